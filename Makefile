@@ -1,0 +1,37 @@
+# Gwiazda: `make demo` opens the application on the demo plan, `make test` runs everything.
+PYTHON ?= python3
+VENV   := .venv
+BIN    := $(VENV)/bin
+READY  := $(VENV)/.ready
+
+.PHONY: setup demo test lint bench shots clean
+
+setup: $(READY)
+
+$(READY): requirements.lock pyproject.toml tools/setup.sh
+	bash tools/setup.sh "$(PYTHON)" "$(VENV)"
+
+demo: $(READY)
+	bash tools/system_libs.sh window
+	$(BIN)/gwiazda demo
+
+test: $(READY)
+	bash tools/system_libs.sh window xvfb
+	QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest
+
+lint: $(READY)
+	$(BIN)/ruff check .
+	$(BIN)/ruff format --check .
+	$(BIN)/mypy src/gwiazda/core
+	$(BIN)/lint-imports
+
+bench: $(READY)
+	bash tools/system_libs.sh window xvfb
+	QT_QPA_PLATFORM=offscreen $(BIN)/python -m bench
+
+shots: $(READY)
+	bash tools/system_libs.sh window
+	QT_QPA_PLATFORM=offscreen $(BIN)/python tools/shots.py docs/screenshots
+
+clean:
+	rm -rf $(VENV) out .pytest_cache .mypy_cache .ruff_cache .hypothesis

@@ -1,0 +1,3 @@
+from gwiazda.cli import main
+
+raise SystemExit(main())

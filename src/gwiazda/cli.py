@@ -1,0 +1,169 @@
+"""The command line: ``gwiazda open|demo|check|export|schema|verify``. Imports nothing heavy before it must."""
+
+from __future__ import annotations
+
+import argparse
+import os
+import sys
+from typing import TYPE_CHECKING, Any
+
+from gwiazda import __version__
+
+if TYPE_CHECKING:
+    from pathlib import Path
+
+    from gwiazda.core.plan.storage import PlanFile
+
+OK, FOUND, UNREADABLE = 0, 1, 2
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(prog="gwiazda", description="See a scale model lit before anything is glued.")
+    parser.add_argument("--version", action="version", version=f"gwiazda {__version__}")
+    commands = parser.add_subparsers(dest="command", metavar="open|demo|check|export|schema|verify")
+    opens = commands.add_parser("open", help="open the application, on a plan or empty")
+    opens.add_argument("plan", nargs="?")
+    demo = commands.add_parser("demo", help="open the application on the demo plan")
+    demo.add_argument("--out", default="out/demo", help="where the pictures go when there is no display")
+    check = commands.add_parser("check", help="print the assessment of a plan")
+    check.add_argument("plan")
+    check.add_argument("--json", action="store_true", help="as JSON, keys as in docs/check.md")
+    export = commands.add_parser("export", help="write the shopping list or the night picture")
+    export.add_argument("plan")
+    export.add_argument("--shopping", metavar="FILE.csv", help="shopping list as CSV; - for standard output")
+    export.add_argument("--night", metavar="FILE.png", help="night side as PNG")
+    export.add_argument("--view", help="id of the view for --night; the first one when left out")
+    export.add_argument("--size", default="1600x900", help="size of the picture in px, WIDTHxHEIGHT")
+    commands.add_parser("schema", help="print the JSON schema of a plan")
+    verify = commands.add_parser("verify", help="solve reference cases and compare with their answers")
+    verify.add_argument("file")
+    verify.add_argument("--json", action="store_true", help="print the solved cases in the shape of the file")
+    return parser
+
+
+def main(argv: list[str] | None = None) -> int:
+    """Run a command; returns the exit status (0 well, 1 something to settle, 2 unreadable)."""
+    parser = _parser()
+    arguments = parser.parse_args(argv)
+    if arguments.command is None:
+        arguments.command, arguments.plan = "open", None
+    from gwiazda.core.errors import GwiazdaError
+
+    run = {"open": _open, "demo": _demo, "check": _check, "export": _export, "schema": _schema, "verify": _verify}
+    try:
+        return run[arguments.command](arguments)
+    except GwiazdaError as error:
+        print(error, file=sys.stderr)
+        return UNREADABLE
+    except BrokenPipeError:
+        # The reader of a pipe went away; that is no error of ours.
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+        return OK
+
+
+def has_display() -> bool:
+    """Whether a window could be shown to somebody."""
+    return bool(os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY"))
+
+
+def _open(arguments: argparse.Namespace) -> int:
+    if not has_display() and os.environ.get("QT_QPA_PLATFORM") is None:
+        print("There is no display to open a window on; `gwiazda check PLAN` prints the assessment.", file=sys.stderr)
+        return UNREADABLE
+    from gwiazda.desktop.application import run
+
+    return run(arguments.plan)
+
+
+def _demo(arguments: argparse.Namespace) -> int:
+    from gwiazda.demos import path_of
+
+    if has_display() or os.environ.get("QT_QPA_PLATFORM") not in (None, "offscreen", "minimal"):
+        from gwiazda.desktop.application import run
+
+        return run(str(path_of()), as_demo=True)
+    print("There is no display: running offscreen and writing the demo's views as pictures.")
+    os.environ["QT_QPA_PLATFORM"] = "offscreen"
+    from gwiazda.desktop.pictures import write_views
+
+    for path in write_views(path_of(), arguments.out):
+        print(f"  wrote {path}")
+    return _print_check(path_of(), False)
+
+
+def _load(path: str | Path) -> PlanFile:
+    from gwiazda.core.plan.storage import load
+
+    return load(path)
+
+
+def _check(arguments: argparse.Namespace) -> int:
+    return _print_check(arguments.plan, arguments.json)
+
+
+def _print_check(path: str | Path, as_json: bool) -> int:
+    from gwiazda.core.assess.assessment import assess
+    from gwiazda.core.exchange.report import as_dict, as_text
+    from gwiazda.core.findings.rules import judge
+
+    plan = _load(path).plan
+    found = assess(plan)
+    findings = judge(plan, found)
+    if as_json:
+        _print_json(as_dict(plan, found, findings))
+    else:
+        print(as_text(plan, found, findings), end="")
+    return FOUND if any(f.severity == "stop" for f in findings) else OK
+
+
+def _print_json(data: Any) -> None:
+    import json
+
+    print(json.dumps(data, indent=1, ensure_ascii=False))
+
+
+def _export(arguments: argparse.Namespace) -> int:
+    from gwiazda.core.errors import PlanError
+
+    if not arguments.shopping and not arguments.night:
+        raise PlanError("Export", "nothing asked for", "--shopping FILE.csv or --night FILE.png")
+    file = _load(arguments.plan)
+    if arguments.shopping:
+        from pathlib import Path
+
+        from gwiazda.core.assess.assessment import assess
+        from gwiazda.core.exchange.report import shopping_csv
+        from gwiazda.core.plan.storage import write_atomically
+
+        text = shopping_csv(file.plan, assess(file.plan))
+        if arguments.shopping == "-":
+            print(text, end="")
+        else:
+            write_atomically(Path(arguments.shopping), text.encode())
+    if arguments.night:
+        width, _, height = arguments.size.lower().partition("x")
+        if not (width.isdigit() and height.isdigit() and 64 <= int(width) <= 8192 and 64 <= int(height) <= 8192):
+            raise PlanError("Export, size", f"“{arguments.size}”", "WIDTHxHEIGHT with 64 to 8192 px each")
+        os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+        from gwiazda.desktop.pictures import write_night
+
+        write_night(file, arguments.night, arguments.view, (int(width), int(height)))
+    return OK
+
+
+def _schema(arguments: argparse.Namespace) -> int:
+    from gwiazda.core.plan.storage import schema
+
+    _print_json(schema())
+    return OK
+
+
+def _verify(arguments: argparse.Namespace) -> int:
+    from gwiazda.core.exchange.reference import verify_file
+
+    cases, lines, worst = verify_file(arguments.file)
+    if arguments.json:
+        _print_json(cases)
+    else:
+        print("\n".join(lines))
+    return OK if worst is None or worst <= 1e-3 else FOUND

@@ -1,0 +1,289 @@
+"""One immutable plan goes in, one assessment comes out.
+
+Stages: rooms (geometry) → wanted light → currents → resistors → network → light → run time → meters. Each is kept
+for as long as the pieces of plan it reads are the very same (``kept``), or its numbers are (``solve_rungs``).
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import replace
+from functools import lru_cache
+
+import numpy as np
+import numpy.typing as npt
+
+from gwiazda.core.assess.meters import meters_of
+from gwiazda.core.assess.rooms import Room, room_of
+from gwiazda.core.assess.states import (
+    Assessment,
+    LampState,
+    OpeningState,
+    RungState,
+    SectionState,
+    SupplyState,
+)
+from gwiazda.core.assess.wiring import (
+    DEPTHS,
+    Feed,
+    Sizing,
+    Solved,
+    feed_of,
+    junction,
+    rungs_of,
+    size_resistor,
+    solve_rungs,
+)
+from gwiazda.core.light.colour import linear_srgb, spectrum_of
+from gwiazda.core.light.photometry import FROSTED_CAP_TRANSMITTANCE, beam_flux_lm, beam_order, current_for_light
+from gwiazda.core.light.tone import hull_luminance
+from gwiazda.core.parts.catalogue import LampPart, families, lamp_parts, plastics, sources
+from gwiazda.core.plan.lookup import kept, lamps_by_section, openings_by_section
+from gwiazda.core.plan.models import Lamp, Look, Opening, Plan, Section
+from gwiazda.core.power.discharge import DARK_SHARE, first_crossing, hours_at_depth
+
+Array = npt.NDArray[np.float64]
+
+# What the words mean: mean luminance of windows for a lamp inside, axial intensity for a lamp that is seen itself.
+LOOK_CD_M2: dict[Look, float] = {"barely": 3.0, "soft": 12.0, "normal": 30.0, "bright": 80.0}
+LOOK_MCD: dict[Look, float] = {"barely": 1.0, "soft": 5.0, "normal": 20.0, "bright": 80.0}
+LEAST_SHARE = 1e-4  # of the rated light; below this a lamp counts as off and no resistor is sized for it
+
+
+def rated_flux_lm(part: LampPart, frosted_cap: bool) -> float:
+    """Flux (lm) at rated current, what a cap swallows taken off."""
+    flux = beam_flux_lm(part.axial_mcd * 1e-3, beam_order(part.beam_deg))
+    return flux * FROSTED_CAP_TRANSMITTANCE if frosted_cap else flux
+
+
+def rated_axial_cd(part: LampPart, frosted_cap: bool) -> float:
+    """Intensity (cd) on the axis at rated current; even all round under a cap."""
+    return rated_flux_lm(part, True) / (4.0 * math.pi) if frosted_cap else part.axial_mcd * 1e-3
+
+
+def channel_of(lamp: Lamp, section: str | None) -> str:
+    """The channel a lamp plays on: its own, or its section's."""
+    return lamp.channel or section or "outside"
+
+
+@kept()
+def known_lamps(lamps: tuple[Lamp, ...]) -> tuple[Lamp, ...]:
+    """The lamps whose part the catalogue has."""
+    table = lamp_parts()
+    return lamps if all(p.part in table for p in lamps) else tuple(p for p in lamps if p.part in table)
+
+
+@kept()
+def rooms_of(sections: tuple[Section, ...], openings: tuple[Opening, ...], lamps: tuple[Lamp, ...]) -> dict[str, Room]:
+    """Every section as a room with its own openings and lamps."""
+    homes = lamps_by_section(sections, lamps)
+    inside: dict[str, list[Lamp]] = {}
+    for lamp in lamps:
+        home = homes.get(lamp.id)
+        if home is not None:
+            inside.setdefault(home, []).append(lamp)
+    grouped = openings_by_section(openings)
+    return {s.id: room_of(s, grouped.get(s.id, ()), tuple(inside.get(s.id, ()))) for s in sections}
+
+
+def _wanted_share(lamp: Lamp, part: LampPart, room: Room | None) -> float:
+    """Light wanted of a lamp, as a share of that at its rated current (it may be more than 1)."""
+    want = lamp.wanted
+    if want.current_ma is not None:
+        return float((want.current_ma / part.rated_ma) ** families()[part.family].k)
+    look_here = LOOK_CD_M2 if lamp.mount == "inside" else LOOK_MCD
+    if want.look == "full":
+        return 1.0
+    if want.mcd is not None or lamp.mount == "outside":
+        mcd = want.mcd if want.mcd is not None else look_here.get(want.look or "normal", 0.0)
+        if want.cd_m2 is not None:
+            # A luminance asked of a bare lamp is that of its own face.
+            mcd = want.cd_m2 * math.pi * (part.face_mm * 1e-3) ** 2 / 4.0 * 1e3
+        return mcd * 1e-3 / rated_axial_cd(part, lamp.frosted_cap)
+    cd_m2 = want.cd_m2 if want.cd_m2 is not None else look_here[want.look or "normal"]
+    if room is None or room.transmittance <= 0.0 or not room.lamps:
+        return 1.0  # nothing to light: as bright as its rated current makes it
+    per_lm = float(room.mean_per_lm[[p.id for p in room.lamps].index(lamp.id)])
+    flux = cd_m2 / per_lm / len(room.lamps) if per_lm > 0 else 0.0
+    return flux / rated_flux_lm(part, lamp.frosted_cap)
+
+
+@lru_cache(maxsize=256)
+def _rgb(spectrum: tuple[tuple[str, float], ...]) -> tuple[float, float, float]:
+    return linear_srgb(spectrum_of(dict(spectrum)))
+
+
+def colour_of(part: LampPart) -> tuple[float, float, float]:
+    """Linear sRGB of a part's light at unit luminance."""
+    return _rgb(tuple(sorted(part.spectrum.items())))
+
+
+def assess(plan: Plan) -> Assessment:
+    """Assess a plan. Never raises for a plan that loads: what can't be reckoned is left dark and found later."""
+    parts, table = lamp_parts(), families()
+    lamps = known_lamps(plan.lamps)
+    by_id = {lamp.id: lamp for lamp in lamps}
+    homes = lamps_by_section(plan.sections, plan.lamps)
+    rooms = rooms_of(plan.sections, plan.openings, lamps)
+
+    wanted: dict[str, float] = {}
+    for lamp in lamps:
+        home = homes.get(lamp.id)
+        wanted[lamp.id] = max(_wanted_share(lamp, parts[lamp.part], rooms[home] if home else None), LEAST_SHARE)
+
+    source = sources().get(plan.supply.part)
+    feed = feed_of(plan.supply, source) if source else None
+    rungs = [
+        (rung, tuple(i for i in rung.lamps if i in by_id)) for rung in rungs_of(plan.lamps, plan.strings)
+    ]
+    rungs = [(rung, ids) for rung, ids in rungs if ids]
+    sizings: list[Sizing] = []
+    for rung, ids in rungs:
+        each = [parts[by_id[i].part] for i in ids]
+        currents = [
+            current_for_light(min(wanted[i], 1.0), part.rated_ma * 1e-3, table[part.family].k)
+            for i, part in zip(ids, each, strict=True)
+        ]
+        sizings.append(
+            size_resistor(
+                feed.volts if feed else 0.0,
+                tuple(junction(p) for p in each),
+                sum(currents) / len(currents),
+                plan.drawer.series,
+                rung.fixed_ohm,
+                min(p.rated_ma for p in each) * 1e-3,
+            )
+        )
+    keys = tuple(
+        (s.resistor_ohm, tuple(junction(parts[by_id[i].part]) for i in ids))
+        for s, (_, ids) in zip(sizings, rungs, strict=True)
+    )
+    solved = solve_rungs(feed, keys) if feed else Solved(np.zeros(len(rungs)), np.zeros((0, len(rungs))), np.zeros(0))
+
+    lamp_states: dict[str, LampState] = {}
+    rung_states: dict[str, RungState] = {}
+    for (rung, ids), s, current in zip(rungs, sizings, solved.now.tolist(), strict=True):
+        rung_states[rung.id] = RungState(
+            rung.id, ids, s.wanted_a, s.needed_ohm, s.resistor_ohm, s.chosen, s.headroom_v, current, current**2 * s.resistor_ohm
+        )
+        for i in ids:
+            lamp_states[i] = _lamp_state(by_id[i], parts[by_id[i].part], homes.get(i), rung.id, s, current, wanted[i])
+    section_states, opening_states = _light(rooms, lamp_states, wanted, by_id)
+    supply = _supply(feed, solved, [ids for _, ids in rungs], parts, by_id)
+    plastic = plastics().get(plan.kit.plastic)
+    rho = plastic.reflectance if plastic else 0.5
+    return Assessment(
+        lamp_states,
+        rung_states,
+        section_states,
+        opening_states,
+        supply,
+        meters_of(supply, section_states, lamp_states, {p.id: p.name for p in plan.sections}),
+        plan.room,
+        hull_luminance(plan.room.lux, rho),
+        rho,
+    )
+
+
+def _lamp_state(
+    lamp: Lamp, part: LampPart, home: str | None, rung: str, sizing: Sizing, current: float, wanted: float
+) -> LampState:
+    rated = part.rated_ma * 1e-3
+    share = max(current / rated, 0.0) ** families()[part.family].k
+    return LampState(
+        lamp.id,
+        part.id,
+        home,
+        rung,
+        channel_of(lamp, home),
+        current,
+        sizing.wanted_a,
+        rated,
+        junction(part).volts(max(current, 0.0)),
+        sizing.resistor_ohm,
+        rated_flux_lm(part, lamp.frosted_cap) * share,
+        rated_axial_cd(part, lamp.frosted_cap) * share,
+        share,
+        wanted,
+        colour_of(part),
+        part.colour,
+    )
+
+
+def _light(
+    rooms: dict[str, Room], lamps: dict[str, LampState], wanted: dict[str, float], by_id: dict[str, Lamp]
+) -> tuple[dict[str, SectionState], dict[str, OpeningState]]:
+    sections: dict[str, SectionState] = {}
+    openings: dict[str, OpeningState] = {}
+    parts = lamp_parts()
+    for key, room in rooms.items():
+        flux = np.array([lamps[p.id].flux_lm for p in room.lamps])
+        asked = np.array([rated_flux_lm(parts[p.part], p.frosted_cap) * wanted[p.id] for p in room.lamps])
+        luminance = room.luminance_per_lm @ flux if len(flux) else np.zeros(len(room.openings))
+        for opening, value in zip(room.openings, luminance.tolist(), strict=True):
+            openings[opening.id] = OpeningState(opening.id, key, value)
+        mean = float(room.mean_per_lm @ flux) if len(flux) else 0.0
+        evenness, darkest = None, None
+        # A window dimmed on purpose does not count against the row.
+        full = np.array([o.lit == 1.0 for o in room.openings], dtype=bool)
+        if full.sum() > 1 and mean > 0:
+            among = luminance[full]
+            evenness = float(among.min() / among.mean())
+            darkest = room.openings[int(np.flatnonzero(full)[int(among.argmin())])].id
+        sections[key] = SectionState(
+            key,
+            room.area_m2,
+            room.reflectance,
+            float(flux.sum()),
+            mean,
+            float(room.mean_per_lm @ asked) if len(asked) else 0.0,
+            evenness,
+            darkest,
+            int(room.lit.sum()),
+            len(room.openings),
+            len(room.lamps),
+        )
+    return sections, openings
+
+
+def _supply(
+    feed: Feed | None,
+    solved: Solved,
+    rungs: list[tuple[str, ...]],
+    parts: dict[str, LampPart],
+    by_id: dict[str, Lamp],
+) -> SupplyState:
+    """Load on the supply and, for a battery, its evening: light and voltage along the hours."""
+    if feed is None:
+        return SupplyState("unknown supply", 0.0, 0.0, 0.0, 0.0, False)
+    draw = float(solved.now.sum())
+    terminal = feed.volts - feed.ohms * draw
+    state = SupplyState(feed.part.name, feed.volts, terminal, draw, feed.limit_a, bool(feed.along_v))
+    if not feed.along_v or draw <= 0:
+        return state
+    total = solved.along.sum(axis=1)
+    hours = hours_at_depth(DEPTHS, total, feed.capacity_ah, feed.i50_a)
+    colours: dict[str, Array] = {}
+    for i, ids in enumerate(rungs):
+        for lamp in ids:
+            part = parts[by_id[lamp].part]
+            share = np.maximum(solved.along[:, i] / (part.rated_ma * 1e-3), 0.0) ** families()[part.family].k
+            flux = share * rated_flux_lm(part, by_id[lamp].frosted_cap)
+            colours[part.colour] = flux + colours.get(part.colour, 0.0)
+    light = np.sum(list(colours.values()), axis=0)
+    light = light / light[0] if light[0] > 0 else light
+    dark = first_crossing(hours, light, DARK_SHARE)
+    empty = min(first_crossing(hours, solved.terminal_v, feed.cutoff_v), float(hours[-1]))
+    outs = {name: first_crossing(hours, c / c[0], DARK_SHARE) for name, c in colours.items() if c[0] > 0}
+    first = min(outs, key=lambda name: outs[name], default="")
+    return replace(
+        state,
+        hours=min(dark, empty),
+        ends="half its light" if dark <= empty else "the cells' end",
+        first_out=first if first and math.isfinite(outs[first]) and len(outs) > 1 else "",
+        curve_hours=hours,
+        curve_light=light,
+        curve_terminal_v=solved.terminal_v,
+        curve_colours={name: c / c[0] for name, c in colours.items() if c[0] > 0},
+    )
+

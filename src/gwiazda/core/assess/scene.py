@@ -1,0 +1,121 @@
+"""What a view shows in the dark: the assessment's lights laid on the view's sheet, channel by channel."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from gwiazda.core.assess.assessment import channel_of, known_lamps, rooms_of
+from gwiazda.core.assess.states import Assessment
+from gwiazda.core.light.photometry import beam_order
+from gwiazda.core.light.render import ChannelLight, Surface, Wash
+from gwiazda.core.parts.catalogue import lamp_parts
+from gwiazda.core.plan.lookup import kept
+from gwiazda.core.plan.models import NORMALS, PLANES, SHEET, Lamp, Plan, Section, Side, to_sheet
+
+Rgb = tuple[float, float, float]
+Key = tuple[str, Rgb]
+
+
+def channels_of(found: Assessment) -> tuple[str, ...]:
+    """All channels of a plan, in the order of its lamps."""
+    return tuple(dict.fromkeys(lamp.channel for lamp in found.lamps.values()))
+
+
+@kept(slots=8)
+def _surfaces(sections: tuple[Section, ...], side: Side, reflectance: float) -> tuple[Surface, ...]:
+    _, _, d = PLANES[side]
+    seen_from = {"starboard": "port"}.get(side, side)
+    out = []
+    for section in sections:
+        for outline in section.outlines:
+            if outline.side != seen_from:
+                continue
+            a, b, c = SHEET[side]
+            points = np.array(outline.points) * np.array([a, b])
+            low, high = section.box.at[d], section.box.at[d] + section.box.size[d]
+            out.append(Surface(points, max(c * low, c * high) + section.wall_mm, reflectance))
+    return tuple(out)
+
+
+def surfaces_of(plan: Plan, side: Side, reflectance: float) -> tuple[Surface, ...]:
+    """The faces of the sections turned to the viewer: their outlines, as far out as box and wall reach."""
+    return _surfaces(plan.sections, side, reflectance)
+
+
+def scene_of(plan: Plan, found: Assessment, side: Side) -> tuple[ChannelLight, ...]:
+    """Lights of a view, one entry for each colour of each channel, at the currents of the assessment."""
+    lamps = known_lamps(plan.lamps)
+    panes: dict[Key, list[tuple[float, float, float, float]]] = {}
+    pane_cd: dict[Key, list[float]] = {}
+    discs: dict[Key, list[tuple[float, float, float]]] = {}
+    disc_cd: dict[Key, list[float]] = {}
+    washes: dict[Key, list[Wash]] = {}
+
+    for room in rooms_of(plan.sections, plan.openings, lamps).values():
+        facing = [i for i, o in enumerate(room.openings) if o.side == side and room.lit[i]]
+        if not facing or not room.lamps:
+            continue
+        groups: dict[Key, list[int]] = {}
+        for j, lamp in enumerate(room.lamps):
+            state = found.lamps[lamp.id]
+            groups.setdefault((state.channel, state.rgb), []).append(j)
+        flux = np.array([found.lamps[p.id].flux_lm for p in room.lamps])
+        for key, members in groups.items():
+            luminance = room.luminance_per_lm[:, members] @ flux[members]
+            for i in facing:
+                o = room.openings[i]
+                right, down, _ = to_sheet(side, o.at)
+                half_w, half_h = o.width_mm / 2, o.height_mm / 2
+                if o.shape == "round" and o.width_mm == o.height_mm:
+                    discs.setdefault(key, []).append((right, down, half_w))
+                    disc_cd.setdefault(key, []).append(float(luminance[i]))
+                else:
+                    panes.setdefault(key, []).append((right - half_w, right + half_w, down - half_h, down + half_h))
+                    pane_cd.setdefault(key, []).append(float(luminance[i]))
+    for lamp in lamps:
+        if lamp.mount == "outside":
+            state = found.lamps[lamp.id]
+            key = (channel_of(lamp, None), state.rgb)
+            _outside(lamp, state.axial_cd, side, key, discs, disc_cd, washes)
+    keys = dict.fromkeys([*panes, *discs, *washes])
+    return tuple(
+        ChannelLight(
+            channel,
+            rgb,
+            np.array(panes.get((channel, rgb), []), dtype=float).reshape(-1, 4),
+            np.array(pane_cd.get((channel, rgb), []), dtype=float),
+            np.array(discs.get((channel, rgb), []), dtype=float).reshape(-1, 3),
+            np.array(disc_cd.get((channel, rgb), []), dtype=float),
+            tuple(washes.get((channel, rgb), [])),
+        )
+        for channel, rgb in keys
+    )
+
+
+def _outside(
+    lamp: Lamp,
+    axial_cd: float,
+    side: Side,
+    key: Key,
+    discs: dict[Key, list[tuple[float, float, float]]],
+    disc_cd: dict[Key, list[float]],
+    washes: dict[Key, list[Wash]],
+) -> None:
+    """A lamp that is seen itself: its face as a disc of its intensity over its area, and its wash on the hull."""
+    part = lamp_parts()[lamp.part]
+    order = 0.0 if lamp.frosted_cap else beam_order(part.beam_deg)
+    aim = np.array(lamp.aim) / np.linalg.norm(lamp.aim)
+    toward_eye = 1.0 if lamp.frosted_cap else max(float(aim @ np.array(NORMALS[side])), 0.0)
+    at = to_sheet(side, lamp.at)
+    intensity = axial_cd * toward_eye**order
+    if intensity > 0:
+        radius = part.face_mm / 2
+        discs.setdefault(key, []).append((at[0], at[1], radius))
+        disc_cd.setdefault(key, []).append(intensity / (np.pi * (radius * 1e-3) ** 2))
+    if lamp.frosted_cap:
+        # Even all round: towards the hull, that is a lamp of no preferred direction looking straight at it.
+        washes.setdefault(key, []).append(Wash(at, (0.0, 0.0, -1.0), 0.0, axial_cd))
+    else:
+        sheet_aim = to_sheet(side, (float(aim[0]), float(aim[1]), float(aim[2])))
+        washes.setdefault(key, []).append(Wash(at, sheet_aim, order, axial_cd))
+

@@ -1,0 +1,50 @@
+"""Preferred resistor values (IEC 60063) and their colour bands (IEC 60062)."""
+
+from __future__ import annotations
+
+import math
+from functools import cache
+
+_E24 = (
+    1.0, 1.1, 1.2, 1.3, 1.5, 1.6, 1.8, 2.0, 2.2, 2.4, 2.7, 3.0,
+    3.3, 3.6, 3.9, 4.3, 4.7, 5.1, 5.6, 6.2, 6.8, 7.5, 8.2, 9.1,
+)  # fmt: skip
+_BANDS = ("black", "brown", "red", "orange", "yellow", "green", "blue", "violet", "grey", "white")
+_MULTIPLIER = {-2: "silver", -1: "gold", **dict(enumerate(_BANDS))}
+
+
+@cache
+def decade(series: str) -> tuple[float, ...]:
+    """The values of one decade, 1 ≤ value < 10, of E6, E12, E24 or E96."""
+    if series == "E96":
+        return tuple(round(10 ** (i / 96), 2) for i in range(96))
+    step = {"E6": 4, "E12": 2, "E24": 1}[series]
+    return _E24[::step]
+
+
+@cache
+def values(series: str) -> tuple[float, ...]:
+    """All values of a series from 1 Ω to 10 MΩ, rising."""
+    return (
+        *(float(f"{v * 10**k:.6g}") for k in range(7) for v in decade(series)),
+        1e7,
+    )
+
+
+def at_or_above(ohm: float, series: str) -> float:
+    """The next value of the series at or above ``ohm`` (Ω); the highest when none is."""
+    rising = values(series)
+    return next((v for v in rising if v >= ohm * (1 - 1e-9)), rising[-1])
+
+
+def bands(ohm: float, series: str) -> tuple[str, ...]:
+    """Colour bands: two digits, multiplier and gold (5 %), or three digits, multiplier and brown (1 %) for E96."""
+    digits = 3 if series == "E96" else 2
+    exponent = math.floor(math.log10(ohm) + 1e-12) - (digits - 1)
+    figure = round(ohm / 10**exponent)
+    if figure >= 10**digits:
+        figure, exponent = figure // 10, exponent + 1
+    if exponent not in _MULTIPLIER:
+        return ()
+    tolerance = "brown" if digits == 3 else "gold"
+    return (*(_BANDS[int(d)] for d in str(figure)), _MULTIPLIER[exponent], tolerance)

@@ -1,0 +1,36 @@
+"""Errors that a modeller can act on: where it is, what was found there, what is accepted."""
+
+
+class GwiazdaError(Exception):
+    """Base of every error that is shown as one sentence.
+
+    Parameters
+    ----------
+    where : str
+        File, item or field, in the words of the bench ("Lamp deck1.lamp.02, part").
+    found : str
+        What was found there.
+    accepted : str
+        What would have been accepted; empty where nothing would.
+    """
+
+    def __init__(self, where: str, found: str, accepted: str = "") -> None:
+        self.where, self.found, self.accepted = where, found, accepted
+        tail = f"; accepted: {accepted}" if accepted else ""
+        super().__init__(f"{where}: {found}{tail}.")
+
+
+class QuantityError(GwiazdaError):
+    """A typed value that can't be read as the quantity asked for."""
+
+
+class PlanError(GwiazdaError):
+    """A plan, or a change to one, that contradicts itself or the catalogue."""
+
+
+class PlanFileError(GwiazdaError):
+    """A plan file that can't be read or written."""
+
+
+class CircuitError(GwiazdaError):
+    """A network that has no operating point or can't be understood."""

@@ -1,0 +1,65 @@
+"""Reading files of reference cases and running the solvers on them."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+from typing import Any
+
+from gwiazda.core.circuit.exchange import solved, worst_deviation
+from gwiazda.core.errors import PlanFileError
+
+MAX_BYTES = 64 * 2**20
+
+
+def verify_file(path: str | Path) -> tuple[Any, list[str], float | None]:
+    """Solve every case of a file.
+
+    Returns
+    -------
+    cases : list or dict
+        The solved cases, in the shape of the file.
+    lines : list of str
+        One line a case, and the worst deviation where the file has answers.
+    worst : float or None
+        Largest relative deviation; None when the file has no answers.
+
+    Raises
+    ------
+    PlanFileError, CircuitError
+        When the file can't be read, or a case in it.
+    """
+    path = Path(path)
+    try:
+        if path.stat().st_size > MAX_BYTES:
+            raise PlanFileError(path.name, f"{path.stat().st_size / 2**20:.0f} MB", f"up to {MAX_BYTES // 2**20} MB")
+        raw = json.loads(path.read_bytes())
+    except OSError as error:
+        raise PlanFileError(path.name, f"can't be opened ({error.strerror})", "a file of reference cases") from None
+    except (ValueError, RecursionError):
+        raise PlanFileError(path.name, "is not readable JSON", "a file of reference cases") from None
+    single = isinstance(raw, dict)
+    cases = [raw] if single else raw
+    if not isinstance(cases, list) or not cases or not all(isinstance(c, dict) for c in cases):
+        raise PlanFileError(path.name, "holds no cases", "a case, or a list of them")
+    if any("box" in c for c in cases):
+        raise PlanFileError(
+            path.name,
+            "holds cavities, and this version has no solver for light between walls yet",
+            "networks with elements",
+        )
+    answers, lines, worst = [], [], None
+    for case in cases:
+        answer = solved(case)
+        answers.append(answer)
+        name = str(case.get("name", "case"))
+        if isinstance(case.get("solution"), dict):
+            deviation = worst_deviation(case["solution"], answer["solution"])
+            worst = max(deviation, worst or 0.0)
+            lines.append(f"{name}: worst deviation {deviation:.1e}")
+        else:
+            lines.append(f"{name}: solved")
+            lines += [f"  {k} {v:.6e} A" for k, v in answer["solution"]["currents"].items()]
+    if worst is not None:
+        lines.append(f"worst of {len(cases)}: {worst:.1e}")
+    return (answers[0] if single else answers), lines, worst

@@ -1,0 +1,127 @@
+"""The assessment in open forms: JSON for ``gwiazda check``, text for the terminal, the shopping list as CSV."""
+
+from __future__ import annotations
+
+import csv
+import io
+import math
+from collections import Counter
+from typing import Any
+
+from gwiazda.core.assess.states import Assessment
+from gwiazda.core.circuit.series import bands
+from gwiazda.core.findings.finding import Finding
+from gwiazda.core.parts.catalogue import lamp_parts, sources
+from gwiazda.core.plan.models import Plan
+from gwiazda.core.quantities import format_current, format_resistance, format_scale
+
+
+def as_dict(plan: Plan, found: Assessment, findings: tuple[Finding, ...]) -> dict[str, Any]:
+    """Keys as documented in ``docs/check.md``. What is infinite or unknown is null."""
+    supply = found.supply
+    return {
+        "kit": {"name": plan.kit.name, "scale": format_scale(plan.kit.scale)},
+        "meters": {
+            m.id: {"value": m.value, "unit": m.unit, "state": m.state, "note": m.note} for m in found.meters
+        },
+        "supply": {
+            "name": supply.name,
+            "nominal_v": supply.nominal_v,
+            "terminal_v": supply.terminal_v,
+            "draw_a": supply.draw_a,
+            "run_time_h": supply.hours if math.isfinite(supply.hours) else None,
+        },
+        "lamps": {
+            s.id: {
+                "part": s.part,
+                "section": s.section,
+                "channel": s.channel,
+                "current_a": s.current_a,
+                "wanted_a": s.wanted_a,
+                "forward_v": s.forward_v,
+                "resistor_ohm": s.resistor_ohm,
+                "flux_lm": s.flux_lm,
+                "axial_cd": s.axial_cd,
+            }
+            for s in found.lamps.values()
+        },
+        "sections": {
+            s.id: {
+                "luminance_cd_m2": s.mean_cd_m2,
+                "wanted_cd_m2": s.wanted_cd_m2,
+                "evenness": s.evenness,
+                "mean_reflectance": s.reflectance,
+                "flux_lm": s.flux_lm,
+                "lit": s.lit,
+                "openings": s.openings,
+            }
+            for s in found.sections.values()
+        },
+        "openings": {
+            o.id: {"section": o.section, "luminance_cd_m2": o.luminance_cd_m2} for o in found.openings.values()
+        },
+        "findings": [
+            {
+                "rule": f.rule,
+                "severity": f.severity,
+                "subject": f.subject,
+                "number": f.number,
+                "sentence": f.sentence,
+                "fixes": [x.label for x in f.fixes],
+            }
+            for f in findings
+        ],
+    }
+
+
+def as_text(plan: Plan, found: Assessment, findings: tuple[Finding, ...]) -> str:
+    """The assessment for a terminal, 100 columns."""
+    sign = {"fine": "ok  ", "look": "look", "stop": "STOP"}
+    lines = [f"{plan.kit.name}, {format_scale(plan.kit.scale)} on {found.supply.name}", ""]
+    for m in found.meters:
+        lines.append(f"  {sign[m.state]}  {m.label:<16} {m.text:>8} {m.unit:<12} {m.note}")
+    lines += ["", "  Section          windows lit   reached   wanted  cd/m²   evenness"]
+    names = {s.id: s.name for s in plan.sections}
+    for s in found.sections.values():
+        even = f"{s.evenness:.2f}" if s.evenness is not None else "–"
+        lines.append(
+            f"  {names[s.id]:<16} {s.lit:>4} of {s.openings:<4} {s.mean_cd_m2:>9.3g} {s.wanted_cd_m2:>8.3g} {even:>16}"
+        )
+    lines += ["", "  Lamp                           current     resistor"]
+    for lamp in found.lamps.values():
+        lines.append(f"  {lamp.id:<28} {format_current(lamp.current_a):>9} {format_resistance(lamp.resistor_ohm):>12}")
+    lines.append("")
+    lines += [f"  {sign[f.severity]}  {f.sentence}" for f in findings] or ["  Nothing left to settle."]
+    return "\n".join(lines) + "\n"
+
+
+def shopping_rows(plan: Plan, found: Assessment) -> list[tuple[str, str, str, int, int]]:
+    """Kind, part, detail, needed and to buy (spares added, rounded up), grouped and sorted."""
+    spare = plan.drawer.spare_share
+
+    def with_spares(count: int) -> int:
+        return count + math.ceil(count * spare - 1e-9)
+
+    rows: list[tuple[str, str, str, int, int]] = []
+    parts = lamp_parts()
+    for part, count in sorted(Counter(lamp.part for lamp in plan.lamps).items()):
+        name = parts[part].name if part in parts else "not in the catalogue"
+        rows.append(("lamp", part, name, count, with_spares(count)))
+    for ohm, count in sorted(Counter(r.resistor_ohm for r in found.rungs.values()).items()):
+        watts = max(r.resistor_w for r in found.rungs.values() if r.resistor_ohm == ohm)
+        rating = "1/4 W" if watts <= 0.125 else ("1/2 W" if watts <= 0.25 else f"{math.ceil(2 * watts)} W")
+        detail = f"{rating}, {plan.drawer.series}: {' '.join(bands(ohm, plan.drawer.series))}".rstrip(": ")
+        rows.append(("resistor", format_resistance(ohm), detail, count, with_spares(count)))
+    source = sources().get(plan.supply.part)
+    count = plan.supply.in_series * plan.supply.in_parallel if source and source.kind == "battery" else 1
+    rows.append(("supply", plan.supply.part, source.name if source else "not in the catalogue", count, count))
+    return rows
+
+
+def shopping_csv(plan: Plan, found: Assessment) -> str:
+    """The shopping list as CSV with a heading row."""
+    stream = io.StringIO()
+    writer = csv.writer(stream, lineterminator="\n")
+    writer.writerow(["kind", "part", "detail", "needed", "to_buy"])
+    writer.writerows(shopping_rows(plan, found))
+    return stream.getvalue()

@@ -1,0 +1,30 @@
+"""What a finding is: a subject, a number, a sentence, and edits that would settle it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Literal
+
+from gwiazda.core.plan.models import Plan
+
+
+@dataclass(frozen=True)
+class Fix:
+    """An offer: its words, and the edit it makes. Its outcome is found by assessing the edited plan."""
+
+    label: str
+    edit: Callable[[Plan], Plan]
+
+
+@dataclass(frozen=True)
+class Finding:
+    """``stop`` must be settled before the build; ``look`` deserves a look. ``station`` is where it is settled."""
+
+    rule: str
+    severity: Literal["look", "stop"]
+    station: str
+    subject: str
+    number: float
+    sentence: str
+    fixes: tuple[Fix, ...] = ()

@@ -1,0 +1,96 @@
+"""How the eye spreads light: every light as a sum of Gaussians in closed form.
+
+The point spread is the CIE general disability glare function for an age of 35, fitted by six Gaussians: within
+3 % of its encircled light from 0.1° to 10°; what falls inside 0.1° is in the narrowest.
+
+Sources
+-------
+[1] CIE 146:2002, CIE equations for disability glare.
+[2] M. Abramowitz, I. Stegun, Handbook of Mathematical Functions, 7.1.28 (error function, error below 3e-7).
+"""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+import numpy.typing as npt
+
+Array32 = npt.NDArray[np.float32]
+Array = npt.NDArray[np.float64]
+
+SIGMA_ARCMIN = (1.5, 5.0, 14.0, 40.0, 120.0, 400.0)
+WEIGHT = (0.6493, 0.1928, 0.0773, 0.0388, 0.0164, 0.0254)
+
+
+def sigmas_mm(distance_m: float) -> Array:
+    """The six widths (mm on the model) seen from ``distance_m``."""
+    return np.tan(np.radians(np.array(SIGMA_ARCMIN) / 60.0)) * distance_m * 1000.0
+
+
+def erf(x: npt.NDArray[np.floating]) -> Array32:
+    """Error function in single precision [2]_; error below 3e-6."""
+    # Beyond 5 it is 1 in single precision, and the sixteenth power would overflow.
+    a = np.minimum(np.abs(x), 5.0).astype(np.float32)
+    p = a * np.float32(0.0000430638)
+    for c in (0.0002765672, 0.0001520143, 0.0092705272, 0.0422820123, 0.0705230784):
+        p += np.float32(c)
+        p *= a
+    p += np.float32(1.0)
+    p *= p
+    p *= p
+    p *= p
+    p *= p
+    found: Array32 = np.copysign(1.0 - 1.0 / p, x).astype(np.float32)
+    return found
+
+
+def edge_profiles(low: Array, high: Array, sigma: Array, pixels: int) -> Array32:
+    """Share of a blurred slab at each pixel centre.
+
+    Parameters
+    ----------
+    low, high : (N,) arrays
+        Slab edges in px.
+    sigma : (K,) array
+        Blur widths in px.
+    pixels : int
+
+    Returns
+    -------
+    (K·N, pixels) array: ½·[erf((x − low)/√2σ) − erf((x − high)/√2σ)].
+    """
+    x = np.arange(pixels, dtype=np.float32) + np.float32(0.5)
+    scale = (1.0 / (math.sqrt(2.0) * sigma)).astype(np.float32)
+    rows = []
+    for s in scale:
+        a = (x[None, :] - low[:, None].astype(np.float32)) * s
+        b = (x[None, :] - high[:, None].astype(np.float32)) * s
+        rows.append(0.5 * (erf(a) - erf(b)))
+    return np.concatenate(rows) if rows else np.zeros((0, pixels), np.float32)
+
+
+def spread(
+    x0: Array, x1: Array, y0: Array, y1: Array, luminance: Array, sigma_px: Array, weights: Array, width: int, height: int
+) -> Array32:
+    """Luminance picture (height, width) of rectangles blurred by a sum of Gaussians: one matrix product.
+
+    All places in px; ``luminance`` (N,) in cd/m².
+    """
+    count = len(luminance)
+    if count == 0:
+        return np.zeros((height, width), np.float32)
+    across = edge_profiles(x0, x1, sigma_px, width)
+    down = edge_profiles(y0, y1, sigma_px, height)
+    down *= (np.repeat(weights, count) * np.tile(luminance, len(sigma_px))).astype(np.float32)[:, None]
+    return down.T @ across
+
+
+def disc_strips(cx: float, cy: float, radius: float, strips: int) -> tuple[Array, Array, Array, Array]:
+    """A disc as rectangles: (x0, x1, y0, y1), each as wide as keeps the area of its slice exactly."""
+    edges = np.linspace(-radius, radius, strips + 1)
+    clipped = np.clip(edges / radius, -1.0, 1.0)
+    # Area to the left of y: r²·(asin t + t·√(1 − t²)).
+    area = radius**2 * (np.arcsin(clipped) + clipped * np.sqrt(1.0 - clipped**2))
+    half = np.diff(area) / np.diff(edges) / 2.0
+    return cx - half, cx + half, cy + edges[:-1], cy + edges[1:]

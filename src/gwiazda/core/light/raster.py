@@ -1,0 +1,38 @@
+"""Polygons on a pixel grid."""
+
+from __future__ import annotations
+
+import numpy as np
+import numpy.typing as npt
+
+Array = npt.NDArray[np.float64]
+
+
+def polygon_mask(points: Array, width: int, height: int) -> npt.NDArray[np.bool_]:
+    """Pixels whose centre lies inside a polygon (even-odd rule).
+
+    Parameters
+    ----------
+    points : (N, 2) array
+        Corners in px (x right, y down).
+    width, height : int
+
+    Returns
+    -------
+    (height, width) bool array.
+    """
+    toggles = np.zeros((height, width + 1), np.int32)
+    x, y = points[:, 0], points[:, 1]
+    x2, y2 = np.roll(x, -1), np.roll(y, -1)
+    for xa, ya, xb, yb in zip(x, y, x2, y2, strict=True):
+        if ya == yb:
+            continue
+        low, high = (ya, yb) if ya < yb else (yb, ya)
+        first, last = max(0, int(np.ceil(low - 0.5))), min(height - 1, int(np.ceil(high - 0.5)) - 1)
+        if last < first:
+            continue
+        rows = np.arange(first, last + 1)
+        crossing = xa + (rows + 0.5 - ya) * (xb - xa) / (yb - ya)
+        column = np.clip(np.ceil(crossing - 0.5), 0, width).astype(np.intp)
+        np.add.at(toggles, (rows, column), 1)
+    return (np.cumsum(toggles[:, :-1], axis=1) & 1).astype(bool)

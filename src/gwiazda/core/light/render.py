@@ -1,0 +1,144 @@
+"""A channel's lights and washes as a layer of the night picture. Places are on the view's sheet, in mm."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+import numpy.typing as npt
+
+from gwiazda.core.light.glare import WEIGHT, disc_strips, sigmas_mm, spread
+from gwiazda.core.light.night import Layer, cropped
+from gwiazda.core.light.raster import polygon_mask
+
+Array = npt.NDArray[np.float64]
+Array32 = npt.NDArray[np.float32]
+
+
+@dataclass(frozen=True)
+class Camera:
+    """How the sheet lies on the picture: px = (mm − origin) · scale; ``distance_m`` to the eye."""
+
+    width: int
+    height: int
+    origin_mm: tuple[float, float]
+    scale: float
+    distance_m: float
+
+
+@dataclass(frozen=True)
+class Surface:
+    """A hull face turned to the viewer: polygon (N, 2) on the sheet, height towards the viewer, reflectance."""
+
+    polygon: Array
+    toward_mm: float
+    reflectance: float
+
+
+@dataclass(frozen=True)
+class Wash:
+    """A bare lamp outside that lights the hull: place and aim on the sheet (right, down, towards), beam, cd."""
+
+    at: tuple[float, float, float]
+    aim: tuple[float, float, float]
+    order: float
+    axial_cd: float
+
+
+@dataclass(frozen=True, eq=False)
+class ChannelLight:
+    """What one colour of one channel shows in a view: panes (N, 4) left right top bottom, discs (M, 3)."""
+
+    channel: str
+    rgb: tuple[float, float, float]
+    panes: Array
+    pane_cd_m2: Array
+    discs: Array
+    disc_cd_m2: Array
+    washes: tuple[Wash, ...] = ()
+
+    def same_as(self, other: ChannelLight) -> bool:
+        return (
+            self.channel == other.channel
+            and self.rgb == other.rgb
+            and self.washes == other.washes
+            and all(
+                np.array_equal(getattr(self, name), getattr(other, name))
+                for name in ("panes", "pane_cd_m2", "discs", "disc_cd_m2")
+            )
+        )
+
+
+class Relief:
+    """The faces turned to the viewer, as pixels: height towards the viewer and reflectance (0 off the hull)."""
+
+    def __init__(self, surfaces: tuple[Surface, ...], camera: Camera) -> None:
+        self.toward = np.full((camera.height, camera.width), -np.inf, np.float32)
+        self.reflectance = np.zeros((camera.height, camera.width), np.float32)
+        for surface in sorted(surfaces, key=lambda s: s.toward_mm):
+            points = (surface.polygon - np.array(camera.origin_mm)) * camera.scale
+            inside = polygon_mask(points, camera.width, camera.height)
+            self.toward[inside] = surface.toward_mm
+            self.reflectance[inside] = surface.reflectance
+
+
+def _lists() -> list[Array]:
+    return []
+
+
+def render(light: ChannelLight, camera: Camera, relief: Relief, least_cd_m2: float) -> Layer | None:
+    """The layer of one channel, cropped where it stays below ``least_cd_m2``; None when all of it does."""
+    sigma = sigmas_mm(camera.distance_m) * camera.scale
+    # A pixel is a window of its own: its spread keeps a light smaller than it from flickering as it moves.
+    sigma = np.sqrt(sigma**2 + 0.3**2)
+    ox, oy = camera.origin_mm
+    x0, x1, y0, y1, value = _lists(), _lists(), _lists(), _lists(), _lists()
+    if len(light.panes):
+        p = (light.panes - np.array([ox, ox, oy, oy])) * camera.scale
+        for column, into in zip(p.T, (x0, x1, y0, y1), strict=True):
+            into.append(column)
+        value.append(light.pane_cd_m2)
+    for (cx, cy, radius), luminance in zip(light.discs, light.disc_cd_m2, strict=True):
+        r = radius * camera.scale
+        strips = int(np.clip(np.ceil(2 * r), 1, 24))
+        a, b, c, d = disc_strips((cx - ox) * camera.scale, (cy - oy) * camera.scale, r, strips)
+        for column, into in zip((a, b, c, d), (x0, x1, y0, y1), strict=True):
+            into.append(column)
+        value.append(np.full(strips, luminance))
+    if value:
+        left, right, top, bottom, lum = (np.concatenate(v) for v in (x0, x1, y0, y1, value))
+        picture = spread(
+            left, right, top, bottom, lum, sigma, np.array(WEIGHT), camera.width, camera.height
+        )
+    else:
+        picture = np.zeros((camera.height, camera.width), np.float32)
+    for wash in light.washes:
+        _add_wash(picture, wash, camera, relief, least_cd_m2)
+    return cropped(light.channel, light.rgb, picture, least_cd_m2)
+
+
+def _add_wash(picture: Array32, wash: Wash, camera: Camera, relief: Relief, least: float) -> None:
+    """Luminance ρ·E/π of the hull lit by a bare lamp, added within the reach where it can be seen."""
+    px = ((wash.at[0] - camera.origin_mm[0]) * camera.scale, (wash.at[1] - camera.origin_mm[1]) * camera.scale)
+    # cos β/r² = h/r³, at most 0.385/ρ² at distance ρ whatever the height h: that bounds the reach.
+    reach_mm = 1000.0 * np.sqrt(0.385 * wash.axial_cd / (np.pi * least))
+    reach = reach_mm * camera.scale
+    left, right = int(max(0, px[0] - reach)), int(min(camera.width, px[0] + reach + 1))
+    top, bottom = int(max(0, px[1] - reach)), int(min(camera.height, px[1] + reach + 1))
+    if right <= left or bottom <= top:
+        return
+    toward = relief.toward[top:bottom, left:right]
+    du = ((np.arange(left, right, dtype=np.float32) + 0.5 - px[0]) / camera.scale)[None, :]
+    dv = ((np.arange(top, bottom, dtype=np.float32) + 0.5 - px[1]) / camera.scale)[:, None]
+    height = np.float32(wash.at[2]) - toward  # how far the lamp stands above the face
+    lit = np.isfinite(height) & (height > 0)
+    height = np.where(lit, height, 0.0)
+    r2 = du * du + dv * dv + height * height
+    np.maximum(r2, 1e-4, out=r2)
+    r = np.sqrt(r2)
+    length = float(np.sqrt(sum(a * a for a in wash.aim)))
+    a, b, c = (x / length for x in wash.aim)
+    cos_a = (a * du + b * dv - c * height) / r
+    np.clip(cos_a, 0.0, 1.0, out=cos_a)
+    lux = wash.axial_cd * 1e6 * cos_a ** np.float32(wash.order) * height / (r2 * r)
+    picture[top:bottom, left:right] += (lux * relief.reflectance[top:bottom, left:right] * lit / np.pi).astype(np.float32)

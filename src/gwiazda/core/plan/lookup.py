@@ -1,0 +1,105 @@
+"""Finding things in a plan by id, with the tables kept for as long as the plan's pieces are the very same."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from operator import is_
+from typing import Any, TypeVar
+
+from gwiazda.core.plan.models import Item, Lamp, LampString, Opening, Plan, Section
+
+T = TypeVar("T")
+
+
+def _same(a: object, b: object) -> bool:
+    if a is b:
+        return True
+    return type(a) is tuple and type(b) is tuple and len(a) == len(b) and all(map(is_, a, b))
+
+
+def kept(slots: int = 4) -> Callable[[Callable[..., T]], Callable[..., T]]:
+    """Memoise a pure function on the identity of its arguments, for the last ``slots`` calls.
+
+    A tuple counts as the same when its entries are. Plans share all they did not touch, so identity is both exact and free to compare. Strong references
+    are held, so an id can't be reused while its entry lives.
+    """
+
+    def wrap(function: Callable[..., T]) -> Callable[..., T]:
+        entries: list[tuple[tuple[Any, ...], T]] = []
+
+        def call(*args: Any) -> T:
+            for i, (key, value) in enumerate(list(entries)):
+                if len(key) == len(args) and all(map(_same, key, args)):
+                    if i:
+                        entries.insert(0, (key, value))
+                        del entries[slots:]
+                    return value
+            value = function(*args)
+            entries.insert(0, (args, value))
+            del entries[slots:]
+            return value
+
+        call.__doc__, call.__name__ = function.__doc__, function.__name__
+        call.__wrapped__ = function  # type: ignore[attr-defined]
+        return call
+
+    return wrap
+
+
+@kept()
+def _table(group: tuple[Any, ...]) -> dict[str, Any]:
+    return {item.id: item for item in group}
+
+
+def find(plan: Plan, item_id: str) -> Item | None:
+    """The section, opening or lamp of that id, or None."""
+    for group in (plan.lamps, plan.openings, plan.sections):
+        item: Item | None = _table(group).get(item_id)
+        if item is not None:
+            return item
+    return None
+
+
+def lamp_of(plan: Plan, lamp_id: str) -> Lamp:
+    return _table(plan.lamps)[lamp_id]  # type: ignore[no-any-return]
+
+
+def section_of(plan: Plan, section_id: str) -> Section:
+    return _table(plan.sections)[section_id]  # type: ignore[no-any-return]
+
+
+def opening_of(plan: Plan, opening_id: str) -> Opening:
+    return _table(plan.openings)[opening_id]  # type: ignore[no-any-return]
+
+
+@kept()
+def _string_table(strings: tuple[LampString, ...]) -> dict[str, LampString]:
+    return {lamp: string for string in strings for lamp in string.lamps}
+
+
+def string_of(plan: Plan, lamp_id: str) -> LampString | None:
+    """The string a lamp is wired in, or None when it has a resistor of its own."""
+    return _string_table(plan.strings).get(lamp_id)
+
+
+@kept()
+def lamps_by_section(sections: tuple[Section, ...], lamps: tuple[Lamp, ...]) -> dict[str, str | None]:
+    """Which section's inner box each inside lamp is in: lamp id → section id, None when in none.
+
+    The smallest box wins where boxes overlap.
+    """
+    ordered = sorted(sections, key=lambda s: s.box.size[0] * s.box.size[1] * s.box.size[2])
+    return {
+        lamp.id: next((s.id for s in ordered if s.box.contains(lamp.at)), None)
+        for lamp in lamps
+        if lamp.mount == "inside"
+    }
+
+
+@kept()
+def openings_by_section(openings: tuple[Opening, ...]) -> dict[str, tuple[Opening, ...]]:
+    """Openings grouped by section id, in plan order."""
+    groups: dict[str, list[Opening]] = {}
+    for opening in openings:
+        groups.setdefault(opening.section, []).append(opening)
+    return {key: tuple(group) for key, group in groups.items()}

@@ -1,0 +1,286 @@
+"""What the modeller decides. Everything here is frozen; a change makes a new Plan (see ``edits``).
+
+Coordinates: x along the model from stern to bow, y across to port, z up; millimetres on the model.
+Names carry their unit where it isn't SI.
+"""
+
+from __future__ import annotations
+
+import math
+from typing import Annotated, Literal
+
+from pydantic import (
+    AfterValidator,
+    BaseModel,
+    BeforeValidator,
+    ConfigDict,
+    Field,
+    PlainSerializer,
+    WithJsonSchema,
+    model_validator,
+)
+
+from gwiazda.core.errors import QuantityError
+from gwiazda.core.quantities import format_scale, parse_scale
+
+PLAN_VERSION = 1
+LIMIT_MM = 100_000.0
+
+Side = Literal["port", "starboard", "top", "bow", "stern"]
+Look = Literal["barely", "soft", "normal", "bright", "full"]
+Kind = Literal["ship", "spacecraft", "vehicle", "aircraft", "other"]
+
+# The outward normal of each side, and the two model axes (0 = x, 1 = y, 2 = z) seen in its view.
+NORMALS: dict[Side, tuple[int, int, int]] = {
+    "port": (0, 1, 0), "starboard": (0, -1, 0), "top": (0, 0, 1), "bow": (1, 0, 0), "stern": (-1, 0, 0),
+}  # fmt: skip
+PLANES: dict[Side, tuple[int, int, int]] = {
+    # (horizontal axis, vertical axis, depth axis)
+    "port": (0, 2, 1), "starboard": (0, 2, 1), "top": (0, 1, 2), "bow": (1, 2, 0), "stern": (1, 2, 0),
+}  # fmt: skip
+
+# How a view lays those axes on the sheet: right, down and towards the viewer, each +1 or −1. The bow of port and top
+# views lies on the left.
+SHEET: dict[Side, tuple[int, int, int]] = {
+    "port": (-1, -1, 1), "starboard": (1, -1, -1), "top": (-1, 1, 1), "bow": (1, -1, 1), "stern": (-1, -1, -1),
+}  # fmt: skip
+
+
+def to_sheet(side: Side, point: tuple[float, float, float]) -> tuple[float, float, float]:
+    """A point of the model on a view's sheet: (right, down, towards the viewer), mm."""
+    h, v, d = PLANES[side]
+    a, b, c = SHEET[side]
+    return a * point[h], b * point[v], c * point[d]
+
+
+def from_sheet(side: Side, right: float, down: float) -> tuple[float, float]:
+    """The view's two model coordinates (horizontal, vertical) of a place on its sheet."""
+    a, b, _ = SHEET[side]
+    return a * right, b * down
+
+
+class Model(BaseModel):
+    """Frozen, and strict about unknown fields so that a misspelt one is named and not lost."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
+
+
+def _scale(value: object) -> float:
+    try:
+        return parse_scale(value)  # type: ignore[arg-type]
+    except QuantityError as error:
+        raise ValueError(f"{error.found}; accepted: {error.accepted}") from None
+
+
+def _id(value: str) -> str:
+    if not value or len(value) > 80 or not all(c.isalnum() or c in "._-" for c in value):
+        raise ValueError("an id is 1 to 80 letters, digits, dots, dashes and underscores")
+    return value
+
+
+Scale = Annotated[
+    float,
+    BeforeValidator(_scale),
+    PlainSerializer(format_scale, return_type=str, when_used="json"),
+    WithJsonSchema({"type": ["string", "number"], "examples": ["1/200"]}),
+]
+Id = Annotated[str, AfterValidator(_id)]
+Mm = Annotated[float, Field(ge=-LIMIT_MM, le=LIMIT_MM)]
+SizeMm = Annotated[float, Field(gt=0.0, le=LIMIT_MM)]
+Point = tuple[Mm, Mm, Mm]
+Point2 = tuple[Mm, Mm]
+
+
+class Kit(Model):
+    """The kit as it comes out of the box."""
+
+    name: str = Field("Untitled", max_length=200)
+    subtitle: str = Field("", max_length=200)
+    scale: Scale = 72.0
+    kind: Kind = "other"
+    plastic: str = "light-grey"
+
+
+class Drawing(Model):
+    """A picture behind a view. ``origin`` is where the model's origin lies in it, in drawing units."""
+
+    picture: str = Field(pattern=r"^[A-Za-z0-9._-]{1,120}$")
+    mm_per_unit: SizeMm
+    origin: tuple[float, float] = (0.0, 0.0)
+
+
+class View(Model):
+    """One side of the kit on the plate."""
+
+    id: Id
+    name: str = Field(max_length=100)
+    side: Side
+    drawing: Drawing | None = None
+
+
+class Box(Model):
+    """Inner box of a section: lowest corner and size in mm."""
+
+    at: Point
+    size: tuple[SizeMm, SizeMm, SizeMm]
+
+    @property
+    def centre(self) -> tuple[float, float, float]:
+        (x, y, z), (a, b, c) = self.at, self.size
+        return (x + a / 2, y + b / 2, z + c / 2)
+
+    def contains(self, point: Point, slack_mm: float = 1e-6) -> bool:
+        return all(
+            low - slack_mm <= p <= low + size + slack_mm
+            for p, low, size in zip(point, self.at, self.size, strict=True)
+        )
+
+
+class Outline(Model):
+    """Outer contour of a section in one view, in that view's two model axes, mm."""
+
+    side: Side
+    points: tuple[Point2, ...] = Field(min_length=3, max_length=4000)
+
+
+class Section(Model):
+    """A part of the kit that is lit as one room and closed as one."""
+
+    id: Id
+    name: str = Field(max_length=100)
+    box: Box
+    outlines: tuple[Outline, ...] = ()
+    lining: str = "flat-white"
+    glazing: str = "mist-2"
+    wall_mm: SizeMm = 1.2
+
+
+class Opening(Model):
+    """A window, porthole or lens. ``at`` is its centre; ``lit`` the share of it that is left clear."""
+
+    id: Id
+    section: Id
+    shape: Literal["rect", "round"] = "rect"
+    width_mm: SizeMm = 3.0
+    height_mm: SizeMm = 3.0
+    at: Point
+    side: Side = "port"
+    lit: Annotated[float, Field(ge=0.0, le=1.0)] = 1.0
+    glazing: str | None = None
+
+    @property
+    def area_mm2(self) -> float:
+        """Area of the pane: a rectangle, or the ellipse inside it."""
+        full = self.width_mm * self.height_mm
+        return full if self.shape == "rect" else full * math.pi / 4
+
+
+class Wanted(Model):
+    """How bright: a word of the bench, or one figure. Exactly one of them."""
+
+    look: Look | None = None
+    cd_m2: Annotated[float, Field(gt=0, le=1e6)] | None = None
+    mcd: Annotated[float, Field(gt=0, le=1e7)] | None = None
+    current_ma: Annotated[float, Field(gt=0, le=1e4)] | None = None
+
+    @model_validator(mode="after")
+    def _one(self) -> Wanted:
+        given = sum(v is not None for v in (self.look, self.cd_m2, self.mcd, self.current_ma))
+        if given != 1:
+            raise ValueError("give exactly one of look, cd_m2, mcd, current_ma")
+        return self
+
+
+class Lamp(Model):
+    """A lamp in its place. Inside, it lights a section's windows; outside, it is seen itself."""
+
+    id: Id
+    part: str = Field(min_length=1, max_length=80)
+    at: Point
+    aim: tuple[float, float, float] = (0.0, 0.0, -1.0)
+    mount: Literal["inside", "outside"] = "inside"
+    frosted_cap: bool = False
+    wanted: Wanted = Wanted(look="normal")
+    resistor_ohm: Annotated[float, Field(gt=0, le=1e9)] | None = None
+    channel: str = Field("", max_length=80)
+
+    @model_validator(mode="after")
+    def _aimed(self) -> Lamp:
+        if sum(a * a for a in self.aim) < 1e-12:
+            raise ValueError("the aim has no length")
+        return self
+
+
+class LampString(Model):
+    """Lamps in series behind one resistor."""
+
+    id: Id
+    lamps: tuple[Id, ...] = Field(min_length=1, max_length=200)
+    resistor_ohm: Annotated[float, Field(gt=0, le=1e9)] | None = None
+
+
+class Supply(Model):
+    """One source; ``volts`` sets an adapter whose voltage is adjustable."""
+
+    part: str = "block-9v"
+    in_series: Annotated[int, Field(ge=1, le=40)] = 1
+    in_parallel: Annotated[int, Field(ge=1, le=40)] = 1
+    volts: Annotated[float, Field(gt=0, le=60)] | None = None
+
+
+class Drawer(Model):
+    """What resistors are at hand."""
+
+    series: Literal["E6", "E12", "E24", "E96"] = "E12"
+    spare_share: Annotated[float, Field(ge=0, le=1)] = 0.1
+
+
+class Room(Model):
+    """Where the model is looked at."""
+
+    lux: Annotated[float, Field(ge=0, le=300)] = 2.0
+    distance_m: Annotated[float, Field(gt=0.05, le=10)] = 0.6
+    exposure_ev: Annotated[float, Field(ge=-8, le=8)] = 0.0
+
+
+class Plan(Model):
+    """The whole plan of one kit."""
+
+    version: Literal[1] = 1
+    kit: Kit = Kit()
+    views: tuple[View, ...] = (View(id="port", name="Port side", side="port"),)
+    sections: tuple[Section, ...] = Field((), max_length=2_000)
+    openings: tuple[Opening, ...] = Field((), max_length=50_000)
+    lamps: tuple[Lamp, ...] = Field((), max_length=20_000)
+    strings: tuple[LampString, ...] = Field((), max_length=20_000)
+    supply: Supply = Supply()
+    drawer: Drawer = Drawer()
+    room: Room = Room()
+
+    @model_validator(mode="after")
+    def _consistent(self) -> Plan:
+        seen: set[str] = set()
+        for group in (self.views, self.sections, self.openings, self.lamps, self.strings):
+            for item in group:
+                if item.id in seen:
+                    raise ValueError(f"the id “{item.id}” is used twice")
+                seen.add(item.id)
+        sections = {s.id for s in self.sections}
+        for opening in self.openings:
+            if opening.section not in sections:
+                raise ValueError(f"opening {opening.id} is in section “{opening.section}”, which isn't there")
+        lamps = {lamp.id for lamp in self.lamps}
+        strung: set[str] = set()
+        for string in self.strings:
+            for lamp_id in string.lamps:
+                if lamp_id not in lamps:
+                    raise ValueError(f"string {string.id} names lamp “{lamp_id}”, which isn't there")
+                if lamp_id in strung:
+                    raise ValueError(f"lamp {lamp_id} is in two strings")
+                strung.add(lamp_id)
+        if not self.views:
+            raise ValueError("a plan has at least one view")
+        return self
+
+
+Item = Section | Opening | Lamp

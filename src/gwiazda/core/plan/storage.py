@@ -1,0 +1,275 @@
+"""The ``.gwiazda`` file: a zip with ``plan.json`` and ``pictures/``; a bare ``plan.json`` opens too.
+
+Everything about a file is checked before it is believed: sizes before unpacking, names before use,
+picture dimensions from their headers. Nothing in a file is ever executed. Saving writes a neighbour,
+flushes it to the disk and renames it over the old file, so a kill leaves the old or the new one.
+"""
+
+from __future__ import annotations
+
+import io
+import json
+import os
+import re
+import struct
+import zipfile
+import zlib
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import Any
+
+from pydantic import ValidationError
+
+from gwiazda.core.errors import PlanFileError
+from gwiazda.core.plan.edits import sentence_of
+from gwiazda.core.plan.models import PLAN_VERSION, Plan
+
+MAX_JSON = 64 * 2**20
+MAX_ENTRIES = 512
+MAX_PICTURE = 32 * 2**20
+MAX_TOTAL = 256 * 2**20
+MAX_SIDE_PX = 16_384
+MAX_AREA_PX = 100_000_000
+
+_NUMBERS = re.compile(r"\[\s+-?[\d.][\d.e+-]*(?:,\s+-?[\d.][\d.e+-]*)*\s+\]")
+
+Migration = Callable[[dict[str, Any]], dict[str, Any]]
+
+
+def _from_draft(data: dict[str, Any]) -> dict[str, Any]:
+    """Version 0, the draft before the first release, kept the room's light as ``room_lux``."""
+    data = dict(data)
+    if "room_lux" in data:
+        data["room"] = {**data.get("room", {}), "lux": data.pop("room_lux")}
+    return data
+
+
+# One step each: the key is the version it starts from, and it ends at the next.
+MIGRATIONS: dict[int, Migration] = {0: _from_draft}
+
+
+@dataclass(frozen=True)
+class PlanFile:
+    """A plan with the pictures its drawings name (file name → bytes)."""
+
+    plan: Plan
+    pictures: Mapping[str, bytes] = field(default_factory=dict)
+
+
+def picture_size(data: bytes) -> tuple[int, int] | None:
+    """Width and height in px from the header of a PNG or JPEG, None for an SVG.
+
+    Raises ValueError when it is none of these.
+    """
+    if data[:8] == b"\x89PNG\r\n\x1a\n" and data[12:16] == b"IHDR" and len(data) >= 24:
+        width, height = struct.unpack(">II", data[16:24])
+        return width, height
+    if data[:2] == b"\xff\xd8":
+        return _jpeg_size(data)
+    head = data[:4096].lstrip(b"\xef\xbb\xbf \t\r\n")
+    if head.startswith((b"<?xml", b"<svg", b"<!--")) and b"<svg" in data[:65536]:
+        return None
+    raise ValueError("not a PNG, JPEG or SVG picture")
+
+
+def _jpeg_size(data: bytes) -> tuple[int, int]:
+    at = 2
+    while at + 9 < len(data):
+        if data[at] != 0xFF:
+            break
+        marker = data[at + 1]
+        if 0xC0 <= marker <= 0xCF and marker not in (0xC4, 0xC8, 0xCC):
+            height, width = struct.unpack(">HH", data[at + 5 : at + 9])
+            return width, height
+        if marker == 0xFF:
+            at += 1
+            continue
+        at += 2 + int(struct.unpack(">H", data[at + 2 : at + 4])[0])
+    raise ValueError("not a readable JPEG picture")
+
+
+def check_picture(name: str, data: bytes) -> None:
+    """Raise PlanFileError when a picture is of no known kind, too large, or an SVG with an entity trick."""
+    where = f"Picture {name}"
+    if len(data) > MAX_PICTURE:
+        raise PlanFileError(where, f"{len(data) / 2**20:.0f} MB", f"up to {MAX_PICTURE // 2**20} MB")
+    try:
+        size = picture_size(data)
+    except (ValueError, struct.error) as error:
+        raise PlanFileError(where, str(error), "PNG, JPEG or SVG") from None
+    if size is None:
+        if re.search(rb"<!(DOCTYPE|ENTITY)", data, re.IGNORECASE):
+            raise PlanFileError(where, "the SVG declares entities", "a plain SVG")
+        return
+    width, height = size
+    if width < 1 or height < 1 or max(size) > MAX_SIDE_PX or width * height > MAX_AREA_PX:
+        raise PlanFileError(where, f"{width} × {height} px", f"up to {MAX_SIDE_PX} px a side and 100 Mpx")
+
+
+def plan_from_json(data: bytes, where: str, migrations: Mapping[int, Migration] = MIGRATIONS) -> Plan:
+    """A Plan from the bytes of ``plan.json``, migrated when it is of an older version."""
+    if len(data) > MAX_JSON:
+        raise PlanFileError(where, f"the plan has {len(data) / 2**20:.0f} MB", f"up to {MAX_JSON // 2**20} MB")
+    try:
+        raw = json.loads(data)
+    except (ValueError, RecursionError) as error:
+        place = f" at line {error.lineno}" if isinstance(error, json.JSONDecodeError) else ""
+        raise PlanFileError(where, f"the plan is not readable JSON{place}", "a plan written by Gwiazda") from None
+    if not isinstance(raw, dict):
+        raise PlanFileError(where, "the plan is not a JSON object", "a plan written by Gwiazda")
+    version = raw.get("version", 0)
+    if not isinstance(version, int) or isinstance(version, bool) or version < 0:
+        raise PlanFileError(where, f"version {version!r}", f"a whole number up to {PLAN_VERSION}")
+    if version > PLAN_VERSION:
+        raise PlanFileError(
+            where,
+            f"the plan is of version {version}, made by a newer Gwiazda",
+            f"versions up to {PLAN_VERSION}",
+        )
+    while version < PLAN_VERSION:
+        raw = migrations[version](raw)
+        version += 1
+        raw["version"] = version
+    try:
+        return Plan.model_validate(raw)
+    except ValidationError as error:
+        first = error.errors()[0]
+        spot = _spot(raw, first["loc"])
+        value = first.get("input")
+        found = repr(value) if isinstance(value, (str, int, float, bool, type(None))) else sentence_of(error)
+        accepted = "" if found == sentence_of(error) else sentence_of(error)
+        raise PlanFileError(f"{where}, {spot}" if spot else where, f"found {found}" if accepted else found, accepted) from None
+
+
+def _spot(raw: Any, loc: tuple[Any, ...]) -> str:
+    """Where in the plan, with the item's id in place of its number."""
+    words: list[str] = []
+    node = raw
+    for part in loc:
+        try:
+            node = node[part]
+        except (KeyError, IndexError, TypeError):
+            node = None
+        if isinstance(part, int):
+            item_id = node.get("id") if isinstance(node, dict) else None
+            words.append(str(item_id) if item_id else str(part + 1))
+        else:
+            words.append(str(part))
+    return " ".join(words)
+
+
+def load(path: str | os.PathLike[str]) -> PlanFile:
+    """Read a ``.gwiazda`` file or a bare ``plan.json``.
+
+    Raises
+    ------
+    PlanFileError
+        With one sentence, whatever is wrong. The file on disk is never touched.
+    """
+    path = Path(path)
+    try:
+        with path.open("rb") as stream:
+            head = stream.read(4)
+            if head[:2] != b"PK":
+                data = stream.read(MAX_JSON + 1)
+                return PlanFile(plan_from_json(head + data, path.name))
+    except OSError as error:
+        raise PlanFileError(path.name, f"can't be opened ({error.strerror})", "a file you may read") from None
+    try:
+        with zipfile.ZipFile(path) as archive:
+            return _from_archive(archive, path.name)
+    except (zipfile.BadZipFile, zlib.error, EOFError, NotImplementedError, RuntimeError, OSError) as error:
+        raise PlanFileError(path.name, f"the archive is damaged ({error})", "a whole .gwiazda file") from None
+
+
+def _from_archive(archive: zipfile.ZipFile, where: str) -> PlanFile:
+    entries = archive.infolist()
+    if len(entries) > MAX_ENTRIES:
+        raise PlanFileError(where, f"{len(entries)} entries in the archive", f"up to {MAX_ENTRIES}")
+    total = sum(e.file_size for e in entries)
+    if total > MAX_TOTAL:
+        raise PlanFileError(where, f"{total / 2**20:.0f} MB when unpacked", f"up to {MAX_TOTAL // 2**20} MB")
+    plan_data: bytes | None = None
+    pictures: dict[str, bytes] = {}
+    for entry in entries:
+        name = entry.filename
+        if name.startswith("/") or "\\" in name or ".." in name.split("/") or "\0" in name:
+            raise PlanFileError(where, f"an entry is named “{name}”", "plan.json and pictures/ only")
+        if name == "plan.json":
+            plan_data = _read(archive, entry, MAX_JSON, where)
+        elif name.startswith("pictures/") and not name.endswith("/"):
+            short = name.removeprefix("pictures/")
+            if not re.fullmatch(r"[A-Za-z0-9._-]{1,120}", short):
+                raise PlanFileError(where, f"a picture is named “{short}”", "letters, digits, dots and dashes")
+            data = _read(archive, entry, MAX_PICTURE, where)
+            check_picture(f"{short} in {where}", data)
+            pictures[short] = data
+    if plan_data is None:
+        raise PlanFileError(where, "there is no plan.json in the archive", "a .gwiazda file")
+    return PlanFile(plan_from_json(plan_data, where), pictures)
+
+
+def _read(archive: zipfile.ZipFile, entry: zipfile.ZipInfo, limit: int, where: str) -> bytes:
+    """Read one entry, never more than ``limit`` whatever its header claims."""
+    if entry.file_size > limit:
+        raise PlanFileError(
+            where, f"{entry.filename} has {entry.file_size / 2**20:.0f} MB", f"up to {limit // 2**20} MB"
+        )
+    with archive.open(entry) as stream:
+        data = stream.read(limit + 1)
+    if len(data) > limit:
+        raise PlanFileError(where, f"{entry.filename} is larger than it says", f"up to {limit // 2**20} MB")
+    return data
+
+
+def plan_to_json(plan: Plan) -> str:
+    """Pretty-printed, in field order, without what is at its default: short and good to diff."""
+    data = {"version": PLAN_VERSION, **plan.model_dump(mode="json", exclude_defaults=True)}
+    text = json.dumps(data, indent=1, ensure_ascii=False)
+    # A point belongs on one line.
+    return _NUMBERS.sub(lambda m: re.sub(r"\s+", " ", m.group()).replace("[ ", "[").replace(" ]", "]"), text) + "\n"
+
+
+def to_bytes(file: PlanFile) -> bytes:
+    """The whole archive; the same plan gives the same bytes."""
+    stream = io.BytesIO()
+    with zipfile.ZipFile(stream, "w", zipfile.ZIP_DEFLATED) as archive:
+        stamp = (1980, 1, 1, 0, 0, 0)
+        archive.writestr(zipfile.ZipInfo("plan.json", stamp), plan_to_json(file.plan), zipfile.ZIP_DEFLATED)
+        for name, data in sorted(file.pictures.items()):
+            archive.writestr(zipfile.ZipInfo(f"pictures/{name}", stamp), data, zipfile.ZIP_DEFLATED)
+    return stream.getvalue()
+
+
+def save(file: PlanFile, path: str | os.PathLike[str]) -> None:
+    """Write the file atomically (neighbour, fsync, rename, fsync of the folder)."""
+    path = Path(path)
+    write_atomically(path, plan_to_json(file.plan).encode() if path.suffix == ".json" else to_bytes(file))
+
+
+def write_atomically(path: Path, data: bytes) -> None:
+    """Replace ``path`` by ``data``, or leave it as it was."""
+    neighbour = path.with_name(f".{path.name}.{os.getpid()}.part")
+    try:
+        with neighbour.open("wb") as stream:
+            stream.write(data)
+            stream.flush()
+            os.fsync(stream.fileno())
+        os.replace(neighbour, path)
+        folder = os.open(path.parent, os.O_RDONLY)
+        try:
+            os.fsync(folder)
+        finally:
+            os.close(folder)
+    except OSError as error:
+        neighbour.unlink(missing_ok=True)
+        raise PlanFileError(path.name, f"can't be written ({error.strerror})", "a place you may write to") from None
+
+
+def schema() -> dict[str, Any]:
+    """The JSON schema of ``plan.json``."""
+    data = Plan.model_json_schema(mode="validation")
+    data["$schema"] = "https://json-schema.org/draft/2020-12/schema"
+    data["title"] = f"Gwiazda plan, version {PLAN_VERSION}"
+    return data

@@ -1,0 +1,51 @@
+"""How a source holds out: time from depth of discharge, and adapters under load.
+
+Sources
+-------
+[1] Rate-dependent capacity C(I) = C0/(1 + I/I50): house form of the usual rate curves in cell data sheets.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+import numpy.typing as npt
+
+Array = npt.NDArray[np.float64]
+
+DARK_SHARE = 0.5  # of the first light; below it the model counts as run down
+
+
+def capacity_ah(current_a: Array | float, capacity0_ah: float, i50_a: float) -> Array:
+    """Capacity (Ah) that can be drawn at ``current_a`` (A) [1]_."""
+    return np.asarray(capacity0_ah / (1.0 + np.asarray(current_a) / i50_a))
+
+
+def hours_at_depth(depth: Array, current_a: Array, capacity0_ah: float, i50_a: float) -> Array:
+    """Time (h) until each depth of discharge, from the current drawn there.
+
+    dt = C(I)/I·dD, by the trapezoid rule on the given depths; (N,) → (N,), starting at 0. Infinite from where
+    nothing is drawn.
+    """
+    current = np.maximum(current_a, 1e-15)
+    rate = capacity_ah(current, capacity0_ah, i50_a) / current
+    steps = 0.5 * (rate[1:] + rate[:-1]) * np.diff(depth)
+    hours = np.concatenate([[0.0], np.cumsum(steps)])
+    return np.where(hours > 1e9, np.inf, hours)
+
+
+def first_crossing(hours: Array, values: Array, limit: float) -> float:
+    """Hour at which ``values`` first falls below ``limit`` (linear between points); inf when it doesn't."""
+    below = np.flatnonzero(values < limit)
+    if not len(below):
+        return float("inf")
+    i = int(below[0])
+    if i == 0:
+        return float(hours[0])
+    a, b = values[i - 1], values[i]
+    t = (a - limit) / (a - b)
+    return float(hours[i - 1] + t * (hours[i] - hours[i - 1]))
+
+
+def unregulated(nominal_v: float, rated_a: float) -> tuple[float, float]:
+    """EMF (V) and resistance (Ω) of an unregulated adapter: 1.4 × nominal at no load, nominal at rated current."""
+    return 1.4 * nominal_v, 0.4 * nominal_v / rated_a

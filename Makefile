@@ -4,14 +4,18 @@ VENV   := .venv
 BIN    := $(VENV)/bin
 READY  := $(VENV)/.ready
 
-.PHONY: setup demo test lint bench shots clean
+.PHONY: compiled setup demo test lint bench shots clean
 
 setup: $(READY)
 
 $(READY): requirements.lock pyproject.toml tools/setup.sh
 	bash tools/setup.sh "$(PYTHON)" "$(VENV)"
 
-demo: $(READY)
+# Some machines are told not to keep compiled modules, and then every start compiles them anew.
+compiled: $(READY)
+	@$(BIN)/python -m compileall -q src/gwiazda
+
+demo: compiled
 	bash tools/system_libs.sh window
 	$(BIN)/gwiazda demo
 
@@ -25,7 +29,7 @@ lint: $(READY)
 	$(BIN)/mypy src/gwiazda/core
 	$(BIN)/lint-imports
 
-bench: $(READY)
+bench: compiled
 	bash tools/system_libs.sh window xvfb
 	QT_QPA_PLATFORM=offscreen $(BIN)/python -m bench
 

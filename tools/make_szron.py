@@ -45,7 +45,9 @@ class Sheet:
     def at(self, h: float, v: float) -> tuple[float, float]:
         raise NotImplementedError
 
-    def poly(self, points: list[tuple[float, float]], fill: str = "none", width: float = 0.6, close: bool = True) -> None:
+    def poly(
+        self, points: list[tuple[float, float]], fill: str = "none", width: float = 0.6, close: bool = True
+    ) -> None:
         d = " ".join(f"{x:.2f},{y:.2f}" for x, y in (self.at(*p) for p in points))
         tag = "polygon" if close else "polyline"
         self.parts.append(f'<{tag} points="{d}" fill="{fill}" stroke-width="{width:g}"/>')
@@ -135,7 +137,11 @@ def drawings() -> dict[str, bytes]:
     side.box(152, 124, 155, 129, DARK)
     side.box(158, 124, 161, 129, DARK)
     # Lifeboat on its davits.
-    side.poly([(150, 74), (154, 71), (178, 71), (182, 74), (180, 80), (172, 82), (158, 82), (152, 80)], "#c98a52", 0.7)
+    side.poly(
+        [(150, 74), (154, 71), (178, 71), (182, 74), (180, 80), (172, 82), (158, 82), (152, 80)],
+        "#c98a52",
+        0.7,
+    )
     side.poly([(152, 76), (181, 76)], "none", 0.3, close=False)
     for x in (156, 176):
         side.poly([(x, 82), (x, 86), (x + 4, 86)], "none", 0.9, close=False)
@@ -167,11 +173,34 @@ def drawings() -> dict[str, bytes]:
     for key in ("hangar", "deck1", "deck2", "deck3", "bridge"):
         _, (x0, x1, _, _), half = HOUSES[key]
         front = 6.0 if key != "hangar" else 0.0
-        top.poly([(x0, -half), (x1 - front, -half), (x1, -half * 0.5), (x1, half * 0.5), (x1 - front, half), (x0, half)], HOUSE, 0.7)
+        top.poly(
+            [
+                (x0, -half),
+                (x1 - front, -half),
+                (x1, -half * 0.5),
+                (x1, half * 0.5),
+                (x1 - front, half),
+                (x0, half),
+            ],
+            HOUSE,
+            0.7,
+        )
     top.box(146, -14, 166, 14, DARK, 0.8)
     top.box(151, -8, 161, 8, "#565a56", 0.5)
     for y in (-31, 31):
-        top.poly([(150, y - 4), (156, y - 5.5), (176, y - 5.5), (182, y), (176, y + 5.5), (156, y + 5.5), (150, y + 4)], "#c98a52", 0.6)
+        top.poly(
+            [
+                (150, y - 4),
+                (156, y - 5.5),
+                (176, y - 5.5),
+                (182, y),
+                (176, y + 5.5),
+                (156, y + 5.5),
+                (150, y + 4),
+            ],
+            "#c98a52",
+            0.6,
+        )
     top.disc(241, 0, 5, DECK)
     top.box(230, -12, 254, 12, "none", 0.4)
     top.disc(262, 14, 4.6, HOUSE, 0.6)
@@ -206,7 +235,17 @@ def sections() -> list[Section]:
                 ),
                 outlines=(
                     Outline(side="port", points=tuple(house_outline(key))),
-                    Outline(side="top", points=((x0, -half), (x1 - front, -half), (x1, -half * 0.5), (x1, half * 0.5), (x1 - front, half), (x0, half))),
+                    Outline(
+                        side="top",
+                        points=(
+                            (x0, -half),
+                            (x1 - front, -half),
+                            (x1, -half * 0.5),
+                            (x1, half * 0.5),
+                            (x1 - front, half),
+                            (x0, half),
+                        ),
+                    ),
                 ),
                 glazing="frosted-2" if key == "bridge" else ("vellum" if key == "hangar" else "mist-2"),
             )
@@ -260,7 +299,14 @@ def windows(plan: Plan) -> Plan:
     plan, _ = edits.add_row(plan, by_id["bridge"], "bow", (-32.0, 117.5), (32.0, 117.5), 9, template)
     template = Opening(id="t", section="deck3", width_mm=7.0, height_mm=5.0, at=(0, 0, 0))
     plan, _ = edits.add_row(plan, by_id["deck3"], "top", (178.0, -14.0), (178.0, 14.0), 3, template)
-    door = Opening(id="hangar.door.01", section="hangar", width_mm=44.0, height_mm=24.0, at=(70.0 + WALL, 0.0, 63.0), side="stern")
+    door = Opening(
+        id="hangar.door.01",
+        section="hangar",
+        width_mm=44.0,
+        height_mm=24.0,
+        at=(70.0 + WALL, 0.0, 63.0),
+        side="stern",
+    )
     return edits.add_openings(plan, [door])
 
 
@@ -268,7 +314,9 @@ def lamps(plan: Plan) -> Plan:
     out: list[Lamp] = []
     warm, neutral = "chip-1206-warm-white", "chip-0805-cool-white"
 
-    def inside(key: str, count: int, x0: float, x1: float, z: float, part: str, look: str, split: float | None = None) -> None:
+    def inside(
+        key: str, count: int, x0: float, x1: float, z: float, part: str, look: str, split: float | None = None
+    ) -> None:
         for i in range(count):
             x = x0 + (x1 - x0) * (i / (count - 1) if count > 1 else 0.5)
             channel = "" if split is None else (f"{key}.fore" if x > split else f"{key}.aft")
@@ -282,7 +330,7 @@ def lamps(plan: Plan) -> Plan:
     inside("hull", 6, 60.0, 310.0, 42.0, warm, "soft", 185.0)
     inside("deck1", 6, 136.0, 278.0, 66.0, warm, "normal", 205.0)
     inside("deck2", 4, 160.0, 270.0, 85.0, warm, "normal", 215.0)
-    inside("deck3", 3, 188.0, 258.0, 103.0, warm, "normal")
+    inside("deck3", 3, 188.0, 258.0, 103.0, warm, "normal", 200.0)
     inside("bridge", 2, 226.0, 252.0, 122.0, "chip-0805-amber", "barely")
     inside("hangar", 3, 82.0, 106.0, 79.0, neutral, "normal")
 
@@ -294,10 +342,24 @@ def lamps(plan: Plan) -> Plan:
             )
         )  # fmt: skip
 
-    outside("mast.masthead.01", "chip-0402-warm-white", (241.5, 0.0, 172.0), (1.0, 0.0, 0.0), 2.35, "masthead.main")
+    outside(
+        "mast.masthead.01",
+        "chip-0402-warm-white",
+        (241.5, 0.0, 172.0),
+        (1.0, 0.0, 0.0),
+        2.35,
+        "masthead.main",
+    )
     outside("hull.masthead.01", "chip-0402-warm-white", (351.0, 0.0, 96.0), (1.0, 0.0, 0.0), 2.35, "masthead.fore")
     outside("bridge.sidelight.01", "chip-0402-red", (262.0, 41.5, 112.0), (1.0, 1.0, 0.0), 1.2, "sidelight.port")
-    outside("bridge.sidelight.02", "chip-0402-green", (262.0, -41.5, 112.0), (1.0, -1.0, 0.0), 1.2, "sidelight.starboard")
+    outside(
+        "bridge.sidelight.02",
+        "chip-0402-green",
+        (262.0, -41.5, 112.0),
+        (1.0, -1.0, 0.0),
+        1.2,
+        "sidelight.starboard",
+    )
     outside("hull.sternlight.01", "chip-0402-cool-white", (3.0, 2.0, 54.0), (-1.0, 0.0, 0.0), 1.2, "sternlight")
     flood = "chip-0603-cool-white"
     for i, (at, aim) in enumerate(
@@ -308,7 +370,15 @@ def lamps(plan: Plan) -> Plan:
     ):  # fmt: skip
         outside(f"hull.foreflood.{i:02d}", flood, at, aim, 60.0, "floods.fore", cap=False)
     for i, y in enumerate((-20.0, 20.0), 1):
-        outside(f"hangar.deckflood.{i:02d}", flood, (68.0, y, 80.0), (-0.7, 0.0, -0.7), 60.0, "floods.aft", cap=False)
+        outside(
+            f"hangar.deckflood.{i:02d}",
+            flood,
+            (68.0, y, 80.0),
+            (-0.7, 0.0, -0.7),
+            60.0,
+            "floods.aft",
+            cap=False,
+        )
     for i, (x, y) in enumerate(((166.0, 46.0), (230.0, 46.0), (166.0, -46.0), (230.0, -46.0)), 1):
         aim = (0.0, -0.5 if y > 0 else 0.5, -0.9)
         outside(f"deck2.boatlight.{i:02d}", "chip-0603-warm-white", (x, y, 88.0), aim, 25.0, "boatdeck", cap=False)
@@ -323,8 +393,18 @@ def build() -> PlanFile:
     plan = Plan(
         kit=Kit(name="Szron", subtitle="polar survey icebreaker", scale=200, kind="ship", plastic="mid-grey"),
         views=(
-            View(id="view.port", name="Port side", side="port", drawing=Drawing(picture="port.svg", mm_per_unit=1.0, origin=(MARGIN_X, BASE_Y))),
-            View(id="view.top", name="From above", side="top", drawing=Drawing(picture="top.svg", mm_per_unit=1.0, origin=(MARGIN_X, TOP_Y))),
+            View(
+                id="view.port",
+                name="Port side",
+                side="port",
+                drawing=Drawing(picture="port.svg", mm_per_unit=1.0, origin=(MARGIN_X, BASE_Y)),
+            ),
+            View(
+                id="view.top",
+                name="From above",
+                side="top",
+                drawing=Drawing(picture="top.svg", mm_per_unit=1.0, origin=(MARGIN_X, TOP_Y)),
+            ),
         ),
         sections=tuple(sections()),
         supply=Supply(part="aa-alkaline", in_series=6),
@@ -337,4 +417,6 @@ if __name__ == "__main__":
     made = build()
     save(made, OUT)
     p = made.plan
-    print(f"{OUT.name}: {len(p.sections)} sections, {len(p.openings)} openings, {sum(o.lit > 0 for o in p.openings)} lit, {len(p.lamps)} lamps")
+    print(
+        f"{OUT.name}: {len(p.sections)} sections, {len(p.openings)} openings, {sum(o.lit > 0 for o in p.openings)} lit, {len(p.lamps)} lamps"
+    )

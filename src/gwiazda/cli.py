@@ -49,7 +49,14 @@ def main(argv: list[str] | None = None) -> int:
         arguments.command, arguments.plan = "open", None
     from gwiazda.core.errors import GwiazdaError
 
-    run = {"open": _open, "demo": _demo, "check": _check, "export": _export, "schema": _schema, "verify": _verify}
+    run = {
+        "open": _open,
+        "demo": _demo,
+        "check": _check,
+        "export": _export,
+        "schema": _schema,
+        "verify": _verify,
+    }
     try:
         return run[arguments.command](arguments)
     except GwiazdaError as error:
@@ -68,20 +75,30 @@ def has_display() -> bool:
 
 def _open(arguments: argparse.Namespace) -> int:
     if not has_display() and os.environ.get("QT_QPA_PLATFORM") is None:
-        print("There is no display to open a window on; `gwiazda check PLAN` prints the assessment.", file=sys.stderr)
+        print(
+            "There is no display to open a window on; `gwiazda check PLAN` prints the assessment.",
+            file=sys.stderr,
+        )
         return UNREADABLE
+    return _window(arguments.plan)
+
+
+def _window(path: str | None, as_demo: bool = False) -> int:
+    import gc
+
+    # Starting makes many objects and no rubbish: the collector would only look through them again and again. It
+    # is switched on again with the first picture.
+    gc.disable()
     from gwiazda.desktop.application import run
 
-    return run(arguments.plan)
+    return run(path, as_demo=as_demo)
 
 
 def _demo(arguments: argparse.Namespace) -> int:
     from gwiazda.demos import path_of
 
     if has_display() or os.environ.get("QT_QPA_PLATFORM") not in (None, "offscreen", "minimal"):
-        from gwiazda.desktop.application import run
-
-        return run(str(path_of()), as_demo=True)
+        return _window(str(path_of()), as_demo=True)
     print("There is no display: running offscreen and writing the demo's views as pictures.")
     os.environ["QT_QPA_PLATFORM"] = "offscreen"
     from gwiazda.desktop.pictures import write_views

@@ -7,7 +7,6 @@ for as long as the pieces of plan it reads are the very same (``kept``), or its 
 from __future__ import annotations
 
 import math
-from dataclasses import replace
 from functools import lru_cache
 
 import numpy as np
@@ -35,7 +34,12 @@ from gwiazda.core.assess.wiring import (
     solve_rungs,
 )
 from gwiazda.core.light.colour import linear_srgb, spectrum_of
-from gwiazda.core.light.photometry import FROSTED_CAP_TRANSMITTANCE, beam_flux_lm, beam_order, current_for_light
+from gwiazda.core.light.photometry import (
+    FROSTED_CAP_TRANSMITTANCE,
+    beam_flux_lm,
+    beam_order,
+    current_for_light,
+)
 from gwiazda.core.light.tone import hull_luminance
 from gwiazda.core.parts.catalogue import LampPart, families, lamp_parts, plastics, sources
 from gwiazda.core.plan.lookup import kept, lamps_by_section, openings_by_section
@@ -133,9 +137,7 @@ def assess(plan: Plan) -> Assessment:
 
     source = sources().get(plan.supply.part)
     feed = feed_of(plan.supply, source) if source else None
-    rungs = [
-        (rung, tuple(i for i in rung.lamps if i in by_id)) for rung in rungs_of(plan.lamps, plan.strings)
-    ]
+    rungs = [(rung, tuple(i for i in rung.lamps if i in by_id)) for rung in rungs_of(plan.lamps, plan.strings)]
     rungs = [(rung, ids) for rung, ids in rungs if ids]
     sizings: list[Sizing] = []
     for rung, ids in rungs:
@@ -164,7 +166,15 @@ def assess(plan: Plan) -> Assessment:
     rung_states: dict[str, RungState] = {}
     for (rung, ids), s, current in zip(rungs, sizings, solved.now.tolist(), strict=True):
         rung_states[rung.id] = RungState(
-            rung.id, ids, s.wanted_a, s.needed_ohm, s.resistor_ohm, s.chosen, s.headroom_v, current, current**2 * s.resistor_ohm
+            rung.id,
+            ids,
+            s.wanted_a,
+            s.needed_ohm,
+            s.resistor_ohm,
+            s.chosen,
+            s.headroom_v,
+            current,
+            current**2 * s.resistor_ohm,
         )
         for i in ids:
             lamp_states[i] = _lamp_state(by_id[i], parts[by_id[i].part], homes.get(i), rung.id, s, current, wanted[i])
@@ -276,8 +286,7 @@ def _supply(
     empty = min(first_crossing(hours, solved.terminal_v, feed.cutoff_v), float(hours[-1]))
     outs = {name: first_crossing(hours, c / c[0], DARK_SHARE) for name, c in colours.items() if c[0] > 0}
     first = min(outs, key=lambda name: outs[name], default="")
-    return replace(
-        state,
+    return state._replace(
         hours=min(dark, empty),
         ends="half its light" if dark <= empty else "the cells' end",
         first_out=first if first and math.isfinite(outs[first]) and len(outs) > 1 else "",
@@ -286,4 +295,3 @@ def _supply(
         curve_terminal_v=solved.terminal_v,
         curve_colours={name: c / c[0] for name, c in colours.items() if c[0] > 0},
     )
-

@@ -42,7 +42,7 @@ def _draw(supply: SupplyState) -> Meter:
 
 def _run_time(supply: SupplyState) -> Meter:
     if not supply.is_battery:
-        return Meter("run_time", "Run time", None, "mains", "", "from an adapter", "fine", 1.0, "supply")
+        return Meter("run_time", "Run time", None, "steady", "", "from an adapter", "fine", 1.0, "supply")
     if math.isinf(supply.hours):
         return Meter("run_time", "Run time", None, "–", "", "nothing drawn yet", "fine", 0.0, "supply")
     text, _, unit = format_hours(supply.hours).partition(" ")
@@ -59,12 +59,20 @@ def _evenness(sections: Mapping[str, SectionState], names: Mapping[str, str]) ->
     value = worst.evenness or 0.0
     state: State = "fine" if value >= EVENNESS_AIM else ("look" if value >= EVENNESS_STOP else "stop")
     note = f"{names.get(worst.id, worst.id)}, aim {EVENNESS_AIM:.2f}"
-    return Meter("evenness", "Evenness, about", value, f"{value:.2f}", "min/avg", note, state, value, worst.darkest or worst.id)
+    return Meter(
+        "evenness",
+        "Evenness, about",
+        value,
+        f"{value:.2f}",
+        "min/avg",
+        note,
+        state,
+        value,
+        worst.darkest or worst.id,
+    )
 
 
-def _reached(
-    sections: Mapping[str, SectionState], lamps: Mapping[str, LampState], names: Mapping[str, str]
-) -> Meter:
+def _reached(sections: Mapping[str, SectionState], lamps: Mapping[str, LampState], names: Mapping[str, str]) -> Meter:
     """Reached over wanted, of the section or outside lamp that is furthest off."""
     ratios: dict[str, tuple[float, str]] = {}
     for s in sections.values():

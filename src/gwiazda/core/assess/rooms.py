@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from typing import NamedTuple
 
 import numpy as np
 import numpy.typing as npt
@@ -18,8 +18,7 @@ Array = npt.NDArray[np.float64]
 ALL_ROUND = -1.0  # stands for the order of a lamp under a frosted cap
 
 
-@dataclass(frozen=True)
-class Room:
+class Room(NamedTuple):
     """A section ready to be lit.
 
     ``luminance_per_lm`` (openings, lamps): cd/m² of each opening, its lit share counted in, for 1 lm of each

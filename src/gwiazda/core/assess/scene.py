@@ -47,7 +47,7 @@ def scene_of(plan: Plan, found: Assessment, side: Side) -> tuple[ChannelLight, .
     lamps = known_lamps(plan.lamps)
     panes: dict[Key, list[tuple[float, float, float, float]]] = {}
     pane_cd: dict[Key, list[float]] = {}
-    discs: dict[Key, list[tuple[float, float, float]]] = {}
+    discs: dict[Key, list[tuple[float, float, float, float]]] = {}
     disc_cd: dict[Key, list[float]] = {}
     washes: dict[Key, list[Wash]] = {}
 
@@ -67,7 +67,7 @@ def scene_of(plan: Plan, found: Assessment, side: Side) -> tuple[ChannelLight, .
                 right, down, _ = to_sheet(side, o.at)
                 half_w, half_h = o.width_mm / 2, o.height_mm / 2
                 if o.shape == "round" and o.width_mm == o.height_mm:
-                    discs.setdefault(key, []).append((right, down, half_w))
+                    discs.setdefault(key, []).append((right, down, half_w, float("inf")))
                     disc_cd.setdefault(key, []).append(float(luminance[i]))
                 else:
                     panes.setdefault(key, []).append((right - half_w, right + half_w, down - half_h, down + half_h))
@@ -84,7 +84,7 @@ def scene_of(plan: Plan, found: Assessment, side: Side) -> tuple[ChannelLight, .
             rgb,
             np.array(panes.get((channel, rgb), []), dtype=float).reshape(-1, 4),
             np.array(pane_cd.get((channel, rgb), []), dtype=float),
-            np.array(discs.get((channel, rgb), []), dtype=float).reshape(-1, 3),
+            np.array(discs.get((channel, rgb), []), dtype=float).reshape(-1, 4),
             np.array(disc_cd.get((channel, rgb), []), dtype=float),
             tuple(washes.get((channel, rgb), [])),
         )
@@ -97,7 +97,7 @@ def _outside(
     axial_cd: float,
     side: Side,
     key: Key,
-    discs: dict[Key, list[tuple[float, float, float]]],
+    discs: dict[Key, list[tuple[float, float, float, float]]],
     disc_cd: dict[Key, list[float]],
     washes: dict[Key, list[Wash]],
 ) -> None:
@@ -110,7 +110,7 @@ def _outside(
     intensity = axial_cd * toward_eye**order
     if intensity > 0:
         radius = part.face_mm / 2
-        discs.setdefault(key, []).append((at[0], at[1], radius))
+        discs.setdefault(key, []).append((at[0], at[1], radius, at[2]))
         disc_cd.setdefault(key, []).append(intensity / (np.pi * (radius * 1e-3) ** 2))
     if lamp.frosted_cap:
         # Even all round: towards the hull, that is a lamp of no preferred direction looking straight at it.
@@ -118,4 +118,3 @@ def _outside(
     else:
         sheet_aim = to_sheet(side, (float(aim[0]), float(aim[1]), float(aim[2])))
         washes.setdefault(key, []).append(Wash(at, sheet_aim, order, axial_cd))
-

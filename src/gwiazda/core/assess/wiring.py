@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from functools import lru_cache
+from typing import NamedTuple
 
 import numpy as np
 import numpy.typing as npt
@@ -12,8 +12,8 @@ from gwiazda.core.circuit.diode import forward_voltage, parameters_from_points
 from gwiazda.core.circuit.network import Diode, Element, Network, Resistor, Source
 from gwiazda.core.circuit.series import at_or_above
 from gwiazda.core.parts.catalogue import LampPart, SourcePart, discharge_depths, families
-from gwiazda.core.plan.models import LampString, Supply
 from gwiazda.core.plan.models import Lamp as PlanLamp
+from gwiazda.core.plan.models import LampString, Supply
 from gwiazda.core.power.discharge import unregulated
 
 Array = npt.NDArray[np.float64]
@@ -22,8 +22,7 @@ HALF_TOLERANCE = {"E6": 0.025, "E12": 0.025, "E24": 0.025, "E96": 0.005}  # of 5
 DEPTHS = np.linspace(0.0, 1.0, 81)
 
 
-@dataclass(frozen=True)
-class Junction:
+class Junction(NamedTuple):
     """A lamp part as a diode; several dies side by side count as one larger one."""
 
     n: float
@@ -46,8 +45,7 @@ def junction(part: LampPart) -> Junction:
     return _junction(part.family, max(1, round(part.rated_ma / 20.0)))
 
 
-@dataclass(frozen=True)
-class Feed:
+class Feed(NamedTuple):
     """The supply as the network sees it: EMF and resistance at its nominal state, and along its discharge."""
 
     volts: float
@@ -88,8 +86,7 @@ def feed_of(supply: Supply, part: SourcePart) -> Feed:
     )
 
 
-@dataclass(frozen=True)
-class Rung:
+class Rung(NamedTuple):
     """One string across the rails: lamps in series behind one resistor."""
 
     id: str
@@ -105,8 +102,7 @@ def rungs_of(lamps: tuple[PlanLamp, ...], strings: tuple[LampString, ...]) -> tu
     return (*named, *single)
 
 
-@dataclass(frozen=True)
-class Sizing:
+class Sizing(NamedTuple):
     """Resistor of a rung: what the wanted current needs, and what is put in."""
 
     wanted_a: float
@@ -137,8 +133,7 @@ def size_resistor(
     return Sizing(wanted_a, needed, at_or_above(max(needed * (1.0 - slack), 1.0), series), headroom, True)
 
 
-@dataclass(frozen=True)
-class Solved:
+class Solved(NamedTuple):
     """Currents of the rungs: ``now`` (rungs,) at the nominal state, ``along`` (depths, rungs) as a battery empties."""
 
     now: Array

@@ -28,7 +28,9 @@ def element_from(data: dict[str, Any]) -> Element:
         wants_text = field in ("plus", "minus", "a", "b", "anode", "cathode")
         good = isinstance(value, str) if wants_text else isinstance(value, (int, float)) and not isinstance(value, bool)
         if not good:
-            raise CircuitError(f"Element {name}, {field}", f"found {value!r}", "a node name" if wants_text else "a number")
+            raise CircuitError(
+                f"Element {name}, {field}", f"found {value!r}", "a node name" if wants_text else "a number"
+            )
     if kind == "source":
         return Source(name, data["plus"], data["minus"], float(data["volts"]), float(data.get("ohms", 0.0)))
     if kind == "resistor":

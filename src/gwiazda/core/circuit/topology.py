@@ -4,8 +4,7 @@ from __future__ import annotations
 
 from collections import defaultdict, deque
 from collections.abc import Sequence
-from dataclasses import dataclass
-from typing import Protocol
+from typing import NamedTuple, Protocol
 
 from gwiazda.core.errors import CircuitError
 
@@ -18,8 +17,7 @@ class TwoEnded(Protocol):
     def ends(self) -> tuple[str, str]: ...
 
 
-@dataclass(frozen=True)
-class Chain:
+class Chain(NamedTuple):
     """Elements one after another: (element, +1 along its own direction or −1), and the nodes between."""
 
     start: str
@@ -28,13 +26,12 @@ class Chain:
     inner: tuple[str, ...]
 
 
-@dataclass(frozen=True)
-class Layout:
+class Layout(NamedTuple):
     """``known``: node index → signed ideal sources that add up to its voltage; ``ideal_currents``: source →
     signed element currents that add up to its own, in an order in which each needs only earlier ones."""
 
     nodes: tuple[str, ...]
-    index: dict[str, int]
+    number: dict[str, int]
     known: dict[int, tuple[tuple[int, float], ...]]
     free: tuple[str, ...]
     chains: tuple[Chain, ...]

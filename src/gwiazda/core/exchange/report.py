@@ -21,9 +21,7 @@ def as_dict(plan: Plan, found: Assessment, findings: tuple[Finding, ...]) -> dic
     supply = found.supply
     return {
         "kit": {"name": plan.kit.name, "scale": format_scale(plan.kit.scale)},
-        "meters": {
-            m.id: {"value": m.value, "unit": m.unit, "state": m.state, "note": m.note} for m in found.meters
-        },
+        "meters": {m.id: {"value": m.value, "unit": m.unit, "state": m.state, "note": m.note} for m in found.meters},
         "supply": {
             "name": supply.name,
             "nominal_v": supply.nominal_v,

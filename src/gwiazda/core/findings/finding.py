@@ -3,22 +3,19 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
-from typing import Literal
+from typing import Literal, NamedTuple
 
 from gwiazda.core.plan.models import Plan
 
 
-@dataclass(frozen=True)
-class Fix:
+class Fix(NamedTuple):
     """An offer: its words, and the edit it makes. Its outcome is found by assessing the edited plan."""
 
     label: str
     edit: Callable[[Plan], Plan]
 
 
-@dataclass(frozen=True)
-class Finding:
+class Finding(NamedTuple):
     """``stop`` must be settled before the build; ``look`` deserves a look. ``station`` is where it is settled."""
 
     rule: str

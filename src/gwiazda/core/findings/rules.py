@@ -7,7 +7,7 @@ from collections.abc import Callable, Iterator, Mapping
 from gwiazda.core.assess.meters import EVENNESS_AIM, EVENNESS_STOP, reached_state
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.findings.finding import Finding, Fix
-from gwiazda.core.parts.catalogue import Part, glazings, lamp_parts, linings, plastics, sources, unknown
+from gwiazda.core.parts.catalogue import glazings, lamp_parts, linings, plastics, sources, unknown
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import lamp_of, lamps_by_section, section_of
 from gwiazda.core.plan.models import Lamp, Plan, Wanted
@@ -24,7 +24,10 @@ def unknown_part(plan: Plan, found: Assessment) -> Iterator[Finding]:
         if lamp.part not in lamps:
             error = unknown(f"Lamp {lamp.id}, part", lamp.part, lamps)
             yield Finding("unknown-part", "stop", "light", lamp.id, 0.0, str(error))
-    named: list[tuple[str, str, Mapping[str, Part], str, str]] = [("Supply", plan.supply.part, sources(), "power", "supply"), ("Kit, plastic", plan.kit.plastic, plastics(), "measure", "kit")]
+    named: list[tuple[str, str, Mapping[str, object], str, str]] = [
+        ("Supply", plan.supply.part, sources(), "power", "supply"),
+        ("Kit, plastic", plan.kit.plastic, plastics(), "measure", "kit"),
+    ]
     for s in plan.sections:
         named.append((f"Section {s.id}, lining", s.lining, linings(), "measure", s.id))
         named.append((f"Section {s.id}, glazing", s.glazing, glazings(), "measure", s.id))
@@ -43,7 +46,10 @@ def lamp_nowhere(plan: Plan, found: Assessment) -> Iterator[Finding]:
             continue
         fixes = [Fix("Mount it outside, to be seen itself", _outside(lamp_id))]
         if plan.sections:
-            nearest = min(plan.sections, key=lambda s: sum((a - b) ** 2 for a, b in zip(s.box.centre, lamp_of(plan, lamp_id).at, strict=True)))
+            nearest = min(
+                plan.sections,
+                key=lambda s: sum((a - b) ** 2 for a, b in zip(s.box.centre, lamp_of(plan, lamp_id).at, strict=True)),
+            )
             fixes.insert(0, Fix(f"Move it into {nearest.name}", _into(lamp_id, nearest.id)))
         yield Finding(
             "lamp-nowhere", "stop", "light", lamp_id, 0.0,
@@ -71,7 +77,11 @@ def supply_too_low(plan: Plan, found: Assessment) -> Iterator[Finding]:
         if rung.headroom_v <= 0:
             fixes = [Fix("A resistor for each lamp", _singly(rung.lamps))] if len(rung.lamps) > 1 else []
             higher = next(
-                (s for s in sorted(sources().values(), key=lambda s: s.nominal_v) if s.kind == "regulated" and s.nominal_v >= need * 1.2),
+                (
+                    s
+                    for s in sorted(sources().values(), key=lambda s: s.nominal_v)
+                    if s.kind == "regulated" and s.nominal_v >= need * 1.2
+                ),
                 None,
             )
             if higher is not None:
@@ -159,7 +169,9 @@ def out_of_reach(plan: Plan, found: Assessment) -> Iterator[Finding]:
 
 
 def _reach_fixes(plan: Plan, found: Assessment, section_id: str, ratio: float) -> tuple[Fix, ...]:
-    inside = [i for i, home in lamps_by_section(plan.sections, plan.lamps).items() if home == section_id and i in found.lamps]
+    inside = [
+        i for i, home in lamps_by_section(plan.sections, plan.lamps).items() if home == section_id and i in found.lamps
+    ]
     fixes = []
     if any(not found.rungs[found.lamps[i].rung].chosen for i in inside):
         fixes.append(Fix("Choose the resistors again", _choose(tuple(inside))))
@@ -247,13 +259,22 @@ def overloaded(plan: Plan, found: Assessment) -> Iterator[Finding]:
         return
     fixes = []
     larger = sorted(
-        (s for s in sources().values() if s.rated_a * s.use_share >= supply.draw_a and abs(s.nominal_v - supply.nominal_v) < 0.5),
+        (
+            s
+            for s in sources().values()
+            if s.rated_a * s.use_share >= supply.draw_a and abs(s.nominal_v - supply.nominal_v) < 0.5
+        ),
         key=lambda s: s.rated_a,
     )
     if larger:
         fixes.append(Fix(larger[0].name, _supply(larger[0].id)))
     if supply.is_battery:
-        fixes.append(Fix("Another set of cells beside it", lambda p: edits.set_supply(p, in_parallel=p.supply.in_parallel + 1)))
+        fixes.append(
+            Fix(
+                "Another set of cells beside it",
+                lambda p: edits.set_supply(p, in_parallel=p.supply.in_parallel + 1),
+            )
+        )
     what = "loses half its capacity at that rate" if supply.is_battery else "should give"
     limit = format_current(supply.limit_a)
     yield Finding(

@@ -76,9 +76,7 @@ def window_illuminance_per_lumen(
         return np.zeros((windows, lamps))
     forward = np.maximum(lamp_order, 0.0)
     axial = np.where(lamp_order < 0, 1.0 / (4.0 * np.pi), (forward + 1.0) / (2.0 * np.pi))
-    direct = illuminance_lx(
-        axial, forward, lamp_mm[None], lamp_aim[None], pane_mm[:, None], pane_normal[:, None]
-    )
+    direct = illuminance_lx(axial, forward, lamp_mm[None], lamp_aim[None], pane_mm[:, None], pane_normal[:, None])
     if (lamp_order < 0).any():
         back = illuminance_lx(axial, forward, lamp_mm[None], -lamp_aim[None], pane_mm[:, None], pane_normal[:, None])
         direct = np.where(lamp_order < 0, direct + back, direct)

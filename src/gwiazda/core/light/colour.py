@@ -9,6 +9,7 @@ Sources
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from functools import cache
 from importlib import resources
 
@@ -18,8 +19,13 @@ import numpy.typing as npt
 Array = npt.NDArray[np.float64]
 
 XYZ_TO_SRGB = np.array(
-    [[3.2404542, -1.5371385, -0.4985314], [-0.9692660, 1.8760108, 0.0415560], [0.0556434, -0.2040259, 1.0572252]]
+    [
+        [3.2404542, -1.5371385, -0.4985314],
+        [-0.9692660, 1.8760108, 0.0415560],
+        [0.0556434, -0.2040259, 1.0572252],
+    ]
 )
+LUMINANCE = np.array([0.2126, 0.7152, 0.0722])  # of the sRGB primaries
 PUMP_NM, PUMP_WIDTH_NM, PHOSPHOR_WIDTH_NM = 450.0, 22.0, 115.0
 
 
@@ -85,7 +91,7 @@ def white(cct_k: float) -> Array:
     return _mix(*white_parameters(cct_k))
 
 
-def spectrum_of(parameters: dict[str, float]) -> Array:
+def spectrum_of(parameters: Mapping[str, float]) -> Array:
     """Spectrum from a catalogue entry: ``peak_nm`` and ``width_nm``, or ``cct_k``."""
     if "cct_k" in parameters:
         return white(parameters["cct_k"])
@@ -93,10 +99,8 @@ def spectrum_of(parameters: dict[str, float]) -> Array:
 
 
 def linear_srgb(spectrum: Array) -> tuple[float, float, float]:
-    """Linear sRGB of unit luminance [2]_; out of gamut is drawn towards white at the same luminance."""
+    """Linear sRGB of unit luminance [2]_; what is out of gamut is clipped and brought back to that luminance."""
     tristimulus = xyz(spectrum)
-    rgb = XYZ_TO_SRGB @ (tristimulus / tristimulus[1])
-    lowest = float(rgb.min())
-    if lowest < 0.0:
-        rgb = 1.0 + (rgb - 1.0) / (1.0 - lowest)
+    rgb = np.maximum(XYZ_TO_SRGB @ (tristimulus / tristimulus[1]), 0.0)
+    rgb = rgb / float(rgb @ LUMINANCE)
     return float(rgb[0]), float(rgb[1]), float(rgb[2])

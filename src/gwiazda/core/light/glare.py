@@ -71,7 +71,15 @@ def edge_profiles(low: Array, high: Array, sigma: Array, pixels: int) -> Array32
 
 
 def spread(
-    x0: Array, x1: Array, y0: Array, y1: Array, luminance: Array, sigma_px: Array, weights: Array, width: int, height: int
+    x0: Array,
+    x1: Array,
+    y0: Array,
+    y1: Array,
+    luminance: Array,
+    sigma_px: Array,
+    weights: Array,
+    width: int,
+    height: int,
 ) -> Array32:
     """Luminance picture (height, width) of rectangles blurred by a sum of Gaussians: one matrix product.
 

@@ -26,7 +26,9 @@ _SIGNATURE = void(
 
 
 @njit(_SIGNATURE, nogil=True, cache=True, fastmath={"contract", "reassoc"}, error_model="numpy")
-def compose_rows(base: Any, data: Any, boxes: Any, coefficients: Any, table: Any, out: Any, row0: int, row1: int) -> None:
+def compose_rows(
+    base: Any, data: Any, boxes: Any, coefficients: Any, table: Any, out: Any, row0: int, row1: int
+) -> None:
     """Rows ``row0`` to ``row1`` of the picture.
 
     Shapes: base (3, H, W) cd/m²; data flat layer pixels; boxes (N, 5) offset, y0, x0, height, width;

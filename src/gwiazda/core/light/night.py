@@ -8,12 +8,14 @@ from __future__ import annotations
 
 import os
 from collections.abc import Callable, Iterable, Mapping, Sequence
-from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass
-from typing import Any
+from itertools import pairwise
+from typing import TYPE_CHECKING, Any, NamedTuple
 
 import numpy as np
 import numpy.typing as npt
+
+if TYPE_CHECKING:
+    from concurrent.futures import ThreadPoolExecutor
 
 Array32 = npt.NDArray[np.float32]
 Bytes = npt.NDArray[np.uint8]
@@ -21,8 +23,7 @@ Bytes = npt.NDArray[np.uint8]
 QUIET_FRAMES = 30  # a channel that has not changed for this long is summed into the base again
 
 
-@dataclass(frozen=True)
-class Layer:
+class Layer(NamedTuple):
     """Luminance (cd/m²) of one colour of one channel at weight 1: ``pixels`` (h, w) at (y0, x0), ``rgb`` linear."""
 
     channel: str
@@ -32,7 +33,9 @@ class Layer:
     pixels: Array32
 
 
-def cropped(channel: str, rgb: tuple[float, float, float], picture: Array32, least: float, y0: int = 0, x0: int = 0) -> Layer | None:
+def cropped(
+    channel: str, rgb: tuple[float, float, float], picture: Array32, least: float, y0: int = 0, x0: int = 0
+) -> Layer | None:
     """A layer without the margins where ``picture`` stays below ``least``; None when it does everywhere."""
     rows = np.flatnonzero(picture.max(axis=1, initial=0.0) > least)
     if not len(rows):
@@ -43,17 +46,29 @@ def cropped(channel: str, rgb: tuple[float, float, float], picture: Array32, lea
     return Layer(channel, rgb, y0 + top, x0 + left, np.ascontiguousarray(picture[top:bottom, left:right]))
 
 
+BAND_ROWS = 32
+THREADS = min(4, os.cpu_count() or 1)
+Groups = dict[tuple[float, ...], list[tuple[Array32, int, int, np.float32]]]
+
 _kernel: Callable[..., None] | None = None
 _pool: ThreadPoolExecutor | None = None
 
 
+def _workers() -> ThreadPoolExecutor:
+    """A few threads for rows of the picture; NumPy and the kernel both let them run side by side."""
+    global _pool
+    if _pool is None:
+        from concurrent.futures import ThreadPoolExecutor
+
+        _pool = ThreadPoolExecutor(max_workers=THREADS, thread_name_prefix="night")
+    return _pool
+
+
 def load_kernel() -> None:
     """Import the compiled kernel (slow the first time); pictures use it from their next frame on."""
-    global _kernel, _pool
+    global _kernel
     from gwiazda.core.light.kernel import compose_rows
 
-    if _pool is None:
-        _pool = ThreadPoolExecutor(max_workers=min(4, os.cpu_count() or 1), thread_name_prefix="night")
     _kernel = compose_rows
 
 
@@ -93,17 +108,24 @@ class NightPicture:
         h, w = layer.pixels.shape
         for plane, c in enumerate(layer.rgb):
             if c * factor:
-                self.base[plane, layer.y0 : layer.y0 + h, layer.x0 : layer.x0 + w] += np.float32(c * factor) * layer.pixels
+                self.base[plane, layer.y0 : layer.y0 + h, layer.x0 : layer.x0 + w] += (
+                    np.float32(c * factor) * layer.pixels
+                )
 
     def set_layers(self, layers: Iterable[Layer], weights: Mapping[str, float] | None = None) -> None:
-        """Put whole channels in place; a channel that is there already is replaced by its difference."""
+        """Put whole channels in place; a channel that is there already is replaced."""
         groups: dict[str, list[Layer]] = {}
         for layer in layers:
             groups.setdefault(layer.channel, []).append(layer)
         for channel, group in groups.items():
+            replaced = channel in self._layers
             self.remove(channel)
             self._layers[channel] = group
             self._weights[channel] = 1.0 if weights is None else weights.get(channel, 1.0)
+            if replaced:
+                # What has just changed will change again, as while a lamp is dragged: it stays a layer for now.
+                self._moving[channel] = 0
+                continue
             for layer in group:
                 self._add(layer, self._weights[channel])
 
@@ -174,12 +196,12 @@ class NightPicture:
         coefficients = rgb * share[:, None]
         if out is None:
             out = np.empty((self.height, self.width, 4), np.uint8)
-        if _kernel is not None and _pool is not None:
-            bands = min(_pool._max_workers, max(1, self.height // 64))
+        if _kernel is not None:
+            bands = min(THREADS, max(1, self.height // 64))
             edges = np.linspace(0, self.height, bands + 1).astype(int)
             jobs: list[Any] = [
-                _pool.submit(_kernel, self.base, data, boxes, coefficients, table, out, int(a), int(b))
-                for a, b in zip(edges[1:-1], edges[2:], strict=True)
+                _workers().submit(_kernel, self.base, data, boxes, coefficients, table, out, int(a), int(b))
+                for a, b in pairwise(edges[1:].tolist())
             ]
             _kernel(self.base, data, boxes, coefficients, table, out, 0, int(edges[1]))
             for job in jobs:
@@ -187,24 +209,51 @@ class NightPicture:
             return out
         return self._frame_numpy(table, data, boxes, coefficients, out)
 
-    def _frame_numpy(self, table: Bytes, data: Array32, boxes: npt.NDArray[np.int64], coefficients: Array32, out: Bytes) -> Bytes:
-        total = self.base
-        if len(boxes):
-            total = self.base.copy()
-            # Layers of one colour are summed as one plane first: three times less to add.
-            colours, group = np.unique(self._pack()[2], axis=0, return_inverse=True)
-            for number, rgb in enumerate(colours):
-                plane_sum = np.zeros((self.height, self.width), np.float32)
-                for i in np.flatnonzero(group.ravel() == number):
-                    at, y0, x0, h, w = boxes[i].tolist()
-                    share = coefficients[i].max() / max(float(rgb.max()), 1e-30)
-                    if share:
-                        plane_sum[y0 : y0 + h, x0 : x0 + w] += np.float32(share) * data[at : at + h * w].reshape(h, w)
+    def _frame_numpy(
+        self, table: Bytes, data: Array32, boxes: npt.NDArray[np.int64], coefficients: Array32, out: Bytes
+    ) -> Bytes:
+        """The same with NumPy: in bands of rows that fit the processor's cache, two at a time."""
+        # Layers of one colour are summed as one plane first: three times less to add.
+        groups: dict[tuple[float, ...], list[tuple[Array32, int, int, np.float32]]] = {}
+        for i, rgb in enumerate(self._pack()[2].tolist()):
+            at, y0, x0, h, w = boxes[i].tolist()
+            share = np.float32(coefficients[i].max() / max(*rgb, 1e-30))
+            groups.setdefault(tuple(rgb), []).append((data[at : at + h * w].reshape(h, w), y0, x0, share))
+        list(_workers().map(lambda top: self._band(table, groups, out, top), range(0, self.height, BAND_ROWS)))
+        return out
+
+    def _band(self, table: Bytes, groups: Groups, out: Bytes, top: int) -> None:
+        bottom = min(top + BAND_ROWS, self.height)
+        total = self.base[:, top:bottom]
+        if groups:
+            total = total.copy()
+            plane_sum, scratch = np.empty((2, bottom - top, self.width), np.float32)
+            for rgb, members in groups.items():
+                plane_sum[:] = 0.0
+                for pixels, y0, x0, share in members:
+                    first, last = max(y0, top), min(y0 + pixels.shape[0], bottom)
+                    if first < last:
+                        part = scratch[: last - first, : pixels.shape[1]]
+                        np.multiply(pixels[first - y0 : last - y0], share, out=part)
+                        plane_sum[first - top : last - top, x0 : x0 + pixels.shape[1]] += part
                 for plane in range(3):
                     if rgb[plane]:
-                        total[plane] += rgb[plane] * plane_sum
+                        np.multiply(plane_sum, np.float32(rgb[plane]), out=scratch)
+                        total[plane] += scratch
         index = total.view(np.uint32) >> np.uint32(15)
+        shown = np.empty(index.shape[1:], np.uint8)
         for plane, place in ((0, 2), (1, 1), (2, 0)):
-            np.take(table, index[plane], out=out[:, :, place], mode="clip")
-        out[:, :, 3] = 255
-        return out
+            np.take(table, index[plane], out=shown, mode="clip")
+            out[top:bottom, :, place] = shown
+        out[top:bottom, :, 3] = 255
+
+    def luminance_at(self, x: int, y: int) -> float:
+        """Luminance (cd/m²) of one pixel, at the weights of the last frame (IEC 61966-2-1 primaries)."""
+        rgb = self.base[:, y, x].astype(float)
+        for channel in self._moving:
+            for layer in self._layers[channel]:
+                h, w = layer.pixels.shape
+                if layer.y0 <= y < layer.y0 + h and layer.x0 <= x < layer.x0 + w:
+                    value = float(layer.pixels[y - layer.y0, x - layer.x0]) * self._weights[channel]
+                    rgb += np.array(layer.rgb) * value
+        return float(rgb @ np.array([0.2126, 0.7152, 0.0722]))

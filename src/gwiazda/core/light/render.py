@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import NamedTuple
 
 import numpy as np
 import numpy.typing as npt
@@ -15,8 +16,7 @@ Array = npt.NDArray[np.float64]
 Array32 = npt.NDArray[np.float32]
 
 
-@dataclass(frozen=True)
-class Camera:
+class Camera(NamedTuple):
     """How the sheet lies on the picture: px = (mm − origin) · scale; ``distance_m`` to the eye."""
 
     width: int
@@ -26,8 +26,7 @@ class Camera:
     distance_m: float
 
 
-@dataclass(frozen=True)
-class Surface:
+class Surface(NamedTuple):
     """A hull face turned to the viewer: polygon (N, 2) on the sheet, height towards the viewer, reflectance."""
 
     polygon: Array
@@ -35,8 +34,7 @@ class Surface:
     reflectance: float
 
 
-@dataclass(frozen=True)
-class Wash:
+class Wash(NamedTuple):
     """A bare lamp outside that lights the hull: place and aim on the sheet (right, down, towards), beam, cd."""
 
     at: tuple[float, float, float]
@@ -47,7 +45,8 @@ class Wash:
 
 @dataclass(frozen=True, eq=False)
 class ChannelLight:
-    """What one colour of one channel shows in a view: panes (N, 4) left right top bottom, discs (M, 3)."""
+    """What one colour of one channel shows in a view: panes (N, 4) left right top bottom; discs (M, 4)
+    right, down, radius, height towards the viewer (mm; infinite for what lies in the hull itself)."""
 
     channel: str
     rgb: tuple[float, float, float]
@@ -81,6 +80,13 @@ class Relief:
             self.toward[inside] = surface.toward_mm
             self.reflectance[inside] = surface.reflectance
 
+    def hides(self, x: float, y: float, toward_mm: float) -> bool:
+        """Whether a face stands before a point at that pixel and height."""
+        i, j = int(y), int(x)
+        if not (0 <= i < self.toward.shape[0] and 0 <= j < self.toward.shape[1]):
+            return False
+        return bool(self.toward[i, j] > toward_mm)
+
 
 def _lists() -> list[Array]:
     return []
@@ -98,7 +104,9 @@ def render(light: ChannelLight, camera: Camera, relief: Relief, least_cd_m2: flo
         for column, into in zip(p.T, (x0, x1, y0, y1), strict=True):
             into.append(column)
         value.append(light.pane_cd_m2)
-    for (cx, cy, radius), luminance in zip(light.discs, light.disc_cd_m2, strict=True):
+    for (cx, cy, radius, toward), luminance in zip(light.discs, light.disc_cd_m2, strict=True):
+        if relief.hides((cx - ox) * camera.scale, (cy - oy) * camera.scale, toward):
+            continue
         r = radius * camera.scale
         strips = int(np.clip(np.ceil(2 * r), 1, 24))
         a, b, c, d = disc_strips((cx - ox) * camera.scale, (cy - oy) * camera.scale, r, strips)
@@ -107,9 +115,7 @@ def render(light: ChannelLight, camera: Camera, relief: Relief, least_cd_m2: flo
         value.append(np.full(strips, luminance))
     if value:
         left, right, top, bottom, lum = (np.concatenate(v) for v in (x0, x1, y0, y1, value))
-        picture = spread(
-            left, right, top, bottom, lum, sigma, np.array(WEIGHT), camera.width, camera.height
-        )
+        picture = spread(left, right, top, bottom, lum, sigma, np.array(WEIGHT), camera.width, camera.height)
     else:
         picture = np.zeros((camera.height, camera.width), np.float32)
     for wash in light.washes:
@@ -119,7 +125,10 @@ def render(light: ChannelLight, camera: Camera, relief: Relief, least_cd_m2: flo
 
 def _add_wash(picture: Array32, wash: Wash, camera: Camera, relief: Relief, least: float) -> None:
     """Luminance ρ·E/π of the hull lit by a bare lamp, added within the reach where it can be seen."""
-    px = ((wash.at[0] - camera.origin_mm[0]) * camera.scale, (wash.at[1] - camera.origin_mm[1]) * camera.scale)
+    px = (
+        (wash.at[0] - camera.origin_mm[0]) * camera.scale,
+        (wash.at[1] - camera.origin_mm[1]) * camera.scale,
+    )
     # cos β/r² = h/r³, at most 0.385/ρ² at distance ρ whatever the height h: that bounds the reach.
     reach_mm = 1000.0 * np.sqrt(0.385 * wash.axial_cd / (np.pi * least))
     reach = reach_mm * camera.scale
@@ -141,4 +150,6 @@ def _add_wash(picture: Array32, wash: Wash, camera: Camera, relief: Relief, leas
     cos_a = (a * du + b * dv - c * height) / r
     np.clip(cos_a, 0.0, 1.0, out=cos_a)
     lux = wash.axial_cd * 1e6 * cos_a ** np.float32(wash.order) * height / (r2 * r)
-    picture[top:bottom, left:right] += (lux * relief.reflectance[top:bottom, left:right] * lit / np.pi).astype(np.float32)
+    picture[top:bottom, left:right] += (lux * relief.reflectance[top:bottom, left:right] * lit / np.pi).astype(
+        np.float32
+    )

@@ -5,49 +5,44 @@ Every entry carries ``basis``: ``typical`` (house value) or ``measured`` (the us
 
 from __future__ import annotations
 
-import difflib
 import json
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable, Mapping
 from functools import cache
 from importlib import resources
-from typing import Any, Literal, TypeVar
-
-from pydantic import BaseModel, ConfigDict, Field
+from typing import Any, Literal, NamedTuple, TypeVar
 
 from gwiazda.core.errors import PlanError
 
 Basis = Literal["typical", "measured"]
 
 
-class Part(BaseModel):
-    model_config = ConfigDict(frozen=True, extra="forbid")
-    id: str
-    name: str = ""
-    basis: Basis = "typical"
-
-
-class Family(Part):
+class Family(NamedTuple):
     """Diode parameters from two data-sheet points; see ``circuit.diode``."""
 
+    id: str
     v20_v: float
     v1_v: float
     rs_ohm: float
     spread_v: float
     k: float
+    basis: Basis = "typical"
 
 
-class LampPart(Part):
+class LampPart(NamedTuple):
     """A lamp of a standard body: size in mm, full beam angle in degrees, axial intensity at rated current."""
 
+    id: str
+    name: str
     form: Literal["chip", "round", "flat-top", "tube-tipped"]
     size_mm: tuple[float, float, float]
     lens: Literal["clear", "frosted"]
     colour: str
     family: str
-    spectrum: dict[str, float]
-    beam_deg: float = Field(gt=0, lt=180)
-    rated_ma: float = Field(gt=0)
-    axial_mcd: float = Field(gt=0)
+    spectrum: Mapping[str, float]
+    beam_deg: float
+    rated_ma: float
+    axial_mcd: float
+    basis: Basis = "typical"
 
     @property
     def face_mm(self) -> float:
@@ -55,9 +50,11 @@ class LampPart(Part):
         return min(self.size_mm[0], self.size_mm[1])
 
 
-class SourcePart(Part):
+class SourcePart(NamedTuple):
     """A battery, or an adapter; fields that don't apply to its kind stay at their defaults."""
 
+    id: str
+    name: str
     kind: Literal["battery", "regulated", "unregulated"]
     nominal_v: float
     care: str = ""
@@ -71,24 +68,38 @@ class SourcePart(Part):
     tolerance: float = 0.0
     use_share: float = 1.0
     adjustable: bool = False
+    basis: Basis = "typical"
 
 
-class Glazing(Part):
+class Glazing(NamedTuple):
+    """Shares of light: through, scattered of what goes through, thrown back."""
+
+    id: str
+    name: str
     transmittance: float
     scattered: float
     reflectance: float
+    basis: Basis = "typical"
 
 
-class Lining(Part):
+class Lining(NamedTuple):
+    id: str
+    name: str
     reflectance: float
+    basis: Basis = "typical"
 
 
-class Plastic(Part):
+class Plastic(NamedTuple):
+    """A kit's plastic: optical density for each mm of wall, diffuse reflectance outside."""
+
+    id: str
+    name: str
     density_per_mm: float
     reflectance: float
+    basis: Basis = "typical"
 
 
-P = TypeVar("P", bound=Part)
+P = TypeVar("P")
 
 
 @cache
@@ -98,8 +109,10 @@ def _file(name: str) -> dict[str, Any]:
     return data
 
 
-def _read(kind: type[P], name: str, key: str) -> dict[str, P]:
-    return {row["id"]: kind.model_validate(row) for row in _file(name)[key]}
+def _read(kind: Callable[..., P], name: str, key: str) -> dict[str, P]:
+    """Entries by id; a field the kind hasn't got raises TypeError, so a data file can't drift from its class."""
+    rows = _file(name)[key]
+    return {r["id"]: kind(**{k: tuple(v) if isinstance(v, list) else v for k, v in r.items()}) for r in rows}
 
 
 @cache
@@ -140,5 +153,7 @@ def plastics() -> dict[str, Plastic]:
 
 def unknown(what: str, part: str, known: Iterable[str]) -> PlanError:
     """The error for a part the catalogue hasn't got, with the nearest names it has."""
+    import difflib
+
     near = difflib.get_close_matches(part, list(known), n=3, cutoff=0.4) or list(known)[:3]
     return PlanError(what, f"the catalogue has no part “{part}”", "a catalogue part such as " + ", ".join(near))

@@ -69,7 +69,12 @@ def replace(plan: Plan, changed: Mapping[str, Model]) -> Plan:
     """Put new versions of sections, openings, lamps or strings in place, by id."""
     update: dict[str, Any] = {}
     kinds: set[type[Model]] = {type(item) for item in changed.values()}
-    for name, kind in (("sections", Section), ("openings", Opening), ("lamps", Lamp), ("strings", LampString)):
+    for name, kind in (
+        ("sections", Section),
+        ("openings", Opening),
+        ("lamps", Lamp),
+        ("strings", LampString),
+    ):
         if kind in kinds:
             group = getattr(plan, name)
             update[name] = tuple(changed.get(item.id, item) for item in group)
@@ -87,11 +92,7 @@ def set_fields(plan: Plan, ids: Iterable[str], **fields: Any) -> Plan:
 
 
 def taken_ids(plan: Plan) -> set[str]:
-    return {
-        item.id
-        for group in (plan.views, plan.sections, plan.openings, plan.lamps, plan.strings)
-        for item in group
-    }
+    return {item.id for group in (plan.views, plan.sections, plan.openings, plan.lamps, plan.strings) for item in group}
 
 
 def fresh_ids(plan: Plan, stem: str, count: int = 1) -> list[str]:
@@ -126,7 +127,9 @@ def _unused(plan: Plan, item_id: str) -> None:
         raise PlanError(f"Id {item_id}", "is in use already", "an id that nothing else has")
 
 
-def box_section(plan: Plan, side: Side, low: tuple[float, float], high: tuple[float, float], depth_mm: float) -> Section:
+def box_section(
+    plan: Plan, side: Side, low: tuple[float, float], high: tuple[float, float], depth_mm: float
+) -> Section:
     """A section from a rectangle drawn in a view: walls of 1.2 mm around the inner box, centred in depth."""
     h, v, d = PLANES[side]
     wall = 1.2
@@ -134,7 +137,9 @@ def box_section(plan: Plan, side: Side, low: tuple[float, float], high: tuple[fl
     for axis, a, b in ((h, low[0], high[0]), (v, low[1], high[1])):
         first, last = min(a, b), max(a, b)
         if last - first <= 2 * wall + 0.5:
-            raise PlanError("Section", f"{last - first:.1f} mm leaves no room inside its walls", "at least 3 mm each way")
+            raise PlanError(
+                "Section", f"{last - first:.1f} mm leaves no room inside its walls", "at least 3 mm each way"
+            )
         at[axis], size[axis] = first + wall, last - first - 2 * wall
     at[d], size[d] = -depth_mm / 2, depth_mm
     item_id = fresh_ids(plan, "section")[0]
@@ -174,7 +179,9 @@ def wall_place(section: Section, side: Side, h_mm: float, v_mm: float) -> Vector
     return (at[0], at[1], at[2])
 
 
-def window(plan: Plan, section: Section, side: Side, h_mm: float, v_mm: float, template: Opening | None = None) -> Opening:
+def window(
+    plan: Plan, section: Section, side: Side, h_mm: float, v_mm: float, template: Opening | None = None
+) -> Opening:
     """A new window on a section's wall, shaped like ``template`` or 3 × 3 mm."""
     item_id = fresh_ids(plan, f"{section.id}.window")[0]
     at = wall_place(section, side, h_mm, v_mm)

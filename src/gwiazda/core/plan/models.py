@@ -62,7 +62,7 @@ def from_sheet(side: Side, right: float, down: float) -> tuple[float, float]:
 class Model(BaseModel):
     """Frozen, and strict about unknown fields so that a misspelt one is named and not lost."""
 
-    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
+    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False, defer_build=True)
 
 
 def _scale(value: object) -> float:
@@ -131,8 +131,7 @@ class Box(Model):
 
     def contains(self, point: Point, slack_mm: float = 1e-6) -> bool:
         return all(
-            low - slack_mm <= p <= low + size + slack_mm
-            for p, low, size in zip(point, self.at, self.size, strict=True)
+            low - slack_mm <= p <= low + size + slack_mm for p, low, size in zip(point, self.at, self.size, strict=True)
         )
 
 

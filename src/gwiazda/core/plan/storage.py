@@ -139,7 +139,9 @@ def plan_from_json(data: bytes, where: str, migrations: Mapping[int, Migration] 
         value = first.get("input")
         found = repr(value) if isinstance(value, (str, int, float, bool, type(None))) else sentence_of(error)
         accepted = "" if found == sentence_of(error) else sentence_of(error)
-        raise PlanFileError(f"{where}, {spot}" if spot else where, f"found {found}" if accepted else found, accepted) from None
+        raise PlanFileError(
+            f"{where}, {spot}" if spot else where, f"found {found}" if accepted else found, accepted
+        ) from None
 
 
 def _spot(raw: Any, loc: tuple[Any, ...]) -> str:

@@ -1,0 +1,77 @@
+"""The elements a network is made of."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import NamedTuple
+
+import numpy as np
+
+from gwiazda.core.errors import CircuitError
+
+
+class Source(NamedTuple):
+    """EMF (V) with internal resistance (Ω); its current counts out of ``plus``."""
+
+    id: str
+    plus: str
+    minus: str
+    volts: float
+    ohms: float = 0.0
+
+    @property
+    def ends(self) -> tuple[str, str]:
+        # Along the direction in which the current counts: in at minus, out at plus.
+        return self.minus, self.plus
+
+
+class Resistor(NamedTuple):
+    """Resistance (Ω) between ``a`` and ``b``; its current counts from a to b."""
+
+    id: str
+    a: str
+    b: str
+    ohms: float
+
+    @property
+    def ends(self) -> tuple[str, str]:
+        return self.a, self.b
+
+
+class Diode(NamedTuple):
+    """Lamp or diode: ideality ``n``, saturation current ``is_a`` (A), series resistance ``rs`` (Ω)."""
+
+    id: str
+    anode: str
+    cathode: str
+    n: float
+    is_a: float
+    rs: float
+    kind: str = "led"
+
+    @property
+    def ends(self) -> tuple[str, str]:
+        return self.anode, self.cathode
+
+
+Element = Source | Resistor | Diode
+
+
+def check(elements: Sequence[Element]) -> None:
+    seen: set[str] = set()
+    for e in elements:
+        if e.id in seen:
+            raise CircuitError(f"Element {e.id}", "the id is used twice", "an id for each element")
+        seen.add(e.id)
+        a, b = e.ends
+        if a == b:
+            raise CircuitError(f"Element {e.id}", f"both ends are at node {a}", "two different nodes")
+        if isinstance(e, Diode):
+            ok = e.n > 0 and e.is_a > 0 and e.rs >= 0
+            accepted = "n and is above zero, rs not below"
+        elif isinstance(e, Resistor):
+            ok, accepted = e.ohms >= 0, "ohms not below zero"
+        else:
+            ok, accepted = e.ohms >= 0, "ohms not below zero"
+        if not ok or not np.isfinite([v for v in e if isinstance(v, float)]).all():
+            raise CircuitError(f"Element {e.id}", "a value is out of range", accepted)

@@ -1,0 +1,66 @@
+"""Starting the application."""
+
+from __future__ import annotations
+
+import gc
+import os
+import signal
+import sys
+from pathlib import Path
+
+from PySide6.QtCore import QTimer
+from PySide6.QtGui import QIcon
+from PySide6.QtWidgets import QApplication
+
+# The core first: after PySide6 every import passes through its own hook, which reads the module's source.
+import gwiazda.core.assess.scene
+import gwiazda.core.findings.rules
+import gwiazda.core.plan.storage  # noqa: F401
+from gwiazda import __version__
+from gwiazda.desktop.theme.fonts import load_fonts, text_font
+
+
+def make_application(argv: list[str] | None = None) -> QApplication:
+    """The QApplication with name, fonts and icon; the one that exists when there is one."""
+    existing = QApplication.instance()
+    application = existing if isinstance(existing, QApplication) else QApplication(argv or sys.argv[:1])
+    application.setApplicationName("gwiazda")
+    application.setOrganizationName("gwiazda")
+    application.setApplicationVersion(__version__)
+    application.setDesktopFileName("io.github.gwiazda.Gwiazda")
+    application.setWindowIcon(QIcon(str(Path(__file__).parent / "assets" / "star.svg")))
+    load_fonts()
+    application.setFont(text_font())
+    return application
+
+
+def _collect_again() -> None:
+    # Switched off in ``cli``; see there.
+    gc.freeze()
+    gc.enable()
+
+
+def run(path: str | None, as_demo: bool = False) -> int:
+    """Open the window and run until it is closed."""
+    application = make_application()
+    from gwiazda.desktop.window import MainWindow
+
+    window = MainWindow()
+    if path:
+        window.document.open(path, as_demo=as_demo)
+    # The picture is made on one thread and shown on another: waiting 5 ms for a turn is too long for a drag.
+    sys.setswitchinterval(0.001)
+    if os.environ.get("GWIAZDA_MARK_FIRST_FRAME"):
+        # For the benchmark of the start; written past Python's buffers.
+        window.plate.first_painted.connect(lambda: os.write(1, b"painted\n"))
+    window.show()
+    QTimer.singleShot(0, _collect_again)
+    window.plate.first_painted.connect(lambda: QTimer.singleShot(400, window.plate.night.load_kernel_later))
+    if not as_demo:
+        QTimer.singleShot(300, window.files.offer_recovery)
+    # Ctrl+C in the terminal closes the window as a click would: with its autosave.
+    signal.signal(signal.SIGINT, lambda *_: window.close())
+    beat = QTimer()
+    beat.timeout.connect(lambda: None)
+    beat.start(250)
+    return application.exec()

@@ -1,0 +1,226 @@
+"""The open plan: history, selection, latest assessment and findings. Everything the views show comes from here."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable
+from pathlib import Path
+
+from PySide6.QtCore import QObject, Signal
+
+from gwiazda.core.assess.assessment import assess
+from gwiazda.core.assess.states import Assessment
+from gwiazda.core.errors import GwiazdaError
+from gwiazda.core.findings.finding import Finding
+from gwiazda.core.findings.rules import judge
+from gwiazda.core.plan.lookup import find
+from gwiazda.core.plan.models import Item, Plan
+from gwiazda.core.plan.storage import PlanFile, load, save
+from gwiazda.desktop.worker import NewestWins
+
+Edit = Callable[[Plan], Plan]
+HISTORY = 500
+Judged = tuple[Plan, Assessment, tuple[Finding, ...]]
+
+
+def appraise(plan: Plan) -> Judged:
+    """Assess and judge a plan; pure, fit for any thread."""
+    found = assess(plan)
+    return plan, found, judge(plan, found)
+
+
+class Document(QObject):
+    """A plan being worked on.
+
+    An edit goes into the history under its label. A drag previews plans that are not in the history until it is
+    committed, or goes back to where it began.
+    """
+
+    plan_changed = Signal()
+    assessed = Signal()
+    selection_changed = Signal()
+    file_changed = Signal()
+    message = Signal(str, str)  # sentence, "info" or "stop"
+
+    def __init__(self, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self.pictures: dict[str, bytes] = {}
+        self.path: Path | None = None
+        self.is_demo = False
+        self._plan = Plan()
+        self._saved = self._plan
+        self._undo: list[tuple[str, Plan]] = []
+        self._redo: list[tuple[str, Plan]] = []
+        self._before: Plan | None = None  # where a drag began
+        self.selection: tuple[str, ...] = ()
+        self.loading = False  # views that follow several signals wait for the last of them
+        _, self.assessment, self.findings = appraise(self._plan)
+        self.assessed_plan = self._plan
+        self._worker = NewestWins("assess", self)
+        self._worker.done.connect(self._take)
+        self._worker.failed.connect(lambda text: self.message.emit(f"The assessment failed: {text}", "stop"))
+
+    def message_stop(self, sentence: str) -> None:
+        self.message.emit(sentence, "stop")
+
+    # -- the plan ----------------------------------------------------------------------------------------
+
+    @property
+    def plan(self) -> Plan:
+        return self._plan
+
+    @property
+    def dirty(self) -> bool:
+        """Whether there is anything to save."""
+        return self._plan is not self._saved and self._plan != self._saved
+
+    @property
+    def undo_label(self) -> str:
+        return self._undo[-1][0] if self._undo else ""
+
+    @property
+    def redo_label(self) -> str:
+        return self._redo[-1][0] if self._redo else ""
+
+    def edit(self, label: str, change: Edit | Plan) -> bool:
+        """Apply an edit as one step of the history; False, with a message, when it is refused."""
+        before = self._before or self._plan
+        try:
+            after = change if isinstance(change, Plan) else change(self._plan)
+        except GwiazdaError as error:
+            self.message.emit(str(error), "stop")
+            return False
+        self._before = None
+        if after is before or after == before:
+            self._set(before)
+            return True
+        self._undo.append((label, before))
+        del self._undo[:-HISTORY]
+        self._redo.clear()
+        self._set(after)
+        return True
+
+    def preview(self, plan: Plan) -> None:
+        """Show a plan while something is dragged, without a step in the history."""
+        if self._before is None:
+            self._before = self._plan
+        self._set(plan)
+
+    def commit(self, label: str) -> None:
+        """End a drag: what is shown becomes one step."""
+        if self._before is not None:
+            self.edit(label, self._plan)
+
+    def revert(self) -> None:
+        """End a drag as if it had not been."""
+        if self._before is not None:
+            before, self._before = self._before, None
+            self._set(before)
+
+    @property
+    def drag_start(self) -> Plan:
+        return self._before or self._plan
+
+    def undo(self) -> None:
+        self.revert()
+        if self._undo:
+            label, plan = self._undo.pop()
+            self._redo.append((label, self._plan))
+            self._set(plan)
+            self.message.emit(f"Undone: {label}.", "info")
+
+    def redo(self) -> None:
+        self.revert()
+        if self._redo:
+            label, plan = self._redo.pop()
+            self._undo.append((label, self._plan))
+            self._set(plan)
+            self.message.emit(f"Done again: {label}.", "info")
+
+    def _set(self, plan: Plan) -> None:
+        if plan is self._plan:
+            return
+        self._plan = plan
+        left = tuple(i for i in self.selection if find(plan, i) is not None)
+        self.plan_changed.emit()
+        if left != self.selection:
+            self.select(left)
+        self._worker.submit(lambda: appraise(plan))
+
+    # -- assessment --------------------------------------------------------------------------------------
+
+    def _take(self, result: Judged) -> None:
+        plan, found, findings = result
+        self.assessed_plan, self.assessment, self.findings = plan, found, findings
+        self.assessed.emit()
+
+    def assess_now(self) -> None:
+        """Assess on this thread; for the first picture of a plan, and for tests."""
+        self._take(appraise(self._plan))
+
+    @property
+    def settled(self) -> bool:
+        """Whether the assessment is that of the plan shown."""
+        return self.assessed_plan is self._plan and self._worker.idle
+
+    # -- selection ---------------------------------------------------------------------------------------
+
+    def select(self, ids: Iterable[str]) -> None:
+        chosen = tuple(dict.fromkeys(ids))
+        if chosen != self.selection:
+            self.selection = chosen
+            self.selection_changed.emit()
+
+    def selected_items(self) -> list[Item]:
+        return [item for i in self.selection if (item := find(self._plan, i)) is not None]
+
+    # -- file --------------------------------------------------------------------------------------------
+
+    def new(self) -> None:
+        self.take_file(PlanFile(Plan()), None)
+
+    def open(self, path: str | Path, as_demo: bool = False) -> bool:
+        """Open a plan file; False, with a message, when it can't be read. What was open then stays open."""
+        try:
+            file = load(path)
+        except GwiazdaError as error:
+            self.message.emit(str(error), "stop")
+            return False
+        self.take_file(file, None if as_demo else Path(path), as_demo)
+        return True
+
+    def take_file(self, file: PlanFile, path: Path | None, as_demo: bool = False) -> None:
+        """Make a plan the open one, with an empty history."""
+        self._undo.clear()
+        self._redo.clear()
+        self._before = None
+        self.selection = ()
+        self.pictures = dict(file.pictures)
+        self._plan = self._saved = file.plan
+        self.path, self.is_demo = path, as_demo
+        self.loading = True
+        self.assess_now()
+        self.file_changed.emit()
+        self.plan_changed.emit()
+        self.loading = False
+        self.selection_changed.emit()
+
+    def save(self, path: str | Path) -> bool:
+        """Save; False, with a message, when it can't be written."""
+        self.commit("Move")
+        try:
+            save(PlanFile(self._plan, self.pictures), path)
+        except GwiazdaError as error:
+            self.message.emit(str(error), "stop")
+            return False
+        self._saved, self.path, self.is_demo = self._plan, Path(path), False
+        self.file_changed.emit()
+        self.message.emit(f"Saved as {Path(path).name}.", "info")
+        return True
+
+    def mark_unsaved(self) -> None:
+        """Count the plan as changed, as after taking it out of an autosave."""
+        self._saved = Plan()
+        self.file_changed.emit()
+
+    def close(self) -> None:
+        self._worker.close()

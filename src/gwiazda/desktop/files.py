@@ -1,0 +1,154 @@
+"""New, open, save, take out, recover: everything between the window and the disk."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from gwiazda.core.errors import GwiazdaError
+from gwiazda.core.plan.storage import PlanFile, write_atomically
+from gwiazda.desktop import autosave
+
+if TYPE_CHECKING:
+    from gwiazda.desktop.window import MainWindow
+
+FILTER = "Gwiazda plan (*.gwiazda *.json)"
+
+
+class Files:
+    """The window's dealings with files. Nothing is asked that can be taken back, and nothing is lost."""
+
+    def __init__(self, window: MainWindow) -> None:
+        self.window = window
+
+    def _leave(self, then: Callable[[], object]) -> None:
+        """Go on to another plan; unsaved changes stay in the autosave and are offered back."""
+        if not self.window.document.dirty:
+            then()
+            return
+        file = PlanFile(self.window.document.plan, dict(self.window.document.pictures))
+        was_demo, path = self.window.document.is_demo, self.window.document.path
+        then()
+        if self.window.document.plan is not file.plan:
+            self.window.show_message(
+                f"{file.plan.kit.name} had unsaved changes.",
+                "info",
+                ("Go back to it", lambda: self._restore(file, path, was_demo)),
+            )
+
+    def _restore(self, file: PlanFile, path: Path | None, as_demo: bool = False) -> None:
+        self.window.document.take_file(file, path, as_demo)
+        self.window.document.mark_unsaved()
+
+    def new(self) -> None:
+        self._leave(self.window.document.new)
+
+    def open_demo(self) -> None:
+        from gwiazda.demos import path_of
+
+        self._leave(lambda: self.window.document.open(path_of(), as_demo=True))
+
+    def open(self, path: str) -> None:
+        self._leave(lambda: self._open(path))
+
+    def _open(self, path: str) -> None:
+        if self.window.document.open(path):
+            self.offer_recovery()
+
+    def offer_recovery(self) -> None:
+        """Offer what a killed session left for the plan that is open."""
+        path = self.window.document.path
+        file = autosave.waiting(path)
+        if file is not None:
+            self.window.show_message(
+                f"An earlier session ended without saving {file.plan.kit.name}.",
+                "info",
+                ("Take it up again", lambda: self._restore(file, path)),
+            )
+
+    def ask_open(self) -> None:
+        from PySide6.QtWidgets import QFileDialog
+
+        path, _ = QFileDialog.getOpenFileName(self.window, "Open a plan", self._folder(), FILTER)
+        if path:
+            self.open(path)
+
+    def save(self) -> bool:
+        if self.window.document.path is None:
+            return self.ask_save()
+        return self._save(self.window.document.path)
+
+    def _save(self, path: Path) -> bool:
+        old = self.window.document.path
+        if not self.window.document.save(path):
+            return False
+        autosave.drop(old)
+        autosave.drop(path)
+        return True
+
+    def ask_save(self) -> bool:
+        from PySide6.QtWidgets import QFileDialog
+
+        name = self.window.document.plan.kit.name.lower().replace(" ", "-") or "plan"
+        path, _ = QFileDialog.getSaveFileName(
+            self.window, "Save the plan", str(Path(self._folder()) / f"{name}.gwiazda"), FILTER
+        )
+        if not path:
+            return False
+        return self._save(Path(path) if Path(path).suffix else Path(f"{path}.gwiazda"))
+
+    def _folder(self) -> str:
+        return str(self.window.document.path.parent) if self.window.document.path else str(Path.home())
+
+    def ask_shopping(self) -> None:
+        from PySide6.QtWidgets import QFileDialog
+
+        path, _ = QFileDialog.getSaveFileName(
+            self.window, "Shopping list", str(Path(self._folder()) / "shopping.csv"), "CSV (*.csv)"
+        )
+        if path:
+            self.write_shopping(Path(path))
+
+    def write_shopping(self, path: Path) -> None:
+        from gwiazda.core.exchange.report import shopping_csv
+
+        self.window.document.assess_now()
+        text = shopping_csv(self.window.document.plan, self.window.document.assessment)
+        self._written(path, lambda: write_atomically(path, text.encode()))
+
+    def ask_picture(self) -> None:
+        from PySide6.QtWidgets import QFileDialog
+
+        path, _ = QFileDialog.getSaveFileName(
+            self.window, "Night picture", str(Path(self._folder()) / "night.png"), "PNG (*.png)"
+        )
+        if path:
+            self.write_picture(Path(path))
+
+    def write_picture(self, path: Path) -> None:
+        from gwiazda.desktop.pictures import write_night
+
+        file = PlanFile(self.window.document.plan, self.window.document.pictures)
+        self._written(
+            path,
+            lambda: write_night(file, path, self.window.plate.view.id, (1920, 1080), self.window.plate.night.weights),
+        )
+
+    def _written(self, path: Path, write: Callable[[], object]) -> None:
+        try:
+            write()
+        except GwiazdaError as error:
+            self.window.show_message(str(error), "stop")
+        else:
+            self.window.show_message(f"Written: {path.name}.")
+
+    def autosave_now(self) -> None:
+        """Put unsaved changes into the autosave."""
+        if self.window.document.dirty:
+            try:
+                autosave.write(
+                    PlanFile(self.window.document.plan, self.window.document.pictures), self.window.document.path
+                )
+            except (GwiazdaError, OSError) as error:
+                self.window.show_message(f"The autosave failed: {error}", "stop")

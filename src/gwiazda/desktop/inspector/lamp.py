@@ -1,0 +1,201 @@
+"""Panel for lamps."""
+
+from __future__ import annotations
+
+from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QPushButton
+
+from gwiazda.core.circuit.series import bands
+from gwiazda.core.parts.catalogue import lamp_parts
+from gwiazda.core.plan import edits
+from gwiazda.core.plan.lookup import string_of
+from gwiazda.core.plan.models import Lamp, Plan, Wanted
+from gwiazda.core.quantities import (
+    format_current,
+    format_resistance,
+    parse_resistance_ohm,
+)
+from gwiazda.desktop.inspector.cards import Panel, common
+from gwiazda.desktop.inspector.reading import AIMS, LOOKS, read_mm, read_wanted, same_way, wanted_text
+from gwiazda.desktop.inspector.resistor import ResistorPicture
+
+
+class LampPanel(Panel):
+    """One or several lamps: part, place, the chain from wanted look to resistor."""
+
+    def __init__(self, document) -> None:  # type: ignore[no-untyped-def]
+        super().__init__(document)
+        chain = self.card("Look, and what it takes")
+        self.look = self.choice("Wanted look", [*LOOKS, ("figure", "a figure")], self._take_look)
+        self.figure = self.value(
+            "Wanted figure",
+            read_wanted,
+            self._take_wanted,
+            "30 cd/m² for windows, 2.4 mcd for a point, 5 mA for a current",
+        )
+        chain.row("Wanted", self.look, self.figure)
+        self.reached = chain.consequence()
+        self.resistor = self.value(
+            "Resistor",
+            self._read_ohm,
+            self._take_ohm,
+            "4k7 fixes it; empty lets Gwiazda choose from the drawer",
+        )
+        chain.row("Resistor", self.resistor)
+        self.picture = ResistorPicture()
+        chain.row("", self.picture)
+        self.taken = chain.consequence()
+        buttons = QHBoxLayout()
+        self.series = QPushButton("Wire in series")
+        self.series.setToolTip("One string, one resistor for the lamps picked")
+        self.series.clicked.connect(
+            lambda: document.edit("Wire in series", lambda p: edits.wire_in_series(p, document.selection))
+        )
+        self.single = QPushButton("A resistor each")
+        self.single.setToolTip("Take these lamps out of their string")
+        self.single.clicked.connect(
+            lambda: document.edit("A resistor each", lambda p: edits.wire_singly(p, document.selection))
+        )
+        buttons.addWidget(self.series)
+        buttons.addWidget(self.single)
+        chain.outer.addLayout(buttons)
+
+        part = self.card("Lamp")
+        self.part = self.choice(
+            "Part",
+            [(p.id, p.name) for p in lamp_parts().values()],
+            lambda v: self._set("Change part", part=v),
+        )
+        part.row("Part", self.part)
+        self.mount = self.choice(
+            "Mount",
+            [("inside", "inside, behind windows"), ("outside", "outside, seen itself")],
+            lambda v: self._set("Change mount", mount=v),
+        )
+        part.row("Mount", self.mount)
+        self.cap = QCheckBox("frosted cap, even all round")
+        self.cap.clicked.connect(lambda on: self._set("Frosted cap", frosted_cap=bool(on)))
+        part.row("", self.cap)
+        self.channel = self.value(
+            "Channel",
+            lambda t: t.strip()[:80],
+            lambda v: self._set("Change channel", channel=v),
+            "Lamps of one channel are switched together; empty: by section",
+        )
+        part.row("Channel", self.channel)
+        self.facts = part.consequence()
+
+        place = self.card("Place")
+        self.place = [
+            self.value(f"{axis} in mm", read_mm, lambda v, i=i: self._take_place(i, v), f"{words}, mm on the model")
+            for i, (axis, words) in enumerate((("x", "from stern to bow"), ("y", "to port"), ("z", "up")))
+        ]
+        place.row("x y z, mm", *self.place)
+        self.aim = self.choice("Aim", [(k, k) for k in AIMS], lambda v: self._set("Change aim", aim=AIMS[v]))
+        place.row("Aim", self.aim)
+
+    def lamps(self) -> list[Lamp]:
+        return [i for i in self.document.selected_items() if isinstance(i, Lamp)]
+
+    def _set(self, what: str, **fields: object) -> None:
+        ids = [p.id for p in self.lamps()]
+        self.document.edit(what, lambda plan: edits.set_fields(plan, ids, **fields))
+
+    def _take_look(self, value: str) -> None:
+        if value == "figure":
+            self.figure.setFocus()
+            self.figure.selectAll()
+            return
+        self._take_wanted(Wanted.model_validate({"look": value}))
+
+    def _take_wanted(self, wanted: object) -> None:
+        ids = [p.id for p in self.lamps()]
+        self.document.edit("Change look", lambda plan: edits.set_wanted(plan, ids, wanted))  # type: ignore[arg-type]
+
+    @staticmethod
+    def _read_ohm(text: str) -> float | None:
+        return parse_resistance_ohm(text) if text.strip() else None
+
+    def _take_ohm(self, ohm: object) -> None:
+        ids = [p.id for p in self.lamps()]
+        self.document.edit("Change resistor", lambda plan: edits.set_resistor(plan, ids, ohm))  # type: ignore[arg-type]
+
+    def _take_place(self, axis: int, value: object) -> None:
+        lamps = self.lamps()
+
+        def change(plan: Plan) -> Plan:
+            moved = {}
+            for lamp in lamps:
+                at = list(lamp.at)
+                at[axis] = float(value)  # type: ignore[arg-type]
+                moved[lamp.id] = edits.revise(lamp, at=tuple(at))
+            return edits.replace(plan, moved)
+
+        self.document.edit("Change place", change)
+
+    def refresh(self) -> None:
+        lamps = self.lamps()
+        if not lamps:
+            return
+        first = lamps[0]
+        one = len(lamps) == 1
+        self.heading.setText(first.id if one else f"{len(lamps)} lamps")
+        parts = lamp_parts()
+        part = parts.get(first.part)
+        homes = {s.id: s.name for s in self.plan.sections}
+        state = self.found.lamps.get(first.id)
+        where = homes.get(state.section or "", "outside") if state else ""
+        self.about.setText(
+            f"{part.name if part else first.part}, {where}" if one else ", ".join(sorted({p.part for p in lamps})[:3])
+        )
+        looks = {p.wanted.look or "figure" for p in lamps}
+        self.look.show_value(looks.pop() if len(looks) == 1 else "")
+        self.figure.show_value(str(common([wanted_text(p) for p in lamps]) or ""))
+        self.part.show_value(str(common([p.part for p in lamps]) or ""))
+        self.mount.show_value(str(common([p.mount for p in lamps]) or ""))
+        self.cap.setChecked(all(p.frosted_cap for p in lamps))
+        self.channel.show_value(str(common([p.channel for p in lamps]) or ""))
+        self.channel.setPlaceholderText(state.channel if state else "")
+        for axis, field in enumerate(self.place):
+            value = common([p.at[axis] for p in lamps])
+            field.show_value(f"{value:g}" if value is not None else "")
+        self.aim.show_value(next((k for k, v in AIMS.items() if all(same_way(p.aim, v) for p in lamps)), ""))
+        self.series.setEnabled(len(lamps) > 1)
+        self.single.setEnabled(any(string_of(self.plan, p.id) for p in lamps))
+        self._show_chain(lamps, one)
+
+    def _show_chain(self, lamps: list[Lamp], one: bool) -> None:
+        states = [self.found.lamps[p.id] for p in lamps if p.id in self.found.lamps]
+        if not states:
+            self.reached.setText("Not in the catalogue, so nothing is reckoned.")
+            self.taken.setText("")
+            self.picture.show_ohm(None, "E12")
+            return
+        state = states[0]
+        rung = self.found.rungs[state.rung]
+        fixed = common([self.found.rungs[s.rung].chosen for s in states])
+        ohm = common([s.resistor_ohm for s in states])
+        self.resistor.show_value("" if fixed is not False or ohm is None else format_resistance(float(ohm)))  # type: ignore[arg-type]
+        self.resistor.setPlaceholderText(f"{format_resistance(float(ohm))}, chosen" if ohm is not None else "several")  # type: ignore[arg-type]
+        self.picture.show_ohm(float(ohm) if ohm is not None else None, self.plan.drawer.series)  # type: ignore[arg-type]
+        section = self.found.sections.get(state.section or "")
+        if section is not None:
+            text = f"Its windows reach <b>{section.mean_cd_m2:.3g} cd/m²</b> of {section.wanted_cd_m2:.3g}; this lamp gives {state.flux_lm * 1e3:.3g} mlm."
+        else:
+            text = f"It gives <b>{state.axial_cd * 1e3:.3g} mcd</b> on its axis, {state.share / state.wanted_share * 100:.0f} % of what is wanted."
+        self.reached.setText(text)
+        string = f" in a string of {len(rung.lamps)}" if len(rung.lamps) > 1 else ""
+        colours = ", ".join(bands(rung.resistor_ohm, self.plan.drawer.series))
+        self.taken.setText(
+            f"Wanted {format_current(rung.wanted_a)}, that needs {format_resistance(max(rung.needed_ohm, 0.0))}; "
+            f"gets <b>{format_current(rung.current_a)}</b>{string}, {state.forward_v:.2f} V forward, "
+            f"{rung.resistor_w * 1e3:.2g} mW in the resistor. Bands: {colours or 'none'}."
+        )
+        part = lamp_parts()[lamps[0].part]
+        size = " × ".join(f"{v:g}" for v in part.size_mm)
+        full_size = max(part.face_mm * self.plan.kit.scale / 1000, 0.0)
+        self.facts.setText(
+            f"{size} mm, {part.beam_deg:g}° beam, {part.axial_mcd:g} mcd at {part.rated_ma:g} mA ({part.basis}). "
+            f"At full size it would be {full_size:.2g} m across."
+            if one
+            else ""
+        )

@@ -1,0 +1,156 @@
+"""What stands in the way of the selection, and offers that show their outcome before they are taken."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from PySide6.QtCore import QObject, QTimer, Signal
+from PySide6.QtWidgets import QPushButton, QVBoxLayout, QWidget
+
+from gwiazda.core.errors import GwiazdaError
+from gwiazda.core.findings.finding import Finding, Fix
+from gwiazda.core.plan.models import Plan
+from gwiazda.desktop.document import Document, appraise
+from gwiazda.desktop.inspector.cards import Card, label
+from gwiazda.desktop.worker import NewestWins
+
+MOST_FINDINGS = 4
+
+
+@dataclass(frozen=True)
+class Outcome:
+    """What the plan would be after a fix: whether the finding is gone, its number otherwise, and the draw."""
+
+    settled: bool
+    number: float | None
+    draw_ma: float
+
+    def words(self, before_ma: float) -> tuple[str, str]:
+        change = self.draw_ma - before_ma
+        draw = f", {change:+.0f} mA" if abs(change) >= 0.5 else ""
+        if self.settled:
+            return f"settled{draw}", "fine"
+        return (f"then {self.number:.2g}{draw}" if self.number is not None else f"not settled{draw}"), "look"
+
+
+def outcome_of(plan: Plan, finding: Finding, fix: Fix) -> Outcome | None:
+    """Assess the edited plan; never a guess. None when the edit is refused."""
+    try:
+        _, found, findings = appraise(fix.edit(plan))
+    except GwiazdaError:
+        return None
+    same = [f for f in findings if f.rule == finding.rule and f.subject == finding.subject]
+    return Outcome(not same, same[0].number if same else None, found.supply.draw_a * 1e3)
+
+
+class OutcomeFinder(QObject):
+    """Reckons outcomes off the interface thread."""
+
+    ready = Signal(object)
+
+    def __init__(self, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._worker = NewestWins("offers", self)
+        self._worker.done.connect(self.ready)
+        self._waiting: tuple[Plan, tuple[Finding, ...]] | None = None
+        self._pause = QTimer(self)
+        self._pause.setSingleShot(True)
+        self._pause.setInterval(150)
+        self._pause.timeout.connect(self._ask_now)
+
+    def ask_soon(self, plan: Plan, findings: tuple[Finding, ...]) -> None:
+        """Ask once nothing has changed for a moment; a drag doesn't need offers."""
+        self._waiting = (plan, findings)
+        self._pause.start()
+
+    def _ask_now(self) -> None:
+        if self._waiting is not None:
+            self.ask(*self._waiting)
+            self._waiting = None
+
+    def ask(self, plan: Plan, findings: tuple[Finding, ...]) -> None:
+        def job() -> tuple[Plan, dict[tuple[int, int], Outcome | None]]:
+            return plan, {
+                (i, j): outcome_of(plan, f, fix) for i, f in enumerate(findings) for j, fix in enumerate(f.fixes)
+            }
+
+        self._worker.submit(job)
+
+    @property
+    def idle(self) -> bool:
+        return self._waiting is None and self._worker.idle
+
+    def close(self) -> None:
+        self._worker.close()
+
+
+class OffersCard(Card):
+    """Findings of the selection with their offers."""
+
+    def __init__(self, document: Document, finder: OutcomeFinder) -> None:
+        super().__init__("")
+        self.document, self._finder = document, finder
+        self._shown: tuple[Finding, ...] = ()
+        self._plan: Plan | None = None
+        self._holder: QWidget | None = None
+        self._buttons: dict[tuple[int, int], tuple[QPushButton, str]] = {}
+        finder.ready.connect(self._take)
+
+    def relevant(self) -> list[Finding]:
+        """Findings of what is picked, and of what lies in a picked section; all of them when nothing is."""
+        chosen = set(self.document.selection)
+        if not chosen:
+            return list(self.document.findings)
+        found = self.document.assessment
+        out = []
+        for f in self.document.findings:
+            lamp, opening = found.lamps.get(f.subject), found.openings.get(f.subject)
+            homes = {f.subject, lamp.section if lamp else None, opening.section if opening else None}
+            if homes & chosen:
+                out.append(f)
+        return out
+
+    def refresh(self) -> None:
+        relevant = self.relevant()
+        shown = tuple(relevant[:MOST_FINDINGS])
+        if self._plan is self.document.assessed_plan and shown == self._shown and self._holder is not None:
+            return
+        self._plan, self._shown = self.document.assessed_plan, shown
+        if self._holder is not None:
+            self._holder.hide()
+            self._holder.deleteLater()
+        self._holder = QWidget()
+        box = QVBoxLayout(self._holder)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.setSpacing(6)
+        self._buttons = {}
+        title = "What stands in the way" if shown else "Nothing stands in the way"
+        box.addWidget(label(title, "cardtitle"))
+        for i, finding in enumerate(shown):
+            sentence = label(finding.sentence, finding.severity, wrap=True)
+            sentence.setAccessibleName(f"{finding.severity}: {finding.sentence}")
+            box.addWidget(sentence)
+            for j, fix in enumerate(finding.fixes):
+                button = QPushButton(fix.label)
+                button.setObjectName("offer")
+                button.setToolTip(f"{fix.label}: takes this one step, undo takes it back")
+                button.clicked.connect(lambda _=False, x=fix: self.document.edit(x.label, x.edit))
+                box.addWidget(button)
+                self._buttons[(i, j)] = (button, fix.label)
+        if len(relevant) > len(shown):
+            box.addWidget(label(f"and {len(relevant) - len(shown)} more", "muted"))
+        self.outer.addWidget(self._holder)
+        if self._buttons:
+            self._finder.ask_soon(self._plan, shown)
+
+    def _take(self, result: tuple[Plan, dict[tuple[int, int], Outcome | None]]) -> None:
+        plan, outcomes = result
+        if plan is not self._plan:
+            return
+        before = self.document.assessment.supply.draw_a * 1e3
+        for key, outcome in outcomes.items():
+            if key not in self._buttons or outcome is None:
+                continue
+            button, words = self._buttons[key]
+            text, _ = outcome.words(before)
+            button.setText(f"{words}: {text}")

@@ -1,0 +1,113 @@
+"""Panel for openings."""
+
+from __future__ import annotations
+
+from PySide6.QtWidgets import QHBoxLayout, QPushButton
+
+from gwiazda.core.parts.catalogue import glazings
+from gwiazda.core.plan import edits
+from gwiazda.core.plan.lookup import section_of
+from gwiazda.core.plan.models import Opening, Plan
+from gwiazda.core.quantities import (
+    parse_number,
+)
+from gwiazda.desktop.inspector.cards import Panel, common
+from gwiazda.desktop.inspector.reading import read_mm, read_size
+
+
+class OpeningPanel(Panel):
+    """One or several openings: shape, size, glazing, how much of them is lit."""
+
+    def __init__(self, document) -> None:  # type: ignore[no-untyped-def]
+        super().__init__(document)
+        card = self.card("Opening")
+        self.shape = self.choice(
+            "Shape", [("rect", "rectangle"), ("round", "round")], lambda v: self._set("Change shape", shape=v)
+        )
+        card.row("Shape", self.shape)
+        self.width = self.value("Width", read_size, lambda v: self._set("Change width", width_mm=v), "3 mm or 1/8 in")
+        self.height = self.value(
+            "Height", read_size, lambda v: self._set("Change height", height_mm=v), "3 mm or 1/8 in"
+        )
+        card.row("Size, mm", self.width, self.height)
+        self.glazing = self.choice(
+            "Glazing",
+            [("", "as its section"), *((g.id, g.name) for g in glazings().values())],
+            lambda v: self._set("Change glazing", glazing=v or None),
+        )
+        card.row("Glazing", self.glazing)
+        self.facts = card.consequence()
+        lit = self.card("Who is awake")
+        buttons = QHBoxLayout()
+        for words, share in (("Lit", 1.0), ("Dim", 0.35), ("Dark", 0.0)):
+            button = QPushButton(words)
+            button.setToolTip(f"{words}: {share * 100:.0f} % of the pane let through")
+            button.clicked.connect(lambda _=False, s=share, w=words: self._set(w, lit=s))
+            buttons.addWidget(button)
+        lit.outer.addLayout(buttons)
+        self.share = self.value(
+            "Lit share",
+            lambda t: parse_number(t, "Lit share", 0, 100, "%") / 100,
+            lambda v: self._set("Change lit share", lit=v),
+            "0 to 100 % of the pane let through",
+        )
+        lit.row("Lit share", self.share)
+        place = self.card("Place")
+        self.place = [
+            self.value(f"{a} in mm", read_mm, lambda v, i=i: self._take_place(i, v), "mm on the model")
+            for i, a in enumerate("xyz")
+        ]
+        place.row("x y z, mm", *self.place)
+
+    def openings(self) -> list[Opening]:
+        return [i for i in self.document.selected_items() if isinstance(i, Opening)]
+
+    def _set(self, what: str, **fields: object) -> None:
+        ids = [o.id for o in self.openings()]
+        self.document.edit(what, lambda plan: edits.set_fields(plan, ids, **fields))
+
+    def _take_place(self, axis: int, value: object) -> None:
+        openings = self.openings()
+
+        def change(plan: Plan) -> Plan:
+            moved = {}
+            for o in openings:
+                at = list(o.at)
+                at[axis] = float(value)  # type: ignore[arg-type]
+                moved[o.id] = edits.revise(o, at=tuple(at))
+            return edits.replace(plan, moved)
+
+        self.document.edit("Change place", change)
+
+    def refresh(self) -> None:
+        openings = self.openings()
+        if not openings:
+            return
+        first = openings[0]
+        self.heading.setText(first.id if len(openings) == 1 else f"{len(openings)} openings")
+        names = sorted({section_of(self.plan, o.section).name for o in openings})
+        self.about.setText(f"{', '.join(names[:3])}, {', '.join(sorted({o.side for o in openings}))}")
+        self.shape.show_value(str(common([o.shape for o in openings]) or ""))
+        for field, values in (
+            (self.width, [o.width_mm for o in openings]),
+            (self.height, [o.height_mm for o in openings]),
+        ):
+            value = common(values)
+            field.show_value(f"{value:g}" if value is not None else "")
+        glazing = common([o.glazing or "" for o in openings])
+        self.glazing.show_value(str(glazing) if glazing is not None else "several")
+        share = common([o.lit for o in openings])
+        self.share.show_value(f"{float(share) * 100:g} %" if share is not None else "")  # type: ignore[arg-type]
+        for axis, field in enumerate(self.place):
+            value = common([o.at[axis] for o in openings])
+            field.show_value(f"{value:g}" if value is not None else "")
+        bright = [self.found.openings[o.id].luminance_cd_m2 for o in openings if o.id in self.found.openings]
+        full = first.width_mm * self.plan.kit.scale / 1000, first.height_mm * self.plan.kit.scale / 1000
+        text = f"At full size {full[0]:.2g} × {full[1]:.2g} m. "
+        if bright:
+            text += (
+                f"<b>{max(bright):.3g} cd/m²</b>"
+                if len(bright) == 1
+                else f"<b>{min(bright):.3g} to {max(bright):.3g} cd/m²</b>"
+            )
+        self.facts.setText(text)

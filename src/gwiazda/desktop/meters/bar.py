@@ -1,0 +1,126 @@
+"""The meters under the plate: the figures that decide, with limit, state and the way to the culprit."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPointF, QRectF, Qt, Signal
+from PySide6.QtGui import QPainter, QPaintEvent, QPen, QPolygonF
+from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QWidget
+
+from gwiazda.core.assess.states import Meter
+from gwiazda.desktop.theme.fonts import figure_font, text_font
+from gwiazda.desktop.theme.palette import BENCH, FIGURE_PX, Palette
+
+HEIGHT = 98
+WORDS = {"fine": "fine", "look": "worth a look", "stop": "stop"}
+
+
+class MeterFace(QAbstractButton):
+    """One figure. Disc = fine, triangle = look, square = stop."""
+
+    def __init__(self, meter: Meter, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.palette_: Palette = BENCH
+        self.first = False
+        self.setFixedHeight(HEIGHT)
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.set_meter(meter)
+
+    def set_meter(self, meter: Meter) -> None:
+        if meter == getattr(self, "meter", None):
+            return
+        self.meter = meter
+        spoken = f"{meter.label} {meter.text} {meter.unit}".strip()
+        self.setAccessibleName(f"{spoken}, {WORDS[meter.state]}, {meter.note}")
+        self.setToolTip(f"{spoken}: {meter.note}. Click goes to the culprit.")
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter, p, m = QPainter(self), self.palette_, self.meter
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        width = self.width()
+        left, right = 16, width - 16
+        if not self.first:
+            painter.setPen(QPen(p.colour("bar_line"), 1))
+            painter.drawLine(0, 14, 0, HEIGHT - 14)
+        if self.hasFocus() or self.underMouse():
+            painter.setPen(QPen(p.colour("live" if self.hasFocus() else "bar_line"), 1))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRoundedRect(QRectF(4, 4, width - 8, HEIGHT - 8), 6, 6)
+        painter.setPen(p.colour("bar_muted"))
+        painter.setFont(text_font(13))
+        painter.drawText(QRectF(left, 9, width, 20), Qt.AlignmentFlag.AlignVCenter, m.label)
+        self._sign(painter, QPointF(right - 6, 19))
+        painter.setPen(p.colour("bar_ink"))
+        painter.setFont(figure_font(FIGURE_PX))
+        figure = QRectF(left, 29, width - 24, 34)
+        painter.drawText(figure, Qt.AlignmentFlag.AlignVCenter, m.text)
+        advance = painter.fontMetrics().horizontalAdvance(m.text)
+        painter.setPen(p.colour("bar_muted"))
+        painter.setFont(text_font(13))
+        painter.drawText(QRectF(left + advance + 6, 34, width, 28), Qt.AlignmentFlag.AlignVCenter, m.unit)
+        track = QRectF(left, 66, right - left, 4)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(p.colour("bar_line"))
+        painter.drawRoundedRect(track, 2, 2)
+        painter.setBrush(p.colour(m.state))
+        painter.drawRoundedRect(
+            QRectF(track.left(), track.top(), max(track.width() * m.fill, 4 if m.fill else 0), 4), 2, 2
+        )
+        painter.setPen(p.colour("bar_muted"))
+        painter.setFont(text_font(12))
+        note = painter.fontMetrics().elidedText(m.note, Qt.TextElideMode.ElideRight, right - left)
+        painter.drawText(QRectF(left, 74, right - left, 18), Qt.AlignmentFlag.AlignVCenter, note)
+        painter.end()
+
+    def _sign(self, painter: QPainter, centre: QPointF) -> None:
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(self.palette_.colour(self.meter.state))
+        if self.meter.state == "fine":
+            painter.drawEllipse(centre, 5, 5)
+        elif self.meter.state == "look":
+            painter.drawPolygon(QPolygonF([centre + QPointF(0, -6), centre + QPointF(6, 5), centre + QPointF(-6, 5)]))
+        else:
+            painter.drawRect(QRectF(centre.x() - 5, centre.y() - 5, 10, 10))
+
+
+class MeterBar(QWidget):
+    """All meters side by side."""
+
+    culprit = Signal(str, str)  # meter id, subject
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.palette_: Palette = BENCH
+        self.setFixedHeight(HEIGHT)
+        self.setAccessibleName("Meters")
+        self._layout = QHBoxLayout(self)
+        self._layout.setContentsMargins(0, 0, 0, 0)
+        self._layout.setSpacing(0)
+        self.faces: dict[str, MeterFace] = {}
+
+    def set_palette(self, palette: Palette) -> None:
+        self.palette_ = palette
+        for face in self.faces.values():
+            face.palette_ = palette
+        self.update()
+
+    def set_meters(self, meters: tuple[Meter, ...]) -> None:
+        for meter in meters:
+            face = self.faces.get(meter.id)
+            if face is None:
+                face = self.faces[meter.id] = MeterFace(meter, self)
+                face.first = len(self.faces) == 1
+                face.palette_ = self.palette_
+                face.clicked.connect(lambda _=False, f=face: self.culprit.emit(f.meter.id, f.meter.subject))
+                self._layout.addWidget(face, 1)
+            else:
+                face.set_meter(meter)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(self.palette_.colour("bar"))
+        painter.drawRoundedRect(self.rect(), 8, 8)
+        painter.end()

@@ -1,0 +1,459 @@
+"""The plate: the kit to scale, the works on one side of the wipe, the same model in the dark on the other."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QEvent, QPointF, QRect, QRectF, QSize, Qt, QTimer, Signal
+from PySide6.QtGui import (
+    QFocusEvent,
+    QImage,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QResizeEvent,
+    QWheelEvent,
+)
+from PySide6.QtWidgets import QToolTip, QWidget
+
+from gwiazda.core.plan import edits
+from gwiazda.core.plan.models import View
+from gwiazda.desktop.document import Document
+from gwiazda.desktop.plate.index import hit, opening_shapes
+from gwiazda.desktop.plate.marks import paint_empty, paint_tag, paint_wipe
+from gwiazda.desktop.plate.night import NightSide, Shot
+from gwiazda.desktop.plate.sheet import Window, area_of, fit, render_drawing
+from gwiazda.desktop.plate.tools import TOOLS, PickTool, Tool, sheet_delta
+from gwiazda.desktop.plate.works import Works, describe, grid_step_mm, paint_ground, paint_lamps
+from gwiazda.desktop.theme.fonts import text_font
+from gwiazda.desktop.theme.palette import BENCH, SMALL_PX, Palette
+
+WIPE_GRAB_PX, HANDLE = 9, QSize(26, 52)
+NUDGE_MM, NUDGE_FAR_MM = 0.5, 5.0
+
+
+def _same(a: tuple[object, ...] | None, b: tuple[object, ...]) -> bool:
+    """Whether two keys hold the very same plan pieces and equal values beside them."""
+    return a is not None and all(
+        x is y or (isinstance(x, (str, tuple, Window)) and not _heavy(x) and x == y) for x, y in zip(a, b, strict=True)
+    )
+
+
+def _heavy(value: object) -> bool:
+    # Tuples of models are compared by identity: equality would look through every one of them.
+    return type(value) is tuple and bool(value) and not isinstance(value[0], str)
+
+
+def _canvas(old: QImage | None, window: Window) -> QImage:
+    if old is not None and old.size() == QSize(window.width, window.height):
+        return old
+    return QImage(window.width, window.height, QImage.Format.Format_RGB32)
+
+
+class Plate(QWidget):
+    """Shows one view of the document and edits it with tools."""
+
+    view_changed = Signal()
+    first_painted = Signal()
+    tool_changed = Signal()
+    files_dropped = Signal(str)
+
+    def __init__(self, document: Document, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.document = document
+        self.palette_: Palette = BENCH
+        self.view: View = document.plan.views[0]
+        self.extent: Window = fit(area_of(document.plan, self.view, document.pictures), 800, 480)
+        self.wipe = 0.5
+        self.hold: str = ""  # "night" or "works" while a key shows all of one side
+        self.night = NightSide(self)
+        self.tools = {t.id: t(self) for t in TOOLS}
+        self.tool: Tool = self.tools["pick"]
+        self._fitted = True
+        self._ground: QImage | None = None
+        self._ground_key: tuple[object, ...] | None = None
+        self._works: QImage | None = None
+        self._works_key: tuple[object, ...] | None = None
+        self._drawing: QImage | None = None
+        self._drawing_key: object = None
+        self._wiping = False
+        self._panning: QPointF | None = None
+        self.note_left = 10
+        self._painted = False
+        self.setObjectName("plate")
+        self.setAccessibleName("Plate: drawing of the kit, works left of the wipe, night picture right of it")
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setMouseTracking(True)
+        self.setAcceptDrops(True)
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
+        self.setMinimumSize(320, 200)
+        self._later = QTimer(self)
+        self._later.setSingleShot(True)
+        self._later.setInterval(90)
+        self._later.timeout.connect(self.request_night)
+        self._repaint = QTimer(self)
+        self._repaint.setSingleShot(True)
+        self._repaint.setInterval(30)
+        self._repaint.timeout.connect(self.update)
+        document.plan_changed.connect(self._plan_changed)
+        document.assessed.connect(self._assessed)
+        document.selection_changed.connect(self.update)
+        document.file_changed.connect(self._file_changed)
+        self.night.ready.connect(self._night_ready)
+        self.night.failed.connect(lambda text: document.message.emit(f"The night picture failed: {text}", "stop"))
+
+    # -- what is shown -----------------------------------------------------------------------------------
+
+    def set_palette(self, palette: Palette) -> None:
+        self.palette_ = palette
+        self.update()
+
+    def set_view(self, view_id: str) -> None:
+        view = next((v for v in self.document.plan.views if v.id == view_id), None)
+        if view is not None and view.id != self.view.id:
+            self.tool.cancel()
+            self.view = view
+            self.fit_view()
+            self.view_changed.emit()
+
+    def next_view(self) -> None:
+        views = self.document.plan.views
+        i = next((i for i, v in enumerate(views) if v.id == self.view.id), 0)
+        self.set_view(views[(i + 1) % len(views)].id)
+
+    def set_tool(self, tool_id: str) -> None:
+        if self.tool.id != tool_id:
+            self.tool.cancel()
+            self.tool = self.tools[tool_id]
+            self.setCursor(self.tool.cursor)
+            self.tool_changed.emit()
+            self.update()
+
+    def fit_view(self) -> None:
+        """Show all of the view."""
+        area = area_of(self.document.plan, self.view, self.document.pictures)
+        self._set_window(fit(area, max(self.width(), 40), max(self.height(), 40)))
+        self._fitted = True
+
+    def zoom(self, factor: float, at: QPointF | None = None) -> None:
+        at = at or QPointF(self.width() / 2, self.height() / 2)
+        self._set_window(self.extent.zoomed(factor, at.x(), at.y()))
+        self._fitted = False
+
+    def set_wipe(self, share: float) -> None:
+        self.wipe = min(max(share, 0.0), 1.0)
+        self.update()
+
+    def wipe_px(self) -> int:
+        if self.hold:
+            return 0 if self.hold == "night" else self.width()
+        return round(self.wipe * self.width())
+
+    def _set_window(self, window: Window) -> None:
+        if window != self.extent:
+            self.extent = window
+            self._later.start()
+            self.update()
+
+    def _plan_changed(self) -> None:
+        view = next((v for v in self.document.plan.views if v.id == self.view.id), self.document.plan.views[0])
+        if view is not self.view:
+            self.view = view
+            self.view_changed.emit()
+        # The assessment and the night picture are on their way: one repaint for all three, if they don't take long.
+        self._repaint.start()
+
+    def _file_changed(self) -> None:
+        if not any(v is self.view for v in self.document.plan.views):
+            self.view = self.document.plan.views[0]
+            self.fit_view()
+            self.view_changed.emit()
+        self.update()
+
+    def _assessed(self) -> None:
+        self.request_night()
+        self._repaint.start()
+
+    def _night_ready(self) -> None:
+        self._repaint.stop()
+        self.update()
+
+    def shot(self) -> Shot:
+        document, ratio = self.document, self.devicePixelRatioF()
+        window = self.extent if ratio == 1.0 else self.extent.scaled(ratio)
+        return Shot(document.assessed_plan, document.assessment, self.view, window, document.pictures)
+
+    def request_night(self) -> None:
+        # Not before the first picture of the works: two threads at once would keep each other waiting then.
+        if self._painted and self.width() > 8 and self.height() > 8:
+            self.night.request(self.shot())
+
+    # -- painting ----------------------------------------------------------------------------------------
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        cut = self.wipe_px()
+        if cut > 0:
+            self._paint_works(painter, cut)
+        if cut < self.width():
+            self._paint_night(painter, cut)
+        if not self.document.plan.sections:
+            paint_empty(painter, self.width(), self.height(), self.palette_)
+        self._paint_selection(painter, cut)
+        self.tool.paint(painter)
+        self._paint_notes(painter, cut)
+        if not self.hold:
+            paint_wipe(painter, cut, self._handle_rect(), self.height(), self.palette_)
+        painter.setPen(QPen(self.palette_.colour("live" if self.hasFocus() else "line"), 1))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawRect(self.rect().adjusted(0, 0, -1, -1))
+        painter.end()
+        if not self._painted:
+            self._painted = True
+            self._later.start()
+            self.first_painted.emit()
+
+    def _paint_works(self, painter: QPainter, cut: int) -> None:
+        ratio = self.devicePixelRatioF()
+        window = self.extent.scaled(ratio) if ratio != 1.0 else self.extent
+        drawing_key = (window, self.view, id(self.document.pictures))
+        if drawing_key != self._drawing_key:
+            self._drawing = render_drawing(self.view, self.document.pictures, window)
+            self._drawing_key = drawing_key
+        document = self.document
+        plan, found = document.plan, document.assessment
+        works = Works(plan, found, self.view, window, self.palette_, document.selection)
+        chosen = tuple(i for i in document.selection if i not in found.lamps)
+        ground = (plan.sections, plan.openings, window, self.view, self.palette_.name, chosen)
+        if not _same(self._ground_key, ground):
+            self._ground = _canvas(self._ground, window)
+            inner = QPainter(self._ground)
+            paint_ground(inner, works, self._drawing)
+            inner.end()
+            self._ground_key, self._works_key = ground, None
+        key = (plan, found, document.selection)
+        if not _same(self._works_key, key):
+            assert self._ground is not None
+            self._works = _canvas(self._works, window)
+            inner = QPainter(self._works)
+            inner.drawImage(0, 0, self._ground)
+            paint_lamps(inner, works)
+            inner.end()
+            self._works_key = key
+        assert self._works is not None
+        painter.drawImage(
+            QRectF(0, 0, cut, self.height()), self._works, QRectF(0, 0, cut * ratio, self.height() * ratio)
+        )
+
+    def _paint_night(self, painter: QPainter, cut: int) -> None:
+        area = QRect(cut, 0, self.width() - cut, self.height())
+        image, shot = self.night.image, self.night.shot
+        if image is None or shot is None or shot.view.id != self.view.id:
+            painter.fillRect(area, self.palette_.colour("night"))
+            return
+        ratio = self.devicePixelRatioF()
+        want = self.extent.scaled(ratio) if ratio != 1.0 else self.extent
+        if shot.window == want:
+            painter.drawImage(QRectF(area), image, QRectF(cut * ratio, 0, area.width() * ratio, area.height() * ratio))
+            return
+        # A picture of another part of the sheet stands in until the new one is there.
+        painter.save()
+        painter.setClipRect(area)
+        painter.fillRect(area, self.palette_.colour("night"))
+        old = shot.window
+        a = want.to_px(old.left_mm, old.top_mm) / ratio
+        k = want.scale / old.scale / ratio
+        painter.drawImage(QRectF(a.x(), a.y(), old.width * k, old.height * k), image)
+        painter.restore()
+
+    def _paint_selection(self, painter: QPainter, cut: int) -> None:
+        """What is picked shows on the night side too, as a thin frame."""
+        if cut >= self.width() or not self.document.selection:
+            return
+        shapes = opening_shapes(self.document.plan.openings, self.view.side)
+        chosen = set(self.document.selection)
+        painter.save()
+        painter.setClipRect(QRect(cut, 0, self.width() - cut, self.height()))
+        painter.setPen(QPen(self.palette_.colour("live", 200), 1))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        rects = []
+        for i, item_id in enumerate(shapes.ids):
+            if item_id in chosen:
+                a, b = self.extent.to_px(*shapes.rects[i, :2]), self.extent.to_px(*shapes.rects[i, 2:])
+                rects.append(QRectF(a, b).adjusted(-3, -3, 3, 3))
+        for item in self.document.selected_items():
+            if item.id in chosen and hasattr(item, "aim"):
+                from gwiazda.core.plan.models import to_sheet
+
+                x, y, _ = to_sheet(self.view.side, item.at)  # type: ignore[union-attr]
+                centre = self.extent.to_px(x, y)
+                rects.append(QRectF(centre.x() - 8, centre.y() - 8, 16, 16))
+        painter.drawRects(rects)
+        painter.restore()
+
+    def paint_tag(self, painter: QPainter, at: QPointF, text: str, dark: bool = False) -> QRectF:
+        """A small label on the plate; returns where it is."""
+        return paint_tag(painter, at, text, self.palette_, dark)
+
+    def _paint_notes(self, painter: QPainter, cut: int) -> None:
+        room = self.document.plan.room
+        if cut > self.note_left + 120:
+            self.paint_tag(
+                painter,
+                QPointF(self.note_left, self.height() - 33),
+                f"1 square = {grid_step_mm(self.extent.scale):g} mm",
+            )
+        if self.width() - cut > 260:
+            text = f"room {room.lux:g} lx · seen from {room.distance_m * 100:g} cm"
+            if room.exposure_ev:
+                text += f" · exposure {room.exposure_ev:+g} EV"
+            text += " · as wired" if all(w == 1.0 for w in self.night.weights.values()) else " · some channels off"
+            painter.setFont(text_font(SMALL_PX))
+            width = painter.fontMetrics().horizontalAdvance(text) + 16
+            self.paint_tag(painter, QPointF(self.width() - width - 10, 10), text, dark=True)
+
+    def _handle_rect(self) -> QRectF:
+        # Kept whole inside the plate, so that it can be grabbed at both ends.
+        half = HANDLE.width() / 2
+        x = min(max(self.wipe_px(), half + 1), self.width() - half - 1)
+        y = self.height() * 0.82
+        return QRectF(x - half, y - HANDLE.height() / 2, HANDLE.width(), HANDLE.height())
+
+    # -- mouse -------------------------------------------------------------------------------------------
+
+    def _on_wipe(self, at: QPointF) -> bool:
+        return self._handle_rect().adjusted(-3, -3, 3, 3).contains(at)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        at = event.position()
+        self.setFocus()
+        if event.button() in (Qt.MouseButton.MiddleButton, Qt.MouseButton.RightButton):
+            self._panning = at
+        elif event.button() == Qt.MouseButton.LeftButton:
+            if not self.hold and self._on_wipe(at):
+                self._wiping = True
+            else:
+                self.tool.press(at, event.modifiers())
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        at = event.position()
+        if self._panning is not None:
+            d = at - self._panning
+            self._panning = at
+            self._fitted = False
+            self._set_window(self.extent.panned(d.x(), d.y()))
+        elif self._wiping:
+            self.set_wipe(at.x() / max(self.width(), 1))
+        elif event.buttons() & Qt.MouseButton.LeftButton:
+            self.tool.move(at, event.modifiers())
+        else:
+            on_wipe = not self.hold and self._on_wipe(at)
+            self.setCursor(Qt.CursorShape.SplitHCursor if on_wipe else self.tool.cursor)
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        if self._panning is not None and event.button() != Qt.MouseButton.LeftButton:
+            self._panning = None
+        elif event.button() == Qt.MouseButton.LeftButton:
+            if self._wiping:
+                self._wiping = False
+            else:
+                self.tool.release(event.position(), event.modifiers())
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        self.zoom(1.0015 ** event.angleDelta().y(), event.position())
+
+    def event(self, event: QEvent) -> bool:
+        if event.type() == QEvent.Type.ToolTip:
+            at = event.pos()  # type: ignore[attr-defined]
+            QToolTip.showText(event.globalPos(), self.hover_text(QPointF(at)), self)  # type: ignore[attr-defined]
+            return True
+        return super().event(event)
+
+    def hover_text(self, at: QPointF) -> str:
+        """What lies at a place of the plate, and on the night side how bright the picture is there."""
+        if not self.hold and self._on_wipe(at):
+            return "Drag the wipe; hold N for all of the night, M for all of the works; [ and ] move it"
+        x, y = self.extent.to_mm(at.x(), at.y())
+        found = hit(self.document.plan, self.view.side, x, y, 5.0 / self.extent.scale)
+        text = describe(self.document.plan, self.document.assessment, found) if found else ""
+        if at.x() > self.wipe_px():
+            ratio = self.devicePixelRatioF()
+            value = self.night.luminance_at(int(at.x() * ratio), int(at.y() * ratio))
+            if value is not None:
+                text = f"{text}\nhere {value:.3g} cd/m²".strip()
+        return text
+
+    # -- keys --------------------------------------------------------------------------------------------
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        key, document = event.key(), self.document
+        if self.tool.key_press(key):
+            return
+        steps = {
+            Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, -1), Qt.Key.Key_Down: (0, 1),
+        }  # fmt: skip
+        if key in steps:
+            dx, dy = steps[Qt.Key(key)]
+            if document.selection:
+                far = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
+                mm = NUDGE_FAR_MM if far else NUDGE_MM
+                delta = sheet_delta(self.view.side, dx * mm, dy * mm)
+                ids = document.selection
+                document.edit("Nudge", lambda plan: edits.move(plan, ids, delta))
+            else:
+                self._fitted = False
+                self._set_window(self.extent.panned(-40 * dx, -40 * dy))
+        elif key == Qt.Key.Key_N and not event.isAutoRepeat():
+            self._hold("night")
+        elif key == Qt.Key.Key_M and not event.isAutoRepeat():
+            self._hold("works")
+        elif key == Qt.Key.Key_BracketLeft:
+            self.set_wipe(self.wipe - 0.05)
+        elif key == Qt.Key.Key_BracketRight:
+            self.set_wipe(self.wipe + 0.05)
+        elif key in (Qt.Key.Key_Plus, Qt.Key.Key_Equal):
+            self.zoom(1.25)
+        elif key == Qt.Key.Key_Minus:
+            self.zoom(0.8)
+        elif key == Qt.Key.Key_Escape:
+            self.tool.cancel()
+            if not isinstance(self.tool, PickTool):
+                self.set_tool("pick")
+            else:
+                document.select(())
+        else:
+            super().keyPressEvent(event)
+
+    def _hold(self, side: str) -> None:
+        self.hold = side
+        self.update()
+
+    def keyReleaseEvent(self, event: QKeyEvent) -> None:
+        if event.key() in (Qt.Key.Key_N, Qt.Key.Key_M) and not event.isAutoRepeat():
+            self._hold("")
+        else:
+            super().keyReleaseEvent(event)
+
+    def focusOutEvent(self, event: QFocusEvent) -> None:
+        self._hold("")
+        super().focusOutEvent(event)
+
+    # -- the rest ----------------------------------------------------------------------------------------
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        if self._fitted:
+            self.fit_view()
+        else:
+            self._set_window(self.extent.resized(self.width(), self.height()))
+
+    def dragEnterEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+        if any(u.isLocalFile() for u in event.mimeData().urls()):
+            event.acceptProposedAction()
+
+    def dropEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+        path = next((u.toLocalFile() for u in event.mimeData().urls() if u.isLocalFile()), "")
+        if path:
+            self.files_dropped.emit(path)
+
+    def close_workers(self) -> None:
+        self.night.close()

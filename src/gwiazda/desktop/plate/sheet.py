@@ -1,0 +1,138 @@
+"""How a view's sheet (mm) lies on the plate (px): pan, zoom, fit, and the drawing behind it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+from PySide6.QtCore import QByteArray, QPointF, QRectF, Qt
+from PySide6.QtGui import QImage, QPainter, QTransform
+from PySide6.QtSvg import QSvgRenderer
+
+from gwiazda.core.light.render import Camera
+from gwiazda.core.plan.models import PLANES, SHEET, Plan, Side, View, to_sheet
+
+LEAST_SCALE, MOST_SCALE = 0.05, 60.0
+EMPTY = QRectF(-110.0, -70.0, 220.0, 140.0)
+
+
+@dataclass(frozen=True)
+class Window:
+    """Part of a sheet shown: px = (mm − origin) · scale."""
+
+    width: int
+    height: int
+    left_mm: float
+    top_mm: float
+    scale: float
+
+    def to_px(self, right: float, down: float) -> QPointF:
+        return QPointF((right - self.left_mm) * self.scale, (down - self.top_mm) * self.scale)
+
+    def to_mm(self, x: float, y: float) -> tuple[float, float]:
+        return x / self.scale + self.left_mm, y / self.scale + self.top_mm
+
+    def transform(self) -> QTransform:
+        return QTransform(self.scale, 0, 0, self.scale, -self.left_mm * self.scale, -self.top_mm * self.scale)
+
+    def zoomed(self, factor: float, x: float, y: float) -> Window:
+        """Zoom about a place on the plate."""
+        scale = min(max(self.scale * factor, LEAST_SCALE), MOST_SCALE)
+        u, v = self.to_mm(x, y)
+        return replace(self, scale=scale, left_mm=u - x / scale, top_mm=v - y / scale)
+
+    def panned(self, dx: float, dy: float) -> Window:
+        return replace(self, left_mm=self.left_mm - dx / self.scale, top_mm=self.top_mm - dy / self.scale)
+
+    def resized(self, width: int, height: int) -> Window:
+        """Another size about the same centre."""
+        return replace(
+            self,
+            width=width,
+            height=height,
+            left_mm=self.left_mm + (self.width - width) / (2 * self.scale),
+            top_mm=self.top_mm + (self.height - height) / (2 * self.scale),
+        )
+
+    def scaled(self, ratio: float) -> Window:
+        """The same part of the sheet on a screen of ``ratio`` device pixels to one."""
+        return replace(
+            self, width=round(self.width * ratio), height=round(self.height * ratio), scale=self.scale * ratio
+        )
+
+    def camera(self, distance_m: float) -> Camera:
+        return Camera(self.width, self.height, (self.left_mm, self.top_mm), self.scale, distance_m)
+
+
+def fit(area: QRectF, width: int, height: int, margin_px: float = 34.0) -> Window:
+    """The window that shows an area of the sheet with a margin around it."""
+    area = area if area.width() > 0 and area.height() > 0 else EMPTY
+    inner_w, inner_h = max(width - 2 * margin_px, 40.0), max(height - 2 * margin_px, 40.0)
+    scale = min(max(min(inner_w / area.width(), inner_h / area.height()), LEAST_SCALE), MOST_SCALE)
+    centre = area.center()
+    return Window(width, height, centre.x() - width / (2 * scale), centre.y() - height / (2 * scale), scale)
+
+
+def area_of(plan: Plan, view: View, pictures: dict[str, bytes]) -> QRectF:
+    """All of a view that has something on it, in sheet mm."""
+    area = QRectF()
+    seen_from = {"starboard": "port"}.get(view.side, view.side)
+    a, b, _ = SHEET[view.side]
+    for section in plan.sections:
+        for outline in section.outlines:
+            if outline.side == seen_from:
+                for h, v in outline.points:
+                    area = area.united(QRectF(a * h - 0.5, b * v - 0.5, 1.0, 1.0))
+        area = area.united(box_on_sheet(view.side, section.box.at, section.box.size))
+    for lamp in plan.lamps:
+        x, y, _ = to_sheet(view.side, lamp.at)
+        area = area.united(QRectF(x - 2, y - 2, 4, 4))
+    if view.drawing is not None and view.drawing.picture in pictures:
+        area = area.united(drawing_area(view, pictures[view.drawing.picture]))
+    return area
+
+
+def box_on_sheet(side: Side, at: tuple[float, float, float], size: tuple[float, float, float]) -> QRectF:
+    """A box as its rectangle on a sheet."""
+    h, v, _ = PLANES[side]
+    a, b, _ = SHEET[side]
+    x0, x1 = sorted((a * at[h], a * (at[h] + size[h])))
+    y0, y1 = sorted((b * at[v], b * (at[v] + size[v])))
+    return QRectF(x0, y0, x1 - x0, y1 - y0)
+
+
+def _is_svg(data: bytes) -> bool:
+    return not data.startswith((b"\x89PNG", b"\xff\xd8"))
+
+
+def drawing_area(view: View, data: bytes) -> QRectF:
+    """Where a view's drawing lies on its sheet (mm)."""
+    drawing = view.drawing
+    assert drawing is not None
+    if _is_svg(data):
+        box = QSvgRenderer(QByteArray(data)).viewBoxF()
+        width, height = box.width(), box.height()
+    else:
+        image = QImage.fromData(data)
+        width, height = image.width(), image.height()
+    k, (ox, oy) = drawing.mm_per_unit, drawing.origin
+    return QRectF(-ox * k, -oy * k, width * k, height * k)
+
+
+def render_drawing(view: View, pictures: dict[str, bytes], window: Window) -> QImage | None:
+    """The part of a view's drawing that the window shows, at the window's own size; None without a drawing."""
+    if view.drawing is None or view.drawing.picture not in pictures:
+        return None
+    data = pictures[view.drawing.picture]
+    area = drawing_area(view, data)
+    target = QRectF(window.to_px(area.left(), area.top()), window.to_px(area.right(), area.bottom()))
+    image = QImage(window.width, window.height, QImage.Format.Format_ARGB32_Premultiplied)
+    image.fill(Qt.GlobalColor.transparent)
+    painter = QPainter(image)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+    if _is_svg(data):
+        QSvgRenderer(QByteArray(data)).render(painter, target)
+    else:
+        painter.drawImage(target, QImage.fromData(data))
+    painter.end()
+    return image

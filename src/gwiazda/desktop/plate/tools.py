@@ -1,0 +1,393 @@
+"""The tools of the plate. A tool turns mouse and keys into edits; the plate keeps the view and draws."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QPainter, QPen
+
+from gwiazda.core.errors import GwiazdaError
+from gwiazda.core.plan import edits
+from gwiazda.core.plan.lookup import find, section_of
+from gwiazda.core.plan.models import NORMALS, PLANES, SHEET, Lamp, Opening, Plan, Section, from_sheet
+from gwiazda.desktop.plate.index import hit, inside_rect, section_at
+
+if TYPE_CHECKING:
+    from gwiazda.desktop.plate.plate import Plate
+
+DRAG_PX = 4
+ROUND_MM = 0.1
+
+
+def rounded(value: float) -> float:
+    return round(round(value / ROUND_MM) * ROUND_MM, 6)
+
+
+class Tool:
+    """A way of using the plate."""
+
+    id = ""
+    name = ""
+    key = ""
+    hint = ""
+    cursor = Qt.CursorShape.CrossCursor
+
+    def __init__(self, plate: Plate) -> None:
+        self.plate = plate
+
+    def press(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None: ...
+
+    def move(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None: ...
+
+    def release(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None: ...
+
+    def paint(self, painter: QPainter) -> None: ...
+
+    def cancel(self) -> None: ...
+
+    def key_press(self, key: int) -> bool:
+        """Whether the tool took the key."""
+        return False
+
+    def _section_under(self, at: QPointF, what: str) -> Section | None:
+        """The section at a place, or a sentence that there is none."""
+        plate = self.plate
+        x, y = plate.extent.to_mm(at.x(), at.y())
+        section_id = section_at(plate.document.plan, plate.view.side, x, y)
+        if section_id is None:
+            plate.document.message.emit(
+                f"{what}: there is no section here; accepted: a place inside a section’s outline (draw one with B).",
+                "stop",
+            )
+            return None
+        return section_of(plate.document.plan, section_id)
+
+
+class PickTool(Tool):
+    id, name, key = "pick", "Pick and move", "S"
+    hint = "Click to pick, drag to move, drag over nothing to pick many; Shift adds"
+    cursor = Qt.CursorShape.ArrowCursor
+
+    def __init__(self, plate: Plate) -> None:
+        super().__init__(plate)
+        self._start: QPointF | None = None
+        self._moving = False
+        self._band: QRectF | None = None
+        self._add = False
+        self._plan: Plan | None = None
+
+    def press(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
+        plate, document = self.plate, self.plate.document
+        x, y = plate.extent.to_mm(at.x(), at.y())
+        found = hit(document.plan, plate.view.side, x, y, 5.0 / plate.extent.scale)
+        self._add = bool(modifiers & (Qt.KeyboardModifier.ShiftModifier | Qt.KeyboardModifier.ControlModifier))
+        self._start, self._moving, self._band = at, False, None
+        is_section = found is not None and isinstance(find(document.plan, found), Section)
+        if found is None or (is_section and found not in document.selection):
+            # A section is picked by a click; a drag that starts on it draws a band over what it holds.
+            self._band = QRectF(at, at)
+            return
+        if self._add:
+            left = [i for i in document.selection if i != found]
+            document.select(left if found in document.selection else [*document.selection, found])
+        elif found not in document.selection:
+            document.select([found])
+
+    def move(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
+        if self._start is None:
+            return
+        if self._band is not None:
+            self._band = QRectF(self._start, at).normalized()
+            self.plate.update()
+            return
+        delta = at - self._start
+        if not self._moving and delta.manhattanLength() < DRAG_PX:
+            return
+        document, side = self.plate.document, self.plate.view.side
+        if not document.selection:
+            return
+        if not self._moving:
+            self._moving, self._plan = True, document.plan
+        du, dv = delta.x() / self.plate.extent.scale, delta.y() / self.plate.extent.scale
+        if modifiers & Qt.KeyboardModifier.ShiftModifier:
+            du, dv = (du, 0.0) if abs(du) > abs(dv) else (0.0, dv)
+        assert self._plan is not None
+        document.preview(edits.move(self._plan, document.selection, sheet_delta(side, du, dv)))
+
+    def release(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
+        plate, document = self.plate, self.plate.document
+        if self._band is not None and self._start is not None:
+            band, self._band = self._band, None
+            if band.width() < DRAG_PX and band.height() < DRAG_PX:
+                x, y = plate.extent.to_mm(at.x(), at.y())
+                section = section_at(document.plan, plate.view.side, x, y)
+                document.select(
+                    [*document.selection, section] if section and self._add else ([section] if section else [])
+                )
+            else:
+                a, b = (
+                    plate.extent.to_mm(band.left(), band.top()),
+                    plate.extent.to_mm(band.right(), band.bottom()),
+                )
+                inside = inside_rect(document.plan, plate.view.side, QRectF(QPointF(*a), QPointF(*b)))
+                document.select([*document.selection, *inside] if self._add else inside)
+            plate.update()
+        elif self._moving:
+            count = len(document.selection)
+            document.commit("Move" if count == 1 else f"Move {count} items")
+        self._start, self._moving, self._plan = None, False, None
+
+    def paint(self, painter: QPainter) -> None:
+        if self._band is not None and (self._band.width() > DRAG_PX or self._band.height() > DRAG_PX):
+            palette = self.plate.palette_
+            painter.setPen(QPen(palette.colour("choice"), 1, Qt.PenStyle.DashLine))
+            painter.setBrush(palette.colour("choice", 30))
+            painter.drawRect(self._band)
+
+    def cancel(self) -> None:
+        if self._moving:
+            self.plate.document.revert()
+        self._start, self._moving, self._band, self._plan = None, False, None, None
+        self.plate.update()
+
+
+def sheet_delta(side: str, du: float, dv: float) -> tuple[float, float, float]:
+    """A shift on the sheet as a shift of the model, in tenths of a mm."""
+    h, v, _ = PLANES[side]  # type: ignore[index]
+    a, b, _ = SHEET[side]  # type: ignore[index]
+    delta = [0.0, 0.0, 0.0]
+    delta[h], delta[v] = a * rounded(du), b * rounded(dv)
+    return delta[0], delta[1], delta[2]
+
+
+class LampTool(Tool):
+    id, name, key = "lamp", "Lamp inside a section", "L"
+    hint = "Click inside a section to put a lamp behind its windows"
+    mount = "inside"
+
+    def press(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
+        plate, document = self.plate, self.plate.document
+        section = self._section_under(at, "Lamp")
+        if section is None:
+            return
+        side = plate.view.side
+        h, v, _ = PLANES[side]
+        u, w = from_sheet(side, *plate.extent.to_mm(at.x(), at.y()))
+        place = list(section.box.centre)
+        for axis, value in ((h, u), (v, w)):
+            low, size = section.box.at[axis], section.box.size[axis]
+            place[axis] = rounded(min(max(value, low), low + size))
+        lamp = self.template(section, (place[0], place[1], place[2]))
+        if document.edit("Add lamp", lambda plan: edits.add_lamp(plan, lamp)):
+            document.select([lamp.id])
+
+    def template(self, section: Section, at: tuple[float, float, float]) -> Lamp:
+        """A lamp like the one last picked, or a warm white chip."""
+        model = next((i for i in self.plate.document.selected_items() if isinstance(i, Lamp)), None)
+        new_id = edits.fresh_ids(self.plate.document.plan, f"{section.id}.lamp")[0]
+        if model is not None and model.mount == "inside":
+            return model.model_copy(update={"id": new_id, "at": at, "channel": ""})
+        return Lamp(id=new_id, part="chip-1206-warm-white", at=at)
+
+
+class PointLightTool(Tool):
+    id, name, key = "point", "Lamp that is seen itself", "P"
+    hint = "Click where a navigation light or a flood is to sit, on or off the hull"
+
+    def press(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
+        plate, document = self.plate, self.plate.document
+        side = plate.view.side
+        h, v, d = PLANES[side]
+        x, y = plate.extent.to_mm(at.x(), at.y())
+        u, w = from_sheet(side, x, y)
+        section_id = section_at(document.plan, side, x, y)
+        place = [0.0, 0.0, 0.0]
+        place[h], place[v] = rounded(u), rounded(w)
+        if section_id is not None:
+            section = section_of(document.plan, section_id)
+            # Just proud of the skin, on the side that faces the viewer.
+            outward = NORMALS[side][d]
+            low, size = section.box.at[d], section.box.size[d]
+            place[d] = (low + size if outward > 0 else low) + outward * (section.wall_mm + 1.0)
+        new_id = edits.fresh_ids(document.plan, f"{section_id or 'point'}.light")[0]
+        lamp = Lamp(
+            id=new_id, part="chip-0603-warm-white", at=(place[0], place[1], place[2]), mount="outside", frosted_cap=True,
+            aim=tuple(float(n) for n in NORMALS[side]), channel=new_id,
+        )  # fmt: skip
+        if document.edit("Add point light", lambda plan: edits.add_lamp(plan, lamp)):
+            document.select([lamp.id])
+
+
+class WindowTool(Tool):
+    id, name, key = "window", "Window", "W"
+    hint = "Click on a section to open a window in its wall"
+
+    def template(self) -> Opening | None:
+        """Shape and size of the opening last picked."""
+        return next((i for i in self.plate.document.selected_items() if isinstance(i, Opening)), None)
+
+    def press(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
+        document, side = self.plate.document, self.plate.view.side
+        section = self._section_under(at, "Window")
+        if section is None:
+            return
+        u, w = from_sheet(side, *self.plate.extent.to_mm(at.x(), at.y()))
+        try:
+            opening = edits.window(document.plan, section, side, rounded(u), rounded(w), self.template())
+        except GwiazdaError as error:
+            document.message.emit(str(error), "stop")
+            return
+        if document.edit("Add window", lambda plan: edits.add_openings(plan, (opening,))):
+            document.select([opening.id])
+
+
+class RowTool(WindowTool):
+    id, name, key = "row", "Row of windows", "R"
+    hint = "Drag along a section; Up and Down change the count while you drag"
+
+    def __init__(self, plate: Plate) -> None:
+        super().__init__(plate)
+        self._start: QPointF | None = None
+        self._end = QPointF()
+        self._section: Section | None = None
+        self._more = 0
+        self._template: Opening | None = None
+
+    def press(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
+        self._section = self._section_under(at, "Row of windows")
+        if self._section is not None:
+            self._start, self._end, self._more, self._template = at, at, 0, self.template()
+
+    def _ends(self) -> tuple[tuple[float, float], tuple[float, float]]:
+        assert self._start is not None
+        side, window = self.plate.view.side, self.plate.extent
+        a = from_sheet(side, *window.to_mm(self._start.x(), self._start.y()))
+        b = from_sheet(side, *window.to_mm(self._end.x(), self._end.y()))
+        return (rounded(a[0]), rounded(a[1])), (rounded(b[0]), rounded(b[1]))
+
+    def count(self) -> int:
+        """One window about every two widths, and what Up and Down added."""
+        (ah, av), (bh, bv) = self._ends()
+        length = ((bh - ah) ** 2 + (bv - av) ** 2) ** 0.5
+        width = self._template.width_mm if self._template else 3.0
+        return max(1, min(1000, round(length / (2.0 * width)) + 1 + self._more))
+
+    def move(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
+        if self._start is not None:
+            # A row runs level or upright unless Shift lets it slant.
+            if not modifiers & Qt.KeyboardModifier.ShiftModifier:
+                d = at - self._start
+                at = QPointF(at.x(), self._start.y()) if abs(d.x()) >= abs(d.y()) else QPointF(self._start.x(), at.y())
+            self._end = at
+            self.plate.update()
+
+    def key_press(self, key: int) -> bool:
+        if self._start is None or key not in (Qt.Key.Key_Up, Qt.Key.Key_Down):
+            return False
+        self._more += 1 if key == Qt.Key.Key_Up else -1
+        self.plate.update()
+        return True
+
+    def release(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
+        if self._start is None or self._section is None:
+            return
+        self.move(at, modifiers)
+        document, side, section, count = (
+            self.plate.document,
+            self.plate.view.side,
+            self._section,
+            self.count(),
+        )
+        start, end = self._ends()
+        template = self._template
+        self._start = None
+        new: list[str] = []
+
+        def change(plan: Plan) -> Plan:
+            plan, ids = edits.add_row(plan, section, side, start, end, count, template)
+            new.extend(ids)
+            return plan
+
+        if document.edit(f"Add a row of {count} windows", change):
+            document.select(new)
+        self.plate.update()
+
+    def paint(self, painter: QPainter) -> None:
+        if self._start is None:
+            return
+        window, n = self.plate.extent, self.count()
+        w = (self._template.width_mm if self._template else 3.0) * window.scale
+        h = (self._template.height_mm if self._template else 3.0) * window.scale
+        painter.setPen(QPen(self.plate.palette_.colour("choice"), 1.2))
+        painter.setBrush(self.plate.palette_.colour("pane", 160))
+        for i in range(n):
+            t = i / (n - 1) if n > 1 else 0.0
+            centre = self._start + (self._end - self._start) * t
+            painter.drawRect(QRectF(centre.x() - w / 2, centre.y() - h / 2, w, h))
+        self.plate.paint_tag(painter, self._end + QPointF(12, -12), f"{n} windows")
+
+    def cancel(self) -> None:
+        self._start = None
+        self.plate.update()
+
+
+class SectionTool(Tool):
+    id, name, key = "section", "Section", "B"
+    hint = "Drag a rectangle over the part that is lit as one room"
+
+    def __init__(self, plate: Plate) -> None:
+        super().__init__(plate)
+        self._start: QPointF | None = None
+        self._end = QPointF()
+
+    def press(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
+        self._start = self._end = at
+
+    def move(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
+        if self._start is not None:
+            self._end = at
+            self.plate.update()
+
+    def _corners(self) -> tuple[tuple[float, float], tuple[float, float]]:
+        assert self._start is not None
+        side, window = self.plate.view.side, self.plate.extent
+        a = from_sheet(side, *window.to_mm(self._start.x(), self._start.y()))
+        b = from_sheet(side, *window.to_mm(self._end.x(), self._end.y()))
+        return (rounded(a[0]), rounded(a[1])), (rounded(b[0]), rounded(b[1]))
+
+    def release(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
+        if self._start is None:
+            return
+        self._end = at
+        a, b = self._corners()
+        self._start = None
+        document, side = self.plate.document, self.plate.view.side
+        depth = max(3.0, rounded(min(abs(b[0] - a[0]), abs(b[1] - a[1])) * 1.5))
+        new: list[str] = []
+
+        def change(plan: Plan) -> Plan:
+            section = edits.box_section(plan, side, a, b, depth)
+            new.append(section.id)
+            return edits.add_section(plan, section)
+
+        if document.edit("Add section", change):
+            document.select(new)
+            document.message.emit(f"A section {depth:g} mm deep. Type its real inner size in the inspector.", "info")
+        self.plate.update()
+
+    def paint(self, painter: QPainter) -> None:
+        if self._start is None:
+            return
+        (ah, av), (bh, bv) = self._corners()
+        painter.setPen(QPen(self.plate.palette_.colour("choice"), 1.5))
+        painter.setBrush(self.plate.palette_.colour("choice", 30))
+        painter.drawRect(QRectF(self._start, self._end).normalized())
+        self.plate.paint_tag(painter, self._end + QPointF(12, 12), f"{abs(bh - ah):.1f} × {abs(bv - av):.1f} mm")
+
+    def cancel(self) -> None:
+        self._start = None
+        self.plate.update()
+
+
+TOOLS: tuple[type[Tool], ...] = (PickTool, SectionTool, WindowTool, RowTool, LampTool, PointLightTool)

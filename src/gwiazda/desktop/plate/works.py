@@ -1,0 +1,269 @@
+"""The works side of the plate: drawing, sections, openings, lamps and strings, painted in batches."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
+from PySide6.QtGui import QBrush, QColor, QImage, QPainter, QPen, QPolygonF, QRadialGradient
+
+from gwiazda.core.assess.states import Assessment
+from gwiazda.core.light.tone import to_srgb
+from gwiazda.core.plan.lookup import find, lamp_of, opening_of
+from gwiazda.core.plan.models import PLANES, Lamp, Opening, Plan, Section, View, to_sheet
+from gwiazda.desktop.plate.index import hidden_lamps, lamp_shapes, opening_shapes, section_polygons
+from gwiazda.desktop.plate.sheet import Window, box_on_sheet
+from gwiazda.desktop.theme.palette import Palette
+
+LEAST_LAMP_PX = 4.5
+GLOW_RATIO = 2.0  # drawn at twice the size, for screens of more than one pixel to a point
+GRID_STEPS_MM = (1.0, 5.0, 10.0, 50.0, 100.0, 500.0)
+DETAIL_PX = 2.0  # panes smaller than this are drawn without outline or antialiasing
+
+
+@dataclass(frozen=True)
+class Works:
+    """All that the works side shows."""
+
+    plan: Plan
+    found: Assessment
+    view: View
+    window: Window
+    palette: Palette
+    selection: tuple[str, ...]
+
+
+def grid_step_mm(scale: float) -> float:
+    """The finest grid whose squares are at least 9 px."""
+    return next((s for s in GRID_STEPS_MM if s * scale >= 9.0), GRID_STEPS_MM[-1])
+
+
+@lru_cache(maxsize=256)
+def lamp_colour(rgb: tuple[float, float, float], palette: Palette) -> QColor:
+    """A lamp's own colour on the screen: as the tone curve shows a bright light, dimmed in the dark room."""
+    top = max(rgb)
+    bright = np.array([c / top for c in rgb]) * (2.5 if palette.name == "bench" else 0.45)
+    shown = to_srgb(bright / (1.0 + bright) * (1.0 + bright.max()) / bright.max() * min(bright.max(), 1.0))
+    return QColor.fromRgbF(*(float(c) for c in shown))
+
+
+def paint_ground(painter: QPainter, works: Works, drawing: QImage | None) -> None:
+    """Paper, grid, drawing, sections and openings: what stays while a lamp is dragged."""
+    w = works.window
+    painter.fillRect(0, 0, w.width, w.height, works.palette.colour("paper"))
+    _grid(painter, works)
+    if drawing is not None:
+        # On the dark-room plate the drawing has to step back.
+        painter.setOpacity(0.82 if works.palette.name == "bench" else 0.28)
+        painter.drawImage(0, 0, drawing)
+        painter.setOpacity(1.0)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    _sections(painter, works, drawing is not None)
+    _openings(painter, works)
+
+
+def paint_lamps(painter: QPainter, works: Works) -> None:
+    """Strings and lamps, over the ground."""
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    _strings(painter, works)
+    _lamps(painter, works)
+
+
+def _grid(painter: QPainter, works: Works) -> None:
+    w = works.window
+    step = grid_step_mm(w.scale)
+    left, top = w.to_mm(0, 0)
+    right, bottom = w.to_mm(w.width, w.height)
+    lines = []
+    for i in range(int(np.ceil(left / step)), int(np.floor(right / step)) + 1):
+        x = (i * step - w.left_mm) * w.scale
+        lines.append(QLineF(x, 0, x, w.height))
+    for i in range(int(np.ceil(top / step)), int(np.floor(bottom / step)) + 1):
+        y = (i * step - w.top_mm) * w.scale
+        lines.append(QLineF(0, y, w.width, y))
+    painter.setPen(QPen(works.palette.colour("grid"), 1))
+    painter.drawLines(lines)
+
+
+def _sections(painter: QPainter, works: Works, has_drawing: bool) -> None:
+    p, chosen = works.palette, set(works.selection)
+    for section_id, polygon, _ in section_polygons(works.plan.sections, works.view.side):
+        shape = QPolygonF([works.window.to_px(x, y) for x, y in polygon])
+        painter.setBrush(Qt.BrushStyle.NoBrush if has_drawing else QBrush(p.colour("section")))
+        painter.setPen(QPen(p.colour("ink", 90 if has_drawing else 200), 1))
+        if section_id in chosen:
+            painter.setBrush(p.colour("choice", 26))
+            painter.setPen(QPen(p.colour("choice"), 2))
+        painter.drawPolygon(shape)
+    for section in works.plan.sections:
+        if section.id in chosen:
+            box = box_on_sheet(works.view.side, section.box.at, section.box.size)
+            rect = QRectF(works.window.to_px(box.left(), box.top()), works.window.to_px(box.right(), box.bottom()))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.setPen(QPen(p.colour("choice"), 1, Qt.PenStyle.DashLine))
+            painter.drawRect(rect)
+            _dimensions(painter, works, section, rect)
+
+
+def _dimensions(painter: QPainter, works: Works, section: Section, rect: QRectF) -> None:
+    """Width and height of the selected section's inner box along its edges."""
+    from gwiazda.desktop.theme.fonts import figure_font
+
+    h, v, _ = PLANES[works.view.side]
+    painter.setFont(figure_font(12))
+    painter.setPen(works.palette.colour("choice"))
+    across, down = f"{section.box.size[h]:.4g}", f"{section.box.size[v]:.4g} mm"
+    painter.drawText(QRectF(rect.left(), rect.top() - 18, rect.width(), 16), Qt.AlignmentFlag.AlignCenter, across)
+    painter.drawText(QPointF(rect.right() + 5, rect.center().y() + 4), down)
+
+
+def _openings(painter: QPainter, works: Works) -> None:
+    shapes = opening_shapes(works.plan.openings, works.view.side)
+    if not shapes.ids:
+        return
+    p, w = works.palette, works.window
+    origin = np.array([w.left_mm, w.top_mm, w.left_mm, w.top_mm])
+    px = (shapes.rects - origin) * w.scale
+    # A pane seen edge-on is a bar two px thick.
+    flat = np.maximum(2.0 - (px[:, 2:] - px[:, :2]), 0.0) / 2
+    px = np.hstack([px[:, :2] - flat, px[:, 2:] + flat])
+    shown = (px[:, 2] > 0) & (px[:, 0] < w.width) & (px[:, 3] > 0) & (px[:, 1] < w.height)
+    fills: dict[str, list[QRectF]] = {}
+    rounds: dict[str, list[QRectF]] = {}
+    chosen: list[QRectF] = []
+    selected = set(works.selection)
+    small = float(np.mean(px[:, 3] - px[:, 1])) < DETAIL_PX
+    openings = works.plan.openings
+    by_id = {o.id: o for o in openings} if len(openings) < 1500 or not small else {}
+    for i in np.flatnonzero(shown):
+        rect = QRectF(px[i, 0], px[i, 1], px[i, 2] - px[i, 0], px[i, 3] - px[i, 1])
+        opening = by_id.get(shapes.ids[i]) or opening_of(works.plan, shapes.ids[i])
+        kind = "dark" if opening.lit == 0 else ("dim" if opening.lit < 1 else "lit")
+        into = rounds if opening.shape == "round" and shapes.facing[i] else fills
+        into.setdefault(kind, []).append(rect)
+        if shapes.ids[i] in selected:
+            chosen.append(rect.adjusted(-2.5, -2.5, 2.5, 2.5))
+    dim = QColor(p.pane)
+    dim = QColor.fromRgbF(
+        *(0.55 * a + 0.45 * b for a, b in zip(dim.getRgbF()[:3], QColor(p.pane_dark).getRgbF()[:3], strict=True))
+    )
+    colours = {"lit": QColor(p.pane), "dim": dim, "dark": QColor(p.pane_dark)}
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing, not small)
+    painter.setPen(Qt.PenStyle.NoPen if small else QPen(p.colour("ink", 210), 0.9))
+    for kind, rects in fills.items():
+        painter.setBrush(colours[kind])
+        painter.drawRects(rects)
+    for kind, rects in rounds.items():
+        painter.setBrush(colours[kind])
+        for rect in rects:
+            painter.drawEllipse(rect)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    _frame(painter, p, chosen)
+
+
+def _frame(painter: QPainter, palette: Palette, rects: list[QRectF]) -> None:
+    if rects:
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(QPen(palette.colour("choice"), 2))
+        painter.drawRects(rects)
+
+
+def _strings(painter: QPainter, works: Works) -> None:
+    """A thin line along each string of several lamps."""
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.setPen(QPen(works.palette.colour("wire_plus"), 1.4))
+    for string in works.plan.strings:
+        points = [to_sheet(works.view.side, lamp_of(works.plan, i).at) for i in string.lamps]
+        painter.drawPolyline(QPolygonF([works.window.to_px(x, y) for x, y, _ in points]))
+
+
+@lru_cache(maxsize=256)
+def _glow(rgb: int, radius: float, reach: float) -> QImage:
+    """The halo of a lamp as a picture: a gradient drawn each time takes ten times as long."""
+    size = int(np.ceil(2 * reach * GLOW_RATIO)) + 2
+    image = QImage(size, size, QImage.Format.Format_ARGB32_Premultiplied)
+    image.fill(Qt.GlobalColor.transparent)
+    inner, outer = QColor(rgb), QColor(rgb)
+    inner.setAlpha(170)
+    outer.setAlpha(0)
+    centre = QPointF(size / 2, size / 2)
+    gradient = QRadialGradient(centre, reach * GLOW_RATIO)
+    gradient.setColorAt(min(radius / reach, 0.95), inner)
+    gradient.setColorAt(1.0, outer)
+    painter = QPainter(image)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(gradient)
+    painter.drawEllipse(centre, reach * GLOW_RATIO, reach * GLOW_RATIO)
+    painter.end()
+    return image
+
+
+def _lamps(painter: QPainter, works: Works) -> None:
+    shapes = lamp_shapes(works.plan.lamps, works.view.side)
+    p, w = works.palette, works.window
+    selected = set(works.selection)
+    chosen = []
+    behind = hidden_lamps(works.plan.lamps, works.plan.sections, works.view.side)
+    pairs = list(zip(works.plan.lamps, shapes.rects, strict=True))
+    for lamp, rect in sorted(pairs, key=lambda pair: pair[0].id not in behind):
+        centre = w.to_px((rect[0] + rect[2]) / 2, (rect[1] + rect[3]) / 2)
+        if not (-20 < centre.x() < w.width + 20 and -20 < centre.y() < w.height + 20):
+            continue
+        radius = max((rect[2] - rect[0]) / 2 * w.scale, LEAST_LAMP_PX)
+        state = works.found.lamps.get(lamp.id)
+        colour = lamp_colour(state.rgb, p) if state else p.colour("pane_dark")
+        if state and state.current_a > 0 and lamp.id not in behind:
+            reach = radius + 3 + 9 * min(state.share, 1.0) ** 0.4
+            glow = _glow(colour.rgb(), round(radius * 2) / 2, round(reach * 2) / 2)
+            half = glow.width() / (2 * GLOW_RATIO)
+            painter.drawImage(QRectF(centre.x() - half, centre.y() - half, 2 * half, 2 * half), glow)
+        painter.setPen(QPen(p.colour("ink"), 1.1))
+        painter.setBrush(colour)
+        if lamp.id in behind:
+            painter.setPen(QPen(p.colour("ink", 110), 1.0, Qt.PenStyle.DotLine))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+        if lamp.mount == "inside":
+            painter.drawEllipse(centre, radius, radius)
+        else:
+            # Seen itself: a diamond, so that it isn't taken for one behind the wall.
+            r = radius * 1.25
+            painter.drawPolygon(QPolygonF([centre + QPointF(*d) for d in ((0, -r), (r, 0), (0, r), (-r, 0))]))
+        _aim(painter, works, lamp, centre, radius)
+        if lamp.id in selected:
+            chosen.append(QRectF(centre.x() - radius - 4, centre.y() - radius - 4, 2 * radius + 8, 2 * radius + 8))
+    _frame(painter, p, chosen)
+
+
+def _aim(painter: QPainter, works: Works, lamp: Lamp, centre: QPointF, radius: float) -> None:
+    """A short tick the way the lamp looks; none when it looks at the viewer or away, or all round."""
+    if lamp.frosted_cap:
+        return
+    x, y, _ = to_sheet(works.view.side, lamp.aim)
+    length = (x * x + y * y) ** 0.5
+    full = sum(a * a for a in lamp.aim) ** 0.5
+    if length > 0.2 * full:
+        unit = QPointF(x / length, y / length)
+        painter.drawLine(centre + unit * radius, centre + unit * (radius + 5.0))
+
+
+def describe(plan: Plan, found: Assessment, item_id: str) -> str:
+    """One line about an item for the hover."""
+    item = find(plan, item_id)
+    if isinstance(item, Opening):
+        state = found.openings.get(item.id)
+        lit = "dark on purpose" if item.lit == 0 else (f"{state.luminance_cd_m2:.3g} cd/m²" if state else "")
+        return f"{item.id} · {item.width_mm:g} × {item.height_mm:g} mm · {lit}"
+    if isinstance(item, Lamp):
+        lamp = found.lamps.get(item.id)
+        return f"{item.id} · {lamp.current_a * 1e3:.3g} mA · {lamp.resistor_ohm:.4g} Ω" if lamp else f"{item.id} · dark"
+    if isinstance(item, Section):
+        section = found.sections.get(item.id)
+        return (
+            f"{item.name} · {section.mean_cd_m2:.3g} cd/m² · {section.lit} of {section.openings} windows lit"
+            if section
+            else item.name
+        )
+    return ""

@@ -1,0 +1,107 @@
+"""What the drawers of all stations share: a heading, a painted picture, and things in it that can be picked."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPointF, QRectF, Qt, QTimer, Signal
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QWidget
+
+from gwiazda.desktop.document import Document
+from gwiazda.desktop.theme.fonts import figure_font, text_font
+from gwiazda.desktop.theme.palette import BENCH, Palette
+
+HEIGHT = 118
+HEAD = 30
+
+
+class Drawer(QWidget):
+    """A picture that computes. Subclasses paint into ``body`` and name the places that can be picked."""
+
+    picked = Signal(str)
+    title = ""
+
+    def __init__(self, document: Document, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.document = document
+        self.palette_: Palette = BENCH
+        self.places: list[tuple[QRectF, str, str]] = []  # rectangle, item id, spoken text
+        self.focus = 0
+        self.setFixedHeight(HEIGHT)
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.setMouseTracking(True)
+        # The plate comes first while something is dragged; the drawer follows some twenty times a second.
+        self._soon = QTimer(self)
+        self._soon.setSingleShot(True)
+        self._soon.setInterval(50)
+        self._soon.timeout.connect(self.update)
+        document.assessed.connect(self._assessed)
+        document.selection_changed.connect(self.update)
+
+    def set_palette(self, palette: Palette) -> None:
+        self.palette_ = palette
+        self.update()
+
+    def _assessed(self) -> None:
+        if not self._soon.isActive():
+            self._soon.start()
+
+    def subtitle(self) -> str:
+        return ""
+
+    def paint_body(self, painter: QPainter, body: QRectF) -> None:
+        """Paint the picture; each drawer has its own."""
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter, p = QPainter(self), self.palette_
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(QPen(p.colour("live" if self.hasFocus() else "line"), 1))
+        painter.setBrush(p.colour("panel"))
+        painter.drawRoundedRect(QRectF(0.5, 0.5, self.width() - 1, self.height() - 1), 8, 8)
+        painter.setPen(p.colour("ink"))
+        painter.setFont(text_font(14, text_font().Weight.DemiBold))
+        painter.drawText(QPointF(14, 21), self.title)
+        advance = painter.fontMetrics().horizontalAdvance(self.title)
+        painter.setPen(p.colour("muted"))
+        painter.setFont(text_font(13))
+        painter.drawText(QPointF(14 + advance + 12, 21), self.subtitle())
+        self.places = []
+        self.paint_body(painter, QRectF(14, HEAD, self.width() - 28, self.height() - HEAD - 10))
+        if self.hasFocus() and self.places:
+            rect = self.places[min(self.focus, len(self.places) - 1)][0]
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.setPen(QPen(p.colour("live"), 1.5))
+            painter.drawRoundedRect(rect.adjusted(-3, -2, 3, 2), 4, 4)
+        painter.end()
+
+    def figure(self, painter: QPainter, rect: QRectF, text: str, colour: str = "ink", px: int = 15) -> None:
+        painter.setPen(self.palette_.colour(colour))
+        painter.setFont(figure_font(px))
+        painter.drawText(rect, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, text)
+
+    def words(self, painter: QPainter, rect: QRectF, text: str, colour: str = "muted", bold: bool = False) -> None:
+        painter.setPen(self.palette_.colour(colour))
+        weight = text_font().Weight.DemiBold if bold else text_font().Weight.Normal
+        painter.setFont(text_font(12 if not bold else 13, weight))
+        shown = painter.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, int(rect.width()))
+        painter.drawText(rect, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, shown)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        for i, (rect, item_id, _) in enumerate(self.places):
+            if rect.contains(event.position()):
+                self.focus = i
+                self.picked.emit(item_id)
+                return
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        over = next((text for rect, _, text in self.places if rect.contains(event.position())), "")
+        self.setCursor(Qt.CursorShape.PointingHandCursor if over else Qt.CursorShape.ArrowCursor)
+        self.setToolTip(over)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() in (Qt.Key.Key_Left, Qt.Key.Key_Right) and self.places:
+            self.focus = (self.focus + (1 if event.key() == Qt.Key.Key_Right else -1)) % len(self.places)
+            self.update()
+        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Space) and self.places:
+            self.picked.emit(self.places[min(self.focus, len(self.places) - 1)][1])
+        else:
+            super().keyPressEvent(event)

@@ -1,0 +1,98 @@
+"""Light: what each section's windows were asked for and what they reach, in the colour of their own lamps."""
+
+from __future__ import annotations
+
+import math
+
+from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
+from PySide6.QtGui import QColor, QPainter, QPen, QPolygonF
+
+from gwiazda.core.assess.meters import reached_state
+from gwiazda.desktop.plate.works import lamp_colour
+from gwiazda.desktop.stations.drawer import Drawer
+
+LOW, HIGH = 0.3, 300.0  # cd/m², the range of the scale
+
+
+class LightDrawer(Drawer):
+    title = "Light"
+
+    def subtitle(self) -> str:
+        return "mean luminance of each section’s windows: bar reached, notch wanted"
+
+    def paint_body(self, painter: QPainter, body: QRectF) -> None:
+        found, p = self.document.assessment, self.palette_
+        rows = [
+            s
+            for s in self.document.assessed_plan.sections
+            if s.id in found.sections and (found.sections[s.id].openings or found.sections[s.id].lamps)
+        ]
+        if not rows:
+            self.words(
+                painter,
+                body,
+                "Nothing to light yet: a section needs windows (W, R) and a lamp behind them (L).",
+            )
+            return
+        cell = body.width() / max(len(rows), 4)
+        chosen = set(self.document.selection)
+        for i, section in enumerate(rows):
+            state = found.sections[section.id]
+            left, width = body.left() + i * cell, cell - 18
+            self.words(
+                painter,
+                QRectF(left, body.top() - 2, width, 18),
+                section.name,
+                "choice" if section.id in chosen else "ink",
+                bold=True,
+            )
+            lamps = [lamp for lamp in found.lamps.values() if lamp.section == section.id]
+            colour = lamp_colour(lamps[0].rgb, p) if lamps else QColor(p.pane_dark)
+            track = QRectF(left, body.top() + 22, width, 13)
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(p.colour("night"))
+            painter.drawRoundedRect(track, 3, 3)
+            reached = self._along(state.mean_cd_m2)
+            if reached > 0:
+                painter.setBrush(colour)
+                painter.drawRoundedRect(QRectF(track.left(), track.top() + 2, track.width() * reached, 9), 3, 3)
+            wanted = track.left() + track.width() * self._along(state.wanted_cd_m2)
+            ratio = state.mean_cd_m2 / state.wanted_cd_m2 if state.wanted_cd_m2 > 0 else 1.0
+            sign = reached_state(ratio) if state.wanted_cd_m2 > 0 else ("fine" if not state.lit else "stop")
+            if state.wanted_cd_m2 > 0:
+                painter.setPen(QPen(p.colour("ink"), 1.5))
+                painter.setBrush(p.colour(sign))
+                painter.drawPolygon(
+                    QPolygonF(
+                        [
+                            QPointF(wanted, track.bottom() - 1),
+                            QPointF(wanted - 5, track.bottom() + 8),
+                            QPointF(wanted + 5, track.bottom() + 8),
+                        ]
+                    )
+                )
+                painter.drawLine(QLineF(wanted, track.top() - 2, wanted, track.bottom()))
+            value = f"{state.mean_cd_m2:.3g}"
+            line = QRectF(left, body.top() + 46, width, 20)
+            self.figure(painter, line, value, "ink", 16)
+            advance = painter.fontMetrics().horizontalAdvance(value)
+            self.words(
+                painter,
+                line.adjusted(advance + 5, 1, 0, 1),
+                f"of {state.wanted_cd_m2:.3g} cd/m²" if state.wanted_cd_m2 else "cd/m²",
+            )
+            self.words(
+                painter,
+                QRectF(left, body.top() + 63, width, 16),
+                f"{state.lamps} {'lamp' if state.lamps == 1 else 'lamps'}, {state.lit} of {state.openings} lit",
+            )
+            even = f", darkest window {state.evenness:.2f} of the mean" if state.evenness is not None else ""
+            spoken = f"{section.name}: {value} of {state.wanted_cd_m2:.3g} cd/m² wanted{even}"
+            self.places.append((QRectF(left - 4, body.top() - 4, cell - 8, body.height() + 8), section.id, spoken))
+
+    @staticmethod
+    def _along(cd_m2: float) -> float:
+        """Place on a logarithmic scale, 0 to 1."""
+        if cd_m2 <= LOW:
+            return 0.0
+        return min(math.log(cd_m2 / LOW) / math.log(HIGH / LOW), 1.0)

@@ -1,0 +1,116 @@
+"""Fields of the inspector: they read what modellers write, say what is wrong, and lose nothing."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+
+from PySide6.QtCore import QEvent, QObject, Qt, Signal
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import QComboBox, QLineEdit, QWidget
+
+from gwiazda.core.errors import GwiazdaError
+
+
+class ValueField(QLineEdit):
+    """A field for one quantity.
+
+    ``read`` turns text into a value or raises GwiazdaError; ``take`` gets the value on Enter or when the field is
+    left. Text that can't be read stays, framed, with its sentence in the tooltip and in ``refused``.
+    """
+
+    refused = Signal(str)
+
+    def __init__(
+        self,
+        name: str,
+        read: Callable[[str], object],
+        take: Callable[[object], object],
+        parent: QWidget | None = None,
+    ) -> None:
+        super().__init__(parent)
+        self._read, self._take, self._hint = read, take, ""
+        self._shown = ""
+        self.setProperty("wrong", "false")
+        self.setAccessibleName(name)
+        self.editingFinished.connect(self._finished)
+
+    def set_hint(self, hint: str) -> None:
+        self._hint = hint
+        self.setToolTip(hint)
+
+    def show_value(self, text: str) -> None:
+        """Show a value of the plan, unless the user is just writing another."""
+        self._shown = text
+        if not (self.hasFocus() and self.isModified()):
+            self.setText(text)
+            self._mark("")
+
+    def _mark(self, sentence: str) -> None:
+        self.setToolTip(sentence or self._hint)
+        wrong = "true" if sentence else "false"
+        if self.property("wrong") != wrong:
+            # A style sheet is asked again only here: it takes a millisecond a field.
+            self.setProperty("wrong", wrong)
+            self.style().unpolish(self)
+            self.style().polish(self)
+
+    def _finished(self) -> None:
+        if not self.isModified():
+            return
+        if self.text() == self._shown:
+            self.setModified(False)
+            self._mark("")
+            return
+        try:
+            value = self._read(self.text())
+        except GwiazdaError as error:
+            self._mark(str(error))
+            self.refused.emit(str(error))
+            return
+        self.setModified(False)
+        self._mark("")
+        self._take(value)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() == Qt.Key.Key_Escape:
+            self.setText(self._shown)
+            self.setModified(False)
+            self._mark("")
+        else:
+            super().keyPressEvent(event)
+
+
+class ChoiceField(QComboBox):
+    """A choice of named values. Scrolling past it does not change it."""
+
+    def __init__(
+        self,
+        name: str,
+        choices: Sequence[tuple[str, str]],
+        take: Callable[[str], object],
+        parent: QWidget | None = None,
+    ) -> None:
+        super().__init__(parent)
+        self.setAccessibleName(name)
+        self.setToolTip(name)
+        self.setMinimumContentsLength(6)
+        self.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        for value, words in choices:
+            self.addItem(words, value)
+        self._take = take
+        self.activated.connect(lambda _: self._take(str(self.currentData())))
+        self.installEventFilter(self)
+
+    def show_value(self, value: str) -> None:
+        index = self.findData(value)
+        if index < 0:
+            self.addItem(f"{value} (not in the catalogue)" if value else "several", value)
+            index = self.count() - 1
+        self.setCurrentIndex(index)
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        if event.type() == QEvent.Type.Wheel and not self.hasFocus():
+            event.ignore()
+            return True
+        return super().eventFilter(watched, event)

@@ -1,0 +1,77 @@
+"""Small drawn icons of the tools."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PySide6.QtCore import QLineF, QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import QBrush, QIcon, QPainter, QPen, QPixmap, QPolygonF
+
+from gwiazda.desktop.theme.palette import Palette
+
+SIZE = 24
+
+
+def _pick(p: QPainter, ink: QPen, c: Palette) -> None:
+    p.setBrush(c.colour("ink"))
+    p.drawPolygon(
+        QPolygonF(
+            [QPointF(*q) for q in ((7, 4), (7, 18), (10.6, 14.8), (13, 20), (15.2, 19), (12.8, 14), (17.5, 13.6))]
+        )
+    )
+
+
+def _section(p: QPainter, ink: QPen, c: Palette) -> None:
+    p.setBrush(c.colour("section"))
+    p.drawRect(QRectF(4, 7, 16, 11))
+    pen = QPen(ink)
+    pen.setStyle(Qt.PenStyle.DotLine)
+    p.setPen(pen)
+    p.setBrush(Qt.BrushStyle.NoBrush)
+    p.drawRect(QRectF(7, 10, 10, 5))
+
+
+def _window(p: QPainter, ink: QPen, c: Palette) -> None:
+    p.setBrush(c.colour("pane"))
+    p.drawRect(QRectF(7, 6, 10, 12))
+    p.drawLine(QLineF(12, 6, 12, 18))
+
+
+def _row(p: QPainter, ink: QPen, c: Palette) -> None:
+    p.setBrush(c.colour("pane"))
+    for x in (3, 9.5, 16):
+        p.drawRect(QRectF(x, 8, 5, 8))
+
+
+def _lamp(p: QPainter, ink: QPen, c: Palette) -> None:
+    p.setBrush(c.colour("live"))
+    p.drawEllipse(QPointF(12, 12), 4.5, 4.5)
+    for a, b in (((12, 2.5), (12, 5)), ((12, 19), (12, 21.5)), ((2.5, 12), (5, 12)), ((19, 12), (21.5, 12))):
+        p.drawLine(QPointF(*a), QPointF(*b))
+
+
+def _point(p: QPainter, ink: QPen, c: Palette) -> None:
+    p.setBrush(c.colour("live"))
+    p.drawPolygon(QPolygonF([QPointF(*q) for q in ((12, 3), (17, 8.5), (12, 14), (7, 8.5))]))
+    p.drawLine(QPointF(12, 14), QPointF(12, 20))
+    p.drawLine(QPointF(7, 20.5), QPointF(17, 20.5))
+
+
+_DRAW: dict[str, Callable[[QPainter, QPen, Palette], None]] = {
+    "pick": _pick, "section": _section, "window": _window, "row": _row, "lamp": _lamp, "point": _point,
+}  # fmt: skip
+
+
+def tool_icon(tool_id: str, palette: Palette, ratio: float = 2.0) -> QIcon:
+    """The icon of a tool in the theme's colours."""
+    pixmap = QPixmap(QSize(SIZE, SIZE) * ratio)
+    pixmap.setDevicePixelRatio(ratio)
+    pixmap.fill(Qt.GlobalColor.transparent)
+    painter = QPainter(pixmap)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    ink = QPen(QBrush(palette.colour("ink")), 1.5)
+    ink.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
+    painter.setPen(ink)
+    _DRAW[tool_id](painter, ink, palette)
+    painter.end()
+    return QIcon(pixmap)

@@ -1,0 +1,74 @@
+"""Work off the interface thread: one job at a time, and only the newest of those waiting."""
+
+from __future__ import annotations
+
+import threading
+import traceback
+from collections.abc import Callable
+from typing import Any
+
+from PySide6.QtCore import QObject, Signal
+
+
+class NewestWins(QObject):
+    """Runs jobs on a thread of its own. A job that was not started yet is dropped when a newer one comes.
+
+    ``done`` carries the result of a job, ``failed`` the text of an exception; both arrive on the thread of the
+    receiver.
+    """
+
+    done = Signal(object)
+    failed = Signal(str)
+
+    def __init__(self, name: str, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._condition = threading.Condition()
+        self._next: Callable[[], Any] | None = None
+        self._busy = False
+        self._closing = False
+        self._thread = threading.Thread(target=self._loop, name=name, daemon=True)
+        self._thread.start()
+
+    def submit(self, job: Callable[[], Any]) -> None:
+        with self._condition:
+            self._next = job
+            self._condition.notify()
+
+    @property
+    def idle(self) -> bool:
+        with self._condition:
+            return self._next is None and not self._busy
+
+    def close(self) -> None:
+        """Let the running job end and stop; safe to call twice."""
+        with self._condition:
+            self._closing = True
+            self._next = None
+            self._condition.notify()
+        self._thread.join(timeout=20)
+
+    def _loop(self) -> None:
+        while True:
+            with self._condition:
+                self._busy = False
+                while self._next is None and not self._closing:
+                    self._condition.wait()
+                if self._closing:
+                    return
+                job, self._next, self._busy = self._next, None, True
+            assert job is not None
+            try:
+                result = job()
+            except Exception:
+                self._send(self.failed, traceback.format_exc(limit=-3))
+            else:
+                if result is not None:
+                    self._send(self.done, result)
+
+    def _send(self, signal: Any, value: Any) -> None:
+        if not self._closing:
+            try:
+                signal.emit(value)
+            except RuntimeError:
+                # The window went away while the job ran.
+                self._closing = True

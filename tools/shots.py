@@ -1,0 +1,66 @@
+"""Make the screenshots of the main views from demo data: ``python tools/shots.py FOLDER``."""
+
+from __future__ import annotations
+
+import os
+import sys
+import tempfile
+from pathlib import Path
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+os.environ["XDG_CONFIG_HOME"] = os.environ["XDG_STATE_HOME"] = tempfile.mkdtemp()
+
+from gwiazda.demos import path_of
+from gwiazda.desktop.application import make_application
+from gwiazda.desktop.pictures import settle
+from gwiazda.desktop.window import MainWindow
+
+
+def main(folder: Path, only: set[str]) -> None:
+    application = make_application()
+    application.setProperty("keep", True)
+    window = MainWindow()
+    window.document.open(path_of(), as_demo=True)
+    window.show()
+
+    def shot(name: str) -> None:
+        if only and name not in only:
+            return
+        settle(window)
+        window.grab().save(str(folder / f"{name}.png"))
+        print(folder / f"{name}.png")
+
+    folder.mkdir(parents=True, exist_ok=True)
+    window.plate.set_wipe(0.5)
+    shot("wipe")
+    window.plate.set_wipe(1.0)
+    window.set_station("measure")
+    window.document.select(["deck2"])
+    shot("works-measure")
+    window.set_station("light")
+    window.plate.set_wipe(0.0)
+    window.document.select(())
+    shot("night")
+    window.plate.set_wipe(0.42)
+    window.document.select(["deck1.lamp.03"])
+    shot("light-lamp")
+    window.document.select(())
+    window.set_station("power")
+    window.plate.set_view("view.top")
+    shot("power-top")
+    window.set_station("light")
+    window.plate.set_view("view.port")
+    window.plate.set_wipe(0.5)
+    window.set_theme("darkroom")
+    window.document.select(["bridge"])
+    shot("darkroom")
+    window.set_theme("bench")
+    window.document.new()
+    window.set_station("measure")
+    window.plate.set_wipe(1.0)
+    shot("empty")
+    window.close()
+
+
+if __name__ == "__main__":
+    main(Path(sys.argv[1] if len(sys.argv) > 1 else "docs/screenshots"), set(sys.argv[2:]))

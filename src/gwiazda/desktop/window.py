@@ -48,6 +48,7 @@ class MainWindow(QMainWindow):
         self.document = document or Document()
         self.palette_: Palette = BENCH
         self.station = ""
+        self._title: object = None
         self._drawers: dict[str, Drawer] = {}
         self.files = Files(self)
         self.setObjectName("window")
@@ -247,6 +248,8 @@ class MainWindow(QMainWindow):
         layout.addWidget(self.message_label, 1)
         self.message_action = QPushButton()
         self.message_action.hide()
+        self.message_action.clicked.connect(self._take_message)
+        self._message_take: Callable[[], object] | None = None
         layout.addWidget(self.message_action)
         close = QPushButton("Close")
         close.setToolTip("Close this message")
@@ -359,6 +362,10 @@ class MainWindow(QMainWindow):
         state = "demo" if document.is_demo else (document.path.name if document.path else "not saved yet")
         if document.dirty:
             state += ", changed"
+        shown = (kit, document.path, document.is_demo, document.dirty, document.undo_label, document.redo_label)
+        if shown == self._title:
+            return
+        self._title = shown
         self.kit_label.setText(kit.name)
         parts = [p for p in (kit.subtitle, format_scale(kit.scale), state) if p]
         self.about_label.setText(" · ".join(parts))
@@ -411,20 +418,22 @@ class MainWindow(QMainWindow):
         self.message.setProperty("kind", kind)
         self.message.style().unpolish(self.message)
         self.message.style().polish(self.message)
-        try:
-            self.message_action.clicked.disconnect()
-        except RuntimeError:
-            pass
+        self._message_take = action[1] if action is not None else None
         self.message_action.setVisible(action is not None)
         if action is not None:
             self.message_action.setText(action[0])
-            self.message_action.clicked.connect(lambda: (self._hide_message(), action[1]()))
         self.message.show()
         self._place_message()
         self.message.raise_()
         self._message_timer.stop()
         if kind != "stop" and action is None:
             self._message_timer.start(MESSAGE_MS)
+
+    def _take_message(self) -> None:
+        take, self._message_take = self._message_take, None
+        self._hide_message()
+        if take is not None:
+            take()
 
     def _place_message(self) -> None:
         width = min(self.plate.width() - 40, 760)

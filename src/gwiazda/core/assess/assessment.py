@@ -25,6 +25,7 @@ from gwiazda.core.assess.states import (
 from gwiazda.core.assess.wiring import (
     DEPTHS,
     Feed,
+    RungKey,
     Sizing,
     Solved,
     feed_of,
@@ -39,6 +40,7 @@ from gwiazda.core.light.photometry import (
     beam_flux_lm,
     beam_order,
     current_for_light,
+    relative_light,
 )
 from gwiazda.core.light.tone import hull_luminance
 from gwiazda.core.parts.catalogue import LampPart, families, lamp_parts, plastics, sources
@@ -54,10 +56,15 @@ LOOK_MCD: dict[Look, float] = {"barely": 1.0, "soft": 5.0, "normal": 20.0, "brig
 LEAST_SHARE = 1e-4  # of the rated light; below this a lamp counts as off and no resistor is sized for it
 
 
+@lru_cache(maxsize=512)
+def _rated_flux_lm(axial_mcd: float, beam_deg: float, frosted_cap: bool) -> float:
+    flux = beam_flux_lm(axial_mcd * 1e-3, beam_order(beam_deg))
+    return flux * FROSTED_CAP_TRANSMITTANCE if frosted_cap else flux
+
+
 def rated_flux_lm(part: LampPart, frosted_cap: bool) -> float:
     """Flux (lm) at rated current, what a cap swallows taken off."""
-    flux = beam_flux_lm(part.axial_mcd * 1e-3, beam_order(part.beam_deg))
-    return flux * FROSTED_CAP_TRANSMITTANCE if frosted_cap else flux
+    return _rated_flux_lm(part.axial_mcd, part.beam_deg, frosted_cap)
 
 
 def rated_axial_cd(part: LampPart, frosted_cap: bool) -> float:
@@ -179,7 +186,12 @@ def assess(plan: Plan) -> Assessment:
         for i in ids:
             lamp_states[i] = _lamp_state(by_id[i], parts[by_id[i].part], homes.get(i), rung.id, s, current, wanted[i])
     section_states, opening_states = _light(rooms, lamp_states, wanted, by_id)
-    supply = _supply(feed, solved, [ids for _, ids in rungs], parts, by_id)
+    lights = tuple(
+        tuple((parts[by_id[i].part].colour, parts[by_id[i].part].family, parts[by_id[i].part].rated_ma * 1e-3,
+               rated_flux_lm(parts[by_id[i].part], by_id[i].frosted_cap)) for i in ids)
+        for _, ids in rungs
+    )  # fmt: skip
+    supply = _supply(feed, keys, lights)
     plastic = plastics().get(plan.kit.plastic)
     rho = plastic.reflectance if plastic else 0.5
     return Assessment(
@@ -256,30 +268,26 @@ def _light(
     return sections, openings
 
 
-def _supply(
-    feed: Feed | None,
-    solved: Solved,
-    rungs: list[tuple[str, ...]],
-    parts: dict[str, LampPart],
-    by_id: dict[str, Lamp],
-) -> SupplyState:
+Lit = tuple[str, str, float, float]  # colour, diode family, rated current (A), light at it (lm)
+
+
+@lru_cache(maxsize=8)
+def _supply(feed: Feed | None, keys: tuple[RungKey, ...], lights: tuple[tuple[Lit, ...], ...]) -> SupplyState:
     """Load on the supply and, for a battery, its evening: light and voltage along the hours."""
     if feed is None:
         return SupplyState("unknown supply", 0.0, 0.0, 0.0, 0.0, False)
+    solved = solve_rungs(feed, keys)
     draw = float(solved.now.sum())
     terminal = feed.volts - feed.ohms * draw
     state = SupplyState(feed.part.name, feed.volts, terminal, draw, feed.limit_a, bool(feed.along_v))
     if not feed.along_v or draw <= 0:
         return state
-    total = solved.along.sum(axis=1)
-    hours = hours_at_depth(DEPTHS, total, feed.capacity_ah, feed.i50_a)
+    hours = hours_at_depth(DEPTHS, solved.along.sum(axis=1), feed.capacity_ah, feed.i50_a)
     colours: dict[str, Array] = {}
-    for i, ids in enumerate(rungs):
-        for lamp in ids:
-            part = parts[by_id[lamp].part]
-            share = np.maximum(solved.along[:, i] / (part.rated_ma * 1e-3), 0.0) ** families()[part.family].k
-            flux = share * rated_flux_lm(part, by_id[lamp].frosted_cap)
-            colours[part.colour] = flux + colours.get(part.colour, 0.0)
+    for i, rung in enumerate(lights):
+        for colour, family, rated_a, flux in rung:
+            each = relative_light(solved.along[:, i], rated_a, families()[family].k) * flux
+            colours[colour] = each + colours.get(colour, 0.0)
     light = np.sum(list(colours.values()), axis=0)
     light = light / light[0] if light[0] > 0 else light
     dark = first_crossing(hours, light, DARK_SHARE)

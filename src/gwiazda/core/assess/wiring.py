@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+import math
 from functools import lru_cache
 from typing import NamedTuple
 
 import numpy as np
 import numpy.typing as npt
 
-from gwiazda.core.circuit.diode import forward_voltage, parameters_from_points
+from gwiazda.core.circuit.diode import VT_300K, parameters_from_points
 from gwiazda.core.circuit.network import Diode, Element, Network, Resistor, Source
 from gwiazda.core.circuit.series import at_or_above
 from gwiazda.core.parts.catalogue import LampPart, SourcePart, discharge_depths, families
@@ -30,7 +31,8 @@ class Junction(NamedTuple):
     rs_ohm: float
 
     def volts(self, current_a: float) -> float:
-        return float(forward_voltage(current_a, self.n, self.is_a, self.rs_ohm))
+        # One number: math is ten times as fast as NumPy here, and a plan asks for hundreds.
+        return self.n * VT_300K * math.log1p(current_a / self.is_a) + self.rs_ohm * current_a
 
 
 @lru_cache(maxsize=512)

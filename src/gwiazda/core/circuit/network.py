@@ -324,17 +324,26 @@ class Network:
         return Operating(out, steps, node_v, self, values)
 
     def _inner_volts(self, values: Values, node_v: Array, currents: Array) -> Array:
-        """Walk along each chain from its start, losing each element's own voltage on the way."""
+        """Walk along each chain from its start, losing each element's own voltage on the way.
+
+        The current of a blocked diode says nothing of its voltage; blocked ones share what is left for them evenly.
+        """
         volts, ohms, n, is_a = values
+        number = self._layout.number
         for chain in self._chains:
-            at = node_v[:, self._layout.number[chain.start]].copy()
-            for (i, sign), node in zip(chain.links[:-1], chain.inner, strict=True):
-                own = currents[:, i] * ohms[:, i] - volts[:, i]
+            if not chain.inner:
+                continue
+            at = node_v[:, number[chain.start]].copy()
+            ohmic = {i: sign * (currents[:, i] * ohms[:, i] - volts[:, i]) for i, sign in chain.links}
+            diodes = [i for i, _ in chain.links if self.n[i]]
+            left = at - node_v[:, number[chain.end]] - sum(ohmic.values())
+            for (i, _), node in zip(chain.links[:-1], chain.inner, strict=True):
+                at = at - ohmic[i]
                 if self.n[i]:
-                    ratio = np.maximum(currents[:, i] / is_a[:, i], -1.0 + 1e-12)
-                    own = own + n[:, i] * self.vt * np.log1p(ratio)
-                at = at - sign * own
-                node_v[:, self._layout.number[node]] = at
+                    ratio = currents[:, i] / is_a[:, i]
+                    forward = n[:, i] * self.vt * np.log1p(np.maximum(ratio, -0.5))
+                    at = at - np.where(ratio < -0.5, left / len(diodes), forward)
+                node_v[:, number[node]] = at
         return node_v
 
     def node_volts(self, answer: Operating, point: int = 0) -> dict[str, float]:

@@ -1,7 +1,7 @@
 """How the eye spreads light: every light as a sum of Gaussians in closed form.
 
 The point spread is the CIE general disability glare function for an age of 35, fitted by six Gaussians: within
-3 % of its encircled light from 0.1° to 10°; what falls inside 0.1° is in the narrowest.
+8 % of the light it sends beyond any angle from 0.1° to 10°; what falls inside 0.1° is in the narrowest.
 
 Sources
 -------
@@ -85,13 +85,36 @@ def spread(
 
     All places in px; ``luminance`` (N,) in cd/m².
     """
-    count = len(luminance)
-    if count == 0:
+    if len(luminance) == 0:
         return np.zeros((height, width), np.float32)
-    across = edge_profiles(x0, x1, sigma_px, width)
-    down = edge_profiles(y0, y1, sigma_px, height)
-    down *= (np.repeat(weights, count) * np.tile(luminance, len(sigma_px))).astype(np.float32)[:, None]
-    return down.T @ across
+    # A row of windows shares its upper and lower edges: summed along the row first, it costs as much as one window.
+    rows, row_of = _groups(y0, y1)
+    columns, column_of = _groups(x0, x1)
+    if len(columns) < len(rows):
+        return _spread_rows(y0, y1, columns, column_of, luminance, sigma_px, weights, height, width).T
+    return _spread_rows(x0, x1, rows, row_of, luminance, sigma_px, weights, width, height)
+
+
+def _groups(low: Array, high: Array) -> tuple[Array, npt.NDArray[np.intp]]:
+    """Distinct pairs (G, 2), and for each item the number of its pair."""
+    numbers: dict[tuple[float, float], int] = {}
+    index = [numbers.setdefault(pair, len(numbers)) for pair in zip(low.tolist(), high.tolist(), strict=True)]
+    return np.array(list(numbers)), np.array(index, dtype=np.intp)
+
+
+def _spread_rows(
+    low: Array, high: Array, rows: Array, row_of: npt.NDArray[np.intp], luminance: Array, sigma: Array, weights: Array,
+    width: int, height: int,
+) -> Array32:  # fmt: skip
+    """Rectangles from ``low`` to ``high`` along the rows they belong to: (height, width)."""
+    blurs, count = len(sigma), len(rows)
+    along = edge_profiles(low, high, sigma, width).reshape(blurs, len(low), width)
+    share = np.zeros((count, len(low)), np.float32)
+    share[row_of, np.arange(len(low))] = luminance
+    summed = share @ along
+    summed *= weights.astype(np.float32)[:, None, None]
+    down = edge_profiles(rows[:, 0], rows[:, 1], sigma, height)
+    return np.ascontiguousarray(down.T @ summed.reshape(blurs * count, width))
 
 
 def disc_strips(cx: float, cy: float, radius: float, strips: int) -> tuple[Array, Array, Array, Array]:

@@ -1,0 +1,162 @@
+"""The command line, as a process of its own where it matters."""
+
+from __future__ import annotations
+
+import json
+import shutil
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+from gwiazda.cli import main
+from gwiazda.demos import path_of
+
+REFERENCE = Path(__file__).parent.parent / "reference" / "data" / "circuits.json"
+
+
+def run(*arguments: str, **kwargs) -> subprocess.CompletedProcess[str]:
+    return subprocess.run(
+        [sys.executable, "-m", "gwiazda", *arguments], capture_output=True, text=True, check=False, **kwargs
+    )
+
+
+def test_version_and_help():
+    assert run("--version").stdout.startswith("gwiazda 0.")
+    assert "open|demo|check|export|schema|verify" in run("--help").stdout
+
+
+def test_check_prints_the_assessment(capsys):
+    assert main(["check", str(path_of())]) == 0
+    out = capsys.readouterr().out
+    assert "Run time" in out and "Nothing left to settle" in out
+
+
+def test_check_json(capsys):
+    assert main(["check", "--json", str(path_of())]) == 0
+    data = json.loads(capsys.readouterr().out)
+    assert data["kit"] == {"name": "Szron", "scale": "1/200"} and len(data["lamps"]) == 38
+
+
+@pytest.mark.parametrize(
+    "command",
+    [["check", str(path_of())], ["verify", str(REFERENCE)], ["schema"], ["export", str(path_of()), "--shopping", "-"]],
+)
+def test_no_qt_is_imported_for_what_needs_no_window(command):
+    code = (
+        "import sys\nfrom gwiazda.cli import main\n"
+        f"status = main({command!r})\n"
+        "bad = [m for m in sys.modules if m.split('.')[0] in ('PySide6', 'shiboken6', 'pyqtgraph')]\n"
+        "sys.exit(99 if bad else status)"
+    )
+    assert subprocess.run([sys.executable, "-c", code], capture_output=True, check=False).returncode == 0
+
+
+def test_errors_are_one_sentence(tmp_path):
+    broken = tmp_path / "b.gwiazda"
+    broken.write_bytes(path_of().read_bytes()[:500])
+    done = run("check", str(broken))
+    assert done.returncode == 2 and done.stdout == ""
+    assert done.stderr.count("\n") == 1 and "damaged" in done.stderr and "Traceback" not in done.stderr
+
+
+def test_findings_that_stop_set_the_exit_status(tmp_path, capsys):
+    data = {"version": 1, "lamps": [{"id": "a", "part": "moonshine", "at": [0, 0, 0]}]}
+    path = tmp_path / "p.json"
+    path.write_text(json.dumps(data))
+    assert main(["check", str(path)]) == 1
+    assert "moonshine" in capsys.readouterr().out
+
+
+def test_verify(capsys, tmp_path):
+    assert main(["verify", str(REFERENCE)]) == 0
+    assert "worst of 12" in capsys.readouterr().out
+    assert main(["verify", "--json", str(REFERENCE)]) == 0
+    ours, theirs = json.loads(capsys.readouterr().out), json.loads(REFERENCE.read_text())
+    assert [c["name"] for c in ours] == [c["name"] for c in theirs]
+    assert ours[0]["solution"].keys() == theirs[0]["solution"].keys()
+    single = {k: v for k, v in theirs[1].items() if k != "solution"}
+    (tmp_path / "one.json").write_text(json.dumps(single))
+    assert main(["verify", str(tmp_path / "one.json")]) == 0
+    assert "solved" in capsys.readouterr().out
+    theirs[0]["solution"]["currents"]["R1"] *= 2
+    (tmp_path / "wrong.json").write_text(json.dumps(theirs[:1]))
+    assert main(["verify", str(tmp_path / "wrong.json")]) == 1
+
+
+@pytest.mark.parametrize(
+    ("content", "words"),
+    [
+        ("[]", "holds no cases"), ("nonsense", "not readable JSON"), ('[{"elements": []}]', "no elements"),
+        ('[{"elements": [{"kind": "coil", "id": "L1"}]}]', "Element L1"),
+        ('[{"elements": [{"kind": "resistor", "id": "R1", "a": "x", "b": "0"}]}]', "Element R1, ohms"),
+        ('[{"box": [1, 2, 3]}]', "no solver for light"),
+    ],
+)  # fmt: skip
+def test_verify_names_what_is_wrong(tmp_path, capsys, content, words):
+    path = tmp_path / "v.json"
+    path.write_text(content)
+    assert main(["verify", str(path)]) == 2
+    assert words in capsys.readouterr().err
+
+
+def test_schema_is_json(capsys):
+    assert main(["schema"]) == 0
+    assert json.loads(capsys.readouterr().out)["title"] == "Gwiazda plan, version 1"
+
+
+def test_export(tmp_path, capsys):
+    csv_path, png_path = tmp_path / "s.csv", tmp_path / "n.png"
+    assert (
+        main(["export", str(path_of()), "--shopping", str(csv_path), "--night", str(png_path), "--size", "640x360"])
+        == 0
+    )
+    assert csv_path.read_text().startswith("kind,part,detail")
+    data = png_path.read_bytes()
+    assert data[:4] == b"\x89PNG" and data[16:24] == (640).to_bytes(4, "big") + (360).to_bytes(4, "big")
+    assert main(["export", str(path_of())]) == 2
+    assert main(["export", str(path_of()), "--night", str(png_path), "--size", "big"]) == 2
+    assert main(["export", str(path_of()), "--night", str(png_path), "--view", "attic"]) == 2
+    assert "view.port" in capsys.readouterr().err
+
+
+def test_without_a_display_the_demo_writes_pictures(tmp_path):
+    import os
+
+    environment = {k: v for k, v in os.environ.items() if k not in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")}
+    done = run("demo", "--out", str(tmp_path / "out"), env=environment)
+    assert done.returncode == 0, done.stderr
+    assert "no display" in done.stdout and "Run time" in done.stdout
+    assert len(list((tmp_path / "out").glob("*.png"))) == 4
+    opened = run("open", env=environment)
+    assert opened.returncode == 2 and "no display" in opened.stderr
+
+
+def test_the_demo_file_is_what_its_maker_makes(tmp_path):
+    tool = Path(__file__).parents[2] / "tools" / "make_szron.py"
+    source = tool.read_text().replace(
+        'Path(__file__).parent.parent / "src/gwiazda/demos/szron.gwiazda"', f'Path("{tmp_path}/szron.gwiazda")'
+    )
+    (tmp_path / "make.py").write_text(source)
+    subprocess.run([sys.executable, str(tmp_path / "make.py")], check=True, capture_output=True)
+    assert (tmp_path / "szron.gwiazda").read_bytes() == path_of().read_bytes()
+
+
+def test_desktop_files_are_sound():
+    packaging = Path(__file__).parents[2] / "packaging"
+    import configparser
+    import xml.etree.ElementTree as ET
+
+    entry = configparser.ConfigParser(interpolation=None)
+    entry.read(packaging / "io.github.gwiazda.Gwiazda.desktop")
+    section = entry["Desktop Entry"]
+    assert section["Exec"].startswith("gwiazda open") and "application/x-gwiazda" in section["MimeType"]
+    for name in (
+        "io.github.gwiazda.Gwiazda.metainfo.xml",
+        "io.github.gwiazda.Gwiazda-mime.xml",
+        "io.github.gwiazda.Gwiazda.svg",
+    ):
+        assert ET.parse(packaging / name).getroot().tag
+    if shutil.which("desktop-file-validate"):
+        subprocess.run(["desktop-file-validate", str(packaging / "io.github.gwiazda.Gwiazda.desktop")], check=True)

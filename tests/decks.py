@@ -1,0 +1,24 @@
+"""Plans made for tests."""
+
+from __future__ import annotations
+
+from gwiazda.core.plan import edits
+from gwiazda.core.plan.models import Box, Lamp, Opening, Plan, Section, Supply, View
+
+
+def deck_plan(windows: int = 24, lamps: int = 5, supply: str = "adapter-9v-0.5a", height_mm: float = 4.0) -> Plan:
+    """The closed deck of the worked chain: 165 × 44 × 19 mm, flat white, two mist coats."""
+    section = edits.outline_from_box(Section(id="deck1", name="Deck 1", box=Box(at=(0, -22, 0), size=(165, 44, 19))))
+    plan = Plan(
+        views=(View(id="port", name="Port side", side="port"), View(id="top", name="From above", side="top")),
+        sections=(section,),
+        supply=Supply(part=supply),
+    )
+    if windows:
+        shape = Opening(id="t", section="deck1", width_mm=3.0, height_mm=height_mm, at=(0, 0, 0))
+        plan, _ = edits.add_row(plan, section, "port", (10, 10), (155, 10), windows, shape)
+    for i in range(lamps):
+        plan = edits.add_lamp(
+            plan, Lamp(id=f"deck1.lamp.{i + 1:02d}", part="chip-1206-warm-white", at=(20.0 + 30.0 * i, 0, 18))
+        )
+    return plan

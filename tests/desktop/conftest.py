@@ -1,0 +1,111 @@
+"""A main window on the demo or on an empty plan, and ways to use it."""
+
+from __future__ import annotations
+
+import pytest
+from PySide6.QtCore import QPoint, QPointF, Qt
+
+from gwiazda.core.plan.models import to_sheet
+from gwiazda.demos import path_of
+from gwiazda.desktop.application import make_application
+from gwiazda.desktop.pictures import settle
+from gwiazda.desktop.window import MainWindow
+
+
+class Bench:
+    """A window under the hands of a test: places in mm of the model, mouse and keys on real widgets."""
+
+    def __init__(self, qtbot, window: MainWindow) -> None:
+        self.bot, self.window = qtbot, window
+        self.plate, self.document = window.plate, window.document
+
+    def settle(self) -> None:
+        settle(self.window)
+
+    def px(self, x: float, y: float, z: float) -> QPoint:
+        right, down, _ = to_sheet(self.plate.view.side, (x, y, z))
+        return self.plate.extent.to_px(right, down).toPoint()
+
+    def click(self, at: QPoint, modifier=Qt.KeyboardModifier.NoModifier) -> None:
+        self.bot.mouseClick(self.plate, Qt.MouseButton.LeftButton, modifier, at)
+
+    def drag(
+        self, start: QPoint, end: QPoint, modifier=Qt.KeyboardModifier.NoModifier, steps: int = 5, drop: bool = True
+    ) -> None:
+        self.bot.mousePress(self.plate, Qt.MouseButton.LeftButton, modifier, start)
+        for i in range(1, steps + 1):
+            t = i / steps
+            at = QPointF(start) + (QPointF(end) - QPointF(start)) * t
+            self._move(at, modifier)
+        if drop:
+            self.bot.mouseRelease(self.plate, Qt.MouseButton.LeftButton, modifier, end)
+
+    def _move(self, at: QPointF, modifier) -> None:
+        from PySide6.QtCore import QEvent
+        from PySide6.QtGui import QMouseEvent
+        from PySide6.QtWidgets import QApplication
+
+        event = QMouseEvent(
+            QEvent.Type.MouseMove, at, QPointF(self.plate.mapToGlobal(at.toPoint())), Qt.MouseButton.NoButton,
+            Qt.MouseButton.LeftButton, modifier,
+        )  # fmt: skip
+        QApplication.sendEvent(self.plate, event)
+
+    def key(self, key, modifier=Qt.KeyboardModifier.NoModifier, widget=None) -> None:
+        self.bot.keyClick(widget or self.plate, key, modifier)
+
+    def field(self, name: str):
+        """A field of the inspector by its accessible name."""
+        from PySide6.QtWidgets import QWidget
+
+        found = [w for w in self.window.inspector.panel.findChildren(QWidget) if w.accessibleName() == name]
+        assert found, f"no field {name!r}"
+        return found[0]
+
+    def type_into(self, name: str, text: str) -> None:
+        field = self.field(name)
+        field.setFocus()
+        field.selectAll()
+        self.bot.keyClicks(field, text)
+        self.bot.keyClick(field, Qt.Key.Key_Return)
+
+    def choose(self, name: str, words: str) -> None:
+        """Pick an entry of a choice with the keyboard."""
+        field = self.field(name)
+        index = next(i for i in range(field.count()) if words in field.itemText(i))
+        field.setCurrentIndex(index)
+        field.activated.emit(index)
+
+
+@pytest.fixture(scope="session")
+def qapp_cls():
+    from PySide6.QtWidgets import QApplication
+
+    return QApplication
+
+
+@pytest.fixture(scope="session")
+def application(qapp):
+    made = make_application()
+    made.setProperty("keep", True)
+    return made
+
+
+@pytest.fixture
+def empty(qtbot, application) -> Bench:
+    window = MainWindow()
+    qtbot.addWidget(window)
+    window.show()
+    bench = Bench(qtbot, window)
+    bench.settle()
+    yield bench
+    window.close()
+
+
+@pytest.fixture
+def bench(empty) -> Bench:
+    """The demo, all of it on the works side."""
+    assert empty.document.open(path_of(), as_demo=True)
+    empty.plate.set_wipe(1.0)
+    empty.settle()
+    return empty

@@ -1,0 +1,311 @@
+"""The window: stations, inspector, meters, offers, files, themes; and the whole job from an empty plan."""
+
+from __future__ import annotations
+
+import json
+
+import pytest
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtWidgets import QAbstractButton, QLabel, QPushButton, QWidget
+
+from gwiazda.cli import main
+from gwiazda.core.plan import edits
+from gwiazda.core.plan.lookup import find
+from gwiazda.core.plan.models import Wanted
+from gwiazda.core.plan.storage import load
+from gwiazda.demos import path_of
+from gwiazda.desktop import autosave
+from gwiazda.desktop.stations.registry import STATIONS
+
+
+def test_from_an_empty_plan_to_a_lit_model_by_mouse_and_keys(empty, tmp_path, capsys):
+    bench, window = empty, empty.window
+    assert not bench.document.plan.sections
+    bench.plate.set_wipe(1.0)
+    bench.key(Qt.Key.Key_B, widget=window)
+    assert window.station == "measure" and bench.plate.tool.id == "section"
+    bench.drag(QPoint(200, 150), QPoint(700, 300))
+    section = bench.document.plan.sections[0]
+    assert bench.document.selection == (section.id,)
+    bench.type_into("Name", "Cabin")
+    bench.type_into("breadth in mm", "1 1/2 in")
+    assert bench.document.plan.sections[0].box.size[1] == pytest.approx(38.1)
+    bench.choose("Lining", "silver")
+    bench.key(Qt.Key.Key_R, widget=window)
+    bench.drag(QPoint(260, 230), QPoint(640, 230))
+    windows = bench.document.selection
+    assert len(windows) > 5
+    bench.type_into("Height", "4 mm")
+    assert all(o.height_mm == 4 for o in bench.document.plan.openings)
+    bench.bot.mouseClick(bench.window.inspector.panel.findChildren(QPushButton)[2], Qt.MouseButton.LeftButton)
+    assert all(o.lit == 0 for o in bench.document.plan.openings)
+    bench.key(Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier, window)
+    bench.key(Qt.Key.Key_L, widget=window)
+    bench.click(QPoint(350, 180))
+    bench.click(QPoint(560, 180))
+    assert len(bench.document.plan.lamps) == 2
+    bench.choose("Part", "0805 chip, warm white")
+    bench.type_into("Wanted figure", "25 cd/m2")
+    bench.settle()
+    state = bench.document.assessment.lamps[bench.document.selection[0]]
+    assert state.resistor_ohm > 0 and state.current_a > 0
+    bench.type_into("Resistor", "4k7")
+    assert bench.document.plan.lamps[-1].resistor_ohm == 4700
+    bench.key(Qt.Key.Key_Escape)
+    bench.key(Qt.Key.Key_Escape)
+    bench.type_into("Scale", "1:48")
+    bench.type_into("Kit name", "Harbour tug")
+    bench.choose("Source", "AA alkaline")
+    bench.type_into("Cells in series", "6")
+    bench.settle()
+    assert bench.document.assessment.supply.is_battery and bench.document.assessment.supply.hours > 1
+    path = tmp_path / "tug.gwiazda"
+    assert bench.window.files._save(path)
+    assert load(path).plan == bench.document.plan and not bench.document.dirty
+    capsys.readouterr()
+    assert main(["check", "--json", str(path)]) in (0, 1)
+    data = json.loads(capsys.readouterr().out)
+    assert data["kit"] == {"name": "Harbour tug", "scale": "1/48"} and len(data["lamps"]) == 2
+    steps = 0
+    while bench.document.undo_label:
+        bench.document.undo()
+        steps += 1
+    assert not bench.document.plan.sections and steps > 10
+    while bench.document.redo_label:
+        bench.document.redo()
+    assert bench.document.plan == load(path).plan
+
+
+def test_meters_show_the_assessment_and_lead_to_the_culprit(bench):
+    faces = bench.window.meters.faces
+    assert set(faces) == {"draw", "run_time", "evenness", "reached"}
+    assert faces["draw"].meter.value == pytest.approx(bench.document.assessment.supply.draw_a * 1e3)
+    assert "mA" in faces["draw"].accessibleName()
+    bench.bot.mouseClick(faces["evenness"], Qt.MouseButton.LeftButton)
+    assert bench.document.selection == (bench.document.assessment.sections["bridge"].darkest,)
+    bench.bot.mouseClick(faces["run_time"], Qt.MouseButton.LeftButton)
+    assert bench.window.station == "power" and bench.document.selection == ()
+
+
+def test_stations_by_key_and_click(bench):
+    for station in STATIONS:
+        bench.key(getattr(Qt.Key, f"Key_{station.key}"), widget=bench.window)
+        assert bench.window.station == station.id
+        assert bench.window.drawer.isVisible()
+        assert [t for t, b in bench.window.tool_buttons.items() if b.isVisible()] == [
+            t for t in bench.window.tool_buttons if t in station.tools
+        ]
+    bench.bot.mouseClick(bench.window.feedline.lamps["measure"], Qt.MouseButton.LeftButton)
+    assert bench.window.station == "measure"
+
+
+def test_drawers_can_be_picked_with_mouse_and_keys(bench):
+    bench.window.set_station("measure")
+    bench.settle()
+    rect, item, _ = bench.window.drawer.places[2]
+    bench.bot.mouseClick(bench.window.drawer, Qt.MouseButton.LeftButton, pos=rect.center().toPoint())
+    assert bench.document.selection == (item,)
+    bench.key(Qt.Key.Key_Right, widget=bench.window.drawer)
+    bench.key(Qt.Key.Key_Return, widget=bench.window.drawer)
+    assert bench.document.selection == (bench.window.drawer.places[3][1],)
+
+
+def test_feed_line_counts_what_is_left(bench):
+    assert all(lamp.open_count == 0 for lamp in bench.window.feedline.lamps.values())
+    bench.document.edit("Spoil", lambda p: edits.set_resistor(p, ["deck1.lamp.01"], 100.0))
+    bench.settle()
+    light = bench.window.feedline.lamps["light"]
+    assert light.open_count >= 1 and light.has_stop and "to settle" in light.accessibleName()
+
+
+def test_offers_show_their_outcome_and_settle(bench):
+    bench.document.edit("Spoil", lambda p: edits.set_resistor(p, ["deck1.lamp.01"], 100.0))
+    bench.document.select(["deck1.lamp.01"])
+    bench.settle()
+    offers = [b for b in bench.window.inspector.offers.findChildren(QPushButton) if b.isVisible()]
+    chosen = next(b for b in offers if b.text().startswith("Choose the resistor again"))
+    assert "settled" in chosen.text()
+    bench.bot.mouseClick(chosen, Qt.MouseButton.LeftButton)
+    bench.settle()
+    assert bench.document.findings == () and find(bench.document.plan, "deck1.lamp.01").resistor_ohm is None
+    assert bench.document.undo_label == "Choose the resistor again"
+
+
+@pytest.mark.parametrize(
+    ("select", "name", "text", "words"),
+    [
+        ("deck1.lamp.01", "Resistor", "many", "accepted"),
+        ("deck1.lamp.01", "Wanted figure", "12", "no unit"),
+        ("deck1.window.01", "Width", "-3 mm", "not above zero"),
+        ("deck1.window.01", "Lit share", "140 %", "0 to 100 %"),
+        ("deck1", "length in mm", "0", "not above zero"),
+        ("", "Scale", "1:0", "1/N"),
+        ("", "Room light in lx", "900", "0 to 300 lx"),
+        ("", "Cells in series", "99", "1 to 40"),
+    ],
+)
+def test_bad_input_keeps_the_plan_and_the_text(bench, select, name, text, words):
+    bench.document.select([select] if select else [])
+    before = bench.document.plan
+    bench.type_into(name, text)
+    assert bench.document.plan is before
+    field = bench.field(name)
+    assert field.text() == text and field.property("wrong") == "true" and words in field.toolTip()
+    assert words in bench.window.message_label.text()
+    bench.key(Qt.Key.Key_Escape, widget=field)
+    assert field.text() != text and field.property("wrong") == "false"
+
+
+def test_fields_read_what_modellers_write(bench):
+    bench.document.select(["deck1.lamp.01"])
+    for text, ohm in (("4k7", 4700.0), ("470", 470.0), ("R47", 0.47)):
+        bench.type_into("Resistor", text)
+        assert find(bench.document.plan, "deck1.lamp.01").resistor_ohm == ohm
+    bench.type_into("Wanted figure", "20mA")
+    assert find(bench.document.plan, "deck1.lamp.01").wanted == Wanted(current_ma=20.0)
+    bench.type_into("x in mm", "1/8 in")
+    assert find(bench.document.plan, "deck1.lamp.01").at[0] == pytest.approx(3.175)
+
+
+def test_a_refused_lamp_place_is_said_and_offers_help(bench):
+    bench.document.edit("Away", lambda p: edits.set_fields(p, ["deck1.lamp.01"], at=(900.0, 0.0, 0.0)))
+    bench.document.select(["deck1.lamp.01"])
+    bench.settle()
+    texts = [w.text() for w in bench.window.inspector.offers.findChildren(QLabel)]
+    assert any("outside every section" in t for t in texts)
+
+
+def test_strings_from_the_inspector(bench):
+    bench.document.select(["deck1.lamp.01", "deck1.lamp.02"])
+    panel = bench.window.inspector.panel
+    bench.bot.mouseClick(panel.series, Qt.MouseButton.LeftButton)
+    assert bench.document.plan.strings[-1].lamps == ("deck1.lamp.01", "deck1.lamp.02")
+    bench.settle()
+    bench.bot.mouseClick(panel.single, Qt.MouseButton.LeftButton)
+    assert len(bench.document.plan.strings) == 2
+
+
+def test_channels_are_switched_on_the_night_side_only(bench):
+    bench.plate.set_wipe(0.0)
+    bench.settle()
+    before, plan = bench.plate.night._buffer.copy(), bench.document.plan
+    button = bench.window.inspector.panel.channel_buttons["boatdeck"]
+    bench.bot.mouseClick(button, Qt.MouseButton.LeftButton)
+    assert (bench.plate.night._buffer.astype(int) <= before).all() and (bench.plate.night._buffer != before).any()
+    assert bench.document.plan is plan
+    bench.bot.mouseClick(button, Qt.MouseButton.LeftButton)
+    assert abs(bench.plate.night._buffer.astype(int) - before).max() <= 1
+
+
+def test_room_light_and_exposure_change_the_picture(bench):
+    bench.plate.set_wipe(0.0)
+    bench.settle()
+    hull = bench.px(60, 0, 15)
+    dark = int(bench.plate.night._buffer[hull.y(), hull.x(), 1])
+    panel = bench.window.inspector.panel
+    panel.lux_slider.setValue(panel.lux_slider.maximum())
+    bench.settle()
+    assert bench.document.plan.room.lux == 300
+    bright = int(bench.plate.night._buffer[hull.y(), hull.x(), 1])
+    assert bright > dark + 20
+    panel.ev_slider.setValue(panel.ev_slider.value() - 8)
+    bench.settle()
+    assert bench.document.plan.room.exposure_ev == -2
+    assert bench.plate.night._buffer[hull.y(), hull.x(), 1] < bright
+
+
+def test_themes_are_told_apart_and_kept(bench):
+    bench.key(Qt.Key.Key_R, Qt.KeyboardModifier.ControlModifier, bench.window)
+    bench.settle()
+    image = bench.window.grab().toImage()
+    assert image.pixelColor(5, 790).lightness() < 30
+    bench.key(Qt.Key.Key_R, Qt.KeyboardModifier.ControlModifier, bench.window)
+    image = bench.window.grab().toImage()
+    assert image.pixelColor(5, 790).lightness() > 150
+
+
+def test_everything_that_can_be_used_has_a_name_and_a_tip(bench):
+    for select in ([], ["deck1.lamp.01"], ["deck1.window.01"], ["deck1"]):
+        bench.document.select(select)
+        bench.settle()
+        for widget in bench.window.findChildren(QWidget):
+            if (
+                widget.focusPolicy() & Qt.FocusPolicy.TabFocus
+                and widget.isVisible()
+                and isinstance(widget, QAbstractButton)
+            ):
+                assert widget.accessibleName() or widget.text(), widget
+        for name, button in bench.window.tool_buttons.items():
+            assert f"({bench.plate.tools[name].key})" in button.toolTip()
+
+
+def test_tab_reaches_plate_meters_and_inspector(bench):
+    bench.plate.setFocus()
+    seen = set()
+    for _ in range(120):
+        widget = bench.window.focusWidget()
+        seen.add(type(widget).__name__)
+        bench.window.focusNextChild()
+    assert {"Plate", "MeterFace", "ValueField", "ChoiceField", "LightDrawer", "StationLamp"} <= seen
+
+
+@pytest.mark.parametrize("content", [b"", b"PK\x03\x04rubbish", b'{"version": 99}', b'{"kit": {"scale": "1:0"}}'])
+def test_a_bad_file_leaves_window_and_plan_as_they_are(bench, tmp_path, content):
+    path = tmp_path / "bad.gwiazda"
+    path.write_bytes(content)
+    before = bench.document.plan
+    bench.window.files.open(str(path))
+    assert bench.document.plan is before and bench.window.isVisible()
+    assert "bad.gwiazda" in bench.window.message_label.text() and path.read_bytes() == content
+
+
+def test_autosave_and_recovery_after_a_kill(bench, tmp_path):
+    path = tmp_path / "mine.gwiazda"
+    assert bench.window.files._save(path)
+    bench.document.edit("Rename kit", lambda p: edits.set_kit(p, name="Not saved"))
+    bench.window.files.autosave_now()
+    assert autosave.waiting(path).plan.kit.name == "Not saved"
+    # As after a kill: the file is opened anew.
+    bench.document.open(path)
+    assert bench.document.plan.kit.name == "Szron"
+    bench.window.files.offer_recovery()
+    assert "without saving" in bench.window.message_label.text()
+    bench.bot.mouseClick(bench.window.message_action, Qt.MouseButton.LeftButton)
+    assert bench.document.plan.kit.name == "Not saved" and bench.document.dirty
+    assert bench.window.files._save(path)
+    assert autosave.waiting(path) is None and load(path).plan.kit.name == "Not saved"
+
+
+def test_leaving_unsaved_changes_can_be_taken_back(bench):
+    bench.document.edit("Rename kit", lambda p: edits.set_kit(p, name="Half done"))
+    bench.key(Qt.Key.Key_N, Qt.KeyboardModifier.ControlModifier, bench.window)
+    assert bench.document.plan.kit.name == "Untitled"
+    bench.bot.mouseClick(bench.window.message_action, Qt.MouseButton.LeftButton)
+    assert bench.document.plan.kit.name == "Half done" and bench.document.dirty
+
+
+def test_take_out_files(bench, tmp_path):
+    bench.window.files.write_shopping(tmp_path / "s.csv")
+    assert "resistor" in (tmp_path / "s.csv").read_text()
+    bench.window.files.write_picture(tmp_path / "n.png")
+    assert (tmp_path / "n.png").read_bytes()[:4] == b"\x89PNG"
+    bench.window.files.write_shopping(tmp_path / "no" / "s.csv")
+    assert "can't be written" in bench.window.message_label.text()
+
+
+def test_old_autosaves_are_tidied(tmp_path):
+    import os
+    import time
+
+    folder = autosave.folder()
+    folder.mkdir(parents=True)
+    (folder / "old.gwiazda").write_bytes(b"x")
+    (folder / "new.gwiazda").write_bytes(b"x")
+    os.utime(folder / "old.gwiazda", (time.time() - 40 * 86400,) * 2)
+    autosave.tidy()
+    assert [p.name for p in folder.iterdir()] == ["new.gwiazda"]
+
+
+def test_dropping_a_plan_opens_it(empty):
+    empty.plate.files_dropped.emit(str(path_of()))
+    assert empty.document.plan.kit.name == "Szron"

@@ -160,3 +160,15 @@ def test_desktop_files_are_sound():
         assert ET.parse(packaging / name).getroot().tag
     if shutil.which("desktop-file-validate"):
         subprocess.run(["desktop-file-validate", str(packaging / "io.github.gwiazda.Gwiazda.desktop")], check=True)
+
+
+def test_published_schema_and_docs_are_current():
+    root = Path(__file__).parents[2]
+    from gwiazda.core.plan.storage import schema
+
+    assert json.loads((root / "docs/plan.schema.json").read_text()) == schema()
+    readme = (root / "README.md").read_text()
+    for picture in (root / "docs/screenshots").glob("*.png"):
+        assert picture.name in readme
+    for link in ("docs/guide.md", "docs/computation.md", "docs/file-format.md", "docs/check.md"):
+        assert link in readme and (root / link).exists()

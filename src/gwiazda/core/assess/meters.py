@@ -32,7 +32,7 @@ def _draw(supply: SupplyState) -> Meter:
     used = supply.draw_a / supply.limit_a if supply.limit_a else 0.0
     state: State = "fine" if used <= 1.0 else ("look" if used <= 1.5 else "stop")
     if supply.is_battery:
-        note = f"halves its cells at {supply.limit_a * 1e3:.0f} mA"
+        note = f"cells lose half at {supply.limit_a * 1e3:.0f} mA"
     else:
         note = f"adapter gives {supply.limit_a * 1e3:.0f}" if supply.limit_a else "no supply"
     draw_ma = supply.draw_a * 1e3

@@ -27,7 +27,7 @@ class Outcome:
 
     def words(self, before_ma: float) -> tuple[str, str]:
         change = self.draw_ma - before_ma
-        draw = f", {change:+.0f} mA" if abs(change) >= 0.5 else ""
+        draw = f", {change:+.0f} mA".replace("-", "−") if abs(change) >= 0.5 else ""
         if self.settled:
             return f"settled{draw}", "fine"
         return (f"then {self.number:.2g}{draw}" if self.number is not None else f"not settled{draw}"), "look"

@@ -44,10 +44,13 @@ def _heavy(value: object) -> bool:
     return type(value) is tuple and bool(value) and not isinstance(value[0], str)
 
 
-def _canvas(old: QImage | None, window: Window) -> QImage:
-    if old is not None and old.size() == QSize(window.width, window.height):
+def _canvas(old: QImage | None, window: Window, ratio: float) -> QImage:
+    """A picture of the window's device pixels that is painted in points."""
+    if old is not None and old.size() == QSize(window.width, window.height) and old.devicePixelRatio() == ratio:
         return old
-    return QImage(window.width, window.height, QImage.Format.Format_RGB32)
+    image = QImage(window.width, window.height, QImage.Format.Format_RGB32)
+    image.setDevicePixelRatio(ratio)
+    return image
 
 
 class Plate(QWidget):
@@ -219,14 +222,16 @@ class Plate(QWidget):
         drawing_key = (window, self.view, id(self.document.pictures))
         if drawing_key != self._drawing_key:
             self._drawing = render_drawing(self.view, self.document.pictures, window)
+            if self._drawing is not None:
+                self._drawing.setDevicePixelRatio(ratio)
             self._drawing_key = drawing_key
         document = self.document
         plan, found = document.plan, document.assessment
-        works = Works(plan, found, self.view, window, self.palette_, document.selection)
+        works = Works(plan, found, self.view, self.extent, self.palette_, document.selection)
         chosen = tuple(i for i in document.selection if i not in found.lamps)
         ground = (plan.sections, plan.openings, window, self.view, self.palette_.name, chosen)
         if not _same(self._ground_key, ground):
-            self._ground = _canvas(self._ground, window)
+            self._ground = _canvas(self._ground, window, ratio)
             inner = QPainter(self._ground)
             paint_ground(inner, works, self._drawing)
             inner.end()
@@ -234,7 +239,7 @@ class Plate(QWidget):
         key = (plan, found, document.selection)
         if not _same(self._works_key, key):
             assert self._ground is not None
-            self._works = _canvas(self._works, window)
+            self._works = _canvas(self._works, window, ratio)
             inner = QPainter(self._works)
             inner.drawImage(0, 0, self._ground)
             paint_lamps(inner, works)

@@ -12,11 +12,8 @@ from PySide6.QtCore import QTimer
 from PySide6.QtGui import QIcon
 from PySide6.QtWidgets import QApplication
 
-# The core first: after PySide6 every import passes through its own hook, which reads the module's source.
-import gwiazda.core.assess.scene
-import gwiazda.core.findings.rules
-import gwiazda.core.plan.storage  # noqa: F401
 from gwiazda import __version__
+from gwiazda.desktop.autosave import tidy
 from gwiazda.desktop.theme.fonts import load_fonts, text_font
 
 
@@ -58,6 +55,7 @@ def run(path: str | None, as_demo: bool = False) -> int:
     window.plate.first_painted.connect(lambda: QTimer.singleShot(400, window.plate.night.load_kernel_later))
     if not as_demo:
         QTimer.singleShot(300, window.files.offer_recovery)
+    QTimer.singleShot(5000, tidy)
     # Ctrl+C in the terminal closes the window as a click would: with its autosave.
     signal.signal(signal.SIGINT, lambda *_: window.close())
     beat = QTimer()

@@ -379,7 +379,6 @@ class MainWindow(QMainWindow):
             button.setToolTip(f"{words}: {what} ({keys})" if what else f"Nothing to {words.lower()} ({keys})")
 
     def _update_meters(self) -> None:
-        self.meters.set_palette(self.palette_)
         self.meters.set_meters(self.document.assessment.meters)
         counts: dict[str, tuple[int, bool]] = {}
         for f in self.document.findings:

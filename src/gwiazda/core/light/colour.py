@@ -11,7 +11,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from functools import cache
-from importlib import resources
+from pathlib import Path
 
 import numpy as np
 import numpy.typing as npt
@@ -32,7 +32,7 @@ PUMP_NM, PUMP_WIDTH_NM, PHOSPHOR_WIDTH_NM = 450.0, 22.0, 115.0
 @cache
 def observer() -> tuple[Array, Array]:
     """Wavelengths (81,) in nm and the colour-matching functions (81, 3) [1]_."""
-    path = resources.files("gwiazda.core.light").joinpath("data", "cie1931_2deg_5nm.csv")
+    path = Path(__file__).parent / "data" / "cie1931_2deg_5nm.csv"
     rows = [r.split(",") for r in path.read_text().splitlines() if r and r[0].isdigit()]
     table = np.array(rows, dtype=float)
     return table[:, 0], table[:, 1:]

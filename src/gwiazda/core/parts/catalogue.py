@@ -8,7 +8,7 @@ from __future__ import annotations
 import json
 from collections.abc import Callable, Iterable, Mapping
 from functools import cache
-from importlib import resources
+from pathlib import Path
 from typing import Any, Literal, NamedTuple, TypeVar
 
 from gwiazda.core.errors import PlanError
@@ -104,7 +104,7 @@ P = TypeVar("P")
 
 @cache
 def _file(name: str) -> dict[str, Any]:
-    text = resources.files("gwiazda.core.parts").joinpath("data", name).read_text(encoding="utf-8")
+    text = (Path(__file__).parent / "data" / name).read_text(encoding="utf-8")
     data: dict[str, Any] = json.loads(text)
     return data
 

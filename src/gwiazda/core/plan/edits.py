@@ -251,6 +251,18 @@ def move(plan: Plan, ids: Iterable[str], delta: Vector) -> Plan:
     return replace(plan, changed)
 
 
+def set_axis(plan: Plan, ids: Iterable[str], axis: int, value: float) -> Plan:
+    """Put lamps and openings at ``value`` mm along one axis (0 = x, 1 = y, 2 = z)."""
+    changed: dict[str, Model] = {}
+    for item_id in ids:
+        item = find(plan, item_id)
+        if isinstance(item, (Lamp, Opening)):
+            at = list(item.at)
+            at[axis] = value
+            changed[item_id] = revise(item, at=tuple(at))
+    return replace(plan, changed)
+
+
 def duplicate(plan: Plan, ids: Iterable[str], delta: Vector) -> tuple[Plan, list[str]]:
     """Copies of openings, lamps and whole sections, moved by ``delta``; returns the plan and the new ids.
 

@@ -8,7 +8,7 @@ from gwiazda.core.circuit.series import bands
 from gwiazda.core.parts.catalogue import lamp_parts
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import string_of
-from gwiazda.core.plan.models import Lamp, Plan, Wanted
+from gwiazda.core.plan.models import Lamp, Wanted
 from gwiazda.core.quantities import (
     format_current,
     format_resistance,
@@ -120,17 +120,8 @@ class LampPanel(Panel):
         self.document.edit("Change resistor", lambda plan: edits.set_resistor(plan, ids, ohm))  # type: ignore[arg-type]
 
     def _take_place(self, axis: int, value: object) -> None:
-        lamps = self.lamps()
-
-        def change(plan: Plan) -> Plan:
-            moved = {}
-            for lamp in lamps:
-                at = list(lamp.at)
-                at[axis] = float(value)  # type: ignore[arg-type]
-                moved[lamp.id] = edits.revise(lamp, at=tuple(at))
-            return edits.replace(plan, moved)
-
-        self.document.edit("Change place", change)
+        ids = [i.id for i in self.lamps()]
+        self.document.edit("Change place", lambda plan: edits.set_axis(plan, ids, axis, float(value)))  # type: ignore[arg-type]
 
     def refresh(self) -> None:
         lamps = self.lamps()

@@ -91,6 +91,7 @@ class OffersCard(Card):
         super().__init__("")
         self.document, self._finder = document, finder
         self._shown: tuple[Finding, ...] = ()
+        self._said: object = None
         self._plan: Plan | None = None
         self._holder: QWidget | None = None
         self._buttons: dict[tuple[int, int], tuple[QPushButton, str]] = {}
@@ -113,9 +114,15 @@ class OffersCard(Card):
     def refresh(self) -> None:
         relevant = self.relevant()
         shown = tuple(relevant[:MOST_FINDINGS])
-        if self._plan is self.document.assessed_plan and shown == self._shown and self._holder is not None:
+        said = (len(relevant), tuple((f.severity, f.sentence, tuple(x.label for x in f.fixes)) for f in shown))
+        same = said == self._said and self._holder is not None
+        fresh = self._plan is not self.document.assessed_plan
+        self._plan, self._shown, self._said = self.document.assessed_plan, shown, said
+        if same:
+            # The same words: only what the offers would come to may be different.
+            if fresh and self._buttons:
+                self._finder.ask_soon(self._plan, shown)
             return
-        self._plan, self._shown = self.document.assessed_plan, shown
         if self._holder is not None:
             self._holder.hide()
             self._holder.deleteLater()
@@ -134,7 +141,7 @@ class OffersCard(Card):
                 button = QPushButton(fix.label)
                 button.setObjectName("offer")
                 button.setToolTip(f"{fix.label}: takes this one step, undo takes it back")
-                button.clicked.connect(lambda _=False, x=fix: self.document.edit(x.label, x.edit))
+                button.clicked.connect(lambda _=False, k=(i, j): self._take_offer(k))
                 box.addWidget(button)
                 self._buttons[(i, j)] = (button, fix.label)
         if len(relevant) > len(shown):
@@ -142,6 +149,10 @@ class OffersCard(Card):
         self.outer.addWidget(self._holder)
         if self._buttons:
             self._finder.ask_soon(self._plan, shown)
+
+    def _take_offer(self, key: tuple[int, int]) -> None:
+        fix = self._shown[key[0]].fixes[key[1]]
+        self.document.edit(fix.label, fix.edit)
 
     def _take(self, result: tuple[Plan, dict[tuple[int, int], Outcome | None]]) -> None:
         plan, outcomes = result

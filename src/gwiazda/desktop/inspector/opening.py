@@ -7,7 +7,7 @@ from PySide6.QtWidgets import QHBoxLayout, QPushButton
 from gwiazda.core.parts.catalogue import glazings
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import section_of
-from gwiazda.core.plan.models import Opening, Plan
+from gwiazda.core.plan.models import Opening
 from gwiazda.core.quantities import (
     parse_number,
 )
@@ -67,17 +67,8 @@ class OpeningPanel(Panel):
         self.document.edit(what, lambda plan: edits.set_fields(plan, ids, **fields))
 
     def _take_place(self, axis: int, value: object) -> None:
-        openings = self.openings()
-
-        def change(plan: Plan) -> Plan:
-            moved = {}
-            for o in openings:
-                at = list(o.at)
-                at[axis] = float(value)  # type: ignore[arg-type]
-                moved[o.id] = edits.revise(o, at=tuple(at))
-            return edits.replace(plan, moved)
-
-        self.document.edit("Change place", change)
+        ids = [i.id for i in self.openings()]
+        self.document.edit("Change place", lambda plan: edits.set_axis(plan, ids, axis, float(value)))  # type: ignore[arg-type]
 
     def refresh(self) -> None:
         openings = self.openings()

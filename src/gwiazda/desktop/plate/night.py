@@ -4,21 +4,22 @@ from __future__ import annotations
 
 import threading
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 import numpy as np
 import numpy.typing as npt
 from PySide6.QtCore import QObject, Qt, Signal
 from PySide6.QtGui import QColor, QImage, QPainter, QPolygonF
 
-from gwiazda.core.assess.scene import scene_of, surfaces_of
 from gwiazda.core.assess.states import Assessment
-from gwiazda.core.light import night as night_core
-from gwiazda.core.light.night import Layer, NightPicture
-from gwiazda.core.light.render import Camera, ChannelLight, Relief, Surface, render
 from gwiazda.core.light.tone import middle_luminance, screen_table
 from gwiazda.core.plan.models import Plan, View
 from gwiazda.desktop.plate.sheet import Window, render_drawing
 from gwiazda.desktop.worker import NewestWins
+
+if TYPE_CHECKING:
+    from gwiazda.core.light.night import Layer, NightPicture
+    from gwiazda.core.light.render import Camera, ChannelLight, Relief, Surface
 
 LIGHT_FILL = 0.78  # linear reflectance of the lightest fill of a drawing, which stands for the bare hull
 
@@ -89,6 +90,11 @@ class NightRenderer(QObject):
         self._lights: dict[tuple[str, tuple[float, float, float]], tuple[ChannelLight, Layer | None]] = {}
 
     def __call__(self, shot: Shot) -> Update:
+        # Imported here: the first picture of the works does not wait for what draws the night.
+        from gwiazda.core.assess.scene import scene_of, surfaces_of
+        from gwiazda.core.light.night import NightPicture
+        from gwiazda.core.light.render import Relief, render
+
         camera = shot.window.camera(shot.plan.room.distance_m)
         surfaces = surfaces_of(shot.plan, shot.view.side, shot.found.hull_reflectance)
         hull_key = (shot.found.hull_cd_m2, shot.view.drawing, tuple(shot.pictures))
@@ -202,6 +208,8 @@ class NightSide(QObject):
 
     def load_kernel_later(self) -> None:
         """Load the compiled kernel on a thread of its own; the picture is drawn by NumPy until then."""
+        from gwiazda.core.light import night as night_core
+
         threading.Thread(target=night_core.load_kernel, name="kernel", daemon=True).start()
 
     def close(self) -> None:

@@ -3,13 +3,16 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QByteArray, QPointF, QRectF, Qt
 from PySide6.QtGui import QImage, QPainter, QTransform
 from PySide6.QtSvg import QSvgRenderer
 
-from gwiazda.core.light.render import Camera
 from gwiazda.core.plan.models import PLANES, SHEET, Plan, Side, View, to_sheet
+
+if TYPE_CHECKING:
+    from gwiazda.core.light.render import Camera
 
 LEAST_SCALE, MOST_SCALE = 0.05, 60.0
 EMPTY = QRectF(-110.0, -70.0, 220.0, 140.0)
@@ -60,6 +63,8 @@ class Window:
         )
 
     def camera(self, distance_m: float) -> Camera:
+        from gwiazda.core.light.render import Camera
+
         return Camera(self.width, self.height, (self.left_mm, self.top_mm), self.scale, distance_m)
 
 

@@ -50,6 +50,12 @@ class Tool:
         """Whether the tool took the key."""
         return False
 
+    def _in_view(self, a: QPointF, b: QPointF) -> tuple[tuple[float, float], tuple[float, float]]:
+        """Two places of the plate in the view's model coordinates, in tenths of a mm."""
+        side, window = self.plate.view.side, self.plate.extent
+        (ah, av), (bh, bv) = (from_sheet(side, *window.to_mm(p.x(), p.y())) for p in (a, b))
+        return (rounded(ah), rounded(av)), (rounded(bh), rounded(bv))
+
     def _section_under(self, at: QPointF, what: str) -> Section | None:
         """The section at a place, or a sentence that there is none."""
         plate = self.plate
@@ -261,10 +267,7 @@ class RowTool(WindowTool):
 
     def _ends(self) -> tuple[tuple[float, float], tuple[float, float]]:
         assert self._start is not None
-        side, window = self.plate.view.side, self.plate.extent
-        a = from_sheet(side, *window.to_mm(self._start.x(), self._start.y()))
-        b = from_sheet(side, *window.to_mm(self._end.x(), self._end.y()))
-        return (rounded(a[0]), rounded(a[1])), (rounded(b[0]), rounded(b[1]))
+        return self._in_view(self._start, self._end)
 
     def count(self) -> int:
         """One window about every two widths, and what Up and Down added."""
@@ -351,10 +354,7 @@ class SectionTool(Tool):
 
     def _corners(self) -> tuple[tuple[float, float], tuple[float, float]]:
         assert self._start is not None
-        side, window = self.plate.view.side, self.plate.extent
-        a = from_sheet(side, *window.to_mm(self._start.x(), self._start.y()))
-        b = from_sheet(side, *window.to_mm(self._end.x(), self._end.y()))
-        return (rounded(a[0]), rounded(a[1])), (rounded(b[0]), rounded(b[1]))
+        return self._in_view(self._start, self._end)
 
     def release(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
         if self._start is None:

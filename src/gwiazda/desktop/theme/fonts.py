@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from importlib import resources
+from pathlib import Path
 
 from PySide6.QtGui import QFont, QFontDatabase
 
@@ -16,9 +16,9 @@ _FILES = (
 
 def load_fonts() -> None:
     """Make the shipped fonts known to Qt."""
-    folder = resources.files("gwiazda.desktop").joinpath("assets", "fonts")
+    folder = Path(__file__).parent.parent / "assets" / "fonts"
     for name in _FILES:
-        QFontDatabase.addApplicationFont(str(folder.joinpath(name)))
+        QFontDatabase.addApplicationFont(str(folder / name))
 
 
 def text_font(px: int = TEXT_PX, weight: QFont.Weight = QFont.Weight.Normal) -> QFont:

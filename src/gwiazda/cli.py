@@ -24,6 +24,7 @@ def _parser() -> argparse.ArgumentParser:
     opens = commands.add_parser("open", help="open the application, on a plan or empty")
     opens.add_argument("plan", nargs="?")
     demo = commands.add_parser("demo", help="open the application on the demo plan")
+    demo.add_argument("name", nargs="?", default="szron", choices=("szron", "perkoz"), help="which demo plan")
     demo.add_argument("--out", default="out/demo", help="where the pictures go when there is no display")
     check = commands.add_parser("check", help="print the assessment of a plan")
     check.add_argument("plan")
@@ -102,14 +103,14 @@ def _demo(arguments: argparse.Namespace) -> int:
     from gwiazda.demos import path_of
 
     if has_display() or os.environ.get("QT_QPA_PLATFORM") not in (None, "offscreen", "minimal"):
-        return _window(str(path_of()), as_demo=True)
+        return _window(str(path_of(arguments.name)), as_demo=True)
     print("There is no display: running offscreen and writing the demo's views as pictures.")
     os.environ["QT_QPA_PLATFORM"] = "offscreen"
     from gwiazda.desktop.pictures import write_views
 
-    for path in write_views(path_of(), arguments.out):
+    for path in write_views(path_of(arguments.name), arguments.out):
         print(f"  wrote {path}")
-    return _print_check(path_of(), False)
+    return _print_check(path_of(arguments.name), False)
 
 
 def _load(path: str | Path) -> PlanFile:

@@ -13,7 +13,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from decks import deck_plan
-from gwiazda.core.assess.assessment import assess, rated_flux_lm
+from gwiazda.core.assess.assessment import assess
+from gwiazda.core.assess.lampwork import plain
 from gwiazda.core.assess.scene import channels_of, scene_of, surfaces_of
 from gwiazda.core.circuit.series import values
 from gwiazda.core.exchange.report import as_dict, as_text, shopping_csv, shopping_rows
@@ -37,7 +38,7 @@ def test_the_worked_chain():
     assert section.area_m2 == pytest.approx(0.022462)
     assert section.reflectance == pytest.approx(0.8743, abs=5e-5)
     part = catalogue.lamp_parts()["chip-1206-warm-white"]
-    assert rated_flux_lm(part, False) == pytest.approx(0.942, abs=1e-3)
+    assert plain(part).flux_lm == pytest.approx(0.942, abs=1e-3)
     assert rung.needed_ohm == pytest.approx(3913, rel=1e-3)
     assert rung.wanted_a == pytest.approx(1.61e-3, rel=3e-3)
     assert rung.resistor_ohm == 3900  # a third of a percent short, which a 5 % part can't tell
@@ -338,8 +339,16 @@ def test_shopping_list_counts_and_spares(demo):
 
 def test_catalogue_is_large_and_sound():
     lamps = catalogue.lamp_parts()
-    assert len(lamps) >= 40
-    assert {p.form for p in lamps.values()} == {"chip", "round", "flat-top", "tube-tipped"}
+    assert len(lamps) >= 90
+    assert {p.form for p in lamps.values()} == {
+        "chip",
+        "round",
+        "flat-top",
+        "tube-tipped",
+        "rectangular",
+        "square",
+        "wedge",
+    }
     assert sum("white" in p.colour for p in lamps.values()) > 15 and len({p.colour for p in lamps.values()}) >= 9
     for part in lamps.values():
         assert part.family in catalogue.families() and part.basis in ("typical", "measured")

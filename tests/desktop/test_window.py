@@ -37,7 +37,8 @@ def test_from_an_empty_plan_to_a_lit_model_by_mouse_and_keys(empty, tmp_path, ca
     assert len(windows) > 5
     bench.type_into("Height", "4 mm")
     assert all(o.height_mm == 4 for o in bench.document.plan.openings)
-    bench.bot.mouseClick(bench.window.inspector.panel.findChildren(QPushButton)[2], Qt.MouseButton.LeftButton)
+    dark = next(b for b in window.inspector.panel.findChildren(QPushButton) if b.text() == "Dark")
+    bench.bot.mouseClick(dark, Qt.MouseButton.LeftButton)
     assert all(o.lit == 0 for o in bench.document.plan.openings)
     bench.key(Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier, window)
     bench.key(Qt.Key.Key_L, widget=window)

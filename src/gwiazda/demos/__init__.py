@@ -2,6 +2,8 @@
 
 from pathlib import Path
 
+NAMES = ("szron", "perkoz")
+
 
 def path_of(name: str = "szron") -> Path:
     """Where a demo plan lies on the disk."""

@@ -13,7 +13,7 @@ from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.findings.finding import Finding
 from gwiazda.core.findings.rules import judge
 from gwiazda.core.plan.lookup import find
-from gwiazda.core.plan.models import Item, Plan
+from gwiazda.core.plan.models import Item, Plan, Side
 from gwiazda.core.plan.storage import PlanFile, load, save
 from gwiazda.desktop.worker import NewestWins
 
@@ -46,6 +46,7 @@ class Document(QObject):
         self.pictures: dict[str, bytes] = {}
         self.path: Path | None = None
         self.is_demo = False
+        self.shown_side: Side = "port"  # of the view on the plate; where patterns of openings go
         self._plan = Plan()
         self._saved = self._plan
         self._undo: list[tuple[str, Plan]] = []
@@ -161,6 +162,15 @@ class Document(QObject):
     def settled(self) -> bool:
         """Whether the assessment is that of the plan shown."""
         return self.assessed_plan is self._plan and self._worker.idle
+
+    def add_picture(self, name: str, data: bytes) -> str:
+        """Keep a picture with the plan under a name that no other has; returns the name. Undo leaves it there unused."""
+        stem, _, suffix = name.rpartition(".")
+        taken, number = name, 2
+        while taken in self.pictures and self.pictures[taken] != data:
+            taken, number = f"{stem}-{number}.{suffix}", number + 1
+        self.pictures = {**self.pictures, taken: data}
+        return taken
 
     # -- selection ---------------------------------------------------------------------------------------
 

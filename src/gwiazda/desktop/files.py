@@ -7,8 +7,10 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from gwiazda.core.errors import GwiazdaError
+from gwiazda.core.plan import views
 from gwiazda.core.plan.storage import PlanFile, write_atomically
 from gwiazda.desktop import autosave
+from gwiazda.desktop.drawings import SUFFIXES, png_of, read_picture, take_picture
 
 if TYPE_CHECKING:
     from gwiazda.desktop.window import MainWindow
@@ -44,13 +46,59 @@ class Files:
     def new(self) -> None:
         self._leave(self.window.document.new)
 
-    def open_demo(self) -> None:
+    def open_demo(self, name: str = "szron") -> None:
         from gwiazda.demos import path_of
 
-        self._leave(lambda: self.window.document.open(path_of(), as_demo=True))
+        self._leave(lambda: self.window.document.open(path_of(name), as_demo=True))
 
     def open(self, path: str) -> None:
+        """Open a plan; a picture goes behind the view instead."""
+        if path.lower().endswith(SUFFIXES):
+            self.take_picture_file(Path(path))
+            return
         self._leave(lambda: self._open(path))
+
+    def put_picture(self, name: str, data: bytes, size: tuple[float, float], dropped: int = 0) -> None:
+        """Put a picture behind the view that is shown."""
+        document, view = self.window.document, self.window.plate.view
+        name = document.add_picture(name, data)
+        if document.edit("Put a drawing behind", lambda plan: views.put_drawing(plan, view.id, name, *size)):
+            self.window.plate.fit_view()
+            self.window.set_station("measure")
+            left = f" {dropped} scripts or outside links in it were left out." if dropped else ""
+            self.window.show_message(
+                f"{name} lies behind {view.name}.{left} Press K and drag along something whose length you know."
+            )
+
+    def take_picture_file(self, path: Path) -> None:
+        try:
+            self.put_picture(*read_picture(path))
+        except GwiazdaError as error:
+            self.window.show_message(str(error), "stop")
+
+    def ask_picture_file(self) -> None:
+        from PySide6.QtWidgets import QFileDialog
+
+        path, _ = QFileDialog.getOpenFileName(
+            self.window, "Drawing or photo of the kit", self._folder(), "Pictures (*.png *.jpg *.jpeg *.svg)"
+        )
+        if path:
+            self.take_picture_file(Path(path))
+
+    def paste(self) -> None:
+        """Put a picture from the clipboard behind the view."""
+        from PySide6.QtWidgets import QApplication
+
+        image = QApplication.clipboard().image()
+        if image.isNull():
+            self.window.show_message(
+                "There is no picture on the clipboard; accepted: a copied drawing or photo.", "stop"
+            )
+            return
+        try:
+            self.put_picture(*take_picture("pasted.png", png_of(image)))
+        except GwiazdaError as error:
+            self.window.show_message(str(error), "stop")
 
     def _open(self, path: str) -> None:
         if self.window.document.open(path):

@@ -151,7 +151,10 @@ class MainWindow(QMainWindow):
         opens = self._action("Open…", QKeySequence.StandardKey.Open, self.files.ask_open)
         self.save_action = self._action("Save", QKeySequence.StandardKey.Save, self.files.save)
         save_as = self._action("Save as…", "Ctrl+Shift+S", self.files.ask_save)
-        demo = self._action("Look at the demo", "", self.files.open_demo)
+        ship = self._action("Look at the ship Szron", "", lambda: self.files.open_demo("szron"))
+        boat = self._action("Look at the flying boat Perkoz", "", lambda: self.files.open_demo("perkoz"))
+        drawing = self._action("Drawing behind the view…", "Ctrl+I", self.files.ask_picture_file)
+        self._action("Paste a drawing", QKeySequence.StandardKey.Paste, self.files.paste)
         shopping = self._action("Shopping list (CSV)…", "Ctrl+L", self.files.ask_shopping)
         picture = self._action("Night picture (PNG)…", "Ctrl+P", self.files.ask_picture)
         theme = self._action("Dark room", "Ctrl+R", self.toggle_theme)
@@ -163,9 +166,11 @@ class MainWindow(QMainWindow):
         self._action("Close", QKeySequence.StandardKey.Quit, self.close)
 
         plan_menu = QMenu(self)
-        plan_menu.addActions([new, opens, demo])
+        plan_menu.addActions([new, opens, ship, boat])
         plan_menu.addSeparator()
         plan_menu.addActions([self.save_action, save_as])
+        plan_menu.addSeparator()
+        plan_menu.addActions([drawing])
         out_menu = QMenu(self)
         out_menu.addActions([shopping, picture])
         for text, tip, menu in (
@@ -212,6 +217,10 @@ class MainWindow(QMainWindow):
         self.view_buttons: dict[str, QToolButton] = {}
         self.plate.installEventFilter(self)
         self._rebuild_views()
+
+    def _views_changed(self) -> None:
+        if tuple(self.view_buttons) != tuple(v.id for v in self.document.plan.views):
+            self._rebuild_views()
 
     def _rebuild_views(self) -> None:
         views = self.document.plan.views
@@ -264,6 +273,7 @@ class MainWindow(QMainWindow):
         document, plate = self.document, self.plate
         document.message.connect(self.show_message)
         document.plan_changed.connect(self._update_title)
+        document.plan_changed.connect(self._views_changed)
         document.file_changed.connect(self._update_title)
         document.file_changed.connect(self._rebuild_views)
         document.assessed.connect(self._update_meters)

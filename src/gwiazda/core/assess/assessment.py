@@ -12,6 +12,7 @@ from functools import lru_cache
 import numpy as np
 import numpy.typing as npt
 
+from gwiazda.core.assess.lampwork import worked
 from gwiazda.core.assess.meters import meters_of
 from gwiazda.core.assess.rooms import Room, room_of
 from gwiazda.core.assess.states import (
@@ -34,11 +35,7 @@ from gwiazda.core.assess.wiring import (
     size_resistor,
     solve_rungs,
 )
-from gwiazda.core.light.colour import linear_srgb, spectrum_of
 from gwiazda.core.light.photometry import (
-    FROSTED_CAP_TRANSMITTANCE,
-    beam_flux_lm,
-    beam_order,
     current_for_light,
     relative_light,
 )
@@ -54,22 +51,6 @@ Array = npt.NDArray[np.float64]
 LOOK_CD_M2: dict[Look, float] = {"barely": 3.0, "soft": 12.0, "normal": 30.0, "bright": 80.0}
 LOOK_MCD: dict[Look, float] = {"barely": 1.0, "soft": 5.0, "normal": 20.0, "bright": 80.0}
 LEAST_SHARE = 1e-4  # of the rated light; below this a lamp counts as off and no resistor is sized for it
-
-
-@lru_cache(maxsize=512)
-def _rated_flux_lm(axial_mcd: float, beam_deg: float, frosted_cap: bool) -> float:
-    flux = beam_flux_lm(axial_mcd * 1e-3, beam_order(beam_deg))
-    return flux * FROSTED_CAP_TRANSMITTANCE if frosted_cap else flux
-
-
-def rated_flux_lm(part: LampPart, frosted_cap: bool) -> float:
-    """Flux (lm) at rated current, what a cap swallows taken off."""
-    return _rated_flux_lm(part.axial_mcd, part.beam_deg, frosted_cap)
-
-
-def rated_axial_cd(part: LampPart, frosted_cap: bool) -> float:
-    """Intensity (cd) on the axis at rated current; even all round under a cap."""
-    return rated_flux_lm(part, True) / (4.0 * math.pi) if frosted_cap else part.axial_mcd * 1e-3
 
 
 def channel_of(lamp: Lamp, section: str | None) -> str:
@@ -110,23 +91,13 @@ def _wanted_share(lamp: Lamp, part: LampPart, room: Room | None) -> float:
         if want.cd_m2 is not None:
             # A luminance asked of a bare lamp is that of its own face.
             mcd = want.cd_m2 * math.pi * (part.face_mm * 1e-3) ** 2 / 4.0 * 1e3
-        return mcd * 1e-3 / rated_axial_cd(part, lamp.frosted_cap)
+        return mcd * 1e-3 / worked(lamp).axial_cd
     cd_m2 = want.cd_m2 if want.cd_m2 is not None else look_here[want.look or "normal"]
     if room is None or room.transmittance <= 0.0 or not room.lamps:
         return 1.0  # nothing to light: as bright as its rated current makes it
     per_lm = float(room.mean_per_lm[[p.id for p in room.lamps].index(lamp.id)])
     flux = cd_m2 / per_lm / len(room.lamps) if per_lm > 0 else 0.0
-    return flux / rated_flux_lm(part, lamp.frosted_cap)
-
-
-@lru_cache(maxsize=256)
-def _rgb(spectrum: tuple[tuple[str, float], ...]) -> tuple[float, float, float]:
-    return linear_srgb(spectrum_of(dict(spectrum)))
-
-
-def colour_of(part: LampPart) -> tuple[float, float, float]:
-    """Linear sRGB of a part's light at unit luminance."""
-    return _rgb(tuple(sorted(part.spectrum.items())))
+    return flux / worked(lamp).flux_lm
 
 
 def assess(plan: Plan) -> Assessment:
@@ -188,7 +159,7 @@ def assess(plan: Plan) -> Assessment:
     section_states, opening_states = _light(rooms, lamp_states, wanted, by_id)
     lights = tuple(
         tuple((parts[by_id[i].part].colour, parts[by_id[i].part].family, parts[by_id[i].part].rated_ma * 1e-3,
-               rated_flux_lm(parts[by_id[i].part], by_id[i].frosted_cap)) for i in ids)
+               worked(by_id[i]).flux_lm) for i in ids)
         for _, ids in rungs
     )  # fmt: skip
     supply = _supply(feed, keys, lights)
@@ -223,11 +194,11 @@ def _lamp_state(
         rated,
         junction(part).volts(max(current, 0.0)),
         sizing.resistor_ohm,
-        rated_flux_lm(part, lamp.frosted_cap) * share,
-        rated_axial_cd(part, lamp.frosted_cap) * share,
+        worked(lamp).flux_lm * share,
+        worked(lamp).axial_cd * share,
         share,
         wanted,
-        colour_of(part),
+        worked(lamp).rgb,
         part.colour,
     )
 
@@ -237,10 +208,9 @@ def _light(
 ) -> tuple[dict[str, SectionState], dict[str, OpeningState]]:
     sections: dict[str, SectionState] = {}
     openings: dict[str, OpeningState] = {}
-    parts = lamp_parts()
     for key, room in rooms.items():
         flux = np.array([lamps[p.id].flux_lm for p in room.lamps])
-        asked = np.array([rated_flux_lm(parts[p.part], p.frosted_cap) * wanted[p.id] for p in room.lamps])
+        asked = np.array([worked(p).flux_lm * wanted[p.id] for p in room.lamps])
         luminance = room.luminance_per_lm @ flux if len(flux) else np.zeros(len(room.openings))
         for opening, value in zip(room.openings, luminance.tolist(), strict=True):
             openings[opening.id] = OpeningState(opening.id, key, value)

@@ -7,15 +7,13 @@ from typing import NamedTuple
 import numpy as np
 import numpy.typing as npt
 
+from gwiazda.core.assess.lampwork import worked
 from gwiazda.core.light.cavity import mean_reflectance, window_illuminance_per_lumen
-from gwiazda.core.light.photometry import beam_order
-from gwiazda.core.parts.catalogue import Glazing, glazings, lamp_parts, linings
+from gwiazda.core.parts.catalogue import Glazing, glazings, linings
 from gwiazda.core.plan.lookup import kept
 from gwiazda.core.plan.models import NORMALS, Lamp, Opening, Section
 
 Array = npt.NDArray[np.float64]
-
-ALL_ROUND = -1.0  # stands for the order of a lamp under a frosted cap
 
 
 class Room(NamedTuple):
@@ -59,7 +57,7 @@ def room_of(section: Section, openings: tuple[Opening, ...], lamps: tuple[Lamp, 
     back = np.array([g.reflectance if g else lining for g in own])
     # What is not left clear is blanked off from inside and throws light back as the lining does.
     rho = mean_reflectance(area, lining, pane_area, lit * back + (1.0 - lit) * lining)
-    order = np.array([ALL_ROUND if p.frosted_cap else beam_order(lamp_parts()[p.part].beam_deg) for p in lamps])
+    order = np.array([worked(p).order for p in lamps])
     lux = window_illuminance_per_lumen(
         area,
         rho,

@@ -5,8 +5,8 @@ from __future__ import annotations
 import numpy as np
 
 from gwiazda.core.assess.assessment import channel_of, known_lamps, rooms_of
+from gwiazda.core.assess.lampwork import worked
 from gwiazda.core.assess.states import Assessment
-from gwiazda.core.light.photometry import beam_order
 from gwiazda.core.light.render import ChannelLight, Surface, Wash
 from gwiazda.core.parts.catalogue import lamp_parts
 from gwiazda.core.plan.lookup import kept
@@ -103,7 +103,7 @@ def _outside(
 ) -> None:
     """A lamp that is seen itself: its face as a disc of its intensity over its area, and its wash on the hull."""
     part = lamp_parts()[lamp.part]
-    order = 0.0 if lamp.frosted_cap else beam_order(part.beam_deg)
+    order = 0.0 if lamp.frosted_cap else worked(lamp).order
     aim = np.array(lamp.aim) / np.linalg.norm(lamp.aim)
     toward_eye = 1.0 if lamp.frosted_cap else max(float(aim @ np.array(NORMALS[side])), 0.0)
     at = to_sheet(side, lamp.at)

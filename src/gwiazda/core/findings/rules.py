@@ -6,6 +6,7 @@ from collections.abc import Callable, Iterator, Mapping
 
 from gwiazda.core.assess.meters import EVENNESS_AIM, EVENNESS_STOP, reached_state
 from gwiazda.core.assess.states import Assessment
+from gwiazda.core.findings.bench_rules import does_not_fit, everything_lit, out_of_scale, same_on_both_sides
 from gwiazda.core.findings.finding import Finding, Fix
 from gwiazda.core.parts.catalogue import glazings, lamp_parts, linings, plastics, sources, unknown
 from gwiazda.core.plan import edits
@@ -295,6 +296,10 @@ RULES: tuple[Rule, ...] = (
     out_of_reach,
     uneven,
     hot_resistor,
+    does_not_fit,
+    out_of_scale,
+    everything_lit,
+    same_on_both_sides,
 )
 
 

@@ -33,7 +33,7 @@ class LampPart(NamedTuple):
 
     id: str
     name: str
-    form: Literal["chip", "round", "flat-top", "tube-tipped"]
+    form: Literal["chip", "round", "flat-top", "tube-tipped", "rectangular", "square", "wedge"]
     size_mm: tuple[float, float, float]
     lens: Literal["clear", "frosted"]
     colour: str

@@ -28,6 +28,8 @@ LIMIT_MM = 100_000.0
 
 Side = Literal["port", "starboard", "top", "bow", "stern"]
 Look = Literal["barely", "soft", "normal", "bright", "full"]
+School = Literal["drill", "mask", "scratch"]
+Tint = Literal["", "red", "orange", "yellow", "green", "blue"]
 Kind = Literal["ship", "spacecraft", "vehicle", "aircraft", "other"]
 
 # The outward normal of each side, and the two model axes (0 = x, 1 = y, 2 = z) seen in its view.
@@ -102,11 +104,17 @@ class Kit(Model):
 
 
 class Drawing(Model):
-    """A picture behind a view. ``origin`` is where the model's origin lies in it, in drawing units."""
+    """A picture behind a view.
+
+    ``origin`` is where the model's origin lies in it, in drawing units; the picture is turned about that point by
+    ``rotation_deg`` (clockwise on the sheet), so that a line that should be level is.
+    """
 
     picture: str = Field(pattern=r"^[A-Za-z0-9._-]{1,120}$")
     mm_per_unit: SizeMm
     origin: tuple[float, float] = (0.0, 0.0)
+    rotation_deg: Annotated[float, Field(ge=-180.0, le=180.0)] = 0.0
+    fade: Annotated[float, Field(ge=0.0, le=1.0)] = 0.0
 
 
 class View(Model):
@@ -142,6 +150,15 @@ class Outline(Model):
     points: tuple[Point2, ...] = Field(min_length=3, max_length=4000)
 
 
+class Obstacle(Model):
+    """Something of the kit that stands inside a section, and what will be done to it."""
+
+    id: Id
+    kind: Literal["bulkhead", "pin", "tab", "rib"] = "bulkhead"
+    box: Box
+    action: Literal["keep", "notch", "file", "cut"] = "keep"
+
+
 class Section(Model):
     """A part of the kit that is lit as one room and closed as one."""
 
@@ -152,6 +169,8 @@ class Section(Model):
     lining: str = "flat-white"
     glazing: str = "mist-2"
     wall_mm: SizeMm = 1.2
+    obstacles: tuple[Obstacle, ...] = ()
+    school: School = "drill"
 
 
 class Opening(Model):
@@ -191,7 +210,11 @@ class Wanted(Model):
 
 
 class Lamp(Model):
-    """A lamp in its place. Inside, it lights a section's windows; outside, it is seen itself."""
+    """A lamp in its place. Inside, it lights a section's windows; outside, it is seen itself.
+
+    ``sanded``: the dome taken off and left matt; ``filed_mm``: taken off the top beyond that; ``tint``: a clear
+    colour on the tip.
+    """
 
     id: Id
     part: str = Field(min_length=1, max_length=80)
@@ -199,6 +222,9 @@ class Lamp(Model):
     aim: tuple[float, float, float] = (0.0, 0.0, -1.0)
     mount: Literal["inside", "outside"] = "inside"
     frosted_cap: bool = False
+    sanded: bool = False
+    filed_mm: Annotated[float, Field(ge=0.0, le=10.0)] = 0.0
+    tint: Tint = ""
     wanted: Wanted = Wanted(look="normal")
     resistor_ohm: Annotated[float, Field(gt=0, le=1e9)] | None = None
     channel: str = Field("", max_length=80)
@@ -234,6 +260,16 @@ class Drawer(Model):
     spare_share: Annotated[float, Field(ge=0, le=1)] = 0.1
 
 
+class Effort(Model):
+    """The user's own minutes: a pane in each school of window work, a joint, a lamp set in place."""
+
+    drill_min: Annotated[float, Field(ge=0, le=600)] = 6.0
+    mask_min: Annotated[float, Field(ge=0, le=600)] = 4.0
+    scratch_min: Annotated[float, Field(ge=0, le=600)] = 1.5
+    joint_min: Annotated[float, Field(ge=0, le=600)] = 3.0
+    lamp_min: Annotated[float, Field(ge=0, le=600)] = 5.0
+
+
 class Room(Model):
     """Where the model is looked at."""
 
@@ -255,6 +291,7 @@ class Plan(Model):
     supply: Supply = Supply()
     drawer: Drawer = Drawer()
     room: Room = Room()
+    effort: Effort = Effort()
 
     @model_validator(mode="after")
     def _consistent(self) -> Plan:

@@ -2,13 +2,18 @@
 
 from __future__ import annotations
 
+import math
+
 from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QPushButton
 
+from gwiazda.core.assess.fit import fit_of
+from gwiazda.core.assess.lampwork import plain, worked
+from gwiazda.core.assess.realism import REAL_LIGHTS, REAL_ROOMS, model_mcd, visible_cd_m2, visible_mcd
 from gwiazda.core.circuit.series import bands
 from gwiazda.core.parts.catalogue import lamp_parts
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.lookup import string_of
-from gwiazda.core.plan.models import Lamp, Wanted
+from gwiazda.core.plan.lookup import find, string_of
+from gwiazda.core.plan.models import Lamp, Section, Wanted
 from gwiazda.core.quantities import (
     format_current,
     format_resistance,
@@ -24,6 +29,7 @@ class LampPanel(Panel):
 
     def __init__(self, document) -> None:  # type: ignore[no-untyped-def]
         super().__init__(document)
+        self._parts_key: object = None
         chain = self.card("Look, and what it takes")
         self.look = self.choice("Wanted look", [*LOOKS, ("figure", "a figure")], self._take_look)
         self.figure = self.value(
@@ -83,6 +89,7 @@ class LampPanel(Panel):
         )
         part.row("Channel", self.channel)
         self.facts = part.consequence()
+        self._worked_card()
 
         place = self.card("Place")
         self.place = [
@@ -92,6 +99,145 @@ class LampPanel(Panel):
         place.row("x y z, mm", *self.place)
         self.aim = self.choice("Aim", [(k, k) for k in AIMS], lambda v: self._set("Change aim", aim=AIMS[v]))
         place.row("Aim", self.aim)
+
+    def _worked_card(self) -> None:
+        work = self.card("Worked on the bench")
+        self.sanded = QCheckBox("dome sanded flat")
+        self.sanded.setToolTip("The beam widens to about 110°, the light drops by 15 %")
+        self.sanded.clicked.connect(lambda on: self._set("Sand the dome", sanded=bool(on)))
+        self.filed = self.value(
+            "Filed off in mm", read_mm, lambda v: self._set("File the top", filed_mm=v), "0 to 10 mm off the top"
+        )
+        work.row("", self.sanded)
+        work.row("Filed off, mm", self.filed)
+        tints = [("", "none"), *((t, t) for t in ("red", "orange", "yellow", "green", "blue"))]
+        self.tint = self.choice("Tint of the tip", tints, lambda v: self._set("Tint the tip", tint=v))
+        work.row("Tip tinted", self.tint)
+        self.fit = work.consequence()
+        true = self.card("True to scale, or to be seen in this room")
+        self.real = self.choice("What it stands for", [], self._take_real)
+        true.row("It stands for", self.real)
+        self.seen = QPushButton("Bright enough to be seen in this room")
+        self.seen.setToolTip("A point: 20 times the threshold of the eye. Windows: 5 times the hull.")
+        self.seen.clicked.connect(self._take_seen)
+        true.outer.addWidget(self.seen)
+        self.real_words = true.consequence()
+
+    def _take_real(self, value: str) -> None:
+        if not value:
+            return
+        if value in REAL_LIGHTS:
+            wanted = Wanted(mcd=model_mcd(REAL_LIGHTS[value].cd, self.plan.kit.scale))
+        else:
+            wanted = Wanted(cd_m2=REAL_ROOMS[value][1])
+        self._take_wanted(wanted)
+
+    def _take_seen(self) -> None:
+        inside = all(p.mount == "inside" for p in self.lamps())
+        hull = self.found.hull_cd_m2
+        if inside:
+            self._take_wanted(Wanted(cd_m2=visible_cd_m2(hull)))
+        else:
+            self._take_wanted(Wanted(mcd=visible_mcd(hull, self.plan.room.distance_m)))
+
+    def _show_worked(self, lamps: list[Lamp]) -> None:
+        first = lamps[0]
+        self.sanded.setChecked(all(p.sanded for p in lamps))
+        filed = common([p.filed_mm for p in lamps])
+        self.filed.show_value(f"{filed:g}" if filed is not None else "")
+        self.tint.show_value(str(common([p.tint for p in lamps]) or ""))
+        inside = first.mount == "inside"
+        kind = self.plan.kit.kind
+        if inside:
+            choices = [(key, f"{name}, {cd:g} cd/m²") for key, (name, cd) in REAL_ROOMS.items()]
+        else:
+            choices = [
+                (k, f"{r.name}, {r.cd:g} cd") for k, r in REAL_LIGHTS.items() if kind in r.kinds or kind == "other"
+            ]
+        if [self.real.itemData(i) for i in range(1, self.real.count())] != [k for k, _ in choices]:
+            self.real.clear()
+            for value, words in [("", "choose"), *choices]:
+                self.real.addItem(words, value)
+        self.real.setCurrentIndex(0)
+        hull, room = self.found.hull_cd_m2, self.plan.room
+        if inside:
+            self.real_words.setText(
+                f"In {room.lux:g} lx windows are clearly lit from {visible_cd_m2(hull):.3g} cd/m² on."
+            )
+        else:
+            self.real_words.setText(
+                f"In {room.lux:g} lx and from {room.distance_m * 100:g} cm a point is clearly seen from {visible_mcd(hull, room.distance_m):.2g} mcd on."
+            )
+        self.fit.setText(self._fit_words(first))
+
+    def _fit_words(self, lamp: Lamp) -> str:
+        state = self.found.lamps.get(lamp.id)
+        if state is None:
+            return ""
+        done = worked(lamp)
+        beam = (
+            "all round"
+            if done.order < 0
+            else f"{2 * math.degrees(math.acos(0.5 ** (1 / max(done.order, 0.05)))):.0f}° beam"
+        )
+        words = f"As it is: {beam}, {done.flux_lm * 1e3:.3g} mlm at rated current, {done.height_mm:.2g} mm high."
+        section = find(self.plan, state.section or "")
+        if not isinstance(section, Section):
+            return words
+        homes = {i for i, s in self.found.lamps.items() if s.section == state.section}
+        fit = fit_of(section, lamp, tuple(p for p in self.plan.lamps if p.id in homes))
+        spare = (
+            f"<b>{fit.clearance_mm:.1f} mm to spare</b>"
+            if fit.clearance_mm >= 0
+            else f"<b>{-fit.clearance_mm:.1f} mm too thick</b>"
+        )
+        return f"{words} It needs {fit.needed_mm:.1f} mm and has {fit.gap_mm:.1f}: {spare}."
+
+    def _show_parts(self, lamp: Lamp) -> None:
+        """Mark in the chooser what fits here and reaches the wanted light, easiest first, and why the rest doesn't."""
+        state = self.found.lamps.get(lamp.id)
+        key = (
+            lamp.id,
+            lamp.part,
+            lamp.aim,
+            state.section if state else None,
+            self.plan.sections,
+            round(state.wanted_share, 4) if state else 0,
+        )
+        if key == self._parts_key:
+            return
+        self._parts_key = key
+        section = find(self.plan, state.section) if state and state.section else None
+        section = section if isinstance(section, Section) else None
+        wanted_lm = worked(lamp).flux_lm * state.wanted_share if state else 0.0
+        rows = []
+        for part in lamp_parts().values():
+            as_it_comes = plain(part)
+            enough = as_it_comes.flux_lm >= wanted_lm
+            clearance = (
+                fit_of(
+                    section, lamp.model_copy(update={"part": part.id, "sanded": False, "filed_mm": 0.0})
+                ).clearance_mm
+                if section
+                else 1.0
+            )
+            why = "" if clearance >= 0 else f" – {-clearance:.1f} mm too thick"
+            why += "" if enough else " – too dim"
+            ease = 0 if part.form == "chip" and min(part.size_mm[:2]) >= 1.2 else 1
+            rows.append(
+                (
+                    bool(why),
+                    part.colour != lamp_parts()[lamp.part].colour if lamp.part in lamp_parts() else False,
+                    ease,
+                    part.name,
+                    part.id,
+                    why,
+                )
+            )
+        rows.sort(key=lambda r: r[:4])
+        self.part.clear()
+        for _, _, _, name, part_id, why in rows:
+            self.part.addItem(name + why, part_id)
 
     def lamps(self) -> list[Lamp]:
         return [i for i in self.document.selected_items() if isinstance(i, Lamp)]
@@ -141,6 +287,8 @@ class LampPanel(Panel):
         looks = {p.wanted.look or "figure" for p in lamps}
         self.look.show_value(looks.pop() if len(looks) == 1 else "")
         self.figure.show_value(str(common([wanted_text(p) for p in lamps]) or ""))
+        self._show_parts(first)
+        self._show_worked(lamps)
         self.part.show_value(str(common([p.part for p in lamps]) or ""))
         self.mount.show_value(str(common([p.mount for p in lamps]) or ""))
         self.cap.setChecked(all(p.frosted_cap for p in lamps))

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from PySide6.QtCore import QObject, QTimer, Signal
-from PySide6.QtWidgets import QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.findings.finding import Finding, Fix
@@ -140,6 +140,7 @@ class OffersCard(Card):
             for j, fix in enumerate(finding.fixes):
                 button = QPushButton(fix.label)
                 button.setObjectName("offer")
+                button.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
                 button.setToolTip(f"{fix.label}: takes this one step, undo takes it back")
                 button.clicked.connect(lambda _=False, k=(i, j): self._take_offer(k))
                 box.addWidget(button)

@@ -5,9 +5,9 @@ from __future__ import annotations
 from PySide6.QtWidgets import QHBoxLayout, QPushButton
 
 from gwiazda.core.parts.catalogue import glazings
-from gwiazda.core.plan import edits
+from gwiazda.core.plan import edits, patterns
 from gwiazda.core.plan.lookup import section_of
-from gwiazda.core.plan.models import Opening
+from gwiazda.core.plan.models import Opening, Plan
 from gwiazda.core.quantities import (
     parse_number,
 )
@@ -52,6 +52,10 @@ class OpeningPanel(Panel):
             "0 to 100 % of the pane let through",
         )
         lit.row("Lit share", self.share)
+        across = QPushButton("Copy to the other side")
+        across.setToolTip("The same openings on the wall across, lit as they are")
+        across.clicked.connect(self._copy_across)
+        card.outer.addWidget(across)
         place = self.card("Place")
         self.place = [
             self.value(f"{a} in mm", read_mm, lambda v, i=i: self._take_place(i, v), "mm on the model")
@@ -65,6 +69,18 @@ class OpeningPanel(Panel):
     def _set(self, what: str, **fields: object) -> None:
         ids = [o.id for o in self.openings()]
         self.document.edit(what, lambda plan: edits.set_fields(plan, ids, **fields))
+
+    def _copy_across(self) -> None:
+        ids = [o.id for o in self.openings()]
+        made: list[str] = []
+
+        def change(plan: Plan) -> Plan:
+            plan, new = patterns.copy_to_other_side(plan, ids)
+            made.extend(new)
+            return plan
+
+        if self.document.edit("Copy to the other side", change):
+            self.document.select(made)
 
     def _take_place(self, axis: int, value: object) -> None:
         ids = [i.id for i in self.openings()]

@@ -3,13 +3,16 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QGridLayout, QToolButton
+from PySide6.QtWidgets import QGridLayout, QPushButton, QToolButton
 
+from gwiazda.core.assess.effort import effort_of
 from gwiazda.core.assess.scene import channels_of
 from gwiazda.core.parts.catalogue import plastics, sources
-from gwiazda.core.plan import edits
+from gwiazda.core.plan import edits, shapes, views
+from gwiazda.core.plan.models import Plan, View
 from gwiazda.core.quantities import format_scale, parse_number, parse_scale, parse_voltage_v
 from gwiazda.desktop.inspector.cards import Panel, label
+from gwiazda.desktop.inspector.reading import read_size
 from gwiazda.desktop.widgets.slider import Slider
 
 KINDS = ("ship", "spacecraft", "vehicle", "aircraft", "other")
@@ -24,6 +27,10 @@ class PlanPanel(Panel):
     def __init__(self, document, station: str) -> None:  # type: ignore[no-untyped-def]
         super().__init__(document)
         self._weights: dict[str, float] = {}
+        self.measuring = station == "measure"
+        if self.measuring:
+            self._view_card()
+            self._shape_card()
         self._room_card()
         if station == "power":
             self._supply_card()
@@ -32,6 +39,119 @@ class PlanPanel(Panel):
             self._kit_card()
             self._supply_card()
         self._channel_card()
+        if self.measuring:
+            self._effort_card()
+
+    def _view_card(self) -> None:
+        card = self.card("Views and drawing")
+        sides = [
+            ("", "add a view…"),
+            *(
+                (s, n)
+                for s, n in (
+                    ("port", "port side"),
+                    ("starboard", "starboard side"),
+                    ("top", "from above"),
+                    ("bow", "from ahead"),
+                    ("stern", "from astern"),
+                )
+            ),
+        ]
+        self.more_views = self.choice("Add a view", sides, self._add_view)
+        card.row("Views", self.more_views)
+        self.fade = self._slider(10, "Fade of the drawing", self._take_fade)
+        card.row("Fade", self.fade)
+        self.view_words = card.consequence()
+
+    def _add_view(self, side: str) -> None:
+        if side:
+            self.document.edit("Add a view", lambda plan: views.add_view(plan, side)[0])  # type: ignore[arg-type]
+            self.more_views.setCurrentIndex(0)
+
+    def _take_fade(self, step: int) -> None:
+        view = self._view()
+        if view is not None and view.drawing is not None:
+            drawing = edits.revise(view.drawing, fade=step / 10)
+            self.document.edit("Fade the drawing", lambda plan: views.set_view(plan, view.id, drawing=drawing))
+
+    def _view(self) -> View | None:
+        return next((v for v in self.plan.views if v.side == self.document.shown_side), None)
+
+    def _shape_card(self) -> None:
+        card = self.card("A section from a shape")
+        self.shape = self.choice("Shape", [(s, s) for s in shapes.SHAPES], lambda v: None)
+        card.row("Shape", self.shape)
+        self.shape_sizes = [
+            self.value(f"Outer {w}", read_size, lambda v: None, f"outer {w}, 3 mm or 1 1/2 in")
+            for w in ("length", "breadth", "height")
+        ]
+        for field, text in zip(self.shape_sizes, ("120", "40", "30"), strict=True):
+            field.setText(text)
+        card.row("l b h, mm", *self.shape_sizes)
+        add = QPushButton("Add the section")
+        add.clicked.connect(self._add_shape)
+        card.outer.addWidget(add)
+
+    def _add_shape(self) -> None:
+        new: list[str] = []
+
+        def change(plan: Plan) -> Plan:
+            length, breadth, height = (read_size(f.text()) for f in self.shape_sizes)
+            shape = str(self.shape.currentData())
+            top = max(
+                (p[1] for s in plan.sections for o in s.outlines if o.side == "port" for p in o.points), default=0.0
+            )
+            section = shapes.section_from_shape(plan, shape, length, breadth, height, at=(0.0, 0.0, top))  # type: ignore[arg-type]
+            new.append(section.id)
+            return edits.add_section(plan, section)
+
+        if self.document.edit("Add a section", change):
+            self.document.select(new)
+
+    def _effort_card(self) -> None:
+        card = self.card("Effort")
+        self.effort_words = card.consequence()
+        self.minutes = {}
+        for name, words in (
+            ("drill_min", "drill a pane"),
+            ("mask_min", "mask a pane"),
+            ("scratch_min", "scratch a pane"),
+            ("joint_min", "a joint"),
+            ("lamp_min", "set a lamp"),
+        ):
+            field = self.value(
+                f"Minutes to {words}",
+                lambda t: parse_number(t, "Minutes", 0, 600, "min"),
+                lambda v, n=name: self._take_minutes(n, v),
+                "your own minutes",
+            )
+            self.minutes[name] = field
+            card.row(words, field)
+
+    def _take_minutes(self, name: str, value: object) -> None:
+        effort = edits.revise(self.plan.effort, **{name: value})
+        self.document.edit("Change minutes", lambda plan: plan.model_copy(update={"effort": effort}))
+
+    def _refresh_measuring(self) -> None:
+        view = self._view()
+        drawing = view.drawing if view else None
+        blocked = self.fade.blockSignals(True)
+        self.fade.setEnabled(drawing is not None)
+        self.fade.setValue(round(drawing.fade * 10) if drawing else 0)
+        self.fade.blockSignals(blocked)
+        if drawing is None:
+            self.view_words.setText("No drawing behind this view: drop a PNG, JPEG or SVG on the plate, or paste one.")
+        else:
+            self.view_words.setText(
+                f"{drawing.picture}: 1 unit is {drawing.mm_per_unit:.4g} mm, turned by {drawing.rotation_deg:.1f}°. K calibrates, H levels."
+            )
+        work = effort_of(self.plan)
+        self.effort_words.setText(
+            f"{sum(e.holes for e in work)} holes, {sum(e.panes for e in work)} panes, {sum(e.joints for e in work)} joints: "
+            f"about <b>{sum(e.hours for e in work):.0f} h</b> at the bench."
+        )
+        for name, field in self.minutes.items():
+            field.show_value(f"{getattr(self.plan.effort, name):g} min")
 
     def _edit(self, what: str, change, **fields: object) -> None:  # type: ignore[no-untyped-def]
         self.document.edit(what, lambda plan: change(plan, **fields))
@@ -198,6 +318,8 @@ class PlanPanel(Panel):
         self.exposure.show_value(f"{plan.room.exposure_ev:+g} EV" if plan.room.exposure_ev else "0 EV")
         self.distance.show_value(f"{plan.room.distance_m * 100:g} cm")
         self._refresh_channels()
+        if self.measuring:
+            self._refresh_measuring()
 
     def _refresh_channels(self) -> None:
         wanted = channels_of(self.found)

@@ -2,11 +2,38 @@
 
 from __future__ import annotations
 
+import re
+
+from PySide6.QtWidgets import QPushButton, QSizePolicy, QVBoxLayout
+
+from gwiazda.core.assess import fewest
+from gwiazda.core.assess.assessment import LOOK_CD_M2
+from gwiazda.core.assess.effort import effort_of
+from gwiazda.core.errors import QuantityError
 from gwiazda.core.parts.catalogue import glazings, linings
-from gwiazda.core.plan import edits
-from gwiazda.core.plan.models import Plan, Section, Wanted
-from gwiazda.desktop.inspector.cards import Panel, common
+from gwiazda.core.plan import edits, occupancy, patterns
+from gwiazda.core.plan.models import PLANES, Plan, Section, Side, Wanted
+from gwiazda.core.quantities import parse_number
+from gwiazda.desktop.inspector.cards import Panel, common, label
 from gwiazda.desktop.inspector.reading import LOOKS, read_mm, read_size
+
+SCHOOLS_OF_WORK = (("drill", "drilling and glazing"), ("mask", "masking and spraying"), ("scratch", "scratching free"))
+
+
+def read_grid(text: str) -> tuple[int, int]:
+    """``12 x 3`` as columns and rows."""
+    match = re.fullmatch(r"\s*(\d{1,4})\s*[x×*]\s*(\d{1,3})\s*", text)
+    if not match:
+        raise QuantityError("Grid", f"“{text.strip()}” is not a grid", "columns x rows, such as 12 x 3")
+    return int(match.group(1)), int(match.group(2))
+
+
+def read_ring(text: str) -> tuple[int, float]:
+    """``16 on 12 mm`` as count and radius."""
+    match = re.fullmatch(r"\s*(\d{1,4})\s+on\s+(.+)", text)
+    if not match:
+        raise QuantityError("Ring", f"“{text.strip()}” is not a ring", "a count and a radius, such as 16 on 12 mm")
+    return int(match.group(1)), read_size(match.group(2))
 
 
 class SectionPanel(Panel):
@@ -14,6 +41,7 @@ class SectionPanel(Panel):
 
     def __init__(self, document) -> None:  # type: ignore[no-untyped-def]
         super().__init__(document)
+        self._rule = {"share": 0.6, "clump": 2.0, "seed": 1.0}
         card = self.card("Inner box")
         self.name = self.value("Name", lambda t: t.strip()[:100], lambda v: self._set("Rename", name=v))
         card.row("Name", self.name)
@@ -49,9 +77,131 @@ class SectionPanel(Panel):
             lambda v: self._set("Change glazing", glazing=v),
         )
         inside.row("Glazing", self.glazing)
-        self.look = self.choice("Look of all its lamps", LOOKS, self._take_look)
+        self.look = self.choice("Look of all its lamps", (*LOOKS, ("figure", "a figure")), self._take_look)
         inside.row("Look", self.look)
         self.facts = inside.consequence()
+        self._opening_card()
+        self._fewest_card()
+
+    def _opening_card(self) -> None:
+        card = self.card("Openings and who is awake")
+        self.grid = self.value(
+            "Grid", read_grid, self._take_grid, "12 x 3: columns and rows over the wall that is shown"
+        )
+        card.row("Grid", self.grid)
+        self.ring = self.value("Ring", read_ring, self._take_ring, "16 on 12 mm: windows round a circle")
+        card.row("Ring", self.ring)
+        self.grid.setPlaceholderText("12 x 3")
+        self.ring.setPlaceholderText("16 on 12 mm")
+        self.awake = [
+            self.value(
+                "Share lit", lambda t: parse_number(t, "Share lit", 0, 100, "%") / 100, lambda v: self._keep("share", v)
+            ),
+            self.value("Clump", lambda t: parse_number(t, "Clump", 1, 50), lambda v: self._keep("clump", v)),
+            self.value("Seed", lambda t: int(parse_number(t, "Seed", 0, 1e9)), lambda v: self._keep("seed", v)),
+        ]
+        card.row("% clump seed", *self.awake)
+        fill = QPushButton("Light its windows by this rule")
+        fill.setToolTip("The same seed gives the same pattern; port and starboard never the same")
+        fill.clicked.connect(self._fill)
+        card.outer.addWidget(fill)
+        self.school = self.choice(
+            "School of window work", SCHOOLS_OF_WORK, lambda v: self._set("Change school", school=v)
+        )
+        card.row("Made by", self.school)
+        self.work = card.consequence()
+
+    def _fewest_card(self) -> None:
+        card = self.card("Fewest lamps")
+        ask = QPushButton("Propose lamps for each school")
+        ask.setToolTip("The fewest of the part of its first lamp that reach its wanted look, evenly")
+        ask.clicked.connect(self._propose)
+        card.outer.addWidget(ask)
+        self._proposals = QVBoxLayout()
+        card.outer.addLayout(self._proposals)
+        self._proposed_for = ""
+
+    def _keep(self, name: str, value: object) -> None:
+        self._rule[name] = float(value)  # type: ignore[arg-type]
+        self.refresh()
+
+    def _fill(self) -> None:
+        section = self.section()
+        if section is not None:
+            rule = dict(self._rule)
+            ids = [o.id for o in self.plan.openings if o.section == section.id]
+            self.document.edit(
+                "Light by rule",
+                lambda plan: occupancy.fill(plan, ids, rule["share"], rule["clump"], int(rule["seed"])),
+            )
+
+    def _side(self) -> Side:
+        return self.document.shown_side
+
+    def _take_grid(self, value: object) -> None:
+        section, side = self.section(), self._side()
+        if section is None:
+            return
+        columns, rows = value  # type: ignore[misc]
+        h, v, _ = PLANES[side]
+        low, size = section.box.at, section.box.size
+        inset_h, inset_v = size[h] * 0.06, size[v] * 0.2
+        start = (low[h] + inset_h, low[v] + (inset_v if rows > 1 else size[v] / 2))
+        end = (low[h] + size[h] - inset_h, low[v] + size[v] - inset_v)
+        self.document.edit(
+            f"Add a grid of {columns} × {rows}",
+            lambda plan: patterns.add_grid(plan, section, side, start, end, columns, rows)[0],
+        )
+        self.grid.setText("")
+
+    def _take_ring(self, value: object) -> None:
+        section, side = self.section(), self._side()
+        if section is None:
+            return
+        count, radius = value  # type: ignore[misc]
+        h, v, _ = PLANES[side]
+        centre = (section.box.centre[h], section.box.centre[v])
+        self.document.edit(
+            f"Add a ring of {count}", lambda plan: patterns.add_ring(plan, section, side, centre, radius, count)[0]
+        )
+        self.ring.setText("")
+
+    def _propose(self) -> None:
+        section = self.section()
+        if section is None:
+            return
+        self._clear_proposals()
+        mine = [p for p in self.plan.lamps if (s := self.found.lamps.get(p.id)) is not None and s.section == section.id]
+        part = mine[0].part if mine else "chip-1206-warm-white"
+        # The assessment may still be on its way for a section that is new.
+        state = self.found.sections.get(section.id)
+        wanted = (state.wanted_cd_m2 if state else 0.0) or LOOK_CD_M2["normal"]
+        found = fewest.propose(self.plan, section.id, part, wanted)
+        if not found:
+            self._proposals.addWidget(label("It has no lit window yet.", "muted"))
+        for proposal in found:
+            lamps = "1 lamp" if proposal.lamp_count == 1 else f"{proposal.lamp_count} lamps"
+            reach = "" if proposal.reached >= 1 else f", only {proposal.reached * 100:.0f} % bright"
+            words = f"{lamps} {fewest.SCHOOLS[proposal.school]}: {proposal.evenness:.2f} even{reach}"
+            button = QPushButton(words)
+            button.setObjectName("proposal")
+            button.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
+            button.setToolTip(f"{words}. Takes the place of the lamps it has; undo takes it back")
+            button.clicked.connect(lambda _=False, p=proposal: self._take_proposal(p))
+            self._proposals.addWidget(button)
+        self._proposed_for = section.id
+
+    def _take_proposal(self, proposal: fewest.Proposal) -> None:
+        section = self.section()
+        if section is not None:
+            self.document.edit("Take the proposed lamps", lambda plan: fewest.take(plan, section.id, proposal))
+
+    def _clear_proposals(self) -> None:
+        while self._proposals.count():
+            item = self._proposals.takeAt(0).widget()
+            if item is not None:
+                item.hide()
+                item.deleteLater()
 
     def section(self) -> Section | None:
         return next((i for i in self.document.selected_items() if isinstance(i, Section)), None)
@@ -87,6 +237,9 @@ class SectionPanel(Panel):
         self.document.edit("Change inner box", change)
 
     def _take_look(self, value: str) -> None:
+        if value == "figure":
+            self.refresh()
+            return
         ids = [i.id for i in self.document.selected_items() if isinstance(i, Section)]
         self.document.edit(
             "Change look", lambda plan: edits.set_wanted(plan, ids, Wanted.model_validate({"look": value}))
@@ -97,6 +250,19 @@ class SectionPanel(Panel):
         if section is None:
             return
         state = self.found.sections.get(section.id)
+        if self._proposed_for != section.id:
+            self._clear_proposals()
+            self._proposed_for = ""
+        self.awake[0].show_value(f"{self._rule['share'] * 100:g}")
+        self.awake[1].show_value(f"{self._rule['clump']:g}")
+        self.awake[2].show_value(f"{self._rule['seed']:g}")
+        self.school.show_value(section.school)
+        work = next((e for e in effort_of(self.plan) if e.section == section.id), None)
+        self.work.setText(
+            f"{work.panes} panes, {work.holes} holes, {work.joints} joints: about <b>{work.hours:.1f} h</b> of work."
+            if work
+            else ""
+        )
         self.heading.setText(section.name)
         x, y, z = section.box.size
         count = sum(o.section == section.id for o in self.plan.openings)
@@ -115,7 +281,7 @@ class SectionPanel(Panel):
             p for p in self.plan.lamps if (s := self.found.lamps.get(p.id)) is not None and s.section == section.id
         ]
         self.look.setEnabled(bool(inside))
-        self.look.show_value(str(common([p.wanted.look for p in inside]) or ""))
+        self.look.show_value(str(common([p.wanted.look or "figure" for p in inside]) or ""))
         if state is None or not inside:
             self.facts.setText("No lamp inside yet: press L and click in it.")
         else:
@@ -123,6 +289,6 @@ class SectionPanel(Panel):
                 f" Darkest window by estimate {state.evenness:.2f} of the mean." if state.evenness is not None else ""
             )
             self.facts.setText(
-                f"<b>{state.mean_cd_m2:.3g} cd/m²</b> of {state.wanted_cd_m2:.3g} wanted, from {state.lamps} lamps giving "
+                f"<b>{state.mean_cd_m2:.3g} cd/m²</b> of {state.wanted_cd_m2:.3g} wanted, from {state.lamps} {'lamp' if state.lamps == 1 else 'lamps'} giving "
                 f"{state.flux_lm:.3g} lm; walls throw {state.reflectance * 100:.1f} % back.{even}"
             )

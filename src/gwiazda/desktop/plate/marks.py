@@ -10,7 +10,8 @@ from gwiazda.desktop.theme.palette import SMALL_PX, Palette
 
 EMPTY_LINES = (
     "An empty plate.",
-    "Drop a plan here, or draw the first section: press B and drag a rectangle over the part that is lit as one room.",
+    "Drop the kit’s drawing or a photo here (PNG, JPEG, SVG), or paste one; K then calibrates it.",
+    "Or draw the first section at once: T traces an outline, B drags a rectangle over the part that is lit as one room.",
     "Then R drags a row of windows along it, and L puts a lamp behind them.",
 )
 
@@ -47,7 +48,7 @@ def paint_wipe(painter: QPainter, cut: int, handle: QRectF, height: int, palette
 def paint_empty(painter: QPainter, width: int, height: int, palette: Palette) -> None:
     """What an empty plate says."""
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    box = QRectF(0, 0, min(460.0, width - 40.0), 106.0)
+    box = QRectF(0, 0, min(460.0, width - 40.0), 142.0)
     box.moveCenter(QPointF(width * 0.5, height * 0.5))
     painter.setPen(QPen(palette.colour("line"), 1))
     painter.setBrush(palette.colour("card", 245))

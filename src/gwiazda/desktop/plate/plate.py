@@ -21,6 +21,7 @@ from gwiazda.core.plan.models import View
 from gwiazda.desktop.document import Document
 from gwiazda.desktop.plate.index import hit, opening_shapes
 from gwiazda.desktop.plate.marks import paint_empty, paint_tag, paint_wipe
+from gwiazda.desktop.plate.measure_tools import MEASURE_TOOLS
 from gwiazda.desktop.plate.night import NightSide, Shot
 from gwiazda.desktop.plate.sheet import Window, area_of, fit, render_drawing
 from gwiazda.desktop.plate.tools import TOOLS, PickTool, Tool, sheet_delta
@@ -70,7 +71,7 @@ class Plate(QWidget):
         self.wipe = 0.5
         self.hold: str = ""  # "night" or "works" while a key shows all of one side
         self.night = NightSide(self)
-        self.tools = {t.id: t(self) for t in TOOLS}
+        self.tools = {t.id: t(self) for t in (*TOOLS, *MEASURE_TOOLS)}
         self.tool: Tool = self.tools["pick"]
         self._fitted = True
         self._ground: QImage | None = None
@@ -98,6 +99,7 @@ class Plate(QWidget):
         self._repaint.setSingleShot(True)
         self._repaint.setInterval(30)
         self._repaint.timeout.connect(self.update)
+        self.view_changed.connect(self._say_side)
         document.plan_changed.connect(self._plan_changed)
         document.assessed.connect(self._assessed)
         document.selection_changed.connect(self.update)
@@ -118,6 +120,9 @@ class Plate(QWidget):
             self.view = view
             self.fit_view()
             self.view_changed.emit()
+
+    def _say_side(self) -> None:
+        self.document.shown_side = self.view.side
 
     def next_view(self) -> None:
         views = self.document.plan.views
@@ -352,6 +357,8 @@ class Plate(QWidget):
         elif event.buttons() & Qt.MouseButton.LeftButton:
             self.tool.move(at, event.modifiers())
         else:
+            if self.tool.id == "trace":
+                self.tool.move(at, event.modifiers())
             on_wipe = not self.hold and self._on_wipe(at)
             self.setCursor(Qt.CursorShape.SplitHCursor if on_wipe else self.tool.cursor)
 

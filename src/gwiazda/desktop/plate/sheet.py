@@ -130,11 +130,18 @@ def render_drawing(view: View, pictures: dict[str, bytes], window: Window) -> QI
     data = pictures[view.drawing.picture]
     area = drawing_area(view, data)
     target = QRectF(window.to_px(area.left(), area.top()), window.to_px(area.right(), area.bottom()))
+    turn = view.drawing.rotation_deg
     image = QImage(window.width, window.height, QImage.Format.Format_ARGB32_Premultiplied)
     image.fill(Qt.GlobalColor.transparent)
     painter = QPainter(image)
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+    if turn:
+        # About the model's origin, where the calibration holds it.
+        origin = window.to_px(0.0, 0.0)
+        painter.translate(origin)
+        painter.rotate(turn)
+        painter.translate(-origin)
     if _is_svg(data):
         QSvgRenderer(QByteArray(data)).render(painter, target)
     else:

@@ -56,7 +56,8 @@ def paint_ground(painter: QPainter, works: Works, drawing: QImage | None) -> Non
     _grid(painter, works)
     if drawing is not None:
         # On the dark-room plate the drawing has to step back.
-        painter.setOpacity(0.82 if works.palette.name == "bench" else 0.28)
+        shown = 1.0 - (works.view.drawing.fade if works.view.drawing else 0.0)
+        painter.setOpacity((0.82 if works.palette.name == "bench" else 0.28) * shown)
         painter.drawImage(0, 0, drawing)
         painter.setOpacity(1.0)
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)

@@ -19,11 +19,11 @@ class Station:
 
 STATIONS: tuple[Station, ...] = (
     Station(
-        "measure", "1", "Measure", "sections and the windows in them", ("pick", "section", "window", "row"),
+        "measure", "1", "Measure", "sections and the windows in them", ("pick", "calibrate", "level", "trace", "section", "window", "row", "brush"),
         ("gwiazda.desktop.stations.measure.drawer", "MeasureDrawer"),
     ),
     Station(
-        "light", "2", "Light", "lamps, their look and their resistors", ("pick", "lamp", "point", "window", "row"),
+        "light", "2", "Light", "lamps, their look and their resistors", ("pick", "lamp", "point", "window", "row", "brush", "eye"),
         ("gwiazda.desktop.stations.light.drawer", "LightDrawer"),
     ),
     Station(

@@ -57,8 +57,48 @@ def _point(p: QPainter, ink: QPen, c: Palette) -> None:
     p.drawLine(QPointF(7, 20.5), QPointF(17, 20.5))
 
 
+def _calibrate(p: QPainter, ink: QPen, c: Palette) -> None:
+    p.drawLine(QLineF(4, 15, 20, 15))
+    for x, h in ((4, 5), (8, 2.5), (12, 4), (16, 2.5), (20, 5)):
+        p.drawLine(QLineF(x, 15, x, 15 - h))
+
+
+def _level(p: QPainter, ink: QPen, c: Palette) -> None:
+    p.setBrush(c.colour("section"))
+    p.drawRoundedRect(QRectF(3, 9, 18, 7), 3, 3)
+    p.setBrush(c.colour("live"))
+    p.drawEllipse(QPointF(12, 12.5), 2.4, 2.0)
+
+
+def _trace(p: QPainter, ink: QPen, c: Palette) -> None:
+    p.setBrush(Qt.BrushStyle.NoBrush)
+    points = [QPointF(*q) for q in ((4, 18), (6, 7), (15, 5), (20, 12), (13, 17))]
+    p.drawPolyline(QPolygonF(points))
+    p.setBrush(c.colour("card"))
+    for q in points:
+        p.drawEllipse(q, 1.8, 1.8)
+
+
+def _brush(p: QPainter, ink: QPen, c: Palette) -> None:
+    p.setBrush(c.colour("pane"))
+    p.drawRect(QRectF(3, 9, 5, 7))
+    p.setBrush(c.colour("pane_dark"))
+    p.drawRect(QRectF(9.5, 9, 5, 7))
+    p.setBrush(c.colour("pane"))
+    p.drawRect(QRectF(16, 9, 5, 7))
+    p.drawLine(QLineF(4, 20, 20, 20))
+
+
+def _eye(p: QPainter, ink: QPen, c: Palette) -> None:
+    p.setBrush(c.colour("card"))
+    p.drawEllipse(QPointF(12, 12), 8.5, 5.2)
+    p.setBrush(c.colour("ink"))
+    p.drawEllipse(QPointF(12, 12), 2.6, 2.6)
+
+
 _DRAW: dict[str, Callable[[QPainter, QPen, Palette], None]] = {
     "pick": _pick, "section": _section, "window": _window, "row": _row, "lamp": _lamp, "point": _point,
+    "calibrate": _calibrate, "level": _level, "trace": _trace, "brush": _brush, "eye": _eye,
 }  # fmt: skip
 
 

@@ -1,0 +1,63 @@
+"""A lamp as it is after the bench has had its way: capped, sanded, filed, tinted."""
+
+from __future__ import annotations
+
+import math
+from functools import lru_cache
+from typing import NamedTuple
+
+from gwiazda.core.light.colour import linear_srgb, spectrum_of, xyz
+from gwiazda.core.light.photometry import FROSTED_CAP_TRANSMITTANCE, beam_flux_lm, beam_order
+from gwiazda.core.light.tint import transmission
+from gwiazda.core.parts.catalogue import LampPart, lamp_parts
+from gwiazda.core.plan.models import Lamp
+
+SANDED_BEAM_DEG, SANDED_FLUX = 110.0, 0.85  # house values: dome off, left matt
+FILED_FLUX = 0.95
+ALL_ROUND = -1.0  # stands for the order of a lamp under a frosted cap
+
+
+class Worked(NamedTuple):
+    """At rated current: order of the beam (−1 all round), flux (lm), intensity on the axis (cd), colour, height (mm)."""
+
+    order: float
+    flux_lm: float
+    axial_cd: float
+    rgb: tuple[float, float, float]
+    height_mm: float
+
+
+@lru_cache(maxsize=1024)
+def _worked(part_id: str, cap: bool, sanded: bool, filed_mm: float, tint: str) -> Worked:
+    part = lamp_parts()[part_id]
+    order = beam_order(part.beam_deg)
+    flux = beam_flux_lm(part.axial_mcd * 1e-3, order)
+    height = part.size_mm[2]
+    if sanded:
+        flux *= SANDED_FLUX
+        order = min(order, beam_order(SANDED_BEAM_DEG))
+        if part.form in ("round", "tube-tipped"):
+            height -= part.size_mm[0] / 2  # the dome is half a ball
+    elif filed_mm > 0:
+        flux *= FILED_FLUX
+    height = max(height - filed_mm, 0.3)
+    spectrum = spectrum_of(part.spectrum)
+    if tint:
+        seen = spectrum * transmission(tint)
+        flux *= float(xyz(seen)[1] / xyz(spectrum)[1])
+        spectrum = seen
+    if cap:
+        flux *= FROSTED_CAP_TRANSMITTANCE
+        order = ALL_ROUND
+    axial = flux / (4.0 * math.pi) if cap else flux * (order + 1.0) / (2.0 * math.pi)
+    return Worked(order, flux, axial, linear_srgb(spectrum), height)
+
+
+def worked(lamp: Lamp) -> Worked:
+    """The lamp's light at rated current; its part must be in the catalogue."""
+    return _worked(lamp.part, lamp.frosted_cap, lamp.sanded, lamp.filed_mm, lamp.tint)
+
+
+def plain(part: LampPart) -> Worked:
+    """The part as it comes."""
+    return _worked(part.id, False, False, 0.0, "")

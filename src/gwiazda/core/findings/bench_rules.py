@@ -1,0 +1,113 @@
+"""Rules about places and looks: what fits, what is out of scale, who is awake."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+
+from gwiazda.core.assess.fit import fit_of, smaller_parts
+from gwiazda.core.assess.realism import REAL_LIGHT_M, full_size_m
+from gwiazda.core.assess.states import Assessment
+from gwiazda.core.findings.finding import Finding, Fix
+from gwiazda.core.parts.catalogue import lamp_parts
+from gwiazda.core.plan import edits, occupancy
+from gwiazda.core.plan.lookup import lamps_by_section, section_of
+from gwiazda.core.plan.models import Lamp, Plan
+
+
+def does_not_fit(plan: Plan, found: Assessment) -> Iterator[Finding]:
+    """A lamp thicker than its gap, or standing in another."""
+    homes = lamps_by_section(plan.sections, plan.lamps)
+    inside: dict[str, list[Lamp]] = {}
+    for lamp in plan.lamps:
+        home = homes.get(lamp.id)
+        if home is not None and lamp.part in lamp_parts():
+            inside.setdefault(home, []).append(lamp)
+    told: set[frozenset[str]] = set()
+    for home, lamps in inside.items():
+        section = section_of(plan, home)
+        for lamp in lamps:
+            fit = fit_of(section, lamp, tuple(lamps))
+            if fit.clearance_mm < 0:
+                bow = " and would bow the seam open" if fit.bows else ""
+                fixes = []
+                smaller = smaller_parts(section, lamp)
+                if smaller:
+                    fixes.append(Fix(f"The next smaller: {smaller[0].name}", _part(lamp.id, smaller[0].id)))
+                if lamp_parts()[lamp.part].form == "round" and not lamp.sanded:
+                    fixes.append(Fix("Sand its dome flat", _sand(lamp.id)))
+                yield Finding(
+                    "does-not-fit", "stop", "light", lamp.id, fit.clearance_mm,
+                    f"{lamp.id} needs {fit.needed_mm:.1f} mm and has {fit.gap_mm:.1f}: {-fit.clearance_mm:.1f} mm too thick{bow}. "
+                    f"A notch {fit.notch_mm:.1f} mm deep would let it in.",
+                    tuple(fixes),
+                )  # fmt: skip
+            for other in fit.touches:
+                pair = frozenset((lamp.id, other))
+                if pair not in told:
+                    told.add(pair)
+                    yield Finding(
+                        "lamps-touch", "look", "light", lamp.id, 0.0, f"{lamp.id} and {other} are in the same place."
+                    )
+
+
+def _part(lamp_id: str, part: str) -> Callable[[Plan], Plan]:
+    return lambda plan: edits.set_fields(plan, [lamp_id], part=part, sanded=False, filed_mm=0.0)
+
+
+def _sand(lamp_id: str) -> Callable[[Plan], Plan]:
+    return lambda plan: edits.set_fields(plan, [lamp_id], sanded=True)
+
+
+def out_of_scale(plan: Plan, found: Assessment) -> Iterator[Finding]:
+    """A lamp that is seen itself and would be a giant on the prototype."""
+    real, limit = REAL_LIGHT_M[plan.kit.kind]
+    parts = lamp_parts()
+    for lamp in plan.lamps:
+        if lamp.mount != "outside" or lamp.part not in parts:
+            continue
+        size = full_size_m(parts[lamp.part].face_mm, plan.kit.scale)
+        if size > limit:
+            small = min((p for p in parts.values() if p.colour == parts[lamp.part].colour), key=lambda p: p.face_mm)
+            fixes = (
+                (Fix(f"{small.name}", _part(lamp.id, small.id)),) if small.face_mm < parts[lamp.part].face_mm else ()
+            )
+            yield Finding(
+                "out-of-scale", "look", "light", lamp.id, size / real,
+                f"{lamp.id} would be {size:.2g} m across at full size; a real light is about {real:g} m.",
+                fixes,
+            )  # fmt: skip
+
+
+def everything_lit(plan: Plan, found: Assessment) -> Iterator[Finding]:
+    """With every window lit, scale and belief are gone."""
+    count = len(plan.openings)
+    if count >= 12 and all(o.lit > 0 for o in plan.openings):
+        yield Finding(
+            "everything-lit", "look", "measure", "", float(count),
+            f"All {count} windows are lit: a few dark ones make the rest look larger and lived in.",
+            (Fix("Light six in ten, in clumps", lambda p: occupancy.fill(p, [o.id for o in p.openings])),),
+        )  # fmt: skip
+
+
+def same_on_both_sides(plan: Plan, found: Assessment) -> Iterator[Finding]:
+    """The same pattern to port and to starboard is never seen on a real one."""
+    for section_id in occupancy.twin_sections(plan):
+        name = section_of(plan, section_id).name
+        yield Finding(
+            "same-on-both-sides", "look", "measure", section_id, 0.0,
+            f"{name} carries the same pattern of lit windows to port and to starboard.",
+            (Fix("Another pattern to starboard", _other_pattern(section_id)),),
+        )  # fmt: skip
+
+
+def _other_pattern(section_id: str) -> Callable[[Plan], Plan]:
+    def edit(plan: Plan) -> Plan:
+        ids = [o.id for o in plan.openings if o.section == section_id and o.side == "starboard"]
+        lit = sum(o.lit > 0 for o in plan.openings if o.id in set(ids))
+        for seed in range(2, 40):
+            after = occupancy.fill(plan, ids, share=lit / max(len(ids), 1), seed=seed)
+            if section_id not in occupancy.twin_sections(after):
+                return after
+        return plan
+
+    return edit

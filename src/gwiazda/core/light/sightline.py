@@ -1,0 +1,93 @@
+"""What of an inside can be seen through an opening, and where the light of a lamp lands: straight lines in a box.
+
+Everything in mm; boxes are axis-parallel. A sight line from the eye passes through the opening's rectangle in its wall
+and ends on the first inner face, unless a lip (a box) stands in its way.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+import numpy.typing as npt
+
+Array = npt.NDArray[np.float64]
+Mask = npt.NDArray[np.bool_]
+
+
+def through_opening(eye: Array, points: Array, axis: int, wall: float, low: Array, high: Array) -> Mask:
+    """Whether the line from the eye to each point passes the opening.
+
+    ``axis`` and ``wall``: the wall's plane; ``low``, ``high`` (3,): the opening's rectangle (its extent along ``axis``
+    is ignored). Points on the eye's side of the wall are not seen through it.
+    """
+    span = points[:, axis] - eye[axis]
+    with np.errstate(divide="ignore", invalid="ignore"):
+        t = (wall - eye[axis]) / span
+    crossing = eye + np.nan_to_num(t)[:, None] * (points - eye)
+    others = [i for i in range(3) if i != axis]
+    inside = np.all((crossing[:, others] >= low[others]) & (crossing[:, others] <= high[others]), axis=1)
+    return np.asarray(inside & (t > 0) & (t < 1 - 1e-9))
+
+
+def blocked(start: Array, ends: Array, box_low: Array, box_high: Array) -> Mask:
+    """Whether a box stands between ``start`` (3,) and each of ``ends`` (N, 3): the slab test."""
+    d = ends - start
+    with np.errstate(divide="ignore", invalid="ignore"):
+        a = (box_low - start) / d
+        b = (box_high - start) / d
+    enter = np.fmax.reduce(np.fmin(a, b), axis=1)
+    leave = np.fmin.reduce(np.fmax(a, b), axis=1)
+    # A line that runs level with a slab outside of it never enters.
+    miss = np.any((np.abs(d) < 1e-12) & ((start < box_low) | (start > box_high)), axis=1)
+    return np.asarray(~miss & (enter < leave) & (leave > 1e-9) & (enter < 1 - 1e-9))
+
+
+def seen_share(
+    eye: Array, box_low: Array, box_high: Array, axis: int, wall: float, low: Array, high: Array, steps: int = 32
+) -> float:
+    """Share (0 to 1) of a box's inner faces, by area, that the eye sees through an opening in one of its walls.
+
+    A bundle of ``steps``² rays is sent through the opening; each stands for the area dA = dω·r²/cos θ it lands on.
+    The opening's own wall is not counted. Converges as 1/steps² (error below 2 % of the result at 32).
+    """
+    others = [i for i in range(3) if i != axis]
+    u, v = others
+    t = (np.arange(steps) + 0.5) / steps
+    a, b = np.meshgrid(low[u] + t * (high[u] - low[u]), low[v] + t * (high[v] - low[v]), indexing="ij")
+    gate = np.empty((steps * steps, 3))
+    gate[:, axis], gate[:, u], gate[:, v] = wall, a.ravel(), b.ravel()
+    ray = gate - eye
+    inward = 1.0 if wall < (box_low[axis] + box_high[axis]) / 2 else -1.0
+    if ray[0, axis] * inward <= 0:
+        return 0.0
+    near = np.linalg.norm(ray, axis=1)
+    unit = ray / near[:, None]
+    cell = (high[u] - low[u]) * (high[v] - low[v]) / steps**2
+    solid = cell * np.abs(unit[:, axis]) / near**2
+    with np.errstate(divide="ignore", invalid="ignore"):
+        reach = np.where(unit > 0, (box_high - eye) / unit, np.where(unit < 0, (box_low - eye) / unit, np.inf))
+    face = np.argmin(reach, axis=1)
+    far = reach[np.arange(len(face)), face]
+    good = np.isfinite(far) & (far >= near - 1e-9)
+    cosine = np.abs(unit[np.arange(len(face)), face])
+    area = np.where(good, solid * far**2 / np.maximum(cosine, 1e-9), 0.0)
+    size = box_high - box_low
+    total = 2.0 * (size[0] * size[1] + size[1] * size[2] + size[2] * size[0]) - size[u] * size[v]
+    return float(min(area.sum() / total, 1.0)) if total > 0 else 0.0
+
+
+def throw(
+    lamp: Array,
+    aim: Array,
+    order: float,
+    axial_cd: float,
+    target: Array,
+    normal: Array,
+    lips: tuple[tuple[Array, Array], ...] = (),
+) -> Array:
+    """Illuminance (lx) on target points (N, 3) of a lamp past its lips (boxes); zero in their shadow. Bounce not counted."""
+    from gwiazda.core.light.photometry import illuminance_lx
+
+    lux = illuminance_lx(axial_cd, order, lamp, aim, target, normal)
+    for lip_low, lip_high in lips:
+        lux = np.where(blocked(lamp, target, lip_low, lip_high), 0.0, lux)
+    return lux

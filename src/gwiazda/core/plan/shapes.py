@@ -1,0 +1,167 @@
+"""Sections from a shape and its sizes, with no drawing at all; and inner boxes from outlines."""
+
+from __future__ import annotations
+
+import math
+from typing import Literal
+
+from gwiazda.core.errors import PlanError
+from gwiazda.core.plan.edits import fresh_ids
+from gwiazda.core.plan.models import PLANES, Box, Outline, Plan, Point2, Section, Side
+
+Shape = Literal["box", "tube", "disc", "wedge", "dome"]
+SHAPES: tuple[Shape, ...] = ("box", "tube", "disc", "wedge", "dome")
+WALL_MM = 1.2
+ARC_STEPS = 36
+
+
+def _ellipse(ch: float, cv: float, a: float, b: float, start: float = 0.0, end: float = 360.0) -> tuple[Point2, ...]:
+    steps = max(8, round(ARC_STEPS * (end - start) / 360.0))
+    full = end - start >= 360.0
+    angles = [math.radians(start + (end - start) * i / steps) for i in range(steps if full else steps + 1)]
+    return tuple((ch + a * math.cos(t), cv + b * math.sin(t)) for t in angles)
+
+
+def _rect(h0: float, h1: float, v0: float, v1: float) -> tuple[Point2, ...]:
+    return ((h0, v0), (h1, v0), (h1, v1), (h0, v1))
+
+
+def section_from_shape(
+    plan: Plan, shape: Shape, length_mm: float, breadth_mm: float, height_mm: float, name: str = "",
+    at: tuple[float, float, float] = (0.0, 0.0, 0.0),
+) -> Section:  # fmt: skip
+    """A section of a simple shape, its outer sizes given, standing on ``at`` (middle of its underside), mm.
+
+    The inner box is the largest one that fits for sure: the sizes less the walls for a box; the square inscribed in
+    a tube or disc; half the length and height of a wedge; 0.7 of a dome's breadth and 0.6 of its height.
+    """
+    wall = WALL_MM
+    for what, size in (("length", length_mm), ("breadth", breadth_mm), ("height", height_mm)):
+        if not size > 2 * wall + 0.5:
+            raise PlanError(
+                f"{shape.capitalize()}, {what}", f"{size:g} mm leaves no room inside its walls", "3 mm or more"
+            )
+    x, y, z = at
+    x0, x1 = x - length_mm / 2, x + length_mm / 2
+    y0, y1 = y - breadth_mm / 2, y + breadth_mm / 2
+    z1 = z + height_mm
+    outlines: dict[Side, tuple[Point2, ...]] = {
+        "port": _rect(x0, x1, z, z1),
+        "top": _rect(x0, x1, y0, y1),
+        "bow": _rect(y0, y1, z, z1),
+    }
+    share = (1.0, 1.0, 1.0)
+    lift = 0.5
+    if shape == "tube":
+        outlines["bow"] = _ellipse(y, (z + z1) / 2, breadth_mm / 2, height_mm / 2)
+        share = (1.0, math.sqrt(0.5), math.sqrt(0.5))
+    elif shape == "disc":
+        outlines["top"] = _ellipse(x, y, length_mm / 2, breadth_mm / 2)
+        share = (math.sqrt(0.5), math.sqrt(0.5), 1.0)
+    elif shape == "wedge":
+        outlines["port"] = ((x0, z), (x1, z), (x0, z1))
+        share, lift = (0.5, 1.0, 0.5), 0.25
+    elif shape == "dome":
+        outlines["port"] = _ellipse(x, z, length_mm / 2, height_mm, 0.0, 180.0)
+        outlines["bow"] = _ellipse(y, z, breadth_mm / 2, height_mm, 0.0, 180.0)
+        outlines["top"] = _ellipse(x, y, length_mm / 2, breadth_mm / 2)
+        share, lift = (0.7, 0.7, 0.6), 0.3
+    inner = [max(s * k - 2 * wall, 0.5) for s, k in zip((length_mm, breadth_mm, height_mm), share, strict=True)]
+    middle_x = x0 + length_mm * 0.25 if shape == "wedge" else x
+    corner = (middle_x - inner[0] / 2, y - inner[1] / 2, z + height_mm * lift - inner[2] / 2)
+    item_id = fresh_ids(plan, "section")[0]
+    number = int(item_id.rsplit(".", 1)[1])
+    return Section(
+        id=item_id,
+        name=name or f"{shape.capitalize()} {number}",
+        box=Box(at=corner, size=(inner[0], inner[1], inner[2])),
+        outlines=tuple(Outline(side=side, points=points) for side, points in outlines.items()),
+        wall_mm=wall,
+    )
+
+
+def crossing(points: tuple[Point2, ...]) -> Point2 | None:
+    """Where a closed outline crosses itself; None when it doesn't."""
+    n = len(points)
+    for i in range(n):
+        a, b = points[i], points[(i + 1) % n]
+        for j in range(i + 2, n):
+            if i == 0 and j == n - 1:
+                continue
+            c, d = points[j], points[(j + 1) % n]
+            den = (b[0] - a[0]) * (d[1] - c[1]) - (b[1] - a[1]) * (d[0] - c[0])
+            if den == 0:
+                continue
+            t = ((c[0] - a[0]) * (d[1] - c[1]) - (c[1] - a[1]) * (d[0] - c[0])) / den
+            u = ((c[0] - a[0]) * (b[1] - a[1]) - (c[1] - a[1]) * (b[0] - a[0])) / den
+            if 0.0 < t < 1.0 and 0.0 < u < 1.0:
+                return (a[0] + t * (b[0] - a[0]), a[1] + t * (b[1] - a[1]))
+    return None
+
+
+def _spans(points: tuple[Point2, ...], level: float) -> list[tuple[float, float]]:
+    """Horizontal spans of a polygon at a level (even-odd)."""
+    hits = []
+    n = len(points)
+    for i in range(n):
+        (ah, av), (bh, bv) = points[i], points[(i + 1) % n]
+        if (av > level) != (bv > level):
+            hits.append(ah + (level - av) * (bh - ah) / (bv - av))
+    hits.sort()
+    return list(zip(hits[::2], hits[1::2], strict=False))
+
+
+def inner_rectangle(points: tuple[Point2, ...], wall_mm: float) -> tuple[float, float, float, float]:
+    """The largest level rectangle inside an outline, less the wall: (low h, low v, high h, high v).
+
+    Searched over 24 levels; the rectangle's sides are limited by the outline's spans at every level between.
+    Raises PlanError when no room is left.
+    """
+    low_v, high_v = min(p[1] for p in points), max(p[1] for p in points)
+    levels = [low_v + (high_v - low_v) * (i + 0.5) / 24 for i in range(24)]
+    spans = [max(_spans(points, v), key=lambda s: s[1] - s[0], default=(0.0, 0.0)) for v in levels]
+    best, found = 0.0, None
+    step = (high_v - low_v) / 24
+    for i in range(24):
+        left, right = spans[i]
+        for j in range(i, 24):
+            left, right = max(left, spans[j][0]), min(right, spans[j][1])
+            if right - left <= 2 * wall_mm:
+                break
+            height = (j - i + 1) * step
+            area = (right - left - 2 * wall_mm) * (height - 2 * wall_mm)
+            if height > 2 * wall_mm and area > best:
+                best = area
+                found = (left + wall_mm, low_v + i * step + wall_mm, right - wall_mm, low_v + (j + 1) * step - wall_mm)
+    if found is None:
+        raise PlanError("Outline", "leaves no room inside its walls", f"an outline wider than {2 * wall_mm:g} mm")
+    return found
+
+
+def traced_section(plan: Plan, side: Side, points: tuple[Point2, ...], depth_mm: float, name: str = "") -> Section:
+    """A section from an outline traced in a view, its inner box proposed from it; raises PlanError where it crosses itself."""
+    if len(points) < 3:
+        raise PlanError("Outline", f"{len(points)} points", "three or more")
+    where = crossing(points)
+    if where is not None:
+        raise PlanError("Outline", f"crosses itself at {where[0]:.1f}, {where[1]:.1f} mm", "an outline that doesn't")
+    h, v, d = PLANES[side]
+    h0, v0, h1, v1 = inner_rectangle(points, WALL_MM)
+    at, size = [0.0, 0.0, 0.0], [0.0, 0.0, 0.0]
+    at[h], at[v], at[d] = h0, v0, -depth_mm / 2
+    size[h], size[v], size[d] = h1 - h0, v1 - v0, depth_mm
+    item_id = fresh_ids(plan, "section")[0]
+    section = Section(
+        id=item_id,
+        name=name or f"Section {int(item_id.rsplit('.', 1)[1])}",
+        box=Box(at=(at[0], at[1], at[2]), size=(size[0], size[1], size[2])),
+    )
+    outer: dict[Side, tuple[Point2, ...]] = {}
+    sides: tuple[Side, ...] = ("port", "top")
+    for other in sides:
+        oh, ov, _ = PLANES[other]
+        a, b = section.box.at, section.box.size
+        w = WALL_MM
+        outer[other] = _rect(a[oh] - w, a[oh] + b[oh] + w, a[ov] - w, a[ov] + b[ov] + w)
+    outer["port" if side == "starboard" else side] = points
+    return section.model_copy(update={"outlines": tuple(Outline(side=s, points=p) for s, p in outer.items())})

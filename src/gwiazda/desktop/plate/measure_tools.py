@@ -1,0 +1,383 @@
+"""Tools of the measuring bench: calibrate, level, trace, the brush of who is awake, and the eye at a window."""
+
+from __future__ import annotations
+
+import math
+from typing import TYPE_CHECKING
+
+import numpy as np
+from PySide6.QtCore import QPointF, Qt
+from PySide6.QtGui import QPainter, QPen, QPolygonF
+
+from gwiazda.core.errors import GwiazdaError
+from gwiazda.core.light.sightline import seen_share, through_opening
+from gwiazda.core.plan import edits, shapes, views
+from gwiazda.core.plan.lookup import lamps_by_section, section_of
+from gwiazda.core.plan.models import NORMALS, PLANES, SHEET, Opening, Plan, from_sheet
+from gwiazda.core.plan.occupancy import DIM
+from gwiazda.core.quantities import parse_length_mm
+from gwiazda.desktop.plate.index import opening_shapes
+from gwiazda.desktop.plate.tools import Tool, rounded
+from gwiazda.desktop.widgets.fields import ValueField
+
+if TYPE_CHECKING:
+    from gwiazda.desktop.plate.plate import Plate
+
+SNAP_PX = 7.0
+FULL_SIZE_FROM_MM = 1000.0  # a length of a metre and more can only be meant at full size
+
+
+class LineTool(Tool):
+    """A line drawn between two points."""
+
+    def __init__(self, plate: Plate) -> None:
+        super().__init__(plate)
+        self._start: QPointF | None = None
+        self._end = QPointF()
+
+    def press(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
+        self._start = self._end = at
+
+    def move(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
+        if self._start is not None:
+            self._end = at
+            self.plate.update()
+
+    def _sheet(self) -> tuple[tuple[float, float], tuple[float, float]]:
+        assert self._start is not None
+        window = self.plate.extent
+        return window.to_mm(self._start.x(), self._start.y()), window.to_mm(self._end.x(), self._end.y())
+
+    def _line_text(self) -> str:
+        (ax, ay), (bx, by) = self._sheet()
+        return f"{math.hypot(bx - ax, by - ay):.1f} mm as it is now"
+
+    def paint(self, painter: QPainter) -> None:
+        if self._start is None:
+            return
+        painter.setPen(QPen(self.plate.palette_.colour("choice"), 1.6))
+        painter.drawLine(self._start, self._end)
+        for point in (self._start, self._end):
+            painter.drawLine(point + QPointF(-5, 0), point + QPointF(5, 0))
+            painter.drawLine(point + QPointF(0, -5), point + QPointF(0, 5))
+        self.plate.paint_tag(painter, self._end + QPointF(12, 8), self._line_text())
+
+    def cancel(self) -> None:
+        self._start = None
+        self.plate.update()
+
+
+class CalibrateTool(LineTool):
+    id, name, key = "calibrate", "Calibrate the drawing", "K"
+    hint = "Drag along something whose length you know, then type it: 94 mm on the kit or 18.8 m full size"
+
+    def __init__(self, plate: Plate) -> None:
+        super().__init__(plate)
+        self.field: ValueField | None = None
+
+    def press(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
+        self.cancel()
+        super().press(at, modifiers)
+
+    def release(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
+        if self._start is None:
+            return
+        self._end = at
+        plate = self.plate
+        self.field = ValueField("Length of the line", lambda t: parse_length_mm(t, "Calibration"), self._take, plate)
+        self.field.set_hint("94 mm on the kit, or 18.8 m at full size")
+        self.field.setPlaceholderText("94 mm or 18.8 m")
+        self.field.refused.connect(plate.document.message_stop)
+        self.field.setFixedWidth(150)
+        x = min(max(at.x() - 60, 10), plate.width() - 160)
+        self.field.move(int(x), int(min(at.y() + 34, plate.height() - 40)))
+        self.field.show()
+        self.field.setFocus()
+
+    def _take(self, value: object) -> None:
+        length = float(value)  # type: ignore[arg-type]
+        document, view = self.plate.document, self.plate.view
+        if length >= FULL_SIZE_FROM_MM:
+            length /= document.plan.kit.scale
+        a, b = self._sheet()
+        if document.edit("Calibrate", lambda plan: views.calibrate(plan, view.id, a, b, length)):
+            document.message.emit(f"The line is {length:.4g} mm on the model now.", "info")
+            self.cancel()
+            self.plate.setFocus()
+
+    def cancel(self) -> None:
+        if self.field is not None:
+            self.field.hide()
+            self.field.deleteLater()
+            self.field = None
+        super().cancel()
+
+
+class LevelTool(LineTool):
+    id, name, key = "level", "Level the drawing", "H"
+    hint = "Drag along a line that should be level; the drawing turns"
+
+    def release(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
+        if self._start is None:
+            return
+        self._end = at
+        a, b = self._sheet()
+        view = self.plate.view
+        self._start = None
+        self.plate.document.edit("Level the drawing", lambda plan: views.straighten(plan, view.id, a, b))
+        self.plate.update()
+
+    def _line_text(self) -> str:
+        (ax, ay), (bx, by) = self._sheet()
+        angle = math.degrees(math.atan2(by - ay, bx - ax))
+        return f"{(angle + 90) % 180 - 90:.1f}°"
+
+
+class TraceTool(Tool):
+    id, name, key = "trace", "Trace an outline", "T"
+    hint = "Click the corners of a section; click the first one again or press Enter to close, Backspace takes one back"
+
+    def __init__(self, plate: Plate) -> None:
+        super().__init__(plate)
+        self.points: list[tuple[float, float]] = []  # the view's model coordinates
+        self._at: QPointF | None = None
+
+    def _px(self, point: tuple[float, float]) -> QPointF:
+        a, b, _ = SHEET[self.plate.view.side]
+        return self.plate.extent.to_px(a * point[0], b * point[1])
+
+    def _snapped(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> tuple[float, float]:
+        """To corners of other outlines, then level or upright with the last corner; Shift switches it off."""
+        side, window = self.plate.view.side, self.plate.extent
+        u, w = from_sheet(side, *window.to_mm(at.x(), at.y()))
+        if modifiers & Qt.KeyboardModifier.ShiftModifier:
+            return rounded(u), rounded(w)
+        seen_from = "port" if side == "starboard" else side
+        for section in self.plate.document.plan.sections:
+            for outline in section.outlines:
+                if outline.side == seen_from:
+                    for corner in outline.points:
+                        if (self._px(corner) - at).manhattanLength() < SNAP_PX:
+                            return corner
+        if self.points:
+            last = self._px(self.points[-1])
+            if abs(last.x() - at.x()) < SNAP_PX:
+                u = self.points[-1][0]
+            if abs(last.y() - at.y()) < SNAP_PX:
+                w = self.points[-1][1]
+        return rounded(u), rounded(w)
+
+    def press(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
+        if len(self.points) >= 3 and (self._px(self.points[0]) - at).manhattanLength() < SNAP_PX + 3:
+            self.close()
+            return
+        point = self._snapped(at, modifiers)
+        if not self.points or point != self.points[-1]:
+            self.points.append(point)
+        self._at = at
+        self.plate.update()
+
+    def move(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
+        self._at = at
+        self.plate.update()
+
+    def close(self) -> None:
+        document, side, points = self.plate.document, self.plate.view.side, tuple(self.points)
+        spans = [max(p[i] for p in points) - min(p[i] for p in points) for i in range(2)] if points else [0.0, 0.0]
+        depth = max(3.0, rounded(min(spans) * 1.5))
+        new: list[str] = []
+
+        def change(plan: Plan) -> Plan:
+            section = shapes.traced_section(plan, side, points, depth)
+            new.append(section.id)
+            return edits.add_section(plan, section)
+
+        if document.edit("Trace a section", change):
+            self.points = []
+            document.select(new)
+            document.message.emit(f"Traced, {depth:g} mm deep. Type its real inner size in the inspector.", "info")
+        self.plate.update()
+
+    def key_press(self, key: int) -> bool:
+        if not self.points:
+            return False
+        if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.close()
+        elif key == Qt.Key.Key_Backspace:
+            self.points.pop()
+            self.plate.update()
+        else:
+            return False
+        return True
+
+    def paint(self, painter: QPainter) -> None:
+        if not self.points:
+            return
+        palette = self.plate.palette_
+        line = QPolygonF([self._px(p) for p in self.points])
+        painter.setPen(QPen(palette.colour("choice"), 1.8))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawPolyline(line)
+        painter.setBrush(palette.colour("card"))
+        for i in range(line.size()):
+            painter.drawEllipse(line.at(i), 4 if i else 6, 4 if i else 6)
+        where = shapes.crossing(tuple(self.points)) if len(self.points) > 3 else None
+        if where is not None:
+            painter.setPen(QPen(palette.colour("stop"), 2))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawEllipse(self._px(where), 9, 9)
+            self.plate.paint_tag(painter, self._px(where) + QPointF(12, -26), "crosses itself here")
+
+    def cancel(self) -> None:
+        self.points = []
+        self.plate.update()
+
+
+class BrushTool(Tool):
+    id, name, key = "brush", "Who is awake", "O"
+    hint = "Brush over windows to light them; Shift leaves them dark, Ctrl dims them"
+
+    def __init__(self, plate: Plate) -> None:
+        super().__init__(plate)
+        self._share = 1.0
+        self._done: set[str] = set()
+
+    def press(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
+        dark, dim = Qt.KeyboardModifier.ShiftModifier, Qt.KeyboardModifier.ControlModifier
+        self._share = 0.0 if modifiers & dark else (DIM if modifiers & dim else 1.0)
+        self._done = set()
+        self.move(at, modifiers)
+
+    def move(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
+        document, side = self.plate.document, self.plate.view.side
+        found = opening_shapes(document.plan.openings, side)
+        if not found.ids:
+            return
+        x, y = self.plate.extent.to_mm(at.x(), at.y())
+        slack = 2.0 / self.plate.extent.scale
+        r = found.rects
+        over = (r[:, 0] - slack <= x) & (x <= r[:, 2] + slack) & (r[:, 1] - slack <= y) & (y <= r[:, 3] + slack)
+        new = [found.ids[i] for i in np.flatnonzero(over) if found.ids[i] not in self._done]
+        if new:
+            self._done.update(new)
+            document.preview(edits.set_fields(document.plan, new, lit=self._share))
+
+    def release(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
+        words = {0.0: "Leave dark", 1.0: "Light"}.get(self._share, "Dim")
+        self.plate.document.commit(f"{words} {len(self._done)} windows")
+        self._done = set()
+
+    def cancel(self) -> None:
+        self.plate.document.revert()
+
+
+class EyeTool(Tool):
+    id, name, key = "eye", "Eye at a window", "E"
+    hint = "Pick an opening seen edge-on, then drag the eye outside: the wedge shows what it sees of the inside"
+
+    def __init__(self, plate: Plate) -> None:
+        super().__init__(plate)
+        self._eye: QPointF | None = None
+        self.share: float | None = None
+        self.lamps_seen: tuple[str, ...] = ()
+        self._wedge: QPolygonF | None = None
+
+    def _opening(self) -> Opening | None:
+        items = self.plate.document.selected_items()
+        return next((i for i in items if isinstance(i, Opening)), None)
+
+    def press(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
+        if self._opening() is None:
+            self.plate.document.message.emit("Eye: no opening is picked; accepted: pick one first (S).", "stop")
+            return
+        self.move(at, modifiers)
+
+    def move(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
+        opening = self._opening()
+        if opening is None:
+            return
+        self._eye = at
+        try:
+            self._look(opening, at)
+        except GwiazdaError as error:
+            self.plate.document.message.emit(str(error), "stop")
+        self.plate.update()
+
+    def _look(self, opening: Opening, at: QPointF) -> None:
+        plan, side = self.plate.document.plan, self.plate.view.side
+        h, v, d = PLANES[side]
+        section = section_of(plan, opening.section)
+        low = np.array(section.box.at)
+        high = low + np.array(section.box.size)
+        u, w = from_sheet(side, *self.plate.extent.to_mm(at.x(), at.y()))
+        eye = np.array(opening.at, dtype=float)
+        eye[h], eye[v] = u, w
+        normal = np.array([float(n) for n in NORMALS[opening.side]])
+        axis = int(np.argmax(np.abs(normal)))
+        wall = opening.at[axis]
+        oh, ov, _ = PLANES[opening.side]
+        half = np.zeros(3)
+        half[oh], half[ov] = opening.width_mm / 2, opening.height_mm / 2
+        o_low, o_high = np.array(opening.at) - half, np.array(opening.at) + half
+        self._wedge = None
+        if (eye[axis] - wall) * normal[axis] <= 0:
+            self.share, self.lamps_seen = 0.0, ()
+            return
+        self.share = seen_share(eye, low, high, axis, wall, o_low, o_high)
+        homes = lamps_by_section(plan.sections, plan.lamps)
+        inside = [p for p in plan.lamps if homes.get(p.id) == section.id]
+        if inside:
+            mask = through_opening(eye, np.array([p.at for p in inside]), axis, wall, o_low, o_high)
+            self.lamps_seen = tuple(p.id for p, seen in zip(inside, mask, strict=True) if seen)
+        else:
+            self.lamps_seen = ()
+        if axis != d:
+            self._wedge = self._wedge_of(eye, axis, wall, o_low, o_high, low, high, (h, v))
+
+    def _wedge_of(self, eye, axis, wall, o_low, o_high, low, high, plane) -> QPolygonF:  # type: ignore[no-untyped-def]
+        """The part of the box in this view's plane that lies between the two edge rays."""
+        h, v = plane
+        along = v if axis == h else h
+        far = low[axis] if wall > (low[axis] + high[axis]) / 2 else high[axis]
+        corners = []
+        for edge in (o_low[along], o_high[along]):
+            span = wall - eye[axis]
+            t = (far - eye[axis]) / span
+            corners.append((edge, eye[along] + (edge - eye[along]) * t))
+        (e0, f0), (e1, f1) = corners
+        f0, f1 = (min(max(f, low[along]), high[along]) for f in (f0, f1))
+        a, b, _ = SHEET[self.plate.view.side]
+        points = []
+        for place, depth in ((e0, wall), (e1, wall), (f1, far), (f0, far)):
+            model = {along: place, axis: depth}
+            points.append(self.plate.extent.to_px(a * model[h], b * model[v]))
+        return QPolygonF(points)
+
+    def paint(self, painter: QPainter) -> None:
+        if self._eye is None:
+            return
+        palette = self.plate.palette_
+        if self._wedge is not None:
+            painter.setPen(QPen(palette.colour("live"), 1.2))
+            painter.setBrush(palette.colour("glow", 130))
+            painter.drawPolygon(self._wedge)
+            painter.setPen(QPen(palette.colour("live"), 1, Qt.PenStyle.DotLine))
+            for i in (0, 1):
+                painter.drawLine(self._eye, self._wedge.at(i))
+        painter.setPen(QPen(palette.colour("ink"), 1.5))
+        painter.setBrush(palette.colour("card"))
+        painter.drawEllipse(self._eye, 9, 6)
+        painter.setBrush(palette.colour("ink"))
+        painter.drawEllipse(self._eye, 3, 3)
+        if self.share is not None:
+            text = f"sees {self.share * 100:.2g} % of the inside"
+            if self.lamps_seen:
+                text += f", {len(self.lamps_seen)} lamp{'s' if len(self.lamps_seen) > 1 else ''} in plain sight"
+            self.plate.paint_tag(painter, self._eye + QPointF(14, -12), text)
+
+    def cancel(self) -> None:
+        self._eye, self.share, self._wedge, self.lamps_seen = None, None, None, ()
+        self.plate.update()
+
+
+MEASURE_TOOLS: tuple[type[Tool], ...] = (CalibrateTool, LevelTool, TraceTool, BrushTool, EyeTool)

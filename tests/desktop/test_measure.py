@@ -1,0 +1,341 @@
+"""The measuring bench: from a shipped sketch to a lit plan by mouse and keys; drawings, tracing, brush, eye, offers."""
+
+from __future__ import annotations
+
+import json
+import math
+from pathlib import Path
+
+import pytest
+from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtGui import QGuiApplication, QImage
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QPushButton
+
+from gwiazda.cli import main
+from gwiazda.core.errors import PlanFileError
+from gwiazda.core.plan import edits
+from gwiazda.core.plan.lookup import find
+from gwiazda.core.plan.storage import load
+from gwiazda.demos import NAMES, path_of
+from gwiazda.desktop.drawings import clean_svg, png_of, read_picture
+
+SKETCH = path_of().parent / "sketch.png"
+
+
+def sketch_px(bench, u: float, v: float) -> QPoint:
+    """Where a pixel of the sketch lies on the plate."""
+    d = bench.plate.view.drawing
+    return bench.plate.extent.to_px((u - d.origin[0]) * d.mm_per_unit, (v - d.origin[1]) * d.mm_per_unit).toPoint()
+
+
+def test_a_kit_of_ones_own_from_a_sketch(empty, tmp_path, capsys):
+    bench, window = empty, empty.window
+    bench.plate.set_wipe(1.0)
+    bench.plate.files_dropped.emit(str(SKETCH))
+    assert bench.plate.view.drawing.picture == "sketch.png" and window.station == "measure"
+    bench.type_into("Scale", "1/72")
+    # The hull is drawn 230 mm long; it is 16.56 m at full size.
+    bench.key(Qt.Key.Key_K, widget=window)
+    bench.drag(sketch_px(bench, 720 - 118 * 3, 294), sketch_px(bench, 720 + 112 * 3, 294))
+    field = bench.plate.tools["calibrate"].field
+    bench.bot.keyClicks(field, "16.56 m")
+    bench.bot.keyClick(field, Qt.Key.Key_Return)
+    assert bench.plate.view.drawing.mm_per_unit == pytest.approx(1 / 3, rel=0.01)
+    bench.key(Qt.Key.Key_F, widget=window)
+    bench.key(Qt.Key.Key_T, widget=window)
+    hull = [(400, 256), (540, 250), (780, 255), (780, 350), (420, 345)]
+    for u, v in hull:
+        bench.click(sketch_px(bench, u, v))
+    bench.key(Qt.Key.Key_Return)
+    assert len(bench.document.plan.sections) == 1, bench.window.message_label.text()
+    bench.type_into("Name", "Hull")
+    bench.type_into("breadth in mm", "24")
+    cabin = [(456, 250), (660, 252), (628, 212), (495, 212)]
+    for u, v in cabin:
+        bench.click(sketch_px(bench, u, v))
+    bench.click(sketch_px(bench, *cabin[0]))
+    assert len(bench.document.plan.sections) == 2
+    first, second = bench.document.plan.sections
+    assert second.box.size[0] < first.box.size[0]
+    bench.key(Qt.Key.Key_R, widget=window)
+    bench.drag(sketch_px(bench, 440, 300), sketch_px(bench, 750, 300))
+    assert len(bench.document.selection) > 6
+    bench.choose("Shape", "round")
+    across = next(b for b in window.inspector.panel.findChildren(QPushButton) if b.text() == "Copy to the other side")
+    bench.bot.mouseClick(across, Qt.MouseButton.LeftButton)
+    assert {o.side for o in bench.document.plan.openings} == {"port", "starboard"}
+    bench.key(Qt.Key.Key_S, widget=window)
+    bench.click(sketch_px(bench, 600, 330))
+    assert bench.document.selection == (first.id,)
+    bench.type_into("Share lit", "60")
+    bench.type_into("Seed", "7")
+    fill = next(b for b in window.inspector.panel.findChildren(QPushButton) if b.text().startswith("Light its windows"))
+    bench.bot.mouseClick(fill, Qt.MouseButton.LeftButton)
+    lit = [o.lit > 0 for o in bench.document.plan.openings if o.side == "port"]
+    assert sum(lit) == round(0.6 * len(lit))
+    bench.key(Qt.Key.Key_O, widget=window)
+    dark = next(o for o in bench.document.plan.openings if o.side == "port" and o.lit == 0)
+    bench.click(bench.px(*dark.at))
+    assert find(bench.document.plan, dark.id).lit == 1.0 and bench.document.undo_label == "Light 1 windows"
+    bench.key(Qt.Key.Key_S, widget=window)
+    bench.click(sketch_px(bench, 600, 330))
+    ask = next(b for b in window.inspector.panel.findChildren(QPushButton) if b.text().startswith("Propose lamps"))
+    bench.bot.mouseClick(ask, Qt.MouseButton.LeftButton)
+    proposals = [b for b in window.inspector.panel.findChildren(QPushButton) if b.objectName() == "proposal"]
+    assert len(proposals) >= 3
+    bench.bot.mouseClick(proposals[0], Qt.MouseButton.LeftButton)
+    bench.settle()
+    assert bench.document.plan.lamps and bench.document.assessment.sections[first.id].mean_cd_m2 > 5
+    path = tmp_path / "own.gwiazda"
+    assert window.files._save(path)
+    again = load(path)
+    assert again.plan == bench.document.plan and again.pictures["sketch.png"] == SKETCH.read_bytes()
+    capsys.readouterr()
+    main(["check", "--json", str(path)])
+    data = json.loads(capsys.readouterr().out)
+    assert data["sections"][first.id]["lit"] == sum(
+        o.lit > 0 for o in bench.document.plan.openings if o.section == first.id
+    )
+
+
+def test_both_demos_open_and_have_nothing_left(empty):
+    for name in NAMES:
+        assert empty.document.open(path_of(name), as_demo=True)
+        empty.settle()
+        assert empty.document.findings == (), name
+        for view in empty.document.plan.views:
+            empty.plate.set_view(view.id)
+            empty.settle()
+            assert empty.plate.night.picture.layer_bytes > 0
+
+
+def test_a_drawing_is_levelled_faded_and_pasted(empty):
+    bench = empty
+    image = QImage(400, 200, QImage.Format.Format_RGB32)
+    image.fill(Qt.GlobalColor.white)
+    QGuiApplication.clipboard().setImage(image)
+    bench.window.files.paste()
+    assert bench.plate.view.drawing.picture == "pasted.png"
+    bench.window.set_station("measure")
+    bench.key(Qt.Key.Key_H, widget=bench.window)
+    bench.plate.set_wipe(1.0)
+    bench.drag(QPoint(200, 200), QPoint(500, 260))
+    turned = bench.plate.view.drawing.rotation_deg
+    assert turned == pytest.approx(-math.degrees(math.atan2(60, 300)), abs=0.5)
+    bench.key(Qt.Key.Key_Escape)
+    bench.document.select(())
+    bench.window.inspector.panel.fade.setValue(7)
+    assert bench.plate.view.drawing.fade == pytest.approx(0.7)
+    bench.document.undo()
+    bench.document.undo()
+    assert bench.plate.view.drawing.rotation_deg == 0
+    QGuiApplication.clipboard().clear()
+    bench.window.files.paste()
+    assert "no picture on the clipboard" in bench.window.message_label.text()
+
+
+def test_calibrating_with_equal_points_or_nonsense_is_refused(empty):
+    bench = empty
+    bench.plate.files_dropped.emit(str(SKETCH))
+    bench.plate.set_wipe(1.0)
+    bench.key(Qt.Key.Key_K, widget=bench.window)
+    before = bench.document.plan
+    bench.click(QPoint(300, 300))
+    field = bench.plate.tools["calibrate"].field
+    bench.bot.keyClicks(field, "94 mm")
+    bench.bot.keyClick(field, Qt.Key.Key_Return)
+    assert bench.document.plan is before and "two points are the same" in bench.window.message_label.text()
+    bench.drag(QPoint(300, 300), QPoint(500, 300))
+    field = bench.plate.tools["calibrate"].field
+    bench.bot.keyClicks(field, "long")
+    bench.bot.keyClick(field, Qt.Key.Key_Return)
+    assert bench.document.plan is before and "not a length" in bench.window.message_label.text()
+
+
+def test_a_crossing_outline_is_shown_and_refused_and_its_corners_kept(empty):
+    bench = empty
+    bench.plate.set_wipe(1.0)
+    bench.key(Qt.Key.Key_T, widget=bench.window)
+    for x, y in ((200, 200), (400, 340), (420, 190), (210, 350)):
+        QTest.mouseClick(bench.plate, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.ShiftModifier, QPoint(x, y))
+    bench.key(Qt.Key.Key_Return)
+    assert not bench.document.plan.sections
+    assert "crosses itself at" in bench.window.message_label.text()
+    assert len(bench.plate.tool.points) == 4
+    bench.key(Qt.Key.Key_Backspace)
+    bench.key(Qt.Key.Key_Return)
+    assert len(bench.document.plan.sections) == 1
+
+
+def test_traces_snap_to_corners_and_level_lines(empty):
+    bench = empty
+    bench.plate.set_wipe(1.0)
+    bench.key(Qt.Key.Key_B, widget=bench.window)
+    bench.drag(QPoint(200, 200), QPoint(400, 300))
+    corner = bench.document.plan.sections[0].outlines[0].points
+    bench.key(Qt.Key.Key_T, widget=bench.window)
+    bench.click(QPoint(402, 202))
+    assert bench.plate.tool.points[0] in corner
+    bench.click(QPoint(560, 204))
+    assert bench.plate.tool.points[1][1] == bench.plate.tool.points[0][1]
+
+
+@pytest.mark.parametrize("shape", ["box", "tube", "disc", "wedge", "dome"])
+def test_sections_from_shapes(empty, shape):
+    bench = empty
+    bench.window.set_station("measure")
+    bench.choose("Shape", shape)
+    for field, text in zip(bench.window.inspector.panel.shape_sizes, ("4 in", "38", "30 mm"), strict=True):
+        field.setText(text)
+    add = next(b for b in bench.window.inspector.panel.findChildren(QPushButton) if b.text() == "Add the section")
+    bench.bot.mouseClick(add, Qt.MouseButton.LeftButton)
+    section = bench.document.plan.sections[0]
+    assert section.name.lower().startswith(shape) and bench.document.selection == (section.id,)
+    bench.type_into("Grid", "6 x 2")
+    assert len(bench.document.plan.openings) == 12
+    bench.type_into("Ring", "8 on 4 mm")
+    assert len(bench.document.plan.openings) == 20
+    bench.type_into("Grid", "lots")
+    assert "such as 12 x 3" in bench.window.message_label.text()
+
+
+def test_views_are_added_and_share_one_coordinate_system(bench):
+    bench.window.set_station("measure")
+    bench.choose("Add a view", "starboard side")
+    assert "starboard" in bench.window.view_buttons
+    bench.bot.mouseClick(bench.window.view_buttons["starboard"], Qt.MouseButton.LeftButton)
+    bench.settle()
+    light = find(bench.document.plan, "bridge.sidelight.02")
+    bench.click(bench.px(*light.at))
+    assert bench.document.selection == (light.id,)
+    assert bench.plate.night.picture.layer_bytes > 0
+
+
+def test_brush_leaves_dark_and_dims(bench):
+    bench.key(Qt.Key.Key_O, widget=bench.window)
+    row = [o for o in bench.document.plan.openings if o.id.startswith("deck1") and o.side == "port"]
+    start, end = bench.px(*row[3].at), bench.px(*row[8].at)
+    bench.drag(start, end, Qt.KeyboardModifier.ShiftModifier, steps=40)
+    assert all(find(bench.document.plan, o.id).lit == 0 for o in row[3:9])
+    bench.drag(start, end, Qt.KeyboardModifier.ControlModifier, steps=40)
+    assert all(find(bench.document.plan, o.id).lit == 0.35 for o in row[3:9])
+    bench.document.undo()
+    bench.document.undo()
+    assert bench.document.plan.openings == load(path_of()).plan.openings
+
+
+def test_the_eye_sees_through_a_window_from_above(bench):
+    bench.plate.set_view("view.top")
+    bench.key(Qt.Key.Key_E, widget=bench.window)
+    bench.click(QPoint(300, 500))
+    assert "pick one first" in bench.window.message_label.text()
+    bench.document.select(["bridge.window.06"])
+    opening = find(bench.document.plan, "bridge.window.06")
+    near = bench.px(opening.at[0], opening.at[1] + 4, opening.at[2])
+    tool = bench.plate.tool
+    bench.drag(near, near + QPoint(0, 2))
+    close = tool.share
+    bench.drag(near, near + QPoint(0, 120))
+    assert close > tool.share > 0
+    bench.drag(near, bench.px(opening.at[0], opening.at[1] - 8, opening.at[2]))
+    assert tool.share == 0, "from inside nothing is seen through it"
+
+
+def test_worked_lamps_and_fit_in_the_inspector(bench):
+    bench.document.select(["deck1.lamp.01"])
+    bench.settle()
+    panel = bench.window.inspector.panel
+    assert "mm to spare" in panel.fit.text()
+    texts = [panel.part.itemText(i) for i in range(panel.part.count())]
+    assert texts[0].endswith("warm white") and any("too dim" in t for t in texts)
+    bench.choose("Part", "5 mm round, warm white")
+    bench.settle()
+    assert "beam" in panel.fit.text() and "20°" in panel.fit.text()
+    bench.bot.mouseClick(panel.sanded, Qt.MouseButton.LeftButton)
+    bench.settle()
+    assert find(bench.document.plan, "deck1.lamp.01").sanded and "110°" in panel.fit.text()
+    bench.choose("Tint of the tip", "red")
+    assert find(bench.document.plan, "deck1.lamp.01").tint == "red"
+
+
+def test_true_to_scale_and_to_be_seen(bench):
+    bench.document.select(["mast.masthead.01"])
+    bench.settle()
+    bench.choose("What it stands for", "masthead light, 6 miles")
+    assert find(bench.document.plan, "mast.masthead.01").wanted.mcd == pytest.approx(2.35)
+    panel = bench.window.inspector.panel
+    bench.bot.mouseClick(panel.seen, Qt.MouseButton.LeftButton)
+    assert find(bench.document.plan, "mast.masthead.01").wanted.mcd < 2.35
+
+
+def test_effort_follows_minutes_and_school(bench):
+    bench.window.set_station("measure")
+    bench.settle()
+    before = bench.window.inspector.panel.effort_words.text()
+    bench.type_into("Minutes to drill a pane", "12 min")
+    assert bench.document.plan.effort.drill_min == 12
+    assert bench.window.inspector.panel.effort_words.text() != before
+    bench.document.select(["deck1"])
+    bench.choose("School of window work", "scratching free")
+    assert "0 holes" in bench.window.inspector.panel.work.text()
+
+
+# -- pictures --------------------------------------------------------------------------------------------
+
+DIRTY = b"""<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" viewBox="0 0 90 30">
+<script>alert(1)</script><rect width="90" height="30" fill="#ccc" onclick="x()"/>
+<image href="file:///etc/passwd" width="5" height="5"/><use xlink:href="http://example.invalid/a#b"/>
+<a xlink:href="http://example.invalid"><circle r="4"/></a></svg>"""
+
+
+def test_scripts_and_outside_links_are_left_out_and_said(empty, tmp_path):
+    cleaned, dropped = clean_svg(DIRTY, "x")
+    assert dropped == 5
+    for word in (b"script", b"onclick", b"passwd", b"invalid"):
+        assert word not in cleaned
+    assert b"rect" in cleaned and b"circle" in cleaned
+    path = tmp_path / "dirty.svg"
+    path.write_bytes(DIRTY)
+    empty.plate.files_dropped.emit(str(path))
+    assert "5 scripts or outside links" in empty.window.message_label.text()
+    assert b"script" not in empty.document.pictures["dirty.svg"]
+
+
+@pytest.mark.parametrize(
+    ("name", "data", "words"),
+    [
+        ("a.png", b"not a picture", "not a PNG"), ("a.svg", b"<svg><rect></svg>", "not readable SVG"),
+        ("a.svg", b"<svg xmlns='http://www.w3.org/2000/svg'/>", "nothing to show"),
+        ("a.svg", b"<!DOCTYPE x [<!ENTITY a 'b'>]><svg>&a;</svg>", "not a PNG"), ("a.png", b"\x89PNG\r\n\x1a\n\0\0\0\rIHDR\0\0\0\x09\0\0\0\x09", "damaged"),
+    ],
+)  # fmt: skip
+def test_bad_pictures_are_refused_with_a_sentence(empty, tmp_path, name, data, words):
+    path: Path = tmp_path / name
+    path.write_bytes(data)
+    before = empty.document.plan
+    empty.plate.files_dropped.emit(str(path))
+    assert empty.document.plan is before and words in empty.window.message_label.text()
+    with pytest.raises(PlanFileError):
+        read_picture(path)
+
+
+def test_two_pictures_of_one_name_are_both_kept(empty):
+    first, second = (QImage(4, 4, QImage.Format.Format_RGB32) for _ in range(2))
+    first.fill(1)
+    second.fill(200)
+    names = [empty.document.add_picture("a.png", png_of(i)) for i in (first, second, first)]
+    assert names == ["a.png", "a-2.png", "a.png"]
+
+
+def test_night_of_a_levelled_drawing_is_turned_too(bench):
+    bench.settle()
+    before = bench.plate.night._render._hull.copy()
+    view = bench.plate.view
+    drawing = edits.revise(view.drawing, rotation_deg=10.0)
+    from gwiazda.core.plan import views
+
+    bench.document.edit("turn", lambda plan: views.set_view(plan, view.id, drawing=drawing))
+    bench.settle()
+    assert abs(bench.plate.night._render._hull - before).max() > 0.05
+    assert QPointF(bench.px(0, 0, 0)).x() > 0

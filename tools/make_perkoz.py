@@ -1,0 +1,142 @@
+"""Draw and plan the second demo, the lake flying boat Perkoz, an invention of our own.
+
+Writes ``src/gwiazda/demos/perkoz.gwiazda`` and ``sketch.png``, the bare sketch that a plan of one's own can begin with.
+"""
+
+from __future__ import annotations
+
+import os
+from pathlib import Path
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+from PySide6.QtCore import QPointF, Qt
+from PySide6.QtGui import QColor, QGuiApplication, QImage, QPainter, QPen, QPolygonF
+
+from gwiazda.core.assess import fewest
+from gwiazda.core.plan import edits, occupancy, patterns, shapes, views
+from gwiazda.core.plan.models import Drawing, Kit, Lamp, Opening, Outline, Plan, Room, Supply, View, Wanted
+from gwiazda.core.plan.storage import PlanFile, save
+from gwiazda.desktop.drawings import png_of
+
+DEMOS = Path(__file__).parent.parent / "src/gwiazda/demos"
+PX, ORIGIN = 3.0, (720.0, 330.0)  # px a mm, and where the model's origin lies in the picture
+SIZE = (1100, 460)
+
+HULL = ((-105.0, 8.0), (-60.0, 4.0), (-20.0, -4.0), (-18.0, -9.0), (60.0, -12.0), (105.0, -2.0), (118.0, 12.0), (112.0, 20.0),
+        (92.0, 25.0), (60.0, 27.0), (-20.0, 25.0), (-70.0, 20.0), (-112.0, 17.0))  # fmt: skip
+CABIN = ((20.0, 25.0), (88.0, 25.5), (76.0, 40.0), (30.0, 40.0))
+TAIL = ((-112.0, 17.0), (-86.0, 19.0), (-92.0, 58.0), (-112.0, 58.0))
+WING = ((-6.0, 47.0), (62.0, 47.0), (66.0, 50.0), (58.0, 53.0), (0.0, 52.0))
+STRUTS = (((10.0, 25.0), (14.0, 47.0)), ((50.0, 40.0), (46.0, 47.0)))
+
+
+def px(h: float, v: float) -> QPointF:
+    return QPointF(ORIGIN[0] - h * PX, ORIGIN[1] - v * PX)
+
+
+def sketch(fills: bool) -> QImage:
+    """The profile from port: bare lines, or filled for the demo."""
+    image = QImage(*SIZE, QImage.Format.Format_ARGB32_Premultiplied)
+    image.fill(Qt.GlobalColor.transparent if fills else QColor("#ffffff"))
+    painter = QPainter(image)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    painter.setPen(
+        QPen(QColor("#3b3f3d"), 2.2, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap, Qt.PenJoinStyle.RoundJoin)
+    )
+
+    def shape(points: tuple[tuple[float, float], ...], colour: str) -> None:
+        painter.setBrush(QColor(colour) if fills else Qt.BrushStyle.NoBrush)
+        painter.drawPolygon(QPolygonF([px(*p) for p in points]))
+
+    for a, b in STRUTS:
+        painter.drawLine(px(*a), px(*b))
+    shape(TAIL, "#c7b08a")
+    shape(WING, "#d9d4c6")
+    shape(CABIN, "#e6e1d2")
+    shape(HULL, "#dcd8cb")
+    shape(((40.0, 53.0), (62.0, 54.0), (70.0, 58.0), (62.0, 62.0), (36.0, 61.0)), "#b8b2a2")
+    painter.drawLine(px(71.0, 42.0), px(71.0, 74.0))
+    painter.drawLine(px(-20.0, -4.0), px(105.0, -2.0))
+    for x in (-80.0, -50.0, 96.0):
+        painter.drawLine(px(x, 6.0), px(x, 18.0))
+    painter.end()
+    return image
+
+
+def build() -> PlanFile:
+    plan = Plan(
+        kit=Kit(name="Perkoz", subtitle="lake flying boat", scale=72, kind="aircraft", plastic="light-grey"),
+        views=(
+            View(
+                id="view.port",
+                name="Port side",
+                side="port",
+                drawing=Drawing(picture="perkoz.png", mm_per_unit=1 / PX, origin=ORIGIN),
+            ),
+        ),
+        supply=Supply(part="aa-alkaline", in_series=3),
+        room=Room(lux=2.0, distance_m=0.5),
+    )
+    plan, _ = views.add_view(plan, "top")
+    for points, name, depth, item_id in ((HULL, "Hull", 24.0, "hull"), (CABIN, "Cabin", 22.0, "cabin")):
+        section = shapes.traced_section(plan, "port", points, depth, name)
+        top = Outline(side="top", points=tuple(p for o in section.outlines if o.side == "top" for p in o.points))
+        port = Outline(side="port", points=points)
+        glazing = "frosted-1" if item_id == "hull" else "clear"
+        plan = edits.add_section(
+            plan,
+            section.model_copy(update={"id": item_id, "outlines": (port, top), "glazing": glazing, "school": "mask"}),
+        )
+    by_id = {s.id: s for s in plan.sections}
+    hull, cabin = by_id["hull"], by_id["cabin"]
+    round_one = Opening(id="t", section="hull", shape="round", width_mm=4.2, height_mm=4.2, at=(0, 0, 0))
+    low = hull.box.at[2] + hull.box.size[2] * 0.6
+    x0, x1 = hull.box.at[0] + 6, hull.box.at[0] + hull.box.size[0] - 6
+    plan, row = edits.add_row(plan, hull, "port", (x0, low), (x1, low), 13, round_one)
+    plan, other = patterns.copy_to_other_side(plan, row)
+    pane = Opening(id="t", section="cabin", width_mm=9.0, height_mm=6.5, at=(0, 0, 0))
+    middle = cabin.box.at[2] + cabin.box.size[2] / 2
+    c0, c1 = cabin.box.at[0] + 6, cabin.box.at[0] + cabin.box.size[0] - 6
+    plan, panes = edits.add_row(plan, cabin, "port", (c0, middle), (c1, middle), 4, pane)
+    plan, _ = patterns.copy_to_other_side(plan, panes)
+    plan = occupancy.fill(plan, [*row, *other], share=0.7, clump=3, seed=11)
+    best = next(p for p in fewest.propose(plan, "hull", "chip-0805-warm-white", 18.0) if p.school == "roof")
+    plan = fewest.take(plan, "hull", best)
+    plan = edits.add_lamp(
+        plan,
+        Lamp(id="cabin.lamp.01", part="chip-0603-amber", at=cabin.box.centre, aim=(0, 0, -1), wanted=Wanted(cd_m2=4.0)),
+    )
+    points = (
+        ("wing.light.01", "chip-0402-red", (34.0, 60.0, 50.0), (0.5, 1.0, 0.0), 40.0),
+        ("wing.light.02", "chip-0402-green", (34.0, -60.0, 50.0), (0.5, -1.0, 0.0), 40.0),
+        ("tail.light.01", "chip-0402-cool-white", (-113.0, 0.0, 40.0), (-1.0, 0.0, 0.0), 20.0),
+        ("tail.light.02", "chip-0603-red", (-102.0, 0.0, 59.5), (0.0, 0.0, 1.0), 60.0),
+        ("bow.light.01", "chip-0603-warm-white", (119.0, 0.0, 14.0), (1.0, 0.0, 0.0), 60.0),
+    )
+    for lamp_id, part, at, aim, real_cd in points:
+        # True to scale would be real/72²; in this room ten times as much is needed to be seen well.
+        mcd = max(real_cd / 72**2 * 1e3 / 6, 0.6)
+        plan = edits.add_lamp(
+            plan,
+            Lamp(
+                id=lamp_id,
+                part=part,
+                at=at,
+                aim=aim,
+                mount="outside",
+                frosted_cap=not lamp_id.startswith("wing"),
+                wanted=Wanted(mcd=round(mcd, 2)),
+                channel=lamp_id,
+            ),
+        )
+    return PlanFile(plan, {"perkoz.png": png_of(sketch(True))})
+
+
+if __name__ == "__main__":
+    app = QGuiApplication([])
+    made = build()
+    save(made, DEMOS / "perkoz.gwiazda")
+    (DEMOS / "sketch.png").write_bytes(png_of(sketch(False)))
+    p = made.plan
+    print(f"perkoz: {len(p.sections)} sections, {len(p.openings)} openings, {len(p.lamps)} lamps")

@@ -31,7 +31,7 @@ def big_plan(openings: int = 5000, channels: int = 64, lamps: int = 320, seed: i
                 )
             )  # fmt: skip
         for i in range(lamps // channels):
-            at = (x0 + 25 + i * 50.0, 0.0, z0 + 17.0)
+            at = (x0 + 240.0 * (i + 0.5) / (lamps // channels), 0.0, z0 + 16.0)
             bulbs.append(Lamp(id=f"s{c:02d}.lamp.{i}", part="chip-0805-warm-white", at=at))
     return Plan(
         views=(View(id="port", name="Port side", side="port"),),

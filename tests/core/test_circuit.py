@@ -234,6 +234,23 @@ def test_random_networks_obey_kirchhoff(elements):
     assert max(map(abs, balance.values())) < 1e-6
 
 
+@pytest.mark.parametrize("seed", [396, 2295, 2296])
+def test_networks_that_stay_dark_settle_too(seed):
+    """Nothing but blocked diodes around floating nodes: the straight-line start is far from the answer."""
+    import random
+
+    r = random.Random(seed)
+    elements = [Source("s", "a", "0", r.choice([0.0, -0.04, 0.3]), 11.0)]
+    for i in range(4):
+        p, q = r.sample(NODES, 2)
+        elements.append(Diode(f"d{i}", p, q, 2.0, 1e-18, r.choice([0.5, 1.0])))
+    elements.append(Resistor("r", "a", "0", 11627.0))
+    network = Network(elements)
+    many = network.solve(volts=np.tile(network.volts, (3, 1)))
+    assert np.abs(many.currents[:, 1:-1]).max() < 1e-9
+    assert network.solve().currents[0] == pytest.approx(many.currents[1], abs=1e-9)
+
+
 @given(networks(), st.floats(0.2, 0.9))
 def test_a_network_is_the_same_however_it_is_listed(elements, share):
     cut = int(len(elements) * share)

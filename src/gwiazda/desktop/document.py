@@ -12,7 +12,7 @@ from gwiazda.core.assess.states import Assessment
 from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.findings.finding import Finding
 from gwiazda.core.findings.rules import judge
-from gwiazda.core.plan.lookup import find
+from gwiazda.core.plan.lookup import find, same_plan
 from gwiazda.core.plan.models import Item, Plan, Side
 from gwiazda.core.plan.storage import PlanFile, load, save
 from gwiazda.desktop.worker import NewestWins
@@ -72,7 +72,7 @@ class Document(QObject):
     @property
     def dirty(self) -> bool:
         """Whether there is anything to save."""
-        return self._plan is not self._saved and self._plan != self._saved
+        return not same_plan(self._plan, self._saved)
 
     @property
     def undo_label(self) -> str:
@@ -91,7 +91,7 @@ class Document(QObject):
             self.message.emit(str(error), "stop")
             return False
         self._before = None
-        if after is before or after == before:
+        if same_plan(after, before):
             self._set(before)
             return True
         self._undo.append((label, before))

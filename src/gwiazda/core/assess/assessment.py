@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import math
 from functools import lru_cache
+from operator import is_
 
 import numpy as np
 import numpy.typing as npt
@@ -95,7 +96,7 @@ def _wanted_share(lamp: Lamp, part: LampPart, room: Room | None) -> float:
     cd_m2 = want.cd_m2 if want.cd_m2 is not None else look_here[want.look or "normal"]
     if room is None or room.transmittance <= 0.0 or not room.lamps:
         return 1.0  # nothing to light: as bright as its rated current makes it
-    per_lm = float(room.mean_per_lm[[p.id for p in room.lamps].index(lamp.id)])
+    per_lm = room.mean_of[lamp.id]
     flux = cd_m2 / per_lm / len(room.lamps) if per_lm > 0 else 0.0
     return flux / worked(lamp).flux_lm
 
@@ -155,8 +156,10 @@ def assess(plan: Plan) -> Assessment:
             current**2 * s.resistor_ohm,
         )
         for i in ids:
-            lamp_states[i] = _lamp_state(by_id[i], parts[by_id[i].part], homes.get(i), rung.id, s, current, wanted[i])
-    section_states, opening_states = _light(rooms, lamp_states, wanted, by_id)
+            lamp_states[i] = _kept_lamp_state(
+                by_id[i], parts[by_id[i].part], homes.get(i), rung.id, s, current, wanted[i]
+            )
+    section_states, opening_states = _light(rooms, lamp_states, wanted)
     lights = tuple(
         tuple((parts[by_id[i].part].colour, parts[by_id[i].part].family, parts[by_id[i].part].rated_ma * 1e-3,
                worked(by_id[i]).flux_lm) for i in ids)
@@ -176,6 +179,27 @@ def assess(plan: Plan) -> Assessment:
         hull_luminance(plan.room.lux, rho),
         rho,
     )
+
+
+# States of the last plans, taken again for lamps and sections of which nothing has changed: a plan of two thousand
+# lamps is assessed anew for every step of a drag.
+_lamp_states: dict[str, tuple[tuple[object, ...], LampState]] = {}
+_lit_rooms: dict[str, tuple[Room, tuple[LampState, ...], tuple[float, ...], SectionState, dict[str, OpeningState]]] = {}
+MOST_KEPT = 50_000
+
+
+def _kept_lamp_state(
+    lamp: Lamp, part: LampPart, home: str | None, rung: str, sizing: Sizing, current: float, wanted: float
+) -> LampState:
+    key = (part, home, rung, sizing, current, wanted)
+    kept_one = _lamp_states.get(lamp.id)
+    if kept_one is not None and kept_one[0][0] is lamp and kept_one[0][1:] == key:
+        return kept_one[1]
+    state = _lamp_state(lamp, part, home, rung, sizing, current, wanted)
+    if len(_lamp_states) > MOST_KEPT:
+        _lamp_states.clear()
+    _lamp_states[lamp.id] = ((lamp, *key), state)
+    return state
 
 
 def _lamp_state(
@@ -203,38 +227,54 @@ def _lamp_state(
     )
 
 
+def _lit_room(
+    key: str, room: Room, states: tuple[LampState, ...], shares: tuple[float, ...]
+) -> tuple[SectionState, dict[str, OpeningState]]:
+    """One section's windows under its lamps."""
+    flux = np.array([s.flux_lm for s in states])
+    asked = np.array([worked(p).flux_lm * w for p, w in zip(room.lamps, shares, strict=True)])
+    luminance = room.luminance_per_lm @ flux if len(flux) else np.zeros(len(room.openings))
+    openings = {o.id: OpeningState(o.id, key, v) for o, v in zip(room.openings, luminance.tolist(), strict=True)}
+    mean = float(room.mean_per_lm @ flux) if len(flux) else 0.0
+    evenness, darkest = None, None
+    # A window dimmed on purpose does not count against the row.
+    full = np.array([o.lit == 1.0 for o in room.openings], dtype=bool)
+    if full.sum() > 1 and mean > 0:
+        among = luminance[full]
+        evenness = float(among.min() / among.mean())
+        darkest = room.openings[int(np.flatnonzero(full)[int(among.argmin())])].id
+    state = SectionState(
+        key,
+        room.area_m2,
+        room.reflectance,
+        float(flux.sum()),
+        mean,
+        float(room.mean_per_lm @ asked) if len(asked) else 0.0,
+        evenness,
+        darkest,
+        int(room.lit.sum()),
+        len(room.openings),
+        len(room.lamps),
+    )
+    return state, openings
+
+
 def _light(
-    rooms: dict[str, Room], lamps: dict[str, LampState], wanted: dict[str, float], by_id: dict[str, Lamp]
+    rooms: dict[str, Room], lamps: dict[str, LampState], wanted: dict[str, float]
 ) -> tuple[dict[str, SectionState], dict[str, OpeningState]]:
     sections: dict[str, SectionState] = {}
     openings: dict[str, OpeningState] = {}
     for key, room in rooms.items():
-        flux = np.array([lamps[p.id].flux_lm for p in room.lamps])
-        asked = np.array([worked(p).flux_lm * wanted[p.id] for p in room.lamps])
-        luminance = room.luminance_per_lm @ flux if len(flux) else np.zeros(len(room.openings))
-        for opening, value in zip(room.openings, luminance.tolist(), strict=True):
-            openings[opening.id] = OpeningState(opening.id, key, value)
-        mean = float(room.mean_per_lm @ flux) if len(flux) else 0.0
-        evenness, darkest = None, None
-        # A window dimmed on purpose does not count against the row.
-        full = np.array([o.lit == 1.0 for o in room.openings], dtype=bool)
-        if full.sum() > 1 and mean > 0:
-            among = luminance[full]
-            evenness = float(among.min() / among.mean())
-            darkest = room.openings[int(np.flatnonzero(full)[int(among.argmin())])].id
-        sections[key] = SectionState(
-            key,
-            room.area_m2,
-            room.reflectance,
-            float(flux.sum()),
-            mean,
-            float(room.mean_per_lm @ asked) if len(asked) else 0.0,
-            evenness,
-            darkest,
-            int(room.lit.sum()),
-            len(room.openings),
-            len(room.lamps),
-        )
+        states = tuple(lamps[p.id] for p in room.lamps)
+        shares = tuple(wanted[p.id] for p in room.lamps)
+        last = _lit_rooms.get(key)
+        if last is None or last[0] is not room or last[2] != shares or not all(map(is_, last[1], states)):
+            last = (room, states, shares, *_lit_room(key, room, states, shares))
+            if len(_lit_rooms) > MOST_KEPT:
+                _lit_rooms.clear()
+            _lit_rooms[key] = last
+        sections[key] = last[3]
+        openings.update(last[4])
     return sections, openings
 
 

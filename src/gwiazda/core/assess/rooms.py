@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import NamedTuple
 
 import numpy as np
@@ -32,6 +33,7 @@ class Room(NamedTuple):
     luminance_per_lm: Array
     mean_per_lm: Array
     lit: npt.NDArray[np.bool_]
+    mean_of: Mapping[str, float]  # ``mean_per_lm`` by lamp id
 
 
 def box_area_m2(section: Section) -> float:
@@ -73,4 +75,15 @@ def room_of(section: Section, openings: tuple[Opening, ...], lamps: tuple[Lamp, 
     total = float(weight.sum())
     mean = weight @ luminance / total if total > 0 else np.zeros(len(lamps))
     transmittance = float(weight @ (lit * through)) / total if total > 0 else 0.0
-    return Room(section, openings, lamps, area, rho, transmittance, luminance, mean, lit > 0)
+    return Room(
+        section,
+        openings,
+        lamps,
+        area,
+        rho,
+        transmittance,
+        luminance,
+        mean,
+        lit > 0,
+        dict(zip((p.id for p in lamps), mean.tolist(), strict=True)),
+    )

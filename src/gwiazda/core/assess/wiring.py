@@ -114,6 +114,7 @@ class Sizing(NamedTuple):
     chosen: bool
 
 
+@lru_cache(maxsize=8192)
 def size_resistor(
     feed_v: float,
     junctions: tuple[Junction, ...],

@@ -34,6 +34,7 @@ Values = tuple[Array, Array, Array, Array]  # volts, ohms, ideality, saturation 
 
 LEAST_SIEMENS = 1e-12  # keeps a node that only blocked diodes reach from floating
 DENSE_UP_TO = 200
+SETTLED_A = 1e-9  # a thousandth of what Kirchhoff's current law is asked to hold to
 AT_ONCE = 12_000  # branch points solved together: their arrays fit the second-level cache
 
 
@@ -182,7 +183,13 @@ class Network:
             for element, sign in terms:
                 node_v[:, node] += sign * volts_[:, element]
         if len(self._free_nodes):
-            node_v, current, steps = self._newton(branch, node_v, count)
+            try:
+                node_v, current, steps = self._newton(branch, node_v.copy(), count)
+            except CircuitError:
+                if count > 1:
+                    # One of them is hard: each on its own, so that only that one takes the long way.
+                    return self._solve_in_parts(count, 1, volts, ohms, n, is_a)
+                node_v, current, steps = self._newton_in_steps(volts_, ohms_, n_, is_)
         else:
             current = branch.current(node_v[:, self._p] - node_v[:, self._q])[0]
             steps = 0
@@ -210,14 +217,30 @@ class Network:
             (full[0], full[1], full[2], full[3]),
         )
 
-    def _newton(self, branch: Branches, node_v: Array, count: int) -> tuple[Array, Array, int]:
-        """Damped Newton on the free nodes: a step is halved for those points whose residual it would raise."""
+    def _newton_in_steps(self, volts: Array, ohms: Array, n: Array, is_a: Array) -> tuple[Array, Array, int]:
+        """One point with its sources turned up little by little from nothing, where all is dark and still."""
+        node_v = np.zeros((1, len(self.nodes)))
+        current, total = np.zeros((1, len(self._chains))), 0
+        for share in (0.0, 0.01, 0.03, 0.06, 0.1, 0.15, 0.2, 0.3, 0.4, 0.5, 0.6, 0.7, 0.8, 0.9, 1.0):
+            branch = Branches(self._folded, volts * share, ohms, n, is_a)
+            for node, terms in self._layout.known.items():
+                node_v[:, node] = sum(sign * share * volts[:, element] for element, sign in terms)
+            node_v, current, steps = self._newton(branch, node_v, 1, from_here=True)
+            total += steps
+        return node_v, current, total
+
+    def _newton(self, branch: Branches, node_v: Array, count: int, from_here: bool = False) -> tuple[Array, Array, int]:
+        """Damped Newton on the free nodes: a step is halved for those points whose residual it would raise.
+
+        Starts from a network of straight lines, or ``from_here``: from the voltages given.
+        """
         free = len(self._free_nodes)
         p, q = self._hub_p, self._hub_q
         hub_v = node_v[:, self._hubs]
-        conductance, drop = branch.start_line()
-        start = -self._gather((hub_v[:, p] - hub_v[:, q] - drop) * conductance)
-        hub_v[:, :free] += self._step(np.broadcast_to(conductance, (count, len(p))), start)
+        if not from_here:
+            conductance, drop = branch.start_line()
+            start = -self._gather((hub_v[:, p] - hub_v[:, q] - drop) * conductance)
+            hub_v[:, :free] += self._step(np.broadcast_to(conductance, (count, len(p))), start)
         current, slope = branch.current(hub_v[:, p] - hub_v[:, q])
         residual = self._gather(current)
         worst = np.abs(residual).max(axis=1)
@@ -251,7 +274,7 @@ class Network:
                 )
                 continue
             # A point that no share of its step betters is where rounding ends it, or it has no answer.
-            if (unsettled & ~better & (worst > 1e3 * enough + 1e-10)).any():
+            if (unsettled & ~better & (worst > 1e3 * enough + SETTLED_A)).any():
                 raise CircuitError("Circuit", "no operating point was found", "a network whose currents settle")
             if not (unsettled & better).any():
                 break

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from bisect import bisect_left
 from functools import cache
 
 _E24 = (
@@ -34,7 +35,7 @@ def values(series: str) -> tuple[float, ...]:
 def at_or_above(ohm: float, series: str) -> float:
     """The next value of the series at or above ``ohm`` (Ω); the highest when none is."""
     rising = values(series)
-    return next((v for v in rising if v >= ohm * (1 - 1e-9)), rising[-1])
+    return rising[min(bisect_left(rising, ohm * (1 - 1e-9)), len(rising) - 1)]
 
 
 def bands(ohm: float, series: str) -> tuple[str, ...]:

@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Iterator
+
+import numpy as np
 
 from gwiazda.core.assess.fit import fit_of, smaller_parts
 from gwiazda.core.assess.realism import REAL_LIGHT_M, full_size_m
@@ -10,8 +13,8 @@ from gwiazda.core.assess.states import Assessment
 from gwiazda.core.findings.finding import Finding, Fix
 from gwiazda.core.parts.catalogue import lamp_parts
 from gwiazda.core.plan import edits, occupancy
-from gwiazda.core.plan.lookup import lamps_by_section, section_of
-from gwiazda.core.plan.models import Lamp, Plan
+from gwiazda.core.plan.lookup import kept, lamps_by_section, section_of
+from gwiazda.core.plan.models import Lamp, Plan, Section
 
 
 def does_not_fit(plan: Plan, found: Assessment) -> Iterator[Finding]:
@@ -22,32 +25,41 @@ def does_not_fit(plan: Plan, found: Assessment) -> Iterator[Finding]:
         home = homes.get(lamp.id)
         if home is not None and lamp.part in lamp_parts():
             inside.setdefault(home, []).append(lamp)
-    told: set[frozenset[str]] = set()
     for home, lamps in inside.items():
-        section = section_of(plan, home)
-        for lamp in lamps:
-            fit = fit_of(section, lamp, tuple(lamps))
-            if fit.clearance_mm < 0:
-                bow = " and would bow the seam open" if fit.bows else ""
-                fixes = []
-                smaller = smaller_parts(section, lamp)
-                if smaller:
-                    fixes.append(Fix(f"The next smaller: {smaller[0].name}", _part(lamp.id, smaller[0].id)))
-                if lamp_parts()[lamp.part].form == "round" and not lamp.sanded:
-                    fixes.append(Fix("Sand its dome flat", _sand(lamp.id)))
-                yield Finding(
+        yield from _fits_of(section_of(plan, home), tuple(lamps))
+
+
+@kept(slots=256)
+def _fits_of(section: Section, lamps: tuple[Lamp, ...]) -> tuple[Finding, ...]:
+    """Kept for as long as neither the section nor a lamp in it changes."""
+    parts = lamp_parts()
+    found = []
+    for lamp in lamps:
+        fit = fit_of(section, lamp)
+        if fit.clearance_mm < 0:
+            bow = " and would bow the seam open" if fit.bows else ""
+            fixes = []
+            smaller = smaller_parts(section, lamp)
+            if smaller:
+                fixes.append(Fix(f"The next smaller: {smaller[0].name}", _part(lamp.id, smaller[0].id)))
+            if parts[lamp.part].form == "round" and not lamp.sanded:
+                fixes.append(Fix("Sand its dome flat", _sand(lamp.id)))
+            found.append(
+                Finding(
                     "does-not-fit", "stop", "light", lamp.id, fit.clearance_mm,
                     f"{lamp.id} needs {fit.needed_mm:.1f} mm and has {fit.gap_mm:.1f}: {-fit.clearance_mm:.1f} mm too thick{bow}. "
                     f"A notch {fit.notch_mm:.1f} mm deep would let it in.",
                     tuple(fixes),
-                )  # fmt: skip
-            for other in fit.touches:
-                pair = frozenset((lamp.id, other))
-                if pair not in told:
-                    told.add(pair)
-                    yield Finding(
-                        "lamps-touch", "look", "light", lamp.id, 0.0, f"{lamp.id} and {other} are in the same place."
-                    )
+                )
+            )  # fmt: skip
+    if len(lamps) > 1:
+        at = np.array([p.at for p in lamps])
+        size = np.array([math.hypot(*parts[p.part].size_mm[:2]) / 2 for p in lamps])
+        near = np.linalg.norm(at[:, None] - at[None], axis=2) < size[:, None] + size[None]
+        for i, j in zip(*np.nonzero(np.triu(near, 1)), strict=True):
+            words = f"{lamps[i].id} and {lamps[j].id} are in the same place."
+            found.append(Finding("lamps-touch", "look", "light", lamps[i].id, 0.0, words))
+    return tuple(found)
 
 
 def _part(lamp_id: str, part: str) -> Callable[[Plan], Plan]:

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Mapping
 
+import numpy as np
+
 from gwiazda.core.assess.meters import EVENNESS_AIM, EVENNESS_STOP, reached_state
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.findings.bench_rules import does_not_fit, everything_lit, out_of_scale, same_on_both_sides
@@ -42,15 +44,14 @@ def unknown_part(plan: Plan, found: Assessment) -> Iterator[Finding]:
 
 def lamp_nowhere(plan: Plan, found: Assessment) -> Iterator[Finding]:
     """A lamp meant to be inside that lies in no section's inner box."""
+    centres = np.array([s.box.centre for s in plan.sections]).reshape(-1, 3)
     for lamp_id, section in lamps_by_section(plan.sections, plan.lamps).items():
         if section is not None:
             continue
         fixes = [Fix("Mount it outside, to be seen itself", _outside(lamp_id))]
         if plan.sections:
-            nearest = min(
-                plan.sections,
-                key=lambda s: sum((a - b) ** 2 for a, b in zip(s.box.centre, lamp_of(plan, lamp_id).at, strict=True)),
-            )
+            away = np.linalg.norm(centres - np.array(lamp_of(plan, lamp_id).at), axis=1)
+            nearest = plan.sections[int(away.argmin())]
             fixes.insert(0, Fix(f"Move it into {nearest.name}", _into(lamp_id, nearest.id)))
         yield Finding(
             "lamp-nowhere", "stop", "light", lamp_id, 0.0,

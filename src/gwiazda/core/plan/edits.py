@@ -110,8 +110,11 @@ def add_lamp(plan: Plan, lamp: Lamp) -> Plan:
 def add_openings(plan: Plan, openings: Iterable[Opening]) -> Plan:
     new = tuple(openings)
     sections = {s.id for s in plan.sections}
+    taken = taken_ids(plan)
     for opening in new:
-        _unused(plan, opening.id)
+        if opening.id in taken:
+            raise PlanError(f"Id {opening.id}", "is in use already", "an id that nothing else has")
+        taken.add(opening.id)
         if opening.section not in sections:
             raise PlanError(f"Opening {opening.id}", f"there is no section “{opening.section}”", "an id of a section")
     return plan.model_copy(update={"openings": (*plan.openings, *new)})
@@ -242,7 +245,9 @@ def _moved(item: Item, delta: Vector) -> Item:
 def move(plan: Plan, ids: Iterable[str], delta: Vector) -> Plan:
     """Move items by ``delta`` mm; a section takes its openings and lamps along."""
     chosen = set(ids)
-    chosen |= contents(plan, {s.id for s in plan.sections if s.id in chosen})
+    whole = {s.id for s in plan.sections if s.id in chosen}
+    if whole:
+        chosen |= contents(plan, whole)
     changed: dict[str, Model] = {}
     for item_id in chosen:
         item = find(plan, item_id)

@@ -6,9 +6,12 @@ from collections.abc import Callable
 from operator import is_
 from typing import Any, TypeVar
 
+import numpy as np
+
 from gwiazda.core.plan.models import Item, Lamp, LampString, Opening, Plan, Section
 
 T = TypeVar("T")
+SLACK_MM = 1e-6
 
 
 def _same(a: object, b: object) -> bool:
@@ -88,12 +91,34 @@ def lamps_by_section(sections: tuple[Section, ...], lamps: tuple[Lamp, ...]) -> 
 
     The smallest box wins where boxes overlap.
     """
+    inside = [lamp for lamp in lamps if lamp.mount == "inside"]
+    if not inside:
+        return {}
     ordered = sorted(sections, key=lambda s: s.box.size[0] * s.box.size[1] * s.box.size[2])
-    return {
-        lamp.id: next((s.id for s in ordered if s.box.contains(lamp.at)), None)
-        for lamp in lamps
-        if lamp.mount == "inside"
-    }
+    if not ordered:
+        return dict.fromkeys(lamp.id for lamp in inside)
+    at = np.array([lamp.at for lamp in inside])
+    low = np.array([s.box.at for s in ordered]) - SLACK_MM
+    high = low + np.array([s.box.size for s in ordered]) + 2 * SLACK_MM
+    within = np.all((at[:, None] >= low) & (at[:, None] <= high), axis=2)
+    first = np.where(within.any(axis=1), within.argmax(axis=1), -1).tolist()
+    return {lamp.id: ordered[i].id if i >= 0 else None for lamp, i in zip(inside, first, strict=True)}
+
+
+def same_plan(a: Plan, b: Plan) -> bool:
+    """Whether two plans are equal; what they share is not looked through."""
+    if a is b:
+        return True
+    for name in type(a).model_fields:
+        x, y = getattr(a, name), getattr(b, name)
+        if x is y:
+            continue
+        if isinstance(x, tuple) and isinstance(y, tuple):
+            if len(x) != len(y) or not all(i is j or i == j for i, j in zip(x, y, strict=True)):
+                return False
+        elif x != y:
+            return False
+    return True
 
 
 @kept()

@@ -7,7 +7,7 @@ from collections.abc import Iterable, Mapping
 
 from gwiazda.core.errors import PlanError
 from gwiazda.core.plan.edits import replace, revise
-from gwiazda.core.plan.lookup import find
+from gwiazda.core.plan.lookup import find, kept
 from gwiazda.core.plan.models import PLANES, Model, Opening, Plan
 
 DIM = 0.35
@@ -83,9 +83,14 @@ def fill(
 
 def twin_sections(plan: Plan) -> tuple[str, ...]:
     """Sections whose port and starboard windows carry the very same pattern of lit and dark."""
+    return _twins(plan.openings)
+
+
+@kept()
+def _twins(openings: tuple[Opening, ...]) -> tuple[str, ...]:
     found = []
     by_section: dict[str, dict[str, list[Opening]]] = {}
-    for o in plan.openings:
+    for o in openings:
         by_section.setdefault(o.section, {}).setdefault(o.side, []).append(o)
     for section, sides in by_section.items():
         port, starboard = sides.get("port", []), sides.get("starboard", [])

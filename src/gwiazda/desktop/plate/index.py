@@ -71,6 +71,7 @@ def section_polygons(sections: tuple[Section, ...], side: Side) -> tuple[tuple[s
     return tuple(sorted(out, key=lambda row: row[2]))
 
 
+@kept(slots=4)
 def hidden_lamps(lamps: tuple[Lamp, ...], sections: tuple[Section, ...], side: Side) -> frozenset[str]:
     """Lamps seen themselves that a section stands before in this view, as a starboard light from port."""
     return _hidden(tuple(p for p in lamps if p.mount == "outside"), sections, side)
@@ -120,9 +121,20 @@ def hit(plan: Plan, side: Side, x: float, y: float, slack_mm: float) -> str | No
     )
 
 
+@kept(slots=8)
+def _section_bounds(sections: tuple[Section, ...], side: Side) -> Array:
+    """Bounds (N, 4) of ``section_polygons``, so that few of them are looked at closely."""
+    rows = [(*p.min(axis=0), *p.max(axis=0)) for _, p, _ in section_polygons(sections, side)]
+    return np.array(rows, dtype=float).reshape(-1, 4)
+
+
 def section_at(plan: Plan, side: Side, x: float, y: float) -> str | None:
     """The section nearest to the viewer whose outline holds a place of the sheet."""
-    for section_id, polygon, _ in reversed(section_polygons(plan.sections, side)):
+    bounds = _section_bounds(plan.sections, side)
+    polygons = section_polygons(plan.sections, side)
+    within = (bounds[:, 0] <= x) & (x <= bounds[:, 2]) & (bounds[:, 1] <= y) & (y <= bounds[:, 3])
+    for i in np.flatnonzero(within)[::-1]:
+        section_id, polygon, _ = polygons[i]
         if _inside(polygon, x, y):
             return section_id
     return None

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import time
+from dataclasses import replace
+
 from PySide6.QtCore import QEvent, QPointF, QRect, QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import (
     QFocusEvent,
@@ -17,7 +20,7 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QToolTip, QWidget
 
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.models import View
+from gwiazda.core.plan.models import Section, View
 from gwiazda.desktop.document import Document
 from gwiazda.desktop.plate.index import hit, opening_shapes
 from gwiazda.desktop.plate.marks import paint_empty, paint_tag, paint_wipe
@@ -25,10 +28,11 @@ from gwiazda.desktop.plate.measure_tools import MEASURE_TOOLS
 from gwiazda.desktop.plate.night import NightSide, Shot
 from gwiazda.desktop.plate.sheet import Window, area_of, fit, render_drawing
 from gwiazda.desktop.plate.tools import TOOLS, PickTool, Tool, sheet_delta
-from gwiazda.desktop.plate.works import Works, describe, grid_step_mm, paint_ground, paint_lamps
+from gwiazda.desktop.plate.works import Works, describe, grid_step_mm, paint_dragged, paint_ground, paint_lamps
 from gwiazda.desktop.theme.fonts import text_font
 from gwiazda.desktop.theme.palette import BENCH, SMALL_PX, Palette
 
+SLOW_MS = 12.0  # a ground that takes longer is not painted anew for every step of a pan
 WIPE_GRAB_PX, HANDLE = 9, QSize(26, 52)
 NUDGE_MM, NUDGE_FAR_MM = 0.5, 5.0
 
@@ -76,6 +80,10 @@ class Plate(QWidget):
         self._fitted = True
         self._ground: QImage | None = None
         self._ground_key: tuple[object, ...] | None = None
+        self._ground_ms = 0.0
+        self._drag: QImage | None = None
+        self._drag_key: tuple[object, ...] | None = None
+        self._works_window: Window | None = None
         self._works: QImage | None = None
         self._works_key: tuple[object, ...] | None = None
         self._drawing: QImage | None = None
@@ -95,6 +103,7 @@ class Plate(QWidget):
         self._later.setSingleShot(True)
         self._later.setInterval(90)
         self._later.timeout.connect(self.request_night)
+        self._later.timeout.connect(self.update)
         self._repaint = QTimer(self)
         self._repaint.setSingleShot(True)
         self._repaint.setInterval(30)
@@ -230,18 +239,35 @@ class Plate(QWidget):
             if self._drawing is not None:
                 self._drawing.setDevicePixelRatio(ratio)
             self._drawing_key = drawing_key
+        if self._ground_ms > SLOW_MS and self._later.isActive() and self._stale_fits(window, ratio):
+            self._paint_stale(painter, cut, ratio)
+            return
         document = self.document
         plan, found = document.plan, document.assessment
+        dragging = plan is not document.drag_start
         works = Works(plan, found, self.view, self.extent, self.palette_, document.selection)
-        chosen = tuple(i for i in document.selection if i not in found.lamps)
-        ground = (plan.sections, plan.openings, window, self.view, self.palette_.name, chosen)
+        if dragging and not any(isinstance(i, Section) for i in document.selected_items()):
+            self._paint_drag(works, window, ratio)
+        else:
+            self._paint_all(works, window, ratio)
+        assert self._works is not None
+        painter.drawImage(
+            QRectF(0, 0, cut, self.height()), self._works, QRectF(0, 0, cut * ratio, self.height() * ratio)
+        )
+
+    def _paint_all(self, works: Works, window: Window, ratio: float) -> None:
+        """All of the works into ``_works``: the ground when it is another, and the lamps over it."""
+        chosen = tuple(i for i in works.selection if i not in works.found.lamps)
+        ground = (works.plan.sections, works.plan.openings, window, self.view, self.palette_.name, chosen)
         if not _same(self._ground_key, ground):
+            start = time.perf_counter()
             self._ground = _canvas(self._ground, window, ratio)
             inner = QPainter(self._ground)
             paint_ground(inner, works, self._drawing)
             inner.end()
             self._ground_key, self._works_key = ground, None
-        key = (plan, found, document.selection)
+            self._ground_ms = (time.perf_counter() - start) * 1e3
+        key = (works.plan, works.found, works.selection)
         if not _same(self._works_key, key):
             assert self._ground is not None
             self._works = _canvas(self._works, window, ratio)
@@ -250,10 +276,42 @@ class Plate(QWidget):
             paint_lamps(inner, works)
             inner.end()
             self._works_key = key
-        assert self._works is not None
-        painter.drawImage(
-            QRectF(0, 0, cut, self.height()), self._works, QRectF(0, 0, cut * ratio, self.height() * ratio)
-        )
+            self._works_window = window
+
+    def _paint_drag(self, works: Works, window: Window, ratio: float) -> None:
+        """While something is dragged: the rest as it was when the drag began, and what is dragged over it."""
+        key = (self.document.drag_start, works.selection, window, self.view, self.palette_.name)
+        if not _same(self._drag_key, key):
+            rest = replace(works, skip=frozenset(works.selection))
+            self._drag = _canvas(self._drag, window, ratio)
+            inner = QPainter(self._drag)
+            paint_ground(inner, rest, self._drawing)
+            paint_lamps(inner, rest)
+            inner.end()
+            self._drag_key = key
+        assert self._drag is not None
+        self._works = _canvas(self._works, window, ratio)
+        inner = QPainter(self._works)
+        inner.drawImage(0, 0, self._drag)
+        paint_dragged(inner, replace(works, only=frozenset(works.selection)))
+        inner.end()
+        self._works_key = None
+        self._works_window = window
+
+    def _stale_fits(self, window: Window, ratio: float) -> bool:
+        return self._works is not None and self._works_window is not None and self._works_window != window
+
+    def _paint_stale(self, painter: QPainter, cut: int, ratio: float) -> None:
+        """While a large plan is panned or zoomed, its last picture moves along; the true one follows when it rests."""
+        assert self._works is not None and self._works_window is not None
+        old, now = self._works_window, self.extent.scaled(ratio)
+        a = now.to_px(old.left_mm, old.top_mm) / ratio
+        k = now.scale / old.scale / ratio
+        painter.save()
+        painter.setClipRect(QRect(0, 0, cut, self.height()))
+        painter.fillRect(0, 0, cut, self.height(), self.palette_.colour("paper"))
+        painter.drawImage(QRectF(a.x(), a.y(), old.width * k, old.height * k), self._works)
+        painter.restore()
 
     def _paint_night(self, painter: QPainter, cut: int) -> None:
         area = QRect(cut, 0, self.width() - cut, self.height())

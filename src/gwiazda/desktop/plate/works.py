@@ -18,6 +18,7 @@ from gwiazda.desktop.plate.sheet import Window, box_on_sheet
 from gwiazda.desktop.theme.palette import Palette
 
 LEAST_LAMP_PX = 4.5
+MOST_GLOWS = 400
 GLOW_RATIO = 2.0  # drawn at twice the size, for screens of more than one pixel to a point
 GRID_STEPS_MM = (1.0, 5.0, 10.0, 50.0, 100.0, 500.0)
 DETAIL_PX = 2.0  # panes smaller than this are drawn without outline or antialiasing
@@ -33,6 +34,11 @@ class Works:
     window: Window
     palette: Palette
     selection: tuple[str, ...]
+    skip: frozenset[str] = frozenset()  # left out, as what is being dragged is of the picture behind it
+    only: frozenset[str] | None = None  # nothing but these
+
+    def draws(self, item_id: str) -> bool:
+        return item_id not in self.skip and (self.only is None or item_id in self.only)
 
 
 def grid_step_mm(scale: float) -> float:
@@ -63,6 +69,13 @@ def paint_ground(painter: QPainter, works: Works, drawing: QImage | None) -> Non
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     _sections(painter, works, drawing is not None)
     _openings(painter, works)
+
+
+def paint_dragged(painter: QPainter, works: Works) -> None:
+    """Only what is dragged, over the picture of the rest."""
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    _openings(painter, works)
+    _lamps(painter, works)
 
 
 def paint_lamps(painter: QPainter, works: Works) -> None:
@@ -121,7 +134,11 @@ def _dimensions(painter: QPainter, works: Works, section: Section, rect: QRectF)
 
 
 def _openings(painter: QPainter, works: Works) -> None:
-    shapes = opening_shapes(works.plan.openings, works.view.side)
+    openings = works.plan.openings
+    if works.only is not None:
+        # What is dragged is little: the tables of all the rest would be made anew for every step.
+        openings = tuple(i for item in works.only if isinstance(i := find(works.plan, item), Opening))
+    shapes = opening_shapes(openings, works.view.side)
     if not shapes.ids:
         return
     p, w = works.palette, works.window
@@ -131,12 +148,13 @@ def _openings(painter: QPainter, works: Works) -> None:
     flat = np.maximum(2.0 - (px[:, 2:] - px[:, :2]), 0.0) / 2
     px = np.hstack([px[:, :2] - flat, px[:, 2:] + flat])
     shown = (px[:, 2] > 0) & (px[:, 0] < w.width) & (px[:, 3] > 0) & (px[:, 1] < w.height)
+    if works.skip:
+        shown &= np.array([works.draws(i) for i in shapes.ids], dtype=bool)
     fills: dict[str, list[QRectF]] = {}
     rounds: dict[str, list[QRectF]] = {}
     chosen: list[QRectF] = []
     selected = set(works.selection)
     small = float(np.mean(px[:, 3] - px[:, 1])) < DETAIL_PX
-    openings = works.plan.openings
     by_id = {o.id: o for o in openings} if len(openings) < 1500 or not small else {}
     for i in np.flatnonzero(shown):
         rect = QRectF(px[i, 0], px[i, 1], px[i, 2] - px[i, 0], px[i, 3] - px[i, 1])
@@ -203,20 +221,27 @@ def _glow(rgb: int, radius: float, reach: float) -> QImage:
 
 
 def _lamps(painter: QPainter, works: Works) -> None:
-    shapes = lamp_shapes(works.plan.lamps, works.view.side)
+    lamps = works.plan.lamps
+    if works.only is not None:
+        lamps = tuple(i for item in works.only if isinstance(i := find(works.plan, item), Lamp))
+    shapes = lamp_shapes(lamps, works.view.side)
     p, w = works.palette, works.window
     selected = set(works.selection)
     chosen = []
-    behind = hidden_lamps(works.plan.lamps, works.plan.sections, works.view.side)
-    pairs = list(zip(works.plan.lamps, shapes.rects, strict=True))
+    # Among hundreds of lamps the halos run together and say nothing.
+    glows = len(works.plan.lamps) <= MOST_GLOWS or w.scale > 3.0
+    behind = hidden_lamps(lamps, works.plan.sections, works.view.side)
+    pairs = list(zip(lamps, shapes.rects, strict=True))
     for lamp, rect in sorted(pairs, key=lambda pair: pair[0].id not in behind):
+        if not works.draws(lamp.id):
+            continue
         centre = w.to_px((rect[0] + rect[2]) / 2, (rect[1] + rect[3]) / 2)
         if not (-20 < centre.x() < w.width + 20 and -20 < centre.y() < w.height + 20):
             continue
         radius = max((rect[2] - rect[0]) / 2 * w.scale, LEAST_LAMP_PX)
         state = works.found.lamps.get(lamp.id)
         colour = lamp_colour(state.rgb, p) if state else p.colour("pane_dark")
-        if state and state.current_a > 0 and lamp.id not in behind:
+        if glows and state and state.current_a > 0 and lamp.id not in behind:
             reach = radius + 3 + 9 * min(state.share, 1.0) ** 0.4
             glow = _glow(colour.rgb(), round(radius * 2) / 2, round(reach * 2) / 2)
             half = glow.width() / (2 * GLOW_RATIO)

@@ -36,6 +36,7 @@ class LightDrawer(Drawer):
             return
         cell = body.width() / max(len(rows), 4)
         chosen = set(self.document.selection)
+        first = {lamp.section: lamp.rgb for lamp in reversed(found.lamps.values())}
         for i, section in enumerate(rows):
             state = found.sections[section.id]
             left, width = body.left() + i * cell, cell - 18
@@ -46,8 +47,7 @@ class LightDrawer(Drawer):
                 "choice" if section.id in chosen else "ink",
                 bold=True,
             )
-            lamps = [lamp for lamp in found.lamps.values() if lamp.section == section.id]
-            colour = lamp_colour(lamps[0].rgb, p) if lamps else QColor(p.pane_dark)
+            colour = lamp_colour(first[section.id], p) if section.id in first else QColor(p.pane_dark)
             track = QRectF(left, body.top() + 22, width, 13)
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(p.colour("night"))

@@ -116,7 +116,20 @@ def _demo(arguments: argparse.Namespace) -> int:
 def _load(path: str | Path) -> PlanFile:
     from gwiazda.core.plan.storage import load
 
+    _own_parts()
     return load(path)
+
+
+def _own_parts() -> None:
+    """The user's own lamps count on the command line as they do in the window."""
+    from platformdirs import user_data_path
+
+    place = user_data_path("gwiazda") / "parts.csv"
+    if place.exists():
+        from gwiazda.core.exchange import parts_csv as own
+        from gwiazda.core.parts import catalogue
+
+        catalogue.set_own(*own.parts_from_csv(place.read_text(encoding="utf-8-sig")))
 
 
 def _check(arguments: argparse.Namespace) -> int:

@@ -339,3 +339,32 @@ def test_night_of_a_levelled_drawing_is_turned_too(bench):
     bench.settle()
     assert abs(bench.plate.night._render._hull - before).max() > 0.05
     assert QPointF(bench.px(0, 0, 0)).x() > 0
+
+
+def test_own_parts_come_in_and_go_out(bench, tmp_path, monkeypatch):
+    from gwiazda.core.exchange.parts_csv import COLUMNS
+    from gwiazda.core.parts import catalogue
+
+    monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path / "data"))
+    row = "drawer-1,From the drawer,round,3,3,5.3,clear,warm white,30,20,5000,3.05,2.6,9,measured"
+    path = tmp_path / "mine.csv"
+    path.write_text(",".join(COLUMNS) + "\n" + row + "\n")
+    try:
+        bench.document.select(["deck1.lamp.01"])
+        bench.window.files.take_in_parts(path)
+        assert "1 parts of mine.csv" in bench.window.message_label.text()
+        bench.choose("Part", "From the drawer")
+        bench.settle()
+        assert bench.document.assessment.lamps["deck1.lamp.01"].part == "drawer-1"
+        out = tmp_path / "out.csv"
+        bench.window.files.write_parts(out)
+        assert out.read_text() == path.read_text()
+        catalogue.set_own({}, {})
+        from gwiazda.desktop import own_parts
+
+        assert own_parts.load() == "" and "drawer-1" in catalogue.lamp_parts()
+        path.write_text(path.read_text().replace("5000", "bright"))
+        bench.window.files.take_in_parts(path)
+        assert "row 2, axial_mcd" in bench.window.message_label.text() and "drawer-1" in catalogue.lamp_parts()
+    finally:
+        catalogue.set_own({}, {})

@@ -40,9 +40,13 @@ def _collect_again() -> None:
 def run(path: str | None, as_demo: bool = False) -> int:
     """Open the window and run until it is closed."""
     application = make_application()
+    from gwiazda.desktop import own_parts
     from gwiazda.desktop.window import MainWindow
 
+    trouble = own_parts.load() if own_parts.place().exists() else ""
     window = MainWindow()
+    if trouble:
+        window.show_message(trouble, "stop")
     if path:
         window.document.open(path, as_demo=as_demo)
     # The picture is made on one thread and shown on another: waiting 5 ms for a turn is too long for a drag.

@@ -165,6 +165,42 @@ class Files:
         text = shopping_csv(self.window.document.plan, self.window.document.assessment)
         self._written(path, lambda: write_atomically(path, text.encode()))
 
+    def take_in_parts(self, path: Path) -> None:
+        from gwiazda.desktop import own_parts
+
+        try:
+            count = own_parts.take_in(path)
+        except GwiazdaError as error:
+            self.window.show_message(str(error), "stop")
+            return
+        self.window.document.assess_now()
+        self.window.inspector.renew()
+        self.window.show_message(f"{count} parts of {path.name} are in your catalogue now.")
+
+    def write_parts(self, path: Path) -> None:
+        """Your own parts as CSV; only the heading, to fill in, when there are none yet."""
+        from gwiazda.core.exchange import parts_csv as own
+        from gwiazda.core.parts import catalogue
+
+        parts = catalogue.own_lamps() or {}
+        text = own.parts_to_csv(parts.values())
+        self._written(path, lambda: write_atomically(path, text.encode()))
+
+    def ask_parts_in(self) -> None:
+        from PySide6.QtWidgets import QFileDialog
+
+        path, _ = QFileDialog.getOpenFileName(self.window, "Your own parts", self._folder(), "CSV (*.csv)")
+        if path:
+            self.take_in_parts(Path(path))
+
+    def ask_parts_out(self) -> None:
+        from PySide6.QtWidgets import QFileDialog
+
+        start = str(Path(self._folder()) / "parts.csv")
+        path, _ = QFileDialog.getSaveFileName(self.window, "Your own parts", start, "CSV (*.csv)")
+        if path:
+            self.write_parts(Path(path))
+
     def ask_picture(self) -> None:
         from PySide6.QtWidgets import QFileDialog
 

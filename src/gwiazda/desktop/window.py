@@ -170,9 +170,11 @@ class MainWindow(QMainWindow):
         plan_menu.addSeparator()
         plan_menu.addActions([self.save_action, save_as])
         plan_menu.addSeparator()
-        plan_menu.addActions([drawing])
+        parts_in = self._action("Take in your own parts (CSV)…", "", self.files.ask_parts_in)
+        parts_out = self._action("Your own parts (CSV)…", "", self.files.ask_parts_out)
+        plan_menu.addActions([drawing, parts_in])
         out_menu = QMenu(self)
-        out_menu.addActions([shopping, picture])
+        out_menu.addActions([shopping, picture, parts_out])
         for text, tip, menu in (
             ("Plan", "New, open, save", plan_menu),
             ("Take out", "Shopping list, night picture", out_menu),

@@ -59,16 +59,25 @@ def channel_of(lamp: Lamp, section: str | None) -> str:
     return lamp.channel or section or "outside"
 
 
-@kept()
 def known_lamps(lamps: tuple[Lamp, ...]) -> tuple[Lamp, ...]:
     """The lamps whose part the catalogue has."""
-    table = lamp_parts()
+    return _known_lamps(lamps, lamp_parts())
+
+
+@kept()
+def _known_lamps(lamps: tuple[Lamp, ...], table: dict[str, LampPart]) -> tuple[Lamp, ...]:
     return lamps if all(p.part in table for p in lamps) else tuple(p for p in lamps if p.part in table)
 
 
-@kept()
 def rooms_of(sections: tuple[Section, ...], openings: tuple[Opening, ...], lamps: tuple[Lamp, ...]) -> dict[str, Room]:
     """Every section as a room with its own openings and lamps."""
+    return _rooms_of(sections, openings, lamps, lamp_parts())
+
+
+@kept()
+def _rooms_of(
+    sections: tuple[Section, ...], openings: tuple[Opening, ...], lamps: tuple[Lamp, ...], parts: dict[str, LampPart]
+) -> dict[str, Room]:
     homes = lamps_by_section(sections, lamps)
     inside: dict[str, list[Lamp]] = {}
     for lamp in lamps:

@@ -28,20 +28,29 @@ class Worked(NamedTuple):
 
 
 @lru_cache(maxsize=1024)
-def _worked(part_id: str, cap: bool, sanded: bool, filed_mm: float, tint: str) -> Worked:
-    part = lamp_parts()[part_id]
-    order = beam_order(part.beam_deg)
-    flux = beam_flux_lm(part.axial_mcd * 1e-3, order)
-    height = part.size_mm[2]
+def _worked(
+    size: tuple[float, float, float],
+    form: str,
+    beam_deg: float,
+    axial_mcd: float,
+    light: tuple[tuple[str, float], ...],
+    cap: bool,
+    sanded: bool,
+    filed_mm: float,
+    tint: str,
+) -> Worked:
+    order = beam_order(beam_deg)
+    flux = beam_flux_lm(axial_mcd * 1e-3, order)
+    height = size[2]
     if sanded:
         flux *= SANDED_FLUX
         order = min(order, beam_order(SANDED_BEAM_DEG))
-        if part.form in ("round", "tube-tipped"):
-            height -= part.size_mm[0] / 2  # the dome is half a ball
+        if form in ("round", "tube-tipped"):
+            height -= size[0] / 2  # the dome is half a ball
     elif filed_mm > 0:
         flux *= FILED_FLUX
     height = max(height - filed_mm, 0.3)
-    spectrum = spectrum_of(part.spectrum)
+    spectrum = spectrum_of(dict(light))
     if tint:
         seen = spectrum * transmission(tint)
         flux *= float(xyz(seen)[1] / xyz(spectrum)[1])
@@ -53,11 +62,19 @@ def _worked(part_id: str, cap: bool, sanded: bool, filed_mm: float, tint: str) -
     return Worked(order, flux, axial, linear_srgb(spectrum), height)
 
 
+def _values(
+    part: LampPart,
+) -> tuple[tuple[float, float, float], str, float, float, tuple[tuple[str, float], ...]]:
+    """What a lamp's light depends on; values and not the id, since the user's own parts may change under theirs."""
+    return part.size_mm, part.form, part.beam_deg, part.axial_mcd, tuple(sorted(part.spectrum.items()))
+
+
 def worked(lamp: Lamp) -> Worked:
     """The lamp's light at rated current; its part must be in the catalogue."""
-    return _worked(lamp.part, lamp.frosted_cap, lamp.sanded, lamp.filed_mm, lamp.tint)
+    part = lamp_parts()[lamp.part]
+    return _worked(*_values(part), lamp.frosted_cap, lamp.sanded, lamp.filed_mm, lamp.tint)
 
 
 def plain(part: LampPart) -> Worked:
     """The part as it comes."""
-    return _worked(part.id, False, False, 0.0, "")
+    return _worked(*_values(part), False, False, 0.0, "")

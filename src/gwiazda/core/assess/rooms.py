@@ -10,7 +10,7 @@ import numpy.typing as npt
 
 from gwiazda.core.assess.lampwork import worked
 from gwiazda.core.light.cavity import mean_reflectance, window_illuminance_per_lumen
-from gwiazda.core.parts.catalogue import Glazing, glazings, linings
+from gwiazda.core.parts.catalogue import Glazing, LampPart, glazings, lamp_parts, linings
 from gwiazda.core.plan.lookup import kept
 from gwiazda.core.plan.models import NORMALS, Lamp, Opening, Section
 
@@ -46,9 +46,16 @@ def glazing_of(opening: Opening, section: Section) -> Glazing | None:
     return glazings().get(opening.glazing or section.glazing)
 
 
-@kept(slots=256)
 def room_of(section: Section, openings: tuple[Opening, ...], lamps: tuple[Lamp, ...]) -> Room:
     """Geometry and reflectances of one section; lamps whose part is unknown must be left out."""
+    return _room_of(section, openings, lamps, lamp_parts())
+
+
+@kept(slots=256)
+def _room_of(
+    section: Section, openings: tuple[Opening, ...], lamps: tuple[Lamp, ...], parts: dict[str, LampPart]
+) -> Room:
+    # The parts stand for what ``worked`` reads of them.
     table = glazings()
     lining = linings()[section.lining].reflectance if section.lining in linings() else 0.0
     area = box_area_m2(section)

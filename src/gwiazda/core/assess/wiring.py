@@ -12,7 +12,7 @@ import numpy.typing as npt
 from gwiazda.core.circuit.diode import VT_300K, parameters_from_points
 from gwiazda.core.circuit.network import Diode, Element, Network, Resistor, Source
 from gwiazda.core.circuit.series import at_or_above
-from gwiazda.core.parts.catalogue import LampPart, SourcePart, discharge_depths, families
+from gwiazda.core.parts.catalogue import Family, LampPart, SourcePart, discharge_depths, families
 from gwiazda.core.plan.models import Lamp as PlanLamp
 from gwiazda.core.plan.models import LampString, Supply
 from gwiazda.core.power.discharge import unregulated
@@ -36,15 +36,14 @@ class Junction(NamedTuple):
 
 
 @lru_cache(maxsize=512)
-def _junction(family: str, dies: int) -> Junction:
-    data = families()[family]
+def _junction(data: Family, dies: int) -> Junction:
     n, is_a = parameters_from_points(data.v20_v, data.v1_v, data.rs_ohm)
     return Junction(n, is_a * dies, data.rs_ohm / dies)
 
 
 def junction(part: LampPart) -> Junction:
     """Diode of a part; more than one die from 40 mA rated on, 20 mA each."""
-    return _junction(part.family, max(1, round(part.rated_ma / 20.0)))
+    return _junction(families()[part.family], max(1, round(part.rated_ma / 20.0)))
 
 
 class Feed(NamedTuple):

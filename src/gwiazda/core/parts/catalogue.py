@@ -116,13 +116,39 @@ def _read(kind: Callable[..., P], name: str, key: str) -> dict[str, P]:
 
 
 @cache
+def built_in_lamps() -> dict[str, LampPart]:
+    """The generic lamps alone."""
+    return _read(LampPart, "lamps.json", "lamps")
+
+
+_own_lamps: dict[str, LampPart] = {}
+_own_families: dict[str, Family] = {}
+
+
+@cache
 def families() -> dict[str, Family]:
-    return _read(Family, "families.json", "families")
+    """Diode families, the user's own among them."""
+    return {**_read(Family, "families.json", "families"), **_own_families}
 
 
 @cache
 def lamp_parts() -> dict[str, LampPart]:
-    return _read(LampPart, "lamps.json", "lamps")
+    """All lamps: the generic ones, and the user's own behind them."""
+    return {**built_in_lamps(), **_own_lamps}
+
+
+def own_lamps() -> dict[str, LampPart]:
+    return dict(_own_lamps)
+
+
+def set_own(lamps: Mapping[str, LampPart], own_families: Mapping[str, Family]) -> None:
+    """Put the user's own lamps in place of those there were; assessments made before keep theirs."""
+    _own_lamps.clear()
+    _own_lamps.update(lamps)
+    _own_families.clear()
+    _own_families.update(own_families)
+    families.cache_clear()
+    lamp_parts.cache_clear()
 
 
 @cache

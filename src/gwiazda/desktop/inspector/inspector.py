@@ -109,6 +109,11 @@ class Inspector(QFrame):
             self._box.insertWidget(0, self.panel)
         self.refresh()
 
+    def renew(self) -> None:
+        """Build the panel anew, as when the catalogue has changed."""
+        self._kind = None
+        self.rebuild()
+
     def _plan_changed(self) -> None:
         # Texts that come from the assessment follow with it; while nothing is dragged the fields follow at once.
         if self.panel is not None and not self.document.loading and self.document.drag_start is self.document.plan:

@@ -368,3 +368,48 @@ def test_own_parts_come_in_and_go_out(bench, tmp_path, monkeypatch):
         assert "row 2, axial_mcd" in bench.window.message_label.text() and "drawer-1" in catalogue.lamp_parts()
     finally:
         catalogue.set_own({}, {})
+
+
+def test_throw_aims_the_lamp_and_stops_at_a_lip(bench):
+    bench.key(Qt.Key.Key_A, widget=bench.window)
+    assert bench.plate.tool.id == "throw"
+    bench.click(QPoint(300, 300))
+    assert "pick one first" in bench.window.message_label.text()
+    bench.document.select(["hull"])
+    bench.choose("Add an obstacle", "bulkhead")
+    made = find(bench.document.plan, "hull").obstacles[0]
+    assert made.kind == "bulkhead" and made.action == "keep"
+    bench.document.select(["hull.lamp.03"])
+    lamp = find(bench.document.plan, "hull.lamp.03")
+    behind = bench.px(made.box.at[0] + 25, 0, 7)
+    bench.drag(bench.px(lamp.at[0] - 3, 0, lamp.at[2] - 12), behind)
+    tool = bench.plate.tool
+    aimed = find(bench.document.plan, "hull.lamp.03").aim
+    assert aimed[0] > 0 > aimed[2] and bench.document.undo_label == "Aim the lamp"
+    assert "higher would reach it" in tool.reach_words or "no height" in tool.reach_words
+    shaded = tool.lit_share
+    bench.document.select(["hull"])
+    bench.choose(f"What is done to {made.id}", "is cut out")
+    bench.document.select(["hull.lamp.03"])
+    bench.drag(bench.px(lamp.at[0] - 3, 0, lamp.at[2] - 12), behind)
+    assert tool.reach_words == "" and tool.lit_share >= shaded
+    assert 0 < tool.peak_lx < 1e5
+
+
+def test_obstacles_are_moved_resized_and_taken_away(bench):
+    bench.document.select(["deck1"])
+    bench.settle()
+    before = bench.document.plan
+    for kind in ("rib", "pin", "tab"):
+        bench.choose("Add an obstacle", kind)
+    obstacles = find(bench.document.plan, "deck1").obstacles
+    assert [o.kind for o in obstacles] == ["rib", "pin", "tab"] and len({o.id for o in obstacles}) == 3
+    bench.type_into(f"h of {obstacles[0].id}", "17 mm")
+    assert find(bench.document.plan, "deck1").obstacles[0].box.size[2] == 17
+    bench.type_into(f"x of {obstacles[0].id}", "200")
+    assert find(bench.document.plan, "deck1").obstacles[0].box.at[0] == 200
+    bench.choose(f"What is done to {obstacles[1].id}", "never there")
+    assert [o.kind for o in find(bench.document.plan, "deck1").obstacles] == ["rib", "tab"]
+    while bench.document.undo_label:
+        bench.document.undo()
+    assert bench.document.plan is before

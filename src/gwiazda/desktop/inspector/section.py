@@ -9,12 +9,12 @@ from PySide6.QtWidgets import QPushButton, QSizePolicy, QVBoxLayout
 from gwiazda.core.assess import fewest
 from gwiazda.core.assess.assessment import LOOK_CD_M2
 from gwiazda.core.assess.effort import effort_of
-from gwiazda.core.errors import QuantityError
+from gwiazda.core.errors import GwiazdaError, QuantityError
 from gwiazda.core.parts.catalogue import glazings, linings
 from gwiazda.core.plan import edits, occupancy, patterns
-from gwiazda.core.plan.models import PLANES, Plan, Section, Side, Wanted
+from gwiazda.core.plan.models import PLANES, Box, Obstacle, Plan, Section, Side, Wanted
 from gwiazda.core.quantities import parse_number
-from gwiazda.desktop.inspector.cards import Panel, common, label
+from gwiazda.desktop.inspector.cards import Card, Panel, common, label
 from gwiazda.desktop.inspector.reading import LOOKS, read_mm, read_size
 
 SCHOOLS_OF_WORK = (("drill", "drilling and glazing"), ("mask", "masking and spraying"), ("scratch", "scratching free"))
@@ -82,6 +82,7 @@ class SectionPanel(Panel):
         self.facts = inside.consequence()
         self._opening_card()
         self._fewest_card()
+        self._obstacle_card()
 
     def _opening_card(self) -> None:
         card = self.card("Openings and who is awake")
@@ -110,6 +111,84 @@ class SectionPanel(Panel):
         )
         card.row("Made by", self.school)
         self.work = card.consequence()
+
+    def _obstacle_card(self) -> None:
+        card = self.card("What stands inside")
+        kinds = [("", "add…"), *((k, k) for k in ("bulkhead", "pin", "tab", "rib"))]
+        self.obstacle = self.choice("Add an obstacle", kinds, self._add_obstacle)
+        card.row("Obstacle", self.obstacle)
+        self._obstacle_rows = QVBoxLayout()
+        card.outer.addLayout(self._obstacle_rows)
+        self._obstacles_shown: object = None
+
+    def _add_obstacle(self, kind: str) -> None:
+        section = self.section()
+        if section is None or not kind:
+            return
+        (x, y, z), (a, b, c) = section.box.at, section.box.size
+        size = {"bulkhead": (1.0, b, c * 0.5), "rib": (1.5, b, c * 0.15)}.get(kind, (3.0, 3.0, c * 0.4))
+        number = 1 + max((int(o.id.rsplit(".", 1)[-1]) for o in section.obstacles), default=0)
+        box = Box(at=(x + a / 2 - size[0] / 2, y + b / 2 - size[1] / 2, z), size=size)
+        made = Obstacle(id=f"{section.id}.{kind}.{number:02d}", kind=kind, box=box)  # type: ignore[arg-type]
+        self._set(f"Add a {kind}", obstacles=(*section.obstacles, made))
+        self.obstacle.setCurrentIndex(0)
+
+    def _change_obstacle(self, number: int, **fields: object) -> None:
+        section = self.section()
+        if section is None:
+            return
+        if "action" in fields and fields["action"] == "remove":
+            left = tuple(o for i, o in enumerate(section.obstacles) if i != number)
+            self._set("Take the obstacle away", obstacles=left)
+            return
+        try:
+            changed = edits.revise(section.obstacles[number], **fields)
+        except GwiazdaError as error:
+            self.document.message_stop(str(error))
+            return
+        rest = tuple(changed if i == number else o for i, o in enumerate(section.obstacles))
+        self._set("Change the obstacle", obstacles=rest)
+
+    def _show_obstacles(self, section: Section) -> None:
+        if self._obstacles_shown == section.obstacles:
+            return
+        self._obstacles_shown = section.obstacles
+        while self._obstacle_rows.count():
+            widget = self._obstacle_rows.takeAt(0).widget()
+            if widget is not None:
+                widget.hide()
+                widget.deleteLater()
+        for i, o in enumerate(section.obstacles):
+            row = Card("")
+            words = [
+                ("keep", "stays"),
+                ("notch", "is notched"),
+                ("file", "is filed"),
+                ("cut", "is cut out"),
+                ("remove", "was never there"),
+            ]
+            action = self.choice(f"What is done to {o.id}", words, lambda v, n=i: self._change_obstacle(n, action=v))
+            action.show_value(o.action)
+            row.row(f"{o.kind} {o.id.rsplit('.', 1)[-1]}", action)
+            for name, values, part in (("x y z", o.box.at, "at"), ("l b h", o.box.size, "size")):
+                fields = []
+                for axis, value in enumerate(values):
+                    read = read_mm if part == "at" else read_size
+                    take = lambda v, n=i, p=part, k=axis: self._obstacle_box(n, p, k, float(v))  # type: ignore[misc,arg-type]  # noqa: E731
+                    field = self.value(f"{name.split()[axis]} of {o.id}", read, take)
+                    field.show_value(f"{value:g}")
+                    fields.append(field)
+                row.row(name, *fields)
+            self._obstacle_rows.addWidget(row)
+
+    def _obstacle_box(self, number: int, part: str, axis: int, value: float) -> None:
+        section = self.section()
+        if section is None:
+            return
+        box = section.obstacles[number].box
+        values = list(getattr(box, part))
+        values[axis] = value
+        self._change_obstacle(number, box={**box.model_dump(), part: tuple(values)})
 
     def _fewest_card(self) -> None:
         card = self.card("Fewest lamps")
@@ -249,6 +328,7 @@ class SectionPanel(Panel):
         section = self.section()
         if section is None:
             return
+        self._show_obstacles(section)
         state = self.found.sections.get(section.id)
         if self._proposed_for != section.id:
             self._clear_proposals()

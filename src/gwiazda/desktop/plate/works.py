@@ -119,6 +119,13 @@ def _sections(painter: QPainter, works: Works, has_drawing: bool) -> None:
             painter.setPen(QPen(p.colour("choice"), 1, Qt.PenStyle.DashLine))
             painter.drawRect(rect)
             _dimensions(painter, works, section, rect)
+        for obstacle in section.obstacles:
+            area = box_on_sheet(works.view.side, obstacle.box.at, obstacle.box.size)
+            rect = QRectF(works.window.to_px(area.left(), area.top()), works.window.to_px(area.right(), area.bottom()))
+            kept_there = obstacle.action == "keep"
+            painter.setPen(QPen(p.colour("ink"), 1, Qt.PenStyle.SolidLine if kept_there else Qt.PenStyle.DotLine))
+            painter.setBrush(QBrush(p.colour("ink", 70), Qt.BrushStyle.BDiagPattern) if kept_there else QBrush())
+            painter.drawRect(rect)
 
 
 def _dimensions(painter: QPainter, works: Works, section: Section, rect: QRectF) -> None:

@@ -23,7 +23,7 @@ STATIONS: tuple[Station, ...] = (
         ("gwiazda.desktop.stations.measure.drawer", "MeasureDrawer"),
     ),
     Station(
-        "light", "2", "Light", "lamps, their look and their resistors", ("pick", "lamp", "point", "window", "row", "brush", "eye"),
+        "light", "2", "Light", "lamps, their look and their resistors", ("pick", "lamp", "point", "window", "row", "brush", "eye", "throw"),
         ("gwiazda.desktop.stations.light.drawer", "LightDrawer"),
     ),
     Station(

@@ -96,9 +96,16 @@ def _eye(p: QPainter, ink: QPen, c: Palette) -> None:
     p.drawEllipse(QPointF(12, 12), 2.6, 2.6)
 
 
+def _throw(p: QPainter, ink: QPen, c: Palette) -> None:
+    p.setBrush(c.colour("glow"))
+    p.drawPolygon(QPolygonF([QPointF(*q) for q in ((5, 6), (20, 10), (20, 20), (12, 20))]))
+    p.setBrush(c.colour("live"))
+    p.drawEllipse(QPointF(5, 6), 3, 3)
+
+
 _DRAW: dict[str, Callable[[QPainter, QPen, Palette], None]] = {
     "pick": _pick, "section": _section, "window": _window, "row": _row, "lamp": _lamp, "point": _point,
-    "calibrate": _calibrate, "level": _level, "trace": _trace, "brush": _brush, "eye": _eye,
+    "calibrate": _calibrate, "level": _level, "trace": _trace, "brush": _brush, "eye": _eye, "throw": _throw,
 }  # fmt: skip
 
 

@@ -10,6 +10,8 @@ from pathlib import Path
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 os.environ["XDG_CONFIG_HOME"] = os.environ["XDG_STATE_HOME"] = tempfile.mkdtemp()
 
+from PySide6.QtCore import Qt
+
 from gwiazda.demos import path_of
 from gwiazda.desktop.application import make_application
 from gwiazda.desktop.pictures import settle
@@ -55,6 +57,24 @@ def main(folder: Path, only: set[str]) -> None:
     window.document.select(["bridge"])
     shot("darkroom")
     window.set_theme("bench")
+    window.document.select(())
+    window.document.open(path_of("perkoz"), as_demo=True)
+    window.set_station("measure")
+    window.plate.set_wipe(0.55)
+    window.document.select(["hull"])
+    shot("measure-trace")
+    window.document.open(path_of(), as_demo=True)
+    window.set_station("light")
+    window.plate.set_view("view.top")
+    window.plate.set_wipe(1.0)
+    window.document.select(["bridge.window.06"])
+    window.plate.set_tool("eye")
+    settle(window)
+    opening = next(o for o in window.document.plan.openings if o.id == "bridge.window.06")
+    right, down = -opening.at[0] + 6.0, opening.at[1] + 7.0
+    window.plate.tool.press(window.plate.extent.to_px(right, down), Qt.KeyboardModifier.NoModifier)
+    shot("eye")
+    window.plate.set_tool("pick")
     window.document.new()
     window.set_station("measure")
     window.plate.set_wipe(1.0)

@@ -413,3 +413,106 @@ def test_obstacles_are_moved_resized_and_taken_away(bench):
     while bench.document.undo_label:
         bench.document.undo()
     assert bench.document.plan is before
+
+
+def test_features_say_what_is_to_glow_and_why(bench, tmp_path):
+    bench.window.set_station("measure")
+    bench.settle()
+    before = bench.document.plan
+    bench.choose("Add a feature", "navigation")
+    bench.choose("Add a feature", "fire")
+    first, second = bench.document.plan.features
+    assert first.purpose == "navigation" and second.id == "feature.fire.01"
+    bench.type_into(f"Name of {first.id}", "Masthead lights")
+    bench.type_into(f"Note of {first.id}", "two, the after one higher")
+    bench.choose(f"Look of {first.id}", "barely")
+    path = tmp_path / "f.gwiazda"
+    assert bench.window.files._save(path)
+    kept = load(path).plan.features[0]
+    assert (kept.name, kept.note, kept.look) == ("Masthead lights", "two, the after one higher", "barely")
+    bench.settle()
+    drop = [
+        b for b in bench.window.inspector.panel.findChildren(QPushButton) if b.text() == "Drop it" and b.isVisible()
+    ]
+    bench.bot.mouseClick(drop[-1], Qt.MouseButton.LeftButton)
+    assert [f.id for f in bench.document.plan.features] == [first.id]
+    while bench.document.undo_label:
+        bench.document.undo()
+    assert bench.document.plan == before
+
+
+def askew_photo(path: Path) -> list[tuple[float, float]]:
+    """A photo of a board with a grid, taken at an angle; returns the corners of its 120 × 60 mm frame in it."""
+    from PySide6.QtCore import QRectF
+    from PySide6.QtGui import QColor, QPainter, QPolygonF, QTransform
+
+    board = QImage(600, 300, QImage.Format.Format_RGB32)
+    board.fill(QColor("#dddddd"))
+    painter = QPainter(board)
+    painter.fillRect(QRectF(290, 140, 20, 20), QColor("#c00000"))
+    painter.end()
+    flat = QPolygonF([QPointF(0, 0), QPointF(600, 0), QPointF(600, 300), QPointF(0, 300)])
+    corners = [QPointF(80, 60), QPointF(520, 110), QPointF(500, 330), QPointF(60, 400)]
+    made = QTransform.quadToQuad(flat, QPolygonF(corners))
+    photo = QImage(640, 480, QImage.Format.Format_RGB32)
+    photo.fill(QColor("#333333"))
+    painter = QPainter(photo)
+    painter.setTransform(made[0] if isinstance(made, tuple) else made)
+    painter.drawImage(0, 0, board)
+    painter.end()
+    photo.save(str(path))
+    return [(p.x(), p.y()) for p in corners]
+
+
+def test_a_photo_taken_at_an_angle_is_squared_up(empty, tmp_path):
+    from PySide6.QtGui import QColor
+
+    bench = empty
+    path = tmp_path / "photo.png"
+    corners = askew_photo(path)
+    bench.plate.files_dropped.emit(str(path))
+    bench.plate.set_wipe(1.0)
+    bench.key(Qt.Key.Key_Q, widget=bench.window)
+    for u, v in corners:
+        bench.click(sketch_px(bench, u, v))
+    field = bench.plate.tool.field
+    bench.bot.keyClicks(field, "120 by 60")
+    bench.bot.keyClick(field, Qt.Key.Key_Return)
+    assert "such as 120 x 40 mm" in bench.window.message_label.text()
+    field.selectAll()
+    bench.bot.keyClicks(field, "120 x 60 mm")
+    bench.bot.keyClick(field, Qt.Key.Key_Return)
+    drawing = bench.plate.view.drawing
+    assert drawing.picture == "photo-square.png" and bench.document.undo_label == "Square up the photo"
+    image = QImage.fromData(bench.document.pictures[drawing.picture])
+    middle = image.pixelColor(round(drawing.origin[0]), round(drawing.origin[1]))
+    assert middle.red() > 150 > middle.green(), "the red square in the middle of the board is in the middle again"
+    reds = [
+        x
+        for x in range(image.width())
+        if image.pixelColor(x, round(drawing.origin[1])).red()
+        > 150
+        > image.pixelColor(x, round(drawing.origin[1])).green()
+    ]
+    assert len(reds) * drawing.mm_per_unit == pytest.approx(4.0, abs=0.8), (
+        "20 of the board's 600 px are 4 of its 120 mm"
+    )
+    assert QColor("#333333").isValid()
+    bench.document.undo()
+    assert bench.plate.view.drawing.picture == "photo.png"
+
+
+def test_corners_that_make_no_rectangle_are_refused(empty, tmp_path):
+    bench = empty
+    path = tmp_path / "photo.png"
+    askew_photo(path)
+    bench.plate.files_dropped.emit(str(path))
+    bench.plate.set_wipe(1.0)
+    bench.key(Qt.Key.Key_Q, widget=bench.window)
+    before = bench.document.plan
+    for at in (QPoint(200, 200), QPoint(300, 200), QPoint(400, 200), QPoint(500, 200)):
+        bench.click(at)
+    bench.bot.keyClicks(bench.plate.tool.field, "120 x 60 mm")
+    bench.bot.keyClick(bench.plate.tool.field, Qt.Key.Key_Return)
+    assert bench.document.plan is before
+    assert "Photo" in bench.window.message_label.text()

@@ -13,6 +13,7 @@ from gwiazda.core.plan.lookup import find, lamps_by_section
 from gwiazda.core.plan.models import (
     PLANES,
     Box,
+    Feature,
     Item,
     Lamp,
     LampString,
@@ -92,7 +93,11 @@ def set_fields(plan: Plan, ids: Iterable[str], **fields: Any) -> Plan:
 
 
 def taken_ids(plan: Plan) -> set[str]:
-    return {item.id for group in (plan.views, plan.sections, plan.openings, plan.lamps, plan.strings) for item in group}
+    return {
+        item.id
+        for group in (plan.views, plan.sections, plan.openings, plan.lamps, plan.strings, plan.features)
+        for item in group
+    }
 
 
 def fresh_ids(plan: Plan, stem: str, count: int = 1) -> list[str]:
@@ -216,6 +221,23 @@ def add_row(
         h, v = (a + t * (b - a) for a, b in zip(start, end, strict=True))
         row.append(first.model_copy(update={"id": item_id, "at": wall_place(section, side, h, v)}))
     return add_openings(plan, row), ids
+
+
+def add_feature(plan: Plan, purpose: str) -> Plan:
+    """Another feature of that purpose, named after it."""
+    item_id = fresh_ids(plan, f"feature.{purpose.replace(' ', '-')}")[0]
+    feature = revise(Feature(id=item_id, name=purpose.capitalize()), purpose=purpose)
+    return plan.model_copy(update={"features": (*plan.features, feature)})
+
+
+def set_feature(plan: Plan, feature_id: str, **fields: Any) -> Plan:
+    """Set fields of a feature."""
+    features = tuple(revise(f, **fields) if f.id == feature_id else f for f in plan.features)
+    return plan.model_copy(update={"features": features})
+
+
+def drop_feature(plan: Plan, feature_id: str) -> Plan:
+    return plan.model_copy(update={"features": tuple(f for f in plan.features if f.id != feature_id)})
 
 
 def contents(plan: Plan, section_ids: set[str]) -> set[str]:

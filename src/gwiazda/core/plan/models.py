@@ -29,6 +29,10 @@ LIMIT_MM = 100_000.0
 Side = Literal["port", "starboard", "top", "bow", "stern"]
 Look = Literal["barely", "soft", "normal", "bright", "full"]
 School = Literal["drill", "mask", "scratch"]
+Purpose = Literal[
+    "cabin", "bridge", "navigation", "strobe", "engine", "headlamp", "tail lamp", "instrument", "flood", "sign", "fire",
+    "other",
+]  # fmt: skip
 Tint = Literal["", "red", "orange", "yellow", "green", "blue"]
 Kind = Literal["ship", "spacecraft", "vehicle", "aircraft", "other"]
 
@@ -260,6 +264,18 @@ class Drawer(Model):
     spare_share: Annotated[float, Field(ge=0, le=1)] = 0.1
 
 
+class Feature(Model):
+    """Something that is to glow, and why: so that later choices agree with it."""
+
+    id: Id
+    name: str = Field(max_length=100)
+    purpose: Purpose = "cabin"
+    look: Look = "normal"
+    animated: bool = False
+    note: str = Field("", max_length=2000)
+    picture: str | None = Field(None, pattern=r"^[A-Za-z0-9._-]{1,120}$")
+
+
 class Effort(Model):
     """The user's own minutes: a pane in each school of window work, a joint, a lamp set in place."""
 
@@ -292,11 +308,12 @@ class Plan(Model):
     drawer: Drawer = Drawer()
     room: Room = Room()
     effort: Effort = Effort()
+    features: tuple[Feature, ...] = Field((), max_length=2_000)
 
     @model_validator(mode="after")
     def _consistent(self) -> Plan:
         seen: set[str] = set()
-        for group in (self.views, self.sections, self.openings, self.lamps, self.strings):
+        for group in (self.views, self.sections, self.openings, self.lamps, self.strings, self.features):
             for item in group:
                 if item.id in seen:
                     raise ValueError(f"the id “{item.id}” is used twice")

@@ -2,17 +2,19 @@
 
 from __future__ import annotations
 
+from typing import get_args
+
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QGridLayout, QPushButton, QToolButton
+from PySide6.QtWidgets import QCheckBox, QGridLayout, QPushButton, QToolButton, QVBoxLayout
 
 from gwiazda.core.assess.effort import effort_of
 from gwiazda.core.assess.scene import channels_of
 from gwiazda.core.parts.catalogue import plastics, sources
 from gwiazda.core.plan import edits, shapes, views
-from gwiazda.core.plan.models import Plan, View
+from gwiazda.core.plan.models import Plan, Purpose, View
 from gwiazda.core.quantities import format_scale, parse_number, parse_scale, parse_voltage_v
-from gwiazda.desktop.inspector.cards import Panel, label
-from gwiazda.desktop.inspector.reading import read_size
+from gwiazda.desktop.inspector.cards import Card, Panel, label
+from gwiazda.desktop.inspector.reading import LOOKS, read_size
 from gwiazda.desktop.widgets.slider import Slider
 
 KINDS = ("ship", "spacecraft", "vehicle", "aircraft", "other")
@@ -31,6 +33,7 @@ class PlanPanel(Panel):
         if self.measuring:
             self._view_card()
             self._shape_card()
+            self._feature_card()
         self._room_card()
         if station == "power":
             self._supply_card()
@@ -108,6 +111,63 @@ class PlanPanel(Panel):
         if self.document.edit("Add a section", change):
             self.document.select(new)
 
+    def _feature_card(self) -> None:
+        card = self.card("What is to glow, and why")
+        purposes = [("", "add…"), *((p, p) for p in get_args(Purpose))]
+        self.feature = self.choice("Add a feature", purposes, self._add_feature)
+        card.row("Feature", self.feature)
+        self._feature_rows = QVBoxLayout()
+        card.outer.addLayout(self._feature_rows)
+        self._features_shown: object = None
+
+    def _add_feature(self, purpose: str) -> None:
+        if purpose:
+            self.document.edit("Add a feature", lambda plan: edits.add_feature(plan, purpose))
+            self.feature.setCurrentIndex(0)
+
+    def _set_feature(self, feature_id: str, **fields: object) -> None:
+        self.document.edit("Change the feature", lambda plan: edits.set_feature(plan, feature_id, **fields))
+
+    def _show_features(self) -> None:
+        if self._features_shown == self.plan.features:
+            return
+        self._features_shown = self.plan.features
+        while self._feature_rows.count():
+            widget = self._feature_rows.takeAt(0).widget()
+            if widget is not None:
+                widget.hide()
+                widget.deleteLater()
+        for f in self.plan.features:
+            row = Card("")
+            name = self.value(
+                f"Name of {f.id}",
+                lambda t: t.strip()[:100] or "Feature",
+                lambda v, i=f.id: self._set_feature(i, name=v),
+            )
+            name.show_value(f.name)
+            look = self.choice(f"Look of {f.id}", LOOKS, lambda v, i=f.id: self._set_feature(i, look=v))
+            look.show_value(f.look)
+            row.row(f.purpose, name)
+            row.row("look", look)
+            moving = QCheckBox("animated")
+            moving.setChecked(f.animated)
+            moving.clicked.connect(lambda on, i=f.id: self._set_feature(i, animated=bool(on)))
+            drop = QPushButton("Drop it")
+            drop.clicked.connect(
+                lambda _=False, i=f.id: self.document.edit("Drop the feature", lambda plan: edits.drop_feature(plan, i))
+            )
+            row.row("", moving, drop)
+            note = self.value(
+                f"Note of {f.id}",
+                lambda t: t.strip()[:2000],
+                lambda v, i=f.id: self._set_feature(i, note=v),
+                "what the reference shows, and why you decided so",
+            )
+            note.show_value(f.note)
+            note.setPlaceholderText("what the reference shows")
+            row.row("note", note)
+            self._feature_rows.addWidget(row)
+
     def _effort_card(self) -> None:
         card = self.card("Effort")
         self.effort_words = card.consequence()
@@ -133,6 +193,7 @@ class PlanPanel(Panel):
         self.document.edit("Change minutes", lambda plan: plan.model_copy(update={"effort": effort}))
 
     def _refresh_measuring(self) -> None:
+        self._show_features()
         view = self._view()
         drawing = view.drawing if view else None
         blocked = self.fade.blockSignals(True)

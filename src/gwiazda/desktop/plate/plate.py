@@ -27,6 +27,7 @@ from gwiazda.desktop.plate.marks import paint_empty, paint_tag, paint_wipe
 from gwiazda.desktop.plate.measure_tools import MEASURE_TOOLS
 from gwiazda.desktop.plate.night import NightSide, Shot
 from gwiazda.desktop.plate.sheet import Window, area_of, fit, render_drawing
+from gwiazda.desktop.plate.square_tool import SquareTool
 from gwiazda.desktop.plate.throw_tool import ThrowTool
 from gwiazda.desktop.plate.tools import TOOLS, PickTool, Tool, sheet_delta
 from gwiazda.desktop.plate.works import Works, describe, grid_step_mm, paint_dragged, paint_ground, paint_lamps
@@ -76,7 +77,7 @@ class Plate(QWidget):
         self.wipe = 0.5
         self.hold: str = ""  # "night" or "works" while a key shows all of one side
         self.night = NightSide(self)
-        self.tools = {t.id: t(self) for t in (*TOOLS, *MEASURE_TOOLS, ThrowTool)}
+        self.tools = {t.id: t(self) for t in (*TOOLS, *MEASURE_TOOLS, ThrowTool, SquareTool)}
         self.tool: Tool = self.tools["pick"]
         self._fitted = True
         self._ground: QImage | None = None

@@ -103,9 +103,17 @@ def _throw(p: QPainter, ink: QPen, c: Palette) -> None:
     p.drawEllipse(QPointF(5, 6), 3, 3)
 
 
+def _square(p: QPainter, ink: QPen, c: Palette) -> None:
+    p.setBrush(c.colour("section"))
+    p.drawPolygon(QPolygonF([QPointF(*q) for q in ((4, 8), (20, 4), (18, 20), (6, 17))]))
+    p.setPen(QPen(c.colour("live"), 1.4, Qt.PenStyle.DashLine))
+    p.setBrush(Qt.BrushStyle.NoBrush)
+    p.drawRect(QRectF(5, 6, 14, 12))
+
+
 _DRAW: dict[str, Callable[[QPainter, QPen, Palette], None]] = {
     "pick": _pick, "section": _section, "window": _window, "row": _row, "lamp": _lamp, "point": _point,
-    "calibrate": _calibrate, "level": _level, "trace": _trace, "brush": _brush, "eye": _eye, "throw": _throw,
+    "calibrate": _calibrate, "level": _level, "trace": _trace, "brush": _brush, "eye": _eye, "throw": _throw, "square": _square,
 }  # fmt: skip
 
 

@@ -516,3 +516,51 @@ def test_corners_that_make_no_rectangle_are_refused(empty, tmp_path):
     bench.bot.keyClick(bench.plate.tool.field, Qt.Key.Key_Return)
     assert bench.document.plan is before
     assert "Photo" in bench.window.message_label.text()
+
+
+def pdf(width_pt: float = 288.0, height_pt: float = 144.0, content: bytes = b"1 0 0 rg 36 36 216 72 re f") -> bytes:
+    """The smallest PDF of one page with a red rectangle of 3 × 1 inch."""
+    objects = [
+        b"<< /Type /Catalog /Pages 2 0 R >>",
+        b"<< /Type /Pages /Kids [3 0 R] /Count 1 >>",
+        f"<< /Type /Page /Parent 2 0 R /MediaBox [0 0 {width_pt} {height_pt}] /Contents 4 0 R >>".encode(),
+        b"<< /Length %d >>\nstream\n" % len(content) + content + b"\nendstream",
+    ]
+    out, offsets = b"%PDF-1.4\n", []
+    for i, body in enumerate(objects, 1):
+        offsets.append(len(out))
+        out += b"%d 0 obj\n" % i + body + b"\nendobj\n"
+    start = len(out)
+    out += b"xref\n0 5\n0000000000 65535 f \n" + b"".join(b"%010d 00000 n \n" % o for o in offsets)
+    return out + b"trailer << /Size 5 /Root 1 0 R >>\nstartxref\n%d\n%%%%EOF\n" % start
+
+
+def test_a_page_of_a_pdf_comes_at_its_size_on_paper(empty, tmp_path):
+    bench = empty
+    path = tmp_path / "plan sheet.pdf"
+    path.write_bytes(pdf())
+    bench.plate.files_dropped.emit(str(path))
+    bench.bot.waitUntil(lambda: bench.window.files.pdf_process is None, timeout=60_000)
+    drawing = bench.plate.view.drawing
+    assert drawing.picture == "plan-sheet.png"
+    image = QImage.fromData(bench.document.pictures[drawing.picture])
+    assert image.width() * drawing.mm_per_unit == pytest.approx(4 * 25.4, rel=0.005)
+    row = image.height() // 2
+    red = [x for x in range(image.width()) if image.pixelColor(x, row).green() < 100 < image.pixelColor(x, row).red()]
+    assert len(red) * drawing.mm_per_unit == pytest.approx(3 * 25.4, rel=0.01)
+
+
+@pytest.mark.parametrize("data", [b"%PDF-1.4\nrubbish", b"", pdf(1e6, 1e6), pdf()[:200]])
+def test_bad_pdfs_end_in_a_sentence(empty, tmp_path, data):
+    bench = empty
+    path = tmp_path / "bad.pdf"
+    path.write_bytes(data)
+    before = bench.document.plan
+    bench.plate.files_dropped.emit(str(path))
+    bench.bot.waitUntil(lambda: bench.window.files.pdf_process is None, timeout=60_000)
+    text = bench.window.message_label.text()
+    if bench.document.plan is before:
+        assert "bad.pdf" in text and "accepted" in text
+    else:
+        # A page cut short may still be mended by the reader; then it has a size like any other.
+        assert bench.plate.view.drawing.mm_per_unit > 0

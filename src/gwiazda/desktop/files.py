@@ -2,17 +2,22 @@
 
 from __future__ import annotations
 
+import sys
 from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.plan import views
-from gwiazda.core.plan.storage import PlanFile, write_atomically
+from gwiazda.core.plan.storage import MAX_PICTURE, PlanFile, write_atomically
 from gwiazda.desktop import autosave
 from gwiazda.desktop.drawings import SUFFIXES, png_of, read_picture, take_picture
 
+PDF_MS = 25_000
+
 if TYPE_CHECKING:
+    from PySide6.QtCore import QProcess
+
     from gwiazda.desktop.window import MainWindow
 
 FILTER = "Gwiazda plan (*.gwiazda *.json)"
@@ -23,6 +28,7 @@ class Files:
 
     def __init__(self, window: MainWindow) -> None:
         self.window = window
+        self.pdf_process: QProcess | None = None
 
     def _leave(self, then: Callable[[], object]) -> None:
         """Go on to another plan; unsaved changes stay in the autosave and are offered back."""
@@ -58,11 +64,13 @@ class Files:
             return
         self._leave(lambda: self._open(path))
 
-    def put_picture(self, name: str, data: bytes, size: tuple[float, float], dropped: int = 0) -> None:
+    def put_picture(
+        self, name: str, data: bytes, size: tuple[float, float], dropped: int = 0, length_mm: float = 200.0
+    ) -> None:
         """Put a picture behind the view that is shown."""
         document, view = self.window.document, self.window.plate.view
         name = document.add_picture(name, data)
-        if document.edit("Put a drawing behind", lambda plan: views.put_drawing(plan, view.id, name, *size)):
+        if document.edit("Put a drawing behind", lambda plan: views.put_drawing(plan, view.id, name, *size, length_mm)):
             self.window.plate.fit_view()
             self.window.set_station("measure")
             left = f" {dropped} scripts or outside links in it were left out." if dropped else ""
@@ -71,16 +79,59 @@ class Files:
             )
 
     def take_picture_file(self, path: Path) -> None:
+        if path.suffix.lower() == ".pdf":
+            self.take_pdf(path)
+            return
         try:
             self.put_picture(*read_picture(path))
         except GwiazdaError as error:
             self.window.show_message(str(error), "stop")
 
+    def take_pdf(self, path: Path) -> None:
+        """Put the first page of a PDF behind the view, at the size it has on paper; read in a process of its own."""
+        import tempfile
+
+        from PySide6.QtCore import QProcess, QTimer
+
+        if not path.is_file() or path.stat().st_size > MAX_PICTURE:
+            accepted = f"a PDF of up to {MAX_PICTURE // 2**20} MB"
+            self.window.show_message(f"Picture {path.name}: can't be taken; accepted: {accepted}.", "stop")
+            return
+        out = Path(tempfile.mkdtemp(prefix="gwiazda-")) / "page.png"
+        process = QProcess(self.window)
+        self.pdf_process = process
+
+        def done(code: int) -> None:
+            error = bytes(process.readAllStandardError().data()).decode(errors="replace").strip().splitlines()
+            printed = bytes(process.readAllStandardOutput().data()).decode(errors="replace").strip()
+            if code != 0 or not out.exists():
+                reason = error[-1] if error and code == 2 else "reading it took too long or too much memory"
+                self.window.show_message(f"Picture {path.name}: {reason}; accepted: a PDF with a page to show.", "stop")
+            else:
+                try:
+                    name, data, size, _ = take_picture(
+                        f"{path.stem[:80] or 'page'}.png".replace(" ", "-"), out.read_bytes()
+                    )
+                    self.put_picture(name, data, size, length_mm=size[0] * float(printed))
+                except GwiazdaError as refused:
+                    self.window.show_message(str(refused), "stop")
+            out.unlink(missing_ok=True)
+            out.parent.rmdir()
+            process.deleteLater()
+            self.pdf_process = None
+
+        process.finished.connect(
+            lambda code, _status: done(code if process.exitStatus() == QProcess.ExitStatus.NormalExit else 9)
+        )
+        self.window.show_message(f"Reading {path.name}…")
+        process.start(sys.executable, ["-m", "gwiazda.desktop.pdf_page", str(path), str(out)])
+        QTimer.singleShot(PDF_MS, process, process.kill)
+
     def ask_picture_file(self) -> None:
         from PySide6.QtWidgets import QFileDialog
 
         path, _ = QFileDialog.getOpenFileName(
-            self.window, "Drawing or photo of the kit", self._folder(), "Pictures (*.png *.jpg *.jpeg *.svg)"
+            self.window, "Drawing or photo of the kit", self._folder(), "Pictures (*.png *.jpg *.jpeg *.svg *.pdf)"
         )
         if path:
             self.take_picture_file(Path(path))

@@ -10,7 +10,7 @@ from gwiazda.desktop.theme.palette import SMALL_PX, Palette
 
 EMPTY_LINES = (
     "An empty plate.",
-    "Drop the kit’s drawing or a photo here (PNG, JPEG, SVG), or paste one; K then calibrates it.",
+    "Drop the kit’s drawing or a photo here (PNG, JPEG, SVG, PDF), or paste one; K then calibrates it.",
     "Or draw the first section at once: T traces an outline, B drags a rectangle over the part that is lit as one room.",
     "Then R drags a row of windows along it, and L puts a lamp behind them.",
 )

@@ -15,6 +15,7 @@ from gwiazda.core.plan.models import Wanted
 from gwiazda.core.plan.storage import load
 from gwiazda.demos import path_of
 from gwiazda.desktop import autosave
+from gwiazda.desktop.plate.toolbox import BY_ID as TOOLS
 from gwiazda.desktop.stations.registry import STATIONS
 
 
@@ -237,7 +238,7 @@ def test_everything_that_can_be_used_has_a_name_and_a_tip(bench):
             ):
                 assert widget.accessibleName() or widget.text(), widget
         for name, button in bench.window.tool_buttons.items():
-            assert f"({bench.plate.tools[name].key})" in button.toolTip()
+            assert f"({TOOLS[name].key})" in button.toolTip()
 
 
 def test_tab_reaches_plate_meters_and_inspector(bench):

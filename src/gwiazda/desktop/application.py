@@ -37,6 +37,17 @@ def _collect_again() -> None:
     gc.enable()
 
 
+def _own_parts() -> str:
+    """Take the user's own parts into the catalogue; a sentence when they can't be read."""
+    # The same folder as ``own_parts.place``; asked here so that who has none doesn't wait for those imports.
+    data = os.environ.get("XDG_DATA_HOME", "").strip() or os.path.expanduser("~/.local/share")
+    if not os.path.exists(os.path.join(data, "gwiazda", "parts.csv")):
+        return ""
+    from gwiazda.desktop import own_parts
+
+    return own_parts.load()
+
+
 def run(path: str | None, as_demo: bool = False) -> int:
     """Open the window and run until it is closed."""
     application = make_application()

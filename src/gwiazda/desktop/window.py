@@ -31,6 +31,7 @@ from gwiazda.desktop.files import Files
 from gwiazda.desktop.inspector.inspector import Inspector
 from gwiazda.desktop.meters.bar import MeterBar
 from gwiazda.desktop.plate.plate import Plate
+from gwiazda.desktop.plate.toolbox import TOOLBOX
 from gwiazda.desktop.stations.drawer import Drawer
 from gwiazda.desktop.stations.registry import BY_ID, STATIONS
 from gwiazda.desktop.theme.palette import BENCH, DARKROOM, THEMES, Palette, style_sheet
@@ -190,7 +191,7 @@ class MainWindow(QMainWindow):
         self.theme_button.clicked.connect(theme.trigger)
         for station in STATIONS:
             QShortcut(QKeySequence(station.key), self, activated=lambda s=station.id: self.set_station(s))
-        for tool in plate.tools.values():
+        for tool in TOOLBOX:
             QShortcut(QKeySequence(tool.key), self, activated=lambda t=tool.id: self._tool_key(t))
 
     def _plate_controls(self) -> None:
@@ -200,7 +201,7 @@ class MainWindow(QMainWindow):
         tools.setContentsMargins(0, 0, 0, 0)
         tools.setSpacing(4)
         self.tool_buttons: dict[str, QToolButton] = {}
-        for tool in self.plate.tools.values():
+        for tool in TOOLBOX:
             button = QToolButton()
             button.setObjectName("tool")
             button.setCheckable(True)

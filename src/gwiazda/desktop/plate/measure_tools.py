@@ -17,7 +17,7 @@ from gwiazda.core.plan.models import NORMALS, PLANES, SHEET, Opening, Plan, from
 from gwiazda.core.plan.occupancy import DIM
 from gwiazda.core.quantities import parse_length_mm
 from gwiazda.desktop.plate.index import opening_shapes
-from gwiazda.desktop.plate.tools import Tool, rounded
+from gwiazda.desktop.plate.tools import DragTool, Tool, rounded
 from gwiazda.desktop.widgets.fields import ValueField
 
 if TYPE_CHECKING:
@@ -27,21 +27,8 @@ SNAP_PX = 7.0
 FULL_SIZE_FROM_MM = 1000.0  # a length of a metre and more can only be meant at full size
 
 
-class LineTool(Tool):
+class LineTool(DragTool):
     """A line drawn between two points."""
-
-    def __init__(self, plate: Plate) -> None:
-        super().__init__(plate)
-        self._start: QPointF | None = None
-        self._end = QPointF()
-
-    def press(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
-        self._start = self._end = at
-
-    def move(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
-        if self._start is not None:
-            self._end = at
-            self.plate.update()
 
     def _sheet(self) -> tuple[tuple[float, float], tuple[float, float]]:
         assert self._start is not None
@@ -62,14 +49,9 @@ class LineTool(Tool):
             painter.drawLine(point + QPointF(0, -5), point + QPointF(0, 5))
         self.plate.paint_tag(painter, self._end + QPointF(12, 8), self._line_text())
 
-    def cancel(self) -> None:
-        self._start = None
-        self.plate.update()
-
 
 class CalibrateTool(LineTool):
-    id, name, key = "calibrate", "Calibrate the drawing", "K"
-    hint = "Drag along something whose length you know, then type it: 94 mm on the kit or 18.8 m full size"
+    id = "calibrate"
 
     def __init__(self, plate: Plate) -> None:
         super().__init__(plate)
@@ -114,8 +96,7 @@ class CalibrateTool(LineTool):
 
 
 class LevelTool(LineTool):
-    id, name, key = "level", "Level the drawing", "H"
-    hint = "Drag along a line that should be level; the drawing turns"
+    id = "level"
 
     def release(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
         if self._start is None:
@@ -134,8 +115,7 @@ class LevelTool(LineTool):
 
 
 class TraceTool(Tool):
-    id, name, key = "trace", "Trace an outline", "T"
-    hint = "Click the corners of a section; click the first one again or press Enter to close, Backspace takes one back"
+    id = "trace"
 
     def __init__(self, plate: Plate) -> None:
         super().__init__(plate)
@@ -234,8 +214,7 @@ class TraceTool(Tool):
 
 
 class BrushTool(Tool):
-    id, name, key = "brush", "Who is awake", "O"
-    hint = "Brush over windows to light them; Shift leaves them dark, Ctrl dims them"
+    id = "brush"
 
     def __init__(self, plate: Plate) -> None:
         super().__init__(plate)
@@ -272,8 +251,7 @@ class BrushTool(Tool):
 
 
 class EyeTool(Tool):
-    id, name, key = "eye", "Eye at a window", "E"
-    hint = "Pick an opening seen edge-on, then drag the eye outside: the wedge shows what it sees of the inside"
+    id = "eye"
 
     def __init__(self, plate: Plate) -> None:
         super().__init__(plate)
@@ -378,6 +356,3 @@ class EyeTool(Tool):
     def cancel(self) -> None:
         self._eye, self.share, self._wedge, self.lamps_seen = None, None, None, ()
         self.plate.update()
-
-
-MEASURE_TOOLS: tuple[type[Tool], ...] = (CalibrateTool, LevelTool, TraceTool, BrushTool, EyeTool)

@@ -2,13 +2,9 @@
 
 from __future__ import annotations
 
-import time
-from dataclasses import replace
-
 from PySide6.QtCore import QEvent, QPointF, QRect, QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import (
     QFocusEvent,
-    QImage,
     QKeyEvent,
     QMouseEvent,
     QPainter,
@@ -20,44 +16,21 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QToolTip, QWidget
 
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.models import Section, View
+from gwiazda.core.plan.models import View
 from gwiazda.desktop.document import Document
 from gwiazda.desktop.plate.index import hit, opening_shapes
 from gwiazda.desktop.plate.marks import paint_empty, paint_tag, paint_wipe
-from gwiazda.desktop.plate.measure_tools import MEASURE_TOOLS
 from gwiazda.desktop.plate.night import NightSide, Shot
-from gwiazda.desktop.plate.sheet import Window, area_of, fit, render_drawing
-from gwiazda.desktop.plate.square_tool import SquareTool
-from gwiazda.desktop.plate.throw_tool import ThrowTool
-from gwiazda.desktop.plate.tools import TOOLS, PickTool, Tool, sheet_delta
-from gwiazda.desktop.plate.works import Works, describe, grid_step_mm, paint_dragged, paint_ground, paint_lamps
+from gwiazda.desktop.plate.picture import WorksPicture
+from gwiazda.desktop.plate.sheet import Window, area_of, fit
+from gwiazda.desktop.plate.toolbox import Tools
+from gwiazda.desktop.plate.tools import PickTool, Tool, sheet_delta
+from gwiazda.desktop.plate.works import Works, describe, grid_step_mm
 from gwiazda.desktop.theme.fonts import text_font
 from gwiazda.desktop.theme.palette import BENCH, SMALL_PX, Palette
 
-SLOW_MS = 12.0  # a ground that takes longer is not painted anew for every step of a pan
 WIPE_GRAB_PX, HANDLE = 9, QSize(26, 52)
 NUDGE_MM, NUDGE_FAR_MM = 0.5, 5.0
-
-
-def _same(a: tuple[object, ...] | None, b: tuple[object, ...]) -> bool:
-    """Whether two keys hold the very same plan pieces and equal values beside them."""
-    return a is not None and all(
-        x is y or (isinstance(x, (str, tuple, Window)) and not _heavy(x) and x == y) for x, y in zip(a, b, strict=True)
-    )
-
-
-def _heavy(value: object) -> bool:
-    # Tuples of models are compared by identity: equality would look through every one of them.
-    return type(value) is tuple and bool(value) and not isinstance(value[0], str)
-
-
-def _canvas(old: QImage | None, window: Window, ratio: float) -> QImage:
-    """A picture of the window's device pixels that is painted in points."""
-    if old is not None and old.size() == QSize(window.width, window.height) and old.devicePixelRatio() == ratio:
-        return old
-    image = QImage(window.width, window.height, QImage.Format.Format_RGB32)
-    image.setDevicePixelRatio(ratio)
-    return image
 
 
 class Plate(QWidget):
@@ -77,19 +50,10 @@ class Plate(QWidget):
         self.wipe = 0.5
         self.hold: str = ""  # "night" or "works" while a key shows all of one side
         self.night = NightSide(self)
-        self.tools = {t.id: t(self) for t in (*TOOLS, *MEASURE_TOOLS, ThrowTool, SquareTool)}
+        self.tools = Tools(self)
         self.tool: Tool = self.tools["pick"]
         self._fitted = True
-        self._ground: QImage | None = None
-        self._ground_key: tuple[object, ...] | None = None
-        self._ground_ms = 0.0
-        self._drag: QImage | None = None
-        self._drag_key: tuple[object, ...] | None = None
-        self._works_window: Window | None = None
-        self._works: QImage | None = None
-        self._works_key: tuple[object, ...] | None = None
-        self._drawing: QImage | None = None
-        self._drawing_key: object = None
+        self._picture = WorksPicture(document)
         self._wiping = False
         self._panning: QPointF | None = None
         self.note_left = 10
@@ -213,7 +177,9 @@ class Plate(QWidget):
         painter = QPainter(self)
         cut = self.wipe_px()
         if cut > 0:
-            self._paint_works(painter, cut)
+            plan, found = self.document.plan, self.document.assessment
+            scene = Works(plan, found, self.view, self.extent, self.palette_, self.document.selection)
+            self._picture.paint(painter, scene, cut, self.devicePixelRatioF(), self._later.isActive())
         if cut < self.width():
             self._paint_night(painter, cut)
         if not self.document.plan.sections:
@@ -231,89 +197,6 @@ class Plate(QWidget):
             self._painted = True
             self._later.start()
             self.first_painted.emit()
-
-    def _paint_works(self, painter: QPainter, cut: int) -> None:
-        ratio = self.devicePixelRatioF()
-        window = self.extent.scaled(ratio) if ratio != 1.0 else self.extent
-        drawing_key = (window, self.view, id(self.document.pictures))
-        if drawing_key != self._drawing_key:
-            self._drawing = render_drawing(self.view, self.document.pictures, window)
-            if self._drawing is not None:
-                self._drawing.setDevicePixelRatio(ratio)
-            self._drawing_key = drawing_key
-        if self._ground_ms > SLOW_MS and self._later.isActive() and self._stale_fits(window, ratio):
-            self._paint_stale(painter, cut, ratio)
-            return
-        document = self.document
-        plan, found = document.plan, document.assessment
-        dragging = plan is not document.drag_start
-        works = Works(plan, found, self.view, self.extent, self.palette_, document.selection)
-        if dragging and not any(isinstance(i, Section) for i in document.selected_items()):
-            self._paint_drag(works, window, ratio)
-        else:
-            self._paint_all(works, window, ratio)
-        assert self._works is not None
-        painter.drawImage(
-            QRectF(0, 0, cut, self.height()), self._works, QRectF(0, 0, cut * ratio, self.height() * ratio)
-        )
-
-    def _paint_all(self, works: Works, window: Window, ratio: float) -> None:
-        """All of the works into ``_works``: the ground when it is another, and the lamps over it."""
-        chosen = tuple(i for i in works.selection if i not in works.found.lamps)
-        ground = (works.plan.sections, works.plan.openings, window, self.view, self.palette_.name, chosen)
-        if not _same(self._ground_key, ground):
-            start = time.perf_counter()
-            self._ground = _canvas(self._ground, window, ratio)
-            inner = QPainter(self._ground)
-            paint_ground(inner, works, self._drawing)
-            inner.end()
-            self._ground_key, self._works_key = ground, None
-            self._ground_ms = (time.perf_counter() - start) * 1e3
-        key = (works.plan, works.found, works.selection)
-        if not _same(self._works_key, key):
-            assert self._ground is not None
-            self._works = _canvas(self._works, window, ratio)
-            inner = QPainter(self._works)
-            inner.drawImage(0, 0, self._ground)
-            paint_lamps(inner, works)
-            inner.end()
-            self._works_key = key
-            self._works_window = window
-
-    def _paint_drag(self, works: Works, window: Window, ratio: float) -> None:
-        """While something is dragged: the rest as it was when the drag began, and what is dragged over it."""
-        key = (self.document.drag_start, works.selection, window, self.view, self.palette_.name)
-        if not _same(self._drag_key, key):
-            rest = replace(works, skip=frozenset(works.selection))
-            self._drag = _canvas(self._drag, window, ratio)
-            inner = QPainter(self._drag)
-            paint_ground(inner, rest, self._drawing)
-            paint_lamps(inner, rest)
-            inner.end()
-            self._drag_key = key
-        assert self._drag is not None
-        self._works = _canvas(self._works, window, ratio)
-        inner = QPainter(self._works)
-        inner.drawImage(0, 0, self._drag)
-        paint_dragged(inner, replace(works, only=frozenset(works.selection)))
-        inner.end()
-        self._works_key = None
-        self._works_window = window
-
-    def _stale_fits(self, window: Window, ratio: float) -> bool:
-        return self._works is not None and self._works_window is not None and self._works_window != window
-
-    def _paint_stale(self, painter: QPainter, cut: int, ratio: float) -> None:
-        """While a large plan is panned or zoomed, its last picture moves along; the true one follows when it rests."""
-        assert self._works is not None and self._works_window is not None
-        old, now = self._works_window, self.extent.scaled(ratio)
-        a = now.to_px(old.left_mm, old.top_mm) / ratio
-        k = now.scale / old.scale / ratio
-        painter.save()
-        painter.setClipRect(QRect(0, 0, cut, self.height()))
-        painter.fillRect(0, 0, cut, self.height(), self.palette_.colour("paper"))
-        painter.drawImage(QRectF(a.x(), a.y(), old.width * k, old.height * k), self._works)
-        painter.restore()
 
     def _paint_night(self, painter: QPainter, cut: int) -> None:
         area = QRect(cut, 0, self.width() - cut, self.height())

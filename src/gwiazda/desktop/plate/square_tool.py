@@ -74,8 +74,7 @@ def squared(image: QImage, corners: list[QPointF], width_mm: float, height_mm: f
 
 
 class SquareTool(Tool):
-    id, name, key = "square", "Square up a photo", "Q"
-    hint = "Click the four corners of something rectangular, clockwise from its upper left, then type its size: 120 x 40 mm"
+    id = "square"
 
     def __init__(self, plate: Plate) -> None:
         super().__init__(plate)

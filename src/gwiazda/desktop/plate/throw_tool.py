@@ -25,8 +25,7 @@ RAISE_MM, MOST_RAISED_MM = 0.5, 60.0
 
 
 class ThrowTool(Tool):
-    id, name, key = "throw", "Throw of a lamp", "A"
-    hint = "Pick a lamp, then drag: it looks at the pointer, and the faces it lights past the lips glow"
+    id = "throw"
 
     def __init__(self, plate: Plate) -> None:
         super().__init__(plate)

@@ -28,9 +28,6 @@ class Tool:
     """A way of using the plate."""
 
     id = ""
-    name = ""
-    key = ""
-    hint = ""
     cursor = Qt.CursorShape.CrossCursor
 
     def __init__(self, plate: Plate) -> None:
@@ -71,8 +68,7 @@ class Tool:
 
 
 class PickTool(Tool):
-    id, name, key = "pick", "Pick and move", "S"
-    hint = "Click to pick, drag to move, drag over nothing to pick many; Shift adds"
+    id = "pick"
     cursor = Qt.CursorShape.ArrowCursor
 
     def __init__(self, plate: Plate) -> None:
@@ -168,8 +164,7 @@ def sheet_delta(side: str, du: float, dv: float) -> tuple[float, float, float]:
 
 
 class LampTool(Tool):
-    id, name, key = "lamp", "Lamp inside a section", "L"
-    hint = "Click inside a section to put a lamp behind its windows"
+    id = "lamp"
     mount = "inside"
 
     def press(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
@@ -198,8 +193,7 @@ class LampTool(Tool):
 
 
 class PointLightTool(Tool):
-    id, name, key = "point", "Lamp that is seen itself", "P"
-    hint = "Click where a navigation light or a flood is to sit, on or off the hull"
+    id = "point"
 
     def press(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
         plate, document = self.plate, self.plate.document
@@ -226,8 +220,7 @@ class PointLightTool(Tool):
 
 
 class WindowTool(Tool):
-    id, name, key = "window", "Window", "W"
-    hint = "Click on a section to open a window in its wall"
+    id = "window"
 
     def template(self) -> Opening | None:
         """Shape and size of the opening last picked."""
@@ -249,8 +242,7 @@ class WindowTool(Tool):
 
 
 class RowTool(WindowTool):
-    id, name, key = "row", "Row of windows", "R"
-    hint = "Drag along a section; Up and Down change the count while you drag"
+    id = "row"
 
     def __init__(self, plate: Plate) -> None:
         super().__init__(plate)
@@ -335,9 +327,8 @@ class RowTool(WindowTool):
         self.plate.update()
 
 
-class SectionTool(Tool):
-    id, name, key = "section", "Section", "B"
-    hint = "Drag a rectangle over the part that is lit as one room"
+class DragTool(Tool):
+    """A tool whose work lies between where the button goes down and where it comes up."""
 
     def __init__(self, plate: Plate) -> None:
         super().__init__(plate)
@@ -351,6 +342,14 @@ class SectionTool(Tool):
         if self._start is not None:
             self._end = at
             self.plate.update()
+
+    def cancel(self) -> None:
+        self._start = None
+        self.plate.update()
+
+
+class SectionTool(DragTool):
+    id = "section"
 
     def _corners(self) -> tuple[tuple[float, float], tuple[float, float]]:
         assert self._start is not None
@@ -384,10 +383,3 @@ class SectionTool(Tool):
         painter.setBrush(self.plate.palette_.colour("choice", 30))
         painter.drawRect(QRectF(self._start, self._end).normalized())
         self.plate.paint_tag(painter, self._end + QPointF(12, 12), f"{abs(bh - ah):.1f} × {abs(bv - av):.1f} mm")
-
-    def cancel(self) -> None:
-        self._start = None
-        self.plate.update()
-
-
-TOOLS: tuple[type[Tool], ...] = (PickTool, SectionTool, WindowTool, RowTool, LampTool, PointLightTool)

@@ -1,0 +1,54 @@
+"""The tools there are: what their buttons say, and where each is loaded from at its first use."""
+
+from __future__ import annotations
+
+import importlib
+from typing import TYPE_CHECKING, NamedTuple
+
+if TYPE_CHECKING:
+    from gwiazda.desktop.plate.plate import Plate
+    from gwiazda.desktop.plate.tools import Tool
+
+
+class Entry(NamedTuple):
+    """``module`` is within ``gwiazda.desktop.plate``."""
+
+    id: str
+    name: str
+    key: str
+    hint: str
+    module: str
+    kind: str
+
+
+TOOLBOX: tuple[Entry, ...] = (
+    Entry("pick", "Pick and move", "S", "Click to pick, drag to move, drag over nothing to pick many; Shift adds", "tools", "PickTool"),
+    Entry("section", "Section", "B", "Drag a rectangle over the part that is lit as one room", "tools", "SectionTool"),
+    Entry("window", "Window", "W", "Click on a section to open a window in its wall", "tools", "WindowTool"),
+    Entry("row", "Row of windows", "R", "Drag along a section; Up and Down change the count while you drag", "tools", "RowTool"),
+    Entry("lamp", "Lamp inside a section", "L", "Click inside a section to put a lamp behind its windows", "tools", "LampTool"),
+    Entry("point", "Lamp that is seen itself", "P", "Click where a navigation light or a flood is to sit, on or off the hull", "tools", "PointLightTool"),
+    Entry("calibrate", "Calibrate the drawing", "K", "Drag along something whose length you know, then type it: 94 mm on the kit or 18.8 m full size", "measure_tools", "CalibrateTool"),
+    Entry("level", "Level the drawing", "H", "Drag along a line that should be level; the drawing turns", "measure_tools", "LevelTool"),
+    Entry("square", "Square up a photo", "Q", "Click the four corners of something rectangular, clockwise from its upper left, then type its size: 120 x 40 mm", "square_tool", "SquareTool"),
+    Entry("trace", "Trace an outline", "T", "Click the corners of a section; click the first one again or press Enter to close, Backspace takes one back", "measure_tools", "TraceTool"),
+    Entry("brush", "Who is awake", "O", "Brush over windows to light them; Shift leaves them dark, Ctrl dims them", "measure_tools", "BrushTool"),
+    Entry("eye", "Eye at a window", "E", "Pick an opening seen edge-on, then drag the eye outside: the wedge shows what it sees of the inside", "measure_tools", "EyeTool"),
+    Entry("throw", "Throw of a lamp", "A", "Pick a lamp, then drag: it looks at the pointer, and the faces it lights past the lips glow", "throw_tool", "ThrowTool"),
+)  # fmt: skip
+BY_ID = {e.id: e for e in TOOLBOX}
+
+
+class Tools(dict[str, "Tool"]):
+    """The plate's tools by id, each made when it is first asked for."""
+
+    def __init__(self, plate: Plate) -> None:
+        super().__init__()
+        self._plate = plate
+
+    def __missing__(self, tool_id: str) -> Tool:
+        entry = BY_ID[tool_id]
+        module = importlib.import_module(f"gwiazda.desktop.plate.{entry.module}")
+        tool: Tool = getattr(module, entry.kind)(self._plate)
+        self[tool_id] = tool
+        return tool

@@ -51,10 +51,9 @@ def _own_parts() -> str:
 def run(path: str | None, as_demo: bool = False) -> int:
     """Open the window and run until it is closed."""
     application = make_application()
-    from gwiazda.desktop import own_parts
     from gwiazda.desktop.window import MainWindow
 
-    trouble = own_parts.load() if own_parts.place().exists() else ""
+    trouble = _own_parts()
     window = MainWindow()
     if trouble:
         window.show_message(trouble, "stop")

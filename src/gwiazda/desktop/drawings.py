@@ -13,7 +13,6 @@ from PySide6.QtSvg import QSvgRenderer
 from gwiazda.core.errors import PlanFileError
 from gwiazda.core.plan.storage import MAX_PICTURE, check_picture, picture_size
 
-SUFFIXES = (".png", ".jpg", ".jpeg", ".svg", ".pdf")
 _XLINK = "{http://www.w3.org/1999/xlink}href"
 
 

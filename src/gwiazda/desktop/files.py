@@ -11,9 +11,9 @@ from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.plan import views
 from gwiazda.core.plan.storage import MAX_PICTURE, PlanFile, write_atomically
 from gwiazda.desktop import autosave
-from gwiazda.desktop.drawings import SUFFIXES, png_of, read_picture, take_picture
 
 PDF_MS = 25_000
+PICTURES = (".png", ".jpg", ".jpeg", ".svg", ".pdf")
 
 if TYPE_CHECKING:
     from PySide6.QtCore import QProcess
@@ -59,7 +59,7 @@ class Files:
 
     def open(self, path: str) -> None:
         """Open a plan; a picture goes behind the view instead."""
-        if path.lower().endswith(SUFFIXES):
+        if path.lower().endswith(PICTURES):
             self.take_picture_file(Path(path))
             return
         self._leave(lambda: self._open(path))
@@ -82,6 +82,8 @@ class Files:
         if path.suffix.lower() == ".pdf":
             self.take_pdf(path)
             return
+        from gwiazda.desktop.drawings import read_picture
+
         try:
             self.put_picture(*read_picture(path))
         except GwiazdaError as error:
@@ -108,6 +110,8 @@ class Files:
                 reason = error[-1] if error and code == 2 else "reading it took too long or too much memory"
                 self.window.show_message(f"Picture {path.name}: {reason}; accepted: a PDF with a page to show.", "stop")
             else:
+                from gwiazda.desktop.drawings import take_picture
+
                 try:
                     name, data, size, _ = take_picture(
                         f"{path.stem[:80] or 'page'}.png".replace(" ", "-"), out.read_bytes()
@@ -139,6 +143,8 @@ class Files:
     def paste(self) -> None:
         """Put a picture from the clipboard behind the view."""
         from PySide6.QtWidgets import QApplication
+
+        from gwiazda.desktop.drawings import png_of, take_picture
 
         image = QApplication.clipboard().image()
         if image.isNull():

@@ -15,7 +15,6 @@ from PySide6.QtWidgets import (
     QLabel,
     QMainWindow,
     QMenu,
-    QPushButton,
     QStackedLayout,
     QToolButton,
     QVBoxLayout,
@@ -36,9 +35,9 @@ from gwiazda.desktop.stations.drawer import Drawer
 from gwiazda.desktop.stations.registry import BY_ID, STATIONS
 from gwiazda.desktop.theme.palette import BENCH, DARKROOM, THEMES, Palette, style_sheet
 from gwiazda.desktop.widgets.icons import tool_icon
+from gwiazda.desktop.widgets.message import MessageStrip
 
 AUTOSAVE_MS = 20_000
-MESSAGE_MS = 7_000
 
 
 class MainWindow(QMainWindow):
@@ -250,27 +249,8 @@ class MainWindow(QMainWindow):
         self._place_controls()
 
     def _message_strip(self) -> None:
-        self.message = QFrame(self.plate)
-        self.message.setObjectName("message")
-        layout = QHBoxLayout(self.message)
-        layout.setContentsMargins(12, 6, 8, 6)
-        self.message_label = QLabel()
-        self.message_label.setWordWrap(True)
-        self.message_label.setAccessibleName("Message")
-        layout.addWidget(self.message_label, 1)
-        self.message_action = QPushButton()
-        self.message_action.hide()
-        self.message_action.clicked.connect(self._take_message)
-        self._message_take: Callable[[], object] | None = None
-        layout.addWidget(self.message_action)
-        close = QPushButton("Close")
-        close.setToolTip("Close this message")
-        close.clicked.connect(self._hide_message)
-        layout.addWidget(close)
-        self.message.hide()
-        self._message_timer = QTimer(self)
-        self._message_timer.setSingleShot(True)
-        self._message_timer.timeout.connect(self._hide_message)
+        self.message = MessageStrip(self.plate)
+        self.message_label, self.message_action = self.message.label, self.message.action
 
     def _connect(self) -> None:
         document, plate = self.document, self.plate
@@ -339,8 +319,8 @@ class MainWindow(QMainWindow):
         self.tool_strip.move(10, 10)
         self.view_strip.move(10, self.plate.height() - self.view_strip.height() - 10)
         self.plate.note_left = self.view_strip.width() + 20
-        if self.message.isVisible() if hasattr(self, "message") else False:
-            self._place_message()
+        if hasattr(self, "message"):
+            self.message.place()
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         if watched is self.plate and event.type() == QEvent.Type.Resize:
@@ -426,35 +406,7 @@ class MainWindow(QMainWindow):
         self, sentence: str, kind: str = "info", action: tuple[str, Callable[[], object]] | None = None
     ) -> None:
         """Show a sentence at the foot of the plate; a stop stays until it is closed."""
-        self.message_label.setText(sentence)
-        self.message.setProperty("kind", kind)
-        self.message.style().unpolish(self.message)
-        self.message.style().polish(self.message)
-        self._message_take = action[1] if action is not None else None
-        self.message_action.setVisible(action is not None)
-        if action is not None:
-            self.message_action.setText(action[0])
-        self.message.show()
-        self._place_message()
-        self.message.raise_()
-        self._message_timer.stop()
-        if kind != "stop" and action is None:
-            self._message_timer.start(MESSAGE_MS)
-
-    def _take_message(self) -> None:
-        take, self._message_take = self._message_take, None
-        self._hide_message()
-        if take is not None:
-            take()
-
-    def _place_message(self) -> None:
-        width = min(self.plate.width() - 40, 760)
-        self.message.setFixedWidth(width)
-        self.message.adjustSize()
-        self.message.move((self.plate.width() - width) // 2, self.plate.height() - self.message.height() - 14)
-
-    def _hide_message(self) -> None:
-        self.message.hide()
+        self.message.say(sentence, kind, action)
 
     # -- edits -------------------------------------------------------------------------------------------
 

@@ -6,7 +6,7 @@ import json
 
 import pytest
 from PySide6.QtCore import QPoint, Qt
-from PySide6.QtWidgets import QAbstractButton, QLabel, QPushButton, QWidget
+from PySide6.QtWidgets import QAbstractButton, QFileDialog, QLabel, QPushButton, QWidget
 
 from gwiazda.cli import main
 from gwiazda.core.plan import edits
@@ -311,3 +311,61 @@ def test_old_autosaves_are_tidied(tmp_path):
 def test_dropping_a_plan_opens_it(empty):
     empty.plate.files_dropped.emit(str(path_of()))
     assert empty.document.plan.kit.name == "Szron"
+
+
+def test_meters_with_nothing_to_say_are_not_called_fine(empty):
+    empty.settle()
+    faces = empty.window.meters.faces
+    assert [i for i, face in faces.items() if "no figure" in face.accessibleName()] == [
+        "run_time",
+        "evenness",
+        "reached",
+    ]
+    before = faces["reached"].grab().toImage()
+    empty.document.open(path_of(), as_demo=True)
+    empty.settle()
+    assert "no figure" not in faces["reached"].accessibleName() and "fine" in faces["reached"].accessibleName()
+    assert faces["reached"].grab().toImage() != before
+
+
+def test_an_adapter_runs_steadily_and_is_not_silent(bench):
+    bench.document.edit("Adapter", lambda plan: edits.set_supply(plan, part="adapter-12v-1a"))
+    bench.settle()
+    assert bench.window.meters.faces["run_time"].meter.text == "steady"
+    assert not bench.window.meters.faces["run_time"].meter.silent
+
+
+def test_files_are_asked_for_and_a_second_thought_changes_nothing(bench, tmp_path, monkeypatch):
+    files, document = bench.window.files, bench.document
+    answer = [""]
+    asked = []
+
+    def dialog(parent, title, start, kinds):
+        asked.append(title)
+        return answer[0], kinds
+
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", dialog)
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", dialog)
+    plan, path = document.plan, document.path
+    assert files.ask_save() is False
+    for ask in (
+        files.ask_open,
+        files.ask_picture_file,
+        files.ask_shopping,
+        files.ask_parts_in,
+        files.ask_parts_out,
+        files.ask_picture,
+    ):
+        ask()
+    assert len(asked) == 7 and document.plan is plan and document.path == path and not list(tmp_path.iterdir())
+    answer[0] = str(tmp_path / "my.kit.v2.gwiazda")
+    assert files.ask_save() and document.path == tmp_path / "my.kit.v2.gwiazda"
+    answer[0] = str(tmp_path / "plain")
+    assert files.ask_save() and document.path == tmp_path / "plain.gwiazda"
+    document.new()
+    answer[0] = str(tmp_path / "plain.gwiazda")
+    files.ask_open()
+    assert document.plan == plan
+    answer[0] = str(tmp_path / "list.csv")
+    files.ask_shopping()
+    assert (tmp_path / "list.csv").read_text().count("\n") > 1

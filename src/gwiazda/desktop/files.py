@@ -21,6 +21,7 @@ if TYPE_CHECKING:
     from gwiazda.desktop.window import MainWindow
 
 FILTER = "Gwiazda plan (*.gwiazda *.json)"
+CSV = "CSV (*.csv)"
 
 
 class Files:
@@ -57,10 +58,11 @@ class Files:
 
         self._leave(lambda: self.window.document.open(path_of(name), as_demo=True))
 
-    def open(self, path: str) -> None:
+    def open(self, path: str | Path) -> None:
         """Open a plan; a picture goes behind the view instead."""
-        if path.lower().endswith(PICTURES):
-            self.take_picture_file(Path(path))
+        path = Path(path)
+        if path.suffix.lower() in PICTURES:
+            self.take_picture_file(path)
             return
         self._leave(lambda: self._open(path))
 
@@ -132,13 +134,8 @@ class Files:
         QTimer.singleShot(PDF_MS, process, process.kill)
 
     def ask_picture_file(self) -> None:
-        from PySide6.QtWidgets import QFileDialog
-
-        path, _ = QFileDialog.getOpenFileName(
-            self.window, "Drawing or photo of the kit", self._folder(), "Pictures (*.png *.jpg *.jpeg *.svg *.pdf)"
-        )
-        if path:
-            self.take_picture_file(Path(path))
+        if path := self._which("Drawing or photo of the kit", f"Pictures ({' '.join('*' + p for p in PICTURES)})"):
+            self.take_picture_file(path)
 
     def paste(self) -> None:
         """Put a picture from the clipboard behind the view."""
@@ -157,7 +154,7 @@ class Files:
         except GwiazdaError as error:
             self.window.show_message(str(error), "stop")
 
-    def _open(self, path: str) -> None:
+    def _open(self, path: Path) -> None:
         if self.window.document.open(path):
             self.offer_recovery()
 
@@ -173,10 +170,7 @@ class Files:
             )
 
     def ask_open(self) -> None:
-        from PySide6.QtWidgets import QFileDialog
-
-        path, _ = QFileDialog.getOpenFileName(self.window, "Open a plan", self._folder(), FILTER)
-        if path:
+        if path := self._which("Open a plan", FILTER):
             self.open(path)
 
     def save(self) -> bool:
@@ -193,27 +187,32 @@ class Files:
         return True
 
     def ask_save(self) -> bool:
-        from PySide6.QtWidgets import QFileDialog
-
         name = self.window.document.plan.kit.name.lower().replace(" ", "-") or "plan"
-        path, _ = QFileDialog.getSaveFileName(
-            self.window, "Save the plan", str(Path(self._folder()) / f"{name}.gwiazda"), FILTER
-        )
-        if not path:
+        path = self._where_to("Save the plan", f"{name}.gwiazda", FILTER)
+        if path is None:
             return False
-        return self._save(Path(path) if Path(path).suffix else Path(f"{path}.gwiazda"))
+        return self._save(path if path.suffix else path.with_name(f"{path.name}.gwiazda"))
 
     def _folder(self) -> str:
         return str(self.window.document.path.parent) if self.window.document.path else str(Path.home())
 
-    def ask_shopping(self) -> None:
+    def _which(self, title: str, kinds: str) -> Path | None:
+        """The file to open, or None when the user thinks better of it."""
         from PySide6.QtWidgets import QFileDialog
 
-        path, _ = QFileDialog.getSaveFileName(
-            self.window, "Shopping list", str(Path(self._folder()) / "shopping.csv"), "CSV (*.csv)"
-        )
-        if path:
-            self.write_shopping(Path(path))
+        path, _ = QFileDialog.getOpenFileName(self.window, title, self._folder(), kinds)
+        return Path(path) if path else None
+
+    def _where_to(self, title: str, name: str, kinds: str) -> Path | None:
+        """The file to write, ``name`` proposed, or None when the user thinks better of it."""
+        from PySide6.QtWidgets import QFileDialog
+
+        path, _ = QFileDialog.getSaveFileName(self.window, title, str(Path(self._folder()) / name), kinds)
+        return Path(path) if path else None
+
+    def ask_shopping(self) -> None:
+        if path := self._where_to("Shopping list", "shopping.csv", CSV):
+            self.write_shopping(path)
 
     def write_shopping(self, path: Path) -> None:
         from gwiazda.core.exchange.report import shopping_csv
@@ -244,28 +243,16 @@ class Files:
         self._written(path, lambda: write_atomically(path, text.encode()))
 
     def ask_parts_in(self) -> None:
-        from PySide6.QtWidgets import QFileDialog
-
-        path, _ = QFileDialog.getOpenFileName(self.window, "Your own parts", self._folder(), "CSV (*.csv)")
-        if path:
-            self.take_in_parts(Path(path))
+        if path := self._which("Your own parts", CSV):
+            self.take_in_parts(path)
 
     def ask_parts_out(self) -> None:
-        from PySide6.QtWidgets import QFileDialog
-
-        start = str(Path(self._folder()) / "parts.csv")
-        path, _ = QFileDialog.getSaveFileName(self.window, "Your own parts", start, "CSV (*.csv)")
-        if path:
-            self.write_parts(Path(path))
+        if path := self._where_to("Your own parts", "parts.csv", CSV):
+            self.write_parts(path)
 
     def ask_picture(self) -> None:
-        from PySide6.QtWidgets import QFileDialog
-
-        path, _ = QFileDialog.getSaveFileName(
-            self.window, "Night picture", str(Path(self._folder()) / "night.png"), "PNG (*.png)"
-        )
-        if path:
-            self.write_picture(Path(path))
+        if path := self._where_to("Night picture", "night.png", "PNG (*.png)"):
+            self.write_picture(path)
 
     def write_picture(self, path: Path) -> None:
         from gwiazda.desktop.pictures import write_night

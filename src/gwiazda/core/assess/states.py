@@ -96,7 +96,7 @@ class SupplyState(NamedTuple):
 
 
 class Meter(NamedTuple):
-    """One of the figures under the plate. ``value`` None means: nothing to say yet."""
+    """One of the figures under the plate; ``value`` is None where there is no figure."""
 
     id: str
     label: str
@@ -107,6 +107,11 @@ class Meter(NamedTuple):
     state: State
     fill: float
     subject: str = ""
+
+    @property
+    def silent(self) -> bool:
+        """Nothing to say yet: neither a figure nor something that stands in for one (an adapter's "steady")."""
+        return self.value is None and not self.fill
 
 
 class Assessment(NamedTuple):

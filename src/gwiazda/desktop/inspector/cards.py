@@ -8,7 +8,8 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from gwiazda.core.assess.states import Assessment
-from gwiazda.core.plan.models import Plan
+from gwiazda.core.plan import edits
+from gwiazda.core.plan.models import Lamp, Opening, Plan
 from gwiazda.desktop.document import Document
 from gwiazda.desktop.widgets.fields import ChoiceField, ValueField
 
@@ -109,6 +110,11 @@ class Panel(QWidget):
         field = ChoiceField(name, choices, take)
         field.setObjectName(name)
         return field
+
+    def take_axis(self, items: Sequence[Lamp | Opening], axis: int, value: object) -> None:
+        """Put ``items`` at one coordinate, mm."""
+        ids = [i.id for i in items]
+        self.document.edit("Change place", lambda plan: edits.set_axis(plan, ids, axis, float(value)))  # type: ignore[arg-type]
 
     def refresh(self) -> None:
         """Show the current plan and assessment."""

@@ -93,7 +93,9 @@ class LampPanel(Panel):
 
         place = self.card("Place")
         self.place = [
-            self.value(f"{axis} in mm", read_mm, lambda v, i=i: self._take_place(i, v), f"{words}, mm on the model")
+            self.value(
+                f"{axis} in mm", read_mm, lambda v, i=i: self.take_axis(self.lamps(), i, v), f"{words}, mm on the model"
+            )
             for i, (axis, words) in enumerate((("x", "from stern to bow"), ("y", "to port"), ("z", "up")))
         ]
         place.row("x y z, mm", *self.place)
@@ -264,10 +266,6 @@ class LampPanel(Panel):
     def _take_ohm(self, ohm: object) -> None:
         ids = [p.id for p in self.lamps()]
         self.document.edit("Change resistor", lambda plan: edits.set_resistor(plan, ids, ohm))  # type: ignore[arg-type]
-
-    def _take_place(self, axis: int, value: object) -> None:
-        ids = [i.id for i in self.lamps()]
-        self.document.edit("Change place", lambda plan: edits.set_axis(plan, ids, axis, float(value)))  # type: ignore[arg-type]
 
     def refresh(self) -> None:
         lamps = self.lamps()

@@ -58,7 +58,7 @@ class OpeningPanel(Panel):
         card.outer.addWidget(across)
         place = self.card("Place")
         self.place = [
-            self.value(f"{a} in mm", read_mm, lambda v, i=i: self._take_place(i, v), "mm on the model")
+            self.value(f"{a} in mm", read_mm, lambda v, i=i: self.take_axis(self.openings(), i, v), "mm on the model")
             for i, a in enumerate("xyz")
         ]
         place.row("x y z, mm", *self.place)
@@ -81,10 +81,6 @@ class OpeningPanel(Panel):
 
         if self.document.edit("Copy to the other side", change):
             self.document.select(made)
-
-    def _take_place(self, axis: int, value: object) -> None:
-        ids = [i.id for i in self.openings()]
-        self.document.edit("Change place", lambda plan: edits.set_axis(plan, ids, axis, float(value)))  # type: ignore[arg-type]
 
     def refresh(self) -> None:
         openings = self.openings()

@@ -201,7 +201,9 @@ class PlanPanel(Panel):
         self.fade.setValue(round(drawing.fade * 10) if drawing else 0)
         self.fade.blockSignals(blocked)
         if drawing is None:
-            self.view_words.setText("No drawing behind this view: drop a PNG, JPEG or SVG on the plate, or paste one.")
+            self.view_words.setText(
+                "No drawing behind this view: drop a PNG, JPEG, SVG or PDF on the plate, or paste one."
+            )
         else:
             self.view_words.setText(
                 f"{drawing.picture}: 1 unit is {drawing.mm_per_unit:.4g} mm, turned by {drawing.rotation_deg:.1f}°. K calibrates, H levels."

@@ -31,7 +31,7 @@ class MeterFace(QAbstractButton):
             return
         self.meter = meter
         spoken = f"{meter.label} {meter.text} {meter.unit}".strip()
-        self.setAccessibleName(f"{spoken}, {WORDS[meter.state]}, {meter.note}")
+        self.setAccessibleName(f"{spoken}, {'no figure' if meter.silent else WORDS[meter.state]}, {meter.note}")
         self.setToolTip(f"{spoken}: {meter.note}. Click goes to the culprit.")
         self.update()
 
@@ -74,6 +74,11 @@ class MeterFace(QAbstractButton):
         painter.end()
 
     def _sign(self, painter: QPainter, centre: QPointF) -> None:
+        if self.meter.silent:  # an unlit ring: nothing was found fine
+            painter.setPen(QPen(self.palette_.colour("bar_muted"), 1.5))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawEllipse(centre, 4.5, 4.5)
+            return
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(self.palette_.colour(self.meter.state))
         if self.meter.state == "fine":

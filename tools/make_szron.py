@@ -101,7 +101,7 @@ def house_outline(key: str) -> list[tuple[float, float]]:
     return [(x0, z0), (x1, z0), (x1 - rake, z1), (x0, z1)]
 
 
-def house_from_above(key: str, front: float) -> list[tuple[float, float]]:
+def house_from_above(key: str, front: float = 6.0) -> list[tuple[float, float]]:
     """A house's outline from above, its fore corners cut back by ``front`` mm."""
     _, (x0, x1, _, _), half = HOUSES[key]
     front = front if key != "hangar" else 0.0
@@ -185,7 +185,7 @@ def drawings() -> dict[str, bytes]:
     top.poly([(44, -8), (44, 8)], "none", 1.6, close=False)
     top.poly([(32, 0), (44, 0)], "none", 1.6, close=False)
     for key in ("hangar", "deck1", "deck2", "deck3", "bridge"):
-        top.poly(house_from_above(key, 6.0), HOUSE, 0.7)
+        top.poly(house_from_above(key), HOUSE, 0.7)
     top.box(146, -14, 166, 14, DARK, 0.8)
     top.box(151, -8, 161, 8, "#565a56", 0.5)
     for y in (-31, 31):
@@ -236,7 +236,7 @@ def sections() -> list[Section]:
                 ),
                 outlines=(
                     Outline(side="port", points=tuple(house_outline(key))),
-                    Outline(side="top", points=tuple(house_from_above(key, 8.0))),
+                    Outline(side="top", points=tuple(house_from_above(key))),
                 ),
                 glazing="frosted-2" if key == "bridge" else ("vellum" if key == "hangar" else "mist-2"),
             )

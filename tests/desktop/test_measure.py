@@ -272,10 +272,10 @@ def test_true_to_scale_and_to_be_seen(bench):
 def test_effort_follows_minutes_and_school(bench):
     bench.window.set_station("measure")
     bench.settle()
-    before = bench.window.inspector.panel.effort_words.text()
+    before = bench.window.inspector.panel.effort.words.text()
     bench.type_into("Minutes to drill a pane", "12 min")
     assert bench.document.plan.effort.drill_min == 12
-    assert bench.window.inspector.panel.effort_words.text() != before
+    assert bench.window.inspector.panel.effort.words.text() != before
     bench.document.select(["deck1"])
     bench.choose("School of window work", "scratching free")
     assert "0 holes" in bench.window.inspector.panel.work.text()

@@ -224,7 +224,7 @@ def test_hover_tells_what_and_how_bright(bench):
         o for o in bench.document.plan.openings if o.id.startswith("deck1") and o.side == "port" and o.lit == 1
     )
     text = bench.plate.hover_text(QPointF(bench.px(*opening.at)))
-    assert opening.id in text and "cd/m²" in text and "here" in text
+    assert text.startswith("Deck 1, port, ") and "cd/m²" in text and "here" in text
     assert "wipe" in bench.plate.hover_text(bench.plate._handle_rect().center())
 
 

@@ -68,6 +68,26 @@ def parse_length_mm(text: str, what: str = "Length") -> float:
     return number * _LENGTH_MM[unit]
 
 
+FULL_SIZE_FROM_MM = 1000.0  # a length of a metre and more can only be meant at full size
+_FULL_SIZE = re.compile(r"\s*\b(full[\s-]*size|real|1\s*[:/]\s*1)\s*$", re.IGNORECASE)
+
+
+def is_full_size(text: str) -> bool:
+    """Whether a length says that it is that of the real thing: ``60 cm full size``, ``2 ft real``."""
+    return _FULL_SIZE.search(text.strip()) is not None
+
+
+def plain_length(text: str) -> str:
+    """A length without the words that say it is at full size."""
+    return _FULL_SIZE.sub("", text.strip())
+
+
+def parse_kit_length_mm(text: str, scale: float, what: str = "Length") -> float:
+    """Length in mm on the model: ``94 mm`` as it is; ``18.8 m`` or ``60 cm full size`` divided by the scale."""
+    length = parse_length_mm(plain_length(text), what)
+    return length / scale if is_full_size(text) or length >= FULL_SIZE_FROM_MM else length
+
+
 def _parse_si(text: str, units: tuple[str, ...], what: str, accepted: str, bare_factor: float) -> float:
     from quantiphy import InvalidNumber, Quantity
 

@@ -2,15 +2,19 @@
 
 from __future__ import annotations
 
+import math
+from functools import lru_cache
+
 import numpy as np
 
 from gwiazda.core.assess.assessment import channel_of, known_lamps, rooms_of
 from gwiazda.core.assess.lampwork import worked
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.light.render import ChannelLight, Surface, Wash
-from gwiazda.core.parts.catalogue import lamp_parts
+from gwiazda.core.parts.catalogue import lamp_parts, plastics
 from gwiazda.core.plan.lookup import kept
-from gwiazda.core.plan.models import NORMALS, PLANES, SHEET, Lamp, Plan, Section, Side, to_sheet
+from gwiazda.core.plan.models import NORMALS, PLANES, SHEET, Lamp, Opening, Plan, Section, Side, to_sheet
+from gwiazda.core.plan.outlines import strips
 
 Rgb = tuple[float, float, float]
 Key = tuple[str, Rgb]
@@ -33,8 +37,39 @@ def _surfaces(sections: tuple[Section, ...], side: Side, reflectance: float) -> 
             a, b, c = SHEET[side]
             points = np.array(outline.points) * np.array([a, b])
             low, high = section.box.at[d], section.box.at[d] + section.box.size[d]
-            out.append(Surface(points, max(c * low, c * high) + section.wall_mm, reflectance))
+            own = plastics().get(section.plastic)
+            back = own.reflectance if own else reflectance
+            out.append(Surface(points, max(c * low, c * high) + section.wall_mm, back))
     return tuple(out)
+
+
+SLICES = 12  # of a pane that isn't a rectangle
+
+
+@lru_cache(maxsize=4096)
+def _pane_strips(o: Opening) -> tuple[tuple[float, float, float, float], ...]:
+    """A pane as rectangles about its centre on its view's sheet (left, right, top, bottom, mm), their area its own."""
+    w, h = o.width_mm, o.height_mm
+    if o.shape == "rect":
+        return ((-w / 2, w / 2, -h / 2, h / 2),)
+    a, b, _ = SHEET[o.side]
+    if o.shape == "traced":
+        points = tuple((a * p * w, b * q * h) for p, q in o.points)
+    else:
+        # A slot is half an ellipse at each end, apart by what its longer side has over; an ellipse has none over.
+        short = min(w, h) if o.shape == "slot" else 0.0
+        half = [(w / 2 - (w - short) / 2, h / 2 - (h - short) / 2)] if short else [(w / 2, h / 2)]
+        rx, ry = half[0]
+        gap_x, gap_y = w / 2 - rx, h / 2 - ry
+        turn = [2.0 * math.pi * (i + 0.5) / 48 for i in range(48)]
+        points = tuple(
+            (math.copysign(gap_x, math.cos(t)) + rx * math.cos(t), math.copysign(gap_y, math.sin(t)) + ry * math.sin(t))
+            for t in turn
+        )
+    found = strips(points, SLICES)
+    area = sum((x1 - x0) * (y1 - y0) for x0, x1, y0, y1 in found)
+    k = math.sqrt(o.area_mm2 / area) if area > 0 else 1.0
+    return tuple((x0 * k, x1 * k, y0 * k, y1 * k) for x0, x1, y0, y1 in found)
 
 
 def surfaces_of(plan: Plan, side: Side, reflectance: float) -> tuple[Surface, ...]:
@@ -65,13 +100,14 @@ def scene_of(plan: Plan, found: Assessment, side: Side) -> tuple[ChannelLight, .
             for i in facing:
                 o = room.openings[i]
                 right, down, _ = to_sheet(side, o.at)
-                half_w, half_h = o.width_mm / 2, o.height_mm / 2
                 if o.shape == "round" and o.width_mm == o.height_mm:
-                    discs.setdefault(key, []).append((right, down, half_w, float("inf")))
+                    discs.setdefault(key, []).append((right, down, o.width_mm / 2, float("inf")))
                     disc_cd.setdefault(key, []).append(float(luminance[i]))
                 else:
-                    panes.setdefault(key, []).append((right - half_w, right + half_w, down - half_h, down + half_h))
-                    pane_cd.setdefault(key, []).append(float(luminance[i]))
+                    cut = _pane_strips(o)
+                    for x0, x1, y0, y1 in cut:
+                        panes.setdefault(key, []).append((right + x0, right + x1, down + y0, down + y1))
+                    pane_cd.setdefault(key, []).extend([float(luminance[i])] * len(cut))
     for lamp in lamps:
         if lamp.mount == "outside":
             state = found.lamps[lamp.id]

@@ -237,7 +237,20 @@ def set_feature(plan: Plan, feature_id: str, **fields: Any) -> Plan:
 
 
 def drop_feature(plan: Plan, feature_id: str) -> Plan:
-    return plan.model_copy(update={"features": tuple(f for f in plan.features if f.id != feature_id)})
+    """Take a feature out; what belonged to it stays, and belongs to none."""
+    update: dict[str, Any] = {"features": tuple(f for f in plan.features if f.id != feature_id)}
+    for name in ("sections", "openings", "lamps"):
+        group = getattr(plan, name)
+        if any(i.feature == feature_id for i in group):
+            update[name] = tuple(i.model_copy(update={"feature": ""}) if i.feature == feature_id else i for i in group)
+    return plan.model_copy(update=update)
+
+
+def assign_feature(plan: Plan, ids: Iterable[str], feature_id: str) -> Plan:
+    """Let items belong to a feature ("" to none). What lies in a section belongs to its section's unless it says otherwise."""
+    if feature_id and not any(f.id == feature_id for f in plan.features):
+        raise PlanError("Feature", f"there is no feature “{feature_id}”", "a feature of the plan")
+    return set_fields(plan, ids, feature=feature_id)
 
 
 def contents(plan: Plan, section_ids: set[str]) -> set[str]:
@@ -252,6 +265,10 @@ def _shifted(point: Vector, delta: Vector) -> Vector:
     return (point[0] + delta[0], point[1] + delta[1], point[2] + delta[2])
 
 
+def _moved_box(box: Box, delta: Vector) -> Box:
+    return box.model_copy(update={"at": _shifted(box.at, delta)})
+
+
 def _moved(item: Item, delta: Vector) -> Item:
     if isinstance(item, Section):
         outlines = []
@@ -259,8 +276,10 @@ def _moved(item: Item, delta: Vector) -> Item:
             h, v, _ = PLANES[outline.side]
             points = tuple((a + delta[h], b + delta[v]) for a, b in outline.points)
             outlines.append(outline.model_copy(update={"points": points}))
-        box = item.box.model_copy(update={"at": _shifted(item.box.at, delta)})
-        return item.model_copy(update={"box": box, "outlines": tuple(outlines)})
+        update: dict[str, Any] = {"box": _moved_box(item.box, delta), "outlines": tuple(outlines)}
+        if item.obstacles:
+            update["obstacles"] = tuple(o.model_copy(update={"box": _moved_box(o.box, delta)}) for o in item.obstacles)
+        return item.model_copy(update=update)
     return item.model_copy(update={"at": _shifted(item.at, delta)})
 
 

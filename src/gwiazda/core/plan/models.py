@@ -7,6 +7,7 @@ Names carry their unit where it isn't SI.
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from typing import Annotated, Literal
 
 from pydantic import (
@@ -23,7 +24,7 @@ from pydantic import (
 from gwiazda.core.errors import QuantityError
 from gwiazda.core.quantities import format_scale, parse_scale
 
-PLAN_VERSION = 1
+PLAN_VERSION = 2
 LIMIT_MM = 100_000.0
 
 Side = Literal["port", "starboard", "top", "bow", "stern"]
@@ -34,6 +35,11 @@ Purpose = Literal[
     "other",
 ]  # fmt: skip
 Tint = Literal["", "red", "orange", "yellow", "green", "blue"]
+Shape = Literal["rect", "round", "slot", "traced"]
+Closing = Literal["", "glue", "screws", "magnets", "push fit", "hinge", "open"]
+Glue = Literal[
+    "", "solvent cement", "thin solvent cement", "cyanoacrylate", "two-part epoxy", "white glue", "contact glue"
+]
 Kind = Literal["ship", "spacecraft", "vehicle", "aircraft", "other"]
 
 # The outward normal of each side, and the two model axes (0 = x, 1 = y, 2 = z) seen in its view.
@@ -44,6 +50,7 @@ PLANES: dict[Side, tuple[int, int, int]] = {
     # (horizontal axis, vertical axis, depth axis)
     "port": (0, 2, 1), "starboard": (0, 2, 1), "top": (0, 1, 2), "bow": (1, 2, 0), "stern": (1, 2, 0),
 }  # fmt: skip
+OPPOSITE: dict[Side, Side] = {"port": "starboard", "starboard": "port", "bow": "stern", "stern": "bow"}
 
 # How a view lays those axes on the sheet: right, down and towards the viewer, each +1 or −1. The bow of port and top
 # views lies on the left.
@@ -63,6 +70,11 @@ def from_sheet(side: Side, right: float, down: float) -> tuple[float, float]:
     """The view's two model coordinates (horizontal, vertical) of a place on its sheet."""
     a, b, _ = SHEET[side]
     return a * right, b * down
+
+
+def polygon_area(points: Sequence[tuple[float, float]]) -> float:
+    """Area of a closed polygon, the unit that of its points squared."""
+    return 0.5 * abs(sum(a[0] * b[1] - b[0] * a[1] for a, b in zip(points, [*points[1:], *points[:1]], strict=True)))
 
 
 class Model(BaseModel):
@@ -95,6 +107,7 @@ Mm = Annotated[float, Field(ge=-LIMIT_MM, le=LIMIT_MM)]
 SizeMm = Annotated[float, Field(gt=0.0, le=LIMIT_MM)]
 Point = tuple[Mm, Mm, Mm]
 Point2 = tuple[Mm, Mm]
+Share2 = tuple[Annotated[float, Field(ge=-0.5001, le=0.5001)], Annotated[float, Field(ge=-0.5001, le=0.5001)]]
 
 
 class Kit(Model):
@@ -119,6 +132,13 @@ class Drawing(Model):
     origin: tuple[float, float] = (0.0, 0.0)
     rotation_deg: Annotated[float, Field(ge=-180.0, le=180.0)] = 0.0
     fade: Annotated[float, Field(ge=0.0, le=1.0)] = 0.0
+    crop: tuple[float, float, float, float] | None = None  # left, top, right, bottom that are shown, drawing units
+
+    @model_validator(mode="after")
+    def _cropped(self) -> Drawing:
+        if self.crop is not None and not (self.crop[0] < self.crop[2] and self.crop[1] < self.crop[3]):
+            raise ValueError("the crop has no size")
+        return self
 
 
 class View(Model):
@@ -163,8 +183,26 @@ class Obstacle(Model):
     action: Literal["keep", "notch", "file", "cut"] = "keep"
 
 
+class Closure(Model):
+    """What closes a section, how, and what of it can still be taken off afterwards."""
+
+    part: str = Field("", max_length=100)
+    by: Closing = ""
+    glue: Glue = ""
+    removable: str = Field("", max_length=200)
+
+    @model_validator(mode="after")
+    def _glued(self) -> Closure:
+        if self.glue and self.by != "glue":
+            raise ValueError("a glue is named, and it isn't closed by glue")
+        return self
+
+
 class Section(Model):
-    """A part of the kit that is lit as one room and closed as one."""
+    """A part of the kit that is lit as one room and closed as one.
+
+    ``plastic`` is empty where it is the kit's; ``colour`` is that of the paint outside (``#rrggbb``), for the plate.
+    """
 
     id: Id
     name: str = Field(max_length=100)
@@ -175,26 +213,48 @@ class Section(Model):
     wall_mm: SizeMm = 1.2
     obstacles: tuple[Obstacle, ...] = ()
     school: School = "drill"
+    plastic: str = Field("", max_length=80)
+    colour: str = Field("", pattern=r"^(#[0-9a-fA-F]{6})?$")
+    closure: Closure = Closure()
+    feature: str = Field("", max_length=80)
 
 
 class Opening(Model):
-    """A window, porthole or lens. ``at`` is its centre; ``lit`` the share of it that is left clear."""
+    """A window, porthole or lens. ``at`` is its centre; ``lit`` the share of it that is left clear.
+
+    A slot is a rectangle with half-round ends; a traced one has its ``points`` about its centre, in the two model
+    axes of its side's view, as shares of its width and height (−0.5 to 0.5).
+    """
 
     id: Id
     section: Id
-    shape: Literal["rect", "round"] = "rect"
+    shape: Shape = "rect"
     width_mm: SizeMm = 3.0
     height_mm: SizeMm = 3.0
     at: Point
     side: Side = "port"
     lit: Annotated[float, Field(ge=0.0, le=1.0)] = 1.0
     glazing: str | None = None
+    points: tuple[Share2, ...] = Field((), max_length=400)
+    feature: str = Field("", max_length=80)
+
+    @model_validator(mode="after")
+    def _traced(self) -> Opening:
+        if self.shape == "traced" and len(self.points) < 3:
+            raise ValueError("a traced opening has three points or more")
+        return self
 
     @property
     def area_mm2(self) -> float:
-        """Area of the pane: a rectangle, or the ellipse inside it."""
+        """Area of the pane: a rectangle, the ellipse inside it, a rectangle with round ends, or what was traced."""
         full = self.width_mm * self.height_mm
-        return full if self.shape == "rect" else full * math.pi / 4
+        if self.shape == "rect":
+            return full
+        if self.shape == "round":
+            return full * math.pi / 4
+        if self.shape == "slot":
+            return full - (1.0 - math.pi / 4) * min(self.width_mm, self.height_mm) ** 2
+        return full * polygon_area(self.points)
 
 
 class Wanted(Model):
@@ -232,6 +292,7 @@ class Lamp(Model):
     wanted: Wanted = Wanted(look="normal")
     resistor_ohm: Annotated[float, Field(gt=0, le=1e9)] | None = None
     channel: str = Field("", max_length=80)
+    feature: str = Field("", max_length=80)
 
     @model_validator(mode="after")
     def _aimed(self) -> Lamp:
@@ -297,7 +358,7 @@ class Room(Model):
 class Plan(Model):
     """The whole plan of one kit."""
 
-    version: Literal[1] = 1
+    version: Literal[2] = 2
     kit: Kit = Kit()
     views: tuple[View, ...] = (View(id="port", name="Port side", side="port"),)
     sections: tuple[Section, ...] = Field((), max_length=2_000)
@@ -322,6 +383,11 @@ class Plan(Model):
         for opening in self.openings:
             if opening.section not in sections:
                 raise ValueError(f"opening {opening.id} is in section “{opening.section}”, which isn't there")
+        features = {f.id for f in self.features} | {""}
+        belonging: tuple[Section | Opening | Lamp, ...] = (*self.sections, *self.openings, *self.lamps)
+        for glowing in belonging:
+            if glowing.feature not in features:
+                raise ValueError(f"{glowing.id} belongs to feature “{glowing.feature}”, which isn't there")
         lamps = {lamp.id for lamp in self.lamps}
         strung: set[str] = set()
         for string in self.strings:

@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 import math
+import re
+from collections.abc import Sequence
 from typing import Literal
 
 from gwiazda.core.errors import PlanError
 from gwiazda.core.plan.edits import fresh_ids
 from gwiazda.core.plan.models import PLANES, Box, Outline, Plan, Point2, Section, Side
+from gwiazda.core.plan.outlines import inset, spans
 
 Shape = Literal["box", "tube", "disc", "wedge", "dome"]
 SHAPES: tuple[Shape, ...] = ("box", "tube", "disc", "wedge", "dome")
@@ -80,62 +83,45 @@ def section_from_shape(
     )
 
 
-def crossing(points: tuple[Point2, ...]) -> Point2 | None:
-    """Where a closed outline crosses itself; None when it doesn't."""
-    n = len(points)
-    for i in range(n):
-        a, b = points[i], points[(i + 1) % n]
-        for j in range(i + 2, n):
-            if i == 0 and j == n - 1:
-                continue
-            c, d = points[j], points[(j + 1) % n]
-            den = (b[0] - a[0]) * (d[1] - c[1]) - (b[1] - a[1]) * (d[0] - c[0])
-            if den == 0:
-                continue
-            t = ((c[0] - a[0]) * (d[1] - c[1]) - (c[1] - a[1]) * (d[0] - c[0])) / den
-            u = ((c[0] - a[0]) * (b[1] - a[1]) - (c[1] - a[1]) * (b[0] - a[0])) / den
-            if 0.0 < t < 1.0 and 0.0 < u < 1.0:
-                return (a[0] + t * (b[0] - a[0]), a[1] + t * (b[1] - a[1]))
-    return None
+def crossing(points: Sequence[Point2]) -> Point2 | None:
+    """Where a closed outline crosses or touches itself; None when it doesn't."""
+    from shapely import Polygon, is_valid_reason
+
+    if len(points) < 4:
+        return None
+    reason = str(is_valid_reason(Polygon(points)))
+    place = re.search(r"Self-intersection\[(\S+) (\S+)\]", reason)
+    return (float(place.group(1)), float(place.group(2))) if place else None
 
 
-def _spans(points: tuple[Point2, ...], level: float) -> list[tuple[float, float]]:
-    """Horizontal spans of a polygon at a level (even-odd)."""
-    hits = []
-    n = len(points)
-    for i in range(n):
-        (ah, av), (bh, bv) = points[i], points[(i + 1) % n]
-        if (av > level) != (bv > level):
-            hits.append(ah + (level - av) * (bh - ah) / (bv - av))
-    hits.sort()
-    return list(zip(hits[::2], hits[1::2], strict=False))
+LEVELS = 48
 
 
 def inner_rectangle(points: tuple[Point2, ...], wall_mm: float) -> tuple[float, float, float, float]:
-    """The largest level rectangle inside an outline, less the wall: (low h, low v, high h, high v).
+    """The largest level rectangle inside an outline set in by its wall: (low h, low v, high h, high v).
 
-    Searched over 24 levels; the rectangle's sides are limited by the outline's spans at every level between.
-    Raises PlanError when no room is left.
+    Searched over 48 levels; its sides are limited by the outline's spans at every level it reaches. Raises
+    PlanError when no room is left.
     """
-    low_v, high_v = min(p[1] for p in points), max(p[1] for p in points)
-    levels = [low_v + (high_v - low_v) * (i + 0.5) / 24 for i in range(24)]
-    spans = [max(_spans(points, v), key=lambda s: s[1] - s[0], default=(0.0, 0.0)) for v in levels]
+    inner = inset(points, wall_mm)
+    low_v, high_v = min(p[1] for p in inner), max(p[1] for p in inner)
+    step = (high_v - low_v) / LEVELS
+    # A hair inside at both ends, where a level edge of the outline has no span of its own.
+    levels = [min(max(low_v + i * step, low_v + 1e-6), high_v - 1e-6) for i in range(LEVELS + 1)]
+    rows = [max(spans(inner, v), key=lambda s: s[1] - s[0], default=(0.0, 0.0)) for v in levels]
     best, found = 0.0, None
-    step = (high_v - low_v) / 24
-    for i in range(24):
-        left, right = spans[i]
-        for j in range(i, 24):
-            left, right = max(left, spans[j][0]), min(right, spans[j][1])
-            if right - left <= 2 * wall_mm:
+    for i in range(LEVELS):
+        left, right = rows[i]
+        for j in range(i + 1, LEVELS + 1):
+            left, right = max(left, rows[j][0]), min(right, rows[j][1])
+            if right <= left:
                 break
-            height = (j - i + 1) * step
-            area = (right - left - 2 * wall_mm) * (height - 2 * wall_mm)
-            if height > 2 * wall_mm and area > best:
-                best = area
-                found = (left + wall_mm, low_v + i * step + wall_mm, right - wall_mm, low_v + (j + 1) * step - wall_mm)
+            area = (right - left) * (levels[j] - levels[i])
+            if area > best:
+                best, found = area, (left, levels[i], right, levels[j])
     if found is None:
         raise PlanError("Outline", "leaves no room inside its walls", f"an outline wider than {2 * wall_mm:g} mm")
-    return found
+    return tuple(round(x, 3) for x in found)  # type: ignore[return-value]
 
 
 def traced_section(plan: Plan, side: Side, points: tuple[Point2, ...], depth_mm: float, name: str = "") -> Section:
@@ -165,3 +151,24 @@ def traced_section(plan: Plan, side: Side, points: tuple[Point2, ...], depth_mm:
         outer[other] = _rect(a[oh] - w, a[oh] + b[oh] + w, a[ov] - w, a[ov] + b[ov] + w)
     outer["port" if side == "starboard" else side] = points
     return section.model_copy(update={"outlines": tuple(Outline(side=s, points=p) for s, p in outer.items())})
+
+
+def box_from_outlines(section: Section) -> Box:
+    """The inner box its outlines leave room for: the largest rectangle of each, and where two say it, the narrower.
+
+    An axis that no outline shows stays as it is. Raises PlanError when nothing is left.
+    """
+    low, high = list(section.box.at), [a + s for a, s in zip(section.box.at, section.box.size, strict=True)]
+    limits: dict[int, tuple[float, float]] = {}
+    for outline in section.outlines:
+        h, v, _ = PLANES[outline.side]
+        h0, v0, h1, v1 = inner_rectangle(outline.points, section.wall_mm)
+        for axis, a, b in ((h, h0, h1), (v, v0, v1)):
+            old = limits.get(axis, (a, b))
+            limits[axis] = (max(old[0], a), min(old[1], b))
+    for axis, (a, b) in limits.items():
+        if b - a < 0.5:
+            raise PlanError("Inner box", "the outlines leave no room in common", "outlines of the same part")
+        low[axis], high[axis] = a, b
+    size = (high[0] - low[0], high[1] - low[1], high[2] - low[2])
+    return Box(at=(low[0], low[1], low[2]), size=size)

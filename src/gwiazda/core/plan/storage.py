@@ -45,8 +45,13 @@ def _from_draft(data: dict[str, Any]) -> dict[str, Any]:
     return data
 
 
+def _from_first(data: dict[str, Any]) -> dict[str, Any]:
+    """Version 1 knew no features of items, no closures, slots or crops: all that is new may be left out."""
+    return dict(data)
+
+
 # One step each: the key is the version it starts from, and it ends at the next.
-MIGRATIONS: dict[int, Migration] = {0: _from_draft}
+MIGRATIONS: dict[int, Migration] = {0: _from_draft, 1: _from_first}
 
 
 @dataclass(frozen=True)

@@ -7,7 +7,7 @@ from typing import Any
 
 from gwiazda.core.errors import PlanError
 from gwiazda.core.plan.edits import fresh_ids, revise, taken_ids
-from gwiazda.core.plan.models import Drawing, Plan, Side, View
+from gwiazda.core.plan.models import PLANES, SHEET, Drawing, Plan, Side, View
 
 
 def set_view(plan: Plan, view_id: str, **fields: Any) -> Plan:
@@ -76,3 +76,58 @@ def put_drawing(plan: Plan, view_id: str, picture: str, width: float, height: fl
     scale = length_mm / max(width, 1e-9)
     drawing = Drawing(picture=picture, mm_per_unit=scale, origin=(width / 2, height / 2))
     return set_view(plan, view_id, drawing=drawing)
+
+
+def crop(plan: Plan, view_id: str, a: tuple[float, float] | None, b: tuple[float, float]) -> Plan:
+    """Show only the part of a view's drawing between two corners on the sheet (mm); all of it when ``a`` is None."""
+    view = next(v for v in plan.views if v.id == view_id)
+    if view.drawing is None:
+        raise PlanError(f"View {view.name}", "has no drawing to crop", "a picture dropped on the plate")
+    drawing = view.drawing
+    if a is None:
+        return set_view(plan, view_id, drawing=revise(drawing, crop=None))
+    corners = [drawing_place(drawing, *p) for p in (a, (b[0], a[1]), b, (a[0], b[1]))]
+    box = tuple(f(c[i] for c in corners) for f in (min, max) for i in (0, 1))
+    if min(abs(b[0] - a[0]), abs(b[1] - a[1])) < 1e-3:
+        raise PlanError("Crop", "the rectangle has no size", "a rectangle over the part to keep")
+    return set_view(plan, view_id, drawing=revise(drawing, crop=box))
+
+
+def drawing_place(drawing: Drawing, right_mm: float, down_mm: float) -> tuple[float, float]:
+    """A place of the sheet (mm) in the drawing's own units."""
+    t = math.radians(drawing.rotation_deg)
+    u = right_mm * math.cos(t) + down_mm * math.sin(t)
+    v = -right_mm * math.sin(t) + down_mm * math.cos(t)
+    return drawing.origin[0] + u / drawing.mm_per_unit, drawing.origin[1] + v / drawing.mm_per_unit
+
+
+def sheet_place(drawing: Drawing, x: float, y: float) -> tuple[float, float]:
+    """A place of the drawing, in its own units, on the sheet (mm); the inverse of ``drawing_place``."""
+    t = math.radians(drawing.rotation_deg)
+    u, v = (x - drawing.origin[0]) * drawing.mm_per_unit, (y - drawing.origin[1]) * drawing.mm_per_unit
+    return u * math.cos(t) - v * math.sin(t), u * math.sin(t) + v * math.cos(t)
+
+
+def shared_axes(a: Side, b: Side) -> tuple[int, ...]:
+    """The model axes (0 = x, 1 = y, 2 = z) that two views both show."""
+    return tuple(sorted(set(PLANES[a][:2]) & set(PLANES[b][:2])))
+
+
+def align(plan: Plan, view_id: str, here: tuple[float, float], there_side: Side, there: tuple[float, float]) -> Plan:
+    """Shift a view's drawing so that one point has the place it has in another view, along the axes both show.
+
+    ``here`` and ``there`` are the same point in the two views' model coordinates (mm). Any two views share one axis
+    or both. Raises PlanError without a drawing.
+    """
+    view = next(v for v in plan.views if v.id == view_id)
+    if view.drawing is None:
+        raise PlanError(f"View {view.name}", "has no drawing to align", "a picture dropped on the plate")
+    shared = shared_axes(view.side, there_side)
+    delta = [0.0, 0.0]
+    for i, axis in enumerate(PLANES[view.side][:2]):
+        if axis in shared:
+            delta[i] = there[PLANES[there_side].index(axis)] - here[i]
+    a, b, _ = SHEET[view.side]
+    right, down = a * delta[0], b * delta[1]
+    x, y = drawing_place(view.drawing, -right, -down)
+    return set_view(plan, view_id, drawing=revise(view.drawing, origin=(x, y)))

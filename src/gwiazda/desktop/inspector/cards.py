@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QLabel, QLayout, QVBoxLayout, QWidget
 
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.plan import edits
@@ -20,6 +20,15 @@ def label(text: str, name: str = "", wrap: bool = False) -> QLabel:
         found.setObjectName(name)
     found.setWordWrap(wrap)
     return found
+
+
+def clear(layout: QLayout) -> None:
+    """Take all widgets out of a layout."""
+    while layout.count():
+        widget = layout.takeAt(0).widget()  # type: ignore[union-attr]
+        if widget is not None:
+            widget.hide()
+            widget.deleteLater()
 
 
 class Card(QFrame):

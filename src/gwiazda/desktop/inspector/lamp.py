@@ -20,6 +20,7 @@ from gwiazda.core.quantities import (
     parse_resistance_ohm,
 )
 from gwiazda.desktop.inspector.cards import Panel, common
+from gwiazda.desktop.inspector.features import FeatureChoice
 from gwiazda.desktop.inspector.reading import AIMS, LOOKS, read_mm, read_wanted, same_way, wanted_text
 from gwiazda.desktop.inspector.resistor import ResistorPicture
 
@@ -88,6 +89,8 @@ class LampPanel(Panel):
             "Lamps of one channel are switched together; empty: by section",
         )
         part.row("Channel", self.channel)
+        self.feature = FeatureChoice(self)
+        part.row("Feature", self.feature)
         self.facts = part.consequence()
         self._worked_card()
 
@@ -291,6 +294,7 @@ class LampPanel(Panel):
         self.mount.show_value(str(common([p.mount for p in lamps]) or ""))
         self.cap.setChecked(all(p.frosted_cap for p in lamps))
         self.channel.show_value(str(common([p.channel for p in lamps]) or ""))
+        self.feature.refresh()
         self.channel.setPlaceholderText(state.channel if state else "")
         for axis, field in enumerate(self.place):
             value = common([p.at[axis] for p in lamps])

@@ -6,13 +6,15 @@ from PySide6.QtWidgets import QHBoxLayout, QPushButton
 
 from gwiazda.core.parts.catalogue import glazings
 from gwiazda.core.plan import edits, patterns
+from gwiazda.core.plan.decks import name_of
 from gwiazda.core.plan.lookup import section_of
 from gwiazda.core.plan.models import Opening, Plan
-from gwiazda.core.quantities import (
-    parse_number,
-)
+from gwiazda.core.quantities import parse_number
 from gwiazda.desktop.inspector.cards import Panel, common
+from gwiazda.desktop.inspector.features import FeatureChoice
 from gwiazda.desktop.inspector.reading import read_mm, read_size
+
+SHAPES = [("rect", "rectangle"), ("round", "round"), ("slot", "slot, round ends"), ("traced", "as traced")]
 
 
 class OpeningPanel(Panel):
@@ -21,9 +23,7 @@ class OpeningPanel(Panel):
     def __init__(self, document) -> None:  # type: ignore[no-untyped-def]
         super().__init__(document)
         card = self.card("Opening")
-        self.shape = self.choice(
-            "Shape", [("rect", "rectangle"), ("round", "round")], lambda v: self._set("Change shape", shape=v)
-        )
+        self.shape = self.choice("Shape", SHAPES, self._take_shape)
         card.row("Shape", self.shape)
         self.width = self.value("Width", read_size, lambda v: self._set("Change width", width_mm=v), "3 mm or 1/8 in")
         self.height = self.value(
@@ -36,6 +36,8 @@ class OpeningPanel(Panel):
             lambda v: self._set("Change glazing", glazing=v or None),
         )
         card.row("Glazing", self.glazing)
+        self.feature = FeatureChoice(self)
+        card.row("Feature", self.feature)
         self.facts = card.consequence()
         lit = self.card("Who is awake")
         buttons = QHBoxLayout()
@@ -63,6 +65,13 @@ class OpeningPanel(Panel):
         ]
         place.row("x y z, mm", *self.place)
 
+    def _take_shape(self, shape: str) -> None:
+        if shape == "traced" and not all(o.points for o in self.openings()):
+            self.document.message_stop("Shape: nothing was traced here; accepted: X traces an opening of any shape.")
+            self.refresh()
+            return
+        self._set("Change shape", shape=shape)
+
     def openings(self) -> list[Opening]:
         return [i for i in self.document.selected_items() if isinstance(i, Opening)]
 
@@ -87,9 +96,12 @@ class OpeningPanel(Panel):
         if not openings:
             return
         first = openings[0]
-        self.heading.setText(first.id if len(openings) == 1 else f"{len(openings)} openings")
+        name = name_of(self.plan.sections, self.plan.openings, first.id)
+        self.heading.setText(name if len(openings) == 1 else f"{len(openings)} openings")
+        self.feature.refresh()
         names = sorted({section_of(self.plan, o.section).name for o in openings})
-        self.about.setText(f"{', '.join(names[:3])}, {', '.join(sorted({o.side for o in openings}))}")
+        where = f"{', '.join(names[:3])}, {', '.join(sorted({o.side for o in openings}))}"
+        self.about.setText(first.id if len(openings) == 1 else where)
         self.shape.show_value(str(common([o.shape for o in openings]) or ""))
         for field, values in (
             (self.width, [o.width_mm for o in openings]),

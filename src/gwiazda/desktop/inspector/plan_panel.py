@@ -2,19 +2,17 @@
 
 from __future__ import annotations
 
-from typing import get_args
-
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QCheckBox, QGridLayout, QPushButton, QToolButton, QVBoxLayout
+from PySide6.QtWidgets import QGridLayout, QPushButton, QToolButton
 
-from gwiazda.core.assess.effort import effort_of
 from gwiazda.core.assess.scene import channels_of
 from gwiazda.core.parts.catalogue import plastics, sources
 from gwiazda.core.plan import edits, shapes, views
-from gwiazda.core.plan.models import Plan, Purpose, View
+from gwiazda.core.plan.models import Plan, View
 from gwiazda.core.quantities import format_scale, parse_number, parse_scale, parse_voltage_v
-from gwiazda.desktop.inspector.cards import Card, Panel, label
-from gwiazda.desktop.inspector.reading import LOOKS, read_size
+from gwiazda.desktop.inspector.cards import Panel, label
+from gwiazda.desktop.inspector.features import EffortCard, FeatureCard
+from gwiazda.desktop.inspector.reading import read_size
 from gwiazda.desktop.widgets.slider import Slider
 
 KINDS = ("ship", "spacecraft", "vehicle", "aircraft", "other")
@@ -33,7 +31,7 @@ class PlanPanel(Panel):
         if self.measuring:
             self._view_card()
             self._shape_card()
-            self._feature_card()
+            self.features = FeatureCard(self)
         self._room_card()
         if station == "power":
             self._supply_card()
@@ -43,7 +41,7 @@ class PlanPanel(Panel):
             self._supply_card()
         self._channel_card()
         if self.measuring:
-            self._effort_card()
+            self.effort = EffortCard(self)
 
     def _view_card(self) -> None:
         card = self.card("Views and drawing")
@@ -111,89 +109,8 @@ class PlanPanel(Panel):
         if self.document.edit("Add a section", change):
             self.document.select(new)
 
-    def _feature_card(self) -> None:
-        card = self.card("What is to glow, and why")
-        purposes = [("", "add…"), *((p, p) for p in get_args(Purpose))]
-        self.feature = self.choice("Add a feature", purposes, self._add_feature)
-        card.row("Feature", self.feature)
-        self._feature_rows = QVBoxLayout()
-        card.outer.addLayout(self._feature_rows)
-        self._features_shown: object = None
-
-    def _add_feature(self, purpose: str) -> None:
-        if purpose:
-            self.document.edit("Add a feature", lambda plan: edits.add_feature(plan, purpose))
-            self.feature.setCurrentIndex(0)
-
-    def _set_feature(self, feature_id: str, **fields: object) -> None:
-        self.document.edit("Change the feature", lambda plan: edits.set_feature(plan, feature_id, **fields))
-
-    def _show_features(self) -> None:
-        if self._features_shown == self.plan.features:
-            return
-        self._features_shown = self.plan.features
-        while self._feature_rows.count():
-            widget = self._feature_rows.takeAt(0).widget()
-            if widget is not None:
-                widget.hide()
-                widget.deleteLater()
-        for f in self.plan.features:
-            row = Card("")
-            name = self.value(
-                f"Name of {f.id}",
-                lambda t: t.strip()[:100] or "Feature",
-                lambda v, i=f.id: self._set_feature(i, name=v),
-            )
-            name.show_value(f.name)
-            look = self.choice(f"Look of {f.id}", LOOKS, lambda v, i=f.id: self._set_feature(i, look=v))
-            look.show_value(f.look)
-            row.row(f.purpose, name)
-            row.row("look", look)
-            moving = QCheckBox("animated")
-            moving.setChecked(f.animated)
-            moving.clicked.connect(lambda on, i=f.id: self._set_feature(i, animated=bool(on)))
-            drop = QPushButton("Drop it")
-            drop.clicked.connect(
-                lambda _=False, i=f.id: self.document.edit("Drop the feature", lambda plan: edits.drop_feature(plan, i))
-            )
-            row.row("", moving, drop)
-            note = self.value(
-                f"Note of {f.id}",
-                lambda t: t.strip()[:2000],
-                lambda v, i=f.id: self._set_feature(i, note=v),
-                "what the reference shows, and why you decided so",
-            )
-            note.show_value(f.note)
-            note.setPlaceholderText("what the reference shows")
-            row.row("note", note)
-            self._feature_rows.addWidget(row)
-
-    def _effort_card(self) -> None:
-        card = self.card("Effort")
-        self.effort_words = card.consequence()
-        self.minutes = {}
-        for name, words in (
-            ("drill_min", "drill a pane"),
-            ("mask_min", "mask a pane"),
-            ("scratch_min", "scratch a pane"),
-            ("joint_min", "a joint"),
-            ("lamp_min", "set a lamp"),
-        ):
-            field = self.value(
-                f"Minutes to {words}",
-                lambda t: parse_number(t, "Minutes", 0, 600, "min"),
-                lambda v, n=name: self._take_minutes(n, v),
-                "your own minutes",
-            )
-            self.minutes[name] = field
-            card.row(words, field)
-
-    def _take_minutes(self, name: str, value: object) -> None:
-        effort = edits.revise(self.plan.effort, **{name: value})
-        self.document.edit("Change minutes", lambda plan: plan.model_copy(update={"effort": effort}))
-
     def _refresh_measuring(self) -> None:
-        self._show_features()
+        self.features.refresh()
         view = self._view()
         drawing = view.drawing if view else None
         blocked = self.fade.blockSignals(True)
@@ -208,13 +125,7 @@ class PlanPanel(Panel):
             self.view_words.setText(
                 f"{drawing.picture}: 1 unit is {drawing.mm_per_unit:.4g} mm, turned by {drawing.rotation_deg:.1f}°. K calibrates, H levels."
             )
-        work = effort_of(self.plan)
-        self.effort_words.setText(
-            f"{sum(e.holes for e in work)} holes, {sum(e.panes for e in work)} panes, {sum(e.joints for e in work)} joints: "
-            f"about <b>{sum(e.hours for e in work):.0f} h</b> at the bench."
-        )
-        for name, field in self.minutes.items():
-            field.show_value(f"{getattr(self.plan.effort, name):g} min")
+        self.effort.refresh()
 
     def _edit(self, what: str, change, **fields: object) -> None:  # type: ignore[no-untyped-def]
         self.document.edit(what, lambda plan: change(plan, **fields))

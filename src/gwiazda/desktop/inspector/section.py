@@ -4,18 +4,17 @@ from __future__ import annotations
 
 import re
 
-from PySide6.QtWidgets import QPushButton, QSizePolicy, QVBoxLayout
+from PySide6.QtWidgets import QHBoxLayout, QPushButton
 
-from gwiazda.core.assess import fewest
-from gwiazda.core.assess.assessment import LOOK_CD_M2
 from gwiazda.core.assess.effort import effort_of
-from gwiazda.core.errors import GwiazdaError, QuantityError
-from gwiazda.core.parts.catalogue import glazings, linings
-from gwiazda.core.plan import edits, occupancy, patterns
-from gwiazda.core.plan.models import PLANES, Box, Obstacle, Plan, Section, Side, Wanted
-from gwiazda.core.quantities import parse_number
-from gwiazda.desktop.inspector.cards import Card, Panel, common, label
+from gwiazda.core.errors import QuantityError
+from gwiazda.core.parts.catalogue import glazings, linings, plastics
+from gwiazda.core.plan import edits, patterns, shapes, svg_shapes, twins, views
+from gwiazda.core.plan.models import PLANES, Plan, Section, Side, Wanted, from_sheet
+from gwiazda.desktop.inspector.cards import Panel, common
+from gwiazda.desktop.inspector.features import FeatureChoice
 from gwiazda.desktop.inspector.reading import LOOKS, read_mm, read_size
+from gwiazda.desktop.inspector.section_cards import AwakeCard, ClosureCard, FewestCard, ObstacleCard
 
 SCHOOLS_OF_WORK = (("drill", "drilling and glazing"), ("mask", "masking and spraying"), ("scratch", "scratching free"))
 
@@ -36,12 +35,19 @@ def read_ring(text: str) -> tuple[int, float]:
     return int(match.group(1)), read_size(match.group(2))
 
 
+def read_colour(text: str) -> str:
+    """``#8a6f4d``, or nothing for unpainted plastic."""
+    bare = text.strip()
+    if bare and not re.fullmatch(r"#[0-9a-fA-F]{6}", bare):
+        raise QuantityError("Paint", f"“{bare}” is not a colour", "six hex digits such as #8a6f4d, or nothing")
+    return bare.lower()
+
+
 class SectionPanel(Panel):
     """A section: inner box, lining, glazing and the look of all its lamps."""
 
     def __init__(self, document) -> None:  # type: ignore[no-untyped-def]
         super().__init__(document)
-        self._rule = {"share": 0.6, "clump": 2.0, "seed": 1.0}
         card = self.card("Inner box")
         self.name = self.value("Name", lambda t: t.strip()[:100], lambda v: self._set("Rename", name=v))
         card.row("Name", self.name)
@@ -63,7 +69,37 @@ class SectionPanel(Panel):
         self.wall = self.value(
             "Wall thickness", read_size, lambda v: self._set("Change wall", wall_mm=v), "1.2 mm or 1/16 in"
         )
-        card.row("Wall, mm", self.wall)
+        self.plastic = self.choice(
+            "Plastic of this part",
+            [("", "as the kit"), *((p.id, p.name) for p in plastics().values())],
+            lambda v: self._set("Change plastic", plastic=v),
+        )
+        card.row("Wall, mm", self.wall, self.plastic)
+        self.colour = self.value(
+            "Paint outside", read_colour, lambda v: self._set("Change colour", colour=v), "a colour such as #8a6f4d"
+        )
+        self.colour.setPlaceholderText("#8a6f4d")
+        self.pick_colour = QPushButton()
+        self.pick_colour.setAccessibleName("Pick the paint’s colour")
+        self.pick_colour.setToolTip("Pick the paint’s colour")
+        self.pick_colour.setFixedWidth(34)
+        self.pick_colour.clicked.connect(self._pick_colour)
+        card.row("Paint", self.colour, self.pick_colour)
+        propose = QPushButton("From its outlines")
+        propose.setToolTip("The largest box inside the outlines, set in by the wall")
+        propose.clicked.connect(self._box_from_outlines)
+        turn = QPushButton("Turn round")
+        turn.setToolTip("Mirror it end for end in the view that is shown, with all that is in it")
+        turn.clicked.connect(self._turn_round)
+        across = QPushButton("Other side too")
+        across.setToolTip("A copy on the other side of the model’s middle, with all that is in it")
+        across.clicked.connect(self._copy_across)
+        buttons = QHBoxLayout()
+        for button in (propose, turn, across):
+            buttons.addWidget(button)
+        card.outer.addLayout(buttons)
+        self.feature = FeatureChoice(self)
+        card.row("Feature", self.feature)
         inside = self.card("Inside")
         self.lining = self.choice(
             "Lining",
@@ -81,11 +117,10 @@ class SectionPanel(Panel):
         inside.row("Look", self.look)
         self.facts = inside.consequence()
         self._opening_card()
-        self._fewest_card()
-        self._obstacle_card()
+        self.cards = (AwakeCard(self), FewestCard(self), ClosureCard(self), ObstacleCard(self))
 
     def _opening_card(self) -> None:
-        card = self.card("Openings and who is awake")
+        card = self.card("Openings")
         self.grid = self.value(
             "Grid", read_grid, self._take_grid, "12 x 3: columns and rows over the wall that is shown"
         )
@@ -94,125 +129,35 @@ class SectionPanel(Panel):
         card.row("Ring", self.ring)
         self.grid.setPlaceholderText("12 x 3")
         self.ring.setPlaceholderText("16 on 12 mm")
-        self.awake = [
-            self.value(
-                "Share lit", lambda t: parse_number(t, "Share lit", 0, 100, "%") / 100, lambda v: self._keep("share", v)
-            ),
-            self.value("Clump", lambda t: parse_number(t, "Clump", 1, 50), lambda v: self._keep("clump", v)),
-            self.value("Seed", lambda t: int(parse_number(t, "Seed", 0, 1e9)), lambda v: self._keep("seed", v)),
-        ]
-        card.row("% clump seed", *self.awake)
-        fill = QPushButton("Light its windows by this rule")
-        fill.setToolTip("The same seed gives the same pattern; port and starboard never the same")
-        fill.clicked.connect(self._fill)
-        card.outer.addWidget(fill)
+        self.from_svg = QPushButton("Take them from the drawing’s shapes")
+        self.from_svg.setToolTip("Closed shapes of the SVG behind this view that lie within the section’s outline")
+        self.from_svg.clicked.connect(self._take_shapes)
+        card.outer.addWidget(self.from_svg)
         self.school = self.choice(
             "School of window work", SCHOOLS_OF_WORK, lambda v: self._set("Change school", school=v)
         )
         card.row("Made by", self.school)
         self.work = card.consequence()
 
-    def _obstacle_card(self) -> None:
-        card = self.card("What stands inside")
-        kinds = [("", "add…"), *((k, k) for k in ("bulkhead", "pin", "tab", "rib"))]
-        self.obstacle = self.choice("Add an obstacle", kinds, self._add_obstacle)
-        card.row("Obstacle", self.obstacle)
-        self._obstacle_rows = QVBoxLayout()
-        card.outer.addLayout(self._obstacle_rows)
-        self._obstacles_shown: object = None
+    def _take_shapes(self) -> None:
+        section, side = self.section(), self._side()
+        view = next((v for v in self.plan.views if v.side == side), None)
+        if section is None or view is None or view.drawing is None:
+            return
+        drawing, data = view.drawing, self.document.pictures.get(view.drawing.picture, b"")
+        made: list[str] = []
 
-    def _add_obstacle(self, kind: str) -> None:
-        section = self.section()
-        if section is None or not kind:
-            return
-        (x, y, z), (a, b, c) = section.box.at, section.box.size
-        size = {"bulkhead": (1.0, b, c * 0.5), "rib": (1.5, b, c * 0.15)}.get(kind, (3.0, 3.0, c * 0.4))
-        number = 1 + max((int(o.id.rsplit(".", 1)[-1]) for o in section.obstacles), default=0)
-        box = Box(at=(x + a / 2 - size[0] / 2, y + b / 2 - size[1] / 2, z), size=size)
-        made = Obstacle(id=f"{section.id}.{kind}.{number:02d}", kind=kind, box=box)  # type: ignore[arg-type]
-        self._set(f"Add a {kind}", obstacles=(*section.obstacles, made))
-        self.obstacle.setCurrentIndex(0)
-
-    def _change_obstacle(self, number: int, **fields: object) -> None:
-        section = self.section()
-        if section is None:
-            return
-        if "action" in fields and fields["action"] == "remove":
-            left = tuple(o for i, o in enumerate(section.obstacles) if i != number)
-            self._set("Take the obstacle away", obstacles=left)
-            return
-        try:
-            changed = edits.revise(section.obstacles[number], **fields)
-        except GwiazdaError as error:
-            self.document.message_stop(str(error))
-            return
-        rest = tuple(changed if i == number else o for i, o in enumerate(section.obstacles))
-        self._set("Change the obstacle", obstacles=rest)
-
-    def _show_obstacles(self, section: Section) -> None:
-        if self._obstacles_shown == section.obstacles:
-            return
-        self._obstacles_shown = section.obstacles
-        while self._obstacle_rows.count():
-            widget = self._obstacle_rows.takeAt(0).widget()
-            if widget is not None:
-                widget.hide()
-                widget.deleteLater()
-        for i, o in enumerate(section.obstacles):
-            row = Card("")
-            words = [
-                ("keep", "stays"),
-                ("notch", "is notched"),
-                ("file", "is filed"),
-                ("cut", "is cut out"),
-                ("remove", "was never there"),
+        def change(plan: Plan) -> Plan:
+            drawn = [
+                (s.kind, [from_sheet(side, *views.sheet_place(drawing, *p)) for p in s.points])
+                for s in svg_shapes.closed_shapes(data)
             ]
-            action = self.choice(f"What is done to {o.id}", words, lambda v, n=i: self._change_obstacle(n, action=v))
-            action.show_value(o.action)
-            row.row(f"{o.kind} {o.id.rsplit('.', 1)[-1]}", action)
-            for name, values, part in (("x y z", o.box.at, "at"), ("l b h", o.box.size, "size")):
-                fields = []
-                for axis, value in enumerate(values):
-                    read = read_mm if part == "at" else read_size
-                    take = lambda v, n=i, p=part, k=axis: self._obstacle_box(n, p, k, float(v))  # type: ignore[misc,arg-type]  # noqa: E731
-                    field = self.value(f"{name.split()[axis]} of {o.id}", read, take)
-                    field.show_value(f"{value:g}")
-                    fields.append(field)
-                row.row(name, *fields)
-            self._obstacle_rows.addWidget(row)
+            plan, new = patterns.openings_from_shapes(plan, section, side, drawn)
+            made.extend(new)
+            return plan
 
-    def _obstacle_box(self, number: int, part: str, axis: int, value: float) -> None:
-        section = self.section()
-        if section is None:
-            return
-        box = section.obstacles[number].box
-        values = list(getattr(box, part))
-        values[axis] = value
-        self._change_obstacle(number, box={**box.model_dump(), part: tuple(values)})
-
-    def _fewest_card(self) -> None:
-        card = self.card("Fewest lamps")
-        ask = QPushButton("Propose lamps for each school")
-        ask.setToolTip("The fewest of the part of its first lamp that reach its wanted look, evenly")
-        ask.clicked.connect(self._propose)
-        card.outer.addWidget(ask)
-        self._proposals = QVBoxLayout()
-        card.outer.addLayout(self._proposals)
-        self._proposed_for = ""
-
-    def _keep(self, name: str, value: object) -> None:
-        self._rule[name] = float(value)  # type: ignore[arg-type]
-        self.refresh()
-
-    def _fill(self) -> None:
-        section = self.section()
-        if section is not None:
-            rule = dict(self._rule)
-            ids = [o.id for o in self.plan.openings if o.section == section.id]
-            self.document.edit(
-                "Light by rule",
-                lambda plan: occupancy.fill(plan, ids, rule["share"], rule["clump"], int(rule["seed"])),
-            )
+        if self.document.edit("Openings from the drawing", change):
+            self.document.message.emit(f"{len(made)} openings taken from the drawing.", "info")
 
     def _side(self) -> Side:
         return self.document.shown_side
@@ -245,42 +190,38 @@ class SectionPanel(Panel):
         )
         self.ring.setText("")
 
-    def _propose(self) -> None:
-        section = self.section()
-        if section is None:
-            return
-        self._clear_proposals()
-        mine = [p for p in self.plan.lamps if (s := self.found.lamps.get(p.id)) is not None and s.section == section.id]
-        part = mine[0].part if mine else "chip-1206-warm-white"
-        # The assessment may still be on its way for a section that is new.
-        state = self.found.sections.get(section.id)
-        wanted = (state.wanted_cd_m2 if state else 0.0) or LOOK_CD_M2["normal"]
-        found = fewest.propose(self.plan, section.id, part, wanted)
-        if not found:
-            self._proposals.addWidget(label("It has no lit window yet.", "muted"))
-        for proposal in found:
-            lamps = "1 lamp" if proposal.lamp_count == 1 else f"{proposal.lamp_count} lamps"
-            reach = "" if proposal.reached >= 1 else f", only {proposal.reached * 100:.0f} % bright"
-            words = f"{lamps} {fewest.SCHOOLS[proposal.school]}: {proposal.evenness:.2f} even{reach}"
-            button = QPushButton(words)
-            button.setObjectName("proposal")
-            button.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
-            button.setToolTip(f"{words}. Takes the place of the lamps it has; undo takes it back")
-            button.clicked.connect(lambda _=False, p=proposal: self._take_proposal(p))
-            self._proposals.addWidget(button)
-        self._proposed_for = section.id
-
-    def _take_proposal(self, proposal: fewest.Proposal) -> None:
+    def _box_from_outlines(self) -> None:
         section = self.section()
         if section is not None:
-            self.document.edit("Take the proposed lamps", lambda plan: fewest.take(plan, section.id, proposal))
+            self.document.edit(
+                "Inner box from the outlines",
+                lambda plan: edits.set_fields(plan, [section.id], box=shapes.box_from_outlines(section)),
+            )
 
-    def _clear_proposals(self) -> None:
-        while self._proposals.count():
-            item = self._proposals.takeAt(0).widget()
-            if item is not None:
-                item.hide()
-                item.deleteLater()
+    def _turn_round(self) -> None:
+        ids, axis = list(self.document.selection), PLANES[self._side()][0]
+        self.document.edit("Turn round", lambda plan: twins.turn_round(plan, ids, axis))
+
+    def _copy_across(self) -> None:
+        ids, made = list(self.document.selection), []
+
+        def change(plan: Plan) -> Plan:
+            plan, new = twins.copy_across(plan, ids)
+            made.extend(new)
+            return plan
+
+        if self.document.edit("Copy to the other side", change):
+            self.document.select(made)
+
+    def _pick_colour(self) -> None:
+        from PySide6.QtGui import QColor
+        from PySide6.QtWidgets import QColorDialog
+
+        section = self.section()
+        start = QColor(section.colour) if section and section.colour else QColor("#b8b8b0")
+        chosen = QColorDialog.getColor(start, self, "Paint outside")
+        if chosen.isValid():
+            self._set("Change colour", colour=chosen.name())
 
     def section(self) -> Section | None:
         return next((i for i in self.document.selected_items() if isinstance(i, Section)), None)
@@ -328,16 +269,17 @@ class SectionPanel(Panel):
         section = self.section()
         if section is None:
             return
-        self._show_obstacles(section)
+        for card in self.cards:
+            card.refresh(section)
         state = self.found.sections.get(section.id)
-        if self._proposed_for != section.id:
-            self._clear_proposals()
-            self._proposed_for = ""
-        self.awake[0].show_value(f"{self._rule['share'] * 100:g}")
-        self.awake[1].show_value(f"{self._rule['clump']:g}")
-        self.awake[2].show_value(f"{self._rule['seed']:g}")
         self.school.show_value(section.school)
-        work = next((e for e in effort_of(self.plan) if e.section == section.id), None)
+        self.plastic.show_value(section.plastic)
+        self.colour.show_value(section.colour)
+        self.pick_colour.setStyleSheet(f"background: {section.colour};" if section.colour else "")
+        self.feature.refresh()
+        view = next((v for v in self.plan.views if v.side == self._side()), None)
+        self.from_svg.setVisible(bool(view and view.drawing and view.drawing.picture.lower().endswith(".svg")))
+        work = next((e for e in effort_of(self.plan) if e.of == section.id), None)
         self.work.setText(
             f"{work.panes} panes, {work.holes} holes, {work.joints} joints: about <b>{work.hours:.1f} h</b> of work."
             if work

@@ -10,10 +10,9 @@ from PySide6.QtCore import QRectF
 
 from gwiazda.core.parts.catalogue import lamp_parts
 from gwiazda.core.plan.lookup import kept
-from gwiazda.core.plan.models import PLANES, SHEET, Lamp, Opening, Plan, Section, Side, to_sheet
+from gwiazda.core.plan.models import OPPOSITE, PLANES, SHEET, Lamp, Opening, Plan, Section, Side, to_sheet
 
 Array = npt.NDArray[np.float64]
-OPPOSITE: dict[Side, Side] = {"port": "starboard", "starboard": "port", "bow": "stern", "stern": "bow"}
 
 
 @dataclass(frozen=True)

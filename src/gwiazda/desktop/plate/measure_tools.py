@@ -1,4 +1,4 @@
-"""Tools of the measuring bench: calibrate, level, trace, the brush of who is awake, and the eye at a window."""
+"""Tools of the measuring bench: calibrate, level, the brush of who is awake, and the eye at a window."""
 
 from __future__ import annotations
 
@@ -11,20 +11,17 @@ from PySide6.QtGui import QPainter, QPen, QPolygonF
 
 from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.light.sightline import seen_share, through_opening
-from gwiazda.core.plan import edits, shapes, views
+from gwiazda.core.plan import edits, views
 from gwiazda.core.plan.lookup import lamps_by_section, section_of
-from gwiazda.core.plan.models import NORMALS, PLANES, SHEET, Opening, Plan, from_sheet
+from gwiazda.core.plan.models import NORMALS, PLANES, SHEET, Opening, from_sheet
 from gwiazda.core.plan.occupancy import DIM
-from gwiazda.core.quantities import parse_length_mm
+from gwiazda.core.quantities import parse_kit_length_mm
 from gwiazda.desktop.plate.index import opening_shapes
-from gwiazda.desktop.plate.tools import DragTool, Tool, rounded
+from gwiazda.desktop.plate.tools import DragTool, Tool
 from gwiazda.desktop.widgets.fields import ValueField
 
 if TYPE_CHECKING:
     from gwiazda.desktop.plate.plate import Plate
-
-SNAP_PX = 7.0
-FULL_SIZE_FROM_MM = 1000.0  # a length of a metre and more can only be meant at full size
 
 
 class LineTool(DragTool):
@@ -66,8 +63,11 @@ class CalibrateTool(LineTool):
             return
         self._end = at
         plate = self.plate
-        self.field = ValueField("Length of the line", lambda t: parse_length_mm(t, "Calibration"), self._take, plate)
-        self.field.set_hint("94 mm on the kit, or 18.8 m at full size")
+        scale = plate.document.plan.kit.scale
+        self.field = ValueField(
+            "Length of the line", lambda t: parse_kit_length_mm(t, scale, "Calibration"), self._take, plate
+        )
+        self.field.set_hint("94 mm on the kit; 18.8 m, or 60 cm full size, where that is the size of the real one")
         self.field.setPlaceholderText("94 mm or 18.8 m")
         self.field.refused.connect(plate.document.message_stop)
         self.field.setFixedWidth(150)
@@ -79,8 +79,6 @@ class CalibrateTool(LineTool):
     def _take(self, value: object) -> None:
         length = float(value)  # type: ignore[arg-type]
         document, view = self.plate.document, self.plate.view
-        if length >= FULL_SIZE_FROM_MM:
-            length /= document.plan.kit.scale
         a, b = self._sheet()
         if document.edit("Calibrate", lambda plan: views.calibrate(plan, view.id, a, b, length)):
             document.message.emit(f"The line is {length:.4g} mm on the model now.", "info")
@@ -112,105 +110,6 @@ class LevelTool(LineTool):
         (ax, ay), (bx, by) = self._sheet()
         angle = math.degrees(math.atan2(by - ay, bx - ax))
         return f"{(angle + 90) % 180 - 90:.1f}°"
-
-
-class TraceTool(Tool):
-    id = "trace"
-
-    def __init__(self, plate: Plate) -> None:
-        super().__init__(plate)
-        self.points: list[tuple[float, float]] = []  # the view's model coordinates
-        self._at: QPointF | None = None
-
-    def _px(self, point: tuple[float, float]) -> QPointF:
-        a, b, _ = SHEET[self.plate.view.side]
-        return self.plate.extent.to_px(a * point[0], b * point[1])
-
-    def _snapped(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> tuple[float, float]:
-        """To corners of other outlines, then level or upright with the last corner; Shift switches it off."""
-        side, window = self.plate.view.side, self.plate.extent
-        u, w = from_sheet(side, *window.to_mm(at.x(), at.y()))
-        if modifiers & Qt.KeyboardModifier.ShiftModifier:
-            return rounded(u), rounded(w)
-        seen_from = "port" if side == "starboard" else side
-        for section in self.plate.document.plan.sections:
-            for outline in section.outlines:
-                if outline.side == seen_from:
-                    for corner in outline.points:
-                        if (self._px(corner) - at).manhattanLength() < SNAP_PX:
-                            return corner
-        if self.points:
-            last = self._px(self.points[-1])
-            if abs(last.x() - at.x()) < SNAP_PX:
-                u = self.points[-1][0]
-            if abs(last.y() - at.y()) < SNAP_PX:
-                w = self.points[-1][1]
-        return rounded(u), rounded(w)
-
-    def press(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
-        if len(self.points) >= 3 and (self._px(self.points[0]) - at).manhattanLength() < SNAP_PX + 3:
-            self.close()
-            return
-        point = self._snapped(at, modifiers)
-        if not self.points or point != self.points[-1]:
-            self.points.append(point)
-        self._at = at
-        self.plate.update()
-
-    def move(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
-        self._at = at
-        self.plate.update()
-
-    def close(self) -> None:
-        document, side, points = self.plate.document, self.plate.view.side, tuple(self.points)
-        spans = [max(p[i] for p in points) - min(p[i] for p in points) for i in range(2)] if points else [0.0, 0.0]
-        depth = max(3.0, rounded(min(spans) * 1.5))
-        new: list[str] = []
-
-        def change(plan: Plan) -> Plan:
-            section = shapes.traced_section(plan, side, points, depth)
-            new.append(section.id)
-            return edits.add_section(plan, section)
-
-        if document.edit("Trace a section", change):
-            self.points = []
-            document.select(new)
-            document.message.emit(f"Traced, {depth:g} mm deep. Type its real inner size in the inspector.", "info")
-        self.plate.update()
-
-    def key_press(self, key: int) -> bool:
-        if not self.points:
-            return False
-        if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            self.close()
-        elif key == Qt.Key.Key_Backspace:
-            self.points.pop()
-            self.plate.update()
-        else:
-            return False
-        return True
-
-    def paint(self, painter: QPainter) -> None:
-        if not self.points:
-            return
-        palette = self.plate.palette_
-        line = QPolygonF([self._px(p) for p in self.points])
-        painter.setPen(QPen(palette.colour("choice"), 1.8))
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawPolyline(line)
-        painter.setBrush(palette.colour("card"))
-        for i in range(line.size()):
-            painter.drawEllipse(line.at(i), 4 if i else 6, 4 if i else 6)
-        where = shapes.crossing(tuple(self.points)) if len(self.points) > 3 else None
-        if where is not None:
-            painter.setPen(QPen(palette.colour("stop"), 2))
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawEllipse(self._px(where), 9, 9)
-            self.plate.paint_tag(painter, self._px(where) + QPointF(12, -26), "crosses itself here")
-
-    def cancel(self) -> None:
-        self.points = []
-        self.plate.update()
 
 
 class BrushTool(Tool):

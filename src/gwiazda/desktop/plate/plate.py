@@ -91,7 +91,7 @@ class Plate(QWidget):
     def set_view(self, view_id: str) -> None:
         view = next((v for v in self.document.plan.views if v.id == view_id), None)
         if view is not None and view.id != self.view.id:
-            self.tool.cancel()
+            self.tool.leave_view()
             self.view = view
             self.fit_view()
             self.view_changed.emit()
@@ -300,7 +300,7 @@ class Plate(QWidget):
         elif event.buttons() & Qt.MouseButton.LeftButton:
             self.tool.move(at, event.modifiers())
         else:
-            if self.tool.id == "trace":
+            if self.tool.follows:
                 self.tool.move(at, event.modifiers())
             on_wipe = not self.hold and self._on_wipe(at)
             self.setCursor(Qt.CursorShape.SplitHCursor if on_wipe else self.tool.cursor)

@@ -92,7 +92,7 @@ def area_of(plan: Plan, view: View, pictures: dict[str, bytes]) -> QRectF:
         x, y, _ = to_sheet(view.side, lamp.at)
         area = area.united(QRectF(x - 2, y - 2, 4, 4))
     if view.drawing is not None and view.drawing.picture in pictures:
-        area = area.united(drawing_area(view, pictures[view.drawing.picture]))
+        area = area.united(shown_area(view, pictures[view.drawing.picture]))
     return area
 
 
@@ -119,8 +119,24 @@ def drawing_area(view: View, data: bytes) -> QRectF:
     else:
         image = QImage.fromData(data)
         width, height = image.width(), image.height()
+    return _in_mm(view, QRectF(0.0, 0.0, width, height))
+
+
+def _in_mm(view: View, area: QRectF) -> QRectF:
+    """An area of a drawing, in its own units, on the sheet before it is turned."""
+    drawing = view.drawing
+    assert drawing is not None
     k, (ox, oy) = drawing.mm_per_unit, drawing.origin
-    return QRectF(-ox * k, -oy * k, width * k, height * k)
+    return QRectF((area.left() - ox) * k, (area.top() - oy) * k, area.width() * k, area.height() * k)
+
+
+def shown_area(view: View, data: bytes) -> QRectF:
+    """What of a view's drawing is shown: all of it, or what the crop keeps."""
+    area = drawing_area(view, data)
+    crop = view.drawing.crop if view.drawing else None
+    if crop is None:
+        return area
+    return area.intersected(_in_mm(view, QRectF(crop[0], crop[1], crop[2] - crop[0], crop[3] - crop[1])))
 
 
 def render_drawing(view: View, pictures: dict[str, bytes], window: Window) -> QImage | None:
@@ -142,6 +158,9 @@ def render_drawing(view: View, pictures: dict[str, bytes], window: Window) -> QI
         painter.translate(origin)
         painter.rotate(turn)
         painter.translate(-origin)
+    if view.drawing.crop is not None:
+        kept = shown_area(view, data)
+        painter.setClipRect(QRectF(window.to_px(kept.left(), kept.top()), window.to_px(kept.right(), kept.bottom())))
     if _is_svg(data):
         QSvgRenderer(QByteArray(data)).render(painter, target)
     else:

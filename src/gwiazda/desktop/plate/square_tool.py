@@ -11,9 +11,8 @@ from PySide6.QtGui import QImage, QPainter, QPen, QPolygonF, QTransform
 from gwiazda.core.errors import GwiazdaError, PlanError, QuantityError
 from gwiazda.core.plan import views
 from gwiazda.core.plan.models import Drawing
-from gwiazda.core.quantities import parse_length_mm
+from gwiazda.core.quantities import FULL_SIZE_FROM_MM, is_full_size, parse_length_mm, plain_length
 from gwiazda.desktop.drawings import png_of
-from gwiazda.desktop.plate.measure_tools import FULL_SIZE_FROM_MM
 from gwiazda.desktop.plate.tools import Tool
 from gwiazda.desktop.widgets.fields import ValueField
 
@@ -23,16 +22,22 @@ if TYPE_CHECKING:
 MOST_PX = 4096
 
 
-def read_rectangle(text: str) -> tuple[float, float]:
-    """``120 x 40 mm`` as width and height in mm; the unit of the second counts for both when the first has none."""
+def read_rectangle(text: str, scale: float = 1.0) -> tuple[float, float]:
+    """``120 x 40 mm`` as width and height in mm on the model; one unit counts for both when the first has none.
+
+    ``scale`` divides what is given at full size: from a metre on, or where it says so.
+    """
     parts = re.split(r"\s*[x×]\s*", text.strip())
     if len(parts) != 2:
         raise QuantityError("Rectangle", f"“{text.strip()}” is not a size", "width x height, such as 120 x 40 mm")
-    unit = re.sub(r"[\d.,\s/+-]", "", parts[1])
+    unit = re.sub(r"[\d.,\s/+-]", "", plain_length(parts[1]))
     first = parts[0] if re.search(r"[^\d.,\s/+-]", parts[0]) else f"{parts[0]} {unit}"
-    width, height = parse_length_mm(first, "Width"), parse_length_mm(parts[1], "Height")
+    full = is_full_size(parts[1])
+    width, height = parse_length_mm(plain_length(first), "Width"), parse_length_mm(plain_length(parts[1]), "Height")
     if not (width > 0 and height > 0):
         raise QuantityError("Rectangle", f"“{text.strip()}” has no size", "width x height above zero")
+    if full or max(width, height) >= FULL_SIZE_FROM_MM:
+        return width / scale, height / scale
     return width, height
 
 
@@ -86,7 +91,12 @@ class SquareTool(Tool):
             self.cancel()
         self.points.append(self.plate.extent.to_mm(at.x(), at.y()))
         if len(self.points) == 4:
-            self.field = ValueField("Size of the rectangle", read_rectangle, self._take, self.plate)
+            self.field = ValueField(
+                "Size of the rectangle",
+                lambda t: read_rectangle(t, self.plate.document.plan.kit.scale),
+                self._take,
+                self.plate,
+            )
             self.field.set_hint("120 x 40 mm on the kit, or 24 x 8 m at full size")
             self.field.setPlaceholderText("120 x 40 mm")
             self.field.refused.connect(self.plate.document.message_stop)
@@ -102,8 +112,6 @@ class SquareTool(Tool):
     def _take(self, value: object) -> None:
         width, height = value  # type: ignore[misc]
         document, view = self.plate.document, self.plate.view
-        if max(width, height) >= FULL_SIZE_FROM_MM:
-            width, height = width / document.plan.kit.scale, height / document.plan.kit.scale
         try:
             self._square(width, height)
         except GwiazdaError as error:

@@ -29,6 +29,7 @@ class Tool:
 
     id = ""
     cursor = Qt.CursorShape.CrossCursor
+    follows = False  # whether it hears of the pointer with no button down
 
     def __init__(self, plate: Plate) -> None:
         self.plate = plate
@@ -43,6 +44,10 @@ class Tool:
 
     def cancel(self) -> None: ...
 
+    def leave_view(self) -> None:
+        """Another view is about to be shown."""
+        self.cancel()
+
     def key_press(self, key: int) -> bool:
         """Whether the tool took the key."""
         return False
@@ -52,6 +57,11 @@ class Tool:
         side, window = self.plate.view.side, self.plate.extent
         (ah, av), (bh, bv) = (from_sheet(side, *window.to_mm(p.x(), p.y())) for p in (a, b))
         return (rounded(ah), rounded(av)), (rounded(bh), rounded(bv))
+
+    def _px(self, point: tuple[float, float]) -> QPointF:
+        """A place in the view's model coordinates on the plate."""
+        a, b, _ = SHEET[self.plate.view.side]
+        return self.plate.extent.to_px(a * point[0], b * point[1])
 
     def _section_under(self, at: QPointF, what: str) -> Section | None:
         """The section at a place, or a sentence that there is none."""

@@ -11,8 +11,9 @@ from PySide6.QtGui import QBrush, QColor, QImage, QPainter, QPen, QPolygonF, QRa
 
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.light.tone import to_srgb
+from gwiazda.core.plan.decks import name_of
 from gwiazda.core.plan.lookup import find, lamp_of, opening_of
-from gwiazda.core.plan.models import PLANES, Lamp, Opening, Plan, Section, View, to_sheet
+from gwiazda.core.plan.models import PLANES, SHEET, Lamp, Opening, Plan, Section, View, to_sheet
 from gwiazda.desktop.plate.index import hidden_lamps, lamp_shapes, opening_shapes, section_polygons
 from gwiazda.desktop.plate.sheet import Window, box_on_sheet
 from gwiazda.desktop.theme.palette import Palette
@@ -103,9 +104,14 @@ def _grid(painter: QPainter, works: Works) -> None:
 
 def _sections(painter: QPainter, works: Works, has_drawing: bool) -> None:
     p, chosen = works.palette, set(works.selection)
+    paint = {s.id: s.colour for s in works.plan.sections if s.colour and p.name == "bench"}
     for section_id, polygon, _ in section_polygons(works.plan.sections, works.view.side):
         shape = QPolygonF([works.window.to_px(x, y) for x, y in polygon])
         painter.setBrush(Qt.BrushStyle.NoBrush if has_drawing else QBrush(p.colour("section")))
+        if section_id in paint:
+            tone = QColor(paint[section_id])
+            tone.setAlpha(90 if has_drawing else 255)
+            painter.setBrush(tone)
         painter.setPen(QPen(p.colour("ink", 90 if has_drawing else 200), 1))
         if section_id in chosen:
             painter.setBrush(p.colour("choice", 26))
@@ -159,6 +165,7 @@ def _openings(painter: QPainter, works: Works) -> None:
         shown &= np.array([works.draws(i) for i in shapes.ids], dtype=bool)
     fills: dict[str, list[QRectF]] = {}
     rounds: dict[str, list[QRectF]] = {}
+    others: list[tuple[str, Opening, QRectF]] = []
     chosen: list[QRectF] = []
     selected = set(works.selection)
     small = float(np.mean(px[:, 3] - px[:, 1])) < DETAIL_PX
@@ -167,8 +174,11 @@ def _openings(painter: QPainter, works: Works) -> None:
         rect = QRectF(px[i, 0], px[i, 1], px[i, 2] - px[i, 0], px[i, 3] - px[i, 1])
         opening = by_id.get(shapes.ids[i]) or opening_of(works.plan, shapes.ids[i])
         kind = "dark" if opening.lit == 0 else ("dim" if opening.lit < 1 else "lit")
-        into = rounds if opening.shape == "round" and shapes.facing[i] else fills
-        into.setdefault(kind, []).append(rect)
+        if shapes.facing[i] and opening.shape in ("slot", "traced"):
+            others.append((kind, opening, rect))
+        else:
+            into = rounds if opening.shape == "round" and shapes.facing[i] else fills
+            into.setdefault(kind, []).append(rect)
         if shapes.ids[i] in selected:
             chosen.append(rect.adjusted(-2.5, -2.5, 2.5, 2.5))
     dim = QColor(p.pane)
@@ -185,6 +195,17 @@ def _openings(painter: QPainter, works: Works) -> None:
         painter.setBrush(colours[kind])
         for rect in rects:
             painter.drawEllipse(rect)
+    a, b, _ = SHEET[works.view.side]
+    for kind, opening, rect in others:
+        painter.setBrush(colours[kind])
+        if opening.shape == "slot":
+            radius = min(rect.width(), rect.height()) / 2
+            painter.drawRoundedRect(rect, radius, radius)
+        else:
+            middle = rect.center()
+            painter.drawPolygon(
+                QPolygonF([middle + QPointF(a * h * rect.width(), b * v * rect.height()) for h, v in opening.points])
+            )
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     _frame(painter, p, chosen)
 
@@ -288,7 +309,8 @@ def describe(plan: Plan, found: Assessment, item_id: str) -> str:
     if isinstance(item, Opening):
         state = found.openings.get(item.id)
         lit = "dark on purpose" if item.lit == 0 else (f"{state.luminance_cd_m2:.3g} cd/m²" if state else "")
-        return f"{item.id} · {item.width_mm:g} × {item.height_mm:g} mm · {lit}"
+        name = name_of(plan.sections, plan.openings, item.id)
+        return f"{name} · {item.width_mm:g} × {item.height_mm:g} mm · {lit}"
     if isinstance(item, Lamp):
         lamp = found.lamps.get(item.id)
         return f"{item.id} · {lamp.current_a * 1e3:.3g} mA · {lamp.resistor_ohm:.4g} Ω" if lamp else f"{item.id} · dark"

@@ -19,7 +19,7 @@ class Station:
 
 STATIONS: tuple[Station, ...] = (
     Station(
-        "measure", "1", "Measure", "sections and the windows in them", ("pick", "calibrate", "level", "square", "trace", "section", "window", "row", "brush"),
+        "measure", "1", "Measure", "sections and the windows in them", ("pick", "crop", "calibrate", "level", "square", "align", "wand", "trace", "section", "window", "cut", "row", "curve", "brush"),
         ("gwiazda.desktop.stations.measure.drawer", "MeasureDrawer"),
     ),
     Station(

@@ -111,9 +111,46 @@ def _square(p: QPainter, ink: QPen, c: Palette) -> None:
     p.drawRect(QRectF(5, 6, 14, 12))
 
 
+def _crop(p: QPainter, ink: QPen, c: Palette) -> None:
+    p.setBrush(c.colour("section"))
+    p.drawRect(QRectF(7, 7, 10, 10))
+    for a, b in (((7, 3), (7, 7)), ((3, 7), (7, 7)), ((17, 17), (17, 21)), ((17, 17), (21, 17))):
+        p.drawLine(QPointF(*a), QPointF(*b))
+
+
+def _align(p: QPainter, ink: QPen, c: Palette) -> None:
+    p.setBrush(c.colour("section"))
+    p.drawRect(QRectF(4, 3, 11, 6))
+    p.drawRect(QRectF(4, 15, 11, 6))
+    p.setPen(QPen(c.colour("choice"), 1.6, Qt.PenStyle.DashLine))
+    p.drawLine(QLineF(18, 2, 18, 22))
+    p.setBrush(c.colour("live"))
+    p.drawEllipse(QPointF(18, 6), 2.2, 2.2)
+    p.drawEllipse(QPointF(18, 18), 2.2, 2.2)
+
+
+def _wand(p: QPainter, ink: QPen, c: Palette) -> None:
+    p.drawLine(QLineF(5, 20, 14, 10))
+    p.setPen(QPen(c.colour("choice"), 1.4, Qt.PenStyle.DashLine))
+    p.setBrush(Qt.BrushStyle.NoBrush)
+    p.drawPolygon(QPolygonF([QPointF(*q) for q in ((10, 4), (20, 5), (21, 14), (15, 15))]))
+
+
+def _cut(p: QPainter, ink: QPen, c: Palette) -> None:
+    p.setBrush(c.colour("pane"))
+    p.drawPolygon(QPolygonF([QPointF(*q) for q in ((5, 8), (15, 5), (20, 12), (16, 18), (6, 17))]))
+
+
+def _curve(p: QPainter, ink: QPen, c: Palette) -> None:
+    p.setBrush(c.colour("pane"))
+    for x, y in ((3, 13), (9.5, 7), (16, 13)):
+        p.drawRect(QRectF(x, y, 5, 5))
+
+
 _DRAW: dict[str, Callable[[QPainter, QPen, Palette], None]] = {
     "pick": _pick, "section": _section, "window": _window, "row": _row, "lamp": _lamp, "point": _point,
     "calibrate": _calibrate, "level": _level, "trace": _trace, "brush": _brush, "eye": _eye, "throw": _throw, "square": _square,
+    "crop": _crop, "align": _align, "wand": _wand, "cut": _cut, "curve": _curve,
 }  # fmt: skip
 
 

@@ -156,6 +156,11 @@ def parse_number(text: str, what: str, low: float, high: float, unit: str = "") 
     return value
 
 
+def counted(number: int, noun: str) -> str:
+    """``1 lamp``, ``3 lamps``."""
+    return f"{number} {noun}" if number == 1 else f"{number} {noun}s"
+
+
 def format_resistance(ohm: float) -> str:
     """Short bench form: ``470 Ω``, ``3.9 kΩ``, ``1 MΩ``."""
     for factor, unit in ((1e6, "MΩ"), (1e3, "kΩ")):

@@ -121,7 +121,11 @@ def inner_rectangle(points: tuple[Point2, ...], wall_mm: float) -> tuple[float, 
                 best, found = area, (left, levels[i], right, levels[j])
     if found is None:
         raise PlanError("Outline", "leaves no room inside its walls", f"an outline wider than {2 * wall_mm:g} mm")
-    return tuple(round(x, 3) for x in found)  # type: ignore[return-value]
+    # In tenths of a millimetre, towards the inside.
+    return (
+        math.ceil(found[0] * 10.0 - 1e-4) / 10.0, math.ceil(found[1] * 10.0 - 1e-4) / 10.0,
+        math.floor(found[2] * 10.0 + 1e-4) / 10.0, math.floor(found[3] * 10.0 + 1e-4) / 10.0,
+    )  # fmt: skip
 
 
 def traced_section(plan: Plan, side: Side, points: tuple[Point2, ...], depth_mm: float, name: str = "") -> Section:

@@ -13,7 +13,7 @@ from gwiazda.core.assess.effort import effort_of, feature_effort_of
 from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.models import Feature, Purpose
-from gwiazda.core.quantities import parse_number
+from gwiazda.core.quantities import counted, parse_number
 from gwiazda.desktop.inspector.cards import Card, Panel, clear, common
 from gwiazda.desktop.inspector.reading import LOOKS
 from gwiazda.desktop.widgets.fields import ChoiceField
@@ -88,7 +88,7 @@ class FeatureCard:
             e = work.get(f.id)
             words = row.consequence()
             words.setText(
-                f"{e.panes} panes, {e.lamps} lamps, {e.joints} joints: about <b>{e.hours:.1f} h</b>."
+                f"{counted(e.panes, 'pane')}, {counted(e.lamps, 'lamp')}, {counted(e.joints, 'joint')}: about <b>{e.hours:.1f} h</b>."
                 if e
                 else "Nothing belongs to it yet: pick a section or a lamp and choose it there."
             )

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 
-from PySide6.QtWidgets import QHBoxLayout, QPushButton
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy
 
 from gwiazda.core.assess.effort import effort_of
 from gwiazda.core.errors import QuantityError
@@ -85,17 +85,19 @@ class SectionPanel(Panel):
         self.pick_colour.setFixedWidth(34)
         self.pick_colour.clicked.connect(self._pick_colour)
         card.row("Paint", self.colour, self.pick_colour)
-        propose = QPushButton("From its outlines")
+        propose = QPushButton("Propose it from the outlines")
         propose.setToolTip("The largest box inside the outlines, set in by the wall")
         propose.clicked.connect(self._box_from_outlines)
         turn = QPushButton("Turn round")
         turn.setToolTip("Mirror it end for end in the view that is shown, with all that is in it")
         turn.clicked.connect(self._turn_round)
-        across = QPushButton("Other side too")
+        across = QPushButton("Copy to other side")
         across.setToolTip("A copy on the other side of the model’s middle, with all that is in it")
         across.clicked.connect(self._copy_across)
+        card.outer.addWidget(propose)
         buttons = QHBoxLayout()
-        for button in (propose, turn, across):
+        for button in (turn, across):
+            button.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
             buttons.addWidget(button)
         card.outer.addLayout(buttons)
         self.feature = FeatureChoice(self)

@@ -10,10 +10,12 @@ from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QImage, QPainter, QPen, QPolygonF, QRadialGradient
 
 from gwiazda.core.assess.states import Assessment
+from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.light.tone import to_srgb
 from gwiazda.core.plan.decks import name_of
-from gwiazda.core.plan.lookup import find, lamp_of, opening_of
+from gwiazda.core.plan.lookup import find, lamp_of, opening_of, section_of
 from gwiazda.core.plan.models import PLANES, SHEET, Lamp, Opening, Plan, Section, View, to_sheet
+from gwiazda.core.plan.outlines import inset
 from gwiazda.desktop.plate.index import hidden_lamps, lamp_shapes, opening_shapes, section_polygons
 from gwiazda.desktop.plate.sheet import Window, box_on_sheet
 from gwiazda.desktop.theme.palette import Palette
@@ -117,6 +119,11 @@ def _sections(painter: QPainter, works: Works, has_drawing: bool) -> None:
             painter.setBrush(p.colour("choice", 26))
             painter.setPen(QPen(p.colour("choice"), 2))
         painter.drawPolygon(shape)
+        if section_id in chosen:
+            wall = _wall(tuple(map(tuple, polygon.tolist())), section_of(works.plan, section_id).wall_mm)
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.setPen(QPen(p.colour("choice", 120), 1, Qt.PenStyle.DotLine))
+            painter.drawPolygon(QPolygonF([works.window.to_px(x, y) for x, y in wall]))
     for section in works.plan.sections:
         if section.id in chosen:
             box = box_on_sheet(works.view.side, section.box.at, section.box.size)
@@ -132,6 +139,15 @@ def _sections(painter: QPainter, works: Works, has_drawing: bool) -> None:
             painter.setPen(QPen(p.colour("ink"), 1, Qt.PenStyle.SolidLine if kept_there else Qt.PenStyle.DotLine))
             painter.setBrush(QBrush(p.colour("ink", 70), Qt.BrushStyle.BDiagPattern) if kept_there else QBrush())
             painter.drawRect(rect)
+
+
+@lru_cache(maxsize=64)
+def _wall(points: tuple[tuple[float, float], ...], wall_mm: float) -> tuple[tuple[float, float], ...]:
+    """The inside of the wall along an outline; nothing where the wall leaves no inside."""
+    try:
+        return inset(points, wall_mm)
+    except GwiazdaError:
+        return ()
 
 
 def _dimensions(painter: QPainter, works: Works, section: Section, rect: QRectF) -> None:

@@ -6,6 +6,7 @@ import csv
 import io
 import json
 import math
+from typing import get_args
 
 import numpy as np
 import pytest
@@ -340,15 +341,10 @@ def test_shopping_list_counts_and_spares(demo):
 def test_catalogue_is_large_and_sound():
     lamps = catalogue.lamp_parts()
     assert len(lamps) >= 90
-    assert {p.form for p in lamps.values()} == {
-        "chip",
-        "round",
-        "flat-top",
-        "tube-tipped",
-        "rectangular",
-        "square",
-        "wedge",
-    }
+    assert {p.form for p in lamps.values()} == set(get_args(catalogue.LampForm))
+    assert {p.volts for p in lamps.values() if p.form == "strip"} == {5.0, 12.0}
+    assert any(p.rectified for p in lamps.values()) and any(p.flash_hz for p in lamps.values())
+    assert sum(bool(p.body) for p in lamps.values()) >= 12
     assert sum("white" in p.colour for p in lamps.values()) > 15 and len({p.colour for p in lamps.values()}) >= 9
     for part in lamps.values():
         assert part.family in catalogue.families() and part.basis in ("typical", "measured")

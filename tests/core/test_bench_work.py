@@ -76,16 +76,15 @@ def test_a_part_as_it_comes():
 
 def test_gap_is_the_box_less_what_is_kept(deck):
     section = deck.sections[0]
-    part = lamp_parts()["round-5-warm-white"]
-    assert gap_mm(section, lamp(), part) == 19
+    assert gap_mm(section, lamp()) == 19
     rib = Obstacle(id="rib", kind="rib", box=Box(at=(80, -5, 0), size=(4, 10, 3)), action="keep")
     with_rib = section.model_copy(update={"obstacles": (rib,)})
-    assert gap_mm(with_rib, lamp(), part) == 16
-    assert gap_mm(with_rib, lamp(aim=(1.0, 0.0, 0.0)), part) == 165, "lamps that look along don't meet the rib"
+    assert gap_mm(with_rib, lamp()) == 16
+    assert gap_mm(with_rib, lamp(aim=(1.0, 0.0, 0.0))) == 165, "lamps that look along don't meet the rib"
     cut = section.model_copy(update={"obstacles": (rib.model_copy(update={"action": "cut"}),)})
-    assert gap_mm(cut, lamp(), part) == 19
+    assert gap_mm(cut, lamp()) == 19
     across = Obstacle(id="b", box=Box(at=(60, -22, 0), size=(44, 44, 19)))
-    assert gap_mm(section.model_copy(update={"obstacles": (across,)}), lamp(), part) == 0
+    assert gap_mm(section.model_copy(update={"obstacles": (across,)}), lamp()) == 0
 
 
 def test_fit_says_by_how_much_and_what_would_help():

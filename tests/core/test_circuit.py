@@ -292,11 +292,14 @@ def test_large_networks_go_through_the_sparse_path():
 
 
 def test_numbers_of_a_junction_match_the_array_form():
-    from gwiazda.core.assess.wiring import junction
+    from gwiazda.core.assess.wiring import forward_v, junctions
     from gwiazda.core.parts.catalogue import lamp_parts
 
     for part in lamp_parts().values():
-        j = junction(part)
-        for amp in (1e-6, 1e-3, 0.02):
-            assert j.volts(amp) == pytest.approx(float(diode.forward_voltage(amp, j.n, j.is_a, j.rs_ohm)), rel=1e-12)
-    assert math.isclose(junction(lamp_parts()["chip-5050-warm-white"]).volts(0.06), 3.10, rel_tol=1e-3)
+        for j in junctions(part):
+            for amp in (1e-6, 1e-3, 0.02):
+                assert j.volts(amp) == pytest.approx(
+                    float(diode.forward_voltage(amp, j.n, j.is_a, j.rs_ohm)), rel=1e-12
+                )
+    chip = junctions(lamp_parts()["chip-5050-warm-white"])
+    assert math.isclose(forward_v(chip, 0.06), 3.10, rel_tol=1e-3)

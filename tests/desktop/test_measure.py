@@ -246,15 +246,15 @@ def test_worked_lamps_and_fit_in_the_inspector(bench):
     bench.document.select(["deck1.lamp.01"])
     bench.settle()
     panel = bench.window.inspector.panel
-    assert "mm to spare" in panel.fit.text()
+    assert "mm to spare" in panel.worked.words.text()
     texts = [panel.part.itemText(i) for i in range(panel.part.count())]
     assert texts[0].endswith("warm white") and any("too dim" in t for t in texts)
     bench.choose("Part", "5 mm round, warm white")
     bench.settle()
-    assert "beam" in panel.fit.text() and "20°" in panel.fit.text()
-    bench.bot.mouseClick(panel.sanded, Qt.MouseButton.LeftButton)
+    assert "beam" in panel.worked.words.text() and "20°" in panel.worked.words.text()
+    bench.bot.mouseClick(panel.worked.sanded, Qt.MouseButton.LeftButton)
     bench.settle()
-    assert find(bench.document.plan, "deck1.lamp.01").sanded and "110°" in panel.fit.text()
+    assert find(bench.document.plan, "deck1.lamp.01").sanded and "110°" in panel.worked.words.text()
     bench.choose("Tint of the tip", "red")
     assert find(bench.document.plan, "deck1.lamp.01").tint == "red"
 
@@ -265,7 +265,7 @@ def test_true_to_scale_and_to_be_seen(bench):
     bench.choose("What it stands for", "masthead light, 6 miles")
     assert find(bench.document.plan, "mast.masthead.01").wanted.mcd == pytest.approx(2.35)
     panel = bench.window.inspector.panel
-    bench.bot.mouseClick(panel.seen, Qt.MouseButton.LeftButton)
+    bench.bot.mouseClick(panel.true.seen, Qt.MouseButton.LeftButton)
     assert find(bench.document.plan, "mast.masthead.01").wanted.mcd < 2.35
 
 
@@ -564,3 +564,48 @@ def test_bad_pdfs_end_in_a_sentence(empty, tmp_path, data):
     else:
         # A page cut short may still be mended by the reader; then it has a size like any other.
         assert bench.plate.view.drawing.mm_per_unit > 0
+
+
+def test_a_part_of_ones_own_is_fitted_shown_and_kept(bench, tmp_path, monkeypatch):
+    from gwiazda.core.parts import catalogue
+
+    monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path / "data"))
+    try:
+        bench.document.select(["deck1.lamp.01"])
+        bench.settle()
+        own = bench.window.inspector.panel.own
+        keep = next(b for b in bench.window.inspector.panel.findChildren(QPushButton) if b.text().startswith("Keep it"))
+        bench.bot.mouseClick(keep, Qt.MouseButton.LeftButton)
+        assert "it has no name" in bench.window.message_label.text()
+        bench.type_into("Name of your part", "Blue bag")
+        bench.type_into("Data-sheet points", "1 mA 2.6 V, 5 mA 2.78, 20 mA 3.05 V")
+        assert "within" in own.words.text() and "3 points" in own.curve.accessibleName()
+        bench.type_into("Beam of your part", "60")
+        bench.bot.mouseClick(keep, Qt.MouseButton.LeftButton)
+        assert find(bench.document.plan, "deck1.lamp.01").part == "my-blue-bag"
+        part = catalogue.lamp_parts()["my-blue-bag"]
+        assert part.beam_deg == 60 and part.basis == "measured"
+        assert catalogue.families()[part.family].v20_v == pytest.approx(3.05, abs=0.01)
+        catalogue.set_own({}, {})
+        from gwiazda.desktop import own_parts
+
+        assert own_parts.load() == "" and catalogue.lamp_parts()["my-blue-bag"].beam_deg == 60
+        bench.document.undo()
+        bench.type_into("Data-sheet points", "bright")
+        assert "such as 1 mA 2.65 V" in bench.window.message_label.text()
+    finally:
+        catalogue.set_own({}, {})
+
+
+def test_a_strip_is_cut_to_units(bench):
+    bench.document.select(["deck1.lamp.01"])
+    bench.settle()
+    assert not bench.field("Units of the strip").isEnabled()
+    bench.choose("Part", "strip 12 V, 60 a metre, warm white")
+    bench.settle()
+    bench.type_into("Units of the strip", "2")
+    bench.settle()
+    assert find(bench.document.plan, "deck1.lamp.01").units == 2
+    assert "2 × 50 mm, 6 lamps" in bench.window.inspector.panel.facts.text()
+    bench.choose("Part", "1206 chip, warm white")
+    assert find(bench.document.plan, "deck1.lamp.01").units == 1

@@ -178,6 +178,16 @@ def format_current(amp: float) -> str:
     return f"{amp * 1e6:.3g} µA"
 
 
+def format_flux(lumen: float) -> str:
+    """``0.8 mlm``, ``942 mlm``, ``41 lm``."""
+    return f"{lumen:.3g} lm" if lumen >= 1.0 else f"{lumen * 1e3:.3g} mlm"
+
+
+def format_intensity(candela: float) -> str:
+    """``2.35 mcd``, ``300 mcd``, ``13 cd``."""
+    return f"{candela:.3g} cd" if candela >= 1.0 else f"{candela * 1e3:.3g} mcd"
+
+
 def format_hours(hours: float) -> str:
     """``45 min``, ``31 h``, ``6 days``, or ``no limit`` for infinity."""
     if math.isinf(hours):

@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+import re
+from collections.abc import Mapping
 from pathlib import Path
 
 from platformdirs import user_data_path
 
+from gwiazda.core.circuit.datasheet import Fit
 from gwiazda.core.errors import GwiazdaError, PlanFileError
 from gwiazda.core.exchange import parts_csv as own
 from gwiazda.core.parts import catalogue
+from gwiazda.core.parts.catalogue import Family, LampPart
 from gwiazda.core.plan.storage import write_atomically
 
 MAX_BYTES = 2**20
@@ -40,13 +44,33 @@ def load() -> str:
     return ""
 
 
-def take_in(path: Path) -> int:
-    """Add the parts of a file to the user's own, replacing those of the same id; returns how many it has."""
-    lamps, families = own.parts_from_csv(read(path))
+def _add(lamps: Mapping[str, LampPart], families: Mapping[str, Family]) -> None:
+    """Put parts beside the user's own, replacing those of the same id, in the catalogue and on disk."""
     before = catalogue.own_lamps()
     old_families = {p.family: catalogue.families()[p.family] for p in before.values() if p.family.startswith("own-")}
     merged = {**before, **lamps}
     catalogue.set_own(merged, {**old_families, **families})
     place().parent.mkdir(parents=True, exist_ok=True)
     write_atomically(place(), own.parts_to_csv(merged.values()).encode())
+
+
+def keep(part: LampPart, name: str, fit: Fit, beam_deg: float, axial_mcd: float, rated_ma: float) -> str:
+    """A part like ``part`` with a diode fitted to its data sheet, kept as measured; returns its id."""
+    stem = re.sub(r"[^A-Za-z0-9]+", "-", name).strip("-").lower()[:60] or "part"
+    part_id, number = f"my-{stem}", 2
+    while part_id in catalogue.lamp_parts():
+        part_id, number = f"my-{stem}-{number}", number + 1
+    base = catalogue.families()[part.family]
+    family = Family(f"own-{part_id}", fit.volts(0.020), fit.volts(0.001), fit.rs_ohm, base.spread_v, base.k, "measured")
+    made = part._replace(
+        id=part_id, name=name, family=family.id, beam_deg=beam_deg, axial_mcd=axial_mcd, rated_ma=rated_ma, basis="measured", body=""
+    )  # fmt: skip
+    _add({part_id: made}, {family.id: family})
+    return part_id
+
+
+def take_in(path: Path) -> int:
+    """Add the parts of a file to the user's own, replacing those of the same id; returns how many it has."""
+    lamps, families = own.parts_from_csv(read(path))
+    _add(lamps, families)
     return len(lamps)

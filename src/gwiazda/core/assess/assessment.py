@@ -13,7 +13,7 @@ from operator import is_
 import numpy as np
 import numpy.typing as npt
 
-from gwiazda.core.assess.lampwork import worked
+from gwiazda.core.assess.lampwork import rated_a, worked
 from gwiazda.core.assess.meters import meters_of
 from gwiazda.core.assess.rooms import Room, room_of
 from gwiazda.core.assess.states import (
@@ -31,7 +31,8 @@ from gwiazda.core.assess.wiring import (
     Sizing,
     Solved,
     feed_of,
-    junction,
+    forward_v,
+    junctions,
     rungs_of,
     size_resistor,
     solve_rungs,
@@ -92,7 +93,7 @@ def _wanted_share(lamp: Lamp, part: LampPart, room: Room | None) -> float:
     """Light wanted of a lamp, as a share of that at its rated current (it may be more than 1)."""
     want = lamp.wanted
     if want.current_ma is not None:
-        return float((want.current_ma / part.rated_ma) ** families()[part.family].k)
+        return float((want.current_ma * 1e-3 / rated_a(lamp)) ** families()[part.family].k)
     look_here = LOOK_CD_M2 if lamp.mount == "inside" else LOOK_MCD
     if want.look == "full":
         return 1.0
@@ -131,21 +132,21 @@ def assess(plan: Plan) -> Assessment:
     for rung, ids in rungs:
         each = [parts[by_id[i].part] for i in ids]
         currents = [
-            current_for_light(min(wanted[i], 1.0), part.rated_ma * 1e-3, table[part.family].k)
+            current_for_light(min(wanted[i], 1.0), rated_a(by_id[i]), table[part.family].k)
             for i, part in zip(ids, each, strict=True)
         ]
         sizings.append(
             size_resistor(
                 feed.volts if feed else 0.0,
-                tuple(junction(p) for p in each),
+                tuple(j for i, p in zip(ids, each, strict=True) for j in junctions(p, by_id[i].units)),
                 sum(currents) / len(currents),
                 plan.drawer.series,
                 rung.fixed_ohm,
-                min(p.rated_ma for p in each) * 1e-3,
+                min(rated_a(by_id[i]) for i in ids),
             )
         )
     keys = tuple(
-        (s.resistor_ohm, tuple(junction(parts[by_id[i].part]) for i in ids))
+        (s.resistor_ohm, tuple(j for i in ids for j in junctions(parts[by_id[i].part], by_id[i].units)))
         for s, (_, ids) in zip(sizings, rungs, strict=True)
     )
     solved = solve_rungs(feed, keys) if feed else Solved(np.zeros(len(rungs)), np.zeros((0, len(rungs))), np.zeros(0))
@@ -170,11 +171,12 @@ def assess(plan: Plan) -> Assessment:
             )
     section_states, opening_states = _light(rooms, lamp_states, wanted)
     lights = tuple(
-        tuple((parts[by_id[i].part].colour, parts[by_id[i].part].family, parts[by_id[i].part].rated_ma * 1e-3,
+        tuple((parts[by_id[i].part].colour, parts[by_id[i].part].family, rated_a(by_id[i]),
                worked(by_id[i]).flux_lm) for i in ids)
         for _, ids in rungs
     )  # fmt: skip
-    supply = _supply(feed, keys, lights)
+    duties = tuple(min(parts[by_id[i].part].duty for i in ids) for _, ids in rungs)
+    supply = _supply(feed, keys, lights, duties)
     plastic = plastics().get(plan.kit.plastic)
     rho = plastic.reflectance if plastic else 0.5
     return Assessment(
@@ -214,7 +216,7 @@ def _kept_lamp_state(
 def _lamp_state(
     lamp: Lamp, part: LampPart, home: str | None, rung: str, sizing: Sizing, current: float, wanted: float
 ) -> LampState:
-    rated = part.rated_ma * 1e-3
+    rated = rated_a(lamp)
     share = max(current / rated, 0.0) ** families()[part.family].k
     return LampState(
         lamp.id,
@@ -225,7 +227,7 @@ def _lamp_state(
         current,
         sizing.wanted_a,
         rated,
-        junction(part).volts(max(current, 0.0)),
+        forward_v(junctions(part, lamp.units), max(current, 0.0)),
         sizing.resistor_ohm,
         worked(lamp).flux_lm * share,
         worked(lamp).axial_cd * share,
@@ -291,8 +293,13 @@ Lit = tuple[str, str, float, float]  # colour, diode family, rated current (A), 
 
 
 @lru_cache(maxsize=8)
-def _supply(feed: Feed | None, keys: tuple[RungKey, ...], lights: tuple[tuple[Lit, ...], ...]) -> SupplyState:
-    """Load on the supply and, for a battery, its evening: light and voltage along the hours."""
+def _supply(
+    feed: Feed | None, keys: tuple[RungKey, ...], lights: tuple[tuple[Lit, ...], ...], duties: tuple[float, ...]
+) -> SupplyState:
+    """Load on the supply, all lamps lit, and for a battery its evening: light and voltage along the hours.
+
+    Lamps that flash by themselves count with their share of the time (``duties``, one a rung) in what is used up.
+    """
     if feed is None:
         return SupplyState("unknown supply", 0.0, 0.0, 0.0, 0.0, False)
     solved = solve_rungs(feed, keys)
@@ -301,11 +308,11 @@ def _supply(feed: Feed | None, keys: tuple[RungKey, ...], lights: tuple[tuple[Li
     state = SupplyState(feed.part.name, feed.volts, terminal, draw, feed.limit_a, bool(feed.along_v))
     if not feed.along_v or draw <= 0:
         return state
-    hours = hours_at_depth(DEPTHS, solved.along.sum(axis=1), feed.capacity_ah, feed.i50_a)
+    hours = hours_at_depth(DEPTHS, solved.along @ np.array(duties), feed.capacity_ah, feed.i50_a)
     colours: dict[str, Array] = {}
     for i, rung in enumerate(lights):
-        for colour, family, rated_a, flux in rung:
-            each = relative_light(solved.along[:, i], rated_a, families()[family].k) * flux
+        for colour, family, rated, flux in rung:
+            each = relative_light(solved.along[:, i], rated, families()[family].k) * flux
             colours[colour] = each + colours.get(colour, 0.0)
     light = np.sum(list(colours.values()), axis=0)
     light = light / light[0] if light[0] > 0 else light

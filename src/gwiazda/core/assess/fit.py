@@ -11,7 +11,7 @@ from typing import NamedTuple
 
 import numpy as np
 
-from gwiazda.core.assess.lampwork import worked
+from gwiazda.core.assess.lampwork import body_mm, worked
 from gwiazda.core.parts.catalogue import LampPart, lamp_parts
 from gwiazda.core.plan.models import Box, Lamp, Section
 
@@ -19,6 +19,8 @@ GLUE_MM = 0.3
 LEADS_MM = {
     "chip": 0.6,
     "strip": 0.4,
+    "block": 0.6,
+    "filament": 1.0,
     "round": 2.5,
     "flat-top": 2.5,
     "tube-tipped": 2.5,
@@ -26,11 +28,16 @@ LEADS_MM = {
     "square": 2.5,
     "wedge": 3.0,
 }
+LONG = ("strip", "filament")
+SAME_BODY_MM = 0.5
 BOW_MM = 0.2  # a seam closes over this much too little and bows open
 
 
 class Fit(NamedTuple):
-    """``clearance_mm`` below zero: that much too thick. ``notch_mm`` would let it in; ``bows`` is about the seam."""
+    """``clearance_mm`` below zero: that much too thick. ``notch_mm`` would let it in; ``bows`` is about the seam.
+
+    ``too_long_mm``: how far a strip or a filament sticks out of the section along the way it lies.
+    """
 
     needed_mm: float
     gap_mm: float
@@ -38,6 +45,7 @@ class Fit(NamedTuple):
     notch_mm: float
     bows: bool
     touches: tuple[str, ...]
+    too_long_mm: float = 0.0
 
 
 def needed_mm(part: LampPart, height_mm: float) -> float:
@@ -50,16 +58,33 @@ def axis_of(aim: tuple[float, float, float]) -> int:
     return int(np.argmax(np.abs(aim)))
 
 
+def lies_along(lamp: Lamp) -> int:
+    """The model axis a long body lies along: along the model, or across it where the lamp looks along."""
+    return 1 if axis_of(lamp.aim) == 0 else 0
+
+
+def half_sizes(lamp: Lamp) -> tuple[float, float, float]:
+    """Half the body's extent (mm) along x, y and z; round ones and chips count as turned any way round."""
+    length, width, height = body_mm(lamp)
+    axis = axis_of(lamp.aim)
+    half = [max(length, width) / 2] * 3
+    if lamp_parts()[lamp.part].form in LONG:
+        half = [width / 2] * 3
+        half[lies_along(lamp)] = length / 2
+    half[axis] = height / 2
+    return half[0], half[1], half[2]
+
+
 def _overlaps(a: Box, low: list[float], high: list[float]) -> bool:
     return all(p < h and p + s > b for p, s, b, h in zip(a.at, a.size, low, high, strict=True))
 
 
-def gap_mm(section: Section, lamp: Lamp, part: LampPart) -> float:
+def gap_mm(section: Section, lamp: Lamp) -> float:
     """Clear room along the lamp's axis: the inner box, less what is kept of the obstacles beside it there."""
     axis = axis_of(lamp.aim)
-    half = max(part.size_mm[0], part.size_mm[1]) / 2
-    low = [c - half for c in lamp.at]
-    high = [c + half for c in lamp.at]
+    half = half_sizes(lamp)
+    low = [c - h for c, h in zip(lamp.at, half, strict=True)]
+    high = [c + h for c, h in zip(lamp.at, half, strict=True)]
     low[axis], high[axis] = section.box.at[axis], section.box.at[axis] + section.box.size[axis]
     lower, upper = low[axis], high[axis]
     for obstacle in section.obstacles:
@@ -79,16 +104,23 @@ def fit_of(section: Section, lamp: Lamp, others: tuple[Lamp, ...] = ()) -> Fit:
     parts = lamp_parts()
     part = parts[lamp.part]
     needed = needed_mm(part, worked(lamp).height_mm)
-    gap = gap_mm(section, lamp, part)
+    gap = gap_mm(section, lamp)
     clearance = gap - needed
-    radius = math.hypot(part.size_mm[0], part.size_mm[1]) / 2
-    touches = []
-    for other in others:
-        if other.id != lamp.id and other.part in parts:
-            size = parts[other.part].size_mm
-            if math.dist(lamp.at, other.at) < radius + math.hypot(size[0], size[1]) / 2:
-                touches.append(other.id)
-    return Fit(needed, gap, clearance, max(-clearance, 0.0), -clearance > BOW_MM, tuple(touches))
+    touches = tuple(o.id for o in others if o.part in parts and touch(lamp, o))
+    too_long = 0.0
+    if part.form in LONG:
+        along = lies_along(lamp)
+        reach, low, size = body_mm(lamp)[0] / 2, section.box.at[along], section.box.size[along]
+        too_long = max(low - (lamp.at[along] - reach), lamp.at[along] + reach - low - size, 0.0)
+    return Fit(needed, gap, clearance, max(-clearance, 0.0), -clearance > BOW_MM, touches, too_long)
+
+
+def touch(a: Lamp, b: Lamp) -> bool:
+    """Whether two lamps are in each other's way. Colours of one body share its place."""
+    body = lamp_parts()[a.part].body
+    if a.id == b.id or (body and body == lamp_parts()[b.part].body and math.dist(a.at, b.at) < SAME_BODY_MM):
+        return False
+    return all(abs(p - q) < h + k for p, q, h, k in zip(a.at, b.at, half_sizes(a), half_sizes(b), strict=True))
 
 
 def smaller_parts(section: Section, lamp: Lamp) -> list[LampPart]:

@@ -38,9 +38,10 @@ def _worked(
     sanded: bool,
     filed_mm: float,
     tint: str,
+    units: int,
 ) -> Worked:
     order = beam_order(beam_deg)
-    flux = beam_flux_lm(axial_mcd * 1e-3, order)
+    flux = beam_flux_lm(axial_mcd * 1e-3, order) * units
     height = size[2]
     if sanded:
         flux *= SANDED_FLUX
@@ -72,9 +73,20 @@ def _values(
 def worked(lamp: Lamp) -> Worked:
     """The lamp's light at rated current; its part must be in the catalogue."""
     part = lamp_parts()[lamp.part]
-    return _worked(*_values(part), lamp.frosted_cap, lamp.sanded, lamp.filed_mm, lamp.tint)
+    return _worked(*_values(part), lamp.frosted_cap, lamp.sanded, lamp.filed_mm, lamp.tint, lamp.units)
+
+
+def rated_a(lamp: Lamp) -> float:
+    """Rated current (A) of the lamp, all its units together."""
+    return lamp_parts()[lamp.part].rated_ma * 1e-3 * lamp.units
+
+
+def body_mm(lamp: Lamp) -> tuple[float, float, float]:
+    """Length, width and height of the body (mm), all units of a strip together, as worked."""
+    length, width, _ = lamp_parts()[lamp.part].size_mm
+    return length * lamp.units, width, worked(lamp).height_mm
 
 
 def plain(part: LampPart) -> Worked:
     """The part as it comes."""
-    return _worked(*_values(part), False, False, 0.0, "")
+    return _worked(*_values(part), False, False, 0.0, "", 1)

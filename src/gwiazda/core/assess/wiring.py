@@ -20,6 +20,7 @@ from gwiazda.core.power.discharge import unregulated
 Array = npt.NDArray[np.float64]
 
 HALF_TOLERANCE = {"E6": 0.025, "E12": 0.025, "E24": 0.025, "E96": 0.005}  # of 5 % and 1 % parts
+BUILT_IN_OHM, BUILT_IN_SHARE = 40.0, 0.02  # from here on a lamp counts as having a resistor of its own
 DEPTHS = np.linspace(0.0, 1.0, 81)
 
 
@@ -35,15 +36,34 @@ class Junction(NamedTuple):
         return self.n * VT_300K * math.log1p(current_a / self.is_a) + self.rs_ohm * current_a
 
 
+# The bridge in the lead of a rectified lamp: silicon diodes as physics gives them, two of them in the current's way.
+BRIDGE = (1.75, 2.5e-9, 0.6)
+
+
 @lru_cache(maxsize=512)
-def _junction(data: Family, dies: int) -> Junction:
+def _junctions(
+    data: Family, dies: int, leds: int, inner_ohm: float, rectified: bool, units: int
+) -> tuple[Junction, ...]:
     n, is_a = parameters_from_points(data.v20_v, data.v1_v, data.rs_ohm)
-    return Junction(n, is_a * dies, data.rs_ohm / dies)
+    side_by_side = dies * units
+    led = Junction(n, is_a * side_by_side, data.rs_ohm / side_by_side)
+    first = led._replace(rs_ohm=led.rs_ohm + inner_ohm / units)
+    bridge = (Junction(*BRIDGE),) * 2 if rectified else ()
+    return (first, *(led,) * (leds - 1), *bridge)
 
 
-def junction(part: LampPart) -> Junction:
-    """Diode of a part; more than one die from 40 mA rated on, 20 mA each."""
-    return _junction(families()[part.family], max(1, round(part.rated_ma / 20.0)))
+def junctions(part: LampPart, units: int = 1) -> tuple[Junction, ...]:
+    """The diodes of a lamp in series, built-in resistors counted with the first of them.
+
+    More than one die side by side from 40 mA rated on, 20 mA each; units of a strip lie side by side.
+    """
+    dies = max(1, round(part.rated_ma / 20.0))
+    return _junctions(families()[part.family], dies, part.leds, part.inner_ohm, part.rectified, units)
+
+
+def forward_v(diodes: tuple[Junction, ...], current_a: float) -> float:
+    """Voltage (V) over a lamp at a current."""
+    return sum(j.volts(current_a) for j in diodes)
 
 
 class Feed(NamedTuple):
@@ -131,6 +151,9 @@ def size_resistor(
     needed = headroom / wanted_a
     if fixed_ohm is not None:
         return Sizing(wanted_a, needed, fixed_ohm, headroom, False)
+    if needed <= BUILT_IN_SHARE * sum(j.rs_ohm for j in junctions) and any(j.rs_ohm >= BUILT_IN_OHM for j in junctions):
+        # Its own resistors are enough: nothing is put before it.
+        return Sizing(wanted_a, needed, 0.0, headroom, True)
     slack = HALF_TOLERANCE[series] if wanted_a * (1.0 + HALF_TOLERANCE[series]) <= rated_a else 0.0
     return Sizing(wanted_a, needed, at_or_above(max(needed * (1.0 - slack), 1.0), series), headroom, True)
 

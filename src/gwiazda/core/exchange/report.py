@@ -102,10 +102,19 @@ def shopping_rows(plan: Plan, found: Assessment) -> list[tuple[str, str, str, in
 
     rows: list[tuple[str, str, str, int, int]] = []
     parts = lamp_parts()
-    for part, count in sorted(Counter(lamp.part for lamp in plan.lamps).items()):
-        name = parts[part].name if part in parts else "not in the catalogue"
+    # Colours of one body at one place are one lamp; a strip is bought by the unit.
+    bodies: Counter[tuple[str, str]] = Counter()
+    there: set[tuple[str, tuple[float, float, float]]] = set()
+    for lamp in plan.lamps:
+        body = parts[lamp.part].body if lamp.part in parts else ""
+        if body and (body, lamp.at) in there:
+            continue
+        there.add((body, lamp.at))
+        name = parts[lamp.part].name if lamp.part in parts else "not in the catalogue"
+        bodies[(body, name.split(",")[0]) if body else (lamp.part, name)] += lamp.units
+    for (part, name), count in sorted(bodies.items()):
         rows.append(("lamp", part, name, count, with_spares(count)))
-    for ohm, count in sorted(Counter(r.resistor_ohm for r in found.rungs.values()).items()):
+    for ohm, count in sorted(Counter(r.resistor_ohm for r in found.rungs.values() if r.resistor_ohm > 0).items()):
         watts = max(r.resistor_w for r in found.rungs.values() if r.resistor_ohm == ohm)
         rating = "1/4 W" if watts <= 0.125 else ("1/2 W" if watts <= 0.25 else f"{math.ceil(2 * watts)} W")
         detail = f"{rating}, {plan.drawer.series}: {' '.join(bands(ohm, plan.drawer.series))}".rstrip(": ")

@@ -2,18 +2,18 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Callable, Iterator
 
 import numpy as np
 
-from gwiazda.core.assess.fit import fit_of, smaller_parts
+from gwiazda.core.assess.fit import fit_of, half_sizes, smaller_parts, touch
+from gwiazda.core.assess.lampwork import body_mm
 from gwiazda.core.assess.realism import REAL_LIGHT_M, full_size_m
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.findings.finding import Finding, Fix
 from gwiazda.core.parts.catalogue import lamp_parts
 from gwiazda.core.plan import edits, occupancy
-from gwiazda.core.plan.lookup import kept, lamps_by_section, section_of
+from gwiazda.core.plan.lookup import kept, lamp_of, lamps_by_section, section_of
 from gwiazda.core.plan.models import Lamp, Plan, Section
 
 
@@ -52,14 +52,27 @@ def _fits_of(section: Section, lamps: tuple[Lamp, ...]) -> tuple[Finding, ...]:
                     tuple(fixes),
                 )
             )  # fmt: skip
+        if fit.too_long_mm > 0:
+            found.append(
+                Finding(
+                    "too-long", "stop", "light", lamp.id, fit.too_long_mm,
+                    f"{lamp.id} is {body_mm(lamp)[0]:.0f} mm long and sticks {fit.too_long_mm:.1f} mm out of its section.",
+                    (Fix("One unit less", _shorter(lamp.id)),) if lamp.units > 1 else (),
+                )
+            )  # fmt: skip
     if len(lamps) > 1:
         at = np.array([p.at for p in lamps])
-        size = np.array([math.hypot(*parts[p.part].size_mm[:2]) / 2 for p in lamps])
-        near = np.linalg.norm(at[:, None] - at[None], axis=2) < size[:, None] + size[None]
+        half = np.array([half_sizes(p) for p in lamps])
+        near = (np.abs(at[:, None] - at[None]) < half[:, None] + half[None]).all(axis=2)
         for i, j in zip(*np.nonzero(np.triu(near, 1)), strict=True):
-            words = f"{lamps[i].id} and {lamps[j].id} are in the same place."
-            found.append(Finding("lamps-touch", "look", "light", lamps[i].id, 0.0, words))
+            if touch(lamps[i], lamps[j]):
+                words = f"{lamps[i].id} and {lamps[j].id} are in the same place."
+                found.append(Finding("lamps-touch", "look", "light", lamps[i].id, 0.0, words))
     return tuple(found)
+
+
+def _shorter(lamp_id: str) -> Callable[[Plan], Plan]:
+    return lambda plan: edits.set_fields(plan, [lamp_id], units=max(lamp_of(plan, lamp_id).units - 1, 1))
 
 
 def _part(lamp_id: str, part: str) -> Callable[[Plan], Plan]:

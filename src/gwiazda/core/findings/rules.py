@@ -7,10 +7,12 @@ from collections.abc import Callable, Iterator, Mapping
 import numpy as np
 
 from gwiazda.core.assess.meters import EVENNESS_AIM, EVENNESS_STOP, reached_state
-from gwiazda.core.assess.states import Assessment
+from gwiazda.core.assess.states import Assessment, RungState
+from gwiazda.core.assess.wiring import forward_v, junctions
 from gwiazda.core.findings.bench_rules import does_not_fit, everything_lit, out_of_scale, same_on_both_sides
 from gwiazda.core.findings.finding import Finding, Fix
-from gwiazda.core.parts.catalogue import glazings, lamp_parts, linings, plastics, sources, unknown
+from gwiazda.core.light.photometry import current_for_light
+from gwiazda.core.parts.catalogue import families, glazings, lamp_parts, linings, plastics, sources, unknown
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import lamp_of, lamps_by_section, section_of
 from gwiazda.core.plan.models import Lamp, Plan, Wanted
@@ -76,7 +78,12 @@ def supply_too_low(plan: Plan, found: Assessment) -> Iterator[Finding]:
         return
     for rung in found.rungs.values():
         need = volts - rung.headroom_v
-        if rung.headroom_v <= 0:
+        meant_for = [lamp_parts()[found.lamps[i].part].volts for i in rung.lamps]
+        if all(meant_for):
+            # Resistors built in: too low a supply only makes them dimmer.
+            if volts < UNDER_SHARE * sum(meant_for):
+                yield _under_volts(plan, found, rung, sum(meant_for), volts)
+        elif rung.headroom_v <= 0:
             fixes = [Fix("A resistor for each lamp", _singly(rung.lamps))] if len(rung.lamps) > 1 else []
             higher = next(
                 (
@@ -101,6 +108,33 @@ def supply_too_low(plan: Plan, found: Assessment) -> Iterator[Finding]:
                 "will be out long before the battery is.",
                 (Fix("A resistor for each lamp", _singly(rung.lamps)),),
             )  # fmt: skip
+
+
+UNDER_SHARE = 0.9
+DARK_LIGHT = 0.01  # of its full light: below this a lamp is as good as dark
+
+
+def _under_volts(plan: Plan, found: Assessment, rung: RungState, meant_for: float, volts: float) -> Finding:
+    """Strips on less than their voltage: how bright they are, and where they go dark."""
+    first = found.lamps[rung.lamps[0]]
+    dark = sum(
+        forward_v(
+            junctions(lamp_parts()[found.lamps[i].part], lamp_of(plan, i).units),
+            current_for_light(DARK_LIGHT, first.rated_a, families()[lamp_parts()[first.part].family].k),
+        )
+        for i in rung.lamps
+    )
+    fixes = tuple(
+        Fix(s.name, _supply(s.id))
+        for s in sources().values()
+        if s.kind == "regulated" and abs(s.nominal_v - meant_for) < 0.05 * meant_for
+    )
+    return Finding(
+        "under-volts", "look", "power", rung.lamps[0], volts / meant_for,
+        f"{_name(rung.lamps)}: made for {meant_for:g} V; on {volts:.3g} V it gives {first.share * 100:.0f} % of its light, "
+        f"and is dark below about {dark:.1f} V.",
+        fixes[:1],
+    )  # fmt: skip
 
 
 def _name(lamps: tuple[str, ...]) -> str:

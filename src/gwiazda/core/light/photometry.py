@@ -30,6 +30,13 @@ def beam_flux_lm(axial_cd: float, order: float) -> float:
     return 2.0 * math.pi * axial_cd / (order + 1.0)
 
 
+def beam_profile(order: float, angle_rad: Array) -> Array:
+    """Intensity over that on the axis, cos^m α, at angles (rad, any shape); all round for a negative order."""
+    if order < 0:
+        return np.ones_like(angle_rad)
+    return np.asarray(np.maximum(np.cos(angle_rad), 0.0) ** order)
+
+
 def relative_light(current_a: Array | float, rated_a: Array | float, k: Array | float) -> Array:
     """Light at a current as a share of that at the rated one: (I/I_rated)^k; none in reverse."""
     return np.asarray(np.maximum(np.asarray(current_a) / rated_a, 0.0) ** k)

@@ -28,12 +28,23 @@ class Family(NamedTuple):
     basis: Basis = "typical"
 
 
+LampForm = Literal[
+    "chip", "round", "flat-top", "tube-tipped", "rectangular", "square", "wedge", "block", "strip", "filament"
+]
+
+
 class LampPart(NamedTuple):
-    """A lamp of a standard body: size in mm, full beam angle in degrees, axial intensity at rated current."""
+    """A lamp of a standard body: size in mm, full beam angle in degrees, axial intensity at rated current.
+
+    A strip is given by its unit, the shortest length it can be cut to: ``leds`` in series behind ``inner_ohm``, units
+    side by side in parallel. ``body`` names the body that lamps of several colours share, each colour a part of its
+    own. ``rectified`` lamps have a bridge in the lead and light either way round. ``flash_hz`` and ``duty`` belong to
+    lamps that flash by themselves.
+    """
 
     id: str
     name: str
-    form: Literal["chip", "round", "flat-top", "tube-tipped", "rectangular", "square", "wedge"]
+    form: LampForm
     size_mm: tuple[float, float, float]
     lens: Literal["clear", "frosted"]
     colour: str
@@ -43,6 +54,13 @@ class LampPart(NamedTuple):
     rated_ma: float
     axial_mcd: float
     basis: Basis = "typical"
+    leds: int = 1
+    inner_ohm: float = 0.0
+    volts: float = 0.0  # what it is meant for, where resistors are built in
+    body: str = ""
+    rectified: bool = False
+    flash_hz: float = 0.0
+    duty: float = 1.0
 
     @property
     def face_mm(self) -> float:

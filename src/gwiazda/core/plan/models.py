@@ -277,12 +277,14 @@ class Lamp(Model):
     """A lamp in its place. Inside, it lights a section's windows; outside, it is seen itself.
 
     ``sanded``: the dome taken off and left matt; ``filed_mm``: taken off the top beyond that; ``tint``: a clear
-    colour on the tip.
+    colour on the tip. ``units``: how many units of a strip, one after the other along the model (across it where the
+    lamp looks along).
     """
 
     id: Id
     part: str = Field(min_length=1, max_length=80)
     at: Point
+    units: Annotated[int, Field(ge=1, le=200)] = 1
     aim: tuple[float, float, float] = (0.0, 0.0, -1.0)
     mount: Literal["inside", "outside"] = "inside"
     frosted_cap: bool = False

@@ -2,13 +2,10 @@
 
 from __future__ import annotations
 
-import math
-
 from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QPushButton
 
 from gwiazda.core.assess.fit import fit_of
 from gwiazda.core.assess.lampwork import plain, worked
-from gwiazda.core.assess.realism import REAL_LIGHTS, REAL_ROOMS, model_mcd, visible_cd_m2, visible_mcd
 from gwiazda.core.circuit.series import bands
 from gwiazda.core.parts.catalogue import lamp_parts
 from gwiazda.core.plan import edits
@@ -16,11 +13,15 @@ from gwiazda.core.plan.lookup import find, string_of
 from gwiazda.core.plan.models import Lamp, Section, Wanted
 from gwiazda.core.quantities import (
     format_current,
+    format_flux,
+    format_intensity,
     format_resistance,
+    parse_number,
     parse_resistance_ohm,
 )
 from gwiazda.desktop.inspector.cards import Panel, common
 from gwiazda.desktop.inspector.features import FeatureChoice
+from gwiazda.desktop.inspector.lamp_cards import OwnPartCard, RealCard, WorkedCard
 from gwiazda.desktop.inspector.reading import AIMS, LOOKS, read_mm, read_wanted, same_way, wanted_text
 from gwiazda.desktop.inspector.resistor import ResistorPicture
 
@@ -70,9 +71,16 @@ class LampPanel(Panel):
         self.part = self.choice(
             "Part",
             [(p.id, p.name) for p in lamp_parts().values()],
-            lambda v: self._set("Change part", part=v),
+            self._take_part,
         )
         part.row("Part", self.part)
+        self.units = self.value(
+            "Units of the strip",
+            lambda t: int(parse_number(t, "Units", 1, 200)),
+            lambda v: self._set("Change the strip’s length", units=v),
+            "1 to 200: a strip is cut between its units",
+        )
+        part.row("Units", self.units)
         self.mount = self.choice(
             "Mount",
             [("inside", "inside, behind windows"), ("outside", "outside, seen itself")],
@@ -92,7 +100,8 @@ class LampPanel(Panel):
         self.feature = FeatureChoice(self)
         part.row("Feature", self.feature)
         self.facts = part.consequence()
-        self._worked_card()
+        self.worked = WorkedCard(self)
+        self.true = RealCard(self)
 
         place = self.card("Place")
         self.place = [
@@ -104,99 +113,7 @@ class LampPanel(Panel):
         place.row("x y z, mm", *self.place)
         self.aim = self.choice("Aim", [(k, k) for k in AIMS], lambda v: self._set("Change aim", aim=AIMS[v]))
         place.row("Aim", self.aim)
-
-    def _worked_card(self) -> None:
-        work = self.card("Worked on the bench")
-        self.sanded = QCheckBox("dome sanded flat")
-        self.sanded.setToolTip("The beam widens to about 110°, the light drops by 15 %")
-        self.sanded.clicked.connect(lambda on: self._set("Sand the dome", sanded=bool(on)))
-        self.filed = self.value(
-            "Filed off in mm", read_mm, lambda v: self._set("File the top", filed_mm=v), "0 to 10 mm off the top"
-        )
-        work.row("", self.sanded)
-        work.row("Filed off, mm", self.filed)
-        tints = [("", "none"), *((t, t) for t in ("red", "orange", "yellow", "green", "blue"))]
-        self.tint = self.choice("Tint of the tip", tints, lambda v: self._set("Tint the tip", tint=v))
-        work.row("Tip tinted", self.tint)
-        self.fit = work.consequence()
-        true = self.card("True to scale, or to be seen in this room")
-        self.real = self.choice("What it stands for", [], self._take_real)
-        true.row("It stands for", self.real)
-        self.seen = QPushButton("Bright enough to be seen in this room")
-        self.seen.setToolTip("A point: 20 times the threshold of the eye. Windows: 5 times the hull.")
-        self.seen.clicked.connect(self._take_seen)
-        true.outer.addWidget(self.seen)
-        self.real_words = true.consequence()
-
-    def _take_real(self, value: str) -> None:
-        if not value:
-            return
-        if value in REAL_LIGHTS:
-            wanted = Wanted(mcd=model_mcd(REAL_LIGHTS[value].cd, self.plan.kit.scale))
-        else:
-            wanted = Wanted(cd_m2=REAL_ROOMS[value][1])
-        self._take_wanted(wanted)
-
-    def _take_seen(self) -> None:
-        inside = all(p.mount == "inside" for p in self.lamps())
-        hull = self.found.hull_cd_m2
-        if inside:
-            self._take_wanted(Wanted(cd_m2=visible_cd_m2(hull)))
-        else:
-            self._take_wanted(Wanted(mcd=visible_mcd(hull, self.plan.room.distance_m)))
-
-    def _show_worked(self, lamps: list[Lamp]) -> None:
-        first = lamps[0]
-        self.sanded.setChecked(all(p.sanded for p in lamps))
-        filed = common([p.filed_mm for p in lamps])
-        self.filed.show_value(f"{filed:g}" if filed is not None else "")
-        self.tint.show_value(str(common([p.tint for p in lamps]) or ""))
-        inside = first.mount == "inside"
-        kind = self.plan.kit.kind
-        if inside:
-            choices = [(key, f"{name}, {cd:g} cd/m²") for key, (name, cd) in REAL_ROOMS.items()]
-        else:
-            choices = [
-                (k, f"{r.name}, {r.cd:g} cd") for k, r in REAL_LIGHTS.items() if kind in r.kinds or kind == "other"
-            ]
-        if [self.real.itemData(i) for i in range(1, self.real.count())] != [k for k, _ in choices]:
-            self.real.clear()
-            for value, words in [("", "choose"), *choices]:
-                self.real.addItem(words, value)
-        self.real.setCurrentIndex(0)
-        hull, room = self.found.hull_cd_m2, self.plan.room
-        if inside:
-            self.real_words.setText(
-                f"In {room.lux:g} lx windows are clearly lit from {visible_cd_m2(hull):.3g} cd/m² on."
-            )
-        else:
-            self.real_words.setText(
-                f"In {room.lux:g} lx and from {room.distance_m * 100:g} cm a point is clearly seen from {visible_mcd(hull, room.distance_m):.2g} mcd on."
-            )
-        self.fit.setText(self._fit_words(first))
-
-    def _fit_words(self, lamp: Lamp) -> str:
-        state = self.found.lamps.get(lamp.id)
-        if state is None:
-            return ""
-        done = worked(lamp)
-        beam = (
-            "all round"
-            if done.order < 0
-            else f"{2 * math.degrees(math.acos(0.5 ** (1 / max(done.order, 0.05)))):.0f}° beam"
-        )
-        words = f"As it is: {beam}, {done.flux_lm * 1e3:.3g} mlm at rated current, {done.height_mm:.2g} mm high."
-        section = find(self.plan, state.section or "")
-        if not isinstance(section, Section):
-            return words
-        homes = {i for i, s in self.found.lamps.items() if s.section == state.section}
-        fit = fit_of(section, lamp, tuple(p for p in self.plan.lamps if p.id in homes))
-        spare = (
-            f"<b>{fit.clearance_mm:.1f} mm to spare</b>"
-            if fit.clearance_mm >= 0
-            else f"<b>{-fit.clearance_mm:.1f} mm too thick</b>"
-        )
-        return f"{words} It needs {fit.needed_mm:.1f} mm and has {fit.gap_mm:.1f}: {spare}."
+        self.own = OwnPartCard(self)
 
     def _show_parts(self, lamp: Lamp) -> None:
         """Mark in the chooser what fits here and reaches the wanted light, easiest first, and why the rest doesn't."""
@@ -251,6 +168,11 @@ class LampPanel(Panel):
         ids = [p.id for p in self.lamps()]
         self.document.edit(what, lambda plan: edits.set_fields(plan, ids, **fields))
 
+    def _take_part(self, part_id: str) -> None:
+        # Only strips have units, and only domes were sanded.
+        units = {} if lamp_parts()[part_id].form == "strip" else {"units": 1}
+        self._set("Change part", part=part_id, **units)
+
     def _take_look(self, value: str) -> None:
         if value == "figure":
             self.figure.setFocus()
@@ -289,7 +211,12 @@ class LampPanel(Panel):
         self.look.show_value(looks.pop() if len(looks) == 1 else "")
         self.figure.show_value(str(common([wanted_text(p) for p in lamps]) or ""))
         self._show_parts(first)
-        self._show_worked(lamps)
+        for card in (self.worked, self.true, self.own):
+            card.refresh(lamps)
+        long = all(p.part in parts and parts[p.part].form == "strip" for p in lamps)
+        units = common([p.units for p in lamps])
+        self.units.setEnabled(long)
+        self.units.show_value(str(units) if units is not None else "")
         self.part.show_value(str(common([p.part for p in lamps]) or ""))
         self.mount.show_value(str(common([p.mount for p in lamps]) or ""))
         self.cap.setChecked(all(p.frosted_cap for p in lamps))
@@ -320,9 +247,9 @@ class LampPanel(Panel):
         self.picture.show_ohm(float(ohm) if ohm is not None else None, self.plan.drawer.series)  # type: ignore[arg-type]
         section = self.found.sections.get(state.section or "")
         if section is not None:
-            text = f"Its windows reach <b>{section.mean_cd_m2:.3g} cd/m²</b> of {section.wanted_cd_m2:.3g}; this lamp gives {state.flux_lm * 1e3:.3g} mlm."
+            text = f"Its windows reach <b>{section.mean_cd_m2:.3g} cd/m²</b> of {section.wanted_cd_m2:.3g}; this lamp gives {format_flux(state.flux_lm)}."
         else:
-            text = f"It gives <b>{state.axial_cd * 1e3:.3g} mcd</b> on its axis, {state.share / state.wanted_share * 100:.0f} % of what is wanted."
+            text = f"It gives <b>{format_intensity(state.axial_cd)}</b> on its axis, {state.share / state.wanted_share * 100:.0f} % of what is wanted."
         self.reached.setText(text)
         string = f" in a string of {len(rung.lamps)}" if len(rung.lamps) > 1 else ""
         colours = ", ".join(bands(rung.resistor_ohm, self.plan.drawer.series))
@@ -333,9 +260,23 @@ class LampPanel(Panel):
         )
         part = lamp_parts()[lamps[0].part]
         size = " × ".join(f"{v:g}" for v in part.size_mm)
+        extra = []
+        if part.form == "strip":
+            extra.append(
+                f"{lamps[0].units} × {part.size_mm[0]:g} mm, {part.leds * lamps[0].units} lamps, made for {part.volts:g} V"
+            )
+        elif part.volts:
+            extra.append(f"{part.inner_ohm:g} Ω built in for {part.volts:g} V")
+        if part.rectified:
+            extra.append("either way round")
+        if part.flash_hz:
+            extra.append(f"flashes {part.flash_hz:g} times a second by itself")
+        if part.body:
+            extra.append("its other colours go in the same place")
+        made = f" {'; '.join(extra)[:1].upper()}{'; '.join(extra)[1:]}." if extra else ""
         full_size = max(part.face_mm * self.plan.kit.scale / 1000, 0.0)
         self.facts.setText(
-            f"{size} mm, {part.beam_deg:g}° beam, {part.axial_mcd:g} mcd at {part.rated_ma:g} mA ({part.basis}). "
+            f"{size} mm, {part.beam_deg:g}° beam, {format_intensity(part.axial_mcd * 1e-3)} at {part.rated_ma * lamps[0].units:g} mA ({part.basis}).{made} "
             f"At full size it would be {full_size:.2g} m across."
             if one
             else ""

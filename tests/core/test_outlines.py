@@ -322,3 +322,13 @@ def test_dropping_a_feature_leaves_what_belonged_to_it():
     assert not p.features and all(i.feature == "" for i in (*p.sections, *p.lamps, *p.openings))
     with pytest.raises(PlanError, match="no feature"):
         edits.assign_feature(plan, ["hull"], "feature.none")
+
+
+def test_a_features_look_goes_to_its_lamps_alone():
+    plan = edits.add_feature(whole(), "cabin")
+    feature = plan.features[0].id
+    plan = edits.add_lamp(plan, Lamp(id="mast.01", part="chip-0603-red", at=(0, 0, 90), mount="outside"))
+    plan = edits.assign_feature(plan, ["hull"], feature)
+    plan = edits.set_feature_look(plan, feature, "soft")
+    assert plan.features[0].look == "soft"
+    assert [p.wanted.look for p in plan.lamps] == ["soft", "normal"]

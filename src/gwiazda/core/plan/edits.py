@@ -236,6 +236,15 @@ def set_feature(plan: Plan, feature_id: str, **fields: Any) -> Plan:
     return plan.model_copy(update={"features": features})
 
 
+def set_feature_look(plan: Plan, feature_id: str, look: str) -> Plan:
+    """Set a feature's look, and let the lamps that belong to it want it."""
+    plan = set_feature(plan, feature_id, look=look)
+    homes = lamps_by_section(plan.sections, plan.lamps)
+    of_section = {s.id: s.feature for s in plan.sections}
+    mine = [p.id for p in plan.lamps if (p.feature or of_section.get(homes.get(p.id) or "", "")) == feature_id]
+    return set_wanted(plan, mine, Wanted.model_validate({"look": look}))
+
+
 def drop_feature(plan: Plan, feature_id: str) -> Plan:
     """Take a feature out; what belonged to it stays, and belongs to none."""
     update: dict[str, Any] = {"features": tuple(f for f in plan.features if f.id != feature_id)}

@@ -76,6 +76,9 @@ class FeatureCard:
     def _set(self, feature_id: str, **fields: object) -> None:
         self.document.edit("Change the feature", lambda plan: edits.set_feature(plan, feature_id, **fields))
 
+    def _look(self, feature_id: str, look: str) -> None:
+        self.document.edit("Change the feature’s look", lambda plan: edits.set_feature_look(plan, feature_id, look))
+
     def refresh(self) -> None:
         shown = (self.panel.plan.features, tuple(e[1:] for e in feature_effort_of(self.panel.plan)))
         if self._shown == shown:
@@ -101,7 +104,8 @@ class FeatureCard:
             f"Name of {f.id}", lambda t: t.strip()[:100] or "Feature", lambda v, i=f.id: self._set(i, name=v)
         )
         name.show_value(f.name)
-        look = panel.choice(f"Look of {f.id}", LOOKS, lambda v, i=f.id: self._set(i, look=v))
+        look = panel.choice(f"Look of {f.id}", LOOKS, lambda v, i=f.id: self._look(i, v))
+        look.setToolTip("Its lamps want it too")
         look.show_value(f.look)
         row.row(f.purpose, name)
         row.row("look", look)

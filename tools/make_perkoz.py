@@ -15,7 +15,7 @@ from PySide6.QtGui import QColor, QGuiApplication, QImage, QPainter, QPen, QPoly
 
 from gwiazda.core.assess import fewest
 from gwiazda.core.plan import edits, occupancy, patterns, shapes, views
-from gwiazda.core.plan.models import Drawing, Kit, Lamp, Opening, Outline, Plan, Room, Supply, View, Wanted
+from gwiazda.core.plan.models import Drawing, Kit, Lamp, Layer, Opening, Outline, Plan, Room, Supply, View, Wanted
 from gwiazda.core.plan.storage import PlanFile, save
 from gwiazda.desktop.drawings import png_of
 
@@ -64,6 +64,9 @@ def sketch(fills: bool) -> QImage:
     return image
 
 
+SKIN = {"inside": (Layer(coat="flat-black", coats=2),), "outside": (Layer(coat="grey-primer"),)}
+
+
 def build() -> PlanFile:
     plan = Plan(
         kit=Kit(name="Perkoz", subtitle="lake flying boat", scale=72, kind="aircraft", plastic="light-grey"),
@@ -86,7 +89,9 @@ def build() -> PlanFile:
         glazing = "frosted-1" if item_id == "hull" else "clear"
         plan = edits.add_section(
             plan,
-            section.model_copy(update={"id": item_id, "outlines": (port, top), "glazing": glazing, "school": "mask"}),
+            section.model_copy(
+                update={"id": item_id, "outlines": (port, top), "glazing": glazing, "school": "mask", **SKIN}
+            ),
         )
     by_id = {s.id: s for s in plan.sections}
     hull, cabin = by_id["hull"], by_id["cabin"]

@@ -12,13 +12,16 @@ from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import opening_of
 from gwiazda.core.plan.models import (
     Box,
+    Closure,
     Drawing,
     Kit,
     Lamp,
+    Layer,
     Opening,
     Outline,
     Plan,
     Room,
+    Seam,
     Section,
     Supply,
     View,
@@ -215,6 +218,9 @@ def drawings() -> dict[str, bytes]:
     return {"port.svg": side.done(), "top.svg": top.done()}
 
 
+BLACK_TWICE, PRIMER = Layer(coat="flat-black", coats=2), Layer(coat="grey-primer")
+
+
 def sections() -> list[Section]:
     hull = Section(
         id="hull",
@@ -222,6 +228,9 @@ def sections() -> list[Section]:
         box=Box(at=(34.0, -HALF_BEAM + WALL, 6.0), size=(300.0, 2 * (HALF_BEAM - WALL), 39.0)),
         outlines=(Outline(side="port", points=tuple(HULL_SIDE)), Outline(side="top", points=tuple(HULL_TOP))),
         glazing="frosted-2",
+        inside=(BLACK_TWICE,),
+        outside=(PRIMER,),
+        closure=Closure(part="main deck", by="glue", glue="solvent cement", removable="base hatch"),
     )
     out = [hull]
     for key, (name, (x0, x1, z0, z1), half) in HOUSES.items():
@@ -239,6 +248,11 @@ def sections() -> list[Section]:
                     Outline(side="top", points=tuple(house_from_above(key))),
                 ),
                 glazing="frosted-2" if key == "bridge" else ("vellum" if key == "hangar" else "mist-2"),
+                # Deck 1 got one black coat where the others got two: the leak that is there to be found.
+                inside=(Layer(coat="flat-black"),) if key == "deck1" else (BLACK_TWICE,),
+                outside=(PRIMER,),
+                seams=(Seam(id=f"{key}.seam.01", face="top", gap_mm=0.05, bridged="foil-tape"),),
+                closure=Closure(part="roof", by="glue", glue="thin solvent cement"),
             )
         )
     out.append(
@@ -281,7 +295,10 @@ def windows(plan: Plan) -> Plan:
     by_id = {s.id: s for s in plan.sections}
     for key, z, x0, x1, count, width, height, shape, share in rows:
         for side in ("port", "starboard"):
-            template = Opening(id="t", section=key, shape=shape, width_mm=width, height_mm=height, at=(0, 0, 0))
+            glass = "frosted-1" if key == "hangar" else None
+            template = Opening(
+                id="t", section=key, shape=shape, width_mm=width, height_mm=height, at=(0, 0, 0), glazing=glass
+            )
             plan, ids = edits.add_row(plan, by_id[key], side, (x0, z), (x1, z), count, template)
             lit = occupied(rng, count, share)
             changed = {i: edits.revise(opening_of(plan, i), lit=value) for i, value in zip(ids, lit, strict=True)}
@@ -318,12 +335,17 @@ def lamps(plan: Plan) -> Plan:
                 )
             )  # fmt: skip
 
-    inside("hull", 6, 60.0, 310.0, 42.0, warm, "soft", 185.0)
+    # All aft: the row of portholes that goes dark towards the bow is there to be found.
+    inside("hull", 4, 60.0, 190.0, 42.0, warm, "soft", 125.0)
     inside("deck1", 6, 136.0, 278.0, 66.0, warm, "normal", 205.0)
     inside("deck2", 4, 160.0, 270.0, 85.0, warm, "normal", 215.0)
     inside("deck3", 3, 188.0, 258.0, 103.0, warm, "normal", 200.0)
     inside("bridge", 2, 226.0, 252.0, 122.0, "chip-0805-amber", "barely")
     inside("hangar", 3, 82.0, 106.0, 79.0, neutral, "normal")
+    # Straight behind a porthole: the hot spot that is there to be found.
+    out[-2] = out[-2].model_copy(
+        update={"part": "chip-0805-cool-white", "at": (94.0, 0.0, 70.0), "aim": (0.0, 0.3, -1.0)}
+    )
 
     def outside(lamp_id: str, part: str, at: tuple, aim: tuple, mcd: float, channel: str, cap: bool = True) -> None:
         out.append(
@@ -375,7 +397,7 @@ def lamps(plan: Plan) -> Plan:
         outside(f"deck2.boatlight.{i:02d}", "chip-0603-warm-white", (x, y, 88.0), aim, 25.0, "boatdeck", cap=False)
     for lamp in out:
         plan = edits.add_lamp(plan, lamp)
-    for pair in (("deck3.lamp.02", "deck3.lamp.03"), ("hangar.lamp.01", "hangar.lamp.02")):
+    for pair in (("deck3.lamp.02", "deck3.lamp.03"), ("hangar.lamp.01", "hangar.lamp.03")):
         plan = edits.wire_in_series(plan, pair)
     return plan
 

@@ -50,23 +50,6 @@ def test_current_and_light_are_inverse(share, k):
     assert float(photometry.relative_light(current, 0.02, k)) == pytest.approx(share)
 
 
-def test_mean_of_the_windows_is_the_cavity_formula():
-    rng = np.random.default_rng(0)
-    panes = rng.uniform(0, 100, (12, 3))
-    normals = np.tile([0.0, -1.0, 0.0], (12, 1))
-    area = rng.uniform(1e-6, 2e-5, 12)
-    lamps = rng.uniform(0, 100, (4, 3))
-    aims = rng.normal(size=(4, 3))
-    order = np.array([1.0, 5.0, 0.7, -1.0])
-    lux = cavity.window_illuminance_per_lumen(0.02, 0.85, panes, normals, area, lamps, aims, order)
-    expected = cavity.cavity_illuminance(1.0, 0.02, 0.85)
-    assert (area @ lux / area.sum()) == pytest.approx(np.full(4, expected))
-    assert cavity.flux_for_illuminance(expected, 0.02, 0.85) == pytest.approx(1.0)
-    # The window straight before a bare lamp is the brightest.
-    panes[5], lamps[0], aims[0] = (50, 40, 50), (50, 20, 50), (0, 1, 0)
-    assert cavity.window_illuminance_per_lumen(0.02, 0.85, panes, normals, area, lamps, aims, order)[:, 0].argmax() == 5
-
-
 @given(st.floats(0.0, 0.95), st.floats(0.0, 0.95), st.floats(0.0, 2.0))
 def test_mean_reflectance_lies_between(lining, pane, share):
     found = cavity.mean_reflectance(1.0, lining, np.array([share]), np.array([pane]))

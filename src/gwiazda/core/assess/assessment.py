@@ -8,20 +8,18 @@ from __future__ import annotations
 
 import math
 from functools import lru_cache
-from operator import is_
 
 import numpy as np
 import numpy.typing as npt
 
 from gwiazda.core.assess.lampwork import rated_a, worked
+from gwiazda.core.assess.lighting import light_of, rooms_of
 from gwiazda.core.assess.meters import meters_of
-from gwiazda.core.assess.rooms import Room, room_of
+from gwiazda.core.assess.rooms import Room
 from gwiazda.core.assess.states import (
     Assessment,
     LampState,
-    OpeningState,
     RungState,
-    SectionState,
     SupplyState,
 )
 from gwiazda.core.assess.wiring import (
@@ -43,8 +41,8 @@ from gwiazda.core.light.photometry import (
 )
 from gwiazda.core.light.tone import hull_luminance
 from gwiazda.core.parts.catalogue import LampPart, families, lamp_parts, plastics, sources
-from gwiazda.core.plan.lookup import kept, lamps_by_section, openings_by_section
-from gwiazda.core.plan.models import Lamp, Look, Opening, Plan, Section
+from gwiazda.core.plan.lookup import kept, lamps_by_section
+from gwiazda.core.plan.models import Lamp, Look, Plan
 from gwiazda.core.power.discharge import DARK_SHARE, first_crossing, hours_at_depth
 
 Array = npt.NDArray[np.float64]
@@ -70,25 +68,6 @@ def _known_lamps(lamps: tuple[Lamp, ...], table: dict[str, LampPart]) -> tuple[L
     return lamps if all(p.part in table for p in lamps) else tuple(p for p in lamps if p.part in table)
 
 
-def rooms_of(sections: tuple[Section, ...], openings: tuple[Opening, ...], lamps: tuple[Lamp, ...]) -> dict[str, Room]:
-    """Every section as a room with its own openings and lamps."""
-    return _rooms_of(sections, openings, lamps, lamp_parts())
-
-
-@kept()
-def _rooms_of(
-    sections: tuple[Section, ...], openings: tuple[Opening, ...], lamps: tuple[Lamp, ...], parts: dict[str, LampPart]
-) -> dict[str, Room]:
-    homes = lamps_by_section(sections, lamps)
-    inside: dict[str, list[Lamp]] = {}
-    for lamp in lamps:
-        home = homes.get(lamp.id)
-        if home is not None:
-            inside.setdefault(home, []).append(lamp)
-    grouped = openings_by_section(openings)
-    return {s.id: room_of(s, grouped.get(s.id, ()), tuple(inside.get(s.id, ()))) for s in sections}
-
-
 def _wanted_share(lamp: Lamp, part: LampPart, room: Room | None) -> float:
     """Light wanted of a lamp, as a share of that at its rated current (it may be more than 1)."""
     want = lamp.wanted
@@ -106,8 +85,9 @@ def _wanted_share(lamp: Lamp, part: LampPart, room: Room | None) -> float:
     cd_m2 = want.cd_m2 if want.cd_m2 is not None else look_here[want.look or "normal"]
     if room is None or room.transmittance <= 0.0 or not room.lamps:
         return 1.0  # nothing to light: as bright as its rated current makes it
-    per_lm = room.mean_of[lamp.id]
-    flux = cd_m2 / per_lm / len(room.lamps) if per_lm > 0 else 0.0
+    # All lamps of a room give the same light: one value of resistor for all that are alike.
+    per_lm = sum(room.mean_of.values())
+    flux = cd_m2 / per_lm if per_lm > 0 else 0.0
     return flux / worked(lamp).flux_lm
 
 
@@ -117,12 +97,12 @@ def assess(plan: Plan) -> Assessment:
     lamps = known_lamps(plan.lamps)
     by_id = {lamp.id: lamp for lamp in lamps}
     homes = lamps_by_section(plan.sections, plan.lamps)
-    rooms = rooms_of(plan.sections, plan.openings, lamps)
+    rooms = rooms_of(plan.sections, plan.openings, lamps, plan.kit.plastic)
 
     wanted: dict[str, float] = {}
     for lamp in lamps:
         home = homes.get(lamp.id)
-        wanted[lamp.id] = max(_wanted_share(lamp, parts[lamp.part], rooms[home] if home else None), LEAST_SHARE)
+        wanted[lamp.id] = max(_wanted_share(lamp, parts[lamp.part], rooms.get(home) if home else None), LEAST_SHARE)
 
     source = sources().get(plan.supply.part)
     feed = feed_of(plan.supply, source) if source else None
@@ -169,7 +149,7 @@ def assess(plan: Plan) -> Assessment:
             lamp_states[i] = _kept_lamp_state(
                 by_id[i], parts[by_id[i].part], homes.get(i), rung.id, s, current, wanted[i]
             )
-    section_states, opening_states = _light(rooms, lamp_states, wanted)
+    light = light_of(plan, rooms, lamp_states, wanted)
     lights = tuple(
         tuple((parts[by_id[i].part].colour, parts[by_id[i].part].family, rated_a(by_id[i]),
                worked(by_id[i]).flux_lm) for i in ids)
@@ -182,20 +162,20 @@ def assess(plan: Plan) -> Assessment:
     return Assessment(
         lamp_states,
         rung_states,
-        section_states,
-        opening_states,
+        light.sections,
+        light.openings,
         supply,
-        meters_of(supply, section_states, lamp_states, {p.id: p.name for p in plan.sections}),
+        meters_of(supply, light, lamp_states, plan),
         plan.room,
         hull_luminance(plan.room.lux, rho),
         rho,
+        light.leaks,
     )
 
 
 # States of the last plans, taken again for lamps and sections of which nothing has changed: a plan of two thousand
 # lamps is assessed anew for every step of a drag.
 _lamp_states: dict[str, tuple[tuple[object, ...], LampState]] = {}
-_lit_rooms: dict[str, tuple[Room, tuple[LampState, ...], tuple[float, ...], SectionState, dict[str, OpeningState]]] = {}
 MOST_KEPT = 50_000
 
 
@@ -236,57 +216,6 @@ def _lamp_state(
         worked(lamp).rgb,
         part.colour,
     )
-
-
-def _lit_room(
-    key: str, room: Room, states: tuple[LampState, ...], shares: tuple[float, ...]
-) -> tuple[SectionState, dict[str, OpeningState]]:
-    """One section's windows under its lamps."""
-    flux = np.array([s.flux_lm for s in states])
-    asked = np.array([worked(p).flux_lm * w for p, w in zip(room.lamps, shares, strict=True)])
-    luminance = room.luminance_per_lm @ flux if len(flux) else np.zeros(len(room.openings))
-    openings = {o.id: OpeningState(o.id, key, v) for o, v in zip(room.openings, luminance.tolist(), strict=True)}
-    mean = float(room.mean_per_lm @ flux) if len(flux) else 0.0
-    evenness, darkest = None, None
-    # A window dimmed on purpose does not count against the row.
-    full = np.array([o.lit == 1.0 for o in room.openings], dtype=bool)
-    if full.sum() > 1 and mean > 0:
-        among = luminance[full]
-        evenness = float(among.min() / among.mean())
-        darkest = room.openings[int(np.flatnonzero(full)[int(among.argmin())])].id
-    state = SectionState(
-        key,
-        room.area_m2,
-        room.reflectance,
-        float(flux.sum()),
-        mean,
-        float(room.mean_per_lm @ asked) if len(asked) else 0.0,
-        evenness,
-        darkest,
-        int(room.lit.sum()),
-        len(room.openings),
-        len(room.lamps),
-    )
-    return state, openings
-
-
-def _light(
-    rooms: dict[str, Room], lamps: dict[str, LampState], wanted: dict[str, float]
-) -> tuple[dict[str, SectionState], dict[str, OpeningState]]:
-    sections: dict[str, SectionState] = {}
-    openings: dict[str, OpeningState] = {}
-    for key, room in rooms.items():
-        states = tuple(lamps[p.id] for p in room.lamps)
-        shares = tuple(wanted[p.id] for p in room.lamps)
-        last = _lit_rooms.get(key)
-        if last is None or last[0] is not room or last[2] != shares or not all(map(is_, last[1], states)):
-            last = (room, states, shares, *_lit_room(key, room, states, shares))
-            if len(_lit_rooms) > MOST_KEPT:
-                _lit_rooms.clear()
-            _lit_rooms[key] = last
-        sections[key] = last[3]
-        openings.update(last[4])
-    return sections, openings
 
 
 Lit = tuple[str, str, float, float]  # colour, diode family, rated current (A), light at it (lm)

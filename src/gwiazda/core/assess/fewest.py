@@ -11,7 +11,9 @@ from typing import NamedTuple
 import numpy as np
 
 from gwiazda.core.assess.fit import fit_of, needed_mm
+from gwiazda.core.assess.joints import ports_by_section
 from gwiazda.core.assess.lampwork import worked
+from gwiazda.core.assess.lighting import joints_in
 from gwiazda.core.assess.rooms import room_of
 from gwiazda.core.parts.catalogue import lamp_parts
 from gwiazda.core.plan import edits
@@ -96,13 +98,14 @@ def propose(
     """
     section = section_of(plan, section_id)
     part = lamp_parts()[part_id]
-    openings = tuple(o for o in openings_by_section(plan.openings).get(section_id, ()) if o.lit > 0)
-    if not openings:
+    openings = openings_by_section(plan.openings).get(section_id, ())
+    sides = [o.side for o in openings if o.lit > 0 and not o.into]
+    if not sides:
         return ()
-    sides = [o.side for o in openings]
     side: Side = max(set(sides), key=sides.count)
     homes = lamps_by_section(plan.sections, plan.lamps)
     start = plan.model_copy(update={"lamps": tuple(p for p in plan.lamps if homes.get(p.id) != section_id)})
+    ports = ports_by_section(joints_in(plan.sections, plan.openings, plan.kit.plastic)).get(section_id, ())
     found: list[Proposal] = []
     for school in SCHOOLS:
         best: Proposal | None = None
@@ -117,10 +120,10 @@ def propose(
             )
             if fit_of(section, lamps[0]).clearance_mm < 0:
                 break
-            room = room_of(section, openings, lamps)
+            room = room_of(section, openings, lamps, ports)
             each = np.array([worked(p).flux_lm for p in lamps])
             light = room.luminance_per_lm @ each
-            full = light[np.array([o.lit == 1.0 for o in openings])]
+            full = light[np.array([o.lit == 1.0 and not o.into for o in openings])]
             even = float(full.min() / full.mean()) if len(full) else 1.0
             mean = float(room.mean_per_lm @ each)
             reached = mean / wanted_cd_m2

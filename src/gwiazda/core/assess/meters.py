@@ -4,9 +4,15 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
+from typing import TYPE_CHECKING
 
+from gwiazda.core.assess.leaks import place_name
 from gwiazda.core.assess.states import LampState, Meter, SectionState, State, SupplyState
+from gwiazda.core.plan.models import Plan
 from gwiazda.core.quantities import format_hours
+
+if TYPE_CHECKING:
+    from gwiazda.core.assess.lighting import Light
 
 EVENNESS_AIM, EVENNESS_STOP = 0.50, 0.25
 REACHED_LOW, REACHED_HIGH, REACHED_STOP = 0.8, 1.25, 0.3
@@ -19,13 +25,37 @@ def reached_state(ratio: float) -> State:
     return "stop" if ratio < REACHED_STOP else "look"
 
 
-def meters_of(
-    supply: SupplyState,
-    sections: Mapping[str, SectionState],
-    lamps: Mapping[str, LampState],
-    names: Mapping[str, str],
-) -> tuple[Meter, ...]:
-    return (_draw(supply), _run_time(supply), _evenness(sections, names), _reached(sections, lamps, names))
+def meters_of(supply: SupplyState, light: Light, lamps: Mapping[str, LampState], plan: Plan) -> tuple[Meter, ...]:
+    names = {s.id: s.name for s in plan.sections}
+    return (
+        _draw(supply),
+        _run_time(supply),
+        _evenness(light.sections, names),
+        _leak(light, plan),
+        _reached(light.sections, lamps, names),
+    )
+
+
+LEAK_STOP = 10.0  # times what is seen: nobody could miss it
+
+
+def leak_state(times: float) -> State:
+    """From 1 on a leak shows."""
+    return "fine" if times < 1.0 else ("look" if times < LEAK_STOP else "stop")
+
+
+def _leak(light: Light, plan: Plan) -> Meter:
+    if not any(s.lamps for s in light.sections.values()):
+        return Meter("leak", "Worst leak", None, "–", "", "no lamp inside yet", "fine", 0.0)
+    if not light.leaks:
+        return Meter("leak", "Worst leak", 0.0, "0", "× seen", "nothing comes near", "fine", 0.04)
+    worst = light.leaks[0]
+    coats = f", +{worst.coats} coat{'s' if worst.coats > 1 else ''}" if worst.coats else ""
+    text = f"{worst.times:.0f}" if worst.times >= 10 else f"{worst.times:.1f}"
+    return Meter(
+        "leak", "Worst leak", worst.times, text, "× seen", place_name(plan, worst) + coats, leak_state(worst.times),
+        min(worst.times / 2.0, 1.0), worst.subject,
+    )  # fmt: skip
 
 
 def _draw(supply: SupplyState) -> Meter:
@@ -61,7 +91,7 @@ def _evenness(sections: Mapping[str, SectionState], names: Mapping[str, str]) ->
     note = f"{names.get(worst.id, worst.id)}, aim {EVENNESS_AIM:.2f}"
     return Meter(
         "evenness",
-        "Evenness, about",
+        "Evenness",
         value,
         f"{value:.2f}",
         "min/avg",

@@ -1,18 +1,22 @@
-"""Sections as rooms: from the plan's boxes, openings and lamps to the light of each window for each lamp."""
+"""Sections as rooms: the light of each window for each lamp, and what comes from next door."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+import math
+from collections.abc import Mapping, Sequence
+from functools import lru_cache
 from typing import NamedTuple
 
 import numpy as np
 import numpy.typing as npt
 
-from gwiazda.core.assess.lampwork import worked
-from gwiazda.core.light.cavity import mean_reflectance, window_illuminance_per_lumen
-from gwiazda.core.parts.catalogue import Glazing, LampPart, glazings, lamp_parts, linings
+from gwiazda.core.assess.cavities import Cavity, cavity_of, in_sight, straight_behind
+from gwiazda.core.assess.joints import Joint, Port
+from gwiazda.core.light.colour import spectrum_of
+from gwiazda.core.light.tint import Seen, seen
+from gwiazda.core.parts.catalogue import LampPart, glazings, lamp_parts
 from gwiazda.core.plan.lookup import kept
-from gwiazda.core.plan.models import NORMALS, Lamp, Opening, Section
+from gwiazda.core.plan.models import Lamp, Opening, Section, TintCoat
 
 Array = npt.NDArray[np.float64]
 
@@ -20,13 +24,17 @@ Array = npt.NDArray[np.float64]
 class Room(NamedTuple):
     """A section ready to be lit.
 
-    ``luminance_per_lm`` (openings, lamps): cd/m² of each opening, its lit share counted in, for 1 lm of each
-    lamp; ``mean_per_lm`` (lamps,): the same averaged over the area of the lit openings.
+    ``luminance_per_lm`` (openings, lamps): cd/m² of each opening, its lit share and tints counted in, for 1 lm of
+    each lamp; ``mean_per_lm`` (lamps,): the same averaged over the area of the lit openings. ``cells_per_lm``
+    (N, lamps) lx on the walls, ``ports_per_lm`` (ports, lamps) lx at the joints. ``show`` (openings, 2): luminance
+    for 1 lx on the pane, and for 1 lx on the wall straight behind it. ``sights`` (openings, lamps): cd/m² of the lamp's
+    own face as it shows through the pane, for 1 lm; it is not in the pane's mean.
     """
 
     section: Section
     openings: tuple[Opening, ...]
     lamps: tuple[Lamp, ...]
+    cavity: Cavity
     area_m2: float
     reflectance: float
     transmittance: float
@@ -34,6 +42,12 @@ class Room(NamedTuple):
     mean_per_lm: Array
     lit: npt.NDArray[np.bool_]
     mean_of: Mapping[str, float]  # ``mean_per_lm`` by lamp id
+    cells_per_lm: npt.NDArray[np.float32]
+    ports_per_lm: Array
+    show: Array
+    behind: npt.NDArray[np.intp]
+    weight: Array
+    sights: Array
 
 
 def box_area_m2(section: Section) -> float:
@@ -41,56 +55,134 @@ def box_area_m2(section: Section) -> float:
     return 2.0 * (a * b + b * c + c * a) * 1e-6
 
 
-def glazing_of(opening: Opening, section: Section) -> Glazing | None:
-    """The glazing of an opening: its own, or its section's; None when the catalogue hasn't got it."""
-    return glazings().get(opening.glazing or section.glazing)
+@lru_cache(maxsize=4096)
+def _tinted(light: tuple[tuple[str, float], ...], tip: str, tints: tuple[TintCoat, ...]) -> Seen:
+    coats = [(tip, 1)] if tip else []
+    return seen(spectrum_of(dict(light)), [*coats, *((t.colour, t.coats) for t in tints)])
 
 
-def room_of(section: Section, openings: tuple[Opening, ...], lamps: tuple[Lamp, ...]) -> Room:
-    """Geometry and reflectances of one section; lamps whose part is unknown must be left out."""
-    return _room_of(section, openings, lamps, lamp_parts())
+def tinted(lamp: Lamp, tints: tuple[TintCoat, ...]) -> Seen:
+    """A lamp as seen through the tint coats of a lens; ``kept`` is of the light its tip lets out."""
+    light = tuple(sorted(lamp_parts()[lamp.part].spectrum.items()))
+    found = _tinted(light, lamp.tint, tints)
+    if not lamp.tint:
+        return found
+    return found._replace(kept=found.kept / max(_tinted(light, lamp.tint, ()).kept, 1e-12))
 
 
-@kept(slots=256)
-def _room_of(
-    section: Section, openings: tuple[Opening, ...], lamps: tuple[Lamp, ...], parts: dict[str, LampPart]
+def room_of(
+    section: Section, openings: tuple[Opening, ...], lamps: tuple[Lamp, ...], ports: tuple[Port, ...] = ()
 ) -> Room:
+    """Light of one section; lamps whose part is unknown must be left out."""
+    cavity = cavity_of(section, openings, ports)
+    return _room_of(section, openings, lamps, cavity, lamp_parts(), glazings())
+
+
+@kept(slots=512)
+def _room_of(
+    section: Section, openings: tuple[Opening, ...], lamps: tuple[Lamp, ...], cavity: Cavity,
+    parts: dict[str, LampPart], panes: object,
+) -> Room:  # fmt: skip
     # The parts stand for what ``worked`` reads of them.
-    table = glazings()
-    lining = linings()[section.lining].reflectance if section.lining in linings() else 0.0
-    area = box_area_m2(section)
-    lit = np.array([o.lit for o in openings])
+    box, count = cavity.box, len(openings)
+    lights = cavity.lights_of(lamps)
+    windows = np.array([x.windows for x in lights]).reshape(len(lamps), len(box.windows.face)).T
+    cells = np.array([x.cells for x in lights], dtype=np.float32).reshape(len(lamps), len(box.area)).T
+    lit = np.array([o.lit if not o.into else 0.0 for o in openings])
     pane_area = np.array([o.area_mm2 for o in openings]) * 1e-6
-    own = [table.get(o.glazing or section.glazing) for o in openings]
-    through = np.array([g.transmittance if g else 0.0 for g in own])
-    back = np.array([g.reflectance if g else lining for g in own])
-    # What is not left clear is blanked off from inside and throws light back as the lining does.
-    rho = mean_reflectance(area, lining, pane_area, lit * back + (1.0 - lit) * lining)
-    order = np.array([worked(p).order for p in lamps])
-    lux = window_illuminance_per_lumen(
-        area,
-        rho,
-        np.array([o.at for o in openings], dtype=float).reshape(-1, 3),
-        -np.array([NORMALS[o.side] for o in openings], dtype=float).reshape(-1, 3),
-        pane_area * (lit > 0),
-        np.array([p.at for p in lamps], dtype=float).reshape(-1, 3),
-        np.array([p.aim for p in lamps], dtype=float).reshape(-1, 3),
-        order,
+    through = np.array([p.transmittance for p in cavity.panes])
+    scattered = np.array([p.scattered for p in cavity.panes])
+    behind = straight_behind(cavity)
+    show = (
+        np.column_stack([lit * through * scattered, lit * through * (1.0 - scattered) * box.reflectance[behind]])
+        / np.pi
     )
-    luminance = lux * (lit * through)[:, None] / np.pi
+    luminance = show[:, :1] * windows[:count] + show[:, 1:] * cells[behind]
+    sights = np.zeros_like(luminance)
+    clear = lit * through * (1.0 - scattered)
+    for j, lamp in enumerate(lamps):
+        face_m2 = math.pi * (lamp_parts()[lamp.part].face_mm * 0.5e-3) ** 2
+        sights[:, j] = clear * in_sight(cavity, lamp) / face_m2
+        for i in np.flatnonzero([bool(o.tints) for o in openings]):
+            kept_share = tinted(lamp, openings[i].tints).kept
+            luminance[i, j] *= kept_share
+            sights[i, j] *= kept_share
     weight = pane_area * (lit > 0)
     total = float(weight.sum())
     mean = weight @ luminance / total if total > 0 else np.zeros(len(lamps))
     transmittance = float(weight @ (lit * through)) / total if total > 0 else 0.0
+    area = box_area_m2(section)
     return Room(
-        section,
-        openings,
-        lamps,
-        area,
-        rho,
-        transmittance,
-        luminance,
-        mean,
-        lit > 0,
-        dict(zip((p.id for p in lamps), mean.tolist(), strict=True)),
-    )
+        section, openings, lamps, cavity, area, float(box.area @ box.reflectance / box.area.sum()), transmittance, luminance,
+        mean, lit > 0, dict(zip((p.id for p in lamps), mean.tolist(), strict=True)), cells, windows[count:], show, behind,
+        weight, sights,
+    )  # fmt: skip
+
+
+class Spill(NamedTuple):
+    """What comes into a section from next door, by source: luminance of its windows (W, C), lx on its walls (N, C)."""
+
+    luminance: Array
+    cells: Array
+
+
+PASSES, SETTLED = 60, 1e-4
+
+
+def spill_of(
+    rooms: Mapping[str, Room], joints: Sequence[Joint], flux: Mapping[str, Array], sources: int
+) -> dict[str, Spill]:
+    """Light through holes and walls into the neighbours, and on into theirs, back and forth until it settles.
+
+    Parameters
+    ----------
+    flux : mapping of lamp id to (sources,) array
+        Flux (lm) of each lamp, split by source (a channel, a colour); a lamp has its light in one of them.
+
+    Light through a joint goes on diffusely, as from a lit pane.
+    """
+    if not joints:
+        return {}
+    ports: dict[str, int] = {}
+    arriving: dict[str, Array] = {}
+    place: list[tuple[tuple[str, int], tuple[str, int]]] = []
+    for joint in joints:
+        pair = []
+        for side in joint.sides:
+            index = ports.get(side.section, 0)
+            ports[side.section] = index + 1
+            pair.append((side.section, index))
+        place.append((pair[0], pair[1]))
+    own: dict[str, Array] = {}
+    for key, count in ports.items():
+        room = rooms[key]
+        light = np.array([flux.get(p.id, np.zeros(sources)) for p in room.lamps]).reshape(-1, sources)
+        own[key] = room.ports_per_lm @ light if len(room.lamps) else np.zeros((count, sources))
+        arriving[key] = own[key]
+    if not any(a.any() for a in own.values()):
+        return {}
+    out_of: dict[str, Array] = {}
+    for _ in range(PASSES):
+        out_of = {key: np.zeros((count, sources)) for key, count in ports.items()}
+        for joint, ((a, i), (b, j)) in zip(joints, place, strict=True):
+            out_of[a][i] = joint.through * arriving[b][j]
+            out_of[b][j] = joint.through * arriving[a][i]
+        now = {}
+        for key, sent in out_of.items():
+            room = rooms[key]
+            back = room.cavity.port_light[0][len(room.openings) :]
+            now[key] = own[key] + back @ sent
+        change = max(float(np.abs(now[k] - arriving[k]).max(initial=0.0)) for k in now)
+        level = max(float(now[k].max(initial=0.0)) for k in now)
+        arriving = now
+        if change <= SETTLED * level:
+            break
+    found = {}
+    for key, sent in out_of.items():
+        if sent.any():
+            room = rooms[key]
+            windows, cells = room.cavity.port_light
+            lux, walls = windows[: len(room.openings)] @ sent, cells @ sent
+            luminance = room.show[:, :1] * lux + room.show[:, 1:] * walls[room.behind]
+            found[key] = Spill(luminance, walls)
+    return found

@@ -6,16 +6,24 @@ import math
 from functools import lru_cache
 
 import numpy as np
+import numpy.typing as npt
 
-from gwiazda.core.assess.assessment import channel_of, known_lamps, rooms_of
+from gwiazda.core.assess.assessment import channel_of, known_lamps
 from gwiazda.core.assess.lampwork import worked
+from gwiazda.core.assess.leaks import face_maps, seam_strips, walls_lx
+from gwiazda.core.assess.lighting import joints_in, rooms_of
+from gwiazda.core.assess.rooms import Room, Spill, spill_of, tinted
+from gwiazda.core.assess.skin import outside_reflectance
 from gwiazda.core.assess.states import Assessment
+from gwiazda.core.light.leak import visible_luminance
 from gwiazda.core.light.render import ChannelLight, Surface, Wash
-from gwiazda.core.parts.catalogue import lamp_parts, plastics
+from gwiazda.core.light.tone import hull_luminance
+from gwiazda.core.parts.catalogue import lamp_parts
 from gwiazda.core.plan.lookup import kept
-from gwiazda.core.plan.models import NORMALS, PLANES, SHEET, Lamp, Opening, Plan, Section, Side, to_sheet
+from gwiazda.core.plan.models import FACE_NAMES, NORMALS, PLANES, SHEET, Lamp, Opening, Plan, Section, Side, to_sheet
 from gwiazda.core.plan.outlines import strips
 
+Array = npt.NDArray[np.float64]
 Rgb = tuple[float, float, float]
 Key = tuple[str, Rgb]
 
@@ -26,7 +34,7 @@ def channels_of(found: Assessment) -> tuple[str, ...]:
 
 
 @kept(slots=8)
-def _surfaces(sections: tuple[Section, ...], side: Side, reflectance: float) -> tuple[Surface, ...]:
+def _surfaces(sections: tuple[Section, ...], side: Side, kit_plastic: str) -> tuple[Surface, ...]:
     _, _, d = PLANES[side]
     seen_from = {"starboard": "port"}.get(side, side)
     out = []
@@ -37,8 +45,7 @@ def _surfaces(sections: tuple[Section, ...], side: Side, reflectance: float) -> 
             a, b, c = SHEET[side]
             points = np.array(outline.points) * np.array([a, b])
             low, high = section.box.at[d], section.box.at[d] + section.box.size[d]
-            own = plastics().get(section.plastic)
-            back = own.reflectance if own else reflectance
+            back = outside_reflectance(section, kit_plastic)
             out.append(Surface(points, max(c * low, c * high) + section.wall_mm, back))
     return tuple(out)
 
@@ -72,60 +79,132 @@ def _pane_strips(o: Opening) -> tuple[tuple[float, float, float, float], ...]:
     return tuple((x0 * k, x1 * k, y0 * k, y1 * k) for x0, x1, y0, y1 in found)
 
 
-def surfaces_of(plan: Plan, side: Side, reflectance: float) -> tuple[Surface, ...]:
+def surfaces_of(plan: Plan, side: Side) -> tuple[Surface, ...]:
     """The faces of the sections turned to the viewer: their outlines, as far out as box and wall reach."""
-    return _surfaces(plan.sections, side, reflectance)
+    return _surfaces(plan.sections, side, plan.kit.plastic)
+
+
+class _Lights:
+    """Lights of a view, gathered by channel and colour."""
+
+    def __init__(self) -> None:
+        self.panes: dict[Key, list[tuple[float, float, float, float]]] = {}
+        self.pane_cd: dict[Key, list[float]] = {}
+        self.discs: dict[Key, list[tuple[float, float, float, float]]] = {}
+        self.disc_cd: dict[Key, list[float]] = {}
+        self.washes: dict[Key, list[Wash]] = {}
+
+    def pane(self, key: Key, o: Opening, side: Side, cd_m2: float) -> None:
+        right, down, _ = to_sheet(side, o.at)
+        if o.shape == "round" and o.width_mm == o.height_mm:
+            self.discs.setdefault(key, []).append((right, down, o.width_mm / 2, float("inf")))
+            self.disc_cd.setdefault(key, []).append(cd_m2)
+            return
+        cut = _pane_strips(o)
+        self.panes.setdefault(key, []).extend((right + x0, right + x1, down + y0, down + y1) for x0, x1, y0, y1 in cut)
+        self.pane_cd.setdefault(key, []).extend([cd_m2] * len(cut))
+
+    def face(self, key: Key, lamp: Lamp, side: Side, cd_m2: float) -> None:
+        """A lamp's own face behind a pane."""
+        right, down, _ = to_sheet(side, lamp.at)
+        self.discs.setdefault(key, []).append((right, down, lamp_parts()[lamp.part].face_mm / 2, float("inf")))
+        self.disc_cd.setdefault(key, []).append(cd_m2)
+
+    def patch(self, key: Key, side: Side, rects: Array, cd_m2: Array) -> None:
+        """Parts of a wall that glow: corners (n, 4) low h, low v, high h, high v on the model."""
+        a, b, _ = SHEET[side]
+        x, y = np.sort(a * rects[:, [0, 2]], axis=1), np.sort(b * rects[:, [1, 3]], axis=1)
+        self.panes.setdefault(key, []).extend(map(tuple, np.column_stack([x, y]).tolist()))
+        self.pane_cd.setdefault(key, []).extend(cd_m2.tolist())
+
+    def channels(self) -> tuple[ChannelLight, ...]:
+        keys = dict.fromkeys([*self.panes, *self.discs, *self.washes])
+        return tuple(
+            ChannelLight(
+                channel,
+                rgb,
+                np.array(self.panes.get((channel, rgb), []), dtype=float).reshape(-1, 4),
+                np.array(self.pane_cd.get((channel, rgb), []), dtype=float),
+                np.array(self.discs.get((channel, rgb), []), dtype=float).reshape(-1, 4),
+                np.array(self.disc_cd.get((channel, rgb), []), dtype=float),
+                tuple(self.washes.get((channel, rgb), [])),
+            )
+            for channel, rgb in keys
+        )
 
 
 def scene_of(plan: Plan, found: Assessment, side: Side) -> tuple[ChannelLight, ...]:
     """Lights of a view, one entry for each colour of each channel, at the currents of the assessment."""
     lamps = known_lamps(plan.lamps)
-    panes: dict[Key, list[tuple[float, float, float, float]]] = {}
-    pane_cd: dict[Key, list[float]] = {}
-    discs: dict[Key, list[tuple[float, float, float, float]]] = {}
-    disc_cd: dict[Key, list[float]] = {}
-    washes: dict[Key, list[Wash]] = {}
-
-    for room in rooms_of(plan.sections, plan.openings, lamps).values():
-        facing = [i for i, o in enumerate(room.openings) if o.side == side and room.lit[i]]
-        if not facing or not room.lamps:
-            continue
-        groups: dict[Key, list[int]] = {}
-        for j, lamp in enumerate(room.lamps):
-            state = found.lamps[lamp.id]
-            groups.setdefault((state.channel, state.rgb), []).append(j)
-        flux = np.array([found.lamps[p.id].flux_lm for p in room.lamps])
-        for key, members in groups.items():
-            luminance = room.luminance_per_lm[:, members] @ flux[members]
-            for i in facing:
-                o = room.openings[i]
-                right, down, _ = to_sheet(side, o.at)
-                if o.shape == "round" and o.width_mm == o.height_mm:
-                    discs.setdefault(key, []).append((right, down, o.width_mm / 2, float("inf")))
-                    disc_cd.setdefault(key, []).append(float(luminance[i]))
-                else:
-                    cut = _pane_strips(o)
-                    for x0, x1, y0, y1 in cut:
-                        panes.setdefault(key, []).append((right + x0, right + x1, down + y0, down + y1))
-                    pane_cd.setdefault(key, []).extend([float(luminance[i])] * len(cut))
+    out = _Lights()
+    rooms = rooms_of(plan.sections, plan.openings, lamps, plan.kit.plastic)
+    joints = joints_in(plan.sections, plan.openings, plan.kit.plastic)
+    sources: dict[Key, int] = {}
+    for room in rooms.values():
+        for p in room.lamps:
+            state = found.lamps[p.id]
+            sources.setdefault((state.channel, state.rgb), len(sources))
+    keys = list(sources)
+    split = {}
+    for room in rooms.values():
+        for p in room.lamps:
+            state = found.lamps[p.id]
+            split[p.id] = np.zeros(len(keys))
+            split[p.id][sources[(state.channel, state.rgb)]] = state.flux_lm
+    spills = spill_of(rooms, joints, split, len(keys)) if joints else {}
+    for name, room in rooms.items():
+        spill = spills.get(name)
+        light = np.array([split[p.id] for p in room.lamps]).reshape(-1, len(keys))
+        shown = room.luminance_per_lm @ light + (spill.luminance if spill is not None else 0.0)
+        for i, o in enumerate(room.openings):
+            if o.side != side or not room.lit[i]:
+                continue
+            if o.tints and room.lamps:
+                for j, p in enumerate(room.lamps):
+                    value = float(room.luminance_per_lm[i, j] * found.lamps[p.id].flux_lm)
+                    out.pane((found.lamps[p.id].channel, tinted(p, o.tints).rgb), o, side, value)
+                continue
+            for k in np.flatnonzero(shown[i] > 0.0):
+                out.pane(keys[k], o, side, float(shown[i, k]))
+        for i, j in zip(*np.nonzero(room.sights), strict=True):
+            if room.openings[i].side == side:
+                p = room.lamps[j]
+                key = (found.lamps[p.id].channel, tinted(p, room.openings[i].tints).rgb)
+                out.face(key, p, side, float(room.sights[i, j] * found.lamps[p.id].flux_lm))
+        if keys:
+            _leaking(plan, room, light, spill, keys, side, out)
     for lamp in lamps:
         if lamp.mount == "outside":
             state = found.lamps[lamp.id]
             key = (channel_of(lamp, None), state.rgb)
-            _outside(lamp, state.axial_cd, side, key, discs, disc_cd, washes)
-    keys = dict.fromkeys([*panes, *discs, *washes])
-    return tuple(
-        ChannelLight(
-            channel,
-            rgb,
-            np.array(panes.get((channel, rgb), []), dtype=float).reshape(-1, 4),
-            np.array(pane_cd.get((channel, rgb), []), dtype=float),
-            np.array(discs.get((channel, rgb), []), dtype=float).reshape(-1, 4),
-            np.array(disc_cd.get((channel, rgb), []), dtype=float),
-            tuple(washes.get((channel, rgb), [])),
-        )
-        for channel, rgb in keys
-    )
+            _outside(lamp, state.axial_cd, side, key, out.discs, out.disc_cd, out.washes)
+    return out.channels()
+
+
+LEAST_SHOWN = 0.05  # of what is seen on a hull: fainter leaks are left out of the picture
+
+
+def _leaking(
+    plan: Plan, room: Room, light: Array, spill: Spill | None, keys: list[Key], side: Side, out: _Lights
+) -> None:
+    """Walls and seams of a section that glow towards the viewer."""
+    section = room.section
+    walls = walls_lx(room, light, spill)
+    if not walls.any():
+        return
+    hull = hull_luminance(plan.room.lux, outside_reflectance(section, plan.kit.plastic))
+    least = LEAST_SHOWN * visible_luminance(hull)
+    for m in face_maps(room, walls, plan.kit.plastic, plan.sections, least):
+        if FACE_NAMES[m.face] == side:
+            shown = m.luminance.sum(axis=1) > least
+            for k in np.flatnonzero(m.luminance.any(axis=0)):
+                out.patch(keys[k], side, m.rects[shown], m.luminance[shown, k])
+    for seam in section.seams:
+        for key, column in zip(keys, walls.T, strict=True):
+            if column.any():
+                rects, values = seam_strips(room, column, seam, side)
+                if len(values) and float(values.max()) > least:
+                    out.patch(key, side, rects, values)
 
 
 def _outside(

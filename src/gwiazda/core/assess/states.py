@@ -7,12 +7,15 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from types import MappingProxyType
-from typing import Literal, NamedTuple
+from typing import TYPE_CHECKING, Literal, NamedTuple
 
 import numpy as np
 import numpy.typing as npt
 
 from gwiazda.core.plan.models import Room as ViewingRoom
+
+if TYPE_CHECKING:
+    from gwiazda.core.assess.leaks import Leak
 
 Array = npt.NDArray[np.float64]
 NOTHING: Array = np.zeros(0)
@@ -56,7 +59,10 @@ class RungState(NamedTuple):
 
 
 class SectionState(NamedTuple):
-    """A section's windows: mean luminance (cd/m²) reached and wanted, darkest over mean."""
+    """A section's windows: mean luminance (cd/m²) reached and wanted, darkest over mean.
+
+    ``hot_spot`` is the worst of its panes, ``spill_cd_m2`` the most that comes from next door.
+    """
 
     id: str
     area_m2: float
@@ -69,12 +75,19 @@ class SectionState(NamedTuple):
     lit: int
     openings: int
     lamps: int
+    hot_spot: float = 1.0
+    hottest: str | None = None
+    spill_cd_m2: float = 0.0
 
 
 class OpeningState(NamedTuple):
+    """``hot_spot``: brightest over mean of the pane. ``sight``: the lamp that stands in plain sight behind it."""
+
     id: str
     section: str
     luminance_cd_m2: float
+    hot_spot: float = 1.0
+    sight: str = ""
 
 
 class SupplyState(NamedTuple):
@@ -126,3 +139,4 @@ class Assessment(NamedTuple):
     room: ViewingRoom
     hull_cd_m2: float
     hull_reflectance: float
+    leaks: tuple[Leak, ...] = ()

@@ -8,6 +8,7 @@ from typing import Any
 
 from gwiazda.core.circuit.exchange import solved, worst_deviation
 from gwiazda.core.errors import PlanFileError
+from gwiazda.core.exchange.cavity_cases import verify_cavities
 
 MAX_BYTES = 64 * 2**20
 
@@ -42,12 +43,8 @@ def verify_file(path: str | Path) -> tuple[Any, list[str], float | None]:
     cases = [raw] if single else raw
     if not isinstance(cases, list) or not cases or not all(isinstance(c, dict) for c in cases):
         raise PlanFileError(path.name, "holds no cases", "a case, or a list of them")
-    if any("box" in c for c in cases):
-        raise PlanFileError(
-            path.name,
-            "holds cavities, and this version has no solver for light between walls yet",
-            "networks with elements",
-        )
+    if all("box" in c for c in cases):
+        return verify_cavities(cases, path.name, single)
     answers, lines, worst = [], [], None
     for case in cases:
         answer = solved(case)

@@ -56,8 +56,27 @@ def as_dict(plan: Plan, found: Assessment, findings: tuple[Finding, ...]) -> dic
             for s in found.sections.values()
         },
         "openings": {
-            o.id: {"section": o.section, "luminance_cd_m2": o.luminance_cd_m2} for o in found.openings.values()
+            o.id: {
+                "section": o.section,
+                "luminance_cd_m2": o.luminance_cd_m2,
+                "hot_spot": o.hot_spot,
+                "sight": o.sight,
+            }
+            for o in found.openings.values()
         },
+        "leaks": [
+            {
+                "id": x.id,
+                "kind": x.kind,
+                "section": x.section,
+                "face": x.face,
+                "luminance_cd_m2": x.luminance_cd_m2,
+                "times": x.times,
+                "at": list(x.at),
+                "coats": x.coats,
+            }
+            for x in found.leaks
+        ],
         "findings": [
             {
                 "rule": f.rule,

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Literal, NamedTuple
 
+from gwiazda.core.assess.states import Assessment
 from gwiazda.core.plan.models import Plan
 
 
@@ -16,7 +17,10 @@ class Fix(NamedTuple):
 
 
 class Finding(NamedTuple):
-    """``stop`` must be settled before the build; ``look`` deserves a look. ``station`` is where it is settled."""
+    """``stop`` must be settled before the build; ``look`` deserves a look. ``station`` is where it is settled.
+
+    ``measure`` finds the number anew for another plan, settled or not; ``unit`` is written behind it.
+    """
 
     rule: str
     severity: Literal["look", "stop"]
@@ -25,3 +29,5 @@ class Finding(NamedTuple):
     number: float
     sentence: str
     fixes: tuple[Fix, ...] = ()
+    measure: Callable[[Assessment], float] | None = None
+    unit: str = ""

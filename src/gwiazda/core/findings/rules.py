@@ -6,16 +6,18 @@ from collections.abc import Callable, Iterator, Mapping
 
 import numpy as np
 
+from gwiazda.core.assess import fewest
 from gwiazda.core.assess.meters import EVENNESS_AIM, EVENNESS_STOP, reached_state
 from gwiazda.core.assess.states import Assessment, RungState
 from gwiazda.core.assess.wiring import forward_v, junctions
 from gwiazda.core.findings.bench_rules import does_not_fit, everything_lit, out_of_scale, same_on_both_sides
 from gwiazda.core.findings.finding import Finding, Fix
+from gwiazda.core.findings.skin_rules import SKIN_RULES
 from gwiazda.core.light.photometry import current_for_light
 from gwiazda.core.parts.catalogue import families, glazings, lamp_parts, linings, plastics, sources, unknown
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import lamp_of, lamps_by_section, section_of
-from gwiazda.core.plan.models import Lamp, Plan, Wanted
+from gwiazda.core.plan.models import Lamp, Model, Plan, Wanted
 from gwiazda.core.quantities import format_current, format_resistance
 
 RESISTOR_RATED_W = 0.25
@@ -267,9 +269,42 @@ def uneven(plan: Plan, found: Assessment) -> Iterator[Finding]:
             name = section_of(plan, s.id).name
             yield Finding(
                 "uneven", "stop" if s.evenness < EVENNESS_STOP else "look", "light", s.darkest or s.id, s.evenness,
-                f"{name}: the darkest window has {s.evenness:.2f} of the mean, by estimate; {EVENNESS_AIM:.2f} is the aim.",
-                (Fix("Turn its lamps to face the floor", _face_down(s.id)), Fix("One more lamp", _another_in(s.id))),
+                f"{name}: the darkest window has {s.evenness:.2f} of the mean; {EVENNESS_AIM:.2f} is the aim.",
+                (
+                    Fix("Spread its lamps evenly", _spread(s.id)),
+                    Fix("The fewest lamps that light it evenly", _fewest(s.id, s.wanted_cd_m2)),
+                    Fix("Turn its lamps to face the floor", _face_down(s.id)),
+                    Fix("One more lamp", _another_in(s.id)),
+                ),
             )  # fmt: skip
+
+
+def _fewest(section_id: str, wanted_cd_m2: float) -> Callable[[Plan], Plan]:
+    def edit(plan: Plan) -> Plan:
+        homes = lamps_by_section(plan.sections, plan.lamps)
+        first = next(i for i, home in homes.items() if home == section_id)
+        found = fewest.propose(plan, section_id, lamp_of(plan, first).part, wanted_cd_m2 or 30.0)
+        return fewest.take(plan, section_id, found[0]) if found else plan
+
+    return edit
+
+
+def _spread(section_id: str) -> Callable[[Plan], Plan]:
+    """Along the section's longer level side, evenly; their heights and the other side stay."""
+
+    def edit(plan: Plan) -> Plan:
+        box = section_of(plan, section_id).box
+        along = 0 if box.size[0] >= box.size[1] else 1
+        homes = lamps_by_section(plan.sections, plan.lamps)
+        mine = sorted((p for p in plan.lamps if homes.get(p.id) == section_id), key=lambda p: p.at[along])
+        changed: dict[str, Model] = {}
+        for i, lamp in enumerate(mine):
+            at = list(lamp.at)
+            at[along] = round(box.at[along] + box.size[along] * (i + 0.5) / len(mine), 1)
+            changed[lamp.id] = edits.revise(lamp, at=tuple(at))
+        return edits.replace(plan, changed)
+
+    return edit
 
 
 def _face_down(section_id: str) -> Callable[[Plan], Plan]:
@@ -335,6 +370,7 @@ RULES: tuple[Rule, ...] = (
     out_of_scale,
     everything_lit,
     same_on_both_sides,
+    *SKIN_RULES,
 )
 
 

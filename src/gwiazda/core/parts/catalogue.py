@@ -101,10 +101,26 @@ class Glazing(NamedTuple):
 
 
 class Lining(NamedTuple):
+    """What the inside is finished with: diffuse reflectance, and optical density a coat."""
+
     id: str
     name: str
     reflectance: float
+    density: float = 0.0
     basis: Basis = "typical"
+
+
+class Coat(NamedTuple):
+    """What blocks light: density a coat of paint, of a sheet whatever its number, or a mm of a mass like putty."""
+
+    id: str
+    name: str
+    kind: Literal["paint", "sheet", "mass"]
+    density: float
+    reflectance: float
+    dry_h: float = 0.0
+    basis: Basis = "typical"
+    spread: float = 0.0  # of the density, where it was measured
 
 
 class Plastic(NamedTuple):
@@ -188,6 +204,26 @@ def glazings() -> dict[str, Glazing]:
 @cache
 def linings() -> dict[str, Lining]:
     return _read(Lining, "linings.json", "linings")
+
+
+_own_coats: dict[str, Coat] = {}
+
+
+@cache
+def coats() -> dict[str, Coat]:
+    """Block coats and patches, the user's own measured ones behind the generic ones."""
+    return {**_read(Coat, "coats.json", "coats"), **_own_coats}
+
+
+def own_coats() -> dict[str, Coat]:
+    return dict(_own_coats)
+
+
+def set_own_coats(own: Mapping[str, Coat]) -> None:
+    """Put the user's own coats in place of those there were."""
+    _own_coats.clear()
+    _own_coats.update(own)
+    coats.cache_clear()
 
 
 @cache

@@ -353,6 +353,7 @@ def delete(plan: Plan, ids: Iterable[str]) -> Plan:
     """Take items out; a section takes its openings and lamps along, a string its missing lamps."""
     gone = set(ids)
     gone |= contents(plan, {s.id for s in plan.sections if s.id in gone})
+    gone |= {o.id for o in plan.openings if o.into in gone}
     strings = []
     for string in plan.strings:
         left = tuple(lamp for lamp in string.lamps if lamp not in gone)

@@ -14,7 +14,8 @@ T = TypeVar("T")
 SLACK_MM = 1e-6
 
 
-def _same(a: object, b: object) -> bool:
+def same_pieces(a: object, b: object) -> bool:
+    """Whether two values are the very same, tuples entry by entry."""
     if a is b:
         return True
     return type(a) is tuple and type(b) is tuple and len(a) == len(b) and all(map(is_, a, b))
@@ -32,7 +33,7 @@ def kept(slots: int = 4) -> Callable[[Callable[..., T]], Callable[..., T]]:
 
         def call(*args: Any) -> T:
             for i, (key, value) in enumerate(list(entries)):
-                if len(key) == len(args) and all(map(_same, key, args)):
+                if len(key) == len(args) and all(map(same_pieces, key, args)):
                     if i:
                         entries.insert(0, (key, value))
                         del entries[slots:]

@@ -35,6 +35,8 @@ Purpose = Literal[
     "other",
 ]  # fmt: skip
 Tint = Literal["", "red", "orange", "yellow", "green", "blue"]
+Face = Literal["stern", "bow", "starboard", "port", "bottom", "top"]  # x0, x1, y0, y1, z0, z1 of a box
+FACE_NAMES: tuple[Face, ...] = ("stern", "bow", "starboard", "port", "bottom", "top")
 Shape = Literal["rect", "round", "slot", "traced"]
 Closing = Literal["", "glue", "screws", "magnets", "push fit", "hinge", "open"]
 Glue = Literal[
@@ -183,6 +185,50 @@ class Obstacle(Model):
     action: Literal["keep", "notch", "file", "cut"] = "keep"
 
 
+class Layer(Model):
+    """Coats of one paint."""
+
+    coat: str = Field(min_length=1, max_length=80)
+    coats: Annotated[int, Field(ge=1, le=12)] = 1
+
+
+class Patch(Model):
+    """Something laid on a part of a wall from inside: paste, foil, putty.
+
+    ``low`` and ``high`` are its corners on the face, mm from the inner box's lowest corner, along the face's two axes.
+    """
+
+    id: Id
+    face: Face
+    low: Point2
+    high: Point2
+    coat: str = Field("thick-paste", min_length=1, max_length=80)
+    coats: Annotated[int, Field(ge=1, le=12)] = 1
+    thickness_mm: Annotated[float, Field(gt=0, le=20)] = 1.0
+
+    @model_validator(mode="after")
+    def _sized(self) -> Patch:
+        if not (self.low[0] < self.high[0] and self.low[1] < self.high[1]):
+            raise ValueError("the patch has no size")
+        return self
+
+
+class Seam(Model):
+    """The joint round one face of a section, or a hinge along it; ``bridged`` is what covers it from inside."""
+
+    id: Id
+    face: Face
+    gap_mm: Annotated[float, Field(gt=0, le=5)] = 0.1
+    bridged: str = Field("", max_length=80)
+
+
+class TintCoat(Model):
+    """Coats of clear colour on a lens."""
+
+    colour: Literal["red", "orange", "yellow", "green", "blue", "smoke"]
+    coats: Annotated[int, Field(ge=1, le=8)] = 1
+
+
 class Closure(Model):
     """What closes a section, how, and what of it can still be taken off afterwards."""
 
@@ -201,6 +247,9 @@ class Closure(Model):
 class Section(Model):
     """A part of the kit that is lit as one room and closed as one.
 
+    Its skin from inside out: the lining, the coats ``inside``, the plastic, the coats ``outside``; ``soften`` are
+    diffusers behind its glazing.
+
     ``plastic`` is empty where it is the kit's; ``colour`` is that of the paint outside (``#rrggbb``), for the plate.
     """
 
@@ -217,13 +266,20 @@ class Section(Model):
     colour: str = Field("", pattern=r"^(#[0-9a-fA-F]{6})?$")
     closure: Closure = Closure()
     feature: str = Field("", max_length=80)
+    lining_coats: Annotated[int, Field(ge=1, le=12)] = 2
+    inside: tuple[Layer, ...] = Field((), max_length=12)
+    outside: tuple[Layer, ...] = Field((), max_length=12)
+    patches: tuple[Patch, ...] = Field((), max_length=100)
+    seams: tuple[Seam, ...] = Field((), max_length=30)
+    soften: tuple[str, ...] = Field((), max_length=6)
 
 
 class Opening(Model):
     """A window, porthole or lens. ``at`` is its centre; ``lit`` the share of it that is left clear.
 
     A slot is a rectangle with half-round ends; a traced one has its ``points`` about its centre, in the two model
-    axes of its side's view, as shares of its width and height (−0.5 to 0.5).
+    axes of its side's view, as shares of its width and height (−0.5 to 0.5). ``into`` names the section it leads
+    into, where it is a hole in a wall between two; ``gap_mm`` is what light gets past around a lens set into it.
     """
 
     id: Id
@@ -236,6 +292,10 @@ class Opening(Model):
     lit: Annotated[float, Field(ge=0.0, le=1.0)] = 1.0
     glazing: str | None = None
     points: tuple[Share2, ...] = Field((), max_length=400)
+    soften: tuple[str, ...] | None = Field(None, max_length=6)
+    tints: tuple[TintCoat, ...] = Field((), max_length=6)
+    gap_mm: Annotated[float, Field(ge=0, le=2)] = 0.0
+    into: str = Field("", max_length=80)
     feature: str = Field("", max_length=80)
 
     @model_validator(mode="after")
@@ -383,6 +443,8 @@ class Plan(Model):
                 seen.add(item.id)
         sections = {s.id for s in self.sections}
         for opening in self.openings:
+            if opening.into and (opening.into not in sections or opening.into == opening.section):
+                raise ValueError(f"opening {opening.id} leads into section “{opening.into}”, which isn't there")
             if opening.section not in sections:
                 raise ValueError(f"opening {opening.id} is in section “{opening.section}”, which isn't there")
         features = {f.id for f in self.features} | {""}

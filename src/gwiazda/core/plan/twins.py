@@ -8,7 +8,20 @@ from collections.abc import Iterable
 from gwiazda.core.errors import PlanError
 from gwiazda.core.plan.edits import contents, duplicate, replace
 from gwiazda.core.plan.lookup import find
-from gwiazda.core.plan.models import OPPOSITE, PLANES, Box, Item, Lamp, Model, Opening, Plan, Section
+from gwiazda.core.plan.models import (
+    FACE_NAMES,
+    OPPOSITE,
+    PLANES,
+    Box,
+    Face,
+    Item,
+    Lamp,
+    Model,
+    Opening,
+    Patch,
+    Plan,
+    Section,
+)
 
 Triple = tuple[float, float, float]
 
@@ -23,6 +36,22 @@ def _flip_box(box: Box, axis: int, plane: float) -> Box:
     at = list(box.at)
     at[axis] = 2.0 * plane - at[axis] - box.size[axis]
     return box.model_copy(update={"at": (at[0], at[1], at[2])})
+
+
+def _face(face: Face, axis: int) -> Face:
+    i = FACE_NAMES.index(face)
+    return FACE_NAMES[i ^ 1] if i // 2 == axis else face
+
+
+def _flip_patch(patch: Patch, box: Box, axis: int) -> Patch:
+    own = FACE_NAMES.index(patch.face) // 2
+    low, high = list(patch.low), list(patch.high)
+    if axis != own:
+        k = [a for a in range(3) if a != own].index(axis)
+        low[k], high[k] = box.size[axis] - high[k], box.size[axis] - low[k]
+    return patch.model_copy(
+        update={"face": _face(patch.face, axis), "low": (low[0], low[1]), "high": (high[0], high[1])}
+    )
 
 
 def mirrored(item: Item, axis: int, plane_mm: float) -> Item:
@@ -40,6 +69,8 @@ def mirrored(item: Item, axis: int, plane_mm: float) -> Item:
             update={
                 "box": _flip_box(item.box, axis, plane_mm),
                 "outlines": tuple(outlines),
+                "patches": tuple(_flip_patch(q, item.box, axis) for q in item.patches),
+                "seams": tuple(q.model_copy(update={"face": _face(q.face, axis)}) for q in item.seams),
                 "obstacles": tuple(
                     o.model_copy(update={"box": _flip_box(o.box, axis, plane_mm)}) for o in item.obstacles
                 ),

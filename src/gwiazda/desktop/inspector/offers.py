@@ -24,13 +24,15 @@ class Outcome:
     settled: bool
     number: float | None
     draw_ma: float
+    unit: str = ""
 
     def words(self, before_ma: float) -> tuple[str, str]:
         change = self.draw_ma - before_ma
         draw = f", {change:+.0f} mA".replace("-", "−") if abs(change) >= 0.5 else ""
         if self.settled:
-            return f"settled{draw}", "fine"
-        return (f"then {self.number:.2g}{draw}" if self.number is not None else f"not settled{draw}"), "look"
+            now = f"{self.number:.2g}{self.unit}, " if self.number is not None and self.unit else ""
+            return f"{now}settled{draw}", "fine"
+        return (f"then {self.number:.2g}{self.unit}{draw}" if self.number is not None else f"not settled{draw}"), "look"
 
 
 def outcome_of(plan: Plan, finding: Finding, fix: Fix) -> Outcome | None:
@@ -39,7 +41,13 @@ def outcome_of(plan: Plan, finding: Finding, fix: Fix) -> Outcome | None:
         _, found, findings = appraise(fix.edit(plan))
     except GwiazdaError:
         return None
-    same = [f for f in findings if f.rule == finding.rule and f.subject == finding.subject]
+    alike = [f for f in findings if f.rule == finding.rule]
+    if finding.measure is not None:
+        # What is wrong may have moved, to another pane or wall of the same section: it is the same trouble still.
+        number = finding.measure(found)
+        left = any(abs(f.number - number) < 1e-9 for f in alike)
+        return Outcome(not left, number, found.supply.draw_a * 1e3, finding.unit)
+    same = [f for f in alike if f.subject == finding.subject]
     return Outcome(not same, same[0].number if same else None, found.supply.draw_a * 1e3)
 
 

@@ -309,9 +309,7 @@ class SectionPanel(Panel):
         if state is None or not inside:
             self.facts.setText("No lamp inside yet: press L and click in it.")
         else:
-            even = (
-                f" Darkest window by estimate {state.evenness:.2f} of the mean." if state.evenness is not None else ""
-            )
+            even = f" Darkest window {state.evenness:.2f} of the mean." if state.evenness is not None else ""
             self.facts.setText(
                 f"<b>{state.mean_cd_m2:.3g} cd/m²</b> of {state.wanted_cd_m2:.3g} wanted, from {state.lamps} {'lamp' if state.lamps == 1 else 'lamps'} giving "
                 f"{state.flux_lm:.3g} lm; walls throw {state.reflectance * 100:.1f} % back.{even}"

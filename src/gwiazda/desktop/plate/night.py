@@ -96,7 +96,7 @@ class NightRenderer(QObject):
         from gwiazda.core.light.render import Relief, render
 
         camera = shot.window.camera(shot.plan.room.distance_m)
-        surfaces = surfaces_of(shot.plan, shot.view.side, shot.found.hull_reflectance)
+        surfaces = surfaces_of(shot.plan, shot.view.side)
         hull_key = (shot.found.hull_cd_m2, shot.view.drawing, tuple(shot.pictures))
         # A quarter of a code value at the dark end of the screen is the least that could ever be seen.
         least = middle_luminance(shot.found.hull_cd_m2, shot.plan.room.exposure_ev) * 0.25 / 255 / 12.92

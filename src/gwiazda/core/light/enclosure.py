@@ -1,0 +1,454 @@
+"""Light inside a lined box: radiosity on its six faces, its windows and its baffles.
+
+The faces are cut into near-square cells. What the cells exchange, and what each window gets of each cell, depends on
+box, lining, windows and baffles alone and is worked out once; a lamp that moves costs its direct light and a product.
+
+Sources
+-------
+[1] C. Goral, K. Torrance, D. Greenberg, B. Battaile, "Modeling the interaction of light between diffuse surfaces",
+    SIGGRAPH 1984: E = E_direct + F·(ρ·E).
+[2] M. Cohen, J. Wallace, Radiosity and Realistic Image Synthesis (1993): gathering once more at the receiver.
+"""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Sequence
+from typing import NamedTuple
+
+import numpy as np
+import numpy.typing as npt
+
+from gwiazda.core.light.formfactors import Grid, evenly_parallel, evenly_perpendicular, exchange, in_plane
+
+Array = npt.NDArray[np.float64]
+Array32 = npt.NDArray[np.float32]
+
+CELLS = 420
+LEAST_REFLECTANCE = 1e-4
+LEAST_CELLS = 2  # along an axis
+NEAR = 1.6  # a cell nearer to a lamp than this many of its sizes is summed over many points of it
+MOST_POINTS, POINTS = 24, (1, 2, 4, 8, 24)
+SAMPLES, BAFFLE_SAMPLES = 6, 24  # points a side of a window, for direct light
+OFF_WALL_MM = 0.05
+FACES = ((0, 0), (0, 1), (1, 0), (1, 1), (2, 0), (2, 1))  # (axis, end) of x0, x1, y0, y1, z0, z1
+
+
+class Baffle(NamedTuple):
+    """A thin sheet across ``axis`` at a place (mm), from ``low`` to ``high`` along the two other axes, in axis order."""
+
+    axis: int
+    at: float
+    low: tuple[float, float]
+    high: tuple[float, float]
+    reflectance: float
+
+
+class Windows(NamedTuple):
+    """W rectangles in the faces: face number, corners (W, 2) along the face's axes (mm), reflectance inwards."""
+
+    face: npt.NDArray[np.intp]
+    low: Array
+    high: Array
+    back: Array
+
+
+NO_WINDOWS = Windows(np.zeros(0, np.intp), np.zeros((0, 2)), np.zeros((0, 2)), np.zeros(0))
+
+
+class Beams(NamedTuple):
+    """L lamps: places (L, 3) in mm from the box's lowest corner, aims (L, 3), orders (L,); below zero all round."""
+
+    at: Array
+    aim: Array
+    order: Array
+
+
+class Enclosure(NamedTuple):
+    """A box ready for lamps.
+
+    ``grids`` are its faces and the two sides of each baffle, ``start`` the number of their first cells. ``root`` (N, N)
+    is the inverse of the system's Cholesky factor, ``bounced`` uses it; ``gather`` (W, N) turns direct illuminance of
+    the cells into what they and their bounces send to the windows.
+    """
+
+    size: Array
+    grids: tuple[Grid, ...]
+    start: tuple[int, ...]
+    centre: Array
+    normal: Array
+    area: Array  # mm²
+    half: Array  # (N, 3) half sizes
+    reflectance: Array
+    root: Array32
+    gather: Array32
+    reach: Array32  # (W, N) exchange areas of windows and cells, mm²
+    windows: Windows
+    window_area: Array
+    baffles: tuple[Baffle, ...]
+
+
+def _lines(size: Sequence[float], baffles: Sequence[Baffle], cells: int) -> tuple[Array, Array, Array]:
+    """Lines along x, y and z that make about ``cells`` near-square cells; baffles lie on lines."""
+    a, b, c = size
+    low, high = 1e-3 * min(size), max(size)
+    counts = [LEAST_CELLS] * 3
+    for _ in range(40):
+        h = (low + high) / 2.0
+        counts = [max(LEAST_CELLS, round(s / h)) for s in (a, b, c)]
+        total = 2 * (counts[0] * counts[1] + counts[1] * counts[2] + counts[0] * counts[2])
+        low, high = (h, high) if total > cells else (low, h)
+    out = []
+    for axis in range(3):
+        marks = {0.0, float(size[axis])}
+        for baffle in baffles:
+            if baffle.axis == axis:
+                marks.add(baffle.at)
+            else:
+                i = in_plane(baffle.axis).index(axis)
+                marks |= {baffle.low[i], baffle.high[i]}
+        inside = sorted(m for m in marks if 0.0 <= m <= size[axis])
+        step = size[axis] / counts[axis]
+        pieces = [
+            np.linspace(p, q, max(1, round((q - p) / step)) + 1)[:-1]
+            for p, q in itertools.pairwise(inside)
+            if q - p > 1e-6
+        ]
+        out.append(np.concatenate([*pieces, [float(size[axis])]]))
+    return out[0], out[1], out[2]
+
+
+def _grids(size: Array, lines: tuple[Array, Array, Array], baffles: Sequence[Baffle]) -> tuple[Grid, ...]:
+    grids = []
+    for axis, end in FACES:
+        u, v = in_plane(axis)
+        grids.append(Grid(axis, float(size[axis]) * end, -1 if end else 1, lines[u], lines[v]))
+    for baffle in baffles:
+        u, v = in_plane(baffle.axis)
+        spans = []
+        for i, along in enumerate((u, v)):
+            line = lines[along]
+            spans.append(line[(line >= baffle.low[i] - 1e-6) & (line <= baffle.high[i] + 1e-6)])
+        for side in (1, -1):
+            grids.append(Grid(baffle.axis, baffle.at, side, spans[0], spans[1]))
+    return tuple(grids)
+
+
+def _cells_of(grid: Grid) -> tuple[Array, Array]:
+    """Centres (n, 3) and half sizes (n, 3) of a grid's cells."""
+    u, v = in_plane(grid.axis)
+    n, m = len(grid.u) - 1, len(grid.v) - 1
+    centre, half = np.empty((n, m, 3)), np.zeros((n, m, 3))
+    centre[..., grid.axis] = grid.at
+    centre[..., u] = ((grid.u[:-1] + grid.u[1:]) / 2.0)[:, None]
+    centre[..., v] = ((grid.v[:-1] + grid.v[1:]) / 2.0)[None]
+    half[..., u] = (np.diff(grid.u) / 2.0)[:, None]
+    half[..., v] = (np.diff(grid.v) / 2.0)[None]
+    return centre.reshape(-1, 3), half.reshape(-1, 3)
+
+
+def _overlap(lines: Array, low: Array, high: Array) -> Array:
+    """Length of each interval of ``lines`` within each of W ranges: (W, n)."""
+    return np.asarray(np.maximum(np.minimum(lines[1:], high[:, None]) - np.maximum(lines[:-1], low[:, None]), 0.0))
+
+
+def blocked(start: Array, end: Array, baffles: Sequence[Baffle]) -> npt.NDArray[np.bool_]:
+    """Whether a baffle stands between points (…, 3) and (…, 3), broadcast; touching its plane doesn't count."""
+    shape = np.broadcast_shapes(start.shape, end.shape)[:-1]
+    out = np.zeros(shape, dtype=bool)
+    for baffle in baffles:
+        u, v = in_plane(baffle.axis)
+        a, b = start[..., baffle.axis] - baffle.at, end[..., baffle.axis] - baffle.at
+        between = a * b < -1e-9
+        with np.errstate(divide="ignore", invalid="ignore"):
+            t = a / (a - b)
+            pu = start[..., u] + t * (end[..., u] - start[..., u])
+            pv = start[..., v] + t * (end[..., v] - start[..., v])
+        inside = (pu >= baffle.low[0]) & (pu <= baffle.high[0]) & (pv >= baffle.low[1]) & (pv <= baffle.high[1])
+        out |= between & inside
+    return out
+
+
+RAYS = 8
+
+
+def _points(centre: Array, half: Array, k: int, first: float) -> Array:
+    """The k-th of a well-spread sequence of points in each of some rectangles: (n, 3)."""
+    u = (first + k * 0.7548776662466927) % 1.0 * 2.0 - 1.0
+    v = (first + k * 0.5698402909980532) % 1.0 * 2.0 - 1.0
+    # A rectangle has two axes it extends along: the first takes u, the second v.
+    flat = half == 0.0
+    along = np.where(np.cumsum(~flat, axis=1) == 1, u, v)
+    return np.asarray(centre + np.where(flat, 0.0, half * along))
+
+
+def _seen_share(a: Array, a_half: Array, b: Array, b_half: Array, baffles: Sequence[Baffle]) -> Array:
+    """Share of rays between points of each of ``a`` and points of each of ``b`` that nothing blocks: (A, B)."""
+    out = np.zeros((len(a), len(b)))
+    for k in range(RAYS):
+        out += ~blocked(_points(a, a_half, k, 0.5)[:, None], _points(b, b_half, k, 0.21)[None], baffles)
+    return np.asarray(out / RAYS)
+
+
+def enclosure(
+    size_mm: Sequence[float],
+    lining: Sequence[float],
+    windows: Windows = NO_WINDOWS,
+    baffles: Sequence[Baffle] = (),
+    cells: int = CELLS,
+) -> Enclosure:
+    """A box cut into cells, its exchange solved [1]_.
+
+    Parameters
+    ----------
+    size_mm : three sizes along x, y, z
+    lining : six reflectances
+        Of the faces x0, x1, y0, y1, z0, z1 (x1 is the end of the x axis).
+    windows : Windows
+        They throw back by their own reflectance; what they let out is left to the caller.
+    baffles : thin sheets inside
+    cells : int
+        About how many cells the faces are cut into; errors fall with it (see ``docs/computation.md``).
+    """
+    size = np.asarray(size_mm, dtype=float)
+    lines = _lines(size.tolist(), baffles, cells)
+    grids = _grids(size, lines, baffles)
+    parts = [_cells_of(g) for g in grids]
+    counts = [len(p[0]) for p in parts]
+    start = tuple(int(s) for s in np.concatenate([[0], np.cumsum(counts)]))
+    centre, half = (np.concatenate([p[i] for p in parts]) for i in (0, 1))
+    normal = np.zeros_like(centre)
+    for g, a, b in zip(grids, start, start[1:], strict=False):
+        normal[a:b, g.axis] = g.faces
+    area = 4.0 * np.prod(np.where(half == 0.0, 1.0, half), axis=1)
+    reflectance = np.empty(len(area))
+    for i, (a, b) in enumerate(itertools.pairwise(start)):
+        reflectance[a:b] = lining[i] if i < 6 else baffles[(i - 6) // 2].reflectance
+    for face in range(6):
+        mine = np.flatnonzero(windows.face == face)
+        if len(mine):
+            g = grids[face]
+            over_u = _overlap(g.u, windows.low[mine, 0], windows.high[mine, 0])
+            over_v = _overlap(g.v, windows.low[mine, 1], windows.high[mine, 1])
+            covered = (over_u[:, :, None] * over_v[:, None, :]).reshape(len(mine), -1) / area[
+                start[face] : start[face + 1]
+            ]
+            share = covered.sum(axis=0)
+            # Where windows overlap they count as side by side.
+            covered /= np.maximum(share, 1.0)
+            a, b = start[face], start[face + 1]
+            reflectance[a:b] = reflectance[a:b] * (1.0 - np.minimum(share, 1.0)) + windows.back[mine] @ covered
+    between = _exchanges(grids, start, plain=not baffles)
+    if baffles:
+        seen = _seen_share(centre, half, centre, half, baffles)
+        between *= (seen + seen.T) / 2.0
+        between = _closed(between, area)
+    # In terms of the light the cells throw back, X = ρ·E, the system is symmetric and positive: (A/ρ − A·F)·X = A·E_direct.
+    back = np.maximum(reflectance, LEAST_REFLECTANCE)
+    system = -between
+    system[np.diag_indices_from(system)] += area / back
+    # Single precision: a millionth is far below what cells of this size can tell, in half the memory.
+    root = _lower_inverse(np.linalg.cholesky(system).astype(np.float32))
+    window_area = (windows.high - windows.low).prod(axis=1)
+    to_windows = np.zeros((len(windows.face), len(area)))
+    for face in range(6):
+        mine = np.flatnonzero(windows.face == face)
+        if not len(mine):
+            continue
+        g = grids[face]
+        pane = Grid(
+            g.axis, g.at, g.faces,
+            np.column_stack([windows.low[mine, 0], windows.high[mine, 0]]),
+            np.column_stack([windows.low[mine, 1], windows.high[mine, 1]]),
+        )  # fmt: skip
+        for j, other in enumerate(grids):
+            if j != face:
+                to_windows[mine, start[j] : start[j + 1]] = exchange(pane, other)
+    if baffles and len(window_area):
+        middle, pane_half = panes_of(size, windows)
+        to_windows *= _seen_share(middle, pane_half, centre, half, baffles)
+    share = (to_windows / np.maximum(window_area, 1e-12)[:, None]).astype(np.float32)
+    gather = ((share @ root.T) @ root) * area.astype(np.float32)
+    return Enclosure(
+        size, grids, start, centre, normal, area, half, back, root, gather,
+        to_windows.astype(np.float32), windows, window_area, tuple(baffles)
+    )  # fmt: skip
+
+
+def _exchanges(grids: tuple[Grid, ...], start: tuple[int, ...], plain: bool) -> Array:
+    """Exchange areas (mm²) of all cells: (N, N). In a plain box, evenly cut, faces across are mirror images."""
+    between = np.zeros((start[-1], start[-1]))
+    corner: dict[tuple[int, int], Array] = {}
+    for i in range(len(grids)):
+        for j in range(i + 1, len(grids)):
+            a, b = grids[i], grids[j]
+            if not plain:
+                block = exchange(a, b)
+            elif a.axis == b.axis:
+                ends = (float(a.u[-1]), float(a.v[-1]))
+                block = evenly_parallel(ends, (len(a.u) - 1, len(a.v) - 1), abs(b.at - a.at))
+            else:
+                key = (a.axis, b.axis)
+                if key not in corner:
+                    corner[key] = _corner(grids[2 * a.axis], grids[2 * b.axis])
+                block = corner[key]
+                if a.faces < 0:
+                    block = np.flip(block, 2 + in_plane(b.axis).index(a.axis))
+                if b.faces < 0:
+                    block = np.flip(block, in_plane(a.axis).index(b.axis))
+                block = block.reshape(start[i + 1] - start[i], -1)
+            between[start[i] : start[i + 1], start[j] : start[j + 1]] = block
+            between[start[j] : start[j + 1], start[i] : start[i + 1]] = block.T
+    return between
+
+
+def _corner(a: Grid, b: Grid) -> Array:
+    """Exchange of two faces that meet at the origin: (cells of a along u, v, cells of b along u, v)."""
+    shared = 3 - a.axis - b.axis
+    a_first, b_first = (in_plane(g.axis)[0] == shared for g in (a, b))
+    along = a.u if a_first else a.v
+    across = [g.v if first else g.u for g, first in ((a, a_first), (b, b_first))]
+    block = evenly_perpendicular(*((float(line[-1]), len(line) - 1) for line in (along, *across)))
+    if not a_first:
+        block = block.swapaxes(0, 1)
+    return block if b_first else block.swapaxes(2, 3)
+
+
+def _lower_inverse(lower: Array32) -> Array32:
+    """Inverse of a lower triangular matrix, by halves: NumPy alone has no triangular solver."""
+    n = len(lower)
+    if n <= 64:
+        return np.asarray(np.linalg.inv(lower))
+    k = n // 2
+    a, c = _lower_inverse(lower[:k, :k]), _lower_inverse(lower[k:, k:])
+    out = np.zeros_like(lower)
+    out[:k, :k], out[k:, k:] = a, c
+    out[k:, :k] = -c @ (lower[k:, :k] @ a)
+    return out
+
+
+def bounced(box: Enclosure, direct: Array) -> Array32:
+    """Illuminance of the cells with all bounces, from the direct one: (N, L), lx."""
+    sent = (box.area[:, None] * direct).astype(np.float32)
+    return np.asarray(box.root.T @ (box.root @ sent) / box.reflectance[:, None].astype(np.float32))
+
+
+def _closed(between: Array, area: Array) -> Array:
+    """Exchange areas scaled, alike both ways, until each cell exchanges as much as it has area: rays thin out a little."""
+    for _ in range(8):
+        total = np.maximum(between.sum(axis=1), 1e-12)
+        k = np.sqrt(np.clip(area / total, 0.25, 4.0))
+        between = between * k[:, None] * k[None, :]
+    return between
+
+
+def panes_of(size: Array, windows: Windows) -> tuple[Array, Array]:
+    """Middles and half sizes (W, 3) of windows in the box."""
+    middle, half = np.zeros((len(windows.face), 3)), np.zeros((len(windows.face), 3))
+    for face, (axis, end) in enumerate(FACES):
+        mine = windows.face == face
+        u, v = in_plane(axis)
+        middle[mine, axis] = size[axis] * end
+        for i, along in enumerate((u, v)):
+            middle[mine, along] = (windows.low[mine, i] + windows.high[mine, i]) / 2.0
+            half[mine, along] = (windows.high[mine, i] - windows.low[mine, i]) / 2.0
+    return middle, half
+
+
+def _illuminance(points: Array, normal: Array, beams: Beams, baffles: Sequence[Baffle]) -> Array:
+    """Illuminance (lx) of points (P, 3) with normals (P, 3) or (3,) for 1 lm of each lamp: (P, L)."""
+    d = points[:, None, :] - beams.at[None]
+    r2 = np.maximum(np.einsum("pli,pli->pl", d, d), 1e-6)
+    aim = beams.aim / np.linalg.norm(beams.aim, axis=1, keepdims=True)
+    cos_b = np.maximum(-(np.einsum("pli,pi->pl", d, normal) if normal.ndim == 2 else d @ normal), 0.0)
+    around = beams.order < 0
+    order = np.where(around, 0.0, beams.order)
+    cos_a = np.maximum(np.einsum("pli,li->pl", d, aim), 0.0) / np.sqrt(r2)
+    intensity = np.where(around, 1.0 / (4.0 * np.pi), (order + 1.0) / (2.0 * np.pi)) * np.where(
+        around, 1.0, cos_a**order
+    )
+    intensity = np.where(around | (cos_a > 0.0), intensity, 0.0)
+    lux = intensity * cos_b / (r2 * np.sqrt(r2)) * 1e6
+    if baffles:
+        lux = lux * ~blocked(beams.at[None], points[:, None, :], baffles)
+    return np.asarray(lux)
+
+
+def within(beams: Beams, size: Array) -> Beams:
+    """Lamps brought a hair inside the box: one that touches a wall still lights the others."""
+    least = np.minimum(OFF_WALL_MM, size / 4.0)
+    return beams._replace(at=np.clip(beams.at, least, size - least))
+
+
+def direct_cells(box: Enclosure, beams: Beams) -> Array:
+    """Mean direct illuminance (lx) of every cell for 1 lm of each lamp: (N, L).
+
+    Cells near a lamp are summed over many points. Together they get all of its light, exactly.
+    """
+    beams = within(beams, box.size)
+    if not len(beams.order):
+        return np.zeros((len(box.area), 0))
+    lux = _illuminance(box.centre, box.normal, beams, box.baffles)
+    # Points a side: as many as leave each point's share of the cell well smaller than its distance from the lamp.
+    apart = np.abs(box.centre[:, None] - beams.at[None]) - box.half[:, None]
+    gap = np.linalg.norm(np.maximum(apart, 0.0), axis=2)
+    fine = np.ceil(2.0 * NEAR * box.half.max(axis=1)[:, None] / np.maximum(gap, OFF_WALL_MM))
+    fine = np.clip(fine * np.where(beams.order > 8.0, 2.0, 1.0), 4 if box.baffles else 1, MOST_POINTS).astype(int)
+    for i in range(len(beams.order)):
+        one = Beams(beams.at[i : i + 1], beams.aim[i : i + 1], beams.order[i : i + 1])
+        for low, steps in itertools.pairwise(POINTS):
+            some = np.flatnonzero((fine[:, i] > low) & (fine[:, i] <= steps))
+            if len(some):
+                lux[some, i] = _mean_over(box, some, one, steps)
+    total = box.area @ lux * 1e-6
+    return lux / np.where(total > 0.0, total, 1.0)
+
+
+def _mean_over(box: Enclosure, cells: npt.NDArray[np.intp], beam: Beams, steps: int) -> Array:
+    """Mean over steps × steps points of some cells, for one lamp."""
+    share = (np.arange(steps) + 0.5) / steps * 2.0 - 1.0
+    u, v = np.meshgrid(share, share, indexing="ij")
+    out = np.empty(len(cells))
+    axis = np.argmax(np.abs(box.normal[cells]), axis=1)
+    for a in range(3):
+        mine = np.flatnonzero(axis == a)
+        if len(mine):
+            ua, va = in_plane(a)
+            offset = np.zeros((steps * steps, 3))
+            offset[:, ua], offset[:, va] = u.ravel(), v.ravel()
+            points = box.centre[cells[mine], None, :] + box.half[cells[mine], None, :] * offset[None]
+            normal = np.repeat(box.normal[cells[mine]], steps * steps, axis=0)
+            lux = _illuminance(points.reshape(-1, 3), normal, beam, box.baffles)
+            out[mine] = lux.reshape(len(mine), -1).mean(axis=1)
+    return out
+
+
+def direct_windows(box: Enclosure, beams: Beams, samples: int = 0) -> Array:
+    """Direct illuminance (lx) at points of every window for 1 lm of each lamp: (W, samples², L)."""
+    beams = within(beams, box.size)
+    steps = samples or (BAFFLE_SAMPLES if box.baffles else SAMPLES)
+    count = len(box.windows.face)
+    if not count or not len(beams.order):
+        return np.zeros((count, steps * steps, len(beams.order)))
+    share = (np.arange(steps) + 0.5) / steps * 2.0 - 1.0
+    u, v = (s.ravel() for s in np.meshgrid(share, share, indexing="ij"))
+    middle, half = panes_of(box.size, box.windows)
+    axis = np.array([FACES[f][0] for f in box.windows.face])
+    offset = np.zeros((count, steps * steps, 3))
+    normal = np.zeros((count, 3))
+    for a in range(3):
+        mine = axis == a
+        ua, va = in_plane(a)
+        offset[mine, :, ua], offset[mine, :, va] = u, v
+    ends = np.array([FACES[f][1] for f in box.windows.face])
+    normal[np.arange(count), axis] = np.where(ends == 1, -1.0, 1.0)
+    points = (middle[:, None] + half[:, None] * offset).reshape(-1, 3)
+    lux = _illuminance(points, np.repeat(normal, steps * steps, axis=0), beams, box.baffles)
+    return lux.reshape(count, steps * steps, -1)
+
+
+def lit(box: Enclosure, beams: Beams) -> tuple[Array, Array32]:
+    """Illuminance (lx) for 1 lm of each lamp, all bounces counted: of the windows (W, L), of the cells (N, L)."""
+    cells = direct_cells(box, beams)
+    windows = direct_windows(box, beams).mean(axis=1) + box.gather @ cells
+    return windows, bounced(box, cells)

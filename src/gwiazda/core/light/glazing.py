@@ -1,0 +1,69 @@
+"""Panes and diffusers: what goes through, how much of it is scattered, what comes back; stacks of them; hot spots.
+
+Sources
+-------
+[1] Two layers with reflections between them: the plate theory of G. Stokes (1862), T = T₁T₂/(1 − R₁R₂).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from functools import lru_cache
+from typing import NamedTuple
+
+import numpy as np
+import numpy.typing as npt
+
+Array = npt.NDArray[np.float64]
+
+
+class Pane(NamedTuple):
+    """Shares of light: through, scattered of what goes through, thrown back (the same from both sides)."""
+
+    transmittance: float
+    scattered: float
+    reflectance: float
+
+
+@lru_cache(maxsize=512)
+def stack(layers: tuple[Pane, ...]) -> Pane:
+    """Layers one behind the other [1]_. Light that one of them scatters stays scattered."""
+    t, h, r = 1.0, 0.0, 0.0
+    for layer in layers:
+        between = 1.0 - r * layer.reflectance
+        t, r = t * layer.transmittance / between, r + t * t * layer.reflectance / between
+        h = 1.0 - (1.0 - h) * (1.0 - layer.scattered)
+    return Pane(t, h, r)
+
+
+def pane_profile(
+    pane: Pane, direct_lx: Array, even_lx: float, behind_cd_m2: Array | float, face_cd_m2: Array | float = 0.0
+) -> Array:
+    """Luminance (cd/m²) over a pane as seen from straight outside.
+
+    Parameters
+    ----------
+    direct_lx : (P,) array
+        Direct illuminance at points of the pane, from inside.
+    even_lx : float
+        Illuminance from all bounces, even over the pane.
+    behind_cd_m2 : (P,) array or float
+        Luminance of what stands straight behind each point: the lining.
+    face_cd_m2 : (P,) array or float
+        Luminance of a lamp's own face where it stands straight behind a point, 0 elsewhere.
+
+    The scattered share shows the light that falls on the pane, the rest what stands behind it.
+    """
+    scattered = pane.scattered * (direct_lx + even_lx) / np.pi
+    straight = (1.0 - pane.scattered) * (np.asarray(behind_cd_m2) + face_cd_m2)
+    return np.asarray(pane.transmittance * (scattered + straight))
+
+
+def hot_spot(profile: Array) -> float:
+    """Brightest over mean of a pane's profile; 1 for a dark one."""
+    mean = float(np.mean(profile))
+    return float(np.max(profile)) / mean if mean > 0.0 else 1.0
+
+
+def panes(entries: Sequence[tuple[float, float, float]]) -> tuple[Pane, ...]:
+    return tuple(Pane(*e) for e in entries)

@@ -208,7 +208,7 @@ def test_scene_of_the_other_side_is_another_pattern(demo):
         side: len({tuple(p) for light in scene_of(demo, found, side) for p in light.panes})
         for side in ("port", "starboard", "bow", "top")
     }
-    assert count["bow"] == 9 and count["top"] == 3 and count["port"] > 40 and count["starboard"] > 40
+    assert count["bow"] >= 9 and count["top"] >= 3 and count["port"] > 40 and count["starboard"] > 40
 
 
 def test_surfaces_lie_where_the_boxes_end(demo):

@@ -322,6 +322,7 @@ def test_meters_with_nothing_to_say_are_not_called_fine(empty):
     assert [i for i, face in faces.items() if "no figure" in face.accessibleName()] == [
         "run_time",
         "evenness",
+        "leak",
         "reached",
     ]
     before = faces["reached"].grab().toImage()

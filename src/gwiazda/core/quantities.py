@@ -178,6 +178,16 @@ def format_current(amp: float) -> str:
     return f"{amp * 1e6:.3g} µA"
 
 
+def figure(value: float, digits: int = 3) -> str:
+    """A number to so many digits, never with an exponent: ``0.012``, ``3.4``, ``82.6``, ``2830``."""
+    if value == 0 or not math.isfinite(value):
+        return f"{value:g}"
+    if abs(value) >= 10**digits:
+        return f"{value:.0f}"
+    text = f"{value:.{digits}g}"
+    return f"{value:.6f}".rstrip("0").rstrip(".") if "e" in text else text
+
+
 def format_flux(lumen: float) -> str:
     """``0.8 mlm``, ``942 mlm``, ``41 lm``."""
     return f"{lumen:.3g} lm" if lumen >= 1.0 else f"{lumen * 1e3:.3g} mlm"

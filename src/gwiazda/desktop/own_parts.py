@@ -11,8 +11,10 @@ from platformdirs import user_data_path
 from gwiazda.core.circuit.datasheet import Fit
 from gwiazda.core.errors import GwiazdaError, PlanFileError
 from gwiazda.core.exchange import parts_csv as own
+from gwiazda.core.exchange.coats_json import coats_from_json, coats_to_json
+from gwiazda.core.light.swatch import Swatch
 from gwiazda.core.parts import catalogue
-from gwiazda.core.parts.catalogue import Family, LampPart
+from gwiazda.core.parts.catalogue import Coat, Family, LampPart
 from gwiazda.core.plan.storage import write_atomically
 
 MAX_BYTES = 2**20
@@ -33,15 +35,37 @@ def read(path: Path) -> str:
         raise PlanFileError(path.name, f"can't be read ({reason})", "a CSV file in UTF-8") from None
 
 
+def coats_place() -> Path:
+    return user_data_path("gwiazda") / "coats.json"
+
+
 def load() -> str:
-    """Put the kept parts into the catalogue; returns a sentence when they can't be read."""
-    if not place().exists():
-        return ""
-    try:
-        catalogue.set_own(*own.parts_from_csv(read(place())))
-    except GwiazdaError as error:
-        return str(error)
-    return ""
+    """Put the kept parts and coats into the catalogue; returns a sentence when they can't be read."""
+    said = []
+    for there, take in (
+        (place(), lambda text: catalogue.set_own(*own.parts_from_csv(text))),
+        (coats_place(), lambda text: catalogue.set_own_coats(coats_from_json(text))),
+    ):
+        if there.exists():
+            try:
+                take(read(there))
+            except GwiazdaError as error:
+                said.append(str(error))
+    return " ".join(said)
+
+
+def keep_coat(name: str, swatch: Swatch, reflectance: float) -> str:
+    """A measured paint beside the generic coats, in the catalogue and on disk; returns its id."""
+    stem = re.sub(r"[^A-Za-z0-9]+", "-", name).strip("-").lower()[:60] or "paint"
+    coat_id = f"my-{stem}"
+    made = Coat(
+        coat_id, name, "paint", round(swatch.density, 3), reflectance, 12.0, "measured", round(swatch.spread, 3)
+    )
+    merged = {**catalogue.own_coats(), coat_id: made}
+    catalogue.set_own_coats(merged)
+    coats_place().parent.mkdir(parents=True, exist_ok=True)
+    write_atomically(coats_place(), coats_to_json(merged.values()).encode())
+    return coat_id
 
 
 def _add(lamps: Mapping[str, LampPart], families: Mapping[str, Family]) -> None:

@@ -290,6 +290,7 @@ class MainWindow(QMainWindow):
         self._drawer_place.setCurrentWidget(drawer)
         self.feedline.set_station(station_id)
         self.inspector.set_station(station_id)
+        self.plate.row_curve = station_id in ("light", "block")
         if self.plate.tool.id not in station.tools:
             self.plate.set_tool("pick")
         self._update_tools()
@@ -397,7 +398,7 @@ class MainWindow(QMainWindow):
             self.document.select(())
 
     def _go_to(self, meter_id: str, subject: str) -> None:
-        self.set_station("power" if meter_id in ("draw", "run_time") else "light")
+        self.set_station({"draw": "power", "run_time": "power", "leak": "block"}.get(meter_id, "light"))
         self.pick(subject)
 
     # -- messages ----------------------------------------------------------------------------------------

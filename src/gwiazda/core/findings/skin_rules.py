@@ -15,6 +15,7 @@ from gwiazda.core.parts.catalogue import coats, glazings, lamp_parts
 from gwiazda.core.plan import edits, skins
 from gwiazda.core.plan.lookup import find, lamp_of, lamps_by_section, section_of
 from gwiazda.core.plan.models import FACE_NAMES, NORMALS, PLANES, Face, Opening, Plan, Section, Wanted
+from gwiazda.core.quantities import figure
 
 HOT_FROM = 2.5  # brightest over mean of a pane: from here on the eye sees a spot and not a lit window
 LEAST_TIMES = 1.0
@@ -36,7 +37,7 @@ def leaking(plan: Plan, found: Assessment) -> Iterator[Finding]:
         verb = "" if leak.kind == "next door" else " leaks"
         sentence = f"{name}{verb}: {times} × what the eye can pick out in {plan.room.lux:g} lx."
         if leak.kind == "next door":
-            sentence = f"{name}: {leak.luminance_cd_m2:.2g} cd/m² come through, {times} × what goes unnoticed."
+            sentence = f"{name}: {figure(leak.luminance_cd_m2, 2)} cd/m² come through, {times} × what goes unnoticed."
         yield Finding(
             f"leak-{leak.kind.replace(' ', '-')}", severity, "block", leak.subject, leak.times, sentence,  # type: ignore[arg-type]
             _leak_fixes(plan, found, leak), _times_of(leak), " ×",
@@ -122,7 +123,7 @@ def hot_spot(plan: Plan, found: Assessment) -> Iterator[Finding]:
         what = f"{opening.sight} stands in plain sight" if opening.sight else "the light falls on it unevenly"
         yield Finding(
             "hot-spot", "look", "block", state.hottest, state.hot_spot,
-            f"{section.name}: a pane shows a spot {state.hot_spot:.1f} × as bright as its mean; {what}.",
+            f"{section.name}: a pane shows a spot {figure(state.hot_spot, 2)} × as bright as its mean; {what}.",
             tuple(_softer(plan, section, state.hottest, opening.sight)),
             _hot_of(state.id), " ×",
         )  # fmt: skip
@@ -137,7 +138,7 @@ def _softer(plan: Plan, section: Section, opening_id: str, lamp_id: str) -> Iter
     assert isinstance(opening, Opening)
     glass = opening.glazing or section.glazing
     if lamp_id:
-        yield Fix("Move that lamp up, clear of the panes", _lift(lamp_id, section.id))
+        yield Fix("Move that lamp clear of it", _lift(lamp_id, section.id))
     if glass.startswith("mist-") and f"mist-{int(glass[5:]) + 1}" in glazings():
         yield Fix("One more white mist coat", _glaze(section.id, glass, f"mist-{int(glass[5:]) + 1}"))
     elif glass != "frosted-2":

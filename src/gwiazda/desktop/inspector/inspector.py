@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QFrame, QScrollArea, QVBoxLayout, QWidget
 
 from gwiazda.core.plan.models import Lamp, Opening, Section
 from gwiazda.desktop.document import Document
+from gwiazda.desktop.worker import NewestWins
 
 if TYPE_CHECKING:
     from gwiazda.desktop.inspector.cards import Panel
@@ -45,6 +46,7 @@ class Inspector(QFrame):
         self._box.setSpacing(8)
         self.finder: OutcomeFinder | None = None
         self.offers: OffersCard | None = None
+        self.reckoner: NewestWins | None = None
         self._box.addStretch(1)
         self._scroll.setWidget(content)
         outer.addWidget(self._scroll)
@@ -59,13 +61,14 @@ class Inspector(QFrame):
             from gwiazda.desktop.inspector.offers import OffersCard, OutcomeFinder
 
             self.finder = OutcomeFinder(self)
+            self.reckoner = NewestWins("reckoner", self)
             self.offers = OffersCard(self.document, self.finder)
             self._box.insertWidget(0, self.offers)
             self.rebuild()
 
     @property
     def idle(self) -> bool:
-        return self.finder is not None and self.finder.idle
+        return self.finder is not None and self.finder.idle and (self.reckoner is None or self.reckoner.idle)
 
     def set_station(self, station: str) -> None:
         if station != self._station:
@@ -91,7 +94,7 @@ class Inspector(QFrame):
         elif any(isinstance(i, Opening) for i in items):
             kind = OpeningPanel
         elif any(isinstance(i, Section) for i in items):
-            kind = SectionPanel
+            kind = "skin" if self._station == "block" else SectionPanel
         else:
             kind = ("plan", self._station)
         if kind != self._kind or self.panel is None:
@@ -104,6 +107,11 @@ class Inspector(QFrame):
                 panel.set_weights(self._weights)
                 panel.weights_changed.connect(self.weights_changed)
                 self.panel = panel
+            elif kind == "skin":
+                from gwiazda.desktop.inspector.skin import SkinPanel
+
+                assert self.reckoner is not None
+                self.panel = SkinPanel(self.document, self.reckoner)
             else:
                 self.panel = kind(self.document)  # type: ignore[operator]
             self._box.insertWidget(0, self.panel)
@@ -127,5 +135,6 @@ class Inspector(QFrame):
         self.offers.refresh()
 
     def close_workers(self) -> None:
-        if self.finder is not None:
-            self.finder.close()
+        for worker in (self.finder, self.reckoner):
+            if worker is not None:
+                worker.close()

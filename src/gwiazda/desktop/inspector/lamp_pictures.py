@@ -19,12 +19,8 @@ from gwiazda.core.plan.models import Lamp
 from gwiazda.core.quantities import format_intensity
 from gwiazda.desktop.plate.works import lamp_colour
 from gwiazda.desktop.theme.fonts import figure_font, text_font
-from gwiazda.desktop.theme.palette import BENCH, SMALL_PX, THEMES, Palette
-
-
-def theme_of(widget: QWidget) -> Palette:
-    """The palette of the window a widget is in."""
-    return THEMES.get(str(widget.window().property("theme")), BENCH)
+from gwiazda.desktop.theme.palette import SMALL_PX, Palette
+from gwiazda.desktop.widgets.offer import theme_of
 
 
 class LampPicture(QWidget):

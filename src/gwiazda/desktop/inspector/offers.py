@@ -5,13 +5,15 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from PySide6.QtCore import QObject, QTimer, Signal
-from PySide6.QtWidgets import QPushButton, QSizePolicy, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.findings.finding import Finding, Fix
 from gwiazda.core.plan.models import Plan
+from gwiazda.core.quantities import figure
 from gwiazda.desktop.document import Document, appraise
 from gwiazda.desktop.inspector.cards import Card, label
+from gwiazda.desktop.widgets.offer import OfferButton
 from gwiazda.desktop.worker import NewestWins
 
 MOST_FINDINGS = 4
@@ -30,9 +32,11 @@ class Outcome:
         change = self.draw_ma - before_ma
         draw = f", {change:+.0f} mA".replace("-", "−") if abs(change) >= 0.5 else ""
         if self.settled:
-            now = f"{self.number:.2g}{self.unit}, " if self.number is not None and self.unit else ""
+            now = f"{figure(self.number, 2)}{self.unit}, " if self.number is not None and self.unit else ""
             return f"{now}settled{draw}", "fine"
-        return (f"then {self.number:.2g}{self.unit}{draw}" if self.number is not None else f"not settled{draw}"), "look"
+        return (
+            f"then {figure(self.number, 2)}{self.unit}{draw}" if self.number is not None else f"not settled{draw}"
+        ), "look"
 
 
 def outcome_of(plan: Plan, finding: Finding, fix: Fix) -> Outcome | None:
@@ -102,7 +106,7 @@ class OffersCard(Card):
         self._said: object = None
         self._plan: Plan | None = None
         self._holder: QWidget | None = None
-        self._buttons: dict[tuple[int, int], tuple[QPushButton, str]] = {}
+        self._buttons: dict[tuple[int, int], tuple[OfferButton, str]] = {}
         finder.ready.connect(self._take)
 
     def relevant(self) -> list[Finding]:
@@ -146,9 +150,7 @@ class OffersCard(Card):
             sentence.setAccessibleName(f"{finding.severity}: {finding.sentence}")
             box.addWidget(sentence)
             for j, fix in enumerate(finding.fixes):
-                button = QPushButton(fix.label)
-                button.setObjectName("offer")
-                button.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
+                button = OfferButton(fix.label)
                 button.setToolTip(f"{fix.label}: takes this one step, undo takes it back")
                 button.clicked.connect(lambda _=False, k=(i, j): self._take_offer(k))
                 box.addWidget(button)
@@ -171,6 +173,5 @@ class OffersCard(Card):
         for key, outcome in outcomes.items():
             if key not in self._buttons or outcome is None:
                 continue
-            button, words = self._buttons[key]
-            text, _ = outcome.words(before)
-            button.setText(f"{words}: {text}")
+            button, _ = self._buttons[key]
+            button.show_outcome(*outcome.words(before))

@@ -12,6 +12,7 @@ from gwiazda.core.plan.models import Opening, Plan
 from gwiazda.core.quantities import parse_number
 from gwiazda.desktop.inspector.cards import Panel, common
 from gwiazda.desktop.inspector.features import FeatureChoice
+from gwiazda.desktop.inspector.pane_cards import ColourCard, PaneCard
 from gwiazda.desktop.inspector.reading import read_mm, read_size
 
 SHAPES = [("rect", "rectangle"), ("round", "round"), ("slot", "slot, round ends"), ("traced", "as traced")]
@@ -58,6 +59,8 @@ class OpeningPanel(Panel):
         across.setToolTip("The same openings on the wall across, lit as they are")
         across.clicked.connect(self._copy_across)
         card.outer.addWidget(across)
+        self.pane = PaneCard(self)
+        self.colour = ColourCard(self)
         place = self.card("Place")
         self.place = [
             self.value(f"{a} in mm", read_mm, lambda v, i=i: self.take_axis(self.openings(), i, v), "mm on the model")
@@ -116,6 +119,8 @@ class OpeningPanel(Panel):
         for axis, field in enumerate(self.place):
             value = common([o.at[axis] for o in openings])
             field.show_value(f"{value:g}" if value is not None else "")
+        self.pane.refresh(openings)
+        self.colour.refresh(openings)
         bright = [self.found.openings[o.id].luminance_cd_m2 for o in openings if o.id in self.found.openings]
         full = first.width_mm * self.plan.kit.scale / 1000, first.height_mm * self.plan.kit.scale / 1000
         text = f"At full size {full[0]:.2g} × {full[1]:.2g} m. "

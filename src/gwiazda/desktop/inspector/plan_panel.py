@@ -10,6 +10,7 @@ from gwiazda.core.parts.catalogue import plastics, sources
 from gwiazda.core.plan import edits, shapes, views
 from gwiazda.core.plan.models import Plan, View
 from gwiazda.core.quantities import format_scale, parse_number, parse_scale, parse_voltage_v
+from gwiazda.desktop.inspector.block_cards import LeakCard, SwatchCard
 from gwiazda.desktop.inspector.cards import Panel, label
 from gwiazda.desktop.inspector.features import EffortCard, FeatureCard
 from gwiazda.desktop.inspector.reading import read_size
@@ -32,6 +33,7 @@ class PlanPanel(Panel):
             self._view_card()
             self._shape_card()
             self.features = FeatureCard(self)
+        self.block = (LeakCard(self), SwatchCard(self)) if station == "block" else ()
         self._room_card()
         if station == "power":
             self._supply_card()
@@ -292,6 +294,8 @@ class PlanPanel(Panel):
         self.exposure.show_value(f"{plan.room.exposure_ev:+g} EV" if plan.room.exposure_ev else "0 EV")
         self.distance.show_value(f"{plan.room.distance_m * 100:g} cm")
         self._refresh_channels()
+        if self.block:
+            self.block[0].refresh()
         if self.measuring:
             self._refresh_measuring()
 

@@ -57,6 +57,7 @@ class Plate(QWidget):
         self._wiping = False
         self._panning: QPointF | None = None
         self.note_left = 10
+        self.row_curve = False  # whether the row of what is picked shows its luminance
         self._painted = False
         self.setObjectName("plate")
         self.setAccessibleName("Plate: drawing of the kit, works left of the wipe, night picture right of it")
@@ -184,6 +185,10 @@ class Plate(QWidget):
             self._paint_night(painter, cut)
         if not self.document.plan.sections:
             paint_empty(painter, self.width(), self.height(), self.palette_)
+        if self.row_curve and cut > 0 and self.document.selection:
+            from gwiazda.desktop.plate.rowcurve import paint_row
+
+            paint_row(painter, self, cut)
         self._paint_selection(painter, cut)
         self.tool.paint(painter)
         self._paint_notes(painter, cut)

@@ -9,6 +9,7 @@ import numpy as np
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QImage, QPainter, QPen, QPolygonF, QRadialGradient
 
+from gwiazda.core.assess.leaks import place_name
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.light.tone import to_srgb
@@ -16,6 +17,7 @@ from gwiazda.core.plan.decks import name_of
 from gwiazda.core.plan.lookup import find, lamp_of, opening_of, section_of
 from gwiazda.core.plan.models import PLANES, SHEET, Lamp, Opening, Plan, Section, View, to_sheet
 from gwiazda.core.plan.outlines import inset
+from gwiazda.core.quantities import figure
 from gwiazda.desktop.plate.index import hidden_lamps, lamp_shapes, opening_shapes, section_polygons
 from gwiazda.desktop.plate.sheet import Window, box_on_sheet
 from gwiazda.desktop.theme.palette import Palette
@@ -325,6 +327,12 @@ def describe(plan: Plan, found: Assessment, item_id: str) -> str:
     if isinstance(item, Opening):
         state = found.openings.get(item.id)
         lit = "dark on purpose" if item.lit == 0 else (f"{state.luminance_cd_m2:.3g} cd/m²" if state else "")
+        if item.into:
+            lit = f"leads into {item.into}"
+        elif state and state.sight:
+            lit += f", {state.sight} in plain sight"
+        elif state and state.hot_spot >= 1.5:
+            lit += f", a spot {figure(state.hot_spot, 2)} × as bright"
         name = name_of(plan.sections, plan.openings, item.id)
         return f"{name} · {item.width_mm:g} × {item.height_mm:g} mm · {lit}"
     if isinstance(item, Lamp):
@@ -332,6 +340,9 @@ def describe(plan: Plan, found: Assessment, item_id: str) -> str:
         return f"{item.id} · {lamp.current_a * 1e3:.3g} mA · {lamp.resistor_ohm:.4g} Ω" if lamp else f"{item.id} · dark"
     if isinstance(item, Section):
         section = found.sections.get(item.id)
+        leak = next((x for x in found.leaks if x.section == item.id), None)
+        if section and leak is not None and leak.times >= 1.0:
+            return f"{item.name} · {place_name(plan, leak)} leaks, {figure(leak.times, 2)} × what is seen"
         return (
             f"{item.name} · {section.mean_cd_m2:.3g} cd/m² · {section.lit} of {section.openings} windows lit"
             if section

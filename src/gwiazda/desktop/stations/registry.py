@@ -27,6 +27,10 @@ STATIONS: tuple[Station, ...] = (
         ("gwiazda.desktop.stations.light.drawer", "LightDrawer"),
     ),
     Station(
+        "block", "3", "Block", "skins, leaks and what softens the light", ("pick", "lamp", "window", "eye"),
+        ("gwiazda.desktop.stations.block.drawer", "BlockDrawer"),
+    ),
+    Station(
         "power", "6", "Power", "the supply and how long it lasts", ("pick",),
         ("gwiazda.desktop.stations.power.drawer", "PowerDrawer"),
     ),

@@ -1,0 +1,174 @@
+"""Cards of the Block station with nothing picked: leaks by how visible, and swatches of one's own."""
+
+from __future__ import annotations
+
+import re
+
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QVBoxLayout
+
+from gwiazda.core.assess.leaks import place_name
+from gwiazda.core.assess.meters import leak_state
+from gwiazda.core.errors import GwiazdaError, QuantityError
+from gwiazda.core.light.swatch import Reading, Swatch, fit_density, simulated_readings
+from gwiazda.core.parts.catalogue import coats, plastics
+from gwiazda.core.quantities import figure, parse_number
+from gwiazda.desktop.inspector.cards import Panel, clear, label
+from gwiazda.desktop.widgets.offer import OfferButton
+
+MOST_LEAKS = 10
+
+
+class LeakCard:
+    """Leaks, the most visible first; a click goes there."""
+
+    def __init__(self, panel: Panel) -> None:
+        self.panel, self.document = panel, panel.document
+        card = panel.card("Leaks, the most visible first")
+        self._rows = QVBoxLayout()
+        self._rows.setSpacing(4)
+        card.outer.addLayout(self._rows)
+        self._shown: object = None
+
+    def refresh(self) -> None:
+        plan, leaks = self.document.assessed_plan, self.panel.found.leaks
+        shown = (plan, leaks)
+        if self._shown is not None and all(a is b for a, b in zip(shown, self._shown, strict=True)):  # type: ignore[call-overload]
+            return
+        self._shown = shown
+        clear(self._rows)
+        near = [x for x in leaks if x.times >= 0.1]
+        if not near:
+            self._rows.addWidget(label("Nothing comes near to what the eye could pick out.", "muted", wrap=True))
+        for leak in near[:MOST_LEAKS]:
+            state = leak_state(leak.times)
+            verdict = {"fine": "unseen", "look": "seen", "stop": "glaring"}[state]
+            button = OfferButton(place_name(plan, leak))
+            button.show_outcome(f"{figure(leak.times, 2)} ×, {verdict}", state)
+            button.setToolTip(f"{button.text()}, {figure(leak.luminance_cd_m2, 2)} cd/m². Go there")
+            button.clicked.connect(lambda _=False, i=leak.subject: self.document.select([i]))
+            self._rows.addWidget(button)
+        if len(near) > MOST_LEAKS:
+            self._rows.addWidget(label(f"and {len(near) - MOST_LEAKS} fainter ones", "muted"))
+
+
+def read_reading(text: str) -> Reading:
+    """``2 coats: 1850 lx, 12.4 lx`` or ``2 1850 12.4``: coats, lux without, lux with."""
+    numbers = re.findall(r"\d+(?:[.,]\d+)?", text)
+    if len(numbers) != 3:
+        raise QuantityError("Reading", f"“{text.strip()}”", "coats, lux without and lux with, such as 2 1850 12.4")
+    n, a, b = (float(x.replace(",", ".")) for x in numbers)
+    if n != int(n):
+        raise QuantityError("Reading", f"{n:g} coats", "a whole number of coats")
+    return Reading(int(n), a, b)
+
+
+class SwatchCard:
+    """Own paint on own plastic: readings in, density a coat out, kept in the user's catalogue as measured."""
+
+    def __init__(self, panel: Panel) -> None:
+        self.panel, self.document = panel, panel.document
+        self.readings: list[Reading] = []
+        self.fitted: Swatch | None = None
+        card = self.card = panel.card("Swatches of your own")
+        self.name = panel.value("Name of your paint", lambda t: t.strip()[:60], lambda v: None, "what is on the tin")
+        self.name.setPlaceholderText("what is on the tin")
+        card.row("Paint", self.name)
+        self.back = panel.value(
+            "Light your paint throws back", lambda t: parse_number(t, "Thrown back", 0, 95, "%"), lambda v: None,
+            "0 to 95 %: about 4 for flat black, 65 for silver, 88 for flat white",
+        )  # fmt: skip
+        self.back.setText("4 %")
+        card.row("Throws back", self.back)
+        self.reading = panel.value(
+            "Reading of the meter", read_reading, self._take, "coats, lux without, lux with: 2 1850 12.4"
+        )
+        self.reading.setPlaceholderText("2 1850 12.4")
+        card.row("Reading", self.reading)
+        self._rows = QVBoxLayout()
+        self._rows.setSpacing(2)
+        card.outer.addLayout(self._rows)
+        buttons = QHBoxLayout()
+        simulate = QPushButton("Simulated meter")
+        simulate.setToolTip("Readings as a phone would take them of flat black on the kit’s plastic, to try it out")
+        simulate.clicked.connect(self._simulate)
+        again = QPushButton("Start again")
+        again.clicked.connect(self._clear)
+        for button in (simulate, again):
+            button.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
+            buttons.addWidget(button)
+        card.outer.addLayout(buttons)
+        self.words = label("", wrap=True)
+        card.outer.addWidget(self.words)
+        self.keep = QPushButton("Keep it in my catalogue")
+        self.keep.setToolTip("From then on it is among the coats, marked as measured")
+        self.keep.clicked.connect(self._keep)
+        card.outer.addWidget(self.keep)
+        self._show()
+
+    def _take(self, value: object) -> None:
+        assert isinstance(value, Reading)
+        self.readings.append(value)
+        self.reading.setText("")
+        self._show()
+
+    def _simulate(self) -> None:
+        plastic = plastics().get(self.panel.plan.kit.plastic)
+        bare = plastic.density_per_mm * 1.2 if plastic else 0.5
+        self.readings = list(
+            simulated_readings(coats()["flat-black"].density, bare, (0, 1, 2), seed=len(self.readings) + 1)
+        )
+        self._show()
+
+    def _clear(self) -> None:
+        self.readings = []
+        self._show()
+
+    def _drop(self, index: int) -> None:
+        del self.readings[index]
+        self._show()
+
+    def _show(self) -> None:
+        clear(self._rows)
+        self.fitted, sentence = (
+            None,
+            "Hold the bare plastic before the meter, then with one coat, with two. Three readings are enough.",
+        )
+        try:
+            if self.readings:
+                self.fitted = fit_density(self.readings)
+        except GwiazdaError as error:
+            sentence = str(error)
+        wild = self.fitted.wild if self.fitted else ()
+        for i, r in enumerate(self.readings):
+            odd = " – stands out, read it again" if i in wild else ""
+            button = QPushButton(
+                f"{r.coats} coats: {r.without_lx:g} → {r.with_lx:g} lx, D {r.density:.2f}{odd}"
+                if r.with_lx <= r.without_lx
+                else f"{r.coats} coats: {r.without_lx:g} → {r.with_lx:g} lx"
+            )
+            button.setObjectName("proposal" if not odd else "offer")
+            button.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
+            button.setToolTip("Leave this reading out")
+            button.clicked.connect(lambda _=False, k=i: self._drop(k))
+            self._rows.addWidget(button)
+        if self.fitted is not None:
+            f = self.fitted
+            sentence = f"A coat blocks <b>D {f.density:.2f} ± {f.spread:.2f}</b>; the bare plastic D {f.plastic:.2f}."
+        self.words.setText(sentence)
+        self.keep.setEnabled(self.fitted is not None)
+
+    def _keep(self) -> None:
+        from gwiazda.desktop import own_parts
+
+        try:
+            name = self.name.text().strip()
+            if not name:
+                raise QuantityError("Your paint", "it has no name", "a name such as “matt black, blue lid”")
+            back = parse_number(self.back.text(), "Thrown back", 0, 95, "%") / 100
+            assert self.fitted is not None
+            own_parts.keep_coat(name, self.fitted, back)
+        except GwiazdaError as error:
+            self.document.message_stop(str(error))
+            return
+        self.document.assess_now()
+        self.document.message.emit(f"{name} is among your coats now: D {self.fitted.density:.2f} a coat.", "info")

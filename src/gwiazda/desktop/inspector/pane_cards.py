@@ -1,0 +1,250 @@
+"""Cards of an opening: the picture of its pane, and the colour desk of its lens."""
+
+from __future__ import annotations
+
+import numpy as np
+from PySide6.QtCore import QRectF, QSize, Qt
+from PySide6.QtGui import QColor, QImage, QPainter, QPainterPath, QPaintEvent, QPen
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QVBoxLayout, QWidget
+
+from gwiazda.core.assess.panes import Picture, picture_of, swatches_of
+from gwiazda.core.light.recipes import Recipe, nearest
+from gwiazda.core.light.tint import COLOURS
+from gwiazda.core.light.tone import middle_luminance, to_srgb
+from gwiazda.core.parts.catalogue import lamp_parts
+from gwiazda.core.plan import edits
+from gwiazda.core.plan.models import Opening, TintCoat
+from gwiazda.core.quantities import figure
+from gwiazda.desktop.inspector.cards import Panel, clear, label
+from gwiazda.desktop.theme.fonts import figure_font
+from gwiazda.desktop.widgets.offer import theme_of
+
+SWATCH = QSize(58, 40)
+
+
+def screen_colour(rgb: tuple[float, float, float], cd_m2: float, middle: float) -> QColor:
+    """A light of a luminance as the night side shows it: ``middle`` comes out middle grey, brighter ones roll off."""
+    value = np.array(rgb) * max(cd_m2, 0.0) / max(middle, 1e-9) * 0.18
+    shown = to_srgb(np.asarray(value / (1.0 + value)))
+    return QColor.fromRgbF(*(float(min(max(c, 0.0), 1.0)) for c in shown))
+
+
+class PanePicture(QWidget):
+    """Luminance over a pane, as seen from straight outside."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._picture: Picture | None = None
+        self._image: QImage | None = None
+        self.setFixedHeight(92)
+
+    def show_picture(self, picture: Picture | None) -> None:
+        self._picture = picture
+        self.setVisible(picture is not None)
+        if picture is not None:
+            top = max(float(picture.cd_m2.max()), 1e-9)
+            mean = max(picture.mean_cd_m2, 1e-9)
+            value = picture.cd_m2[..., None] * np.array(picture.rgb) / mean * 0.35
+            shown = to_srgb(np.asarray(value / (1.0 + value)))
+            pixels = np.ascontiguousarray(np.clip(shown * 255.0, 0, 255).astype(np.uint8))
+            rows, columns = pixels.shape[:2]
+            self._image = QImage(pixels.data, columns, rows, 3 * columns, QImage.Format.Format_RGB888).copy()
+            self.setAccessibleName(f"Pane: brightest {figure(top)} cd/m², {picture.hot_spot:.2g} times its mean")
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        if self._picture is None or self._image is None:
+            return
+        painter, p = QPainter(self), theme_of(self)
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(p.colour("night"))
+        painter.drawRoundedRect(QRectF(0, 0, self.width(), self.height()), 5, 5)
+        o = self._picture.opening
+        k = min((self.width() - 110) / o.width_mm, (self.height() - 18) / o.height_mm)
+        box = QRectF(9, 9, o.width_mm * k, o.height_mm * k)
+        box.moveCenter(QRectF(0, 0, self.width() - 96, self.height()).center())
+        rim = QPainterPath()
+        if o.shape == "round":
+            rim.addEllipse(box)
+        elif o.shape == "slot":
+            rim.addRoundedRect(box, min(box.width(), box.height()) / 2, min(box.width(), box.height()) / 2)
+        else:
+            rim.addRect(box)
+        painter.save()
+        painter.setClipPath(rim)
+        painter.drawImage(box, self._image)
+        painter.restore()
+        painter.setPen(QPen(p.colour("night_ink"), 1))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawPath(rim)
+        painter.setFont(figure_font(13))
+        x = self.width() - 94
+        for i, words in enumerate(
+            (
+                f"{figure(float(self._picture.cd_m2.max()))} cd/m²",
+                f"mean {figure(self._picture.mean_cd_m2)}",
+                f"spot {figure(self._picture.hot_spot, 2)} ×",
+            )
+        ):
+            painter.drawText(x, 30 + 20 * i, words)
+        painter.end()
+
+
+class Swatch(QWidget):
+    """A colour as it is seen, with its words below."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._colour, self._words = QColor("black"), ""
+        self.setFixedHeight(62)
+        self.setMinimumWidth(SWATCH.width())
+
+    def show_colour(self, colour: QColor, words: str) -> None:
+        self._colour, self._words = colour, words
+        self.setAccessibleName(f"{words}: {colour.name()}")
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        p = theme_of(self)
+        painter.setPen(QPen(p.colour("line"), 1))
+        painter.setBrush(self._colour)
+        painter.drawRoundedRect(QRectF(0.5, 0.5, self.width() - 1, 40), 5, 5)
+        painter.setFont(figure_font(12))
+        painter.setPen(p.colour("muted"))
+        painter.drawText(QRectF(0, 43, self.width(), 18), Qt.AlignmentFlag.AlignCenter, self._words)
+        painter.end()
+
+
+class PaneCard:
+    def __init__(self, panel: Panel) -> None:
+        self.panel = panel
+        card = panel.card("The pane, from straight outside")
+        self.picture = PanePicture()
+        card.outer.addWidget(self.picture)
+        self.words = card.consequence()
+
+    def refresh(self, openings: list[Opening]) -> None:
+        first = openings[0]
+        found = picture_of(self.panel.document.assessed_plan, self.panel.found, first.id)
+        self.picture.show_picture(found)
+        state = self.panel.found.openings.get(first.id)
+        if found is None or state is None:
+            self.words.setText("No light falls on it.")
+            return
+        sight = f" <b>{state.sight}</b> stands in plain sight behind it." if state.sight else ""
+        spread = "evenly lit" if found.hot_spot < 1.5 else ("a soft spot" if found.hot_spot < 2.5 else "a hot spot")
+        self.words.setText(
+            f"{spread[:1].upper()}{spread[1:]}: its brightest place has {figure(found.hot_spot, 2)} × the mean.{sight}"
+        )
+
+
+class ColourCard:
+    """Tint coats on the lens; how it looks in the dark and in the room; recipes for a wanted colour."""
+
+    def __init__(self, panel: Panel) -> None:
+        self.panel, self.document = panel, panel.document
+        card = panel.card("Colour desk")
+        self.tint = panel.choice("Add a tint coat", [("", "add…"), *((c, c) for c in COLOURS)], self._add)
+        card.row("Tint coat", self.tint)
+        self._coats = QVBoxLayout()
+        self._coats.setSpacing(2)
+        card.outer.addLayout(self._coats)
+        row = QHBoxLayout()
+        self.dark, self.room, self.warm, self.cool = Swatch(), Swatch(), Swatch(), Swatch()
+        for swatch in (self.dark, self.room, self.warm, self.cool):
+            row.addWidget(swatch)
+        card.outer.addLayout(row)
+        self.words = label("", wrap=True)
+        card.outer.addWidget(self.words)
+        pick = QPushButton("A colour I want…")
+        pick.setToolTip("Pick it by eye; the three nearest recipes of lamp and coats follow")
+        pick.clicked.connect(self._pick)
+        card.outer.addWidget(pick)
+        self._recipes = QVBoxLayout()
+        self._recipes.setSpacing(4)
+        card.outer.addLayout(self._recipes)
+        self._shown: object = None
+
+    def openings(self) -> list[Opening]:
+        return [i for i in self.document.selected_items() if isinstance(i, Opening)]
+
+    def _set(self, what: str, tints: tuple[TintCoat, ...]) -> None:
+        ids = [o.id for o in self.openings()]
+        self.document.edit(what, lambda plan: edits.set_fields(plan, ids, tints=tints))
+
+    def _add(self, colour: str) -> None:
+        if colour:
+            tints = list(self.openings()[0].tints)
+            if tints and tints[-1].colour == colour:
+                tints[-1] = edits.revise(tints[-1], coats=min(tints[-1].coats + 1, 8))
+            else:
+                tints.append(TintCoat(colour=colour))  # type: ignore[arg-type]
+            self._set("Add a tint coat", tuple(tints))
+            self.tint.setCurrentIndex(0)
+
+    def _less(self, index: int) -> None:
+        tints = list(self.openings()[0].tints)
+        if tints[index].coats > 1:
+            tints[index] = edits.revise(tints[index], coats=tints[index].coats - 1)
+        else:
+            del tints[index]
+        self._set("One tint coat less", tuple(tints))
+
+    def refresh(self, openings: list[Opening]) -> None:
+        first = openings[0]
+        if self._shown != (first.id, first.tints):
+            if self._shown is None or self._shown[0] != first.id:  # type: ignore[index]
+                clear(self._recipes)
+            self._shown = (first.id, first.tints)
+            clear(self._coats)
+            for i, t in enumerate(first.tints):
+                button = QPushButton(f"{t.colour}, {t.coats} coat{'s' if t.coats > 1 else ''}: one less")
+                button.setObjectName("proposal")
+                button.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
+                button.clicked.connect(lambda _=False, k=i: self._less(k))
+                self._coats.addWidget(button)
+        seen = swatches_of(self.document.assessed_plan, self.panel.found, first)
+        middle = middle_luminance(self.panel.found.hull_cd_m2, self.panel.plan.room.exposure_ev)
+        pairs = (
+            (self.dark, "in the dark", seen.dark),
+            (self.room, "in the room", seen.room),
+            (self.warm, "warm lamp", seen.warm),
+            (self.cool, "cool lamp", seen.cool),
+        )
+        for swatch, words, (rgb, cd_m2) in pairs:
+            swatch.show_colour(screen_colour(rgb, cd_m2, max(middle, cd_m2 * 0.2)), words)
+        self.words.setText(
+            f"The coats keep <b>{seen.kept * 100:.0f} %</b> of the light; the colour is {seen.richness * 100:.0f} % rich. "
+            f"Behind a warm white lamp {seen.warm_richness * 100:.0f} %, behind a cool one {seen.cool_richness * 100:.0f} %."
+        )
+
+    def _pick(self) -> None:
+        from PySide6.QtWidgets import QColorDialog
+
+        chosen = QColorDialog.getColor(QColor("#e0602a"), self.panel, "The colour it should have when lit")
+        if chosen.isValid():
+            self.propose(chosen)
+
+    def propose(self, colour: QColor) -> None:
+        """The three nearest recipes for a colour."""
+        clear(self._recipes)
+        linear = np.array([colour.redF(), colour.greenF(), colour.blueF()])
+        linear = np.where(linear <= 0.04045, linear / 12.92, ((linear + 0.055) / 1.055) ** 2.4)
+        lamps = {p.colour: p.spectrum for p in lamp_parts().values()}
+        for recipe in nearest((float(linear[0]), float(linear[1]), float(linear[2])), lamps):
+            coats = " over ".join(f"{n} {name}" for name, n in recipe.tints) or "no coat"
+            off = "the same to the eye" if recipe.apart < 0.01 else f"{recipe.apart:.3f} off"
+            button = QPushButton(f"{recipe.lamp} lamp, {coats}: {off}, {recipe.kept * 100:.0f} % kept")
+            button.setObjectName("proposal")
+            button.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
+            button.setToolTip(f"{button.text()}. Takes the coats; the lamp you change yourself")
+            button.clicked.connect(lambda _=False, r=recipe: self._take(r))
+            self._recipes.addWidget(button)
+
+    def _take(self, recipe: Recipe) -> None:
+        self._set("Take the recipe’s coats", tuple(TintCoat(colour=n, coats=k) for n, k in recipe.tints))  # type: ignore[arg-type]
+        self.document.message.emit(f"It is meant for a {recipe.lamp} lamp behind it.", "info")

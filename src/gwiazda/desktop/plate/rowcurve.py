@@ -1,0 +1,105 @@
+"""Along the row: the luminance of every window of a row as a curve over the drawing, with its target and its darkest."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+import numpy as np
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QPainter, QPen, QPolygonF
+
+from gwiazda.core.assess.meters import EVENNESS_AIM
+from gwiazda.core.plan.decks import Deck, decks_of
+from gwiazda.core.plan.lookup import opening_of
+from gwiazda.core.plan.models import Lamp, Opening, Section, to_sheet
+from gwiazda.core.quantities import figure
+from gwiazda.desktop.theme.fonts import figure_font
+
+if TYPE_CHECKING:
+    from gwiazda.desktop.plate.plate import Plate
+
+TALL_PX, ABOVE_PX, LEAST, LEAST_PX = 46.0, 12.0, 3, 90.0
+
+
+def row_of(plate: Plate) -> Deck | None:
+    """The row that what is picked belongs to, in the view that is shown: the picked opening's own, or the longest."""
+    document, side = plate.document, plate.view.side
+    plan, found = document.plan, document.assessment
+    for item in document.selected_items():
+        home = item.id if isinstance(item, Section) else None
+        if isinstance(item, Opening):
+            home = item.section
+        elif isinstance(item, Lamp):
+            state = found.lamps.get(item.id)
+            home = state.section if state else None
+        rows = [d for d in decks_of(plan.sections, plan.openings) if d.section == home and d.side == side]
+        own = [d for d in rows if item.id in d.ids]
+        best = max(own or rows, key=lambda d: len(d.ids), default=None)
+        if best is not None and len(best.ids) >= LEAST:
+            return best
+    return None
+
+
+def paint_row(painter: QPainter, plate: Plate, cut: int) -> None:
+    """The curve of the row that belongs to what is picked."""
+    row = row_of(plate)
+    if row is None:
+        return
+    document, side, p = plate.document, plate.view.side, plate.palette_
+    found = document.assessment
+    openings = [opening_of(document.plan, i) for i in row.ids]
+    # A window dark or dimmed on purpose is left out: the curve is about the light that reaches the row.
+    shown = [(o, found.openings[o.id].luminance_cd_m2) for o in openings if o.lit == 1.0 and o.id in found.openings]
+    state = found.sections.get(row.section)
+    if len(shown) < LEAST or state is None or max(v for _, v in shown) <= 0:
+        return
+    px = [plate.extent.to_px(*to_sheet(side, o.at)[:2]) for o, _ in shown]
+    values = np.array([v for _, v in shown])
+    mean = float(values.mean())
+    top = max(float(values.max()), state.wanted_cd_m2) * 1.15
+    highest = min(q.y() for q in px) - max(o.height_mm for o, _ in shown) * plate.extent.scale / 2
+    foot = highest - ABOVE_PX
+    left, right = min(q.x() for q in px) - 8, max(q.x() for q in px) + 8
+    if min(right, cut) - max(left, 0.0) < LEAST_PX:
+        return
+
+    def level(cd_m2: float) -> float:
+        return foot - TALL_PX * cd_m2 / top
+
+    painter.save()
+    painter.setClipRect(QRectF(0, 0, cut, plate.height()))
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(p.colour("card", 235))
+    card = QRectF(left - 8, foot - TALL_PX - 24, right - left + 16, TALL_PX + 30)
+    painter.drawRoundedRect(card, 5, 5)
+    # The band the row should stay in: from the aim of evenness to as much above the mean.
+    painter.setBrush(p.colour("fine", 60))
+    painter.drawRect(
+        QRectF(QPointF(left, level(mean * (2.0 - EVENNESS_AIM))), QPointF(right, level(mean * EVENNESS_AIM)))
+    )
+    painter.setPen(QPen(p.colour("muted"), 1))
+    painter.drawLine(QPointF(left, foot), QPointF(right, foot))
+    if state.wanted_cd_m2 > 0:
+        painter.setPen(QPen(p.colour("ink"), 1, Qt.PenStyle.DashLine))
+        painter.drawLine(QPointF(left, level(state.wanted_cd_m2)), QPointF(right, level(state.wanted_cd_m2)))
+    points = [
+        QPointF(q.x(), level(v)) for q, v in sorted(zip(px, values.tolist(), strict=True), key=lambda r: r[0].x())
+    ]
+    painter.setPen(QPen(p.colour("live"), 2))
+    painter.drawPolyline(QPolygonF(points))
+    painter.setPen(QPen(p.colour("ink"), 1))
+    painter.setBrush(p.colour("live"))
+    for at in points:
+        painter.drawEllipse(at, 2.2, 2.2)
+    worst = int(values.argmin())
+    at = QPointF(px[worst].x(), level(float(values[worst])))
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.setPen(QPen(p.colour("stop" if values[worst] < EVENNESS_AIM * mean else "ink"), 1.6))
+    painter.drawEllipse(at, 5.0, 5.0)
+    painter.setFont(figure_font(12))
+    painter.setPen(p.colour("ink"))
+    words = f"darkest {figure(float(values[worst]))} of {figure(mean)} cd/m², {values[worst] / mean:.2f} · {row.name}"
+    room = int(min(right, cut - 4) - left)
+    shown_words = painter.fontMetrics().elidedText(words, Qt.TextElideMode.ElideRight, max(room, 40))
+    painter.drawText(QPointF(left, foot - TALL_PX - 9), shown_words)
+    painter.restore()

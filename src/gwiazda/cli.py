@@ -196,9 +196,9 @@ def _schema(arguments: argparse.Namespace) -> int:
 def _verify(arguments: argparse.Namespace) -> int:
     from gwiazda.core.exchange.reference import verify_file
 
-    cases, lines, worst = verify_file(arguments.file)
+    verdict = verify_file(arguments.file)
     if arguments.json:
-        _print_json(cases)
+        _print_json(verdict.cases)
     else:
-        print("\n".join(lines))
-    return OK if worst is None or worst <= 1e-3 else FOUND
+        print("\n".join(verdict.lines))
+    return OK if verdict.good else FOUND

@@ -398,3 +398,8 @@ def test_sections_that_overlap_or_are_tiny():
     plan, _ = edits.add_row(plan, section, "port", (0, 0), (1, 0), 3)
     found = assess(plan)
     assert all(math.isfinite(o.luminance_cd_m2) for o in found.openings.values())
+
+
+def test_a_view_of_a_plan_with_nothing_lit_is_dark():
+    for plan in (Plan(), deck_plan(lamps=0), deck_plan(windows=0, lamps=0)):
+        assert scene_of(plan, assess(plan), "port") == ()

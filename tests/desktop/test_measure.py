@@ -379,18 +379,18 @@ def test_throw_aims_the_lamp_and_stops_at_a_lip(bench):
     bench.choose("Add an obstacle", "bulkhead")
     made = find(bench.document.plan, "hull").obstacles[0]
     assert made.kind == "bulkhead" and made.action == "keep"
-    bench.document.select(["hull.lamp.03"])
-    lamp = find(bench.document.plan, "hull.lamp.03")
+    bench.document.select(["hull.lamp.02"])
+    lamp = find(bench.document.plan, "hull.lamp.02")
     behind = bench.px(made.box.at[0] + 25, 0, 7)
     bench.drag(bench.px(lamp.at[0] - 3, 0, lamp.at[2] - 12), behind)
     tool = bench.plate.tool
-    aimed = find(bench.document.plan, "hull.lamp.03").aim
+    aimed = find(bench.document.plan, "hull.lamp.02").aim
     assert aimed[0] > 0 > aimed[2] and bench.document.undo_label == "Aim the lamp"
     assert "higher would reach it" in tool.reach_words or "no height" in tool.reach_words
     shaded = tool.lit_share
     bench.document.select(["hull"])
     bench.choose(f"What is done to {made.id}", "is cut out")
-    bench.document.select(["hull.lamp.03"])
+    bench.document.select(["hull.lamp.02"])
     bench.drag(bench.px(lamp.at[0] - 3, 0, lamp.at[2] - 12), behind)
     assert tool.reach_words == "" and tool.lit_share >= shaded
     assert 0 < tool.peak_lx < 1e5

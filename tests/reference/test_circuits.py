@@ -46,9 +46,9 @@ def test_kirchhoffs_laws_hold(case):
 
 
 def test_verify_reads_the_whole_file():
-    cases, lines, worst = verify_file(FILE)
+    cases, lines, worst, good = verify_file(FILE)
     assert len(cases) == len(CASES) and len(lines) == len(CASES) + 1
-    assert worst < 1e-3
+    assert worst < 1e-3 and good
 
 
 def test_a_wrong_answer_is_seen():

@@ -19,6 +19,7 @@ from gwiazda.desktop.worker import NewestWins
 
 Edit = Callable[[Plan], Plan]
 HISTORY = 500
+AT_ONCE = 12  # sections whose light is reckoned before a plan is shown
 Judged = tuple[Plan, Assessment, tuple[Finding, ...]]
 
 
@@ -208,7 +209,13 @@ class Document(QObject):
         self._plan = self._saved = file.plan
         self.path, self.is_demo = path, as_demo
         self.loading = True
-        self.assess_now()
+        if len(file.plan.sections) <= AT_ONCE:
+            self.assess_now()
+        else:
+            # Seconds of light to reckon: the works are shown at once, the figures follow.
+            self._take(appraise(Plan()))
+            plan = self._plan
+            self._worker.submit(lambda: appraise(plan))
         self.file_changed.emit()
         self.plan_changed.emit()
         self.loading = False

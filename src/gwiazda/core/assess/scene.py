@@ -154,7 +154,7 @@ def scene_of(plan: Plan, found: Assessment, side: Side) -> tuple[ChannelLight, .
     spills = spill_of(rooms, joints, split, len(keys)) if joints else {}
     for name, room in rooms.items():
         spill = spills.get(name)
-        light = np.array([split[p.id] for p in room.lamps]).reshape(-1, len(keys))
+        light = np.array([split[p.id] for p in room.lamps]).reshape(len(room.lamps), len(keys))
         shown = room.luminance_per_lm @ light + (spill.luminance if spill is not None else 0.0)
         for i, o in enumerate(room.openings):
             if o.side != side or not room.lit[i]:

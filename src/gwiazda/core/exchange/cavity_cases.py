@@ -72,9 +72,16 @@ def _check(where: str, size: Any, lining: Any, panes: Windows, beams: Beams, flu
         raise _refuse(where, "a lamp with less than no light", "lumens and m from 0 on")
 
 
-def verify_cavities(cases: list[dict[str, Any]], name: str, single: bool) -> tuple[Any, list[str], float | None]:
-    """Solve every case; answers, a line each, and the worst deviation from the light that leaves a window."""
-    answers, lines, worst = [], [], None
+LIMIT, BAFFLED_LIMIT = 0.03, 0.05
+
+
+def verify_cavities(cases: list[dict[str, Any]], name: str, single: bool) -> tuple[Any, list[str], float | None, bool]:
+    """Solve every case: answers, a line each, the worst deviation of a window's light, and whether all are within 3 %
+    (5 % where there is a baffle)."""
+    answers: list[dict[str, Any]] = []
+    lines: list[str] = []
+    worst: float | None = None
+    good = True
     for number, case in enumerate(cases, 1):
         title = str(case.get("name", f"case {number}"))
         answer = solved_cavity(case, f"{name}, {title}")
@@ -92,10 +99,11 @@ def verify_cavities(cases: list[dict[str, Any]], name: str, single: bool) -> tup
             }
             farthest = max(off, key=lambda k: abs(off[k]))
             worst = max(abs(off[farthest]), worst or 0.0)
+            good = good and abs(off[farthest]) <= (BAFFLED_LIMIT if case.get("baffles") else LIMIT)
             lines.append(f"{title}: window {farthest} is {off[farthest] * 100:+.2f} % off, the worst of {len(off)}")
         else:
             lines.append(f"{title}: solved")
             lines += [f"  {k} {v:.6g} lx" for k, v in answer["mean_incident_lux_on_window"].items()]
     if worst is not None:
         lines.append(f"worst of {len(cases)}: {worst * 100:.2f} %")
-    return (answers[0] if single else answers), lines, worst
+    return (answers[0] if single else answers), lines, worst, good

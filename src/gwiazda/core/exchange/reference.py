@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 from pathlib import Path
-from typing import Any
+from typing import Any, NamedTuple
 
 from gwiazda.core.circuit.exchange import solved, worst_deviation
 from gwiazda.core.errors import PlanFileError
@@ -13,17 +13,25 @@ from gwiazda.core.exchange.cavity_cases import verify_cavities
 MAX_BYTES = 64 * 2**20
 
 
-def verify_file(path: str | Path) -> tuple[Any, list[str], float | None]:
+CIRCUIT_LIMIT = 1e-3
+
+
+class Verdict(NamedTuple):
+    """Solved cases, a line each, the worst relative deviation (None without answers), and whether all is within limits."""
+
+    cases: Any
+    lines: list[str]
+    worst: float | None
+    good: bool
+
+
+def verify_file(path: str | Path) -> Verdict:
     """Solve every case of a file.
 
     Returns
     -------
-    cases : list or dict
-        The solved cases, in the shape of the file.
-    lines : list of str
-        One line a case, and the worst deviation where the file has answers.
-    worst : float or None
-        Largest relative deviation; None when the file has no answers.
+    Verdict
+        Its cases in the shape of the file.
 
     Raises
     ------
@@ -44,7 +52,7 @@ def verify_file(path: str | Path) -> tuple[Any, list[str], float | None]:
     if not isinstance(cases, list) or not cases or not all(isinstance(c, dict) for c in cases):
         raise PlanFileError(path.name, "holds no cases", "a case, or a list of them")
     if all("box" in c for c in cases):
-        return verify_cavities(cases, path.name, single)
+        return Verdict(*verify_cavities(cases, path.name, single))
     answers, lines, worst = [], [], None
     for case in cases:
         answer = solved(case)
@@ -59,4 +67,4 @@ def verify_file(path: str | Path) -> tuple[Any, list[str], float | None]:
             lines += [f"  {k} {v:.6e} A" for k, v in answer["solution"]["currents"].items()]
     if worst is not None:
         lines.append(f"worst of {len(cases)}: {worst:.1e}")
-    return (answers[0] if single else answers), lines, worst
+    return Verdict(answers[0] if single else answers, lines, worst, worst is None or worst <= CIRCUIT_LIMIT)

@@ -28,7 +28,7 @@ CELLS = 420
 LEAST_REFLECTANCE = 1e-4
 LEAST_CELLS = 2  # along an axis
 NEAR = 1.6  # a cell nearer to a lamp than this many of its sizes is summed over many points of it
-MOST_POINTS, POINTS = 24, (1, 2, 4, 8, 24)
+MOST_POINTS, POINTS, MOST_AT_ONCE = 24, (1, 2, 4, 8, 24), 100_000
 SAMPLES, BAFFLE_SAMPLES = 6, 24  # points a side of a window, for direct light
 OFF_WALL_MM = 0.05
 FACES = ((0, 0), (0, 1), (1, 0), (1, 1), (2, 0), (2, 1))  # (axis, end) of x0, x1, y0, y1, z0, z1
@@ -394,33 +394,42 @@ def direct_cells(box: Enclosure, beams: Beams) -> Array:
     gap = np.linalg.norm(np.maximum(apart, 0.0), axis=2)
     fine = np.ceil(2.0 * NEAR * box.half.max(axis=1)[:, None] / np.maximum(gap, OFF_WALL_MM))
     fine = np.clip(fine * np.where(beams.order > 8.0, 2.0, 1.0), 4 if box.baffles else 1, MOST_POINTS).astype(int)
-    for i in range(len(beams.order)):
-        one = Beams(beams.at[i : i + 1], beams.aim[i : i + 1], beams.order[i : i + 1])
-        for low, steps in itertools.pairwise(POINTS):
-            some = np.flatnonzero((fine[:, i] > low) & (fine[:, i] <= steps))
-            if len(some):
-                lux[some, i] = _mean_over(box, some, one, steps)
+    for low, steps in itertools.pairwise(POINTS):
+        cells, lamps = np.nonzero((fine > low) & (fine <= steps))
+        chunk = max(MOST_AT_ONCE // (steps * steps), 1)
+        for i in range(0, len(cells), chunk):
+            some, few = cells[i : i + chunk], lamps[i : i + chunk]
+            lux[some, few] = _mean_over(box, some, few, beams, steps)
     total = box.area @ lux * 1e-6
     return lux / np.where(total > 0.0, total, 1.0)
 
 
-def _mean_over(box: Enclosure, cells: npt.NDArray[np.intp], beam: Beams, steps: int) -> Array:
-    """Mean over steps × steps points of some cells, for one lamp."""
+def _mean_over(
+    box: Enclosure, cells: npt.NDArray[np.intp], lamps: npt.NDArray[np.intp], beams: Beams, steps: int
+) -> Array:
+    """Mean over steps × steps points of some cells, each for its own lamp: (pairs,)."""
     share = (np.arange(steps) + 0.5) / steps * 2.0 - 1.0
-    u, v = np.meshgrid(share, share, indexing="ij")
-    out = np.empty(len(cells))
-    axis = np.argmax(np.abs(box.normal[cells]), axis=1)
+    u, v = (s.ravel() for s in np.meshgrid(share, share, indexing="ij"))
+    normal, half = box.normal[cells], box.half[cells]
+    axis = np.argmax(np.abs(normal), axis=1)
+    offset = np.empty((3, steps * steps, 3))
     for a in range(3):
-        mine = np.flatnonzero(axis == a)
-        if len(mine):
-            ua, va = in_plane(a)
-            offset = np.zeros((steps * steps, 3))
-            offset[:, ua], offset[:, va] = u.ravel(), v.ravel()
-            points = box.centre[cells[mine], None, :] + box.half[cells[mine], None, :] * offset[None]
-            normal = np.repeat(box.normal[cells[mine]], steps * steps, axis=0)
-            lux = _illuminance(points.reshape(-1, 3), normal, beam, box.baffles)
-            out[mine] = lux.reshape(len(mine), -1).mean(axis=1)
-    return out
+        ua, va = in_plane(a)
+        offset[a, :, a], offset[a, :, ua], offset[a, :, va] = 0.0, u, v
+    points = box.centre[cells, None] + half[:, None] * offset[axis]
+    at, order = beams.at[lamps], beams.order[lamps]
+    aim = beams.aim[lamps] / np.linalg.norm(beams.aim[lamps], axis=1, keepdims=True)
+    d = points - at[:, None]
+    r2 = np.maximum(np.einsum("pqi,pqi->pq", d, d), 1e-6)
+    cos_b = np.maximum(-np.einsum("pqi,pi->pq", d, normal), 0.0)
+    cos_a = np.maximum(np.einsum("pqi,pi->pq", d, aim), 0.0) / np.sqrt(r2)
+    around = (order < 0)[:, None]
+    m = np.maximum(order, 0.0)[:, None]
+    intensity = np.where(around, 0.25 / np.pi, np.where(cos_a > 0.0, (m + 1.0) / (2.0 * np.pi) * cos_a**m, 0.0))
+    lux = intensity * cos_b / (r2 * np.sqrt(r2)) * 1e6
+    if box.baffles:
+        lux = lux * ~blocked(at[:, None], points, box.baffles)
+    return np.asarray(lux.mean(axis=1))
 
 
 def direct_windows(box: Enclosure, beams: Beams, samples: int = 0) -> Array:

@@ -247,7 +247,7 @@ def _alike(a: tuple[Opening, ...], b: tuple[Opening, ...]) -> bool:
 def straight_behind(cavity: Cavity) -> npt.NDArray[np.intp]:
     """For every own opening, the cell straight behind its middle on the far side of the box: (W,)."""
     box, count = cavity.box, len(cavity.openings)
-    middle, _ = en.panes_of(box.size, box.windows)
+    middle = box.middle
     out = np.zeros(count, dtype=np.intp)
     for i in range(count):
         axis, end = en.FACES[box.windows.face[i]]
@@ -282,7 +282,7 @@ def in_sight(cavity: Cavity, lamp: Lamp) -> Array:
     low, high = box.windows.low[:count], box.windows.high[:count]
     behind = (at[u] >= low[:, 0]) & (at[u] <= high[:, 0]) & (at[v] >= low[:, 1]) & (at[v] <= high[:, 1])
     if box.baffles and behind.any():
-        middle, _ = en.panes_of(box.size, box.windows)
+        middle = box.middle
         target = middle[:count].copy()
         target[np.arange(count), u], target[np.arange(count), v] = at[u], at[v]
         behind &= ~en.blocked(at[None], target, box.baffles)

@@ -80,7 +80,7 @@ def _profile(room: Room, i: int, flux: Array) -> tuple[Array, float]:
     box = room.cavity.box
     w = box.windows
     one = en.Windows(w.face[i : i + 1], w.low[i : i + 1], w.high[i : i + 1], w.back[i : i + 1])
-    alone = box._replace(windows=one)
+    alone = box._replace(windows=one, middle=box.middle[i : i + 1], pane_half=box.pane_half[i : i + 1])
     points = np.zeros(POINTS * POINTS)
     from gwiazda.core.assess.cavities import emitters
 

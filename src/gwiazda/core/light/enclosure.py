@@ -27,8 +27,8 @@ Array32 = npt.NDArray[np.float32]
 CELLS = 420
 LEAST_REFLECTANCE = 1e-4
 LEAST_CELLS = 2  # along an axis
-NEAR = 1.6  # a cell nearer to a lamp than this many of its sizes is summed over many points of it
-MOST_POINTS, POINTS, MOST_AT_ONCE = 24, (1, 2, 4, 8, 24), 100_000
+NEAR = 1.4  # a cell nearer to a lamp than this many of its sizes is summed over many points of it
+MOST_POINTS, POINTS, MOST_AT_ONCE = 16, (1, 2, 4, 8, 16), 100_000
 SAMPLES, BAFFLE_SAMPLES = 6, 24  # points a side of a window, for direct light
 OFF_WALL_MM = 0.05
 FACES = ((0, 0), (0, 1), (1, 0), (1, 1), (2, 0), (2, 1))  # (axis, end) of x0, x1, y0, y1, z0, z1
@@ -86,6 +86,8 @@ class Enclosure(NamedTuple):
     windows: Windows
     window_area: Array
     baffles: tuple[Baffle, ...]
+    middle: Array  # (W, 3) of the windows
+    pane_half: Array
 
 
 def _lines(size: Sequence[float], baffles: Sequence[Baffle], cells: int) -> tuple[Array, Array, Array]:
@@ -248,7 +250,11 @@ def enclosure(
     system = -between
     system[np.diag_indices_from(system)] += area / back
     # Single precision: a millionth is far below what cells of this size can tell, in half the memory.
-    root = _lower_inverse(np.linalg.cholesky(system).astype(np.float32))
+    try:
+        root = _lower_inverse(np.asarray(np.linalg.cholesky(system.astype(np.float32)), dtype=np.float32))
+    except np.linalg.LinAlgError:
+        # Walls that throw back all but everything: too near to singular for single precision.
+        root = _lower_inverse(np.linalg.cholesky(system).astype(np.float32))
     window_area = (windows.high - windows.low).prod(axis=1)
     to_windows = np.zeros((len(windows.face), len(area)))
     for face in range(6):
@@ -264,14 +270,14 @@ def enclosure(
         for j, other in enumerate(grids):
             if j != face:
                 to_windows[mine, start[j] : start[j + 1]] = exchange(pane, other)
+    middle, pane_half = panes_of(size, windows)
     if baffles and len(window_area):
-        middle, pane_half = panes_of(size, windows)
         to_windows *= _seen_share(middle, pane_half, centre, half, baffles)
     share = (to_windows / np.maximum(window_area, 1e-12)[:, None]).astype(np.float32)
     gather = ((share @ root.T) @ root) * area.astype(np.float32)
     return Enclosure(
         size, grids, start, centre, normal, area, half, back, root, gather,
-        to_windows.astype(np.float32), windows, window_area, tuple(baffles)
+        to_windows.astype(np.float32), windows, window_area, tuple(baffles), middle, pane_half
     )  # fmt: skip
 
 
@@ -441,16 +447,15 @@ def direct_windows(box: Enclosure, beams: Beams, samples: int = 0) -> Array:
         return np.zeros((count, steps * steps, len(beams.order)))
     share = (np.arange(steps) + 0.5) / steps * 2.0 - 1.0
     u, v = (s.ravel() for s in np.meshgrid(share, share, indexing="ij"))
-    middle, half = panes_of(box.size, box.windows)
-    axis = np.array([FACES[f][0] for f in box.windows.face])
+    middle, half = box.middle, box.pane_half
+    axis = box.windows.face // 2
     offset = np.zeros((count, steps * steps, 3))
     normal = np.zeros((count, 3))
     for a in range(3):
         mine = axis == a
         ua, va = in_plane(a)
         offset[mine, :, ua], offset[mine, :, va] = u, v
-    ends = np.array([FACES[f][1] for f in box.windows.face])
-    normal[np.arange(count), axis] = np.where(ends == 1, -1.0, 1.0)
+    normal[np.arange(count), axis] = np.where(box.windows.face % 2 == 1, -1.0, 1.0)
     points = (middle[:, None] + half[:, None] * offset).reshape(-1, 3)
     lux = _illuminance(points, np.repeat(normal, steps * steps, axis=0), beams, box.baffles)
     return lux.reshape(count, steps * steps, -1)

@@ -28,13 +28,13 @@ Triple = tuple[float, float, float]
 
 def _flip(point: Triple, axis: int, plane: float) -> Triple:
     out = list(point)
-    out[axis] = 2.0 * plane - out[axis]
+    out[axis] = round(2.0 * plane - out[axis], 6)
     return (out[0], out[1], out[2])
 
 
 def _flip_box(box: Box, axis: int, plane: float) -> Box:
     at = list(box.at)
-    at[axis] = 2.0 * plane - at[axis] - box.size[axis]
+    at[axis] = round(2.0 * plane - at[axis] - box.size[axis], 6)
     return box.model_copy(update={"at": (at[0], at[1], at[2])})
 
 
@@ -63,7 +63,9 @@ def mirrored(item: Item, axis: int, plane_mm: float) -> Item:
             sh, sv = (-1.0 if a == axis else 1.0 for a in (h, v))
             th, tv = (2.0 * plane_mm if a == axis else 0.0 for a in (h, v))
             outlines.append(
-                outline.model_copy(update={"points": tuple((th + sh * p, tv + sv * q) for p, q in outline.points)})
+                outline.model_copy(
+                    update={"points": tuple((round(th + sh * p, 6), round(tv + sv * q, 6)) for p, q in outline.points)}
+                )
             )
         return item.model_copy(
             update={

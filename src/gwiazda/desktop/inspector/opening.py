@@ -18,6 +18,10 @@ from gwiazda.desktop.inspector.reading import read_mm, read_size
 SHAPES = [("rect", "rectangle"), ("round", "round"), ("slot", "slot, round ends"), ("traced", "as traced")]
 
 
+def read_gap(text: str) -> float:
+    return parse_number(text, "Gap", 0, 2, "mm")
+
+
 class OpeningPanel(Panel):
     """One or several openings: shape, size, glazing, how much of them is lit."""
 
@@ -37,6 +41,23 @@ class OpeningPanel(Panel):
             lambda v: self._set("Change glazing", glazing=v or None),
         )
         card.row("Glazing", self.glazing)
+        self.soften = self.choice(
+            "Softened by",
+            [
+                ("as", "as its section"),
+                ("", "nothing"),
+                *((g.id, g.name) for g in glazings().values() if g.scattered >= 0.4),
+            ],
+            lambda v: self._set("Soften", soften=None if v == "as" else ((v,) if v else ())),
+        )
+        card.row("Behind it", self.soften)
+        self.gap = self.value(
+            "Gap around the lens", read_gap, lambda v: self._set("Change the gap", gap_mm=v),
+            "0 to 2 mm: what light gets past around a lens set into it",
+        )  # fmt: skip
+        card.row("Gap, mm", self.gap)
+        self.into = self.choice("Leads into", [("", "the outside")], lambda v: self._set("Lead into", into=v))
+        card.row("Leads into", self.into)
         self.feature = FeatureChoice(self)
         card.row("Feature", self.feature)
         self.facts = card.consequence()
@@ -74,6 +95,17 @@ class OpeningPanel(Panel):
             self.refresh()
             return
         self._set("Change shape", shape=shape)
+
+    def _show_into(self, openings: list[Opening]) -> None:
+        """Sections a hole may lead into: those whose wall is near this one."""
+        mine = {o.section for o in openings}
+        others = [(s.id, s.name) for s in self.plan.sections if s.id not in mine]
+        if [self.into.itemData(i) for i in range(1, self.into.count())] != [i for i, _ in others]:
+            self.into.clear()
+            for value, words in (("", "the outside"), *others):
+                self.into.addItem(words, value)
+        into = common([o.into for o in openings])
+        self.into.show_value(str(into) if into is not None else "several")
 
     def openings(self) -> list[Opening]:
         return [i for i in self.document.selected_items() if isinstance(i, Opening)]
@@ -114,6 +146,11 @@ class OpeningPanel(Panel):
             field.show_value(f"{value:g}" if value is not None else "")
         glazing = common([o.glazing or "" for o in openings])
         self.glazing.show_value(str(glazing) if glazing is not None else "several")
+        soft = common([("as" if o.soften is None else (o.soften[0] if o.soften else "")) for o in openings])
+        self.soften.show_value(str(soft) if soft is not None else "several")
+        gap = common([o.gap_mm for o in openings])
+        self.gap.show_value(f"{gap:g}" if gap is not None else "")
+        self._show_into(openings)
         share = common([o.lit for o in openings])
         self.share.show_value(f"{float(share) * 100:g} %" if share is not None else "")  # type: ignore[arg-type]
         for axis, field in enumerate(self.place):

@@ -9,7 +9,7 @@ import numpy as np
 from gwiazda.core.circuit.diode import parameters_from_points
 from gwiazda.core.circuit.network import Diode, Element, Network, Resistor, Source
 from gwiazda.core.plan.edits import outline_from_box
-from gwiazda.core.plan.models import Box, Lamp, Opening, Plan, Section, View
+from gwiazda.core.plan.models import Box, Lamp, Layer, Opening, Plan, Section, View
 
 
 def big_plan(openings: int = 5000, channels: int = 64, lamps: int = 320, seed: int = 7) -> Plan:
@@ -21,7 +21,12 @@ def big_plan(openings: int = 5000, channels: int = 64, lamps: int = 320, seed: i
     for c in range(channels):
         col, row = c % columns, c // columns
         x0, z0 = col * 260.0, row * 22.0
-        section = Section(id=f"s{c:02d}", name=f"Section {c}", box=Box(at=(x0, -20.0, z0), size=(250.0, 40.0, 18.0)))
+        section = Section(
+            id=f"s{c:02d}",
+            name=f"Section {c}",
+            box=Box(at=(x0, -20.0, z0), size=(250.0, 40.0, 18.0)),
+            inside=(Layer(coat="flat-black", coats=3),),
+        )
         sections.append(outline_from_box(section))
         for i in range(per):
             panes.append(

@@ -5,13 +5,15 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable
 from pathlib import Path
 
-from PySide6.QtCore import QObject, Signal
+from PySide6.QtCore import QObject, QTimer, Signal
 
 from gwiazda.core.assess.assessment import assess
+from gwiazda.core.assess.lighting import to_solve
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.findings.finding import Finding
 from gwiazda.core.findings.rules import judge
+from gwiazda.core.light.enclosure import CELLS, QUICK_CELLS
 from gwiazda.core.plan.lookup import find, same_plan
 from gwiazda.core.plan.models import Item, Plan, Side
 from gwiazda.core.plan.storage import PlanFile, load, save
@@ -19,14 +21,20 @@ from gwiazda.desktop.worker import NewestWins
 
 Edit = Callable[[Plan], Plan]
 HISTORY = 500
+FINER_MS = 120  # after a first look, before the fine one: the picture of the first comes first
 AT_ONCE = 12  # sections whose light is reckoned before a plan is shown
 Judged = tuple[Plan, Assessment, tuple[Finding, ...]]
 
 
-def appraise(plan: Plan) -> Judged:
+def appraise(plan: Plan, cells: int = CELLS) -> Judged:
     """Assess and judge a plan; pure, fit for any thread."""
-    found = assess(plan)
+    found = assess(plan, cells)
     return plan, found, judge(plan, found)
+
+
+def first_look(plan: Plan) -> Judged:
+    """Appraise a plan with few cells where much light is to be reckoned anew; the fine one follows then."""
+    return appraise(plan, QUICK_CELLS if to_solve(plan) else CELLS)
 
 
 class Document(QObject):
@@ -59,6 +67,10 @@ class Document(QObject):
         self.assessed_plan = self._plan
         self._worker = NewestWins("assess", self)
         self._worker.done.connect(self._take)
+        self._finer = QTimer(self)
+        self._finer.setSingleShot(True)
+        self._finer.setInterval(FINER_MS)
+        self._finer.timeout.connect(self._look_closer)
         self._worker.failed.connect(lambda text: self.message.emit(f"The assessment failed: {text}", "stop"))
 
     def message_stop(self, sentence: str) -> None:
@@ -146,14 +158,22 @@ class Document(QObject):
         self.plan_changed.emit()
         if left != self.selection:
             self.select(left)
-        self._worker.submit(lambda: appraise(plan))
+        self._worker.submit(lambda: first_look(plan))
 
     # -- assessment --------------------------------------------------------------------------------------
 
     def _take(self, result: Judged) -> None:
         plan, found, findings = result
         self.assessed_plan, self.assessment, self.findings = plan, found, findings
+        if found.cells < CELLS:
+            self._finer.start()
         self.assessed.emit()
+
+    def _look_closer(self) -> None:
+        """After a first look, once nothing has changed for a moment."""
+        plan = self._plan
+        if self.assessed_plan is plan and self.assessment.cells < CELLS:
+            self._worker.submit(lambda: appraise(plan))
 
     def assess_now(self) -> None:
         """Assess on this thread; for the first picture of a plan, and for tests."""
@@ -162,7 +182,7 @@ class Document(QObject):
     @property
     def settled(self) -> bool:
         """Whether the assessment is that of the plan shown."""
-        return self.assessed_plan is self._plan and self._worker.idle
+        return self.assessed_plan is self._plan and self.assessment.cells == CELLS and self._worker.idle
 
     def add_picture(self, name: str, data: bytes) -> str:
         """Keep a picture with the plan under a name that no other has; returns the name. Undo leaves it there unused."""
@@ -210,12 +230,12 @@ class Document(QObject):
         self.path, self.is_demo = path, as_demo
         self.loading = True
         if len(file.plan.sections) <= AT_ONCE:
-            self.assess_now()
+            self._take(first_look(self._plan))
         else:
             # Seconds of light to reckon: the works are shown at once, the figures follow.
             self._take(appraise(Plan()))
             plan = self._plan
-            self._worker.submit(lambda: appraise(plan))
+            self._worker.submit(lambda: first_look(plan))
         self.file_changed.emit()
         self.plan_changed.emit()
         self.loading = False

@@ -35,6 +35,7 @@ from gwiazda.core.assess.wiring import (
     size_resistor,
     solve_rungs,
 )
+from gwiazda.core.light.enclosure import CELLS
 from gwiazda.core.light.photometry import (
     current_for_light,
     relative_light,
@@ -91,13 +92,13 @@ def _wanted_share(lamp: Lamp, part: LampPart, room: Room | None) -> float:
     return flux / worked(lamp).flux_lm
 
 
-def assess(plan: Plan) -> Assessment:
-    """Assess a plan. Never raises for a plan that loads: what can't be reckoned is left dark and found later."""
+def assess(plan: Plan, cells: int = CELLS) -> Assessment:
+    """Assess a plan, its sections cut into about so many cells. Never raises for a plan that loads: what can't be reckoned is left dark and found later."""
     parts, table = lamp_parts(), families()
     lamps = known_lamps(plan.lamps)
     by_id = {lamp.id: lamp for lamp in lamps}
     homes = lamps_by_section(plan.sections, plan.lamps)
-    rooms = rooms_of(plan.sections, plan.openings, lamps, plan.kit.plastic)
+    rooms = rooms_of(plan.sections, plan.openings, lamps, plan.kit.plastic, cells)
 
     wanted: dict[str, float] = {}
     for lamp in lamps:
@@ -170,6 +171,7 @@ def assess(plan: Plan) -> Assessment:
         hull_luminance(plan.room.lux, rho),
         rho,
         light.leaks,
+        cells,
     )
 
 

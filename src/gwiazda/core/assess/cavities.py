@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from functools import cached_property
 from typing import Any, NamedTuple
 
 import numpy as np
@@ -24,7 +25,7 @@ Array32 = npt.NDArray[np.float32]
 
 MOST_EMITTERS = 24
 MOST_LAMPS = 512
-VERSIONS = 4  # of a section kept at once: the plan itself, and what offers would make of it
+VERSIONS = 6  # of a section kept at once: the plan itself, and what offers would make of it
 MOST_SECTIONS = 512
 
 
@@ -34,14 +35,16 @@ class LampLight(NamedTuple):
     windows: Array
     points: npt.NDArray[np.float32]
     cells: npt.NDArray[np.float32]
+    sight: Array  # cd for 1 lm, as it shows through the own openings it stands straight behind (W,)
 
 
 class Cavity:
     """A section's enclosure: its own openings first among the windows, then the ports of its joints."""
 
     def __init__(
-        self, section: Section, openings: tuple[Opening, ...], ports: tuple[Port, ...], panes: tuple[Pane, ...]
-    ) -> None:
+        self, section: Section, openings: tuple[Opening, ...], ports: tuple[Port, ...], panes: tuple[Pane, ...],
+        cells: int = en.CELLS,
+    ) -> None:  # fmt: skip
         self.size = np.array(section.box.size)
         self.corner = np.array(section.box.at)
         self.openings, self.ports, self.panes = openings, ports, panes
@@ -54,9 +57,14 @@ class Cavity:
             np.array([r[2] for r in rows], dtype=float).reshape(-1, 2),
             np.array([r[3] for r in rows], dtype=float),
         )
-        self.box = en.enclosure(section.box.size, [lining] * 6, windows, baffles_of(section, lining))
+        self.box = en.enclosure(section.box.size, [lining] * 6, windows, baffles_of(section, lining), cells)
         self._lamps: dict[tuple[Any, ...], LampLight] = {}
         self._ports: tuple[Array, Array32] | None = None
+
+    @cached_property
+    def behind(self) -> npt.NDArray[np.intp]:
+        """For every own opening, the cell straight behind its middle on the far side of the box: (W,)."""
+        return straight_behind(self)
 
     @property
     def port_light(self) -> tuple[Array, Array32]:
@@ -92,14 +100,15 @@ class Cavity:
         """The light of each lamp, kept for as long as its place, aim and beam are the same; new ones all at once."""
         beams = [emitters(lamp, self.corner) for lamp in lamps]
         keys = [(b.at.tobytes(), b.aim.tobytes(), b.order.tobytes()) for b in beams]
-        new = {key: b for key, b in zip(keys, beams, strict=True) if key not in self._lamps}
+        new = {key: (b, p) for key, b, p in zip(keys, beams, lamps, strict=True) if key not in self._lamps}
         if new:
             if len(self._lamps) > MOST_LAMPS:
                 self._lamps = {k: v for k, v in self._lamps.items() if k in set(keys)}
-            self._lamps.update(zip(new, self._lit(list(new.values())), strict=True))
+            lit = self._lit([b for b, _ in new.values()], [p for _, p in new.values()])
+            self._lamps.update(zip(new, lit, strict=True))
         return [self._lamps[key] for key in keys]
 
-    def _lit(self, beams: list[en.Beams]) -> list[LampLight]:
+    def _lit(self, beams: list[en.Beams], lamps: list[Lamp]) -> list[LampLight]:
         counts = [len(b.order) for b in beams]
         together = en.Beams(*(np.concatenate([getattr(b, f) for b in beams]) for f in en.Beams._fields))
         cells, points = en.direct_cells(self.box, together), en.direct_windows(self.box, together)
@@ -113,7 +122,10 @@ class Cavity:
         )
         windows = points.mean(axis=1) + self.box.gather @ cells
         walls = en.bounced(self.box, cells)
-        return [LampLight(windows[:, i], points[:, :, i].astype(np.float32), walls[:, i]) for i in range(len(beams))]
+        return [
+            LampLight(windows[:, i], points[:, :, i].astype(np.float32), walls[:, i], in_sight(self, lamps[i]))
+            for i in range(len(beams))
+        ]
 
 
 def reflectance_of(section: Section) -> float:
@@ -205,13 +217,14 @@ def emitters(lamp: Lamp, corner: Array) -> en.Beams:
 _kept: dict[str, list[tuple[tuple[Any, ...], tuple[Opening, ...], Cavity]]] = {}
 
 
-def _key(section: Section, ports: tuple[Port, ...]) -> tuple[Any, ...]:
+def _key(section: Section, ports: tuple[Port, ...], cells: int) -> tuple[Any, ...]:
     kept_obstacles = tuple(o for o in section.obstacles if o.action == "keep")
-    return (section.box, section.lining, kept_obstacles, section.glazing, section.soften, ports)
+    return (section.box, section.lining, kept_obstacles, section.glazing, section.soften, ports, cells)
 
 
-def _found(section: Section, openings: tuple[Opening, ...], ports: tuple[Port, ...]) -> Cavity | None:
-    key, versions = _key(section, ports), _kept.setdefault(section.id, [])
+def found(section: Section, openings: tuple[Opening, ...], ports: tuple[Port, ...], cells: int) -> Cavity | None:
+    """The section's enclosure if it is kept already."""
+    key, versions = _key(section, ports, cells), _kept.setdefault(section.id, [])
     for i, (old_key, old_openings, cavity) in enumerate(list(versions)):
         if old_key == key and (same_pieces(old_openings, openings) or _alike(old_openings, openings)):
             if i:
@@ -221,13 +234,20 @@ def _found(section: Section, openings: tuple[Opening, ...], ports: tuple[Port, .
     return None
 
 
-def cavity_of(section: Section, openings: tuple[Opening, ...], ports: tuple[Port, ...]) -> Cavity:
-    """A section's enclosure, kept for as long as nothing that light depends on changes in it."""
-    cavity = _found(section, openings, ports)
+def cavity_of(
+    section: Section, openings: tuple[Opening, ...], ports: tuple[Port, ...], cells: int = en.CELLS
+) -> Cavity:
+    """A section's enclosure, kept for as long as nothing that light depends on changes in it.
+
+    One of more cells is taken where it is kept already: a first look is for what has to be reckoned anew.
+    """
+    cavity = found(section, openings, ports, en.CELLS) if cells < en.CELLS else None
     if cavity is None:
-        cavity = Cavity(section, openings, ports, tuple(pane_of(o, section) for o in openings))
+        cavity = found(section, openings, ports, cells)
+    if cavity is None:
+        cavity = Cavity(section, openings, ports, tuple(pane_of(o, section) for o in openings), cells)
         versions = _kept.setdefault(section.id, [])
-        versions.insert(0, (_key(section, ports), openings, cavity))
+        versions.insert(0, (_key(section, ports, cells), openings, cavity))
         del versions[VERSIONS:]
         if len(_kept) > MOST_SECTIONS:
             _kept.pop(next(iter(_kept)))

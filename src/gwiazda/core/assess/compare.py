@@ -33,7 +33,7 @@ class LiningRow(NamedTuple):
 def compare_linings(plan: Plan, found: Assessment, section_id: str) -> tuple[LiningRow, ...]:
     """The schools of lining for one section, with the light its lamps give now."""
     known = rooms_of(
-        plan.sections, plan.openings, tuple(p for p in plan.lamps if p.id in found.lamps), plan.kit.plastic
+        plan.sections, plan.openings, tuple(p for p in plan.lamps if p.id in found.lamps), plan.kit.plastic, found.cells
     )
     if section_id not in known:
         return ()
@@ -43,7 +43,7 @@ def compare_linings(plan: Plan, found: Assessment, section_id: str) -> tuple[Lin
     for lining in SCHOOLS_OF_LINING:
         lined = edits.set_fields(plan, [section_id], lining=lining)
         section = section_of(lined, section_id)
-        other = room_of(section, room.openings, room.lamps, room.cavity.ports)
+        other = room_of(section, room.openings, room.lamps, room.cavity.ports, found.cells)
         light = (other.luminance_per_lm @ flux)[:, 0] if len(room.lamps) else np.zeros(len(room.openings))
         full = np.array([o.lit == 1.0 and not o.into for o in room.openings], dtype=bool)
         mean = float(other.weight @ light / other.weight.sum()) if other.weight.sum() > 0 else 0.0

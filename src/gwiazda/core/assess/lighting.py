@@ -9,11 +9,13 @@ from typing import Any, NamedTuple
 import numpy as np
 import numpy.typing as npt
 
+from gwiazda.core.assess.cavities import found
 from gwiazda.core.assess.joints import Joint, joints_of, ports_by_section
 from gwiazda.core.assess.lampwork import worked
 from gwiazda.core.assess.leaks import Leak, leaks_of
 from gwiazda.core.assess.rooms import Room, Spill, room_of, spill_of
 from gwiazda.core.assess.states import LampState, OpeningState, SectionState
+from gwiazda.core.light.enclosure import CELLS
 from gwiazda.core.parts.catalogue import LampPart, coats, lamp_parts, linings, plastics
 from gwiazda.core.plan.lookup import kept, lamps_by_section, openings_by_section, same_pieces
 from gwiazda.core.plan.models import Lamp, Opening, Plan, Section
@@ -45,19 +47,33 @@ def _holes(openings: tuple[Opening, ...]) -> tuple[Opening, ...]:
 
 
 def rooms_of(
-    sections: tuple[Section, ...],
-    openings: tuple[Opening, ...],
-    lamps: tuple[Lamp, ...],
-    kit_plastic: str = "light-grey",
-) -> dict[str, Room]:
-    """Every section as a room with its own openings and lamps."""
-    return _rooms_of(sections, openings, lamps, lamp_parts(), joints_in(sections, openings, kit_plastic))
+    sections: tuple[Section, ...], openings: tuple[Opening, ...], lamps: tuple[Lamp, ...], kit_plastic: str = "light-grey",
+    cells: int = CELLS,
+) -> dict[str, Room]:  # fmt: skip
+    """Every section as a room with its own openings and lamps, cut into about so many cells."""
+    return _rooms_of(sections, openings, lamps, lamp_parts(), joints_in(sections, openings, kit_plastic), cells)
+
+
+_solved: list[tuple[object, ...]] = []  # sections, openings and plastic of the last plan that had nothing to solve
+
+
+def to_solve(plan: Plan, cells: int = CELLS) -> int:
+    """How many sections of a plan have no enclosure yet: each takes some twenty milliseconds."""
+    now = (plan.sections, plan.openings, plan.kit.plastic, cells)
+    if _solved and all(map(same_pieces, _solved[0], now)):
+        return 0
+    grouped = openings_by_section(plan.openings)
+    ports = ports_by_section(joints_in(plan.sections, plan.openings, plan.kit.plastic))
+    shown = [s for s in plan.sections if s.id in grouped]
+    missing = sum(found(s, grouped[s.id], ports.get(s.id, ()), cells) is None for s in shown)
+    _solved[:] = [] if missing else [now]
+    return missing
 
 
 @kept()
 def _rooms_of(
     sections: tuple[Section, ...], openings: tuple[Opening, ...], lamps: tuple[Lamp, ...], parts: dict[str, LampPart],
-    joints: tuple[Joint, ...],
+    joints: tuple[Joint, ...], cells: int,
 ) -> dict[str, Room]:  # fmt: skip
     homes = lamps_by_section(sections, lamps)
     inside: dict[str, list[Lamp]] = {}
@@ -66,7 +82,10 @@ def _rooms_of(
         if home is not None:
             inside.setdefault(home, []).append(lamp)
     grouped, ports = openings_by_section(openings), ports_by_section(joints)
-    return {s.id: room_of(s, grouped.get(s.id, ()), tuple(inside.get(s.id, ())), ports.get(s.id, ())) for s in sections}
+    return {
+        s.id: room_of(s, grouped.get(s.id, ()), tuple(inside.get(s.id, ())), ports.get(s.id, ()), cells)
+        for s in sections
+    }
 
 
 class Light(NamedTuple):
@@ -188,7 +207,7 @@ def _leaks(
     plan: Plan, rooms: dict[str, Room], lamps: Mapping[str, LampState], spills: dict[str, Spill], states: dict[str, SectionState]
 ) -> tuple[Leak, ...]:  # fmt: skip
     """Leaks of all sections; those of a section of which nothing has changed are taken again."""
-    found: list[Leak] = []
+    leaks: list[Leak] = []
     tables = (coats(), linings(), plastics())
     for key, room in rooms.items():
         flux = np.array([[lamps[p.id].flux_lm] for p in room.lamps]).reshape(-1, 1)
@@ -208,5 +227,5 @@ def _leaks(
                 _leaking.clear()
             last = (now, one)
             _leaking[key] = last
-        found += last[1]
-    return tuple(sorted(found, key=lambda leak: -leak.times))
+        leaks += last[1]
+    return tuple(sorted(leaks, key=lambda leak: -leak.times))

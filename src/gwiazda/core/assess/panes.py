@@ -40,7 +40,7 @@ class Picture(NamedTuple):
 def _room(plan: Plan, found: Assessment, opening_id: str) -> tuple[Room, int] | None:
     lamps = tuple(p for p in plan.lamps if p.id in found.lamps)
     o = opening_of(plan, opening_id)
-    room = rooms_of(plan.sections, plan.openings, lamps, plan.kit.plastic).get(o.section)
+    room = rooms_of(plan.sections, plan.openings, lamps, plan.kit.plastic, found.cells).get(o.section)
     if room is None:
         return None
     index = next((i for i, x in enumerate(room.openings) if x.id == opening_id), None)

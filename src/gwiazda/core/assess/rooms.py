@@ -10,9 +10,10 @@ from typing import NamedTuple
 import numpy as np
 import numpy.typing as npt
 
-from gwiazda.core.assess.cavities import Cavity, cavity_of, in_sight, straight_behind
+from gwiazda.core.assess.cavities import Cavity, cavity_of
 from gwiazda.core.assess.joints import Joint, Port
 from gwiazda.core.light.colour import spectrum_of
+from gwiazda.core.light.enclosure import CELLS
 from gwiazda.core.light.tint import Seen, seen
 from gwiazda.core.parts.catalogue import LampPart, glazings, lamp_parts
 from gwiazda.core.plan.lookup import kept
@@ -71,10 +72,11 @@ def tinted(lamp: Lamp, tints: tuple[TintCoat, ...]) -> Seen:
 
 
 def room_of(
-    section: Section, openings: tuple[Opening, ...], lamps: tuple[Lamp, ...], ports: tuple[Port, ...] = ()
-) -> Room:
+    section: Section, openings: tuple[Opening, ...], lamps: tuple[Lamp, ...], ports: tuple[Port, ...] = (),
+    cells: int = CELLS,
+) -> Room:  # fmt: skip
     """Light of one section; lamps whose part is unknown must be left out."""
-    cavity = cavity_of(section, openings, ports)
+    cavity = cavity_of(section, openings, ports, cells)
     return _room_of(section, openings, lamps, cavity, lamp_parts(), glazings())
 
 
@@ -92,7 +94,7 @@ def _room_of(
     pane_area = np.array([o.area_mm2 for o in openings]) * 1e-6
     through = np.array([p.transmittance for p in cavity.panes])
     scattered = np.array([p.scattered for p in cavity.panes])
-    behind = straight_behind(cavity)
+    behind = cavity.behind
     show = (
         np.column_stack([lit * through * scattered, lit * through * (1.0 - scattered) * box.reflectance[behind]])
         / np.pi
@@ -102,7 +104,7 @@ def _room_of(
     clear = lit * through * (1.0 - scattered)
     for j, lamp in enumerate(lamps):
         face_m2 = math.pi * (lamp_parts()[lamp.part].face_mm * 0.5e-3) ** 2
-        sights[:, j] = clear * in_sight(cavity, lamp) / face_m2
+        sights[:, j] = clear * lights[j].sight / face_m2
         for i in np.flatnonzero([bool(o.tints) for o in openings]):
             kept_share = tinted(lamp, openings[i].tints).kept
             luminance[i, j] *= kept_share

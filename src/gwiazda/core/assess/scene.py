@@ -19,7 +19,7 @@ from gwiazda.core.light.leak import visible_luminance
 from gwiazda.core.light.render import ChannelLight, Surface, Wash
 from gwiazda.core.light.tone import hull_luminance
 from gwiazda.core.parts.catalogue import lamp_parts
-from gwiazda.core.plan.lookup import kept
+from gwiazda.core.plan.lookup import kept, same_pieces
 from gwiazda.core.plan.models import FACE_NAMES, NORMALS, PLANES, SHEET, Lamp, Opening, Plan, Section, Side, to_sheet
 from gwiazda.core.plan.outlines import strips
 
@@ -117,6 +117,12 @@ class _Lights:
         self.panes.setdefault(key, []).extend(map(tuple, np.column_stack([x, y]).tolist()))
         self.pane_cd.setdefault(key, []).extend(cd_m2.tolist())
 
+    def add(self, other: _Lights) -> None:
+        for name in ("panes", "pane_cd", "discs", "disc_cd", "washes"):
+            mine = getattr(self, name)
+            for key, values in getattr(other, name).items():
+                mine.setdefault(key, []).extend(values)
+
     def channels(self) -> tuple[ChannelLight, ...]:
         keys = dict.fromkeys([*self.panes, *self.discs, *self.washes])
         return tuple(
@@ -137,48 +143,82 @@ def scene_of(plan: Plan, found: Assessment, side: Side) -> tuple[ChannelLight, .
     """Lights of a view, one entry for each colour of each channel, at the currents of the assessment."""
     lamps = known_lamps(plan.lamps)
     out = _Lights()
-    rooms = rooms_of(plan.sections, plan.openings, lamps, plan.kit.plastic)
+    rooms = rooms_of(plan.sections, plan.openings, lamps, plan.kit.plastic, found.cells)
     joints = joints_in(plan.sections, plan.openings, plan.kit.plastic)
-    sources: dict[Key, int] = {}
-    for room in rooms.values():
-        for p in room.lamps:
-            state = found.lamps[p.id]
-            sources.setdefault((state.channel, state.rgb), len(sources))
-    keys = list(sources)
-    split = {}
-    for room in rooms.values():
-        for p in room.lamps:
-            state = found.lamps[p.id]
-            split[p.id] = np.zeros(len(keys))
-            split[p.id][sources[(state.channel, state.rgb)]] = state.flux_lm
-    spills = spill_of(rooms, joints, split, len(keys)) if joints else {}
+    every: dict[Key, int] = {}
+    spills: dict[str, Spill] = {}
+    if joints:
+        states = [found.lamps[p.id] for room in rooms.values() for p in room.lamps]
+        for state in states:
+            every.setdefault((state.channel, state.rgb), len(every))
+        split = {x.id: np.eye(len(every))[every[(x.channel, x.rgb)]] * x.flux_lm for x in states}
+        spills = spill_of(rooms, joints, split, len(every))
     for name, room in rooms.items():
-        spill = spills.get(name)
-        light = np.array([split[p.id] for p in room.lamps]).reshape(len(room.lamps), len(keys))
-        shown = room.luminance_per_lm @ light + (spill.luminance if spill is not None else 0.0)
-        for i, o in enumerate(room.openings):
-            if o.side != side or not room.lit[i]:
-                continue
-            if o.tints and room.lamps:
-                for j, p in enumerate(room.lamps):
-                    value = float(room.luminance_per_lm[i, j] * found.lamps[p.id].flux_lm)
-                    out.pane((found.lamps[p.id].channel, tinted(p, o.tints).rgb), o, side, value)
-                continue
-            for k in np.flatnonzero(shown[i] > 0.0):
-                out.pane(keys[k], o, side, float(shown[i, k]))
-        for i, j in zip(*np.nonzero(room.sights), strict=True):
-            if room.openings[i].side == side:
-                p = room.lamps[j]
-                key = (found.lamps[p.id].channel, tinted(p, room.openings[i].tints).rgb)
-                out.face(key, p, side, float(room.sights[i, j] * found.lamps[p.id].flux_lm))
-        if keys:
-            _leaking(plan, room, light, spill, keys, side, out)
+        out.add(_room_lights(plan, room, found, spills.get(name), tuple(every), side))
     for lamp in lamps:
         if lamp.mount == "outside":
             state = found.lamps[lamp.id]
             key = (channel_of(lamp, None), state.rgb)
             _outside(lamp, state.axial_cd, side, key, out.discs, out.disc_cd, out.washes)
     return out.channels()
+
+
+# Lights of the rooms of the last plans, taken again where nothing of a room has changed.
+_shown: dict[tuple[str, Side], tuple[tuple[object, ...], _Lights]] = {}
+MOST_SHOWN = 10_000
+
+
+def _room_lights(
+    plan: Plan, room: Room, found: Assessment, spill: Spill | None, every: tuple[Key, ...], side: Side
+) -> _Lights:
+    """What one room shows in a view: panes, lamps in plain sight, walls and seams that glow."""
+    states = tuple(found.lamps[p.id] for p in room.lamps)
+    inputs = (room, *states, plan.room.lux, plan.kit.plastic)
+    place = (room.section.id, side)
+    last = _shown.get(place)
+    if last is not None and spill is None and same_pieces(last[0][0], plan.sections):
+        old = last[0][1:]
+        if (
+            len(old) == len(inputs)
+            and all(a is b or a == b for a, b in zip(old[-2:], inputs[-2:], strict=True))
+            and all(a is b for a, b in zip(old[:-2], inputs[:-2], strict=True))
+        ):
+            return last[1]
+    out = _Lights()
+    own: dict[Key, int] = {}
+    for state in states:
+        own.setdefault((state.channel, state.rgb), len(own))
+    keys = list(dict.fromkeys([*own, *every])) if spill is not None else list(own)
+    column = {key: i for i, key in enumerate(keys)}
+    light = np.zeros((len(room.lamps), len(keys)))
+    for i, state in enumerate(states):
+        light[i, column[(state.channel, state.rgb)]] = state.flux_lm
+    if spill is not None:
+        order = [every.index(key) if key in every else -1 for key in keys]
+        spill = Spill(*(np.where(np.array(order) >= 0, x[:, order], 0.0) for x in spill))
+    shown = room.luminance_per_lm @ light + (spill.luminance if spill is not None else 0.0)
+    facing = [i for i, o in enumerate(room.openings) if o.side == side and room.lit[i]]
+    for i in facing:
+        o = room.openings[i]
+        if o.tints and room.lamps:
+            for j, p in enumerate(room.lamps):
+                value = float(room.luminance_per_lm[i, j] * states[j].flux_lm)
+                out.pane((states[j].channel, tinted(p, o.tints).rgb), o, side, value)
+            continue
+        for key, value in zip(keys, shown[i].tolist(), strict=True):
+            if value > 0.0:
+                out.pane(key, o, side, value)
+    for i, j in zip(*np.nonzero(room.sights), strict=True):
+        if room.openings[i].side == side:
+            key = (states[j].channel, tinted(room.lamps[j], room.openings[i].tints).rgb)
+            out.face(key, room.lamps[j], side, float(room.sights[i, j] * states[j].flux_lm))
+    if keys:
+        _leaking(plan, room, light, spill, keys, side, out)
+    if spill is None:
+        if len(_shown) > MOST_SHOWN:
+            _shown.clear()
+        _shown[place] = ((plan.sections, *inputs), out)
+    return out
 
 
 LEAST_SHOWN = 0.05  # of what is seen on a hull: fainter leaks are left out of the picture

@@ -140,3 +140,4 @@ class Assessment(NamedTuple):
     hull_cd_m2: float
     hull_reflectance: float
     leaks: tuple[Leak, ...] = ()
+    cells: int = 0  # into which sections were cut: fewer for a first look

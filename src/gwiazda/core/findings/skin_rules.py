@@ -13,7 +13,7 @@ from gwiazda.core.findings.finding import Finding, Fix
 from gwiazda.core.light.formfactors import in_plane
 from gwiazda.core.parts.catalogue import coats, glazings, lamp_parts
 from gwiazda.core.plan import edits, skins
-from gwiazda.core.plan.lookup import find, lamp_of, lamps_by_section, section_of
+from gwiazda.core.plan.lookup import find, kept, lamp_of, lamps_by_section, section_of
 from gwiazda.core.plan.models import FACE_NAMES, NORMALS, PLANES, Face, Opening, Plan, Section, Wanted
 from gwiazda.core.quantities import figure
 
@@ -184,18 +184,28 @@ def _turn_away(section_id: str, opening: Opening) -> Callable[[Plan], Plan]:
 
 def off_its_face(plan: Plan, found: Assessment) -> Iterator[Finding]:
     """A window larger than the wall it is in, or beside it: it counts as far as it lies on the wall."""
-    for o in plan.openings:
-        section = section_of(plan, o.section)
+    yield from _off_faces(plan.sections, plan.openings)
+
+
+@kept(slots=4)
+def _off_faces(sections: tuple[Section, ...], openings: tuple[Opening, ...]) -> tuple[Finding, ...]:
+    boxes = {s.id: s.box for s in sections}
+    out = []
+    for o in openings:
+        box = boxes[o.section]
         h, v, _ = PLANES[o.side]
         over = 0.0
         for axis, size in ((h, o.width_mm), (v, o.height_mm)):
-            low, room = section.box.at[axis], section.box.size[axis]
+            low, room = box.at[axis], box.size[axis]
             over = max(over, low - (o.at[axis] - size / 2), o.at[axis] + size / 2 - low - room)
         if over > 0.25 * min(o.width_mm, o.height_mm) and over > 0.5:
-            yield Finding(
-                "off-its-face", "look", "measure", o.id, over,
-                f"{o.id} reaches {over:.1f} mm beyond the inner wall it is in: only what lies on the wall is lit.",
+            out.append(
+                Finding(
+                    "off-its-face", "look", "measure", o.id, over,
+                    f"{o.id} reaches {over:.1f} mm beyond the inner wall it is in: only what lies on the wall is lit.",
+                )
             )  # fmt: skip
+    return tuple(out)
 
 
 def unknown_coats(plan: Plan, found: Assessment) -> Iterator[Finding]:

@@ -77,7 +77,7 @@ def _run_time(supply: SupplyState) -> Meter:
         return Meter("run_time", "Run time", None, "–", "", "nothing drawn yet", "fine", 0.0, "supply")
     text, _, unit = format_hours(supply.hours).partition(" ")
     state: State = "fine" if supply.hours >= 4 else ("look" if supply.hours >= 1 else "stop")
-    note = f"to {supply.ends}" + (f", {supply.first_out} first" if supply.first_out else "")
+    note = f"{supply.first_out} goes first" if supply.first_out else f"to {supply.ends}"
     return Meter("run_time", "Run time", supply.hours, text, unit, note, state, min(supply.hours / 24, 1.0), "supply")
 
 

@@ -385,3 +385,24 @@ def test_own_coats_go_out_and_come_in():
 def test_bad_own_coats_are_refused_with_their_row(text, words):
     with pytest.raises(PlanError, match=words):
         coats_from_json(text)
+
+
+def test_one_face_lined_otherwise_changes_its_light_and_its_leak():
+    plan = tight(deck_plan(), 1)
+    black = skins.line_face(plan, "deck1", "bottom", "flat-black")
+    assert assess(black).sections["deck1"].reflectance < assess(plan).sections["deck1"].reflectance
+    needed = {k: assess(p).rungs["deck1.lamp.01"].wanted_a for k, p in (("white", plan), ("black", black))}
+    assert needed["black"] > 1.2 * needed["white"], "a floor that swallows light costs current"
+    silver = skins.line_face(plan, "deck1", "top", "silver")
+    times = {x.face: x.times for x in assess(silver).leaks}
+    assert times["top"] < 0.1 * times["port"]
+    assert skins.line_face(silver, "deck1", "top", "") == plan
+    assert plan_from_json(plan_to_json(silver).encode(), "x") == silver
+    assert (
+        section_of(twins.turn_round(skins.line_face(plan, "deck1", "bow", "foil"), ["deck1"], 0), "deck1")
+        .face_linings[0]
+        .face
+        == "stern"
+    )
+    odd = skins.line_face(plan, "deck1", "bow", "velvet")
+    assert any("velvet" in f.sentence for f in judge(odd, assess(odd)))

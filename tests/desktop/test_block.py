@@ -91,6 +91,18 @@ def test_coats_are_added_counted_and_taken_off(deck, tmp_path):
     assert "Density" in deck.window.inspector.panel.words.text()
 
 
+def test_one_face_is_lined_otherwise(deck):
+    deck.choose("Lining of that face", "silver")
+    assert "no face is chosen" in deck.window.message_label.text()
+    deck.choose("Face lined otherwise", "roof")
+    deck.choose("Lining of that face", "silver")
+    assert find(deck.document.plan, "deck1").face_linings[0].lining == "silver"
+    deck.settle()
+    assert "roof is lined silver" in deck.window.inspector.panel.words.text()
+    deck.choose("Lining of that face", "as the rest")
+    assert find(deck.document.plan, "deck1").face_linings == ()
+
+
 def test_the_linings_are_reckoned_side_by_side_and_one_is_taken(deck):
     rows = [b.text() for b in buttons(deck) if "cd/m²" in b.text()]
     assert [r.split(":")[0].split(",")[0] for r in rows] == [

@@ -18,7 +18,7 @@ from gwiazda.core.light.formfactors import Grid, exchange, in_plane
 from gwiazda.core.light.glazing import Pane, stack
 from gwiazda.core.parts.catalogue import glazings, lamp_parts, linings
 from gwiazda.core.plan.lookup import same_pieces
-from gwiazda.core.plan.models import Lamp, Obstacle, Opening, Section
+from gwiazda.core.plan.models import FACE_NAMES, Lamp, Obstacle, Opening, Section
 
 Array = npt.NDArray[np.float64]
 Array32 = npt.NDArray[np.float32]
@@ -48,16 +48,16 @@ class Cavity:
         self.size = np.array(section.box.size)
         self.corner = np.array(section.box.at)
         self.openings, self.ports, self.panes = openings, ports, panes
-        lining = reflectance_of(section)
-        rows = [_window(o, p, section, lining) for o, p in zip(openings, panes, strict=True)]
-        rows += [(p.face, p.low, p.high, lining if p.back < 0 else p.back) for p in ports]
+        lining = linings_of(section)
+        rows = [_window(o, p, section, lining[face_of(o)]) for o, p in zip(openings, panes, strict=True)]
+        rows += [(p.face, p.low, p.high, lining[p.face] if p.back < 0 else p.back) for p in ports]
         windows = en.Windows(
             np.array([r[0] for r in rows], dtype=np.intp),
             np.array([r[1] for r in rows], dtype=float).reshape(-1, 2),
             np.array([r[2] for r in rows], dtype=float).reshape(-1, 2),
             np.array([r[3] for r in rows], dtype=float),
         )
-        self.box = en.enclosure(section.box.size, [lining] * 6, windows, baffles_of(section, lining), cells)
+        self.box = en.enclosure(section.box.size, lining, windows, baffles_of(section, reflectance_of(section)), cells)
         self._lamps: dict[tuple[Any, ...], LampLight] = {}
         self._ports: tuple[Array, Array32] | None = None
 
@@ -131,6 +131,15 @@ class Cavity:
 def reflectance_of(section: Section) -> float:
     lining = linings().get(section.lining)
     return lining.reflectance if lining else 0.0
+
+
+def linings_of(section: Section) -> list[float]:
+    """Reflectance of the six faces, x0 to z1."""
+    out = [reflectance_of(section)] * 6
+    for other in section.face_linings:
+        lining = linings().get(other.lining)
+        out[FACE_NAMES.index(other.face)] = lining.reflectance if lining else 0.0
+    return out
 
 
 def pane_of(opening: Opening, section: Section) -> Pane:
@@ -219,7 +228,16 @@ _kept: dict[str, list[tuple[tuple[Any, ...], tuple[Opening, ...], Cavity]]] = {}
 
 def _key(section: Section, ports: tuple[Port, ...], cells: int) -> tuple[Any, ...]:
     kept_obstacles = tuple(o for o in section.obstacles if o.action == "keep")
-    return (section.box, section.lining, kept_obstacles, section.glazing, section.soften, ports, cells)
+    return (
+        section.box,
+        section.lining,
+        section.face_linings,
+        kept_obstacles,
+        section.glazing,
+        section.soften,
+        ports,
+        cells,
+    )
 
 
 def found(section: Section, openings: tuple[Opening, ...], ports: tuple[Port, ...], cells: int) -> Cavity | None:

@@ -11,7 +11,13 @@ import numpy.typing as npt
 
 from gwiazda.core.assess.joints import covered_faces
 from gwiazda.core.assess.rooms import Room, Spill
-from gwiazda.core.assess.skin import material_density, outside_reflectance, patch_density, skin_density
+from gwiazda.core.assess.skin import (
+    lining_difference,
+    material_density,
+    outside_reflectance,
+    patch_density,
+    skin_density,
+)
 from gwiazda.core.light import enclosure as en
 from gwiazda.core.light.formfactors import in_plane
 from gwiazda.core.light.leak import coats_needed, leak_luminance, line_factor, visible_luminance
@@ -53,7 +59,7 @@ class FaceMap(NamedTuple):
 
 def face_density(section: Section, kit_plastic: str, face: int, centres: Array) -> Array:
     """Optical density at places (n, 3) of a face, mm from the box's corner: the skin, and patches on it."""
-    density = np.full(len(centres), skin_density(section, kit_plastic))
+    density = np.full(len(centres), skin_density(section, kit_plastic) + lining_difference(section, face))
     u, v = in_plane(face // 2)
     for patch in section.patches:
         if FACE_NAMES.index(patch.face) == face:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import NamedTuple
 
 from gwiazda.core.parts.catalogue import coats, linings, plastics
-from gwiazda.core.plan.models import Patch, Section
+from gwiazda.core.plan.models import FACE_NAMES, Patch, Section
 
 
 class SkinLayer(NamedTuple):
@@ -50,6 +50,17 @@ def skin_of(section: Section, kit_plastic: str) -> tuple[SkinLayer, ...]:
 def skin_density(section: Section, kit_plastic: str) -> float:
     """Optical density of a section's wall: all its layers together."""
     return sum(layer.density for layer in skin_of(section, kit_plastic))
+
+
+def lining_difference(section: Section, face: int) -> float:
+    """What a face lined otherwise blocks more, or less, than the rest of its section."""
+    table = linings()
+    rest = table.get(section.lining)
+    for other in section.face_linings:
+        lining = table.get(other.lining)
+        if FACE_NAMES.index(other.face) == face and lining is not None and rest is not None:
+            return (lining.density - rest.density) * section.lining_coats
+    return 0.0
 
 
 def outside_reflectance(section: Section, kit_plastic: str) -> float:

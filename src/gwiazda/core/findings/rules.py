@@ -38,6 +38,7 @@ def unknown_part(plan: Plan, found: Assessment) -> Iterator[Finding]:
     for s in plan.sections:
         named.append((f"Section {s.id}, lining", s.lining, linings(), "measure", s.id))
         named.append((f"Section {s.id}, glazing", s.glazing, glazings(), "measure", s.id))
+        named += [(f"Section {s.id}, lining", x.lining, linings(), "block", s.id) for x in s.face_linings]
     for o in plan.openings:
         if o.glazing is not None:
             named.append((f"Opening {o.id}, glazing", o.glazing, glazings(), "measure", o.id))

@@ -185,6 +185,13 @@ class Obstacle(Model):
     action: Literal["keep", "notch", "file", "cut"] = "keep"
 
 
+class FaceLining(Model):
+    """A face of a section lined otherwise than the rest."""
+
+    face: Face
+    lining: str = Field(min_length=1, max_length=80)
+
+
 class Layer(Model):
     """Coats of one paint."""
 
@@ -267,6 +274,7 @@ class Section(Model):
     closure: Closure = Closure()
     feature: str = Field("", max_length=80)
     lining_coats: Annotated[int, Field(ge=1, le=12)] = 2
+    face_linings: tuple[FaceLining, ...] = Field((), max_length=6)
     inside: tuple[Layer, ...] = Field((), max_length=12)
     outside: tuple[Layer, ...] = Field((), max_length=12)
     patches: tuple[Patch, ...] = Field((), max_length=100)

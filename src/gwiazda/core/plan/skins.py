@@ -7,7 +7,7 @@ from typing import Literal
 from gwiazda.core.errors import PlanError
 from gwiazda.core.plan.edits import replace, revise
 from gwiazda.core.plan.lookup import section_of
-from gwiazda.core.plan.models import Face, Layer, Patch, Plan, Seam
+from gwiazda.core.plan.models import Face, FaceLining, Layer, Patch, Plan, Seam
 
 Where = Literal["inside", "outside"]
 
@@ -43,6 +43,13 @@ def move_layer(plan: Plan, section_id: str, where: str, index: int, step: int) -
         return plan
     layers[index], layers[other] = layers[other], layers[index]
     return _set(plan, section_id, **{where: tuple(layers)})
+
+
+def line_face(plan: Plan, section_id: str, face: Face, lining: str) -> Plan:
+    """Line one face otherwise than the rest; "" lines it as the rest again."""
+    rest = tuple(x for x in section_of(plan, section_id).face_linings if x.face != face)
+    mine = (FaceLining(face=face, lining=lining),) if lining else ()
+    return _set(plan, section_id, face_linings=(*rest, *mine))
 
 
 def _fresh(taken: tuple[str, ...], stem: str) -> str:

@@ -72,6 +72,7 @@ def mirrored(item: Item, axis: int, plane_mm: float) -> Item:
                 "box": _flip_box(item.box, axis, plane_mm),
                 "outlines": tuple(outlines),
                 "patches": tuple(_flip_patch(q, item.box, axis) for q in item.patches),
+                "face_linings": tuple(q.model_copy(update={"face": _face(q.face, axis)}) for q in item.face_linings),
                 "seams": tuple(q.model_copy(update={"face": _face(q.face, axis)}) for q in item.seams),
                 "obstacles": tuple(
                     o.model_copy(update={"box": _flip_box(o.box, axis, plane_mm)}) for o in item.obstacles

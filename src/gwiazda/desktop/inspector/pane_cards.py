@@ -20,6 +20,7 @@ from gwiazda.desktop.theme.fonts import figure_font
 from gwiazda.desktop.widgets.offer import theme_of
 
 SWATCH = QSize(58, 40)
+DIMMED = 0.45  # in the dark room, where nothing may spoil the eye
 
 
 def screen_colour(rgb: tuple[float, float, float], cd_m2: float, middle: float) -> QColor:
@@ -74,6 +75,7 @@ class PanePicture(QWidget):
             rim.addRect(box)
         painter.save()
         painter.setClipPath(rim)
+        painter.setOpacity(DIMMED if p.name == "darkroom" else 1.0)
         painter.drawImage(box, self._image)
         painter.restore()
         painter.setPen(QPen(p.colour("night_ink"), 1))
@@ -111,7 +113,7 @@ class Swatch(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         p = theme_of(self)
         painter.setPen(QPen(p.colour("line"), 1))
-        painter.setBrush(self._colour)
+        painter.setBrush(self._colour if p.name == "bench" else self._colour.darker(220))
         painter.drawRoundedRect(QRectF(0.5, 0.5, self.width() - 1, 40), 5, 5)
         painter.setFont(figure_font(12))
         painter.setPen(p.colour("muted"))

@@ -40,7 +40,7 @@ class Chip(QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
         painter.setPen(QPen(theme_of(self).colour("muted"), 1))
-        painter.setBrush(layer_colour(self._layer))
+        painter.setBrush(layer_colour(self._layer, theme_of(self)))
         painter.drawRoundedRect(QRectF(0.5, 0.5, 13, 13), 2, 2)
         painter.end()
 
@@ -69,6 +69,11 @@ class SkinPanel(Panel):
             "Lining", [(x.id, x.name) for x in linings().values()], lambda v: self._set("Change lining", lining=v)
         )
         card.row("Lining", self.lining)
+        faces = [("", "one face otherwise…"), *FACES, ("bottom", "floor")]
+        self.face = self.choice("Face lined otherwise", faces, lambda v: self.refresh())
+        kinds = [("", "as the rest"), *((x.id, x.name) for x in linings().values())]
+        self.face_lining = self.choice("Lining of that face", kinds, self._line_face)
+        card.row("", self.face, self.face_lining)
         paints = [("", "add…"), *((c.id, c.name) for c in coats().values() if c.kind == "paint")]
         self.inside = self.choice("Add a coat inside", paints, lambda v: self._add("inside", v))
         self.outside = self.choice("Add a coat outside", paints, lambda v: self._add("outside", v))
@@ -152,6 +157,14 @@ class SkinPanel(Panel):
             self._do(f"Add a coat {where}", skins.add_coats, where, coat, 1)
             (self.inside if where == "inside" else self.outside).setCurrentIndex(0)
 
+    def _line_face(self, lining: str) -> None:
+        face = str(self.face.currentData())
+        if not face:
+            self.document.message_stop("Lining: no face is chosen; accepted: choose the face first.")
+            self.refresh()
+            return
+        self._do("Line one face otherwise", skins.line_face, face, lining)
+
     def _add_seam(self, face: str) -> None:
         if face:
             self._do("Add a seam", skins.add_seam, face)
@@ -197,6 +210,8 @@ class SkinPanel(Panel):
             + (f" · {state.openings} windows, {state.lit} lit" if state else "")
         )
         self.lining.show_value(section.lining)
+        own = {x.face: x.lining for x in section.face_linings}
+        self.face_lining.show_value(own.get(str(self.face.currentData()), ""))  # type: ignore[call-overload]
         self.glazing.show_value(section.glazing)
         self.soften.show_value(section.soften[0] if section.soften else "")
         self._show_layers(section)
@@ -207,7 +222,9 @@ class SkinPanel(Panel):
         else:
             shows = "shows" if worst.times >= 1 else "doesn’t show"
             verdict = f"Its worst leak is <b>{figure(worst.times, 2)} ×</b> what the eye can pick out: it {shows}."
-        self.words.setText(f"Density <b>{total:.2f}</b> in all. {verdict} {PAINT_CARE}")
+        names = dict(FACES) | {"bottom": "floor"}
+        other = "".join(f" The {names[f]} is lined {linings()[x].name}." for f, x in own.items() if x in linings())
+        self.words.setText(f"Density <b>{total:.2f}</b> in all. {verdict}{other} {PAINT_CARE}")
         hot = f"Worst pane: brightest {figure(state.hot_spot, 2)} × its mean." if state and state.lit else ""
         self.soft_words.setText(hot)
         if self._fewest_for != section.id:

@@ -8,13 +8,16 @@ from PySide6.QtGui import QColor, QLinearGradient, QPainter, QPen
 from gwiazda.core.assess.meters import leak_state
 from gwiazda.core.assess.skin import SkinLayer, skin_of
 from gwiazda.desktop.stations.drawer import Drawer
+from gwiazda.desktop.theme.palette import Palette
 
 DECADES = 7.0  # of light the picture spans
 
 
-def layer_colour(layer: SkinLayer) -> QColor:
-    """Grey as light as the layer's reflectance; foil and silver a little blue."""
+def layer_colour(layer: SkinLayer, palette: Palette) -> QColor:
+    """Grey as light as the layer's reflectance; foil and silver a little blue; dim and warm in the dark room."""
     value = round(255 * min(max(layer.reflectance, 0.0), 1.0) ** (1 / 2.2))
+    if palette.name == "darkroom":
+        return QColor(round(value * 0.5), round(value * 0.36), round(value * 0.26))
     if layer.id in ("silver", "foil", "foil-tape"):
         return QColor(min(value, 200), min(value + 4, 206), min(value + 12, 216))
     return QColor(value, value, round(value * 0.97))
@@ -66,7 +69,7 @@ class BlockDrawer(Drawer):
         for layer, share in zip(layers, shares, strict=True):
             box = QRectF(x, area.top() + 16, share * scale, area.height() - 16)
             painter.setPen(QPen(p.colour("ink", 150), 1))
-            painter.setBrush(layer_colour(layer))
+            painter.setBrush(layer_colour(layer, p))
             painter.drawRect(box)
             before, after = (max(1.0 - d / DECADES, 0.0) for d in (gone, gone + layer.density))
             gone += layer.density

@@ -15,6 +15,7 @@ from gwiazda.core.light import enclosure as en
 from gwiazda.core.light import formfactors as ff
 from gwiazda.core.light.colour import white
 from gwiazda.core.light.glazing import Pane, hot_spot, pane_profile, stack
+from gwiazda.core.light.shadow import Baffle
 from gwiazda.core.parts.catalogue import built_in_lamps
 
 SIZE = st.floats(8.0, 200.0)
@@ -118,10 +119,10 @@ def test_a_baffle_shades_and_one_of_no_size_does_not():
     windows = en.Windows(np.array([3]), np.array([[28.0, 8.0]]), np.array([[32.0, 12.0]]), np.array([0.1]))
     light = beams((30, 5, 10), aim=(0, 1, 0))
     bare = en.lit(en.enclosure((60, 30, 20), [0.04] * 6, windows), light)[0][0, 0]
-    sheet = en.Baffle(1, 15.0, (0.0, 0.0), (60.0, 18.0), 0.04)
+    sheet = Baffle(1, 15.0, (0.0, 0.0), (60.0, 18.0), 0.04)
     shaded = en.lit(en.enclosure((60, 30, 20), [0.04] * 6, windows, [sheet]), light)[0][0, 0]
     assert shaded < 0.05 * bare
-    tiny = en.Baffle(1, 15.0, (0.0, 0.0), (0.5, 0.5), 0.04)
+    tiny = Baffle(1, 15.0, (0.0, 0.0), (0.5, 0.5), 0.04)
     assert en.lit(en.enclosure((60, 30, 20), [0.04] * 6, windows, [tiny]), light)[0][0, 0] == pytest.approx(
         bare, rel=0.03
     )

@@ -29,12 +29,12 @@ from gwiazda.desktop.feedline import FeedLine
 from gwiazda.desktop.files import Files
 from gwiazda.desktop.inspector.inspector import Inspector
 from gwiazda.desktop.meters.bar import MeterBar
+from gwiazda.desktop.plate.bar import PlateBar
 from gwiazda.desktop.plate.plate import Plate
 from gwiazda.desktop.plate.toolbox import TOOLBOX
 from gwiazda.desktop.stations.drawer import Drawer
 from gwiazda.desktop.stations.registry import BY_ID, STATIONS
 from gwiazda.desktop.theme.palette import BENCH, DARKROOM, THEMES, Palette, style_sheet
-from gwiazda.desktop.widgets.icons import tool_icon
 from gwiazda.desktop.widgets.message import MessageStrip
 
 AUTOSAVE_MS = 20_000
@@ -100,8 +100,10 @@ class MainWindow(QMainWindow):
         side.addWidget(self.inspector)
         # The figures first, the fields of the inspector right after the first picture.
         self.plate.first_painted.connect(lambda: QTimer.singleShot(0, self.inspector.begin))
-        self._plate_controls()
+        self.bar = PlateBar(self.plate)
         self._message_strip()
+        self.bar.placed.connect(self.message.place)
+        self.plate.installEventFilter(self)
         self.plate.setFocus()
 
     def _topbar(self) -> QWidget:
@@ -193,61 +195,6 @@ class MainWindow(QMainWindow):
         for tool in TOOLBOX:
             QShortcut(QKeySequence(tool.key), self, activated=lambda t=tool.id: self._tool_key(t))
 
-    def _plate_controls(self) -> None:
-        """Tools and views lie on the plate itself, on the works side."""
-        self.tool_strip = QWidget(self.plate)
-        tools = QHBoxLayout(self.tool_strip)
-        tools.setContentsMargins(0, 0, 0, 0)
-        tools.setSpacing(4)
-        self.tool_buttons: dict[str, QToolButton] = {}
-        for tool in TOOLBOX:
-            button = QToolButton()
-            button.setObjectName("tool")
-            button.setCheckable(True)
-            button.setFixedSize(34, 32)
-            button.setIconSize(QSize(24, 24))
-            button.setAccessibleName(tool.name)
-            button.setToolTip(f"{tool.name} ({tool.key}). {tool.hint}.")
-            button.setFocusPolicy(Qt.FocusPolicy.TabFocus)
-            button.clicked.connect(lambda _=False, t=tool.id: self.plate.set_tool(t))
-            tools.addWidget(button)
-            self.tool_buttons[tool.id] = button
-        self.view_strip = QWidget(self.plate)
-        self._views = QHBoxLayout(self.view_strip)
-        self._views.setContentsMargins(0, 0, 0, 0)
-        self._views.setSpacing(4)
-        self.view_buttons: dict[str, QToolButton] = {}
-        self.plate.installEventFilter(self)
-        self._rebuild_views()
-
-    def _views_changed(self) -> None:
-        if tuple(self.view_buttons) != tuple(v.id for v in self.document.plan.views):
-            self._rebuild_views()
-
-    def _rebuild_views(self) -> None:
-        views = self.document.plan.views
-        if tuple(self.view_buttons) != tuple(v.id for v in views):
-            for button in self.view_buttons.values():
-                self._views.removeWidget(button)
-                button.hide()
-                button.deleteLater()
-            self.view_buttons = {}
-            for view in views:
-                button = QToolButton()
-                button.setObjectName("view")
-                button.setCheckable(True)
-                button.setText(view.name)
-                button.setAccessibleName(f"View {view.name}")
-                button.setToolTip(f"{view.name} (V goes to the next view)")
-                button.setFocusPolicy(Qt.FocusPolicy.TabFocus)
-                button.clicked.connect(lambda _=False, v=view.id: self.plate.set_view(v))
-                self._views.addWidget(button)
-                button.show()
-                self.view_buttons[view.id] = button
-        for view_id, button in self.view_buttons.items():
-            button.setChecked(view_id == self.plate.view.id)
-        self._place_controls()
-
     def _message_strip(self) -> None:
         self.message = MessageStrip(self.plate)
         self.message_label, self.message_action = self.message.label, self.message.action
@@ -256,11 +203,11 @@ class MainWindow(QMainWindow):
         document, plate = self.document, self.plate
         document.message.connect(self.show_message)
         document.plan_changed.connect(self._update_title)
-        document.plan_changed.connect(self._views_changed)
+        document.plan_changed.connect(self.bar.views_changed)
         document.file_changed.connect(self._update_title)
-        document.file_changed.connect(self._rebuild_views)
+        document.file_changed.connect(self.bar.rebuild_views)
         document.assessed.connect(self._update_meters)
-        plate.view_changed.connect(self._rebuild_views)
+        plate.view_changed.connect(self.bar.rebuild_views)
         plate.tool_changed.connect(self._update_tools)
         plate.files_dropped.connect(self.files.open)
         self.feedline.chosen.connect(self.set_station)
@@ -307,25 +254,20 @@ class MainWindow(QMainWindow):
         self.plate.setFocus()
 
     def _update_tools(self) -> None:
-        allowed = BY_ID[self.station].tools
-        for tool_id, button in self.tool_buttons.items():
-            button.setVisible(tool_id in allowed)
-            button.setChecked(tool_id == self.plate.tool.id)
-        self._place_controls()
+        self.bar.show_tools(BY_ID[self.station].tools)
 
-    def _place_controls(self) -> None:
-        self._views.activate()
-        self.tool_strip.adjustSize()
-        self.view_strip.adjustSize()
-        self.tool_strip.move(10, 10)
-        self.view_strip.move(10, self.plate.height() - self.view_strip.height() - 10)
-        self.plate.note_left = self.view_strip.width() + 20
-        if hasattr(self, "message"):
-            self.message.place()
+    @property
+    def tool_buttons(self) -> dict[str, QToolButton]:
+        return self.bar.tool_buttons
+
+    @property
+    def view_buttons(self) -> dict[str, QToolButton]:
+        return self.bar.view_buttons
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         if watched is self.plate and event.type() == QEvent.Type.Resize:
-            self._place_controls()
+            self.bar.place()
+            self.message.place()
         return super().eventFilter(watched, event)
 
     def _style(self, palette: Palette) -> None:
@@ -339,8 +281,7 @@ class MainWindow(QMainWindow):
         self._style(palette)
         for part in (self.plate, self.feedline, self.meters, *self._drawers.values()):
             part.set_palette(palette)
-        for tool_id, button in self.tool_buttons.items():
-            button.setIcon(tool_icon(tool_id, palette))
+        self.bar.set_palette(palette)
         self.theme_button.setText("Bench light" if palette is DARKROOM else "Dark room")
         self.theme_button.setAccessibleName(self.theme_button.text())
 

@@ -16,6 +16,7 @@ from gwiazda.core.assess.lampwork import worked
 from gwiazda.core.light import enclosure as en
 from gwiazda.core.light.formfactors import Grid, exchange, in_plane
 from gwiazda.core.light.glazing import Pane, stack
+from gwiazda.core.light.shadow import Baffle, blocked
 from gwiazda.core.parts.catalogue import glazings, lamp_parts, linings
 from gwiazda.core.plan.lookup import same_pieces
 from gwiazda.core.plan.models import FACE_NAMES, Lamp, Obstacle, Opening, Section
@@ -174,7 +175,7 @@ def _window(
     return face, (low[0], low[1]), (high[0], high[1]), back
 
 
-def baffles_of(section: Section, lining: float) -> tuple[en.Baffle, ...]:
+def baffles_of(section: Section, lining: float) -> tuple[Baffle, ...]:
     """What is kept of the obstacles, as sheets lined like the rest: thin ones as one, thick ones as their six sides."""
     out = []
     for obstacle in section.obstacles:
@@ -186,7 +187,7 @@ def baffles_of(section: Section, lining: float) -> tuple[en.Baffle, ...]:
 THIN_MM = 2.0
 
 
-def _sheets(obstacle: Obstacle, section: Section, lining: float) -> list[en.Baffle]:
+def _sheets(obstacle: Obstacle, section: Section, lining: float) -> list[Baffle]:
     corner, room = section.box.at, section.box.size
     low = [min(max(a - c, 0.0), r) for a, c, r in zip(obstacle.box.at, corner, room, strict=True)]
     high = [
@@ -204,7 +205,7 @@ def _sheets(obstacle: Obstacle, section: Section, lining: float) -> list[en.Baff
         u, v = in_plane(axis)
         # A sheet in a wall's own plane is that wall.
         if 1e-3 < at < room[axis] - 1e-3 and size[u] > 0.2 and size[v] > 0.2:
-            out.append(en.Baffle(axis, at, (low[u], low[v]), (high[u], high[v]), lining))
+            out.append(Baffle(axis, at, (low[u], low[v]), (high[u], high[v]), lining))
     return out
 
 
@@ -323,7 +324,7 @@ def in_sight(cavity: Cavity, lamp: Lamp) -> Array:
         middle = box.middle
         target = middle[:count].copy()
         target[np.arange(count), u], target[np.arange(count), v] = at[u], at[v]
-        behind &= ~en.blocked(at[None], target, box.baffles)
+        behind &= ~blocked(at[None], target, box.baffles)
     order = worked(lamp).order
     if order < 0:
         return np.where(behind, 1.0 / (4.0 * math.pi), 0.0)

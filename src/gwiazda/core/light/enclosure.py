@@ -20,6 +20,7 @@ import numpy as np
 import numpy.typing as npt
 
 from gwiazda.core.light.formfactors import Grid, evenly_parallel, evenly_perpendicular, exchange, in_plane
+from gwiazda.core.light.shadow import Baffle, blocked, seen_share
 
 Array = npt.NDArray[np.float64]
 Array32 = npt.NDArray[np.float32]
@@ -32,16 +33,6 @@ MOST_POINTS, POINTS, MOST_AT_ONCE = 16, (1, 2, 4, 8, 16), 100_000
 SAMPLES, BAFFLE_SAMPLES = 6, 24  # points a side of a window, for direct light
 OFF_WALL_MM = 0.05
 FACES = ((0, 0), (0, 1), (1, 0), (1, 1), (2, 0), (2, 1))  # (axis, end) of x0, x1, y0, y1, z0, z1
-
-
-class Baffle(NamedTuple):
-    """A thin sheet across ``axis`` at a place (mm), from ``low`` to ``high`` along the two other axes, in axis order."""
-
-    axis: int
-    at: float
-    low: tuple[float, float]
-    high: tuple[float, float]
-    reflectance: float
 
 
 class Windows(NamedTuple):
@@ -154,44 +145,6 @@ def _overlap(lines: Array, low: Array, high: Array) -> Array:
     return np.asarray(np.maximum(np.minimum(lines[1:], high[:, None]) - np.maximum(lines[:-1], low[:, None]), 0.0))
 
 
-def blocked(start: Array, end: Array, baffles: Sequence[Baffle]) -> npt.NDArray[np.bool_]:
-    """Whether a baffle stands between points (…, 3) and (…, 3), broadcast; touching its plane doesn't count."""
-    shape = np.broadcast_shapes(start.shape, end.shape)[:-1]
-    out = np.zeros(shape, dtype=bool)
-    for baffle in baffles:
-        u, v = in_plane(baffle.axis)
-        a, b = start[..., baffle.axis] - baffle.at, end[..., baffle.axis] - baffle.at
-        between = a * b < -1e-9
-        with np.errstate(divide="ignore", invalid="ignore"):
-            t = a / (a - b)
-            pu = start[..., u] + t * (end[..., u] - start[..., u])
-            pv = start[..., v] + t * (end[..., v] - start[..., v])
-        inside = (pu >= baffle.low[0]) & (pu <= baffle.high[0]) & (pv >= baffle.low[1]) & (pv <= baffle.high[1])
-        out |= between & inside
-    return out
-
-
-RAYS = 8
-
-
-def _points(centre: Array, half: Array, k: int, first: float) -> Array:
-    """The k-th of a well-spread sequence of points in each of some rectangles: (n, 3)."""
-    u = (first + k * 0.7548776662466927) % 1.0 * 2.0 - 1.0
-    v = (first + k * 0.5698402909980532) % 1.0 * 2.0 - 1.0
-    # A rectangle has two axes it extends along: the first takes u, the second v.
-    flat = half == 0.0
-    along = np.where(np.cumsum(~flat, axis=1) == 1, u, v)
-    return np.asarray(centre + np.where(flat, 0.0, half * along))
-
-
-def _seen_share(a: Array, a_half: Array, b: Array, b_half: Array, baffles: Sequence[Baffle]) -> Array:
-    """Share of rays between points of each of ``a`` and points of each of ``b`` that nothing blocks: (A, B)."""
-    out = np.zeros((len(a), len(b)))
-    for k in range(RAYS):
-        out += ~blocked(_points(a, a_half, k, 0.5)[:, None], _points(b, b_half, k, 0.21)[None], baffles)
-    return np.asarray(out / RAYS)
-
-
 def enclosure(
     size_mm: Sequence[float],
     lining: Sequence[float],
@@ -242,7 +195,7 @@ def enclosure(
             reflectance[a:b] = reflectance[a:b] * (1.0 - np.minimum(share, 1.0)) + windows.back[mine] @ covered
     between = _exchanges(grids, start, plain=not baffles)
     if baffles:
-        seen = _seen_share(centre, half, centre, half, baffles)
+        seen = seen_share(centre, half, centre, half, baffles)
         between *= (seen + seen.T) / 2.0
         between = _closed(between, area)
     # In terms of the light the cells throw back, X = ρ·E, the system is symmetric and positive: (A/ρ − A·F)·X = A·E_direct.
@@ -272,7 +225,7 @@ def enclosure(
                 to_windows[mine, start[j] : start[j + 1]] = exchange(pane, other)
     middle, pane_half = panes_of(size, windows)
     if baffles and len(window_area):
-        to_windows *= _seen_share(middle, pane_half, centre, half, baffles)
+        to_windows *= seen_share(middle, pane_half, centre, half, baffles)
     share = (to_windows / np.maximum(window_area, 1e-12)[:, None]).astype(np.float32)
     gather = ((share @ root.T) @ root) * area.astype(np.float32)
     return Enclosure(

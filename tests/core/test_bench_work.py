@@ -366,3 +366,19 @@ def test_a_lip_shades_what_is_behind_it():
     higher = sightline.throw(np.array([0.0, 0.0, 9.0]), aim, 1.0, 1.0, floor, up, (lip,))
     assert higher[2] > 0, "a higher lamp reaches over the lip"
     assert not sightline.blocked(np.zeros(3), np.array([[10.0, 0, 0]]), np.array([2.0, 5, 5]), np.array([3.0, 6, 6]))[0]
+
+
+def test_rooms_are_lit_by_name_and_alike():
+    plan = deck_plan()
+    ids = [o.id for o in plan.openings]
+    plan = edits.set_fields(plan, ids[:4], room="Corridor")
+    plan = edits.set_fields(plan, ids[4:7], room="mess")
+    plan = edits.set_fields(plan, ids[7:9], room="store")
+    always = {**occupancy.names("corridor, ", 1.0), **occupancy.names("store", 0.0)}
+    seen = set()
+    for seed in range(12):
+        lit = [o.lit for o in occupancy.fill(plan, ids, share=0.4, seed=seed, always=always).openings]
+        assert lit[:4] == [1.0] * 4 and lit[7:9] == [0.0] * 2 and len(set(lit[4:7])) == 1
+        seen.add(lit[4])
+    assert len(seen) > 1
+    assert occupancy.names(" , ", 1.0) == {}

@@ -103,6 +103,10 @@ def test_odd_versions(tmp_path, version):
 def test_old_versions_are_migrated():
     plan = storage.plan_from_json(b'{"version": 0, "room_lux": 12.5}', "x")
     assert plan.room.lux == 12.5 and plan.version == 2
+    first = storage.plan_from_json(
+        b'{"version": 1, "sections": [{"id": "a", "name": "A", "box": {"at": [0,0,0], "size": [9,9,9]}}]}', "x"
+    )
+    assert first.version == 2 and first.sections[0].inside == () and first.sections[0].lining_coats == 2
     steps = {0: lambda d: {**d, "kit": {"name": "From a hook"}}, 1: dict}
     assert storage.plan_from_json(b"{}", "x", steps).kit.name == "From a hook"
 

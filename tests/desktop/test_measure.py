@@ -609,3 +609,19 @@ def test_a_strip_is_cut_to_units(bench):
     assert "2 × 50 mm, 6 lamps" in bench.window.inspector.panel.facts.text()
     bench.choose("Part", "1206 chip, warm white")
     assert find(bench.document.plan, "deck1.lamp.01").units == 1
+
+
+def test_corridors_are_always_lit(bench):
+    ids = [o.id for o in bench.document.plan.openings if o.section == "deck1" and o.side == "port"][:3]
+    bench.document.select(ids)
+    bench.type_into("Room behind it", "corridor")
+    assert all(find(bench.document.plan, i).room == "corridor" for i in ids)
+    bench.window.set_station("measure")
+    bench.document.select(["deck1"])
+    bench.type_into("Share lit", "5")
+    bench.type_into("Rooms always lit", "corridor")
+    fill = next(
+        b for b in bench.window.inspector.panel.findChildren(QPushButton) if b.text().startswith("Light its windows")
+    )
+    bench.bot.mouseClick(fill, Qt.MouseButton.LeftButton)
+    assert all(find(bench.document.plan, i).lit == 1.0 for i in ids)

@@ -287,7 +287,7 @@ class Opening(Model):
 
     A slot is a rectangle with half-round ends; a traced one has its ``points`` about its centre, in the two model
     axes of its side's view, as shares of its width and height (−0.5 to 0.5). ``into`` names the section it leads
-    into, where it is a hole in a wall between two; ``gap_mm`` is what light gets past around a lens set into it.
+    into, where it is a hole in a wall between two; ``room`` what lies behind it, as "corridor" or "mess"; ``gap_mm`` is what light gets past around a lens set into it.
     """
 
     id: Id
@@ -304,6 +304,7 @@ class Opening(Model):
     tints: tuple[TintCoat, ...] = Field((), max_length=6)
     gap_mm: Annotated[float, Field(ge=0, le=2)] = 0.0
     into: str = Field("", max_length=80)
+    room: str = Field("", max_length=80)
     feature: str = Field("", max_length=80)
 
     @model_validator(mode="after")

@@ -63,7 +63,8 @@ def fill(
     """Light a share of the named openings, row by row; the same seed gives the same pattern.
 
     Port and starboard are filled from seeds of their own, so they never carry the same pattern by rule. ``always``
-    fixes the lit share of openings whose id begins with a given name ("bridge", "deck1.window.0").
+    fixes the lit share of rooms by name ("corridor": 1), and of openings whose id begins with it ("bridge"). The windows
+    of one room are lit alike.
 
     Raises PlanError for shares outside 0 to 1 or a clump below 1.
     """
@@ -73,12 +74,26 @@ def fill(
         raise PlanError("Who is awake", f"clumps of {clump:g}", "1 to 50")
     chosen = [o for i in ids if isinstance(o := find(plan, i), Opening)]
     changed: dict[str, Model] = {}
+    rooms: dict[tuple[str, str], float] = {}
     for row in rows_of(chosen):
         rng = random.Random(f"{seed}/{row[0].section}/{row[0].side}/{row[0].at[PLANES[row[0].side][1]]:.1f}")
         for o, lit in zip(row, pattern(len(row), share, clump, dim_share, rng), strict=True):
-            fixed = next((v for name, v in (always or {}).items() if o.id.startswith(name)), None)
-            changed[o.id] = revise(o, lit=lit if fixed is None else fixed)
+            fixed = next((v for name, v in (always or {}).items() if _named(o, name)), None)
+            share_here = lit if fixed is None else fixed
+            if o.room and fixed is None:
+                share_here = rooms.setdefault((o.section, o.room.casefold()), share_here)
+            changed[o.id] = revise(o, lit=share_here)
     return replace(plan, changed)
+
+
+def _named(o: Opening, name: str) -> bool:
+    """Whether a name means an opening: its room's, or how its id begins."""
+    return bool(name) and (o.room.casefold().startswith(name.casefold()) or o.id.startswith(name))
+
+
+def names(text: str, share: float) -> dict[str, float]:
+    """``corridor, mess`` as names with the share they get."""
+    return {name.strip(): share for name in text.split(",") if name.strip()}
 
 
 def twin_sections(plan: Plan) -> tuple[str, ...]:

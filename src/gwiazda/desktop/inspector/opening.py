@@ -76,6 +76,12 @@ class OpeningPanel(Panel):
             "0 to 100 % of the pane let through",
         )
         lit.row("Lit share", self.share)
+        self.room = self.value(
+            "Room behind it", lambda t: t.strip()[:80], lambda v: self._set("Name the room", room=v),
+            "corridor, mess, cabin 4: windows of one room are lit alike",
+        )  # fmt: skip
+        self.room.setPlaceholderText("corridor, mess…")
+        lit.row("Room", self.room)
         across = QPushButton("Copy to the other side")
         across.setToolTip("The same openings on the wall across, lit as they are")
         across.clicked.connect(self._copy_across)
@@ -151,6 +157,7 @@ class OpeningPanel(Panel):
         gap = common([o.gap_mm for o in openings])
         self.gap.show_value(f"{gap:g}" if gap is not None else "")
         self._show_into(openings)
+        self.room.show_value(str(common([o.room for o in openings]) or ""))
         share = common([o.lit for o in openings])
         self.share.show_value(f"{float(share) * 100:g} %" if share is not None else "")  # type: ignore[arg-type]
         for axis, field in enumerate(self.place):

@@ -192,6 +192,16 @@ class AwakeCard(SectionCard):
             panel.value("Seed", lambda t: int(parse_number(t, "Seed", 0, 1e9)), lambda v: self._keep("seed", v)),
         ]
         card.row("% clump seed", *self.awake)
+        self.always = panel.value(
+            "Rooms always lit", lambda t: t.strip()[:200], lambda v: None, "names of rooms: corridor, bridge"
+        )
+        self.never = panel.value(
+            "Rooms always dark", lambda t: t.strip()[:200], lambda v: None, "names of rooms: store, cabin 4"
+        )
+        self.always.setPlaceholderText("corridor, bridge")
+        self.never.setPlaceholderText("store")
+        card.row("Always lit", self.always)
+        card.row("Always dark", self.never)
         fill = QPushButton("Light its windows by this rule")
         fill.setToolTip("The same seed gives the same pattern; port and starboard never the same")
         fill.clicked.connect(self._fill)
@@ -205,10 +215,11 @@ class AwakeCard(SectionCard):
         section = self.section
         if section is not None:
             rule = dict(self._rule)
-            ids = [o.id for o in self.panel.plan.openings if o.section == section.id]
+            ids = [o.id for o in self.panel.plan.openings if o.section == section.id and not o.into]
+            always = {**occupancy.names(self.always.text(), 1.0), **occupancy.names(self.never.text(), 0.0)}
             self.document.edit(
                 "Light by rule",
-                lambda plan: occupancy.fill(plan, ids, rule["share"], rule["clump"], int(rule["seed"])),
+                lambda plan: occupancy.fill(plan, ids, rule["share"], rule["clump"], int(rule["seed"]), always=always),
             )
 
     def refresh(self, section: Section) -> None:

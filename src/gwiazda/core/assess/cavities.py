@@ -286,27 +286,25 @@ def _alike(a: tuple[Opening, ...], b: tuple[Opening, ...]) -> bool:
 def straight_behind(cavity: Cavity) -> npt.NDArray[np.intp]:
     """For every own opening, the cell straight behind its middle on the far side of the box: (W,)."""
     box, count = cavity.box, len(cavity.openings)
-    middle = box.middle
-    out = np.zeros(count, dtype=np.intp)
-    for i in range(count):
-        axis, end = en.FACES[box.windows.face[i]]
-        # The nearest sheet on the way, or the wall across.
-        far, best = (2 * axis + (1 - end)), None
-        for j, baffle in enumerate(box.baffles):
-            u, v = in_plane(axis)
-            if (
-                baffle.axis == axis
-                and baffle.low[0] <= middle[i, u] <= baffle.high[0]
-                and baffle.low[1] <= middle[i, v] <= baffle.high[1]
-            ):
-                away = abs(baffle.at - middle[i, axis])
-                if best is None or away < best:
-                    best, far = away, 6 + 2 * j + (0 if end else 1)
-        g = box.grids[far]
+    middle, face = box.middle[:count], box.windows.face[:count]
+    # The grid each looks at: the wall across, or the nearest sheet on the way.
+    grid = face ^ 1
+    for i in np.flatnonzero(np.isin(face // 2, [b.axis for b in box.baffles])) if box.baffles else ():
+        axis, end = en.FACES[face[i]]
         u, v = in_plane(axis)
-        a = int(np.clip(np.searchsorted(g.u, middle[i, u]) - 1, 0, len(g.u) - 2))
-        b = int(np.clip(np.searchsorted(g.v, middle[i, v]) - 1, 0, len(g.v) - 2))
-        out[i] = box.start[far] + a * (len(g.v) - 1) + b
+        away = [
+            (abs(b.at - middle[i, axis]), 6 + 2 * j + (0 if end else 1))
+            for j, b in enumerate(box.baffles)
+            if b.axis == axis and b.low[0] <= middle[i, u] <= b.high[0] and b.low[1] <= middle[i, v] <= b.high[1]
+        ]
+        grid[i] = min(away)[1] if away else grid[i]
+    out = np.zeros(count, dtype=np.intp)
+    for k in np.unique(grid):
+        g, mine = box.grids[k], grid == k
+        u, v = in_plane(g.axis)
+        a = np.clip(np.searchsorted(g.u, middle[mine, u]) - 1, 0, len(g.u) - 2)
+        b = np.clip(np.searchsorted(g.v, middle[mine, v]) - 1, 0, len(g.v) - 2)
+        out[mine] = box.start[k] + a * (len(g.v) - 1) + b
     return out
 
 

@@ -259,6 +259,18 @@ def test_a_kept_bulkhead_shades_and_a_cut_one_does_not():
     assert light["keep"]["deck1.window.01"].luminance_cd_m2 > 0
 
 
+def test_many_obstacles_are_reckoned_with_the_largest_first():
+    ribs = tuple(
+        Obstacle(id=f"deck1.rib.{i:02d}", kind="rib", box=Box(at=(8.0 * i, -22, 0), size=(3.0, 44, 4)))
+        for i in range(20)
+    )
+    plan = edits.set_fields(deck_plan(lamps=2), ["deck1"], obstacles=ribs)
+    sheets = baffles_of(plan.sections[0], 0.88)
+    assert len(sheets) == 12 and all(s.axis == 0 for s in sheets)
+    found = assess(plan, cells=150)
+    assert all(np.isfinite(o.luminance_cd_m2) and o.luminance_cd_m2 > 0 for o in found.openings.values())
+
+
 def test_windows_off_their_wall_and_larger_than_it_still_give_a_result():
     plan = edits.set_fields(deck_plan(), ["deck1.window.01"], width_mm=400.0, height_mm=60.0)
     plan = edits.set_fields(plan, ["deck1.window.02"], at=(500.0, 22.0, 9.0))
@@ -330,7 +342,7 @@ def test_linings_side_by_side_and_the_fewest_coats():
     assert rows["flat-white"].mean_cd_m2 == pytest.approx(found.sections["deck1"].mean_cd_m2, rel=1e-3)
     assert rows["flat-white"].mean_cd_m2 > rows["silver"].mean_cd_m2 > rows["flat-black"].mean_cd_m2
     assert rows["silver"].leak_times < rows["flat-white"].leak_times
-    best = compare.fewest_coats(plan, "deck1")
+    best = compare.fewest_coats(plan, found, "deck1")
     for row in best:
         assert worst(compare.with_coats(plan, "deck1", row.coat, row.coats)) < 1.0
         if row.coats:

@@ -181,10 +181,12 @@ def baffles_of(section: Section, lining: float) -> tuple[Baffle, ...]:
     for obstacle in section.obstacles:
         if obstacle.action == "keep":
             out += _sheets(obstacle, section, lining)
-    return tuple(out[:24])
+    # The largest shade the most; each one more costs rays between all cells.
+    out.sort(key=lambda b: -(b.high[0] - b.low[0]) * (b.high[1] - b.low[1]))
+    return tuple(out[:MOST_SHEETS])
 
 
-THIN_MM = 2.0
+THIN_MM, MOST_SHEETS = 2.0, 12
 
 
 def _sheets(obstacle: Obstacle, section: Section, lining: float) -> list[Baffle]:

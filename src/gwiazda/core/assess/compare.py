@@ -6,7 +6,6 @@ from typing import NamedTuple
 
 import numpy as np
 
-from gwiazda.core.assess.assessment import assess
 from gwiazda.core.assess.leaks import leaks_of
 from gwiazda.core.assess.lighting import rooms_of
 from gwiazda.core.assess.rooms import room_of
@@ -63,20 +62,27 @@ class CoatRow(NamedTuple):
     times: float
 
 
-def fewest_coats(plan: Plan, section_id: str) -> tuple[CoatRow, ...]:
+def fewest_coats(plan: Plan, found: Assessment, section_id: str) -> tuple[CoatRow, ...]:
     """For each block paint, the fewest coats inside, in place of those there are, that keep all walls below what is seen.
 
-    Found by assessing the plan with them; a paint that ``MOST_COATS`` coats of don't keep tight is left out.
+    The lamps as they burn now; coats under the lining don't change the light inside. A paint that ``MOST_COATS`` coats
+    of don't keep tight is left out.
     """
+    lamps = tuple(p for p in plan.lamps if p.id in found.lamps)
+    room = rooms_of(plan.sections, plan.openings, lamps, plan.kit.plastic, found.cells).get(section_id)
+    if room is None or section_id not in found.sections:
+        return ()
+    flux = np.array([[found.lamps[p.id].flux_lm] for p in room.lamps]).reshape(-1, 1)
+    mean = found.sections[section_id].mean_cd_m2
     out = []
     for coat in coats().values():
         if coat.kind != "paint" or coat.reflectance > 0.8:
             continue
         for count in range(MOST_COATS + 1):
             tried = with_coats(plan, section_id, coat.id, count)
-            worst = max(
-                (x.times for x in assess(tried).leaks if x.section == section_id and x.kind == "wall"), default=0.0
-            )
+            now = room._replace(section=section_of(tried, section_id))
+            leaks = leaks_of(tried, {section_id: now}, {section_id: flux}, {}, {section_id: mean})
+            worst = max((x.times for x in leaks if x.kind == "wall"), default=0.0)
             if worst < 1.0:
                 out.append(CoatRow(coat.id, coat.name, count, worst))
                 break

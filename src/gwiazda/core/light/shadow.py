@@ -40,7 +40,7 @@ def blocked(start: Array, end: Array, baffles: Sequence[Baffle]) -> npt.NDArray[
     return out
 
 
-RAYS = 8
+RAYS, LEAST_RAYS = 8, 2  # between two cells: fewer where there are many sheets, whose errors even out
 
 
 def _points(centre: Array, half: Array, k: int, first: float) -> Array:
@@ -56,6 +56,7 @@ def _points(centre: Array, half: Array, k: int, first: float) -> Array:
 def seen_share(a: Array, a_half: Array, b: Array, b_half: Array, baffles: Sequence[Baffle]) -> Array:
     """Share of rays between points of each of ``a`` and points of each of ``b`` that nothing blocks: (A, B)."""
     out = np.zeros((len(a), len(b)))
-    for k in range(RAYS):
+    rays = max(RAYS // max((len(baffles) + 1) // 2, 1), LEAST_RAYS)
+    for k in range(rays):
         out += ~blocked(_points(a, a_half, k, 0.5)[:, None], _points(b, b_half, k, 0.21)[None], baffles)
-    return np.asarray(out / RAYS)
+    return np.asarray(out / rays)

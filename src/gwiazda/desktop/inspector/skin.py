@@ -183,7 +183,7 @@ class SkinPanel(Panel):
         if section is None:
             return
         clear(self._fewest)
-        rows = fewest_coats(self.plan, section.id)
+        rows = fewest_coats(self.document.assessed_plan, self.found, section.id)
         if not rows:
             self._fewest.addWidget(label("No paint of the catalogue keeps it tight in 8 coats.", "muted", wrap=True))
         for row in rows:

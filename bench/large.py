@@ -14,11 +14,12 @@ from PySide6.QtWidgets import QApplication
 from bench.circuits import median_ms
 from bench.night import window_on
 from bench.plans import big_plan
+from gwiazda.core.assess.view_index import hit
 from gwiazda.core.light import night as night_core
+from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits, storage
 from gwiazda.core.plan.storage import PlanFile
 from gwiazda.desktop.pictures import settle
-from gwiazda.desktop.plate.index import hit
 
 
 def wait_for(window, plan) -> None:
@@ -44,7 +45,7 @@ def run(say) -> None:
     places = [(float(x), float(-z)) for x, z in zip(rng.uniform(-1000, 0, 200), rng.uniform(0, 350, 200), strict=True)]
     start = time.perf_counter()
     for x, y in places:
-        hit(plan, "port", x, y, 2.0)
+        hit(built_in(), plan, "port", x, y, 2.0)
     say(f"  hit test {(time.perf_counter() - start) / len(places) * 1e3:.2f} ms (asked 1)")
 
     def pan() -> None:

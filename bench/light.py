@@ -10,9 +10,10 @@ import numpy as np
 
 from bench.circuits import median_ms
 from bench.plans import big_plan
-from gwiazda.core.assess import cavities, lighting
 from gwiazda.core.assess.assessment import assess
+from gwiazda.core.assess.light import cavities, lighting
 from gwiazda.core.light import enclosure as en
+from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.storage import load
 from gwiazda.demos import path_of
@@ -112,19 +113,19 @@ def run(say: Any) -> None:
         f"{as_sure * 1e3 / scratch:.0f} x as long (asked 100)"
     )  # fmt: skip
     plan = load(path_of()).plan
-    assess(load(path_of("perkoz")).plan)
+    assess(load(path_of("perkoz")).plan, built_in())
 
     def cold() -> None:
         cavities._kept.clear()
         lighting._lit.clear()
         lighting._leaking.clear()
         fresh = edits.set_fields(plan, [s.id for s in plan.sections], wall_mm=1.2)
-        assess(fresh)
+        assess(fresh, built_in())
 
     say(f"the whole demo, cold: {median_ms(cold, 7):.0f} ms (asked 200)")
     large = big_plan(lamps=1984)
     start = time.perf_counter()
-    assess(large)
+    assess(large, built_in())
     took = time.perf_counter() - start
     peak = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
     say(

@@ -9,7 +9,7 @@ import numpy as np
 from gwiazda.core.circuit.diode import parameters_from_points
 from gwiazda.core.circuit.network import Diode, Element, Network, Resistor, Source
 from gwiazda.core.plan.edits import outline_from_box
-from gwiazda.core.plan.models import Box, Lamp, Layer, Opening, Plan, Section, View
+from gwiazda.core.plan.model import Box, Lamp, Layer, Opening, Plan, Section, View
 
 
 def big_plan(openings: int = 5000, channels: int = 64, lamps: int = 320, seed: int = 7) -> Plan:

@@ -16,7 +16,7 @@ from hypothesis import settings  # noqa: E402
 
 from decks import deck_plan  # noqa: E402
 from gwiazda.core.plan import storage  # noqa: E402
-from gwiazda.core.plan.models import Plan  # noqa: E402
+from gwiazda.core.plan.model import Plan  # noqa: E402
 from gwiazda.demos import path_of  # noqa: E402
 
 # Machines differ in speed: a test says nothing of time.

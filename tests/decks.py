@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.models import Box, Lamp, Opening, Plan, Section, Supply, View
+from gwiazda.core.plan.model import Box, Feed, Lamp, Opening, Plan, Section, Supply, View
 
 
 def deck_plan(windows: int = 24, lamps: int = 5, supply: str = "adapter-9v-0.5a", height_mm: float = 4.0) -> Plan:
@@ -12,7 +12,7 @@ def deck_plan(windows: int = 24, lamps: int = 5, supply: str = "adapter-9v-0.5a"
     plan = Plan(
         views=(View(id="port", name="Port side", side="port"), View(id="top", name="From above", side="top")),
         sections=(section,),
-        supply=Supply(part=supply),
+        feeds=(Feed(id="supply", supply=Supply(part=supply)),),
     )
     if windows:
         shape = Opening(id="t", section="deck1", width_mm=3.0, height_mm=height_mm, at=(0, 0, 0))

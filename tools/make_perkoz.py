@@ -13,9 +13,24 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QColor, QGuiApplication, QImage, QPainter, QPen, QPolygonF
 
-from gwiazda.core.assess import fewest
-from gwiazda.core.plan import edits, occupancy, patterns, shapes, views
-from gwiazda.core.plan.models import Drawing, Kit, Lamp, Layer, Opening, Outline, Plan, Room, Supply, View, Wanted
+from gwiazda.core.assess.light import fewest
+from gwiazda.core.plan import edits, shapes
+from gwiazda.core.plan.edits import occupancy, patterns, views
+from gwiazda.core.plan.model import (
+    Drawing,
+    Feed,
+    Kit,
+    Lamp,
+    Layer,
+    Opening,
+    Outline,
+    Plan,
+    Room,
+    Supply,
+    View,
+    Wanted,
+    altered,
+)
 from gwiazda.core.plan.storage import PlanFile, save
 from gwiazda.desktop.drawings import png_of
 
@@ -78,7 +93,7 @@ def build() -> PlanFile:
                 drawing=Drawing(picture="perkoz.png", mm_per_unit=1 / PX, origin=ORIGIN),
             ),
         ),
-        supply=Supply(part="aa-alkaline", in_series=3),
+        feeds=(Feed(id="supply", supply=Supply(part="aa-alkaline", in_series=3)),),
         room=Room(lux=2.0, distance_m=0.5),
     )
     plan, _ = views.add_view(plan, "top")
@@ -89,9 +104,7 @@ def build() -> PlanFile:
         glazing = "frosted-1" if item_id == "hull" else "clear"
         plan = edits.add_section(
             plan,
-            section.model_copy(
-                update={"id": item_id, "outlines": (port, top), "glazing": glazing, "school": "mask", **SKIN}
-            ),
+            altered(section, id=item_id, outlines=(port, top), glazing=glazing, school="mask", **SKIN),
         )
     by_id = {s.id: s for s in plan.sections}
     hull, cabin = by_id["hull"], by_id["cabin"]

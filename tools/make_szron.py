@@ -10,10 +10,11 @@ from pathlib import Path
 
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import opening_of
-from gwiazda.core.plan.models import (
+from gwiazda.core.plan.model import (
     Box,
     Closure,
     Drawing,
+    Feed,
     Kit,
     Lamp,
     Layer,
@@ -26,6 +27,7 @@ from gwiazda.core.plan.models import (
     Supply,
     View,
     Wanted,
+    altered,
 )
 from gwiazda.core.plan.storage import PlanFile, save
 
@@ -343,9 +345,7 @@ def lamps(plan: Plan) -> Plan:
     inside("bridge", 2, 226.0, 252.0, 122.0, "chip-0805-amber", "barely")
     inside("hangar", 3, 82.0, 106.0, 79.0, neutral, "normal")
     # Straight behind a porthole: the hot spot that is there to be found.
-    out[-2] = out[-2].model_copy(
-        update={"part": "chip-0805-cool-white", "at": (94.0, 0.0, 70.0), "aim": (0.0, 0.3, -1.0)}
-    )
+    out[-2] = altered(out[-2], part="chip-0805-cool-white", at=(94.0, 0.0, 70.0), aim=(0.0, 0.3, -1.0))
 
     def outside(lamp_id: str, part: str, at: tuple, aim: tuple, mcd: float, channel: str, cap: bool = True) -> None:
         out.append(
@@ -420,7 +420,7 @@ def build() -> PlanFile:
             ),
         ),
         sections=tuple(sections()),
-        supply=Supply(part="aa-alkaline", in_series=6),
+        feeds=(Feed(id="supply", supply=Supply(part="aa-alkaline", in_series=6)),),
         room=Room(lux=1.0, distance_m=0.6),
     )
     return PlanFile(lamps(windows(plan)), drawings())

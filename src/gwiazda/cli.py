@@ -12,6 +12,7 @@ from gwiazda import __version__
 if TYPE_CHECKING:
     from pathlib import Path
 
+    from gwiazda.core.parts.catalogue import Catalogue
     from gwiazda.core.plan.storage import PlanFile
 
 OK, FOUND, UNREADABLE = 0, 1, 2
@@ -113,23 +114,22 @@ def _demo(arguments: argparse.Namespace) -> int:
     return _print_check(path_of(arguments.name), False)
 
 
-def _load(path: str | Path) -> PlanFile:
+def _load(path: str | Path) -> tuple[PlanFile, Catalogue]:
+    """A plan file, and the catalogue with the user's own things, which count here as they do in the window."""
     from gwiazda.core.plan.storage import load
 
-    _own_parts()
-    return load(path)
+    return load(path), _catalogue()
 
 
-def _own_parts() -> None:
-    """The user's own lamps count on the command line as they do in the window."""
+def _catalogue() -> Catalogue:
     from platformdirs import user_data_path
 
-    place = user_data_path("gwiazda") / "parts.csv"
-    if place.exists():
-        from gwiazda.core.exchange import parts_csv as own
-        from gwiazda.core.parts import catalogue
+    from gwiazda.core.workshop.workshop import load_workshop
 
-        catalogue.set_own(*own.parts_from_csv(place.read_text(encoding="utf-8-sig")))
+    workshop, said = load_workshop(user_data_path("gwiazda"))
+    for sentence in said:
+        print(sentence, file=sys.stderr)
+    return workshop.catalogue
 
 
 def _check(arguments: argparse.Namespace) -> int:
@@ -141,8 +141,9 @@ def _print_check(path: str | Path, as_json: bool) -> int:
     from gwiazda.core.exchange.report import as_dict, as_text
     from gwiazda.core.findings.rules import judge
 
-    plan = _load(path).plan
-    found = assess(plan)
+    file, catalogue = _load(path)
+    plan = file.plan
+    found = assess(plan, catalogue)
     findings = judge(plan, found)
     if as_json:
         _print_json(as_dict(plan, found, findings))
@@ -162,15 +163,15 @@ def _export(arguments: argparse.Namespace) -> int:
 
     if not arguments.shopping and not arguments.night:
         raise PlanError("Export", "nothing asked for", "--shopping FILE.csv or --night FILE.png")
-    file = _load(arguments.plan)
+    file, catalogue = _load(arguments.plan)
     if arguments.shopping:
         from pathlib import Path
 
         from gwiazda.core.assess.assessment import assess
         from gwiazda.core.exchange.report import shopping_csv
-        from gwiazda.core.plan.storage import write_atomically
+        from gwiazda.core.files import write_atomically
 
-        text = shopping_csv(file.plan, assess(file.plan))
+        text = shopping_csv(file.plan, assess(file.plan, catalogue))
         if arguments.shopping == "-":
             print(text, end="")
         else:
@@ -182,7 +183,7 @@ def _export(arguments: argparse.Namespace) -> int:
         os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
         from gwiazda.desktop.pictures import write_night
 
-        write_night(file, arguments.night, arguments.view, (int(width), int(height)))
+        write_night(file, arguments.night, arguments.view, (int(width), int(height)), None, catalogue)
     return OK
 
 

@@ -15,17 +15,20 @@ from hypothesis import strategies as st
 
 from decks import deck_plan
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.lampwork import plain
-from gwiazda.core.assess.scene import channels_of, scene_of, surfaces_of
-from gwiazda.core.assess.wiring import junctions, size_resistor
+from gwiazda.core.assess.circuit.junctions import junctions
+from gwiazda.core.assess.circuit.sizing import size_resistor
+from gwiazda.core.assess.lamp.lampwork import plain
+from gwiazda.core.assess.light.scene import channels_of, scene_of, surfaces_of
 from gwiazda.core.circuit.series import values
 from gwiazda.core.exchange.report import as_dict, as_text, shopping_csv, shopping_rows
 from gwiazda.core.findings.rules import judge
 from gwiazda.core.light import cavity
 from gwiazda.core.light.photometry import current_for_light
 from gwiazda.core.parts import catalogue
-from gwiazda.core.plan import edits, skins
-from gwiazda.core.plan.models import Lamp, Plan, Section, Supply, Wanted
+from gwiazda.core.parts.catalogue import built_in
+from gwiazda.core.plan import edits
+from gwiazda.core.plan.edits import skins
+from gwiazda.core.plan.model import Feed, Lamp, Plan, Section, Supply, Wanted
 from gwiazda.core.power import discharge
 
 LAMPS = [f"deck1.lamp.{i:02d}" for i in range(1, 6)]
@@ -38,33 +41,33 @@ def test_the_worked_chain():
     """
     plan = deck_plan()
     panes = np.full(24, 12e-6)
-    area, glass = 0.022462, catalogue.glazings()["mist-2"]
+    area, glass = 0.022462, built_in().glazings["mist-2"]
     rho = cavity.mean_reflectance(area, 0.88, panes, np.full(24, glass.reflectance))
     assert rho == pytest.approx(0.8743, abs=5e-5)
-    part = catalogue.lamp_parts()["chip-1206-warm-white"]
+    part = built_in().lamps["chip-1206-warm-white"]
     assert plain(part).flux_lm == pytest.approx(0.942, abs=1e-3)
     lux = 30.0 * np.pi / glass.transmittance
     flux = cavity.flux_for_illuminance(lux, area, rho)
     assert (lux, flux) == pytest.approx((181.8, 0.5134), rel=1e-3)
     current = current_for_light(flux / 5 / plain(part).flux_lm, 0.020, 0.88)
-    sizing = size_resistor(9.0, junctions(part), current, "E12", None)
+    sizing = size_resistor(9.0, junctions(built_in(), part), current, "E12", None)
     assert sizing.needed_ohm == pytest.approx(3913, rel=1e-3) and current == pytest.approx(1.61e-3, rel=3e-3)
     assert sizing.resistor_ohm == 3900  # a third of a percent short, which a 5 % part can't tell
     # The solver knows where lamps and windows are, and that panes show the lining behind them too: a tenth less light.
-    found = assess(plan)
+    found = assess(plan, built_in())
     assert found.sections["deck1"].area_m2 == pytest.approx(area)
     assert found.sections["deck1"].reflectance == pytest.approx(rho, abs=1e-3)
     assert found.rungs[LAMPS[0]].needed_ohm == pytest.approx(3913, rel=0.1)
-    at = assess(edits.set_resistor(plan, LAMPS, 3900.0))
+    at = assess(edits.set_resistor(plan, LAMPS, 3900.0), built_in())
     assert at.sections["deck1"].mean_cd_m2 == pytest.approx(30.1, rel=0.1)
     assert at.lamps[LAMPS[0]].current_a == pytest.approx(1.616e-3, rel=1e-3)
     assert at.rungs[LAMPS[0]].resistor_w == pytest.approx(10e-3, rel=0.03)
-    thumb = assess(edits.set_resistor(plan, LAMPS, 300.0))
+    thumb = assess(edits.set_resistor(plan, LAMPS, 300.0), built_in())
     assert thumb.sections["deck1"].mean_cd_m2 / at.sections["deck1"].mean_cd_m2 == pytest.approx(9.2, rel=0.05)
 
 
 def test_mean_over_the_openings_is_what_the_section_says(demo):
-    found = assess(demo)
+    found = assess(demo, built_in())
     for section in found.sections.values():
         mine = [o for o in demo.openings if o.section == section.id and o.lit > 0]
         if mine and section.lamps:
@@ -76,7 +79,7 @@ def test_mean_over_the_openings_is_what_the_section_says(demo):
 def test_dark_windows_stay_dark_and_dim_ones_dimmed(deck):
     plan = edits.set_fields(deck, ["deck1.window.03"], lit=0.0)
     plan = edits.set_fields(plan, ["deck1.window.04"], lit=0.5)
-    found = assess(plan).openings
+    found = assess(plan, built_in()).openings
     assert found["deck1.window.03"].luminance_cd_m2 == 0
     assert found["deck1.window.04"].luminance_cd_m2 == pytest.approx(
         found["deck1.window.05"].luminance_cd_m2 / 2, rel=0.05
@@ -87,13 +90,15 @@ def test_a_lamp_at_the_windows_is_less_even_than_one_facing_away():
     plan = deck_plan(lamps=1)
     near = edits.set_fields(plan, [LAMPS[0]], at=(82.0, 15.0, 9.5), aim=(0.0, 1.0, 0.0))
     away = edits.set_fields(plan, [LAMPS[0]], at=(82.0, 15.0, 9.5), aim=(0.0, -1.0, 0.0))
-    assert assess(near).sections["deck1"].evenness < 0.5 < assess(away).sections["deck1"].evenness
+    assert (
+        assess(near, built_in()).sections["deck1"].evenness < 0.5 < assess(away, built_in()).sections["deck1"].evenness
+    )
 
 
 @given(st.floats(2.0, 200.0), st.sampled_from(["E6", "E12", "E24", "E96"]))
 def test_chosen_resistors_are_in_the_series_and_safe(cd_m2, name):
     plan = edits.set_drawer(edits.set_wanted(deck_plan(), LAMPS, Wanted(cd_m2=cd_m2)), series=name)
-    found = assess(plan)
+    found = assess(plan, built_in())
     for rung in found.rungs.values():
         assert rung.resistor_ohm in values(name)
         assert rung.current_a <= found.lamps[rung.lamps[0]].rated_a * 1.0001
@@ -104,19 +109,19 @@ def test_chosen_resistors_are_in_the_series_and_safe(cd_m2, name):
 @given(st.floats(0.5, 19.0))
 def test_a_wanted_current_is_reached_from_below(current_ma):
     plan = edits.set_drawer(edits.set_wanted(deck_plan(), LAMPS, Wanted(current_ma=current_ma)), series="E96")
-    for lamp in assess(plan).lamps.values():
+    for lamp in assess(plan, built_in()).lamps.values():
         assert 0.94 * current_ma <= lamp.current_a * 1e3 <= 1.01 * current_ma
 
 
 def test_lamps_in_a_string_share_their_current(demo):
-    found = assess(demo)
+    found = assess(demo, built_in())
     for string in demo.strings:
         currents = {found.lamps[i].current_a for i in string.lamps}
         assert len(currents) == 1
 
 
 def test_moving_a_lamp_leaves_the_circuit_alone(demo):
-    before, after = assess(demo), assess(edits.move(demo, ["deck1.lamp.03"], (4.0, 2.0, 0.0)))
+    before, after = assess(demo, built_in()), assess(edits.move(demo, ["deck1.lamp.03"], (4.0, 2.0, 0.0)), built_in())
     assert before.supply is after.supply
     assert before.openings["deck1.window.04"] != after.openings["deck1.window.04"]
 
@@ -136,11 +141,11 @@ def test_first_crossing_is_interpolated():
 
 
 def test_run_time_grows_with_cells_and_shrinks_with_light():
-    one = assess(deck_plan(supply="block-9v")).supply
+    one = assess(deck_plan(supply="block-9v"), built_in()).supply
     assert one.is_battery and 0 < one.hours < math.inf
-    two = assess(edits.set_supply(deck_plan(supply="block-9v"), in_parallel=2)).supply
+    two = assess(edits.set_supply(deck_plan(supply="block-9v"), in_parallel=2), built_in()).supply
     assert two.hours > 2 * one.hours
-    bright = assess(edits.set_wanted(deck_plan(supply="block-9v"), LAMPS, Wanted(look="bright"))).supply
+    bright = assess(edits.set_wanted(deck_plan(supply="block-9v"), LAMPS, Wanted(look="bright")), built_in()).supply
     assert bright.hours < one.hours
     assert np.all(np.diff(one.curve_light) <= 1e-12) and np.all(np.diff(one.curve_hours) > 0)
     assert one.curve_light[0] == pytest.approx(1.0)
@@ -148,17 +153,17 @@ def test_run_time_grows_with_cells_and_shrinks_with_light():
 
 def test_white_goes_out_before_red():
     plan = edits.add_lamp(deck_plan(supply="stack-6v"), Lamp(id="r", part="flat-3-red", at=(0, 30, 0), mount="outside"))
-    supply = assess(plan).supply
+    supply = assess(plan, built_in()).supply
     assert supply.first_out == "warm white"
 
 
 def test_adapters_do_not_run_down():
-    assert assess(deck_plan()).supply.hours == math.inf
+    assert assess(deck_plan(), built_in()).supply.hours == math.inf
     assert discharge.unregulated(9.0, 0.3) == pytest.approx((12.6, 12.0))
 
 
 def test_outside_lamps_reach_the_wanted_intensity(demo):
-    found = assess(edits.set_drawer(demo, series="E96"))
+    found = assess(edits.set_drawer(demo, series="E96"), built_in())
     for lamp in demo.lamps:
         if lamp.mount == "outside":
             assert found.lamps[lamp.id].axial_cd * 1e3 == pytest.approx(lamp.wanted.mcd, rel=0.04)
@@ -166,14 +171,14 @@ def test_outside_lamps_reach_the_wanted_intensity(demo):
 
 def test_no_lamps_no_supply_no_sections_still_assess():
     for plan in (Plan(), deck_plan(lamps=0), deck_plan(windows=0), deck_plan(supply="no-such-thing")):
-        found = assess(plan)
+        found = assess(plan, built_in())
         assert len(found.meters) == 5
         judge(plan, found)
         json.dumps(as_dict(plan, found, judge(plan, found)))
 
 
 def test_meters_name_the_culprit(deck):
-    found = assess(edits.set_resistor(deck, LAMPS, 100_000.0))
+    found = assess(edits.set_resistor(deck, LAMPS, 100_000.0), built_in())
     reached = next(m for m in found.meters if m.id == "reached")
     assert reached.state == "stop" and reached.subject == "deck1"
 
@@ -182,7 +187,7 @@ def test_meters_name_the_culprit(deck):
 
 
 def test_scene_shows_what_the_assessment_says(demo):
-    found = assess(demo)
+    found = assess(demo, built_in())
     scene = scene_of(demo, found, "port")
     shown = {}
     for light in scene:
@@ -202,7 +207,7 @@ def test_scene_shows_what_the_assessment_says(demo):
 
 def test_scene_of_the_other_side_is_another_pattern(demo):
     demo = skins.add_coats(demo, "deck1", "inside", "flat-black", 2)  # or its leaking wall shows too
-    found = assess(demo)
+    found = assess(demo, built_in())
     count = {
         # Two channels may light the same pane.
         side: len({tuple(p) for light in scene_of(demo, found, side) for p in light.panes})
@@ -212,16 +217,16 @@ def test_scene_of_the_other_side_is_another_pattern(demo):
 
 
 def test_surfaces_lie_where_the_boxes_end(demo):
-    faces = surfaces_of(demo, "port")
+    faces = surfaces_of(built_in(), demo, "port")
     assert len(faces) == 7 and max(f.toward_mm for f in faces) == pytest.approx(42.0)
-    assert surfaces_of(demo, "port") is faces
+    assert surfaces_of(built_in(), demo, "port") is faces
 
 
 # -- findings --------------------------------------------------------------------------------------------
 
 
 def rules_of(plan: Plan) -> dict[str, object]:
-    return {f.rule: f for f in judge(plan, assess(plan))}
+    return {f.rule: f for f in judge(plan, assess(plan, built_in()))}
 
 
 def settled_by(plan: Plan, rule: str, fix: int = 0) -> bool:
@@ -230,7 +235,7 @@ def settled_by(plan: Plan, rule: str, fix: int = 0) -> bool:
 
 
 def test_the_demo_has_a_leak_a_hot_spot_and_a_dark_row_that_offers_settle(demo):
-    found = judge(demo, assess(demo))
+    found = judge(demo, assess(demo, built_in()))
     assert sorted((f.rule, f.severity) for f in found) == [
         ("hot-spot", "look"),
         ("leak-wall", "look"),
@@ -243,14 +248,14 @@ def test_the_demo_has_a_leak_a_hot_spot_and_a_dark_row_that_offers_settle(demo):
         good = [fix for fix in finding.fixes if rule not in rules_of(fix.edit(plan))]
         assert good, rule
         plan = good[0].edit(plan)
-    assert judge(plan, assess(plan)) == ()
+    assert judge(plan, assess(plan, built_in())) == ()
 
 
 def test_unknown_parts_are_named_with_near_ones(deck):
     plan = edits.set_fields(deck, [LAMPS[0]], part="chip-1206-warm-whit")
     finding = rules_of(plan)["unknown-part"]
     assert LAMPS[0] in finding.sentence and "chip-1206-warm-white" in finding.sentence
-    assert assess(plan).lamps.keys() == set(LAMPS[1:])
+    assert assess(plan, built_in()).lamps.keys() == set(LAMPS[1:])
     for change in (
         lambda p: edits.set_supply(p, part="pile"),
         lambda p: edits.set_kit(p, plastic="bakelite"),
@@ -326,7 +331,7 @@ def test_every_fix_gives_a_plan_that_loads(deck):
     ]
     count = 0
     for plan in broken:
-        for finding in judge(plan, assess(plan)):
+        for finding in judge(plan, assess(plan, built_in())):
             for fix in finding.fixes:
                 fixed = fix.edit(plan)
                 assert plan_from_json(plan_to_json(fixed).encode(), "x") == fixed
@@ -338,7 +343,7 @@ def test_every_fix_gives_a_plan_that_loads(deck):
 
 
 def test_documented_keys(demo):
-    found = assess(demo)
+    found = assess(demo, built_in())
     data = json.loads(json.dumps(as_dict(demo, found, judge(demo, found))))
     assert {"meters", "lamps", "openings", "findings", "sections", "supply", "kit"} <= data.keys()
     assert {"current_a", "flux_lm", "resistor_ohm"} <= data["lamps"]["deck1.lamp.01"].keys()
@@ -347,13 +352,13 @@ def test_documented_keys(demo):
 
 
 def test_text_report_holds_every_lamp_and_section(demo):
-    found = assess(demo)
+    found = assess(demo, built_in())
     text = as_text(demo, found, judge(demo, found))
     assert all(lamp.id in text for lamp in demo.lamps) and all(s.name in text for s in demo.sections)
 
 
 def test_shopping_list_counts_and_spares(demo):
-    found = assess(demo)
+    found = assess(demo, built_in())
     rows = shopping_rows(demo, found)
     assert sum(r[3] for r in rows if r[0] == "lamp") == len(demo.lamps)
     assert sum(r[3] for r in rows if r[0] == "resistor") == len(found.rungs)
@@ -365,7 +370,7 @@ def test_shopping_list_counts_and_spares(demo):
 
 
 def test_catalogue_is_large_and_sound():
-    lamps = catalogue.lamp_parts()
+    lamps = built_in().lamps
     assert len(lamps) >= 90
     assert {p.form for p in lamps.values()} == set(get_args(catalogue.LampForm))
     assert {p.volts for p in lamps.values() if p.form == "strip"} == {5.0, 12.0}
@@ -373,33 +378,34 @@ def test_catalogue_is_large_and_sound():
     assert sum(bool(p.body) for p in lamps.values()) >= 12
     assert sum("white" in p.colour for p in lamps.values()) > 15 and len({p.colour for p in lamps.values()}) >= 9
     for part in lamps.values():
-        assert part.family in catalogue.families() and part.basis in ("typical", "measured")
+        assert part.family in built_in().families and part.basis in ("typical", "measured")
         assert 0 < part.beam_deg < 180 and part.rated_ma > 0 and part.axial_mcd > 0 and min(part.size_mm) > 0
-    for source in catalogue.sources().values():
+    for source in built_in().sources.values():
         if source.kind == "battery":
-            assert len(source.open_v) == len(catalogue.discharge_depths())
+            assert len(source.open_v) == len(built_in().depths)
             assert list(source.open_v) == sorted(source.open_v, reverse=True)
             assert source.cutoff_v <= source.open_v[-1] + 1e-9 and source.care
 
 
 def test_any_demo_plan_survives_every_lamp_part(demo):
-    for part in list(catalogue.lamp_parts())[::7]:
+    for part in list(built_in().lamps)[::7]:
         plan = edits.set_fields(demo, ["deck1.lamp.01"], part=part)
-        state = assess(plan).lamps["deck1.lamp.01"]
+        state = assess(plan, built_in()).lamps["deck1.lamp.01"]
         assert 0 < state.current_a <= state.rated_a * 1.001
 
 
 def test_sections_that_overlap_or_are_tiny():
     plan = Plan(
-        sections=(Section(id="s", name="S", box={"at": (0, 0, 0), "size": (0.01, 0.01, 0.01)}),), supply=Supply()
+        sections=(Section(id="s", name="S", box={"at": (0, 0, 0), "size": (0.01, 0.01, 0.01)}),),
+        feeds=(Feed(id="supply", supply=Supply()),),
     )
     plan = edits.add_lamp(plan, Lamp(id="l", part="chip-0402-red", at=(0.005, 0.005, 0.005)))
     section = plan.sections[0]
     plan, _ = edits.add_row(plan, section, "port", (0, 0), (1, 0), 3)
-    found = assess(plan)
+    found = assess(plan, built_in())
     assert all(math.isfinite(o.luminance_cd_m2) for o in found.openings.values())
 
 
 def test_a_view_of_a_plan_with_nothing_lit_is_dark():
     for plan in (Plan(), deck_plan(lamps=0), deck_plan(windows=0, lamps=0)):
-        assert scene_of(plan, assess(plan), "port") == ()
+        assert scene_of(plan, assess(plan, built_in()), "port") == ()

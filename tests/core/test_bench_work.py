@@ -11,18 +11,22 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from decks import deck_plan
-from gwiazda.core.assess import effort, fewest, realism
+from gwiazda.core.assess import effort
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.fit import axis_of, fit_of, gap_mm, needed_mm, smaller_parts
-from gwiazda.core.assess.lampwork import plain, worked
+from gwiazda.core.assess.lamp import realism
+from gwiazda.core.assess.lamp.fit import axis_of, fit_of, gap_mm, needed_mm, smaller_parts
+from gwiazda.core.assess.lamp.lampwork import plain, worked
+from gwiazda.core.assess.light import fewest
 from gwiazda.core.errors import PlanError
 from gwiazda.core.findings.rules import judge
 from gwiazda.core.light import sightline
 from gwiazda.core.light.tint import EDGES, transmission
-from gwiazda.core.parts.catalogue import lamp_parts
-from gwiazda.core.plan import edits, occupancy, patterns, shapes, views
+from gwiazda.core.parts.catalogue import built_in
+from gwiazda.core.plan import edits, shapes
+from gwiazda.core.plan.edits import occupancy, patterns, views
+from gwiazda.core.plan.gate import check_consistent
 from gwiazda.core.plan.lookup import find
-from gwiazda.core.plan.models import Box, Drawing, Lamp, Obstacle, Plan, View
+from gwiazda.core.plan.model import Box, Drawing, Lamp, Obstacle, Plan, View, altered
 
 
 def lamp(part: str = "round-5-warm-white", **fields) -> Lamp:
@@ -33,26 +37,29 @@ def lamp(part: str = "round-5-warm-white", **fields) -> Lamp:
 
 
 def test_a_sanded_dome_widens_dims_and_shortens():
-    before, after = worked(lamp()), worked(lamp(sanded=True))
+    before, after = worked(built_in(), lamp()), worked(built_in(), lamp(sanded=True))
     assert after.flux_lm == pytest.approx(0.85 * before.flux_lm)
     assert after.axial_cd < before.axial_cd / 10, "the spot is gone"
     assert 2 * math.degrees(math.acos(0.5 ** (1 / after.order))) == pytest.approx(110, abs=0.1)
     assert after.height_mm == pytest.approx(8.6 - 2.5)
-    flat = worked(lamp("chip-1206-warm-white", sanded=True))
+    flat = worked(built_in(), lamp("chip-1206-warm-white", sanded=True))
     assert flat.order == pytest.approx(1.0), "a beam that is wider already stays"
 
 
 def test_filing_takes_height_and_a_little_light():
-    assert worked(lamp(filed_mm=1.5)).height_mm == pytest.approx(7.1)
-    assert worked(lamp(filed_mm=1.5)).flux_lm == pytest.approx(0.95 * worked(lamp()).flux_lm)
-    assert worked(lamp(filed_mm=9.9, sanded=True)).height_mm == 0.3
+    assert worked(built_in(), lamp(filed_mm=1.5)).height_mm == pytest.approx(7.1)
+    assert worked(built_in(), lamp(filed_mm=1.5)).flux_lm == pytest.approx(0.95 * worked(built_in(), lamp()).flux_lm)
+    assert worked(built_in(), lamp(filed_mm=9.9, sanded=True)).height_mm == 0.3
 
 
 @pytest.mark.parametrize("tint", sorted(EDGES))
 def test_a_tint_takes_light_and_gives_colour(tint):
     passed = transmission(tint)
     assert passed.max() <= 0.9001 and passed.min() > 0
-    clear, tinted = worked(lamp("chip-1206-cool-white")), worked(lamp("chip-1206-cool-white", tint=tint))
+    clear, tinted = (
+        worked(built_in(), lamp("chip-1206-cool-white")),
+        worked(built_in(), lamp("chip-1206-cool-white", tint=tint)),
+    )
     assert tinted.flux_lm < clear.flux_lm
     channel = {"red": 0, "orange": 0, "yellow": 0, "green": 1, "blue": 2}[tint]
     assert np.argmax(tinted.rgb) == channel
@@ -61,12 +68,12 @@ def test_a_tint_takes_light_and_gives_colour(tint):
 
 def test_a_tinted_lamp_shows_in_the_assessment(deck):
     plan = edits.set_fields(deck, ["deck1.lamp.01"], tint="red")
-    rgb = assess(plan).lamps["deck1.lamp.01"].rgb
+    rgb = assess(plan, built_in()).lamps["deck1.lamp.01"].rgb
     assert rgb[0] > 3 and rgb[2] < 0.1
 
 
 def test_a_part_as_it_comes():
-    for part in lamp_parts().values():
+    for part in built_in().lamps.values():
         assert plain(part).axial_cd == pytest.approx(part.axial_mcd * 1e-3)
         assert plain(part).height_mm == part.size_mm[2]
 
@@ -76,45 +83,43 @@ def test_a_part_as_it_comes():
 
 def test_gap_is_the_box_less_what_is_kept(deck):
     section = deck.sections[0]
-    assert gap_mm(section, lamp()) == 19
+    assert gap_mm(built_in(), section, lamp()) == 19
     rib = Obstacle(id="rib", kind="rib", box=Box(at=(80, -5, 0), size=(4, 10, 3)), action="keep")
-    with_rib = section.model_copy(update={"obstacles": (rib,)})
-    assert gap_mm(with_rib, lamp()) == 16
-    assert gap_mm(with_rib, lamp(aim=(1.0, 0.0, 0.0))) == 165, "lamps that look along don't meet the rib"
-    cut = section.model_copy(update={"obstacles": (rib.model_copy(update={"action": "cut"}),)})
-    assert gap_mm(cut, lamp()) == 19
+    with_rib = altered(section, obstacles=(rib,))
+    assert gap_mm(built_in(), with_rib, lamp()) == 16
+    assert gap_mm(built_in(), with_rib, lamp(aim=(1.0, 0.0, 0.0))) == 165, "lamps that look along don't meet the rib"
+    cut = altered(section, obstacles=(altered(rib, action="cut"),))
+    assert gap_mm(built_in(), cut, lamp()) == 19
     across = Obstacle(id="b", box=Box(at=(60, -22, 0), size=(44, 44, 19)))
-    assert gap_mm(section.model_copy(update={"obstacles": (across,)}), lamp()) == 0
+    assert gap_mm(built_in(), altered(section, obstacles=(across,)), lamp()) == 0
 
 
 def test_fit_says_by_how_much_and_what_would_help():
     plan = deck_plan(lamps=0)
-    low = plan.sections[0].model_copy(update={"box": Box(at=(0, -22, 0), size=(165, 44, 7))})
+    low = altered(plan.sections[0], box=Box(at=(0, -22, 0), size=(165, 44, 7)))
     tall = lamp()
-    fit = fit_of(low, tall)
+    fit = fit_of(built_in(), low, tall)
     assert fit.needed_mm == pytest.approx(8.6 + 2.5 + 0.3) and fit.clearance_mm == pytest.approx(7 - 11.4)
     assert fit.notch_mm == pytest.approx(4.4) and fit.bows
-    smaller = smaller_parts(low, tall)
+    smaller = smaller_parts(built_in(), low, tall)
     assert smaller and all(needed_mm(p, p.size_mm[2]) <= 7 and p.colour == "warm white" for p in smaller)
     assert smaller[0].size_mm[2] == max(p.size_mm[2] for p in smaller)
-    beside = lamp().model_copy(update={"id": "m", "at": (83.0, 0.0, 9.0)})
-    assert fit_of(low, tall, (tall, beside)).touches == ("m",)
+    beside = altered(lamp(), id="m", at=(83.0, 0.0, 9.0))
+    assert fit_of(built_in(), low, tall, (tall, beside)).touches == ("m",)
     assert axis_of((0.1, -0.9, 0.2)) == 1
 
 
 def test_what_does_not_fit_is_found_and_settled(deck):
-    plan = edits.replace(
-        deck, {"deck1": deck.sections[0].model_copy(update={"box": Box(at=(0, -22, 10), size=(165, 44, 9))})}
-    )
+    plan = edits.replace(deck, {"deck1": altered(deck.sections[0], box=Box(at=(0, -22, 10), size=(165, 44, 9)))})
     plan = edits.set_fields(plan, ["deck1.lamp.01"], part="round-5-warm-white")
-    finding = next(f for f in judge(plan, assess(plan)) if f.rule == "does-not-fit")
+    finding = next(f for f in judge(plan, assess(plan, built_in())) if f.rule == "does-not-fit")
     assert "too thick" in finding.sentence and "bow" in finding.sentence
     for fix in finding.fixes:
         after = fix.edit(plan)
-        left = [f for f in judge(after, assess(after)) if f.rule == "does-not-fit"]
+        left = [f for f in judge(after, assess(after, built_in())) if f.rule == "does-not-fit"]
         assert not left or left[0].number > finding.number
     touching = edits.set_fields(deck, ["deck1.lamp.02"], at=find(deck, "deck1.lamp.01").at)
-    assert any(f.rule == "lamps-touch" for f in judge(touching, assess(touching)))
+    assert any(f.rule == "lamps-touch" for f in judge(touching, assess(touching, built_in())))
 
 
 # -- scale and realism -----------------------------------------------------------------------------------
@@ -134,10 +139,10 @@ def test_threshold_rises_with_the_background():
 
 def test_giants_are_found(demo):
     plan = edits.set_fields(demo, ["mast.masthead.01"], part="round-5-warm-white")
-    finding = next(f for f in judge(plan, assess(plan)) if f.rule == "out-of-scale")
+    finding = next(f for f in judge(plan, assess(plan, built_in())) if f.rule == "out-of-scale")
     assert "1 m across" in finding.sentence
     after = finding.fixes[0].edit(plan)
-    assert not any(f.rule == "out-of-scale" for f in judge(after, assess(after)))
+    assert not any(f.rule == "out-of-scale" for f in judge(after, assess(after, built_in())))
 
 
 # -- effort and fewest lamps -----------------------------------------------------------------------------
@@ -157,7 +162,7 @@ def test_fewest_lamps_are_enough_and_fewest():
     plan = deck_plan(lamps=0)
     for proposal in fewest.propose(plan, "deck1", wanted_cd_m2=60.0, evenness=0.9):
         taken = fewest.take(plan, "deck1", proposal)
-        state = assess(edits.set_drawer(taken, series="E96")).sections["deck1"]
+        state = assess(edits.set_drawer(taken, series="E96"), built_in()).sections["deck1"]
         assert state.evenness == pytest.approx(proposal.evenness, abs=1e-6)
         if proposal.good:
             assert state.evenness >= 0.9 and state.mean_cd_m2 == pytest.approx(60.0, rel=0.05)
@@ -178,7 +183,7 @@ def test_proposals_replace_only_their_own_section(demo):
     after = fewest.take(demo, "deck2", proposal)
     others = [p for p in demo.lamps if not p.id.startswith("deck2.lamp")]
     assert [p for p in after.lamps if not p.id.startswith("deck2.lamp")] == others
-    Plan.model_validate(after.model_dump())
+    check_consistent(after)
 
 
 # -- shapes ----------------------------------------------------------------------------------------------
@@ -189,12 +194,12 @@ def test_inner_boxes_of_shapes_lie_inside(shape, length, breadth, height):
     section = shapes.section_from_shape(Plan(), shape, length, breadth, height)
     for outline in section.outlines:
         hs, vs = [p[0] for p in outline.points], [p[1] for p in outline.points]
-        from gwiazda.core.plan.models import PLANES
+        from gwiazda.core.plan.frame import PLANES
 
         h, v, _ = PLANES[outline.side]
         assert min(hs) - 1e-6 <= section.box.at[h] and section.box.at[h] + section.box.size[h] <= max(hs) + 1e-6
         assert min(vs) - 1e-6 <= section.box.at[v] and section.box.at[v] + section.box.size[v] <= max(vs) + 1e-6
-    assert assess(edits.add_section(Plan(), section)).sections[section.id].area_m2 > 0
+    assert assess(edits.add_section(Plan(), section), built_in()).sections[section.id].area_m2 > 0
 
 
 def test_slivers_and_crossings_are_refused():
@@ -230,7 +235,7 @@ def test_grid_ring_and_the_other_side(deck):
     assert all(math.dist(find(plan, i).at, (165, 0, 9)) == pytest.approx(6) for i in ring)
     plan, copies = patterns.copy_to_other_side(plan, grid[:4])
     assert [find(plan, i).at[1] for i in copies] == [22.0] * 4 and all(find(plan, i).side == "port" for i in copies)
-    Plan.model_validate(plan.model_dump())
+    check_consistent(plan)
     for bad in (
         lambda: patterns.add_grid(deck, section, "port", (0, 0), (1, 1), 0, 3),
         lambda: patterns.add_ring(deck, section, "port", (0, 0), -1, 3),
@@ -277,10 +282,10 @@ def test_twins_are_found_and_parted(deck):
     plan = occupancy.fill(deck, [o.id for o in deck.openings], 0.5)
     plan, _ = patterns.copy_to_other_side(plan, [o.id for o in plan.openings])
     assert occupancy.twin_sections(plan) == ("deck1",)
-    finding = next(f for f in judge(plan, assess(plan)) if f.rule == "same-on-both-sides")
+    finding = next(f for f in judge(plan, assess(plan, built_in())) if f.rule == "same-on-both-sides")
     assert occupancy.twin_sections(finding.fixes[0].edit(plan)) == ()
-    lit = next(f for f in judge(deck, assess(deck)) if f.rule == "everything-lit")
-    assert not any(f.rule == "everything-lit" for f in judge(lit.fixes[0].edit(deck), assess(deck)))
+    lit = next(f for f in judge(deck, assess(deck, built_in())) if f.rule == "everything-lit")
+    assert not any(f.rule == "everything-lit" for f in judge(lit.fixes[0].edit(deck), assess(deck, built_in())))
 
 
 # -- views -----------------------------------------------------------------------------------------------

@@ -14,7 +14,7 @@ from scipy.special import wrightomega
 from gwiazda.core.circuit import diode, series
 from gwiazda.core.circuit.network import Diode, Network, Resistor, Source
 from gwiazda.core.errors import CircuitError
-from gwiazda.core.parts.catalogue import families
+from gwiazda.core.parts.catalogue import built_in
 
 WHITE = diode.parameters_from_points(3.10, 2.65, 10.0)
 
@@ -29,9 +29,9 @@ def test_worked_parameters_of_a_white_lamp():
     assert float(diode.forward_voltage(1.61e-3, *WHITE, 10.0)) == pytest.approx(2.697, abs=1e-3)
 
 
-@pytest.mark.parametrize("family", sorted(families()))
+@pytest.mark.parametrize("family", sorted(built_in().families))
 def test_each_family_goes_through_its_data_sheet_points(family):
-    f = families()[family]
+    f = built_in().families[family]
     n, is_a = diode.parameters_from_points(f.v20_v, f.v1_v, f.rs_ohm)
     assert float(diode.forward_voltage(0.020, n, is_a, f.rs_ohm)) == pytest.approx(f.v20_v, abs=1e-9)
     assert float(diode.forward_voltage(0.001, n, is_a, f.rs_ohm)) == pytest.approx(f.v1_v, abs=2e-4)
@@ -292,14 +292,13 @@ def test_large_networks_go_through_the_sparse_path():
 
 
 def test_numbers_of_a_junction_match_the_array_form():
-    from gwiazda.core.assess.wiring import forward_v, junctions
-    from gwiazda.core.parts.catalogue import lamp_parts
+    from gwiazda.core.assess.circuit.junctions import forward_v, junctions
 
-    for part in lamp_parts().values():
-        for j in junctions(part):
+    for part in built_in().lamps.values():
+        for j in junctions(built_in(), part):
             for amp in (1e-6, 1e-3, 0.02):
                 assert j.volts(amp) == pytest.approx(
                     float(diode.forward_voltage(amp, j.n, j.is_a, j.rs_ohm)), rel=1e-12
                 )
-    chip = junctions(lamp_parts()["chip-5050-warm-white"])
+    chip = junctions(built_in(), built_in().lamps["chip-5050-warm-white"])
     assert math.isclose(forward_v(chip, 0.06), 3.10, rel_tol=1e-3)

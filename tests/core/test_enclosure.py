@@ -16,7 +16,7 @@ from gwiazda.core.light import formfactors as ff
 from gwiazda.core.light.colour import white
 from gwiazda.core.light.glazing import Pane, hot_spot, pane_profile, stack
 from gwiazda.core.light.shadow import Baffle
-from gwiazda.core.parts.catalogue import built_in_lamps
+from gwiazda.core.parts.catalogue import built_in
 
 SIZE = st.floats(8.0, 200.0)
 REFLECTANCE = st.floats(0.0, 0.92)
@@ -276,7 +276,7 @@ def test_two_lamps_mix_by_their_light():
 
 @pytest.mark.parametrize("rgb", [(1.0, 0.05, 0.02), (0.02, 0.6, 0.1), (1.0, 0.8, 0.5), (0.05, 0.1, 1.0)])
 def test_recipes_come_near_the_wanted_colour_best_first(rgb):
-    lamps = {p.colour: p.spectrum for p in built_in_lamps().values()}
+    lamps = {p.colour: p.spectrum for p in built_in().lamps.values()}
     found = recipes.nearest(rgb, lamps)
     assert len(found) == 3 and len({r.lamp for r in found}) == 3
     assert found[0].apart < 0.08 and all(0 < r.kept <= 1 for r in found)

@@ -9,44 +9,44 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.fit import fit_of, half_sizes, touch
-from gwiazda.core.assess.lampwork import body_mm, rated_a, worked
-from gwiazda.core.assess.wiring import forward_v, junctions
+from gwiazda.core.assess.circuit.junctions import forward_v, junctions
+from gwiazda.core.assess.lamp.fit import fit_of, half_sizes, touch
+from gwiazda.core.assess.lamp.lampwork import body_mm, rated_a, worked
 from gwiazda.core.circuit import datasheet
 from gwiazda.core.errors import PlanError
 from gwiazda.core.exchange.report import shopping_csv
 from gwiazda.core.findings.rules import judge
-from gwiazda.core.parts.catalogue import lamp_parts
+from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.models import Box, Lamp, Plan, Section, Supply, Wanted
+from gwiazda.core.plan.model import Box, Feed, Lamp, Plan, Section, Supply, Wanted, altered
 
 
 def lit(part: str, supply: str = "adapter-12v-1a", **fields) -> Plan:
     section = Section(id="bay", name="Bay", box=Box(at=(-100, -20, 0), size=(200, 40, 30)))
     lamp = Lamp(id="bay.lamp.01", part=part, at=(0, 0, 25), wanted=Wanted(look="full"), **fields)
-    return Plan(sections=(section,), lamps=(lamp,), supply=Supply(part=supply))
+    return Plan(sections=(section,), lamps=(lamp,), feeds=(Feed(id="supply", supply=Supply(part=supply)),))
 
 
-@pytest.mark.parametrize("part", [p.id for p in lamp_parts().values() if p.form == "strip"])
+@pytest.mark.parametrize("part", [p.id for p in built_in().lamps.values() if p.form == "strip"])
 def test_a_strip_on_its_own_voltage_draws_about_its_rated_current(part):
-    p = lamp_parts()[part]
-    assert forward_v(junctions(p), p.rated_ma * 1e-3) == pytest.approx(p.volts, rel=0.12)
-    assert len(junctions(p)) == p.leds
+    p = built_in().lamps[part]
+    assert forward_v(junctions(built_in(), p), p.rated_ma * 1e-3) == pytest.approx(p.volts, rel=0.12)
+    assert len(junctions(built_in(), p)) == p.leds
 
 
 def test_units_of_a_strip_add_up():
     one, four = lit("strip-12v-60-warm-white"), lit("strip-12v-60-warm-white", units=4)
-    a, b = (assess(plan).lamps["bay.lamp.01"] for plan in (one, four))
+    a, b = (assess(plan, built_in()).lamps["bay.lamp.01"] for plan in (one, four))
     assert b.current_a == pytest.approx(4 * a.current_a, rel=1e-3)
     assert b.flux_lm == pytest.approx(4 * a.flux_lm, rel=1e-3)
-    assert rated_a(four.lamps[0]) == pytest.approx(0.080) and body_mm(four.lamps[0])[0] == 200
+    assert rated_a(built_in(), four.lamps[0]) == pytest.approx(0.080) and body_mm(built_in(), four.lamps[0])[0] == 200
     assert b.resistor_ohm == 0.0, "its own resistors are enough"
     assert a.current_a == pytest.approx(0.0181, abs=0.0025)
 
 
 def test_a_strip_on_too_little_is_dimmer_and_says_where_it_goes_dark():
     plan = lit("strip-12v-60-warm-white", "block-9v")
-    found = assess(plan)
+    found = assess(plan, built_in())
     state = found.lamps["bay.lamp.01"]
     assert 0 < state.share < 0.3
     (finding,) = [f for f in judge(plan, found) if f.rule == "under-volts"]
@@ -54,49 +54,51 @@ def test_a_strip_on_too_little_is_dimmer_and_says_where_it_goes_dark():
     dark = float(finding.sentence.rsplit("about ", 1)[1].split(" ")[0])
     assert 7.2 < dark < 8.2, "three junctions at a hundredth of their light"
     fixed = finding.fixes[0].edit(plan)
-    assert not [f for f in judge(fixed, assess(fixed)) if f.rule == "under-volts"]
+    assert not [f for f in judge(fixed, assess(fixed, built_in())) if f.rule == "under-volts"]
 
 
 def test_a_strip_too_long_for_its_section_loses_a_unit():
     plan = lit("strip-12v-60-warm-white", units=5)
-    fit = fit_of(plan.sections[0], plan.lamps[0])
+    fit = fit_of(built_in(), plan.sections[0], plan.lamps[0])
     assert fit.too_long_mm == pytest.approx(25)
-    finding = next(f for f in judge(plan, assess(plan)) if f.rule == "too-long")
+    finding = next(f for f in judge(plan, assess(plan, built_in())) if f.rule == "too-long")
     assert finding.fixes[0].edit(plan).lamps[0].units == 4
     # One that looks along lies across.
-    across = plan.lamps[0].model_copy(update={"aim": (1.0, 0.0, 0.0)})
-    assert half_sizes(across)[1] == 125
+    across = altered(plan.lamps[0], aim=(1.0, 0.0, 0.0))
+    assert half_sizes(built_in(), across)[1] == 125
 
 
 def test_a_rectified_lamp_loses_two_diodes():
-    p = lamp_parts()["wide-round-3-warm-white"]
-    assert len(junctions(p)) == 3
-    plain = forward_v(junctions(p._replace(rectified=False)), 0.01)
-    assert forward_v(junctions(p), 0.01) - plain == pytest.approx(2 * 0.70, abs=0.08)
-    assert assess(lit("wide-round-3-warm-white")).lamps["bay.lamp.01"].current_a == pytest.approx(0.0079, abs=0.001)
+    p = built_in().lamps["wide-round-3-warm-white"]
+    assert len(junctions(built_in(), p)) == 3
+    plain = forward_v(junctions(built_in(), p._replace(rectified=False)), 0.01)
+    assert forward_v(junctions(built_in(), p), 0.01) - plain == pytest.approx(2 * 0.70, abs=0.08)
+    assert assess(lit("wide-round-3-warm-white"), built_in()).lamps["bay.lamp.01"].current_a == pytest.approx(
+        0.0079, abs=0.001
+    )
 
 
 def test_a_flashing_lamp_draws_in_full_and_lasts_twice_as_long():
-    steady, flashing = lamp_parts()["round-5-red"], lamp_parts()["flash-5-red"]
+    steady, flashing = built_in().lamps["round-5-red"], built_in().lamps["flash-5-red"]
     assert flashing.duty == 0.5 and steady.duty == 1.0
-    a = assess(lit("flash-5-red", "block-9v"))
-    b = assess(lit("round-5-red", "block-9v"))
+    a = assess(lit("flash-5-red", "block-9v"), built_in())
+    b = assess(lit("round-5-red", "block-9v"), built_in())
     assert a.supply.draw_a == pytest.approx(b.supply.draw_a, rel=1e-6)
     assert a.supply.hours / b.supply.hours == pytest.approx(2.0, rel=0.1)
 
 
 def test_colours_of_one_body_share_its_place_and_are_bought_once():
     plan = lit("duo-3-red-green-red")
-    other = plan.lamps[0].model_copy(update={"id": "bay.lamp.02", "part": "duo-3-red-green-green"})
+    other = altered(plan.lamps[0], id="bay.lamp.02", part="duo-3-red-green-green")
     both = edits.add_lamp(plan, other)
     assert not touch(*both.lamps)
-    found = assess(both)
+    found = assess(both, built_in())
     assert not [f for f in judge(both, found) if f.rule == "lamps-touch"]
     assert (
         next(line for line in shopping_csv(both, found).splitlines() if line.startswith("lamp")).split(",")[-2] == "1"
     )
-    twice = edits.add_lamp(plan, other.model_copy(update={"part": "round-3-red"}))
-    assert [f.rule for f in judge(twice, assess(twice)) if f.rule == "lamps-touch"]
+    twice = edits.add_lamp(plan, altered(other, part="round-3-red"))
+    assert [f.rule for f in judge(twice, assess(twice, built_in())) if f.rule == "lamps-touch"]
 
 
 @given(st.floats(1.5, 5.0), st.floats(-45, -25), st.floats(0.5, 15.0))
@@ -120,4 +122,4 @@ def test_points_that_make_no_diode_are_refused(points, words):
 
 def test_worked_light_of_a_strip_counts_all_its_units():
     lamp = lit("strip-5v-60-red", units=3).lamps[0]
-    assert worked(lamp).flux_lm == pytest.approx(3 * worked(lamp.model_copy(update={"units": 1})).flux_lm)
+    assert worked(built_in(), lamp).flux_lm == pytest.approx(3 * worked(built_in(), altered(lamp, units=1)).flux_lm)

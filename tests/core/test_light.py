@@ -13,7 +13,7 @@ from scipy.special import erf
 
 from gwiazda.core.light import cavity, colour, glare, night, photometry, raster, render, tone
 from gwiazda.core.light.night import Layer, NightPicture
-from gwiazda.core.parts.catalogue import glazings, lamp_parts
+from gwiazda.core.parts.catalogue import built_in
 
 
 def test_beam_of_120_degrees_is_lambertian():
@@ -57,7 +57,7 @@ def test_mean_reflectance_lies_between(lining, pane, share):
 
 
 def test_mist_coats_multiply():
-    table = glazings()
+    table = built_in().glazings
     for n in range(1, 6):
         assert table[f"mist-{n}"].transmittance == pytest.approx(0.72**n, abs=1e-6)
         assert table[f"mist-{n}"].reflectance == pytest.approx(0.9 * (1 - 0.72**n), abs=1e-6)
@@ -81,14 +81,14 @@ def test_black_body_chromaticity_of_illuminant_a():
     assert colour.planck_xy(2855.5) == pytest.approx([0.4476, 0.4074], abs=5e-4)
 
 
-@pytest.mark.parametrize("part", [p.id for p in lamp_parts().values()])
+@pytest.mark.parametrize("part", [p.id for p in built_in().lamps.values()])
 def test_lamp_colours_have_unit_luminance(part):
-    rgb = np.array(colour.linear_srgb(colour.spectrum_of(lamp_parts()[part].spectrum)))
+    rgb = np.array(colour.linear_srgb(colour.spectrum_of(built_in().lamps[part].spectrum)))
     assert rgb @ colour.LUMINANCE == pytest.approx(1.0) and (rgb >= 0).all()
 
 
 def test_lamp_hues_are_what_they_are_called():
-    hue = {p.colour: colour.linear_srgb(colour.spectrum_of(p.spectrum)) for p in lamp_parts().values()}
+    hue = {p.colour: colour.linear_srgb(colour.spectrum_of(p.spectrum)) for p in built_in().lamps.values()}
     assert np.argmax(hue["red"]) == 0 and np.argmax(hue["green"]) == 1 and np.argmax(hue["blue"]) == 2
     assert hue["warm white"][0] / hue["warm white"][2] > hue["neutral white"][0] / hue["neutral white"][2] > 1.2
     assert hue["amber"][1] > hue["orange"][1] > hue["red"][1]
@@ -125,6 +125,20 @@ def test_spread_keeps_the_light_and_matches_a_convolution():
     )
     assert np.abs(found - expected).max() < 0.08
     assert found.sum() == pytest.approx(10.0 * 12 * 11, rel=1e-3)
+
+
+@given(
+    st.floats(0.6, 200.0), st.floats(-20.0, 320.0), st.floats(0.03, 50.0), st.sampled_from(["along", "down"])
+)  # fmt: skip
+def test_a_blurred_slab_is_its_closed_form_at_any_width(sigma, low, wide, way):
+    """However its blur is worked out, and wherever it lies between the pixels or beyond the picture's edge."""
+    edges, ends = (np.array([low]), np.array([low + wide])), (np.array([-9e3]), np.array([9e3]))
+    args = (*edges, *ends, 300, 5) if way == "along" else (*ends, *edges, 5, 300)
+    found = glare.spread(*args[:4], np.ones(1), np.array([sigma]), np.ones(1), *args[4:])
+    line = found[2] if way == "along" else found[:, 2]
+    x = np.arange(300) + 0.5
+    exact = 0.5 * (erf((x - low) / sigma / 2**0.5) - erf((x - low - wide) / sigma / 2**0.5))
+    np.testing.assert_allclose(line, exact, atol=0.01 * erf(wide / 2 / sigma / 2**0.5))
 
 
 @given(st.lists(st.tuples(st.floats(0, 60), st.floats(0, 40), st.floats(0.1, 9)), min_size=1, max_size=7))

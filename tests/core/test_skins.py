@@ -8,23 +8,25 @@ import numpy as np
 import pytest
 
 from decks import deck_plan
-from gwiazda.core.assess import compare, leaks, panes
+from gwiazda.core.parts.catalogue import built_in
+from gwiazda.core.assess.light import compare, leaks, panes
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.cavities import Cavity, baffles_of, cavity_of, pane_of
-from gwiazda.core.assess.joints import covered_faces
-from gwiazda.core.assess.lighting import joints_in, rooms_of
-from gwiazda.core.assess.scene import scene_of
-from gwiazda.core.assess.skin import outside_reflectance, skin_density, skin_of
+from gwiazda.core.assess.light.cavities import Cavity, baffles_of, cavity_of, pane_of
+from gwiazda.core.assess.light.joints import covered_faces
+from gwiazda.core.assess.light.lighting import joints_in, rooms_of
+from gwiazda.core.assess.light.scene import scene_of
+from gwiazda.core.assess.light.skin import outside_reflectance, skin_density, skin_of
 from gwiazda.core.errors import PlanError
-from gwiazda.core.exchange.coats_json import coats_from_json, coats_to_json
+from gwiazda.core.workshop.coats_json import coats_from_json, coats_to_json
 from gwiazda.core.exchange.report import as_dict
 from gwiazda.core.findings.rules import judge
-from gwiazda.core.light.leak import visible_luminance
+from gwiazda.core.light.visibility import visible_luminance
 from gwiazda.core.parts import catalogue
 from gwiazda.core.parts.catalogue import Coat
-from gwiazda.core.plan import edits, skins, twins
+from gwiazda.core.plan import edits
+from gwiazda.core.plan.edits import skins, twins
 from gwiazda.core.plan.lookup import opening_of, section_of
-from gwiazda.core.plan.models import Box, Lamp, Obstacle, Opening, Plan, Section, TintCoat
+from gwiazda.core.plan.model import Box, Lamp, Obstacle, Opening, Plan, Section, TintCoat, altered
 from gwiazda.core.plan.storage import plan_from_json, plan_to_json
 
 
@@ -33,7 +35,7 @@ def tight(plan: Plan, coats: int = 2) -> Plan:
 
 
 def worst(plan: Plan, kind: str = "wall") -> float:
-    return max((x.times for x in assess(plan).leaks if x.kind == kind), default=0.0)
+    return max((x.times for x in assess(plan, built_in()).leaks if x.kind == kind), default=0.0)
 
 
 # -- layers -----------------------------------------------------------------------------------------------
@@ -42,12 +44,12 @@ def worst(plan: Plan, kind: str = "wall") -> float:
 def test_layers_run_from_inside_out_and_their_densities_add():
     plan = skins.add_coats(tight(deck_plan()), "deck1", "inside", "silver", 1)
     plan = skins.add_coats(plan, "deck1", "outside", "grey-primer", 2)
-    layers = skin_of(section_of(plan, "deck1"), "light-grey")
+    layers = skin_of(built_in(), section_of(plan, "deck1"), "light-grey")
     assert [(x.where, x.id) for x in layers] == [
         ("lining", "flat-white"), ("inside", "silver"), ("inside", "flat-black"), ("plastic", "light-grey"), ("outside", "grey-primer"),
     ]  # fmt: skip
-    assert skin_density(section_of(plan, "deck1"), "light-grey") == pytest.approx(0.7 + 1.2 + 3.2 + 0.66 + 1.0)
-    assert outside_reflectance(section_of(plan, "deck1"), "light-grey") == pytest.approx(0.4)
+    assert skin_density(built_in(), section_of(plan, "deck1"), "light-grey") == pytest.approx(0.7 + 1.2 + 3.2 + 0.66 + 1.0)
+    assert outside_reflectance(built_in(), section_of(plan, "deck1"), "light-grey") == pytest.approx(0.4)
 
 
 def test_coats_are_added_taken_and_put_in_another_order():
@@ -69,22 +71,22 @@ def test_every_coat_takes_its_density_off_the_leak():
 
 def test_the_findings_offer_what_makes_it_tight():
     plan = deck_plan()
-    finding = next(f for f in judge(plan, assess(plan)) if f.rule == "leak-wall")
+    finding = next(f for f in judge(plan, assess(plan, built_in())) if f.rule == "leak-wall")
     assert finding.severity == "stop" and finding.station == "block" and "Deck 1" in finding.sentence
     for fix in finding.fixes:
         after = fix.edit(plan)
-        left = finding.measure(assess(after))
+        left = finding.measure(assess(after, built_in()))
         assert left < finding.number
         if "black coats" in fix.label or "Dim" in fix.label:
-            assert not [f for f in judge(after, assess(after)) if f.rule == "leak-wall"], fix.label
+            assert not [f for f in judge(after, assess(after, built_in())) if f.rule == "leak-wall"], fix.label
 
 
 def test_a_patch_hides_what_lies_behind_it():
     plan = tight(deck_plan(), 1)
     section = section_of(plan, "deck1")
-    before = {x.face: x.times for x in assess(plan).leaks}
+    before = {x.face: x.times for x in assess(plan, built_in()).leaks}
     plan = skins.add_patch(plan, "deck1", "top", (0.0, 0.0), (section.box.size[0], section.box.size[1]), "foil-tape")
-    after = {x.face: x.times for x in assess(plan).leaks}
+    after = {x.face: x.times for x in assess(plan, built_in()).leaks}
     assert "top" in before and "top" not in after and after["port"] == pytest.approx(before["port"])
     patch = section_of(plan, "deck1").patches[0]
     assert section_of(skins.drop_patch(plan, "deck1", patch.id), "deck1").patches == ()
@@ -97,27 +99,27 @@ def test_a_seam_glows_until_it_is_bridged_and_a_wider_one_more():
     narrow = worst(plan, "seam")
     wide = worst(skins.set_seam(plan, "deck1", "deck1.seam.01", gap_mm=0.1), "seam")
     assert wide / narrow == pytest.approx(5.0, rel=1e-3) and narrow > 1
-    finding = next(f for f in judge(plan, assess(plan)) if f.rule == "leak-seam")
+    finding = next(f for f in judge(plan, assess(plan, built_in())) if f.rule == "leak-seam")
     assert "seam round the roof" in finding.sentence
     bridged = finding.fixes[0].edit(plan)
-    assert not [f for f in judge(bridged, assess(bridged)) if f.rule == "leak-seam"]
+    assert not [f for f in judge(bridged, assess(bridged, built_in())) if f.rule == "leak-seam"]
     assert section_of(skins.drop_seam(plan, "deck1", "deck1.seam.01"), "deck1").seams == ()
     # It is seen from the sides, along the upper edge of the wall.
-    tall = [p for light in scene_of(plan, assess(plan), "port") for p in light.panes if p[3] - p[2] < 0.03]
+    tall = [p for light in scene_of(plan, assess(plan, built_in()), "port") for p in light.panes if p[3] - p[2] < 0.03]
     assert tall and all(-19.1 < p[2] < -18.9 for p in tall)
 
 
 def test_a_ring_around_a_dark_lens_is_found_and_set_in_paste():
     plan = edits.set_fields(tight(deck_plan()), ["deck1.window.05"], lit=0.0, gap_mm=0.1)
-    finding = next(f for f in judge(plan, assess(plan)) if f.rule == "leak-ring")
+    finding = next(f for f in judge(plan, assess(plan, built_in())) if f.rule == "leak-ring")
     assert finding.subject == "deck1.window.05"
     done = finding.fixes[0].edit(plan)
-    assert not [f for f in judge(done, assess(done)) if f.rule == "leak-ring"]
+    assert not [f for f in judge(done, assess(done, built_in())) if f.rule == "leak-ring"]
 
 
 def test_leaks_show_on_the_night_side_as_the_numbers_say():
     plan = tight(deck_plan(), 1)
-    found = assess(plan)
+    found = assess(plan, built_in())
     port = next(x for x in found.leaks if x.id == "deck1:port")
     windows = {(round(-o.at[0] - 1.5, 3), round(-o.at[0] + 1.5, 3)) for o in plan.openings}
     walls = [
@@ -128,13 +130,13 @@ def test_leaks_show_on_the_night_side_as_the_numbers_say():
     ]
     assert max(v for _, v in walls) == pytest.approx(port.luminance_cd_m2, rel=1e-6)
     assert port.times == pytest.approx(port.luminance_cd_m2 / visible_luminance(found.hull_cd_m2), rel=1e-6)
-    bare = sum(len(light.panes) for light in scene_of(tight(deck_plan(), 3), assess(tight(deck_plan(), 3)), "port"))
+    bare = sum(len(light.panes) for light in scene_of(tight(deck_plan(), 3), assess(tight(deck_plan(), 3), built_in()), "port"))
     assert bare == len(plan.openings)
 
 
 def test_names_of_leaks_and_the_report():
     plan = deck_plan()
-    found = assess(plan)
+    found = assess(plan, built_in())
     assert leaks.place_name(plan, found.leaks[0]).startswith("Deck 1, ")
     data = json.loads(json.dumps(as_dict(plan, found, judge(plan, found))))
     assert data["leaks"][0]["times"] >= data["leaks"][-1]["times"] > 0
@@ -145,7 +147,7 @@ def test_names_of_leaks_and_the_report():
 def test_unknown_coats_and_diffusers_are_named():
     plan = skins.add_coats(deck_plan(), "deck1", "inside", "moonshine", 1)
     plan = edits.set_fields(plan, ["deck1"], soften=("gauze",))
-    words = " ".join(f.sentence for f in judge(plan, assess(plan)) if f.rule == "unknown-part")
+    words = " ".join(f.sentence for f in judge(plan, assess(plan, built_in())) if f.rule == "unknown-part")
     assert "moonshine" in words and "gauze" in words and "flat-black" in words
 
 
@@ -170,11 +172,11 @@ def two(hole: bool = True, lamps: bool = True) -> Plan:
 
 
 def test_a_hole_lights_the_section_next_door_for_free():
-    found = assess(two())
+    found = assess(two(), built_in())
     own, free = found.openings["fore.w"].luminance_cd_m2, found.openings["aft.w"].luminance_cd_m2
     assert 0.005 * own < free < 0.5 * own
     assert found.sections["aft"].spill_cd_m2 == pytest.approx(free)
-    assert assess(two(hole=False)).openings["aft.w"].luminance_cd_m2 == 0.0
+    assert assess(two(hole=False), built_in()).openings["aft.w"].luminance_cd_m2 == 0.0
     assert not [f for f in judge(two(), found) if f.rule == "leak-next-door"], (
         "a window without lamps of its own is meant to be lit so"
     )
@@ -184,11 +186,11 @@ def test_a_hole_lights_the_section_next_door_for_free():
 def test_light_through_a_hole_is_not_made_of_nothing():
     """What both sections swallow and let out is what the lamp gives."""
     plan = two()
-    found = assess(plan)
-    rooms = rooms_of(plan.sections, plan.openings, plan.lamps, plan.kit.plastic)
-    joints = joints_in(plan.sections, plan.openings, plan.kit.plastic)
+    found = assess(plan, built_in())
+    rooms = rooms_of(built_in(), plan.sections, plan.openings, plan.lamps, plan.kit.plastic)
+    joints = joints_in(built_in(), plan.sections, plan.openings, plan.kit.plastic)
     flux = found.lamps["fore.l"].flux_lm
-    from gwiazda.core.assess.rooms import spill_of
+    from gwiazda.core.assess.light.rooms import spill_of
 
     spill = spill_of(rooms, joints, {"fore.l": np.array([flux])}, 1)
     swallowed = 0.0
@@ -208,11 +210,11 @@ def test_bare_walls_let_light_through_into_a_neighbour_with_other_lamps():
     plan = two(hole=False)
     plan = edits.set_fields(plan, ["fore", "aft"], inside=(), lining="bare", wall_mm=0.6)
     plan = edits.add_lamp(plan, Lamp(id="aft.l", part="chip-0402-red", at=(-30, 0, 19), wanted={"cd_m2": 0.2}))
-    found = assess(plan)
+    found = assess(plan, built_in())
     leak = next(x for x in found.leaks if x.kind == "next door")
     assert leak.subject == "aft.w"
     finding = next(f for f in judge(plan, found) if f.rule == "leak-next-door")
-    assert not [x for x in assess(finding.fixes[0].edit(plan)).leaks if x.kind == "next door"]
+    assert not [x for x in assess(finding.fixes[0].edit(plan), built_in()).leaks if x.kind == "next door"]
     key = {light.channel for light in scene_of(plan, found, "port") if len(light.panes)}
     assert key == {"fore", "aft"}
 
@@ -221,12 +223,12 @@ def test_parts_of_a_wall_that_another_section_stands_against_are_not_seen():
     plan = two()
     assert set(covered_faces(plan.sections)) == {("fore", 0), ("aft", 1)}
     bare = edits.set_fields(plan, ["fore", "aft"], inside=())
-    assert "stern" not in {x.face for x in assess(bare).leaks if x.section == "fore"}
+    assert "stern" not in {x.face for x in assess(bare, built_in()).leaks if x.section == "fore"}
 
 
 def test_a_hole_into_a_section_that_is_gone_goes_with_it():
     plan = edits.delete(two(), ["aft"])
-    assert [o.id for o in plan.openings] == ["fore.w"] and assess(plan).openings["fore.w"].luminance_cd_m2 > 0
+    assert [o.id for o in plan.openings] == ["fore.w"] and assess(plan, built_in()).openings["fore.w"].luminance_cd_m2 > 0
     with pytest.raises(PlanError):
         edits.set_fields(two(), ["fore.w"], tints=({"colour": "mauve"},))
 
@@ -237,14 +239,14 @@ def test_a_hole_into_a_section_that_is_gone_goes_with_it():
 def test_a_cavity_is_kept_while_nothing_that_light_depends_on_changes():
     plan = deck_plan()
     section, openings = plan.sections[0], plan.openings
-    first = cavity_of(section, openings, ())
+    first = cavity_of(built_in(), section, openings, ())
     named = edits.set_fields(plan, ["deck1"], name="Another", wall_mm=2.0)
     tinted = edits.set_fields(plan, ["deck1.window.03"], tints=(TintCoat(colour="red"),))
-    assert cavity_of(named.sections[0], named.openings, ()) is first
-    assert cavity_of(tinted.sections[0], tinted.openings, ()) is first
+    assert cavity_of(built_in(), named.sections[0], named.openings, ()) is first
+    assert cavity_of(built_in(), tinted.sections[0], tinted.openings, ()) is first
     black = edits.set_fields(plan, ["deck1"], lining="flat-black")
-    assert cavity_of(black.sections[0], black.openings, ()) is not first
-    assert cavity_of(section, openings, ()) is first, "what was before an edit is kept for its undo"
+    assert cavity_of(built_in(), black.sections[0], black.openings, ()) is not first
+    assert cavity_of(built_in(), section, openings, ()) is first, "what was before an edit is kept for its undo"
 
 
 def test_a_kept_bulkhead_shades_and_a_cut_one_does_not():
@@ -252,9 +254,9 @@ def test_a_kept_bulkhead_shades_and_a_cut_one_does_not():
     wall = Obstacle(id="deck1.bulkhead.01", box=Box(at=(80, -22, 0), size=(1, 44, 19)))
     light = {}
     for action in ("cut", "keep"):
-        walled = edits.set_fields(plan, ["deck1"], obstacles=(wall.model_copy(update={"action": action}),))
-        light[action] = assess(walled).openings
-        assert len(baffles_of(walled.sections[0], 0.88)) == (action == "keep")
+        walled = edits.set_fields(plan, ["deck1"], obstacles=(altered(wall, action=action),))
+        light[action] = assess(walled, built_in()).openings
+        assert len(baffles_of(built_in(), walled.sections[0], 0.88)) == (action == "keep")
     assert light["keep"]["deck1.window.24"].luminance_cd_m2 < 0.05 * light["cut"]["deck1.window.24"].luminance_cd_m2
     assert light["keep"]["deck1.window.01"].luminance_cd_m2 > 0
 
@@ -267,21 +269,21 @@ def test_many_obstacles_are_reckoned_with_the_largest_first():
     plan = edits.set_fields(deck_plan(lamps=2), ["deck1"], obstacles=ribs)
     sheets = baffles_of(plan.sections[0], 0.88)
     assert len(sheets) == 12 and all(s.axis == 0 for s in sheets)
-    found = assess(plan, cells=150)
+    found = assess(plan, built_in(), cells=150)
     assert all(np.isfinite(o.luminance_cd_m2) and o.luminance_cd_m2 > 0 for o in found.openings.values())
 
 
 def test_windows_off_their_wall_and_larger_than_it_still_give_a_result():
     plan = edits.set_fields(deck_plan(), ["deck1.window.01"], width_mm=400.0, height_mm=60.0)
     plan = edits.set_fields(plan, ["deck1.window.02"], at=(500.0, 22.0, 9.0))
-    found = assess(plan)
+    found = assess(plan, built_in())
     assert all(np.isfinite(o.luminance_cd_m2) and o.luminance_cd_m2 >= 0 for o in found.openings.values())
     assert {f.subject for f in judge(plan, found) if f.rule == "off-its-face"} == {"deck1.window.01", "deck1.window.02"}
 
 
 def test_black_everywhere_is_dark_and_no_trouble():
     plan = edits.set_fields(tight(deck_plan()), ["deck1"], lining="flat-black", glazing="open")
-    found = assess(plan)
+    found = assess(plan, built_in())
     assert found.sections["deck1"].mean_cd_m2 >= 0 and np.isfinite(found.sections["deck1"].hot_spot)
     assert Cavity(plan.sections[0], (), (), ()).box.reflectance.max() == pytest.approx(0.04)
 
@@ -290,7 +292,7 @@ def test_a_strip_lights_more_evenly_than_a_chip_of_its_light():
     def evenness(part: str, units: int = 1) -> float:
         plan = deck_plan(lamps=0)
         plan = edits.add_lamp(plan, Lamp(id="deck1.l", part=part, at=(82, 0, 17), units=units, wanted={"cd_m2": 20.0}))
-        return assess(plan).sections["deck1"].evenness
+        return assess(plan, built_in()).sections["deck1"].evenness
 
     assert evenness("strip-12v-60-warm-white", 3) > evenness("chip-1206-warm-white") + 0.1
 
@@ -300,12 +302,12 @@ def test_a_strip_lights_more_evenly_than_a_chip_of_its_light():
 
 def test_the_picture_of_a_pane_agrees_with_what_is_said_of_it():
     plan = deck_plan()
-    found = assess(plan)
+    found = assess(plan, built_in())
     picture = panes.picture_of(plan, found, "deck1.window.12")
     assert picture.cd_m2.shape == (panes.POINTS, panes.POINTS)
     assert float(picture.cd_m2.mean()) == pytest.approx(found.openings["deck1.window.12"].luminance_cd_m2, rel=0.02)
     dark = edits.set_fields(plan, ["deck1.window.12"], lit=0.0)
-    assert panes.picture_of(dark, assess(dark), "deck1.window.12") is None
+    assert panes.picture_of(dark, assess(dark, built_in()), "deck1.window.12") is None
     assert panes.picture_of(plan, found, "nowhere") is None
 
 
@@ -313,11 +315,11 @@ def test_a_lamp_in_plain_sight_is_a_hot_spot_and_offers_hide_it():
     plan = edits.set_fields(deck_plan(lamps=1), ["deck1"], glazing="clear")
     at = opening_of(plan, "deck1.window.06").at
     plan = edits.set_fields(plan, ["deck1.lamp.01"], at=(at[0], 0.0, at[2]), aim=(0.0, 1.0, 0.0))
-    found = assess(plan)
+    found = assess(plan, built_in())
     assert found.openings["deck1.window.06"].sight == "deck1.lamp.01"
     finding = next(f for f in judge(plan, found) if f.rule == "hot-spot")
     assert finding.subject == "deck1.window.06" and "plain sight" in finding.sentence
-    after = [finding.measure(assess(fix.edit(plan))) for fix in finding.fixes]
+    after = [finding.measure(assess(fix.edit(plan), built_in())) for fix in finding.fixes]
     assert min(after) < 2.5 and min(after) < finding.number
     discs = [light for light in scene_of(plan, found, "port") if len(light.discs)]
     assert discs and max(float(light.disc_cd_m2.max()) for light in discs) > 10 * found.sections["deck1"].mean_cd_m2
@@ -325,19 +327,19 @@ def test_a_lamp_in_plain_sight_is_a_hot_spot_and_offers_hide_it():
 
 def test_tints_take_light_and_colour_the_night():
     plan = edits.set_fields(deck_plan(), ["deck1.window.05"], tints=(TintCoat(colour="red", coats=2),))
-    plain, red = assess(deck_plan()).openings, assess(plan).openings
+    plain, red = assess(deck_plan(), built_in()).openings, assess(plan, built_in()).openings
     kept = red["deck1.window.05"].luminance_cd_m2 / plain["deck1.window.05"].luminance_cd_m2
-    seen = panes.swatches_of(plan, assess(plan), opening_of(plan, "deck1.window.05"))
+    seen = panes.swatches_of(plan, assess(plan, built_in()), opening_of(plan, "deck1.window.05"))
     assert kept == pytest.approx(seen.kept, rel=0.02) and kept < 0.5
     assert seen.dark[0][0] > 2 * seen.dark[0][2] and seen.richness > 0.9
     assert seen.room[1] > seen.dark[1]
-    colours = {light.rgb for light in scene_of(plan, assess(plan), "port")}
+    colours = {light.rgb for light in scene_of(plan, assess(plan, built_in()), "port")}
     assert len(colours) == 2
 
 
 def test_linings_side_by_side_and_the_fewest_coats():
     plan = deck_plan()
-    found = assess(plan)
+    found = assess(plan, built_in())
     rows = {r.lining: r for r in compare.compare_linings(plan, found, "deck1")}
     assert rows["flat-white"].mean_cd_m2 == pytest.approx(found.sections["deck1"].mean_cd_m2, rel=1e-3)
     assert rows["flat-white"].mean_cd_m2 > rows["silver"].mean_cd_m2 > rows["flat-black"].mean_cd_m2
@@ -352,11 +354,11 @@ def test_linings_side_by_side_and_the_fewest_coats():
 
 def test_glazing_with_a_diffuser_behind_it():
     plan = edits.set_fields(deck_plan(), ["deck1"], glazing="clear", soften=("vellum",))
-    pane = pane_of(plan.openings[0], plan.sections[0])
+    pane = pane_of(built_in(), plan.openings[0], plan.sections[0])
     assert pane.scattered == pytest.approx(0.95) and pane.transmittance == pytest.approx(0.9 * 0.55 / (1 - 0.08 * 0.4))
-    own = plan.openings[0].model_copy(update={"soften": ()})
-    assert pane_of(own, plan.sections[0]).scattered == 0.0
-    assert pane_of(own.model_copy(update={"glazing": "mirror"}), plan.sections[0]).transmittance == 0.0
+    own = altered(plan.openings[0], soften=())
+    assert pane_of(built_in(), own, plan.sections[0]).scattered == 0.0
+    assert pane_of(built_in(), altered(own, glazing="mirror"), plan.sections[0]).transmittance == 0.0
 
 
 def test_patches_and_seams_are_mirrored_with_their_section():
@@ -380,7 +382,7 @@ def test_own_coats_go_out_and_come_in():
     try:
         catalogue.set_own_coats({"my-lid": own})
         plan = skins.add_coats(deck_plan(), "deck1", "inside", "my-lid", 2)
-        assert skin_of(section_of(plan, "deck1"), "light-grey")[1].density == pytest.approx(2.84)
+        assert skin_of(built_in(), section_of(plan, "deck1"), "light-grey")[1].density == pytest.approx(2.84)
     finally:
         catalogue.set_own_coats({})
 
@@ -402,11 +404,11 @@ def test_bad_own_coats_are_refused_with_their_row(text, words):
 def test_one_face_lined_otherwise_changes_its_light_and_its_leak():
     plan = tight(deck_plan(), 1)
     black = skins.line_face(plan, "deck1", "bottom", "flat-black")
-    assert assess(black).sections["deck1"].reflectance < assess(plan).sections["deck1"].reflectance
-    needed = {k: assess(p).rungs["deck1.lamp.01"].wanted_a for k, p in (("white", plan), ("black", black))}
+    assert assess(black, built_in()).sections["deck1"].reflectance < assess(plan, built_in()).sections["deck1"].reflectance
+    needed = {k: assess(p, built_in()).rungs["deck1.lamp.01"].wanted_a for k, p in (("white", plan), ("black", black))}
     assert needed["black"] > 1.2 * needed["white"], "a floor that swallows light costs current"
     silver = skins.line_face(plan, "deck1", "top", "silver")
-    times = {x.face: x.times for x in assess(silver).leaks}
+    times = {x.face: x.times for x in assess(silver, built_in()).leaks}
     assert times["top"] < 0.1 * times["port"]
     assert skins.line_face(silver, "deck1", "top", "") == plan
     assert plan_from_json(plan_to_json(silver).encode(), "x") == silver
@@ -417,4 +419,4 @@ def test_one_face_lined_otherwise_changes_its_light_and_its_leak():
         == "stern"
     )
     odd = skins.line_face(plan, "deck1", "bow", "velvet")
-    assert any("velvet" in f.sentence for f in judge(odd, assess(odd)))
+    assert any("velvet" in f.sentence for f in judge(odd, assess(odd, built_in())))

@@ -17,7 +17,7 @@ import pytest
 
 from gwiazda.core.errors import PlanFileError
 from gwiazda.core.plan import edits, storage
-from gwiazda.core.plan.models import Plan
+from gwiazda.core.plan.model import Plan
 from gwiazda.core.plan.storage import PlanFile, load, save
 from gwiazda.demos import path_of
 
@@ -223,7 +223,7 @@ def test_a_place_that_can_t_be_written(tmp_path):
 KILLER = """
 import itertools, os, signal, sys, time
 from gwiazda.core.plan import storage
-from gwiazda.core.plan.models import Kit
+from gwiazda.core.plan.model import Kit
 path = sys.argv[1]
 file = storage.load(path)
 for kill in range(80):
@@ -231,7 +231,7 @@ for kill in range(80):
     if child == 0:
         for i in itertools.count():
             kit = Kit(name=f"Round {kill}.{i}", scale=200)
-            storage.save(storage.PlanFile(file.plan.model_copy(update={"kit": kit}), file.pictures), path)
+            storage.save(storage.PlanFile(file.plan.MCOPY({"kit": kit}), file.pictures), path)
     # From before the first save to some saves later, in uneven steps.
     time.sleep(0.0013 * (kill * 7 % 40))
     os.kill(child, signal.SIGKILL)

@@ -7,7 +7,8 @@ from PySide6.QtCore import QPoint, QPointF, Qt
 
 from gwiazda.core.assess.assessment import assess
 from gwiazda.core.findings.rules import judge
-from gwiazda.core.plan.models import to_sheet
+from gwiazda.core.parts.catalogue import built_in
+from gwiazda.core.plan.frame import to_sheet
 from gwiazda.core.plan.storage import PlanFile, load
 from gwiazda.demos import path_of
 from gwiazda.desktop.application import make_application
@@ -110,9 +111,11 @@ def tidy() -> PlanFile:
     """The demo with its leak, its hot spot and its dark row settled: nothing is left for offers to reckon."""
     file = load(path_of())
     plan = file.plan
-    while findings := judge(plan, assess(plan)):
+    while findings := judge(plan, assess(plan, built_in())):
         rules = len(findings)
-        plan = next(after for fix in findings[0].fixes if len(judge(after := fix.edit(plan), assess(after))) < rules)
+        plan = next(
+            after for fix in findings[0].fixes if len(judge(after := fix.edit(plan), assess(after, built_in()))) < rules
+        )
     return PlanFile(plan, file.pictures)
 
 

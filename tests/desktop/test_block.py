@@ -8,6 +8,7 @@ from PySide6.QtGui import QColor
 from PySide6.QtWidgets import QApplication, QPushButton, QToolButton
 
 from gwiazda.core.parts import catalogue
+from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import find, section_of
 from gwiazda.core.plan.storage import load
@@ -193,7 +194,7 @@ def test_swatches_of_ones_own_paint(block, tmp_path, monkeypatch):
         assert "no name" in block.window.message_label.text()
         block.type_into("Name of your paint", "Blue lid")
         press(block, "Keep it in my catalogue")
-        assert catalogue.coats()["my-blue-lid"].basis == "measured"
+        assert built_in().coats["my-blue-lid"].basis == "measured"
         block.document.select(["deck1"])
         block.settle()
         block.choose("Add a coat inside", "Blue lid")
@@ -201,7 +202,7 @@ def test_swatches_of_ones_own_paint(block, tmp_path, monkeypatch):
         catalogue.set_own_coats({})
         from gwiazda.desktop import own_parts
 
-        assert own_parts.load() == "" and "my-blue-lid" in catalogue.coats()
+        assert own_parts.load() == "" and "my-blue-lid" in built_in().coats
         own_parts.coats_place().write_text("{")
         assert "Own coats" in own_parts.load()
         block.document.select(())

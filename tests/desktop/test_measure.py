@@ -14,6 +14,7 @@ from PySide6.QtWidgets import QPushButton
 
 from gwiazda.cli import main
 from gwiazda.core.errors import PlanFileError
+from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import find
 from gwiazda.core.plan.storage import load
@@ -333,7 +334,7 @@ def test_night_of_a_levelled_drawing_is_turned_too(bench):
     before = bench.plate.night._render._hull.copy()
     view = bench.plate.view
     drawing = edits.revise(view.drawing, rotation_deg=10.0)
-    from gwiazda.core.plan import views
+    from gwiazda.core.plan.edits import views
 
     bench.document.edit("turn", lambda plan: views.set_view(plan, view.id, drawing=drawing))
     bench.settle()
@@ -342,8 +343,8 @@ def test_night_of_a_levelled_drawing_is_turned_too(bench):
 
 
 def test_own_parts_come_in_and_go_out(bench, tmp_path, monkeypatch):
-    from gwiazda.core.exchange.parts_csv import COLUMNS
     from gwiazda.core.parts import catalogue
+    from gwiazda.core.workshop.parts_csv import COLUMNS
 
     monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path / "data"))
     row = "drawer-1,From the drawer,round,3,3,5.3,clear,warm white,30,20,5000,3.05,2.6,9,measured"
@@ -362,10 +363,10 @@ def test_own_parts_come_in_and_go_out(bench, tmp_path, monkeypatch):
         catalogue.set_own({}, {})
         from gwiazda.desktop import own_parts
 
-        assert own_parts.load() == "" and "drawer-1" in catalogue.lamp_parts()
+        assert own_parts.load() == "" and "drawer-1" in built_in().lamps
         path.write_text(path.read_text().replace("5000", "bright"))
         bench.window.files.take_in_parts(path)
-        assert "row 2, axial_mcd" in bench.window.message_label.text() and "drawer-1" in catalogue.lamp_parts()
+        assert "row 2, axial_mcd" in bench.window.message_label.text() and "drawer-1" in built_in().lamps
     finally:
         catalogue.set_own({}, {})
 
@@ -583,13 +584,13 @@ def test_a_part_of_ones_own_is_fitted_shown_and_kept(bench, tmp_path, monkeypatc
         bench.type_into("Beam of your part", "60")
         bench.bot.mouseClick(keep, Qt.MouseButton.LeftButton)
         assert find(bench.document.plan, "deck1.lamp.01").part == "my-blue-bag"
-        part = catalogue.lamp_parts()["my-blue-bag"]
+        part = built_in().lamps["my-blue-bag"]
         assert part.beam_deg == 60 and part.basis == "measured"
-        assert catalogue.families()[part.family].v20_v == pytest.approx(3.05, abs=0.01)
+        assert built_in().families[part.family].v20_v == pytest.approx(3.05, abs=0.01)
         catalogue.set_own({}, {})
         from gwiazda.desktop import own_parts
 
-        assert own_parts.load() == "" and catalogue.lamp_parts()["my-blue-bag"].beam_deg == 60
+        assert own_parts.load() == "" and built_in().lamps["my-blue-bag"].beam_deg == 60
         bench.document.undo()
         bench.type_into("Data-sheet points", "bright")
         assert "such as 1 mA 2.65 V" in bench.window.message_label.text()

@@ -7,8 +7,8 @@ from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtGui import QColor, QImage, QPainter
 from PySide6.QtWidgets import QPushButton
 
+from gwiazda.core.plan.frame import polygon_area
 from gwiazda.core.plan.lookup import find
-from gwiazda.core.plan.models import polygon_area
 from gwiazda.core.plan.storage import load
 from gwiazda.desktop.drawings import png_of
 

@@ -7,9 +7,10 @@ import pytest
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtTest import QTest
 
+from gwiazda.core.assess.view_index import hit, section_at
+from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan.lookup import find
-from gwiazda.core.plan.models import Plan
-from gwiazda.desktop.plate.index import hit, section_at
+from gwiazda.core.plan.model import Plan
 from gwiazda.desktop.plate.sheet import Window, fit
 
 
@@ -235,7 +236,7 @@ def test_a_starboard_light_is_hidden_from_port(bench):
 
 
 def test_hit_testing_prefers_lamps_and_what_is_nearer(demo: Plan):
-    assert hit(demo, "port", -241.0, -117.0, 1.0).startswith("bridge")
+    assert hit(built_in(), demo, "port", -241.0, -117.0, 1.0).startswith("bridge")
     assert section_at(demo, "port", -150.0, -60.0) == "deck1"
     assert section_at(demo, "port", 100.0, 100.0) is None
 

@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QAbstractButton, QFileDialog, QLabel, QPushButton,
 from gwiazda.cli import main
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import find
-from gwiazda.core.plan.models import Wanted
+from gwiazda.core.plan.model import Wanted
 from gwiazda.core.plan.storage import load
 from gwiazda.demos import path_of
 from gwiazda.desktop import autosave

@@ -47,7 +47,8 @@ def parse_scale(text: str | float) -> float:
 
 def format_scale(denominator: float) -> str:
     """``1/200`` for 200."""
-    return f"1/{denominator:g}"
+    short = f"{denominator:g}"
+    return f"1/{short if float(short) == denominator else repr(denominator)}"
 
 
 def parse_length_mm(text: str, what: str = "Length") -> float:

@@ -8,6 +8,7 @@ import signal
 import sys
 from pathlib import Path
 
+from platformdirs import user_data_path
 from PySide6.QtCore import QTimer
 from PySide6.QtGui import QIcon
 from PySide6.QtWidgets import QApplication
@@ -37,26 +38,15 @@ def _collect_again() -> None:
     gc.enable()
 
 
-def _own_parts() -> str:
-    """Take the user's own parts into the catalogue; a sentence when they can't be read."""
-    # The same folder as ``own_parts.place``; asked here so that who has none doesn't wait for those imports.
-    data = os.environ.get("XDG_DATA_HOME", "").strip() or os.path.expanduser("~/.local/share")
-    if not os.path.exists(os.path.join(data, "gwiazda", "parts.csv")):
-        return ""
-    from gwiazda.desktop import own_parts
-
-    return own_parts.load()
-
-
 def run(path: str | None, as_demo: bool = False) -> int:
     """Open the window and run until it is closed."""
     application = make_application()
     from gwiazda.desktop.window import MainWindow
 
-    trouble = _own_parts()
     window = MainWindow()
+    trouble = window.document.load_workshop(user_data_path("gwiazda"))
     if trouble:
-        window.show_message(trouble, "stop")
+        window.show_message(" ".join(trouble), "stop")
     if path:
         window.document.open(path, as_demo=as_demo)
     # The picture is made on one thread and shown on another: waiting 5 ms for a turn is too long for a drag.

@@ -2,21 +2,26 @@
 
 from __future__ import annotations
 
+import logging
 from collections.abc import Callable, Iterable
 from pathlib import Path
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.lighting import to_solve
+from gwiazda.core.assess.light.lighting import to_solve
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.findings.finding import Finding
 from gwiazda.core.findings.rules import judge
 from gwiazda.core.light.enclosure import CELLS, QUICK_CELLS
+from gwiazda.core.parts.catalogue import Catalogue
+from gwiazda.core.plan.frame import Side
+from gwiazda.core.plan.gate import passed
 from gwiazda.core.plan.lookup import find, same_plan
-from gwiazda.core.plan.models import Item, Plan, Side
+from gwiazda.core.plan.model import Item, Plan
 from gwiazda.core.plan.storage import PlanFile, load, save
+from gwiazda.core.workshop.workshop import Workshop, load_workshop, save_workshop
 from gwiazda.desktop.worker import NewestWins
 
 Edit = Callable[[Plan], Plan]
@@ -26,15 +31,15 @@ AT_ONCE = 12  # sections whose light is reckoned before a plan is shown
 Judged = tuple[Plan, Assessment, tuple[Finding, ...]]
 
 
-def appraise(plan: Plan, cells: int = CELLS) -> Judged:
+def appraise(plan: Plan, catalogue: Catalogue, cells: int = CELLS) -> Judged:
     """Assess and judge a plan; pure, fit for any thread."""
-    found = assess(plan, cells)
+    found = assess(plan, catalogue, cells)
     return plan, found, judge(plan, found)
 
 
-def first_look(plan: Plan) -> Judged:
+def first_look(plan: Plan, catalogue: Catalogue) -> Judged:
     """Appraise a plan with few cells where much light is to be reckoned anew; the fine one follows then."""
-    return appraise(plan, QUICK_CELLS if to_solve(plan) else CELLS)
+    return appraise(plan, catalogue, QUICK_CELLS if to_solve(catalogue, plan) else CELLS)
 
 
 class Document(QObject):
@@ -48,6 +53,7 @@ class Document(QObject):
     assessed = Signal()
     selection_changed = Signal()
     file_changed = Signal()
+    catalogue_changed = Signal()
     message = Signal(str, str)  # sentence, "info" or "stop"
 
     def __init__(self, parent: QObject | None = None) -> None:
@@ -63,7 +69,9 @@ class Document(QObject):
         self._before: Plan | None = None  # where a drag began
         self.selection: tuple[str, ...] = ()
         self.loading = False  # views that follow several signals wait for the last of them
-        _, self.assessment, self.findings = appraise(self._plan)
+        self.workshop = Workshop()
+        self.workshop_folder: Path | None = None  # where it is kept; nowhere until the application says so
+        _, self.assessment, self.findings = appraise(self._plan, self.catalogue)
         self.assessed_plan = self._plan
         self._worker = NewestWins("assess", self)
         self._worker.done.connect(self._take)
@@ -99,9 +107,18 @@ class Document(QObject):
         """Apply an edit as one step of the history; False, with a message, when it is refused."""
         before = self._before or self._plan
         try:
-            after = change if isinstance(change, Plan) else change(self._plan)
+            after = passed(before, change if isinstance(change, Plan) else change(self._plan))
         except GwiazdaError as error:
             self.message.emit(str(error), "stop")
+            if self._before is not None and isinstance(change, Plan):
+                # A drag that ends where it may not goes back to where it began.
+                self._before = None
+                self._set(before)
+            return False
+        except Exception as error:
+            # A fault of ours, not of the modeller's: said in a sentence, and the plan stays what it was.
+            self.message.emit(f"{label} could not be done ({type(error).__name__}). The plan is as it was.", "stop")
+            logging.getLogger(__name__).exception("edit %r", label)
             return False
         self._before = None
         if same_plan(after, before):
@@ -114,7 +131,11 @@ class Document(QObject):
         return True
 
     def preview(self, plan: Plan) -> None:
-        """Show a plan while something is dragged, without a step in the history."""
+        """Show a plan while something is dragged, without a step in the history; one that may not be is not shown."""
+        try:
+            passed(self._plan, plan)
+        except GwiazdaError:
+            return
         if self._before is None:
             self._before = self._plan
         self._set(plan)
@@ -158,7 +179,8 @@ class Document(QObject):
         self.plan_changed.emit()
         if left != self.selection:
             self.select(left)
-        self._worker.submit(lambda: first_look(plan))
+        catalogue = self.catalogue
+        self._worker.submit(lambda: first_look(plan, catalogue))
 
     # -- assessment --------------------------------------------------------------------------------------
 
@@ -173,16 +195,44 @@ class Document(QObject):
         """After a first look, once nothing has changed for a moment."""
         plan = self._plan
         if self.assessed_plan is plan and self.assessment.cells < CELLS:
-            self._worker.submit(lambda: appraise(plan))
+            catalogue = self.catalogue
+            self._worker.submit(lambda: appraise(plan, catalogue))
 
     def assess_now(self) -> None:
         """Assess on this thread; for the first picture of a plan, and for tests."""
-        self._take(appraise(self._plan))
+        self._take(appraise(self._plan, self.catalogue))
 
     @property
     def settled(self) -> bool:
         """Whether the assessment is that of the plan shown."""
-        return self.assessed_plan is self._plan and self.assessment.cells == CELLS and self._worker.idle
+        return (
+            self.assessed_plan is self._plan
+            and self.assessment.catalogue is self.catalogue
+            and self.assessment.cells == CELLS
+            and self._worker.idle
+        )
+
+    # -- the user's own ----------------------------------------------------------------------------------
+
+    @property
+    def catalogue(self) -> Catalogue:
+        """The generic parts with the user's own behind them."""
+        return self.workshop.catalogue
+
+    def load_workshop(self, folder: Path) -> tuple[str, ...]:
+        """Take the user's own things from where they are kept; sentences for what couldn't be read."""
+        self.workshop_folder = folder
+        self.workshop, said = load_workshop(folder)
+        self.catalogue_changed.emit()
+        return said
+
+    def change_workshop(self, workshop: Workshop) -> None:
+        """Keep a changed workshop, on disk first; raises PlanFileError, and keeps the old one, when that can't be."""
+        if self.workshop_folder is not None:
+            save_workshop(workshop, self.workshop_folder)
+        self.workshop = workshop
+        self.assess_now()
+        self.catalogue_changed.emit()
 
     def add_picture(self, name: str, data: bytes) -> str:
         """Keep a picture with the plan under a name that no other has; returns the name. Undo leaves it there unused."""
@@ -230,12 +280,12 @@ class Document(QObject):
         self.path, self.is_demo = path, as_demo
         self.loading = True
         if len(file.plan.sections) <= AT_ONCE:
-            self._take(first_look(self._plan))
+            self._take(first_look(self._plan, self.catalogue))
         else:
             # Seconds of light to reckon: the works are shown at once, the figures follow.
-            self._take(appraise(Plan()))
-            plan = self._plan
-            self._worker.submit(lambda: first_look(plan))
+            self._take(appraise(Plan(), self.catalogue))
+            plan, catalogue = self._plan, self.catalogue
+            self._worker.submit(lambda: first_look(plan, catalogue))
         self.file_changed.emit()
         self.plan_changed.emit()
         self.loading = False

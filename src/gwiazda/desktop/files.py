@@ -8,8 +8,9 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from gwiazda.core.errors import GwiazdaError
-from gwiazda.core.plan import views
-from gwiazda.core.plan.storage import MAX_PICTURE, PlanFile, write_atomically
+from gwiazda.core.files import write_atomically
+from gwiazda.core.plan.edits import views
+from gwiazda.core.plan.storage import MAX_PICTURE, PlanFile
 from gwiazda.desktop import autosave
 
 PDF_MS = 25_000
@@ -222,24 +223,24 @@ class Files:
         self._written(path, lambda: write_atomically(path, text.encode()))
 
     def take_in_parts(self, path: Path) -> None:
-        from gwiazda.desktop import own_parts
+        from gwiazda.core.workshop.parts_csv import parts_from_csv
+        from gwiazda.core.workshop.workshop import read_text
 
+        document = self.window.document
         try:
-            count = own_parts.take_in(path)
+            lamps, families = parts_from_csv(read_text(path))
+            document.change_workshop(document.workshop.with_lamps(lamps, families))
         except GwiazdaError as error:
             self.window.show_message(str(error), "stop")
             return
-        self.window.document.assess_now()
-        self.window.inspector.renew()
-        self.window.show_message(f"{count} parts of {path.name} are in your catalogue now.")
+        self.window.show_message(f"{len(lamps)} parts of {path.name} are in your catalogue now.")
 
     def write_parts(self, path: Path) -> None:
         """Your own parts as CSV; only the heading, to fill in, when there are none yet."""
-        from gwiazda.core.exchange import parts_csv as own
-        from gwiazda.core.parts import catalogue
+        from gwiazda.core.workshop.parts_csv import parts_to_csv
 
-        parts = catalogue.own_lamps() or {}
-        text = own.parts_to_csv(parts.values())
+        workshop = self.window.document.workshop
+        text = parts_to_csv(workshop.lamps.values(), workshop.catalogue)
         self._written(path, lambda: write_atomically(path, text.encode()))
 
     def ask_parts_in(self) -> None:
@@ -260,7 +261,14 @@ class Files:
         file = PlanFile(self.window.document.plan, self.window.document.pictures)
         self._written(
             path,
-            lambda: write_night(file, path, self.window.plate.view.id, (1920, 1080), self.window.plate.night.weights),
+            lambda: write_night(
+                file,
+                path,
+                self.window.plate.view.id,
+                (1920, 1080),
+                self.window.plate.night.weights,
+                self.window.document.catalogue,
+            ),
         )
 
     def _written(self, path: Path, write: Callable[[], object]) -> None:

@@ -10,13 +10,19 @@ from PySide6.QtGui import QImage
 
 from gwiazda.core.assess.assessment import assess
 from gwiazda.core.errors import PlanError
-from gwiazda.core.plan.storage import PlanFile, load, write_atomically
+from gwiazda.core.files import write_atomically
+from gwiazda.core.parts.catalogue import Catalogue, built_in
+from gwiazda.core.plan.storage import PlanFile, load
 from gwiazda.desktop.plate.night import NightRenderer, NightSide, Shot
 from gwiazda.desktop.plate.sheet import area_of, fit
 
 
 def night_image(
-    file: PlanFile, view_id: str | None, size: tuple[int, int], weights: Mapping[str, float] | None = None
+    file: PlanFile,
+    view_id: str | None,
+    size: tuple[int, int],
+    weights: Mapping[str, float] | None = None,
+    catalogue: Catalogue | None = None,
 ) -> QImage:
     """The night side of a view; raises PlanError for a view that isn't there."""
     from gwiazda.core.light.tone import middle_luminance, screen_table
@@ -26,7 +32,7 @@ def night_image(
     if view is None:
         raise PlanError("Night picture, view", f"there is no view “{view_id}”", ", ".join(views))
     pictures = dict(file.pictures)
-    found = assess(file.plan)
+    found = assess(file.plan, catalogue or built_in())
     window = fit(area_of(file.plan, view, pictures), *size, margin_px=0.05 * min(size))
     update = NightRenderer()(Shot(file.plan, found, view, window, pictures))
     assert update.picture is not None
@@ -41,6 +47,7 @@ def write_night(
     view_id: str | None,
     size: tuple[int, int],
     weights: Mapping[str, float] | None = None,
+    catalogue: Catalogue | None = None,
 ) -> None:
     """Write the night side of a view as PNG."""
     from gwiazda.desktop.application import make_application
@@ -48,7 +55,7 @@ def write_night(
     make_application()
     buffer = QBuffer()
     buffer.open(QIODevice.OpenModeFlag.WriteOnly)
-    night_image(file, view_id, size, weights).save(buffer, "PNG")  # type: ignore[call-overload]
+    night_image(file, view_id, size, weights, catalogue).save(buffer, "PNG")  # type: ignore[call-overload]
     write_atomically(Path(path), bytes(buffer.data().data()))
 
 

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from typing import NamedTuple
 
 from gwiazda.core.plan.lookup import lamps_by_section
-from gwiazda.core.plan.models import Lamp, Opening, Plan
+from gwiazda.core.plan.model import Lamp, Opening, Plan, lamps_in
 
 OUTSIDE = "outside"
 
@@ -26,7 +26,7 @@ def _tally(plan: Plan, of_opening: Callable[[Opening], str], of_lamp: Callable[[
     """A lamp has two joints, its resistor one more (one a string, counted with its first lamp)."""
     minutes = {"drill": plan.effort.drill_min, "mask": plan.effort.mask_min, "scratch": plan.effort.scratch_min}
     schools = {s.id: s.school for s in plan.sections}
-    behind = {lamp for s in plan.strings for lamp in s.lamps[1:]}
+    behind = {leaf.lamp for f in plan.feeds for item in f.items for leaf in lamps_in(item)[1:]}
     out: dict[str, Effort] = {}
     for o in plan.openings:
         key, school = of_opening(o), schools[o.section]

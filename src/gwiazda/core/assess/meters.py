@@ -1,4 +1,4 @@
-"""The figures under the plate: what decides whether the build succeeds, each with its limit and state."""
+"""The figures under the plate: what decides whether the build succeeds, each with its limit, state and band."""
 
 from __future__ import annotations
 
@@ -6,16 +6,20 @@ import math
 from collections.abc import Mapping
 from typing import TYPE_CHECKING
 
-from gwiazda.core.assess.leaks import place_name
+from gwiazda.core.assess.light.leaks import Leak, place_name
 from gwiazda.core.assess.states import LampState, Meter, SectionState, State, SupplyState
-from gwiazda.core.plan.models import Plan
-from gwiazda.core.quantities import format_hours
+from gwiazda.core.assess.sure import BAG, CAPACITY, band, current_sigma
+from gwiazda.core.parts.catalogue import Catalogue
+from gwiazda.core.plan.model import Plan
+from gwiazda.core.quantities import figure, format_hours
 
 if TYPE_CHECKING:
-    from gwiazda.core.assess.lighting import Light
+    from gwiazda.core.assess.light.lighting import Light
 
 EVENNESS_AIM, EVENNESS_STOP = 0.50, 0.25
 REACHED_LOW, REACHED_HIGH, REACHED_STOP = 0.8, 1.25, 0.3
+LEAK_STOP = 10.0  # times what is seen: nobody could miss it
+LONG_H = 24.0  # a run time that fills its meter
 
 
 def reached_state(ratio: float) -> State:
@@ -25,97 +29,122 @@ def reached_state(ratio: float) -> State:
     return "stop" if ratio < REACHED_STOP else "look"
 
 
-def meters_of(supply: SupplyState, light: Light, lamps: Mapping[str, LampState], plan: Plan) -> tuple[Meter, ...]:
+def leak_state(times: float, safe_times: float | None = None) -> State:
+    """From a median of 1 on a leak shows; it may where only its 95 % value is over 1."""
+    if times >= LEAK_STOP:
+        return "stop"
+    return "look" if max(times, safe_times or 0.0) >= 1.0 else "fine"
+
+
+def leak_words(leak: Leak) -> str:
+    """Whether it is seen, in a word."""
+    if leak.times >= LEAK_STOP:
+        return "glaring"
+    return "seen" if leak.times >= 1.0 else ("may show" if leak.safe_times >= 1.0 else "unseen")
+
+
+def coats_words(leak: Leak) -> str:
+    """“+2 coats, to be safe 3”."""
+    if not leak.safe_coats:
+        return ""
+    if not leak.coats:
+        return f"to be safe +{leak.safe_coats} coat{'s' if leak.safe_coats > 1 else ''}"
+    words = f"+{leak.coats} coat{'s' if leak.coats > 1 else ''}"
+    return words + (f", to be safe {leak.safe_coats}" if leak.safe_coats > leak.coats else "")
+
+
+def meters_of(
+    catalogue: Catalogue, feeds: Mapping[str, SupplyState], light: Light, lamps: Mapping[str, LampState], plan: Plan
+) -> tuple[Meter, ...]:
+    """The five figures of a plan, of its worst feed, section or place each."""
     names = {s.id: s.name for s in plan.sections}
     return (
-        _draw(supply),
-        _run_time(supply),
+        _draw(feeds),
+        _run_time(feeds),
         _evenness(light.sections, names),
         _leak(light, plan),
-        _reached(light.sections, lamps, names),
+        _reached(catalogue, light.sections, lamps, names),
     )
-
-
-LEAK_STOP = 10.0  # times what is seen: nobody could miss it
-
-
-def leak_state(times: float) -> State:
-    """From 1 on a leak shows."""
-    return "fine" if times < 1.0 else ("look" if times < LEAK_STOP else "stop")
 
 
 def _leak(light: Light, plan: Plan) -> Meter:
     if not any(s.lamps for s in light.sections.values()):
-        return Meter("leak", "Worst leak", None, "–", "", "no lamp inside yet", "fine", 0.0)
+        return Meter("leak", "Worst leak", None, "–", "", "no lamp inside yet", "fine", None)
     if not light.leaks:
-        return Meter("leak", "Worst leak", 0.0, "0", "× seen", "nothing comes near", "fine", 0.04)
+        return Meter("leak", "Worst leak", 0.0, "0", "× seen", "nothing comes near", "fine", 0.0)
     worst = light.leaks[0]
-    coats = f", +{worst.coats} coat{'s' if worst.coats > 1 else ''}" if worst.coats else ""
+    coats = coats_words(worst)
     text = f"{worst.times:.0f}" if worst.times >= 10 else f"{worst.times:.1f}"
+    note = place_name(plan, worst) + (f", {coats}" if coats else "")
+    low = worst.times * worst.times / max(worst.safe_times, 1e-12)
     return Meter(
-        "leak", "Worst leak", worst.times, text, "× seen", place_name(plan, worst) + coats, leak_state(worst.times),
-        min(worst.times / 2.0, 1.0), worst.subject,
+        "leak", "Worst leak", worst.times, text, "× seen", note, leak_state(worst.times, worst.safe_times), worst.times,
+        worst.subject, (low, worst.safe_times), f"{figure(low, 2)} to {figure(worst.safe_times, 2)} ×",
     )  # fmt: skip
 
 
-def _draw(supply: SupplyState) -> Meter:
+def _draw(feeds: Mapping[str, SupplyState]) -> Meter:
+    supply = max(feeds.values(), key=lambda s: s.draw_a / s.limit_a if s.limit_a else 0.0)
     used = supply.draw_a / supply.limit_a if supply.limit_a else 0.0
     state: State = "fine" if used <= 1.0 else ("look" if used <= 1.5 else "stop")
     if supply.is_battery:
         note = f"cells lose half at {supply.limit_a * 1e3:.0f} mA"
     else:
         note = f"adapter gives {supply.limit_a * 1e3:.0f}" if supply.limit_a else "no supply"
-    draw_ma = supply.draw_a * 1e3
-    text = f"{draw_ma:.0f}" if draw_ma >= 10 else f"{draw_ma:.2g}"
-    return Meter("draw", "Draw", draw_ma, text, "mA", note, state, min(used, 1.0), "supply")
+    total = sum(s.draw_a for s in feeds.values())
+    if len(feeds) > 1:
+        note = f"{supply.name}: {figure(supply.draw_a * 1e3)}"
+    return Meter("draw", "Draw", total * 1e3, figure(total * 1e3), "mA", note, state, used, "supply")
 
 
-def _run_time(supply: SupplyState) -> Meter:
-    if not supply.is_battery:
+def _run_time(feeds: Mapping[str, SupplyState]) -> Meter:
+    batteries = [s for s in feeds.values() if s.is_battery]
+    if not batteries:
         return Meter("run_time", "Run time", None, "steady", "", "from an adapter", "fine", 1.0, "supply")
+    supply = min(batteries, key=lambda s: s.hours)
     if math.isinf(supply.hours):
-        return Meter("run_time", "Run time", None, "–", "", "nothing drawn yet", "fine", 0.0, "supply")
+        return Meter("run_time", "Run time", None, "–", "", "nothing drawn yet", "fine", None, "supply")
     text, _, unit = format_hours(supply.hours).partition(" ")
     state: State = "fine" if supply.hours >= 4 else ("look" if supply.hours >= 1 else "stop")
     note = f"{supply.first_out} goes first" if supply.first_out else f"to {supply.ends}"
-    return Meter("run_time", "Run time", supply.hours, text, unit, note, state, min(supply.hours / 24, 1.0), "supply")
+    low, high = band(supply.hours, CAPACITY)
+    return Meter(
+        "run_time", "Run time", supply.hours, text, unit, note, state, supply.hours / LONG_H, "supply",
+        (low / LONG_H, high / LONG_H), f"{format_hours(low)} to {format_hours(high)}",
+    )  # fmt: skip
 
 
 def _evenness(sections: Mapping[str, SectionState], names: Mapping[str, str]) -> Meter:
     known = [s for s in sections.values() if s.evenness is not None]
     if not known:
-        return Meter("evenness", "Evenness", None, "–", "", "no lit row yet", "fine", 0.0)
+        return Meter("evenness", "Evenness", None, "–", "", "no lit row yet", "fine", None)
     worst = min(known, key=lambda s: s.evenness or 0.0)
     value = worst.evenness or 0.0
     state: State = "fine" if value >= EVENNESS_AIM else ("look" if value >= EVENNESS_STOP else "stop")
     note = f"{names.get(worst.id, worst.id)}, aim {EVENNESS_AIM:.2f}"
     return Meter(
-        "evenness",
-        "Evenness",
-        value,
-        f"{value:.2f}",
-        "min/avg",
-        note,
-        state,
-        value,
-        worst.darkest or worst.id,
+        "evenness", "Evenness", value, f"{value:.2f}", "min/avg", note, state, value, worst.darkest or worst.id
     )
 
 
-def _reached(sections: Mapping[str, SectionState], lamps: Mapping[str, LampState], names: Mapping[str, str]) -> Meter:
+def _reached(
+    catalogue: Catalogue, sections: Mapping[str, SectionState], lamps: Mapping[str, LampState], names: Mapping[str, str]
+) -> Meter:
     """Reached over wanted, of the section or outside lamp that is furthest off."""
-    ratios: dict[str, tuple[float, str]] = {}
+    ratios: dict[str, tuple[float, str, float]] = {}
     for s in sections.values():
-        if s.wanted_cd_m2 > 0:
-            ratios[s.id] = (s.mean_cd_m2 / s.wanted_cd_m2, names.get(s.id, s.id))
+        if s.wanted_cd_m2 > 0 and s.lit:
+            ratios[s.id] = (s.mean_cd_m2 / s.wanted_cd_m2, names.get(s.id, s.id), s.sigma)
     for lamp in lamps.values():
         if lamp.section is None and lamp.wanted_share > 0:
-            ratios[lamp.id] = (lamp.share / lamp.wanted_share, lamp.id)
+            sigma = math.hypot(BAG, current_sigma(catalogue, lamp, lamp.current_a * lamp.resistor_ohm))
+            ratios[lamp.id] = (lamp.share / lamp.wanted_share, lamp.id, sigma)
     if not ratios:
-        return Meter("reached", "Reached", None, "–", "", "no lamps yet", "fine", 0.0)
+        return Meter("reached", "Reached", None, "–", "", "no lamps yet", "fine", None)
     worst = max(ratios, key=lambda i: abs(math.log(max(ratios[i][0], 1e-6))))
-    value, name = ratios[worst]
+    value, name, sigma = ratios[worst]
+    low, high = band(value, sigma)
     return Meter(
-        "reached", "Reached", value, f"{value * 100:.0f}", "% of wanted", f"furthest off: {name}",
-        reached_state(value), min(value, 1.0), worst,
+        "reached", "Reached", value, f"{value * 100:.0f}", "% of wanted", f"furthest off: {name}", reached_state(value),
+        value, worst, (low, high), f"{low * 100:.0f} to {high * 100:.0f} %",
     )  # fmt: skip

@@ -12,10 +12,11 @@ from typing import TYPE_CHECKING, Literal, NamedTuple
 import numpy as np
 import numpy.typing as npt
 
-from gwiazda.core.plan.models import Room as ViewingRoom
+from gwiazda.core.plan.model import Room as ViewingRoom
 
 if TYPE_CHECKING:
-    from gwiazda.core.assess.leaks import Leak
+    from gwiazda.core.assess.light.leaks import Leak
+    from gwiazda.core.parts.catalogue import Catalogue
 
 Array = npt.NDArray[np.float64]
 NOTHING: Array = np.zeros(0)
@@ -42,10 +43,17 @@ class LampState(NamedTuple):
     wanted_share: float
     rgb: tuple[float, float, float]
     colour: str
+    fresh_a: float = 0.0  # while the source is fresh: what must stay within the rating
+    feed: str = ""
+    reversed: bool = False
 
 
 class RungState(NamedTuple):
-    """A string with its resistor."""
+    """A resistor with the lamps behind it: a string, a group, or a lamp on its own.
+
+    ``resistor_w`` is its heat while the source is fresh; ``supply_v`` the nominal voltage of its feed, ``last_v`` that
+    at the end of the source's life.
+    """
 
     id: str
     lamps: tuple[str, ...]
@@ -56,6 +64,10 @@ class RungState(NamedTuple):
     headroom_v: float
     current_a: float
     resistor_w: float
+    feed: str = ""
+    supply_v: float = 0.0
+    last_v: float = 0.0
+    side_by_side: bool = False
 
 
 class SectionState(NamedTuple):
@@ -78,6 +90,7 @@ class SectionState(NamedTuple):
     hot_spot: float = 1.0
     hottest: str | None = None
     spill_cd_m2: float = 0.0
+    sigma: float = 0.0  # one sigma of the mean's logarithm: how sure it is
 
 
 class OpeningState(NamedTuple):
@@ -106,6 +119,8 @@ class SupplyState(NamedTuple):
     curve_light: Array = NOTHING
     curve_terminal_v: Array = NOTHING
     curve_colours: Mapping[str, Array] = MappingProxyType({})
+    feed: str = ""
+    hours_band: tuple[float, float] | None = None
 
 
 class Meter(NamedTuple):
@@ -118,13 +133,15 @@ class Meter(NamedTuple):
     unit: str
     note: str
     state: State
-    fill: float
+    share: float | None  # of its limit or aim; None where there is no figure
     subject: str = ""
+    band: tuple[float, float] | None = None  # 5 to 95 % of the share
+    spoken_band: str = ""
 
     @property
     def silent(self) -> bool:
         """Nothing to say yet: neither a figure nor something that stands in for one (an adapter's "steady")."""
-        return self.value is None and not self.fill
+        return self.value is None and not self.share
 
 
 class Assessment(NamedTuple):
@@ -141,3 +158,5 @@ class Assessment(NamedTuple):
     hull_reflectance: float
     leaks: tuple[Leak, ...] = ()
     cells: int = 0  # into which sections were cut: fewer for a first look
+    catalogue: Catalogue = None  # type: ignore[assignment]
+    feeds: Mapping[str, SupplyState] = MappingProxyType({})

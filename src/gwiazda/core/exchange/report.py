@@ -11,8 +11,7 @@ from typing import Any
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.circuit.series import bands
 from gwiazda.core.findings.finding import Finding
-from gwiazda.core.parts.catalogue import lamp_parts, sources
-from gwiazda.core.plan.models import Plan
+from gwiazda.core.plan.model import Plan
 from gwiazda.core.quantities import format_current, format_resistance, format_scale
 
 
@@ -120,7 +119,7 @@ def shopping_rows(plan: Plan, found: Assessment) -> list[tuple[str, str, str, in
         return count + math.ceil(count * spare - 1e-9)
 
     rows: list[tuple[str, str, str, int, int]] = []
-    parts = lamp_parts()
+    parts = found.catalogue.lamps
     # Colours of one body at one place are one lamp; a strip is bought by the unit.
     bodies: Counter[tuple[str, str]] = Counter()
     there: set[tuple[str, tuple[float, float, float]]] = set()
@@ -138,7 +137,7 @@ def shopping_rows(plan: Plan, found: Assessment) -> list[tuple[str, str, str, in
         rating = "1/4 W" if watts <= 0.125 else ("1/2 W" if watts <= 0.25 else f"{math.ceil(2 * watts)} W")
         detail = f"{rating}, {plan.drawer.series}: {' '.join(bands(ohm, plan.drawer.series))}".rstrip(": ")
         rows.append(("resistor", format_resistance(ohm), detail, count, with_spares(count)))
-    source = sources().get(plan.supply.part)
+    source = found.catalogue.sources.get(plan.supply.part)
     count = plan.supply.in_series * plan.supply.in_parallel if source and source.kind == "battery" else 1
     rows.append(("supply", plan.supply.part, source.name if source else "not in the catalogue", count, count))
     return rows

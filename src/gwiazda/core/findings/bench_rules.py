@@ -6,15 +6,17 @@ from collections.abc import Callable, Iterator
 
 import numpy as np
 
-from gwiazda.core.assess.fit import fit_of, half_sizes, smaller_parts, touch
-from gwiazda.core.assess.lampwork import body_mm
-from gwiazda.core.assess.realism import REAL_LIGHT_M, full_size_m
+from gwiazda.core.assess.lamp.fit import fit_of, half_sizes, smaller_parts, touch
+from gwiazda.core.assess.lamp.lampwork import body_mm
+from gwiazda.core.assess.lamp.realism import REAL_LIGHT_M, full_size_m
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.findings.finding import Finding, Fix
-from gwiazda.core.parts.catalogue import lamp_parts
-from gwiazda.core.plan import edits, occupancy
-from gwiazda.core.plan.lookup import kept, lamp_of, lamps_by_section, section_of
-from gwiazda.core.plan.models import Lamp, Plan, Section
+from gwiazda.core.memo import kept
+from gwiazda.core.parts.catalogue import Catalogue
+from gwiazda.core.plan import edits
+from gwiazda.core.plan.edits import occupancy
+from gwiazda.core.plan.lookup import lamp_of, lamps_by_section, section_of
+from gwiazda.core.plan.model import Lamp, Plan, Section
 
 
 def does_not_fit(plan: Plan, found: Assessment) -> Iterator[Finding]:
@@ -23,30 +25,30 @@ def does_not_fit(plan: Plan, found: Assessment) -> Iterator[Finding]:
     inside: dict[str, list[Lamp]] = {}
     for lamp in plan.lamps:
         home = homes.get(lamp.id)
-        if home is not None and lamp.part in lamp_parts():
+        if home is not None and lamp.part in found.catalogue.lamps:
             inside.setdefault(home, []).append(lamp)
     for home, lamps in inside.items():
-        yield from _fits_of(section_of(plan, home), tuple(lamps))
+        yield from _fits_of(found.catalogue, section_of(plan, home), tuple(lamps))
 
 
-@kept(slots=256)
-def _fits_of(section: Section, lamps: tuple[Lamp, ...]) -> tuple[Finding, ...]:
+@kept(slots=3, by=lambda catalogue, section, lamps: section.id, places=4096)
+def _fits_of(catalogue: Catalogue, section: Section, lamps: tuple[Lamp, ...]) -> tuple[Finding, ...]:
     """Kept for as long as neither the section nor a lamp in it changes."""
-    parts = lamp_parts()
+    parts = catalogue.lamps
     found = []
     for lamp in lamps:
-        fit = fit_of(section, lamp)
+        fit = fit_of(catalogue, section, lamp)
         if fit.clearance_mm < 0:
             bow = " and would bow the seam open" if fit.bows else ""
             fixes = []
-            smaller = smaller_parts(section, lamp)
+            smaller = smaller_parts(catalogue, section, lamp)
             if smaller:
                 fixes.append(Fix(f"The next smaller: {smaller[0].name}", _part(lamp.id, smaller[0].id)))
             if parts[lamp.part].form == "round" and not lamp.sanded:
                 fixes.append(Fix("Sand its dome flat", _sand(lamp.id)))
             found.append(
                 Finding(
-                    "does-not-fit", "stop", "light", lamp.id, fit.clearance_mm,
+                    "does-not-fit", "stop", "fit", lamp.id, fit.clearance_mm,
                     f"{lamp.id} needs {fit.needed_mm:.1f} mm and has {fit.gap_mm:.1f}: {-fit.clearance_mm:.1f} mm too thick{bow}. "
                     f"A notch {fit.notch_mm:.1f} mm deep would let it in.",
                     tuple(fixes),
@@ -55,19 +57,19 @@ def _fits_of(section: Section, lamps: tuple[Lamp, ...]) -> tuple[Finding, ...]:
         if fit.too_long_mm > 0:
             found.append(
                 Finding(
-                    "too-long", "stop", "light", lamp.id, fit.too_long_mm,
-                    f"{lamp.id} is {body_mm(lamp)[0]:.0f} mm long and sticks {fit.too_long_mm:.1f} mm out of its section.",
+                    "too-long", "stop", "fit", lamp.id, fit.too_long_mm,
+                    f"{lamp.id} is {body_mm(catalogue, lamp)[0]:.0f} mm long and sticks {fit.too_long_mm:.1f} mm out of its section.",
                     (Fix("One unit less", _shorter(lamp.id)),) if lamp.units > 1 else (),
                 )
             )  # fmt: skip
     if len(lamps) > 1:
         at = np.array([p.at for p in lamps])
-        half = np.array([half_sizes(p) for p in lamps])
+        half = np.array([half_sizes(catalogue, p) for p in lamps])
         near = (np.abs(at[:, None] - at[None]) < half[:, None] + half[None]).all(axis=2)
         for i, j in zip(*np.nonzero(np.triu(near, 1)), strict=True):
-            if touch(lamps[i], lamps[j]):
+            if touch(catalogue, lamps[i], lamps[j]):
                 words = f"{lamps[i].id} and {lamps[j].id} are in the same place."
-                found.append(Finding("lamps-touch", "look", "light", lamps[i].id, 0.0, words))
+                found.append(Finding("lamps-touch", "look", "fit", lamps[i].id, 0.0, words))
     return tuple(found)
 
 
@@ -86,7 +88,7 @@ def _sand(lamp_id: str) -> Callable[[Plan], Plan]:
 def out_of_scale(plan: Plan, found: Assessment) -> Iterator[Finding]:
     """A lamp that is seen itself and would be a giant on the prototype."""
     real, limit = REAL_LIGHT_M[plan.kit.kind]
-    parts = lamp_parts()
+    parts = found.catalogue.lamps
     for lamp in plan.lamps:
         if lamp.mount != "outside" or lamp.part not in parts:
             continue
@@ -97,7 +99,7 @@ def out_of_scale(plan: Plan, found: Assessment) -> Iterator[Finding]:
                 (Fix(f"{small.name}", _part(lamp.id, small.id)),) if small.face_mm < parts[lamp.part].face_mm else ()
             )
             yield Finding(
-                "out-of-scale", "look", "light", lamp.id, size / real,
+                "out-of-scale", "look", "scale", lamp.id, size / real,
                 f"{lamp.id} would be {size:.2g} m across at full size; a real light is about {real:g} m.",
                 fixes,
             )  # fmt: skip
@@ -108,7 +110,7 @@ def everything_lit(plan: Plan, found: Assessment) -> Iterator[Finding]:
     count = len(plan.openings)
     if count >= 12 and all(o.lit > 0 for o in plan.openings):
         yield Finding(
-            "everything-lit", "look", "measure", "", float(count),
+            "everything-lit", "look", "awake", "", float(count),
             f"All {count} windows are lit: a few dark ones make the rest look larger and lived in.",
             (Fix("Light six in ten, in clumps", lambda p: occupancy.fill(p, [o.id for o in p.openings])),),
         )  # fmt: skip
@@ -119,7 +121,7 @@ def same_on_both_sides(plan: Plan, found: Assessment) -> Iterator[Finding]:
     for section_id in occupancy.twin_sections(plan):
         name = section_of(plan, section_id).name
         yield Finding(
-            "same-on-both-sides", "look", "measure", section_id, 0.0,
+            "same-on-both-sides", "look", "awake", section_id, 0.0,
             f"{name} carries the same pattern of lit windows to port and to starboard.",
             (Fix("Another pattern to starboard", _other_pattern(section_id)),),
         )  # fmt: skip

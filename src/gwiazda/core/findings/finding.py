@@ -6,7 +6,9 @@ from collections.abc import Callable
 from typing import Literal, NamedTuple
 
 from gwiazda.core.assess.states import Assessment
-from gwiazda.core.plan.models import Plan
+from gwiazda.core.errors import PlanError
+from gwiazda.core.plan.gate import passed
+from gwiazda.core.plan.model import Plan
 
 
 class Fix(NamedTuple):
@@ -15,16 +17,24 @@ class Fix(NamedTuple):
     label: str
     edit: Callable[[Plan], Plan]
 
+    def applied(self, plan: Plan) -> Plan:
+        """The plan after it, through the gate; raises PlanError where what it is about is gone."""
+        try:
+            return passed(plan, self.edit(plan))
+        except (KeyError, StopIteration, AssertionError, IndexError):
+            raise PlanError("Offer", "what it was about is not there any more") from None
+
 
 class Finding(NamedTuple):
-    """``stop`` must be settled before the build; ``look`` deserves a look. ``station`` is where it is settled.
+    """``stop`` must be settled before the build; ``look`` deserves a look. ``topic`` is what it
+    is about, and says which station settles it.
 
     ``measure`` finds the number anew for another plan, settled or not; ``unit`` is written behind it.
     """
 
     rule: str
     severity: Literal["look", "stop"]
-    station: str
+    topic: str
     subject: str
     number: float
     sentence: str

@@ -6,19 +6,21 @@ from collections.abc import Callable, Iterator, Mapping
 
 import numpy as np
 
-from gwiazda.core.assess import fewest
+from gwiazda.core.assess.circuit.junctions import forward_v, junctions
+from gwiazda.core.assess.lamp.fit import LONG, axis_of
+from gwiazda.core.assess.light import fewest
 from gwiazda.core.assess.meters import EVENNESS_AIM, EVENNESS_STOP, reached_state
 from gwiazda.core.assess.states import Assessment, RungState
-from gwiazda.core.assess.wiring import forward_v, junctions
 from gwiazda.core.findings.bench_rules import does_not_fit, everything_lit, out_of_scale, same_on_both_sides
 from gwiazda.core.findings.finding import Finding, Fix
 from gwiazda.core.findings.skin_rules import SKIN_RULES
 from gwiazda.core.light.photometry import current_for_light
-from gwiazda.core.parts.catalogue import families, glazings, lamp_parts, linings, plastics, sources, unknown
+from gwiazda.core.parts.catalogue import Catalogue, unknown
 from gwiazda.core.plan import edits
+from gwiazda.core.plan.frame import NORMALS
 from gwiazda.core.plan.lookup import lamp_of, lamps_by_section, section_of
-from gwiazda.core.plan.models import Lamp, Model, Plan, Wanted
-from gwiazda.core.quantities import format_current, format_resistance
+from gwiazda.core.plan.model import Lamp, Model, Plan, Wanted, altered
+from gwiazda.core.quantities import counted, format_current, format_resistance
 
 RESISTOR_RATED_W = 0.25
 Rule = Callable[[Plan, Assessment], Iterator[Finding]]
@@ -26,22 +28,22 @@ Rule = Callable[[Plan, Assessment], Iterator[Finding]]
 
 def unknown_part(plan: Plan, found: Assessment) -> Iterator[Finding]:
     """A part the catalogue hasn't got: it is left dark, and named."""
-    lamps = lamp_parts()
+    lamps = found.catalogue.lamps
     for lamp in plan.lamps:
         if lamp.part not in lamps:
             error = unknown(f"Lamp {lamp.id}, part", lamp.part, lamps)
-            yield Finding("unknown-part", "stop", "light", lamp.id, 0.0, str(error))
+            yield Finding("unknown-part", "stop", "lamp", lamp.id, 0.0, str(error))
     named: list[tuple[str, str, Mapping[str, object], str, str]] = [
-        ("Supply", plan.supply.part, sources(), "power", "supply"),
-        ("Kit, plastic", plan.kit.plastic, plastics(), "measure", "kit"),
+        ("Supply", plan.supply.part, found.catalogue.sources, "supply", "supply"),
+        ("Kit, plastic", plan.kit.plastic, found.catalogue.plastics, "shape", "kit"),
     ]
     for s in plan.sections:
-        named.append((f"Section {s.id}, lining", s.lining, linings(), "measure", s.id))
-        named.append((f"Section {s.id}, glazing", s.glazing, glazings(), "measure", s.id))
-        named += [(f"Section {s.id}, lining", x.lining, linings(), "block", s.id) for x in s.face_linings]
+        named.append((f"Section {s.id}, lining", s.lining, found.catalogue.linings, "shape", s.id))
+        named.append((f"Section {s.id}, glazing", s.glazing, found.catalogue.glazings, "shape", s.id))
+        named += [(f"Section {s.id}, lining", x.lining, found.catalogue.linings, "skin", s.id) for x in s.face_linings]
     for o in plan.openings:
         if o.glazing is not None:
-            named.append((f"Opening {o.id}, glazing", o.glazing, glazings(), "measure", o.id))
+            named.append((f"Opening {o.id}, glazing", o.glazing, found.catalogue.glazings, "shape", o.id))
     for where, part, table, station, subject in named:
         if part not in table:
             yield Finding("unknown-part", "stop", station, subject, 0.0, str(unknown(where, part, table)))
@@ -59,9 +61,9 @@ def lamp_nowhere(plan: Plan, found: Assessment) -> Iterator[Finding]:
             nearest = plan.sections[int(away.argmin())]
             fixes.insert(0, Fix(f"Move it into {nearest.name}", _into(lamp_id, nearest.id)))
         yield Finding(
-            "lamp-nowhere", "stop", "light", lamp_id, 0.0,
-            f"Lamp {lamp_id}: lies outside every section and lights nothing; accepted: a place inside a section's "
-            "inner box, or mounted outside.",
+            "lamp-nowhere", "stop", "lamp", lamp_id, 0.0,
+            f"{lamp_id} lies outside every section and lights nothing. Put it inside a section's inner box, or mount it "
+            "outside.",
             tuple(fixes),
         )  # fmt: skip
 
@@ -75,42 +77,58 @@ def _into(lamp_id: str, section_id: str) -> Callable[[Plan], Plan]:
 
 
 def supply_too_low(plan: Plan, found: Assessment) -> Iterator[Finding]:
-    """The lamps of a string need more voltage than there is, or nearly all of it."""
-    volts = found.supply.nominal_v
-    if volts <= 0:
-        return
+    """The lamps of a string need more voltage than there is, or leave too little of it at the end of the source's life."""
     for rung in found.rungs.values():
+        volts = rung.supply_v
+        if volts <= 0:
+            continue
         need = volts - rung.headroom_v
-        meant_for = [lamp_parts()[found.lamps[i].part].volts for i in rung.lamps]
+        meant_for = [found.catalogue.lamps[found.lamps[i].part].volts for i in rung.lamps]
         if all(meant_for):
             # Resistors built in: too low a supply only makes them dimmer.
             if volts < UNDER_SHARE * sum(meant_for):
                 yield _under_volts(plan, found, rung, sum(meant_for), volts)
         elif rung.headroom_v <= 0:
             fixes = [Fix("A resistor for each lamp", _singly(rung.lamps))] if len(rung.lamps) > 1 else []
-            higher = next(
-                (
-                    s
-                    for s in sorted(sources().values(), key=lambda s: s.nominal_v)
-                    if s.kind == "regulated" and s.nominal_v >= need * 1.2
-                ),
-                None,
-            )
+            higher = _higher_supply(found, need * 1.2)
             if higher is not None:
-                fixes.append(Fix(f"{higher.name}", _supply(higher.id)))
+                fixes.append(higher)
             yield Finding(
-                "supply-too-low", "stop", "power", rung.lamps[0], rung.headroom_v,
-                f"{_name(rung.lamps)}: needs {need:.1f} V forward and the supply has {volts:.1f} V; accepted: a supply "
-                f"above {need * 1.2:.1f} V or fewer lamps in the string.",
+                "supply-too-low", "stop", "supply", rung.lamps[0], rung.headroom_v,
+                f"{_name(rung.lamps)}: needs {need:.1f} V forward and the supply has {volts:.1f} V. A supply above "
+                f"{need * 1.2:.1f} V or fewer lamps in the string would do.",
                 tuple(fixes),
             )  # fmt: skip
-        elif rung.headroom_v < 0.2 * volts and len(rung.lamps) > 1:
-            yield Finding(
-                "little-headroom", "look", "power", rung.lamps[0], rung.headroom_v / volts,
-                f"{_name(rung.lamps)} leave {rung.headroom_v:.1f} V for the resistor, under a fifth of the supply: it "
-                "will be out long before the battery is.",
-                (Fix("A resistor for each lamp", _singly(rung.lamps)),),
-            )  # fmt: skip
+        elif rung.last_v - need < HEADROOM * rung.last_v:
+            yield _little_headroom(found, rung, need)
+
+
+HEADROOM = 0.2  # of the supply at the end of its life: what should be left for the resistor
+
+
+def _higher_supply(found: Assessment, least_v: float) -> Fix | None:
+    for s in sorted(found.catalogue.sources.values(), key=lambda s: s.nominal_v):
+        if s.kind == "regulated" and s.nominal_v >= least_v:
+            return Fix(s.name, _supply(s.id))
+    return None
+
+
+def _little_headroom(found: Assessment, rung: RungState, need: float) -> Finding:
+    """A string, or a single lamp, that goes out long before its source is empty."""
+    left = rung.last_v - need
+    fixes = [Fix("A resistor for each lamp", _singly(rung.lamps))] if len(rung.lamps) > 1 else []
+    higher = _higher_supply(found, need / (1.0 - HEADROOM))
+    if higher is not None:
+        fixes.append(higher)
+    verb = "leave" if len(rung.lamps) > 1 else "leaves"
+    if rung.last_v < rung.supply_v:
+        words = (
+            f"{_name(rung.lamps)} {verb} {max(left, 0.0):.1f} V for the resistor when the cells are down to "
+            f"{rung.last_v:.1f} V, under a fifth: it will be out long before they are."
+        )
+    else:
+        words = f"{_name(rung.lamps)} {verb} {left:.1f} V for the resistor, under a fifth of the supply: brightness will hang on every tenth of a volt."
+    return Finding("little-headroom", "look", "supply", rung.lamps[0], left / rung.last_v, words, tuple(fixes))
 
 
 UNDER_SHARE = 0.9
@@ -122,18 +140,20 @@ def _under_volts(plan: Plan, found: Assessment, rung: RungState, meant_for: floa
     first = found.lamps[rung.lamps[0]]
     dark = sum(
         forward_v(
-            junctions(lamp_parts()[found.lamps[i].part], lamp_of(plan, i).units),
-            current_for_light(DARK_LIGHT, first.rated_a, families()[lamp_parts()[first.part].family].k),
+            junctions(found.catalogue, found.catalogue.lamps[found.lamps[i].part], lamp_of(plan, i).units),
+            current_for_light(
+                DARK_LIGHT, first.rated_a, found.catalogue.families[found.catalogue.lamps[first.part].family].droop
+            ),
         )
         for i in rung.lamps
     )
     fixes = tuple(
         Fix(s.name, _supply(s.id))
-        for s in sources().values()
+        for s in found.catalogue.sources.values()
         if s.kind == "regulated" and abs(s.nominal_v - meant_for) < 0.05 * meant_for
     )
     return Finding(
-        "under-volts", "look", "power", rung.lamps[0], volts / meant_for,
+        "under-volts", "look", "supply", rung.lamps[0], volts / meant_for,
         f"{_name(rung.lamps)}: made for {meant_for:g} V; on {volts:.3g} V it gives {first.share * 100:.0f} % of its light, "
         f"and is dark below about {dark:.1f} V.",
         fixes[:1],
@@ -152,18 +172,58 @@ def _supply(part: str) -> Callable[[Plan], Plan]:
     return lambda plan: edits.set_supply(plan, part=part, in_series=1, in_parallel=1, volts=None)
 
 
+OVER = 1.02  # times the rated current: what a resistor's own tolerance makes of it
+
+
 def over_rated(plan: Plan, found: Assessment) -> Iterator[Finding]:
-    """A lamp that gets more than its rated current."""
+    """A lamp that gets more than its rated current: as it is, or while the source is fresh."""
     for rung in found.rungs.values():
         for lamp_id in rung.lamps:
             lamp = found.lamps[lamp_id]
-            if lamp.current_a > lamp.rated_a * 1.02:
+            most = max(lamp.current_a, lamp.fresh_a)
+            if most > lamp.rated_a * OVER:
+                when = "" if lamp.current_a > lamp.rated_a * OVER else " while the cells are fresh"
+                behind = (
+                    f"behind {format_resistance(rung.resistor_ohm)}" if rung.resistor_ohm > 0 else "with no resistor"
+                )
                 yield Finding(
-                    "over-rated", "stop", "light", lamp_id, lamp.current_a / lamp.rated_a,
-                    f"{lamp_id} gets {format_current(lamp.current_a)} and is rated for {format_current(lamp.rated_a)}: it "
-                    f"will age fast or burn out behind {format_resistance(rung.resistor_ohm)}.",
+                    "over-rated", "stop", "rating", lamp_id, most / lamp.rated_a,
+                    f"{lamp_id} gets {format_current(most)}{when} and is rated for {format_current(lamp.rated_a)}: it "
+                    f"will age fast or burn out {behind}.",
                     (Fix("Choose the resistor again", _choose(rung.lamps)),),
                 )  # fmt: skip
+
+
+def backwards(plan: Plan, found: Assessment) -> Iterator[Finding]:
+    """A lamp the wrong way round: it stays dark, and with it all that is in its string."""
+    for lamp in found.lamps.values():
+        if lamp.reversed and not found.catalogue.lamps[lamp.part].rectified:
+            others = [i for i in found.rungs[lamp.rung].lamps if i != lamp.id]
+            with_it = f", and {counted(len(others), 'lamp')} in its string with it" if others else ""
+            yield Finding(
+                "backwards", "stop", "rating", lamp.id, 0.0, f"{lamp.id} is the wrong way round: it stays dark{with_it}.",
+                (Fix("Turn it round", _turn(lamp.id)),),
+            )  # fmt: skip
+
+
+def _turn(lamp_id: str) -> Callable[[Plan], Plan]:
+    return lambda plan: edits.reverse(plan, lamp_id)
+
+
+FAINT = 0.02  # of the rated current: below it two lamps of a bag may differ by a factor of two
+
+
+def very_little_current(plan: Plan, found: Assessment) -> Iterator[Finding]:
+    """So little current that nobody can say how bright it will be."""
+    for rung in found.rungs.values():
+        faint = [i for i in rung.lamps if 0 < found.lamps[i].current_a < FAINT * found.lamps[i].rated_a]
+        if faint and not found.lamps[faint[0]].reversed:
+            lamp = found.lamps[faint[0]]
+            yield Finding(
+                "very-little-current", "look", "rating", lamp.id, lamp.current_a / lamp.rated_a,
+                f"{_name(rung.lamps)}: {format_current(lamp.current_a)} is under {format_current(FAINT * lamp.rated_a)}, where "
+                "two lamps of one bag may differ by a factor of two. Try it on the bench.",
+            )  # fmt: skip
 
 
 def _choose(lamps: tuple[str, ...]) -> Callable[[Plan], Plan]:
@@ -175,7 +235,7 @@ def hot_resistor(plan: Plan, found: Assessment) -> Iterator[Finding]:
     for rung in found.rungs.values():
         if rung.resistor_w > RESISTOR_RATED_W / 2:
             yield Finding(
-                "hot-resistor", "look", "power", rung.lamps[0], rung.resistor_w,
+                "hot-resistor", "look", "rating", rung.lamps[0], rung.resistor_w,
                 f"The resistor of {_name(rung.lamps)} takes {rung.resistor_w * 1e3:.0f} mW, over half of a quarter-watt one: "
                 "take a larger body and keep it off the plastic.",
             )  # fmt: skip
@@ -191,7 +251,7 @@ def out_of_reach(plan: Plan, found: Assessment) -> Iterator[Finding]:
         state = reached_state(ratio)
         if state != "fine":
             yield Finding(
-                "out-of-reach", state, "light", s.id, ratio,
+                "out-of-reach", state, "look", s.id, ratio,
                 f"{name} reaches {s.mean_cd_m2:.3g} cd/m² of the {s.wanted_cd_m2:.3g} wanted.",
                 _reach_fixes(plan, found, s.id, ratio),
             )  # fmt: skip
@@ -201,7 +261,7 @@ def out_of_reach(plan: Plan, found: Assessment) -> Iterator[Finding]:
             state = reached_state(ratio)
             if state != "fine":
                 yield Finding(
-                    "out-of-reach", state, "light", lamp.id, ratio,
+                    "out-of-reach", state, "look", lamp.id, ratio,
                     f"{lamp.id} gives {ratio * 100:.0f} % of the light wanted.",
                     (Fix("Choose the resistor again", _choose((lamp.id,))),),
                 )  # fmt: skip
@@ -232,13 +292,13 @@ def _another(lamp_id: str, section_id: str) -> Callable[[Plan], Plan]:
         gap = max(range(len(edges) - 1), key=lambda i: edges[i + 1] - edges[i])
         place = ((edges[gap] + edges[gap + 1]) / 2, model.at[1], model.at[2])
         new_id = edits.fresh_ids(plan, lamp_id.rsplit(".", 1)[0])[0]
-        return edits.add_lamp(plan, model.model_copy(update={"id": new_id, "at": place, "resistor_ohm": None}))
+        return edits.add_lamp(plan, altered(model, id=new_id, at=place, resistor_ohm=None))
 
     return edit
 
 
 def _ask(section_id: str, look: str) -> Callable[[Plan], Plan]:
-    return lambda plan: edits.set_wanted(plan, [section_id], Wanted.model_validate({"look": look}))
+    return lambda plan: edits.set_wanted(plan, [section_id], edits.revise(Wanted(look="normal"), look=look))
 
 
 def dark_section(plan: Plan, found: Assessment) -> Iterator[Finding]:
@@ -247,7 +307,7 @@ def dark_section(plan: Plan, found: Assessment) -> Iterator[Finding]:
         if s.lit and not s.lamps:
             name = section_of(plan, s.id).name
             yield Finding(
-                "dark-section", "stop", "light", s.id, float(s.lit),
+                "dark-section", "stop", "look", s.id, float(s.lit),
                 f"{name} has {s.lit} lit windows and no lamp inside.",
                 (Fix("A warm white chip in the middle of its roof", _first_lamp(s.id)),),
             )  # fmt: skip
@@ -269,23 +329,73 @@ def uneven(plan: Plan, found: Assessment) -> Iterator[Finding]:
         if s.evenness is not None and s.evenness < EVENNESS_AIM:
             name = section_of(plan, s.id).name
             yield Finding(
-                "uneven", "stop" if s.evenness < EVENNESS_STOP else "look", "light", s.darkest or s.id, s.evenness,
+                "uneven", "stop" if s.evenness < EVENNESS_STOP else "look", "look", s.darkest or s.id, s.evenness,
                 f"{name}: the darkest window has {s.evenness:.2f} of the mean; {EVENNESS_AIM:.2f} is the aim.",
                 (
+                    *_strip_fixes(plan, found, s.id),
                     Fix("Spread its lamps evenly", _spread(s.id)),
-                    Fix("The fewest lamps that light it evenly", _fewest(s.id, s.wanted_cd_m2)),
+                    Fix("The fewest lamps that light it evenly", _fewest(found.catalogue, s.id, s.wanted_cd_m2)),
                     Fix("Turn its lamps to face the floor", _face_down(s.id)),
                     Fix("One more lamp", _another_in(s.id)),
                 ),
             )  # fmt: skip
 
 
-def _fewest(section_id: str, wanted_cd_m2: float) -> Callable[[Plan], Plan]:
+def _strip_fixes(plan: Plan, found: Assessment, section_id: str) -> tuple[Fix, ...]:
+    """What helps a strip that shades the row it lights: its light sent to the far wall, or room between it and the panes."""
+    homes = lamps_by_section(plan.sections, plan.lamps)
+    strips = [
+        p for p in plan.lamps
+        if homes.get(p.id) == section_id and p.id in found.lamps and found.catalogue.lamps[p.part].form in LONG
+    ]  # fmt: skip
+    if not strips:
+        return ()
+    return (
+        Fix("Turn the strip to face the shell across", _turn_strips(section_id, tuple(p.id for p in strips))),
+        Fix("Set the strip off the wall", _set_off(section_id, tuple(p.id for p in strips))),
+    )
+
+
+def _turn_strips(section_id: str, ids: tuple[str, ...]) -> Callable[[Plan], Plan]:
+    """Away from the side where most of the section's windows are."""
+
+    def edit(plan: Plan) -> Plan:
+        sides = [o.side for o in plan.openings if o.section == section_id and o.lit > 0 and not o.into]
+        if not sides:
+            return plan
+        normal = NORMALS[max(set(sides), key=sides.count)]
+        return edits.set_fields(plan, ids, aim=tuple(-float(n) for n in normal))
+
+    return edit
+
+
+SET_OFF_MM = 4.0
+
+
+def _set_off(section_id: str, ids: tuple[str, ...]) -> Callable[[Plan], Plan]:
+    """A few millimetres from the nearest wall across the way it looks, as far as the section allows."""
+
+    def edit(plan: Plan) -> Plan:
+        box = section_of(plan, section_id).box
+        for lamp_id in ids:
+            lamp = lamp_of(plan, lamp_id)
+            axis = axis_of(lamp.aim)
+            middle = box.at[axis] + box.size[axis] / 2
+            at = list(lamp.at)
+            step = min(SET_OFF_MM, abs(middle - at[axis]))
+            at[axis] += step if at[axis] < middle else -step
+            plan = edits.set_fields(plan, [lamp_id], at=tuple(at))
+        return plan
+
+    return edit
+
+
+def _fewest(catalogue: Catalogue, section_id: str, wanted_cd_m2: float) -> Callable[[Plan], Plan]:
     def edit(plan: Plan) -> Plan:
         homes = lamps_by_section(plan.sections, plan.lamps)
         first = next(i for i, home in homes.items() if home == section_id)
-        found = fewest.propose(plan, section_id, lamp_of(plan, first).part, wanted_cd_m2 or 30.0)
-        return fewest.take(plan, section_id, found[0]) if found else plan
+        ways = fewest.propose(catalogue, plan, section_id, lamp_of(plan, first).part, wanted_cd_m2 or 30.0)
+        return fewest.take(plan, section_id, ways[0]) if ways else plan
 
     return edit
 
@@ -333,7 +443,7 @@ def overloaded(plan: Plan, found: Assessment) -> Iterator[Finding]:
     larger = sorted(
         (
             s
-            for s in sources().values()
+            for s in found.catalogue.sources.values()
             if s.rated_a * s.use_share >= supply.draw_a and abs(s.nominal_v - supply.nominal_v) < 0.5
         ),
         key=lambda s: s.rated_a,
@@ -350,7 +460,7 @@ def overloaded(plan: Plan, found: Assessment) -> Iterator[Finding]:
     what = "loses half its capacity at that rate" if supply.is_battery else "should give"
     limit = format_current(supply.limit_a)
     yield Finding(
-        "overloaded", "stop" if supply.draw_a > 1.5 * supply.limit_a else "look", "power", "supply", supply.draw_a / supply.limit_a,
+        "overloaded", "stop" if supply.draw_a > 1.5 * supply.limit_a else "look", "supply", "supply", supply.draw_a / supply.limit_a,
         f"The model draws {format_current(supply.draw_a)}; {supply.name} "
         + (f"{what} ({limit})." if supply.is_battery else f"{what} {limit} at most."),
         tuple(fixes),
@@ -362,6 +472,8 @@ RULES: tuple[Rule, ...] = (
     lamp_nowhere,
     supply_too_low,
     over_rated,
+    backwards,
+    very_little_current,
     overloaded,
     dark_section,
     out_of_reach,

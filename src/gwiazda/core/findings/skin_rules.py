@@ -4,17 +4,20 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 
-from gwiazda.core.assess.fit import needed_mm
-from gwiazda.core.assess.lampwork import worked
-from gwiazda.core.assess.leaks import Leak, place_name
+from gwiazda.core.assess.lamp.fit import needed_mm
+from gwiazda.core.assess.lamp.lampwork import worked
+from gwiazda.core.assess.light.leaks import Leak, place_name
 from gwiazda.core.assess.meters import leak_state
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.findings.finding import Finding, Fix
 from gwiazda.core.light.formfactors import in_plane
-from gwiazda.core.parts.catalogue import coats, glazings, lamp_parts
-from gwiazda.core.plan import edits, skins
-from gwiazda.core.plan.lookup import find, kept, lamp_of, lamps_by_section, section_of
-from gwiazda.core.plan.models import FACE_NAMES, NORMALS, PLANES, Face, Opening, Plan, Section, Wanted
+from gwiazda.core.memo import kept
+from gwiazda.core.parts.catalogue import Catalogue
+from gwiazda.core.plan import edits
+from gwiazda.core.plan.edits import skins
+from gwiazda.core.plan.frame import FACE_NAMES, NORMALS, PLANES, Face
+from gwiazda.core.plan.lookup import find, lamp_of, lamps_by_section, section_of
+from gwiazda.core.plan.model import Opening, Plan, Section, Wanted
 from gwiazda.core.quantities import figure
 
 HOT_FROM = 2.5  # brightest over mean of a pane: from here on the eye sees a spot and not a lit window
@@ -25,21 +28,28 @@ def leaking(plan: Plan, found: Assessment) -> Iterator[Finding]:
     """Light through walls, seams and rings that shows in this room: the worst wall of a section, every seam and ring."""
     walls: set[str] = set()
     for leak in found.leaks:
-        if leak.times < LEAST_TIMES:
-            break
+        if max(leak.times, leak.safe_times) < LEAST_TIMES:
+            continue
         if leak.kind == "wall":
             if leak.section in walls:
                 continue
             walls.add(leak.section)
         severity = "stop" if leak_state(leak.times) == "stop" else "look"
+        if leak.times < LEAST_TIMES and leak.kind != "wall":
+            continue
         times = f"{leak.times:.0f}" if leak.times >= 10 else f"{leak.times:.1f}"
         name = place_name(plan, leak)
         verb = "" if leak.kind == "next door" else " leaks"
         sentence = f"{name}{verb}: {times} × what the eye can pick out in {plan.room.lux:g} lx."
+        if leak.times < LEAST_TIMES:
+            sentence = (
+                f"{name} may leak: likely {times} × what the eye can pick out, and up to {figure(leak.safe_times, 2)} × if "
+                "the coats came out thin."
+            )
         if leak.kind == "next door":
             sentence = f"{name}: {figure(leak.luminance_cd_m2, 2)} cd/m² come through, {times} × what goes unnoticed."
         yield Finding(
-            f"leak-{leak.kind.replace(' ', '-')}", severity, "block", leak.subject, leak.times, sentence,  # type: ignore[arg-type]
+            f"leak-{leak.kind.replace(' ', '-')}", severity, "leak", leak.subject, leak.times, sentence,  # type: ignore[arg-type]
             _leak_fixes(plan, found, leak), _times_of(leak), " ×",
         )  # fmt: skip
 
@@ -61,10 +71,10 @@ def _times_of(leak: Leak) -> Callable[[Assessment], float]:
 def _leak_fixes(plan: Plan, found: Assessment, leak: Leak) -> tuple[Fix, ...]:
     section_id = leak.section
     if leak.kind == "wall":
-        many = leak.coats
+        many = leak.safe_coats
         fixes = [Fix("One black coat inside", _coat(section_id, "inside", 1))]
         if many > 1:
-            fixes.append(Fix(f"{many} black coats inside", _coat(section_id, "inside", many)))
+            fixes.append(Fix(f"{many} black coats inside, to be safe", _coat(section_id, "inside", many)))
         if leak.part is not None:
             fixes.append(Fix("Foil tape on the part that glows", _foil(leak)))
         fixes.append(Fix("Dim its lamps until it is gone", _dim(found, leak)))
@@ -121,25 +131,36 @@ def hot_spot(plan: Plan, found: Assessment) -> Iterator[Finding]:
         opening = found.openings[state.hottest]
         section = section_of(plan, state.id)
         what = f"{opening.sight} stands in plain sight" if opening.sight else "the light falls on it unevenly"
+        if sources_may_show(plan, opening.id):
+            continue
         yield Finding(
-            "hot-spot", "look", "block", state.hottest, state.hot_spot,
+            "hot-spot", "look", "pane", state.hottest, state.hot_spot,
             f"{section.name}: a pane shows a spot {figure(state.hot_spot, 2)} × as bright as its mean; {what}.",
-            tuple(_softer(plan, section, state.hottest, opening.sight)),
+            tuple(_softer(found.catalogue, plan, section, state.hottest, opening.sight)),
             _hot_of(state.id), " ×",
         )  # fmt: skip
+
+
+def sources_may_show(plan: Plan, opening_id: str) -> bool:
+    """Whether an opening belongs to a feature whose single lamps are meant to be seen."""
+    opening = find(plan, opening_id)
+    if not isinstance(opening, Opening):
+        return False
+    wanted = opening.feature or section_of(plan, opening.section).feature
+    return any(f.id == wanted and f.sources_show for f in plan.features)
 
 
 def _hot_of(section_id: str) -> Callable[[Assessment], float]:
     return lambda after: after.sections[section_id].hot_spot if section_id in after.sections else 1.0
 
 
-def _softer(plan: Plan, section: Section, opening_id: str, lamp_id: str) -> Iterator[Fix]:
+def _softer(catalogue: Catalogue, plan: Plan, section: Section, opening_id: str, lamp_id: str) -> Iterator[Fix]:
     opening = find(plan, opening_id)
     assert isinstance(opening, Opening)
     glass = opening.glazing or section.glazing
     if lamp_id:
-        yield Fix("Move that lamp clear of it", _lift(lamp_id, section.id))
-    if glass.startswith("mist-") and f"mist-{int(glass[5:]) + 1}" in glazings():
+        yield Fix("Move that lamp clear of it", _lift(catalogue, lamp_id, section.id))
+    if glass.startswith("mist-") and f"mist-{int(glass[5:]) + 1}" in catalogue.glazings:
         yield Fix("One more white mist coat", _glaze(section.id, glass, f"mist-{int(glass[5:]) + 1}"))
     elif glass != "frosted-2":
         yield Fix("Frost those panes on both faces", _glaze(section.id, glass, "frosted-2"))
@@ -147,12 +168,12 @@ def _softer(plan: Plan, section: Section, opening_id: str, lamp_id: str) -> Iter
     yield Fix("Turn its lamps to the far wall", _turn_away(section.id, opening))
 
 
-def _lift(lamp_id: str, section_id: str) -> Callable[[Plan], Plan]:
+def _lift(catalogue: Catalogue, lamp_id: str, section_id: str) -> Callable[[Plan], Plan]:
     """Under the roof, looking down, where no pane has it straight before it."""
 
     def edit(plan: Plan) -> Plan:
         box, lamp = section_of(plan, section_id).box, lamp_of(plan, lamp_id)
-        room = box.size[2] - needed_mm(lamp_parts()[lamp.part], worked(lamp).height_mm)
+        room = box.size[2] - needed_mm(catalogue.lamps[lamp.part], worked(catalogue, lamp).height_mm)
         at = (lamp.at[0], lamp.at[1], round(box.at[2] + max(room, box.size[2] / 2), 1))
         return edits.set_fields(plan, [lamp_id], at=at, aim=(0.0, 0.0, -1.0))
 
@@ -201,7 +222,7 @@ def _off_faces(sections: tuple[Section, ...], openings: tuple[Opening, ...]) -> 
         if over > 0.25 * min(o.width_mm, o.height_mm) and over > 0.5:
             out.append(
                 Finding(
-                    "off-its-face", "look", "measure", o.id, over,
+                    "off-its-face", "look", "shape", o.id, over,
                     f"{o.id} reaches {over:.1f} mm beyond the inner wall it is in: only what lies on the wall is lit.",
                 )
             )  # fmt: skip
@@ -216,15 +237,15 @@ def unknown_coats(plan: Plan, found: Assessment) -> Iterator[Finding]:
             + [x.coat for x in s.patches]
             + [x.bridged for x in s.seams if x.bridged]
         )
-        for name in sorted(set(named) - set(coats())):
+        for name in sorted(set(named) - set(found.catalogue.coats)):
             yield Finding(
-                "unknown-part", "stop", "block", s.id, 0.0,
-                f"Section {s.id}: the catalogue has no coat “{name}”; accepted: {', '.join(coats())}.",
+                "unknown-part", "stop", "skin", s.id, 0.0,
+                f"Section {s.id}: the catalogue has no coat “{name}”; accepted: {', '.join(found.catalogue.coats)}.",
             )  # fmt: skip
-        for name in sorted(set(s.soften) - set(glazings())):
+        for name in sorted(set(s.soften) - set(found.catalogue.glazings)):
             yield Finding(
-                "unknown-part", "stop", "block", s.id, 0.0,
-                f"Section {s.id}: the catalogue has no diffuser “{name}”; accepted: {', '.join(glazings())}.",
+                "unknown-part", "stop", "skin", s.id, 0.0,
+                f"Section {s.id}: the catalogue has no diffuser “{name}”; accepted: {', '.join(found.catalogue.glazings)}.",
             )  # fmt: skip
 
 

@@ -99,8 +99,11 @@ def spectrum_of(parameters: Mapping[str, float]) -> Array:
 
 
 def linear_srgb(spectrum: Array) -> tuple[float, float, float]:
-    """Linear sRGB of unit luminance [2]_; what is out of gamut is clipped and brought back to that luminance."""
+    """Linear sRGB of unit luminance [2]_; what is out of gamut is mixed with white until it isn't: hue and luminance stay."""
     tristimulus = xyz(spectrum)
-    rgb = np.maximum(XYZ_TO_SRGB @ (tristimulus / tristimulus[1]), 0.0)
+    rgb = XYZ_TO_SRGB @ (tristimulus / tristimulus[1])
     rgb = rgb / float(rgb @ LUMINANCE)
+    lowest = float(rgb.min())
+    if lowest < 0.0:
+        rgb = np.maximum(1.0 + (rgb - 1.0) / (1.0 - lowest), 0.0)
     return float(rgb[0]), float(rgb[1]), float(rgb[2])

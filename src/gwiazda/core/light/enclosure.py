@@ -48,7 +48,7 @@ NO_WINDOWS = Windows(np.zeros(0, np.intp), np.zeros((0, 2)), np.zeros((0, 2)), n
 
 
 class Beams(NamedTuple):
-    """L lamps: places (L, 3) in mm from the box's lowest corner, aims (L, 3), orders (L,); below zero all round."""
+    """L emitters: places (L, 3) in mm from the box's lowest corner, aims (L, 3), orders (L,); below zero all round."""
 
     at: Array
     aim: Array
@@ -231,6 +231,30 @@ def enclosure(
     return Enclosure(
         size, grids, start, centre, normal, area, half, back, root, gather,
         to_windows.astype(np.float32), windows, window_area, tuple(baffles), middle, pane_half
+    )  # fmt: skip
+
+
+def gathered(box: Enclosure, window: int, sheets: Sequence[Baffle]) -> tuple[Array, float]:
+    """A window with sheets before it: what direct light of the cells and its bounces send there (N,), for 1 lx of each;
+    and the share of the window that a sheet stands straight behind."""
+    middle, half = box.middle[window : window + 1], box.pane_half[window : window + 1]
+    seen = seen_share(middle, half, box.centre, box.half, [*box.baffles, *sheets])
+    share = (box.reach[window : window + 1] * seen / max(float(box.window_area[window]), 1e-12)).astype(np.float32)
+    row = ((share @ box.root.T) @ box.root) * box.area.astype(np.float32)
+    low, high = box.windows.low[window], box.windows.high[window]
+    covered = 0.0
+    for sheet in sheets:
+        wide = np.maximum(np.minimum(high, sheet.high) - np.maximum(low, sheet.low), 0.0)
+        covered += float(wide.prod() / max((high - low).prod(), 1e-12))
+    return np.asarray(row[0], dtype=float), min(covered, 1.0)
+
+
+def only(box: Enclosure, window: int, sheets: Sequence[Baffle] = ()) -> Enclosure:
+    """The same enclosure with one window, and more sheets in it, for the direct light on that window."""
+    w, one = box.windows, slice(window, window + 1)
+    return box._replace(
+        windows=Windows(w.face[one], w.low[one], w.high[one], w.back[one]), middle=box.middle[one],
+        pane_half=box.pane_half[one], baffles=(*box.baffles, *sheets),
     )  # fmt: skip
 
 

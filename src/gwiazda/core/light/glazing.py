@@ -14,26 +14,37 @@ from typing import NamedTuple
 import numpy as np
 import numpy.typing as npt
 
+from gwiazda.core.light.scatter import over
+
 Array = npt.NDArray[np.float64]
 
 
 class Pane(NamedTuple):
-    """Shares of light: through, scattered of what goes through, thrown back (the same from both sides)."""
+    """Shares of light: through, scattered of what goes through, thrown back (the same from both sides).
+
+    ``straight`` is what goes through seen straight on; as the diffuse share where it is left at 0.
+    """
 
     transmittance: float
     scattered: float
     reflectance: float
+    straight: float = 0.0
+
+    @property
+    def clear(self) -> float:
+        """Share of what stands straight behind that shows."""
+        return (self.straight or self.transmittance) * (1.0 - self.scattered)
 
 
 @lru_cache(maxsize=512)
 def stack(layers: tuple[Pane, ...]) -> Pane:
     """Layers one behind the other [1]_. Light that one of them scatters stays scattered."""
-    t, h, r = 1.0, 0.0, 0.0
+    light, h, straight = (1.0, 0.0), 0.0, 1.0
     for layer in layers:
-        between = 1.0 - r * layer.reflectance
-        t, r = t * layer.transmittance / between, r + t * t * layer.reflectance / between
+        light = over(light, (layer.transmittance, layer.reflectance))
         h = 1.0 - (1.0 - h) * (1.0 - layer.scattered)
-    return Pane(t, h, r)
+        straight *= layer.straight or layer.transmittance
+    return Pane(light[0], h, light[1], straight)
 
 
 def pane_profile(
@@ -55,8 +66,7 @@ def pane_profile(
     The scattered share shows the light that falls on the pane, the rest what stands behind it.
     """
     scattered = pane.scattered * (direct_lx + even_lx) / np.pi
-    straight = (1.0 - pane.scattered) * (np.asarray(behind_cd_m2) + face_cd_m2)
-    return np.asarray(pane.transmittance * (scattered + straight))
+    return np.asarray(pane.transmittance * scattered + pane.clear * (np.asarray(behind_cd_m2) + face_cd_m2))
 
 
 def hot_spot(profile: Array) -> float:

@@ -14,12 +14,15 @@ from typing import TYPE_CHECKING, Any, NamedTuple
 import numpy as np
 import numpy.typing as npt
 
+from gwiazda.core.light.tone import ScreenTable, into_gamut
+
 if TYPE_CHECKING:
     from concurrent.futures import ThreadPoolExecutor
 
 Array32 = npt.NDArray[np.float32]
 Bytes = npt.NDArray[np.uint8]
 
+LUMINANCE = np.array([0.2126, 0.7152, 0.0722], np.float32)  # of linear sRGB (IEC 61966-2-1)
 QUIET_FRAMES = 30  # a channel that has not changed for this long is summed into the base again
 
 
@@ -175,7 +178,7 @@ class NightPicture:
             self._packed = (data, boxes, rgb, [layer.channel for layer in layers])
         return self._packed
 
-    def frame(self, table: Bytes, weights: Mapping[str, float] | None = None, out: Bytes | None = None) -> Bytes:
+    def frame(self, table: ScreenTable, weights: Mapping[str, float] | None = None, out: Bytes | None = None) -> Bytes:
         """One frame.
 
         Parameters
@@ -200,17 +203,19 @@ class NightPicture:
             bands = min(THREADS, max(1, self.height // 64))
             edges = np.linspace(0, self.height, bands + 1).astype(int)
             jobs: list[Any] = [
-                _workers().submit(_kernel, self.base, data, boxes, coefficients, table, out, int(a), int(b))
+                _workers().submit(
+                    _kernel, self.base, data, boxes, coefficients, table.scale, table.code, out, int(a), int(b)
+                )
                 for a, b in pairwise(edges[1:].tolist())
             ]
-            _kernel(self.base, data, boxes, coefficients, table, out, 0, int(edges[1]))
+            _kernel(self.base, data, boxes, coefficients, table.scale, table.code, out, 0, int(edges[1]))
             for job in jobs:
                 job.result()
             return out
         return self._frame_numpy(table, data, boxes, coefficients, out)
 
     def _frame_numpy(
-        self, table: Bytes, data: Array32, boxes: npt.NDArray[np.int64], coefficients: Array32, out: Bytes
+        self, table: ScreenTable, data: Array32, boxes: npt.NDArray[np.int64], coefficients: Array32, out: Bytes
     ) -> Bytes:
         """The same with NumPy: in bands of rows that fit the processor's cache, two at a time."""
         # Layers of one colour are summed as one plane first: three times less to add.
@@ -222,7 +227,7 @@ class NightPicture:
         list(_workers().map(lambda top: self._band(table, groups, out, top), range(0, self.height, BAND_ROWS)))
         return out
 
-    def _band(self, table: Bytes, groups: Groups, out: Bytes, top: int) -> None:
+    def _band(self, table: ScreenTable, groups: Groups, out: Bytes, top: int) -> None:
         bottom = min(top + BAND_ROWS, self.height)
         total = self.base[:, top:bottom]
         if groups:
@@ -240,10 +245,15 @@ class NightPicture:
                     if rgb[plane]:
                         np.multiply(plane_sum, np.float32(rgb[plane]), out=scratch)
                         total[plane] += scratch
+        luma = np.maximum(np.tensordot(LUMINANCE, total, axes=1), 0.0)
+        scale = np.take(table.scale, luma.view(np.uint32) >> np.uint32(15), mode="clip")
+        total = total * scale
+        into_gamut(total, luma * scale)
+        np.maximum(total, 0.0, out=total)
         index = total.view(np.uint32) >> np.uint32(15)
         shown = np.empty(index.shape[1:], np.uint8)
         for plane, place in ((0, 2), (1, 1), (2, 0)):
-            np.take(table, index[plane], out=shown, mode="clip")
+            np.take(table.code, index[plane], out=shown, mode="clip")
             out[top:bottom, :, place] = shown
         out[top:bottom, :, 3] = 255
 
@@ -256,4 +266,4 @@ class NightPicture:
                 if layer.y0 <= y < layer.y0 + h and layer.x0 <= x < layer.x0 + w:
                     value = float(layer.pixels[y - layer.y0, x - layer.x0]) * self._weights[channel]
                     rgb += np.array(layer.rgb) * value
-        return float(rgb @ np.array([0.2126, 0.7152, 0.0722]))
+        return float(rgb @ LUMINANCE)

@@ -3,12 +3,14 @@
 Sources
 -------
 [1] E. Reinhard et al., "Photographic tone reproduction for digital images", ACM TOG 21 (2002): x/(1 + x).
+    On the luminance alone; a curve on each channel would turn amber yellow and blue cyan.
 [2] IEC 61966-2-1: sRGB.
 """
 
 from __future__ import annotations
 
 import math
+from typing import NamedTuple
 
 import numpy as np
 import numpy.typing as npt
@@ -36,14 +38,32 @@ def to_srgb(linear: npt.NDArray[np.float64]) -> npt.NDArray[np.float64]:
     return np.where(x <= 0.0031308, 12.92 * x, 1.055 * x ** (1 / 2.4) - 0.055)
 
 
-def screen_table(middle_cd_m2: float) -> npt.NDArray[np.uint8]:
-    """Code value (0–255) for every float32 luminance, indexed by ``bits >> 15`` [1]_.
+class ScreenTable(NamedTuple):
+    """Two tables indexed by the upper bits of a float32 (``bits >> 15``), 65,536 entries each.
 
-    65,536 entries; a step between neighbours is below 0.4 % of the luminance.
+    ``scale``: what a luminance (cd/m²) is multiplied with to be shown, 0 to 1 of full scale; ``code``: the sRGB code value
+    (0–255) of a linear one. A step between neighbours is below 0.4 %.
     """
+
+    scale: npt.NDArray[np.float32]
+    code: npt.NDArray[np.uint8]
+
+
+def screen_table(middle_cd_m2: float) -> ScreenTable:
+    """The tone curve [1]_, on the luminance: colours are scaled with it, so their hue stays."""
     # The middle of each bucket, so that rounding is even.
     bits = (np.arange(1 << TABLE_BITS, dtype=np.uint32) << np.uint32(15)) + np.uint32(1 << 14)
     with np.errstate(invalid="ignore", over="ignore"):
-        value = bits.view(np.float32).astype(float) / middle_cd_m2
-        shown = np.where(np.isfinite(value), value / (1.0 + value), 1.0)
-    return (to_srgb(np.nan_to_num(shown, nan=1.0)) * 255.0 + 0.5).astype(np.uint8)
+        value = bits.view(np.float32).astype(float)
+        scale = np.where(np.isfinite(value), 1.0 / (value + middle_cd_m2), 0.0)
+        code = to_srgb(np.where(np.isfinite(value), value, 1.0)) * 255.0 + 0.5
+    return ScreenTable(np.nan_to_num(scale).astype(np.float32), code.astype(np.uint8))
+
+
+def into_gamut(rgb: npt.NDArray[np.float32], luminance: npt.NDArray[np.float32]) -> None:
+    """Mix what is brighter than the screen in one colour with white of its luminance, in place: (3, …) and (…)."""
+    most = rgb.max(axis=0)
+    over = most > 1.0
+    if over.any():
+        y = np.minimum(luminance[over], np.float32(1.0))
+        rgb[:, over] = y + (rgb[:, over] - y) * ((1.0 - y) / np.maximum(most[over] - y, 1e-12))

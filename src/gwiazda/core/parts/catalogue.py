@@ -6,12 +6,17 @@ Every entry carries ``basis``: ``typical`` (house value) or ``measured`` (the us
 from __future__ import annotations
 
 import json
+import math
 from collections.abc import Callable, Iterable, Mapping
+from dataclasses import dataclass, replace
 from functools import cache
 from pathlib import Path
+from types import MappingProxyType
 from typing import Any, Literal, NamedTuple, TypeVar
 
 from gwiazda.core.errors import PlanError
+from gwiazda.core.light.photometry import Droop
+from gwiazda.core.light.scatter import Film, kubelka_munk
 
 Basis = Literal["typical", "measured"]
 
@@ -25,7 +30,14 @@ class Family(NamedTuple):
     rs_ohm: float
     spread_v: float
     k: float
+    knee: float = 0.0
+    k_low: float = 1.0
     basis: Basis = "typical"
+
+    @property
+    def droop(self) -> Droop:
+        """How its light goes with the current."""
+        return Droop(self.k, self.knee, self.k_low)
 
 
 LampForm = Literal[
@@ -35,6 +47,9 @@ LampForm = Literal[
 
 class LampPart(NamedTuple):
     """A lamp of a standard body: size in mm, full beam angle in degrees, axial intensity at rated current.
+
+    ``flux_lm`` is all of its light where the body throws more than its beam (a dome sends part of it sideways); 0 where
+    the beam is all.
 
     A strip is given by its unit, the shortest length it can be cut to: ``leds`` in series behind ``inner_ohm``, units
     side by side in parallel. ``body`` names the body that lamps of several colours share, each colour a part of its
@@ -61,6 +76,7 @@ class LampPart(NamedTuple):
     rectified: bool = False
     flash_hz: float = 0.0
     duty: float = 1.0
+    flux_lm: float = 0.0
 
     @property
     def face_mm(self) -> float:
@@ -90,28 +106,32 @@ class SourcePart(NamedTuple):
 
 
 class Glazing(NamedTuple):
-    """Shares of light: through, scattered of what goes through, thrown back."""
+    """Shares of light: through, scattered of what goes through, thrown back; ``straight`` through, seen straight on (as
+    the diffuse share where it is left at 0)."""
 
     id: str
     name: str
     transmittance: float
     scattered: float
     reflectance: float
+    straight: float = 0.0
     basis: Basis = "typical"
 
 
 class Lining(NamedTuple):
-    """What the inside is finished with: diffuse reflectance, and optical density a coat."""
+    """What the inside is finished with: coats of a paint or a sheet; the bare plastic where ``coat`` is empty."""
 
     id: str
     name: str
-    reflectance: float
-    density: float = 0.0
-    basis: Basis = "typical"
+    coat: str
 
 
 class Coat(NamedTuple):
-    """What blocks light: density a coat of paint, of a sheet whatever its number, or a mm of a mass like putty."""
+    """What blocks light, a coat of paint, a sheet, or a mm of a mass like putty.
+
+    Whites scatter (``scatter``, ``absorb`` for each coat or mm), the others absorb (``density``, with the diffuse
+    ``reflectance`` of the dry coat). ``spread`` is one sigma of the density, as a share, where it was measured.
+    """
 
     id: str
     name: str
@@ -120,115 +140,106 @@ class Coat(NamedTuple):
     reflectance: float
     dry_h: float = 0.0
     basis: Basis = "typical"
-    spread: float = 0.0  # of the density, where it was measured
+    spread: float = 0.0
+    scatter: float = 0.0
+    absorb: float = 0.0
+
+    def film(self, count: int, thickness_mm: float = 1.0) -> Film:
+        """So many coats of it, a sheet of it, or so many mm."""
+        amount = {"paint": float(count), "sheet": 1.0, "mass": thickness_mm}[self.kind]
+        sigma = self.spread / self.density if self.spread and self.density else COAT_SPREAD
+        if self.scatter > 0.0:
+            t, r = kubelka_munk(self.scatter, self.absorb, amount)
+            return Film(t, r, True, sigma * (1.0 - t) / LN10)
+        t = 10.0 ** -(self.density * amount)
+        return Film(t, min(self.reflectance, 1.0 - t), False, sigma * self.density * amount)
 
 
 class Plastic(NamedTuple):
-    """A kit's plastic: optical density for each mm of wall, diffuse reflectance outside."""
+    """A kit's plastic: what a wall lets through, and its diffuse reflectance outside."""
 
     id: str
     name: str
     density_per_mm: float
     reflectance: float
     basis: Basis = "typical"
+    surface_density: float = 0.0
+    scatter_per_mm: float = 0.0
+    absorb_per_mm: float = 0.0
+
+    def film(self, wall_mm: float) -> Film:
+        """A wall of it."""
+        if self.scatter_per_mm > 0.0:
+            t, r = kubelka_munk(self.scatter_per_mm, self.absorb_per_mm, wall_mm)
+            return Film(t, r, True, PLASTIC_SPREAD * (1.0 - t) / LN10)
+        density = self.surface_density + self.density_per_mm * wall_mm
+        t = 10.0**-density
+        return Film(t, min(self.reflectance, 1.0 - t), False, PLASTIC_SPREAD * density)
+
+    @property
+    def outside(self) -> float:
+        """Diffuse reflectance as seen from outside."""
+        return self.film(3.0).reflectance if self.scatter_per_mm > 0.0 else self.reflectance
+
+
+# One sigma of a density, of its typical value: of a coat (by the hand that lays it on), of plastic (by the batch).
+COAT_SPREAD, PLASTIC_SPREAD = 0.25, 0.15
+LN10 = math.log(10.0)
 
 
 P = TypeVar("P")
 
 
-@cache
-def _file(name: str) -> dict[str, Any]:
-    text = (Path(__file__).parent / "data" / name).read_text(encoding="utf-8")
-    data: dict[str, Any] = json.loads(text)
-    return data
-
-
-def _read(kind: Callable[..., P], name: str, key: str) -> dict[str, P]:
+def _read(kind: Callable[..., P], rows: Iterable[Mapping[str, Any]]) -> dict[str, P]:
     """Entries by id; a field the kind hasn't got raises TypeError, so a data file can't drift from its class."""
-    rows = _file(name)[key]
     return {r["id"]: kind(**{k: tuple(v) if isinstance(v, list) else v for k, v in r.items()}) for r in rows}
 
 
-@cache
-def built_in_lamps() -> dict[str, LampPart]:
-    """The generic lamps alone."""
-    return _read(LampPart, "lamps.json", "lamps")
+@dataclass(frozen=True, eq=False)
+class Catalogue:
+    """All parts by id: a value that never changes. Another part makes another catalogue.
 
+    ``depths`` are the depths of discharge at which ``SourcePart.open_v`` is given; ``own`` names the ids that are the
+    user's.
+    """
 
-_own_lamps: dict[str, LampPart] = {}
-_own_families: dict[str, Family] = {}
+    families: Mapping[str, Family]
+    lamps: Mapping[str, LampPart]
+    sources: Mapping[str, SourcePart]
+    glazings: Mapping[str, Glazing]
+    linings: Mapping[str, Lining]
+    coats: Mapping[str, Coat]
+    plastics: Mapping[str, Plastic]
+    depths: tuple[float, ...]
+    own: frozenset[str] = frozenset()
 
-
-@cache
-def families() -> dict[str, Family]:
-    """Diode families, the user's own among them."""
-    return {**_read(Family, "families.json", "families"), **_own_families}
-
-
-@cache
-def lamp_parts() -> dict[str, LampPart]:
-    """All lamps: the generic ones, and the user's own behind them."""
-    return {**built_in_lamps(), **_own_lamps}
-
-
-def own_lamps() -> dict[str, LampPart]:
-    return dict(_own_lamps)
-
-
-def set_own(lamps: Mapping[str, LampPart], own_families: Mapping[str, Family]) -> None:
-    """Put the user's own lamps in place of those there were; assessments made before keep theirs."""
-    _own_lamps.clear()
-    _own_lamps.update(lamps)
-    _own_families.clear()
-    _own_families.update(own_families)
-    families.cache_clear()
-    lamp_parts.cache_clear()
+    def with_own(
+        self, lamps: Mapping[str, LampPart], families: Mapping[str, Family], coats: Mapping[str, Coat]
+    ) -> Catalogue:
+        """A catalogue with the user's own behind the generic ones."""
+        return replace(
+            self,
+            families=MappingProxyType({**self.families, **families}),
+            lamps=MappingProxyType({**self.lamps, **lamps}),
+            coats=MappingProxyType({**self.coats, **coats}),
+            own=frozenset({*lamps, *families, *coats}),
+        )
 
 
 @cache
-def sources() -> dict[str, SourcePart]:
-    return _read(SourcePart, "sources.json", "sources")
+def built_in() -> Catalogue:
+    """The generic parts alone."""
 
+    def table(name: str, kind: Callable[..., P], key: str = "") -> Mapping[str, P]:
+        text = (Path(__file__).parent / "data" / f"{name}.json").read_text(encoding="utf-8")
+        data = json.loads(text)
+        return MappingProxyType(_read(kind, data[key or name]))
 
-@cache
-def discharge_depths() -> tuple[float, ...]:
-    """Depths of discharge at which ``SourcePart.open_v`` is given."""
-    return tuple(_file("sources.json")["depth"])
-
-
-@cache
-def glazings() -> dict[str, Glazing]:
-    return _read(Glazing, "glazings.json", "glazings")
-
-
-@cache
-def linings() -> dict[str, Lining]:
-    return _read(Lining, "linings.json", "linings")
-
-
-_own_coats: dict[str, Coat] = {}
-
-
-@cache
-def coats() -> dict[str, Coat]:
-    """Block coats and patches, the user's own measured ones behind the generic ones."""
-    return {**_read(Coat, "coats.json", "coats"), **_own_coats}
-
-
-def own_coats() -> dict[str, Coat]:
-    return dict(_own_coats)
-
-
-def set_own_coats(own: Mapping[str, Coat]) -> None:
-    """Put the user's own coats in place of those there were."""
-    _own_coats.clear()
-    _own_coats.update(own)
-    coats.cache_clear()
-
-
-@cache
-def plastics() -> dict[str, Plastic]:
-    return _read(Plastic, "plastics.json", "plastics")
+    depths = json.loads((Path(__file__).parent / "data" / "sources.json").read_text(encoding="utf-8"))["depth"]
+    return Catalogue(
+        table("families", Family), table("lamps", LampPart), table("sources", SourcePart), table("glazings", Glazing),
+        table("linings", Lining), table("coats", Coat), table("plastics", Plastic), tuple(depths),
+    )  # fmt: skip
 
 
 def unknown(what: str, part: str, known: Iterable[str]) -> PlanError:

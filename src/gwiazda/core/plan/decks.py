@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
-from gwiazda.core.plan.lookup import kept
-from gwiazda.core.plan.models import PLANES, Opening, Section, Side
+from gwiazda.core.memo import kept
+from gwiazda.core.plan.frame import PLANES, Side
+from gwiazda.core.plan.model import Opening, Section
 
 
 class Deck(NamedTuple):

@@ -2,52 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from operator import is_
-from typing import Any, TypeVar
+from typing import Any
 
 import numpy as np
 
-from gwiazda.core.plan.models import Item, Lamp, LampString, Opening, Plan, Section
+from gwiazda.core.memo import kept
+from gwiazda.core.plan.model import Feed, Hangs, Item, Lamp, Opening, Plan, Section, lamps_in
 
-T = TypeVar("T")
 SLACK_MM = 1e-6
-
-
-def same_pieces(a: object, b: object) -> bool:
-    """Whether two values are the very same, tuples entry by entry."""
-    if a is b:
-        return True
-    return type(a) is tuple and type(b) is tuple and len(a) == len(b) and all(map(is_, a, b))
-
-
-def kept(slots: int = 4) -> Callable[[Callable[..., T]], Callable[..., T]]:
-    """Memoise a pure function on the identity of its arguments, for the last ``slots`` calls.
-
-    A tuple counts as the same when its entries are. Plans share all they did not touch, so identity is both exact and free to compare. Strong references
-    are held, so an id can't be reused while its entry lives.
-    """
-
-    def wrap(function: Callable[..., T]) -> Callable[..., T]:
-        entries: list[tuple[tuple[Any, ...], T]] = []
-
-        def call(*args: Any) -> T:
-            for i, (key, value) in enumerate(list(entries)):
-                if len(key) == len(args) and all(map(same_pieces, key, args)):
-                    if i:
-                        entries.insert(0, (key, value))
-                        del entries[slots:]
-                    return value
-            value = function(*args)
-            entries.insert(0, (args, value))
-            del entries[slots:]
-            return value
-
-        call.__doc__, call.__name__ = function.__doc__, function.__name__
-        call.__wrapped__ = function  # type: ignore[attr-defined]
-        return call
-
-    return wrap
 
 
 @kept()
@@ -77,13 +39,13 @@ def opening_of(plan: Plan, opening_id: str) -> Opening:
 
 
 @kept()
-def _string_table(strings: tuple[LampString, ...]) -> dict[str, LampString]:
-    return {lamp: string for string in strings for lamp in string.lamps}
+def _string_table(feeds: tuple[Feed, ...]) -> dict[str, Hangs]:
+    return {leaf.lamp: item for feed in feeds for item in feed.items for leaf in lamps_in(item)}
 
 
-def string_of(plan: Plan, lamp_id: str) -> LampString | None:
-    """The string a lamp is wired in, or None when it has a resistor of its own."""
-    return _string_table(plan.strings).get(lamp_id)
+def string_of(plan: Plan, lamp_id: str) -> Hangs | None:
+    """What hangs on a feed with this lamp in it, or None when it has a resistor of its own."""
+    return _string_table(plan.feeds).get(lamp_id)
 
 
 @kept()
@@ -110,7 +72,7 @@ def same_plan(a: Plan, b: Plan) -> bool:
     """Whether two plans are equal; what they share is not looked through."""
     if a is b:
         return True
-    for name in type(a).model_fields:
+    for name in a.__struct_fields__:
         x, y = getattr(a, name), getattr(b, name)
         if x is y:
             continue

@@ -7,7 +7,8 @@ from collections.abc import Sequence
 from itertools import pairwise
 
 from gwiazda.core.errors import PlanError
-from gwiazda.core.plan.models import Point2, polygon_area
+from gwiazda.core.plan.frame import polygon_area
+from gwiazda.core.plan.model import Point2
 
 SAGITTA_MM = 0.05  # an arc's chords lie this close to it
 RUN_STEP_DEG = 15.0

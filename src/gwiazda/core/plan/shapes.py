@@ -9,7 +9,8 @@ from typing import Literal
 
 from gwiazda.core.errors import PlanError
 from gwiazda.core.plan.edits import fresh_ids
-from gwiazda.core.plan.models import PLANES, Box, Outline, Plan, Point2, Section, Side
+from gwiazda.core.plan.frame import PLANES, Side
+from gwiazda.core.plan.model import Box, Outline, Plan, Point2, Section, altered
 from gwiazda.core.plan.outlines import inset, spans
 
 Shape = Literal["box", "tube", "disc", "wedge", "dome"]
@@ -154,7 +155,7 @@ def traced_section(plan: Plan, side: Side, points: tuple[Point2, ...], depth_mm:
         w = WALL_MM
         outer[other] = _rect(a[oh] - w, a[oh] + b[oh] + w, a[ov] - w, a[ov] + b[ov] + w)
     outer["port" if side == "starboard" else side] = points
-    return section.model_copy(update={"outlines": tuple(Outline(side=s, points=p) for s, p in outer.items())})
+    return altered(section, outlines=tuple(Outline(side=s, points=p) for s, p in outer.items()))
 
 
 def box_from_outlines(section: Section) -> Box:

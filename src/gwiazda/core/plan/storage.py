@@ -16,14 +16,17 @@ import zipfile
 import zlib
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
+from functools import cache
 from pathlib import Path
 from typing import Any
 
-from pydantic import ValidationError
+import msgspec
 
-from gwiazda.core.errors import PlanFileError
-from gwiazda.core.plan.edits import sentence_of
-from gwiazda.core.plan.models import PLAN_VERSION, Plan
+from gwiazda.core.errors import GwiazdaError, PlanFileError, QuantityError
+from gwiazda.core.files import clear_parts, write_atomically
+from gwiazda.core.plan.gate import check_consistent, complaint_of
+from gwiazda.core.plan.model import PLAN_VERSION, Plan
+from gwiazda.core.quantities import format_scale, parse_scale
 
 MAX_JSON = 64 * 2**20
 MAX_ENTRIES = 512
@@ -50,8 +53,50 @@ def _from_first(data: dict[str, Any]) -> dict[str, Any]:
     return dict(data)
 
 
+def _from_second(data: dict[str, Any]) -> dict[str, Any]:
+    """Version 2 had one supply, and strings of lamps in series; and copies of sections doubled the ids in them."""
+    data = dict(data)
+    feed: dict[str, Any] = {"id": "supply", "supply": data.pop("supply", {})}
+    taken = {i["id"] for name in ("views", "sections", "openings", "lamps", "strings", "features")
+             for i in data.get(name, ()) if isinstance(i, dict) and isinstance(i.get("id"), str)}  # fmt: skip
+    if feed["id"] in taken:
+        feed["id"] = _unlike(taken, "supply")
+    strings = data.pop("strings", ())
+    if strings:
+        items = []
+        for old in strings:
+            resistor: dict[str, Any] = {"is": "resistor", "id": _unlike(taken, f"{str(old.get('id'))[:74]}.r")}
+            if old.get("resistor_ohm") is not None:
+                resistor["ohm"] = old["resistor_ohm"]
+            lamps = [{"is": "lamp", "lamp": i} for i in old.get("lamps", ())]
+            items.append({"is": "series", "id": old.get("id"), "items": [resistor, *lamps]})
+        feed["items"] = items
+    data["feeds"] = [feed]
+    sections = []
+    for old_section in data.get("sections", ()):
+        section = dict(old_section)
+        for name in ("obstacles", "patches", "seams"):
+            if section.get(name):
+                section[name] = [{**inner, "id": _unlike(taken, inner.get("id"))} for inner in section[name]]
+        sections.append(section)
+    if sections:
+        data["sections"] = sections
+    return data
+
+
+def _unlike(taken: set[str], wanted: Any) -> Any:
+    """An id like ``wanted`` that nothing else has; it is taken from then on."""
+    if not isinstance(wanted, str):
+        return wanted
+    found, number = wanted, 2
+    while found in taken:
+        found, number = f"{wanted[:74]}.{number}", number + 1
+    taken.add(found)
+    return found
+
+
 # One step each: the key is the version it starts from, and it ends at the next.
-MIGRATIONS: dict[int, Migration] = {0: _from_draft, 1: _from_first}
+MIGRATIONS: dict[int, Migration] = {0: _from_draft, 1: _from_first, 2: _from_second}
 
 
 @dataclass(frozen=True)
@@ -117,7 +162,7 @@ def plan_from_json(data: bytes, where: str, migrations: Mapping[int, Migration] 
     if len(data) > MAX_JSON:
         raise PlanFileError(where, f"the plan has {len(data) / 2**20:.0f} MB", f"up to {MAX_JSON // 2**20} MB")
     try:
-        raw = json.loads(data)
+        raw = json.loads(data, parse_constant=_no_such_number)
     except (ValueError, RecursionError) as error:
         place = f" at line {error.lineno}" if isinstance(error, json.JSONDecodeError) else ""
         raise PlanFileError(where, f"the plan is not readable JSON{place}", "a plan written by Gwiazda") from None
@@ -132,21 +177,57 @@ def plan_from_json(data: bytes, where: str, migrations: Mapping[int, Migration] 
             f"the plan is of version {version}, made by a newer Gwiazda",
             f"versions up to {PLAN_VERSION}",
         )
-    while version < PLAN_VERSION:
-        raw = migrations[version](raw)
-        version += 1
-        raw["version"] = version
     try:
-        return Plan.model_validate(raw)
-    except ValidationError as error:
-        first = error.errors()[0]
-        spot = _spot(raw, first["loc"])
-        value = first.get("input")
-        found = repr(value) if isinstance(value, (str, int, float, bool, type(None))) else sentence_of(error)
-        accepted = "" if found == sentence_of(error) else sentence_of(error)
+        while version < PLAN_VERSION:
+            raw = migrations[version](raw)
+            version += 1
+            raw["version"] = version
+    except (AttributeError, KeyError, TypeError, ValueError):
         raise PlanFileError(
-            f"{where}, {spot}" if spot else where, f"found {found}" if accepted else found, accepted
+            where, "the plan's parts are not what they should be", "a plan written by Gwiazda"
         ) from None
+    try:
+        if isinstance(raw.get("kit"), dict) and "scale" in raw["kit"]:
+            raw = {**raw, "kit": {**raw["kit"], "scale": _scale(raw["kit"]["scale"])}}
+        plan = msgspec.convert(raw, Plan)
+    except (msgspec.ValidationError, ValueError, RecursionError) as error:
+        found = complaint_of(error)
+        path = ("kit", "scale") if isinstance(error, _ScaleError) else found.path
+        value: Any = raw
+        for part in path:
+            try:
+                value = value[part]
+            except (KeyError, IndexError, TypeError):
+                value = raw
+        spot = _spot(raw, path)
+        plain = isinstance(value, (str, int, float, bool, type(None)))
+        raise PlanFileError(
+            f"{where}, {spot}" if spot else where,
+            f"found {value!r}" if plain else found.words,
+            found.words if plain else "",
+        ) from None
+    except GwiazdaError as error:
+        raise PlanFileError(f"{where}, {error.where}", error.found, error.accepted) from None
+    try:
+        check_consistent(plan)
+    except GwiazdaError as error:
+        raise PlanFileError(f"{where}, {error.where}", error.found, error.accepted) from None
+    return plan
+
+
+class _ScaleError(ValueError):
+    """A scale that can't be read."""
+
+
+def _scale(value: Any) -> float:
+    try:
+        return parse_scale(value)
+    except QuantityError as error:
+        raise _ScaleError(error.accepted) from None
+
+
+def _no_such_number(name: str) -> float:
+    raise ValueError(f"{name} is no number")
 
 
 def _spot(raw: Any, loc: tuple[Any, ...]) -> str:
@@ -175,6 +256,7 @@ def load(path: str | os.PathLike[str]) -> PlanFile:
         With one sentence, whatever is wrong. The file on disk is never touched.
     """
     path = Path(path)
+    clear_parts(path)
     try:
         with path.open("rb") as stream:
             head = stream.read(4)
@@ -230,9 +312,32 @@ def _read(archive: zipfile.ZipFile, entry: zipfile.ZipInfo, limit: int, where: s
     return data
 
 
+def _plain(value: Any) -> Any:
+    """A model as built-in values in field order, without what is at its default."""
+    if isinstance(value, msgspec.Struct):
+        kind = type(value)
+        config = kind.__struct_config__
+        out: dict[str, Any] = {config.tag_field: config.tag} if config.tag_field else {}
+        for name, default in _defaults(kind):
+            own = getattr(value, name)
+            if own is not default and own != default:
+                out[name] = _plain(own)
+        return out
+    if type(value) is tuple:
+        return [_plain(x) for x in value]
+    return value
+
+
+@cache
+def _defaults(kind: type) -> tuple[tuple[str, Any], ...]:
+    return tuple((f.name, f.default) for f in msgspec.structs.fields(kind))
+
+
 def plan_to_json(plan: Plan) -> str:
     """Pretty-printed, in field order, without what is at its default: short and good to diff."""
-    data = {"version": PLAN_VERSION, **plan.model_dump(mode="json", exclude_defaults=True)}
+    data = {"version": PLAN_VERSION, **_plain(plan)}
+    if "scale" in data.get("kit", {}):
+        data["kit"]["scale"] = format_scale(plan.kit.scale)
     text = json.dumps(data, indent=1, ensure_ascii=False)
     # A point belongs on one line.
     return _NUMBERS.sub(lambda m: re.sub(r"\s+", " ", m.group()).replace("[ ", "[").replace(" ]", "]"), text) + "\n"
@@ -255,28 +360,14 @@ def save(file: PlanFile, path: str | os.PathLike[str]) -> None:
     write_atomically(path, plan_to_json(file.plan).encode() if path.suffix == ".json" else to_bytes(file))
 
 
-def write_atomically(path: Path, data: bytes) -> None:
-    """Replace ``path`` by ``data``, or leave it as it was."""
-    neighbour = path.with_name(f".{path.name}.{os.getpid()}.part")
-    try:
-        with neighbour.open("wb") as stream:
-            stream.write(data)
-            stream.flush()
-            os.fsync(stream.fileno())
-        os.replace(neighbour, path)
-        folder = os.open(path.parent, os.O_RDONLY)
-        try:
-            os.fsync(folder)
-        finally:
-            os.close(folder)
-    except OSError as error:
-        neighbour.unlink(missing_ok=True)
-        raise PlanFileError(path.name, f"can't be written ({error.strerror})", "a place you may write to") from None
-
-
 def schema() -> dict[str, Any]:
     """The JSON schema of ``plan.json``."""
-    data = Plan.model_json_schema(mode="validation")
-    data["$schema"] = "https://json-schema.org/draft/2020-12/schema"
-    data["title"] = f"Gwiazda plan, version {PLAN_VERSION}"
+    (reference,), parts = msgspec.json.schema_components([Plan], ref_template="#/$defs/{name}")
+    data: dict[str, Any] = {
+        "$schema": "https://json-schema.org/draft/2020-12/schema",
+        "title": f"Gwiazda plan, version {PLAN_VERSION}",
+        "$ref": reference["$ref"],
+        "$defs": parts,
+    }
+    parts["Kit"]["properties"]["scale"] = {"type": ["string", "number"], "examples": ["1/200"], "default": "1/72"}
     return data

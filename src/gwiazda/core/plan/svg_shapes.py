@@ -11,7 +11,8 @@ import xml.etree.ElementTree as ET
 from typing import NamedTuple
 
 from gwiazda.core.errors import PlanError
-from gwiazda.core.plan.models import Point2, Shape, polygon_area
+from gwiazda.core.plan.frame import polygon_area
+from gwiazda.core.plan.model import Point2, Shape
 
 MOST_SHAPES = 5000
 CURVE_STEPS = 12

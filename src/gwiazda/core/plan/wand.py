@@ -6,7 +6,7 @@ import numpy as np
 import numpy.typing as npt
 
 from gwiazda.core.errors import PlanError
-from gwiazda.core.plan.models import Point2
+from gwiazda.core.plan.model import Point2
 
 INK_SHARE = 0.55  # darker than this share of the way from the darkest to the paper counts as a line
 

@@ -6,11 +6,10 @@ import re
 
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QVBoxLayout
 
-from gwiazda.core.assess.leaks import place_name
+from gwiazda.core.assess.light.leaks import place_name
 from gwiazda.core.assess.meters import leak_state
 from gwiazda.core.errors import GwiazdaError, QuantityError
 from gwiazda.core.light.swatch import Reading, Swatch, fit_density, simulated_readings
-from gwiazda.core.parts.catalogue import coats, plastics
 from gwiazda.core.quantities import figure, parse_number
 from gwiazda.desktop.inspector.cards import Panel, clear, label
 from gwiazda.desktop.widgets.offer import OfferButton
@@ -112,10 +111,12 @@ class SwatchCard:
         self._show()
 
     def _simulate(self) -> None:
-        plastic = plastics().get(self.panel.plan.kit.plastic)
+        plastic = self.document.catalogue.plastics.get(self.panel.plan.kit.plastic)
         bare = plastic.density_per_mm * 1.2 if plastic else 0.5
         self.readings = list(
-            simulated_readings(coats()["flat-black"].density, bare, (0, 1, 2), seed=len(self.readings) + 1)
+            simulated_readings(
+                self.document.catalogue.coats["flat-black"].density, bare, (0, 1, 2), seed=len(self.readings) + 1
+            )
         )
         self._show()
 
@@ -158,7 +159,7 @@ class SwatchCard:
         self.keep.setEnabled(self.fitted is not None)
 
     def _keep(self) -> None:
-        from gwiazda.desktop import own_parts
+        from gwiazda.core.workshop.own import with_swatch
 
         try:
             name = self.name.text().strip()
@@ -166,7 +167,8 @@ class SwatchCard:
                 raise QuantityError("Your paint", "it has no name", "a name such as “matt black, blue lid”")
             back = parse_number(self.back.text(), "Thrown back", 0, 95, "%") / 100
             assert self.fitted is not None
-            own_parts.keep_coat(name, self.fitted, back)
+            workshop, _ = with_swatch(self.document.workshop, name, self.fitted, back)
+            self.document.change_workshop(workshop)
         except GwiazdaError as error:
             self.document.message_stop(str(error))
             return

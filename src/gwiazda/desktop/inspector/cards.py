@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QLabel, QLayout,
 
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.models import Lamp, Opening, Plan
+from gwiazda.core.plan.model import Lamp, Opening, Plan
 from gwiazda.desktop.document import Document
 from gwiazda.desktop.widgets.fields import ChoiceField, ValueField
 

@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QCheckBox, QLabel, QPushButton, QVBoxLayout
 from gwiazda.core.assess.effort import effort_of, feature_effort_of
 from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.models import Feature, Purpose
+from gwiazda.core.plan.model import Feature, Purpose, altered
 from gwiazda.core.quantities import counted, parse_number
 from gwiazda.desktop.inspector.cards import Card, Panel, clear, common
 from gwiazda.desktop.inspector.reading import LOOKS
@@ -185,7 +185,7 @@ class EffortCard:
 
     def _take(self, name: str, value: object) -> None:
         effort = edits.revise(self.panel.plan.effort, **{name: value})
-        self.document.edit("Change minutes", lambda plan: plan.model_copy(update={"effort": effort}))
+        self.document.edit("Change minutes", lambda plan: altered(plan, effort=effort))
 
     def refresh(self) -> None:
         plan = self.panel.plan

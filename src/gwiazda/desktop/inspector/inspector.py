@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QFrame, QScrollArea, QVBoxLayout, QWidget
 
-from gwiazda.core.plan.models import Lamp, Opening, Section
+from gwiazda.core.plan.model import Lamp, Opening, Section
 from gwiazda.desktop.document import Document
 from gwiazda.desktop.worker import NewestWins
 

@@ -4,13 +4,12 @@ from __future__ import annotations
 
 from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QPushButton
 
-from gwiazda.core.assess.fit import fit_of
-from gwiazda.core.assess.lampwork import plain, worked
+from gwiazda.core.assess.lamp.fit import fit_of
+from gwiazda.core.assess.lamp.lampwork import plain, worked
 from gwiazda.core.circuit.series import bands
-from gwiazda.core.parts.catalogue import lamp_parts
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import find, string_of
-from gwiazda.core.plan.models import Lamp, Section, Wanted
+from gwiazda.core.plan.model import Lamp, Section, Wanted, altered
 from gwiazda.core.quantities import (
     format_current,
     format_flux,
@@ -70,7 +69,7 @@ class LampPanel(Panel):
         part = self.card("Lamp")
         self.part = self.choice(
             "Part",
-            [(p.id, p.name) for p in lamp_parts().values()],
+            [(p.id, p.name) for p in self.document.catalogue.lamps.values()],
             self._take_part,
         )
         part.row("Part", self.part)
@@ -131,14 +130,14 @@ class LampPanel(Panel):
         self._parts_key = key
         section = find(self.plan, state.section) if state and state.section else None
         section = section if isinstance(section, Section) else None
-        wanted_lm = worked(lamp).flux_lm * state.wanted_share if state else 0.0
+        wanted_lm = worked(self.document.catalogue, lamp).flux_lm * state.wanted_share if state else 0.0
         rows = []
-        for part in lamp_parts().values():
+        for part in self.document.catalogue.lamps.values():
             as_it_comes = plain(part)
             enough = as_it_comes.flux_lm >= wanted_lm
             clearance = (
                 fit_of(
-                    section, lamp.model_copy(update={"part": part.id, "sanded": False, "filed_mm": 0.0})
+                    self.document.catalogue, section, altered(lamp, part=part.id, sanded=False, filed_mm=0.0)
                 ).clearance_mm
                 if section
                 else 1.0
@@ -149,7 +148,9 @@ class LampPanel(Panel):
             rows.append(
                 (
                     bool(why),
-                    part.colour != lamp_parts()[lamp.part].colour if lamp.part in lamp_parts() else False,
+                    part.colour != self.document.catalogue.lamps[lamp.part].colour
+                    if lamp.part in self.document.catalogue.lamps
+                    else False,
                     ease,
                     part.name,
                     part.id,
@@ -170,7 +171,7 @@ class LampPanel(Panel):
 
     def _take_part(self, part_id: str) -> None:
         # Only strips have units, and only domes were sanded.
-        units = {} if lamp_parts()[part_id].form == "strip" else {"units": 1}
+        units = {} if self.document.catalogue.lamps[part_id].form == "strip" else {"units": 1}
         self._set("Change part", part=part_id, **units)
 
     def _take_look(self, value: str) -> None:
@@ -178,7 +179,7 @@ class LampPanel(Panel):
             self.figure.setFocus()
             self.figure.selectAll()
             return
-        self._take_wanted(Wanted.model_validate({"look": value}))
+        self._take_wanted(Wanted(look=value))
 
     def _take_wanted(self, wanted: object) -> None:
         ids = [p.id for p in self.lamps()]
@@ -199,7 +200,7 @@ class LampPanel(Panel):
         first = lamps[0]
         one = len(lamps) == 1
         self.heading.setText(first.id if one else f"{len(lamps)} lamps")
-        parts = lamp_parts()
+        parts = self.document.catalogue.lamps
         part = parts.get(first.part)
         homes = {s.id: s.name for s in self.plan.sections}
         state = self.found.lamps.get(first.id)
@@ -258,7 +259,7 @@ class LampPanel(Panel):
             f"gets <b>{format_current(rung.current_a)}</b>{string}, {state.forward_v:.2f} V forward, "
             f"{rung.resistor_w * 1e3:.2g} mW in the resistor. Bands: {colours or 'none'}."
         )
-        part = lamp_parts()[lamps[0].part]
+        part = self.document.catalogue.lamps[lamps[0].part]
         size = " × ".join(f"{v:g}" for v in part.size_mm)
         extra = []
         if part.form == "strip":

@@ -7,15 +7,14 @@ import re
 
 from PySide6.QtWidgets import QCheckBox, QPushButton
 
-from gwiazda.core.assess.fit import Fit, fit_of
-from gwiazda.core.assess.lampwork import worked
-from gwiazda.core.assess.realism import REAL_LIGHTS, REAL_ROOMS, model_mcd, visible_cd_m2, visible_mcd
+from gwiazda.core.assess.lamp.fit import Fit, fit_of
+from gwiazda.core.assess.lamp.lampwork import worked
+from gwiazda.core.assess.lamp.realism import REAL_LIGHTS, REAL_ROOMS, model_mcd, visible_cd_m2, visible_mcd
 from gwiazda.core.circuit import datasheet
 from gwiazda.core.errors import GwiazdaError, QuantityError
-from gwiazda.core.parts.catalogue import families, lamp_parts
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import find
-from gwiazda.core.plan.models import Lamp, Section, Wanted
+from gwiazda.core.plan.model import Lamp, Section, Wanted
 from gwiazda.core.quantities import format_flux, parse_current_a, parse_number, parse_voltage_v
 from gwiazda.desktop.inspector.cards import Panel, common
 from gwiazda.desktop.inspector.lamp_pictures import CurvePicture, LampPicture
@@ -66,22 +65,21 @@ class WorkedCard(LampCard):
         self.filed.show_value(f"{filed:g}" if filed is not None else "")
         self.tint.show_value(str(common([p.tint for p in lamps]) or ""))
         fit = self._fit(first)
-        self.picture.show_lamp(first, fit)
+        self.picture.show_lamp(self.document.catalogue, first, fit)
         self.words.setText(self._words(first, fit))
 
     def _fit(self, lamp: Lamp) -> Fit | None:
         state = self.panel.found.lamps.get(lamp.id)
         section = find(self.panel.plan, state.section or "") if state else None
-        if not isinstance(section, Section) or lamp.part not in lamp_parts():
+        if not isinstance(section, Section) or lamp.part not in self.document.catalogue.lamps:
             return None
         homes = {i for i, s in self.panel.found.lamps.items() if s.section == section.id}
-        return fit_of(section, lamp, tuple(p for p in self.panel.plan.lamps if p.id in homes))
+        return fit_of(self.document.catalogue, section, lamp, tuple(p for p in self.panel.plan.lamps if p.id in homes))
 
-    @staticmethod
-    def _words(lamp: Lamp, fit: Fit | None) -> str:
-        if lamp.part not in lamp_parts():
+    def _words(self, lamp: Lamp, fit: Fit | None) -> str:
+        if lamp.part not in self.document.catalogue.lamps:
             return ""
-        done = worked(lamp)
+        done = worked(self.document.catalogue, lamp)
         beam = (
             "all round"
             if done.order < 0
@@ -204,7 +202,9 @@ class OwnPartCard(LampCard):
     def _read(self, text: str) -> object:
         points = read_points(text)
         lamp = self.lamps()[0]
-        return points, datasheet.fit_points(points, families()[lamp_parts()[lamp.part].family].rs_ohm)
+        return points, datasheet.fit_points(
+            points, self.document.catalogue.families[self.document.catalogue.lamps[lamp.part].family].rs_ohm
+        )
 
     def _fitted(self, value: object) -> None:
         self._points, self._fit = value  # type: ignore[misc]
@@ -217,12 +217,12 @@ class OwnPartCard(LampCard):
         )
 
     def refresh(self, lamps: list[Lamp]) -> None:
-        part = lamp_parts().get(lamps[0].part)
+        part = self.document.catalogue.lamps.get(lamps[0].part)
         self.card.setVisible(len(lamps) == 1 and part is not None)
         if part is None or self._for == part.id:
             return
         self._for = part.id
-        data = families()[part.family]
+        data = self.document.catalogue.families[part.family]
         self.name.show_value("")
         self.points.show_value(f"1 mA {data.v1_v:g} V, 20 mA {data.v20_v:g} V")
         self.beam.show_value(f"{part.beam_deg:g}")
@@ -231,7 +231,7 @@ class OwnPartCard(LampCard):
         self._fitted(self._read(self.points.text()))
 
     def _keep(self) -> None:
-        from gwiazda.desktop import own_parts
+        from gwiazda.core.workshop.own import with_fitted
 
         lamp = self.lamps()[0]
         try:
@@ -240,12 +240,13 @@ class OwnPartCard(LampCard):
                 raise QuantityError("Your part", "it has no name", "a name such as “3 mm warm, blue bag”")
             self._fitted(self._read(self.points.text()))
             assert self._fit is not None
-            part_id = own_parts.keep(
-                lamp_parts()[lamp.part], name, self._fit,
+            workshop, part_id = with_fitted(
+                self.document.workshop, self.document.catalogue.lamps[lamp.part], name, self._fit,
                 parse_number(self.beam.text(), "Beam", 1, 179, "°"),
                 parse_number(self.mcd.text(), "Intensity", 0.01, 1e6, "mcd"),
                 parse_number(self.rated.text(), "Rated current", 0.1, 3000, "mA"),
             )  # fmt: skip
+            self.document.change_workshop(workshop)
         except GwiazdaError as error:
             self.document.message_stop(str(error))
             return

@@ -10,12 +10,12 @@ from PySide6.QtCore import QLineF, QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QBrush, QPainter, QPainterPath, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import QWidget
 
-from gwiazda.core.assess.fit import Fit
-from gwiazda.core.assess.lampwork import body_mm, worked
+from gwiazda.core.assess.lamp.fit import Fit
+from gwiazda.core.assess.lamp.lampwork import body_mm, worked
 from gwiazda.core.circuit import datasheet
 from gwiazda.core.light.photometry import beam_profile
-from gwiazda.core.parts.catalogue import lamp_parts
-from gwiazda.core.plan.models import Lamp
+from gwiazda.core.parts.catalogue import Catalogue, built_in
+from gwiazda.core.plan.model import Lamp
 from gwiazda.core.quantities import format_intensity
 from gwiazda.desktop.plate.works import lamp_colour
 from gwiazda.desktop.theme.fonts import figure_font, text_font
@@ -30,17 +30,19 @@ class LampPicture(QWidget):
         super().__init__(parent)
         self._lamp: Lamp | None = None
         self._fit: Fit | None = None
+        self._catalogue = built_in()
         self.setFixedHeight(118)
 
     def sizeHint(self) -> QSize:
         return QSize(258, 118)
 
-    def show_lamp(self, lamp: Lamp | None, fit: Fit | None) -> None:
-        self._lamp = lamp if lamp is not None and lamp.part in lamp_parts() else None
+    def show_lamp(self, catalogue: Catalogue, lamp: Lamp | None, fit: Fit | None) -> None:
+        self._catalogue = catalogue
+        self._lamp = lamp if lamp is not None and lamp.part in self._catalogue.lamps else None
         self._fit = fit
         self.setVisible(self._lamp is not None)
         if self._lamp is not None:
-            size = " × ".join(f"{v:.3g}" for v in body_mm(self._lamp))
+            size = " × ".join(f"{v:.3g}" for v in body_mm(catalogue, self._lamp))
             room = f" in a gap of {fit.gap_mm:.1f} mm" if fit else ""
             self.setAccessibleName(f"Body of {size} mm{room}")
         self.update()
@@ -57,7 +59,7 @@ class LampPicture(QWidget):
 
     def _paint_body(self, painter: QPainter, area: QRectF, lamp: Lamp) -> None:
         p, fit = theme_of(self), self._fit
-        part, (length, width, height) = lamp_parts()[lamp.part], body_mm(lamp)
+        part, (length, width, height) = self._catalogue.lamps[lamp.part], body_mm(self._catalogue, lamp)
         needed = fit.needed_mm if fit else height + 3.0
         gap = fit.gap_mm if fit else needed
         room = area.adjusted(4, 8, -4, -20)
@@ -89,11 +91,10 @@ class LampPicture(QWidget):
             painter.drawLine(QLineF(x - 3, y, x + 3, y))
         painter.drawText(QPointF(x - 26, floor - bar * scale / 2 + 4), f"{bar:g}")
 
-    @staticmethod
-    def _paint_form(painter: QPainter, body: QRectF, lamp: Lamp, p: Palette) -> None:
-        part = lamp_parts()[lamp.part]
+    def _paint_form(self, painter: QPainter, body: QRectF, lamp: Lamp, p: Palette) -> None:
+        part = self._catalogue.lamps[lamp.part]
         painter.setPen(QPen(p.colour("ink"), 1.2))
-        painter.setBrush(lamp_colour(worked(lamp).rgb, p))
+        painter.setBrush(lamp_colour(worked(self._catalogue, lamp).rgb, p))
         if part.form in ("round", "tube-tipped") and not lamp.sanded and not lamp.filed_mm:
             r = min(body.width() / 2, body.height())
             path = QPainterPath(body.bottomLeft())
@@ -116,7 +117,7 @@ class LampPicture(QWidget):
                 max(body.height() * 0.25, 2.0),
             )
             painter.drawRect(board)
-            painter.setBrush(lamp_colour(worked(lamp).rgb, p))
+            painter.setBrush(lamp_colour(worked(self._catalogue, lamp).rgb, p))
             count = part.leds * lamp.units
             step = body.width() / count
             for i in range(min(count, 60)):
@@ -135,7 +136,7 @@ class LampPicture(QWidget):
                     painter.drawRect(QRectF(x, body.top(), foot, body.height()))
 
     def _paint_beam(self, painter: QPainter, area: QRectF, lamp: Lamp) -> None:
-        p, done = theme_of(self), worked(lamp)
+        p, done = theme_of(self), worked(self._catalogue, lamp)
         radius = min(area.width() / 2 - 2, area.height() - 34)
         foot = QPointF(area.center().x(), area.bottom() - 22)
         painter.setPen(QPen(p.colour("line"), 1))

@@ -9,7 +9,8 @@ from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.findings.finding import Finding, Fix
-from gwiazda.core.plan.models import Plan
+from gwiazda.core.parts.catalogue import Catalogue
+from gwiazda.core.plan.model import Plan
 from gwiazda.core.quantities import figure
 from gwiazda.desktop.document import Document, appraise
 from gwiazda.desktop.inspector.cards import Card, label
@@ -39,10 +40,10 @@ class Outcome:
         ), "look"
 
 
-def outcome_of(plan: Plan, finding: Finding, fix: Fix) -> Outcome | None:
+def outcome_of(plan: Plan, catalogue: Catalogue, finding: Finding, fix: Fix) -> Outcome | None:
     """Assess the edited plan; never a guess. None when the edit is refused."""
     try:
-        _, found, findings = appraise(fix.edit(plan))
+        _, found, findings = appraise(fix.applied(plan), catalogue)
     except GwiazdaError:
         return None
     alike = [f for f in findings if f.rule == finding.rule]
@@ -64,15 +65,15 @@ class OutcomeFinder(QObject):
         super().__init__(parent)
         self._worker = NewestWins("offers", self)
         self._worker.done.connect(self.ready)
-        self._waiting: tuple[Plan, tuple[Finding, ...]] | None = None
+        self._waiting: tuple[Plan, Catalogue, tuple[Finding, ...]] | None = None
         self._pause = QTimer(self)
         self._pause.setSingleShot(True)
         self._pause.setInterval(150)
         self._pause.timeout.connect(self._ask_now)
 
-    def ask_soon(self, plan: Plan, findings: tuple[Finding, ...]) -> None:
+    def ask_soon(self, plan: Plan, catalogue: Catalogue, findings: tuple[Finding, ...]) -> None:
         """Ask once nothing has changed for a moment; a drag doesn't need offers."""
-        self._waiting = (plan, findings)
+        self._waiting = (plan, catalogue, findings)
         self._pause.start()
 
     def _ask_now(self) -> None:
@@ -80,10 +81,12 @@ class OutcomeFinder(QObject):
             self.ask(*self._waiting)
             self._waiting = None
 
-    def ask(self, plan: Plan, findings: tuple[Finding, ...]) -> None:
+    def ask(self, plan: Plan, catalogue: Catalogue, findings: tuple[Finding, ...]) -> None:
         def job() -> tuple[Plan, dict[tuple[int, int], Outcome | None]]:
             return plan, {
-                (i, j): outcome_of(plan, f, fix) for i, f in enumerate(findings) for j, fix in enumerate(f.fixes)
+                (i, j): outcome_of(plan, catalogue, f, fix)
+                for i, f in enumerate(findings)
+                for j, fix in enumerate(f.fixes)
             }
 
         self._worker.submit(job)
@@ -133,7 +136,7 @@ class OffersCard(Card):
         if same:
             # The same words: only what the offers would come to may be different.
             if fresh and self._buttons:
-                self._finder.ask_soon(self._plan, shown)
+                self._finder.ask_soon(self._plan, self.document.assessment.catalogue, shown)
             return
         if self._holder is not None:
             self._holder.hide()
@@ -159,11 +162,12 @@ class OffersCard(Card):
             box.addWidget(label(f"and {len(relevant) - len(shown)} more", "muted"))
         self.outer.addWidget(self._holder)
         if self._buttons:
-            self._finder.ask_soon(self._plan, shown)
+            self._finder.ask_soon(self._plan, self.document.assessment.catalogue, shown)
 
     def _take_offer(self, key: tuple[int, int]) -> None:
-        fix = self._shown[key[0]].fixes[key[1]]
-        self.document.edit(fix.label, fix.edit)
+        if key[0] < len(self._shown) and key[1] < len(self._shown[key[0]].fixes):
+            fix = self._shown[key[0]].fixes[key[1]]
+            self.document.edit(fix.label, fix.applied)
 
     def _take(self, result: tuple[Plan, dict[tuple[int, int], Outcome | None]]) -> None:
         plan, outcomes = result

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from PySide6.QtWidgets import QHBoxLayout, QPushButton
 
-from gwiazda.core.parts.catalogue import glazings
-from gwiazda.core.plan import edits, patterns
+from gwiazda.core.plan import edits
 from gwiazda.core.plan.decks import name_of
+from gwiazda.core.plan.edits import patterns
 from gwiazda.core.plan.lookup import section_of
-from gwiazda.core.plan.models import Opening, Plan
+from gwiazda.core.plan.model import Opening, Plan
 from gwiazda.core.quantities import parse_number
 from gwiazda.desktop.inspector.cards import Panel, common
 from gwiazda.desktop.inspector.features import FeatureChoice
@@ -37,7 +37,7 @@ class OpeningPanel(Panel):
         card.row("Size, mm", self.width, self.height)
         self.glazing = self.choice(
             "Glazing",
-            [("", "as its section"), *((g.id, g.name) for g in glazings().values())],
+            [("", "as its section"), *((g.id, g.name) for g in self.document.catalogue.glazings.values())],
             lambda v: self._set("Change glazing", glazing=v or None),
         )
         card.row("Glazing", self.glazing)
@@ -46,7 +46,7 @@ class OpeningPanel(Panel):
             [
                 ("as", "as its section"),
                 ("", "nothing"),
-                *((g.id, g.name) for g in glazings().values() if g.scattered >= 0.4),
+                *((g.id, g.name) for g in self.document.catalogue.glazings.values() if g.scattered >= 0.4),
             ],
             lambda v: self._set("Soften", soften=None if v == "as" else ((v,) if v else ())),
         )

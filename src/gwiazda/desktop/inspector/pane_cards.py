@@ -7,13 +7,12 @@ from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QImage, QPainter, QPainterPath, QPaintEvent, QPen
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
-from gwiazda.core.assess.panes import Picture, picture_of, swatches_of
+from gwiazda.core.assess.light.panes import Picture, picture_of, swatches_of
 from gwiazda.core.light.recipes import Recipe, nearest
 from gwiazda.core.light.tint import COLOURS
 from gwiazda.core.light.tone import middle_luminance, to_srgb
-from gwiazda.core.parts.catalogue import lamp_parts
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.models import Opening, TintCoat
+from gwiazda.core.plan.model import Opening, TintCoat
 from gwiazda.core.quantities import figure
 from gwiazda.desktop.inspector.cards import Panel, clear, label
 from gwiazda.desktop.theme.fonts import figure_font
@@ -236,7 +235,7 @@ class ColourCard:
         clear(self._recipes)
         linear = np.array([colour.redF(), colour.greenF(), colour.blueF()])
         linear = np.where(linear <= 0.04045, linear / 12.92, ((linear + 0.055) / 1.055) ** 2.4)
-        lamps = {p.colour: p.spectrum for p in lamp_parts().values()}
+        lamps = {p.colour: p.spectrum for p in self.document.catalogue.lamps.values()}
         for recipe in nearest((float(linear[0]), float(linear[1]), float(linear[2])), lamps):
             coats = " over ".join(f"{n} {name}" for name, n in recipe.tints) or "no coat"
             off = "the same to the eye" if recipe.apart < 0.01 else f"{recipe.apart:.3f} off"

@@ -5,10 +5,10 @@ from __future__ import annotations
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QGridLayout, QPushButton, QToolButton
 
-from gwiazda.core.assess.scene import channels_of
-from gwiazda.core.parts.catalogue import plastics, sources
-from gwiazda.core.plan import edits, shapes, views
-from gwiazda.core.plan.models import Plan, View
+from gwiazda.core.assess.light.scene import channels_of
+from gwiazda.core.plan import edits, shapes
+from gwiazda.core.plan.edits import views
+from gwiazda.core.plan.model import Plan, View
 from gwiazda.core.quantities import format_scale, parse_number, parse_scale, parse_voltage_v
 from gwiazda.desktop.inspector.block_cards import LeakCard, SwatchCard
 from gwiazda.desktop.inspector.cards import Panel, label
@@ -158,7 +158,7 @@ class PlanPanel(Panel):
         card.row("Scale", self.scale, self.kind)
         self.plastic = self.choice(
             "Plastic",
-            [(p.id, p.name) for p in plastics().values()],
+            [(p.id, p.name) for p in self.document.catalogue.plastics.values()],
             lambda v: self._edit("Change plastic", edits.set_kit, plastic=v),
         )
         card.row("Plastic", self.plastic)
@@ -167,7 +167,7 @@ class PlanPanel(Panel):
         card = self.card("Supply")
         self.supply = self.choice(
             "Source",
-            [(s.id, s.name) for s in sources().values()],
+            [(s.id, s.name) for s in self.document.catalogue.sources.values()],
             lambda v: self._edit("Change supply", edits.set_supply, part=v, volts=None, in_parallel=1),
         )
         card.row("Source", self.supply)
@@ -269,7 +269,7 @@ class PlanPanel(Panel):
         self.kind.show_value(plan.kit.kind)
         self.plastic.show_value(plan.kit.plastic)
         self.supply.show_value(plan.supply.part)
-        source = sources().get(plan.supply.part)
+        source = self.document.catalogue.sources.get(plan.supply.part)
         battery = source is not None and source.kind == "battery"
         self.in_series.show_value(str(plan.supply.in_series))
         self.in_parallel.show_value(str(plan.supply.in_parallel))

@@ -6,7 +6,7 @@ import math
 
 from gwiazda.core.assess.assessment import LOOK_CD_M2, LOOK_MCD
 from gwiazda.core.errors import QuantityError
-from gwiazda.core.plan.models import LIMIT_MM, Lamp, Wanted
+from gwiazda.core.plan.model import LIMIT_MM, Lamp, Wanted
 from gwiazda.core.quantities import (
     parse_current_a,
     parse_length_mm,
@@ -45,7 +45,7 @@ def read_wanted(text: str) -> Wanted:
     bare = text.strip().replace("²", "2").replace(",", ".")
     for unit, field, high in (("cd/m2", "cd_m2", 1e6), ("mcd", "mcd", 1e7)):
         if bare.lower().endswith(unit):
-            return Wanted.model_validate({field: parse_number(bare[: -len(unit)], "Wanted", 1e-6, high, unit)})
+            return Wanted(**{field: parse_number(bare[: -len(unit)], "Wanted", 1e-6, high, unit)})
     if bare.endswith("A"):
         return Wanted(current_ma=min(parse_current_a(bare, "Wanted") * 1e3, 1e4))
     raise QuantityError(

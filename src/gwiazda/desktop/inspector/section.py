@@ -8,9 +8,10 @@ from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy
 
 from gwiazda.core.assess.effort import effort_of
 from gwiazda.core.errors import QuantityError
-from gwiazda.core.parts.catalogue import glazings, linings, plastics
-from gwiazda.core.plan import edits, patterns, shapes, svg_shapes, twins, views
-from gwiazda.core.plan.models import PLANES, Plan, Section, Side, Wanted, from_sheet
+from gwiazda.core.plan import edits, shapes, svg_shapes
+from gwiazda.core.plan.edits import patterns, twins, views
+from gwiazda.core.plan.frame import PLANES, Side, from_sheet
+from gwiazda.core.plan.model import Plan, Section, Wanted
 from gwiazda.desktop.inspector.cards import Panel, common
 from gwiazda.desktop.inspector.features import FeatureChoice
 from gwiazda.desktop.inspector.reading import LOOKS, read_mm, read_size
@@ -71,7 +72,7 @@ class SectionPanel(Panel):
         )
         self.plastic = self.choice(
             "Plastic of this part",
-            [("", "as the kit"), *((p.id, p.name) for p in plastics().values())],
+            [("", "as the kit"), *((p.id, p.name) for p in self.document.catalogue.plastics.values())],
             lambda v: self._set("Change plastic", plastic=v),
         )
         card.row("Wall, mm", self.wall, self.plastic)
@@ -105,13 +106,13 @@ class SectionPanel(Panel):
         inside = self.card("Inside")
         self.lining = self.choice(
             "Lining",
-            [(g.id, f"{g.name}, {g.reflectance * 100:.0f} % back") for g in linings().values()],
+            [(g.id, f"{g.name}, {g.reflectance * 100:.0f} % back") for g in self.document.catalogue.linings.values()],
             lambda v: self._set("Change lining", lining=v),
         )
         inside.row("Lining", self.lining)
         self.glazing = self.choice(
             "Glazing",
-            [(g.id, f"{g.name}, {g.transmittance * 100:.0f} %") for g in glazings().values()],
+            [(g.id, f"{g.name}, {g.transmittance * 100:.0f} %") for g in self.document.catalogue.glazings.values()],
             lambda v: self._set("Change glazing", glazing=v),
         )
         inside.row("Glazing", self.glazing)
@@ -263,9 +264,7 @@ class SectionPanel(Panel):
             self.refresh()
             return
         ids = [i.id for i in self.document.selected_items() if isinstance(i, Section)]
-        self.document.edit(
-            "Change look", lambda plan: edits.set_wanted(plan, ids, Wanted.model_validate({"look": value}))
-        )
+        self.document.edit("Change look", lambda plan: edits.set_wanted(plan, ids, Wanted(look=value)))
 
     def refresh(self) -> None:
         section = self.section()

@@ -6,11 +6,12 @@ from typing import get_args
 
 from PySide6.QtWidgets import QPushButton, QSizePolicy, QVBoxLayout
 
-from gwiazda.core.assess import fewest
 from gwiazda.core.assess.assessment import LOOK_CD_M2
+from gwiazda.core.assess.light import fewest
 from gwiazda.core.errors import GwiazdaError
-from gwiazda.core.plan import decks, edits, occupancy
-from gwiazda.core.plan.models import Box, Closing, Glue, Obstacle, Section
+from gwiazda.core.plan import decks, edits
+from gwiazda.core.plan.edits import occupancy
+from gwiazda.core.plan.model import Box, Closing, Glue, Obstacle, Section
 from gwiazda.core.quantities import parse_number
 from gwiazda.desktop.inspector.cards import Card, Panel, clear, label
 from gwiazda.desktop.inspector.reading import read_mm, read_size

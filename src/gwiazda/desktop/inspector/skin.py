@@ -6,12 +6,12 @@ from PySide6.QtCore import QRectF, QSize
 from PySide6.QtGui import QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QToolButton, QVBoxLayout, QWidget
 
-from gwiazda.core.assess.compare import compare_linings, fewest_coats, with_coats
+from gwiazda.core.assess.light.compare import compare_linings, fewest_coats, with_coats
+from gwiazda.core.assess.light.skin import SkinLayer, skin_of
 from gwiazda.core.assess.meters import leak_state
-from gwiazda.core.assess.skin import SkinLayer, skin_of
-from gwiazda.core.parts.catalogue import coats, glazings, linings
-from gwiazda.core.plan import edits, skins
-from gwiazda.core.plan.models import Section
+from gwiazda.core.plan import edits
+from gwiazda.core.plan.edits import skins
+from gwiazda.core.plan.model import Section
 from gwiazda.core.quantities import counted, figure
 from gwiazda.desktop.inspector.cards import Card, Panel, clear, label
 from gwiazda.desktop.inspector.reading import read_size
@@ -66,15 +66,17 @@ class SkinPanel(Panel):
         self._layers.setSpacing(3)
         card.outer.insertLayout(1, self._layers)
         self.lining = self.choice(
-            "Lining", [(x.id, x.name) for x in linings().values()], lambda v: self._set("Change lining", lining=v)
+            "Lining",
+            [(x.id, x.name) for x in self.document.catalogue.linings.values()],
+            lambda v: self._set("Change lining", lining=v),
         )
         card.row("Lining", self.lining)
         faces = [("", "one face otherwise…"), *FACES, ("bottom", "floor")]
         self.face = self.choice("Face lined otherwise", faces, lambda v: self.refresh())
-        kinds = [("", "as the rest"), *((x.id, x.name) for x in linings().values())]
+        kinds = [("", "as the rest"), *((x.id, x.name) for x in self.document.catalogue.linings.values())]
         self.face_lining = self.choice("Lining of that face", kinds, self._line_face)
         card.row("", self.face, self.face_lining)
-        paints = [("", "add…"), *((c.id, c.name) for c in coats().values() if c.kind == "paint")]
+        paints = [("", "add…"), *((c.id, c.name) for c in self.document.catalogue.coats.values() if c.kind == "paint")]
         self.inside = self.choice("Add a coat inside", paints, lambda v: self._add("inside", v))
         self.outside = self.choice("Add a coat outside", paints, lambda v: self._add("outside", v))
         card.row("Inside", self.inside)
@@ -129,11 +131,14 @@ class SkinPanel(Panel):
         card = self.card("Glazing, and what softens behind it")
         self.glazing = self.choice(
             "Glazing",
-            [(g.id, f"{g.name}, {g.transmittance * 100:.0f} %") for g in glazings().values()],
+            [(g.id, f"{g.name}, {g.transmittance * 100:.0f} %") for g in self.document.catalogue.glazings.values()],
             lambda v: self._set("Change glazing", glazing=v),
         )
         card.row("Glazing", self.glazing)
-        choices = [("", "nothing"), *((g.id, g.name) for g in glazings().values() if g.scattered >= 0.4)]
+        choices = [
+            ("", "nothing"),
+            *((g.id, g.name) for g in self.document.catalogue.glazings.values() if g.scattered >= 0.4),
+        ]
         self.soften = self.choice("Softened by", choices, lambda v: self._set("Soften", soften=(v,) if v else ()))
         card.row("Behind it", self.soften)
         self.soft_words = card.consequence()
@@ -216,14 +221,18 @@ class SkinPanel(Panel):
         self.soften.show_value(section.soften[0] if section.soften else "")
         self._show_layers(section)
         worst = max((x for x in self.found.leaks if x.section == section.id), key=lambda x: x.times, default=None)
-        total = sum(layer.density for layer in skin_of(section, self.plan.kit.plastic))
+        total = sum(layer.density for layer in skin_of(self.document.catalogue, section, self.plan.kit.plastic))
         if worst is None:
             verdict = "Nothing of it comes near to showing."
         else:
             shows = "shows" if worst.times >= 1 else "doesn’t show"
             verdict = f"Its worst leak is <b>{figure(worst.times, 2)} ×</b> what the eye can pick out: it {shows}."
         names = dict(FACES) | {"bottom": "floor"}
-        other = "".join(f" The {names[f]} is lined {linings()[x].name}." for f, x in own.items() if x in linings())
+        other = "".join(
+            f" The {names[f]} is lined {self.document.catalogue.linings[x].name}."
+            for f, x in own.items()
+            if x in self.document.catalogue.linings
+        )
         self.words.setText(f"Density <b>{total:.2f}</b> in all. {verdict}{other} {PAINT_CARE}")
         hot = f"Worst pane: brightest {figure(state.hot_spot, 2)} × its mean." if state and state.lit else ""
         self.soft_words.setText(hot)
@@ -239,7 +248,7 @@ class SkinPanel(Panel):
         self._shown = shown
         clear(self._layers)
         counts = {"inside": len(section.inside), "outside": 0}
-        for layer in skin_of(section, self.plan.kit.plastic):
+        for layer in skin_of(self.document.catalogue, section, self.plan.kit.plastic):
             line = QWidget()
             row = QHBoxLayout(line)
             row.setContentsMargins(0, 0, 0, 0)
@@ -304,7 +313,7 @@ class SkinPanel(Panel):
 
     def _show_seams(self, section: Section) -> None:
         clear(self._seams)
-        covers = [("", "open"), *((c.id, c.name) for c in coats().values())]
+        covers = [("", "open"), *((c.id, c.name) for c in self.document.catalogue.coats.values())]
         for seam in section.seams:
             row = Card("")
             gap = self.value(
@@ -324,7 +333,7 @@ class SkinPanel(Panel):
 
     def _show_patches(self, section: Section) -> None:
         clear(self._patches)
-        kinds = [(c.id, c.name) for c in coats().values()]
+        kinds = [(c.id, c.name) for c in self.document.catalogue.coats.values()]
         for patch in section.patches:
             row = Card("")
             what = self.choice(f"Stuff of {patch.id}", kinds, lambda v, i=patch.id: self._change_patch(i, coat=v))

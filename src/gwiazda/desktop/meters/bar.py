@@ -11,6 +11,7 @@ from gwiazda.desktop.theme.fonts import figure_font, text_font
 from gwiazda.desktop.theme.palette import BENCH, FIGURE_PX, Palette
 
 HEIGHT = 98
+FULL = {"leak": 2.0, "reached": 1.5}  # share of the limit that fills a meter
 WORDS = {"fine": "fine", "look": "worth a look", "stop": "stop"}
 
 
@@ -32,7 +33,8 @@ class MeterFace(QAbstractButton):
         self.meter = meter
         spoken = f"{meter.label} {meter.text} {meter.unit}".strip()
         self.setAccessibleName(f"{spoken}, {'no figure' if meter.silent else WORDS[meter.state]}, {meter.note}")
-        self.setToolTip(f"{spoken}: {meter.note}. Click goes to the culprit.")
+        sure = f" Likely between {meter.spoken_band}." if meter.spoken_band else ""
+        self.setToolTip(f"{spoken}: {meter.note}.{sure} Click goes to the culprit.")
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
@@ -64,14 +66,30 @@ class MeterFace(QAbstractButton):
         painter.setBrush(p.colour("bar_line"))
         painter.drawRoundedRect(track, 2, 2)
         painter.setBrush(p.colour(m.state))
+        full = FULL.get(m.id, 1.0)
+        share = min((m.share or 0.0) / full, 1.0)
         painter.drawRoundedRect(
-            QRectF(track.left(), track.top(), max(track.width() * m.fill, 4 if m.fill else 0), 4), 2, 2
+            QRectF(track.left(), track.top(), max(track.width() * share, 4 if share else 0), 4), 2, 2
         )
+        if m.band is not None:
+            self._whisker(painter, track, m.band[0] / full, m.band[1] / full)
         painter.setPen(p.colour("bar_muted"))
         painter.setFont(text_font(12))
         note = painter.fontMetrics().elidedText(m.note, Qt.TextElideMode.ElideRight, right - left)
         painter.drawText(QRectF(left, 74, right - left, 18), Qt.AlignmentFlag.AlignVCenter, note)
         painter.end()
+
+    def _whisker(self, painter: QPainter, track: QRectF, low: float, high: float) -> None:
+        """How sure the figure is, 5 to 95 %; open at the end of the bar where it goes beyond."""
+        y = track.center().y()
+        a, b = (track.left() + track.width() * min(max(x, 0.0), 1.0) for x in (low, high))
+        painter.setPen(QPen(self.palette_.colour("bar_ink"), 1.4))
+        painter.drawLine(QPointF(a, y), QPointF(b, y))
+        painter.drawLine(QPointF(a, y - 4), QPointF(a, y + 4))
+        if high <= 1.0:
+            painter.drawLine(QPointF(b, y - 4), QPointF(b, y + 4))
+        else:
+            painter.drawPolyline([QPointF(b - 3, y - 4), QPointF(b, y), QPointF(b - 3, y + 4)])
 
     def _sign(self, painter: QPainter, centre: QPointF) -> None:
         if self.meter.silent:  # an unlit ring: nothing was found fine

@@ -9,8 +9,10 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QImage, QPainter, QPen, QPolygonF
 
 from gwiazda.core.errors import GwiazdaError, PlanError
-from gwiazda.core.plan import outlines, svg_shapes, views, wand
-from gwiazda.core.plan.models import PLANES, Drawing, Side, from_sheet
+from gwiazda.core.plan import outlines, svg_shapes, wand
+from gwiazda.core.plan.edits import views
+from gwiazda.core.plan.frame import PLANES, Side, from_sheet
+from gwiazda.core.plan.model import Drawing
 from gwiazda.desktop.plate.outline_tools import CutTool, TraceTool
 from gwiazda.desktop.plate.tools import DRAG_PX, DragTool, Tool, rounded
 

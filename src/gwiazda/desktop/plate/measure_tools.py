@@ -9,14 +9,16 @@ import numpy as np
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QPainter, QPen, QPolygonF
 
+from gwiazda.core.assess.view_index import opening_shapes
 from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.light.sightline import seen_share, through_opening
-from gwiazda.core.plan import edits, views
+from gwiazda.core.plan import edits
+from gwiazda.core.plan.edits import views
+from gwiazda.core.plan.edits.occupancy import DIM
+from gwiazda.core.plan.frame import NORMALS, PLANES, SHEET, from_sheet
 from gwiazda.core.plan.lookup import lamps_by_section, section_of
-from gwiazda.core.plan.models import NORMALS, PLANES, SHEET, Opening, from_sheet
-from gwiazda.core.plan.occupancy import DIM
+from gwiazda.core.plan.model import Opening
 from gwiazda.core.quantities import parse_kit_length_mm
-from gwiazda.desktop.plate.index import opening_shapes
 from gwiazda.desktop.plate.tools import DragTool, Tool
 from gwiazda.desktop.widgets.fields import ValueField
 

@@ -13,7 +13,7 @@ from PySide6.QtGui import QColor, QImage, QPainter, QPolygonF
 
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.light.tone import middle_luminance, screen_table
-from gwiazda.core.plan.models import Plan, View
+from gwiazda.core.plan.model import Plan, View
 from gwiazda.desktop.plate.sheet import Window, render_drawing
 from gwiazda.desktop.worker import NewestWins
 
@@ -91,12 +91,12 @@ class NightRenderer(QObject):
 
     def __call__(self, shot: Shot) -> Update:
         # Imported here: the first picture of the works does not wait for what draws the night.
-        from gwiazda.core.assess.scene import scene_of, surfaces_of
+        from gwiazda.core.assess.light.scene import scene_of, surfaces_of
         from gwiazda.core.light.night import NightPicture
         from gwiazda.core.light.render import Relief, render
 
         camera = shot.window.camera(shot.plan.room.distance_m)
-        surfaces = surfaces_of(shot.plan, shot.view.side)
+        surfaces = surfaces_of(shot.found.catalogue, shot.plan, shot.view.side)
         hull_key = (shot.found.hull_cd_m2, shot.view.drawing, tuple(shot.pictures))
         # A quarter of a code value at the dark end of the screen is the least that could ever be seen.
         least = middle_luminance(shot.found.hull_cd_m2, shot.plan.room.exposure_ev) * 0.25 / 255 / 12.92

@@ -9,8 +9,10 @@ from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QPainter, QPen, QPolygonF
 
 from gwiazda.core.errors import GwiazdaError
-from gwiazda.core.plan import edits, outlines, patterns, shapes
-from gwiazda.core.plan.models import Opening, Plan, from_sheet
+from gwiazda.core.plan import edits, outlines, shapes
+from gwiazda.core.plan.edits import patterns
+from gwiazda.core.plan.frame import from_sheet
+from gwiazda.core.plan.model import Opening, Plan
 from gwiazda.core.quantities import parse_length_mm
 from gwiazda.desktop.plate.tools import Tool, rounded
 from gwiazda.desktop.widgets.fields import ValueField

@@ -8,7 +8,7 @@ from dataclasses import replace
 from PySide6.QtCore import QRect, QRectF, QSize
 from PySide6.QtGui import QImage, QPainter
 
-from gwiazda.core.plan.models import Section
+from gwiazda.core.plan.model import Section
 from gwiazda.desktop.document import Document
 from gwiazda.desktop.plate.sheet import Window, render_drawing
 from gwiazda.desktop.plate.works import Works, paint_dragged, paint_ground, paint_lamps

@@ -15,10 +15,10 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QToolTip, QWidget
 
+from gwiazda.core.assess.view_index import hit, opening_shapes
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.models import View
+from gwiazda.core.plan.model import View
 from gwiazda.desktop.document import Document
-from gwiazda.desktop.plate.index import hit, opening_shapes
 from gwiazda.desktop.plate.marks import paint_empty, paint_tag, paint_wipe
 from gwiazda.desktop.plate.night import NightSide, Shot
 from gwiazda.desktop.plate.picture import WorksPicture
@@ -241,7 +241,7 @@ class Plate(QWidget):
                 rects.append(QRectF(a, b).adjusted(-3, -3, 3, 3))
         for item in self.document.selected_items():
             if item.id in chosen and hasattr(item, "aim"):
-                from gwiazda.core.plan.models import to_sheet
+                from gwiazda.core.plan.frame import to_sheet
 
                 x, y, _ = to_sheet(self.view.side, item.at)  # type: ignore[union-attr]
                 centre = self.extent.to_px(x, y)
@@ -334,7 +334,7 @@ class Plate(QWidget):
         if not self.hold and self._on_wipe(at):
             return "Drag the wipe; hold N for all of the night, M for all of the works; [ and ] move it"
         x, y = self.extent.to_mm(at.x(), at.y())
-        found = hit(self.document.plan, self.view.side, x, y, 5.0 / self.extent.scale)
+        found = hit(self.document.catalogue, self.document.plan, self.view.side, x, y, 5.0 / self.extent.scale)
         text = describe(self.document.plan, self.document.assessment, found) if found else ""
         if at.x() > self.wipe_px():
             ratio = self.devicePixelRatioF()

@@ -10,8 +10,9 @@ from PySide6.QtGui import QPainter, QPen, QPolygonF
 
 from gwiazda.core.assess.meters import EVENNESS_AIM
 from gwiazda.core.plan.decks import Deck, decks_of
+from gwiazda.core.plan.frame import to_sheet
 from gwiazda.core.plan.lookup import opening_of
-from gwiazda.core.plan.models import Lamp, Opening, Section, to_sheet
+from gwiazda.core.plan.model import Lamp, Opening, Section
 from gwiazda.core.quantities import figure
 from gwiazda.desktop.theme.fonts import figure_font
 

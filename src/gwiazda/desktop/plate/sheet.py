@@ -9,7 +9,8 @@ from PySide6.QtCore import QByteArray, QPointF, QRectF, Qt
 from PySide6.QtGui import QImage, QPainter, QTransform
 from PySide6.QtSvg import QSvgRenderer
 
-from gwiazda.core.plan.models import PLANES, SHEET, Plan, Side, View, to_sheet
+from gwiazda.core.plan.frame import PLANES, SHEET, Side, to_sheet
+from gwiazda.core.plan.model import Plan, View
 
 if TYPE_CHECKING:
     from gwiazda.core.light.render import Camera

@@ -9,8 +9,8 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QImage, QPainter, QPen, QPolygonF, QTransform
 
 from gwiazda.core.errors import GwiazdaError, PlanError, QuantityError
-from gwiazda.core.plan import views
-from gwiazda.core.plan.models import Drawing
+from gwiazda.core.plan.edits import views
+from gwiazda.core.plan.model import Drawing
 from gwiazda.core.quantities import FULL_SIZE_FROM_MM, is_full_size, parse_length_mm, plain_length
 from gwiazda.desktop.drawings import png_of
 from gwiazda.desktop.plate.tools import Tool

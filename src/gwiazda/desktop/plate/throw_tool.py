@@ -9,12 +9,12 @@ import numpy as np
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QPainter, QPen
 
-from gwiazda.core.assess.lampwork import worked
+from gwiazda.core.assess.lamp.lampwork import worked
 from gwiazda.core.light.sightline import throw
-from gwiazda.core.parts.catalogue import lamp_parts
 from gwiazda.core.plan import edits
+from gwiazda.core.plan.frame import PLANES, SHEET, from_sheet, to_sheet
 from gwiazda.core.plan.lookup import find, lamps_by_section
-from gwiazda.core.plan.models import PLANES, SHEET, Lamp, Section, from_sheet, to_sheet
+from gwiazda.core.plan.model import Lamp, Section
 from gwiazda.desktop.plate.tools import Tool
 
 if TYPE_CHECKING:
@@ -37,7 +37,7 @@ class ThrowTool(Tool):
     def _lamp(self) -> tuple[Lamp, Section] | None:
         document = self.plate.document
         lamp = next((i for i in document.selected_items() if isinstance(i, Lamp)), None)
-        if lamp is None or lamp.part not in lamp_parts():
+        if lamp is None or lamp.part not in self.plate.document.catalogue.lamps:
             return None
         home = lamps_by_section(document.plan.sections, document.plan.lamps).get(lamp.id)
         section = find(document.plan, home) if home else None
@@ -90,7 +90,7 @@ class ThrowTool(Tool):
             for o in section.obstacles
             if o.action == "keep"
         )
-        light = worked(lamp)
+        light = worked(self.plate.document.catalogue, lamp)
         state = self.plate.document.assessment.lamps.get(lamp.id)
         share = state.share if state else 1.0
         at, aim = np.array(lamp.at), np.array(lamp.aim)

@@ -7,11 +7,12 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPen
 
+from gwiazda.core.assess.view_index import hit, inside_rect, section_at
 from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.plan import edits
+from gwiazda.core.plan.frame import NORMALS, PLANES, SHEET, from_sheet
 from gwiazda.core.plan.lookup import find, section_of
-from gwiazda.core.plan.models import NORMALS, PLANES, SHEET, Lamp, Opening, Plan, Section, from_sheet
-from gwiazda.desktop.plate.index import hit, inside_rect, section_at
+from gwiazda.core.plan.model import Lamp, Opening, Plan, Section, altered
 
 if TYPE_CHECKING:
     from gwiazda.desktop.plate.plate import Plate
@@ -92,7 +93,7 @@ class PickTool(Tool):
     def press(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
         plate, document = self.plate, self.plate.document
         x, y = plate.extent.to_mm(at.x(), at.y())
-        found = hit(document.plan, plate.view.side, x, y, 5.0 / plate.extent.scale)
+        found = hit(document.catalogue, document.plan, plate.view.side, x, y, 5.0 / plate.extent.scale)
         self._add = bool(modifiers & (Qt.KeyboardModifier.ShiftModifier | Qt.KeyboardModifier.ControlModifier))
         self._start, self._moving, self._band = at, False, None
         is_section = found is not None and isinstance(find(document.plan, found), Section)
@@ -142,7 +143,9 @@ class PickTool(Tool):
                     plate.extent.to_mm(band.left(), band.top()),
                     plate.extent.to_mm(band.right(), band.bottom()),
                 )
-                inside = inside_rect(document.plan, plate.view.side, QRectF(QPointF(*a), QPointF(*b)))
+                inside = inside_rect(
+                    document.catalogue, document.plan, plate.view.side, (*map(min, a, b), *map(max, a, b))
+                )
                 document.select([*document.selection, *inside] if self._add else inside)
             plate.update()
         elif self._moving:
@@ -198,7 +201,7 @@ class LampTool(Tool):
         model = next((i for i in self.plate.document.selected_items() if isinstance(i, Lamp)), None)
         new_id = edits.fresh_ids(self.plate.document.plan, f"{section.id}.lamp")[0]
         if model is not None and model.mount == "inside":
-            return model.model_copy(update={"id": new_id, "at": at, "channel": ""})
+            return altered(model, id=new_id, at=at, channel="")
         return Lamp(id=new_id, part="chip-1206-warm-white", at=at)
 
 

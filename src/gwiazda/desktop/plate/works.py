@@ -9,16 +9,17 @@ import numpy as np
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QImage, QPainter, QPen, QPolygonF, QRadialGradient
 
-from gwiazda.core.assess.leaks import place_name
+from gwiazda.core.assess.light.leaks import place_name
 from gwiazda.core.assess.states import Assessment
+from gwiazda.core.assess.view_index import hidden_lamps, lamp_shapes, opening_shapes, section_polygons
 from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.light.tone import to_srgb
 from gwiazda.core.plan.decks import name_of
+from gwiazda.core.plan.frame import PLANES, SHEET, to_sheet
 from gwiazda.core.plan.lookup import find, lamp_of, opening_of, section_of
-from gwiazda.core.plan.models import PLANES, SHEET, Lamp, Opening, Plan, Section, View, to_sheet
+from gwiazda.core.plan.model import Lamp, Opening, Plan, Section, View, lamps_in
 from gwiazda.core.plan.outlines import inset
 from gwiazda.core.quantities import figure
-from gwiazda.desktop.plate.index import hidden_lamps, lamp_shapes, opening_shapes, section_polygons
 from gwiazda.desktop.plate.sheet import Window, box_on_sheet
 from gwiazda.desktop.theme.palette import Palette
 
@@ -239,8 +240,8 @@ def _strings(painter: QPainter, works: Works) -> None:
     """A thin line along each string of several lamps."""
     painter.setBrush(Qt.BrushStyle.NoBrush)
     painter.setPen(QPen(works.palette.colour("wire_plus"), 1.4))
-    for string in works.plan.strings:
-        points = [to_sheet(works.view.side, lamp_of(works.plan, i).at) for i in string.lamps]
+    for item in (x for feed in works.plan.feeds for x in feed.items):
+        points = [to_sheet(works.view.side, lamp_of(works.plan, leaf.lamp).at) for leaf in lamps_in(item)]
         painter.drawPolyline(QPolygonF([works.window.to_px(x, y) for x, y, _ in points]))
 
 
@@ -270,7 +271,7 @@ def _lamps(painter: QPainter, works: Works) -> None:
     lamps = works.plan.lamps
     if works.only is not None:
         lamps = tuple(i for item in works.only if isinstance(i := find(works.plan, item), Lamp))
-    shapes = lamp_shapes(lamps, works.view.side)
+    shapes = lamp_shapes(works.found.catalogue, lamps, works.view.side)
     p, w = works.palette, works.window
     selected = set(works.selection)
     chosen = []

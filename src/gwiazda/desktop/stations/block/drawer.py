@@ -5,8 +5,8 @@ from __future__ import annotations
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QLinearGradient, QPainter, QPen
 
+from gwiazda.core.assess.light.skin import SkinLayer, skin_of
 from gwiazda.core.assess.meters import leak_state
-from gwiazda.core.assess.skin import SkinLayer, skin_of
 from gwiazda.desktop.stations.drawer import Drawer
 from gwiazda.desktop.theme.palette import Palette
 
@@ -51,7 +51,7 @@ class BlockDrawer(Drawer):
             verdict = "tight" if state == "fine" else f"{times:.0f} × seen" if times >= 10 else f"{times:.1f} × seen"
             ink = {"fine": "fine_ink", "look": "look_ink", "stop": "stop_ink"}[state]
             self.words(painter, QRectF(left, body.top() + 58, width, 18), verdict, ink, bold=True)
-            layers = skin_of(section, plan.kit.plastic)
+            layers = skin_of(self.document.catalogue, section, plan.kit.plastic)
             self._skin(painter, QRectF(left, body.top() + 20, width, 36), layers)
             total = sum(x.density for x in layers)
             words = ", ".join(f"{x.name} {x.amount}".strip() for x in layers)

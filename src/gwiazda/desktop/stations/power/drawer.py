@@ -9,7 +9,6 @@ from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QLinearGradient, QPainter, QPen, QPolygonF
 
 from gwiazda.core.light.tone import to_srgb
-from gwiazda.core.parts.catalogue import lamp_parts
 from gwiazda.core.power.discharge import DARK_SHARE
 from gwiazda.core.quantities import format_hours
 from gwiazda.desktop.plate.works import lamp_colour
@@ -69,7 +68,7 @@ class PowerDrawer(Drawer):
             painter.drawLine(QLineF(plot.left(), y, plot.right(), y))
             self.words(painter, QRectF(body.left() - 2, y - 9, 44, 18), name)
         shown = hours <= end
-        families = {part.colour: part for part in lamp_parts().values()}
+        families = {part.colour: part for part in self.document.catalogue.lamps.values()}
         for name, curve in s.curve_colours.items():
             colour = lamp_colour(self._rgb(name), p) if name in families else QColor(p.muted)
             pen = QPen(colour.darker(125) if p.name == "bench" else colour, 1.4, Qt.PenStyle.DotLine)

@@ -1,0 +1,138 @@
+"""Does it fit: a lamp's body, leads, bend and glue against the gap it is meant for.
+
+House allowances (mm): chips take 0.6 for wire and solder behind; leaded lamps 2.5 for the bend of their leads, or 1.2
+with the leads folded flat along the wall; 0.3 of glue or tape for all.
+"""
+
+from __future__ import annotations
+
+import math
+from typing import NamedTuple
+
+import numpy as np
+
+from gwiazda.core.assess.lamp.lampwork import body_mm, worked
+from gwiazda.core.parts.catalogue import Catalogue, LampPart
+from gwiazda.core.plan.model import Box, Lamp, Section, altered
+
+GLUE_MM = 0.3
+LEADS_MM = {
+    "chip": 0.6,
+    "strip": 0.4,
+    "block": 0.6,
+    "filament": 1.0,
+    "round": 2.5,
+    "flat-top": 2.5,
+    "tube-tipped": 2.5,
+    "rectangular": 2.5,
+    "square": 2.5,
+    "wedge": 3.0,
+}
+LONG = ("strip", "filament")
+SAME_BODY_MM = 0.5
+BOW_MM = 0.2  # a seam closes over this much too little and bows open
+
+
+class Fit(NamedTuple):
+    """``clearance_mm`` below zero: that much too thick. ``notch_mm`` would let it in; ``bows`` is about the seam.
+
+    ``too_long_mm``: how far a strip or a filament sticks out of the section along the way it lies.
+    """
+
+    needed_mm: float
+    gap_mm: float
+    clearance_mm: float
+    notch_mm: float
+    bows: bool
+    touches: tuple[str, ...]
+    too_long_mm: float = 0.0
+
+
+def needed_mm(part: LampPart, height_mm: float) -> float:
+    """Room a lamp takes along its axis: body, leads and glue."""
+    return height_mm + LEADS_MM.get(part.form, 2.5) + GLUE_MM
+
+
+def axis_of(aim: tuple[float, float, float]) -> int:
+    """The model axis nearest to an aim."""
+    return int(np.argmax(np.abs(aim)))
+
+
+def lies_along(lamp: Lamp) -> int:
+    """The model axis a long body lies along: along the model, or across it where the lamp looks along."""
+    return 1 if axis_of(lamp.aim) == 0 else 0
+
+
+def half_sizes(catalogue: Catalogue, lamp: Lamp) -> tuple[float, float, float]:
+    """Half the body's extent (mm) along x, y and z; round ones and chips count as turned any way round."""
+    length, width, height = body_mm(catalogue, lamp)
+    axis = axis_of(lamp.aim)
+    half = [max(length, width) / 2] * 3
+    if catalogue.lamps[lamp.part].form in LONG:
+        half = [width / 2] * 3
+        half[lies_along(lamp)] = length / 2
+    half[axis] = height / 2
+    return half[0], half[1], half[2]
+
+
+def _overlaps(a: Box, low: list[float], high: list[float]) -> bool:
+    return all(p < h and p + s > b for p, s, b, h in zip(a.at, a.size, low, high, strict=True))
+
+
+def gap_mm(catalogue: Catalogue, section: Section, lamp: Lamp) -> float:
+    """Clear room along the lamp's axis: the inner box, less what is kept of the obstacles beside it there."""
+    axis = axis_of(lamp.aim)
+    half = half_sizes(catalogue, lamp)
+    low = [c - h for c, h in zip(lamp.at, half, strict=True)]
+    high = [c + h for c, h in zip(lamp.at, half, strict=True)]
+    low[axis], high[axis] = section.box.at[axis], section.box.at[axis] + section.box.size[axis]
+    lower, upper = low[axis], high[axis]
+    for obstacle in section.obstacles:
+        if obstacle.action == "keep" and _overlaps(obstacle.box, low, high):
+            start, end = obstacle.box.at[axis], obstacle.box.at[axis] + obstacle.box.size[axis]
+            if end <= lamp.at[axis]:
+                lower = max(lower, end)
+            elif start >= lamp.at[axis]:
+                upper = min(upper, start)
+            else:
+                return 0.0
+    return upper - lower
+
+
+def fit_of(catalogue: Catalogue, section: Section, lamp: Lamp, others: tuple[Lamp, ...] = ()) -> Fit:
+    """How a lamp fits its section; ``others`` are the section's other lamps."""
+    parts = catalogue.lamps
+    part = parts[lamp.part]
+    needed = needed_mm(part, worked(catalogue, lamp).height_mm)
+    gap = gap_mm(catalogue, section, lamp)
+    clearance = gap - needed
+    touches = tuple(o.id for o in others if o.part in parts and touch(catalogue, lamp, o))
+    too_long = 0.0
+    if part.form in LONG:
+        along = lies_along(lamp)
+        reach, low, size = body_mm(catalogue, lamp)[0] / 2, section.box.at[along], section.box.size[along]
+        too_long = max(low - (lamp.at[along] - reach), lamp.at[along] + reach - low - size, 0.0)
+    return Fit(needed, gap, clearance, max(-clearance, 0.0), -clearance > BOW_MM, touches, too_long)
+
+
+def touch(catalogue: Catalogue, a: Lamp, b: Lamp) -> bool:
+    """Whether two lamps are in each other's way. Colours of one body share its place."""
+    body = catalogue.lamps[a.part].body
+    if a.id == b.id or (body and body == catalogue.lamps[b.part].body and math.dist(a.at, b.at) < SAME_BODY_MM):
+        return False
+    return all(
+        abs(p - q) < h + k
+        for p, q, h, k in zip(a.at, b.at, half_sizes(catalogue, a), half_sizes(catalogue, b), strict=True)
+    )
+
+
+def smaller_parts(catalogue: Catalogue, section: Section, lamp: Lamp) -> list[LampPart]:
+    """Parts of the same colour that fit where this one doesn't, largest first."""
+    mine = catalogue.lamps[lamp.part]
+    found = []
+    for part in catalogue.lamps.values():
+        if part.colour == mine.colour and part.size_mm[2] < mine.size_mm[2]:
+            other = altered(lamp, part=part.id, sanded=False, filed_mm=0.0)
+            if fit_of(catalogue, section, other).clearance_mm >= 0:
+                found.append(part)
+    return sorted(found, key=lambda p: -p.size_mm[2])

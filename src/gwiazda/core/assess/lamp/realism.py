@@ -1,0 +1,75 @@
+"""True to scale: full-size equivalents, and what a light or a window should give the eye.
+
+Sources
+-------
+[1] COLREG 1972, Annex I, 8: intensity for visibility ranges of 2, 3, 5, 6 nautical miles: 4.3, 12, 52, 94 cd.
+[2] Typical type-approval ranges of aircraft position and anti-collision lights and of road vehicle lamps.
+What is seen of a point is in ``light.visibility``.
+"""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+from gwiazda.core.assess.assessment import LOOK_CD_M2
+from gwiazda.core.light.visibility import CLEARLY, point_threshold_lx
+from gwiazda.core.plan.model import Kind
+
+PANE_TIMES_HULL = 5.0
+
+# Diameter (m) of the real light's lens, and from where on a model's looks out of scale (house values).
+REAL_LIGHT_M: dict[Kind, tuple[float, float]] = {
+    "ship": (0.30, 0.60), "aircraft": (0.12, 0.30), "vehicle": (0.15, 0.30), "spacecraft": (0.40, 0.90), "other": (0.30, 0.60),
+}  # fmt: skip
+
+
+class RealLight(NamedTuple):
+    """A real lamp: what it is, its intensity (cd), and the kinds of kit that carry it."""
+
+    name: str
+    cd: float
+    kinds: tuple[Kind, ...]
+
+
+REAL_LIGHTS: dict[str, RealLight] = {
+    "masthead-6": RealLight("masthead light, 6 miles", 94.0, ("ship",)),
+    "masthead-5": RealLight("masthead light, 5 miles", 52.0, ("ship",)),
+    "side-3": RealLight("side or stern light, 3 miles", 12.0, ("ship",)),
+    "side-2": RealLight("side or stern light, 2 miles", 4.3, ("ship",)),
+    "position-ahead": RealLight("position light, ahead", 40.0, ("aircraft", "spacecraft")),
+    "position-aft": RealLight("position light, aft", 20.0, ("aircraft", "spacecraft")),
+    "anti-collision": RealLight("anti-collision light", 400.0, ("aircraft", "spacecraft")),
+    "tail": RealLight("tail lamp", 10.0, ("vehicle",)),
+    "stop": RealLight("stop lamp", 150.0, ("vehicle",)),
+    "indicator": RealLight("direction indicator", 300.0, ("vehicle",)),
+}
+REAL_ROOMS: dict[str, tuple[str, float]] = {
+    "cabin": ("cabin at night", 40.0),
+    "bridge": ("bridge on watch", 0.5),
+    "workshop": ("workshop or hangar", 100.0),
+}
+
+
+def model_mcd(real_cd: float, scale: float) -> float:
+    """Intensity (mcd) that gives the eye on the model what the real one gives from the scaled distance: I/scale²."""
+    return real_cd / scale**2 * 1e3
+
+
+def visible_mcd(background_cd_m2: float, distance_m: float) -> float:
+    """Intensity (mcd) of a point that is clearly seen in a room."""
+    return CLEARLY * point_threshold_lx(background_cd_m2) * distance_m**2 * 1e3
+
+
+def seen_times(candela: float, background_cd_m2: float, distance_m: float) -> float:
+    """A point's illuminance at the eye over what is just seen before a background."""
+    return candela / distance_m**2 / point_threshold_lx(background_cd_m2)
+
+
+def visible_cd_m2(hull_cd_m2: float) -> float:
+    """Luminance (cd/m²) of a pane that is clearly lit in a room: 5 × the hull's, and never under barely lit."""
+    return max(PANE_TIMES_HULL * hull_cd_m2, LOOK_CD_M2["barely"])
+
+
+def full_size_m(size_mm: float, scale: float) -> float:
+    """What a size on the model would be on the prototype."""
+    return size_mm * scale / 1000.0

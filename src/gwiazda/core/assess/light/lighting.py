@@ -1,0 +1,234 @@
+"""From lamps at their currents to windows, hot spots and leaks: the stage of light."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import NamedTuple
+
+import numpy as np
+import numpy.typing as npt
+
+from gwiazda.core.assess.lamp.lampwork import worked
+from gwiazda.core.assess.light.cavities import Frame, found, frame_of, lights_of
+from gwiazda.core.assess.light.joints import Joint, Port, joints_of, ports_by_section
+from gwiazda.core.assess.light.leaks import Leak, LeakScene, leaks_of
+from gwiazda.core.assess.light.rooms import Room, Spill, boards_for, room_of, spill_of
+from gwiazda.core.assess.states import LampState, OpeningState, SectionState
+from gwiazda.core.assess.sure import light_sigma
+from gwiazda.core.light.enclosure import CELLS
+from gwiazda.core.light.photometry import evenness
+from gwiazda.core.memo import kept, same_value
+from gwiazda.core.parts.catalogue import Catalogue
+from gwiazda.core.plan.lookup import lamps_by_section, openings_by_section
+from gwiazda.core.plan.model import Lamp, Opening, Plan, Section
+from gwiazda.core.plan.model import Room as ViewingRoom
+
+Array = npt.NDArray[np.float64]
+HOT_FROM_CD_M2 = 0.05  # a pane darker than this has no hot spot anyone could see
+
+
+def joints_in(
+    catalogue: Catalogue, sections: tuple[Section, ...], openings: tuple[Opening, ...], kit_plastic: str
+) -> tuple[Joint, ...]:
+    """The plan's joints; kept while sections and the holes between them are the same. Walls count between sections with
+    openings, which light from next door could show in."""
+    return _shown_joints(joints_of(catalogue, sections, _holes(openings), kit_plastic), _occupied(openings))
+
+
+@kept(slots=8)
+def _shown_joints(joints: tuple[Joint, ...], occupied: frozenset[str]) -> tuple[Joint, ...]:
+    return tuple(j for j in joints if all(side.section in occupied for side in j.sides))
+
+
+@kept(slots=8)
+def _occupied(openings: tuple[Opening, ...]) -> frozenset[str]:
+    return frozenset({o.section for o in openings} | {o.into for o in openings if o.into})
+
+
+@kept(slots=8)
+def _holes(openings: tuple[Opening, ...]) -> tuple[Opening, ...]:
+    return tuple(o for o in openings if o.into)
+
+
+@kept(slots=8)
+def _grouped(
+    catalogue: Catalogue, sections: tuple[Section, ...], openings: tuple[Opening, ...], lamps: tuple[Lamp, ...],
+    joints: tuple[Joint, ...],
+) -> tuple[tuple[Section, tuple[Opening, ...], tuple[Lamp, ...], tuple[Port, ...]], ...]:  # fmt: skip
+    """What belongs to each section: its openings, the lamps inside it, its ports."""
+    homes = lamps_by_section(sections, lamps)
+    inside: dict[str, list[Lamp]] = {}
+    for lamp in lamps:
+        home = homes.get(lamp.id)
+        if home is not None:
+            inside.setdefault(home, []).append(lamp)
+    grouped, ports = openings_by_section(openings), ports_by_section(joints)
+    return tuple((s, grouped.get(s.id, ()), tuple(inside.get(s.id, ())), ports.get(s.id, ())) for s in sections)
+
+
+def rooms_of(
+    catalogue: Catalogue, sections: tuple[Section, ...], openings: tuple[Opening, ...], lamps: tuple[Lamp, ...],
+    kit_plastic: str = "light-grey", cells: int = CELLS,
+) -> dict[str, Room]:  # fmt: skip
+    """Every section as a room with its own openings and lamps, cut into about so many cells."""
+    joints = joints_in(catalogue, sections, openings, kit_plastic)
+    return _rooms_of(catalogue, sections, openings, lamps, kit_plastic, joints, cells)
+
+
+def to_solve(catalogue: Catalogue, plan: Plan, cells: int = CELLS) -> int:
+    """How many sections of a plan have no enclosure yet: each takes some twenty milliseconds."""
+    return sum(
+        found(f) is None for f in _frames(catalogue, plan.sections, plan.openings, plan.lamps, plan.kit.plastic, cells)
+    )
+
+
+@kept()
+def _frames(
+    catalogue: Catalogue, sections: tuple[Section, ...], openings: tuple[Opening, ...], lamps: tuple[Lamp, ...],
+    kit_plastic: str, cells: int,
+) -> tuple[Frame, ...]:  # fmt: skip
+    known = tuple(p for p in lamps if p.part in catalogue.lamps)
+    out = []
+    for s, own, inside, ports in _grouped(
+        catalogue, sections, openings, known, joints_in(catalogue, sections, openings, kit_plastic)
+    ):
+        if own:
+            boards = boards_for(catalogue, s, own, inside, ports, kit_plastic, cells)
+            out.append(frame_of(catalogue, s, own, ports, kit_plastic, boards, cells)[0])
+    return tuple(out)
+
+
+@kept()
+def _rooms_of(
+    catalogue: Catalogue, sections: tuple[Section, ...], openings: tuple[Opening, ...], lamps: tuple[Lamp, ...],
+    kit_plastic: str, joints: tuple[Joint, ...], cells: int,
+) -> dict[str, Room]:  # fmt: skip
+    return {
+        s.id: room_of(catalogue, s, own, inside, kit_plastic, ports, cells)
+        for s, own, inside, ports in _grouped(catalogue, sections, openings, lamps, joints)
+    }
+
+
+class Light(NamedTuple):
+    sections: dict[str, SectionState]
+    openings: dict[str, OpeningState]
+    leaks: tuple[Leak, ...]
+
+
+def _hot_spots(
+    catalogue: Catalogue, room: Room, flux: Array, luminance: Array, spill: Spill | None
+) -> tuple[Array, list[str]]:
+    """Brightest over mean of every pane, and the lamp in plain sight behind it."""
+    count = len(room.openings)
+    hot, sight = np.ones(count), [""] * count
+    if not count or not len(flux):
+        return hot, sight
+    lights = lights_of(catalogue, room.cavity, room.lamps)
+    direct = sum((each.points[:count] * lm for each, lm in zip(lights, flux, strict=True)), start=np.zeros((count, 1)))
+    peak, mean = direct.max(axis=1), direct.mean(axis=1)
+    for shade in room.shades:
+        if shade.window < count:
+            under = shade.points @ flux
+            peak[shade.window], mean[shade.window] = under.max(), under.mean()
+    walls = (room.cells_per_lm @ flux)[room.behind]
+    even = room.lux @ flux - mean
+    extra = spill.luminance[:, 0] if spill is not None else 0.0
+    brightest = room.show[:, 0] * (peak + even) + room.show[:, 1] * walls + extra
+    shown = room.sights * flux
+    if shown.any():
+        brightest = brightest + shown.max(axis=1)
+        for i in np.flatnonzero(shown.max(axis=1) > luminance):
+            sight[i] = room.lamps[int(shown[i].argmax())].id
+    bright = luminance > HOT_FROM_CD_M2
+    hot = np.where(bright, brightest / np.where(bright, luminance, 1.0), 1.0)
+    return np.maximum(hot, 1.0), sight
+
+
+@kept(slots=3, by=lambda catalogue, key, *_: key, places=4096, same=same_value)
+def _lit_room(
+    catalogue: Catalogue, key: str, room: Room, states: tuple[LampState, ...], shares: tuple[float, ...],
+    spill: Spill | None,
+) -> tuple[SectionState, dict[str, OpeningState]]:  # fmt: skip
+    """One section's windows under its lamps."""
+    flux = np.array([s.flux_lm for s in states])
+    asked = np.array([worked(catalogue, p).flux_lm * w for p, w in zip(room.lamps, shares, strict=True)])
+    luminance = room.luminance_per_lm @ flux if len(flux) else np.zeros(len(room.openings))
+    own = luminance
+    if spill is not None:
+        luminance = luminance + spill.luminance[:, 0]
+    hot, sight = _hot_spots(catalogue, room, flux, luminance, spill)
+    openings = {
+        o.id: OpeningState(o.id, key, v, h, s)
+        for o, v, h, s in zip(room.openings, luminance.tolist(), hot.tolist(), sight, strict=True)
+    }
+    total = float(room.weight.sum())
+    mean = float(room.weight @ luminance) / total if total > 0 else 0.0
+    # A window dimmed on purpose does not count against the row.
+    full = np.array([o.lit == 1.0 and not o.into for o in room.openings], dtype=bool)
+    row = evenness(luminance[full]) if mean > 0 else None
+    shown = [i for i in range(len(room.openings)) if room.lit[i]]
+    hottest = max(shown, key=lambda i: hot[i], default=None)
+    state = SectionState(
+        key,
+        room.area_m2,
+        room.reflectance,
+        float(flux.sum()),
+        mean,
+        float(room.mean_per_lm @ asked) if len(asked) else 0.0,
+        row[0] if row else None,
+        room.openings[int(np.flatnonzero(full)[row[1]])].id if row else None,
+        int(room.lit.sum()),
+        sum(not o.into for o in room.openings),
+        len(room.lamps),
+        float(hot[hottest]) if hottest is not None else 1.0,
+        room.openings[hottest].id if hottest is not None else None,
+        float(np.max(luminance - own)) if spill is not None and len(own) else 0.0,
+        light_sigma(catalogue, room, states),
+    )
+    return state, openings
+
+
+def light_of(
+    catalogue: Catalogue,
+    plan: Plan,
+    rooms: dict[str, Room],
+    lamps: Mapping[str, LampState],
+    wanted: Mapping[str, float],
+) -> Light:
+    """Windows, hot spots and leaks of all sections."""
+    joints = joints_in(catalogue, plan.sections, plan.openings, plan.kit.plastic)
+    flux = {p.id: np.array([lamps[p.id].flux_lm]) for room in rooms.values() for p in room.lamps} if joints else {}
+    spills = spill_of(rooms, joints, flux, 1)
+    sections: dict[str, SectionState] = {}
+    openings: dict[str, OpeningState] = {}
+    for key, room in rooms.items():
+        states = tuple(lamps[p.id] for p in room.lamps)
+        shares = tuple(wanted[p.id] for p in room.lamps)
+        state, own = _lit_room(catalogue, key, room, states, shares, spills.get(key))
+        sections[key] = state
+        openings.update(own)
+    return Light(sections, openings, _leaks(catalogue, plan, rooms, lamps, spills, sections))
+
+
+def _leaks(
+    catalogue: Catalogue, plan: Plan, rooms: dict[str, Room], lamps: Mapping[str, LampState], spills: dict[str, Spill],
+    states: dict[str, SectionState],
+) -> tuple[Leak, ...]:  # fmt: skip
+    """Leaks of all sections; those of a section of which nothing has changed are taken again."""
+    leaks: list[Leak] = []
+    for key, room in rooms.items():
+        flux = np.array([[lamps[p.id].flux_lm] for p in room.lamps]).reshape(-1, 1)
+        leaks += _section_leaks(
+            catalogue, key, room, plan.sections, plan.openings if key in spills else (), plan.room, plan.kit.plastic, flux,
+            spills.get(key), states[key].mean_cd_m2,
+        )  # fmt: skip
+    return tuple(sorted(leaks, key=lambda leak: -leak.times))
+
+
+@kept(slots=3, by=lambda catalogue, key, *_: key, places=4096, same=same_value)
+def _section_leaks(
+    catalogue: Catalogue, key: str, room: Room, sections: tuple[Section, ...], openings: tuple[Opening, ...],
+    viewing: ViewingRoom, kit_plastic: str, flux: Array, spill: Spill | None, mean: float,
+) -> tuple[Leak, ...]:  # fmt: skip
+    scene = LeakScene(catalogue, sections, openings, viewing, kit_plastic)
+    return leaks_of(scene, {key: room}, {key: flux}, {key: spill} if spill is not None else {}, {key: mean})

@@ -1,0 +1,216 @@
+"""Sections as rooms: the light of each window for each lamp, and what comes from next door."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping, Sequence
+from functools import lru_cache
+from typing import NamedTuple
+
+import numpy as np
+import numpy.typing as npt
+
+from gwiazda.core.assess.lamp.fit import half_sizes
+from gwiazda.core.assess.light.cavities import (
+    BOARD_MM,
+    Cavity,
+    Shade,
+    boards_of,
+    cavity_of,
+    frame_of,
+    lights_of,
+    port_light,
+    shades_of,
+)
+from gwiazda.core.assess.light.joints import Joint, Port
+from gwiazda.core.light.colour import spectrum_of
+from gwiazda.core.light.enclosure import CELLS
+from gwiazda.core.light.shadow import Baffle
+from gwiazda.core.light.tint import Seen, seen
+from gwiazda.core.memo import kept
+from gwiazda.core.parts.catalogue import Catalogue
+from gwiazda.core.plan.model import Lamp, Opening, Section, TintCoat
+
+Array = npt.NDArray[np.float64]
+
+
+class Room(NamedTuple):
+    """A section ready to be lit.
+
+    ``luminance_per_lm`` (openings, lamps): cd/m² of each opening, its lit share and tints counted in, for 1 lm of
+    each lamp; ``mean_per_lm`` (lamps,): the same averaged over the area of the lit openings. ``cells_per_lm``
+    (N, lamps) lx on the walls, ``ports_per_lm`` (ports, lamps) lx at the joints. ``show`` (openings, 2): luminance
+    for 1 lx on the pane, and for 1 lx on the wall straight behind it. ``sights`` (openings, lamps): cd/m² of the lamp's
+    own face as it shows through the pane, for 1 lm; it is not in the pane's mean.
+    """
+
+    section: Section
+    openings: tuple[Opening, ...]
+    lamps: tuple[Lamp, ...]
+    cavity: Cavity
+    area_m2: float
+    reflectance: float
+    transmittance: float
+    luminance_per_lm: Array
+    mean_per_lm: Array
+    lit: npt.NDArray[np.bool_]
+    mean_of: Mapping[str, float]  # ``mean_per_lm`` by lamp id
+    cells_per_lm: npt.NDArray[np.float32]
+    ports_per_lm: Array
+    show: Array
+    behind: npt.NDArray[np.intp]
+    weight: Array
+    sights: Array
+    lux: Array  # (openings, lamps) illuminance of the panes for 1 lm
+    shades: tuple[Shade, ...] = ()
+
+
+def box_area_m2(section: Section) -> float:
+    a, b, c = section.box.size
+    return 2.0 * (a * b + b * c + c * a) * 1e-6
+
+
+@lru_cache(maxsize=4096)
+def _tinted(light: tuple[tuple[str, float], ...], tip: str, tints: tuple[TintCoat, ...]) -> Seen:
+    coats = [(tip, 1)] if tip else []
+    return seen(spectrum_of(dict(light)), [*coats, *((t.colour, t.coats) for t in tints)])
+
+
+def tinted(catalogue: Catalogue, lamp: Lamp, tints: tuple[TintCoat, ...]) -> Seen:
+    """A lamp as seen through the tint coats of a lens; ``kept`` is of the light its tip lets out."""
+    light = tuple(sorted(catalogue.lamps[lamp.part].spectrum.items()))
+    found = _tinted(light, lamp.tint, tints)
+    if not lamp.tint:
+        return found
+    return found._replace(kept=found.kept / max(_tinted(light, lamp.tint, ()).kept, 1e-12))
+
+
+def room_of(
+    catalogue: Catalogue, section: Section, openings: tuple[Opening, ...], lamps: tuple[Lamp, ...], kit_plastic: str,
+    ports: tuple[Port, ...] = (), cells: int = CELLS,
+) -> Room:  # fmt: skip
+    """Light of one section; lamps whose part is unknown must be left out."""
+    boards = boards_for(catalogue, section, openings, lamps, ports, kit_plastic, cells)
+    cavity = cavity_of(catalogue, section, openings, ports, kit_plastic, boards, cells)
+    return _room_of(catalogue, section, openings, lamps, cavity)
+
+
+def boards_for(
+    catalogue: Catalogue, section: Section, openings: tuple[Opening, ...], lamps: tuple[Lamp, ...],
+    ports: tuple[Port, ...], kit_plastic: str, cells: int,
+) -> tuple[Baffle, ...]:  # fmt: skip
+    """The boards that shade in a section; most have none."""
+    if not any(2.0 * max(half_sizes(catalogue, p)) >= BOARD_MM for p in lamps):
+        return ()
+    plain, _ = frame_of(catalogue, section, openings, ports, kit_plastic, (), cells)
+    return boards_of(catalogue, section, plain.rows, lamps)
+
+
+@kept(slots=3, by=lambda catalogue, section, *_: section.id, places=4096)
+def _room_of(
+    catalogue: Catalogue, section: Section, openings: tuple[Opening, ...], lamps: tuple[Lamp, ...], cavity: Cavity
+) -> Room:
+    box, count = cavity.box, len(openings)
+    lights = lights_of(catalogue, cavity, lamps)
+    windows = np.array([x.windows for x in lights]).reshape(len(lamps), len(box.windows.face)).T
+    cells = np.array([x.cells for x in lights], dtype=np.float32).reshape(len(lamps), len(box.area)).T
+    lit = np.array([o.lit if not o.into else 0.0 for o in openings])
+    pane_area = np.array([o.area_mm2 for o in openings]) * 1e-6
+    through = np.array([p.transmittance for p in cavity.panes])
+    scattered = np.array([p.scattered for p in cavity.panes])
+    clear = lit * np.array([p.clear for p in cavity.panes])
+    behind = cavity.behind
+    show = np.column_stack([lit * through * scattered, clear * box.reflectance[behind]]) / np.pi
+    shades = shades_of(catalogue, section, cavity, lamps, lights) if lamps else []
+    for shade in shades:
+        windows[shade.window] = shade.lux
+        if shade.window < count:
+            show[shade.window, 1] *= 1.0 - shade.covered
+    luminance = show[:, :1] * windows[:count] + show[:, 1:] * cells[behind]
+    sights = np.zeros_like(luminance)
+    for j, lamp in enumerate(lamps):
+        face_m2 = math.pi * (catalogue.lamps[lamp.part].face_mm * 0.5e-3) ** 2
+        sights[:, j] = clear * lights[j].sight / face_m2
+        for i in np.flatnonzero([bool(o.tints) for o in openings]):
+            kept_share = tinted(catalogue, lamp, openings[i].tints).kept
+            luminance[i, j] *= kept_share
+            sights[i, j] *= kept_share
+    weight = pane_area * (lit > 0)
+    total = float(weight.sum())
+    mean = weight @ luminance / total if total > 0 else np.zeros(len(lamps))
+    transmittance = float(weight @ (lit * through)) / total if total > 0 else 0.0
+    area = box_area_m2(section)
+    return Room(
+        section, openings, lamps, cavity, area, float(box.area @ box.reflectance / box.area.sum()), transmittance, luminance,
+        mean, lit > 0, dict(zip((p.id for p in lamps), mean.tolist(), strict=True)), cells, windows[count:], show, behind,
+        weight, sights, windows[:count], tuple(shades),
+    )  # fmt: skip
+
+
+class Spill(NamedTuple):
+    """What comes into a section from next door, by source: luminance of its windows (W, C), lx on its walls (N, C)."""
+
+    luminance: Array
+    cells: Array
+
+
+PASSES, SETTLED = 60, 1e-4
+
+
+def spill_of(
+    rooms: Mapping[str, Room], joints: Sequence[Joint], flux: Mapping[str, Array], sources: int
+) -> dict[str, Spill]:
+    """Light through holes and walls into the neighbours, and on into theirs, back and forth until it settles.
+
+    Parameters
+    ----------
+    flux : mapping of lamp id to (sources,) array
+        Flux (lm) of each lamp, split by source (a channel, a colour); a lamp has its light in one of them.
+
+    Light through a joint goes on diffusely, as from a lit pane.
+    """
+    if not joints:
+        return {}
+    ports: dict[str, int] = {}
+    arriving: dict[str, Array] = {}
+    place: list[tuple[tuple[str, int], tuple[str, int]]] = []
+    for joint in joints:
+        pair = []
+        for side in joint.sides:
+            index = ports.get(side.section, 0)
+            ports[side.section] = index + 1
+            pair.append((side.section, index))
+        place.append((pair[0], pair[1]))
+    own: dict[str, Array] = {}
+    for key, count in ports.items():
+        room = rooms[key]
+        light = np.array([flux.get(p.id, np.zeros(sources)) for p in room.lamps]).reshape(-1, sources)
+        own[key] = room.ports_per_lm @ light if len(room.lamps) else np.zeros((count, sources))
+        arriving[key] = own[key]
+    if not any(a.any() for a in own.values()):
+        return {}
+    out_of: dict[str, Array] = {}
+    for _ in range(PASSES):
+        out_of = {key: np.zeros((count, sources)) for key, count in ports.items()}
+        for joint, ((a, i), (b, j)) in zip(joints, place, strict=True):
+            out_of[a][i] = joint.through * arriving[b][j]
+            out_of[b][j] = joint.through * arriving[a][i]
+        now = {}
+        for key, sent in out_of.items():
+            room = rooms[key]
+            back = port_light(room.cavity.box, room.cavity.own)[0][len(room.openings) :]
+            now[key] = own[key] + back @ sent
+        change = max(float(np.abs(now[k] - arriving[k]).max(initial=0.0)) for k in now)
+        level = max(float(now[k].max(initial=0.0)) for k in now)
+        arriving = now
+        if change <= SETTLED * level:
+            break
+    found = {}
+    for key, sent in out_of.items():
+        if sent.any():
+            room = rooms[key]
+            windows, cells = port_light(room.cavity.box, room.cavity.own)
+            lux, walls = windows[: len(room.openings)] @ sent, cells @ sent
+            luminance = room.show[:, :1] * lux + room.show[:, 1:] * walls[room.behind]
+            found[key] = Spill(luminance, walls)
+    return found

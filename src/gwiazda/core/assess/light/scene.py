@@ -1,0 +1,311 @@
+"""What a view shows in the dark: the assessment's lights laid on the view's sheet, channel by channel."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from functools import lru_cache
+from typing import NamedTuple
+
+import numpy as np
+import numpy.typing as npt
+
+from gwiazda.core.assess.assessment import channel_of, known_lamps
+from gwiazda.core.assess.lamp.lampwork import worked
+from gwiazda.core.assess.light.leaks import face_maps, seam_strips, walls_lx
+from gwiazda.core.assess.light.lighting import joints_in, rooms_of
+from gwiazda.core.assess.light.rooms import Room, Spill, spill_of, tinted
+from gwiazda.core.assess.light.skin import outside_reflectance
+from gwiazda.core.assess.states import Assessment, LampState
+from gwiazda.core.light.render import ChannelLight, Surface, Wash
+from gwiazda.core.light.tone import hull_luminance
+from gwiazda.core.light.visibility import visible_luminance
+from gwiazda.core.memo import kept, same_value
+from gwiazda.core.parts.catalogue import Catalogue
+from gwiazda.core.plan.frame import FACE_NAMES, NORMALS, PLANES, SHEET, Side, to_sheet
+from gwiazda.core.plan.model import Lamp, Opening, Plan, Section
+from gwiazda.core.plan.outlines import strips
+
+Array = npt.NDArray[np.float64]
+Rgb = tuple[float, float, float]
+Key = tuple[str, Rgb]
+
+
+def channels_of(found: Assessment) -> tuple[str, ...]:
+    """All channels of a plan, in the order of its lamps."""
+    return tuple(dict.fromkeys(lamp.channel for lamp in found.lamps.values()))
+
+
+@kept(slots=8)
+def _surfaces(catalogue: Catalogue, sections: tuple[Section, ...], side: Side, kit_plastic: str) -> tuple[Surface, ...]:
+    _, _, d = PLANES[side]
+    seen_from = {"starboard": "port"}.get(side, side)
+    out = []
+    for section in sections:
+        for outline in section.outlines:
+            if outline.side != seen_from:
+                continue
+            a, b, c = SHEET[side]
+            points = np.array(outline.points) * np.array([a, b])
+            low, high = section.box.at[d], section.box.at[d] + section.box.size[d]
+            back = outside_reflectance(catalogue, section, kit_plastic)
+            out.append(Surface(points, max(c * low, c * high) + section.wall_mm, back))
+    return tuple(out)
+
+
+SLICES = 12  # of a pane that isn't a rectangle
+
+
+@lru_cache(maxsize=4096)
+def _pane_strips(o: Opening) -> tuple[tuple[float, float, float, float], ...]:
+    """A pane as rectangles about its centre on its view's sheet (left, right, top, bottom, mm), their area its own."""
+    w, h = o.width_mm, o.height_mm
+    a, b, _ = SHEET[o.side]
+    if o.shape == "traced":
+        points = tuple((a * p * w, b * q * h) for p, q in o.points)
+    else:
+        # A slot is half an ellipse at each end, apart by what its longer side has over; an ellipse has none over.
+        short = min(w, h) if o.shape == "slot" else 0.0
+        half = [(w / 2 - (w - short) / 2, h / 2 - (h - short) / 2)] if short else [(w / 2, h / 2)]
+        rx, ry = half[0]
+        gap_x, gap_y = w / 2 - rx, h / 2 - ry
+        turn = [2.0 * math.pi * (i + 0.5) / 48 for i in range(48)]
+        points = tuple(
+            (math.copysign(gap_x, math.cos(t)) + rx * math.cos(t), math.copysign(gap_y, math.sin(t)) + ry * math.sin(t))
+            for t in turn
+        )
+    found = strips(points, SLICES)
+    area = sum((x1 - x0) * (y1 - y0) for x0, x1, y0, y1 in found)
+    k = math.sqrt(o.area_mm2 / area) if area > 0 else 1.0
+    return tuple((x0 * k, x1 * k, y0 * k, y1 * k) for x0, x1, y0, y1 in found)
+
+
+def surfaces_of(catalogue: Catalogue, plan: Plan, side: Side) -> tuple[Surface, ...]:
+    """The faces of the sections turned to the viewer: their outlines, as far out as box and wall reach."""
+    return _surfaces(catalogue, plan.sections, side, plan.kit.plastic)
+
+
+class _PaneShapes(NamedTuple):
+    """Openings on a view's sheet: rectangles (R, 4) left right top bottom and discs (D, 4) right, down, radius,
+    height, each with the number of the opening it belongs to."""
+
+    rects: Array
+    rect_of: npt.NDArray[np.intp]
+    discs: Array
+    disc_of: npt.NDArray[np.intp]
+
+
+def _pane_shapes(openings: Sequence[Opening], side: Side) -> _PaneShapes:
+    rects: list[tuple[float, float, float, float]] = []
+    discs: list[tuple[float, float, float, float]] = []
+    rect_of: list[int] = []
+    disc_of: list[int] = []
+    for i, o in enumerate(openings):
+        right, down, _ = to_sheet(side, o.at)
+        if o.shape == "round" and o.width_mm == o.height_mm:
+            discs.append((right, down, o.width_mm / 2, math.inf))
+            disc_of.append(i)
+        elif o.shape == "rect":
+            w, h = o.width_mm / 2, o.height_mm / 2
+            rects.append((right - w, right + w, down - h, down + h))
+            rect_of.append(i)
+        else:
+            cut = _pane_strips(o)
+            rects.extend((right + x0, right + x1, down + y0, down + y1) for x0, x1, y0, y1 in cut)
+            rect_of.extend([i] * len(cut))
+    return _PaneShapes(
+        np.array(rects).reshape(-1, 4),
+        np.array(rect_of, dtype=np.intp),
+        np.array(discs).reshape(-1, 4),
+        np.array(disc_of, dtype=np.intp),
+    )
+
+
+class _Lights:
+    """Lights of a view, gathered by channel and colour."""
+
+    def __init__(self) -> None:
+        self.panes: dict[Key, list[tuple[float, float, float, float]]] = {}
+        self.pane_cd: dict[Key, list[float]] = {}
+        self.discs: dict[Key, list[tuple[float, float, float, float]]] = {}
+        self.disc_cd: dict[Key, list[float]] = {}
+        self.washes: dict[Key, list[Wash]] = {}
+
+    def panes_of(self, key: Key, shapes: _PaneShapes, cd_m2: Array) -> None:
+        """Panes of luminance ``cd_m2``, one for each opening of ``shapes``; the dark ones are left out."""
+        values = cd_m2[shapes.rect_of]
+        lit = values > 0.0
+        if lit.any():
+            self.panes.setdefault(key, []).extend(map(tuple, shapes.rects[lit].tolist()))
+            self.pane_cd.setdefault(key, []).extend(values[lit].tolist())
+        values = cd_m2[shapes.disc_of]
+        lit = values > 0.0
+        if lit.any():
+            self.discs.setdefault(key, []).extend(map(tuple, shapes.discs[lit].tolist()))
+            self.disc_cd.setdefault(key, []).extend(values[lit].tolist())
+
+    def face(self, key: Key, lamp: Lamp, side: Side, face_mm: float, cd_m2: float) -> None:
+        """A lamp's own face behind a pane."""
+        right, down, _ = to_sheet(side, lamp.at)
+        self.discs.setdefault(key, []).append((right, down, face_mm / 2, float("inf")))
+        self.disc_cd.setdefault(key, []).append(cd_m2)
+
+    def patch(self, key: Key, side: Side, rects: Array, cd_m2: Array) -> None:
+        """Parts of a wall that glow: corners (n, 4) low h, low v, high h, high v on the model."""
+        a, b, _ = SHEET[side]
+        x, y = np.sort(a * rects[:, [0, 2]], axis=1), np.sort(b * rects[:, [1, 3]], axis=1)
+        self.panes.setdefault(key, []).extend(map(tuple, np.column_stack([x, y]).tolist()))
+        self.pane_cd.setdefault(key, []).extend(cd_m2.tolist())
+
+    def add(self, other: _Lights) -> None:
+        for name in ("panes", "pane_cd", "discs", "disc_cd", "washes"):
+            mine = getattr(self, name)
+            for key, values in getattr(other, name).items():
+                mine.setdefault(key, []).extend(values)
+
+    def channels(self) -> tuple[ChannelLight, ...]:
+        keys = dict.fromkeys([*self.panes, *self.discs, *self.washes])
+        return tuple(
+            ChannelLight(
+                channel,
+                rgb,
+                np.array(self.panes.get((channel, rgb), []), dtype=float).reshape(-1, 4),
+                np.array(self.pane_cd.get((channel, rgb), []), dtype=float),
+                np.array(self.discs.get((channel, rgb), []), dtype=float).reshape(-1, 4),
+                np.array(self.disc_cd.get((channel, rgb), []), dtype=float),
+                tuple(self.washes.get((channel, rgb), [])),
+            )
+            for channel, rgb in keys
+        )
+
+
+def scene_of(plan: Plan, found: Assessment, side: Side) -> tuple[ChannelLight, ...]:
+    """Lights of a view, one entry for each colour of each channel, at the currents of the assessment."""
+    catalogue = found.catalogue
+    lamps = known_lamps(catalogue, plan.lamps)
+    out = _Lights()
+    rooms = rooms_of(catalogue, plan.sections, plan.openings, lamps, plan.kit.plastic, found.cells)
+    joints = joints_in(catalogue, plan.sections, plan.openings, plan.kit.plastic)
+    every: dict[Key, int] = {}
+    spills: dict[str, Spill] = {}
+    if joints:
+        states = [found.lamps[p.id] for room in rooms.values() for p in room.lamps]
+        for state in states:
+            every.setdefault((state.channel, state.rgb), len(every))
+        split = {x.id: np.eye(len(every))[every[(x.channel, x.rgb)]] * x.flux_lm for x in states}
+        spills = spill_of(rooms, joints, split, len(every))
+    for name, room in rooms.items():
+        states_here = tuple(found.lamps[p.id] for p in room.lamps)
+        out.add(
+            _room_lights(
+                catalogue, name, side, room, states_here, spills.get(name), tuple(every), plan.sections, plan.room.lux,
+                plan.kit.plastic,
+            )
+        )  # fmt: skip
+    for lamp in lamps:
+        if lamp.mount == "outside":
+            state = found.lamps[lamp.id]
+            key = (channel_of(lamp, None), state.rgb)
+            _outside(catalogue, lamp, state.axial_cd, side, key, out.discs, out.disc_cd, out.washes)
+    return out.channels()
+
+
+@kept(slots=2, by=lambda catalogue, section, side, *_: (section, side), places=8192, same=same_value)
+def _room_lights(
+    catalogue: Catalogue, section: str, side: Side, room: Room, states: tuple[LampState, ...], spill: Spill | None,
+    every: tuple[Key, ...], sections: tuple[Section, ...], lux: float, kit_plastic: str,
+) -> _Lights:  # fmt: skip
+    """What one room shows in a view: panes, lamps in plain sight, walls and seams that glow."""
+    out = _Lights()
+    own: dict[Key, int] = {}
+    for state in states:
+        own.setdefault((state.channel, state.rgb), len(own))
+    keys = list(dict.fromkeys([*own, *every])) if spill is not None else list(own)
+    column = {key: i for i, key in enumerate(keys)}
+    light = np.zeros((len(room.lamps), len(keys)))
+    for i, state in enumerate(states):
+        light[i, column[(state.channel, state.rgb)]] = state.flux_lm
+    if spill is not None:
+        order = [every.index(key) if key in every else -1 for key in keys]
+        spill = Spill(*(np.where(np.array(order) >= 0, x[:, order], 0.0) for x in spill))
+    shown = room.luminance_per_lm @ light + (spill.luminance if spill is not None else 0.0)
+    facing = [i for i, o in enumerate(room.openings) if o.side == side and room.lit[i]]
+    plain = [i for i in facing if not (room.openings[i].tints and room.lamps)]
+    shapes = _pane_shapes([room.openings[i] for i in plain], side)
+    for key, values in zip(keys, shown[plain].T, strict=True):
+        out.panes_of(key, shapes, values)
+    for i in facing:
+        tints = room.openings[i].tints
+        if tints and room.lamps:
+            shapes = _pane_shapes([room.openings[i]], side)
+            for j, p in enumerate(room.lamps):
+                value = room.luminance_per_lm[i : i + 1, j] * states[j].flux_lm
+                out.panes_of((states[j].channel, tinted(catalogue, p, tints).rgb), shapes, value)
+    for i, j in zip(*np.nonzero(room.sights), strict=True):
+        if room.openings[i].side == side:
+            key = (states[j].channel, tinted(catalogue, room.lamps[j], room.openings[i].tints).rgb)
+            out.face(
+                key,
+                room.lamps[j],
+                side,
+                catalogue.lamps[room.lamps[j].part].face_mm,
+                float(room.sights[i, j] * states[j].flux_lm),
+            )
+    if keys:
+        _leaking(catalogue, room, walls_lx(room, light, spill), keys, side, sections, lux, kit_plastic, out)
+    return out
+
+
+LEAST_SHOWN = 0.05  # of what is seen on a hull: fainter leaks are left out of the picture
+
+
+def _leaking(
+    catalogue: Catalogue, room: Room, walls: Array, keys: list[Key], side: Side, sections: tuple[Section, ...], lux: float,
+    kit_plastic: str, out: _Lights,
+) -> None:  # fmt: skip
+    """Walls and seams of a section that glow towards the viewer."""
+    section = room.section
+    if not walls.any():
+        return
+    hull = hull_luminance(lux, outside_reflectance(catalogue, section, kit_plastic))
+    least = LEAST_SHOWN * visible_luminance(hull)
+    for m in face_maps(catalogue, room, walls, kit_plastic, sections, least):
+        if FACE_NAMES[m.face] == side:
+            shown = m.luminance.sum(axis=1) > least
+            for k in np.flatnonzero(m.luminance.any(axis=0)):
+                out.patch(keys[k], side, m.rects[shown], m.luminance[shown, k])
+    for seam in section.seams:
+        for key, column in zip(keys, walls.T, strict=True):
+            if column.any():
+                rects, values = seam_strips(catalogue, room, column, seam, side)
+                if len(values) and float(values.max()) > least:
+                    out.patch(key, side, rects, values)
+
+
+def _outside(
+    catalogue: Catalogue,
+    lamp: Lamp,
+    axial_cd: float,
+    side: Side,
+    key: Key,
+    discs: dict[Key, list[tuple[float, float, float, float]]],
+    disc_cd: dict[Key, list[float]],
+    washes: dict[Key, list[Wash]],
+) -> None:
+    """A lamp that is seen itself: its face as a disc of its intensity over its area, and its wash on the hull."""
+    part = catalogue.lamps[lamp.part]
+    order = 0.0 if lamp.frosted_cap else worked(catalogue, lamp).order
+    aim = np.array(lamp.aim) / np.linalg.norm(lamp.aim)
+    toward_eye = 1.0 if lamp.frosted_cap else max(float(aim @ np.array(NORMALS[side])), 0.0)
+    at = to_sheet(side, lamp.at)
+    intensity = axial_cd * toward_eye**order
+    if intensity > 0:
+        radius = part.face_mm / 2
+        discs.setdefault(key, []).append((at[0], at[1], radius, at[2]))
+        disc_cd.setdefault(key, []).append(intensity / (np.pi * (radius * 1e-3) ** 2))
+    if lamp.frosted_cap:
+        # Even all round: towards the hull, that is a lamp of no preferred direction looking straight at it.
+        washes.setdefault(key, []).append(Wash(at, (0.0, 0.0, -1.0), 0.0, axial_cd))
+    else:
+        sheet_aim = to_sheet(side, (float(aim[0]), float(aim[1]), float(aim[2])))
+        washes.setdefault(key, []).append(Wash(at, sheet_aim, order, axial_cd))

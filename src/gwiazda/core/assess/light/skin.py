@@ -1,0 +1,126 @@
+"""Skins: what lies between the light inside a section and the eye outside, layer by layer."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+from gwiazda.core.light.leak import density_of
+from gwiazda.core.light.scatter import Film, backed, through
+from gwiazda.core.parts.catalogue import Catalogue
+from gwiazda.core.plan.frame import FACE_NAMES
+from gwiazda.core.plan.model import Patch, Section
+
+NOTHING = Film(1.0, 0.0, False)
+UNKNOWN_BACK = 0.5
+
+
+class SkinLayer(NamedTuple):
+    """One layer: where it is (lining, inside, plastic, outside), its name, how much of it, and its light."""
+
+    where: str
+    id: str
+    name: str
+    amount: str
+    film: Film
+
+    @property
+    def density(self) -> float:
+        """Optical density of the layer by itself."""
+        return density_of(self.film.transmittance)
+
+    @property
+    def reflectance(self) -> float:
+        return self.film.reflectance
+
+
+def plastic_of(section: Section, kit_plastic: str) -> str:
+    return section.plastic or kit_plastic
+
+
+def _counted(count: int) -> str:
+    return f"{count} coat{'s' if count != 1 else ''}"
+
+
+def _lining_layer(catalogue: Catalogue, section: Section, lining_id: str) -> list[SkinLayer]:
+    lining = catalogue.linings.get(lining_id)
+    coat = catalogue.coats.get(lining.coat) if lining is not None else None
+    if lining is None or coat is None:
+        return []
+    words = _counted(section.lining_coats) if coat.kind == "paint" else ""
+    return [SkinLayer("lining", lining.id, lining.name, words, coat.film(section.lining_coats))]
+
+
+def _lining_on(section: Section, face: int | None) -> str:
+    if face is not None:
+        for other in section.face_linings:
+            if FACE_NAMES.index(other.face) == face:
+                return other.lining
+    return section.lining
+
+
+def skin_of(catalogue: Catalogue, section: Section, kit_plastic: str, face: int | None = None) -> tuple[SkinLayer, ...]:
+    """A section's layers from inside out, of one face or of all that aren't lined otherwise; what the catalogue hasn't
+    got blocks nothing."""
+    out = _lining_layer(catalogue, section, _lining_on(section, face))
+    for where, layers in (("inside", section.inside), ("outside", section.outside)):
+        if where == "outside":
+            plastic = catalogue.plastics.get(plastic_of(section, kit_plastic))
+            if plastic is not None:
+                name, words = f"{plastic.name} plastic", f"{section.wall_mm:g} mm"
+                out.append(SkinLayer("plastic", plastic.id, name, words, plastic.film(section.wall_mm)))
+        for layer in reversed(layers) if where == "inside" else layers:
+            coat = catalogue.coats.get(layer.coat)
+            if coat is not None:
+                out.append(SkinLayer(where, coat.id, coat.name, _counted(layer.coats), coat.film(layer.coats)))
+    return tuple(out)
+
+
+def skin_density(catalogue: Catalogue, section: Section, kit_plastic: str, face: int | None = None) -> float:
+    """Optical density of a section's wall: all its layers together."""
+    return density_of(through(x.film for x in skin_of(catalogue, section, kit_plastic, face)))
+
+
+def skin_sigma(catalogue: Catalogue, section: Section, kit_plastic: str) -> float:
+    """Standard deviation of that density: coats err together, by one hand, and apart from the plastic."""
+    layers = skin_of(catalogue, section, kit_plastic)
+    coats = sum(x.film.sigma for x in layers if x.where != "plastic")
+    plastic = sum(x.film.sigma for x in layers if x.where == "plastic")
+    return float((coats**2 + plastic**2) ** 0.5)
+
+
+def lining_reflectance(catalogue: Catalogue, section: Section, kit_plastic: str, face: int | None = None) -> float:
+    """What the inside of a wall throws back: its lining with what lies under it."""
+    layers = skin_of(catalogue, section, kit_plastic, face)
+    lining = catalogue.linings.get(_lining_on(section, face))
+    if lining is None:
+        return 0.0
+    behind = 0.0
+    for layer in reversed([x for x in layers if x.where != "outside"]):
+        behind = backed(layer.film, behind)
+    return min(behind, 0.98)
+
+
+def outside_reflectance(catalogue: Catalogue, section: Section, kit_plastic: str) -> float:
+    """Diffuse reflectance of a section as seen in room light: its outside coats over its plastic."""
+    plastic = catalogue.plastics.get(plastic_of(section, kit_plastic))
+    back = plastic.outside if plastic is not None else UNKNOWN_BACK
+    for layer in section.outside:
+        coat = catalogue.coats.get(layer.coat)
+        if coat is not None:
+            back = backed(coat.film(layer.coats), back)
+    return back
+
+
+def material_film(catalogue: Catalogue, coat_id: str, count: int, thickness_mm: float) -> Film:
+    """The light of what is laid on locally: coats of paint, a sheet, or so many mm of a mass."""
+    coat = catalogue.coats.get(coat_id)
+    return coat.film(count, thickness_mm) if coat is not None else NOTHING
+
+
+def material_density(catalogue: Catalogue, coat_id: str, count: int, thickness_mm: float) -> float:
+    return density_of(material_film(catalogue, coat_id, count, thickness_mm).transmittance)
+
+
+def patch_density(catalogue: Catalogue, patch: Patch) -> float:
+    """Optical density that a patch adds to the wall it is laid on."""
+    return material_density(catalogue, patch.coat, patch.coats, patch.thickness_mm)

@@ -1,0 +1,155 @@
+"""Where the items of a view are: found by place, in microseconds, however many there are."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+import numpy.typing as npt
+
+from gwiazda.core.memo import kept
+from gwiazda.core.parts.catalogue import Catalogue
+from gwiazda.core.plan.frame import OPPOSITE, PLANES, SHEET, Side, to_sheet
+from gwiazda.core.plan.model import Lamp, Opening, Plan, Section
+
+Array = npt.NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class Shapes:
+    """Items of one kind in a view: ids and rectangles (N, 4) left, top, right, bottom in sheet mm."""
+
+    ids: tuple[str, ...]
+    rects: Array
+    facing: npt.NDArray[np.bool_]
+
+
+@kept(slots=8)
+def opening_shapes(openings: tuple[Opening, ...], side: Side) -> Shapes:
+    """Openings that face the viewer as they are, those edge-on as bars; those on the far side are left out."""
+    h, v, _ = PLANES[side]
+    ids, rects, facing = [], [], []
+    away = OPPOSITE.get(side)
+    for o in openings:
+        if o.side == away:
+            continue
+        oh, ov, _ = PLANES[o.side]
+        half = [0.0, 0.0, 0.0]
+        half[oh], half[ov] = o.width_mm / 2, o.height_mm / 2
+        x, y, _ = to_sheet(side, o.at)
+        ids.append(o.id)
+        rects.append((x - half[h], y - half[v], x + half[h], y + half[v]))
+        facing.append(o.side == side)
+    return Shapes(tuple(ids), np.array(rects, dtype=float).reshape(-1, 4), np.array(facing, dtype=bool))
+
+
+@kept(slots=8)
+def lamp_shapes(catalogue: Catalogue, lamps: tuple[Lamp, ...], side: Side) -> Shapes:
+    """Lamps as squares of their body's size, centred on their place."""
+    parts = catalogue.lamps
+    rects = []
+    for lamp in lamps:
+        x, y, _ = to_sheet(side, lamp.at)
+        half = (parts[lamp.part].face_mm if lamp.part in parts else 2.0) / 2
+        rects.append((x - half, y - half, x + half, y + half))
+    return Shapes(tuple(p.id for p in lamps), np.array(rects, dtype=float).reshape(-1, 4), np.ones(len(lamps), bool))
+
+
+@kept(slots=8)
+def section_polygons(sections: tuple[Section, ...], side: Side) -> tuple[tuple[str, Array, float], ...]:
+    """Outlines of a view on its sheet, with their height towards the viewer, lowest first."""
+    seen_from = {"starboard": "port"}.get(side, side)
+    _, _, d = PLANES[side]
+    a, b, c = SHEET[side]
+    out = []
+    for section in sections:
+        for outline in section.outlines:
+            if outline.side == seen_from:
+                toward = max(c * section.box.at[d], c * (section.box.at[d] + section.box.size[d]))
+                out.append((section.id, np.array(outline.points) * np.array([a, b]), toward))
+    return tuple(sorted(out, key=lambda row: row[2]))
+
+
+@kept(slots=4)
+def hidden_lamps(lamps: tuple[Lamp, ...], sections: tuple[Section, ...], side: Side) -> frozenset[str]:
+    """Lamps seen themselves that a section stands before in this view, as a starboard light from port."""
+    return _hidden(tuple(p for p in lamps if p.mount == "outside"), sections, side)
+
+
+@kept(slots=4)
+def _hidden(lamps: tuple[Lamp, ...], sections: tuple[Section, ...], side: Side) -> frozenset[str]:
+    polygons = section_polygons(sections, side)
+    out = set()
+    for lamp in lamps:
+        x, y, toward = to_sheet(side, lamp.at)
+        if any(height > toward and _inside(polygon, x, y) for _, polygon, height in polygons):
+            out.add(lamp.id)
+    return frozenset(out)
+
+
+def _inside(polygon: Array, x: float, y: float) -> bool:
+    x1, y1 = polygon[:, 0], polygon[:, 1]
+    x2, y2 = np.roll(x1, -1), np.roll(y1, -1)
+    crosses = (y1 > y) != (y2 > y)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        at = x1 + (y - y1) * (x2 - x1) / (y2 - y1)
+    return bool(np.count_nonzero(crosses & (x < at)) % 2)
+
+
+def _nearest(shapes: Shapes, x: float, y: float, slack: float, last: frozenset[str] = frozenset()) -> str | None:
+    if not shapes.ids:
+        return None
+    r = shapes.rects
+    dx = np.maximum(np.maximum(r[:, 0] - x, x - r[:, 2]), 0.0)
+    dy = np.maximum(np.maximum(r[:, 1] - y, y - r[:, 3]), 0.0)
+    distance = np.maximum(dx, dy)
+    centre = np.abs((r[:, 0] + r[:, 2]) / 2 - x) + np.abs((r[:, 1] + r[:, 3]) / 2 - y)
+    rank = distance + 1e-3 * centre
+    if last:
+        rank = rank + np.array([slack if i in last else 0.0 for i in shapes.ids])
+    best = int(np.argmin(rank))
+    return shapes.ids[best] if distance[best] <= slack else None
+
+
+def hit(catalogue: Catalogue, plan: Plan, side: Side, x: float, y: float, slack_mm: float) -> str | None:
+    """The topmost item at a place of the sheet (mm): lamps before openings before sections."""
+    found: str | None = (
+        _nearest(
+            lamp_shapes(catalogue, plan.lamps, side), x, y, slack_mm, hidden_lamps(plan.lamps, plan.sections, side)
+        )
+        or _nearest(opening_shapes(plan.openings, side), x, y, slack_mm / 2)
+        or section_at(plan, side, x, y)
+    )
+    return found
+
+
+@kept(slots=8)
+def _section_bounds(sections: tuple[Section, ...], side: Side) -> Array:
+    """Bounds (N, 4) of ``section_polygons``, so that few of them are looked at closely."""
+    rows = [(*p.min(axis=0), *p.max(axis=0)) for _, p, _ in section_polygons(sections, side)]
+    return np.array(rows, dtype=float).reshape(-1, 4)
+
+
+def section_at(plan: Plan, side: Side, x: float, y: float) -> str | None:
+    """The section nearest to the viewer whose outline holds a place of the sheet."""
+    bounds = _section_bounds(plan.sections, side)
+    polygons = section_polygons(plan.sections, side)
+    within = (bounds[:, 0] <= x) & (x <= bounds[:, 2]) & (bounds[:, 1] <= y) & (y <= bounds[:, 3])
+    for i in np.flatnonzero(within)[::-1]:
+        section_id, polygon, _ = polygons[i]
+        if _inside(polygon, x, y):
+            return str(section_id)
+    return None
+
+
+def inside_rect(catalogue: Catalogue, plan: Plan, side: Side, area: tuple[float, float, float, float]) -> list[str]:
+    """Lamps and openings whose centres lie in an area of the sheet (left, top, right, bottom, mm)."""
+    found: list[str] = []
+    for shapes in (lamp_shapes(catalogue, plan.lamps, side), opening_shapes(plan.openings, side)):
+        if not shapes.ids:
+            continue
+        r = shapes.rects
+        x, y = (r[:, 0] + r[:, 2]) / 2, (r[:, 1] + r[:, 3]) / 2
+        within = (x >= area[0]) & (x <= area[2]) & (y >= area[1]) & (y <= area[3])
+        found += [shapes.ids[i] for i in np.flatnonzero(within)]
+    return found

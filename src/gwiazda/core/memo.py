@@ -1,0 +1,142 @@
+"""One memo for all: pure functions remembered for as long as their arguments are the very same.
+
+Plans share all they did not touch, so identity is exact and free to compare. Strong references to the arguments are
+held, so an id can't be reused while its entry lives. Entries move to the front when they are asked for; the last ones
+fall off. Safe among threads: a value is worked out outside of the lock, and where two threads work out the same one,
+the first to end is kept.
+"""
+
+from __future__ import annotations
+
+import functools
+import threading
+from collections import OrderedDict
+from collections.abc import Callable, Hashable
+from operator import is_
+from typing import Any, Generic, ParamSpec, TypeVar
+
+import numpy as np
+
+P = ParamSpec("P")
+T = TypeVar("T")
+_PLAIN = (str, int, float, bool, bytes)
+
+
+def same_pieces(a: object, b: object) -> bool:
+    """Whether two values are the very same, tuples entry by entry."""
+    if a is b:
+        return True
+    return isinstance(a, tuple) and type(a) is tuple and type(b) is tuple and len(a) == len(b) and all(map(is_, a, b))
+
+
+def _entries(a: Any, b: Any) -> bool:
+    return len(a) == len(b) and all(map(same_value, a, b))
+
+
+def same_value(a: object, b: object) -> bool:
+    """Whether two values are the very same, or plain ones, named tuples or arrays that are equal."""
+    if a is b:
+        return True
+    if type(a) is not type(b):
+        return False
+    if type(a) is tuple:
+        return _entries(a, b)
+    if isinstance(a, _PLAIN):
+        return a == b
+    if isinstance(a, np.ndarray):
+        return np.array_equal(a, b)  # type: ignore[arg-type]
+    if isinstance(a, tuple):  # a named one: what a stage made
+        return _entries(a, b)
+    return False
+
+
+class Memo(Generic[P, T]):
+    """A remembered function.
+
+    Parameters
+    ----------
+    function : callable
+        Pure: its value depends on its arguments alone.
+    slots : int
+        Values kept, of each place.
+    by : callable, optional
+        From the arguments, the place a value belongs to (an item's id): many places are looked up at once.
+    places : int
+        Places kept.
+    same : callable
+        Whether an argument counts as the same as one that is kept.
+    """
+
+    def __init__(
+        self,
+        function: Callable[P, T],
+        slots: int,
+        by: Callable[..., Hashable] | None,
+        places: int,
+        same: Callable[[Any, Any], bool],
+    ) -> None:
+        functools.update_wrapper(self, function)
+        self.function, self.slots, self.by, self.places, self.same = function, slots, by, places, same
+        self._lock = threading.Lock()
+        self._kept: OrderedDict[Hashable, list[tuple[tuple[Any, ...], T]]] = OrderedDict()
+
+    def _place(self, args: tuple[Any, ...]) -> Hashable:
+        return self.by(*args) if self.by is not None else None
+
+    def _find(self, place: Hashable, args: tuple[Any, ...]) -> tuple[bool, T | None]:
+        entries = self._kept.get(place)
+        if entries is None:
+            return False, None
+        for i, (key, value) in enumerate(entries):
+            if len(key) == len(args) and all(map(self.same, key, args)):
+                if i:
+                    entries.insert(0, entries.pop(i))
+                return True, value
+        return False, None
+
+    def __call__(self, *args: P.args, **kwargs: P.kwargs) -> T:
+        assert not kwargs, "a remembered function is called by position"
+        place = self._place(args)
+        with self._lock:
+            there, value = self._find(place, args)
+            if there:
+                if self.by is not None:
+                    self._kept.move_to_end(place)
+                return value  # type: ignore[return-value]
+        made = self.function(*args, **kwargs)
+        with self._lock:
+            there, value = self._find(place, args)
+            if there:
+                return value  # type: ignore[return-value]
+            entries = self._kept.setdefault(place, [])
+            entries.insert(0, (args, made))
+            del entries[self.slots :]
+            self._kept.move_to_end(place)
+            while len(self._kept) > self.places:
+                self._kept.popitem(last=False)
+        return made
+
+    def peek(self, *args: P.args, **kwargs: P.kwargs) -> T | None:
+        """The value if it is kept, else None."""
+        assert not kwargs
+        with self._lock:
+            return self._find(self._place(args), args)[1]
+
+    def clear(self) -> None:
+        """Forget everything."""
+        with self._lock:
+            self._kept.clear()
+
+    def __len__(self) -> int:
+        return sum(len(entries) for entries in self._kept.values())
+
+
+def kept(
+    slots: int = 4,
+    *,
+    by: Callable[..., Hashable] | None = None,
+    places: int = 1,
+    same: Callable[[Any, Any], bool] = same_pieces,
+) -> Callable[[Callable[P, T]], Memo[P, T]]:
+    """Remember a pure function; see ``Memo``."""
+    return lambda function: Memo(function, slots, by, places, same)

@@ -1,0 +1,39 @@
+"""Edits: Plan → Plan, one file a subject. Each shares everything it did not touch; the gate checks what is new."""
+
+from gwiazda.core.plan.edits.circuit import (
+    add_feed,
+    drop_feed,
+    feed_of,
+    hang_on,
+    reverse,
+    set_resistor,
+    set_supply,
+    wire_in_series,
+    wire_side_by_side,
+    wire_singly,
+)
+from gwiazda.core.plan.edits.features import add_feature, assign_feature, drop_feature, set_feature, set_feature_look
+from gwiazda.core.plan.edits.items import (
+    delete,
+    duplicate,
+    fresh_ids,
+    inside_of,
+    move,
+    replace,
+    revise,
+    set_axis,
+    set_fields,
+    taken_ids,
+)
+from gwiazda.core.plan.edits.kit import set_drawer, set_kit, set_room
+from gwiazda.core.plan.edits.lamps import add_lamp, set_wanted
+from gwiazda.core.plan.edits.openings import add_openings, add_row, window
+from gwiazda.core.plan.edits.sections import add_section, box_section, outline_from_box, wall_place
+
+__all__ = [
+    "add_feature", "add_feed", "add_lamp", "add_openings", "add_row", "add_section", "assign_feature", "box_section",
+    "delete", "drop_feature", "drop_feed", "duplicate", "feed_of", "fresh_ids", "hang_on", "inside_of", "move",
+    "outline_from_box", "replace", "reverse", "revise", "set_axis", "set_drawer", "set_feature", "set_feature_look",
+    "set_fields", "set_kit", "set_resistor", "set_room", "set_supply", "set_wanted", "taken_ids", "wall_place", "window",
+    "wire_in_series", "wire_side_by_side", "wire_singly",
+]  # fmt: skip

@@ -1,0 +1,46 @@
+"""Edits of features, and of what belongs to them."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import Any
+
+from gwiazda.core.errors import PlanError
+from gwiazda.core.plan.edits.items import delete, fresh_ids, revise, set_fields
+from gwiazda.core.plan.edits.lamps import set_wanted
+from gwiazda.core.plan.lookup import lamps_by_section
+from gwiazda.core.plan.model import Feature, Plan, Wanted, altered
+
+
+def add_feature(plan: Plan, purpose: str) -> Plan:
+    """Another feature of that purpose, named after it."""
+    item_id = fresh_ids(plan, f"feature.{purpose.replace(' ', '-')}")[0]
+    feature = revise(Feature(id=item_id, name=purpose.capitalize()), purpose=purpose)
+    return altered(plan, features=(*plan.features, feature))
+
+
+def set_feature(plan: Plan, feature_id: str, **fields: Any) -> Plan:
+    """Set fields of a feature."""
+    features = tuple(revise(f, **fields) if f.id == feature_id else f for f in plan.features)
+    return altered(plan, features=features)
+
+
+def set_feature_look(plan: Plan, feature_id: str, look: str) -> Plan:
+    """Set a feature's look, and let the lamps that belong to it want it."""
+    plan = set_feature(plan, feature_id, look=look)
+    homes = lamps_by_section(plan.sections, plan.lamps)
+    of_section = {s.id: s.feature for s in plan.sections}
+    mine = [p.id for p in plan.lamps if (p.feature or of_section.get(homes.get(p.id) or "", "")) == feature_id]
+    return set_wanted(plan, mine, revise(Wanted(look="normal"), look=look))
+
+
+def drop_feature(plan: Plan, feature_id: str) -> Plan:
+    """Take a feature out; what belonged to it stays, and belongs to none."""
+    return delete(plan, [feature_id])
+
+
+def assign_feature(plan: Plan, ids: Iterable[str], feature_id: str) -> Plan:
+    """Let items belong to a feature ("" to none). What lies in a section belongs to its section's unless it says otherwise."""
+    if feature_id and not any(f.id == feature_id for f in plan.features):
+        raise PlanError("Feature", f"there is no feature “{feature_id}”", "a feature of the plan")
+    return set_fields(plan, ids, feature=feature_id)

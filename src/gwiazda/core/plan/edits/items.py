@@ -1,0 +1,217 @@
+"""Edits of whatever has an id: set, move, copy, delete. What refers to what comes from ``plan.refs``."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable, Mapping
+from functools import cache
+from typing import Any, TypeVar, get_type_hints
+
+import msgspec
+
+from gwiazda.core.errors import PlanError
+from gwiazda.core.memo import kept
+from gwiazda.core.plan.frame import PLANES
+from gwiazda.core.plan.gate import complaint_of
+from gwiazda.core.plan.lookup import find, lamps_by_section
+from gwiazda.core.plan.model import GROUPS, Box, Item, Lamp, Model, Opening, Plan, Section, altered
+from gwiazda.core.plan.refs import nested, renamed, without
+
+M = TypeVar("M", bound=Model)
+Vector = tuple[float, float, float]
+
+
+@cache
+def _hints(kind: type) -> dict[str, Any]:
+    return get_type_hints(kind, include_extras=True)
+
+
+def revise(item: M, **fields: Any) -> M:
+    """A copy with some fields set, validated; raises PlanError with the field's name when one is refused."""
+    hints, taken = _hints(type(item)), {}
+    for name, value in fields.items():
+        try:
+            taken[name] = msgspec.convert(msgspec.to_builtins(value), hints[name])
+        except (msgspec.ValidationError, ValueError) as error:
+            found = complaint_of(error)
+            inner = "".join(f".{p + 1}" if isinstance(p, int) else f".{p}" for p in found.path)
+            shown = f"{value!r}" if isinstance(value, (str, int, float)) and len(str(value)) <= 60 else "a value"
+            where = f"{getattr(item, 'id', type(item).__name__.lower())}, {name}{inner}"
+            raise PlanError(where, f"{shown} is refused", found.words) from None
+    try:
+        return msgspec.structs.replace(item, **taken)
+    except ValueError as error:
+        raise PlanError(f"{getattr(item, 'id', type(item).__name__.lower())}", str(error)) from None
+
+
+def replace(plan: Plan, changed: Mapping[str, Model]) -> Plan:
+    """Put new versions of items in place, by id."""
+    kinds = {type(item) for item in changed.values()}
+    update = {
+        name: tuple(changed.get(item.id, item) for item in group)
+        for name in GROUPS
+        if (group := getattr(plan, name)) and type(group[0]) in kinds
+    }
+    return altered(plan, **update) if update else plan
+
+
+def set_fields(plan: Plan, ids: Iterable[str], **fields: Any) -> Plan:
+    """Set the same fields on each of the named items that has them."""
+    changed: dict[str, Model] = {}
+    for item_id in ids:
+        item = find(plan, item_id)
+        if item is not None and all(name in item.__struct_fields__ for name in fields):
+            changed[item_id] = revise(item, **fields)
+    return replace(plan, changed)
+
+
+@kept(slots=8)
+def _ids_in(group: tuple[Any, ...]) -> frozenset[str]:
+    return frozenset({i.id for i in group} | {n.id for i in group for n in nested(i)})
+
+
+def taken_ids(plan: Plan) -> set[str]:
+    """All ids of a plan, those of things within things among them."""
+    return set().union(*(_ids_in(getattr(plan, name)) for name in GROUPS))
+
+
+def fresh_ids(plan: Plan, stem: str, count: int = 1) -> list[str]:
+    """``stem.01``, ``stem.02`` … continuing after the highest number in use."""
+    stem = stem[:74]
+    pattern = re.compile(re.escape(stem) + r"\.(\d+)$")
+    highest = max((int(m.group(1)) for i in taken_ids(plan) if (m := pattern.match(i))), default=0)
+    return [f"{stem}.{highest + n:02d}" for n in range(1, count + 1)]
+
+
+def unused(plan: Plan, item_id: str) -> None:
+    if item_id in taken_ids(plan):
+        raise PlanError(f"Id {item_id}", "is in use already", "an id that nothing else has")
+
+
+def _shifted(point: Vector, delta: Vector) -> Vector:
+    return (point[0] + delta[0], point[1] + delta[1], point[2] + delta[2])
+
+
+def _moved_box(box: Box, delta: Vector) -> Box:
+    return altered(box, at=_shifted(box.at, delta))
+
+
+def _moved(item: Item, delta: Vector) -> Item:
+    if isinstance(item, Section):
+        outlines = []
+        for outline in item.outlines:
+            h, v, _ = PLANES[outline.side]
+            points = tuple((a + delta[h], b + delta[v]) for a, b in outline.points)
+            outlines.append(altered(outline, points=points))
+        update: dict[str, Any] = {"box": _moved_box(item.box, delta), "outlines": tuple(outlines)}
+        if item.obstacles:
+            update["obstacles"] = tuple(altered(o, box=_moved_box(o.box, delta)) for o in item.obstacles)
+        return altered(item, **update)
+    return altered(item, at=_shifted(item.at, delta))
+
+
+def move(plan: Plan, ids: Iterable[str], delta: Vector) -> Plan:
+    """Move items by ``delta`` mm; a section takes its openings and lamps along."""
+    chosen = set(ids)
+    whole = {s.id for s in plan.sections if s.id in chosen}
+    if whole:
+        chosen |= inside_of(plan, whole)
+    changed: dict[str, Model] = {}
+    for item_id in chosen:
+        item = find(plan, item_id)
+        if item is not None:
+            changed[item_id] = _moved(item, delta)
+    return replace(plan, changed)
+
+
+def set_axis(plan: Plan, ids: Iterable[str], axis: int, value: float) -> Plan:
+    """Put lamps and openings at ``value`` mm along one axis (0 = x, 1 = y, 2 = z)."""
+    changed: dict[str, Model] = {}
+    for item_id in ids:
+        item = find(plan, item_id)
+        if isinstance(item, (Lamp, Opening)):
+            at = list(item.at)
+            at[axis] = value
+            changed[item_id] = revise(item, at=tuple(at))
+    return replace(plan, changed)
+
+
+def _stem(item_id: str) -> str:
+    return re.sub(r"\.\d+$", "", item_id)
+
+
+def duplicate(plan: Plan, ids: Iterable[str], delta: Vector) -> tuple[Plan, list[str]]:
+    """Copies of openings, lamps and whole sections, moved by ``delta``; returns the plan and the new ids.
+
+    What is copied together refers to its like among the copies; a hole copied without the section it leads into leads
+    outside. A copied lamp gets a resistor of its own.
+    """
+    chosen = list(dict.fromkeys(ids))
+    section_ids = {s.id for s in plan.sections if s.id in set(chosen)}
+    chosen += [i for i in sorted(inside_of(plan, section_ids)) if i not in chosen]
+    items = [item for i in chosen if (item := find(plan, i)) is not None]
+    items.sort(key=lambda item: not isinstance(item, Section))
+    taken = taken_ids(plan)
+    names: dict[str, str] = {}
+
+    def fresh(stem: str) -> str:
+        stem = stem[:74]
+        number = 1
+        while f"{stem}.{number:02d}" in taken:
+            number += 1
+        taken.add(f"{stem}.{number:02d}")
+        return f"{stem}.{number:02d}"
+
+    for item in items:
+        stem = _stem(item.id)
+        if isinstance(item, Opening) and item.section in names:
+            stem = f"{names[item.section]}.{stem.rsplit('.', 1)[-1]}"
+        names[item.id] = fresh(stem)
+        for inner in nested(item):
+            own = inner.id.removeprefix(f"{item.id}.")
+            names[inner.id] = fresh(f"{names[item.id]}.{_stem(own)}")
+    made: dict[str, list[Item]] = {"sections": [], "openings": [], "lamps": []}
+    for item in items:
+        copy = renamed(_moved(item, delta), names)
+        if isinstance(copy, Section):
+            copy = altered(copy, name=f"{copy.name[:95]} copy")
+        made[_group_of(copy)].append(copy)
+    plan = altered(plan, **{name: (*getattr(plan, name), *new) for name, new in made.items() if new})
+    return plan, [names[item.id] for item in items]
+
+
+def _group_of(item: Item) -> str:
+    return "sections" if isinstance(item, Section) else ("openings" if isinstance(item, Opening) else "lamps")
+
+
+def inside_of(plan: Plan, section_ids: set[str]) -> set[str]:
+    """Ids of the openings of these sections and of the lamps inside them."""
+    inside = lamps_by_section(plan.sections, plan.lamps)
+    return {o.id for o in plan.openings if o.section in section_ids} | {
+        lamp for lamp, section in inside.items() if section in section_ids
+    }
+
+
+def delete(plan: Plan, ids: Iterable[str]) -> Plan:
+    """Take items out, and with them what can't be without them; a section takes its openings and lamps along."""
+    gone_ids = set(ids)
+    gone_ids |= inside_of(plan, {s.id for s in plan.sections if s.id in gone_ids})
+    groups = {name: getattr(plan, name) for name in GROUPS}
+    gone = {name: {i.id for i in group if i.id in gone_ids} for name, group in groups.items()}
+    kept_groups = {
+        name: tuple(i for i in group if i.id not in gone[name]) if gone[name] else group
+        for name, group in groups.items()
+    }
+    while True:
+        more = False
+        for name, group in kept_groups.items():
+            left = tuple(k for i in group if (k := without(i, gone)) is not None)
+            if len(left) != len(group) or any(a is not b for a, b in zip(left, group, strict=True)):
+                lost = {i.id for i in group} - {i.id for i in left}
+                gone[name] |= lost
+                more = more or bool(lost)
+                kept_groups[name] = left
+        if not more:
+            break
+    update = {name: group for name, group in kept_groups.items() if group is not groups[name]}
+    return altered(plan, **update) if update else plan

@@ -1,0 +1,65 @@
+"""Edits of sections: made from a rectangle, their plain outlines, what is in them."""
+
+from __future__ import annotations
+
+from gwiazda.core.errors import PlanError
+from gwiazda.core.plan.edits.items import Vector, fresh_ids, unused
+from gwiazda.core.plan.frame import PLANES, Side
+from gwiazda.core.plan.model import Box, Outline, Plan, Section, altered
+
+
+def add_section(plan: Plan, section: Section) -> Plan:
+    unused(plan, section.id)
+    return altered(plan, sections=(*plan.sections, section))
+
+
+def box_section(
+    plan: Plan, side: Side, low: tuple[float, float], high: tuple[float, float], depth_mm: float
+) -> Section:
+    """A section from a rectangle drawn in a view: walls of 1.2 mm around the inner box, centred in depth."""
+    h, v, d = PLANES[side]
+    wall = 1.2
+    at, size = [0.0, 0.0, 0.0], [0.0, 0.0, 0.0]
+    for axis, a, b in ((h, low[0], high[0]), (v, low[1], high[1])):
+        first, last = min(a, b), max(a, b)
+        if last - first <= 2 * wall + 0.5:
+            raise PlanError(
+                "Section", f"{last - first:.1f} mm leaves no room inside its walls", "at least 3 mm each way"
+            )
+        at[axis], size[axis] = first + wall, last - first - 2 * wall
+    at[d], size[d] = -depth_mm / 2, depth_mm
+    item_id = fresh_ids(plan, "section")[0]
+    section = Section(
+        id=item_id,
+        name=f"Section {int(item_id.rsplit('.', 1)[1])}",
+        box=Box(at=(at[0], at[1], at[2]), size=(size[0], size[1], size[2])),
+    )
+    return outline_from_box(section)
+
+
+def outline_from_box(section: Section) -> Section:
+    """Give a section the plain outlines of its own box plus the wall, in the views from port and from above."""
+    wall = section.wall_mm
+    low = [a - wall for a in section.box.at]
+    high = [a + s + wall for a, s in zip(section.box.at, section.box.size, strict=True)]
+    outlines = []
+    sides: tuple[Side, ...] = ("port", "top")
+    for side in sides:
+        h, v, _ = PLANES[side]
+        outlines.append(
+            Outline(
+                side=side,
+                points=((low[h], low[v]), (high[h], low[v]), (high[h], high[v]), (low[h], high[v])),
+            )
+        )
+    return altered(section, outlines=tuple(outlines))
+
+
+def wall_place(section: Section, side: Side, h_mm: float, v_mm: float) -> Vector:
+    """The place on a section's inner wall of that side, at the view's two coordinates."""
+    h, v, d = PLANES[side]
+    at = [0.0, 0.0, 0.0]
+    at[h], at[v] = h_mm, v_mm
+    far = side in ("port", "top", "bow")
+    at[d] = section.box.at[d] + (section.box.size[d] if far else 0.0)
+    return (at[0], at[1], at[2])

@@ -1,0 +1,135 @@
+"""Sections turned round or copied to the other side of the model, with all that is in them."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable
+
+from gwiazda.core.errors import PlanError
+from gwiazda.core.plan.edits import duplicate, inside_of, replace
+from gwiazda.core.plan.frame import FACE_NAMES, OPPOSITE, PLANES, Face
+from gwiazda.core.plan.lookup import find
+from gwiazda.core.plan.model import Box, Item, Lamp, Model, Opening, Patch, Plan, Section, altered
+
+Triple = tuple[float, float, float]
+
+
+def _flip(point: Triple, axis: int, plane: float) -> Triple:
+    out = list(point)
+    out[axis] = round(2.0 * plane - out[axis], 6)
+    return (out[0], out[1], out[2])
+
+
+def _flip_box(box: Box, axis: int, plane: float) -> Box:
+    at = list(box.at)
+    at[axis] = round(2.0 * plane - at[axis] - box.size[axis], 6)
+    return altered(box, at=(at[0], at[1], at[2]))
+
+
+def _face(face: Face, axis: int) -> Face:
+    i = FACE_NAMES.index(face)
+    return FACE_NAMES[i ^ 1] if i // 2 == axis else face
+
+
+def _flip_patch(patch: Patch, box: Box, axis: int) -> Patch:
+    own = FACE_NAMES.index(patch.face) // 2
+    low, high = list(patch.low), list(patch.high)
+    if axis != own:
+        k = [a for a in range(3) if a != own].index(axis)
+        low[k], high[k] = box.size[axis] - high[k], box.size[axis] - low[k]
+    return altered(patch, face=_face(patch.face, axis), low=(low[0], low[1]), high=(high[0], high[1]))
+
+
+def mirrored(item: Item, axis: int, plane_mm: float) -> Item:
+    """A section, opening or lamp as its image in the plane at ``plane_mm`` across an axis (0 = x, 1 = y, 2 = z)."""
+    if isinstance(item, Section):
+        outlines = []
+        for outline in item.outlines:
+            h, v, _ = PLANES[outline.side]
+            sh, sv = (-1.0 if a == axis else 1.0 for a in (h, v))
+            th, tv = (2.0 * plane_mm if a == axis else 0.0 for a in (h, v))
+            outlines.append(
+                altered(
+                    outline, points=tuple((round(th + sh * p, 6), round(tv + sv * q, 6)) for p, q in outline.points)
+                )
+            )
+        return altered(
+            item,
+            box=_flip_box(item.box, axis, plane_mm),
+            outlines=tuple(outlines),
+            patches=tuple(_flip_patch(q, item.box, axis) for q in item.patches),
+            face_linings=tuple(altered(q, face=_face(q.face, axis)) for q in item.face_linings),
+            seams=tuple(altered(q, face=_face(q.face, axis)) for q in item.seams),
+            obstacles=tuple(altered(o, box=_flip_box(o.box, axis, plane_mm)) for o in item.obstacles),
+        )
+    update: dict[str, object] = {"at": _flip(item.at, axis, plane_mm)}
+    if isinstance(item, Opening):
+        h, v, d = PLANES[item.side]
+        if d == axis:
+            update["side"] = OPPOSITE.get(item.side, item.side)
+        if item.points and axis in (h, v):
+            update["points"] = tuple((-p, q) if axis == h else (p, -q) for p, q in item.points)
+    else:
+        assert isinstance(item, Lamp)
+        update["aim"] = _flip(item.aim, axis, 0.0)
+    return altered(item, **update)
+
+
+def turn_round(plan: Plan, ids: Iterable[str], axis: int) -> Plan:
+    """Sections mirrored about their own middle along an axis, with their openings and lamps.
+
+    The middle is that of the outlines, or of the inner box where none shows the axis.
+    """
+    changed: dict[str, Model] = {}
+    for section_id in dict.fromkeys(ids):
+        section = find(plan, section_id)
+        if not isinstance(section, Section):
+            continue
+        seen = [
+            p[0] if PLANES[o.side][0] == axis else p[1]
+            for o in section.outlines
+            if axis in PLANES[o.side][:2]
+            for p in o.points
+        ]
+        plane = (min(seen) + max(seen)) / 2.0 if seen else section.box.centre[axis]
+        for item_id in (section_id, *inside_of(plan, {section_id})):
+            item = find(plan, item_id)
+            assert item is not None
+            changed[item_id] = mirrored(item, axis, plane)
+    if not changed:
+        raise PlanError("Mirror", "no section is picked", "one section or more")
+    return replace(plan, changed)
+
+
+def _renamed(name: str) -> str:
+    for a, b in (("port", "starboard"), ("starboard", "port"), ("left", "right"), ("right", "left")):
+        swapped, count = re.subn(rf"\b{a}\b", b, name, flags=re.IGNORECASE)
+        if count:
+            return swapped[:1].upper() + swapped[1:] if name[:1].isupper() else swapped
+    return f"{name}, other side"
+
+
+def copy_across(plan: Plan, ids: Iterable[str]) -> tuple[Plan, list[str]]:
+    """Copies of sections on the other side of the model's middle (y → −y), with all in them; and the new sections' ids.
+
+    Raises PlanError for a section that lies across the middle: its copy would lie in itself.
+    """
+    sections = [s for i in dict.fromkeys(ids) if isinstance(s := find(plan, i), Section)]
+    if not sections:
+        raise PlanError("Copy to the other side", "no section is picked", "one section or more")
+    for s in sections:
+        if s.box.at[1] < 0.0 < s.box.at[1] + s.box.size[1]:
+            raise PlanError(
+                f"Copy of {s.name}", "it lies across the middle of the model", "a section to one side of y = 0"
+            )
+    plan, made = duplicate(plan, [s.id for s in sections], (0.0, 0.0, 0.0))
+    changed: dict[str, Model] = {}
+    for item_id in made:
+        item = find(plan, item_id)
+        assert item is not None
+        flipped = mirrored(item, 1, 0.0)
+        if isinstance(flipped, Section):
+            name = _renamed(flipped.name.removesuffix(" copy"))
+            flipped = altered(flipped, name=name[:100])
+        changed[item_id] = flipped
+    return replace(plan, changed), [i for i in made if isinstance(changed[i], Section)]

@@ -1,0 +1,180 @@
+"""The gate: every edit passes it, and what it changed is checked as a file's plan would be."""
+
+from __future__ import annotations
+
+import math
+import re
+from collections.abc import Iterator, Sequence
+from typing import Any, NamedTuple
+
+import msgspec
+
+from gwiazda.core.errors import PlanError
+from gwiazda.core.memo import kept
+from gwiazda.core.plan.model import GROUPS, Plan, lamps_in
+from gwiazda.core.plan.refs import nested, references
+
+_PATH = re.compile(r" - at `\$?([^`]*)`$")
+NOUNS = {"views": "view", "sections": "section", "openings": "opening", "lamps": "lamp", "feeds": "feed", "features": "feature"}  # fmt: skip
+
+
+class Complaint(NamedTuple):
+    """What a validation says: where in the value (field names and numbers), what was wrong, in plain words."""
+
+    path: tuple[str | int, ...]
+    words: str
+
+
+def complaint_of(error: Exception) -> Complaint:
+    """The complaint of msgspec, or of a model's own check, in the words of the bench."""
+    text = str(error)
+    match = _PATH.search(text)
+    path: tuple[str | int, ...] = ()
+    if match:
+        text = text[: match.start()]
+        path = tuple(int(n) if n else w for w, n in re.findall(r"\.?([A-Za-z_]\w*)|\[(\d+)\]", match.group(1)))
+    for pattern, words in _WORDS:
+        found = re.fullmatch(pattern, text)
+        if found:
+            text = words(found)
+            break
+    return Complaint(path, text)
+
+
+def _kinds(match: re.Match[str]) -> str:
+    names = {"float": "a number", "int": "a whole number", "str": "a text", "bool": "true or false", "null": "nothing",
+             "array": "a list", "object": "an object"}  # fmt: skip
+    return " or ".join(names.get(k, k) for k in match.group(1).split(" | "))
+
+
+_WORDS: Sequence[tuple[str, Any]] = (
+    (r"Expected `(?:float|int)` (>=|<=|>|<) (\S+?)(?:\.0)?", lambda m: f"a number {({'>=': 'not below', '<=': 'up to', '>': 'above', '<': 'below'})[m[1]]} {m[2]}"),
+    (r"Expected `str` of length <= (\d+)", lambda m: f"up to {m[1]} letters"),
+    (r"Expected `str` of length >= (\d+)", lambda m: f"{m[1]} letter or more"),
+    (r"Expected `str` matching regex .*", lambda m: "letters, digits, dots, dashes and underscores, or a colour such as #8a6f4d"),
+    (r"Expected `array` of length <= (\d+)(?:, got .*)?", lambda m: f"up to {m[1]} entries"),
+    (r"Expected `array` of (?:at least )?length (?:>= )?(\d+)(?:, got .*)?", lambda m: f"{m[1]} entries"),
+    (r"Object missing required field `(\w+)`", lambda m: f"the field “{m[1]}” is missing"),
+    (r"Object contains unknown field `(\w+)`", lambda m: f"the field “{m[1]}” is not known"),
+    (r"Invalid enum value (.*)", lambda m: f"{m[1]} is not one of the words for it"),
+    (r"Invalid value (.*)", lambda m: f"{m[1]} is not one of the words for it"),
+    (r"Expected `([^`]+)`(?:, got .*)?", _kinds),
+)  # fmt: skip
+
+
+def _finite(value: Any) -> bool:
+    """Whether all numbers in built-in values are finite: msgspec's limits catch them, but not where there are none."""
+    if isinstance(value, float):
+        return math.isfinite(value)
+    if isinstance(value, dict):
+        return all(map(_finite, value.values()))
+    if isinstance(value, (list, tuple)):
+        return all(map(_finite, value))
+    return True
+
+
+def check_item(item: Any) -> None:
+    """Raise PlanError when a value in a model is refused, naming the item and the field."""
+    data = msgspec.to_builtins(item)
+    try:
+        if not _finite(data):
+            raise ValueError("a number is not finite")
+        msgspec.convert(data, type(item))
+    except (msgspec.ValidationError, ValueError) as error:
+        found = complaint_of(error)
+        name = getattr(item, "id", type(item).__name__.lower())
+        field = ".".join(str(p + 1) if isinstance(p, int) else p for p in found.path)
+        value = data
+        for part in found.path:
+            try:
+                value = value[part]
+            except (KeyError, IndexError, TypeError):
+                value = None
+        shown = f"{value!r}" if isinstance(value, (str, int, float)) and value != data else ""
+        if shown and len(shown) > 60:
+            shown = f"{len(str(value))} letters"
+        where = f"{name}, {field}" if field else str(name)
+        raise PlanError(where, f"{shown} is refused" if shown else found.words, found.words if shown else "") from None
+
+
+def _ids(plan: Plan) -> Iterator[str]:
+    for name in GROUPS:
+        for item in getattr(plan, name):
+            yield item.id
+            if name in ("sections", "feeds"):
+                for inner in nested(item):
+                    yield inner.id
+
+
+@kept()
+def _known(group: tuple[Any, ...]) -> frozenset[str]:
+    return frozenset(i.id for i in group)
+
+
+def check_consistent(plan: Plan, before: Plan | None = None) -> None:
+    """Raise PlanError when ids are used twice or something refers to what isn't there.
+
+    With ``before``, a plan that is consistent, only what is new is looked at.
+    """
+    seen: set[str] = set()
+    for item_id in _ids(plan):
+        if item_id in seen:
+            raise PlanError(f"Id {item_id}", "is used twice", "an id for each thing")
+        seen.add(item_id)
+    known = {name: _known(getattr(plan, name)) for name in GROUPS}
+    lost = before is None or any(known[n] < _known(getattr(before, n)) or known[n] ^ _known(getattr(before, n)) for n in GROUPS)  # fmt: skip
+    for name in GROUPS:
+        group = getattr(plan, name)
+        old = () if lost or before is None else getattr(before, name)
+        if group is old:
+            continue
+        there = {id(i) for i in old}
+        for item in group:
+            if id(item) in there:
+                continue
+            for ref, target in references(item):
+                if target and target not in known[ref.to]:
+                    raise PlanError(
+                        f"{NOUNS[name].capitalize()} {item.id}",
+                        f"names the {NOUNS[ref.to]} “{target}”, which isn't there",
+                        f"a {NOUNS[ref.to]} of the plan",
+                    )
+    hung: set[str] = set()
+    for feed in plan.feeds:
+        for item in feed.items:
+            for leaf in lamps_in(item):
+                if leaf.lamp in hung:
+                    raise PlanError(f"Lamp {leaf.lamp}", "hangs in two places of the circuit", "one place")
+                hung.add(leaf.lamp)
+
+
+MOST = {"sections": 2_000, "openings": 50_000, "lamps": 20_000, "features": 2_000, "views": 100, "feeds": 50}
+
+
+def passed(before: Plan, after: Plan) -> Plan:
+    """``after``, if all that it changed is as a plan file may have it.
+
+    Raises
+    ------
+    PlanError
+        Naming the item and the field, what was found there, what is accepted.
+    """
+    if after is before:
+        return after
+    for name in after.__struct_fields__:
+        old, new = getattr(before, name), getattr(after, name)
+        if old is new or name == "version":
+            continue
+        if name in GROUPS:
+            if len(new) > MOST[name]:
+                raise PlanError("Plan", f"{len(new)} {name}", f"up to {MOST[name]}")
+            there = {id(i) for i in old}
+            for item in new:
+                if id(item) not in there:
+                    check_item(item)
+        else:
+            check_item(new)
+    if not after.views:
+        raise PlanError("Plan", "it has no view", "at least one")
+    check_consistent(after, before)
+    return after

@@ -1,0 +1,55 @@
+"""Lamps in their places, and the light wanted of them."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from msgspec import Meta
+
+from gwiazda.core.plan.model.base import Aim, Id, Model, Name80, Ohm, Part, Point
+from gwiazda.core.plan.refs import Ref
+
+Look = Literal["barely", "soft", "normal", "bright", "full"]
+Tint = Literal["", "red", "orange", "yellow", "green", "blue"]
+
+
+class Wanted(Model, frozen=True, kw_only=True):
+    """How bright: a word of the bench, or one figure. Exactly one of them."""
+
+    look: Look | None = None
+    cd_m2: Annotated[float, Meta(gt=0, le=1e6)] | None = None
+    mcd: Annotated[float, Meta(gt=0, le=1e7)] | None = None
+    current_ma: Annotated[float, Meta(gt=0, le=1e4)] | None = None
+
+    def __post_init__(self) -> None:
+        given = sum(v is not None for v in (self.look, self.cd_m2, self.mcd, self.current_ma))
+        if given != 1:
+            raise ValueError("give exactly one of look, cd_m2, mcd, current_ma")
+
+
+class Lamp(Model, frozen=True, kw_only=True):
+    """A lamp in its place. Inside, it lights a section's windows; outside, it is seen itself.
+
+    ``sanded``: the dome taken off and left matt; ``filed_mm``: taken off the top beyond that; ``tint``: a clear
+    colour on the tip. ``units``: how many units of a strip, one after the other along the model (across it where the
+    lamp looks along).
+    """
+
+    id: Id
+    part: Part
+    at: Point
+    units: Annotated[int, Meta(ge=1, le=200)] = 1
+    aim: tuple[Aim, Aim, Aim] = (0.0, 0.0, -1.0)
+    mount: Literal["inside", "outside"] = "inside"
+    frosted_cap: bool = False
+    sanded: bool = False
+    filed_mm: Annotated[float, Meta(ge=0.0, le=10.0)] = 0.0
+    tint: Tint = ""
+    wanted: Wanted = Wanted(look="normal")
+    resistor_ohm: Ohm | None = None
+    channel: Name80 = ""
+    feature: Annotated[Name80, Ref("features")] = ""
+
+    def __post_init__(self) -> None:
+        if sum(a * a for a in self.aim) < 1e-12:
+            raise ValueError("the aim has no length")

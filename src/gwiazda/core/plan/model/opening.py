@@ -1,0 +1,87 @@
+"""Windows, portholes, lenses, holes between sections, and the features that things belong to."""
+
+from __future__ import annotations
+
+import math
+from typing import Annotated, Literal
+
+from msgspec import Meta
+
+from gwiazda.core.plan.frame import Side, polygon_area
+from gwiazda.core.plan.model.base import Id, Model, Name80, Name100, Part, PictureName, Point, Share, Share2, SizeMm
+from gwiazda.core.plan.model.lamp import Look
+from gwiazda.core.plan.refs import Ref
+
+Shape = Literal["rect", "round", "slot", "traced"]
+Purpose = Literal[
+    "cabin", "bridge", "navigation", "strobe", "engine", "headlamp", "tail lamp", "instrument", "flood", "sign", "fire",
+    "other",
+]  # fmt: skip
+
+
+class TintCoat(Model, frozen=True, kw_only=True):
+    """Coats of clear colour on a lens."""
+
+    colour: Literal["red", "orange", "yellow", "green", "blue", "smoke"]
+    coats: Annotated[int, Meta(ge=1, le=8)] = 1
+
+
+class Opening(Model, frozen=True, kw_only=True):
+    """A window, porthole or lens. ``at`` is its centre; ``lit`` the share of it that is left clear.
+
+    A slot is a rectangle with half-round ends; a traced one has its ``points`` about its centre, in the two model
+    axes of its side's view, as shares of its width and height (−0.5 to 0.5). ``into`` names the section it leads
+    into, where it is a hole in a wall between two; ``room`` what lies behind it, as "corridor" or "mess"; ``gap_mm``
+    is what light gets past around a lens set into it.
+    """
+
+    id: Id
+    section: Annotated[Id, Ref("sections", "cascade")]
+    shape: Shape = "rect"
+    width_mm: SizeMm = 3.0
+    height_mm: SizeMm = 3.0
+    at: Point
+    side: Side = "port"
+    lit: Share = 1.0
+    glazing: Part | None = None
+    points: Annotated[tuple[Share2, ...], Meta(max_length=400)] = ()
+    soften: Annotated[tuple[Part, ...], Meta(max_length=6)] | None = None
+    tints: Annotated[tuple[TintCoat, ...], Meta(max_length=6)] = ()
+    gap_mm: Annotated[float, Meta(ge=0, le=2)] = 0.0
+    into: Annotated[Name80, Ref("sections", "cascade", "clear")] = ""
+    room: Name80 = ""
+    feature: Annotated[Name80, Ref("features")] = ""
+
+    def __post_init__(self) -> None:
+        if self.shape == "traced" and len(self.points) < 3:
+            raise ValueError("a traced opening has three points or more")
+        if self.into and self.into == self.section:
+            raise ValueError("it leads into the section it is in")
+
+    @property
+    def area_mm2(self) -> float:
+        """Area of the pane: a rectangle, the ellipse inside it, a rectangle with round ends, or what was traced."""
+        full = self.width_mm * self.height_mm
+        if self.shape == "rect":
+            return full
+        if self.shape == "round":
+            return full * math.pi / 4
+        if self.shape == "slot":
+            return full - (1.0 - math.pi / 4) * min(self.width_mm, self.height_mm) ** 2
+        return full * polygon_area(self.points)
+
+
+class Feature(Model, frozen=True, kw_only=True):
+    """Something that is to glow, and why: so that later choices agree with it.
+
+    ``sources_show``: its single lamps are meant to be seen (a cluster of burners, a panel), and aren't found fault with.
+    """
+
+    id: Id
+    name: Name100
+    purpose: Purpose = "cabin"
+    look: Look = "normal"
+    animated: bool = False
+    note: Annotated[str, Meta(max_length=2000)] = ""
+    picture: PictureName | None = None
+    sources_show: bool = False

@@ -1,0 +1,43 @@
+"""The whole plan of one kit."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from msgspec import Meta
+
+from gwiazda.core.plan.model.base import Model
+from gwiazda.core.plan.model.circuit import Drawer, Feed, Supply
+from gwiazda.core.plan.model.kit import Effort, Kit, Room, View
+from gwiazda.core.plan.model.lamp import Lamp
+from gwiazda.core.plan.model.opening import Feature, Opening
+from gwiazda.core.plan.model.section import Section
+
+PLAN_VERSION = 3
+
+
+class Plan(Model, frozen=True, kw_only=True):
+    """The whole plan of one kit. Its groups are tuples of things with an id; ids are used once in a plan."""
+
+    version: Literal[3] = 3
+    kit: Kit = Kit()
+    views: Annotated[tuple[View, ...], Meta(min_length=1, max_length=100)] = (
+        View(id="port", name="Port side", side="port"),
+    )
+    sections: Annotated[tuple[Section, ...], Meta(max_length=2_000)] = ()
+    openings: Annotated[tuple[Opening, ...], Meta(max_length=50_000)] = ()
+    lamps: Annotated[tuple[Lamp, ...], Meta(max_length=20_000)] = ()
+    feeds: Annotated[tuple[Feed, ...], Meta(min_length=1, max_length=50)] = (Feed(id="supply"),)
+    drawer: Drawer = Drawer()
+    room: Room = Room()
+    effort: Effort = Effort()
+    features: Annotated[tuple[Feature, ...], Meta(max_length=2_000)] = ()
+
+    @property
+    def supply(self) -> Supply:
+        """The first feed's source: what a lamp that nothing else names hangs on."""
+        return self.feeds[0].supply
+
+
+GROUPS = ("views", "sections", "openings", "lamps", "feeds", "features")
+Item = Section | Opening | Lamp

@@ -1,0 +1,48 @@
+"""The user's own measured coats as JSON, out and in again."""
+
+from __future__ import annotations
+
+import json
+import math
+from collections.abc import Iterable
+
+from gwiazda.core.errors import PlanError
+from gwiazda.core.parts.catalogue import Coat
+
+MOST = 1000
+
+
+def coats_to_json(coats: Iterable[Coat]) -> str:
+    """Coats as JSON that ``coats_from_json`` reads again."""
+    return json.dumps({"coats": [c._asdict() for c in coats]}, indent=1, ensure_ascii=False) + "\n"
+
+
+def coats_from_json(text: str) -> dict[str, Coat]:
+    """Own coats by id; raises PlanError that names the row and what is wrong with it, and takes nothing in then."""
+    try:
+        rows = json.loads(text)["coats"]
+        assert isinstance(rows, list) and len(rows) <= MOST
+    except (ValueError, KeyError, TypeError, AssertionError, RecursionError):
+        raise PlanError("Own coats", "the file can't be read", "one written by Gwiazda") from None
+    out: dict[str, Coat] = {}
+    for number, row in enumerate(rows, 1):
+        where = f"Own coats, row {number}"
+        try:
+            coat = Coat(**row)
+            numbers = (coat.density, coat.reflectance, coat.dry_h, coat.spread, coat.scatter, coat.absorb)
+            good = all(isinstance(v, (int, float)) and math.isfinite(v) for v in numbers)
+        except TypeError:
+            raise PlanError(where, "has other fields than a coat", ", ".join(Coat._fields)) from None
+        if not good or not (
+            0 <= coat.density <= 20
+            and coat.density + coat.scatter > 0
+            and 0 <= coat.scatter <= 50
+            and 0 <= coat.absorb <= 50
+            and 0 <= coat.reflectance < 1
+            and coat.spread >= 0
+        ):
+            raise PlanError(where, "a density or reflectance out of range", "density 0 to 20, reflectance 0 to 1")
+        if not isinstance(coat.id, str) or not coat.id.startswith("my-") or coat.kind not in ("paint", "sheet", "mass"):
+            raise PlanError(where, f"“{coat.id}”", "an id that begins with my-, of paint, sheet or mass")
+        out[coat.id] = coat
+    return out

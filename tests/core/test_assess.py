@@ -28,7 +28,7 @@ from gwiazda.core.parts import catalogue
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.edits import skins
-from gwiazda.core.plan.model import Feed, Lamp, Plan, Section, Supply, Wanted
+from gwiazda.core.plan.model import Box, Feed, Lamp, Plan, Section, Supply, Wanted, lamps_in
 from gwiazda.core.power import discharge
 
 LAMPS = [f"deck1.lamp.{i:02d}" for i in range(1, 6)]
@@ -37,33 +37,36 @@ LAMPS = [f"deck1.lamp.{i:02d}" for i in range(1, 6)]
 def test_the_worked_chain():
     """A closed deck, 24 panes, five warm white chips, 30 cd/m² wanted: every link as worked by hand.
 
-    The figures (ρ̄ .8743, 3,913 Ω, 30.1 cd/m²) belong to panes of 3 × 4 mm.
+    Panes of 3 × 4 mm; a black coat under the two white ones brings the lining to the .88 of the hand's reckoning.
     """
-    plan = deck_plan()
+    plan = skins.add_coats(deck_plan(), "deck1", "inside", "flat-black", 1)
     panes = np.full(24, 12e-6)
     area, glass = 0.022462, built_in().glazings["mist-2"]
     rho = cavity.mean_reflectance(area, 0.88, panes, np.full(24, glass.reflectance))
-    assert rho == pytest.approx(0.8743, abs=5e-5)
+    assert rho == pytest.approx(0.8737, abs=5e-5)
     part = built_in().lamps["chip-1206-warm-white"]
     assert plain(part).flux_lm == pytest.approx(0.942, abs=1e-3)
     lux = 30.0 * np.pi / glass.transmittance
     flux = cavity.flux_for_illuminance(lux, area, rho)
-    assert (lux, flux) == pytest.approx((181.8, 0.5134), rel=1e-3)
-    current = current_for_light(flux / 5 / plain(part).flux_lm, 0.020, 0.88)
+    assert (lux, flux) == pytest.approx((170.3, 0.4829), rel=2e-3)
+    current = current_for_light(flux / 5 / plain(part).flux_lm, 0.020, built_in().families["white"].droop)
     sizing = size_resistor(9.0, junctions(built_in(), part), current, "E12", None)
-    assert sizing.needed_ohm == pytest.approx(3913, rel=1e-3) and current == pytest.approx(1.61e-3, rel=3e-3)
+    assert sizing.needed_ohm == pytest.approx(3923, rel=1e-3) and current == pytest.approx(1.607e-3, rel=1e-3)
     assert sizing.resistor_ohm == 3900  # a third of a percent short, which a 5 % part can't tell
     # The solver knows where lamps and windows are, and that panes show the lining behind them too: a tenth less light.
     found = assess(plan, built_in())
     assert found.sections["deck1"].area_m2 == pytest.approx(area)
-    assert found.sections["deck1"].reflectance == pytest.approx(rho, abs=1e-3)
-    assert found.rungs[LAMPS[0]].needed_ohm == pytest.approx(3913, rel=0.1)
+    assert found.sections["deck1"].reflectance == pytest.approx(rho, abs=2e-3)
+    assert found.rungs[LAMPS[0]].needed_ohm == pytest.approx(3923, rel=0.1)
     at = assess(edits.set_resistor(plan, LAMPS, 3900.0), built_in())
-    assert at.sections["deck1"].mean_cd_m2 == pytest.approx(30.1, rel=0.1)
+    assert at.sections["deck1"].mean_cd_m2 == pytest.approx(30.2, rel=0.1)
+    for ohm, cd_m2 in ((3600.0, 33.1), (3300.0, 36.5), (4700.0, 24.5)):
+        other = assess(edits.set_resistor(plan, LAMPS, ohm), built_in()).sections["deck1"].mean_cd_m2
+        assert other / at.sections["deck1"].mean_cd_m2 == pytest.approx(cd_m2 / 30.2, rel=5e-3)
     assert at.lamps[LAMPS[0]].current_a == pytest.approx(1.616e-3, rel=1e-3)
     assert at.rungs[LAMPS[0]].resistor_w == pytest.approx(10e-3, rel=0.03)
     thumb = assess(edits.set_resistor(plan, LAMPS, 300.0), built_in())
-    assert thumb.sections["deck1"].mean_cd_m2 / at.sections["deck1"].mean_cd_m2 == pytest.approx(9.2, rel=0.05)
+    assert thumb.sections["deck1"].mean_cd_m2 / at.sections["deck1"].mean_cd_m2 == pytest.approx(289 / 30.2, rel=0.03)
 
 
 def test_mean_over_the_openings_is_what_the_section_says(demo):
@@ -115,9 +118,10 @@ def test_a_wanted_current_is_reached_from_below(current_ma):
 
 def test_lamps_in_a_string_share_their_current(demo):
     found = assess(demo, built_in())
-    for string in demo.strings:
-        currents = {found.lamps[i].current_a for i in string.lamps}
-        assert len(currents) == 1
+    assert demo.feeds[0].items
+    for string in demo.feeds[0].items:
+        currents = {found.lamps[x.lamp].current_a for x in lamps_in(string)}
+        assert max(currents) == pytest.approx(min(currents), rel=1e-9) and min(currents) > 0
 
 
 def test_moving_a_lamp_leaves_the_circuit_alone(demo):
@@ -148,7 +152,8 @@ def test_run_time_grows_with_cells_and_shrinks_with_light():
     bright = assess(edits.set_wanted(deck_plan(supply="block-9v"), LAMPS, Wanted(look="bright")), built_in()).supply
     assert bright.hours < one.hours
     assert np.all(np.diff(one.curve_light) <= 1e-12) and np.all(np.diff(one.curve_hours) > 0)
-    assert one.curve_light[0] == pytest.approx(1.0)
+    # Light counts from the nominal state, from which what is reached counts too: a fresh battery gives more.
+    assert one.curve_light[0] > 1.0 and "half its light at 9 V" in one.ends
 
 
 def test_white_goes_out_before_red():
@@ -396,7 +401,7 @@ def test_any_demo_plan_survives_every_lamp_part(demo):
 
 def test_sections_that_overlap_or_are_tiny():
     plan = Plan(
-        sections=(Section(id="s", name="S", box={"at": (0, 0, 0), "size": (0.01, 0.01, 0.01)}),),
+        sections=(Section(id="s", name="S", box=Box(at=(0, 0, 0), size=(0.01, 0.01, 0.01))),),
         feeds=(Feed(id="supply", supply=Supply()),),
     )
     plan = edits.add_lamp(plan, Lamp(id="l", part="chip-0402-red", at=(0.005, 0.005, 0.005)))

@@ -19,7 +19,8 @@ from gwiazda.core.assess.lamp.lampwork import plain, worked
 from gwiazda.core.assess.light import fewest
 from gwiazda.core.errors import PlanError
 from gwiazda.core.findings.rules import judge
-from gwiazda.core.light import sightline
+from gwiazda.core.light import sightline, visibility
+from gwiazda.core.light.photometry import beam_flux_lm
 from gwiazda.core.light.tint import EDGES, transmission
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits, shapes
@@ -74,7 +75,11 @@ def test_a_tinted_lamp_shows_in_the_assessment(deck):
 
 def test_a_part_as_it_comes():
     for part in built_in().lamps.values():
-        assert plain(part).axial_cd == pytest.approx(part.axial_mcd * 1e-3)
+        done = plain(part)
+        # A dome sends the rest of its light sideways, evenly: on the axis it adds a little.
+        side = done.flux_lm * (1 - done.beam_share) / (4 * math.pi)
+        assert done.axial_cd == pytest.approx(part.axial_mcd * 1e-3 + side)
+        assert done.flux_lm >= max(part.flux_lm, beam_flux_lm(part.axial_mcd * 1e-3, done.order)) * (1 - 1e-9)
         assert plain(part).height_mm == part.size_mm[2]
 
 
@@ -131,8 +136,17 @@ def test_worked_masthead_light():
 
 
 def test_threshold_rises_with_the_background():
-    dark, dusk, day = (realism.threshold_lx(v) for v in (0.0, 0.1, 1000.0))
-    assert dark == pytest.approx(3.5e-9) and dark < dusk < day
+    dark, dusk, day = (visibility.point_threshold_lx(v) for v in (0.0, 0.1, 1000.0))
+    assert dark == pytest.approx(0.242e-6) and dark < dusk < day
+    # Clearly seen at 0.6 m before three hulls, by hand.
+    for hull, mcd in ((0.32, 0.016), (4.5, 0.048), (32.0, 0.18)):
+        assert realism.visible_mcd(hull, 0.6) == pytest.approx(mcd, rel=0.04)
+    assert [visibility.point_words(x) for x in (0.5, 2, 200, 2000)] == [
+        "not seen",
+        "just seen",
+        "clearly seen",
+        "striking",
+    ]
     assert realism.visible_mcd(0.1, 1.2) == pytest.approx(4 * realism.visible_mcd(0.1, 0.6))
     assert realism.visible_cd_m2(0.01) == 3.0 and realism.visible_cd_m2(10.0) == 50.0
 
@@ -160,26 +174,26 @@ def test_effort_counts_and_follows_the_school(deck):
 
 def test_fewest_lamps_are_enough_and_fewest():
     plan = deck_plan(lamps=0)
-    for proposal in fewest.propose(plan, "deck1", wanted_cd_m2=60.0, evenness=0.9):
+    for proposal in fewest.propose(built_in(), plan, "deck1", wanted_cd_m2=60.0, aim_evenness=0.9):
         taken = fewest.take(plan, "deck1", proposal)
         state = assess(edits.set_drawer(taken, series="E96"), built_in()).sections["deck1"]
         assert state.evenness == pytest.approx(proposal.evenness, abs=1e-6)
         if proposal.good:
             assert state.evenness >= 0.9 and state.mean_cd_m2 == pytest.approx(60.0, rel=0.05)
-    best = fewest.propose(plan, "deck1", wanted_cd_m2=60.0, evenness=0.9)[0]
+    best = fewest.propose(built_in(), plan, "deck1", wanted_cd_m2=60.0, aim_evenness=0.9)[0]
     assert best.good and all(
         p.lamp_count >= best.lamp_count
-        for p in fewest.propose(plan, "deck1", wanted_cd_m2=60.0, evenness=0.9)
+        for p in fewest.propose(built_in(), plan, "deck1", wanted_cd_m2=60.0, aim_evenness=0.9)
         if p.good
     )
-    dim = fewest.propose(plan, "deck1", part_id="chip-0402-warm-white", wanted_cd_m2=500.0)
+    dim = fewest.propose(built_in(), plan, "deck1", part_id="chip-0402-warm-white", wanted_cd_m2=500.0)
     assert dim and not any(p.good for p in dim)
-    assert fewest.propose(deck_plan(windows=0), "deck1") == ()
-    assert fewest.propose(plan, "deck1", cancelled=lambda: True) == ()
+    assert fewest.propose(built_in(), deck_plan(windows=0), "deck1") == ()
+    assert fewest.propose(built_in(), plan, "deck1", cancelled=lambda: True) == ()
 
 
 def test_proposals_replace_only_their_own_section(demo):
-    proposal = fewest.propose(demo, "deck2")[0]
+    proposal = fewest.propose(built_in(), demo, "deck2")[0]
     after = fewest.take(demo, "deck2", proposal)
     others = [p for p in demo.lamps if not p.id.startswith("deck2.lamp")]
     assert [p for p in after.lamps if not p.id.startswith("deck2.lamp")] == others

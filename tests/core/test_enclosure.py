@@ -10,7 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from gwiazda.core.errors import PlanError
-from gwiazda.core.light import cavity, leak, recipes, swatch, tint
+from gwiazda.core.light import cavity, leak, recipes, scatter, swatch, tint, visibility
 from gwiazda.core.light import enclosure as en
 from gwiazda.core.light import formfactors as ff
 from gwiazda.core.light.colour import white
@@ -192,12 +192,16 @@ def test_densities_add(a, b, lux):
 
 
 def test_the_worked_leak():
-    seen = leak.visible_luminance(2.0 * 0.5 / math.pi)
+    """E inside 170.3 lx, two white coats (T .102) on 1.2 mm of light grey (D .66), seen in 2 lx."""
+    seen = visibility.visible_luminance(2.0 * 0.5 / math.pi)
     assert seen == pytest.approx(0.0110, abs=1e-4)
-    times = [float(leak.leak_luminance(181.8, 0.66 + 1.6 * n)) / seen for n in range(3)]
-    assert times == pytest.approx([1150, 29, 0.72], rel=0.02)
-    assert leak.coats_needed(181.8, 0.66, 1.6, seen) == 2
-    assert leak.coats_needed(0.0, 0.66, 1.6, seen) == 0
+    white, plastic = built_in().coats["flat-white"].film(2), built_in().plastics["light-grey"].film(1.2)
+    assert white[:2] == pytest.approx((0.102, 0.879), abs=6e-4)
+    rest = leak.density_of(scatter.through([white, plastic]))
+    times = [float(leak.leak_luminance(170.3, rest + 1.6 * n)) / seen for n in range(3)]
+    assert times == pytest.approx([109, 2.7, 0.07], rel=0.03)
+    assert leak.coats_needed(170.3, rest, 1.6, seen) == 2
+    assert leak.coats_needed(0.0, rest, 1.6, seen) == 0
     with pytest.raises(ValueError, match="blocks nothing"):
         leak.coats_needed(100.0, 0.1, 0.0, seen)
 
@@ -210,9 +214,41 @@ def test_one_coat_less_than_needed_shows(lux, rest, coat):
         assert float(leak.leak_luminance(lux, rest + (n - 1) * coat)) > 0.01 * 0.9999
 
 
-def test_a_thin_line_looks_fainter_and_a_wide_one_as_it_is():
-    assert leak.line_factor(1.0, 0.5) == 1.0
-    assert leak.line_factor(0.05, 0.6) == pytest.approx(0.05 / (math.tan(math.radians(1 / 60)) * 600))
+def test_small_leaks_need_more_light_to_be_seen():
+    hull = 2.0 * 0.5 / math.pi
+    assert math.degrees(visibility.critical_angle_rad(hull)) * 60 == pytest.approx(11.0, abs=0.1)
+    area = visibility.visible_luminance(hull)
+    assert visibility.visible_slit(hull, 0.1, 0.6) / area == pytest.approx(15.2, rel=0.01)
+    assert visibility.visible_slit(hull, 20.0, 0.6) == area == visibility.visible_spot(hull, 1e-2)
+    # A small spot: its light at the eye, and not its luminance, is what counts.
+    one, two = (visibility.visible_spot(hull, x) * x for x in (1e-8, 3e-8))
+    assert one == pytest.approx(two)
+
+
+@given(st.floats(0.01, 20), st.floats(0, 2), st.floats(0.01, 6))
+def test_what_scatters_keeps_energy_and_stacks_as_one(s, k, d):
+    t, r = scatter.kubelka_munk(s, k, d)
+    assert 0 <= t and 0 <= r and t + r <= 1 + 1e-9
+    half = scatter.kubelka_munk(s, k, d / 2)
+    assert scatter.over(half, half) == pytest.approx((t, r), abs=1e-9), "two halves are the whole"
+
+
+def test_white_by_scattering_as_worked_by_hand():
+    for n, (t, r) in enumerate(((0.192, 0.798), (0.102, 0.879), (0.065, 0.907)), 1):
+        assert scatter.kubelka_munk(4.1, 0.01, n) == pytest.approx((t, r), abs=6e-4)
+    for mm, t in ((0.25, 0.447), (1.2, 0.136), (2.0, 0.079)):
+        assert scatter.kubelka_munk(4.9, 0.02, mm)[0] == pytest.approx(t, abs=6e-4)
+    assert leak.white_coats_needed(9.2, 4.1) == 2 and leak.white_coats_needed(0.5, 4.1) == 0
+
+
+def test_nothing_in_the_catalogue_makes_light():
+    for coat in built_in().coats.values():
+        for n in (1, 2, 5):
+            film = coat.film(n)
+            assert film.transmittance + film.reflectance <= 1.0 + 1e-9, coat.id
+    for plastic in built_in().plastics.values():
+        film = plastic.film(0.05)
+        assert film.transmittance + film.reflectance <= 1.0 + 1e-9, plastic.id
 
 
 # -- own swatches -----------------------------------------------------------------------------------------

@@ -43,7 +43,9 @@ def test_an_own_part_lights_a_plan_and_may_change():
     first = assess(plan, before).lamps["deck1.lamp.01"]
     assert first.current_a > 0 and "unknown-part" not in {f.rule for f in judge(plan, assess(plan, before))}
     second = assess(plan, own(TEXT.replace("5000", "2500"))).lamps["deck1.lamp.01"]
-    assert assess(plan, before).lamps["deck1.lamp.01"] == first, "the catalogue before is a value, and stays what it was"
+    assert assess(plan, before).lamps["deck1.lamp.01"] == first, (
+        "the catalogue before is a value, and stays what it was"
+    )
     assert second.wanted_share > 1.4 * first.wanted_share, "half as bright a lamp needs twice the share"
 
 

@@ -13,7 +13,19 @@ from gwiazda.core.plan.frame import NORMALS, PLANES, SHEET, from_sheet, to_sheet
 from gwiazda.core.plan.gate import check_consistent, check_item
 from gwiazda.core.plan.lookup import find, lamps_by_section, string_of
 from gwiazda.core.plan.model import (
-    Box, Feed, Hung, Kit, Lamp, Opening, Plan, Seam, Section, Series, Wanted, altered, lamps_in,
+    Box,
+    Feed,
+    Hung,
+    Kit,
+    Lamp,
+    Opening,
+    Plan,
+    Seam,
+    Section,
+    Series,
+    Wanted,
+    altered,
+    lamps_in,
 )
 
 

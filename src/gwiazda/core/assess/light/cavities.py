@@ -121,7 +121,7 @@ def cavity_of(
 def _cavity(
     section: Section, box: en.Enclosure, frame: Frame, panes: tuple[Pane, ...], ports: tuple[Port, ...]
 ) -> Cavity:
-    return Cavity(box, np.array(section.box.at), len(panes), panes, ports, straight_behind(box, len(panes)), frame)
+    return Cavity(box, np.array(section.box.at, dtype=float), len(panes), panes, ports, straight_behind(box, len(panes)), frame)
 
 
 @kept(slots=1, by=lambda box, count: id(box), places=BOXES)
@@ -166,7 +166,7 @@ def emitters(catalogue: Catalogue, lamp: Lamp, corner: Array) -> Emitters:
     if part.form in ("strip", "filament"):
         count = min(part.leds * lamp.units if part.form == "strip" else 8, MOST_EMITTERS)
         length = part.size_mm[0] * lamp.units
-    at = np.tile(np.array(lamp.at) - corner, (count, 1))
+    at = np.tile(np.array(lamp.at, dtype=float) - corner, (count, 1))
     if count > 1:
         along = lies_along(lamp)
         at[:, along] += ((np.arange(count) + 0.5) / count - 0.5) * length

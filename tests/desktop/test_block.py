@@ -94,7 +94,7 @@ def test_coats_are_added_counted_and_taken_off(deck, tmp_path):
 
 def test_one_face_is_lined_otherwise(deck):
     deck.choose("Lining of that face", "silver")
-    assert "no face is chosen" in deck.window.message_label.text()
+    assert "no face is chosen" in deck.window.message.text
     deck.choose("Face lined otherwise", "roof")
     deck.choose("Lining of that face", "silver")
     assert find(deck.document.plan, "deck1").face_linings[0].lining == "silver"
@@ -148,7 +148,7 @@ def test_seams_and_patches(deck):
     deck.choose("Softened by", "vellum")
     assert find(deck.document.plan, "deck1").soften == ("vellum",)
     deck.type_into("Gap of " + find(deck.document.plan, "deck1").seams[0].id, "wide")
-    assert "accepted" in deck.window.message_label.text()
+    assert "It takes" in deck.window.message.text
 
 
 def test_the_drawer_says_what_is_tight_and_leads_there(block):
@@ -185,13 +185,13 @@ def test_swatches_of_ones_own_paint(block, tmp_path, monkeypatch):
     card = block.window.inspector.panel.block[1]
     try:
         block.type_into("Reading of the meter", "0 1850")
-        assert "such as 2 1850 12.4" in block.window.message_label.text()
+        assert "such as 2 1850 12.4" in block.window.message.text
         for text in ("0 1850 400", "1 1850 52", "2 1850 6.8"):
             block.type_into("Reading of the meter", text)
         assert card.fitted is not None and card.fitted.density == pytest.approx(0.885, abs=0.01)
         assert "±" in card.words.text()
         press(block, "Keep it in my catalogue")
-        assert "no name" in block.window.message_label.text()
+        assert "no name" in block.window.message.text
         block.type_into("Name of your paint", "Blue lid")
         press(block, "Keep it in my catalogue")
         assert built_in().coats["my-blue-lid"].basis == "measured"
@@ -236,7 +236,7 @@ def test_the_pane_and_the_colour_desk(block):
     found = [b for b in buttons(block) if "kept" in b.text()]
     assert len(found) == 3
     block.bot.mouseClick(found[0], Qt.MouseButton.LeftButton)
-    assert "meant for a" in block.window.message_label.text()
+    assert "meant for a" in block.window.message.text
     block.document.undo()
     block.type_into("Gap around the lens", "0.1 mm")
     block.choose("Leads into", "Deck 2")
@@ -281,10 +281,10 @@ def test_block_on_an_empty_plan_and_in_the_dark_room(empty):
     section = empty.document.plan.sections[0].id
     empty.document.select([section])
     empty.settle()
-    assert [f.rule for f in empty.document.findings if f.station == "block"] == ["leak-wall"]
+    assert [f.rule for f in empty.document.findings if f.topic == "block"] == ["leak-wall"]
     press(empty, "Find the fewest coats")
     press(empty, "2 coats of flat black")
     empty.settle()
-    assert not [f for f in empty.document.findings if f.station == "block"]
+    assert not [f for f in empty.document.findings if f.topic == "block"]
     assert edits.delete(empty.document.plan, [section]).sections == ()
     empty.window.set_theme("bench")

@@ -96,7 +96,7 @@ def test_half_an_outline_is_mirrored_with_one_key(board):
     board.key(Qt.Key.Key_T)
     board.click(QPoint(100, 100))
     board.key(Qt.Key.Key_M)
-    assert "half an outline" in board.window.message_label.text()
+    assert "half an outline" in board.window.message.text
 
 
 def test_an_opening_of_any_shape_is_cut_and_kept_in_the_file(board, tmp_path):
@@ -118,7 +118,7 @@ def test_an_opening_of_any_shape_is_cut_and_kept_in_the_file(board, tmp_path):
     for x, y in ((20, 20), (60, 20), (40, 60)):
         board.click(QPoint(x, y), Qt.KeyboardModifier.ShiftModifier)
     board.key(Qt.Key.Key_Return)
-    assert "no section here" in board.window.message_label.text() and len(board.document.plan.openings) == 1
+    assert "no section here" in board.window.message.text and len(board.document.plan.openings) == 1
 
 
 def test_a_plain_window_cannot_be_made_a_traced_one(board):
@@ -127,7 +127,7 @@ def test_a_plain_window_cannot_be_made_a_traced_one(board):
     board.click(QPoint(300, 280))
     before = board.document.plan
     board.choose("Shape", "as traced")
-    assert board.document.plan is before and "nothing was traced" in board.window.message_label.text()
+    assert board.document.plan is before and "nothing was traced" in board.window.message.text
 
 
 def test_a_row_along_a_curve(board):
@@ -146,7 +146,7 @@ def test_a_row_along_a_curve(board):
     tool(board, Qt.Key.Key_U)
     board.click(QPoint(240, 340))
     board.key(Qt.Key.Key_Return)
-    assert "no length" in board.window.message_label.text()
+    assert "no length" in board.window.message.text
 
 
 # -- the drawing ------------------------------------------------------------------------------------------
@@ -173,7 +173,7 @@ def test_two_views_are_aligned_by_one_point(board, tmp_path):
     board.choose("Add a view", "from above")
     tool(board, Qt.Key.Key_J)
     board.click(at_drawing(board, 20, 20))
-    assert "another view" in board.window.message_label.text()
+    assert "another view" in board.window.message.text
     board.plate.set_view("top")
     put(board, "top.svg", SVG, tmp_path)
     board.plate.set_tool("align")
@@ -183,7 +183,7 @@ def test_two_views_are_aligned_by_one_point(board, tmp_path):
     port = next(v for v in board.document.plan.views if v.id == "port").drawing
     # Both show x, port with the bow to the left as from above: the same place right of the origin.
     assert (120 - d.origin[0]) * d.mm_per_unit == pytest.approx((20 - port.origin[0]) * port.mm_per_unit, abs=0.3)
-    assert "along x" in board.window.message_label.text()
+    assert "along x" in board.window.message.text
     board.document.undo()
     assert board.plate.view.drawing.origin == (100, 50)
 
@@ -201,7 +201,7 @@ def test_the_wand_reads_an_svg_and_openings_come_from_its_shapes(board, tmp_path
     board.bot.mouseClick(button(board, "Take them from the drawing"), Qt.MouseButton.LeftButton)
     assert sorted(o.shape for o in board.document.plan.openings) == ["rect", "round", "traced"]
     board.bot.mouseClick(button(board, "Take them from the drawing"), Qt.MouseButton.LeftButton)
-    assert len(board.document.plan.openings) == 3 and "no further closed shape" in board.window.message_label.text()
+    assert len(board.document.plan.openings) == 3 and "no further closed shape" in board.window.message.text
     board.settle()
     assert "1 of 3" in board.plate.hover_text(QPointF(board.px(*max(o.at for o in board.document.plan.openings)))) or (
         "3 of 3" in board.plate.hover_text(QPointF(board.px(*max(o.at for o in board.document.plan.openings))))
@@ -211,7 +211,7 @@ def test_the_wand_reads_an_svg_and_openings_come_from_its_shapes(board, tmp_path
 def test_the_wand_reads_lines_of_a_picture_and_says_what_it_cannot(board, tmp_path):
     tool(board, Qt.Key.Key_D)
     board.click(QPoint(300, 300))
-    assert "no drawing for the wand" in board.window.message_label.text()
+    assert "no drawing for the wand" in board.window.message.text
     image = QImage(400, 200, QImage.Format.Format_RGB32)
     image.fill(QColor("white"))
     painter = QPainter(image)
@@ -222,7 +222,7 @@ def test_the_wand_reads_lines_of_a_picture_and_says_what_it_cannot(board, tmp_pa
     put(board, "kit.png", png_of(image), tmp_path)
     board.plate.set_tool("wand")
     board.click(at_drawing(board, 20, 20))
-    assert "isn't closed" in board.window.message_label.text() and not board.plate.tool.points
+    assert "isn't closed" in board.window.message.text and not board.plate.tool.points
     board.click(at_drawing(board, 200, 120))
     board.key(Qt.Key.Key_Return)
     assert board.document.plan.sections[0].box.size[0] == pytest.approx(240 * 0.5 - 2.4, abs=1.0)
@@ -259,7 +259,7 @@ def test_how_a_section_is_closed_and_what_it_is_made_of(board, tmp_path):
     board.type_into("Paint outside", "#8A6F4D")
     assert find(board.document.plan, section).colour == "#8a6f4d"
     board.type_into("Paint outside", "brown")
-    assert "six hex digits" in board.window.message_label.text()
+    assert "six hex digits" in board.window.message.text
     path = tmp_path / "made.gwiazda"
     assert board.window.files._save(path) and load(path).plan == board.document.plan
 
@@ -291,7 +291,7 @@ def test_features_have_pictures_and_their_own_effort(bench, tmp_path):
     bench.window.inspector.panel.features.take_picture(feature, path)
     assert bench.document.plan.features[-1].picture == "seen.png" and "seen.png" in bench.document.pictures
     bench.window.inspector.panel.features.take_picture(feature, tmp_path / "none.png")
-    assert "can't be opened" in bench.window.message_label.text()
+    assert "can't be opened" in bench.window.message.text
     bench.document.select(["deck1"])
     bench.choose("Feature it belongs to", "Cabin")
     bench.document.select(())

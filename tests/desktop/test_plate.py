@@ -179,7 +179,7 @@ def test_lamp_tool_puts_a_lamp_inside_and_refuses_elsewhere(bench):
     before = bench.document.plan
     bench.click(QPoint(200, 110))
     assert bench.document.plan is before
-    assert "no section here" in bench.window.message_label.text() and bench.window.message.isVisible()
+    assert "no section here" in bench.window.message.text and bench.window.message.isVisible()
 
 
 def test_point_light_sits_proud_of_the_hull(bench):

@@ -141,7 +141,7 @@ def test_offers_show_their_outcome_and_settle(bench):
 @pytest.mark.parametrize(
     ("select", "name", "text", "words"),
     [
-        ("deck1.lamp.01", "Resistor", "many", "accepted"),
+        ("deck1.lamp.01", "Resistor", "many", "It takes"),
         ("deck1.lamp.01", "Wanted figure", "12", "no unit"),
         ("deck1.window.01", "Width", "-3 mm", "not above zero"),
         ("deck1.window.01", "Lit share", "140 %", "0 to 100 %"),
@@ -158,7 +158,7 @@ def test_bad_input_keeps_the_plan_and_the_text(bench, select, name, text, words)
     assert bench.document.plan is before
     field = bench.field(name)
     assert field.text() == text and field.property("wrong") == "true" and words in field.toolTip()
-    assert words in bench.window.message_label.text()
+    assert words in bench.window.message.text
     bench.key(Qt.Key.Key_Escape, widget=field)
     assert field.text() != text and field.property("wrong") == "false"
 
@@ -263,7 +263,7 @@ def test_a_bad_file_leaves_window_and_plan_as_they_are(bench, tmp_path, content)
     before = bench.document.plan
     bench.window.files.open(str(path))
     assert bench.document.plan is before and bench.window.isVisible()
-    assert "bad.gwiazda" in bench.window.message_label.text() and path.read_bytes() == content
+    assert "bad.gwiazda" in bench.window.message.text and path.read_bytes() == content
 
 
 def test_autosave_and_recovery_after_a_kill(bench, tmp_path):
@@ -276,8 +276,8 @@ def test_autosave_and_recovery_after_a_kill(bench, tmp_path):
     bench.document.open(path)
     assert bench.document.plan.kit.name == "Szron"
     bench.window.files.offer_recovery()
-    assert "without saving" in bench.window.message_label.text()
-    bench.bot.mouseClick(bench.window.message_action, Qt.MouseButton.LeftButton)
+    assert "without saving" in bench.window.message.text
+    bench.bot.mouseClick(bench.window.message.action, Qt.MouseButton.LeftButton)
     assert bench.document.plan.kit.name == "Not saved" and bench.document.dirty
     assert bench.window.files._save(path)
     assert autosave.waiting(path) is None and load(path).plan.kit.name == "Not saved"
@@ -287,7 +287,7 @@ def test_leaving_unsaved_changes_can_be_taken_back(bench):
     bench.document.edit("Rename kit", lambda p: edits.set_kit(p, name="Half done"))
     bench.key(Qt.Key.Key_N, Qt.KeyboardModifier.ControlModifier, bench.window)
     assert bench.document.plan.kit.name == "Untitled"
-    bench.bot.mouseClick(bench.window.message_action, Qt.MouseButton.LeftButton)
+    bench.bot.mouseClick(bench.window.message.action, Qt.MouseButton.LeftButton)
     assert bench.document.plan.kit.name == "Half done" and bench.document.dirty
 
 
@@ -297,7 +297,7 @@ def test_take_out_files(bench, tmp_path):
     bench.window.files.write_picture(tmp_path / "n.png")
     assert (tmp_path / "n.png").read_bytes()[:4] == b"\x89PNG"
     bench.window.files.write_shopping(tmp_path / "no" / "s.csv")
-    assert "can't be written" in bench.window.message_label.text()
+    assert "can't be written" in bench.window.message.text
 
 
 def test_old_autosaves_are_tidied(tmp_path):

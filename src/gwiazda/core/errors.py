@@ -16,8 +16,9 @@ class GwiazdaError(Exception):
 
     def __init__(self, where: str, found: str, accepted: str = "") -> None:
         self.where, self.found, self.accepted = where, found, accepted
-        tail = f"; accepted: {accepted}" if accepted else ""
-        super().__init__(f"{where}: {found}{tail}.")
+        # As a person would say it: what is wrong where, and then what would do.
+        tail = f" It takes {accepted}." if accepted else ""
+        super().__init__(f"{where}: {found}.{tail}")
 
 
 class QuantityError(GwiazdaError):

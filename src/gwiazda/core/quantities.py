@@ -1,7 +1,8 @@
 """Reading and writing values the way modellers write them: ``4k7``, ``20mA``, ``1/200``, ``3 mm``, ``1/8 in``.
 
-Unit prefixes are read by quantiphy; this module adds what the bench writes beyond it: the letter code of
-IEC 60062 (``4k7``, ``R47``), fractions of an inch and scales.
+The letter code of IEC 60062 (``4k7``, ``R47``), fractions of an inch, scales, decimal commas, spaces between thousands,
+units in any case: what the bench writes is read, and what may mean two things is asked back. (No package for quantities
+asks back, or reads a letter code.)
 """
 
 from __future__ import annotations
@@ -12,14 +13,64 @@ from fractions import Fraction
 
 from gwiazda.core.errors import QuantityError
 
-_LETTER_CODE = re.compile(r"^(\d*)([RrKkMG])(\d+)$")
+_LETTER_CODE = re.compile(r"^(\d*)([RrKkMG])(\d+)\s*(?:Ω|[oO][hH][mM][sS]?)?$")
 _FRACTION = re.compile(r"^(?:(\d+)\s+)?(\d+)\s*/\s*(\d+)\s*(.*)$")
-_SCALE = re.compile(r"^1\s*[/:]\s*(\d+(?:[.,]\d+)?)$")
+_SCALE = re.compile(r"^(?:1\s*[/:]\s*)?(\S.*)$")
+_NUMBER = re.compile(r"^([+-]?(?:\d[\d.,]*|[.,]\d+)(?:[eE][+-]?\d+)?)\s*(.*)$")
+_SPACES = str.maketrans({"\u2009": " ", "\u202f": " ", "\u00a0": " ", "\u2212": "-", "\u2126": "Ω"})
 
 _LENGTH_MM = {
-    "": 1.0, "mm": 1.0, "cm": 10.0, "m": 1000.0, "um": 1e-3, "µm": 1e-3,
-    "in": 25.4, '"': 25.4, "inch": 25.4, "ft": 304.8,
+    "": 1.0, "mm": 1.0, "cm": 10.0, "m": 1000.0, "um": 1e-3, "µm": 1e-3, "μm": 1e-3,
+    "in": 25.4, '"': 25.4, "″": 25.4, "inch": 25.4, "inches": 25.4, "ft": 304.8, "foot": 304.8, "feet": 304.8, "'": 304.8, "′": 304.8,
 }  # fmt: skip
+_FULL_SIZE_UNITS = ("m", "ft", "foot", "feet", "'", "′")  # nobody measures a kit in these
+MOST_MM = 100_000.0
+THIN = "\u2009"
+
+
+def _bare(text: str) -> str:
+    return text.translate(_SPACES).strip()
+
+
+def read_number(text: str, what: str, accepted: str, ask: bool = True) -> tuple[float, str]:
+    """A number at the head of a text, and what follows it: ``1 000``, ``0,5``, ``1.234,5``.
+
+    Raises
+    ------
+    QuantityError
+        When there is none; and, where ``ask`` says so, for a comma or a dot before exactly three digits, which may be
+        either mark: it is asked back.
+    """
+    bare = re.sub(r"(?<=\d) (?=\d{3}(?!\d))", "", _bare(text))
+    match = _NUMBER.match(bare)
+    if not match:
+        raise QuantityError(what, f"“{text.strip()}” can't be read", accepted)
+    digits, rest = match.groups()
+    body, exponent = re.match(r"^([^eE]*)(.*)$", digits).groups()  # type: ignore[union-attr]
+    marks = [c for c in body if c in ".,"]
+    if len(set(marks)) == 2 and marks.count(marks[-1]) == 1:
+        # Both are there: the last is the decimal mark, the other parts the thousands.
+        other = "," if marks[-1] == "." else "."
+        body = body.replace(other, "").replace(marks[-1], ".")
+    elif len(marks) > 1:
+        if not re.fullmatch(r"[+-]?\d{1,3}(?:[.,]\d{3})+", body):
+            raise QuantityError(what, f"“{text.strip()}” can't be read", accepted)
+        body = body.replace(",", "").replace(".", "")
+    elif ask and re.fullmatch(r"[+-]?[1-9]\d{0,2}[.,]\d{3}", body) and not exponent:
+        whole = re.sub(r"[.,]", "", body)
+        part = body.replace(",", ".")
+        raise QuantityError(
+            what, f"“{text.strip()}” may be {float(part):g} or {thousands(float(whole))}", f"{part}0 or {whole}"
+        )
+    else:
+        body = body.replace(",", ".")
+    try:
+        value = float(body + exponent)
+    except (ValueError, OverflowError):
+        raise QuantityError(what, f"“{text.strip()}” can't be read", accepted) from None
+    if not math.isfinite(value):
+        raise QuantityError(what, f"“{text.strip()}” is out of range", accepted)
+    return value, rest.strip()
 
 
 def parse_scale(text: str | float) -> float:
@@ -34,12 +85,11 @@ def parse_scale(text: str | float) -> float:
     if isinstance(text, (int, float)) and not isinstance(text, bool):
         value = float(text)
     else:
-        bare = str(text).strip()
+        bare = _bare(str(text))
         match = _SCALE.match(bare)
-        try:
-            value = float((match.group(1) if match else bare).replace(",", "."))
-        except ValueError:
-            raise QuantityError("Scale", f"“{bare}” is not a scale", accepted) from None
+        value, rest = read_number(match.group(1) if match else bare, "Scale", accepted)
+        if rest:
+            raise QuantityError("Scale", f"“{bare}” is not a scale", accepted)
     if not (math.isfinite(value) and 1.0 <= value <= 100_000.0):
         raise QuantityError("Scale", f"“{text}” is not a scale", accepted)
     return value
@@ -51,31 +101,38 @@ def format_scale(denominator: float) -> str:
     return f"1/{short if float(short) == denominator else repr(denominator)}"
 
 
-def parse_length_mm(text: str, what: str = "Length") -> float:
-    """Length in mm from ``3``, ``3 mm``, ``0,5mm``, ``1.2 cm``, ``1/8 in``, ``1 1/2 in`` or ``18.8 m``."""
-    bare = text.strip().replace(",", ".")
+def _length(text: str, what: str) -> tuple[float, str]:
+    """Length in mm and its unit, as written."""
     accepted = "a length such as 3 mm, 1.2 cm or 1/8 in"
+    bare = _bare(text)
     fraction = _FRACTION.match(bare)
     if fraction and int(fraction.group(3)):
         number = float(int(fraction.group(1) or 0) + Fraction(int(fraction.group(2)), int(fraction.group(3))))
         unit = fraction.group(4).strip()
     else:
-        plain = re.match(r"^([+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)\s*([^\d\s]*)$", bare)
-        if not plain:
-            raise QuantityError(what, f"“{text.strip()}” is not a length", accepted)
-        number, unit = float(plain.group(1)), plain.group(2)
-    if unit not in _LENGTH_MM or not math.isfinite(number):
+        number, unit = read_number(text, what, accepted)
+    unit = unit.lower()
+    if unit not in _LENGTH_MM:
         raise QuantityError(what, f"“{text.strip()}” is not a length", accepted)
-    return number * _LENGTH_MM[unit]
+    return number * _LENGTH_MM[unit], unit
 
 
-FULL_SIZE_FROM_MM = 1000.0  # a length of a metre and more can only be meant at full size
+def parse_length_mm(text: str, what: str = "Length") -> float:
+    """Length in mm from ``3``, ``3 mm``, ``0,5mm``, ``1.2 cm``, ``1/8 in``, ``1 1/2 in`` or ``18.8 m``; up to 100 m."""
+    value, _ = _length(text, what)
+    if abs(value) > MOST_MM:
+        raise QuantityError(what, f"{thousands(value)} mm is out of range", f"up to {thousands(MOST_MM)} mm")
+    return value
+
+
 _FULL_SIZE = re.compile(r"\s*\b(full[\s-]*size|real|1\s*[:/]\s*1)\s*$", re.IGNORECASE)
 
 
 def is_full_size(text: str) -> bool:
-    """Whether a length says that it is that of the real thing: ``60 cm full size``, ``2 ft real``."""
-    return _FULL_SIZE.search(text.strip()) is not None
+    """Whether a length is that of the real thing: in metres or feet, or said to be (``60 cm full size``)."""
+    if _FULL_SIZE.search(text.strip()) is not None:
+        return True
+    return _length(text, "Length")[1] in _FULL_SIZE_UNITS
 
 
 def plain_length(text: str) -> str:
@@ -84,76 +141,90 @@ def plain_length(text: str) -> str:
 
 
 def parse_kit_length_mm(text: str, scale: float, what: str = "Length") -> float:
-    """Length in mm on the model: ``94 mm`` as it is; ``18.8 m`` or ``60 cm full size`` divided by the scale."""
-    length = parse_length_mm(plain_length(text), what)
-    return length / scale if is_full_size(text) or length >= FULL_SIZE_FROM_MM else length
+    """Length in mm on the model: ``94 mm`` and ``1000 mm`` as they are; ``18.8 m`` or ``60 cm full size`` over the scale."""
+    full = is_full_size(text)
+    length, _ = _length(plain_length(text), what)
+    length = length / scale if full else length
+    if abs(length) > MOST_MM:
+        raise QuantityError(what, f"{thousands(length)} mm is out of range", f"up to {thousands(MOST_MM)} mm")
+    return length
 
 
-def _parse_si(text: str, units: tuple[str, ...], what: str, accepted: str, bare_factor: float) -> float:
-    from quantiphy import InvalidNumber, Quantity
+def echo_kit_length(text: str, scale: float) -> str:
+    """How a length was read: “94 mm on the model”, “18.8 m at full size, 94 mm on the model”."""
+    on_model = f"{figure(parse_kit_length_mm(text, scale), 4)} mm on the model"
+    return f"{plain_length(text)} at full size, {on_model}" if is_full_size(text) else on_model
 
-    bare = text.strip().replace(",", ".").replace("Ω", "Ω")
-    try:
-        quantity = Quantity(bare, ignore_sf=False)
-    except (InvalidNumber, ValueError):
-        raise QuantityError(what, f"“{text.strip()}” can't be read", accepted) from None
-    if quantity.units and quantity.units not in units:
-        raise QuantityError(what, f"“{text.strip()}” is in {quantity.units}", accepted)
-    if not math.isfinite(float(quantity)):
+
+def _parse_si(
+    text: str, units: tuple[str, ...], prefixes: dict[str, float], what: str, accepted: str, bare_factor: float,
+    low: float, high: float,
+) -> float:  # fmt: skip
+    """A number with prefix and unit; units in any case, prefixes in any case unless the table tells them apart."""
+    # Nobody writes thousands of kilo-ohms: before such a prefix a mark is a decimal one.
+    number, rest = read_number(text, what, accepted, ask=re.search(r"\d\s*[kKMG]", text) is None)
+    tail = rest.replace(" ", "")
+    factor = None
+    for unit in sorted(("", *units), key=len, reverse=True):
+        if unit and not tail.lower().endswith(unit.lower()):
+            continue
+        prefix = tail[: len(tail) - len(unit)]
+        if prefix == "" and unit == "":
+            factor = bare_factor
+        elif prefix in prefixes:
+            factor = prefixes[prefix]
+        elif prefix.lower() in prefixes and prefix.upper() not in prefixes:
+            factor = prefixes[prefix.lower()]
+        if factor is not None:
+            break
+    if factor is None:
         raise QuantityError(what, f"“{text.strip()}” can't be read", accepted)
-    has_prefix_or_unit = bool(re.search(r"[^\d.eE+\-\s]", bare))
-    return float(quantity) if has_prefix_or_unit else float(quantity) * bare_factor
+    value = number * factor
+    if value <= 0:
+        raise QuantityError(what, f"“{text.strip()}” is not above zero", accepted)
+    if not low <= value <= high:
+        raise QuantityError(what, f"“{text.strip()}” is out of range", accepted)
+    return value
 
 
 def parse_resistance_ohm(text: str, what: str = "Resistor") -> float:
-    """Resistance in Ω from ``4k7``, ``R47``, ``470``, ``1.2k``, ``4.7 kΩ`` or ``1M``; must be above zero."""
+    """Resistance in Ω from ``4k7``, ``2k2Ω``, ``R47``, ``220E``, ``470 OHM``, ``1.2k`` or ``1M``; 0.01 Ω to 1 GΩ."""
     accepted = "a resistance such as 470, 4k7 or 1M"
-    bare = text.strip()
+    bare = _bare(text)
     match = _LETTER_CODE.match(bare)
     if match:
         factor = {"R": 1.0, "K": 1e3, "M": 1e6, "G": 1e9}[match.group(2).upper()]
         # Divided, not multiplied by 0.1: "4k7" has to come out as 4700 exactly.
-        value = float(f"{match.group(1) or '0'}.{match.group(3)}") * factor
-        value = round(value, 9)
-    else:
-        folded = re.sub(r"(?<=\d)\s*K", "k", bare)
-        folded = re.sub(r"\s*[Rr]$", "", folded)
-        value = _parse_si(folded, ("Ω", "ohm", "ohms", "Ohm"), what, accepted, 1.0)
-    if value <= 0:
-        raise QuantityError(what, f"“{bare}” is not above zero", accepted)
-    return value
+        bare = f"{round(float(f'{match.group(1) or 0}.{match.group(3)}') * factor, 9):.9f}"
+    folded = re.sub(r"(?<=\d)\s*[RrEe]$", "", bare)
+    prefixes = {"": 1.0, "k": 1e3, "m": 1e-3, "M": 1e6, "G": 1e9}
+    return _parse_si(folded, ("Ω", "ohm", "ohms"), prefixes, what, accepted, 1.0, 0.01, 1e9)
 
 
 def parse_current_a(text: str, what: str = "Current") -> float:
-    """Current in A from ``20mA``, ``0.5 A``, ``800 uA``; a bare number is taken as mA. Must be above zero."""
+    """Current in A from ``20mA``, ``20 MA``, ``0.5 A``, ``800 uA``; a bare number is taken as mA. 0.1 µA to 20 A."""
     accepted = "a current such as 20mA or 0.5 A"
-    value = _parse_si(text, ("A",), what, accepted, 1e-3)
-    if value <= 0:
-        raise QuantityError(what, f"“{text.strip()}” is not above zero", accepted)
-    return value
+    prefixes = {"": 1.0, "m": 1e-3, "u": 1e-6, "µ": 1e-6, "μ": 1e-6}
+    return _parse_si(text, ("A",), prefixes, what, accepted, 1e-3, 1e-7, 20.0)
 
 
 def parse_voltage_v(text: str, what: str = "Voltage") -> float:
-    """Voltage in V from ``9``, ``9 V`` or ``4500mV``; must be above zero."""
-    accepted = "a voltage such as 9 V"
-    value = _parse_si(text, ("V",), what, accepted, 1.0)
-    if value <= 0:
-        raise QuantityError(what, f"“{text.strip()}” is not above zero", accepted)
-    return value
+    """Voltage in V from ``9``, ``9v``, ``9 V`` or ``4500mV``; 1 mV to 60 V, as far as this goes without a licence."""
+    accepted = "a voltage such as 9 V, up to 60 V"
+    return _parse_si(text, ("V", "volt", "volts"), {"": 1.0, "m": 1e-3}, what, accepted, 1.0, 1e-3, 60.0)
 
 
-def parse_number(text: str, what: str, low: float, high: float, unit: str = "") -> float:
-    """A plain number between ``low`` and ``high``, with or without its unit written behind it."""
-    bare = text.strip().replace(",", ".")
-    if unit and bare.endswith(unit):
-        bare = bare[: -len(unit)].strip()
-    accepted = f"a number from {low:g} to {high:g} {unit}".rstrip()
-    try:
-        value = float(bare)
-    except ValueError:
-        raise QuantityError(what, f"“{text.strip()}” is not a number", accepted) from None
+def parse_number(text: str, what: str, low: float, high: float, unit: str = "", whole: bool = False) -> float:
+    """A plain number between ``low`` and ``high``, with or without its unit written behind it; ``whole``: no fraction."""
+    kind = "a whole number" if whole else "a number"
+    accepted = f"{kind} from {low:g} to {high:g} {unit}".rstrip()
+    value, rest = read_number(text, what, accepted)
+    if rest and rest.lower() != unit.lower():
+        raise QuantityError(what, f"“{text.strip()}” is not a number", accepted)
+    if whole and value != int(value):
+        raise QuantityError(what, f"{value:g} is not a whole number", accepted)
     if not low <= value <= high:
-        raise QuantityError(what, f"{value:g} is out of range", accepted)
+        raise QuantityError(what, f"{figure(value)} is out of range", accepted)
     return value
 
 
@@ -162,41 +233,51 @@ def counted(number: int, noun: str) -> str:
     return f"{number} {noun}" if number == 1 else f"{number} {noun}s"
 
 
+def thousands(value: float, digits: int = 0) -> str:
+    """A number with thin spaces between its thousands: ``12 500``."""
+    return f"{value:,.{digits}f}".replace(",", THIN)
+
+
+def figure(value: float, digits: int = 3) -> str:
+    """A number to so many digits, never with an exponent: ``0.012``, ``3.4``, ``82.6``, ``2 830``."""
+    if value == 0 or not math.isfinite(value):
+        return f"{value:g}"
+    rounded = float(f"{value:.{digits}g}") if abs(value) < 10**digits else round(value)
+    if abs(rounded) >= 1000:
+        return thousands(rounded)
+    text = f"{rounded:.{digits}g}"
+    return f"{rounded:.9f}".rstrip("0").rstrip(".") if "e" in text else text
+
+
 def format_resistance(ohm: float) -> str:
     """Short bench form: ``470 Ω``, ``3.9 kΩ``, ``1 MΩ``."""
     for factor, unit in ((1e6, "MΩ"), (1e3, "kΩ")):
         if ohm >= factor:
-            return f"{ohm / factor:.4g} {unit}"
-    return f"{ohm:.4g} Ω"
+            return f"{figure(ohm / factor, 4)} {unit}"
+    return f"{figure(ohm, 4)} Ω"
+
+
+def _in_units(value: float, units: tuple[tuple[float, str], ...]) -> str:
+    """A value in the largest unit that it has one or more of, rounding counted; the last where it has less."""
+    for factor, unit in units:
+        if abs(value) >= factor * 0.9995 or (factor, unit) == units[-1]:
+            return f"{figure(value / factor)} {unit}"
+    return ""
 
 
 def format_current(amp: float) -> str:
     """``148 mA``, ``1.62 mA``, ``12 µA``."""
-    if abs(amp) >= 1.0:
-        return f"{amp:.3g} A"
-    if abs(amp) >= 1e-3:
-        return f"{amp * 1e3:.3g} mA"
-    return f"{amp * 1e6:.3g} µA"
-
-
-def figure(value: float, digits: int = 3) -> str:
-    """A number to so many digits, never with an exponent: ``0.012``, ``3.4``, ``82.6``, ``2830``."""
-    if value == 0 or not math.isfinite(value):
-        return f"{value:g}"
-    if abs(value) >= 10**digits:
-        return f"{value:.0f}"
-    text = f"{value:.{digits}g}"
-    return f"{value:.6f}".rstrip("0").rstrip(".") if "e" in text else text
+    return _in_units(amp, ((1.0, "A"), (1e-3, "mA"), (1e-6, "µA")))
 
 
 def format_flux(lumen: float) -> str:
     """``0.8 mlm``, ``942 mlm``, ``41 lm``."""
-    return f"{lumen:.3g} lm" if lumen >= 1.0 else f"{lumen * 1e3:.3g} mlm"
+    return _in_units(lumen, ((1.0, "lm"), (1e-3, "mlm")))
 
 
 def format_intensity(candela: float) -> str:
     """``2.35 mcd``, ``300 mcd``, ``13 cd``."""
-    return f"{candela:.3g} cd" if candela >= 1.0 else f"{candela * 1e3:.3g} mcd"
+    return _in_units(candela, ((1.0, "cd"), (1e-3, "mcd")))
 
 
 def format_hours(hours: float) -> str:
@@ -205,4 +286,4 @@ def format_hours(hours: float) -> str:
         return "no limit"
     if hours < 1.5:
         return f"{hours * 60:.0f} min"
-    return f"{hours:.3g} h" if hours < 100 else f"{hours / 24:.3g} days"
+    return f"{figure(hours)} h" if hours < 99.95 else f"{figure(hours / 24)} days"

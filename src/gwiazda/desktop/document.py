@@ -22,7 +22,7 @@ from gwiazda.core.plan.lookup import find, same_plan
 from gwiazda.core.plan.model import Item, Plan
 from gwiazda.core.plan.storage import PlanFile, load, save
 from gwiazda.core.workshop.workshop import Workshop, load_workshop, save_workshop
-from gwiazda.desktop.worker import NewestWins
+from gwiazda.desktop.worker import NewestWins, failure_words
 
 Edit = Callable[[Plan], Plan]
 HISTORY = 500
@@ -61,6 +61,7 @@ class Document(QObject):
         self.pictures: dict[str, bytes] = {}
         self.path: Path | None = None
         self.is_demo = False
+        self.station = "light"  # where the user is at work
         self.shown_side: Side = "port"  # of the view on the plate; where patterns of openings go
         self._plan = Plan()
         self._saved = self._plan
@@ -79,7 +80,9 @@ class Document(QObject):
         self._finer.setSingleShot(True)
         self._finer.setInterval(FINER_MS)
         self._finer.timeout.connect(self._look_closer)
-        self._worker.failed.connect(lambda text: self.message.emit(f"The assessment failed: {text}", "stop"))
+        self._worker.failed.connect(
+            lambda text: self.message.emit(failure_words("The light of this plan", text), "stop")
+        )
 
     def message_stop(self, sentence: str) -> None:
         self.message.emit(sentence, "stop")

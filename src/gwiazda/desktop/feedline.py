@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QPointF, QRect, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QRadialGradient
 from PySide6.QtWidgets import QAbstractButton, QButtonGroup, QVBoxLayout, QWidget
 
 from gwiazda.desktop.stations.registry import STATIONS, Station
 from gwiazda.desktop.theme.fonts import figure_font, text_font
 from gwiazda.desktop.theme.palette import BENCH, Palette
+from gwiazda.desktop.theme.sizes import scaled, text_factor
 
 WIDTH, STEP, WIRE_X = 78, 72, 14
 
@@ -40,12 +41,14 @@ class StationLamp(QAbstractButton):
     def paintEvent(self, event: QPaintEvent) -> None:
         painter, p = QPainter(self), self.palette_
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.scale(text_factor(), text_factor())
+        area = QRect(0, 0, WIDTH, STEP)
         if self.isChecked():
-            painter.fillRect(self.rect(), p.colour("card"))
+            painter.fillRect(area, p.colour("card"))
         elif self.underMouse():
-            painter.fillRect(self.rect(), p.colour("card", 120))
+            painter.fillRect(area, p.colour("card", 120))
         painter.setPen(QPen(p.colour("wire_plus"), 3))
-        painter.drawLine(WIRE_X, 0, WIRE_X, self.height())
+        painter.drawLine(WIRE_X, 0, WIRE_X, STEP)
         centre = QPointF(WIRE_X, 24)
         lit = self.open_count == 0
         if lit:
@@ -59,7 +62,7 @@ class StationLamp(QAbstractButton):
         painter.setBrush(p.colour("glow") if lit else p.colour("muted"))
         painter.drawEllipse(centre, 6.5, 6.5)
         painter.setPen(p.colour("muted"))
-        painter.setFont(figure_font(13))
+        painter.setFont(figure_font(13, plain=True))
         painter.drawText(QRectF(26, 14, 20, 20), Qt.AlignmentFlag.AlignVCenter, self.station.key)
         painter.setPen(p.colour("ink"))
         painter.setFont(text_font(13, text_font().Weight.DemiBold if self.isChecked() else text_font().Weight.Medium))
@@ -70,12 +73,12 @@ class StationLamp(QAbstractButton):
             painter.setBrush(p.colour("card"))
             painter.drawRoundedRect(tag, 4, 4)
             painter.setPen(p.colour("stop_ink" if self.has_stop else "look_ink"))
-            painter.setFont(figure_font(13))
+            painter.setFont(figure_font(13, plain=True))
             painter.drawText(tag, Qt.AlignmentFlag.AlignCenter, str(self.open_count))
         if self.hasFocus():
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.setPen(QPen(p.colour("live"), 1.5))
-            painter.drawRect(self.rect().adjusted(1, 1, -2, -2))
+            painter.drawRect(area.adjusted(1, 1, -2, -2))
         painter.end()
 
 
@@ -108,6 +111,11 @@ class FeedLine(QWidget):
             lamp.palette_ = palette
         self.update()
 
+    def measure(self) -> None:
+        self.setFixedWidth(scaled(WIDTH))
+        for lamp in self.lamps.values():
+            lamp.setFixedSize(QSize(scaled(WIDTH), scaled(STEP)))
+
     def set_station(self, station_id: str) -> None:
         self.lamps[station_id].setChecked(True)
 
@@ -127,6 +135,7 @@ class FeedLine(QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         painter, p = QPainter(self), self.palette_
         painter.fillRect(self.rect(), p.colour("panel", 120))
+        painter.scale(text_factor(), text_factor())
         painter.setPen(QPen(p.colour("wire_plus"), 3))
         end = 8 + STEP * len(self.lamps)
         painter.drawLine(WIRE_X, 0, WIRE_X, end + 12)

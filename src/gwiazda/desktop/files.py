@@ -11,7 +11,7 @@ from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.files import write_atomically
 from gwiazda.core.plan.edits import views
 from gwiazda.core.plan.storage import MAX_PICTURE, PlanFile
-from gwiazda.desktop import autosave
+from gwiazda.desktop import autosave, recent
 
 PDF_MS = 25_000
 PICTURES = (".png", ".jpg", ".jpeg", ".svg", ".pdf")
@@ -100,7 +100,7 @@ class Files:
 
         if not path.is_file() or path.stat().st_size > MAX_PICTURE:
             accepted = f"a PDF of up to {MAX_PICTURE // 2**20} MB"
-            self.window.show_message(f"Picture {path.name}: can't be taken; accepted: {accepted}.", "stop")
+            self.window.show_message(f"{path.name} can’t be taken. It takes {accepted}.", "stop")
             return
         out = Path(tempfile.mkdtemp(prefix="gwiazda-")) / "page.png"
         process = QProcess(self.window)
@@ -111,7 +111,7 @@ class Files:
             printed = bytes(process.readAllStandardOutput().data()).decode(errors="replace").strip()
             if code != 0 or not out.exists():
                 reason = error[-1] if error and code == 2 else "reading it took too long or too much memory"
-                self.window.show_message(f"Picture {path.name}: {reason}; accepted: a PDF with a page to show.", "stop")
+                self.window.show_message(f"{path.name}: {reason}. It takes a PDF with a page to show.", "stop")
             else:
                 from gwiazda.desktop.drawings import take_picture
 
@@ -146,9 +146,7 @@ class Files:
 
         image = QApplication.clipboard().image()
         if image.isNull():
-            self.window.show_message(
-                "There is no picture on the clipboard; accepted: a copied drawing or photo.", "stop"
-            )
+            self.window.show_message("There is no picture on the clipboard. Copy a drawing or a photo first.", "stop")
             return
         try:
             self.put_picture(*take_picture("pasted.png", png_of(image)))
@@ -157,6 +155,7 @@ class Files:
 
     def _open(self, path: Path) -> None:
         if self.window.document.open(path):
+            recent.add(path)
             self.offer_recovery()
 
     def offer_recovery(self) -> None:
@@ -185,6 +184,7 @@ class Files:
             return False
         autosave.drop(old)
         autosave.drop(path)
+        recent.add(path)
         return True
 
     def ask_save(self) -> bool:

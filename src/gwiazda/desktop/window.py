@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-import importlib
 from collections.abc import Callable
 from pathlib import Path
 
 from PySide6.QtCore import QEvent, QObject, QSettings, QSize, Qt, QTimer
-from PySide6.QtGui import QAction, QCloseEvent, QIcon, QKeySequence, QShortcut
+from PySide6.QtGui import QAction, QActionGroup, QCloseEvent, QIcon, QKeySequence, QShortcut
 from PySide6.QtWidgets import (
     QApplication,
     QFrame,
@@ -24,18 +23,24 @@ from PySide6.QtWidgets import (
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import find
 from gwiazda.core.quantities import format_scale
+from gwiazda.desktop import recent
 from gwiazda.desktop.document import Document
 from gwiazda.desktop.feedline import FeedLine
 from gwiazda.desktop.files import Files
+from gwiazda.desktop.inspector.inspector import WIDTH as INSPECTOR_WIDTH
 from gwiazda.desktop.inspector.inspector import Inspector
 from gwiazda.desktop.meters.bar import MeterBar
 from gwiazda.desktop.plate.bar import PlateBar
 from gwiazda.desktop.plate.plate import Plate
+from gwiazda.desktop.plate.toolbox import BY_ID as TOOLS
 from gwiazda.desktop.plate.toolbox import TOOLBOX
 from gwiazda.desktop.stations.drawer import Drawer
-from gwiazda.desktop.stations.registry import BY_ID, STATIONS
+from gwiazda.desktop.stations.registry import BY_ID, STATIONS, load, station_of_meter, station_of_topic
+from gwiazda.desktop.theme.fonts import text_font
 from gwiazda.desktop.theme.palette import BENCH, DARKROOM, THEMES, Palette, style_sheet
-from gwiazda.desktop.widgets.message import MessageStrip
+from gwiazda.desktop.theme.sizes import TEXT_SIZES, scaled, set_text_percent, text_percent
+from gwiazda.desktop.widgets.message import HEIGHT as MESSAGE_HEIGHT
+from gwiazda.desktop.widgets.message import MessageLine
 
 AUTOSAVE_MS = 20_000
 
@@ -56,12 +61,14 @@ class MainWindow(QMainWindow):
         self.setMinimumSize(QSize(960, 620))
         # The style sheet before the widgets: they are polished once then, and not twice.
         theme = str(QSettings().value("theme", "bench"))
+        set_text_percent(QSettings().value("text_percent", 100))
         self._style(THEMES.get(theme, BENCH))
         self._build()
         self._actions()
         self._connect()
         self.set_theme(theme)
         self.set_station("light")
+        self._measure()
         self._update_title()
         self._update_meters()
 
@@ -83,10 +90,12 @@ class MainWindow(QMainWindow):
         row.addWidget(self.feedline)
         middle = QVBoxLayout()
         middle.setContentsMargins(0, 10, 0, 0)
-        middle.setSpacing(10)
+        middle.setSpacing(7)
         row.addLayout(middle, 1)
         self.plate = Plate(self.document)
         middle.addWidget(self.plate, 1)
+        self.message = MessageLine()
+        middle.addWidget(self.message)
         self.meters = MeterBar()
         middle.addWidget(self.meters)
         self._drawer_place = QStackedLayout()
@@ -101,8 +110,6 @@ class MainWindow(QMainWindow):
         # The figures first, the fields of the inspector right after the first picture.
         self.plate.first_painted.connect(lambda: QTimer.singleShot(0, self.inspector.begin))
         self.bar = PlateBar(self.plate)
-        self._message_strip()
-        self.bar.placed.connect(self.message.place)
         self.plate.installEventFilter(self)
         self.plate.setFocus()
 
@@ -168,7 +175,10 @@ class MainWindow(QMainWindow):
         self._action("Close", QKeySequence.StandardKey.Quit, self.close)
 
         plan_menu = QMenu(self)
-        plan_menu.addActions([new, opens, ship, boat])
+        plan_menu.addActions([new, opens])
+        self.recent_menu = plan_menu.addMenu("Open again")
+        self.recent_menu.aboutToShow.connect(self._fill_recent)
+        plan_menu.addActions([ship, boat])
         plan_menu.addSeparator()
         plan_menu.addActions([self.save_action, save_as])
         plan_menu.addSeparator()
@@ -190,18 +200,59 @@ class MainWindow(QMainWindow):
         self.redo_button.clicked.connect(document.redo)
         self.theme_button = self._bar_button("Dark room", "Dim, warm colours that spare the eye (Ctrl+R)")
         self.theme_button.clicked.connect(theme.trigger)
+        self._size_menu(out_menu)
         for station in STATIONS:
             QShortcut(QKeySequence(station.key), self, activated=lambda s=station.id: self.set_station(s))
         for tool in TOOLBOX:
             QShortcut(QKeySequence(tool.key), self, activated=lambda t=tool.id: self._tool_key(t))
 
-    def _message_strip(self) -> None:
-        self.message = MessageStrip(self.plate)
-        self.message_label, self.message_action = self.message.label, self.message.action
+    def _fill_recent(self) -> None:
+        self.recent_menu.clear()
+        for path in recent.paths():
+            action = self.recent_menu.addAction(path.name)
+            action.setToolTip(str(path))
+            action.triggered.connect(lambda _=False, p=path: self.files.open(p))
+        if self.recent_menu.isEmpty():
+            self.recent_menu.addAction("no plan yet").setEnabled(False)
+
+    def _size_menu(self, menu: QMenu) -> None:
+        sizes = QMenu("Text size", menu)
+        group = QActionGroup(sizes)
+        for percent in TEXT_SIZES:
+            action = sizes.addAction(f"{percent} %")
+            action.setCheckable(True)
+            action.setChecked(percent == text_percent())
+            action.triggered.connect(lambda _=False, p=percent: self.set_text_size(p))
+            group.addAction(action)
+        menu.addSeparator()
+        menu.addMenu(sizes)
+
+    def set_text_size(self, percent: int) -> None:
+        """Text of another size, kept for the next start."""
+        QSettings().setValue("text_percent", percent)
+        set_text_percent(percent)
+        self.setProperty("theme", None)
+        application = QApplication.instance()
+        if isinstance(application, QApplication):
+            application.setFont(text_font())
+        self.set_theme(self.palette_.name)
+        self._measure()
+
+    def _measure(self) -> None:
+        """Sizes that go with the text."""
+        self.inspector.setFixedWidth(scaled(INSPECTOR_WIDTH))
+        self.message.setFixedHeight(scaled(MESSAGE_HEIGHT))
+        for part in (self.feedline, self.meters, *self._drawers.values()):
+            part.measure()
 
     def _connect(self) -> None:
         document, plate = self.document, self.plate
         document.message.connect(self.show_message)
+        # What was said goes with the next action.
+        document.plan_changed.connect(lambda: self.message.acted(True))
+        document.selection_changed.connect(lambda: self.message.acted(False))
+        plate.tool_changed.connect(lambda: self.message.acted(False))
+        plate.view_changed.connect(lambda: self.message.acted(False))
         document.plan_changed.connect(self._update_title)
         document.plan_changed.connect(self.bar.views_changed)
         document.file_changed.connect(self._update_title)
@@ -227,34 +278,38 @@ class MainWindow(QMainWindow):
         self.station = station_id
         drawer = self._drawers.get(station_id)
         if drawer is None:
-            module, name = station.drawer
-            drawer = getattr(importlib.import_module(module), name)(self.document)
+            drawer = load(station.drawer)(self.document)
             drawer.set_palette(self.palette_)
             drawer.setAccessibleName(f"{station.name} drawer")
             drawer.picked.connect(self.pick)
+            drawer.measure()
             self._drawers[station_id] = drawer
             self._drawer_place.addWidget(drawer)
         self._drawer_place.setCurrentWidget(drawer)
         self.feedline.set_station(station_id)
         self.inspector.set_station(station_id)
-        self.plate.row_curve = station_id in ("light", "block")
-        if self.plate.tool.id not in station.tools:
+        self.plate.overlays = station.overlays
+        if self.plate.tool.id not in station.all_tools:
             self.plate.set_tool("pick")
         self._update_tools()
+        self.plate.update()
+        self.message.acted(False)
 
     @property
     def drawer(self) -> Drawer:
         return self._drawers[self.station]
 
     def _tool_key(self, tool_id: str) -> None:
-        if tool_id not in BY_ID[self.station].tools:
-            home = next(s.id for s in STATIONS if tool_id in s.tools)
+        if tool_id not in BY_ID[self.station].all_tools:
+            home = next(s.id for s in STATIONS if tool_id in s.all_tools)
             self.set_station(home)
         self.plate.set_tool(tool_id)
         self.plate.setFocus()
 
     def _update_tools(self) -> None:
         self.bar.show_tools(BY_ID[self.station].tools)
+        entry = TOOLS[self.plate.tool.id]
+        self.message.set_hint(f"{entry.name}: {entry.hint[:1].lower()}{entry.hint[1:]}.")
 
     @property
     def tool_buttons(self) -> dict[str, QToolButton]:
@@ -267,7 +322,6 @@ class MainWindow(QMainWindow):
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         if watched is self.plate and event.type() == QEvent.Type.Resize:
             self.bar.place()
-            self.message.place()
         return super().eventFilter(watched, event)
 
     def _style(self, palette: Palette) -> None:
@@ -317,13 +371,14 @@ class MainWindow(QMainWindow):
         self.meters.set_meters(self.document.assessment.meters)
         counts: dict[str, tuple[int, bool]] = {}
         for f in self.document.findings:
-            count, stop = counts.get(f.station, (0, False))
-            counts[f.station] = (count + 1, stop or f.severity == "stop")
+            station = station_of_topic(f.topic)
+            count, stop = counts.get(station, (0, False))
+            counts[station] = (count + 1, stop or f.severity == "stop")
         plan = self.document.assessed_plan
-        if not plan.sections:
-            counts["measure"] = (counts.get("measure", (0, False))[0] + 1, False)
-        if not plan.lamps:
-            counts["light"] = (counts.get("light", (0, False))[0] + 1, counts.get("light", (0, False))[1])
+        for s in STATIONS:
+            if s.wants and not getattr(plan, s.wants):
+                count, stop = counts.get(s.id, (0, False))
+                counts[s.id] = (count + 1, stop)
         self.feedline.set_counts(counts)
 
     def _set_weights(self, weights: dict[str, float]) -> None:
@@ -339,7 +394,7 @@ class MainWindow(QMainWindow):
             self.document.select(())
 
     def _go_to(self, meter_id: str, subject: str) -> None:
-        self.set_station({"draw": "power", "run_time": "power", "leak": "block"}.get(meter_id, "light"))
+        self.set_station(station_of_meter(meter_id))
         self.pick(subject)
 
     # -- messages ----------------------------------------------------------------------------------------
@@ -347,7 +402,7 @@ class MainWindow(QMainWindow):
     def show_message(
         self, sentence: str, kind: str = "info", action: tuple[str, Callable[[], object]] | None = None
     ) -> None:
-        """Show a sentence at the foot of the plate; a stop stays until it is closed."""
+        """Say a sentence under the plate; it goes with the next action."""
         self.message.say(sentence, kind, action)
 
     # -- edits -------------------------------------------------------------------------------------------

@@ -2,12 +2,21 @@
 
 from __future__ import annotations
 
+import logging
 import threading
 import traceback
 from collections.abc import Callable
 from typing import Any
 
 from PySide6.QtCore import QObject, Signal
+
+log = logging.getLogger(__name__)
+
+
+def failure_words(what: str, trace: str) -> str:
+    """A fault of ours in one sentence; the trace is in the log."""
+    kind = trace.strip().splitlines()[-1].partition(":")[0].rpartition(".")[2] if trace.strip() else "unknown"
+    return f"{what} could not be worked out ({kind}). The plan is as it was."
 
 
 class NewestWins(QObject):
@@ -60,6 +69,7 @@ class NewestWins(QObject):
             try:
                 result = job()
             except Exception:
+                log.exception("%s", self._thread.name)
                 self._send(self.failed, traceback.format_exc(limit=-3))
             else:
                 if result is not None:

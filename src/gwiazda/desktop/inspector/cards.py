@@ -4,14 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 
-from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QLabel, QLayout, QVBoxLayout, QWidget
+from PySide6.QtCore import QSettings, Qt, Signal
+from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QLabel, QLayout, QPushButton, QVBoxLayout, QWidget
 
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Lamp, Opening, Plan
 from gwiazda.desktop.document import Document
 from gwiazda.desktop.widgets.fields import ChoiceField, ValueField
+from gwiazda.desktop.worker import NewestWins
 
 
 def label(text: str, name: str = "", wrap: bool = False) -> QLabel:
@@ -32,22 +33,65 @@ def clear(layout: QLayout) -> None:
 
 
 class Card(QFrame):
-    """A titled group of rows."""
+    """A titled group of rows that folds: a click on its title, or Space on it, opens and closes it.
 
-    def __init__(self, title: str, parent: QWidget | None = None) -> None:
+    ``stations`` are those it belongs to (none: all); it stands open there and folded elsewhere, unless the user has
+    left it otherwise.
+    """
+
+    def __init__(self, title: str, parent: QWidget | None = None, stations: tuple[str, ...] = ()) -> None:
         super().__init__(parent)
         self.setObjectName("card")
-        outer = QVBoxLayout(self)
-        outer.setContentsMargins(11, 8, 11, 10)
-        outer.setSpacing(5)
+        self.title, self.stations = title, stations
+        frame = QVBoxLayout(self)
+        frame.setContentsMargins(11, 6, 11, 9 if title else 10)
+        frame.setSpacing(3)
+        self.fold: QPushButton | None = None
+        self._key = ""
         if title:
-            outer.addWidget(label(title, "cardtitle"))
+            self.fold = QPushButton(title)
+            self.fold.setObjectName("fold")
+            self.fold.clicked.connect(self._toggle)
+            frame.addWidget(self.fold)
+        self.body = QWidget()
+        outer = QVBoxLayout(self.body)
+        outer.setContentsMargins(0, 0, 0, 0)
+        outer.setSpacing(5)
         self.grid = QGridLayout()
         self.grid.setHorizontalSpacing(8)
         self.grid.setVerticalSpacing(5)
         self.grid.setColumnStretch(1, 1)
         outer.addLayout(self.grid)
+        frame.addWidget(self.body)
         self.outer = outer
+        self.set_open(True)
+
+    @property
+    def is_open(self) -> bool:
+        return not self.body.isHidden()
+
+    def at_home(self, station: str) -> bool:
+        return not self.stations or station in self.stations
+
+    def come_to(self, station: str, group: str) -> None:
+        """Stand open or folded as the user left it at this station, or as it is meant there."""
+        home = self.at_home(station)
+        self._key = f"cards/{group}/{self.title}/{'home' if home else 'away'}".replace(",", "")
+        if self.title:
+            kept = QSettings().value(self._key)
+            self.set_open(home if kept is None else str(kept) == "open")
+
+    def set_open(self, on: bool) -> None:
+        self.body.setVisible(on)
+        if self.fold is not None:
+            self.fold.setText(f"{'▾' if on else '▸'}  {self.title}")
+            self.fold.setAccessibleName(f"{self.title}, {'open' if on else 'folded'}")
+            self.fold.setToolTip("Fold it (Space)" if on else "Open it (Space)")
+
+    def _toggle(self) -> None:
+        self.set_open(not self.is_open)
+        if self._key:
+            QSettings().setValue(self._key, "open" if self.is_open else "folded")
 
     def row(self, name: str, *widgets: QWidget) -> None:
         """A label, and the fields that belong to it side by side."""
@@ -77,10 +121,12 @@ class Panel(QWidget):
     """What the inspector shows for one kind of selection; ``refresh`` follows plan and assessment."""
 
     refused = Signal(str)
+    reckoner: NewestWins | None = None  # for what takes longer than a moment; given by the inspector
 
     def __init__(self, document: Document, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.document = document
+        self.cards_: list[Card] = []
         self.body = QVBoxLayout(self)
         self.body.setContentsMargins(0, 0, 0, 0)
         self.body.setSpacing(8)
@@ -101,10 +147,21 @@ class Panel(QWidget):
     def found(self) -> Assessment:
         return self.document.assessment
 
-    def card(self, title: str) -> Card:
-        card = Card(title)
+    def card(self, title: str, *stations: str) -> Card:
+        """A card of this panel; it belongs to the stations named, or to all."""
+        card = Card(title, stations=stations)
         self.body.addWidget(card)
+        self.cards_.append(card)
         return card
+
+    def arrange(self) -> None:
+        """What belongs to the station first and open, the rest below and folded."""
+        station = self.document.station
+        for card in self.cards_:
+            self.body.removeWidget(card)
+        for card in sorted(self.cards_, key=lambda c: not c.at_home(station)):
+            self.body.addWidget(card)
+            card.come_to(station, type(self).__name__)
 
     def value(
         self, name: str, read: Callable[[str], object], take: Callable[[object], object], hint: str = ""

@@ -9,13 +9,20 @@ from PySide6.QtWidgets import QFrame, QScrollArea, QVBoxLayout, QWidget
 
 from gwiazda.core.plan.model import Lamp, Opening, Section
 from gwiazda.desktop.document import Document
-from gwiazda.desktop.worker import NewestWins
+from gwiazda.desktop.stations.registry import BY_ID, load
+from gwiazda.desktop.worker import NewestWins, failure_words
 
 if TYPE_CHECKING:
     from gwiazda.desktop.inspector.cards import Panel
     from gwiazda.desktop.inspector.offers import OffersCard, OutcomeFinder
 
 WIDTH = 306
+PANELS = {
+    "lamp": "inspector.lamp:LampPanel",
+    "opening": "inspector.opening:OpeningPanel",
+    "section": "inspector.section:SectionPanel",
+    "plan": "inspector.plan_panel:PlanPanel",
+}
 
 
 class Inspector(QFrame):
@@ -29,7 +36,6 @@ class Inspector(QFrame):
         self.setObjectName("inspector")
         self.setFixedWidth(WIDTH)
         self.setAccessibleName("Inspector")
-        self._station = "light"
         self._weights: dict[str, float] = {}
         self.panel: Panel | None = None
         self._kind: object = None
@@ -54,6 +60,7 @@ class Inspector(QFrame):
         document.plan_changed.connect(self._plan_changed)
         document.assessed.connect(self.refresh)
         document.file_changed.connect(self.rebuild)
+        document.catalogue_changed.connect(self.renew)
 
     def begin(self) -> None:
         """Build the first panel."""
@@ -62,8 +69,8 @@ class Inspector(QFrame):
 
             self.finder = OutcomeFinder(self)
             self.reckoner = NewestWins("reckoner", self)
+            self.reckoner.failed.connect(lambda text: self.document.message_stop(failure_words("That", text)))
             self.offers = OffersCard(self.document, self.finder)
-            self._box.insertWidget(0, self.offers)
             self.rebuild()
 
     @property
@@ -71,49 +78,43 @@ class Inspector(QFrame):
         return self.finder is not None and self.finder.idle and (self.reckoner is None or self.reckoner.idle)
 
     def set_station(self, station: str) -> None:
-        if station != self._station:
-            self._station = station
+        if station != self.document.station:
+            self.document.station = station
             self.rebuild()
+            if self.panel is not None:
+                self.panel.arrange()
 
     def set_weights(self, weights: dict[str, float]) -> None:
         self._weights = dict(weights)
+
+    def _kind_of(self) -> str:
+        """What is picked: lamps before openings before sections; nothing stands for the plan."""
+        items = self.document.selected_items()
+        for kind, model in (("lamp", Lamp), ("opening", Opening), ("section", Section)):
+            if any(isinstance(i, model) for i in items):
+                return kind
+        return "plan"
 
     def rebuild(self) -> None:
         """Change the panel when another kind of thing is picked."""
         if self.document.loading or self.offers is None:
             return
-        from gwiazda.desktop.inspector.lamp import LampPanel
-        from gwiazda.desktop.inspector.opening import OpeningPanel
-        from gwiazda.desktop.inspector.plan_panel import PlanPanel
-        from gwiazda.desktop.inspector.section import SectionPanel
-
-        items = self.document.selected_items()
-        kind: object
-        if any(isinstance(i, Lamp) for i in items):
-            kind = LampPanel
-        elif any(isinstance(i, Opening) for i in items):
-            kind = OpeningPanel
-        elif any(isinstance(i, Section) for i in items):
-            kind = "skin" if self._station == "block" else SectionPanel
-        else:
-            kind = ("plan", self._station)
-        if kind != self._kind or self.panel is None:
-            self._kind = kind
+        kind = self._kind_of()
+        name = BY_ID[self.document.station].panels.get(kind, PANELS[kind])
+        if name != self._kind or self.panel is None:
+            self._kind = name
             if self.panel is not None:
+                self.offers.setParent(None)  # type: ignore[call-overload]
                 self.panel.hide()
                 self.panel.deleteLater()
-            if isinstance(kind, tuple):
-                panel = PlanPanel(self.document, self._station)
-                panel.set_weights(self._weights)
-                panel.weights_changed.connect(self.weights_changed)
-                self.panel = panel
-            elif kind == "skin":
-                from gwiazda.desktop.inspector.skin import SkinPanel
-
-                assert self.reckoner is not None
-                self.panel = SkinPanel(self.document, self.reckoner)
-            else:
-                self.panel = kind(self.document)  # type: ignore[operator]
+            self.panel = load(name)(self.document)
+            self.panel.reckoner = self.reckoner
+            if hasattr(self.panel, "weights_changed"):
+                self.panel.set_weights(self._weights)
+                self.panel.weights_changed.connect(self.weights_changed)
+            # What stands in the way comes first, with what would settle it.
+            self.panel.body.insertWidget(1, self.offers)
+            self.panel.arrange()
             self._box.insertWidget(0, self.panel)
         self.refresh()
 

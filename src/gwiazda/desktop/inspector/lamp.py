@@ -2,15 +2,19 @@
 
 from __future__ import annotations
 
+from collections import Counter
+
 from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QPushButton
 
 from gwiazda.core.assess.lamp.fit import fit_of
 from gwiazda.core.assess.lamp.lampwork import plain, worked
+from gwiazda.core.assess.sure import band
 from gwiazda.core.circuit.series import bands
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import find, string_of
 from gwiazda.core.plan.model import Lamp, Section, Wanted, altered
 from gwiazda.core.quantities import (
+    figure,
     format_current,
     format_flux,
     format_intensity,
@@ -23,6 +27,7 @@ from gwiazda.desktop.inspector.features import FeatureChoice
 from gwiazda.desktop.inspector.lamp_cards import OwnPartCard, RealCard, WorkedCard
 from gwiazda.desktop.inspector.reading import AIMS, LOOKS, read_mm, read_wanted, same_way, wanted_text
 from gwiazda.desktop.inspector.resistor import ResistorPicture
+from gwiazda.desktop.stations.power.cards import LampPowerCard
 
 
 class LampPanel(Panel):
@@ -31,7 +36,7 @@ class LampPanel(Panel):
     def __init__(self, document) -> None:  # type: ignore[no-untyped-def]
         super().__init__(document)
         self._parts_key: object = None
-        chain = self.card("Look, and what it takes")
+        chain = self.card("Look, and what it takes", "light", "power")
         self.look = self.choice("Wanted look", [*LOOKS, ("figure", "a figure")], self._take_look)
         self.figure = self.value(
             "Wanted figure",
@@ -66,7 +71,7 @@ class LampPanel(Panel):
         buttons.addWidget(self.single)
         chain.outer.addLayout(buttons)
 
-        part = self.card("Lamp")
+        part = self.card("Lamp", "light", "measure")
         self.part = self.choice(
             "Part",
             [(p.id, p.name) for p in self.document.catalogue.lamps.values()],
@@ -102,7 +107,7 @@ class LampPanel(Panel):
         self.worked = WorkedCard(self)
         self.true = RealCard(self)
 
-        place = self.card("Place")
+        place = self.card("Place", "measure")
         self.place = [
             self.value(
                 f"{axis} in mm", read_mm, lambda v, i=i: self.take_axis(self.lamps(), i, v), f"{words}, mm on the model"
@@ -113,6 +118,7 @@ class LampPanel(Panel):
         self.aim = self.choice("Aim", [(k, k) for k in AIMS], lambda v: self._set("Change aim", aim=AIMS[v]))
         place.row("Aim", self.aim)
         self.own = OwnPartCard(self)
+        self.power = LampPowerCard(self, self.lamps)
 
     def _show_parts(self, lamp: Lamp) -> None:
         """Mark in the chooser what fits here and reaches the wanted light, easiest first, and why the rest doesn't."""
@@ -165,13 +171,23 @@ class LampPanel(Panel):
     def lamps(self) -> list[Lamp]:
         return [i for i in self.document.selected_items() if isinstance(i, Lamp)]
 
+    def _several(self, lamps: list[Lamp]) -> str:
+        """How many of which parts are picked: “4 × 1206 chip, warm white”."""
+        parts = self.document.catalogue.lamps
+        counts = Counter(parts[p.part].name if p.part in parts else p.part for p in lamps)
+        words = [f"{n} × {name}" for name, n in counts.most_common(3)]
+        return "; ".join(words) + (f" and {len(counts) - 3} more kinds" if len(counts) > 3 else "")
+
     def _set(self, what: str, **fields: object) -> None:
         ids = [p.id for p in self.lamps()]
         self.document.edit(what, lambda plan: edits.set_fields(plan, ids, **fields))
 
     def _take_part(self, part_id: str) -> None:
         # Only strips have units, and only domes were sanded.
-        units = {} if self.document.catalogue.lamps[part_id].form == "strip" else {"units": 1}
+        part = self.document.catalogue.lamps.get(part_id)
+        if part is None:
+            return
+        units = {} if part.form == "strip" else {"units": 1}
         self._set("Change part", part=part_id, **units)
 
     def _take_look(self, value: str) -> None:
@@ -205,14 +221,12 @@ class LampPanel(Panel):
         homes = {s.id: s.name for s in self.plan.sections}
         state = self.found.lamps.get(first.id)
         where = homes.get(state.section or "", "outside") if state else ""
-        self.about.setText(
-            f"{part.name if part else first.part}, {where}" if one else ", ".join(sorted({p.part for p in lamps})[:3])
-        )
+        self.about.setText(f"{part.name if part else first.part}, {where}" if one else self._several(lamps))
         looks = {p.wanted.look or "figure" for p in lamps}
         self.look.show_value(looks.pop() if len(looks) == 1 else "")
         self.figure.show_value(str(common([wanted_text(p) for p in lamps]) or ""))
         self._show_parts(first)
-        for card in (self.worked, self.true, self.own):
+        for card in (self.worked, self.true, self.own, self.power):
             card.refresh(lamps)
         long = all(p.part in parts and parts[p.part].form == "strip" for p in lamps)
         units = common([p.units for p in lamps])
@@ -248,12 +262,16 @@ class LampPanel(Panel):
         self.picture.show_ohm(float(ohm) if ohm is not None else None, self.plan.drawer.series)  # type: ignore[arg-type]
         section = self.found.sections.get(state.section or "")
         if section is not None:
-            text = f"Its windows reach <b>{section.mean_cd_m2:.3g} cd/m²</b> of {section.wanted_cd_m2:.3g}; this lamp gives {format_flux(state.flux_lm)}."
+            low, high = band(section.mean_cd_m2, section.sigma)
+            text = (
+                f"Its windows reach <b>{figure(section.mean_cd_m2)} cd/m²</b> of {figure(section.wanted_cd_m2)}, likely "
+                f"{figure(low, 2)} to {figure(high, 2)}; this lamp gives {format_flux(state.flux_lm)}."
+            )
         else:
             text = f"It gives <b>{format_intensity(state.axial_cd)}</b> on its axis, {state.share / state.wanted_share * 100:.0f} % of what is wanted."
         self.reached.setText(text)
         string = f" in a string of {len(rung.lamps)}" if len(rung.lamps) > 1 else ""
-        colours = ", ".join(bands(rung.resistor_ohm, self.plan.drawer.series))
+        colours = ", ".join(bands(rung.resistor_ohm, self.plan.drawer.series)) if rung.resistor_ohm > 0 else ""
         self.taken.setText(
             f"Wanted {format_current(rung.wanted_a)}, that needs {format_resistance(max(rung.needed_ohm, 0.0))}; "
             f"gets <b>{format_current(rung.current_a)}</b>{string}, {state.forward_v:.2f} V forward, "

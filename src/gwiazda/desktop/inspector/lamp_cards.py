@@ -26,9 +26,9 @@ TINTS = [("", "none"), *((t, t) for t in ("red", "orange", "yellow", "green", "b
 class LampCard:
     """One card of a lamp's panel."""
 
-    def __init__(self, panel: Panel, title: str) -> None:
+    def __init__(self, panel: Panel, title: str, *stations: str) -> None:
         self.panel, self.document = panel, panel.document
-        self.card = panel.card(title)
+        self.card = panel.card(title, *stations)
 
     def lamps(self) -> list[Lamp]:
         return [i for i in self.document.selected_items() if isinstance(i, Lamp)]
@@ -42,7 +42,7 @@ class WorkedCard(LampCard):
     """Sanded, filed, tinted; the body in its gap, the beam, and whether it fits."""
 
     def __init__(self, panel: Panel) -> None:
-        super().__init__(panel, "Body, beam, and work done on it")
+        super().__init__(panel, "Body, beam, and work done on it", "light")
         card = self.card
         self.picture = LampPicture()
         card.outer.insertWidget(1, self.picture)
@@ -103,7 +103,7 @@ class RealCard(LampCard):
     """True to scale, or bright enough for this room."""
 
     def __init__(self, panel: Panel) -> None:
-        super().__init__(panel, "True to scale, or to be seen in this room")
+        super().__init__(panel, "True to scale, or to be seen in this room", "measure")
         self.real = panel.choice("What it stands for", [], self._take_real)
         self.card.row("It stands for", self.real)
         self.seen = QPushButton("Bright enough to be seen in this room")
@@ -173,7 +173,7 @@ class OwnPartCard(LampCard):
     """A part of one's own, made from the one picked, its diode fitted to the points of a data sheet."""
 
     def __init__(self, panel: Panel) -> None:
-        super().__init__(panel, "A part of your own")
+        super().__init__(panel, "A part of your own", "bench")
         card = self.card
         self.name = panel.value("Name of your part", lambda t: t.strip()[:80], lambda v: None, "what you call it")
         self.name.setPlaceholderText("what you call it")

@@ -27,7 +27,7 @@ class OpeningPanel(Panel):
 
     def __init__(self, document) -> None:  # type: ignore[no-untyped-def]
         super().__init__(document)
-        card = self.card("Opening")
+        card = self.card("Opening", "measure", "light")
         self.shape = self.choice("Shape", SHAPES, self._take_shape)
         card.row("Shape", self.shape)
         self.width = self.value("Width", read_size, lambda v: self._set("Change width", width_mm=v), "3 mm or 1/8 in")
@@ -61,7 +61,7 @@ class OpeningPanel(Panel):
         self.feature = FeatureChoice(self)
         card.row("Feature", self.feature)
         self.facts = card.consequence()
-        lit = self.card("Who is awake")
+        lit = self.card("Who is awake", "measure", "light")
         buttons = QHBoxLayout()
         for words, share in (("Lit", 1.0), ("Dim", 0.35), ("Dark", 0.0)):
             button = QPushButton(words)
@@ -88,7 +88,7 @@ class OpeningPanel(Panel):
         card.outer.addWidget(across)
         self.pane = PaneCard(self)
         self.colour = ColourCard(self)
-        place = self.card("Place")
+        place = self.card("Place", "measure")
         self.place = [
             self.value(f"{a} in mm", read_mm, lambda v, i=i: self.take_axis(self.openings(), i, v), "mm on the model")
             for i, a in enumerate("xyz")
@@ -97,7 +97,7 @@ class OpeningPanel(Panel):
 
     def _take_shape(self, shape: str) -> None:
         if shape == "traced" and not all(o.points for o in self.openings()):
-            self.document.message_stop("Shape: nothing was traced here; accepted: X traces an opening of any shape.")
+            self.document.message_stop("Nothing was traced here yet: X traces an opening of any shape.")
             self.refresh()
             return
         self._set("Change shape", shape=shape)

@@ -123,7 +123,7 @@ class Swatch(QWidget):
 class PaneCard:
     def __init__(self, panel: Panel) -> None:
         self.panel = panel
-        card = panel.card("The pane, from straight outside")
+        card = panel.card("The pane, from straight outside", "block", "light")
         self.picture = PanePicture()
         card.outer.addWidget(self.picture)
         self.words = card.consequence()
@@ -148,7 +148,7 @@ class ColourCard:
 
     def __init__(self, panel: Panel) -> None:
         self.panel, self.document = panel, panel.document
-        card = panel.card("Colour desk")
+        card = panel.card("Colour desk", "block")
         self.tint = panel.choice("Add a tint coat", [("", "add…"), *((c, c) for c in COLOURS)], self._add)
         card.row("Tint coat", self.tint)
         self._coats = QVBoxLayout()

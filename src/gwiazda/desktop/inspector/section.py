@@ -49,7 +49,7 @@ class SectionPanel(Panel):
 
     def __init__(self, document) -> None:  # type: ignore[no-untyped-def]
         super().__init__(document)
-        card = self.card("Inner box")
+        card = self.card("Inner box", "measure")
         self.name = self.value("Name", lambda t: t.strip()[:100], lambda v: self._set("Rename", name=v))
         card.row("Name", self.name)
         self.sizes = [
@@ -103,7 +103,7 @@ class SectionPanel(Panel):
         card.outer.addLayout(buttons)
         self.feature = FeatureChoice(self)
         card.row("Feature", self.feature)
-        inside = self.card("Inside")
+        inside = self.card("Look, lining, glazing", "light", "measure")
         self.lining = self.choice(
             "Lining",
             [(g.id, f"{g.name}, {g.reflectance * 100:.0f} % back") for g in self.document.catalogue.linings.values()],
@@ -123,7 +123,7 @@ class SectionPanel(Panel):
         self.cards = (AwakeCard(self), FewestCard(self), ClosureCard(self), ObstacleCard(self))
 
     def _opening_card(self) -> None:
-        card = self.card("Openings")
+        card = self.card("Openings", "measure")
         self.grid = self.value(
             "Grid", read_grid, self._take_grid, "12 x 3: columns and rows over the wall that is shown"
         )

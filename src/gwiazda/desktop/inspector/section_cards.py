@@ -28,9 +28,9 @@ GLUE_CARE = {
 class SectionCard:
     """One card of a section's panel."""
 
-    def __init__(self, panel: Panel, title: str) -> None:
+    def __init__(self, panel: Panel, title: str, *stations: str) -> None:
         self.panel, self.document = panel, panel.document
-        self.card = panel.card(title)
+        self.card = panel.card(title, *stations)
 
     @property
     def section(self) -> Section | None:
@@ -46,7 +46,7 @@ class ClosureCard(SectionCard):
     """What closes a section, with what, and what can still be taken off."""
 
     def __init__(self, panel: Panel) -> None:
-        super().__init__(panel, "How it is closed")
+        super().__init__(panel, "How it is closed", "measure")
         card = self.card
         self.part = panel.value(
             "Closed by which part", lambda t: t.strip()[:100], lambda v: self._take(part=v), "roof, deck, other half…"
@@ -100,7 +100,7 @@ class ObstacleCard(SectionCard):
     """Bulkheads, pins, tabs and ribs, and what is done to each."""
 
     def __init__(self, panel: Panel) -> None:
-        super().__init__(panel, "What stands inside")
+        super().__init__(panel, "What stands inside", "measure")
         kinds = [("", "add…"), *((k, k) for k in ("bulkhead", "pin", "tab", "rib"))]
         self.obstacle = panel.choice("Add an obstacle", kinds, self._add)
         self.card.row("Obstacle", self.obstacle)
@@ -181,7 +181,7 @@ class AwakeCard(SectionCard):
     """Openings by deck, and the rule of who is awake."""
 
     def __init__(self, panel: Panel) -> None:
-        super().__init__(panel, "Who is awake")
+        super().__init__(panel, "Who is awake", "measure", "light")
         self._rule = {"share": 0.6, "clump": 2.0, "seed": 1.0}
         card = self.card
         self.counts = card.consequence()
@@ -238,7 +238,7 @@ class FewestCard(SectionCard):
     """The fewest lamps in each school of placing them."""
 
     def __init__(self, panel: Panel) -> None:
-        super().__init__(panel, "Fewest lamps")
+        super().__init__(panel, "Fewest lamps", "light")
         ask = QPushButton("Propose lamps for each school")
         ask.setToolTip("The fewest of the part of its first lamp that reach its wanted look, evenly")
         ask.clicked.connect(self._propose)

@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QWidget
 from gwiazda.core.assess.states import Meter
 from gwiazda.desktop.theme.fonts import figure_font, text_font
 from gwiazda.desktop.theme.palette import BENCH, FIGURE_PX, Palette
+from gwiazda.desktop.theme.sizes import scaled, text_factor
 
 HEIGHT = 98
 FULL = {"leak": 2.0, "reached": 1.5}  # share of the limit that fills a meter
@@ -40,7 +41,8 @@ class MeterFace(QAbstractButton):
     def paintEvent(self, event: QPaintEvent) -> None:
         painter, p, m = QPainter(self), self.palette_, self.meter
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        width = self.width()
+        painter.scale(text_factor(), text_factor())
+        width = round(self.width() / text_factor())
         left, right = 16, width - 16
         if not self.first:
             painter.setPen(QPen(p.colour("bar_line"), 1))
@@ -50,16 +52,16 @@ class MeterFace(QAbstractButton):
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRoundedRect(QRectF(4, 4, width - 8, HEIGHT - 8), 6, 6)
         painter.setPen(p.colour("bar_muted"))
-        painter.setFont(text_font(13))
+        painter.setFont(text_font(13, plain=True))
         painter.drawText(QRectF(left, 9, width, 20), Qt.AlignmentFlag.AlignVCenter, m.label)
         self._sign(painter, QPointF(right - 6, 19))
         painter.setPen(p.colour("bar_ink"))
-        painter.setFont(figure_font(FIGURE_PX))
+        painter.setFont(figure_font(FIGURE_PX, plain=True))
         figure = QRectF(left, 29, width - 24, 34)
         painter.drawText(figure, Qt.AlignmentFlag.AlignVCenter, m.text)
         advance = painter.fontMetrics().horizontalAdvance(m.text)
         painter.setPen(p.colour("bar_muted"))
-        painter.setFont(text_font(13))
+        painter.setFont(text_font(13, plain=True))
         painter.drawText(QRectF(left + advance + 6, 34, width, 28), Qt.AlignmentFlag.AlignVCenter, m.unit)
         track = QRectF(left, 66, right - left, 4)
         painter.setPen(Qt.PenStyle.NoPen)
@@ -74,10 +76,14 @@ class MeterFace(QAbstractButton):
         if m.band is not None:
             self._whisker(painter, track, m.band[0] / full, m.band[1] / full)
         painter.setPen(p.colour("bar_muted"))
-        painter.setFont(text_font(12))
+        painter.setFont(text_font(12, plain=True))
         note = painter.fontMetrics().elidedText(m.note, Qt.TextElideMode.ElideRight, right - left)
         painter.drawText(QRectF(left, 74, right - left, 18), Qt.AlignmentFlag.AlignVCenter, note)
         painter.end()
+
+    def measure(self) -> None:
+        self.setFixedHeight(scaled(HEIGHT))
+        self.update()
 
     def _whisker(self, painter: QPainter, track: QRectF, low: float, high: float) -> None:
         """How sure the figure is, 5 to 95 %; open at the end of the bar where it goes beyond."""
@@ -128,12 +134,18 @@ class MeterBar(QWidget):
             face.palette_ = palette
         self.update()
 
+    def measure(self) -> None:
+        self.setFixedHeight(scaled(HEIGHT))
+        for face in self.faces.values():
+            face.measure()
+
     def set_meters(self, meters: tuple[Meter, ...]) -> None:
         for meter in meters:
             face = self.faces.get(meter.id)
             if face is None:
                 face = self.faces[meter.id] = MeterFace(meter, self)
                 face.first = len(self.faces) == 1
+                face.measure()
                 face.palette_ = self.palette_
                 face.clicked.connect(lambda _=False, f=face: self.culprit.emit(f.meter.id, f.meter.subject))
                 self._layout.addWidget(face, 1)

@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection
-
-from PySide6.QtCore import QObject, QSize, Qt, Signal
-from PySide6.QtWidgets import QHBoxLayout, QToolButton, QWidget
+from PySide6.QtCore import QObject, QSize, Qt
+from PySide6.QtGui import QAction
+from PySide6.QtWidgets import QHBoxLayout, QMenu, QToolButton, QWidget
 
 from gwiazda.desktop.plate.plate import Plate
-from gwiazda.desktop.plate.toolbox import TOOLBOX
-from gwiazda.desktop.theme.palette import Palette
+from gwiazda.desktop.plate.toolbox import BY_ID
+from gwiazda.desktop.theme.palette import BENCH, Palette
 from gwiazda.desktop.widgets.icons import tool_icon
 
 
@@ -21,41 +20,95 @@ def _strip(plate: Plate) -> tuple[QWidget, QHBoxLayout]:
     return strip, row
 
 
+class ToolGroup(QToolButton):
+    """Tools that do alike things behind one button: a click takes the one last used, its corner shows the others."""
+
+    def __init__(self, plate: Plate, tools: tuple[str, ...]) -> None:
+        super().__init__()
+        self.plate, self.tools, self.shown = plate, tools, tools[0]
+        self.palette_: Palette = BENCH
+        self.setObjectName("tool")
+        self.setCheckable(True)
+        self.setIconSize(QSize(24, 24))
+        self.setFixedSize(34 if len(tools) == 1 else 46, 32)
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.clicked.connect(lambda: self.take(self.shown))
+        self.actions_: dict[str, QAction] = {}
+        if len(tools) > 1:
+            menu = QMenu(self)
+            for tool in tools:
+                action = menu.addAction(f"{BY_ID[tool].name}\t{BY_ID[tool].key}")
+                action.setToolTip(BY_ID[tool].hint)
+                action.triggered.connect(lambda _=False, t=tool: self.take(t))
+                self.actions_[tool] = action
+            self.setMenu(menu)
+            self.setPopupMode(QToolButton.ToolButtonPopupMode.MenuButtonPopup)
+        self.show_tool(self.shown)
+
+    def take(self, tool: str) -> None:
+        self.plate.set_tool(tool)
+        # A click on the tool in hand leaves it pressed.
+        self.setChecked(self.plate.tool.id in self.tools)
+
+    def show_tool(self, tool: str) -> None:
+        entry = BY_ID[tool]
+        self.shown = tool
+        self.setAccessibleName(entry.name)
+        more = "".join(f", {BY_ID[t].name} ({BY_ID[t].key})" for t in self.tools if t != tool)
+        self.setToolTip(f"{entry.name} ({entry.key}). {entry.hint}.{' Beside it' + more[1:] + '.' if more else ''}")
+        self.setIcon(tool_icon(tool, self.palette_))
+
+    def set_palette(self, palette: Palette) -> None:
+        self.palette_ = palette
+        self.setIcon(tool_icon(self.shown, palette))
+        for tool, action in self.actions_.items():
+            action.setIcon(tool_icon(tool, palette))
+
+
 class PlateBar(QObject):
     """The strip of tools at the head of the plate, and that of views at its foot."""
-
-    placed = Signal()
 
     def __init__(self, plate: Plate) -> None:
         super().__init__(plate)
         self.plate = plate
-        self.tool_strip, tools = _strip(plate)
-        self.tool_buttons: dict[str, QToolButton] = {}
-        for tool in TOOLBOX:
-            button = QToolButton()
-            button.setObjectName("tool")
-            button.setCheckable(True)
-            button.setFixedSize(34, 32)
-            button.setIconSize(QSize(24, 24))
-            button.setAccessibleName(tool.name)
-            button.setToolTip(f"{tool.name} ({tool.key}). {tool.hint}.")
-            button.setFocusPolicy(Qt.FocusPolicy.TabFocus)
-            button.clicked.connect(lambda _=False, t=tool.id: plate.set_tool(t))
-            tools.addWidget(button)
-            self.tool_buttons[tool.id] = button
+        self.palette_: Palette = BENCH
+        self.tool_strip, self._tools = _strip(plate)
+        self._groups: dict[tuple[str, ...], ToolGroup] = {}
+        self._shown: tuple[tuple[str, ...], ...] = ()
         self.view_strip, self._views = _strip(plate)
         self.view_buttons: dict[str, QToolButton] = {}
         self.rebuild_views()
 
-    def set_palette(self, palette: Palette) -> None:
-        for tool_id, button in self.tool_buttons.items():
-            button.setIcon(tool_icon(tool_id, palette))
+    @property
+    def tool_buttons(self) -> dict[str, ToolGroup]:
+        """The button of each tool that is shown."""
+        return {tool: self._groups[group] for group in self._shown for tool in group}
 
-    def show_tools(self, allowed: Collection[str]) -> None:
+    def set_palette(self, palette: Palette) -> None:
+        self.palette_ = palette
+        for group in self._groups.values():
+            group.set_palette(palette)
+
+    def show_tools(self, groups: tuple[tuple[str, ...], ...]) -> None:
         """Show the tools of a station, the one in hand pressed."""
-        for tool_id, button in self.tool_buttons.items():
-            button.setVisible(tool_id in allowed)
-            button.setChecked(tool_id == self.plate.tool.id)
+        for group in groups:
+            if group not in self._groups:
+                button = ToolGroup(self.plate, group)
+                button.set_palette(self.palette_)
+                self._groups[group] = button
+        if groups != self._shown:
+            for button in self._groups.values():
+                self._tools.removeWidget(button)
+                button.setVisible(False)
+            for group in groups:
+                self._tools.addWidget(self._groups[group])
+                self._groups[group].setVisible(True)
+            self._shown = groups
+        for group in groups:
+            button = self._groups[group]
+            if self.plate.tool.id in group:
+                button.show_tool(self.plate.tool.id)
+            button.setChecked(self.plate.tool.id in group)
         self.place()
 
     def views_changed(self) -> None:
@@ -90,9 +143,9 @@ class PlateBar(QObject):
     def place(self) -> None:
         """Put both strips where they belong on the plate."""
         self._views.activate()
+        self._tools.activate()
         self.tool_strip.adjustSize()
         self.view_strip.adjustSize()
         self.tool_strip.move(10, 10)
         self.view_strip.move(10, self.plate.height() - self.view_strip.height() - 10)
         self.plate.note_left = self.view_strip.width() + 20
-        self.placed.emit()

@@ -18,7 +18,7 @@ from gwiazda.core.plan.edits.occupancy import DIM
 from gwiazda.core.plan.frame import NORMALS, PLANES, SHEET, from_sheet
 from gwiazda.core.plan.lookup import lamps_by_section, section_of
 from gwiazda.core.plan.model import Opening
-from gwiazda.core.quantities import parse_kit_length_mm
+from gwiazda.core.quantities import echo_kit_length, figure, parse_kit_length_mm
 from gwiazda.desktop.plate.tools import DragTool, Tool
 from gwiazda.desktop.widgets.fields import ValueField
 
@@ -83,7 +83,8 @@ class CalibrateTool(LineTool):
         document, view = self.plate.document, self.plate.view
         a, b = self._sheet()
         if document.edit("Calibrate", lambda plan: views.calibrate(plan, view.id, a, b, length)):
-            document.message.emit(f"The line is {length:.4g} mm on the model now.", "info")
+            read = echo_kit_length(self.field.text(), document.plan.kit.scale) if self.field else ""
+            document.message.emit(f"Read as {read}: the line is {figure(length, 4)} mm long now.", "info")
             self.cancel()
             self.plate.setFocus()
 
@@ -167,7 +168,7 @@ class EyeTool(Tool):
 
     def press(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
         if self._opening() is None:
-            self.plate.document.message.emit("Eye: no opening is picked; accepted: pick one first (S).", "stop")
+            self.plate.document.message.emit("Pick a window first (S), then drag the eye.", "stop")
             return
         self.move(at, modifiers)
 

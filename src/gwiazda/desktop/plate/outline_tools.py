@@ -159,7 +159,7 @@ class OutlineTool(Tool):
         start = self.points[-1]
         toward = self._snapped(self._at, Qt.KeyboardModifier.NoModifier) if self._at is not None else start
         if toward == start or length <= 0:
-            self.plate.document.message_stop("Run: it has no direction; accepted: a pointer away from the last corner.")
+            self.plate.document.message_stop("Point away from the last corner first, then type the length.")
             return
         angle = math.degrees(math.atan2(toward[1] - start[1], toward[0] - start[0]))
         self._add(outlines.run_of(start, angle, length))
@@ -300,7 +300,7 @@ class CurveTool(OutlineTool):
         return super().key_press(key)
 
     def mirror(self) -> None:
-        self.plate.document.message_stop("Row along a curve: it isn't closed; accepted: Enter to place the openings.")
+        self.plate.document.message_stop("A row along a curve isn’t closed. Enter places the openings.")
 
     def close(self) -> None:
         document, side, points, count = self.plate.document, self.plate.view.side, tuple(self.points), self.count()

@@ -26,8 +26,10 @@ from gwiazda.desktop.plate.sheet import Window, area_of, fit
 from gwiazda.desktop.plate.toolbox import Tools
 from gwiazda.desktop.plate.tools import PickTool, Tool, sheet_delta
 from gwiazda.desktop.plate.works import Works, describe, grid_step_mm
+from gwiazda.desktop.stations.station import load
 from gwiazda.desktop.theme.fonts import text_font
 from gwiazda.desktop.theme.palette import BENCH, SMALL_PX, Palette
+from gwiazda.desktop.worker import failure_words
 
 WIPE_GRAB_PX, HANDLE = 9, QSize(26, 52)
 NUDGE_MM, NUDGE_FAR_MM = 0.5, 5.0
@@ -57,7 +59,7 @@ class Plate(QWidget):
         self._wiping = False
         self._panning: QPointF | None = None
         self.note_left = 10
-        self.row_curve = False  # whether the row of what is picked shows its luminance
+        self.overlays: tuple[str, ...] = ()  # painters of what the station lays over the works
         self._painted = False
         self.setObjectName("plate")
         self.setAccessibleName("Plate: drawing of the kit, works left of the wipe, night picture right of it")
@@ -81,7 +83,7 @@ class Plate(QWidget):
         document.selection_changed.connect(self.update)
         document.file_changed.connect(self._file_changed)
         self.night.ready.connect(self._night_ready)
-        self.night.failed.connect(lambda text: document.message.emit(f"The night picture failed: {text}", "stop"))
+        self.night.failed.connect(lambda text: document.message.emit(failure_words("The night picture", text), "stop"))
 
     # -- what is shown -----------------------------------------------------------------------------------
 
@@ -185,10 +187,9 @@ class Plate(QWidget):
             self._paint_night(painter, cut)
         if not self.document.plan.sections:
             paint_empty(painter, self.width(), self.height(), self.palette_)
-        if self.row_curve and cut > 0 and self.document.selection:
-            from gwiazda.desktop.plate.rowcurve import paint_row
-
-            paint_row(painter, self, cut)
+        if cut > 0 and self.document.selection:
+            for overlay in self.overlays:
+                load(overlay)(painter, self, cut)
         self._paint_selection(painter, cut)
         self.tool.paint(painter)
         self._paint_notes(painter, cut)

@@ -11,7 +11,7 @@ from PySide6.QtGui import QImage, QPainter, QPen, QPolygonF, QTransform
 from gwiazda.core.errors import GwiazdaError, PlanError, QuantityError
 from gwiazda.core.plan.edits import views
 from gwiazda.core.plan.model import Drawing
-from gwiazda.core.quantities import FULL_SIZE_FROM_MM, is_full_size, parse_length_mm, plain_length
+from gwiazda.core.quantities import is_full_size, parse_length_mm, plain_length
 from gwiazda.desktop.drawings import png_of
 from gwiazda.desktop.plate.tools import Tool
 from gwiazda.desktop.widgets.fields import ValueField
@@ -36,7 +36,7 @@ def read_rectangle(text: str, scale: float = 1.0) -> tuple[float, float]:
     width, height = parse_length_mm(plain_length(first), "Width"), parse_length_mm(plain_length(parts[1]), "Height")
     if not (width > 0 and height > 0):
         raise QuantityError("Rectangle", f"“{text.strip()}” has no size", "width x height above zero")
-    if full or max(width, height) >= FULL_SIZE_FROM_MM:
+    if full:
         return width / scale, height / scale
     return width, height
 

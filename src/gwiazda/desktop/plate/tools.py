@@ -71,7 +71,7 @@ class Tool:
         section_id = section_at(plate.document.plan, plate.view.side, x, y)
         if section_id is None:
             plate.document.message.emit(
-                f"{what}: there is no section here; accepted: a place inside a section’s outline (draw one with B).",
+                "There is no section here. Draw one with B first, then click inside its outline.",
                 "stop",
             )
             return None

@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QWidget
 from gwiazda.desktop.document import Document
 from gwiazda.desktop.theme.fonts import figure_font, text_font
 from gwiazda.desktop.theme.palette import BENCH, Palette
+from gwiazda.desktop.theme.sizes import scaled, text_factor
 
 HEIGHT = 118
 HEAD = 30
@@ -37,6 +38,10 @@ class Drawer(QWidget):
         document.assessed.connect(self._assessed)
         document.selection_changed.connect(self.update)
 
+    def measure(self) -> None:
+        self.setFixedHeight(scaled(HEIGHT))
+        self.update()
+
     def set_palette(self, palette: Palette) -> None:
         self.palette_ = palette
         self.update()
@@ -54,18 +59,21 @@ class Drawer(QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         painter, p = QPainter(self), self.palette_
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        k = text_factor()
+        painter.scale(k, k)
+        wide = self.width() / k
         painter.setPen(QPen(p.colour("live" if self.hasFocus() else "line"), 1))
         painter.setBrush(p.colour("panel"))
-        painter.drawRoundedRect(QRectF(0.5, 0.5, self.width() - 1, self.height() - 1), 8, 8)
+        painter.drawRoundedRect(QRectF(0.5, 0.5, wide - 1, HEIGHT - 1), 8, 8)
         painter.setPen(p.colour("ink"))
-        painter.setFont(text_font(14, text_font().Weight.DemiBold))
+        painter.setFont(text_font(14, text_font().Weight.DemiBold, plain=True))
         painter.drawText(QPointF(14, 21), self.title)
         advance = painter.fontMetrics().horizontalAdvance(self.title)
         painter.setPen(p.colour("muted"))
-        painter.setFont(text_font(13))
+        painter.setFont(text_font(13, plain=True))
         painter.drawText(QPointF(14 + advance + 12, 21), self.subtitle())
         self.places = []
-        self.paint_body(painter, QRectF(14, HEAD, self.width() - 28, self.height() - HEAD - 10))
+        self.paint_body(painter, QRectF(14, HEAD, wide - 28, HEIGHT - HEAD - 10))
         if self.hasFocus() and self.places:
             rect = self.places[min(self.focus, len(self.places) - 1)][0]
             painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -75,25 +83,25 @@ class Drawer(QWidget):
 
     def figure(self, painter: QPainter, rect: QRectF, text: str, colour: str = "ink", px: int = 15) -> None:
         painter.setPen(self.palette_.colour(colour))
-        painter.setFont(figure_font(px))
+        painter.setFont(figure_font(px, plain=True))
         painter.drawText(rect, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, text)
 
     def words(self, painter: QPainter, rect: QRectF, text: str, colour: str = "muted", bold: bool = False) -> None:
         painter.setPen(self.palette_.colour(colour))
         weight = text_font().Weight.DemiBold if bold else text_font().Weight.Normal
-        painter.setFont(text_font(12 if not bold else 13, weight))
+        painter.setFont(text_font(12 if not bold else 13, weight, plain=True))
         shown = painter.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, int(rect.width()))
         painter.drawText(rect, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, shown)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         for i, (rect, item_id, _) in enumerate(self.places):
-            if rect.contains(event.position()):
+            if rect.contains(event.position() / text_factor()):
                 self.focus = i
                 self.picked.emit(item_id)
                 return
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        over = next((text for rect, _, text in self.places if rect.contains(event.position())), "")
+        over = next((text for rect, _, text in self.places if rect.contains(event.position() / text_factor())), "")
         self.setCursor(Qt.CursorShape.PointingHandCursor if over else Qt.CursorShape.ArrowCursor)
         self.setToolTip(over)
 

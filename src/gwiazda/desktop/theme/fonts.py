@@ -7,6 +7,7 @@ from pathlib import Path
 from PySide6.QtGui import QFont, QFontDatabase
 
 from gwiazda.desktop.theme.palette import FAMILY, FIGURES, TEXT_PX
+from gwiazda.desktop.theme.sizes import text_factor
 
 _FILES = (
     "Barlow_400Regular.ttf", "Barlow_500Medium.ttf", "Barlow_600SemiBold.ttf",
@@ -21,17 +22,18 @@ def load_fonts() -> None:
         QFontDatabase.addApplicationFont(str(folder / name))
 
 
-def text_font(px: int = TEXT_PX, weight: QFont.Weight = QFont.Weight.Normal) -> QFont:
-    return _font(FAMILY, px, weight)
+def text_font(px: int = TEXT_PX, weight: QFont.Weight = QFont.Weight.Normal, plain: bool = False) -> QFont:
+    """``plain``: as it is, for what is painted through a scale that goes with the text already."""
+    return _font(FAMILY, px, weight, plain)
 
 
-def figure_font(px: int = TEXT_PX, weight: QFont.Weight = QFont.Weight.DemiBold) -> QFont:
+def figure_font(px: int = TEXT_PX, weight: QFont.Weight = QFont.Weight.DemiBold, plain: bool = False) -> QFont:
     """The condensed cut, for figures and tables."""
-    return _font(FIGURES, px, weight)
+    return _font(FIGURES, px, weight, plain)
 
 
-def _font(family: str, px: int, weight: QFont.Weight) -> QFont:
+def _font(family: str, px: int, weight: QFont.Weight, plain: bool) -> QFont:
     font = QFont(family)
-    font.setPixelSize(px)
+    font.setPixelSize(max(round(px * (1.0 if plain else text_factor())), 1))
     font.setWeight(weight)
     return font

@@ -7,6 +7,8 @@ from pathlib import Path
 
 from PySide6.QtGui import QColor
 
+from gwiazda.desktop.theme.sizes import scaled
+
 
 @dataclass(frozen=True)
 class Palette:
@@ -76,11 +78,11 @@ def style_sheet(p: Palette) -> str:
     chevron = (ASSETS / f"chevron-{p.name}.svg").as_posix()
     v = {f.name: getattr(p, f.name) for f in fields(p)}
     return f"""
-    * {{ font-family: "{FAMILY}"; font-size: {TEXT_PX}px; color: {v["ink"]}; }}
+    * {{ font-family: "{FAMILY}"; font-size: {scaled(TEXT_PX)}px; color: {v["ink"]}; }}
     QMainWindow, QWidget#bench {{ background: {v["bench"]}; }}
     QFrame#topbar {{ background: {v["bar"]}; border: none; }}
     QFrame#topbar QLabel {{ color: {v["bar_ink"]}; background: transparent; }}
-    QFrame#topbar QLabel#kit {{ font-size: {TITLE_PX}px; font-weight: 500; }}
+    QFrame#topbar QLabel#kit {{ font-size: {scaled(TITLE_PX)}px; font-weight: 500; }}
     QFrame#topbar QLabel#about {{ color: {v["bar_muted"]}; }}
     QFrame#topbar QToolButton {{ color: {v["bar_ink"]}; background: transparent; border: 1px solid transparent;
         border-radius: 5px; padding: 5px 10px; }}
@@ -91,14 +93,14 @@ def style_sheet(p: Palette) -> str:
     QFrame#drawer, QFrame#inspector {{ background: {v["panel"]}; border: 1px solid {v["line"]}; border-radius: 8px; }}
     QFrame#card {{ background: {v["card"]}; border: 1px solid {v["line"]}; border-radius: 6px; }}
     QLabel {{ background: transparent; }}
-    QLabel#heading {{ font-size: {TITLE_PX}px; font-weight: 500; }}
+    QLabel#heading {{ font-size: {scaled(TITLE_PX)}px; font-weight: 500; }}
     QLabel#cardtitle {{ font-weight: 600; }}
     QLabel#muted, QLabel#unit {{ color: {v["muted"]}; }}
     QLabel#figure {{ font-family: "{FIGURES}"; font-weight: 600; }}
     QLabel#stop {{ color: {v["stop_ink"]}; }} QLabel#fine {{ color: {v["fine_ink"]}; }}
     QLabel#look {{ color: {v["look_ink"]}; }}
     QLineEdit, QComboBox, QSpinBox {{ background: {v["paper"]}; border: 1px solid {v["line"]}; border-radius: 4px;
-        padding: 2px 6px; min-height: 20px; selection-background-color: {v["live"]};
+        padding: 2px 6px; min-height: {scaled(20)}px; selection-background-color: {v["live"]};
         selection-color: {v["live_ink"]}; }}
     QLineEdit {{ font-family: "{FIGURES}"; }}
     QLineEdit:focus, QComboBox:focus, QSpinBox:focus, QCheckBox:focus {{ border: 1px solid {v["live"]}; }}
@@ -121,7 +123,7 @@ def style_sheet(p: Palette) -> str:
     QToolButton#view:checked {{ background: {v["bar"]}; color: {v["bar_ink"]}; border-color: {v["bar"]}; }}
     QToolButton#view:focus {{ border-color: {v["live"]}; }}
     QToolButton#channel {{ background: {v["card"]}; border: 1px solid {v["line"]}; border-radius: 4px;
-        padding: 1px 6px; color: {v["muted"]}; font-family: "{FIGURES}"; font-size: {SMALL_PX}px; }}
+        padding: 1px 6px; color: {v["muted"]}; font-family: "{FIGURES}"; font-size: {scaled(SMALL_PX)}px; }}
     QToolButton#channel:checked {{ color: {v["ink"]}; border-left: 5px solid {v["live"]}; }}
     QToolButton#channel:focus {{ border-color: {v["live"]}; }}
     QScrollArea {{ background: transparent; border: none; }}
@@ -135,9 +137,16 @@ def style_sheet(p: Palette) -> str:
     QMenu::item:disabled {{ color: {v["muted"]}; }}
     QMenu::separator {{ height: 1px; background: {v["line"]}; margin: 4px 8px; }}
     QToolTip {{ background: {v["card"]}; color: {v["ink"]}; border: 1px solid {v["line"]}; padding: 3px; }}
-    QFrame#message {{ background: {v["bar"]}; border: 1px solid {v["bar_line"]}; border-radius: 6px; }}
-    QFrame#message QLabel {{ color: {v["bar_ink"]}; }}
-    QFrame#message[kind="stop"] {{ border: 1px solid {v["stop"]}; }}
-    QFrame#message QPushButton {{ background: {v["bar_line"]}; color: {v["bar_ink"]}; border: 1px solid {v["bar_line"]}; }}
+    QFrame#message {{ background: transparent; border: 1px solid transparent; border-radius: 6px; }}
+    QFrame#message QLabel {{ color: {v["muted"]}; }}
+    QFrame#message[kind="info"], QFrame#message[kind="stop"] {{ background: {v["bar"]}; border-color: {v["bar_line"]}; }}
+    QFrame#message[kind="info"] QLabel, QFrame#message[kind="stop"] QLabel {{ color: {v["bar_ink"]}; }}
+    QFrame#message[kind="stop"] {{ border-color: {v["stop"]}; }}
+    QFrame#message QPushButton {{ background: {v["bar_line"]}; color: {v["bar_ink"]}; border: 1px solid {v["bar_line"]};
+        padding: 2px 8px; }}
     QFrame#message QPushButton:focus {{ border-color: {v["live"]}; }}
+    QPushButton#fold {{ background: transparent; border: 1px solid transparent; padding: 1px 0px; font-weight: 600; }}
+    QPushButton#fold:focus {{ border-color: {v["live"]}; }}
+    QToolButton#tool::menu-button {{ border: none; width: 13px; }}
+    QToolButton#tool::menu-arrow {{ image: url("{chevron}"); width: 9px; height: 9px; }}
     """

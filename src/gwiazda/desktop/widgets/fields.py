@@ -10,6 +10,8 @@ from PySide6.QtWidgets import QComboBox, QLineEdit, QWidget
 
 from gwiazda.core.errors import GwiazdaError
 
+STAND_IN = int(Qt.ItemDataRole.UserRole) + 1  # marks an entry that says how things are and can't be chosen
+
 
 class ValueField(QLineEdit):
     """A field for one quantity.
@@ -99,14 +101,28 @@ class ChoiceField(QComboBox):
         for value, words in choices:
             self.addItem(words, value)
         self._take = take
-        self.activated.connect(lambda _: self._take(str(self.currentData())))
+        self._shown = ""
+        self.activated.connect(lambda _: self._activated())
         self.installEventFilter(self)
 
+    def _activated(self) -> None:
+        if self.currentData(STAND_IN):
+            # “several”, or a part the catalogue hasn't got, says how things are: it can't be chosen.
+            self.show_value(self._shown)
+            return
+        self._take(str(self.currentData()))
+
     def show_value(self, value: str) -> None:
+        self._shown = value
+        for i in reversed(range(self.count())):
+            if self.itemData(i, STAND_IN) and self.itemData(i) != value:
+                self.removeItem(i)
         index = self.findData(value)
         if index < 0:
-            self.addItem(f"{value} (not in the catalogue)" if value else "several", value)
+            words = "several" if value in ("", "several") else f"{value} (not in the catalogue)"
+            self.addItem(words, value)
             index = self.count() - 1
+            self.setItemData(index, True, STAND_IN)
         self.setCurrentIndex(index)
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:

@@ -1,68 +1,95 @@
-"""The strip at the foot of the plate that says one sentence, and may offer one thing to do about it."""
+"""The line under the plate: one sentence, and maybe one thing to do about it; else what the tool in hand is for."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
 
-from PySide6.QtCore import QTimer
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QWidget
+from PySide6.QtCore import QSize, Qt
+from PySide6.QtGui import QResizeEvent
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QSizePolicy, QWidget
 
-MESSAGE_MS = 7_000
-WIDEST, MARGIN = 760, 14
+HEIGHT = 32
 
 
-class MessageStrip(QFrame):
-    """A stop stays until it is closed; what is only said goes by itself."""
+class MessageLine(QFrame):
+    """Has a place of its own. What it says goes with the next action; what it offers, with the next change of the plan."""
 
-    def __init__(self, parent: QWidget) -> None:
+    def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setObjectName("message")
+        self.setFixedHeight(HEIGHT)
         layout = QHBoxLayout(self)
-        layout.setContentsMargins(12, 6, 8, 6)
+        layout.setContentsMargins(10, 2, 4, 2)
         self.label = QLabel()
-        self.label.setWordWrap(True)
         self.label.setAccessibleName("Message")
+        self.label.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
+        self.label.setTextFormat(Qt.TextFormat.PlainText)
         layout.addWidget(self.label, 1)
         self.action = QPushButton()
-        self.action.hide()
         self.action.clicked.connect(self._act)
         self._take: Callable[[], object] | None = None
         layout.addWidget(self.action)
-        close = QPushButton("Close")
-        close.setToolTip("Close this message")
-        close.clicked.connect(self.hide)
-        layout.addWidget(close)
-        self._timer = QTimer(self)
-        self._timer.setSingleShot(True)
-        self._timer.timeout.connect(self.hide)
-        self.hide()
+        self.close_button = QPushButton("Close")
+        self.close_button.setToolTip("Close this message")
+        self.close_button.clicked.connect(self.clear)
+        layout.addWidget(self.close_button)
+        self._sentence, self._hint = "", ""
+        self.kind = ""
+        self._show()
+
+    def sizeHint(self) -> QSize:
+        return QSize(200, HEIGHT)
+
+    @property
+    def text(self) -> str:
+        """What is being said; nothing while only the hint stands there."""
+        return self._sentence
+
+    def set_hint(self, hint: str) -> None:
+        self._hint = hint
+        self._show()
 
     def say(self, sentence: str, kind: str, action: tuple[str, Callable[[], object]] | None) -> None:
-        self.label.setText(sentence)
-        self.setProperty("kind", kind)
-        self.style().unpolish(self)
-        self.style().polish(self)
+        self._sentence, self.kind = sentence, kind
         self._take = action[1] if action is not None else None
-        self.action.setVisible(action is not None)
         if action is not None:
             self.action.setText(action[0])
-        self.show()
-        self.place()
-        self.raise_()
-        self._timer.stop()
-        if kind != "stop" and action is None:
-            self._timer.start(MESSAGE_MS)
+        self._show()
 
-    def place(self) -> None:
-        """Keep to the foot of the parent."""
-        parent = self.parentWidget()
-        width = min(parent.width() - 40, WIDEST)
-        self.setFixedWidth(width)
-        self.adjustSize()
-        self.move((parent.width() - width) // 2, parent.height() - self.height() - MARGIN)
+    def acted(self, changed: bool) -> None:
+        """Something was done: what was said goes; what was offered stays until the plan ``changed``."""
+        if self._sentence and (self._take is None or changed):
+            self.clear()
+
+    def clear(self) -> None:
+        self._sentence, self.kind, self._take = "", "", None
+        self._show()
+
+    def _show(self) -> None:
+        said = bool(self._sentence)
+        self.action.setVisible(self._take is not None)
+        self.close_button.setVisible(said)
+        if self.property("kind") != self.kind:
+            self.setProperty("kind", self.kind)
+            for part in (self, self.label):
+                self.style().unpolish(part)
+                self.style().polish(part)
+        self._elide()
+
+    def _elide(self) -> None:
+        text = self._sentence or self._hint
+        room = self.label.width()
+        shown = self.label.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, room) if room > 40 else text
+        self.label.setText(shown)
+        self.label.setToolTip(text if shown != text else "")
+        self.label.setAccessibleDescription(text)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._elide()
 
     def _act(self) -> None:
-        take, self._take = self._take, None
-        self.hide()
+        take = self._take
+        self.clear()
         if take is not None:
             take()

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QSlider, QWidget
@@ -40,3 +42,14 @@ class Slider(QSlider):
         painter.setBrush(p.colour("live" if self.hasFocus() else "card"))
         painter.drawEllipse(QPointF(x, y), KNOB - 1, KNOB - 1)
         painter.end()
+
+
+def slider(top: int, name: str, take: Callable[[int], object]) -> Slider:
+    """A slider from 0 to ``top``, named, that says each step."""
+    made = Slider()
+    made.setRange(0, top)
+    made.setPageStep(1)
+    made.setAccessibleName(name)
+    made.setToolTip(f"{name}: Left and Right")
+    made.valueChanged.connect(take)
+    return made

@@ -121,7 +121,9 @@ def cavity_of(
 def _cavity(
     section: Section, box: en.Enclosure, frame: Frame, panes: tuple[Pane, ...], ports: tuple[Port, ...]
 ) -> Cavity:
-    return Cavity(box, np.array(section.box.at, dtype=float), len(panes), panes, ports, straight_behind(box, len(panes)), frame)
+    return Cavity(
+        box, np.array(section.box.at, dtype=float), len(panes), panes, ports, straight_behind(box, len(panes)), frame
+    )
 
 
 @kept(slots=1, by=lambda box, count: id(box), places=BOXES)

@@ -7,7 +7,7 @@ import re
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QVBoxLayout
 
 from gwiazda.core.assess.light.leaks import place_name
-from gwiazda.core.assess.meters import leak_state
+from gwiazda.core.assess.meters import leak_state, leak_words
 from gwiazda.core.errors import GwiazdaError, QuantityError
 from gwiazda.core.light.swatch import Reading, Swatch, fit_density, simulated_readings
 from gwiazda.core.quantities import figure, parse_number
@@ -22,7 +22,7 @@ class LeakCard:
 
     def __init__(self, panel: Panel) -> None:
         self.panel, self.document = panel, panel.document
-        card = panel.card("Leaks, the most visible first")
+        card = panel.card("Leaks, the most visible first", "block")
         self._rows = QVBoxLayout()
         self._rows.setSpacing(4)
         card.outer.addLayout(self._rows)
@@ -35,15 +35,15 @@ class LeakCard:
             return
         self._shown = shown
         clear(self._rows)
-        near = [x for x in leaks if x.times >= 0.1]
+        near = [x for x in leaks if max(x.times, x.safe_times / 10) >= 0.1]
         if not near:
             self._rows.addWidget(label("Nothing comes near to what the eye could pick out.", "muted", wrap=True))
         for leak in near[:MOST_LEAKS]:
-            state = leak_state(leak.times)
-            verdict = {"fine": "unseen", "look": "seen", "stop": "glaring"}[state]
+            state, verdict = leak_state(leak.times, leak.safe_times), leak_words(leak)
             button = OfferButton(place_name(plan, leak))
             button.show_outcome(f"{figure(leak.times, 2)} ×, {verdict}", state)
-            button.setToolTip(f"{button.text()}, {figure(leak.luminance_cd_m2, 2)} cd/m². Go there")
+            sure = f" 19 times in 20 under {figure(leak.safe_times, 2)} ×." if leak.safe_times else ""
+            button.setToolTip(f"{button.text()}, {figure(leak.luminance_cd_m2, 2)} cd/m².{sure} Go there")
             button.clicked.connect(lambda _=False, i=leak.subject: self.document.select([i]))
             self._rows.addWidget(button)
         if len(near) > MOST_LEAKS:
@@ -68,7 +68,7 @@ class SwatchCard:
         self.panel, self.document = panel, panel.document
         self.readings: list[Reading] = []
         self.fitted: Swatch | None = None
-        card = self.card = panel.card("Swatches of your own")
+        card = self.card = panel.card("Swatches of your own", "block")
         self.name = panel.value("Name of your paint", lambda t: t.strip()[:60], lambda v: None, "what is on the tin")
         self.name.setPlaceholderText("what is on the tin")
         card.row("Paint", self.name)
@@ -103,6 +103,9 @@ class SwatchCard:
         self.keep.clicked.connect(self._keep)
         card.outer.addWidget(self.keep)
         self._show()
+
+    def refresh(self) -> None:
+        """Nothing of it follows the plan."""
 
     def _take(self, value: object) -> None:
         assert isinstance(value, Reading)

@@ -8,16 +8,16 @@ from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QToolButton
 
 from gwiazda.core.assess.light.compare import compare_linings, fewest_coats, with_coats
 from gwiazda.core.assess.light.skin import SkinLayer, skin_of
-from gwiazda.core.assess.meters import leak_state
+from gwiazda.core.assess.meters import leak_state, leak_words
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.edits import skins
 from gwiazda.core.plan.model import Section
 from gwiazda.core.quantities import counted, figure
+from gwiazda.desktop.document import Document
 from gwiazda.desktop.inspector.cards import Card, Panel, clear, label
 from gwiazda.desktop.inspector.reading import read_size
 from gwiazda.desktop.stations.block.drawer import layer_colour
 from gwiazda.desktop.widgets.offer import OfferButton, theme_of
-from gwiazda.desktop.worker import NewestWins
 
 FACES = (
     ("top", "roof"),
@@ -59,12 +59,12 @@ def small(text: str, name: str, take) -> QToolButton:  # type: ignore[no-untyped
 class SkinPanel(Panel):
     """A section's skin."""
 
-    def __init__(self, document, worker: NewestWins) -> None:  # type: ignore[no-untyped-def]
+    def __init__(self, document: Document) -> None:
         super().__init__(document)
         card = self.card("Skin, from the inside out")
         self._layers = QVBoxLayout()
         self._layers.setSpacing(3)
-        card.outer.insertLayout(1, self._layers)
+        card.outer.insertLayout(0, self._layers)
         self.lining = self.choice(
             "Lining",
             [(x.id, x.name) for x in self.document.catalogue.linings.values()],
@@ -89,8 +89,7 @@ class SkinPanel(Panel):
         self._soft_card()
         self._shown: object = None
         self._compared: object = None
-        self._worker = worker
-        self._worker.done.connect(self._show_schools)
+        self._listening = False
 
     # -- cards -------------------------------------------------------------------------------------------
 
@@ -98,7 +97,7 @@ class SkinPanel(Panel):
         card = self.card("Three linings, for this section")
         self._schools = QVBoxLayout()
         self._schools.setSpacing(4)
-        card.outer.insertLayout(1, self._schools)
+        card.outer.insertLayout(0, self._schools)
         self.school_words = card.consequence()
         self.school_words.setText("The lamps as they burn now: mean of the windows, darkest over mean, worst wall.")
 
@@ -165,7 +164,7 @@ class SkinPanel(Panel):
     def _line_face(self, lining: str) -> None:
         face = str(self.face.currentData())
         if not face:
-            self.document.message_stop("Lining: no face is chosen; accepted: choose the face first.")
+            self.document.message_stop("Choose the face first, then what it is lined with.")
             self.refresh()
             return
         self._do("Line one face otherwise", skins.line_face, face, lining)
@@ -193,7 +192,12 @@ class SkinPanel(Panel):
             self._fewest.addWidget(label("No paint of the catalogue keeps it tight in 8 coats.", "muted", wrap=True))
         for row in rows:
             button = OfferButton("none at all" if row.coats == 0 else f"{counted(row.coats, 'coat')} of {row.name}")
-            button.show_outcome(f"{figure(row.times, 2)} ×, tight", "fine")
+            safe = (
+                "tight"
+                if row.safe_coats == row.coats
+                else (f"to be safe {row.safe_coats}" if row.safe_coats else "tight, if all goes well")
+            )
+            button.show_outcome(f"{figure(row.times, 2)} ×, {safe}", "fine" if row.safe_coats == row.coats else "look")
             button.setToolTip("Takes the place of the coats inside; undo takes it back")
             button.clicked.connect(
                 lambda _=False, r=row: self._do("Take the fewest coats", with_coats, r.coat, r.coats)
@@ -225,7 +229,9 @@ class SkinPanel(Panel):
         if worst is None:
             verdict = "Nothing of it comes near to showing."
         else:
-            shows = "shows" if worst.times >= 1 else "doesn’t show"
+            shows = {"glaring": "glares", "seen": "shows", "may show": "may show", "unseen": "doesn’t show"}[
+                leak_words(worst)
+            ]
             verdict = f"Its worst leak is <b>{figure(worst.times, 2)} ×</b> what the eye can pick out: it {shows}."
         names = dict(FACES) | {"bottom": "floor"}
         other = "".join(
@@ -357,8 +363,13 @@ class SkinPanel(Panel):
         plan, found = self.document.assessed_plan, self.found
         if plan is self._compared or section.id not in found.sections:
             return
+        if self.reckoner is None:
+            return
+        if not self._listening:
+            self._listening = True
+            self.reckoner.done.connect(self._show_schools)
         self._compared = plan
-        self._worker.submit(lambda: (section.id, compare_linings(plan, found, section.id)))
+        self.reckoner.submit(lambda: (section.id, compare_linings(plan, found, section.id)))
 
     def _show_schools(self, result: object) -> None:
         section_id, rows = result  # type: ignore[misc]

@@ -1,0 +1,181 @@
+"""Features: what is to glow and why, what belongs to each, and what it takes."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import get_args
+
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QPixmap
+from PySide6.QtWidgets import QCheckBox, QLabel, QPushButton, QVBoxLayout
+
+from gwiazda.core.assess.effort import effort_of, feature_effort_of
+from gwiazda.core.errors import GwiazdaError
+from gwiazda.core.plan import edits
+from gwiazda.core.plan.model import Feature, Purpose, altered
+from gwiazda.core.quantities import counted, parse_number
+from gwiazda.desktop.inspector.cards import Card, Panel, clear
+from gwiazda.desktop.inspector.reading import LOOKS
+
+PICTURE_WIDTH = 216
+MINUTES = (
+    ("drill_min", "drill a pane"),
+    ("mask_min", "mask a pane"),
+    ("scratch_min", "scratch a pane"),
+    ("joint_min", "a joint"),
+    ("lamp_min", "set a lamp"),
+)
+
+
+class FeatureCard:
+    """The plan's features, each with its look, its note and its reference picture."""
+
+    def __init__(self, panel: Panel) -> None:
+        self.panel, self.document = panel, panel.document
+        card = panel.card("What is to glow, and why", "measure")
+        purposes = [("", "add…"), *((p, p) for p in get_args(Purpose))]
+        self.feature = panel.choice("Add a feature", purposes, self._add)
+        card.row("Feature", self.feature)
+        self._rows = QVBoxLayout()
+        card.outer.addLayout(self._rows)
+        self._shown: object = None
+
+    def _add(self, purpose: str) -> None:
+        if purpose:
+            self.document.edit("Add a feature", lambda plan: edits.add_feature(plan, purpose))
+            self.feature.setCurrentIndex(0)
+
+    def _set(self, feature_id: str, **fields: object) -> None:
+        self.document.edit("Change the feature", lambda plan: edits.set_feature(plan, feature_id, **fields))
+
+    def _look(self, feature_id: str, look: str) -> None:
+        self.document.edit("Change the feature’s look", lambda plan: edits.set_feature_look(plan, feature_id, look))
+
+    def refresh(self) -> None:
+        shown = (self.panel.plan.features, tuple(e[1:] for e in feature_effort_of(self.panel.plan)))
+        if self._shown == shown:
+            return
+        self._shown = shown
+        clear(self._rows)
+        work = {e.of: e for e in feature_effort_of(self.panel.plan)}
+        for f in self.panel.plan.features:
+            row = self._row(f)
+            e = work.get(f.id)
+            words = row.consequence()
+            words.setText(
+                f"{counted(e.panes, 'pane')}, {counted(e.lamps, 'lamp')}, {counted(e.joints, 'joint')}: about <b>{e.hours:.1f} h</b>."
+                if e
+                else "Nothing belongs to it yet: pick a section or a lamp and choose it there."
+            )
+            self._rows.addWidget(row)
+
+    def _row(self, f: Feature) -> Card:
+        panel = self.panel
+        row = Card("")
+        name = panel.value(
+            f"Name of {f.id}", lambda t: t.strip()[:100] or "Feature", lambda v, i=f.id: self._set(i, name=v)
+        )
+        name.show_value(f.name)
+        look = panel.choice(f"Look of {f.id}", LOOKS, lambda v, i=f.id: self._look(i, v))
+        look.setToolTip("Its lamps want it too")
+        look.show_value(f.look)
+        row.row(f.purpose, name)
+        row.row("look", look)
+        moving = QCheckBox("animated")
+        moving.setChecked(f.animated)
+        moving.clicked.connect(lambda on, i=f.id: self._set(i, animated=bool(on)))
+        drop = QPushButton("Drop it")
+        drop.clicked.connect(
+            lambda _=False, i=f.id: self.document.edit("Drop the feature", lambda plan: edits.drop_feature(plan, i))
+        )
+        row.row("", moving, drop)
+        shows = QCheckBox("its single lamps may show")
+        shows.setToolTip(
+            "As in a cluster of burners or a panel: a spot in a pane of it is meant, and no finding says so"
+        )
+        shows.setChecked(f.sources_show)
+        shows.clicked.connect(lambda on, i=f.id: self._set(i, sources_show=bool(on)))
+        row.row("", shows)
+        note = panel.value(
+            f"Note of {f.id}",
+            lambda t: t.strip()[:2000],
+            lambda v, i=f.id: self._set(i, note=v),
+            "what the reference shows, and why you decided so",
+        )
+        note.show_value(f.note)
+        note.setPlaceholderText("what the reference shows")
+        row.row("note", note)
+        take = QPushButton("Another picture…" if f.picture else "Reference picture…")
+        take.setAccessibleName(f"Reference picture of {f.id}")
+        take.clicked.connect(lambda _=False, i=f.id: self._ask_picture(i))
+        if f.picture:
+            without = QPushButton("Without")
+            without.setAccessibleName(f"No picture for {f.id}")
+            without.clicked.connect(lambda _=False, i=f.id: self._set(i, picture=None))
+            row.row("seen in", take, without)
+            pixmap = QPixmap()
+            if pixmap.loadFromData(self.document.pictures.get(f.picture, b"")):
+                shown = QLabel()
+                shown.setPixmap(pixmap.scaledToWidth(PICTURE_WIDTH, Qt.TransformationMode.SmoothTransformation))
+                shown.setAccessibleName(f"Reference picture of {f.name}")
+                row.outer.addWidget(shown)
+        else:
+            row.row("seen in", take)
+        return row
+
+    def _ask_picture(self, feature_id: str) -> None:
+        from PySide6.QtWidgets import QFileDialog
+
+        path, _ = QFileDialog.getOpenFileName(
+            self.panel, "Reference picture", str(Path.home()), "Pictures (*.png *.jpg *.jpeg *.svg)"
+        )
+        if path:
+            self.take_picture(feature_id, Path(path))
+
+    def take_picture(self, feature_id: str, path: Path) -> None:
+        """Keep a picture with the plan as a feature's reference."""
+        from gwiazda.desktop.drawings import read_picture
+
+        try:
+            name, data, _, _ = read_picture(path)
+        except GwiazdaError as error:
+            self.document.message_stop(str(error))
+            return
+        self._set(feature_id, picture=self.document.add_picture(name, data))
+
+
+class EffortCard:
+    """Holes, panes, joints and hours, with the user's own minutes."""
+
+    def __init__(self, panel: Panel) -> None:
+        self.panel, self.document = panel, panel.document
+        card = panel.card("Effort", "measure")
+        self.words = card.consequence()
+        self.minutes = {}
+        for name, words in MINUTES:
+            field = panel.value(
+                f"Minutes to {words}",
+                lambda t: parse_number(t, "Minutes", 0, 600, "min"),
+                lambda v, n=name: self._take(n, v),
+                "your own minutes",
+            )
+            self.minutes[name] = field
+            card.row(words, field)
+
+    def _take(self, name: str, value: object) -> None:
+        effort = edits.revise(self.panel.plan.effort, **{name: value})
+        self.document.edit("Change minutes", lambda plan: altered(plan, effort=effort))
+
+    def refresh(self) -> None:
+        plan = self.panel.plan
+        work = effort_of(plan)
+        text = (
+            f"{sum(e.holes for e in work)} holes, {sum(e.panes for e in work)} panes, {sum(e.joints for e in work)} joints: "
+            f"about <b>{sum(e.hours for e in work):.0f} h</b> at the bench."
+        )
+        named = {f.id: f.name for f in plan.features}
+        rest = [e for e in feature_effort_of(plan) if e.of in named or named]
+        text += "".join(f"<br>{named.get(e.of, 'the rest')}: {e.hours:.1f} h" for e in rest)
+        self.words.setText(text)
+        for name, field in self.minutes.items():
+            field.show_value(f"{getattr(plan.effort, name):g} min")

@@ -1,0 +1,178 @@
+"""Cards of the Power station: the sources, and what a lamp draws."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from PySide6.QtWidgets import QHBoxLayout, QPushButton
+
+from gwiazda.core.plan import edits
+from gwiazda.core.plan.model import Feed, Lamp, Plan
+from gwiazda.core.quantities import figure, format_current, parse_number, parse_voltage_v
+from gwiazda.desktop.inspector.cards import Panel, label
+from gwiazda.desktop.widgets.fields import ChoiceField
+
+
+def feed_names(plan: Plan) -> dict[str, str]:
+    """The plan's sources by id, named as one would at the bench."""
+    return {
+        f.id: f.name or (f"source {i}" if len(plan.feeds) > 1 else "the source") for i, f in enumerate(plan.feeds, 1)
+    }
+
+
+def show_feeds(field: ChoiceField, plan: Plan) -> None:
+    """Offer the plan's sources in a field."""
+    names = feed_names(plan)
+    if [(field.itemData(i), field.itemText(i)) for i in range(field.count())] != list(names.items()):
+        field.clear()
+        for value, words in names.items():
+            field.addItem(words, value)
+
+
+class SupplyCard:
+    """The plan's sources, one at a time: cells or adapter, and the drawer of resistors."""
+
+    def __init__(self, panel: Panel) -> None:
+        self.panel, self.document = panel, panel.document
+        card = panel.card("Supply", "power")
+        self._feed = ""
+        self.feed = panel.choice("Which source", [], self._choose)
+        card.row("Of", self.feed)
+        self.supply = panel.choice(
+            "Source",
+            [(s.id, s.name) for s in self.document.catalogue.sources.values()],
+            lambda v: self._edit("Change supply", part=v, volts=None, in_parallel=1),
+        )
+        card.row("Source", self.supply)
+        read = lambda t: int(parse_number(t, "Cells", 1, 40, whole=True))  # noqa: E731
+        self.in_series = panel.value(
+            "Cells in series", read, lambda v: self._edit("Change cells", in_series=v), "1 to 40"
+        )
+        self.in_parallel = panel.value(
+            "Sets in parallel", read, lambda v: self._edit("Change cells", in_parallel=v), "1 to 40"
+        )
+        self.cells_words = label("in series, sets", "unit")
+        card.row("Cells", self.in_series, self.cells_words, self.in_parallel)
+        self.volts = panel.value(
+            "Adapter voltage", parse_voltage_v, lambda v: self._edit("Change voltage", volts=v),
+            "set voltage of an adjustable adapter, 9 V",
+        )  # fmt: skip
+        card.row("Set to", self.volts)
+        self.series = panel.choice(
+            "Resistors in the drawer",
+            [(s, f"{s} series") for s in ("E6", "E12", "E24", "E96")],
+            lambda v: self.document.edit("Change series", lambda plan: edits.set_drawer(plan, series=v)),
+        )
+        card.row("Resistors", self.series)
+        self.supply_facts = card.consequence()
+        buttons = QHBoxLayout()
+        more = QPushButton("Another source")
+        more.setToolTip("A second battery or adapter; lamps are hung on it one by one, with a lamp picked")
+        more.clicked.connect(self._add)
+        self.less = QPushButton("Take it away")
+        self.less.setToolTip("What hangs on it hangs on the first source then")
+        self.less.clicked.connect(self._drop)
+        buttons.addWidget(more)
+        buttons.addWidget(self.less)
+        card.outer.addLayout(buttons)
+
+    def _choose(self, feed_id: str) -> None:
+        self._feed = feed_id
+        self.refresh()
+
+    def _shown(self) -> Feed:
+        feeds = self.panel.plan.feeds
+        return next((f for f in feeds if f.id == self._feed), feeds[0])
+
+    def _edit(self, what: str, **fields: Any) -> None:
+        feed = self._shown().id
+        self.document.edit(what, lambda plan: edits.set_supply(plan, feed, **fields))
+
+    def _add(self) -> None:
+        made: list[str] = []
+
+        def change(plan: Plan) -> Plan:
+            plan, new = edits.add_feed(plan, "block-9v")
+            made.append(new)
+            return plan
+
+        if self.document.edit("Another source", change):
+            self._feed = made[0]
+            self.refresh()
+
+    def _drop(self) -> None:
+        feed = self._shown().id
+        self.document.edit("Take the source away", lambda plan: edits.drop_feed(plan, feed))
+
+    def refresh(self) -> None:
+        plan, feed = self.panel.plan, self._shown()
+        show_feeds(self.feed, plan)
+        self.feed.show_value(feed.id)
+        self.less.setEnabled(len(plan.feeds) > 1)
+        supply = feed.supply
+        self.supply.show_value(supply.part)
+        source = self.document.catalogue.sources.get(supply.part)
+        battery = source is not None and source.kind == "battery"
+        self.in_series.show_value(str(supply.in_series))
+        self.in_parallel.show_value(str(supply.in_parallel))
+        self.in_series.setEnabled(battery)
+        self.in_parallel.setEnabled(battery)
+        self.volts.setEnabled(source is not None and source.adjustable)
+        s = self.panel.found.feeds.get(feed.id, self.panel.found.supply)
+        self.volts.show_value(f"{s.nominal_v:.3g} V")
+        self.series.show_value(plan.drawer.series)
+        self.supply_facts.setText(
+            f"<b>{s.terminal_v:.2f} V</b> under {figure(s.draw_a * 1e3)} mA. {source.care if source else ''}"
+        )
+
+
+class LampPowerCard:
+    """Volts, draw and heat of a lamp, and which source it hangs on."""
+
+    def __init__(self, panel: Panel, lamps: Callable[[], list[Lamp]]) -> None:
+        self.panel, self.document, self.lamps = panel, panel.document, lamps
+        card = panel.card("Volts, draw and heat", "power")
+        self.words = card.consequence()
+        self.feed = panel.choice("Source it hangs on", [], self._hang)
+        card.row("Hangs on", self.feed)
+        self.turn = QPushButton("Turn it the other way round")
+        self.turn.setToolTip("Plus and minus swapped: dark, unless it has a rectifier in its lead")
+        self.turn.clicked.connect(self._turn)
+        card.outer.addWidget(self.turn)
+
+    def _hang(self, feed_id: str) -> None:
+        ids = [p.id for p in self.lamps()]
+        self.document.edit("Hang on another source", lambda plan: edits.hang_on(plan, ids, feed_id))
+
+    def _turn(self) -> None:
+        ids = [p.id for p in self.lamps()]
+
+        def change(plan: Plan) -> Plan:
+            for lamp_id in ids:
+                plan = edits.reverse(plan, lamp_id)
+            return plan
+
+        self.document.edit("Turn round", change)
+
+    def refresh(self, lamps: list[Lamp]) -> None:
+        show_feeds(self.feed, self.panel.plan)
+        homes = {edits.feed_of(self.panel.plan, p.id).id for p in lamps}
+        self.feed.show_value(homes.pop() if len(homes) == 1 else "several")
+        found = self.panel.found
+        states = [found.lamps[p.id] for p in lamps if p.id in found.lamps]
+        if not states:
+            self.words.setText("")
+            return
+        rungs = {s.rung: found.rungs[s.rung] for s in states}
+        draw, heat = sum(r.current_a for r in rungs.values()), sum(r.resistor_w for r in rungs.values())
+        one = states[0]
+        hot = one.fresh_a > 1.02 * one.current_a
+        fresh = f", {format_current(one.fresh_a)} while the cells are fresh" if hot else ""
+        volts = ""
+        if len(states) == 1:
+            volts = f"<b>{one.forward_v:.2f} V</b> at {format_current(max(one.current_a, 0.0))}{fresh}. "
+        self.words.setText(
+            f"{volts}Draw <b>{format_current(abs(draw))}</b>; {figure(heat * 1e3)} mW of heat in "
+            f"{'its resistor' if len(rungs) == 1 else 'their resistors'} at most."
+        )

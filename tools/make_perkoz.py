@@ -14,6 +14,7 @@ from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QColor, QGuiApplication, QImage, QPainter, QPen, QPolygonF
 
 from gwiazda.core.assess.light import fewest
+from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits, shapes
 from gwiazda.core.plan.edits import occupancy, patterns, views
 from gwiazda.core.plan.model import (
@@ -79,7 +80,7 @@ def sketch(fills: bool) -> QImage:
     return image
 
 
-SKIN = {"inside": (Layer(coat="flat-black", coats=2),), "outside": (Layer(coat="grey-primer"),)}
+SKIN = {"inside": (Layer(coat="flat-black", coats=3),), "outside": (Layer(coat="grey-primer"),)}
 
 
 def build() -> PlanFile:
@@ -93,7 +94,7 @@ def build() -> PlanFile:
                 drawing=Drawing(picture="perkoz.png", mm_per_unit=1 / PX, origin=ORIGIN),
             ),
         ),
-        feeds=(Feed(id="supply", supply=Supply(part="aa-alkaline", in_series=3)),),
+        feeds=(Feed(id="supply", supply=Supply(part="aa-alkaline", in_series=4)),),
         room=Room(lux=2.0, distance_m=0.5),
     )
     plan, _ = views.add_view(plan, "top")
@@ -119,7 +120,7 @@ def build() -> PlanFile:
     plan, panes = edits.add_row(plan, cabin, "port", (c0, middle), (c1, middle), 4, pane)
     plan, _ = patterns.copy_to_other_side(plan, panes)
     plan = occupancy.fill(plan, [*row, *other], share=0.7, clump=3, seed=11)
-    best = next(p for p in fewest.propose(plan, "hull", "chip-0805-warm-white", 18.0) if p.school == "roof")
+    best = next(p for p in fewest.propose(built_in(), plan, "hull", "chip-0805-warm-white", 18.0) if p.school == "roof")
     plan = fewest.take(plan, "hull", best)
     plan = edits.add_lamp(
         plan,
@@ -134,7 +135,7 @@ def build() -> PlanFile:
     )
     for lamp_id, part, at, aim, real_cd in points:
         # True to scale would be real/72²; in this room ten times as much is needed to be seen well.
-        mcd = max(real_cd / 72**2 * 1e3 / 6, 0.6)
+        mcd = max(real_cd / 72**2 * 1e3 / 6, 2.6)
         plan = edits.add_lamp(
             plan,
             Lamp(

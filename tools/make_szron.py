@@ -220,7 +220,7 @@ def drawings() -> dict[str, bytes]:
     return {"port.svg": side.done(), "top.svg": top.done()}
 
 
-BLACK_TWICE, PRIMER = Layer(coat="flat-black", coats=2), Layer(coat="grey-primer")
+BLACK, PRIMER = Layer(coat="flat-black", coats=3), Layer(coat="grey-primer")
 
 
 def sections() -> list[Section]:
@@ -230,7 +230,7 @@ def sections() -> list[Section]:
         box=Box(at=(34.0, -HALF_BEAM + WALL, 6.0), size=(300.0, 2 * (HALF_BEAM - WALL), 39.0)),
         outlines=(Outline(side="port", points=tuple(HULL_SIDE)), Outline(side="top", points=tuple(HULL_TOP))),
         glazing="frosted-2",
-        inside=(BLACK_TWICE,),
+        inside=(BLACK,),
         outside=(PRIMER,),
         closure=Closure(part="main deck", by="glue", glue="solvent cement", removable="base hatch"),
     )
@@ -250,9 +250,9 @@ def sections() -> list[Section]:
                     Outline(side="top", points=tuple(house_from_above(key))),
                 ),
                 glazing="frosted-2" if key == "bridge" else ("vellum" if key == "hangar" else "mist-2"),
-                # Deck 1 got one black coat where the others got two: the leak that is there to be found.
-                inside=(Layer(coat="flat-black"),) if key == "deck1" else (BLACK_TWICE,),
-                outside=(PRIMER,),
+                # Deck 1 got one black coat where the others got three, and no primer: the leak that is there to be found.
+                inside=(Layer(coat="flat-black"),) if key == "deck1" else (BLACK,),
+                outside=() if key == "deck1" else (PRIMER,),
                 seams=(Seam(id=f"{key}.seam.01", face="top", gap_mm=0.05, bridged="foil-tape"),),
                 closure=Closure(part="roof", by="glue", glue="thin solvent cement"),
             )
@@ -420,7 +420,7 @@ def build() -> PlanFile:
             ),
         ),
         sections=tuple(sections()),
-        feeds=(Feed(id="supply", supply=Supply(part="aa-alkaline", in_series=6)),),
+        feeds=(Feed(id="supply", supply=Supply(part="aa-alkaline", in_series=8)),),
         room=Room(lux=1.0, distance_m=0.6),
     )
     return PlanFile(lamps(windows(plan)), drawings())

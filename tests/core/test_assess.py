@@ -246,7 +246,7 @@ def test_the_demo_has_a_leak_a_hot_spot_and_a_dark_row_that_offers_settle(demo):
         ("leak-wall", "look"),
         ("uneven", "look"),
     ]
-    assert {f.rule: f.station for f in found} == {"hot-spot": "block", "leak-wall": "block", "uneven": "light"}
+    assert {f.rule: f.topic for f in found} == {"hot-spot": "pane", "leak-wall": "leak", "uneven": "look"}
     plan = demo
     for rule in ("uneven", "leak-wall", "hot-spot"):
         finding = rules_of(plan)[rule]
@@ -369,7 +369,7 @@ def test_shopping_list_counts_and_spares(demo):
     assert sum(r[3] for r in rows if r[0] == "resistor") == len(found.rungs)
     for _, _, _, needed, to_buy in rows[:-1]:
         assert to_buy == needed + math.ceil(needed * 0.1)
-    assert rows[-1][:2] == ("supply", "aa-alkaline") and rows[-1][3] == 6
+    assert rows[-1][:2] == ("supply", "aa-alkaline") and rows[-1][3] == 8
     read = list(csv.DictReader(io.StringIO(shopping_csv(demo, found))))
     assert len(read) == len(rows) and read[0].keys() == {"kind", "part", "detail", "needed", "to_buy"}
 

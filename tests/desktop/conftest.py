@@ -62,9 +62,20 @@ class Bench:
         """A field of the inspector by its accessible name."""
         from PySide6.QtWidgets import QWidget
 
+        from gwiazda.desktop.inspector.cards import Card
+
         found = [w for w in self.window.inspector.panel.findChildren(QWidget) if w.accessibleName() == name]
         assert found, f"no field {name!r}"
+        card = found[0].parentWidget()
+        while card is not None and not isinstance(card, Card):
+            card = card.parentWidget()
+        if card is not None and not card.is_open:
+            self.bot.mouseClick(card.fold, Qt.MouseButton.LeftButton)
         return found[0]
+
+    def part(self, kind: str):
+        """A card of the plan's panel, by the name of its class."""
+        return next(c for c in self.window.inspector.panel.parts if type(c).__name__ == kind)
 
     def type_into(self, name: str, text: str) -> None:
         field = self.field(name)

@@ -7,8 +7,6 @@ from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtGui import QColor
 from PySide6.QtWidgets import QApplication, QPushButton, QToolButton
 
-from gwiazda.core.parts import catalogue
-from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import find, section_of
 from gwiazda.core.plan.storage import load
@@ -52,11 +50,11 @@ def test_a_leak_is_found_and_settled_by_what_is_offered(shipped):
     bench.bot.mouseClick(bench.window.meters.faces["leak"], Qt.MouseButton.LeftButton)
     bench.settle()
     assert bench.window.station == "block" and bench.document.selection == ("deck1",)
-    offer = next(b for b in buttons(bench) if b.text().startswith("One black coat inside"))
+    offer = next(b for b in buttons(bench) if b.text().startswith("2 black coats inside, to be safe"))
     assert "settled" in offer.text() and "×" in offer.text()
     bench.bot.mouseClick(offer, Qt.MouseButton.LeftButton)
     bench.settle()
-    assert find(bench.document.plan, "deck1").inside[0].coats == 2
+    assert find(bench.document.plan, "deck1").inside[0].coats == 3
     assert bench.window.meters.faces["leak"].meter.state == "fine"
     bench.document.undo()
     bench.settle()
@@ -77,7 +75,7 @@ def test_coats_are_added_counted_and_taken_off(deck, tmp_path):
     deck.choose("Add a coat inside", "silver")
     deck.choose("Add a coat outside", "grey primer")
     assert [x.coat for x in find(deck.document.plan, "deck1").inside] == ["flat-black", "silver"]
-    assert find(deck.document.plan, "deck1").outside[-1].coats == 2
+    assert find(deck.document.plan, "deck1").outside[-1].coat == "grey-primer"
     press_small(deck, "One coat of silver paint more")
     assert find(deck.document.plan, "deck1").inside[-1].coats == 2
     press_small(deck, "silver paint further in")
@@ -94,7 +92,7 @@ def test_coats_are_added_counted_and_taken_off(deck, tmp_path):
 
 def test_one_face_is_lined_otherwise(deck):
     deck.choose("Lining of that face", "silver")
-    assert "no face is chosen" in deck.window.message.text
+    assert "Choose the face first" in deck.window.message.text
     deck.choose("Face lined otherwise", "roof")
     deck.choose("Lining of that face", "silver")
     assert find(deck.document.plan, "deck1").face_linings[0].lining == "silver"
@@ -110,7 +108,7 @@ def test_the_linings_are_reckoned_side_by_side_and_one_is_taken(deck):
         "flat white",
         "silver paint",
         "flat black",
-        "bare light plastic",
+        "bare plastic",
     ]
     press(deck, "silver paint:")
     assert find(deck.document.plan, "deck1").lining == "silver"
@@ -179,10 +177,10 @@ def test_leaks_are_listed_by_how_visible_and_shown_on_hover(shipped):
 
 
 def test_swatches_of_ones_own_paint(block, tmp_path, monkeypatch):
-    monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path / "data"))
+    block.document.load_workshop(tmp_path / "data")
     block.document.select(())
     block.settle()
-    card = block.window.inspector.panel.block[1]
+    card = block.part("SwatchCard")
     try:
         block.type_into("Reading of the meter", "0 1850")
         assert "such as 2 1850 12.4" in block.window.message.text
@@ -194,28 +192,27 @@ def test_swatches_of_ones_own_paint(block, tmp_path, monkeypatch):
         assert "no name" in block.window.message.text
         block.type_into("Name of your paint", "Blue lid")
         press(block, "Keep it in my catalogue")
-        assert built_in().coats["my-blue-lid"].basis == "measured"
+        assert block.document.catalogue.coats["my-blue-lid"].basis == "measured"
         block.document.select(["deck1"])
         block.settle()
         block.choose("Add a coat inside", "Blue lid")
         assert find(block.document.plan, "deck1").inside[-1].coat == "my-blue-lid"
-        catalogue.set_own_coats({})
-        from gwiazda.desktop import own_parts
-
-        assert own_parts.load() == "" and "my-blue-lid" in built_in().coats
-        own_parts.coats_place().write_text("{")
-        assert "Own coats" in own_parts.load()
+        assert block.document.load_workshop(tmp_path / "data") == ()
+        assert "my-blue-lid" in block.document.catalogue.coats
+        (tmp_path / "data" / "coats.json").write_text("{")
+        (said,) = block.document.load_workshop(tmp_path / "data")
+        assert "Own coats" in said and "coats.unreadable-1.json" in said
         block.document.select(())
         block.settle()
         press(block, "Simulated meter")
-        again = block.window.inspector.panel.block[1]
+        again = block.part("SwatchCard")
         assert again.fitted.density == pytest.approx(1.6, abs=0.1)
         press(block, "0 coats")
         assert len(again.readings) == 2 and "2 readings" in again.words.text()
         press(block, "Start again")
         assert again.readings == []
     finally:
-        catalogue.set_own_coats({})
+        block.document.load_workshop(tmp_path / "none")
 
 
 def test_the_pane_and_the_colour_desk(block):
@@ -281,10 +278,10 @@ def test_block_on_an_empty_plan_and_in_the_dark_room(empty):
     section = empty.document.plan.sections[0].id
     empty.document.select([section])
     empty.settle()
-    assert [f.rule for f in empty.document.findings if f.topic == "block"] == ["leak-wall"]
+    assert [f.rule for f in empty.document.findings if f.topic == "leak"] == ["leak-wall"]
     press(empty, "Find the fewest coats")
-    press(empty, "2 coats of flat black")
+    press(empty, "3 coats of flat black")
     empty.settle()
-    assert not [f for f in empty.document.findings if f.topic == "block"]
+    assert not [f for f in empty.document.findings if f.topic in ("leak", "skin", "pane")]
     assert edits.delete(empty.document.plan, [section]).sections == ()
     empty.window.set_theme("bench")

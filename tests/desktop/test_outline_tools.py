@@ -127,7 +127,7 @@ def test_a_plain_window_cannot_be_made_a_traced_one(board):
     board.click(QPoint(300, 280))
     before = board.document.plan
     board.choose("Shape", "as traced")
-    assert board.document.plan is before and "nothing was traced" in board.window.message.text
+    assert board.document.plan is before and "Nothing was traced" in board.window.message.text
 
 
 def test_a_row_along_a_curve(board):
@@ -288,15 +288,15 @@ def test_features_have_pictures_and_their_own_effort(bench, tmp_path):
     image.fill(QColor("orange"))
     path = tmp_path / "seen.png"
     path.write_bytes(png_of(image))
-    bench.window.inspector.panel.features.take_picture(feature, path)
+    bench.part("FeatureCard").take_picture(feature, path)
     assert bench.document.plan.features[-1].picture == "seen.png" and "seen.png" in bench.document.pictures
-    bench.window.inspector.panel.features.take_picture(feature, tmp_path / "none.png")
+    bench.part("FeatureCard").take_picture(feature, tmp_path / "none.png")
     assert "can't be opened" in bench.window.message.text
     bench.document.select(["deck1"])
     bench.choose("Feature it belongs to", "Cabin")
     bench.document.select(())
     bench.settle()
-    assert "Cabin: " in bench.window.inspector.panel.effort.words.text()
+    assert "Cabin: " in bench.part("EffortCard").words.text()
     bench.document.select(["deck1.lamp.01"])
     bench.choose("Feature it belongs to", "Cabin")
     assert find(bench.document.plan, "deck1.lamp.01").feature == feature

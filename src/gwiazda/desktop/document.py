@@ -226,7 +226,9 @@ class Document(QObject):
         """Take the user's own things from where they are kept; sentences for what couldn't be read."""
         self.workshop_folder = folder
         self.workshop, said = load_workshop(folder)
-        self.catalogue_changed.emit()
+        if self.workshop.catalogue is not self.assessment.catalogue:
+            self.assess_now()
+            self.catalogue_changed.emit()
         return said
 
     def change_workshop(self, workshop: Workshop) -> None:

@@ -72,9 +72,10 @@ def _leak_fixes(plan: Plan, found: Assessment, leak: Leak) -> tuple[Fix, ...]:
     section_id = leak.section
     if leak.kind == "wall":
         many = leak.safe_coats
-        fixes = [Fix("One black coat inside", _coat(section_id, "inside", 1))]
+        fixes = []
         if many > 1:
             fixes.append(Fix(f"{many} black coats inside, to be safe", _coat(section_id, "inside", many)))
+        fixes.append(Fix("One black coat inside", _coat(section_id, "inside", 1)))
         if leak.part is not None:
             fixes.append(Fix("Foil tape on the part that glows", _foil(leak)))
         fixes.append(Fix("Dim its lamps until it is gone", _dim(found, leak)))

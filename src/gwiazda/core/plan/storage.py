@@ -370,4 +370,5 @@ def schema() -> dict[str, Any]:
         "$defs": parts,
     }
     parts["Kit"]["properties"]["scale"] = {"type": ["string", "number"], "examples": ["1/200"], "default": "1/72"}
-    return data
+    plain: dict[str, Any] = json.loads(json.dumps(data))
+    return plain

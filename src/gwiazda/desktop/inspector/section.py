@@ -106,7 +106,7 @@ class SectionPanel(Panel):
         inside = self.card("Look, lining, glazing", "light", "measure")
         self.lining = self.choice(
             "Lining",
-            [(g.id, f"{g.name}, {g.reflectance * 100:.0f} % back") for g in self.document.catalogue.linings.values()],
+            [(g.id, g.name) for g in self.document.catalogue.linings.values()],
             lambda v: self._set("Change lining", lining=v),
         )
         inside.row("Lining", self.lining)

@@ -145,7 +145,7 @@ class ObstacleCard(SectionCard):
         box = section.obstacles[number].box
         values = list(getattr(box, part))
         values[axis] = value
-        self._change(number, box={**box.model_dump(), part: tuple(values)})
+        self._change(number, box=edits.revise(box, **{part: tuple(values)}))
 
     def refresh(self, section: Section) -> None:
         if self._shown == section.obstacles:
@@ -258,7 +258,7 @@ class FewestCard(SectionCard):
         # The assessment may still be on its way for a section that is new.
         state = found.sections.get(section.id)
         wanted = (state.wanted_cd_m2 if state else 0.0) or LOOK_CD_M2["normal"]
-        proposals = fewest.propose(plan, section.id, part, wanted)
+        proposals = fewest.propose(self.document.catalogue, plan, section.id, part, wanted)
         if not proposals:
             self._proposals.addWidget(label("It has no lit window yet.", "muted"))
         for proposal in proposals:

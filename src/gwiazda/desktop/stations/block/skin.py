@@ -191,16 +191,17 @@ class SkinPanel(Panel):
         if not rows:
             self._fewest.addWidget(label("No paint of the catalogue keeps it tight in 8 coats.", "muted", wrap=True))
         for row in rows:
-            button = OfferButton("none at all" if row.coats == 0 else f"{counted(row.coats, 'coat')} of {row.name}")
-            safe = (
-                "tight"
-                if row.safe_coats == row.coats
-                else (f"to be safe {row.safe_coats}" if row.safe_coats else "tight, if all goes well")
-            )
-            button.show_outcome(f"{figure(row.times, 2)} ×, {safe}", "fine" if row.safe_coats == row.coats else "look")
+            # The number that hides it for sure, where there is one: coats come out thin and thick.
+            count = row.safe_coats or row.coats
+            button = OfferButton("none at all" if count == 0 else f"{counted(count, 'coat')} of {row.name}")
+            if not row.safe_coats and row.coats:
+                button.show_outcome("likely tight, not for sure", "look")
+            else:
+                likely = f"likely {row.coats} would do" if row.coats != count else f"{figure(row.times, 2)} ×"
+                button.show_outcome(f"{likely}, tight", "fine")
             button.setToolTip("Takes the place of the coats inside; undo takes it back")
             button.clicked.connect(
-                lambda _=False, r=row: self._do("Take the fewest coats", with_coats, r.coat, r.coats)
+                lambda _=False, r=row, n=count: self._do("Take the fewest coats", with_coats, r.coat, n)
             )
             self._fewest.addWidget(button)
         self._fewest_for = section.id

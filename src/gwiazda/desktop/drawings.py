@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import re
-import xml.etree.ElementTree as ET
 from pathlib import Path
 
 from PySide6.QtCore import QBuffer, QByteArray, QIODevice
@@ -12,39 +11,8 @@ from PySide6.QtSvg import QSvgRenderer
 
 from gwiazda.core.errors import PlanFileError
 from gwiazda.core.plan.storage import MAX_PICTURE, check_picture, picture_size
-
-_XLINK = "{http://www.w3.org/1999/xlink}href"
-
-
-def clean_svg(data: bytes, where: str) -> tuple[bytes, int]:
-    """An SVG without scripts, event handlers and links to the outside; and how many of those were left out."""
-    if re.search(rb"<!(DOCTYPE|ENTITY)", data, re.IGNORECASE):
-        raise PlanFileError(where, "the SVG declares entities", "a plain SVG")
-    try:
-        root = ET.fromstring(data)
-    except ET.ParseError as error:
-        raise PlanFileError(where, f"is not readable SVG ({error})", "a whole SVG") from None
-    dropped = 0
-    for parent in list(root.iter()):
-        for child in list(parent):
-            tag = child.tag.rsplit("}", 1)[-1] if isinstance(child.tag, str) else ""
-            link = child.get(_XLINK) or child.get("href") or ""
-            outside = bool(link) and not link.startswith(("#", "data:image/"))
-            if tag in ("script", "foreignObject") or (tag in ("image", "use", "feImage") and outside):
-                parent.remove(child)
-                dropped += 1
-    for element in root.iter():
-        for name in list(element.attrib):
-            value = element.attrib[name]
-            if name.lower().startswith("on") or (
-                name in (_XLINK, "href") and not value.startswith(("#", "data:image/"))
-            ):
-                del element.attrib[name]
-                dropped += 1
-    if not dropped:
-        return data, 0
-    ET.register_namespace("", "http://www.w3.org/2000/svg")
-    return ET.tostring(root), dropped
+from gwiazda.core.plan.svg_clean import clean_svg
+from gwiazda.desktop.svg_trial import may_draw
 
 
 def read_picture(path: Path) -> tuple[str, bytes, tuple[float, float], int]:
@@ -71,7 +39,10 @@ def take_picture(name: str, data: bytes) -> tuple[str, bytes, tuple[float, float
     check_picture(name, data)
     size = picture_size(data)
     if size is None:
-        data, dropped = clean_svg(data, f"Picture {name}")
+        cleaned = clean_svg(data, f"Picture {name}")
+        data, dropped = cleaned.data, cleaned.dropped
+        if not may_draw(data, wait=True):
+            raise PlanFileError(f"Picture {name}", "takes too long to draw", "a plainer SVG, or a PNG of it")
         renderer = QSvgRenderer(QByteArray(data))
         box = renderer.viewBoxF()
         if not renderer.isValid() or box.width() <= 0 or box.height() <= 0:

@@ -26,6 +26,7 @@ from gwiazda.core.errors import GwiazdaError, PlanFileError, QuantityError
 from gwiazda.core.files import clear_parts, write_atomically
 from gwiazda.core.plan.gate import check_consistent, complaint_of
 from gwiazda.core.plan.model import PLAN_VERSION, Plan
+from gwiazda.core.plan.svg_clean import clean_svg
 from gwiazda.core.quantities import format_scale, parse_scale
 
 MAX_JSON = 64 * 2**20
@@ -139,8 +140,11 @@ def _jpeg_size(data: bytes) -> tuple[int, int]:
     raise ValueError("not a readable JPEG picture")
 
 
-def check_picture(name: str, data: bytes) -> None:
-    """Raise PlanFileError when a picture is of no known kind, too large, or an SVG with an entity trick."""
+def check_picture(name: str, data: bytes) -> bytes:
+    """A picture as it may be kept: an SVG without what runs or leads outside, others as they are.
+
+    Raises PlanFileError when it is of no known kind, too large, or an SVG that can't be made harmless.
+    """
     where = f"Picture {name}"
     if len(data) > MAX_PICTURE:
         raise PlanFileError(where, f"{len(data) / 2**20:.0f} MB", f"up to {MAX_PICTURE // 2**20} MB")
@@ -149,12 +153,11 @@ def check_picture(name: str, data: bytes) -> None:
     except (ValueError, struct.error) as error:
         raise PlanFileError(where, str(error), "PNG, JPEG or SVG") from None
     if size is None:
-        if re.search(rb"<!(DOCTYPE|ENTITY)", data, re.IGNORECASE):
-            raise PlanFileError(where, "the SVG declares entities", "a plain SVG")
-        return
+        return clean_svg(data, where).data
     width, height = size
     if width < 1 or height < 1 or max(size) > MAX_SIDE_PX or width * height > MAX_AREA_PX:
         raise PlanFileError(where, f"{width} × {height} px", f"up to {MAX_SIDE_PX} px a side and 100 Mpx")
+    return data
 
 
 def plan_from_json(data: bytes, where: str, migrations: Mapping[int, Migration] = MIGRATIONS) -> Plan:
@@ -292,8 +295,7 @@ def _from_archive(archive: zipfile.ZipFile, where: str) -> PlanFile:
             if not re.fullmatch(r"[A-Za-z0-9._-]{1,120}", short):
                 raise PlanFileError(where, f"a picture is named “{short}”", "letters, digits, dots and dashes")
             data = _read(archive, entry, MAX_PICTURE, where)
-            check_picture(f"{short} in {where}", data)
-            pictures[short] = data
+            pictures[short] = check_picture(f"{short} in {where}", data)
     if plan_data is None:
         raise PlanFileError(where, "there is no plan.json in the archive", "a .gwiazda file")
     return PlanFile(plan_from_json(plan_data, where), pictures)

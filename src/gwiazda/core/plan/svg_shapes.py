@@ -13,6 +13,7 @@ from typing import NamedTuple
 from gwiazda.core.errors import PlanError
 from gwiazda.core.plan.frame import polygon_area
 from gwiazda.core.plan.model import Point2, Shape
+from gwiazda.core.plan.svg_clean import clean_svg
 
 MOST_SHAPES = 5000
 CURVE_STEPS = 12
@@ -39,7 +40,7 @@ def closed_shapes(data: bytes) -> tuple[ClosedShape, ...]:
     from svgelements import Shape as SvgShape
 
     try:
-        root = ET.fromstring(data)
+        root = ET.fromstring(clean_svg(data, "SVG").data)
         if root.get("viewBox"):
             # In units of its own view box, which is what the plate measures the drawing in.
             _, _, width, height = (float(v) for v in root.get("viewBox", "").replace(",", " ").split())
@@ -51,9 +52,12 @@ def closed_shapes(data: bytes) -> tuple[ClosedShape, ...]:
         raise PlanError("SVG", f"its shapes can't be read ({error})", "a plain SVG") from None
     out: list[ClosedShape] = []
     for element in found:
-        path = element if isinstance(element, Path) else Path(element)
-        for part in path.as_subpaths():
-            points = _flattened(Path(part))
+        try:
+            path = element if isinstance(element, Path) else Path(element)
+            parts = [_flattened(Path(part)) for part in path.as_subpaths()]
+        except (ValueError, TypeError, AttributeError, IndexError, ZeroDivisionError, OverflowError) as error:
+            raise PlanError("SVG", f"one of its shapes can't be read ({error})", "a plain SVG") from None
+        for points in parts:
             if points is not None:
                 out.append(shape_of(points))
             if len(out) > MOST_SHAPES:

@@ -10,7 +10,7 @@ from PySide6.QtGui import QImage, QPainter
 
 from gwiazda.core.plan.model import Section
 from gwiazda.desktop.document import Document
-from gwiazda.desktop.plate.sheet import Window, render_drawing
+from gwiazda.desktop.plate.sheet import Window, on_trial, render_drawing
 from gwiazda.desktop.plate.works import Works, paint_dragged, paint_ground, paint_lamps
 
 SLOW_MS = 12.0  # a ground that takes longer is not painted anew for every step of a pan
@@ -53,11 +53,14 @@ class WorksPicture:
         self._works_window: Window | None = None
         self._drawing: QImage | None = None
         self._drawing_key: object = None
+        self.waits = False  # for the drawing's trial
 
     def paint(self, painter: QPainter, scene: Works, cut: int, ratio: float, moving: bool) -> None:
         """Paint the works left of ``cut``; ``moving`` while the view is panned or zoomed."""
         window = scene.window.scaled(ratio) if ratio != 1.0 else scene.window
-        drawing_key = (window, scene.view, id(self.document.pictures))
+        waits = on_trial(scene.view, self.document.pictures)
+        drawing_key = (window, scene.view, id(self.document.pictures), waits)
+        self.waits = waits
         if drawing_key != self._drawing_key:
             self._drawing = render_drawing(scene.view, self.document.pictures, window)
             if self._drawing is not None:

@@ -183,6 +183,8 @@ class Plate(QWidget):
             plan, found = self.document.plan, self.document.assessment
             scene = Works(plan, found, self.view, self.extent, self.palette_, self.document.selection)
             self._picture.paint(painter, scene, cut, self.devicePixelRatioF(), self._later.isActive())
+            if self._picture.waits:
+                self._later.start()
         if cut < self.width():
             self._paint_night(painter, cut)
         if not self.document.plan.sections:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import threading
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
@@ -11,6 +12,7 @@ from PySide6.QtSvg import QSvgRenderer
 
 from gwiazda.core.plan.frame import PLANES, SHEET, Side, to_sheet
 from gwiazda.core.plan.model import Plan, View
+from gwiazda.desktop.svg_trial import may_draw
 
 if TYPE_CHECKING:
     from gwiazda.core.light.render import Camera
@@ -140,6 +142,12 @@ def shown_area(view: View, data: bytes) -> QRectF:
     return area.intersected(_in_mm(view, QRectF(crop[0], crop[1], crop[2] - crop[0], crop[3] - crop[1])))
 
 
+def on_trial(view: View, pictures: dict[str, bytes]) -> bool:
+    """Whether a view's drawing still waits for its trial, and can't be shown yet."""
+    data = pictures.get(view.drawing.picture) if view.drawing is not None else None
+    return data is not None and _is_svg(data) and may_draw(data, wait=False) is None
+
+
 def render_drawing(view: View, pictures: dict[str, bytes], window: Window) -> QImage | None:
     """The part of a view's drawing that the window shows, at the window's own size; None without a drawing."""
     if view.drawing is None or view.drawing.picture not in pictures:
@@ -163,7 +171,8 @@ def render_drawing(view: View, pictures: dict[str, bytes], window: Window) -> QI
         kept = shown_area(view, data)
         painter.setClipRect(QRectF(window.to_px(kept.left(), kept.top()), window.to_px(kept.right(), kept.bottom())))
     if _is_svg(data):
-        QSvgRenderer(QByteArray(data)).render(painter, target)
+        if may_draw(data, wait=threading.current_thread() is not threading.main_thread()):
+            QSvgRenderer(QByteArray(data)).render(painter, target)
     else:
         painter.drawImage(target, QImage.fromData(data))
     painter.end()

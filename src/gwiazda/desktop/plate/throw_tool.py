@@ -46,7 +46,7 @@ class ThrowTool(Tool):
     def press(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
         if self._lamp() is None:
             self.plate.document.message.emit(
-                "Throw: no lamp inside a section is picked; accepted: pick one first (S).", "stop"
+                "Pick a lamp first (S), then drag.", "stop"
             )
             return
         self.move(at, modifiers)

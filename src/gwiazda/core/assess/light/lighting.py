@@ -2,17 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+import os
+from collections.abc import Mapping, Sequence
+from concurrent.futures import ThreadPoolExecutor
 from typing import NamedTuple
 
 import numpy as np
 import numpy.typing as npt
 
 from gwiazda.core.assess.lamp.lampwork import worked
-from gwiazda.core.assess.light.cavities import Frame, found, frame_of, lights_of
+from gwiazda.core.assess.light.cavities import Frame, box_of, found, frame_of, lights_of
 from gwiazda.core.assess.light.joints import Joint, Port, joints_of, ports_by_section
 from gwiazda.core.assess.light.leaks import Leak, LeakScene, leaks_of
-from gwiazda.core.assess.light.rooms import Room, Spill, boards_for, room_of, spill_of
+from gwiazda.core.assess.light.rooms import Room, Spill, boards_for, cells_for, room_of, spill_of
 from gwiazda.core.assess.states import LampState, OpeningState, SectionState
 from gwiazda.core.assess.sure import light_sigma
 from gwiazda.core.light.enclosure import CELLS
@@ -72,6 +74,7 @@ def rooms_of(
 ) -> dict[str, Room]:  # fmt: skip
     """Every section as a room with its own openings and lamps, cut into about so many cells."""
     joints = joints_in(catalogue, sections, openings, kit_plastic)
+    _solve_ahead(_frames(catalogue, sections, openings, lamps, kit_plastic, cells))
     return _rooms_of(catalogue, sections, openings, lamps, kit_plastic, joints, cells)
 
 
@@ -92,10 +95,20 @@ def _frames(
     for s, own, inside, ports in _grouped(
         catalogue, sections, openings, known, joints_in(catalogue, sections, openings, kit_plastic)
     ):
-        if own:
-            boards = boards_for(catalogue, s, own, inside, ports, kit_plastic, cells)
-            out.append(frame_of(catalogue, s, own, ports, kit_plastic, boards, cells)[0])
+        boards = boards_for(catalogue, s, own, inside, ports, kit_plastic, cells)
+        out.append(frame_of(catalogue, s, own, ports, kit_plastic, boards, cells_for(inside, ports, cells))[0])
     return tuple(out)
+
+
+MANY, AT_ONCE = 3, min(4, os.cpu_count() or 1)
+
+
+def _solve_ahead(frames: Sequence[Frame]) -> None:
+    """Solve the enclosures that aren't kept yet, a few at once: most of the work is in libraries that let others run."""
+    missing = list(dict.fromkeys(f for f in frames if found(f) is None))
+    if len(missing) >= MANY and AT_ONCE > 1:
+        with ThreadPoolExecutor(AT_ONCE, "light") as pool:
+            list(pool.map(box_of, missing))
 
 
 @kept()

@@ -91,8 +91,17 @@ def room_of(
 ) -> Room:  # fmt: skip
     """Light of one section; lamps whose part is unknown must be left out."""
     boards = boards_for(catalogue, section, openings, lamps, ports, kit_plastic, cells)
+    cells = cells_for(lamps, ports, cells)
     cavity = cavity_of(catalogue, section, openings, ports, kit_plastic, boards, cells)
     return _room_of(catalogue, section, openings, lamps, cavity)
+
+
+UNLIT_CELLS = 24
+
+
+def cells_for(lamps: tuple[Lamp, ...], ports: tuple[Port, ...], cells: int) -> int:
+    """Into how many cells a section is cut: few where no light can come into it."""
+    return cells if lamps or ports else UNLIT_CELLS
 
 
 def boards_for(

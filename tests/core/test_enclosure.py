@@ -228,7 +228,7 @@ def test_small_leaks_need_more_light_to_be_seen():
 @given(st.floats(0.01, 20), st.floats(0, 2), st.floats(0.01, 6))
 def test_what_scatters_keeps_energy_and_stacks_as_one(s, k, d):
     t, r = scatter.kubelka_munk(s, k, d)
-    assert 0 <= t and 0 <= r and t + r <= 1 + 1e-9
+    assert t >= 0 and r >= 0 and t + r <= 1 + 1e-9
     half = scatter.kubelka_munk(s, k, d / 2)
     assert scatter.over(half, half) == pytest.approx((t, r), abs=1e-9), "two halves are the whole"
 

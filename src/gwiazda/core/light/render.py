@@ -81,7 +81,9 @@ class ChannelLight:
 class Relief:
     """The faces turned to the viewer, as pixels: height towards the viewer and reflectance (0 off the hull)."""
 
-    def __init__(self, surfaces: tuple[Surface, ...], camera: Camera) -> None:
+    def __init__(self, surfaces: tuple[Surface, ...], camera: Camera, solids: Array | None = None) -> None:
+        # Bodies that light can't pass: (N, 2, 3) lowest and highest right, down, towards the viewer, mm.
+        self.solids = np.zeros((0, 2, 3)) if solids is None else solids
         self.toward = np.full((camera.height, camera.width), -np.inf, np.float32)
         self.reflectance = np.zeros((camera.height, camera.width), np.float32)
         for surface in sorted(surfaces, key=lambda s: s.toward_mm):
@@ -161,6 +163,40 @@ def _add_wash(picture: Array32, wash: Wash, camera: Camera, relief: Relief, leas
     cos_a = (a * du + b * dv - c * height) / r
     np.clip(cos_a, 0.0, 1.0, out=cos_a)
     lux = wash.axial_cd * 1e6 * cos_a ** np.float32(wash.order) * height / (r2 * r)
+    lit &= lux * relief.reflectance[top:bottom, left:right] > np.pi * least * 0.25
+    if lit.any() and len(relief.solids):
+        lit &= ~_shaded(wash, du, dv, height, lit, relief.solids)
     picture[top:bottom, left:right] += (lux * relief.reflectance[top:bottom, left:right] * lit / np.pi).astype(
         np.float32
     )
+
+
+GRAZE_MM = 0.05  # how far before a face a body may stand and still not shade it: its own does
+
+
+def _shaded(
+    wash: Wash, du: Array32, dv: Array32, height: Array32, lit: npt.NDArray[np.bool_], solids: Array
+) -> npt.NDArray[np.bool_]:
+    """Which pixels of a wash lie behind a body as seen from its lamp, by the slab test (only those in ``lit`` are asked).
+
+    ``du`` (1, w), ``dv`` (h, 1): from the lamp to the pixels, mm; ``height`` of the lamp over the face there.
+    """
+    at = np.array(wash.at)
+    out = np.zeros(lit.shape, dtype=bool)
+    rows, columns = np.nonzero(lit)
+    way = np.column_stack([du[0, columns], dv[rows, 0], -height[rows, columns]]).astype(float)
+    length = np.linalg.norm(way, axis=1)
+    blocked = np.zeros(len(way), dtype=bool)
+    near, far = at + np.minimum(way.min(axis=0), 0.0), at + np.maximum(way.max(axis=0), 0.0)
+    for low, high in solids:
+        inside = np.all((at > low + GRAZE_MM) & (at < high - GRAZE_MM))
+        if inside or np.any(low >= far) or np.any(high <= near):
+            continue
+        with np.errstate(divide="ignore", invalid="ignore"):
+            a, b = (low - at) / way, (high - at) / way
+        enter = np.fmax.reduce(np.fmin(a, b), axis=1)
+        leave = np.fmin.reduce(np.fmax(a, b), axis=1)
+        level = np.any((np.abs(way) < 1e-9) & ((at < low) | (at > high)), axis=1)
+        blocked |= ~level & (enter < leave) & (leave > 1e-6) & (enter * length < length - GRAZE_MM)
+    out[rows, columns] = blocked
+    return out

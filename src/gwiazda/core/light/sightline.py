@@ -11,6 +11,7 @@ import numpy.typing as npt
 
 Array = npt.NDArray[np.float64]
 Mask = npt.NDArray[np.bool_]
+Solid = tuple[Array, Array]  # a box that light can't pass: its lowest and highest corner (3,), mm
 
 
 def through_opening(eye: Array, points: Array, axis: int, wall: float, low: Array, high: Array) -> Mask:

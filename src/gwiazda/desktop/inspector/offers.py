@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from dataclasses import dataclass
 
 from PySide6.QtCore import QObject, QTimer, Signal
@@ -14,6 +15,7 @@ from gwiazda.core.plan.model import Plan
 from gwiazda.core.quantities import figure
 from gwiazda.desktop.document import Document, appraise
 from gwiazda.desktop.inspector.cards import Card, label
+from gwiazda.desktop.stations.registry import BY_ID, station_of_topic
 from gwiazda.desktop.widgets.offer import OfferButton
 from gwiazda.desktop.worker import NewestWins
 
@@ -116,7 +118,7 @@ class OffersCard(Card):
         """Findings of what is picked, and of what lies in a picked section; all of them when nothing is."""
         chosen = set(self.document.selection)
         if not chosen:
-            return list(self.document.findings)
+            return [f for f in self.document.findings if station_of_topic(f.topic) == self.document.station]
         found = self.document.assessment
         out = []
         for f in self.document.findings:
@@ -126,10 +128,23 @@ class OffersCard(Card):
                 out.append(f)
         return out
 
+    def _elsewhere(self) -> str:
+        """With nothing picked: where else something is to be settled."""
+        if self.document.selection:
+            return ""
+        counts = Counter(station_of_topic(f.topic) for f in self.document.findings)
+        words = [f"{n} at {BY_ID[s].name}" for s, n in counts.items() if s != self.document.station]
+        return f"To settle elsewhere: {', '.join(words)}." if words else ""
+
     def refresh(self) -> None:
         relevant = self.relevant()
         shown = tuple(relevant[:MOST_FINDINGS])
-        said = (len(relevant), tuple((f.severity, f.sentence, tuple(x.label for x in f.fixes)) for f in shown))
+        elsewhere = self._elsewhere()
+        said = (
+            elsewhere,
+            len(relevant),
+            tuple((f.severity, f.sentence, tuple(x.label for x in f.fixes)) for f in shown),
+        )
         same = said == self._said and self._holder is not None
         fresh = self._plan is not self.document.assessed_plan
         self._plan, self._shown, self._said = self.document.assessed_plan, shown, said
@@ -148,6 +163,8 @@ class OffersCard(Card):
         self._buttons = {}
         title = "What stands in the way" if shown else "Nothing stands in the way"
         box.addWidget(label(title, "cardtitle"))
+        if elsewhere:
+            box.addWidget(label(elsewhere, "muted", wrap=True))
         for i, finding in enumerate(shown):
             sentence = label(finding.sentence, finding.severity, wrap=True)
             sentence.setAccessibleName(f"{finding.severity}: {finding.sentence}")

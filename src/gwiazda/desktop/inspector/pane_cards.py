@@ -138,9 +138,8 @@ class PaneCard:
             return
         sight = f" <b>{state.sight}</b> stands in plain sight behind it." if state.sight else ""
         spread = "evenly lit" if found.hot_spot < 1.5 else ("a soft spot" if found.hot_spot < 2.5 else "a hot spot")
-        self.words.setText(
-            f"{spread[:1].upper()}{spread[1:]}: its brightest place has {figure(found.hot_spot, 2)} × the mean.{sight}"
-        )
+        more = "" if found.hot_spot < 1.05 else f": its brightest place has {figure(found.hot_spot, 2)} × the mean"
+        self.words.setText(f"{spread[:1].upper()}{spread[1:]}{more}.{sight}")
 
 
 class ColourCard:

@@ -82,7 +82,7 @@ class WorksPicture:
     def _paint_all(self, works: Works, window: Window, ratio: float) -> None:
         """All of the works into ``_works``: the ground when it is another, and the lamps over it."""
         chosen = tuple(i for i in works.selection if i not in works.found.lamps)
-        ground = (works.plan.sections, works.plan.openings, window, works.view, works.palette.name, chosen)
+        ground = (works.plan.sections, works.plan.openings, window, works.view, works.palette.name, chosen, self.waits)
         if not _same(self._ground_key, ground):
             start = time.perf_counter()
             self._ground = _canvas(self._ground, window, ratio)

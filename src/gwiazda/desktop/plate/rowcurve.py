@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -9,6 +10,8 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPen, QPolygonF
 
 from gwiazda.core.assess.meters import EVENNESS_AIM
+from gwiazda.core.assess.sure import band
+from gwiazda.core.assess.view_index import lamp_shapes, opening_shapes
 from gwiazda.core.plan.decks import Deck, decks_of
 from gwiazda.core.plan.frame import to_sheet
 from gwiazda.core.plan.lookup import opening_of
@@ -41,6 +44,30 @@ def row_of(plate: Plate) -> Deck | None:
     return None
 
 
+def _free_place(plate: Plate, above: float, below: float, left: float, right: float) -> float:
+    """Foot (px) of the curve's card, over or under its row, where it covers the fewest lamps and windows."""
+    found = plate.document.assessment
+    plan, side = plate.document.plan, plate.view.side
+    rects = np.concatenate(
+        [lamp_shapes(found.catalogue, plan.lamps, side).rects, opening_shapes(plan.openings, side).rects]
+    )
+    places = [plate.extent.to_px((r[0] + r[2]) / 2, (r[1] + r[3]) / 2) for r in rects]
+    x, y = np.array([q.x() for q in places]), np.array([q.y() for q in places])
+    within = y[(x > left - 14) & (x < right + 14)]
+    tall = TALL_PX + 30.0
+    best, least = above - ABOVE_PX, math.inf
+    for step in range(14):
+        for foot in (above - ABOVE_PX - 16.0 * step, below + ABOVE_PX + tall + 16.0 * step):
+            if not (tall + 48.0 < foot < plate.height() - 48.0):
+                continue
+            covered = int(((within > foot - tall - 4) & (within < foot + 10)).sum())
+            # Near to its row, unless something is hidden by it.
+            cost = covered * 10.0 + step
+            if cost < least:
+                best, least = foot, cost
+    return best
+
+
 def paint_row(painter: QPainter, plate: Plate, cut: int) -> None:
     """The curve of the row that belongs to what is picked."""
     row = row_of(plate)
@@ -58,17 +85,22 @@ def paint_row(painter: QPainter, plate: Plate, cut: int) -> None:
     values = np.array([v for _, v in shown])
     mean = float(values.mean())
     top = max(float(values.max()), state.wanted_cd_m2) * 1.15
-    highest = min(q.y() for q in px) - max(o.height_mm for o, _ in shown) * plate.extent.scale / 2
-    foot = highest - ABOVE_PX
+    low_cd, high_cd = band(1.0, state.sigma)
+    top = max(top, float(values.max()) * high_cd * 1.05)
     left, right = min(q.x() for q in px) - 8, max(q.x() for q in px) + 8
     if min(right, cut) - max(left, 0.0) < LEAST_PX:
         return
+    half = max(o.height_mm for o, _ in shown) * plate.extent.scale / 2
+    foot = _free_place(plate, min(q.y() for q in px) - half, max(q.y() for q in px) + half, left, right)
 
     def level(cd_m2: float) -> float:
         return foot - TALL_PX * cd_m2 / top
 
     painter.save()
     painter.setClipRect(QRectF(0, 0, cut, plate.height()))
+    painter.setPen(QPen(p.colour("live", 150), 1, Qt.PenStyle.DotLine))
+    for at in (px[0], px[-1]):
+        painter.drawLine(QPointF(at.x(), at.y()), QPointF(at.x(), foot))
     painter.setPen(Qt.PenStyle.NoPen)
     painter.setBrush(p.colour("card", 235))
     card = QRectF(left - 8, foot - TALL_PX - 24, right - left + 16, TALL_PX + 30)
@@ -83,6 +115,16 @@ def paint_row(painter: QPainter, plate: Plate, cut: int) -> None:
     if state.wanted_cd_m2 > 0:
         painter.setPen(QPen(p.colour("ink"), 1, Qt.PenStyle.DashLine))
         painter.drawLine(QPointF(left, level(state.wanted_cd_m2)), QPointF(right, level(state.wanted_cd_m2)))
+    order = sorted(range(len(px)), key=lambda i: px[i].x())
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(p.colour("live", 55))
+    painter.drawPolygon(
+        QPolygonF(
+            [QPointF(px[i].x(), level(values[i] * low_cd)) for i in order]
+            + [QPointF(px[i].x(), level(values[i] * high_cd)) for i in reversed(order)]
+        )
+    )
+    painter.setBrush(Qt.BrushStyle.NoBrush)
     points = [
         QPointF(q.x(), level(v)) for q, v in sorted(zip(px, values.tolist(), strict=True), key=lambda r: r[0].x())
     ]

@@ -7,6 +7,8 @@ from typing import Annotated, Any, TypeVar
 import msgspec
 from msgspec import Meta
 
+from gwiazda.core.errors import PlanError
+
 LIMIT_MM = 100_000.0
 
 
@@ -39,5 +41,14 @@ S = TypeVar("S", bound=msgspec.Struct)
 
 
 def altered(item: S, **fields: Any) -> S:
-    """A copy with some fields set, unchecked: for edits, whose outcome the gate checks."""
-    return msgspec.structs.replace(item, **fields)
+    """A copy with some fields set; their values are unchecked, for the gate checks the outcome of edits.
+
+    Raises
+    ------
+    PlanError
+        Where fields contradict each other.
+    """
+    try:
+        return msgspec.structs.replace(item, **fields)
+    except ValueError as error:
+        raise PlanError(str(getattr(item, "id", type(item).__name__)), str(error)) from None

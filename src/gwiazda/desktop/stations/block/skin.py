@@ -241,7 +241,10 @@ class SkinPanel(Panel):
             if x in self.document.catalogue.linings
         )
         self.words.setText(f"Density <b>{total:.2f}</b> in all. {verdict}{other} {PAINT_CARE}")
-        hot = f"Worst pane: brightest {figure(state.hot_spot, 2)} × its mean." if state and state.lit else ""
+        hot = ""
+        if state and state.lit:
+            even = state.hot_spot < 1.05
+            hot = "Its panes are evenly lit." if even else f"Worst pane: brightest {figure(state.hot_spot, 2)} × its mean."
         self.soft_words.setText(hot)
         if self._fewest_for != section.id:
             clear(self._fewest)

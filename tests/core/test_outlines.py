@@ -10,7 +10,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from gwiazda.core.errors import PlanError
+from gwiazda.core.errors import GwiazdaError, PlanError
 from gwiazda.core.plan import decks, edits, outlines, shapes, svg_shapes, wand
 from gwiazda.core.plan.edits import patterns, twins, views
 from gwiazda.core.plan.frame import polygon_area
@@ -237,7 +237,7 @@ def test_shapes_of_an_svg_in_its_own_units():
 
 @pytest.mark.parametrize("data", [b"<svg", b"<svg viewBox='a b c d'/>", b""])
 def test_an_svg_that_is_none_is_refused_in_a_sentence(data):
-    with pytest.raises(PlanError, match="SVG"):
+    with pytest.raises(GwiazdaError, match="SVG"):
         svg_shapes.closed_shapes(data)
 
 

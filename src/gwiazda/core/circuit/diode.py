@@ -64,7 +64,7 @@ def wright_omega(u: Array, guess: Array | None = None) -> Array:
     if u.size == 0:
         return u.copy()
     if float(u.min()) > 2.0:
-        if guess is None or float(np.abs(u - guess - np.log(guess)).max()) > 1.0:
+        if guess is None or float(guess.min()) <= 0.0 or float(np.abs(u - guess - np.log(guess)).max()) > 1.0:
             guess = u - (1.0 - 1.0 / u) * np.log(u)
         return _omega_steps(u, guess)
     low = u < -20.0

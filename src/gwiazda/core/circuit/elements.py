@@ -7,6 +7,7 @@ from typing import NamedTuple
 
 import numpy as np
 
+from gwiazda.core.circuit.stamps import Stamped
 from gwiazda.core.errors import CircuitError
 
 
@@ -54,7 +55,7 @@ class Diode(NamedTuple):
         return self.anode, self.cathode
 
 
-Element = Source | Resistor | Diode
+Element = Source | Resistor | Diode | Stamped
 
 
 def check(elements: Sequence[Element]) -> None:
@@ -63,14 +64,19 @@ def check(elements: Sequence[Element]) -> None:
         if e.id in seen:
             raise CircuitError(f"Element {e.id}", "the id is used twice", "an id for each element")
         seen.add(e.id)
+        if isinstance(e, Stamped):
+            if len(set(e.terminals)) < len(e.terminals):
+                raise CircuitError(f"Element {e.id}", "two of its terminals are at one node", "a node for each")
+            accepted = e.values_ok()
+            if accepted or not np.isfinite([v for v in e if isinstance(v, float)]).all():
+                raise CircuitError(f"Element {e.id}", "a value is out of range", accepted or "finite values")
+            continue
         a, b = e.ends
         if a == b:
             raise CircuitError(f"Element {e.id}", f"both ends are at node {a}", "two different nodes")
         if isinstance(e, Diode):
             ok = e.n > 0 and e.is_a > 0 and e.rs >= 0
             accepted = "n and is above zero, rs not below"
-        elif isinstance(e, Resistor):
-            ok, accepted = e.ohms >= 0, "ohms not below zero"
         else:
             ok, accepted = e.ohms >= 0, "ohms not below zero"
         if not ok or not np.isfinite([v for v in e if isinstance(v, float)]).all():

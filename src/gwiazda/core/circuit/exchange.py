@@ -5,15 +5,19 @@ from __future__ import annotations
 from typing import Any
 
 from gwiazda.core.circuit.diode import VT_300K
-from gwiazda.core.circuit.network import Diode, Element, Network, Resistor, Source
+from gwiazda.core.circuit.network import Diode, Element, Network, Regulator, Resistor, Source, Transistor
 from gwiazda.core.errors import CircuitError
 
-_FIELDS = {
+_FIELDS: dict[str, tuple[str, ...]] = {
     "source": ("plus", "minus", "volts", "ohms"),
     "resistor": ("a", "b", "ohms"),
     "led": ("anode", "cathode", "is", "n", "rs"),
     "diode": ("anode", "cathode", "is", "n", "rs"),
+    "regulator": ("vin", "vout", "gnd", "volts", "dropout", "iq", "ohms"),
+    "npn": ("collector", "base", "emitter", "is", "n", "beta", "beta_reverse"),
 }
+_TEXTS = {"plus", "minus", "a", "b", "anode", "cathode", "vin", "vout", "gnd", "collector", "base", "emitter"}
+_DEFAULTS = {("source", "ohms"): 0.0, ("regulator", "ohms"): 0.05, ("npn", "n"): 1.0, ("npn", "beta_reverse"): 4.0}
 
 
 def element_from(data: dict[str, Any]) -> Element:
@@ -23,19 +27,28 @@ def element_from(data: dict[str, Any]) -> Element:
     kind, name = data.get("kind"), str(data.get("id", "without id"))
     if kind not in _FIELDS:
         raise CircuitError(f"Element {name}", f"kind {kind!r}", ", ".join(_FIELDS))
+    nodes: list[str] = []
+    numbers: dict[str, float] = {}
     for field in _FIELDS[kind]:
-        value = data.get(field, 0.0 if (kind, field) == ("source", "ohms") else None)
-        wants_text = field in ("plus", "minus", "a", "b", "anode", "cathode")
-        good = isinstance(value, str) if wants_text else isinstance(value, (int, float)) and not isinstance(value, bool)
-        if not good:
-            raise CircuitError(
-                f"Element {name}, {field}", f"found {value!r}", "a node name" if wants_text else "a number"
-            )
+        value = data.get(field, _DEFAULTS.get((kind, field)))
+        if field in _TEXTS and isinstance(value, str):
+            nodes.append(value)
+        elif field not in _TEXTS and isinstance(value, (int, float)) and not isinstance(value, bool):
+            numbers[field] = float(value)
+        else:
+            wanted = "a node name" if field in _TEXTS else "a number"
+            raise CircuitError(f"Element {name}, {field}", f"found {value!r}", wanted)
     if kind == "source":
-        return Source(name, data["plus"], data["minus"], float(data["volts"]), float(data.get("ohms", 0.0)))
+        return Source(name, nodes[0], nodes[1], **numbers)
     if kind == "resistor":
-        return Resistor(name, data["a"], data["b"], float(data["ohms"]))
-    return Diode(name, data["anode"], data["cathode"], float(data["n"]), float(data["is"]), float(data["rs"]), kind)
+        return Resistor(name, nodes[0], nodes[1], **numbers)
+    if kind == "regulator":
+        values = (numbers[k] for k in ("volts", "dropout", "iq", "ohms"))
+        return Regulator(name, nodes[0], nodes[1], nodes[2], *values)
+    numbers["is_a"] = numbers.pop("is")
+    if kind == "npn":
+        return Transistor(name, nodes[0], nodes[1], nodes[2], **numbers)
+    return Diode(name, nodes[0], nodes[1], kind=kind, **numbers)
 
 
 def network_from(case: dict[str, Any]) -> Network:

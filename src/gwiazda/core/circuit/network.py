@@ -3,7 +3,8 @@
 The elements are compiled once. Ideal sources that lead to the ground fix the voltage of their nodes. Elements
 that follow one another with nothing else joining between them fold into one branch, whose current is a
 monotone function of its voltage; with its diodes alike this has a closed form (the Wright omega function). What
-is left are Kirchhoff's equations at the nodes where branches meet, solved by damped Newton.
+is left are Kirchhoff's equations at the nodes where branches meet, solved by damped Newton. Elements that couple
+several nodes (``stamps``) add their currents and slopes to these equations.
 
 Sources
 -------
@@ -24,17 +25,19 @@ import numpy.typing as npt
 from gwiazda.core.circuit.branches import Branches, Folded
 from gwiazda.core.circuit.diode import VT_300K
 from gwiazda.core.circuit.elements import Diode, Element, Resistor, Source, check
+from gwiazda.core.circuit.stamps import Regulator, Stamped, Transistor
 from gwiazda.core.circuit.topology import Chain, Layout, lay_out
 from gwiazda.core.errors import CircuitError
 
 Array = npt.NDArray[np.float64]
-__all__ = ["Diode", "Element", "Network", "Operating", "Resistor", "Source"]
+__all__ = ["Diode", "Element", "Network", "Operating", "Regulator", "Resistor", "Source", "Transistor"]
 
 Values = tuple[Array, Array, Array, Array]  # volts, ohms, ideality, saturation current
 
 LEAST_SIEMENS = 1e-12  # keeps a node that only blocked diodes reach from floating
 DENSE_UP_TO = 200
 SETTLED_A = 1e-9  # a thousandth of what Kirchhoff's current law is asked to hold to
+LOST = ("Circuit", "no operating point was found", "a network whose currents settle")
 AT_ONCE = 12_000  # branch points solved together: their arrays fit the second-level cache
 
 
@@ -61,12 +64,26 @@ class Operating:
         return self._network._inner_volts(self._values, self._hub_volts.copy(), self.currents)
 
 
+def _numbered(layout: Layout, own: Sequence[int], count: int) -> Layout:
+    """A layout of some of ``count`` elements with the numbers they have among all, terminals after the last one."""
+    if len(own) == count:
+        return layout
+    as_all = lambda i: own[i] if i < len(own) else count + i - len(own)  # noqa: E731
+    return layout._replace(
+        known={node: tuple((as_all(i), s) for i, s in terms) for node, terms in layout.known.items()},
+        chains=tuple(c._replace(links=tuple((as_all(i), s) for i, s in c.links)) for c in layout.chains),
+        ideal_currents=tuple(
+            (as_all(i), tuple((as_all(j), s) for j, s in terms)) for i, terms in layout.ideal_currents
+        ),
+    )
+
+
 class Network:
     """A compiled network.
 
     Parameters
     ----------
-    elements : sequence of Source, Resistor, Diode
+    elements : sequence of Source, Resistor, Diode, Regulator, Transistor
     ground : str
         The node all voltages count from.
     vt : float
@@ -82,16 +99,20 @@ class Network:
         self.elements = tuple(elements)
         self.vt = vt
         check(self.elements)
-        layout = lay_out(self.elements, ground)
+        # Numbers as in ``elements``, but for the stamped ones, which have the last columns inside.
+        pairs = [(i, e) for i, e in enumerate(self.elements) if not isinstance(e, Stamped)]
+        self._stamps = [(i, e) for i, e in enumerate(self.elements) if isinstance(e, Stamped)]
+        terminals = [t for _, e in self._stamps for t in e.terminals]
+        layout = _numbered(lay_out([e for _, e in pairs], ground, terminals), [i for i, _ in pairs], len(elements))
         self._layout: Layout = layout
         self.nodes = layout.nodes
         index = {node: i for i, node in enumerate(layout.nodes)}
         chains = layout.chains
         self._chains: tuple[Chain, ...] = chains
-        self.ohms = np.array([e.rs if isinstance(e, Diode) else e.ohms for e in elements])
-        self.volts = np.array([e.volts if isinstance(e, Source) else 0.0 for e in elements])
-        self.n = np.array([e.n if isinstance(e, Diode) else 0.0 for e in elements])
-        self.is_a = np.array([e.is_a if isinstance(e, Diode) else 1.0 for e in elements])
+        self.ohms = np.array([e.rs if isinstance(e, Diode) else getattr(e, "ohms", 0.0) for e in elements])
+        self.volts = np.array([getattr(e, "volts", 0.0) for e in elements])
+        self.n = np.array([getattr(e, "n", 0.0) for e in elements])
+        self.is_a = np.array([getattr(e, "is_a", 1.0) for e in elements])
 
         self._spread = np.repeat(np.arange(len(chains)), [len(c.links) for c in chains])
         self._ideal = [
@@ -117,11 +138,13 @@ class Network:
         self._q = np.array([index[c.end] for c in chains], dtype=np.intp)
         self._free_nodes = np.array(list(place), dtype=np.intp)
         # Newton works on the few nodes where branches end, numbered anew: the free ones first.
-        ends = list(dict.fromkeys([*place, *self._p.tolist(), *self._q.tolist()]))
+        stamped = [index[t] for t in terminals]
+        ends = list(dict.fromkeys([*place, *self._p.tolist(), *self._q.tolist(), *stamped]))
         self._hubs = np.array(ends, dtype=np.intp)
         hub = {node: k for k, node in enumerate(ends)}
         self._hub_p = np.array([hub[i] for i in self._p.tolist()], dtype=np.intp)
         self._hub_q = np.array([hub[i] for i in self._q.tolist()], dtype=np.intp)
+        self._stamp_hubs = np.array([hub[t] for t in stamped], dtype=np.intp)
         incidence = np.zeros((len(place), len(chains))) if len(place) <= DENSE_UP_TO else None
         rows, cols, data = [], [], []
         for b, chain in enumerate(chains):
@@ -149,8 +172,8 @@ class Network:
         Parameters
         ----------
         volts, ohms, n, is_a : (S, elements) or (elements,) arrays, optional
-            Source EMF (V), resistance of every element (Ω; series resistance for diodes), ideality and
-            saturation current (A), in the order of ``elements``; what is left out keeps the compiled value.
+            Source EMF (V; what a regulator holds), resistance of every element (Ω; in series for diodes, of the
+            output for regulators), ideality and saturation current (A), in the order of ``elements``; what is left out keeps the compiled value.
             A source compiled with 0 Ω stays ideal.
 
         Returns
@@ -184,7 +207,7 @@ class Network:
                 node_v[:, node] += sign * volts_[:, element]
         if len(self._free_nodes):
             try:
-                node_v, current, steps = self._newton(branch, node_v.copy(), count)
+                node_v, current, steps = self._newton(branch, node_v.copy(), count, (volts_, ohms_, n_, is_))
             except CircuitError:
                 if count > 1:
                     # One of them is hard: each on its own, so that only that one takes the long way.
@@ -225,11 +248,13 @@ class Network:
             branch = Branches(self._folded, volts * share, ohms, n, is_a)
             for node, terms in self._layout.known.items():
                 node_v[:, node] = sum(sign * share * volts[:, element] for element, sign in terms)
-            node_v, current, steps = self._newton(branch, node_v, 1, from_here=True)
+            node_v, current, steps = self._newton(branch, node_v, 1, (volts * share, ohms, n, is_a), from_here=True)
             total += steps
         return node_v, current, total
 
-    def _newton(self, branch: Branches, node_v: Array, count: int, from_here: bool = False) -> tuple[Array, Array, int]:
+    def _newton(
+        self, branch: Branches, node_v: Array, count: int, values: Values, from_here: bool = False
+    ) -> tuple[Array, Array, int]:
         """Damped Newton on the free nodes: a step is halved for those points whose residual it would raise.
 
         Starts from a network of straight lines, or ``from_here``: from the voltages given.
@@ -242,7 +267,8 @@ class Network:
             start = -self._gather((hub_v[:, p] - hub_v[:, q] - drop) * conductance)
             hub_v[:, :free] += self._step(np.broadcast_to(conductance, (count, len(p))), start)
         current, slope = branch.current(hub_v[:, p] - hub_v[:, q])
-        residual = self._gather(current)
+        stamped, extra = self._stamped(values, hub_v)
+        residual = self._gather(current, stamped)
         worst = np.abs(residual).max(axis=1)
         steps = 0
         for steps in range(1, 121):  # noqa: B007
@@ -250,13 +276,14 @@ class Network:
             unsettled = worst > enough
             if not unsettled.any():
                 break
-            step = self._step(slope, -residual)
+            step = self._step(slope, -residual, extra)
             trial = hub_v.copy()
             trial[:, :free] += step
             share = np.ones(count)
             for _ in range(40):
                 trial_current, trial_slope = branch.current(trial[:, p] - trial[:, q])
-                trial_residual = self._gather(trial_current)
+                trial_stamped, trial_extra = self._stamped(values, trial)
+                trial_residual = self._gather(trial_current, trial_stamped)
                 trial_worst = np.abs(trial_residual).max(axis=1)
                 worse = unsettled & (trial_worst > worst * (1.0 - 1e-4 * share))
                 if not worse.any():
@@ -264,6 +291,8 @@ class Network:
                 share = np.where(worse, share / 2, share)
                 trial[:, :free] = hub_v[:, :free] + share[:, None] * step
             better = trial_worst < worst
+            if extra is not None and trial_extra is not None:
+                extra = np.where(better[:, None], trial_extra, extra)
             if better.all():
                 hub_v, current, slope, residual, worst = (
                     trial,
@@ -275,7 +304,7 @@ class Network:
                 continue
             # A point that no share of its step betters is where rounding ends it, or it has no answer.
             if (unsettled & ~better & (worst > 1e3 * enough + SETTLED_A)).any():
-                raise CircuitError("Circuit", "no operating point was found", "a network whose currents settle")
+                raise CircuitError(*LOST)
             if not (unsettled & better).any():
                 break
             keep = ~better[:, None]
@@ -290,24 +319,54 @@ class Network:
             )
             worst = np.where(better, trial_worst, worst)
         else:
-            raise CircuitError("Circuit", "no operating point was found", "a network whose currents settle")
+            raise CircuitError(*LOST)
         node_v[:, self._hubs] = hub_v
         return node_v, current, steps
 
-    def _gather(self, branch_current: Array) -> Array:
+    def _stamped(self, values: Values, hub_v: Array) -> tuple[Array | None, Array | None]:
+        """Currents into the terminals of stamped elements (S, terminals) and their slopes (S, 9 a stamp), if any."""
+        if not self._stamps:
+            return None, None
+        currents, slopes, at = [], [], 0
+        for i, element in self._stamps:
+            count = len(element.terminals)
+            own = (v[:, i] for v in values)
+            into, by = element.stamp(hub_v[:, self._stamp_hubs[at : at + count]], self.vt, *own)
+            currents.append(into)
+            slopes.append(by.reshape(len(by), -1))
+            at += count
+        return np.concatenate(currents, axis=1), np.concatenate(slopes, axis=1)
+
+    @cached_property
+    def _stamp_places(self) -> tuple[npt.NDArray[np.intp], npt.NDArray[np.intp]]:
+        """Row and column (hub numbers) of each slope that ``_stamped`` gives."""
+        rows, cols, at = [], [], 0
+        for _, element in self._stamps:
+            own = self._stamp_hubs[at : at + len(element.terminals)]
+            rows.append(np.repeat(own, len(own)))
+            cols.append(np.tile(own, len(own)))
+            at += len(own)
+        return np.concatenate(rows), np.concatenate(cols)
+
+    def _gather(self, branch_current: Array, stamped: Array | None = None) -> Array:
         """Current leaving each free node, (S, free)."""
         if self._incidence is not None:
-            return branch_current @ self._incidence.T
-        rows, cols, data = self._triplets
-        out = np.zeros((branch_current.shape[0], len(self._free_nodes)))
-        for s in range(out.shape[0]):
-            out[s] = np.bincount(rows, branch_current[s, cols] * data, minlength=out.shape[1])
+            out: Array = branch_current @ self._incidence.T
+        else:
+            rows, cols, data = self._triplets
+            out = np.zeros((branch_current.shape[0], len(self._free_nodes)))
+            for s in range(out.shape[0]):
+                out[s] = np.bincount(rows, branch_current[s, cols] * data, minlength=out.shape[1])
+        if stamped is not None:
+            free = self._stamp_hubs < len(self._free_nodes)
+            out = np.broadcast_to(out, (max(len(out), len(stamped)), out.shape[1])).copy()
+            np.add.at(out, (slice(None), self._stamp_hubs[free]), stamped[:, free])
         return out
 
-    def _step(self, slope: Array, right: Array) -> Array:
+    def _step(self, slope: Array, right: Array, extra: Array | None = None) -> Array:
         """Solve the nodal conductance matrix for each point: (S, branches), (S, free) → (S, free)."""
         size = len(self._free_nodes)
-        if size == 1:
+        if size == 1 and extra is None:
             assert self._incidence is not None
             return np.asarray(right / (slope @ (self._incidence[0] ** 2) + LEAST_SIEMENS)[:, None])
         if self._incidence is not None:
@@ -317,12 +376,19 @@ class Network:
                 part = slice(a, a + chunk)
                 matrix = (self._incidence * slope[part, None, :]) @ self._incidence.T
                 matrix[:, range(size), range(size)] += LEAST_SIEMENS
-                out[part] = np.linalg.solve(matrix, right[part, :, None])[:, :, 0]
+                if extra is not None:
+                    rows, cols = self._stamp_places
+                    free = (rows < size) & (cols < size)
+                    np.add.at(matrix, (slice(None), rows[free], cols[free]), extra[part][:, free])
+                try:
+                    out[part] = np.linalg.solve(matrix, right[part, :, None])[:, :, 0]
+                except np.linalg.LinAlgError:
+                    raise CircuitError(*LOST) from None
             return out
-        return self._sparse_step(slope, right)
+        return self._sparse_step(slope, right, extra)
 
-    def _sparse_step(self, slope: Array, right: Array) -> Array:
-        from scipy.sparse import csc_array, eye_array
+    def _sparse_step(self, slope: Array, right: Array, extra: Array | None = None) -> Array:
+        from scipy.sparse import coo_array, csc_array, eye_array
         from scipy.sparse.linalg import splu
 
         rows, cols, data = self._triplets
@@ -331,6 +397,10 @@ class Network:
         out = np.empty_like(right)
         for s in range(right.shape[0]):
             matrix = (incidence * slope[s]) @ incidence.T + LEAST_SIEMENS * eye_array(size)
+            if extra is not None:
+                at_rows, at_cols = self._stamp_places
+                free = (at_rows < size) & (at_cols < size)
+                matrix = matrix + coo_array((extra[s, free], (at_rows[free], at_cols[free])), shape=(size, size))
             out[s] = splu(csc_array(matrix)).solve(right[s])
         return out
 
@@ -341,10 +411,17 @@ class Network:
         out = np.zeros((count, len(self.elements)))
         if len(self._folded.order):
             out[:, self._folded.order] = current[:, self._spread] * self._folded.sign
+        into = self._stamped(values, node_v[:, self._hubs])[0]
+        if into is not None:
+            out = np.concatenate([out, np.broadcast_to(into, (count, into.shape[1]))], axis=1)
+            at = len(self.elements)
+            for i, e in self._stamps:
+                out[:, i] = e.own_current(out[:, at : at + len(e.terminals)])
+                at += len(e.terminals)
         for element, terms, signs in self._ideal:
             # What the known node's other elements take away comes through the source.
             out[:, element] = out[:, terms] @ signs
-        return Operating(out, steps, node_v, self, values)
+        return Operating(out[:, : len(self.elements)], steps, node_v, self, values)
 
     def _inner_volts(self, values: Values, node_v: Array, currents: Array) -> Array:
         """Walk along each chain from its start, losing each element's own voltage on the way.

@@ -46,22 +46,28 @@ def _is_diode(element: TwoEnded) -> bool:
     return hasattr(element, "is_a")
 
 
-def lay_out(elements: Sequence[TwoEnded], ground: str) -> Layout:
-    """Fold a network; see the module ``network`` for how it is solved."""
-    nodes = tuple(dict.fromkeys([ground, *(n for e in elements for n in e.ends)]))
+def lay_out(elements: Sequence[TwoEnded], ground: str, terminals: Sequence[str] = ()) -> Layout:
+    """Fold a network; see the module ``network`` for how it is solved.
+
+    ``terminals`` are the nodes of elements that aren't folded, one after the other: their currents count, in
+    ``ideal_currents``, as if they were elements after the last one that lead away from their nodes.
+    """
+    nodes = tuple(dict.fromkeys([ground, *(n for e in elements for n in e.ends), *terminals]))
     index = {node: i for i, node in enumerate(nodes)}
     tree, known = _fixed_nodes(elements, ground, index)
     touching: dict[str, list[int]] = defaultdict(list)
+    for node in terminals:
+        touching[node] = []
     for i, e in enumerate(elements):
         if i not in tree:
             for node in e.ends:
                 touching[node].append(i)
     fixed = {nodes[i] for i in known} | {ground}
-    hubs = _hubs(elements, touching, fixed)
+    hubs = _hubs(elements, touching, fixed | set(terminals))
     chains = _chains(elements, touching, hubs, tree)
-    ends = dict.fromkeys(n for c in chains for n in (c.start, c.end))
+    ends = dict.fromkeys(n for c in chains for n in (c.start, c.end)) | dict.fromkeys(terminals)
     free = tuple(n for n in ends if n not in fixed)
-    return Layout(nodes, index, known, free, chains, _ideal_currents(elements, tree, ground))
+    return Layout(nodes, index, known, free, chains, _ideal_currents(elements, tree, terminals))
 
 
 def _fixed_nodes(
@@ -177,7 +183,7 @@ def _chains(
 
 
 def _ideal_currents(
-    elements: Sequence[TwoEnded], tree: dict[int, str], ground: str
+    elements: Sequence[TwoEnded], tree: dict[int, str], terminals: Sequence[str]
 ) -> tuple[tuple[int, tuple[tuple[int, float], ...]], ...]:
     """Kirchhoff's current law at the far node of each ideal source, from the leaves of the tree inwards."""
     at_node: dict[str, list[tuple[int, float]]] = defaultdict(list)
@@ -185,6 +191,8 @@ def _ideal_currents(
         a, b = e.ends
         at_node[a].append((i, 1.0))  # leaves the node
         at_node[b].append((i, -1.0))  # enters it
+    for k, node in enumerate(terminals):
+        at_node[node].append((len(elements) + k, 1.0))
     out = []
     for source, far in reversed(list(tree.items())):
         own = next(sign for i, sign in at_node[far] if i == source)

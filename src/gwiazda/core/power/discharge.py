@@ -42,6 +42,8 @@ def first_crossing(hours: Array, values: Array, limit: float) -> float:
     if i == 0:
         return float(hours[0])
     a, b = values[i - 1], values[i]
+    if not np.isfinite(hours[i]):
+        return float("inf")  # next to nothing is drawn
     t = (a - limit) / (a - b)
     return float(hours[i - 1] + t * (hours[i] - hours[i - 1]))
 

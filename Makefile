@@ -26,12 +26,12 @@ test: $(READY)
 lint: $(READY)
 	$(BIN)/ruff check .
 	$(BIN)/ruff format --check .
-	$(BIN)/mypy src/gwiazda/core
+	$(BIN)/mypy src/gwiazda
 	$(BIN)/lint-imports
 
 bench: compiled
 	bash tools/system_libs.sh window xvfb
-	QT_QPA_PLATFORM=offscreen $(BIN)/python -m bench
+	QT_QPA_PLATFORM=offscreen $(BIN)/python -m benchmarks
 
 shots: $(READY)
 	bash tools/system_libs.sh window

@@ -2,13 +2,17 @@
 # Make the environment in VENV from the lock file with hashes; usage: setup.sh PYTHON VENV
 set -euo pipefail
 python=$1 venv=$2
-if ! command -v "$python" >/dev/null; then
-  echo "Python 3.11 to 3.13 is needed; '$python' was not found. Try: make PYTHON=python3.11 setup" >&2; exit 1
+fits() { # whether the command is there and a Python that is supported
+  command -v "$1" >/dev/null && "$1" -c 'import sys; sys.exit(not ((3, 11) <= sys.version_info[:2] <= (3, 14)))' 2>/dev/null
+}
+if ! fits "$python"; then
+  for other in python3.13 python3.12 python3.14 python3.11; do
+    if fits "$other"; then
+      echo "'$python' is not Python 3.11 to 3.14; taking $other instead."; python=$other; break
+    fi
+  done
 fi
-"$python" - <<'PY' || { echo "Python 3.11, 3.12 or 3.13 is needed. Try: make PYTHON=python3.11 setup" >&2; exit 1; }
-import sys
-sys.exit(not ((3, 11) <= sys.version_info[:2] <= (3, 13)))
-PY
+fits "$python" || { echo "Python 3.11 to 3.14 is needed, and none was found. Try: make PYTHON=/path/to/python3 setup" >&2; exit 1; }
 if ! "$python" -c 'import ensurepip, venv' 2>/dev/null; then
   if [ "$(id -u)" -eq 0 ] && command -v apt-get >/dev/null; then
     apt-get update -qq && apt-get install -y -qq --no-install-recommends python3-venv >/dev/null

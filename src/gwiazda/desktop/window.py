@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import QEvent, QObject, QSettings, QSize, Qt, QTimer
@@ -30,7 +31,7 @@ from gwiazda.desktop.files import Files
 from gwiazda.desktop.inspector.inspector import WIDTH as INSPECTOR_WIDTH
 from gwiazda.desktop.inspector.inspector import Inspector
 from gwiazda.desktop.meters.bar import MeterBar
-from gwiazda.desktop.plate.bar import PlateBar
+from gwiazda.desktop.plate.bar import PlateBar, ToolGroup
 from gwiazda.desktop.plate.plate import Plate
 from gwiazda.desktop.plate.toolbox import BY_ID as TOOLS
 from gwiazda.desktop.plate.toolbox import TOOLBOX
@@ -202,9 +203,9 @@ class MainWindow(QMainWindow):
         self.theme_button.clicked.connect(theme.trigger)
         self._size_menu(out_menu)
         for station in STATIONS:
-            QShortcut(QKeySequence(station.key), self, activated=lambda s=station.id: self.set_station(s))
+            QShortcut(QKeySequence(station.key), self).activated.connect(partial(self.set_station, station.id))
         for tool in TOOLBOX:
-            QShortcut(QKeySequence(tool.key), self, activated=lambda t=tool.id: self._tool_key(t))
+            QShortcut(QKeySequence(tool.key), self).activated.connect(partial(self._tool_key, tool.id))
 
     def _fill_recent(self) -> None:
         self.recent_menu.clear()
@@ -242,8 +243,14 @@ class MainWindow(QMainWindow):
         """Sizes that go with the text."""
         self.inspector.setFixedWidth(scaled(INSPECTOR_WIDTH))
         self.message.setFixedHeight(scaled(MESSAGE_HEIGHT))
-        for part in (self.feedline, self.meters, *self._drawers.values()):
+        for part in self._drawn():
             part.measure()
+
+    def _drawn(self) -> Iterator[FeedLine | MeterBar | Drawer]:
+        """What paints itself around the plate."""
+        yield self.feedline
+        yield self.meters
+        yield from self._drawers.values()
 
     def _connect(self) -> None:
         document, plate = self.document, self.plate
@@ -312,7 +319,7 @@ class MainWindow(QMainWindow):
         self.message.set_hint(f"{entry.name}: {entry.hint[:1].lower()}{entry.hint[1:]}.")
 
     @property
-    def tool_buttons(self) -> dict[str, QToolButton]:
+    def tool_buttons(self) -> dict[str, ToolGroup]:
         return self.bar.tool_buttons
 
     @property
@@ -333,7 +340,8 @@ class MainWindow(QMainWindow):
     def set_theme(self, name: str) -> None:
         palette = THEMES.get(name, BENCH)
         self._style(palette)
-        for part in (self.plate, self.feedline, self.meters, *self._drawers.values()):
+        self.plate.set_palette(palette)
+        for part in self._drawn():
             part.set_palette(palette)
         self.bar.set_palette(palette)
         self.theme_button.setText("Bench light" if palette is DARKROOM else "Dark room")

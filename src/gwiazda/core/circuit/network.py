@@ -68,7 +68,10 @@ def _numbered(layout: Layout, own: Sequence[int], count: int) -> Layout:
     """A layout of some of ``count`` elements with the numbers they have among all, terminals after the last one."""
     if len(own) == count:
         return layout
-    as_all = lambda i: own[i] if i < len(own) else count + i - len(own)  # noqa: E731
+
+    def as_all(i: int) -> int:
+        return own[i] if i < len(own) else count + i - len(own)
+
     return layout._replace(
         known={node: tuple((as_all(i), s) for i, s in terms) for node, terms in layout.known.items()},
         chains=tuple(c._replace(links=tuple((as_all(i), s) for i, s in c.links)) for c in layout.chains),
@@ -360,7 +363,8 @@ class Network:
         if stamped is not None:
             free = self._stamp_hubs < len(self._free_nodes)
             out = np.broadcast_to(out, (max(len(out), len(stamped)), out.shape[1])).copy()
-            np.add.at(out, (slice(None), self._stamp_hubs[free]), stamped[:, free])
+            for column, node in zip(stamped[:, free].T, self._stamp_hubs[free].tolist(), strict=True):
+                out[:, node] += column
         return out
 
     def _step(self, slope: Array, right: Array, extra: Array | None = None) -> Array:
@@ -379,7 +383,10 @@ class Network:
                 if extra is not None:
                     rows, cols = self._stamp_places
                     free = (rows < size) & (cols < size)
-                    np.add.at(matrix, (slice(None), rows[free], cols[free]), extra[part][:, free])
+                    for column, row, col in zip(
+                        extra[part][:, free].T, rows[free].tolist(), cols[free].tolist(), strict=True
+                    ):
+                        matrix[:, row, col] += column
                 try:
                     out[part] = np.linalg.solve(matrix, right[part, :, None])[:, :, 0]
                 except np.linalg.LinAlgError:

@@ -72,7 +72,7 @@ def fields_of(kind: Hashable) -> tuple[Field, ...]:
     return tuple(out)
 
 
-def kind_of(item: Any) -> Hashable:
+def kind_of(item: Any) -> Any:
     """The class of an item."""
     return type(item)
 

@@ -164,7 +164,7 @@ class Panel(QWidget):
             card.come_to(station, type(self).__name__)
 
     def value(
-        self, name: str, read: Callable[[str], object], take: Callable[[object], object], hint: str = ""
+        self, name: str, read: Callable[[str], object], take: Callable[..., object], hint: str = ""
     ) -> ValueField:
         field = ValueField(name, read, take)
         field.setObjectName(name)
@@ -172,7 +172,7 @@ class Panel(QWidget):
         field.refused.connect(self.document.message_stop)
         return field
 
-    def choice(self, name: str, choices: Sequence[tuple[str, str]], take: Callable[[str], object]) -> ChoiceField:
+    def choice(self, name: str, choices: Sequence[tuple[str, str]], take: Callable[..., object]) -> ChoiceField:
         field = ChoiceField(name, choices, take)
         field.setObjectName(name)
         return field

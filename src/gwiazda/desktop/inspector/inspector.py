@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QFrame, QScrollArea, QVBoxLayout, QWidget
@@ -104,14 +104,15 @@ class Inspector(QFrame):
         if name != self._kind or self.panel is None:
             self._kind = name
             if self.panel is not None:
-                self.offers.setParent(None)  # type: ignore[call-overload]
+                self.offers.setParent(None)
                 self.panel.hide()
                 self.panel.deleteLater()
             self.panel = load(name)(self.document)
             self.panel.reckoner = self.reckoner
-            if hasattr(self.panel, "weights_changed"):
-                self.panel.set_weights(self._weights)
-                self.panel.weights_changed.connect(self.weights_changed)
+            panel: Any = self.panel
+            if hasattr(panel, "weights_changed"):
+                panel.set_weights(self._weights)
+                panel.weights_changed.connect(self.weights_changed)
             # What stands in the way comes first, with what would settle it.
             self.panel.body.insertWidget(1, self.offers)
             self.panel.arrange()

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
+from typing import Any
 
 from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QPushButton
 
@@ -190,7 +191,7 @@ class LampPanel(Panel):
         units = {} if part.form == "strip" else {"units": 1}
         self._set("Change part", part=part_id, **units)
 
-    def _take_look(self, value: str) -> None:
+    def _take_look(self, value: Any) -> None:
         if value == "figure":
             self.figure.setFocus()
             self.figure.selectAll()

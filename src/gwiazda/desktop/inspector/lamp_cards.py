@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 import re
+from collections.abc import Callable
 
 from PySide6.QtWidgets import QCheckBox, QPushButton
 
@@ -185,7 +186,10 @@ class OwnPartCard(LampCard):
         card.row("Points", self.points)
         self.curve = CurvePicture()
         card.outer.addWidget(self.curve)
-        number = lambda what, low, high, unit: lambda t: parse_number(t, what, low, high, unit)  # noqa: E731
+
+        def number(what: str, low: float, high: float, unit: str) -> Callable[[str], float]:
+            return lambda t: parse_number(t, what, low, high, unit)
+
         self.beam = panel.value("Beam of your part", number("Beam", 1, 179, "°"), lambda v: None, "full angle, degrees")
         self.mcd = panel.value("Intensity of your part", number("Intensity", 0.01, 1e6, "mcd"), lambda v: None, "mcd")
         self.rated = panel.value("Rated current of your part", number("Rated", 0.1, 3000, "mA"), lambda v: None, "mA")

@@ -30,11 +30,9 @@ class OpeningPanel(Panel):
         card = self.card("Opening", "measure", "light")
         self.shape = self.choice("Shape", SHAPES, self._take_shape)
         card.row("Shape", self.shape)
-        self.width = self.value("Width", read_size, lambda v: self._set("Change width", width_mm=v), "3 mm or 1/8 in")
-        self.height = self.value(
-            "Height", read_size, lambda v: self._set("Change height", height_mm=v), "3 mm or 1/8 in"
-        )
-        card.row("Size, mm", self.width, self.height)
+        self.wide = self.value("Width", read_size, lambda v: self._set("Change width", width_mm=v), "3 mm or 1/8 in")
+        self.high = self.value("Height", read_size, lambda v: self._set("Change height", height_mm=v), "3 mm or 1/8 in")
+        card.row("Size, mm", self.wide, self.high)
         self.glazing = self.choice(
             "Glazing",
             [("", "as its section"), *((g.id, g.name) for g in self.document.catalogue.glazings.values())],
@@ -145,8 +143,8 @@ class OpeningPanel(Panel):
         self.about.setText(first.id if len(openings) == 1 else where)
         self.shape.show_value(str(common([o.shape for o in openings]) or ""))
         for field, values in (
-            (self.width, [o.width_mm for o in openings]),
-            (self.height, [o.height_mm for o in openings]),
+            (self.wide, [o.width_mm for o in openings]),
+            (self.high, [o.height_mm for o in openings]),
         ):
             value = common(values)
             field.show_value(f"{value:g}" if value is not None else "")
@@ -159,7 +157,7 @@ class OpeningPanel(Panel):
         self._show_into(openings)
         self.room.show_value(str(common([o.room for o in openings]) or ""))
         share = common([o.lit for o in openings])
-        self.share.show_value(f"{float(share) * 100:g} %" if share is not None else "")  # type: ignore[arg-type]
+        self.share.show_value(f"{share * 100:g} %" if isinstance(share, float) else "")
         for axis, field in enumerate(self.place):
             value = common([o.at[axis] for o in openings])
             field.show_value(f"{value:g}" if value is not None else "")

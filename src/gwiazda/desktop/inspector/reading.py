@@ -45,7 +45,8 @@ def read_wanted(text: str) -> Wanted:
     bare = text.strip().replace("²", "2").replace(",", ".")
     for unit, field, high in (("cd/m2", "cd_m2", 1e6), ("mcd", "mcd", 1e7)):
         if bare.lower().endswith(unit):
-            return Wanted(**{field: parse_number(bare[: -len(unit)], "Wanted", 1e-6, high, unit)})
+            value = parse_number(bare[: -len(unit)], "Wanted", 1e-6, high, unit)
+            return Wanted(cd_m2=value) if field == "cd_m2" else Wanted(mcd=value)
     if bare.endswith("A"):
         return Wanted(current_ma=min(parse_current_a(bare, "Wanted") * 1e3, 1e4))
     raise QuantityError(

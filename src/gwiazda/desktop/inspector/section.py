@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from typing import Any, cast
 
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy
 
@@ -169,7 +170,7 @@ class SectionPanel(Panel):
         section, side = self.section(), self._side()
         if section is None:
             return
-        columns, rows = value  # type: ignore[misc]
+        columns, rows = cast("tuple[int, int]", value)
         h, v, _ = PLANES[side]
         low, size = section.box.at, section.box.size
         inset_h, inset_v = size[h] * 0.06, size[v] * 0.2
@@ -185,7 +186,7 @@ class SectionPanel(Panel):
         section, side = self.section(), self._side()
         if section is None:
             return
-        count, radius = value  # type: ignore[misc]
+        count, radius = cast("tuple[int, float]", value)
         h, v, _ = PLANES[side]
         centre = (section.box.centre[h], section.box.centre[v])
         self.document.edit(
@@ -259,7 +260,7 @@ class SectionPanel(Panel):
 
         self.document.edit("Change inner box", change)
 
-    def _take_look(self, value: str) -> None:
+    def _take_look(self, value: Any) -> None:
         if value == "figure":
             self.refresh()
             return

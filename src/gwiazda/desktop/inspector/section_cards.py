@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import partial
 from typing import get_args
 
 from PySide6.QtWidgets import QPushButton, QSizePolicy, QVBoxLayout
@@ -169,7 +170,7 @@ class ObstacleCard(SectionCard):
                 fields = []
                 for axis, value in enumerate(values):
                     read = read_mm if part == "at" else read_size
-                    take = lambda v, n=i, p=part, k=axis: self._box(n, p, k, float(v))  # type: ignore[misc,arg-type]  # noqa: E731
+                    take = partial(self._box, i, part, axis)
                     field = panel.value(f"{name.split()[axis]} of {o.id}", read, take)
                     field.show_value(f"{value:g}")
                     fields.append(field)

@@ -12,7 +12,7 @@ from PySide6.QtCore import QObject, Qt, Signal
 from PySide6.QtGui import QColor, QImage, QPainter, QPolygonF
 
 from gwiazda.core.assess.states import Assessment
-from gwiazda.core.light.tone import middle_luminance, screen_table
+from gwiazda.core.light.tone import ScreenTable, middle_luminance, screen_table
 from gwiazda.core.plan.model import Plan, View
 from gwiazda.desktop.plate.sheet import Window, render_drawing
 from gwiazda.desktop.worker import NewestWins
@@ -72,7 +72,8 @@ def hull_tone(shot: Shot, surfaces: tuple[Surface, ...]) -> npt.NDArray[np.float
     pixels = np.frombuffer(image.constBits(), np.uint8).reshape(image.height(), image.bytesPerLine() // 4, 4)
     b, g, r = (_LINEAR[pixels[:, : image.width(), i]] for i in range(3))
     # Premultiplied, so the soft edge of the hull is soft here too.
-    return (0.2126 * r + 0.7152 * g + 0.0722 * b) / np.float32(LIGHT_FILL)
+    lightness: npt.NDArray[np.float32] = (0.2126 * r + 0.7152 * g + 0.0722 * b) / np.float32(LIGHT_FILL)
+    return lightness
 
 
 class NightRenderer(QObject):
@@ -155,7 +156,7 @@ class NightSide(QObject):
         self.picture: NightPicture | None = None
         self.shot: Shot | None = None
         self.weights: dict[str, float] = {}
-        self._table: npt.NDArray[np.uint8] | None = None
+        self._table: ScreenTable | None = None
         self._middle = 0.0
         self._buffer: npt.NDArray[np.uint8] | None = None
         self.image: QImage | None = None

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, cast
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QImage, QPainter, QPen, QPolygonF, QTransform
@@ -52,10 +52,9 @@ def squared(image: QImage, corners: list[QPointF], width_mm: float, height_mm: f
     scale = across / width_mm
     flat = QPolygonF(QRectF(0, 0, width_mm * scale, height_mm * scale))
     flat.remove(4)
-    turn = QTransform()
     made = QTransform.quadToQuad(quad, flat)
     turn = made[0] if isinstance(made, tuple) else made
-    if turn is None or turn is False or not isinstance(turn, QTransform) or not turn.isInvertible():
+    if not isinstance(turn, QTransform) or not turn.isInvertible():
         raise PlanError("Photo", "the four corners make no rectangle", "four corners, one after the other")
     area = turn.mapRect(QRectF(image.rect()))
     if not (area.width() < 8 * MOST_PX and area.height() < 8 * MOST_PX) or area.width() < 2 or area.height() < 2:
@@ -110,7 +109,7 @@ class SquareTool(Tool):
         self.plate.update()
 
     def _take(self, value: object) -> None:
-        width, height = value  # type: ignore[misc]
+        width, height = cast("tuple[float, float]", value)
         document, view = self.plate.document, self.plate.view
         try:
             self._square(width, height)

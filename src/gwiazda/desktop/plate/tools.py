@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, QRectF, Qt
@@ -144,7 +145,10 @@ class PickTool(Tool):
                     plate.extent.to_mm(band.right(), band.bottom()),
                 )
                 inside = inside_rect(
-                    document.catalogue, document.plan, plate.view.side, (*map(min, a, b), *map(max, a, b))
+                    document.catalogue,
+                    document.plan,
+                    plate.view.side,
+                    (min(a[0], b[0]), min(a[1], b[1]), max(a[0], b[0]), max(a[1], b[1])),
                 )
                 document.select([*document.selection, *inside] if self._add else inside)
             plate.update()
@@ -226,7 +230,7 @@ class PointLightTool(Tool):
         new_id = edits.fresh_ids(document.plan, f"{section_id or 'point'}.light")[0]
         lamp = Lamp(
             id=new_id, part="chip-0603-warm-white", at=(place[0], place[1], place[2]), mount="outside", frosted_cap=True,
-            aim=tuple(float(n) for n in NORMALS[side]), channel=new_id,
+            aim=(float(NORMALS[side][0]), float(NORMALS[side][1]), float(NORMALS[side][2])), channel=new_id,
         )  # fmt: skip
         if document.edit("Add point light", lambda plan: edits.add_lamp(plan, lamp)):
             document.select([lamp.id])
@@ -277,7 +281,7 @@ class RowTool(WindowTool):
     def count(self) -> int:
         """One window about every two widths, and what Up and Down added."""
         (ah, av), (bh, bv) = self._ends()
-        length = ((bh - ah) ** 2 + (bv - av) ** 2) ** 0.5
+        length = math.hypot(bh - ah, bv - av)
         width = self._template.width_mm if self._template else 3.0
         return max(1, min(1000, round(length / (2.0 * width)) + 1 + self._more))
 

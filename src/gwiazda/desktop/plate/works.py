@@ -189,21 +189,25 @@ def _openings(painter: QPainter, works: Works) -> None:
     selected = set(works.selection)
     small = float(np.mean(px[:, 3] - px[:, 1])) < DETAIL_PX
     by_id = {o.id: o for o in openings} if len(openings) < 1500 or not small else {}
-    for i in np.flatnonzero(shown):
-        rect = QRectF(px[i, 0], px[i, 1], px[i, 2] - px[i, 0], px[i, 3] - px[i, 1])
-        opening = by_id.get(shapes.ids[i]) or opening_of(works.plan, shapes.ids[i])
+    for k in np.flatnonzero(shown).tolist():
+        left, top, right, bottom = px[k].tolist()
+        rect = QRectF(left, top, right - left, bottom - top)
+        opening = by_id.get(shapes.ids[k]) or opening_of(works.plan, shapes.ids[k])
         kind = "dark" if opening.lit == 0 else ("dim" if opening.lit < 1 else "lit")
-        if shapes.facing[i] and opening.shape in ("slot", "traced"):
+        if shapes.facing[k] and opening.shape in ("slot", "traced"):
             others.append((kind, opening, rect))
         else:
-            into = rounds if opening.shape == "round" and shapes.facing[i] else fills
+            into = rounds if opening.shape == "round" and shapes.facing[k] else fills
             into.setdefault(kind, []).append(rect)
-        if shapes.ids[i] in selected:
+        if shapes.ids[k] in selected:
             chosen.append(rect.adjusted(-2.5, -2.5, 2.5, 2.5))
     dim = QColor(p.pane)
-    dim = QColor.fromRgbF(
-        *(0.55 * a + 0.45 * b for a, b in zip(dim.getRgbF()[:3], QColor(p.pane_dark).getRgbF()[:3], strict=True))
+    dark = QColor(p.pane_dark)
+    red, green, blue = (
+        0.55 * a + 0.45 * b
+        for a, b in ((dim.redF(), dark.redF()), (dim.greenF(), dark.greenF()), (dim.blueF(), dark.blueF()))
     )
+    dim = QColor.fromRgbF(red, green, blue)
     colours = {"lit": QColor(p.pane), "dim": dim, "dark": QColor(p.pane_dark)}
     painter.setRenderHint(QPainter.RenderHint.Antialiasing, not small)
     painter.setPen(Qt.PenStyle.NoPen if small else QPen(p.colour("ink", 210), 0.9))

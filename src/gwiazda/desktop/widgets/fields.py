@@ -26,7 +26,7 @@ class ValueField(QLineEdit):
         self,
         name: str,
         read: Callable[[str], object],
-        take: Callable[[object], object],
+        take: Callable[..., object],
         parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
@@ -89,7 +89,7 @@ class ChoiceField(QComboBox):
         self,
         name: str,
         choices: Sequence[tuple[str, str]],
-        take: Callable[[str], object],
+        take: Callable[..., object],
         parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any, cast
+
 from PySide6.QtCore import QRectF, QSize
 from PySide6.QtGui import QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QToolButton, QVBoxLayout, QWidget
@@ -244,7 +246,11 @@ class SkinPanel(Panel):
         hot = ""
         if state and state.lit:
             even = state.hot_spot < 1.05
-            hot = "Its panes are evenly lit." if even else f"Worst pane: brightest {figure(state.hot_spot, 2)} × its mean."
+            hot = (
+                "Its panes are evenly lit."
+                if even
+                else f"Worst pane: brightest {figure(state.hot_spot, 2)} × its mean."
+            )
         self.soft_words.setText(hot)
         if self._fewest_for != section.id:
             clear(self._fewest)
@@ -376,7 +382,7 @@ class SkinPanel(Panel):
         self.reckoner.submit(lambda: (section.id, compare_linings(plan, found, section.id)))
 
     def _show_schools(self, result: object) -> None:
-        section_id, rows = result  # type: ignore[misc]
+        section_id, rows = cast("tuple[str, list[Any]]", result)
         section = self.section()
         if section is None or section.id != section_id:
             return

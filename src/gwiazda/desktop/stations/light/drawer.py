@@ -36,7 +36,7 @@ class LightDrawer(Drawer):
             return
         cell = body.width() / max(len(rows), 4)
         chosen = set(self.document.selection)
-        first = {lamp.section: lamp.rgb for lamp in reversed(found.lamps.values())}
+        first = {lamp.section: lamp.rgb for lamp in reversed(list(found.lamps.values()))}
         for i, section in enumerate(rows):
             state = found.sections[section.id]
             left, width = body.left() + i * cell, cell - 18

@@ -9,8 +9,8 @@ import numpy as np
 from PySide6.QtCore import QEventLoop
 from PySide6.QtWidgets import QApplication
 
-from bench.circuits import median_ms
-from bench.plans import big_plan
+from benchmarks.circuits import median_ms
+from benchmarks.plans import big_plan
 from gwiazda.core.light import night as night_core
 from gwiazda.core.light.tone import middle_luminance
 from gwiazda.core.plan import edits

@@ -1,4 +1,4 @@
-"""``python -m bench [circuits|night|start …]`` prints every measure."""
+"""``python -m benchmarks [circuits|night|start …]`` prints every measure."""
 
 from __future__ import annotations
 
@@ -17,7 +17,7 @@ def main(names: list[str]) -> None:
     application = make_application()
     application.setProperty("keep", True)
     for name in names or ["circuits", "light", "start", "night", "large"]:
-        importlib.import_module(f"bench.{name}").run(lambda text: print(text, flush=True))
+        importlib.import_module(f"benchmarks.{name}").run(lambda text: print(text, flush=True))
 
 
 if __name__ == "__main__":

@@ -11,9 +11,9 @@ import numpy as np
 from PySide6.QtCore import QEventLoop, QPointF, Qt
 from PySide6.QtWidgets import QApplication
 
-from bench.circuits import median_ms
-from bench.night import window_on
-from bench.plans import big_plan
+from benchmarks.circuits import median_ms
+from benchmarks.night import window_on
+from benchmarks.plans import big_plan
 from gwiazda.core.assess.view_index import hit
 from gwiazda.core.light import night as night_core
 from gwiazda.core.parts.catalogue import built_in

@@ -8,8 +8,8 @@ from typing import Any
 
 import numpy as np
 
-from bench.circuits import median_ms
-from bench.plans import big_plan
+from benchmarks.circuits import median_ms
+from benchmarks.plans import big_plan
 from gwiazda.core.assess.assessment import assess
 from gwiazda.core.assess.light import cavities, lighting
 from gwiazda.core.light import enclosure as en

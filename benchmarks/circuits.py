@@ -8,7 +8,7 @@ import numpy as np
 from scipy.optimize import root
 from scipy.special import wrightomega
 
-from bench.plans import ladder
+from benchmarks.plans import ladder
 from gwiazda.core.circuit.network import Diode, Resistor, Source
 
 

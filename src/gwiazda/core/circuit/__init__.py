@@ -1,0 +1,1 @@
+"""Networks, their elements and operating points."""

@@ -26,6 +26,7 @@ class Fit(NamedTuple):
     miss_v: float
 
     def volts(self, current_a: float) -> float:
+        """Forward voltage (V) at a current (A)."""
         return self.n * VT_300K * math.log1p(current_a / self.is_a) + self.rs_ohm * current_a
 
 
@@ -33,7 +34,12 @@ def fit_points(points: Sequence[tuple[float, float]], rs_ohm: float = 5.0) -> Fi
     """Least-squares fit of [1]_ to points (current A, forward voltage V).
 
     Two points leave the series resistance open, and ``rs_ohm`` is taken for it; from three on it is fitted, never
-    below zero. Raises PlanError when the points make no diode.
+    below zero.
+
+    Raises
+    ------
+    PlanError
+        When the points make no diode.
     """
     from scipy.optimize import lsq_linear
 

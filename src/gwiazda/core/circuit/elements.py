@@ -22,7 +22,8 @@ class Source(NamedTuple):
 
     @property
     def ends(self) -> tuple[str, str]:
-        # Along the direction in which the current counts: in at minus, out at plus.
+        """Its two nodes, along the direction in which its current counts."""
+        # In at minus, out at plus.
         return self.minus, self.plus
 
 
@@ -36,6 +37,7 @@ class Resistor(NamedTuple):
 
     @property
     def ends(self) -> tuple[str, str]:
+        """Its two nodes, along the direction in which its current counts."""
         return self.a, self.b
 
 
@@ -52,6 +54,7 @@ class Diode(NamedTuple):
 
     @property
     def ends(self) -> tuple[str, str]:
+        """Its two nodes, along the direction in which its current counts."""
         return self.anode, self.cathode
 
 
@@ -59,6 +62,13 @@ Element = Source | Resistor | Diode | Stamped
 
 
 def check(elements: Sequence[Element]) -> None:
+    """Look at ids, nodes and values of the elements of a network.
+
+    Raises
+    ------
+    CircuitError
+        Naming the element and what it takes.
+    """
     seen: set[str] = set()
     for e in elements:
         if e.id in seen:

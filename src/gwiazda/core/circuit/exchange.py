@@ -21,7 +21,13 @@ _DEFAULTS = {("source", "ohms"): 0.0, ("regulator", "ohms"): 0.05, ("npn", "n"):
 
 
 def element_from(data: dict[str, Any]) -> Element:
-    """One element; raises CircuitError naming it and the field."""
+    """One element.
+
+    Raises
+    ------
+    CircuitError
+        Naming the element and the field.
+    """
     if not isinstance(data, dict):
         raise CircuitError("Element", f"{data!r} is not an object", "an object with kind and id")
     kind, name = data.get("kind"), str(data.get("id", "without id"))
@@ -52,7 +58,13 @@ def element_from(data: dict[str, Any]) -> Element:
 
 
 def network_from(case: dict[str, Any]) -> Network:
-    """The network of one case."""
+    """The network of one case.
+
+    Raises
+    ------
+    CircuitError
+        When the case has no elements.
+    """
     elements = case.get("elements")
     if not isinstance(elements, list) or not elements:
         raise CircuitError(str(case.get("name", "Case")), "there are no elements", "a list of elements")

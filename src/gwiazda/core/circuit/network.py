@@ -60,6 +60,7 @@ class Operating:
 
     @cached_property
     def volts(self) -> Array:
+        """(S, nodes) array, V against the ground."""
         # At first use: most callers want currents only.
         return self._network._inner_volts(self._values, self._hub_volts.copy(), self.currents)
 
@@ -261,6 +262,11 @@ class Network:
         """Damped Newton on the free nodes: a step is halved for those points whose residual it would raise.
 
         Starts from a network of straight lines, or ``from_here``: from the voltages given.
+
+        Raises
+        ------
+        CircuitError
+            When no step leads on.
         """
         free = len(self._free_nodes)
         p, q = self._hub_p, self._hub_q
@@ -368,7 +374,13 @@ class Network:
         return out
 
     def _step(self, slope: Array, right: Array, extra: Array | None = None) -> Array:
-        """Solve the nodal conductance matrix for each point: (S, branches), (S, free) → (S, free)."""
+        """Solve the nodal conductance matrix for each point: (S, branches), (S, free) → (S, free).
+
+        Raises
+        ------
+        CircuitError
+            When the matrix has no inverse.
+        """
         size = len(self._free_nodes)
         if size == 1 and extra is None:
             assert self._incidence is not None
@@ -454,7 +466,9 @@ class Network:
         return node_v
 
     def node_volts(self, answer: Operating, point: int = 0) -> dict[str, float]:
+        """Volts by node of one of the points."""
         return dict(zip(self.nodes, answer.volts[point].tolist(), strict=True))
 
     def element_currents(self, answer: Operating, point: int = 0) -> dict[str, float]:
+        """Amps by element of one of the points."""
         return {e.id: c for e, c in zip(self.elements, answer.currents[point].tolist(), strict=True)}

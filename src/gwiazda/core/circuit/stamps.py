@@ -39,6 +39,7 @@ class Regulator(NamedTuple):
 
     @property
     def terminals(self) -> tuple[str, ...]:
+        """Its nodes, in the order of ``stamp``."""
         return self.vin, self.vout, self.gnd
 
     def values_ok(self) -> str:
@@ -70,6 +71,7 @@ class Regulator(NamedTuple):
 
     @staticmethod
     def own_current(currents: Array) -> Array:
+        """(S,) current of the element, from (S, 3) currents into its terminals."""
         return -currents[:, 1]
 
 
@@ -90,9 +92,11 @@ class Transistor(NamedTuple):
 
     @property
     def terminals(self) -> tuple[str, ...]:
+        """Its nodes, in the order of ``stamp``."""
         return self.collector, self.base, self.emitter
 
     def values_ok(self) -> str:
+        """Empty, or which values are accepted."""
         ok = self.is_a > 0 and self.n > 0 and self.beta > 0 and self.beta_reverse > 0
         return "" if ok else "is, n and both gains above zero"
 
@@ -114,6 +118,7 @@ class Transistor(NamedTuple):
 
     @staticmethod
     def own_current(currents: Array) -> Array:
+        """(S,) current of the element, from (S, 3) currents into its terminals."""
         return currents[:, 0]
 
 

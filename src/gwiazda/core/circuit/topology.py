@@ -10,11 +10,17 @@ from gwiazda.core.errors import CircuitError
 
 
 class TwoEnded(Protocol):
-    @property
-    def id(self) -> str: ...
+    """An element between two nodes."""
 
     @property
-    def ends(self) -> tuple[str, str]: ...
+    def id(self) -> str:
+        """Name in the network."""
+        ...
+
+    @property
+    def ends(self) -> tuple[str, str]:
+        """Its nodes, along its own direction."""
+        ...
 
 
 class Chain(NamedTuple):
@@ -27,8 +33,11 @@ class Chain(NamedTuple):
 
 
 class Layout(NamedTuple):
-    """``known``: node index → signed ideal sources that add up to its voltage; ``ideal_currents``: source →
-    signed element currents that add up to its own, in an order in which each needs only earlier ones."""
+    """How a network folds.
+
+    ``known``: node index → signed ideal sources that add up to its voltage; ``ideal_currents``: source → signed
+    element currents that add up to its own, in an order in which each needs only earlier ones.
+    """
 
     nodes: tuple[str, ...]
     number: dict[str, int]
@@ -73,7 +82,13 @@ def lay_out(elements: Sequence[TwoEnded], ground: str, terminals: Sequence[str] 
 def _fixed_nodes(
     elements: Sequence[TwoEnded], ground: str, index: dict[str, int]
 ) -> tuple[dict[int, str], dict[int, tuple[tuple[int, float], ...]]]:
-    """Nodes that ideal sources tie to the ground. Returns (source → its far node, node → signed sources)."""
+    """Nodes that ideal sources tie to the ground: (source → its far node, node → signed sources).
+
+    Raises
+    ------
+    CircuitError
+        When ideal sources contradict one another.
+    """
     ideal: dict[str, list[int]] = defaultdict(list)
     for i, e in enumerate(elements):
         if _is_ideal(e):

@@ -1,0 +1,1 @@
+"""Light inside, through the skin, and to the eye."""

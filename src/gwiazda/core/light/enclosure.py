@@ -235,8 +235,11 @@ def enclosure(
 
 
 def gathered(box: Enclosure, window: int, sheets: Sequence[Baffle]) -> tuple[Array, float]:
-    """A window with sheets before it: what direct light of the cells and its bounces send there (N,), for 1 lx of each;
-    and the share of the window that a sheet stands straight behind."""
+    """A window with sheets before it.
+
+    What direct light of the cells and its bounces send there (N,), for 1 lx of each; and the share of the window that
+    a sheet stands straight behind.
+    """
     middle, half = box.middle[window : window + 1], box.pane_half[window : window + 1]
     seen = seen_share(middle, half, box.centre, box.half, [*box.baffles, *sheets])
     share = (box.reach[window : window + 1] * seen / max(float(box.window_area[window]), 1e-12)).astype(np.float32)

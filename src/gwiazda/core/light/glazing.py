@@ -76,4 +76,5 @@ def hot_spot(profile: Array) -> float:
 
 
 def panes(entries: Sequence[tuple[float, float, float]]) -> tuple[Pane, ...]:
+    """Panes from (transmittance, reflectance, absorptance) or the like, in the order of ``Pane``."""
     return tuple(Pane(*e) for e in entries)

@@ -76,6 +76,7 @@ def load_kernel() -> None:
 
 
 def kernel_loaded() -> bool:
+    """Whether the compiled kernel is there already."""
     return _kernel is not None
 
 
@@ -101,10 +102,12 @@ class NightPicture:
 
     @property
     def channels(self) -> tuple[str, ...]:
+        """Channels that have light here."""
         return tuple(self._layers)
 
     @property
     def layer_bytes(self) -> int:
+        """Memory that the layers take (bytes)."""
         return sum(layer.pixels.nbytes for group in self._layers.values() for layer in group)
 
     def _add(self, layer: Layer, factor: float) -> None:

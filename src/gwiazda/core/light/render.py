@@ -46,8 +46,11 @@ class Wash(NamedTuple):
 
 @dataclass(frozen=True, eq=False)
 class ChannelLight:
-    """What one colour of one channel shows in a view: panes (N, 4) left right top bottom; discs (M, 4)
-    right, down, radius, height towards the viewer (mm; infinite for what lies in the hull itself)."""
+    """What one colour of one channel shows in a view.
+
+    Panes (N, 4): left, top, right, bottom; discs (M, 4): right, down, radius, height towards the viewer (mm; infinite
+    for what lies in the hull itself).
+    """
 
     channel: str
     rgb: tuple[float, float, float]

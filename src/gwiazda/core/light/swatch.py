@@ -34,6 +34,7 @@ class Reading(NamedTuple):
 
     @property
     def density(self) -> float:
+        """Optical density: log10 of the light without over the light with it."""
         return math.log10(self.without_lx / self.with_lx)
 
 
@@ -47,7 +48,13 @@ class Swatch(NamedTuple):
 
 
 def check_reading(reading: Reading, number: int) -> None:
-    """Raise PlanError for a reading that can't be."""
+    """Look at one reading.
+
+    Raises
+    ------
+    PlanError
+        For a reading that can't be.
+    """
     where = f"Reading {number}"
     if not 0 <= reading.coats <= 20:
         raise PlanError(where, f"{reading.coats} coats", "0 to 20")
@@ -63,6 +70,11 @@ def fit_density(readings: Sequence[Reading]) -> Swatch:
     """Density a coat from three readings or more, with at least two different numbers of coats [1]_.
 
     A wild reading is one that lies far from the line through the others; it is named, and kept in the fit.
+
+    Raises
+    ------
+    PlanError
+        For readings that can't be, or too few of them.
     """
     for i, reading in enumerate(readings, 1):
         check_reading(reading, i)

@@ -33,7 +33,7 @@ def middle_luminance(hull_cd_m2: float, exposure_ev: float) -> float:
 
 
 def to_srgb(linear: npt.NDArray[np.float64]) -> npt.NDArray[np.float64]:
-    """sRGB code value (0–1) of a linear one [2]_."""
+    """SRGB code value (0–1) of a linear one [2]_."""
     x = np.clip(linear, 0.0, 1.0)
     return np.where(x <= 0.0031308, 12.92 * x, 1.055 * x ** (1 / 2.4) - 0.055)
 

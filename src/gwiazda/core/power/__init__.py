@@ -1,0 +1,1 @@
+"""Cells, adapters and how they empty."""

@@ -120,7 +120,6 @@ class SupplyState(NamedTuple):
     curve_terminal_v: Array = NOTHING
     curve_colours: Mapping[str, Array] = MappingProxyType({})
     feed: str = ""
-    hours_band: tuple[float, float] | None = None
 
 
 class Meter(NamedTuple):

@@ -241,12 +241,12 @@ def unknown_coats(plan: Plan, found: Assessment) -> Iterator[Finding]:
         for name in sorted(set(named) - set(found.catalogue.coats)):
             yield Finding(
                 "unknown-part", "stop", "skin", s.id, 0.0,
-                f"Section {s.id}: the catalogue has no coat “{name}”; accepted: {', '.join(found.catalogue.coats)}.",
+                f"Section {s.id}: there is no coat “{name}”. It takes one of {', '.join(found.catalogue.coats)}.",
             )  # fmt: skip
         for name in sorted(set(s.soften) - set(found.catalogue.glazings)):
             yield Finding(
                 "unknown-part", "stop", "skin", s.id, 0.0,
-                f"Section {s.id}: the catalogue has no diffuser “{name}”; accepted: {', '.join(found.catalogue.glazings)}.",
+                f"Section {s.id}: there is no diffuser “{name}”. It takes one of {', '.join(found.catalogue.glazings)}.",
             )  # fmt: skip
 
 

@@ -73,7 +73,11 @@ class Drawer(QWidget):
         painter.setFont(text_font(13, plain=True))
         painter.drawText(QPointF(14 + advance + 12, 21), self.subtitle())
         self.places = []
-        self.paint_body(painter, QRectF(14, HEAD, wide - 28, HEIGHT - HEAD - 10))
+        try:
+            self.paint_body(painter, QRectF(14, HEAD, wide - 28, HEIGHT - HEAD - 10))
+        except Exception:
+            painter.end()  # one left open takes the whole window down
+            raise
         if self.hasFocus() and self.places:
             rect = self.places[min(self.focus, len(self.places) - 1)][0]
             painter.setBrush(Qt.BrushStyle.NoBrush)

@@ -54,6 +54,7 @@ class PowerDrawer(Drawer):
             return
         hours, light = s.curve_hours, s.curve_light
         end = float(min(hours[-1], s.hours * 1.25))
+        end = max(end, 1.0 / 60.0) if math.isfinite(end) else 1.0  # one that is flat at once has no curve to speak of
         plot = QRectF(body.left() + 44, body.top() - 2, body.width() - 60, body.height() - 26)
 
         def at(hour: float, share: float) -> QPointF:

@@ -1,0 +1,161 @@
+"""From the plan's feeds to currents: what hangs how, which column is whose, what is said about it."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+import pytest
+from scipy.optimize import brentq
+
+from decks import deck_plan
+from gwiazda.core.assess.assessment import assess
+from gwiazda.core.errors import PlanError
+from gwiazda.core.findings.rules import judge
+from gwiazda.core.parts.catalogue import built_in
+from gwiazda.core.plan import edits, storage
+from gwiazda.core.plan.gate import passed
+from gwiazda.core.plan.model import Feed, Fuse, Hung, Parallel, Resistor, Series, Supply, Switch, altered, lamps_in
+
+ONE, TWO, THREE = "deck1.lamp.01", "deck1.lamp.02", "deck1.lamp.03"
+
+
+def state(plan):
+    return assess(plan, built_in())
+
+
+def hung(plan, *items):
+    """The plan with these in its first feed."""
+    feed = altered(plan.feeds[0], items=items)
+    return passed(plan, altered(plan, feeds=(feed, *plan.feeds[1:])))
+
+
+def rules(plan):
+    return {f.rule for f in judge(plan, state(plan))}
+
+
+def test_a_lamp_that_no_feed_names_is_as_one_with_a_resistor_of_its_own():
+    plan = edits.set_resistor(deck_plan(lamps=1), [ONE], 680.0)
+    own = state(plan).lamps[ONE]
+    strung = hung(plan, Series(id="a", items=(Resistor(id="a.r", ohm=680.0), Hung(lamp=ONE))))
+    assert state(strung).lamps[ONE].current_a == pytest.approx(own.current_a, rel=1e-9)
+    # Ohm's law by hand: what the lamp leaves of the supply lies across its resistor.
+    assert own.current_a == pytest.approx((9.0 - own.forward_v) / 680.0, rel=1e-6)
+
+
+def test_in_series_one_current_flows_and_voltages_add_up():
+    plan = hung(
+        deck_plan(lamps=2), Series(id="a", items=(Resistor(id="a.r", ohm=470.0), Hung(lamp=ONE), Hung(lamp=TWO)))
+    )
+    found = state(plan)
+    a, b = found.lamps[ONE], found.lamps[TWO]
+    assert a.current_a == pytest.approx(b.current_a, rel=1e-12)
+    assert a.current_a * 470.0 + a.forward_v + b.forward_v == pytest.approx(9.0, abs=1e-6)
+    assert found.supply.draw_a == pytest.approx(a.current_a, rel=1e-9)
+
+
+def test_side_by_side_behind_one_resistor_share_its_current():
+    plan = hung(deck_plan(lamps=2), Series(id="a", items=(Resistor(id="a.r", ohm=470.0), Parallel(id="p", items=(Hung(lamp=ONE), Hung(lamp=TWO))))))  # fmt: skip
+    found = state(plan)
+    a, b = found.lamps[ONE], found.lamps[TWO]
+    assert a.current_a == pytest.approx(b.current_a, rel=1e-9) and a.forward_v == pytest.approx(b.forward_v, rel=1e-9)
+    assert (a.current_a + b.current_a) * 470.0 + a.forward_v == pytest.approx(9.0, abs=1e-6)
+
+
+def test_a_lamp_turned_round_darkens_its_string_and_is_named():
+    plan = edits.wire_in_series(deck_plan(lamps=2), [ONE, TWO])
+    turned = edits.reverse(plan, TWO)
+    found = state(turned)
+    assert abs(found.lamps[ONE].current_a) < 1e-6 and "backwards" in rules(turned)
+    fix = next(f for f in judge(turned, found) if f.rule == "backwards").fixes[0]
+    assert state(fix.applied(turned)).lamps[ONE].current_a > 1e-4
+
+
+def test_a_switch_that_is_open_leaves_its_lamps_dark_and_others_alone():
+    base = hung(deck_plan(lamps=3), Series(id="a", items=(Switch(id="s", closed=False), Resistor(id="a.r", ohm=470.0), Hung(lamp=ONE))))  # fmt: skip
+    found = state(base)
+    assert found.lamps[ONE].current_a < 1e-9 and found.lamps[TWO].current_a > 1e-4
+    closed = hung(base, Series(id="a", items=(Switch(id="s"), Resistor(id="a.r", ohm=470.0), Hung(lamp=ONE))))
+    assert state(closed).lamps[ONE].current_a > 1e-3
+
+
+def test_a_fuse_takes_next_to_nothing():
+    bare = hung(deck_plan(lamps=1), Series(id="a", items=(Resistor(id="a.r", ohm=470.0), Hung(lamp=ONE))))
+    fused = hung(bare, Series(id="a", items=(Fuse(id="f", rated_a=0.5), Resistor(id="a.r", ohm=470.0), Hung(lamp=ONE))))
+    share = state(fused).lamps[ONE].current_a / state(bare).lamps[ONE].current_a
+    assert 0.99 < share < 1.0
+
+
+def test_a_second_source_feeds_what_hangs_on_it_and_nothing_else():
+    plan, other = edits.add_feed(deck_plan(lamps=3), "usb-5v")
+    plan = passed(deck_plan(lamps=3), edits.hang_on(plan, [TWO], other))
+    found = state(plan)
+    assert found.lamps[TWO].feed == other and found.lamps[ONE].feed == plan.feeds[0].id
+    assert set(found.feeds) == {f.id for f in plan.feeds}
+    assert found.feeds[other].draw_a == pytest.approx(found.lamps[TWO].current_a, rel=1e-6)
+    assert found.feeds[plan.feeds[0].id].draw_a == pytest.approx(found.lamps[ONE].current_a + found.lamps[THREE].current_a, rel=1e-6)  # fmt: skip
+    back = edits.drop_feed(plan, other)
+    assert [f.id for f in back.feeds] == [plan.feeds[0].id] and state(back).lamps[TWO].feed == plan.feeds[0].id
+    with pytest.raises(PlanError, match="only one"):
+        edits.drop_feed(back, back.feeds[0].id)
+
+
+def test_a_lamp_hangs_in_one_place():
+    plan = deck_plan(lamps=2)
+    with pytest.raises(PlanError, match="two places"):
+        hung(plan, Hung(lamp=ONE), Series(id="a", items=(Hung(lamp=ONE),)))
+    with pytest.raises(PlanError, match="isn't there"):
+        hung(plan, Hung(lamp="nobody"))
+
+
+def test_a_tree_is_saved_and_loaded_unchanged():
+    plan = hung(
+        deck_plan(lamps=3),
+        Series(id="a", items=(Fuse(id="f"), Switch(id="s", kind="reed", group="main"), Parallel(id="p", items=(
+            Series(id="b", items=(Resistor(id="r1"), Hung(lamp=ONE))), Series(id="c", items=(Resistor(id="r2", ohm=330.0), Hung(lamp=TWO, reversed=True))))))),
+    )  # fmt: skip
+    again = storage.plan_from_json(storage.plan_to_json(plan).encode(), "x")
+    assert again == plan and [x.lamp for x in lamps_in(again.feeds[0].items[0])] == [ONE, TWO]
+    copied, (new,) = edits.duplicate(plan, [ONE], (5.0, 0.0, 0.0))
+    assert find_lamp(copied, new) == 0, "a copy has a resistor of its own"
+
+
+def find_lamp(plan, lamp_id):
+    return sum(x.lamp == lamp_id for f in plan.feeds for item in f.items for x in lamps_in(item))
+
+
+def test_resistors_shared_are_sized_for_all_behind_them():
+    """Two lamps side by side behind one resistor reach the wanted light together: its value is near half of one's own."""
+    plan = deck_plan(lamps=2)
+    single = state(plan)
+    shared = state(edits.wire_side_by_side(plan, [ONE, TWO]))
+    half = single.lamps[ONE].resistor_ohm / 2
+    assert half / 1.25 <= shared.lamps[ONE].resistor_ohm <= half * 1.25
+    assert shared.lamps[ONE].current_a == pytest.approx(single.lamps[ONE].current_a, rel=0.2)
+
+
+def test_a_white_lamp_on_one_fresh_lithium_cell_is_judged_fresh():
+    plan = edits.set_resistor(deck_plan(lamps=1, supply="li-ion-18650"), [ONE], 15.0)
+    plan = edits.set_fields(plan, [ONE], part="chip-0603-warm-white")
+    found = state(plan)
+    lamp = found.lamps[ONE]
+    assert lamp.fresh_a > lamp.current_a
+    # By hand: 4.2 V less what the lamp takes at that current, across 15 Ω and the cell's own 0.08 Ω.
+    family = built_in().families[built_in().lamps[lamp.part].family]
+    slope = (family.v20_v - family.v1_v - 0.019 * family.rs_ohm) / math.log(20.0)
+    volts = lambda i: family.v20_v + slope * math.log(i / 0.02) + family.rs_ohm * (i - 0.02)  # noqa: E731
+    assert lamp.fresh_a == pytest.approx(brentq(lambda i: 4.2 - volts(i) - 15.08 * i, 1e-4, 0.2), rel=0.01)
+    assert lamp.fresh_a > 1.5 * lamp.rated_a and "over-rated" in rules(plan)
+
+
+@pytest.mark.parametrize("supply", ["block-9v", "coin-cr2032", "aa-alkaline", "li-ion-18650"])
+def test_batteries_empty_and_say_so(supply):
+    plan = deck_plan(lamps=1)
+    plan = altered(plan, feeds=(Feed(id="supply", supply=Supply(part=supply, in_series=4 if "aa" in supply else 1)),))
+    whole = state(plan)
+    found, meter = whole.supply, next(m for m in whole.meters if m.id == "run_time")
+    assert found.is_battery and np.isfinite(found.hours) and meter.value == found.hours
+    # 15 % of capacity, lognormal: 5 and 95 % lie e^(±1.645 × 0.15) = 0.781 and 1.280 times from the middle.
+    low, high = meter.band
+    assert low / meter.share == pytest.approx(0.781, abs=1e-3) and high / meter.share == pytest.approx(1.280, abs=1e-3)
+    assert np.all(np.diff(found.curve_terminal_v) <= 1e-9)

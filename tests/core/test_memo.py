@@ -1,0 +1,84 @@
+"""The one memo: exact, bounded, the same for all threads."""
+
+from __future__ import annotations
+
+import threading
+import time
+
+import numpy as np
+from hypothesis import given
+from hypothesis import strategies as st
+
+from gwiazda.core.memo import kept, same_value
+
+
+def counted(**settings):
+    calls = []
+
+    @kept(**settings)
+    def double(a, b=()):
+        calls.append(a)
+        return [a, b]
+
+    return double, calls
+
+
+def test_the_very_same_arguments_give_the_very_same_value():
+    double, calls = counted(slots=2)
+    a = (1.5, "x")
+    assert double(a) is double(a) and len(calls) == 1
+    assert double((a[0], a[1])) is double(a), "a tuple of the very same entries"
+    assert double(([],)) is not double(([],)), "equal is not the same"
+
+
+@given(st.lists(st.integers(0, 6), max_size=40))
+def test_it_never_answers_for_another_and_never_grows(asked):
+    things = [object() for _ in range(7)]
+    double, _ = counted(slots=3)
+    for k in asked:
+        assert double(things[k])[0] is things[k] and len(double) <= 3
+
+
+def test_what_is_asked_for_moves_to_the_front():
+    double, calls = counted(slots=2)
+    a, b, c = object(), object(), object()
+    for x in (a, b, a, c, a):
+        double(x)
+    assert calls == [a, b, c], "b fell off, a did not"
+    double(b)
+    assert calls[-1] is b
+
+
+def test_places_are_bounded_too():
+    double, _ = counted(slots=1, by=lambda a, b=(): b, places=2)
+    things = [object() for _ in range(3)]
+    for place in ("x", "y", "z"):
+        for t in things:
+            double(t, place)
+    assert len(double) == 2 and double.peek(things[2], "z") is not None and double.peek(things[2], "x") is None
+    double.clear()
+    assert len(double) == 0
+
+
+def test_threads_get_one_value():
+    made = []
+
+    @kept(slots=2)
+    def slow(a):
+        time.sleep(0.01)
+        made.append(a)
+        return object()
+
+    key, found = object(), []
+    threads = [threading.Thread(target=lambda: found.append(slow(key))) for _ in range(8)]
+    for t in threads:
+        t.start()
+    for t in threads:
+        t.join()
+    assert len(found) == 8 and len({id(x) for x in found}) == 1
+
+
+def test_values_may_count_as_the_same_by_what_they_hold():
+    assert same_value((1, "a", np.arange(3)), (1, "a", np.arange(3)))
+    assert not same_value((1, np.arange(3)), (1, np.arange(4)))
+    assert not same_value(1, 1.0) and not same_value([1], [1])

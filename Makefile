@@ -4,7 +4,7 @@ VENV   := .venv
 BIN    := $(VENV)/bin
 READY  := $(VENV)/.ready
 
-.PHONY: compiled setup demo test lint bench shots clean
+.PHONY: soak compiled setup demo test lint bench shots clean
 
 setup: $(READY)
 
@@ -39,3 +39,8 @@ shots: $(READY)
 
 clean:
 	rm -rf $(VENV) out .pytest_cache .mypy_cache .ruff_cache .hypothesis
+
+MINUTES ?= 5
+soak: $(READY)
+	bash tools/system_libs.sh window
+	QT_QPA_PLATFORM=offscreen PYTHONPATH=tests $(BIN)/python -m soak $(MINUTES)

@@ -1,0 +1,237 @@
+"""What the window keeps of its user's habits: folded cards, text size, recent plans; and the line that speaks."""
+
+from __future__ import annotations
+
+import os
+import subprocess
+import sys
+
+import pytest
+from PySide6.QtCore import QSettings, Qt
+from PySide6.QtWidgets import QToolButton
+
+from gwiazda.core.errors import PlanError
+from gwiazda.core.plan.model import Lamp
+from gwiazda.core.workshop.workshop import load_workshop
+from gwiazda.demos import path_of
+from gwiazda.desktop import recent
+from gwiazda.desktop.inspector.cards import Card
+from gwiazda.desktop.theme.sizes import TEXT_SIZES, scaled, set_text_percent, text_percent
+
+
+def cards(window):
+    return {c.title: c for c in window.inspector.panel.findChildren(Card) if c.fold is not None}
+
+
+# -- the inspector ------------------------------------------------------------------------------------------
+
+
+def test_a_card_stays_as_it_was_left_at_each_station(bench):
+    bench.document.select(["deck1"])
+    bench.settle()
+    box = cards(bench.window)["Inner box"]
+    assert not box.is_open, "at Light the inner box is folded"
+    bench.bot.mouseClick(box.fold, Qt.MouseButton.LeftButton)
+    assert box.is_open
+    bench.document.select([])
+    bench.document.select(["deck1"])
+    bench.settle()
+    assert cards(bench.window)["Inner box"].is_open
+    bench.key(Qt.Key.Key_Space, widget=cards(bench.window)["Inner box"].fold)
+    assert not cards(bench.window)["Inner box"].is_open
+    bench.window.set_station("measure")
+    bench.settle()
+    assert cards(bench.window)["Inner box"].is_open, "at Measure it is what one came for"
+
+
+def test_offers_stand_first(shipped):
+    spot = next(f for f in shipped.document.findings if f.rule == "hot-spot")
+    shipped.document.select([spot.subject])
+    shipped.settle()
+    inspector = shipped.window.inspector
+    offers = inspector.offers
+    assert offers.isVisible()
+    top = offers.mapTo(inspector, offers.rect().topLeft()).y()
+    others = [c for c in inspector.panel.findChildren(Card) if c.isVisible() and c is not offers and not offers.isAncestorOf(c)]  # fmt: skip
+    assert all(c.mapTo(inspector, c.rect().topLeft()).y() > top for c in others)
+    assert top < 250, "without scrolling"
+
+
+def test_several_lamps_say_how_many_and_show_no_id(bench):
+    lamps = [p.id for p in bench.document.plan.lamps][:3]
+    bench.document.select(lamps)
+    bench.settle()
+    shown = " ".join(
+        label.text() for label in bench.window.inspector.panel.findChildren(type(bench.window.message.label))
+    )
+    assert "3 lamps" in shown and not any(i in shown for i in lamps)
+
+
+# -- the line that speaks -----------------------------------------------------------------------------------
+
+
+def test_what_is_said_goes_with_the_next_action(bench):
+    line = bench.window.message
+    bench.document.message.emit("Something was said.", "info")
+    assert line.text == "Something was said." and line.label.text()
+    bench.document.select(["deck1"])
+    bench.key(Qt.Key.Key_Right)
+    assert line.text == ""
+    assert line.geometry().top() >= bench.plate.geometry().bottom() - 1, "it covers nothing of the plate"
+
+
+def test_a_refusal_is_a_sentence_and_changes_nothing(bench):
+    before = bench.document.plan
+    bench.document.select(["deck1"])
+    bench.window.set_station("measure")
+    bench.settle()
+    bench.type_into("length in mm", "1.500")
+    assert bench.document.plan is before
+    field = bench.field("length in mm")
+    said = bench.window.message.text or field.toolTip()
+    assert said and "accepted" not in said
+
+
+def test_an_exception_in_an_edit_ends_in_one_sentence(bench):
+    before = bench.document.plan
+
+    def broken(plan):
+        raise KeyError("gone")
+
+    assert not bench.document.edit("Break it", broken)
+    assert bench.document.plan is before and bench.window.message.text.endswith(".")
+
+    def refused(plan):
+        raise PlanError("Lamp x", "it isn't there", "another one")
+
+    assert not bench.document.edit("Ask for it", refused)
+    assert bench.window.message.text == "Lamp x: it isn't there. It takes another one."
+
+
+def test_an_offer_taken_late_is_refused_in_a_sentence(shipped):
+    finding = next(f for f in shipped.document.findings if f.fixes and f.rule == "hot-spot")
+    shipped.document.new()
+    empty = shipped.document.plan
+    for fix in finding.fixes:
+        shipped.document.edit(fix.label, fix.applied)
+        assert shipped.document.plan.lamps == empty.lamps
+
+
+def test_several_in_a_list_is_no_choice(bench):
+    lamps = bench.document.plan.lamps
+    two = [lamps[0], next(p for p in lamps if p.part != lamps[0].part)]
+    bench.document.select([p.id for p in two])
+    bench.settle()
+    from gwiazda.desktop.widgets.fields import ChoiceField
+
+    before = bench.document.plan
+    for box in bench.window.inspector.panel.findChildren(ChoiceField):
+        for index in range(box.count()):
+            if box.itemText(index).startswith("several"):
+                box.setCurrentIndex(index)
+                box.activated.emit(index)
+    assert bench.document.plan is before
+
+
+# -- text size, recent plans ---------------------------------------------------------------------------------
+
+
+@pytest.fixture
+def usual_size():
+    yield
+    set_text_percent(100)
+
+
+def test_text_of_ones_own_size_is_kept(empty, usual_size):
+    buttons = {a.text(): a for b in empty.window.findChildren(QToolButton) if b.menu() for m in [b.menu(), *(x.menu() for x in b.menu().actions() if x.menu())] for a in m.actions()}  # fmt: skip
+    name = next(t for t in buttons if t.startswith("150"))
+    height = empty.window.message.height()
+    buttons[name].trigger()
+    empty.settle()
+    assert text_percent() == 150 and empty.window.message.height() == round(height * 1.5)
+    assert str(QSettings().value("text_size", QSettings().value("text_percent", ""))) in ("150", "")
+    next(a for t, a in buttons.items() if t.startswith("100")).trigger()
+    assert text_percent() == 100
+
+
+@pytest.mark.parametrize("value", ["", "junk", 95, None, "1e9", "nan"])
+def test_a_size_that_is_none_counts_as_usual(value, usual_size):
+    set_text_percent(150)
+    try:
+        set_text_percent(value)
+    except (ValueError, OverflowError):
+        pytest.fail("raised")
+    assert text_percent() == 100 and scaled(10.0) == 10 and 90 in TEXT_SIZES
+
+
+def test_recent_plans_are_newest_first_and_only_those_there(empty, tmp_path):
+    places = [tmp_path / f"{k}.gwiazda" for k in "abc"]
+    for place in places:
+        assert empty.document.save(place)
+        recent.add(place)
+    assert recent.paths()[:3] == places[::-1]
+    recent.add(places[0])
+    places[2].unlink()
+    assert recent.paths()[:2] == [places[0], places[1]]
+    empty.window._fill_recent()
+    names = [a.text() for a in empty.window.recent_menu.actions()]
+    assert names[:2] == ["a.gwiazda", "b.gwiazda"]
+    empty.window.recent_menu.actions()[1].trigger()
+    assert empty.document.path == places[1]
+
+
+# -- own things and the start ---------------------------------------------------------------------------------
+
+
+def test_a_paint_kept_from_the_window_is_there_next_time(empty, tmp_path):
+    from gwiazda.core.light.swatch import Swatch
+    from gwiazda.core.workshop.own import with_swatch
+
+    assert empty.document.load_workshop(tmp_path) == ()
+    workshop, new_id = with_swatch(empty.document.workshop, "Hull blue", Swatch(1.2, 0.05, 1.0, ()), 0.2)
+    empty.document.change_workshop(workshop)
+    assert new_id in empty.document.catalogue.coats and new_id in load_workshop(tmp_path)[0].coats
+
+
+def test_the_demo_starts_paints_and_ends(tmp_path):
+    """The real start, as a process of its own: workshop, window, first picture, and out again by the close of a window."""
+    script = (
+        "import sys\nfrom PySide6.QtCore import QTimer\nimport gwiazda.desktop.window as w\n"
+        "made = w.MainWindow.__init__\n"
+        "def init(self, *a):\n    made(self, *a)\n    self.plate.first_painted.connect(lambda: QTimer.singleShot(300, self.close))\n"
+        "w.MainWindow.__init__ = init\n"
+        "from gwiazda.desktop.application import run\nsys.exit(run(sys.argv[1], as_demo=True))\n"
+    )
+    env = {**os.environ, "GWIAZDA_MARK_FIRST_FRAME": "1", "XDG_DATA_HOME": str(tmp_path)}
+    folder = tmp_path / "gwiazda"
+    folder.mkdir()
+    (folder / "coats.json").write_text("{")
+    done = subprocess.run([sys.executable, "-c", script, str(path_of())], capture_output=True, text=True, env=env, timeout=120, check=False)  # fmt: skip
+    assert done.returncode == 0, done.stderr
+    assert "painted" in done.stdout and (folder / "coats.unreadable-1.json").exists()
+
+
+def test_a_drawing_is_tried_in_a_process_of_its_own():
+    from gwiazda.desktop.svg_trial import may_draw
+
+    head = b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 90 30">'
+    assert may_draw(head + b'<rect width="9" height="9"/></svg>', wait=False) is True
+    tiled = (
+        head
+        + b'<defs><pattern id="p" width="2" height="2"><rect width="1" height="1"/></pattern></defs><rect width="9" height="9" fill="url(#p)"/></svg>'
+    )
+    assert may_draw(tiled, wait=True) is True
+    bomb = head + b'<g id="a"><use href="#a"/></g></svg>'
+    assert may_draw(bomb, wait=True) is False
+
+
+def test_a_lamp_that_comes_to_no_resistor_shows_in_the_inspector(bench):
+    lamp = bench.document.plan.lamps[0]
+    assert isinstance(lamp, Lamp)
+    bench.document.edit("Dim supply", lambda plan: plan)
+    from gwiazda.core.plan import edits
+
+    bench.document.edit("One cell", lambda plan: edits.set_supply(plan, part="aa-alkaline", in_series=1))
+    bench.document.select([lamp.id])
+    bench.settle()
+    assert bench.window.inspector.panel.isVisible()

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import resource
+import sys
 import time
 from typing import Any
 
@@ -11,8 +12,8 @@ import numpy as np
 from benchmarks.circuits import median_ms
 from benchmarks.plans import big_plan
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.light import cavities, lighting
 from gwiazda.core.light import enclosure as en
+from gwiazda.core.memo import Memo
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.storage import load
@@ -87,6 +88,15 @@ def trace(size: Any, rho: float, windows: en.Windows, beams: en.Beams, photons: 
     return arrived / (photons // BATCH * BATCH)
 
 
+def forget() -> None:
+    """Clear all that the core remembers."""
+    for name, module in list(sys.modules.items()):
+        if name.startswith("gwiazda.core"):
+            for value in vars(module).values():
+                if isinstance(value, Memo):
+                    value.clear()
+
+
 def run(say: Any) -> None:
     size, lining, windows, beams = case()
     area = (windows.high - windows.low).prod(axis=1) * 1e-6
@@ -116,9 +126,7 @@ def run(say: Any) -> None:
     assess(load(path_of("perkoz")).plan, built_in())
 
     def cold() -> None:
-        cavities._kept.clear()
-        lighting._lit.clear()
-        lighting._leaking.clear()
+        forget()
         fresh = edits.set_fields(plan, [s.id for s in plan.sections], wall_mm=1.2)
         assess(fresh, built_in())
 

@@ -9,7 +9,7 @@ import numpy as np
 from gwiazda.core.circuit.diode import parameters_from_points
 from gwiazda.core.circuit.network import Diode, Element, Network, Resistor, Source
 from gwiazda.core.plan.edits import outline_from_box
-from gwiazda.core.plan.model import Box, Lamp, Layer, Opening, Plan, Section, View
+from gwiazda.core.plan.model import Box, Feed, Lamp, Layer, Opening, Plan, Section, Supply, View
 
 
 def big_plan(openings: int = 5000, channels: int = 64, lamps: int = 320, seed: int = 7) -> Plan:
@@ -41,7 +41,7 @@ def big_plan(openings: int = 5000, channels: int = 64, lamps: int = 320, seed: i
     return Plan(
         views=(View(id="port", name="Port side", side="port"),),
         sections=tuple(sections), openings=tuple(panes), lamps=tuple(bulbs),
-        supply={"part": "adapter-12v-2a"},  # type: ignore[arg-type]
+        feeds=(Feed(id="supply", supply=Supply(part="adapter-12v-2a")),),
     )  # fmt: skip
 
 

@@ -9,8 +9,6 @@ from __future__ import annotations
 import math
 from typing import NamedTuple
 
-import numpy as np
-
 from gwiazda.core.assess.lamp.lampwork import body_mm, worked
 from gwiazda.core.parts.catalogue import Catalogue, LampPart
 from gwiazda.core.plan.model import Box, Lamp, Section, altered
@@ -55,12 +53,19 @@ def needed_mm(part: LampPart, height_mm: float) -> float:
 
 def axis_of(aim: tuple[float, float, float]) -> int:
     """The model axis nearest to an aim."""
-    return int(np.argmax(np.abs(aim)))
+    x, y, z = abs(aim[0]), abs(aim[1]), abs(aim[2])
+    return 0 if x >= y and x >= z else (1 if y >= z else 2)
 
 
 def lies_along(lamp: Lamp) -> int:
     """The model axis a long body lies along: along the model, or across it where the lamp looks along."""
     return 1 if axis_of(lamp.aim) == 0 else 0
+
+
+def longest_mm(catalogue: Catalogue, lamp: Lamp) -> float:
+    """The longest side of a lamp's body, not yet filed: cheaply, for those that are small anyway."""
+    length, width, height = catalogue.lamps[lamp.part].size_mm
+    return max(length * lamp.units, width, height)
 
 
 def half_sizes(catalogue: Catalogue, lamp: Lamp) -> tuple[float, float, float]:

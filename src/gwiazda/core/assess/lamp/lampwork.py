@@ -9,6 +9,7 @@ from typing import NamedTuple
 from gwiazda.core.light.colour import linear_srgb, spectrum_of, xyz
 from gwiazda.core.light.photometry import FROSTED_CAP_TRANSMITTANCE, beam_flux_lm, beam_order
 from gwiazda.core.light.tint import transmission
+from gwiazda.core.memo import kept
 from gwiazda.core.parts.catalogue import Catalogue, LampPart
 from gwiazda.core.plan.model import Lamp
 
@@ -72,6 +73,7 @@ def _worked(
     return Worked(order, flux, axial, linear_srgb(spectrum), height, share)
 
 
+@kept(slots=2, by=lambda part: part.id, places=5_000)
 def _values(
     part: LampPart,
 ) -> tuple[tuple[float, float, float], str, float, float, float, tuple[tuple[str, float], ...]]:

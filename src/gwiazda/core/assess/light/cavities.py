@@ -12,7 +12,7 @@ from typing import NamedTuple
 import numpy as np
 import numpy.typing as npt
 
-from gwiazda.core.assess.lamp.fit import axis_of, half_sizes, lies_along
+from gwiazda.core.assess.lamp.fit import axis_of, half_sizes, lies_along, longest_mm
 from gwiazda.core.assess.lamp.lampwork import ALL_ROUND, worked
 from gwiazda.core.assess.light.joints import Port, face_of
 from gwiazda.core.assess.light.skin import lining_reflectance
@@ -168,7 +168,7 @@ def emitters(catalogue: Catalogue, lamp: Lamp, corner: Array) -> Emitters:
     if part.form in ("strip", "filament"):
         count = min(part.leds * lamp.units if part.form == "strip" else 8, MOST_EMITTERS)
         length = part.size_mm[0] * lamp.units
-    at = np.tile(np.array(lamp.at, dtype=float) - corner, (count, 1))
+    at = np.tile(np.round(np.array(lamp.at, dtype=float) - corner, 6), (count, 1))
     if count > 1:
         along = lies_along(lamp)
         at[:, along] += ((np.arange(count) + 0.5) / count - 0.5) * length
@@ -249,8 +249,9 @@ def _window(o: Opening, pane: Pane, section: Section, lining: float) -> Row:
         centre, half, end = o.at[a] - section.box.at[a], k * size[a], section.box.size[a]
         # On the face, whole or cut off at its edge; one that misses it altogether sits at the edge with no size to speak of.
         x, y = min(max(centre - half, 0.0), end - 1e-3), max(min(centre + half, end), 1e-3)
-        low.append(x)
-        high.append(max(y, x + 1e-3))
+        # To a nanometre: the copy of a section elsewhere differs in last digits, and is alike all the same.
+        low.append(round(x, 6))
+        high.append(round(max(y, x + 1e-3), 6))
     back = o.lit * pane.reflectance + (1.0 - o.lit) * lining
     return face, (low[0], low[1]), (high[0], high[1]), back
 
@@ -326,7 +327,7 @@ def boards_of(catalogue: Catalogue, section: Section, rows: Sequence[Row], lamps
     """
     out = []
     for lamp in lamps:
-        if 2.0 * max(half_sizes(catalogue, lamp)) < BOARD_MM:
+        if longest_mm(catalogue, lamp) < BOARD_MM or 2.0 * max(half_sizes(catalogue, lamp)) < BOARD_MM:
             continue
         sheet = body_sheet(catalogue, lamp, section)
         if sheet is None:

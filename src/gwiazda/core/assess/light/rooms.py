@@ -10,7 +10,7 @@ from typing import NamedTuple
 import numpy as np
 import numpy.typing as npt
 
-from gwiazda.core.assess.lamp.fit import half_sizes
+from gwiazda.core.assess.lamp.fit import longest_mm
 from gwiazda.core.assess.light.cavities import (
     BOARD_MM,
     Cavity,
@@ -109,7 +109,7 @@ def boards_for(
     ports: tuple[Port, ...], kit_plastic: str, cells: int,
 ) -> tuple[Baffle, ...]:  # fmt: skip
     """The boards that shade in a section; most have none."""
-    if not any(2.0 * max(half_sizes(catalogue, p)) >= BOARD_MM for p in lamps):
+    if not any(longest_mm(catalogue, p) >= BOARD_MM for p in lamps):
         return ()
     plain, _ = frame_of(catalogue, section, openings, ports, kit_plastic, (), cells)
     return boards_of(catalogue, section, plain.rows, lamps)

@@ -50,7 +50,7 @@ def test_a_leak_is_found_and_settled_by_what_is_offered(shipped):
     bench.bot.mouseClick(bench.window.meters.faces["leak"], Qt.MouseButton.LeftButton)
     bench.settle()
     assert bench.window.station == "block" and bench.document.selection == ("deck1",)
-    offer = next(b for b in buttons(bench) if b.text().startswith("2 black coats inside, to be safe"))
+    offer = next(b for b in buttons(bench) if b.text().startswith("2 black coats, to be safe"))
     assert "settled" in offer.text() and "×" in offer.text()
     bench.bot.mouseClick(offer, Qt.MouseButton.LeftButton)
     bench.settle()

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from PySide6.QtCore import QSettings
+
 from soak import Soak
 
 SECONDS = 30
@@ -13,7 +15,17 @@ def test_random_hands_break_nothing(empty, monkeypatch):
 
     for kind, name in ((QFileDialog, "getOpenFileName"), (QFileDialog, "getSaveFileName"), (QColorDialog, "getColor"), (QMenu, "exec"), (QDesktopServices, "openUrl")):  # fmt: skip
         monkeypatch.setattr(kind, name, getattr(kind, name))  # what the soak puts in their place goes again
+    settings = QSettings()
+    before = {key: settings.value(key) for key in settings.allKeys()}
     soak = Soak(empty.window, seed=8)
-    count = soak.run(SECONDS)
+    try:
+        count = soak.run(SECONDS)
+    finally:
+        # The hands have changed the theme, the size of text and which cards are open.
+        empty.window.set_theme("bench")
+        empty.window.set_text_size(100)
+        settings.clear()
+        for key, value in before.items():
+            settings.setValue(key, value)
     assert not soak.faults, soak.faults[0]
     assert count > 20

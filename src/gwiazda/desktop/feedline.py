@@ -65,7 +65,8 @@ class StationLamp(QAbstractButton):
         painter.setFont(figure_font(13, plain=True))
         painter.drawText(QRectF(26, 14, 20, 20), Qt.AlignmentFlag.AlignVCenter, self.station.key)
         painter.setPen(p.colour("ink"))
-        painter.setFont(text_font(13, text_font().Weight.DemiBold if self.isChecked() else text_font().Weight.Medium))
+        weight = text_font().Weight.DemiBold if self.isChecked() else text_font().Weight.Medium
+        painter.setFont(text_font(13, weight, plain=True))
         painter.drawText(QRectF(26, 36, WIDTH - 26, 20), Qt.AlignmentFlag.AlignVCenter, self.station.name)
         if self.open_count:
             tag = QRectF(45, 14, 21, 19)

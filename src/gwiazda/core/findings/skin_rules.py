@@ -74,17 +74,17 @@ def _leak_fixes(plan: Plan, found: Assessment, leak: Leak) -> tuple[Fix, ...]:
         many = leak.safe_coats
         fixes = []
         if many > 1:
-            fixes.append(Fix(f"{many} black coats inside, to be safe", _coat(section_id, "inside", many)))
+            fixes.append(Fix(f"{many} black coats, to be safe", _coat(section_id, "inside", many)))
         fixes.append(Fix("One black coat inside", _coat(section_id, "inside", 1)))
         if leak.part is not None:
             fixes.append(Fix("Foil tape on the part that glows", _foil(leak)))
-        fixes.append(Fix("Dim its lamps until it is gone", _dim(found, leak)))
+        fixes.append(Fix("Dim its lamps until it goes", _dim(found, leak)))
         return tuple(fixes)
     if leak.kind == "seam":
         return (
             Fix("Foil tape over the seam", _bridge(section_id, leak.id, "foil-tape")),
             Fix("Thick paste in the seam", _bridge(section_id, leak.id, "thick-paste")),
-            Fix("Dim its lamps until it is gone", _dim(found, leak)),
+            Fix("Dim its lamps until it goes", _dim(found, leak)),
         )
     if leak.kind == "ring":
         return (Fix("Set the lens in paste", lambda p: edits.set_fields(p, [leak.subject], gap_mm=0.0)),)

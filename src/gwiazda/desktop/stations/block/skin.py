@@ -73,10 +73,12 @@ class SkinPanel(Panel):
             lambda v: self._set("Change lining", lining=v),
         )
         card.row("Lining", self.lining)
-        faces = [("", "one face otherwise…"), *FACES, ("bottom", "floor")]
+        faces = [("", "one face…"), *FACES, ("bottom", "floor")]
         self.face = self.choice("Face lined otherwise", faces, lambda v: self.refresh())
         kinds = [("", "as the rest"), *((x.id, x.name) for x in self.document.catalogue.linings.values())]
         self.face_lining = self.choice("Lining of that face", kinds, self._line_face)
+        for box in (self.face, self.face_lining):
+            box.setMinimumWidth(80)  # both in one row, at any text size
         card.row("", self.face, self.face_lining)
         paints = [("", "add…"), *((c.id, c.name) for c in self.document.catalogue.coats.values() if c.kind == "paint")]
         self.inside = self.choice("Add a coat inside", paints, lambda v: self._add("inside", v))

@@ -235,3 +235,18 @@ def test_a_lamp_that_comes_to_no_resistor_shows_in_the_inspector(bench):
     bench.document.select([lamp.id])
     bench.settle()
     assert bench.window.inspector.panel.isVisible()
+
+
+def test_a_fault_anywhere_is_said_once(bench, monkeypatch):
+    from gwiazda.desktop.application import say_faults
+
+    heard = []
+    monkeypatch.setattr(sys, "excepthook", lambda *args: heard.append(args[0]))
+    say_faults(bench.window)
+    before = bench.document.plan
+    for _ in range(3):
+        sys.excepthook(ZeroDivisionError, ZeroDivisionError("x"), None)
+    bench.bot.waitUntil(lambda: bool(bench.window.message.text))
+    assert heard == [ZeroDivisionError] * 3
+    assert "ZeroDivisionError" in bench.window.message.text and "as it was" in bench.window.message.text
+    assert bench.document.plan is before

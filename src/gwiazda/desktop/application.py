@@ -6,7 +6,10 @@ import gc
 import os
 import signal
 import sys
+import time
 from pathlib import Path
+from types import TracebackType
+from typing import TYPE_CHECKING
 
 from platformdirs import user_data_path
 from PySide6.QtCore import QTimer
@@ -16,6 +19,12 @@ from PySide6.QtWidgets import QApplication
 from gwiazda import __version__
 from gwiazda.desktop.autosave import tidy
 from gwiazda.desktop.theme.fonts import load_fonts, text_font
+from gwiazda.desktop.worker import failure_words
+
+if TYPE_CHECKING:
+    from gwiazda.desktop.window import MainWindow
+
+SAY_AGAIN_S = 5.0
 
 
 def make_application(argv: list[str] | None = None) -> QApplication:
@@ -38,12 +47,28 @@ def _collect_again() -> None:
     gc.enable()
 
 
+def say_faults(window: MainWindow) -> None:
+    """A fault of ours anywhere ends in one sentence in the window, beside its trace on standard error."""
+    usual, said = sys.excepthook, [-1.0]
+
+    def hook(kind: type[BaseException], value: BaseException, trace: TracebackType | None) -> None:
+        usual(kind, value, trace)
+        # One in painting comes again with every frame: said once a while, or saying it would go on for ever.
+        if time.monotonic() - said[0] > SAY_AGAIN_S and not issubclass(kind, KeyboardInterrupt):
+            said[0] = time.monotonic()
+            words = failure_words("What was just done", f"{kind.__module__}.{kind.__name__}:")
+            QTimer.singleShot(0, lambda: window.show_message(words, "stop"))
+
+    sys.excepthook = hook
+
+
 def run(path: str | None, as_demo: bool = False) -> int:
     """Open the window and run until it is closed."""
     application = make_application()
     from gwiazda.desktop.window import MainWindow
 
     window = MainWindow()
+    say_faults(window)
     trouble = window.document.load_workshop(user_data_path("gwiazda"))
     if trouble:
         window.show_message(" ".join(trouble), "stop")

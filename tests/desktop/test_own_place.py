@@ -11,11 +11,12 @@ from PySide6.QtCore import QSettings, Qt
 from PySide6.QtWidgets import QToolButton
 
 from gwiazda.core.errors import PlanError
-from gwiazda.core.plan.model import Lamp
+from gwiazda.core.plan.model import Lamp, Wanted
 from gwiazda.core.workshop.workshop import load_workshop
 from gwiazda.demos import path_of
 from gwiazda.desktop import recent
 from gwiazda.desktop.inspector.cards import Card
+from gwiazda.desktop.inspector.reading import read_wanted, wanted_text
 from gwiazda.desktop.theme.sizes import TEXT_SIZES, scaled, set_text_percent, text_percent
 
 
@@ -250,3 +251,12 @@ def test_a_fault_anywhere_is_said_once(bench, monkeypatch):
     assert heard == [ZeroDivisionError] * 3
     assert "ZeroDivisionError" in bench.window.message.text and "as it was" in bench.window.message.text
     assert bench.document.plan is before
+
+
+@pytest.mark.parametrize(
+    "wanted",
+    [Wanted(cd_m2=3000.0), Wanted(mcd=25_000.0), Wanted(current_ma=1200.0), Wanted(cd_m2=0.012), Wanted(mcd=2.4)],
+)
+def test_what_a_field_shows_it_reads_again(wanted):
+    shown = wanted_text(Lamp(id="x", part="chip-0603-red", at=(0.0, 0.0, 0.0), wanted=wanted))
+    assert "e+" not in shown and read_wanted(shown) == wanted

@@ -15,6 +15,7 @@ import numpy as np
 
 from gwiazda.core.circuit.diode import VT_300K
 from gwiazda.core.errors import PlanError
+from gwiazda.core.quantities import figure
 
 
 class Fit(NamedTuple):
@@ -61,7 +62,7 @@ def fit_points(points: Sequence[tuple[float, float]], rs_ohm: float = 5.0) -> Fi
         columns = np.column_stack([log, np.ones_like(log), current])
         slope, offset, rs = lsq_linear(columns, volts, bounds=([1e-6, -np.inf, 0.0], np.inf)).x
     if not slope > 1e-4:
-        raise PlanError("Data sheet", f"{rs:.3g} Ω in series leave no junction between the points", accepted)
+        raise PlanError("Data sheet", f"{figure(rs)} Ω in series leave no junction between the points", accepted)
     found = Fit(float(slope / VT_300K), float(math.exp(-offset / slope)), float(rs), 0.0)
     miss = np.array([found.volts(float(i)) for i in current]) - volts
     return found._replace(miss_v=float(np.sqrt(np.mean(miss**2))))

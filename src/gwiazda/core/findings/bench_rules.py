@@ -17,6 +17,7 @@ from gwiazda.core.plan import edits
 from gwiazda.core.plan.edits import occupancy
 from gwiazda.core.plan.lookup import lamp_of, lamps_by_section, section_of
 from gwiazda.core.plan.model import Lamp, Plan, Section
+from gwiazda.core.quantities import figure
 
 
 def does_not_fit(plan: Plan, found: Assessment) -> Iterator[Finding]:
@@ -100,7 +101,7 @@ def out_of_scale(plan: Plan, found: Assessment) -> Iterator[Finding]:
             )
             yield Finding(
                 "out-of-scale", "look", "scale", lamp.id, size / real,
-                f"{lamp.id} would be {size:.2g} m across at full size; a real light is about {real:g} m.",
+                f"{lamp.id} would be {figure(size, 2)} m across at full size; a real light is about {real:g} m.",
                 fixes,
             )  # fmt: skip
 

@@ -20,7 +20,7 @@ from gwiazda.core.plan import edits
 from gwiazda.core.plan.frame import NORMALS
 from gwiazda.core.plan.lookup import lamp_of, lamps_by_section, section_of
 from gwiazda.core.plan.model import Lamp, Model, Plan, Wanted, altered
-from gwiazda.core.quantities import counted, format_current, format_resistance
+from gwiazda.core.quantities import counted, figure, format_current, format_resistance
 
 RESISTOR_RATED_W = 0.25
 Rule = Callable[[Plan, Assessment], Iterator[Finding]]
@@ -154,7 +154,7 @@ def _under_volts(plan: Plan, found: Assessment, rung: RungState, meant_for: floa
     )
     return Finding(
         "under-volts", "look", "supply", rung.lamps[0], volts / meant_for,
-        f"{_name(rung.lamps)}: made for {meant_for:g} V; on {volts:.3g} V it gives {first.share * 100:.0f} % of its light, "
+        f"{_name(rung.lamps)}: made for {meant_for:g} V; on {figure(volts)} V it gives {first.share * 100:.0f} % of its light, "
         f"and is dark below about {dark:.1f} V.",
         fixes[:1],
     )  # fmt: skip
@@ -252,7 +252,7 @@ def out_of_reach(plan: Plan, found: Assessment) -> Iterator[Finding]:
         if state != "fine":
             yield Finding(
                 "out-of-reach", state, "look", s.id, ratio,
-                f"{name} reaches {s.mean_cd_m2:.3g} cd/m² of the {s.wanted_cd_m2:.3g} wanted.",
+                f"{name} reaches {figure(s.mean_cd_m2)} cd/m² of the {figure(s.wanted_cd_m2)} wanted.",
                 _reach_fixes(plan, found, s.id, ratio),
             )  # fmt: skip
     for lamp in found.lamps.values():

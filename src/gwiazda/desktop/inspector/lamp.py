@@ -276,7 +276,7 @@ class LampPanel(Panel):
         self.taken.setText(
             f"Wanted {format_current(rung.wanted_a)}, that needs {format_resistance(max(rung.needed_ohm, 0.0))}; "
             f"gets <b>{format_current(rung.current_a)}</b>{string}, {state.forward_v:.2f} V forward, "
-            f"{rung.resistor_w * 1e3:.2g} mW in the resistor. Bands: {colours or 'none'}."
+            f"{figure(rung.resistor_w * 1e3, 2)} mW in the resistor. Bands: {colours or 'none'}."
         )
         part = self.document.catalogue.lamps[lamps[0].part]
         size = " × ".join(f"{v:g}" for v in part.size_mm)
@@ -297,7 +297,7 @@ class LampPanel(Panel):
         full_size = max(part.face_mm * self.plan.kit.scale / 1000, 0.0)
         self.facts.setText(
             f"{size} mm, {part.beam_deg:g}° beam, {format_intensity(part.axial_mcd * 1e-3)} at {part.rated_ma * lamps[0].units:g} mA ({part.basis}).{made} "
-            f"At full size it would be {full_size:.2g} m across."
+            f"At full size it would be {figure(full_size, 2)} m across."
             if one
             else ""
         )

@@ -16,7 +16,7 @@ from gwiazda.core.errors import GwiazdaError, QuantityError
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import find
 from gwiazda.core.plan.model import Lamp, Section, Wanted
-from gwiazda.core.quantities import format_flux, parse_current_a, parse_number, parse_voltage_v
+from gwiazda.core.quantities import figure, format_flux, parse_current_a, parse_number, parse_voltage_v
 from gwiazda.desktop.inspector.cards import Panel, common
 from gwiazda.desktop.inspector.lamp_pictures import CurvePicture, LampPicture
 from gwiazda.desktop.inspector.reading import read_mm
@@ -86,7 +86,7 @@ class WorkedCard(LampCard):
             if done.order < 0
             else f"{2 * math.degrees(math.acos(0.5 ** (1 / max(done.order, 0.05)))):.0f}° beam"
         )
-        words = f"As it is: {beam}, {format_flux(done.flux_lm)} at rated current, {done.height_mm:.2g} mm high."
+        words = f"As it is: {beam}, {format_flux(done.flux_lm)} at rated current, {figure(done.height_mm, 2)} mm high."
         if fit is None:
             return words
         spare = (
@@ -148,10 +148,10 @@ class RealCard(LampCard):
         self.real.setCurrentIndex(0)
         hull, room = self.panel.found.hull_cd_m2, self.panel.plan.room
         if inside:
-            words = f"In {room.lux:g} lx windows are clearly lit from {visible_cd_m2(hull):.3g} cd/m² on."
+            words = f"In {room.lux:g} lx windows are clearly lit from {figure(visible_cd_m2(hull))} cd/m² on."
         else:
             least = visible_mcd(hull, room.distance_m)
-            words = f"In {room.lux:g} lx and from {room.distance_m * 100:g} cm a point is clearly seen from {least:.2g} mcd on."
+            words = f"In {room.lux:g} lx and from {room.distance_m * 100:g} cm a point is clearly seen from {figure(least, 2)} mcd on."
         self.words.setText(words)
 
 
@@ -216,8 +216,8 @@ class OwnPartCard(LampCard):
         self.curve.show_fit(self._fit, self._points)
         f = self._fit
         self.words.setText(
-            f"n = {f.n:.3g}, Is = {f.is_a:.2g} A, Rs = {f.rs_ohm:.3g} Ω; the curve passes within "
-            f"{max(f.miss_v * 1e3, 0.1):.2g} mV of the points."
+            f"n = {figure(f.n)}, Is = {f.is_a:.2g} A, Rs = {figure(f.rs_ohm)} Ω; the curve passes within "
+            f"{figure(max(f.miss_v * 1e3, 0.1), 2)} mV of the points."
         )
 
     def refresh(self, lamps: list[Lamp]) -> None:

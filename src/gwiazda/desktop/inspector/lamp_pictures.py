@@ -16,7 +16,7 @@ from gwiazda.core.circuit import datasheet
 from gwiazda.core.light.photometry import beam_profile
 from gwiazda.core.parts.catalogue import Catalogue, built_in
 from gwiazda.core.plan.model import Lamp
-from gwiazda.core.quantities import format_intensity
+from gwiazda.core.quantities import figure, format_intensity
 from gwiazda.desktop.plate.works import lamp_colour
 from gwiazda.desktop.theme.fonts import figure_font, text_font
 from gwiazda.desktop.theme.palette import SMALL_PX, Palette
@@ -42,7 +42,7 @@ class LampPicture(QWidget):
         self._fit = fit
         self.setVisible(self._lamp is not None)
         if self._lamp is not None:
-            size = " × ".join(f"{v:.3g}" for v in body_mm(catalogue, self._lamp))
+            size = " × ".join(f"{figure(v)}" for v in body_mm(catalogue, self._lamp))
             room = f" in a gap of {fit.gap_mm:.1f} mm" if fit else ""
             self.setAccessibleName(f"Body of {size} mm{room}")
         self.update()
@@ -81,7 +81,7 @@ class LampPicture(QWidget):
         self._paint_form(painter, body, lamp, p)
         painter.setFont(figure_font(12))
         painter.setPen(p.colour("stop_ink" if fit is not None and fit.clearance_mm < 0 else "muted"))
-        words = f"{needed:.1f} of {gap:.3g} mm" if fit is not None else f"{height:.2g} mm high"
+        words = f"{needed:.1f} of {figure(gap)} mm" if fit is not None else f"{figure(height, 2)} mm high"
         painter.drawText(QRectF(area.left(), area.bottom() - 18, area.width(), 18), Qt.AlignmentFlag.AlignLeft, words)
         bar = 1.0 if scale > 5 else (5.0 if scale > 1.2 else 20.0)
         x = room.right() - 4

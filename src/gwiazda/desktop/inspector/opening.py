@@ -9,7 +9,7 @@ from gwiazda.core.plan.decks import name_of
 from gwiazda.core.plan.edits import patterns
 from gwiazda.core.plan.lookup import section_of
 from gwiazda.core.plan.model import Opening, Plan
-from gwiazda.core.quantities import parse_number
+from gwiazda.core.quantities import figure, parse_number
 from gwiazda.desktop.inspector.cards import Panel, common
 from gwiazda.desktop.inspector.features import FeatureChoice
 from gwiazda.desktop.inspector.pane_cards import ColourCard, PaneCard
@@ -165,11 +165,11 @@ class OpeningPanel(Panel):
         self.colour.refresh(openings)
         bright = [self.found.openings[o.id].luminance_cd_m2 for o in openings if o.id in self.found.openings]
         full = first.width_mm * self.plan.kit.scale / 1000, first.height_mm * self.plan.kit.scale / 1000
-        text = f"At full size {full[0]:.2g} × {full[1]:.2g} m. "
+        text = f"At full size {figure(full[0], 2)} × {figure(full[1], 2)} m. "
         if bright:
             text += (
-                f"<b>{max(bright):.3g} cd/m²</b>"
+                f"<b>{figure(max(bright))} cd/m²</b>"
                 if len(bright) == 1
-                else f"<b>{min(bright):.3g} to {max(bright):.3g} cd/m²</b>"
+                else f"<b>{figure(min(bright))} to {figure(max(bright))} cd/m²</b>"
             )
         self.facts.setText(text)

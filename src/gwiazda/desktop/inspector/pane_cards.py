@@ -49,7 +49,7 @@ class PanePicture(QWidget):
             pixels = np.ascontiguousarray(np.clip(shown * 255.0, 0, 255).astype(np.uint8))
             rows, columns = pixels.shape[:2]
             self._image = QImage(pixels.data, columns, rows, 3 * columns, QImage.Format.Format_RGB888).copy()
-            self.setAccessibleName(f"Pane: brightest {figure(top)} cd/m², {picture.hot_spot:.2g} times its mean")
+            self.setAccessibleName(f"Pane: brightest {figure(top)} cd/m², {figure(picture.hot_spot, 2)} times its mean")
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:

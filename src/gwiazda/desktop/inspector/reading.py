@@ -8,6 +8,7 @@ from gwiazda.core.assess.assessment import LOOK_CD_M2, LOOK_MCD
 from gwiazda.core.errors import QuantityError
 from gwiazda.core.plan.model import LIMIT_MM, Lamp, Wanted
 from gwiazda.core.quantities import (
+    figure,
     parse_current_a,
     parse_length_mm,
     parse_number,
@@ -57,11 +58,11 @@ def read_wanted(text: str) -> Wanted:
 def wanted_text(lamp: Lamp) -> str:
     w = lamp.wanted
     if w.cd_m2 is not None:
-        return f"{w.cd_m2:.4g} cd/m²"
+        return f"{figure(w.cd_m2, 4)} cd/m²"
     if w.mcd is not None:
-        return f"{w.mcd:.4g} mcd"
+        return f"{figure(w.mcd, 4)} mcd"
     if w.current_ma is not None:
-        return f"{w.current_ma:.4g} mA"
+        return f"{figure(w.current_ma, 4)} mA"
     table, unit = (LOOK_CD_M2, "cd/m²") if lamp.mount == "inside" else (LOOK_MCD, "mcd")
     return f"{table[w.look]:g} {unit}" if w.look in table else "rated current"
 

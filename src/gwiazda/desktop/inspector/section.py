@@ -13,6 +13,7 @@ from gwiazda.core.plan import edits, shapes, svg_shapes
 from gwiazda.core.plan.edits import patterns, twins, views
 from gwiazda.core.plan.frame import PLANES, Side, from_sheet
 from gwiazda.core.plan.model import Plan, Section, Wanted
+from gwiazda.core.quantities import figure
 from gwiazda.desktop.inspector.cards import Panel, common
 from gwiazda.desktop.inspector.features import FeatureChoice
 from gwiazda.desktop.inspector.reading import LOOKS, read_mm, read_size
@@ -291,7 +292,8 @@ class SectionPanel(Panel):
         x, y, z = section.box.size
         count = sum(o.section == section.id for o in self.plan.openings)
         self.about.setText(
-            f"box {x:.4g} × {y:.4g} × {z:.4g} mm, {count} openings" + (f", {state.lit} lit" if state else "")
+            f"box {figure(x, 4)} × {figure(y, 4)} × {figure(z, 4)} mm, {count} openings"
+            + (f", {state.lit} lit" if state else "")
         )
         self.name.show_value(section.name)
         for field, value in zip(self.sizes, section.box.size, strict=True):
@@ -311,6 +313,6 @@ class SectionPanel(Panel):
         else:
             even = f" Darkest window {state.evenness:.2f} of the mean." if state.evenness is not None else ""
             self.facts.setText(
-                f"<b>{state.mean_cd_m2:.3g} cd/m²</b> of {state.wanted_cd_m2:.3g} wanted, from {state.lamps} {'lamp' if state.lamps == 1 else 'lamps'} giving "
-                f"{state.flux_lm:.3g} lm; walls throw {state.reflectance * 100:.1f} % back.{even}"
+                f"<b>{figure(state.mean_cd_m2)} cd/m²</b> of {figure(state.wanted_cd_m2)} wanted, from {state.lamps} {'lamp' if state.lamps == 1 else 'lamps'} giving "
+                f"{figure(state.flux_lm)} lm; walls throw {state.reflectance * 100:.1f} % back.{even}"
             )

@@ -250,7 +250,7 @@ class EyeTool(Tool):
         painter.setBrush(palette.colour("ink"))
         painter.drawEllipse(self._eye, 3, 3)
         if self.share is not None:
-            text = f"sees {self.share * 100:.2g} % of the inside"
+            text = f"sees {figure(self.share * 100, 2)} % of the inside"
             if self.lamps_seen:
                 text += f", {len(self.lamps_seen)} lamp{'s' if len(self.lamps_seen) > 1 else ''} in plain sight"
             self.plate.paint_tag(painter, self._eye + QPointF(14, -12), text)

@@ -18,6 +18,7 @@ from PySide6.QtWidgets import QToolTip, QWidget
 from gwiazda.core.assess.view_index import hit, opening_shapes
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import View
+from gwiazda.core.quantities import figure
 from gwiazda.desktop.document import Document
 from gwiazda.desktop.plate.marks import paint_empty, paint_tag, paint_wipe
 from gwiazda.desktop.plate.night import NightSide, Shot
@@ -343,7 +344,7 @@ class Plate(QWidget):
             ratio = self.devicePixelRatioF()
             value = self.night.luminance_at(int(at.x() * ratio), int(at.y() * ratio))
             if value is not None:
-                text = f"{text}\nhere {value:.3g} cd/m²".strip()
+                text = f"{text}\nhere {figure(value)} cd/m²".strip()
         return text
 
     # -- keys --------------------------------------------------------------------------------------------

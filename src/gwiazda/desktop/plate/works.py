@@ -160,7 +160,7 @@ def _dimensions(painter: QPainter, works: Works, section: Section, rect: QRectF)
     h, v, _ = PLANES[works.view.side]
     painter.setFont(figure_font(12))
     painter.setPen(works.palette.colour("choice"))
-    across, down = f"{section.box.size[h]:.4g}", f"{section.box.size[v]:.4g} mm"
+    across, down = f"{figure(section.box.size[h], 4)}", f"{figure(section.box.size[v], 4)} mm"
     painter.drawText(QRectF(rect.left(), rect.top() - 18, rect.width(), 16), Qt.AlignmentFlag.AlignCenter, across)
     painter.drawText(QPointF(rect.right() + 5, rect.center().y() + 4), down)
 
@@ -331,7 +331,7 @@ def describe(plan: Plan, found: Assessment, item_id: str) -> str:
     item = find(plan, item_id)
     if isinstance(item, Opening):
         state = found.openings.get(item.id)
-        lit = "dark on purpose" if item.lit == 0 else (f"{state.luminance_cd_m2:.3g} cd/m²" if state else "")
+        lit = "dark on purpose" if item.lit == 0 else (f"{figure(state.luminance_cd_m2)} cd/m²" if state else "")
         if item.into:
             lit = f"leads into {item.into}"
         elif state and state.sight:
@@ -342,14 +342,18 @@ def describe(plan: Plan, found: Assessment, item_id: str) -> str:
         return f"{name} · {item.width_mm:g} × {item.height_mm:g} mm · {lit}"
     if isinstance(item, Lamp):
         lamp = found.lamps.get(item.id)
-        return f"{item.id} · {lamp.current_a * 1e3:.3g} mA · {lamp.resistor_ohm:.4g} Ω" if lamp else f"{item.id} · dark"
+        return (
+            f"{item.id} · {figure(lamp.current_a * 1e3)} mA · {figure(lamp.resistor_ohm, 4)} Ω"
+            if lamp
+            else f"{item.id} · dark"
+        )
     if isinstance(item, Section):
         section = found.sections.get(item.id)
         leak = next((x for x in found.leaks if x.section == item.id), None)
         if section and leak is not None and leak.times >= 1.0:
             return f"{item.name} · {place_name(plan, leak)} leaks, {figure(leak.times, 2)} × what is seen"
         return (
-            f"{item.name} · {section.mean_cd_m2:.3g} cd/m² · {section.lit} of {section.openings} windows lit"
+            f"{item.name} · {figure(section.mean_cd_m2)} cd/m² · {section.lit} of {section.openings} windows lit"
             if section
             else item.name
         )

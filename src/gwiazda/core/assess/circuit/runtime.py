@@ -15,6 +15,7 @@ from gwiazda.core.assess.states import SupplyState
 from gwiazda.core.light.photometry import Droop, relative_light
 from gwiazda.core.memo import kept
 from gwiazda.core.power.discharge import DARK_SHARE, first_crossing, hours_at_depth
+from gwiazda.core.quantities import figure
 
 Array = npt.NDArray[np.float64]
 
@@ -66,7 +67,7 @@ def supply_state(
     first = min(outs, key=lambda name: outs[name], default="")
     return state._replace(
         hours=min(dark, empty),
-        ends=f"half its light at {source.volts:.3g} V" if dark <= empty else "the cells' end",
+        ends=f"half its light at {figure(source.volts)} V" if dark <= empty else "the cells' end",
         first_out=first if first and math.isfinite(outs[first]) and len(outs) > 1 else "",
         curve_hours=hours,
         curve_light=light,

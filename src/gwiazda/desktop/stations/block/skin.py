@@ -220,7 +220,7 @@ class SkinPanel(Panel):
         state = self.found.sections.get(section.id)
         x, y, z = section.box.size
         self.about.setText(
-            f"closed box {x:.4g} × {y:.4g} × {z:.4g} mm"
+            f"closed box {figure(x, 4)} × {figure(y, 4)} × {figure(z, 4)} mm"
             + (f" · {state.openings} windows, {state.lit} lit" if state else "")
         )
         self.lining.show_value(section.lining)

@@ -8,6 +8,7 @@ from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPen, QPolygonF
 
 from gwiazda.core.assess.meters import reached_state
+from gwiazda.core.quantities import figure
 from gwiazda.desktop.plate.works import lamp_colour
 from gwiazda.desktop.stations.drawer import Drawer
 
@@ -72,14 +73,14 @@ class LightDrawer(Drawer):
                     )
                 )
                 painter.drawLine(QLineF(wanted, track.top() - 2, wanted, track.bottom()))
-            value = f"{state.mean_cd_m2:.3g}"
+            value = f"{figure(state.mean_cd_m2)}"
             line = QRectF(left, body.top() + 46, width, 20)
             self.figure(painter, line, value, "ink", 16)
             advance = painter.fontMetrics().horizontalAdvance(value)
             self.words(
                 painter,
                 line.adjusted(advance + 5, 1, 0, 1),
-                f"of {state.wanted_cd_m2:.3g} cd/m²" if state.wanted_cd_m2 else "cd/m²",
+                f"of {figure(state.wanted_cd_m2)} cd/m²" if state.wanted_cd_m2 else "cd/m²",
             )
             self.words(
                 painter,
@@ -87,7 +88,7 @@ class LightDrawer(Drawer):
                 f"{state.lamps} {'lamp' if state.lamps == 1 else 'lamps'}, {state.lit} of {state.openings} lit",
             )
             even = f", darkest window {state.evenness:.2f} of the mean" if state.evenness is not None else ""
-            spoken = f"{section.name}: {value} of {state.wanted_cd_m2:.3g} cd/m² wanted{even}"
+            spoken = f"{section.name}: {value} of {figure(state.wanted_cd_m2)} cd/m² wanted{even}"
             self.places.append((QRectF(left - 4, body.top() - 4, cell - 8, body.height() + 8), section.id, spoken))
 
     @staticmethod

@@ -7,6 +7,7 @@ from PySide6.QtWidgets import QPushButton
 from gwiazda.core.plan import edits, shapes
 from gwiazda.core.plan.edits import views
 from gwiazda.core.plan.model import Plan, View
+from gwiazda.core.quantities import figure
 from gwiazda.desktop.inspector.cards import Panel
 from gwiazda.desktop.inspector.reading import read_size
 from gwiazda.desktop.widgets.slider import slider
@@ -56,7 +57,7 @@ class ViewCard:
             )
         else:
             self.view_words.setText(
-                f"{drawing.picture}: 1 unit is {drawing.mm_per_unit:.4g} mm, turned by {drawing.rotation_deg:.1f}°. "
+                f"{drawing.picture}: 1 unit is {figure(drawing.mm_per_unit, 4)} mm, turned by {drawing.rotation_deg:.1f}°. "
                 "K calibrates, H levels."
             )
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import QPointF, QRectF
 from PySide6.QtGui import QPainter, QPen, QPolygonF
 
+from gwiazda.core.quantities import figure
 from gwiazda.desktop.stations.drawer import Drawer
 
 
@@ -64,11 +65,15 @@ class MeasureDrawer(Drawer):
                     painter.drawPolygon(shape)
             self.words(painter, QRectF(left, body.bottom() - 33, cell - 8, 17), section.name, "ink", bold=True)
             x, y, z = section.box.size
-            self.words(painter, QRectF(left, body.bottom() - 16, cell - 8, 16), f"{x:.4g} × {y:.4g} × {z:.4g} mm")
+            self.words(
+                painter,
+                QRectF(left, body.bottom() - 16, cell - 8, 16),
+                f"{figure(x, 4)} × {figure(y, 4)} × {figure(z, 4)} mm",
+            )
             self.places.append(
                 (
                     QRectF(left - 4, body.top(), cell - 4, body.height()),
                     section.id,
-                    f"{section.name}: inner box {x:.4g} × {y:.4g} × {z:.4g} mm",
+                    f"{section.name}: inner box {figure(x, 4)} × {figure(y, 4)} × {figure(z, 4)} mm",
                 )
             )

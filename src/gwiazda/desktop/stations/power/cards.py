@@ -120,7 +120,7 @@ class SupplyCard:
         self.in_parallel.setEnabled(battery)
         self.volts.setEnabled(source is not None and source.adjustable)
         s = self.panel.found.feeds.get(feed.id, self.panel.found.supply)
-        self.volts.show_value(f"{s.nominal_v:.3g} V")
+        self.volts.show_value(f"{figure(s.nominal_v)} V")
         self.series.show_value(plan.drawer.series)
         self.supply_facts.setText(
             f"<b>{s.terminal_v:.2f} V</b> under {figure(s.draw_a * 1e3)} mA. {source.care if source else ''}"

@@ -10,7 +10,7 @@ from PySide6.QtGui import QColor, QLinearGradient, QPainter, QPen, QPolygonF
 
 from gwiazda.core.light.tone import to_srgb
 from gwiazda.core.power.discharge import DARK_SHARE
-from gwiazda.core.quantities import format_hours
+from gwiazda.core.quantities import figure, format_hours
 from gwiazda.desktop.plate.works import lamp_colour
 from gwiazda.desktop.stations.drawer import Drawer
 
@@ -22,7 +22,7 @@ class PowerDrawer(Drawer):
         s, plan = self.document.assessment.supply, self.document.assessed_plan
         count = plan.supply.in_series * plan.supply.in_parallel
         cells = f"{count} × " if count > 1 else ""
-        text = f"{cells}{s.name}, {s.nominal_v:.3g} V"
+        text = f"{cells}{s.name}, {figure(s.nominal_v)} V"
         if s.is_battery and not math.isinf(s.hours):
             text += f" · {format_hours(s.hours)} to {s.ends}"
             if s.first_out:

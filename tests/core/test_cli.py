@@ -172,3 +172,10 @@ def test_published_schema_and_docs_are_current():
         assert picture.name in readme
     for link in ("docs/guide.md", "docs/computation.md", "docs/file-format.md", "docs/check.md"):
         assert link in readme and (root / link).exists()
+
+
+def test_verify_says_what_it_cannot_reckon_yet(tmp_path, capsys):
+    path = tmp_path / "walls.json"
+    path.write_text(json.dumps([{"name": "w", "wall_mm": 1.0, "pane": [0, 0, 1], "share": 0.1}]))
+    assert main(["verify", str(path)]) == 2
+    assert "walls.json: holds light in a wall, which isn't reckoned yet." in capsys.readouterr().err

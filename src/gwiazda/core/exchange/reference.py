@@ -53,6 +53,8 @@ def verify_file(path: str | Path) -> Verdict:
         raise PlanFileError(path.name, "holds no cases", "a case, or a list of them")
     if all("box" in c for c in cases):
         return Verdict(*verify_cavities(cases, path.name, single))
+    if any("wall_mm" in c for c in cases):
+        raise PlanFileError(path.name, "holds light in a wall, which isn't reckoned yet", "networks or boxes")
     answers, lines, worst = [], [], None
     for case in cases:
         answer = solved(case)

@@ -234,7 +234,7 @@ class Soak:
                 if took > self.slowest[0]:
                     self.slowest = (took, self.done[-1])
                 count += 1
-            self._stop()
+            self._stop(wait=False)
         finally:
             sys.excepthook = kept
         return count

@@ -30,7 +30,7 @@ Array32 = npt.NDArray[np.float32]
 Row = tuple[int, tuple[float, float], tuple[float, float], float]  # a window: face, corners on it, reflectance
 
 MOST_EMITTERS = 24
-BOXES, LIGHTS = 256, 8192  # kept at once
+BOXES, LIGHTS = 160, 4096  # kept at once
 BODY_REFLECTANCE = 0.5  # of a lamp's body, a strip's carrier or a board, seen from behind: house value
 BOARD_MM = 15.0  # from this length on a body counts in the bounces too, as a baffle
 NEAR_WALL_MM = 3.0  # a board nearer than this to a wall without windows is no more than paint on it

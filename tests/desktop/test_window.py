@@ -252,6 +252,8 @@ def test_everything_that_can_be_used_has_a_name_and_a_tip(bench):
 
 
 def test_tab_reaches_plate_meters_and_inspector(bench):
+    bench.document.select(["deck1.lamp.03"])
+    bench.settle()
     bench.plate.setFocus()
     seen = set()
     for _ in range(120):

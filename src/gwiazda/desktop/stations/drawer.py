@@ -71,7 +71,9 @@ class Drawer(QWidget):
         advance = painter.fontMetrics().horizontalAdvance(self.title)
         painter.setPen(p.colour("muted"))
         painter.setFont(text_font(13, plain=True))
-        painter.drawText(QPointF(14 + advance + 12, 21), self.subtitle())
+        left = 14 + advance + 12
+        words = painter.fontMetrics().elidedText(self.subtitle(), Qt.TextElideMode.ElideRight, int(wide - left - 12))
+        painter.drawText(QPointF(left, 21), words)
         self.places = []
         try:
             self.paint_body(painter, QRectF(14, HEAD, wide - 28, HEIGHT - HEAD - 10))

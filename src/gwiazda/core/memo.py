@@ -50,6 +50,11 @@ def same_value(a: object, b: object) -> bool:
     return False
 
 
+def same_figures(a: object, b: object) -> bool:
+    """As ``same_value``, for arguments whose tuples hold figures throughout: thousands are compared at once."""
+    return a == b if type(a) is tuple and type(b) is tuple else same_value(a, b)
+
+
 class Memo(Generic[P, T]):
     """A remembered function.
 

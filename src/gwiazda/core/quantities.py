@@ -250,11 +250,8 @@ def figure(value: float, digits: int = 3) -> str:
 
 
 def format_resistance(ohm: float) -> str:
-    """Short bench form: ``470 Ω``, ``3.9 kΩ``, ``1 MΩ``."""
-    for factor, unit in ((1e6, "MΩ"), (1e3, "kΩ")):
-        if ohm >= factor:
-            return f"{figure(ohm / factor, 4)} {unit}"
-    return f"{figure(ohm, 4)} Ω"
+    """Short bench form: ``470 Ω``, ``3.9 kΩ``, ``1 MΩ``; three figures, as many as bands have."""
+    return _in_units(ohm, ((1e6, "MΩ"), (1e3, "kΩ"), (1.0, "Ω")))
 
 
 def _in_units(value: float, units: tuple[tuple[float, str], ...]) -> str:

@@ -7,10 +7,11 @@ long as what it reads is the very same; ``assess`` is a function of its argument
 from __future__ import annotations
 
 import math
+from collections.abc import Mapping
 
-from gwiazda.core.assess.circuit.junctions import forward_v, junctions
+from gwiazda.core.assess.circuit.junctions import forward_v
 from gwiazda.core.assess.circuit.stage import Current, circuits_of
-from gwiazda.core.assess.lamp.lampwork import rated_a, worked
+from gwiazda.core.assess.lamp.kinds import Kind, kind_of
 from gwiazda.core.assess.light.lighting import light_of, rooms_of
 from gwiazda.core.assess.light.rooms import Room
 from gwiazda.core.assess.meters import meters_of
@@ -18,8 +19,8 @@ from gwiazda.core.assess.states import Assessment, LampState
 from gwiazda.core.light.enclosure import CELLS
 from gwiazda.core.light.photometry import light_share
 from gwiazda.core.light.tone import hull_luminance
-from gwiazda.core.memo import kept, same_value
-from gwiazda.core.parts.catalogue import Catalogue, LampPart
+from gwiazda.core.memo import kept
+from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.lookup import lamps_by_section
 from gwiazda.core.plan.model import Lamp, Look, Plan
 
@@ -41,11 +42,14 @@ def known_lamps(catalogue: Catalogue, lamps: tuple[Lamp, ...]) -> tuple[Lamp, ..
     return lamps if all(p.part in table for p in lamps) else tuple(p for p in lamps if p.part in table)
 
 
-def _wanted_share(catalogue: Catalogue, lamp: Lamp, part: LampPart, room: Room | None) -> float:
-    """Light wanted of a lamp, as a share of that at its rated current (it may be more than 1)."""
+def _wanted_share(lamp: Lamp, kind: Kind, transmittance: float, per_lm: float) -> float:
+    """Light wanted of a lamp, as a share of that at its rated current (it may be more than 1).
+
+    ``transmittance`` and ``per_lm`` (cd/m² for 1 lm of each of its lamps) are its room's; 0 where it has none.
+    """
     want = lamp.wanted
     if want.current_ma is not None:
-        return light_share(want.current_ma * 1e-3, rated_a(catalogue, lamp), catalogue.families[part.family].droop)
+        return light_share(want.current_ma * 1e-3, kind.rated_a, kind.droop)
     look_here = LOOK_CD_M2 if lamp.mount == "inside" else LOOK_MCD
     if want.look == "full":
         return 1.0
@@ -53,15 +57,28 @@ def _wanted_share(catalogue: Catalogue, lamp: Lamp, part: LampPart, room: Room |
         mcd = want.mcd if want.mcd is not None else look_here.get(want.look or "normal", 0.0)
         if want.cd_m2 is not None:
             # A luminance asked of a bare lamp is that of its own face.
-            mcd = want.cd_m2 * math.pi * (part.face_mm * 1e-3) ** 2 / 4.0 * 1e3
-        return mcd * 1e-3 / worked(catalogue, lamp).axial_cd
+            mcd = want.cd_m2 * math.pi * (kind.part.face_mm * 1e-3) ** 2 / 4.0 * 1e3
+        return mcd * 1e-3 / kind.light.axial_cd
     cd_m2 = want.cd_m2 if want.cd_m2 is not None else look_here[want.look or "normal"]
-    if room is None or room.transmittance <= 0.0 or not room.lamps:
+    if transmittance <= 0.0:
         return 1.0  # nothing to light: as bright as its rated current makes it
     # All lamps of a room give the same light: one value of resistor for all that are alike.
-    per_lm = sum(room.mean_of.values())
     flux = cd_m2 / per_lm if per_lm > 0 else 0.0
-    return flux / worked(catalogue, lamp).flux_lm
+    return flux / kind.light.flux_lm
+
+
+def _wanted(
+    lamps: tuple[Lamp, ...], kinds: Mapping[str, Kind], homes: Mapping[str, str | None], rooms: Mapping[str, Room]
+) -> dict[str, float]:
+    """Light wanted of each lamp over that at its rated current."""
+    per_lm = {key: sum(room.mean_of.values()) for key, room in rooms.items()}
+    through = {key: room.transmittance if room.lamps else 0.0 for key, room in rooms.items()}
+    wanted: dict[str, float] = {}
+    for lamp in lamps:
+        home = homes.get(lamp.id) or ""
+        share = _wanted_share(lamp, kinds[lamp.id], through.get(home, 0.0), per_lm.get(home, 0.0))
+        wanted[lamp.id] = max(share, LEAST_SHARE)
+    return wanted
 
 
 def assess(plan: Plan, catalogue: Catalogue, cells: int = CELLS) -> Assessment:
@@ -69,17 +86,13 @@ def assess(plan: Plan, catalogue: Catalogue, cells: int = CELLS) -> Assessment:
 
     Never raises for a plan that loads: what can't be reckoned is left dark and found later.
     """
-    parts = catalogue.lamps
     lamps = known_lamps(catalogue, plan.lamps)
+    kinds = {p.id: kind_of(catalogue, p) for p in lamps}
     homes = lamps_by_section(plan.sections, plan.lamps)
     rooms = rooms_of(catalogue, plan.sections, plan.openings, lamps, plan.kit.plastic, cells)
-    wanted: dict[str, float] = {}
-    for lamp in lamps:
-        home = homes.get(lamp.id)
-        share = _wanted_share(catalogue, lamp, parts[lamp.part], rooms.get(home) if home else None)
-        wanted[lamp.id] = max(share, LEAST_SHARE)
-    circuits = circuits_of(catalogue, plan.feeds, plan.drawer.series, lamps, wanted)
-    states = {p.id: _lamp_state(p, catalogue, homes.get(p.id), circuits.lamps[p.id], wanted[p.id]) for p in lamps}
+    wanted = _wanted(lamps, kinds, homes, rooms)
+    circuits = circuits_of(catalogue, plan.feeds, plan.drawer.series, lamps, kinds, wanted)
+    states = {p.id: _lamp_state(p, kinds[p.id], homes.get(p.id), circuits.lamps[p.id], wanted[p.id]) for p in lamps}
     light = light_of(catalogue, plan, rooms, states, wanted)
     supply = circuits.feeds[plan.feeds[0].id]
     plastic = catalogue.plastics.get(plan.kit.plastic)
@@ -101,30 +114,26 @@ def assess(plan: Plan, catalogue: Catalogue, cells: int = CELLS) -> Assessment:
     )
 
 
-# A plan of two thousand lamps is assessed anew for every step of a drag: what has not changed is taken again.
-@kept(slots=3, by=lambda lamp, *_: lamp.id, places=50_000, same=same_value)
-def _lamp_state(lamp: Lamp, catalogue: Catalogue, home: str | None, at: Current, wanted: float) -> LampState:
-    part = catalogue.lamps[lamp.part]
-    rated = rated_a(catalogue, lamp)
-    share = light_share(at.current_a, rated, catalogue.families[part.family].droop)
-    light = worked(catalogue, lamp)
+def _lamp_state(lamp: Lamp, kind: Kind, home: str | None, at: Current, wanted: float) -> LampState:
+    share = light_share(at.current_a, kind.rated_a, kind.droop)
+    light = kind.light
     return LampState(
         lamp.id,
-        part.id,
+        kind.part.id,
         home,
         at.rung,
         channel_of(lamp, home),
         at.current_a,
-        at.sizing.wanted_a,
-        rated,
-        forward_v(junctions(catalogue, part, lamp.units), max(at.current_a, 0.0)),
-        at.sizing.resistor_ohm,
+        at.wanted_a,
+        kind.rated_a,
+        forward_v(kind.junctions, max(at.current_a, 0.0)),
+        at.resistor_ohm,
         light.flux_lm * share,
         light.axial_cd * share,
         share,
         wanted,
         light.rgb,
-        part.colour,
+        kind.part.colour,
         at.fresh_a,
         at.feed,
         at.reversed,

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Callable
 from typing import NamedTuple
 
+from gwiazda.core.memo import kept
 from gwiazda.core.plan.lookup import lamps_by_section
-from gwiazda.core.plan.model import Lamp, Opening, Plan, lamps_in
+from gwiazda.core.plan.model import Feed, Lamp, Opening, Plan, Section, lamps_in
 
 OUTSIDE = "outside"
 
@@ -22,31 +24,46 @@ class Effort(NamedTuple):
     hours: float
 
 
-def _tally(plan: Plan, of_opening: Callable[[Opening], str], of_lamp: Callable[[Lamp], str]) -> dict[str, Effort]:
-    """A lamp has two joints, its resistor one more (one a string, counted with its first lamp)."""
+Key = tuple[str, str]  # section (or OUTSIDE, or empty), feature of its own
+
+
+@kept()
+def _openings(openings: tuple[Opening, ...]) -> Counter[Key]:
+    return Counter((o.section, o.feature) for o in openings)
+
+
+@kept()
+def _lamps(
+    sections: tuple[Section, ...], lamps: tuple[Lamp, ...], feeds: tuple[Feed, ...]
+) -> Counter[tuple[str, str, int]]:
+    """Lamps by home, feature and joints: a lamp has two, its resistor one more (one a string, with its first lamp)."""
+    homes = lamps_by_section(sections, lamps)
+    behind = {leaf.lamp for f in feeds for item in f.items for leaf in lamps_in(item)[1:]}
+    return Counter((homes.get(p.id) or OUTSIDE, p.feature, 2 if p.id in behind else 3) for p in lamps)
+
+
+def _tally(plan: Plan, of: Callable[[str, str], str]) -> dict[str, Effort]:
+    """Efforts by what ``of`` makes of a section and a feature."""
     minutes = {"drill": plan.effort.drill_min, "mask": plan.effort.mask_min, "scratch": plan.effort.scratch_min}
     schools = {s.id: s.school for s in plan.sections}
-    behind = {leaf.lamp for f in plan.feeds for item in f.items for leaf in lamps_in(item)[1:]}
     out: dict[str, Effort] = {}
-    for o in plan.openings:
-        key, school = of_opening(o), schools[o.section]
-        e = out.get(key) or Effort(key, 0, 0, 0, 0, 0.0)
-        out[key] = e._replace(
-            holes=e.holes + (school == "drill"), panes=e.panes + 1, hours=e.hours + minutes[school] / 60.0
-        )
-    for lamp in plan.lamps:
-        key = of_lamp(lamp)
-        joints = 2 if lamp.id in behind else 3
-        e = out.get(key) or Effort(key, 0, 0, 0, 0, 0.0)
-        each = (joints * plan.effort.joint_min + plan.effort.lamp_min) / 60.0
-        out[key] = e._replace(lamps=e.lamps + 1, joints=e.joints + joints, hours=e.hours + each)
+
+    def add(key: str, holes: int, panes: int, lamps: int, joints: int, hours: float) -> None:
+        _, h, p, n, j, t = out.get(key) or Effort(key, 0, 0, 0, 0, 0.0)
+        out[key] = Effort(key, h + holes, p + panes, n + lamps, j + joints, t + hours)
+
+    for (section, feature), n in _openings(plan.openings).items():
+        school = schools[section]
+        add(of(section, feature), n * (school == "drill"), n, 0, 0, n * minutes[school] / 60.0)
+    for (home, feature, joints), n in _lamps(plan.sections, plan.lamps, plan.feeds).items():
+        hours = n * (joints * plan.effort.joint_min + plan.effort.lamp_min) / 60.0
+        add(of(home, feature), 0, 0, n, n * joints, hours)
     return out
 
 
 def effort_of(plan: Plan) -> tuple[Effort, ...]:
     """Effort of each section, and of the lamps outside under the name "outside"."""
-    homes = lamps_by_section(plan.sections, plan.lamps)
-    found = _tally(plan, lambda o: o.section, lambda p: homes.get(p.id) or OUTSIDE)
+    found = _tally(plan, lambda section, _: section)
     return tuple(found[key] for key in [*(s.id for s in plan.sections), OUTSIDE] if key in found)
 
 
@@ -55,11 +72,6 @@ def feature_effort_of(plan: Plan) -> tuple[Effort, ...]:
 
     Openings and lamps belong to their section's feature unless they name one of their own.
     """
-    homes = lamps_by_section(plan.sections, plan.lamps)
     of_section = {s.id: s.feature for s in plan.sections}
-    found = _tally(
-        plan,
-        lambda o: o.feature or of_section[o.section],
-        lambda p: p.feature or of_section.get(homes.get(p.id) or "", ""),
-    )
+    found = _tally(plan, lambda section, feature: feature or of_section.get(section, ""))
     return tuple(found[key] for key in [*(f.id for f in plan.features), ""] if key in found)

@@ -11,13 +11,14 @@ import math
 from typing import TYPE_CHECKING
 
 import numpy as np
+import numpy.typing as npt
 
-from gwiazda.core.assess.states import LampState
-from gwiazda.core.parts.catalogue import Catalogue
+from gwiazda.core.parts.catalogue import Catalogue, LampPart
 
 if TYPE_CHECKING:
     from gwiazda.core.assess.light.rooms import Room
 
+Array = npt.NDArray[np.float64]
 BAG, BETWEEN, GLAZING, LINING, CAPACITY = 0.20, 0.10, 0.15, 0.03, 0.15
 MEASURED = 0.25
 Z95 = 1.645
@@ -28,23 +29,26 @@ def band(middle: float, sigma: float) -> tuple[float, float]:
     return middle * math.exp(-Z95 * sigma), middle * math.exp(Z95 * sigma)
 
 
-def current_sigma(catalogue: Catalogue, state: LampState, headroom_v: float) -> float:
+def current_sigma(catalogue: Catalogue, part: LampPart, headroom_v: float) -> float:
     """Spread of a lamp's current from its forward voltage: dI/I = dV over what the resistor has."""
-    family = catalogue.families[catalogue.lamps[state.part].family]
+    family = catalogue.families[part.family]
     own = MEASURED if family.basis == "measured" else 1.0
     return own * family.spread_v / 2.0 / max(abs(headroom_v), 0.1)
 
 
-def light_sigma(catalogue: Catalogue, room: Room, states: tuple[LampState, ...]) -> float:
-    """Spread of a section's luminance: its lamps together, its glazing, its lining."""
-    if not states or not room.openings:
+def light_sigma(catalogue: Catalogue, room: Room, flux_lm: Array, headroom_v: Array) -> float:
+    """Spread of a section's luminance: its lamps together, its glazing, its lining.
+
+    ``flux_lm`` and ``headroom_v`` (lamps,) are the room's lamps' light and the voltage over their resistors.
+    """
+    if not len(flux_lm) or not room.openings:
         return 0.0
-    flux = np.array([s.flux_lm for s in states])
+    flux, parts = flux_lm, [catalogue.lamps[p.part] for p in room.lamps]
     share = flux / flux.sum() if flux.sum() > 0 else np.full(len(flux), 1.0 / len(flux))
-    measured = [catalogue.lamps[s.part].basis == "measured" for s in states]
-    bag = BAG * float(share @ np.where(measured, MEASURED, 1.0))
-    between = BETWEEN * float(np.sqrt(share**2 @ np.where(measured, MEASURED, 1.0) ** 2))
-    volts = float(share @ np.array([current_sigma(catalogue, s, s.current_a * s.resistor_ohm) for s in states]))
+    measured = np.array([MEASURED if p.basis == "measured" else 1.0 for p in parts])
+    bag = BAG * float(share @ measured)
+    between = BETWEEN * float(np.sqrt(share**2 @ measured**2))
+    volts = float(share @ np.array([current_sigma(catalogue, p, v) for p, v in zip(parts, headroom_v.tolist(), strict=True)]))
     glazing = catalogue.glazings.get(room.section.glazing)
     pane = GLAZING * (MEASURED if glazing is not None and glazing.basis == "measured" else 1.0)
     if glazing is not None and glazing.scattered == 0.0 and glazing.reflectance == 0.0:

@@ -106,9 +106,27 @@ def _ids(plan: Plan) -> Iterator[str]:
                     yield inner.id
 
 
-@kept()
+@kept(slots=16)
 def _known(group: tuple[Any, ...]) -> frozenset[str]:
     return frozenset(i.id for i in group)
+
+
+@kept(slots=4)
+def _nested(group: tuple[Any, ...]) -> tuple[str, ...]:
+    return tuple(inner.id for item in group for inner in nested(item))
+
+
+def _check_ids(plan: Plan) -> None:
+    """Raise PlanError when an id is used twice. Sets of what has not changed are taken again."""
+    inner = [_nested(group) for group in (plan.sections, plan.feeds)]
+    count = sum(len(getattr(plan, name)) for name in GROUPS) + sum(map(len, inner))
+    if len(frozenset().union(*(_known(getattr(plan, name)) for name in GROUPS), *inner)) == count:
+        return
+    seen: set[str] = set()
+    for item_id in _ids(plan):
+        if item_id in seen:
+            raise PlanError(f"Id {item_id}", "is used twice", "an id for each thing")
+        seen.add(item_id)
 
 
 def check_consistent(plan: Plan, before: Plan | None = None) -> None:
@@ -116,11 +134,7 @@ def check_consistent(plan: Plan, before: Plan | None = None) -> None:
 
     With ``before``, a plan that is consistent, only what is new is looked at.
     """
-    seen: set[str] = set()
-    for item_id in _ids(plan):
-        if item_id in seen:
-            raise PlanError(f"Id {item_id}", "is used twice", "an id for each thing")
-        seen.add(item_id)
+    _check_ids(plan)
     known = {name: _known(getattr(plan, name)) for name in GROUPS}
     lost = before is None or any(known[n] < _known(getattr(before, n)) or known[n] ^ _known(getattr(before, n)) for n in GROUPS)  # fmt: skip
     for name in GROUPS:

@@ -9,11 +9,12 @@ __all__ = ["BY_ID", "STATIONS", "Station", "load", "station_of_meter", "station_
 
 STATIONS: tuple[Station, ...] = (measure.STATION, light.STATION, block.STATION, power.STATION)
 BY_ID = {s.id: s for s in STATIONS}
+_TOPICS = {topic: s.id for s in reversed(STATIONS) for topic in s.topics}
 
 
 def station_of_topic(topic: str) -> str:
     """Where what a finding is about is settled."""
-    return next((s.id for s in STATIONS if topic in s.topics), STATIONS[0].id)
+    return _TOPICS.get(topic, STATIONS[0].id)
 
 
 def station_of_meter(meter: str) -> str:

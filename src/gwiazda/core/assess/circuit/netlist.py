@@ -22,12 +22,14 @@ PLUS, MINUS = "plus", "0"
 class Netlist(NamedTuple):
     """Elements between the rails, the source left to ``solve``; the column of each lamp and of each part of the tree.
 
-    A lamp's current counts from its anode on, whichever way round it hangs.
+    A lamp's current counts from its anode on, whichever way round it hangs. Lamps on their own that are alike in all,
+    resistor included, are one branch that stands for them side by side: ``alike`` says of each column for how many.
     """
 
     elements: tuple[solver.Element, ...]
     lamps: Mapping[str, int]
     parts: Mapping[str, int]
+    alike: tuple[int, ...] = ()
 
 
 class _Builder:
@@ -56,6 +58,19 @@ class _Builder:
             after = b if j == len(given.junctions) - 1 else self.node()
             self.elements.append(solver.Diode(f"d{j}.{lamp_id}", at, after, d.n, d.is_a, d.rs_ohm))
             at = after
+
+    def group(self, ids: Sequence[str], ohm: float) -> None:
+        """Lamps that are alike, each behind a resistor of its own, as one branch with so many times the area."""
+        first, count, between = ids[0], len(ids), self.node()
+        self.resistor(first, PLUS, between, ohm / count)
+        at = between
+        for j, d in enumerate(self.given[first].junctions):
+            after = MINUS if j == len(self.given[first].junctions) - 1 else self.node()
+            self.elements.append(solver.Diode(f"d{j}.{first}", at, after, d.n, d.is_a * count, d.rs_ohm / count))
+            at = after
+        column = self.parts[first]
+        for lamp_id in ids:
+            self.parts[lamp_id], self.lamps[lamp_id] = column, column + 1
 
     def hang(self, node: Hangs, a: str, b: str) -> None:
         if isinstance(node, Hung):
@@ -100,16 +115,19 @@ def netlist(
     for item in items:
         if builder.holds(item):
             builder.hang(item, PLUS, MINUS)
+    alike = [1] * len(builder.elements)
+    groups: dict[tuple[HungLamp, float], list[str]] = {}
     for lamp_id, sizing in singles:
-        between = builder.node()
-        builder.resistor(lamp_id, PLUS, between, sizing.resistor_ohm)
-        builder.lamp(lamp_id, between, MINUS, False)
-    return Netlist(tuple(builder.elements), builder.lamps, builder.parts)
+        groups.setdefault((lamps[lamp_id], sizing.resistor_ohm), []).append(lamp_id)
+    for (_, ohm), ids in groups.items():
+        builder.group(ids, ohm)
+        alike += [len(ids)] * (len(builder.elements) - len(alike))
+    return Netlist(tuple(builder.elements), builder.lamps, builder.parts, tuple(alike))
 
 
 class Solved(NamedTuple):
-    """Currents (A) of the elements: ``now`` (elements,) at the nominal state, ``along`` (depths, elements) as a battery
-    empties; the terminal voltage (V) there, and the sum drawn."""
+    """Currents (A) of the elements, of one each where a column stands for several: ``now`` (elements,) at the nominal
+    state, ``along`` (depths, elements) as a battery empties; the terminal voltage (V) there, and the sum drawn."""
 
     now: Array
     along: Array
@@ -118,14 +136,15 @@ class Solved(NamedTuple):
 
 
 @kept(slots=8, same=lambda a, b: a is b or a == b)
-def solve(source: SourceState, elements: tuple[solver.Element, ...]) -> Solved:
+def solve(source: SourceState, elements: tuple[solver.Element, ...], alike: tuple[int, ...]) -> Solved:
     """Operating points of a feed: at the nominal state of its source, and at every depth of discharge."""
     if not elements:
         empty = np.zeros((len(source.along_v), 0))
         return Solved(np.zeros(0), empty, np.array(source.along_v), 0.0)
     network = solver.Network([solver.Source("source", PLUS, MINUS, source.volts, source.ohms), *elements])
+    count = np.array(alike, dtype=float)
     answer = network.solve()
-    now, draw = answer.currents[0, 1:], float(answer.currents[0, 0])
+    now, draw = answer.currents[0, 1:] / count, float(answer.currents[0, 0])
     if not source.along_v:
         return Solved(now, np.zeros((0, len(elements))), np.zeros(0), draw)
     volts = np.tile(network.volts, (len(source.along_v), 1))
@@ -133,4 +152,4 @@ def solve(source: SourceState, elements: tuple[solver.Element, ...]) -> Solved:
     volts[:, 0], ohms[:, 0] = source.along_v, source.along_ohm
     along = network.solve(volts=volts, ohms=ohms).currents
     terminal = np.array(source.along_v) - np.array(source.along_ohm) * along[:, 0]
-    return Solved(now, along[:, 1:], terminal, draw)
+    return Solved(now, along[:, 1:] / count, terminal, draw)

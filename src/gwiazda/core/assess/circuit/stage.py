@@ -5,12 +5,11 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import NamedTuple
 
-from gwiazda.core.assess.circuit.junctions import junctions
 from gwiazda.core.assess.circuit.netlist import Netlist, Solved, netlist, solve
 from gwiazda.core.assess.circuit.runtime import Burning, supply_state
 from gwiazda.core.assess.circuit.sizing import HungLamp, Sizing, size_resistor, size_tree
 from gwiazda.core.assess.circuit.sources import SourceState, source_of
-from gwiazda.core.assess.lamp.lampwork import rated_a, worked
+from gwiazda.core.assess.lamp.kinds import Kind
 from gwiazda.core.assess.states import RungState, SupplyState
 from gwiazda.core.light.photometry import current_for_light
 from gwiazda.core.parts.catalogue import Catalogue
@@ -18,10 +17,11 @@ from gwiazda.core.plan.model import Feed, Hangs, Hung, Lamp, Parallel, Resistor,
 
 
 class Current(NamedTuple):
-    """A lamp's place in the circuit: its rung, currents now and while the source is fresh (A), its resistor."""
+    """A lamp's place in the circuit: its rung and resistor, currents wanted, now and while the source is fresh (A)."""
 
     rung: str
-    sizing: Sizing
+    wanted_a: float
+    resistor_ohm: float
     current_a: float
     fresh_a: float
     feed: str
@@ -34,19 +34,29 @@ class Circuits(NamedTuple):
     feeds: Mapping[str, SupplyState]
 
 
-def _as_hung(catalogue: Catalogue, lamp: Lamp, wanted: float) -> HungLamp:
-    part = catalogue.lamps[lamp.part]
-    rated = rated_a(catalogue, lamp)
-    current = current_for_light(min(wanted, 1.0), rated, catalogue.families[part.family].droop)
-    return HungLamp(junctions(catalogue, part, lamp.units), current, rated, part.rectified)
+def _hung(
+    lamps: tuple[Lamp, ...], kinds: Mapping[str, Kind], wanted: Mapping[str, float]
+) -> dict[str, HungLamp]:
+    """Lamps as their places ask for them; one object for all that are alike."""
+    alike: dict[tuple[int, float], HungLamp] = {}
+    out: dict[str, HungLamp] = {}
+    for lamp in lamps:
+        kind, share = kinds[lamp.id], wanted[lamp.id]
+        key = (id(kind), share)
+        found = alike.get(key)
+        if found is None:
+            current = current_for_light(min(share, 1.0), kind.rated_a, kind.droop)
+            found = alike[key] = HungLamp(kind.junctions, current, kind.rated_a, kind.part.rectified)
+        out[lamp.id] = found
+    return out
 
 
 def circuits_of(
-    catalogue: Catalogue, feeds: tuple[Feed, ...], series: str, lamps: tuple[Lamp, ...], wanted: Mapping[str, float]
-) -> Circuits:
+    catalogue: Catalogue, feeds: tuple[Feed, ...], series: str, lamps: tuple[Lamp, ...], kinds: Mapping[str, Kind],
+    wanted: Mapping[str, float],
+) -> Circuits:  # fmt: skip
     """Currents of all lamps; ``lamps`` are those whose part is known, ``wanted`` their light over that at rated current."""
-    by_id = {p.id: p for p in lamps}
-    hung = {p.id: _as_hung(catalogue, p, wanted[p.id]) for p in lamps}
+    hung = _hung(lamps, kinds, wanted)
     named = {leaf.lamp for f in feeds for item in f.items for leaf in lamps_in(item)}
     out: dict[str, Current] = {}
     rungs: dict[str, RungState] = {}
@@ -55,22 +65,29 @@ def circuits_of(
         singles = tuple(p for p in lamps if p.id not in named) if i == 0 else ()
         source = source_of(catalogue, feed.supply)
         net, sizings, own = _sized(feed, singles, hung, source, series)
-        solved = solve(source, net.elements) if source is not None else None
+        solved = solve(source, net.elements, net.alike) if source is not None else None
         _read(feed, singles, net, {**sizings, **own}, solved, source, hung, out, rungs)
-        burning, draws = [], 0.0
-        for lamp_id, column in net.lamps.items():
-            lamp = by_id[lamp_id]
-            part = catalogue.lamps[lamp.part]
-            burning.append(
-                Burning(
-                    column, part.colour, catalogue.families[part.family].droop, hung[lamp_id].rated_a,
-                    worked(catalogue, lamp).flux_lm, part.duty,
-                )
-            )  # fmt: skip
-            draws += abs(out[lamp_id].current_a)
-        spent = sum(abs(out[x].current_a) * b.duty for x, b in zip(net.lamps, burning, strict=True))
-        states[feed.id] = supply_state(feed.id, source, solved, tuple(burning), spent / draws if draws > 0 else 1.0)
+        burning, share = _burning(net, kinds, out)
+        states[feed.id] = supply_state(feed.id, source, solved, burning, share)
     return Circuits(out, rungs, states)
+
+
+def _burning(
+    net: Netlist, kinds: Mapping[str, Kind], currents: Mapping[str, Current]
+) -> tuple[tuple[Burning, ...], float]:
+    """The lamps of a feed, those that are alike and on one column together; the share of the draw that is spent."""
+    groups: dict[tuple[int, int], tuple[Kind, int, float]] = {}
+    for lamp_id, column in net.lamps.items():
+        kind = kinds[lamp_id]
+        _, count, draw = groups.get((column, id(kind)), (kind, 0, 0.0))
+        groups[column, id(kind)] = (kind, count + 1, draw + abs(currents[lamp_id].current_a))
+    burning = tuple(
+        Burning(column, k.part.colour, k.droop, k.rated_a, k.light.flux_lm * n, k.part.duty)
+        for (column, _), (k, n, _) in groups.items()
+    )
+    draws = sum(draw for *_, draw in groups.values())
+    spent = sum(draw * kind.part.duty for kind, _, draw in groups.values())
+    return burning, spent / draws if draws > 0 else 1.0
 
 
 def _sized(
@@ -86,12 +103,16 @@ def _sized(
     sizings: dict[str, Sizing] = {}
     for item in feed.items:
         sizings.update(size_tree(item, hung, left, highest, series))
-    own = {
-        p.id: size_resistor(
-            left, hung[p.id].junctions, hung[p.id].wanted_a, series, p.resistor_ohm, hung[p.id].rated_a, highest
-        )
-        for p in singles
-    }
+    own: dict[str, Sizing] = {}
+    alike: dict[tuple[int, float | None], Sizing] = {}
+    for p in singles:
+        lamp, key = hung[p.id], (id(hung[p.id]), p.resistor_ohm)
+        found = alike.get(key)
+        if found is None:
+            found = alike[key] = size_resistor(
+                left, lamp.junctions, lamp.wanted_a, series, p.resistor_ohm, lamp.rated_a, highest
+            )
+        own[p.id] = found
     net = netlist(feed.items, [(p.id, own[p.id]) for p in singles], hung, sizings)
     return net, sizings, own
 
@@ -148,8 +169,9 @@ def _read(
         )  # fmt: skip
         for lamp_id, turned in leaves:
             at = net.lamps[lamp_id]
-            mine = sizing._replace(wanted_a=hung[lamp_id].wanted_a)
-            out[lamp_id] = Current(rung, mine, now[at], fresh[at], feed.id, turned)
+            out[lamp_id] = Current(
+                rung, hung[lamp_id].wanted_a, sizing.resistor_ohm, now[at], fresh[at], feed.id, turned
+            )
 
     for item in feed.items:
         for node, leaves in _rungs_in(item):
@@ -158,4 +180,11 @@ def _read(
             shared = isinstance(node, Series) and any(isinstance(x, Parallel) for x in node.items)
             put(name, first.id if first else "", tuple((x.lamp, x.reversed) for x in leaves), shared)
     for lamp in singles:
-        put(lamp.id, lamp.id, ((lamp.id, False),), False)
+        # As ``put`` would, without its questions: a large plan has thousands of these.
+        key, own, at = lamp.id, sizings[lamp.id], net.lamps[lamp.id]
+        i, i_fresh = now[at], fresh[at]
+        rungs[key] = RungState(
+            key, (key,), own.wanted_a, own.needed_ohm, own.resistor_ohm, own.chosen, own.headroom_v, i,
+            max(abs(i), abs(i_fresh)) ** 2 * own.resistor_ohm, feed.id, volts, last,
+        )  # fmt: skip
+        out[key] = Current(key, hung[key].wanted_a, own.resistor_ohm, i, i_fresh, feed.id, False)

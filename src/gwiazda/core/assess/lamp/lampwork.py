@@ -9,7 +9,6 @@ from typing import NamedTuple
 from gwiazda.core.light.colour import linear_srgb, spectrum_of, xyz
 from gwiazda.core.light.photometry import FROSTED_CAP_TRANSMITTANCE, beam_flux_lm, beam_order
 from gwiazda.core.light.tint import transmission
-from gwiazda.core.memo import kept
 from gwiazda.core.parts.catalogue import Catalogue, LampPart
 from gwiazda.core.plan.model import Lamp
 
@@ -73,18 +72,23 @@ def _worked(
     return Worked(order, flux, axial, linear_srgb(spectrum), height, share)
 
 
-@kept(slots=2, by=lambda part: part.id, places=5_000)
-def _values(
-    part: LampPart,
-) -> tuple[tuple[float, float, float], str, float, float, float, tuple[tuple[str, float], ...]]:
-    """What a lamp's light depends on; values and not the id, since the user's own parts may change under theirs."""
-    return part.size_mm, part.form, part.beam_deg, part.axial_mcd, part.flux_lm, tuple(sorted(part.spectrum.items()))
+def worked_part(part: LampPart, cap: bool, sanded: bool, filed_mm: float, tint: str, units: int) -> Worked:
+    """A part's light at rated current after such work; so many units of a strip."""
+    # Values and not the id: the user's own parts may change under theirs.
+    light = tuple(sorted(part.spectrum.items()))
+    return _worked(
+        part.size_mm, part.form, part.beam_deg, part.axial_mcd, part.flux_lm, light, cap, sanded, filed_mm, tint, units
+    )
+
+
+@lru_cache(maxsize=4096)
+def _of(catalogue: Catalogue, part: str, cap: bool, sanded: bool, filed_mm: float, tint: str, units: int) -> Worked:
+    return worked_part(catalogue.lamps[part], cap, sanded, filed_mm, tint, units)
 
 
 def worked(catalogue: Catalogue, lamp: Lamp) -> Worked:
     """The lamp's light at rated current; its part must be in the catalogue."""
-    part = catalogue.lamps[lamp.part]
-    return _worked(*_values(part), lamp.frosted_cap, lamp.sanded, lamp.filed_mm, lamp.tint, lamp.units)
+    return _of(catalogue, lamp.part, lamp.frosted_cap, lamp.sanded, lamp.filed_mm, lamp.tint, lamp.units)
 
 
 def rated_a(catalogue: Catalogue, lamp: Lamp) -> float:
@@ -100,4 +104,4 @@ def body_mm(catalogue: Catalogue, lamp: Lamp) -> tuple[float, float, float]:
 
 def plain(part: LampPart) -> Worked:
     """The part as it comes."""
-    return _worked(*_values(part), False, False, 0.0, "", 1)
+    return worked_part(part, False, False, 0.0, "", 1)

@@ -19,7 +19,7 @@ from gwiazda.core.assess.states import LampState, OpeningState, SectionState
 from gwiazda.core.assess.sure import light_sigma
 from gwiazda.core.light.enclosure import CELLS
 from gwiazda.core.light.photometry import evenness
-from gwiazda.core.memo import kept, same_value
+from gwiazda.core.memo import kept, same_figures, same_value
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.lookup import lamps_by_section, openings_by_section
 from gwiazda.core.plan.model import Lamp, Opening, Plan, Section
@@ -157,14 +157,13 @@ def _hot_spots(
     return np.maximum(hot, 1.0), sight
 
 
-@kept(slots=3, by=lambda catalogue, key, *_: key, places=4096, same=same_value)
+@kept(slots=3, by=lambda catalogue, key, *_: key, places=4096, same=same_figures)
 def _lit_room(
-    catalogue: Catalogue, key: str, room: Room, states: tuple[LampState, ...], shares: tuple[float, ...],
-    spill: Spill | None,
+    catalogue: Catalogue, key: str, room: Room, burning: tuple[float, ...], headroom: tuple[float, ...],
+    asked_lm: tuple[float, ...], spill: Spill | None,
 ) -> tuple[SectionState, dict[str, OpeningState]]:  # fmt: skip
-    """One section's windows under its lamps."""
-    flux = np.array([s.flux_lm for s in states])
-    asked = np.array([worked(catalogue, p).flux_lm * w for p, w in zip(room.lamps, shares, strict=True)])
+    """One section's windows under its lamps: their light (lm), the volts over their resistors, the light asked of them."""
+    flux, asked = np.array(burning), np.array(asked_lm)
     luminance = room.luminance_per_lm @ flux if len(flux) else np.zeros(len(room.openings))
     own = luminance
     if spill is not None:
@@ -196,7 +195,7 @@ def _lit_room(
         float(hot[hottest]) if hottest is not None else 1.0,
         room.openings[hottest].id if hottest is not None else None,
         float(np.max(luminance - own)) if spill is not None and len(own) else 0.0,
-        light_sigma(catalogue, room, states),
+        light_sigma(catalogue, room, flux, np.array(headroom)),
     )
     return state, openings
 
@@ -215,9 +214,11 @@ def light_of(
     sections: dict[str, SectionState] = {}
     openings: dict[str, OpeningState] = {}
     for key, room in rooms.items():
-        states = tuple(lamps[p.id] for p in room.lamps)
-        shares = tuple(wanted[p.id] for p in room.lamps)
-        state, own = _lit_room(catalogue, key, room, states, shares, spills.get(key))
+        states = [lamps[p.id] for p in room.lamps]
+        state, own = _lit_room(
+            catalogue, key, room, tuple(s.flux_lm for s in states), tuple(s.current_a * s.resistor_ohm for s in states),
+            tuple(worked(catalogue, p).flux_lm * wanted[p.id] for p in room.lamps), spills.get(key),
+        )  # fmt: skip
         sections[key] = state
         openings.update(own)
     return Light(sections, openings, _leaks(catalogue, plan, rooms, lamps, spills, sections))

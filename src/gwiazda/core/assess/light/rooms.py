@@ -104,6 +104,7 @@ def cells_for(lamps: tuple[Lamp, ...], ports: tuple[Port, ...], cells: int) -> i
     return cells if lamps or ports else UNLIT_CELLS
 
 
+@kept(slots=3, by=lambda catalogue, section, *_: section.id, places=4096)
 def boards_for(
     catalogue: Catalogue, section: Section, openings: tuple[Opening, ...], lamps: tuple[Lamp, ...],
     ports: tuple[Port, ...], kit_plastic: str, cells: int,

@@ -1,0 +1,44 @@
+"""What lamps of one kind have in common: the part as it is worked, as a diode and as a light.
+
+A large plan has thousands of lamps and a few dozen kinds of them: what belongs to the kind is worked out once.
+"""
+
+from __future__ import annotations
+
+from functools import lru_cache
+from typing import NamedTuple
+
+from gwiazda.core.assess.circuit.junctions import Junction, junctions
+from gwiazda.core.assess.lamp.lampwork import Worked, worked_part
+from gwiazda.core.light.photometry import Droop
+from gwiazda.core.parts.catalogue import Catalogue, LampPart
+from gwiazda.core.plan.model import Lamp
+
+
+class Kind(NamedTuple):
+    """A lamp without its place: rated current (A) of all its units, diodes in series, light at rated current."""
+
+    part: LampPart
+    rated_a: float
+    droop: Droop
+    junctions: tuple[Junction, ...]
+    light: Worked
+
+
+@lru_cache(maxsize=4096)
+def _kind(
+    catalogue: Catalogue, part_id: str, units: int, cap: bool, sanded: bool, filed_mm: float, tint: str
+) -> Kind:
+    part = catalogue.lamps[part_id]
+    return Kind(
+        part,
+        part.rated_ma * 1e-3 * units,
+        catalogue.families[part.family].droop,
+        junctions(catalogue, part, units),
+        worked_part(part, cap, sanded, filed_mm, tint, units),
+    )
+
+
+def kind_of(catalogue: Catalogue, lamp: Lamp) -> Kind:
+    """The kind of a lamp; its part must be in the catalogue. The same object for all of a kind."""
+    return _kind(catalogue, lamp.part, lamp.units, lamp.frosted_cap, lamp.sanded, lamp.filed_mm, lamp.tint)

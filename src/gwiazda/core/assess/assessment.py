@@ -11,7 +11,7 @@ from collections.abc import Mapping
 
 from gwiazda.core.assess.circuit.junctions import forward_v
 from gwiazda.core.assess.circuit.stage import Current, circuits_of
-from gwiazda.core.assess.lamp.kinds import Kind, kind_of
+from gwiazda.core.assess.lamp.kinds import Kind, kind_of, known_lamps
 from gwiazda.core.assess.light.lighting import light_of, rooms_of
 from gwiazda.core.assess.light.rooms import Room
 from gwiazda.core.assess.meters import meters_of
@@ -19,7 +19,6 @@ from gwiazda.core.assess.states import Assessment, LampState
 from gwiazda.core.light.enclosure import CELLS
 from gwiazda.core.light.photometry import light_share
 from gwiazda.core.light.tone import hull_luminance
-from gwiazda.core.memo import kept
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.lookup import lamps_by_section
 from gwiazda.core.plan.model import Lamp, Look, Plan
@@ -33,13 +32,6 @@ LEAST_SHARE = 1e-4  # of the rated light; below this a lamp counts as off and no
 def channel_of(lamp: Lamp, section: str | None) -> str:
     """The channel a lamp plays on: its own, or its section's."""
     return lamp.channel or section or "outside"
-
-
-@kept()
-def known_lamps(catalogue: Catalogue, lamps: tuple[Lamp, ...]) -> tuple[Lamp, ...]:
-    """The lamps whose part the catalogue has."""
-    table = catalogue.lamps
-    return lamps if all(p.part in table for p in lamps) else tuple(p for p in lamps if p.part in table)
 
 
 def _wanted_share(lamp: Lamp, kind: Kind, transmittance: float, per_lm: float) -> float:
@@ -92,7 +84,7 @@ def assess(plan: Plan, catalogue: Catalogue, cells: int = CELLS) -> Assessment:
     rooms = rooms_of(catalogue, plan.sections, plan.openings, lamps, plan.kit.plastic, cells)
     wanted = _wanted(lamps, kinds, homes, rooms)
     circuits = circuits_of(catalogue, plan.feeds, plan.drawer.series, lamps, kinds, wanted)
-    states = {p.id: _lamp_state(p, kinds[p.id], homes.get(p.id), circuits.lamps[p.id], wanted[p.id]) for p in lamps}
+    states = _lamp_states(lamps, kinds, homes, circuits.lamps, wanted)
     light = light_of(catalogue, plan, rooms, states, wanted)
     supply = circuits.feeds[plan.feeds[0].id]
     plastic = catalogue.plastics.get(plan.kit.plastic)
@@ -114,27 +106,28 @@ def assess(plan: Plan, catalogue: Catalogue, cells: int = CELLS) -> Assessment:
     )
 
 
-def _lamp_state(lamp: Lamp, kind: Kind, home: str | None, at: Current, wanted: float) -> LampState:
-    share = light_share(at.current_a, kind.rated_a, kind.droop)
-    light = kind.light
-    return LampState(
-        lamp.id,
-        kind.part.id,
-        home,
-        at.rung,
-        channel_of(lamp, home),
-        at.current_a,
-        at.wanted_a,
-        kind.rated_a,
-        forward_v(kind.junctions, max(at.current_a, 0.0)),
-        at.resistor_ohm,
-        light.flux_lm * share,
-        light.axial_cd * share,
-        share,
-        wanted,
-        light.rgb,
-        kind.part.colour,
-        at.fresh_a,
-        at.feed,
-        at.reversed,
-    )
+def _lamp_states(
+    lamps: tuple[Lamp, ...], kinds: Mapping[str, Kind], homes: Mapping[str, str | None],
+    currents: Mapping[str, Current], wanted: Mapping[str, float],
+) -> dict[str, LampState]:  # fmt: skip
+    """Lamps as they will burn. Those of a kind at one current are worked out once: large plans have thousands."""
+    burning: dict[tuple[int, float], tuple[float, float]] = {}
+    out: dict[str, LampState] = {}
+    for lamp in lamps:
+        lamp_id = lamp.id
+        kind, at, home = kinds[lamp_id], currents[lamp_id], homes.get(lamp_id)
+        key = (id(kind), at.current_a)
+        found = burning.get(key)
+        if found is None:
+            found = burning[key] = (
+                light_share(at.current_a, kind.rated_a, kind.droop),
+                forward_v(kind.junctions, max(at.current_a, 0.0)),
+            )
+        share, volts = found
+        light, part = kind.light, kind.part
+        out[lamp_id] = LampState(
+            lamp_id, part.id, home, at.rung, channel_of(lamp, home), at.current_a, at.wanted_a, kind.rated_a,
+            volts, at.resistor_ohm, light.flux_lm * share, light.axial_cd * share, share, wanted[lamp_id], light.rgb,
+            part.colour, at.fresh_a, at.feed, at.reversed,
+        )  # fmt: skip
+    return out

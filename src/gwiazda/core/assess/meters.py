@@ -137,7 +137,9 @@ def _reached(
             ratios[s.id] = (s.mean_cd_m2 / s.wanted_cd_m2, names.get(s.id, s.id), s.sigma)
     for lamp in lamps.values():
         if lamp.section is None and lamp.wanted_share > 0:
-            sigma = math.hypot(BAG, current_sigma(catalogue, catalogue.lamps[lamp.part], lamp.current_a * lamp.resistor_ohm))
+            sigma = math.hypot(
+                BAG, current_sigma(catalogue, catalogue.lamps[lamp.part], lamp.current_a * lamp.resistor_ohm)
+            )
             ratios[lamp.id] = (lamp.share / lamp.wanted_share, lamp.id, sigma)
     if not ratios:
         return Meter("reached", "Reached", None, "–", "", "no lamps yet", "fine", None)

@@ -48,7 +48,9 @@ def light_sigma(catalogue: Catalogue, room: Room, flux_lm: Array, headroom_v: Ar
     measured = np.array([MEASURED if p.basis == "measured" else 1.0 for p in parts])
     bag = BAG * float(share @ measured)
     between = BETWEEN * float(np.sqrt(share**2 @ measured**2))
-    volts = float(share @ np.array([current_sigma(catalogue, p, v) for p, v in zip(parts, headroom_v.tolist(), strict=True)]))
+    volts = float(
+        share @ np.array([current_sigma(catalogue, p, v) for p, v in zip(parts, headroom_v.tolist(), strict=True)])
+    )
     glazing = catalogue.glazings.get(room.section.glazing)
     pane = GLAZING * (MEASURED if glazing is not None and glazing.basis == "measured" else 1.0)
     if glazing is not None and glazing.scattered == 0.0 and glazing.reflectance == 0.0:

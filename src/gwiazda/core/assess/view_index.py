@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 import numpy.typing as npt
@@ -22,6 +23,11 @@ class Shapes:
     ids: tuple[str, ...]
     rects: Array
     facing: npt.NDArray[np.bool_]
+
+    @cached_property
+    def number(self) -> dict[str, int]:
+        """Place of each id."""
+        return {item: i for i, item in enumerate(self.ids)}
 
 
 @kept(slots=8)

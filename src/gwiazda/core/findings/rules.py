@@ -10,7 +10,7 @@ from gwiazda.core.assess.circuit.junctions import forward_v, junctions
 from gwiazda.core.assess.lamp.fit import LONG, axis_of
 from gwiazda.core.assess.light import fewest
 from gwiazda.core.assess.meters import EVENNESS_AIM, EVENNESS_STOP, reached_state
-from gwiazda.core.assess.states import Assessment, RungState
+from gwiazda.core.assess.states import Assessment, LampState, RungState
 from gwiazda.core.findings.bench_rules import does_not_fit, everything_lit, out_of_scale, same_on_both_sides
 from gwiazda.core.findings.finding import Finding, Fix
 from gwiazda.core.findings.skin_rules import SKIN_RULES
@@ -214,16 +214,19 @@ FAINT = 0.02  # of the rated current: below it two lamps of a bag may differ by 
 
 
 def very_little_current(plan: Plan, found: Assessment) -> Iterator[Finding]:
-    """So little current that nobody can say how bright it will be."""
-    for rung in found.rungs.values():
-        faint = [i for i in rung.lamps if 0 < found.lamps[i].current_a < FAINT * found.lamps[i].rated_a]
-        if faint and not found.lamps[faint[0]].reversed:
-            lamp = found.lamps[faint[0]]
-            yield Finding(
-                "very-little-current", "look", "rating", lamp.id, lamp.current_a / lamp.rated_a,
-                f"{_name(rung.lamps)}: {format_current(lamp.current_a)} is under {format_current(FAINT * lamp.rated_a)}, where "
-                "two lamps of one bag may differ by a factor of two. Try it on the bench.",
-            )  # fmt: skip
+    """So little current that nobody can say how bright it will be; said once for the lamps of a section."""
+    faint: dict[tuple[str | None, float], list[LampState]] = {}
+    for lamp in found.lamps.values():
+        if 0 < lamp.current_a < FAINT * lamp.rated_a and not lamp.reversed:
+            faint.setdefault((lamp.section, lamp.rated_a), []).append(lamp)
+    for lamps in faint.values():
+        least = min(lamps, key=lambda p: p.current_a / p.rated_a)
+        who = _name((least.id,)) if len(lamps) == 1 else f"{_name((least.id,))} and {len(lamps) - 1} more"
+        yield Finding(
+            "very-little-current", "look", "rating", least.id, least.current_a / least.rated_a,
+            f"{who}: {format_current(least.current_a)} is under {format_current(FAINT * least.rated_a)}, where "
+            "two lamps of one bag may differ by a factor of two. Try it on the bench.",
+        )  # fmt: skip
 
 
 def _choose(lamps: tuple[str, ...]) -> Callable[[Plan], Plan]:

@@ -24,6 +24,7 @@ Bytes = npt.NDArray[np.uint8]
 
 LUMINANCE = np.array([0.2126, 0.7152, 0.0722], np.float32)  # of linear sRGB (IEC 61966-2-1)
 QUIET_FRAMES = 30  # a channel that has not changed for this long is summed into the base again
+FEW = 8  # channels that change together while something is dragged
 
 
 class Layer(NamedTuple):
@@ -128,8 +129,9 @@ class NightPicture:
             self.remove(channel)
             self._layers[channel] = group
             self._weights[channel] = 1.0 if weights is None else weights.get(channel, 1.0)
-            if replaced:
-                # What has just changed will change again, as while a lamp is dragged: it stays a layer for now.
+            if replaced and len(groups) <= FEW:
+                # What has just changed will change again, as while a lamp is dragged: it stays a layer for now. Where
+                # many change at once nothing is dragged, and each layer would cost at every frame from then on.
                 self._moving[channel] = 0
                 continue
             for layer in group:

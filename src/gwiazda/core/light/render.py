@@ -71,8 +71,8 @@ class ChannelLight:
             and self.rgb == other.rgb
             and np.array_equal(self.panes, other.panes)
             and np.array_equal(self.discs, other.discs)
-            and np.allclose(self.pane_cd_m2, other.pane_cd_m2, rtol=ALIKE, atol=0.0)
-            and np.allclose(self.disc_cd_m2, other.disc_cd_m2, rtol=ALIKE, atol=0.0)
+            and bool(np.all(np.abs(self.pane_cd_m2 - other.pane_cd_m2) <= ALIKE * np.abs(other.pane_cd_m2)))
+            and bool(np.all(np.abs(self.disc_cd_m2 - other.disc_cd_m2) <= ALIKE * np.abs(other.disc_cd_m2)))
             and len(self.washes) == len(other.washes)
             and all(
                 a[:3] == b[:3] and abs(a.axial_cd - b.axial_cd) <= ALIKE * b.axial_cd

@@ -129,30 +129,53 @@ def _check_ids(plan: Plan) -> None:
         seen.add(item_id)
 
 
-def check_consistent(plan: Plan, before: Plan | None = None) -> None:
-    """Raise PlanError when ids are used twice or something refers to what isn't there.
+def _new_in(group: tuple[Any, ...], old: tuple[Any, ...]) -> list[Any]:
+    """What of a group isn't in the old one."""
+    if len(group) == len(old):  # as most edits leave it: each in its place
+        return [item for item, was in zip(group, old, strict=True) if item is not was]
+    there = {id(i) for i in old}
+    return [item for item in group if id(item) not in there]
 
-    With ``before``, a plan that is consistent, only what is new is looked at.
-    """
-    _check_ids(plan)
-    known = {name: _known(getattr(plan, name)) for name in GROUPS}
-    lost = before is None or any(known[n] < _known(getattr(before, n)) or known[n] ^ _known(getattr(before, n)) for n in GROUPS)  # fmt: skip
+
+def _same_ids(plan: Plan, before: Plan) -> bool:
+    """Whether a plan can be told at a glance to have the ids of another, each in its place."""
     for name in GROUPS:
-        group = getattr(plan, name)
-        old = () if lost or before is None else getattr(before, name)
+        group, old = getattr(plan, name), getattr(before, name)
         if group is old:
             continue
-        there = {id(i) for i in old}
-        for item in group:
-            if id(item) in there:
-                continue
+        if name in ("sections", "feeds") or len(group) != len(old):
+            return False
+        if any(item is not was and item.id != was.id for item, was in zip(group, old, strict=True)):
+            return False
+    return True
+
+
+def _check_references(plan: Plan, before: Plan | None) -> None:
+    for name in GROUPS:
+        group = getattr(plan, name)
+        for item in group if before is None else _new_in(group, getattr(before, name)):
             for ref, target in references(item):
-                if target and target not in known[ref.to]:
+                if target and target not in _known(getattr(plan, ref.to)):
                     raise PlanError(
                         f"{NOUNS[name].capitalize()} {item.id}",
                         f"names the {NOUNS[ref.to]} “{target}”, which isn't there",
                         f"a {NOUNS[ref.to]} of the plan",
                     )
+
+
+def check_consistent(plan: Plan, before: Plan | None = None) -> None:
+    """Raise PlanError when ids are used twice or something refers to what isn't there.
+
+    With ``before``, a plan that is consistent, only what is new is looked at.
+    """
+    if before is not None and _same_ids(plan, before):
+        _check_references(plan, before)
+    else:
+        _check_ids(plan)
+        gone = before is None or any(_known(getattr(before, n)) - _known(getattr(plan, n)) for n in GROUPS)
+        _check_references(plan, None if gone else before)
+    if before is not None and plan.feeds is before.feeds:
+        return
     hung: set[str] = set()
     for feed in plan.feeds:
         for item in feed.items:
@@ -182,10 +205,8 @@ def passed(before: Plan, after: Plan) -> Plan:
         if name in GROUPS:
             if len(new) > MOST[name]:
                 raise PlanError("Plan", f"{len(new)} {name}", f"up to {MOST[name]}")
-            there = {id(i) for i in old}
-            for item in new:
-                if id(item) not in there:
-                    check_item(item)
+            for item in _new_in(new, old):
+                check_item(item)
         else:
             check_item(new)
     if not after.views:

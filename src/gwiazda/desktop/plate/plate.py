@@ -17,6 +17,7 @@ from PySide6.QtWidgets import QToolTip, QWidget
 
 from gwiazda.core.assess.view_index import hit, opening_shapes
 from gwiazda.core.plan import edits
+from gwiazda.core.plan.frame import to_sheet
 from gwiazda.core.plan.model import View
 from gwiazda.core.quantities import figure
 from gwiazda.desktop.document import Document
@@ -233,20 +234,18 @@ class Plate(QWidget):
         if cut >= self.width() or not self.document.selection:
             return
         shapes = opening_shapes(self.document.plan.openings, self.view.side)
-        chosen = set(self.document.selection)
         painter.save()
         painter.setClipRect(QRect(cut, 0, self.width() - cut, self.height()))
         painter.setPen(QPen(self.palette_.colour("live", 200), 1))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         rects = []
-        for i, item_id in enumerate(shapes.ids):
-            if item_id in chosen:
+        for item_id in self.document.selection:
+            i = shapes.number.get(item_id)
+            if i is not None:
                 a, b = self.extent.to_px(*shapes.rects[i, :2]), self.extent.to_px(*shapes.rects[i, 2:])
                 rects.append(QRectF(a, b).adjusted(-3, -3, 3, 3))
         for item in self.document.selected_items():
-            if item.id in chosen and hasattr(item, "aim"):
-                from gwiazda.core.plan.frame import to_sheet
-
+            if hasattr(item, "aim"):
                 x, y, _ = to_sheet(self.view.side, item.at)  # type: ignore[union-attr]
                 centre = self.extent.to_px(x, y)
                 rects.append(QRectF(centre.x() - 8, centre.y() - 8, 16, 16))

@@ -34,9 +34,7 @@ class Circuits(NamedTuple):
     feeds: Mapping[str, SupplyState]
 
 
-def _hung(
-    lamps: tuple[Lamp, ...], kinds: Mapping[str, Kind], wanted: Mapping[str, float]
-) -> dict[str, HungLamp]:
+def _hung(lamps: tuple[Lamp, ...], kinds: Mapping[str, Kind], wanted: Mapping[str, float]) -> dict[str, HungLamp]:
     """Lamps as their places ask for them; one object for all that are alike."""
     alike: dict[tuple[int, float], HungLamp] = {}
     out: dict[str, HungLamp] = {}

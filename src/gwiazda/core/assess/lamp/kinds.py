@@ -11,8 +11,16 @@ from typing import NamedTuple
 from gwiazda.core.assess.circuit.junctions import Junction, junctions
 from gwiazda.core.assess.lamp.lampwork import Worked, worked_part
 from gwiazda.core.light.photometry import Droop
+from gwiazda.core.memo import kept
 from gwiazda.core.parts.catalogue import Catalogue, LampPart
 from gwiazda.core.plan.model import Lamp
+
+
+@kept()
+def known_lamps(catalogue: Catalogue, lamps: tuple[Lamp, ...]) -> tuple[Lamp, ...]:
+    """The lamps whose part the catalogue has."""
+    table = catalogue.lamps
+    return lamps if all(p.part in table for p in lamps) else tuple(p for p in lamps if p.part in table)
 
 
 class Kind(NamedTuple):
@@ -26,9 +34,7 @@ class Kind(NamedTuple):
 
 
 @lru_cache(maxsize=4096)
-def _kind(
-    catalogue: Catalogue, part_id: str, units: int, cap: bool, sanded: bool, filed_mm: float, tint: str
-) -> Kind:
+def _kind(catalogue: Catalogue, part_id: str, units: int, cap: bool, sanded: bool, filed_mm: float, tint: str) -> Kind:
     part = catalogue.lamps[part_id]
     return Kind(
         part,

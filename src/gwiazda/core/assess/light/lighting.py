@@ -10,6 +10,7 @@ from typing import NamedTuple
 import numpy as np
 import numpy.typing as npt
 
+from gwiazda.core.assess.lamp.kinds import known_lamps
 from gwiazda.core.assess.lamp.lampwork import worked
 from gwiazda.core.assess.light.cavities import Frame, box_of, found, frame_of, lights_of
 from gwiazda.core.assess.light.joints import Joint, Port, joints_of, ports_by_section
@@ -90,7 +91,7 @@ def _frames(
     catalogue: Catalogue, sections: tuple[Section, ...], openings: tuple[Opening, ...], lamps: tuple[Lamp, ...],
     kit_plastic: str, cells: int,
 ) -> tuple[Frame, ...]:  # fmt: skip
-    known = tuple(p for p in lamps if p.part in catalogue.lamps)
+    known = known_lamps(catalogue, lamps)
     out = []
     for s, own, inside, ports in _grouped(
         catalogue, sections, openings, known, joints_in(catalogue, sections, openings, kit_plastic)

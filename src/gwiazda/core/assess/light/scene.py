@@ -10,17 +10,18 @@ from typing import NamedTuple
 import numpy as np
 import numpy.typing as npt
 
-from gwiazda.core.assess.assessment import channel_of, known_lamps
+from gwiazda.core.assess.assessment import channel_of
+from gwiazda.core.assess.lamp.kinds import known_lamps
 from gwiazda.core.assess.lamp.lampwork import worked
 from gwiazda.core.assess.light.leaks import face_maps, seam_strips, walls_lx
 from gwiazda.core.assess.light.lighting import joints_in, rooms_of
 from gwiazda.core.assess.light.rooms import Room, Spill, spill_of, tinted
 from gwiazda.core.assess.light.skin import outside_reflectance
-from gwiazda.core.assess.states import Assessment, LampState
+from gwiazda.core.assess.states import Assessment
 from gwiazda.core.light.render import ChannelLight, Surface, Wash
 from gwiazda.core.light.tone import hull_luminance
 from gwiazda.core.light.visibility import visible_luminance
-from gwiazda.core.memo import kept, same_value
+from gwiazda.core.memo import kept, same_figures
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.frame import FACE_NAMES, NORMALS, PLANES, SHEET, Side, to_sheet
 from gwiazda.core.plan.model import Lamp, Opening, Plan, Section
@@ -122,61 +123,61 @@ def _pane_shapes(openings: Sequence[Opening], side: Side) -> _PaneShapes:
 
 
 class _Lights:
-    """Lights of a view, gathered by channel and colour."""
+    """Lights of a view, gathered by channel and colour: panes (n, 4) and discs (n, 4) with their luminances (n,)."""
 
     def __init__(self) -> None:
-        self.panes: dict[Key, list[tuple[float, float, float, float]]] = {}
-        self.pane_cd: dict[Key, list[float]] = {}
-        self.discs: dict[Key, list[tuple[float, float, float, float]]] = {}
-        self.disc_cd: dict[Key, list[float]] = {}
+        self.panes: dict[Key, list[tuple[Array, Array]]] = {}
+        self.discs: dict[Key, list[tuple[Array, Array]]] = {}
         self.washes: dict[Key, list[Wash]] = {}
 
     def panes_of(self, key: Key, shapes: _PaneShapes, cd_m2: Array) -> None:
         """Panes of luminance ``cd_m2``, one for each opening of ``shapes``; the dark ones are left out."""
-        values = cd_m2[shapes.rect_of]
-        lit = values > 0.0
-        if lit.any():
-            self.panes.setdefault(key, []).extend(map(tuple, shapes.rects[lit].tolist()))
-            self.pane_cd.setdefault(key, []).extend(values[lit].tolist())
-        values = cd_m2[shapes.disc_of]
-        lit = values > 0.0
-        if lit.any():
-            self.discs.setdefault(key, []).extend(map(tuple, shapes.discs[lit].tolist()))
-            self.disc_cd.setdefault(key, []).extend(values[lit].tolist())
+        for into, places, of in (
+            (self.panes, shapes.rects, shapes.rect_of),
+            (self.discs, shapes.discs, shapes.disc_of),
+        ):
+            values = cd_m2[of]
+            lit = values > 0.0
+            if lit.any():
+                into.setdefault(key, []).append((places[lit], values[lit]))
+
+    def disc(self, key: Key, right: float, down: float, radius: float, height: float, cd_m2: float) -> None:
+        self.discs.setdefault(key, []).append((np.array([[right, down, radius, height]]), np.array([cd_m2])))
 
     def face(self, key: Key, lamp: Lamp, side: Side, face_mm: float, cd_m2: float) -> None:
         """A lamp's own face behind a pane."""
         right, down, _ = to_sheet(side, lamp.at)
-        self.discs.setdefault(key, []).append((right, down, face_mm / 2, float("inf")))
-        self.disc_cd.setdefault(key, []).append(cd_m2)
+        self.disc(key, right, down, face_mm / 2, math.inf, cd_m2)
 
     def patch(self, key: Key, side: Side, rects: Array, cd_m2: Array) -> None:
         """Parts of a wall that glow: corners (n, 4) low h, low v, high h, high v on the model."""
         a, b, _ = SHEET[side]
         x, y = np.sort(a * rects[:, [0, 2]], axis=1), np.sort(b * rects[:, [1, 3]], axis=1)
-        self.panes.setdefault(key, []).extend(map(tuple, np.column_stack([x, y]).tolist()))
-        self.pane_cd.setdefault(key, []).extend(cd_m2.tolist())
+        self.panes.setdefault(key, []).append((np.column_stack([x, y]), cd_m2))
 
     def add(self, other: _Lights) -> None:
-        for name in ("panes", "pane_cd", "discs", "disc_cd", "washes"):
-            mine = getattr(self, name)
-            for key, values in getattr(other, name).items():
-                mine.setdefault(key, []).extend(values)
+        for key, panes in other.panes.items():
+            self.panes.setdefault(key, []).extend(panes)
+        for key, discs in other.discs.items():
+            self.discs.setdefault(key, []).extend(discs)
+        for key, washes in other.washes.items():
+            self.washes.setdefault(key, []).extend(washes)
 
     def channels(self) -> tuple[ChannelLight, ...]:
         keys = dict.fromkeys([*self.panes, *self.discs, *self.washes])
         return tuple(
             ChannelLight(
-                channel,
-                rgb,
-                np.array(self.panes.get((channel, rgb), []), dtype=float).reshape(-1, 4),
-                np.array(self.pane_cd.get((channel, rgb), []), dtype=float),
-                np.array(self.discs.get((channel, rgb), []), dtype=float).reshape(-1, 4),
-                np.array(self.disc_cd.get((channel, rgb), []), dtype=float),
-                tuple(self.washes.get((channel, rgb), [])),
+                *key, *_together(self.panes.get(key)), *_together(self.discs.get(key)), tuple(self.washes.get(key, []))
             )
-            for channel, rgb in keys
+            for key in keys
         )
+
+
+def _together(pieces: list[tuple[Array, Array]] | None) -> tuple[Array, Array]:
+    """Places (n, 4) and luminances (n,) of all pieces."""
+    if not pieces:
+        return np.zeros((0, 4)), np.zeros(0)
+    return np.concatenate([x for x, _ in pieces]), np.concatenate([x for _, x in pieces])
 
 
 def scene_of(plan: Plan, found: Assessment, side: Side) -> tuple[ChannelLight, ...]:
@@ -195,36 +196,34 @@ def scene_of(plan: Plan, found: Assessment, side: Side) -> tuple[ChannelLight, .
         split = {x.id: np.eye(len(every))[every[(x.channel, x.rgb)]] * x.flux_lm for x in states}
         spills = spill_of(rooms, joints, split, len(every))
     for name, room in rooms.items():
-        states_here = tuple(found.lamps[p.id] for p in room.lamps)
+        here = [found.lamps[p.id] for p in room.lamps]
         out.add(
             _room_lights(
-                catalogue, name, side, room, states_here, spills.get(name), tuple(every), plan.sections, plan.room.lux,
-                plan.kit.plastic,
+                catalogue, name, side, room, tuple((x.channel, x.rgb) for x in here), tuple(x.flux_lm for x in here),
+                spills.get(name), tuple(every), plan.sections, plan.room.lux, plan.kit.plastic,
             )
         )  # fmt: skip
     for lamp in lamps:
         if lamp.mount == "outside":
             state = found.lamps[lamp.id]
             key = (channel_of(lamp, None), state.rgb)
-            _outside(catalogue, lamp, state.axial_cd, side, key, out.discs, out.disc_cd, out.washes)
+            _outside(catalogue, lamp, state.axial_cd, side, key, out)
     return out.channels()
 
 
-@kept(slots=2, by=lambda catalogue, section, side, *_: (section, side), places=8192, same=same_value)
+@kept(slots=2, by=lambda catalogue, section, side, *_: (section, side), places=8192, same=same_figures)
 def _room_lights(
-    catalogue: Catalogue, section: str, side: Side, room: Room, states: tuple[LampState, ...], spill: Spill | None,
-    every: tuple[Key, ...], sections: tuple[Section, ...], lux: float, kit_plastic: str,
+    catalogue: Catalogue, section: str, side: Side, room: Room, own: tuple[Key, ...], flux_lm: tuple[float, ...],
+    spill: Spill | None, every: tuple[Key, ...], sections: tuple[Section, ...], lux: float, kit_plastic: str,
 ) -> _Lights:  # fmt: skip
-    """What one room shows in a view: panes, lamps in plain sight, walls and seams that glow."""
+    """What one room shows in a view: panes, lamps in plain sight, walls and seams that glow. ``own`` are the keys of its
+    lamps, ``every`` those of all that may shine in from next door."""
     out = _Lights()
-    own: dict[Key, int] = {}
-    for state in states:
-        own.setdefault((state.channel, state.rgb), len(own))
-    keys = list(dict.fromkeys([*own, *every])) if spill is not None else list(own)
+    keys = list(dict.fromkeys([*own, *every] if spill is not None else own))
     column = {key: i for i, key in enumerate(keys)}
     light = np.zeros((len(room.lamps), len(keys)))
-    for i, state in enumerate(states):
-        light[i, column[(state.channel, state.rgb)]] = state.flux_lm
+    for i, (key, flux) in enumerate(zip(own, flux_lm, strict=True)):
+        light[i, column[key]] = flux
     if spill is not None:
         order = [every.index(key) if key in every else -1 for key in keys]
         spill = Spill(*(np.where(np.array(order) >= 0, x[:, order], 0.0) for x in spill))
@@ -239,17 +238,17 @@ def _room_lights(
         if tints and room.lamps:
             shapes = _pane_shapes([room.openings[i]], side)
             for j, p in enumerate(room.lamps):
-                value = room.luminance_per_lm[i : i + 1, j] * states[j].flux_lm
-                out.panes_of((states[j].channel, tinted(catalogue, p, tints).rgb), shapes, value)
+                value = room.luminance_per_lm[i : i + 1, j] * flux_lm[j]
+                out.panes_of((own[j][0], tinted(catalogue, p, tints).rgb), shapes, value)
     for i, j in zip(*np.nonzero(room.sights), strict=True):
         if room.openings[i].side == side:
-            key = (states[j].channel, tinted(catalogue, room.lamps[j], room.openings[i].tints).rgb)
+            key = (own[j][0], tinted(catalogue, room.lamps[j], room.openings[i].tints).rgb)
             out.face(
                 key,
                 room.lamps[j],
                 side,
                 catalogue.lamps[room.lamps[j].part].face_mm,
-                float(room.sights[i, j] * states[j].flux_lm),
+                float(room.sights[i, j] * flux_lm[j]),
             )
     if keys:
         _leaking(catalogue, room, walls_lx(room, light, spill), keys, side, sections, lux, kit_plastic, out)
@@ -282,16 +281,7 @@ def _leaking(
                     out.patch(key, side, rects, values)
 
 
-def _outside(
-    catalogue: Catalogue,
-    lamp: Lamp,
-    axial_cd: float,
-    side: Side,
-    key: Key,
-    discs: dict[Key, list[tuple[float, float, float, float]]],
-    disc_cd: dict[Key, list[float]],
-    washes: dict[Key, list[Wash]],
-) -> None:
+def _outside(catalogue: Catalogue, lamp: Lamp, axial_cd: float, side: Side, key: Key, out: _Lights) -> None:
     """A lamp that is seen itself: its face as a disc of its intensity over its area, and its wash on the hull."""
     part = catalogue.lamps[lamp.part]
     order = 0.0 if lamp.frosted_cap else worked(catalogue, lamp).order
@@ -301,11 +291,10 @@ def _outside(
     intensity = axial_cd * toward_eye**order
     if intensity > 0:
         radius = part.face_mm / 2
-        discs.setdefault(key, []).append((at[0], at[1], radius, at[2]))
-        disc_cd.setdefault(key, []).append(intensity / (np.pi * (radius * 1e-3) ** 2))
+        out.disc(key, at[0], at[1], radius, at[2], intensity / (np.pi * (radius * 1e-3) ** 2))
     if lamp.frosted_cap:
         # Even all round: towards the hull, that is a lamp of no preferred direction looking straight at it.
-        washes.setdefault(key, []).append(Wash(at, (0.0, 0.0, -1.0), 0.0, axial_cd))
+        out.washes.setdefault(key, []).append(Wash(at, (0.0, 0.0, -1.0), 0.0, axial_cd))
     else:
         sheet_aim = to_sheet(side, (float(aim[0]), float(aim[1]), float(aim[2])))
-        washes.setdefault(key, []).append(Wash(at, sheet_aim, order, axial_cd))
+        out.washes.setdefault(key, []).append(Wash(at, sheet_aim, order, axial_cd))

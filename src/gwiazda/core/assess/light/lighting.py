@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import os
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from concurrent.futures import ThreadPoolExecutor
+from functools import partial
 from typing import NamedTuple
 
 import numpy as np
@@ -18,7 +19,7 @@ from gwiazda.core.assess.light.leaks import Leak, LeakScene, leaks_of
 from gwiazda.core.assess.light.rooms import Room, Spill, boards_for, cells_for, room_of, spill_of
 from gwiazda.core.assess.states import LampState, OpeningState, SectionState
 from gwiazda.core.assess.sure import light_sigma
-from gwiazda.core.light.enclosure import CELLS
+from gwiazda.core.light.enclosure import CELLS, QUICK_CELLS
 from gwiazda.core.light.photometry import evenness
 from gwiazda.core.memo import kept, same_figures, same_value
 from gwiazda.core.parts.catalogue import Catalogue
@@ -75,7 +76,14 @@ def rooms_of(
 ) -> dict[str, Room]:  # fmt: skip
     """Every section as a room with its own openings and lamps, cut into about so many cells."""
     joints = joints_in(catalogue, sections, openings, kit_plastic)
-    _solve_ahead(_frames(catalogue, sections, openings, lamps, kit_plastic, cells))
+    frames = _frames(catalogue, sections, openings, lamps, kit_plastic, cells)
+    _solve_ahead(
+        frames,
+        [
+            partial(room_of, catalogue, s, own, inside, kit_plastic, ports, cells)
+            for s, own, inside, ports in _grouped(catalogue, sections, openings, lamps, joints)
+        ],
+    )
     return _rooms_of(catalogue, sections, openings, lamps, kit_plastic, joints, cells)
 
 
@@ -104,12 +112,15 @@ def _frames(
 MANY, AT_ONCE = 3, min(4, os.cpu_count() or 1)
 
 
-def _solve_ahead(frames: Sequence[Frame]) -> None:
-    """Solve the enclosures that aren't kept yet, a few at once: most of the work is in libraries that let others run."""
-    missing = list(dict.fromkeys(f for f in frames if found(f) is None))
+def _solve_ahead(frames: Sequence[Frame], rooms: Sequence[Callable[[], Room]]) -> None:
+    """Solve the enclosures that aren't kept yet and light their rooms, a few at once: most of the work is in libraries
+    that let others run. Enclosures first, so that one that several sections share is solved once."""
+    # With few cells most of it is Python, and threads would wait for each other.
+    missing = {f for f in frames if f.cells > QUICK_CELLS and found(f) is None}
     if len(missing) >= MANY and AT_ONCE > 1:
         with ThreadPoolExecutor(AT_ONCE, "light") as pool:
-            list(pool.map(box_of, missing))
+            list(pool.map(box_of, dict.fromkeys(f for f in frames if f in missing)))
+            list(pool.map(lambda room: room(), (room for f, room in zip(frames, rooms, strict=True) if f in missing)))
 
 
 @kept()

@@ -310,10 +310,14 @@ def body_sheet(catalogue: Catalogue, lamp: Lamp, section: Section) -> Baffle | N
 
 def _over_window(sheet: Baffle, rows: Sequence[Row], size: Sequence[float], reach_mm: float) -> list[int]:
     """Windows that lie under a sheet, or as near to its rim as it is off their wall, within ``reach_mm`` of it."""
-    out = []
+    out: list[int] = []
+    gaps = {2 * sheet.axis + end: abs(sheet.at - size[sheet.axis] * end) for end in (0, 1)}
+    near_faces = {face for face, gap in gaps.items() if gap <= reach_mm}
+    if not near_faces:
+        return out
     for i, (face, low, high, _) in enumerate(rows):
-        gap = abs(sheet.at - size[face // 2] * (face % 2))
-        if face // 2 == sheet.axis and gap <= reach_mm:
+        if face in near_faces:
+            gap = gaps[face]
             near = all(a - gap < d and c < b + gap for a, b, c, d in zip(sheet.low, sheet.high, low, high, strict=True))
             if near:
                 out.append(i)
@@ -410,13 +414,15 @@ def straight_behind(box: en.Enclosure, count: int) -> npt.NDArray[np.intp]:
     return out
 
 
+IN_PLANE = np.array([in_plane(axis) for axis in range(3)], dtype=np.intp)
+
+
 def _in_sight(box: en.Enclosure, count: int, emitter: Emitters) -> Array:
     """Intensity (cd) for 1 lm that a lamp shows through each own opening it stands straight behind; 0 elsewhere: (W,)."""
     at = emitter.beams.at.mean(axis=0)
     face = box.windows.face[:count]
     axis = face // 2
-    u = np.array([in_plane(a)[0] for a in axis], dtype=np.intp)
-    v = np.array([in_plane(a)[1] for a in axis], dtype=np.intp)
+    u, v = IN_PLANE[axis].T
     low, high = box.windows.low[:count], box.windows.high[:count]
     behind = (at[u] >= low[:, 0]) & (at[u] <= high[:, 0]) & (at[v] >= low[:, 1]) & (at[v] <= high[:, 1])
     if box.baffles and behind.any():

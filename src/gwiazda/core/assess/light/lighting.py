@@ -13,7 +13,7 @@ import numpy.typing as npt
 
 from gwiazda.core.assess.lamp.kinds import known_lamps
 from gwiazda.core.assess.lamp.lampwork import worked
-from gwiazda.core.assess.light.cavities import Frame, box_of, found, frame_of, lights_of
+from gwiazda.core.assess.light.cavities import Frame, box_of, found, frame_of
 from gwiazda.core.assess.light.joints import Joint, Port, joints_of, ports_by_section
 from gwiazda.core.assess.light.leaks import Leak, LeakScene, leaks_of
 from gwiazda.core.assess.light.rooms import Room, Spill, boards_for, cells_for, room_of, spill_of
@@ -140,16 +140,15 @@ class Light(NamedTuple):
     leaks: tuple[Leak, ...]
 
 
-def _hot_spots(
-    catalogue: Catalogue, room: Room, flux: Array, luminance: Array, spill: Spill | None
-) -> tuple[Array, list[str]]:
+def _hot_spots(room: Room, flux: Array, luminance: Array, spill: Spill | None) -> tuple[Array, list[str]]:
     """Brightest over mean of every pane, and the lamp in plain sight behind it."""
     count = len(room.openings)
     hot, sight = np.ones(count), [""] * count
     if not count or not len(flux):
         return hot, sight
-    lights = lights_of(catalogue, room.cavity, room.lamps)
-    direct = sum((each.points[:count] * lm for each, lm in zip(lights, flux, strict=True)), start=np.zeros((count, 1)))
+    direct = sum(
+        (each.points[:count] * lm for each, lm in zip(room.lights, flux, strict=True)), start=np.zeros((count, 1))
+    )
     peak, mean = direct.max(axis=1), direct.mean(axis=1)
     for shade in room.shades:
         if shade.window < count:
@@ -180,7 +179,7 @@ def _lit_room(
     own = luminance
     if spill is not None:
         luminance = luminance + spill.luminance[:, 0]
-    hot, sight = _hot_spots(catalogue, room, flux, luminance, spill)
+    hot, sight = _hot_spots(room, flux, luminance, spill)
     openings = {
         o.id: OpeningState(o.id, key, v, h, s)
         for o, v, h, s in zip(room.openings, luminance.tolist(), hot.tolist(), sight, strict=True)

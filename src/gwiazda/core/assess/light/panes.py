@@ -7,7 +7,7 @@ from typing import NamedTuple
 import numpy as np
 import numpy.typing as npt
 
-from gwiazda.core.assess.light.cavities import emitters, lights_of
+from gwiazda.core.assess.light.cavities import emitters
 from gwiazda.core.assess.light.lighting import rooms_of
 from gwiazda.core.assess.light.rooms import Room, tinted
 from gwiazda.core.assess.states import Assessment
@@ -79,7 +79,7 @@ def picture_of(plan: Plan, found: Assessment, opening_id: str) -> Picture | None
 
 def _profile(catalogue: Catalogue, room: Room, i: int, flux: Array) -> tuple[Array, float]:
     """Direct light at points of a pane (u first), and the even rest, lx."""
-    box, lights = room.cavity.box, lights_of(catalogue, room.cavity, room.lamps)
+    box, lights = room.cavity.box, room.lights
     sheets = next((x.sheets for x in room.shades if x.window == i), ())
     alone = en.only(box, i, sheets)
     points = np.zeros(POINTS * POINTS)

@@ -14,6 +14,7 @@ from gwiazda.core.assess.lamp.fit import longest_mm
 from gwiazda.core.assess.light.cavities import (
     BOARD_MM,
     Cavity,
+    LampLight,
     Shade,
     boards_of,
     cavity_of,
@@ -63,6 +64,7 @@ class Room(NamedTuple):
     sights: Array
     lux: Array  # (openings, lamps) illuminance of the panes for 1 lm
     shades: tuple[Shade, ...] = ()
+    lights: tuple[LampLight, ...] = ()
 
 
 def box_area_m2(section: Section) -> float:
@@ -153,7 +155,7 @@ def _room_of(
     return Room(
         section, openings, lamps, cavity, area, float(box.area @ box.reflectance / box.area.sum()), transmittance, luminance,
         mean, lit > 0, dict(zip((p.id for p in lamps), mean.tolist(), strict=True)), cells, windows[count:], show, behind,
-        weight, sights, windows[:count], tuple(shades),
+        weight, sights, windows[:count], tuple(shades), tuple(lights),
     )  # fmt: skip
 
 

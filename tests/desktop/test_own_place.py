@@ -212,18 +212,42 @@ def test_the_demo_starts_paints_and_ends(tmp_path):
     assert "painted" in done.stdout and (folder / "coats.unreadable-1.json").exists()
 
 
-def test_a_drawing_is_tried_in_a_process_of_its_own():
-    from gwiazda.desktop.svg_trial import may_draw
+def test_a_drawing_that_is_not_plain_comes_as_a_picture_from_a_process_of_its_own():
+    from PySide6.QtGui import QImage
+
+    from gwiazda.desktop.svg_trial import Shown, shown
 
     head = b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 90 30">'
-    assert may_draw(head + b'<rect width="9" height="9"/></svg>', wait=False) is True
+    assert shown(head + b'<rect width="9" height="9"/></svg>', wait=False) == Shown(True)
     tiled = (
         head
         + b'<defs><pattern id="p" width="2" height="2"><rect width="1" height="1"/></pattern></defs><rect width="9" height="9" fill="url(#p)"/></svg>'
     )
-    assert may_draw(tiled, wait=True) is True
+    found = shown(tiled, wait=True)
+    assert found is not None and not found.plain and found.size == (90.0, 30.0)
+    picture = QImage.fromData(found.png)
+    assert (picture.width(), picture.height()) == (3000, 1000)
+    # A tile's corner is black, between the tiles nothing is.
+    assert picture.pixelColor(10, 10).alpha() == 255 and picture.pixelColor(50, 50).alpha() == 0
     bomb = head + b'<g id="a"><use href="#a"/></g></svg>'
-    assert may_draw(bomb, wait=True) is False
+    assert not shown(bomb, wait=True)
+
+
+def test_a_view_shows_the_picture_of_a_drawing_that_is_not_plain():
+    from gwiazda.core.plan.model import Drawing, View
+    from gwiazda.desktop.plate.sheet import Window, drawing_area, render_drawing
+    from gwiazda.desktop.svg_trial import shown
+
+    masked = (
+        b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 40 20"><mask id="m"><rect width="20" height="20" fill="#fff"/></mask>'
+        b'<rect width="40" height="20" fill="#c00" mask="url(#m)"/></svg>'
+    )
+    view = View(id="v", name="V", side="port", drawing=Drawing(picture="m.svg", mm_per_unit=1.0, origin=(0.0, 0.0)))
+    assert (drawing_area(view, masked).width(), drawing_area(view, masked).height()) == (40.0, 20.0)  # at once
+    assert shown(masked, wait=True)
+    image = render_drawing(view, {"m.svg": masked}, Window(80, 40, 0.0, 0.0, 2.0))
+    assert image is not None
+    assert image.pixelColor(10, 20).red() > 150 and image.pixelColor(70, 20).alpha() == 0
 
 
 def test_a_lamp_that_comes_to_no_resistor_shows_in_the_inspector(bench):

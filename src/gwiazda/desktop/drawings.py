@@ -12,7 +12,7 @@ from PySide6.QtSvg import QSvgRenderer
 from gwiazda.core.errors import PlanFileError
 from gwiazda.core.plan.storage import MAX_PICTURE, check_picture, picture_size
 from gwiazda.core.plan.svg_clean import clean_svg
-from gwiazda.desktop.svg_trial import may_draw
+from gwiazda.desktop.svg_trial import shown
 
 
 def read_picture(path: Path) -> tuple[str, bytes, tuple[float, float], int]:
@@ -41,13 +41,15 @@ def take_picture(name: str, data: bytes) -> tuple[str, bytes, tuple[float, float
     if size is None:
         cleaned = clean_svg(data, f"Picture {name}")
         data, dropped = cleaned.data, cleaned.dropped
-        if not may_draw(data, wait=True):
+        how = shown(data, wait=True)
+        if not how:
             raise PlanFileError(f"Picture {name}", "takes too long to draw", "a plainer SVG, or a PNG of it")
-        renderer = QSvgRenderer(QByteArray(data))
-        box = renderer.viewBoxF()
-        if not renderer.isValid() or box.width() <= 0 or box.height() <= 0:
+        if how.plain:
+            box = QSvgRenderer(QByteArray(data)).viewBoxF()
+            how = how._replace(size=(box.width(), box.height()))
+        if how.size[0] <= 0 or how.size[1] <= 0:
             raise PlanFileError(f"Picture {name}", "has nothing to show", "an SVG with a size")
-        return name, data, (box.width(), box.height()), dropped
+        return name, data, how.size, dropped
     image = QImage.fromData(data)
     if image.isNull():
         raise PlanFileError(f"Picture {name}", "is damaged", "a whole PNG or JPEG")

@@ -15,7 +15,7 @@ from gwiazda.core.parts.catalogue import Catalogue, built_in
 from gwiazda.core.plan.storage import PlanFile, load
 from gwiazda.desktop.plate.night import NightRenderer, NightSide, Shot
 from gwiazda.desktop.plate.sheet import area_of, fit
-from gwiazda.desktop.svg_trial import may_draw
+from gwiazda.desktop.svg_trial import shown
 
 
 def night_image(
@@ -34,7 +34,7 @@ def night_image(
         raise PlanError("Night picture, view", f"there is no view “{view_id}”", ", ".join(views))
     pictures = dict(file.pictures)
     if view.drawing is not None and view.drawing.picture in pictures:
-        may_draw(pictures[view.drawing.picture], wait=True)
+        shown(pictures[view.drawing.picture], wait=True)
     found = assess(file.plan, catalogue or built_in())
     window = fit(area_of(file.plan, view, pictures), *size, margin_px=0.05 * min(size))
     update = NightRenderer()(Shot(file.plan, found, view, window, pictures))

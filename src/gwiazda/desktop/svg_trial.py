@@ -1,90 +1,118 @@
-"""An SVG drawn once in a process of its own, with limits, before the window draws it.
+"""SVG that isn't plain, drawn in a process of its own, with limits; the window gets a picture, as of a page of a PDF.
 
-``python -m gwiazda.desktop.svg_trial FILE`` ends well when the drawing does. What is plain by its looks is drawn without a
-trial; the rest waits for its own, and is left out when that doesn't end.
+``python -m gwiazda.desktop.svg_trial FILE OUT.png`` draws one. What is plain by its looks (few elements, nothing that
+tiles, filters, masks or uses its own parts) the window draws itself, sharp at every size.
 """
 
 from __future__ import annotations
 
-import hashlib
-import resource
-import subprocess
 import sys
-import tempfile
 import threading
 from pathlib import Path
+from typing import NamedTuple
 
 from gwiazda.core.errors import PlanFileError
 
 MEMORY_BYTES, CPU_SECONDS, WAIT_S = 2 * 2**30, 8, 15
-SIZE_PX = 1600
-_known: dict[str, bool] = {}
-_under_way: set[str] = set()
+SIZE_PX = 3000  # the longer side
+MOST_KEPT = 64
+
+
+class Shown(NamedTuple):
+    """How an SVG may be shown: as it is (``plain``), as the picture ``png``, or not at all."""
+
+    plain: bool
+    png: bytes = b""
+    size: tuple[float, float] = (0.0, 0.0)  # of the picture, in the drawing's own units
+
+    def __bool__(self) -> bool:
+        return self.plain or bool(self.png)
+
+
+_known: dict[bytes, Shown] = {}
+_under_way: set[bytes] = set()
 _lock = threading.Lock()
 
 
 def main(arguments: list[str]) -> int:
+    import resource
+
     resource.setrlimit(resource.RLIMIT_AS, (MEMORY_BYTES, MEMORY_BYTES))
     resource.setrlimit(resource.RLIMIT_CPU, (CPU_SECONDS, CPU_SECONDS))
-    from PySide6.QtCore import QByteArray, QRectF
+    from PySide6.QtCore import QByteArray, Qt
     from PySide6.QtGui import QGuiApplication, QImage, QPainter
     from PySide6.QtSvg import QSvgRenderer
 
     application = QGuiApplication(["trial", "-platform", "offscreen"])
     renderer = QSvgRenderer(QByteArray(Path(arguments[0]).read_bytes()))
-    image = QImage(SIZE_PX, SIZE_PX, QImage.Format.Format_ARGB32_Premultiplied)
+    box = renderer.viewBoxF()
+    if not renderer.isValid() or application is None or box.width() <= 0 or box.height() <= 0:
+        return 2
+    k = SIZE_PX / max(box.width(), box.height())
+    image = QImage(
+        max(round(box.width() * k), 1), max(round(box.height() * k), 1), QImage.Format.Format_ARGB32_Premultiplied
+    )
+    image.fill(Qt.GlobalColor.transparent)
     painter = QPainter(image)
-    renderer.render(painter, QRectF(0, 0, SIZE_PX, SIZE_PX))
+    renderer.render(painter)
     painter.end()
-    return 0 if renderer.isValid() and application is not None else 2
+    print(box.width(), box.height())
+    return 0 if image.save(arguments[1], "PNG") else 2  # type: ignore[call-overload]
 
 
-def _tried(data: bytes) -> bool:
+def _drawn(data: bytes) -> Shown:
+    import subprocess
+    import tempfile
+
     with tempfile.TemporaryDirectory(prefix="gwiazda-") as folder:
-        path = Path(folder) / "trial.svg"
+        path, out = Path(folder) / "trial.svg", Path(folder) / "out.png"
         path.write_bytes(data)
         try:
             done = subprocess.run(
-                [sys.executable, "-m", "gwiazda.desktop.svg_trial", str(path)],
+                [sys.executable, "-m", "gwiazda.desktop.svg_trial", str(path), str(out)],
                 stdin=subprocess.DEVNULL, capture_output=True, timeout=WAIT_S, check=False,
             )  # fmt: skip
-        except (subprocess.TimeoutExpired, OSError):
-            return False
-    return done.returncode == 0
+            if done.returncode == 0:
+                width, height = done.stdout.split()
+                return Shown(False, out.read_bytes(), (float(width), float(height)))
+        except (subprocess.TimeoutExpired, OSError, ValueError):
+            pass
+    return Shown(False)
 
 
-def _find(key: str, data: bytes) -> bool:
+def _find(data: bytes) -> Shown:
     from gwiazda.core.plan.svg_clean import clean_svg
 
     try:
-        good = clean_svg(data, "Drawing").plain or _tried(data)
+        found = Shown(True) if clean_svg(data, "Drawing").plain else _drawn(data)
     except PlanFileError:
-        good = False
+        found = Shown(False)
     with _lock:
-        _known[key] = good
-        _under_way.discard(key)
-    return good
+        _known[data] = found
+        while len(_known) > MOST_KEPT:
+            del _known[next(iter(_known))]
+        _under_way.discard(data)
+    return found
 
 
-def may_draw(data: bytes, wait: bool) -> bool | None:
-    """Whether an SVG may be drawn here; None while that is being found out, which ``wait`` waits for."""
-    key = hashlib.sha256(data).hexdigest()
+def shown(data: bytes, wait: bool) -> Shown | None:
+    """How an SVG may be shown; None while that is being found out, which ``wait`` waits for."""
     with _lock:
-        if key in _known:
-            return _known[key]
-        asked = key in _under_way
-        _under_way.add(key)
+        if data in _known:
+            return _known[data]
+        asked = data in _under_way
+        _under_way.add(data)
     if wait:
-        return _find(key, data)
+        return _find(data)
     if len(data) < 2_000_000 and not asked and _plain(data):
-        return _find(key, data)
+        return _find(data)
     if not asked:
-        threading.Thread(target=_find, args=(key, data), daemon=True, name="svg-trial").start()
+        threading.Thread(target=_find, args=(data,), daemon=True, name="svg-trial").start()
     return None
 
 
 def _plain(data: bytes) -> bool:
-    """Whether it takes no trial, cheaply found."""
+    """Whether it takes no process of its own, cheaply found."""
     return not any(word in data for word in (b"<use", b":use", b"pattern", b"filter", b"mask", b"image", b"marker"))
 
 

@@ -10,6 +10,7 @@ import xml.etree.ElementTree as ET
 from typing import NamedTuple
 
 from gwiazda.core.errors import PlanFileError
+from gwiazda.core.memo import kept
 
 XLINK = "{http://www.w3.org/1999/xlink}href"
 MOST_ELEMENTS, MOST_DEPTH = 200_000, 60
@@ -142,3 +143,22 @@ def clean_svg(data: bytes, where: str) -> Cleaned:
     ET.register_namespace("", "http://www.w3.org/2000/svg")
     ET.register_namespace("xlink", "http://www.w3.org/1999/xlink")
     return Cleaned(ET.tostring(root), dropped, plain)
+
+
+_PX = re.compile(r"\s*([0-9.]+)\s*(?:px)?\s*")
+
+
+@kept(slots=16)
+def svg_size(data: bytes) -> tuple[float, float] | None:
+    """Width and height of an SVG in its own units, from its outermost element; None where it doesn't say."""
+    try:
+        root = _parse(data, "Drawing")
+    except PlanFileError:
+        return None
+    box = re.split(r"[\s,]+", (root.get("viewBox") or "").strip())
+    sides = box[2:] if len(box) == 4 else [m[1] for a in ("width", "height") if (m := _PX.fullmatch(root.get(a) or ""))]
+    try:
+        width, height = (float(x) for x in sides)
+    except ValueError:
+        return None
+    return (width, height) if width > 0 and height > 0 else None

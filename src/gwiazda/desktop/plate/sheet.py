@@ -10,9 +10,11 @@ from PySide6.QtCore import QByteArray, QPointF, QRectF, Qt
 from PySide6.QtGui import QImage, QPainter, QTransform
 from PySide6.QtSvg import QSvgRenderer
 
+from gwiazda.core.memo import kept
 from gwiazda.core.plan.frame import PLANES, SHEET, Side, to_sheet
 from gwiazda.core.plan.model import Plan, View
-from gwiazda.desktop.svg_trial import may_draw
+from gwiazda.core.plan.svg_clean import svg_size
+from gwiazda.desktop.svg_trial import shown
 
 if TYPE_CHECKING:
     from gwiazda.core.light.render import Camera
@@ -116,13 +118,24 @@ def drawing_area(view: View, data: bytes) -> QRectF:
     """Where a view's drawing lies on its sheet (mm)."""
     drawing = view.drawing
     assert drawing is not None
-    if _is_svg(data):
+    return _in_mm(view, QRectF(0.0, 0.0, *_size(data)))
+
+
+@kept(slots=16)
+def _decoded(data: bytes) -> QImage:
+    return QImage.fromData(data)
+
+
+def _size(data: bytes) -> tuple[float, float]:
+    """Width and height of a picture in its own units."""
+    if not _is_svg(data):
+        image = _decoded(data)
+        return float(image.width()), float(image.height())
+    how = shown(data, wait=False)
+    if how and how.plain:
         box = QSvgRenderer(QByteArray(data)).viewBoxF()
-        width, height = box.width(), box.height()
-    else:
-        image = QImage.fromData(data)
-        width, height = image.width(), image.height()
-    return _in_mm(view, QRectF(0.0, 0.0, width, height))
+        return box.width(), box.height()
+    return how.size if how else svg_size(data) or (0.0, 0.0)
 
 
 def _in_mm(view: View, area: QRectF) -> QRectF:
@@ -145,7 +158,7 @@ def shown_area(view: View, data: bytes) -> QRectF:
 def on_trial(view: View, pictures: dict[str, bytes]) -> bool:
     """Whether a view's drawing still waits for its trial, and can't be shown yet."""
     data = pictures.get(view.drawing.picture) if view.drawing is not None else None
-    return data is not None and _is_svg(data) and may_draw(data, wait=False) is None
+    return data is not None and _is_svg(data) and shown(data, wait=False) is None
 
 
 def render_drawing(view: View, pictures: dict[str, bytes], window: Window) -> QImage | None:
@@ -171,9 +184,12 @@ def render_drawing(view: View, pictures: dict[str, bytes], window: Window) -> QI
         kept = shown_area(view, data)
         painter.setClipRect(QRectF(window.to_px(kept.left(), kept.top()), window.to_px(kept.right(), kept.bottom())))
     if _is_svg(data):
-        if may_draw(data, wait=threading.current_thread() is not threading.main_thread()):
+        how = shown(data, wait=threading.current_thread() is not threading.main_thread())
+        if how and how.plain:
             QSvgRenderer(QByteArray(data)).render(painter, target)
+        elif how:
+            painter.drawImage(target, _decoded(how.png))
     else:
-        painter.drawImage(target, QImage.fromData(data))
+        painter.drawImage(target, _decoded(data))
     painter.end()
     return image

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import os
 from collections.abc import Callable, Mapping, Sequence
-from concurrent.futures import ThreadPoolExecutor
 from functools import partial
 from typing import NamedTuple
 
@@ -118,6 +117,8 @@ def _solve_ahead(frames: Sequence[Frame], rooms: Sequence[Callable[[], Room]]) -
     # With few cells most of it is Python, and threads would wait for each other.
     missing = {f for f in frames if f.cells > QUICK_CELLS and found(f) is None}
     if len(missing) >= MANY and AT_ONCE > 1:
+        from concurrent.futures import ThreadPoolExecutor  # not needed for the first picture
+
         with ThreadPoolExecutor(AT_ONCE, "light") as pool:
             list(pool.map(box_of, dict.fromkeys(f for f in frames if f in missing)))
             list(pool.map(lambda room: room(), (room for f, room in zip(frames, rooms, strict=True) if f in missing)))

@@ -1,7 +1,5 @@
 """What all models of a plan have in common, and the kinds of value they are made of."""
 
-from __future__ import annotations
-
 from typing import Annotated, Any, TypeVar
 
 import msgspec

@@ -3,8 +3,6 @@
 A lamp that no feed names has a resistor of its own on the first feed, so most plans need no tree at all.
 """
 
-from __future__ import annotations
-
 from typing import Annotated, Literal
 
 from msgspec import Meta
@@ -60,7 +58,7 @@ class Series(Node, tag="series", frozen=True, kw_only=True):
     """One after another."""
 
     id: Id
-    items: tuple[Series | Parallel | Hung | Resistor | Fuse | Switch, ...]
+    items: "tuple[Hangs, ...]"
 
     @property
     def holds_something(self) -> bool:
@@ -72,7 +70,7 @@ class Parallel(Node, tag="parallel", frozen=True, kw_only=True):
     """Side by side."""
 
     id: Id
-    items: tuple[Series | Parallel | Hung | Resistor | Fuse | Switch, ...]
+    items: "tuple[Hangs, ...]"
 
     @property
     def holds_something(self) -> bool:

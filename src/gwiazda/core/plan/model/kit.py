@@ -1,7 +1,5 @@
 """The kit, the views of it and the drawings behind them, and where it is looked at."""
 
-from __future__ import annotations
-
 from typing import Annotated, Literal
 
 from msgspec import Meta

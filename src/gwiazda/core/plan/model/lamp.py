@@ -1,7 +1,5 @@
 """Lamps in their places, and the light wanted of them."""
 
-from __future__ import annotations
-
 from typing import Annotated, Literal
 
 from msgspec import Meta

@@ -1,7 +1,5 @@
 """Windows, portholes, lenses, holes between sections, and the features that things belong to."""
 
-from __future__ import annotations
-
 import math
 from typing import Annotated, Literal
 

@@ -1,7 +1,5 @@
 """The whole plan of one kit."""
 
-from __future__ import annotations
-
 from typing import Annotated, Literal
 
 from msgspec import Meta

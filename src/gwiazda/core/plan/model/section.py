@@ -1,7 +1,5 @@
 """Sections: a box inside, outlines outside, the skin between, what stands in it and what closes it."""
 
-from __future__ import annotations
-
 from typing import Annotated, Literal
 
 from msgspec import Meta

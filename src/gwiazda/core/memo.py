@@ -33,21 +33,31 @@ def _entries(a: Any, b: Any) -> bool:
     return len(a) == len(b) and all(map(same_value, a, b))
 
 
+def _flat(a: object, b: object) -> bool:
+    if a is b:
+        return True
+    if type(a) is not type(b):
+        return False
+    if isinstance(a, _PLAIN):
+        return a == b
+    return isinstance(a, np.ndarray) and np.array_equal(a, b)  # type: ignore[arg-type]
+
+
 def same_value(a: object, b: object) -> bool:
-    """Whether two values are the very same, or plain ones, named tuples or arrays that are equal."""
+    """Whether two values are the very same, or plain ones, named tuples or arrays that are equal.
+
+    What a named tuple holds counts by identity where it isn't plain or an array: a stage's value as large as a room
+    would take longer to look through than to make anew.
+    """
     if a is b:
         return True
     if type(a) is not type(b):
         return False
     if type(a) is tuple:
         return _entries(a, b)
-    if isinstance(a, _PLAIN):
-        return a == b
-    if isinstance(a, np.ndarray):
-        return np.array_equal(a, b)  # type: ignore[arg-type]
-    if isinstance(a, tuple):  # a named one: what a stage made
-        return _entries(a, b)
-    return False
+    if isinstance(a, tuple):
+        return len(a) == len(b) and all(map(_flat, a, b))  # type: ignore[arg-type]
+    return _flat(a, b)
 
 
 def same_figures(a: object, b: object) -> bool:

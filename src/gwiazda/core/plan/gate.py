@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 import re
 from collections.abc import Iterator, Sequence
+from functools import cache
 from typing import Any, NamedTuple
 
 import msgspec
@@ -73,8 +74,19 @@ def _finite(value: Any) -> bool:
     return True
 
 
+@cache
+def _decoder(kind: Any) -> Any:
+    return msgspec.json.Decoder(kind)
+
+
 def check_item(item: Any) -> None:
     """Raise PlanError when a value in a model is refused, naming the item and the field."""
+    try:
+        # Written and read in one go, as a file would have it; what isn't finite is written as nothing.
+        if _decoder(type(item)).decode(msgspec.json.encode(item)) == item:
+            return
+    except (msgspec.ValidationError, ValueError):
+        pass  # below it is named
     data = msgspec.to_builtins(item)
     try:
         if not _finite(data):

@@ -88,12 +88,29 @@ def frame_of(
     boards: tuple[Baffle, ...], cells: int,
 ) -> tuple[Frame, tuple[Pane, ...]]:  # fmt: skip
     """What a section's enclosure is made of, and its panes."""
-    lining = tuple(lining_reflectance(catalogue, section, kit_plastic, face) for face in range(6))
-    panes = tuple(pane_of(catalogue, o, section, lining[face_of(o)]) for o in openings)
-    rows = [_window(o, p, section, lining[face_of(o)]) for o, p in zip(openings, panes, strict=True)]
-    rows += [(p.face, p.low, p.high, lining[p.face] if p.back < 0 else p.back) for p in ports]
+    lining, rows, panes = _lined(catalogue, section, openings, ports, kit_plastic)
     baffles = baffles_of(section, lining_reflectance(catalogue, section, kit_plastic))
-    return Frame(section.box.size, lining, tuple(rows), (*baffles, *boards), cells), panes
+    return Frame(section.box.size, lining, rows, (*baffles, *boards), cells), panes
+
+
+@kept(slots=3, by=lambda catalogue, section, *_: section.id, places=4096)
+def _lined(
+    catalogue: Catalogue, section: Section, openings: tuple[Opening, ...], ports: tuple[Port, ...], kit_plastic: str
+) -> tuple[tuple[float, ...], tuple[Row, ...], tuple[Pane, ...]]:
+    """Linings and windows of a frame, whatever it is cut into: a first look and the fine one share them."""
+    lining = tuple(lining_reflectance(catalogue, section, kit_plastic, face) for face in range(6))
+    alike: dict[tuple[object, ...], Pane] = {}
+    panes, rows = [], []
+    for o in openings:
+        face = face_of(o)
+        key = (o.glazing, o.soften, o.into, face)
+        pane = alike.get(key)
+        if pane is None:
+            pane = alike[key] = pane_of(catalogue, o, section, lining[face])
+        panes.append(pane)
+        rows.append(_window(o, pane, section, face, lining[face]))
+    rows += [(p.face, p.low, p.high, lining[p.face] if p.back < 0 else p.back) for p in ports]
+    return lining, tuple(rows), tuple(panes)
 
 
 def found(frame: Frame) -> en.Enclosure | None:
@@ -237,16 +254,14 @@ def pane_of(catalogue: Catalogue, opening: Opening, section: Section, lining: fl
     )
 
 
-def _window(o: Opening, pane: Pane, section: Section, lining: float) -> Row:
+def _window(o: Opening, pane: Pane, section: Section, face: int, lining: float) -> Row:
     """An opening as a rectangle of its area on its face; what isn't left clear throws light back as the lining does."""
-    face = face_of(o)
-    axes = in_plane(face // 2)
-    plane = PLANES[o.side][:2]
-    size = dict(zip(plane, (o.width_mm, o.height_mm), strict=True))
+    plane = PLANES[o.side]
     k = math.sqrt(o.area_mm2 / (o.width_mm * o.height_mm)) / 2.0
     low, high = [], []
-    for a in axes:
-        centre, half, end = o.at[a] - section.box.at[a], k * size[a], section.box.size[a]
+    for a in in_plane(face // 2):
+        size = o.width_mm if plane[0] == a else o.height_mm
+        centre, half, end = o.at[a] - section.box.at[a], k * size, section.box.size[a]
         # On the face, whole or cut off at its edge; one that misses it altogether sits at the edge with no size to speak of.
         x, y = min(max(centre - half, 0.0), end - 1e-3), max(min(centre + half, end), 1e-3)
         # To a nanometre: the copy of a section elsewhere differs in last digits, and is alike all the same.

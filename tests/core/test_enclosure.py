@@ -318,3 +318,65 @@ def test_recipes_come_near_the_wanted_colour_best_first(rgb):
     assert found[0].apart < 0.08 and all(0 < r.kept <= 1 for r in found)
     again = recipes.uv_of_rgb(found[0].rgb)
     assert np.linalg.norm(again - recipes.uv_of_rgb(rgb)) < found[0].apart + 0.05
+
+
+# -- flat, slender, small -----------------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize("size", [(150, 150, 12), (300, 20, 20), (220, 60, 8), (250, 40, 18)])
+def test_flat_and_slender_boxes_are_cut_finer(size):
+    assert en.finer(size) > 1.2 and en.finer((165, 44, 19)) == 1.0
+    low = np.array([[0.1 * i * size[0], 0.3 * size[2]] for i in range(1, 9)])
+    windows = en.Windows(np.full(8, 3), low, low + np.array([3.0, 0.3 * size[2]]), np.full(8, 0.1))
+    light = beams((0.3 * size[0], 0.5 * size[1], 0.4 * size[2]), aim=(1, 0, 0))
+    ours = en.lit(en.enclosure(size, [0.88] * 6, windows), light)[0]
+    fine = en.lit(en.enclosure(size, [0.88] * 6, windows, cells=round(4000 / en.finer(size))), light)[0]
+    assert np.abs(ours / fine - 1).max() < 0.04
+
+
+@given(st.floats(0.05, 0.95), st.floats(0.05, 0.95), st.floats(0.2, 3.0), st.floats(0.2, 3.0), st.integers(0, 5))
+def test_small_panes_see_what_panes_see(x, y, w, h, face):
+    size, grids = (100.0, 40.0, 30.0), []
+    lines = [np.linspace(0, s, n + 1) for s, n in zip(size, (10, 4, 3), strict=True)]
+    for axis, end in en.FACES:
+        u, v = ff.in_plane(axis)
+        grids.append(ff.Grid(axis, size[axis] * end, -1 if end else 1, lines[u], lines[v]))
+    own = grids[face]
+    u, v = ff.in_plane(own.axis)
+    a, b = w + x * (size[u] - 2 * w), h + y * (size[v] - 2 * h)
+    pane = own._replace(u=np.array([[a - w, a + w]]), v=np.array([[b - h, b + h]]))
+    others = [g for i, g in enumerate(grids) if i != face]
+    quick = np.concatenate([ff.exchange_of_small(pane, g)[0] for g in others])
+    exact = np.concatenate([ff.exchange(pane, g)[0] for g in others])
+    # Cell by cell a little off, but nothing is lost: all it sees is inside of the box.
+    assert np.abs(quick - exact).max() < 0.004 * 4 * w * h
+    assert quick.sum() == pytest.approx(4 * w * h, rel=3e-3)
+    assert not ff.exchange_of_small(pane, own).any()
+
+
+@given(st.integers(1, 200), st.integers(0, 10**6))
+@settings(deadline=None, max_examples=25)
+def test_the_inverse_factor_solves_the_system(n, seed):
+    rng = np.random.default_rng(seed)
+    a = rng.random((n, n))
+    system = a @ a.T / n + np.eye(n)
+    root = en._inverse_factor(system)
+    assert np.allclose(root.T @ (root @ system), np.eye(n), atol=1e-8)
+    with pytest.raises(np.linalg.LinAlgError):
+        en._inverse_factor(system - 2.0 * np.linalg.eigvalsh(system)[-1] * np.eye(n))
+
+
+def test_orders_of_beams_keep_their_light():
+    """Lambertian, narrow, order 0 and all round: each lamp's light arrives once, whatever the others are."""
+    box = en.enclosure((60, 50, 40), [0.5] * 6)
+    mixed = en.Beams(
+        np.tile([30.0, 25.0, 20.0], (4, 1)), np.tile([0.0, 0.6, 0.8], (4, 1)), np.array([1.0, 12.0, 0.0, -1.0])
+    )
+    together = en.direct_cells(box, mixed)
+    assert box.area @ together * 1e-6 == pytest.approx(np.ones(4))
+    for i in range(4):
+        alone = en.direct_cells(box, en.Beams(*(x[i : i + 1] for x in mixed)))
+        assert together[:, i] == pytest.approx(alone[:, 0], rel=1e-12)
+    # Half of it goes before it, evenly, or on all sides alike.
+    behind = (box.centre - mixed.at[0]) @ mixed.aim[0] < -20
+    assert not together[behind, 2].any() and together[behind, 3].all()

@@ -159,3 +159,29 @@ def test_batteries_empty_and_say_so(supply):
     low, high = meter.band
     assert low / meter.share == pytest.approx(0.781, abs=1e-3) and high / meter.share == pytest.approx(1.280, abs=1e-3)
     assert np.all(np.diff(found.curve_terminal_v) <= 1e-9)
+
+
+@pytest.mark.parametrize("supply", ["block-9v", "coin-cr2032"])
+def test_lamps_that_are_alike_are_solved_as_one_and_come_out_as_each(supply):
+    """Five lamps behind resistors of their own against the same five drawn out one by one, on a soft source."""
+    plan = edits.set_resistor(deck_plan(supply=supply), [f"deck1.lamp.0{i}" for i in range(1, 6)], 330.0)
+    found = state(plan)
+    drawn = hung(
+        plan, *(Series(id=f"s{i}", items=(Resistor(id=f"s{i}.r", ohm=330.0), Hung(lamp=f"deck1.lamp.0{i}"))) for i in range(1, 6))
+    )  # fmt: skip
+    singly = state(drawn)
+    for key, lamp in found.lamps.items():
+        assert lamp.current_a == pytest.approx(singly.lamps[key].current_a, rel=1e-9)
+        assert lamp.fresh_a == pytest.approx(singly.lamps[key].fresh_a, rel=1e-9)
+    assert found.supply.draw_a == pytest.approx(5 * found.lamps[ONE].current_a, rel=1e-9)
+    assert found.supply.hours == pytest.approx(singly.supply.hours, rel=1e-9)
+    assert found.supply.curve_light == pytest.approx(singly.supply.curve_light, rel=1e-9)
+
+
+def test_very_little_current_is_said_once_for_a_section():
+    plan = edits.set_resistor(deck_plan(), [f"deck1.lamp.0{i}" for i in range(1, 6)], 220_000.0)
+    said = [f for f in judge(plan, state(plan)) if f.rule == "very-little-current"]
+    assert len(said) == 1 and "and 4 more" in said[0].sentence
+    one = edits.set_resistor(deck_plan(), [TWO], 220_000.0)
+    said = [f for f in judge(one, state(one)) if f.rule == "very-little-current"]
+    assert [f.subject for f in said] == [TWO] and "more" not in said[0].sentence

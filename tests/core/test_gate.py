@@ -20,7 +20,7 @@ from gwiazda.core.findings.rules import judge
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits, storage
 from gwiazda.core.plan.edits import occupancy, patterns, skins, twins, views
-from gwiazda.core.plan.gate import passed
+from gwiazda.core.plan.gate import check_item, passed
 from gwiazda.core.plan.lookup import find, lamp_of
 from gwiazda.core.plan.model import (
     Box,
@@ -388,3 +388,21 @@ def test_features_may_say_that_their_sources_show(demo):
     plan = edits.assign_feature(plan, [spot.subject], "f")
     assert spots(plan) == []
     assert lamp_of(plan, "hangar.lamp.02").feature == ""
+
+
+@pytest.mark.parametrize("bad", [math.nan, math.inf, -math.inf])
+def test_what_is_not_finite_is_refused_even_where_nothing_may_stand(bad):
+    plan = deck_plan()
+    for item in (altered(plan.lamps[0], resistor_ohm=bad), altered(plan.openings[0], at=(bad, 0.0, 0.0))):
+        with pytest.raises(PlanError, match="not finite"):
+            check_item(item)
+
+
+def test_an_id_taken_twice_is_found_among_what_is_nested_too():
+    plan = deck_plan()
+    twice = altered(plan, lamps=(*plan.lamps, altered(plan.lamps[0], id="deck1")))
+    with pytest.raises(PlanError, match="used twice"):
+        passed(plan, twice)
+    renamed = altered(plan, lamps=(altered(plan.lamps[0], id=plan.openings[3].id), *plan.lamps[1:]))
+    with pytest.raises(PlanError, match="used twice"):
+        passed(plan, renamed)

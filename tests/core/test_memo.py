@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import threading
 import time
+from typing import NamedTuple
 
 import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
-from gwiazda.core.memo import kept, same_value
+from gwiazda.core.memo import kept, same_figures, same_value
 
 
 def counted(**settings):
@@ -82,3 +83,22 @@ def test_values_may_count_as_the_same_by_what_they_hold():
     assert same_value((1, "a", np.arange(3)), (1, "a", np.arange(3)))
     assert not same_value((1, np.arange(3)), (1, np.arange(4)))
     assert not same_value(1, 1.0) and not same_value([1], [1])
+
+
+def test_a_stage_value_in_another_counts_by_identity():
+    """What a named tuple holds is not looked through: an equal copy deep inside is another value."""
+
+    class Inner(NamedTuple):
+        values: tuple[int, ...]
+
+    class Outer(NamedTuple):
+        name: str
+        inner: Inner
+        light: np.ndarray
+
+    inner = Inner((1, 2))
+    assert same_value(Outer("a", inner, np.ones(3)), Outer("a", inner, np.ones(3)))
+    assert not same_value(Outer("a", inner, np.ones(3)), Outer("a", inner, np.zeros(3)))
+    assert not same_value(Outer("a", inner, np.ones(3)), Outer("a", Inner((1, 2)), np.ones(3)))
+    assert same_figures((1.0, 2.0), (1.0, 2.0)) and not same_figures((1.0, 2.0), (1.0, 2.5))
+    assert not same_figures((1.0,), 1.0)

@@ -11,7 +11,7 @@ import pytest
 
 from gwiazda.core.errors import PlanFileError
 from gwiazda.core.plan import storage, svg_shapes
-from gwiazda.core.plan.svg_clean import MOST_DRAWN, clean_svg
+from gwiazda.core.plan.svg_clean import MOST_DRAWN, clean_svg, svg_size
 
 HEAD = '<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" viewBox="0 0 90 30">'
 
@@ -110,3 +110,20 @@ def test_a_plan_with_a_whole_drawing_keeps_it_byte_for_byte(tmp_path):
     assert file.pictures["a.svg"] == data
     storage.save(file, tmp_path / "again.gwiazda")
     assert zipfile.ZipFile(io.BytesIO((tmp_path / "again.gwiazda").read_bytes())).read("pictures/a.svg") == data
+
+
+@pytest.mark.parametrize(
+    ("head", "size"),
+    [
+        (b'viewBox="0 0 90 30"', (90.0, 30.0)),
+        (b'viewBox="-5,-5, 12.5 8" width="10cm"', (12.5, 8.0)),
+        (b'width="40" height="20px"', (40.0, 20.0)),
+        (b'width="40mm" height="20mm"', None),
+        (b'viewBox="0 0 0 30"', None),
+        (b'viewBox="0 0 wide 30"', None),
+        (b"", None),
+    ],
+)
+def test_the_size_of_a_drawing_is_read_without_drawing_it(head, size):
+    assert svg_size(b'<svg xmlns="http://www.w3.org/2000/svg" ' + head + b"></svg>") == size
+    assert svg_size(b"no drawing") is None

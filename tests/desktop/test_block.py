@@ -7,8 +7,9 @@ from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtGui import QColor
 from PySide6.QtWidgets import QApplication, QPushButton, QToolButton
 
+from decks import deck_plan
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.lookup import find, section_of
+from gwiazda.core.plan.lookup import find, lamps_by_section, section_of
 from gwiazda.core.plan.storage import load
 from gwiazda.desktop.plate.rowcurve import row_of
 
@@ -285,3 +286,27 @@ def test_block_on_an_empty_plan_and_in_the_dark_room(empty):
     assert not [f for f in empty.document.findings if f.topic in ("leak", "skin", "pane")]
     assert edits.delete(empty.document.plan, [section]).sections == ()
     empty.window.set_theme("bench")
+
+
+def test_with_many_sections_each_drawer_shows_those_that_matter(empty):
+    """Forty alike sections, one of them brighter than wanted by far: its column is there, and each can be read."""
+    one = deck_plan(windows=4, lamps=1)
+    plan, first = one, one.sections[0]
+    for i in range(39):
+        plan, _ = edits.duplicate(plan, [first.id], (200.0 * (i + 1), 0.0, 0.0))
+    bright = plan.sections[30]
+    homes = lamps_by_section(plan.sections, plan.lamps)
+    plan = edits.set_resistor(plan, [key for key, home in homes.items() if home == bright.id], 1.0)
+    empty.document.edit("Forty decks", plan)
+    empty.settle()
+    for station in ("measure", "light", "block"):
+        empty.window.set_station(station)
+        empty.document.select([plan.sections[20].id])
+        empty.window.drawer.repaint()
+        places = empty.window.drawer.places
+        assert 5 < len(places) < 20, station
+        assert min(rect.width() for rect, _, _ in places) > 60
+        assert plan.sections[20].id in [item for _, item, _ in places], station
+    empty.window.set_station("light")
+    empty.window.drawer.repaint()
+    assert bright.id in [item for _, item, _ in empty.window.drawer.places]

@@ -32,7 +32,7 @@ from gwiazda.core.light.shadow import Baffle, blocked, seen_share
 Array = npt.NDArray[np.float64]
 Array32 = npt.NDArray[np.float32]
 
-CELLS, QUICK_CELLS = 420, 150  # within 3 %; within some 5 %, for a first look
+CELLS, QUICK_CELLS = 420, 150  # worst window within 3 % in most boxes; within some 10 %, for a first look
 LEAST_REFLECTANCE = 1e-4
 LEAST_CELLS = 2  # along an axis
 NEAR = 1.4  # a cell nearer to a lamp than this many of its sizes is summed over many points of it
@@ -88,9 +88,26 @@ class Enclosure(NamedTuple):
     pane_half: Array
 
 
+SLENDER, MOST_FINER = 12.0, 3.5
+
+
+def finer(size_mm: Sequence[float]) -> float:
+    """How many times as many cells a flat or a slender box is cut into.
+
+    Light that goes far between near walls bounces often, and errs with each bounce by what a cell is too coarse: the
+    cells of a flat box are half as large as it is thick, a slender one has more along it.
+    """
+    a, b, c = size_mm
+    thick, long = min(size_mm), max(size_mm)
+    flat = 2.0 * (a * b + b * c + a * c) / (thick / 2.0) ** 2 / CELLS
+    slender = long / thick / 10.0 if long >= SLENDER * thick else 1.0
+    return min(max(flat, slender, 1.0), MOST_FINER)
+
+
 def _lines(size: Sequence[float], baffles: Sequence[Baffle], cells: int) -> tuple[Array, Array, Array]:
     """Lines along x, y and z that make about ``cells`` near-square cells; baffles lie on lines."""
     a, b, c = size
+    cells = round(cells * finer(size))
     low, high = 1e-3 * min(size), max(size)
     counts = [LEAST_CELLS] * 3
     for _ in range(40):
@@ -170,7 +187,8 @@ def enclosure(
         They throw back by their own reflectance; what they let out is left to the caller.
     baffles : thin sheets inside
     cells : int
-        About how many cells the faces are cut into; errors fall with it (see ``docs/computation.md``).
+        About how many cells the faces are cut into, more of them where ``finer`` says so; errors fall with it (see
+        ``docs/computation.md``).
     """
     size = np.asarray(size_mm, dtype=float)
     lines = _lines(size.tolist(), baffles, cells)

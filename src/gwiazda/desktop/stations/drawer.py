@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PySide6.QtCore import QPointF, QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
+from gwiazda.core.plan.model import Section
 from gwiazda.desktop.document import Document
 from gwiazda.desktop.theme.fonts import figure_font, text_font
 from gwiazda.desktop.theme.palette import BENCH, Palette
@@ -13,6 +16,7 @@ from gwiazda.desktop.theme.sizes import scaled, text_factor
 
 HEIGHT = 118
 HEAD = 30
+LEAST_PX = 96.0  # of a section's column: narrower, its name can't be read
 
 
 class Drawer(QWidget):
@@ -86,6 +90,26 @@ class Drawer(QWidget):
             painter.setPen(QPen(p.colour("live"), 1.5))
             painter.drawRoundedRect(rect.adjusted(-3, -2, 3, 2), 4, 4)
         painter.end()
+
+    def columns(
+        self, painter: QPainter, body: QRectF, rows: list[Section], least: int, matters: Callable[[Section], float]
+    ) -> tuple[list[Section], float]:
+        """The sections that have room side by side, and the width of each: at least as wide as for ``least`` of them.
+
+        Where there are too many, those picked and those that matter most are shown, in the plan's order; how many more
+        there are is said behind them.
+        """
+        room = int(body.width() // LEAST_PX)
+        more = len(rows) - room
+        if more <= 0:
+            return rows, body.width() / max(len(rows), least)
+        chosen = set(self.document.selection)
+        ranked = sorted(rows, key=lambda s: (s.id in chosen, matters(s)), reverse=True)
+        shown = {s.id for s in ranked[: room - 1]}
+        cell = body.width() / room
+        place = QRectF(body.left() + (room - 1) * cell, body.top() + 22, cell - 18, 20)
+        self.words(painter, place, f"and {more + 1} more")
+        return [s for s in rows if s.id in shown], cell
 
     def figure(self, painter: QPainter, rect: QRectF, text: str, colour: str = "ink", px: int = 15) -> None:
         painter.setPen(self.palette_.colour(colour))

@@ -35,11 +35,11 @@ class BlockDrawer(Drawer):
         if not rows:
             self.words(painter, body, "Nothing to block yet: no section has a lamp inside.")
             return
-        cell = body.width() / max(len(rows), 5)
         chosen = set(self.document.selection)
         worst: dict[str, float] = {}
         for leak in found.leaks:
             worst[leak.section] = max(worst.get(leak.section, 0.0), leak.times)
+        rows, cell = self.columns(painter, body, rows, 5, lambda s: worst.get(s.id, 0.0))
         for i, section in enumerate(rows):
             left, width = body.left() + i * cell, cell - 18
             times = worst.get(section.id, 0.0)

@@ -14,7 +14,6 @@ from gwiazda.desktop.plate.works import lamp_colour
 from gwiazda.desktop.stations.drawer import Drawer
 
 LOW, HIGH = 0.3, 300.0  # cd/m², the range of the scale
-LEAST_PX = 96.0  # of a section's column: narrower, its name can't be read
 
 
 class LightDrawer(Drawer):
@@ -38,14 +37,7 @@ class LightDrawer(Drawer):
             )
             return
         chosen = set(self.document.selection)
-        room = int(body.width() // LEAST_PX)
-        more = len(rows) - room
-        if more > 0:
-            rows = self._worst(rows, room - 1, chosen)
-        cell = body.width() / max(len(rows) + (more > 0), 4)
-        if more > 0:
-            place = QRectF(body.left() + len(rows) * cell, body.top() + 22, cell - 18, 20)
-            self.words(painter, place, f"and {more + 1} nearer to it")
+        rows, cell = self.columns(painter, body, rows, 4, self._off)
         first = {lamp.section: lamp.rgb for lamp in reversed(list(found.lamps.values()))}
         for i, section in enumerate(rows):
             state = found.sections[section.id]
@@ -100,20 +92,12 @@ class LightDrawer(Drawer):
             spoken = f"{section.name}: {value} of {figure(state.wanted_cd_m2)} cd/m² wanted{even}"
             self.places.append((QRectF(left - 4, body.top() - 4, cell - 8, body.height() + 8), section.id, spoken))
 
-    def _worst(self, rows: list[Section], count: int, chosen: set[str]) -> list[Section]:
-        """The sections picked, and those furthest from what was wanted of them, in the order of the plan."""
-        states = self.document.assessment.sections
-
-        def off(section: Section) -> float:
-            state = states[section.id]
-            if section.id in chosen:
-                return math.inf
-            if state.wanted_cd_m2 <= 0:
-                return 0.0
-            return abs(math.log(max(state.mean_cd_m2, 1e-6) / state.wanted_cd_m2))
-
-        shown = {s.id for s in sorted(rows, key=off, reverse=True)[:count]}
-        return [s for s in rows if s.id in shown]
+    def _off(self, section: Section) -> float:
+        """How far a section is from what was wanted of it."""
+        state = self.document.assessment.sections[section.id]
+        if state.wanted_cd_m2 <= 0:
+            return 0.0
+        return abs(math.log(max(state.mean_cd_m2, 1e-6) / state.wanted_cd_m2))
 
     @staticmethod
     def _along(cd_m2: float) -> float:

@@ -26,13 +26,13 @@ class MeasureDrawer(Drawer):
         if not plan.sections:
             self.words(painter, body, "Press B and drag a rectangle on the plate: the first section.")
             return
-        cell = body.width() / max(len(plan.sections), 5)
-        longest = max(1.0, *(s.box.size[0] + 0.5 * s.box.size[1] for s in plan.sections))
-        tallest = max(1.0, *(s.box.size[2] + 0.25 * s.box.size[1] for s in plan.sections))
+        sections, cell = self.columns(painter, body, list(plan.sections), 5, lambda s: s.box.size[0])
+        longest = max(1.0, *(s.box.size[0] + 0.5 * s.box.size[1] for s in sections))
+        tallest = max(1.0, *(s.box.size[2] + 0.25 * s.box.size[1] for s in sections))
         room_h = body.height() - 34
         scale = min((cell - 18) / longest, room_h / tallest)
         chosen = set(self.document.selection)
-        for i, section in enumerate(plan.sections):
+        for i, section in enumerate(sections):
             left = body.left() + i * cell
             a, b, c = (k * scale for k in section.box.size)
             base = body.top() + room_h

@@ -235,11 +235,11 @@ def test_the_eye_sees_through_a_window_from_above(bench):
     near = bench.px(opening.at[0], opening.at[1] + 4, opening.at[2])
     tool = bench.plate.tool
     bench.drag(near, near + QPoint(0, 2))
-    close = tool.share
+    close = tool.sight.share
     bench.drag(near, near + QPoint(0, 120))
-    assert close > tool.share > 0
+    assert close > tool.sight.share > 0
     bench.drag(near, bench.px(opening.at[0], opening.at[1] - 8, opening.at[2]))
-    assert tool.share == 0, "from inside nothing is seen through it"
+    assert tool.sight.share == 0, "from inside nothing is seen through it"
 
 
 def test_worked_lamps_and_fit_in_the_inspector(bench):

@@ -7,13 +7,12 @@ from typing import Any
 
 from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QPushButton
 
-from gwiazda.core.assess.lamp.fit import fit_of
-from gwiazda.core.assess.lamp.lampwork import plain, worked
+from gwiazda.core.assess.lamp.choice import choices
 from gwiazda.core.assess.sure import band
 from gwiazda.core.circuit.series import bands
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import find, string_of
-from gwiazda.core.plan.model import Lamp, Section, Wanted, altered
+from gwiazda.core.plan.model import Lamp, Section, Wanted
 from gwiazda.core.quantities import (
     figure,
     format_current,
@@ -136,38 +135,15 @@ class LampPanel(Panel):
             return
         self._parts_key = key
         section = find(self.plan, state.section) if state and state.section else None
-        section = section if isinstance(section, Section) else None
-        wanted_lm = worked(self.document.catalogue, lamp).flux_lm * state.wanted_share if state else 0.0
-        rows = []
-        for part in self.document.catalogue.lamps.values():
-            as_it_comes = plain(part)
-            enough = as_it_comes.flux_lm >= wanted_lm
-            clearance = (
-                fit_of(
-                    self.document.catalogue, section, altered(lamp, part=part.id, sanded=False, filed_mm=0.0)
-                ).clearance_mm
-                if section
-                else 1.0
-            )
-            why = "" if clearance >= 0 else f" – {-clearance:.1f} mm too thick"
-            why += "" if enough else " – too dim"
-            ease = 0 if part.form == "chip" and min(part.size_mm[:2]) >= 1.2 else 1
-            rows.append(
-                (
-                    bool(why),
-                    part.colour != self.document.catalogue.lamps[lamp.part].colour
-                    if lamp.part in self.document.catalogue.lamps
-                    else False,
-                    ease,
-                    part.name,
-                    part.id,
-                    why,
-                )
-            )
-        rows.sort(key=lambda r: r[:4])
         self.part.clear()
-        for _, _, _, name, part_id, why in rows:
-            self.part.addItem(name + why, part_id)
+        for choice in choices(
+            self.document.catalogue, lamp, section if isinstance(section, Section) else None,
+            state.wanted_share if state else 0.0,
+        ):  # fmt: skip
+            room = choice.clearance_mm
+            why = f" – {-room:.1f} mm too thick" if room is not None and room < 0 else ""
+            why += "" if choice.bright_enough else " – too dim"
+            self.part.addItem(choice.part.name + why, choice.part.id)
 
     def lamps(self) -> list[Lamp]:
         return [i for i in self.document.selected_items() if isinstance(i, Lamp)]

@@ -9,14 +9,13 @@ import numpy as np
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QPainter, QPen, QPolygonF
 
+from gwiazda.core.assess.light.eye import Sight, sight_at
 from gwiazda.core.assess.view_index import opening_shapes
 from gwiazda.core.errors import GwiazdaError
-from gwiazda.core.light.sightline import seen_share, through_opening
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.edits import views
 from gwiazda.core.plan.edits.occupancy import DIM
-from gwiazda.core.plan.frame import NORMALS, PLANES, SHEET, from_sheet
-from gwiazda.core.plan.lookup import lamps_by_section, section_of
+from gwiazda.core.plan.frame import SHEET, from_sheet
 from gwiazda.core.plan.model import Opening
 from gwiazda.core.quantities import echo_kit_length, figure, parse_kit_length_mm
 from gwiazda.desktop.plate.tools import DragTool, Tool
@@ -158,9 +157,7 @@ class EyeTool(Tool):
     def __init__(self, plate: Plate) -> None:
         super().__init__(plate)
         self._eye: QPointF | None = None
-        self.share: float | None = None
-        self.lamps_seen: tuple[str, ...] = ()
-        self._wedge: QPolygonF | None = None
+        self.sight: Sight | None = None
 
     def _opening(self) -> Opening | None:
         items = self.plate.document.selected_items()
@@ -177,84 +174,39 @@ class EyeTool(Tool):
         if opening is None:
             return
         self._eye = at
+        side = self.plate.view.side
         try:
-            self._look(opening, at)
+            place = from_sheet(side, *self.plate.extent.to_mm(at.x(), at.y()))
+            self.sight = sight_at(self.plate.document.plan, opening, side, *place)
         except GwiazdaError as error:
             self.plate.document.message.emit(str(error), "stop")
         self.plate.update()
-
-    def _look(self, opening: Opening, at: QPointF) -> None:
-        plan, side = self.plate.document.plan, self.plate.view.side
-        h, v, d = PLANES[side]
-        section = section_of(plan, opening.section)
-        low = np.array(section.box.at)
-        high = low + np.array(section.box.size)
-        u, w = from_sheet(side, *self.plate.extent.to_mm(at.x(), at.y()))
-        eye = np.array(opening.at, dtype=float)
-        eye[h], eye[v] = u, w
-        normal = np.array([float(n) for n in NORMALS[opening.side]])
-        axis = int(np.argmax(np.abs(normal)))
-        wall = opening.at[axis]
-        oh, ov, _ = PLANES[opening.side]
-        half = np.zeros(3)
-        half[oh], half[ov] = opening.width_mm / 2, opening.height_mm / 2
-        o_low, o_high = np.array(opening.at) - half, np.array(opening.at) + half
-        self._wedge = None
-        if (eye[axis] - wall) * normal[axis] <= 0:
-            self.share, self.lamps_seen = 0.0, ()
-            return
-        self.share = seen_share(eye, low, high, axis, wall, o_low, o_high)
-        homes = lamps_by_section(plan.sections, plan.lamps)
-        inside = [p for p in plan.lamps if homes.get(p.id) == section.id]
-        if inside:
-            mask = through_opening(eye, np.array([p.at for p in inside]), axis, wall, o_low, o_high)
-            self.lamps_seen = tuple(p.id for p, seen in zip(inside, mask, strict=True) if seen)
-        else:
-            self.lamps_seen = ()
-        if axis != d:
-            self._wedge = self._wedge_of(eye, axis, wall, o_low, o_high, low, high, (h, v))
-
-    def _wedge_of(self, eye, axis, wall, o_low, o_high, low, high, plane) -> QPolygonF:  # type: ignore[no-untyped-def]
-        """The part of the box in this view's plane that lies between the two edge rays."""
-        h, v = plane
-        along = v if axis == h else h
-        far = low[axis] if wall > (low[axis] + high[axis]) / 2 else high[axis]
-        corners = []
-        for edge in (o_low[along], o_high[along]):
-            span = wall - eye[axis]
-            t = (far - eye[axis]) / span
-            corners.append((edge, eye[along] + (edge - eye[along]) * t))
-        (e0, f0), (e1, f1) = corners
-        f0, f1 = (min(max(f, low[along]), high[along]) for f in (f0, f1))
-        a, b, _ = SHEET[self.plate.view.side]
-        points = []
-        for place, depth in ((e0, wall), (e1, wall), (f1, far), (f0, far)):
-            model = {along: place, axis: depth}
-            points.append(self.plate.extent.to_px(a * model[h], b * model[v]))
-        return QPolygonF(points)
 
     def paint(self, painter: QPainter) -> None:
         if self._eye is None:
             return
         palette = self.plate.palette_
-        if self._wedge is not None:
+        sight = self.sight
+        if sight is not None and sight.wedge is not None:
+            a, b, _ = SHEET[self.plate.view.side]
+            wedge = QPolygonF([self.plate.extent.to_px(a * x, b * y) for x, y in sight.wedge])
             painter.setPen(QPen(palette.colour("live"), 1.2))
             painter.setBrush(palette.colour("glow", 130))
-            painter.drawPolygon(self._wedge)
+            painter.drawPolygon(wedge)
             painter.setPen(QPen(palette.colour("live"), 1, Qt.PenStyle.DotLine))
             for i in (0, 1):
-                painter.drawLine(self._eye, self._wedge.at(i))
+                painter.drawLine(self._eye, wedge.at(i))
         painter.setPen(QPen(palette.colour("ink"), 1.5))
         painter.setBrush(palette.colour("card"))
         painter.drawEllipse(self._eye, 9, 6)
         painter.setBrush(palette.colour("ink"))
         painter.drawEllipse(self._eye, 3, 3)
-        if self.share is not None:
-            text = f"sees {figure(self.share * 100, 2)} % of the inside"
-            if self.lamps_seen:
-                text += f", {len(self.lamps_seen)} lamp{'s' if len(self.lamps_seen) > 1 else ''} in plain sight"
+        if sight is not None:
+            text = f"sees {figure(sight.share * 100, 2)} % of the inside"
+            if sight.lamps:
+                text += f", {len(sight.lamps)} lamp{'s' if len(sight.lamps) > 1 else ''} in plain sight"
             self.plate.paint_tag(painter, self._eye + QPointF(14, -12), text)
 
     def cancel(self) -> None:
-        self._eye, self.share, self._wedge, self.lamps_seen = None, None, None, ()
+        self._eye, self.sight = None, None
         self.plate.update()

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import pytest
-from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtCore import QPoint, QPointF, QSettings, Qt
 
 from gwiazda.core.assess.assessment import assess
 from gwiazda.core.findings.rules import judge
@@ -104,6 +104,12 @@ def application(qapp):
     made = make_application()
     made.setProperty("keep", True)
     return made
+
+
+@pytest.fixture(autouse=True)
+def own_settings(application) -> None:
+    """Which cards stand open, theme and text size as on the first day: no test depends on those before."""
+    QSettings().clear()
 
 
 @pytest.fixture

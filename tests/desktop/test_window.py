@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import gc
 import json
+import weakref
 
 import numpy as np
 import pytest
-from PySide6.QtCore import QPoint, Qt
-from PySide6.QtWidgets import QAbstractButton, QFileDialog, QLabel, QPushButton, QWidget
+from PySide6.QtCore import QEvent, QPoint, Qt
+from PySide6.QtWidgets import QAbstractButton, QApplication, QFileDialog, QLabel, QPushButton, QWidget
 
 from gwiazda.cli import main
 from gwiazda.core.plan import edits
@@ -16,8 +18,10 @@ from gwiazda.core.plan.model import Wanted, lamps_in
 from gwiazda.core.plan.storage import load
 from gwiazda.demos import path_of
 from gwiazda.desktop import autosave
+from gwiazda.desktop.pictures import settle
 from gwiazda.desktop.plate.toolbox import BY_ID as TOOLS
 from gwiazda.desktop.stations.registry import STATIONS
+from gwiazda.desktop.window import MainWindow
 
 
 def test_from_an_empty_plan_to_a_lit_model_by_mouse_and_keys(empty, tmp_path, capsys):
@@ -382,3 +386,20 @@ def test_files_are_asked_for_and_a_second_thought_changes_nothing(bench, tmp_pat
     answer[0] = str(tmp_path / "list.csv")
     files.ask_shopping()
     assert (tmp_path / "list.csv").read_text().count("\n") > 1
+
+
+def test_a_closed_window_is_gone(application):
+    """Ten windows one after the other take no more than one: nothing holds on to a closed one."""
+    gone = []
+    for _ in range(2):
+        window = MainWindow()
+        window.show()
+        settle(window)
+        gone += [weakref.ref(x) for x in (window, window.document, window.plate, window.plate.night, window.inspector)]
+        window.close()
+        window.deleteLater()
+        QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+        QApplication.processEvents()
+        del window
+    gc.collect()
+    assert [x() for x in gone] == [None] * len(gone)

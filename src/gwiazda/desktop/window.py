@@ -51,7 +51,7 @@ class MainWindow(QMainWindow):
 
     def __init__(self, document: Document | None = None) -> None:
         super().__init__()
-        self.document = document or Document()
+        self.document = document or Document(self)
         self.palette_: Palette = BENCH
         self.station = ""
         self._title: object = None

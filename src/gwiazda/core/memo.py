@@ -56,7 +56,7 @@ def same_value(a: object, b: object) -> bool:
     if type(a) is tuple:
         return _entries(a, b)
     if isinstance(a, tuple):
-        return len(a) == len(b) and all(map(_flat, a, b))  # type: ignore[arg-type]
+        return len(a) == len(b) and all(map(_flat, a, b))  # type: ignore[call-overload,arg-type]
     return _flat(a, b)
 
 

@@ -184,22 +184,27 @@ def _shaded(
 
     ``du`` (1, w), ``dv`` (h, 1): from the lamp to the pixels, mm; ``height`` of the lamp over the face there.
     """
-    at = np.array(wash.at)
+    at = np.array(wash.at, dtype=np.float32)
     out = np.zeros(lit.shape, dtype=bool)
     rows, columns = np.nonzero(lit)
-    way = np.column_stack([du[0, columns], dv[rows, 0], -height[rows, columns]]).astype(float)
-    length = np.linalg.norm(way, axis=1)
-    blocked = np.zeros(len(way), dtype=bool)
-    near, far = at + np.minimum(way.min(axis=0), 0.0), at + np.maximum(way.max(axis=0), 0.0)
+    ways = [du[0, columns], dv[rows, 0], -height[rows, columns]]
+    near = at + np.minimum([float(w.min()) for w in ways], 0.0)
+    far = at + np.maximum([float(w.max()) for w in ways], 0.0)
+    # A way along a slab is as one that leaves it nearly nowhere: what it meets then lies beyond all else.
+    inverse = [np.float32(1.0) / np.where(np.abs(w) < 1e-6, np.float32(1e-6), w) for w in ways]
+    graze = 1.0 - GRAZE_MM / np.sqrt(sum(w * w for w in ways))
+    blocked = np.zeros(len(rows), dtype=bool)
     for low, high in solids:
         inside = np.all((at > low + GRAZE_MM) & (at < high - GRAZE_MM))
         if inside or np.any(low >= far) or np.any(high <= near):
             continue
-        with np.errstate(divide="ignore", invalid="ignore"):
-            a, b = (low - at) / way, (high - at) / way
-        enter = np.fmax.reduce(np.fmin(a, b), axis=1)
-        leave = np.fmin.reduce(np.fmax(a, b), axis=1)
-        level = np.any((np.abs(way) < 1e-9) & ((at < low) | (at > high)), axis=1)
-        blocked |= ~level & (enter < leave) & (leave > 1e-6) & (enter * length < length - GRAZE_MM)
+        enter = np.full(len(rows), -np.inf, dtype=np.float32)
+        leave = np.full(len(rows), np.inf, dtype=np.float32)
+        for axis in range(3):
+            a = np.float32(low[axis] - at[axis]) * inverse[axis]
+            b = np.float32(high[axis] - at[axis]) * inverse[axis]
+            np.maximum(enter, np.minimum(a, b), out=enter)
+            np.minimum(leave, np.maximum(a, b), out=leave)
+        blocked |= (enter < leave) & (leave > 1e-6) & (enter < graze)
     out[rows, columns] = blocked
     return out

@@ -13,7 +13,7 @@ import msgspec
 from gwiazda.core.errors import PlanError
 from gwiazda.core.memo import kept
 from gwiazda.core.plan.model import GROUPS, Plan, lamps_in
-from gwiazda.core.plan.refs import nested, references
+from gwiazda.core.plan.refs import kind_of, nested, references
 
 _PATH = re.compile(r" - at `\$?([^`]*)`$")
 NOUNS = {"views": "view", "sections": "section", "openings": "opening", "lamps": "lamp", "feeds": "feed", "features": "feature"}  # fmt: skip
@@ -83,7 +83,7 @@ def check_item(item: Any) -> None:
     """Raise PlanError when a value in a model is refused, naming the item and the field."""
     try:
         # Written and read in one go, as a file would have it; what isn't finite is written as nothing.
-        if _decoder(type(item)).decode(msgspec.json.encode(item)) == item:
+        if _decoder(kind_of(item)).decode(msgspec.json.encode(item)) == item:
             return
     except (msgspec.ValidationError, ValueError):
         pass  # below it is named

@@ -159,7 +159,10 @@ class Plate(QWidget):
         self.update()
 
     def _assessed(self) -> None:
-        self.request_night()
+        if self.document.loading:
+            self._later.start()  # the part of the sheet that will be shown isn't known yet
+        else:
+            self.request_night()
         self._repaint.start()
 
     def _night_ready(self) -> None:

@@ -12,7 +12,7 @@ from PySide6.QtCore import QEventLoop, QPointF, Qt
 from PySide6.QtWidgets import QApplication
 
 from benchmarks.circuits import median_ms
-from benchmarks.night import window_on
+from benchmarks.night import away, window_on
 from benchmarks.plans import big_plan
 from gwiazda.core.assess.view_index import hit
 from gwiazda.core.light import night as night_core
@@ -79,7 +79,7 @@ def run(say) -> None:
         times.append((time.perf_counter() - start) * 1e3)
     document.revert()
     say(f"  one edit assessed and shown {np.median(times):.0f} ms (asked 150)")
-    window.close()
+    away(window)
     window = window_on()
     document = window.document
     section = next(s for s in document.plan.sections if s.id == "hull")
@@ -93,4 +93,4 @@ def run(say) -> None:
         document.undo()
         settle(window)
     say(f"a row of 200 windows on the demo, to everything updated: {np.median(times):.0f} ms (asked 100)")
-    window.close()
+    away(window)

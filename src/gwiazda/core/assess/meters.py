@@ -44,13 +44,13 @@ def leak_words(leak: Leak) -> str:
 
 
 def coats_words(leak: Leak) -> str:
-    """“+2 coats, to be safe 3”."""
+    """“+2 coats, safe 3”."""
     if not leak.safe_coats:
         return ""
     if not leak.coats:
         return f"to be safe +{leak.safe_coats} coat{'s' if leak.safe_coats > 1 else ''}"
     words = f"+{leak.coats} coat{'s' if leak.coats > 1 else ''}"
-    return words + (f", to be safe {leak.safe_coats}" if leak.safe_coats > leak.coats else "")
+    return words + (f", safe {leak.safe_coats}" if leak.safe_coats > leak.coats else "")
 
 
 def meters_of(

@@ -78,13 +78,13 @@ def _leak_fixes(plan: Plan, found: Assessment, leak: Leak) -> tuple[Fix, ...]:
         fixes.append(Fix("One black coat inside", _coat(section_id, "inside", 1)))
         if leak.part is not None:
             fixes.append(Fix("Foil tape on the part that glows", _foil(leak)))
-        fixes.append(Fix("Dim its lamps until it goes", _dim(found, leak)))
+        fixes.append(Fix("Dim its lamps that far", _dim(found, leak)))
         return tuple(fixes)
     if leak.kind == "seam":
         return (
             Fix("Foil tape over the seam", _bridge(section_id, leak.id, "foil-tape")),
             Fix("Thick paste in the seam", _bridge(section_id, leak.id, "thick-paste")),
-            Fix("Dim its lamps until it goes", _dim(found, leak)),
+            Fix("Dim its lamps that far", _dim(found, leak)),
         )
     if leak.kind == "ring":
         return (Fix("Set the lens in paste", lambda p: edits.set_fields(p, [leak.subject], gap_mm=0.0)),)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QPainter, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QWidget
@@ -12,6 +14,7 @@ from gwiazda.desktop.theme.palette import BENCH, FIGURE_PX, Palette
 from gwiazda.desktop.theme.sizes import scaled, text_factor
 
 HEIGHT = 98
+TIGHT_PX = 130  # narrower, a meter's words are set in the condensed cut
 FULL = {"leak": 2.0, "reached": 1.5}  # share of the limit that fills a meter
 WORDS = {"fine": "fine", "look": "worth a look", "stop": "stop"}
 
@@ -43,7 +46,10 @@ class MeterFace(QAbstractButton):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.scale(text_factor(), text_factor())
         width = round(self.width() / text_factor())
-        left, right = 16, width - 16
+        # Where there is little room the condensed cut says more of it.
+        tight = width < TIGHT_PX
+        words = partial(figure_font, weight=figure_font().Weight.Normal) if tight else text_font
+        left, right = (9, width - 9) if tight else (16, width - 16)
         if not self.first:
             painter.setPen(QPen(p.colour("bar_line"), 1))
             painter.drawLine(0, 14, 0, HEIGHT - 14)
@@ -52,7 +58,7 @@ class MeterFace(QAbstractButton):
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRoundedRect(QRectF(4, 4, width - 8, HEIGHT - 8), 6, 6)
         painter.setPen(p.colour("bar_muted"))
-        painter.setFont(text_font(13, plain=True))
+        painter.setFont(words(13, plain=True))
         cut = painter.fontMetrics().elidedText(m.label, Qt.TextElideMode.ElideRight, right - left - 16)
         painter.drawText(QRectF(left, 9, width, 20), Qt.AlignmentFlag.AlignVCenter, cut)
         self._sign(painter, QPointF(right - 6, 19))
@@ -62,9 +68,10 @@ class MeterFace(QAbstractButton):
         painter.drawText(figure, Qt.AlignmentFlag.AlignVCenter, m.text)
         advance = painter.fontMetrics().horizontalAdvance(m.text)
         painter.setPen(p.colour("bar_muted"))
-        painter.setFont(text_font(13, plain=True))
-        cut = painter.fontMetrics().elidedText(m.unit, Qt.TextElideMode.ElideRight, width - left - advance - 8)
-        painter.drawText(QRectF(left + advance + 6, 34, width, 28), Qt.AlignmentFlag.AlignVCenter, cut)
+        painter.setFont(words(13, plain=True))
+        gap = 3 if tight else 6
+        cut = painter.fontMetrics().elidedText(m.unit, Qt.TextElideMode.ElideRight, width - left - advance - gap - 2)
+        painter.drawText(QRectF(left + advance + gap, 34, width, 28), Qt.AlignmentFlag.AlignVCenter, cut)
         track = QRectF(left, 66, right - left, 4)
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(p.colour("bar_line"))
@@ -78,7 +85,7 @@ class MeterFace(QAbstractButton):
         if m.band is not None:
             self._whisker(painter, track, m.band[0] / full, m.band[1] / full)
         painter.setPen(p.colour("bar_muted"))
-        painter.setFont(text_font(12, plain=True))
+        painter.setFont(words(12, plain=True))
         note = painter.fontMetrics().elidedText(m.note, Qt.TextElideMode.ElideRight, right - left)
         painter.drawText(QRectF(left, 74, right - left, 18), Qt.AlignmentFlag.AlignVCenter, note)
         painter.end()

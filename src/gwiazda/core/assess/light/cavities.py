@@ -178,6 +178,7 @@ class Emitters(NamedTuple):
     share: Array
 
 
+@kept(slots=1, by=lambda catalogue, lamp, corner: lamp.id, places=LIGHTS)
 def emitters(catalogue: Catalogue, lamp: Lamp, corner: Array) -> Emitters:
     """A lamp as beams: one, or a row of them along a strip or a filament; and what a dome sends sideways, all round."""
     part, light = catalogue.lamps[lamp.part], worked(catalogue, lamp)

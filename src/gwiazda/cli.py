@@ -1,4 +1,4 @@
-"""The command line: ``gwiazda open|demo|check|export|schema|verify``. Imports nothing heavy before it must."""
+"""The command line: ``gwiazda open|demo|check|quick|export|schema|verify``. Imports nothing heavy before it must."""
 
 from __future__ import annotations
 
@@ -21,7 +21,7 @@ OK, FOUND, UNREADABLE = 0, 1, 2
 def _parser() -> argparse.ArgumentParser:
     parser = argparse.ArgumentParser(prog="gwiazda", description="See a scale model lit before anything is glued.")
     parser.add_argument("--version", action="version", version=f"gwiazda {__version__}")
-    commands = parser.add_subparsers(dest="command", metavar="open|demo|check|export|schema|verify")
+    commands = parser.add_subparsers(dest="command", metavar="open|demo|check|quick|export|schema|verify")
     opens = commands.add_parser("open", help="open the application, on a plan or empty")
     opens.add_argument("plan", nargs="?")
     demo = commands.add_parser("demo", help="open the application on the demo plan")
@@ -30,6 +30,9 @@ def _parser() -> argparse.ArgumentParser:
     check = commands.add_parser("check", help="print the assessment of a plan")
     check.add_argument("plan")
     check.add_argument("--json", action="store_true", help="as JSON, keys as in docs/check.md")
+    quick = commands.add_parser("quick", help="answer a scratch line: a circuit, or a resistor's bands")
+    quick.add_argument("words", nargs="+", help="such as: 3 white in series on 9 V block at 5 mA")
+    quick.add_argument("--series", default="E12", choices=("E6", "E12", "E24", "E96"), help="resistors in the drawer")
     export = commands.add_parser("export", help="write the shopping list or the night picture")
     export.add_argument("plan")
     export.add_argument("--shopping", metavar="FILE.csv", help="shopping list as CSV; - for standard output")
@@ -55,6 +58,7 @@ def main(argv: list[str] | None = None) -> int:
         "open": _open,
         "demo": _demo,
         "check": _check,
+        "quick": _quick,
         "export": _export,
         "schema": _schema,
         "verify": _verify,
@@ -148,6 +152,14 @@ def _print_check(path: str | Path, as_json: bool) -> int:
     else:
         print(as_text(plan, found, findings), end="")
     return FOUND if any(f.severity == "stop" for f in findings) else OK
+
+
+def _quick(arguments: argparse.Namespace) -> int:
+    from gwiazda.core.quick.answer import answer
+
+    found = answer(" ".join(arguments.words), _catalogue(), arguments.series)
+    print("\n".join(found.lines()))
+    return OK
 
 
 def _print_json(data: Any) -> None:

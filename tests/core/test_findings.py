@@ -34,6 +34,9 @@ PLANS = {
     "backwards": lambda: edits.reverse(deck_plan(lamps=2), ONE),
     "unknown-part": lambda: edits.set_fields(deck_plan(lamps=1), [ONE], part="no-such-lamp"),
     "out-of-reach": lambda: edits.set_fields(deck_plan(lamps=1), [ONE], part="chip-0402-warm-white", wanted=Wanted(cd_m2=3000.0)),
+    "stolen-light": lambda: edits.wire_side_by_side(
+        edits.set_fields(deck_plan(lamps=2), [TWO], part="chip-1206-red"), [ONE, TWO]
+    ),
     "lamp-nowhere": lambda: edits.move(deck_plan(lamps=1), [ONE], (0.0, 0.0, 400.0)),
     "overloaded": lambda: edits.set_fields(
         deck_plan(lamps=8, supply="coin-cr2032"), [f"deck1.lamp.{k + 1:02d}" for k in range(8)], part="round-5-red", wanted=Wanted(look="full")

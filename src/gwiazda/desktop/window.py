@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from functools import partial
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QEvent, QObject, QSettings, QSize, Qt, QTimer
 from PySide6.QtGui import QAction, QActionGroup, QCloseEvent, QIcon, QKeySequence, QShortcut
@@ -43,6 +44,9 @@ from gwiazda.desktop.theme.sizes import TEXT_SIZES, scaled, set_text_percent, te
 from gwiazda.desktop.widgets.message import HEIGHT as MESSAGE_HEIGHT
 from gwiazda.desktop.widgets.message import MessageLine
 
+if TYPE_CHECKING:
+    from gwiazda.desktop.scratch import ScratchCard
+
 AUTOSAVE_MS = 20_000
 
 
@@ -56,6 +60,7 @@ class MainWindow(QMainWindow):
         self.station = ""
         self._title: object = None
         self._drawers: dict[str, Drawer] = {}
+        self._scratch: ScratchCard | None = None
         self.files = Files(self)
         self.setObjectName("window")
         self.resize(1280, 800)
@@ -199,6 +204,9 @@ class MainWindow(QMainWindow):
         self.undo_button.clicked.connect(document.undo)
         self.redo_button = self._bar_button("Redo", "Redo (Ctrl+Shift+Z)")
         self.redo_button.clicked.connect(document.redo)
+        self.ask_button = self._bar_button("Ask", "A circuit or a resistor’s bands, asked in words (/)")
+        self.ask_button.clicked.connect(self.ask)
+        QShortcut(QKeySequence("/"), self).activated.connect(self.ask)
         self.theme_button = self._bar_button("Dark room", "Dim, warm colours that spare the eye (Ctrl+R)")
         self.theme_button.clicked.connect(theme.trigger)
         self._size_menu(out_menu)
@@ -206,6 +214,14 @@ class MainWindow(QMainWindow):
             QShortcut(QKeySequence(station.key), self).activated.connect(partial(self.set_station, station.id))
         for tool in TOOLBOX:
             QShortcut(QKeySequence(tool.key), self).activated.connect(partial(self._tool_key, tool.id))
+
+    def ask(self) -> None:
+        """Open the scratch line."""
+        if self._scratch is None:
+            from gwiazda.desktop.scratch import ScratchCard  # not needed for the first picture
+
+            self._scratch = ScratchCard(self)
+        self._scratch.open()
 
     def _fill_recent(self) -> None:
         self.recent_menu.clear()
@@ -329,6 +345,8 @@ class MainWindow(QMainWindow):
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         if watched is self.plate and event.type() == QEvent.Type.Resize:
             self.bar.place()
+            if self._scratch is not None and self._scratch.isVisible():
+                self._scratch.place()
         return super().eventFilter(watched, event)
 
     def _style(self, palette: Palette) -> None:

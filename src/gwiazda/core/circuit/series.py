@@ -49,3 +49,31 @@ def bands(ohm: float, series: str) -> tuple[str, ...]:
         return ()
     tolerance = "brown" if digits == 3 else "gold"
     return (*(_BANDS[int(d)] for d in str(figure)), _MULTIPLIER[exponent], tolerance)
+
+
+COLOURS = (*_BANDS, "gold", "silver")
+_TOLERANCE = {
+    "brown": 0.01, "red": 0.02, "orange": 0.0005, "yellow": 0.0002, "green": 0.005, "blue": 0.0025, "violet": 0.001,
+    "grey": 0.0001, "gold": 0.05, "silver": 0.10,
+}  # fmt: skip
+
+
+def value_of_bands(colours: tuple[str, ...]) -> tuple[float, float, tuple[str, ...], bool] | None:
+    """What bands say (IEC 60062): value (Ω), tolerance (a share), the colours as they are read, whether from the other end.
+
+    Three bands: two digits and a multiplier, ±20 %. Four: the same and a tolerance. Five and six: three digits, and the
+    sixth band, for the temperature, is passed over. Gold and silver are no digits: bands that begin with them are read
+    from the other end. None for what can't be a resistor.
+    """
+    for turned, row in ((False, colours), (True, tuple(reversed(colours)))):
+        digits = 3 if len(row) >= 5 else 2
+        if not 3 <= len(row) <= 6 or any(c not in COLOURS for c in row):
+            return None
+        tail = row[digits:]
+        good = all(c in _BANDS for c in row[:digits]) and row[0] != "black" and (len(tail) < 2 or tail[1] in _TOLERANCE)
+        if good:
+            power = {"gold": -1, "silver": -2}.get(tail[0], _BANDS.index(tail[0]) if tail[0] in _BANDS else 0)
+            figure = int("".join(str(_BANDS.index(c)) for c in row[:digits]))
+            ohm = float(f"{figure * 10.0**power:.6g}")
+            return ohm, _TOLERANCE[tail[1]] if len(tail) > 1 else 0.20, row, turned
+    return None

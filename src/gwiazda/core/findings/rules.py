@@ -6,23 +6,21 @@ from collections.abc import Callable, Iterator, Mapping
 
 import numpy as np
 
-from gwiazda.core.assess.circuit.junctions import forward_v, junctions
 from gwiazda.core.assess.lamp.fit import LONG, axis_of
 from gwiazda.core.assess.light import fewest
 from gwiazda.core.assess.meters import EVENNESS_AIM, EVENNESS_STOP, reached_state
-from gwiazda.core.assess.states import Assessment, LampState, RungState
+from gwiazda.core.assess.states import Assessment
 from gwiazda.core.findings.bench_rules import does_not_fit, everything_lit, out_of_scale, same_on_both_sides
+from gwiazda.core.findings.circuit_rules import CIRCUIT_RULES, choose_resistor
 from gwiazda.core.findings.finding import Finding, Fix
 from gwiazda.core.findings.skin_rules import SKIN_RULES
-from gwiazda.core.light.photometry import current_for_light
 from gwiazda.core.parts.catalogue import Catalogue, unknown
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.frame import NORMALS
 from gwiazda.core.plan.lookup import lamp_of, lamps_by_section, section_of
 from gwiazda.core.plan.model import Lamp, Model, Plan, Wanted, altered
-from gwiazda.core.quantities import counted, figure, format_current, format_resistance
+from gwiazda.core.quantities import figure
 
-RESISTOR_RATED_W = 0.25
 Rule = Callable[[Plan, Assessment], Iterator[Finding]]
 
 
@@ -76,174 +74,6 @@ def _into(lamp_id: str, section_id: str) -> Callable[[Plan], Plan]:
     return lambda plan: edits.set_fields(plan, [lamp_id], at=section_of(plan, section_id).box.centre)
 
 
-def supply_too_low(plan: Plan, found: Assessment) -> Iterator[Finding]:
-    """The lamps of a string need more voltage than there is, or leave too little of it at the end of the source's life."""
-    for rung in found.rungs.values():
-        volts = rung.supply_v
-        if volts <= 0:
-            continue
-        need = volts - rung.headroom_v
-        meant_for = [found.catalogue.lamps[found.lamps[i].part].volts for i in rung.lamps]
-        if all(meant_for):
-            # Resistors built in: too low a supply only makes them dimmer.
-            if volts < UNDER_SHARE * sum(meant_for):
-                yield _under_volts(plan, found, rung, sum(meant_for), volts)
-        elif rung.headroom_v <= 0:
-            fixes = [Fix("A resistor for each lamp", _singly(rung.lamps))] if len(rung.lamps) > 1 else []
-            higher = _higher_supply(found, need * 1.2)
-            if higher is not None:
-                fixes.append(higher)
-            yield Finding(
-                "supply-too-low", "stop", "supply", rung.lamps[0], rung.headroom_v,
-                f"{_name(rung.lamps)}: needs {need:.1f} V forward and the supply has {volts:.1f} V. A supply above "
-                f"{need * 1.2:.1f} V or fewer lamps in the string would do.",
-                tuple(fixes),
-            )  # fmt: skip
-        elif rung.last_v - need < HEADROOM * rung.last_v:
-            yield _little_headroom(found, rung, need)
-
-
-HEADROOM = 0.2  # of the supply at the end of its life: what should be left for the resistor
-
-
-def _higher_supply(found: Assessment, least_v: float) -> Fix | None:
-    for s in sorted(found.catalogue.sources.values(), key=lambda s: s.nominal_v):
-        if s.kind == "regulated" and s.nominal_v >= least_v:
-            return Fix(s.name, _supply(s.id))
-    return None
-
-
-def _little_headroom(found: Assessment, rung: RungState, need: float) -> Finding:
-    """A string, or a single lamp, that goes out long before its source is empty."""
-    left = rung.last_v - need
-    fixes = [Fix("A resistor for each lamp", _singly(rung.lamps))] if len(rung.lamps) > 1 else []
-    higher = _higher_supply(found, need / (1.0 - HEADROOM))
-    if higher is not None:
-        fixes.append(higher)
-    verb = "leave" if len(rung.lamps) > 1 else "leaves"
-    if rung.last_v < rung.supply_v:
-        words = (
-            f"{_name(rung.lamps)} {verb} {max(left, 0.0):.1f} V for the resistor when the cells are down to "
-            f"{rung.last_v:.1f} V, under a fifth: it will be out long before they are."
-        )
-    else:
-        words = f"{_name(rung.lamps)} {verb} {left:.1f} V for the resistor, under a fifth of the supply: brightness will hang on every tenth of a volt."
-    return Finding("little-headroom", "look", "supply", rung.lamps[0], left / rung.last_v, words, tuple(fixes))
-
-
-UNDER_SHARE = 0.9
-DARK_LIGHT = 0.01  # of its full light: below this a lamp is as good as dark
-
-
-def _under_volts(plan: Plan, found: Assessment, rung: RungState, meant_for: float, volts: float) -> Finding:
-    """Strips on less than their voltage: how bright they are, and where they go dark."""
-    first = found.lamps[rung.lamps[0]]
-    dark = sum(
-        forward_v(
-            junctions(found.catalogue, found.catalogue.lamps[found.lamps[i].part], lamp_of(plan, i).units),
-            current_for_light(
-                DARK_LIGHT, first.rated_a, found.catalogue.families[found.catalogue.lamps[first.part].family].droop
-            ),
-        )
-        for i in rung.lamps
-    )
-    fixes = tuple(
-        Fix(s.name, _supply(s.id))
-        for s in found.catalogue.sources.values()
-        if s.kind == "regulated" and abs(s.nominal_v - meant_for) < 0.05 * meant_for
-    )
-    return Finding(
-        "under-volts", "look", "supply", rung.lamps[0], volts / meant_for,
-        f"{_name(rung.lamps)}: made for {meant_for:g} V; on {figure(volts)} V it gives {first.share * 100:.0f} % of its light, "
-        f"and is dark below about {dark:.1f} V.",
-        fixes[:1],
-    )  # fmt: skip
-
-
-def _name(lamps: tuple[str, ...]) -> str:
-    return lamps[0] if len(lamps) == 1 else f"{lamps[0]} and {len(lamps) - 1} more in its string"
-
-
-def _singly(lamps: tuple[str, ...]) -> Callable[[Plan], Plan]:
-    return lambda plan: edits.wire_singly(plan, lamps)
-
-
-def _supply(part: str) -> Callable[[Plan], Plan]:
-    return lambda plan: edits.set_supply(plan, part=part, in_series=1, in_parallel=1, volts=None)
-
-
-OVER = 1.02  # times the rated current: what a resistor's own tolerance makes of it
-
-
-def over_rated(plan: Plan, found: Assessment) -> Iterator[Finding]:
-    """A lamp that gets more than its rated current: as it is, or while the source is fresh."""
-    for rung in found.rungs.values():
-        for lamp_id in rung.lamps:
-            lamp = found.lamps[lamp_id]
-            most = max(lamp.current_a, lamp.fresh_a)
-            if most > lamp.rated_a * OVER:
-                when = "" if lamp.current_a > lamp.rated_a * OVER else " while the cells are fresh"
-                behind = (
-                    f"behind {format_resistance(rung.resistor_ohm)}" if rung.resistor_ohm > 0 else "with no resistor"
-                )
-                yield Finding(
-                    "over-rated", "stop", "rating", lamp_id, most / lamp.rated_a,
-                    f"{lamp_id} gets {format_current(most)}{when} and is rated for {format_current(lamp.rated_a)}: it "
-                    f"will age fast or burn out {behind}.",
-                    (Fix("Choose the resistor again", _choose(rung.lamps)),),
-                )  # fmt: skip
-
-
-def backwards(plan: Plan, found: Assessment) -> Iterator[Finding]:
-    """A lamp the wrong way round: it stays dark, and with it all that is in its string."""
-    for lamp in found.lamps.values():
-        if lamp.reversed and not found.catalogue.lamps[lamp.part].rectified:
-            others = [i for i in found.rungs[lamp.rung].lamps if i != lamp.id]
-            with_it = f", and {counted(len(others), 'lamp')} in its string with it" if others else ""
-            yield Finding(
-                "backwards", "stop", "rating", lamp.id, 0.0, f"{lamp.id} is the wrong way round: it stays dark{with_it}.",
-                (Fix("Turn it round", _turn(lamp.id)),),
-            )  # fmt: skip
-
-
-def _turn(lamp_id: str) -> Callable[[Plan], Plan]:
-    return lambda plan: edits.reverse(plan, lamp_id)
-
-
-FAINT = 0.02  # of the rated current: below it two lamps of a bag may differ by a factor of two
-
-
-def very_little_current(plan: Plan, found: Assessment) -> Iterator[Finding]:
-    """So little current that nobody can say how bright it will be; said once for the lamps of a section."""
-    faint: dict[tuple[str | None, float], list[LampState]] = {}
-    for lamp in found.lamps.values():
-        if 0 < lamp.current_a < FAINT * lamp.rated_a and not lamp.reversed:
-            faint.setdefault((lamp.section, lamp.rated_a), []).append(lamp)
-    for lamps in faint.values():
-        least = min(lamps, key=lambda p: p.current_a / p.rated_a)
-        who = _name((least.id,)) if len(lamps) == 1 else f"{_name((least.id,))} and {len(lamps) - 1} more"
-        yield Finding(
-            "very-little-current", "look", "rating", least.id, least.current_a / least.rated_a,
-            f"{who}: {format_current(least.current_a)} is under {format_current(FAINT * least.rated_a)}, where "
-            "two lamps of one bag may differ by a factor of two. Try it on the bench.",
-        )  # fmt: skip
-
-
-def _choose(lamps: tuple[str, ...]) -> Callable[[Plan], Plan]:
-    return lambda plan: edits.set_resistor(plan, lamps, None)
-
-
-def hot_resistor(plan: Plan, found: Assessment) -> Iterator[Finding]:
-    """More than half a quarter-watt resistor's rating."""
-    for rung in found.rungs.values():
-        if rung.resistor_w > RESISTOR_RATED_W / 2:
-            yield Finding(
-                "hot-resistor", "look", "rating", rung.lamps[0], rung.resistor_w,
-                f"The resistor of {_name(rung.lamps)} takes {rung.resistor_w * 1e3:.0f} mW, over half of a quarter-watt one: "
-                "take a larger body and keep it off the plastic.",
-            )  # fmt: skip
-
-
 def out_of_reach(plan: Plan, found: Assessment) -> Iterator[Finding]:
     """A section or a lamp whose wanted light is not reached, or overshot."""
     for s in found.sections.values():
@@ -266,7 +96,7 @@ def out_of_reach(plan: Plan, found: Assessment) -> Iterator[Finding]:
                 yield Finding(
                     "out-of-reach", state, "look", lamp.id, ratio,
                     f"{lamp.id} gives {ratio * 100:.0f} % of the light wanted.",
-                    (Fix("Choose the resistor again", _choose((lamp.id,))),),
+                    (Fix("Choose the resistor again", choose_resistor((lamp.id,))),),
                 )  # fmt: skip
 
 
@@ -276,7 +106,7 @@ def _reach_fixes(plan: Plan, found: Assessment, section_id: str, ratio: float) -
     ]
     fixes = []
     if any(not found.rungs[found.lamps[i].rung].chosen for i in inside):
-        fixes.append(Fix("Choose the resistors again", _choose(tuple(inside))))
+        fixes.append(Fix("Choose the resistors again", choose_resistor(tuple(inside))))
     if ratio < 1 and inside:
         fixes.append(Fix("One more lamp like the first", _another(inside[0], section_id)))
     for look, words in (("soft", "Ask for soft light"), ("barely", "Ask for barely lit")):
@@ -437,51 +267,13 @@ def _another_in(section_id: str) -> Callable[[Plan], Plan]:
     return edit
 
 
-def overloaded(plan: Plan, found: Assessment) -> Iterator[Finding]:
-    """More drawn than the source should give."""
-    supply = found.supply
-    if not supply.limit_a or supply.draw_a <= supply.limit_a:
-        return
-    fixes = []
-    larger = sorted(
-        (
-            s
-            for s in found.catalogue.sources.values()
-            if s.rated_a * s.use_share >= supply.draw_a and abs(s.nominal_v - supply.nominal_v) < 0.5
-        ),
-        key=lambda s: s.rated_a,
-    )
-    if larger:
-        fixes.append(Fix(larger[0].name, _supply(larger[0].id)))
-    if supply.is_battery:
-        fixes.append(
-            Fix(
-                "Another set of cells beside it",
-                lambda p: edits.set_supply(p, in_parallel=p.supply.in_parallel + 1),
-            )
-        )
-    what = "loses half its capacity at that rate" if supply.is_battery else "should give"
-    limit = format_current(supply.limit_a)
-    yield Finding(
-        "overloaded", "stop" if supply.draw_a > 1.5 * supply.limit_a else "look", "supply", "supply", supply.draw_a / supply.limit_a,
-        f"The model draws {format_current(supply.draw_a)}; {supply.name} "
-        + (f"{what} ({limit})." if supply.is_battery else f"{what} {limit} at most."),
-        tuple(fixes),
-    )  # fmt: skip
-
-
 RULES: tuple[Rule, ...] = (
     unknown_part,
     lamp_nowhere,
-    supply_too_low,
-    over_rated,
-    backwards,
-    very_little_current,
-    overloaded,
+    *CIRCUIT_RULES,
     dark_section,
     out_of_reach,
     uneven,
-    hot_resistor,
     does_not_fit,
     out_of_scale,
     everything_lit,

@@ -30,8 +30,10 @@ class ResistorPicture(QWidget):
         return QSize(150, 26)
 
     def show_ohm(self, ohm: float | None, series: str) -> None:
-        self._ohm = ohm
-        self._bands = bands(ohm, series) if ohm else ()
+        self.show_bands(ohm, bands(ohm, series) if ohm else ())
+
+    def show_bands(self, ohm: float | None, colours: tuple[str, ...]) -> None:
+        self._ohm, self._bands = ohm, colours
         text = f"{format_resistance(ohm)}: {', '.join(self._bands)}" if ohm else "no single value"
         self.setAccessibleName(f"Resistor {text}")
         self.setToolTip(text)

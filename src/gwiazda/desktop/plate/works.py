@@ -52,12 +52,17 @@ def grid_step_mm(scale: float) -> float:
     return next((s for s in GRID_STEPS_MM if s * scale >= 9.0), GRID_STEPS_MM[-1])
 
 
+PALER = 0.06  # of the way to white
+
+
 @lru_cache(maxsize=256)
 def lamp_colour(rgb: tuple[float, float, float], palette: Palette) -> QColor:
-    """A lamp's own colour on the screen: as the tone curve shows a bright light, dimmed in the dark room."""
-    top = max(rgb)
-    bright = np.array([c / top for c in rgb]) * (2.5 if palette.name == "bench" else 0.45)
-    shown = to_srgb(bright / (1.0 + bright) * (1.0 + bright.max()) / bright.max() * min(bright.max(), 1.0))
+    """A lamp's own colour on the screen, its hue kept: as bright as the screen has it, dimmed in the dark room.
+
+    A light so bright is a little paler than its colour; a curve on each channel would turn red into magenta.
+    """
+    full = np.array(rgb) / max(rgb)
+    shown = to_srgb((full + PALER * (1.0 - full)) * (1.0 if palette.name == "bench" else 0.45))
     return QColor.fromRgbF(*(float(c) for c in shown))
 
 

@@ -1,0 +1,165 @@
+"""The card that answers a scratch line: the circuit drawn up as a plan of its own, assessed and judged like any other."""
+
+from __future__ import annotations
+
+import math
+import re
+from typing import NamedTuple
+
+from gwiazda.core.assess.assessment import assess
+from gwiazda.core.assess.states import Assessment
+from gwiazda.core.circuit.series import bands
+from gwiazda.core.findings.rules import judge
+from gwiazda.core.parts.catalogue import Catalogue
+from gwiazda.core.plan import edits
+from gwiazda.core.plan.model import Feed, Hung, Lamp, Parallel, Plan, Resistor, Series, Supply, Wanted, altered
+from gwiazda.core.quantities import figure, format_current, format_hours, format_resistance
+from gwiazda.core.quick.ask import Asked, Bands, read, words_of
+
+APART_MM = 6.0
+MINDED = ("rating", "supply", "wiring")  # topics of findings that are about the circuit
+
+
+class Value(NamedTuple):
+    """A resistor of the answer: Ω, its bands, how many of it, its heat (W) while the source is fresh."""
+
+    ohm: float
+    bands: tuple[str, ...]
+    number: int
+    watt: float
+
+
+class Light(NamedTuple):
+    """Lamps of the answer that come out alike: current (A), light over that at rated current."""
+
+    name: str
+    number: int
+    current_a: float
+    share: float
+    rgb: tuple[float, float, float]
+
+
+class Answer(NamedTuple):
+    """What a line comes to. ``title`` says it in words, ``taken`` what was assumed, ``mind`` what to mind."""
+
+    title: str
+    resistors: tuple[Value, ...]
+    lights: tuple[Light, ...]
+    draw_a: float
+    hours: float
+    ends: str
+    taken: tuple[str, ...]
+    mind: tuple[str, ...]
+    asked: Asked
+
+    def lines(self) -> tuple[str, ...]:
+        """The card as text."""
+        out = [self.title]
+        for r in self.resistors:
+            several = f"{r.number} × " if r.number > 1 else ""
+            read_as = f", {' '.join(r.bands)}" if r.bands else ""
+            out.append(f"{several}{format_resistance(r.ohm)}{read_as}; {figure(r.watt * 1e3)} mW each")
+        if not self.resistors:
+            out.append("no resistor")
+        for x in self.lights:
+            out.append(
+                f"{x.number} × {x.name}: {format_current(x.current_a)}, {figure(x.share * 100.0, 2)} % of its light"
+            )
+        out.append(
+            f"draws {format_current(self.draw_a)}"
+            + (f", {format_hours(self.hours)} to {self.ends}" if math.isfinite(self.hours) else "")
+        )
+        if self.taken:
+            out.append("taken: " + "; ".join(self.taken))
+        out += self.mind
+        return tuple(out)
+
+
+def answer(text: str, catalogue: Catalogue, series: str = "E12") -> Answer | Bands:
+    """Answer a scratch line; ``series`` is what the drawer holds.
+
+    Raises
+    ------
+    QuickError
+        When the line isn't clear.
+    """
+    asked = read(text, catalogue)
+    if isinstance(asked, Bands):
+        return asked
+    plan = plan_of(asked, series)
+    found = assess(plan, catalogue)
+    names = {lamp.id: catalogue.lamps[lamp.part].colour for lamp in plan.lamps}
+    mind = tuple(_plainly(f.sentence, names) for f in judge(plan, found) if f.topic in MINDED)
+    return Answer(
+        words_of(asked, catalogue), _resistors(plan, found, series), _lights(found, catalogue), found.supply.draw_a,
+        found.supply.hours, found.supply.ends, asked.taken, mind, asked,
+    )  # fmt: skip
+
+
+def _plainly(sentence: str, names: dict[str, str]) -> str:
+    """A finding's sentence without the ids, which nobody has seen: “these 3 lamps” or “the red one”."""
+
+    def word(found: re.Match[str]) -> str:
+        return f"these {int(found[2]) + 1} lamps" if found[2] else f"the {names[found[1]]} one"
+
+    said = re.sub(r"(scratch\.lamp\.\d+)(?: and (\d+) more(?: in its string| on its resistor)?)?", word, sentence)
+    return said[:1].upper() + said[1:]
+
+
+def plan_of(asked: Asked, series: str = "E12") -> Plan:
+    """The circuit as a plan: its lamps in a row, seen themselves, and its one feed."""
+    plan = Plan(
+        feeds=(Feed(id="supply", supply=Supply(part=asked.source, in_series=asked.in_series, volts=asked.volts)),)
+    )
+    plan = altered(plan, drawer=altered(plan.drawer, series=series))
+    return added(plan, asked, (0.0, 0.0, 0.0))[0]
+
+
+def added(plan: Plan, asked: Asked, at: tuple[float, float, float]) -> tuple[Plan, list[str]]:
+    """A plan with the circuit's lamps in a row from ``at`` on (mm), hung on its first feed; and their ids.
+
+    The plan's own source stays.
+    """
+    wanted = Wanted(look="normal")
+    if asked.current_a is not None:
+        wanted = Wanted(current_ma=asked.current_a * 1e3)
+    elif asked.look is not None:
+        wanted = Wanted(look=asked.look)  # type: ignore[arg-type]
+    count = sum(g.number for g in asked.groups)
+    ids = edits.fresh_ids(plan, "scratch.lamp", count)
+    parts = [g.part for g in asked.groups for _ in range(g.number)]
+    own = asked.ohm if asked.hang == "each" or count == 1 else None
+    lamps = [
+        Lamp(
+            id=key, part=part.id, at=(at[0] + APART_MM * i, at[1], at[2]), aim=(0.0, 0.0, 1.0), mount="outside",
+            wanted=wanted, resistor_ohm=own,
+        )
+        for i, (key, part) in enumerate(zip(ids, parts, strict=True))
+    ]  # fmt: skip
+    plan = altered(plan, lamps=(*plan.lamps, *lamps))
+    if asked.hang == "each" or count == 1:
+        return plan, ids
+    name = edits.fresh_ids(plan, "scratch.string")[0]
+    hung = tuple(Hung(lamp=i) for i in ids)
+    inner = hung if asked.hang == "series" else (Parallel(id=f"{name}.p", items=hung),)
+    item = Series(id=name, items=(Resistor(id=f"{name}.r", ohm=asked.ohm), *inner))
+    first = plan.feeds[0]
+    return altered(plan, feeds=(altered(first, items=(*first.items, item)), *plan.feeds[1:])), ids
+
+
+def _resistors(plan: Plan, found: Assessment, series: str) -> tuple[Value, ...]:
+    groups: dict[tuple[float, float], int] = {}
+    for rung in found.rungs.values():
+        if rung.resistor_ohm > 0:
+            key = (rung.resistor_ohm, round(rung.resistor_w, 9))
+            groups[key] = groups.get(key, 0) + 1
+    return tuple(Value(ohm, bands(ohm, series), count, watt) for (ohm, watt), count in groups.items())
+
+
+def _lights(found: Assessment, catalogue: Catalogue) -> tuple[Light, ...]:
+    groups: dict[tuple[str, float], Light] = {}
+    for lamp in found.lamps.values():
+        key = (lamp.part, round(lamp.current_a, 9))
+        count = groups[key].number if key in groups else 0
+        groups[key] = Light(catalogue.lamps[lamp.part].name, count + 1, lamp.current_a, lamp.share, lamp.rgb)
+    return tuple(groups.values())

@@ -1,0 +1,334 @@
+"""The scratch line: a circuit, or the bands of a resistor, in the words of the bench.
+
+A line is read from left to right, in pieces: lamps (``3 white``, ``8 warm 0603``, joined by ``+``), how they hang (``in
+series``, ``sharing``, ``each``), a source (``on 9 V``, ``9 V block``, ``2 AA``, ``USB``), what is wanted (``5 mA``, ``barely``),
+a resistor (``330``, ``4k7``). The whole grammar is in ``docs/scratch-line.md``. What isn't clear is asked back with choices.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+from difflib import get_close_matches
+from typing import Any, Literal, NamedTuple
+
+from gwiazda.core.circuit.series import COLOURS, value_of_bands
+from gwiazda.core.errors import QuantityError
+from gwiazda.core.parts.catalogue import Catalogue, LampPart
+from gwiazda.core.quantities import (
+    counted,
+    figure,
+    format_resistance,
+    parse_current_a,
+    parse_resistance_ohm,
+    parse_voltage_v,
+)
+
+Hang = Literal["each", "series", "shared"]
+LAMP_COLOURS = {
+    "warm white": "warm white", "warm": "warm white", "cool white": "cool white", "cold white": "cool white",
+    "cool": "cool white", "neutral white": "neutral white", "neutral": "neutral white", "white": "cool white",
+    "yellow-green": "yellow-green", "yellow": "amber", "amber": "amber", "orange": "orange", "red": "red",
+    "green": "green", "blue": "blue",
+}  # fmt: skip
+BODIES = {
+    "0402": "chip-0402", "0603": "chip-0603", "0805": "chip-0805", "1206": "chip-1206", "3528": "chip-3528",
+    "5050": "chip-5050", "1.8 mm": "round-1.8", "2 mm": "tube-2", "3 mm": "round-3", "5 mm": "round-5", "8 mm": "round-8",
+    "10 mm": "round-10", "frosted 3 mm": "round-3-frosted", "frosted 5 mm": "round-5-frosted", "flat 3 mm": "flat-3",
+    "flat 5 mm": "flat-5",
+}  # fmt: skip
+NUMBERS = ("one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten", "eleven", "twelve")
+USUAL_BODY = "3 mm"
+LOOKS = ("barely", "soft", "normal", "bright", "full")
+MOST_LAMPS = 200
+CELLS = {"aa": "aa-alkaline", "aaa": "aaa-alkaline", "c": "c-alkaline", "d": "d-alkaline", "nimh": "aa-nimh", "li-ion": "li-ion-18650"}  # fmt: skip
+WORDS = (
+    *LAMP_COLOURS, *BODIES, *LOOKS, "in series", "sharing one resistor", "each own resistor", "on", "at", "9 V block",
+    "6 V stack", "coin cell", "USB", "2 AA", "3 AAA", "mA", "ohm", *COLOURS,
+)  # fmt: skip
+
+
+class QuickError(QuantityError):
+    """What of a line isn't clear, and what would be, said as at the next bench."""
+
+    def __init__(self, where: str, found: str, accepted: str) -> None:
+        super().__init__(where, found, accepted)
+        self.sentence = f"{found[:1].upper()}{found[1:]}. Try {accepted}."
+
+    def __str__(self) -> str:
+        return self.sentence
+
+
+class Group(NamedTuple):
+    number: int
+    part: LampPart
+
+
+class Asked(NamedTuple):
+    """A circuit as it was asked for. ``look`` or ``current_a`` says how bright; ``taken`` what was assumed, in words."""
+
+    groups: tuple[Group, ...]
+    hang: Hang
+    source: str
+    in_series: int = 1
+    volts: float | None = None
+    current_a: float | None = None
+    look: str | None = None
+    ohm: float | None = None
+    taken: tuple[str, ...] = ()
+
+
+class Bands(NamedTuple):
+    """A resistor read off its bands: value (Ω), tolerance as a share, the colours as they are read."""
+
+    ohm: float
+    tolerance: float
+    colours: tuple[str, ...]
+    turned: bool
+
+    def lines(self) -> tuple[str, ...]:
+        """The card as text."""
+        share = figure(self.tolerance * 100.0)
+        low, high = (format_resistance(self.ohm * (1.0 + s * self.tolerance)) for s in (-1, 1))
+        out = [f"{format_resistance(self.ohm)} ± {share} %: {' '.join(self.colours)}", f"from {low} to {high}"]
+        if self.turned:
+            out.append("read from the other end: gold and silver are no digits")
+        return tuple(out)
+
+
+def read(text: str, catalogue: Catalogue) -> Asked | Bands:
+    """Read a line.
+
+    Raises
+    ------
+    QuickError
+        Naming the word that isn't clear, with what could be meant.
+    """
+    line = re.sub(r"\s+", " ", text.strip().lower().replace("×", "x").replace("µ", "u"))
+    line = re.sub(r"\b(" + "|".join(NUMBERS) + r")\b", lambda m: str(NUMBERS.index(m[1]) + 1), line)
+    if not line:
+        raise QuickError("Scratch line", "it is empty", "“3 white in series on 9 V block at 5 mA”")
+    if len(line) > 300:
+        raise QuickError("Scratch line", f"{len(line)} letters", "up to 300")
+    words = re.split(r"[\s,/-]+", line)
+    if 3 <= len(words) <= 6 and all(w in _BAND_WORDS for w in words):
+        colours = tuple(_BAND_WORDS[w] for w in words)
+        found = value_of_bands(colours)
+        if found is None:
+            raise QuickError(
+                "Bands",
+                f"“{' '.join(words)}” is no resistor",
+                "two or three digits, a multiplier, a tolerance such as gold",
+            )
+        return Bands(*found)
+    return _Reader(line, catalogue).circuit()
+
+
+_BAND_WORDS = {**{c: c for c in COLOURS}, "purple": "violet", "gray": "grey"}
+_NUMBER = r"\d+(?:[.,]\d+)?"
+
+
+class _Reader:
+    def __init__(self, line: str, catalogue: Catalogue) -> None:
+        self.rest, self.catalogue = line, catalogue
+        self.groups: list[Group] = []
+        self.hang: Hang | None = None
+        self.source: str | None = None
+        self.cells, self.volts = 1, None  # type: int, float | None
+        self.current: float | None = None
+        self.look: str | None = None
+        self.ohm: float | None = None
+        self.taken: list[str] = []
+
+    def take(self, pattern: str) -> re.Match[str] | None:
+        found = re.match(rf"(?:{pattern})(?=$|[\s,+;])", self.rest)
+        if found:
+            self.rest = self.rest[found.end() :].lstrip(" ,+;")
+        return found
+
+    def circuit(self) -> Asked:
+        steps: tuple[Callable[[], bool], ...] = (
+            self._hang, self._source, self._wanted, self._lamps, self._resistor, self._filler,
+        )  # fmt: skip
+        while self.rest:
+            if not any(step() for step in steps):
+                self._unclear()
+        if not self.groups:
+            raise QuickError("Scratch line", "no lamps are named", "“3 warm 0603” or “2 red 3 mm”")
+        if self.source is None:
+            raise QuickError(
+                "Scratch line", "it says on what they hang nowhere", "“on 9 V block”, “on USB”, “on 2 AA” or “on 12 V”"
+            )
+        count = sum(g.number for g in self.groups)
+        if count > MOST_LAMPS:
+            raise QuickError("Scratch line", f"{count} lamps", f"up to {MOST_LAMPS}")
+        hang = self.hang or ("shared" if self.ohm is not None and count > 1 else "each")
+        if self.hang is None and count > 1:
+            self.taken.append("all behind that one resistor" if hang == "shared" else "each with a resistor of its own")
+        if self.current is None and self.look is None and self.ohm is None:
+            self.look = "normal"
+            self.taken.append("as bright as “normal”")
+        return Asked(
+            tuple(self.groups), hang, self.source, self.cells, self.volts, self.current, self.look, self.ohm,
+            tuple(dict.fromkeys(self.taken)),
+        )  # fmt: skip
+
+    def _filler(self) -> bool:
+        return bool(self.take(r"and|with|on|at|from|behind|a|an|the|of|,|\+|lamps?|leds?|please"))
+
+    def _hang(self) -> bool:
+        for pattern, hang in (
+            (r"(?:all )?in series|series|in a string|one string", "series"),
+            (r"each (?:with |behind )?(?:its |their |a |an )?(?:own )?(?:resistors?)?|(?:a |own )resistors? each|own resistors?|each", "each"),
+            (r"sharing(?: one| a)?(?: resistor)?|(?:on |behind )?(?:one|a shared|shared|the same) resistor|in parallel|parallel|side by side", "shared"),
+        ):  # fmt: skip
+            if self.take(pattern):
+                if self.hang is not None and self.hang != hang:
+                    raise QuickError(
+                        "Scratch line", "they can't hang both ways", "one of “in series”, “sharing”, “each”"
+                    )
+                self.hang = hang  # type: ignore[assignment]
+                return True
+        return False
+
+    def _source(self) -> bool:
+        lead = r"(?:(?:on|from|off) )?(?:an? )?"
+        if found := self.take(lead + r"(?:(\d+) ?x? ?)?(aaa|aa|c|d)(?: (nimh|alkaline))?(?: cells?| batter(?:y|ies))?"):
+            kind = "nimh" if found[3] == "nimh" and found[2] == "aa" else found[2]
+            return self._found(CELLS[kind], int(found[1] or 1))
+        if found := self.take(lead + r"(?:(\d+) ?x? ?)?(?:li-?ion|18650)(?: cells?)?"):
+            return self._found(CELLS["li-ion"], int(found[1] or 1))
+        if self.take(lead + r"(?:cr ?2032|coin(?: cell)?)"):
+            return self._found("coin-cr2032")
+        if self.take(lead + r"usb"):
+            return self._found("usb-5v")
+        if self.take(lead + r"6 ?v stack"):
+            return self._found("stack-6v")
+        if self.take(lead + r"9 ?v (?:block|battery)|" + lead + r"block"):
+            return self._found("block-9v")
+        if found := self.take(lead + rf"({_NUMBER} ?v(?:olts?)?)(?: (unregulated))?(?: (?:adapter|supply|adaptor))?"):
+            volts = parse_voltage_v(found[1].replace("volts", "v").replace("volt", "v"))
+            kinds = ("unregulated",) if found[2] else ("regulated",)
+            same = [s for s in self.catalogue.sources.values() if s.kind in kinds and abs(s.nominal_v - volts) < 1e-6 and not s.adjustable and s.id != "usb-5v"]  # fmt: skip
+            if same:
+                self.taken.append(f"{figure(volts)} V from an adapter")
+                return self._found(same[0].id)
+            turned = next((s for s in self.catalogue.sources.values() if s.adjustable), None)
+            if turned is not None and kinds == ("regulated",) and 3.0 <= volts <= 12.0:
+                self.volts = volts
+                self.taken.append(f"{figure(volts)} V set on an adapter")
+                return self._found(turned.id)
+            known = sorted({figure(s.nominal_v) for s in self.catalogue.sources.values() if s.kind in kinds}, key=float)
+            raise QuickError(
+                "Source",
+                f"there is none of {figure(volts)} V",
+                f"{', '.join(known)} V, a 9 V block, a 6 V stack, cells or USB",
+            )
+        return False
+
+    def _found(self, source: str, cells: int = 1) -> bool:
+        if self.source is not None:
+            raise QuickError("Scratch line", "it names two sources", "one")
+        if not 1 <= cells <= 40:
+            raise QuickError("Source", f"{cells} cells", "1 to 40")
+        self.source, self.cells = source, cells
+        return True
+
+    def _wanted(self) -> bool:
+        if found := self.take(rf"(?:at |with )?({_NUMBER} ?[mu]?a)"):
+            if self.current is not None:
+                raise QuickError("Scratch line", "it names two currents", "one")
+            self.current = _with_limits(parse_current_a, found[1].replace(" ", ""), "Current", 1e-6, 2.0, "1 µA to 2 A")
+            return True
+        if found := self.take(r"(?:look(?:ing)? )?(" + "|".join(LOOKS) + ")"):
+            self.look = found[1]
+            return True
+        return False
+
+    def _lamps(self) -> bool:
+        colours = "|".join(sorted(map(re.escape, LAMP_COLOURS), key=len, reverse=True))
+        bodies = r"(?:frosted|flat) \d+ ?mm|\d{1,2}(?:\.\d)? ?mm|0402|0603|0805|1206|3528|5050"
+        noun = r"(?:chips?|lamps?|leds?|round)"
+        found = (
+            self.take(rf"(?:(\d{{1,3}}) ?x? )?({colours})(?: {noun})?(?: ({bodies}))?(?: {noun})*")
+            or self.take(rf"(?:(\d{{1,3}}) ?x? )?(?:({bodies}) )(?:{noun} )?({colours})(?: {noun})*")
+        )  # fmt: skip
+        if not found:
+            return False
+        a, b = found[2], found[3]
+        colour, body = (a, b) if a in LAMP_COLOURS else (b, a)
+        count = int(found[1] or 1)
+        if count < 1:
+            raise QuickError("Scratch line", f"{found[1]} lamps", "one or more")
+        if colour == "white":
+            self.taken.append("white as cool white")
+        if body is None:
+            self.taken.append(f"{USUAL_BODY} lamps")
+        size = re.sub(r" ?mm$", " mm", body) if body else USUAL_BODY
+        self.groups.append(Group(count, self._part(LAMP_COLOURS[colour], size)))
+        return True
+
+    def _part(self, colour: str, size: str) -> LampPart:
+        stem = BODIES.get(size)
+        if stem is None:
+            raise QuickError("Body", f"“{size}” is none that is known", ", ".join(BODIES))
+        part = self.catalogue.lamps.get(f"{stem}-{colour.replace(' ', '-')}")
+        if part is None:
+            there = sorted(
+                {p.colour for p in self.catalogue.lamps.values() if re.fullmatch(rf"{re.escape(stem)}-[a-z-]+", p.id)}
+            )
+            raise QuickError("Lamp", f"there is no {colour} one of {size}", f"{size}: {', '.join(there)}")
+        return part
+
+    def _resistor(self) -> bool:
+        # A bare number is one; so the lamps are read first.
+        if found := self.take(r"(?:(?:behind|with|through) )?(?:a )?(\d+(?:[.,]\d+)?(?: ?[kmr]\d*)?)(?: ?(?:ohms?|Ω|ω|r|e))?(?: resistors?)?"):  # fmt: skip
+            if self.ohm is not None:
+                raise QuickError("Scratch line", "it names two resistors", "one")
+            self.ohm = _with_limits(
+                parse_resistance_ohm, found[1].replace(" ", ""), "Resistor", 1.0, 1e7, "1 Ω to 10 MΩ"
+            )
+            return True
+        return False
+
+    def _unclear(self) -> None:
+        pieces = re.split(r"[\s,+;]+", self.rest)
+        word, near = pieces[0], []
+        for count in (2, 1):  # “in serie” before “in”
+            piece = " ".join(pieces[:count])
+            near = get_close_matches(piece, sorted(set(WORDS)), 3, 0.7 if count == 2 else 0.6)
+            if near:
+                word = piece
+                break
+        raise QuickError(
+            "Scratch line", f"“{word}” isn't clear",
+            " or ".join(f"“{n}”" for n in near) if near else "lamps, “in series” or “each”, “on” a source, mA or a look, ohms",
+        )  # fmt: skip
+
+
+def _with_limits(parse: Callable[[str], Any], text: str, what: str, low: float, high: float, accepted: str) -> float:
+    value = float(parse(text))
+    if not low <= value <= high:
+        raise QuickError(what, f"“{text}”", accepted)
+    return value
+
+
+def completions(line: str) -> tuple[str, ...]:
+    """The line with the words at its end completed, likeliest first; the longest piece that begins a known word counts."""
+    lower = line.lower()
+    for start in sorted({0, *(m.end() for m in re.finditer(r"[\s,+]+", lower))}):
+        piece = lower[start:]
+        found = [w for w in WORDS if piece and w.lower().startswith(piece) and w.lower() != piece]
+        if found:
+            return tuple(line[:start] + w + " " for w in found)
+    return ()
+
+
+def words_of(asked: Asked, catalogue: Catalogue) -> str:
+    """The circuit said in one line."""
+    lamps = " + ".join(f"{g.number} × {g.part.name}" if g.number > 1 else g.part.name for g in asked.groups)
+    count = sum(g.number for g in asked.groups)
+    hang = {"series": " in series", "shared": " behind one resistor", "each": ", a resistor each"}[asked.hang]
+    source = catalogue.sources[asked.source].name
+    cells = counted(asked.in_series, source) if asked.in_series > 1 else source
+    return f"{lamps}{hang if count > 1 else ''} on {cells}"

@@ -1,0 +1,202 @@
+"""The scratch line: what is read, what it comes to, and what is asked back."""
+
+from __future__ import annotations
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from scipy.optimize import brentq
+
+from gwiazda.cli import main
+from gwiazda.core.assess.assessment import assess
+from gwiazda.core.assess.circuit.junctions import forward_v, junctions
+from gwiazda.core.circuit.series import COLOURS, bands, value_of_bands, values
+from gwiazda.core.errors import GwiazdaError
+from gwiazda.core.parts.catalogue import built_in
+from gwiazda.core.plan import storage
+from gwiazda.core.plan.gate import passed
+from gwiazda.core.quick.answer import Answer, added, answer, plan_of
+from gwiazda.core.quick.ask import WORDS, Asked, Bands, QuickError, completions, read
+
+
+def circuit(text: str) -> Answer:
+    found = answer(text, built_in())
+    assert isinstance(found, Answer)
+    return found
+
+
+def asked(text: str) -> Asked:
+    found = read(text, built_in())
+    assert isinstance(found, Asked)
+    return found
+
+
+# -- bands ------------------------------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize(
+    ("colours", "ohm", "tolerance"),
+    [
+        ("brown black red gold", 1000.0, 0.05),
+        ("yellow violet brown silver", 470.0, 0.10),
+        ("red red black", 22.0, 0.20),
+        ("orange orange gold gold", 3.3, 0.05),
+        ("brown black black brown brown", 1000.0, 0.01),
+        ("yellow violet black red brown red", 47_000.0, 0.01),
+    ],
+)
+def test_bands_by_the_standard(colours, ohm, tolerance):
+    found = read(colours, built_in())
+    assert isinstance(found, Bands) and not found.turned
+    assert found.ohm == pytest.approx(ohm) and found.tolerance == tolerance
+
+
+def test_bands_from_the_other_end_and_words_of_other_lands():
+    found = read("Gold, red-violet yellow", built_in())
+    assert isinstance(found, Bands) and found.turned and found.ohm == 4700.0
+    assert "other end" in " ".join(found.lines())
+    grey = read("gray purple brown gold", built_in())
+    assert isinstance(grey, Bands) and grey.ohm == 870.0
+
+
+@given(st.sampled_from(["E12", "E24", "E96"]), st.data())
+def test_what_is_painted_is_read_back(series, data):
+    ohm = data.draw(st.sampled_from(values(series)))
+    painted = bands(ohm, series)
+    if painted:
+        found = value_of_bands(painted)
+        assert found is not None and found[0] == pytest.approx(ohm) and not found[3]
+
+
+@given(st.lists(st.sampled_from(COLOURS), min_size=3, max_size=6))
+def test_any_colours_are_a_resistor_or_a_sentence(colours):
+    try:
+        found = read(" ".join(colours), built_in())
+    except QuickError as error:
+        assert str(error).endswith(".")
+    else:
+        assert isinstance(found, Bands) and found.ohm >= 0
+
+
+# -- circuits ---------------------------------------------------------------------------------------------
+
+
+def test_three_white_in_series_by_hand():
+    """Three whites at 5 mA have 3·V(5 mA); what 9 V leave over that current is the resistor."""
+    found = circuit("3 white in series on 9 V at 5 mA")
+    lamp = built_in().lamps["round-3-cool-white"]
+    volts = 3 * forward_v(junctions(built_in(), lamp), 5e-3)
+    assert 8.2 < volts < 8.8
+    needed = (9.0 - volts) / 5e-3
+    # 102 Ω are needed; 100 Ω is short of it by less than half its own tolerance, which counts as reached.
+    assert 100.0 < needed < 100.0 / 0.975 and [r.ohm for r in found.resistors] == [100.0]
+    # By another way: the current where the drops add up to the supply.
+    current = brentq(lambda i: 100.0 * i + 3 * forward_v(junctions(built_in(), lamp), i) - 9.0, 1e-6, 0.02)
+    assert found.lights[0].current_a == pytest.approx(current, rel=1e-6) and found.lights[0].number == 3
+    assert found.draw_a == pytest.approx(current, rel=1e-6)
+    assert found.resistors[0].bands == ("brown", "black", "brown", "gold")
+    assert any("these 3 lamps" in x.lower() for x in found.mind), "little is left for the resistor"
+
+
+def test_red_beside_blue_takes_it_all():
+    found = circuit("2 red + 1 blue on 6 V stack 330")
+    assert found.asked.hang == "shared" and "all behind that one resistor" in found.taken
+    red, blue = found.lights
+    assert red.number == 2 and red.current_a > 1000 * blue.current_a
+    assert any("red needs less voltage" in x and "no harm" in x for x in found.mind)
+    assert not any("scratch." in x for x in found.mind)
+    each = circuit("2 red + 1 blue each on 6 V stack 330")
+    assert [x.number for x in each.lights] == [2, 1] and each.lights[1].current_a > 1e-3
+    assert [r.number for r in each.resistors] == [2, 1]
+    assert not any("needs less voltage" in x for x in each.mind)
+
+
+@pytest.mark.parametrize(
+    ("text", "source", "cells", "count", "hang"),
+    [
+        ("8 warm 0603 each own resistor 5 V barely", "adapter-5v-1a", 1, 8, "each"),
+        ("two red 5 mm lamps sharing on a coin cell", "coin-cr2032", 1, 2, "shared"),
+        ("5 mm red from 2 AA cells at 2mA", "aa-alkaline", 2, 1, "each"),
+        ("3x green 3 mm in a string on 12 V adapter", "adapter-12v-1a", 1, 3, "series"),
+        ("warm white 1206 on 4 aa nimh soft", "aa-nimh", 4, 1, "each"),
+        ("4 blue chips 0805 on usb 1k each", "usb-5v", 1, 4, "each"),
+        ("one amber on li-ion bright", "li-ion-18650", 1, 1, "each"),
+        ("2 white, 2 red on 9V battery 10 mA", "block-9v", 1, 4, "each"),
+        ("6 red in parallel on 9 V unregulated", "adapter-9v-0.3a-unregulated", 1, 6, "shared"),
+        ("3 flat 5 mm red on 7,5 V at 2 mA", "adapter-adjustable-0.5a", 1, 3, "each"),
+    ],
+)
+def test_lines_as_modellers_write_them(text, source, cells, count, hang):
+    found = asked(text)
+    assert (found.source, found.in_series, sum(g.number for g in found.groups), found.hang) == (
+        source,
+        cells,
+        count,
+        hang,
+    )
+    done = circuit(text)
+    assert sum(x.number for x in done.lights) == count and done.draw_a > 0
+    plan = plan_of(found)
+    assert storage.plan_from_json(storage.plan_to_json(plan).encode(), "scratch") == plan
+
+
+@pytest.mark.parametrize(
+    ("text", "words"),
+    [
+        ("", "It is empty"),
+        ("3 white", "on what they hang"),
+        ("on usb", "No lamps are named"),
+        ("3 white in serie on usb", "“in series”"),
+        ("3 mauve on usb", "“mauve”"),
+        ("0402 orange on usb", "amber, blue"),
+        ("3 white on 14 V", "9 V block"),
+        ("3 white on usb on 9 V", "two sources"),
+        ("3 white each in series on usb", "both ways"),
+        ("2 red on usb 330 470", "two resistors"),
+        ("0 red on usb", "one or more"),
+        ("400 red on usb", "up to 200"),
+        ("2 red 7 mm on usb", "3 mm"),
+        ("2 red on 99 aa", "1 to 40"),
+        ("red at 9 A on usb", "2 A"),
+        ("x" * 400, "up to 300"),
+        ("black black gold", "no resistor"),
+    ],
+)
+def test_what_is_not_clear_is_asked_back(text, words):
+    with pytest.raises(QuickError) as caught:
+        answer(text, built_in())
+    said = str(caught.value)
+    assert words in said and said.endswith(".") and "Try " in said
+
+
+@given(st.lists(st.sampled_from([*WORDS, "3", "12", "330", "4k7", "5 mA", "+", ",", "on 9 V", "xyz", "²"]), max_size=9))
+def test_any_words_end_in_an_answer_or_a_sentence(words):
+    try:
+        found = answer(" ".join(words), built_in())
+    except GwiazdaError as error:
+        assert str(error).endswith(".")
+    else:
+        assert found.lines()
+
+
+def test_completion_goes_on_from_what_stands_there():
+    assert completions("3 wa")[0] == "3 warm white "
+    assert completions("3 white in s")[0] == "3 white in series "
+    assert completions("2 red + 1 bl")[0].startswith("2 red + 1 bl")
+    assert completions("") == () and completions("3 zz") == ()
+
+
+def test_a_circuit_dropped_into_a_plan_hangs_on_its_source(demo):
+    found = asked("2 red in series on usb at 3 mA")
+    after, ids = added(demo, found, (10.0, 0.0, 50.0))
+    assert passed(demo, after) is after and len(ids) == 2
+    state = assess(after, built_in())
+    assert state.lamps[ids[0]].current_a == pytest.approx(state.lamps[ids[1]].current_a, rel=1e-9)
+    assert state.lamps[ids[0]].wanted_a == pytest.approx(3e-3) and state.lamps[ids[0]].feed == demo.feeds[0].id
+
+
+def test_the_command_line_answers(capsys):
+    assert main(["quick", "3", "white", "in", "series", "on", "9 V", "at", "5 mA"]) == 0
+    assert "100 Ω, brown black brown gold" in capsys.readouterr().out
+    assert main(["quick", "3 white"]) == 2
+    assert "on what they hang" in capsys.readouterr().err

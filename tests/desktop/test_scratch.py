@@ -1,0 +1,97 @@
+"""The scratch line in the window: typed anywhere, answered at once, put on the plate, taken back."""
+
+from __future__ import annotations
+
+import pytest
+from PySide6.QtCore import Qt
+
+from gwiazda.core.quick.answer import Answer
+from gwiazda.core.quick.ask import Bands
+
+
+def card(bench):
+    return bench.window._scratch
+
+
+@pytest.fixture
+def asking(empty):
+    empty.key(Qt.Key.Key_Slash, widget=empty.plate)
+    assert card(empty).isVisible() and card(empty).field.hasFocus()
+    return empty
+
+
+def ask(bench, text: str) -> str:
+    field = card(bench).field
+    field.selectAll()
+    bench.bot.keyClicks(field, text)
+    return card(bench).words.text()
+
+
+def test_an_answer_stands_there_while_it_is_typed(asking):
+    words = ask(asking, "3 white in series on 9 V at 5 mA")
+    found = card(asking).found
+    assert isinstance(found, Answer) and found.resistors[0].ohm == 100.0
+    assert "100 Ω" in words and "in series" in card(asking).title.text()
+    assert card(asking).resistor.isVisible() and "brown" in card(asking).resistor.toolTip()
+    assert card(asking).discs.accessibleName() == "3 at 30 %"
+    assert not asking.document.plan.lamps, "nothing happens to the plan by asking"
+
+
+def test_bands_are_drawn_and_what_is_unclear_is_asked_back(asking):
+    ask(asking, "yellow violet red gold")
+    assert isinstance(card(asking).found, Bands) and "4.7 kΩ" in card(asking).title.text()
+    assert card(asking).resistor.isVisible() and not card(asking).drop.isVisible()
+    words = ask(asking, "3 white in serie on usb")
+    assert "in series" in words and card(asking).found is None and not card(asking).resistor.isVisible()
+    assert "&" not in words, "an apostrophe stays one"
+
+
+def test_put_on_the_plate_and_taken_back(asking):
+    ask(asking, "2 red in series on 9V block at 3 mA")
+    asking.bot.mouseClick(card(asking).drop, Qt.MouseButton.LeftButton)
+    plan = asking.document.plan
+    assert len(plan.lamps) == 2 and set(asking.document.selection) == {p.id for p in plan.lamps}
+    assert not card(asking).isVisible()
+    asking.settle()
+    lamp = asking.document.assessment.lamps[plan.lamps[0].id]
+    assert lamp.current_a == pytest.approx(3e-3, rel=0.1)
+    asking.key(Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier, asking.window)
+    assert not asking.document.plan.lamps
+
+
+def test_on_another_source_it_says_so(asking):
+    ask(asking, "red on usb")
+    asking.bot.mouseClick(card(asking).drop, Qt.MouseButton.LeftButton)
+    assert "own source" in asking.window.message.label.text()
+
+
+def test_tab_completes_arrows_bring_back_escape_leaves(asking):
+    field = card(asking).field
+    ask(asking, "3 wa")
+    asking.bot.keyClick(field, Qt.Key.Key_Tab)
+    assert field.text() == "3 warm white "
+    ask(asking, "red on usb")
+    asking.bot.keyClick(field, Qt.Key.Key_Return)
+    ask(asking, "blue on usb")
+    asking.bot.keyClick(field, Qt.Key.Key_Return)
+    asking.bot.keyClick(field, Qt.Key.Key_Up)
+    assert field.text() == "blue on usb"
+    asking.bot.keyClick(field, Qt.Key.Key_Up)
+    assert field.text() == "red on usb"
+    asking.bot.keyClick(field, Qt.Key.Key_Down)
+    assert field.text() == "blue on usb"
+    asking.bot.keyClick(field, Qt.Key.Key_Escape)
+    assert not card(asking).isVisible() and asking.plate.hasFocus()
+    asking.bot.mouseClick(asking.window.ask_button, Qt.MouseButton.LeftButton)
+    assert card(asking).isVisible() and field.text() == "blue on usb"
+
+
+def test_it_stays_on_the_plate_when_the_window_shrinks(asking):
+    ask(asking, "2 red + 1 blue on 6 V stack 330")
+    asking.window.resize(960, 620)
+    asking.settle()
+    place, plate = card(asking).geometry(), asking.plate.geometry()
+    assert place.width() <= plate.width() and place.right() <= asking.window.width()
+    asking.window.toggle_theme()
+    asking.window.ask()
+    assert card(asking).discs.palette_ is asking.window.palette_

@@ -7,6 +7,7 @@ import re
 from typing import NamedTuple
 
 from gwiazda.core.assess.assessment import assess
+from gwiazda.core.assess.circuit.tolerance import Mismatch, tolerance_of
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.circuit.series import bands
 from gwiazda.core.findings.rules import judge
@@ -51,6 +52,8 @@ class Answer(NamedTuple):
     taken: tuple[str, ...]
     mind: tuple[str, ...]
     asked: Asked
+    stray: tuple[float, float]  # 5 and 95 % of the first lamp's current (A), with what parts and source stray
+    mismatch: Mismatch | None
 
     def lines(self) -> tuple[str, ...]:
         """The card as text."""
@@ -69,6 +72,8 @@ class Answer(NamedTuple):
             f"draws {format_current(self.draw_a)}"
             + (f", {format_hours(self.hours)} to {self.ends}" if math.isfinite(self.hours) else "")
         )
+        stray = f"parts and source stray: {format_current(self.stray[0])} to {format_current(self.stray[1])}"
+        out.append(stray + (f"; {self.mismatch.words}" if self.mismatch is not None else ""))
         if self.taken:
             out.append("taken: " + "; ".join(self.taken))
         out += self.mind
@@ -90,9 +95,12 @@ def answer(text: str, catalogue: Catalogue, series: str = "E12") -> Answer | Ban
     found = assess(plan, catalogue)
     names = {lamp.id: catalogue.lamps[lamp.part].colour for lamp in plan.lamps}
     mind = tuple(_plainly(f.sentence, names) for f in judge(plan, found) if f.topic in MINDED)
+    spread = tolerance_of(plan, found)
+    low, _, high = spread.lamps[plan.lamps[0].id].current_a
     return Answer(
         words_of(asked, catalogue), _resistors(plan, found, series), _lights(found, catalogue), found.supply.draw_a,
-        found.supply.hours, found.supply.ends, asked.taken, mind, asked,
+        found.supply.hours, found.supply.ends, asked.taken, mind, asked, (low, high),
+        spread.mismatches[0] if spread.mismatches else None,
     )  # fmt: skip
 
 

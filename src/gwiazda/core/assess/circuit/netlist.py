@@ -109,17 +109,22 @@ def netlist(
     singles: Sequence[tuple[str, Sizing]],
     lamps: Mapping[str, HungLamp],
     sizings: Mapping[str, Sizing],
+    apart: bool = False,
 ) -> Netlist:
-    """The elements of a feed: its tree, and the lamps with a resistor of their own (their ids and sizings)."""
+    """The elements of a feed: its tree, and the lamps with a resistor of their own (their ids and sizings).
+
+    Those that are alike are one branch, unless they are to be told ``apart``.
+    """
     builder = _Builder(lamps, sizings)
     for item in items:
         if builder.holds(item):
             builder.hang(item, PLUS, MINUS)
     alike = [1] * len(builder.elements)
-    groups: dict[tuple[HungLamp, float], list[str]] = {}
+    groups: dict[tuple[HungLamp, float, str], list[str]] = {}
     for lamp_id, sizing in singles:
-        groups.setdefault((lamps[lamp_id], sizing.resistor_ohm), []).append(lamp_id)
-    for (_, ohm), ids in groups.items():
+        key = (lamps[lamp_id], sizing.resistor_ohm, lamp_id if apart else "")
+        groups.setdefault(key, []).append(lamp_id)
+    for (_, ohm, _), ids in groups.items():
         builder.group(ids, ohm)
         alike += [len(ids)] * (len(builder.elements) - len(alike))
     return Netlist(tuple(builder.elements), builder.lamps, builder.parts, tuple(alike))

@@ -70,6 +70,21 @@ def circuits_of(
     return Circuits(out, rungs, states)
 
 
+def netlists(
+    catalogue: Catalogue, feeds: tuple[Feed, ...], series: str, lamps: tuple[Lamp, ...], kinds: Mapping[str, Kind],
+    wanted: Mapping[str, float],
+) -> list[tuple[SourceState | None, Netlist]]:  # fmt: skip
+    """Each feed's source and elements, every lamp with a branch of its own: for what tells lamps that are alike apart."""
+    hung = _hung(lamps, kinds, wanted)
+    named = {leaf.lamp for f in feeds for item in f.items for leaf in lamps_in(item)}
+    out = []
+    for i, feed in enumerate(feeds):
+        singles = tuple(p for p in lamps if p.id not in named) if i == 0 else ()
+        source = source_of(catalogue, feed.supply)
+        out.append((source, _sized(feed, singles, hung, source, series, apart=True)[0]))
+    return out
+
+
 def _burning(
     net: Netlist, kinds: Mapping[str, Kind], currents: Mapping[str, Current]
 ) -> tuple[tuple[Burning, ...], float]:
@@ -89,7 +104,12 @@ def _burning(
 
 
 def _sized(
-    feed: Feed, singles: tuple[Lamp, ...], hung: Mapping[str, HungLamp], source: SourceState | None, series: str
+    feed: Feed,
+    singles: tuple[Lamp, ...],
+    hung: Mapping[str, HungLamp],
+    source: SourceState | None,
+    series: str,
+    apart: bool = False,
 ) -> tuple[Netlist, dict[str, Sizing], dict[str, Sizing]]:
     """Resistors of a feed: those in its tree, and those of lamps on their own (by lamp id), and the netlist with them."""
     volts = source.volts if source else 0.0
@@ -111,7 +131,7 @@ def _sized(
                 left, lamp.junctions, lamp.wanted_a, series, p.resistor_ohm, lamp.rated_a, highest
             )
         own[p.id] = found
-    net = netlist(feed.items, [(p.id, own[p.id]) for p in singles], hung, sizings)
+    net = netlist(feed.items, [(p.id, own[p.id]) for p in singles], hung, sizings, apart)
     return net, sizings, own
 
 

@@ -7,6 +7,7 @@ from typing import Any
 
 from PySide6.QtWidgets import QHBoxLayout, QPushButton
 
+from gwiazda.core.assess.circuit.tolerance import MOST, tolerance_of
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Feed, Lamp, Plan
 from gwiazda.core.quantities import figure, format_current, parse_number, parse_voltage_v
@@ -174,5 +175,19 @@ class LampPowerCard:
             volts = f"<b>{one.forward_v:.2f} V</b> at {format_current(max(one.current_a, 0.0))}{fresh}. "
         self.words.setText(
             f"{volts}Draw <b>{format_current(abs(draw))}</b>; {figure(heat * 1e3)} mW of heat in "
-            f"{'its resistor' if len(rungs) == 1 else 'their resistors'} at most."
+            f"{'its resistor' if len(rungs) == 1 else 'their resistors'} at most.{self._strays(one.id)}"
         )
+
+    def _strays(self, lamp_id: str) -> str:
+        """What the tolerances of parts and source make of the lamp, and of those meant alike."""
+        plan = self.document.assessed_plan
+        if len(plan.lamps) > MOST:
+            return ""
+        drawn = tolerance_of(plan, self.panel.found)
+        spread = drawn.lamps.get(lamp_id)
+        if spread is None:
+            return ""
+        low, _, high = spread.light
+        words = f" Parts and source stray: <b>{figure(low * 100, 2)} to {figure(high * 100, 2)} %</b> of its light."
+        among = next((m for m in drawn.mismatches if lamp_id in m.lamps), None)
+        return words + (f" Of the {len(among.lamps)} meant alike {among.words}." if among is not None else "")

@@ -1,0 +1,82 @@
+"""What parts from the drawer and the source stray by: seeded, by hand, and what shows of it."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+
+from decks import deck_plan
+from gwiazda.core.assess.assessment import assess
+from gwiazda.core.assess.circuit.tolerance import MOST, tolerance_of
+from gwiazda.core.parts.catalogue import built_in
+from gwiazda.core.plan import edits
+from gwiazda.core.plan.model import altered
+from gwiazda.core.quick.answer import plan_of
+from gwiazda.core.quick.ask import Asked, read
+
+
+def drawn(text: str, **options):
+    asked = read(text, built_in())
+    assert isinstance(asked, Asked)
+    plan = plan_of(asked, options.pop("series", "E12"))
+    found = assess(plan, built_in())
+    return plan, found, tolerance_of(plan, found, **options)
+
+
+def test_one_lamp_by_hand():
+    """First order: dI/I = √((5 %·√3⁻¹)² + (5 %·9/ΔV·√3⁻¹)² + (σ_V/ΔV)²) over the volts ΔV across the resistor, which the
+    lamp's own slope takes some of."""
+    plan, found, spread = drawn("white on 9 V at 5 mA", draws=4000)
+    lamp = found.lamps[plan.lamps[0].id]
+    across = lamp.current_a * lamp.resistor_ohm
+    family = built_in().families["white"]
+    slope = 3.36 * 0.025852 / lamp.current_a + family.rs_ohm  # dV/dI of the diode, by its n
+    own = lamp.resistor_ohm / (lamp.resistor_ohm + slope)
+    even = 0.05 / np.sqrt(3.0)
+    sigma = own * np.sqrt(even**2 + (even * 9.0 / across) ** 2 + (family.spread_v / 2.0 / across) ** 2)
+    low, middle, high = spread.lamps[lamp.id].current_a
+    assert middle == pytest.approx(lamp.current_a, rel=0.01)
+    # Even spreads have no tails: 5 and 95 % lie a little within those of a bell.
+    assert (high - low) / (2 * 1.645 * middle) == pytest.approx(sigma, rel=0.12)
+    assert spread.mismatches == ()
+
+
+def test_in_series_they_are_alike_and_behind_one_resistor_they_are_not():
+    _, _, string = drawn("3 red in series on 9 V at 10 mA")
+    assert string.mismatches[0].most == pytest.approx(0.0, abs=1e-9) and string.mismatches[0].words == "they look alike"
+    _, _, shared = drawn("3 red sharing on 9 V at 10 mA")
+    assert shared.mismatches[0].visible and shared.mismatches[0].likely > 0.5 and "it shows" in shared.mismatches[0].words
+    _, _, each = drawn("3 red each on 9 V at 10 mA")
+    assert not each.mismatches[0].visible and each.mismatches[0].likely < shared.mismatches[0].likely / 5
+
+
+def test_the_same_seed_gives_the_same_and_another_much_the_same():
+    plan, found, first = drawn("4 white each on 9V block soft")
+    again = tolerance_of(plan, found)
+    assert again == first
+    other = tolerance_of(plan, found, seed=7)
+    assert other != first
+    for key, spread in first.lamps.items():
+        assert other.lamps[key].light == pytest.approx(spread.light, rel=0.12)
+
+
+def test_finer_resistors_stray_less_and_a_battery_more_than_an_adapter():
+    def width(text, series):
+        plan, _, spread = drawn(text, series=series)
+        low, middle, high = spread.lamps[plan.lamps[0].id].current_a
+        return (high - low) / middle
+
+    assert width("red on 12 V at 10 mA", "E96") < width("red on 12 V at 10 mA", "E12")
+    assert width("red on 9V block at 10 mA", "E12") > 1.5 * width("red on 9 V at 10 mA", "E12")
+
+
+def test_unknown_parts_dead_sources_and_thousands_are_no_trouble():
+    plan = deck_plan(lamps=3)
+    lost = altered(plan, lamps=(altered(plan.lamps[0], part="no-such-lamp"), *plan.lamps[1:]))
+    assert set(tolerance_of(lost, assess(lost, built_in())).lamps) == {p.id for p in plan.lamps[1:]}
+    nowhere = edits.set_supply(plan, part="no-such-source")
+    assert tolerance_of(nowhere, assess(nowhere, built_in())).lamps == {}
+    empty = deck_plan(lamps=0)
+    assert tolerance_of(empty, assess(empty, built_in())) == ({}, ())
+    many = deck_plan(windows=1, lamps=MOST + 1)
+    assert tolerance_of(many, assess(many, built_in(), 60)).lamps == {}

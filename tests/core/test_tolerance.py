@@ -45,7 +45,9 @@ def test_in_series_they_are_alike_and_behind_one_resistor_they_are_not():
     _, _, string = drawn("3 red in series on 9 V at 10 mA")
     assert string.mismatches[0].most == pytest.approx(0.0, abs=1e-9) and string.mismatches[0].words == "they look alike"
     _, _, shared = drawn("3 red sharing on 9 V at 10 mA")
-    assert shared.mismatches[0].visible and shared.mismatches[0].likely > 0.5 and "it shows" in shared.mismatches[0].words
+    assert (
+        shared.mismatches[0].visible and shared.mismatches[0].likely > 0.5 and "it shows" in shared.mismatches[0].words
+    )
     _, _, each = drawn("3 red each on 9 V at 10 mA")
     assert not each.mismatches[0].visible and each.mismatches[0].likely < shared.mismatches[0].likely / 5
 

@@ -95,3 +95,17 @@ def test_it_stays_on_the_plate_when_the_window_shrinks(asking):
     asking.window.toggle_theme()
     asking.window.ask()
     assert card(asking).discs.palette_ is asking.window.palette_
+
+
+def test_at_power_a_lamp_says_what_its_parts_stray_by(bench):
+    lamp = next(p for p in bench.document.plan.lamps if p.id.startswith("deck3"))
+    bench.key(Qt.Key.Key_6, widget=bench.window)
+    bench.document.select([lamp.id])
+    bench.settle()
+    words = bench.window.inspector.panel.power.words.text()
+    assert "stray" in words and "meant alike" in words
+    bench.key(Qt.Key.Key_2, widget=bench.window)
+    bench.settle()
+    assert "stray" not in bench.window.inspector.panel.power.words.text(), (
+        "a thousand draws only where they are looked at"
+    )

@@ -86,6 +86,8 @@ class MeterFace(QAbstractButton):
             self._whisker(painter, track, m.band[0] / full, m.band[1] / full)
         painter.setPen(p.colour("bar_muted"))
         painter.setFont(words(12, plain=True))
+        if painter.fontMetrics().horizontalAdvance(m.note) > right - left:
+            painter.setFont(figure_font(12, figure_font().Weight.Normal, plain=True))
         note = painter.fontMetrics().elidedText(m.note, Qt.TextElideMode.ElideRight, right - left)
         painter.drawText(QRectF(left, 74, right - left, 18), Qt.AlignmentFlag.AlignVCenter, note)
         painter.end()

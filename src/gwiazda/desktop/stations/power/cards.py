@@ -180,8 +180,9 @@ class LampPowerCard:
 
     def _strays(self, lamp_id: str) -> str:
         """What the tolerances of parts and source make of the lamp, and of those meant alike."""
-        plan = self.document.assessed_plan
-        if len(plan.lamps) > MOST:
+        plan, document = self.document.assessed_plan, self.document
+        # A thousand draws take some 60 ms: not while something is dragged, nor where the card is folded.
+        if len(plan.lamps) > MOST or document.station != "power" or document.drag_start is not document.plan:
             return ""
         drawn = tolerance_of(plan, self.panel.found)
         spread = drawn.lamps.get(lamp_id)

@@ -37,6 +37,9 @@ PLANS = {
     "stolen-light": lambda: edits.wire_side_by_side(
         edits.set_fields(deck_plan(lamps=2), [TWO], part="chip-1206-red"), [ONE, TWO]
     ),
+    "unlike-neighbours": lambda: edits.wire_side_by_side(
+        edits.set_fields(deck_plan(lamps=3), [ONE, TWO, THREE], wanted=Wanted(current_ma=8.0)), [ONE, TWO, THREE]
+    ),
     "lamp-nowhere": lambda: edits.move(deck_plan(lamps=1), [ONE], (0.0, 0.0, 400.0)),
     "overloaded": lambda: edits.set_fields(
         deck_plan(lamps=8, supply="coin-cr2032"), [f"deck1.lamp.{k + 1:02d}" for k in range(8)], part="round-5-red", wanted=Wanted(look="full")

@@ -8,6 +8,7 @@ import pytest
 from decks import deck_plan
 from gwiazda.core.assess.assessment import assess
 from gwiazda.core.assess.circuit.tolerance import MOST, tolerance_of
+from gwiazda.core.findings.rules import judge
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import altered
@@ -82,3 +83,16 @@ def test_unknown_parts_dead_sources_and_thousands_are_no_trouble():
     assert tolerance_of(empty, assess(empty, built_in())) == ({}, ())
     many = deck_plan(windows=1, lamps=MOST + 1)
     assert tolerance_of(many, assess(many, built_in(), 60)).lamps == {}
+
+
+@pytest.mark.parametrize(
+    "text", ["5 red sharing on 9 V at 10 mA", "3 white sharing on 9 V at 4 mA", "8 green sharing on 9 V at 8 mA"]
+)
+def test_what_is_said_of_a_shared_resistor_is_what_draws_give(text):
+    """The finding's closed form against a thousand networks solved."""
+    plan, found, spread = drawn(text)
+    said = [f for f in judge(plan, found) if f.rule == "unlike-neighbours"]
+    assert len(said) == 1
+    assert said[0].number == pytest.approx(1.0 + spread.mismatches[0].likely, rel=0.12)
+    apart = said[0].fixes[0].applied(plan)
+    assert not [f for f in judge(apart, assess(apart, built_in())) if f.rule == "unlike-neighbours"]

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Iterator
 
 from gwiazda.core.assess.circuit.junctions import forward_v, junctions
 from gwiazda.core.assess.states import Assessment, LampState, RungState
+from gwiazda.core.circuit.diode import VT_300K
 from gwiazda.core.findings.finding import Finding, Fix
 from gwiazda.core.light.photometry import current_for_light
 from gwiazda.core.plan import edits
@@ -206,6 +208,39 @@ def stolen_light(plan: Plan, found: Assessment) -> Iterator[Finding]:
         )  # fmt: skip
 
 
+SHOWS = 0.20  # difference in luminance between neighbours that is seen
+# Mean range of k draws from a normal, in sigmas (Tippett 1925), for 2 to 10; beyond it grows by little.
+RANGE = (1.128, 1.693, 2.059, 2.326, 2.534, 2.704, 2.847, 2.970, 3.078)
+
+
+def unlike_neighbours(plan: Plan, found: Assessment) -> Iterator[Finding]:
+    """Lamps of one kind side by side behind one resistor: their voltages stray, and the lowest shines brightest.
+
+    They share a voltage, so ln I strays by σ_V/(n·Vt + I·Rs); half of a bag's variance is common to it and drops out.
+    """
+    catalogue = found.catalogue
+    for rung in found.rungs.values():
+        lamps = [found.lamps[i] for i in rung.lamps]
+        first = lamps[0]
+        if not rung.side_by_side or len(lamps) < 2 or any(p.part != first.part or p.reversed for p in lamps):
+            continue
+        if first.current_a <= 0:
+            continue
+        part = catalogue.lamps[first.part]
+        diodes = junctions(catalogue, part, lamp_of(plan, first.id).units)
+        sigma = math.sqrt(0.5 * len(diodes)) * catalogue.families[part.family].spread_v / 2.0
+        slope = sum(d.n * VT_300K + d.rs_ohm * first.current_a for d in diodes)
+        apart = math.exp(catalogue.families[part.family].k * RANGE[min(len(lamps), 10) - 2] * sigma / slope)
+        if apart - 1.0 <= SHOWS:
+            continue
+        yield Finding(
+            "unlike-neighbours", "look", "wiring", first.id, apart,
+            f"{_name(rung.lamps, 'on one resistor')}: they stray by ±{figure(catalogue.families[part.family].spread_v)} V, so "
+            f"the brightest gives about {figure(apart, 2)} × the dimmest. It does no harm; a resistor each evens it out.",
+            (Fix("A resistor for each lamp", _singly(rung.lamps)),),
+        )  # fmt: skip
+
+
 def overloaded(plan: Plan, found: Assessment) -> Iterator[Finding]:
     """More drawn than the source should give."""
     supply = found.supply
@@ -239,4 +274,13 @@ def overloaded(plan: Plan, found: Assessment) -> Iterator[Finding]:
     )  # fmt: skip
 
 
-CIRCUIT_RULES = (supply_too_low, over_rated, backwards, stolen_light, very_little_current, overloaded, hot_resistor)
+CIRCUIT_RULES = (
+    supply_too_low,
+    over_rated,
+    backwards,
+    stolen_light,
+    unlike_neighbours,
+    very_little_current,
+    overloaded,
+    hot_resistor,
+)

@@ -18,7 +18,7 @@ from pathlib import Path
 TEXTS = ["", " ", "0", "-1", "1e19", "1e-19", "nan", "inf", "1,5", "1.500", "10,000", "12 mm", "1/8 in", "3 inches", "2 m", "1:72", "9v", "470 OHM",
          "2k2Ω", "220E", "20 MA", "0.0001", "99999", "5 x 5", "4 x 0", "ring", "7; DROP", "“”", "𝔘", "a" * 300, "50 %", "150 %", "30 cd/m2", "2.4 mcd",
          "3, 4, 5", "../../x", "<b>x</b>", "%s%n", "\t", "½ mm"]  # fmt: skip
-KEYS = ["Delete", "Escape", "Return", "Left", "Right", "Up", "Down", "Tab", "Space", "Home", "End", "Backspace", "PageUp", "PageDown", "F1", "F2",
+KEYS = ["Delete", "Slash", "Escape", "Return", "Left", "Right", "Up", "Down", "Tab", "Space", "Home", "End", "Backspace", "PageUp", "PageDown", "F1", "F2",
         *"ABCDEFGHIJKLMNOPRSTUVWXYZ0123456789"]  # fmt: skip
 CTRL = "ACDGHILRVXYZ0123456789"
 

@@ -8,7 +8,8 @@ from typing import Any
 import numpy as np
 
 from gwiazda.core.errors import PlanFileError
-from gwiazda.core.light.enclosure import Beams, Windows, enclosure, lit
+from gwiazda.core.light.beams import Beams
+from gwiazda.core.light.enclosure import Windows, enclosure, lit
 from gwiazda.core.light.shadow import Baffle
 
 FACES = ("x0", "x1", "y0", "y1", "z0", "z1")

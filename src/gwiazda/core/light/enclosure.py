@@ -19,6 +19,7 @@ from typing import Any, NamedTuple
 import numpy as np
 import numpy.typing as npt
 
+from gwiazda.core.light.beams import OFF_WALL_MM, Beams, illuminance, lux_of, within
 from gwiazda.core.light.formfactors import (
     Grid,
     evenly_parallel,
@@ -38,7 +39,6 @@ LEAST_CELLS = 2  # along an axis
 NEAR = 1.4  # a cell nearer to a lamp than this many of its sizes is summed over many points of it
 MOST_POINTS, POINTS, MOST_AT_ONCE = 16, (1, 2, 4, 8, 16), 100_000
 SAMPLES, BAFFLE_SAMPLES = 6, 24  # points a side of a window, for direct light
-OFF_WALL_MM = 0.05
 FACES = ((0, 0), (0, 1), (1, 0), (1, 1), (2, 0), (2, 1))  # (axis, end) of x0, x1, y0, y1, z0, z1
 
 
@@ -52,14 +52,6 @@ class Windows(NamedTuple):
 
 
 NO_WINDOWS = Windows(np.zeros(0, np.intp), np.zeros((0, 2)), np.zeros((0, 2)), np.zeros(0))
-
-
-class Beams(NamedTuple):
-    """L emitters: places (L, 3) in mm from the box's lowest corner, aims (L, 3), orders (L,); below zero all round."""
-
-    at: Array
-    aim: Array
-    order: Array
 
 
 class Enclosure(NamedTuple):
@@ -379,66 +371,6 @@ def panes_of(size: Array, windows: Windows) -> tuple[Array, Array]:
     return middle, half
 
 
-def _power(cosine: Array, order: Array) -> Array:
-    """``cosine ** order`` along the last axis, or the first for orders (n, 1); half of all lamps have 1, which is free."""
-    values = set(order.ravel().tolist())
-    if len(values) == 1:
-        value = values.pop()
-        return cosine if value == 1.0 else np.asarray(cosine**value)
-    out = cosine.copy()
-    for value in values - {1.0}:
-        mine = np.flatnonzero(order.ravel() == value)
-        if order.ndim == 2:
-            out[mine] = cosine[mine] ** value
-        else:
-            out[:, mine] = cosine[:, mine] ** value
-    return out
-
-
-def _lux(d: tuple[Array, Array, Array], toward: Array, aim: Array, order: Array) -> Array:
-    """Illuminance (lx) for 1 lm: ``d`` from lamp to point along x, y, z (mm), ``toward`` its length against the normal.
-
-    ``aim`` (…, 3) of length 1 and ``order`` are the lamps'; orders below zero shine evenly all round.
-    """
-    x, y, z = d
-    r2 = x * x + y * y + z * z
-    np.maximum(r2, 1e-6, out=r2)
-    r = np.sqrt(r2)
-    around = order < 0.0
-    m = np.where(around, 0.0, order)
-    cos_a = x * aim[..., 0] + y * aim[..., 1] + z * aim[..., 2]
-    before = cos_a > 0.0
-    np.maximum(cos_a, 0.0, out=cos_a)
-    cos_a /= r
-    lux = _power(cos_a, m) * ((m + 1.0) * (1e6 / (2.0 * np.pi)))
-    # Order 0 gives light in all of the half before it, and none behind.
-    lux *= before
-    if around.any():
-        lux = np.where(around, 1e6 / (4.0 * np.pi), lux)
-    lux *= np.maximum(toward, 0.0)
-    r2 *= r
-    lux /= r2
-    return np.asarray(lux)
-
-
-def _illuminance(points: Array, normal: Array, beams: Beams, baffles: Sequence[Baffle]) -> Array:
-    """Illuminance (lx) of points (P, 3) with normals (P, 3) along an axis for 1 lm of each lamp: (P, L)."""
-    x, y, z = (points[:, i, None] - beams.at[None, :, i] for i in range(3))
-    aim = beams.aim / np.linalg.norm(beams.aim, axis=1, keepdims=True)
-    n = -normal
-    toward = x * n[:, 0, None] + y * n[:, 1, None] + z * n[:, 2, None]
-    lux = _lux((x, y, z), toward, aim, beams.order)
-    if baffles:
-        lux *= ~blocked(beams.at[None], points[:, None, :], baffles)
-    return lux
-
-
-def within(beams: Beams, size: Array) -> Beams:
-    """Lamps brought a hair inside the box: one that touches a wall still lights the others."""
-    least = np.minimum(OFF_WALL_MM, size / 4.0)
-    return beams._replace(at=np.clip(beams.at, least, size - least))
-
-
 def direct_cells(box: Enclosure, beams: Beams) -> Array:
     """Mean direct illuminance (lx) of every cell for 1 lm of each lamp: (N, L).
 
@@ -447,7 +379,7 @@ def direct_cells(box: Enclosure, beams: Beams) -> Array:
     beams = within(beams, box.size)
     if not len(beams.order):
         return np.zeros((len(box.area), 0))
-    lux = _illuminance(box.centre, box.normal, beams, box.baffles)
+    lux = illuminance(box.centre, box.normal, beams, box.baffles)
     # Points a side: as many as leave each point's share of the cell well smaller than its distance from the lamp.
     apart = np.abs(box.centre[:, None] - beams.at[None]) - box.half[:, None]
     gap = np.linalg.norm(np.maximum(apart, 0.0), axis=2)
@@ -480,7 +412,7 @@ def _mean_over(
     aim = beams.aim[lamps] / np.linalg.norm(beams.aim[lamps], axis=1, keepdims=True)
     x, y, z = (points[:, :, i] - at[:, i, None] for i in range(3))
     toward = -(x * normal[:, 0, None] + y * normal[:, 1, None] + z * normal[:, 2, None])
-    lux = _lux((x, y, z), toward, aim[:, None], beams.order[lamps][:, None])
+    lux = lux_of((x, y, z), toward, aim[:, None], beams.order[lamps][:, None])
     if box.baffles:
         lux *= ~blocked(at[:, None], points, box.baffles)
     return np.asarray(lux.mean(axis=1))
@@ -505,7 +437,7 @@ def direct_windows(box: Enclosure, beams: Beams, samples: int = 0) -> Array:
         offset[mine, :, ua], offset[mine, :, va] = u, v
     normal[np.arange(count), axis] = np.where(box.windows.face % 2 == 1, -1.0, 1.0)
     points = (middle[:, None] + half[:, None] * offset).reshape(-1, 3)
-    lux = _illuminance(points, np.repeat(normal, steps * steps, axis=0), beams, box.baffles)
+    lux = illuminance(points, np.repeat(normal, steps * steps, axis=0), beams, box.baffles)
     return lux.reshape(count, steps * steps, -1)
 
 

@@ -17,6 +17,7 @@ from gwiazda.core.assess.lamp.lampwork import ALL_ROUND, worked
 from gwiazda.core.assess.light.joints import Port, face_of
 from gwiazda.core.assess.light.skin import lining_reflectance
 from gwiazda.core.light import enclosure as en
+from gwiazda.core.light.beams import OFF_WALL_MM, Beams
 from gwiazda.core.light.formfactors import Grid, exchange, in_plane
 from gwiazda.core.light.glazing import Pane, stack
 from gwiazda.core.light.shadow import Baffle, blocked
@@ -174,7 +175,7 @@ def port_light(box: en.Enclosure, count: int) -> tuple[Array, Array32]:
 class Emitters(NamedTuple):
     """A lamp as beams from the box's lowest corner, and the share of its light in each."""
 
-    beams: en.Beams
+    beams: Beams
     share: Array
 
 
@@ -196,7 +197,7 @@ def emitters(catalogue: Catalogue, lamp: Lamp, corner: Array) -> Emitters:
         at, aim = np.concatenate([at, at]), np.concatenate([aim, aim])
         order = np.concatenate([order, np.full(count, ALL_ROUND)])
         share = np.concatenate([share, np.full(count, (1.0 - light.beam_share) / count)])
-    return Emitters(en.Beams(at, aim, order), share)
+    return Emitters(Beams(at, aim, order), share)
 
 
 def lights_of(catalogue: Catalogue, cavity: Cavity, lamps: Sequence[Lamp]) -> list[LampLight]:
@@ -222,7 +223,7 @@ def _light(box: en.Enclosure, count: int, key: bytes, light: LampLight | None) -
 
 def _lit(box: en.Enclosure, count: int, each: list[Emitters]) -> list[LampLight]:
     counts = [len(e.share) for e in each]
-    together = en.Beams(*(np.concatenate([getattr(e.beams, f) for e in each]) for f in en.Beams._fields))
+    together = Beams(*(np.concatenate([getattr(e.beams, f) for e in each]) for f in Beams._fields))
     share = np.concatenate([e.share for e in each])
     first = np.concatenate([[0], np.cumsum(counts)[:-1]])
     cells = np.add.reduceat(en.direct_cells(box, together) * share, first, axis=1)
@@ -314,7 +315,7 @@ def body_sheet(catalogue: Catalogue, lamp: Lamp, section: Section) -> Baffle | N
     sign = 1.0 if lamp.aim[axis] > 0 else -1.0
     half = half_sizes(catalogue, lamp)
     size, corner = section.box.size, section.box.at
-    off = min(en.OFF_WALL_MM * 2, size[axis] / 4)
+    off = min(OFF_WALL_MM * 2, size[axis] / 4)
     at = min(max(lamp.at[axis] - corner[axis] - sign * half[axis], off), size[axis] - off)
     u, v = in_plane(axis)
     low = tuple(max(lamp.at[a] - corner[a] - half[a], 0.0) for a in (u, v))
@@ -397,7 +398,7 @@ def shades_of(
 
 def _shade(box: en.Enclosure, i: int, sheets: list[Baffle], each: Sequence[Emitters], direct: Array) -> Shade:
     gather, share = en.gathered(box, i, sheets)
-    beams = en.Beams(*(np.concatenate([getattr(e.beams, f) for e in each]) for f in en.Beams._fields))
+    beams = Beams(*(np.concatenate([getattr(e.beams, f) for e in each]) for f in Beams._fields))
     weight = np.concatenate([e.share for e in each])
     counts = [len(e.share) for e in each]
     first = np.concatenate([[0], np.cumsum(counts)[:-1]])

@@ -15,7 +15,7 @@ from gwiazda.core.errors import PlanFileError
 
 MEMORY_BYTES, CPU_SECONDS, WAIT_S = 2 * 2**30, 8, 15
 SIZE_PX = 3000  # the longer side
-MOST_KEPT = 64
+MOST_KEPT = 16
 
 
 class Shown(NamedTuple):

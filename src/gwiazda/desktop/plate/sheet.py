@@ -121,7 +121,7 @@ def drawing_area(view: View, data: bytes) -> QRectF:
     return _in_mm(view, QRectF(0.0, 0.0, *_size(data)))
 
 
-@kept(slots=16)
+@kept(slots=4)  # large pictures: tens of megabytes each
 def _decoded(data: bytes) -> QImage:
     return QImage.fromData(data)
 

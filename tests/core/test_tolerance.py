@@ -96,3 +96,10 @@ def test_what_is_said_of_a_shared_resistor_is_what_draws_give(text):
     assert said[0].number == pytest.approx(1.0 + spread.mismatches[0].likely, rel=0.12)
     apart = said[0].fixes[0].applied(plan)
     assert not [f for f in judge(apart, assess(apart, built_in())) if f.rule == "unlike-neighbours"]
+
+
+def test_beside_one_the_wrong_way_round_no_figure_is_made_up():
+    plan = edits.reverse(deck_plan(lamps=3), "deck1.lamp.02")
+    spread = tolerance_of(plan, assess(plan, built_in()))
+    assert spread.mismatches[0].words == "some stay dark"
+    assert spread.lamps["deck1.lamp.02"].light[2] < 1e-6 < spread.lamps["deck1.lamp.01"].light[0]

@@ -29,6 +29,7 @@ Array = npt.NDArray[np.float64]
 DRAWS, SEED = 1000, 1
 ADAPTER = 0.05
 VISIBLE = 0.20  # difference in luminance between neighbours that is seen
+DARK = 99.0  # times as bright: beside such a one a lamp is dark
 MOST = 400  # lamps on a feed: beyond, the draws would take seconds
 
 
@@ -56,6 +57,8 @@ class Mismatch(NamedTuple):
     @property
     def words(self) -> str:
         """“the brightest gives 2.3 × the dimmest: it shows”."""
+        if self.likely > DARK:
+            return "some stay dark"
         if self.visible:
             return f"the brightest gives {figure(1.0 + self.likely)} × the dimmest: it shows"
         if self.most > VISIBLE:

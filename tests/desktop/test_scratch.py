@@ -5,6 +5,8 @@ from __future__ import annotations
 import pytest
 from PySide6.QtCore import Qt
 
+from gwiazda.core.assess.light.scene import scene_of
+from gwiazda.core.plan.frame import NORMALS
 from gwiazda.core.quick.answer import Answer
 from gwiazda.core.quick.ask import Bands
 
@@ -53,6 +55,11 @@ def test_put_on_the_plate_and_taken_back(asking):
     assert len(plan.lamps) == 2 and set(asking.document.selection) == {p.id for p in plan.lamps}
     assert not card(asking).isVisible()
     asking.settle()
+    # They look at the viewer, in this view as in another.
+    side = asking.plate.view.side
+    assert all(p.aim == tuple(float(n) for n in NORMALS[side]) for p in plan.lamps)
+    shown = scene_of(plan, asking.document.assessment, side)
+    assert sum(len(light.discs) for light in shown) == 2, "both are seen on the night side"
     lamp = asking.document.assessment.lamps[plan.lamps[0].id]
     assert lamp.current_a == pytest.approx(3e-3, rel=0.1)
     asking.key(Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier, asking.window)

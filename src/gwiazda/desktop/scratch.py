@@ -9,8 +9,8 @@ from PySide6.QtCore import QSettings, Qt
 from PySide6.QtGui import QColor, QKeyEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
+from gwiazda.core.assess.view_index import proud_of_skin
 from gwiazda.core.errors import GwiazdaError
-from gwiazda.core.plan.frame import PLANES, from_sheet
 from gwiazda.core.quick.answer import Answer, Light, added, answer
 from gwiazda.core.quick.ask import Bands, completions
 from gwiazda.desktop.inspector.resistor import ResistorPicture
@@ -227,14 +227,11 @@ class ScratchCard(QFrame):
         self._keep()
         plate, document = window.plate, window.document
         side = plate.view.side
-        h, v, _ = PLANES[side]
-        right, down = plate.extent.to_mm(plate.width() / 2, plate.height() / 2)
-        at = [0.0, 0.0, 0.0]
-        at[h], at[v] = (round(x, 1) for x in from_sheet(side, right, down))
+        at = proud_of_skin(document.plan, side, *plate.extent.to_mm(plate.width() / 2, plate.height() / 2))
         ids: list[str] = []
 
         def put(plan):  # type: ignore[no-untyped-def]
-            after, new = added(plan, found.asked, (at[0], at[1], at[2]))
+            after, new = added(plan, found.asked, at, side)
             ids.extend(new)
             return after
 

@@ -10,7 +10,8 @@ import numpy.typing as npt
 
 from gwiazda.core.memo import kept
 from gwiazda.core.parts.catalogue import Catalogue
-from gwiazda.core.plan.frame import OPPOSITE, PLANES, SHEET, Side, to_sheet
+from gwiazda.core.plan.frame import NORMALS, OPPOSITE, PLANES, SHEET, Side, from_sheet, to_sheet
+from gwiazda.core.plan.lookup import section_of
 from gwiazda.core.plan.model import Lamp, Opening, Plan, Section
 
 Array = npt.NDArray[np.float64]
@@ -159,3 +160,17 @@ def inside_rect(catalogue: Catalogue, plan: Plan, side: Side, area: tuple[float,
         within = (x >= area[0]) & (x <= area[2]) & (y >= area[1]) & (y <= area[3])
         found += [shapes.ids[i] for i in np.flatnonzero(within)]
     return found
+
+
+def proud_of_skin(plan: Plan, side: Side, x: float, y: float) -> tuple[float, float, float]:
+    """The place (mm) of something seen itself at a place of a view's sheet: just off the skin that faces the viewer."""
+    h, v, d = PLANES[side]
+    place = [0.0, 0.0, 0.0]
+    place[h], place[v] = (round(value, 1) for value in from_sheet(side, x, y))
+    section_id = section_at(plan, side, x, y)
+    if section_id is not None:
+        section = section_of(plan, section_id)
+        outward = NORMALS[side][d]
+        low, size = section.box.at[d], section.box.size[d]
+        place[d] = (low + size if outward > 0 else low) + outward * (section.wall_mm + 1.0)
+    return place[0], place[1], place[2]

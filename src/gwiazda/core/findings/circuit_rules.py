@@ -181,7 +181,7 @@ def hot_resistor(plan: Plan, found: Assessment) -> Iterator[Finding]:
         if rung.resistor_w > RESISTOR_RATED_W / 2:
             yield Finding(
                 "hot-resistor", "look", "rating", rung.lamps[0], rung.resistor_w,
-                f"The resistor of {_name(rung.lamps)} takes {rung.resistor_w * 1e3:.0f} mW, over half of a quarter-watt one: "
+                f"The resistor of {_name(rung.lamps, 'on it' if rung.side_by_side else 'in its string')} takes {rung.resistor_w * 1e3:.0f} mW, over half of a quarter-watt one: "
                 "take a larger body and keep it off the plastic.",
             )  # fmt: skip
 

@@ -6,6 +6,8 @@ import math
 import re
 from typing import NamedTuple
 
+import numpy as np
+
 from gwiazda.core.assess.assessment import assess
 from gwiazda.core.assess.circuit.tolerance import Mismatch, tolerance_of
 from gwiazda.core.assess.states import Assessment
@@ -13,6 +15,7 @@ from gwiazda.core.circuit.series import bands
 from gwiazda.core.findings.rules import judge
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan import edits
+from gwiazda.core.plan.frame import NORMALS, PLANES, Side
 from gwiazda.core.plan.model import Feed, Hung, Lamp, Parallel, Plan, Resistor, Series, Supply, Wanted, altered
 from gwiazda.core.quantities import figure, format_current, format_hours, format_resistance
 from gwiazda.core.quick.ask import Asked, Bands, read, words_of
@@ -110,7 +113,9 @@ def _plainly(sentence: str, names: dict[str, str]) -> str:
     def word(found: re.Match[str]) -> str:
         return f"these {int(found[2]) + 1} lamps" if found[2] else f"the {names[found[1]]} one"
 
-    said = re.sub(r"(scratch\.lamp\.\d+)(?: and (\d+) more(?: in its string| on its resistor)?)?", word, sentence)
+    said = re.sub(
+        r"(scratch\.lamp\.\d+)(?: and (\d+) more(?: in its string| on its resistor| on it)?)?", word, sentence
+    )
     return said[:1].upper() + said[1:]
 
 
@@ -123,8 +128,9 @@ def plan_of(asked: Asked, series: str = "E12") -> Plan:
     return added(plan, asked, (0.0, 0.0, 0.0))[0]
 
 
-def added(plan: Plan, asked: Asked, at: tuple[float, float, float]) -> tuple[Plan, list[str]]:
-    """A plan with the circuit's lamps in a row from ``at`` on (mm), hung on its first feed; and their ids.
+def added(plan: Plan, asked: Asked, at: tuple[float, float, float], side: Side = "port") -> tuple[Plan, list[str]]:
+    """A plan with the circuit's lamps in a row from ``at`` on (mm), looking out of ``side``, hung on its first feed; and
+    their ids.
 
     The plan's own source stays.
     """
@@ -137,9 +143,16 @@ def added(plan: Plan, asked: Asked, at: tuple[float, float, float]) -> tuple[Pla
     ids = edits.fresh_ids(plan, "scratch.lamp", count)
     parts = [g.part for g in asked.groups for _ in range(g.number)]
     own = asked.ohm if asked.hang == "each" or count == 1 else None
+    x, y, z = (float(n) for n in NORMALS[side])
+    along = np.eye(3)[PLANES[side][0]] * APART_MM
+
+    def place(i: int) -> tuple[float, float, float]:
+        a, b, c = (np.array(at) + along * i).tolist()
+        return a, b, c
+
     lamps = [
         Lamp(
-            id=key, part=part.id, at=(at[0] + APART_MM * i, at[1], at[2]), aim=(0.0, 0.0, 1.0), mount="outside",
+            id=key, part=part.id, at=place(i), aim=(x, y, z), mount="outside",
             wanted=wanted, resistor_ohm=own,
         )
         for i, (key, part) in enumerate(zip(ids, parts, strict=True))

@@ -247,7 +247,7 @@ class LampPanel(Panel):
         else:
             text = f"It gives <b>{format_intensity(state.axial_cd)}</b> on its axis, {state.share / state.wanted_share * 100:.0f} % of what is wanted."
         self.reached.setText(text)
-        string = f" in a string of {len(rung.lamps)}" if len(rung.lamps) > 1 else ""
+        string = f" {'for' if rung.side_by_side else 'in a string of'} {len(rung.lamps)}" if len(rung.lamps) > 1 else ""
         colours = ", ".join(bands(rung.resistor_ohm, self.plan.drawer.series)) if rung.resistor_ohm > 0 else ""
         self.taken.setText(
             f"Wanted {format_current(rung.wanted_a)}, that needs {format_resistance(max(rung.needed_ohm, 0.0))}; "

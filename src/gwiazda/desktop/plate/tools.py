@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPen
 
-from gwiazda.core.assess.view_index import hit, inside_rect, section_at
+from gwiazda.core.assess.view_index import hit, inside_rect, proud_of_skin, section_at
 from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.frame import NORMALS, PLANES, SHEET, from_sheet
@@ -215,21 +215,11 @@ class PointLightTool(Tool):
     def press(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
         plate, document = self.plate, self.plate.document
         side = plate.view.side
-        h, v, d = PLANES[side]
         x, y = plate.extent.to_mm(at.x(), at.y())
-        u, w = from_sheet(side, x, y)
         section_id = section_at(document.plan, side, x, y)
-        place = [0.0, 0.0, 0.0]
-        place[h], place[v] = rounded(u), rounded(w)
-        if section_id is not None:
-            section = section_of(document.plan, section_id)
-            # Just proud of the skin, on the side that faces the viewer.
-            outward = NORMALS[side][d]
-            low, size = section.box.at[d], section.box.size[d]
-            place[d] = (low + size if outward > 0 else low) + outward * (section.wall_mm + 1.0)
         new_id = edits.fresh_ids(document.plan, f"{section_id or 'point'}.light")[0]
         lamp = Lamp(
-            id=new_id, part="chip-0603-warm-white", at=(place[0], place[1], place[2]), mount="outside", frosted_cap=True,
+            id=new_id, part="chip-0603-warm-white", at=proud_of_skin(document.plan, side, x, y), mount="outside", frosted_cap=True,
             aim=(float(NORMALS[side][0]), float(NORMALS[side][1]), float(NORMALS[side][2])), channel=new_id,
         )  # fmt: skip
         if document.edit("Add point light", lambda plan: edits.add_lamp(plan, lamp)):

@@ -20,6 +20,7 @@ from gwiazda.core.assess.circuit.sizing import size_resistor
 from gwiazda.core.assess.lamp.lampwork import plain
 from gwiazda.core.assess.light.scene import channels_of, scene_of, surfaces_of
 from gwiazda.core.circuit.series import values
+from gwiazda.core.circuit.shelf import shelf_of
 from gwiazda.core.exchange.report import as_dict, as_text, shopping_csv, shopping_rows
 from gwiazda.core.findings.rules import judge
 from gwiazda.core.light import cavity
@@ -50,7 +51,7 @@ def test_the_worked_chain():
     flux = cavity.flux_for_illuminance(lux, area, rho)
     assert (lux, flux) == pytest.approx((170.3, 0.4829), rel=2e-3)
     current = current_for_light(flux / 5 / plain(part).flux_lm, 0.020, built_in().families["white"].droop)
-    sizing = size_resistor(9.0, junctions(built_in(), part), current, "E12", None)
+    sizing = size_resistor(9.0, junctions(built_in(), part), current, shelf_of("E12"), None)
     assert sizing.needed_ohm == pytest.approx(3923, rel=1e-3) and current == pytest.approx(1.607e-3, rel=1e-3)
     assert sizing.resistor_ohm == 3900  # a third of a percent short, which a 5 % part can't tell
     # The solver knows where lamps and windows are, and that panes show the lining behind them too: a tenth less light.

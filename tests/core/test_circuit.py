@@ -13,6 +13,7 @@ from scipy.special import wrightomega
 
 from gwiazda.core.circuit import diode, series
 from gwiazda.core.circuit.network import Diode, Network, Resistor, Source
+from gwiazda.core.circuit.shelf import shelf_of
 from gwiazda.core.errors import CircuitError
 from gwiazda.core.parts.catalogue import built_in
 
@@ -61,14 +62,14 @@ def test_series_values():
 
 @given(st.floats(1.0, 9.9e6), st.sampled_from(["E6", "E12", "E24", "E96"]))
 def test_next_value_is_at_or_above_and_close(ohm, name):
-    value = series.at_or_above(ohm, name)
+    value = shelf_of(name).at_or_above(ohm)
     step = {"E6": 1.55, "E12": 1.26, "E24": 1.16, "E96": 1.03}[name]
     assert ohm * (1 - 1e-8) <= value <= ohm * step
 
 
 def test_values_of_the_series_are_themselves():
     for name in ("E6", "E12", "E24", "E96"):
-        assert all(series.at_or_above(v, name) == v for v in series.values(name))
+        assert all(shelf_of(name).at_or_above(v) == v for v in series.values(name))
 
 
 @pytest.mark.parametrize(

@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import math
 import re
+import zipfile
 from pathlib import Path
 
 import msgspec
@@ -132,7 +133,7 @@ def test_defaults_are_frozen():
         }
         for kind in sorted(all_models(), key=lambda k: k.__name__)
     }
-    path = DATA / "defaults-version-3.json"
+    path = DATA / "defaults-version-4.json"
     assert json.loads(json.dumps(found)) == json.loads(path.read_text()), "a new default costs a version of the plan"
 
 
@@ -150,11 +151,9 @@ def all_models() -> set[type]:
 
 def test_a_plan_of_version_2_keeps_all_it_had():
     """A real file of version 2: its supply, its strings and all the rest come out in the new shape."""
-    import zipfile
-
     raw = json.loads(zipfile.ZipFile(DATA / "szron-version-2.gwiazda").read("plan.json"))
     plan = storage.load(DATA / "szron-version-2.gwiazda").plan
-    assert raw["version"] == 2 and plan.version == 3
+    assert raw["version"] == 2 and plan.version == 4
     for name in ("sections", "openings", "lamps", "views"):
         assert [x["id"] for x in raw[name]] == [x.id for x in getattr(plan, name)]
     assert (
@@ -406,3 +405,11 @@ def test_an_id_taken_twice_is_found_among_what_is_nested_too():
     renamed = altered(plan, lamps=(altered(plan.lamps[0], id=plan.openings[3].id), *plan.lamps[1:]))
     with pytest.raises(PlanError, match="used twice"):
         passed(plan, renamed)
+
+
+def test_a_plan_of_version_3_opens_unchanged():
+    raw = json.loads(zipfile.ZipFile(DATA / "perkoz-version-3.gwiazda").read("plan.json"))
+    plan = storage.load(DATA / "perkoz-version-3.gwiazda").plan
+    assert raw["version"] == 3 and plan.version == 4
+    again = json.loads(storage.plan_to_json(plan))
+    assert {k: v for k, v in again.items() if k != "version"} == {k: v for k, v in raw.items() if k != "version"}

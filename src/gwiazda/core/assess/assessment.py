@@ -16,6 +16,7 @@ from gwiazda.core.assess.light.lighting import light_of, rooms_of
 from gwiazda.core.assess.light.rooms import Room
 from gwiazda.core.assess.meters import meters_of
 from gwiazda.core.assess.states import Assessment, LampState
+from gwiazda.core.circuit.shelf import shelf_of
 from gwiazda.core.light.enclosure import CELLS
 from gwiazda.core.light.photometry import light_share
 from gwiazda.core.light.tone import hull_luminance
@@ -83,7 +84,8 @@ def assess(plan: Plan, catalogue: Catalogue, cells: int = CELLS) -> Assessment:
     homes = lamps_by_section(plan.sections, plan.lamps)
     rooms = rooms_of(catalogue, plan.sections, plan.openings, lamps, plan.kit.plastic, cells)
     wanted = _wanted(lamps, kinds, homes, rooms)
-    circuits = circuits_of(catalogue, plan.feeds, plan.drawer.series, lamps, kinds, wanted)
+    shelf = shelf_of(plan.drawer.series, catalogue.resistors)
+    circuits = circuits_of(catalogue, plan.feeds, shelf, lamps, kinds, wanted)
     states = _lamp_states(lamps, kinds, homes, circuits.lamps, wanted)
     light = light_of(catalogue, plan, rooms, states, wanted)
     supply = circuits.feeds[plan.feeds[0].id]
@@ -103,6 +105,7 @@ def assess(plan: Plan, catalogue: Catalogue, cells: int = CELLS) -> Assessment:
         cells,
         catalogue,
         circuits.feeds,
+        circuits.parts,
     )
 
 

@@ -68,6 +68,31 @@ class RungState(NamedTuple):
     supply_v: float = 0.0
     last_v: float = 0.0
     side_by_side: bool = False
+    resistor: str = ""  # its id in the tree; empty for a lamp on its own
+
+
+class PartState(NamedTuple):
+    """A part of the circuit that is no lamp: what flows through it, what it has over it, how warm it gets.
+
+    ``volts`` is over a part, or what a regulator or output gives; ``in_v`` what feeds it. ``fresh_a`` and ``heat_w`` are
+    those while the source is fresh. ``limit_a`` is what it may carry, 0 where nothing limits it. ``drive_a`` is what
+    drives a stage, ``chip_a`` the sum over the outputs of its chip.
+    """
+
+    id: str
+    kind: Literal["resistor", "fuse", "switch", "wire", "load", "regulator", "drive"]
+    part: str
+    feed: str
+    current_a: float
+    fresh_a: float
+    volts: float
+    in_v: float
+    heat_w: float
+    limit_a: float = 0.0
+    fresh_in_v: float = 0.0
+    drive_a: float = 0.0
+    chip_a: float = 0.0
+    on: bool = True
 
 
 class SectionState(NamedTuple):
@@ -159,3 +184,4 @@ class Assessment(NamedTuple):
     cells: int = 0  # into which sections were cut: fewer for a first look
     catalogue: Catalogue = None  # type: ignore[assignment]
     feeds: Mapping[str, SupplyState] = MappingProxyType({})
+    parts: Mapping[str, PartState] = MappingProxyType({})

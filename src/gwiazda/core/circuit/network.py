@@ -64,6 +64,14 @@ class Operating:
         # At first use: most callers want currents only.
         return self._network._inner_volts(self._values, self._hub_volts.copy(), self.currents)
 
+    def at(self, point: int) -> Operating:
+        """One of the points alone."""
+        cut = slice(point, point + 1)
+        volts, ohms, n, is_a = (v if len(v) == 1 else v[cut] for v in self._values)
+        return Operating(
+            self.currents[cut], self.iterations, self._hub_volts[cut], self._network, (volts, ohms, n, is_a)
+        )
+
 
 def _numbered(layout: Layout, own: Sequence[int], count: int) -> Layout:
     """A layout of some of ``count`` elements with the numbers they have among all, terminals after the last one."""

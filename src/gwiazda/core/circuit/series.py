@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from bisect import bisect_left
 from functools import cache
 
 _E24 = (
@@ -32,15 +31,12 @@ def values(series: str) -> tuple[float, ...]:
     )
 
 
-def at_or_above(ohm: float, series: str) -> float:
-    """The next value of the series at or above ``ohm`` (Ω); the highest when none is."""
-    rising = values(series)
-    return rising[min(bisect_left(rising, ohm * (1 - 1e-9)), len(rising) - 1)]
-
-
 def bands(ohm: float, series: str) -> tuple[str, ...]:
-    """Colour bands: two digits, multiplier and gold (5 %), or three digits, multiplier and brown (1 %) for E96."""
-    digits = 3 if series == "E96" else 2
+    """Colour bands: two digits, multiplier and gold (5 %), or three digits, multiplier and brown (1 %) for E96.
+
+    A value of one's own ``stock`` that two digits don't hold is one of three.
+    """
+    digits = 3 if series == "E96" or (series == "stock" and float(f"{ohm:.2g}") != float(f"{ohm:.6g}")) else 2
     exponent = math.floor(math.log10(ohm) + 1e-12) - (digits - 1)
     figure = round(ohm / 10**exponent)
     if figure >= 10**digits:

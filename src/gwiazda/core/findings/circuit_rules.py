@@ -241,39 +241,6 @@ def unlike_neighbours(plan: Plan, found: Assessment) -> Iterator[Finding]:
         )  # fmt: skip
 
 
-def overloaded(plan: Plan, found: Assessment) -> Iterator[Finding]:
-    """More drawn than the source should give."""
-    supply = found.supply
-    if not supply.limit_a or supply.draw_a <= supply.limit_a:
-        return
-    fixes = []
-    larger = sorted(
-        (
-            s
-            for s in found.catalogue.sources.values()
-            if s.rated_a * s.use_share >= supply.draw_a and abs(s.nominal_v - supply.nominal_v) < 0.5
-        ),
-        key=lambda s: s.rated_a,
-    )
-    if larger:
-        fixes.append(Fix(larger[0].name, _supply(larger[0].id)))
-    if supply.is_battery:
-        fixes.append(
-            Fix(
-                "Another set of cells beside it",
-                lambda p: edits.set_supply(p, in_parallel=p.supply.in_parallel + 1),
-            )
-        )
-    what = "loses half its capacity at that rate" if supply.is_battery else "should give"
-    limit = format_current(supply.limit_a)
-    yield Finding(
-        "overloaded", "stop" if supply.draw_a > 1.5 * supply.limit_a else "look", "supply", "supply", supply.draw_a / supply.limit_a,
-        f"The model draws {format_current(supply.draw_a)}; {supply.name} "
-        + (f"{what} ({limit})." if supply.is_battery else f"{what} {limit} at most."),
-        tuple(fixes),
-    )  # fmt: skip
-
-
 CIRCUIT_RULES = (
     supply_too_low,
     over_rated,
@@ -281,6 +248,5 @@ CIRCUIT_RULES = (
     stolen_light,
     unlike_neighbours,
     very_little_current,
-    overloaded,
     hot_resistor,
 )

@@ -12,8 +12,10 @@ from gwiazda.core.assess.meters import EVENNESS_AIM, EVENNESS_STOP, reached_stat
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.findings.bench_rules import does_not_fit, everything_lit, out_of_scale, same_on_both_sides
 from gwiazda.core.findings.circuit_rules import CIRCUIT_RULES, choose_resistor
+from gwiazda.core.findings.device_rules import DEVICE_RULES
 from gwiazda.core.findings.finding import Finding, Fix
 from gwiazda.core.findings.skin_rules import SKIN_RULES
+from gwiazda.core.findings.source_rules import SOURCE_RULES
 from gwiazda.core.parts.catalogue import Catalogue, unknown
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.frame import NORMALS
@@ -32,7 +34,7 @@ def unknown_part(plan: Plan, found: Assessment) -> Iterator[Finding]:
             error = unknown(f"Lamp {lamp.id}, part", lamp.part, lamps)
             yield Finding("unknown-part", "stop", "lamp", lamp.id, 0.0, str(error))
     named: list[tuple[str, str, Mapping[str, object], str, str]] = [
-        ("Supply", plan.supply.part, found.catalogue.sources, "supply", "supply"),
+        *(("Supply", f.supply.part, found.catalogue.sources, "supply", f.id) for f in plan.feeds),
         ("Kit, plastic", plan.kit.plastic, found.catalogue.plastics, "shape", "kit"),
     ]
     for s in plan.sections:
@@ -271,6 +273,8 @@ RULES: tuple[Rule, ...] = (
     unknown_part,
     lamp_nowhere,
     *CIRCUIT_RULES,
+    *DEVICE_RULES,
+    *SOURCE_RULES,
     dark_section,
     out_of_reach,
     uneven,

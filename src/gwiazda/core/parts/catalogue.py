@@ -105,6 +105,58 @@ class SourcePart(NamedTuple):
     basis: Basis = "typical"
 
 
+class RegulatorPart(NamedTuple):
+    """A linear regulator: what it needs to spare (V), takes itself (A), gives at most (A), and how warm a watt makes it."""
+
+    id: str
+    name: str
+    dropout_v: float
+    quiescent_a: float
+    limit_a: float
+    theta_k_w: float
+    least_v: float = 1.25
+    most_v: float = 24.0
+    basis: Basis = "typical"
+
+
+class DrivePart(NamedTuple):
+    """What switches lamps. A ``pin`` gives its rail's voltage (``volts``, or that of the rail it is on, less ``drop_v``)
+    behind ``ohms``; an ``npn`` or ``mosfet`` stage and a ``relay`` sit in the way of the current.
+
+    ``limit_a`` is what one should use, ``most_a`` never to be passed, ``total_a`` of all outputs of one chip.
+    """
+
+    id: str
+    name: str
+    kind: Literal["pin", "npn", "mosfet", "relay"]
+    limit_a: float
+    most_a: float
+    volts: float = 0.0
+    drop_v: float = 0.0
+    ohms: float = 0.0
+    total_a: float = 0.0
+    own_a: float = 0.0
+    gain: float = 150.0
+    needs_v: float = 0.0
+    coil_ohm: float = 0.0
+    basis: Basis = "typical"
+
+
+class LoadPart(NamedTuple):
+    """A motor or sound module: current (A) while it runs at its voltage, idle, and held fast; speed with no load."""
+
+    id: str
+    name: str
+    kind: Literal["motor", "sound"]
+    volts: float
+    running_a: float
+    idle_a: float = 0.0
+    stall_a: float = 0.0
+    rpm: float = 0.0
+    least_v: float = 0.0
+    basis: Basis = "typical"
+
+
 class Glazing(NamedTuple):
     """Shares of light: through, scattered of what goes through, thrown back; ``straight`` through, seen straight on (as
     the diffuse share where it is left at 0)."""
@@ -210,19 +262,28 @@ class Catalogue:
     linings: Mapping[str, Lining]
     coats: Mapping[str, Coat]
     plastics: Mapping[str, Plastic]
+    regulators: Mapping[str, RegulatorPart]
+    drives: Mapping[str, DrivePart]
+    loads: Mapping[str, LoadPart]
     depths: tuple[float, ...]
     own: frozenset[str] = frozenset()
+    resistors: tuple[float, ...] = ()  # Ω, rising: what the user has in stock
 
     def with_own(
-        self, lamps: Mapping[str, LampPart], families: Mapping[str, Family], coats: Mapping[str, Coat]
+        self,
+        lamps: Mapping[str, LampPart],
+        families: Mapping[str, Family],
+        coats: Mapping[str, Coat],
+        resistors: tuple[float, ...] = (),
     ) -> Catalogue:
-        """A catalogue with the user's own behind the generic ones."""
+        """A catalogue with the user's own behind the generic ones; ``resistors`` (Ω) are those in stock, rising."""
         return replace(
             self,
             families=MappingProxyType({**self.families, **families}),
             lamps=MappingProxyType({**self.lamps, **lamps}),
             coats=MappingProxyType({**self.coats, **coats}),
             own=frozenset({*lamps, *families, *coats}),
+            resistors=resistors,
         )
 
 
@@ -238,7 +299,8 @@ def built_in() -> Catalogue:
     depths = json.loads((Path(__file__).parent / "data" / "sources.json").read_text(encoding="utf-8"))["depth"]
     return Catalogue(
         table("families", Family), table("lamps", LampPart), table("sources", SourcePart), table("glazings", Glazing),
-        table("linings", Lining), table("coats", Coat), table("plastics", Plastic), tuple(depths),
+        table("linings", Lining), table("coats", Coat), table("plastics", Plastic), table("regulators", RegulatorPart),
+        table("drives", DrivePart), table("loads", LoadPart), tuple(depths),
     )  # fmt: skip
 
 

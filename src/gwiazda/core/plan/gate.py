@@ -95,13 +95,15 @@ def check_item(item: Any) -> None:
     except (msgspec.ValidationError, ValueError) as error:
         found = complaint_of(error)
         name = getattr(item, "id", type(item).__name__.lower())
-        field = ".".join(str(p + 1) if isinstance(p, int) else p for p in found.path)
-        value = data
-        for part in found.path:
+        path, value = list(found.path), data
+        for k, part in enumerate(found.path):
             try:
                 value = value[part]
             except (KeyError, IndexError, TypeError):
                 value = None
+            if isinstance(value, dict) and isinstance(value.get("id"), str):
+                name, path = value["id"], list(found.path[k + 1 :])  # what is held has a name of its own
+        field = ".".join(str(p + 1) if isinstance(p, int) else p for p in path)
         shown = f"{value!r}" if isinstance(value, (str, int, float)) and value != data else ""
         if shown and len(shown) > 60:
             shown = f"{len(str(value))} letters"
@@ -186,8 +188,8 @@ def check_consistent(plan: Plan, before: Plan | None = None) -> None:
         _check_ids(plan)
         gone = before is None or any(_known(getattr(before, n)) - _known(getattr(plan, n)) for n in GROUPS)
         _check_references(plan, None if gone else before)
-    if before is not None and plan.feeds is before.feeds:
-        return
+    if before is None or plan.feeds is before.feeds:
+        return  # a file from elsewhere may hang a lamp twice: that is found, and the rest worked out
     hung: set[str] = set()
     for feed in plan.feeds:
         for item in feed.items:

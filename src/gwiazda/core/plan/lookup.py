@@ -7,7 +7,7 @@ from typing import Any
 import numpy as np
 
 from gwiazda.core.memo import kept
-from gwiazda.core.plan.model import Feed, Hangs, Item, Lamp, Opening, Plan, Section, lamps_in
+from gwiazda.core.plan.model import Feed, Hangs, Hung, Item, Lamp, Node, Opening, Plan, Section, lamps_in, parts_in
 
 SLACK_MM = 1e-6
 
@@ -24,6 +24,34 @@ def find(plan: Plan, item_id: str) -> Item | None:
         if item is not None:
             return item
     return None
+
+
+@kept()
+def _part_table(feeds: tuple[Feed, ...]) -> dict[str, tuple[Node, Feed]]:
+    return {
+        part.id: (part, feed)
+        for feed in feeds
+        for item in (*feed.head, *feed.items)
+        for part in parts_in(item)
+        if not isinstance(part, Hung)
+    }
+
+
+def circuit_part(plan: Plan, part_id: str) -> Node | None:
+    """The part of a circuit of that id (no lamp), or None."""
+    found = _part_table(plan.feeds).get(part_id)
+    return found[0] if found is not None else None
+
+
+def feed_with(plan: Plan, part_id: str) -> Feed | None:
+    """The feed that a part of a circuit is in, or the feed itself by its id."""
+    found = _part_table(plan.feeds).get(part_id)
+    return found[1] if found is not None else next((f for f in plan.feeds if f.id == part_id), None)
+
+
+def known(plan: Plan, item_id: str) -> bool:
+    """Whether anything of the plan that can be picked has that id."""
+    return find(plan, item_id) is not None or feed_with(plan, item_id) is not None
 
 
 def lamp_of(plan: Plan, lamp_id: str) -> Lamp:

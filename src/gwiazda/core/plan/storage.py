@@ -96,8 +96,13 @@ def _unlike(taken: set[str], wanted: Any) -> Any:
     return found
 
 
+def _from_third(data: dict[str, Any]) -> dict[str, Any]:
+    """Version 3 knew no regulators, outputs, loads and wires in feeds, nothing all of a feed goes through, no counts."""
+    return dict(data)
+
+
 # One step each: the key is the version it starts from, and it ends at the next.
-MIGRATIONS: dict[int, Migration] = {0: _from_draft, 1: _from_first, 2: _from_second}
+MIGRATIONS: dict[int, Migration] = {0: _from_draft, 1: _from_first, 2: _from_second, 3: _from_third}
 
 
 @dataclass(frozen=True)

@@ -1,22 +1,39 @@
 """Resistors for the wanted currents, from the tree of what hangs on a feed.
 
 The wanted currents flow together: each resistor is sized for what the source's own resistance leaves of its voltage.
-A battery is sized at its nominal state; a fresh one must not drive a lamp beyond its rating.
+A battery is sized at its nominal state; a fresh one must not drive a lamp beyond its rating. Behind a regulator or an
+output the rail is what that gives.
 """
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from functools import lru_cache
 from typing import NamedTuple
 
 from gwiazda.core.assess.circuit.junctions import BUILT_IN_OHM, BUILT_IN_SHARE, Junction, forward_v
-from gwiazda.core.circuit.series import at_or_above
-from gwiazda.core.plan.model import Fuse, Hangs, Hung, Parallel, Resistor, Series, Switch
+from gwiazda.core.circuit.shelf import Shelf
+from gwiazda.core.circuit.wire import ohm_per_m
+from gwiazda.core.parts.catalogue import Catalogue, DrivePart
+from gwiazda.core.plan.model import (
+    BRANCHING,
+    Fuse,
+    Hangs,
+    Hung,
+    Load,
+    Parallel,
+    Regulated,
+    Resistor,
+    Series,
+    Switch,
+    Switched,
+    Wire,
+    lamps_in,
+)
 
-HALF_TOLERANCE = {"E6": 0.025, "E12": 0.025, "E24": 0.025, "E96": 0.005}  # of 5 % and 1 % parts
 FUSE_V = 0.1  # what a fuse drops at its rated current: house value of small glass ones
 CONTACT_OHM = 0.05
+SATURATED_V = 0.2  # of an NPN stage that is driven well
 
 
 class HungLamp(NamedTuple):
@@ -43,17 +60,41 @@ class Sizing(NamedTuple):
     least_ohm: float = 0.0
 
 
+class Rail(NamedTuple):
+    """Voltage (V) between two rails: nominal with all wanted currents flowing, of a fresh source, of one at its end."""
+
+    volts: float
+    highest_v: float
+    last_v: float
+
+    def less(self, volts: float) -> Rail:
+        """After something that takes so much of it."""
+        return Rail(max(self.volts - volts, 0.0), max(self.highest_v - volts, 0.0), max(self.last_v - volts, 0.0))
+
+    def held(self, volts: float, dropout_v: float) -> Rail:
+        """Behind what holds ``volts`` as long as it has ``dropout_v`` to spare."""
+        return Rail(*(min(volts, max(v - dropout_v, 0.0)) for v in self))
+
+
+class Rung(NamedTuple):
+    """A part of the tree that lights lamps between two rails: a string, a group behind one resistor, a bare lamp."""
+
+    node: Hangs
+    lamps: tuple[Hung, ...]
+    rail: Rail
+
+
 @lru_cache(maxsize=16_384)
 def size_resistor(
     feed_v: float,
     junctions: tuple[Junction, ...],
     wanted_a: float,
-    series: str,
+    shelf: Shelf,
     fixed_ohm: float | None,
     rated_a: float = float("inf"),
     highest_v: float | None = None,
 ) -> Sizing:
-    """R = (Vs − ΣVf(I))/I at the wanted current, next value of the series at or above.
+    """R = (Vs − ΣVf(I))/I at the wanted current, next value of the shelf at or above.
 
     Parameters
     ----------
@@ -70,7 +111,7 @@ def size_resistor(
         wanted_a,
         (highest_v if highest_v is not None else feed_v) - forward_v(junctions, rated_a) if rated_a < 1e9 else 0.0,
         rated_a,
-        series,
+        shelf,
         fixed_ohm,
         any(j.rs_ohm >= BUILT_IN_OHM for j in junctions),
         sum(j.rs_ohm for j in junctions),
@@ -78,7 +119,7 @@ def size_resistor(
 
 
 def _sized(
-    headroom_v: float, wanted_a: float, fresh_room_v: float, rated_a: float, series: str, fixed_ohm: float | None,
+    headroom_v: float, wanted_a: float, fresh_room_v: float, rated_a: float, shelf: Shelf, fixed_ohm: float | None,
     built_in: bool, own_ohm: float,
 ) -> Sizing:  # fmt: skip
     needed = headroom_v / wanted_a
@@ -88,83 +129,199 @@ def _sized(
     if built_in and max(needed, least) <= BUILT_IN_SHARE * own_ohm:
         # Its own resistors are enough: nothing is put before it.
         return Sizing(wanted_a, needed, 0.0, headroom_v, True, least)
-    slack = HALF_TOLERANCE[series] if wanted_a * (1.0 + HALF_TOLERANCE[series]) <= rated_a else 0.0
+    slack = shelf.half_tolerance if wanted_a * (1.0 + shelf.half_tolerance) <= rated_a else 0.0
     # The rating is a limit for light, not for life: within a hundredth of it nothing is gained by the next value.
-    value = at_or_above(max(needed * (1.0 - slack), least * 0.99, 1.0), series)
+    value = shelf.at_or_above(max(needed * (1.0 - slack), least * 0.99, 1.0))
     return Sizing(wanted_a, needed, value, headroom_v, True, least)
 
 
-def current_in(node: Hangs, lamps: Mapping[str, HungLamp]) -> float:
-    """Current (A) wanted through a part of the tree: side by side they add, in series their mean; 0 without a lamp."""
-    if isinstance(node, Hung):
-        return lamps[node.lamp].wanted_a if node.lamp in lamps else 0.0
-    if isinstance(node, Parallel):
-        return sum(current_in(x, lamps) for x in node.items)
-    if isinstance(node, Series):
-        each = [i for x in node.items if (i := current_in(x, lamps)) > 0]
-        return sum(each) / len(each) if each else 0.0
-    return 0.0
+class Sizer:
+    """Walks the tree of a feed: currents wanted, voltages, the resistors' sizes, the rungs with their rails."""
 
+    def __init__(self, catalogue: Catalogue, lamps: Mapping[str, HungLamp], shelf: Shelf) -> None:
+        self.catalogue, self.lamps, self.shelf = catalogue, lamps, shelf
+        self.sizings: dict[str, Sizing] = {}
+        self.rungs: list[Rung] = []
 
-def rated_in(node: Hangs, lamps: Mapping[str, HungLamp]) -> float:
-    """Current (A) a part of the tree may take at most, shared evenly where it divides; infinite without a lamp."""
-    if isinstance(node, Hung):
-        return lamps[node.lamp].rated_a if node.lamp in lamps else float("inf")
-    if isinstance(node, Parallel):
-        each = [r for x in node.items if (r := rated_in(x, lamps)) < 1e9]
-        return len(each) * min(each) if each else float("inf")
-    if isinstance(node, Series):
-        return min((rated_in(x, lamps) for x in node.items), default=float("inf"))
-    return float("inf")
+    # -- what a part of the tree asks for ----------------------------------------------------------------
 
+    def current(self, node: Hangs) -> float:
+        """Current (A) wanted through a part of the tree: side by side they add, in series their mean; 0 with nothing."""
+        if isinstance(node, Hung):
+            return self.lamps[node.lamp].wanted_a if node.lamp in self.lamps else 0.0
+        if isinstance(node, Load):
+            part = self.catalogue.loads.get(node.part)
+            return part.running_a if part is not None else 0.0
+        if isinstance(node, Series):
+            each = [i for x in node.items if (i := self.current(x)) > 0]
+            return sum(each) / len(each) if each else 0.0
+        if isinstance(node, Switched) and not node.on:
+            return 0.0
+        if isinstance(node, BRANCHING):
+            return self.own_current(node) + sum(self.current(x) for x in node.items)
+        return 0.0
 
-def volts_at(node: Hangs, current_a: float, lamps: Mapping[str, HungLamp]) -> float:
-    """Voltage (V) over a part of the tree at a current; where it divides, as the wanted currents do."""
-    if isinstance(node, Hung):
-        return forward_v(lamps[node.lamp].junctions, current_a) if node.lamp in lamps else 0.0
-    if isinstance(node, Resistor):
-        return (node.ohm or 0.0) * current_a
-    if isinstance(node, Fuse):
-        return FUSE_V / node.rated_a * current_a
-    if isinstance(node, Switch):
-        return CONTACT_OHM * current_a
-    if isinstance(node, Parallel):
-        total = current_in(node, lamps)
-        each = [volts_at(x, current_a * i / total, lamps) for x in node.items if (i := current_in(x, lamps)) > 0]
-        return sum(each) / len(each) if each else 0.0
-    return sum(volts_at(x, current_a, lamps) for x in node.items)
+    def own_current(self, node: Hangs) -> float:
+        """What a regulator or a stage takes for itself (A)."""
+        if isinstance(node, Regulated) and (part := self.catalogue.regulators.get(node.part)) is not None:
+            return part.quiescent_a
+        drive = self.drive(node)
+        return drive.own_a if drive is not None else 0.0
 
+    def drive(self, node: Hangs) -> DrivePart | None:
+        """What switches a part of the tree, where the catalogue knows it."""
+        return self.catalogue.drives.get(node.part) if isinstance(node, Switched) else None
 
-def size_tree(
-    node: Hangs, lamps: Mapping[str, HungLamp], feed_v: float, highest_v: float, series: str
-) -> dict[str, Sizing]:
-    """Sizings of the resistors in a part of the tree between its rails, by resistor id."""
-    out: dict[str, Sizing] = {}
-    if isinstance(node, Parallel):
-        for item in node.items:
-            out.update(size_tree(item, lamps, feed_v, highest_v, series))
-    if not isinstance(node, Series):
-        return out
-    current, rated = current_in(node, lamps), rated_in(node, lamps)
-    mine = [x for x in node.items if isinstance(x, Resistor)]
-    chosen = [x for x in mine if x.ohm is None]
-    if current > 0:
-        headroom = feed_v - volts_at(node, current, lamps)
-        fresh = highest_v - volts_at(node, rated, lamps) if rated < 1e9 else 0.0
-        parts = [lamps[x.lamp] for x in node.items if isinstance(x, Hung) and x.lamp in lamps]
+    def rated(self, node: Hangs) -> float:
+        """Current (A) a part of the tree may take at most, shared evenly where it divides; infinite without a lamp."""
+        if isinstance(node, Hung):
+            return self.lamps[node.lamp].rated_a if node.lamp in self.lamps else float("inf")
+        if isinstance(node, Parallel):
+            each = [r for x in node.items if (r := self.rated(x)) < 1e9]
+            return len(each) * min(each) if each else float("inf")
+        if isinstance(node, Series):
+            return min((self.rated(x) for x in node.items), default=float("inf"))
+        return float("inf")
+
+    def volts(self, node: Hangs, current_a: float) -> float:
+        """Voltage (V) over a part of the tree at a current; where it divides, as the wanted currents do.
+
+        What holds a rail of its own, and a load, take what is left: they count as nothing here.
+        """
+        if isinstance(node, Hung):
+            return forward_v(self.lamps[node.lamp].junctions, current_a) if node.lamp in self.lamps else 0.0
+        if isinstance(node, Resistor):
+            return (node.ohm or 0.0) * current_a
+        if isinstance(node, (Fuse, Switch, Wire)):
+            return ohms_of(node) * current_a
+        if isinstance(node, Parallel):
+            if node.items and all(isinstance(x, Resistor) for x in node.items):
+                return resistance_of((node,), {}) * current_a
+            total = self.current(node)
+            each = [self.volts(x, current_a * i / total) for x in node.items if (i := self.current(x)) > 0]
+            return sum(each) / len(each) if each else 0.0
+        if isinstance(node, Series):
+            return sum(self.volts(x, current_a) for x in node.items)
+        return 0.0
+
+    # -- sizes -------------------------------------------------------------------------------------------
+
+    def behind(self, node: Regulated | Switched, rail: Rail) -> Rail:
+        """The rail that a regulator, an output or a stage gives on."""
+        if isinstance(node, Regulated):
+            part = self.catalogue.regulators.get(node.part)
+            return rail.held(node.volts, part.dropout_v) if part is not None else rail
+        drive = self.drive(node)
+        if drive is None:
+            return rail
+        flowing = sum(self.current(x) for x in node.items)
+        if drive.kind == "npn":
+            return rail.less(SATURATED_V)
+        if drive.kind == "pin":
+            rail = rail.held(drive.volts or float("inf"), drive.drop_v)
+        return rail.less(drive.ohms * flowing)
+
+    def walk(self, node: Hangs, rail: Rail) -> None:
+        """Size what is in a part of the tree between its rails, and note its rungs."""
+        if isinstance(node, (Regulated, Switched)):
+            inner = self.behind(node, rail)
+            for item in node.items:
+                self.walk(item, inner)
+        elif isinstance(node, Parallel):
+            if any(isinstance(x, Resistor) for x in node.items):
+                self._rung(node, rail)
+            else:
+                for item in node.items:
+                    self.walk(item, rail)
+        elif isinstance(node, Series):
+            self._series(node, rail)
+        elif isinstance(node, Hung):
+            self._rung(node, rail)
+
+    def _rung(self, node: Hangs, rail: Rail) -> None:
+        if leaves := tuple(x for x in lamps_in(node) if x.lamp in self.lamps):
+            self.rungs.append(Rung(node, leaves, rail))
+
+    def _series(self, node: Series, rail: Rail) -> None:
+        current, rated = self.current(node), self.rated(node)
+        mine = list(_resistors(node))
+        inner = [x for x in node.items if _has_rail(x)]
+        if not mine and inner:
+            # A switch, a fuse or a wire before what divides or holds a rail of its own: that has what they leave.
+            left = rail.less(sum(self.volts(x, current) for x in node.items if x not in inner))
+            for item in inner:
+                self.walk(item, left)
+            return
+        self._rung(node, rail)
+        if current <= 0:
+            return
+        chosen = [x for x in mine if x.ohm is None]
+        headroom = rail.volts - self.volts(node, current)
+        fresh = rail.highest_v - self.volts(node, rated) if rated < 1e9 else 0.0
+        parts = [self.lamps[x.lamp] for x in node.items if isinstance(x, Hung) and x.lamp in self.lamps]
         own = [j.rs_ohm for p in parts for j in p.junctions]
         for r in mine:
             if r.ohm is None:
                 k = len(chosen)
-                out[r.id] = _sized(
-                    headroom / k, current, fresh / k, rated, series, None, any(x >= BUILT_IN_OHM for x in own), sum(own)
-                )
+                self.sizings[r.id] = _sized(
+                    headroom / k, current, fresh / k, rated, self.shelf, None, any(x >= BUILT_IN_OHM for x in own), sum(own)
+                )  # fmt: skip
             else:
                 room = headroom + r.ohm * current
-                out[r.id] = _sized(room, current, fresh + r.ohm * rated if rated < 1e9 else 0.0, rated, series, r.ohm, False, 0.0)  # fmt: skip
-    if not chosen:
-        # A branch within has what the rest of its string leaves.
-        rest = sum(volts_at(x, current, lamps) for x in node.items if not isinstance(x, (Series, Parallel)))
-        for item in node.items:
-            out.update(size_tree(item, lamps, feed_v - rest, highest_v - rest, series))
-    return out
+                fresh_room = fresh + r.ohm * rated if rated < 1e9 else 0.0
+                self.sizings[r.id] = _sized(room, current, fresh_room, rated, self.shelf, r.ohm, False, 0.0)
+        if not mine:
+            pair = resistance_of(node.items, {})
+            room = headroom + pair * current
+            least = max((fresh + pair * rated) / rated, 0.0) if rated < 1e9 else 0.0
+            self.sizings[node.id] = Sizing(current, room / current, pair, room, False, least)
+        if any(isinstance(x, BRANCHING) for x in node.items):
+            # A branch within has what the rest of its string leaves.
+            rest = sum(self.volts(x, current) for x in node.items if not isinstance(x, BRANCHING))
+            rest += sum(self.sizings[r.id].resistor_ohm for r in chosen) * current
+            inside = Sizer(self.catalogue, self.lamps, self.shelf)
+            for item in node.items:
+                if isinstance(item, BRANCHING):
+                    inside.walk(item, rail.less(rest))
+            self.sizings.update(inside.sizings)
+
+
+def ohms_of(node: Hangs) -> float:
+    """Resistance (Ω) of a fuse, a closed switch, a run of wire."""
+    if isinstance(node, Fuse):
+        return FUSE_V / node.rated_a
+    if isinstance(node, Switch):
+        return CONTACT_OHM
+    if isinstance(node, Wire):
+        return ohm_per_m(node.awg) * node.length_mm * 1e-3
+    return 0.0
+
+
+def _resistors(node: Series) -> Iterator[Resistor]:
+    return (x for x in node.items if isinstance(x, Resistor))
+
+
+def _has_rail(node: Hangs) -> bool:
+    """Whether a part of the tree goes on to several, or holds a rail of its own."""
+    if isinstance(node, (Regulated, Switched)):
+        return True
+    if isinstance(node, Parallel):
+        return any(isinstance(x, BRANCHING) or _resistors_in(x) for x in node.items) and bool(lamps_in(node))
+    return isinstance(node, Series) and bool(lamps_in(node))
+
+
+def _resistors_in(node: Hangs) -> bool:
+    return isinstance(node, Resistor) or (isinstance(node, BRANCHING) and any(map(_resistors_in, node.items)))
+
+
+def resistance_of(nodes: Sequence[Hangs], sizings: Mapping[str, Sizing]) -> float:
+    """Resistance (Ω) of the resistors among parts in series, two side by side included."""
+    total = 0.0
+    for node in nodes:
+        if isinstance(node, Resistor):
+            found = sizings.get(node.id)
+            total += found.resistor_ohm if found is not None else (node.ohm or 0.0)
+        elif isinstance(node, Parallel) and node.items and all(isinstance(x, Resistor) for x in node.items):
+            each = [resistance_of((x,), sizings) for x in node.items]
+            total += 1.0 / sum(1.0 / r for r in each) if all(r > 0 for r in each) else 0.0
+    return total

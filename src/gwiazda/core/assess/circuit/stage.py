@@ -5,15 +5,26 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import NamedTuple
 
-from gwiazda.core.assess.circuit.netlist import Netlist, Solved, netlist, solve
+from gwiazda.core.assess.circuit.devices import part_states
+from gwiazda.core.assess.circuit.netlist import BASE_V, FORCED_GAIN, Netlist, Solved, netlist, solve
 from gwiazda.core.assess.circuit.runtime import Burning, supply_state
-from gwiazda.core.assess.circuit.sizing import HungLamp, Sizing, size_resistor, size_tree
+from gwiazda.core.assess.circuit.sizing import (
+    HungLamp,
+    Rail,
+    Rung,
+    Sizer,
+    Sizing,
+    ohms_of,
+    resistance_of,
+    size_resistor,
+)
 from gwiazda.core.assess.circuit.sources import SourceState, source_of
 from gwiazda.core.assess.lamp.kinds import Kind
-from gwiazda.core.assess.states import RungState, SupplyState
+from gwiazda.core.assess.states import PartState, RungState, SupplyState
+from gwiazda.core.circuit.shelf import Shelf
 from gwiazda.core.light.photometry import current_for_light
 from gwiazda.core.parts.catalogue import Catalogue
-from gwiazda.core.plan.model import Feed, Hangs, Hung, Lamp, Parallel, Resistor, Series, lamps_in
+from gwiazda.core.plan.model import Feed, Hangs, Hung, Lamp, Parallel, Resistor, Series, Switched, lamps_in, parts_in
 
 
 class Current(NamedTuple):
@@ -32,6 +43,25 @@ class Circuits(NamedTuple):
     lamps: Mapping[str, Current]
     rungs: Mapping[str, RungState]
     feeds: Mapping[str, SupplyState]
+    parts: Mapping[str, PartState]
+
+
+class Drawn(NamedTuple):
+    """A feed as it is put together: elements, sizes of the tree's resistors and of single lamps' (by lamp), rungs."""
+
+    net: Netlist
+    sizings: Mapping[str, Sizing]
+    own: Mapping[str, Sizing]
+    rungs: tuple[Rung, ...]
+    rail: Rail
+
+
+class FeedCircuit(NamedTuple):
+    """A feed of a plan, its source and its elements."""
+
+    feed: Feed
+    source: SourceState | None
+    drawn: Drawn
 
 
 def _hung(lamps: tuple[Lamp, ...], kinds: Mapping[str, Kind], wanted: Mapping[str, float]) -> dict[str, HungLamp]:
@@ -50,43 +80,55 @@ def _hung(lamps: tuple[Lamp, ...], kinds: Mapping[str, Kind], wanted: Mapping[st
 
 
 def circuits_of(
-    catalogue: Catalogue, feeds: tuple[Feed, ...], series: str, lamps: tuple[Lamp, ...], kinds: Mapping[str, Kind],
+    catalogue: Catalogue, feeds: tuple[Feed, ...], shelf: Shelf, lamps: tuple[Lamp, ...], kinds: Mapping[str, Kind],
     wanted: Mapping[str, float],
 ) -> Circuits:  # fmt: skip
     """Currents of all lamps; ``lamps`` are those whose part is known, ``wanted`` their light over that at rated current."""
     hung = _hung(lamps, kinds, wanted)
-    named = {leaf.lamp for f in feeds for item in f.items for leaf in lamps_in(item)}
     out: dict[str, Current] = {}
     rungs: dict[str, RungState] = {}
     states: dict[str, SupplyState] = {}
-    for i, feed in enumerate(feeds):
-        singles = tuple(p for p in lamps if p.id not in named) if i == 0 else ()
-        source = source_of(catalogue, feed.supply)
-        net, sizings, own = _sized(feed, singles, hung, source, series)
+    parts: dict[str, PartState] = {}
+    for feed, source, drawn in _feeds(catalogue, feeds, shelf, lamps, hung):
+        net = drawn.net
         solved = solve(source, net.elements, net.alike) if source is not None else None
-        _read(feed, singles, net, {**sizings, **own}, solved, source, hung, out, rungs)
-        burning, share = _burning(net, kinds, out)
+        _read(feed, drawn, solved, source, hung, out, rungs)
+        burning, share = _burning(net, kinds, out, solved)
         states[feed.id] = supply_state(feed.id, source, solved, burning, share)
-    return Circuits(out, rungs, states)
+        if solved is not None and (feed.items or feed.head):
+            parts.update(part_states(catalogue, feed, net, solved))
+    return Circuits(out, rungs, states, parts)
 
 
 def netlists(
-    catalogue: Catalogue, feeds: tuple[Feed, ...], series: str, lamps: tuple[Lamp, ...], kinds: Mapping[str, Kind],
+    catalogue: Catalogue, feeds: tuple[Feed, ...], shelf: Shelf, lamps: tuple[Lamp, ...], kinds: Mapping[str, Kind],
     wanted: Mapping[str, float],
-) -> list[tuple[SourceState | None, Netlist]]:  # fmt: skip
+) -> list[FeedCircuit]:  # fmt: skip
     """Each feed's source and elements, every lamp with a branch of its own: for what tells lamps that are alike apart."""
-    hung = _hung(lamps, kinds, wanted)
+    return _feeds(catalogue, feeds, shelf, lamps, _hung(lamps, kinds, wanted), apart=True)
+
+
+def _feeds(
+    catalogue: Catalogue, feeds: tuple[Feed, ...], shelf: Shelf, lamps: tuple[Lamp, ...], hung: Mapping[str, HungLamp],
+    apart: bool = False,
+) -> list[FeedCircuit]:  # fmt: skip
     named = {leaf.lamp for f in feeds for item in f.items for leaf in lamps_in(item)}
     out = []
+    before: set[str] = set()
     for i, feed in enumerate(feeds):
+        mine = {leaf.lamp for item in feed.items for leaf in lamps_in(item)}
+        if before & mine:
+            # Hung on an earlier feed too, as a file from elsewhere may have it: the first place counts.
+            hung = {k: v for k, v in hung.items() if k not in before}
+        before |= mine
         singles = tuple(p for p in lamps if p.id not in named) if i == 0 else ()
         source = source_of(catalogue, feed.supply)
-        out.append((source, _sized(feed, singles, hung, source, series, apart=True)[0]))
+        out.append(FeedCircuit(feed, source, _sized(catalogue, feed, singles, hung, source, shelf, apart)))
     return out
 
 
 def _burning(
-    net: Netlist, kinds: Mapping[str, Kind], currents: Mapping[str, Current]
+    net: Netlist, kinds: Mapping[str, Kind], currents: Mapping[str, Current], solved: Solved | None
 ) -> tuple[tuple[Burning, ...], float]:
     """The lamps of a feed, those that are alike and on one column together; the share of the draw that is spent."""
     groups: dict[tuple[int, int], tuple[Kind, int, float]] = {}
@@ -98,29 +140,24 @@ def _burning(
         Burning(column, k.part.colour, k.droop, k.rated_a, k.light.flux_lm * n, k.part.duty)
         for (column, _), (k, n, _) in groups.items()
     )
-    draws = sum(draw for *_, draw in groups.values())
-    spent = sum(draw * kind.part.duty for kind, _, draw in groups.values())
-    return burning, spent / draws if draws > 0 else 1.0
+    draws = max(sum(draw for *_, draw in groups.values()), solved.draw_a if solved is not None else 0.0)
+    saved = sum(draw * (1.0 - kind.part.duty) for kind, _, draw in groups.values())
+    return burning, 1.0 - saved / draws if draws > 0 else 1.0
 
 
 def _sized(
-    feed: Feed,
-    singles: tuple[Lamp, ...],
-    hung: Mapping[str, HungLamp],
-    source: SourceState | None,
-    series: str,
-    apart: bool = False,
-) -> tuple[Netlist, dict[str, Sizing], dict[str, Sizing]]:
+    catalogue: Catalogue, feed: Feed, singles: tuple[Lamp, ...], hung: Mapping[str, HungLamp],
+    source: SourceState | None, shelf: Shelf, apart: bool = False,
+) -> Drawn:  # fmt: skip
     """Resistors of a feed: those in its tree, and those of lamps on their own (by lamp id), and the netlist with them."""
-    volts = source.volts if source else 0.0
-    highest = source.highest_v if source else 0.0
-    wanted = sum(hung[p.id].wanted_a for p in singles)
-    wanted += sum(hung[leaf.lamp].wanted_a for x in feed.items for leaf in _carriers(x) if leaf.lamp in hung)
-    # All of it flows together, and the source's own resistance takes its part.
-    left = max(volts - (source.ohms * wanted if source else 0.0), 0.25 * volts)
-    sizings: dict[str, Sizing] = {}
+    sizer = Sizer(catalogue, hung, shelf)
+    rail = Rail(source.volts, source.highest_v, source.last_v) if source else Rail(0.0, 0.0, 0.0)
+    wanted = sum(hung[p.id].wanted_a for p in singles) + sum(sizer.current(x) for x in feed.items)
+    # All of it flows together, and the source's own resistance and what is by it take their part.
+    ohm = (source.ohms if source else 0.0) + sum(ohms_of(x) for x in feed.head)
+    left = rail._replace(volts=max(rail.volts - ohm * wanted, 0.25 * rail.volts))
     for item in feed.items:
-        sizings.update(size_tree(item, hung, left, highest, series))
+        sizer.walk(item, left)
     own: dict[str, Sizing] = {}
     alike: dict[tuple[int, float | None], Sizing] = {}
     for p in singles:
@@ -128,23 +165,27 @@ def _sized(
         found = alike.get(key)
         if found is None:
             found = alike[key] = size_resistor(
-                left, lamp.junctions, lamp.wanted_a, series, p.resistor_ohm, lamp.rated_a, highest
+                left.volts, lamp.junctions, lamp.wanted_a, shelf, p.resistor_ohm, lamp.rated_a, left.highest_v
             )
         own[p.id] = found
-    net = netlist(feed.items, [(p.id, own[p.id]) for p in singles], hung, sizings, apart)
-    return net, sizings, own
+    stages = {
+        x.id: _base_ohm(catalogue, sizer, x, shelf) for item in feed.items for x in parts_in(item) if isinstance(x, Switched)
+    }  # fmt: skip
+    pairs = [(p.id, own[p.id]) for p in singles]
+    net = netlist(catalogue, feed.items, feed.head, pairs, hung, sizer.sizings, stages, apart)
+    return Drawn(net, sizer.sizings, own, tuple(sizer.rungs), rail)
 
 
-def _carriers(node: Hangs) -> tuple[Hung, ...]:
-    """One lamp for each current that a part of the tree takes from its rail: the first of a string."""
-    if isinstance(node, Series):
-        for item in node.items:
-            if found := _carriers(item):
-                return found
-        return ()
-    if isinstance(node, Parallel):
-        return tuple(leaf for item in node.items for leaf in _carriers(item))
-    return (node,) if isinstance(node, Hung) else ()
+def _base_ohm(catalogue: Catalogue, sizer: Sizer, node: Switched, shelf: Shelf) -> float:
+    """The base resistor of an NPN stage: a tenth of the load's current from its pin; the next value below or at."""
+    pin = catalogue.drives.get(node.drive)
+    flowing = sum(sizer.current(x) for x in node.items)
+    if pin is None or flowing <= 0:
+        return 1e3
+    ohm = max(((pin.volts or 5.0) - BASE_V) / (flowing / FORCED_GAIN) - pin.ohms, 100.0)
+    value = shelf.at_or_above(ohm)
+    below = [v for v in shelf.ohms if v <= ohm * 1.001]
+    return below[-1] if below else value
 
 
 def _first_resistor(node: Hangs) -> Resistor | None:
@@ -155,54 +196,54 @@ def _first_resistor(node: Hangs) -> Resistor | None:
     return None
 
 
-def _rungs_in(node: Hangs) -> list[tuple[Hangs, tuple[Hung, ...]]]:
-    """The parts of the tree that stand for a rung: strings, groups behind one resistor, bare lamps."""
-    if isinstance(node, Parallel) and not any(isinstance(x, Resistor) for x in node.items):
-        return [r for x in node.items for r in _rungs_in(x)]
-    leaves = lamps_in(node)
-    return [(node, leaves)] if leaves else []
-
-
 def _read(
-    feed: Feed, singles: tuple[Lamp, ...], net: Netlist, sizings: Mapping[str, Sizing], solved: Solved | None,
-    source: SourceState | None, hung: Mapping[str, HungLamp], out: dict[str, Current], rungs: dict[str, RungState],
+    feed: Feed, drawn: Drawn, solved: Solved | None, source: SourceState | None, hung: Mapping[str, HungLamp],
+    out: dict[str, Current], rungs: dict[str, RungState],
 ) -> None:  # fmt: skip
     """Read the currents off the solved columns."""
-    nothing = Sizing(0.0, 0.0, 0.0, 0.0, False)
+    net, nothing = drawn.net, Sizing(0.0, 0.0, 0.0, 0.0, False)
     now = solved.now.tolist() if solved is not None and len(solved.now) else [0.0] * len(net.elements)
     fresh = solved.along[0].tolist() if solved is not None and len(solved.along) else now
-    volts, last = (source.volts, source.last_v) if source else (0.0, 0.0)
 
-    def put(rung: str, resistor: str, leaves: tuple[tuple[str, bool], ...], shared: bool) -> None:
-        leaves = tuple(x for x in leaves if x[0] in net.lamps)
+    def put(rung: Rung) -> None:
+        node = rung.node
+        leaves = [x for x in rung.lamps if x.lamp in net.lamps]
         if not leaves:
             return
-        sizing = sizings.get(resistor, nothing)
-        column = net.parts.get(resistor, net.lamps[leaves[0][0]])
+        first = _first_resistor(node)
+        name = node.lamp if isinstance(node, Hung) else node.id
+        sizing = drawn.sizings.get(first.id if first else name) or drawn.sizings.get(name, nothing)
+        ohm = resistance_of(node.items, drawn.sizings) if isinstance(node, Series) else sizing.resistor_ohm
+        ohm = ohm or sizing.resistor_ohm
+        column = net.parts.get(first.id if first else "", net.lamps[leaves[0].lamp])
         most = max(abs(fresh[column]), abs(now[column]))
-        rungs[rung] = RungState(
-            rung, tuple(i for i, _ in leaves), sizing.wanted_a or hung[leaves[0][0]].wanted_a, sizing.needed_ohm,
-            sizing.resistor_ohm, sizing.chosen, sizing.headroom_v, now[column], most**2 * sizing.resistor_ohm, feed.id,
-            volts, last, shared,
+        shared = isinstance(node, Series) and any(isinstance(x, Parallel) and lamps_in(x) for x in node.items)
+        rungs[name] = RungState(
+            name, tuple(x.lamp for x in leaves), sizing.wanted_a or hung[leaves[0].lamp].wanted_a, sizing.needed_ohm, ohm,
+            sizing.chosen, sizing.headroom_v, now[column], most**2 * ohm, feed.id, rung.rail.volts, rung.rail.last_v, shared,
+            first.id if first else "",
         )  # fmt: skip
-        for lamp_id, turned in leaves:
-            at = net.lamps[lamp_id]
-            out[lamp_id] = Current(
-                rung, hung[lamp_id].wanted_a, sizing.resistor_ohm, now[at], fresh[at], feed.id, turned
-            )
+        for x in leaves:
+            at = net.lamps[x.lamp]
+            out[x.lamp] = Current(name, hung[x.lamp].wanted_a, ohm, now[at], fresh[at], feed.id, x.reversed)
 
-    for item in feed.items:
-        for node, leaves in _rungs_in(item):
-            first = _first_resistor(node)
-            name = node.lamp if isinstance(node, Hung) else node.id
-            shared = isinstance(node, Series) and any(isinstance(x, Parallel) for x in node.items)
-            put(name, first.id if first else "", tuple((x.lamp, x.reversed) for x in leaves), shared)
-    for lamp in singles:
+    for rung in drawn.rungs:
+        put(rung)
+    volts, last = drawn.rail.volts, drawn.rail.last_v
+    for key, own in drawn.own.items():
         # As ``put`` would, without its questions: a large plan has thousands of these.
-        key, own, at = lamp.id, sizings[lamp.id], net.lamps[lamp.id]
+        at = net.lamps[key]
         i, i_fresh = now[at], fresh[at]
         rungs[key] = RungState(
             key, (key,), own.wanted_a, own.needed_ohm, own.resistor_ohm, own.chosen, own.headroom_v, i,
             max(abs(i), abs(i_fresh)) ** 2 * own.resistor_ohm, feed.id, volts, last,
         )  # fmt: skip
         out[key] = Current(key, hung[key].wanted_a, own.resistor_ohm, i, i_fresh, feed.id, False)
+    for lamp_id in net.lamps:
+        # One that hangs where nothing is sized: it is there, and takes what it gets.
+        if lamp_id not in out:
+            at = net.lamps[lamp_id]
+            out[lamp_id] = Current(lamp_id, hung[lamp_id].wanted_a, 0.0, now[at], fresh[at], feed.id, False)
+            rungs[lamp_id] = RungState(
+                lamp_id, (lamp_id,), hung[lamp_id].wanted_a, 0.0, 0.0, False, 0.0, now[at], 0.0, feed.id, volts, last
+            )

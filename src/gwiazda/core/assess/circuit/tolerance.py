@@ -19,6 +19,7 @@ from gwiazda.core.assess.lamp.kinds import Kind, kind_of, known_lamps
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.circuit import network as solver
 from gwiazda.core.circuit.diode import VT_300K
+from gwiazda.core.circuit.shelf import shelf_of
 from gwiazda.core.light.photometry import relative_light
 from gwiazda.core.memo import kept
 from gwiazda.core.parts.catalogue import Catalogue
@@ -94,7 +95,8 @@ def _drawn(
     rng = np.random.default_rng(seed)
     light: dict[str, Array] = {}
     spreads: dict[str, Spread] = {}
-    for source, net in netlists(catalogue, feeds, series, lamps, kinds, shares):
+    for _, source, drawn in netlists(catalogue, feeds, shelf_of(series, catalogue.resistors), lamps, kinds, shares):
+        net = drawn.net
         if source is None or not net.lamps or len(net.lamps) > MOST:
             continue
         current = _currents(catalogue, source, net, kinds, series, draws, rng)

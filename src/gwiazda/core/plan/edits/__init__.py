@@ -29,11 +29,23 @@ from gwiazda.core.plan.edits.kit import set_drawer, set_kit, set_room
 from gwiazda.core.plan.edits.lamps import add_lamp, set_wanted
 from gwiazda.core.plan.edits.openings import add_openings, add_row, window
 from gwiazda.core.plan.edits.sections import add_section, box_section, outline_from_box, wall_place
+from gwiazda.core.plan.edits.tree import (
+    group_switch,
+    hang_into,
+    keep_first,
+    own_source,
+    put_before,
+    put_into,
+    regulate,
+    set_part,
+    split,
+    take_out,
+)
 
 __all__ = [
     "add_feature", "add_feed", "add_lamp", "add_openings", "add_row", "add_section", "assign_feature", "box_section",
-    "delete", "drop_feature", "drop_feed", "duplicate", "feed_of", "fresh_ids", "hang_on", "inside_of", "move",
-    "outline_from_box", "replace", "reverse", "revise", "set_axis", "set_drawer", "set_feature", "set_feature_look",
-    "set_fields", "set_kit", "set_resistor", "set_room", "set_supply", "set_wanted", "taken_ids", "wall_place", "window",
+    "delete", "drop_feature", "drop_feed", "duplicate", "feed_of", "fresh_ids", "group_switch", "hang_into", "hang_on", "inside_of", "keep_first", "move",
+    "outline_from_box", "own_source", "put_before", "put_into", "regulate", "replace", "reverse", "revise", "set_axis", "set_drawer", "set_feature", "set_feature_look",
+    "set_fields", "set_kit", "set_part", "set_resistor", "set_room", "set_supply", "set_wanted", "split", "take_out", "taken_ids", "wall_place", "window",
     "wire_in_series", "wire_side_by_side", "wire_singly",
 ]  # fmt: skip

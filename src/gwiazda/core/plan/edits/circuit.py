@@ -9,7 +9,20 @@ from typing import Any
 from gwiazda.core.errors import PlanError
 from gwiazda.core.plan.edits.items import fresh_ids, replace, revise, taken_ids
 from gwiazda.core.plan.lookup import find, string_of
-from gwiazda.core.plan.model import Feed, Hangs, Hung, Lamp, Model, Parallel, Plan, Resistor, Series, altered, lamps_in
+from gwiazda.core.plan.model import (
+    Feed,
+    Hangs,
+    Hung,
+    Lamp,
+    Model,
+    Parallel,
+    Plan,
+    Resistor,
+    Series,
+    altered,
+    lamps_in,
+    parts_in,
+)
 from gwiazda.core.plan.refs import without
 
 
@@ -40,17 +53,22 @@ def drop_feed(plan: Plan, feed_id: str) -> Plan:
     return altered(plan, feeds=tuple(f for f in plan.feeds if f.id != feed_id))
 
 
-def _off(plan: Plan, lamp_ids: set[str], least: int = 1) -> Plan:
-    """Lamps taken out of whatever they hang in; strings with fewer than ``least`` lamps left go."""
+def off(plan: Plan, lamp_ids: set[str], least: int = 1) -> Plan:
+    """Lamps taken out of whatever they hang in; strings of nothing but lamps with fewer than ``least`` of them left go."""
     feeds = []
     for feed in plan.feeds:
         left = without(feed, {"lamps": lamp_ids})
         assert left is not None
-        items = tuple(x for x in left.items if x in feed.items or len(lamps_in(x)) >= least)
+        items = tuple(x for x in left.items if x in feed.items or not _plain(x) or len(lamps_in(x)) >= least)
         feeds.append(left if items == left.items else altered(left, items=items))
     if all(a is b for a, b in zip(feeds, plan.feeds, strict=True)):
         return plan
     return altered(plan, feeds=tuple(feeds))
+
+
+def _plain(item: Hangs) -> bool:
+    """Whether there are but lamps and resistors in a part of the tree: what a lamp on its own has too."""
+    return all(isinstance(x, (Series, Parallel, Hung, Resistor)) for x in parts_in(item))
 
 
 def _hang(plan: Plan, feed_id: str, item: Hangs) -> Plan:
@@ -73,7 +91,7 @@ def wire_in_series(plan: Plan, lamp_ids: Iterable[str]) -> Plan:
         raise PlanError("String", f"{len(chosen)} lamp selected", "two or more lamps")
     feed = feed_of(plan, chosen[0]).id
     plan = wire_singly(plan, chosen)
-    plan = _off(plan, set(chosen))
+    plan = off(plan, set(chosen))
     stem = re.sub(r"\.\d+$", "", chosen[0]).rsplit(".", 1)[0] or "string"
     new_id = fresh_ids(plan, f"{stem}.string")[0]
     return _hang(plan, feed, _string(new_id, chosen, None))
@@ -89,7 +107,7 @@ def wire_side_by_side(plan: Plan, lamp_ids: Iterable[str]) -> Plan:
     if len(chosen) < 2:
         raise PlanError("Side by side", f"{len(chosen)} lamp selected", "two or more lamps")
     feed = feed_of(plan, chosen[0]).id
-    plan = _off(wire_singly(plan, chosen), set(chosen))
+    plan = off(wire_singly(plan, chosen), set(chosen))
     stem = re.sub(r"\.\d+$", "", chosen[0]).rsplit(".", 1)[0] or "group"
     new_id = fresh_ids(plan, f"{stem}.group")[0]
     side = Parallel(id=f"{new_id[:76]}.p", items=tuple(Hung(lamp=i) for i in chosen))
@@ -101,7 +119,7 @@ def wire_singly(plan: Plan, lamp_ids: Iterable[str]) -> Plan:
     chosen = [i for i in dict.fromkeys(lamp_ids) if isinstance(find(plan, i), Lamp)]
     first = plan.feeds[0].id
     homes = {i: feed_of(plan, i).id for i in chosen}
-    plan = _off(plan, set(chosen), least=2)
+    plan = off(plan, set(chosen), least=2)
     for lamp_id, home in homes.items():
         if home != first:
             plan = hang_on(plan, [lamp_id], home)
@@ -111,7 +129,7 @@ def wire_singly(plan: Plan, lamp_ids: Iterable[str]) -> Plan:
 def hang_on(plan: Plan, lamp_ids: Iterable[str], feed_id: str) -> Plan:
     """Let lamps hang on a feed, each with a resistor of its own."""
     chosen = [i for i in dict.fromkeys(lamp_ids) if isinstance(find(plan, i), Lamp)]
-    plan = _off(plan, set(chosen), least=2)
+    plan = off(plan, set(chosen), least=2)
     if feed_id == plan.feeds[0].id:
         return plan
     taken = taken_ids(plan)

@@ -13,7 +13,7 @@ from gwiazda.core.errors import PlanError
 from gwiazda.core.memo import kept
 from gwiazda.core.plan.frame import PLANES
 from gwiazda.core.plan.gate import complaint_of
-from gwiazda.core.plan.lookup import find, lamps_by_section
+from gwiazda.core.plan.lookup import circuit_part, find, lamps_by_section
 from gwiazda.core.plan.model import GROUPS, Box, Item, Lamp, Model, Opening, Plan, Section, altered
 from gwiazda.core.plan.refs import nested, renamed, without
 
@@ -193,8 +193,15 @@ def inside_of(plan: Plan, section_ids: set[str]) -> set[str]:
 
 
 def delete(plan: Plan, ids: Iterable[str]) -> Plan:
-    """Take items out, and with them what can't be without them; a section takes its openings and lamps along."""
-    gone_ids = set(ids)
+    """Take items out, and with them what can't be without them; a section takes its openings and lamps along.
+
+    Of a circuit its parts go and its lamps stay; its source does too.
+    """
+    gone_ids = set(ids) - {f.id for f in plan.feeds}
+    if any(circuit_part(plan, i) is not None for i in gone_ids):
+        from gwiazda.core.plan.edits.tree import take_out  # builds on these edits itself
+
+        plan = take_out(plan, gone_ids)
     gone_ids |= inside_of(plan, {s.id for s in plan.sections if s.id in gone_ids})
     groups = {name: getattr(plan, name) for name in GROUPS}
     gone = {name: {i.id for i in group if i.id in gone_ids} for name, group in groups.items()}

@@ -2,17 +2,25 @@
 
 from gwiazda.core.plan.model.base import LIMIT_MM, Model, Point, Point2, altered
 from gwiazda.core.plan.model.circuit import (
+    BRANCHING,
     Drawer,
     Feed,
     Fuse,
     Hangs,
+    Head,
     Hung,
+    Load,
+    Node,
     Parallel,
+    Regulated,
     Resistor,
     Series,
     Supply,
     Switch,
+    Switched,
+    Wire,
     lamps_in,
+    parts_in,
 )
 from gwiazda.core.plan.model.kit import Drawing, Effort, Kind, Kit, Room, View
 from gwiazda.core.plan.model.lamp import Lamp, Look, Tint, Wanted
@@ -34,9 +42,9 @@ from gwiazda.core.plan.model.section import (
 )
 
 __all__ = [
-    "GROUPS", "LIMIT_MM", "PLAN_VERSION", "Box", "Closing", "Closure", "Drawer", "Drawing", "Effort", "FaceLining",
-    "Feature", "Feed", "Fuse", "Glue", "Hangs", "Hung", "Item", "Kind", "Kit", "Lamp", "Layer", "Look", "Model",
-    "Obstacle", "Opening", "Outline", "Parallel", "Patch", "Plan", "Point", "Point2", "Purpose", "Resistor", "Room",
-    "School", "Seam", "Section", "Series", "Shape", "Supply", "Switch", "Tint", "TintCoat", "View", "Wanted", "altered",
-    "lamps_in",
+    "BRANCHING", "GROUPS", "LIMIT_MM", "PLAN_VERSION", "Box", "Closing", "Closure", "Drawer", "Drawing", "Effort",
+    "FaceLining", "Feature", "Feed", "Fuse", "Glue", "Hangs", "Head", "Hung", "Item", "Kind", "Kit", "Lamp", "Layer", "Load",
+    "Look", "Model", "Node", "Obstacle", "Opening", "Outline", "Parallel", "Patch", "Plan", "Point", "Point2", "Purpose",
+    "Regulated", "Resistor", "Room", "School", "Seam", "Section", "Series", "Shape", "Supply", "Switch", "Switched", "Tint",
+    "TintCoat", "View", "Wanted", "Wire", "altered", "lamps_in", "parts_in",
 ]  # fmt: skip

@@ -69,6 +69,17 @@ class Opening(Model, frozen=True, kw_only=True):
         return full * polygon_area(self.points)
 
 
+class Count(Model, frozen=True, kw_only=True):
+    """A feature by numbers, before any geometry: rows of dots in so many colours, a share of them dead."""
+
+    rows: Annotated[int, Meta(ge=1, le=500)] = 1
+    columns: Annotated[int, Meta(ge=1, le=500)] = 1
+    colours: Annotated[int, Meta(ge=1, le=12)] = 1
+    dead_share: Annotated[float, Meta(ge=0, le=0.99)] = 0.0
+    part: Part = "chip-0603-red"
+    current_ma: Annotated[float, Meta(gt=0, le=1000)] = 5.0
+
+
 class Feature(Model, frozen=True, kw_only=True):
     """Something that is to glow, and why: so that later choices agree with it.
 
@@ -83,3 +94,4 @@ class Feature(Model, frozen=True, kw_only=True):
     note: Annotated[str, Meta(max_length=2000)] = ""
     picture: PictureName | None = None
     sources_show: bool = False
+    count: Count | None = None

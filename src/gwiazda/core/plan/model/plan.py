@@ -11,13 +11,13 @@ from gwiazda.core.plan.model.lamp import Lamp
 from gwiazda.core.plan.model.opening import Feature, Opening
 from gwiazda.core.plan.model.section import Section
 
-PLAN_VERSION = 3
+PLAN_VERSION = 4
 
 
 class Plan(Model, frozen=True, kw_only=True):
     """The whole plan of one kit. Its groups are tuples of things with an id; ids are used once in a plan."""
 
-    version: Literal[3] = 3
+    version: Literal[4] = 4
     kit: Kit = Kit()
     views: Annotated[tuple[View, ...], Meta(min_length=1, max_length=100)] = (
         View(id="port", name="Port side", side="port"),

@@ -1,0 +1,103 @@
+"""How warm it gets: the air in each closed section, regulators, and what would happen were one put there."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from typing import NamedTuple
+
+from gwiazda.core.assess.states import Assessment
+from gwiazda.core.memo import kept
+from gwiazda.core.plan.model import Plan, Regulated, Section, parts_in
+from gwiazda.core.power.heat import AIR_LIMIT_C, ROOM_C, box_air_c, junction_c
+
+
+class SectionHeat(NamedTuple):
+    """What a section's lamps, their resistors and the regulators in it lose (W), while the source is fresh; its air (°C)."""
+
+    id: str
+    lamps_w: float
+    resistors_w: float
+    regulators_w: float
+    area_m2: float
+    air_c: float
+
+    @property
+    def watt(self) -> float:
+        return self.lamps_w + self.resistors_w + self.regulators_w
+
+
+class RegulatorHeat(NamedTuple):
+    """A regulator's loss (W) and junction (°C), where it is; and the sections whose air it would bring over the limit."""
+
+    id: str
+    home: str
+    watt: float
+    junction_c: float
+    elsewhere: tuple[tuple[str, float], ...]
+
+    @property
+    def not_in(self) -> tuple[str, ...]:
+        """Sections where it had better not go."""
+        return tuple(s for s, air in self.elsewhere if air >= AIR_LIMIT_C)
+
+
+class Heat(NamedTuple):
+    sections: tuple[SectionHeat, ...]
+    regulators: tuple[RegulatorHeat, ...]
+
+    def of(self, section_id: str) -> SectionHeat | None:
+        return next((s for s in self.sections if s.id == section_id), None)
+
+
+def outer_area_m2(section: Section) -> float:
+    """Outer faces of a section's box with its walls, that it stands on left out (m²)."""
+    x, y, z = (a + 2.0 * section.wall_mm for a in section.box.size)
+    return (x * y + 2.0 * x * z + 2.0 * y * z) * 1e-6
+
+
+@kept(slots=4)
+def heat_of(plan: Plan, found: Assessment) -> Heat:
+    """Heat of all sections with something in them, and of all regulators.
+
+    A string's resistor is counted where its first lamp is; light that leaves is a small share and counted as warmth.
+    """
+    lamps: dict[str, float] = defaultdict(float)
+    resistors: dict[str, float] = defaultdict(float)
+    for lamp in found.lamps.values():
+        if lamp.section:
+            lamps[lamp.section] += max(lamp.fresh_a, lamp.current_a, 0.0) * lamp.forward_v
+    for rung in found.rungs.values():
+        home = found.lamps[rung.lamps[0]].section
+        if home:
+            resistors[home] += rung.resistor_w
+    nodes = [x for f in plan.feeds for item in f.items for x in parts_in(item) if isinstance(x, Regulated)]
+    lost = {x.id: found.parts[x.id].heat_w for x in nodes if x.id in found.parts}
+    inside: dict[str, float] = defaultdict(float)
+    for x in nodes:
+        if x.home:
+            inside[x.home] += lost.get(x.id, 0.0)
+    sections = []
+    for s in plan.sections:
+        if s.id in lamps or s.id in inside:
+            area = outer_area_m2(s)
+            total = lamps[s.id] + resistors[s.id] + inside[s.id]
+            sections.append(SectionHeat(s.id, lamps[s.id], resistors[s.id], inside[s.id], area, box_air_c(total, area)))
+    air = {s.id: s for s in sections}
+    regulators = []
+    for x in nodes:
+        if x.id not in lost:
+            continue
+        watt = lost[x.id]
+        here = air[x.home].air_c if x.home in air else ROOM_C
+        theta = found.catalogue.regulators[x.part].theta_k_w
+        elsewhere = tuple(
+            (
+                s.id,
+                box_air_c(
+                    (air[s.id].watt if s.id in air else 0.0) + (0.0 if s.id == x.home else watt), outer_area_m2(s)
+                ),
+            )
+            for s in plan.sections
+        )
+        regulators.append(RegulatorHeat(x.id, x.home, watt, junction_c(watt, theta, here), elsewhere))
+    return Heat(tuple(sections), tuple(regulators))

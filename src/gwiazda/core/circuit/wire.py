@@ -1,0 +1,34 @@
+"""Round copper wire by its gauge: size, resistance, and what it may carry.
+
+Sources
+-------
+[1] ASTM B258: diameters of American wire gauges.
+[2] IEC 60028: resistivity of annealed copper at 20 °C.
+"""
+
+from __future__ import annotations
+
+import math
+
+RESISTIVITY_OHM_M = 1.724e-8
+BUNDLED_A_MM2 = 5.0  # in a bundle or a closed model; twice that lying free
+
+
+def diameter_mm(awg: int) -> float:
+    """Bare diameter (mm) of a gauge [1]."""
+    return float(0.127 * 92.0 ** ((36 - awg) / 39.0))
+
+
+def area_mm2(awg: int) -> float:
+    """Cross-section (mm²) of a gauge."""
+    return math.pi * diameter_mm(awg) ** 2 / 4.0
+
+
+def ohm_per_m(awg: int) -> float:
+    """Resistance (Ω/m) at 20 °C [2]."""
+    return RESISTIVITY_OHM_M / (area_mm2(awg) * 1e-6)
+
+
+def limit_a(awg: int, free: bool = False) -> float:
+    """Current (A) a gauge may carry, bundled or lying ``free``."""
+    return area_mm2(awg) * BUNDLED_A_MM2 * (2.0 if free else 1.0)

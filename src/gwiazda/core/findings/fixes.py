@@ -1,0 +1,27 @@
+"""Edits that rules offer, made from ids and fields."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from gwiazda.core.assess.states import PartState
+from gwiazda.core.plan import edits
+from gwiazda.core.plan.model import Plan
+
+Edit = Callable[[Plan], Plan]
+
+
+def with_part(part_id: str, **fields: Any) -> Edit:
+    """Set fields of a part of the circuit."""
+    return lambda plan: edits.set_part(plan, part_id, **fields)
+
+
+def with_source(feed_id: str, **fields: Any) -> Edit:
+    """Set fields of a feed's source."""
+    return lambda plan: edits.set_supply(plan, feed_id, **fields)
+
+
+def most_a(part: PartState) -> float:
+    """The most that flows through a part (A): now, or while the source is fresh."""
+    return max(abs(part.current_a), abs(part.fresh_a))

@@ -198,7 +198,7 @@ class Soak:
     def again(self) -> str:
         from gwiazda.demos import path_of
 
-        self.document.open(path_of(self.rng.choice(["szron", "perkoz"])), as_demo=True)
+        self.document.open(path_of(self.rng.choice(["szron", "perkoz", "swistak"])), as_demo=True)
         return "demo"
 
     # -- one after the other -----------------------------------------------------------------------------

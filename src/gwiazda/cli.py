@@ -25,7 +25,9 @@ def _parser() -> argparse.ArgumentParser:
     opens = commands.add_parser("open", help="open the application, on a plan or empty")
     opens.add_argument("plan", nargs="?")
     demo = commands.add_parser("demo", help="open the application on the demo plan")
-    demo.add_argument("name", nargs="?", default="szron", choices=("szron", "perkoz"), help="which demo plan")
+    demo.add_argument(
+        "name", nargs="?", default="szron", choices=("szron", "perkoz", "swistak"), help="which demo plan"
+    )
     demo.add_argument("--out", default="out/demo", help="where the pictures go when there is no display")
     check = commands.add_parser("check", help="print the assessment of a plan")
     check.add_argument("plan")

@@ -107,7 +107,7 @@ def test_old_versions_are_migrated():
         b'{"version": 1, "sections": [{"id": "a", "name": "A", "box": {"at": [0,0,0], "size": [9,9,9]}}]}', "x"
     )
     assert first.version == 4 and first.sections[0].inside == () and first.sections[0].lining_coats == 2
-    steps = {0: lambda d: {**d, "kit": {"name": "From a hook"}}, 1: dict, 2: dict}
+    steps = {0: lambda d: {**d, "kit": {"name": "From a hook"}}, 1: dict, 2: dict, 3: dict}
     assert storage.plan_from_json(b"{}", "x", steps).kit.name == "From a hook"
 
 

@@ -94,7 +94,7 @@ def test_meters_show_the_assessment_and_lead_to_the_culprit(shipped):
     bench.bot.mouseClick(faces["leak"], Qt.MouseButton.LeftButton)
     assert bench.window.station == "block" and bench.document.selection == ("deck1",)
     bench.bot.mouseClick(faces["run_time"], Qt.MouseButton.LeftButton)
-    assert bench.window.station == "power" and bench.document.selection == ()
+    assert bench.window.station == "power" and bench.document.selection == ("supply",)
 
 
 def test_stations_by_key_and_click(bench):
@@ -123,7 +123,7 @@ def test_drawers_can_be_picked_with_mouse_and_keys(bench):
 def test_feed_line_counts_what_is_left(shipped):
     bench = shipped
     open_counts = {key: lamp.open_count for key, lamp in bench.window.feedline.lamps.items()}
-    assert open_counts == {"measure": 0, "light": 1, "block": 2, "power": 0}
+    assert open_counts == {"measure": 0, "light": 1, "block": 2, "wire": 0, "power": 0}
     bench.document.edit("Spoil", lambda p: edits.set_resistor(p, ["deck1.lamp.01"], 100.0))
     bench.settle()
     light = bench.window.feedline.lamps["light"]

@@ -284,3 +284,13 @@ def format_hours(hours: float) -> str:
     if hours < 1.5:
         return f"{hours * 60:.0f} min"
     return f"{figure(hours)} h" if hours < 99.95 else f"{figure(hours / 24)} days"
+
+
+def letter_code(ohm: float) -> str:
+    """A resistance as it is printed on parts (IEC 60062), the letter in the point's place: 4k7, 330, 2R2, 1M."""
+    for size, letter in ((1e6, "M"), (1e3, "k"), (1.0, "R")):
+        if ohm >= size * 0.9995:
+            text = f"{ohm / size:.3g}"
+            whole, _, rest = text.partition(".")
+            return whole + (letter if rest or letter != "R" else "") + rest
+    return f"0R{round(ohm * 100):02d}"

@@ -2,7 +2,7 @@
 
 from pathlib import Path
 
-NAMES = ("szron", "perkoz")
+NAMES = ("szron", "perkoz", "swistak")
 
 
 def path_of(name: str = "szron") -> Path:

@@ -18,8 +18,8 @@ from gwiazda.core.light.enclosure import CELLS, QUICK_CELLS
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.frame import Side
 from gwiazda.core.plan.gate import passed
-from gwiazda.core.plan.lookup import find, same_plan
-from gwiazda.core.plan.model import Item, Plan
+from gwiazda.core.plan.lookup import circuit_part, feed_with, find, known, same_plan
+from gwiazda.core.plan.model import Feed, Item, Node, Plan
 from gwiazda.core.plan.storage import PlanFile, load, save
 from gwiazda.core.workshop.workshop import Workshop, load_workshop, save_workshop
 from gwiazda.desktop.worker import NewestWins, failure_words
@@ -178,7 +178,7 @@ class Document(QObject):
         if plan is self._plan:
             return
         self._plan = plan
-        left = tuple(i for i in self.selection if find(plan, i) is not None)
+        left = tuple(i for i in self.selection if known(plan, i))
         self.plan_changed.emit()
         if left != self.selection:
             self.select(left)
@@ -258,6 +258,15 @@ class Document(QObject):
 
     def selected_items(self) -> list[Item]:
         return [item for i in self.selection if (item := find(self._plan, i)) is not None]
+
+    def selected_parts(self) -> list[Node | Feed]:
+        """The parts of circuits and the sources that are picked."""
+        out: list[Node | Feed] = []
+        for i in self.selection:
+            part: Node | Feed | None = circuit_part(self._plan, i) or feed_with(self._plan, i)
+            if part is not None:
+                out.append(part)
+        return out
 
     # -- file --------------------------------------------------------------------------------------------
 

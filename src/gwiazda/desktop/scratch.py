@@ -6,7 +6,7 @@ from html import escape
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QSettings, Qt
-from PySide6.QtGui import QColor, QKeyEvent, QPainter, QPaintEvent
+from PySide6.QtGui import QKeyEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from gwiazda.core.assess.view_index import proud_of_skin
@@ -14,7 +14,7 @@ from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.quick.answer import Answer, Light, added, answer
 from gwiazda.core.quick.ask import Bands, completions
 from gwiazda.desktop.inspector.resistor import ResistorPicture
-from gwiazda.desktop.plate.works import lamp_colour
+from gwiazda.desktop.plate.works import lit_colour
 from gwiazda.desktop.theme.palette import BENCH, Palette
 from gwiazda.desktop.theme.sizes import scaled
 
@@ -74,14 +74,7 @@ class _Discs(QWidget):
         painter.drawRoundedRect(self.rect(), 4, 4)
         left = 5
         for light in self._lights:
-            # The eye sees a tenth of the light as about a third as bright.
-            level = min(light.share, 1.0) ** 0.45
-            full, dark = lamp_colour(light.rgb, self.palette_), self.palette_.colour("night")
-            mixed = [
-                d + (f - d) * level
-                for f, d in ((full.redF(), dark.redF()), (full.greenF(), dark.greenF()), (full.blueF(), dark.blueF()))
-            ]
-            shown = QColor.fromRgbF(*mixed)
+            shown = lit_colour(light.rgb, light.share, self.palette_)
             for _ in range(min(light.number, MOST_DISCS)):
                 painter.setPen(self.palette_.colour("bar_faint"))
                 painter.setBrush(shown)

@@ -23,7 +23,7 @@ from PySide6.QtWidgets import (
 )
 
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.lookup import find
+from gwiazda.core.plan.lookup import known
 from gwiazda.core.quantities import format_scale
 from gwiazda.desktop import recent
 from gwiazda.desktop.document import Document
@@ -48,6 +48,7 @@ if TYPE_CHECKING:
     from gwiazda.desktop.scratch import ScratchCard
 
 AUTOSAVE_MS = 20_000
+SMALL_PLATE = 168  # px: the plate while a drawer has grown over it
 
 
 class MainWindow(QMainWindow):
@@ -105,9 +106,10 @@ class MainWindow(QMainWindow):
         self.meters = MeterBar()
         middle.addWidget(self.meters)
         self._drawer_place = QStackedLayout()
-        holder = QWidget()
-        holder.setLayout(self._drawer_place)
-        middle.addWidget(holder)
+        self._drawer_holder = QWidget()
+        self._drawer_holder.setLayout(self._drawer_place)
+        middle.addWidget(self._drawer_holder)
+        self._middle = middle
         side = QVBoxLayout()
         side.setContentsMargins(0, 10, 0, 0)
         row.addLayout(side)
@@ -168,6 +170,7 @@ class MainWindow(QMainWindow):
         save_as = self._action("Save as…", "Ctrl+Shift+S", self.files.ask_save)
         ship = self._action("Look at the ship Szron", "", lambda: self.files.open_demo("szron"))
         boat = self._action("Look at the flying boat Perkoz", "", lambda: self.files.open_demo("perkoz"))
+        crawler = self._action("Look at the crawler Świstak", "", lambda: self.files.open_demo("swistak"))
         drawing = self._action("Drawing behind the view…", "Ctrl+I", self.files.ask_picture_file)
         self._action("Paste a drawing", QKeySequence.StandardKey.Paste, self.files.paste)
         shopping = self._action("Shopping list (CSV)…", "Ctrl+L", self.files.ask_shopping)
@@ -184,7 +187,7 @@ class MainWindow(QMainWindow):
         plan_menu.addActions([new, opens])
         self.recent_menu = plan_menu.addMenu("Open again")
         self.recent_menu.aboutToShow.connect(self._fill_recent)
-        plan_menu.addActions([ship, boat])
+        plan_menu.addActions([ship, boat, crawler])
         plan_menu.addSeparator()
         plan_menu.addActions([self.save_action, save_as])
         plan_menu.addSeparator()
@@ -207,6 +210,7 @@ class MainWindow(QMainWindow):
         self.ask_button = self._bar_button("Ask", "A circuit or a resistor’s bands, asked in words (/)")
         self.ask_button.clicked.connect(self.ask)
         QShortcut(QKeySequence("/"), self).activated.connect(self.ask)
+        QShortcut(QKeySequence("G"), self).activated.connect(self.toggle_drawer)
         self.theme_button = self._bar_button("Dark room", "Dim, warm colours that spare the eye (Ctrl+R)")
         self.theme_button.clicked.connect(theme.trigger)
         self._size_menu(out_menu)
@@ -309,6 +313,7 @@ class MainWindow(QMainWindow):
             self._drawers[station_id] = drawer
             self._drawer_place.addWidget(drawer)
         self._drawer_place.setCurrentWidget(drawer)
+        self._arrange()
         self.feedline.set_station(station_id)
         self.inspector.set_station(station_id)
         self.plate.overlays = station.overlays
@@ -317,6 +322,25 @@ class MainWindow(QMainWindow):
         self._update_tools()
         self.plate.update()
         self.message.acted(False)
+
+    def toggle_drawer(self) -> None:
+        """Let the drawer grow over the plate, which stays as a small picture, or shrink again."""
+        drawer = self.drawer
+        if not drawer.grows:
+            self.show_message(f"The picture of {BY_ID[self.station].name} has all the room it needs.", "info")
+            return
+        drawer.set_grown(not drawer.grown)
+        self._arrange()
+
+    def _arrange(self) -> None:
+        """The room of plate and drawer."""
+        grown = self.drawer.grown
+        self.plate.setMaximumHeight(scaled(SMALL_PLATE) if grown else 16_777_215)
+        self._middle.setStretchFactor(self._drawer_holder, 1 if grown else 0)
+        self._middle.setStretchFactor(self.plate, 0 if grown else 1)
+        self.plate.setMinimumHeight(scaled(SMALL_PLATE) if grown else 0)
+        self.bar.set_shown(not grown)
+        self.message.setVisible(True)
 
     @property
     def drawer(self) -> Drawer:
@@ -414,7 +438,7 @@ class MainWindow(QMainWindow):
 
     def pick(self, item_id: str) -> None:
         """Pick an item from anywhere in the window."""
-        if find(self.document.plan, item_id) is not None:
+        if known(self.document.plan, item_id):
             self.document.select([item_id])
         else:
             self.document.select(())

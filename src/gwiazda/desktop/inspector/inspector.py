@@ -21,6 +21,7 @@ PANELS = {
     "lamp": "inspector.lamp:LampPanel",
     "opening": "inspector.opening:OpeningPanel",
     "section": "inspector.section:SectionPanel",
+    "circuit": "stations.wire.panel:CircuitPanel",
     "plan": "inspector.plan_panel:PlanPanel",
 }
 
@@ -93,6 +94,8 @@ class Inspector(QFrame):
         for kind, model in (("lamp", Lamp), ("opening", Opening), ("section", Section)):
             if any(isinstance(i, model) for i in items):
                 return kind
+        if self.document.selected_parts():
+            return "circuit"
         return "plan"
 
     def rebuild(self) -> None:

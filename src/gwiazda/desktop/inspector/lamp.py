@@ -28,6 +28,7 @@ from gwiazda.desktop.inspector.lamp_cards import OwnPartCard, RealCard, WorkedCa
 from gwiazda.desktop.inspector.reading import AIMS, LOOKS, read_mm, read_wanted, same_way, wanted_text
 from gwiazda.desktop.inspector.resistor import ResistorPicture
 from gwiazda.desktop.stations.power.cards import LampPowerCard
+from gwiazda.desktop.stations.wire.cards import LampWiringCard
 
 
 class LampPanel(Panel):
@@ -36,7 +37,7 @@ class LampPanel(Panel):
     def __init__(self, document) -> None:  # type: ignore[no-untyped-def]
         super().__init__(document)
         self._parts_key: object = None
-        chain = self.card("Look, and what it takes", "light", "power")
+        chain = self.card("Look, and what it takes", "light", "power", "wire")
         self.look = self.choice("Wanted look", [*LOOKS, ("figure", "a figure")], self._take_look)
         self.figure = self.value(
             "Wanted figure",
@@ -119,6 +120,7 @@ class LampPanel(Panel):
         place.row("Aim", self.aim)
         self.own = OwnPartCard(self)
         self.power = LampPowerCard(self, self.lamps)
+        self.wiring = LampWiringCard(self)
 
     def _show_parts(self, lamp: Lamp) -> None:
         """Mark in the chooser what fits here and reaches the wanted light, easiest first, and why the rest doesn't."""
@@ -205,6 +207,7 @@ class LampPanel(Panel):
         self._show_parts(first)
         for card in (self.worked, self.true, self.own, self.power):
             card.refresh(lamps)
+        self.wiring.refresh()
         long = all(p.part in parts and parts[p.part].form == "strip" for p in lamps)
         units = common([p.units for p in lamps])
         self.units.setEnabled(long)
@@ -219,6 +222,8 @@ class LampPanel(Panel):
             value = common([p.at[axis] for p in lamps])
             field.show_value(f"{value:g}" if value is not None else "")
         self.aim.show_value(next((k for k, v in AIMS.items() if all(same_way(p.aim, v) for p in lamps)), ""))
+        for button in (self.series, self.single):
+            button.setVisible(self.document.station != "wire")  # there it is among what can be done in the circuit
         self.series.setEnabled(len(lamps) > 1)
         self.single.setEnabled(any(string_of(self.plan, p.id) for p in lamps))
         self._show_chain(lamps, one)

@@ -140,6 +140,11 @@ class PlateBar(QObject):
             button.setChecked(view_id == self.plate.view.id)
         self.place()
 
+    def set_shown(self, on: bool) -> None:
+        """Show the strips, or leave a small plate to its picture."""
+        self.tool_strip.setVisible(on)
+        self.view_strip.setVisible(on)
+
     def place(self) -> None:
         """Put both strips where they belong on the plate."""
         self._views.activate()

@@ -66,6 +66,17 @@ def lamp_colour(rgb: tuple[float, float, float], palette: Palette) -> QColor:
     return QColor.fromRgbF(*(float(c) for c in shown))
 
 
+def lit_colour(rgb: tuple[float, float, float], share: float, palette: Palette) -> QColor:
+    """A lamp's disc as bright as it will be: from the night's colour to its own.
+
+    The eye sees a tenth of the light as about a third as bright.
+    """
+    level = min(max(share, 0.0), 1.0) ** 0.45
+    full, dark = lamp_colour(rgb, palette), palette.colour("night")
+    pairs = ((full.redF(), dark.redF()), (full.greenF(), dark.greenF()), (full.blueF(), dark.blueF()))
+    return QColor.fromRgbF(*(d + (f - d) * level for f, d in pairs))
+
+
 def paint_ground(painter: QPainter, works: Works, drawing: QImage | None) -> None:
     """Paper, grid, drawing, sections and openings: what stays while a lamp is dragged."""
     w = works.window

@@ -24,6 +24,8 @@ class Drawer(QWidget):
 
     picked = Signal(str)
     title = ""
+    grows = False  # whether its picture can use the room of the plate
+    needs = HEIGHT  # px at 100 % text, while it has not grown
 
     def __init__(self, document: Document, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -31,7 +33,8 @@ class Drawer(QWidget):
         self.palette_: Palette = BENCH
         self.places: list[tuple[QRectF, str, str]] = []  # rectangle, item id, spoken text
         self.focus = 0
-        self.setFixedHeight(HEIGHT)
+        self.grown = False
+        self.setFixedHeight(self.needs)
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.setMouseTracking(True)
         # The plate comes first while something is dragged; the drawer follows some twenty times a second.
@@ -43,8 +46,22 @@ class Drawer(QWidget):
         document.selection_changed.connect(self.update)
 
     def measure(self) -> None:
-        self.setFixedHeight(scaled(HEIGHT))
+        if self.grown:
+            self.setMinimumHeight(scaled(self.needs))
+            self.setMaximumHeight(16_777_215)
+        else:
+            self.setFixedHeight(scaled(self.needs))
         self.update()
+
+    def set_grown(self, on: bool) -> None:
+        """Take the room of the plate, or give it back."""
+        self.grown = on
+        self.measure()
+
+    @property
+    def high(self) -> float:
+        """Its height in units of 100 % text."""
+        return self.height() / text_factor()
 
     def set_palette(self, palette: Palette) -> None:
         self.palette_ = palette
@@ -68,7 +85,7 @@ class Drawer(QWidget):
         wide = self.width() / k
         painter.setPen(QPen(p.colour("live" if self.hasFocus() else "line"), 1))
         painter.setBrush(p.colour("panel"))
-        painter.drawRoundedRect(QRectF(0.5, 0.5, wide - 1, HEIGHT - 1), 8, 8)
+        painter.drawRoundedRect(QRectF(0.5, 0.5, wide - 1, self.high - 1), 8, 8)
         painter.setPen(p.colour("ink"))
         painter.setFont(text_font(14, text_font().Weight.DemiBold, plain=True))
         painter.drawText(QPointF(14, 21), self.title)
@@ -80,7 +97,7 @@ class Drawer(QWidget):
         painter.drawText(QPointF(left, 21), words)
         self.places = []
         try:
-            self.paint_body(painter, QRectF(14, HEAD, wide - 28, HEIGHT - HEAD - 10))
+            self.paint_body(painter, QRectF(14, HEAD, wide - 28, self.high - HEAD - 10))
         except Exception:
             painter.end()  # one left open takes the whole window down
             raise

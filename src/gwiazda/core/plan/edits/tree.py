@@ -144,6 +144,9 @@ def put_before(plan: Plan, target: str, kind: str) -> tuple[Plan, str]:
         return _put_on_feed(plan, feed, new), new_id
     if isinstance(new, Load):
         return put_into(plan, _home_of(plan, target), new), new_id
+    if isinstance(new, (Regulated, Switched)):
+        # Before the whole string: between its resistor and its lamp a regulator makes no sense.
+        target = _string_around(plan, target) or target
     string = fresh_ids(plan, "string")[0]
 
     def change(x: Hangs, strung: bool) -> tuple[Hangs, ...]:
@@ -159,6 +162,21 @@ def put_before(plan: Plan, target: str, kind: str) -> tuple[Plan, str]:
     if after is plan:
         raise PlanError(f"Part {target}", "isn't in the circuit", "a part or lamp that is")
     return after, new_id
+
+
+def _string_around(plan: Plan, target: str) -> str:
+    """The id of the innermost string with a lamp or resistor in it; empty when it is in none."""
+    found = ""
+    for feed in plan.feeds:
+        for x in parts_of(feed):
+            if isinstance(x, Series) and any(isinstance(y, (Hung, Resistor)) and id_of(y) == target for y in x.items):
+                found = x.id
+            if isinstance(x, Series) and any(
+                isinstance(y, Parallel) and any(isinstance(z, Hung) and z.lamp == target for z in y.items)
+                for y in x.items
+            ):
+                found = x.id  # it shares a resistor with others
+    return found
 
 
 def _put_on_feed(plan: Plan, feed: Feed, new: Hangs) -> Plan:
@@ -328,6 +346,8 @@ def group_switch(plan: Plan, ids: Iterable[str], kind: str) -> tuple[Plan, str]:
         When nothing of a circuit is among them.
     """
     plan_ids = list(dict.fromkeys(ids))
+    if kind in ("motor", "sound"):
+        return put_before(plan, plan_ids[0], kind)  # it stands by itself, beside them
     for i in plan_ids:
         plan = _placed(plan, i)
     tops = []
@@ -359,6 +379,6 @@ def group_switch(plan: Plan, ids: Iterable[str], kind: str) -> tuple[Plan, str]:
     return _feed(plan, feed, items=tuple(items)), new_id
 
 
-__all__ = [
-    "KINDS", "group_switch", "hang_into", "id_of", "own_string", "put_before", "put_into", "set_part", "split", "take_out",
-]  # fmt: skip
+def parts_of(feed: Feed) -> tuple[Hangs, ...]:
+    """All that is in a feed."""
+    return tuple(x for item in (*feed.head, *feed.items) for x in parts_in(item))

@@ -82,6 +82,11 @@ class SupplyCard:
         self._feed = feed_id
         self.refresh()
 
+    def show_feed(self, feed_id: str) -> None:
+        """Show one of the sources."""
+        self._feed = feed_id
+        self.refresh()
+
     def _shown(self) -> Feed:
         feeds = self.panel.plan.feeds
         return next((f for f in feeds if f.id == self._feed), feeds[0])

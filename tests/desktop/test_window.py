@@ -126,8 +126,8 @@ def test_feed_line_counts_what_is_left(shipped):
     assert open_counts == {"measure": 0, "light": 1, "block": 2, "wire": 0, "power": 0}
     bench.document.edit("Spoil", lambda p: edits.set_resistor(p, ["deck1.lamp.01"], 100.0))
     bench.settle()
-    light = bench.window.feedline.lamps["light"]
-    assert light.open_count >= 1 and light.has_stop and "to settle" in light.accessibleName()
+    wire = bench.window.feedline.lamps["wire"]
+    assert wire.open_count >= 1 and wire.has_stop and "to settle" in wire.accessibleName()
 
 
 def test_offers_show_their_outcome_and_settle(bench):

@@ -62,6 +62,8 @@ class MainWindow(QMainWindow):
         self._title: object = None
         self._drawers: dict[str, Drawer] = {}
         self._scratch: ScratchCard | None = None
+        self._switched: dict[str, float] = {}  # channels switched by hand
+        self._at_hour: dict[str, float] = {}  # what an hour of the evening leaves of them
         self.files = Files(self)
         self.setObjectName("window")
         self.resize(1280, 800)
@@ -309,10 +311,13 @@ class MainWindow(QMainWindow):
             drawer.set_palette(self.palette_)
             drawer.setAccessibleName(f"{station.name} drawer")
             drawer.picked.connect(self.pick)
+            drawer.weights_changed.connect(self._set_hour)
             drawer.measure()
             self._drawers[station_id] = drawer
             self._drawer_place.addWidget(drawer)
         self._drawer_place.setCurrentWidget(drawer)
+        if self._at_hour or self.plate.night_note:
+            self._set_hour({})
         self._arrange()
         self.feedline.set_station(station_id)
         self.inspector.set_station(station_id)
@@ -432,8 +437,19 @@ class MainWindow(QMainWindow):
         self.feedline.set_counts(counts)
 
     def _set_weights(self, weights: dict[str, float]) -> None:
+        self._switched = dict(weights)
         self.inspector.set_weights(weights)
-        self.plate.night.set_weights(weights)
+        self._show_weights()
+
+    def _set_hour(self, weights: dict[str, float]) -> None:
+        """The night side as it is at an hour of the evening; nothing named: as wired."""
+        self._at_hour = dict(weights)
+        self.plate.night_note = self.drawer.night_note if weights else ""
+        self._show_weights()
+
+    def _show_weights(self) -> None:
+        both = {k: self._switched.get(k, 1.0) * self._at_hour.get(k, 1.0) for k in {**self._switched, **self._at_hour}}
+        self.plate.night.set_weights(both)
         self.plate.update()
 
     def pick(self, item_id: str) -> None:
@@ -492,6 +508,8 @@ class MainWindow(QMainWindow):
         self._autosave.stop()
         self.plate.close_workers()
         self.inspector.close_workers()
+        for drawer in self._drawers.values():
+            drawer.close_workers()
         self.document.close()
         super().closeEvent(event)
         application = QApplication.instance()

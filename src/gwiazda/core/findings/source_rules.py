@@ -126,6 +126,25 @@ def warm_section(plan: Plan, found: Assessment) -> Iterator[Finding]:
         )  # fmt: skip
 
 
+def cells_sealed_in(plan: Plan, found: Assessment) -> Iterator[Finding]:
+    """Cells in a section that is glued shut, with no way to change them; lithium ones in any closed section."""
+    for feed in plan.feeds:
+        part = found.catalogue.sources.get(feed.supply.part)
+        if not feed.home or part is None or part.kind != "battery":
+            continue
+        home = section_of(plan, feed.home)
+        closure = home.closure
+        sealed = closure is not None and closure.by == "glue" and not closure.removable
+        lithium = part.id.startswith("li-ion")
+        if sealed or lithium:
+            why = "and are never sealed in" if lithium else "and can’t be changed without breaking it open"
+            yield Finding(
+                "sealed-cells", "stop" if sealed else "look", "supply", feed.id, 0.0,
+                f"{part.name}: the cells sit in {home.name}, {'glued shut, ' if sealed else ''}{why}.",
+                (Fix("Into the base", lambda p, f=feed.id: edits.set_feed(p, f, home="")),),  # type: ignore[misc]
+            )  # fmt: skip
+
+
 def unregulated_light_load(plan: Plan, found: Assessment) -> Iterator[Finding]:
     """An unregulated adapter that so little hangs on that its voltage is far over its name."""
     for feed in plan.feeds:
@@ -212,6 +231,7 @@ SOURCE_RULES = (
     regulator_headroom,
     hot_regulator,
     warm_section,
+    cells_sealed_in,
     unregulated_light_load,
     coin_cell,
     motor_start,

@@ -102,6 +102,9 @@ class SourcePart(NamedTuple):
     tolerance: float = 0.0
     use_share: float = 1.0
     adjustable: bool = False
+    size_mm: tuple[float, float, float] = (0.0, 0.0, 0.0)  # of one cell; an adapter stays outside
+    weight_g: float = 0.0
+    cost: int = 0  # 1 little, 2 some, 3 much
     basis: Basis = "typical"
 
 

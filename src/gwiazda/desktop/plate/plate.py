@@ -60,6 +60,7 @@ class Plate(QWidget):
         self._picture = WorksPicture(document)
         self._wiping = False
         self._panning: QPointF | None = None
+        self.night_note = ""  # what the night side stands for, where it isn't the plan as wired
         self.note_left = 10
         self.overlays: tuple[str, ...] = ()  # painters of what the station lays over the works
         self._painted = False
@@ -271,7 +272,10 @@ class Plate(QWidget):
             text = f"room {room.lux:g} lx · seen from {room.distance_m * 100:g} cm"
             if room.exposure_ev:
                 text += f" · exposure {room.exposure_ev:+g} EV"
-            text += " · as wired" if all(w == 1.0 for w in self.night.weights.values()) else " · some channels off"
+            as_wired = all(w == 1.0 for w in self.night.weights.values())
+            text += (
+                f" · {self.night_note}" if self.night_note else " · as wired" if as_wired else " · some channels off"
+            )
             painter.setFont(text_font(SMALL_PX))
             width = painter.fontMetrics().horizontalAdvance(text) + 16
             self.paint_tag(painter, QPointF(self.width() - width - 10, 10), text, dark=True)

@@ -23,7 +23,9 @@ class Drawer(QWidget):
     """A picture that computes. Subclasses paint into ``body`` and name the places that can be picked."""
 
     picked = Signal(str)
+    weights_changed = Signal(dict)  # of channels on the night side, by what the drawer shows; empty: as wired
     title = ""
+    night_note = ""  # what the night side shows with its weights
     grows = False  # whether its picture can use the room of the plate
     needs = HEIGHT  # px at 100 % text, while it has not grown
 
@@ -57,6 +59,14 @@ class Drawer(QWidget):
         """Take the room of the plate, or give it back."""
         self.grown = on
         self.measure()
+
+    @property
+    def idle(self) -> bool:
+        """Whether nothing is being reckoned for it off the interface thread."""
+        return True
+
+    def close_workers(self) -> None:
+        """Stop what is being reckoned."""
 
     @property
     def high(self) -> float:

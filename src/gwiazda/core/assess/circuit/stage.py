@@ -19,12 +19,24 @@ from gwiazda.core.assess.circuit.sizing import (
     size_resistor,
 )
 from gwiazda.core.assess.circuit.sources import SourceState, source_of
-from gwiazda.core.assess.lamp.kinds import Kind
-from gwiazda.core.assess.states import PartState, RungState, SupplyState
-from gwiazda.core.circuit.shelf import Shelf
+from gwiazda.core.assess.lamp.kinds import Kind, kind_of, known_lamps
+from gwiazda.core.assess.states import Assessment, PartState, RungState, SupplyState
+from gwiazda.core.circuit.shelf import Shelf, shelf_of
 from gwiazda.core.light.photometry import current_for_light
 from gwiazda.core.parts.catalogue import Catalogue
-from gwiazda.core.plan.model import Feed, Hangs, Hung, Lamp, Parallel, Resistor, Series, Switched, lamps_in, parts_in
+from gwiazda.core.plan.model import (
+    Feed,
+    Hangs,
+    Hung,
+    Lamp,
+    Parallel,
+    Plan,
+    Resistor,
+    Series,
+    Switched,
+    lamps_in,
+    parts_in,
+)
 
 
 class Current(NamedTuple):
@@ -102,10 +114,30 @@ def circuits_of(
 
 def netlists(
     catalogue: Catalogue, feeds: tuple[Feed, ...], shelf: Shelf, lamps: tuple[Lamp, ...], kinds: Mapping[str, Kind],
-    wanted: Mapping[str, float],
+    wanted: Mapping[str, float], apart: bool = True,
 ) -> list[FeedCircuit]:  # fmt: skip
-    """Each feed's source and elements, every lamp with a branch of its own: for what tells lamps that are alike apart."""
-    return _feeds(catalogue, feeds, shelf, lamps, _hung(lamps, kinds, wanted), apart=True)
+    """Each feed's source and elements; every lamp with a branch of its own where what is alike is to be told ``apart``."""
+    return _feeds(catalogue, feeds, shelf, lamps, _hung(lamps, kinds, wanted), apart)
+
+
+class Given(NamedTuple):
+    """What the circuits of an assessed plan are worked out from."""
+
+    catalogue: Catalogue
+    shelf: Shelf
+    lamps: tuple[Lamp, ...]
+    kinds: Mapping[str, Kind]
+    wanted: Mapping[str, float]
+
+
+def given_by(plan: Plan, found: Assessment) -> Given:
+    """What an assessed plan's circuits are worked out from, to work them out again with something changed."""
+    catalogue = found.catalogue
+    lamps = known_lamps(catalogue, plan.lamps)
+    return Given(
+        catalogue, shelf_of(plan.drawer.series, catalogue.resistors), lamps, {p.id: kind_of(catalogue, p) for p in lamps},
+        {p.id: found.lamps[p.id].wanted_share for p in lamps},
+    )  # fmt: skip
 
 
 def _feeds(

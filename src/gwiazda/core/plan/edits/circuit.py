@@ -35,6 +35,11 @@ def set_supply(plan: Plan, feed_id: str = "", **fields: Any) -> Plan:
     return altered(plan, feeds=feeds)
 
 
+def set_feed(plan: Plan, feed_id: str, **fields: Any) -> Plan:
+    """Set fields of a feed itself: its name, the hours a day it is lit."""
+    return altered(plan, feeds=tuple(revise(f, **fields) if f.id == feed_id else f for f in plan.feeds))
+
+
 def add_feed(plan: Plan, part: str) -> tuple[Plan, str]:
     """Another source; nothing hangs on it yet."""
     new_id = fresh_ids(plan, "supply")[0]

@@ -155,13 +155,17 @@ def parts_in(node: Hangs) -> "Iterator[Hangs]":
 
 
 class Feed(Model, frozen=True, kw_only=True):
-    """A source and what hangs on it, side by side between its rails; ``head`` is what all of its current goes through."""
+    """A source and what hangs on it, side by side between its rails; ``head`` is what all of its current goes through.
+
+    ``home`` is the section the source sits in, the base or the table if none.
+    """
 
     id: Id
     name: Name100 = ""
     supply: Supply = Supply()
     items: Annotated[tuple[Hangs, ...], Meta(max_length=20_000)] = ()
     head: Annotated[tuple[Head, ...], Meta(max_length=20)] = ()
+    home: Annotated[Name80, Ref("sections")] = ""
     hours_a_day: Annotated[float, Meta(gt=0, le=24)] = 2.0
 
 

@@ -11,5 +11,5 @@ STATION = Station(
     topics=("supply",),
     drawer="stations.power.drawer:PowerDrawer",
     meters=("draw", "run_time"),
-    plan_cards=("stations.power.cards:SupplyCard",),
+    plan_cards=("stations.power.cards:SupplyCard", "stations.power.cards:WarmthCard"),
 )

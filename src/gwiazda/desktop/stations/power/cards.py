@@ -8,8 +8,10 @@ from typing import Any
 from PySide6.QtWidgets import QHBoxLayout, QPushButton
 
 from gwiazda.core.assess.circuit.tolerance import MOST, tolerance_of
+from gwiazda.core.assess.heat import heat_of
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Feed, Lamp, Plan
+from gwiazda.core.power.heat import AIR_LIMIT_C, ROOM_C
 from gwiazda.core.quantities import figure, format_current, parse_number, parse_voltage_v
 from gwiazda.desktop.inspector.cards import Panel, label
 from gwiazda.desktop.widgets.fields import ChoiceField
@@ -28,6 +30,15 @@ def show_feeds(field: ChoiceField, plan: Plan) -> None:
     if [(field.itemData(i), field.itemText(i)) for i in range(field.count())] != list(names.items()):
         field.clear()
         for value, words in names.items():
+            field.addItem(words, value)
+
+
+def show_homes(field: ChoiceField, plan: Plan) -> None:
+    """Offer the base and the plan's sections as places for a part."""
+    names = [("", "the base, outside"), *((s.id, s.name) for s in plan.sections)]
+    if [(field.itemData(i), field.itemText(i)) for i in range(field.count())] != names:
+        field.clear()
+        for value, words in names:
             field.addItem(words, value)
 
 
@@ -66,6 +77,13 @@ class SupplyCard:
             lambda v: self.document.edit("Change series", lambda plan: edits.set_drawer(plan, series=v)),
         )
         card.row("Resistors", self.series)
+        self.a_day = panel.value(
+            "Hours an evening", lambda t: parse_number(t, "Hours an evening", 0.1, 24, "h"), self._take_day,
+            "how long it is lit on a day it is shown, 0.1 to 24 h",
+        )  # fmt: skip
+        card.row("Lit for", self.a_day)
+        self.home = panel.choice("Where the source sits", [], self._move)
+        card.row("Sits in", self.home)
         self.supply_facts = card.consequence()
         buttons = QHBoxLayout()
         more = QPushButton("Another source")
@@ -94,6 +112,14 @@ class SupplyCard:
     def _edit(self, what: str, **fields: Any) -> None:
         feed = self._shown().id
         self.document.edit(what, lambda plan: edits.set_supply(plan, feed, **fields))
+
+    def _take_day(self, hours: float) -> None:
+        feed = self._shown().id
+        self.document.edit("Hours an evening", lambda plan: edits.set_feed(plan, feed, hours_a_day=hours))
+
+    def _move(self, home: str) -> None:
+        feed = self._shown().id
+        self.document.edit("Move the source", lambda plan: edits.set_feed(plan, feed, home=home))
 
     def _add(self) -> None:
         made: list[str] = []
@@ -128,6 +154,9 @@ class SupplyCard:
         s = self.panel.found.feeds.get(feed.id, self.panel.found.supply)
         self.volts.show_value(f"{figure(s.nominal_v)} V")
         self.series.show_value(plan.drawer.series)
+        show_homes(self.home, plan)
+        self.home.show_value(feed.home)
+        self.a_day.show_value(f"{figure(feed.hours_a_day)} h an evening")
         self.supply_facts.setText(
             f"<b>{s.terminal_v:.2f} V</b> under {figure(s.draw_a * 1e3)} mA. {source.care if source else ''}"
         )
@@ -197,3 +226,31 @@ class LampPowerCard:
         words = f" Parts and source stray: <b>{figure(low * 100, 2)} to {figure(high * 100, 2)} %</b> of its light."
         among = next((m for m in drawn.mismatches if lamp_id in m.lamps), None)
         return words + (f" Of the {len(among.lamps)} meant alike {among.words}." if among is not None else "")
+
+
+class WarmthCard:
+    """How warm it gets in closed sections, and in regulators; the warmest first."""
+
+    def __init__(self, panel: Panel) -> None:
+        self.panel, self.document = panel, panel.document
+        self.card = panel.card("Warmth", "power")
+        self.words = self.card.consequence()
+
+    def refresh(self) -> None:
+        if not self.card.is_open:
+            return
+        plan = self.document.assessed_plan
+        heat = heat_of(plan, self.panel.found)
+        names = {s.id: s.name for s in plan.sections}
+        warm = sorted(heat.sections, key=lambda s: -s.air_c)[:4]
+        lines = [f"{names[s.id]}: <b>{s.air_c:.0f} °C</b> inside, {figure(s.watt * 1e3)} mW" for s in warm]
+        lines += [
+            f"{r.id}: {r.junction_c:.0f} °C in it, {figure(r.watt * 1e3)} mW"
+            + (f"; not in {', '.join(names[i] for i in r.not_in)}" if r.not_in else "")
+            for r in heat.regulators
+        ]
+        self.words.setText(
+            "<br>".join([*lines, f"In a room of {ROOM_C:.0f} °C; under {AIR_LIMIT_C:.0f} is safe for plastic."])
+            if lines
+            else "Nothing in a closed section gets warm."
+        )

@@ -24,7 +24,7 @@ from gwiazda.core.quantities import (
 )
 from gwiazda.desktop.inspector.cards import Card, Panel
 from gwiazda.desktop.inspector.resistor import ResistorPicture
-from gwiazda.desktop.stations.power.cards import SupplyCard
+from gwiazda.desktop.stations.power.cards import SupplyCard, show_homes
 from gwiazda.desktop.stations.wire.cards import ActionsCard
 from gwiazda.desktop.stations.wire.words import kind_words
 
@@ -246,11 +246,7 @@ class CircuitPanel(Panel):
         elif isinstance(part, Regulated):
             self.regulator.show_value(part.part)
             self.volts.show_value(f"{figure(part.volts)} V")
-            names = [("", "the base, outside"), *((s.id, s.name) for s in self.plan.sections)]
-            if [(self.home.itemData(i), self.home.itemText(i)) for i in range(self.home.count())] != names:
-                self.home.clear()
-                for value, words in names:
-                    self.home.addItem(words, value)
+            show_homes(self.home, self.plan)
             self.home.show_value(part.home)
         elif isinstance(part, Switched):
             drive = self.document.catalogue.drives.get(part.part)

@@ -169,7 +169,7 @@ def test_effort_counts_and_follows_the_school(deck):
     (scratch,) = effort.effort_of(edits.set_fields(deck, ["deck1"], school="scratch"))
     assert scratch.holes == 0 and scratch.hours < drill.hours
     strung = edits.wire_in_series(deck, ["deck1.lamp.01", "deck1.lamp.02"])
-    assert effort.effort_of(strung)[0].joints == 14
+    assert effort.effort_of(strung)[0].joints == 13
 
 
 def test_fewest_lamps_are_enough_and_fewest():

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from typing import NamedTuple
 
 from gwiazda.core.memo import kept
 from gwiazda.core.plan.lookup import lamps_by_section
-from gwiazda.core.plan.model import Feed, Lamp, Opening, Plan, Section, lamps_in
+from gwiazda.core.plan.model import BRANCHING, Feed, Hangs, Hung, Lamp, Opening, Plan, Resistor, Section, Series
 
 OUTSIDE = "outside"
 
@@ -32,14 +32,35 @@ def _openings(openings: tuple[Opening, ...]) -> Counter[Key]:
     return Counter((o.section, o.feature) for o in openings)
 
 
+def joints_in(node: Hangs) -> Iterator[tuple[str, int]]:
+    """Lamps of a part of the tree with the joints that each brings.
+
+    One on its own has three with its resistor: to plus, between them, to minus. In a string each further lamp brings one;
+    side by side each has two ends of its own.
+    """
+    first = True
+    if isinstance(node, Series):
+        resistors = sum(isinstance(x, Resistor) for x in node.items)
+        for x in node.items:
+            for lamp, count in joints_in(x):
+                alone = isinstance(x, Hung)
+                yield lamp, (count + resistors if first else (1 if alone else count))
+                first = False
+    elif isinstance(node, Hung):
+        yield node.lamp, 2
+    elif isinstance(node, BRANCHING):
+        for x in node.items:
+            yield from joints_in(x)
+
+
 @kept()
 def _lamps(
     sections: tuple[Section, ...], lamps: tuple[Lamp, ...], feeds: tuple[Feed, ...]
 ) -> Counter[tuple[str, str, int]]:
-    """Lamps by home, feature and joints: a lamp has two, its resistor one more (one a string, with its first lamp)."""
+    """Lamps by home, feature and joints."""
     homes = lamps_by_section(sections, lamps)
-    behind = {leaf.lamp for f in feeds for item in f.items for leaf in lamps_in(item)[1:]}
-    return Counter((homes.get(p.id) or OUTSIDE, p.feature, 2 if p.id in behind else 3) for p in lamps)
+    joints = {lamp: n for f in feeds for item in f.items for lamp, n in joints_in(item)}
+    return Counter((homes.get(p.id) or OUTSIDE, p.feature, joints.get(p.id, 3)) for p in lamps)
 
 
 def _tally(plan: Plan, of: Callable[[str, str], str]) -> dict[str, Effort]:

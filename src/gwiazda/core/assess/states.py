@@ -145,6 +145,7 @@ class SupplyState(NamedTuple):
     curve_terminal_v: Array = NOTHING
     curve_colours: Mapping[str, Array] = MappingProxyType({})
     feed: str = ""
+    settled: bool = True  # False where no operating point was found
 
 
 class Meter(NamedTuple):

@@ -9,6 +9,7 @@ several nodes (``stamps``) add their currents and slopes to these equations.
 Sources
 -------
 [1] C.-W. Ho, A. Ruehli, P. Brennan, "The modified nodal approach to network analysis", IEEE CAS 22 (1975).
+[3] C. T. Kelley, D. E. Keyes, "Convergence analysis of pseudo-transient continuation", SIAM J. Numer. Anal. 35 (1998).
 [2] T. Banwell, A. Jayakumar, "Exact analytical solution for current flow through diode with series
     resistance", Electron. Lett. 36 (2000).
 """
@@ -38,6 +39,8 @@ LEAST_SIEMENS = 1e-12  # keeps a node that only blocked diodes reach from floati
 DENSE_UP_TO = 200
 SETTLED_A = 1e-9  # a thousandth of what Kirchhoff's current law is asked to hold to
 LOST = ("Circuit", "no operating point was found", "a network whose currents settle")
+SOFT_V = (0.0, 1e-2, 1e-4, 1e-6, 0.0)
+IN_TIME = 400
 AT_ONCE = 12_000  # branch points solved together: their arrays fit the second-level cache
 
 
@@ -221,10 +224,8 @@ class Network:
             try:
                 node_v, current, steps = self._newton(branch, node_v.copy(), count, (volts_, ohms_, n_, is_))
             except CircuitError:
-                if count > 1:
-                    # One of them is hard: each on its own, so that only that one takes the long way.
-                    return self._solve_in_parts(count, 1, volts, ohms, n, is_a)
-                node_v, current, steps = self._newton_in_steps(volts_, ohms_, n_, is_)
+                # One of them is hard: each on its own, so that only that one takes the long way.
+                node_v, current, steps = self._one_by_one(node_v, (volts_, ohms_, n_, is_), count)
         else:
             current = branch.current(node_v[:, self._p] - node_v[:, self._q])[0]
             steps = 0
@@ -252,6 +253,45 @@ class Network:
             (full[0], full[1], full[2], full[3]),
         )
 
+    def _one_by_one(self, node_v: Array, values: Values, count: int) -> tuple[Array, Array, int]:
+        """Points each on its own, from where the one before came to rest; the long ways where Newton finds none.
+
+        Raises
+        ------
+        CircuitError
+            When one of them has no operating point that any of the ways leads to.
+        """
+        node_v, most = node_v.copy(), 0
+        currents = np.zeros((count, len(self._chains)))
+        before: Array | None = None
+        for s in range(count):
+            volts, ohms, n, is_a = (v if len(v) == 1 else v[s : s + 1] for v in values)
+            own = (volts, ohms, n, is_a)
+            branch = Branches(self._folded, volts, ohms, n, is_a)
+            start = node_v[s : s + 1].copy()
+            warm = start.copy()
+            if before is not None:
+                warm[:, self._free_nodes] = before[:, self._free_nodes]
+            found, current, steps = self._one(branch, warm, start, own, before is not None)
+            node_v[s], currents[s], most, before = found[0], current[0], max(most, steps), found
+        return node_v, currents, most
+
+    def _one(self, branch: Branches, warm: Array, start: Array, own: Values, known: bool) -> tuple[Array, Array, int]:
+        """One point: from its neighbour's voltages, from straight lines, in time, or with its sources turned up."""
+        if known:
+            try:
+                return self._newton(branch, warm, 1, own, from_here=True)
+            except CircuitError:
+                pass
+        try:
+            return self._newton(branch, start.copy(), 1, own)
+        except CircuitError:
+            pass
+        try:
+            return self._newton_in_time(branch, start.copy(), own)
+        except CircuitError:
+            return self._newton_in_steps(*own)
+
     def _newton_in_steps(self, volts: Array, ohms: Array, n: Array, is_a: Array) -> tuple[Array, Array, int]:
         """One point with its sources turned up little by little from nothing, where all is dark and still."""
         node_v = np.zeros((1, len(self.nodes)))
@@ -260,12 +300,60 @@ class Network:
             branch = Branches(self._folded, volts * share, ohms, n, is_a)
             for node, terms in self._layout.known.items():
                 node_v[:, node] = sum(sign * share * volts[:, element] for element, sign in terms)
-            node_v, current, steps = self._newton(branch, node_v, 1, (volts * share, ohms, n, is_a), from_here=True)
+            values = (volts * share, ohms, n, is_a)
+            node_v, current, steps = self._newton(branch, node_v, 1, values, from_here=True)
             total += steps
         return node_v, current, total
 
+    def _newton_in_time(self, branch: Branches, node_v: Array, values: Values) -> tuple[Array, Array, int]:
+        """One point with a make-believe capacitor at each node, as if it were switched on and left to settle [3].
+
+        Where Newton jumps to and fro between the pieces of regulators and transistors, time goes one way. Where it comes
+        to rest nowhere, the bends of regulators are rounded, ever less, and sharp in the end.
+
+        Raises
+        ------
+        CircuitError
+            When it doesn't come to rest.
+        """
+        free, p, q = len(self._free_nodes), self._hub_p, self._hub_q
+        hub_v = node_v[:, self._hubs].copy()
+        hub_v[:, :free] = 0.0
+        total = 0
+        for soft_v in SOFT_V:
+            damping, rest = 1.0, False
+            current, slope = branch.current(hub_v[:, p] - hub_v[:, q])
+            stamped, extra = self._stamped(values, hub_v, soft_v)
+            residual = self._gather(current, stamped)
+            worst = float(np.abs(residual).max())
+            for _ in range(IN_TIME):
+                total += 1
+                enough = 1e-9 * max(float(np.abs(current).max()), 1e-6) + 1e-13
+                if worst <= enough:
+                    rest = True
+                    break
+                step = np.clip(self._step(slope, -residual, extra, damping), -1.0, 1.0)
+                trial = hub_v.copy()
+                trial[:, :free] += step
+                new_current, new_slope = branch.current(trial[:, p] - trial[:, q])
+                new_stamped, new_extra = self._stamped(values, trial, soft_v)
+                new_residual = self._gather(new_current, new_stamped)
+                new_worst = float(np.abs(new_residual).max())
+                if new_worst > 1.2 * worst and damping < 1e6:
+                    damping = max(4.0 * damping, 1e-6)
+                    continue
+                # Longer steps in time as long as that goes well.
+                damping = damping * (0.4 if new_worst < worst else 1.2) if damping > 1e-11 else 0.0
+                hub_v, current, slope, extra, residual, worst = (
+                    trial, new_current, new_slope, new_extra, new_residual, new_worst,
+                )  # fmt: skip
+            if soft_v == 0.0 and (rest or worst <= 10.0 * SETTLED_A):
+                node_v[:, self._hubs] = hub_v
+                return node_v, current, total
+        raise CircuitError(*LOST)
+
     def _newton(
-        self, branch: Branches, node_v: Array, count: int, values: Values, from_here: bool = False
+        self, branch: Branches, node_v: Array, count: int, values: Values, from_here: bool = False, soft_v: float = 0.0
     ) -> tuple[Array, Array, int]:
         """Damped Newton on the free nodes: a step is halved for those points whose residual it would raise.
 
@@ -284,7 +372,7 @@ class Network:
             start = -self._gather((hub_v[:, p] - hub_v[:, q] - drop) * conductance)
             hub_v[:, :free] += self._step(np.broadcast_to(conductance, (count, len(p))), start)
         current, slope = branch.current(hub_v[:, p] - hub_v[:, q])
-        stamped, extra = self._stamped(values, hub_v)
+        stamped, extra = self._stamped(values, hub_v, soft_v)
         residual = self._gather(current, stamped)
         worst = np.abs(residual).max(axis=1)
         steps = 0
@@ -299,7 +387,7 @@ class Network:
             share = np.ones(count)
             for _ in range(40):
                 trial_current, trial_slope = branch.current(trial[:, p] - trial[:, q])
-                trial_stamped, trial_extra = self._stamped(values, trial)
+                trial_stamped, trial_extra = self._stamped(values, trial, soft_v)
                 trial_residual = self._gather(trial_current, trial_stamped)
                 trial_worst = np.abs(trial_residual).max(axis=1)
                 worse = unsettled & (trial_worst > worst * (1.0 - 1e-4 * share))
@@ -340,15 +428,15 @@ class Network:
         node_v[:, self._hubs] = hub_v
         return node_v, current, steps
 
-    def _stamped(self, values: Values, hub_v: Array) -> tuple[Array | None, Array | None]:
+    def _stamped(self, values: Values, hub_v: Array, soft_v: float = 0.0) -> tuple[Array | None, Array | None]:
         """Currents into the terminals of stamped elements (S, terminals) and their slopes (S, 9 a stamp), if any."""
         if not self._stamps:
             return None, None
         currents, slopes, at = [], [], 0
         for i, element in self._stamps:
             count = len(element.terminals)
-            own = (v[:, i] for v in values)
-            into, by = element.stamp(hub_v[:, self._stamp_hubs[at : at + count]], self.vt, *own)
+            volts, ohms, n, is_a = (v[:, i] for v in values)
+            into, by = element.stamp(hub_v[:, self._stamp_hubs[at : at + count]], self.vt, volts, ohms, n, is_a, soft_v)
             currents.append(into)
             slopes.append(by.reshape(len(by), -1))
             at += count
@@ -381,8 +469,10 @@ class Network:
                 out[:, node] += column
         return out
 
-    def _step(self, slope: Array, right: Array, extra: Array | None = None) -> Array:
+    def _step(self, slope: Array, right: Array, extra: Array | None = None, damping: float = 0.0) -> Array:
         """Solve the nodal conductance matrix for each point: (S, branches), (S, free) → (S, free).
+
+        ``damping`` (S) is added from each node to the ground.
 
         Raises
         ------
@@ -392,14 +482,14 @@ class Network:
         size = len(self._free_nodes)
         if size == 1 and extra is None:
             assert self._incidence is not None
-            return np.asarray(right / (slope @ (self._incidence[0] ** 2) + LEAST_SIEMENS)[:, None])
+            return np.asarray(right / (slope @ (self._incidence[0] ** 2) + LEAST_SIEMENS + damping)[:, None])
         if self._incidence is not None:
             out = np.empty_like(right)
             chunk = max(1, 4_000_000 // (size * max(size, slope.shape[1])))
             for a in range(0, right.shape[0], chunk):
                 part = slice(a, a + chunk)
                 matrix = (self._incidence * slope[part, None, :]) @ self._incidence.T
-                matrix[:, range(size), range(size)] += LEAST_SIEMENS
+                matrix[:, range(size), range(size)] += LEAST_SIEMENS + damping
                 if extra is not None:
                     rows, cols = self._stamp_places
                     free = (rows < size) & (cols < size)
@@ -412,9 +502,9 @@ class Network:
                 except np.linalg.LinAlgError:
                     raise CircuitError(*LOST) from None
             return out
-        return self._sparse_step(slope, right, extra)
+        return self._sparse_step(slope, right, extra, damping)
 
-    def _sparse_step(self, slope: Array, right: Array, extra: Array | None = None) -> Array:
+    def _sparse_step(self, slope: Array, right: Array, extra: Array | None = None, damping: float = 0.0) -> Array:
         from scipy.sparse import coo_array, csc_array, eye_array
         from scipy.sparse.linalg import splu
 
@@ -423,7 +513,7 @@ class Network:
         incidence = csc_array((data, (rows, cols)), shape=(size, slope.shape[1]))
         out = np.empty_like(right)
         for s in range(right.shape[0]):
-            matrix = (incidence * slope[s]) @ incidence.T + LEAST_SIEMENS * eye_array(size)
+            matrix = (incidence * slope[s]) @ incidence.T + (LEAST_SIEMENS + damping) * eye_array(size)
             if extra is not None:
                 at_rows, at_cols = self._stamp_places
                 free = (at_rows < size) & (at_cols < size)

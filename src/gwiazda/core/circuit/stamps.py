@@ -47,18 +47,22 @@ class Regulator(NamedTuple):
         ok = self.volts > 0 and self.ohms > 0 and self.dropout_v >= 0 and self.quiescent_a >= 0
         return "" if ok else "volts and ohms above zero, dropout and own current not below"
 
-    def stamp(self, at: Array, vt: float, volts: Array, ohms: Array, n: Array, is_a: Array) -> tuple[Array, Array]:
+    def stamp(
+        self, at: Array, vt: float, volts: Array, ohms: Array, n: Array, is_a: Array, soft_v: float = 0.0
+    ) -> tuple[Array, Array]:
         """Currents (A) into the terminals, (S, 3), and their slopes (A/V) by the voltages there, (S, 3, 3).
 
-        ``at``: (S, 3) array, V. The element's values are (S,) or (1,) arrays.
+        ``at``: (S, 3) array, V. The element's values are (S,) or (1,) arrays. Its bends (into dropout, to nothing sent)
+        are rounded over ``soft_v`` (V): Newton finds its way round them with it where it can't without.
         """
         vin, vout = at[:, 0] - at[:, 2], at[:, 1] - at[:, 2]
-        dropped = vin - self.dropout_v < volts
-        held = np.maximum(np.where(dropped, vin - self.dropout_v, volts), 0.0)
-        follows = np.where(dropped & (vin > self.dropout_v), 1.0, 0.0)
-        sends = held > vout
-        out = np.where(sends, (held - vout) / ohms, 0.0)
-        by_in, by_out = np.where(sends, follows / ohms, 0.0), np.where(sends, -1.0 / ohms, 0.0)
+        # Held: the lesser of what it is set to and what comes in less the dropout, at least nothing.
+        over, over_slope = _ramp(volts - (vin - self.dropout_v), soft_v)
+        held, held_slope = _ramp(volts - over, soft_v)
+        follows = held_slope * over_slope
+        sent, sent_slope = _ramp(held - vout, soft_v)
+        out = sent / ohms
+        by_in, by_out = sent_slope * follows / ohms, -sent_slope / ohms
         own = self.quiescent_a * np.clip(vin / WAKES_V, 0.0, 1.0)
         own_by_in = np.where((vin > 0) & (vin < WAKES_V), self.quiescent_a / WAKES_V, 0.0)
         currents = np.stack([out + own, -out, -own], axis=1)
@@ -100,7 +104,9 @@ class Transistor(NamedTuple):
         ok = self.is_a > 0 and self.n > 0 and self.beta > 0 and self.beta_reverse > 0
         return "" if ok else "is, n and both gains above zero"
 
-    def stamp(self, at: Array, vt: float, volts: Array, ohms: Array, n: Array, is_a: Array) -> tuple[Array, Array]:
+    def stamp(
+        self, at: Array, vt: float, volts: Array, ohms: Array, n: Array, is_a: Array, soft_v: float = 0.0
+    ) -> tuple[Array, Array]:
         """As of a regulator: (S, 3) currents into collector, base and emitter, and their (S, 3, 3) slopes."""
         scale = n * vt
         forward, g_forward = _junction((at[:, 1] - at[:, 2]) / scale, is_a)
@@ -130,3 +136,11 @@ def _junction(x: Array, is_a: Array) -> tuple[Array, Array]:
     last = np.log(STEEPEST_A / is_a)
     grown = is_a * np.exp(np.minimum(x, last))
     return grown * (1.0 + np.maximum(x - last, 0.0)) - is_a, grown
+
+
+def _ramp(x: Array, soft_v: float) -> tuple[Array, Array]:
+    """max(x, 0) and its slope, its bend rounded over ``soft_v``."""
+    if soft_v <= 0.0:
+        return np.maximum(x, 0.0), np.where(x > 0.0, 1.0, 0.0)
+    y = np.clip(x / soft_v, -500.0, 500.0)
+    return np.where(x > 500.0 * soft_v, x, soft_v * np.log1p(np.exp(y))), 1.0 / (1.0 + np.exp(-y))

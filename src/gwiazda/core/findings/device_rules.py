@@ -76,6 +76,17 @@ def _rails(feed: Feed) -> Iterator[tuple[Hangs, ...]]:
                 yield x.items
 
 
+def unsettled(plan: Plan, found: Assessment) -> Iterator[Finding]:
+    """A feed whose currents settle nowhere that could be found: it is left dark."""
+    for feed in plan.feeds:
+        if not found.feeds[feed.id].settled:
+            yield Finding(
+                "unsettled", "stop", "wiring", feed.id, 0.0,
+                f"What hangs on {feed.name or 'the source'} can’t be worked out: regulators or outputs in it work against one "
+                "another. It is left dark here. Hang one less behind another.",
+            )  # fmt: skip
+
+
 def hung_twice(plan: Plan, found: Assessment) -> Iterator[Finding]:
     """A lamp that two places name, as a file from elsewhere may have it: the first counts."""
     seen: set[str] = set()
@@ -285,6 +296,7 @@ def empty_resistor(plan: Plan, found: Assessment) -> Iterator[Finding]:
 DEVICE_RULES = (
     unknown_device,
     short_circuit,
+    unsettled,
     hung_twice,
     overloaded_output,
     half_driven_stage,

@@ -1,6 +1,6 @@
 """The workshop: what is the user's own and not a plan's. Loaded and saved in one place, for window and command line alike.
 
-``parts.csv`` holds the user's lamps, ``coats.json`` paints measured on swatches. A file that can't be read is set aside
+``parts.csv`` holds the user's lamps, ``coats.json`` paints measured on swatches, ``resistors.csv`` what is in the drawer. A file that can't be read is set aside
 under another name and said: nothing is ever written over it.
 """
 
@@ -17,25 +17,28 @@ from gwiazda.core.files import clear_parts, set_aside, write_atomically
 from gwiazda.core.parts.catalogue import Catalogue, Coat, Family, LampPart, built_in
 from gwiazda.core.workshop.coats_json import coats_from_json, coats_to_json
 from gwiazda.core.workshop.parts_csv import parts_from_csv, parts_to_csv
+from gwiazda.core.workshop.stock_csv import stock_from_csv, stock_to_csv
 
-PARTS, COATS = "parts.csv", "coats.json"
+PARTS, COATS, STOCK = "parts.csv", "coats.json", "resistors.csv"
 MAX_BYTES = 2**20
 
 
 @dataclass(frozen=True)
 class Workshop:
-    """The user's own lamps with their diode families, and coats; a value, as plans are."""
+    """The user's own lamps with their diode families, coats, and resistors in stock (Ω: how many); a value, as plans are."""
 
     lamps: Mapping[str, LampPart] = field(default_factory=lambda: MappingProxyType({}))
     families: Mapping[str, Family] = field(default_factory=lambda: MappingProxyType({}))
     coats: Mapping[str, Coat] = field(default_factory=lambda: MappingProxyType({}))
+    stock: Mapping[float, int] = field(default_factory=lambda: MappingProxyType({}))
 
     @cached_property
     def catalogue(self) -> Catalogue:
         """The generic catalogue with the user's own behind it."""
-        if not (self.lamps or self.families or self.coats):
+        if not (self.lamps or self.families or self.coats or self.stock):
             return built_in()
-        return built_in().with_own(self.lamps, self.families, self.coats)
+        resistors = tuple(sorted(ohm for ohm, count in self.stock.items() if count > 0))
+        return built_in().with_own(self.lamps, self.families, self.coats, resistors)
 
     def with_lamps(self, lamps: Mapping[str, LampPart], families: Mapping[str, Family]) -> Workshop:
         """More lamps, in place of those of the same id."""
@@ -43,6 +46,10 @@ class Workshop:
         used = {p.family for p in merged.values()}
         kept = {k: v for k, v in {**self.families, **families}.items() if k in used}
         return replace(self, lamps=MappingProxyType(merged), families=MappingProxyType(kept))
+
+    def with_stock(self, stock: Mapping[float, int]) -> Workshop:
+        """Other resistors in stock."""
+        return replace(self, stock=MappingProxyType(dict(stock)))
 
     def with_coat(self, coat: Coat) -> Workshop:
         """One more coat, in place of that of the same id."""
@@ -63,7 +70,7 @@ def read_text(path: Path) -> str:
 def load_workshop(folder: Path) -> tuple[Workshop, tuple[str, ...]]:
     """The workshop kept in a folder, and a sentence for each file that couldn't be read and is set aside."""
     workshop, said = Workshop(), []
-    for name in (PARTS, COATS):
+    for name in (PARTS, COATS, STOCK):
         path = folder / name
         clear_parts(path)
         if not path.exists():
@@ -72,6 +79,8 @@ def load_workshop(folder: Path) -> tuple[Workshop, tuple[str, ...]]:
             text = read_text(path)
             if name == PARTS:
                 workshop = workshop.with_lamps(*parts_from_csv(text))
+            elif name == STOCK:
+                workshop = workshop.with_stock(stock_from_csv(text))
             else:
                 workshop = replace(workshop, coats=MappingProxyType(dict(coats_from_json(text))))
         except GwiazdaError as error:
@@ -91,6 +100,7 @@ def save_workshop(workshop: Workshop, folder: Path) -> None:
     for name, text in (
         (PARTS, parts_to_csv(workshop.lamps.values(), workshop.catalogue) if workshop.lamps else ""),
         (COATS, coats_to_json(workshop.coats.values()) if workshop.coats else ""),
+        (STOCK, stock_to_csv(workshop.stock) if workshop.stock else ""),
     ):
         path = folder / name
         if text:

@@ -13,6 +13,7 @@ import numpy.typing as npt
 from gwiazda.core.assess.circuit.sizing import HungLamp, Sizing, ohms_of
 from gwiazda.core.assess.circuit.sources import SourceState
 from gwiazda.core.circuit import network as solver
+from gwiazda.core.errors import CircuitError
 from gwiazda.core.memo import kept
 from gwiazda.core.parts.catalogue import Catalogue, DrivePart
 from gwiazda.core.plan.model import (
@@ -270,6 +271,7 @@ class Solved:
     along: Array
     terminal_v: Array
     draw_a: float
+    settled: bool = True
     network: solver.Network | None = None
     nominal: solver.Operating | None = None
     emptying: solver.Operating | None = None
@@ -294,15 +296,24 @@ def solve(source: SourceState, elements: tuple[solver.Element, ...], alike: tupl
     if not elements:
         empty = np.zeros((len(source.along_v), 0))
         return Solved(np.zeros(0), empty, np.array(source.along_v), 0.0)
+    try:
+        return _solved(source, elements, alike)
+    except CircuitError:
+        # Regulators that fight one another: said, and left dark, rather than no assessment at all.
+        shape = (len(source.along_v), len(elements))
+        return Solved(np.zeros(len(elements)), np.zeros(shape), np.array(source.along_v), 0.0, False)
+
+
+def _solved(source: SourceState, elements: tuple[solver.Element, ...], alike: tuple[int, ...]) -> Solved:
     network = solver.Network([solver.Source("source", PLUS, MINUS, source.volts, source.ohms), *elements])
     count = np.array(alike, dtype=float)
     answer = network.solve()
     now, draw = answer.currents[0, 1:] / count, float(answer.currents[0, 0])
     if not source.along_v:
-        return Solved(now, np.zeros((0, len(elements))), np.zeros(0), draw, network, answer)
+        return Solved(now, np.zeros((0, len(elements))), np.zeros(0), draw, True, network, answer)
     emf = np.tile(network.volts, (len(source.along_v), 1))
     ohms = np.tile(network.ohms, (len(source.along_v), 1))
     emf[:, 0], ohms[:, 0] = source.along_v, source.along_ohm
     along = network.solve(volts=emf, ohms=ohms)
     terminal = np.array(source.along_v) - np.array(source.along_ohm) * along.currents[:, 0]
-    return Solved(now, along.currents[:, 1:] / count, terminal, draw, network, answer, along)
+    return Solved(now, along.currents[:, 1:] / count, terminal, draw, True, network, answer, along)

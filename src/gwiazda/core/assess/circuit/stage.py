@@ -25,6 +25,7 @@ from gwiazda.core.circuit.shelf import Shelf, shelf_of
 from gwiazda.core.light.photometry import current_for_light
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.model import (
+    BRANCHING,
     Feed,
     Hangs,
     Hung,
@@ -107,7 +108,9 @@ def circuits_of(
         _read(feed, drawn, solved, source, hung, out, rungs)
         burning, share = _burning(net, kinds, out, solved)
         states[feed.id] = supply_state(feed.id, source, solved, burning, share)
-        if solved is not None and (feed.items or feed.head):
+        if solved is not None and not solved.settled:
+            states[feed.id] = states[feed.id]._replace(settled=False)
+        elif solved is not None and (feed.items or feed.head):
             parts.update(part_states(catalogue, feed, net, solved))
     return Circuits(out, rungs, states, parts)
 
@@ -247,11 +250,14 @@ def _read(
         sizing = drawn.sizings.get(first.id if first else name) or drawn.sizings.get(name, nothing)
         ohm = resistance_of(node.items, drawn.sizings) if isinstance(node, Series) else sizing.resistor_ohm
         ohm = ohm or sizing.resistor_ohm
-        column = net.parts.get(first.id if first else "", net.lamps[leaves[0].lamp])
+        # Two resistors side by side carry half each: the lamp says what flows then.
+        direct = first is not None and isinstance(node, BRANCHING) and any(x is first for x in node.items)
+        column = net.parts[first.id] if direct and first is not None else net.lamps[leaves[0].lamp]
         most = max(abs(fresh[column]), abs(now[column]))
         shared = isinstance(node, Series) and any(isinstance(x, Parallel) and lamps_in(x) for x in node.items)
         rungs[name] = RungState(
-            name, tuple(x.lamp for x in leaves), sizing.wanted_a or hung[leaves[0].lamp].wanted_a, sizing.needed_ohm, ohm,
+            name, tuple(x.lamp for x in leaves), sizing.wanted_a or hung[leaves[0].lamp].wanted_a,
+            sizing.needed_ohm + ohm - sizing.resistor_ohm, ohm,
             sizing.chosen, sizing.headroom_v, now[column], most**2 * ohm, feed.id, rung.rail.volts, rung.rail.last_v, shared,
             first.id if first else "",
         )  # fmt: skip

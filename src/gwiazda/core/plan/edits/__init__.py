@@ -39,6 +39,7 @@ from gwiazda.core.plan.edits.tree import (
     put_before,
     put_into,
     regulate,
+    set_pair,
     set_part,
     split,
     take_out,
@@ -48,6 +49,6 @@ __all__ = [
     "add_feature", "add_feed", "add_lamp", "add_openings", "add_row", "add_section", "assign_feature", "box_section",
     "delete", "drop_feature", "drop_feed", "duplicate", "feed_of", "fresh_ids", "group_switch", "hang_into", "hang_on", "inside_of", "keep_first", "move",
     "outline_from_box", "own_source", "parts_of", "put_before", "put_into", "regulate", "replace", "reverse", "revise", "set_axis", "set_drawer", "set_feature", "set_feature_look", "set_feed",
-    "set_fields", "set_kit", "set_part", "set_resistor", "set_room", "set_supply", "set_wanted", "split", "take_out", "taken_ids", "wall_place", "window",
+    "set_fields", "set_kit", "set_pair", "set_part", "set_resistor", "set_room", "set_supply", "set_wanted", "split", "take_out", "taken_ids", "wall_place", "window",
     "wire_in_series", "wire_side_by_side", "wire_singly",
 ]  # fmt: skip

@@ -382,3 +382,25 @@ def group_switch(plan: Plan, ids: Iterable[str], kind: str) -> tuple[Plan, str]:
 def parts_of(feed: Feed) -> tuple[Hangs, ...]:
     """All that is in a feed."""
     return tuple(x for item in (*feed.head, *feed.items) for x in parts_in(item))
+
+
+def set_pair(plan: Plan, lamp_id: str, how: str, a_ohm: float, b_ohm: float) -> Plan:
+    """Two resistors for a lamp's string in place of its first: one after the other (``series``) or side by side.
+
+    Raises
+    ------
+    PlanError
+        When the lamp has no string with a resistor.
+    """
+    plan = _placed(plan, lamp_id)
+    string = _string_around(plan, lamp_id)
+    part = circuit_part(plan, string) if string else None
+    first = next((x for x in part.items if isinstance(x, Resistor)), None) if isinstance(part, Series) else None
+    if first is None or not isinstance(part, Series):
+        raise PlanError(f"Lamp {lamp_id}", "has no resistor in its string", "a string with one")
+    other = fresh_ids(plan, f"{first.id[:70]}.b")[0]
+    two: tuple[Hangs, ...] = (altered(first, ohm=a_ohm), Resistor(id=other, ohm=b_ohm))
+    if how == "parallel":
+        two = (Parallel(id=f"{other[:76]}.p", items=two),)
+    items = tuple(y for x in part.items for y in (two if x is first else (x,)))
+    return _with_trees(plan, lambda x, _: (altered(part, items=items),) if x is part else (x,))

@@ -1,0 +1,254 @@
+"""What if it is wired their way: the habits of the bench, tried on the plan, solved, and answered in a sentence."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable
+from typing import NamedTuple
+
+from gwiazda.core.assess.assessment import assess
+from gwiazda.core.assess.lamp.kinds import kind_of
+from gwiazda.core.assess.states import Assessment, LampState
+from gwiazda.core.errors import PlanError
+from gwiazda.core.parts.catalogue import Catalogue
+from gwiazda.core.plan import edits
+from gwiazda.core.plan.edits.tree import own_string, put_into
+from gwiazda.core.plan.gate import passed
+from gwiazda.core.plan.lookup import lamp_of
+from gwiazda.core.plan.model import Hung, Plan, altered
+from gwiazda.core.quantities import counted, figure, format_current, format_resistance
+
+ALIKE, SEEN = 0.03, 0.20  # differences in light that nobody can tell, and that show
+OVER = 1.02
+Sentence = Callable[[Plan, Assessment, Assessment, tuple[str, ...]], tuple[str, bool]]
+
+
+class Habit(NamedTuple):
+    """A way people wire: its words, the plan wired so, and what is said of what comes out (with whether it harms)."""
+
+    id: str
+    words: str
+    least: int  # lamps it takes
+    edit: Callable[[Plan, tuple[str, ...], Assessment], Plan]
+    say: Sentence
+
+
+class Tried(NamedTuple):
+    """A habit tried: the plan wired that way, its assessment, the sentence, and whether it does harm."""
+
+    habit: Habit
+    plan: Plan
+    found: Assessment
+    sentence: str
+    harm: bool
+
+
+def _lit(found: Assessment, ids: Iterable[str]) -> list[LampState]:
+    return [found.lamps[i] for i in ids if i in found.lamps]
+
+
+def _harm(found: Assessment, ids: tuple[str, ...]) -> LampState | None:
+    """The lamp that gets most over its rating, if any."""
+    worst = max(_lit(found, ids), key=lambda s: max(s.current_a, s.fresh_a) / s.rated_a)
+    return worst if max(worst.current_a, worst.fresh_a) > OVER * worst.rated_a else None
+
+
+def _burns(lamp: LampState) -> str:
+    most = max(lamp.current_a, lamp.fresh_a)
+    times = most / lamp.rated_a
+    end = "gone in a blink" if times > 5 else "it ages fast" if times < 2 else "it soon dies"
+    return f"{lamp.id} gets {format_current(most)}, {figure(times, 2)} × what it is rated for: {end}"
+
+
+def _times(before: Assessment, after: Assessment, ids: tuple[str, ...]) -> float:
+    a = sum(max(s.share, 0.0) for s in _lit(before, ids))
+    b = sum(max(s.share, 0.0) for s in _lit(after, ids))
+    return b / a if a > 0 else 0.0
+
+
+def _change(times: float) -> str:
+    if times < 0.01:
+        return "they go dark"
+    if abs(times - 1.0) <= ALIKE:
+        return "the light stays as it was"
+    return f"{figure(times, 2)} × the light"
+
+
+# -- the habits -----------------------------------------------------------------------------------------------
+
+
+def _share(plan: Plan, ids: tuple[str, ...], found: Assessment) -> Plan:
+    """All of them side by side behind the one resistor that was meant for the first."""
+    ohm = found.rungs[found.lamps[ids[0]].rung].resistor_ohm
+    plan = edits.wire_side_by_side(plan, ids)
+    return edits.set_resistor(plan, ids, ohm) if ohm > 0 else plan
+
+
+def _say_share(plan: Plan, before: Assessment, after: Assessment, ids: tuple[str, ...]) -> tuple[str, bool]:
+    lamps = _lit(after, ids)
+    colours = {s.colour for s in lamps}
+    brightest, dimmest = max(lamps, key=lambda s: s.share), min(lamps, key=lambda s: s.share)
+    if burnt := _harm(after, ids):
+        return f"{_burns(burnt)}.", True
+    if len(colours) > 1 and brightest.share > 3.0 * max(dimmest.share, 1e-9):
+        return (
+            f"{brightest.colour.capitalize()} needs less voltage and takes the current: it gets {format_current(brightest.current_a)}, "
+            f"{dimmest.colour} {format_current(max(dimmest.current_a, 0.0))}. No harm done, and {dimmest.colour} stays dark.",
+            False,
+        )
+    times = _times(before, after, ids)
+    return (
+        f"One resistor’s current is shared out among {len(ids)}: each gets {format_current(dimmest.current_a)}, {_change(times)} "
+        "all together. No harm; they will differ a little, as their voltages do.", False,
+    )  # fmt: skip
+
+
+def _bare(plan: Plan, ids: tuple[str, ...], found: Assessment) -> Plan:
+    """Straight across the rails, with no resistor at all."""
+    feed = edits.feed_of(plan, ids[0]).id
+    plan = edits.hang_into(plan, ids, plan.feeds[0].id)
+    for lamp_id in ids:
+        plan = put_into(plan, feed, Hung(lamp=lamp_id))
+    return plan
+
+
+def _say_bare(plan: Plan, before: Assessment, after: Assessment, ids: tuple[str, ...]) -> tuple[str, bool]:
+    if burnt := _harm(after, ids):
+        return f"With nothing to hold the current back {_burns(burnt)}.", True
+    return (
+        f"It works here: the source is so soft that it is the resistor itself, {_change(_times(before, after, ids))}. A fresh or larger "
+        "one kills them.", False,
+    )  # fmt: skip
+
+
+def _minus_side(plan: Plan, ids: tuple[str, ...], found: Assessment) -> Plan:
+    """The resistor behind the lamps, on minus."""
+    feed = edits.feed_of(plan, ids[0]).id
+    ohms = {i: found.lamps[i].resistor_ohm for i in ids}
+    plan = edits.hang_into(plan, ids, plan.feeds[0].id)
+    for lamp_id in ids:
+        string = own_string(plan, lamp_id)
+        resistor = altered(string.items[0], ohm=ohms[lamp_id] or None)
+        plan = put_into(plan, feed, altered(string, items=(Hung(lamp=lamp_id), resistor)))
+    return plan
+
+
+def _say_minus_side(plan: Plan, before: Assessment, after: Assessment, ids: tuple[str, ...]) -> tuple[str, bool]:
+    return (
+        f"On minus or on plus, {_change(_times(before, after, ids))}: one current flows through both, whichever comes first. A "
+        "resistor has no right way round either.", False,
+    )  # fmt: skip
+
+
+def _one_more(how: str) -> Callable[[Plan, tuple[str, ...], Assessment], Plan]:
+    def edit(plan: Plan, ids: tuple[str, ...], found: Assessment) -> Plan:
+        for lamp_id in ids:
+            ohm = found.lamps[lamp_id].resistor_ohm
+            if ohm > 0:
+                plan = edits.set_pair(plan, lamp_id, how, ohm, ohm)
+        return plan
+
+    return edit
+
+
+def _say_beside(plan: Plan, before: Assessment, after: Assessment, ids: tuple[str, ...]) -> tuple[str, bool]:
+    ohm = before.lamps[ids[0]].resistor_ohm
+    if burnt := _harm(after, ids):
+        return f"Two side by side are half the resistance: {_burns(burnt)}.", True
+    return (
+        f"Brighter, true: two of {format_resistance(ohm)} side by side are {format_resistance(ohm / 2)}, so twice the current, "
+        f"{_change(_times(before, after, ids))}. It isn’t the resistors that give light: one of {format_resistance(ohm / 2)} does the same.",
+        False,
+    )  # fmt: skip
+
+
+def _say_behind(plan: Plan, before: Assessment, after: Assessment, ids: tuple[str, ...]) -> tuple[str, bool]:
+    ohm = before.lamps[ids[0]].resistor_ohm
+    return (
+        f"One after the other they add up to {format_resistance(2 * ohm)}: about half the current, {_change(_times(before, after, ids))}. "
+        "Harmless, and a good way to a softer look.", False,
+    )  # fmt: skip
+
+
+def _slip(plan: Plan, ids: tuple[str, ...], found: Assessment) -> Plan:
+    """The slip’s least voltage subtracted, the rest over its current."""
+    for lamp_id in ids:
+        kind = kind_of(found.catalogue, lamp_of(plan, lamp_id))
+        least = _least_v(found, lamp_id)
+        volts = found.rungs[found.lamps[lamp_id].rung].supply_v
+        plan = edits.set_resistor(plan, [lamp_id], max((volts - least) / kind.rated_a, 1.0))
+    return plan
+
+
+def _least_v(found: Assessment, lamp_id: str) -> float:
+    """The least voltage a seller's slip gives: the typical one less its spread, for each die in series."""
+    part = found.catalogue.lamps[found.lamps[lamp_id].part]
+    family = found.catalogue.families[part.family]
+    return (family.v20_v - family.spread_v) * part.leds
+
+
+def _say_slip(plan: Plan, before: Assessment, after: Assessment, ids: tuple[str, ...]) -> tuple[str, bool]:
+    lamp = after.lamps[ids[0]]
+    least = _least_v(after, ids[0])
+    times = _times(before, after, ids)
+    words = (
+        f"({figure(after.rungs[lamp.rung].supply_v)} V − {figure(least)} V) / {format_current(lamp.rated_a)} is "
+        f"{format_resistance(lamp.resistor_ohm)}, and gives {format_current(lamp.current_a)}"
+    )
+    if burnt := _harm(after, ids):
+        return f"{words}: {_burns(burnt)}. With the typical voltage it would be as meant.", True
+    over = f", {figure(times, 2)} × what was wanted" if times > 1 + SEEN else ""
+    return f"{words}: near enough to its rating{over}. The slip’s least voltage only makes it a little safe.", False
+
+
+def _turned(plan: Plan, ids: tuple[str, ...], found: Assessment) -> Plan:
+    for lamp_id in ids:
+        plan = edits.reverse(plan, lamp_id)
+    return plan
+
+
+def _say_turned(plan: Plan, before: Assessment, after: Assessment, ids: tuple[str, ...]) -> tuple[str, bool]:
+    lamps = _lit(after, ids)
+    if all(s.share > 0.5 * before.lamps[s.id].share for s in lamps):
+        return "They have a rectifier in the lead and light either way round.", False
+    volts = after.rungs[lamps[0].rung].supply_v
+    if volts > 5.0:
+        return (
+            f"The wrong way round it stays dark, and {figure(volts)} V is more than the 5 V a lamp bears backwards: turn it soon.",
+            True,
+        )
+    return "The wrong way round it stays dark, and takes no harm from so few volts. Turn it, and it lights.", False
+
+
+HABITS: tuple[Habit, ...] = (
+    Habit("shared", "One resistor for all of them", 2, _share, _say_share),
+    Habit("bare", "No resistor at all", 1, _bare, _say_bare),
+    Habit("minus-side", "The resistor on minus", 1, _minus_side, _say_minus_side),
+    Habit("one-beside", "One more resistor, side by side", 1, _one_more("parallel"), _say_beside),
+    Habit("one-behind", "One more resistor, one after the other", 1, _one_more("series"), _say_behind),
+    Habit("slip", "Subtract the least voltage on the slip", 1, _slip, _say_slip),
+    Habit("turned", "Plus and minus swapped", 1, _turned, _say_turned),
+)
+BY_ID = {h.id: h for h in HABITS}
+
+
+def habits_for(ids: tuple[str, ...]) -> tuple[Habit, ...]:
+    """What can be tried on so many lamps."""
+    return tuple(h for h in HABITS if len(ids) >= h.least)
+
+
+def tried(plan: Plan, found: Assessment, ids: tuple[str, ...], habit_id: str, catalogue: Catalogue) -> Tried:
+    """A habit tried on lamps of an assessed plan.
+
+    Raises
+    ------
+    PlanError
+        When it takes more lamps, or something else that they are not.
+    """
+    habit = BY_ID[habit_id]
+    ids = tuple(i for i in ids if i in found.lamps)
+    if len(ids) < habit.least:
+        raise PlanError(habit.words, f"{counted(len(ids), 'lamp')} picked", counted(habit.least, "lamp") + " or more")
+    after_plan = passed(plan, habit.edit(plan, ids, found))
+    after = assess(after_plan, catalogue)
+    sentence, harm = habit.say(after_plan, found, after, ids)
+    return Tried(habit, after_plan, after, sentence, harm)

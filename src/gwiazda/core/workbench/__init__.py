@@ -1,0 +1,1 @@
+"""The simulated bench: instruments clipped onto the plan's circuits."""

@@ -35,10 +35,11 @@ def _parser() -> argparse.ArgumentParser:
     quick = commands.add_parser("quick", help="answer a scratch line: a circuit, or a resistor's bands")
     quick.add_argument("words", nargs="+", help="such as: 3 white in series on 9 V block at 5 mA")
     quick.add_argument("--series", default="E12", choices=("E6", "E12", "E24", "E96"), help="resistors in the drawer")
-    export = commands.add_parser("export", help="write the shopping list or the night picture")
+    export = commands.add_parser("export", help="write the shopping list, the night picture or the circuits")
     export.add_argument("plan")
     export.add_argument("--shopping", metavar="FILE.csv", help="shopping list as CSV; - for standard output")
     export.add_argument("--night", metavar="FILE.png", help="night side as PNG")
+    export.add_argument("--circuit", metavar="FILE", help="circuits as .svg, .pdf, table .csv or network .json")
     export.add_argument("--view", help="id of the view for --night; the first one when left out")
     export.add_argument("--size", default="1600x900", help="size of the picture in px, WIDTHxHEIGHT")
     commands.add_parser("schema", help="print the JSON schema of a plan")
@@ -173,8 +174,8 @@ def _print_json(data: Any) -> None:
 def _export(arguments: argparse.Namespace) -> int:
     from gwiazda.core.errors import PlanError
 
-    if not arguments.shopping and not arguments.night:
-        raise PlanError("Export", "nothing asked for", "--shopping FILE.csv or --night FILE.png")
+    if not arguments.shopping and not arguments.night and not arguments.circuit:
+        raise PlanError("Export", "nothing asked for", "--shopping FILE.csv, --night FILE.png or --circuit FILE.svg")
     file, catalogue = _load(arguments.plan)
     if arguments.shopping:
         from pathlib import Path
@@ -188,6 +189,16 @@ def _export(arguments: argparse.Namespace) -> int:
             print(text, end="")
         else:
             write_atomically(Path(arguments.shopping), text.encode())
+    if arguments.circuit:
+        from gwiazda.core.assess.assessment import assess
+
+        os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+        from gwiazda.desktop.application import make_application
+        from gwiazda.desktop.stations.wire.sheets import write_circuit
+
+        application = make_application()
+        write_circuit(file.plan, assess(file.plan, catalogue), arguments.circuit)
+        del application
     if arguments.night:
         width, _, height = arguments.size.lower().partition("x")
         if not (width.isdigit() and height.isdigit() and 64 <= int(width) <= 8192 and 64 <= int(height) <= 8192):

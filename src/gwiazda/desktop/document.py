@@ -68,6 +68,7 @@ class Document(QObject):
         self._undo: list[tuple[str, Plan]] = []
         self._redo: list[tuple[str, Plan]] = []
         self._before: Plan | None = None  # where a drag began
+        self.on_trial = False  # whether what is shown is tried out, and goes with the next edit
         self.selection: tuple[str, ...] = ()
         self.loading = False  # views that follow several signals wait for the last of them
         self.workshop = Workshop()
@@ -108,6 +109,8 @@ class Document(QObject):
 
     def edit(self, label: str, change: Edit | Plan) -> bool:
         """Apply an edit as one step of the history; False, with a message, when it is refused."""
+        if self.on_trial and change is not self._plan:
+            self.end_trial()
         before = self._before or self._plan
         try:
             after = passed(before, change if isinstance(change, Plan) else change(self._plan))
@@ -123,7 +126,7 @@ class Document(QObject):
             self.message.emit(f"{label} could not be done ({type(error).__name__}). The plan is as it was.", "stop")
             logging.getLogger(__name__).exception("edit %r", label)
             return False
-        self._before = None
+        self._before, self.on_trial = None, False
         if same_plan(after, before):
             self._set(before)
             return True
@@ -135,6 +138,7 @@ class Document(QObject):
 
     def preview(self, plan: Plan) -> None:
         """Show a plan while something is dragged, without a step in the history; one that may not be is not shown."""
+        self.end_trial()
         try:
             passed(self._plan, plan)
         except GwiazdaError:
@@ -143,6 +147,18 @@ class Document(QObject):
             self._before = self._plan
         self._set(plan)
 
+    def try_out(self, plan: Plan) -> bool:
+        """Show a plan as if it were so, until it is committed or anything else is done; False where it may not be."""
+        self.end_trial()
+        self.preview(plan)
+        self.on_trial = self._plan is plan
+        return self.on_trial
+
+    def end_trial(self) -> None:
+        """Go back from what is tried out."""
+        if self.on_trial:
+            self.revert()
+
     def commit(self, label: str) -> None:
         """End a drag: what is shown becomes one step."""
         if self._before is not None:
@@ -150,6 +166,7 @@ class Document(QObject):
 
     def revert(self) -> None:
         """End a drag as if it had not been."""
+        self.on_trial = False
         if self._before is not None:
             before, self._before = self._before, None
             self._set(before)
@@ -253,6 +270,7 @@ class Document(QObject):
     def select(self, ids: Iterable[str]) -> None:
         chosen = tuple(dict.fromkeys(ids))
         if chosen != self.selection:
+            self.end_trial()
             self.selection = chosen
             self.selection_changed.emit()
 

@@ -222,6 +222,17 @@ class Files:
         text = shopping_csv(self.window.document.plan, self.window.document.assessment)
         self._written(path, lambda: write_atomically(path, text.encode()))
 
+    def ask_circuit(self) -> None:
+        if path := self._where_to("Circuits", "circuits.svg", "Circuits (*.svg *.pdf *.csv *.json)"):
+            self.write_circuit(path)
+
+    def write_circuit(self, path: Path) -> None:
+        from gwiazda.desktop.stations.wire.sheets import write_circuit
+
+        document = self.window.document
+        document.assess_now()
+        self._written(path, lambda: write_circuit(document.plan, document.assessment, path))
+
     def take_in_parts(self, path: Path) -> None:
         from gwiazda.core.workshop.parts_csv import parts_from_csv
         from gwiazda.core.workshop.workshop import read_text

@@ -177,6 +177,7 @@ class MainWindow(QMainWindow):
         self._action("Paste a drawing", QKeySequence.StandardKey.Paste, self.files.paste)
         shopping = self._action("Shopping list (CSV)…", "Ctrl+L", self.files.ask_shopping)
         picture = self._action("Night picture (PNG)…", "Ctrl+P", self.files.ask_picture)
+        circuit = self._action("Circuits (SVG, PDF, CSV, JSON)…", "Ctrl+K", self.files.ask_circuit)
         theme = self._action("Dark room", "Ctrl+R", self.toggle_theme)
         self._action("Delete", QKeySequence.StandardKey.Delete, self.delete_selected)
         self._action("Duplicate", "Ctrl+D", self.duplicate_selected)
@@ -197,10 +198,10 @@ class MainWindow(QMainWindow):
         parts_out = self._action("Your own parts (CSV)…", "", self.files.ask_parts_out)
         plan_menu.addActions([drawing, parts_in])
         out_menu = QMenu(self)
-        out_menu.addActions([shopping, picture, parts_out])
+        out_menu.addActions([shopping, picture, circuit, parts_out])
         for text, tip, menu in (
             ("Plan", "New, open, save", plan_menu),
-            ("Take out", "Shopping list, night picture", out_menu),
+            ("Take out", "Shopping list, night picture, circuits", out_menu),
         ):
             button = self._bar_button(text, tip)
             button.setMenu(menu)

@@ -57,6 +57,17 @@ def element_from(data: dict[str, Any]) -> Element:
     return Diode(name, nodes[0], nodes[1], kind=kind, **numbers)
 
 
+def element_to(element: Element) -> dict[str, Any]:
+    """An element in the form of the reference cases; ``element_from`` reads it back."""
+    kinds: tuple[tuple[type, str], ...] = (
+        (Source, "source"), (Resistor, "resistor"), (Diode, "led"), (Regulator, "regulator"), (Transistor, "npn"),
+    )  # fmt: skip
+    kind = next(name for cls, name in kinds if isinstance(element, cls))
+    names = {"is": "is_a", "dropout": "dropout_v", "iq": "quiescent_a"}
+    kind = getattr(element, "kind", kind)
+    return {"kind": kind, "id": element.id, **{f: getattr(element, names.get(f, f)) for f in _FIELDS[kind]}}
+
+
 def network_from(case: dict[str, Any]) -> Network:
     """The network of one case.
 

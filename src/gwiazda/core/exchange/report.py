@@ -11,7 +11,9 @@ from typing import Any
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.circuit.series import bands
 from gwiazda.core.findings.finding import Finding
-from gwiazda.core.plan.model import Plan
+from gwiazda.core.plan.edits import parts_of
+from gwiazda.core.plan.lookup import string_of
+from gwiazda.core.plan.model import Fuse, Load, Plan, Regulated, Resistor, Switch, Switched
 from gwiazda.core.quantities import format_current, format_resistance, format_scale
 
 
@@ -132,15 +134,58 @@ def shopping_rows(plan: Plan, found: Assessment) -> list[tuple[str, str, str, in
         bodies[(body, name.split(",")[0]) if body else (lamp.part, name)] += lamp.units
     for (part, name), count in sorted(bodies.items()):
         rows.append(("lamp", part, name, count, with_spares(count)))
-    for ohm, count in sorted(Counter(r.resistor_ohm for r in found.rungs.values() if r.resistor_ohm > 0).items()):
-        watts = max(r.resistor_w for r in found.rungs.values() if r.resistor_ohm == ohm)
+    resistors = _resistors(plan, found)
+    for ohm, count in sorted(Counter(o for o, _ in resistors).items()):
+        watts = max(w for o, w in resistors if o == ohm)
         rating = "1/4 W" if watts <= 0.125 else ("1/2 W" if watts <= 0.25 else f"{math.ceil(2 * watts)} W")
         detail = f"{rating}, {plan.drawer.series}: {' '.join(bands(ohm, plan.drawer.series))}".rstrip(": ")
         rows.append(("resistor", format_resistance(ohm), detail, count, with_spares(count)))
-    source = found.catalogue.sources.get(plan.supply.part)
-    count = plan.supply.in_series * plan.supply.in_parallel if source and source.kind == "battery" else 1
-    rows.append(("supply", plan.supply.part, source.name if source else "not in the catalogue", count, count))
+    for (kind, part, detail), count in sorted(_others(plan, found).items()):
+        rows.append((kind, part, detail, count, with_spares(count)))
+    for feed in plan.feeds:
+        source = found.catalogue.sources.get(feed.supply.part)
+        count = feed.supply.in_series * feed.supply.in_parallel if source and source.kind == "battery" else 1
+        rows.append(("supply", feed.supply.part, source.name if source else "not in the catalogue", count, count))
     return rows
+
+
+def _resistors(plan: Plan, found: Assessment) -> list[tuple[float, float]]:
+    """Every resistor there is to buy, with its heat (W): those of the trees one by one, those of lamps on their own, and
+    the ones at the bases of stages."""
+    out = [(r.resistor_ohm, r.resistor_w) for r in found.rungs.values() if not r.resistor and r.resistor_ohm > 0 and len(r.lamps) == 1
+           and string_of(plan, r.lamps[0]) is None]  # fmt: skip
+    chosen = {r.resistor: r.resistor_ohm for r in found.rungs.values() if r.resistor and r.chosen}
+    for feed in plan.feeds:
+        for x in parts_of(feed):
+            state = found.parts.get(getattr(x, "id", ""))
+            if isinstance(x, Resistor) and (ohm := x.ohm or chosen.get(x.id, 0.0)):
+                out.append((ohm, state.heat_w if state is not None else 0.0))
+            drive = found.catalogue.drives.get(x.part) if isinstance(x, Switched) else None
+            if isinstance(x, Switched) and drive is not None and drive.kind == "npn" and x.ohm:
+                out.append((x.ohm, 0.0))
+    return out
+
+
+def _others(plan: Plan, found: Assessment) -> Counter[tuple[str, str, str]]:
+    """Fuses, switches, loads, regulators, stages, and diodes across motors, by kind, part and words."""
+    c = found.catalogue
+    out: Counter[tuple[str, str, str]] = Counter()
+    for feed in plan.feeds:
+        for x in parts_of(feed):
+            if isinstance(x, Fuse):
+                out["fuse", format_current(x.rated_a), "with its holder"] += 1
+            elif isinstance(x, Switch):
+                out["switch", x.kind, "with its magnet" if x.kind == "reed" else ""] += 1
+            elif isinstance(x, Load):
+                out["load", x.part, c.loads[x.part].name if x.part in c.loads else "not in the catalogue"] += 1
+                if x.flyback:
+                    out["diode", "small silicon diode", "across a motor, ring to plus"] += 1
+            elif isinstance(x, Regulated):
+                name = c.regulators[x.part].name if x.part in c.regulators else "not in the catalogue"
+                out["regulator", x.part, f"{name}, {x.volts:g} V"] += 1
+            elif isinstance(x, Switched) and x.part in c.drives and c.drives[x.part].kind != "pin":
+                out["stage", x.part, c.drives[x.part].name] += 1
+    return out
 
 
 def shopping_csv(plan: Plan, found: Assessment) -> str:

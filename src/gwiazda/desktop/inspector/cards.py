@@ -12,7 +12,7 @@ from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Lamp, Opening, Plan
 from gwiazda.desktop.document import Document
 from gwiazda.desktop.widgets.fields import ChoiceField, ValueField
-from gwiazda.desktop.worker import NewestWins
+from gwiazda.desktop.worker import NewestWins, failure_words
 
 
 def label(text: str, name: str = "", wrap: bool = False) -> QLabel:
@@ -127,6 +127,7 @@ class Panel(QWidget):
         super().__init__(parent)
         self.document = document
         self.cards_: list[Card] = []
+        self.workers: dict[str, NewestWins] = {}
         self.body = QVBoxLayout(self)
         self.body.setContentsMargins(0, 0, 0, 0)
         self.body.setSpacing(8)
@@ -138,6 +139,19 @@ class Panel(QWidget):
         head.addWidget(self.heading)
         head.addWidget(self.about)
         self.body.addLayout(head)
+
+    def reckon(self, name: str, job: Callable[[], object], done: Callable[[object], None]) -> None:
+        """Do a job off the interface thread, the newest of its name winning; ``done`` gets what came of it."""
+        worker = self.workers.get(name)
+        if worker is None:
+            worker = self.workers[name] = NewestWins(name, self)
+            worker.done.connect(done)
+            worker.failed.connect(lambda text: self.document.message_stop(failure_words("That", text)))
+        worker.submit(job)
+
+    def close_workers(self) -> None:
+        for worker in self.workers.values():
+            worker.close()
 
     @property
     def plan(self) -> Plan:

@@ -76,10 +76,17 @@ class Inspector(QFrame):
 
     @property
     def idle(self) -> bool:
-        return self.finder is not None and self.finder.idle and (self.reckoner is None or self.reckoner.idle)
+        own = self.panel.workers.values() if self.panel is not None else ()
+        return (
+            self.finder is not None
+            and self.finder.idle
+            and (self.reckoner is None or self.reckoner.idle)
+            and all(w.idle for w in own)
+        )
 
     def set_station(self, station: str) -> None:
         if station != self.document.station:
+            self.document.end_trial()
             self.document.station = station
             self.rebuild()
             if self.panel is not None:
@@ -109,6 +116,7 @@ class Inspector(QFrame):
             if self.panel is not None:
                 self.offers.setParent(None)
                 self.panel.hide()
+                self.panel.close_workers()
                 self.panel.deleteLater()
             self.panel = load(name)(self.document)
             self.panel.reckoner = self.reckoner
@@ -140,6 +148,8 @@ class Inspector(QFrame):
         self.offers.refresh()
 
     def close_workers(self) -> None:
+        if self.panel is not None:
+            self.panel.close_workers()
         for worker in (self.finder, self.reckoner):
             if worker is not None:
                 worker.close()

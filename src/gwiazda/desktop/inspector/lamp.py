@@ -29,6 +29,7 @@ from gwiazda.desktop.inspector.reading import AIMS, LOOKS, read_mm, read_wanted,
 from gwiazda.desktop.inspector.resistor import ResistorPicture
 from gwiazda.desktop.stations.power.cards import LampPowerCard
 from gwiazda.desktop.stations.wire.cards import LampWiringCard
+from gwiazda.desktop.stations.wire.ideas import DimmingCard, HabitCard
 
 
 class LampPanel(Panel):
@@ -121,6 +122,8 @@ class LampPanel(Panel):
         self.own = OwnPartCard(self)
         self.power = LampPowerCard(self, self.lamps)
         self.wiring = LampWiringCard(self)
+        self.habits = HabitCard(self)
+        self.dimming = DimmingCard(self)
 
     def _show_parts(self, lamp: Lamp) -> None:
         """Mark in the chooser what fits here and reaches the wanted light, easiest first, and why the rest doesn't."""
@@ -208,6 +211,8 @@ class LampPanel(Panel):
         for card in (self.worked, self.true, self.own, self.power):
             card.refresh(lamps)
         self.wiring.refresh()
+        self.habits.refresh()
+        self.dimming.refresh(lamps)
         long = all(p.part in parts and parts[p.part].form == "strip" for p in lamps)
         units = common([p.units for p in lamps])
         self.units.setEnabled(long)

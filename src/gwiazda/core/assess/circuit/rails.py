@@ -253,8 +253,9 @@ class _Pen:
             low = bottom - self.stage
             self._side(b.items, x, top, low, top + BUS, low - BUS / 2, count)
             self.marks.append(Mark(b.kind, b.id, centre - 15, low + 2, 30, self.stage - 6, b.lamps))
-            self.lead(centre, low, centre, low + 3, current)
-            self.lead(centre, bottom - 5, centre, bottom, current)
+            middle = low + 2 + (self.stage - 6) / 2
+            self.lead(centre, low, centre, middle - 12, current)
+            self.lead(centre, middle + 12, centre, bottom, current)
             return
         end = top + b.h
         k = max(self.scale, 1.0)

@@ -237,6 +237,11 @@ class Sizer:
             self._series(node, rail)
         elif isinstance(node, Hung):
             self._rung(node, rail)
+            if (lamp := self.lamps.get(node.lamp)) is not None:
+                # Straight across its rails: what a resistor would have is left over all the same.
+                room = rail.volts - forward_v(lamp.junctions, lamp.wanted_a)
+                most = max((rail.highest_v - forward_v(lamp.junctions, lamp.rated_a)) / lamp.rated_a, 0.0)
+                self.sizings[node.lamp] = Sizing(lamp.wanted_a, room / lamp.wanted_a, 0.0, room, False, most)
 
     def _rung(self, node: Hangs, rail: Rail) -> None:
         if leaves := tuple(x for x in lamps_in(node) if x.lamp in self.lamps):

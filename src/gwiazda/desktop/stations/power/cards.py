@@ -9,10 +9,12 @@ from PySide6.QtWidgets import QHBoxLayout, QPushButton
 
 from gwiazda.core.assess.circuit.tolerance import MOST, tolerance_of
 from gwiazda.core.assess.heat import heat_of
+from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Feed, Lamp, Plan
 from gwiazda.core.power.heat import AIR_LIMIT_C, ROOM_C
 from gwiazda.core.quantities import figure, format_current, parse_number, parse_voltage_v
+from gwiazda.core.workshop.stock_csv import read_stock, stock_words
 from gwiazda.desktop.inspector.cards import Panel, label
 from gwiazda.desktop.widgets.fields import ChoiceField
 
@@ -73,10 +75,15 @@ class SupplyCard:
         card.row("Set to", self.volts)
         self.series = panel.choice(
             "Resistors in the drawer",
-            [(s, f"{s} series") for s in ("E6", "E12", "E24", "E96")],
+            [*((s, f"{s} series") for s in ("E6", "E12", "E24", "E96")), ("stock", "my own stock")],
             lambda v: self.document.edit("Change series", lambda plan: edits.set_drawer(plan, series=v)),
         )
         card.row("Resistors", self.series)
+        self.stock = panel.value(
+            "Resistors in stock", read_stock, self._take_stock, "what is in the drawer: 220 x20, 470, 1k x5"
+        )
+        self.stock.setPlaceholderText("220 x20, 470, 1k x5")
+        card.row("In stock", self.stock)
         self.a_day = panel.value(
             "Hours an evening", lambda t: parse_number(t, "Hours an evening", 0.1, 24, "h"), self._take_day,
             "how long it is lit on a day it is shown, 0.1 to 24 h",
@@ -121,6 +128,12 @@ class SupplyCard:
         feed = self._shown().id
         self.document.edit("Move the source", lambda plan: edits.set_feed(plan, feed, home=home))
 
+    def _take_stock(self, stock: dict[float, int]) -> None:
+        try:
+            self.document.change_workshop(self.document.workshop.with_stock(stock))
+        except GwiazdaError as error:
+            self.document.message_stop(str(error))
+
     def _add(self) -> None:
         made: list[str] = []
 
@@ -154,6 +167,8 @@ class SupplyCard:
         s = self.panel.found.feeds.get(feed.id, self.panel.found.supply)
         self.volts.show_value(f"{figure(s.nominal_v)} V")
         self.series.show_value(plan.drawer.series)
+        self.stock.setEnabled(plan.drawer.series == "stock")
+        self.stock.show_value(stock_words(self.document.workshop.stock))
         show_homes(self.home, plan)
         self.home.show_value(feed.home)
         self.a_day.show_value(f"{figure(feed.hours_a_day)} h an evening")

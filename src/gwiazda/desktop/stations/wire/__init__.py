@@ -11,5 +11,9 @@ STATION = Station(
     topics=("wiring", "rating"),
     drawer="stations.wire.drawer:WireDrawer",
     panels={"circuit": "stations.wire.panel:CircuitPanel"},
-    plan_cards=("stations.wire.cards:PlanWiringCard",),
+    plan_cards=(
+        "stations.wire.cards:PlanWiringCard",
+        "stations.wire.ideas:ProposalsCard",
+        "stations.wire.ideas:ClipsCard",
+    ),
 )

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable
 
 from PySide6.QtCore import QPointF, QRectF, Qt
@@ -14,7 +15,9 @@ from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import circuit_part, feed_with
 from gwiazda.core.plan.model import Plan
 from gwiazda.core.quantities import counted, figure, format_current
+from gwiazda.core.workbench.instruments import Clip
 from gwiazda.desktop.stations.drawer import Drawer
+from gwiazda.desktop.stations.wire.clips import clips_of
 from gwiazda.desktop.stations.wire.painter import RailsPainter
 from gwiazda.desktop.stations.wire.words import PUT, mark_words
 from gwiazda.desktop.theme.sizes import text_factor
@@ -37,6 +40,8 @@ class WireDrawer(Drawer):
         self._carried: tuple[str, ...] = ()
         self._over = ""
         self._at = QPointF()
+        self.clips = clips_of(document)
+        self.clips.changed.connect(self.update)
 
     # -- what is shown -----------------------------------------------------------------------------------
 
@@ -44,6 +49,8 @@ class WireDrawer(Drawer):
         found = self.document.assessment
         if self._carried:
             return self._carried_words()
+        if self.clips.next or self.clips.red is not None:
+            return re.sub(r"</?b>", "", self.clips.words)
         folded = "alike ones drawn once · " if self.sheet is not None and self.sheet.folded else ""
         room = "G gives the plate its room back" if self.grown else "G gives it the room of the plate"
         rungs = counted(len(found.rungs), "rung")
@@ -85,7 +92,12 @@ class WireDrawer(Drawer):
         painter.setClipRect(body)
         painter.translate(origin)
         shown_plan = self._shown_plan if self._shown_plan is not None else plan
-        RailsPainter(painter, self.palette_, shown_plan, found, self.document.selection, wrong, self._over).sheet(sheet)
+        rails = RailsPainter(painter, self.palette_, shown_plan, found, self.document.selection, wrong, self._over)
+        rails.light = self.clips.light
+        rails.sheet(sheet)
+        for clip, colour in ((self.clips.red, "wire_plus"), (self.clips.black, "wire_minus")):
+            if clip is not None:
+                rails.clip(sheet, clip, colour)
         painter.restore()
         for mark in sheet.marks:
             rect = QRectF(mark.x, mark.y, mark.w, mark.h).translated(origin).adjusted(-SLACK, -SLACK, SLACK, SLACK)
@@ -148,6 +160,10 @@ class WireDrawer(Drawer):
         mark = self._mark_at(event.position())
         if event.button() != Qt.MouseButton.LeftButton:
             return
+        if self.clips.next:
+            if mark is not None:
+                self.clips.place(self._clip_at(mark, event.position()))
+            return
         if mark is None:
             self.document.select(())
             return
@@ -156,6 +172,21 @@ class WireDrawer(Drawer):
         self._press = (event.position(), mark)
         if not already or event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
             self._pick(mark, bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier))
+
+    def _clip_at(self, mark: Mark, at: QPointF) -> Clip:
+        """The end of a part that is nearer: the upper one is where plus comes in."""
+        y = at.y() / text_factor() - self._origin().y()
+        x = at.x() / text_factor() - self._origin().x()
+        lower = x > mark.x + mark.w / 2 if mark.flat else y > mark.y + mark.h / 2
+        name = mark.lamps[0] if mark.kind in ("lamp", "resistor") and mark.lamps else mark.id
+        if mark.kind == "resistor" and circuit_part(self.document.plan, mark.id) is None:
+            # The resistor of a lamp on its own: its upper end is the rail, its lower one the lamp's plus.
+            return Clip(name, 0) if lower else Clip(self._feed_of(name), 0)
+        return Clip(name if mark.kind == "lamp" else mark.id, int(lower))
+
+    def _feed_of(self, lamp_id: str) -> str:
+        state = self.document.assessment.lamps.get(lamp_id)
+        return state.feed if state is not None else self.document.plan.feeds[0].id
 
     # -- carrying lamps to another place ---------------------------------------------------------------------
 

@@ -14,6 +14,7 @@ from gwiazda.core.circuit.series import bands
 from gwiazda.core.plan.lookup import circuit_part, feed_with
 from gwiazda.core.plan.model import Load, Plan, Regulated, Switch
 from gwiazda.core.quantities import figure, letter_code
+from gwiazda.core.workbench.instruments import Clip
 from gwiazda.desktop.inspector.resistor import BAND_COLOURS
 from gwiazda.desktop.plate.works import lit_colour
 from gwiazda.desktop.theme.fonts import figure_font, text_font
@@ -37,6 +38,7 @@ class RailsPainter:
         self.painter, self.palette, self.plan, self.found = painter, palette, plan, found
         self.chosen, self.wrong, self.target = set(chosen), set(wrong), target
         self.column = 0.0
+        self.light: dict[str, float] | None = None  # what a bench supply makes of the lamps, while one is on
 
     def sheet(self, sheet: Sheet) -> None:
         self.column = sheet.column
@@ -84,12 +86,29 @@ class RailsPainter:
         if self.painter.fontMetrics().horizontalAdvance(text) <= room:
             self._text(QRectF(rect.right() + 4, rect.center().y() - 8, room, 16), text, colour)
 
+    def clip(self, sheet: Sheet, clip: Clip, colour: str) -> None:
+        """A clip of an instrument at an end of a part."""
+        mine = [m for m in sheet.marks if clip.id == m.id or clip.id in m.lamps]
+        mark = next((m for m in mine if m.kind == "lamp"), mine[0] if mine else None)
+        if mark is None:
+            return
+        x, y = mark.x + mark.w / 2, mark.y + (mark.h + 3 if clip.end else -3)
+        if mark.flat:
+            x, y = mark.x + (mark.w + 2 if clip.end else -2), mark.y + mark.h / 2
+        painter = self.painter
+        painter.setPen(QPen(self.palette.colour("card"), 1.2))
+        painter.setBrush(self.palette.colour(colour))
+        at = QPointF(x, y)
+        painter.drawPolygon(QPolygonF([at, at + QPointF(-16, -5), at + QPointF(-22, 0), at + QPointF(-16, 5)]))
+
     # -- symbols (IEC 60617) -----------------------------------------------------------------------------
 
     def _lamp(self, mark: Mark, rect: QRectF) -> None:
         painter, p = self.painter, self.palette
         state = self.found.lamps.get(mark.lamps[0] if mark.lamps else mark.id)
         rgb, share = (state.rgb, max(state.share, 0.0)) if state is not None else ((0.5, 0.5, 0.5), 0.0)
+        if self.light is not None:
+            share = self.light.get(mark.lamps[0] if mark.lamps else mark.id, 0.0)
         wrong = mark.id in self.wrong or bool(self.wrong.intersection(mark.lamps))
         painter.setPen(QPen(p.colour("stop" if wrong else "ink"), 2.0 if wrong else 1.2))
         colour = lit_colour(rgb, share, p)

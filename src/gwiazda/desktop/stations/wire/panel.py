@@ -26,6 +26,7 @@ from gwiazda.desktop.inspector.cards import Card, Panel
 from gwiazda.desktop.inspector.resistor import ResistorPicture
 from gwiazda.desktop.stations.power.cards import SupplyCard, show_homes
 from gwiazda.desktop.stations.wire.cards import ActionsCard
+from gwiazda.desktop.stations.wire.ideas import ClipsCard
 from gwiazda.desktop.stations.wire.words import kind_words
 
 
@@ -65,6 +66,7 @@ class CircuitPanel(Panel):
         self.supply_card = self.cards_[-1]
         self.kinds[Feed] = self.supply_card
         self.doing = ActionsCard(self)
+        self.clips = ClipsCard(self)
 
     def _set(self, what: str, **fields: Any) -> None:
         part = self.part()
@@ -213,6 +215,7 @@ class CircuitPanel(Panel):
         self.words.setText(self._flow_words(part))
         self.flows.setVisible(bool(self.words.text()))
         self.doing.refresh()
+        self.clips.refresh()
         if isinstance(part, Feed):
             self.supply.show_feed(part.id)
         else:

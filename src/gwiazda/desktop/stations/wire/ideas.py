@@ -1,0 +1,284 @@
+"""Cards that try things on the circuit: their way of wiring, proposals, three ways to dim, clips of a supply or meter."""
+
+from __future__ import annotations
+
+import threading
+
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout
+
+from gwiazda.core.assess.circuit.dimming import dimmings
+from gwiazda.core.assess.circuit.propose import Proposal, hours_words, proposals
+from gwiazda.core.circuit.shelf import pair_for, shelf_of
+from gwiazda.core.findings.habits import Tried, habits_for, tried
+from gwiazda.core.plan import edits
+from gwiazda.core.plan.model import Lamp
+from gwiazda.core.quantities import (
+    counted,
+    figure,
+    format_current,
+    format_resistance,
+    letter_code,
+    parse_current_a,
+    parse_voltage_v,
+)
+from gwiazda.desktop.inspector.cards import Panel, clear, label
+from gwiazda.desktop.stations.wire.clips import clips_of
+from gwiazda.desktop.widgets.offer import OfferButton
+
+OFF = 0.08  # a single value off by more has a pair offered
+
+
+class HabitCard:
+    """What if it's wired their way: tried on the plan, shown as light, answered in a sentence."""
+
+    def __init__(self, panel: Panel) -> None:
+        self.panel, self.document = panel, panel.document
+        self.card = panel.card("What if it’s wired their way", "wire")
+        self.choice = panel.choice("A way to wire", [], self._try)
+        self.card.row("Try", self.choice)
+        self.words = self.card.consequence()
+        row = QHBoxLayout()
+        self.keep = QPushButton("Keep it so")
+        self.keep.setToolTip("Wire the plan that way")
+        self.keep.clicked.connect(self._keep)
+        self.back = QPushButton("Back to the plan")
+        self.back.setToolTip("Leave the plan as it was")
+        self.back.clicked.connect(self._back)
+        row.addWidget(self.keep)
+        row.addWidget(self.back)
+        self.card.outer.addLayout(row)
+        self.shown: Tried | None = None
+        self._ids: tuple[str, ...] = ()
+        self._buttons(False)
+
+    def _buttons(self, on: bool) -> None:
+        self.keep.setVisible(on)
+        self.back.setVisible(on)
+
+    def _lamps(self) -> tuple[str, ...]:
+        return tuple(i.id for i in self.document.selected_items() if isinstance(i, Lamp))
+
+    def _try(self, habit: str) -> None:
+        self.document.end_trial()
+        if not habit:
+            self.words.setText("")
+            self._buttons(False)
+            return
+        plan, catalogue, ids = self.document.plan, self.document.catalogue, self._lamps()
+        found = self.document.assessment if self.document.assessed_plan is plan else None
+        if found is None:
+            return
+        self.words.setText("…")
+        self.panel.reckon("habit", lambda: tried(plan, found, ids, habit, catalogue), self._show)
+
+    def _show(self, result: object) -> None:
+        assert isinstance(result, Tried)
+        if result.habit.id != self.choice.currentData() or not self.document.try_out(result.plan):
+            return
+        self.shown = result
+        self.words.setObjectName("stop" if result.harm else "fine")
+        self.words.style().polish(self.words)
+        self.words.setText(result.sentence)
+        self._buttons(True)
+
+    def _keep(self) -> None:
+        if self.shown is not None:
+            self.document.commit(f"Wire it: {self.shown.habit.words.lower()}")
+        self._done()
+
+    def _back(self) -> None:
+        self.document.end_trial()
+        self._done()
+
+    def _done(self) -> None:
+        self.shown = None
+        self.choice.setCurrentIndex(0)
+        self.words.setText("")
+        self._buttons(False)
+
+    def refresh(self) -> None:
+        ids = self._lamps()
+        if self.shown is not None and not self.document.on_trial:
+            self._done()
+        if ids == self._ids:
+            return
+        self._ids = ids
+        self.choice.clear()
+        for value, words in [("", "choose"), *((h.id, h.words) for h in habits_for(ids))]:
+            self.choice.addItem(words, value)
+        self._done()
+
+
+class DimmingCard:
+    """Three ways to one look, and a pair of resistors where no single one comes near."""
+
+    def __init__(self, panel: Panel) -> None:
+        self.panel, self.document = panel, panel.document
+        self.card = panel.card("Dimmed three ways", "wire")
+        self.words = self.card.consequence()
+        self.pair = QPushButton("")
+        self.pair.clicked.connect(self._take)
+        self.card.outer.addWidget(self.pair)
+        self._pair: tuple[str, str, float, float] | None = None
+
+    def refresh(self, lamps: list[Lamp]) -> None:
+        found, plan = self.panel.found, self.document.assessed_plan
+        first = next((p.id for p in lamps if p.id in found.lamps), None)
+        if first is None or not self.card.is_open:
+            self.pair.setVisible(False)
+            return
+        ways = dimmings(plan, found, first)
+        lines = []
+        for d in ways:
+            how = {
+                "resistor": f"By resistor: {format_resistance(d.ohm)}",
+                "supply": f"By supply: {figure(d.volts)} V, {format_resistance(d.ohm)}",
+                "duty": f"By duty: on {figure(d.duty * 100, 2)} % of the time, {format_resistance(d.ohm)}",
+            }[d.way]
+            lines.append(
+                f"{how}; {format_current(d.current_a)}, <b>{figure(d.draw_w * 1e3, 2)} mW</b>, {figure(d.lost_w * 1e3, 2)} lost"
+            )
+        self.words.setText("<br>".join(lines) or "It is wanted at full: there is nothing to dim.")
+        self._offer_pair(first, [p.id for p in lamps])
+
+    def _offer_pair(self, lamp_id: str, ids: list[str]) -> None:
+        found = self.panel.found
+        rung = found.rungs[found.lamps[lamp_id].rung]
+        self._pair = None
+        off = abs(rung.resistor_ohm / rung.needed_ohm - 1.0) if rung.needed_ohm > 0 else 0.0
+        if rung.chosen and off > OFF:
+            shelf = shelf_of(self.panel.plan.drawer.series, self.document.catalogue.resistors)
+            pair = pair_for(rung.needed_ohm, shelf, 0.99 * rung.needed_ohm)
+            if pair is not None and abs(pair.ohm / rung.needed_ohm - 1.0) < 0.5 * off:
+                self._pair = (lamp_id, pair.how, pair.a_ohm, pair.b_ohm)
+                sign = " + " if pair.how == "series" else " beside "
+                self.pair.setText(
+                    f"{letter_code(pair.a_ohm)}{sign}{letter_code(pair.b_ohm)}: {format_resistance(pair.ohm)} instead"
+                )
+                self.pair.setToolTip(
+                    f"{format_resistance(rung.resistor_ohm)} is {off * 100:.0f} % off the {format_resistance(rung.needed_ohm)} it takes"
+                )
+        self.pair.setVisible(self._pair is not None)
+
+    def _take(self) -> None:
+        if self._pair is not None:
+            lamp_id, how, a, b = self._pair
+            self.document.edit("Take a pair of resistors", lambda plan: edits.set_pair(plan, lamp_id, how, a, b))
+
+
+class ProposalsCard:
+    """Circuits proposed, several with their figures; a click takes one."""
+
+    def __init__(self, panel: Panel) -> None:
+        self.panel, self.document = panel, panel.document
+        self.card = panel.card("Proposed circuits", "wire")
+        row = QHBoxLayout()
+        self.ask = QPushButton("Propose circuits")
+        self.ask.setToolTip(
+            "Strings and sources that spare resistors, joints and loss; what has a value fixed by hand stays"
+        )
+        self.ask.clicked.connect(self._ask)
+        self.halt = QPushButton("Stop")
+        self.halt.setToolTip("Show what is found until now")
+        self.halt.clicked.connect(self._halt)
+        row.addWidget(self.ask)
+        row.addWidget(self.halt)
+        self.card.outer.addLayout(row)
+        self.rows = QVBoxLayout()
+        self.rows.setSpacing(3)
+        self.card.outer.addLayout(self.rows)
+        self._stop: threading.Event = threading.Event()
+        self._for: object = None
+        self.shown: tuple[Proposal, ...] = ()
+        self.halt.setVisible(False)
+
+    def _halt(self) -> None:
+        self._stop.set()
+
+    def _ask(self) -> None:
+        self._stop.set()
+        stop = self._stop = threading.Event()
+        plan, found = self.document.assessed_plan, self.document.assessment
+        self._for = plan
+        self.halt.setVisible(True)
+        self.panel.reckon("proposals", lambda: proposals(plan, found, stop.is_set), self._show)
+
+    def _show(self, result: object) -> None:
+        assert isinstance(result, tuple)
+        self.halt.setVisible(False)
+        if self._for is not self.document.assessed_plan:
+            return  # the plan has changed meanwhile
+        clear(self.rows)
+        self.shown = result
+        for k, p in enumerate(result):
+            f = p.figures
+            button = OfferButton(p.name)
+            button.show_outcome(f"{f.resistors} R, {f.joints} joints", "fine" if k == 0 else "look")
+            words = (
+                f"{counted(f.resistors, 'resistor')} of {counted(f.values, 'value')}, {counted(f.joints, 'joint')}; {format_current(f.draw_a)}, "
+                f"{f.lost_share * 100:.0f} % lost; {hours_words(f.hours)}; the dimmest gives {f.dimmest * 100:.0f} % of what is wanted. "
+                f"{p.words[:1].upper()}{p.words[1:]}."
+            )
+            button.setToolTip(words)
+            button.clicked.connect(lambda _=False, i=k: self._take(i))
+            button.setEnabled(p.plan is not self._for)
+            self.rows.addWidget(button)
+            about = label(
+                f"{format_current(f.draw_a)}, {f.lost_share * 100:.0f} % lost, {hours_words(f.hours)}, dimmest {f.dimmest * 100:.0f} %. {p.words}",
+                "muted", wrap=True,
+            )  # fmt: skip
+            self.rows.addWidget(about)
+
+    def _take(self, index: int) -> None:
+        if index < len(self.shown) and self._for is self.document.assessed_plan:
+            proposal = self.shown[index]
+            self.document.edit(f"Wire it: {proposal.name}", proposal.plan)
+
+    def refresh(self) -> None:
+        if self.shown and self._for is not self.document.assessed_plan:
+            clear(self.rows)
+            self.shown = ()
+        self.ask.setEnabled(bool(self.panel.found.lamps))
+
+
+class ClipsCard:
+    """A simulated bench supply, or a meter, clipped onto two points of the drawing."""
+
+    def __init__(self, panel: Panel) -> None:
+        self.panel, self.document = panel, panel.document
+        self.clips = clips_of(panel.document)
+        self.card = panel.card("Bench supply and meter", "wire")
+        self.use = panel.choice(
+            "Instrument",
+            [("", "a meter"), ("supply", "a bench supply, own source off")],
+            lambda v: self.clips.set(supply=bool(v)),
+        )
+        self.card.row("Clip on", self.use)
+        self.volts = panel.value("Supply voltage", parse_voltage_v, lambda v: self.clips.set(volts=v), "0.001 to 60 V")
+        self.limit = panel.value(
+            "Current limit", parse_current_a, lambda v: self.clips.set(limit_a=v), "20 mA is safe for most lamps"
+        )
+        self.card.row("V, limit", self.volts, self.limit)
+        row = QHBoxLayout()
+        self.begin = QPushButton("Place the clips")
+        self.begin.setToolTip("Click two points in the drawing: red first, then black")
+        self.begin.clicked.connect(self.clips.begin)
+        self.off = QPushButton("Take them off")
+        self.off.clicked.connect(self.clips.take_off)
+        row.addWidget(self.begin)
+        row.addWidget(self.off)
+        self.card.outer.addLayout(row)
+        self.words = self.card.consequence()
+        self.clips.changed.connect(self.refresh)
+
+    def refresh(self) -> None:
+        try:
+            self.use.show_value("supply" if self.clips.supply else "")
+            self.volts.show_value(f"{figure(self.clips.volts)} V")
+            self.limit.show_value(format_current(self.clips.limit_a))
+            self.volts.setEnabled(self.clips.supply)
+            self.limit.setEnabled(self.clips.supply)
+            self.off.setEnabled(self.clips.red is not None)
+            self.words.setText(self.clips.words)
+        except RuntimeError:
+            self.clips.changed.disconnect(self.refresh)  # the panel is gone

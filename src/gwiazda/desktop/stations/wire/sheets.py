@@ -1,0 +1,96 @@
+"""The circuit drawing taken out as SVG or PDF, on paper colours whatever the theme."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PySide6.QtCore import QBuffer, QIODevice, QMarginsF, QRectF, QSize, QSizeF
+from PySide6.QtGui import QPageLayout, QPageSize, QPainter, QPdfWriter
+from PySide6.QtSvg import QSvgGenerator
+
+from gwiazda.core.assess.circuit.rails import rails_of
+from gwiazda.core.assess.states import Assessment
+from gwiazda.core.files import write_atomically
+from gwiazda.core.plan.model import Plan
+from gwiazda.core.quantities import format_scale
+from gwiazda.desktop.stations.wire.painter import RailsPainter
+from gwiazda.desktop.theme.fonts import text_font
+from gwiazda.desktop.theme.palette import BENCH
+
+WIDE, HIGH, MARGIN, HEAD = 1120.0, 760.0, 24.0, 34.0  # an A4 sheet lying on its side, in px
+
+
+def _paint(painter: QPainter, plan: Plan, found: Assessment, height: float) -> None:
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    painter.setFont(text_font(16, text_font().Weight.DemiBold, plain=True))
+    painter.setPen(BENCH.colour("ink"))
+    title = f"{plan.kit.name}, {format_scale(plan.kit.scale)}: circuits"
+    painter.drawText(QRectF(MARGIN, 6, WIDE - 2 * MARGIN, HEAD - 8), title)
+    painter.translate(MARGIN, HEAD)
+    RailsPainter(painter, BENCH, plan, found).sheet(rails_of(plan, found, WIDE - 2 * MARGIN, height))
+
+
+def _height(plan: Plan, found: Assessment) -> float:
+    sheet = rails_of(plan, found, WIDE - 2 * MARGIN, HIGH - HEAD - MARGIN)
+    return max(HIGH, sheet.height + HEAD + MARGIN)
+
+
+def circuit_svg(plan: Plan, found: Assessment) -> bytes:
+    """The drawing as SVG."""
+    buffer = QBuffer()
+    buffer.open(QIODevice.OpenModeFlag.WriteOnly)
+    generator = QSvgGenerator()
+    generator.setOutputDevice(buffer)
+    high = _height(plan, found)
+    generator.setSize(QSize(int(WIDE), int(high)))
+    generator.setViewBox(QRectF(0, 0, WIDE, high))
+    generator.setTitle(f"{plan.kit.name}: circuits")
+    painter = QPainter(generator)
+    _paint(painter, plan, found, HIGH - HEAD - MARGIN)
+    painter.end()
+    return bytes(buffer.data().data())
+
+
+def circuit_pdf(plan: Plan, found: Assessment) -> bytes:
+    """The drawing as PDF: one page, A4 lying on its side where it fits, higher where it must."""
+    buffer = QBuffer()
+    buffer.open(QIODevice.OpenModeFlag.WriteOnly)
+    writer = QPdfWriter(buffer)
+    writer.setTitle(f"{plan.kit.name}: circuits")
+    high = _height(plan, found)
+    writer.setResolution(144)
+    page = QPageSize(QSizeF(297.0, 297.0 * high / WIDE), QPageSize.Unit.Millimeter)
+    writer.setPageLayout(QPageLayout(page, QPageLayout.Orientation.Portrait, QMarginsF(0, 0, 0, 0)))
+    painter = QPainter(writer)
+    scale = writer.width() / WIDE
+    painter.scale(scale, scale)
+    _paint(painter, plan, found, HIGH - HEAD - MARGIN)
+    painter.end()
+    return bytes(buffer.data().data())
+
+
+def write_circuit(plan: Plan, found: Assessment, path: str | Path) -> None:
+    """The circuits as a drawing (SVG, PDF), table (CSV) or network (JSON), by the suffix of the path.
+
+    Raises
+    ------
+    PlanFileError
+        For another suffix, or a place that can't be written.
+    """
+    from gwiazda.core.errors import PlanFileError
+    from gwiazda.core.exchange.circuits import circuit_json, circuit_table
+
+    suffix = Path(path).suffix.lower()
+    if suffix == ".svg":
+        data = circuit_svg(plan, found)
+    elif suffix == ".pdf":
+        data = circuit_pdf(plan, found)
+    elif suffix == ".csv":
+        data = circuit_table(plan, found).encode()
+    elif suffix == ".json":
+        data = circuit_json(plan, found).encode()
+    else:
+        raise PlanFileError(
+            Path(path).name, f"“{suffix or 'no suffix'}” is no form for circuits", ".svg, .pdf, .csv or .json"
+        )
+    write_atomically(Path(path), data)

@@ -200,3 +200,28 @@ def test_the_command_line_answers(capsys):
     assert "100 Ω, brown black brown gold" in capsys.readouterr().out
     assert main(["quick", "3 white"]) == 2
     assert "on what they hang" in capsys.readouterr().err
+
+
+# -- lamps of unknown make ----------------------------------------------------------------------------------
+
+
+def test_two_readings_name_a_lamp():
+    red = answer("reads 1.80 V at 2 mA, 1.97 V at 15 mA", built_in())
+    assert "red" in red.colours[0] and red.guesses[0][1] > 0.4
+    assert any("look at its light" in line for line in red.lines())
+    white = answer("reads 2.75 V at 2mA; 3.05 V at 15mA", built_in())
+    assert "warm white" in white.colours[0]
+    one = answer("reads 2.0 V at 20 mA", built_in())
+    assert any("one reading more" in line for line in one.lines())
+
+
+def test_a_slip_is_answered_with_what_is_taken():
+    found = answer("slip 3.0 to 3.4 V 20 mA", built_in())
+    assert found.readings == ((0.02, 3.2),) and "typical" in found.taken[0] and "blue" in found.colours[0]
+    assert answer("slip 2.0 V at 20 mA", built_in()).taken == ()
+
+
+@pytest.mark.parametrize("line", ["reads nothing much", "reads 0.1 V at 5 mA", "slip 3.4 to 3.0 V 20 mA"])
+def test_readings_that_are_none_are_asked_back(line):
+    with pytest.raises(QuickError, match="Try"):
+        answer(line, built_in())

@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QLineEdit, QPushButto
 from gwiazda.core.assess.view_index import proud_of_skin
 from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.quick.answer import Answer, Light, added, answer
-from gwiazda.core.quick.ask import Bands, completions
+from gwiazda.core.quick.ask import Bands, Identified, completions
 from gwiazda.desktop.inspector.resistor import ResistorPicture
 from gwiazda.desktop.plate.works import lit_colour
 from gwiazda.desktop.theme.palette import BENCH, Palette
@@ -92,7 +92,7 @@ class ScratchCard(QFrame):
         self.window_ = window
         self.setObjectName("card")
         self.setAccessibleName("Scratch card")
-        self.found: Answer | Bands | None = None
+        self.found: Answer | Bands | Identified | None = None
         self._at = 0
         box = QVBoxLayout(self)
         self.field = _Field(self)

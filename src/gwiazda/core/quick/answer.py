@@ -18,7 +18,7 @@ from gwiazda.core.plan import edits
 from gwiazda.core.plan.frame import NORMALS, PLANES, Side
 from gwiazda.core.plan.model import Feed, Hung, Lamp, Parallel, Plan, Resistor, Series, Supply, Wanted, altered
 from gwiazda.core.quantities import figure, format_current, format_hours, format_resistance
-from gwiazda.core.quick.ask import Asked, Bands, read, words_of
+from gwiazda.core.quick.ask import Asked, Bands, Identified, read, words_of
 
 APART_MM = 6.0
 MINDED = ("rating", "supply", "wiring")  # topics of findings that are about the circuit
@@ -83,7 +83,7 @@ class Answer(NamedTuple):
         return tuple(out)
 
 
-def answer(text: str, catalogue: Catalogue, series: str = "E12") -> Answer | Bands:
+def answer(text: str, catalogue: Catalogue, series: str = "E12") -> Answer | Bands | Identified:
     """Answer a scratch line; ``series`` is what the drawer holds.
 
     Raises
@@ -92,7 +92,7 @@ def answer(text: str, catalogue: Catalogue, series: str = "E12") -> Answer | Ban
         When the line isn't clear.
     """
     asked = read(text, catalogue)
-    if isinstance(asked, Bands):
+    if isinstance(asked, (Bands, Identified)):
         return asked
     plan = plan_of(asked, series)
     found = assess(plan, catalogue)

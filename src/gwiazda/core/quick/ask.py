@@ -12,12 +12,14 @@ from collections.abc import Callable
 from difflib import get_close_matches
 from typing import Any, Literal, NamedTuple
 
+from gwiazda.core.circuit.identify import Points, identified
 from gwiazda.core.circuit.series import COLOURS, value_of_bands
-from gwiazda.core.errors import QuantityError
+from gwiazda.core.errors import CircuitError, QuantityError
 from gwiazda.core.parts.catalogue import Catalogue, LampPart
 from gwiazda.core.quantities import (
     counted,
     figure,
+    format_current,
     format_resistance,
     parse_current_a,
     parse_resistance_ohm,
@@ -44,7 +46,7 @@ MOST_LAMPS = 200
 CELLS = {"aa": "aa-alkaline", "aaa": "aaa-alkaline", "c": "c-alkaline", "d": "d-alkaline", "nimh": "aa-nimh", "li-ion": "li-ion-18650"}  # fmt: skip
 WORDS = (
     *LAMP_COLOURS, *BODIES, *LOOKS, "in series", "sharing one resistor", "each own resistor", "on", "at", "9 V block",
-    "6 V stack", "coin cell", "USB", "2 AA", "3 AAA", "mA", "ohm", *COLOURS,
+    "6 V stack", "coin cell", "USB", "2 AA", "3 AAA", "mA", "ohm", "reads", "slip", *COLOURS,
 )  # fmt: skip
 
 
@@ -96,7 +98,29 @@ class Bands(NamedTuple):
         return tuple(out)
 
 
-def read(text: str, catalogue: Catalogue) -> Asked | Bands:
+class Identified(NamedTuple):
+    """A lamp of unknown make: what was read of it (A, V), the families it may be (likeliest first, 0 to 1), what is taken."""
+
+    readings: tuple[tuple[float, float], ...]
+    guesses: tuple[tuple[str, float], ...]
+    colours: tuple[tuple[str, ...], ...]
+    taken: tuple[str, ...]
+
+    def lines(self) -> tuple[str, ...]:
+        """The card as text."""
+        seen = ", ".join(f"{figure(v, 3)} V at {format_current(i)}" for i, v in self.readings)
+        out = [f"A lamp with {seen}"]
+        for (_, likely), colours in zip(self.guesses, self.colours, strict=True):
+            if likely >= 0.05:
+                out.append(f"{figure(likely * 100.0, 2)} %: {', '.join(colours)}")
+        if len([1 for _, likely in self.guesses if likely >= 0.05]) > 1 or len(self.colours[0]) > 1:
+            out.append("what shares a chip can’t be told apart by its voltage: look at its light")
+        if len(self.readings) == 1:
+            out.append("one reading more, at another current, makes it surer")
+        return (*out, *(f"taken: {t}" for t in self.taken))
+
+
+def read(text: str, catalogue: Catalogue) -> Asked | Bands | Identified:
     """Read a line.
 
     Raises
@@ -112,16 +136,17 @@ def read(text: str, catalogue: Catalogue) -> Asked | Bands:
         raise QuickError("Scratch line", f"{len(line)} letters", "up to 300")
     words = re.split(r"[\s,/-]+", line)
     if 3 <= len(words) <= 6 and all(w in _BAND_WORDS for w in words):
-        colours = tuple(_BAND_WORDS[w] for w in words)
-        found = value_of_bands(colours)
-        if found is None:
-            raise QuickError(
-                "Bands",
-                f"“{' '.join(words)}” is no resistor",
-                "two or three digits, a multiplier, a tolerance such as gold",
-            )
-        return Bands(*found)
-    return _Reader(line, catalogue).circuit()
+        # Families of one chip are one answer: they can't be told apart.
+    merged: dict[Points, tuple[list[str], float]] = {}
+    for g in guesses:
+        names, likely = merged.get(families[g.family], ([], 0.0))
+        merged[families[g.family]] = ([*names, g.family], likely + g.likely)
+    ranked = sorted(merged.values(), key=lambda m: -m[1])
+    colours = tuple(
+        tuple(dict.fromkeys(p.colour for p in catalogue.lamps.values() if p.family in names)) or tuple(names)
+        for names, _ in ranked
+    )
+    return Identified(tuple(readings), tuple((names[0], likely) for names, likely in ranked), colours, tuple(taken))
 
 
 _BAND_WORDS = {**{c: c for c in COLOURS}, "purple": "violet", "gray": "grey"}

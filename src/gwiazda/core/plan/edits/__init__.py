@@ -13,7 +13,14 @@ from gwiazda.core.plan.edits.circuit import (
     wire_side_by_side,
     wire_singly,
 )
-from gwiazda.core.plan.edits.features import add_feature, assign_feature, drop_feature, set_feature, set_feature_look
+from gwiazda.core.plan.edits.features import (
+    add_feature,
+    assign_feature,
+    drop_feature,
+    set_feature,
+    set_feature_look,
+    take_count,
+)
 from gwiazda.core.plan.edits.items import (
     delete,
     duplicate,
@@ -49,6 +56,6 @@ __all__ = [
     "add_feature", "add_feed", "add_lamp", "add_openings", "add_row", "add_section", "assign_feature", "box_section",
     "delete", "drop_feature", "drop_feed", "duplicate", "feed_of", "fresh_ids", "group_switch", "hang_into", "hang_on", "inside_of", "keep_first", "move",
     "outline_from_box", "own_source", "parts_of", "put_before", "put_into", "regulate", "replace", "reverse", "revise", "set_axis", "set_drawer", "set_feature", "set_feature_look", "set_feed",
-    "set_fields", "set_kit", "set_pair", "set_part", "set_resistor", "set_room", "set_supply", "set_wanted", "split", "take_out", "taken_ids", "wall_place", "window",
+    "set_fields", "set_kit", "set_pair", "set_part", "set_resistor", "set_room", "set_supply", "set_wanted", "split", "take_count", "take_out", "taken_ids", "wall_place", "window",
     "wire_in_series", "wire_side_by_side", "wire_singly",
 ]  # fmt: skip

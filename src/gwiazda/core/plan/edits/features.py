@@ -9,7 +9,7 @@ from gwiazda.core.errors import PlanError
 from gwiazda.core.plan.edits.items import delete, fresh_ids, revise, set_fields
 from gwiazda.core.plan.edits.lamps import set_wanted
 from gwiazda.core.plan.lookup import lamps_by_section
-from gwiazda.core.plan.model import Feature, Plan, Wanted, altered
+from gwiazda.core.plan.model import Feature, Lamp, Plan, Wanted, altered
 
 
 def add_feature(plan: Plan, purpose: str) -> Plan:
@@ -44,3 +44,34 @@ def assign_feature(plan: Plan, ids: Iterable[str], feature_id: str) -> Plan:
     if feature_id and not any(f.id == feature_id for f in plan.features):
         raise PlanError("Feature", f"there is no feature “{feature_id}”", "a feature of the plan")
     return set_fields(plan, ids, feature=feature_id)
+
+
+def take_count(plan: Plan, feature_id: str, lamps: int, outputs: int) -> Plan:
+    """Lamps for a counted feature, in rows in the middle of the model, each row a channel: to be put in their places then.
+
+    Raises
+    ------
+    PlanError
+        When the feature has no count, or has its lamps already.
+    """
+    feature = next((f for f in plan.features if f.id == feature_id), None)
+    if feature is None or feature.count is None or lamps < 1:
+        raise PlanError("Feature", "it isn't counted yet", "rows and columns of dots first")
+    if any(p.feature == feature_id for p in plan.lamps):
+        raise PlanError(f"Feature {feature.name}", "it has lamps already", "one without lamps")
+    stem = feature_id.removeprefix("feature.")[:50]
+    ids = fresh_ids(plan, f"{stem}.lamp", lamps)
+    centres = [s.box.centre for s in plan.sections] or [(0.0, 0.0, 0.0)]
+    x0, y0, z0 = (sum(c[a] for c in centres) / len(centres) for a in range(3))
+    colours = max(feature.count.colours, 1)
+    across = max(1, -(-lamps // max(feature.count.rows, 1)))
+    made = []
+    for k, lamp_id in enumerate(ids):
+        row, column = divmod(k, across)
+        at = (x0 + 4.0 * (column - across / 2.0), y0, z0 + 4.0 * row)
+        channel = f"{stem}.{k % max(outputs, 1) + 1}" if outputs <= 64 else f"{stem}.{k % colours + 1}"
+        made.append(
+            Lamp(id=lamp_id, part=feature.count.part, at=at, aim=(0.0, 1.0, 0.0), mount="outside", feature=feature_id,
+                 channel=channel, wanted=Wanted(current_ma=feature.count.current_ma))
+        )  # fmt: skip
+    return altered(plan, lamps=(*plan.lamps, *made))

@@ -24,7 +24,7 @@ from gwiazda.core.plan.model.circuit import (
 )
 from gwiazda.core.plan.model.kit import Drawing, Effort, Kind, Kit, Room, View
 from gwiazda.core.plan.model.lamp import Lamp, Look, Tint, Wanted
-from gwiazda.core.plan.model.opening import Feature, Opening, Purpose, Shape, TintCoat
+from gwiazda.core.plan.model.opening import Count, Feature, Opening, Purpose, Shape, TintCoat
 from gwiazda.core.plan.model.plan import GROUPS, PLAN_VERSION, Item, Plan
 from gwiazda.core.plan.model.section import (
     Box,
@@ -42,7 +42,7 @@ from gwiazda.core.plan.model.section import (
 )
 
 __all__ = [
-    "BRANCHING", "GROUPS", "LIMIT_MM", "PLAN_VERSION", "Box", "Closing", "Closure", "Drawer", "Drawing", "Effort",
+    "BRANCHING", "GROUPS", "LIMIT_MM", "PLAN_VERSION", "Box", "Closing", "Closure", "Count", "Drawer", "Drawing", "Effort",
     "FaceLining", "Feature", "Feed", "Fuse", "Glue", "Hangs", "Head", "Hung", "Item", "Kind", "Kit", "Lamp", "Layer", "Load",
     "Look", "Model", "Node", "Obstacle", "Opening", "Outline", "Parallel", "Patch", "Plan", "Point", "Point2", "Purpose",
     "Regulated", "Resistor", "Room", "School", "Seam", "Section", "Series", "Shape", "Supply", "Switch", "Switched", "Tint",

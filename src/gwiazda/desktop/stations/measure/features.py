@@ -9,13 +9,15 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QPixmap
 from PySide6.QtWidgets import QCheckBox, QLabel, QPushButton, QVBoxLayout
 
+from gwiazda.core.assess.count import read_dots, versions_of
 from gwiazda.core.assess.effort import effort_of, feature_effort_of
 from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.model import Feature, Purpose, altered
-from gwiazda.core.quantities import counted, parse_number
+from gwiazda.core.plan.model import Count, Feature, Purpose, altered
+from gwiazda.core.quantities import counted, format_current, parse_current_a, parse_number
 from gwiazda.desktop.inspector.cards import Card, Panel, clear
 from gwiazda.desktop.inspector.reading import LOOKS
+from gwiazda.desktop.widgets.offer import OfferButton
 
 PICTURE_WIDTH = 216
 MINUTES = (
@@ -52,7 +54,11 @@ class FeatureCard:
         self.document.edit("Change the feature’s look", lambda plan: edits.set_feature_look(plan, feature_id, look))
 
     def refresh(self) -> None:
-        shown = (self.panel.plan.features, tuple(e[1:] for e in feature_effort_of(self.panel.plan)))
+        shown = (
+            self.panel.plan.features,
+            self.panel.plan.effort,
+            tuple(e[1:] for e in feature_effort_of(self.panel.plan)),
+        )
         if self._shown == shown:
             return
         self._shown = shown
@@ -105,6 +111,7 @@ class FeatureCard:
         note.show_value(f.note)
         note.setPlaceholderText("what the reference shows")
         row.row("note", note)
+        self._count_rows(row, f)
         take = QPushButton("Another picture…" if f.picture else "Reference picture…")
         take.setAccessibleName(f"Reference picture of {f.id}")
         take.clicked.connect(lambda _=False, i=f.id: self._ask_picture(i))
@@ -122,6 +129,64 @@ class FeatureCard:
         else:
             row.row("seen in", take)
         return row
+
+    def _count_rows(self, row: Card, f: Feature) -> None:
+        """The feature by numbers: dots, colours, the dead ones, and what three ways to build it take."""
+        panel, catalogue = self.panel, self.document.catalogue
+        count = f.count or Count()
+
+        def put(**fields: object) -> None:
+            self._set(f.id, count=altered(count, **fields))
+
+        dots = panel.value(
+            f"Dots of {f.id}", read_dots, lambda v: put(columns=v[0], rows=v[1]), "columns x rows: 12 x 8"
+        )
+        dots.setPlaceholderText("12 x 8 dots")
+        colours = panel.value(
+            f"Colours of {f.id}", lambda t: int(parse_number(t, "Colours", 1, 12, "colours", whole=True)),
+            lambda v: put(colours=v), "how many colours of dots",
+        )  # fmt: skip
+        dead = panel.value(
+            f"Dead share of {f.id}", lambda t: parse_number(t, "Dead", 0, 99, "%") / 100.0, lambda v: put(dead_share=v),
+            "per cent that stay dark",
+        )  # fmt: skip
+        row.row("dots", dots)
+        if f.count is None:
+            return
+        dots.show_value(f"{count.columns} x {count.rows}")
+        colours.show_value(f"{count.colours} colours" if count.colours > 1 else "1 colour")
+        dead.show_value(f"{count.dead_share * 100:.0f} %")
+        row.row("of", colours, dead)
+        current = panel.value(
+            f"Current of {f.id}", lambda t: parse_current_a(t) * 1e3, lambda v: put(current_ma=v), "of one lamp: 5 mA"
+        )
+        current.show_value(f"{count.current_ma:g} mA")
+        part = panel.choice(
+            f"Lamp of {f.id}", [(p.id, p.name) for p in catalogue.lamps.values()], lambda v: put(part=v)
+        )
+        part.show_value(count.part)
+        row.row("each", current, part)
+        empty = not any(p.feature == f.id for p in panel.plan.lamps)
+        for v in versions_of(count, catalogue, panel.plan.effort):
+            button = OfferButton({"full": "In full", "shared": "Shared by fibre", "faked": "Faked"}[v.way])
+            button.show_outcome(f"{counted(v.lamps, 'lamp')}, {format_current(v.draw_a)}, {v.hours:.0f} h", "look")
+            button.setToolTip(
+                f"{counted(v.lamps, 'lamp')}, {counted(v.fibres, 'fibre')}, {counted(v.outputs, 'output')}, {counted(v.holes, 'hole')}, "
+                f"{counted(v.joints, 'joint')}: {v.words}. Click to make its lamps."
+            )
+            button.setEnabled(empty)
+            button.clicked.connect(
+                lambda _=False, i=f.id, n=v.lamps, k=v.outputs: self.document.edit(
+                    "Take the count", lambda plan: edits.take_count(plan, i, n, k)
+                )
+            )
+            row.outer.addWidget(button)
+            line = QLabel(
+                f"{counted(v.fibres, 'fibre')}, {counted(v.outputs, 'output')}, {counted(v.joints, 'joint')}; {v.words}"
+            )
+            line.setObjectName("muted")
+            line.setWordWrap(True)
+            row.outer.addWidget(line)
 
     def _ask_picture(self, feature_id: str) -> None:
         from PySide6.QtWidgets import QFileDialog

@@ -136,6 +136,50 @@ def read(text: str, catalogue: Catalogue) -> Asked | Bands | Identified:
         raise QuickError("Scratch line", f"{len(line)} letters", "up to 300")
     words = re.split(r"[\s,/-]+", line)
     if 3 <= len(words) <= 6 and all(w in _BAND_WORDS for w in words):
+        colours = tuple(_BAND_WORDS[w] for w in words)
+        found = value_of_bands(colours)
+        if found is None:
+            raise QuickError(
+                "Bands",
+                f"“{' '.join(words)}” is no resistor",
+                "two or three digits, a multiplier, a tolerance such as gold",
+            )
+        return Bands(*found)
+    if (unknown := _unknown_lamp(line, catalogue)) is not None:
+        return unknown
+    return _Reader(line, catalogue).circuit()
+
+
+def _unknown_lamp(line: str, catalogue: Catalogue) -> Identified | None:
+    """``reads 1.85 V at 2 mA, 2.0 V at 15 mA`` or ``slip 3.0 to 3.4 V 20 mA``: a lamp of unknown make."""
+    taken: list[str] = []
+    slip = rf"slip(?: says)? ({_NUMBER})(?: ?v)?(?: ?(?:-|to|\.\.) ?({_NUMBER}))?(?: ?v)?,?(?: at)? ({_NUMBER} ?[mu]?a)"
+    if found := re.fullmatch(slip, line):
+        low = parse_voltage_v(found[1])
+        high = parse_voltage_v(found[2]) if found[2] else low
+        if high < low:
+            raise QuickError("Slip", f"{figure(low)} to {figure(high)} V", "the lower voltage first")
+        if found[2]:
+            taken.append(
+                f"{figure((low + high) / 2.0)} V as its typical voltage: with the least one a resistor comes out for the "
+                "unluckiest of the bag"
+            )
+        current = _with_limits(parse_current_a, found[3].replace(" ", ""), "Slip", 1e-5, 2.0, "10 µA to 2 A")
+        readings = [(current, (low + high) / 2.0)]
+    elif line.startswith(("reads ", "read ", "unknown ")):
+        pieces = re.findall(
+            rf"({_NUMBER}) ?v(?: at)? ({_NUMBER} ?[mu]?a)|({_NUMBER} ?[mu]?a)(?: at)? ({_NUMBER}) ?v", line
+        )
+        readings = [(parse_current_a((b or c).replace(" ", "")), parse_voltage_v(a or d)) for a, b, c, d in pieces]
+        if not readings:
+            raise QuickError("Readings", "there are none in it", "“reads 1.85 V at 2 mA, 2.0 V at 15 mA”")
+    else:
+        return None
+    families = {f.id: Points(f.v20_v, f.v1_v, f.rs_ohm, f.spread_v) for f in catalogue.families.values()}
+    try:
+        guesses = identified(readings, families)
+    except CircuitError:
+        raise QuickError("Readings", "they are no forward ones", "0.5 to 15 V, and a current") from None
         # Families of one chip are one answer: they can't be told apart.
     merged: dict[Points, tuple[list[str], float]] = {}
     for g in guesses:

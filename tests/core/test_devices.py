@@ -434,12 +434,13 @@ def test_kirchhoff_s_laws_hold_in_random_trees_of_all_kinds(seed):
 
 def test_a_circuit_that_settles_nowhere_is_left_dark_and_said(monkeypatch):
     from gwiazda.core.circuit import network as solver
+    from gwiazda.core.circuit import newton
     from gwiazda.core.errors import CircuitError
 
     plan = hung(deck_plan(lamps=1), string("a", ONE, ohm=471.0))
 
     def lost(self, *values, **more):
-        raise CircuitError(*solver.LOST)
+        raise CircuitError(*newton.LOST)
 
     monkeypatch.setattr(solver.Network, "solve", lost)
     found = state(plan)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import re
 
 import numpy as np
 import pytest
@@ -15,7 +16,19 @@ from gwiazda.core.findings.rules import judge
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits, storage
 from gwiazda.core.plan.gate import passed
-from gwiazda.core.plan.model import Feed, Fuse, Hung, Parallel, Resistor, Series, Supply, Switch, altered, lamps_in
+from gwiazda.core.plan.model import (
+    Feed,
+    Fuse,
+    Hung,
+    Lamp,
+    Parallel,
+    Resistor,
+    Series,
+    Supply,
+    Switch,
+    altered,
+    lamps_in,
+)
 
 ONE, TWO, THREE = "deck1.lamp.01", "deck1.lamp.02", "deck1.lamp.03"
 
@@ -185,3 +198,24 @@ def test_very_little_current_is_said_once_for_a_section():
     one = edits.set_resistor(deck_plan(), [TWO], 220_000.0)
     said = [f for f in judge(one, state(one)) if f.rule == "very-little-current"]
     assert [f.subject for f in said] == [TWO] and "more" not in said[0].sentence
+
+
+def test_two_colours_back_to_back_are_no_mistake():
+    """One body, two colours, one of them turned: it lights when the rails are swapped, and is only told."""
+    red = Lamp(id="duo.red", part="duo-5-red-green-red", at=(80.0, 0.0, 18.0))
+    green = Lamp(id="duo.green", part="duo-5-red-green-green", at=(80.0, 0.0, 18.0))
+    plan = edits.add_lamp(edits.add_lamp(deck_plan(lamps=0), red), green)
+    pair = Series(id="a", items=(Resistor(id="a.r", ohm=470.0), Parallel(id="p", items=(Hung(lamp="duo.red"), Hung(lamp="duo.green", reversed=True)))))  # fmt: skip
+    plan = hung(plan, pair)
+    found = state(plan)
+    assert found.lamps["duo.red"].current_a > 5e-3 and abs(found.lamps["duo.green"].current_a) < 1e-9
+    assert "back-to-back" in rules(plan) and "backwards" not in rules(plan)
+
+
+def test_a_strip_under_its_volts_says_its_band():
+    strip = Lamp(id="strip", part="strip-12v-60-warm-white", at=(80.0, 0.0, 18.0))
+    plan = edits.add_lamp(deck_plan(lamps=0, supply="adapter-9v-0.5a"), strip)
+    found = next(f for f in judge(plan, state(plan)) if f.rule == "under-volts")
+    low, high = map(float, re.search(r"From (\d+) to (\d+) %", found.sentence).groups())
+    share = state(plan).lamps["strip"].share * 100
+    assert low < share < high

@@ -192,7 +192,7 @@ def test_the_slip_s_least_voltage_is_answered_with_figures():
     assert lamp.resistor_ohm == pytest.approx(302.5) and lamp.current_a == pytest.approx(
         (9.0 - lamp.forward_v) / 302.5, rel=1e-6
     )
-    assert not t.harm and "what was wanted" in t.sentence
+    assert not t.harm and "the light it has now" in t.sentence
 
 
 def test_backwards_stays_dark():

@@ -65,13 +65,14 @@ def test_another_source_is_taken_by_a_click_and_undone(power):
     rows = [p for p in drawer.places if p[1].startswith("source:")]
     assert len(rows) >= 6 and "9 V block" in rows[0][2], "one's own first"
     wanted = next(i for i, o in enumerate(drawer._rows) if o.part.id == "aa-alkaline")
+    cells = drawer._rows[wanted].supply.in_series
     rect = next(r for r, name, _ in drawer.places if name == f"source:{wanted}")
     power.bot.mouseClick(
         drawer, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, (rect.center() * text_factor()).toPoint()
     )
     power.settle()
     supply = power.document.plan.feeds[0].supply
-    assert supply.part == "aa-alkaline" and supply.in_series == drawer._rows[wanted].supply.in_series
+    assert supply.part == "aa-alkaline" and supply.in_series == cells
     assert power.document.undo_label.startswith("Take")
     power.document.undo()
     assert power.document.plan.feeds[0].supply.part == "block-9v"

@@ -9,7 +9,7 @@ from gwiazda.core.assess.circuit.junctions import forward_v, junctions
 from gwiazda.core.assess.states import Assessment, LampState, RungState
 from gwiazda.core.circuit.diode import VT_300K
 from gwiazda.core.findings.finding import Finding, Fix
-from gwiazda.core.light.photometry import current_for_light
+from gwiazda.core.light.photometry import current_for_light, light_share
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import lamp_of
 from gwiazda.core.plan.model import Plan
@@ -89,6 +89,8 @@ def _under_volts(plan: Plan, found: Assessment, rung: RungState, meant_for: floa
         )
         for i in rung.lamps
     )
+    low, high = (_light_at(found, plan, rung, volts, sign) for sign in (-1.0, 1.0))
+    hangs = "how fresh the cells are" if found.feeds[rung.feed].is_battery else "the kind of adapter"
     fixes = tuple(
         Fix(s.name, _supply(s.id))
         for s in found.catalogue.sources.values()
@@ -96,10 +98,28 @@ def _under_volts(plan: Plan, found: Assessment, rung: RungState, meant_for: floa
     )
     return Finding(
         "under-volts", "look", "supply", rung.lamps[0], volts / meant_for,
-        f"{_name(rung.lamps)}: made for {meant_for:g} V; on {figure(volts)} V it gives {first.share * 100:.0f} % of its light, "
-        f"and is dark below about {dark:.1f} V.",
+        f"{_name(rung.lamps)}: made for {meant_for:g} V; on {figure(volts)} V it gives {first.share * 100:.0f} % of its light. From "
+        f"{low * 100:.0f} to {high * 100:.0f} %: it hangs on {hangs} and on the volts its lamps need at small currents. Dark below "
+        f"about {dark:.1f} V.",
         fixes[:1],
     )  # fmt: skip
+
+
+STRAY = 0.05  # of an adapter's volts
+
+
+def _light_at(found: Assessment, plan: Plan, rung: RungState, volts: float, sign: float) -> float:
+    """Light of a strip's first lamp over its rated light with source and forward voltages at one end of their spread."""
+    first = found.lamps[rung.lamps[0]]
+    part = found.catalogue.lamps[first.part]
+    family = found.catalogue.families[part.family]
+    diodes = junctions(found.catalogue, part, lamp_of(plan, first.id).units)
+    at = volts * (1.0 + sign * STRAY) + sign * 0.5 * part.leds * family.spread_v
+    low, high = 0.0, first.rated_a * 3.0
+    for _ in range(50):  # its current is a rising function of the volts over it
+        middle = 0.5 * (low + high)
+        low, high = (low, middle) if forward_v(diodes, middle) + middle * rung.resistor_ohm > at else (middle, high)
+    return light_share(low, first.rated_a, family.droop)
 
 
 def _name(lamps: tuple[str, ...], where: str = "in its string") -> str:
@@ -139,13 +159,30 @@ def over_rated(plan: Plan, found: Assessment) -> Iterator[Finding]:
 def backwards(plan: Plan, found: Assessment) -> Iterator[Finding]:
     """A lamp the wrong way round: it stays dark, and with it all that is in its string."""
     for lamp in found.lamps.values():
-        if lamp.reversed and not found.catalogue.lamps[lamp.part].rectified:
+        if lamp.reversed and (other := _back_to_back(plan, found, lamp)):
+            yield Finding(
+                "back-to-back", "look", "wiring", lamp.id, 0.0,
+                f"{lamp.id} hangs back to back with {other}: it lights with plus and minus swapped, and {other} doesn’t then.",
+                (Fix("Turn it round", _turn(lamp.id)),),
+            )  # fmt: skip
+        elif lamp.reversed and not found.catalogue.lamps[lamp.part].rectified:
             others = [i for i in found.rungs[lamp.rung].lamps if i != lamp.id]
             with_it = f", and {counted(len(others), 'lamp')} in its string with it" if others else ""
             yield Finding(
                 "backwards", "stop", "rating", lamp.id, 0.0, f"{lamp.id} is the wrong way round: it stays dark{with_it}.",
                 (Fix("Turn it round", _turn(lamp.id)),),
             )  # fmt: skip
+
+
+def _back_to_back(plan: Plan, found: Assessment, lamp: LampState) -> str:
+    """The other colour of a two-colour body that hangs the other way round beside it; empty when there is none."""
+    body, at = found.catalogue.lamps[lamp.part].body, lamp_of(plan, lamp.id).at
+    for other_id in found.rungs[lamp.rung].lamps:
+        other = found.lamps[other_id]
+        alike = body and found.catalogue.lamps[other.part].body == body and lamp_of(plan, other_id).at == at
+        if other_id != lamp.id and alike and not other.reversed:
+            return other_id
+    return ""
 
 
 def _turn(lamp_id: str) -> Callable[[Plan], Plan]:

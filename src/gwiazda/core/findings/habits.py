@@ -196,7 +196,7 @@ def _say_slip(plan: Plan, before: Assessment, after: Assessment, ids: tuple[str,
     )
     if burnt := _harm(after, ids):
         return f"{words}: {_burns(burnt)}. With the typical voltage it would be as meant.", True
-    over = f", {figure(times, 2)} × what was wanted" if times > 1 + SEEN else ""
+    over = f", {figure(times, 2)} × the light it has now" if times > 1 + SEEN else ""
     return f"{words}: near enough to its rating{over}. The slip’s least voltage only makes it a little safe.", False
 
 

@@ -252,7 +252,7 @@ class WarmthCard:
         self.words = self.card.consequence()
 
     def refresh(self) -> None:
-        if not self.card.is_open:
+        if self.document.station != "power":
             return
         plan = self.document.assessed_plan
         heat = heat_of(plan, self.panel.found)

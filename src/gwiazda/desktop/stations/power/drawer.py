@@ -193,7 +193,7 @@ class PowerDrawer(Drawer):
             self.words(painter, QRectF(body.left(), y, 112, 16), names.get(d.of, d.of))
             track = QRectF(body.left() + 116, y + 5, max(body.width() - 116 - 62, 20.0), 6)
             painter.setPen(Qt.PenStyle.NoPen)
-            painter.setBrush(p.colour("live"))
+            painter.setBrush(p.colour("muted" if d.of.endswith(" more") else "live"))
             painter.drawRoundedRect(
                 QRectF(track.left(), track.top(), max(track.width() * d.current_a / most, 2.0), 6), 3, 3
             )

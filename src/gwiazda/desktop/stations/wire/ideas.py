@@ -124,7 +124,7 @@ class DimmingCard:
     def refresh(self, lamps: list[Lamp]) -> None:
         found, plan = self.panel.found, self.document.assessed_plan
         first = next((p.id for p in lamps if p.id in found.lamps), None)
-        if first is None or not self.card.is_open:
+        if first is None or self.document.station != "wire":
             self.pair.setVisible(False)
             return
         ways = dimmings(plan, found, first)

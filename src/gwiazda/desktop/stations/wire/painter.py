@@ -133,6 +133,7 @@ class RailsPainter:
     def _resistor(self, mark: Mark, rect: QRectF) -> None:
         painter, p = self.painter, self.palette
         ohm = self._ohm(mark)
+        painter.setOpacity(1.0 if p.name == "bench" else 0.45)  # a standard's colours, too bright for the dark
         painter.setPen(QPen(p.colour("stop") if mark.id in self.wrong else QColor("#7d6f52"), 1.2))
         painter.setBrush(QColor("#d9c79d"))
         painter.drawRect(rect)
@@ -143,6 +144,7 @@ class RailsPainter:
             y = rect.top() + step * (0.7 + i + (0.6 if i == len(colours) - 1 else 0.0))
             painter.setBrush(QColor(BAND_COLOURS[name]))
             painter.drawRect(QRectF(rect.left() + 0.6, y, rect.width() - 1.2, max(step * 0.62, 1.6)))
+        painter.setOpacity(1.0)
         self._beside(rect, letter_code(ohm) if ohm > 0 else "?")
 
     def _ohm(self, mark: Mark) -> float:

@@ -446,3 +446,14 @@ def test_a_circuit_that_settles_nowhere_is_left_dark_and_said(monkeypatch):
     found = state(plan)
     assert found.lamps[ONE].current_a == 0.0 and not found.supply.settled
     assert "unsettled" in {f.rule for f in judge(plan, found)}
+
+
+def test_parts_nested_without_end_are_refused():
+    plan, item = deck_plan(lamps=1), Hung(lamp=ONE)
+    for k in range(60):
+        item = Series(id=f"s{k}", items=(item,))
+    with pytest.raises(PlanError, match="deep in one another"):
+        hung(plan, item)
+    deep = altered(plan, feeds=(altered(plan.feeds[0], items=(item,)),))
+    with pytest.raises(Exception, match="deep in one another"):
+        storage.plan_from_json(storage.plan_to_json(deep).encode(), "x")

@@ -205,8 +205,8 @@ def test_after_other_plans_an_assessment_equals_a_fresh_one():
     words, numbers = split_numbers(repr((now.lamps, now.rungs, now.sections, now.openings, now.leaks, now.meters)))
     fresh_words, fresh_numbers = split_numbers(fresh)
     assert words == fresh_words and len(numbers) > 200
-    # Alike lamps are solved in one go, how many at once depends on what is kept: the last digits may differ.
-    assert numbers == pytest.approx(fresh_numbers, rel=1e-9, abs=1e-12)
+    # Light is summed over as many lamps at once as aren't kept: the last digits may differ, a ten-millionth at most.
+    assert numbers == pytest.approx(fresh_numbers, rel=5e-7, abs=1e-12)
 
 
 def split_numbers(text: str) -> tuple[str, list[float]]:

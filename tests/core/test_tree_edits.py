@@ -220,3 +220,20 @@ def test_currents_along_a_rail_add_up():
 def test_names_of_parts():
     assert id_of(Hung(lamp="a")) == "a" and id_of(Regulated(id="u")) == "u"
     assert altered(Regulated(id="u"), items=(Hung(lamp="a"),)).items[0].lamp == "a"
+
+
+def test_three_hundred_lamps_fit_by_folding():
+    plan = deck_plan(windows=0, lamps=0)
+    lamps = tuple(
+        Lamp(
+            id=f"l{i:03d}",
+            part=("chip-0603-red", "chip-0805-warm-white")[i % 2],
+            at=(0.5 * i, 0.0, 10.0),
+            mount="outside",
+        )
+        for i in range(300)
+    )
+    plan = altered(plan, lamps=lamps)
+    sheet = rails_of(plan, assess(plan, built_in()), 850.0, 380.0)
+    assert sheet.folded >= 1 and sheet.height <= 380.0 and sheet.column >= 30.0
+    assert sorted(i for m in sheet.marks if m.kind == "lamp" for i in m.lamps) == [p.id for p in lamps]

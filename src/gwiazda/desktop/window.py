@@ -16,7 +16,6 @@ from PySide6.QtWidgets import (
     QLabel,
     QMainWindow,
     QMenu,
-    QStackedLayout,
     QToolButton,
     QVBoxLayout,
     QWidget,
@@ -37,7 +36,8 @@ from gwiazda.desktop.plate.plate import Plate
 from gwiazda.desktop.plate.toolbox import BY_ID as TOOLS
 from gwiazda.desktop.plate.toolbox import TOOLBOX
 from gwiazda.desktop.stations.drawer import Drawer
-from gwiazda.desktop.stations.registry import BY_ID, STATIONS, load, station_of_meter, station_of_topic
+from gwiazda.desktop.stations.registry import BY_ID, STATIONS, station_of_meter, station_of_topic
+from gwiazda.desktop.stations.stack import DrawerStack
 from gwiazda.desktop.theme.fonts import text_font
 from gwiazda.desktop.theme.palette import BENCH, DARKROOM, THEMES, Palette, style_sheet
 from gwiazda.desktop.theme.sizes import TEXT_SIZES, scaled, set_text_percent, text_percent
@@ -48,7 +48,6 @@ if TYPE_CHECKING:
     from gwiazda.desktop.scratch import ScratchCard
 
 AUTOSAVE_MS = 20_000
-SMALL_PLATE = 168  # px: the plate while a drawer has grown over it
 
 
 class MainWindow(QMainWindow):
@@ -60,7 +59,6 @@ class MainWindow(QMainWindow):
         self.palette_: Palette = BENCH
         self.station = ""
         self._title: object = None
-        self._drawers: dict[str, Drawer] = {}
         self._scratch: ScratchCard | None = None
         self._switched: dict[str, float] = {}  # channels switched by hand
         self._at_hour: dict[str, float] = {}  # what an hour of the evening leaves of them
@@ -107,10 +105,8 @@ class MainWindow(QMainWindow):
         middle.addWidget(self.message)
         self.meters = MeterBar()
         middle.addWidget(self.meters)
-        self._drawer_place = QStackedLayout()
-        self._drawer_holder = QWidget()
-        self._drawer_holder.setLayout(self._drawer_place)
-        middle.addWidget(self._drawer_holder)
+        self._stack = DrawerStack(self.document, self.plate, self.pick, self._set_hour)
+        middle.addWidget(self._stack)
         self._middle = middle
         side = QVBoxLayout()
         side.setContentsMargins(0, 10, 0, 0)
@@ -273,7 +269,7 @@ class MainWindow(QMainWindow):
         """What paints itself around the plate."""
         yield self.feedline
         yield self.meters
-        yield from self._drawers.values()
+        yield from self._stack
 
     def _connect(self) -> None:
         document, plate = self.document, self.plate
@@ -306,20 +302,10 @@ class MainWindow(QMainWindow):
         if station_id == self.station:
             return
         self.station = station_id
-        drawer = self._drawers.get(station_id)
-        if drawer is None:
-            drawer = load(station.drawer)(self.document)
-            drawer.set_palette(self.palette_)
-            drawer.setAccessibleName(f"{station.name} drawer")
-            drawer.picked.connect(self.pick)
-            drawer.weights_changed.connect(self._set_hour)
-            drawer.measure()
-            self._drawers[station_id] = drawer
-            self._drawer_place.addWidget(drawer)
-        self._drawer_place.setCurrentWidget(drawer)
+        self._stack.show_station(station_id, self.palette_)
+        self._stack.arrange(self._middle, self.bar)
         if self._at_hour or self.plate.night_note:
             self._set_hour({})
-        self._arrange()
         self.feedline.set_station(station_id)
         self.inspector.set_station(station_id)
         self.plate.overlays = station.overlays
@@ -336,21 +322,11 @@ class MainWindow(QMainWindow):
             self.show_message(f"The picture of {BY_ID[self.station].name} has all the room it needs.", "info")
             return
         drawer.set_grown(not drawer.grown)
-        self._arrange()
-
-    def _arrange(self) -> None:
-        """The room of plate and drawer."""
-        grown = self.drawer.grown
-        self.plate.setMaximumHeight(scaled(SMALL_PLATE) if grown else 16_777_215)
-        self._middle.setStretchFactor(self._drawer_holder, 1 if grown else 0)
-        self._middle.setStretchFactor(self.plate, 0 if grown else 1)
-        self.plate.setMinimumHeight(scaled(SMALL_PLATE) if grown else 0)
-        self.bar.set_shown(not grown)
-        self.message.setVisible(True)
+        self._stack.arrange(self._middle, self.bar)
 
     @property
     def drawer(self) -> Drawer:
-        return self._drawers[self.station]
+        return self._stack.drawer
 
     def _tool_key(self, tool_id: str) -> None:
         if tool_id not in BY_ID[self.station].all_tools:
@@ -509,7 +485,7 @@ class MainWindow(QMainWindow):
         self._autosave.stop()
         self.plate.close_workers()
         self.inspector.close_workers()
-        for drawer in self._drawers.values():
+        for drawer in self._stack:
             drawer.close_workers()
         self.document.close()
         super().closeEvent(event)

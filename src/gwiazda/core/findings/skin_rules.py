@@ -117,7 +117,7 @@ def _dim(found: Assessment, leak: Leak) -> Callable[[Plan], Plan]:
 
     def edit(plan: Plan) -> Plan:
         wanted = max(mean / leak.times * 0.9, 0.01)
-        plan = edits.set_wanted(plan, [leak.section], Wanted(cd_m2=float(f"{figure(wanted, 2)}")))
+        plan = edits.set_wanted(plan, [leak.section], Wanted(cd_m2=float(f"{wanted:.2g}")))
         homes = lamps_by_section(plan.sections, plan.lamps)
         return edits.set_resistor(plan, [i for i, home in homes.items() if home == leak.section], None)
 

@@ -177,11 +177,30 @@ def _check_references(plan: Plan, before: Plan | None) -> None:
                     )
 
 
+DEEPEST = 40  # parts within parts: nobody builds a tenth of it, and every walk of the tree stays shallow
+
+
+def _check_depth(feeds: tuple[Any, ...]) -> None:
+    """Raise PlanError where parts of a circuit are nested without end."""
+    for feed in feeds:
+        level: list[Any] = list(feed.items)
+        for _ in range(DEEPEST):
+            level = [x for item in level for x in getattr(item, "items", ())]
+            if not level:
+                break
+        else:
+            raise PlanError(
+                f"Circuit of {feed.id}", f"parts lie more than {DEEPEST} deep in one another", "a shallower one"
+            )
+
+
 def check_consistent(plan: Plan, before: Plan | None = None) -> None:
     """Raise PlanError when ids are used twice or something refers to what isn't there.
 
     With ``before``, a plan that is consistent, only what is new is looked at.
     """
+    if before is None or plan.feeds is not before.feeds:
+        _check_depth(plan.feeds)
     if before is not None and _same_ids(plan, before):
         _check_references(plan, before)
     else:

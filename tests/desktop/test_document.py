@@ -127,3 +127,20 @@ def test_worker_drops_what_is_outdated_and_reports_failures(qtbot):
     assert "ZeroDivisionError" in failures[0]
     worker.close()
     worker.close()
+
+
+def test_what_is_reckoned_of_a_closed_plan_comes_too_late(qtbot):
+    """A plan opened while another is still being assessed keeps its own figures."""
+    from decks import deck_plan
+    from gwiazda.core.plan import edits
+    from gwiazda.core.plan.storage import PlanFile
+    from gwiazda.desktop.document import Document
+
+    document = Document()
+    document.take_file(PlanFile(deck_plan(lamps=5)), None)
+    document.edit("Move", lambda p: edits.move(p, ["deck1.lamp.01"], (5.0, 0.0, 0.0)))
+    document.take_file(PlanFile(deck_plan(lamps=2)), None)
+    qtbot.waitUntil(lambda: document.settled, timeout=20_000)
+    qtbot.wait(300)
+    assert document.assessed_plan is document.plan and len(document.assessment.lamps) == 2
+    document.close()

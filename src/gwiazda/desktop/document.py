@@ -68,6 +68,7 @@ class Document(QObject):
         self._undo: list[tuple[str, Plan]] = []
         self._redo: list[tuple[str, Plan]] = []
         self._before: Plan | None = None  # where a drag began
+        self._opened = 0  # rises with each plan opened or assessed at once: what was under way then comes too late
         self.on_trial = False  # whether what is shown is tried out, and goes with the next edit
         self.selection: tuple[str, ...] = ()
         self.loading = False  # views that follow several signals wait for the last of them
@@ -76,7 +77,7 @@ class Document(QObject):
         _, self.assessment, self.findings = appraise(self._plan, self.catalogue)
         self.assessed_plan = self._plan
         self._worker = NewestWins("assess", self)
-        self._worker.done.connect(self._take)
+        self._worker.done.connect(self._arrived)
         self._finer = QTimer(self)
         self._finer.setSingleShot(True)
         self._finer.setInterval(FINER_MS)
@@ -200,9 +201,18 @@ class Document(QObject):
         if left != self.selection:
             self.select(left)
         catalogue = self.catalogue
-        self._worker.submit(lambda: first_look(plan, catalogue))
+        self._submit(lambda: first_look(plan, catalogue))
 
     # -- assessment --------------------------------------------------------------------------------------
+
+    def _submit(self, job: Callable[[], Judged]) -> None:
+        opened = self._opened
+        self._worker.submit(lambda: (opened, job()))
+
+    def _arrived(self, result: tuple[int, Judged]) -> None:
+        opened, judged = result
+        if opened == self._opened:  # else it is of a plan that was closed meanwhile
+            self._take(judged)
 
     def _take(self, result: Judged) -> None:
         plan, found, findings = result
@@ -216,10 +226,11 @@ class Document(QObject):
         plan = self._plan
         if self.assessed_plan is plan and self.assessment.cells < CELLS:
             catalogue = self.catalogue
-            self._worker.submit(lambda: appraise(plan, catalogue))
+            self._submit(lambda: appraise(plan, catalogue))
 
     def assess_now(self) -> None:
         """Assess on this thread; for the first picture of a plan, and for tests."""
+        self._opened += 1  # what is under way is older than this
         self._take(appraise(self._plan, self.catalogue))
 
     @property
@@ -303,6 +314,8 @@ class Document(QObject):
 
     def take_file(self, file: PlanFile, path: Path | None, as_demo: bool = False) -> None:
         """Make a plan the open one, with an empty history."""
+        self._opened += 1
+        self.on_trial = False
         self._undo.clear()
         self._redo.clear()
         self._before = None
@@ -317,7 +330,7 @@ class Document(QObject):
             # Seconds of light to reckon: the works are shown at once, the figures follow.
             self._take(appraise(Plan(), self.catalogue))
             plan, catalogue = self._plan, self.catalogue
-            self._worker.submit(lambda: first_look(plan, catalogue))
+            self._submit(lambda: first_look(plan, catalogue))
         self.file_changed.emit()
         self.plan_changed.emit()
         self.loading = False

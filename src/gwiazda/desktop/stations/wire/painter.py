@@ -126,9 +126,22 @@ class RailsPainter:
         painter.setPen(QPen(ink, 1.3))
         painter.drawLine(QLineF(c.x() - r, c.y() + r * down, c.x() + r, c.y() + r * down))
         if mark.number > 1:
-            self._text(QRectF(rect.right() + 2, rect.top() - 1, 30, rect.height() + 2), f"×{mark.number}")
+            self._number(rect, f"×{mark.number}")
         elif state is not None:
             self._beside(rect, f"{figure(max(state.current_a, 0.0) * 1e3, 2)} mA", "muted")
+
+    def _number(self, rect: QRectF, text: str) -> None:
+        """How many a symbol stands for: beside it, or on a tag below where columns are narrow."""
+        self.painter.setFont(figure_font(12, plain=True))
+        wide = self.painter.fontMetrics().horizontalAdvance(text) + 4
+        if wide <= self.column - rect.width() - 2:
+            self._text(QRectF(rect.right() + 2, rect.top() - 1, wide, rect.height() + 2), text)
+            return
+        tag = QRectF(rect.center().x() - wide / 2, rect.bottom() + 1, wide, 13)
+        self.painter.setPen(Qt.PenStyle.NoPen)
+        self.painter.setBrush(self.palette.colour("panel"))
+        self.painter.drawRect(tag)
+        self._text(tag.adjusted(2, 0, 0, 0), text)
 
     def _resistor(self, mark: Mark, rect: QRectF) -> None:
         painter, p = self.painter, self.palette

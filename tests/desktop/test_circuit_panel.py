@@ -1,0 +1,180 @@
+"""The inspector for parts of a circuit: every kind's fields, what they do, what they refuse; actions and words."""
+
+from __future__ import annotations
+
+import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QPushButton
+
+from decks import deck_plan
+from gwiazda.core.plan import edits
+from gwiazda.core.plan.lookup import circuit_part, string_of
+from gwiazda.core.plan.model import Hung, Switched, lamps_in
+from gwiazda.core.plan.storage import PlanFile
+from gwiazda.desktop.stations.wire.actions import actions_for, put_before
+from gwiazda.desktop.stations.wire.panel import read_gears
+from gwiazda.desktop.stations.wire.words import PUT, kind_words, mark_words
+from gwiazda.desktop.widgets.fields import ChoiceField
+
+ONE, TWO, THREE = (f"deck1.lamp.0{i}" for i in range(1, 4))
+
+
+@pytest.fixture
+def wire(empty):
+    empty.document.take_file(PlanFile(deck_plan(windows=4, lamps=5)), None)
+    empty.window.set_station("wire")
+    empty.settle()
+    return empty
+
+
+def put(bench, lamp, kind):
+    """A part of that kind before a lamp, picked."""
+    bench.document.select([lamp])
+    put_before(bench.document, kind)
+    bench.settle()
+    (part,) = bench.document.selection
+    return part
+
+
+def choose(bench, name, value):
+    field = next(f for f in bench.window.inspector.findChildren(ChoiceField, name) if f.isVisible())
+    field.setCurrentIndex(field.findData(value))
+    field.activated.emit(field.currentIndex())
+    bench.settle()
+
+
+def part_of(bench, part):
+    return circuit_part(bench.document.plan, part)
+
+
+def test_a_fuse_a_switch_and_a_wire(wire):
+    fuse = put(wire, ONE, "fuse")
+    choose(wire, "Rated current", "0.1")
+    assert part_of(wire, fuse).rated_a == 0.1 and "through it" in wire.window.inspector.panel.words.text()
+    switch = put(wire, ONE, "switch")
+    choose(wire, "Kind of switch", "reed")
+    wire.type_into("Worked with", "decks")
+    wire.settle()
+    assert part_of(wire, switch).kind == "reed" and part_of(wire, switch).group == "decks"
+    thin = put(wire, ONE, "wire")
+    wire.type_into("Gauge", "AWG 36")
+    wire.type_into("Length in mm", "800")
+    wire.settle()
+    assert (part_of(wire, thin).awg, part_of(wire, thin).length_mm) == (36, 800.0)
+    wire.type_into("Gauge", "99")
+    assert part_of(wire, thin).awg == 36, "what can't be is refused and changes nothing"
+
+
+def test_a_resistor_takes_a_value_or_is_chosen_again(wire):
+    put(wire, ONE, "switch")
+    resistor = next(x.id for f in wire.document.plan.feeds for x in edits.parts_of(f) if type(x).__name__ == "Resistor")
+    wire.document.select([resistor])
+    wire.settle()
+    wire.type_into("Value", "4k7")
+    wire.settle()
+    assert part_of(wire, resistor).ohm == 4700 and wire.document.assessment.lamps[ONE].resistor_ohm == 4700
+    field = wire.window.inspector.panel.ohm
+    field.setFocus()
+    field.selectAll()
+    wire.bot.keyClick(field, Qt.Key.Key_Delete)
+    wire.bot.keyClick(field, Qt.Key.Key_Return)
+    wire.settle()
+    assert part_of(wire, resistor).ohm is None
+    wire.type_into("Value", "-3")
+    assert part_of(wire, resistor).ohm is None
+
+
+def test_a_stage_its_drive_and_its_base(wire):
+    stage = put(wire, ONE, "stage")
+    choose(wire, "Driven by", "pin-3v3")
+    wire.type_into("Base resistor", "10k")
+    wire.type_into("Board", "main")
+    wire.settle()
+    node = part_of(wire, stage)
+    assert isinstance(node, Switched) and (node.drive, node.ohm, node.chip) == ("pin-3v3", 10_000.0, "main")
+    assert "drives it" in wire.window.inspector.panel.words.text()
+    lit = wire.document.assessment.lamps[ONE].current_a
+    press(wire, "Work the switch")
+    assert not part_of(wire, stage).on and abs(wire.document.assessment.lamps[ONE].current_a) < 1e-3 * lit
+
+
+def press(bench, words):
+    button = next(b for b in bench.window.inspector.findChildren(QPushButton) if b.text() == words and b.isVisible())
+    bench.bot.mouseClick(button, Qt.MouseButton.LeftButton)
+    bench.settle()
+
+
+def test_a_regulator_moves_and_says_where_not(wire):
+    regulator = put(wire, ONE, "regulator")
+    choose(wire, "Where it sits", "deck1")
+    assert part_of(wire, regulator).home == "deck1" and "°C inside" in wire.window.inspector.panel.words.text()
+    choose(wire, "Kind", "regulator-low-drop")
+    assert part_of(wire, regulator).part == "regulator-low-drop"
+
+
+def test_a_motor_slowed_to_a_wanted_speed(wire):
+    motor = put(wire, ONE, "motor")
+    wire.type_into("Gears", "10:40")
+    wire.type_into("Wanted turns a minute", "1000")
+    wire.settle()
+    wire.document.select([motor])
+    wire.settle()
+    assert "the last wheel at <b>998</b>" in wire.window.inspector.panel.words.text()
+    wire.type_into("Wanted turns a minute", "99999")
+    assert "can’t turn so fast" in wire.window.message.text
+
+
+def test_switches_of_a_group_are_worked_together(wire):
+    first, second = put(wire, ONE, "switch"), put(wire, TWO, "switch")
+    for part in (first, second):
+        wire.document.edit("Group", lambda p, i=part: edits.set_part(p, i, group="all"))
+    wire.document.select([first])
+    wire.settle()
+    press(wire, "Work the switch")
+    assert not part_of(wire, first).closed and not part_of(wire, second).closed
+
+
+def test_turning_and_splitting_by_the_actions(wire):
+    wire.document.edit("String", lambda p: edits.wire_in_series(p, [ONE, TWO, THREE]))
+    wire.document.select([ONE])
+    wire.settle()
+    words = dict(actions_for(wire.document))
+    assert "Split the string behind it" in words and "A resistor each" in words
+    words["Split the string behind it"]()
+    assert [x.lamp for x in lamps_in(string_of(wire.document.plan, ONE))] == [ONE]
+    dict(actions_for(wire.document))["Turn round"]()
+    leaf = next(x for x in lamps_in(string_of(wire.document.plan, ONE)))
+    assert isinstance(leaf, Hung) and leaf.reversed
+
+
+@pytest.mark.parametrize("kind", [k for k, _ in PUT])
+def test_every_kind_is_put_in_drawn_named_and_taken_out(wire, kind):
+    part = put(wire, ONE, kind)
+    drawer = wire.window.drawer
+    drawer.grab()
+    mark = next(m for m in drawer.sheet.marks if m.id == part)
+    said = mark_words(wire.document.plan, wire.document.assessment, mark)
+    assert said and kind_words(wire.document.assessment, part_of(wire, part))
+    assert wire.window.inspector.panel.heading.text() == part
+    wire.window.delete_selected()
+    wire.settle()
+    assert part_of(wire, part) is None and any(p.id == ONE for p in wire.document.plan.lamps)
+    wire.document.undo()
+    assert part_of(wire, part) is not None
+
+
+@pytest.mark.parametrize("part", ["relay-5v", "npn-medium", "mosfet-plain", "counter-cmos", "timer-bipolar"])
+def test_every_drive_is_drawn(wire, part):
+    stage = put(wire, ONE, "stage")
+    wire.document.edit("Kind", lambda p: edits.set_part(p, stage, part=part))
+    wire.settle()
+    image = wire.window.drawer.grab().toImage()
+    assert stage in {m.id for m in wire.window.drawer.sheet.marks} and not image.isNull()
+    assert wire.document.assessment.parts[stage].part == part
+
+
+def test_gears_are_read():
+    assert read_gears("10:40, 12/36") == ((10, 40), (12, 36)) and read_gears(" ") == ()
+    for text in ("10", "10:0", "a:b", "10:40:3"):
+        with pytest.raises(Exception, match="no pair of wheels"):
+            read_gears(text)

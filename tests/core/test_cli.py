@@ -179,3 +179,13 @@ def test_verify_says_what_it_cannot_reckon_yet(tmp_path, capsys):
     path.write_text(json.dumps([{"name": "w", "wall_mm": 1.0, "pane": [0, 0, 1], "share": 0.1}]))
     assert main(["verify", str(path)]) == 2
     assert "walls.json: holds light in a wall, which isn't reckoned yet." in capsys.readouterr().err
+
+
+def test_check_tells_all_sources_and_parts(capsys):
+    assert main(["check", str(path_of("swistak")), "--json"]) == 1, "a motor without its diode stops the build"
+    data = json.loads(capsys.readouterr().out)
+    assert set(data["feeds"]) == {"supply"} and data["feeds"]["supply"] == data["supply"]
+    regulator = data["parts"]["winch.regulator"]
+    assert regulator["kind"] == "regulator" and 0.2 < regulator["heat_w"] < 0.3 and regulator["limit_a"] == 1.0
+    # Ohm's law by hand: 3 V on 100 Ω of running motor, a little lost in the stage and the regulator.
+    assert abs(data["parts"]["winch.motor"]["current_a"] - 0.03) < 1e-4

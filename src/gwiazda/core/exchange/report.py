@@ -8,7 +8,7 @@ import math
 from collections import Counter
 from typing import Any
 
-from gwiazda.core.assess.states import Assessment
+from gwiazda.core.assess.states import Assessment, SupplyState
 from gwiazda.core.circuit.series import bands
 from gwiazda.core.findings.finding import Finding
 from gwiazda.core.plan.edits import parts_of
@@ -17,18 +17,32 @@ from gwiazda.core.plan.model import Fuse, Load, Plan, Regulated, Resistor, Switc
 from gwiazda.core.quantities import format_current, format_resistance, format_scale
 
 
+def _supply_dict(s: SupplyState) -> dict[str, Any]:
+    return {
+        "name": s.name, "nominal_v": s.nominal_v, "terminal_v": s.terminal_v, "draw_a": s.draw_a,
+        "run_time_h": s.hours if math.isfinite(s.hours) else None,
+    }  # fmt: skip
+
+
 def as_dict(plan: Plan, found: Assessment, findings: tuple[Finding, ...]) -> dict[str, Any]:
     """Keys as documented in ``docs/check.md``. What is infinite or unknown is null."""
-    supply = found.supply
     return {
         "kit": {"name": plan.kit.name, "scale": format_scale(plan.kit.scale)},
         "meters": {m.id: {"value": m.value, "unit": m.unit, "state": m.state, "note": m.note} for m in found.meters},
-        "supply": {
-            "name": supply.name,
-            "nominal_v": supply.nominal_v,
-            "terminal_v": supply.terminal_v,
-            "draw_a": supply.draw_a,
-            "run_time_h": supply.hours if math.isfinite(supply.hours) else None,
+        "supply": _supply_dict(found.supply),
+        "feeds": {key: _supply_dict(s) for key, s in found.feeds.items()},
+        "parts": {
+            p.id: {
+                "kind": p.kind,
+                "part": p.part,
+                "feed": p.feed,
+                "current_a": p.current_a,
+                "fresh_a": p.fresh_a,
+                "volts": p.volts,
+                "heat_w": p.heat_w,
+                "limit_a": p.limit_a or None,
+            }
+            for p in found.parts.values()
         },
         "lamps": {
             s.id: {

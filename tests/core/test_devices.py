@@ -457,3 +457,13 @@ def test_parts_nested_without_end_are_refused():
     deep = altered(plan, feeds=(altered(plan.feeds[0], items=(item,)),))
     with pytest.raises(Exception, match="deep in one another"):
         storage.plan_from_json(storage.plan_to_json(deep).encode(), "x")
+
+
+def test_a_resistor_is_chosen_for_a_motor_or_told_to_have_nothing_behind_it():
+    """By hand: 3 of 9 V at 80 mA are 37.5 Ω, so 39."""
+    plan = hung(deck_plan(lamps=1), Series(id="s", items=(Resistor(id="r"), Load(id="m", part="motor-6v"))))
+    assert "lone-resistor" not in rules(plan) and state(plan).parts["m"].current_a == pytest.approx(
+        9.0 / (75.0 + 39.0), rel=1e-6
+    )
+    alone = hung(deck_plan(lamps=1), Parallel(id="p", items=(Resistor(id="r"), Resistor(id="r2", ohm=1000.0))))
+    settled(alone, "lone-resistor")

@@ -21,6 +21,7 @@ from gwiazda.core.plan.model import (
     Load,
     Plan,
     Regulated,
+    Resistor,
     Switch,
     Switched,
     Wire,
@@ -274,23 +275,16 @@ def missing_flyback(plan: Plan, found: Assessment) -> Iterator[Finding]:
 
 def empty_resistor(plan: Plan, found: Assessment) -> Iterator[Finding]:
     """A resistor that is to be chosen where there is no lamp to choose it by."""
-    for part in found.parts.values():
-        node = circuit_part(plan, part.id)
-        if (
-            part.kind == "resistor"
-            and getattr(node, "ohm", 1.0) is None
-            and part.id not in {r.resistor for r in found.rungs.values()}
-        ):
-            lone = not any(
-                part.id in {getattr(y, "id", "") for y in parts_in(i)} and lamps_in(i)
-                for f in plan.feeds
-                for i in f.items
-            )
-            if lone:
-                yield Finding(
-                    "lone-resistor", "look", "wiring", part.id, 0.0, f"{part.id} has no lamp to be chosen for. Set its value.",
-                    (Fix("Take it out", lambda p, i=part.id: edits.take_out(p, [i])),),  # type: ignore[misc]
-                )  # fmt: skip
+    for feed in plan.feeds:
+        for item in feed.items:
+            if lamps_in(item) or any(isinstance(x, Load) for x in parts_in(item)):
+                continue
+            for x in parts_in(item):
+                if isinstance(x, Resistor) and x.ohm is None:
+                    yield Finding(
+                        "lone-resistor", "look", "wiring", x.id, 0.0, f"{x.id} has no lamp to be chosen for. Set its value.",
+                        (Fix("Take it out", lambda p, i=x.id: edits.take_out(p, [i])),),  # type: ignore[misc]
+                    )  # fmt: skip
 
 
 DEVICE_RULES = (

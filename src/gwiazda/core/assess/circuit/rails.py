@@ -109,6 +109,7 @@ class _Maker:
 
     def __init__(self, plan: Plan, found: Assessment, fold: int, scale: float) -> None:
         self.plan, self.found, self.fold, self.scale = plan, found, fold, scale
+        self.ohms = {r.resistor: r.resistor_ohm for r in found.rungs.values() if r.resistor}
 
     def home(self, lamp_id: str) -> str:
         state = self.found.lamps.get(lamp_id)
@@ -156,8 +157,7 @@ class _Maker:
         if isinstance(node, Hung):
             return self.lamp(node.lamp, node.reversed)
         if isinstance(node, Resistor):
-            rung = next((r for r in self.found.rungs.values() if r.resistor == node.id), None)
-            ohm = node.ohm or (rung.resistor_ohm if rung is not None else 0.0)
+            ohm = node.ohm or self.ohms.get(node.id, 0.0)
             return self.leaf("resistor", node.id, ("resistor", f"{ohm:.4g}"))
         for leaf, name in ((Fuse, "fuse"), (Switch, "switch"), (Wire, "wire"), (Load, "load")):
             if isinstance(node, leaf):

@@ -186,7 +186,7 @@ class Sizer:
     def volts(self, node: Hangs, current_a: float) -> float:
         """Voltage (V) over a part of the tree at a current; where it divides, as the wanted currents do.
 
-        What holds a rail of its own, and a load, take what is left: they count as nothing here.
+        What holds a rail of its own takes what is left: it counts as nothing here.
         """
         if isinstance(node, Hung):
             return forward_v(self.lamps[node.lamp].junctions, current_a) if node.lamp in self.lamps else 0.0
@@ -194,6 +194,9 @@ class Sizer:
             return (node.ohm or 0.0) * current_a
         if isinstance(node, (Fuse, Switch, Wire)):
             return ohms_of(node) * current_a
+        if isinstance(node, Load):
+            part = self.catalogue.loads.get(node.part)
+            return part.volts / part.running_a * current_a if part is not None else 0.0
         if isinstance(node, Parallel):
             if node.items and all(isinstance(x, Resistor) for x in node.items):
                 return resistance_of((node,), {}) * current_a

@@ -37,6 +37,7 @@ class RailsPainter:
     ) -> None:  # fmt: skip
         self.painter, self.palette, self.plan, self.found = painter, palette, plan, found
         self.chosen, self.wrong, self.target = set(chosen), set(wrong), target
+        self.ohms = {r.resistor: r.resistor_ohm for r in found.rungs.values() if r.resistor}
         self.column = 0.0
         self.light: dict[str, float] | None = None  # what a bench supply makes of the lamps, while one is on
 
@@ -167,7 +168,7 @@ class RailsPainter:
             return float(fixed)
         if mark.lamps and mark.lamps[0] in self.found.lamps:
             return self.found.lamps[mark.lamps[0]].resistor_ohm
-        return next((r.resistor_ohm for r in self.found.rungs.values() if r.resistor == mark.id), 0.0)
+        return self.ohms.get(mark.id, 0.0)
 
     def _fuse(self, mark: Mark, rect: QRectF) -> None:
         self.painter.drawRect(rect)

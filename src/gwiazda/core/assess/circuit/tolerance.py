@@ -101,13 +101,13 @@ def _drawn(
             continue
         current = _currents(catalogue, source, net, kinds, series, draws, rng)
         here = np.abs(current[:, list(net.lamps.values())]).T
-        shares = np.array([
+        bright = np.array([
             relative_light(amps, kinds[i].rated_a, kinds[i].droop) for i, amps in zip(net.lamps, here, strict=True)
         ])  # fmt: skip
         # All at once: a call for each lamp takes longer than solving the thousand networks.
-        of_light, of_current = (np.quantile(a, (0.05, 0.5, 0.95), axis=1).T.tolist() for a in (shares, here))
-        for lamp_id, share, lit, amp in zip(net.lamps, shares, of_light, of_current, strict=True):
-            light[lamp_id] = share
+        of_light, of_current = (np.quantile(x, (0.05, 0.5, 0.95), axis=1).T.tolist() for x in (bright, here))
+        for lamp_id, row, lit, amp in zip(net.lamps, bright, of_light, of_current, strict=True):
+            light[lamp_id] = row
             spreads[lamp_id] = Spread((lit[0], lit[1], lit[2]), (amp[0], amp[1], amp[2]))
     groups: dict[tuple[object, ...], list[str]] = {}
     for lamp, home in zip(lamps, homes, strict=True):

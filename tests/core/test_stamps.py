@@ -178,3 +178,61 @@ def test_both_are_read_from_a_file_of_cases():
     assert npn == Transistor("t", "c", "b", "e", 1e-14, beta=100.0)
     with pytest.raises(CircuitError, match="Element t, base: found None"):
         element_from({"kind": "npn", "id": "t", "collector": "c", "emitter": "e", "is": 1e-14, "beta": 100})
+
+
+SOURCES = {
+    "block": (9.0, 1.7),
+    "tired block": (5.4, 5.0),
+    "two cells": (3.0, 0.3),
+    "coin": (2.0, 100.0),
+    "adapter": (12.0, 0.0),
+}
+
+
+@pytest.mark.parametrize("source", list(SOURCES))
+@pytest.mark.parametrize("held", [2.5, 5.0])
+def test_a_lamp_behind_a_regulator_on_any_source(source, held):
+    """By a root finder on the lamp's current, in and out of dropout, while other lamps hang on the same source."""
+    emf, ohm = SOURCES[source]
+    lamp = {"n": 3.36, "is_a": 6.2e-17, "rs": 10.0}
+    network = Network(
+        [Source("s", "in", "0", emf, ohm), Regulator("r", "in", "out", "0", held, dropout_v=2.0, quiescent_a=0.0),
+         Resistor("r1", "out", "a", 150.0), Diode("d1", "a", "0", **lamp), Resistor("r2", "in", "b", 470.0), Diode("d2", "b", "0", **lamp)],
+        vt=0.02585,
+    )  # fmt: skip
+    found = network.element_currents(network.solve())
+
+    def through(volts: float, ohms: float) -> float:
+        if volts <= 0:
+            return 0.0
+        return brentq(
+            lambda i: volts - (ohms + 10.0) * i - 3.36 * 0.02585 * np.log1p(i / 6.2e-17),
+            0.0,
+            volts / ohms + 1e-12,
+            xtol=1e-16,
+        )
+
+    def left(vin: float) -> float:
+        """What is over at the source's terminals at this voltage there."""
+        behind = through(max(min(held, vin - 2.0), 0.0), 150.05)
+        return (emf - vin) / max(ohm, 1e-9) - behind - through(vin, 470.0)
+
+    vin = emf if ohm == 0 else brentq(left, 0.0, emf, xtol=1e-14)
+    expected = through(max(min(held, vin - 2.0), 0.0), 150.05)
+    assert found["d1"] == pytest.approx(expected, rel=1e-6, abs=1e-11)
+    assert found["d2"] == pytest.approx(through(vin, 470.0), rel=1e-6, abs=1e-11)
+
+
+def test_many_points_with_a_regulator_are_those_of_each_alone():
+    """A battery from fresh to empty in one go: the same as depth by depth, through the bend into dropout and below."""
+    lamp = {"n": 3.36, "is_a": 6.2e-17, "rs": 10.0}
+    network = Network(
+        [Source("s", "in", "0", 6.4, 0.6), Regulator("r", "in", "out", "0", 3.3, dropout_v=1.2), Resistor("r1", "out", "a", 47.0),
+         Diode("d1", "a", "0", **lamp), Transistor("t", "c", "b", "0"), Resistor("load", "in", "c", 220.0), Resistor("base", "out", "b", 4700.0)],
+        vt=0.02585,
+    )  # fmt: skip
+    volts = np.tile(network.volts, (41, 1))
+    volts[:, 0] = np.linspace(6.4, 0.4, 41)
+    together = network.solve(volts=volts).currents
+    for k in range(0, 41, 5):
+        assert together[k] == pytest.approx(network.solve(volts=volts[k]).currents[0], rel=1e-6, abs=1e-10)

@@ -90,7 +90,8 @@ def test_a_proposal_is_taken_by_a_click(wire):
     card = next(p for p in wire.window.inspector.panel.parts if isinstance(p, ProposalsCard))
     assert len(card.shown) >= 2 and card.shown[-1].name == "As it is"
     first = card.shown[0]
-    button = card.rows.itemAt(0).widget()
+    table, button = card.rows.itemAt(0).widget(), card.rows.itemAt(1).widget()
+    assert f">{first.figures.joints}<" in table.text() and first.name in button.text()
     wire.bot.mouseClick(button, Qt.MouseButton.LeftButton)
     wire.settle()
     assert wire.document.plan == first.plan and wire.document.undo_label.startswith("Wire it")

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+import math
 import threading
 
-from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QVBoxLayout
 
 from gwiazda.core.assess.circuit.dimming import dimmings
 from gwiazda.core.assess.circuit.propose import Proposal, hours_words, proposals
@@ -210,10 +211,16 @@ class ProposalsCard:
             return  # the plan has changed meanwhile
         clear(self.rows)
         self.shown = result
+        table = label(_table(result))
+        table.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
+        table.setToolTip(
+            "R: resistors; lost: in them; hours to half the light; least: the dimmest lamp over what is wanted"
+        )
+        self.rows.addWidget(table)
         for k, p in enumerate(result):
             f = p.figures
-            button = OfferButton(p.name)
-            button.show_outcome(f"{f.resistors} R, {f.joints} joints", "fine" if k == 0 else "look")
+            button = OfferButton(f"{k + 1}  {p.name}")
+            button.show_outcome("", "fine" if k == 0 else "look")
             words = (
                 f"{counted(f.resistors, 'resistor')} of {counted(f.values, 'value')}, {counted(f.joints, 'joint')}; {format_current(f.draw_a)}, "
                 f"{f.lost_share * 100:.0f} % lost; {hours_words(f.hours)}; the dimmest gives {f.dimmest * 100:.0f} % of what is wanted. "
@@ -223,10 +230,7 @@ class ProposalsCard:
             button.clicked.connect(lambda _=False, i=k: self._take(i))
             button.setEnabled(p.plan is not self._for)
             self.rows.addWidget(button)
-            about = label(
-                f"{format_current(f.draw_a)}, {f.lost_share * 100:.0f} % lost, {hours_words(f.hours)}, dimmest {f.dimmest * 100:.0f} %. {p.words}",
-                "muted", wrap=True,
-            )  # fmt: skip
+            about = label(f"{p.words[:1].upper()}{p.words[1:]}.", "muted", wrap=True)
             self.rows.addWidget(about)
 
     def _take(self, index: int) -> None:
@@ -239,6 +243,21 @@ class ProposalsCard:
             clear(self.rows)
             self.shown = ()
         self.ask.setEnabled(bool(self.panel.found.lamps))
+
+
+def _table(shown: tuple[Proposal, ...]) -> str:
+    """The figures of proposals side by side."""
+    cell = "<td align='right' style='padding-right:6px'>"
+    heads = "".join(f"{cell}{w}</td>" for w in ("", "R", "joints", "mA", "lost", "hours", "least"))
+    rows = []
+    for k, p in enumerate(shown):
+        f = p.figures
+        figures = (
+            f"<b>{k + 1}</b>", f"{f.resistors}", f"{f.joints}", figure(f.draw_a * 1e3), f"{f.lost_share * 100:.0f} %",
+            figure(f.hours) if math.isfinite(f.hours) else "no end", f"{f.dimmest * 100:.0f} %",
+        )  # fmt: skip
+        rows.append("<tr>" + "".join(f"{cell}{w}</td>" for w in figures) + "</tr>")
+    return f"<table><tr>{heads}</tr>{''.join(rows)}</table>"
 
 
 class ClipsCard:

@@ -6,14 +6,13 @@ import re
 from typing import Literal, NamedTuple
 
 from gwiazda.core.errors import QuantityError
+from gwiazda.core.fibre.bundle import fibres_by_hand
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.model import Count, Effort
 
 Way = Literal["full", "shared", "faked"]
 FIBRE_MM = 0.5
 FIBRE_MIN = 3.0  # feed, set and trim one: house value of a practised hand
-# Share of a round face that fibres of one size fill at best, and what of it a hand reaches (physics, fibre).
-FILLED, BY_HAND = 0.78, 0.9
 
 
 class Version(NamedTuple):
@@ -35,17 +34,12 @@ def live(count: Count) -> int:
     return round(count.rows * count.columns * (1.0 - count.dead_share))
 
 
-def fibres_on(face_mm: float, fibre_mm: float = FIBRE_MM) -> int:
-    """How many fibres a hand bundles onto a round face, by area."""
-    return max(1, int(BY_HAND * FILLED * (face_mm / fibre_mm) ** 2))
-
-
 def versions_of(count: Count, catalogue: Catalogue, effort: Effort) -> tuple[Version, ...]:
     """The three ways: a lamp each, fibres bundled onto few lamps, all of a colour behind one lamp."""
     dots, colours = live(count), min(count.colours, max(live(count), 1))
     each = -(-dots // colours) if dots else 0
     part = catalogue.lamps.get(count.part)
-    many = fibres_on(max(part.face_mm if part is not None else 3.0, FIBRE_MM))
+    many = fibres_by_hand(max(part.face_mm if part is not None else 3.0, FIBRE_MM), FIBRE_MM)
     bundles = colours * -(-each // many) if dots else 0
     ampere = count.current_ma * 1e-3
 

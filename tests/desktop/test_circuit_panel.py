@@ -178,3 +178,21 @@ def test_gears_are_read():
     for text in ("10", "10:0", "a:b", "10:40:3"):
         with pytest.raises(Exception, match="no pair of wheels"):
             read_gears(text)
+
+
+def test_the_lamps_of_a_picked_part_are_marked_on_the_plate(wire):
+    regulator = put(wire, ONE, "regulator")
+    wire.document.edit("On it too", lambda p: edits.hang_into(p, [TWO], regulator))
+    wire.document.select([regulator])
+    wire.settle()
+    assert wire.document.marked == (regulator, ONE, TWO)
+    plain = wire.plate.grab().toImage()
+    wire.document.select(())
+    wire.settle()
+    assert wire.document.marked == () and wire.plate.grab().toImage() != plain
+    wire.document.edit("All", lambda p: edits.put_before(p, p.feeds[0].id, "switch")[0])
+    head = wire.document.plan.feeds[0].head[0].id
+    wire.document.select([head])
+    assert set(wire.document.marked) == {head, *(p.id for p in wire.document.plan.lamps)}
+    wire.document.select([THREE])
+    assert wire.document.marked == (THREE,)

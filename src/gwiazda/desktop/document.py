@@ -18,7 +18,7 @@ from gwiazda.core.light.enclosure import CELLS, QUICK_CELLS
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.frame import Side
 from gwiazda.core.plan.gate import passed
-from gwiazda.core.plan.lookup import circuit_part, feed_with, find, known, same_plan
+from gwiazda.core.plan.lookup import circuit_part, feed_with, find, known, lamps_behind, same_plan
 from gwiazda.core.plan.model import Feed, Item, Node, Plan
 from gwiazda.core.plan.storage import PlanFile, load, save
 from gwiazda.core.workshop.workshop import Workshop, load_workshop, save_workshop
@@ -296,6 +296,14 @@ class Document(QObject):
             if part is not None:
                 out.append(part)
         return out
+
+    @property
+    def marked(self) -> tuple[str, ...]:
+        """What is picked, and the lamps that picked parts of circuits have to do with: marked on the plate."""
+        if not self.selection or all(find(self._plan, i) is not None for i in self.selection):
+            return self.selection
+        lamps = (lamp for i in self.selection for lamp in lamps_behind(self._plan, i))
+        return tuple(dict.fromkeys((*self.selection, *lamps)))
 
     # -- file --------------------------------------------------------------------------------------------
 

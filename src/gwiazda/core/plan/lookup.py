@@ -7,7 +7,20 @@ from typing import Any
 import numpy as np
 
 from gwiazda.core.memo import kept
-from gwiazda.core.plan.model import Feed, Hangs, Hung, Item, Lamp, Node, Opening, Plan, Section, lamps_in, parts_in
+from gwiazda.core.plan.model import (
+    Feed,
+    Hangs,
+    Hung,
+    Item,
+    Lamp,
+    Node,
+    Opening,
+    Plan,
+    Section,
+    Series,
+    lamps_in,
+    parts_in,
+)
 
 SLACK_MM = 1e-6
 
@@ -47,6 +60,23 @@ def feed_with(plan: Plan, part_id: str) -> Feed | None:
     """The feed that a part of a circuit is in, or the feed itself by its id."""
     found = _part_table(plan.feeds).get(part_id)
     return found[1] if found is not None else next((f for f in plan.feeds if f.id == part_id), None)
+
+
+def lamps_behind(plan: Plan, part_id: str) -> tuple[str, ...]:
+    """Lamps that a part of a circuit has to do with: on it, in its string, or all of a feed for what all goes through."""
+    found: tuple[str, ...] = ()
+    for i, feed in enumerate(plan.feeds):
+        if any(x.id == part_id for x in feed.head):
+            hung = {leaf.lamp for f in plan.feeds for item in f.items for leaf in lamps_in(item)}
+            mine = tuple(leaf.lamp for item in feed.items for leaf in lamps_in(item))
+            return mine + (tuple(p.id for p in plan.lamps if p.id not in hung) if i == 0 else ())
+        for item in feed.items:
+            for x in parts_in(item):
+                own = not isinstance(x, Hung) and x.id == part_id
+                around = isinstance(x, Series) and any(not isinstance(y, Hung) and y.id == part_id for y in x.items)
+                if (own or around) and (lamps := tuple(leaf.lamp for leaf in lamps_in(x))):
+                    found = lamps  # the innermost comes last
+    return found
 
 
 def known(plan: Plan, item_id: str) -> bool:

@@ -18,7 +18,8 @@ from PySide6.QtWidgets import QToolTip, QWidget
 from gwiazda.core.assess.view_index import hit, opening_shapes
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.frame import to_sheet
-from gwiazda.core.plan.model import View
+from gwiazda.core.plan.lookup import find
+from gwiazda.core.plan.model import Lamp, View
 from gwiazda.core.quantities import figure
 from gwiazda.desktop.document import Document
 from gwiazda.desktop.plate.marks import paint_empty, paint_tag, paint_wipe
@@ -187,7 +188,7 @@ class Plate(QWidget):
         cut = self.wipe_px()
         if cut > 0:
             plan, found = self.document.plan, self.document.assessment
-            scene = Works(plan, found, self.view, self.extent, self.palette_, self.document.selection)
+            scene = Works(plan, found, self.view, self.extent, self.palette_, self.document.marked)
             self._picture.paint(painter, scene, cut, self.devicePixelRatioF(), self._later.isActive())
             if self._picture.waits:
                 self._later.start()
@@ -248,9 +249,9 @@ class Plate(QWidget):
             if i is not None:
                 a, b = self.extent.to_px(*shapes.rects[i, :2]), self.extent.to_px(*shapes.rects[i, 2:])
                 rects.append(QRectF(a, b).adjusted(-3, -3, 3, 3))
-        for item in self.document.selected_items():
-            if hasattr(item, "aim"):
-                x, y, _ = to_sheet(self.view.side, item.at)  # type: ignore[union-attr]
+        for item in (find(self.document.plan, i) for i in self.document.marked):
+            if isinstance(item, Lamp):
+                x, y, _ = to_sheet(self.view.side, item.at)
                 centre = self.extent.to_px(x, y)
                 rects.append(QRectF(centre.x() - 8, centre.y() - 8, 16, 16))
         painter.drawRects(rects)

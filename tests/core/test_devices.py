@@ -480,3 +480,40 @@ def test_a_resistor_is_chosen_for_a_motor_or_told_to_have_nothing_behind_it():
     )
     alone = hung(deck_plan(lamps=1), Parallel(id="p", items=(Resistor(id="r"), Resistor(id="r2", ohm=1000.0))))
     settled(alone, "lone-resistor")
+
+
+ODD = {
+    "empty": [{"is": "series", "id": "a", "items": []}, {"is": "parallel", "id": "b", "items": []}, {"is": "regulated", "id": "c"}],
+    "unknown parts": [
+        {"is": "switched", "id": "a", "part": "x", "items": [{"is": "lamp", "lamp": ONE}]},
+        {"is": "regulated", "id": "b", "part": "y", "items": [{"is": "lamp", "lamp": TWO}]}, {"is": "load", "id": "c", "part": "z"},
+    ],
+    "unknown drive": [{"is": "switched", "id": "a", "part": "npn-small", "drive": "nothing", "items": [{"is": "lamp", "lamp": ONE}]}],
+    "lamp before a regulator": [
+        {"is": "series", "id": "a", "items": [{"is": "lamp", "lamp": ONE}, {"is": "regulated", "id": "u", "items": [{"is": "lamp", "lamp": TWO}]}]},
+    ],
+    "lamp shorted": [{"is": "parallel", "id": "a", "items": [{"is": "lamp", "lamp": ONE}, {"is": "wire", "id": "w"}]}],
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("part", ["block-9v", "nonsense"])
+@pytest.mark.parametrize("name", list(ODD))
+def test_odd_circuits_from_elsewhere_are_assessed_judged_and_drawn(name, part):
+    import json
+
+    from gwiazda.core.assess.circuit.rails import rails_of
+    from gwiazda.core.exchange.circuits import circuit_json, circuit_table
+
+    data = json.loads(storage.plan_to_json(deck_plan(windows=2, lamps=3)))
+    data["feeds"] = [
+        {"id": "supply", "supply": {"part": part}, "items": ODD[name], "head": [{"is": "fuse", "id": "hf"}]}
+    ]
+    plan = storage.plan_from_json(json.dumps(data).encode(), "x")
+    found = state(plan)
+    assert set(found.lamps) == {ONE, TWO, THREE} and all(math.isfinite(s.current_a) for s in found.lamps.values())
+    told = {(f.rule, f.subject) for f in judge(plan, found)}
+    assert {i for r, i in told if r == "unknown-part" and i in "abc"} == {"unknown parts": {"a", "b", "c"}, "unknown drive": {"a"}}.get(name, set())  # fmt: skip
+    assert not any(r == "short" for r, _ in told) or name == "lamp shorted"
+    sheet = rails_of(plan, found, 850.0, 300.0)
+    assert {i for m in sheet.marks for i in m.lamps} == {ONE, TWO, THREE}
+    assert circuit_table(plan, found).count("lamp,") == 3 and json.loads(circuit_json(plan, found)) is not None

@@ -52,6 +52,11 @@ def unknown_device(plan: Plan, found: Assessment) -> Iterator[Finding]:
                 if table is not None and x.part not in table:  # type: ignore[union-attr]
                     words = unknown(f"Circuit, {x.id}", x.part, table)  # type: ignore[union-attr]
                     yield Finding("unknown-part", "stop", "wiring", x.id, 0.0, str(words))  # type: ignore[union-attr]
+                elif isinstance(x, Switched):
+                    pins = {k for k, d in found.catalogue.drives.items() if d.kind == "pin"}
+                    if x.part not in pins and x.drive not in pins:
+                        words = unknown(f"Circuit, what drives {x.id}", x.drive, pins)
+                        yield Finding("unknown-part", "stop", "wiring", x.id, 0.0, str(words))
 
 
 def short_circuit(plan: Plan, found: Assessment) -> Iterator[Finding]:
@@ -127,11 +132,8 @@ def overloaded_output(plan: Plan, found: Assessment) -> Iterator[Finding]:
                 f"{format_current(drive.most_a) + ' destroys it' if stop else format_current(part.limit_a) + ' is what it should at most'}.",
                 tuple(fixes[:2]),
             )  # fmt: skip
-        total = (
-            found.catalogue.drives[node.drive].total_a
-            if isinstance(node, Switched) and drive.kind != "pin"
-            else drive.total_a
-        )
+        source = found.catalogue.drives.get(node.drive) if isinstance(node, Switched) and drive.kind != "pin" else drive
+        total = source.total_a if source is not None else 0.0
         key = (f"{node.chip if isinstance(node, Switched) else ''}{part.part}", round(part.chip_a, 9))
         if total and part.chip_a > total and key not in seen:
             seen.add(key)

@@ -65,7 +65,7 @@ def shorted(node: Hangs) -> bool:
     if isinstance(node, (Fuse, Wire)):
         return True
     if isinstance(node, Series):
-        return all(map(shorted, node.items))
+        return bool(node.items) and all(map(shorted, node.items))
     return isinstance(node, Parallel) and any(map(shorted, node.items))
 
 

@@ -277,11 +277,23 @@ def _read(
             max(abs(i), abs(i_fresh)) ** 2 * own.resistor_ohm, feed.id, volts, last,
         )  # fmt: skip
         out[key] = Current(key, hung[key].wanted_a, own.resistor_ohm, i, i_fresh, feed.id, False)
-    for lamp_id in net.lamps:
-        # One that hangs where nothing is sized: it is there, and takes what it gets.
-        if lamp_id not in out:
-            at = net.lamps[lamp_id]
-            out[lamp_id] = Current(lamp_id, hung[lamp_id].wanted_a, 0.0, now[at], fresh[at], feed.id, False)
+    for lamp_id in dict.fromkeys((*net.lamps, *(x.lamp for item in feed.items for x in lamps_in(item)))):
+        # One that hangs where nothing is sized takes what it gets; one on a part that isn't known stays dark.
+        if lamp_id in hung and lamp_id not in out:
+            column = net.lamps.get(lamp_id)
+            i, i_fresh = (now[column], fresh[column]) if column is not None else (0.0, 0.0)
+            out[lamp_id] = Current(lamp_id, hung[lamp_id].wanted_a, 0.0, i, i_fresh, feed.id, False)
             rungs[lamp_id] = RungState(
-                lamp_id, (lamp_id,), hung[lamp_id].wanted_a, 0.0, 0.0, False, 0.0, now[at], 0.0, feed.id, volts, last
+                lamp_id,
+                (lamp_id,),
+                hung[lamp_id].wanted_a,
+                0.0,
+                0.0,
+                False,
+                0.0,
+                i,
+                0.0,
+                feed.id,
+                volts if column is not None else 0.0,
+                last,
             )

@@ -13,6 +13,7 @@ from gwiazda.core.plan.lookup import opening_of
 from gwiazda.core.plan.model import (
     Box,
     Closure,
+    Dot,
     Drawing,
     Feed,
     Kit,
@@ -20,6 +21,7 @@ from gwiazda.core.plan.model import (
     Layer,
     Opening,
     Outline,
+    Panel,
     Plan,
     Room,
     Seam,
@@ -402,6 +404,73 @@ def lamps(plan: Plan) -> Plan:
     return plan
 
 
+def console_face() -> bytes:
+    """The face of the bridge wing's console as a picture: two rows of lamps on a dark plate."""
+    from PySide6.QtCore import QBuffer, QIODevice, QPointF, QRectF, Qt
+    from PySide6.QtGui import QColor, QImage, QPainter
+
+    image = QImage(560, 120, QImage.Format.Format_RGB32)
+    image.fill(QColor("#2b302f"))
+    painter = QPainter(image)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(QColor("#3b4140"))
+    for x in range(4):
+        painter.drawRect(QRectF(12 + 138 * x, 10, 122, 100))
+    colours = ("#3fbf57", "#3fbf57", "#e5b12c", "#d8402f", "#3fbf57", "#e8ebe4")
+    for row in range(2):
+        for column in range(12):
+            painter.setBrush(QColor(colours[(column * 5 + row * 2) % 6]))
+            x = 12 + 138 * (column // 3) + 22 + 39 * (column % 3)
+            painter.drawEllipse(QPointF(x, 38 + 46 * row), 8, 8)
+    painter.end()
+    buffer = QBuffer()
+    buffer.open(QIODevice.OpenModeFlag.WriteOnly)
+    image.save(buffer, "PNG")
+    return bytes(buffer.data().data())
+
+
+def fibres(plan: Plan, face: bytes) -> Plan:
+    """The wing console's lamps and the three signal lights of the mast, by fibre."""
+    import numpy as np
+    from PySide6.QtGui import QImage
+
+    from gwiazda.core.assess.fibre.sharing import grouped
+    from gwiazda.core.fibre.panel import spots_in
+    from gwiazda.core.parts.catalogue import built_in
+
+    image = QImage.fromData(face).convertToFormat(QImage.Format.Format_RGB888)
+    raw = np.frombuffer(image.constBits(), np.uint8).reshape(image.height(), image.bytesPerLine())
+    spots = spots_in(raw[:, : 3 * image.width()].reshape(image.height(), image.width(), 3))
+    panel = Panel(
+        id="bridge.panel.01", name="Wing console", section="bridge", side="port", at=(235.0, 40.0, 110.4), width_mm=21.0,
+        height_mm=4.5, picture="console.png",
+    )  # fmt: skip
+    model = Dot(id="t", at=(0.0, 0.0, 0.0), fibre="fibre-0.25", wanted_mcd=0.15, trim="now")
+    plan, _ = edits.fill_panel(
+        edits.add_panel(plan, panel), panel.id, [(s.across, s.down, s.colour) for s in spots], model
+    )
+    for colour, part, x in (
+        ("green", "flat-3-green", 223.0), ("amber", "flat-5-amber", 231.0), ("red", "flat-3-red", 239.0), ("white", "flat-3-cool-white", 247.0),
+    ):  # fmt: skip
+        lamp = Lamp(id=f"bridge.console.{colour}", part=part, at=(x, 6.0, 109.5), aim=(0.0, 1.0, 0.0), mount="fibre", channel="console")  # fmt: skip
+        plan = edits.add_lamp(plan, lamp)
+    # Restricted in her ability to manoeuvre (COLREG rule 27): red, white, red, one above the other, seen all round.
+    for k, (z, colour) in enumerate(((142.0, "red"), (149.0, "white"), (156.0, "red"))):
+        for side, y in (("port", 2.5), ("starboard", -2.5)):
+            dot = Dot(
+                id=f"mast.signal.{2 * k + (side == 'starboard') + 1:02d}", name=f"Signal {('top', 'middle', 'lower')[2 - k]}, {side}",
+                at=(241.5, y, z), side=side, section="mast", fibre="fibre-0.25", tip="domed", colour=colour, channel="signal",
+                group=f"signal.{colour}", wanted_mcd=0.3, bend_mm=2.0, way=((241.0, y * 0.2, 126.0), (241.2, y * 0.1, z - 8.0)),
+            )  # fmt: skip
+            # Bent cold over the mast's edge: the crease that is there to be found.
+            plan = edits.add_dots(plan, [altered(dot, bent="cold", bend_mm=1.2) if k == 2 and side == "port" else dot])
+    for colour, part, x in (("red", "flat-3-red", 238.0), ("white", "flat-3-cool-white", 245.0)):
+        lamp = Lamp(id=f"bridge.signal.{colour}", part=part, at=(x, 0.0, 113.0), aim=(0.0, 0.0, 1.0), mount="fibre", channel="signal")  # fmt: skip
+        plan = edits.add_lamp(plan, lamp)
+    return grouped(built_in(), plan)[0]
+
+
 def build() -> PlanFile:
     plan = Plan(
         kit=Kit(name="Szron", subtitle="polar survey icebreaker", scale=200, kind="ship", plastic="mid-grey"),
@@ -423,7 +492,8 @@ def build() -> PlanFile:
         feeds=(Feed(id="supply", supply=Supply(part="aa-alkaline", in_series=8)),),
         room=Room(lux=1.0, distance_m=0.6),
     )
-    return PlanFile(lamps(windows(plan)), drawings())
+    face = console_face()
+    return PlanFile(fibres(lamps(windows(plan)), face), {**drawings(), "console.png": face})
 
 
 if __name__ == "__main__":

@@ -477,7 +477,7 @@ class MainWindow(QMainWindow):
 
     def select_all(self) -> None:
         plan = self.document.plan
-        self.document.select([*(p.id for p in plan.lamps), *(o.id for o in plan.openings)])
+        self.document.select([i.id for group in (plan.lamps, plan.dots, plan.openings) for i in group])
 
     def closeEvent(self, event: QCloseEvent) -> None:
         # Nothing is asked and nothing lost: what is unsaved is in the autosave and offered at the next start.

@@ -1,6 +1,6 @@
 """One immutable plan and one catalogue go in, one assessment comes out.
 
-Stages: rooms (geometry) → wanted light → circuits (currents, resistors, loads) → light → meters. Each is kept for as
+Stages: rooms and fibres (geometry) → wanted light → circuits (currents, resistors, loads) → light → meters. Each is kept for as
 long as what it reads is the very same; ``assess`` is a function of its arguments alone.
 """
 
@@ -11,6 +11,7 @@ from collections.abc import Mapping
 
 from gwiazda.core.assess.circuit.junctions import forward_v
 from gwiazda.core.assess.circuit.stage import Current, circuits_of
+from gwiazda.core.assess.fibre.tips import fibres_of, tips_of, wanted_of_lamps
 from gwiazda.core.assess.lamp.kinds import Kind, kind_of, known_lamps
 from gwiazda.core.assess.light.lighting import light_of, rooms_of
 from gwiazda.core.assess.light.rooms import Room
@@ -32,13 +33,14 @@ LEAST_SHARE = 1e-4  # of the rated light; below this a lamp counts as off and no
 
 def channel_of(lamp: Lamp, section: str | None) -> str:
     """The channel a lamp plays on: its own, or its section's."""
-    return lamp.channel or section or "outside"
+    return lamp.channel or section or ("fibre" if lamp.mount == "fibre" else "outside")
 
 
-def _wanted_share(lamp: Lamp, kind: Kind, transmittance: float, per_lm: float) -> float:
+def _wanted_share(lamp: Lamp, kind: Kind, transmittance: float, per_lm: float, tips: float | None) -> float:
     """Light wanted of a lamp, as a share of that at its rated current (it may be more than 1).
 
-    ``transmittance`` and ``per_lm`` (cd/m² for 1 lm of each of its lamps) are its room's; 0 where it has none.
+    ``transmittance`` and ``per_lm`` (cd/m² for 1 lm of each of its lamps) are its room's; 0 where it has none. ``tips`` is the
+    share that the points on its fibres want, None where there are none.
     """
     want = lamp.wanted
     if want.current_ma is not None:
@@ -46,7 +48,9 @@ def _wanted_share(lamp: Lamp, kind: Kind, transmittance: float, per_lm: float) -
     look_here = LOOK_CD_M2 if lamp.mount == "inside" else LOOK_MCD
     if want.look == "full":
         return 1.0
-    if want.mcd is not None or lamp.mount == "outside":
+    if lamp.mount == "fibre" and want.look is not None and tips is not None:
+        return tips
+    if want.mcd is not None or lamp.mount != "inside":
         mcd = want.mcd if want.mcd is not None else look_here.get(want.look or "normal", 0.0)
         if want.cd_m2 is not None:
             # A luminance asked of a bare lamp is that of its own face.
@@ -61,15 +65,16 @@ def _wanted_share(lamp: Lamp, kind: Kind, transmittance: float, per_lm: float) -
 
 
 def _wanted(
-    lamps: tuple[Lamp, ...], kinds: Mapping[str, Kind], homes: Mapping[str, str | None], rooms: Mapping[str, Room]
-) -> dict[str, float]:
+    lamps: tuple[Lamp, ...], kinds: Mapping[str, Kind], homes: Mapping[str, str | None], rooms: Mapping[str, Room],
+    tips: Mapping[str, float],
+) -> dict[str, float]:  # fmt: skip
     """Light wanted of each lamp over that at its rated current."""
     per_lm = {key: sum(room.mean_of.values()) for key, room in rooms.items()}
     through = {key: room.transmittance if room.lamps else 0.0 for key, room in rooms.items()}
     wanted: dict[str, float] = {}
     for lamp in lamps:
         home = homes.get(lamp.id) or ""
-        share = _wanted_share(lamp, kinds[lamp.id], through.get(home, 0.0), per_lm.get(home, 0.0))
+        share = _wanted_share(lamp, kinds[lamp.id], through.get(home, 0.0), per_lm.get(home, 0.0), tips.get(lamp.id))
         wanted[lamp.id] = max(share, LEAST_SHARE)
     return wanted
 
@@ -83,11 +88,13 @@ def assess(plan: Plan, catalogue: Catalogue, cells: int = CELLS) -> Assessment:
     kinds = {p.id: kind_of(catalogue, p) for p in lamps}
     homes = lamps_by_section(plan.sections, plan.lamps)
     rooms = rooms_of(catalogue, plan.sections, plan.openings, lamps, plan.kit.plastic, cells)
-    wanted = _wanted(lamps, kinds, homes, rooms)
+    fibres = fibres_of(catalogue, plan.dots, plan.bundles, lamps)
+    wanted = _wanted(lamps, kinds, homes, rooms, wanted_of_lamps(fibres, kinds))
     shelf = shelf_of(plan.drawer.series, catalogue.resistors)
     circuits = circuits_of(catalogue, plan.feeds, shelf, lamps, kinds, wanted)
     states = _lamp_states(lamps, kinds, homes, circuits.lamps, wanted)
     light = light_of(catalogue, plan, rooms, states, wanted)
+    tips = tips_of(fibres, states)
     supply = circuits.feeds[plan.feeds[0].id]
     plastic = catalogue.plastics.get(plan.kit.plastic)
     rho = plastic.reflectance if plastic else 0.5
@@ -97,7 +104,7 @@ def assess(plan: Plan, catalogue: Catalogue, cells: int = CELLS) -> Assessment:
         light.sections,
         light.openings,
         supply,
-        meters_of(catalogue, circuits.feeds, light, states, plan),
+        meters_of(catalogue, circuits.feeds, light, states, plan, tips),
         plan.room,
         hull_luminance(plan.room.lux, rho),
         rho,
@@ -106,6 +113,8 @@ def assess(plan: Plan, catalogue: Catalogue, cells: int = CELLS) -> Assessment:
         catalogue,
         circuits.feeds,
         circuits.parts,
+        tips,
+        fibres.bundles,
     )
 
 

@@ -7,8 +7,8 @@ from collections.abc import Mapping
 from typing import TYPE_CHECKING
 
 from gwiazda.core.assess.light.leaks import Leak, place_name
-from gwiazda.core.assess.states import LampState, Meter, SectionState, State, SupplyState
-from gwiazda.core.assess.sure import BAG, CAPACITY, band, current_sigma
+from gwiazda.core.assess.states import LampState, Meter, SectionState, State, SupplyState, TipState
+from gwiazda.core.assess.sure import BAG, CAPACITY, COUPLED, band, current_sigma
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.model import Plan
 from gwiazda.core.quantities import figure, format_hours
@@ -54,8 +54,9 @@ def coats_words(leak: Leak) -> str:
 
 
 def meters_of(
-    catalogue: Catalogue, feeds: Mapping[str, SupplyState], light: Light, lamps: Mapping[str, LampState], plan: Plan
-) -> tuple[Meter, ...]:
+    catalogue: Catalogue, feeds: Mapping[str, SupplyState], light: Light, lamps: Mapping[str, LampState], plan: Plan,
+    tips: Mapping[str, TipState],
+) -> tuple[Meter, ...]:  # fmt: skip
     """The five figures of a plan, of its worst feed, section or place each."""
     names = {s.id: s.name for s in plan.sections}
     return (
@@ -63,7 +64,7 @@ def meters_of(
         _run_time(feeds),
         _evenness(light.sections, names),
         _leak(light, plan),
-        _reached(catalogue, light.sections, lamps, names),
+        _reached(catalogue, light.sections, lamps, tips, names),
     )
 
 
@@ -128,15 +129,21 @@ def _evenness(sections: Mapping[str, SectionState], names: Mapping[str, str]) ->
 
 
 def _reached(
-    catalogue: Catalogue, sections: Mapping[str, SectionState], lamps: Mapping[str, LampState], names: Mapping[str, str]
-) -> Meter:
-    """Reached over wanted, of the section or outside lamp that is furthest off."""
+    catalogue: Catalogue, sections: Mapping[str, SectionState], lamps: Mapping[str, LampState], tips: Mapping[str, TipState],
+    names: Mapping[str, str],
+) -> Meter:  # fmt: skip
+    """Reached over wanted, of the section, outside lamp or fibre's tip that is furthest off."""
     ratios: dict[str, tuple[float, str, float]] = {}
     for s in sections.values():
         if s.wanted_cd_m2 > 0 and s.lit:
             ratios[s.id] = (s.mean_cd_m2 / s.wanted_cd_m2, names.get(s.id, s.id), s.sigma)
+    ends = {t.lamp for t in tips.values()}
+    for tip in tips.values():
+        lamp = lamps[tip.lamp]
+        sigma = current_sigma(catalogue, catalogue.lamps[lamp.part], lamp.current_a * lamp.resistor_ohm)
+        ratios[tip.id] = (tip.reached, tip.id, math.hypot(BAG, COUPLED, sigma))
     for lamp in lamps.values():
-        if lamp.section is None and lamp.wanted_share > 0:
+        if lamp.section is None and lamp.wanted_share > 0 and lamp.id not in ends:
             sigma = math.hypot(
                 BAG, current_sigma(catalogue, catalogue.lamps[lamp.part], lamp.current_a * lamp.resistor_ohm)
             )

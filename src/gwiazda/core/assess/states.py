@@ -16,6 +16,7 @@ from gwiazda.core.plan.model import Room as ViewingRoom
 
 if TYPE_CHECKING:
     from gwiazda.core.assess.light.leaks import Leak
+    from gwiazda.core.fibre.light import Loss
     from gwiazda.core.parts.catalogue import Catalogue
 
 Array = npt.NDArray[np.float64]
@@ -128,6 +129,52 @@ class OpeningState(NamedTuple):
     sight: str = ""
 
 
+class TipState(NamedTuple):
+    """A point of light: the way of its fibre, and what leaves its tip. ``share`` is of its lamp's beam.
+
+    ``tightest`` is the radius of the narrowest bend over the fibre's diameter (infinite where it is straight); ``creased``:
+    bent cold and too tight, dark for good. ``cut_mm`` is the length to cut.
+    """
+
+    id: str
+    lamp: str
+    channel: str
+    length_mm: float
+    cut_mm: float
+    tightest: float
+    tightest_at: tuple[float, float, float] | None
+    bends_db: float
+    creased: bool
+    loss: Loss
+    share: float
+    flux_lm: float
+    cd: float
+    cd_m2: float
+    wanted_cd: float
+    rgb: tuple[float, float, float]
+    half_angle_deg: float = 30.0
+
+    @property
+    def reached(self) -> float:
+        """Its intensity over the wanted one."""
+        return self.cd / self.wanted_cd if self.wanted_cd > 0 else 0.0
+
+
+class BundleState(NamedTuple):
+    """The fibres on one lamp: in the order of their places on its face, thickest first; ``left`` is the share of room left (below
+    0: too many), ``bundle_mm`` the least round they go into."""
+
+    lamp: str
+    dots: tuple[str, ...]
+    diameters_mm: tuple[float, ...]
+    face_mm: float
+    left: float
+    bundle_mm: float
+    centres: Array
+    fits: bool
+    lit: float  # share of the lamp's beam that goes into fibres
+
+
 class SupplyState(NamedTuple):
     """The supply under load. ``hours`` is infinite for an adapter."""
 
@@ -186,3 +233,5 @@ class Assessment(NamedTuple):
     catalogue: Catalogue = None  # type: ignore[assignment]
     feeds: Mapping[str, SupplyState] = MappingProxyType({})
     parts: Mapping[str, PartState] = MappingProxyType({})
+    tips: Mapping[str, TipState] = MappingProxyType({})
+    bundles: Mapping[str, BundleState] = MappingProxyType({})

@@ -20,6 +20,7 @@ if TYPE_CHECKING:
 
 Array = npt.NDArray[np.float64]
 BAG, BETWEEN, GLAZING, LINING, CAPACITY = 0.20, 0.10, 0.15, 0.03, 0.15
+COUPLED = 0.25  # how a fibre is seated on its lamp and how its ends are cut
 MEASURED = 0.25
 Z95 = 1.645
 

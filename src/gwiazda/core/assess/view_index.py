@@ -12,7 +12,7 @@ from gwiazda.core.memo import kept
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.frame import NORMALS, OPPOSITE, PLANES, SHEET, Side, from_sheet, to_sheet
 from gwiazda.core.plan.lookup import section_of
-from gwiazda.core.plan.model import Lamp, Opening, Plan, Section
+from gwiazda.core.plan.model import Dot, Hub, Lamp, Opening, Passage, Plan, Section
 
 Array = npt.NDArray[np.float64]
 
@@ -60,6 +60,35 @@ def lamp_shapes(catalogue: Catalogue, lamps: tuple[Lamp, ...], side: Side) -> Sh
         half = (parts[lamp.part].face_mm if lamp.part in parts else 2.0) / 2
         rects.append((x - half, y - half, x + half, y + half))
     return Shapes(tuple(p.id for p in lamps), np.array(rects, dtype=float).reshape(-1, 4), np.ones(len(lamps), bool))
+
+
+@kept(slots=8)
+def dot_shapes(catalogue: Catalogue, dots: tuple[Dot, ...], side: Side) -> Shapes:
+    """Dots that face the viewer or are seen edge-on, as squares of their fibre's size; those on the far side are left out."""
+    away, parts = OPPOSITE.get(side), catalogue.fibres
+    ids, rects, facing = [], [], []
+    for d in dots:
+        if d.side == away:
+            continue
+        x, y, _ = to_sheet(side, d.at)
+        half = (parts[d.fibre].diameter_mm if d.fibre in parts else 0.5) / 2
+        ids.append(d.id)
+        rects.append((x - half, y - half, x + half, y + half))
+        facing.append(d.side == side)
+    return Shapes(tuple(ids), np.array(rects, dtype=float).reshape(-1, 4), np.array(facing, dtype=bool))
+
+
+@kept(slots=8)
+def loom_shapes(passages: tuple[Passage, ...], hubs: tuple[Hub, ...], side: Side) -> Shapes:
+    """Passages and hubs as squares about their places."""
+    ids, rects = [], []
+    places: tuple[Passage | Hub, ...] = (*hubs, *passages)
+    for item in places:
+        x, y, _ = to_sheet(side, item.at)
+        half = (item.width_mm / 2, item.height_mm / 2) if isinstance(item, Passage) else (1.0, 1.0)
+        ids.append(item.id)
+        rects.append((x - half[0], y - half[1], x + half[0], y + half[1]))
+    return Shapes(tuple(ids), np.array(rects, dtype=float).reshape(-1, 4), np.ones(len(ids), bool))
 
 
 @kept(slots=8)
@@ -119,11 +148,13 @@ def _nearest(shapes: Shapes, x: float, y: float, slack: float, last: frozenset[s
 
 
 def hit(catalogue: Catalogue, plan: Plan, side: Side, x: float, y: float, slack_mm: float) -> str | None:
-    """The topmost item at a place of the sheet (mm): lamps before openings before sections."""
-    found: str | None = (
+    """The topmost item at a place of the sheet (mm): dots, lamps, hubs and passages, openings, sections."""
+    found: str | None = _nearest(dot_shapes(catalogue, plan.dots, side), x, y, slack_mm) if plan.dots else None
+    found = found or (
         _nearest(
             lamp_shapes(catalogue, plan.lamps, side), x, y, slack_mm, hidden_lamps(plan.lamps, plan.sections, side)
         )
+        or _nearest(loom_shapes(plan.passages, plan.hubs, side), x, y, slack_mm)
         or _nearest(opening_shapes(plan.openings, side), x, y, slack_mm / 2)
         or section_at(plan, side, x, y)
     )
@@ -150,9 +181,12 @@ def section_at(plan: Plan, side: Side, x: float, y: float) -> str | None:
 
 
 def inside_rect(catalogue: Catalogue, plan: Plan, side: Side, area: tuple[float, float, float, float]) -> list[str]:
-    """Lamps and openings whose centres lie in an area of the sheet (left, top, right, bottom, mm)."""
+    """Lamps, dots, openings, hubs and passages whose centres lie in an area of the sheet (left, top, right, bottom, mm)."""
     found: list[str] = []
-    for shapes in (lamp_shapes(catalogue, plan.lamps, side), opening_shapes(plan.openings, side)):
+    for shapes in (
+        lamp_shapes(catalogue, plan.lamps, side), dot_shapes(catalogue, plan.dots, side),
+        opening_shapes(plan.openings, side), loom_shapes(plan.passages, plan.hubs, side),
+    ):  # fmt: skip
         if not shapes.ids:
             continue
         r = shapes.rects

@@ -20,8 +20,11 @@ CLADDING_MM = 0.02
 CUT, POLISHED = 0.9, 0.96
 BUTTED, SLEEVED = 1.0, 0.6
 OVERHEATED_DB = 3.0
-# Loss of a 90° bend (dB) by its radius over the fibre's diameter, and what paint, glue or a sleeve make of it.
+# Loss of a 90° bend (dB) by its radius over the fibre's diameter, and what paint, glue or a sleeve make of it [2].
 BEND_RATIOS, BEND_DB, HELD_DB = (6.0, 10.0, 15.0, 25.0), (3.0, 1.0, 0.3, 0.05), (4.5, 2.5, 1.2, 0.5)
+GLOW_DB_MM, GLOW_OUT = 0.1, 0.5
+MIX_CUT, MIX_POLISHED = 0.3, 0.1  # how far an end spreads the light over the fibre's aperture
+DOME_DEG = 45.0  # half of the cone that leaves a tip melted round
 CREASE = 6.0  # bent colder and tighter than this it whitens, and stays dark
 
 
@@ -44,31 +47,87 @@ def coupled_share(fibre_mm: float, face_mm: float, order: float, alignment: floa
     return (fibre_mm / face_mm) ** 2 * guided_share(order) * core * alignment
 
 
-def bend_db(radius_over_d: float, held: bool = False, degrees: float = 90.0) -> float:
-    """Loss (dB) of a bend made warm, by its radius over the fibre's diameter; infinite for what creases.
+def domed_share(fibre_mm: float, aside_mm: float, face_mm: float, order: float) -> float:
+    """Share of a domed lamp's beam that one fibre takes in, its middle ``aside_mm`` from the lamp's axis.
+
+    The beam is traced from where it seems to come from: a point so far behind the top of the dome that nine tenths of the beam
+    leave through it (half the body's width at least), sending cosᵐ; rays that meet the fibre's core within its aperture go in. What it takes is added up over rings and sectors of the
+    core, each by the solid angle it fills; all fibres of a bundle together never take more than the beam has.
+    """
+    edge = math.acos(0.1 ** (1.0 / (order + 1.0)))
+    deep, core = face_mm / 2.0 / min(math.tan(edge), 1.0), (fibre_mm - CLADDING_MM) / 2.0
+    if core <= 0.0:
+        raise ValueError("a fibre is thicker than its cladding")
+    rings, sectors = 8, 24
+    r = (np.arange(rings) + 0.5) / rings * core
+    turn = (np.arange(sectors) + 0.5) / sectors * 2.0 * math.pi
+    x = aside_mm + r[:, None] * np.cos(turn)
+    y = r[:, None] * np.sin(turn)
+    piece = (r * core / rings * 2.0 * math.pi / sectors)[:, None] * np.ones_like(x)
+    cosine = deep / np.sqrt(deep**2 + x**2 + y**2)
+    per_sr = (order + 1.0) / (2.0 * math.pi) * cosine**order
+    solid = piece * cosine**3 / deep**2
+    return float((per_sr * solid)[cosine >= math.cos(HALF_ANGLE)].sum())
+
+
+def bend_db(radius_over_d: float, held: bool = False, degrees: float = 90.0, warm: bool = True) -> float:
+    """Loss (dB) of a bend, by its radius over the fibre's diameter; infinite for one bent cold and tighter than it bears.
 
     In free air next to nothing is lost from ten diameters on: the table is for one that lies in a model; ``held`` by paint,
-    glue or a sleeve. The angle matters little: a turn twice as far costs a fifth more.
+    glue or a sleeve. The angle matters little: a turn twice as far costs a fifth more; under 45° the loss goes with it.
+    Made ``warm`` the fibre may turn tighter than in the table: the loss goes on rising as between its last two entries.
     """
-    if radius_over_d < CREASE:
+    if degrees <= 0.0:
+        return 0.0
+    if radius_over_d < CREASE and not warm:
         return math.inf
     table = HELD_DB if held else BEND_DB
-    loss = math.exp(float(np.interp(math.log(radius_over_d), np.log(BEND_RATIOS), np.log(table))))
+    x, y = np.log(BEND_RATIOS), np.log(table)
+    at = math.log(max(radius_over_d, 1.0))
+    if at < x[0]:
+        loss = math.exp(float(y[0] + (y[0] - y[1]) / (x[0] - x[1]) * (at - x[0])))
+    else:
+        loss = math.exp(float(np.interp(at, x, y)))
     if radius_over_d > BEND_RATIOS[-1]:
         loss *= BEND_RATIOS[-1] / radius_over_d
-    return loss * (1.0 + 0.2 * math.log2(max(degrees, 1e-9) / 90.0)) if degrees > 22.5 else loss * degrees / 90.0
+    turn = max(degrees, 45.0) / 90.0
+    return loss * float(turn ** math.log2(1.2)) * min(degrees / 45.0, 1.0)
 
 
 class Loss(NamedTuple):
-    """Where light is lost on its way, as factors one after the other; ``flux_lm`` is what leaves the tip."""
+    """Where light is lost on its way, as factors one after the other; ``flux_lm`` is what leaves the tip, ``side_lm`` what a
+    scratched length sends out sideways on the way."""
 
     coupling: float
     near_end: float
     length: float
     bends: float
     sleeve: float
+    side: float
     far_end: float
+    tip: float
     flux_lm: float
+    side_lm: float
+
+
+def losses(
+    flux_lm: float, coupling: float, length_mm: float, bends_db: float = 0.0, ends: tuple[float, float] = (CUT, CUT),
+    overheated: bool = False, glow_mm: float = 0.0, tip: float = 1.0,
+) -> Loss:  # fmt: skip
+    """The losses along a fibre that takes in ``coupling`` of a lamp's light (lm).
+
+    ``tip`` is what tint and smoke on the tip let through; ``glow_mm`` of scratched skin lose a decibel each 10 mm, half of
+    it out of the fibre and half back into the hull [2]. What leaves the tip and the side is never more than went in.
+    """
+    length = 10.0 ** (-LOSS_DB_M * length_mm * 1e-3 / 10.0)
+    bends = 10.0 ** (-bends_db / 10.0) if math.isfinite(bends_db) else 0.0
+    sleeve = 10.0 ** (-OVERHEATED_DB / 10.0) if overheated else 1.0
+    side = 10.0 ** (-GLOW_DB_MM * glow_mm / 10.0)
+    there = flux_lm * coupling * ends[0] * length * bends * sleeve
+    return Loss(
+        coupling, ends[0], length, bends, sleeve, side, ends[1], tip, there * side * ends[1] * tip,
+        there * (1.0 - side) * GLOW_OUT,
+    )  # fmt: skip
 
 
 def at_tip(
@@ -85,16 +144,21 @@ def at_tip(
         Of the fibre, and the sum of its bends' losses (infinite: creased, dark).
     """
     coupling = coupled_share(fibre_mm, face_mm, order, alignment)
-    length = 10.0 ** (-LOSS_DB_M * length_mm * 1e-3 / 10.0)
-    bends = 10.0 ** (-bends_db / 10.0) if math.isfinite(bends_db) else 0.0
-    sleeve = 10.0 ** (-OVERHEATED_DB / 10.0) if overheated else 1.0
-    out = flux_lm * coupling * ends[0] * length * bends * sleeve * ends[1]
-    return Loss(coupling, ends[0], length, bends, sleeve, ends[1], out)
+    return losses(flux_lm, coupling, length_mm, bends_db, ends, overheated)
 
 
-def tip_cd(flux_lm: float, order: float, mixed: float = 0.0) -> float:
+def mixing(bends_db: float, polished: bool) -> float:
+    """How far (0 to 1) bends and ends have spread the light evenly over the fibre's aperture: what a bend loses it has mixed
+    as well [2]."""
+    kept = 10.0 ** (-bends_db / 10.0) if math.isfinite(bends_db) else 0.0
+    return 1.0 - kept * (1.0 - (MIX_POLISHED if polished else MIX_CUT))
+
+
+def tip_cd(flux_lm: float, order: float, mixed: float = 0.0, domed: bool = False) -> float:
     """Intensity (cd) on the axis of a tip that gives ``flux_lm``: a straight fibre keeps the lamp's angles, bends and rough
-    ends ``mixed`` them (0 to 1) towards even over its aperture."""
+    ends ``mixed`` them (0 to 1) towards even over its aperture. A tip melted to a dome sends it evenly into a wider cone."""
+    if domed:
+        return flux_lm / (math.pi * math.sin(math.radians(DOME_DEG)) ** 2)
     kept = flux_lm * (order + 1.0) / (2.0 * math.pi * guided_share(order))
     even = flux_lm / (math.pi * NA**2)
     return kept + mixed * (even - kept)

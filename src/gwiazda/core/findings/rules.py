@@ -13,6 +13,7 @@ from gwiazda.core.assess.states import Assessment
 from gwiazda.core.findings.bench_rules import does_not_fit, everything_lit, out_of_scale, same_on_both_sides
 from gwiazda.core.findings.circuit_rules import CIRCUIT_RULES, choose_resistor
 from gwiazda.core.findings.device_rules import DEVICE_RULES
+from gwiazda.core.findings.fibre_rules import FIBRE_RULES
 from gwiazda.core.findings.finding import Finding, Fix
 from gwiazda.core.findings.skin_rules import SKIN_RULES
 from gwiazda.core.findings.source_rules import SOURCE_RULES
@@ -283,6 +284,7 @@ RULES: tuple[Rule, ...] = (
     everything_lit,
     same_on_both_sides,
     *SKIN_RULES,
+    *FIBRE_RULES,
 )
 
 

@@ -160,6 +160,27 @@ class LoadPart(NamedTuple):
     basis: Basis = "typical"
 
 
+class FibrePart(NamedTuple):
+    """A bare optical fibre; ``tint`` is the colour of its body, empty for a clear one."""
+
+    id: str
+    name: str
+    diameter_mm: float
+    tint: str = ""
+    basis: Basis = "typical"
+
+
+class WirePart(NamedTuple):
+    """A wire by its gauge and the diameter over its insulation (mm)."""
+
+    id: str
+    name: str
+    kind: Literal["enamelled", "wrapping", "stranded"]
+    awg: int
+    outside_mm: float
+    basis: Basis = "typical"
+
+
 class Glazing(NamedTuple):
     """Shares of light: through, scattered of what goes through, thrown back; ``straight`` through, seen straight on (as
     the diffuse share where it is left at 0)."""
@@ -268,6 +289,8 @@ class Catalogue:
     regulators: Mapping[str, RegulatorPart]
     drives: Mapping[str, DrivePart]
     loads: Mapping[str, LoadPart]
+    fibres: Mapping[str, FibrePart]
+    wires: Mapping[str, WirePart]
     depths: tuple[float, ...]
     own: frozenset[str] = frozenset()
     resistors: tuple[float, ...] = ()  # Ω, rising: what the user has in stock
@@ -303,7 +326,7 @@ def built_in() -> Catalogue:
     return Catalogue(
         table("families", Family), table("lamps", LampPart), table("sources", SourcePart), table("glazings", Glazing),
         table("linings", Lining), table("coats", Coat), table("plastics", Plastic), table("regulators", RegulatorPart),
-        table("drives", DrivePart), table("loads", LoadPart), tuple(depths),
+        table("drives", DrivePart), table("loads", LoadPart), table("fibres", FibrePart), table("wires", WirePart), tuple(depths),
     )  # fmt: skip
 
 

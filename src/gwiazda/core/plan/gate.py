@@ -16,7 +16,8 @@ from gwiazda.core.plan.model import GROUPS, Plan, lamps_in
 from gwiazda.core.plan.refs import kind_of, nested, references
 
 _PATH = re.compile(r" - at `\$?([^`]*)`$")
-NOUNS = {"views": "view", "sections": "section", "openings": "opening", "lamps": "lamp", "feeds": "feed", "features": "feature"}  # fmt: skip
+NOUNS = {"views": "view", "sections": "section", "openings": "opening", "lamps": "lamp", "feeds": "feed", "features": "feature",
+         "dots": "dot", "bundles": "bundle", "panels": "panel", "passages": "passage", "hubs": "hub", "leads": "lead"}  # fmt: skip
 
 
 class Complaint(NamedTuple):
@@ -218,7 +219,8 @@ def check_consistent(plan: Plan, before: Plan | None = None) -> None:
                 hung.add(leaf.lamp)
 
 
-MOST = {"sections": 2_000, "openings": 50_000, "lamps": 20_000, "features": 2_000, "views": 100, "feeds": 50}
+MOST = {"sections": 2_000, "openings": 50_000, "lamps": 20_000, "features": 2_000, "views": 100, "feeds": 50, "dots": 20_000,
+        "bundles": 20_000, "panels": 500, "passages": 2_000, "hubs": 2_000, "leads": 40_000}  # fmt: skip
 
 
 def passed(before: Plan, after: Plan) -> Plan:

@@ -8,6 +8,9 @@ import numpy as np
 
 from gwiazda.core.memo import kept
 from gwiazda.core.plan.model import (
+    GROUP_OF,
+    Bundle,
+    Dot,
     Feed,
     Hangs,
     Hung,
@@ -31,9 +34,9 @@ def _table(group: tuple[Any, ...]) -> dict[str, Any]:
 
 
 def find(plan: Plan, item_id: str) -> Item | None:
-    """The section, opening or lamp of that id, or None."""
-    for group in (plan.lamps, plan.openings, plan.sections):
-        item: Item | None = _table(group).get(item_id)
+    """Whatever has a place on the plate of that id, or None."""
+    for name in GROUP_OF.values():
+        item: Item | None = _table(getattr(plan, name)).get(item_id)
         if item is not None:
             return item
     return None
@@ -84,8 +87,33 @@ def known(plan: Plan, item_id: str) -> bool:
     return find(plan, item_id) is not None or feed_with(plan, item_id) is not None
 
 
+def lamps_table(lamps: tuple[Lamp, ...]) -> dict[str, Lamp]:
+    """Lamps by id."""
+    return _table(lamps)
+
+
 def lamp_of(plan: Plan, lamp_id: str) -> Lamp:
     return _table(plan.lamps)[lamp_id]  # type: ignore[no-any-return]
+
+
+def dot_of(plan: Plan, dot_id: str) -> Dot:
+    return _table(plan.dots)[dot_id]  # type: ignore[no-any-return]
+
+
+@kept()
+def bundle_table(bundles: tuple[Bundle, ...]) -> dict[str, Bundle]:
+    """What is decided of the bundle on each lamp, by the lamp's id."""
+    return {b.lamp: b for b in reversed(bundles)}
+
+
+@kept()
+def dots_by_lamp(dots: tuple[Dot, ...]) -> dict[str, tuple[Dot, ...]]:
+    """Dots grouped by the lamp they are on, in plan order; those on none are left out."""
+    groups: dict[str, list[Dot]] = {}
+    for dot in dots:
+        if dot.lamp:
+            groups.setdefault(dot.lamp, []).append(dot)
+    return {key: tuple(group) for key, group in groups.items()}
 
 
 def section_of(plan: Plan, section_id: str) -> Section:

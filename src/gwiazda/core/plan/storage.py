@@ -101,8 +101,13 @@ def _from_third(data: dict[str, Any]) -> dict[str, Any]:
     return dict(data)
 
 
+def _from_fourth(data: dict[str, Any]) -> dict[str, Any]:
+    """Version 4 knew no fibres and no looms: all that is new may be left out."""
+    return dict(data)
+
+
 # One step each: the key is the version it starts from, and it ends at the next.
-MIGRATIONS: dict[int, Migration] = {0: _from_draft, 1: _from_first, 2: _from_second, 3: _from_third}
+MIGRATIONS: dict[int, Migration] = {0: _from_draft, 1: _from_first, 2: _from_second, 3: _from_third, 4: _from_fourth}
 
 
 @dataclass(frozen=True)

@@ -30,5 +30,5 @@ class FeatureChoice(ChoiceField):
                 self.addItem(words, value)
         self.setEnabled(bool(known))
         self.setToolTip("Feature it belongs to" if known else "The plan has no feature yet: Measure, nothing picked")
-        mine = common([i.feature for i in self._panel.document.selected_items()])
+        mine = common([getattr(i, "feature", "") for i in self._panel.document.selected_items()])
         self.show_value(str(mine) if mine is not None else "several")

@@ -7,7 +7,8 @@ from typing import TYPE_CHECKING, Any
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QFrame, QScrollArea, QVBoxLayout, QWidget
 
-from gwiazda.core.plan.model import Lamp, Opening, Section
+from gwiazda.core.plan.model import Dot, Lamp, Opening, Section
+from gwiazda.core.plan.model import Panel as FacePanel
 from gwiazda.desktop.document import Document
 from gwiazda.desktop.stations.registry import BY_ID, load
 from gwiazda.desktop.worker import NewestWins, failure_words
@@ -21,6 +22,8 @@ PANELS = {
     "lamp": "inspector.lamp:LampPanel",
     "opening": "inspector.opening:OpeningPanel",
     "section": "inspector.section:SectionPanel",
+    "dot": "stations.fibre.panel:DotPanel",
+    "panel": "stations.fibre.face:FacePanel",
     "circuit": "stations.wire.panel:CircuitPanel",
     "plan": "inspector.plan_panel:PlanPanel",
 }
@@ -96,9 +99,12 @@ class Inspector(QFrame):
         self._weights = dict(weights)
 
     def _kind_of(self) -> str:
-        """What is picked: lamps before openings before sections; nothing stands for the plan."""
+        """What is picked: dots, panels, lamps, openings, sections, the first kind that is among it; nothing stands for the plan."""
         items = self.document.selected_items()
-        for kind, model in (("lamp", Lamp), ("opening", Opening), ("section", Section)):
+        kinds: tuple[tuple[str, type], ...] = (
+            ("dot", Dot), ("panel", FacePanel), ("lamp", Lamp), ("opening", Opening), ("section", Section),
+        )  # fmt: skip
+        for kind, model in kinds:
             if any(isinstance(i, model) for i in items):
                 return kind
         if self.document.selected_parts():

@@ -27,6 +27,7 @@ from gwiazda.desktop.inspector.features import FeatureChoice
 from gwiazda.desktop.inspector.lamp_cards import OwnPartCard, RealCard, WorkedCard
 from gwiazda.desktop.inspector.reading import AIMS, LOOKS, read_mm, read_wanted, same_way, wanted_text
 from gwiazda.desktop.inspector.resistor import ResistorPicture
+from gwiazda.desktop.stations.fibre.cards import BundleCard
 from gwiazda.desktop.stations.power.cards import LampPowerCard
 from gwiazda.desktop.stations.wire.cards import LampWiringCard
 from gwiazda.desktop.stations.wire.ideas import DimmingCard, HabitCard
@@ -89,7 +90,7 @@ class LampPanel(Panel):
         part.row("Units", self.units)
         self.mount = self.choice(
             "Mount",
-            [("inside", "inside, behind windows"), ("outside", "outside, seen itself")],
+            [("inside", "inside, behind windows"), ("outside", "outside, seen itself"), ("fibre", "feeds fibres")],
             lambda v: self._set("Change mount", mount=v),
         )
         part.row("Mount", self.mount)
@@ -121,6 +122,7 @@ class LampPanel(Panel):
         place.row("Aim", self.aim)
         self.own = OwnPartCard(self)
         self.power = LampPowerCard(self, self.lamps)
+        self.bundle = BundleCard(self)
         self.wiring = LampWiringCard(self)
         self.habits = HabitCard(self)
         self.dimming = DimmingCard(self)
@@ -202,7 +204,7 @@ class LampPanel(Panel):
         part = parts.get(first.part)
         homes = {s.id: s.name for s in self.plan.sections}
         state = self.found.lamps.get(first.id)
-        where = homes.get(state.section or "", "outside") if state else ""
+        where = homes.get(state.section or "", "feeds fibres" if first.mount == "fibre" else "outside") if state else ""
         self.about.setText(f"{part.name if part else first.part}, {where}" if one else self._several(lamps))
         looks = {p.wanted.look or "figure" for p in lamps}
         self.look.show_value(looks.pop() if len(looks) == 1 else "")
@@ -211,6 +213,7 @@ class LampPanel(Panel):
         for card in (self.worked, self.true, self.own, self.power):
             card.refresh(lamps)
         self.wiring.refresh()
+        self.bundle.refresh()
         self.habits.refresh()
         self.dimming.refresh(lamps)
         long = all(p.part in parts and parts[p.part].form == "strip" for p in lamps)

@@ -40,6 +40,9 @@ TOOLBOX: tuple[Entry, ...] = (
     Entry("brush", "Who is awake", "O", "Brush over windows to light them; Shift leaves them dark, Ctrl dims them", "measure_tools", "BrushTool"),
     Entry("eye", "Eye at a window", "E", "Pick an opening seen edge-on, then drag the eye outside: the wedge shows what it sees of the inside", "measure_tools", "EyeTool"),
     Entry("throw", "Throw of a lamp", "A", "Pick a lamp, then drag: it looks at the pointer, and the faces it lights past the lips glow", "throw_tool", "ThrowTool"),
+    Entry("dot", "Dot of light by fibre", "I", "Click on the skin for a dot, drag for a row; Up and Down change the count while you drag", "fibre_tools", "DotTool"),
+    Entry("panel", "Panel of dots", "Y", "Drag over the place of a panel’s face; its dots come from a picture of it", "fibre_tools", "PanelTool"),
+    Entry("way", "Lead a fibre or a wire", "Z", "Pick dots or lamps, then click where they are to run; drag a place to move it, Backspace takes the last one out", "fibre_tools", "WayTool"),
 )  # fmt: skip
 BY_ID = {e.id: e for e in TOOLBOX}
 

@@ -17,7 +17,7 @@ from gwiazda.core.light.tone import to_srgb
 from gwiazda.core.plan.decks import name_of
 from gwiazda.core.plan.frame import PLANES, SHEET, to_sheet
 from gwiazda.core.plan.lookup import find, lamp_of, opening_of, section_of
-from gwiazda.core.plan.model import Lamp, Opening, Plan, Section, View, lamps_in
+from gwiazda.core.plan.model import Dot, Lamp, Opening, Panel, Plan, Section, View, lamps_in
 from gwiazda.core.plan.outlines import inset
 from gwiazda.core.quantities import figure
 from gwiazda.desktop.plate.sheet import Window, box_on_sheet
@@ -97,14 +97,27 @@ def paint_dragged(painter: QPainter, works: Works) -> None:
     """Only what is dragged, over the picture of the rest."""
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     _openings(painter, works)
-    _lamps(painter, works)
+    _lamps_and_fibres(painter, works)
 
 
 def paint_lamps(painter: QPainter, works: Works) -> None:
     """Strings and lamps, over the ground."""
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     _strings(painter, works)
+    _lamps_and_fibres(painter, works)
+
+
+def _lamps_and_fibres(painter: QPainter, works: Works) -> None:
+    """Fibres lie under lamps, their dots over them."""
+    if not (works.plan.dots or works.plan.panels):
+        _lamps(painter, works)
+        return
+    from gwiazda.desktop.plate.runs import paint_dots, paint_panels, paint_runs  # builds on this module
+
+    paint_runs(painter, works)
     _lamps(painter, works)
+    paint_panels(painter, works)
+    paint_dots(painter, works)
 
 
 def _grid(painter: QPainter, works: Works) -> None:
@@ -318,7 +331,9 @@ def _lamps(painter: QPainter, works: Works) -> None:
         if lamp.id in behind:
             painter.setPen(QPen(p.colour("ink", 110), 1.0, Qt.PenStyle.DotLine))
             painter.setBrush(Qt.BrushStyle.NoBrush)
-        if lamp.mount == "inside":
+        if lamp.mount == "fibre":
+            painter.drawRoundedRect(QRectF(centre.x() - radius, centre.y() - radius, 2 * radius, 2 * radius), 2, 2)
+        elif lamp.mount == "inside":
             painter.drawEllipse(centre, radius, radius)
         else:
             # Seen itself: a diamond, so that it isn't taken for one behind the wall.
@@ -363,6 +378,12 @@ def describe(plan: Plan, found: Assessment, item_id: str) -> str:
             if lamp
             else f"{item.id} · dark"
         )
+    if isinstance(item, Dot):
+        from gwiazda.desktop.plate.runs import describe_dot
+
+        return describe_dot(found, item)
+    if isinstance(item, Panel):
+        return f"{item.name} · {item.width_mm:g} × {item.height_mm:g} mm"
     if isinstance(item, Section):
         section = found.sections.get(item.id)
         leak = next((x for x in found.leaks if x.section == item.id), None)

@@ -2,12 +2,19 @@
 
 from __future__ import annotations
 
-from gwiazda.desktop.stations import block, light, measure, power, wire
+from gwiazda.desktop.stations import block, fibre, light, measure, power, wire
 from gwiazda.desktop.stations.station import Station, load
 
 __all__ = ["BY_ID", "STATIONS", "Station", "load", "station_of_meter", "station_of_topic"]
 
-STATIONS: tuple[Station, ...] = (measure.STATION, light.STATION, block.STATION, wire.STATION, power.STATION)
+STATIONS: tuple[Station, ...] = (
+    measure.STATION,
+    light.STATION,
+    block.STATION,
+    fibre.STATION,
+    wire.STATION,
+    power.STATION,
+)
 BY_ID = {s.id: s for s in STATIONS}
 _TOPICS = {topic: s.id for s in reversed(STATIONS) for topic in s.topics}
 

@@ -147,10 +147,37 @@ def _curve(p: QPainter, ink: QPen, c: Palette) -> None:
         p.drawRect(QRectF(x, y, 5, 5))
 
 
+def _dot(p: QPainter, ink: QPen, c: Palette) -> None:
+    p.setPen(QPen(c.colour("fibre"), 1.8))
+    p.drawPolyline(QPolygonF([QPointF(*q) for q in ((3, 20), (9, 19), (12, 15), (15, 9))]))
+    p.setPen(ink)
+    p.setBrush(c.colour("live"))
+    p.drawEllipse(QPointF(16, 7), 3.2, 3.2)
+
+
+def _panel(p: QPainter, ink: QPen, c: Palette) -> None:
+    p.setBrush(c.colour("section"))
+    p.drawRect(QRectF(3, 5, 18, 14))
+    p.setBrush(c.colour("live"))
+    for x in (7.5, 12, 16.5):
+        for y in (9.5, 14.5):
+            p.drawEllipse(QPointF(x, y), 1.3, 1.3)
+
+
+def _way(p: QPainter, ink: QPen, c: Palette) -> None:
+    p.setPen(QPen(c.colour("fibre"), 1.8))
+    p.setBrush(Qt.BrushStyle.NoBrush)
+    p.drawPolyline(QPolygonF([QPointF(*q) for q in ((3, 18), (9, 18), (9, 8), (16, 8), (21, 4))]))
+    p.setPen(ink)
+    p.setBrush(c.colour("card"))
+    for x, y in ((9, 18), (9, 8), (16, 8)):
+        p.drawRect(QRectF(x - 1.8, y - 1.8, 3.6, 3.6))
+
+
 _DRAW: dict[str, Callable[[QPainter, QPen, Palette], None]] = {
     "pick": _pick, "section": _section, "window": _window, "row": _row, "lamp": _lamp, "point": _point,
     "calibrate": _calibrate, "level": _level, "trace": _trace, "brush": _brush, "eye": _eye, "throw": _throw, "square": _square,
-    "crop": _crop, "align": _align, "wand": _wand, "cut": _cut, "curve": _curve,
+    "crop": _crop, "align": _align, "wand": _wand, "cut": _cut, "curve": _curve, "dot": _dot, "panel": _panel, "way": _way,
 }  # fmt: skip
 
 

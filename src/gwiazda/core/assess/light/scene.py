@@ -11,6 +11,7 @@ import numpy as np
 import numpy.typing as npt
 
 from gwiazda.core.assess.assessment import channel_of
+from gwiazda.core.assess.fibre.ways import inward
 from gwiazda.core.assess.lamp.kinds import known_lamps
 from gwiazda.core.assess.lamp.lampwork import worked
 from gwiazda.core.assess.light.leaks import face_maps, seam_strips, walls_lx
@@ -208,7 +209,29 @@ def scene_of(plan: Plan, found: Assessment, side: Side) -> tuple[ChannelLight, .
             state = found.lamps[lamp.id]
             key = (channel_of(lamp, None), state.rgb)
             _outside(catalogue, lamp, state.axial_cd, side, key, out)
+    if found.tips:
+        _tips(plan, found, side, out)
     return out.channels()
+
+
+def _tips(plan: Plan, found: Assessment, side: Side, out: _Lights) -> None:
+    """Tips that face the viewer as discs of their luminance, and lengths scratched to glow as strips of theirs."""
+    for dot in plan.dots:
+        tip = found.tips.get(dot.id)
+        if tip is None:
+            continue
+        key = (tip.channel, tip.rgb)
+        wide = found.catalogue.fibres[dot.fibre].diameter_mm
+        if dot.side == side and tip.cd > 0:
+            right, down, height = to_sheet(side, dot.at)
+            out.disc(key, right, down, wide / 2, height, tip.cd_m2)
+        if dot.glow_mm > 0 and tip.loss.side_lm > 0:
+            # A thin strip that sends alike all round: I = Φ/π² straight at it, over the area that is seen.
+            sheet = np.array([to_sheet(side, p) for p in (dot.at, inward(dot, dot.glow_mm))])[:, :2]
+            low, high = sheet.min(axis=0) - wide / 2, sheet.max(axis=0) + wide / 2
+            area = float(np.prod(high - low)) * 1e-6
+            rect = np.array([[low[0], high[0], low[1], high[1]]])
+            out.panes.setdefault(key, []).append((rect, np.array([tip.loss.side_lm / math.pi**2 / area])))
 
 
 @kept(slots=2, by=lambda catalogue, section, side, *_: (section, side), places=8192, same=same_figures)

@@ -14,7 +14,7 @@ from gwiazda.core.memo import kept
 from gwiazda.core.plan.frame import PLANES
 from gwiazda.core.plan.gate import complaint_of
 from gwiazda.core.plan.lookup import circuit_part, find, lamps_by_section
-from gwiazda.core.plan.model import GROUPS, Box, Item, Lamp, Model, Opening, Plan, Section, altered
+from gwiazda.core.plan.model import GROUP_OF, GROUPS, Box, Dot, Item, Lamp, Model, Panel, Plan, Section, altered
 from gwiazda.core.plan.refs import nested, renamed, without
 
 M = TypeVar("M", bound=Model)
@@ -107,15 +107,20 @@ def _moved(item: Item, delta: Vector) -> Item:
         if item.obstacles:
             update["obstacles"] = tuple(altered(o, box=_moved_box(o.box, delta)) for o in item.obstacles)
         return altered(item, **update)
+    if isinstance(item, Dot) and item.way:
+        return altered(item, at=_shifted(item.at, delta), way=tuple(_shifted(p, delta) for p in item.way))
     return altered(item, at=_shifted(item.at, delta))
 
 
 def move(plan: Plan, ids: Iterable[str], delta: Vector) -> Plan:
-    """Move items by ``delta`` mm; a section takes its openings and lamps along."""
+    """Move items by ``delta`` mm; a section takes what belongs to it along, a panel its dots."""
     chosen = set(ids)
     whole = {s.id for s in plan.sections if s.id in chosen}
     if whole:
         chosen |= inside_of(plan, whole)
+    faces = {p.id for p in plan.panels if p.id in chosen}
+    if faces:
+        chosen |= {d.id for d in plan.dots if d.panel in faces}
     changed: dict[str, Model] = {}
     for item_id in chosen:
         item = find(plan, item_id)
@@ -125,11 +130,11 @@ def move(plan: Plan, ids: Iterable[str], delta: Vector) -> Plan:
 
 
 def set_axis(plan: Plan, ids: Iterable[str], axis: int, value: float) -> Plan:
-    """Put lamps and openings at ``value`` mm along one axis (0 = x, 1 = y, 2 = z)."""
+    """Put what has a place at ``value`` mm along one axis (0 = x, 1 = y, 2 = z)."""
     changed: dict[str, Model] = {}
     for item_id in ids:
         item = find(plan, item_id)
-        if isinstance(item, (Lamp, Opening)):
+        if item is not None and not isinstance(item, Section):
             at = list(item.at)
             at[axis] = value
             changed[item_id] = revise(item, at=tuple(at))
@@ -141,7 +146,7 @@ def _stem(item_id: str) -> str:
 
 
 def duplicate(plan: Plan, ids: Iterable[str], delta: Vector) -> tuple[Plan, list[str]]:
-    """Copies of openings, lamps and whole sections, moved by ``delta``; returns the plan and the new ids.
+    """Copies of what has a place, whole sections among it, moved by ``delta``; returns the plan and the new ids.
 
     What is copied together refers to its like among the copies; a hole copied without the section it leads into leads
     outside. A copied lamp gets a resistor of its own.
@@ -150,7 +155,7 @@ def duplicate(plan: Plan, ids: Iterable[str], delta: Vector) -> tuple[Plan, list
     section_ids = {s.id for s in plan.sections if s.id in set(chosen)}
     chosen += [i for i in sorted(inside_of(plan, section_ids)) if i not in chosen]
     items = [item for i in chosen if (item := find(plan, i)) is not None]
-    items.sort(key=lambda item: not isinstance(item, Section))
+    items.sort(key=lambda item: not isinstance(item, (Section, Panel)))
     taken = taken_ids(plan)
     names: dict[str, str] = {}
 
@@ -164,13 +169,13 @@ def duplicate(plan: Plan, ids: Iterable[str], delta: Vector) -> tuple[Plan, list
 
     for item in items:
         stem = _stem(item.id)
-        if isinstance(item, Opening) and item.section in names:
+        if not isinstance(item, (Section, Lamp)) and item.section in names:
             stem = f"{names[item.section]}.{stem.rsplit('.', 1)[-1]}"
         names[item.id] = fresh(stem)
         for inner in nested(item):
             own = inner.id.removeprefix(f"{item.id}.")
             names[inner.id] = fresh(f"{names[item.id]}.{_stem(own)}")
-    made: dict[str, list[Item]] = {"sections": [], "openings": [], "lamps": []}
+    made: dict[str, list[Item]] = {name: [] for name in GROUP_OF.values()}
     for item in items:
         copy = renamed(_moved(item, delta), names)
         if isinstance(copy, Section):
@@ -181,13 +186,14 @@ def duplicate(plan: Plan, ids: Iterable[str], delta: Vector) -> tuple[Plan, list
 
 
 def _group_of(item: Item) -> str:
-    return "sections" if isinstance(item, Section) else ("openings" if isinstance(item, Opening) else "lamps")
+    return GROUP_OF[type(item)]
 
 
 def inside_of(plan: Plan, section_ids: set[str]) -> set[str]:
-    """Ids of the openings of these sections and of the lamps inside them."""
+    """Ids of what belongs to these sections: openings, dots, panels, hubs, passages from them, and the lamps inside."""
     inside = lamps_by_section(plan.sections, plan.lamps)
-    return {o.id for o in plan.openings if o.section in section_ids} | {
+    groups: tuple[tuple[Any, ...], ...] = (plan.openings, plan.dots, plan.panels, plan.hubs, plan.passages)
+    return {x.id for group in groups for x in group if x.section in section_ids} | {
         lamp for lamp, section in inside.items() if section in section_ids
     }
 

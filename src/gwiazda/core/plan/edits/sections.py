@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from gwiazda.core.errors import PlanError
 from gwiazda.core.plan.edits.items import Vector, fresh_ids, unused
-from gwiazda.core.plan.frame import PLANES, Side
+from gwiazda.core.plan.frame import NORMALS, PLANES, Side
 from gwiazda.core.plan.model import Box, Outline, Plan, Section, altered
 
 
@@ -63,3 +63,10 @@ def wall_place(section: Section, side: Side, h_mm: float, v_mm: float) -> Vector
     far = side in ("port", "top", "bow")
     at[d] = section.box.at[d] + (section.box.size[d] if far else 0.0)
     return (at[0], at[1], at[2])
+
+
+def skin_place(section: Section, side: Side, h_mm: float, v_mm: float) -> Vector:
+    """The place on a section's outer skin of that side: its inner wall and the wall's thickness."""
+    x, y, z = wall_place(section, side, h_mm, v_mm)
+    a, b, c = (n * section.wall_mm for n in NORMALS[side])
+    return (round(x + a, 6), round(y + b, 6), round(z + c, 6))

@@ -9,7 +9,7 @@ from gwiazda.core.errors import PlanError
 from gwiazda.core.plan.edits import duplicate, inside_of, replace
 from gwiazda.core.plan.frame import FACE_NAMES, OPPOSITE, PLANES, Face
 from gwiazda.core.plan.lookup import find
-from gwiazda.core.plan.model import Box, Item, Lamp, Model, Opening, Patch, Plan, Section, altered
+from gwiazda.core.plan.model import Box, Dot, Item, Lamp, Model, Opening, Panel, Patch, Plan, Section, altered
 
 Triple = tuple[float, float, float]
 
@@ -63,14 +63,15 @@ def mirrored(item: Item, axis: int, plane_mm: float) -> Item:
             obstacles=tuple(altered(o, box=_flip_box(o.box, axis, plane_mm)) for o in item.obstacles),
         )
     update: dict[str, object] = {"at": _flip(item.at, axis, plane_mm)}
+    if isinstance(item, (Opening, Dot, Panel)) and PLANES[item.side][2] == axis:
+        update["side"] = OPPOSITE.get(item.side, item.side)
+    if isinstance(item, Dot) and item.way:
+        update["way"] = tuple(_flip(p, axis, plane_mm) for p in item.way)
     if isinstance(item, Opening):
-        h, v, d = PLANES[item.side]
-        if d == axis:
-            update["side"] = OPPOSITE.get(item.side, item.side)
+        h, v, _ = PLANES[item.side]
         if item.points and axis in (h, v):
             update["points"] = tuple((-p, q) if axis == h else (p, -q) for p, q in item.points)
-    else:
-        assert isinstance(item, Lamp)
+    if isinstance(item, Lamp):
         update["aim"] = _flip(item.aim, axis, 0.0)
     return altered(item, **update)
 

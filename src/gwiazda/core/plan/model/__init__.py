@@ -22,10 +22,12 @@ from gwiazda.core.plan.model.circuit import (
     lamps_in,
     parts_in,
 )
+from gwiazda.core.plan.model.fibre import Bundle, Dot, DotColour, Panel
 from gwiazda.core.plan.model.kit import Drawing, Effort, Kind, Kit, Room, View
 from gwiazda.core.plan.model.lamp import Lamp, Look, Tint, Wanted
+from gwiazda.core.plan.model.loom import Hub, Lead, Loom, Passage, WireColour
 from gwiazda.core.plan.model.opening import Count, Feature, Opening, Purpose, Shape, TintCoat
-from gwiazda.core.plan.model.plan import GROUPS, PLAN_VERSION, Item, Plan
+from gwiazda.core.plan.model.plan import GROUP_OF, GROUPS, PLAN_VERSION, Item, Placed, Plan
 from gwiazda.core.plan.model.section import (
     Box,
     Closing,
@@ -42,9 +44,10 @@ from gwiazda.core.plan.model.section import (
 )
 
 __all__ = [
-    "BRANCHING", "GROUPS", "LIMIT_MM", "PLAN_VERSION", "Box", "Closing", "Closure", "Count", "Drawer", "Drawing", "Effort",
-    "FaceLining", "Feature", "Feed", "Fuse", "Glue", "Hangs", "Head", "Hung", "Item", "Kind", "Kit", "Lamp", "Layer", "Load",
-    "Look", "Model", "Node", "Obstacle", "Opening", "Outline", "Parallel", "Patch", "Plan", "Point", "Point2", "Purpose",
-    "Regulated", "Resistor", "Room", "School", "Seam", "Section", "Series", "Shape", "Supply", "Switch", "Switched", "Tint",
-    "TintCoat", "View", "Wanted", "Wire", "altered", "lamps_in", "parts_in",
+    "BRANCHING", "GROUPS", "GROUP_OF", "LIMIT_MM", "PLAN_VERSION", "Box", "Bundle", "Closing", "Closure", "Count",
+    "Dot", "DotColour", "Drawer", "Drawing", "Effort", "FaceLining", "Feature", "Feed", "Fuse", "Glue", "Hangs",
+    "Head", "Hub", "Hung", "Item", "Kind", "Kit", "Lamp", "Layer", "Lead", "Load", "Look", "Loom", "Model", "Node",
+    "Obstacle", "Opening", "Outline", "Panel", "Parallel", "Passage", "Patch", "Placed", "Plan", "Point", "Point2",
+    "Purpose", "Regulated", "Resistor", "Room", "School", "Seam", "Section", "Series", "Shape", "Supply", "Switch",
+    "Switched", "Tint", "TintCoat", "View", "Wanted", "Wire", "WireColour", "altered", "lamps_in", "parts_in",
 ]  # fmt: skip

@@ -26,7 +26,8 @@ class Wanted(Model, frozen=True, kw_only=True):
 
 
 class Lamp(Model, frozen=True, kw_only=True):
-    """A lamp in its place. Inside, it lights a section's windows; outside, it is seen itself.
+    """A lamp in its place. Inside, it lights a section's windows; outside, it is seen itself; with ``fibre`` its
+    light goes into the fibres on its face alone.
 
     ``sanded``: the dome taken off and left matt; ``filed_mm``: taken off the top beyond that; ``tint``: a clear
     colour on the tip. ``units``: how many units of a strip, one after the other along the model (across it where the
@@ -38,7 +39,7 @@ class Lamp(Model, frozen=True, kw_only=True):
     at: Point
     units: Annotated[int, Meta(ge=1, le=200)] = 1
     aim: tuple[Aim, Aim, Aim] = (0.0, 0.0, -1.0)
-    mount: Literal["inside", "outside"] = "inside"
+    mount: Literal["inside", "outside", "fibre"] = "inside"
     frosted_cap: bool = False
     sanded: bool = False
     filed_mm: Annotated[float, Meta(ge=0.0, le=10.0)] = 0.0

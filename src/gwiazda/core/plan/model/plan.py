@@ -6,18 +6,20 @@ from msgspec import Meta
 
 from gwiazda.core.plan.model.base import Model
 from gwiazda.core.plan.model.circuit import Drawer, Feed, Supply
+from gwiazda.core.plan.model.fibre import Bundle, Dot, Panel
 from gwiazda.core.plan.model.kit import Effort, Kit, Room, View
 from gwiazda.core.plan.model.lamp import Lamp
+from gwiazda.core.plan.model.loom import Hub, Lead, Loom, Passage
 from gwiazda.core.plan.model.opening import Feature, Opening
 from gwiazda.core.plan.model.section import Section
 
-PLAN_VERSION = 4
+PLAN_VERSION = 5
 
 
 class Plan(Model, frozen=True, kw_only=True):
     """The whole plan of one kit. Its groups are tuples of things with an id; ids are used once in a plan."""
 
-    version: Literal[4] = 4
+    version: Literal[5] = 5
     kit: Kit = Kit()
     views: Annotated[tuple[View, ...], Meta(min_length=1, max_length=100)] = (
         View(id="port", name="Port side", side="port"),
@@ -30,6 +32,13 @@ class Plan(Model, frozen=True, kw_only=True):
     room: Room = Room()
     effort: Effort = Effort()
     features: Annotated[tuple[Feature, ...], Meta(max_length=2_000)] = ()
+    dots: Annotated[tuple[Dot, ...], Meta(max_length=20_000)] = ()
+    bundles: Annotated[tuple[Bundle, ...], Meta(max_length=20_000)] = ()
+    panels: Annotated[tuple[Panel, ...], Meta(max_length=500)] = ()
+    passages: Annotated[tuple[Passage, ...], Meta(max_length=2_000)] = ()
+    hubs: Annotated[tuple[Hub, ...], Meta(max_length=2_000)] = ()
+    leads: Annotated[tuple[Lead, ...], Meta(max_length=40_000)] = ()
+    loom: Loom = Loom()
 
     @property
     def supply(self) -> Supply:
@@ -37,5 +46,12 @@ class Plan(Model, frozen=True, kw_only=True):
         return self.feeds[0].supply
 
 
-GROUPS = ("views", "sections", "openings", "lamps", "feeds", "features")
-Item = Section | Opening | Lamp
+GROUPS = (
+    "views", "sections", "openings", "lamps", "feeds", "features", "dots", "bundles", "panels", "passages", "hubs", "leads",
+)  # fmt: skip
+Placed = Lamp | Dot | Opening | Hub | Passage | Panel
+Item = Section | Placed
+# The group of each kind of thing that has a place on the plate; what lies on top comes first.
+GROUP_OF: dict[type, str] = {
+    Lamp: "lamps", Dot: "dots", Hub: "hubs", Passage: "passages", Opening: "openings", Panel: "panels", Section: "sections",
+}  # fmt: skip

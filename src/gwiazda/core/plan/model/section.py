@@ -10,6 +10,7 @@ from gwiazda.core.plan.refs import Ref
 
 School = Literal["drill", "mask", "scratch"]
 Closing = Literal["", "glue", "screws", "magnets", "push fit", "hinge", "open"]
+ObstacleKind = Literal["bulkhead", "pin", "tab", "rib", "board", "pack", "speaker", "switch", "interior"]
 Glue = Literal[
     "", "solvent cement", "thin solvent cement", "cyanoacrylate", "two-part epoxy", "white glue", "contact glue"
 ]
@@ -40,12 +41,19 @@ class Outline(Model, frozen=True, kw_only=True):
 
 
 class Obstacle(Model, frozen=True, kw_only=True):
-    """Something of the kit that stands inside a section, and what will be done to it."""
+    """Something that stands inside a section, of the kit or put there, and what will be done to it.
+
+    ``thin_mm`` is what may be taken off the wall of a board's, pack's or interior's own body where it is in the way;
+    ``reached``: cells in it are changed, so what closes the section must come off.
+    """
 
     id: Id
-    kind: Literal["bulkhead", "pin", "tab", "rib"] = "bulkhead"
+    kind: ObstacleKind = "bulkhead"
+    name: Name80 = ""
     box: Box
     action: Literal["keep", "notch", "file", "cut"] = "keep"
+    thin_mm: Annotated[float, Meta(ge=0, le=20)] = 0.0
+    reached: bool = False
 
 
 class FaceLining(Model, frozen=True, kw_only=True):

@@ -1,0 +1,1 @@
+"""The stage of fibres: their ways, the bundles on lamps, the light at their tips, and who goes onto which lamp."""

@@ -1,0 +1,440 @@
+"""What is judged of dots, fibres and bundles."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Iterator
+
+from gwiazda.core.assess.fibre import sharing
+from gwiazda.core.assess.meters import REACHED_HIGH, REACHED_STOP
+from gwiazda.core.assess.states import Assessment, TipState
+from gwiazda.core.fibre.bundle import fibres_by_hand
+from gwiazda.core.fibre.grouping import room_left
+from gwiazda.core.fibre.light import BEND_RATIOS, CREASE
+from gwiazda.core.findings.circuit_rules import choose_resistor
+from gwiazda.core.findings.finding import Finding, Fix
+from gwiazda.core.light.tint import SMOKE
+from gwiazda.core.parts.catalogue import Catalogue, unknown
+from gwiazda.core.plan import edits
+from gwiazda.core.plan.lookup import bundle_table, dot_of, lamp_of
+from gwiazda.core.plan.model import Dot, Plan
+from gwiazda.core.quantities import counted, figure
+
+LOOSE_MM = 0.3  # more than that, and glue has to fill the hole
+DIM = 0.67  # of what was wanted: the eye sees it at once beside another
+TOO_BRIGHT = 1.5
+
+
+def unknown_fibre(plan: Plan, found: Assessment) -> Iterator[Finding]:
+    """A fibre the catalogue hasn't got."""
+    for part in sorted({d.fibre for d in plan.dots} - set(found.catalogue.fibres)):
+        first = next(d for d in plan.dots if d.fibre == part)
+        words = unknown(f"Dot {first.id}, fibre", part, found.catalogue.fibres)
+        yield Finding("unknown-part", "stop", "fibre", first.id, 0.0, str(words))
+
+
+def dot_on_no_skin(plan: Plan, found: Assessment) -> Iterator[Finding]:
+    """Dots that belong to no section: there is no skin to drill."""
+    bare = [d for d in plan.dots if not d.section]
+    if bare:
+        first = bare[0]
+        yield Finding(
+            "dot-on-no-skin", "look", "fibre", first.id, float(len(bare)),
+            f"{_named(bare)} {'lies' if len(bare) == 1 else 'lie'} on no section’s skin: there is nothing to drill. Drag "
+            f"{'it' if len(bare) == 1 else 'them'} onto a section, or say which one {'it belongs' if len(bare) == 1 else 'they belong'} to.",
+            _nearest_section(plan, tuple(d.id for d in bare)),
+        )  # fmt: skip
+
+
+def _nearest_section(plan: Plan, ids: tuple[str, ...]) -> tuple[Fix, ...]:
+    if not plan.sections:
+        return ()
+
+    def edit(after: Plan) -> Plan:
+        for i in ids:
+            at = dot_of(after, i).at
+            near = min(after.sections, key=lambda s: _outside_mm(s.box.at, s.box.size, at))
+            after = edits.set_fields(after, [i], section=near.id)
+        return after
+
+    return (Fix("Give them to the nearest section", edit),)
+
+
+def _outside_mm(low: tuple[float, ...], size: tuple[float, ...], at: tuple[float, ...]) -> float:
+    """How far a place lies outside of a box (mm)."""
+    return math.hypot(*(max(a - p, 0.0, p - a - b) for a, b, p in zip(low, size, at, strict=True)))
+
+
+def dot_without_lamp(plan: Plan, found: Assessment) -> Iterator[Finding]:
+    """Dots on no lamp: they stay dark."""
+    dark = [d for d in plan.dots if d.fibre in found.catalogue.fibres and d.id not in found.tips]
+    if not dark:
+        return
+    fixes = []
+    if sharing.fed_lamps(found.catalogue, plan):
+        fixes.append(Fix("Group the dots onto the lamps there are", _group(found.catalogue)))
+    part = lamp_for(dark[0])
+    fixes.append(Fix("A lamp of their own behind them", _own_lamp(tuple(d.id for d in dark), part)))
+    yield Finding(
+        "dot-without-lamp", "stop", "fibre", dark[0].id, float(len(dark)),
+        f"{_named(dark)} {'is' if len(dark) == 1 else 'are'} on no lamp and will stay dark.", tuple(fixes),
+    )  # fmt: skip
+
+
+def lamp_for(dot: Dot) -> str:
+    """A flat lamp of the colour a dot asks for, as wide as a bundle of it wants."""
+    colour = {"white": "cool-white", "": "warm-white", "orange": "amber"}.get(dot.colour, dot.colour.replace(" ", "-"))
+    return f"flat-5-{colour}" if colour in ("warm-white", "cool-white", "red", "green", "amber") else f"flat-3-{colour}"
+
+
+def _group(catalogue: Catalogue) -> Callable[[Plan], Plan]:
+    return lambda plan: sharing.grouped(catalogue, plan)[0]
+
+
+def _own_lamp(ids: tuple[str, ...], part: str) -> Callable[[Plan], Plan]:
+    return lambda plan: edits.fibre_lamp(plan, ids, part)[0]
+
+
+def lamp_lights_elsewhere(plan: Plan, found: Assessment) -> Iterator[Finding]:
+    """A lamp with fibres on its face that is counted as lighting a room, or as seen itself."""
+    for lamp_id in found.bundles:
+        lamp = lamp_of(plan, lamp_id)
+        if lamp.mount != "fibre":
+            yield Finding(
+                "lamp-and-fibres", "look", "fibre", lamp_id, 0.0,
+                f"{lamp_id} has fibres on its face and is counted as {'lighting its section' if lamp.mount == 'inside' else 'seen itself'} "
+                "too. Its light can’t do both.",
+                (Fix("It feeds fibres alone", _feed(lamp_id)),),
+            )  # fmt: skip
+
+
+def _feed(lamp_id: str) -> Callable[[Plan], Plan]:
+    return lambda plan: edits.feed_fibres(plan, [lamp_id])
+
+
+def fibre_and_hole(plan: Plan, found: Assessment) -> Iterator[Finding]:
+    """Fibres thicker than the hole their part comes with, or loose in it."""
+    for same in _by_hole(plan):
+        dot = same[0]
+        fibre = found.catalogue.fibres.get(dot.fibre)
+        if fibre is None or dot.hole_mm is None or dot.hole != "given":
+            continue
+        over = fibre.diameter_mm - dot.hole_mm
+        ids = tuple(d.id for d in same)
+        fitting = [f for f in found.catalogue.fibres.values() if f.tint == fibre.tint and f.diameter_mm <= dot.hole_mm + 1e-9]  # fmt: skip
+        best = max(fitting, key=lambda f: f.diameter_mm, default=None)
+        fixes = [Fix(f"{best.name}", _set(ids, fibre=best.id))] if best is not None and best.id != fibre.id else []
+        if over > 1e-9:
+            fixes.append(Fix("Drill the hole for the fibre", _set(ids, hole="drilled")))
+            yield Finding(
+                "fibre-too-thick", "stop", "fibre", dot.id, over,
+                f"{_named(same)}: a {fibre.diameter_mm:g} mm fibre doesn’t go into a {dot.hole_mm:g} mm hole.", tuple(fixes),
+            )  # fmt: skip
+        elif -over > LOOSE_MM and fixes:
+            yield Finding(
+                "fibre-loose", "look", "fibre", dot.id, -over,
+                f"{_named(same)}: a {fibre.diameter_mm:g} mm fibre is loose in a {dot.hole_mm:g} mm hole.", tuple(fixes),
+            )  # fmt: skip
+
+
+def _by_hole(plan: Plan) -> list[list[Dot]]:
+    groups: dict[tuple[str, float | None], list[Dot]] = {}
+    for d in plan.dots:
+        if d.hole == "given":
+            groups.setdefault((d.fibre, d.hole_mm), []).append(d)
+    return list(groups.values())
+
+
+def _set(ids: tuple[str, ...], **fields: object) -> Callable[[Plan], Plan]:
+    return lambda plan: edits.set_fields(plan, ids, **fields)
+
+
+def bundle_too_thick(plan: Plan, found: Assessment) -> Iterator[Finding]:
+    """More fibres on a lamp than go onto its face."""
+    for b in found.bundles.values():
+        if b.left >= -1e-9:
+            continue
+        fixes = [Fix("Split it onto a second lamp", _split(found.catalogue, b.lamp))]
+        if len(sharing.fed_lamps(found.catalogue, plan)) > 1:
+            fixes.append(Fix("Group all dots again", _group(found.catalogue)))
+        thinner = _thinner(found.catalogue, plan, b.dots)
+        if thinner is not None:
+            fixes.append(Fix(f"{thinner[1]} for all of them", _set(b.dots, fibre=thinner[0])))
+        yield Finding(
+            "bundle-too-thick", "stop", "fibre", b.lamp, -b.left,
+            f"{b.lamp}: {len(b.dots)} fibres make a bundle of {b.bundle_mm:.1f} mm; its face is {b.face_mm:g} mm and takes "
+            f"{_takes(b.diameters_mm, b.face_mm)} by hand.",
+            tuple(fixes),
+        )  # fmt: skip
+
+
+def _takes(thick: tuple[float, ...], face_mm: float) -> str:
+    if len(set(thick)) > 1:
+        return f"{max(1, int(len(thick) / (1.0 - room_left(face_mm, thick))))} of the like"
+    return str(max(fibres_by_hand(face_mm, thick[0]), 1))
+
+
+def _split(catalogue: Catalogue, lamp_id: str) -> Callable[[Plan], Plan]:
+    return lambda plan: sharing.split(catalogue, plan, lamp_id)
+
+
+def _thinner(catalogue: Catalogue, plan: Plan, ids: tuple[str, ...]) -> tuple[str, str] | None:
+    """The next thinner fibre than the thickest of these, of its colour."""
+    fibres = [catalogue.fibres[dot_of(plan, i).fibre] for i in ids]
+    thick = max(fibres, key=lambda f: f.diameter_mm)
+    below = [f for f in catalogue.fibres.values() if f.tint == thick.tint and f.diameter_mm < thick.diameter_mm - 1e-9]
+    best = max(below, key=lambda f: f.diameter_mm, default=None)
+    return (best.id, best.name) if best is not None else None
+
+
+def crease(plan: Plan, found: Assessment) -> Iterator[Finding]:
+    """Fibres bent cold and too tight: they whiten and stay dark."""
+    bad = [t for t in found.tips.values() if t.creased]
+    for t in bad[:1]:
+        dot = dot_of(plan, t.id)
+        thick = found.catalogue.fibres[dot.fibre].diameter_mm
+        wide = CREASE * thick
+        yield Finding(
+            "crease", "stop", "fibre", t.id, t.tightest,
+            f"{dot.name or t.id}: bent cold to {t.tightest * thick:.1f} mm, under {wide:g} mm for this fibre. It creases white and "
+            f"stays dark.{_more(len(bad))}",
+            (
+                Fix("Bend it warm (hair dryer)", _set(tuple(x.id for x in bad), bent="warm")),
+                Fix(f"Bend it no tighter than {10 * thick:g} mm", _wider(found.catalogue, tuple(x.id for x in bad), 10.0)),
+            ),
+        )  # fmt: skip
+
+
+def _wider(catalogue: Catalogue, ids: tuple[str, ...], diameters: float) -> Callable[[Plan], Plan]:
+    """Give bends that radius, and lead the fibres straight where their own places leave no room for it."""
+
+    def edit(plan: Plan) -> Plan:
+        for i in ids:
+            thick = catalogue.fibres[dot_of(plan, i).fibre].diameter_mm
+            plan = edits.set_fields(plan, [i], bend_mm=round(diameters * thick, 2), way=())
+        return plan
+
+    return edit
+
+
+def tight_bend(plan: Plan, found: Assessment) -> Iterator[Finding]:
+    """Fibres that lose much of their light in a bend nobody meant."""
+    limit = BEND_RATIOS[1]
+    bad = [
+        t for t in found.tips.values()
+        if not t.creased and t.tightest < limit - 1e-9 and dot_of(plan, t.id).bent != "lit edge" and t.loss.bends < 0.8
+    ]  # fmt: skip
+    if not bad:
+        return
+    worst = min(bad, key=lambda t: t.loss.bends)
+    dot = dot_of(plan, worst.id)
+    ids = tuple(t.id for t in bad)
+    yield Finding(
+        "tight-bend", "look", "fibre", worst.id, worst.tightest,
+        f"{dot.name or worst.id} loses {(1 - worst.loss.bends) * 100:.0f} % in its bends; the tightest is {worst.tightest:.1f} times as wide "
+        f"as the fibre is thick, {limit:g} is the least that costs little.{_more(len(bad))}",
+        (
+            Fix("Lead it straight, its bends as wide as there is room", _set(ids, way=(), bend_mm=None)),
+            *((Fix("Leave it loose: neither glued nor sleeved", _set(ids, held=False)),) if dot.held else ()),
+            Fix("It is meant as a lit edge", _set(ids, bent="lit edge")),
+        ),
+    )  # fmt: skip
+
+
+def looping(plan: Plan, found: Assessment) -> Iterator[Finding]:
+    """A fibre led far round: by its own places it comes back to where it has been."""
+    for d in plan.dots:
+        tip = found.tips.get(d.id)
+        if tip is None or len(d.way) < 2:
+            continue
+        again = len({tuple(round(x, 1) for x in p) for p in d.way}) < len(d.way)
+        straight = math.dist(lamp_of(plan, d.lamp).at, d.at)
+        if again or tip.length_mm > 6.0 * straight + 100.0:
+            yield Finding(
+                "loop", "look", "fibre", d.id, tip.length_mm / max(straight, 1e-9),
+                f"{d.name or d.id}: its fibre {'comes by one place twice' if again else 'goes a long way round'}: {tip.length_mm:.0f} mm for "
+                f"{straight:.0f} mm.",
+                (Fix("Lead it straight", _set((d.id,), way=())),),
+            )  # fmt: skip
+
+
+def group_apart(plan: Plan, found: Assessment) -> Iterator[Finding]:
+    """Dots that must act together and are on lamps of several channels."""
+    groups: dict[str, list[Dot]] = {}
+    for d in plan.dots:
+        if d.group and d.id in found.tips:
+            groups.setdefault(d.group, []).append(d)
+    for name, dots in groups.items():
+        channels = {found.tips[d.id].channel for d in dots}
+        if len(channels) > 1:
+            yield Finding(
+                "group-apart", "stop", "fibre", dots[0].id, float(len(channels)),
+                f"Group {name} must act together, and its {counted(len(dots), 'dot')} are on {len(channels)} channels.",
+                (
+                    Fix("Group the dots again", _group(found.catalogue)),
+                    Fix(f"All onto {dots[0].lamp}", _all_onto(tuple(d.id for d in dots), dots[0].lamp)),
+                ),
+            )  # fmt: skip
+
+
+def _all_onto(ids: tuple[str, ...], lamp_id: str) -> Callable[[Plan], Plan]:
+    return lambda plan: edits.set_fields(plan, ids, lamp=lamp_id)
+
+
+def wrong_colour(plan: Plan, found: Assessment) -> Iterator[Finding]:
+    """A dot whose lamp gives another colour, or plays on another channel, than was asked."""
+    bad = [
+        d for d in plan.dots
+        if d.id in found.tips and not sharing.suits(found.catalogue, d, lamp_of(plan, d.lamp))
+    ]  # fmt: skip
+    for d in bad[:1]:
+        lamp = lamp_of(plan, d.lamp)
+        own = found.catalogue.lamps[lamp.part].colour
+        fixes = [Fix("Group the dots again", _group(found.catalogue))]
+        if d.colour in ("red", "orange", "green", "blue") and own in sharing.WHITES:
+            ids = tuple(x.id for x in bad if x.colour == d.colour and x.lamp == d.lamp)
+            fixes.append(Fix(f"Clear {d.colour} on the tip", _set(ids, tint=d.colour)))
+        asked = f"{d.colour} light" if d.colour and d.colour != own else f"channel {d.channel}"
+        yield Finding(
+            "wrong-colour", "look", "fibre", d.id, float(len(bad)),
+            f"{d.name or d.id} asks for {asked}; {d.lamp} is {own}{f' on {lamp.channel}' if lamp.channel else ''}.{_more(len(bad))}",
+            tuple(fixes),
+        )  # fmt: skip
+
+
+def overheated(plan: Plan, found: Assessment) -> Iterator[Finding]:
+    """A sleeve shrunk too hot: half of the light is gone."""
+    for lamp_id, bundle in bundle_table(plan.bundles).items():
+        if bundle.overheated and lamp_id in found.bundles:
+            yield Finding(
+                "overheated-sleeve", "look", "fibre", lamp_id, 0.5,
+                f"The sleeve on {lamp_id} was shrunk too hot: its fibres pass half of their light. PMMA bears 70 to 85 °C, and "
+                "heat-shrink wants 70 to 125.",
+                (Fix("Cut back and sleeve it anew, cooler", _bundle(lamp_id, overheated=False)),),
+            )  # fmt: skip
+
+
+def _bundle(lamp_id: str, **fields: object) -> Callable[[Plan], Plan]:
+    return lambda plan: edits.set_bundle(plan, lamp_id, **fields)
+
+
+def tips_off(plan: Plan, found: Assessment) -> Iterator[Finding]:
+    """Tips too dim or too bright for what was wanted of them, lamp by lamp."""
+    on: dict[str, list[TipState]] = {}
+    for t in found.tips.values():
+        if not t.creased:
+            on.setdefault(t.lamp, []).append(t)
+    for lamp_id, tips in on.items():
+        dim = min(tips, key=lambda t: t.reached)
+        if dim.reached < DIM:
+            dot = dot_of(plan, dim.id)
+            ids = tuple(t.id for t in tips if t.reached < DIM)
+            yield Finding(
+                "tip-dim", "stop" if dim.reached < REACHED_STOP else "look", "fibre", dim.id, dim.reached,
+                f"{dot.name or dim.id} gives {figure(dim.cd * 1e3, 2)} mcd of the {figure(dot.wanted_mcd, 2)} wanted.{_more(len(ids))}",
+                _brighter(plan, found, lamp_id, ids, dim), _reached_of(dim.id), "× of what is wanted",
+            )  # fmt: skip
+        bright = max(tips, key=lambda t: t.reached)
+        if bright.reached > TOO_BRIGHT:
+            dot = dot_of(plan, bright.id)
+            over = tuple(t.id for t in tips if t.reached > TOO_BRIGHT)
+            least = min(t.reached for t in tips)
+            fixes = []
+            if least > REACHED_HIGH:
+                fixes.append(Fix("Choose the lamp’s resistor again", choose_resistor((lamp_id,))))
+            fixes.append(Fix("Smoke on the tips that are too bright", _smoked(found, over)))
+            yield Finding(
+                "tip-bright", "look", "fibre", bright.id, bright.reached,
+                f"{dot.name or bright.id} gives {figure(bright.cd * 1e3, 2)} mcd, {bright.reached:.1f} × what is wanted.{_more(len(over))}",
+                tuple(fixes), _reached_of(bright.id), "× of what is wanted",
+            )  # fmt: skip
+
+
+def _reached_of(dot_id: str) -> Callable[[Assessment], float]:
+    return lambda found: found.tips[dot_id].reached if dot_id in found.tips else 0.0
+
+
+def _smoked(found: Assessment, ids: tuple[str, ...]) -> Callable[[Plan], Plan]:
+    """As many coats of smoke on each as bring it nearest to what is wanted."""
+    coats = {i: round(math.log(found.tips[i].reached) / -math.log(SMOKE)) for i in ids}
+
+    def edit(plan: Plan) -> Plan:
+        for i in ids:
+            dot = dot_of(plan, i)
+            plan = edits.set_fields(plan, [i], smoke=min(max(dot.smoke + max(coats[i], 1), 0), 8))
+        return plan
+
+    return edit
+
+
+def _brighter(plan: Plan, found: Assessment, lamp_id: str, ids: tuple[str, ...], dim: TipState) -> tuple[Fix, ...]:
+    lamp, bundle = lamp_of(plan, lamp_id), bundle_table(plan.bundles).get(lamp_id)
+    state = found.lamps[lamp_id]
+    fixes = []
+    if state.share < 0.9 * min(state.wanted_share, 1.0) and (lamp.resistor_ohm is not None or not found.rungs[state.rung].chosen):  # fmt: skip
+        fixes.append(Fix("Choose the lamp’s resistor again", choose_resistor((lamp_id,))))
+    smoked = [i for i in ids if dot_of(plan, i).smoke]
+    if smoked:
+        fixes.append(Fix("Take the smoke off", _set(tuple(smoked), smoke=0)))
+    if bundle is None or bundle.ends == "cut":
+        fixes.append(Fix("Polish the ends", _bundle(lamp_id, ends="polished")))
+    if bundle is not None and bundle.joined == "sleeve":
+        fixes.append(Fix("Butt the bundle to the lamp’s face", _bundle(lamp_id, joined="butted")))
+    thicker = _thicker(found.catalogue, plan, dim.id)
+    if thicker is not None:
+        fixes.append(Fix(f"{thicker[1]}", _set(ids, fibre=thicker[0])))
+    part = found.catalogue.lamps[lamp.part]
+    brighter = [
+        p for p in found.catalogue.lamps.values()
+        if p.form == part.form and p.colour == part.colour and p.face_mm == part.face_mm and p.axial_mcd > part.axial_mcd
+    ]  # fmt: skip
+    if brighter:
+        best = max(brighter, key=lambda p: p.axial_mcd)
+        fixes.append(Fix(best.name, lambda p, i=lamp_id, b=best.id: edits.set_fields(p, [i], part=b)))  # type: ignore[misc]
+    return tuple(fixes)
+
+
+def _thicker(catalogue: Catalogue, plan: Plan, dot_id: str) -> tuple[str, str] | None:
+    """The next thicker fibre, where the hole can be drilled for it."""
+    dot = dot_of(plan, dot_id)
+    if dot.hole == "given":
+        return None
+    own = catalogue.fibres[dot.fibre]
+    above = [f for f in catalogue.fibres.values() if f.tint == own.tint and f.diameter_mm > own.diameter_mm + 1e-9]
+    best = min(above, key=lambda f: f.diameter_mm, default=None)
+    return (best.id, best.name) if best is not None else None
+
+
+def beside_the_print(plan: Plan, found: Assessment) -> Iterator[Finding]:
+    """Holes of a panel drilled by hand to a printed face finer than a hand drills."""
+    for panel in plan.panels:
+        dots = [d for d in plan.dots if d.panel == panel.id and d.hole == "drilled"]
+        if dots and panel.tolerance_mm < HAND_MM:
+            yield Finding(
+                "beside-the-print", "look", "fibre", panel.id, panel.tolerance_mm,
+                f"{panel.name}: its print allows {panel.tolerance_mm:g} mm, a hand drills within {HAND_MM:g} mm. Prick each hole "
+                "through the template first.",
+                (Fix("Allow 0.2 mm: mask the rims afterwards", _tolerance(panel.id)),),
+            )  # fmt: skip
+
+
+HAND_MM = 0.15  # from a pricked dimple with a pin vice
+
+
+def _tolerance(panel_id: str) -> Callable[[Plan], Plan]:
+    return lambda plan: edits.set_fields(plan, [panel_id], tolerance_mm=0.2)
+
+
+def _named(dots: list[Dot]) -> str:
+    first = dots[0].name or dots[0].id
+    return first if len(dots) == 1 else f"{first} and {counted(len(dots) - 1, 'other dot')}"
+
+
+def _more(count: int) -> str:
+    return "" if count < 2 else f" So {'does' if count == 2 else 'do'} {count - 1} more."
+
+
+FIBRE_RULES = (
+    unknown_fibre, dot_on_no_skin, dot_without_lamp, lamp_lights_elsewhere, fibre_and_hole, bundle_too_thick, crease, tight_bend,
+    looping, group_apart, wrong_colour, overheated, tips_off, beside_the_print,
+)  # fmt: skip

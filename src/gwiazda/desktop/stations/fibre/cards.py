@@ -1,0 +1,200 @@
+"""Cards of the Fibre station: grouping, the lists for the bench, and how a bundle is held."""
+
+from __future__ import annotations
+
+from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QPushButton, QSizePolicy
+
+from gwiazda.core.assess.fibre import sharing
+from gwiazda.core.assess.fibre.lists import bought_of, cuts_of, holes_of
+from gwiazda.core.fibre.grouping import Grouping
+from gwiazda.core.plan import edits
+from gwiazda.core.plan.lookup import bundle_table
+from gwiazda.core.plan.model import Bundle, Dot, Lamp, Plan
+from gwiazda.core.quantities import counted, figure
+from gwiazda.desktop.inspector.cards import Panel
+
+PLAIN = Bundle(id="bundle", lamp="lamp")
+FLAT = ("flat-5-warm-white", "flat-5-cool-white", "flat-3-warm-white", "flat-3-cool-white", "flat-5-red", "flat-5-green", "flat-5-amber", "flat-3-blue")  # fmt: skip
+
+
+class GroupingCard:
+    """All dots onto the lamps there are, off the interface thread: a thousand take a moment."""
+
+    def __init__(self, panel: Panel) -> None:
+        self.panel, self.document = panel, panel.document
+        self.card = panel.card("Dots onto lamps", "fibre")
+        self.words = self.card.consequence()
+        row = QHBoxLayout()
+        self.group = QPushButton("Group the dots")
+        self.group.setToolTip("Least fibre and even brightness; pinned dots stay, groups keep together")
+        self.group.clicked.connect(self._group)
+        self.more = QPushButton("One more lamp")
+        self.more.setToolTip("A flat lamp for the dots that are on none, behind their middle")
+        self.more.clicked.connect(self._more)
+        for button in (self.group, self.more):
+            button.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
+            row.addWidget(button)
+        self.card.outer.addLayout(row)
+        self.part = panel.choice(
+            "Lamp for fibres",
+            [(i, self.document.catalogue.lamps[i].name) for i in FLAT if i in self.document.catalogue.lamps],
+            lambda v: None,
+        )
+        self.card.row("Lamp", self.part)
+        self._before: Plan | None = None
+
+    def _group(self) -> None:
+        plan, catalogue = self.document.plan, self.document.catalogue
+        self._before = plan
+        if not plan.dots or not sharing.fed_lamps(catalogue, plan):
+            self.document.message_stop(
+                "There is no dot yet: I and a click on the skin puts one." if not plan.dots
+                else "No lamp feeds fibres yet: take one more lamp, or set a lamp’s mount to “feeds fibres”."
+            )  # fmt: skip
+            return
+        self.panel.reckon("grouping", lambda: sharing.grouped(catalogue, plan), self._done)
+
+    def _done(self, result: object) -> None:
+        assert isinstance(result, tuple)
+        plan: Plan = result[0]
+        grouping: Grouping = result[1]
+        if self.document.plan is not self._before:
+            return  # the plan has gone on meanwhile
+        left = int((grouping.lamp < 0).sum())
+        if self.document.edit("Group the dots", plan):
+            words = (
+                f"{len(grouping.lamp) - left} dots on their lamps, {grouping.fibre_mm / 1000.0:.2f} m as the crow flies"
+            )
+            self.document.message.emit(words + (f"; {left} find no room or no colour." if left else "."), "info")
+
+    def _more(self) -> None:
+        ids = [d.id for d in self.document.plan.dots if not d.lamp]
+        if not ids:
+            self.document.message.emit("Every dot is on a lamp.", "info")
+            return
+        part = str(self.part.currentData())
+        self.document.edit("One more lamp for fibres", lambda plan: edits.fibre_lamp(plan, ids, part)[0])
+
+    def refresh(self) -> None:
+        plan, found = self.panel.plan, self.panel.found
+        free = sum(1 for d in plan.dots if not d.lamp)
+        lamps = len(sharing.fed_lamps(self.document.catalogue, plan))
+        if not plan.dots:
+            self.words.setText(
+                "I puts a dot on the skin, a drag puts a row; Y drags a panel whose dots come from its picture."
+            )
+        else:
+            length = sum(t.length_mm for t in found.tips.values()) / 1000.0
+            self.words.setText(
+                f"{counted(len(plan.dots), 'dot')}, {free} of them on no lamp; {counted(lamps, 'lamp')} for fibres. "
+                f"<b>{figure(length, 3)} m</b> of fibre along its ways."
+            )
+        self.group.setEnabled(bool(plan.dots))
+        self.more.setEnabled(free > 0)
+
+
+class ListsCard:
+    """What to cut, drill and buy, in short; the lists go out as tables and sheets."""
+
+    def __init__(self, panel: Panel) -> None:
+        self.panel, self.document = panel, panel.document
+        self.card = panel.card("To cut, drill and buy", "fibre")
+        self.words = self.card.consequence()
+
+    def refresh(self) -> None:
+        plan, found = self.document.assessed_plan, self.panel.found
+        self.card.setVisible(bool(found.tips))
+        if not found.tips:
+            return
+        names = self.document.catalogue.fibres
+        lines = []
+        cuts = cuts_of(plan, found)
+        pieces = sum(c.pieces for c in cuts)
+        longest = max(c.length_mm for c in cuts)
+        lines.append(
+            f"<b>Cut</b> {counted(pieces, 'piece')} in {counted(len(cuts), 'length')}, the longest {longest:g} mm."
+        )
+        drills = [f"{h.pieces} × {h.drill.metric_mm:g} mm" for h in holes_of(plan, found) if not h.given]
+        given = sum(h.pieces for h in holes_of(plan, found) if h.given)
+        lines.append(
+            f"<b>Drill</b> {', '.join(drills) or 'nothing'}{f'; {given} come with their part' if given else ''}."
+        )
+        lines.append("<b>Buy</b> " + ", ".join(f"{b.metres} m of {names[b.fibre].diameter_mm:g} mm" for b in bought_of(plan, found)) + ".")  # fmt: skip
+        lines.append("Take out → Fibres (CSV) has them all, with the map.")
+        self.words.setText("<br>".join(lines))
+
+
+class BundleCard:
+    """How the fibres on the lamp at hand are held."""
+
+    def __init__(self, panel: Panel) -> None:
+        self.panel, self.document = panel, panel.document
+        self.card = panel.card("Bundle on its lamp", "fibre")
+        self.joined = panel.choice(
+            "Against the lamp", [("butted", "butted to its face"), ("sleeve", "in a sleeve, with a gap")], lambda v: self._set("Hold the bundle", joined=v)
+        )  # fmt: skip
+        self.card.row("Held", self.joined)
+        self.ends = panel.choice("Ends", [("cut", "cut square"), ("polished", "polished")], lambda v: self._set("Finish the ends", ends=v))  # fmt: skip
+        self.card.row("Ends", self.ends)
+        self.fed = panel.choice(
+            "Order of work",
+            [
+                ("loose then bundled", "fed one by one, then bundled"),
+                ("bundled then trimmed", "bundled first, then trimmed"),
+            ],
+            lambda v: self._set("Change the order of work", fed=v),
+        )
+        self.card.row("Fed", self.fed)
+        row = QHBoxLayout()
+        self.hot = QCheckBox("Shrunk too hot")
+        self.hot.setToolTip("Half of the light is gone where a sleeve was overheated")
+        self.hot.clicked.connect(lambda on: self._set("Shrunk too hot", overheated=bool(on)))
+        row.addWidget(self.hot)
+        self.split = QPushButton("Split it")
+        self.split.setToolTip("Half of its dots onto a second lamp like it")
+        self.split.clicked.connect(self._split)
+        self.split.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
+        row.addWidget(self.split, 1)
+        self.card.outer.addLayout(row)
+        self.words = self.card.consequence()
+
+    def lamp_id(self) -> str:
+        """The lamp at hand: picked itself, or that of the first dot picked."""
+        for item in self.document.selected_items():
+            if isinstance(item, Dot) and item.lamp:
+                return item.lamp
+            if isinstance(item, Lamp):
+                return item.id
+        return ""
+
+    def _set(self, what: str, **fields: object) -> None:
+        lamp = self.lamp_id()
+        if lamp:
+            self.document.edit(what, lambda plan: edits.set_bundle(plan, lamp, **fields))
+
+    def _split(self) -> None:
+        lamp, catalogue = self.lamp_id(), self.document.catalogue
+        self.document.edit("Split the bundle", lambda plan: sharing.split(catalogue, plan, lamp))
+
+    def refresh(self) -> None:
+        lamp = self.lamp_id()
+        state = self.panel.found.bundles.get(lamp)
+        self.card.setVisible(state is not None)
+        if state is None:
+            return
+        bundle = bundle_table(self.panel.plan.bundles).get(lamp, PLAIN)
+        self.joined.show_value(bundle.joined)
+        self.ends.show_value(bundle.ends)
+        self.fed.show_value(bundle.fed)
+        self.hot.setChecked(bundle.overheated)
+        self.split.setEnabled(len(state.dots) > 1)
+        order = (
+            "Feed each from the front, pull it flush, set it from behind, then bundle and cut square."
+            if bundle.fed == "loose then bundled"
+            else "Bundle and polish the lamp’s end first, fan the fibres out to their holes, trim them outside."
+        )
+        self.words.setText(
+            f"{counted(len(state.dots), 'fibre')} make {state.bundle_mm:.2f} mm on {state.face_mm:g} mm; "
+            f"<b>{state.lit * 100:.1f} %</b> of the beam goes into them. {order} Canopy or white glue, slow epoxy or UV resin: "
+            "cyanoacrylate crazes stressed fibre, solvent cement eats it."
+        )

@@ -1,4 +1,4 @@
-"""Compute the table of best packings of equal circles in a circle, from many starts: ``core/fibre/data/packings.json``.
+"""Compute the table of best packings of equal circles in a circle, from many starts: ``core/space/data/packings.json``.
 
     python tools/make_packings.py [STARTS]
 
@@ -17,7 +17,7 @@ from scipy.optimize import minimize
 from gwiazda.core.fibre.bundle import RATIOS
 
 MOST = 37
-OUT = Path(__file__).parent.parent / "src/gwiazda/core/fibre/data/packings.json"
+OUT = Path(__file__).parent.parent / "src/gwiazda/core/space/data/packings.json"
 
 
 def soft(p: np.ndarray, n: int, hole: float) -> np.ndarray:

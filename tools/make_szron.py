@@ -19,9 +19,12 @@ from gwiazda.core.plan.model import (
     Kit,
     Lamp,
     Layer,
+    Loom,
+    Obstacle,
     Opening,
     Outline,
     Panel,
+    Passage,
     Plan,
     Room,
     Seam,
@@ -270,7 +273,35 @@ def sections() -> list[Section]:
             ),
         )
     )
+    # The base of turned wood, with the pack in it: a section like any other, though nothing of it is lit.
+    out.append(
+        Section(
+            id="base", name="Base", box=Box(at=(106.0, -26.0, -32.0), size=(190.0, 52.0, 16.0)), wall_mm=3.0, colour="#a89a80",
+            outlines=(Outline(side="port", points=((96.0, -14.0), (306.0, -14.0), (298.0, -34.0), (104.0, -34.0))),),
+            obstacles=(
+                Obstacle(id="base.pack", kind="pack", name="Eight AA cells", box=Box(at=(120.0, -24.0, -31.5), size=(58.0, 48.0, 14.5)), reached=True),
+                Obstacle(id="base.switch", kind="switch", name="Slide switch", box=Box(at=(284.0, -6.0, -31.0), size=(10.0, 12.0, 8.0))),
+            ),
+            closure=Closure(part="bottom plate", by="screws", removable="bottom plate"),
+        )
+    )  # fmt: skip
     return out
+
+
+def passages() -> tuple[Passage, ...]:
+    """The way of the wires from the base up: a tube through the after pillar and the keel, holes from deck to deck."""
+    return (
+        Passage(id="keel", name="Keel tube", section="base", into="hull", at=(146.0, 0.0, -5.0), width_mm=KEEL_MM, length_mm=18.0, make="as it is"),
+        Passage(id="hull.deck1", name="Hull to deck 1", section="hull", into="deck1", at=(150.0, 0.0, 47.5), width_mm=6.0, length_mm=3.0),
+        Passage(id="hull.hangar", name="Hull to hangar", section="hull", into="hangar", at=(96.0, 0.0, 47.5), width_mm=3.0, length_mm=3.0),
+        Passage(id="deck1.deck2", name="Deck 1 to deck 2", section="deck1", into="deck2", at=(160.0, 0.0, 69.0), width_mm=5.0, length_mm=2.4),
+        Passage(id="deck2.deck3", name="Deck 2 to deck 3", section="deck2", into="deck3", at=(190.0, 0.0, 88.0), width_mm=4.0, length_mm=2.4),
+        Passage(id="deck3.bridge", name="Deck 3 to bridge", section="deck3", into="bridge", at=(222.0, 0.0, 106.0), width_mm=4.0, length_mm=2.4),
+        Passage(id="bridge.mast", name="Mast foot", section="bridge", into="mast", at=(241.0, 0.0, 125.5), width_mm=3.0, length_mm=1.5, look="hidden"),
+    )  # fmt: skip
+
+
+KEEL_MM = 5.6
 
 
 def occupied(rng: random.Random, count: int, share: float) -> list[float]:
@@ -461,11 +492,11 @@ def fibres(plan: Plan, face: bytes) -> Plan:
             dot = Dot(
                 id=f"mast.signal.{2 * k + (side == 'starboard') + 1:02d}", name=f"Signal {('top', 'middle', 'lower')[2 - k]}, {side}",
                 at=(241.5, y, z), side=side, section="mast", fibre="fibre-0.25", tip="domed", colour=colour, channel="signal",
-                group=f"signal.{colour}", wanted_mcd=0.3, bend_mm=2.0, way=((241.0, y * 0.2, 126.0), (241.2, y * 0.1, z - 8.0)),
+                group=f"signal.{colour}", wanted_mcd=0.3, bend_mm=3.5, way=((241.0, 0.0, 126.0), (241.2, y * -0.4, z - 8.0)),
             )  # fmt: skip
-            # Bent cold over the mast's edge: the crease that is there to be found.
-            plan = edits.add_dots(plan, [altered(dot, bent="cold", bend_mm=1.2) if k == 2 and side == "port" else dot])
-    for colour, part, x in (("red", "flat-3-red", 238.0), ("white", "flat-3-cool-white", 245.0)):
+            # Turned too tight at the mast's edge: the bend that is there to be found.
+            plan = edits.add_dots(plan, [altered(dot, bend_mm=2.4) if k == 2 and side == "port" else dot])
+    for colour, part, x in (("red", "round-3-red", 238.0), ("white", "round-3-cool-white", 245.0)):
         lamp = Lamp(id=f"bridge.signal.{colour}", part=part, at=(x, 0.0, 113.0), aim=(0.0, 0.0, 1.0), mount="fibre", channel="signal")  # fmt: skip
         plan = edits.add_lamp(plan, lamp)
     return grouped(built_in(), plan)[0]
@@ -489,7 +520,9 @@ def build() -> PlanFile:
             ),
         ),
         sections=tuple(sections()),
-        feeds=(Feed(id="supply", supply=Supply(part="aa-alkaline", in_series=8)),),
+        feeds=(Feed(id="supply", supply=Supply(part="aa-alkaline", in_series=8), home="base"),),
+        passages=passages(),
+        loom=Loom(wire="wrap-30"),
         room=Room(lux=1.0, distance_m=0.6),
     )
     face = console_face()

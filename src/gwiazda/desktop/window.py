@@ -300,6 +300,7 @@ class MainWindow(QMainWindow):
     def set_station(self, station_id: str) -> None:
         station = BY_ID[station_id]
         if station_id == self.station:
+            self.drawer.turn()
             return
         self.station = station_id
         self._stack.show_station(station_id, self.palette_)

@@ -1,6 +1,6 @@
 """One immutable plan and one catalogue go in, one assessment comes out.
 
-Stages: rooms and fibres (geometry) → wanted light → circuits (currents, resistors, loads) → light → meters. Each is kept for as
+Stages: rooms and fibres (geometry) → wanted light → loom → circuits (currents, resistors, loads) → light → meters. Each is kept for as
 long as what it reads is the very same; ``assess`` is a function of its arguments alone.
 """
 
@@ -10,13 +10,16 @@ import math
 from collections.abc import Mapping
 
 from gwiazda.core.assess.circuit.junctions import forward_v
-from gwiazda.core.assess.circuit.stage import Current, circuits_of
+from gwiazda.core.assess.circuit.stage import Current, circuits_of, wanted_currents
 from gwiazda.core.assess.fibre.tips import fibres_of, tips_of, wanted_of_lamps
-from gwiazda.core.assess.lamp.kinds import Kind, kind_of, known_lamps
+from gwiazda.core.assess.fibre.ways import led_through
+from gwiazda.core.assess.lamp.kinds import Kind, kind_of, known_lamps, wired
 from gwiazda.core.assess.light.lighting import light_of, rooms_of
 from gwiazda.core.assess.light.rooms import Room
+from gwiazda.core.assess.loom.crossing import crossings, shaded
+from gwiazda.core.assess.loom.weave import loom_of
 from gwiazda.core.assess.meters import meters_of
-from gwiazda.core.assess.states import Assessment, LampState
+from gwiazda.core.assess.states import Assessment, LampState, OpeningState
 from gwiazda.core.circuit.shelf import shelf_of
 from gwiazda.core.light.enclosure import CELLS
 from gwiazda.core.light.photometry import light_share
@@ -88,12 +91,15 @@ def assess(plan: Plan, catalogue: Catalogue, cells: int = CELLS) -> Assessment:
     kinds = {p.id: kind_of(catalogue, p) for p in lamps}
     homes = lamps_by_section(plan.sections, plan.lamps)
     rooms = rooms_of(catalogue, plan.sections, plan.openings, lamps, plan.kit.plastic, cells)
-    fibres = fibres_of(catalogue, plan.dots, plan.bundles, lamps)
+    fibres = fibres_of(catalogue, plan.dots, plan.bundles, lamps, led_through(plan))
     wanted = _wanted(lamps, kinds, homes, rooms, wanted_of_lamps(fibres, kinds))
     shelf = shelf_of(plan.drawer.series, catalogue.resistors)
-    circuits = circuits_of(catalogue, plan.feeds, shelf, lamps, kinds, wanted)
+    loom = loom_of(catalogue, plan, lamps, wanted_currents(lamps, kinds, wanted))
+    circuits = circuits_of(catalogue, plan.feeds, shelf, lamps, wired(kinds, loom.extra_ohm), wanted)
     states = _lamp_states(lamps, kinds, homes, circuits.lamps, wanted)
     light = light_of(catalogue, plan, rooms, states, wanted)
+    over = crossings(catalogue, plan, loom)
+    seen = _shaded(light.openings, shaded(over))
     tips = tips_of(fibres, states)
     supply = circuits.feeds[plan.feeds[0].id]
     plastic = catalogue.plastics.get(plan.kit.plastic)
@@ -102,9 +108,9 @@ def assess(plan: Plan, catalogue: Catalogue, cells: int = CELLS) -> Assessment:
         states,
         circuits.rungs,
         light.sections,
-        light.openings,
+        seen,
         supply,
-        meters_of(catalogue, circuits.feeds, light, states, plan, tips),
+        meters_of(catalogue, circuits.feeds, light, states, plan, tips, loom),
         plan.room,
         hull_luminance(plan.room.lux, rho),
         rho,
@@ -115,7 +121,20 @@ def assess(plan: Plan, catalogue: Catalogue, cells: int = CELLS) -> Assessment:
         circuits.parts,
         tips,
         fibres.bundles,
+        loom,
+        over,
     )
+
+
+def _shaded(openings: Mapping[str, OpeningState], share: Mapping[str, float]) -> Mapping[str, OpeningState]:
+    """Panes with what wires on them take away."""
+    if not share:
+        return openings
+    dimmed = {
+        i: o._replace(luminance_cd_m2=o.luminance_cd_m2 * (1.0 - share[i])) if i in share else o
+        for i, o in openings.items()
+    }
+    return dimmed
 
 
 def _lamp_states(

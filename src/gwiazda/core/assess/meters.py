@@ -7,8 +7,17 @@ from collections.abc import Mapping
 from typing import TYPE_CHECKING
 
 from gwiazda.core.assess.light.leaks import Leak, place_name
-from gwiazda.core.assess.states import LampState, Meter, SectionState, State, SupplyState, TipState
+from gwiazda.core.assess.states import (
+    LampState,
+    LoomState,
+    Meter,
+    SectionState,
+    State,
+    SupplyState,
+    TipState,
+)
 from gwiazda.core.assess.sure import BAG, CAPACITY, COUPLED, band, current_sigma
+from gwiazda.core.loom.routes import LIMIT as FILL_LIMIT
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.model import Plan
 from gwiazda.core.quantities import figure, format_hours
@@ -55,9 +64,9 @@ def coats_words(leak: Leak) -> str:
 
 def meters_of(
     catalogue: Catalogue, feeds: Mapping[str, SupplyState], light: Light, lamps: Mapping[str, LampState], plan: Plan,
-    tips: Mapping[str, TipState],
+    tips: Mapping[str, TipState], loom: LoomState,
 ) -> tuple[Meter, ...]:  # fmt: skip
-    """The five figures of a plan, of its worst feed, section or place each."""
+    """The figures of a plan, of its worst feed, section or place each."""
     names = {s.id: s.name for s in plan.sections}
     return (
         _draw(feeds),
@@ -65,6 +74,7 @@ def meters_of(
         _evenness(light.sections, names),
         _leak(light, plan),
         _reached(catalogue, light.sections, lamps, tips, names),
+        _passage(loom, plan),
     )
 
 
@@ -81,6 +91,23 @@ def _leak(light: Light, plan: Plan) -> Meter:
     return Meter(
         "leak", "Worst leak", worst.times, text, "× seen", note, leak_state(worst.times, worst.safe_times), worst.times,
         worst.subject, (low, worst.safe_times), f"{figure(low, 2)} to {figure(worst.safe_times, 2)} ×",
+    )  # fmt: skip
+
+
+def _passage(loom: LoomState, plan: Plan) -> Meter:
+    if not loom.passages:
+        return Meter("passage", "Tightest pass", None, "–", "", "no passage yet", "fine", None)
+    worst = max(loom.passages.values(), key=lambda p: p.fill)
+    name = next((p.name for p in plan.passages if p.id == worst.id), "") or worst.id
+    state: State = "fine"
+    if worst.full:
+        state = "stop" if not worst.fits else "look"
+    elif worst.fill > worst.comfortable:
+        state = "look"
+    count = len(worst.runs)
+    return Meter(
+        "passage", "Tightest pass", worst.fill * 100, figure(worst.fill * 100, 3), "% full",
+        f"{name}, {count} {'wire' if count == 1 else 'wires'}", state, worst.fill / FILL_LIMIT, worst.id,
     )  # fmt: skip
 
 
@@ -139,6 +166,8 @@ def _reached(
             ratios[s.id] = (s.mean_cd_m2 / s.wanted_cd_m2, names.get(s.id, s.id), s.sigma)
     ends = {t.lamp for t in tips.values()}
     for tip in tips.values():
+        if tip.creased:
+            continue  # dark for good: that is found, and no resistor mends it
         lamp = lamps[tip.lamp]
         sigma = current_sigma(catalogue, catalogue.lamps[lamp.part], lamp.current_a * lamp.resistor_ohm)
         ratios[tip.id] = (tip.reached, tip.id, math.hypot(BAG, COUPLED, sigma))

@@ -12,10 +12,12 @@ from typing import TYPE_CHECKING, Literal, NamedTuple
 import numpy as np
 import numpy.typing as npt
 
+from gwiazda.core.loom.routes import LIMIT as FILL_LIMIT
 from gwiazda.core.plan.model import Room as ViewingRoom
 
 if TYPE_CHECKING:
     from gwiazda.core.assess.light.leaks import Leak
+    from gwiazda.core.assess.loom.crossing import Crossing
     from gwiazda.core.fibre.light import Loss
     from gwiazda.core.parts.catalogue import Catalogue
 
@@ -175,6 +177,79 @@ class BundleState(NamedTuple):
     lit: float  # share of the lamp's beam that goes into fibres
 
 
+class WireRun(NamedTuple):
+    """A wire, or a fibre, and its way: a lamp's lead, a jumper between lamps of a string, a trunk from a hub, a spare.
+
+    ``through`` are the passages in order, None where there is no way; ``end`` the side of the circuit it is on. ``length_mm`` is
+    along the way, ``cut_mm`` what to cut; ``ohm`` one way.
+    """
+
+    id: str
+    kind: Literal["lead", "jumper", "trunk", "spare", "fibre"]
+    lamps: tuple[str, ...]
+    end: Literal["plus", "minus", ""]
+    net: str
+    part: str
+    outside_mm: float
+    colour: str
+    tag: str
+    start: str
+    goal: str
+    through: tuple[str, ...] | None
+    points: tuple[tuple[float, float, float], ...]
+    length_mm: float
+    cut_mm: float
+    current_a: float
+    limit_a: float
+    ohm: float
+
+
+class PassageState(NamedTuple):
+    """A passage and what goes through it: shares of its clear area, and its wires as they lie in it.
+
+    ``wall_left_mm`` is what is left of the wall it is cut into, negative where it breaks through, None where none is named.
+    """
+
+    id: str
+    runs: tuple[str, ...]
+    diameters_mm: tuple[float, ...]
+    fill: float
+    comfortable: float
+    centres: Array
+    fits: bool
+    wall_left_mm: float | None
+
+    @property
+    def full(self) -> bool:
+        """Whether more is in it than can be."""
+        return self.fill > FILL_LIMIT + 1e-9 or not self.fits
+
+
+class JointState(NamedTuple):
+    """A soldered joint: its wires' outer diameters, the sleeve's bore (0 where none goes over it), how near plastic is."""
+
+    id: str
+    kind: Literal["lamp", "hub"]
+    section: str
+    at: tuple[float, float, float]
+    wires: tuple[str, ...]
+    sleeve_mm: float
+    near_mm: float
+    warm_c: float
+
+
+class LoomState(NamedTuple):
+    """All wires, passages and joints; empty while a plan has no passage."""
+
+    runs: Mapping[str, WireRun]
+    passages: Mapping[str, PassageState]
+    joints: tuple[JointState, ...]
+    extra_ohm: Mapping[str, float]
+
+
+NO_LOOM = LoomState(MappingProxyType({}), MappingProxyType({}), (), MappingProxyType({}))
+
+
 class SupplyState(NamedTuple):
     """The supply under load. ``hours`` is infinite for an adapter."""
 
@@ -235,3 +310,5 @@ class Assessment(NamedTuple):
     parts: Mapping[str, PartState] = MappingProxyType({})
     tips: Mapping[str, TipState] = MappingProxyType({})
     bundles: Mapping[str, BundleState] = MappingProxyType({})
+    loom: LoomState = NO_LOOM
+    crossings: tuple[Crossing, ...] = ()

@@ -33,10 +33,13 @@ BLOCKED = 1e7
 
 
 class Wishes(NamedTuple):
-    """The task. ``length_mm`` (N, M) of fibre from each point to each lamp, ``allowed`` (N, M) by colour and channel, ``need`` (N,)
-    light each point wants over what the lamp would give it, ``thick_mm`` (N,) of the fibres, ``face_mm`` (M,) of the lamps,
+    """The task of N points and M lamps.
+
+    ``length_mm`` (N, M) of fibre from each point to each lamp, ``allowed`` (N, M) by colour and channel, ``need`` (N,) light each
+    point wants over what the lamp would give it, ``thick_mm`` (N,) of the fibres, ``face_mm`` (M,) of the lamps,
     ``together`` (N,) the same number for points that act together, −1 for those on their own, and ``fixed`` (N,) the lamp of
-    a point that is pinned, −1 for the others."""
+    a point that is pinned, −1 for the others.
+    """
 
     length_mm: Array
     allowed: npt.NDArray[np.bool_]

@@ -53,6 +53,11 @@ def domed_share(fibre_mm: float, aside_mm: float, face_mm: float, order: float) 
     The beam is traced from where it seems to come from: a point so far behind the top of the dome that nine tenths of the beam
     leave through it (half the body's width at least), sending cosᵐ; rays that meet the fibre's core within its aperture go in. What it takes is added up over rings and sectors of the
     core, each by the solid angle it fills; all fibres of a bundle together never take more than the beam has.
+
+    Raises
+    ------
+    ValueError
+        For a fibre thinner than its own cladding.
     """
     edge = math.acos(0.1 ** (1.0 / (order + 1.0)))
     deep, core = face_mm / 2.0 / min(math.tan(edge), 1.0), (fibre_mm - CLADDING_MM) / 2.0
@@ -95,8 +100,10 @@ def bend_db(radius_over_d: float, held: bool = False, degrees: float = 90.0, war
 
 
 class Loss(NamedTuple):
-    """Where light is lost on its way, as factors one after the other; ``flux_lm`` is what leaves the tip, ``side_lm`` what a
-    scratched length sends out sideways on the way."""
+    """Where light is lost on its way, as factors one after the other.
+
+    ``flux_lm`` is what leaves the tip, ``side_lm`` what a scratched length sends out sideways on the way.
+    """
 
     coupling: float
     near_end: float
@@ -148,15 +155,19 @@ def at_tip(
 
 
 def mixing(bends_db: float, polished: bool) -> float:
-    """How far (0 to 1) bends and ends have spread the light evenly over the fibre's aperture: what a bend loses it has mixed
-    as well [2]."""
+    """How far (0 to 1) bends and ends have spread the light evenly over the fibre's aperture.
+
+    What a bend loses it has mixed as well [2].
+    """
     kept = 10.0 ** (-bends_db / 10.0) if math.isfinite(bends_db) else 0.0
     return 1.0 - kept * (1.0 - (MIX_POLISHED if polished else MIX_CUT))
 
 
 def tip_cd(flux_lm: float, order: float, mixed: float = 0.0, domed: bool = False) -> float:
-    """Intensity (cd) on the axis of a tip that gives ``flux_lm``: a straight fibre keeps the lamp's angles, bends and rough
-    ends ``mixed`` them (0 to 1) towards even over its aperture. A tip melted to a dome sends it evenly into a wider cone."""
+    """Intensity (cd) on the axis of a tip that gives ``flux_lm``.
+
+    A straight fibre keeps the lamp's angles, bends and rough ends ``mixed`` them (0 to 1) towards even over its aperture. A tip melted to a dome sends it evenly into a wider cone.
+    """
     if domed:
         return flux_lm / (math.pi * math.sin(math.radians(DOME_DEG)) ** 2)
     kept = flux_lm * (order + 1.0) / (2.0 * math.pi * guided_share(order))

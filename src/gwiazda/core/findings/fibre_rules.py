@@ -13,6 +13,7 @@ from gwiazda.core.fibre.grouping import room_left
 from gwiazda.core.fibre.light import BEND_RATIOS, CREASE
 from gwiazda.core.findings.circuit_rules import choose_resistor
 from gwiazda.core.findings.finding import Finding, Fix
+from gwiazda.core.findings.fixes import with_fields
 from gwiazda.core.light.tint import SMOKE
 from gwiazda.core.parts.catalogue import Catalogue, unknown
 from gwiazda.core.plan import edits
@@ -123,9 +124,11 @@ def fibre_and_hole(plan: Plan, found: Assessment) -> Iterator[Finding]:
         ids = tuple(d.id for d in same)
         fitting = [f for f in found.catalogue.fibres.values() if f.tint == fibre.tint and f.diameter_mm <= dot.hole_mm + 1e-9]  # fmt: skip
         best = max(fitting, key=lambda f: f.diameter_mm, default=None)
-        fixes = [Fix(f"{best.name}", _set(ids, fibre=best.id))] if best is not None and best.id != fibre.id else []
+        fixes = (
+            [Fix(f"{best.name}", with_fields(ids, fibre=best.id))] if best is not None and best.id != fibre.id else []
+        )
         if over > 1e-9:
-            fixes.append(Fix("Drill the hole for the fibre", _set(ids, hole="drilled")))
+            fixes.append(Fix("Drill the hole for the fibre", with_fields(ids, hole="drilled")))
             yield Finding(
                 "fibre-too-thick", "stop", "fibre", dot.id, over,
                 f"{_named(same)}: a {fibre.diameter_mm:g} mm fibre doesn’t go into a {dot.hole_mm:g} mm hole.", tuple(fixes),
@@ -145,10 +148,6 @@ def _by_hole(plan: Plan) -> list[list[Dot]]:
     return list(groups.values())
 
 
-def _set(ids: tuple[str, ...], **fields: object) -> Callable[[Plan], Plan]:
-    return lambda plan: edits.set_fields(plan, ids, **fields)
-
-
 def bundle_too_thick(plan: Plan, found: Assessment) -> Iterator[Finding]:
     """More fibres on a lamp than go onto its face."""
     for b in found.bundles.values():
@@ -159,7 +158,7 @@ def bundle_too_thick(plan: Plan, found: Assessment) -> Iterator[Finding]:
             fixes.append(Fix("Group all dots again", _group(found.catalogue)))
         thinner = _thinner(found.catalogue, plan, b.dots)
         if thinner is not None:
-            fixes.append(Fix(f"{thinner[1]} for all of them", _set(b.dots, fibre=thinner[0])))
+            fixes.append(Fix(f"{thinner[1]} for all of them", with_fields(b.dots, fibre=thinner[0])))
         yield Finding(
             "bundle-too-thick", "stop", "fibre", b.lamp, -b.left,
             f"{b.lamp}: {len(b.dots)} fibres make a bundle of {b.bundle_mm:.1f} mm; its face is {b.face_mm:g} mm and takes "
@@ -199,7 +198,7 @@ def crease(plan: Plan, found: Assessment) -> Iterator[Finding]:
             f"{dot.name or t.id}: bent cold to {t.tightest * thick:.1f} mm, under {wide:g} mm for this fibre. It creases white and "
             f"stays dark.{_more(len(bad))}",
             (
-                Fix("Bend it warm (hair dryer)", _set(tuple(x.id for x in bad), bent="warm")),
+                Fix("Bend it warm (hair dryer)", with_fields(tuple(x.id for x in bad), bent="warm")),
                 Fix(f"Bend it no tighter than {10 * thick:g} mm", _wider(found.catalogue, tuple(x.id for x in bad), 10.0)),
             ),
         )  # fmt: skip
@@ -234,9 +233,9 @@ def tight_bend(plan: Plan, found: Assessment) -> Iterator[Finding]:
         f"{dot.name or worst.id} loses {(1 - worst.loss.bends) * 100:.0f} % in its bends; the tightest is {worst.tightest:.1f} times as wide "
         f"as the fibre is thick, {limit:g} is the least that costs little.{_more(len(bad))}",
         (
-            Fix("Lead it straight, its bends as wide as there is room", _set(ids, way=(), bend_mm=None)),
-            *((Fix("Leave it loose: neither glued nor sleeved", _set(ids, held=False)),) if dot.held else ()),
-            Fix("It is meant as a lit edge", _set(ids, bent="lit edge")),
+            Fix("Lead it straight, its bends as wide as there is room", with_fields(ids, way=(), bend_mm=None)),
+            *((Fix("Leave it loose: neither glued nor sleeved", with_fields(ids, held=False)),) if dot.held else ()),
+            Fix("It is meant as a lit edge", with_fields(ids, bent="lit edge")),
         ),
     )  # fmt: skip
 
@@ -254,7 +253,7 @@ def looping(plan: Plan, found: Assessment) -> Iterator[Finding]:
                 "loop", "look", "fibre", d.id, tip.length_mm / max(straight, 1e-9),
                 f"{d.name or d.id}: its fibre {'comes by one place twice' if again else 'goes a long way round'}: {tip.length_mm:.0f} mm for "
                 f"{straight:.0f} mm.",
-                (Fix("Lead it straight", _set((d.id,), way=())),),
+                (Fix("Lead it straight", with_fields((d.id,), way=())),),
             )  # fmt: skip
 
 
@@ -278,7 +277,7 @@ def group_apart(plan: Plan, found: Assessment) -> Iterator[Finding]:
 
 
 def _all_onto(ids: tuple[str, ...], lamp_id: str) -> Callable[[Plan], Plan]:
-    return lambda plan: edits.set_fields(plan, ids, lamp=lamp_id)
+    return with_fields(ids, lamp=lamp_id)
 
 
 def wrong_colour(plan: Plan, found: Assessment) -> Iterator[Finding]:
@@ -293,7 +292,7 @@ def wrong_colour(plan: Plan, found: Assessment) -> Iterator[Finding]:
         fixes = [Fix("Group the dots again", _group(found.catalogue))]
         if d.colour in ("red", "orange", "green", "blue") and own in sharing.WHITES:
             ids = tuple(x.id for x in bad if x.colour == d.colour and x.lamp == d.lamp)
-            fixes.append(Fix(f"Clear {d.colour} on the tip", _set(ids, tint=d.colour)))
+            fixes.append(Fix(f"Clear {d.colour} on the tip", with_fields(ids, tint=d.colour)))
         asked = f"{d.colour} light" if d.colour and d.colour != own else f"channel {d.channel}"
         yield Finding(
             "wrong-colour", "look", "fibre", d.id, float(len(bad)),
@@ -375,14 +374,14 @@ def _brighter(plan: Plan, found: Assessment, lamp_id: str, ids: tuple[str, ...],
         fixes.append(Fix("Choose the lamp’s resistor again", choose_resistor((lamp_id,))))
     smoked = [i for i in ids if dot_of(plan, i).smoke]
     if smoked:
-        fixes.append(Fix("Take the smoke off", _set(tuple(smoked), smoke=0)))
+        fixes.append(Fix("Take the smoke off", with_fields(tuple(smoked), smoke=0)))
     if bundle is None or bundle.ends == "cut":
         fixes.append(Fix("Polish the ends", _bundle(lamp_id, ends="polished")))
     if bundle is not None and bundle.joined == "sleeve":
         fixes.append(Fix("Butt the bundle to the lamp’s face", _bundle(lamp_id, joined="butted")))
     thicker = _thicker(found.catalogue, plan, dim.id)
     if thicker is not None:
-        fixes.append(Fix(f"{thicker[1]}", _set(ids, fibre=thicker[0])))
+        fixes.append(Fix(f"{thicker[1]}", with_fields(ids, fibre=thicker[0])))
     part = found.catalogue.lamps[lamp.part]
     brighter = [
         p for p in found.catalogue.lamps.values()
@@ -390,7 +389,7 @@ def _brighter(plan: Plan, found: Assessment, lamp_id: str, ids: tuple[str, ...],
     ]  # fmt: skip
     if brighter:
         best = max(brighter, key=lambda p: p.axial_mcd)
-        fixes.append(Fix(best.name, lambda p, i=lamp_id, b=best.id: edits.set_fields(p, [i], part=b)))  # type: ignore[misc]
+        fixes.append(Fix(best.name, with_fields((lamp_id,), part=best.id)))
     return tuple(fixes)
 
 
@@ -422,7 +421,7 @@ HAND_MM = 0.15  # from a pricked dimple with a pin vice
 
 
 def _tolerance(panel_id: str) -> Callable[[Plan], Plan]:
-    return lambda plan: edits.set_fields(plan, [panel_id], tolerance_mm=0.2)
+    return with_fields((panel_id,), tolerance_mm=0.2)
 
 
 def _named(dots: list[Dot]) -> str:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from typing import Any
 
 from gwiazda.core.assess.states import PartState
@@ -15,6 +15,22 @@ Edit = Callable[[Plan], Plan]
 def with_part(part_id: str, **fields: Any) -> Edit:
     """Set fields of a part of the circuit."""
     return lambda plan: edits.set_part(plan, part_id, **fields)
+
+
+def with_fields(ids: Iterable[str], **fields: Any) -> Edit:
+    """Set fields of what has a place on the plate."""
+    chosen = tuple(ids)
+    return lambda plan: edits.set_fields(plan, chosen, **fields)
+
+
+def without(item_id: str) -> Edit:
+    """Take something out."""
+    return lambda plan: edits.delete(plan, [item_id])
+
+
+def with_loom(**fields: Any) -> Edit:
+    """Set what all wires have in common."""
+    return lambda plan: edits.set_loom(plan, **fields)
 
 
 def with_source(feed_id: str, **fields: Any) -> Edit:

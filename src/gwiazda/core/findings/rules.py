@@ -11,12 +11,15 @@ from gwiazda.core.assess.light import fewest
 from gwiazda.core.assess.meters import EVENNESS_AIM, EVENNESS_STOP, reached_state
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.findings.bench_rules import does_not_fit, everything_lit, out_of_scale, same_on_both_sides
+from gwiazda.core.findings.body_rules import BODY_RULES
 from gwiazda.core.findings.circuit_rules import CIRCUIT_RULES, choose_resistor
 from gwiazda.core.findings.device_rules import DEVICE_RULES
 from gwiazda.core.findings.fibre_rules import FIBRE_RULES
 from gwiazda.core.findings.finding import Finding, Fix
+from gwiazda.core.findings.passage_rules import PASSAGE_RULES
 from gwiazda.core.findings.skin_rules import SKIN_RULES
 from gwiazda.core.findings.source_rules import SOURCE_RULES
+from gwiazda.core.findings.wire_rules import WIRE_RULES
 from gwiazda.core.parts.catalogue import Catalogue, unknown
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.frame import NORMALS
@@ -285,6 +288,9 @@ RULES: tuple[Rule, ...] = (
     same_on_both_sides,
     *SKIN_RULES,
     *FIBRE_RULES,
+    *PASSAGE_RULES,
+    *WIRE_RULES,
+    *BODY_RULES,
 )
 
 

@@ -157,6 +157,27 @@ def lamps_by_section(sections: tuple[Section, ...], lamps: tuple[Lamp, ...]) -> 
     return {lamp.id: ordered[i].id if i >= 0 else None for lamp, i in zip(inside, first, strict=True)}
 
 
+NEAR_MM = 60.0  # of a section's box: what stands on its skin is wired through it
+
+
+@kept()
+def housed(sections: tuple[Section, ...], items: tuple[Lamp, ...]) -> dict[str, str]:
+    """Which section each lamp is wired from, however it is mounted: the smallest it lies in, else the nearest; "" for none near."""
+    if not items or not sections:
+        return {i.id: "" for i in items}
+    ordered = sorted(sections, key=lambda s: s.box.size[0] * s.box.size[1] * s.box.size[2])
+    at = np.array([i.at for i in items])[:, None, :]
+    low = np.array([s.box.at for s in ordered])
+    high = low + np.array([s.box.size for s in ordered])
+    away = np.linalg.norm(np.maximum(np.maximum(low - at, at - high), 0.0), axis=2)
+    away[away <= SLACK_MM] = 0.0
+    best = away.argmin(axis=1)
+    return {
+        i.id: ordered[k].id if gap <= NEAR_MM else ""
+        for i, k, gap in zip(items, best.tolist(), away.min(axis=1).tolist(), strict=True)
+    }
+
+
 def same_plan(a: Plan, b: Plan) -> bool:
     """Whether two plans are equal; what they share is not looked through."""
     if a is b:

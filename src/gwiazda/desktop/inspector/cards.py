@@ -107,6 +107,8 @@ class Card(QFrame):
         inner.setContentsMargins(0, 0, 0, 0)
         inner.setSpacing(5)
         for widget in widgets:
+            if isinstance(widget, ChoiceField):
+                widget.setMinimumContentsLength(3)  # side by side they share the width there is
             inner.addWidget(widget, 0 if isinstance(widget, QLabel) else 1)
         self.grid.addWidget(holder, line, 1)
 

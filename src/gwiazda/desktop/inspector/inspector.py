@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Any
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QFrame, QScrollArea, QVBoxLayout, QWidget
 
-from gwiazda.core.plan.model import Dot, Lamp, Opening, Section
+from gwiazda.core.plan.model import Dot, Hub, Lamp, Opening, Passage, Section
 from gwiazda.core.plan.model import Panel as FacePanel
 from gwiazda.desktop.document import Document
 from gwiazda.desktop.stations.registry import BY_ID, load
@@ -24,6 +24,8 @@ PANELS = {
     "section": "inspector.section:SectionPanel",
     "dot": "stations.fibre.panel:DotPanel",
     "panel": "stations.fibre.face:FacePanel",
+    "passage": "stations.wire.passage:PassagePanel",
+    "hub": "stations.wire.hub:HubPanel",
     "circuit": "stations.wire.panel:CircuitPanel",
     "plan": "inspector.plan_panel:PlanPanel",
 }
@@ -102,7 +104,7 @@ class Inspector(QFrame):
         """What is picked: dots, panels, lamps, openings, sections, the first kind that is among it; nothing stands for the plan."""
         items = self.document.selected_items()
         kinds: tuple[tuple[str, type], ...] = (
-            ("dot", Dot), ("panel", FacePanel), ("lamp", Lamp), ("opening", Opening), ("section", Section),
+            ("dot", Dot), ("panel", FacePanel), ("passage", Passage), ("hub", Hub), ("lamp", Lamp), ("opening", Opening), ("section", Section),
         )  # fmt: skip
         for kind, model in kinds:
             if any(isinstance(i, model) for i in items):

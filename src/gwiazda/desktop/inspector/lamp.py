@@ -31,6 +31,7 @@ from gwiazda.desktop.stations.fibre.cards import BundleCard
 from gwiazda.desktop.stations.power.cards import LampPowerCard
 from gwiazda.desktop.stations.wire.cards import LampWiringCard
 from gwiazda.desktop.stations.wire.ideas import DimmingCard, HabitCard
+from gwiazda.desktop.stations.wire.leadcard import LeadCard
 
 
 class LampPanel(Panel):
@@ -123,6 +124,7 @@ class LampPanel(Panel):
         self.own = OwnPartCard(self)
         self.power = LampPowerCard(self, self.lamps)
         self.bundle = BundleCard(self)
+        self.leads = LeadCard(self)
         self.wiring = LampWiringCard(self)
         self.habits = HabitCard(self)
         self.dimming = DimmingCard(self)
@@ -214,6 +216,7 @@ class LampPanel(Panel):
             card.refresh(lamps)
         self.wiring.refresh()
         self.bundle.refresh()
+        self.leads.refresh()
         self.habits.refresh()
         self.dimming.refresh(lamps)
         long = all(p.part in parts and parts[p.part].form == "strip" for p in lamps)

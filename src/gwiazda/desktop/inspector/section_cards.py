@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 from typing import get_args
 
-from PySide6.QtWidgets import QPushButton, QSizePolicy, QVBoxLayout
+from PySide6.QtWidgets import QCheckBox, QPushButton, QSizePolicy, QVBoxLayout
 
 from gwiazda.core.assess.assessment import LOOK_CD_M2
 from gwiazda.core.assess.light import fewest
@@ -97,12 +97,19 @@ class ClosureCard(SectionCard):
         self.words.setVisible(bool(words))
 
 
+# Bodies put in: length, breadth, height in mm, as common ones have them.
+SIZES = {
+    "board": (40.0, 25.0, 8.0), "pack": (58.0, 48.0, 16.0), "speaker": (28.0, 28.0, 8.0), "switch": (10.0, 6.0, 8.0),
+    "interior": (30.0, 20.0, 10.0),
+}  # fmt: skip
+
+
 class ObstacleCard(SectionCard):
-    """Bulkheads, pins, tabs and ribs, and what is done to each."""
+    """Bulkheads, pins, tabs and ribs, and what is done to each; boards, packs and interiors that are put in."""
 
     def __init__(self, panel: Panel) -> None:
-        super().__init__(panel, "What stands inside", "measure")
-        kinds = [("", "add…"), *((k, k) for k in ("bulkhead", "pin", "tab", "rib"))]
+        super().__init__(panel, "What stands inside", "measure", "wire")
+        kinds = [("", "add…"), *((k, k) for k in ("bulkhead", "pin", "tab", "rib", *SIZES))]
         self.obstacle = panel.choice("Add an obstacle", kinds, self._add)
         self.card.row("Obstacle", self.obstacle)
         self._rows = QVBoxLayout()
@@ -114,10 +121,11 @@ class ObstacleCard(SectionCard):
         if section is None or not kind:
             return
         (x, y, z), (a, b, c) = section.box.at, section.box.size
-        size = {"bulkhead": (1.0, b, c * 0.5), "rib": (1.5, b, c * 0.15)}.get(kind, (3.0, 3.0, c * 0.4))
-        number = 1 + max((int(o.id.rsplit(".", 1)[-1]) for o in section.obstacles), default=0)
+        own = {"bulkhead": (1.0, b, c * 0.5), "rib": (1.5, b, c * 0.15), **SIZES}
+        size = own.get(kind, (3.0, 3.0, c * 0.4))
         box = Box(at=(x + a / 2 - size[0] / 2, y + b / 2 - size[1] / 2, z), size=size)
-        made = Obstacle(id=f"{section.id}.{kind}.{number:02d}", kind=kind, box=box)  # type: ignore[arg-type]
+        new_id = edits.fresh_ids(self.panel.plan, f"{section.id}.{kind}")[0]
+        made = Obstacle(id=new_id, kind=kind, box=box, reached=kind == "pack")  # type: ignore[arg-type]
         self.set(f"Add a {kind}", obstacles=(*section.obstacles, made))
         self.obstacle.setCurrentIndex(0)
 
@@ -165,7 +173,7 @@ class ObstacleCard(SectionCard):
             ]
             action = panel.choice(f"What is done to {o.id}", words, lambda v, n=i: self._change(n, action=v))
             action.show_value(o.action)
-            row.row(f"{o.kind} {o.id.rsplit('.', 1)[-1]}", action)
+            row.row(o.name or f"{o.kind} {o.id.rsplit('.', 1)[-1]}", action)
             for name, values, part in (("x y z", o.box.at, "at"), ("l b h", o.box.size, "size")):
                 fields = []
                 for axis, value in enumerate(values):
@@ -175,7 +183,26 @@ class ObstacleCard(SectionCard):
                     field.show_value(f"{value:g}")
                     fields.append(field)
                 row.row(name, *fields)
+            if o.kind in SIZES:
+                self._body_row(row, i, o)
             self._rows.addWidget(row)
+
+    def _body_row(self, row: Card, i: int, o: Obstacle) -> None:
+        """What is asked of what is put in: a name, a wall that may be thinned, cells that are changed."""
+        panel = self.panel
+        name = panel.value(f"Name of {o.id}", lambda t: t.strip()[:80], lambda v: self._change(i, name=v))
+        name.show_value(o.name)
+        thin = panel.value(
+            f"Wall of {o.id} that may be thinned", lambda t: parse_number(t, "Wall", 0, 20, "mm"), lambda v: self._change(i, thin_mm=v),
+            "mm of its own wall that may be taken off where it stands too high",
+        )  # fmt: skip
+        thin.show_value(f"{o.thin_mm:g}")
+        row.row("Name, wall", name, thin)
+        if o.kind == "pack":
+            reached = QCheckBox("its cells are changed")
+            reached.setChecked(o.reached)
+            reached.clicked.connect(lambda on: self._change(i, reached=bool(on)))
+            row.row("", reached)
 
 
 class AwakeCard(SectionCard):

@@ -7,13 +7,12 @@ import math
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPen
 
-from gwiazda.core.assess.fibre.ways import places_of
 from gwiazda.core.assess.view_index import section_at
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.frame import PLANES, from_sheet, to_sheet
-from gwiazda.core.plan.lookup import dot_of, lamps_table, section_of
+from gwiazda.core.plan.frame import PLANES, from_sheet
+from gwiazda.core.plan.lookup import section_of
 from gwiazda.core.plan.model import Dot, Panel, Plan, Point, altered
-from gwiazda.desktop.plate.tools import DRAG_PX, DragTool, Tool, rounded
+from gwiazda.desktop.plate.tools import DRAG_PX, DragTool, rounded
 
 GRAB_PX = 7.0
 
@@ -149,118 +148,3 @@ class PanelTool(DragTool):
         painter.drawRect(QRectF(self._start, self._end).normalized())
         (ah, av), (bh, bv) = self._in_view(self._start, self._end)
         self.plate.paint_tag(painter, self._end + QPointF(12, -12), f"{abs(bh - ah):.1f} × {abs(bv - av):.1f} mm")
-
-
-class WayTool(Tool):
-    """The way of the picked fibres, led by hand: a click leads it through there, a drag moves a place of it, Backspace takes
-    the last one out. The depth of a new place is that of the way where it is nearest."""
-
-    id = "way"
-
-    def __init__(self, plate) -> None:  # type: ignore[no-untyped-def]
-        super().__init__(plate)
-        self._held: int | None = None
-        self._plan: Plan | None = None
-
-    def dots(self) -> list[Dot]:
-        return [i for i in self.plate.document.selected_items() if isinstance(i, Dot) and i.lamp]
-
-    def _at(self, point: Point) -> QPointF:
-        x, y, _ = to_sheet(self.plate.view.side, point)
-        return self.plate.extent.to_px(x, y)
-
-    def press(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
-        document = self.plate.document
-        dots = self.dots()
-        if not dots:
-            document.message.emit("Pick a dot that is on a lamp first; then click where its fibre is to run.", "info")
-            return
-        first = dots[0]
-        near = [((self._at(p) - at).manhattanLength(), k) for k, p in enumerate(first.way)]
-        self._plan = document.plan
-        if near and min(near)[0] <= GRAB_PX:
-            self._held = min(near)[1]
-            return
-        self._held = self._nearest_gap(first, at)
-        self._place(at, insert=True)
-
-    def _nearest_gap(self, dot: Dot, at: QPointF) -> int:
-        """The place in the way at which a new one belongs."""
-        lamp = lamps_table(self.plate.document.plan.lamps)[dot.lamp]
-        fibre = self.plate.document.catalogue.fibres.get(dot.fibre)
-        px = [self._at(p) for p in places_of(dot, lamp, fibre.diameter_mm if fibre else 0.5)]
-        gaps = [(_away(px[k], px[k + 1], at), k) for k in range(1, len(px) - 2)] or [(0.0, 1)]
-        return min(gaps)[1] - 1
-
-    def _place(self, at: QPointF, insert: bool = False) -> None:
-        assert self._plan is not None and self._held is not None
-        document, side = self.plate.document, self.plate.view.side
-        h, v, d = PLANES[side]
-        u, w = (rounded(k) for k in from_sheet(side, *self.plate.extent.to_mm(at.x(), at.y())))
-        plan, held = self._plan, self._held
-        for picked in self.dots():
-            dot = dot_of(plan, picked.id)
-            way = list(dot.way)
-            if insert:
-                lamp = lamps_table(plan.lamps)[dot.lamp]
-                before = way[held - 1] if 0 < held <= len(way) else lamp.at
-                after = way[held] if held < len(way) else dot.at
-                place = [(a + b) / 2 for a, b in zip(before, after, strict=True)]
-                place[h], place[v] = u, w
-                place[d] = round(place[d], 2)
-                way.insert(min(held, len(way)), (place[0], place[1], place[2]))
-            elif held < len(way):
-                old = list(way[held])
-                old[h], old[v] = u, w
-                way[held] = (old[0], old[1], old[2])
-            plan = edits.set_fields(plan, [dot.id], way=tuple(way))
-        if insert:
-            self._plan = plan
-        document.preview(plan)
-
-    def move(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
-        if self._held is not None:
-            self._place(at)
-
-    def release(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
-        if self._held is not None:
-            self._held, self._plan = None, None
-            self.plate.document.commit("Lead the fibre")
-
-    def key_press(self, key: int) -> bool:
-        dots = [d for d in self.dots() if d.way]
-        if key != Qt.Key.Key_Backspace or not dots:
-            return False
-
-        def change(plan: Plan) -> Plan:
-            for d in dots:
-                plan = edits.set_fields(plan, [d.id], way=d.way[:-1])
-            return plan
-
-        self.plate.document.edit("Take a place out of the way", change)
-        return True
-
-    def cancel(self) -> None:
-        if self._held is not None:
-            self.plate.document.revert()
-        self._held, self._plan = None, None
-        self.plate.update()
-
-    def paint(self, painter: QPainter) -> None:
-        dots = self.dots()
-        if not dots:
-            return
-        painter.setPen(QPen(self.plate.palette_.colour("ink"), 1))
-        painter.setBrush(self.plate.palette_.colour("fibre"))
-        for point in dots[0].way:
-            c = self._at(point)
-            painter.drawRect(QRectF(c.x() - 3.5, c.y() - 3.5, 7, 7))
-
-
-def _away(a: QPointF, b: QPointF, p: QPointF) -> float:
-    """How far a place is from a stretch (px)."""
-    d, q = b - a, p - a
-    length = d.x() ** 2 + d.y() ** 2
-    t = min(max((q.x() * d.x() + q.y() * d.y()) / length, 0.0), 1.0) if length > 0 else 0.0
-    e = q - d * t
-    return math.hypot(e.x(), e.y())

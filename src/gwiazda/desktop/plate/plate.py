@@ -196,7 +196,7 @@ class Plate(QWidget):
             self._paint_night(painter, cut)
         if not self.document.plan.sections:
             paint_empty(painter, self.width(), self.height(), self.palette_)
-        if cut > 0 and self.document.selection:
+        if cut > 0:
             for overlay in self.overlays:
                 load(overlay)(painter, self, cut)
         self._paint_selection(painter, cut)

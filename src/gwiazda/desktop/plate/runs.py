@@ -8,15 +8,15 @@ import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPen, QPolygonF
 
-from gwiazda.core.assess.fibre.ways import way_of
+from gwiazda.core.assess.fibre.ways import led_through, way_of
 from gwiazda.core.assess.states import Assessment, TipState
 from gwiazda.core.assess.view_index import dot_shapes
 from gwiazda.core.fibre.light import BEND_RATIOS
-from gwiazda.core.fibre.run import Run
 from gwiazda.core.plan.frame import PLANES, SHEET, Side, to_sheet
 from gwiazda.core.plan.lookup import lamps_table
 from gwiazda.core.plan.model import Dot, Panel, Plan
 from gwiazda.core.quantities import figure
+from gwiazda.core.space.run import Run
 from gwiazda.desktop.plate.works import Works, lit_colour
 from gwiazda.desktop.theme.palette import Palette
 
@@ -41,7 +41,7 @@ def sheet_points(run: Run, side: Side) -> np.ndarray:
 def way_in(works_plan: Plan, dot: Dot, fibre_mm: float) -> Run | None:
     """The way of a dot's fibre as the plan has it now; None while it is on no lamp."""
     lamp = lamps_table(works_plan.lamps).get(dot.lamp)
-    return way_of(dot, lamp, fibre_mm) if lamp is not None else None
+    return way_of(dot, lamp, fibre_mm, led_through(works_plan).get(dot.id, ())) if lamp is not None else None
 
 
 def paint_runs(painter: QPainter, works: Works) -> None:

@@ -42,7 +42,9 @@ TOOLBOX: tuple[Entry, ...] = (
     Entry("throw", "Throw of a lamp", "A", "Pick a lamp, then drag: it looks at the pointer, and the faces it lights past the lips glow", "throw_tool", "ThrowTool"),
     Entry("dot", "Dot of light by fibre", "I", "Click on the skin for a dot, drag for a row; Up and Down change the count while you drag", "fibre_tools", "DotTool"),
     Entry("panel", "Panel of dots", "Y", "Drag over the place of a panel’s face; its dots come from a picture of it", "fibre_tools", "PanelTool"),
-    Entry("way", "Lead a fibre or a wire", "Z", "Pick dots or lamps, then click where they are to run; drag a place to move it, Backspace takes the last one out", "fibre_tools", "WayTool"),
+    Entry("passage", "Passage for wires", "Shift+P", "Drag from one section into another: a passage leads from the one to the other; into nothing: out of the kit", "loom_tools", "PassageTool"),
+    Entry("hub", "Hub where leads are joined", "Shift+H", "Click inside a section: leads that come by are joined there, and one of each net goes on", "loom_tools", "HubTool"),
+    Entry("way", "Lead a fibre or a wire", "Z", "Pick dots or lamps, then click where they are to run; drag a place to move it, Backspace takes the last one out", "way_tool", "WayTool"),
 )  # fmt: skip
 BY_ID = {e.id: e for e in TOOLBOX}
 

@@ -17,7 +17,7 @@ from gwiazda.core.light.tone import to_srgb
 from gwiazda.core.plan.decks import name_of
 from gwiazda.core.plan.frame import PLANES, SHEET, to_sheet
 from gwiazda.core.plan.lookup import find, lamp_of, opening_of, section_of
-from gwiazda.core.plan.model import Dot, Lamp, Opening, Panel, Plan, Section, View, lamps_in
+from gwiazda.core.plan.model import Dot, Hub, Lamp, Opening, Panel, Passage, Plan, Section, View, lamps_in
 from gwiazda.core.plan.outlines import inset
 from gwiazda.core.quantities import figure
 from gwiazda.desktop.plate.sheet import Window, box_on_sheet
@@ -109,15 +109,18 @@ def paint_lamps(painter: QPainter, works: Works) -> None:
 
 def _lamps_and_fibres(painter: QPainter, works: Works) -> None:
     """Fibres lie under lamps, their dots over them."""
-    if not (works.plan.dots or works.plan.panels):
+    plan = works.plan
+    if not (plan.dots or plan.panels or plan.passages or plan.hubs):
         _lamps(painter, works)
         return
     from gwiazda.desktop.plate.runs import paint_dots, paint_panels, paint_runs  # builds on this module
+    from gwiazda.desktop.plate.wires import paint_places  # builds on this module
 
     paint_runs(painter, works)
     _lamps(painter, works)
     paint_panels(painter, works)
     paint_dots(painter, works)
+    paint_places(painter, works)
 
 
 def _grid(painter: QPainter, works: Works) -> None:
@@ -384,6 +387,10 @@ def describe(plan: Plan, found: Assessment, item_id: str) -> str:
         return describe_dot(found, item)
     if isinstance(item, Panel):
         return f"{item.name} · {item.width_mm:g} × {item.height_mm:g} mm"
+    if isinstance(item, (Passage, Hub)):
+        from gwiazda.desktop.plate.wires import describe_place
+
+        return describe_place(plan, found, item)
     if isinstance(item, Section):
         section = found.sections.get(item.id)
         leak = next((x for x in found.leaks if x.section == item.id), None)

@@ -60,6 +60,9 @@ class Drawer(QWidget):
         self.grown = on
         self.measure()
 
+    def turn(self) -> None:
+        """Show the next of its pictures, where it has several."""
+
     @property
     def idle(self) -> bool:
         """Whether nothing is being reckoned for it off the interface thread."""

@@ -164,6 +164,26 @@ def _panel(p: QPainter, ink: QPen, c: Palette) -> None:
             p.drawEllipse(QPointF(x, y), 1.3, 1.3)
 
 
+def _passage(p: QPainter, ink: QPen, c: Palette) -> None:
+    p.setBrush(c.colour("section"))
+    p.drawRect(QRectF(3, 4, 6, 16))
+    p.drawRect(QRectF(15, 4, 6, 16))
+    p.setPen(QPen(c.colour("wire_plus"), 1.8))
+    p.drawLine(QLineF(5, 10.5, 19, 10.5))
+    p.setPen(QPen(c.colour("wire_minus"), 1.8))
+    p.drawLine(QLineF(5, 13.5, 19, 13.5))
+
+
+def _hub(p: QPainter, ink: QPen, c: Palette) -> None:
+    p.setPen(QPen(c.colour("wire_plus"), 1.6))
+    for x, y in ((4, 5), (4, 12), (4, 19)):
+        p.drawLine(QLineF(x, y, 12, 12))
+    p.drawLine(QLineF(12, 12, 21, 12))
+    p.setPen(ink)
+    p.setBrush(c.colour("card"))
+    p.drawRect(QRectF(9.5, 9.5, 5, 5))
+
+
 def _way(p: QPainter, ink: QPen, c: Palette) -> None:
     p.setPen(QPen(c.colour("fibre"), 1.8))
     p.setBrush(Qt.BrushStyle.NoBrush)
@@ -177,7 +197,7 @@ def _way(p: QPainter, ink: QPen, c: Palette) -> None:
 _DRAW: dict[str, Callable[[QPainter, QPen, Palette], None]] = {
     "pick": _pick, "section": _section, "window": _window, "row": _row, "lamp": _lamp, "point": _point,
     "calibrate": _calibrate, "level": _level, "trace": _trace, "brush": _brush, "eye": _eye, "throw": _throw, "square": _square,
-    "crop": _crop, "align": _align, "wand": _wand, "cut": _cut, "curve": _curve, "dot": _dot, "panel": _panel, "way": _way,
+    "crop": _crop, "align": _align, "wand": _wand, "cut": _cut, "curve": _curve, "dot": _dot, "panel": _panel, "passage": _passage, "hub": _hub, "way": _way,
 }  # fmt: skip
 
 

@@ -19,10 +19,10 @@ from gwiazda.core.assess.circuit.sizing import (
     size_resistor,
 )
 from gwiazda.core.assess.circuit.sources import SourceState, source_of
-from gwiazda.core.assess.lamp.kinds import Kind, kind_of, known_lamps
+from gwiazda.core.assess.lamp.kinds import Kind, kind_of, known_lamps, wired
 from gwiazda.core.assess.states import Assessment, PartState, RungState, SupplyState
 from gwiazda.core.circuit.shelf import Shelf, shelf_of
-from gwiazda.core.light.photometry import current_for_light
+from gwiazda.core.light.photometry import Droop, current_for_light
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.model import (
     BRANCHING,
@@ -77,8 +77,24 @@ class FeedCircuit(NamedTuple):
     drawn: Drawn
 
 
+def wanted_currents(
+    lamps: tuple[Lamp, ...], kinds: Mapping[str, Kind], wanted: Mapping[str, float]
+) -> dict[str, float]:
+    """The current (A) each lamp is to get for its wanted light, no more than it is rated for."""
+    alike: dict[tuple[float, Droop, float], float] = {}
+    out = {}
+    for lamp in lamps:
+        kind, share = kinds[lamp.id], wanted[lamp.id]
+        key = (kind.rated_a, kind.droop, share)
+        if key not in alike:
+            alike[key] = current_for_light(min(share, 1.0), kind.rated_a, kind.droop)
+        out[lamp.id] = alike[key]
+    return out
+
+
 def _hung(lamps: tuple[Lamp, ...], kinds: Mapping[str, Kind], wanted: Mapping[str, float]) -> dict[str, HungLamp]:
     """Lamps as their places ask for them; one object for all that are alike."""
+    currents = wanted_currents(lamps, kinds, wanted)
     alike: dict[tuple[int, float], HungLamp] = {}
     out: dict[str, HungLamp] = {}
     for lamp in lamps:
@@ -86,8 +102,7 @@ def _hung(lamps: tuple[Lamp, ...], kinds: Mapping[str, Kind], wanted: Mapping[st
         key = (id(kind), share)
         found = alike.get(key)
         if found is None:
-            current = current_for_light(min(share, 1.0), kind.rated_a, kind.droop)
-            found = alike[key] = HungLamp(kind.junctions, current, kind.rated_a, kind.part.rectified)
+            found = alike[key] = HungLamp(kind.junctions, currents[lamp.id], kind.rated_a, kind.part.rectified)
         out[lamp.id] = found
     return out
 
@@ -138,7 +153,8 @@ def given_by(plan: Plan, found: Assessment) -> Given:
     catalogue = found.catalogue
     lamps = known_lamps(catalogue, plan.lamps)
     return Given(
-        catalogue, shelf_of(plan.drawer.series, catalogue.resistors), lamps, {p.id: kind_of(catalogue, p) for p in lamps},
+        catalogue, shelf_of(plan.drawer.series, catalogue.resistors), lamps,
+        wired({p.id: kind_of(catalogue, p) for p in lamps}, found.loom.extra_ohm),
         {p.id: found.lamps[p.id].wanted_share for p in lamps},
     )  # fmt: skip
 

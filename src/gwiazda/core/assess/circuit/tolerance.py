@@ -15,7 +15,7 @@ import numpy.typing as npt
 from gwiazda.core.assess.circuit.netlist import MINUS, PLUS, Netlist
 from gwiazda.core.assess.circuit.sources import DEPTHS, SourceState
 from gwiazda.core.assess.circuit.stage import netlists
-from gwiazda.core.assess.lamp.kinds import Kind, kind_of, known_lamps
+from gwiazda.core.assess.lamp.kinds import Kind, kind_of, known_lamps, wired
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.circuit import network as solver
 from gwiazda.core.circuit.diode import VT_300K
@@ -81,16 +81,16 @@ def tolerance_of(plan: Plan, found: Assessment, draws: int = DRAWS, seed: int = 
     lamps = known_lamps(catalogue, plan.lamps)
     return _drawn(
         catalogue, plan.feeds, plan.drawer.series, lamps, tuple(found.lamps[p.id].wanted_share for p in lamps),
-        tuple(found.lamps[p.id].section or "" for p in lamps), draws, seed,
+        tuple(found.lamps[p.id].section or "" for p in lamps), draws, seed, tuple(sorted(found.loom.extra_ohm.items())),
     )  # fmt: skip
 
 
 @kept(slots=4, same=lambda a, b: a is b or a == b)
 def _drawn(
     catalogue: Catalogue, feeds: tuple[Feed, ...], series: str, lamps: tuple[Lamp, ...], wanted: tuple[float, ...],
-    homes: tuple[str, ...], draws: int, seed: int,
+    homes: tuple[str, ...], draws: int, seed: int, extra_ohm: tuple[tuple[str, float], ...],
 ) -> Tolerance:  # fmt: skip
-    kinds = {p.id: kind_of(catalogue, p) for p in lamps}
+    kinds = wired({p.id: kind_of(catalogue, p) for p in lamps}, dict(extra_ohm))
     shares = dict(zip((p.id for p in lamps), wanted, strict=True))
     rng = np.random.default_rng(seed)
     light: dict[str, Array] = {}

@@ -16,12 +16,13 @@ from gwiazda.core.assess.states import BundleState, LampState, TipState
 from gwiazda.core.fibre import light as optics
 from gwiazda.core.fibre.bundle import bundle_mm
 from gwiazda.core.fibre.grouping import room_left
-from gwiazda.core.fibre.pack import pack_round
 from gwiazda.core.light.tint import SMOKE
-from gwiazda.core.memo import kept
+from gwiazda.core.memo import kept, same_pieces
 from gwiazda.core.parts.catalogue import Catalogue, FibrePart
 from gwiazda.core.plan.lookup import bundle_table, dots_by_lamp
 from gwiazda.core.plan.model import Bundle, Dot, Lamp, TintCoat
+from gwiazda.core.space.pack import pack_round
+from gwiazda.core.space.run import Place
 
 PLAIN = Bundle(id="bundle", lamp="lamp")
 ROUND = ("round", "flat-top", "tube-tipped")
@@ -49,6 +50,15 @@ class Fibres(NamedTuple):
 
     by_dot: dict[str, Fibre]
     bundles: dict[str, BundleState]
+
+
+def _alike(a: object, b: object) -> bool:
+    """Models by identity, places by their figures."""
+    return same_pieces(a, b) or (isinstance(a, tuple) and isinstance(b, tuple) and _figures(a) and a == b)
+
+
+def _figures(a: tuple[object, ...]) -> bool:
+    return all(isinstance(x, float) or (isinstance(x, tuple) and _figures(x)) for x in a)
 
 
 def beam_lm(light: Worked) -> float:
@@ -80,13 +90,14 @@ def _places(dots: tuple[Dot, ...], sizes: Mapping[str, float]) -> tuple[Dot, ...
     return tuple(sorted(dots, key=lambda d: (-sizes[d.id], -d.wanted_mcd, d.id)))
 
 
-@kept(slots=1, by=lambda catalogue, lamp, dots, bundle: lamp.id, places=2_000)
+@kept(slots=1, by=lambda catalogue, lamp, dots, bundle, through: lamp.id, places=2_000, same=_alike)
 def _bundle(
-    catalogue: Catalogue, lamp: Lamp, dots: tuple[Dot, ...], bundle: Bundle
+    catalogue: Catalogue, lamp: Lamp, dots: tuple[Dot, ...], bundle: Bundle, through: tuple[tuple[Place, ...], ...]
 ) -> tuple[BundleState, tuple[Fibre, ...]]:
     face = face_mm(catalogue, lamp)
     sizes = {d.id: catalogue.fibres[d.fibre].diameter_mm for d in dots}
     order = _places(dots, sizes)
+    led = dict(zip((d.id for d in dots), through, strict=True))
     thick = tuple(sizes[d.id] for d in order)
     packed = pack_round(thick[:MOST_DRAWN], face)
     # Of one thickness, the places nearest to the axis go to those that want most.
@@ -96,7 +107,7 @@ def _bundle(
         far = np.hypot(centres[mine, 0], centres[mine, 1])
         centres[mine] = centres[mine[np.argsort(far, kind="stable")]]
     aside = np.concatenate([np.hypot(centres[:, 0], centres[:, 1]), np.full(len(thick) - len(centres), face)])
-    fibres = tuple(_fibre(catalogue, lamp, d, float(a), bundle) for d, a in zip(order, aside, strict=True))
+    fibres = tuple(_fibre(catalogue, lamp, d, float(a), bundle, led[d.id]) for d, a in zip(order, aside, strict=True))
     alike = len(set(thick)) == 1
     least = bundle_mm(len(thick), thick[0]) if alike else math.sqrt(sum(t * t for t in thick) / 0.75)
     state = BundleState(
@@ -106,9 +117,11 @@ def _bundle(
     return state, fibres
 
 
-def _fibre(catalogue: Catalogue, lamp: Lamp, dot: Dot, aside_mm: float, bundle: Bundle) -> Fibre:
+def _fibre(
+    catalogue: Catalogue, lamp: Lamp, dot: Dot, aside_mm: float, bundle: Bundle, through: tuple[Place, ...]
+) -> Fibre:
     part, light = catalogue.fibres[dot.fibre], worked(catalogue, lamp)
-    run = way_of(dot, lamp, part.diameter_mm)
+    run = way_of(dot, lamp, part.diameter_mm, through)
     bent = Bent(run, dot, part.diameter_mm)
     tints = tuple(TintCoat(colour=c) for c in (part.tint, dot.tint) if c)  # type: ignore[arg-type]
     seen = tinted(catalogue, lamp, tints)
@@ -124,9 +137,13 @@ def _fibre(catalogue: Catalogue, lamp: Lamp, dot: Dot, aside_mm: float, bundle: 
 
 
 def fibres_of(
-    catalogue: Catalogue, dots: tuple[Dot, ...], bundles: tuple[Bundle, ...], lamps: Iterable[Lamp]
-) -> Fibres:
-    """All fibres on the lamps given (whose parts are known); those of an unknown fibre are left out."""
+    catalogue: Catalogue, dots: tuple[Dot, ...], bundles: tuple[Bundle, ...], lamps: Iterable[Lamp],
+    through: Mapping[str, tuple[Place, ...]],
+) -> Fibres:  # fmt: skip
+    """All fibres on the lamps given (whose parts are known); those of an unknown fibre are left out.
+
+    ``through`` are the places where fibres pass from section to section, for those not led by hand.
+    """
     if not dots:
         return Fibres({}, {})
     by_id, decided = {p.id: p for p in lamps}, bundle_table(bundles)
@@ -134,7 +151,9 @@ def fibres_of(
     for lamp_id, there in dots_by_lamp(dots).items():
         mine = tuple(d for d in there if d.fibre in catalogue.fibres)
         if lamp_id in by_id and mine:
-            state, fibres = _bundle(catalogue, by_id[lamp_id], mine, decided.get(lamp_id, PLAIN))
+            state, fibres = _bundle(
+                catalogue, by_id[lamp_id], mine, decided.get(lamp_id, PLAIN), tuple(through.get(d.id, ()) for d in mine)
+            )
             found.bundles[lamp_id] = state
             found.by_dot.update((f.dot.id, f) for f in fibres)
     return found

@@ -5,6 +5,7 @@ A large plan has thousands of lamps and a few dozen kinds of them: what belongs 
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from functools import lru_cache
 from typing import NamedTuple
 
@@ -31,6 +32,17 @@ class Kind(NamedTuple):
     droop: Droop
     junctions: tuple[Junction, ...]
     light: Worked
+
+
+@kept(slots=1, by=lambda kind, ohm: (id(kind), ohm), places=4096)
+def _wired(kind: Kind, ohm: float) -> Kind:
+    first, *rest = kind.junctions
+    return kind._replace(junctions=(first._replace(rs_ohm=first.rs_ohm + ohm), *rest))
+
+
+def wired(kinds: Mapping[str, Kind], extra_ohm: Mapping[str, float]) -> Mapping[str, Kind]:
+    """Kinds of lamps with what their wires add (Ω) counted with their own resistance; the same object for all that are alike."""
+    return {i: _wired(k, extra_ohm[i]) if i in extra_ohm else k for i, k in kinds.items()} if extra_ohm else kinds
 
 
 @lru_cache(maxsize=4096)

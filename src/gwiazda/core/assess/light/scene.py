@@ -18,6 +18,7 @@ from gwiazda.core.assess.light.leaks import face_maps, seam_strips, walls_lx
 from gwiazda.core.assess.light.lighting import joints_in, rooms_of
 from gwiazda.core.assess.light.rooms import Room, Spill, spill_of, tinted
 from gwiazda.core.assess.light.skin import outside_reflectance
+from gwiazda.core.assess.loom.crossing import shaded
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.light.render import ChannelLight, Surface, Wash
 from gwiazda.core.light.tone import hull_luminance
@@ -196,12 +197,14 @@ def scene_of(plan: Plan, found: Assessment, side: Side) -> tuple[ChannelLight, .
             every.setdefault((state.channel, state.rgb), len(every))
         split = {x.id: np.eye(len(every))[every[(x.channel, x.rgb)]] * x.flux_lm for x in states}
         spills = spill_of(rooms, joints, split, len(every))
+    dark = shaded(found.crossings)
     for name, room in rooms.items():
         here = [found.lamps[p.id] for p in room.lamps]
         out.add(
             _room_lights(
                 catalogue, name, side, room, tuple((x.channel, x.rgb) for x in here), tuple(x.flux_lm for x in here),
                 spills.get(name), tuple(every), plan.sections, plan.room.lux, plan.kit.plastic,
+                tuple(dark.get(o.id, 0.0) for o in room.openings) if dark else (),
             )
         )  # fmt: skip
     for lamp in lamps:
@@ -238,9 +241,10 @@ def _tips(plan: Plan, found: Assessment, side: Side, out: _Lights) -> None:
 def _room_lights(
     catalogue: Catalogue, section: str, side: Side, room: Room, own: tuple[Key, ...], flux_lm: tuple[float, ...],
     spill: Spill | None, every: tuple[Key, ...], sections: tuple[Section, ...], lux: float, kit_plastic: str,
+    dark: tuple[float, ...],
 ) -> _Lights:  # fmt: skip
     """What one room shows in a view: panes, lamps in plain sight, walls and seams that glow. ``own`` are the keys of its
-    lamps, ``every`` those of all that may shine in from next door."""
+    lamps, ``every`` those of all that may shine in from next door, ``dark`` the shares of its panes that wires lie over."""
     out = _Lights()
     keys = list(dict.fromkeys([*own, *every] if spill is not None else own))
     column = {key: i for i, key in enumerate(keys)}
@@ -251,6 +255,8 @@ def _room_lights(
         order = [every.index(key) if key in every else -1 for key in keys]
         spill = Spill(*(np.where(np.array(order) >= 0, x[:, order], 0.0) for x in spill))
     shown = room.luminance_per_lm @ light + (spill.luminance if spill is not None else 0.0)
+    if any(dark):
+        shown = shown * (1.0 - np.array(dark))[:, None]
     facing = [i for i, o in enumerate(room.openings) if o.side == side and room.lit[i]]
     plain = [i for i in facing if not (room.openings[i].tints and room.lamps)]
     shapes = _pane_shapes([room.openings[i] for i in plain], side)

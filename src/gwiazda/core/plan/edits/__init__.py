@@ -47,6 +47,7 @@ from gwiazda.core.plan.edits.items import (
 )
 from gwiazda.core.plan.edits.kit import set_drawer, set_kit, set_room
 from gwiazda.core.plan.edits.lamps import add_lamp, set_wanted
+from gwiazda.core.plan.edits.loom import add_hub, add_passage, set_lead, set_loom
 from gwiazda.core.plan.edits.openings import add_openings, add_row, window
 from gwiazda.core.plan.edits.sections import add_section, box_section, outline_from_box, skin_place, wall_place
 from gwiazda.core.plan.edits.tree import (
@@ -65,12 +66,13 @@ from gwiazda.core.plan.edits.tree import (
 )
 
 __all__ = [
-    "add_dots", "add_feature", "add_feed", "add_lamp", "add_openings", "add_panel", "add_row", "add_section",
-    "assign_feature", "box_section", "delete", "drop_feature", "drop_feed", "duplicate", "feed_fibres", "feed_of",
-    "fibre_lamp", "fill_panel", "fresh_ids", "group_switch", "hang_into", "hang_on", "inside_of", "keep_first",
-    "move", "outline_from_box", "own_source", "panel_place", "parts_of", "pin", "put_before", "put_into", "regulate",
-    "replace", "resize_panel", "reverse", "revise", "row_of_dots", "set_axis", "set_bundle", "set_drawer", "set_feature",
-    "set_feature_look", "set_feed", "set_fields", "set_kit", "set_pair", "set_part", "set_resistor", "set_room",
-    "set_supply", "set_wanted", "skin_place", "split", "take_count", "take_out", "taken_ids", "wall_place", "window",
-    "wire_in_series", "wire_side_by_side", "wire_singly",
+    "add_dots", "add_feature", "add_feed", "add_hub", "add_lamp", "add_openings", "add_panel", "add_passage",
+    "add_row", "add_section", "assign_feature", "box_section", "delete", "drop_feature", "drop_feed", "duplicate",
+    "feed_fibres", "feed_of", "fibre_lamp", "fill_panel", "fresh_ids", "group_switch", "hang_into", "hang_on",
+    "inside_of", "keep_first", "move", "outline_from_box", "own_source", "panel_place", "parts_of", "pin",
+    "put_before", "put_into", "regulate", "replace", "resize_panel", "reverse", "revise", "row_of_dots", "set_axis",
+    "set_bundle", "set_drawer", "set_feature", "set_feature_look", "set_feed", "set_fields", "set_kit", "set_lead",
+    "set_loom", "set_pair", "set_part", "set_resistor", "set_room", "set_supply", "set_wanted", "skin_place", "split",
+    "take_count", "take_out", "taken_ids", "wall_place", "window", "wire_in_series", "wire_side_by_side",
+    "wire_singly",
 ]  # fmt: skip

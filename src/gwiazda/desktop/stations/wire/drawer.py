@@ -18,6 +18,7 @@ from gwiazda.core.quantities import counted, figure, format_current
 from gwiazda.core.workbench.instruments import Clip
 from gwiazda.desktop.stations.drawer import Drawer
 from gwiazda.desktop.stations.wire.clips import clips_of
+from gwiazda.desktop.stations.wire.loomview import LoomPainter
 from gwiazda.desktop.stations.wire.painter import RailsPainter
 from gwiazda.desktop.stations.wire.words import PUT, mark_words
 from gwiazda.desktop.theme.sizes import text_factor
@@ -40,13 +41,23 @@ class WireDrawer(Drawer):
         self._carried: tuple[str, ...] = ()
         self._over = ""
         self._at = QPointF()
+        self.loom = False  # whether passages are shown, and not the circuit
         self.clips = clips_of(document)
         self.clips.changed.connect(self.update)
 
     # -- what is shown -----------------------------------------------------------------------------------
 
+    def turn(self) -> None:
+        """From the circuit to the passages and back."""
+        self.loom = not self.loom
+        self.sheet = None
+        self.update()
+
     def subtitle(self) -> str:
         found = self.document.assessment
+        if self.loom:
+            runs = [r for r in found.loom.runs.values() if r.kind != "fibre"]
+            return f"passages from the source on, {counted(len(runs), 'wire')} in all · 5 shows the circuit again"
         if self._carried:
             return self._carried_words()
         if self.clips.next or self.clips.red is not None:
@@ -54,7 +65,8 @@ class WireDrawer(Drawer):
         folded = "alike ones drawn once · " if self.sheet is not None and self.sheet.folded else ""
         room = "G gives the plate its room back" if self.grown else "G gives it the room of the plate"
         rungs = counted(len(found.rungs), "rung")
-        return f"{rungs}, {format_current(sum(f.draw_a for f in found.feeds.values()))} · {folded}{room}"
+        turned = "5 again shows the passages · " if found.loom.passages else ""
+        return f"{rungs}, {format_current(sum(f.draw_a for f in found.feeds.values()))} · {folded}{turned}{room}"
 
     def _carried_words(self) -> str:
         """What comes of a lamp where it is held."""
@@ -70,6 +82,9 @@ class WireDrawer(Drawer):
 
     def paint_body(self, painter: QPainter, body: QRectF) -> None:
         plan, found = self.document.assessed_plan, self.document.assessment
+        if self.loom:
+            LoomPainter(self).paint(painter, body)
+            return
         if not plan.lamps and not any(f.items for f in plan.feeds):
             self.sheet = None
             self.words(
@@ -157,6 +172,9 @@ class WireDrawer(Drawer):
             self.document.select(ids)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
+        if self.loom:
+            Drawer.mousePressEvent(self, event)
+            return
         mark = self._mark_at(event.position())
         if event.button() != Qt.MouseButton.LeftButton:
             return
@@ -191,12 +209,17 @@ class WireDrawer(Drawer):
     # -- carrying lamps to another place ---------------------------------------------------------------------
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        if self._press is None:
+        if self.loom:
+            Drawer.mouseMoveEvent(self, event)
+        elif self._press is None:
             mark = self._mark_at(event.position())
             self.setCursor(Qt.CursorShape.PointingHandCursor if mark else Qt.CursorShape.ArrowCursor)
             self.setToolTip(mark_words(self.document.plan, self.document.assessment, mark) if mark else "")
-            return
-        at, mark = self._press
+        else:
+            self._carry(event, *self._press)
+
+    def _carry(self, event: QMouseEvent, at: QPointF, mark: Mark) -> None:
+        """Lamps are held over what they might hang on."""
         if not self._carried:
             if (event.position() - at).manhattanLength() < QApplication.startDragDistance() or mark.kind != "lamp":
                 return
@@ -248,6 +271,8 @@ class WireDrawer(Drawer):
             self._press, self._carried, self._over = None, (), ""
             self.document.revert()
             self.update()
+        elif self.loom:
+            Drawer.keyPressEvent(self, event)
         elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Space) and self.places and self.sheet is not None:
             wanted = self.places[min(self.focus, len(self.places) - 1)]
             mark = next((m for m in self.sheet.marks if m.id == wanted[1] and mark_words(self._plan(), self.document.assessment, m) == wanted[2]), None)  # fmt: skip

@@ -33,9 +33,9 @@ class Run(NamedTuple):
 
 
 def run_through(places: Sequence[Place], radius_mm: float) -> Run:
-    """The way through places (mm), each corner rounded with ``radius_mm``, or as wide as half of the shorter stretch beside it
-    allows (all of it at the two ends).
+    """The way through places (mm), each corner rounded with ``radius_mm``.
 
+    Where there is no room for that, as wide as half of the shorter stretch beside it allows, or all of it at the two ends.
     Rounding shortens the way: by 2·R·tan(θ/2) − R·θ at a corner that turns by θ.
 
     Raises

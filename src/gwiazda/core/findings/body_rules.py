@@ -1,0 +1,96 @@
+"""What is judged of boards, packs and interiors that stand in sections."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+
+from gwiazda.core.assess.states import Assessment
+from gwiazda.core.findings.finding import Finding, Fix
+from gwiazda.core.plan import edits
+from gwiazda.core.plan.lookup import section_of
+from gwiazda.core.plan.model import Obstacle, Plan, Section, altered
+
+BODIES = ("board", "pack", "speaker", "switch", "interior")
+
+
+def _bodies(plan: Plan) -> Iterator[tuple[Section, Obstacle]]:
+    for s in plan.sections:
+        for o in s.obstacles:
+            if o.kind in BODIES and o.action == "keep":
+                yield s, o
+
+
+def body_does_not_fit(plan: Plan, found: Assessment) -> Iterator[Finding]:
+    """Boards, packs and bought interiors that stand into a wall or another body: by how much, and what thinning would leave."""
+    for s, o in _bodies(plan):
+        over = max(
+            max(low - at, at + size - low - room, 0.0)
+            for at, size, low, room in zip(o.box.at, o.box.size, s.box.at, s.box.size, strict=True)
+        )
+        name = o.name or o.kind
+        if over > 0.05:
+            left = o.thin_mm - over
+            words = (
+                f" Thinning its wall of {o.thin_mm:g} mm would leave {left:.1f}." if o.thin_mm > 0 and left > 0 else ""
+            )
+            yield Finding(
+                "body-too-large", "stop", "loom", s.id, over, f"{name} stands {over:.1f} mm into a wall of {s.name}.{words}",
+                _body_fixes(s, o),
+            )  # fmt: skip
+            continue
+        for other in s.obstacles:
+            if other.id > o.id and other.action == "keep":
+                deep = min(
+                    min(a + x, b + y) - max(a, b)
+                    for a, x, b, y in zip(o.box.at, o.box.size, other.box.at, other.box.size, strict=True)
+                )
+                if deep > 0.05:
+                    yield Finding(
+                        "bodies-meet", "stop", "loom", s.id, deep,
+                        f"In {s.name}, {name} and {other.name or other.kind} stand {deep:.1f} mm into each other.",
+                    )  # fmt: skip
+
+
+def _body_fixes(s: Section, o: Obstacle) -> tuple[Fix, ...]:
+    fits = all(size <= room + 1e-9 for size, room in zip(o.box.size, s.box.size, strict=True))
+    return (Fix("Move it in", _move_in(s.id, o.id)),) if fits else ()
+
+
+def _move_in(section_id: str, body_id: str) -> Callable[[Plan], Plan]:
+    def edit(plan: Plan) -> Plan:
+        s = section_of(plan, section_id)
+        new = []
+        for old in s.obstacles:
+            o = old
+            if o.id == body_id:
+                at = tuple(
+                    min(max(x, low), low + room - size)
+                    for x, size, low, room in zip(o.box.at, o.box.size, s.box.at, s.box.size, strict=True)
+                )
+                o = altered(o, box=altered(o.box, at=at))
+            new.append(o)
+        return edits.set_fields(plan, [section_id], obstacles=tuple(new))
+
+    return edit
+
+
+def cells_shut_in(plan: Plan, found: Assessment) -> Iterator[Finding]:
+    """A pack whose cells are to be changed, in a section that is glued shut with nothing to take off."""
+    for s, o in _bodies(plan):
+        if o.kind == "pack" and o.reached and s.closure.by == "glue" and not s.closure.removable:
+            yield Finding(
+                "cells-shut-in", "stop", "loom", s.id, 0.0,
+                f"The cells of {o.name or 'the pack'} are changed in {s.name}, and that is glued shut with nothing to take off.",
+                (Fix("Close it by screws", _closed_by(s.id, "screws")), Fix("Close it by magnets", _closed_by(s.id, "magnets"))),
+            )  # fmt: skip
+
+
+def _closed_by(section_id: str, by: str) -> Callable[[Plan], Plan]:
+    def edit(plan: Plan) -> Plan:
+        closure = altered(section_of(plan, section_id).closure, by=by, glue="")
+        return edits.set_fields(plan, [section_id], closure=closure)
+
+    return edit
+
+
+BODY_RULES = (body_does_not_fit, cells_shut_in)

@@ -1,0 +1,222 @@
+"""What is judged of passages and the ways through them."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Iterator, Sequence
+
+from gwiazda.core.assess.loom.savings import savings
+from gwiazda.core.assess.loom.weave import valid_way
+from gwiazda.core.assess.states import Assessment, WireRun
+from gwiazda.core.circuit.wire import limit_a
+from gwiazda.core.findings.finding import Finding, Fix
+from gwiazda.core.findings.fixes import with_fields, with_loom, without
+from gwiazda.core.loom.routes import LIMIT
+from gwiazda.core.parts.catalogue import Catalogue
+from gwiazda.core.plan import edits
+from gwiazda.core.plan.edits.loom import between
+from gwiazda.core.plan.lookup import section_of
+from gwiazda.core.plan.model import Passage, Plan, Section
+from gwiazda.core.quantities import counted
+
+DROP = 0.03  # of the supply, over both leads
+THIN_WALL_MM = 0.8  # less left of a wall bends or breaks through while it is filed
+FAR_MM = 8.0  # off a section's box: a passage there leads through nothing of it
+HINGE_MM = 10.0  # of slack at each end of a hinge's swing
+SHADE = 0.02  # of a pane: less is a hair nobody sees
+OFFERED = 3
+BODIES = ("board", "pack", "speaker", "switch", "interior")
+
+
+def no_way(plan: Plan, found: Assessment) -> Iterator[Finding]:
+    """Lamps from which no passages lead to their source."""
+    lost: dict[tuple[str, str], list[WireRun]] = {}
+    for r in found.loom.runs.values():
+        if r.through is None and r.kind in ("lead", "trunk"):
+            lost.setdefault((r.start, r.goal), []).append(r)
+    for (start, goal), runs in lost.items():
+        lamps = tuple(dict.fromkeys(i for r in runs for i in r.lamps))
+        a, b = section_name(plan, start), section_name(plan, goal)
+        yield Finding(
+            "no-way", "stop", "loom", lamps[0], float(len(lamps)),
+            f"{and_others(lamps)}: no passage leads from {a} to {b}.",
+            _way_fixes(plan, found, start, goal),
+        )  # fmt: skip
+
+
+def and_others(lamps: Sequence[str]) -> str:
+    more = len(lamps) - 1
+    return f"{lamps[0]} and {counted(more, 'other lamp')}" if more else lamps[0]
+
+
+def section_name(plan: Plan, section: str) -> str:
+    return section_of(plan, section).name if any(s.id == section for s in plan.sections) else "the outside"
+
+
+def _way_fixes(plan: Plan, found: Assessment, start: str, goal: str) -> tuple[Fix, ...]:
+    """A passage from where the lamps are to the nearest section that has a way on."""
+    if not any(s.id == start for s in plan.sections):
+        return ()
+    reached = {goal}
+    grown = True
+    while grown:
+        more = {p.into for p in plan.passages if p.section in reached} | {p.section for p in plan.passages if p.into in reached}  # fmt: skip
+        grown = not more <= reached
+        reached |= more
+    here = section_of(plan, start)
+    others = [s for s in plan.sections if s.id in reached and s.id != start]
+    fixes = []
+    if others:
+        near = min(others, key=lambda s: _gap(here, s))
+        fixes.append(Fix(f"A 3 mm hole from {here.name} to {near.name}", _drill(start, near.id)))
+    if goal == "":
+        fixes.append(Fix(f"A 3 mm hole out of {here.name}", _drill(start, "")))
+    return tuple(fixes)
+
+
+def _gap(a: Section, b: Section) -> float:
+    gaps = [
+        max(low_a - low_b - size_b, low_b - low_a - size_a, 0.0)
+        for low_a, size_a, low_b, size_b in zip(a.box.at, a.box.size, b.box.at, b.box.size, strict=True)
+    ]
+    return math.hypot(*gaps)
+
+
+def _drill(section: str, into: str) -> Callable[[Plan], Plan]:
+    return lambda plan: edits.add_passage(plan, section, into)[0]
+
+
+def passage_full(plan: Plan, found: Assessment) -> Iterator[Finding]:
+    """Passages with more in them than goes through: too full, or only with force."""
+    for state in found.loom.passages.values():
+        if state.fill <= LIMIT + 1e-9 and state.fits:
+            continue
+        passage = _passage(plan, state.id)
+        count = len(state.runs)
+        fits = "they don’t lie beside one another in it" if not state.fits else f"{LIMIT * 100:.0f} % is the most that pulls through"  # fmt: skip
+        yield Finding(
+            "passage-full", "stop" if not state.fits else "look", "loom", state.id, state.fill * 100,
+            f"{passage.name or state.id}: {count} wires fill {state.fill * 100:.0f} % of it; {fits}.",
+            _full_fixes(plan, found, passage), _fill_of(state.id), "% full",
+        )  # fmt: skip
+
+
+def _fill_of(passage: str) -> Callable[[Assessment], float]:
+    return lambda found: found.loom.passages[passage].fill * 100 if passage in found.loom.passages else 0.0
+
+
+def _passage(plan: Plan, passage_id: str) -> Passage:
+    return next(p for p in plan.passages if p.id == passage_id)
+
+
+def _full_fixes(plan: Plan, found: Assessment, passage: Passage) -> tuple[Fix, ...]:
+    fixes = []
+    ways = savings(plan, found, passage.id)
+    minus = [s for s in ways if s.joins == "minus"][:1]
+    both = [s for s in ways if s.joins == "both"][:1]
+    for s in (*minus, *both):
+        what = "Join minuses" if s.joins == "minus" else "Join both"
+        words = f"{what} in {section_name(plan, s.section)}: {s.before} → {s.after}"
+        fixes.append(Fix(words, _hub(s.section, s.joins)))
+    thinner = _thinner(found.catalogue, plan.loom.wire, found)
+    if thinner is not None:
+        fixes.append(Fix(f"{found.catalogue.wires[thinner].name} for all", with_loom(wire=thinner)))
+    state = found.loom.passages[passage.id]
+    need = math.sqrt(state.fill / (0.9 * LIMIT))
+    wide = math.ceil(passage.width_mm * need * 10) / 10
+    fixes.append(Fix(f"Open it to {wide:g} mm", _widen(passage.id, wide, need)))
+    return tuple(fixes)
+
+
+def _hub(section: str, joins: str) -> Callable[[Plan], Plan]:
+    return lambda plan: edits.add_hub(plan, section, joins)[0]
+
+
+def _thinner(catalogue: Catalogue, wire: str, found: Assessment) -> str | None:
+    """The thickest wire that is thinner over all than this one and bears the most that a lead carries."""
+    own = catalogue.wires.get(wire)
+    most = max((r.current_a for r in found.loom.runs.values() if r.kind == "lead"), default=0.0)
+    able = [
+        w for w in catalogue.wires.values() if own and w.outside_mm < own.outside_mm - 1e-9 and limit_a(w.awg) >= most
+    ]
+    return max(able, key=lambda w: w.outside_mm).id if able else None
+
+
+def _widen(passage_id: str, wide: float, need: float) -> Callable[[Plan], Plan]:
+    def edit(plan: Plan) -> Plan:
+        p = _passage(plan, passage_id)
+        return edits.set_fields(plan, [passage_id], width_mm=wide, height_mm=max(round(p.height_mm * need, 1), 0.1))
+
+    return edit
+
+
+def nowhere(plan: Plan, found: Assessment) -> Iterator[Finding]:
+    """Passages that lie away from a section they are to lead through."""
+    for p in plan.passages:
+        for section_id in (p.section, p.into):
+            if not section_id:
+                continue
+            s = section_of(plan, section_id)
+            gap = math.hypot(*(max(low - x, x - low - size, 0.0) for x, low, size in zip(p.at, s.box.at, s.box.size, strict=True)))  # fmt: skip
+            if gap > FAR_MM + s.wall_mm + p.length_mm:
+                yield Finding(
+                    "passage-nowhere", "stop", "loom", p.id, gap,
+                    f"{p.name or p.id} lies {gap:.0f} mm off {s.name}: it leads nowhere there.",
+                    (Fix("Put it between its sections", _between(p.id)), Fix("Take it out", without(p.id))),
+                )  # fmt: skip
+                break
+
+
+def _between(passage_id: str) -> Callable[[Plan], Plan]:
+    def edit(plan: Plan) -> Plan:
+        p = _passage(plan, passage_id)
+        a = section_of(plan, p.section)
+        at = between(a, section_of(plan, p.into)) if p.into else (a.box.centre[0], a.box.centre[1], a.box.at[2])
+        return edits.set_fields(plan, [passage_id], at=at)
+
+    return edit
+
+
+def route_breaks(plan: Plan, found: Assessment) -> Iterator[Finding]:
+    """A lead told to go through passages that don't follow one another, or that come by a section twice."""
+    passages = {p.id: p for p in plan.passages}
+    for lead in plan.leads:
+        run = found.loom.runs.get(f"{lead.lamp}.{lead.end}")
+        if not lead.through or run is None:
+            continue
+        if not valid_way(passages, lead.through, run.start, run.goal):
+            loop = len(set(lead.through)) < len(lead.through)
+            words = (
+                "goes through one passage twice"
+                if loop
+                else "doesn’t get from passage to passage, or comes by a section twice"
+            )
+            yield Finding(
+                "route-breaks", "look", "loom", lead.lamp, float(len(lead.through)),
+                f"The {lead.end} lead of {lead.lamp} {words}. The loom has found its own way instead.",
+                (Fix("Let the loom find its way", _free(lead.lamp, lead.end)),),
+            )  # fmt: skip
+
+
+def _free(lamp: str, end: str) -> Callable[[Plan], Plan]:
+    return lambda plan: edits.set_lead(plan, [lamp], (end,), through=())
+
+
+def wall_left(plan: Plan, found: Assessment) -> Iterator[Finding]:
+    """A filed passage, notch or channel that leaves little of its wall."""
+    for p in plan.passages:
+        state = found.loom.passages.get(p.id)
+        if state is None or state.wall_left_mm is None or state.wall_left_mm >= THIN_WALL_MM:
+            continue
+        left = state.wall_left_mm
+        deep = max(round(p.wall_mm - THIN_WALL_MM, 2), 0.0)
+        stop = left <= 0
+        yield Finding(
+            "wall-left", "stop" if stop else "look", "loom", p.id, left,
+            f"{p.name or p.id}: {p.take_mm:g} mm off a wall of {p.wall_mm:g} mm {'breaks through' if stop else f'leaves {left:.1f} mm'}"
+            + (", and light shows along it." if p.make == "channel" else "."),
+            (Fix(f"Take {deep:g} mm off, no more", with_fields((p.id,), take_mm=deep)),),
+        )  # fmt: skip
+
+
+PASSAGE_RULES = (no_way, passage_full, nowhere, route_breaks, wall_left)

@@ -1,0 +1,247 @@
+"""What is judged of wires, their joints, and what they cross."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+
+from gwiazda.core.assess.loom.crossing import Crossing
+from gwiazda.core.assess.loom.tuck import tucked
+from gwiazda.core.assess.states import Assessment, WireRun
+from gwiazda.core.circuit.wire import limit_a
+from gwiazda.core.findings.finding import Finding, Fix
+from gwiazda.core.findings.fixes import with_fields, with_loom, without
+from gwiazda.core.findings.passage_rules import THIN_WALL_MM, and_others, section_name
+from gwiazda.core.loom.sleeves import NEAR_MM, SOFT_C
+from gwiazda.core.parts.catalogue import Catalogue, unknown
+from gwiazda.core.plan import edits
+from gwiazda.core.plan.frame import FACE_NAMES, Face
+from gwiazda.core.plan.lookup import section_of
+from gwiazda.core.plan.model import Passage, Plan, Section
+from gwiazda.core.quantities import counted, format_current
+
+DROP = 0.03  # of the supply, over both leads
+HINGE_MM = 10.0  # of slack at each end of a hinge's swing
+SHADE = 0.02  # of a pane: less is a hair nobody sees
+
+
+def unknown_wire(plan: Plan, found: Assessment) -> Iterator[Finding]:
+    """A wire the catalogue hasn't got."""
+    known = found.catalogue.wires
+    named = [("Wire of the loom", plan.loom.wire, plan.passages[0].id if plan.passages else "")]
+    named += [(f"Lead of {x.lamp}", x.wire, x.lamp) for x in plan.leads if x.wire is not None]
+    for where, part, subject in named:
+        if part not in known:
+            yield Finding("unknown-part", "stop", "loom", subject, 0.0, str(unknown(where, part, known)))
+
+
+def wire_too_thin(plan: Plan, found: Assessment) -> Iterator[Finding]:
+    """Wires that carry more than they bear, or lose too much on the way."""
+    supply = {f.id: found.feeds[f.id].nominal_v for f in plan.feeds if f.id in found.feeds}
+    volts = min((v for v in supply.values() if v > 0), default=0.0)
+    for r in found.loom.runs.values():
+        if r.kind in ("fibre", "spare") or not r.lamps:
+            continue
+        if r.current_a > r.limit_a * (1 + 1e-9):
+            yield Finding(
+                "wire-limit", "stop", "loom", r.lamps[0], r.current_a,
+                f"{_called(r)} carries {format_current(r.current_a)}; {found.catalogue.wires[r.part].name} bears "
+                f"{format_current(r.limit_a)} in a bundle.",
+                _thicker(found.catalogue, r),
+            )  # fmt: skip
+        elif volts > 0 and 2.0 * r.ohm * r.current_a > DROP * volts:
+            yield Finding(
+                "wire-drop", "look", "loom", r.lamps[0], 2.0 * r.ohm * r.current_a / volts,
+                f"{_called(r)} and its way back lose {2e3 * r.ohm * r.current_a:.0f} mV of {volts:.1f} V; 3 % is the most that goes unseen.",
+                _thicker(found.catalogue, r),
+            )  # fmt: skip
+
+
+def _called(r: WireRun) -> str:
+    return f"The {r.end} lead of {r.lamps[0]}" if r.kind == "lead" else f"Wire {r.tag or r.id}"
+
+
+def _thicker(catalogue: Catalogue, r: WireRun) -> tuple[Fix, ...]:
+    own = catalogue.wires[r.part]
+    able = [
+        w for w in catalogue.wires.values() if w.kind == own.kind and limit_a(w.awg) >= r.current_a and w.awg < own.awg
+    ]
+    able = able or [w for w in catalogue.wires.values() if limit_a(w.awg) >= r.current_a and w.awg < own.awg]
+    if not able:
+        return ()
+    best = max(able, key=lambda w: (w.awg, -w.outside_mm))
+    if r.kind == "lead":
+        return (Fix(f"{best.name} for it", _wired((r.lamps[0], r.lamps[-1]), best.id)),)
+    return (Fix(f"{best.name} for all", with_loom(wire=best.id)),)
+
+
+def _wired(lamps: tuple[str, ...], wire: str) -> Callable[[Plan], Plan]:
+    return lambda plan: edits.set_lead(plan, dict.fromkeys(lamps), wire=wire)
+
+
+def crosses_pane(plan: Plan, found: Assessment) -> Iterator[Finding]:
+    """Wires and fibres that lie over lit panes, or in view through clear ones."""
+    for kind in ("dark", "seen"):
+        mine = [
+            c
+            for c in found.crossings
+            if (c.dark if kind == "dark" else c.seen) and (c.share >= SHADE or kind == "seen")
+        ]
+        if not mine:
+            continue
+        worst = mine[0]
+        lamps = tuple(dict.fromkeys(_lamp(found, c) for c in mine))
+        what = f"lies over {worst.opening} and takes {worst.share * 100:.0f} % of it" if kind == "dark" else f"is in view through {worst.opening}, {worst.behind_mm:.0f} mm behind it"  # fmt: skip
+        yield Finding(
+            f"wire-{'over-pane' if kind == 'dark' else 'in-view'}", "look", "loom", worst.opening, worst.share,
+            f"{_run_name(found, worst)} {what}.{_others(len(mine))}",
+            (Fix("Tuck them clear of the panes", _tuck(found, lamps)),),
+        )  # fmt: skip
+
+
+def _lamp(found: Assessment, c: Crossing) -> str:
+    run = found.loom.runs.get(c.run)
+    return run.lamps[0] if run is not None and run.end != "minus" else run.lamps[-1] if run is not None else c.run
+
+
+def _run_name(found: Assessment, c: Crossing) -> str:
+    run = found.loom.runs.get(c.run)
+    return _called(run) if run is not None else f"The fibre of {c.run}"
+
+
+def _others(count: int) -> str:
+    return "" if count < 2 else f" So {'does' if count == 2 else 'do'} {count - 1} more."
+
+
+def _tuck(found: Assessment, ids: tuple[str, ...]) -> Callable[[Plan], Plan]:
+    return lambda plan: tucked(found.catalogue, plan, found, ids)
+
+
+def hinge_slack(plan: Plan, found: Assessment) -> Iterator[Finding]:
+    """Wires through a hinge without slack at both ends of its swing."""
+    for p in plan.passages:
+        state = found.loom.passages.get(p.id)
+        if p.joint == "hinge" and state is not None and state.runs and p.slack_mm < HINGE_MM:
+            yield Finding(
+                "hinge-slack", "look", "loom", p.id, p.slack_mm,
+                f"{p.name or p.id} swings, and its {counted(len(state.runs), 'wire')} {'has' if len(state.runs) == 1 else 'have'} "
+                f"{p.slack_mm:g} mm of slack: they break where they bend. Leave {HINGE_MM:g} mm at each end.",
+                (Fix(f"{HINGE_MM:g} mm of slack at each end", with_fields((p.id,), slack_mm=HINGE_MM)),),
+            )  # fmt: skip
+
+
+def pinched(plan: Plan, found: Assessment) -> Iterator[Finding]:
+    """Wires led along a seam that is to be glued, with no notch for them: they pinch, and bow the seam."""
+    for p in plan.passages:
+        state = found.loom.passages.get(p.id)
+        if state is None or not state.runs or p.make != "as it is" or p.joint == "hinge":
+            continue
+        for section_id in (p.section, p.into):
+            if not section_id:
+                continue
+            s = section_of(plan, section_id)
+            seams = {seam.face for seam in s.seams}
+            at_seam = [f for f in seams if _on_face(s, f, p)]
+            if s.closure.by == "glue" and at_seam:
+                thick = max(state.diameters_mm)
+                yield Finding(
+                    "seam-pinch", "look", "loom", p.id, thick,
+                    f"{p.name or p.id} runs in the seam at the {at_seam[0]} of {s.name}, which is to be glued: wires of {thick:g} mm "
+                    "are pinched there and hold it open.",
+                    (Fix(f"A notch, {thick * 1.2:.1f} mm deep", _notch(p.id, round(thick * 1.2, 2), s.wall_mm)),),
+                )  # fmt: skip
+                break
+
+
+def _on_face(section: Section, face: Face, p: Passage) -> bool:
+    k = FACE_NAMES.index(face)
+    axis, far = k // 2, k % 2
+    edge = section.box.at[axis] + (section.box.size[axis] if far else 0.0)
+    return abs(p.at[axis] - edge) <= section.wall_mm + 0.5 and p.length_mm <= 2.0 * section.wall_mm + 0.5
+
+
+def _notch(passage_id: str, deep: float, wall_mm: float) -> Callable[[Plan], Plan]:
+    return lambda plan: edits.set_fields(plan, [passage_id], make="notch", take_mm=deep, wall_mm=max(wall_mm, deep + THIN_WALL_MM))  # fmt: skip
+
+
+def joint_near_plastic(plan: Plan, found: Assessment) -> Iterator[Finding]:
+    """Joints soldered in place, so near to plastic that it softens."""
+    near = [j for j in found.loom.joints if j.near_mm < NEAR_MM and (j.kind == "hub" or not plan.loom.bench_first)]
+    in_place = [j for j in near if j.kind == "lamp" or not _pulled(plan, j.id)]
+    if not in_place:
+        return
+    worst = min(in_place, key=lambda j: j.near_mm)
+    hubs = tuple(dict.fromkeys(h.id for h in plan.hubs for j in in_place if j.id.startswith(f"{h.id}.")))
+    fixes = []
+    if any(j.kind == "lamp" for j in in_place):
+        fixes.append(Fix("Solder the lamps on the bench first", with_loom(bench_first=True)))
+    if hubs:
+        fixes.append(Fix("A board at the hub, soldered on the bench", with_fields(hubs, board=True)))
+    yield Finding(
+        "joint-near-plastic", "look", "loom", hubs[0] if hubs and worst.kind == "hub" else worst.section, worst.near_mm,
+        f"{counted(len(in_place), 'joint')} {'is' if len(in_place) == 1 else 'are'} soldered within {NEAR_MM:g} mm of plastic; the nearest, "
+        f"{worst.near_mm:.0f} mm off in {section_name(plan, worst.section)}, warms it to some {worst.warm_c:.0f} °C, and polystyrene softens from "
+        f"{SOFT_C:.0f}. Hot and brief, with a heat sink between.",
+        tuple(fixes),
+    )  # fmt: skip
+
+
+def _pulled(plan: Plan, joint_id: str) -> bool:
+    return any(h.board for h in plan.hubs if joint_id.startswith(f"{h.id}."))
+
+
+def leads_alike(plan: Plan, found: Assessment) -> Iterator[Finding]:
+    """Both leads of a lamp in one bundle: of one colour and without a tag of their own, nobody can tell them apart at the far end."""
+    by_lamp: dict[str, list[WireRun]] = {}
+    for r in found.loom.runs.values():
+        if r.kind == "lead":
+            by_lamp.setdefault(r.lamps[0], []).append(r)
+    bad = [
+        i for i, runs in by_lamp.items()
+        if len(runs) == 2 and runs[0].colour == runs[1].colour and runs[0].tag == runs[1].tag
+    ]  # fmt: skip
+    if bad:
+        yield Finding(
+            "leads-alike", "stop", "loom", bad[0], float(len(bad)),
+            f"Both leads of {and_others(bad)} look alike and would end in one "
+            "bundle. Tag or colour them by side.",
+            (Fix("Red for plus, black for minus", lambda p: _coloured(p, bad)),),
+        )  # fmt: skip
+
+
+def _coloured(plan: Plan, lamps: list[str]) -> Plan:
+    plan = edits.set_lead(plan, lamps, ("plus",), colour="red", tag="")
+    return edits.set_lead(plan, lamps, ("minus",), colour="black", tag="")
+
+
+def hub_idle(plan: Plan, found: Assessment) -> Iterator[Finding]:
+    """A hub that joins nothing."""
+    for h in plan.hubs:
+        if found.loom.runs and not any(j.id.startswith(f"{h.id}.") for j in found.loom.joints):
+            yield Finding(
+                "hub-idle", "look", "loom", h.id, 0.0, f"{h.name or h.id} joins nothing: no two leads of one net come by it.",
+                (Fix("Take it out", without(h.id)),),
+            )  # fmt: skip
+
+
+def parts_come_off(plan: Plan, found: Assessment) -> Iterator[Finding]:
+    """Wires that go from one part to another that is to come off, with nothing to part them by."""
+    for p in plan.passages:
+        state = found.loom.passages.get(p.id)
+        if state is None or not state.runs or p.connector or not p.into:
+            continue
+        for section_id in (p.section, p.into):
+            s = section_of(plan, section_id)
+            if s.closure.by in ("magnets", "push fit") and p.joint == "fixed":
+                pins = len([r for r in state.runs if found.loom.runs[r].kind != "fibre"])
+                yield Finding(
+                    "parts-come-off", "look", "loom", p.id, float(pins),
+                    f"{s.name} comes off ({s.closure.by}), and {counted(pins, 'wire')} through {p.name or p.id} hold it. A connector of {pins} "
+                    "pins parts them.",
+                    (Fix(f"A connector of {pins} pins", with_fields((p.id,), connector=f"{pins}-pin header")),),
+                )  # fmt: skip
+                break
+
+
+WIRE_RULES = (
+    unknown_wire, wire_too_thin, crosses_pane, hinge_slack, pinched, joint_near_plastic, leads_alike, hub_idle, parts_come_off,
+)  # fmt: skip

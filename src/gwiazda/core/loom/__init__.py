@@ -1,0 +1,1 @@
+"""Looms: routes through passages, how full they get, sleeves, heat along a lead. Numbers and graphs, no models."""

@@ -1,0 +1,41 @@
+"""How full a passage is of wires and fibres: by area, and as they really lie in it."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+
+from gwiazda.core.loom.routes import LIMIT
+from gwiazda.core.space.pack import Packing, pack_rect, pack_round
+
+COMFORT = (0.53, 0.31, 0.40)  # share of the area that one, two, three and more wires fill with ease
+MOST_DRAWN = 60  # wires that are really packed; beyond, the area has to do
+
+
+def clear_mm2(round_: bool, width_mm: float, height_mm: float) -> float:
+    """Clear area (mm²) of a passage: ``width_mm`` is the bore of a round one."""
+    return math.pi * width_mm**2 / 4.0 if round_ else width_mm * height_mm
+
+
+def area_mm2(outside_mm: float) -> float:
+    """Area (mm²) that a wire takes."""
+    return math.pi * outside_mm**2 / 4.0
+
+
+def fill_share(outsides_mm: Sequence[float], clear: float) -> float:
+    """Share of a clear area (mm²) that wires of these outer diameters (mm) fill."""
+    return sum(area_mm2(d) for d in outsides_mm) / clear if clear > 0 else math.inf
+
+
+def comfortable(count: int) -> float:
+    """The share that so many wires fill with ease."""
+    return COMFORT[min(max(count, 1), 3) - 1]
+
+
+def packed(outsides_mm: Sequence[float], round_: bool, width_mm: float, height_mm: float) -> Packing:
+    """The wires as they lie in the passage, the thickest 60 of them where there are more."""
+    thick = tuple(sorted(outsides_mm, reverse=True)[:MOST_DRAWN])
+    return pack_round(thick, width_mm) if round_ else pack_rect(thick, width_mm, height_mm)
+
+
+__all__ = ["LIMIT", "area_mm2", "clear_mm2", "comfortable", "fill_share", "packed"]

@@ -1,0 +1,170 @@
+"""The way of each wire over rooms and the passages between them, with no passage fuller than it may be.
+
+Passages are edges between rooms. What is long or full is dear: every wire takes the cheapest way, what is too full gets dearer
+round by round, and wires give way until nothing is too full or no round helps any more [1]. A wire for which there is no other
+way stays where it is: the passage is then too full, and said to be.
+
+Sources
+-------
+[1] L. McMurchie, C. Ebeling, "PathFinder: a negotiation-based performance-driven router for FPGAs", Proc. FPGA '95.
+[2] E. W. Dijkstra, "A note on two problems in connexion with graphs", Numer. Math. 1 (1959), through networkx.
+"""
+
+from __future__ import annotations
+
+import itertools
+import math
+from collections.abc import Mapping, Sequence
+from typing import NamedTuple
+
+Place = tuple[float, float, float]
+Node = tuple[str, str]
+LIMIT = 0.60  # share of a passage's clear area that wires may fill
+ROUNDS, PATIENCE = 12, 4
+FIRST_MM, GROWTH = 20.0, 1.6  # what an over-full passage costs more, and how that grows
+
+
+class Way(NamedTuple):
+    """A passage between two rooms ("" is outside): its middle, its length, its clear area (mm²)."""
+
+    id: str
+    a: str
+    b: str
+    at: Place
+    length_mm: float
+    area_mm2: float
+
+
+class Run(NamedTuple):
+    """Something that has to go from one place to another: rooms, places, and its outer area (mm²)."""
+
+    id: str
+    start: str
+    end: str
+    start_at: Place
+    end_at: Place | None
+    area_mm2: float
+
+
+class Routed(NamedTuple):
+    """The passages of each run, in order (None where there is no way), its length along them (mm), and the area in each."""
+
+    through: Mapping[str, tuple[str, ...] | None]
+    length_mm: Mapping[str, float]
+    filled_mm2: Mapping[str, float]
+
+
+def length_of(run: Run, ways: Sequence[Way]) -> float:
+    """Length (mm) of a run through passages: straight from place to place, and each passage's own length."""
+    points = [run.start_at, *(w.at for w in ways)]
+    if run.end_at is not None:
+        points.append(run.end_at)
+    return sum(math.dist(p, q) for p, q in itertools.pairwise(points)) + sum(w.length_mm for w in ways)
+
+
+def route(
+    ways: Sequence[Way], runs: Sequence[Run], limit: float = LIMIT, taken_mm2: Mapping[str, float] | None = None
+) -> Routed:
+    """Ways for runs, no passage filled beyond ``limit`` of its area where that can be helped.
+
+    ``taken_mm2`` is what lies in passages already, whatever comes; it counts among what fills them.
+    """
+    by_id = {w.id: w for w in ways}
+    graph = _Graph(ways)
+    room = {w.id: limit * w.area_mm2 + 1e-12 for w in ways}
+    dear = dict.fromkeys(by_id, 0.0)
+    through: dict[str, tuple[str, ...] | None] = {}
+    filled = {i: (taken_mm2 or {}).get(i, 0.0) for i in by_id}
+    best: tuple[float, float, dict[str, tuple[str, ...] | None], dict[str, float]] | None = None
+    step, idle = FIRST_MM, 0
+    for _ in range(ROUNDS):
+        trees: dict[tuple[object, ...], _Tree] = {}
+        for run in runs:
+            for i in through.get(run.id) or ():
+                filled[i] -= run.area_mm2
+            full = frozenset(i for i in by_id if filled[i] + run.area_mm2 > room[i])
+            key = (run.end, run.end_at, full)
+            if key not in trees:
+                extra = {i: dear[i] + (step if i in full else 0.0) for i in by_id}
+                trees[key] = graph.tree(run.end, run.end_at, extra)
+            found = through[run.id] = trees[key].way(run)
+            for i in found or ():
+                filled[i] += run.area_mm2
+        over = {i: filled[i] - room[i] for i in by_id if filled[i] > room[i]}
+        long = sum(length_of(r, [by_id[i] for i in through[r.id] or ()]) for r in runs)
+        score = (sum(over.values()), long)
+        if best is None or score < best[:2]:
+            best, idle = (*score, dict(through), dict(filled)), 0
+        else:
+            idle += 1
+        if not over or idle >= PATIENCE:
+            break
+        for i in over:
+            dear[i] += step
+        step *= GROWTH
+    if best is None:
+        return Routed({}, {}, filled)
+    _, _, chosen, areas = best
+    lengths = {r.id: length_of(r, [by_id[i] for i in chosen[r.id] or ()]) for r in runs}
+    return Routed(chosen, lengths, {i: max(v, 0.0) for i, v in areas.items()})
+
+
+class _Tree:
+    """The cheapest ways from everywhere to one end."""
+
+    def __init__(
+        self, rooms: Mapping[str, Sequence[Way]], end: str, cost: Mapping[Node, float], paths: Mapping[Node, list[Node]]
+    ) -> None:
+        self.rooms, self.end, self.cost, self.paths = rooms, end, cost, paths
+
+    def way(self, run: Run) -> tuple[str, ...] | None:
+        """The passages of the cheapest way, none where both ends are in one room, None where there is no way."""
+        if run.start == self.end:
+            return ()
+        nodes = [
+            (math.dist(run.start_at, w.at) + self.cost[w.id, run.start], w.id)
+            for w in self.rooms.get(run.start, ()) if (w.id, run.start) in self.cost
+        ]  # fmt: skip
+        if not nodes:
+            return None
+        path = self.paths[min(nodes)[1], run.start][::-1]
+        return tuple(u[0] for u, v in itertools.pairwise(path) if u[0] == v[0])
+
+
+class _Graph:
+    """Passages as the graph's nodes, joined where they meet in a room; a run's ends are joined to those of their rooms."""
+
+    def __init__(self, ways: Sequence[Way]) -> None:
+        import networkx  # heavy: at its first use
+
+        self._nx = networkx
+        self.ways = {w.id: w for w in ways}
+        self.rooms: dict[str, list[Way]] = {}
+        for w in ways:
+            for room in (w.a, w.b):
+                self.rooms.setdefault(room, []).append(w)
+        # A node for each side of a passage: one goes through it, and doesn't turn round in it.
+        graph = networkx.DiGraph()
+        for w in ways:
+            graph.add_edge((w.id, w.a), (w.id, w.b), way=w.id, mm=w.length_mm)
+            graph.add_edge((w.id, w.b), (w.id, w.a), way=w.id, mm=w.length_mm)
+        for room, here in self.rooms.items():
+            for u in here:
+                for v in here:
+                    if u.id != v.id:
+                        graph.add_edge((u.id, room), (v.id, room), way="", mm=math.dist(u.at, v.at))
+        self.graph = graph
+
+    def tree(self, end: str, end_at: Place | None, extra: Mapping[str, float]) -> _Tree:
+        """The cheapest ways to a place in a room, passages being dearer by ``extra`` (mm). What is dear one way is so the other."""
+        graph = self.graph
+        last = ("", "end")
+        for w in self.rooms.get(end, ()):
+            graph.add_edge(last, (w.id, end), way="", mm=math.dist(w.at, end_at) if end_at is not None else 0.0)
+        if last not in graph:
+            return _Tree(self.rooms, end, {}, {})
+        cost, paths = self._nx.single_source_dijkstra(
+            graph, last, weight=lambda u, v, d: d["mm"] + (extra[d["way"]] if d["way"] else 0.0)
+        )
+        graph.remove_node(last)
+        return _Tree(self.rooms, end, cost, paths)

@@ -94,7 +94,7 @@ def build() -> PlanFile:
                 drawing=Drawing(picture="perkoz.png", mm_per_unit=1 / PX, origin=ORIGIN),
             ),
         ),
-        feeds=(Feed(id="supply", supply=Supply(part="aa-alkaline", in_series=4)),),
+        feeds=(Feed(id="supply", supply=Supply(part="aa-alkaline", in_series=4), home="hull"),),
         room=Room(lux=2.0, distance_m=0.5),
     )
     plan, _ = views.add_view(plan, "top")
@@ -149,6 +149,8 @@ def build() -> PlanFile:
                 channel=lamp_id,
             ),
         )
+    plan, _ = edits.add_passage(plan, "hull", "cabin", width_mm=4.0, name="Hull to cabin")
+    plan = edits.set_loom(plan, wire="thin-30")
     return PlanFile(plan, {"perkoz.png": png_of(sketch(True))})
 
 

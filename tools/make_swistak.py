@@ -22,9 +22,11 @@ from gwiazda.core.plan.model import (
     Lamp,
     Layer,
     Load,
+    Loom,
     Opening,
     Outline,
     Parallel,
+    Passage,
     Plan,
     Regulated,
     Resistor,
@@ -216,7 +218,7 @@ def build() -> PlanFile:
         ),
     )  # fmt: skip
     feed = Feed(
-        id="supply", name="Block in the hull", supply=Supply(part="block-9v"), hours_a_day=0.5,
+        id="supply", name="Block in the hull", supply=Supply(part="block-9v"), hours_a_day=0.5, home="hull",
         head=(Fuse(id="main.fuse", rated_a=0.25), Switch(id="main.switch")),
         items=(
             string("head", "head.lamp.01", "head.lamp.02"),
@@ -224,7 +226,27 @@ def build() -> PlanFile:
             search, winch, string("beacon", "roof.beacon.01"),
         ),
     )  # fmt: skip
-    plan = altered(plan, feeds=(feed,))
+    ways = (
+        Passage(
+            id="hull.cab",
+            name="Hull to cab",
+            section="hull",
+            into="cab",
+            at=(150.0, 20.0, 50.0),
+            width_mm=4.0,
+            length_mm=3.0,
+        ),
+        Passage(
+            id="hull.box",
+            name="Hull to box",
+            section="hull",
+            into="box",
+            at=(92.0, 0.0, 50.0),
+            width_mm=3.0,
+            length_mm=3.0,
+        ),
+    )
+    plan = altered(plan, feeds=(feed,), passages=ways, loom=Loom(wire="wrap-30"))
     return PlanFile(plan, drawings())
 
 

@@ -1,4 +1,4 @@
-"""The command line: ``gwiazda open|demo|check|quick|export|schema|verify``. Imports nothing heavy before it must."""
+"""The command line: ``gwiazda open|demo|check|quick|export|sheets|schema|verify``. Imports nothing heavy before it must."""
 
 from __future__ import annotations
 
@@ -21,12 +21,12 @@ OK, FOUND, UNREADABLE = 0, 1, 2
 def _parser() -> argparse.ArgumentParser:
     parser = argparse.ArgumentParser(prog="gwiazda", description="See a scale model lit before anything is glued.")
     parser.add_argument("--version", action="version", version=f"gwiazda {__version__}")
-    commands = parser.add_subparsers(dest="command", metavar="open|demo|check|quick|export|schema|verify")
+    commands = parser.add_subparsers(dest="command", metavar="open|demo|check|quick|export|sheets|schema|verify")
     opens = commands.add_parser("open", help="open the application, on a plan or empty")
     opens.add_argument("plan", nargs="?")
     demo = commands.add_parser("demo", help="open the application on the demo plan")
     demo.add_argument(
-        "name", nargs="?", default="szron", choices=("szron", "perkoz", "swistak"), help="which demo plan"
+        "name", nargs="?", default="szron", choices=("szron", "perkoz", "swistak", "bryla"), help="which demo plan"
     )
     demo.add_argument("--out", default="out/demo", help="where the pictures go when there is no display")
     check = commands.add_parser("check", help="print the assessment of a plan")
@@ -42,6 +42,15 @@ def _parser() -> argparse.ArgumentParser:
     export.add_argument("--circuit", metavar="FILE", help="circuits as .svg, .pdf, table .csv or network .json")
     export.add_argument("--view", help="id of the view for --night; the first one when left out")
     export.add_argument("--size", default="1600x900", help="size of the picture in px, WIDTHxHEIGHT")
+    export.add_argument("--fibres", metavar="FILE.csv", help="cut list, drill list, fibre to buy and map as CSV")
+    export.add_argument("--loom", metavar="FILE.csv", help="wires, joints and connectors as CSV")
+    sheets = commands.add_parser("sheets", help="write templates, masks, maps, tags and lists at true size")
+    sheets.add_argument("plan")
+    sheets.add_argument("--out", default="sheets.pdf", metavar="FILE", help="a .pdf of all pages, or an .svg for each")
+    sheets.add_argument("--paper", default="a4", help="a4 or letter")
+    sheets.add_argument(
+        "--only", default="", help="drill, masks, blocking, map, tags, lists: those asked for, with commas"
+    )
     commands.add_parser("schema", help="print the JSON schema of a plan")
     verify = commands.add_parser("verify", help="solve reference cases and compare with their answers")
     verify.add_argument("file")
@@ -63,6 +72,7 @@ def main(argv: list[str] | None = None) -> int:
         "check": _check,
         "quick": _quick,
         "export": _export,
+        "sheets": _sheets,
         "schema": _schema,
         "verify": _verify,
     }
@@ -174,21 +184,13 @@ def _print_json(data: Any) -> None:
 def _export(arguments: argparse.Namespace) -> int:
     from gwiazda.core.errors import PlanError
 
-    if not arguments.shopping and not arguments.night and not arguments.circuit:
-        raise PlanError("Export", "nothing asked for", "--shopping FILE.csv, --night FILE.png or --circuit FILE.svg")
+    asked = (arguments.shopping, arguments.night, arguments.circuit, arguments.fibres, arguments.loom)
+    if not any(asked):
+        raise PlanError(
+            "Export", "nothing asked for", "--shopping FILE.csv, --night FILE.png, --circuit FILE.svg, --fibres FILE.csv or --loom FILE.csv"
+        )  # fmt: skip
     file, catalogue = _load(arguments.plan)
-    if arguments.shopping:
-        from pathlib import Path
-
-        from gwiazda.core.assess.assessment import assess
-        from gwiazda.core.exchange.report import shopping_csv
-        from gwiazda.core.files import write_atomically
-
-        text = shopping_csv(file.plan, assess(file.plan, catalogue))
-        if arguments.shopping == "-":
-            print(text, end="")
-        else:
-            write_atomically(Path(arguments.shopping), text.encode())
+    _tables(arguments, file, catalogue)
     if arguments.circuit:
         from gwiazda.core.assess.assessment import assess
 
@@ -207,6 +209,44 @@ def _export(arguments: argparse.Namespace) -> int:
         from gwiazda.desktop.pictures import write_night
 
         write_night(file, arguments.night, arguments.view, (int(width), int(height)), None, catalogue)
+    return OK
+
+
+def _tables(arguments: argparse.Namespace, file: PlanFile, catalogue: Catalogue) -> None:
+    """What goes out as CSV; - stands for standard output."""
+    wanted = [(name, where) for name in ("shopping", "fibres", "loom") if (where := getattr(arguments, name))]
+    if not wanted:
+        return
+    from pathlib import Path
+
+    from gwiazda.core.assess.assessment import assess
+    from gwiazda.core.exchange.fibres import fibre_table
+    from gwiazda.core.exchange.looms import loom_table
+    from gwiazda.core.exchange.report import shopping_csv
+    from gwiazda.core.files import write_atomically
+
+    found = assess(file.plan, catalogue)
+    made = {"shopping": shopping_csv, "fibres": fibre_table, "loom": loom_table}
+    for name, where in wanted:
+        text = made[name](file.plan, found)
+        if where == "-":
+            print(text, end="")
+        else:
+            write_atomically(Path(where), text.encode())
+
+
+def _sheets(arguments: argparse.Namespace) -> int:
+    file, catalogue = _load(arguments.plan)
+    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    from gwiazda.core.assess.assessment import assess
+    from gwiazda.desktop.application import make_application
+    from gwiazda.desktop.sheets.paper import write_sheets
+
+    application = make_application()
+    only = [x.strip() for x in arguments.only.split(",") if x.strip()]
+    for path in write_sheets(file.plan, assess(file.plan, catalogue), arguments.out, arguments.paper.lower(), only):
+        print(f"  wrote {path}")
+    del application
     return OK
 
 

@@ -24,7 +24,7 @@ def run(*arguments: str, **kwargs) -> subprocess.CompletedProcess[str]:
 
 def test_version_and_help():
     assert run("--version").stdout.startswith("gwiazda 0.")
-    assert "open|demo|check|quick|export|schema|verify" in run("--help").stdout
+    assert "open|demo|check|quick|export|sheets|schema|verify" in run("--help").stdout
 
 
 def test_check_prints_the_assessment(capsys):
@@ -36,7 +36,7 @@ def test_check_prints_the_assessment(capsys):
 def test_check_json(capsys):
     assert main(["check", "--json", str(path_of())]) == 0
     data = json.loads(capsys.readouterr().out)
-    assert data["kit"] == {"name": "Szron", "scale": "1/200"} and len(data["lamps"]) == 36
+    assert data["kit"] == {"name": "Szron", "scale": "1/200"} and len(data["lamps"]) == 42
 
 
 @pytest.mark.parametrize(
@@ -103,7 +103,7 @@ def test_verify_names_what_is_wrong(tmp_path, capsys, content, words):
 
 def test_schema_is_json(capsys):
     assert main(["schema"]) == 0
-    assert json.loads(capsys.readouterr().out)["title"] == "Gwiazda plan, version 4"
+    assert json.loads(capsys.readouterr().out)["title"] == "Gwiazda plan, version 5"
 
 
 def test_export(tmp_path, capsys):

@@ -133,7 +133,7 @@ def test_defaults_are_frozen():
         }
         for kind in sorted(all_models(), key=lambda k: k.__name__)
     }
-    path = DATA / "defaults-version-4.json"
+    path = DATA / "defaults-version-5.json"
     assert json.loads(json.dumps(found)) == json.loads(path.read_text()), "a new default costs a version of the plan"
 
 
@@ -153,7 +153,7 @@ def test_a_plan_of_version_2_keeps_all_it_had():
     """A real file of version 2: its supply, its strings and all the rest come out in the new shape."""
     raw = json.loads(zipfile.ZipFile(DATA / "szron-version-2.gwiazda").read("plan.json"))
     plan = storage.load(DATA / "szron-version-2.gwiazda").plan
-    assert raw["version"] == 2 and plan.version == 4
+    assert raw["version"] == 2 and plan.version == 5
     for name in ("sections", "openings", "lamps", "views"):
         assert [x["id"] for x in raw[name]] == [x.id for x in getattr(plan, name)]
     assert (
@@ -407,9 +407,19 @@ def test_an_id_taken_twice_is_found_among_what_is_nested_too():
         passed(plan, renamed)
 
 
+def test_a_plan_of_version_4_opens_unchanged():
+    """A real file of version 4, with regulators and motors: no fibres and no loom, and all it had."""
+    raw = json.loads(zipfile.ZipFile(DATA / "swistak-version-4.gwiazda").read("plan.json"))
+    plan = storage.load(DATA / "swistak-version-4.gwiazda").plan
+    assert raw["version"] == 4 and plan.version == 5
+    assert len(plan.lamps) == len(raw["lamps"]) and [f.id for f in plan.feeds] == [f["id"] for f in raw["feeds"]]
+    assert plan.dots == plan.bundles == plan.panels == plan.passages == plan.hubs == plan.leads == ()
+    assert assess(plan, built_in()).feeds["supply"].draw_a > 0
+
+
 def test_a_plan_of_version_3_opens_unchanged():
     raw = json.loads(zipfile.ZipFile(DATA / "perkoz-version-3.gwiazda").read("plan.json"))
     plan = storage.load(DATA / "perkoz-version-3.gwiazda").plan
-    assert raw["version"] == 3 and plan.version == 4
+    assert raw["version"] == 3 and plan.version == 5
     again = json.loads(storage.plan_to_json(plan))
     assert {k: v for k, v in again.items() if k != "version"} == {k: v for k, v in raw.items() if k != "version"}

@@ -90,7 +90,7 @@ def refused(path: Path) -> str:
 def test_newer_version(tmp_path, good):
     data = {**json.loads(good), "version": 99}
     sentence = refused(archive(tmp_path / "n.gwiazda", {"plan.json": json.dumps(data).encode()}))
-    assert "version 99" in sentence and "versions up to 4" in sentence
+    assert "version 99" in sentence and "versions up to 5" in sentence
 
 
 @pytest.mark.parametrize("version", ["1", -1, True, 1.5, None])
@@ -102,12 +102,12 @@ def test_odd_versions(tmp_path, version):
 
 def test_old_versions_are_migrated():
     plan = storage.plan_from_json(b'{"version": 0, "room_lux": 12.5}', "x")
-    assert plan.room.lux == 12.5 and plan.version == 4
+    assert plan.room.lux == 12.5 and plan.version == 5
     first = storage.plan_from_json(
         b'{"version": 1, "sections": [{"id": "a", "name": "A", "box": {"at": [0,0,0], "size": [9,9,9]}}]}', "x"
     )
-    assert first.version == 4 and first.sections[0].inside == () and first.sections[0].lining_coats == 2
-    steps = {0: lambda d: {**d, "kit": {"name": "From a hook"}}, 1: dict, 2: dict, 3: dict}
+    assert first.version == 5 and first.sections[0].inside == () and first.sections[0].lining_coats == 2
+    steps = {0: lambda d: {**d, "kit": {"name": "From a hook"}}, 1: dict, 2: dict, 3: dict, 4: dict}
     assert storage.plan_from_json(b"{}", "x", steps).kit.name == "From a hook"
 
 
@@ -280,4 +280,4 @@ def test_a_full_disk_keeps_the_old_file(monkeypatch, demo_file, tmp_path):
 def test_archives_are_reproducible(demo_file):
     assert storage.to_bytes(demo_file) == storage.to_bytes(demo_file)
     with zipfile.ZipFile(io.BytesIO(storage.to_bytes(demo_file))) as file:
-        assert file.namelist() == ["plan.json", "pictures/port.svg", "pictures/top.svg"]
+        assert file.namelist() == ["plan.json", "pictures/console.png", "pictures/port.svg", "pictures/top.svg"]

@@ -2,7 +2,7 @@
 
 from pathlib import Path
 
-NAMES = ("szron", "perkoz", "swistak")
+NAMES = ("szron", "perkoz", "swistak", "bryla")
 
 
 def path_of(name: str = "szron") -> Path:

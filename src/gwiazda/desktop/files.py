@@ -19,6 +19,8 @@ PICTURES = (".png", ".jpg", ".jpeg", ".svg", ".pdf")
 if TYPE_CHECKING:
     from PySide6.QtCore import QProcess
 
+    from gwiazda.core.assess.states import Assessment
+    from gwiazda.core.plan.model import Plan
     from gwiazda.desktop.window import MainWindow
 
 FILTER = "Gwiazda plan (*.gwiazda *.json)"
@@ -232,6 +234,34 @@ class Files:
         document = self.window.document
         document.assess_now()
         self._written(path, lambda: write_circuit(document.plan, document.assessment, path))
+
+    def ask_fibres(self) -> None:
+        if path := self._where_to("Fibres: cut, drill, buy, map", "fibres.csv", CSV):
+            from gwiazda.core.exchange.fibres import fibre_table
+
+            self._table(path, fibre_table)
+
+    def ask_loom(self) -> None:
+        if path := self._where_to("Wires and joints", "loom.csv", CSV):
+            from gwiazda.core.exchange.looms import loom_table
+
+            self._table(path, loom_table)
+
+    def _table(self, path: Path, text_of: Callable[[Plan, Assessment], str]) -> None:
+        document = self.window.document
+        document.assess_now()
+        self._written(path, lambda: write_atomically(path, text_of(document.plan, document.assessment).encode()))
+
+    def ask_sheets(self) -> None:
+        if path := self._where_to("Sheets at true size", "sheets.pdf", "Sheets (*.pdf *.svg)"):
+            self.write_sheets(path)
+
+    def write_sheets(self, path: Path, paper: str = "a4") -> None:
+        from gwiazda.desktop.sheets.paper import write_sheets
+
+        document = self.window.document
+        document.assess_now()
+        self._written(path, lambda: write_sheets(document.plan, document.assessment, path, paper))
 
     def take_in_parts(self, path: Path) -> None:
         from gwiazda.core.workshop.parts_csv import parts_from_csv

@@ -3,12 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
-from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QEvent, QObject, QSettings, QSize, Qt, QTimer
-from PySide6.QtGui import QAction, QActionGroup, QCloseEvent, QIcon, QKeySequence, QShortcut
+from PySide6.QtCore import QEvent, QObject, QSettings, QSize, QTimer
+from PySide6.QtGui import QCloseEvent, QIcon
 from PySide6.QtWidgets import (
     QApplication,
     QFrame,
@@ -24,23 +23,22 @@ from PySide6.QtWidgets import (
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import known
 from gwiazda.core.quantities import format_scale
-from gwiazda.desktop import recent
 from gwiazda.desktop.document import Document
 from gwiazda.desktop.feedline import FeedLine
 from gwiazda.desktop.files import Files
 from gwiazda.desktop.inspector.inspector import WIDTH as INSPECTOR_WIDTH
 from gwiazda.desktop.inspector.inspector import Inspector
+from gwiazda.desktop.menus import Menus
 from gwiazda.desktop.meters.bar import MeterBar
 from gwiazda.desktop.plate.bar import PlateBar, ToolGroup
 from gwiazda.desktop.plate.plate import Plate
 from gwiazda.desktop.plate.toolbox import BY_ID as TOOLS
-from gwiazda.desktop.plate.toolbox import TOOLBOX
 from gwiazda.desktop.stations.drawer import Drawer
 from gwiazda.desktop.stations.registry import BY_ID, STATIONS, station_of_meter, station_of_topic
 from gwiazda.desktop.stations.stack import DrawerStack
 from gwiazda.desktop.theme.fonts import text_font
 from gwiazda.desktop.theme.palette import BENCH, DARKROOM, THEMES, Palette, style_sheet
-from gwiazda.desktop.theme.sizes import TEXT_SIZES, scaled, set_text_percent, text_percent
+from gwiazda.desktop.theme.sizes import scaled, set_text_percent
 from gwiazda.desktop.widgets.message import HEIGHT as MESSAGE_HEIGHT
 from gwiazda.desktop.widgets.message import MessageLine
 
@@ -60,6 +58,11 @@ class MainWindow(QMainWindow):
         self.station = ""
         self._title: object = None
         self._scratch: ScratchCard | None = None
+        self.undo_button: QToolButton
+        self.redo_button: QToolButton
+        self.ask_button: QToolButton
+        self.theme_button: QToolButton
+        self.recent_menu: QMenu
         self._switched: dict[str, float] = {}  # channels switched by hand
         self._at_hour: dict[str, float] = {}  # what an hour of the evening leaves of them
         self.files = Files(self)
@@ -71,7 +74,7 @@ class MainWindow(QMainWindow):
         set_text_percent(QSettings().value("text_percent", 100))
         self._style(THEMES.get(theme, BENCH))
         self._build()
-        self._actions()
+        Menus(self)
         self._connect()
         self.set_theme(theme)
         self.set_station("light")
@@ -141,83 +144,6 @@ class MainWindow(QMainWindow):
         self.bar_layout = layout
         return bar
 
-    def _bar_button(self, text: str, tip: str) -> QToolButton:
-        button = QToolButton()
-        button.setText(text)
-        button.setToolTip(tip)
-        button.setAccessibleName(text)
-        button.setFocusPolicy(Qt.FocusPolicy.TabFocus)
-        self.bar_layout.addWidget(button)
-        return button
-
-    def _action(self, text: str, keys: str | QKeySequence.StandardKey, take: Callable[[], object]) -> QAction:
-        action = QAction(text, self)
-        if keys:
-            action.setShortcut(QKeySequence(keys))
-        action.triggered.connect(lambda _=False: take())
-        self.addAction(action)
-        return action
-
-    def _actions(self) -> None:
-        document, plate = self.document, self.plate
-        self.undo_action = self._action("Undo", QKeySequence.StandardKey.Undo, document.undo)
-        self.redo_action = self._action("Redo", "Ctrl+Shift+Z", document.redo)
-        new = self._action("New plan", QKeySequence.StandardKey.New, self.files.new)
-        opens = self._action("Open…", QKeySequence.StandardKey.Open, self.files.ask_open)
-        self.save_action = self._action("Save", QKeySequence.StandardKey.Save, self.files.save)
-        save_as = self._action("Save as…", "Ctrl+Shift+S", self.files.ask_save)
-        ship = self._action("Look at the ship Szron", "", lambda: self.files.open_demo("szron"))
-        boat = self._action("Look at the flying boat Perkoz", "", lambda: self.files.open_demo("perkoz"))
-        crawler = self._action("Look at the crawler Świstak", "", lambda: self.files.open_demo("swistak"))
-        drawing = self._action("Drawing behind the view…", "Ctrl+I", self.files.ask_picture_file)
-        self._action("Paste a drawing", QKeySequence.StandardKey.Paste, self.files.paste)
-        shopping = self._action("Shopping list (CSV)…", "Ctrl+L", self.files.ask_shopping)
-        picture = self._action("Night picture (PNG)…", "Ctrl+P", self.files.ask_picture)
-        circuit = self._action("Circuits (SVG, PDF, CSV, JSON)…", "Ctrl+K", self.files.ask_circuit)
-        theme = self._action("Dark room", "Ctrl+R", self.toggle_theme)
-        self._action("Delete", QKeySequence.StandardKey.Delete, self.delete_selected)
-        self._action("Duplicate", "Ctrl+D", self.duplicate_selected)
-        self._action("Pick all", QKeySequence.StandardKey.SelectAll, self.select_all)
-        self._action("Fit", "F", plate.fit_view)
-        self._action("Next view", "V", plate.next_view)
-        self._action("Close", QKeySequence.StandardKey.Quit, self.close)
-
-        plan_menu = QMenu(self)
-        plan_menu.addActions([new, opens])
-        self.recent_menu = plan_menu.addMenu("Open again")
-        self.recent_menu.aboutToShow.connect(self._fill_recent)
-        plan_menu.addActions([ship, boat, crawler])
-        plan_menu.addSeparator()
-        plan_menu.addActions([self.save_action, save_as])
-        plan_menu.addSeparator()
-        parts_in = self._action("Take in your own parts (CSV)…", "", self.files.ask_parts_in)
-        parts_out = self._action("Your own parts (CSV)…", "", self.files.ask_parts_out)
-        plan_menu.addActions([drawing, parts_in])
-        out_menu = QMenu(self)
-        out_menu.addActions([shopping, picture, circuit, parts_out])
-        for text, tip, menu in (
-            ("Plan", "New, open, save", plan_menu),
-            ("Take out", "Shopping list, night picture, circuits", out_menu),
-        ):
-            button = self._bar_button(text, tip)
-            button.setMenu(menu)
-            button.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
-        self.undo_button = self._bar_button("Undo", "Undo (Ctrl+Z)")
-        self.undo_button.clicked.connect(document.undo)
-        self.redo_button = self._bar_button("Redo", "Redo (Ctrl+Shift+Z)")
-        self.redo_button.clicked.connect(document.redo)
-        self.ask_button = self._bar_button("Ask", "A circuit or a resistor’s bands, asked in words (/)")
-        self.ask_button.clicked.connect(self.ask)
-        QShortcut(QKeySequence("/"), self).activated.connect(self.ask)
-        QShortcut(QKeySequence("G"), self).activated.connect(self.toggle_drawer)
-        self.theme_button = self._bar_button("Dark room", "Dim, warm colours that spare the eye (Ctrl+R)")
-        self.theme_button.clicked.connect(theme.trigger)
-        self._size_menu(out_menu)
-        for station in STATIONS:
-            QShortcut(QKeySequence(station.key), self).activated.connect(partial(self.set_station, station.id))
-        for tool in TOOLBOX:
-            QShortcut(QKeySequence(tool.key), self).activated.connect(partial(self._tool_key, tool.id))
-
     def ask(self) -> None:
         """Open the scratch line."""
         if self._scratch is None:
@@ -225,27 +151,6 @@ class MainWindow(QMainWindow):
 
             self._scratch = ScratchCard(self)
         self._scratch.open()
-
-    def _fill_recent(self) -> None:
-        self.recent_menu.clear()
-        for path in recent.paths():
-            action = self.recent_menu.addAction(path.name)
-            action.setToolTip(str(path))
-            action.triggered.connect(lambda _=False, p=path: self.files.open(p))
-        if self.recent_menu.isEmpty():
-            self.recent_menu.addAction("no plan yet").setEnabled(False)
-
-    def _size_menu(self, menu: QMenu) -> None:
-        sizes = QMenu("Text size", menu)
-        group = QActionGroup(sizes)
-        for percent in TEXT_SIZES:
-            action = sizes.addAction(f"{percent} %")
-            action.setCheckable(True)
-            action.setChecked(percent == text_percent())
-            action.triggered.connect(lambda _=False, p=percent: self.set_text_size(p))
-            group.addAction(action)
-        menu.addSeparator()
-        menu.addMenu(sizes)
 
     def set_text_size(self, percent: int) -> None:
         """Text of another size, kept for the next start."""
@@ -329,7 +234,7 @@ class MainWindow(QMainWindow):
     def drawer(self) -> Drawer:
         return self._stack.drawer
 
-    def _tool_key(self, tool_id: str) -> None:
+    def tool_key(self, tool_id: str) -> None:
         if tool_id not in BY_ID[self.station].all_tools:
             home = next(s.id for s in STATIONS if tool_id in s.all_tools)
             self.set_station(home)

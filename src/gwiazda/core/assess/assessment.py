@@ -14,12 +14,12 @@ from gwiazda.core.assess.circuit.stage import Current, circuits_of, wanted_curre
 from gwiazda.core.assess.fibre.tips import fibres_of, tips_of, wanted_of_lamps
 from gwiazda.core.assess.fibre.ways import led_through
 from gwiazda.core.assess.lamp.kinds import Kind, kind_of, known_lamps, wired
-from gwiazda.core.assess.light.lighting import light_of, rooms_of
+from gwiazda.core.assess.light.lighting import Light, light_of, rooms_of
 from gwiazda.core.assess.light.rooms import Room
 from gwiazda.core.assess.loom.crossing import crossings, shaded
 from gwiazda.core.assess.loom.weave import loom_of
 from gwiazda.core.assess.meters import meters_of
-from gwiazda.core.assess.states import Assessment, LampState, OpeningState
+from gwiazda.core.assess.states import Assessment, LampState
 from gwiazda.core.circuit.shelf import shelf_of
 from gwiazda.core.light.enclosure import CELLS
 from gwiazda.core.light.photometry import light_share
@@ -99,7 +99,7 @@ def assess(plan: Plan, catalogue: Catalogue, cells: int = CELLS) -> Assessment:
     states = _lamp_states(lamps, kinds, homes, circuits.lamps, wanted)
     light = light_of(catalogue, plan, rooms, states, wanted)
     over = crossings(catalogue, plan, loom)
-    seen = _shaded(light.openings, shaded(over))
+    light = _shaded(plan, light, shaded(over))
     tips = tips_of(fibres, states)
     supply = circuits.feeds[plan.feeds[0].id]
     plastic = catalogue.plastics.get(plan.kit.plastic)
@@ -108,7 +108,7 @@ def assess(plan: Plan, catalogue: Catalogue, cells: int = CELLS) -> Assessment:
         states,
         circuits.rungs,
         light.sections,
-        seen,
+        light.openings,
         supply,
         meters_of(catalogue, circuits.feeds, light, states, plan, tips, loom),
         plan.room,
@@ -126,15 +126,22 @@ def assess(plan: Plan, catalogue: Catalogue, cells: int = CELLS) -> Assessment:
     )
 
 
-def _shaded(openings: Mapping[str, OpeningState], share: Mapping[str, float]) -> Mapping[str, OpeningState]:
-    """Panes with what wires on them take away."""
+def _shaded(plan: Plan, light: Light, share: Mapping[str, float]) -> Light:
+    """Panes with what wires on them take away, and the means of their sections."""
     if not share:
-        return openings
-    dimmed = {
+        return light
+    panes = {
         i: o._replace(luminance_cd_m2=o.luminance_cd_m2 * (1.0 - share[i])) if i in share else o
-        for i, o in openings.items()
+        for i, o in light.openings.items()
     }
-    return dimmed
+    sections = dict(light.sections)
+    for key in {light.openings[i].section for i in share if i in light.openings}:
+        mine = [o for o in plan.openings if o.section == key and o.lit > 0 and o.id in panes]
+        before = sum(o.area_mm2 * light.openings[o.id].luminance_cd_m2 for o in mine)
+        after = sum(o.area_mm2 * panes[o.id].luminance_cd_m2 for o in mine)
+        if before > 0:
+            sections[key] = sections[key]._replace(mean_cd_m2=sections[key].mean_cd_m2 * after / before)
+    return light._replace(openings=panes, sections=sections)
 
 
 def _lamp_states(

@@ -8,6 +8,7 @@ import math
 from collections import Counter
 from typing import Any
 
+from gwiazda.core.assess.fibre.lists import WASTE, bought_of
 from gwiazda.core.assess.states import Assessment, SupplyState
 from gwiazda.core.circuit.series import bands
 from gwiazda.core.findings.finding import Finding
@@ -92,6 +93,54 @@ def as_dict(plan: Plan, found: Assessment, findings: tuple[Finding, ...]) -> dic
             }
             for x in found.leaks
         ],
+        "tips": {
+            x.id: {
+                "lamp": x.lamp,
+                "channel": x.channel,
+                "length_mm": x.length_mm,
+                "cut_mm": x.cut_mm,
+                "flux_lm": x.flux_lm,
+                "cd": x.cd,
+                "wanted_cd": x.wanted_cd,
+                "creased": x.creased,
+                "losses": {k: v for k, v in x.loss._asdict().items() if not k.endswith("_lm")},
+            }
+            for x in found.tips.values()
+        },
+        "bundles": {
+            b.lamp: {
+                "dots": list(b.dots),
+                "face_mm": b.face_mm,
+                "bundle_mm": b.bundle_mm,
+                "room_left": b.left,
+                "fits": b.fits,
+            }
+            for b in found.bundles.values()
+        },
+        "passages": {
+            p.id: {
+                "wires": len(p.runs),
+                "fill": p.fill,
+                "comfortable": p.comfortable,
+                "fits": p.fits,
+                "wall_left_mm": p.wall_left_mm,
+            }
+            for p in found.loom.passages.values()
+        },
+        "wires": {
+            r.id: {
+                "kind": r.kind,
+                "tag": r.tag,
+                "end": r.end,
+                "part": r.part,
+                "through": list(r.through) if r.through is not None else None,
+                "cut_mm": r.cut_mm,
+                "current_a": r.current_a,
+                "ohm": r.ohm,
+            }
+            for r in found.loom.runs.values()
+            if r.kind != "fibre"
+        },
         "findings": [
             {
                 "rule": f.rule,
@@ -156,10 +205,48 @@ def shopping_rows(plan: Plan, found: Assessment) -> list[tuple[str, str, str, in
         rows.append(("resistor", format_resistance(ohm), detail, count, with_spares(count)))
     for (kind, part, detail), count in sorted(_others(plan, found).items()):
         rows.append((kind, part, detail, count, with_spares(count)))
+    rows += _by_length(plan, found)
     for feed in plan.feeds:
         source = found.catalogue.sources.get(feed.supply.part)
         count = feed.supply.in_series * feed.supply.in_parallel if source and source.kind == "battery" else 1
         rows.append(("supply", feed.supply.part, source.name if source else "not in the catalogue", count, count))
+    return rows
+
+
+def _by_length(plan: Plan, found: Assessment) -> list[tuple[str, str, str, int, int]]:
+    """Fibre and wire by the metre, with a tenth for waste; sleeves and connectors with them."""
+    c = found.catalogue
+    rows = [
+        ("fibre", b.fibre, f"{c.fibres[b.fibre].name}, metres", math.ceil(b.length_mm / 1000.0), b.metres)
+        for b in bought_of(plan, found)
+    ]
+    wires: Counter[str] = Counter()
+    for r in found.loom.runs.values():
+        if r.kind != "fibre":
+            wires[r.part] += round(r.cut_mm)
+    for part, mm in sorted(wires.items()):
+        rows.append(
+            (
+                "wire",
+                part,
+                f"{c.wires[part].name}, metres",
+                math.ceil(mm / 1000.0),
+                math.ceil(mm * (1.0 + WASTE) / 1000.0),
+            )
+        )
+    if plan.loom.insulate == "heat-shrink":
+        for bore, count in sorted(Counter(j.sleeve_mm for j in found.loom.joints if j.sleeve_mm).items()):
+            rows.append(
+                (
+                    "sleeve",
+                    f"heat-shrink {bore:g} mm",
+                    "2:1, some 10 mm each",
+                    count,
+                    count + math.ceil(count * plan.drawer.spare_share - 1e-9),
+                )
+            )
+    for name, count in sorted(Counter(p.connector for p in plan.passages if p.connector).items()):
+        rows.append(("connector", name, "plug and socket", count, count))
     return rows
 
 

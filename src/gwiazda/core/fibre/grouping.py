@@ -74,24 +74,43 @@ def group(wishes: Wishes) -> Grouping:
     n, m = wishes.length_mm.shape
     if not n or not m:
         return Grouping(np.full(n, -1, dtype=np.intp), 0.0, 0.0)
-    level = _middle(wishes.need, np.full(n, 0, dtype=np.intp), 1)[0] * np.ones(m)
     best: Grouping | None = None
-    for _ in range(ROUNDS):
-        cost = wishes.length_mm + EVEN_MM * np.abs(np.log2(wishes.need)[:, None] - level[None, :])
-        cost = np.where(wishes.allowed, cost, BLOCKED)
-        lamp = _exact(cost, wishes) if n * m <= SMALL else _quick(cost, wishes)
-        found = _worth(lamp, wishes)
-        if best is None or (np.count_nonzero(found.lamp >= 0), -found.cost_mm) > (
-            np.count_nonzero(best.lamp >= 0), -best.cost_mm - 1e-9,
-        ):  # fmt: skip
+    for start in _beginnings(wishes):
+        level = start
+        for _ in range(ROUNDS):
+            cost = wishes.length_mm + EVEN_MM * np.abs(np.log2(wishes.need)[:, None] - level[None, :])
+            cost = np.where(wishes.allowed, cost, BLOCKED)
+            lamp = _exact(cost, wishes) if n * m <= SMALL else _quick(cost, wishes)
+            found = _worth(lamp, wishes)
+            if best is not None and not _better(found, best):
+                break
             best = found
-        elif best is not None:
-            break
-        level = _middle(wishes.need, lamp, m)
-        if float(np.ptp(np.log2(wishes.need))) < 1e-9:
-            break
+            level = _middle(wishes.need, lamp, m)
     assert best is not None
     return best
+
+
+def _better(a: Grouping, b: Grouping) -> bool:
+    """More points on lamps, or as many for less."""
+    on_a, on_b = np.count_nonzero(a.lamp >= 0), np.count_nonzero(b.lamp >= 0)
+    return bool(on_a > on_b or (on_a == on_b and a.cost_mm < b.cost_mm - 1e-9))
+
+
+def _beginnings(w: Wishes) -> list[Array]:
+    """What lamps serve to begin with: all the same; and where wishes differ, each a part of them, whichever lies best for it."""
+    from scipy.optimize import linear_sum_assignment  # heavy: at its first use
+
+    octaves, m = np.log2(w.need), w.length_mm.shape[1]
+    same = np.full(m, float(np.median(octaves)))
+    if float(np.ptp(octaves)) < 1e-9 or m < 2:
+        return [same]
+    parts = [p for p in np.array_split(np.argsort(octaves, kind="stable"), m) if len(p)]
+    far = np.array([w.length_mm[p].mean(axis=0) for p in parts])
+    rows, columns = linear_sum_assignment(far)
+    level = same.copy()
+    for g, j in zip(rows, columns, strict=True):
+        level[j] = float(np.median(octaves[parts[g]]))
+    return [same, level]
 
 
 def _middle(need: Array, lamp: Numbers, m: int) -> Array:

@@ -75,6 +75,16 @@ def domed_share(fibre_mm: float, aside_mm: float, face_mm: float, order: float) 
     return float((per_sr * solid)[cosine >= math.cos(HALF_ANGLE)].sum())
 
 
+def _bend_of(radius_over_d: float, table: tuple[float, ...]) -> float:
+    """Loss (dB) of a 90° bend by a table, going on beyond its ends: as between its last two, and with the radius."""
+    x, y = np.log(BEND_RATIOS), np.log(table)
+    at = math.log(max(radius_over_d, 1.0))
+    if at < x[0]:
+        return math.exp(float(y[0] + (y[0] - y[1]) / (x[0] - x[1]) * (at - x[0])))
+    loss = math.exp(float(np.interp(at, x, y)))
+    return loss * min(BEND_RATIOS[-1] / radius_over_d, 1.0)
+
+
 def bend_db(radius_over_d: float, held: bool = False, degrees: float = 90.0, warm: bool = True) -> float:
     """Loss (dB) of a bend, by its radius over the fibre's diameter; infinite for one bent cold and tighter than it bears.
 
@@ -86,15 +96,10 @@ def bend_db(radius_over_d: float, held: bool = False, degrees: float = 90.0, war
         return 0.0
     if radius_over_d < CREASE and not warm:
         return math.inf
-    table = HELD_DB if held else BEND_DB
-    x, y = np.log(BEND_RATIOS), np.log(table)
-    at = math.log(max(radius_over_d, 1.0))
-    if at < x[0]:
-        loss = math.exp(float(y[0] + (y[0] - y[1]) / (x[0] - x[1]) * (at - x[0])))
-    else:
-        loss = math.exp(float(np.interp(at, x, y)))
-    if radius_over_d > BEND_RATIOS[-1]:
-        loss *= BEND_RATIOS[-1] / radius_over_d
+    loss = _bend_of(radius_over_d, BEND_DB)
+    if held:
+        tight = radius_over_d < BEND_RATIOS[0]
+        loss = loss * HELD_DB[0] / BEND_DB[0] if tight else _bend_of(radius_over_d, HELD_DB)
     turn = max(degrees, 45.0) / 90.0
     return loss * float(turn ** math.log2(1.2)) * min(degrees / 45.0, 1.0)
 

@@ -17,7 +17,7 @@ from gwiazda.core.plan import edits
 from gwiazda.core.plan.edits.loom import between
 from gwiazda.core.plan.lookup import section_of
 from gwiazda.core.plan.model import Passage, Plan, Section
-from gwiazda.core.quantities import counted
+from gwiazda.core.quantities import counted, figure
 
 DROP = 0.03  # of the supply, over both leads
 THIN_WALL_MM = 0.8  # less left of a wall bends or breaks through while it is filed
@@ -96,7 +96,7 @@ def passage_full(plan: Plan, found: Assessment) -> Iterator[Finding]:
         fits = "they don’t lie beside one another in it" if not state.fits else f"{LIMIT * 100:.0f} % is the most that pulls through"  # fmt: skip
         yield Finding(
             "passage-full", "stop" if not state.fits else "look", "loom", state.id, state.fill * 100,
-            f"{passage.name or state.id}: {count} wires fill {state.fill * 100:.0f} % of it; {fits}.",
+            f"{passage.name or state.id}: {count} wires fill {figure(state.fill * 100, 3)} % of it; {fits}.",
             _full_fixes(plan, found, passage), _fill_of(state.id), "% full",
         )  # fmt: skip
 
@@ -206,7 +206,7 @@ def wall_left(plan: Plan, found: Assessment) -> Iterator[Finding]:
     """A filed passage, notch or channel that leaves little of its wall."""
     for p in plan.passages:
         state = found.loom.passages.get(p.id)
-        if state is None or state.wall_left_mm is None or state.wall_left_mm >= THIN_WALL_MM:
+        if state is None or state.wall_left_mm is None or state.wall_left_mm >= THIN_WALL_MM - 1e-6:
             continue
         left = state.wall_left_mm
         deep = max(round(p.wall_mm - THIN_WALL_MM, 2), 0.0)

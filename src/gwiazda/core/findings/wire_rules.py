@@ -7,12 +7,12 @@ from collections.abc import Callable, Iterator
 from gwiazda.core.assess.loom.crossing import Crossing
 from gwiazda.core.assess.loom.tuck import tucked
 from gwiazda.core.assess.states import Assessment, WireRun
-from gwiazda.core.circuit.wire import limit_a
+from gwiazda.core.circuit.wire import limit_a, ohm_per_m
 from gwiazda.core.findings.finding import Finding, Fix
 from gwiazda.core.findings.fixes import with_fields, with_loom, without
 from gwiazda.core.findings.passage_rules import THIN_WALL_MM, and_others, section_name
 from gwiazda.core.loom.sleeves import NEAR_MM, SOFT_C
-from gwiazda.core.parts.catalogue import Catalogue, unknown
+from gwiazda.core.parts.catalogue import Catalogue, WirePart, unknown
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.frame import FACE_NAMES, Face
 from gwiazda.core.plan.lookup import section_of
@@ -52,7 +52,7 @@ def wire_too_thin(plan: Plan, found: Assessment) -> Iterator[Finding]:
             yield Finding(
                 "wire-drop", "look", "loom", r.lamps[0], 2.0 * r.ohm * r.current_a / volts,
                 f"{_called(r)} and its way back lose {2e3 * r.ohm * r.current_a:.0f} mV of {volts:.1f} V; 3 % is the most that goes unseen.",
-                _thicker(found.catalogue, r),
+                _thicker(found.catalogue, r, volts),
             )  # fmt: skip
 
 
@@ -60,12 +60,16 @@ def _called(r: WireRun) -> str:
     return f"The {r.end} lead of {r.lamps[0]}" if r.kind == "lead" else f"Wire {r.tag or r.id}"
 
 
-def _thicker(catalogue: Catalogue, r: WireRun) -> tuple[Fix, ...]:
+def _thicker(catalogue: Catalogue, r: WireRun, volts: float = 0.0) -> tuple[Fix, ...]:
+    """The thinnest wire, of the same kind if there is one, that bears the current and loses no more than may go unseen."""
     own = catalogue.wires[r.part]
-    able = [
-        w for w in catalogue.wires.values() if w.kind == own.kind and limit_a(w.awg) >= r.current_a and w.awg < own.awg
-    ]
-    able = able or [w for w in catalogue.wires.values() if limit_a(w.awg) >= r.current_a and w.awg < own.awg]
+
+    def serves(w: WirePart) -> bool:
+        drop = 2.0 * r.ohm * r.current_a * ohm_per_m(w.awg) / ohm_per_m(own.awg)
+        return w.awg < own.awg and limit_a(w.awg) >= r.current_a and (volts <= 0 or drop <= DROP * volts)
+
+    able = [w for w in catalogue.wires.values() if serves(w)]
+    able = [w for w in able if w.kind == own.kind] or able
     if not able:
         return ()
     best = max(able, key=lambda w: (w.awg, -w.outside_mm))
@@ -216,7 +220,10 @@ def _coloured(plan: Plan, lamps: list[str]) -> Plan:
 def hub_idle(plan: Plan, found: Assessment) -> Iterator[Finding]:
     """A hub that joins nothing."""
     for h in plan.hubs:
-        if found.loom.runs and not any(j.id.startswith(f"{h.id}.") for j in found.loom.joints):
+        joined = [
+            sum(not i.startswith(f"{h.id}.") for i in j.wires) for j in found.loom.joints if j.id.startswith(f"{h.id}.")
+        ]
+        if found.loom.runs and max(joined, default=0) < 2:
             yield Finding(
                 "hub-idle", "look", "loom", h.id, 0.0, f"{h.name or h.id} joins nothing: no two leads of one net come by it.",
                 (Fix("Take it out", without(h.id)),),

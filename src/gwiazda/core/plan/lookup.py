@@ -157,7 +157,7 @@ def lamps_by_section(sections: tuple[Section, ...], lamps: tuple[Lamp, ...]) -> 
     return {lamp.id: ordered[i].id if i >= 0 else None for lamp, i in zip(inside, first, strict=True)}
 
 
-NEAR_MM = 60.0  # of a section's box: what stands on its skin is wired through it
+NEAR_MM = 1000.0  # of a section: what stands anywhere on a model is wired through the nearest
 
 
 @kept()

@@ -282,7 +282,7 @@ class _Weaver:
         own = need.id.rsplit(".", 2)[0] if need.kind == "trunk" else ""
         for here in rooms:
             for hub in self.hubs:
-                if hub.section == here and hub.id != own and (hub.board or hub.joins in ("both", need.end)):
+                if hub.section == here and hub.id != own and hub.joins in ("both", need.end):
                     return hub
         return None
 

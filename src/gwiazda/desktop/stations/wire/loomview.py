@@ -50,18 +50,14 @@ class LoomPainter:
             )  # fmt: skip
             return
         passages = in_order(plan)
-        rows = (
-            1
-            if not drawer.grown
-            else max(1, min(math.ceil(len(passages) * CELL / body.width()), int(body.height() // 150)))
-        )
+        rows = max(range(1, 6), key=lambda n: _cell(body, len(passages), n)) if drawer.grown else 1
         room = max(int(body.width() // CELL), 1) * rows
         if len(passages) > room:
             worst = sorted(passages, key=lambda p: -_fill(found, p))[: room - 1]
             passages = [p for p in passages if p in worst]
             drawer.words(painter, QRectF(body.right() - CELL, body.top() + 40, CELL, 18), "and more, less full")
         across = math.ceil(len(passages) / rows)
-        wide = min(body.width() / max(across, 1), 190.0)
+        wide = min(body.width() / max(across, 1), 300.0 if drawer.grown else 190.0)
         high = body.height() / rows
         for k, passage in enumerate(passages):
             cell = QRectF(body.left() + (k % across) * wide, body.top() + (k // across) * high, wide - 12, high)
@@ -125,6 +121,11 @@ class LoomPainter:
                 painter.setPen(Qt.PenStyle.NoPen)
                 painter.setBrush(p.colour("paper", 200))
                 painter.drawEllipse(at, r * 0.4, r * 0.4)
+
+
+def _cell(body: QRectF, count: int, rows: int) -> float:
+    """How large cross-sections come out in so many rows."""
+    return min(body.height() / rows - 58.0, body.width() / math.ceil(count / rows) - 16.0)
 
 
 def _fill(found: Assessment, passage: Passage) -> float:

@@ -1,0 +1,226 @@
+"""A page as marks in mm from its upper left corner; what is larger than a page is laid over several."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from typing import Literal, NamedTuple
+
+MARGIN_MM, HEAD_MM, FOOT_MM = 12.0, 12.0, 14.0
+OVERLAP_MM = 10.0
+STACK_MM = 8.0  # for the name of each of several drawings on one sheet
+BAR_MM = 100.0
+
+
+class Paper(NamedTuple):
+    """A size of paper (mm)."""
+
+    id: str
+    name: str
+    width_mm: float
+    height_mm: float
+
+    @property
+    def turned(self) -> Paper:
+        """The same sheet lying on its side."""
+        return Paper(self.id, self.name, self.height_mm, self.width_mm)
+
+    @property
+    def room(self) -> tuple[float, float]:
+        """What is left for the content (mm)."""
+        return self.width_mm - 2 * MARGIN_MM, self.height_mm - 2 * MARGIN_MM - HEAD_MM - FOOT_MM
+
+
+PAPERS = {
+    "a4": Paper("a4", "A4", 210.0, 297.0),
+    "letter": Paper("letter", "Letter", 215.9, 279.4),
+}
+
+
+class Mark(NamedTuple):
+    """Something on a page: a line or outline through points, a disc (point and radius), or a text (point, height of letters).
+
+    ``fill`` is its shade, 0 black to 1 white, or None; ``wide`` the line's width (mm), 0 for none.
+    """
+
+    kind: Literal["line", "outline", "disc", "text"]
+    points: tuple[tuple[float, float], ...]
+    size: float = 0.0
+    text: str = ""
+    fill: float | None = None
+    wide: float = 0.15
+    dashed: bool = False
+    bold: bool = False
+    middle: bool = False
+
+
+def line(*points: tuple[float, float], wide: float = 0.15, dashed: bool = False) -> Mark:
+    return Mark("line", points, wide=wide, dashed=dashed)
+
+
+def outline(
+    points: Sequence[tuple[float, float]], fill: float | None = None, wide: float = 0.2, dashed: bool = False
+) -> Mark:
+    return Mark("outline", tuple(points), fill=fill, wide=wide, dashed=dashed)
+
+
+def rect(x: float, y: float, w: float, h: float, fill: float | None = None, wide: float = 0.2) -> Mark:
+    return outline(((x, y), (x + w, y), (x + w, y + h), (x, y + h)), fill, wide)
+
+
+def disc(x: float, y: float, radius: float, fill: float | None = None, wide: float = 0.15) -> Mark:
+    return Mark("disc", ((x, y),), radius, fill=fill, wide=wide)
+
+
+def text(x: float, y: float, words: str, size: float = 3.0, bold: bool = False, middle: bool = False) -> Mark:
+    return Mark("text", ((x, y),), size, words, bold=bold, middle=middle)
+
+
+def cross(x: float, y: float, arm: float = 1.2) -> tuple[Mark, Mark]:
+    return line((x - arm, y), (x + arm, y), wide=0.1), line((x, y - arm), (x, y + arm), wide=0.1)
+
+
+class Page(NamedTuple):
+    """``body`` is drawn shifted by ``shift`` and only within the page's room; ``frame`` as it is."""
+
+    title: str
+    frame: tuple[Mark, ...]
+    body: tuple[Mark, ...]
+    shift: tuple[float, float]
+    paper: Paper
+
+
+class Drawing(NamedTuple):
+    """Content before it is laid onto pages: marks from its own upper left corner, and its size (mm)."""
+
+    title: str
+    marks: tuple[Mark, ...]
+    width_mm: float
+    height_mm: float
+    true_size: bool = True
+
+
+def stacked(drawings: Sequence[Drawing], paper: Paper) -> list[Drawing]:
+    """Small drawings one below the other on a sheet, each under its own name, as many as there is room for."""
+    room_w, room_h = paper.room
+    out: list[Drawing] = []
+    here: list[Drawing] = []
+
+    def close() -> None:
+        if len(here) == 1:
+            out.append(here[0])
+        elif here:
+            marks: list[Mark] = []
+            y = 0.0
+            for d in here:
+                marks.append(text(0.0, y + 4.0, d.title, 3.4, bold=True))
+                marks += [m._replace(points=tuple((a, b + y + STACK_MM) for a, b in m.points)) for m in d.marks]
+                y += d.height_mm + STACK_MM
+            first = here[0].title.split(":")[0]
+            out.append(Drawing(f"{first}: {len(here)} of them", tuple(marks), max(d.width_mm for d in here), y))
+        here.clear()
+
+    for d in drawings:
+        if not d.true_size or d.width_mm > room_w or d.height_mm + STACK_MM > room_h:
+            close()
+            out.append(d)
+            continue
+        if sum(x.height_mm + STACK_MM for x in here) + d.height_mm + STACK_MM > room_h:
+            close()
+        here.append(d)
+    close()
+    return out
+
+
+def _tiles(drawing: Drawing, paper: Paper) -> tuple[int, int]:
+    """Pages across and down that a drawing takes."""
+    room_w, room_h = paper.room
+    across = 1 if drawing.width_mm <= room_w else math.ceil((drawing.width_mm - OVERLAP_MM) / (room_w - OVERLAP_MM))
+    down = 1 if drawing.height_mm <= room_h else math.ceil((drawing.height_mm - OVERLAP_MM) / (room_h - OVERLAP_MM))
+    return across, down
+
+
+def laid(drawing: Drawing, paper: Paper) -> list[Page]:
+    """The pages of a drawing: one where it fits, else as few as it takes, upright or lying on their side, overlapping, with
+    crosses to join them by."""
+    if math.prod(_tiles(drawing, paper.turned)) < math.prod(_tiles(drawing, paper)):
+        paper = paper.turned
+    room_w, room_h = paper.room
+    across, down = _tiles(drawing, paper)
+    pages = []
+    for row in range(down):
+        for column in range(across):
+            number = row * across + column + 1
+            title = drawing.title if across * down == 1 else f"{drawing.title} ({number} of {across * down})"
+            left = column * (room_w - OVERLAP_MM)
+            top = row * (room_h - OVERLAP_MM)
+            shift = (MARGIN_MM - left, MARGIN_MM + HEAD_MM - top)
+            body = drawing.marks
+            if across * down > 1:
+                body = (*body, *_registers(across, down, room_w, room_h))
+            pages.append(Page(title, _frame(title, paper, drawing.true_size), body, shift, paper))
+    return pages
+
+
+def _registers(across: int, down: int, room_w: float, room_h: float) -> list[Mark]:
+    """Crosses in the middle of every overlap, on both pages that share it."""
+    out: list[Mark] = []
+    for column in range(1, across):
+        x = column * (room_w - OVERLAP_MM) + OVERLAP_MM / 2
+        for row in range(down):
+            for share in (0.08, 0.92):
+                out += cross(x, row * (room_h - OVERLAP_MM) + share * room_h, 4.0)
+    for row in range(1, down):
+        y = row * (room_h - OVERLAP_MM) + OVERLAP_MM / 2
+        for column in range(across):
+            for share in (0.08, 0.92):
+                out += cross(column * (room_w - OVERLAP_MM) + share * room_w, y, 4.0)
+    return out
+
+
+def _frame(title: str, paper: Paper, true_size: bool) -> tuple[Mark, ...]:
+    """The heading, and the bar to check the printer by."""
+    y = paper.height_mm - MARGIN_MM - 3.0
+    marks = [text(MARGIN_MM, MARGIN_MM + 5.0, title, 4.2, bold=True)]
+    marks.append(line((MARGIN_MM, y), (MARGIN_MM + BAR_MM, y), wide=0.3))
+    for k in range(11):
+        tall = 3.0 if k in (0, 5, 10) else 1.6
+        marks.append(line((MARGIN_MM + 10 * k, y), (MARGIN_MM + 10 * k, y - tall), wide=0.2))
+    words = "This bar is 100 mm long. Measure it before you cut: print at 100 %, not fitted to the page."
+    if not true_size:
+        words = "Not to scale. The bar is 100 mm long, as on the other sheets."
+    marks.append(text(MARGIN_MM + BAR_MM + 4, y, words.split(". ")[0] + ".", 2.6))
+    marks.append(text(MARGIN_MM + BAR_MM + 4, y + 3.4, ". ".join(words.split(". ")[1:]), 2.6))
+    return tuple(marks)
+
+
+def table(
+    title: str, columns: Sequence[tuple[str, float]], rows: Sequence[Sequence[str]], paper: Paper
+) -> list[Drawing]:
+    """A table as drawings of a page each; columns by heading and width (mm)."""
+    high, room_w, room_h = 5.0, *paper.room
+    per_page = max(int((room_h - 8.0) // high), 1)
+    out = []
+    for start in range(0, max(len(rows), 1), per_page):
+        here = rows[start : start + per_page]
+        marks: list[Mark] = []
+        x = 0.0
+        for name, wide in columns:
+            marks.append(text(x, 4.0, name, 3.0, bold=True))
+            x += wide
+        marks.append(line((0.0, 5.6), (room_w, 5.6), wide=0.2))
+        for k, row in enumerate(here):
+            x, y = 0.0, 10.0 + k * high
+            for (_, wide), cell in zip(columns, row, strict=True):
+                marks.append(text(x, y, _fitted(cell, wide), 2.8))
+                x += wide
+            marks.append(line((0.0, y + 1.3), (room_w, y + 1.3), wide=0.05))
+        name = title if len(rows) <= per_page else f"{title}, {start + 1} to {start + len(here)}"
+        out.append(Drawing(name, tuple(marks), room_w, 8.0 + len(here) * high, False))
+    return out
+
+
+def _fitted(words: str, wide: float) -> str:
+    """As much as fits a column; a letter takes some 1.5 mm at this height."""
+    most = max(int(wide / 1.5), 3)
+    return words if len(words) <= most else words[: most - 1] + "…"

@@ -1,0 +1,1 @@
+"""Sheets drawn as PDF and SVG."""

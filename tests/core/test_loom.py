@@ -11,6 +11,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from gwiazda.core.assess.assessment import assess
+from gwiazda.core.assess.loom.detour import by_way_of
 from gwiazda.core.assess.loom.lines import lines_of
 from gwiazda.core.assess.loom.savings import savings
 from gwiazda.core.assess.loom.weave import valid_way
@@ -28,6 +29,7 @@ from gwiazda.core.plan.gate import passed
 from gwiazda.core.plan.model import (
     Box,
     Closure,
+    Dot,
     Feed,
     Hung,
     Lamp,
@@ -42,6 +44,7 @@ from gwiazda.core.plan.model import (
     Seam,
     Section,
     Series,
+    Supply,
     Switched,
     Wanted,
     altered,
@@ -414,6 +417,33 @@ def test_hinges_seams_joints_and_parts_that_come_off():
     assert "within 25 mm of plastic" in rules(hot)["joint-near-plastic"].sentence and settles(hot, "joint-near-plastic")
     off = edits.replace(plan, {"deck": altered(glued, closure=Closure(part="roof", by="magnets"), seams=())})
     assert "4 pins" in rules(off)["parts-come-off"].sentence and settles(off, "parts-come-off")
+
+
+def test_a_lead_sent_by_a_passage_of_ones_choice():
+    plan, second = edits.add_passage(row(1), "deck", "hull", (106.0, 38.0, 2.0))
+    found = assess(plan, CAT)
+    assert found.loom.runs["deck.lamp.01.plus"].through == ("hull.deck", "base.hull")
+    through = by_way_of(plan, found, "deck.lamp.01.plus", second)
+    assert through == (second, "base.hull")
+    blind, hole = edits.add_passage(plan, "hull", "", (80.0, 0.0, 0.0))
+    with pytest.raises(PlanError, match="lead nowhere"):
+        by_way_of(blind, assess(blind, CAT), "deck.lamp.01.plus", hole)
+
+
+def test_fibres_beside_a_hot_regulator():
+    plan = row(1)
+    hot = Series(id="s", items=(Resistor(id="r"), Hung(lamp="deck.lamp.01")))
+    regulator = Regulated(id="reg", part="regulator-classic-small", volts=5.0, home="hull", items=(hot,))
+    plan = edits.set_fields(plan, ["deck.lamp.01"], part="chip-5050-warm-white", wanted=Wanted(current_ma=55.0))
+    plan = altered(plan, feeds=(altered(plan.feeds[0], items=(regulator,), supply=Supply(part="adapter-12v-1a")),))
+    plan = edits.add_lamp(
+        plan, Lamp(id="fed", part="flat-3-red", at=(55.0, 20.0, 15.0), aim=(1.0, 0.0, 0.0), mount="fibre")
+    )
+    plan = edits.add_dots(plan, [Dot(id="dot", at=(104.0, 20.0, 15.0), side="bow", section="hull", lamp="fed")])
+    finding = rules(plan)["beside-hot"]
+    assert "dot passes" in finding.sentence and "PMMA" in finding.sentence and settles(plan, "beside-hot")
+    cool = altered(plan, feeds=(altered(plan.feeds[0], supply=Supply(part="adapter-6v-0.5a")),))
+    assert "beside-hot" not in rules(cool)
 
 
 def test_leads_that_cannot_be_told_apart():

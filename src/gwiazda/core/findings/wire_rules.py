@@ -4,8 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 
+import numpy as np
+
+from gwiazda.core.assess.fibre.ways import led_through, way_of
+from gwiazda.core.assess.heat import heat_of
 from gwiazda.core.assess.loom.crossing import Crossing
-from gwiazda.core.assess.loom.tuck import tucked
+from gwiazda.core.assess.loom.tuck import CLEAR_MM, tucked
+from gwiazda.core.assess.loom.weave import source_place
 from gwiazda.core.assess.states import Assessment, WireRun
 from gwiazda.core.circuit.wire import limit_a, ohm_per_m
 from gwiazda.core.findings.finding import Finding, Fix
@@ -15,11 +20,13 @@ from gwiazda.core.loom.sleeves import NEAR_MM, SOFT_C
 from gwiazda.core.parts.catalogue import Catalogue, WirePart, unknown
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.frame import FACE_NAMES, Face
-from gwiazda.core.plan.lookup import section_of
-from gwiazda.core.plan.model import Passage, Plan, Section
+from gwiazda.core.plan.lookup import lamps_table, section_of
+from gwiazda.core.plan.model import Passage, Plan, Point, Section
 from gwiazda.core.quantities import counted, format_current
+from gwiazda.core.space.run import distance_mm
 
 DROP = 0.03  # of the supply, over both leads
+HOT_C, HOT_MM = 70.0, CLEAR_MM  # a part so warm, and how near is beside it
 HINGE_MM = 10.0  # of slack at each end of a hinge's swing
 SHADE = 0.02  # of a pane: less is a hair nobody sees
 
@@ -116,8 +123,8 @@ def _others(count: int) -> str:
     return "" if count < 2 else f" So {'does' if count == 2 else 'do'} {count - 1} more."
 
 
-def _tuck(found: Assessment, ids: tuple[str, ...]) -> Callable[[Plan], Plan]:
-    return lambda plan: tucked(found.catalogue, plan, found, ids)
+def _tuck(found: Assessment, ids: tuple[str, ...], clear_of: Point | None = None) -> Callable[[Plan], Plan]:
+    return lambda plan: tucked(found.catalogue, plan, found, ids, clear_of)
 
 
 def hinge_slack(plan: Plan, found: Assessment) -> Iterator[Finding]:
@@ -217,6 +224,39 @@ def _coloured(plan: Plan, lamps: list[str]) -> Plan:
     return edits.set_lead(plan, lamps, ("minus",), colour="black", tag="")
 
 
+def beside_hot(plan: Plan, found: Assessment) -> Iterator[Finding]:
+    """Wires and fibres that pass by a regulator hot enough to soften them; what ends there is no matter of its way."""
+    hot = [r for r in heat_of(plan, found).regulators if r.junction_c >= HOT_C and r.home] if plan.feeds else []
+    for regulator in hot:
+        place = source_place(plan.sections, regulator.home)
+        if place is None:
+            continue
+        by = [
+            (away, name, is_fibre) for name, is_fibre, points in _passing(plan, found, regulator.home)
+            if (away := distance_mm(points, place)) < HOT_MM
+        ]  # fmt: skip
+        if by:
+            away, name, is_fibre = min(by)
+            what = "PMMA bears 70 to 85 °C" if is_fibre else "thin insulation softens"
+            yield Finding(
+                "beside-hot", "look", "loom", name, away,
+                f"{name} passes {away:.0f} mm from {regulator.id}, which gets to {regulator.junction_c:.0f} °C: {what}.{_others(len(by))}",
+                (Fix("Lead them clear of it", _tuck(found, tuple(i for _, i, _ in by), place)),),
+            )  # fmt: skip
+
+
+def _passing(plan: Plan, found: Assessment, home: str) -> Iterator[tuple[str, bool, np.ndarray]]:
+    """Fibres, and wires that only come by: what they belong to, and their ways."""
+    lamps, led = lamps_table(plan.lamps), led_through(plan)
+    for d in plan.dots:
+        if d.id in found.tips:
+            thick = found.catalogue.fibres[d.fibre].diameter_mm
+            yield d.id, True, way_of(d, lamps[d.lamp], thick, led.get(d.id, ())).points
+    for r in found.loom.runs.values():
+        if r.kind == "lead" and r.through is not None and home not in (r.start, r.goal):
+            yield r.lamps[0], False, np.array(r.points)
+
+
 def hub_idle(plan: Plan, found: Assessment) -> Iterator[Finding]:
     """A hub that joins nothing."""
     for h in plan.hubs:
@@ -250,5 +290,5 @@ def parts_come_off(plan: Plan, found: Assessment) -> Iterator[Finding]:
 
 
 WIRE_RULES = (
-    unknown_wire, wire_too_thin, crosses_pane, hinge_slack, pinched, joint_near_plastic, leads_alike, hub_idle, parts_come_off,
+    unknown_wire, wire_too_thin, crosses_pane, hinge_slack, pinched, joint_near_plastic, leads_alike, beside_hot, hub_idle, parts_come_off,
 )  # fmt: skip

@@ -88,3 +88,11 @@ def _arc(corner: Array, before: Array, after: Array, back: float, radius: float,
 def tightest(run: Run) -> Bend | None:
     """The bend of the smallest radius, or None on a straight way."""
     return min(run.bends, key=lambda b: b.radius_mm, default=None)
+
+
+def distance_mm(points: Array, place: Place) -> float:
+    """How near a way (N, 3) comes to a place (mm)."""
+    a, step, at = points[:-1], np.diff(points, axis=0), np.asarray(place, dtype=float)
+    length = (step**2).sum(axis=1)
+    t = np.clip(((at - a) * step).sum(axis=1) / np.where(length > 0, length, 1.0), 0.0, 1.0)
+    return float(np.linalg.norm(a + step * t[:, None] - at, axis=1).min())

@@ -35,7 +35,7 @@ def led(plan: Plan, item: Dot | Lamp, way: Way) -> Plan:
 class WayTool(Tool):
     """The way of the picked fibres, or of the leads of picked lamps, led by hand.
 
-    A click leads it through there, a drag moves a place of it, Backspace takes the last one out. The depth of a new place is
+    A click leads it through there, on a passage by that one; a drag moves a place of it, Backspace takes the last one out. The depth of a new place is
     half-way between those it comes between.
     """
 
@@ -81,11 +81,39 @@ class WayTool(Tool):
         way = way_by_hand(document.plan, first)
         near = [((self._at(p) - at).manhattanLength(), k) for k, p in enumerate(way)]
         self._plan = document.plan
+        passage = self._passage_at(at)
+        if passage and isinstance(first, Lamp):
+            self._by_way_of([i.id for i in items], passage)
+            return
         if near and min(near)[0] <= GRAB_PX:
             self._held = min(near)[1]
             return
         self._held = self._nearest_gap(first, way, at)
         self._place(at, insert=True)
+
+    def _passage_at(self, at: QPointF) -> str:
+        """The passage under a place of the plate, or ""."""
+        near = [((self._at(p.at) - at).manhattanLength(), p.id) for p in self.plate.document.plan.passages]
+        return min(near)[1] if near and min(near)[0] <= GRAB_PX else ""
+
+    def _by_way_of(self, lamps: list[str], passage: str) -> None:
+        """Send the leads of lamps by a passage, or let the loom choose again where they are sent by it already."""
+        from gwiazda.core.assess.loom.detour import by_way_of
+
+        document = self.plate.document
+        found = document.assessment
+        sent = {(x.lamp, x.end) for x in document.plan.leads if passage in x.through}
+
+        def change(plan: Plan) -> Plan:
+            for i in lamps:
+                for end in ("plus", "minus"):
+                    if (i, end) in sent:
+                        plan = edits.set_lead(plan, [i], (end,), through=())
+                    elif f"{i}.{end}" in found.loom.runs:
+                        plan = edits.set_lead(plan, [i], (end,), through=by_way_of(plan, found, f"{i}.{end}", passage))
+            return plan
+
+        document.edit("Send leads by a passage", change)
 
     def _nearest_gap(self, item: Dot | Lamp, way: Way, at: QPointF) -> int:
         """The place in the way at which a new one belongs."""

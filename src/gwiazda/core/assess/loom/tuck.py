@@ -2,17 +2,23 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 
+import numpy as np
+
+from gwiazda.core.assess.fibre.ways import led_through, way_of
 from gwiazda.core.assess.loom.crossing import crossings
 from gwiazda.core.assess.loom.savings import woven
-from gwiazda.core.assess.states import Assessment
+from gwiazda.core.assess.states import Assessment, LoomState
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.lookup import housed
+from gwiazda.core.plan.lookup import housed, lamps_table
 from gwiazda.core.plan.model import Plan, Point, Section
+from gwiazda.core.space.run import distance_mm
 
 OFF_MM = 1.0  # from a wall
+CLEAR_MM = 8.0  # of what is hot
 
 
 def _ways(section: Section, at: Point) -> tuple[tuple[Point, ...], ...]:
@@ -29,8 +35,27 @@ def _ways(section: Section, at: Point) -> tuple[tuple[Point, ...], ...]:
     )  # fmt: skip
 
 
-def tucked(catalogue: Catalogue, plan: Plan, found: Assessment, ids: Sequence[str]) -> Plan:
-    """The plan with the leads of these lamps, and the fibres of these dots, led so that they cross as little as can be."""
+def _around(section: Section, hot: Point | None) -> tuple[tuple[Point, ...], ...]:
+    """Ways past a place, a little beyond what is near it, as far as the section has room."""
+    if hot is None:
+        return ()
+    out = []
+    for axis in (1, 2):
+        for step in (2.0 * CLEAR_MM, -2.0 * CLEAR_MM):
+            at = list(hot)
+            low, high = section.box.at[axis] + OFF_MM, section.box.at[axis] + section.box.size[axis] - OFF_MM
+            at[axis] = min(max(at[axis] + step, low), high)
+            out.append(((at[0], at[1], at[2]),))
+    return tuple(out)
+
+
+def tucked(
+    catalogue: Catalogue, plan: Plan, found: Assessment, ids: Sequence[str], clear_of: Point | None = None
+) -> Plan:
+    """The plan with the leads of these lamps, and the fibres of these dots, led so that they cross as little as can be.
+
+    ``clear_of`` is a place they had better not come near, as a hot part.
+    """
     by_id = {s.id: s for s in plan.sections}
     home = housed(plan.sections, plan.lamps)
     lamps = {p.id: p for p in plan.lamps}
@@ -43,11 +68,25 @@ def tucked(catalogue: Catalogue, plan: Plan, found: Assessment, ids: Sequence[st
         else:
             continue
         tried = []
-        for k, way in enumerate(_ways(section, at)):
+        for k, way in enumerate((*_ways(section, at), *_around(section, clear_of))):
             rounded = tuple((round(a, 2), round(b, 2), round(c, 2)) for a, b, c in way)
             after = edits.set_lead(plan, [i], way=rounded) if i in lamps else edits.set_fields(plan, [i], way=rounded)
             loom = woven(after, found)
             over = sum(c.share for c in crossings(catalogue, after, loom) if c.run.startswith(f"{i}.") or c.run == i)
+            if clear_of is not None:
+                near = min((distance_mm(p, clear_of) for p in _ways_of(catalogue, after, loom, i)), default=math.inf)
+                over += 10.0 if near < CLEAR_MM else 0.0
             tried.append((round(over, 4), k, after))
         plan = min(tried, key=lambda t: t[:2])[2]
     return plan
+
+
+def _ways_of(catalogue: Catalogue, plan: Plan, loom: LoomState, item_id: str) -> list[np.ndarray]:
+    """The ways of a lamp's leads, or of a dot's fibre."""
+    runs = [np.array(r.points) for r in loom.runs.values() if r.kind == "lead" and r.id.startswith(f"{item_id}.")]
+    for d in plan.dots:
+        lamp = lamps_table(plan.lamps).get(d.lamp)
+        if d.id == item_id and lamp is not None and d.fibre in catalogue.fibres:
+            thick = catalogue.fibres[d.fibre].diameter_mm
+            runs.append(way_of(d, lamp, thick, led_through(plan).get(d.id, ())).points)
+    return runs

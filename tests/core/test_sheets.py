@@ -1,0 +1,133 @@
+"""Sheets at true size: what is on them in mm, and what a PDF of them measures."""
+
+import itertools
+
+import numpy as np
+import pypdfium2
+import pytest
+
+from gwiazda.core.assess.assessment import assess
+from gwiazda.core.errors import PlanError, PlanFileError
+from gwiazda.core.exchange.sheets import KINDS, PAPERS, pages_of
+from gwiazda.core.exchange.sheets.page import BAR_MM, MARGIN_MM, Drawing, laid, line, stacked
+from gwiazda.core.parts.catalogue import built_in
+from gwiazda.core.plan.model import Plan
+from gwiazda.core.plan.storage import load
+from gwiazda.demos import path_of
+
+CAT = built_in()
+
+
+@pytest.fixture(scope="module")
+def szron():
+    plan = load(path_of()).plan
+    return plan, assess(plan, CAT)
+
+
+@pytest.fixture(scope="module")
+def application():
+    from gwiazda.desktop.application import make_application
+
+    return make_application()
+
+
+def black(page, scale: float) -> np.ndarray:
+    return page.render(scale=scale).to_numpy()[..., 0] < 128
+
+
+@pytest.mark.parametrize("paper", ["a4", "letter"])
+def test_the_bar_is_a_hundred_millimetres_on_paper(szron, application, tmp_path, paper):
+    """Measured in the rendered page: the longest run of black in a row is the bar."""
+    from gwiazda.desktop.sheets.paper import write_sheets
+
+    plan, found = szron
+    (path,) = write_sheets(plan, found, tmp_path / "s.pdf", paper)
+    pdf = pypdfium2.PdfDocument(str(path))
+    assert len(pdf) == len(pages_of(plan, found, PAPERS[paper]))
+    scale = 254 / 72  # ten px to a mm
+    for k in (0, len(pdf) - 1):
+        width, height = pdf[k].get_size()
+        size = sorted((width * 25.4 / 72, height * 25.4 / 72))
+        assert size == pytest.approx(sorted((PAPERS[paper].width_mm, PAPERS[paper].height_mm)), abs=0.3)
+        ink = black(pdf[k], scale)
+        at = int((height * 25.4 / 72 - MARGIN_MM - 3.0) * 10)
+        row = ink[at - 3 : at + 4].any(axis=0)
+        edges = np.flatnonzero(row[: int((MARGIN_MM + BAR_MM + 2) * 10)])
+        assert (edges.max() - edges.min() + 1) / 10 == pytest.approx(BAR_MM, abs=0.5)
+    text = "\n".join(pdf[k].get_textpage().get_text_range() for k in range(len(pdf)))
+    assert "Drill template: Wing console" in text and "no. 80" in text and "bridge.console.green" in text
+    assert "This bar is 100 mm long" in text and "Not to scale" in text
+
+
+def test_windows_lie_on_paper_as_on_the_model(szron):
+    """The row of portholes: 27 discs of 2.6 mm, as far apart as on the model."""
+    plan, found = szron
+    pages = [p for p in pages_of(plan, found, PAPERS["a4"], ["masks"]) if "Hull, port" in p.title]
+    assert len(pages) == 2 and pages[0].paper.width_mm > pages[0].paper.height_mm, "lying on its side it takes fewer"
+    discs = [m for m in pages[0].body if m.kind == "disc"]
+    assert len(discs) == 27 and {round(m.size, 3) for m in discs} == {1.3}
+    xs = sorted(m.points[0][0] for m in discs)
+    assert np.diff(xs) == pytest.approx((322.0 - 44.0) / 26, rel=1e-6)
+    assert pages[1].shift[0] < pages[0].shift[0]
+
+
+def test_a_blocking_template_is_the_mirror_of_the_masks(szron):
+    plan, found = szron
+    masks = next(p for p in pages_of(plan, found, PAPERS["a4"], ["masks"]) if "Deck 1, port" in p.title)
+    block = next(p for p in pages_of(plan, found, PAPERS["a4"], ["blocking"]) if "Deck 1, port" in p.title)
+    panes = [m for m in block.body if m.fill == 1.0]
+    lit = [o for o in plan.openings if o.section == "deck1" and o.side == "port" and o.lit > 0]
+    assert len(panes) == len(lit) < len([m for m in masks.body if m.kind == "outline"]) - 1
+    middle = [sum(x for x, _ in m.points) / 4 for m in panes]
+    outer = next(m for m in block.body if m.fill == 0.0)
+    width = max(x for x, _ in outer.points) + min(x for x, _ in outer.points)
+    there = [sum(x for x, _ in m.points) / 4 for m in masks.body if m.kind == "outline" and not m.dashed]
+    assert all(min(abs(width - x - t) for t in there) < 0.02 for x in middle)
+
+
+def test_large_drawings_go_over_several_pages_that_overlap():
+    paper = PAPERS["a4"]
+    drawing = Drawing("D", (line((0.0, 0.0), (500.0, 400.0)),), 500.0, 400.0)
+    pages = laid(drawing, paper)
+    room_w, room_h = pages[0].paper.room
+    lefts = sorted({MARGIN_MM - p.shift[0] for p in pages})
+    assert lefts[-1] + room_w >= 500.0 and all(b - a <= room_w - 9.9 for a, b in itertools.pairwise(lefts))
+    assert len(pages) * room_w * room_h > 500 * 400 and "(1 of" in pages[0].title
+    small = [Drawing(f"S: {k}", (), 50.0, 40.0) for k in range(7)]
+    assert 1 < len(stacked(small, paper)) < 7 and sum(d.height_mm for d in stacked(small, paper)) >= 280
+
+
+def test_svg_of_each_page_and_its_size(szron, application, tmp_path):
+    from gwiazda.desktop.sheets.paper import write_sheets
+
+    plan, found = szron
+    written = write_sheets(plan, found, tmp_path / "s.svg", "a4", ["map", "tags"])
+    assert [p.name for p in written] == ["s-01.svg", "s-02.svg", "s-03.svg"]
+    head = written[0].read_text()[:1500]
+    assert 'width="210mm"' in head and 'height="297mm"' in head
+
+
+def test_what_can_not_be_printed_is_said(szron, application, tmp_path):
+    from gwiazda.desktop.sheets.paper import write_sheets
+
+    plan, found = szron
+    with pytest.raises(PlanFileError, match="no paper"):
+        write_sheets(plan, found, tmp_path / "s.pdf", "a5")
+    with pytest.raises(PlanFileError, match="no form for sheets"):
+        write_sheets(plan, found, tmp_path / "s.doc")
+    with pytest.raises(PlanError, match="no sheet “stencil”"):
+        write_sheets(plan, found, tmp_path / "s.pdf", "a4", ["stencil"])
+    with pytest.raises(PlanError, match="nothing to put on them"):
+        pages_of(Plan(), assess(Plan(), CAT), PAPERS["a4"])
+    assert {k.id for k in KINDS} == {"drill", "masks", "blocking", "map", "tags", "lists"}
+
+
+def test_the_command_writes_them(tmp_path, capsys, monkeypatch):
+    from gwiazda.cli import main
+
+    out = tmp_path / "x.pdf"
+    assert main(["sheets", str(path_of("bryla")), "--out", str(out), "--paper", "Letter", "--only", "tags,lists"]) == 0
+    assert out.read_bytes().startswith(b"%PDF") and "wrote" in capsys.readouterr().out
+    assert main(["sheets", str(path_of("bryla")), "--out", str(out), "--only", "poster"]) == 2
+    assert main(["export", str(path_of("bryla")), "--fibres", "-", "--loom", str(tmp_path / "l.csv")]) == 0
+    assert "drill,fibre-0.25,44" in capsys.readouterr().out and "trunk" in (tmp_path / "l.csv").read_text()

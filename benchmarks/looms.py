@@ -59,7 +59,6 @@ def network(seed: int) -> tuple[list[Way], list[Run]]:
 
 
 def run(say) -> None:
-    import networkx  # noqa: F401  (its first import is no part of the measure)
     import scipy.optimize
 
     del scipy

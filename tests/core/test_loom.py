@@ -303,7 +303,7 @@ def test_no_passages_no_loom():
 def test_a_keel_too_full_until_a_common_return_is_made():
     plan = row(8, width_mm=2.5)
     finding = rules(plan)["passage-full"]
-    assert "16 wires" in finding.sentence and finding.fixes[0].label.startswith("Join minuses")
+    assert "16 wires" in finding.sentence and finding.fixes[0].label.startswith("A common return: join minuses in Hull")
     meter = next(m for m in assess(plan, CAT).meters if m.id == "passage")
     assert (
         meter.subject == "base.hull"

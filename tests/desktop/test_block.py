@@ -69,7 +69,7 @@ def test_hot_spot_and_dark_row_are_settled_by_offers_too(shipped):
         bench.settle()
         press(bench, words)
         bench.settle()
-    assert {f.rule for f in bench.document.findings} == {"leak-wall"}
+    assert {f.rule for f in bench.document.findings} == {"leak-wall", "tight-bend", "passage-full", "wire-over-pane"}
 
 
 def test_coats_are_added_counted_and_taken_off(deck, tmp_path):

@@ -60,7 +60,7 @@ def test_an_outline_with_an_arc_and_a_run_of_typed_length(board):
     board.bot.mouseMove(board.plate, QPoint(400, 402))
     board.key(Qt.Key.Key_4)
     field = board.plate.tool.field
-    assert field.text() == "4"
+    assert field.text() == "4" and board.window.station == "measure", "a digit is a length here, and no station"
     board.bot.keyClicks(field, "2 mm")
     board.bot.keyClick(field, Qt.Key.Key_Return)
     (a, b) = board.plate.tool.points

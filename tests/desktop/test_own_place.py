@@ -174,7 +174,7 @@ def test_recent_plans_are_newest_first_and_only_those_there(empty, tmp_path):
     recent.add(places[0])
     places[2].unlink()
     assert recent.paths()[:2] == [places[0], places[1]]
-    empty.window._fill_recent()
+    empty.window.recent_menu.aboutToShow.emit()
     names = [a.text() for a in empty.window.recent_menu.actions()]
     assert names[:2] == ["a.gwiazda", "b.gwiazda"]
     empty.window.recent_menu.actions()[1].trigger()

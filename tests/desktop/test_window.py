@@ -86,7 +86,7 @@ def test_from_an_empty_plan_to_a_lit_model_by_mouse_and_keys(empty, tmp_path, ca
 def test_meters_show_the_assessment_and_lead_to_the_culprit(shipped):
     bench = shipped
     faces = bench.window.meters.faces
-    assert set(faces) == {"draw", "run_time", "evenness", "leak", "reached"}
+    assert set(faces) == {"draw", "run_time", "evenness", "leak", "reached", "passage"}
     assert faces["draw"].meter.value == pytest.approx(bench.document.assessment.supply.draw_a * 1e3)
     assert "mA" in faces["draw"].accessibleName()
     bench.bot.mouseClick(faces["evenness"], Qt.MouseButton.LeftButton)
@@ -123,7 +123,7 @@ def test_drawers_can_be_picked_with_mouse_and_keys(bench):
 def test_feed_line_counts_what_is_left(shipped):
     bench = shipped
     open_counts = {key: lamp.open_count for key, lamp in bench.window.feedline.lamps.items()}
-    assert open_counts == {"measure": 0, "light": 1, "block": 2, "wire": 0, "power": 0}
+    assert open_counts == {"measure": 0, "light": 1, "block": 2, "fibre": 1, "wire": 2, "power": 0}
     bench.document.edit("Spoil", lambda p: edits.set_resistor(p, ["deck1.lamp.01"], 100.0))
     bench.settle()
     wire = bench.window.feedline.lamps["wire"]
@@ -337,11 +337,12 @@ def test_meters_with_nothing_to_say_are_not_called_fine(empty):
         "evenness",
         "leak",
         "reached",
+        "passage",
     ]
     before = faces["reached"].grab().toImage()
     empty.document.open(path_of(), as_demo=True)
     empty.settle()
-    assert "no figure" not in faces["reached"].accessibleName() and "fine" in faces["reached"].accessibleName()
+    assert "no figure" not in faces["reached"].accessibleName() and "% of wanted" in faces["reached"].accessibleName()
     assert faces["reached"].grab().toImage() != before
 
 

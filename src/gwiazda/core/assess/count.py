@@ -12,7 +12,6 @@ from gwiazda.core.plan.model import Count, Effort
 
 Way = Literal["full", "shared", "faked"]
 FIBRE_MM = 0.5
-FIBRE_MIN = 3.0  # feed, set and trim one: house value of a practised hand
 
 
 class Version(NamedTuple):
@@ -44,7 +43,9 @@ def versions_of(count: Count, catalogue: Catalogue, effort: Effort) -> tuple[Ver
     ampere = count.current_ma * 1e-3
 
     def version(way: Way, lamps: int, fibres: int, outputs: int, words: str) -> Version:
-        minutes = dots * effort.drill_min + 3 * lamps * effort.joint_min + lamps * effort.lamp_min + fibres * FIBRE_MIN
+        minutes = (
+            dots * effort.drill_min + 3 * lamps * effort.joint_min + lamps * effort.lamp_min + fibres * effort.dot_min
+        )
         return Version(way, lamps, fibres, outputs, dots, 3 * lamps, lamps * ampere, minutes / 60.0, words)
 
     return (

@@ -8,7 +8,7 @@ from typing import NamedTuple
 
 from gwiazda.core.memo import kept
 from gwiazda.core.plan.lookup import lamps_by_section
-from gwiazda.core.plan.model import BRANCHING, Feed, Hangs, Hung, Lamp, Opening, Plan, Resistor, Section, Series
+from gwiazda.core.plan.model import BRANCHING, Dot, Feed, Hangs, Hung, Lamp, Opening, Plan, Resistor, Section, Series
 
 OUTSIDE = "outside"
 
@@ -30,6 +30,12 @@ Key = tuple[str, str]  # section (or OUTSIDE, or empty), feature of its own
 @kept()
 def _openings(openings: tuple[Opening, ...]) -> Counter[Key]:
     return Counter((o.section, o.feature) for o in openings)
+
+
+@kept()
+def _dots(dots: tuple[Dot, ...]) -> Counter[tuple[str, str, bool]]:
+    """Dots by section, feature, and whether their hole comes with the part."""
+    return Counter((d.section, d.feature, d.hole == "given") for d in dots)
 
 
 def joints_in(node: Hangs) -> Iterator[tuple[str, int]]:
@@ -76,6 +82,9 @@ def _tally(plan: Plan, of: Callable[[str, str], str]) -> dict[str, Effort]:
     for (section, feature), n in _openings(plan.openings).items():
         school = schools[section]
         add(of(section, feature), n * (school == "drill"), n, 0, 0, n * minutes[school] / 60.0)
+    for (section, feature, given), n in _dots(plan.dots).items():
+        hours = n * (plan.effort.dot_min + (0.0 if given else plan.effort.drill_min)) / 60.0
+        add(of(section or OUTSIDE, feature), 0 if given else n, 0, 0, 0, hours)
     for (home, feature, joints), n in _lamps(plan.sections, plan.lamps, plan.feeds).items():
         hours = n * (joints * plan.effort.joint_min + plan.effort.lamp_min) / 60.0
         add(of(home, feature), 0, 0, n, n * joints, hours)

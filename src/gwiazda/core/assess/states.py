@@ -12,6 +12,7 @@ from typing import TYPE_CHECKING, Literal, NamedTuple
 import numpy as np
 import numpy.typing as npt
 
+from gwiazda.core.loom.fill import packed
 from gwiazda.core.loom.routes import LIMIT as FILL_LIMIT
 from gwiazda.core.plan.model import Room as ViewingRoom
 
@@ -215,9 +216,14 @@ class PassageState(NamedTuple):
     diameters_mm: tuple[float, ...]
     fill: float
     comfortable: float
-    centres: Array
+    hole: tuple[bool, float, float]  # round, width, height
     fits: bool
     wall_left_mm: float | None
+
+    @property
+    def centres(self) -> Array:
+        """Where its wires lie, the thickest 60 of them: packed when somebody looks."""
+        return packed(self.diameters_mm, *self.hole).centres
 
     @property
     def full(self) -> bool:

@@ -156,9 +156,21 @@ def hit(catalogue: Catalogue, plan: Plan, side: Side, x: float, y: float, slack_
         )
         or _nearest(loom_shapes(plan.passages, plan.hubs, side), x, y, slack_mm)
         or _nearest(opening_shapes(plan.openings, side), x, y, slack_mm / 2)
+        or _panel_at(plan, side, x, y, slack_mm)
         or section_at(plan, side, x, y)
     )
     return found
+
+
+def _panel_at(plan: Plan, side: Side, x: float, y: float, slack: float) -> str | None:
+    """A panel whose frame runs by a place: within it one picks dots and what lies behind."""
+    for panel in plan.panels:
+        if panel.side == side:
+            px, py, _ = to_sheet(side, panel.at)
+            dx, dy = abs(x - px) - panel.width_mm / 2, abs(y - py) - panel.height_mm / 2
+            if max(dx, dy) <= slack and (abs(dx) <= slack or abs(dy) <= slack):
+                return panel.id
+    return None
 
 
 @kept(slots=8)

@@ -5,7 +5,6 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Iterator, Sequence
 
-from gwiazda.core.assess.loom.savings import savings
 from gwiazda.core.assess.loom.weave import valid_way
 from gwiazda.core.assess.states import Assessment, WireRun
 from gwiazda.core.circuit.wire import limit_a
@@ -111,13 +110,14 @@ def _passage(plan: Plan, passage_id: str) -> Passage:
 
 def _full_fixes(plan: Plan, found: Assessment, passage: Passage) -> tuple[Fix, ...]:
     fixes = []
-    ways = savings(plan, found, passage.id)
-    minus = [s for s in ways if s.joins == "minus"][:1]
-    both = [s for s in ways if s.joins == "both"][:1]
-    for s in (*minus, *both):
-        what = "Join minuses" if s.joins == "minus" else "Join both"
-        words = f"{what} in {section_name(plan, s.section)}: {s.before} → {s.after}"
-        fixes.append(Fix(words, _hub(s.section, s.joins)))
+    before = _before(plan, found, passage)
+    if before:
+        # What exactly it would save is worked out when the offer is looked at: to try all sections takes a while.
+        name, have = section_name(plan, before), {h.joins for h in plan.hubs if h.section == before}
+        if not have:
+            fixes.append(Fix(f"A common return: join minuses in {name}", _hub(before, "minus")))
+        if "both" not in have:
+            fixes.append(Fix(f"A hub: join both in {name}", _hub(before, "both")))
     thinner = _thinner(found.catalogue, plan.loom.wire, found)
     if thinner is not None:
         fixes.append(Fix(f"{found.catalogue.wires[thinner].name} for all", with_loom(wire=thinner)))
@@ -126,6 +126,21 @@ def _full_fixes(plan: Plan, found: Assessment, passage: Passage) -> tuple[Fix, .
     wide = math.ceil(passage.width_mm * need * 10) / 10
     fixes.append(Fix(f"Open it to {wide:g} mm", _widen(passage.id, wide, need)))
     return tuple(fixes)
+
+
+def _before(plan: Plan, found: Assessment, passage: Passage) -> str:
+    """The section that most of a passage's wires come from."""
+    rooms: dict[str, int] = {}
+    for i in found.loom.passages[passage.id].runs:
+        run = found.loom.runs[i]
+        room = run.start
+        for step in run.through or ():
+            if step == passage.id:
+                break
+            p = _passage(plan, step)
+            room = p.into if room == p.section else p.section
+        rooms[room] = rooms.get(room, 0) + 1
+    return max(rooms, key=lambda r: rooms[r], default="")
 
 
 def _hub(section: str, joins: str) -> Callable[[Plan], Plan]:

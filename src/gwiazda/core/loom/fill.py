@@ -6,7 +6,7 @@ import math
 from collections.abc import Sequence
 
 from gwiazda.core.loom.routes import LIMIT
-from gwiazda.core.space.pack import Packing, pack_rect, pack_round
+from gwiazda.core.space.pack import Packing, pack_rect, pack_round, surely_goes_in
 
 COMFORT = (0.53, 0.31, 0.40)  # share of the area that one, two, three and more wires fill with ease
 MOST_DRAWN = 60  # wires that are really packed; beyond, the area has to do
@@ -38,4 +38,12 @@ def packed(outsides_mm: Sequence[float], round_: bool, width_mm: float, height_m
     return pack_round(thick, width_mm) if round_ else pack_rect(thick, width_mm, height_mm)
 
 
-__all__ = ["LIMIT", "area_mm2", "clear_mm2", "comfortable", "fill_share", "packed"]
+def goes_in(outsides_mm: Sequence[float], round_: bool, width_mm: float, height_mm: float) -> bool:
+    """Whether wires can lie beside one another in a passage; really packed only where that isn't sure anyhow."""
+    thick = tuple(sorted(outsides_mm, reverse=True)[:MOST_DRAWN])
+    if round_ and surely_goes_in(thick, width_mm):
+        return True
+    return packed(thick, round_, width_mm, height_mm).fits
+
+
+__all__ = ["LIMIT", "area_mm2", "clear_mm2", "comfortable", "fill_share", "goes_in", "packed"]

@@ -7,11 +7,13 @@ way stays where it is: the passage is then too full, and said to be.
 Sources
 -------
 [1] L. McMurchie, C. Ebeling, "PathFinder: a negotiation-based performance-driven router for FPGAs", Proc. FPGA '95.
-[2] E. W. Dijkstra, "A note on two problems in connexion with graphs", Numer. Math. 1 (1959), through networkx.
+[2] E. W. Dijkstra, "A note on two problems in connexion with graphs", Numer. Math. 1 (1959). Twenty lines here: a library of
+    graphs takes a third of a second to load, and the first picture of a plan waits for its loom.
 """
 
 from __future__ import annotations
 
+import heapq
 import itertools
 import math
 from collections.abc import Mapping, Sequence
@@ -19,6 +21,7 @@ from typing import NamedTuple
 
 Place = tuple[float, float, float]
 Node = tuple[str, str]
+START: Node = ("", "")
 LIMIT = 0.60  # share of a passage's clear area that wires may fill
 ROUNDS, PATIENCE = 12, 4
 FIRST_MM, GROWTH = 20.0, 1.6  # what an over-full passage costs more, and how that grows
@@ -113,9 +116,9 @@ class _Tree:
     """The cheapest ways from everywhere to one end."""
 
     def __init__(
-        self, rooms: Mapping[str, Sequence[Way]], end: str, cost: Mapping[Node, float], paths: Mapping[Node, list[Node]]
+        self, rooms: Mapping[str, Sequence[Way]], end: str, cost: Mapping[Node, float], on: Mapping[Node, Node]
     ) -> None:
-        self.rooms, self.end, self.cost, self.paths = rooms, end, cost, paths
+        self.rooms, self.end, self.cost, self.on = rooms, end, cost, on
 
     def way(self, run: Run) -> tuple[str, ...] | None:
         """The passages of the cheapest way, none where both ends are in one room, None where there is no way."""
@@ -127,44 +130,45 @@ class _Tree:
         ]  # fmt: skip
         if not nodes:
             return None
-        path = self.paths[min(nodes)[1], run.start][::-1]
+        path: list[Node] = []
+        node: Node = (min(nodes)[1], run.start)
+        while node != START:
+            path.append(node)
+            node = self.on[node]
         return tuple(u[0] for u, v in itertools.pairwise(path) if u[0] == v[0])
 
 
 class _Graph:
-    """Passages as the graph's nodes, joined where they meet in a room; a run's ends are joined to those of their rooms."""
+    """The sides of passages as nodes, joined through each passage and where passages meet in a room."""
 
     def __init__(self, ways: Sequence[Way]) -> None:
-        import networkx  # heavy: at its first use
-
-        self._nx = networkx
-        self.ways = {w.id: w for w in ways}
         self.rooms: dict[str, list[Way]] = {}
         for w in ways:
             for room in (w.a, w.b):
                 self.rooms.setdefault(room, []).append(w)
-        # A node for each side of a passage: one goes through it, and doesn't turn round in it.
-        graph = networkx.DiGraph()
+        # From each side of a passage: through it (named, for that may be dearer), and to the passages of the same room.
+        self.steps: dict[Node, list[tuple[Node, str, float]]] = {}
         for w in ways:
-            graph.add_edge((w.id, w.a), (w.id, w.b), way=w.id, mm=w.length_mm)
-            graph.add_edge((w.id, w.b), (w.id, w.a), way=w.id, mm=w.length_mm)
-        for room, here in self.rooms.items():
-            for u in here:
-                for v in here:
-                    if u.id != v.id:
-                        graph.add_edge((u.id, room), (v.id, room), way="", mm=math.dist(u.at, v.at))
-        self.graph = graph
+            for here, there in ((w.a, w.b), (w.b, w.a)):
+                out = self.steps.setdefault((w.id, here), [])
+                out.append(((w.id, there), w.id, w.length_mm))
+                out += [((v.id, here), "", math.dist(w.at, v.at)) for v in self.rooms[here] if v.id != w.id]
 
     def tree(self, end: str, end_at: Place | None, extra: Mapping[str, float]) -> _Tree:
-        """The cheapest ways to a place in a room, passages being dearer by ``extra`` (mm). What is dear one way is so the other."""
-        graph = self.graph
-        last = ("", "end")
-        for w in self.rooms.get(end, ()):
-            graph.add_edge(last, (w.id, end), way="", mm=math.dist(w.at, end_at) if end_at is not None else 0.0)
-        if last not in graph:
-            return _Tree(self.rooms, end, {}, {})
-        cost, paths = self._nx.single_source_dijkstra(
-            graph, last, weight=lambda u, v, d: d["mm"] + (extra[d["way"]] if d["way"] else 0.0)
-        )
-        graph.remove_node(last)
-        return _Tree(self.rooms, end, cost, paths)
+        """The cheapest ways to a place in a room [2], passages being dearer by ``extra`` (mm). What is dear one way is so the other."""
+        heap: list[tuple[float, Node, Node]] = [
+            (math.dist(w.at, end_at) if end_at is not None else 0.0, (w.id, end), START)
+            for w in self.rooms.get(end, ())
+        ]
+        heapq.heapify(heap)
+        cost: dict[Node, float] = {}
+        on: dict[Node, Node] = {}
+        while heap:
+            far, node, back = heapq.heappop(heap)
+            if node in cost:
+                continue
+            cost[node], on[node] = far, back
+            for near, passage, mm in self.steps[node]:
+                if near not in cost:
+                    heapq.heappush(heap, (far + mm + (extra[passage] if passage else 0.0), near, node))
+        return _Tree(self.rooms, end, cost, on)

@@ -1,13 +1,14 @@
 """Round things packed into a round or rectangular hole: fibres on a lamp's face, wires in a passage.
 
 Equal fibres up to 37 lie as in the best packings known, from a table that ``tools/make_packings.py`` computed; more of them and
-mixed ones are pushed apart until nothing overlaps, from a few starts. Whether it is a real packing is always checked.
+mixed ones are pushed apart until nothing overlaps, from a few starts; equal ones lie on a triangular lattice where that has room. Whether it is a real packing is always checked.
 
 Sources
 -------
 [1] The force-biased relaxation of overlapping discs, as in W. S. Jodrey, E. M. Tory, "Computer simulation of close random
     packing of equal spheres", Phys. Rev. A 32 (1985);
     here the overlaps' squares are brought down by L-BFGS.
+[2] S. P. Fekete, P. Keldenich, C. Scheffer, "Packing disks into disks with optimal worst-case density", SoCG 2019.
 """
 
 from __future__ import annotations
@@ -100,6 +101,27 @@ def _rings(n: int, radius: float, centred: bool) -> Array:
     return found
 
 
+def _lattice(n: int, radius: float, half_w: float, half_h: float) -> Array | None:
+    """Equal circles on a triangular lattice about one of its places or between three, where as many as that have room."""
+    for centred in (True, False):
+        places = _rings(6 * n + 60, radius * (1.0 + 1e-9), centred)
+        if half_h > 0.0:
+            inside = (np.abs(places) <= np.maximum(np.array([half_w, half_h]) - radius, 0.0) + 1e-12).all(axis=1)
+        else:
+            inside = np.hypot(places[:, 0], places[:, 1]) <= half_w - radius + 1e-12
+        if int(inside.sum()) >= n:
+            found: Array = places[inside][:n]
+            return found
+    return None
+
+
+def surely_goes_in(diameters: tuple[float, ...], hole_mm: float) -> bool:
+    """Whether circles are sure to go into a round hole: those that fill no more than half of it always do [2]."""
+    if len(diameters) < 2:
+        return not diameters or diameters[0] <= hole_mm * (1.0 + 1e-9)
+    return sum(d * d for d in diameters) <= 0.5 * hole_mm**2
+
+
 @cache
 def _tables() -> dict[int, Array]:
     text = (Path(__file__).parent / "data" / "packings.json").read_text(encoding="utf-8")
@@ -133,6 +155,10 @@ def _packed(radii: Array, half_w: float, half_h: float, seed: int) -> Packing:
     if known is not None:
         centres = known * float(radii[0])
         return Packing(centres, radii, _overlap(centres, radii, half_w, half_h))
+    if float(np.ptp(radii)) < 1e-12:
+        lattice = _lattice(n, float(radii[0]), half_w, half_h)
+        if lattice is not None:
+            return Packing(lattice, radii, _overlap(lattice, radii, half_w, half_h))
     rng = np.random.default_rng(seed)
     tolerance = TOUCH * 2.0 * float(radii.min())
     best, best_c = math.inf, np.zeros((n, 2))

@@ -105,6 +105,10 @@ class OutlineTool(Tool):
         self._at = at
         self.plate.update()
 
+    def wants(self, key: int) -> bool:
+        # The length of a run is typed while it is drawn, and M mirrors.
+        return bool(self.points) and (Qt.Key.Key_0 <= key <= Qt.Key.Key_9 or key == Qt.Key.Key_M)
+
     def key_press(self, key: int) -> bool:
         if not self.points:
             return False

@@ -188,7 +188,15 @@ class Plate(QWidget):
         cut = self.wipe_px()
         if cut > 0:
             plan, found = self.document.plan, self.document.assessment
-            scene = Works(plan, found, self.view, self.extent, self.palette_, self.document.marked)
+            scene = Works(
+                plan,
+                found,
+                self.view,
+                self.extent,
+                self.palette_,
+                self.document.marked,
+                pictures=self.document.pictures,
+            )
             self._picture.paint(painter, scene, cut, self.devicePixelRatioF(), self._later.isActive())
             if self._picture.waits:
                 self._later.start()
@@ -334,6 +342,9 @@ class Plate(QWidget):
         self.zoom(1.0015 ** event.angleDelta().y(), event.position())
 
     def event(self, event: QEvent) -> bool:
+        if event.type() == QEvent.Type.ShortcutOverride and self.tool.wants(event.key()):  # type: ignore[attr-defined]
+            event.accept()
+            return True
         if event.type() == QEvent.Type.ToolTip:
             at = event.pos()  # type: ignore[attr-defined]
             QToolTip.showText(event.globalPos(), self.hover_text(QPointF(at)), self)  # type: ignore[attr-defined]

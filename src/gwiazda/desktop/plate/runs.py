@@ -17,11 +17,13 @@ from gwiazda.core.plan.lookup import lamps_table
 from gwiazda.core.plan.model import Dot, Panel, Plan
 from gwiazda.core.quantities import figure
 from gwiazda.core.space.run import Run
+from gwiazda.desktop.plate.sheet import decoded
 from gwiazda.desktop.plate.works import Works, lit_colour
 from gwiazda.desktop.theme.palette import Palette
 
 LEAST_DOT_PX = 2.2
 MOST_WAYS = 1200  # drawn at once; beyond, only those picked
+FACE_OPACITY = 0.55
 FULL_CD = 0.005  # a tip so bright is drawn in its full colour
 
 
@@ -91,11 +93,16 @@ def _draws(works: Works, dot: Dot) -> bool:
 
 
 def paint_panels(painter: QPainter, works: Works) -> None:
-    """The frames of panels that face the viewer."""
+    """The faces of panels that are turned to the viewer, and their frames."""
     chosen = set(works.selection)
     painter.setBrush(Qt.BrushStyle.NoBrush)
     for panel in works.plan.panels:
         if panel.side == works.view.side and works.draws(panel.id):
+            face = decoded(works.pictures.get(panel.picture or "", b""))
+            if face is not None:
+                painter.setOpacity(FACE_OPACITY)
+                painter.drawImage(panel_rect(works, panel), face)
+                painter.setOpacity(1.0)
             strong = panel.id in chosen
             painter.setPen(
                 QPen(works.palette.colour("choice" if strong else "fibre"), 2 if strong else 1, Qt.PenStyle.DashLine)

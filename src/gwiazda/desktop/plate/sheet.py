@@ -126,6 +126,11 @@ def _decoded(data: bytes) -> QImage:
     return QImage.fromData(data)
 
 
+def decoded(data: bytes) -> QImage | None:
+    """A raster picture of a plan, None for an SVG or nothing."""
+    return None if not data or _is_svg(data) else _decoded(data)
+
+
 def _size(data: bytes) -> tuple[float, float]:
     """Width and height of a picture in its own units."""
     if not _is_svg(data):

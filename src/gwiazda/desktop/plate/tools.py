@@ -54,6 +54,10 @@ class Tool:
         """Whether the tool took the key."""
         return False
 
+    def wants(self, key: int) -> bool:
+        """Whether a key that is a shortcut of the window elsewhere is the tool's now."""
+        return False
+
     def _in_view(self, a: QPointF, b: QPointF) -> tuple[tuple[float, float], tuple[float, float]]:
         """Two places of the plate in the view's model coordinates, in tenths of a mm."""
         side, window = self.plate.view.side, self.plate.extent

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 from functools import lru_cache
 
 import numpy as np
@@ -42,6 +43,7 @@ class Works:
     selection: tuple[str, ...]
     skip: frozenset[str] = frozenset()  # left out, as what is being dragged is of the picture behind it
     only: frozenset[str] | None = None  # nothing but these
+    pictures: Mapping[str, bytes] = field(default_factory=dict)
 
     def draws(self, item_id: str) -> bool:
         return item_id not in self.skip and (self.only is None or item_id in self.only)

@@ -56,6 +56,7 @@ def _surfaces(catalogue: Catalogue, sections: tuple[Section, ...], side: Side, k
     return tuple(out)
 
 
+PROUD_MM = 0.05  # a tip lies in its skin; it isn't to be lost behind it by a rounding
 SLICES = 12  # of a pane that isn't a rectangle
 
 
@@ -227,7 +228,7 @@ def _tips(plan: Plan, found: Assessment, side: Side, out: _Lights) -> None:
         wide = found.catalogue.fibres[dot.fibre].diameter_mm
         if dot.side == side and tip.cd > 0:
             right, down, height = to_sheet(side, dot.at)
-            out.disc(key, right, down, wide / 2, height, tip.cd_m2)
+            out.disc(key, right, down, wide / 2, height + PROUD_MM, tip.cd_m2)
         if dot.glow_mm > 0 and tip.loss.side_lm > 0:
             # A thin strip that sends alike all round: I = Φ/π² straight at it, over the area that is seen.
             sheet = np.array([to_sheet(side, p) for p in (dot.at, inward(dot, dot.glow_mm))])[:, :2]

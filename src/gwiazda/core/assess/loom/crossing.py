@@ -9,11 +9,12 @@ import numpy as np
 
 from gwiazda.core.assess.fibre.ways import led_through, way_of
 from gwiazda.core.assess.states import LoomState
-from gwiazda.core.memo import kept
+from gwiazda.core.memo import kept, same_figures
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.frame import PLANES
 from gwiazda.core.plan.lookup import lamps_table, openings_by_section
 from gwiazda.core.plan.model import Opening, Plan, Section
+from gwiazda.core.space.run import Array, Place
 
 NEAR_MM = 4.0  # so near to a pane a wire is a line on it; further in it is a thing behind the glass
 CLEAR = 0.30  # a pane that scatters less shows what lies behind
@@ -37,29 +38,36 @@ def crossings(catalogue: Catalogue, plan: Plan, loom: LoomState) -> tuple[Crossi
 
 @kept(slots=2)
 def _crossings(catalogue: Catalogue, plan: Plan, loom: LoomState) -> tuple[Crossing, ...]:
-    out: list[Crossing] = []
-    by_section = openings_by_section(plan.openings)
-    glass = {s.id: s for s in plan.sections}
     rooms = {p.id: (p.section, p.into) for p in plan.passages}
-    lines: list[tuple[str, float, str, tuple[str, ...], np.ndarray]] = []
+    out: list[Crossing] = []
     for r in loom.runs.values():
         if r.kind != "fibre":
-            lines.append((r.id, r.outside_mm, r.start, r.through or (), np.array(r.points)))
+            here = tuple(sorted({r.start, *(room for i in r.through or () for room in rooms[i])} - {""}))
+            out += _of_line(catalogue, r.id, r.outside_mm, r.points, here, plan.sections, plan.openings)
     lamps, led = lamps_table(plan.lamps), led_through(plan)
     for d in plan.dots:
         lamp, fibre = lamps.get(d.lamp), catalogue.fibres.get(d.fibre)
         if lamp is not None and fibre is not None and d.section:
             run = way_of(d, lamp, fibre.diameter_mm, led.get(d.id, ()))
-            lines.append((d.id, fibre.diameter_mm, d.section, (), run.points))
-    frames = {i: _frames(catalogue, glass[i], mine) for i, mine in by_section.items()}
-    for name, thick, start, through, points in lines:
-        here = {start, *(room for i in through for room in rooms[i])} - {""}
-        for section_id in here & by_section.keys():
-            for o in _met(frames[section_id], points):
-                found = _over(catalogue, glass[section_id], o, points, thick, name)
+            out += _of_line(catalogue, d.id, fibre.diameter_mm, run.points, (d.section,), plan.sections, plan.openings)
+    return tuple(sorted(out, key=lambda c: -c.share))
+
+
+@kept(slots=1, by=lambda catalogue, name, *_: name, places=25_000, same=same_figures)
+def _of_line(
+    catalogue: Catalogue, name: str, thick: float, points: tuple[Place, ...] | Array, here: tuple[str, ...],
+    sections: tuple[Section, ...], openings: tuple[Opening, ...],
+) -> tuple[Crossing, ...]:  # fmt: skip
+    """What one wire or fibre crosses in the sections it comes by; kept, for of many only a few move at a time."""
+    way, grouped = np.array(points), openings_by_section(openings)
+    out = []
+    for section in sections:
+        if section.id in here and section.id in grouped:
+            for o in _met(_frames(catalogue, section, grouped[section.id]), way):
+                found = _over(catalogue, section, o, way, thick, name)
                 if found is not None:
                     out.append(found)
-    return tuple(sorted(out, key=lambda c: -c.share))
+    return tuple(out)
 
 
 class _Frames(NamedTuple):

@@ -10,7 +10,7 @@ from typing import Literal, NamedTuple
 from gwiazda.core.assess.loom.lines import lines_of
 from gwiazda.core.assess.states import NO_LOOM, JointState, LoomState, PassageState, WireRun
 from gwiazda.core.circuit.wire import limit_a, ohm_per_m
-from gwiazda.core.loom.fill import area_mm2, clear_mm2, comfortable, fill_share, packed
+from gwiazda.core.loom.fill import area_mm2, clear_mm2, comfortable, fill_share, goes_in
 from gwiazda.core.loom.routes import Place, Run, Way, route
 from gwiazda.core.loom.sleeves import joint_mm, sleeve_for, warmth_c
 from gwiazda.core.memo import kept
@@ -421,10 +421,10 @@ def _passage(passage: Passage, runs: tuple[WireRun, ...]) -> PassageState:
     order = tuple(r.id for r in sorted(runs, key=lambda r: -r.outside_mm))
     round_ = passage.shape == "round"
     clear = clear_mm2(round_, passage.width_mm, passage.height_mm)
-    lie = packed(thick, round_, passage.width_mm, passage.height_mm)
+    hole = (round_, passage.width_mm, passage.height_mm)
     left = passage.wall_mm - passage.take_mm if passage.make in ("file", "notch", "channel") and passage.wall_mm > 0 else None  # fmt: skip
     return PassageState(
-        passage.id, order, thick, fill_share(thick, clear), comfortable(len(thick)), lie.centres, lie.fits, left
+        passage.id, order, thick, fill_share(thick, clear), comfortable(len(thick)), hole, goes_in(thick, *hole), left
     )
 
 

@@ -26,6 +26,7 @@ MINUTES = (
     ("scratch_min", "scratch a pane"),
     ("joint_min", "a joint"),
     ("lamp_min", "set a lamp"),
+    ("dot_min", "feed a fibre"),
 )
 
 

@@ -93,7 +93,7 @@ def test_a_domed_lamp_by_photons():
 @given(st.floats(0, 0.2), st.floats(0, 3000), st.floats(0, 8), st.floats(0, 200), st.floats(0, 1))
 def test_tip_and_side_together_give_no_more_than_goes_in(coupling, length, bends, glow, tip):
     found = losses(1.0, coupling, length, bends, glow_mm=glow, tip=tip)
-    assert 0 <= found.flux_lm + found.side_lm <= coupling * found.near_end + 1e-12
+    assert 0 <= found.flux_lm + found.side_lm + found.bend_lm <= coupling * found.near_end + 1e-12
     assert mixing(bends, True) <= mixing(bends, False) <= 1.0
 
 
@@ -135,6 +135,17 @@ def test_smoke_tint_and_sleeves_cost_what_they_cost():
     assert share(edits.set_fields(lit(), [first], tint="red")) < 0.6
     scratched = assess(edits.set_fields(lit(), [first], glow_mm=10.0), CAT).tips[first]
     assert scratched.loss.side == pytest.approx(10**-0.1) and scratched.loss.side_lm > 0
+
+
+def test_a_lit_edge_shows_where_it_is_bent():
+    plan = edits.set_fields(lit(), ["hull.dot.06"], bent="lit edge", bend_mm=2.0, way=((100.0, 61.5, 39.0),))
+    found = assess(plan, CAT)
+    tip = found.tips["hull.dot.06"]
+    assert tip.loss.bend_lm > 0 and "tight-bend" not in rules(plan)
+    shown = [c for c in scene_of(plan, found, "port") if c.channel == "fibre"]
+    assert sum(len(c.discs) for c in shown) == 13
+    meant = edits.set_fields(plan, ["hull.dot.06"], bent="warm")
+    assert sum(len(c.discs) for c in scene_of(meant, assess(meant, CAT), "port") if c.channel == "fibre") == 12
 
 
 def test_tips_are_seen_in_the_night_picture():

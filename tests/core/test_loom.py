@@ -14,7 +14,7 @@ from gwiazda.core.assess.assessment import assess
 from gwiazda.core.assess.loom.detour import by_way_of
 from gwiazda.core.assess.loom.lines import lines_of
 from gwiazda.core.assess.loom.savings import savings
-from gwiazda.core.assess.loom.weave import valid_way
+from gwiazda.core.assess.loom.ways import valid_way
 from gwiazda.core.circuit.wire import limit_a, ohm_per_m
 from gwiazda.core.errors import PlanError
 from gwiazda.core.exchange.looms import loom_table

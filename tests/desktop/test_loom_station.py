@@ -81,7 +81,7 @@ def test_a_passage_dragged_gives_every_wire_a_way(loom, tmp_path):
     bench.settle()
     p = find(bench.document.plan, passage)
     assert (p.width_mm, p.look, p.make, p.take_mm, p.wall_mm, p.joint, p.slack_mm) == (
-        0.5,
+        0.4,
         "dressed",
         "notch",
         0.6,
@@ -186,6 +186,7 @@ def test_a_common_return_settles_szrons_keel(shipped):
         lambda: any(b.text().startswith("Join ") for b in bench.window.inspector.findChildren(QPushButton)),
         timeout=20_000,
     )
+    bench.settle()
     press(bench, "Join both, Hull")
     assert len(bench.document.assessment.loom.passages["keel"].runs) == 2
 

@@ -256,12 +256,16 @@ class Files:
         if path := self._where_to("Sheets at true size", "sheets.pdf", "Sheets (*.pdf *.svg)"):
             self.write_sheets(path)
 
-    def write_sheets(self, path: Path, paper: str = "a4") -> None:
+    def write_sheets(self, path: Path) -> None:
+        from PySide6.QtCore import QSettings
+
         from gwiazda.desktop.sheets.paper import write_sheets
 
         document = self.window.document
         document.assess_now()
-        self._written(path, lambda: write_sheets(document.plan, document.assessment, path, paper))
+        self._written(
+            path, lambda: write_sheets(document.plan, document.assessment, path, str(QSettings().value("paper", "a4")))
+        )
 
     def take_in_parts(self, path: Path) -> None:
         from gwiazda.core.workshop.parts_csv import parts_from_csv

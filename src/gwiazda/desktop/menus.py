@@ -6,7 +6,7 @@ from collections.abc import Callable
 from functools import partial
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QSettings, Qt
 from PySide6.QtGui import QAction, QActionGroup, QKeySequence, QShortcut
 from PySide6.QtWidgets import QMenu, QToolButton
 
@@ -103,6 +103,7 @@ class Menus:
         window.theme_button = self._bar_button("Dark room", "Dim, warm colours that spare the eye (Ctrl+R)")
         window.theme_button.clicked.connect(theme.trigger)
         self._size_menu(out_menu)
+        self._paper_menu(out_menu)
         for station in STATIONS:
             QShortcut(QKeySequence(station.key), window).activated.connect(partial(window.set_station, station.id))
         for tool in TOOLBOX:
@@ -117,6 +118,17 @@ class Menus:
             action.triggered.connect(lambda _=False, p=path: self.window.files.open(p))
         if window.recent_menu.isEmpty():
             window.recent_menu.addAction("no plan yet").setEnabled(False)
+
+    def _paper_menu(self, menu: QMenu) -> None:
+        papers = QMenu("Paper of sheets", menu)
+        group = QActionGroup(papers)
+        for paper, name in (("a4", "A4"), ("letter", "Letter")):
+            action = papers.addAction(name)
+            action.setCheckable(True)
+            action.setChecked(str(QSettings().value("paper", "a4")) == paper)
+            action.triggered.connect(lambda _=False, p=paper: QSettings().setValue("paper", p))
+            group.addAction(action)
+        menu.addMenu(papers)
 
     def _size_menu(self, menu: QMenu) -> None:
         sizes = QMenu("Text size", menu)

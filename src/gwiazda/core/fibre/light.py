@@ -107,7 +107,8 @@ def bend_db(radius_over_d: float, held: bool = False, degrees: float = 90.0, war
 class Loss(NamedTuple):
     """Where light is lost on its way, as factors one after the other.
 
-    ``flux_lm`` is what leaves the tip, ``side_lm`` what a scratched length sends out sideways on the way.
+    ``flux_lm`` is what leaves the tip, ``side_lm`` what a scratched length sends out sideways on the way, ``bend_lm`` what
+    leaves it at its bends.
     """
 
     coupling: float
@@ -120,6 +121,7 @@ class Loss(NamedTuple):
     tip: float
     flux_lm: float
     side_lm: float
+    bend_lm: float
 
 
 def losses(
@@ -129,7 +131,7 @@ def losses(
     """The losses along a fibre that takes in ``coupling`` of a lamp's light (lm).
 
     ``tip`` is what tint and smoke on the tip let through; ``glow_mm`` of scratched skin lose a decibel each 10 mm, half of
-    it out of the fibre and half back into the hull [2]. What leaves the tip and the side is never more than went in.
+    it out of the fibre and half back into the hull [2]; so it is with what bends lose. What leaves the tip and the side is never more than went in.
     """
     length = 10.0 ** (-LOSS_DB_M * length_mm * 1e-3 / 10.0)
     bends = 10.0 ** (-bends_db / 10.0) if math.isfinite(bends_db) else 0.0
@@ -138,7 +140,7 @@ def losses(
     there = flux_lm * coupling * ends[0] * length * bends * sleeve
     return Loss(
         coupling, ends[0], length, bends, sleeve, side, ends[1], tip, there * side * ends[1] * tip,
-        there * (1.0 - side) * GLOW_OUT,
+        there * (1.0 - side) * GLOW_OUT, flux_lm * coupling * ends[0] * length * (1.0 - bends) * GLOW_OUT,
     )  # fmt: skip
 
 

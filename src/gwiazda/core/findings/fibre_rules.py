@@ -6,24 +6,19 @@ import math
 from collections.abc import Callable, Iterator
 
 from gwiazda.core.assess.fibre import sharing
-from gwiazda.core.assess.meters import REACHED_HIGH, REACHED_STOP
-from gwiazda.core.assess.states import Assessment, TipState
+from gwiazda.core.assess.states import Assessment
 from gwiazda.core.fibre.bundle import fibres_by_hand
 from gwiazda.core.fibre.grouping import room_left
 from gwiazda.core.fibre.light import BEND_RATIOS, CREASE
-from gwiazda.core.findings.circuit_rules import choose_resistor
 from gwiazda.core.findings.finding import Finding, Fix
 from gwiazda.core.findings.fixes import with_fields
-from gwiazda.core.light.tint import SMOKE
 from gwiazda.core.parts.catalogue import Catalogue, unknown
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import bundle_table, dot_of, lamp_of
 from gwiazda.core.plan.model import Dot, Plan
-from gwiazda.core.quantities import counted, figure
+from gwiazda.core.quantities import counted
 
 LOOSE_MM = 0.3  # more than that, and glue has to fill the hole
-DIM = 0.67  # of what was wanted: the eye sees it at once beside another
-TOO_BRIGHT = 1.5
 
 
 def unknown_fibre(plan: Plan, found: Assessment) -> Iterator[Finding]:
@@ -41,7 +36,7 @@ def dot_on_no_skin(plan: Plan, found: Assessment) -> Iterator[Finding]:
         first = bare[0]
         yield Finding(
             "dot-on-no-skin", "look", "fibre", first.id, float(len(bare)),
-            f"{_named(bare)} {'lies' if len(bare) == 1 else 'lie'} on no section’s skin: there is nothing to drill. Drag "
+            f"{named(bare)} {'lies' if len(bare) == 1 else 'lie'} on no section’s skin: there is nothing to drill. Drag "
             f"{'it' if len(bare) == 1 else 'them'} onto a section, or say which one {'it belongs' if len(bare) == 1 else 'they belong'} to.",
             _nearest_section(plan, tuple(d.id for d in bare)),
         )  # fmt: skip
@@ -78,7 +73,7 @@ def dot_without_lamp(plan: Plan, found: Assessment) -> Iterator[Finding]:
     fixes.append(Fix("A lamp of their own behind them", _own_lamp(tuple(d.id for d in dark), part)))
     yield Finding(
         "dot-without-lamp", "stop", "fibre", dark[0].id, float(len(dark)),
-        f"{_named(dark)} {'is' if len(dark) == 1 else 'are'} on no lamp and will stay dark.", tuple(fixes),
+        f"{named(dark)} {'is' if len(dark) == 1 else 'are'} on no lamp and will stay dark.", tuple(fixes),
     )  # fmt: skip
 
 
@@ -131,12 +126,12 @@ def fibre_and_hole(plan: Plan, found: Assessment) -> Iterator[Finding]:
             fixes.append(Fix("Drill the hole for the fibre", with_fields(ids, hole="drilled")))
             yield Finding(
                 "fibre-too-thick", "stop", "fibre", dot.id, over,
-                f"{_named(same)}: a {fibre.diameter_mm:g} mm fibre doesn’t go into a {dot.hole_mm:g} mm hole.", tuple(fixes),
+                f"{named(same)}: a {fibre.diameter_mm:g} mm fibre doesn’t go into a {dot.hole_mm:g} mm hole.", tuple(fixes),
             )  # fmt: skip
         elif -over > LOOSE_MM and fixes:
             yield Finding(
                 "fibre-loose", "look", "fibre", dot.id, -over,
-                f"{_named(same)}: a {fibre.diameter_mm:g} mm fibre is loose in a {dot.hole_mm:g} mm hole.", tuple(fixes),
+                f"{named(same)}: a {fibre.diameter_mm:g} mm fibre is loose in a {dot.hole_mm:g} mm hole.", tuple(fixes),
             )  # fmt: skip
 
 
@@ -153,7 +148,8 @@ def bundle_too_thick(plan: Plan, found: Assessment) -> Iterator[Finding]:
     for b in found.bundles.values():
         if b.left >= -1e-9:
             continue
-        fixes = [Fix("Split it onto a second lamp", _split(found.catalogue, b.lamp))]
+        parts = {dot_of(plan, i).group or i for i in b.dots}
+        fixes = [Fix("Split it onto a second lamp", _split(found.catalogue, b.lamp))] if len(parts) > 1 else []
         if len(sharing.fed_lamps(found.catalogue, plan)) > 1:
             fixes.append(Fix("Group all dots again", _group(found.catalogue)))
         thinner = _thinner(found.catalogue, plan, b.dots)
@@ -196,7 +192,7 @@ def crease(plan: Plan, found: Assessment) -> Iterator[Finding]:
         yield Finding(
             "crease", "stop", "fibre", t.id, t.tightest,
             f"{dot.name or t.id}: bent cold to {t.tightest * thick:.1f} mm, under {wide:g} mm for this fibre. It creases white and "
-            f"stays dark.{_more(len(bad))}",
+            f"stays dark.{more(len(bad))}",
             (
                 Fix("Bend it warm (hair dryer)", with_fields(tuple(x.id for x in bad), bent="warm")),
                 Fix(f"Bend it no tighter than {10 * thick:g} mm", _wider(found.catalogue, tuple(x.id for x in bad), 10.0)),
@@ -231,7 +227,7 @@ def tight_bend(plan: Plan, found: Assessment) -> Iterator[Finding]:
     yield Finding(
         "tight-bend", "look", "fibre", worst.id, worst.tightest,
         f"{dot.name or worst.id} loses {(1 - worst.loss.bends) * 100:.0f} % in its bends; the tightest is {worst.tightest:.1f} times as wide "
-        f"as the fibre is thick, {limit:g} is the least that costs little.{_more(len(bad))}",
+        f"as the fibre is thick, {limit:g} is the least that costs little.{more(len(bad))}",
         (
             Fix("Lead it straight, its bends as wide as there is room", with_fields(ids, way=(), bend_mm=None)),
             *((Fix("Leave it loose: neither glued nor sleeved", with_fields(ids, held=False)),) if dot.held else ()),
@@ -296,7 +292,7 @@ def wrong_colour(plan: Plan, found: Assessment) -> Iterator[Finding]:
         asked = f"{d.colour} light" if d.colour and d.colour != own else f"channel {d.channel}"
         yield Finding(
             "wrong-colour", "look", "fibre", d.id, float(len(bad)),
-            f"{d.name or d.id} asks for {asked}; {d.lamp} is {own}{f' on {lamp.channel}' if lamp.channel else ''}.{_more(len(bad))}",
+            f"{d.name or d.id} asks for {asked}; {d.lamp} is {own}{f' on {lamp.channel}' if lamp.channel else ''}.{more(len(bad))}",
             tuple(fixes),
         )  # fmt: skip
 
@@ -309,99 +305,12 @@ def overheated(plan: Plan, found: Assessment) -> Iterator[Finding]:
                 "overheated-sleeve", "look", "fibre", lamp_id, 0.5,
                 f"The sleeve on {lamp_id} was shrunk too hot: its fibres pass half of their light. PMMA bears 70 to 85 °C, and "
                 "heat-shrink wants 70 to 125.",
-                (Fix("Cut back and sleeve it anew, cooler", _bundle(lamp_id, overheated=False)),),
+                (Fix("Cut back and sleeve it anew, cooler", with_bundle(lamp_id, overheated=False)),),
             )  # fmt: skip
 
 
-def _bundle(lamp_id: str, **fields: object) -> Callable[[Plan], Plan]:
+def with_bundle(lamp_id: str, **fields: object) -> Callable[[Plan], Plan]:
     return lambda plan: edits.set_bundle(plan, lamp_id, **fields)
-
-
-def tips_off(plan: Plan, found: Assessment) -> Iterator[Finding]:
-    """Tips too dim or too bright for what was wanted of them, lamp by lamp."""
-    on: dict[str, list[TipState]] = {}
-    for t in found.tips.values():
-        if not t.creased:
-            on.setdefault(t.lamp, []).append(t)
-    for lamp_id, tips in on.items():
-        dim = min(tips, key=lambda t: t.reached)
-        if dim.reached < DIM:
-            dot = dot_of(plan, dim.id)
-            ids = tuple(t.id for t in tips if t.reached < DIM)
-            yield Finding(
-                "tip-dim", "stop" if dim.reached < REACHED_STOP else "look", "fibre", dim.id, dim.reached,
-                f"{dot.name or dim.id} gives {figure(dim.cd * 1e3, 2)} mcd of the {figure(dot.wanted_mcd, 2)} wanted.{_more(len(ids))}",
-                _brighter(plan, found, lamp_id, ids, dim), _reached_of(dim.id), "× of what is wanted",
-            )  # fmt: skip
-        bright = max(tips, key=lambda t: t.reached)
-        if bright.reached > TOO_BRIGHT:
-            dot = dot_of(plan, bright.id)
-            over = tuple(t.id for t in tips if t.reached > TOO_BRIGHT)
-            least = min(t.reached for t in tips)
-            fixes = []
-            if least > REACHED_HIGH:
-                fixes.append(Fix("Choose the lamp’s resistor again", choose_resistor((lamp_id,))))
-            fixes.append(Fix("Smoke on the tips that are too bright", _smoked(found, over)))
-            yield Finding(
-                "tip-bright", "look", "fibre", bright.id, bright.reached,
-                f"{dot.name or bright.id} gives {figure(bright.cd * 1e3, 2)} mcd, {bright.reached:.1f} × what is wanted.{_more(len(over))}",
-                tuple(fixes), _reached_of(bright.id), "× of what is wanted",
-            )  # fmt: skip
-
-
-def _reached_of(dot_id: str) -> Callable[[Assessment], float]:
-    return lambda found: found.tips[dot_id].reached if dot_id in found.tips else 0.0
-
-
-def _smoked(found: Assessment, ids: tuple[str, ...]) -> Callable[[Plan], Plan]:
-    """As many coats of smoke on each as bring it nearest to what is wanted."""
-    coats = {i: round(math.log(found.tips[i].reached) / -math.log(SMOKE)) for i in ids}
-
-    def edit(plan: Plan) -> Plan:
-        for i in ids:
-            dot = dot_of(plan, i)
-            plan = edits.set_fields(plan, [i], smoke=min(max(dot.smoke + max(coats[i], 1), 0), 8))
-        return plan
-
-    return edit
-
-
-def _brighter(plan: Plan, found: Assessment, lamp_id: str, ids: tuple[str, ...], dim: TipState) -> tuple[Fix, ...]:
-    lamp, bundle = lamp_of(plan, lamp_id), bundle_table(plan.bundles).get(lamp_id)
-    state = found.lamps[lamp_id]
-    fixes = []
-    if state.share < 0.9 * min(state.wanted_share, 1.0) and (lamp.resistor_ohm is not None or not found.rungs[state.rung].chosen):  # fmt: skip
-        fixes.append(Fix("Choose the lamp’s resistor again", choose_resistor((lamp_id,))))
-    smoked = [i for i in ids if dot_of(plan, i).smoke]
-    if smoked:
-        fixes.append(Fix("Take the smoke off", with_fields(tuple(smoked), smoke=0)))
-    if bundle is None or bundle.ends == "cut":
-        fixes.append(Fix("Polish the ends", _bundle(lamp_id, ends="polished")))
-    if bundle is not None and bundle.joined == "sleeve":
-        fixes.append(Fix("Butt the bundle to the lamp’s face", _bundle(lamp_id, joined="butted")))
-    thicker = _thicker(found.catalogue, plan, dim.id)
-    if thicker is not None:
-        fixes.append(Fix(f"{thicker[1]}", with_fields(ids, fibre=thicker[0])))
-    part = found.catalogue.lamps[lamp.part]
-    brighter = [
-        p for p in found.catalogue.lamps.values()
-        if p.form == part.form and p.colour == part.colour and p.face_mm == part.face_mm and p.axial_mcd > part.axial_mcd
-    ]  # fmt: skip
-    if brighter:
-        best = max(brighter, key=lambda p: p.axial_mcd)
-        fixes.append(Fix(best.name, with_fields((lamp_id,), part=best.id)))
-    return tuple(fixes)
-
-
-def _thicker(catalogue: Catalogue, plan: Plan, dot_id: str) -> tuple[str, str] | None:
-    """The next thicker fibre, where the hole can be drilled for it."""
-    dot = dot_of(plan, dot_id)
-    if dot.hole == "given":
-        return None
-    own = catalogue.fibres[dot.fibre]
-    above = [f for f in catalogue.fibres.values() if f.tint == own.tint and f.diameter_mm > own.diameter_mm + 1e-9]
-    best = min(above, key=lambda f: f.diameter_mm, default=None)
-    return (best.id, best.name) if best is not None else None
 
 
 def beside_the_print(plan: Plan, found: Assessment) -> Iterator[Finding]:
@@ -424,16 +333,16 @@ def _tolerance(panel_id: str) -> Callable[[Plan], Plan]:
     return with_fields((panel_id,), tolerance_mm=0.2)
 
 
-def _named(dots: list[Dot]) -> str:
+def named(dots: list[Dot]) -> str:
     first = dots[0].name or dots[0].id
     return first if len(dots) == 1 else f"{first} and {counted(len(dots) - 1, 'other dot')}"
 
 
-def _more(count: int) -> str:
+def more(count: int) -> str:
     return "" if count < 2 else f" So {'does' if count == 2 else 'do'} {count - 1} more."
 
 
 FIBRE_RULES = (
     unknown_fibre, dot_on_no_skin, dot_without_lamp, lamp_lights_elsewhere, fibre_and_hole, bundle_too_thick, crease, tight_bend,
-    looping, group_apart, wrong_colour, overheated, tips_off, beside_the_print,
+    looping, group_apart, wrong_colour, overheated, beside_the_print,
 )  # fmt: skip

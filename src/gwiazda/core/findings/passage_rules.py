@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Iterator, Sequence
 
-from gwiazda.core.assess.loom.weave import valid_way
+from gwiazda.core.assess.loom.ways import valid_way
 from gwiazda.core.assess.states import Assessment, WireRun
 from gwiazda.core.circuit.wire import limit_a
 from gwiazda.core.findings.finding import Finding, Fix
@@ -34,7 +34,7 @@ def no_way(plan: Plan, found: Assessment) -> Iterator[Finding]:
         if r.through is None and r.kind in ("lead", "trunk"):
             lost.setdefault((r.start, r.goal), []).append(r)
     for (start, goal), runs in lost.items():
-        lamps = tuple(dict.fromkeys(i for r in runs for i in r.lamps))
+        lamps = tuple(dict.fromkeys(i for r in runs for i in r.lamps)) or (runs[0].id.rsplit(".", 1)[0],)
         a, b = section_name(plan, start), section_name(plan, goal)
         yield Finding(
             "no-way", "stop", "loom", lamps[0], float(len(lamps)),

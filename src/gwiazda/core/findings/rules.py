@@ -19,6 +19,7 @@ from gwiazda.core.findings.finding import Finding, Fix
 from gwiazda.core.findings.passage_rules import PASSAGE_RULES
 from gwiazda.core.findings.skin_rules import SKIN_RULES
 from gwiazda.core.findings.source_rules import SOURCE_RULES
+from gwiazda.core.findings.tip_rules import TIP_RULES
 from gwiazda.core.findings.wire_rules import WIRE_RULES
 from gwiazda.core.parts.catalogue import Catalogue, unknown
 from gwiazda.core.plan import edits
@@ -288,6 +289,7 @@ RULES: tuple[Rule, ...] = (
     same_on_both_sides,
     *SKIN_RULES,
     *FIBRE_RULES,
+    *TIP_RULES,
     *PASSAGE_RULES,
     *WIRE_RULES,
     *BODY_RULES,

@@ -10,7 +10,7 @@ from gwiazda.core.assess.fibre.ways import led_through, way_of
 from gwiazda.core.assess.heat import heat_of
 from gwiazda.core.assess.loom.crossing import Crossing
 from gwiazda.core.assess.loom.tuck import CLEAR_MM, tucked
-from gwiazda.core.assess.loom.weave import source_place
+from gwiazda.core.assess.loom.ways import source_place
 from gwiazda.core.assess.states import Assessment, WireRun
 from gwiazda.core.circuit.wire import limit_a, ohm_per_m
 from gwiazda.core.findings.finding import Finding, Fix
@@ -100,18 +100,23 @@ def crosses_pane(plan: Plan, found: Assessment) -> Iterator[Finding]:
         if not mine:
             continue
         worst = mine[0]
-        lamps = tuple(dict.fromkeys(_lamp(found, c) for c in mine))
+        lamps = tuple(i for i in dict.fromkeys(_lamp(found, c) for c in mine) if i)
         what = f"lies over {worst.opening} and takes {worst.share * 100:.0f} % of it" if kind == "dark" else f"is in view through {worst.opening}, {worst.behind_mm:.0f} mm behind it"  # fmt: skip
         yield Finding(
             f"wire-{'over-pane' if kind == 'dark' else 'in-view'}", "look", "loom", worst.opening, worst.share,
             f"{_run_name(found, worst)} {what}.{_others(len(mine))}",
-            (Fix("Tuck them clear of the panes", _tuck(found, lamps)),),
+            (Fix("Tuck them clear of the panes", _tuck(found, lamps)),) if lamps else (),
         )  # fmt: skip
 
 
 def _lamp(found: Assessment, c: Crossing) -> str:
+    """The lamp, or dot, whose wire or fibre it is; "" for a spare and for what has no lamp yet."""
     run = found.loom.runs.get(c.run)
-    return run.lamps[0] if run is not None and run.end != "minus" else run.lamps[-1] if run is not None else c.run
+    if run is None:
+        return c.run
+    if not run.lamps:
+        return ""
+    return run.lamps[-1] if run.end == "minus" else run.lamps[0]
 
 
 def _run_name(found: Assessment, c: Crossing) -> str:

@@ -19,7 +19,7 @@ if TYPE_CHECKING:
     from gwiazda.desktop.plate.plate import Plate
 
 LEAST_PX = 5.0
-MOST_WIRES = 600
+MOST_WIRES, MOST_TAGS = 600, 24
 
 
 def passage_state(found: Assessment, passage_id: str) -> str:
@@ -96,6 +96,12 @@ def paint_wires(painter: QPainter, plate: Plate, cut: int) -> None:
             off = QPointF(0.0, 1.3 if run.end == "minus" else -1.3)
             painter.drawPolyline(QPolygonF([q + off for q in points]))
     painter.setFont(figure_font(12))
+    for run in picked if len(picked) <= MOST_TAGS else []:
+        if run.kind == "lead" and run.tag and run.through is not None:
+            x, y, _ = to_sheet(side, run.points[0])
+            at = plate.extent.to_px(x, y) + QPointF(8, -6 if run.end == "plus" else 12)
+            painter.setPen(palette.colour("ink"))
+            painter.drawText(at, run.tag)
     for passage in document.plan.passages:
         state = loom.passages.get(passage.id)
         if state is not None and state.runs:

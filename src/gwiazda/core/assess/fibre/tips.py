@@ -180,7 +180,9 @@ def tips_of(fibres: Fibres, lamps: Mapping[str, LampState]) -> dict[str, TipStat
         loss = f.loss
         out[dot_id] = TipState(
             dot_id, f.lamp.id, lamp.channel, f.length_mm, cut_mm(f.dot, f.length_mm), f.bent.tightest, f.bent.at,
-            f.bent.db, f.bent.creased, loss._replace(flux_lm=loss.flux_lm * beam, side_lm=loss.side_lm * beam),
+            f.bent.db, f.bent.creased, loss._replace(
+                flux_lm=loss.flux_lm * beam, side_lm=loss.side_lm * beam, bend_lm=loss.bend_lm * beam
+            ),
             loss.flux_lm, loss.flux_lm * beam, cd, cd / area, f.dot.wanted_mcd * 1e-3, f.rgb,
             DOMED_DEG if f.dot.tip == "domed" else FULL_DEG,
         )  # fmt: skip

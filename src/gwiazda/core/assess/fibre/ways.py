@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 
-from gwiazda.core.assess.loom.weave import fibre_routes
+from gwiazda.core.assess.loom.ways import fibre_routes
 from gwiazda.core.fibre.light import bend_db
 from gwiazda.core.memo import kept
 from gwiazda.core.plan.frame import NORMALS

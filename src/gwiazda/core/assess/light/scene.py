@@ -196,8 +196,9 @@ def scene_of(plan: Plan, found: Assessment, side: Side) -> tuple[ChannelLight, .
         states = [found.lamps[p.id] for room in rooms.values() for p in room.lamps]
         for state in states:
             every.setdefault((state.channel, state.rgb), len(every))
-        split = {x.id: np.eye(len(every))[every[(x.channel, x.rgb)]] * x.flux_lm for x in states}
-        spills = spill_of(rooms, joints, split, len(every))
+        if every:
+            split = {x.id: np.eye(len(every))[every[(x.channel, x.rgb)]] * x.flux_lm for x in states}
+            spills = spill_of(rooms, joints, split, len(every))
     dark = shaded(found.crossings)
     for name, room in rooms.items():
         here = [found.lamps[p.id] for p in room.lamps]
@@ -229,6 +230,12 @@ def _tips(plan: Plan, found: Assessment, side: Side, out: _Lights) -> None:
         if dot.side == side and tip.cd > 0:
             right, down, height = to_sheet(side, dot.at)
             out.disc(key, right, down, wide / 2, height + PROUD_MM, tip.cd_m2)
+        if dot.bent == "lit edge" and tip.tightest_at is not None and tip.loss.bend_lm > 0:
+            # What a bend loses leaves around it: even all round, from a spot three fibres wide where it shows.
+            right, down, height = to_sheet(side, tip.tightest_at)
+            radius = 1.5 * wide
+            shown = tip.loss.bend_lm / (4.0 * math.pi) / (math.pi * (radius * 1e-3) ** 2)
+            out.disc(key, right, down, radius, height + PROUD_MM, shown)
         if dot.glow_mm > 0 and tip.loss.side_lm > 0:
             # A thin strip that sends alike all round: I = Φ/π² straight at it, over the area that is seen.
             sheet = np.array([to_sheet(side, p) for p in (dot.at, inward(dot, dot.glow_mm))])[:, :2]

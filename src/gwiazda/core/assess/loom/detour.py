@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 
-from gwiazda.core.assess.loom.weave import valid_way, ways_of
+from gwiazda.core.assess.loom.ways import valid_way, ways_of
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.errors import PlanError
 from gwiazda.core.loom.routes import Run, length_of, route

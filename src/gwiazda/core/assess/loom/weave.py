@@ -4,15 +4,16 @@ from __future__ import annotations
 
 import itertools
 import math
-from collections.abc import Mapping, Sequence
-from typing import Literal, NamedTuple
+from collections.abc import Mapping
+from typing import NamedTuple
 
 from gwiazda.core.assess.loom.lines import lines_of
-from gwiazda.core.assess.states import NO_LOOM, JointState, LoomState, PassageState, WireRun
+from gwiazda.core.assess.loom.outcome import joints_of, ohms_of_wires, passages_of
+from gwiazda.core.assess.loom.ways import fibre_routes, source_place, valid_way, ways_of
+from gwiazda.core.assess.states import NO_LOOM, LoomState, WireRun
 from gwiazda.core.circuit.wire import limit_a, ohm_per_m
-from gwiazda.core.loom.fill import area_mm2, clear_mm2, comfortable, fill_share, goes_in
-from gwiazda.core.loom.routes import Place, Run, Way, route
-from gwiazda.core.loom.sleeves import joint_mm, sleeve_for, warmth_c
+from gwiazda.core.loom.fill import area_mm2
+from gwiazda.core.loom.routes import Place, Run, route
 from gwiazda.core.memo import kept
 from gwiazda.core.parts.catalogue import Catalogue, WirePart
 from gwiazda.core.plan.lookup import housed
@@ -31,7 +32,6 @@ from gwiazda.core.plan.model import (
 
 LONGER, TAIL_MM = 1.15, 40.0  # what a hand needs more than the way, and at each end
 STEP_MM = 5.0
-LEG_MM = 0.5  # of a lamp, as it is joined
 
 
 class Woven(NamedTuple):
@@ -82,37 +82,6 @@ def _loom(catalogue: Catalogue, given: Woven, wanted_a: tuple[float, ...]) -> Lo
     return _Weaver(catalogue, given, dict(zip((p.id for p in given.lamps), wanted_a, strict=True))).state()
 
 
-def ways_of(passages: Sequence[Passage]) -> tuple[Way, ...]:
-    """Passages as edges between rooms; outside is the room ""."""
-    return tuple(
-        Way(p.id, p.section, p.into, p.at, p.length_mm, clear_mm2(p.shape == "round", p.width_mm, p.height_mm))
-        for p in passages
-    )
-
-
-def valid_way(passages: Mapping[str, Passage], through: Sequence[str], start: str, goal: str) -> bool:
-    """Whether passages, one after the other, lead from a room to another without coming by a room twice."""
-    room, seen = start, {start}
-    for i in through:
-        p = passages.get(i)
-        if p is None or room not in (p.section, p.into):
-            return False
-        room = p.into if room == p.section else p.section
-        if room in seen:
-            return False
-        seen.add(room)
-    return room == goal
-
-
-def source_place(sections: Sequence[Section], home: str) -> Place | None:
-    """Where a source is in its section: in the middle of a pack or board that stands there, else of the section."""
-    section = next((s for s in sections if s.id == home), None)
-    if section is None:
-        return None
-    bodies = [o for o in section.obstacles if o.kind in ("pack", "board")]
-    return bodies[0].box.centre if bodies else section.box.centre
-
-
 class _Weaver:
     def __init__(self, catalogue: Catalogue, given: Woven, wanted_a: Mapping[str, float]) -> None:
         self.catalogue, self.given, self.wanted_a = catalogue, given, wanted_a
@@ -133,7 +102,10 @@ class _Weaver:
         needs += self._spares()
         runs = self._laid(needs)
         runs.update(self._fibres())
-        return LoomState(runs, self._filled(runs), self._joints(runs), self._ohms(runs))
+        joints = joints_of(self.given.sections, self.lamps, self.home, self.hubs, runs)
+        return LoomState(
+            runs, passages_of(self.given.passages, runs), joints, ohms_of_wires(self.lamps, self.wanted_a, runs)
+        )
 
     def _number(self, line: int) -> str:
         return str(line + 1)
@@ -344,107 +316,6 @@ class _Weaver:
             )  # fmt: skip
         return out
 
-    # -- what comes of it ---------------------------------------------------------------------------------------
-
-    def _filled(self, runs: Mapping[str, WireRun]) -> dict[str, PassageState]:
-        inside: dict[str, list[WireRun]] = {p.id: [] for p in self.given.passages}
-        for run in runs.values():
-            for i in run.through or ():
-                inside[i].append(run)
-        return {i: _passage(self.passages[i], tuple(here)) for i, here in inside.items()}
-
-    def _joints(self, runs: Mapping[str, WireRun]) -> tuple[JointState, ...]:
-        boxes = {s.id: s for s in self.given.sections}
-        at: dict[tuple[str, str], list[WireRun]] = {}
-        for run in runs.values():
-            if run.kind in ("lead", "jumper"):
-                ends = (run.lamps[0],) if run.end == "plus" else (run.lamps[-1],) if run.end == "minus" else run.lamps
-                for lamp in ends:
-                    side = str(run.end or ("minus" if lamp == run.lamps[0] else "plus"))
-                    at.setdefault((lamp, side), []).append(run)
-        out = []
-        for (lamp, side), here in at.items():
-            thick = (LEG_MM, *(r.outside_mm for r in here))
-            out.append(self._joint(f"{lamp}.{side}", "lamp", self.home[lamp], self.lamps[lamp].at, here, thick, boxes))
-        for hub in self.hubs:
-            mine = [r for r in runs.values() if r.kind in ("lead", "trunk") and hub.at in (r.points[0], r.points[-1])]
-            nets: dict[tuple[str, str], list[WireRun]] = {}
-            for r in mine:
-                nets.setdefault((r.net, r.end), []).append(r)
-            for (net, end), here in nets.items():
-                if len(here) > 1:
-                    thick = tuple(r.outside_mm for r in here)
-                    out.append(self._joint(f"{hub.id}.{net}.{end}", "hub", hub.section, hub.at, here, thick, boxes))
-        return tuple(out)
-
-    @staticmethod
-    def _joint(
-        joint_id: str, kind: Literal["lamp", "hub"], section: str, at: Place, here: list[WireRun], thick: tuple[float, ...], boxes: Mapping[str, Section]
-    ) -> JointState:  # fmt: skip
-        sleeve = sleeve_for(joint_mm(thick), min(thick))
-        near = _to_wall(boxes[section], at) if section in boxes else math.inf
-        warm = warmth_c(near)
-        return JointState(
-            joint_id, kind, section, at, tuple(r.id for r in here), sleeve.bore_mm if sleeve else 0.0, near, warm
-        )
-
-    def _ohms(self, runs: Mapping[str, WireRun]) -> dict[str, float]:
-        """What the wires add to each lamp's own resistance (Ω): its leads, and of a trunk what drops at the wanted currents."""
-        extra = dict.fromkeys(self.lamps, 0.0)
-        for run in runs.values():
-            if run.kind in ("lead", "jumper"):
-                target = run.lamps[-1] if run.end == "minus" else run.lamps[0]
-                extra[target] += run.ohm
-            elif run.kind == "trunk":
-                for i in run.lamps:
-                    own = self.wanted_a.get(i, 0.0)
-                    if own > 0:
-                        extra[i] += run.ohm * run.current_a / own
-        return {i: round(v, 1) for i, v in extra.items() if v >= 0.05}
-
 
 def _run(n: _Need) -> Run:
     return Run(n.id, n.start, n.goal, n.start_at, n.goal_at, area_mm2(n.part.outside_mm))
-
-
-def _to_wall(section: Section, at: Place) -> float:
-    """How near the nearest wall of a section is (mm); outside of it, how far off its box."""
-    gaps = [
-        g for p, low, size in zip(at, section.box.at, section.box.size, strict=True) for g in (p - low, low + size - p)
-    ]
-    return min(gaps) if min(gaps) >= 0 else -min(gaps)
-
-
-@kept(slots=1, by=lambda passage, runs: passage.id, places=2_000)
-def _passage(passage: Passage, runs: tuple[WireRun, ...]) -> PassageState:
-    thick = tuple(sorted((r.outside_mm for r in runs), reverse=True))
-    order = tuple(r.id for r in sorted(runs, key=lambda r: -r.outside_mm))
-    round_ = passage.shape == "round"
-    clear = clear_mm2(round_, passage.width_mm, passage.height_mm)
-    hole = (round_, passage.width_mm, passage.height_mm)
-    left = passage.wall_mm - passage.take_mm if passage.make in ("file", "notch", "channel") and passage.wall_mm > 0 else None  # fmt: skip
-    return PassageState(
-        passage.id, order, thick, fill_share(thick, clear), comfortable(len(thick)), hole, goes_in(thick, *hole), left
-    )
-
-
-@kept(slots=4)
-def fibre_routes(
-    passages: tuple[Passage, ...], sections: tuple[Section, ...], lamps: tuple[Lamp, ...], dots: tuple[Dot, ...]
-) -> dict[str, tuple[str, ...]]:
-    """The passages of each fibre from its lamp's section to its dot's, shortest first; those within one section have none.
-
-    Fibres go before wires: they bend less willingly, and take the straight way.
-    """
-    if not passages or not dots:
-        return {}
-    home = housed(sections, lamps)
-    by_id = {p.id: p for p in lamps}
-    runs = [
-        Run(d.id, home[d.lamp], d.section, by_id[d.lamp].at, d.at, 0.0)
-        for d in dots if d.lamp in by_id and d.section and home[d.lamp] and home[d.lamp] != d.section
-    ]  # fmt: skip
-    if not runs:
-        return {}
-    found = route(ways_of(passages), runs)
-    return {i: through for i, through in found.through.items() if through}

@@ -84,6 +84,21 @@ class Bench:
         self.bot.keyClicks(field, text)
         self.bot.keyClick(field, Qt.Key.Key_Return)
 
+    def press(self, words: str) -> None:
+        """Press a button of the inspector by how its text begins."""
+        from PySide6.QtWidgets import QPushButton
+
+        buttons = self.window.inspector.findChildren(QPushButton)
+        found = [b for b in buttons if b.text().startswith(words) and b.isVisibleTo(self.window)]
+        assert found, words
+        self.bot.mouseClick(found[0], Qt.MouseButton.LeftButton)
+        self.settle()
+
+    def spot(self, across: float, up: float, section: int = 0) -> QPoint:
+        """A place on the plate by shares of a section's box, from its stern end and its floor."""
+        box = self.document.plan.sections[section].box
+        return self.px(box.at[0] + across * box.size[0], box.centre[1], box.at[2] + up * box.size[2])
+
     def choose(self, name: str, words: str) -> None:
         """Pick an entry of a choice with the keyboard."""
         field = self.field(name)

@@ -6,7 +6,6 @@ import numpy as np
 import pytest
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtGui import QColor, QImage, QPainter
-from PySide6.QtWidgets import QPushButton
 
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import find
@@ -26,23 +25,6 @@ def fibre(empty):
     return empty
 
 
-def spot(bench, across: float, up: float) -> QPoint:
-    """A place on the plate by shares of the section's box, from its stern end and its floor."""
-    box = bench.document.plan.sections[0].box
-    return bench.px(box.at[0] + across * box.size[0], box.centre[1], box.at[2] + up * box.size[2])
-
-
-def press(bench, words: str) -> None:
-    found = [
-        b
-        for b in bench.window.inspector.findChildren(QPushButton)
-        if b.text().startswith(words) and b.isVisibleTo(bench.window)
-    ]
-    assert found, words
-    bench.bot.mouseClick(found[0], Qt.MouseButton.LeftButton)
-    bench.settle()
-
-
 def dots(bench):
     return bench.document.plan.dots
 
@@ -52,16 +34,16 @@ def test_from_an_empty_plan_to_points_of_light(fibre, tmp_path):
     bench = fibre
     bench.key(Qt.Key.Key_I)
     assert bench.plate.tool.id == "dot"
-    bench.click(spot(bench, 0.8, 0.7))
+    bench.click(bench.spot(0.8, 0.7))
     assert len(dots(bench)) == 1 and dots(bench)[0].section == bench.document.plan.sections[0].id
     section = bench.document.plan.sections[0]
     assert dots(bench)[0].at[1] == pytest.approx(section.box.at[1] + section.box.size[1] + section.wall_mm)
-    bench.drag(spot(bench, 0.85, 0.4), spot(bench, 0.2, 0.4) + QPoint(0, 2))
+    bench.drag(bench.spot(0.85, 0.4), bench.spot(0.2, 0.4) + QPoint(0, 2))
     count = len(dots(bench)) - 1
     assert count > 3 and len({d.at[2] for d in dots(bench)[1:]}) == 1, "level without Shift"
     bench.document.select([d.id for d in dots(bench)])
     bench.settle()
-    press(bench, "A lamp of their own")
+    bench.press("A lamp of their own")
     assert len(bench.document.plan.lamps) == 1 and all(d.lamp for d in dots(bench))
     found = bench.document.assessment
     bench.plate.set_wipe(0.3)
@@ -82,17 +64,15 @@ def test_from_an_empty_plan_to_points_of_light(fibre, tmp_path):
 def test_up_and_down_change_a_row_while_it_is_dragged(fibre):
     bench = fibre
     bench.key(Qt.Key.Key_I)
-    bench.drag(spot(bench, 0.9, 0.4), spot(bench, 0.5, 0.4), drop=False)
+    bench.drag(bench.spot(0.9, 0.4), bench.spot(0.5, 0.4), drop=False)
     before = bench.plate.tool._count()
     bench.key(Qt.Key.Key_Up)
     bench.key(Qt.Key.Key_Up)
     bench.plate.grab()
-    bench.bot.mouseRelease(
-        bench.plate, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, spot(bench, 0.5, 0.4)
-    )
+    bench.bot.mouseRelease(bench.plate, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, bench.spot(0.5, 0.4))
     assert len(dots(bench)) == before + 2
     bench.key(Qt.Key.Key_I)
-    bench.drag(spot(bench, 0.9, 0.2), spot(bench, 0.5, 0.2), drop=False)
+    bench.drag(bench.spot(0.9, 0.2), bench.spot(0.5, 0.2), drop=False)
     bench.key(Qt.Key.Key_Escape)
     assert len(dots(bench)) == before + 2
 
@@ -100,19 +80,19 @@ def test_up_and_down_change_a_row_while_it_is_dragged(fibre):
 def test_a_dot_beside_the_model_is_said(fibre):
     bench = fibre
     bench.key(Qt.Key.Key_I)
-    bench.click(spot(bench, 1.15, 1.2))
+    bench.click(bench.spot(1.15, 1.2))
     bench.settle()
     assert "dot-on-no-skin" in {f.rule for f in bench.document.findings}
-    press(bench, "Give them to the nearest section")
+    bench.press("Give them to the nearest section")
     assert dots(bench)[0].section
 
 
 def lit(bench) -> None:
     bench.key(Qt.Key.Key_I)
-    bench.drag(spot(bench, 0.85, 0.4), spot(bench, 0.2, 0.4))
+    bench.drag(bench.spot(0.85, 0.4), bench.spot(0.2, 0.4))
     bench.key(Qt.Key.Key_S)
     bench.settle()
-    press(bench, "A lamp of their own")
+    bench.press("A lamp of their own")
 
 
 def test_fields_of_a_dot(fibre):
@@ -137,7 +117,7 @@ def test_fields_of_a_dot(fibre):
     assert (dot.name, dot.fibre, dot.smoke, dot.wanted_mcd, dot.tip, dot.colour) == ("Masthead light", "fibre-1", 2, 2.4, "domed", "red")  # fmt: skip
     assert (dot.bend_mm, dot.bent, dot.slack_mm, dot.hole, dot.hole_mm) == (8.0, "cold", 35.0, "given", 0.9)
     assert "fibre-too-thick" in {f.rule for f in bench.document.findings}
-    press(bench, "PMMA fibre 0.75 mm")
+    bench.press("PMMA fibre 0.75 mm")
     assert find(bench.document.plan, first).fibre == "fibre-0.75"
     bench.type_into("Coats of smoke", "many")
     assert find(bench.document.plan, first).smoke == 2
@@ -148,7 +128,7 @@ def test_fields_of_a_dot(fibre):
 def test_grouping_all_dots_with_nothing_picked(fibre):
     bench = fibre
     bench.key(Qt.Key.Key_I)
-    bench.drag(spot(bench, 0.9, 0.4), spot(bench, 0.1, 0.4))
+    bench.drag(bench.spot(0.9, 0.4), bench.spot(0.1, 0.4))
     section = bench.document.plan.sections[0]
     x, y, z = section.box.centre
     for k, dx in enumerate((-20.0, 20.0)):
@@ -156,26 +136,26 @@ def test_grouping_all_dots_with_nothing_picked(fibre):
         bench.document.edit("lamp", lambda plan, lamp=lamp: edits.add_lamp(plan, lamp))
     bench.document.select(())
     bench.settle()
-    press(bench, "Group the dots")
+    bench.press("Group the dots")
     bench.bot.waitUntil(lambda: all(d.lamp for d in dots(bench)), timeout=10_000)
     bench.settle()
     assert {d.lamp for d in dots(bench)} == {"l0", "l1"}
     assert "on their lamps" in bench.window.message.text
     bench.document.select(["l0"])
     bench.settle()
-    press(bench, "Split it")
+    bench.press("Split it")
     assert len(bench.document.plan.lamps) == 3
 
 
 def test_grouping_without_a_lamp_is_said(fibre):
     bench = fibre
     bench.key(Qt.Key.Key_I)
-    bench.click(spot(bench, 0.5, 0.4))
+    bench.click(bench.spot(0.5, 0.4))
     bench.document.select(())
     bench.settle()
-    press(bench, "Group the dots")
+    bench.press("Group the dots")
     assert "No lamp feeds fibres yet" in bench.window.message.text
-    press(bench, "One more lamp")
+    bench.press("One more lamp")
     assert dots(bench)[0].lamp and bench.document.plan.lamps[0].mount == "fibre"
 
 
@@ -193,7 +173,7 @@ def face(path, spots: int = 6) -> None:
 def test_a_panel_from_the_picture_of_its_face(fibre, tmp_path):
     bench = fibre
     bench.key(Qt.Key.Key_Y)
-    bench.drag(spot(bench, 0.7, 0.7), spot(bench, 0.3, 0.3))
+    bench.drag(bench.spot(0.7, 0.7), bench.spot(0.3, 0.3))
     (panel,) = bench.document.plan.panels
     assert bench.document.selection == (panel.id,)
     face(tmp_path / "face.png")
@@ -211,7 +191,7 @@ def test_a_panel_from_the_picture_of_its_face(fibre, tmp_path):
     (tmp_path / "odd.png").write_bytes(b"not a picture")
     bench.window.inspector.panel.load_picture(tmp_path / "odd.png")
     assert len(dots(bench)) == 6
-    press(bench, "Pick its dots")
+    bench.press("Pick its dots")
     assert len(bench.document.selection) == 6
     path = tmp_path / "p.gwiazda"
     assert bench.window.files._save(path) and load(path).pictures.keys() == bench.document.pictures.keys()
@@ -224,7 +204,7 @@ def test_a_way_led_by_hand(fibre):
     bench.document.select([first])
     bench.key(Qt.Key.Key_Z)
     before = bench.document.assessment.tips[first].length_mm
-    bench.click(spot(bench, 0.5, 0.9))
+    bench.click(bench.spot(0.5, 0.9))
     bench.settle()
     (place,) = find(bench.document.plan, first).way
     assert bench.document.assessment.tips[first].length_mm > before
@@ -235,7 +215,7 @@ def test_a_way_led_by_hand(fibre):
     bench.key(Qt.Key.Key_Backspace)
     assert find(bench.document.plan, first).way == ()
     bench.document.select(())
-    bench.click(spot(bench, 0.5, 0.9))
+    bench.click(bench.spot(0.5, 0.9))
     assert "Pick dots on a lamp first" in bench.window.message.text
 
 
@@ -275,5 +255,5 @@ def test_the_tight_bend_of_the_mast_is_settled_by_its_offer(shipped):
     bench.document.select(["mast.signal.05"])
     bench.settle()
     assert bench.window.feedline.lamps["fibre"].open_count == 1
-    press(bench, "Lead it straight")
+    bench.press("Lead it straight")
     assert bench.window.feedline.lamps["fibre"].open_count == 0

@@ -32,27 +32,10 @@ def loom(empty):
     return empty
 
 
-def spot(bench, section: int, across: float, up: float) -> QPoint:
-    """A place on the plate by shares of a section's box: 0 is the one drawn first."""
-    box = bench.document.plan.sections[section].box
-    return bench.px(box.at[0] + across * box.size[0], box.centre[1], box.at[2] + up * box.size[2])
-
-
-def press(bench, words: str) -> None:
-    found = [
-        b
-        for b in bench.window.inspector.findChildren(QPushButton)
-        if b.text().startswith(words) and b.isVisibleTo(bench.window)
-    ]
-    assert found, words
-    bench.bot.mouseClick(found[0], Qt.MouseButton.LeftButton)
-    bench.settle()
-
-
 def drill(bench) -> str:
     bench.bot.keyClick(bench.window, Qt.Key.Key_P, Qt.KeyboardModifier.ShiftModifier)
     assert bench.plate.tool.id == "passage"
-    bench.drag(spot(bench, 0, 0.3, 0.5), spot(bench, 1, 0.7, 0.5))
+    bench.drag(bench.spot(0.3, 0.5, 0), bench.spot(0.7, 0.5, 1))
     bench.settle()
     return bench.document.plan.passages[-1].id
 
@@ -100,9 +83,9 @@ def test_a_passage_dragged_gives_every_wire_a_way(loom, tmp_path):
 def test_drags_that_make_no_passage_are_said(loom):
     bench = loom
     bench.bot.keyClick(bench.window, Qt.Key.Key_P, Qt.KeyboardModifier.ShiftModifier)
-    bench.drag(spot(bench, 0, 0.3, 0.5), spot(bench, 0, 0.7, 0.5))
+    bench.drag(bench.spot(0.3, 0.5, 0), bench.spot(0.7, 0.5, 0))
     assert not bench.document.plan.passages and "Drag from inside one section" in bench.window.message.text
-    bench.drag(spot(bench, 0, 0.5, 0.5), spot(bench, 0, 0.5, 1.6))
+    bench.drag(bench.spot(0.5, 0.5, 0), bench.spot(0.5, 1.6, 0))
     assert bench.document.plan.passages[0].into == "", "out of the kit"
 
 
@@ -110,7 +93,7 @@ def test_a_hub_joins_and_its_panel_says_what(loom):
     bench = loom
     drill(bench)
     bench.bot.keyClick(bench.window, Qt.Key.Key_H, Qt.KeyboardModifier.ShiftModifier)
-    bench.click(spot(bench, 0, 0.4, 0.4))
+    bench.click(bench.spot(0.4, 0.4, 0))
     bench.settle()
     (hub,) = bench.document.plan.hubs
     assert bench.document.selection == (hub.id,)
@@ -144,7 +127,7 @@ def test_the_drawer_turns_to_the_passages_and_back(loom):
 def test_leads_by_hand(loom):
     bench = loom
     first = drill(bench)
-    bench.drag(spot(bench, 0, 0.3, 0.2), spot(bench, 1, 0.7, 0.2))
+    bench.drag(bench.spot(0.3, 0.2, 0), bench.spot(0.7, 0.2, 1))
     second = bench.document.plan.passages[-1].id
     bench.document.select(["lamp.1"])
     bench.settle()
@@ -157,7 +140,7 @@ def test_leads_by_hand(loom):
     bench.click(bench.px(*find(bench.document.plan, other).at))
     bench.settle()
     assert bench.document.assessment.loom.runs["lamp.1.plus"].through == (used,)
-    bench.click(spot(bench, 0, 0.5, 0.9))
+    bench.click(bench.spot(0.5, 0.9, 0))
     bench.settle()
     assert len(bench.document.assessment.loom.runs["lamp.1.minus"].points) == 4
     bench.choose("Wire of its leads", "Wrapping")
@@ -165,7 +148,7 @@ def test_leads_by_hand(loom):
     bench.settle()
     run = bench.document.assessment.loom.runs["lamp.1.plus"]
     assert (run.part, run.colour) == ("wrap-30", "yellow")
-    press(bench, "Let the loom lead them")
+    bench.press("Let the loom lead them")
     assert not any(x.way or x.through for x in bench.document.plan.leads)
 
 
@@ -174,20 +157,20 @@ def test_a_common_return_settles_szrons_keel(shipped):
     bench.bot.mouseClick(bench.window.meters.faces["passage"], Qt.MouseButton.LeftButton)
     assert bench.window.station == "wire" and bench.document.selection == ("keel",)
     bench.settle()
-    press(bench, "A common return")
+    bench.press("A common return")
     state = bench.document.assessment.loom.passages["keel"]
     assert not state.full and len(state.runs) == 41
     bench.document.undo()
     bench.settle()
     bench.document.select(())
     bench.settle()
-    press(bench, "What joining leads would save")
+    bench.press("What joining leads would save")
     bench.bot.waitUntil(
         lambda: any(b.text().startswith("Join ") for b in bench.window.inspector.findChildren(QPushButton)),
         timeout=20_000,
     )
     bench.settle()
-    press(bench, "Join both, Hull")
+    bench.press("Join both, Hull")
     assert len(bench.document.assessment.loom.passages["keel"].runs) == 2
 
 

@@ -21,7 +21,7 @@ demo: compiled
 
 test: $(READY)
 	bash tools/system_libs.sh window xvfb
-	QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest
+	QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest -n auto --maxprocesses 4 --dist worksteal
 
 lint: $(READY)
 	$(BIN)/ruff check .

@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+
 import pytest
-from PySide6.QtCore import QPoint, QPointF, QSettings, Qt
+from PySide6.QtCore import QEvent, QPoint, QPointF, QSettings, Qt
+from PySide6.QtWidgets import QApplication
 
 from gwiazda.core.assess.assessment import assess
 from gwiazda.core.findings.rules import judge
@@ -45,9 +48,7 @@ class Bench:
             self.bot.mouseRelease(self.plate, Qt.MouseButton.LeftButton, modifier, end)
 
     def _move(self, at: QPointF, modifier) -> None:
-        from PySide6.QtCore import QEvent
         from PySide6.QtGui import QMouseEvent
-        from PySide6.QtWidgets import QApplication
 
         event = QMouseEvent(
             QEvent.Type.MouseMove, at, QPointF(self.plate.mapToGlobal(at.toPoint())), Qt.MouseButton.NoButton,
@@ -122,20 +123,28 @@ def application(qapp):
 
 
 @pytest.fixture(autouse=True)
-def own_settings(application) -> None:
+def own_settings(application) -> Iterator[None]:
     """Which cards stand open, theme and text size as on the first day: no test depends on those before."""
     QSettings().clear()
+    yield
+    # What is to be deleted later waits for an event loop that never runs here: some 50 MB of pictures a window.
+    QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
 
 
 @pytest.fixture
-def empty(qtbot, application) -> Bench:
+def opened(qtbot, application) -> Iterator[Bench]:
+    """A window just opened."""
     window = MainWindow()
     qtbot.addWidget(window)
     window.show()
-    bench = Bench(qtbot, window)
-    bench.settle()
-    yield bench
+    yield Bench(qtbot, window)
     window.close()
+
+
+@pytest.fixture
+def empty(opened) -> Bench:
+    opened.settle()
+    return opened
 
 
 @pytest.fixture(scope="session")
@@ -152,18 +161,18 @@ def tidy() -> PlanFile:
 
 
 @pytest.fixture
-def bench(empty, tidy) -> Bench:
+def bench(opened, tidy) -> Bench:
     """The demo, tidied up, all of it on the works side."""
-    empty.document.take_file(tidy, None, as_demo=True)
-    empty.plate.set_wipe(1.0)
-    empty.settle()
-    return empty
+    opened.document.take_file(tidy, None, as_demo=True)
+    opened.plate.set_wipe(1.0)
+    opened.settle()
+    return opened
 
 
 @pytest.fixture
-def shipped(empty) -> Bench:
+def shipped(opened) -> Bench:
     """The demo as it is shipped, with three things to be found."""
-    assert empty.document.open(path_of(), as_demo=True)
-    empty.plate.set_wipe(1.0)
-    empty.settle()
-    return empty
+    assert opened.document.open(path_of(), as_demo=True)
+    opened.plate.set_wipe(1.0)
+    opened.settle()
+    return opened

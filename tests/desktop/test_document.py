@@ -131,11 +131,6 @@ def test_worker_drops_what_is_outdated_and_reports_failures(qtbot):
 
 def test_what_is_reckoned_of_a_closed_plan_comes_too_late(qtbot):
     """A plan opened while another is still being assessed keeps its own figures."""
-    from decks import deck_plan
-    from gwiazda.core.plan import edits
-    from gwiazda.core.plan.storage import PlanFile
-    from gwiazda.desktop.document import Document
-
     document = Document()
     document.take_file(PlanFile(deck_plan(lamps=5)), None)
     document.edit("Move", lambda p: edits.move(p, ["deck1.lamp.01"], (5.0, 0.0, 0.0)))
@@ -143,4 +138,30 @@ def test_what_is_reckoned_of_a_closed_plan_comes_too_late(qtbot):
     qtbot.waitUntil(lambda: document.settled, timeout=20_000)
     qtbot.wait(300)
     assert document.assessed_plan is document.plan and len(document.assessment.lamps) == 2
+    document.close()
+
+
+@pytest.mark.parametrize("ends", ["committed", "reverted", "undone"])
+def test_the_figures_after_a_drag_are_those_of_the_plan_it_ended_with(qtbot, ends):
+    """While dragged they come now and then; those of the end come whatever was under way."""
+    document = Document()
+    document.take_file(PlanFile(deck_plan(lamps=3)), None)
+    seen: list[Plan] = []
+    document.assessed.connect(lambda: seen.append(document.assessed_plan))
+    lamp = document.plan.lamps[0]
+    start = document.plan
+    for k in range(60):
+        at = (lamp.at[0] + 0.1 * (k + 1), *lamp.at[1:])
+        document.preview(edits.set_fields(document.drag_start, [lamp.id], at=at))
+        qtbot.wait(5)
+    last = document.plan
+    if ends == "reverted":
+        document.revert()
+    else:
+        document.commit("Move")
+        if ends == "undone":
+            document.undo()
+    qtbot.waitUntil(lambda: document.settled, timeout=20_000)
+    assert document.assessed_plan is (last if ends == "committed" else start)
+    assert any(p not in (start, last) for p in seen[:-1])  # the figures changed while it was dragged
     document.close()

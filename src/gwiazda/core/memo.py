@@ -17,6 +17,8 @@ from typing import Any, Generic, ParamSpec, TypeVar
 
 import numpy as np
 
+from gwiazda.core.turns import give_way
+
 P = ParamSpec("P")
 T = TypeVar("T")
 _PLAIN = (str, int, float, bool, bytes)
@@ -111,6 +113,7 @@ class Memo(Generic[P, T]):
 
     def __call__(self, *args: P.args, **kwargs: P.kwargs) -> T:
         assert not kwargs, "a remembered function is called by position"
+        give_way()
         place = self._place(args)
         with self._lock:
             there, value = self._find(place, args)

@@ -38,6 +38,8 @@ def make_application(argv: list[str] | None = None) -> QApplication:
     application.setWindowIcon(QIcon(str(Path(__file__).parent / "assets" / "star.svg")))
     load_fonts()
     application.setFont(text_font())
+    # What is assessed and drawn on other threads is shown on this one: waiting 5 ms for a turn is too long for a drag.
+    sys.setswitchinterval(0.001)
     return application
 
 
@@ -74,8 +76,6 @@ def run(path: str | None, as_demo: bool = False) -> int:
         window.show_message(" ".join(trouble), "stop")
     if path:
         window.document.open(path, as_demo=as_demo)
-    # The picture is made on one thread and shown on another: waiting 5 ms for a turn is too long for a drag.
-    sys.setswitchinterval(0.001)
     if os.environ.get("GWIAZDA_MARK_FIRST_FRAME"):
         # For the benchmark of the start; written past Python's buffers.
         window.plate.first_painted.connect(lambda: os.write(1, b"painted\n"))

@@ -21,12 +21,14 @@ from gwiazda.core.plan.gate import passed
 from gwiazda.core.plan.lookup import circuit_part, feed_with, find, known, lamps_behind, same_plan
 from gwiazda.core.plan.model import Feed, Item, Node, Plan
 from gwiazda.core.plan.storage import PlanFile, load, save
+from gwiazda.core.turns import showing
 from gwiazda.core.workshop.workshop import Workshop, load_workshop, save_workshop
 from gwiazda.desktop.worker import NewestWins, failure_words
 
 Edit = Callable[[Plan], Plan]
 HISTORY = 500
 FINER_MS = 120  # after a first look, before the fine one: the picture of the first comes first
+REST_MS = 90  # while something is dragged, between one set of figures and the next: the plate follows every step
 AT_ONCE = 12  # sections whose light is reckoned before a plan is shown
 Judged = tuple[Plan, Assessment, tuple[Finding, ...]]
 
@@ -78,13 +80,15 @@ class Document(QObject):
         self.assessed_plan = self._plan
         self._worker = NewestWins("assess", self)
         self._worker.done.connect(self._arrived)
+        self._rest = QTimer(self)
+        self._rest.setSingleShot(True)
+        self._rest.setInterval(REST_MS)
+        self._rest.timeout.connect(self._look)
         self._finer = QTimer(self)
         self._finer.setSingleShot(True)
         self._finer.setInterval(FINER_MS)
         self._finer.timeout.connect(self._look_closer)
-        self._worker.failed.connect(
-            lambda text: self.message.emit(failure_words("The light of this plan", text), "stop")
-        )
+        self._worker.failed.connect(self._failed)
 
     def message_stop(self, sentence: str) -> None:
         self.message.emit(sentence, "stop")
@@ -200,10 +204,16 @@ class Document(QObject):
         self.plan_changed.emit()
         if left != self.selection:
             self.select(left)
-        catalogue = self.catalogue
-        self._submit(lambda: first_look(plan, catalogue))
+        if self._before is None or (self._worker.idle and not self._rest.isActive()):
+            self._look()
 
     # -- assessment --------------------------------------------------------------------------------------
+
+    def _look(self) -> None:
+        """Have the plan shown assessed."""
+        plan, catalogue = self._plan, self.catalogue
+        if self.assessed_plan is not plan or not self._worker.idle:  # what is under way is of another plan
+            self._submit(lambda: first_look(plan, catalogue))
 
     def _submit(self, job: Callable[[], Judged]) -> None:
         opened = self._opened
@@ -212,7 +222,19 @@ class Document(QObject):
     def _arrived(self, result: tuple[int, Judged]) -> None:
         opened, judged = result
         if opened == self._opened:  # else it is of a plan that was closed meanwhile
-            self._take(judged)
+            with showing():
+                self._take(judged)
+            self._look_again()
+
+    def _failed(self, text: str) -> None:
+        self.message.emit(failure_words("The light of this plan", text), "stop")
+        if self._before is not None:  # the next step of the drag may do better
+            self._rest.start()
+
+    def _look_again(self) -> None:
+        """After one set of figures, in a moment, where the plan has moved on."""
+        if self._before is not None or self.assessed_plan is not self._plan:
+            self._rest.start()
 
     def _take(self, result: Judged) -> None:
         plan, found, findings = result

@@ -32,6 +32,8 @@ class StationLamp(QAbstractButton):
         self.set_count(0, False)
 
     def set_count(self, count: int, has_stop: bool) -> None:
+        if (count, has_stop) == (self.open_count, self.has_stop) and self.toolTip():
+            return  # each painting of it would be one more in every step of a drag
         self.open_count, self.has_stop = count, has_stop
         left = "nothing left to settle" if not count else f"{count} to settle"
         self.setAccessibleName(f"{self.station.name} station, {left}")

@@ -11,6 +11,7 @@ import numpy.typing as npt
 from gwiazda.core.light.glare import WEIGHT, disc_strips, sigmas_mm, spread
 from gwiazda.core.light.night import Layer, cropped
 from gwiazda.core.light.raster import polygon_mask
+from gwiazda.core.turns import give_way
 
 Array = npt.NDArray[np.float64]
 Array32 = npt.NDArray[np.float32]
@@ -66,6 +67,7 @@ class ChannelLight:
         On one battery every lamp's current shifts a little when any other changes; a code value on the screen is
         four thousandths at the least.
         """
+        give_way()
         return (
             self.channel == other.channel
             and self.rgb == other.rgb
@@ -131,10 +133,13 @@ def render(light: ChannelLight, camera: Camera, relief: Relief, least_cd_m2: flo
         value.append(np.full(strips, luminance))
     if value:
         left, right, top, bottom, lum = (np.concatenate(v) for v in (x0, x1, y0, y1, value))
+        give_way()
         picture = spread(left, right, top, bottom, lum, sigma, np.array(WEIGHT), camera.width, camera.height)
+        give_way()
     else:
         picture = np.zeros((camera.height, camera.width), np.float32)
     for wash in light.washes:
+        give_way()
         _add_wash(picture, wash, camera, relief, least_cd_m2)
     return cropped(light.channel, light.rgb, picture, least_cd_m2)
 

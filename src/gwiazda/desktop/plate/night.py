@@ -14,6 +14,7 @@ from PySide6.QtGui import QColor, QImage, QPainter, QPolygonF
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.light.tone import ScreenTable, middle_luminance, screen_table
 from gwiazda.core.plan.model import Plan, View
+from gwiazda.core.turns import give_way, showing
 from gwiazda.desktop.plate.sheet import Window, render_drawing
 from gwiazda.desktop.worker import NewestWins
 
@@ -125,6 +126,7 @@ class NightRenderer(QObject):
         changed_channels: set[str] = set()
         fresh: dict[tuple[str, tuple[float, float, float]], tuple[ChannelLight, Layer | None]] = {}
         for light in scene:
+            give_way()
             key = (light.channel, light.rgb)
             kept = self._lights.get(key)
             if kept is not None and kept[0].same_as(light):
@@ -173,6 +175,10 @@ class NightSide(QObject):
         return self._worker.idle
 
     def _take(self, update: Update) -> None:
+        with showing():
+            self._show(update)
+
+    def _show(self, update: Update) -> None:
         self.shot = update.shot
         if update.picture is not None:
             self.picture = update.picture

@@ -21,6 +21,7 @@ from gwiazda.core.plan.frame import to_sheet
 from gwiazda.core.plan.lookup import find
 from gwiazda.core.plan.model import Lamp, View
 from gwiazda.core.quantities import figure
+from gwiazda.core.turns import showing
 from gwiazda.desktop.document import Document
 from gwiazda.desktop.plate.marks import paint_empty, paint_tag, paint_wipe
 from gwiazda.desktop.plate.night import NightSide, Shot
@@ -349,6 +350,9 @@ class Plate(QWidget):
             at = event.pos()  # type: ignore[attr-defined]
             QToolTip.showText(event.globalPos(), self.hover_text(QPointF(at)), self)  # type: ignore[attr-defined]
             return True
+        if event.type() in (QEvent.Type.MouseMove, QEvent.Type.Paint):
+            with showing():  # a drag is to stay smooth, whatever is assessed meanwhile
+                return super().event(event)
         return super().event(event)
 
     def hover_text(self, at: QPointF) -> str:

@@ -9,6 +9,7 @@ from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
 from gwiazda.core.plan.model import Section
+from gwiazda.core.turns import showing
 from gwiazda.desktop.document import Document
 from gwiazda.desktop.theme.fonts import figure_font, text_font
 from gwiazda.desktop.theme.palette import BENCH, Palette
@@ -91,6 +92,10 @@ class Drawer(QWidget):
         """Paint the picture; each drawer has its own."""
 
     def paintEvent(self, event: QPaintEvent) -> None:
+        with showing():
+            self._paint()
+
+    def _paint(self) -> None:
         painter, p = QPainter(self), self.palette_
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         k = text_factor()

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 
-from gwiazda.core.assess.loom.ways import fibre_routes
+from gwiazda.core.assess.loom.ways import fibre_routes, strands_of
 from gwiazda.core.fibre.light import bend_db
 from gwiazda.core.memo import kept
 from gwiazda.core.plan.frame import NORMALS
@@ -26,7 +26,7 @@ def _led(
     passages: tuple[Passage, ...], sections: tuple[Section, ...], lamps: tuple[Lamp, ...], dots: tuple[Dot, ...]
 ) -> dict[str, tuple[Place, ...]]:
     at = {p.id: p.at for p in passages}
-    found = fibre_routes(passages, sections, lamps, dots)
+    found = fibre_routes(passages, sections, lamps, strands_of(dots))
     by_hand = {d.id for d in dots if d.way}
     return {i: tuple(at[p] for p in through) for i, through in found.items() if i not in by_hand}
 

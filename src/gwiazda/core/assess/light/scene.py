@@ -28,6 +28,7 @@ from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.frame import FACE_NAMES, NORMALS, PLANES, SHEET, Side, to_sheet
 from gwiazda.core.plan.model import Lamp, Opening, Plan, Section
 from gwiazda.core.plan.outlines import strips
+from gwiazda.core.turns import give_way
 
 Array = npt.NDArray[np.float64]
 Rgb = tuple[float, float, float]
@@ -178,6 +179,7 @@ class _Lights:
 
 def _together(pieces: list[tuple[Array, Array]] | None) -> tuple[Array, Array]:
     """Places (n, 4) and luminances (n,) of all pieces."""
+    give_way()
     if not pieces:
         return np.zeros((0, 4)), np.zeros(0)
     return np.concatenate([x for x, _ in pieces]), np.concatenate([x for _, x in pieces])
@@ -320,6 +322,7 @@ def _leaking(
 
 def _outside(catalogue: Catalogue, lamp: Lamp, axial_cd: float, side: Side, key: Key, out: _Lights) -> None:
     """A lamp that is seen itself: its face as a disc of its intensity over its area, and its wash on the hull."""
+    give_way()
     part = catalogue.lamps[lamp.part]
     order = 0.0 if lamp.frosted_cap else worked(catalogue, lamp).order
     aim = np.array(lamp.aim) / np.linalg.norm(lamp.aim)

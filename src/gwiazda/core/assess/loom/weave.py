@@ -9,26 +9,15 @@ from typing import NamedTuple
 
 from gwiazda.core.assess.loom.lines import lines_of
 from gwiazda.core.assess.loom.outcome import joints_of, ohms_of_wires, passages_of
-from gwiazda.core.assess.loom.ways import fibre_routes, source_place, valid_way, ways_of
+from gwiazda.core.assess.loom.ways import Strand, fibre_routes, routed, source_place, strands_of, valid_way, ways_of
 from gwiazda.core.assess.states import NO_LOOM, LoomState, WireRun
 from gwiazda.core.circuit.wire import limit_a, ohm_per_m
 from gwiazda.core.loom.fill import area_mm2
-from gwiazda.core.loom.routes import Place, Run, route
-from gwiazda.core.memo import kept
+from gwiazda.core.loom.routes import Place, Run
+from gwiazda.core.memo import kept, same_value
 from gwiazda.core.parts.catalogue import Catalogue, WirePart
 from gwiazda.core.plan.lookup import housed
-from gwiazda.core.plan.model import (
-    Bundle,
-    Dot,
-    Feed,
-    Hub,
-    Lamp,
-    Lead,
-    Loom,
-    Passage,
-    Plan,
-    Section,
-)
+from gwiazda.core.plan.model import Feed, Hub, Lamp, Lead, Loom, Passage, Plan, Section
 
 LONGER, TAIL_MM = 1.15, 40.0  # what a hand needs more than the way, and at each end
 STEP_MM = 5.0
@@ -44,8 +33,6 @@ class Woven(NamedTuple):
     hubs: tuple[Hub, ...]
     leads: tuple[Lead, ...]
     loom: Loom
-    dots: tuple[Dot, ...]
-    bundles: tuple[Bundle, ...]
 
 
 class _Need(NamedTuple):
@@ -71,20 +58,22 @@ def loom_of(catalogue: Catalogue, plan: Plan, lamps: tuple[Lamp, ...], wanted_a:
     """The loom of a plan at the currents wanted (A by lamp); empty without passages or with a wire the catalogue hasn't got."""
     if not plan.passages or plan.loom.wire not in catalogue.wires:
         return NO_LOOM
-    given = Woven(
-        plan.sections, lamps, plan.feeds, plan.passages, plan.hubs, plan.leads, plan.loom, plan.dots, plan.bundles
-    )
-    return _loom(catalogue, given, tuple(wanted_a[p.id] for p in lamps))
+    given = Woven(plan.sections, lamps, plan.feeds, plan.passages, plan.hubs, plan.leads, plan.loom)
+    return _loom(catalogue, given, tuple(wanted_a[p.id] for p in lamps), strands_of(plan.dots))
 
 
-@kept(slots=4)
-def _loom(catalogue: Catalogue, given: Woven, wanted_a: tuple[float, ...]) -> LoomState:
-    return _Weaver(catalogue, given, dict(zip((p.id for p in given.lamps), wanted_a, strict=True))).state()
+@kept(slots=4, same=same_value)
+def _loom(catalogue: Catalogue, given: Woven, wanted_a: tuple[float, ...], strands: tuple[Strand, ...]) -> LoomState:
+    return _Weaver(catalogue, given, dict(zip((p.id for p in given.lamps), wanted_a, strict=True)), strands).state()
 
 
 class _Weaver:
-    def __init__(self, catalogue: Catalogue, given: Woven, wanted_a: Mapping[str, float]) -> None:
+    def __init__(
+        self, catalogue: Catalogue, given: Woven, wanted_a: Mapping[str, float], strands: tuple[Strand, ...]
+    ) -> None:
         self.catalogue, self.given, self.wanted_a = catalogue, given, wanted_a
+        self.strands = {s.id: s for s in strands}
+        self.led = fibre_routes(given.passages, given.sections, given.lamps, strands)
         self.lamps = {p.id: p for p in given.lamps}
         self.home = housed(given.sections, given.lamps)
         self.passages = {p.id: p for p in given.passages}
@@ -201,10 +190,10 @@ class _Weaver:
         rest, guard = needs, 0
         while rest and guard < 50:
             guard += 1
-            routed = route(self.ways, [_run(n) for n in rest])
+            found = routed(self.ways, tuple(_run(n) for n in rest))
             at_hub: dict[tuple[str, str, str], list[_Need]] = {}
             for need in rest:
-                hub = self._first_hub(need, routed.through[need.id])
+                hub = self._first_hub(need, found.through[need.id])
                 if hub is None:
                     done.append(need)
                     continue
@@ -269,7 +258,8 @@ class _Weaver:
                 for i in n.lead.through:
                     taken[i] = taken.get(i, 0.0) + area_mm2(n.part.outside_mm)
         free = [n for n in needs if n.id not in fixed]
-        through = {**route(self.ways, [_run(n) for n in free], taken_mm2=taken).through, **fixed}
+        found = routed(self.ways, tuple(_run(n) for n in free), tuple(sorted(taken.items())))
+        through = {**found.through, **fixed}
         return {n.id: self._wire(n, through[n.id]) for n in needs}
 
     def _wire(self, need: _Need, through: tuple[str, ...] | None) -> WireRun:
@@ -287,23 +277,18 @@ class _Weaver:
             ohm_per_m(need.part.awg) * cut * 1e-3,
         )  # fmt: skip
 
-    def _fibre_ways(self) -> dict[str, tuple[str, ...]]:
-        return fibre_routes(self.given.passages, self.given.sections, self.given.lamps, self.given.dots)
-
     def _fibre_areas(self) -> dict[str, float]:
         taken: dict[str, float] = {}
-        by_id = {d.id: d for d in self.given.dots}
-        for dot_id, through in self._fibre_ways().items():
-            part = self.catalogue.fibres.get(by_id[dot_id].fibre)
+        for dot_id, through in self.led.items():
+            part = self.catalogue.fibres.get(self.strands[dot_id].fibre)
             for i in through:
                 taken[i] = taken.get(i, 0.0) + area_mm2(part.diameter_mm if part else 0.5)
         return taken
 
     def _fibres(self) -> dict[str, WireRun]:
-        by_id = {d.id: d for d in self.given.dots}
         out = {}
-        for dot_id, through in self._fibre_ways().items():
-            dot = by_id[dot_id]
+        for dot_id, through in self.led.items():
+            dot = self.strands[dot_id]
             part = self.catalogue.fibres.get(dot.fibre)
             if part is None or not through:
                 continue

@@ -1,0 +1,45 @@
+"""Turns among threads: what is worked out on one thread waits while another shows its picture.
+
+Python runs one thread at a time. A picture of 5 ms that is painted while a plan is assessed takes 30, as each of its
+hundred calls waits for its turn again. So the thread that shows says when it does, and the others let it go first.
+"""
+
+from __future__ import annotations
+
+import threading
+from collections.abc import Iterator
+from contextlib import contextmanager
+
+LONGEST_S = 0.1  # a showing that takes longer is not waited for: the work would never be done
+
+
+class _Turns:
+    def __init__(self) -> None:
+        self.shower: int | None = None
+        self.free = threading.Event()
+        self.free.set()
+
+
+_turns = _Turns()
+
+
+@contextmanager
+def showing() -> Iterator[None]:
+    """While inside, work on other threads waits where it next can; within another one it does nothing."""
+    if _turns.shower is not None:
+        yield
+        return
+    _turns.free.clear()
+    _turns.shower = threading.get_ident()
+    try:
+        yield
+    finally:
+        _turns.shower = None
+        _turns.free.set()
+
+
+def give_way() -> None:
+    """Wait while another thread shows its picture; called often by what takes long."""
+    shower = _turns.shower
+    if shower is not None and shower != threading.get_ident():
+        _turns.free.wait(LONGEST_S)

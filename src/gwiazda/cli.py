@@ -109,6 +109,7 @@ def _window(path: str | None, as_demo: bool = False) -> int:
     # is switched on again with the first picture.
     gc.disable()
     # The core before PySide6: after it every import passes through a hook of its own that reads the module's source.
+    import gwiazda.core.findings.rules  # noqa: F401
     import gwiazda.core.plan.storage  # noqa: F401
     from gwiazda.desktop.application import run
 

@@ -179,7 +179,8 @@ class Plate(QWidget):
 
     def request_night(self) -> None:
         # Not before the first picture of the works: two threads at once would keep each other waiting then.
-        if self._painted and self.width() > 8 and self.height() > 8:
+        known = not self.document.plan.sections or self.document.assessed_plan.sections
+        if self._painted and known and self.width() > 8 and self.height() > 8:
             self.night.request(self.shot())
 
     # -- painting ----------------------------------------------------------------------------------------

@@ -21,7 +21,9 @@ from gwiazda.core.fibre.panel import in_rows, spots_in
 from gwiazda.core.findings.rules import judge
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
+from gwiazda.core.plan.edits import twins
 from gwiazda.core.plan.gate import passed
+from gwiazda.core.plan.lookup import housed
 from gwiazda.core.plan.model import (
     Box,
     Dot,
@@ -36,6 +38,8 @@ from gwiazda.core.plan.model import (
     Switched,
     altered,
 )
+from gwiazda.core.plan.storage import load
+from gwiazda.demos import path_of
 
 CAT = built_in()
 
@@ -484,3 +488,31 @@ def test_ten_thousand_dots_are_worked_out():
     found = assess(passed(plan, edits.add_dots(plan, dots)), CAT)
     assert len(found.tips) == 10_001 and found.bundles[plan.lamps[0].id].left < -10
     assert coupled_share(0.5, 5.0, 1.0) == pytest.approx(0.01 * 0.25 * 0.96**2)
+
+
+def test_a_section_turned_round_keeps_the_length_of_its_fibres_and_its_dots_face_the_other_way():
+    plan = load(path_of()).plan
+    before, home = assess(plan, built_in()), housed(plan.sections, plan.lamps)
+    inside = [d for d in plan.dots if d.lamp and home[d.lamp] == d.section]
+    turned = twins.turn_round(plan, {d.section for d in inside}, 1)
+    after, now = assess(turned, built_in()), {d.id: d for d in turned.dots}
+    opposite = {"port": "starboard", "starboard": "port"}
+    assert inside
+    for d in inside:
+        assert now[d.id].side == opposite.get(d.side, d.side)
+        assert after.tips[d.id].length_mm == pytest.approx(before.tips[d.id].length_mm, abs=0.01)
+
+
+def test_a_section_moved_takes_its_fibre_lamps_and_the_leads_led_by_hand_along():
+    plan = load(path_of()).plan
+    lamp = next(p for p in plan.lamps if p.mount == "fibre")
+    home = housed(plan.sections, plan.lamps)[lamp.id]
+    plan = edits.set_lead(plan, [lamp.id], ["plus"], way=((1.0, 2.0, 3.0),))
+    moved = edits.move(plan, [home], (10.0, -1.0, 0.5))
+    assert next(p for p in moved.lamps if p.id == lamp.id).at == pytest.approx(
+        [a + b for a, b in zip(lamp.at, (10.0, -1.0, 0.5), strict=True)]
+    )
+    assert moved.leads[-1].way == ((11.0, 1.0, 3.5),)
+    assert edits.move(plan, [lamp.id], (5.0, 0.0, 0.0)).leads[-1].way == ((1.0, 2.0, 3.0),)  # a lamp alone leaves it
+    turned = twins.turn_round(plan, [home], 1)
+    assert twins.turn_round(turned, [home], 1).leads == plan.leads != turned.leads

@@ -135,12 +135,15 @@ def string_of(plan: Plan, lamp_id: str) -> Hangs | None:
 
 
 @kept()
-def lamps_by_section(sections: tuple[Section, ...], lamps: tuple[Lamp, ...]) -> dict[str, str | None]:
-    """Which section's inner box each inside lamp is in: lamp id → section id, None when in none.
+def lamps_by_section(
+    sections: tuple[Section, ...], lamps: tuple[Lamp, ...], mounts: tuple[str, ...] = ("inside",)
+) -> dict[str, str | None]:
+    """Which section's inner box each lamp that lights it is in: lamp id → section id, None when in none.
 
-    The smallest box wins where boxes overlap.
+    The smallest box wins where boxes overlap. ``mounts`` are those that count: a lamp for fibres sits inside and lights
+    nothing there.
     """
-    inside = [lamp for lamp in lamps if lamp.mount == "inside"]
+    inside = [lamp for lamp in lamps if lamp.mount in mounts]
     if not inside:
         return {}
     ordered = sorted(sections, key=lambda s: s.box.size[0] * s.box.size[1] * s.box.size[2])

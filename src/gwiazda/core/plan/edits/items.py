@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from functools import cache
 from typing import Any, TypeVar, get_type_hints
 
@@ -126,7 +126,8 @@ def move(plan: Plan, ids: Iterable[str], delta: Vector) -> Plan:
         item = find(plan, item_id)
         if item is not None:
             changed[item_id] = _moved(item, delta)
-    return replace(plan, changed)
+    plan = replace(plan, changed)
+    return with_leads(plan, chosen, lambda at: _shifted(at, delta)) if whole else plan
 
 
 def set_axis(plan: Plan, ids: Iterable[str], axis: int, value: float) -> Plan:
@@ -189,9 +190,18 @@ def _group_of(item: Item) -> str:
     return GROUP_OF[type(item)]
 
 
+INDOORS = ("inside", "fibre")
+
+
+def with_leads(plan: Plan, lamps: set[str], place: Callable[[Vector], Vector]) -> Plan:
+    """The ways of these lamps' leads, as led by hand, put where ``place`` says: they go along with their section."""
+    led = {x.id: altered(x, way=tuple(map(place, x.way))) for x in plan.leads if x.way and x.lamp in lamps}
+    return altered(plan, leads=tuple(led.get(x.id, x) for x in plan.leads)) if led else plan
+
+
 def inside_of(plan: Plan, section_ids: set[str]) -> set[str]:
     """Ids of what belongs to these sections: openings, dots, panels, hubs, passages from them, and the lamps inside."""
-    inside = lamps_by_section(plan.sections, plan.lamps)
+    inside = lamps_by_section(plan.sections, plan.lamps, INDOORS)
     groups: tuple[tuple[Any, ...], ...] = (plan.openings, plan.dots, plan.panels, plan.hubs, plan.passages)
     return {x.id for group in groups for x in group if x.section in section_ids} | {
         lamp for lamp, section in inside.items() if section in section_ids

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable
+from functools import partial
 
 from gwiazda.core.errors import PlanError
-from gwiazda.core.plan.edits import duplicate, inside_of, replace
+from gwiazda.core.plan.edits import duplicate, inside_of, replace, with_leads
 from gwiazda.core.plan.frame import FACE_NAMES, OPPOSITE, PLANES, Face
 from gwiazda.core.plan.lookup import find
 from gwiazda.core.plan.model import Box, Dot, Item, Lamp, Model, Opening, Panel, Patch, Plan, Section, altered
@@ -93,10 +94,12 @@ def turn_round(plan: Plan, ids: Iterable[str], axis: int) -> Plan:
             for p in o.points
         ]
         plane = (min(seen) + max(seen)) / 2.0 if seen else section.box.centre[axis]
-        for item_id in (section_id, *inside_of(plan, {section_id})):
+        mine = {section_id, *inside_of(plan, {section_id})}
+        for item_id in mine:
             item = find(plan, item_id)
             assert item is not None
             changed[item_id] = mirrored(item, axis, plane)
+        plan = with_leads(plan, mine, partial(_flip, axis=axis, plane=plane))
     if not changed:
         raise PlanError("Mirror", "no section is picked", "one section or more")
     return replace(plan, changed)

@@ -141,8 +141,9 @@ def test_what_is_reckoned_of_a_closed_plan_comes_too_late(qtbot):
     document.close()
 
 
+@pytest.mark.parametrize("calm", [True, False])
 @pytest.mark.parametrize("ends", ["committed", "reverted", "undone"])
-def test_the_figures_after_a_drag_are_those_of_the_plan_it_ended_with(qtbot, ends):
+def test_the_figures_after_a_drag_are_those_of_the_plan_it_ended_with(qtbot, ends, calm):
     """While dragged they come now and then; those of the end come whatever was under way."""
     document = Document()
     document.take_file(PlanFile(deck_plan(lamps=3)), None)
@@ -152,7 +153,7 @@ def test_the_figures_after_a_drag_are_those_of_the_plan_it_ended_with(qtbot, end
     start = document.plan
     for k in range(60):
         at = (lamp.at[0] + 0.1 * (k + 1), *lamp.at[1:])
-        document.preview(edits.set_fields(document.drag_start, [lamp.id], at=at))
+        document.preview(edits.set_fields(document.drag_start, [lamp.id], at=at), calm)
         qtbot.wait(5)
     last = document.plan
     if ends == "reverted":

@@ -28,7 +28,7 @@ from gwiazda.desktop.worker import NewestWins, failure_words
 Edit = Callable[[Plan], Plan]
 HISTORY = 500
 FINER_MS = 120  # after a first look, before the fine one: the picture of the first comes first
-REST_MS = 90  # while something is dragged, between one set of figures and the next: the plate follows every step
+REST_MS = 90  # of a calm drag, between one set of figures and the next: the plate follows every step
 AT_ONCE = 12  # sections whose light is reckoned before a plan is shown
 Judged = tuple[Plan, Assessment, tuple[Finding, ...]]
 
@@ -71,6 +71,7 @@ class Document(QObject):
         self._redo: list[tuple[str, Plan]] = []
         self._before: Plan | None = None  # where a drag began
         self._opened = 0  # rises with each plan opened or assessed at once: what was under way then comes too late
+        self._calm = False  # whether the drag asks for figures now and then only
         self.on_trial = False  # whether what is shown is tried out, and goes with the next edit
         self.selection: tuple[str, ...] = ()
         self.loading = False  # views that follow several signals wait for the last of them
@@ -141,9 +142,13 @@ class Document(QObject):
         self._set(after)
         return True
 
-    def preview(self, plan: Plan) -> None:
-        """Show a plan while something is dragged, without a step in the history; one that may not be is not shown."""
+    def preview(self, plan: Plan, calm: bool = False) -> None:
+        """Show a plan while something is dragged, without a step in the history; one that may not be is not shown.
+
+        Its figures follow as soon as they can; of a calm drag now and then, where the line that is led matters more.
+        """
         self.end_trial()
+        self._calm = calm
         try:
             passed(self._plan, plan)
         except GwiazdaError:
@@ -204,7 +209,7 @@ class Document(QObject):
         self.plan_changed.emit()
         if left != self.selection:
             self.select(left)
-        if self._before is None or (self._worker.idle and not self._rest.isActive()):
+        if self._before is None or not self._calm or (self._worker.idle and not self._rest.isActive()):
             self._look()
 
     # -- assessment --------------------------------------------------------------------------------------
@@ -228,12 +233,12 @@ class Document(QObject):
 
     def _failed(self, text: str) -> None:
         self.message.emit(failure_words("The light of this plan", text), "stop")
-        if self._before is not None:  # the next step of the drag may do better
+        if self._calm and self._before is not None:  # the next step of the drag may do better
             self._rest.start()
 
     def _look_again(self) -> None:
-        """After one set of figures, in a moment, where the plan has moved on."""
-        if self._before is not None or self.assessed_plan is not self._plan:
+        """After one set of figures of a calm drag, in a moment, where the plan has moved on."""
+        if self._calm and (self._before is not None or self.assessed_plan is not self._plan):
             self._rest.start()
 
     def _take(self, result: Judged) -> None:

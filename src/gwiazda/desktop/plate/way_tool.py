@@ -151,7 +151,7 @@ class WayTool(Tool):
             plan = led(plan, item, tuple(way))
         if insert:
             self._plan = plan
-        document.preview(plan)
+        document.preview(plan, calm=True)
 
     def move(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
         if self._held is not None:

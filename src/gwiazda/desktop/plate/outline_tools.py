@@ -172,10 +172,11 @@ class OutlineTool(Tool):
         self.plate.update()
 
     def _drop_field(self) -> None:
-        if self.field is not None:
-            self.field.hide()
-            self.field.deleteLater()
-            self.field = None
+        field, self.field = self.field, None  # first: a field that is hidden loses the focus, and comes by here
+        if field is not None:
+            field.blockSignals(True)
+            field.hide()
+            field.deleteLater()
 
     def close(self) -> None:
         """What the outline becomes."""

@@ -344,7 +344,12 @@ class Plate(QWidget):
         self.zoom(1.0015 ** event.angleDelta().y(), event.position())
 
     def event(self, event: QEvent) -> bool:
-        if event.type() == QEvent.Type.ShortcutOverride and self.tool.wants(event.key()):  # type: ignore[attr-defined]
+        plain = Qt.KeyboardModifier.NoModifier
+        if (
+            event.type() == QEvent.Type.ShortcutOverride
+            and event.modifiers() == plain  # type: ignore[attr-defined]
+            and self.tool.wants(event.key())  # type: ignore[attr-defined]
+        ):
             event.accept()
             return True
         if event.type() == QEvent.Type.ToolTip:

@@ -34,6 +34,7 @@ from gwiazda.core.plan.model import (
     Hung,
     Lamp,
     Lead,
+    Load,
     Loom,
     Obstacle,
     Opening,
@@ -513,3 +514,22 @@ def test_the_loom_as_a_table_and_on_the_shopping_list():
     assert [r["wire"] for r in rows if r["what"] == "connector"] == ["8-pin header"]
     kinds = {r[0] for r in shopping_rows(plan, found)}
     assert {"wire", "sleeve", "connector"} <= kinds
+
+
+def test_a_motor_in_another_section_brings_its_two_wires():
+    """A turning radar: both wires go through every passage between, as thick as its current asks, and a hub takes them."""
+    plan, motor = row(2), Load(id="radar.motor", part="coreless-3v", home="deck")
+    slowed = Regulated(id="radar.regulator", part="regulator-adjustable", volts=3.0, items=(motor,))
+
+    def wired(home: str) -> Plan:
+        part = altered(slowed, items=(altered(motor, home=home),))
+        return passed(plan, altered(plan, feeds=(altered(plan.feeds[0], items=(part,)),)))
+
+    alone, there = assess(wired(""), CAT).loom, assess(wired("deck"), CAT).loom
+    for i in ("base.hull", "hull.deck"):
+        assert len(there.passages[i].runs) == len(alone.passages[i].runs) + 2
+    plus = there.runs["radar.motor.plus"]
+    assert plus.through == ("hull.deck", "base.hull") and plus.current_a == CAT.loads["coreless-3v"].running_a
+    assert plus.limit_a >= plus.current_a and plus.net != there.runs["radar.motor.minus"].net
+    lighting = {i: r.ohm for i, r in alone.runs.items()}
+    assert {i: there.runs[i].ohm for i in lighting} == lighting  # the lamps' own wires stay what they were

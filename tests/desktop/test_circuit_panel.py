@@ -122,6 +122,11 @@ def test_a_motor_slowed_to_a_wanted_speed(wire):
     assert "the last wheel at <b>998</b>" in wire.window.inspector.panel.words.text()
     wire.type_into("Wanted turns a minute", "99999")
     assert "can’t turn so fast" in wire.window.message.text
+    choose(wire, "Where it is", "deck1")
+    assert part_of(wire, motor).home == "deck1"
+    wire.document.undo()
+    wire.settle()
+    assert wire.field("Where it is").currentText() == "with its source"
 
 
 def test_switches_of_a_group_are_worked_together(wire):

@@ -2,17 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator
 from typing import NamedTuple
 
 from gwiazda.core.memo import kept
-from gwiazda.core.parts.catalogue import Catalogue, DrivePart
+from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.model import (
     BRANCHING,
     Feed,
     Hangs,
     Hung,
     Lamp,
+    Load,
     Parallel,
     Regulated,
     Resistor,
@@ -31,7 +32,7 @@ class Line(NamedTuple):
 
 
 class Tie(NamedTuple):
-    """Two wires from where a source is to where a regulator of it sits."""
+    """Two wires from where a source is to where a regulator of it sits, or a motor or sound module, with its current."""
 
     id: str
     home: str
@@ -39,6 +40,7 @@ class Tie(NamedTuple):
     plus: str
     minus: str
     lamps: tuple[str, ...]
+    current_a: float = 0.0
 
 
 @kept()
@@ -52,7 +54,7 @@ def lines_of(
     seen: set[str] = set()
     for feed in feeds:
         for item in feed.items:
-            for found in _walk(item, feed.home, f"{feed.id}+", f"{feed.id}-", catalogue.drives):
+            for found in _walk(item, feed.home, f"{feed.id}+", f"{feed.id}-", catalogue):
                 if isinstance(found, Tie):
                     ties.append(found)
                     continue
@@ -65,26 +67,30 @@ def lines_of(
     return tuple(lines), tuple(ties)
 
 
-def _walk(node: Hangs, home: str, plus: str, minus: str, drives: Mapping[str, DrivePart]) -> Iterator[Line | Tie]:
+def _walk(node: Hangs, home: str, plus: str, minus: str, catalogue: Catalogue) -> Iterator[Line | Tie]:
     if isinstance(node, Regulated):
         to = node.home or home
         if to != home:
             lamps = tuple(leaf.lamp for x in node.items for leaf in lamps_in(x))
             yield Tie(node.id, home, to, plus, minus, lamps)
         for item in node.items:
-            yield from _walk(item, to, node.id, minus, drives)
+            yield from _walk(item, to, node.id, minus, catalogue)
+    elif isinstance(node, Load):
+        kind = catalogue.loads.get(node.part)
+        if node.home and node.home != home:
+            yield Tie(node.id, home, node.home, plus, minus, (), kind.running_a if kind is not None else 0.0)
     elif isinstance(node, Switched):
-        drive = drives.get(node.part)
+        drive = catalogue.drives.get(node.part)
         pin = drive is None or drive.kind == "pin"  # others sit in the minus side
         for item in node.items:
-            yield from _walk(item, home, node.id if pin else plus, minus if pin else node.id, drives)
+            yield from _walk(item, home, node.id if pin else plus, minus if pin else node.id, catalogue)
     elif isinstance(node, Parallel) and not any(isinstance(x, Resistor) for x in node.items):
         for item in node.items:
-            yield from _walk(item, home, plus, minus, drives)
+            yield from _walk(item, home, plus, minus, catalogue)
     elif isinstance(node, (Hung, *BRANCHING)):
-        inner = [x for x in getattr(node, "items", ()) if isinstance(x, (Regulated, Switched))]
+        inner = [x for x in getattr(node, "items", ()) if isinstance(x, (Regulated, Switched, Load))]
         if inner:
             for item in inner:
-                yield from _walk(item, home, plus, minus, drives)
+                yield from _walk(item, home, plus, minus, catalogue)
         elif lamps_in(node):
             yield Line(tuple(leaf.lamp for leaf in lamps_in(node)), home, plus, minus)

@@ -124,7 +124,7 @@ class _Weaver:
     def _tie_needs(self) -> list[_Need]:
         out = []
         for tie in self.ties:
-            current = sum(self.wanted_a.get(i, 0.0) for i in tie.lamps)
+            current = tie.current_a + sum(self.wanted_a.get(i, 0.0) for i in tie.lamps)
             start, goal = source_place(self.given.sections, tie.to), source_place(self.given.sections, tie.home)
             if start is None:
                 continue

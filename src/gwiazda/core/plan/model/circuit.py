@@ -66,11 +66,13 @@ class Wire(Node, tag="wire", frozen=True, kw_only=True):
 
 
 class Load(Node, tag="load", frozen=True, kw_only=True):
-    """A motor or a sound module. ``gears``: teeth of each pair, driver first; ``flyback``: a diode across it."""
+    """A motor or a sound module. ``gears``: teeth of each pair, driver first; ``flyback``: a diode across it; ``home`` is
+    the section it sits in, where its source is if none."""
 
     id: Id
     part: Part = "motor-3v"
     flyback: bool = False
+    home: Annotated[Name80, Ref("sections")] = ""
     gears: Annotated[tuple[tuple[Teeth, Teeth], ...], Meta(max_length=12)] = ()
 
 

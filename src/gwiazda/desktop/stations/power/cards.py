@@ -35,9 +35,9 @@ def show_feeds(field: ChoiceField, plan: Plan) -> None:
             field.addItem(words, value)
 
 
-def show_homes(field: ChoiceField, plan: Plan) -> None:
-    """Offer the base and the plan's sections as places for a part."""
-    names = [("", "the base, outside"), *((s.id, s.name) for s in plan.sections)]
+def show_homes(field: ChoiceField, plan: Plan, none: str = "the base, outside") -> None:
+    """Offer the plan's sections as places for a part, and in words where it is without one."""
+    names = [("", none), *((s.id, s.name) for s in plan.sections)]
     if [(field.itemData(i), field.itemText(i)) for i in range(field.count())] != names:
         field.clear()
         for value, words in names:

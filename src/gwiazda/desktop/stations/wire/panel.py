@@ -145,6 +145,9 @@ class CircuitPanel(Panel):
         )
         self.turns.setPlaceholderText("turns a minute")
         card.row("To turn at", self.turns)
+        self.load_home = self.choice("Where it is", [], lambda v: self._set("Move the motor or sound", home=v))
+        self.load_home.setToolTip("Its two wires go there through the passages")
+        card.row("Is in", self.load_home)
 
     def _slow(self, rpm: object) -> None:
         from gwiazda.core.assess.circuit.gears import volts_for
@@ -246,6 +249,8 @@ class CircuitPanel(Panel):
             for field in (self.gears, self.turns, self.flyback):
                 field.setEnabled(motor)
             self.turns.show_value("")
+            show_homes(self.load_home, self.plan, "with its source")
+            self.load_home.show_value(part.home)
         elif isinstance(part, Regulated):
             self.regulator.show_value(part.part)
             self.volts.show_value(f"{figure(part.volts)} V")

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import threading
+import time
 
 import pytest
 from hypothesis import given
@@ -166,3 +167,17 @@ def test_the_figures_after_a_drag_are_those_of_the_plan_it_ended_with(qtbot, end
     assert document.assessed_plan is (last if ends == "committed" else start)
     assert any(p not in (start, last) for p in seen[:-1])  # the figures changed while it was dragged
     document.close()
+
+
+def test_figures_that_arrive_after_one_has_gone_back_are_not_left_standing(document, qtbot):
+    """The figures of a plan are done and not yet taken when it is undone: those of the plan before follow."""
+    start = document.plan
+    assert document.settled
+    document.try_out(edits.move(start, ["deck1.lamp.01"], (5.0, 0.0, 0.0)))
+    while not document._worker.idle:
+        time.sleep(0.005)
+    document.end_trial()
+    assert document.plan is start
+    qtbot.wait(50)
+    qtbot.waitUntil(lambda: document.settled, timeout=20_000)
+    assert document.assessed_plan is start

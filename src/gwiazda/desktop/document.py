@@ -78,7 +78,7 @@ class Document(QObject):
         self.workshop = Workshop()
         self.workshop_folder: Path | None = None  # where it is kept; nowhere until the application says so
         _, self.assessment, self.findings = appraise(self._plan, self.catalogue)
-        self.assessed_plan = self._plan
+        self.assessed_plan = self._asked = self._plan  # whose figures are here, and whose were asked for last
         self._worker = NewestWins("assess", self)
         self._worker.done.connect(self._arrived)
         self._rest = QTimer(self)
@@ -217,7 +217,8 @@ class Document(QObject):
     def _look(self) -> None:
         """Have the plan shown assessed."""
         plan, catalogue = self._plan, self.catalogue
-        if self.assessed_plan is not plan or not self._worker.idle:  # what is under way is of another plan
+        if self._asked is not plan:
+            self._asked = plan
             self._submit(lambda: first_look(plan, catalogue))
 
     def _submit(self, job: Callable[[], Judged]) -> None:
@@ -258,6 +259,7 @@ class Document(QObject):
     def assess_now(self) -> None:
         """Assess on this thread; for the first picture of a plan, and for tests."""
         self._opened += 1  # what is under way is older than this
+        self._asked = self._plan
         self._take(appraise(self._plan, self.catalogue))
 
     @property
@@ -356,7 +358,7 @@ class Document(QObject):
         self._before = None
         self.selection = ()
         self.pictures = dict(file.pictures)
-        self._plan = self._saved = file.plan
+        self._plan = self._saved = self._asked = file.plan
         self.path, self.is_demo = path, as_demo
         self.loading = True
         if len(file.plan.sections) <= AT_ONCE:

@@ -97,18 +97,22 @@ def settle(window) -> None:  # type: ignore[no-untyped-def]
     from PySide6.QtWidgets import QApplication
 
     plate = window.plate
-    deadline = time.monotonic() + 30
+    deadline, rested = time.monotonic() + 30, 0
     while time.monotonic() < deadline:
         QApplication.processEvents()
         shot = plate.night.shot
         done = window.document.settled and plate.night.idle and window.inspector.idle and window.drawer.idle
         if done and shot is not None and shot.view.id == plate.view.id and shot.found is window.document.assessment:
             if shot.window == plate.shot().window:
-                break
+                rested += 1  # what came last may have set something going: once more
+                if rested == 2:
+                    break
+                continue
             plate.request_night()
         elif done:
             plate.repaint()
             plate.request_night()
+        rested = 0
         time.sleep(0.01)
     QApplication.processEvents()
 

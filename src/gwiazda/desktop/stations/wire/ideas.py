@@ -49,6 +49,7 @@ class HabitCard:
         row.addWidget(self.back)
         self.card.outer.addLayout(row)
         self.shown: Tried | None = None
+        self._waits = False
         self._ids: tuple[str, ...] = ()
         self._buttons(False)
 
@@ -61,15 +62,17 @@ class HabitCard:
 
     def _try(self, habit: str) -> None:
         self.document.end_trial()
+        self._waits = False
         if not habit:
             self.words.setText("")
             self._buttons(False)
             return
         plan, catalogue, ids = self.document.plan, self.document.catalogue, self._lamps()
         found = self.document.assessment if self.document.assessed_plan is plan else None
-        if found is None:
-            return
         self.words.setText("…")
+        self._waits = found is None
+        if found is None:  # its figures are under way: tried when they are here
+            return
         self.panel.reckon("habit", lambda: tried(plan, found, ids, habit, catalogue), self._show)
 
     def _show(self, result: object) -> None:
@@ -92,7 +95,7 @@ class HabitCard:
         self._done()
 
     def _done(self) -> None:
-        self.shown = None
+        self.shown, self._waits = None, False
         self.choice.setCurrentIndex(0)
         self.words.setText("")
         self._buttons(False)
@@ -102,6 +105,8 @@ class HabitCard:
         if self.shown is not None and not self.document.on_trial:
             self._done()
         if ids == self._ids:
+            if self._waits and self.document.assessed_plan is self.document.plan:
+                self._try(self.choice.currentData())
             return
         self._ids = ids
         self.choice.clear()

@@ -12,6 +12,7 @@ from gwiazda.core.assess.circuit.stage import given_by, netlists
 from gwiazda.core.circuit import network as solver
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
+from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Feed, Lamp, Plan, Supply, Wanted
 from gwiazda.core.plan.storage import load
 from gwiazda.demos import path_of
@@ -25,7 +26,7 @@ def lamps_plan(count: int, supply: str = "block-9v") -> Plan:
              wanted=Wanted(current_ma=1.0 + i % 7))
         for i in range(count)
     )  # fmt: skip
-    return Plan(lamps=lamps, feeds=(Feed(id="supply", supply=Supply(part=supply)),))
+    return edits.with_channels(Plan(lamps=lamps, feeds=(Feed(id="supply", supply=Supply(part=supply)),)))
 
 
 def run(say) -> None:

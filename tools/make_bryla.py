@@ -237,7 +237,7 @@ def build() -> PlanFile:
             plan = edits.add_openings(plan, (nozzle,))
             lamp = Lamp(
                 id=f"engine.{side}.lamp.{k:02d}", part="chip-0805-blue" if k > 1 else "chip-0805-cool-white", at=(14.0, y * 0.97 + s * ENGINE_Y * 0.03, 28.0 + (z - 28.0) * 0.85),
-                aim=(-1.0, 0.0, 0.0), wanted=Wanted(current_ma=4.0), channel="engines", feature="engines",
+                aim=(-1.0, 0.0, 0.0), wanted=Wanted(current_ma=4.0), channel="burners", feature="engines",
             )  # fmt: skip
             plan = edits.add_lamp(plan, lamp)
     for k, x in enumerate((258.0,), 1):
@@ -260,7 +260,7 @@ def build() -> PlanFile:
                     id=f"pod.{side}.flood.{k:02d}", at=(x, s * (POD_Y + 17.0), 47.0), aim=(0.0, -0.4 * s, -0.9), **flood
                 ),
             )  # type: ignore[arg-type]
-    return PlanFile(fibres(plan), drawings())
+    return PlanFile(edits.with_channels(fibres(plan)), drawings())
 
 
 def fibres(plan: Plan) -> Plan:
@@ -272,11 +272,11 @@ def fibres(plan: Plan) -> Plan:
             for k in lit if (row == 0) == (side == "port") else [15 - i for i in lit]:
                 dot = Dot(
                     id=f"pod.{side}.dot.{len([d for d in plan.dots if d.side == side]) + 1:02d}", at=(98.0 + 6.0 * k, y, z), side=side, section=f"pod.{side}",
-                    fibre="fibre-0.25", wanted_mcd=0.1, colour="warm white", channel=f"pod.{side}",
+                    fibre="fibre-0.25", wanted_mcd=0.1, colour="warm white", channel=f"portholes.{side}",
                 )  # fmt: skip
                 plan = edits.add_dots(plan, [dot])
         lamp = Lamp(
-            id=f"pod.{side}.fibre.01", part="flat-3-warm-white", at=(86.0, s * POD_Y, 25.0), aim=(1.0, 0.0, 0.0), mount="fibre", channel=f"pod.{side}",
+            id=f"pod.{side}.fibre.01", part="flat-3-warm-white", at=(86.0, s * POD_Y, 25.0), aim=(1.0, 0.0, 0.0), mount="fibre", channel=f"portholes.{side}",
         )  # fmt: skip
         plan = edits.add_lamp(plan, lamp)
     for s, side, colour in ((1, "port", "red"), (-1, "starboard", "green")):

@@ -146,12 +146,12 @@ def build() -> PlanFile:
                 mount="outside",
                 frosted_cap=not lamp_id.startswith("wing"),
                 wanted=Wanted(mcd=round(mcd, 2)),
-                channel=lamp_id,
+                channel=f"light.{lamp_id.replace('.light', '')}",
             ),
         )
     plan, _ = edits.add_passage(plan, "hull", "cabin", width_mm=4.0, name="Hull to cabin")
     plan = edits.set_loom(plan, wire="thin-30")
-    return PlanFile(plan, {"perkoz.png": png_of(sketch(True))})
+    return PlanFile(edits.with_channels(plan), {"perkoz.png": png_of(sketch(True))})
 
 
 if __name__ == "__main__":

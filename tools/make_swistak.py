@@ -169,7 +169,7 @@ def build() -> PlanFile:
             (11.0, y * 1.3, 40.0),
             (-1.0, 0.0, 0.0),
             Wanted(mcd=5.0),
-            channel="tail",
+            channel="tail.lamps",
             frosted_cap=True,
             **seen,
         )
@@ -179,7 +179,7 @@ def build() -> PlanFile:
             (196.0, y * 0.8, 89.0),
             (0.9, 0.0, -0.3),
             Wanted(mcd=160.0),
-            channel="search",
+            channel="search.lamps",
             **seen,
         )
     put(
@@ -188,7 +188,7 @@ def build() -> PlanFile:
         (152.0, 0.0, 93.0),
         (0.0, 0.0, 1.0),
         Wanted(mcd=12.0),
-        channel="beacon",
+        channel="beacon.lamp",
         frosted_cap=True,
         **seen,
     )
@@ -198,7 +198,7 @@ def build() -> PlanFile:
         (72.0, 0.0, 72.0),
         (-0.8, 0.0, -0.6),
         Wanted(mcd=60.0),
-        channel="winch",
+        channel="winch.lamp",
         **seen,
     )
     search = Series(
@@ -212,7 +212,7 @@ def build() -> PlanFile:
             Switch(id="winch.reed", kind="reed", group="winch"),
             Regulated(
                 id="winch.regulator", part="regulator-adjustable", volts=3.0,
-                items=(Switched(id="winch.stage", part="mosfet-logic", drive="timer-cmos", channel="winch",
+                items=(Switched(id="winch.stage", part="mosfet-logic", drive="timer-cmos", channel="winch.lamp",
                                 items=(Load(id="winch.motor", part="coreless-3v", gears=((8, 40), (10, 60))),)),),
             ),
         ),
@@ -247,7 +247,7 @@ def build() -> PlanFile:
         ),
     )
     plan = altered(plan, feeds=(feed,), passages=ways, loom=Loom(wire="wrap-30"))
-    return PlanFile(plan, drawings())
+    return PlanFile(edits.with_channels(plan), drawings())
 
 
 if __name__ == "__main__":

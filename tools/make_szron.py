@@ -526,7 +526,7 @@ def build() -> PlanFile:
         room=Room(lux=1.0, distance_m=0.6),
     )
     face = console_face()
-    return PlanFile(fibres(lamps(windows(plan)), face), {**drawings(), "console.png": face})
+    return PlanFile(edits.with_channels(fibres(lamps(windows(plan)), face)), {**drawings(), "console.png": face})
 
 
 if __name__ == "__main__":

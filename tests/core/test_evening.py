@@ -42,7 +42,7 @@ def test_on_an_adapter_nothing_changes():
 
 def test_who_draws_what_adds_up_to_the_draw():
     plan = edits.wire_in_series(deck_plan(lamps=5), ["deck1.lamp.01", "deck1.lamp.02"])
-    plan = edits.set_fields(plan, ["deck1.lamp.05"], channel="stern")
+    plan = edits.play_on(plan, ["deck1.lamp.05"], "stern")
     plan, _ = edits.put_before(plan, "deck1.lamp.03", "motor")
     plan, _ = edits.put_before(plan, "deck1.lamp.04", "regulator")
     found = assess(passed(deck_plan(lamps=5), plan), built_in())

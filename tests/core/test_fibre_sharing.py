@@ -229,7 +229,7 @@ def test_colours_channels_pins_and_fullness():
     assert sharing.grouped(CAT, pinned)[0].dots[0].lamp == "white" and "Pinned" in sharing.why(
         CAT, pinned, pinned.dots[0]
     )
-    none, found = sharing.grouped(CAT, edits.set_fields(plan, [d.id for d in plan.dots], channel="bridge"))
+    none, found = sharing.grouped(CAT, edits.play_on(plan, [d.id for d in plan.dots], "bridge"))
     assert all(not d.lamp for d in none.dots) and (found.lamp == -1).all()
     assert "none gives red on bridge" in sharing.why(CAT, none, none.dots[0])
     thick = edits.set_fields(plan, [d.id for d in plan.dots], fibre="fibre-3")
@@ -325,7 +325,7 @@ def test_a_way_that_comes_back_on_itself():
 def test_groups_apart_wrong_colours_and_hot_sleeves():
     plan = lit(4)
     plan, other = edits.fibre_lamp(plan, ["hull.dot.04"], "flat-3-red")
-    plan = edits.set_fields(plan, [other], channel="alarm")
+    plan = edits.play_on(plan, [other], "alarm")
     apart = edits.set_fields(plan, ["hull.dot.01", "hull.dot.04"], group="pair")
     assert settles(apart, "group-apart", 0) and settles(apart, "group-apart", 1)
     blue = edits.set_fields(plan, ["hull.dot.01"], colour="blue")
@@ -470,7 +470,7 @@ def test_the_map_names_lamp_channel_and_output():
     lamp = plan.lamps[0].id
     string = Series(id="s", items=(Resistor(id="r"), Hung(lamp=lamp)))
     feed = altered(plan.feeds[0], items=(Switched(id="out.3", part="pin-5v", items=(string,)),))
-    plan = edits.set_fields(altered(plan, feeds=(feed,)), [lamp], channel="chase.3")
+    plan = edits.play_on(altered(plan, feeds=(feed,)), [lamp], "chase.3")
     rows = map_of(plan, assess(plan, CAT))
     assert [(r.tag, r.lamp, r.channel, r.output) for r in rows] == [
         ("1", lamp, "chase.3", "out.3"),

@@ -133,7 +133,7 @@ def test_defaults_are_frozen():
         }
         for kind in sorted(all_models(), key=lambda k: k.__name__)
     }
-    path = DATA / "defaults-version-5.json"
+    path = DATA / "defaults-version-6.json"
     assert json.loads(json.dumps(found)) == json.loads(path.read_text()), "a new default costs a version of the plan"
 
 
@@ -153,7 +153,7 @@ def test_a_plan_of_version_2_keeps_all_it_had():
     """A real file of version 2: its supply, its strings and all the rest come out in the new shape."""
     raw = json.loads(zipfile.ZipFile(DATA / "szron-version-2.gwiazda").read("plan.json"))
     plan = storage.load(DATA / "szron-version-2.gwiazda").plan
-    assert raw["version"] == 2 and plan.version == 5
+    assert raw["version"] == 2 and plan.version == 6
     for name in ("sections", "openings", "lamps", "views"):
         assert [x["id"] for x in raw[name]] == [x.id for x in getattr(plan, name)]
     assert (
@@ -411,7 +411,7 @@ def test_a_plan_of_version_4_opens_unchanged():
     """A real file of version 4, with regulators and motors: no fibres and no loom, and all it had."""
     raw = json.loads(zipfile.ZipFile(DATA / "swistak-version-4.gwiazda").read("plan.json"))
     plan = storage.load(DATA / "swistak-version-4.gwiazda").plan
-    assert raw["version"] == 4 and plan.version == 5
+    assert raw["version"] == 4 and plan.version == 6
     assert len(plan.lamps) == len(raw["lamps"]) and [f.id for f in plan.feeds] == [f["id"] for f in raw["feeds"]]
     assert plan.dots == plan.bundles == plan.panels == plan.passages == plan.hubs == plan.leads == ()
     assert assess(plan, built_in()).feeds["supply"].draw_a > 0
@@ -420,6 +420,25 @@ def test_a_plan_of_version_4_opens_unchanged():
 def test_a_plan_of_version_3_opens_unchanged():
     raw = json.loads(zipfile.ZipFile(DATA / "perkoz-version-3.gwiazda").read("plan.json"))
     plan = storage.load(DATA / "perkoz-version-3.gwiazda").plan
-    assert raw["version"] == 3 and plan.version == 5
+    assert raw["version"] == 3 and plan.version == 6
     again = json.loads(storage.plan_to_json(plan))
-    assert {k: v for k, v in again.items() if k != "version"} == {k: v for k, v in raw.items() if k != "version"}
+    for data in (again, raw):
+        # Channels were words, and have become things.
+        del data["version"]
+        for lamp in data["lamps"]:
+            lamp.pop("channel", None)
+    assert [c["id"] for c in again.pop("channels")] and again == raw
+
+
+@pytest.mark.parametrize("name", ["bryla", "perkoz"])
+def test_a_plan_of_version_5_has_channels_for_the_words_it_named(name):
+    """Real files of version 5: each word becomes one channel, of an id that nothing else has, for all that named it."""
+    raw = json.loads(zipfile.ZipFile(DATA / f"{name}-version-5.gwiazda").read("plan.json"))
+    plan = storage.load(DATA / f"{name}-version-5.gwiazda").plan
+    assert raw["version"] == 5 and plan.version == 6 and plan.cues == plan.boards == plan.triggers == ()
+    called = {c.id: c.name or c.id for c in plan.channels}
+    for group in ("lamps", "dots"):
+        for old, new in zip(raw.get(group, ()), getattr(plan, group), strict=True):
+            assert called.get(new.channel, "") == old.get("channel", "")
+    assert set(called.values()) == {x["channel"] for g in ("lamps", "dots") for x in raw.get(g, ()) if "channel" in x}
+    assert passed(Plan(), plan) is plan and storage.plan_from_json(storage.plan_to_json(plan).encode(), "x") == plan

@@ -16,6 +16,7 @@ from gwiazda.core.exchange.report import as_dict, shopping_rows
 from gwiazda.core.exchange.sheets import PAPERS, pages_of
 from gwiazda.core.findings.rules import judge
 from gwiazda.core.parts.catalogue import built_in
+from gwiazda.core.plan import edits
 from gwiazda.core.plan.gate import passed
 from gwiazda.core.plan.model import (
     Box,
@@ -166,7 +167,7 @@ class Maker:
             loom=Loom(wire=c(["wrap-30", "enamel-40", "nowire"]), spare=c([0, 2]), bench_first=self.r.random() < 0.5),
             feeds=(Feed(id="supply", home=c([*ids, ""]), items=self.tree(lids, [*ids, ""])), Feed(id="second", home=c([*ids, ""]))),
         )  # fmt: skip
-        return passed(Plan(), plan)
+        return passed(Plan(), edits.with_channels(plan))
 
 
 @pytest.mark.parametrize("seed", [3, 7, 68, 129, 140, 205])

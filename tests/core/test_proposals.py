@@ -109,7 +109,7 @@ def test_what_is_pinned_stays():
 
 def test_lamps_of_other_channels_or_currents_are_not_strung_together():
     plan = lit(on(deck_plan(lamps=5), part="adapter-12v-1a"), 5.0)
-    plan = edits.set_fields(plan, [ONE, TWO], channel="bow")
+    plan = edits.play_on(plan, [ONE, TWO], "bow")
     plan = edits.set_wanted(plan, [THREE], Wanted(current_ma=12.0))
     for p in proposals(plan, state(plan)):
         for feed in p.plan.feeds:

@@ -27,7 +27,7 @@ def test_scrubbing_dims_the_night_side_and_says_the_hour(power):
     at = QPointF(plot.left() + plot.width() * 0.8, plot.center().y()) * text_factor()
     power.bot.mousePress(drawer, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, at.toPoint())
     assert drawer.hour == pytest.approx(0.8 * drawer._end, rel=0.02)
-    assert 0.3 < night.weights["headlamps"] < 0.95 and night.weights["search"] > night.weights["headlamps"]
+    assert 0.3 < night.weights["headlamps"] < 0.95 and night.weights["search.lamps"] > night.weights["headlamps"]
     assert power.plate.night_note.startswith("after") and night.image != before
     there = QPointF(plot.left() + plot.width() * 0.2, plot.center().y()) * text_factor()
     QApplication.sendEvent(drawer, QMouseEvent(QEvent.Type.MouseMove, there, drawer.mapToGlobal(there), Qt.MouseButton.NoButton, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier))  # fmt: skip

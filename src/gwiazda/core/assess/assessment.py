@@ -11,6 +11,8 @@ from collections.abc import Mapping
 
 from gwiazda.core.assess.circuit.junctions import forward_v
 from gwiazda.core.assess.circuit.stage import Current, circuits_of, wanted_currents
+from gwiazda.core.assess.effect.scoring import score_of
+from gwiazda.core.assess.effect.show import effects_of, spent_of
 from gwiazda.core.assess.fibre.tips import fibres_of, tips_of, wanted_of_lamps
 from gwiazda.core.assess.fibre.ways import led_through
 from gwiazda.core.assess.lamp.kinds import Kind, kind_of, known_lamps, wired
@@ -34,9 +36,9 @@ LOOK_MCD: dict[Look, float] = {"barely": 1.0, "soft": 5.0, "normal": 20.0, "brig
 LEAST_SHARE = 1e-4  # of the rated light; below this a lamp counts as off and no resistor is sized for it
 
 
-def channel_of(lamp: Lamp, section: str | None) -> str:
-    """The channel a lamp plays on: its own, or its section's."""
-    return lamp.channel or section or ("fibre" if lamp.mount == "fibre" else "outside")
+def channel_of(lamp: Lamp, section: str | None, flashes: bool = False) -> str:
+    """The channel a lamp plays on: its own, or its section's. One that flashes by itself keeps no time with others."""
+    return (lamp.id if flashes else lamp.channel) or section or ("fibre" if lamp.mount == "fibre" else "outside")
 
 
 def _wanted_share(lamp: Lamp, kind: Kind, transmittance: float, per_lm: float, tips: float | None) -> float:
@@ -94,8 +96,11 @@ def assess(plan: Plan, catalogue: Catalogue, cells: int = CELLS) -> Assessment:
     fibres = fibres_of(catalogue, plan.dots, plan.bundles, lamps, led_through(plan))
     wanted = _wanted(lamps, kinds, homes, rooms, wanted_of_lamps(fibres, kinds))
     shelf = shelf_of(plan.drawer.series, catalogue.resistors)
-    loom = loom_of(catalogue, plan, lamps, wanted_currents(lamps, kinds, wanted))
-    circuits = circuits_of(catalogue, plan.feeds, shelf, lamps, wired(kinds, loom.extra_ohm), wanted)
+    wired_a = wanted_currents(lamps, kinds, wanted)
+    loom = loom_of(catalogue, plan, lamps, wired_a)
+    score = score_of(catalogue, plan, lamps, kinds, wired_a)
+    spent = spent_of(score, lamps)
+    circuits = circuits_of(catalogue, plan.feeds, shelf, lamps, wired(kinds, loom.extra_ohm), wanted, spent)
     states = _lamp_states(lamps, kinds, homes, circuits.lamps, wanted)
     light = light_of(catalogue, plan, rooms, states, wanted)
     over = crossings(catalogue, plan, loom)
@@ -104,13 +109,14 @@ def assess(plan: Plan, catalogue: Catalogue, cells: int = CELLS) -> Assessment:
     supply = circuits.feeds[plan.feeds[0].id]
     plastic = catalogue.plastics.get(plan.kit.plastic)
     rho = plastic.reflectance if plastic else 0.5
+    effects = effects_of(score, plan, states, circuits.rungs, circuits.parts, circuits.feeds, spent)
     return Assessment(
         states,
         circuits.rungs,
         light.sections,
         light.openings,
         supply,
-        meters_of(catalogue, circuits.feeds, light, states, plan, tips, loom),
+        meters_of(catalogue, circuits.feeds, light, states, plan, tips, loom, effects),
         plan.room,
         hull_luminance(plan.room.lux, rho),
         rho,
@@ -123,6 +129,7 @@ def assess(plan: Plan, catalogue: Catalogue, cells: int = CELLS) -> Assessment:
         fibres.bundles,
         loom,
         over,
+        effects,
     )
 
 
@@ -164,7 +171,7 @@ def _lamp_states(
         share, volts = found
         light, part = kind.light, kind.part
         out[lamp_id] = LampState(
-            lamp_id, part.id, home, at.rung, channel_of(lamp, home), at.current_a, at.wanted_a, kind.rated_a,
+            lamp_id, part.id, home, at.rung, channel_of(lamp, home, part.flash_hz > 0), at.current_a, at.wanted_a, kind.rated_a,
             volts, at.resistor_ohm, light.flux_lm * share, light.axial_cd * share, share, wanted[lamp_id], light.rgb,
             part.colour, at.fresh_a, at.feed, at.reversed,
         )  # fmt: skip

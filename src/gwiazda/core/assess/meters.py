@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 
 from gwiazda.core.assess.light.leaks import Leak, place_name
 from gwiazda.core.assess.states import (
+    EffectState,
     LampState,
     LoomState,
     Meter,
@@ -64,12 +65,12 @@ def coats_words(leak: Leak) -> str:
 
 def meters_of(
     catalogue: Catalogue, feeds: Mapping[str, SupplyState], light: Light, lamps: Mapping[str, LampState], plan: Plan,
-    tips: Mapping[str, TipState], loom: LoomState,
+    tips: Mapping[str, TipState], loom: LoomState, effects: EffectState,
 ) -> tuple[Meter, ...]:  # fmt: skip
     """The figures of a plan, of its worst feed, section or place each."""
     names = {s.id: s.name for s in plan.sections}
     return (
-        _draw(feeds),
+        _draw(feeds, effects),
         _run_time(feeds),
         _evenness(light.sections, names),
         _leak(light, plan),
@@ -111,17 +112,21 @@ def _passage(loom: LoomState, plan: Plan) -> Meter:
     )  # fmt: skip
 
 
-def _draw(feeds: Mapping[str, SupplyState]) -> Meter:
-    supply = max(feeds.values(), key=lambda s: s.draw_a / s.limit_a if s.limit_a else 0.0)
-    used = supply.draw_a / supply.limit_a if supply.limit_a else 0.0
+def _draw(feeds: Mapping[str, SupplyState], effects: EffectState) -> Meter:
+    """What flows at most at once: all of it, or the peak of the show where channels move."""
+    most = {f: effects.feeds[f].peak_a for f in feeds}
+    supply = max(feeds.values(), key=lambda s: most[s.feed] / s.limit_a if s.limit_a else 0.0)
+    used = most[supply.feed] / supply.limit_a if supply.limit_a else 0.0
     state: State = "fine" if used <= 1.0 else ("look" if used <= 1.5 else "stop")
     if supply.is_battery:
         note = f"cells lose half at {supply.limit_a * 1e3:.0f} mA"
     else:
         note = f"adapter gives {supply.limit_a * 1e3:.0f}" if supply.limit_a else "no supply"
-    total = sum(s.draw_a for s in feeds.values())
-    if len(feeds) > 1:
-        note = f"{supply.name}: {figure(supply.draw_a * 1e3)}"
+    total = sum(most.values())
+    if effects.moves:
+        note = f"at most; {figure(sum(e.mean_a for e in effects.feeds.values()) * 1e3, 3)} on average"
+    elif len(feeds) > 1:
+        note = f"{supply.name}: {figure(most[supply.feed] * 1e3)}"
     return Meter("draw", "Draw", total * 1e3, figure(total * 1e3), "mA", note, state, used, "supply")
 
 

@@ -19,6 +19,7 @@ from gwiazda.core.plan.model import Room as ViewingRoom
 if TYPE_CHECKING:
     from gwiazda.core.assess.light.leaks import Leak
     from gwiazda.core.assess.loom.crossing import Crossing
+    from gwiazda.core.effect.score import Score
     from gwiazda.core.fibre.light import Loss
     from gwiazda.core.parts.catalogue import Catalogue
 
@@ -256,6 +257,44 @@ class LoomState(NamedTuple):
 NO_LOOM = LoomState(MappingProxyType({}), MappingProxyType({}), (), MappingProxyType({}))
 
 
+class ChannelState(NamedTuple):
+    """A channel in time: how many lamps, its current (A) fully on; mean shares of light and current over an hour."""
+
+    id: str
+    lamps: int
+    full_a: float
+    light: float
+    draw: float
+
+    @property
+    def mean_a(self) -> float:
+        return self.full_a * self.draw
+
+
+class FeedShow(NamedTuple):
+    """What a source gives while the channels play (A): with all on, on average, at most, and when (s) that is."""
+
+    full_a: float
+    mean_a: float
+    peak_a: float
+    peak_s: float
+
+
+class EffectState(NamedTuple):
+    """What channels do in time; ``spent`` is each lamp's share of its current on average, where that isn't all of it."""
+
+    score: Score
+    channels: Mapping[str, ChannelState]
+    feeds: Mapping[str, FeedShow]
+    spent: Mapping[str, float]
+    seconds: float  # of the show that is looked at for its peaks
+
+    @property
+    def moves(self) -> bool:
+        """Whether anything changes in time."""
+        return bool(self.score.parts)
+
+
 class SupplyState(NamedTuple):
     """The supply under load. ``hours`` is infinite for an adapter."""
 
@@ -318,3 +357,4 @@ class Assessment(NamedTuple):
     bundles: Mapping[str, BundleState] = MappingProxyType({})
     loom: LoomState = NO_LOOM
     crossings: tuple[Crossing, ...] = ()
+    effects: EffectState = None  # type: ignore[assignment]

@@ -23,9 +23,9 @@ def with_fields(ids: Iterable[str], **fields: Any) -> Edit:
     return lambda plan: edits.set_fields(plan, chosen, **fields)
 
 
-def without(item_id: str) -> Edit:
+def without(*item_ids: str) -> Edit:
     """Take something out."""
-    return lambda plan: edits.delete(plan, [item_id])
+    return lambda plan: edits.delete(plan, item_ids)
 
 
 def with_loom(**fields: Any) -> Edit:

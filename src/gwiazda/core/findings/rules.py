@@ -14,8 +14,10 @@ from gwiazda.core.findings.bench_rules import does_not_fit, everything_lit, out_
 from gwiazda.core.findings.body_rules import BODY_RULES
 from gwiazda.core.findings.circuit_rules import CIRCUIT_RULES, choose_resistor
 from gwiazda.core.findings.device_rules import DEVICE_RULES
+from gwiazda.core.findings.effect_rules import EFFECT_RULES
 from gwiazda.core.findings.fibre_rules import FIBRE_RULES
 from gwiazda.core.findings.finding import Finding, Fix
+from gwiazda.core.findings.output_rules import OUTPUT_RULES
 from gwiazda.core.findings.passage_rules import PASSAGE_RULES
 from gwiazda.core.findings.skin_rules import SKIN_RULES
 from gwiazda.core.findings.source_rules import SOURCE_RULES
@@ -293,6 +295,8 @@ RULES: tuple[Rule, ...] = (
     *PASSAGE_RULES,
     *WIRE_RULES,
     *BODY_RULES,
+    *EFFECT_RULES,
+    *OUTPUT_RULES,
 )
 
 

@@ -145,6 +145,23 @@ class DrivePart(NamedTuple):
     basis: Basis = "typical"
 
 
+class BoardPart(NamedTuple):
+    """What drives channels: so many outputs, each a ``drive``; ``dims`` of them can dim, in 2**``bits`` steps at ``pwm_hz``;
+    ``most_hz`` are the changes a second it follows."""
+
+    id: str
+    name: str
+    kind: Literal["flasher", "chaser", "controller", "relay", "timer", "counter"]
+    outputs: int
+    drive: str
+    dims: int = 0
+    bits: int = 1
+    pwm_hz: float = 0.0
+    most_hz: float = 100.0
+    own_a: float = 0.0
+    basis: Basis = "typical"
+
+
 class LoadPart(NamedTuple):
     """A motor or sound module: current (A) while it runs at its voltage, idle, and held fast; speed with no load."""
 
@@ -291,6 +308,7 @@ class Catalogue:
     loads: Mapping[str, LoadPart]
     fibres: Mapping[str, FibrePart]
     wires: Mapping[str, WirePart]
+    boards: Mapping[str, BoardPart]
     depths: tuple[float, ...]
     own: frozenset[str] = frozenset()
     resistors: tuple[float, ...] = ()  # Ω, rising: what the user has in stock
@@ -326,7 +344,8 @@ def built_in() -> Catalogue:
     return Catalogue(
         table("families", Family), table("lamps", LampPart), table("sources", SourcePart), table("glazings", Glazing),
         table("linings", Lining), table("coats", Coat), table("plastics", Plastic), table("regulators", RegulatorPart),
-        table("drives", DrivePart), table("loads", LoadPart), table("fibres", FibrePart), table("wires", WirePart), tuple(depths),
+        table("drives", DrivePart), table("loads", LoadPart), table("fibres", FibrePart), table("wires", WirePart),
+        table("boards", BoardPart), tuple(depths),
     )  # fmt: skip
 
 

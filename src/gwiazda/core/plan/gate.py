@@ -17,7 +17,8 @@ from gwiazda.core.plan.refs import kind_of, nested, references
 
 _PATH = re.compile(r" - at `\$?([^`]*)`$")
 NOUNS = {"views": "view", "sections": "section", "openings": "opening", "lamps": "lamp", "feeds": "feed", "features": "feature",
-         "dots": "dot", "bundles": "bundle", "panels": "panel", "passages": "passage", "hubs": "hub", "leads": "lead"}  # fmt: skip
+         "dots": "dot", "bundles": "bundle", "panels": "panel", "passages": "passage", "hubs": "hub", "leads": "lead",
+         "boards": "board", "channels": "channel", "triggers": "trigger", "cues": "cue"}  # fmt: skip
 
 
 class Complaint(NamedTuple):
@@ -220,7 +221,8 @@ def check_consistent(plan: Plan, before: Plan | None = None) -> None:
 
 
 MOST = {"sections": 2_000, "openings": 50_000, "lamps": 20_000, "features": 2_000, "views": 100, "feeds": 50, "dots": 20_000,
-        "bundles": 20_000, "panels": 500, "passages": 2_000, "hubs": 2_000, "leads": 40_000}  # fmt: skip
+        "bundles": 20_000, "panels": 500, "passages": 2_000, "hubs": 2_000, "leads": 40_000,
+        "boards": 200, "channels": 2_000, "triggers": 200, "cues": 2_000}  # fmt: skip
 
 
 def passed(before: Plan, after: Plan) -> Plan:

@@ -21,6 +21,7 @@ from gwiazda.core.plan.model import (
     Plan,
     Section,
     Series,
+    Timed,
     lamps_in,
     parts_in,
 )
@@ -82,9 +83,18 @@ def lamps_behind(plan: Plan, part_id: str) -> tuple[str, ...]:
     return found
 
 
+def timed(plan: Plan, item_id: str) -> Timed | None:
+    """The cue, channel, trigger or board of that id, or None: what belongs to time has no place on the plate."""
+    for name in ("cues", "channels", "triggers", "boards"):
+        item: Timed | None = _table(getattr(plan, name)).get(item_id)
+        if item is not None:
+            return item
+    return None
+
+
 def known(plan: Plan, item_id: str) -> bool:
     """Whether anything of the plan that can be picked has that id."""
-    return find(plan, item_id) is not None or feed_with(plan, item_id) is not None
+    return any(f(plan, item_id) is not None for f in (find, feed_with, timed))
 
 
 def lamps_table(lamps: tuple[Lamp, ...]) -> dict[str, Lamp]:

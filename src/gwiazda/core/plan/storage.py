@@ -14,7 +14,7 @@ import re
 import struct
 import zipfile
 import zlib
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, field
 from functools import cache
 from pathlib import Path
@@ -106,8 +106,48 @@ def _from_fourth(data: dict[str, Any]) -> dict[str, Any]:
     return dict(data)
 
 
+def _from_fifth(data: dict[str, Any]) -> dict[str, Any]:
+    """Version 5 named channels in lamps, dots and outputs as free words; they are things of the plan now."""
+    data = dict(data)
+    taken = {i["id"] for group in data.values() if isinstance(group, list) for i in _inner(group)
+             if isinstance(i.get("id"), str)}  # fmt: skip
+    made: dict[str, str] = {}
+
+    def renamed(value: Any) -> Any:
+        if isinstance(value, list):
+            return [renamed(x) for x in value]
+        if not isinstance(value, dict):
+            return value
+        out = {k: renamed(v) for k, v in value.items()}
+        name = out.get("channel")
+        if isinstance(name, str) and name:
+            if name not in made:
+                word = re.sub(r"[^\w.\-]+", "-", name)[:66]
+                made[name] = _unlike(taken, f"{word}.channel" if word in taken else word)
+            out["channel"] = made[name]
+        return out
+
+    for group in ("lamps", "dots", "feeds"):
+        if group in data:
+            data[group] = renamed(data[group])
+    if made:
+        data["channels"] = [{"id": i, "name": name} if i != name else {"id": i} for name, i in made.items()]
+    return data
+
+
+def _inner(value: Any) -> Iterator[dict[str, Any]]:
+    """All objects in built-in values, however deep."""
+    for x in value:
+        if isinstance(x, dict):
+            yield x
+            yield from _inner(v for v in x.values() if isinstance(v, (dict, list)))
+        elif isinstance(x, list):
+            yield from _inner(x)
+
+
 # One step each: the key is the version it starts from, and it ends at the next.
-MIGRATIONS: dict[int, Migration] = {0: _from_draft, 1: _from_first, 2: _from_second, 3: _from_third, 4: _from_fourth}
+MIGRATIONS: dict[int, Migration] = {0: _from_draft, 1: _from_first, 2: _from_second, 3: _from_third, 4: _from_fourth,
+                                    5: _from_fifth}  # fmt: skip
 
 
 @dataclass(frozen=True)

@@ -101,7 +101,7 @@ class LampPanel(Panel):
         self.channel = self.value(
             "Channel",
             lambda t: t.strip()[:80],
-            lambda v: self._set("Change channel", channel=v),
+            self._play_on,
             "Lamps of one channel are switched together; empty: by section",
         )
         part.row("Channel", self.channel)
@@ -167,6 +167,10 @@ class LampPanel(Panel):
     def _set(self, what: str, **fields: object) -> None:
         ids = [p.id for p in self.lamps()]
         self.document.edit(what, lambda plan: edits.set_fields(plan, ids, **fields))
+
+    def _play_on(self, words: str) -> None:
+        ids = [p.id for p in self.lamps()]
+        self.document.edit("Change channel", lambda plan: edits.play_on(plan, ids, words))
 
     def _take_part(self, part_id: str) -> None:
         # Only strips have units, and only domes were sanded.

@@ -224,7 +224,7 @@ class PointLightTool(Tool):
         new_id = edits.fresh_ids(document.plan, f"{section_id or 'point'}.light")[0]
         lamp = Lamp(
             id=new_id, part="chip-0603-warm-white", at=proud_of_skin(document.plan, side, x, y), mount="outside", frosted_cap=True,
-            aim=(float(NORMALS[side][0]), float(NORMALS[side][1]), float(NORMALS[side][2])), channel=new_id,
+            aim=(float(NORMALS[side][0]), float(NORMALS[side][1]), float(NORMALS[side][2])),
         )  # fmt: skip
         if document.edit("Add point light", lambda plan: edits.add_lamp(plan, lamp)):
             document.select([lamp.id])

@@ -159,7 +159,7 @@ def options_for(plan: Plan, found: Assessment, feed_id: str) -> tuple[Option, ..
     for supply in _candidates(plan, found):
         feed = altered(plan.feeds[at], supply=supply)
         feeds = (*plan.feeds[:at], feed, *plan.feeds[at + 1 :])
-        circuits = circuits_of(given.catalogue, feeds, given.shelf, given.lamps, given.kinds, given.wanted)
+        circuits = circuits_of(given.catalogue, feeds, given.shelf, given.lamps, given.kinds, given.wanted, given.spent)
         state, part = circuits.feeds[feed_id], given.catalogue.sources[supply.part]
         mine = [i for i, c in circuits.lamps.items() if c.feed == feed_id]
         if not mine and state.draw_a <= 0:

@@ -189,7 +189,9 @@ def _strung(plan: Plan, given: Given, groups: Sequence[Sequence[str]], capacity_
 
 def figures_of(plan: Plan, given: Given) -> Figures:
     """What a plan's circuits take and give, worked out anew."""
-    circuits = circuits_of(given.catalogue, plan.feeds, given.shelf, given.lamps, given.kinds, given.wanted)
+    circuits = circuits_of(
+        given.catalogue, plan.feeds, given.shelf, given.lamps, given.kinds, given.wanted, given.spent
+    )
     hung = {lamp: n for f in plan.feeds for item in f.items for lamp, n in joints_in(item)}
     return _figures(circuits, given.kinds, given.wanted, sum(hung.get(p.id, 3) for p in given.lamps))
 

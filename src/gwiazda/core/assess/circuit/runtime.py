@@ -28,7 +28,6 @@ class Burning(NamedTuple):
     droop: Droop
     rated_a: float
     flux_lm: float
-    duty: float
 
 
 def _same(a: object, b: object) -> bool:
@@ -41,8 +40,8 @@ def supply_state(
 ) -> SupplyState:
     """Load on a source, all lamps lit.
 
-    Reached light and half of it count from one state: the source's nominal one. Lamps that flash by themselves count
-    with their share of the time (``duty``, of all current drawn) in what is used up.
+    Reached light and half of it count from one state: the source's nominal one. What flashes or is dimmed counts with its
+    share on average (``duty``, of all current drawn) in what is used up.
     """
     if source is None or solved is None:
         return SupplyState("unknown supply", 0.0, 0.0, 0.0, 0.0, False, feed=feed)

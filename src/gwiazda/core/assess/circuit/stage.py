@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from types import MappingProxyType
 from typing import NamedTuple
 
 from gwiazda.core.assess.circuit.devices import part_states
@@ -38,6 +39,8 @@ from gwiazda.core.plan.model import (
     lamps_in,
     parts_in,
 )
+
+ALL: Mapping[str, float] = MappingProxyType({})
 
 
 class Current(NamedTuple):
@@ -109,9 +112,12 @@ def _hung(lamps: tuple[Lamp, ...], kinds: Mapping[str, Kind], wanted: Mapping[st
 
 def circuits_of(
     catalogue: Catalogue, feeds: tuple[Feed, ...], shelf: Shelf, lamps: tuple[Lamp, ...], kinds: Mapping[str, Kind],
-    wanted: Mapping[str, float],
+    wanted: Mapping[str, float], spent: Mapping[str, float] = ALL,
 ) -> Circuits:  # fmt: skip
-    """Currents of all lamps; ``lamps`` are those whose part is known, ``wanted`` their light over that at rated current."""
+    """Currents of all lamps; ``lamps`` are those whose part is known, ``wanted`` their light over that at rated current.
+
+    ``spent``: the share of a lamp's current that is spent on average, where it isn't on all the time.
+    """
     hung = _hung(lamps, kinds, wanted)
     out: dict[str, Current] = {}
     rungs: dict[str, RungState] = {}
@@ -121,7 +127,7 @@ def circuits_of(
         net = drawn.net
         solved = solve(source, net.elements, net.alike) if source is not None else None
         _read(feed, drawn, solved, source, hung, out, rungs)
-        burning, share = _burning(net, kinds, out, solved)
+        burning, share = _burning(net, kinds, out, solved, spent)
         states[feed.id] = supply_state(feed.id, source, solved, burning, share)
         if solved is not None and not solved.settled:
             states[feed.id] = states[feed.id]._replace(settled=False)
@@ -139,13 +145,14 @@ def netlists(
 
 
 class Given(NamedTuple):
-    """What the circuits of an assessed plan are worked out from."""
+    """What the circuits of an assessed plan are worked out from; ``spent`` as in ``circuits_of``."""
 
     catalogue: Catalogue
     shelf: Shelf
     lamps: tuple[Lamp, ...]
     kinds: Mapping[str, Kind]
     wanted: Mapping[str, float]
+    spent: Mapping[str, float]
 
 
 def given_by(plan: Plan, found: Assessment) -> Given:
@@ -156,6 +163,7 @@ def given_by(plan: Plan, found: Assessment) -> Given:
         catalogue, shelf_of(plan.drawer.series, catalogue.resistors), lamps,
         wired({p.id: kind_of(catalogue, p) for p in lamps}, found.loom.extra_ohm),
         {p.id: found.lamps[p.id].wanted_share for p in lamps},
+        found.effects.spent,
     )  # fmt: skip
 
 
@@ -179,20 +187,25 @@ def _feeds(
 
 
 def _burning(
-    net: Netlist, kinds: Mapping[str, Kind], currents: Mapping[str, Current], solved: Solved | None
+    net: Netlist,
+    kinds: Mapping[str, Kind],
+    currents: Mapping[str, Current],
+    solved: Solved | None,
+    spent: Mapping[str, float],
 ) -> tuple[tuple[Burning, ...], float]:
     """The lamps of a feed, those that are alike and on one column together; the share of the draw that is spent."""
-    groups: dict[tuple[int, int], tuple[Kind, int, float]] = {}
+    groups: dict[tuple[int, int, float], tuple[Kind, int, float]] = {}
     for lamp_id, column in net.lamps.items():
         kind = kinds[lamp_id]
-        _, count, draw = groups.get((column, id(kind)), (kind, 0, 0.0))
-        groups[column, id(kind)] = (kind, count + 1, draw + abs(currents[lamp_id].current_a))
+        key = (column, id(kind), spent.get(lamp_id, 1.0))
+        _, count, draw = groups.get(key, (kind, 0, 0.0))
+        groups[key] = (kind, count + 1, draw + abs(currents[lamp_id].current_a))
     burning = tuple(
-        Burning(column, k.part.colour, k.droop, k.rated_a, k.light.flux_lm * n, k.part.duty)
-        for (column, _), (k, n, _) in groups.items()
+        Burning(column, k.part.colour, k.droop, k.rated_a, k.light.flux_lm * n)
+        for (column, *_), (k, n, _) in groups.items()
     )
     draws = max(sum(draw for *_, draw in groups.values()), solved.draw_a if solved is not None else 0.0)
-    saved = sum(draw * (1.0 - kind.part.duty) for kind, _, draw in groups.values())
+    saved = sum(draw * (1.0 - share) for (*_, share), (_, _, draw) in groups.items())
     return burning, 1.0 - saved / draws if draws > 0 else 1.0
 
 

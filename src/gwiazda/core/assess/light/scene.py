@@ -10,7 +10,6 @@ from typing import NamedTuple
 import numpy as np
 import numpy.typing as npt
 
-from gwiazda.core.assess.assessment import channel_of
 from gwiazda.core.assess.fibre.ways import inward
 from gwiazda.core.assess.lamp.kinds import known_lamps
 from gwiazda.core.assess.lamp.lampwork import worked
@@ -214,7 +213,7 @@ def scene_of(plan: Plan, found: Assessment, side: Side) -> tuple[ChannelLight, .
     for lamp in lamps:
         if lamp.mount == "outside":
             state = found.lamps[lamp.id]
-            key = (channel_of(lamp, None), state.rgb)
+            key = (state.channel, state.rgb)
             _outside(catalogue, lamp, state.axial_cd, side, key, out)
     if found.tips:
         _tips(plan, found, side, out)

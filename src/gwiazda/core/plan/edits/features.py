@@ -6,10 +6,11 @@ from collections.abc import Iterable
 from typing import Any
 
 from gwiazda.core.errors import PlanError
+from gwiazda.core.plan.edits.effect import free_id
 from gwiazda.core.plan.edits.items import delete, fresh_ids, revise, set_fields
 from gwiazda.core.plan.edits.lamps import set_wanted
 from gwiazda.core.plan.lookup import lamps_by_section
-from gwiazda.core.plan.model import Feature, Lamp, Plan, Wanted, altered
+from gwiazda.core.plan.model import Channel, Feature, Lamp, Plan, Wanted, altered
 
 
 def add_feature(plan: Plan, purpose: str) -> Plan:
@@ -63,15 +64,15 @@ def take_count(plan: Plan, feature_id: str, lamps: int, outputs: int) -> Plan:
     ids = fresh_ids(plan, f"{stem}.lamp", lamps)
     centres = [s.box.centre for s in plan.sections] or [(0.0, 0.0, 0.0)]
     x0, y0, z0 = (sum(c[a] for c in centres) / len(centres) for a in range(3))
-    colours = max(feature.count.colours, 1)
+    many = max(outputs, 1) if outputs <= 64 else max(feature.count.colours, 1)
+    channels = [Channel(id=free_id(plan, f"{stem}.{k + 1}", "channel")) for k in range(min(many, lamps))]
     across = max(1, -(-lamps // max(feature.count.rows, 1)))
     made = []
     for k, lamp_id in enumerate(ids):
         row, column = divmod(k, across)
         at = (x0 + 4.0 * (column - across / 2.0), y0, z0 + 4.0 * row)
-        channel = f"{stem}.{k % max(outputs, 1) + 1}" if outputs <= 64 else f"{stem}.{k % colours + 1}"
         made.append(
             Lamp(id=lamp_id, part=feature.count.part, at=at, aim=(0.0, 1.0, 0.0), mount="outside", feature=feature_id,
-                 channel=channel, wanted=Wanted(current_ma=feature.count.current_ma))
+                 channel=channels[k % len(channels)].id, wanted=Wanted(current_ma=feature.count.current_ma))
         )  # fmt: skip
-    return altered(plan, lamps=(*plan.lamps, *made))
+    return altered(plan, lamps=(*plan.lamps, *made), channels=(*plan.channels, *channels))

@@ -22,12 +22,32 @@ from gwiazda.core.plan.model.circuit import (
     lamps_in,
     parts_in,
 )
+from gwiazda.core.plan.model.effect import (
+    Awake,
+    Blink,
+    Board,
+    Channel,
+    Chase,
+    Counter,
+    Cue,
+    Does,
+    Fade,
+    Flashes,
+    Flicker,
+    Pattern,
+    Pulse,
+    Sound,
+    Stages,
+    Steady,
+    Steps,
+    Trigger,
+)
 from gwiazda.core.plan.model.fibre import Bundle, Dot, DotColour, Panel
 from gwiazda.core.plan.model.kit import Drawing, Effort, Kind, Kit, Room, View
 from gwiazda.core.plan.model.lamp import Lamp, Look, Tint, Wanted
 from gwiazda.core.plan.model.loom import Hub, Lead, Loom, Passage, WireColour
 from gwiazda.core.plan.model.opening import Count, Feature, Opening, Purpose, Shape, TintCoat
-from gwiazda.core.plan.model.plan import GROUP_OF, GROUPS, PLAN_VERSION, Item, Placed, Plan
+from gwiazda.core.plan.model.plan import GROUP_OF, GROUPS, PLAN_VERSION, Item, Placed, Plan, Timed
 from gwiazda.core.plan.model.section import (
     Box,
     Closing,
@@ -44,10 +64,12 @@ from gwiazda.core.plan.model.section import (
 )
 
 __all__ = [
-    "BRANCHING", "GROUPS", "GROUP_OF", "LIMIT_MM", "PLAN_VERSION", "Box", "Bundle", "Closing", "Closure", "Count",
-    "Dot", "DotColour", "Drawer", "Drawing", "Effort", "FaceLining", "Feature", "Feed", "Fuse", "Glue", "Hangs",
+    "BRANCHING", "GROUPS", "GROUP_OF", "LIMIT_MM", "PLAN_VERSION", "Awake", "Blink", "Board", "Box", "Bundle",
+    "Channel", "Chase", "Closing", "Closure", "Count", "Counter", "Cue", "Does", "Dot", "DotColour", "Drawer",
+    "Drawing", "Effort", "FaceLining", "Fade", "Feature", "Feed", "Flashes", "Flicker", "Fuse", "Glue", "Hangs",
     "Head", "Hub", "Hung", "Item", "Kind", "Kit", "Lamp", "Layer", "Lead", "Load", "Look", "Loom", "Model", "Node",
-    "Obstacle", "Opening", "Outline", "Panel", "Parallel", "Passage", "Patch", "Placed", "Plan", "Point", "Point2",
-    "Purpose", "Regulated", "Resistor", "Room", "School", "Seam", "Section", "Series", "Shape", "Supply", "Switch",
-    "Switched", "Tint", "TintCoat", "View", "Wanted", "Wire", "WireColour", "altered", "lamps_in", "parts_in",
+    "Obstacle", "Opening", "Outline", "Panel", "Parallel", "Passage", "Patch", "Pattern", "Placed", "Plan", "Point",
+    "Point2", "Pulse", "Purpose", "Regulated", "Resistor", "Room", "School", "Seam", "Section", "Series", "Shape",
+    "Sound", "Stages", "Steady", "Steps", "Supply", "Switch", "Switched", "Timed", "Tint", "TintCoat", "Trigger", "View",
+    "Wanted", "Wire", "WireColour", "altered", "lamps_in", "parts_in",
 ]  # fmt: skip

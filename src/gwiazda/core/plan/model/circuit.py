@@ -122,7 +122,7 @@ class Switched(Node, tag="switched", frozen=True, kw_only=True):
     drive: Part = "pin-5v"
     on: bool = True
     ohm: Ohm | None = None
-    channel: Name80 = ""
+    channel: Annotated[Name80, Ref("channels")] = ""
     chip: Name80 = ""
     items: "tuple[Hangs, ...]" = ()
 

@@ -38,7 +38,7 @@ class Dot(Model, frozen=True, kw_only=True):
     glow_mm: Annotated[float, Meta(ge=0, le=1000)] = 0.0
     colour: DotColour = ""
     group: Name80 = ""
-    channel: Name80 = ""
+    channel: Annotated[Name80, Ref("channels")] = ""
     wanted_mcd: Annotated[float, Meta(gt=0, le=1e5)] = 2.0
     lamp: Annotated[Name80, Ref("lamps")] = ""
     pinned: bool = False

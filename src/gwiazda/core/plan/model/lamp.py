@@ -46,7 +46,7 @@ class Lamp(Model, frozen=True, kw_only=True):
     tint: Tint = ""
     wanted: Wanted = Wanted(look="normal")
     resistor_ohm: Ohm | None = None
-    channel: Name80 = ""
+    channel: Annotated[Name80, Ref("channels")] = ""
     feature: Annotated[Name80, Ref("features")] = ""
 
     def __post_init__(self) -> None:

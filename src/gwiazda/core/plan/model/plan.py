@@ -6,6 +6,7 @@ from msgspec import Meta
 
 from gwiazda.core.plan.model.base import Model
 from gwiazda.core.plan.model.circuit import Drawer, Feed, Supply
+from gwiazda.core.plan.model.effect import Board, Channel, Cue, Trigger
 from gwiazda.core.plan.model.fibre import Bundle, Dot, Panel
 from gwiazda.core.plan.model.kit import Effort, Kit, Room, View
 from gwiazda.core.plan.model.lamp import Lamp
@@ -13,13 +14,13 @@ from gwiazda.core.plan.model.loom import Hub, Lead, Loom, Passage
 from gwiazda.core.plan.model.opening import Feature, Opening
 from gwiazda.core.plan.model.section import Section
 
-PLAN_VERSION = 5
+PLAN_VERSION = 6
 
 
 class Plan(Model, frozen=True, kw_only=True):
     """The whole plan of one kit. Its groups are tuples of things with an id; ids are used once in a plan."""
 
-    version: Literal[5] = 5
+    version: Literal[6] = 6
     kit: Kit = Kit()
     views: Annotated[tuple[View, ...], Meta(min_length=1, max_length=100)] = (
         View(id="port", name="Port side", side="port"),
@@ -39,6 +40,10 @@ class Plan(Model, frozen=True, kw_only=True):
     hubs: Annotated[tuple[Hub, ...], Meta(max_length=2_000)] = ()
     leads: Annotated[tuple[Lead, ...], Meta(max_length=40_000)] = ()
     loom: Loom = Loom()
+    boards: Annotated[tuple[Board, ...], Meta(max_length=200)] = ()
+    channels: Annotated[tuple[Channel, ...], Meta(max_length=2_000)] = ()
+    triggers: Annotated[tuple[Trigger, ...], Meta(max_length=200)] = ()
+    cues: Annotated[tuple[Cue, ...], Meta(max_length=2_000)] = ()
 
     @property
     def supply(self) -> Supply:
@@ -48,9 +53,11 @@ class Plan(Model, frozen=True, kw_only=True):
 
 GROUPS = (
     "views", "sections", "openings", "lamps", "feeds", "features", "dots", "bundles", "panels", "passages", "hubs", "leads",
+    "boards", "channels", "triggers", "cues",
 )  # fmt: skip
 Placed = Lamp | Dot | Opening | Hub | Passage | Panel
 Item = Section | Placed
+Timed = Cue | Channel | Trigger | Board
 # The group of each kind of thing that has a place on the plate; what lies on top comes first.
 GROUP_OF: dict[type, str] = {
     Lamp: "lamps", Dot: "dots", Hub: "hubs", Passage: "passages", Opening: "openings", Panel: "panels", Section: "sections",

@@ -80,7 +80,7 @@ class DotPanel(Panel):
         self.lamp = self.choice("Lamp", [("", "none")], self._take_lamp)
         card.row("Lamp", self.lamp)
         self.group = self.value("Group", lambda t: t.strip()[:80], lambda v: self._set("Group dots", group=v), "dots of a group act together")  # fmt: skip
-        self.channel = self.value("Channel", lambda t: t.strip()[:80], lambda v: self._set("Change channel", channel=v), "the channel its lamp must play on")  # fmt: skip
+        self.channel = self.value("Channel", lambda t: t.strip()[:80], self._play_on, "the channel its lamp must play on")  # fmt: skip
         card.row("Group, chan.", self.group, self.channel)
         row = QHBoxLayout()
         self.pinned = QCheckBox("Pinned")
@@ -131,6 +131,10 @@ class DotPanel(Panel):
     def _set(self, what: str, **fields: object) -> None:
         ids = [d.id for d in self.dots()]
         self.document.edit(what, lambda plan: edits.set_fields(plan, ids, **fields))
+
+    def _play_on(self, words: str) -> None:
+        ids = [d.id for d in self.dots()]
+        self.document.edit("Change channel", lambda plan: edits.play_on(plan, ids, words))
 
     def _take_hole(self, kind: str) -> None:
         fibres = self.document.catalogue.fibres

@@ -12,7 +12,6 @@ from gwiazda.core.assess.circuit.stage import given_by, netlists
 from gwiazda.core.circuit import network as solver
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
-from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Feed, Lamp, Plan, Supply, Wanted
 from gwiazda.core.plan.storage import load
 from gwiazda.demos import path_of

@@ -11,17 +11,21 @@ from pathlib import Path
 
 from make_szron import Sheet
 
+from gwiazda.core.assess.assessment import assess
+from gwiazda.core.assess.effect.outputs import proposals_for
 from gwiazda.core.assess.fibre.sharing import grouped
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.edits import patterns
 from gwiazda.core.plan.model import (
     Box,
+    Chase,
     Closure,
     Dot,
     Drawing,
     Feature,
     Feed,
+    Flashes,
     Fuse,
     Hub,
     Kit,
@@ -33,8 +37,11 @@ from gwiazda.core.plan.model import (
     Outline,
     Passage,
     Plan,
+    Pulse,
     Room,
     Section,
+    Stages,
+    Steady,
     Supply,
     Switch,
     View,
@@ -203,6 +210,7 @@ def passages() -> tuple[Passage, ...]:
 
 
 PYLON_MM = 1.28
+CHASE = 40
 
 
 def build() -> PlanFile:
@@ -237,7 +245,7 @@ def build() -> PlanFile:
             plan = edits.add_openings(plan, (nozzle,))
             lamp = Lamp(
                 id=f"engine.{side}.lamp.{k:02d}", part="chip-0805-blue" if k > 1 else "chip-0805-cool-white", at=(14.0, y * 0.97 + s * ENGINE_Y * 0.03, 28.0 + (z - 28.0) * 0.85),
-                aim=(-1.0, 0.0, 0.0), wanted=Wanted(current_ma=4.0), channel="burners", feature="engines",
+                aim=(-1.0, 0.0, 0.0), wanted=Wanted(current_ma=4.0), channel="rings" if k > 1 else "cores", feature="engines",
             )  # fmt: skip
             plan = edits.add_lamp(plan, lamp)
     for k, x in enumerate((258.0,), 1):
@@ -260,7 +268,7 @@ def build() -> PlanFile:
                     id=f"pod.{side}.flood.{k:02d}", at=(x, s * (POD_Y + 17.0), 47.0), aim=(0.0, -0.4 * s, -0.9), **flood
                 ),
             )  # type: ignore[arg-type]
-    return PlanFile(edits.with_channels(fibres(plan)), drawings())
+    return PlanFile(fibres(plan), drawings())
 
 
 def fibres(plan: Plan) -> Plan:
@@ -298,6 +306,21 @@ def fibres(plan: Plan) -> Plan:
                 channel="running",
             ),
         )
+    # A lane of forty points along the port pod, four to a lamp, so that ten outputs run them.
+    for k in range(CHASE):
+        dot = Dot(
+            id=f"pod.port.lane.{k + 1:02d}", at=(82.5 + 3.0 * k, POD_Y + 15.8, 25.0), side="port", section="pod.port", fibre="fibre-0.25", wanted_mcd=0.12,
+            colour="amber", channel=f"lane.{k % 10 + 1}", lamp=f"pod.port.lane.lamp.{k % 10 + 1:02d}", pinned=True,
+        )  # fmt: skip
+        plan = edits.add_dots(plan, [dot])
+    for k in range(10):
+        plan = edits.add_lamp(
+            plan,
+            Lamp(
+                id=f"pod.port.lane.lamp.{k + 1:02d}", part="flat-5-amber", at=(94.0 + 9.0 * k, POD_Y - 4.0, 12.0), aim=(0.0, 0.4, 0.9),
+                mount="fibre", channel=f"lane.{k + 1}",
+            ),
+        )  # fmt: skip
     feed = Feed(
         id="supply", name="Adapter in the base", supply=Supply(part="adapter-12v-1a"), home="base", head=(Fuse(id="main.fuse", rated_a=0.315), Switch(id="main.switch")),
     )  # fmt: skip
@@ -308,7 +331,25 @@ def fibres(plan: Plan) -> Plan:
     )
     plan = grouped(built_in(), plan)[0]
     # Bent cold over a frame of the pod: the crease that is there to be found.
-    return edits.set_fields(plan, ["pod.port.dot.07"], bent="cold", bend_mm=1.0)
+    plan = edits.set_fields(plan, ["pod.port.dot.07"], bent="cold", bend_mm=1.0)
+    return show(edits.with_channels(plan))
+
+
+def show(plan: Plan) -> Plan:
+    """What moves: engines that throb between their colours, running lights in double flashes, the lane's chase; all of it after a
+    start-up. On a controller, with stages where its pins are too weak."""
+    lanes = [f"lane.{k}" for k in range(1, 11)]
+    for name, channel in (("Engine cores", "cores"), ("Engine rings", "rings"), ("Running lights", "running")):
+        plan = edits.set_channel(plan, channel, name=name)
+    plan, _ = edits.add_cue(plan, ["cores", "rings"], Pulse(period_s=2.6, low=0.25, lag=0.5), name="Throb")
+    plan, _ = edits.add_cue(plan, ["running"], Flashes(period_s=2.4, count=2, on_s=0.12, gap_s=0.25), name="Double flash")
+    plan, _ = edits.add_cue(plan, lanes, Chase(step_s=0.12, tail=0.45), start_s=4.0, name="Lane")
+    plan, _ = edits.add_cue(plan, lanes, Steady(level=0.0), length_s=4.0, name="Lane dark")
+    plan, _ = edits.add_cue(
+        plan, ["running", "cores", "rings"], Stages(step_s=1.2, fade_s=0.9), stack="modifier", name="Start-up"
+    )
+    found = assess(plan, built_in())
+    return next(p for p in proposals_for(plan, found) if p.boards[0].part.id == "controller-3v3").edit(plan)
 
 
 if __name__ == "__main__":

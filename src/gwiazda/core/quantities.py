@@ -228,6 +228,36 @@ def parse_number(text: str, what: str, low: float, high: float, unit: str = "", 
     return value
 
 
+def parse_seconds(text: str, what: str, low: float, high: float, rate: bool = False) -> float:
+    """A time: ``1.2``, ``1.2 s``, ``50 ms``, ``2 min``; where it is a period, a rate too: ``2 Hz``, ``50 /min``."""
+    also = ", or a rate such as 2 Hz, 50 /min" if rate else ""
+    accepted = f"seconds from {figure(low)} to {figure(high)}{also}"
+    value, rest = read_number(text, what, accepted)
+    unit = rest.lower().replace(" ", "")
+    if unit in ("hz", "/min", "/s", "permin", "aminute") and rate:
+        if value <= 0:
+            raise QuantityError(what, f"{figure(value)} is out of range", accepted)
+        value = 1.0 / value if unit in ("hz", "/s") else 60.0 / value
+    elif unit in ("", "s", "sec"):
+        pass
+    elif unit == "ms":
+        value *= 1e-3
+    elif unit == "min":
+        value *= 60.0
+    else:
+        raise QuantityError(what, f"“{text.strip()}” is not a time", accepted)
+    if not low <= value <= high:
+        raise QuantityError(what, f"{figure(value)} s is out of range", accepted)
+    return round(value, 6)
+
+
+def format_seconds(seconds: float) -> str:
+    """``50 ms``, ``1.2 s``, ``2 min``."""
+    if 0 < seconds < 0.1:
+        return f"{figure(seconds * 1e3)} ms"
+    return f"{figure(seconds)} s" if seconds < 120 else f"{figure(seconds / 60.0)} min"
+
+
 def counted(number: int, noun: str) -> str:
     """``1 lamp``, ``3 lamps``."""
     return f"{number} {noun}" if number == 1 else f"{number} {noun}s"

@@ -267,6 +267,84 @@ class Files:
             path, lambda: write_sheets(document.plan, document.assessment, path, str(QSettings().value("paper", "a4")))
         )
 
+    def ask_cues_in(self) -> None:
+        if path := self._which("Cue sheet", "Cue sheets (*.csv *.json)"):
+            self.take_in_cues(path)
+
+    def take_in_cues(self, path: Path) -> None:
+        """A cue sheet in place of the plan's cues, as one step that can be undone."""
+        from gwiazda.core.exchange.cues import read_cues
+        from gwiazda.core.workshop.workshop import read_text
+
+        document = self.window.document
+        try:
+            text = read_text(path)
+        except GwiazdaError as error:
+            self.window.show_message(str(error), "stop")
+            return
+        if document.edit("Take in a cue sheet", lambda plan: read_cues(plan, text)):
+            self.window.show_message(f"{len(document.plan.cues)} cues of {path.name} are in the plan now.")
+
+    def ask_cues(self) -> None:
+        if path := self._where_to(
+            "Cue sheet", "cues.csv", "Cue sheet (*.csv *.json);;Header for a controller (*.h);;Brief (*.md)"
+        ):
+            self.write_cues(path)
+
+    def write_cues(self, path: Path) -> None:
+        """The show as a cue sheet, a C header or a brief, by the suffix."""
+        from gwiazda.core.exchange.shows import show_text
+
+        document = self.window.document
+        document.assess_now()
+        self._written(
+            path,
+            lambda: write_atomically(path, show_text(document.plan, document.assessment, path.name).encode()),
+        )
+
+    def ask_pins(self) -> None:
+        if path := self._where_to("Pin table", "pins.csv", CSV):
+            self.write_pins(path)
+
+    def write_pins(self, path: Path) -> None:
+        from gwiazda.core.exchange.brief import pin_table
+
+        document = self.window.document
+        document.assess_now()
+        self._written(path, lambda: write_atomically(path, pin_table(document.plan, document.assessment).encode()))
+
+    def ask_currents(self) -> None:
+        if path := self._where_to("Currents of the show", "currents.csv", CSV):
+            self.write_currents(path)
+
+    def write_currents(self, path: Path) -> None:
+        from gwiazda.core.exchange.brief import current_report
+
+        document = self.window.document
+        document.assess_now()
+        self._written(path, lambda: write_atomically(path, current_report(document.plan, document.assessment).encode()))
+
+    def ask_preview(self) -> None:
+        if path := self._where_to("Moving picture", "show.gif", "Moving picture (*.gif *.png)"):
+            self.write_preview(path)
+
+    def write_preview(self, path: Path, seconds: float = 10.0) -> None:
+        """The show of the view on the plate as a moving picture; it is made beside the work, and can be stopped."""
+        from gwiazda.desktop.previewjob import PreviewJob
+
+        document, window = self.window.document, self.window
+        document.assess_now()
+        if not document.assessment.effects.moves:
+            window.show_message("Nothing moves yet: add a cue to a channel first.")
+            return
+        file = PlanFile(document.plan, document.pictures)
+        self.preview = PreviewJob(file, document.assessment, path, window.plate.view.id, seconds, window)
+        self.preview.said.connect(
+            lambda words, done: window.show_message(words, "info", None if done else ("Stop", self.preview.stop))
+        )
+        self.preview.failed.connect(lambda words: window.show_message(words, "stop"))
+        self.preview.start()
+
     def take_in_parts(self, path: Path) -> None:
         from gwiazda.core.workshop.parts_csv import parts_from_csv
         from gwiazda.core.workshop.workshop import read_text

@@ -64,6 +64,10 @@ class Menus:
         fibres = self._action("Fibres: cut, drill, buy, map (CSV)…", "", files.ask_fibres)
         loom = self._action("Wires and joints (CSV)…", "", files.ask_loom)
         sheets = self._action("Sheets at true size (PDF, SVG)…", "Ctrl+T", files.ask_sheets)
+        cues = self._action("Cue sheet, header, brief (CSV, JSON, H, MD)…", "", files.ask_cues)
+        pins = self._action("Pin table (CSV)…", "", files.ask_pins)
+        currents = self._action("Currents of the show (CSV)…", "", files.ask_currents)
+        moving = self._action("Moving picture (GIF, PNG)…", "Ctrl+Shift+P", files.ask_preview)
         theme = self._action("Dark room", "Ctrl+R", window.toggle_theme)
         self._action("Delete", QKeySequence.StandardKey.Delete, window.delete_selected)
         self._action("Duplicate", "Ctrl+D", window.duplicate_selected)
@@ -82,9 +86,12 @@ class Menus:
         plan_menu.addSeparator()
         parts_in = self._action("Take in your own parts (CSV)…", "", files.ask_parts_in)
         parts_out = self._action("Your own parts (CSV)…", "", files.ask_parts_out)
-        plan_menu.addActions([drawing, parts_in])
+        cues_in = self._action("Take in a cue sheet (CSV, JSON)…", "", files.ask_cues_in)
+        plan_menu.addActions([drawing, parts_in, cues_in])
         out_menu = QMenu(window)
         out_menu.addActions([shopping, picture, circuit, fibres, loom, sheets, parts_out])
+        out_menu.addSeparator()
+        out_menu.addActions([cues, pins, currents, moving])
         for text, tip, menu in (
             ("Plan", "New, open, save", plan_menu),
             ("Take out", "Shopping list, night picture, circuits, fibres, wires, sheets to print", out_menu),

@@ -124,7 +124,7 @@ def _draw(feeds: Mapping[str, SupplyState], effects: EffectState) -> Meter:
         note = f"adapter gives {supply.limit_a * 1e3:.0f}" if supply.limit_a else "no supply"
     total = sum(most.values())
     if effects.moves:
-        note = f"at most; {figure(sum(e.mean_a for e in effects.feeds.values()) * 1e3, 3)} on average"
+        note = f"at most, mean {figure(sum(e.mean_a for e in effects.feeds.values()) * 1e3)}"
     elif len(feeds) > 1:
         note = f"{supply.name}: {figure(most[supply.feed] * 1e3)}"
     return Meter("draw", "Draw", total * 1e3, figure(total * 1e3), "mA", note, state, used, "supply")

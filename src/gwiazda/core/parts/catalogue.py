@@ -162,6 +162,16 @@ class BoardPart(NamedTuple):
     basis: Basis = "typical"
 
 
+class Prototype(NamedTuple):
+    """A ready pattern: ``does`` as in a plan file, the ``rule`` it follows, the ``kind`` of kit it belongs to (empty: any)."""
+
+    id: str
+    name: str
+    kind: str
+    rule: str
+    does: Mapping[str, Any]
+
+
 class LoadPart(NamedTuple):
     """A motor or sound module: current (A) while it runs at its voltage, idle, and held fast; speed with no load."""
 
@@ -309,6 +319,7 @@ class Catalogue:
     fibres: Mapping[str, FibrePart]
     wires: Mapping[str, WirePart]
     boards: Mapping[str, BoardPart]
+    prototypes: Mapping[str, Prototype]
     depths: tuple[float, ...]
     own: frozenset[str] = frozenset()
     resistors: tuple[float, ...] = ()  # Ω, rising: what the user has in stock
@@ -345,7 +356,7 @@ def built_in() -> Catalogue:
         table("families", Family), table("lamps", LampPart), table("sources", SourcePart), table("glazings", Glazing),
         table("linings", Lining), table("coats", Coat), table("plastics", Plastic), table("regulators", RegulatorPart),
         table("drives", DrivePart), table("loads", LoadPart), table("fibres", FibrePart), table("wires", WirePart),
-        table("boards", BoardPart), tuple(depths),
+        table("boards", BoardPart), table("prototypes", Prototype), tuple(depths),
     )  # fmt: skip
 
 

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, Any
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QFrame, QScrollArea, QVBoxLayout, QWidget
 
+from gwiazda.core.plan.lookup import timed
 from gwiazda.core.plan.model import Dot, Hub, Lamp, Opening, Passage, Section
 from gwiazda.core.plan.model import Panel as FacePanel
 from gwiazda.desktop.document import Document
@@ -27,6 +28,10 @@ PANELS = {
     "passage": "stations.wire.passage:PassagePanel",
     "hub": "stations.wire.hub:HubPanel",
     "circuit": "stations.wire.panel:CircuitPanel",
+    "cue": "stations.animate.panel:CuePanel",
+    "channel": "stations.animate.channel:ChannelPanel",
+    "board": "stations.animate.board:BoardPanel",
+    "trigger": "stations.animate.trigger:TriggerPanel",
     "plan": "inspector.plan_panel:PlanPanel",
 }
 
@@ -111,6 +116,10 @@ class Inspector(QFrame):
                 return kind
         if self.document.selected_parts():
             return "circuit"
+        for item_id in self.document.selection:
+            item = timed(self.document.plan, item_id)
+            if item is not None:
+                return type(item).__name__.lower()
         return "plan"
 
     def rebuild(self) -> None:

@@ -29,7 +29,7 @@ from gwiazda.core.plan.model import (
     altered,
 )
 
-STAGE_V = 0.8  # of a pin's voltage that lamps may take before a stage is needed: the rest is for their resistor
+STAGE_V = 0.75  # of a pin's voltage that lamps may take before a stage is needed: the rest is for their resistor
 
 
 class OutputState(NamedTuple):

@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from typing import Any
+
+import msgspec
 
 from gwiazda.core.errors import PlanError
 from gwiazda.core.plan.edits.items import delete, fresh_ids, replace, revise, set_fields, taken_ids
@@ -129,6 +131,52 @@ def add_cue(plan: Plan, channels: Sequence[str], does: Pattern | None = None, **
     new_id = fresh_ids(plan, "cue")[0]
     cue = revise(Cue(id=new_id, channels=tuple(channels)), does=does or Steady(), **fields)
     return altered(plan, cues=(*plan.cues, cue)), new_id
+
+
+EACH = ("chase", "stages", "awake")  # patterns that go over channels: each lamp wants its own
+
+
+def ready(does: Mapping[str, Any]) -> Pattern:
+    """A pattern as a plan file has it, read."""
+    pattern: Pattern = msgspec.convert(dict(does), Does)
+    return pattern
+
+
+def play(plan: Plan, ids: Sequence[str], does: Mapping[str, Any], name: str, start_s: float = 0.0) -> tuple[Plan, str]:
+    """Put a ready pattern on lamps, dots or channels: a channel for all of them, or each its own where light goes from one to
+    the next; returns the plan and the cue's id.
+
+    Raises
+    ------
+    PlanError
+        When there is no lamp and no channel among them.
+    """
+    pattern = ready(does)
+    known = {c.id for c in plan.channels}
+    channels = [i for i in ids if i in known]
+    lamps = lamps_of(plan, ids)
+    if not channels and not lamps:
+        raise PlanError("Pattern", "no lamp is picked to play it", "lamps, dots with lamps, or channels")
+    if lamps:
+        there = list(dict.fromkeys(p.channel for p in plan.lamps if p.id in set(lamps) and p.channel))
+        alone = bool(there) and {p.id for p in plan.lamps if p.channel in there} == set(lamps)
+        stem = name.split(",", maxsplit=1)[0].lower()
+        if does.get("is") in EACH or float(does.get("lag", 0.0)) > 0.0:
+            if not (alone and len(there) > 1):
+                plan, there = channel_each(plan, lamps, stem)
+        elif not alone:
+            plan, new = add_channel(plan, _unlike_name(plan, stem), lamps)
+            there = [new]
+        channels += there
+    return add_cue(plan, channels, pattern, start_s=start_s)
+
+
+def _unlike_name(plan: Plan, stem: str) -> str:
+    taken = taken_ids(plan)
+    k = 1
+    while f"{stem}.{k}".replace(" ", "-") in taken:
+        k += 1
+    return f"{stem}.{k}"
 
 
 def set_cue(plan: Plan, cue_id: str, **fields: Any) -> Plan:

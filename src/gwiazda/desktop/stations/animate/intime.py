@@ -1,0 +1,116 @@
+"""What lamps do in time, on the card of a lamp or dot: their channel, and ready patterns for it."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from PySide6.QtWidgets import QHBoxLayout, QPushButton
+
+from gwiazda.core.assess.effect.outputs import channel_name, cues_on
+from gwiazda.core.assess.effect.words import pattern_words
+from gwiazda.core.parts.catalogue import Catalogue, Prototype
+from gwiazda.core.plan import edits
+from gwiazda.core.quantities import format_current
+from gwiazda.desktop.inspector.cards import Panel
+from gwiazda.desktop.widgets.fields import ChoiceField
+
+
+def prototypes_for(catalogue: Catalogue, kind: str) -> list[Prototype]:
+    """Ready patterns, those of a kind of kit first."""
+    return sorted(catalogue.prototypes.values(), key=lambda p: (p.kind != kind, p.kind != "", p.kind))
+
+
+def show_prototypes(field: ChoiceField, catalogue: Catalogue, kind: str) -> None:
+    """Offer the ready patterns in a field, under a first entry that stands for none."""
+    entries = [("", "choose a ready pattern"), *((p.id, p.name) for p in prototypes_for(catalogue, kind))]
+    if [(field.itemData(i), field.itemText(i)) for i in range(field.count())] != entries:
+        field.clear()
+        for value, words in entries:
+            field.addItem(words, value)
+    field.setCurrentIndex(0)
+
+
+def take_pattern(panel: Panel, ids: Sequence[str], prototype_id: str) -> None:
+    """Put a ready pattern on what is picked, and pick its cue."""
+    document = panel.document
+    if not prototype_id:
+        return
+    prototype = document.catalogue.prototypes[prototype_id]
+    made: list[str] = []
+
+    def change(plan):  # type: ignore[no-untyped-def]
+        plan, new_id = edits.play(plan, ids, prototype.does, prototype.name)
+        made.append(new_id)
+        return plan
+
+    if document.edit(f"Play {prototype.name[0].lower()}{prototype.name[1:]}", change):
+        document.select(made)
+
+
+class InTimeCard:
+    """Channel of the lamps picked, and a pattern for them."""
+
+    def __init__(self, panel: Panel) -> None:
+        self.panel, self.document = panel, panel.document
+        card = panel.card("In time", "animate")
+        self.pattern = panel.choice("Ready pattern", [], self._take)
+        card.row("Pattern", self.pattern)
+        row = QHBoxLayout()
+        self.one = QPushButton("One channel")
+        self.one.setToolTip("All of them do the same at the same time")
+        self.one.clicked.connect(self._one)
+        self.each = QPushButton("A channel each")
+        self.each.setToolTip("Each by itself, in the order picked: for chases and start-ups")
+        self.each.clicked.connect(self._each)
+        row.addWidget(self.one)
+        row.addWidget(self.each)
+        card.outer.addLayout(row)
+        self.words = card.consequence()
+
+    def _ids(self) -> list[str]:
+        return list(self.document.selection)
+
+    def _take(self, prototype_id: str) -> None:
+        take_pattern(self.panel, self._ids(), prototype_id)
+
+    def _one(self) -> None:
+        ids, made = self._ids(), list[str]()
+
+        def change(plan):  # type: ignore[no-untyped-def]
+            plan, new_id = edits.add_channel(plan, edits.fresh_ids(plan, "channel")[0], ids)
+            made.append(new_id)
+            return plan
+
+        if self.document.edit("One channel", change):
+            self.document.select(made)
+
+    def _each(self) -> None:
+        ids, made = self._ids(), list[str]()
+
+        def change(plan):  # type: ignore[no-untyped-def]
+            plan, new = edits.channel_each(plan, ids, "channel")
+            made.extend(new)
+            return plan
+
+        if self.document.edit("A channel each", change):
+            self.document.select(made)
+
+    def refresh(self) -> None:
+        plan = self.document.plan
+        show_prototypes(self.pattern, self.document.catalogue, plan.kit.kind)
+        lamps = edits.lamps_of(plan, self.document.selection)
+        self.one.setEnabled(bool(lamps))
+        self.each.setEnabled(len(lamps) > 1)
+        on = dict.fromkeys(p.channel for p in plan.lamps if p.id in set(lamps))
+        lines = []
+        for channel in list(on)[:3]:
+            if not channel:
+                lines.append("On no channel: steady, as wired.")
+                continue
+            does = "; ".join(pattern_words(c.does) for c in cues_on(plan, channel)) or "steady"
+            state = self.panel.found.effects.channels.get(channel)
+            amps = f", {format_current(state.mean_a)} on average" if state is not None and state.full_a else ""
+            lines.append(f"<b>{channel_name(plan, channel)}</b>: {does}{amps}.")
+        if len(on) > 3:
+            lines.append(f"and {len(on) - 3} more channels")
+        self.words.setText("<br>".join(lines))

@@ -342,7 +342,9 @@ def show(plan: Plan) -> Plan:
     for name, channel in (("Engine cores", "cores"), ("Engine rings", "rings"), ("Running lights", "running")):
         plan = edits.set_channel(plan, channel, name=name)
     plan, _ = edits.add_cue(plan, ["cores", "rings"], Pulse(period_s=2.6, low=0.25, lag=0.5), name="Throb")
-    plan, _ = edits.add_cue(plan, ["running"], Flashes(period_s=2.4, count=2, on_s=0.12, gap_s=0.25), name="Double flash")
+    plan, _ = edits.add_cue(
+        plan, ["running"], Flashes(period_s=2.4, count=2, on_s=0.12, gap_s=0.25), name="Double flash"
+    )
     plan, _ = edits.add_cue(plan, lanes, Chase(step_s=0.12, tail=0.45), start_s=4.0, name="Lane")
     plan, _ = edits.add_cue(plan, lanes, Steady(level=0.0), length_s=4.0, name="Lane dark")
     plan, _ = edits.add_cue(

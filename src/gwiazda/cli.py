@@ -10,9 +10,12 @@ from typing import TYPE_CHECKING, Any
 from gwiazda import __version__
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
     from pathlib import Path
 
+    from gwiazda.core.assess.states import Assessment
     from gwiazda.core.parts.catalogue import Catalogue
+    from gwiazda.core.plan.model import Plan
     from gwiazda.core.plan.storage import PlanFile
 
 OK, FOUND, UNREADABLE = 0, 1, 2
@@ -41,9 +44,16 @@ def _parser() -> argparse.ArgumentParser:
     export.add_argument("--night", metavar="FILE.png", help="night side as PNG")
     export.add_argument("--circuit", metavar="FILE", help="circuits as .svg, .pdf, table .csv or network .json")
     export.add_argument("--view", help="id of the view for --night; the first one when left out")
-    export.add_argument("--size", default="1600x900", help="size of the picture in px, WIDTHxHEIGHT")
+    export.add_argument("--size", help="size of the picture in px, WIDTHxHEIGHT")
     export.add_argument("--fibres", metavar="FILE.csv", help="cut list, drill list, fibre to buy and map as CSV")
     export.add_argument("--loom", metavar="FILE.csv", help="wires, joints and connectors as CSV")
+    export.add_argument(
+        "--show", metavar="FILE", help="what the lights do: cue sheet (.csv, .json), C header (.h), brief (.md)"
+    )
+    export.add_argument("--pins", metavar="FILE.csv", help="boards, outputs and channels as CSV")
+    export.add_argument("--currents", metavar="FILE.csv", help="average and peak currents of the show as CSV")
+    export.add_argument("--moving", metavar="FILE", help="the night side as the show plays (.gif, .png)")
+    export.add_argument("--seconds", type=float, default=10.0, help="how much of the show, in seconds")
     sheets = commands.add_parser("sheets", help="write templates, masks, maps, tags and lists at true size")
     sheets.add_argument("plan")
     sheets.add_argument("--out", default="sheets.pdf", metavar="FILE", help="a .pdf of all pages, or an .svg for each")
@@ -185,11 +195,9 @@ def _print_json(data: Any) -> None:
 def _export(arguments: argparse.Namespace) -> int:
     from gwiazda.core.errors import PlanError
 
-    asked = (arguments.shopping, arguments.night, arguments.circuit, arguments.fibres, arguments.loom)
-    if not any(asked):
-        raise PlanError(
-            "Export", "nothing asked for", "--shopping FILE.csv, --night FILE.png, --circuit FILE.svg, --fibres FILE.csv or --loom FILE.csv"
-        )  # fmt: skip
+    kinds = ("shopping", "night", "circuit", "fibres", "loom", "show", "pins", "currents", "moving")
+    if not any(getattr(arguments, k) for k in kinds):
+        raise PlanError("Export", "nothing asked for", ", ".join(f"--{k}" for k in kinds) + ", each with a file")
     file, catalogue = _load(arguments.plan)
     _tables(arguments, file, catalogue)
     if arguments.circuit:
@@ -203,31 +211,63 @@ def _export(arguments: argparse.Namespace) -> int:
         write_circuit(file.plan, assess(file.plan, catalogue), arguments.circuit)
         del application
     if arguments.night:
-        width, _, height = arguments.size.lower().partition("x")
-        if not (width.isdigit() and height.isdigit() and 64 <= int(width) <= 8192 and 64 <= int(height) <= 8192):
-            raise PlanError("Export, size", f"“{arguments.size}”", "WIDTHxHEIGHT with 64 to 8192 px each")
+        size = _size(arguments.size or "1600x900")
         os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
         from gwiazda.desktop.pictures import write_night
 
-        write_night(file, arguments.night, arguments.view, (int(width), int(height)), None, catalogue)
+        write_night(file, arguments.night, arguments.view, size, None, catalogue)
+    if arguments.moving:
+        _moving(arguments, file, catalogue)
     return OK
+
+
+def _size(text: str) -> tuple[int, int]:
+    """A size in px; raises PlanError for what is none."""
+    from gwiazda.core.errors import PlanError
+
+    width, _, height = text.lower().partition("x")
+    if not (width.isdigit() and height.isdigit() and 64 <= int(width) <= 8192 and 64 <= int(height) <= 8192):
+        raise PlanError("Export, size", f"“{text}”", "WIDTHxHEIGHT with 64 to 8192 px each")
+    return int(width), int(height)
+
+
+def _moving(arguments: argparse.Namespace, file: PlanFile, catalogue: Catalogue) -> None:
+    """The show as a moving picture."""
+    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    from pathlib import Path
+
+    from gwiazda.core.assess.assessment import assess
+    from gwiazda.desktop.application import make_application
+    from gwiazda.desktop.preview import write_preview
+
+    application = make_application()
+    found = assess(file.plan, catalogue)
+    size = _size(arguments.size or "960x480")
+    write_preview(file, found, Path(arguments.moving), arguments.view, size, arguments.seconds)
+    del application
 
 
 def _tables(arguments: argparse.Namespace, file: PlanFile, catalogue: Catalogue) -> None:
     """What goes out as CSV; - stands for standard output."""
-    wanted = [(name, where) for name in ("shopping", "fibres", "loom") if (where := getattr(arguments, name))]
+    names = ("shopping", "fibres", "loom", "show", "pins", "currents")
+    wanted = [(name, where) for name in names if (where := getattr(arguments, name))]
     if not wanted:
         return
     from pathlib import Path
 
     from gwiazda.core.assess.assessment import assess
+    from gwiazda.core.exchange.brief import current_report, pin_table
     from gwiazda.core.exchange.fibres import fibre_table
     from gwiazda.core.exchange.looms import loom_table
     from gwiazda.core.exchange.report import shopping_csv
+    from gwiazda.core.exchange.shows import show_text
     from gwiazda.core.files import write_atomically
 
     found = assess(file.plan, catalogue)
-    made = {"shopping": shopping_csv, "fibres": fibre_table, "loom": loom_table}
+    made: dict[str, Callable[[Plan, Assessment], str]] = {
+        "shopping": shopping_csv, "fibres": fibre_table, "loom": loom_table, "pins": pin_table, "currents": current_report,
+        "show": lambda plan, found: show_text(plan, found, "cues.csv" if arguments.show == "-" else arguments.show),
+    }  # fmt: skip
     for name, where in wanted:
         text = made[name](file.plan, found)
         if where == "-":

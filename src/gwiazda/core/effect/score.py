@@ -185,6 +185,6 @@ def changes_per_s(score: Score, t0_s: float, seconds: float, rate_hz: float = 12
     middle = 0.5 * (low + high)[:, None]
     rises = np.diff((light > middle).astype(np.int8), axis=1) > 0
     total = np.cumsum(np.pad(rises, ((0, 0), (1, 0))), axis=1)
-    window = min(int(rate_hz), total.shape[1] - 1)
+    window = min(int(rate_hz) - 1, total.shape[1] - 1)  # short of a second: both its ends would count
     busiest = (total[:, window:] - total[:, : total.shape[1] - window]).max(axis=1, initial=0)
     return busiest.astype(np.float64), high - low

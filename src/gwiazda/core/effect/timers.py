@@ -78,7 +78,7 @@ def parts_for(rate_hz: float, shelf_ohm: Sequence[float], capacitors_uf: Sequenc
             wanted = r2_for(rate_hz, r1, c * 1e-6)
             if not fit[0] <= wanted <= MOST_OHM - r1:
                 continue
-            r2 = min(fit, key=lambda r: abs(math.log(r / wanted)))
+            r2 = min((r for r in fit if r1 + r <= MOST_OHM), key=lambda r: abs(math.log(r / wanted)))
             made = timer_555(r1, r2, c * 1e-6)
             # Among those as near, the middle of what the part likes: neither much current nor a leaky capacitor's.
             off = abs(math.log(made.rate_hz / rate_hz)) + 0.002 * abs(math.log10(r2 / 1e5))

@@ -18,8 +18,10 @@ from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits, shapes
 from gwiazda.core.plan.edits import occupancy, patterns, views
 from gwiazda.core.plan.model import (
+    Blink,
     Drawing,
     Feed,
+    Flashes,
     Kit,
     Lamp,
     Layer,
@@ -151,7 +153,24 @@ def build() -> PlanFile:
         )
     plan, _ = edits.add_passage(plan, "hull", "cabin", width_mm=4.0, name="Hull to cabin")
     plan = edits.set_loom(plan, wire="thin-30")
-    return PlanFile(edits.with_channels(plan), {"perkoz.png": png_of(sketch(True))})
+    plan = show(edits.with_channels(plan))
+    return PlanFile(plan, {"perkoz.png": png_of(sketch(True))})
+
+
+def show(plan: Plan) -> Plan:
+    """The red beacon on the fin and the white light aft flash, on a flasher of two outputs."""
+    for channel, name in (("light.tail.02", "Beacon"), ("light.tail.01", "Strobe"), ("light.wing.01", "Position, port"),
+                          ("light.wing.02", "Position, starboard"), ("light.bow.01", "Bow light")):  # fmt: skip
+        plan = edits.set_channel(plan, channel, name=name)
+    plan, _ = edits.add_cue(plan, ["light.tail.02"], Blink(period_s=1.2, duty=0.35), name="Beacon, 50 a minute")
+    plan, _ = edits.add_cue(
+        plan, ["light.tail.01"], Flashes(period_s=1.2, count=2, on_s=0.05, gap_s=0.12, phase=0.5), name="Double flash"
+    )
+    plan, board = edits.add_board(plan, "flasher-2", "Flasher in the hull")
+    plan = edits.drive_by(plan, ["light.tail.02", "light.tail.01"], board)
+    for channel in ("light.tail.02", "light.tail.01"):
+        plan = edits.hang_on_output(plan, channel, "npn-small", "pin-5v")
+    return plan
 
 
 if __name__ == "__main__":

@@ -130,4 +130,4 @@ def test_the_command_writes_them(tmp_path, capsys, monkeypatch):
     assert out.read_bytes().startswith(b"%PDF") and "wrote" in capsys.readouterr().out
     assert main(["sheets", str(path_of("bryla")), "--out", str(out), "--only", "poster"]) == 2
     assert main(["export", str(path_of("bryla")), "--fibres", "-", "--loom", str(tmp_path / "l.csv")]) == 0
-    assert "drill,fibre-0.25,44" in capsys.readouterr().out and "trunk" in (tmp_path / "l.csv").read_text()
+    assert "drill,fibre-0.25,84" in capsys.readouterr().out and "trunk" in (tmp_path / "l.csv").read_text()

@@ -310,6 +310,16 @@ def test_every_pattern_goes_out_and_comes_back(does):
     assert passed(Plan(), plan) is plan and brief.brief(plan, assess(plan, CAT))
 
 
+def test_a_sheet_parted_by_semicolons_and_with_commas_for_points():
+    """As a spreadsheet of many a country writes it."""
+    plan, channels = deck(lamps=2)
+    text = f"\ufeffstart_s;channels;pattern;length_s\n0,5;{channels[0]}|new one;blink;2,5\n\n"
+    after = cues.read_cues(plan, text)
+    (cue,) = after.cues
+    assert (cue.start_s, cue.length_s) == (0.5, 2.5) and cue.channels == (channels[0], "new-one")
+    assert next(c.name for c in after.channels if c.id == "new-one") == "new one"
+
+
 @given(st.lists(st.tuples(st.floats(0, 100), st.sampled_from(ALL), st.floats(0.1, 9)), max_size=6))
 @settings(max_examples=25, deadline=None)
 def test_cue_sheets_come_back_whatever_is_in_them(rows):

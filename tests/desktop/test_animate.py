@@ -225,7 +225,7 @@ def test_a_board_is_proposed_and_taken(deck):
     start_up(deck)
     document.select(())
     deck.settle()
-    deck.press("Programmable controller, 5 V")
+    deck.press("Controller, 5 V")
     assert [c.output for c in document.plan.channels] == [1, 2, 3, 4, 5] and document.plan.boards[
         0
     ].part == "controller-5v"

@@ -104,8 +104,9 @@ def _read_settings(text: str, kind: type[Pattern], where: str) -> dict[str, Any]
 
 def _rows(text: str) -> Iterator[tuple[int, dict[str, str]]]:
     """Rows with their line numbers; raises PlanError for a heading, a gap or a row that isn't what it should be."""
+    first = text.lstrip("\ufeff").partition("\n")[0]
     reader = csv.reader(
-        io.StringIO(text.lstrip("\ufeff")), delimiter=";" if text[:200].count(";") > text[:200].count(",") else ","
+        io.StringIO(text.lstrip("\ufeff")), delimiter=";" if first.count(";") > first.count(",") else ","
     )
     try:
         heading = [h.strip().lower() for h in next(reader)]

@@ -104,7 +104,8 @@ def bought_of(plan: Plan, found: Assessment) -> tuple[Bought, ...]:
 
 
 def map_of(plan: Plan, found: Assessment, panel: str | None = None) -> tuple[Mapped, ...]:
-    """Dot → fibre → lamp → output, of one panel or of all dots. The output is the part that switches the lamp, where one does."""
+    """Dot → fibre → lamp → output, of one panel or of all dots. The output is that of the board of the lamp's channel, or the part
+    of the circuit that switches the lamp, where one does."""
     from gwiazda.core.plan.model import Switched, lamps_in, parts_in
 
     outputs: dict[str, str] = {}
@@ -113,6 +114,8 @@ def map_of(plan: Plan, found: Assessment, panel: str | None = None) -> tuple[Map
             for x in parts_in(item):
                 if isinstance(x, Switched):
                     outputs.update(dict.fromkeys((leaf.lamp for leaf in lamps_in(x)), x.id))
+    on = {c.id: f"{c.board}, output {c.output}" for c in plan.channels if c.board and c.output}
+    outputs.update({p.id: on[p.channel] for p in plan.lamps if p.channel in on})
     tags = tags_of(plan)
     return tuple(
         Mapped(

@@ -6,7 +6,7 @@ from PySide6.QtWidgets import QVBoxLayout
 
 from gwiazda.core.assess.effect.outputs import board_name, moving, outputs_of, proposals_for
 from gwiazda.core.quantities import counted, figure, format_current
-from gwiazda.desktop.inspector.cards import Panel, clear
+from gwiazda.desktop.inspector.cards import Panel, clear, label
 from gwiazda.desktop.widgets.offer import OfferButton
 
 
@@ -52,10 +52,14 @@ class BoardsCard:
     def __init__(self, panel: Panel) -> None:
         self.panel, self.document = panel, panel.document
         self.card = panel.card("Boards", "animate")
-        self.words = self.card.consequence()
         self.rows = QVBoxLayout()
         self.rows.setSpacing(3)
         self.card.outer.addLayout(self.rows)
+        self.words = label("", "", wrap=True)
+        self.card.outer.addWidget(self.words)
+        self.offers = QVBoxLayout()
+        self.offers.setSpacing(3)
+        self.card.outer.addLayout(self.offers)
         self._shown: object = None
 
     def refresh(self) -> None:
@@ -65,6 +69,7 @@ class BoardsCard:
             return
         self._shown = key
         clear(self.rows)
+        clear(self.offers)
         states = outputs_of(plan, found)
         for b in plan.boards:
             part = self.document.catalogue.boards.get(b.part)
@@ -77,18 +82,23 @@ class BoardsCard:
             button.setToolTip("Its outputs and its timer")
             button.clicked.connect(lambda _=False, i=b.id: self.document.select([i]))
             self.rows.addWidget(button)
-        offers = proposals_for(plan, found)
+        now = sorted((b.part, sorted(c.id for c in plan.channels if c.board == b.id)) for b in plan.boards)
+        offers = [
+            p for p in proposals_for(plan, found) if sorted((u.part.id, sorted(u.channels)) for u in p.boards) != now
+        ]
         self.words.setText(
-            "What would drive it, with what it takes:"
+            ("What else would drive it:" if plan.boards else "What would drive it:")
             if offers
-            else "What moves needs outputs: boards are proposed here then."
+            else ("" if plan.boards else "What moves needs outputs: boards are proposed here then.")
         )
         for p in offers:
             words = f"{counted(sum(len(u.channels) for u in p.boards), 'output')}, {p.spare} spare"
             words += f", {counted(p.stages, 'transistor stage')}" if p.stages else ", no stage"
             words += f", fullest {p.worst * 100:.0f} %" + (", not in step" if p.apart else "")
             offer = OfferButton(p.name)
-            offer.show_outcome(f"{p.stages} stages" if p.stages else "no stage", "fine" if p.worst <= 1 else "look")
+            offer.show_outcome(
+                counted(p.stages, "stage") if p.stages else "no stage", "fine" if p.worst <= 1 else "look"
+            )
             offer.setToolTip(f"{p.name}: {words}; the boards take {format_current(p.own_a)} themselves")
             offer.clicked.connect(lambda _=False, p=p: self.document.edit(f"Take {p.name}", p.edit))
-            self.rows.addWidget(offer)
+            self.offers.addWidget(offer)

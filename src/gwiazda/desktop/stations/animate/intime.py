@@ -10,7 +10,7 @@ from gwiazda.core.assess.effect.outputs import channel_name, cues_on
 from gwiazda.core.assess.effect.words import pattern_words
 from gwiazda.core.parts.catalogue import Catalogue, Prototype
 from gwiazda.core.plan import edits
-from gwiazda.core.quantities import format_current
+from gwiazda.core.quantities import figure, format_current
 from gwiazda.desktop.inspector.cards import Panel
 from gwiazda.desktop.widgets.fields import ChoiceField
 
@@ -101,13 +101,20 @@ class InTimeCard:
         lamps = edits.lamps_of(plan, self.document.selection)
         self.one.setEnabled(bool(lamps))
         self.each.setEnabled(len(lamps) > 1)
+        parts = self.document.catalogue.lamps
+        own = {
+            p.channel: f"flashes by itself, {figure(parts[p.part].flash_hz)} Hz"
+            for p in plan.lamps
+            if p.part in parts and parts[p.part].flash_hz
+        }
         on = dict.fromkeys(p.channel for p in plan.lamps if p.id in set(lamps))
         lines = []
         for channel in list(on)[:3]:
             if not channel:
-                lines.append("On no channel: steady, as wired.")
+                lines.append(f"On no channel: {own.get('', 'steady, as wired')}.")
                 continue
-            does = "; ".join(pattern_words(c.does) for c in cues_on(plan, channel)) or "steady"
+            does = "; ".join(pattern_words(c.does) for c in cues_on(plan, channel))
+            does = "; ".join(x for x in (does, own.get(channel, "")) if x) or "steady"
             state = self.panel.found.effects.channels.get(channel)
             amps = f", {format_current(state.mean_a)} on average" if state is not None and state.full_a else ""
             lines.append(f"<b>{channel_name(plan, channel)}</b>: {does}{amps}.")

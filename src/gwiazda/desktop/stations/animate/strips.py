@@ -59,7 +59,7 @@ class StripsDrawer(Drawer):
         plan, found = self.document.assessed_plan, self.document.assessment
         if not plan.channels:
             return "no channel yet: pick lamps on the plate and give them one"
-        if not plan.cues:
+        if not found.effects.moves:
             return "nothing moves yet: pick a channel and add a cue (Enter)"
         shows = found.effects.feeds.values()
         mean, peak = sum(s.mean_a for s in shows), sum(s.peak_a for s in shows)
@@ -133,8 +133,9 @@ class StripsDrawer(Drawer):
             painter.setBrush(p.colour("choice" if picked else "live", 40))
             painter.drawRoundedRect(place.adjusted(-4, 1, 4, -1), 4, 4)
         channel = next((x for x in plan.channels if x.id == c.id), None)
-        self.words(painter, place.adjusted(0, 0, -22, 0), c.name, "ink")
-        if channel is not None and channel.board and channel.output:
+        numbered = channel is not None and channel.board != "" and channel.output > 0
+        self.words(painter, place.adjusted(0, 0, -22 if numbered else 4, 0), c.name, "ink")
+        if numbered and channel is not None:
             self.words(painter, QRectF(place.right() - 18, place.top(), 20, place.height()), f"{channel.output}")
         state = self.document.assessment.effects.channels.get(c.id)
         words = c.name

@@ -80,6 +80,28 @@ class Soak:
         QTest.mouseRelease(self.plate, button, held, end if kind == "drag" else start)
         return f"{kind} {button.name} {held.name} {start} {end}"
 
+    def strips(self) -> str:
+        """A drag over the drawer, whatever lies there."""
+        from PySide6.QtCore import QEvent, QPointF, Qt
+        from PySide6.QtGui import QMouseEvent
+        from PySide6.QtTest import QTest
+        from PySide6.QtWidgets import QApplication
+
+        drawer, rng = self.window.drawer, self.rng
+        held = rng.choice([Qt.KeyboardModifier.NoModifier] * 3 + [Qt.KeyboardModifier.ShiftModifier, Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.AltModifier])  # fmt: skip
+        start, end = (QPointF(rng.randrange(drawer.width()), rng.randrange(drawer.height())) for _ in range(2))
+        QTest.mousePress(drawer, Qt.MouseButton.LeftButton, held, start.toPoint())
+        for t in (0.4, 1.0):
+            at = start + (end - start) * t
+            QApplication.sendEvent(drawer, QMouseEvent(QEvent.Type.MouseMove, at, QPointF(drawer.mapToGlobal(at.toPoint())), Qt.MouseButton.NoButton, Qt.MouseButton.LeftButton, held))  # fmt: skip
+        QTest.mouseRelease(drawer, Qt.MouseButton.LeftButton, held, end.toPoint())
+        if rng.random() < 0.3:
+            QTest.keyClick(
+                drawer,
+                rng.choice([Qt.Key.Key_Space, Qt.Key.Key_Return, Qt.Key.Key_Up, Qt.Key.Key_Left, Qt.Key.Key_Escape]),
+            )
+        return f"drawer {held.name} {start} {end}"
+
     def key(self) -> str:
         from PySide6.QtCore import Qt
         from PySide6.QtTest import QTest
@@ -146,7 +168,9 @@ class Soak:
 
     def pick(self) -> str:
         plan = self.document.plan
-        ids = [i.id for g in (plan.sections, plan.openings, plan.lamps) for i in g]
+        timed = (plan.cues, plan.channels, plan.boards, plan.triggers)
+        groups = timed if self.rng.random() < 0.3 else (plan.sections, plan.openings, plan.lamps, plan.dots)
+        ids = [i.id for g in groups for i in g]
         some = self.rng.sample(ids, min(len(ids), self.rng.choice([0, 1, 1, 2, 5, 40])))
         self.document.select(some)
         return f"pick {some[:4]}"
@@ -198,7 +222,7 @@ class Soak:
     def again(self) -> str:
         from gwiazda.demos import path_of
 
-        self.document.open(path_of(self.rng.choice(["szron", "perkoz", "swistak"])), as_demo=True)
+        self.document.open(path_of(self.rng.choice(["szron", "perkoz", "swistak", "bryla"])), as_demo=True)
         return "demo"
 
     # -- one after the other -----------------------------------------------------------------------------
@@ -214,6 +238,7 @@ class Soak:
             + [self.choice] * 5
             + [self.button] * 4
             + [self.pick] * 4
+            + [self.strips] * 3
         )
         hands += [self.plan, self.plan, self.file]
         kept, sys.excepthook = sys.excepthook, self._fault

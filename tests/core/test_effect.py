@@ -195,6 +195,21 @@ def test_a_moment_is_the_same_in_any_company(moments, seed):
         assert np.array_equal(levels(score, [t])[0][:, 0], together[:, k])
 
 
+@pytest.mark.parametrize("program", ["run", "bounce", "fill", "mixed"])
+@pytest.mark.parametrize("n", [1, 2, 7])
+def test_the_mean_of_a_chase_is_that_of_a_long_look(program, n):
+    """One round against twenty minutes of it, tail and all."""
+    from gwiazda.core.assess.effect.scoring import period_of
+    from gwiazda.core.plan.model import Chase
+
+    does = Chase(step_s=0.1, program=program, tail=0.6, width=2)
+    level = lambda t: patterns.chase(t, 0.1, program, 2, 0.6, 0.0, 1.0, False, 1)  # noqa: E731
+    once = part(range(n), level, period_s=period_of(does, n))
+    names, rest = tuple(map(str, range(n))), (1.0,) * n
+    found, _ = means(Score(names, rest, (once,)), 3600.0)
+    assert found == pytest.approx(level(over(1200.0, n, 120_000)).mean(axis=1), abs=0.01)
+
+
 def test_how_often_it_flashes():
     ten = part([0], lambda t: patterns.blink(t, 0.1, 0.5, 0.0, 0.0, 0.0, 1.0), start_s=5.0, length_s=2.0)
     rate, swing = changes_per_s(Score(("a", "b"), (0.0, 1.0), (ten,)), 0.0, 20.0)

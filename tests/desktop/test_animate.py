@@ -163,6 +163,27 @@ def test_a_cue_is_stretched_repeated_copied_and_nudged(deck):
     deck.settle()
 
 
+def test_letters_are_the_strips_own_while_they_have_the_keys(deck):
+    """L and H are tools on the plate; here they loop and halve the speed. A cue is doubled behind itself."""
+    cue_id = start_up(deck)
+    drawer, document = deck.window.drawer, deck.document
+    drawer.setFocus()
+    deck.bot.keyClick(drawer, Qt.Key.Key_L)
+    deck.bot.keyClick(drawer, Qt.Key.Key_H)
+    assert not drawer.player.loop and drawer.player.speed == 0.5 and deck.window.station == "animate"
+    drawer.player.play()
+    drawer.player.step(1.0)
+    assert drawer.player.at_s == pytest.approx(0.5)
+    drawer.player.step(1000.0)
+    assert drawer.player.at_s == drawer.player.end_s and not drawer.player.playing
+    document.edit("x", lambda p: edits.set_cue(p, cue_id, length_s=5.0))
+    document.select([cue_id])
+    deck.settle()
+    deck.bot.keyClick(drawer, Qt.Key.Key_D, Qt.KeyboardModifier.ControlModifier)
+    assert [c.start_s for c in document.plan.cues] == [0.0, 5.0] and document.selection == (document.plan.cues[1].id,)
+    deck.settle()
+
+
 def test_phase_is_dragged_with_alt(deck):
     document = deck.document
     document.select(LAMPS[:2])

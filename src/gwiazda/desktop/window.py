@@ -372,9 +372,11 @@ class MainWindow(QMainWindow):
 
         delta = sheet_delta(self.plate.view.side, 4.0, 0.0)
         new: list[str] = []
+        cues = [i for i in ids if any(c.id == i for c in self.document.plan.cues)]
 
         def change(plan):  # type: ignore[no-untyped-def]
-            plan, made = edits.duplicate(plan, ids, delta)
+            # What belongs to time is doubled in time: behind itself.
+            plan, made = edits.copy_cues(plan, cues) if cues else edits.duplicate(plan, ids, delta)
             new.extend(made)
             return plan
 

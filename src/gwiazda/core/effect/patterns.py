@@ -133,7 +133,8 @@ def chase(
     channel = np.arange(n)[:, None]
     if back:
         channel = n - 1 - channel
-    step = np.floor(t / step_s + 1e-9).astype(np.int64)
+    # Where all channels have one time, as on one board, the way over them is worked out once.
+    step = np.floor((t if t.strides[0] else t[:1]) / step_s + 1e-9).astype(np.int64)
     if program == "mixed":
         share = _mixed(step, n, channel, width, tail, seed)
     else:
@@ -148,7 +149,7 @@ def _mixed(
     lengths = [TURNS * n, TURNS * max(2 * (n - 1), 1), TURNS * (n + 1), TURNS * n]
     ends = np.cumsum(lengths)
     at = step % int(ends[-1])
-    out = np.zeros(step.shape)
+    out = np.zeros((n, step.shape[1]))
     for k, program in enumerate(("run", "bounce", "fill", "sparkle")):
         begin = int(ends[k]) - lengths[k]
         mine = (at >= begin) & (at < ends[k])
@@ -165,7 +166,7 @@ def _played(
         return np.asarray((channel < step % (n + 1)).astype(np.float64))
     if program == "sparkle":
         return np.asarray((uniform(seed, channel, step) < min(width / n, 1.0)).astype(np.float64))
-    out = np.zeros(step.shape)
+    out = np.zeros((n, step.shape[1]))
     left, back = 1.0, 0
     while left > LEAST_TAIL and back <= n + width:
         out = np.maximum(out, np.where(_head(program, step - back, n, seed) == channel, left, 0.0))

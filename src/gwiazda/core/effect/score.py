@@ -12,6 +12,8 @@ import numpy.typing as npt
 
 Array = npt.NDArray[np.float64]
 Level = Callable[[Array], Array]  # (C, T) seconds since it began → (C, T) levels
+SETTLED = 64  # rounds after which a pattern is looked at for its mean
+MOST_LEVELS, LEAST_COUNT = 3_000_000, 4_001  # levels worked out for means of many channels, moments at least
 ROUND = 8192  # moments of one round of a pattern, for its mean
 BLOCK = 4096  # moments worked out in one go: they stay in the processor's cache
 
@@ -98,7 +100,11 @@ def levels(score: Score, t: npt.ArrayLike) -> tuple[Array, Array]:
             if not on.any():
                 continue
             rows = list(part.rows)
-            local = np.maximum(since, 0.0) * np.asarray(part.speeds)[:, None]
+            first = part.speeds[0]
+            if all(s == first for s in part.speeds):
+                local = np.broadcast_to(np.maximum(since, 0.0) * first, (len(rows), len(t)))
+            else:
+                local = np.maximum(since, 0.0) * np.asarray(part.speeds)[:, None]
             level = part.light(local)
             _laid(light, rows, on, level, stack)
             if apart:
@@ -141,7 +147,9 @@ def means(score: Score, seconds: float, count: int = 36_007) -> tuple[Array, Arr
             and part.stack == "base"
             and all(len(touched[r]) == 1 and r not in followers for r in part.rows)
         ):
-            t = np.broadcast_to((np.arange(ROUND) + 0.5) * (part.period_s / ROUND), (len(part.rows), ROUND))
+            # A round some way on: a tail has to have begun.
+            moments = (SETTLED + (np.arange(ROUND) + 0.5) / ROUND) * part.period_s
+            t = np.broadcast_to(moments, (len(part.rows), ROUND))
             rows = list(part.rows)
             light[rows] = part.light(t).mean(axis=1)
             draw[rows] = part.draw(t).mean(axis=1) if part.draw is not None else light[rows]
@@ -159,7 +167,7 @@ def means(score: Score, seconds: float, count: int = 36_007) -> tuple[Array, Arr
         ),
         tuple((number[a], number[b]) for a, b in score.follows),
     )
-    light[rows], draw[rows] = _sampled(some, seconds, count)
+    light[rows], draw[rows] = _sampled(some, seconds, max(min(count, MOST_LEVELS // len(rows)), LEAST_COUNT))
     return light, draw
 
 

@@ -11,6 +11,7 @@ from gwiazda.core.assess.effect.outputs import (
     cues_on,
     dims,
     fastest_hz,
+    lamps_on,
     moving,
     outputs_of,
     proposals_for,
@@ -57,7 +58,7 @@ def unknown_board(plan: Plan, found: Assessment) -> Iterator[Finding]:
 def without_output(plan: Plan, found: Assessment) -> Iterator[Finding]:
     """Channels that move and that nothing drives."""
     driven = {o.channel for o in outputs_of(plan, found) if o.output}
-    left = [c for c in moving(plan) if c not in driven and any(p.channel == c for p in plan.lamps)]
+    left = [c for c in moving(plan) if c not in driven and lamps_on(plan, c)]
     if left:
         fixes = tuple(Fix(p.name, p.edit) for p in proposals_for(plan, found)[:3])
         yield Finding(
@@ -145,11 +146,11 @@ def cannot_do(plan: Plan, found: Assessment) -> Iterator[Finding]:
         if c.board and any(dims(cue.does) for cue in cues_on(plan, c.id)):
             asked[c.board] = asked.get(c.board, 0) + 1
             rank[c.id] = asked[c.board]
+    board_of = {c.id: c.board for c in plan.channels}
     said: set[tuple[str, str, str]] = set()
     for cue in plan.cues:
         for channel_id in cue.channels:
-            channel = edits.channel_named(plan, channel_id)
-            board = boards.get(channel.board)
+            board = boards.get(board_of.get(channel_id, ""))
             part = found.catalogue.boards.get(board.part) if board is not None else None
             if board is None or part is None:
                 continue

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from typing import NamedTuple
 
-from gwiazda.core.assess.states import Assessment, ChannelState
+from gwiazda.core.assess.states import Assessment, ChannelState, LampState, RungState
+from gwiazda.core.memo import kept
 from gwiazda.core.parts.catalogue import BoardPart, Catalogue, DrivePart
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import circuit_part
@@ -20,6 +21,7 @@ from gwiazda.core.plan.model import (
     Fade,
     Flashes,
     Flicker,
+    Lamp,
     Pattern,
     Plan,
     Pulse,
@@ -92,9 +94,32 @@ def fastest_hz(does: Pattern) -> float:
     return 0.0
 
 
+@kept()
+def _cue_table(cues: tuple[Cue, ...]) -> dict[str, tuple[Cue, ...]]:
+    out: dict[str, list[Cue]] = {}
+    for cue in cues:
+        for channel in dict.fromkeys(cue.channels):
+            out.setdefault(channel, []).append(cue)
+    return {k: tuple(v) for k, v in out.items()}
+
+
 def cues_on(plan: Plan, channel: str) -> tuple[Cue, ...]:
     """The cues on a channel."""
-    return tuple(c for c in plan.cues if channel in c.channels)
+    return _cue_table(plan.cues).get(channel, ())
+
+
+@kept()
+def _lamp_table(lamps: tuple[Lamp, ...]) -> dict[str, tuple[str, ...]]:
+    out: dict[str, list[str]] = {}
+    for p in lamps:
+        if p.channel:
+            out.setdefault(p.channel, []).append(p.id)
+    return {k: tuple(v) for k, v in out.items()}
+
+
+def lamps_on(plan: Plan, channel: str) -> tuple[str, ...]:
+    """The lamps on a channel."""
+    return _lamp_table(plan.lamps).get(channel, ())
 
 
 def outputs_of(plan: Plan, found: Assessment) -> tuple[OutputState, ...]:
@@ -115,7 +140,7 @@ def outputs_of(plan: Plan, found: Assessment) -> tuple[OutputState, ...]:
             own = found.catalogue.drives[node.part]
             stage = node.part if own.kind != "pin" else ""
             drive = own
-        lamps = tuple(p.id for p in plan.lamps if p.channel == c.id)
+        lamps = lamps_on(plan, c.id)
         full = state.full_a if state is not None else 0.0
         out.append(
             OutputState(
@@ -146,6 +171,15 @@ class BoardProposal(NamedTuple):
     edit: Callable[[Plan], Plan]
 
 
+@kept(slots=2)
+def _strings(rungs: Mapping[str, RungState], lamps: Mapping[str, LampState]) -> dict[str, tuple[RungState, ...]]:
+    """The strings of each channel, by that of their first lamp."""
+    out: dict[str, list[RungState]] = {}
+    for r in rungs.values():
+        out.setdefault(lamps[r.lamps[0]].channel, []).append(r)
+    return {k: tuple(v) for k, v in out.items()}
+
+
 def needs_stage(catalogue: Catalogue, found: Assessment, channel: ChannelState, part: BoardPart) -> bool:
     """Whether a channel is too much for an output of a board: in current, or in the volts its strings take."""
     drive = catalogue.drives[part.drive]
@@ -153,7 +187,7 @@ def needs_stage(catalogue: Catalogue, found: Assessment, channel: ChannelState, 
         return False
     if channel.full_a > drive.limit_a:
         return True
-    mine = [r for r in found.rungs.values() if found.lamps[r.lamps[0]].channel == channel.id]
+    mine = _strings(found.rungs, found.lamps).get(channel.id, ())
     volts = drive.volts or min((r.supply_v for r in mine), default=0.0) - drive.drop_v
     return any(sum(found.lamps[i].forward_v for i in r.lamps) > STAGE_V * volts for r in mine if not r.side_by_side)
 
@@ -177,7 +211,8 @@ def proposals_for(plan: Plan, found: Assessment) -> tuple[BoardProposal, ...]:
             mine += plain[: part.outputs - len(mine)]
             if not mine:
                 break
-            dimmed, plain = [c for c in dimmed if c not in mine], [c for c in plain if c not in mine]
+            gone = set(mine)
+            dimmed, plain = [c for c in dimmed if c not in gone], [c for c in plain if c not in gone]
             uses.append(BoardUse(part, tuple(mine)))
         out.append(_proposal(plan, found, f"{len(uses)} × " * (len(uses) > 1) + part.name, uses, False))
     ready = _ready_made(plan, catalogue, channels, asks_dim)
@@ -201,7 +236,8 @@ def _ready_made(plan: Plan, catalogue: Catalogue, channels: Sequence[str], asks_
             fit = [b for b in by_size if b.kind == "counter" and b.outputs >= len(cue.does.ohms)]
         if mine and fit:
             uses.append(BoardUse(fit[0], tuple(mine)))
-            left = [c for c in left if c not in mine]
+            gone = set(mine)
+            left = [c for c in left if c not in gone]
         elif isinstance(cue.does, Chase | Counter):
             return []
     for cue in plan.cues:

@@ -127,8 +127,9 @@ def period_of(does: Pattern, channels: int, rate_hz: float | None = None) -> flo
         return len(does.ohms) / (rate_hz or does.rate_hz)
     if isinstance(does, Chase):
         step = does.step_s if rate_hz is None else 1.0 / rate_hz
-        rounds = {"run": channels, "bounce": max(2 * (channels - 1), 1), "fill": channels + 1}
-        if does.program in rounds and does.tail == 0.0 and does.width == 1:
+        there_and_back = max(2 * (channels - 1), 1)
+        rounds = {"run": channels, "bounce": there_and_back, "fill": channels + 1, "mixed": shapes.TURNS * (3 * channels + 1 + there_and_back)}  # fmt: skip
+        if does.program in rounds:
             return rounds[does.program] * step
     return math.inf
 

@@ -216,9 +216,11 @@ def shift_cues(plan: Plan, cue_ids: Iterable[str], seconds: float) -> Plan:
     return replace(plan, {c.id: altered(c, start_s=round(c.start_s + back, 3)) for c in cues})
 
 
-def copy_cues(plan: Plan, cue_ids: Iterable[str], seconds: float) -> tuple[Plan, list[str]]:
-    """Copies of cues, later by so much; returns the plan and their ids."""
+def copy_cues(plan: Plan, cue_ids: Iterable[str], seconds: float | None = None) -> tuple[Plan, list[str]]:
+    """Copies of cues, later by so much, or each behind itself; returns the plan and their ids."""
     cues = [cue_of(plan, i) for i in cue_ids]
+    if seconds is None:
+        seconds = max((c.length_s or 1.0 for c in cues), default=0.0)
     ids = fresh_ids(plan, "cue", len(cues))
     made = [altered(c, id=i, start_s=round(c.start_s + seconds, 3)) for c, i in zip(cues, ids, strict=True)]
     return altered(plan, cues=(*plan.cues, *made)), ids

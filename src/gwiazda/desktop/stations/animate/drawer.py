@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from typing import NamedTuple
 
-from PySide6.QtCore import QPointF, QRect, QSize, Qt
+from PySide6.QtCore import QEvent, QPointF, QRect, QSize, Qt
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import QHBoxLayout, QToolButton, QWidget
 
@@ -19,6 +19,8 @@ from gwiazda.desktop.theme.sizes import scaled, text_factor
 FACES = {"play": "▶", "pause": "❚❚"}
 GRAB = 6.0  # px about the end of a cue
 SNAP_S = 0.05
+OWN_KEYS = (Qt.Key.Key_L, Qt.Key.Key_H, Qt.Key.Key_Space, Qt.Key.Key_Plus, Qt.Key.Key_Minus, Qt.Key.Key_Equal)
+CONTROL = Qt.KeyboardModifier.ControlModifier
 
 
 class Held(NamedTuple):
@@ -296,6 +298,13 @@ class AnimateDrawer(StripsDrawer):
 
         if self.document.edit("Add cue", change):
             self.document.select(made)
+
+    def event(self, event: QEvent) -> bool:
+        # Letters are tools elsewhere: while the strips have the keys, these are theirs.
+        if event.type() == QEvent.Type.ShortcutOverride and event.key() in OWN_KEYS and not event.modifiers() & CONTROL:  # type: ignore[attr-defined]
+            event.accept()
+            return True
+        return super().event(event)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         key, cue = event.key(), self.picked_cue()

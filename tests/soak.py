@@ -229,6 +229,7 @@ class Soak:
 
     def run(self, seconds: float) -> int:
         """Work for so long; how many actions that were. ``faults`` is empty when nothing raised."""
+        from PySide6.QtCore import QEvent
         from PySide6.QtWidgets import QApplication
 
         hands = (
@@ -250,6 +251,8 @@ class Soak:
                 try:
                     self.done.append(action())
                     QApplication.processEvents()
+                    # What is to be deleted later is so in an event loop's next round, and none is running here.
+                    QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
                     if count % 10 == 9:
                         self._stop(wait=count % 50 == 49)
                 except Exception:

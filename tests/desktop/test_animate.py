@@ -184,6 +184,28 @@ def test_letters_are_the_strips_own_while_they_have_the_keys(deck):
     deck.settle()
 
 
+def test_channels_are_picked_by_their_names_several_at_once(deck):
+    start_up(deck)
+    drawer, document = deck.window.drawer, deck.document
+    names = [s.id for s in drawer.channels()]
+
+    def click(row, keys=Qt.KeyboardModifier.NoModifier):
+        drawer.grab()
+        at = QPointF(40.0, drawer._plot.top() + (row + 0.5) * drawer._tall) * text_factor()
+        deck.bot.mouseClick(drawer, Qt.MouseButton.LeftButton, keys, at.toPoint())
+
+    click(1)
+    assert document.selection == (names[1],)
+    click(3, Qt.KeyboardModifier.ShiftModifier)
+    assert set(document.selection) == set(names[1:4])
+    click(2, Qt.KeyboardModifier.ControlModifier)
+    assert set(document.selection) == {names[1], names[3]}
+    deck.settle()
+    deck.choose("Ready pattern", "Fire")
+    assert set(document.plan.cues[-1].channels) == {names[1], names[3]}
+    deck.settle()
+
+
 def test_phase_is_dragged_with_alt(deck):
     document = deck.document
     document.select(LAMPS[:2])

@@ -126,6 +126,13 @@ def style_sheet(p: Palette) -> str:
         padding: 1px 6px; color: {v["muted"]}; font-family: "{FIGURES}"; font-size: {scaled(SMALL_PX)}px; }}
     QToolButton#channel:checked {{ color: {v["ink"]}; border-left: 5px solid {v["live"]}; }}
     QToolButton#channel:focus {{ border-color: {v["live"]}; }}
+    QToolButton#strip {{ background: {v["card"]}; border: 1px solid {v["line"]}; border-radius: 4px; padding: 1px 7px;
+        color: {v["ink"]}; }}
+    QToolButton#strip:hover {{ border-color: {v["live"]}; }} QToolButton#strip:focus {{ border-color: {v["live"]}; }}
+    QToolButton#strip:checked {{ background: {v["live"]}; color: {v["live_ink"]}; border-color: {v["live"]}; }}
+    QCheckBox::indicator {{ width: {scaled(13)}px; height: {scaled(13)}px; border: 1px solid {v["muted"]}; border-radius: 3px;
+        background: {v["paper"]}; }}
+    QCheckBox::indicator:checked {{ background: {v["live"]}; border-color: {v["live"]}; }}
     QScrollArea {{ background: transparent; border: none; }}
     QScrollArea > QWidget > QWidget {{ background: transparent; }}
     QScrollBar:vertical {{ background: transparent; width: 8px; margin: 0; }}

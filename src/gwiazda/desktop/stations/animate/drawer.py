@@ -73,6 +73,7 @@ class AnimateDrawer(StripsDrawer):
 
     def _button(self, row: QHBoxLayout, text: str, name: str, tip: str, take) -> QToolButton:  # type: ignore[no-untyped-def]
         button = QToolButton()
+        button.setObjectName("strip")
         button.setText(text)
         button.setAccessibleName(name)
         button.setToolTip(tip)
@@ -183,11 +184,27 @@ class AnimateDrawer(StripsDrawer):
             self.player.go_to(self.time_at(at.x()))
         elif bar is not None:
             self._take_hold(bar, at, event.modifiers())
+        elif rows and at.x() < self._plot.left() and self._plot.top() <= at.y() < self._plot.bottom():
+            self._pick_row(int((at.y() - self._plot.top()) / self._tall), event.modifiers())
         elif self._plot.contains(at):
             self.picked.emit(rows[self.row].id)
         else:
             super().mousePressEvent(event)
         self.update()
+
+    def _pick_row(self, number: int, keys: Qt.KeyboardModifier) -> None:
+        """Pick a channel by its name: Ctrl one more, Shift all from the last one on."""
+        rows = self.channels()
+        last, self.row = self.row, min(self.top_row + number, len(rows) - 1)
+        document, chosen = self.document, rows[self.row].id
+        if keys & Qt.KeyboardModifier.ShiftModifier:
+            low, high = sorted((last, self.row))
+            document.select([s.id for s in rows[low : high + 1]])
+        elif keys & CONTROL:
+            left = [i for i in document.selection if i != chosen]
+            document.select(left if chosen in document.selection else [*left, chosen])
+        else:
+            self.picked.emit(chosen)
 
     def _take_hold(self, bar: Bar, at: QPointF, keys: Qt.KeyboardModifier) -> None:
         if bar.cue not in self.document.selection:

@@ -350,6 +350,9 @@ def show(plan: Plan) -> Plan:
     plan, _ = edits.add_cue(
         plan, ["running", "cores", "rings"], Stages(step_s=1.2, fade_s=0.9), stack="modifier", name="Start-up"
     )
+    for side in ("port", "starboard"):
+        for part in ("pod", "engine"):
+            plan = edits.set_order(plan, f"{part}.{side}", hand=side)
     found = assess(plan, built_in())
     return next(p for p in proposals_for(plan, found) if p.boards[0].part.id == "controller-3v3").edit(plan)
 

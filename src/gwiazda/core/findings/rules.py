@@ -12,6 +12,7 @@ from gwiazda.core.assess.meters import EVENNESS_AIM, EVENNESS_STOP, reached_stat
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.findings.bench_rules import does_not_fit, everything_lit, out_of_scale, same_on_both_sides
 from gwiazda.core.findings.body_rules import BODY_RULES
+from gwiazda.core.findings.build_rules import BUILD_RULES
 from gwiazda.core.findings.circuit_rules import CIRCUIT_RULES, choose_resistor
 from gwiazda.core.findings.device_rules import DEVICE_RULES
 from gwiazda.core.findings.effect_rules import EFFECT_RULES
@@ -297,6 +298,7 @@ RULES: tuple[Rule, ...] = (
     *BODY_RULES,
     *EFFECT_RULES,
     *OUTPUT_RULES,
+    *BUILD_RULES,
 )
 
 

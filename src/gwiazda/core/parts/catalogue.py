@@ -172,6 +172,32 @@ class Prototype(NamedTuple):
     does: Mapping[str, Any]
 
 
+class Adhesive(NamedTuple):
+    """What holds: hours until handled, built upon, fully cured; what it attacks and where it is weak (body, clear, fibre, lens,
+    paint, moving parts); how it comes apart again."""
+
+    id: str
+    name: str
+    handle_h: float
+    next_h: float
+    full_h: float
+    takes_apart: str
+    attacks: tuple[str, ...] = ()
+    weak: tuple[str, ...] = ()
+    care: str = ""
+
+
+class WorkPart(NamedTuple):
+    """A kind of step of a build: minutes for each of what it counts, to set up, hours left alone; ``care`` names the caution."""
+
+    id: str
+    name: str
+    each_min: float = 0.0
+    set_min: float = 0.0
+    wait_h: float = 0.0
+    care: str = ""
+
+
 class LoadPart(NamedTuple):
     """A motor or sound module: current (A) while it runs at its voltage, idle, and held fast; speed with no load."""
 
@@ -320,6 +346,9 @@ class Catalogue:
     wires: Mapping[str, WirePart]
     boards: Mapping[str, BoardPart]
     prototypes: Mapping[str, Prototype]
+    work: Mapping[str, WorkPart]
+    cares: Mapping[str, str]
+    adhesives: Mapping[str, Adhesive]
     depths: tuple[float, ...]
     own: frozenset[str] = frozenset()
     resistors: tuple[float, ...] = ()  # Ω, rising: what the user has in stock
@@ -351,12 +380,17 @@ def built_in() -> Catalogue:
         data = json.loads(text)
         return MappingProxyType(_read(kind, data[key or name]))
 
+    def cares() -> Mapping[str, str]:
+        data = json.loads((Path(__file__).parent / "data" / "work.json").read_text(encoding="utf-8"))
+        return MappingProxyType(data["cares"])
+
     depths = json.loads((Path(__file__).parent / "data" / "sources.json").read_text(encoding="utf-8"))["depth"]
     return Catalogue(
         table("families", Family), table("lamps", LampPart), table("sources", SourcePart), table("glazings", Glazing),
         table("linings", Lining), table("coats", Coat), table("plastics", Plastic), table("regulators", RegulatorPart),
         table("drives", DrivePart), table("loads", LoadPart), table("fibres", FibrePart), table("wires", WirePart),
-        table("boards", BoardPart), table("prototypes", Prototype), tuple(depths),
+        table("boards", BoardPart), table("prototypes", Prototype),
+        table("work", WorkPart, "steps"), cares(), table("adhesives", Adhesive), tuple(depths),
     )  # fmt: skip
 
 

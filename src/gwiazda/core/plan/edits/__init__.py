@@ -1,5 +1,6 @@
 """Edits: Plan → Plan, one file a subject. Each shares everything it did not touch; the gate checks what is new."""
 
+from gwiazda.core.plan.edits.build import add_own_step, set_bench, set_order, set_orders, set_own_step
 from gwiazda.core.plan.edits.circuit import (
     add_feed,
     drop_feed,
@@ -106,6 +107,7 @@ __all__ = [
     "add_hub",
     "add_lamp",
     "add_openings",
+    "add_own_step",
     "add_panel",
     "add_passage",
     "add_row",
@@ -156,6 +158,7 @@ __all__ = [
     "revise",
     "row_of_dots",
     "set_axis",
+    "set_bench",
     "set_board",
     "set_bundle",
     "set_channel",
@@ -168,6 +171,9 @@ __all__ = [
     "set_kit",
     "set_lead",
     "set_loom",
+    "set_order",
+    "set_orders",
+    "set_own_step",
     "set_pair",
     "set_part",
     "set_pattern",

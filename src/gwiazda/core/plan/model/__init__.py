@@ -1,6 +1,7 @@
 """What the modeller decides: frozen models, one file a subject. A change makes a new Plan (see ``plan.edits``)."""
 
 from gwiazda.core.plan.model.base import LIMIT_MM, Model, Point, Point2, altered
+from gwiazda.core.plan.model.build import Bench, Done, Orders, OwnStep, Seal, SectionOrder
 from gwiazda.core.plan.model.circuit import (
     BRANCHING,
     Drawer,
@@ -64,12 +65,13 @@ from gwiazda.core.plan.model.section import (
 )
 
 __all__ = [
-    "BRANCHING", "GROUPS", "GROUP_OF", "LIMIT_MM", "PLAN_VERSION", "Awake", "Blink", "Board", "Box", "Bundle",
-    "Channel", "Chase", "Closing", "Closure", "Count", "Counter", "Cue", "Does", "Dot", "DotColour", "Drawer",
-    "Drawing", "Effort", "FaceLining", "Fade", "Feature", "Feed", "Flashes", "Flicker", "Fuse", "Glue", "Hangs",
-    "Head", "Hub", "Hung", "Item", "Kind", "Kit", "Lamp", "Layer", "Lead", "Load", "Look", "Loom", "Model", "Node",
-    "Obstacle", "Opening", "Outline", "Panel", "Parallel", "Passage", "Patch", "Pattern", "Placed", "Plan", "Point",
-    "Point2", "Pulse", "Purpose", "Regulated", "Resistor", "Room", "School", "Seam", "Section", "Series", "Shape",
-    "Sound", "Stages", "Steady", "Steps", "Supply", "Switch", "Switched", "Timed", "Tint", "TintCoat", "Trigger", "View",
-    "Wanted", "Wire", "WireColour", "altered", "lamps_in", "parts_in",
+    "BRANCHING", "GROUPS", "GROUP_OF", "LIMIT_MM", "PLAN_VERSION", "Awake", "Bench", "Blink", "Board", "Box",
+    "Bundle", "Channel", "Chase", "Closing", "Closure", "Count", "Counter", "Cue", "Does", "Done", "Dot", "DotColour",
+    "Drawer", "Drawing", "Effort", "FaceLining", "Fade", "Feature", "Feed", "Flashes", "Flicker", "Fuse", "Glue",
+    "Hangs", "Head", "Hub", "Hung", "Item", "Kind", "Kit", "Lamp", "Layer", "Lead", "Load", "Look", "Loom", "Model",
+    "Node", "Obstacle", "Opening", "Orders", "Outline", "OwnStep", "Panel", "Parallel", "Passage", "Patch", "Pattern",
+    "Placed", "Plan", "Point", "Point2", "Pulse", "Purpose", "Regulated", "Resistor", "Room", "School", "Seal",
+    "Seam", "Section", "SectionOrder", "Series", "Shape", "Sound", "Stages", "Steady", "Steps", "Supply", "Switch",
+    "Switched", "Timed", "Tint", "TintCoat", "Trigger", "View", "Wanted", "Wire", "WireColour", "altered", "lamps_in",
+    "parts_in",
 ]  # fmt: skip

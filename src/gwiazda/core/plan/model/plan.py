@@ -5,6 +5,7 @@ from typing import Annotated, Literal
 from msgspec import Meta
 
 from gwiazda.core.plan.model.base import Model
+from gwiazda.core.plan.model.build import Bench, Done, Orders, OwnStep, Seal, SectionOrder
 from gwiazda.core.plan.model.circuit import Drawer, Feed, Supply
 from gwiazda.core.plan.model.effect import Board, Channel, Cue, Trigger
 from gwiazda.core.plan.model.fibre import Bundle, Dot, Panel
@@ -44,6 +45,12 @@ class Plan(Model, frozen=True, kw_only=True):
     channels: Annotated[tuple[Channel, ...], Meta(max_length=2_000)] = ()
     triggers: Annotated[tuple[Trigger, ...], Meta(max_length=200)] = ()
     cues: Annotated[tuple[Cue, ...], Meta(max_length=2_000)] = ()
+    orders: Orders = Orders()
+    bench: Bench = Bench()
+    section_orders: Annotated[tuple[SectionOrder, ...], Meta(max_length=2_000)] = ()
+    own_steps: Annotated[tuple[OwnStep, ...], Meta(max_length=2_000)] = ()
+    done: Annotated[tuple[Done, ...], Meta(max_length=20_000)] = ()
+    seals: Annotated[tuple[Seal, ...], Meta(max_length=2_000)] = ()
 
     @property
     def supply(self) -> Supply:
@@ -53,7 +60,7 @@ class Plan(Model, frozen=True, kw_only=True):
 
 GROUPS = (
     "views", "sections", "openings", "lamps", "feeds", "features", "dots", "bundles", "panels", "passages", "hubs", "leads",
-    "boards", "channels", "triggers", "cues",
+    "boards", "channels", "triggers", "cues", "section_orders", "own_steps", "done", "seals",
 )  # fmt: skip
 Placed = Lamp | Dot | Opening | Hub | Passage | Panel
 Item = Section | Placed

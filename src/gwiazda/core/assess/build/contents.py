@@ -1,0 +1,96 @@
+"""What a section holds, counted for its steps, and a mark of it: where that changes, what was done to it is void."""
+
+from __future__ import annotations
+
+import hashlib
+from typing import Any, NamedTuple
+
+import msgspec
+
+from gwiazda.core.assess.effort import joints_in
+from gwiazda.core.memo import kept
+from gwiazda.core.plan.lookup import lamps_by_section
+from gwiazda.core.plan.model import Dot, Feed, Lamp, Opening, Passage, Plan, Section, SectionOrder
+
+BODIES = ("board", "pack", "speaker", "switch", "interior")
+
+
+class Contents(NamedTuple):
+    """A section with all that belongs to it."""
+
+    section: Section
+    openings: tuple[Opening, ...]
+    lamps: tuple[Lamp, ...]
+    dots: tuple[Dot, ...]
+    passages: tuple[Passage, ...]
+    joints: int
+    order: SectionOrder | None
+
+    @property
+    def lit(self) -> bool:
+        """Whether anything of it is lit: what isn't has no tests."""
+        return bool(self.lamps or self.dots)
+
+
+@kept()
+def _joints(feeds: tuple[Feed, ...]) -> dict[str, int]:
+    return {lamp: n for f in feeds for item in f.items for lamp, n in joints_in(item)}
+
+
+@kept(slots=4)
+def _contents(
+    sections: tuple[Section, ...], openings: tuple[Opening, ...], lamps: tuple[Lamp, ...], dots: tuple[Dot, ...],
+    passages: tuple[Passage, ...], feeds: tuple[Feed, ...], orders: tuple[SectionOrder, ...],
+) -> dict[str, Contents]:  # fmt: skip
+    homes = lamps_by_section(sections, lamps, ("inside", "fibre"))
+    joints = _joints(feeds)
+    out = {}
+    for s in sections:
+        mine = tuple(p for p in lamps if homes.get(p.id) == s.id)
+        out[s.id] = Contents(
+            s, tuple(o for o in openings if o.section == s.id), mine, tuple(d for d in dots if d.section == s.id),
+            tuple(w for w in passages if w.section == s.id), sum(joints.get(p.id, 3) for p in mine),
+            next((o for o in orders if o.section == s.id), None),
+        )  # fmt: skip
+    return out
+
+
+def contents_of(plan: Plan) -> dict[str, Contents]:
+    """What each section holds, by its id."""
+    return _contents(
+        plan.sections, plan.openings, plan.lamps, plan.dots, plan.passages, plan.feeds, plan.section_orders
+    )
+
+
+ALIKE_MM = 0.5
+
+
+@kept()
+def _pairs(sections: tuple[Section, ...]) -> tuple[tuple[str, str], ...]:
+    out = []
+    for i, a in enumerate(sections):
+        if a.box.at[1] <= 0.0:
+            continue
+        for b in sections[:i] + sections[i + 1 :]:
+            mirrored = (b.box.at[0], -b.box.at[1] - b.box.size[1], b.box.at[2])
+            near = all(abs(x - y) <= ALIKE_MM for x, y in zip(a.box.at, mirrored, strict=True))
+            if near and all(abs(x - y) <= ALIKE_MM for x, y in zip(a.box.size, b.box.size, strict=True)):
+                out.append((a.id, b.id))
+                break
+    return tuple(out)
+
+
+def handed_pairs(plan: Plan) -> tuple[tuple[str, str], ...]:
+    """Sections to port with their mirror images to starboard: parts that look alike and are not."""
+    return _pairs(plan.sections)
+
+
+def outside_lamps(plan: Plan) -> tuple[Lamp, ...]:
+    """The lamps that sit on no section's inside."""
+    homes = lamps_by_section(plan.sections, plan.lamps, ("inside", "fibre"))
+    return tuple(p for p in plan.lamps if not homes.get(p.id))
+
+
+def mark_of(*things: Any) -> str:
+    """A short mark of what a step is done to; another plan of the same things has the same."""
+    return hashlib.sha256(msgspec.json.encode(things)).hexdigest()[:12]

@@ -1,0 +1,262 @@
+"""How far a build is: what is done and still counts, what can be done, what a closing needs; and marking it in the plan."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from datetime import date, datetime, timedelta
+from typing import Literal, NamedTuple
+
+from gwiazda.core.assess.build.contents import BODIES, contents_of
+from gwiazda.core.assess.build.steps import GATES, Step, tasks_of
+from gwiazda.core.build.evenings import DAY_MIN, Evening, Laid, evenings, laid, tonight
+from gwiazda.core.build.graph import critical_path
+from gwiazda.core.errors import PlanError
+from gwiazda.core.memo import kept
+from gwiazda.core.plan import edits
+from gwiazda.core.plan.model import Done, Plan, Seal, altered
+from gwiazda.core.quantities import counted
+
+State = Literal["done", "void", "failed", "ready", "waiting", "open"]
+
+
+class StepState(NamedTuple):
+    """A step and how it stands: ``done`` and counting; ``void``: done to something that has changed since; a test that
+    ``failed``; ``ready`` to be done; ``waiting`` for what dries; ``open``: others come first. ``lacks`` are those."""
+
+    step: Step
+    state: State
+    lacks: tuple[str, ...]
+    done: Done | None
+
+
+def _last(plan: Plan) -> dict[str, Done]:
+    """The last record of each step."""
+    return {d.step: d for d in plan.done}
+
+
+def counts(step: Step, done: Done | None) -> bool:
+    """Whether a record of a step stands: of what is there now, and passed where it is a test."""
+    return done is not None and (not done.of or done.of == step.of) and (not step.is_test or done.result == "passed")
+
+
+@kept(slots=4)
+def progress_of(plan: Plan, steps: tuple[Step, ...], now: str) -> tuple[StepState, ...]:
+    """All steps with how they stand at a moment (``2026-11-26 20:15``)."""
+    last = _last(plan)
+    good = {s.key for s in steps if counts(s, last.get(s.key))}
+    by_key = {s.key: s for s in steps}
+    out = []
+    for s in steps:
+        done = last.get(s.key)
+        lacks = tuple(n for n in s.needs if n not in good)
+        if s.key in good:
+            out.append(StepState(s, "done", (), done))
+            continue
+        state: State = "open" if lacks else "ready"
+        if not lacks and any(_dries(by_key[n], last.get(n), now) for n in s.needs if n in by_key):
+            state = "waiting"
+        if done is not None:
+            state = (
+                "failed"
+                if done.result == "failed" and (not done.of or done.of == s.of)
+                else ("void" if not lacks else state)
+            )
+            if done.of and done.of != s.of:
+                state = "void"
+        out.append(StepState(s, state, lacks, done))
+    return tuple(out)
+
+
+def _dries(step: Step, done: Done | None, now: str) -> bool:
+    """Whether what a step left to dry isn't dry yet."""
+    if not step.wait_h or done is None or not done.at or not now:
+        return False
+    return when(done.at) + timedelta(hours=step.wait_h) > when(now)
+
+
+def when(text: str) -> datetime:
+    """A local date, with its time where one is given, as a moment."""
+    return datetime.strptime(text, "%Y-%m-%d %H:%M" if " " in text else "%Y-%m-%d")
+
+
+# -- marking ----------------------------------------------------------------------------------------------
+
+
+def mark(
+    plan: Plan, steps: Sequence[Step], key: str, at: str = "", minutes: float | None = None, result: str = "", note: str = "",
+    reason: str = "",
+) -> Plan:  # fmt: skip
+    """The plan with a step done. A closing goes through ``close``.
+
+    Raises
+    ------
+    PlanError
+        For a step that isn't there; for a closing with tests open and no reason.
+    """
+    step = next((s for s in steps if s.key == key), None)
+    if step is None:
+        raise PlanError(f"Step {key}", "isn’t there", "a step of the build")
+    if step.kind == "close":
+        return close(plan, steps, step.section, at, reason, minutes, note)
+    return _marked(plan, step, at, minutes, result or ("passed" if step.is_test else ""), note)
+
+
+def _marked(plan: Plan, step: Step, at: str, minutes: float | None, result: str, note: str) -> Plan:
+    new_id = edits.fresh_ids(plan, "done")[0]
+    done = edits.revise(Done(id=new_id, step=step.key), at=at, minutes=minutes, result=result, note=note, of=step.of)
+    return altered(plan, done=(*plan.done, done))
+
+
+def unmark(plan: Plan, key: str) -> Plan:
+    """The plan with a step as if it had not been done; a closing is no longer one either."""
+    section = key.removesuffix(":close") if key.endswith(":close") else None
+    seals = tuple(s for s in plan.seals if s.section != section) if section is not None else plan.seals
+    return altered(plan, done=tuple(d for d in plan.done if d.step != key), seals=seals)
+
+
+def open_tests(plan: Plan, steps: Sequence[Step], section: str) -> tuple[str, ...]:
+    """Tests of a section that are not passed, or no longer count."""
+    last = _last(plan)
+    return tuple(s.key for s in steps if s.section == section and s.kind in GATES and not counts(s, last.get(s.key)))
+
+
+def close(
+    plan: Plan, steps: Sequence[Step], section: str, at: str = "", reason: str = "", minutes: float | None = None, note: str = "",
+) -> Plan:  # fmt: skip
+    """The plan with a section closed. With tests of it undone, failed or void it takes a reason, which is kept with them.
+
+    Raises
+    ------
+    PlanError
+        Naming the tests, where there is no reason.
+    """
+    step = next((s for s in steps if s.section == section and s.kind == "close"), None)
+    if step is None:
+        raise PlanError(f"Section {section}", "has nothing to close", "a section that is closed in the build")
+    despite = open_tests(plan, steps, section)
+    names = {s.key: s.name.lower() for s in steps}
+    if despite and not reason.strip():
+        raise PlanError(
+            f"Section {section}",
+            f"isn’t tested: {', '.join(names[k] for k in despite)}",
+            "the tests first, or a reason to close it all the same",
+        )
+    new_id = edits.fresh_ids(plan, "seal")[0]
+    seal = edits.revise(
+        Seal(id=new_id, section=section), at=at, despite=despite, reason=reason.strip() if despite else ""
+    )
+    plan = altered(plan, seals=(*(s for s in plan.seals if s.section != section), seal))
+    return _marked(plan, step, at, minutes, "", note)
+
+
+# -- a closing --------------------------------------------------------------------------------------------
+
+
+def roll_call(plan: Plan, section: str) -> tuple[str, ...]:
+    """All that belongs inside a section before it is closed."""
+    c = contents_of(plan)[section]
+    s = c.section
+    out = []
+    if c.lamps:
+        out.append(
+            f"{counted(len(c.lamps), 'lamp')}, each lit once with its own resistor: {', '.join(p.id for p in c.lamps[:6])}{' …' if len(c.lamps) > 6 else ''}"
+        )
+    if c.openings:
+        out.append(f"{counted(len(c.openings), 'pane')} glazed, none cracked or fogged")
+    if c.dots:
+        out.append(f"{counted(len(c.dots), 'fibre')} through the skin, long enough to trim")
+    bodies = [o for o in s.obstacles if o.kind in BODIES]
+    if bodies:
+        out.append("inside: " + ", ".join(o.name or o.kind for o in bodies))
+    if c.lamps:
+        out.append(
+            f"{counted(2 * len(c.lamps), 'lead')} out, labelled, knotted behind the wall; none over a pane or a seam"
+        )
+    if plan.loom.spare:
+        out.append(f"{counted(plan.loom.spare, 'spare lead')} out and labelled")
+    if s.closure.by == "glue":
+        out.append("glue faces bare, masks off them, pins eased")
+    out += [f"{h.name or 'a hinge'}: slack at both ends of its swing" for h in c.passages if h.joint == "hinge"]
+    return tuple(out)
+
+
+def afterwards(plan: Plan, section: str) -> tuple[str, str]:
+    """What can't be reached once it is closed, and what still can and by which way."""
+    c = contents_of(plan)[section]
+    closure = c.section.closure
+    inside = ", ".join(x for x in (counted(len(c.lamps), "lamp"), counted(len(c.dots), "fibre") if c.dots else "") if x)
+    if closure.by in ("", "screws", "magnets", "push fit", "hinge", "open"):
+        way = closure.part or closure.removable or "what closes it"
+        return "", f"{inside} by {way}" if inside else ""
+    if closure.removable:
+        return "", f"{inside} by {closure.removable}"
+    return inside, ""
+
+
+# -- evenings ---------------------------------------------------------------------------------------------
+
+
+class Calendar(NamedTuple):
+    """The build laid into evenings, from a first day on; ``critical`` steps decide when it is done."""
+
+    first: date
+    laid: tuple[Laid, ...]
+    critical: frozenset[str]
+    free: tuple[Evening, ...]
+
+    def moment(self, minutes: float) -> datetime:
+        """A moment of the clock as a local date and time."""
+        return datetime(self.first.year, self.first.month, self.first.day) + timedelta(minutes=minutes)
+
+    @property
+    def ends(self) -> datetime | None:
+        """When all is done."""
+        return self.moment(max(x.done_min for x in self.laid)) if self.laid else None
+
+
+EVENINGS = 1500  # days looked ahead
+
+
+@kept(slots=4)
+def calendar_of(plan: Plan, steps: tuple[Step, ...], today: str) -> Calendar:
+    """What is left of a build in evenings from a day on: the day it is to begin, or today where that is past."""
+    begins = max(plan.bench.begins or today, today)
+    first = when(begins).date()
+    monday = first.weekday()
+    days = [plan.bench.days[(monday + k) % 7] for k in range(7)]
+    if not any(days):
+        days = [True] * 7
+    free = evenings(days, plan.bench.from_h, plan.bench.hours, EVENINGS)
+    last = _last(plan)
+    start = datetime(first.year, first.month, first.day)
+    ended: dict[str, float] = {}
+    for s in steps:
+        d = last.get(s.key)
+        if counts(s, d) and d is not None:
+            dry = (when(d.at) - start).total_seconds() / 60.0 + s.wait_h * 60.0 if d.at else 0.0
+            ended[s.key] = dry
+    arrives = {s.arrives: (when(s.arrives) - start).total_seconds() / 60.0 for s in steps if s.arrives}
+    tasks = tasks_of(steps, arrives)
+    left = [t for t in tasks if t.key not in ended]
+    return Calendar(first, laid(tasks, free, ended), frozenset(critical_path(left)), free)
+
+
+def tonight_of(plan: Plan, steps: tuple[Step, ...], now: str, minutes: float) -> tuple[Step, ...]:
+    """What can be done from now on in so many minutes."""
+    start = when(now)
+    last = _last(plan)
+    done: dict[str, float] = {}
+    for s in steps:
+        d = last.get(s.key)
+        if counts(s, d) and d is not None:
+            done[s.key] = ((when(d.at) - start).total_seconds() / 60.0 if d.at else -DAY_MIN) + s.wait_h * 60.0 * bool(
+                d.at
+            )
+    arrives = {s.arrives: (when(s.arrives) - start).total_seconds() / 60.0 for s in steps if s.arrives}
+    by_key = {s.key: s for s in steps}
+    return tuple(by_key[k] for k in tonight(tasks_of(steps, arrives), done, 0.0, minutes))
+
+
+def spent_minutes(plan: Plan) -> Mapping[str, float]:
+    """Minutes that steps took, where they were noted."""
+    return {d.step: d.minutes for d in plan.done if d.minutes is not None}

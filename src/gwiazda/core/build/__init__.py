@@ -1,0 +1,1 @@
+"""Steps, what needs what, evenings: numbers and names, no models."""

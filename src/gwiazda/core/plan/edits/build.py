@@ -1,0 +1,52 @@
+"""Edits of how a kit is put together: orders, steps of one's own, evenings."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from gwiazda.core.errors import PlanError
+from gwiazda.core.plan.edits.items import fresh_ids, revise
+from gwiazda.core.plan.model import OwnStep, Plan, SectionOrder, altered
+
+
+def set_orders(plan: Plan, **fields: Any) -> Plan:
+    """Change the kit's choices of order."""
+    return altered(plan, orders=revise(plan.orders, **fields))
+
+
+def set_bench(plan: Plan, **fields: Any) -> Plan:
+    """Change the evenings at the bench."""
+    return altered(plan, bench=revise(plan.bench, **fields))
+
+
+def set_order(plan: Plan, section: str, **fields: Any) -> Plan:
+    """Change what of a section's order differs from the kit's; forgotten where nothing does.
+
+    Raises
+    ------
+    PlanError
+        When the section isn't there.
+    """
+    if all(s.id != section for s in plan.sections):
+        raise PlanError(f"Section {section}", "isn’t there", "a section of the plan")
+    old = next((o for o in plan.section_orders if o.section == section), None)
+    if old is None:
+        old = SectionOrder(id=fresh_ids(plan, "order")[0], section=section)
+    new = revise(old, **fields)
+    rest = tuple(o for o in plan.section_orders if o.section != section)
+    plain = SectionOrder(id=new.id, section=section)
+    return altered(plan, section_orders=rest if new == plain else (*rest, new))
+
+
+def add_own_step(plan: Plan, name: str, **fields: Any) -> tuple[Plan, str]:
+    """A step of one's own; returns the plan and its id."""
+    new_id = fresh_ids(plan, "step")[0]
+    step = revise(OwnStep(id=new_id, name=name), **fields)
+    return altered(plan, own_steps=(*plan.own_steps, step)), new_id
+
+
+def set_own_step(plan: Plan, step_id: str, **fields: Any) -> Plan:
+    """Change a step of one's own; raises PlanError when it isn't there."""
+    if all(o.id != step_id for o in plan.own_steps):
+        raise PlanError(f"Step {step_id}", "isn’t there", "a step of one’s own")
+    return altered(plan, own_steps=tuple(revise(o, **fields) if o.id == step_id else o for o in plan.own_steps))

@@ -1,0 +1,89 @@
+"""How a kit is put together: orders that were chosen, what is done, seals, evenings."""
+
+from typing import Annotated, Literal
+
+from msgspec import Meta
+
+from gwiazda.core.plan.model.base import Id, Model, Name80, Name100
+from gwiazda.core.plan.refs import Ref
+
+Day = Annotated[str, Meta(pattern=r"^(\d{4}-\d{2}-\d{2})?$")]  # a local date
+Moment = Annotated[str, Meta(pattern=r"^(\d{4}-\d{2}-\d{2}( \d{2}:\d{2})?)?$")]  # local date and time
+Minutes = Annotated[float, Meta(ge=0.0, le=100_000.0)]
+StepKey = Annotated[str, Meta(min_length=1, max_length=160)]
+Text = Annotated[str, Meta(max_length=2_000)]
+
+
+class Orders(Model, frozen=True, kw_only=True):
+    """Choices of order. Each has its reasons; what follows from it is in the steps.
+
+    ``paint``: sub-assemblies before they are joined, or the whole after. ``glaze``: before the lamps, to see how many it takes,
+    or after. ``circuit``: on a breadboard first, or wired in place and lit after every joint. ``base``: first or last.
+    ``rebuild``: a finished model taken apart. ``bare``: closed and lit once before it is blackened, as clear shells are.
+    """
+
+    paint: Literal["after joining", "before joining"] = "after joining"
+    glaze: Literal["before lamps", "after lamps"] = "before lamps"
+    circuit: Literal["in place", "breadboard first"] = "in place"
+    base: Literal["last", "first"] = "last"
+    rebuild: bool = False
+    bare: bool = False
+
+
+class SectionOrder(Model, frozen=True, kw_only=True):
+    """A section whose order differs from the kit's; ``late``: a unit that is pushed in ready after the rest is closed. ``hand``:
+    which side it belongs to, where a left and a right look alike."""
+
+    id: Id
+    section: Annotated[Id, Ref("sections", "cascade")]
+    paint: Literal["", "after joining", "before joining"] = ""
+    glaze: Literal["", "before lamps", "after lamps"] = ""
+    late: bool = False
+    hand: Literal["", "port", "starboard"] = ""
+
+
+class OwnStep(Model, frozen=True, kw_only=True):
+    """A step of one's own: after some, before others. ``arrives``: not before that day, as what is ordered."""
+
+    id: Id
+    name: Name100
+    section: Annotated[Name80, Ref("sections")] = ""
+    minutes: Minutes = 30.0
+    wait_h: Annotated[float, Meta(ge=0.0, le=1000.0)] = 0.0
+    after: Annotated[tuple[StepKey, ...], Meta(max_length=50)] = ()
+    before: Annotated[tuple[StepKey, ...], Meta(max_length=50)] = ()
+    arrives: Day = ""
+
+
+class Done(Model, frozen=True, kw_only=True):
+    """A step that is done: when, how many minutes it took, how a test came out. ``of`` is what it was done to: where the plan
+    has changed since, it no longer counts."""
+
+    id: Id
+    step: StepKey
+    at: Moment = ""
+    minutes: Minutes | None = None
+    result: Literal["", "passed", "failed"] = ""
+    note: Text = ""
+    of: Annotated[str, Meta(max_length=64)] = ""
+
+
+class Seal(Model, frozen=True, kw_only=True):
+    """A section closed for good. ``despite``: tests that were not passed then, ``reason``: why it was closed all the same."""
+
+    id: Id
+    section: Annotated[Id, Ref("sections", "cascade")]
+    at: Moment = ""
+    despite: Annotated[tuple[StepKey, ...], Meta(max_length=100)] = ()
+    reason: Text = ""
+
+
+class Bench(Model, frozen=True, kw_only=True):
+    """Evenings: from which day on, which days of the week (Monday first), from when, for how long."""
+
+    begins: Day = ""
+    days: Annotated[tuple[bool, ...], Meta(min_length=7, max_length=7)] = (True, True, True, True, True, True, True)
+    from_h: Annotated[float, Meta(ge=0.0, le=24.0)] = 19.0
+    hours: Annotated[float, Meta(ge=0.25, le=16.0)] = 2.0
+    air_c: Annotated[float, Meta(ge=5.0, le=35.0)] = 20.0
+    damp: bool = False

@@ -1,0 +1,238 @@
+"""Steps from the plan, seals, roll-calls, evenings of a real plan."""
+
+from __future__ import annotations
+
+import itertools
+import random
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from decks import deck_plan
+from gwiazda.core.assess.assessment import assess
+from gwiazda.core.assess.build.progress import (
+    afterwards,
+    calendar_of,
+    close,
+    mark,
+    open_tests,
+    progress_of,
+    roll_call,
+    tonight_of,
+    unmark,
+)
+from gwiazda.core.assess.build.steps import GATES, steps_of, tasks_of
+from gwiazda.core.build.graph import in_order
+from gwiazda.core.errors import PlanError
+from gwiazda.core.findings.rules import judge
+from gwiazda.core.parts.catalogue import built_in
+from gwiazda.core.plan import edits
+from gwiazda.core.plan.gate import passed
+from gwiazda.core.plan.model import Closure, Layer, Plan, Seal, altered
+from gwiazda.core.plan.storage import load, plan_from_json, plan_to_json
+from gwiazda.demos import path_of
+
+CAT = built_in()
+NAMES = ("szron", "perkoz", "swistak", "bryla")
+
+
+def deck(**section) -> Plan:
+    plan = deck_plan(windows=6, lamps=3)
+    fields = {"inside": (Layer(coat="flat-black", coats=2),), "outside": (Layer(coat="grey-primer"),), "closure": Closure(by="glue", glue="solvent cement", part="roof"), **section}  # fmt: skip
+    return altered(plan, sections=(altered(plan.sections[0], **fields),))
+
+
+def rules(plan: Plan) -> dict:
+    return {f.rule: f for f in judge(plan, assess(plan, CAT))}
+
+
+def keys(plan: Plan) -> list[str]:
+    return [s.key for s in steps_of(CAT, plan)]
+
+
+def before(plan: Plan, first: str, second: str) -> bool:
+    """Whether a step must come before another, directly or through others."""
+    needs = {s.key: s.needs for s in steps_of(CAT, plan)}
+    seen, todo = set(), [second]
+    while todo:
+        for n in needs[todo.pop()]:
+            if n not in seen:
+                seen.add(n)
+                todo.append(n)
+    return first in seen
+
+
+@pytest.mark.parametrize("name", NAMES)
+def test_every_demo_has_an_order_that_can_be_worked(name):
+    plan = load(path_of(name)).plan
+    steps = steps_of(CAT, plan)
+    order = in_order(tasks_of(steps))
+    place = {k: n for n, k in enumerate(order)}
+    assert len(order) == len(steps) == len(set(order)) > 30
+    assert all(place[n] < place[s.key] for s in steps for n in s.needs)
+    assert all(s.minutes > 0 and s.wait_h >= 0 for s in steps) and order[-1] == ":final"
+    found = calendar_of(plan, steps, "2026-11-26")
+    assert len(found.laid) == len(steps) and found.ends is not None and found.critical
+
+
+def test_the_usual_order_of_one_deck():
+    plan = deck()
+    chain = ["open", "deburr", "block.1", "block.2", "line.1", "line.2", "glaze", "lamps", "wires", "label", "test", "leak", "tuck", "roll-call", "close", "seam", "cover", "paint.1"]  # fmt: skip
+    assert all(before(plan, f"deck1:{a}", f"deck1:{b}") for a, b in itertools.pairwise(chain))
+    by_key = {s.key: s for s in steps_of(CAT, plan)}
+    assert by_key["deck1:open"].minutes == 5 + 6 * 6 and by_key["deck1:block.1"].wait_h == 12
+    assert by_key["deck1:close"].wait_h == 4 and "solvent cement" in by_key["deck1:close"].detail
+
+
+def test_schools_and_orders_change_what_comes_when():
+    masked, scratched = deck(school="mask"), deck(school="scratch")
+    assert before(masked, "deck1:mask", "deck1:block.1") and before(masked, "deck1:paint.1", "deck1:unmask")
+    assert before(scratched, "deck1:paint.1", "deck1:scratch") and "deck1:open" not in keys(scratched)
+    first = edits.set_orders(deck(), paint="before joining")
+    assert before(first, "deck1:paint.1", "deck1:lamps") and "finish-handled" in rules(first)
+    assert "finish-handled" not in rules(rules(first)["finish-handled"].fixes[0].applied(first))
+    after = edits.set_orders(deck(), glaze="after lamps")
+    assert before(after, "deck1:lamps", "deck1:glaze") and before(deck(), "deck1:glaze", "deck1:lamps")
+    bench = edits.set_orders(edits.set_loom(deck(), bench_first=True), circuit="breadboard first", base="first")
+    assert before(bench, ":breadboard", "deck1:solder") and not before(bench, "deck1:close", ":base")
+    assert before(deck(), "deck1:close", ":base")
+    again = edits.set_orders(deck(), rebuild=True, bare=True)
+    assert before(again, "deck1:strip", "deck1:open") and before(again, ":bare", "deck1:paint.1")
+    late = edits.set_order(deck(), "deck1", late=True)
+    assert before(late, "deck1:close", "deck1:join") and before(late, "deck1:join", ":final")
+    assert edits.set_order(late, "deck1", late=False).section_orders == ()
+
+
+def test_cold_and_damp_dry_slower():
+    warm, cold = deck(), edits.set_bench(deck(), air_c=10.0, damp=True)
+    wait = [next(s.wait_h for s in steps_of(CAT, p) if s.key == "deck1:block.1") for p in (warm, cold)]
+    assert wait[1] == pytest.approx(3.0 * wait[0])
+
+
+def all_but(plan: Plan, *left: str) -> Plan:
+    """All steps of the deck up to its closing done, but for some."""
+    steps = steps_of(CAT, plan)
+    for s in steps:
+        if s.section == "deck1" and s.kind not in ("close", "seam", "cover", "paint") and s.key not in left:
+            plan = mark(plan, steps, s.key, at="2026-11-20 19:00")
+    return plan
+
+
+def test_a_section_is_not_closed_untested():
+    plan = all_but(deck(), "deck1:leak")
+    steps = steps_of(CAT, plan)
+    with pytest.raises(PlanError, match="leak test in the dark room"):
+        mark(plan, steps, "deck1:close")
+    forced = mark(plan, steps, "deck1:close", at="2026-11-21 20:00", reason="The owner waits")
+    assert forced.seals[0].despite == ("deck1:leak",) and forced.seals[0].reason == "The owner waits"
+    assert "closed-untested" not in rules(forced), "it is kept with its reason"
+    tested = close(mark(plan, steps, "deck1:leak"), steps, "deck1")
+    assert tested.seals[0].despite == () and passed(plan, tested) is tested
+    opened = unmark(tested, "deck1:close")
+    assert opened.seals == () and plan_from_json(plan_to_json(tested).encode(), "x") == tested
+    by_hand = altered(plan, seals=(Seal(id="s", section="deck1"),))
+    assert rules(by_hand)["closed-untested"].severity == "stop"
+
+
+@given(st.integers(0, 10**6))
+@settings(max_examples=60, deadline=None)
+def test_no_path_closes_an_untested_section_unlogged(seed):
+    """Steps marked, unmarked, failed and closed at random: a closed section's tests are passed or named with a reason, or it is found."""
+    rng = random.Random(seed)
+    plan = deck()
+    steps = steps_of(CAT, plan)
+    for _ in range(40):
+        s = rng.choice(steps)
+        try:
+            if rng.random() < 0.2:
+                plan = unmark(plan, s.key)
+            elif rng.random() < 0.15:
+                plan = edits.move(plan, ["deck1.lamp.01"], (rng.choice([1.0, -1.0]), 0.0, 0.0))
+                steps = steps_of(CAT, plan)
+            else:
+                plan = mark(plan, steps, s.key, result=rng.choice(["", "passed", "failed"]) if s.is_test else "", reason=rng.choice(["", "In haste"]))  # fmt: skip
+        except PlanError as error:
+            assert s.kind == "close" and "isn’t tested" in str(error)
+    for seal in plan.seals:
+        lacking = set(open_tests(plan, steps, seal.section)) - set(seal.despite)
+        if lacking:
+            assert "closed-untested" in rules(plan)
+        assert not seal.despite or seal.reason
+    closed = any(d.step == "deck1:close" for d in plan.done)
+    assert closed == bool(plan.seals)
+
+
+def test_a_change_voids_what_was_done_to_it_and_only_that():
+    plan = all_but(deck())
+    moved = edits.move(plan, ["deck1.lamp.01"], (2.0, 0.0, 0.0))
+    states = {x.step.key: x.state for x in progress_of(moved, steps_of(CAT, moved), "")}
+    assert states["deck1:lamps"] == "void" and states["deck1:test"] == "void" and states["deck1:block.1"] == "done"
+    assert "void-steps" in rules(moved)
+    held = rules(moved)["void-steps"].fixes[0].applied(moved)
+    assert "void-steps" not in rules(held)
+    assert {
+        x.state
+        for x in progress_of(plan, steps_of(CAT, plan), "")
+        if x.step.section == "deck1" and x.step.kind in GATES
+    } == {"done"}
+
+
+def test_a_failed_test_is_said_and_paint_dries():
+    plan = deck()
+    steps = steps_of(CAT, plan)
+    plan = mark(plan, steps, "deck1:test", result="failed", note="lamp 2 stays dark")
+    assert "lamp 2 stays dark" in rules(plan)["test-failed"].sentence
+    plan = mark(plan, steps, "deck1:open", at="2026-11-26 19:00")
+    plan = mark(plan, steps, "deck1:deburr", at="2026-11-26 19:40")
+    states = {x.step.key: x.state for x in progress_of(plan, steps, "2026-11-26 20:00")}
+    assert states["deck1:block.1"] == "waiting" and states["deck1:lamps"] == "open"
+    assert {x.step.key: x.state for x in progress_of(plan, steps, "2026-11-26 21:00")}["deck1:block.1"] == "ready"
+
+
+def test_steps_of_ones_own_and_what_is_still_to_arrive():
+    plan, mine = edits.add_own_step(deck(), "Etch the railings", section="deck1", minutes=40.0, after=("deck1:open",), before=("deck1:block.1",), arrives="2026-12-10")  # fmt: skip
+    assert before(plan, "deck1:open", f"own:{mine}") and before(plan, f"own:{mine}", "deck1:close")
+    found = calendar_of(plan, steps_of(CAT, plan), "2026-11-26")
+    own = next(x for x in found.laid if x.key == f"own:{mine}")
+    assert found.moment(own.begins_min).date().isoformat() >= "2026-12-10"
+    circle = edits.set_own_step(plan, mine, after=("deck1:close",))
+    assert "circle" in rules(circle)["circular-steps"].sentence
+    assert "circular-steps" not in rules(rules(circle)["circular-steps"].fixes[0].applied(circle))
+
+
+def test_tonight_with_forty_minutes():
+    plan = deck()
+    found = tonight_of(plan, steps_of(CAT, plan), "2026-11-26 20:00", 45.0)
+    assert (
+        found
+        and sum(s.minutes for s in found) <= 45.0
+        and all(not s.needs or set(s.needs) <= {f.key for f in found} for s in found)
+    )
+    assert tonight_of(plan, steps_of(CAT, plan), "2026-11-26 20:00", 1.0) == ()
+
+
+def test_roll_call_and_what_cannot_be_reached_afterwards():
+    plan = deck()
+    words = " ".join(roll_call(plan, "deck1"))
+    assert "3 lamps" in words and "6 panes" in words and "6 leads" in words and "glue faces" in words
+    assert afterwards(plan, "deck1") == ("3 lamps", "")
+    lid = deck(closure=Closure(by="screws", part="roof"))
+    assert afterwards(lid, "deck1") == ("", "3 lamps by roof")
+
+
+def test_left_and_right_get_a_hand():
+    plan = load(path_of("bryla")).plan
+    assert "no-hand" not in rules(plan)
+    plan = altered(plan, section_orders=())
+    finding = rules(plan)["no-hand"]
+    mended = finding.fixes[0].applied(plan)
+    hands = {o.section: o.hand for o in mended.section_orders}
+    assert hands["pod.port"] == "port" and hands["engine.starboard"] == "starboard" and "no-hand" not in rules(mended)
+
+
+def test_an_evening_week_is_kept_to():
+    plan = edits.set_bench(deck(), days=(False, False, False, False, False, True, True), from_h=10.0, hours=4.0)
+    found = calendar_of(plan, steps_of(CAT, plan), "2026-11-26")
+    days = {found.moment(a).weekday() for x in found.laid for a, _ in x.pieces}
+    assert days <= {5, 6} and all(10 <= found.moment(a).hour < 14 for x in found.laid for a, _ in x.pieces)

@@ -1,4 +1,4 @@
-"""The command line: ``gwiazda open|demo|check|quick|export|sheets|schema|verify``. Imports nothing heavy before it must."""
+"""The command line: ``gwiazda open|demo|check|quick|export|sheets|steps|schema|verify``. Imports nothing heavy before it must."""
 
 from __future__ import annotations
 
@@ -61,6 +61,12 @@ def _parser() -> argparse.ArgumentParser:
     sheets.add_argument(
         "--only", default="", help="drill, masks, blocking, map, tags, lists: those asked for, with commas"
     )
+    steps = commands.add_parser("steps", help="the build: steps in evenings, and what to do tonight")
+    steps.add_argument("plan")
+    steps.add_argument("--from", dest="day", metavar="YYYY-MM-DD", help="the first evening; today when left out")
+    steps.add_argument("--tonight", type=float, metavar="MINUTES", help="only what can be done in so many minutes")
+    steps.add_argument("--csv", metavar="FILE.csv", help="all steps as CSV; - for standard output")
+    steps.add_argument("--ics", metavar="FILE.ics", help="the evenings as a calendar")
     commands.add_parser("schema", help="print the JSON schema of a plan")
     verify = commands.add_parser("verify", help="solve reference cases and compare with their answers")
     verify.add_argument("file")
@@ -83,6 +89,7 @@ def main(argv: list[str] | None = None) -> int:
         "quick": _quick,
         "export": _export,
         "sheets": _sheets,
+        "steps": _steps,
         "schema": _schema,
         "verify": _verify,
     }
@@ -288,6 +295,41 @@ def _sheets(arguments: argparse.Namespace) -> int:
     for path in write_sheets(file.plan, assess(file.plan, catalogue), arguments.out, arguments.paper.lower(), only):
         print(f"  wrote {path}")
     del application
+    return OK
+
+
+def _steps(arguments: argparse.Namespace) -> int:
+    import datetime
+    from pathlib import Path
+
+    from gwiazda.core.assess.build.progress import calendar_of, tonight_of
+    from gwiazda.core.assess.build.steps import steps_of
+    from gwiazda.core.errors import PlanError
+    from gwiazda.core.exchange.evenings import calendar_ics, steps_csv, steps_text
+    from gwiazda.core.files import write_atomically
+
+    try:
+        day = datetime.date.fromisoformat(arguments.day) if arguments.day else datetime.date.today()
+    except ValueError:
+        raise PlanError("Steps, from", f"“{arguments.day}” is no date", "a date such as 2026-11-26") from None
+    file, catalogue = _load(arguments.plan)
+    steps = steps_of(catalogue, file.plan)
+    if arguments.tonight is not None:
+        now = f"{day.isoformat()} {int(file.plan.bench.from_h):02d}:00"
+        for step in tonight_of(file.plan, steps, now, arguments.tonight):
+            print(f"{step.minutes:5.0f} min  {step.key:28}  {step.name}")
+        return OK
+    calendar = calendar_of(file.plan, steps, day.isoformat())
+    if arguments.ics:
+        write_atomically(Path(arguments.ics), calendar_ics(file.plan, catalogue, steps, calendar))
+    if arguments.csv:
+        text = steps_csv(file.plan, catalogue, steps, calendar, day.isoformat())
+        if arguments.csv == "-":
+            print(text, end="")
+        else:
+            write_atomically(Path(arguments.csv), text.encode())
+    if not (arguments.ics or arguments.csv):
+        print(steps_text(file.plan, steps, calendar), end="")
     return OK
 
 

@@ -10,6 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from decks import deck_plan
+from gwiazda.cli import main
 from gwiazda.core.assess.assessment import assess
 from gwiazda.core.assess.build.progress import (
     afterwards,
@@ -122,7 +123,7 @@ def all_but(plan: Plan, *left: str) -> Plan:
 def test_a_section_is_not_closed_untested():
     plan = all_but(deck(), "deck1:leak")
     steps = steps_of(CAT, plan)
-    with pytest.raises(PlanError, match="leak test in the dark room"):
+    with pytest.raises(PlanError, match="leak test in the dark"):
         mark(plan, steps, "deck1:close")
     forced = mark(plan, steps, "deck1:close", at="2026-11-21 20:00", reason="The owner waits")
     assert forced.seals[0].despite == ("deck1:leak",) and forced.seals[0].reason == "The owner waits"
@@ -236,3 +237,34 @@ def test_an_evening_week_is_kept_to():
     found = calendar_of(plan, steps_of(CAT, plan), "2026-11-26")
     days = {found.moment(a).weekday() for x in found.laid for a, _ in x.pieces}
     assert days <= {5, 6} and all(10 <= found.moment(a).hour < 14 for x in found.laid for a, _ in x.pieces)
+
+
+def test_the_calendar_is_read_back_and_the_command_says_the_steps(tmp_path, capsys):
+    import csv
+
+    from icalendar import Calendar
+
+    path = str(path_of("swistak"))
+    assert (
+        main(
+            ["steps", path, "--from", "2026-12-01", "--ics", str(tmp_path / "b.ics"), "--csv", str(tmp_path / "b.csv")]
+        )
+        == 0
+    )
+    plan = load(path).plan
+    steps = steps_of(CAT, plan)
+    laid_ = calendar_of(plan, steps, "2026-12-01")
+    events = list(Calendar.from_ical((tmp_path / "b.ics").read_bytes()).walk("VEVENT"))
+    wanted = sorted((laid_.moment(a), laid_.moment(b)) for x in laid_.laid for a, b in x.pieces)
+    assert sorted((e.decoded("dtstart"), e.decoded("dtend")) for e in events) == wanted
+    assert len({str(e["uid"]) for e in events}) == len(events) and any(
+        "fresh blade" in str(e.get("description", "")) for e in events
+    )
+    rows = list(csv.DictReader((tmp_path / "b.csv").open()))
+    assert {r["step"] for r in rows} == {s.key for s in steps} and rows[-1]["step"] == ":final"
+    assert main(["steps", path, "--from", "2026-12-01"]) == 0
+    said = capsys.readouterr().out
+    assert "Tuesday 2026-12-01" in said and "Cab: Open the windows" in said and "done by" in said
+    assert main(["steps", path, "--tonight", "40", "--from", "2026-12-01"]) == 0
+    assert sum(float(line.split(" min")[0]) for line in capsys.readouterr().out.splitlines()) <= 40
+    assert main(["steps", path, "--from", "soon"]) == 2 and "no date" in capsys.readouterr().err

@@ -123,7 +123,16 @@ def test_drawers_can_be_picked_with_mouse_and_keys(bench):
 def test_feed_line_counts_what_is_left(shipped):
     bench = shipped
     open_counts = {key: lamp.open_count for key, lamp in bench.window.feedline.lamps.items()}
-    assert open_counts == {"measure": 0, "light": 1, "block": 2, "fibre": 1, "wire": 2, "power": 0, "animate": 0}
+    assert open_counts == {
+        "measure": 0,
+        "light": 1,
+        "block": 2,
+        "fibre": 1,
+        "wire": 2,
+        "power": 0,
+        "animate": 0,
+        "build": 0,
+    }
     bench.document.edit("Spoil", lambda p: edits.set_resistor(p, ["deck1.lamp.01"], 100.0))
     bench.settle()
     wire = bench.window.feedline.lamps["wire"]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import logging
 from collections.abc import Callable, Iterable
+from datetime import datetime
 from pathlib import Path
 
 from PySide6.QtCore import QObject, QTimer, Signal
@@ -54,6 +55,7 @@ class Document(QObject):
     plan_changed = Signal()
     assessed = Signal()
     selection_changed = Signal()
+    step_changed = Signal()  # of the build, that is picked
     file_changed = Signal()
     catalogue_changed = Signal()
     message = Signal(str, str)  # sentence, "info" or "stop"
@@ -74,6 +76,8 @@ class Document(QObject):
         self._calm = False  # whether the drag asks for figures now and then only
         self.on_trial = False  # whether what is shown is tried out, and goes with the next edit
         self.selection: tuple[str, ...] = ()
+        self.step = ""  # of the build, that is looked at
+        self.clock: Callable[[], datetime] = datetime.now
         self.loading = False  # views that follow several signals wait for the last of them
         self.workshop = Workshop()
         self.workshop_folder: Path | None = None  # where it is kept; nowhere until the application says so
@@ -314,6 +318,12 @@ class Document(QObject):
             self.selection = chosen
             self.selection_changed.emit()
 
+    def pick_step(self, key: str) -> None:
+        """Look at a step of the build."""
+        if key != self.step:
+            self.step = key
+            self.step_changed.emit()
+
     def selected_items(self) -> list[Item]:
         return [item for i in self.selection if (item := find(self._plan, i)) is not None]
 
@@ -356,7 +366,7 @@ class Document(QObject):
         self._undo.clear()
         self._redo.clear()
         self._before = None
-        self.selection = ()
+        self.selection, self.step = (), ""
         self.pictures = dict(file.pictures)
         self._plan = self._saved = self._asked = file.plan
         self.path, self.is_demo = path, as_demo

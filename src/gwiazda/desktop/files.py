@@ -324,6 +324,27 @@ class Files:
         document.assess_now()
         self._written(path, lambda: write_atomically(path, current_report(document.plan, document.assessment).encode()))
 
+    def ask_steps(self) -> None:
+        if path := self._where_to("Steps and evenings", "steps.csv", "Steps (*.csv);;Calendar (*.ics)"):
+            self.write_steps(path)
+
+    def write_steps(self, path: Path) -> None:
+        """The build as a table, or its evenings as a calendar, by the suffix."""
+        from gwiazda.core.exchange.evenings import calendar_ics, steps_csv
+        from gwiazda.desktop.stations.build.days import days_of
+
+        document = self.window.document
+        days = days_of(document)
+        if days.calendar is None:
+            self.window.show_message(days.fault, "stop")
+            return
+        plan, catalogue, calendar = document.plan, document.catalogue, days.calendar
+        if path.suffix.lower() == ".ics":
+            data = calendar_ics(plan, catalogue, days.steps, calendar)
+        else:
+            data = steps_csv(plan, catalogue, days.steps, calendar, days.now).encode()
+        self._written(path, lambda: write_atomically(path, data))
+
     def ask_preview(self) -> None:
         if path := self._where_to("Moving picture", "show.gif", "Moving picture (*.gif *.png)"):
             self.write_preview(path)

@@ -184,6 +184,7 @@ class MainWindow(QMainWindow):
         document.selection_changed.connect(lambda: self.message.acted(False))
         plate.tool_changed.connect(lambda: self.message.acted(False))
         plate.view_changed.connect(lambda: self.message.acted(False))
+        document.step_changed.connect(self.plate.update)
         document.plan_changed.connect(self._update_title)
         document.plan_changed.connect(self.bar.views_changed)
         document.file_changed.connect(self._update_title)

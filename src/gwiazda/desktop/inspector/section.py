@@ -18,6 +18,7 @@ from gwiazda.desktop.inspector.cards import Panel, common
 from gwiazda.desktop.inspector.features import FeatureChoice
 from gwiazda.desktop.inspector.reading import LOOKS, read_mm, read_size
 from gwiazda.desktop.inspector.section_cards import AwakeCard, ClosureCard, FewestCard, ObstacleCard
+from gwiazda.desktop.stations.build.cards import SectionBuildCard
 
 SCHOOLS_OF_WORK = (("drill", "drilling and glazing"), ("mask", "masking and spraying"), ("scratch", "scratching free"))
 
@@ -122,7 +123,7 @@ class SectionPanel(Panel):
         inside.row("Look", self.look)
         self.facts = inside.consequence()
         self._opening_card()
-        self.cards = (AwakeCard(self), FewestCard(self), ClosureCard(self), ObstacleCard(self))
+        self.cards = (AwakeCard(self), FewestCard(self), ClosureCard(self), ObstacleCard(self), SectionBuildCard(self))
 
     def _opening_card(self) -> None:
         card = self.card("Openings", "measure")

@@ -55,7 +55,7 @@ class _Maker:
 
     def add(
         self, section: str, kind: str, needs: Sequence[str | None], count: int = 0, each: float | None = None,
-        wait_h: float | None = None, of: str = "", detail: str = "", number: int = 0,
+        wait_h: float | None = None, of: str = "", detail: str = "", number: int = 0, called: str = "",
     ) -> str:  # fmt: skip
         """A step; what it needs and there is no step for is left out. Returns its key."""
         work = self.catalogue.work[kind]
@@ -63,7 +63,7 @@ class _Maker:
         minutes = work.set_min + count * (work.each_min if each is None else each)
         wait = work.wait_h * (self.slow if work.wait_h else 1.0) if wait_h is None else wait_h
         wanted = tuple(dict.fromkeys(n for n in needs if n and n in self.steps))
-        name = work.name + (f", coat {number}" if number else "")
+        name = (called or work.name) + (f", coat {number}" if number else "")
         self.steps[key] = Step(key, kind, name, section, round(minutes, 1), round(wait, 2), wanted, count, of, detail)
         return key
 
@@ -222,7 +222,9 @@ class _Maker:
         outside = outside_lamps(plan)
         if outside:
             parts = mark_of([(p.id, p.part, p.at) for p in outside])
-            holes = self.add(WHOLE, "holes", [], len(outside), plan.effort.drill_min, of=parts)
+            holes = self.add(
+                WHOLE, "holes", [], len(outside), plan.effort.drill_min, of=parts, called="Drill for the lamps outside"
+            )
             set_ = self.add(
                 WHOLE, "lamps", [holes, *ends], len(outside), plan.effort.lamp_min, of=parts, detail="those outside"
             )

@@ -1,0 +1,89 @@
+"""The build as a calendar (iCalendar, RFC 5545) and as a table: local times, no zone, as the clock on the wall has them."""
+
+from __future__ import annotations
+
+import csv
+import io
+
+from gwiazda.core.assess.build.progress import Calendar, progress_of
+from gwiazda.core.assess.build.steps import Step
+from gwiazda.core.parts.catalogue import Catalogue
+from gwiazda.core.plan.model import Plan
+
+COLUMNS = ("step", "section", "name", "state", "begins", "ends", "dry", "minutes", "wait_h", "needs", "with", "care")
+
+
+def _where(plan: Plan, step: Step) -> str:
+    return next((s.name for s in plan.sections if s.id == step.section), plan.kit.name or "the kit")
+
+
+def steps_csv(plan: Plan, catalogue: Catalogue, steps: tuple[Step, ...], calendar: Calendar, now: str = "") -> str:
+    """All steps in the order the hands come to them, those that are done first."""
+    out = io.StringIO()
+    table = csv.writer(out, lineterminator="\n")
+    table.writerow(COLUMNS)
+    when = {x.key: x for x in calendar.laid}
+    states = {x.step.key: x for x in progress_of(plan, steps, now)}
+    for s in sorted(steps, key=lambda s: when[s.key].begins_min if s.key in when else -1.0):
+        x, state = when.get(s.key), states[s.key]
+        times = ["", "", ""]
+        if x is not None:
+            times = [calendar.moment(m).strftime("%Y-%m-%d %H:%M") for m in (x.begins_min, x.ends_min, x.done_min)]
+        elif state.done is not None:
+            times = [state.done.at, "", ""]
+        care = catalogue.cares.get(catalogue.work[s.kind].care, "") if s.kind in catalogue.work else ""
+        table.writerow([s.key, _where(plan, s), s.name, state.state, *times, f"{s.minutes:g}", f"{s.wait_h:g}", " ".join(s.needs), s.detail, care])  # fmt: skip
+    return out.getvalue()
+
+
+def calendar_ics(plan: Plan, catalogue: Catalogue, steps: tuple[Step, ...], calendar: Calendar) -> bytes:
+    """Each evening's steps as events, with the caution in their words."""
+    from icalendar import Calendar as Sheet
+    from icalendar import Event
+
+    sheet = Sheet()
+    sheet.add("prodid", "-//Gwiazda//build//EN")
+    sheet.add("version", "2.0")
+    by_key = {s.key: s for s in steps}
+    stamp = calendar.moment(0.0)
+    for x in calendar.laid:
+        step = by_key[x.key]
+        for n, (a, b) in enumerate(x.pieces):
+            event = Event()
+            event.add("uid", f"{x.key}.{n}@{plan.kit.name or 'kit'}.gwiazda")
+            event.add("dtstamp", stamp)
+            event.add("dtstart", calendar.moment(a))
+            event.add("dtend", calendar.moment(b))
+            more = f" ({n + 1} of {len(x.pieces)})" if len(x.pieces) > 1 else ""
+            event.add("summary", f"{_where(plan, step)}: {step.name}{more}")
+            care = catalogue.cares.get(catalogue.work[step.kind].care, "") if step.kind in catalogue.work else ""
+            wait = f"Then leave it {step.wait_h:g} h." if step.wait_h else ""
+            words = " ".join(w for w in (step.detail, wait, care) if w)
+            if words:
+                event.add("description", words)
+            sheet.add_component(event)
+    return bytes(sheet.to_ical())
+
+
+def steps_text(plan: Plan, steps: tuple[Step, ...], calendar: Calendar) -> str:
+    """The evenings in words, one under the other."""
+    by_key = {s.key: s for s in steps}
+    lines: list[str] = []
+    day = None
+    pieces = sorted((a, b, x.key) for x in calendar.laid for a, b in x.pieces)
+    for a, b, key in pieces:
+        at = calendar.moment(a)
+        if at.date() != day:
+            day = at.date()
+            lines.append(f"{'' if not lines else chr(10)}{at:%A %Y-%m-%d}")
+        step = by_key[key]
+        late = " *" if key in calendar.critical else ""
+        wait = f", then {step.wait_h:g} h alone" if step.wait_h else ""
+        lines.append(f"  {at:%H:%M}  {b - a:4.0f} min  {_where(plan, step)}: {step.name}{wait}{late}")
+    if calendar.ends is not None:
+        hours = sum(s.minutes for s in steps) / 60.0
+        lines += [
+            "",
+            f"{len(steps)} steps, {hours:.0f} h of hands, done by {calendar.ends:%Y-%m-%d}. * decides how long it takes.",
+        ]
+    return "\n".join(lines) + "\n" if lines else "Nothing is left to do.\n"

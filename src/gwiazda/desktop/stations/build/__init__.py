@@ -1,0 +1,19 @@
+"""Build: in what order, tested when, evening by evening."""
+
+from gwiazda.desktop.stations.station import Station
+
+STATION = Station(
+    id="build",
+    key="8",
+    name="Build",
+    about="in what order, and tested when",
+    tools=(("pick",),),
+    topics=("build",),
+    drawer="stations.build.drawer:BuildDrawer",
+    plan_cards=(
+        "stations.build.cards:TonightCard",
+        "stations.build.cards:OrdersCard",
+        "stations.build.cards:EveningsCard",
+    ),
+    overlays=("stations.build.stage:paint_stages",),
+)

@@ -1,0 +1,395 @@
+"""Cards of the Build station: tonight, the step picked, a section's steps and its closing, orders, evenings."""
+
+from __future__ import annotations
+
+from functools import partial
+from typing import Any
+
+from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QPushButton, QToolButton, QVBoxLayout, QWidget
+
+from gwiazda.core.assess.build.progress import (
+    StepState,
+    afterwards,
+    mark,
+    open_tests,
+    roll_call,
+    tonight_of,
+    unmark,
+)
+from gwiazda.core.assess.build.steps import Step
+from gwiazda.core.plan import edits
+from gwiazda.core.plan.model import Plan
+from gwiazda.core.quantities import counted, figure, parse_number
+from gwiazda.desktop.inspector.cards import Panel, clear, label
+from gwiazda.desktop.stations.build.days import Days, days_of, now_of
+from gwiazda.desktop.theme.sizes import scaled
+
+MOST = 9  # steps of a list; the rest is in the drawer
+DAYS = ("Mo", "Tu", "We", "Th", "Fr", "Sa", "Su")
+
+
+def where_of(plan: Plan, step: Step) -> str:
+    """The section of a step by its name, or the kit."""
+    return next((s.name for s in plan.sections if s.id == step.section), "All together")
+
+
+class StepRows:
+    """Steps as rows: a box to tick, for tests how they came out. A click on the words picks the step."""
+
+    def __init__(self, panel: Panel, layout: QVBoxLayout) -> None:
+        self.panel, self.document = panel, panel.document
+        self.rows = layout
+        self.reason = ""
+        self._shown: object = None
+
+    def show(self, states: list[StepState], with_section: bool) -> None:
+        key = (tuple((x.step.key, x.state, x.step.minutes) for x in states), with_section, self.document.step)
+        if key == self._shown:
+            return
+        self._shown = key
+        clear(self.rows)
+        for x in states:
+            self.rows.addWidget(self._row(x, with_section))
+
+    def _row(self, x: StepState, with_section: bool) -> QWidget:
+        holder = QWidget()
+        row = QHBoxLayout(holder)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(4)
+        step = x.step
+        words = f"{where_of(self.panel.plan, step)}: {step.name}" if with_section else step.name
+        box = QCheckBox()
+        box.setChecked(x.state == "done")
+        box.setAccessibleName(f"Done: {words}")
+        box.setToolTip("Mark it as done; for a test: as passed")
+        box.clicked.connect(lambda on, s=step: self.tick(s, on))
+        row.addWidget(box)
+        name = QPushButton(words)
+        name.setFlat(True)
+        name.setAccessibleName(words)
+        name.setToolTip(
+            f"{words}, {step.minutes:.0f} min" + (f", then {step.wait_h:g} h left alone" if step.wait_h else "")
+        )
+        name.setSizePolicy(name.sizePolicy().Policy.Ignored, name.sizePolicy().Policy.Fixed)
+        name.clicked.connect(lambda _=False, s=step: self.document.pick_step(s.key))
+        row.addWidget(name, 1)
+        if x.state in ("failed", "void", "waiting"):
+            row.addWidget(label({"failed": "failed", "void": "changed since", "waiting": "dries"}[x.state], {"failed": "stop", "void": "look"}.get(x.state, "muted")))  # fmt: skip
+        if step.is_test and x.state != "done":
+            failed = QPushButton("Failed")
+            failed.setAccessibleName(f"Failed: {words}")
+            failed.setToolTip("Note that the test failed: the gate stays shut")
+            failed.clicked.connect(lambda _=False, s=step: self.tick(s, True, "failed"))
+            row.addWidget(failed)
+        row.addWidget(label(f"{step.minutes:.0f} min", "unit"))
+        return holder
+
+    def tick(self, step: Step, on: bool, result: str = "") -> None:
+        """Mark a step in the plan, as one edit; a closing that may not be is said."""
+        document = self.document
+        steps = days_of(document).steps
+        if not on:
+            document.edit(f"Undone: {step.name.lower()}", lambda plan: unmark(plan, step.key))
+        else:
+            at, reason = now_of(document), self.reason
+            label_ = f"Done: {step.name.lower()}" if result != "failed" else f"Failed: {step.name.lower()}"
+            document.edit(label_, lambda plan: mark(plan, steps, step.key, at=at, result=result, reason=reason))
+        self._shown = None
+        self.panel.refresh()
+
+
+class TonightCard:
+    """What can be done tonight, and the step that is picked."""
+
+    def __init__(self, panel: Panel) -> None:
+        self.panel, self.document = panel, panel.document
+        self.picked = panel.card("The step", "build")
+        self.words = self.picked.consequence()
+        self.one = QVBoxLayout()
+        self.picked.outer.addLayout(self.one)
+        self.step_rows = StepRows(panel, self.one)
+        self.card = panel.card("Tonight", "build")
+        self.minutes = 40.0
+        self.time = panel.value(
+            "Minutes tonight", lambda t: parse_number(t.replace("min", ""), "Minutes", 5, 960), self._set_minutes, "how long you have: 40"
+        )  # fmt: skip
+        self.card.row("I have, min", self.time)
+        self.rows = QVBoxLayout()
+        self.rows.setSpacing(2)
+        self.card.outer.addLayout(self.rows)
+        self.list = StepRows(panel, self.rows)
+        self.note = label("", "muted", wrap=True)
+        self.card.outer.addWidget(self.note)
+        self.document.step_changed.connect(self.refresh)
+
+    def _set_minutes(self, minutes: float) -> None:
+        self.minutes = minutes
+        self.refresh()
+
+    def refresh(self) -> None:
+        if self.document.station != "build":
+            return
+        days = days_of(self.document)
+        self.time.show_value(f"{self.minutes:g}")
+        self._show_step(days)
+        if days.fault:
+            self.note.setText(days.fault)
+            return
+        found = tonight_of(self.document.plan, days.steps, days.now, self.minutes)
+        self.list.show([days.states[s.key] for s in found[:MOST]], True)
+        cares = list(dict.fromkeys(self._care(s) for s in found))
+        spent = sum(s.minutes for s in found)
+        words = f"{counted(len(found), 'step')}, {spent:.0f} min. " if found else "Nothing is ready that fits. "
+        self.note.setText(words + " ".join(c for c in cares if c))
+
+    def _care(self, s: Step) -> str:
+        catalogue = self.document.catalogue
+        return catalogue.cares.get(catalogue.work[s.kind].care, "") if s.kind in catalogue.work else ""
+
+    def _show_step(self, days: Days) -> None:
+        x = days.states.get(self.document.step)
+        self.picked.setVisible(x is not None)
+        if x is None:
+            return
+        s = x.step
+        lines = [f"<b>{where_of(self.document.plan, s)}: {s.name}</b>", f"{s.minutes:.0f} min of hands" + (f", then {s.wait_h:g} h left alone" if s.wait_h else "")]  # fmt: skip
+        if s.detail:
+            lines.append(s.detail)
+        if x.lacks:
+            names = [
+                f"{where_of(self.document.plan, days.states[k].step)}: {days.states[k].step.name.lower()}"
+                for k in x.lacks
+                if k in days.states
+            ]
+            lines.append("After " + "; ".join(names[:4]) + ("; …" if len(names) > 4 else ""))
+        if x.done is not None and x.done.at:
+            lines.append(f"Done {x.done.at}" + (f": {x.done.result}" if x.done.result else ""))
+        care = self._care(s)
+        if care:
+            lines.append(f"<i>{care}</i>")
+        self.words.setText("<br>".join(lines))
+        self.step_rows.show([x], False)
+
+
+class SectionBuildCard:
+    """A section's own steps, its roll-call and what its closing means."""
+
+    def __init__(self, panel: Panel) -> None:
+        self.panel, self.document = panel, panel.document
+        self.card = panel.card("Its build", "build")
+        rows = QVBoxLayout()
+        rows.setSpacing(2)
+        self.card.outer.addLayout(rows)
+        self.list = StepRows(panel, rows)
+        self.close_card = panel.card("Before it is closed", "build")
+        self.words = self.close_card.consequence()
+        self.hand = panel.choice(
+            "Hand", [("", "neither"), ("port", "port"), ("starboard", "starboard")], partial(self._order, "hand")
+        )
+        self.close_card.row("Hand", self.hand)
+        self.paint = panel.choice("Painted", [("", "as the kit"), ("after joining", "after joining"), ("before joining", "before joining")], partial(self._order, "paint"))  # fmt: skip
+        self.close_card.row("Painted", self.paint)
+        self.late = QCheckBox("pushed in last, ready made")
+        self.late.clicked.connect(lambda on: self._order("late", bool(on)))
+        self.close_card.row("", self.late)
+        self.reason = panel.value(
+            "Reason to close it untested",
+            lambda t: t.strip()[:500],
+            self._set_reason,
+            "kept in the plan with the tests that lack",
+        )
+        self.close_card.row("Reason", self.reason)
+        self._section = ""
+
+    def _order(self, name: str, value: Any) -> None:
+        section = self._section
+        self.document.edit("Change its order", lambda plan: edits.set_order(plan, section, **{name: value}))
+
+    def _set_reason(self, text: str) -> None:
+        self.list.reason = text
+        self.refresh_words()
+
+    def refresh(self, section: Any) -> None:
+        if self.document.station != "build":
+            return
+        if section.id != self._section:
+            self.list.reason = ""
+        self._section = section.id
+        days = days_of(self.document)
+        mine = [days.states[s.key] for s in days.steps if s.section == section.id]
+        # What is next first: those that are done are said as a number.
+        left = [x for x in mine if x.state != "done"]
+        done = [x for x in mine if x.state == "done"]
+        self.list.show([*done[-2:], *left[:MOST]], False)
+        order = next((o for o in self.document.plan.section_orders if o.section == section.id), None)
+        self.hand.show_value(order.hand if order is not None else "")
+        self.paint.show_value(order.paint if order is not None else "")
+        self.late.setChecked(order is not None and order.late)
+        self.reason.show_value(self.list.reason)
+        self.refresh_words()
+
+    def refresh_words(self) -> None:
+        plan = self.document.plan
+        if all(s.id != self._section for s in plan.sections):
+            return
+        days = days_of(self.document)
+        names = {s.key: s.name.lower() for s in days.steps}
+        tests = open_tests(plan, days.steps, self._section)
+        seal = next((s for s in plan.seals if s.section == self._section), None)
+        lines = []
+        if seal is not None:
+            lines.append(
+                f"<b>Closed {seal.at}.</b>"
+                + (
+                    f" Despite {', '.join(names.get(k, k) for k in seal.despite)}: {seal.reason}"
+                    if seal.despite
+                    else ""
+                )
+            )
+        elif tests:
+            lines.append(f"<b>The gate is shut:</b> {', '.join(names[k] for k in tests)}.")
+        else:
+            lines.append("<b>The gate is open.</b>")
+        lines += [f"☐ {line}" for line in roll_call(plan, self._section)]
+        gone, still = afterwards(plan, self._section)
+        if gone:
+            lines.append(f"Not to be reached afterwards: {gone}.")
+        if still:
+            lines.append(f"Still to be reached: {still}.")
+        order = next((o for o in plan.section_orders if o.section == self._section), None)
+        if order is not None and order.hand:
+            lines.append(self._power_on(order.hand))
+        self.words.setText("<br>".join(lines))
+
+    def _power_on(self, hand: str) -> str:
+        """Which light must face outboard before its half is glued."""
+        plan = self.document.plan
+        side = [d.id for d in plan.dots if d.section == self._section and d.side == hand]
+        side += [o.id for o in plan.openings if o.section == self._section and o.side == hand]
+        if side:
+            return f"Lit, before glue: {side[0]} must face outboard, to {hand}."
+        return f"It belongs to {hand}: hold it against its partner before glue."
+
+
+class OrdersCard:
+    """The kit's choices of order."""
+
+    def __init__(self, panel: Panel) -> None:
+        self.panel, self.document = panel, panel.document
+        card = panel.card("In what order", "build")
+        self.fields = {
+            "paint": panel.choice("Paint", [("after joining", "the whole, after joining"), ("before joining", "sub-assemblies, before")], partial(self._set, "paint")),
+            "glaze": panel.choice("Glaze", [("before lamps", "before the lamps"), ("after lamps", "after the lamps")], partial(self._set, "glaze")),
+            "circuit": panel.choice("Circuit", [("in place", "wired in place, lit each time"), ("breadboard first", "all on the bench first")], partial(self._set, "circuit")),
+            "base": panel.choice("Base", [("last", "last"), ("first", "first")], partial(self._set, "base")),
+        }  # fmt: skip
+        for name, field in self.fields.items():
+            card.row(name.capitalize(), field)
+        self.bare = QCheckBox("lit bare once, before the black")
+        self.bare.clicked.connect(lambda on: self._set("bare", bool(on)))
+        self.rebuild = QCheckBox("a finished model, taken apart first")
+        self.rebuild.clicked.connect(lambda on: self._set("rebuild", bool(on)))
+        card.row("", self.bare)
+        card.row("", self.rebuild)
+        self.words = card.consequence()
+
+    def _set(self, name: str, value: Any) -> None:
+        self.document.edit("Change the order", lambda plan: edits.set_orders(plan, **{name: value}))
+
+    def refresh(self) -> None:
+        orders = self.document.plan.orders
+        for name, field in self.fields.items():
+            field.show_value(getattr(orders, name))
+        self.bare.setChecked(orders.bare)
+        self.rebuild.setChecked(orders.rebuild)
+        words = []
+        if orders.paint == "before joining":
+            words.append("Seams filled later touch the finish up.")
+        if orders.glaze == "before lamps":
+            words.append("Glazed first, you see how many lamps it takes.")
+        if orders.circuit == "in place":
+            words.append("A fault is always in the last thing done.")
+        self.words.setText(" ".join(words))
+
+
+class EveningsCard:
+    """When there is time for the bench; steps of one's own."""
+
+    def __init__(self, panel: Panel) -> None:
+        self.panel, self.document = panel, panel.document
+        card = panel.card("Evenings", "build")
+        row = QHBoxLayout()
+        row.setSpacing(3)
+        self.days = []
+        for k, name in enumerate(DAYS):
+            box = QToolButton()
+            box.setText(name)
+            box.setObjectName("strip")
+            box.setCheckable(True)
+            box.setFixedWidth(scaled(32))
+            box.setToolTip(f"Time for the bench on {name}")
+            box.setAccessibleName(f"Free on {name}")
+            box.clicked.connect(lambda on, k=k: self._day(k, bool(on)))
+            self.days.append(box)
+            row.addWidget(box)
+        card.outer.addLayout(row)
+        hour = lambda t: parse_number(t.replace(":00", ""), "From", 0, 23.75)  # noqa: E731
+        self.begins = panel.value("From o’clock", hour, lambda v: self._set(from_h=v), "19 or 18.5")
+        self.hours = panel.value(
+            "Hours an evening",
+            lambda t: parse_number(t.replace("h", ""), "Hours", 0.25, 16),
+            lambda v: self._set(hours=v),
+            "2",
+        )
+        card.row("From, hours", self.begins, self.hours)
+        self.air = panel.value("Air in the room in °C", lambda t: parse_number(t.replace("°C", ""), "Air", 5, 35), lambda v: self._set(air_c=v), "20; 10 K colder, all dries half as fast")  # fmt: skip
+        self.damp = QCheckBox("damp")
+        self.damp.clicked.connect(lambda on: self._set(damp=bool(on)))
+        card.row("Air, °C", self.air, self.damp)
+        self.first = panel.value(
+            "Begins on", lambda t: t.strip(), lambda v: self._set(begins=v), "2026-12-01; empty: today"
+        )
+        card.row("Begins on", self.first)
+        self.own = panel.value(
+            "A step of your own", lambda t: t.strip()[:100], self._add, "its name: it comes into the evenings"
+        )
+        card.row("Own step", self.own)
+        self.rows = QVBoxLayout()
+        card.outer.addLayout(self.rows)
+
+    def _set(self, **fields: Any) -> None:
+        self.document.edit("Change the evenings", lambda plan: edits.set_bench(plan, **fields))
+
+    def _day(self, k: int, on: bool) -> None:
+        days = list(self.document.plan.bench.days)
+        days[k] = on
+        if not any(days):
+            self.document.message_stop("One evening a week at least, or nothing is ever built.")
+            self.refresh()
+            return
+        self._set(days=tuple(days))
+
+    def _add(self, name: str) -> None:
+        if name:
+            section = next(
+                (i for i in self.document.selection if any(s.id == i for s in self.document.plan.sections)), ""
+            )
+            self.document.edit("Add a step", lambda plan: edits.add_own_step(plan, name, section=section)[0])
+
+    def refresh(self) -> None:
+        bench = self.document.plan.bench
+        for k, box in enumerate(self.days):
+            box.setChecked(bench.days[k])
+        self.begins.show_value(f"{figure(bench.from_h)}")
+        self.hours.show_value(f"{figure(bench.hours)} h")
+        self.air.show_value(f"{figure(bench.air_c)}")
+        self.damp.setChecked(bench.damp)
+        self.first.show_value(bench.begins)
+        self.own.show_value("")
+        clear(self.rows)
+        for o in self.document.plan.own_steps[:6]:
+            gone = QPushButton(f"{o.name}, {o.minutes:g} min: take it out")
+            gone.clicked.connect(
+                lambda _=False, i=o.id: self.document.edit("Take a step out", lambda plan: edits.delete(plan, [i]))
+            )
+            self.rows.addWidget(gone)

@@ -1,0 +1,63 @@
+"""What the Build station's pictures and cards have in common: the steps, how they stand now, the evenings."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import NamedTuple
+
+from gwiazda.core.assess.build.progress import Calendar, StepState, calendar_of, progress_of
+from gwiazda.core.assess.build.steps import Step, steps_of
+from gwiazda.core.errors import PlanError
+from gwiazda.desktop.document import Document
+
+STAGES = {
+    "strip": "taken apart", "obstacles": "cut", "open": "opened", "mask": "masked", "holes": "drilled", "deburr": "clean", "passages": "ways made",
+    "block": "blackened", "line": "lined", "patch": "patched", "glaze": "glazed", "solder": "soldered", "lamps": "lamps in", "fibres": "fibres in",
+    "wires": "wired", "label": "labelled", "test": "tested", "leak": "dark", "handed": "handed", "glue-faces": "faces bare", "tuck": "tucked",
+    "roll-call": "called", "close": "closed", "seam": "seam filled", "cover": "covered", "paint": "painted", "unmask": "unmasked",
+    "scratch": "scratched", "trim": "trimmed", "join": "joined", "own": "done",
+}  # fmt: skip
+
+
+class Days(NamedTuple):
+    """All of it at one moment; ``fault`` says why there is no calendar."""
+
+    steps: tuple[Step, ...]
+    states: dict[str, StepState]
+    calendar: Calendar | None
+    now: str
+    fault: str
+
+
+def now_of(document: Document) -> str:
+    """The moment on the clock of the wall, in local time."""
+    at: datetime = document.clock()
+    return at.strftime("%Y-%m-%d %H:%M")
+
+
+def days_of(document: Document) -> Days:
+    """The build as it stands."""
+    plan, catalogue = document.plan, document.catalogue
+    steps = steps_of(catalogue, plan)
+    # A minute is a new moment; what it is worked out from stays for the quarter of an hour.
+    now = now_of(document)
+    states = {x.step.key: x for x in progress_of(plan, steps, now[:-1] + "0")}
+    try:
+        return Days(steps, states, calendar_of(plan, steps, now[:10]), now, "")
+    except PlanError as error:
+        return Days(steps, states, None, now, str(error))
+
+
+def stages_at(days: Days, key: str) -> dict[str, str]:
+    """How far each section is: by what is done, or, with a step picked, by what is before it in the evenings."""
+    done = [s for s in days.steps if days.states[s.key].state == "done"]
+    if key and days.calendar is not None:
+        at = next((x.begins_min for x in days.calendar.laid if x.key == key), None)
+        if at is not None:
+            before = {x.key for x in days.calendar.laid if x.ends_min <= at + 1e-9}
+            done = [s for s in days.steps if days.states[s.key].state == "done" or s.key in before]
+    out: dict[str, str] = {}
+    for s in done:
+        if s.section and s.kind in STAGES:
+            out[s.section] = STAGES[s.kind]
+    return out

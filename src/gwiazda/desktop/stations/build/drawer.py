@@ -1,0 +1,267 @@
+"""The Build drawer: sections as lanes in time, work as blocks, drying hatched, closings as gates."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+import numpy as np
+from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
+from PySide6.QtGui import QBrush, QKeyEvent, QMouseEvent, QPainter, QPen, QPolygonF, QWheelEvent
+
+from gwiazda.core.assess.build.progress import open_tests
+from gwiazda.core.assess.build.steps import WHOLE, Step
+from gwiazda.core.build.evenings import DAY_MIN, Laid
+from gwiazda.core.quantities import counted
+from gwiazda.desktop.stations.build.days import Days, days_of
+from gwiazda.desktop.stations.drawer import Drawer
+from gwiazda.desktop.theme.sizes import text_factor
+
+NAME = 118.0
+LANE, LEAST_LANE = 22.0, 13.0
+RULER = 18.0
+BEFORE, AFTER = 0.12, 0.88  # of a day's width: from where to where its evening is drawn
+LEAST_PX = 3.0  # of a block, so that short steps can be hit
+
+
+class Block(NamedTuple):
+    """A step where it is drawn."""
+
+    rect: QRectF
+    key: str
+
+
+class BuildDrawer(Drawer):
+    title = "Build"
+    grows = True
+    needs = 208
+
+    def __init__(self, document, parent=None) -> None:  # type: ignore[no-untyped-def]
+        super().__init__(document, parent)
+        self.first_day, self.days_shown = 0.0, 0.0  # the whole build while it is 0
+        self.top = 0
+        self.blocks: list[Block] = []
+        self._plot = QRectF()
+        self._days: Days | None = None
+        document.step_changed.connect(self.update)
+        document.plan_changed.connect(self.update)
+        document.file_changed.connect(self._anew)
+
+    def _anew(self) -> None:
+        self.first_day, self.days_shown, self.top = 0.0, 0.0, 0
+
+    def lanes(self, days: Days) -> list[tuple[str, str]]:
+        """Sections that have steps, and the whole kit last; id and name."""
+        used = {s.section for s in days.steps}
+        out = [(s.id, s.name) for s in self.document.plan.sections if s.id in used]
+        return [*out, (WHOLE, "All together")] if WHOLE in used else out
+
+    def subtitle(self) -> str:
+        days = days_of(self.document)
+        if days.fault:
+            return days.fault
+        if not days.steps:
+            return "the steps come from the plan: draw a section first"
+        done = sum(x.state == "done" for x in days.states.values())
+        left = sum(s.minutes for s in days.steps if days.states[s.key].state != "done") / 60.0
+        ends = days.calendar.ends if days.calendar is not None else None
+        if ends is None:
+            return f"all {len(days.steps)} steps are done"
+        return f"{done} of {counted(len(days.steps), 'step')} done, {left:.0f} h left, done by {ends:%d %b %Y}"
+
+    # -- painting ------------------------------------------------------------------------------------------
+
+    def paint_body(self, painter: QPainter, body: QRectF) -> None:
+        self.blocks = []
+        days = self._days = days_of(self.document)
+        calendar = days.calendar
+        if calendar is None or not days.steps:
+            return
+        lanes = self.lanes(days)
+        high = body.height() - RULER
+        tall = min(LANE, max(LEAST_LANE, high / max(len(lanes), 1)))
+        room = max(int(high // tall), 1)
+        self.top = min(max(self.top, 0), max(len(lanes) - room, 0))
+        shown = lanes[self.top : self.top + room]
+        end = max((x.done_min for x in calendar.laid), default=DAY_MIN) / DAY_MIN
+        wide = self.days_shown or max(end, 1.0)
+        self._plot = QRectF(body.left() + NAME, body.top() + RULER, body.width() - NAME, tall * len(shown))
+        self._ruler(painter, days, wide)
+        place = {x.key: x for x in calendar.laid}
+        painter.save()
+        painter.setClipRect(self._plot.adjusted(-2, -2, 2, 2))
+        for k, (section, _) in enumerate(shown):
+            lane = QRectF(self._plot.left(), self._plot.top() + k * tall, self._plot.width(), tall)
+            painter.setPen(QPen(self.palette_.colour("line"), 1))
+            painter.drawLine(QLineF(lane.left(), lane.bottom(), lane.right(), lane.bottom()))
+            for s in days.steps:
+                if s.section == section and s.key in place:
+                    self._step(painter, lane, s, place[s.key], days, wide)
+        painter.restore()
+        for k, (section, name) in enumerate(shown):
+            self._lane_name(
+                painter, QRectF(body.left(), self._plot.top() + k * tall, NAME - 6, tall), section, name, days
+            )
+        if len(lanes) > len(shown):
+            self.words(
+                painter, QRectF(body.left(), body.top(), NAME - 8, RULER), f"and {len(lanes) - len(shown)} more (↑ ↓)"
+            )
+        for block in self.blocks:
+            step = days.states[block.key].step
+            self.places.append((block.rect, block.key, self._spoken(step, place.get(block.key), days)))
+
+    def _x(self, minutes: float, wide: float) -> float:
+        """Where a minute lies: evenings are drawn wide, the rest of a day narrow, as work is what one looks for."""
+        bench = self.document.plan.bench
+        day, rest = divmod(minutes, DAY_MIN)
+        begins = min(bench.from_h / 24.0, 0.99)
+        ends = min(max((bench.from_h + bench.hours) / 24.0, begins + 1e-3), 1.0)
+        within = float(np.interp(rest / DAY_MIN, (0.0, begins, ends, 1.0), (0.0, BEFORE, AFTER, 1.0)))
+        return self._plot.left() + (day + within - self.first_day) / wide * self._plot.width()
+
+    def _ruler(self, painter: QPainter, days: Days, wide: float) -> None:
+        p, plot, calendar = self.palette_, self._plot, days.calendar
+        assert calendar is not None
+        a_day = plot.width() / wide
+        step = next((n for n in (1, 2, 7, 14, 28, 56, 112) if n * a_day >= 74), 365)
+        for e in calendar.free[:400]:
+            x0, x1 = self._x(e.begins_min, wide), self._x(e.ends_min, wide)
+            if x0 > plot.right():
+                break
+            if a_day >= 6:
+                painter.fillRect(QRectF(x0, plot.top(), max(x1 - x0, 1.0), plot.height()), p.colour("live", 26))
+        first = int(self.first_day)
+        for day in range(first, int(self.first_day + wide) + 1):
+            if day % step:
+                continue
+            x = self._x(day * DAY_MIN, wide)
+            painter.setPen(QPen(p.colour("line"), 1))
+            painter.drawLine(QLineF(x, plot.top() - 6, x, plot.bottom()))
+            if x < plot.right() - 34:
+                self.words(
+                    painter, QRectF(x + 3, plot.top() - RULER - 1, 70, 16), f"{calendar.moment(day * DAY_MIN):%a %d %b}"
+                )
+
+    def _step(self, painter: QPainter, lane: QRectF, s: Step, x: Laid, days: Days, wide: float) -> None:
+        p, calendar = self.palette_, days.calendar
+        assert calendar is not None
+        state = days.states[s.key].state
+        picked = self.document.step == s.key
+        ink = {"failed": "stop", "void": "look"}.get(state, "live" if s.key in calendar.critical else "wire_minus")
+        inner = lane.adjusted(0, 3, 0, -3)
+        if s.wait_h:
+            a, b = self._x(x.ends_min, wide), self._x(x.done_min, wide)
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(QBrush(p.colour("muted", 110), Qt.BrushStyle.BDiagPattern))
+            painter.drawRect(QRectF(a, inner.top() + 2, max(b - a, 1.0), inner.height() - 4))
+        if s.kind == "close":
+            self._gate(painter, self._x(x.begins_min, wide), lane, s, days, picked)
+            return
+        for begin, stop in x.pieces:
+            a, b = self._x(begin, wide), self._x(stop, wide)
+            rect = QRectF(a, inner.top(), max(b - a, LEAST_PX), inner.height())
+            painter.setPen(QPen(p.colour("live" if picked else "ink"), 2.0 if picked else 0.6))
+            painter.setBrush(p.colour(ink, 255 if not s.is_test else 90))
+            painter.drawRect(rect)
+            self.blocks.append(Block(rect, s.key))
+
+    def _gate(self, painter: QPainter, x: float, lane: QRectF, s: Step, days: Days, picked: bool) -> None:
+        """A gate: open when the section's tests are passed, shut while one is not."""
+        p = self.palette_
+        shut = bool(open_tests(self.document.plan, days.steps, s.section))
+        colour = p.colour("stop" if shut else "fine")
+        painter.setPen(QPen(p.colour("live") if picked else colour, 3.0 if picked else 2.2))
+        painter.drawLine(QLineF(x, lane.top() + 1, x, lane.bottom() - 1))
+        painter.setBrush(colour if shut else p.colour("card"))
+        painter.setPen(QPen(colour, 1.6))
+        mid = lane.center().y()
+        if shut:
+            painter.drawRect(QRectF(x - 4, mid - 4, 8, 8))
+        else:
+            painter.drawPolygon(QPolygonF([QPointF(x, mid - 5), QPointF(x + 7, mid), QPointF(x, mid + 5)]))
+        self.blocks.append(Block(QRectF(x - 5, lane.top(), 11, lane.height()), s.key))
+
+    def _lane_name(self, painter: QPainter, place: QRectF, section: str, name: str, days: Days) -> None:
+        mine = [days.states[s.key] for s in days.steps if s.section == section]
+        done = sum(x.state == "done" for x in mine)
+        if section and section in self.document.selection:
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(self.palette_.colour("choice", 40))
+            painter.drawRoundedRect(place.adjusted(-4, 1, 2, -1), 4, 4)
+        self.words(painter, place.adjusted(0, 0, -34, 0), name, "ink")
+        self.words(painter, QRectF(place.right() - 32, place.top(), 34, place.height()), f"{done}/{len(mine)}")
+        if section:
+            self.places.append((place, section, f"{name}: {done} of {counted(len(mine), 'step')} done"))
+
+    def _spoken(self, s: Step, x: Laid | None, days: Days) -> str:
+        where = next((n for i, n in self.lanes(days) if i == s.section), "")
+        words = f"{where}: {s.name}, {s.minutes:.0f} min"
+        if s.wait_h:
+            words += f", then {s.wait_h:g} h left alone"
+        if x is not None and days.calendar is not None:
+            words += f"; {days.calendar.moment(x.begins_min):%a %d %b, %H:%M}"
+        if s.kind == "close":
+            tests = open_tests(self.document.plan, days.steps, s.section)
+            words += f"; the gate is shut: {counted(len(tests), 'test')} to pass" if tests else "; the gate is open"
+        return words
+
+    # -- hands ---------------------------------------------------------------------------------------------
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        at = event.position() / text_factor()
+        for block in reversed(self.blocks):
+            if block.rect.adjusted(-1, 0, 1, 0).contains(at):
+                self.document.pick_step(block.key)
+                return
+        for i, (rect, item_id, _) in enumerate(self.places):
+            if rect.contains(at) and ":" not in item_id:
+                self.focus = i
+                self.picked.emit(item_id)
+                return
+        self.document.pick_step("")
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        steps = event.angleDelta().y() / 120.0
+        if event.modifiers() & Qt.KeyboardModifier.ControlModifier:
+            x = event.position().x() / text_factor()
+            self.zoom(1.25**-steps, (x - self._plot.left()) / max(self._plot.width(), 1.0))
+        elif event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
+            self._slide(-steps * 0.1)
+        else:
+            self.top -= round(steps)
+        self.update()
+
+    def _end(self) -> float:
+        calendar = self._days.calendar if self._days is not None else None
+        return max((x.done_min for x in calendar.laid), default=DAY_MIN) / DAY_MIN if calendar is not None else 1.0
+
+    def zoom(self, factor: float, share: float = 0.0) -> None:
+        """Show more or fewer days, the one under the hand staying where it is."""
+        end = self._end()
+        wide = self.days_shown or end
+        new = min(max(wide * factor, 0.25), max(end, 1.0))
+        self.first_day = min(max(self.first_day + share * (wide - new), 0.0), max(end - new, 0.0))
+        self.days_shown = 0.0 if new >= end else new
+        self.update()
+
+    def _slide(self, share: float) -> None:
+        end = self._end()
+        wide = self.days_shown or end
+        self.first_day = min(max(self.first_day + share * wide, 0.0), max(end - wide, 0.0))
+        self.update()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        key = event.key()
+        days = days_of(self.document)
+        if key in (Qt.Key.Key_Left, Qt.Key.Key_Right) and days.calendar is not None and days.calendar.laid:
+            order = [x.key for x in days.calendar.laid]
+            now = order.index(self.document.step) if self.document.step in order else -1
+            self.document.pick_step(order[min(max(now + (1 if key == Qt.Key.Key_Right else -1), 0), len(order) - 1)])
+        elif key in (Qt.Key.Key_Up, Qt.Key.Key_Down):
+            self.top += 1 if key == Qt.Key.Key_Down else -1
+            self.update()
+        elif key in (Qt.Key.Key_Plus, Qt.Key.Key_Equal, Qt.Key.Key_Minus):
+            self.zoom(1.25 if key == Qt.Key.Key_Minus else 0.8)
+        elif key == Qt.Key.Key_Escape:
+            self.document.pick_step("")
+        else:
+            super().keyPressEvent(event)

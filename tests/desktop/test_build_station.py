@@ -1,0 +1,191 @@
+"""The Build station in a window: tonight's list, tests and gates, orders, evenings, the kit as it is at a step."""
+
+from __future__ import annotations
+
+import datetime
+
+import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QCheckBox, QPushButton
+
+from decks import deck_plan
+from gwiazda.core.assess.build.progress import mark
+from gwiazda.core.assess.build.steps import steps_of
+from gwiazda.core.plan import edits
+from gwiazda.core.plan.model import Closure, Layer, altered
+from gwiazda.core.plan.storage import PlanFile, load
+from gwiazda.desktop.stations.build.days import days_of, stages_at
+from gwiazda.desktop.theme.sizes import text_factor
+
+
+@pytest.fixture
+def deck(empty):
+    plan = deck_plan(windows=4, lamps=2)
+    section = altered(plan.sections[0], inside=(Layer(coat="flat-black"),), outside=(Layer(coat="grey-primer"),), closure=Closure(by="glue", glue="solvent cement", part="roof"))  # fmt: skip
+    empty.document.clock = lambda: datetime.datetime(2026, 11, 27, 19, 10)
+    empty.document.take_file(PlanFile(altered(plan, sections=(section,))), None)
+    empty.window.set_station("build")
+    empty.settle()
+    empty.window.drawer.grab()
+    return empty
+
+
+def tick(bench, words: str) -> None:
+    box = next(
+        b
+        for b in bench.window.inspector.findChildren(QCheckBox)
+        if b.accessibleName().endswith(words) and b.isVisibleTo(bench.window)
+    )
+    bench.bot.mouseClick(box, Qt.MouseButton.LeftButton, pos=box.rect().center().__class__(8, box.height() // 2))
+    bench.settle()
+
+
+def done(bench) -> list[str]:
+    return [d.step for d in bench.document.plan.done]
+
+
+def all_but(bench, *left: str) -> None:
+    plan = bench.document.plan
+    steps = steps_of(bench.document.catalogue, plan)
+    for s in steps:
+        if s.section == "deck1" and s.kind not in ("close", "seam", "cover", "paint") and s.key not in left:
+            plan = mark(plan, steps, s.key, at="2026-11-20 19:00")
+    bench.document.edit("x", lambda _: plan)
+    bench.settle()
+
+
+def test_tonight_is_listed_with_its_caution_and_ticked(deck):
+    panel = deck.window.inspector.panel
+    card = deck.part("TonightCard")
+    assert "fresh blade" in card.note.text() and panel is not None
+    tick(deck, "Open the windows")
+    assert done(deck) == ["deck1:open"] and deck.document.plan.done[0].at == "2026-11-27 19:10"
+    assert deck.document.undo_label == "Done: open the windows"
+    deck.document.undo()
+    deck.settle()
+    assert done(deck) == []
+    deck.type_into("Minutes tonight", "6")
+    assert "Nothing is ready that fits" in card.note.text()
+    deck.type_into("Minutes tonight", "lots")
+    assert deck.window.message.text and card.minutes == 6.0
+
+
+def test_the_gate_stays_shut_until_the_tests_are_passed(deck, tmp_path):
+    all_but(deck, "deck1:leak")
+    document = deck.document
+    document.select(["deck1"])
+    deck.settle()
+    card = next(c for c in deck.window.inspector.panel.cards if type(c).__name__ == "SectionBuildCard")
+    assert (
+        "The gate is shut" in card.words.text() and "leak test" in card.words.text() and "2 lamps" in card.words.text()
+    )
+    tick(deck, "Close it")
+    assert document.plan.seals == () and "isn’t tested" in deck.window.message.text
+    failed = next(
+        b
+        for b in deck.window.inspector.findChildren(QPushButton)
+        if b.accessibleName().startswith("Failed: Leak") and b.isVisibleTo(deck.window)
+    )
+    deck.bot.mouseClick(failed, Qt.MouseButton.LeftButton)
+    deck.settle()
+    assert document.plan.done[-1].result == "failed" and "test-failed" in {f.rule for f in document.findings}
+    tick(deck, "Leak test in the dark")
+    assert document.plan.done[-1].result == "passed" and "The gate is open" in card.words.text()
+    tick(deck, "Close it")
+    assert document.plan.seals[0].section == "deck1" and document.plan.seals[0].despite == ()
+    assert "Closed 2026-11-27 19:10" in card.words.text()
+    path = tmp_path / "b.gwiazda"
+    assert document.save(path) and load(path).plan == document.plan
+
+
+def test_closed_all_the_same_with_a_reason_that_is_kept(deck):
+    all_but(deck, "deck1:leak", "deck1:tuck")
+    deck.document.select(["deck1"])
+    deck.settle()
+    deck.type_into("Reason to close it untested", "Show on Saturday")
+    tick(deck, "Close it")
+    seal = deck.document.plan.seals[0]
+    assert seal.despite == ("deck1:leak",) and seal.reason == "Show on Saturday"
+    assert (
+        "Despite leak test"
+        in next(c for c in deck.window.inspector.panel.cards if type(c).__name__ == "SectionBuildCard").words.text()
+    )
+    deck.document.undo()
+    assert deck.document.plan.seals == ()
+
+
+def test_orders_are_chosen_with_what_follows(deck):
+    deck.choose("Paint", "sub-assemblies")
+    deck.settle()
+    assert deck.document.plan.orders.paint == "before joining" and "finish-handled" in {
+        f.rule for f in deck.document.findings
+    }
+    assert "touch the finish up" in deck.part("OrdersCard").words.text()
+    deck.press("Paint it after joining")
+    assert deck.document.plan.section_orders[0].paint == "after joining"
+    deck.choose("Circuit", "on the bench")
+    assert any(s.kind == "breadboard" for s in days_of(deck.document).steps)
+
+
+def test_evenings_are_set_and_steps_of_ones_own_come_in(deck):
+    ends = days_of(deck.document).calendar.ends
+    for day in ("Mo", "Tu", "We", "Th", "Fr"):
+        deck.bot.mouseClick(deck.field(f"Free on {day}"), Qt.MouseButton.LeftButton)
+    assert deck.document.plan.bench.days == (False,) * 5 + (True, True)
+    assert days_of(deck.document).calendar.ends > ends
+    deck.type_into("Hours an evening", "40")
+    assert deck.document.plan.bench.hours == 2.0 and deck.window.message.text
+    deck.type_into("Begins on", "tomorrow")
+    assert deck.document.plan.bench.begins == "" and deck.window.message.text
+    deck.type_into("A step of your own", "Etch the railings")
+    assert deck.document.plan.own_steps[0].name == "Etch the railings"
+    deck.settle()
+    deck.press("Etch the railings")
+    assert deck.document.plan.own_steps == ()
+
+
+def test_steps_are_picked_in_the_lanes_and_the_plate_follows(deck):
+    drawer, document = deck.window.drawer, deck.document
+    drawer.grab()
+    block = next(b for b in drawer.blocks if b.key == "deck1:lamps")
+    at = block.rect.center() * text_factor()
+    deck.bot.mouseClick(drawer, Qt.MouseButton.LeftButton, pos=at.toPoint())
+    assert document.step == "deck1:lamps" and "Set the lamps" in deck.part("TonightCard").words.text()
+    assert stages_at(days_of(document), "deck1:lamps")["deck1"] in ("glazed", "soldered")
+    assert stages_at(days_of(document), "") == {}
+    before = deck.window.plate.grab().toImage()
+    drawer.setFocus()
+    for _ in range(60):
+        deck.bot.keyClick(drawer, Qt.Key.Key_Right)
+    assert document.step == ":final" and stages_at(days_of(document), ":final")["deck1"] in ("painted", "closed")
+    assert deck.window.plate.grab().toImage() != before
+    deck.bot.keyClick(drawer, Qt.Key.Key_Plus)
+    assert drawer.days_shown > 0
+    deck.bot.keyClick(drawer, Qt.Key.Key_Escape)
+    assert document.step == ""
+    gate = next(text for _, key, text in drawer.places if key == "deck1:close")
+    assert "the gate is shut: 3 tests to pass" in gate
+
+
+def test_the_evenings_go_out_as_table_and_calendar(deck, tmp_path):
+    deck.window.files.write_steps(tmp_path / "s.csv")
+    deck.window.files.write_steps(tmp_path / "s.ics")
+    assert "deck1:open" in (tmp_path / "s.csv").read_text() and (tmp_path / "s.ics").read_bytes().startswith(
+        b"BEGIN:VCALENDAR"
+    )
+    assert "Written" in deck.window.message.text
+
+
+def test_an_empty_plan_and_a_circle_are_said(empty):
+    empty.window.set_station("build")
+    empty.settle()
+    assert "draw a section first" in empty.window.drawer.subtitle()
+    empty.window.drawer.grab()
+    plan = deck_plan(windows=2, lamps=1)
+    plan, a = edits.add_own_step(plan, "A")
+    plan, b = edits.add_own_step(plan, "B", after=(f"own:{a}",))
+    plan = edits.set_own_step(plan, a, after=(f"own:{b}",))
+    empty.document.take_file(PlanFile(plan), None)
+    empty.settle()
+    empty.window.drawer.grab()
+    assert "circle" in empty.window.drawer.subtitle() and "circular-steps" in {f.rule for f in empty.document.findings}

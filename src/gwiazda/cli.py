@@ -1,4 +1,4 @@
-"""The command line: ``gwiazda open|demo|check|quick|export|sheets|steps|schema|verify``. Imports nothing heavy before it must."""
+"""The command line: ``gwiazda open|demo|check|quick|export|sheets|steps|diagnose|schema|verify``. Imports nothing heavy before it must."""
 
 from __future__ import annotations
 
@@ -67,6 +67,9 @@ def _parser() -> argparse.ArgumentParser:
     steps.add_argument("--tonight", type=float, metavar="MINUTES", help="only what can be done in so many minutes")
     steps.add_argument("--csv", metavar="FILE.csv", help="all steps as CSV; - for standard output")
     steps.add_argument("--ics", metavar="FILE.ics", help="the evenings as a calendar")
+    diagnose = commands.add_parser("diagnose", help="from readings to what is broken, and what to measure next")
+    diagnose.add_argument("plan")
+    diagnose.add_argument("readings", help="a CSV with what,at,value: volts, amps, or lit (lit, bright, dim, dark)")
     commands.add_parser("schema", help="print the JSON schema of a plan")
     verify = commands.add_parser("verify", help="solve reference cases and compare with their answers")
     verify.add_argument("file")
@@ -90,6 +93,7 @@ def main(argv: list[str] | None = None) -> int:
         "export": _export,
         "sheets": _sheets,
         "steps": _steps,
+        "diagnose": _diagnose,
         "schema": _schema,
         "verify": _verify,
     }
@@ -331,6 +335,28 @@ def _steps(arguments: argparse.Namespace) -> int:
     if not (arguments.ics or arguments.csv):
         print(steps_text(file.plan, steps, calendar), end="")
     return OK
+
+
+def _diagnose(arguments: argparse.Namespace) -> int:
+    from pathlib import Path
+
+    from gwiazda.core.assess.assessment import assess
+    from gwiazda.core.workbench.diagnosis import diagnose, next_words, read_readings
+    from gwiazda.core.workshop.workshop import read_text
+
+    file, catalogue = _load(arguments.plan)
+    readings = read_readings(read_text(Path(arguments.readings)))
+    found = diagnose(file.plan, assess(file.plan, catalogue), readings)
+    print("Likeliest:")
+    for s in found.suspects[:8]:
+        print(f"  {s.share * 100:5.1f} %  {s.words}")
+    if found.next:
+        print("To measure next:")
+        for n in found.next[:3]:
+            print(f"  {next_words(n)}  ({n.bits:.2f} bit)")
+    if found.misfit > 3.0:
+        print(f"No single fault tells these readings well ({found.misfit:.1f} sigma): measure again, or there are two.")
+    return FOUND if found.suspects and found.suspects[0].faults else OK
 
 
 def _schema(arguments: argparse.Namespace) -> int:

@@ -1,0 +1,369 @@
+"""From readings to what is broken: every fault of a feed solved, scored by how well it tells the readings, ranked; and what to
+measure next.
+
+log P(fault | readings) = log prior + Σ log of what each reading is worth, σ² = meter² + tolerance²; a wild reading has 2 %.
+The meter: V ±(0.8 % + 2 digits), A ±(1.5 % + 3 digits), σ half of them. The next measurement is the one whose outcomes, under the
+faults as likely as they are now, tell most: the entropy of the outcomes, as noise is small beside what parts them.
+"""
+
+from __future__ import annotations
+
+import csv
+import io
+from collections.abc import Sequence
+from typing import Literal, NamedTuple
+
+import numpy as np
+import numpy.typing as npt
+
+from gwiazda.core.assess.circuit.netlist import MINUS, PLUS
+from gwiazda.core.assess.circuit.stage import FeedCircuit, given_by, netlists
+from gwiazda.core.assess.states import Assessment
+from gwiazda.core.circuit.network import Network, Resistor, Source
+from gwiazda.core.errors import CircuitError, PlanError
+from gwiazda.core.light.photometry import relative_light
+from gwiazda.core.memo import kept
+from gwiazda.core.plan.model import Plan
+from gwiazda.core.quantities import figure
+from gwiazda.core.workbench.faults import PRIOR, Fault, Overlay, columns_of, overlaid, single_faults
+
+Array = npt.NDArray[np.float64]
+What = Literal["volts", "amps", "lit"]
+WILD = 0.02
+SOUND = 0.5  # prior that nothing is broken, before anything is read
+LIT = 1e-3  # of its rated light: below, a lamp is called dark
+DIM, BRIGHT = 0.6, 1.7  # of what it should give: below it is called dim by eye, above too bright
+METER_OHM = 10e6
+VOLT_SHARE, VOLT_DIGITS = 0.008, 0.02
+AMP_SHARE, AMP_DIGITS = 0.015, 3e-5
+VOLT_TOLERANCE, VOLT_SPREAD = 0.04, 0.06  # of parts: share of what is read, and a forward voltage's own
+AMP_TOLERANCE = 0.07
+MOST_DOUBLES = 600
+REFINED = 6  # measurements worked out with the meter on them before the best is named
+
+
+class Reading(NamedTuple):
+    """One look or measurement: volts over a lamp, resistor or source, amps through it, or how a lamp looks: as it should (1),
+    too bright (2), dim (.5), dark (0)."""
+
+    what: What
+    at: str
+    value: float
+
+
+class Suspect(NamedTuple):
+    """A hypothesis: its faults, how likely it is now."""
+
+    faults: tuple[Fault, ...]
+    share: float
+
+    @property
+    def words(self) -> str:
+        return "; and ".join(f.words for f in self.faults) or "nothing is broken"
+
+
+class Next(NamedTuple):
+    """What to measure next, and how much it tells (bits)."""
+
+    what: What
+    at: str
+    bits: float
+
+
+class Diagnosis(NamedTuple):
+    """Suspects, likeliest first; measurements, most telling first; how well the best one tells the readings (σ, rms)."""
+
+    suspects: tuple[Suspect, ...]
+    next: tuple[Next, ...]
+    misfit: float
+
+
+class Bench:
+    """A feed with all its hypotheses solved.
+
+    Parameters
+    ----------
+    circuit : FeedCircuit
+    kinds : rated current (A) and droop of each lamp, and its colour and units
+    """
+
+    def __init__(self, circuit: FeedCircuit, given) -> None:  # type: ignore[no-untyped-def]
+        source, net = circuit.source, circuit.drawn.net
+        assert source is not None
+        self.feed = circuit.feed.id
+        self.network = Network([Source("source", PLUS, MINUS, source.volts, source.ohms), *net.elements])
+        self.ends = {**net.ends, self.feed: (PLUS, MINUS)}
+        lamps, resistors = columns_of(self.network)
+        self.lamps = {
+            i: c._replace(colour=given.kinds[i].part.colour, units=_units(given, i))
+            for i, c in lamps.items()
+            if i in given.kinds
+        }
+        self.resistors = resistors
+        self.kinds = {i: given.kinds[i] for i in self.lamps}
+        singles = single_faults(list(self.lamps.values()), list(self.resistors.values()))
+        self.hypotheses: list[tuple[Fault, ...]] = [(), *((f,) for f in singles)]
+        self.priors = np.log(np.array([SOUND, *(self._prior(f) for f in singles)]))
+        self._solve()
+
+    def _prior(self, fault: Fault) -> float:
+        count = max(len(self.lamps), 1)
+        return (1.0 - SOUND) * PRIOR[fault.kind] / count
+
+    def _solve(self) -> None:
+        over = overlaid(self.network, self.lamps, self.resistors, self.hypotheses)
+        answer = self.network.solve(volts=over.volts, ohms=over.ohms, n=over.n, is_a=over.is_a)
+        self._said: dict[tuple[What, str], Array] = {}
+        self.currents = answer.currents
+        self.volts = answer.volts
+        self.node = {name: k for k, name in enumerate(self.network.nodes)}
+
+    def with_doubles(self, likely: Sequence[int]) -> None:
+        """Pairs of the likeliest single faults among the hypotheses as well."""
+        singles = [self.hypotheses[k][0] for k in likely if len(self.hypotheses[k]) == 1]
+        pairs = [(a, b) for i, a in enumerate(singles) for b in singles[i + 1 :] if a.at != b.at][:MOST_DOUBLES]
+        self.hypotheses += pairs
+        prior = [self._prior(a) * self._prior(b) for a, b in pairs]
+        self.priors = np.concatenate([self.priors, np.log(np.array(prior))]) if pairs else self.priors
+        self._solve()
+
+    # -- what each hypothesis says -------------------------------------------------------------------------
+
+    def predicted(self, what: What, at: str) -> Array:
+        """What a measurement would be under each hypothesis (H,)."""
+        key = (what, at)
+        if key not in self._said:
+            self._said[key] = self._predicted(what, at)
+        return self._said[key]
+
+    def _predicted(self, what: What, at: str) -> Array:
+        if what == "volts":
+            return self.metered(at, overlaid(self.network, self.lamps, self.resistors, self.hypotheses))
+        if what == "amps":
+            if at == self.feed:
+                return np.abs(self.currents[:, 0])
+            columns = (self.lamps.get(at) or self.resistors[at]).columns
+            return np.abs(self.currents[:, columns[0]])
+        light = self.light(at)
+        return looks(light, float(light[0]))
+
+    def metered(self, at: str, over: Overlay) -> Array:
+        """Volts between the ends of a part with a meter on them, for each row of numbers: where nothing flows, the meter's own
+        resistance decides what it shows."""
+        a, b = self.ends[at][:2]
+        if a == b:
+            return np.zeros(len(over.volts))
+        network = Network([*self.network.elements, Resistor("meter", a, b, METER_OHM)])
+        more = np.full((len(over.volts), 1), METER_OHM)
+        none = np.zeros_like(more)
+        try:
+            answer = network.solve(
+                volts=np.hstack([over.volts, none]), ohms=np.hstack([over.ohms, more]), n=np.hstack([over.n, none]), is_a=np.hstack([over.is_a, none + 1.0])
+            )  # fmt: skip
+        except CircuitError:
+            # Parts that hang in the air settle nowhere: as if the meter took nothing.
+            bare = self.network.solve(volts=over.volts, ohms=over.ohms, n=over.n, is_a=over.is_a).volts
+            at_node = {name: k for k, name in enumerate(self.network.nodes)}
+            first, second = (bare[:, at_node[x]] if x in at_node else np.zeros(len(bare)) for x in (a, b))
+            return np.asarray(first - second)
+        return np.asarray(answer.currents[:, -1] * METER_OHM)
+
+    def roughly(self, at: str) -> Array:
+        """Volts over a part as if the meter took nothing: near enough to tell which measurement says most."""
+        a, b = self.ends[at][:2]
+        return self._at(a) - self._at(b)
+
+    def light(self, lamp: str) -> Array:
+        """A lamp's light over that at its rated current, under each hypothesis (H,); one that is shorted gives none."""
+        kind = self.kinds[lamp]
+        light = relative_light(np.maximum(self.currents[:, self.lamps[lamp].columns[0]], 0.0), kind.rated_a, kind.droop)
+        return np.where(self._shorted(lamp), 0.0, light)
+
+    def _shorted(self, lamp: str) -> npt.NDArray[np.bool_]:
+        return np.array([any(f.kind == "short" and f.at[0] == lamp for f in h) for h in self.hypotheses])
+
+    def _at(self, node: str) -> Array:
+        return self.volts[:, self.node[node]] if node in self.node else np.zeros(len(self.volts))
+
+    def worth(self, r: Reading) -> Array:
+        """Log of what a reading is worth under each hypothesis (H,)."""
+        said = self.predicted(r.what, r.at)
+        if r.what == "lit":
+            return np.asarray(np.log(np.where(np.abs(said - r.value) < 0.25, 1.0 - WILD, WILD)))
+        sigma = sigma_of(r.what, said)
+        good = (1.0 - WILD) * np.exp(-0.5 * ((r.value - said) / sigma) ** 2) / (sigma * np.sqrt(2.0 * np.pi))
+        wide = max(float(np.abs(said).max()), abs(r.value), 1e-9)
+        return np.asarray(np.log(good + WILD / (2.0 * wide)))
+
+    def measurable(self) -> list[tuple[What, str]]:
+        """All that can be measured here."""
+        out: list[tuple[What, str]] = [("amps", self.feed)]
+        out += [("lit", i) for i in self.lamps]
+        out += [("volts", i) for i in (*self.lamps, *(f for f in self.resistors if f in self.ends))]
+        return list(dict.fromkeys(out))
+
+    def judged(self, readings: Sequence[Reading]) -> Array:
+        """How likely each hypothesis is (H,), after readings."""
+        log = self.priors + sum((self.worth(r) for r in readings), np.zeros(len(self.priors)))
+        share = np.exp(log - log.max())
+        return np.asarray(share / share.sum())
+
+    def told(self, what: What, at: str, share: Array) -> float:
+        """How much a measurement would tell (bits)."""
+        rough = what == "volts" and (what, at) not in self._said
+        said = self.roughly(at) if rough else self.predicted(what, at)
+        if what == "lit":
+            bins = np.rint(said * 2.0)
+        else:
+            step = 4.0 * sigma_of(what, said)
+            bins = np.rint(said / np.maximum(step, 1e-12))
+        _, place = np.unique(bins, return_inverse=True)
+        mass = np.bincount(place, weights=share)
+        mass = mass[mass > 1e-12]
+        return float(-(mass * np.log2(mass)).sum())
+
+
+def looks(light: Array, sound: float) -> Array:
+    """What the eye says of a light (over rated) that should be ``sound``."""
+    sound = max(sound, 1e-12)
+    dim = np.where(light < DIM * sound, 0.5, np.where(light > BRIGHT * sound, 2.0, 1.0))
+    return np.where(light < LIT, 0.0, dim)
+
+
+def sigma_of(what: What, said: Array | float) -> Array:
+    """One sigma of a reading (V or A): the meter's and the parts' together."""
+    size = np.abs(np.asarray(said, np.float64))
+    if what == "volts":
+        return np.sqrt((0.5 * (VOLT_SHARE * size + VOLT_DIGITS)) ** 2 + (VOLT_TOLERANCE * size) ** 2 + VOLT_SPREAD**2)
+    return np.sqrt((0.5 * (AMP_SHARE * size + AMP_DIGITS)) ** 2 + (AMP_TOLERANCE * size) ** 2)
+
+
+def _units(given, lamp_id: str) -> int:  # type: ignore[no-untyped-def]
+    lamp = next((p for p in given.lamps if p.id == lamp_id), None)
+    return lamp.units if lamp is not None else 1
+
+
+@kept(slots=2)
+def benches_of(plan: Plan, found: Assessment) -> tuple[Bench, ...]:
+    """All feeds of an assessed plan with lamps on them."""
+    given = given_by(plan, found)
+    circuits = netlists(given.catalogue, plan.feeds, given.shelf, given.lamps, given.kinds, given.wanted)
+    return tuple(Bench(c, given) for c in circuits if c.source is not None and c.drawn.net.lamps)
+
+
+def bench_for(plan: Plan, found: Assessment, readings: Sequence[Reading]) -> Bench:
+    """The feed that readings are of.
+
+    Raises
+    ------
+    PlanError
+        For a place that isn't in the circuit, an impossible value, or readings of two feeds; said which.
+    """
+    benches = benches_of(plan, found)
+    if not benches:
+        raise PlanError("Diagnosis", "no lamp hangs on a source", "a plan with a circuit")
+    chosen: Bench | None = None
+    for n, r in enumerate(readings, 1):
+        here = [b for b in benches if r.at in b.ends or r.at in b.lamps]
+        if not here:
+            known = ", ".join([*list(benches[0].lamps)[:3], benches[0].feed])
+            raise PlanError(
+                f"Reading {n}", f"“{r.at}” is not in the circuit", f"a lamp, resistor or source, such as {known}"
+            )
+        if r.what == "lit" and r.at not in here[0].lamps:
+            raise PlanError(f"Reading {n}", f"“{r.at}” is no lamp", "a lamp for lit or dark")
+        if r.what == "amps" and r.at not in here[0].lamps and r.at not in here[0].resistors and r.at != here[0].feed:
+            raise PlanError(
+                f"Reading {n}", f"no current is worked out for “{r.at}”", "a lamp, a resistor or the source"
+            )
+        most = 2.0 * max(float(here[0].network.volts.max()), 1.0)
+        if r.what == "volts" and abs(r.value) > most:
+            raise PlanError(
+                f"Reading {n}",
+                f"{figure(r.value)} V can’t be on a source of {figure(most / 2.0)} V",
+                f"up to {figure(most)} V",
+            )
+        if r.what == "amps" and not 0.0 <= r.value <= 50.0:
+            raise PlanError(f"Reading {n}", f"{figure(r.value)} A is impossible here", "amperes, such as 0.012")
+        if chosen is not None and here[0] is not chosen:
+            raise PlanError(f"Reading {n}", f"“{r.at}” hangs on another source", "readings of one source at a time")
+        chosen = here[0]
+    return chosen or benches[0]
+
+
+def diagnose(plan: Plan, found: Assessment, readings: Sequence[Reading], most: int = 12) -> Diagnosis:
+    """What is likely to be broken, and what to measure next.
+
+    Raises
+    ------
+    PlanError
+        See ``bench_for``.
+    """
+    bench = bench_for(plan, found, readings)
+    share = bench.judged(readings)
+    order = np.argsort(-share, kind="stable")
+    suspects = [Suspect(bench.hypotheses[k], float(share[k])) for k in order[:most]]
+    asked = {(r.what, r.at) for r in readings}
+    told = [Next(w, a, bench.told(w, a, share)) for w, a in bench.measurable() if (w, a) not in asked]
+    # Of measurements that tell as much, a look is easier than a meter.
+    told.sort(key=lambda x: -x.bits)
+    for k, x in enumerate(told[:REFINED]):
+        if x.what == "volts":
+            bench.predicted(x.what, x.at)
+            told[k] = x._replace(bits=bench.told(x.what, x.at, share))
+    told.sort(key=lambda x: (-round(x.bits, 2), {"lit": 0, "volts": 1, "amps": 2}[x.what]))
+    best = int(order[0])
+    misses = [
+        float(
+            ((r.value - bench.predicted(r.what, r.at)[best]) / sigma_of(r.what, bench.predicted(r.what, r.at)[best]))
+            ** 2
+        )
+        for r in readings
+        if r.what != "lit"
+    ]
+    misfit = float(np.sqrt(np.mean(misses))) if misses else 0.0
+    return Diagnosis(tuple(suspects), tuple(x for x in told[:8] if x.bits > 0.01), misfit)
+
+
+def next_words(n: Next) -> str:
+    """What to do for a measurement."""
+    return {"lit": f"see whether {n.at} is lit", "volts": f"volts over {n.at}", "amps": f"the current of {n.at}"}[
+        n.what
+    ]
+
+
+COLUMNS = ("what", "at", "value")
+WORDS = {"lit": 1.0, "yes": 1.0, "on": 1.0, "bright": 2.0, "dim": 0.5, "dark": 0.0, "no": 0.0, "off": 0.0}
+
+
+def read_readings(text: str) -> tuple[Reading, ...]:
+    """Readings of a table: ``what,at,value`` with volts (V), amps (A) or lit (lit, dim, dark).
+
+    Raises
+    ------
+    PlanError
+        Naming the line.
+    """
+    rows = csv.reader(io.StringIO(text.lstrip("\ufeff")))
+    out: list[Reading] = []
+    heading = next(rows, None)
+    if heading is None or [h.strip().lower() for h in heading] != list(COLUMNS):
+        raise PlanError("Readings, line 1", "the heading is another", ",".join(COLUMNS))
+    for row in rows:
+        where = f"Readings, line {rows.line_num}"
+        if not any(x.strip() for x in row):
+            continue
+        if len(row) != 3:
+            raise PlanError(where, f"{len(row)} cells", "three: " + ",".join(COLUMNS))
+        what, at, text_ = (x.strip() for x in row)
+        if what not in ("volts", "amps", "lit"):
+            raise PlanError(where, f"“{what}” is not measured here", "volts, amps or lit")
+        if what == "lit" and text_.lower() in WORDS:
+            value = WORDS[text_.lower()]
+        else:
+            try:
+                value = float(text_)
+            except ValueError:
+                raise PlanError(where, f"“{text_}” is not a number", "V, A, or lit, bright, dim, dark") from None
+        out.append(Reading(what, at, value))  # type: ignore[arg-type]
+    return tuple(out)

@@ -1,0 +1,126 @@
+"""A hidden fault in one's own plan, with parts as they stray and a meter as it reads: to find with few readings.
+
+Everything comes from the seed: the same one hides the same fault and reads the same.
+"""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+import numpy as np
+
+from gwiazda.core.assess.states import Assessment
+from gwiazda.core.circuit.diode import VT_300K
+from gwiazda.core.light.photometry import relative_light
+from gwiazda.core.plan.model import Plan
+from gwiazda.core.workbench.diagnosis import (
+    AMP_DIGITS,
+    AMP_SHARE,
+    REFINED,
+    VOLT_DIGITS,
+    VOLT_SHARE,
+    Bench,
+    Reading,
+    What,
+    benches_of,
+    looks,
+)
+from gwiazda.core.workbench.faults import Fault, overlaid
+
+RESISTOR = 0.05  # evenly within
+SHOWS = 0.2  # of a lamp's light: what the eye sees beside another
+LAMP_V = 0.05  # one sigma of a forward voltage (V), half of the spread of a bag
+
+
+class Trial(NamedTuple):
+    """How a search went: whether the fault was among the first three, after how many readings, and the fault."""
+
+    found: bool
+    place: int
+    readings: int
+    fault: Fault
+
+
+def shown_by(bench: Bench) -> tuple[int, ...]:
+    """The single faults that show: some lamp's light is off by a fifth or more. Others nobody looks for."""
+    off = np.zeros(len(bench.hypotheses))
+    for lamp in bench.lamps:
+        light = bench.light(lamp)
+        off = np.maximum(off, np.abs(light / max(float(light[0]), 1e-12) - 1.0))
+    return tuple(k for k, h in enumerate(bench.hypotheses) if len(h) == 1 and off[k] >= SHOWS)
+
+
+class Hidden:
+    """A circuit with one fault in it, to be measured."""
+
+    def __init__(self, bench: Bench, seed: int) -> None:
+        self.bench = bench
+        rng = np.random.default_rng(seed)
+        which = shown_by(bench)
+        singles = [bench.hypotheses[k][0] for k in which]
+        weights = np.exp(bench.priors[list(which)])
+        self.fault: Fault = singles[int(rng.choice(len(singles), p=weights / weights.sum()))]
+        network = bench.network
+        over = overlaid(network, bench.lamps, bench.resistors, [(), (self.fault,)])
+        ohms, is_a = over.ohms.copy(), over.is_a.copy()
+        for r in bench.resistors.values():
+            for c in r.columns:
+                ohms[:, c] *= 1.0 + RESISTOR * rng.uniform(-1.0, 1.0)
+        for p in bench.lamps.values():
+            shift = float(rng.normal(0.0, LAMP_V))
+            for c in p.columns:
+                is_a[:, c] *= np.exp(-shift / (over.n[0, c] * VT_300K))
+        self._over = over._replace(ohms=ohms, is_a=is_a)
+        self._currents = network.solve(volts=over.volts, ohms=ohms, n=over.n, is_a=is_a).currents
+        self._rng = rng
+
+    def read(self, what: What, at: str) -> Reading:
+        """One measurement, with the meter's own error."""
+        bench, rng = self.bench, self._rng
+        if what == "lit":
+            return Reading(what, at, self.seen(at))
+        if what == "volts":
+            true = float(bench.metered(at, self._over)[1])
+            error = 0.5 * (VOLT_SHARE * abs(true) + VOLT_DIGITS) * float(rng.normal())
+            return Reading(what, at, round(true + error, 2))
+        column = 0 if at == bench.feed else (bench.lamps.get(at) or bench.resistors[at]).columns[0]
+        true = abs(float(self._currents[1, column]))
+        error = 0.5 * (AMP_SHARE * true + AMP_DIGITS) * float(rng.normal())
+        return Reading(what, at, round(max(true + error, 0.0), 5))
+
+    def seen(self, lamp: str) -> float:
+        """What the eye says of a lamp: lit (1), dim (.5), dark (0)."""
+        kind, c = self.bench.kinds[lamp], self.bench.lamps[lamp].columns[0]
+        sound, now = relative_light(np.maximum(self._currents[:, c], 0.0), kind.rated_a, kind.droop)
+        if self.fault.kind == "short" and self.fault.at[0] == lamp:
+            now = 0.0
+        return float(looks(np.array([now]), float(sound))[0])
+
+    def look(self) -> list[Reading]:
+        """A look at all lamps: one reading at the bench."""
+        return [self.read("lit", i) for i in self.bench.lamps]
+
+
+def searched(bench: Bench, seed: int, readings: int = 3) -> Trial:
+    """A search by the best next measurement each: a look first, then the meter."""
+    hidden = Hidden(bench, seed)
+    seen = hidden.look()
+    for _ in range(readings - 1):
+        share = bench.judged(seen)
+        asked = {(r.what, r.at) for r in seen}
+        left = [(w, a) for w, a in bench.measurable() if w != "lit" and (w, a) not in asked]
+        left.sort(key=lambda x: -bench.told(x[0], x[1], share))
+        for w, a in left[:REFINED]:
+            bench.predicted(w, a)
+        what, at = max(left[:REFINED], key=lambda x: bench.told(x[0], x[1], share))
+        seen.append(hidden.read(what, at))
+    share = bench.judged(seen)
+    order = list(np.argsort(-share, kind="stable"))
+    place = next(k for k, h in enumerate(order) if bench.hypotheses[h] == (hidden.fault,))
+    return Trial(place < 3, place, readings, hidden.fault)
+
+
+def trials(plan: Plan, found: Assessment, count: int, seed: int = 1) -> list[Trial]:
+    """So many hidden faults searched for, in the plan's first feed."""
+    bench = benches_of(plan, found)[0]
+    return [searched(bench, seed * 100_000 + k) for k in range(count)]

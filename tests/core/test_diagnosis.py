@@ -1,0 +1,160 @@
+"""From readings to faults: against networks solved apart, hidden faults searched for, and readings that can't be."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+
+from decks import deck_plan
+from gwiazda.cli import main
+from gwiazda.core.assess.assessment import assess
+from gwiazda.core.circuit.network import Diode, Network, Resistor
+from gwiazda.core.errors import PlanError
+from gwiazda.core.parts.catalogue import built_in
+from gwiazda.core.plan import edits
+from gwiazda.core.plan.model import Wanted
+from gwiazda.core.plan.storage import PlanFile, load, save
+from gwiazda.core.workbench.diagnosis import Reading, benches_of, diagnose, read_readings, sigma_of
+from gwiazda.core.workbench.faults import COLD_OHM, Fault
+from gwiazda.core.workbench.practice import Hidden, searched, shown_by, trials
+from gwiazda.demos import path_of
+
+CAT = built_in()
+ONE, TWO, THREE = (f"deck1.lamp.{k:02d}" for k in (1, 2, 3))
+
+
+@pytest.fixture(scope="module")
+def deck():
+    plan = deck_plan(windows=4, lamps=3)
+    plan = edits.set_wanted(plan, [ONE, TWO, THREE], Wanted(current_ma=8.0))
+    plan = edits.wire_in_series(plan, [ONE, TWO])
+    return plan, assess(plan, CAT)
+
+
+def top(plan, found, *readings, count=3):
+    return [s.faults for s in diagnose(plan, found, readings).suspects[:count]]
+
+
+def test_each_fault_is_solved_as_the_network_it_makes(deck):
+    """By another way: the network built anew with the part taken out, bridged or enlarged."""
+    bench = benches_of(*deck)[0]
+    row = {h: k for k, h in enumerate(bench.hypotheses)}
+
+    def current(elements) -> float:
+        return float(Network(elements).solve().currents[0, 0])
+
+    def without(change):
+        return [change(e) for e in bench.network.elements]
+
+    lamp = [e.id for e in bench.network.elements if isinstance(e, Diode) and e.id.endswith(f".{THREE}")]
+    cases = {
+        "open": lambda e: Resistor(e.id, e.anode, e.cathode, 1e9) if e.id in lamp[:1] else e,
+        "short": lambda e: Resistor(e.id, e.anode, e.cathode, 1e-3) if e.id in lamp else e,
+        "cold joint": lambda e: e._replace(rs=e.rs + COLD_OHM) if e.id in lamp[:1] else e,
+        "resistor high": lambda e: e._replace(ohms=e.ohms * 10) if e.id == f"r.{THREE}" else e,
+    }
+    for kind, change in cases.items():
+        there = float(bench.currents[row[(Fault(kind, (THREE,)),)], 0])
+        assert there == pytest.approx(current(without(change)), rel=2e-3), kind
+    assert float(bench.currents[0, 0]) == pytest.approx(deck[1].supply.draw_a, rel=1e-6)
+
+
+def test_a_dark_string_and_the_voltage_over_its_lamps_tell_which(deck):
+    plan, found = deck
+    dark = [Reading("lit", ONE, 0.0), Reading("lit", TWO, 0.0), Reading("lit", THREE, 1.0)]
+    first = diagnose(plan, found, dark)
+    kinds = {f.kind for s in first.suspects[:5] for f in s.faults}
+    assert kinds & {"reversed", "open", "resistor open"} and all(
+        THREE not in f.at for s in first.suspects[:4] for f in s.faults
+    )
+    assert first.next and first.next[0].what in ("volts", "amps")
+    told = [*dark, Reading("volts", ONE, 9.0), Reading("volts", TWO, 0.0)]
+    assert {f[0].kind for f in top(plan, found, *told, count=2)} == {"reversed", "open"}
+    assert all(f[0].at == (ONE,) for f in top(plan, found, *told, count=2))
+
+
+def test_a_sound_circuit_is_called_sound(deck):
+    plan, found = deck
+    lit = [Reading("lit", i, 1.0) for i in (ONE, TWO, THREE)]
+    said = diagnose(plan, found, [*lit, Reading("amps", "supply", round(found.supply.draw_a, 4))])
+    assert said.suspects[0].faults == () and said.suspects[0].words == "nothing is broken" and said.misfit < 1.0
+
+
+def test_contradictions_show_as_a_misfit(deck):
+    plan, found = deck
+    lit = [Reading("lit", i, 1.0) for i in (ONE, TWO, THREE)]
+    assert diagnose(plan, found, [*lit, Reading("amps", "supply", 0.9)]).misfit > 3.0
+
+
+@pytest.mark.parametrize("name", ["szron", "swistak", "perkoz"])
+def test_hidden_faults_are_found_in_three_readings(name):
+    plan = load(path_of(name)).plan
+    found = trials(plan, assess(plan, CAT), 40)
+    assert sum(t.found for t in found) >= 36 and all(t.readings == 3 for t in found)
+
+
+def test_a_hidden_fault_is_the_same_for_its_seed(deck):
+    bench = benches_of(*deck)[0]
+    a, b = Hidden(bench, 7), Hidden(bench, 7)
+    assert a.fault == b.fault and a.read("volts", ONE) == b.read("volts", ONE) and a.look() == b.look()
+    assert searched(bench, 3) == searched(bench, 3)
+    assert {Hidden(bench, k).fault.kind for k in range(30)} > {"reversed"}
+    assert all(len(bench.hypotheses[k]) == 1 for k in shown_by(bench))
+
+
+def test_two_faults_at_once(deck):
+    plan, found = deck
+    bench = benches_of(plan, found)[0]
+    likely = [k for k, h in enumerate(bench.hypotheses) if h and h[0].kind in ("reversed", "short")]
+    bench.with_doubles(likely)
+    dark = [Reading("lit", i, 0.0) for i in (ONE, TWO, THREE)]
+    share = bench.judged(dark)
+    best = bench.hypotheses[int(share.argmax())]
+    assert len(best) == 2 or best[0].kind in ("resistor open",), "one fault doesn’t darken both strings"
+    benches_of.clear()
+
+
+def test_the_meter_is_surer_of_small_values_than_of_large():
+    assert sigma_of("amps", 0.001) < sigma_of("amps", 0.1) and sigma_of("volts", 0.0) >= 0.06
+    assert np.all(np.diff(sigma_of("volts", np.linspace(0, 12, 20))) > 0)
+
+
+@pytest.mark.parametrize(
+    ("readings", "words"),
+    [
+        ([Reading("volts", "nowhere", 3.0)], "“nowhere” is not in the circuit"),
+        ([Reading("volts", ONE, 900.0)], "can’t be on a source of 9 V"),
+        ([Reading("amps", ONE, -1.0)], "impossible"),
+        ([Reading("lit", "supply", 1.0)], "is no lamp"),
+    ],
+)  # fmt: skip
+def test_impossible_readings_are_named(deck, readings, words):
+    with pytest.raises(PlanError, match=words):
+        diagnose(*deck, readings)
+
+
+@pytest.mark.parametrize(
+    ("text", "words"),
+    [
+        ("", "line 1"),
+        ("at,what\n", "line 1"),
+        ("what,at,value\nohms,a,3\n", "line 2: “ohms” is not measured here"),
+        ("what,at,value\nvolts,a\n", "line 2: 2 cells"),
+        ("what,at,value\n\nvolts,a,lots\n", "line 3: “lots” is not a number"),
+    ],
+)  # fmt: skip
+def test_bad_tables_of_readings_are_refused_with_their_line(text, words):
+    with pytest.raises(PlanError) as refused:
+        read_readings(text)
+    assert words in str(refused.value)
+
+
+def test_the_command_names_the_suspects(deck, tmp_path, capsys):
+    save(PlanFile(deck[0]), tmp_path / "p.gwiazda")
+    (tmp_path / "r.csv").write_text(
+        f"what,at,value\nlit,{ONE},dark\nlit,{TWO},dark\nlit,{THREE},lit\nvolts,{ONE},9.0\n"
+    )
+    assert main(["diagnose", str(tmp_path / "p.gwiazda"), str(tmp_path / "r.csv")]) == 1
+    said = capsys.readouterr().out
+    assert f"{ONE} is the wrong way round" in said and "To measure next" in said
+    assert main(["diagnose", str(tmp_path / "p.gwiazda"), str(tmp_path / "none.csv")]) == 2

@@ -6,6 +6,7 @@ import logging
 from collections.abc import Callable, Iterable
 from datetime import datetime
 from pathlib import Path
+from typing import Any
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
@@ -77,6 +78,7 @@ class Document(QObject):
         self.on_trial = False  # whether what is shown is tried out, and goes with the next edit
         self.selection: tuple[str, ...] = ()
         self.step = ""  # of the build, that is looked at
+        self.bench: Any = None  # the session at the bench, made at its first use
         self.clock: Callable[[], datetime] = datetime.now
         self.loading = False  # views that follow several signals wait for the last of them
         self.workshop = Workshop()
@@ -402,4 +404,6 @@ class Document(QObject):
         self.file_changed.emit()
 
     def close(self) -> None:
+        if self.bench is not None:
+            self.bench.close()
         self._worker.close()

@@ -54,7 +54,7 @@ class Hidden:
     """A circuit with one fault in it, to be measured."""
 
     def __init__(self, bench: Bench, seed: int) -> None:
-        self.bench = bench
+        self.bench, self.seed = bench, seed
         rng = np.random.default_rng(seed)
         which = shown_by(bench)
         singles = [bench.hypotheses[k][0] for k in which]

@@ -28,6 +28,7 @@ from gwiazda.desktop.inspector.lamp_cards import OwnPartCard, RealCard, WorkedCa
 from gwiazda.desktop.inspector.reading import AIMS, LOOKS, read_mm, read_wanted, same_way, wanted_text
 from gwiazda.desktop.inspector.resistor import ResistorPicture
 from gwiazda.desktop.stations.animate.intime import InTimeCard
+from gwiazda.desktop.stations.bench.cards import ReadingCard
 from gwiazda.desktop.stations.fibre.cards import BundleCard
 from gwiazda.desktop.stations.power.cards import LampPowerCard
 from gwiazda.desktop.stations.wire.cards import LampWiringCard
@@ -110,6 +111,7 @@ class LampPanel(Panel):
         part.row("Feature", self.feature)
         self.facts = part.consequence()
         self.in_time = InTimeCard(self)
+        self.reading = ReadingCard(self)
         self.worked = WorkedCard(self)
         self.true = RealCard(self)
 
@@ -225,6 +227,7 @@ class LampPanel(Panel):
         self.leads.refresh()
         self.habits.refresh()
         self.in_time.refresh()
+        self.reading.refresh()
         self.dimming.refresh(lamps)
         long = all(p.part in parts and parts[p.part].form == "strip" for p in lamps)
         units = common([p.units for p in lamps])

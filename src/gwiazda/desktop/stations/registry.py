@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from gwiazda.desktop.stations import animate, block, build, fibre, light, measure, power, wire
+from gwiazda.desktop.stations import animate, bench, block, build, fibre, light, measure, power, wire
 from gwiazda.desktop.stations.station import Station, load
 
 __all__ = ["BY_ID", "STATIONS", "Station", "load", "station_of_meter", "station_of_topic"]
@@ -16,6 +16,7 @@ STATIONS: tuple[Station, ...] = (
     power.STATION,
     animate.STATION,
     build.STATION,
+    bench.STATION,
 )
 BY_ID = {s.id: s for s in STATIONS}
 _TOPICS = {topic: s.id for s in reversed(STATIONS) for topic in s.topics}

@@ -78,6 +78,7 @@ from gwiazda.core.plan.edits.items import (
 )
 from gwiazda.core.plan.edits.kit import set_drawer, set_kit, set_room
 from gwiazda.core.plan.edits.lamps import add_lamp, set_wanted
+from gwiazda.core.plan.edits.log import add_entry, settle_readings
 from gwiazda.core.plan.edits.loom import add_hub, add_passage, set_lead, set_loom
 from gwiazda.core.plan.edits.openings import add_openings, add_row, window
 from gwiazda.core.plan.edits.sections import add_section, box_section, outline_from_box, skin_place, wall_place
@@ -102,6 +103,7 @@ __all__ = [
     "add_channel",
     "add_cue",
     "add_dots",
+    "add_entry",
     "add_feature",
     "add_feed",
     "add_hub",
@@ -182,6 +184,7 @@ __all__ = [
     "set_supply",
     "set_trigger",
     "set_wanted",
+    "settle_readings",
     "shift_cues",
     "skin_place",
     "split",

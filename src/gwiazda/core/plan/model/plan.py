@@ -11,6 +11,7 @@ from gwiazda.core.plan.model.effect import Board, Channel, Cue, Trigger
 from gwiazda.core.plan.model.fibre import Bundle, Dot, Panel
 from gwiazda.core.plan.model.kit import Effort, Kit, Room, View
 from gwiazda.core.plan.model.lamp import Lamp
+from gwiazda.core.plan.model.log import Entry
 from gwiazda.core.plan.model.loom import Hub, Lead, Loom, Passage
 from gwiazda.core.plan.model.opening import Feature, Opening
 from gwiazda.core.plan.model.section import Section
@@ -51,6 +52,7 @@ class Plan(Model, frozen=True, kw_only=True):
     own_steps: Annotated[tuple[OwnStep, ...], Meta(max_length=2_000)] = ()
     done: Annotated[tuple[Done, ...], Meta(max_length=20_000)] = ()
     seals: Annotated[tuple[Seal, ...], Meta(max_length=2_000)] = ()
+    log: Annotated[tuple[Entry, ...], Meta(max_length=50_000)] = ()
 
     @property
     def supply(self) -> Supply:
@@ -60,7 +62,7 @@ class Plan(Model, frozen=True, kw_only=True):
 
 GROUPS = (
     "views", "sections", "openings", "lamps", "feeds", "features", "dots", "bundles", "panels", "passages", "hubs", "leads",
-    "boards", "channels", "triggers", "cues", "section_orders", "own_steps", "done", "seals",
+    "boards", "channels", "triggers", "cues", "section_orders", "own_steps", "done", "seals", "log",
 )  # fmt: skip
 Placed = Lamp | Dot | Opening | Hub | Passage | Panel
 Item = Section | Placed

@@ -1,0 +1,34 @@
+"""Edits of the log."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from gwiazda.core.errors import PlanError
+from gwiazda.core.plan.edits.items import fresh_ids, revise
+from gwiazda.core.plan.model import Entry, Plan, altered
+
+
+def add_entry(plan: Plan, kind: str, text: str = "", **fields: Any) -> tuple[Plan, str]:
+    """A line of the log; returns the plan and its id. One without words or value is refused."""
+    if kind != "reading" and not text.strip() and fields.get("value") is None:
+        raise PlanError("Log", "there is nothing to write down", "a few words")
+    new_id = fresh_ids(plan, "log")[0]
+    if kind == "reading":
+        entry = Entry(
+            id=new_id,
+            kind="reading",
+            what=fields["what"],
+            place=fields["place"],
+            value=float(fields["value"]),
+            text=text,
+        )
+        fields = {k: v for k, v in fields.items() if k not in ("what", "place", "value")}
+        return altered(plan, log=(*plan.log, revise(entry, **fields))), new_id
+    entry = revise(Entry(id=new_id), kind=kind, text=text.strip(), **fields)
+    return altered(plan, log=(*plan.log, entry)), new_id
+
+
+def settle_readings(plan: Plan) -> Plan:
+    """All readings as of the time before: the fault is mended, and what comes next is read anew."""
+    return altered(plan, log=tuple(altered(e, settled=True) if e.kind == "reading" else e for e in plan.log))

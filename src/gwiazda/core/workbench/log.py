@@ -1,0 +1,89 @@
+"""The log read: its readings for a diagnosis, what was predicted beside what was found, sums, a search."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import NamedTuple
+
+from gwiazda.core.plan.model import Entry, Plan
+from gwiazda.core.quantities import figure, format_current
+from gwiazda.core.workbench.diagnosis import Bench, Reading, sigma_of
+
+LOOKS = {0.0: "dark", 0.5: "dim", 1.0: "as it should", 2.0: "too bright"}
+FAR = 2.0  # sigma: from here on a reading is off
+
+
+class Beside(NamedTuple):
+    """A reading with what was predicted, and how far it is off (σ; 0 for a look that agrees)."""
+
+    entry: Entry
+    predicted: float | None
+    off: float
+
+    @property
+    def agrees(self) -> bool:
+        return self.predicted is None or self.off < FAR
+
+
+def readings_of(plan: Plan) -> tuple[Reading, ...]:
+    """The readings that count now, the last of each place."""
+    last = {
+        (e.what, e.place): Reading(e.what, e.place, float(e.value or 0.0))
+        for e in plan.log
+        if e.kind == "reading" and not e.settled and e.what
+    }
+    return tuple(last.values())
+
+
+def beside(plan: Plan, benches: Sequence[Bench]) -> tuple[Beside, ...]:
+    """The readings that count, each with what a sound circuit would show."""
+    out = []
+    for e in plan.log:
+        if e.kind != "reading" or e.settled or not e.what or e.value is None:
+            continue
+        bench = next((b for b in benches if e.place in b.ends or e.place in b.lamps), None)
+        if (
+            bench is None
+            or (e.what == "lit" and e.place not in bench.lamps)
+            or (e.what == "amps" and e.place not in (*bench.lamps, *bench.resistors, bench.feed))
+        ):
+            out.append(Beside(e, None, 0.0))
+            continue
+        said = float(bench.predicted(e.what, e.place)[0])
+        off = (
+            (0.0 if abs(said - e.value) < 0.25 else 9.0)
+            if e.what == "lit"
+            else abs(e.value - said) / float(sigma_of(e.what, said))
+        )
+        out.append(Beside(e, said, off))
+    return tuple(out)
+
+
+def words_of(entry: Entry) -> str:
+    """An entry in one line."""
+    if entry.kind == "reading":
+        value = entry.value or 0.0
+        said = {"volts": f"{figure(value)} V over {entry.place}", "amps": f"{format_current(value)} through {entry.place}",
+                "lit": f"{entry.place} looks {LOOKS.get(value, figure(value))}"}[entry.what or "lit"]  # fmt: skip
+        return said + (f": {entry.text}" if entry.text else "")
+    amount = ""
+    if entry.value is not None:
+        amount = f"{figure(entry.value)} h: " if entry.kind == "hours" else f"{figure(entry.value)}: "
+    return f"{amount}{entry.text}"
+
+
+def search(plan: Plan, words: str) -> tuple[Entry, ...]:
+    """Entries with all of these words in them, newest first."""
+    wanted = words.lower().split()
+    names = {s.id: s.name for s in plan.sections}
+    out = []
+    for e in reversed(plan.log):
+        text = " ".join((e.at, e.kind, words_of(e), names.get(e.section, ""), e.section, e.lamp, e.step)).lower()
+        if all(w in text for w in wanted):
+            out.append(e)
+    return tuple(out)
+
+
+def sums(plan: Plan) -> tuple[float, float]:
+    """Hours and cost that were noted."""
+    return tuple(sum(e.value or 0.0 for e in plan.log if e.kind == k) for k in ("hours", "cost"))  # type: ignore[return-value]

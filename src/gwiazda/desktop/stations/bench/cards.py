@@ -1,0 +1,283 @@
+"""Cards of the Bench station: suspects and the next measurement, readings, the log, practice."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout
+
+from gwiazda.core.errors import GwiazdaError, QuantityError
+from gwiazda.core.plan import edits
+from gwiazda.core.plan.model import Lamp
+from gwiazda.core.quantities import counted, figure, parse_current_a, parse_number, parse_voltage_v
+from gwiazda.core.workbench.diagnosis import Next, next_words
+from gwiazda.core.workbench.log import beside, search, sums, words_of
+from gwiazda.core.workbench.testsheet import sheet_of
+from gwiazda.desktop.inspector.cards import Panel, clear, label
+from gwiazda.desktop.stations.bench.session import session_of
+from gwiazda.desktop.stations.build.days import now_of
+from gwiazda.desktop.widgets.offer import OfferButton
+
+SHOWN = 6
+KINDS = [("note", "note"), ("coat", "coats"), ("mix", "mix"), ("move", "moved"), ("leak", "leak found"), ("decision", "decision"),
+         ("hours", "hours"), ("cost", "cost"), ("asked", "asked for"), ("agreed", "agreed")]  # fmt: skip
+LOOKS = [(0.0, "Dark"), (0.5, "Dim"), (1.0, "Good"), (2.0, "Bright")]
+
+
+class SuspectsCard:
+    """What is likely to be broken, and what to measure next."""
+
+    def __init__(self, panel: Panel) -> None:
+        self.panel, self.document = panel, panel.document
+        self.session = session_of(panel.document)
+        card = panel.card("What is likely broken", "bench")
+        self.words = card.consequence()
+        self.rows = QVBoxLayout()
+        self.rows.setSpacing(3)
+        card.outer.addLayout(self.rows)
+        self.next = QPushButton("")
+        self.next.setSizePolicy(self.next.sizePolicy().Policy.Ignored, self.next.sizePolicy().Policy.Fixed)
+        self.next.setToolTip("Pick it on the plate; in practice, measure it")
+        self.next.clicked.connect(self._next)
+        card.outer.addWidget(self.next)
+        self.mended = QPushButton("Mended: read anew")
+        self.mended.setToolTip("Readings up to now no longer count; they stay in the log")
+        self.mended.clicked.connect(lambda: self.document.edit("Mended", edits.settle_readings))
+        card.outer.addWidget(self.mended)
+        self._next_is: Next | None = None
+        self._shown: object = None
+        self.session.changed.connect(self.refresh)
+
+    def _next(self) -> None:
+        n = self._next_is
+        if n is None:
+            return
+        if self.session.hidden is not None:
+            self.session.measure(n.what, n.at)
+        self.document.select([n.at])
+
+    def refresh(self) -> None:
+        if self.document.station != "bench":
+            return
+        self.session.look()
+        found = self.session.found
+        key = (found, self.session.fault, self.session.hidden, self.session.readings())
+        if key == self._shown:
+            return
+        self._shown = key
+        clear(self.rows)
+        self._next_is = found.next[0] if found is not None and found.next else None
+        self.next.setVisible(self._next_is is not None)
+        self.mended.setVisible(self.session.hidden is None and bool(self.session.readings()))
+        if found is None:
+            self.words.setText(self.session.fault or "…")
+            return
+        if not self.session.readings():
+            self.words.setText("Nothing is read yet. A look at all lamps tells most: pick those that are wrong.")
+        elif found.misfit > 3.0:
+            self.words.setText(
+                f"No single fault tells these readings well ({found.misfit:.1f} σ): measure again, or there are two."
+            )
+        else:
+            self.words.setText("")
+        for s in found.suspects[:SHOWN] if self.session.readings() else ():
+            row = OfferButton(s.words)
+            row.show_outcome(
+                f"{s.share * 100:.0f} %", "stop" if s.share > 0.5 and s.faults else ("fine" if not s.faults else "look")
+            )
+            row.setToolTip(f"{s.words}: {s.share * 100:.1f} %")
+            places = [i for f in s.faults for i in f.at]
+            row.clicked.connect(lambda _=False, places=places: self.document.select(places))
+            self.rows.addWidget(row)
+        if self._next_is is not None:
+            verb = "Measure" if self.session.hidden is not None else "Next"
+            self.next.setText(f"{verb}: {next_words(self._next_is)} ({self._next_is.bits:.1f} bit)")
+
+
+class ReadingCard:
+    """A reading written down: of the lamp that is picked, or of a source."""
+
+    def __init__(self, panel: Panel) -> None:
+        self.panel, self.document = panel, panel.document
+        card = panel.card("A reading", "bench")
+        self.card = card
+        self.of = card.consequence()
+        row = QHBoxLayout()
+        row.setSpacing(3)
+        self.looks = []
+        for value, words in LOOKS:
+            button = QPushButton(words)
+            button.setToolTip("How it looks beside what it should be")
+            button.setSizePolicy(button.sizePolicy().Policy.Ignored, button.sizePolicy().Policy.Fixed)
+            button.clicked.connect(lambda _=False, v=value: self._write("lit", v))
+            self.looks.append(button)
+            row.addWidget(button)
+        card.outer.addLayout(row)
+        self.volts = panel.value(
+            "Volts read", self._volts, lambda v: self._write("volts", v), "what the meter shows over it: 2.9"
+        )
+        self.amps = panel.value(
+            "Current read",
+            parse_current_a,
+            lambda v: self._write("amps", v),
+            "through it: 4.2mA; of the source with nothing picked",
+        )
+        card.row("V, A", self.volts, self.amps)
+        self.sheet = label("", "muted", wrap=True)
+        card.outer.addWidget(self.sheet)
+
+    def _volts(self, text: str) -> float:
+        if not text.strip():
+            raise QuantityError("Volts", "there is none", "what the meter shows, such as 2.9")
+        return parse_voltage_v(text)
+
+    def places(self) -> list[str]:
+        """What is read: the lamps and resistors picked, else the first source."""
+        plan = self.document.plan
+        picked = [i.id for i in self.document.selected_items() if isinstance(i, Lamp)]
+        picked += [str(getattr(x, "id", "")) for x in self.document.selected_parts()]
+        return picked or [plan.feeds[0].id]
+
+    def _write(self, what: str, value: float) -> None:
+        document = self.document
+        places, at = self.places(), now_of(document)
+        known = {i for b in session_of(document).benches for i in (*b.ends, *b.lamps)}
+        if any(i not in known for i in places) or (
+            what == "lit" and all(p.id not in places for p in document.plan.lamps)
+        ):
+            document.message_stop("Pick a lamp that hangs on a source first.")
+            return
+
+        def change(plan):  # type: ignore[no-untyped-def]
+            for i in places:
+                lamp = i if any(p.id == i for p in plan.lamps) else ""
+                plan, _ = edits.add_entry(plan, "reading", what=what, place=i, value=value, at=at, lamp=lamp)
+            return plan
+
+        document.edit("Write down a reading", change)
+
+    def refresh(self) -> None:
+        if self.document.station != "bench":
+            return
+        places = self.places()
+        lamps = [i for i in places if any(p.id == i for p in self.document.plan.lamps)]
+        self.of.setText("Of " + ", ".join(places[:4]) + (" …" if len(places) > 4 else ""))
+        for button in self.looks:
+            button.setEnabled(bool(lamps))
+        self.volts.show_value("")
+        self.amps.show_value("")
+        found = self.panel.found
+        lines = []
+        for line in sheet_of(self.document.assessed_plan, found) if lamps else ():
+            if lamps[0] in line.lamps:
+                lines.append(
+                    f"To test: {figure(line.supply_v)} V, limit {figure(line.limit_a * 1e3)} mA over {line.rung}. "
+                    f"{figure(line.low_a * 1e3, 2)} to {figure(line.high_a * 1e3, 2)} mA, {figure(line.volts)} V over {line.lamps[0]}; {', '.join(line.lamps)} should light."
+                )
+        self.sheet.setText(" ".join(lines))
+
+
+class LogCard:
+    """The log: a line written, the last ones, a search."""
+
+    def __init__(self, panel: Panel) -> None:
+        self.panel, self.document = panel, panel.document
+        card = panel.card("Log", "bench")
+        self.kind = panel.choice("Kind of entry", KINDS, lambda _: None)
+        self.text = panel.value(
+            "Write in the log",
+            lambda t: t.strip()[:2000],
+            self._write,
+            "what was done, mixed, moved, decided; for hours and cost a number first",
+        )
+        card.row("Write", self.kind)
+        card.row("", self.text)
+        self.find = panel.value("Search the log", lambda t: t.strip(), self._search, "all words must be in it")
+        card.row("Search", self.find)
+        self.list = card.consequence()
+        self._words = ""
+
+    def _search(self, words: str) -> None:
+        self._words = words
+        self.refresh()
+
+    def _write(self, text: str) -> None:
+        kind = str(self.kind.currentData())
+        fields: dict[str, Any] = {"at": now_of(self.document)}
+        picked = self.document.selection
+        fields["section"] = next((i for i in picked if any(s.id == i for s in self.document.plan.sections)), "")
+        fields["lamp"] = next((i for i in picked if any(p.id == i for p in self.document.plan.lamps)), "")
+        if kind in ("hours", "cost") and text:
+            number, _, rest = text.partition(" ")
+            try:
+                fields["value"] = parse_number(number, kind.capitalize(), 0, 1e6)
+            except GwiazdaError as error:
+                self.document.message_stop(str(error))
+                return
+            text = rest or kind
+        self.document.edit("Write in the log", lambda plan: edits.add_entry(plan, kind, text, **fields)[0])
+
+    def refresh(self) -> None:
+        if self.document.station != "bench":
+            return
+        plan = self.document.plan
+        self.text.show_value("")
+        off = {
+            b.entry.id for b in beside(self.document.assessed_plan, session_of(self.document).benches) if not b.agrees
+        }
+        lines = []
+        for e in search(plan, self._words)[:10]:
+            where = next((s.name for s in plan.sections if s.id == e.section), "")
+            mark = " <b>off</b>" if e.id in off else ""
+            lines.append(f"{e.at[5:]} {'· ' + where + ' ' if where else ''}· {words_of(e)}{mark}")
+        hours, cost = sums(plan)
+        foot = ", ".join(
+            x for x in (f"{figure(hours)} h" if hours else "", f"cost {figure(cost)}" if cost else "") if x
+        )
+        none = "Nothing with these words." if self._words else "Nothing is written yet."
+        self.list.setText("<br>".join([*(lines or [none]), *([f"In all {foot}."] if foot else [])]))
+
+
+class PracticeCard:
+    """A hidden fault in one's own plan, to be found with few readings. No penalty, no clock."""
+
+    def __init__(self, panel: Panel) -> None:
+        self.panel, self.document = panel, panel.document
+        self.session = session_of(panel.document)
+        card = panel.card("Practice", "bench")
+        self.words = card.consequence()
+        row = QHBoxLayout()
+        self.hide = QPushButton("Hide a fault")
+        self.hide.setToolTip("One fault somewhere in this plan’s circuit; the plan stays as it is")
+        self.hide.clicked.connect(self._hide)
+        self.look = QPushButton("Look at all lamps")
+        self.look.clicked.connect(self.session.look_at_all)
+        self.tell = QPushButton("What was it")
+        self.tell.clicked.connect(self._tell)
+        for button in (self.hide, self.look, self.tell):
+            row.addWidget(button)
+        card.outer.addLayout(row)
+        self.said = ""
+        self._seed = 0
+        self.session.changed.connect(self.refresh)
+
+    def _hide(self) -> None:
+        self._seed = self.document.clock().microsecond + 1000 * self.document.clock().second
+        if self.session.hide(self._seed):
+            self.said = ""
+            self.refresh()
+
+    def _tell(self) -> None:
+        self.said = self.session.reveal()
+        self.refresh()
+
+    def refresh(self) -> None:
+        on = self.session.hidden is not None
+        self.look.setVisible(on)
+        self.tell.setVisible(on)
+        if on:
+            self.words.setText(
+                f"A fault is hidden. {counted(self.session.steps, 'reading')} so far; pick a lamp and measure what the card above proposes."
+            )
+        else:
+            self.words.setText(self.said or "A fault is hidden in your own plan, and you find it with few readings.")

@@ -1,0 +1,161 @@
+"""The Bench station in a window: readings, suspects, the next measurement, the log, a hidden fault found."""
+
+from __future__ import annotations
+
+import datetime
+
+import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QPushButton
+
+from decks import deck_plan
+from gwiazda.core.plan import edits
+from gwiazda.core.plan.model import Wanted
+from gwiazda.core.plan.storage import PlanFile, load
+from gwiazda.desktop.stations.bench.session import session_of
+
+ONE, TWO, THREE = (f"deck1.lamp.{k:02d}" for k in (1, 2, 3))
+
+
+@pytest.fixture
+def deck(empty):
+    plan = deck_plan(windows=4, lamps=3)
+    plan = edits.set_wanted(plan, [ONE, TWO, THREE], Wanted(current_ma=8.0))
+    empty.document.clock = lambda: datetime.datetime(2026, 11, 27, 20, 15, 31, 4200)
+    empty.document.take_file(PlanFile(edits.wire_in_series(plan, [ONE, TWO])), None)
+    empty.window.set_station("bench")
+    empty.settle()
+    empty.window.drawer.grab()
+    return empty
+
+
+def pick(bench, *ids: str) -> None:
+    bench.document.select(ids)
+    bench.settle()
+
+
+def suspects(bench) -> list[str]:
+    pick(bench)
+    card = bench.part("SuspectsCard")
+    return [card.rows.itemAt(k).widget().text() for k in range(card.rows.count())]
+
+
+def test_readings_of_lamps_name_the_fault_and_what_to_measure_next(deck, tmp_path):
+    assert "Nothing is read yet" in deck.part("SuspectsCard").words.text()
+    pick(deck, ONE, TWO)
+    deck.press("Dark")
+    pick(deck, THREE)
+    deck.press("Good")
+    assert [(e.what, e.place, e.value) for e in deck.document.plan.log] == [
+        ("lit", ONE, 0.0),
+        ("lit", TWO, 0.0),
+        ("lit", THREE, 1.0),
+    ]
+    assert deck.document.plan.log[0].at == "2026-11-27 20:15"
+    pick(deck, ONE)
+    deck.type_into("Volts read", "9.0 V")
+    deck.settle()
+    said = suspects(deck)
+    assert said[0].startswith(ONE) and ("wrong way round" in said[0] or "open" in said[0])
+    card = deck.part("SuspectsCard")
+    assert card.next.isVisibleTo(deck.window) and card.next.text().startswith("Next:")
+    assert ONE in deck.window.drawer.subtitle()
+    deck.window.drawer.grab()
+    words = next(text for _, item, text in deck.window.drawer.places if item == ONE)
+    assert "9 V read" in words and "suspect" in words and "looks dark" in words
+    path = tmp_path / "b.gwiazda"
+    assert deck.document.save(path) and load(path).plan == deck.document.plan
+    deck.press("Mended")
+    assert (
+        all(e.settled for e in deck.document.plan.log)
+        and "Nothing is read yet" in deck.part("SuspectsCard").words.text()
+    )
+    deck.document.undo()
+    deck.settle()
+    assert suspects(deck)[0].startswith(ONE)
+
+
+def test_suspects_glow_on_the_plate(deck):
+    deck.plate.set_wipe(1.0)
+    deck.settle()
+    before = deck.plate.grab().toImage()
+    pick(deck, THREE)
+    deck.press("Dark")
+    pick(deck)
+    assert deck.plate.grab().toImage() != before
+
+
+def test_bad_readings_are_said(deck):
+    pick(deck, ONE)
+    deck.type_into("Volts read", "lots")
+    assert deck.window.message.text and deck.document.plan.log == ()
+    deck.type_into("Volts read", "30")
+    deck.settle()
+    assert "can’t be on a source of 9 V" in session_of(deck.document).fault
+    assert "can’t be" in deck.window.drawer.subtitle()
+    deck.document.undo()
+    deck.settle()
+    assert session_of(deck.document).fault == ""
+
+
+def test_the_test_sheet_of_a_lamp_stands_on_its_card(deck):
+    pick(deck, THREE)
+    words = deck.window.inspector.panel.reading.sheet.text()
+    assert "To test: 9 V, limit" in words and f"{THREE} should light" in words
+
+
+def test_the_log_is_written_searched_and_summed(deck):
+    pick(deck)
+    deck.type_into("Write in the log", "Two coats on the roof, thinned 1:1")
+    deck.choose("Kind of entry", "hours")
+    deck.type_into("Write in the log", "1.5 masking")
+    deck.choose("Kind of entry", "cost")
+    deck.type_into("Write in the log", "dear")
+    assert deck.window.message.text and len(deck.document.plan.log) == 2
+    deck.type_into("Write in the log", "12.40 fibre")
+    deck.settle()
+    card = deck.part("LogCard")
+    assert "Two coats" in card.list.text() and "In all 1.5 h, cost 12.4" in card.list.text()
+    deck.type_into("Search the log", "coats roof")
+    assert "Two coats" in card.list.text() and "masking" not in card.list.text()
+    deck.type_into("Search the log", "nothing like it")
+    assert "Nothing with these words" in card.list.text()
+    deck.document.undo()
+    assert len(deck.document.plan.log) == 2
+
+
+def test_a_hidden_fault_is_found(deck):
+    plan = deck.document.plan
+    pick(deck)
+    deck.press("Hide a fault")
+    session = session_of(deck.document)
+    fault = session.hidden.fault
+    deck.press("Look at all lamps")
+    assert session.steps == 1 and len(session.practised) == 3
+    for _ in range(3):
+        button = next(
+            (
+                b
+                for b in deck.window.inspector.findChildren(QPushButton)
+                if b.text().startswith("Measure:") and b.isVisibleTo(deck.window)
+            ),
+            None,
+        )
+        if button is None:
+            break
+        deck.bot.mouseClick(button, Qt.MouseButton.LeftButton)
+        deck.settle()
+        pick(deck)
+    assert fault in [f for s in session.found.suspects[:3] for f in s.faults]
+    deck.press("What was it")
+    assert fault.words in deck.part("PracticeCard").words.text() and session.hidden is None
+    assert deck.document.plan is plan, "nothing of it is in the plan"
+
+
+def test_an_empty_plan_has_nothing_to_read(empty):
+    empty.window.set_station("bench")
+    empty.settle()
+    empty.window.drawer.grab()
+    assert "no lamp hangs on a source" in empty.window.drawer.subtitle()
+    empty.press("Hide a fault")
+    assert "nothing to break" in empty.window.message.text

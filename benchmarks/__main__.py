@@ -16,7 +16,7 @@ def main(names: list[str]) -> None:
 
     application = make_application()
     application.setProperty("keep", True)
-    for name in names or ["circuits", "wiring", "looms", "light", "start", "night", "effects", "large"]:
+    for name in names or ["circuits", "wiring", "looms", "light", "start", "night", "effects", "workshop", "large"]:
         importlib.import_module(f"benchmarks.{name}").run(lambda text: print(text, flush=True))
 
 

@@ -259,7 +259,9 @@ def sections() -> list[Section]:
                 inside=(Layer(coat="flat-black"),) if key == "deck1" else (BLACK,),
                 outside=() if key == "deck1" else (PRIMER,),
                 seams=(Seam(id=f"{key}.seam.01", face="top", gap_mm=0.05, bridged="foil-tape"),),
-                closure=Closure(part="roof", by="glue", glue="thin solvent cement"),
+                closure=Closure(
+                    part="roof", by="glue", glue="two-part epoxy" if key == "bridge" else "thin solvent cement"
+                ),
             )
         )
     out.append(

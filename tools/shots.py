@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import datetime
 import os
 import sys
 import tempfile
@@ -12,10 +13,49 @@ os.environ["XDG_CONFIG_HOME"] = os.environ["XDG_STATE_HOME"] = tempfile.mkdtemp(
 
 from PySide6.QtCore import Qt
 
+from gwiazda.core.assess.build.progress import mark
+from gwiazda.core.assess.build.steps import steps_of
+from gwiazda.core.plan import edits
 from gwiazda.demos import path_of
 from gwiazda.desktop.application import make_application
 from gwiazda.desktop.pictures import settle
 from gwiazda.desktop.window import MainWindow
+
+
+def build_and_bench(window, shot) -> None:
+    """A build some evenings on, and a fault found: made up for the picture, on a day of its own."""
+    document = window.document
+    document.clock = lambda: datetime.datetime(2026, 11, 27, 19, 10)
+    document.open(path_of("bryla"), as_demo=True)
+    window.set_station("build")
+    window.plate.set_wipe(0.86)
+    steps = steps_of(document.catalogue, document.plan)
+    for part in ("engine.port", "engine.starboard", "bow"):
+        for kind in ("open", "deburr", "block.1", "block.2") if part != "bow" else ("open",):
+            if any(s.key == f"{part}:{kind}" for s in steps):
+                document.edit("Done", lambda p, k=f"{part}:{kind}": mark(p, steps, k, at="2026-11-22 20:00"))
+    document.pick_step("pod.port:lamps")
+    shot("build")
+    document.open(path_of(), as_demo=True)
+    window.set_station("bench")
+    window.plate.set_wipe(0.9)
+    for what, place, value in (
+        ("lit", "deck2.lamp.03", 0.0),
+        ("volts", "deck2.lamp.03", 11.9),
+        ("amps", "deck1.lamp.02", 0.0017),
+    ):
+        document.edit(
+            "Read",
+            lambda p, w=what, i=place, v=value: edits.add_entry(
+                p, "reading", what=w, place=i, value=v, at="2026-11-27 19:05"
+            )[0],
+        )
+    document.edit(
+        "Write",
+        lambda p: edits.add_entry(p, "note", "Lamp 3 was soldered last", at="2026-11-27 19:08", section="deck2")[0],
+    )
+    shot("bench")
+    document.select(())
 
 
 def main(folder: Path, only: set[str]) -> None:
@@ -114,6 +154,7 @@ def main(folder: Path, only: set[str]) -> None:
     window.toggle_drawer()
     shot("animate")
     window.toggle_drawer()
+    build_and_bench(window, shot)
     window.document.open(path_of(), as_demo=True)
     window.set_station("light")
     window.plate.set_view("view.top")

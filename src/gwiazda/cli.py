@@ -59,7 +59,9 @@ def _parser() -> argparse.ArgumentParser:
     sheets.add_argument("--out", default="sheets.pdf", metavar="FILE", help="a .pdf of all pages, or an .svg for each")
     sheets.add_argument("--paper", default="a4", help="a4 or letter")
     sheets.add_argument(
-        "--only", default="", help="drill, masks, blocking, map, tags, lists: those asked for, with commas"
+        "--only",
+        default="",
+        help="drill, masks, blocking, map, tags, lists, steps, tests, closings, care: those asked for, with commas",
     )
     steps = commands.add_parser("steps", help="the build: steps in evenings, and what to do tonight")
     steps.add_argument("plan")

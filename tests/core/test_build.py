@@ -268,3 +268,32 @@ def test_the_calendar_is_read_back_and_the_command_says_the_steps(tmp_path, caps
     assert main(["steps", path, "--tonight", "40", "--from", "2026-12-01"]) == 0
     assert sum(float(line.split(" min")[0]) for line in capsys.readouterr().out.splitlines()) <= 40
     assert main(["steps", path, "--from", "soon"]) == 2 and "no date" in capsys.readouterr().err
+
+
+def test_a_glue_that_eats_fibres_is_found():
+    plan = load(path_of("bryla")).plan
+    pod = next(s for s in plan.sections if s.id == "pod.port")
+    glued = altered(
+        plan,
+        sections=tuple(
+            altered(s, closure=Closure(by="glue", glue="thin solvent cement")) if s is pod else s for s in plan.sections
+        ),
+    )
+    finding = rules(glued)["glue-attacks"]
+    assert "fibres" in finding.sentence and finding.subject == "pod.port"
+    assert "glue-attacks" not in rules(finding.fixes[0].applied(glued)) and "glue-attacks" not in rules(plan)
+
+
+def test_sheets_to_tick_are_printed():
+    from gwiazda.core.exchange.sheets import PAPERS, pages_of
+
+    plan = all_but(deck(), "deck1:leak")
+    pages = pages_of(plan, assess(plan, CAT), PAPERS["a4"], ("steps", "tests", "closings", "care"))
+    words = " ".join(m.text for p in pages for m in (*p.frame, *p.body) if m.kind == "text")
+    assert all(
+        w in words
+        for w in ("Steps of the build", "Test sheet", "Before Deck 1 is closed", "fresh blade", "Leak test in the dark")
+    )
+    boxes = [m for p in pages for m in p.body if m.kind == "outline" and len(m.points) == 4]
+    ticked = [m for m in boxes if m.fill is not None]
+    assert len(boxes) > len(steps_of(CAT, plan)) and len(ticked) == len(plan.done)

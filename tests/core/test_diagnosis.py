@@ -156,5 +156,5 @@ def test_the_command_names_the_suspects(deck, tmp_path, capsys):
     )
     assert main(["diagnose", str(tmp_path / "p.gwiazda"), str(tmp_path / "r.csv")]) == 1
     said = capsys.readouterr().out
-    assert f"{ONE} is the wrong way round" in said and "To measure next" in said
+    assert f"{ONE} is reversed" in said and "To measure next" in said
     assert main(["diagnose", str(tmp_path / "p.gwiazda"), str(tmp_path / "none.csv")]) == 2

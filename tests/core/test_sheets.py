@@ -119,7 +119,18 @@ def test_what_can_not_be_printed_is_said(szron, application, tmp_path):
         write_sheets(plan, found, tmp_path / "s.pdf", "a4", ["stencil"])
     with pytest.raises(PlanError, match="nothing to put on them"):
         pages_of(Plan(), assess(Plan(), CAT), PAPERS["a4"])
-    assert {k.id for k in KINDS} == {"drill", "masks", "blocking", "map", "tags", "lists"}
+    assert {k.id for k in KINDS} == {
+        "drill",
+        "masks",
+        "blocking",
+        "map",
+        "tags",
+        "lists",
+        "steps",
+        "tests",
+        "closings",
+        "care",
+    }
 
 
 def test_the_command_writes_them(tmp_path, capsys, monkeypatch):

@@ -279,6 +279,20 @@ def test_a_board_is_proposed_and_taken(deck):
     deck.settle()
 
 
+def test_the_boards_card_follows_another_assessment_with_nothing_picked(shipped):
+    """Assessments hold arrays: two of them are told apart by identity."""
+    shipped.document.open(path_of("bryla"), as_demo=True)
+    shipped.window.set_station("animate")
+    shipped.settle()
+    cue = shipped.document.plan.cues[1].id
+    for k in range(3):
+        shipped.document.edit("x", lambda p, k=k: edits.set_pattern(p, cue, period_s=2.0 + k))
+        shipped.settle()
+    shipped.document.open(path_of("perkoz"), as_demo=True)
+    shipped.settle()
+    assert "2 channels move" in shipped.part("ShowCard").words.text()
+
+
 def test_channels_boards_and_triggers_have_cards(deck):
     document = deck.document
     cue_id = start_up(deck)

@@ -56,7 +56,7 @@ def test_readings_of_lamps_name_the_fault_and_what_to_measure_next(deck, tmp_pat
     deck.type_into("Volts read", "9.0 V")
     deck.settle()
     said = suspects(deck)
-    assert said[0].startswith(ONE) and ("wrong way round" in said[0] or "open" in said[0])
+    assert said[0].startswith(ONE) and ("reversed" in said[0] or "open" in said[0])
     card = deck.part("SuspectsCard")
     assert card.next.isVisibleTo(deck.window) and card.next.text().startswith("Next:")
     assert ONE in deck.window.drawer.subtitle()

@@ -132,6 +132,7 @@ def test_feed_line_counts_what_is_left(shipped):
         "power": 0,
         "animate": 0,
         "build": 0,
+        "bench": 0,
     }
     bench.document.edit("Spoil", lambda p: edits.set_resistor(p, ["deck1.lamp.01"], 100.0))
     bench.settle()

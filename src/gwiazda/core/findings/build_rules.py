@@ -137,4 +137,41 @@ def _handed(sections: tuple[str, ...]) -> Callable[[Plan], Plan]:
     return edit
 
 
-BUILD_RULES = (closed_untested, circular, void_steps, failed_tests, handled_after_paint, unhanded)
+SAFE_GLUE = "two-part epoxy"
+
+
+def glue_attacks(plan: Plan, found: Assessment) -> Iterator[Finding]:
+    """A section closed with a glue that eats fibres, frosts clear parts or creeps into a hinge."""
+    for c in contents_of(plan).values():
+        glue = found.catalogue.adhesives.get(c.section.closure.glue)
+        if c.section.closure.by != "glue" or glue is None:
+            continue
+        hurt = []
+        if c.dots and "fibre" in glue.attacks:
+            hurt.append("eats or crazes the fibres that go through it, and they snap at the joint")
+        panes = [c.section.glazing, *(o.glazing or "" for o in c.openings)] if c.openings else []
+        if (
+            any(g.startswith("clear") or g == "resin" for g in panes)
+            and "clear" in glue.attacks
+            and glue.id == "cyanoacrylate"
+        ):
+            hurt.append("frosts clear panes unless it is aired for a day")
+        if any(w.joint == "hinge" for w in c.passages) and "moving" in glue.attacks:
+            hurt.append("creeps into the hinge")
+        if hurt:
+            yield Finding(
+                "glue-attacks", "look", "build", c.section.id, float(len(hurt)),
+                f"{c.section.name} is closed with {glue.name.lower()}: it {', '.join(hurt)}.",
+                (Fix(f"{found.catalogue.adhesives[SAFE_GLUE].name} instead", _glued(c.section.id, SAFE_GLUE)),),
+            )  # fmt: skip
+
+
+def _glued(section: str, glue: str) -> Callable[[Plan], Plan]:
+    def edit(plan: Plan) -> Plan:
+        closure = edits.revise(section_of(plan, section).closure, glue=glue)
+        return edits.set_fields(plan, [section], closure=closure)
+
+    return edit
+
+
+BUILD_RULES = (glue_attacks, closed_untested, circular, void_steps, failed_tests, handled_after_paint, unhanded)

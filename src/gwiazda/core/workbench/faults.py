@@ -40,10 +40,10 @@ class Fault(NamedTuple):
     def words(self) -> str:
         one = self.at[0]
         return {
-            "reversed": f"{one} is the wrong way round", "open": f"{one} is open: burnt out, or a lead is off", "short": f"{one} is shorted",
-            "cold joint": f"a cold joint at {one}", "resistor open": f"the resistor of {one} is off", "resistor high": f"the resistor of {one} is ten times too large",
-            "resistor low": f"the resistor of {one} is a tenth of what it should be", "swapped": f"{one} and {self.at[-1]} are in each other’s place",
-            "dead unit": f"a unit of the strip {one} is dead",
+            "reversed": f"{one} is reversed", "open": f"{one} is open", "short": f"{one} is shorted", "cold joint": f"cold joint at {one}",
+            "resistor open": f"resistor of {one} is off", "resistor high": f"resistor of {one} is ten times too large",
+            "resistor low": f"resistor of {one} is a tenth of it", "swapped": f"{one} and {self.at[-1]} are swapped",
+            "dead unit": f"a unit of {one} is dead",
         }[self.kind]  # fmt: skip
 
 

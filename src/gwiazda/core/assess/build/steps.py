@@ -226,7 +226,13 @@ class _Maker:
                 WHOLE, "holes", [], len(outside), plan.effort.drill_min, of=parts, called="Drill for the lamps outside"
             )
             set_ = self.add(
-                WHOLE, "lamps", [holes, *ends], len(outside), plan.effort.lamp_min, of=parts, detail="those outside"
+                WHOLE,
+                "lamps",
+                [holes, *ends],
+                len(outside),
+                plan.effort.lamp_min,
+                of=parts,
+                called="Set the lamps outside",
             )
             self.add(WHOLE, "test", [set_], len(outside), of=parts)
         last = [*ends, *joined, f"{WHOLE}:test"]

@@ -11,6 +11,7 @@ import numpy as np
 from gwiazda.core.assess.fibre.lists import bought_of, cuts_of, holes_of, map_of, tags_of
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.errors import PlanError
+from gwiazda.core.exchange.sheets.build import cautions, roll_calls, step_list, test_sheets
 from gwiazda.core.exchange.sheets.page import (
     Drawing,
     Mark,
@@ -307,6 +308,10 @@ KINDS: tuple[Kind, ...] = (
     Kind("map", "Fibre map", fibre_maps),
     Kind("tags", "Wire tags", wire_tags),
     Kind("lists", "Cut and drill lists", bench_lists),
+    Kind("steps", "Steps to tick", step_list),
+    Kind("tests", "Test sheets", test_sheets),
+    Kind("closings", "Roll-calls before closing", roll_calls),
+    Kind("care", "Cautions", cautions),
 )
 
 

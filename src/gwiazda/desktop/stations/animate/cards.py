@@ -60,12 +60,15 @@ class BoardsCard:
         self.offers = QVBoxLayout()
         self.offers.setSpacing(3)
         self.card.outer.addLayout(self.offers)
-        self._shown: object = None
+        self._shown: tuple[object, ...] = ()
 
     def refresh(self) -> None:
         plan, found = self.document.assessed_plan, self.panel.found
         key = (plan.boards, plan.channels, plan.cues, found)
-        if self.document.station != "animate" or key == self._shown:
+        # By identity: an assessment holds arrays, and another one is another object anyway.
+        if self.document.station != "animate" or (
+            self._shown and all(a is b for a, b in zip(key, self._shown, strict=True))
+        ):
             return
         self._shown = key
         clear(self.rows)

@@ -59,6 +59,9 @@ def _parser() -> argparse.ArgumentParser:
     sheets.add_argument("--out", default="sheets.pdf", metavar="FILE", help="a .pdf of all pages, or an .svg for each")
     sheets.add_argument("--paper", default="a4", help="a4 or letter")
     sheets.add_argument(
+        "--book", metavar="FILE.pdf", help="the bench book instead: pictures, circuits and all sheets in one"
+    )
+    sheets.add_argument(
         "--only",
         default="",
         help="drill, masks, blocking, map, tags, lists, steps, tests, closings, care: those asked for, with commas",
@@ -297,6 +300,15 @@ def _sheets(arguments: argparse.Namespace) -> int:
     from gwiazda.desktop.sheets.paper import write_sheets
 
     application = make_application()
+    if arguments.book:
+        from pathlib import Path
+
+        from gwiazda.desktop.sheets.book import write_book
+
+        found = assess(file.plan, catalogue)
+        print(f"  wrote {write_book(file, found, Path(arguments.book), arguments.paper.lower())}")
+        del application
+        return OK
     only = [x.strip() for x in arguments.only.split(",") if x.strip()]
     for path in write_sheets(file.plan, assess(file.plan, catalogue), arguments.out, arguments.paper.lower(), only):
         print(f"  wrote {path}")

@@ -142,3 +142,27 @@ def test_the_command_writes_them(tmp_path, capsys, monkeypatch):
     assert main(["sheets", str(path_of("bryla")), "--out", str(out), "--only", "poster"]) == 2
     assert main(["export", str(path_of("bryla")), "--fibres", "-", "--loom", str(tmp_path / "l.csv")]) == 0
     assert "drill,fibre-0.25,84" in capsys.readouterr().out and "trunk" in (tmp_path / "l.csv").read_text()
+
+
+def test_the_bench_book_is_one_pdf_of_pictures_circuits_and_sheets(szron, application, tmp_path, capsys):
+    from gwiazda.core.plan.storage import load as load_file
+    from gwiazda.desktop.preview import StoppedError
+    from gwiazda.desktop.sheets.book import write_book
+
+    plan, found = szron
+    file = load_file(path_of())
+    shares: list[float] = []
+    path = write_book(file, found, tmp_path / "book.pdf", "letter", lambda share: shares.append(share) or True)
+    pdf = pypdfium2.PdfDocument(str(path))
+    assert len(pdf) == len(plan.views) + 1 + len(pages_of(plan, found, PAPERS["letter"]))
+    assert shares == sorted(shares) and shares[-1] == 1.0
+    text = "\n".join(pdf[k].get_textpage().get_text_range() for k in range(len(pdf)))
+    assert all(w in text for w in ("Port side", "circuits", "Steps of the build", "Test sheet", "Drill template", "Before Deck 1 is closed"))
+    # The night below the works: darker by far.
+    page = pdf[0].render(scale=0.5).to_numpy()[..., :3].mean(axis=(1, 2))
+    assert page[: len(page) // 2].mean() > 150 > 60 > page[-len(page) // 3 : -len(page) // 10].mean()
+    with pytest.raises(StoppedError):
+        write_book(file, found, tmp_path / "no.pdf", "a4", lambda share: share < 0.3)
+    assert not (tmp_path / "no.pdf").exists()
+    with pytest.raises(PlanFileError, match="no form for a book"):
+        write_book(file, found, tmp_path / "book.doc")

@@ -384,7 +384,7 @@ def test_a_moving_picture_is_written_and_can_be_stopped(deck, tmp_path):
     for name in ("a.gif", "a.png"):
         path = tmp_path / name
         deck.window.files.write_preview(path, seconds=0.6)
-        job = deck.window.files.preview
+        job = deck.window.files.writing
         deck.bot.waitUntil(lambda job=job: not job.running, timeout=60_000)
         deck.settle()
         assert "Written" in deck.window.message.text
@@ -394,14 +394,14 @@ def test_a_moving_picture_is_written_and_can_be_stopped(deck, tmp_path):
             assert np.asarray(picture.convert("RGB")).max() > 60
     stopped = tmp_path / "b.gif"
     deck.window.files.write_preview(stopped, seconds=60.0)
-    job = deck.window.files.preview
+    job = deck.window.files.writing
     time.sleep(0.05)
     job.stop()
     deck.bot.waitUntil(lambda: not job.running, timeout=60_000)
     deck.settle()
     assert not stopped.exists() and "stopped" in deck.window.message.text
     deck.window.files.write_preview(tmp_path / "c.webm", seconds=1.0)
-    deck.bot.waitUntil(lambda: not deck.window.files.preview.running, timeout=60_000)
+    deck.bot.waitUntil(lambda: not deck.window.files.writing.running, timeout=60_000)
     deck.settle()
     assert "no animated picture" in deck.window.message.text
 

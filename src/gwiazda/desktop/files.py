@@ -21,6 +21,7 @@ if TYPE_CHECKING:
 
     from gwiazda.core.assess.states import Assessment
     from gwiazda.core.plan.model import Plan
+    from gwiazda.desktop.preview import Progress
     from gwiazda.desktop.window import MainWindow
 
 FILTER = "Gwiazda plan (*.gwiazda *.json)"
@@ -351,20 +352,43 @@ class Files:
 
     def write_preview(self, path: Path, seconds: float = 10.0) -> None:
         """The show of the view on the plate as a moving picture; it is made beside the work, and can be stopped."""
-        from gwiazda.desktop.previewjob import PreviewJob
+        from gwiazda.desktop.preview import write_preview
 
         document, window = self.window.document, self.window
         document.assess_now()
         if not document.assessment.effects.moves:
             window.show_message("Nothing moves yet: add a cue to a channel first.")
             return
-        file = PlanFile(document.plan, document.pictures)
-        self.preview = PreviewJob(file, document.assessment, path, window.plate.view.id, seconds, window)
-        self.preview.said.connect(
-            lambda words, done: window.show_message(words, "info", None if done else ("Stop", self.preview.stop))
+        file, found, view = PlanFile(document.plan, document.pictures), document.assessment, window.plate.view.id
+        self._begin(
+            "Moving picture", path, lambda told: write_preview(file, found, path, view, seconds=seconds, progress=told)
         )
-        self.preview.failed.connect(lambda words: window.show_message(words, "stop"))
-        self.preview.start()
+
+    def ask_book(self) -> None:
+        if path := self._where_to("Bench book", "bench-book.pdf", "PDF (*.pdf)"):
+            self.write_book(path)
+
+    def write_book(self, path: Path) -> None:
+        """The bench book, beside the work; it can be stopped."""
+        from PySide6.QtCore import QSettings
+
+        from gwiazda.desktop.sheets.book import write_book
+
+        document = self.window.document
+        document.assess_now()
+        file, found = PlanFile(document.plan, document.pictures), document.assessment
+        paper = str(QSettings().value("paper", "a4"))
+        self._begin("Bench book", path, lambda told: write_book(file, found, path, paper, told))
+
+    def _begin(self, what: str, path: Path, write: Callable[[Progress], object]) -> None:
+        """Write something large on a thread of its own, saying how far it is, with a way to stop it."""
+        from gwiazda.desktop.writingjob import WritingJob
+
+        window = self.window
+        job = self.writing = WritingJob(what, path, write, window)
+        job.said.connect(lambda words, done: window.show_message(words, "info", None if done else ("Stop", job.stop)))
+        job.failed.connect(lambda words: window.show_message(words, "stop"))
+        job.start()
 
     def take_in_parts(self, path: Path) -> None:
         from gwiazda.core.workshop.parts_csv import parts_from_csv

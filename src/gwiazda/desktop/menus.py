@@ -67,6 +67,7 @@ class Menus:
         cues = self._action("Cue sheet, header, brief (CSV, JSON, H, MD)…", "", files.ask_cues)
         pins = self._action("Pin table (CSV)…", "", files.ask_pins)
         currents = self._action("Currents of the show (CSV)…", "", files.ask_currents)
+        book = self._action("Bench book (PDF)…", "", files.ask_book)
         steps = self._action("Steps and evenings (CSV, ICS)…", "", files.ask_steps)
         moving = self._action("Moving picture (GIF, PNG)…", "Ctrl+Shift+P", files.ask_preview)
         theme = self._action("Dark room", "Ctrl+R", window.toggle_theme)
@@ -92,7 +93,7 @@ class Menus:
         out_menu = QMenu(window)
         out_menu.addActions([shopping, picture, circuit, fibres, loom, sheets, parts_out])
         out_menu.addSeparator()
-        out_menu.addActions([cues, pins, currents, moving, steps])
+        out_menu.addActions([cues, pins, currents, moving, steps, book])
         for text, tip, menu in (
             ("Plan", "New, open, save", plan_menu),
             ("Take out", "Shopping list, night picture, circuits, fibres, wires, sheets to print", out_menu),

@@ -21,7 +21,7 @@ DOTS_PER_MM = 600.0 / 25.4
 FONT_PX = 100  # letters are drawn large and scaled: a font has whole px only
 
 
-def _paint(painter: QPainter, page: Page) -> None:
+def paint_page(painter: QPainter, page: Page) -> None:
     """A page with the painter's unit at 1 mm."""
     paper = page.paper
     for m in page.frame:
@@ -87,7 +87,7 @@ def pdf_of(pages: Sequence[Page], title: str) -> bytes:
             writer.newPage()
         painter.save()
         painter.scale(DOTS_PER_MM, DOTS_PER_MM)
-        _paint(painter, page)
+        paint_page(painter, page)
         painter.restore()
     painter.end()
     return bytes(buffer.data().data())
@@ -106,7 +106,7 @@ def svg_of(page: Page) -> bytes:
     generator.setTitle(page.title)
     painter = QPainter(generator)
     painter.scale(10.0, 10.0)
-    _paint(painter, page)
+    paint_page(painter, page)
     painter.end()
     return bytes(buffer.data().data())
 

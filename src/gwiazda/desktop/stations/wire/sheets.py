@@ -20,7 +20,8 @@ from gwiazda.desktop.theme.palette import BENCH
 WIDE, HIGH, MARGIN, HEAD = 1120.0, 760.0, 24.0, 34.0  # an A4 sheet lying on its side, in px
 
 
-def _paint(painter: QPainter, plan: Plan, found: Assessment, height: float) -> None:
+def paint_circuit(painter: QPainter, plan: Plan, found: Assessment, height: float = HIGH - HEAD - MARGIN) -> None:
+    """The drawing with its title, ``WIDE`` px across."""
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     painter.setFont(text_font(16, text_font().Weight.DemiBold, plain=True))
     painter.setPen(BENCH.colour("ink"))
@@ -30,7 +31,8 @@ def _paint(painter: QPainter, plan: Plan, found: Assessment, height: float) -> N
     RailsPainter(painter, BENCH, plan, found).sheet(rails_of(plan, found, WIDE - 2 * MARGIN, height))
 
 
-def _height(plan: Plan, found: Assessment) -> float:
+def circuit_height(plan: Plan, found: Assessment) -> float:
+    """How high the drawing is (px)."""
     sheet = rails_of(plan, found, WIDE - 2 * MARGIN, HIGH - HEAD - MARGIN)
     return max(HIGH, sheet.height + HEAD + MARGIN)
 
@@ -41,12 +43,12 @@ def circuit_svg(plan: Plan, found: Assessment) -> bytes:
     buffer.open(QIODevice.OpenModeFlag.WriteOnly)
     generator = QSvgGenerator()
     generator.setOutputDevice(buffer)
-    high = _height(plan, found)
+    high = circuit_height(plan, found)
     generator.setSize(QSize(int(WIDE), int(high)))
     generator.setViewBox(QRectF(0, 0, WIDE, high))
     generator.setTitle(f"{plan.kit.name}: circuits")
     painter = QPainter(generator)
-    _paint(painter, plan, found, HIGH - HEAD - MARGIN)
+    paint_circuit(painter, plan, found)
     painter.end()
     return bytes(buffer.data().data())
 
@@ -57,14 +59,14 @@ def circuit_pdf(plan: Plan, found: Assessment) -> bytes:
     buffer.open(QIODevice.OpenModeFlag.WriteOnly)
     writer = QPdfWriter(buffer)
     writer.setTitle(f"{plan.kit.name}: circuits")
-    high = _height(plan, found)
+    high = circuit_height(plan, found)
     writer.setResolution(144)
     page = QPageSize(QSizeF(297.0, 297.0 * high / WIDE), QPageSize.Unit.Millimeter)
     writer.setPageLayout(QPageLayout(page, QPageLayout.Orientation.Portrait, QMarginsF(0, 0, 0, 0)))
     painter = QPainter(writer)
     scale = writer.width() / WIDE
     painter.scale(scale, scale)
-    _paint(painter, plan, found, HIGH - HEAD - MARGIN)
+    paint_circuit(painter, plan, found)
     painter.end()
     return bytes(buffer.data().data())
 

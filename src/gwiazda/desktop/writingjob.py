@@ -1,38 +1,35 @@
-"""Writes a moving picture on a thread of its own, and says how far it is."""
+"""Writes something large on a thread of its own, and says how far it is."""
 
 from __future__ import annotations
 
+import logging
 import threading
 import time
+from collections.abc import Callable
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, Signal
 
 from gwiazda.core.errors import GwiazdaError
-from gwiazda.core.plan.storage import PlanFile
-from gwiazda.desktop.preview import StoppedError, write_preview
-
-if TYPE_CHECKING:
-    from gwiazda.core.assess.states import Assessment
+from gwiazda.desktop.preview import Progress, StoppedError
 
 SAY_S = 0.25  # between one figure and the next
 
 
-class PreviewJob(QObject):
-    """One picture being written."""
+class WritingJob(QObject):
+    """One file being written: a moving picture, a bench book."""
 
     said = Signal(str, bool)  # words, and whether it is done
     failed = Signal(str)
 
     def __init__(
-        self, file: PlanFile, found: Assessment, path: Path, view_id: str, seconds: float, parent: QObject | None = None
+        self, what: str, path: Path, write: Callable[[Progress], object], parent: QObject | None = None
     ) -> None:
         super().__init__(parent)
-        self._job = (file, found, path, view_id, seconds)
+        self._what, self._path, self._write = what, path, write
         self._stop = threading.Event()
         self._told = 0.0
-        self._thread = threading.Thread(target=self._run, name="preview", daemon=True)
+        self._thread = threading.Thread(target=self._run, name="writing", daemon=True)
 
     def start(self) -> None:
         self._thread.start()
@@ -48,19 +45,19 @@ class PreviewJob(QObject):
         now = time.monotonic()
         if now - self._told > SAY_S and share < 1.0:
             self._told = now
-            self.said.emit(f"Moving picture: {share * 100:.0f} % done.", False)
+            self.said.emit(f"{self._what}: {share * 100:.0f} % done.", False)
         return not self._stop.is_set()
 
     def _run(self) -> None:
-        file, found, path, view_id, seconds = self._job
         try:
-            write_preview(file, found, path, view_id, seconds=seconds, progress=self._progress)
-            self.said.emit(f"Written: {path.name}.", True)
+            self._write(self._progress)
+            self.said.emit(f"Written: {self._path.name}.", True)
         except StoppedError:
-            self.said.emit("The moving picture was stopped; nothing is written.", True)
+            self.said.emit(f"{self._what}: stopped; nothing is written.", True)
         except GwiazdaError as error:
             self.failed.emit(str(error))
         except RuntimeError:
             pass  # the window went away
         except Exception as error:
-            self.failed.emit(f"The moving picture could not be written ({type(error).__name__}).")
+            logging.getLogger(__name__).exception("%s", self._what)
+            self.failed.emit(f"{self._what} could not be written ({type(error).__name__}).")

@@ -12,6 +12,7 @@ from hypothesis import strategies as st
 from decks import deck_plan
 from gwiazda.cli import main
 from gwiazda.core.assess.assessment import assess
+from gwiazda.core.assess.build.learned import learned, took
 from gwiazda.core.assess.build.progress import (
     afterwards,
     calendar_of,
@@ -24,6 +25,7 @@ from gwiazda.core.assess.build.progress import (
     unmark,
 )
 from gwiazda.core.assess.build.steps import GATES, steps_of, tasks_of
+from gwiazda.core.assess.build.together import together
 from gwiazda.core.build.graph import in_order
 from gwiazda.core.errors import PlanError
 from gwiazda.core.findings.rules import judge
@@ -297,3 +299,28 @@ def test_sheets_to_tick_are_printed():
     boxes = [m for p in pages for m in p.body if m.kind == "outline" and len(m.points) == 4]
     ticked = [m for m in boxes if m.fill is not None]
     assert len(boxes) > len(steps_of(CAT, plan)) and len(ticked) == len(plan.done)
+
+
+def test_minutes_are_learned_from_what_it_took_and_go_into_the_next_kit():
+    plan = all_but(deck())
+    steps = steps_of(CAT, plan)
+    work = {s.key: s for s in steps}
+    assert learned(plan, CAT, steps) == {}
+    plan = took(plan, "deck1:open", 5.0 + 9.0 * work["deck1:open"].many)
+    plan = took(plan, "deck1:lamps", 5.0 + 2.5 * work["deck1:lamps"].many)
+    fields = learned(plan, CAT, steps)
+    assert fields == {"drill_min": 9.0, "lamp_min": 2.5}
+    again = edits.once_more(edits.set_effort(plan, **fields))
+    assert (
+        again.done == again.seals == again.log == ()
+        and again.effort.drill_min == 9.0
+        and again.kit.name.endswith("once more")
+    )
+    assert {s.key: s.minutes for s in steps_of(CAT, again)}["deck1:open"] == pytest.approx(5.0 + 9.0 * 6)
+
+
+def test_how_it_goes_together():
+    plan = load(path_of("szron")).plan
+    words = " ".join(together(plan, assess(plan, CAT), "deck1"))
+    assert "lamps at the" in words and "goes on last" in words and "wires leave by" in words and "bow it open" in words
+    assert "full strength after 24 h" in words

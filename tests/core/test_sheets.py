@@ -157,7 +157,17 @@ def test_the_bench_book_is_one_pdf_of_pictures_circuits_and_sheets(szron, applic
     assert len(pdf) == len(plan.views) + 1 + len(pages_of(plan, found, PAPERS["letter"]))
     assert shares == sorted(shares) and shares[-1] == 1.0
     text = "\n".join(pdf[k].get_textpage().get_text_range() for k in range(len(pdf)))
-    assert all(w in text for w in ("Port side", "circuits", "Steps of the build", "Test sheet", "Drill template", "Before Deck 1 is closed"))
+    assert all(
+        w in text
+        for w in (
+            "Port side",
+            "circuits",
+            "Steps of the build",
+            "Test sheet",
+            "Drill template",
+            "Before Deck 1 is closed",
+        )
+    )
     # The night below the works: darker by far.
     page = pdf[0].render(scale=0.5).to_numpy()[..., :3].mean(axis=(1, 2))
     assert page[: len(page) // 2].mean() > 150 > 60 > page[-len(page) // 3 : -len(page) // 10].mean()

@@ -189,3 +189,18 @@ def test_an_empty_plan_and_a_circle_are_said(empty):
     empty.settle()
     empty.window.drawer.grab()
     assert "circle" in empty.window.drawer.subtitle() and "circular-steps" in {f.rule for f in empty.document.findings}
+
+
+def test_what_it_took_is_noted_and_learned(deck):
+    tick(deck, "Open the windows")
+    deck.document.pick_step("deck1:open")
+    deck.settle()
+    deck.type_into("It took, min", "45")
+    assert deck.document.plan.done[0].minutes == 45.0
+    deck.settle()
+    deck.press("Learn from what it took")
+    assert deck.document.plan.effort.drill_min == 10.0
+    deck.window.files.once_more()
+    deck.settle()
+    assert deck.document.plan.done == () and deck.document.plan.effort.drill_min == 10.0 and deck.document.dirty
+    assert deck.document.plan.kit.name.endswith("once more")

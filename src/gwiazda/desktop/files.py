@@ -325,6 +325,20 @@ class Files:
         document.assess_now()
         self._written(path, lambda: write_atomically(path, current_report(document.plan, document.assessment).encode()))
 
+    def once_more(self) -> None:
+        """A new plan from the one that is open: all that was decided and learned, nothing done yet. The old one is kept in
+        the autosave while it isn't saved."""
+        from gwiazda.core.plan import edits
+
+        document = self.window.document
+        if not document.plan.sections and not document.plan.lamps:
+            self.window.show_message("There is nothing to build once more yet.")
+            return
+        self.autosave_now()
+        document.take_file(PlanFile(edits.once_more(document.plan), document.pictures), None)
+        document.mark_unsaved()
+        self.window.show_message("The same kit once more: nothing is done, closed or written down yet.")
+
     def ask_steps(self) -> None:
         if path := self._where_to("Steps and evenings", "steps.csv", "Steps (*.csv);;Calendar (*.ics)"):
             self.write_steps(path)

@@ -50,6 +50,7 @@ class Menus:
         self._action("Redo", "Ctrl+Shift+Z", document.redo)
         new = self._action("New plan", QKeySequence.StandardKey.New, files.new)
         opens = self._action("Open…", QKeySequence.StandardKey.Open, files.ask_open)
+        again = self._action("The same kit once more", "", files.once_more)
         save = self._action("Save", QKeySequence.StandardKey.Save, files.save)
         save_as = self._action("Save as…", "Ctrl+Shift+S", files.ask_save)
         ship = self._action("Look at the ship Szron", "", lambda: files.open_demo("szron"))
@@ -79,7 +80,7 @@ class Menus:
         self._action("Close", QKeySequence.StandardKey.Quit, window.close)
 
         plan_menu = QMenu(window)
-        plan_menu.addActions([new, opens])
+        plan_menu.addActions([new, again, opens])
         window.recent_menu = plan_menu.addMenu("Open again")
         window.recent_menu.aboutToShow.connect(self._fill_recent)
         plan_menu.addActions([ship, boat, crawler, hauler])

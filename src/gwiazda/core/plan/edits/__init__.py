@@ -1,6 +1,14 @@
 """Edits: Plan → Plan, one file a subject. Each shares everything it did not touch; the gate checks what is new."""
 
-from gwiazda.core.plan.edits.build import add_own_step, set_bench, set_order, set_orders, set_own_step
+from gwiazda.core.plan.edits.build import (
+    add_own_step,
+    once_more,
+    set_bench,
+    set_effort,
+    set_order,
+    set_orders,
+    set_own_step,
+)
 from gwiazda.core.plan.edits.circuit import (
     add_feed,
     drop_feed,
@@ -141,6 +149,7 @@ __all__ = [
     "keep_first",
     "lamps_of",
     "move",
+    "once_more",
     "outline_from_box",
     "outputs_of_channels",
     "own_source",
@@ -166,6 +175,7 @@ __all__ = [
     "set_channel",
     "set_cue",
     "set_drawer",
+    "set_effort",
     "set_feature",
     "set_feature_look",
     "set_feed",

@@ -45,6 +45,17 @@ def add_own_step(plan: Plan, name: str, **fields: Any) -> tuple[Plan, str]:
     return altered(plan, own_steps=(*plan.own_steps, step)), new_id
 
 
+def once_more(plan: Plan) -> Plan:
+    """The same kit again: all that was decided and learned, nothing done, closed or written down yet."""
+    name = f"{plan.kit.name}, once more"[:200]
+    return altered(plan, kit=altered(plan.kit, name=name), done=(), seals=(), log=())
+
+
+def set_effort(plan: Plan, **fields: Any) -> Plan:
+    """Change the user's own minutes."""
+    return altered(plan, effort=revise(plan.effort, **fields))
+
+
 def set_own_step(plan: Plan, step_id: str, **fields: Any) -> Plan:
     """Change a step of one's own; raises PlanError when it isn't there."""
     if all(o.id != step_id for o in plan.own_steps):

@@ -7,6 +7,7 @@ from typing import Any
 
 from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QPushButton, QToolButton, QVBoxLayout, QWidget
 
+from gwiazda.core.assess.build.learned import learned, took
 from gwiazda.core.assess.build.progress import (
     StepState,
     afterwards,
@@ -17,6 +18,7 @@ from gwiazda.core.assess.build.progress import (
     unmark,
 )
 from gwiazda.core.assess.build.steps import Step
+from gwiazda.core.assess.build.together import together
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Plan
 from gwiazda.core.quantities import counted, figure, parse_number
@@ -108,6 +110,10 @@ class TonightCard:
         self.one = QVBoxLayout()
         self.picked.outer.addLayout(self.one)
         self.step_rows = StepRows(panel, self.one)
+        self.took = panel.value(
+            "It took, min", lambda t: parse_number(t.replace("min", ""), "Minutes", 0, 6000), self._took, "what it really took: Gwiazda learns from it"
+        )  # fmt: skip
+        self.picked.row("It took, min", self.took)
         self.card = panel.card("Tonight", "build")
         self.minutes = 40.0
         self.time = panel.value(
@@ -121,6 +127,10 @@ class TonightCard:
         self.note = label("", "muted", wrap=True)
         self.card.outer.addWidget(self.note)
         self.document.step_changed.connect(self.refresh)
+
+    def _took(self, minutes: float) -> None:
+        key = self.document.step
+        self.document.edit("Note the minutes", lambda plan: took(plan, key, minutes))
 
     def _set_minutes(self, minutes: float) -> None:
         self.minutes = minutes
@@ -167,6 +177,8 @@ class TonightCard:
         care = self._care(s)
         if care:
             lines.append(f"<i>{care}</i>")
+        self.took.setEnabled(x.done is not None)
+        self.took.show_value(figure(x.done.minutes) if x.done is not None and x.done.minutes is not None else "")
         self.words.setText("<br>".join(lines))
         self.step_rows.show([x], False)
 
@@ -251,6 +263,7 @@ class SectionBuildCard:
         else:
             lines.append("<b>The gate is open.</b>")
         lines += [f"☐ {line}" for line in roll_call(plan, self._section)]
+        lines += together(plan, self.document.assessment, self._section)
         gone, still = afterwards(plan, self._section)
         if gone:
             lines.append(f"Not to be reached afterwards: {gone}.")
@@ -350,6 +363,10 @@ class EveningsCard:
             "Begins on", lambda t: t.strip(), lambda v: self._set(begins=v), "2026-12-01; empty: today"
         )
         card.row("Begins on", self.first)
+        self.learn = QPushButton("Learn from what it took")
+        self.learn.setToolTip("Minutes for a pane, a joint, a lamp, a fibre by what was noted at the steps")
+        self.learn.clicked.connect(self._learn)
+        card.outer.addWidget(self.learn)
         self.own = panel.value(
             "A step of your own", lambda t: t.strip()[:100], self._add, "its name: it comes into the evenings"
         )
@@ -359,6 +376,13 @@ class EveningsCard:
 
     def _set(self, **fields: Any) -> None:
         self.document.edit("Change the evenings", lambda plan: edits.set_bench(plan, **fields))
+
+    def _learned(self) -> dict[str, float]:
+        return learned(self.document.plan, self.document.catalogue, days_of(self.document).steps)
+
+    def _learn(self) -> None:
+        fields = self._learned()
+        self.document.edit("Learn from what it took", lambda plan: edits.set_effort(plan, **fields))
 
     def _day(self, k: int, on: bool) -> None:
         days = list(self.document.plan.bench.days)
@@ -386,6 +410,8 @@ class EveningsCard:
         self.damp.setChecked(bench.damp)
         self.first.show_value(bench.begins)
         self.own.show_value("")
+        fields = self._learned()
+        self.learn.setVisible(any(getattr(self.document.plan.effort, k) != v for k, v in fields.items()))
         clear(self.rows)
         for o in self.document.plan.own_steps[:6]:
             gone = QPushButton(f"{o.name}, {o.minutes:g} min: take it out")

@@ -1,0 +1,36 @@
+"""Minutes learned from what steps took: of panes, joints, lamps, fibres, by the middle of what was noted."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from statistics import median
+
+from gwiazda.core.assess.build.steps import Step
+from gwiazda.core.parts.catalogue import Catalogue
+from gwiazda.core.plan.model import Plan, altered
+
+# Which of the user's own minutes a kind of step is counted in.
+FIELDS = {
+    "open": "drill_min", "mask": "mask_min", "scratch": "scratch_min", "solder": "joint_min", "lamps": "lamp_min", "fibres": "dot_min",
+    "holes": "drill_min",
+}  # fmt: skip
+LEAST = 0.1  # min for one: what is noted as less was noted wrongly
+
+
+def learned(plan: Plan, catalogue: Catalogue, steps: Sequence[Step]) -> dict[str, float]:
+    """Fields of the plan's effort with the minutes that were really taken for one of each, where any were noted."""
+    took = {d.step: d.minutes for d in plan.done if d.minutes is not None}
+    each: dict[str, list[float]] = {}
+    for s in steps:
+        minutes, field = took.get(s.key), FIELDS.get(s.kind)
+        if minutes is None or field is None or not s.many:
+            continue
+        one = (minutes - catalogue.work[s.kind].set_min) / s.many
+        each.setdefault(field, []).append(max(one, LEAST))
+    return {field: round(median(values), 2) for field, values in each.items()}
+
+
+def took(plan: Plan, key: str, minutes: float) -> Plan:
+    """The plan with the minutes that a step took, in its last record."""
+    last = next((d.id for d in reversed(plan.done) if d.step == key), "")
+    return altered(plan, done=tuple(altered(d, minutes=minutes) if d.id == last else d for d in plan.done))

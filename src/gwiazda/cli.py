@@ -17,6 +17,7 @@ if TYPE_CHECKING:
     from gwiazda.core.parts.catalogue import Catalogue
     from gwiazda.core.plan.model import Plan
     from gwiazda.core.plan.storage import PlanFile
+    from gwiazda.core.workshop.workshop import Workshop
 
 OK, FOUND, UNREADABLE = 0, 1, 2
 
@@ -164,6 +165,10 @@ def _load(path: str | Path) -> tuple[PlanFile, Catalogue]:
 
 
 def _catalogue() -> Catalogue:
+    return _workshop().catalogue
+
+
+def _workshop() -> Workshop:
     from platformdirs import user_data_path
 
     from gwiazda.core.workshop.workshop import load_workshop
@@ -171,7 +176,7 @@ def _catalogue() -> Catalogue:
     workshop, said = load_workshop(user_data_path("gwiazda"))
     for sentence in said:
         print(sentence, file=sys.stderr)
-    return workshop.catalogue
+    return workshop
 
 
 def _check(arguments: argparse.Namespace) -> int:
@@ -281,7 +286,7 @@ def _tables(arguments: argparse.Namespace, file: PlanFile, catalogue: Catalogue)
 
     found = assess(file.plan, catalogue)
     made: dict[str, Callable[[Plan, Assessment], str]] = {
-        "shopping": shopping_csv, "fibres": fibre_table, "loom": loom_table, "pins": pin_table, "currents": current_report,
+        "shopping": lambda plan, found: shopping_csv(plan, found, _workshop()), "fibres": fibre_table, "loom": loom_table, "pins": pin_table, "currents": current_report,
         "show": lambda plan, found: show_text(plan, found, "cues.csv" if arguments.show == "-" else arguments.show),
     }  # fmt: skip
     for name, where in wanted:

@@ -382,7 +382,9 @@ def test_shopping_list_counts_and_spares(demo):
         assert to_buy == needed + math.ceil(needed * 0.1)
     assert rows[-1][:2] == ("supply", "aa-alkaline") and rows[-1][3] == 8
     read = list(csv.DictReader(io.StringIO(shopping_csv(demo, found))))
-    assert len(read) == len(rows) and read[0].keys() == {"kind", "part", "detail", "needed", "to_buy"}
+    assert len(read) == len(rows) and read[0].keys() == {
+        "kind", "part", "detail", "needed", "with_spares", "in_drawer", "kept_for_others", "to_buy", "where",
+    }  # fmt: skip
 
 
 def test_catalogue_is_large_and_sound():

@@ -14,7 +14,7 @@ from gwiazda.core.assess.lamp.fit import fit_of, half_sizes, touch
 from gwiazda.core.assess.lamp.lampwork import body_mm, rated_a, worked
 from gwiazda.core.circuit import datasheet
 from gwiazda.core.errors import PlanError
-from gwiazda.core.exchange.report import shopping_csv
+from gwiazda.core.exchange.report import shopping_rows
 from gwiazda.core.findings.rules import judge
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
@@ -94,9 +94,7 @@ def test_colours_of_one_body_share_its_place_and_are_bought_once():
     assert not touch(built_in(), *both.lamps)
     found = assess(both, built_in())
     assert not [f for f in judge(both, found) if f.rule == "lamps-touch"]
-    assert (
-        next(line for line in shopping_csv(both, found).splitlines() if line.startswith("lamp")).split(",")[-2] == "1"
-    )
+    assert [r[3] for r in shopping_rows(both, found) if r[0] == "lamp"] == [1]
     twice = edits.add_lamp(plan, altered(other, part="round-3-red"))
     assert [f.rule for f in judge(twice, assess(twice, built_in())) if f.rule == "lamps-touch"]
 

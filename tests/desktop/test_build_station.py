@@ -204,3 +204,43 @@ def test_what_it_took_is_noted_and_learned(deck):
     deck.settle()
     assert deck.document.plan.done == () and deck.document.plan.effort.drill_min == 10.0 and deck.document.dirty
     assert deck.document.plan.kit.name.endswith("once more")
+
+
+def test_the_drawer_is_counted_laid_aside_and_gives_a_substitute(deck, tmp_path):
+    deck.document.load_workshop(tmp_path)
+    deck.settle()
+    card = deck.part("BuyCard")
+    part = deck.document.plan.lamps[0].part
+    name = deck.document.catalogue.lamps[part].name
+    assert "to buy" in card.words.text()
+    deck.type_into(f"In the drawer: {name}", "2")
+    assert deck.document.workshop.drawer["lamp", part].amount == 2.0 and not deck.document.dirty
+    assert next(b for b in card.buys() if b.part == part).buy == 1, "a spare is still lacking"
+    deck.type_into(f"In the drawer: {name}", "2 m")
+    assert "pieces" in deck.window.message.text and deck.document.workshop.drawer["lamp", part].amount == 2.0
+    deck.press("Lay aside")
+    assert deck.document.workshop.kept[deck.document.plan.kit.name]["lamp", part] == 2.0
+    deck.press("Give back")
+    assert not deck.document.workshop.kept
+    deck.press("Instead")
+    assert "No other lamp" in deck.window.message.text
+    other = next(
+        p.id for p in deck.document.catalogue.lamps.values()
+        if p.colour == deck.document.catalogue.lamps[part].colour and p.id != part and not p.body and p.form != "strip"
+    )  # fmt: skip
+    (tmp_path / "mine.csv").write_text(f"kind,part,count,where\nlamp,{other},9,tin\n")
+    deck.window.files.take_in_drawer(tmp_path / "mine.csv")
+    deck.settle()
+    deck.press("Instead")
+    deck.settle()
+    offer = next(b for b in deck.window.inspector.findChildren(QPushButton) if "× light" in b.text())
+    deck.bot.mouseClick(offer, Qt.MouseButton.LeftButton)
+    deck.settle()
+    assert {p.part for p in deck.document.plan.lamps} == {other}
+    deck.document.undo()
+    assert {p.part for p in deck.document.plan.lamps} == {part}
+    deck.window.files.write_drawer(tmp_path / "out.csv")
+    assert f"lamp,{other},9,tin" in (tmp_path / "out.csv").read_text()
+    (tmp_path / "bad.csv").write_text("kind,part,count,where\nlamp,x,2 kg,tin\n")
+    deck.window.files.take_in_drawer(tmp_path / "bad.csv")
+    assert "row 2" in deck.window.message.text and len(deck.document.workshop.drawer) == 1

@@ -59,6 +59,7 @@ class Document(QObject):
     step_changed = Signal()  # of the build, that is picked
     file_changed = Signal()
     catalogue_changed = Signal()
+    workshop_changed = Signal()  # how much is in the drawer, not what parts there are
     message = Signal(str, str)  # sentence, "info" or "stop"
 
     def __init__(self, parent: QObject | None = None) -> None:
@@ -298,7 +299,10 @@ class Document(QObject):
         """Keep a changed workshop, on disk first; raises PlanFileError, and keeps the old one, when that can't be."""
         if self.workshop_folder is not None:
             save_workshop(workshop, self.workshop_folder)
-        self.workshop = workshop
+        before, self.workshop = self.workshop, workshop
+        if workshop.catalogue is before.catalogue:
+            self.workshop_changed.emit()
+            return
         self.assess_now()
         self.catalogue_changed.emit()
 

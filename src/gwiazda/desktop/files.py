@@ -11,6 +11,7 @@ from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.files import write_atomically
 from gwiazda.core.plan.edits import views
 from gwiazda.core.plan.storage import MAX_PICTURE, PlanFile
+from gwiazda.core.quantities import counted
 from gwiazda.desktop import autosave, recent
 
 PDF_MS = 25_000
@@ -222,7 +223,8 @@ class Files:
         from gwiazda.core.exchange.report import shopping_csv
 
         self.window.document.assess_now()
-        text = shopping_csv(self.window.document.plan, self.window.document.assessment)
+        document = self.window.document
+        text = shopping_csv(document.plan, document.assessment, document.workshop)
         self._written(path, lambda: write_atomically(path, text.encode()))
 
     def ask_circuit(self) -> None:
@@ -424,6 +426,39 @@ class Files:
         workshop = self.window.document.workshop
         text = parts_to_csv(workshop.lamps.values(), workshop.catalogue)
         self._written(path, lambda: write_atomically(path, text.encode()))
+
+    def take_in_drawer(self, path: Path) -> None:
+        """What is in the drawer from CSV, in place of what was written there."""
+        from gwiazda.core.workshop.drawer_csv import drawer_from_csv
+        from gwiazda.core.workshop.workshop import read_text
+
+        document = self.window.document
+        before = document.workshop
+        try:
+            document.change_workshop(before.with_drawer(drawer_from_csv(read_text(path))))
+        except GwiazdaError as error:
+            self.window.show_message(str(error), "stop")
+            return
+        back = ("Take back", lambda: document.change_workshop(document.workshop.with_drawer(before.drawer)))
+        many = counted(len(document.workshop.drawer), "part")
+        self.window.show_message(
+            f"Your drawer is that of {path.name} now: {many}.", "info", back if before.drawer else None
+        )
+
+    def write_drawer(self, path: Path) -> None:
+        """What is in the drawer as CSV; only the heading, to fill in, when nothing is yet."""
+        from gwiazda.core.workshop.drawer_csv import drawer_to_csv
+
+        text = drawer_to_csv(self.window.document.workshop.drawer.values())
+        self._written(path, lambda: write_atomically(path, text.encode()))
+
+    def ask_drawer_in(self) -> None:
+        if path := self._which("Your drawer", CSV):
+            self.take_in_drawer(path)
+
+    def ask_drawer_out(self) -> None:
+        if path := self._where_to("Your drawer", "drawer.csv", CSV):
+            self.write_drawer(path)
 
     def ask_parts_in(self) -> None:
         if path := self._which("Your own parts", CSV):

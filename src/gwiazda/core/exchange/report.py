@@ -16,6 +16,8 @@ from gwiazda.core.plan.edits import parts_of
 from gwiazda.core.plan.lookup import string_of
 from gwiazda.core.plan.model import Fuse, Load, Plan, Regulated, Resistor, Switch, Switched
 from gwiazda.core.quantities import format_current, format_resistance, format_scale
+from gwiazda.core.workshop.buying import buying
+from gwiazda.core.workshop.workshop import Workshop
 
 
 def _supply_dict(s: SupplyState) -> dict[str, Any]:
@@ -177,7 +179,7 @@ def as_text(plan: Plan, found: Assessment, findings: tuple[Finding, ...]) -> str
 
 
 def shopping_rows(plan: Plan, found: Assessment) -> list[tuple[str, str, str, int, int]]:
-    """Kind, part, detail, needed and to buy (spares added, rounded up), grouped and sorted."""
+    """Kind, part, detail, needed, and wanted (spares added, rounded up), grouped and sorted."""
     spare = plan.drawer.spare_share
 
     def with_spares(count: int) -> int:
@@ -206,10 +208,14 @@ def shopping_rows(plan: Plan, found: Assessment) -> list[tuple[str, str, str, in
     for (kind, part, detail), count in sorted(_others(plan, found).items()):
         rows.append((kind, part, detail, count, with_spares(count)))
     rows += _by_length(plan, found)
+    supplies: Counter[str] = Counter()
     for feed in plan.feeds:
         source = found.catalogue.sources.get(feed.supply.part)
-        count = feed.supply.in_series * feed.supply.in_parallel if source and source.kind == "battery" else 1
-        rows.append(("supply", feed.supply.part, source.name if source else "not in the catalogue", count, count))
+        battery = source is not None and source.kind == "battery"
+        supplies[feed.supply.part] += feed.supply.in_series * feed.supply.in_parallel if battery else 1
+    for part, count in supplies.items():
+        source = found.catalogue.sources.get(part)
+        rows.append(("supply", part, source.name if source else "not in the catalogue", count, count))
     return rows
 
 
@@ -289,10 +295,15 @@ def _others(plan: Plan, found: Assessment) -> Counter[tuple[str, str, str]]:
     return out
 
 
-def shopping_csv(plan: Plan, found: Assessment) -> str:
-    """The shopping list as CSV with a heading row."""
+def shopping_csv(plan: Plan, found: Assessment, workshop: Workshop = Workshop()) -> str:  # noqa: B008 – a value
+    """The shopping list as CSV with a heading row, against what is in the user's drawer."""
     stream = io.StringIO()
     writer = csv.writer(stream, lineterminator="\n")
-    writer.writerow(["kind", "part", "detail", "needed", "to_buy"])
-    writer.writerows(shopping_rows(plan, found))
+    writer.writerow(
+        ["kind", "part", "detail", "needed", "with_spares", "in_drawer", "kept_for_others", "to_buy", "where"]
+    )
+    for b in buying(shopping_rows(plan, found), workshop, plan.kit.name):
+        writer.writerow(
+            [b.kind, b.part, b.detail, b.needed, b.wanted, f"{b.held:g}", f"{b.elsewhere:g}", b.buy, b.where]
+        )
     return stream.getvalue()

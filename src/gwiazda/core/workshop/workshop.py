@@ -1,7 +1,8 @@
 """The workshop: what is the user's own and not a plan's. Loaded and saved in one place, for window and command line alike.
 
-``parts.csv`` holds the user's lamps, ``coats.json`` paints measured on swatches, ``resistors.csv`` what is in the drawer. A file that can't be read is set aside
-under another name and said: nothing is ever written over it.
+``parts.csv`` holds the user's lamps, ``coats.json`` paints measured on swatches, ``drawer.csv`` what is in the drawer (``resistors.csv`` in older
+workshops), ``kept.csv`` what of it plans have laid aside. A file that can't be read is set aside under another name and said: nothing is ever written
+over it.
 """
 
 from __future__ import annotations
@@ -16,21 +17,30 @@ from gwiazda.core.errors import GwiazdaError, PlanFileError
 from gwiazda.core.files import clear_parts, set_aside, write_atomically
 from gwiazda.core.parts.catalogue import Catalogue, Coat, Family, LampPart, built_in
 from gwiazda.core.workshop.coats_json import coats_from_json, coats_to_json
+from gwiazda.core.workshop.drawer_csv import Held, Key, drawer_from_csv, drawer_to_csv, resistors_of, with_resistors
+from gwiazda.core.workshop.kept_csv import kept_from_csv, kept_to_csv
 from gwiazda.core.workshop.parts_csv import parts_from_csv, parts_to_csv
-from gwiazda.core.workshop.stock_csv import stock_from_csv, stock_to_csv
 
-PARTS, COATS, STOCK = "parts.csv", "coats.json", "resistors.csv"
+PARTS, COATS, DRAWER, KEPT = "parts.csv", "coats.json", "drawer.csv", "kept.csv"
+OLD_DRAWER = "resistors.csv"
 MAX_BYTES = 2**20
 
 
 @dataclass(frozen=True)
 class Workshop:
-    """The user's own lamps with their diode families, coats, and resistors in stock (Ω: how many); a value, as plans are."""
+    """The user's own lamps with their diode families, coats, what is in the drawer, and what of it each plan (by its kit's
+    name) keeps; a value, as plans are."""
 
     lamps: Mapping[str, LampPart] = field(default_factory=lambda: MappingProxyType({}))
     families: Mapping[str, Family] = field(default_factory=lambda: MappingProxyType({}))
     coats: Mapping[str, Coat] = field(default_factory=lambda: MappingProxyType({}))
-    stock: Mapping[float, int] = field(default_factory=lambda: MappingProxyType({}))
+    drawer: Mapping[Key, Held] = field(default_factory=lambda: MappingProxyType({}))
+    kept: Mapping[str, Mapping[Key, float]] = field(default_factory=lambda: MappingProxyType({}))
+
+    @cached_property
+    def stock(self) -> Mapping[float, int]:
+        """Resistors in the drawer: value (Ω) and how many."""
+        return MappingProxyType(resistors_of(self.drawer))
 
     @cached_property
     def catalogue(self) -> Catalogue:
@@ -49,7 +59,27 @@ class Workshop:
 
     def with_stock(self, stock: Mapping[float, int]) -> Workshop:
         """Other resistors in stock."""
-        return replace(self, stock=MappingProxyType(dict(stock)))
+        return self.with_drawer(with_resistors(self.drawer, stock))
+
+    def with_drawer(self, drawer: Mapping[Key, Held]) -> Workshop:
+        """Another drawer, parts by their keys."""
+        return self._beside(replace(self, drawer=MappingProxyType(dict(drawer))))
+
+    def with_kept(self, plan: str, parts: Mapping[Key, float]) -> Workshop:
+        """What a plan keeps from now on, in place of what it kept; nothing gives all of it back."""
+        others = {name: p for name, p in self.kept.items() if name != plan}
+        kept = {**others, plan: MappingProxyType(dict(parts))} if parts else others
+        return self._beside(replace(self, kept=MappingProxyType(kept)))
+
+    def _beside(self, other: Workshop) -> Workshop:
+        """Another workshop with this one's catalogue where its resistors are the same: counting lamps changes no light."""
+        if other.stock == self.stock:
+            other.__dict__["catalogue"] = self.catalogue
+        return other
+
+    def kept_by_others(self, plan: str, key: Key) -> float:
+        """How many of a part other plans keep: pieces or metres."""
+        return sum(parts.get(key, 0.0) for name, parts in self.kept.items() if name != plan)
 
     def with_coat(self, coat: Coat) -> Workshop:
         """One more coat, in place of that of the same id."""
@@ -70,7 +100,8 @@ def read_text(path: Path) -> str:
 def load_workshop(folder: Path) -> tuple[Workshop, tuple[str, ...]]:
     """The workshop kept in a folder, and a sentence for each file that couldn't be read and is set aside."""
     workshop, said = Workshop(), []
-    for name in (PARTS, COATS, STOCK):
+    drawer = DRAWER if (folder / DRAWER).exists() else OLD_DRAWER
+    for name in (PARTS, COATS, drawer, KEPT):
         path = folder / name
         clear_parts(path)
         if not path.exists():
@@ -79,8 +110,11 @@ def load_workshop(folder: Path) -> tuple[Workshop, tuple[str, ...]]:
             text = read_text(path)
             if name == PARTS:
                 workshop = workshop.with_lamps(*parts_from_csv(text))
-            elif name == STOCK:
-                workshop = workshop.with_stock(stock_from_csv(text))
+            elif name == drawer:
+                workshop = workshop.with_drawer(drawer_from_csv(text))
+            elif name == KEPT:
+                for plan, parts in kept_from_csv(text).items():
+                    workshop = workshop.with_kept(plan, parts)
             else:
                 workshop = replace(workshop, coats=MappingProxyType(dict(coats_from_json(text))))
         except GwiazdaError as error:
@@ -100,7 +134,9 @@ def save_workshop(workshop: Workshop, folder: Path) -> None:
     for name, text in (
         (PARTS, parts_to_csv(workshop.lamps.values(), workshop.catalogue) if workshop.lamps else ""),
         (COATS, coats_to_json(workshop.coats.values()) if workshop.coats else ""),
-        (STOCK, stock_to_csv(workshop.stock) if workshop.stock else ""),
+        (DRAWER, drawer_to_csv(workshop.drawer.values()) if workshop.drawer else ""),
+        (KEPT, kept_to_csv(workshop.kept) if workshop.kept else ""),
+        (OLD_DRAWER, ""),  # what it held is in the drawer now
     ):
         path = folder / name
         if text:

@@ -72,6 +72,7 @@ class Inspector(QFrame):
         document.assessed.connect(self.refresh)
         document.file_changed.connect(self.rebuild)
         document.catalogue_changed.connect(self.renew)
+        document.workshop_changed.connect(self.refresh)
 
     def begin(self) -> None:
         """Build the first panel."""

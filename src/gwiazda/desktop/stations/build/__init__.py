@@ -14,6 +14,7 @@ STATION = Station(
         "stations.build.cards:TonightCard",
         "stations.build.cards:OrdersCard",
         "stations.build.cards:EveningsCard",
+        "stations.build.buying:BuyCard",
     ),
     overlays=("stations.build.stage:paint_stages",),
 )

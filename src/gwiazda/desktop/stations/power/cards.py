@@ -14,7 +14,7 @@ from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Feed, Lamp, Plan
 from gwiazda.core.power.heat import AIR_LIMIT_C, ROOM_C
 from gwiazda.core.quantities import figure, format_current, parse_number, parse_voltage_v
-from gwiazda.core.workshop.stock_csv import read_stock, stock_words
+from gwiazda.core.workshop.jotted import read_stock, stock_words
 from gwiazda.desktop.inspector.cards import Panel, label
 from gwiazda.desktop.widgets.fields import ChoiceField
 

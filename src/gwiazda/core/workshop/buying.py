@@ -1,0 +1,63 @@
+"""What is to be bought: what a plan needs with its spares, less what is in the drawer and free."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable
+from typing import NamedTuple
+
+from gwiazda.core.workshop.drawer_csv import BY_METRE, Key, key_of
+from gwiazda.core.workshop.workshop import Workshop
+
+
+class Buy(NamedTuple):
+    """A part of the shopping list. ``wanted`` is what is needed with spares; ``held`` is in the drawer, of which other plans keep ``elsewhere``."""
+
+    kind: str
+    part: str
+    detail: str
+    needed: int
+    wanted: int
+    held: float
+    elsewhere: float
+    where: str
+
+    @property
+    def key(self) -> Key:
+        return key_of(self.kind, self.part)
+
+    @property
+    def free(self) -> float:
+        """What of it this plan may take."""
+        return max(0.0, self.held - self.elsewhere)
+
+    @property
+    def buy(self) -> int:
+        """How many to buy: pieces, or whole metres."""
+        return max(0, math.ceil(self.wanted - self.free - 1e-9))
+
+    @property
+    def unit(self) -> str:
+        return "m" if self.kind in BY_METRE else ""
+
+
+def buying(rows: Iterable[tuple[str, str, str, int, int]], workshop: Workshop, plan: str) -> tuple[Buy, ...]:
+    """The shopping list against the drawer; ``rows`` are kind, part, detail, needed, with spares; ``plan`` the kit's name."""
+    out = []
+    for kind, part, detail, needed, wanted in rows:
+        key = key_of(kind, part)
+        held = workshop.drawer.get(key)
+        others = workshop.kept_by_others(plan, key)
+        out.append(
+            Buy(kind, part, detail, needed, wanted, held.amount if held else 0.0, others, held.where if held else "")
+        )
+    return tuple(out)
+
+
+def to_keep(buys: Iterable[Buy]) -> dict[Key, float]:
+    """What a plan would lay aside for itself: what it wants, as far as it is free. Rows of one part are kept together."""
+    out: dict[Key, float] = {}
+    for b in buys:
+        if take := min(float(b.wanted), b.free - out.get(b.key, 0.0)):
+            out[b.key] = out.get(b.key, 0.0) + take
+    return out

@@ -1,0 +1,53 @@
+"""What plans have laid aside of the drawer, as CSV: a row a part."""
+
+from __future__ import annotations
+
+import csv
+import io
+from collections.abc import Mapping
+
+from gwiazda.core.errors import PlanError, QuantityError
+from gwiazda.core.quantities import parse_number
+from gwiazda.core.workshop.drawer_csv import KINDS, MOST_OF_ONE, Key, key_of
+
+COLUMNS = ("plan", "kind", "part", "count")
+MOST_ROWS = 10_000
+
+
+def kept_from_csv(text: str) -> dict[str, dict[Key, float]]:
+    """Parts by plan from CSV with a heading row.
+
+    Raises
+    ------
+    PlanError
+        Naming the row and what is accepted.
+    """
+    rows = [(n, r) for n, r in enumerate(csv.reader(io.StringIO(text)), 1) if any(c.strip() for c in r)]
+    if not rows or [c.strip().lower() for c in rows[0][1]] != list(COLUMNS):
+        raise PlanError("Kept parts, row 1", "the heading isn’t " + ", ".join(COLUMNS), ", ".join(COLUMNS))
+    if len(rows) > MOST_ROWS:
+        raise PlanError("Kept parts", f"more than {MOST_ROWS} rows", f"up to {MOST_ROWS}")
+    out: dict[str, dict[Key, float]] = {}
+    for number, row in rows[1:]:
+        where = f"Kept parts, row {number}"
+        if len(row) != len(COLUMNS) or row[1] not in KINDS:
+            raise PlanError(where, "it isn’t a plan, a kind, a part and how many", "Szron,lamp,led-3mm-white,4")
+        try:
+            count = parse_number(row[3], where, 0, MOST_OF_ONE)
+        except QuantityError as error:
+            raise PlanError(where, error.found, "Szron,lamp,led-3mm-white,4") from None
+        parts = out.setdefault(row[0], {})
+        key = key_of(row[1], row[2])
+        parts[key] = parts.get(key, 0.0) + count
+    return out
+
+
+def kept_to_csv(kept: Mapping[str, Mapping[Key, float]]) -> str:
+    """CSV with a heading row, by plan, kind and part."""
+    stream = io.StringIO()
+    writer = csv.writer(stream, lineterminator="\n")
+    writer.writerow(COLUMNS)
+    for plan, parts in sorted(kept.items()):
+        for (kind, part), count in sorted(parts.items()):
+            writer.writerow((plan, kind, part, f"{count:g}"))
+    return stream.getvalue()

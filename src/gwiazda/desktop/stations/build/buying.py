@@ -1,0 +1,200 @@
+"""The card of what is to be bought: what the plan needs against the drawer, typed in as one counts it, and what serves instead."""
+
+from __future__ import annotations
+
+from functools import partial
+from typing import cast
+
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+
+from gwiazda.core.assess.substitute import Substitute, substitutes, with_part
+from gwiazda.core.errors import GwiazdaError
+from gwiazda.core.exchange.report import shopping_rows
+from gwiazda.core.plan.model import Plan
+from gwiazda.core.quantities import counted, format_current
+from gwiazda.core.workshop.buying import Buy, buying, to_keep
+from gwiazda.core.workshop.drawer_csv import Held, read_count
+from gwiazda.core.workshop.workshop import Workshop
+from gwiazda.desktop.inspector.cards import Panel, clear, label
+from gwiazda.desktop.theme.sizes import scaled
+from gwiazda.desktop.widgets.fields import ValueField
+from gwiazda.desktop.widgets.offer import OfferButton
+
+MOST = 8  # rows until one asks for the rest
+
+
+class BuyCard:
+    """Parts of this plan: needed, in the drawer, to buy."""
+
+    def __init__(self, panel: Panel) -> None:
+        self.panel, self.document = panel, panel.document
+        card = panel.card("What to buy", "build")
+        self.words = card.consequence()
+        self.rows = QVBoxLayout()
+        self.rows.setSpacing(2)
+        card.outer.addLayout(self.rows)
+        self.note = label("", "muted", wrap=True)
+        card.outer.addWidget(self.note)
+        buttons = QHBoxLayout()
+        self.keep = QPushButton("Lay aside")
+        self.keep.setToolTip("Keep what is in the drawer for this plan, so that other plans don’t count on it")
+        self.keep.clicked.connect(self._keep)
+        self.back = QPushButton("Give back")
+        self.back.setToolTip("Let other plans have what was laid aside for this one")
+        self.back.clicked.connect(self._give_back)
+        for b in (self.keep, self.back):
+            buttons.addWidget(b)
+        card.outer.addLayout(buttons)
+        self.all = False
+        self._tried_for: Plan | None = None
+        self._shown: object = None
+        self._order: tuple[tuple[str, str], ...] = ()
+        self._lines: dict[tuple[str, str], tuple[QWidget, QPushButton, ValueField, QLabel]] = {}
+        self._tried: dict[str, tuple[Substitute, ...]] = {}
+
+    def buys(self) -> tuple[Buy, ...]:
+        plan = self.document.assessed_plan
+        return buying(shopping_rows(plan, self.document.assessment), self.document.workshop, plan.kit.name)
+
+    def _change(self, workshop: Workshop) -> None:
+        try:
+            self.document.change_workshop(workshop)
+        except GwiazdaError as error:
+            self.document.message_stop(str(error))
+
+    def _counted(self, kind: str, of: str, count: float) -> None:
+        buy, w = self._of(kind, of), self.document.workshop
+        if buy is None:
+            return
+        part = buy.key[1] if buy.kind == "resistor" else buy.part
+        self._change(w.with_drawer({**w.drawer, buy.key: Held(buy.kind, part, count, buy.where)}))
+
+    def _keep(self) -> None:
+        w = self.document.workshop
+        self._change(w.with_kept(self.panel.plan.kit.name, to_keep(self.buys())))
+
+    def _give_back(self) -> None:
+        self._change(self.document.workshop.with_kept(self.panel.plan.kit.name, {}))
+
+    def refresh(self) -> None:
+        if self.document.station != "build":
+            return
+        if self._tried_for is not self.document.assessed_plan:
+            self._tried, self._tried_for = {}, self.document.assessed_plan
+        buys = self.buys()
+        name = self.panel.plan.kit.name
+        kept = self.document.workshop.kept.get(name, {})
+        self.keep.setEnabled(bool(to_keep(buys)) and dict(kept) != to_keep(buys))
+        self.back.setEnabled(bool(kept))
+        lacking = [b for b in buys if b.buy]
+        self.words.setText(
+            f"{counted(len(lacking), 'part')} of {len(buys)} to buy, spares counted."
+            if lacking
+            else ("All of it is in the drawer, spares too." if buys else "Nothing is needed yet: place a lamp first.")
+        )
+        self._show(buys, lacking)
+        elsewhere = [b for b in buys if b.elsewhere]
+        self.note.setText(
+            "Type how many are in the drawer. "
+            + (f"Other plans keep some of {counted(len(elsewhere), 'part')}. " if elsewhere else "")
+            + (f"{counted(len(kept), 'part')} laid aside for {name}." if kept else "")
+        )
+
+    def _show(self, buys: tuple[Buy, ...], lacking: list[Buy]) -> None:
+        """What lacks first, in an order that holds while one counts: rows stay, so that the keys go on from one to the next."""
+        by_key = {(b.kind, b.part): b for b in buys}
+        if set(by_key) != set(self._order):
+            self._order = tuple((b.kind, b.part) for b in lacking + [b for b in buys if not b.buy])
+        offers = {k[1]: s for k in self._order if k[0] == "lamp" and by_key[k].buy and (s := self._tried.get(k[1]))}
+        key = (self._order, self.all, tuple(offers.items()))
+        if key != self._shown:
+            self._shown = key
+            clear(self.rows)
+            self._lines = {}
+            for k in self._order if self.all else self._order[:MOST]:
+                self.rows.addWidget(self._row(by_key[k]))
+                for offer in offers.get(k[1], ()) if k[0] == "lamp" else ():
+                    self.rows.addWidget(self._offer(by_key[k], offer))
+            if len(self._order) > MOST:
+                more = QPushButton("Fewer" if self.all else f"{len(self._order) - MOST} more")
+                more.clicked.connect(self._more)
+                self.rows.addWidget(more)
+        for k, line in self._lines.items():
+            self._fill(by_key[k], *line)
+
+    def _more(self) -> None:
+        self.all = not self.all
+        self.refresh()
+
+    def _row(self, b: Buy) -> QWidget:
+        holder = QWidget()
+        row = QHBoxLayout(holder)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(4)
+        row.addWidget(
+            label(b.detail.split(", metres")[0] if b.kind != "resistor" else f"{b.part} resistor", "", wrap=True), 1
+        )
+        instead = QPushButton("Instead")
+        instead.setAccessibleName(f"Instead of {b.detail}")
+        instead.setToolTip("What is in the drawer that could take its place, and what that changes")
+        instead.clicked.connect(lambda: self._instead(b.kind, b.part))
+        row.addWidget(instead)
+        field = self.panel.value(
+            f"In the drawer: {b.detail or b.part}",
+            partial(read_count, kind=b.kind, what="In the drawer"),
+            lambda n: self._counted(b.kind, b.part, n),
+            "how many are in the drawer" + (", metres" if b.unit else ""),
+        )
+        field.setFixedWidth(scaled(52))
+        row.addWidget(field)
+        result = label("", "unit")
+        result.setMinimumWidth(scaled(46))
+        row.addWidget(result)
+        self._lines[b.kind, b.part] = (holder, instead, field, result)
+        return holder
+
+    def _fill(self, b: Buy, holder: QWidget, instead: QPushButton, field: ValueField, result: QLabel) -> None:
+        where = f", {b.where}" if b.where else ""
+        others = f"; {b.elsewhere:g} of {b.held:g} kept for other plans" if b.elsewhere else ""
+        holder.setToolTip(f"{b.kind}: {b.part}; {b.needed} needed, {b.wanted} with spares{where}{others}")
+        instead.setVisible(b.kind == "lamp" and b.buy > 0 and b.part not in self._tried)
+        field.show_value(f"{b.held:g}{' m' if b.unit else ''}")
+        result.setText(f"buy {b.buy}{' m' if b.unit else ''}" if b.buy else "enough")
+
+    def _of(self, kind: str, part: str) -> Buy | None:
+        return next((b for b in self.buys() if (b.kind, b.part) == (kind, part)), None)
+
+    def _instead(self, kind: str, of: str) -> None:
+        b = self._of(kind, of)
+        if b is None:
+            return
+        w, name = self.document.workshop, self.panel.plan.kit.name
+        free = [
+            h.part for k, h in w.drawer.items() if h.kind == "lamp" and h.amount - w.kept_by_others(name, k) >= b.needed
+        ]
+        plan, found = self.document.assessed_plan, self.document.assessment
+        self.panel.reckon("instead", lambda: (plan, b, substitutes(plan, found, b.part, free)), self._take)
+
+    def _take(self, result: object) -> None:
+        plan, b, offers = cast("tuple[Plan, Buy, tuple[Substitute, ...]]", result)
+        if plan is not self.document.assessed_plan:
+            return
+        if offers:
+            self._tried[b.part] = offers
+        else:
+            self.document.message.emit(
+                f"No other lamp of that colour is in the drawer in number ({b.needed} are needed).", "info"
+            )
+        self.refresh()
+
+    def _offer(self, b: Buy, s: Substitute) -> QWidget:
+        row = OfferButton(f"{s.name}")
+        more = f"{'+' if s.more_a >= 0 else '−'}{format_current(abs(s.more_a))}"
+        row.show_outcome(f"{s.light:.2g} × light, {more}", "fine" if 0.7 <= s.light <= 1.5 else "look")
+        row.setToolTip(f"{s.name} in place of {b.detail}, all of them: {s.light:.2g} times the light, {more} in all")
+        row.clicked.connect(lambda: self._swap(b, s))
+        return row
+
+    def _swap(self, b: Buy, s: Substitute) -> None:
+        self._tried.clear()
+        self.document.edit(f"{s.name} from the drawer", with_part(b.part, s.part))

@@ -12,6 +12,8 @@ from hypothesis import strategies as st
 from decks import deck_plan
 from gwiazda.cli import main
 from gwiazda.core.assess.assessment import assess
+from gwiazda.core.assess.build.contents import contents_of
+from gwiazda.core.assess.build.glues import advise, glue_words
 from gwiazda.core.assess.build.learned import learned, took
 from gwiazda.core.assess.build.progress import (
     afterwards,
@@ -324,3 +326,34 @@ def test_how_it_goes_together():
     words = " ".join(together(plan, assess(plan, CAT), "deck1"))
     assert "lamps at the" in words and "goes on last" in words and "wires leave by" in words and "bow it open" in words
     assert "full strength after 24 h" in words
+
+
+def test_glues_are_chosen_by_what_they_join():
+    by = {
+        pair: {x.glue.id: x.verdict for x in advise(CAT, *pair)}
+        for pair in (("body", "body"), ("clear", "body"), ("fibre", "body"), ("lamp", "body"), ("paint", "body"))
+    }
+    assert advise(CAT, "body", "body")[0].glue.id == "thin solvent cement" and by["body", "body"]["UV resin"] == "no"
+    assert by["body", "body"]["white glue"] == "weak" and by["fibre", "body"]["white glue"] == "holds", (
+        "weak where it carries, right at a fibre"
+    )
+    assert (
+        by["fibre", "body"]["cyanoacrylate"]
+        == by["fibre", "body"]["solvent cement"]
+        == by["clear", "body"]["cyanoacrylate"]
+        == "hurts"
+    )
+    assert by["lamp", "body"]["solvent cement"] == "no" and by["paint", "body"]["solvent cement"] == "hurts"
+    assert by["clear", "body"]["UV resin"] == by["lamp", "body"]["hot glue"] == "holds"
+    for pair in by:
+        assert [x.verdict for x in advise(CAT, *pair)] == [x.verdict for x in advise(CAT, *reversed(pair))]
+
+
+@pytest.mark.parametrize("name", NAMES)
+def test_every_section_of_the_demos_has_a_glue_for_all_it_joins(name):
+    plan = load(path_of(name)).plan
+    for c in contents_of(plan).values():
+        lines = glue_words(CAT, c)
+        assert all("held" in line or "hinge" in line for line in lines)
+        assert any("Fibres: " in line and "Not " in line for line in lines) == bool(c.dots)
+        assert any("hinge" in line for line in lines) == any(w.joint == "hinge" for w in c.passages)

@@ -173,8 +173,8 @@ class Prototype(NamedTuple):
 
 
 class Adhesive(NamedTuple):
-    """What holds: hours until handled, built upon, fully cured; what it attacks and where it is weak (body, clear, fibre, lens,
-    paint, moving parts); how it comes apart again."""
+    """What holds: hours until handled, built upon, fully cured; what it attacks and how, where it is weak, and what it is the usual
+    choice for (body, clear, fibre, lamp, wire, paint, moving parts); how it comes apart again."""
 
     id: str
     name: str
@@ -182,9 +182,13 @@ class Adhesive(NamedTuple):
     next_h: float
     full_h: float
     takes_apart: str
-    attacks: tuple[str, ...] = ()
+    attacks: Mapping[str, str] = MappingProxyType({})
     weak: tuple[str, ...] = ()
+    first_for: tuple[str, ...] = ()
     care: str = ""
+    bonds: tuple[str, ...] = ()  # all it holds, where it melts one material only; empty for most things
+    needs_light: bool = False  # sets only where light reaches the joint
+    mind: str = ""  # the caution at its use
 
 
 class WorkPart(NamedTuple):

@@ -17,14 +17,6 @@ from gwiazda.core.quantities import parse_number
 from gwiazda.desktop.inspector.cards import Card, Panel, clear, label
 from gwiazda.desktop.inspector.reading import read_mm, read_size
 
-GLUE_CARE = {
-    "solvent cement": "Air the room, no flame near; it softens paint and clear parts.",
-    "thin solvent cement": "Air the room, no flame near; it runs along wires and crazes clear parts.",
-    "cyanoacrylate": "Gloves and eye protection; it sticks skin at once and fogs clear parts as it sets.",
-    "two-part epoxy": "Gloves; the unmixed parts make some skins allergic.",
-    "contact glue": "Air the room well, no flame near.",
-}
-
 
 class SectionCard:
     """One card of a section's panel."""
@@ -88,7 +80,8 @@ class ClosureCard(SectionCard):
         self.removable.show_value(closure.removable)
         if closure.by == "glue":
             after = f" Only {closure.removable} comes off after that." if closure.removable else ""
-            words = f"Once glued, what is inside can't be reached.{after} {GLUE_CARE.get(closure.glue, '')}"
+            glue = self.document.catalogue.adhesives.get(closure.glue)
+            words = f"Once glued, what is inside can't be reached.{after} {glue.mind if glue is not None else ''}"
         elif closure.by:
             words = "It can be opened again."
         else:

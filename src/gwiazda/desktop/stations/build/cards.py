@@ -7,6 +7,8 @@ from typing import Any
 
 from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QPushButton, QToolButton, QVBoxLayout, QWidget
 
+from gwiazda.core.assess.build.contents import contents_of
+from gwiazda.core.assess.build.glues import glue_words
 from gwiazda.core.assess.build.learned import learned, took
 from gwiazda.core.assess.build.progress import (
     StepState,
@@ -211,6 +213,7 @@ class SectionBuildCard:
             "kept in the plan with the tests that lack",
         )
         self.close_card.row("Reason", self.reason)
+        self.glues = panel.card("What glues what", "build").consequence()
         self._section = ""
 
     def _order(self, name: str, value: Any) -> None:
@@ -273,6 +276,7 @@ class SectionBuildCard:
         if order is not None and order.hand:
             lines.append(self._power_on(order.hand))
         self.words.setText("<br>".join(lines))
+        self.glues.setText("<br>".join(glue_words(self.document.catalogue, contents_of(plan)[self._section])))
 
     def _power_on(self, hand: str) -> str:
         """Which light must face outboard before its half is glued."""

@@ -159,3 +159,24 @@ def test_an_empty_plan_has_nothing_to_read(empty):
     assert "no lamp hangs on a source" in empty.window.drawer.subtitle()
     empty.press("Hide a fault")
     assert "nothing to break" in empty.window.message.text
+
+
+def test_the_readings_teach_the_catalogue(deck, tmp_path):
+    deck.document.load_workshop(tmp_path)
+    part = deck.document.plan.lamps[0].part
+    for lamp in (ONE, TWO, THREE):
+        state = deck.document.assessment.lamps[lamp]
+        pick(deck, lamp)
+        deck.type_into("Volts read", f"{state.forward_v + 0.12:.2f} V")
+        deck.type_into("Current read", f"{state.current_a * 1e3:.2f} mA")
+        deck.settle()
+    pick(deck)
+    deck.press(deck.document.catalogue.lamps[part].name)
+    plan = deck.document.plan
+    new = plan.lamps[0].part
+    assert new != part and {p.part for p in plan.lamps} == {new} and new in deck.document.workshop.lamps
+    families, lamps = deck.document.catalogue.families, deck.document.catalogue.lamps
+    assert families[lamps[new].family].v20_v - families[lamps[part].family].v20_v == pytest.approx(0.12, abs=0.01)
+    deck.document.undo()
+    deck.settle()
+    assert {p.part for p in deck.document.plan.lamps} == {part}

@@ -6,7 +6,7 @@ import re
 
 from gwiazda.core.circuit.datasheet import Fit
 from gwiazda.core.light.swatch import Swatch
-from gwiazda.core.parts.catalogue import Coat, Family, LampPart
+from gwiazda.core.parts.catalogue import Catalogue, Coat, Family, LampPart
 from gwiazda.core.workshop.workshop import Workshop
 
 DRY_H = 12.0
@@ -25,15 +25,37 @@ def with_swatch(workshop: Workshop, name: str, swatch: Swatch, reflectance: floa
     return workshop.with_coat(made), coat_id
 
 
+def _new_id(catalogue: Catalogue, name: str) -> str:
+    stem = _stem(name, "part")
+    part_id, number = f"my-{stem}", 2
+    while part_id in catalogue.lamps:
+        part_id, number = f"my-{stem}-{number}", number + 1
+    return part_id
+
+
+def with_volts(workshop: Workshop, part: LampPart, shift_v: float, spread_v: float) -> tuple[Workshop, str]:
+    """A part with its forward voltage shifted, and the spread (one sigma, V) it was read with; returns its id too.
+
+    One of the user's own is measured better under its id; of a generic one a part of the user's own is made.
+    """
+    base = workshop.catalogue.families[part.family]
+    own = part.id in workshop.lamps
+    part_id = part.id if own else _new_id(workshop.catalogue, f"{part.name} as read")
+    family = base._replace(
+        id=f"own-{part_id}", v20_v=round(base.v20_v + shift_v, 4), v1_v=round(base.v1_v + shift_v, 4), spread_v=round(spread_v, 4), basis="measured",
+    )  # fmt: skip
+    made = part._replace(
+        id=part_id, name=part.name if own else f"{part.name}, as read", family=family.id, basis="measured", body=""
+    )
+    return workshop.with_lamps({part_id: made}, {family.id: family}), part_id
+
+
 def with_fitted(
     workshop: Workshop, part: LampPart, name: str, fit: Fit, beam_deg: float, axial_mcd: float, rated_ma: float
 ) -> tuple[Workshop, str]:
     """A part like ``part`` with a diode fitted to its data sheet, as measured; returns its id too."""
     catalogue = workshop.catalogue
-    stem = _stem(name, "part")
-    part_id, number = f"my-{stem}", 2
-    while part_id in catalogue.lamps:
-        part_id, number = f"my-{stem}-{number}", number + 1
+    part_id = _new_id(catalogue, name)
     base = catalogue.families[part.family]
     family = Family(
         f"own-{part_id}", fit.volts(0.020), fit.volts(0.001), fit.rs_ohm, base.spread_v, base.k, base.knee, base.k_low,

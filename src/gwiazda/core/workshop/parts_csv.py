@@ -20,12 +20,13 @@ COLUMNS = (
     "id", "name", "form", "length_mm", "width_mm", "height_mm", "lens", "colour", "beam_deg", "rated_ma", "axial_mcd",
     "v20_v", "v1_v", "rs_ohm", "basis",
 )  # fmt: skip
-EXTRA = ("leds", "inner_ohm", "volts", "rectified", "flash_hz")
+EXTRA = ("leds", "inner_ohm", "volts", "rectified", "flash_hz", "flux_lm", "spread_v")
 FORMS = get_args(LampForm)
 _LIMITS = {
     "length_mm": (0.1, 100.0), "width_mm": (0.1, 100.0), "height_mm": (0.1, 100.0), "beam_deg": (1.0, 179.0),
     "rated_ma": (0.1, 3000.0), "axial_mcd": (0.01, 1e6), "v20_v": (0.5, 15.0), "v1_v": (0.5, 15.0), "rs_ohm": (0.0, 500.0),
     "leds": (1, 20), "inner_ohm": (0.0, 1e5), "volts": (0.0, 60.0), "rectified": (0, 1), "flash_hz": (0.0, 20.0),
+    "flux_lm": (0.0, 1e4), "spread_v": (0.0, 2.0),
 }  # fmt: skip
 MAX_ROWS = 2000
 
@@ -52,7 +53,8 @@ def parts_from_csv(text: str) -> tuple[dict[str, LampPart], dict[str, Family]]:
 
     ``v20_v``, ``v1_v`` and ``rs_ohm`` (forward voltage at 20 mA and 1 mA, slope) may be left empty together; the
     family of the colour stands in. The columns of ``EXTRA`` may be left out: leds in series, built-in resistor, what
-    voltage it is meant for, 1 for a rectifier in the lead, flashes a second.
+    voltage it is meant for, 1 for a rectifier in the lead, flashes a second, all of its light where that is more than its
+    beam, one sigma of its forward voltage.
 
     Raises PlanError naming row and column.
     """
@@ -104,7 +106,8 @@ def parts_from_csv(text: str) -> tuple[dict[str, LampPart], dict[str, Family]]:
                 ) from None  # fmt: skip
             base = built_in().families[family]
             family = f"own-{part_id}"
-            families[family] = Family(family, v20, v1, rs, base.spread_v, base.k, base.knee, base.k_low, basis)  # type: ignore[arg-type]
+            spread = _number(number, "spread_v", row["spread_v"]) if row.get("spread_v") else base.spread_v
+            families[family] = Family(family, v20, v1, rs, spread, base.k, base.knee, base.k_low, basis)  # type: ignore[arg-type]
         lamps[part_id] = LampPart(
             part_id, row.get("name") or part_id, row["form"], (value["length_mm"], value["width_mm"], value["height_mm"]),  # type: ignore[arg-type]
             row["lens"], row["colour"], family, known[row["colour"]], value["beam_deg"], value["rated_ma"], value["axial_mcd"],  # type: ignore[arg-type]
@@ -116,7 +119,7 @@ def parts_from_csv(text: str) -> tuple[dict[str, LampPart], dict[str, Family]]:
 
 def _extras(number: int, row: Mapping[str, str]) -> dict[str, Any]:
     """What only some lamps have; a lamp that flashes is lit half the time."""
-    given = {c: _number(number, c, row[c]) for c in EXTRA if row.get(c)}
+    given = {c: _number(number, c, row[c]) for c in EXTRA if c != "spread_v" and row.get(c)}
     out: dict[str, Any] = {**given}
     if "leds" in given:
         out["leds"] = round(given["leds"])
@@ -133,14 +136,22 @@ def parts_to_csv(parts: Iterable[LampPart], catalogue: Catalogue) -> str:
     writer = csv.writer(stream, lineterminator="\n")
     parts = list(parts)
     # The extra columns only where a part needs them: what came in without them goes out the same.
-    extra = EXTRA if any(p.leds > 1 or p.inner_ohm or p.volts or p.rectified or p.flash_hz for p in parts) else ()
-    writer.writerow((*COLUMNS, *extra))
     families = catalogue.families
+    extra = EXTRA if any(_special(p, families[p.family]) for p in parts) else ()
+    writer.writerow((*COLUMNS, *extra))
     for p in parts:
         f = families[p.family]
         writer.writerow(
             [p.id, p.name, p.form, *(f"{v:g}" for v in p.size_mm), p.lens, p.colour, f"{p.beam_deg:g}", f"{p.rated_ma:g}",
              f"{p.axial_mcd:g}", f"{f.v20_v:g}", f"{f.v1_v:g}", f"{f.rs_ohm:g}", p.basis,
-             *(f"{float(getattr(p, c)):g}" for c in extra)]
+             *(f"{f.spread_v if c == 'spread_v' else float(getattr(p, c)):g}" for c in extra)]
         )  # fmt: skip
     return stream.getvalue()
+
+
+def _special(part: LampPart, family: Family) -> bool:
+    """Whether a lamp has anything that the plain columns don't say."""
+    if any(getattr(part, c) != LampPart._field_defaults[c] for c in EXTRA if c != "spread_v"):
+        return True
+    usual = next(p.family for p in built_in().lamps.values() if p.colour == part.colour)
+    return family.spread_v != built_in().families[usual].spread_v

@@ -14,6 +14,7 @@ STATION = Station(
         "stations.bench.cards:SuspectsCard",
         "stations.bench.cards:ReadingCard",
         "stations.bench.cards:LogCard",
+        "stations.bench.cards:LearnCard",
         "stations.bench.cards:PracticeCard",
     ),
     overlays=("stations.bench.glow:paint_suspects",),

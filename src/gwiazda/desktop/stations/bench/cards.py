@@ -6,13 +6,16 @@ from typing import Any
 
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout
 
+from gwiazda.core.assess.substitute import with_part
 from gwiazda.core.errors import GwiazdaError, QuantityError
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Lamp
 from gwiazda.core.quantities import counted, figure, parse_current_a, parse_number, parse_voltage_v
 from gwiazda.core.workbench.diagnosis import Next, next_words
+from gwiazda.core.workbench.learn import Learned, learned_volts
 from gwiazda.core.workbench.log import beside, search, sums, words_of
 from gwiazda.core.workbench.testsheet import sheet_of
+from gwiazda.core.workshop.own import with_volts
 from gwiazda.desktop.inspector.cards import Panel, clear, label
 from gwiazda.desktop.stations.bench.session import session_of
 from gwiazda.desktop.stations.build.days import now_of
@@ -236,6 +239,53 @@ class LogCard:
         )
         none = "Nothing with these words." if self._words else "Nothing is written yet."
         self.list.setText("<br>".join([*(lines or [none]), *([f"In all {foot}."] if foot else [])]))
+
+
+class LearnCard:
+    """What the readings say of the parts themselves, taken into one's own catalogue when one says so."""
+
+    def __init__(self, panel: Panel) -> None:
+        self.panel, self.document = panel, panel.document
+        self.card = panel.card("Learn from the readings", "bench")
+        self.words = self.card.consequence()
+        self.rows = QVBoxLayout()
+        self.rows.setSpacing(3)
+        self.card.outer.addLayout(self.rows)
+        self._shown: object = None
+
+    def refresh(self) -> None:
+        if self.document.station != "bench":
+            return
+        found = tuple(x for x in learned_volts(self.document.assessed_plan, self.panel.found) if x.tells)
+        if found == self._shown:
+            return
+        self._shown = found
+        clear(self.rows)
+        self.words.setText(
+            ""
+            if found
+            else "Volts read over two sound lamps of a kind or more, and their forward voltage can be learned here."
+        )
+        for x in found:
+            row = OfferButton(x.name)
+            sign = "+" if x.shift_v > 0 else "−"
+            row.show_outcome(f"{sign}{abs(x.shift_v):.2f} ±{x.spread_v:.2f} V, {counted(len(x.lamps), 'lamp')}", "look")
+            off = f"; {counted(x.left_out, 'lamp')} too far off to count" if x.left_out else ""
+            row.setToolTip(f"Keep it as a part of your own, measured, and use it for all lamps of this kind{off}")
+            row.clicked.connect(lambda _=False, x=x: self._keep(x))
+            self.rows.addWidget(row)
+
+    def _keep(self, x: Learned) -> None:
+        document = self.document
+        workshop, part = with_volts(document.workshop, document.catalogue.lamps[x.part], x.shift_v, x.spread_v)
+        try:
+            document.change_workshop(workshop)
+        except GwiazdaError as error:
+            document.message_stop(str(error))
+            return
+        if part != x.part:
+            document.edit("Use the part as read", with_part(x.part, part))
+        document.message.emit(f"{document.catalogue.lamps[part].name} is in your catalogue now.", "info")
 
 
 class PracticeCard:

@@ -1,0 +1,87 @@
+"""Forward voltages learned from the log."""
+
+from __future__ import annotations
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from decks import deck_plan
+from gwiazda.core.assess.assessment import assess
+from gwiazda.core.assess.substitute import with_part
+from gwiazda.core.parts.catalogue import built_in
+from gwiazda.core.plan import edits
+from gwiazda.core.plan.model import Plan, Wanted
+from gwiazda.core.workbench.learn import learned_volts
+from gwiazda.core.workshop.own import with_volts
+from gwiazda.core.workshop.workshop import Workshop, load_workshop, save_workshop
+
+LAMPS = tuple(f"deck1.lamp.{k:02d}" for k in (1, 2, 3, 4))
+
+
+def deck() -> Plan:
+    return edits.set_wanted(deck_plan(windows=4, lamps=4), LAMPS, Wanted(current_ma=8.0))
+
+
+def read(plan: Plan, found, off: tuple[float, ...], with_amps: bool) -> Plan:
+    """The readings over lamps that are off by so much, at the currents that they really draw."""
+    for lamp, extra in zip(LAMPS, off, strict=True):
+        true = found.lamps[lamp]
+        plan, _ = edits.add_entry(plan, "reading", what="volts", place=lamp, value=true.forward_v + extra)
+        if with_amps:
+            plan, _ = edits.add_entry(plan, "reading", what="amps", place=lamp, value=true.current_a)
+    return plan
+
+
+@settings(max_examples=15, deadline=None)
+@given(shift=st.floats(-0.3, 0.3), with_amps=st.booleans())
+def test_a_part_that_is_off_is_learned_whether_its_current_is_read_or_not(shift, with_amps):
+    plan = deck()
+    part = plan.lamps[0].part
+    shop, own = with_volts(Workshop(), built_in().lamps[part], shift, 0.02)
+    real = assess(with_part(part, own)(plan), shop.catalogue)
+    # The resistors stay what they were: only where they do is what is read that of this plan.
+    fixed = plan
+    for lamp in LAMPS:
+        fixed = edits.set_fields(fixed, [lamp], resistor_ohm=real.lamps[lamp].resistor_ohm)
+    real = assess(with_part(part, own)(fixed), shop.catalogue)
+    (found,) = learned_volts(read(fixed, real, (0.0,) * 4, with_amps), assess(fixed, built_in()))
+    assert found.part == part and found.lamps == LAMPS and found.left_out == 0
+    assert found.shift_v == pytest.approx(shift, abs=0.004)
+    assert found.spread_v < 0.002
+
+
+def test_one_lamp_teaches_nothing_and_a_broken_one_is_left_out():
+    plan = deck()
+    found = assess(plan, built_in())
+    one, _ = edits.add_entry(plan, "reading", what="volts", place=LAMPS[0], value=2.0)
+    assert learned_volts(one, found) == ()
+    (x,) = learned_volts(read(plan, found, (0.10, 0.12, 0.08, 1.9), True), found)
+    assert x.left_out == 1 and x.shift_v == pytest.approx(0.10) and x.spread_v == pytest.approx(0.02) and x.tells
+    assert learned_volts(edits.settle_readings(read(plan, found, (0.1,) * 4, True)), found) == ()
+
+
+def test_a_part_as_read_is_kept_and_measured_better_under_its_id(tmp_path):
+    catalogue = built_in()
+    part = catalogue.lamps[deck().lamps[0].part]
+    shop, own = with_volts(Workshop(), part, 0.1, 0.03)
+    made = shop.catalogue.families[shop.catalogue.lamps[own].family]
+    old = catalogue.families[part.family]
+    assert made.v20_v == pytest.approx(old.v20_v + 0.1) and made.v1_v == pytest.approx(old.v1_v + 0.1)
+    assert (made.rs_ohm, made.spread_v, made.basis) == (old.rs_ohm, 0.03, "measured")
+    again, same = with_volts(shop, shop.catalogue.lamps[own], -0.04, 0.02)
+    assert same == own and len(again.lamps) == 1
+    assert again.catalogue.families[again.lamps[own].family].v20_v == pytest.approx(old.v20_v + 0.06)
+    save_workshop(again, tmp_path)
+    read_again = load_workshop(tmp_path)[0]
+    assert read_again.families == again.families
+    assert read_again.lamps[own]._replace(spectrum={}) == again.lamps[own]._replace(spectrum={}), (
+        "its light too is what it was"
+    )
+
+
+def test_a_dome_s_light_is_kept_with_it(tmp_path):
+    dome = next(p for p in built_in().lamps.values() if p.flux_lm > 0 and not p.body)
+    shop, own = with_volts(Workshop(), dome, 0.05, 0.02)
+    save_workshop(shop, tmp_path)
+    assert load_workshop(tmp_path)[0].lamps[own].flux_lm == pytest.approx(dome.flux_lm, rel=1e-5)

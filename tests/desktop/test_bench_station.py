@@ -180,3 +180,33 @@ def test_the_readings_teach_the_catalogue(deck, tmp_path):
     deck.document.undo()
     deck.settle()
     assert {p.part for p in deck.document.plan.lamps} == {part}
+
+
+def test_a_photo_goes_into_the_log_and_into_the_file(deck, tmp_path):
+    from PIL import Image
+
+    Image.new("RGB", (2400, 1800), (200, 120, 40)).save(tmp_path / "first light.jpg")
+    (tmp_path / "odd.heic").write_bytes(b"\0\0\0\x18ftypheic" + bytes(50))
+    pick(deck)
+    card = deck.part("LogCard")
+    card.take_photo(tmp_path / "odd.heic")
+    assert "HEIC" in deck.window.message.text and not deck.document.plan.log
+    card.take_photo(tmp_path / "gone.jpg")
+    assert "can’t be read" in deck.window.message.text
+    card.take_photo(tmp_path / "first light.jpg")
+    deck.settle()
+    (entry,) = deck.document.plan.log
+    assert entry.photo == "first-light.jpg" and entry.text == "first light" and "first light" in card.list.text()
+    path = tmp_path / "p.gwiazda"
+    assert deck.document.save(path)
+    again = load(path)
+    assert again.plan == deck.document.plan and again.pictures[entry.photo] == deck.document.pictures[entry.photo]
+    thumb = next(
+        b for b in deck.window.inspector.findChildren(QPushButton) if b.accessibleName() == "Photo: first light"
+    )
+    deck.bot.mouseClick(thumb, Qt.MouseButton.LeftButton)
+    assert card.shown.isVisible() and card.shown.windowTitle() == "first light"
+    deck.bot.keyClick(card.shown, Qt.Key.Key_Escape)
+    deck.document.undo()
+    deck.settle()
+    assert not deck.document.plan.log and "Nothing is written" in card.list.text()

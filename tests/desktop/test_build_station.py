@@ -244,3 +244,22 @@ def test_the_drawer_is_counted_laid_aside_and_gives_a_substitute(deck, tmp_path)
     (tmp_path / "bad.csv").write_text("kind,part,count,where\nlamp,x,2 kg,tin\n")
     deck.window.files.take_in_drawer(tmp_path / "bad.csv")
     assert "row 2" in deck.window.message.text and len(deck.document.workshop.drawer) == 1
+
+
+def test_cautions_are_shown_once_an_evening_and_again_when_asked(deck):
+    card = deck.part("TonightCard")
+    assert "fresh blade" in card.note.text()
+    deck.press("Cautions seen")
+    assert "fresh blade" not in card.note.text() and card.seen.text().endswith("show again")
+    deck.document.clock = lambda: datetime.datetime(2026, 11, 28, 1, 30)
+    card.refresh()
+    assert "fresh blade" not in card.note.text(), "it is the same evening still"
+    deck.press(card.seen.text())
+    assert "fresh blade" in card.note.text()
+    deck.press("Cautions seen")
+    deck.document.clock = lambda: datetime.datetime(2026, 11, 28, 18, 0)
+    card.refresh()
+    assert "fresh blade" in card.note.text()
+    deck.document.pick_step("deck1:open")
+    deck.press("Cautions seen")
+    assert "fresh blade" in card.words.text(), "at its step it stays"

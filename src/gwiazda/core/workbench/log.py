@@ -69,7 +69,7 @@ def words_of(entry: Entry) -> str:
     amount = ""
     if entry.value is not None:
         amount = f"{figure(entry.value)} h: " if entry.kind == "hours" else f"{figure(entry.value)}: "
-    return f"{amount}{entry.text}"
+    return f"{amount}{entry.text or ('a photo' if entry.photo else '')}"
 
 
 def search(plan: Plan, words: str) -> tuple[Entry, ...]:

@@ -11,7 +11,7 @@ from gwiazda.core.plan.model import Entry, Plan, altered
 
 def add_entry(plan: Plan, kind: str, text: str = "", **fields: Any) -> tuple[Plan, str]:
     """A line of the log; returns the plan and its id. One without words or value is refused."""
-    if kind != "reading" and not text.strip() and fields.get("value") is None:
+    if kind != "reading" and not text.strip() and fields.get("value") is None and not fields.get("photo"):
         raise PlanError("Log", "there is nothing to write down", "a few words")
     new_id = fresh_ids(plan, "log")[0]
     if kind == "reading":

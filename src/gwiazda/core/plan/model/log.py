@@ -16,7 +16,7 @@ class Entry(Model, frozen=True, kw_only=True):
 
     A ``reading`` says ``what`` was measured at ``place`` (a lamp, resistor or source) and its ``value`` (V, A, or how a lamp looks: 0
     dark, .5 dim, 1 as it should, 2 too bright); one that is ``settled`` is of the time before a fault was mended. ``hours`` and
-    ``cost`` have a value. ``asked`` and ``agreed`` are of a commission.
+    ``cost`` have a value. ``photo`` names a picture of the file. ``asked`` and ``agreed`` are of a commission.
     """
 
     id: Id
@@ -30,6 +30,7 @@ class Entry(Model, frozen=True, kw_only=True):
     place: Name80 = ""
     value: Annotated[float, Meta(ge=-1e6, le=1e6)] | None = None
     settled: bool = False
+    photo: Name80 = ""
 
     def __post_init__(self) -> None:
         if self.kind == "reading" and (not self.what or not self.place or self.value is None):

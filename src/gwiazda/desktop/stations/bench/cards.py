@@ -2,26 +2,31 @@
 
 from __future__ import annotations
 
+from pathlib import Path
 from typing import Any
 
-from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout
+from PySide6.QtCore import QSize, Qt
+from PySide6.QtGui import QIcon, QPixmap
+from PySide6.QtWidgets import QDialog, QFileDialog, QHBoxLayout, QLabel, QPushButton, QVBoxLayout
 
 from gwiazda.core.assess.substitute import with_part
 from gwiazda.core.errors import GwiazdaError, QuantityError
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.model import Lamp
+from gwiazda.core.plan.model import Entry, Lamp
 from gwiazda.core.quantities import counted, figure, parse_current_a, parse_number, parse_voltage_v
 from gwiazda.core.workbench.diagnosis import Next, next_words
 from gwiazda.core.workbench.learn import Learned, learned_volts
 from gwiazda.core.workbench.log import beside, search, sums, words_of
+from gwiazda.core.workbench.photos import MAX_BYTES, photo_for_log
 from gwiazda.core.workbench.testsheet import sheet_of
 from gwiazda.core.workshop.own import with_volts
 from gwiazda.desktop.inspector.cards import Panel, clear, label
 from gwiazda.desktop.stations.bench.session import session_of
 from gwiazda.desktop.stations.build.days import now_of
+from gwiazda.desktop.theme.sizes import scaled
 from gwiazda.desktop.widgets.offer import OfferButton
 
-SHOWN = 6
+SHOWN, PHOTOS = 6, 3
 KINDS = [("note", "note"), ("coat", "coats"), ("mix", "mix"), ("move", "moved"), ("leak", "leak found"), ("decision", "decision"),
          ("hours", "hours"), ("cost", "cost"), ("asked", "asked for"), ("agreed", "agreed")]  # fmt: skip
 LOOKS = [(0.0, "Dark"), (0.5, "Dim"), (1.0, "Good"), (2.0, "Bright")]
@@ -198,18 +203,98 @@ class LogCard:
         self.find = panel.value("Search the log", lambda t: t.strip(), self._search, "all words must be in it")
         card.row("Search", self.find)
         self.list = card.consequence()
+        self.photos = QHBoxLayout()
+        self.photos.setSpacing(4)
+        card.outer.addLayout(self.photos)
+        add = QPushButton("Photo…")
+        add.setAccessibleName("Add a photo to the log")
+        add.setToolTip(
+            "A photo beside the words: made smaller, and without the place and time that the camera wrote into it"
+        )
+        add.clicked.connect(self._ask_photo)
+        card.outer.addWidget(add)
         self._words = ""
+        self._pictured: object = None
 
     def _search(self, words: str) -> None:
         self._words = words
         self.refresh()
 
+    def _ask_photo(self) -> None:
+        path, _ = QFileDialog.getOpenFileName(
+            self.panel.window(), "Photo for the log", "", "Photos (*.jpg *.jpeg *.png *.webp *.tif *.tiff *.heic)"
+        )
+        if path:
+            self.take_photo(Path(path))
+
+    def take_photo(self, path: Path) -> None:
+        """Keep a photo with the plan, as a line of the log."""
+        document = self.document
+        try:
+            data = path.read_bytes() if path.stat().st_size <= MAX_BYTES else b"\0" * (MAX_BYTES + 1)
+            name, data = photo_for_log(path.name, data)
+        except GwiazdaError as error:
+            document.message_stop(str(error))
+            return
+        except OSError as error:
+            document.message_stop(f"{path.name} can’t be read: {error.strerror}.")
+            return
+        kept = document.add_picture(name, data)
+        fields = self._where()
+        document.edit(
+            "Photo into the log", lambda plan: edits.add_entry(plan, "note", path.stem[:80], photo=kept, **fields)[0]
+        )
+
+    def _where(self) -> dict[str, Any]:
+        """When, and the section and lamp that are picked."""
+        plan, picked = self.document.plan, self.document.selection
+        return {
+            "at": now_of(self.document),
+            "section": next((i for i in picked if any(s.id == i for s in plan.sections)), ""),
+            "lamp": next((i for i in picked if any(p.id == i for p in plan.lamps)), ""),
+        }
+
+    def _show_photos(self) -> None:
+        found = [e for e in search(self.document.plan, self._words) if e.photo in self.document.pictures][:PHOTOS]
+        key = tuple((e.id, e.photo) for e in found)
+        if key == self._pictured:
+            return
+        self._pictured = key
+        clear(self.photos)
+        for e in found:
+            picture = QPixmap()
+            picture.loadFromData(self.document.pictures[e.photo])
+            button = QPushButton()
+            button.setIcon(QIcon(picture))
+            button.setIconSize(QSize(scaled(58), scaled(44)))
+            button.setAccessibleName(f"Photo: {words_of(e)}")
+            button.setToolTip(f"{e.at} {words_of(e)}: look at it")
+            button.clicked.connect(lambda _=False, e=e: self.look(e))
+            self.photos.addWidget(button)
+        self.photos.addStretch(1)
+
+    def look(self, e: Entry) -> None:
+        """Show a photo as large as the window allows; Escape or a click closes it."""
+        picture = QPixmap()
+        picture.loadFromData(self.document.pictures[e.photo])
+        window = self.panel.window()
+        room = window.size() * 0.9
+        dialog = QDialog(window)
+        dialog.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        dialog.setWindowTitle(words_of(e))
+        box = QVBoxLayout(dialog)
+        sheet = QLabel()
+        sheet.setPixmap(
+            picture.scaled(room, Qt.AspectRatioMode.KeepAspectRatio, Qt.TransformationMode.SmoothTransformation)
+        )
+        box.addWidget(sheet)
+        box.addWidget(label(f"{e.at} {words_of(e)}", "muted", wrap=True))
+        self.shown = dialog
+        dialog.show()
+
     def _write(self, text: str) -> None:
         kind = str(self.kind.currentData())
-        fields: dict[str, Any] = {"at": now_of(self.document)}
-        picked = self.document.selection
-        fields["section"] = next((i for i in picked if any(s.id == i for s in self.document.plan.sections)), "")
-        fields["lamp"] = next((i for i in picked if any(p.id == i for p in self.document.plan.lamps)), "")
+        fields = self._where()
         if kind in ("hours", "cost") and text:
             number, _, rest = text.partition(" ")
             try:
@@ -238,6 +323,7 @@ class LogCard:
             x for x in (f"{figure(hours)} h" if hours else "", f"cost {figure(cost)}" if cost else "") if x
         )
         none = "Nothing with these words." if self._words else "Nothing is written yet."
+        self._show_photos()
         self.list.setText("<br>".join([*(lines or [none]), *([f"In all {foot}."] if foot else [])]))
 
 

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from datetime import timedelta
 from functools import partial
 from typing import Any
 
+from PySide6.QtCore import QSettings
 from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QPushButton, QToolButton, QVBoxLayout, QWidget
 
 from gwiazda.core.assess.build.contents import contents_of
@@ -28,6 +30,7 @@ from gwiazda.desktop.inspector.cards import Panel, clear, label
 from gwiazda.desktop.stations.build.days import Days, days_of, now_of
 from gwiazda.desktop.theme.sizes import scaled
 
+SEEN = "cares/seen"
 MOST = 9  # steps of a list; the rest is in the drawer
 DAYS = ("Mo", "Tu", "We", "Th", "Fr", "Sa", "Su")
 
@@ -118,6 +121,7 @@ class TonightCard:
         self.picked.row("It took, min", self.took)
         self.card = panel.card("Tonight", "build")
         self.minutes = 40.0
+        self._cares: tuple[str, ...] = ()
         self.time = panel.value(
             "Minutes tonight", lambda t: parse_number(t.replace("min", ""), "Minutes", 5, 960), self._set_minutes, "how long you have: 40"
         )  # fmt: skip
@@ -128,6 +132,9 @@ class TonightCard:
         self.list = StepRows(panel, self.rows)
         self.note = label("", "muted", wrap=True)
         self.card.outer.addWidget(self.note)
+        self.seen = QPushButton("")
+        self.seen.clicked.connect(self._turn_cares)
+        self.card.outer.addWidget(self.seen)
         self.document.step_changed.connect(self.refresh)
 
     def _took(self, minutes: float) -> None:
@@ -149,10 +156,33 @@ class TonightCard:
             return
         found = tonight_of(self.document.plan, days.steps, days.now, self.minutes)
         self.list.show([days.states[s.key] for s in found[:MOST]], True)
-        cares = list(dict.fromkeys(self._care(s) for s in found))
+        cares = [c for c in dict.fromkeys(self._care(s) for s in found) if c]
+        seen = self._seen()
+        unseen = [c for c in cares if c not in seen]
+        self.seen.setVisible(bool(cares))
+        self.seen.setText(
+            "Cautions seen, for tonight" if unseen else f"{counted(len(cares), 'caution')} for tonight: show again"
+        )
+        self.seen.setToolTip("They are shown once an evening, at each step, and on the sheets")
+        self._cares = tuple(cares)
         spent = sum(s.minutes for s in found)
         words = f"{counted(len(found), 'step')}, {spent:.0f} min. " if found else "Nothing is ready that fits. "
-        self.note.setText(words + " ".join(c for c in cares if c))
+        self.note.setText(words + " ".join(unseen))
+
+    def _evening(self) -> str:
+        """The evening by its date; the hours after midnight belong to the day before."""
+        return (self.document.clock() - timedelta(hours=5)).date().isoformat()
+
+    def _seen(self) -> set[str]:
+        """Cautions that were said to be seen this evening."""
+        kept = str(QSettings().value(SEEN, "")).split("\n")
+        return set(kept[1:]) if kept[0] == self._evening() else set()
+
+    def _turn_cares(self) -> None:
+        seen = self._seen()
+        now = seen - set(self._cares) if set(self._cares) <= seen else seen | set(self._cares)
+        QSettings().setValue(SEEN, "\n".join([self._evening(), *sorted(now)]))
+        self.refresh()
 
     def _care(self, s: Step) -> str:
         catalogue = self.document.catalogue

@@ -1,0 +1,52 @@
+"""Photos for the log: turned upright, made smaller, and without what the camera wrote into them (place, time, owner)."""
+
+from __future__ import annotations
+
+import io
+import re
+import warnings
+
+from gwiazda.core.errors import PlanFileError
+
+LONGEST_PX, QUALITY = 1600, 85
+MAX_BYTES, MAX_PX = 64 * 2**20, 120_000_000
+KINDS = ("JPEG", "PNG", "WEBP", "TIFF", "BMP")
+ACCEPTED = "a JPEG, PNG, WebP or TIFF of up to 64 MB"
+_HEIC = re.compile(rb"^....ftyp(hei|hev|mif1|msf1|avif|avis)", re.DOTALL)
+
+
+def photo_for_log(name: str, data: bytes) -> tuple[str, bytes]:
+    """A photo as it is kept: the name with ``.jpg``, and a JPEG of at most ``LONGEST_PX`` px on its longer side, upright.
+
+    Raises
+    ------
+    PlanFileError
+        When it is no photo, too large, or a HEIC, which is said.
+    """
+    from PIL import Image, ImageOps, UnidentifiedImageError
+
+    where = f"Photo {name}"
+    if len(data) > MAX_BYTES:
+        raise PlanFileError(where, f"{len(data) / 2**20:.0f} MB", ACCEPTED)
+    if _HEIC.match(data[:16]):
+        raise PlanFileError(
+            where, "a HEIC, which isn’t read here: save it as JPEG, or set the camera to “most compatible”", ACCEPTED
+        )
+    try:
+        with warnings.catch_warnings():
+            warnings.simplefilter("ignore", Image.DecompressionBombWarning)
+            with Image.open(io.BytesIO(data), formats=KINDS) as image:
+                if image.width * image.height > MAX_PX:
+                    raise PlanFileError(where, f"{image.width} × {image.height} px", "up to 120 Mpx")
+                # The camera's own turn first: it goes with all else that was written beside the picture.
+                image.draft("RGB", (2 * LONGEST_PX, 2 * LONGEST_PX))
+                picture = ImageOps.exif_transpose(image).convert("RGB")
+    except (UnidentifiedImageError, Image.DecompressionBombError, OSError, ValueError, SyntaxError, EOFError) as error:
+        raise PlanFileError(where, "it isn’t a photo, or is cut short", ACCEPTED) from error
+    picture.thumbnail((LONGEST_PX, LONGEST_PX))
+    clean = Image.new("RGB", picture.size)
+    clean.paste(picture)
+    out = io.BytesIO()
+    clean.save(out, "JPEG", quality=QUALITY)
+    stem = re.sub(r"[^\w.-]+", "-", re.sub(r"\.\w+$", "", name)).strip("-.")[:60] or "photo"
+    return f"{stem}.jpg", out.getvalue()

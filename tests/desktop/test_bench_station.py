@@ -210,3 +210,20 @@ def test_a_photo_goes_into_the_log_and_into_the_file(deck, tmp_path):
     deck.document.undo()
     deck.settle()
     assert not deck.document.plan.log and "Nothing is written" in card.list.text()
+
+
+def test_cards_that_were_put_away_follow_nothing_more(deck):
+    from PySide6.QtCore import QEvent
+    from PySide6.QtWidgets import QApplication
+
+    old = deck.window.inspector.panel
+    gone = [c for c in old.parts if type(c).__name__ in ("SuspectsCard", "PracticeCard", "TonightCard")]
+    deck.window.inspector.renew()
+    QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+    deck.settle()
+    pick(deck, ONE)
+    deck.press("Dark")  # the session says that it changed: cards of deleted widgets would raise
+    deck.document.pick_step("deck1:open")
+    deck.settle()
+    assert len(gone) == 3
+    assert session_of(deck.document).readings()

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from typing import Any
 
 from PySide6.QtCore import QSettings, Qt, Signal
 from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QLabel, QLayout, QPushButton, QVBoxLayout, QWidget
@@ -130,6 +131,7 @@ class Panel(QWidget):
         self.document = document
         self.cards_: list[Card] = []
         self.workers: dict[str, NewestWins] = {}
+        self._followed: list[tuple[Any, Callable[[], object]]] = []
         self.body = QVBoxLayout(self)
         self.body.setContentsMargins(0, 0, 0, 0)
         self.body.setSpacing(8)
@@ -151,9 +153,18 @@ class Panel(QWidget):
             worker.failed.connect(lambda text: self.document.message_stop(failure_words("That", text)))
         worker.submit(job)
 
+    def follow(self, signal: Any, slot: Callable[[], object]) -> None:
+        """Have a card follow a signal of what outlives it, until the panel goes: a card is no widget that Qt would let go of."""
+        signal.connect(slot)
+        self._followed.append((signal, slot))
+
     def close_workers(self) -> None:
+        """End what goes on for this panel; it is about to be put away."""
         for worker in self.workers.values():
             worker.close()
+        for signal, slot in self._followed:
+            signal.disconnect(slot)
+        self._followed.clear()
 
     @property
     def plan(self) -> Plan:

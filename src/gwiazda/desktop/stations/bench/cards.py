@@ -54,7 +54,7 @@ class SuspectsCard:
         card.outer.addWidget(self.mended)
         self._next_is: Next | None = None
         self._shown: object = None
-        self.session.changed.connect(self.refresh)
+        panel.follow(self.session.changed, self.refresh)
 
     def _next(self) -> None:
         n = self._next_is
@@ -79,6 +79,7 @@ class SuspectsCard:
         self.mended.setVisible(self.session.hidden is None and bool(self.session.readings()))
         if found is None:
             self.words.setText(self.session.fault or "…")
+            self.words.setVisible(True)
             return
         if not self.session.readings():
             self.words.setText("Nothing is read yet. A look at all lamps tells most: pick those that are wrong.")
@@ -88,6 +89,7 @@ class SuspectsCard:
             )
         else:
             self.words.setText("")
+        self.words.setVisible(bool(self.words.text()))
         for s in found.suspects[:SHOWN] if self.session.readings() else ():
             row = OfferButton(s.words)
             row.show_outcome(
@@ -183,6 +185,7 @@ class ReadingCard:
                     f"{figure(line.low_a * 1e3, 2)} to {figure(line.high_a * 1e3, 2)} mA, {figure(line.volts)} V over {line.lamps[0]}; {', '.join(line.lamps)} should light."
                 )
         self.sheet.setText(" ".join(lines))
+        self.sheet.setVisible(bool(lines))
 
 
 class LogCard:
@@ -395,7 +398,7 @@ class PracticeCard:
         card.outer.addLayout(row)
         self.said = ""
         self._seed = 0
-        self.session.changed.connect(self.refresh)
+        panel.follow(self.session.changed, self.refresh)
 
     def _hide(self) -> None:
         self._seed = self.document.clock().microsecond + 1000 * self.document.clock().second

@@ -29,6 +29,7 @@ from gwiazda.core.quantities import counted, figure, parse_number
 from gwiazda.desktop.inspector.cards import Panel, clear, label
 from gwiazda.desktop.stations.build.days import Days, days_of, now_of
 from gwiazda.desktop.theme.sizes import scaled
+from gwiazda.desktop.widgets.offer import OfferButton
 
 SEEN = "cares/seen"
 MOST = 9  # steps of a list; the rest is in the drawer
@@ -71,13 +72,11 @@ class StepRows:
         box.setToolTip("Mark it as done; for a test: as passed")
         box.clicked.connect(lambda on, s=step: self.tick(s, on))
         row.addWidget(box)
-        name = QPushButton(words)
-        name.setFlat(True)
+        name = OfferButton(words)
         name.setAccessibleName(words)
         name.setToolTip(
             f"{words}, {step.minutes:.0f} min" + (f", then {step.wait_h:g} h left alone" if step.wait_h else "")
         )
-        name.setSizePolicy(name.sizePolicy().Policy.Ignored, name.sizePolicy().Policy.Fixed)
         name.clicked.connect(lambda _=False, s=step: self.document.pick_step(s.key))
         row.addWidget(name, 1)
         if x.state in ("failed", "void", "waiting"):
@@ -135,7 +134,7 @@ class TonightCard:
         self.seen = QPushButton("")
         self.seen.clicked.connect(self._turn_cares)
         self.card.outer.addWidget(self.seen)
-        self.document.step_changed.connect(self.refresh)
+        panel.follow(self.document.step_changed, self.refresh)
 
     def _took(self, minutes: float) -> None:
         key = self.document.step

@@ -35,7 +35,7 @@ def run(say) -> None:
     say(f"build: 5,000 steps into evenings   {time.perf_counter() - begun:.2f} s   (asked: 2)")
     bench = benches_of(plan, found)[0]
     singles = [k for k, h in enumerate(bench.hypotheses) if h]
-    bench.with_doubles(singles[:40])
+    bench = bench.with_doubles(singles[:40])
     begun = time.perf_counter()
     bench._solve()
     took = time.perf_counter() - begun

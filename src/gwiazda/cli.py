@@ -25,7 +25,9 @@ OK, FOUND, UNREADABLE = 0, 1, 2
 def _parser() -> argparse.ArgumentParser:
     parser = argparse.ArgumentParser(prog="gwiazda", description="See a scale model lit before anything is glued.")
     parser.add_argument("--version", action="version", version=f"gwiazda {__version__}")
-    commands = parser.add_subparsers(dest="command", metavar="open|demo|check|quick|export|sheets|schema|verify")
+    commands = parser.add_subparsers(
+        dest="command", metavar="open|demo|check|quick|export|sheets|steps|diagnose|schema|verify"
+    )
     opens = commands.add_parser("open", help="open the application, on a plan or empty")
     opens.add_argument("plan", nargs="?")
     demo = commands.add_parser("demo", help="open the application on the demo plan")
@@ -374,7 +376,7 @@ def _diagnose(arguments: argparse.Namespace) -> int:
         for n in found.next[:3]:
             print(f"  {next_words(n)}  ({n.bits:.2f} bit)")
     if found.misfit > 3.0:
-        print(f"No single fault tells these readings well ({found.misfit:.1f} sigma): measure again, or there are two.")
+        print(f"Neither one fault nor two tell these readings well ({found.misfit:.1f} sigma): measure again.")
     return FOUND if found.suspects and found.suspects[0].faults else OK
 
 

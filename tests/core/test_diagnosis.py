@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import itertools
+
 import numpy as np
 import pytest
 
@@ -106,12 +108,37 @@ def test_two_faults_at_once(deck):
     plan, found = deck
     bench = benches_of(plan, found)[0]
     likely = [k for k, h in enumerate(bench.hypotheses) if h and h[0].kind in ("reversed", "short")]
-    bench.with_doubles(likely)
+    bench = bench.with_doubles(likely)
     dark = [Reading("lit", i, 0.0) for i in (ONE, TWO, THREE)]
     share = bench.judged(dark)
     best = bench.hypotheses[int(share.argmax())]
     assert len(best) == 2 or best[0].kind in ("resistor open",), "one fault doesn’t darken both strings"
-    benches_of.clear()
+    assert not any(len(h) == 2 for h in benches_of(plan, found)[0].hypotheses), "the bench that is kept stays as it was"
+
+
+@pytest.mark.parametrize("name", ["szron", "bryla"])
+def test_two_faults_of_a_demo_are_named_together(name):
+    plan = load(path_of(name)).plan
+    found = assess(plan, CAT)
+    bench = benches_of(plan, found)[0]
+    behind = {i: rung.id for rung in found.rungs.values() for i in rung.lamps}
+    a, b = next(
+        (x, y)
+        for x, y in itertools.pairwise(bench.lamps)
+        if behind[x] != behind[y] and len(found.rungs[behind[x]].lamps) == 1 == len(found.rungs[behind[y]].lamps)
+    )
+    # As it would be, from a network with both of them out.
+    both = bench.with_doubles(
+        [k for k, h in enumerate(bench.hypotheses) if h and h[0].kind == "open" and h[0].at[0] in (a, b)]
+    )
+    row = both.hypotheses.index(next(h for h in both.hypotheses if len(h) == 2))
+    looks = [Reading("lit", i, float(both.predicted("lit", i)[row])) for i in both.lamps]
+    volts = [Reading("volts", i, round(float(both.predicted("volts", i)[row]), 2)) for i in (a, b)]
+    said = diagnose(plan, found, [*looks, *volts])
+    assert {i for f in said.suspects[0].faults for i in f.at} == {a, b} and "; and " in said.suspects[0].words
+    assert {f.kind for s in said.suspects[:4] for f in s.faults} <= {"open", "reversed"} and said.misfit < 1.0
+    one = diagnose(plan, found, [r if r.at != b else r._replace(value=1.0) for r in looks] + volts[:1])
+    assert [len(s.faults) for s in one.suspects[:2]] == [1, 1], "one fault where one tells all"
 
 
 def test_the_meter_is_surer_of_small_values_than_of_large():

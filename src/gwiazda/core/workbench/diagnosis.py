@@ -1,5 +1,5 @@
-"""From readings to what is broken: every fault of a feed solved, scored by how well it tells the readings, ranked; and what to
-measure next.
+"""From readings to what is broken: every fault of a feed solved, and pairs of them where one leaves a reading unsaid, scored by how well
+they tell the readings, ranked; and what to measure next.
 
 log P(fault | readings) = log prior + Σ log of what each reading is worth, σ² = meter² + tolerance²; a wild reading has 2 %.
 The meter: V ±(0.8 % + 2 digits), A ±(1.5 % + 3 digits), σ half of them. The next measurement is the one whose outcomes, under the
@@ -11,6 +11,7 @@ from __future__ import annotations
 import csv
 import io
 from collections.abc import Sequence
+from copy import copy
 from typing import Literal, NamedTuple
 
 import numpy as np
@@ -38,7 +39,7 @@ VOLT_SHARE, VOLT_DIGITS = 0.008, 0.02
 AMP_SHARE, AMP_DIGITS = 0.015, 3e-5
 VOLT_TOLERANCE, VOLT_SPREAD = 0.04, 0.06  # of parts: share of what is read, and a forward voltage's own
 AMP_TOLERANCE = 0.07
-MOST_DOUBLES = 600
+LIKELY, MOST_DOUBLES = 34, 600
 REFINED = 6  # measurements worked out with the meter on them before the best is named
 
 
@@ -118,14 +119,22 @@ class Bench:
         self.volts = answer.volts
         self.node = {name: k for k, name in enumerate(self.network.nodes)}
 
-    def with_doubles(self, likely: Sequence[int]) -> None:
-        """Pairs of the likeliest single faults among the hypotheses as well."""
+    def with_doubles(self, likely: Sequence[int]) -> Bench:
+        """The same feed with pairs of the likeliest single faults, by their rows, among the hypotheses as well."""
         singles = [self.hypotheses[k][0] for k in likely if len(self.hypotheses[k]) == 1]
         pairs = [(a, b) for i, a in enumerate(singles) for b in singles[i + 1 :] if a.at != b.at][:MOST_DOUBLES]
-        self.hypotheses += pairs
-        prior = [self._prior(a) * self._prior(b) for a, b in pairs]
-        self.priors = np.concatenate([self.priors, np.log(np.array(prior))]) if pairs else self.priors
-        self._solve()
+        out = copy(self)
+        if pairs:
+            out.hypotheses = [*self.hypotheses, *pairs]
+            prior = np.array([self._prior(a) * self._prior(b) for a, b in pairs])
+            out.priors = np.concatenate([self.priors, np.log(prior)])
+            out._solve()
+        return out
+
+    def told_by(self, row: int, r: Reading) -> bool:
+        """Whether a hypothesis tells a reading: a look as it is, a figure within three sigma."""
+        said = float(self.predicted(r.what, r.at)[row])
+        return abs(said - r.value) < (0.25 if r.what == "lit" else 3.0 * float(sigma_of(r.what, said)))
 
     # -- what each hypothesis says -------------------------------------------------------------------------
 
@@ -302,6 +311,11 @@ def diagnose(plan: Plan, found: Assessment, readings: Sequence[Reading], most: i
     bench = bench_for(plan, found, readings)
     share = bench.judged(readings)
     order = np.argsort(-share, kind="stable")
+    if not all(bench.told_by(int(order[0]), r) for r in readings):
+        # One fault leaves something unsaid: two at once, of those that say a part of it.
+        bench = bench.with_doubles([int(k) for k in order if len(bench.hypotheses[k]) == 1][:LIKELY])
+        share = bench.judged(readings)
+        order = np.argsort(-share, kind="stable")
     suspects = [Suspect(bench.hypotheses[k], float(share[k])) for k in order[:most]]
     asked = {(r.what, r.at) for r in readings}
     told = [Next(w, a, bench.told(w, a, share)) for w, a in bench.measurable() if (w, a) not in asked]

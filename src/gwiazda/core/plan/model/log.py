@@ -8,7 +8,9 @@ from gwiazda.core.plan.model.base import Id, Model, Name80
 from gwiazda.core.plan.model.build import Moment, Text
 from gwiazda.core.plan.refs import Ref
 
-EntryKind = Literal["note", "reading", "coat", "mix", "move", "leak", "decision", "hours", "cost", "asked", "agreed"]
+EntryKind = Literal[
+    "note", "reading", "coat", "mix", "move", "leak", "decision", "hours", "cost", "asked", "agreed", "changed"
+]
 
 
 class Entry(Model, frozen=True, kw_only=True):
@@ -16,7 +18,7 @@ class Entry(Model, frozen=True, kw_only=True):
 
     A ``reading`` says ``what`` was measured at ``place`` (a lamp, resistor or source) and its ``value`` (V, A, or how a lamp looks: 0
     dark, .5 dim, 1 as it should, 2 too bright); one that is ``settled`` is of the time before a fault was mended. ``hours`` and
-    ``cost`` have a value. ``photo`` names a picture of the file. ``asked`` and ``agreed`` are of a commission.
+    ``cost`` have a value. ``photo`` names a picture of the file. ``asked``, ``agreed`` and ``changed`` are of a commission.
     """
 
     id: Id

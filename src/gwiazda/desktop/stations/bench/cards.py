@@ -28,7 +28,7 @@ from gwiazda.desktop.widgets.offer import OfferButton
 
 SHOWN, PHOTOS = 6, 3
 KINDS = [("note", "note"), ("coat", "coats"), ("mix", "mix"), ("move", "moved"), ("leak", "leak found"), ("decision", "decision"),
-         ("hours", "hours"), ("cost", "cost"), ("asked", "asked for"), ("agreed", "agreed")]  # fmt: skip
+         ("hours", "hours"), ("cost", "cost"), ("asked", "asked for"), ("agreed", "agreed"), ("changed", "changed")]  # fmt: skip
 LOOKS = [(0.0, "Dark"), (0.5, "Dim"), (1.0, "Good"), (2.0, "Bright")]
 
 
@@ -85,7 +85,7 @@ class SuspectsCard:
             self.words.setText("Nothing is read yet. A look at all lamps tells most: pick those that are wrong.")
         elif found.misfit > 3.0:
             self.words.setText(
-                f"No single fault tells these readings well ({found.misfit:.1f} σ): measure again, or there are two."
+                f"Neither one fault nor two tell these readings well ({found.misfit:.1f} σ): measure again."
             )
         else:
             self.words.setText("")

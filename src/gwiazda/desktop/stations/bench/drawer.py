@@ -52,7 +52,7 @@ class BenchDrawer(Drawer):
             return head + "read something: pick a lamp and say how it looks, or measure"
         first = found.suspects[0]
         words = f"{head}{counted(many, 'reading')}; likeliest, {first.share * 100:.0f} %: {first.words}"
-        return words + (" · no single fault tells this well" if found.misfit > 3.0 else "")
+        return words + (" · neither one fault nor two tell this well" if found.misfit > 3.0 else "")
 
     # -- painting ------------------------------------------------------------------------------------------
 

@@ -137,6 +137,8 @@ def test_two_faults_of_a_demo_are_named_together(name):
     said = diagnose(plan, found, [*looks, *volts])
     assert {i for f in said.suspects[0].faults for i in f.at} == {a, b} and "; and " in said.suspects[0].words
     assert {f.kind for s in said.suspects[:4] for f in s.faults} <= {"open", "reversed"} and said.misfit < 1.0
+    seen = diagnose(plan, found, looks).suspects[0]
+    assert {i for f in seen.faults for i in f.at} == {a, b}, "two dark lamps are two faults, not two looks gone wrong"
     one = diagnose(plan, found, [r if r.at != b else r._replace(value=1.0) for r in looks] + volts[:1])
     assert [len(s.faults) for s in one.suspects[:2]] == [1, 1], "one fault where one tells all"
 

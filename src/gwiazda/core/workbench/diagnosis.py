@@ -1,7 +1,8 @@
 """From readings to what is broken: every fault of a feed solved, and pairs of them where one leaves a reading unsaid, scored by how well
 they tell the readings, ranked; and what to measure next.
 
-log P(fault | readings) = log prior + Σ log of what each reading is worth, σ² = meter² + tolerance²; a wild reading has 2 %.
+log P(fault | readings) = log prior + Σ log of what each reading is worth, σ² = meter² + tolerance²; a wild reading has 2 %, a dark lamp
+called lit 0.1 %.
 The meter: V ±(0.8 % + 2 digits), A ±(1.5 % + 3 digits), σ half of them. The next measurement is the one whose outcomes, under the
 faults as likely as they are now, tell most: the entropy of the outcomes, as noise is small beside what parts them.
 """
@@ -20,7 +21,7 @@ import numpy.typing as npt
 from gwiazda.core.assess.circuit.netlist import MINUS, PLUS
 from gwiazda.core.assess.circuit.stage import FeedCircuit, given_by, netlists
 from gwiazda.core.assess.states import Assessment
-from gwiazda.core.circuit.network import Network, Resistor, Source
+from gwiazda.core.circuit.network import Network, Operating, Resistor, Source
 from gwiazda.core.errors import CircuitError, PlanError
 from gwiazda.core.light.photometry import relative_light
 from gwiazda.core.memo import kept
@@ -30,7 +31,7 @@ from gwiazda.core.workbench.faults import PRIOR, Fault, Overlay, columns_of, ove
 
 Array = npt.NDArray[np.float64]
 What = Literal["volts", "amps", "lit"]
-WILD = 0.02
+WILD, WILD_LOOK = 0.02, 0.001  # of a meter or of how bright; of dark called lit, or the other way round
 SOUND = 0.5  # prior that nothing is broken, before anything is read
 LIT = 1e-3  # of its rated light: below, a lamp is called dark
 DIM, BRIGHT = 0.6, 1.7  # of what it should give: below it is called dim by eye, above too bright
@@ -39,8 +40,8 @@ VOLT_SHARE, VOLT_DIGITS = 0.008, 0.02
 AMP_SHARE, AMP_DIGITS = 0.015, 3e-5
 VOLT_TOLERANCE, VOLT_SPREAD = 0.04, 0.06  # of parts: share of what is read, and a forward voltage's own
 AMP_TOLERANCE = 0.07
-LIKELY, MOST_DOUBLES = 34, 600
-REFINED = 6  # measurements worked out with the meter on them before the best is named
+LIKELY, MOST_DOUBLES = 20, 600
+REFINED = 3  # measurements worked out with the meter on them before the best is named
 
 
 class Reading(NamedTuple):
@@ -111,9 +112,13 @@ class Bench:
         count = max(len(self.lamps), 1)
         return (1.0 - SOUND) * PRIOR[fault.kind] / count
 
+    def _solved(self, hypotheses: Sequence[tuple[Fault, ...]]) -> Operating:
+        over = overlaid(self.network, self.lamps, self.resistors, hypotheses)
+        return self.network.solve(volts=over.volts, ohms=over.ohms, n=over.n, is_a=over.is_a)
+
     def _solve(self) -> None:
-        over = overlaid(self.network, self.lamps, self.resistors, self.hypotheses)
-        answer = self.network.solve(volts=over.volts, ohms=over.ohms, n=over.n, is_a=over.is_a)
+        answer = self._solved(self.hypotheses)
+        self._base: Bench | None = None  # the singles, where pairs are beside them
         self._said: dict[tuple[What, str], Array] = {}
         self.currents = answer.currents
         self.volts = answer.volts
@@ -128,7 +133,11 @@ class Bench:
             out.hypotheses = [*self.hypotheses, *pairs]
             prior = np.array([self._prior(a) * self._prior(b) for a, b in pairs])
             out.priors = np.concatenate([self.priors, np.log(prior)])
-            out._solve()
+            out._base = self
+            answer = self._solved(pairs)
+            out.currents = np.vstack([self.currents, answer.currents])
+            out.volts = np.vstack([self.volts, answer.volts])
+            out._said = {}
         return out
 
     def told_by(self, row: int, r: Reading) -> bool:
@@ -147,7 +156,9 @@ class Bench:
 
     def _predicted(self, what: What, at: str) -> Array:
         if what == "volts":
-            return self.metered(at, overlaid(self.network, self.lamps, self.resistors, self.hypotheses))
+            first = 0 if self._base is None else len(self._base.hypotheses)
+            own = self.metered(at, overlaid(self.network, self.lamps, self.resistors, self.hypotheses[first:]))
+            return own if self._base is None else np.concatenate([self._base.predicted(what, at), own])
         if what == "amps":
             if at == self.feed:
                 return np.abs(self.currents[:, 0])
@@ -198,7 +209,11 @@ class Bench:
         """Log of what a reading is worth under each hypothesis (H,)."""
         said = self.predicted(r.what, r.at)
         if r.what == "lit":
-            return np.asarray(np.log(np.where(np.abs(said - r.value) < 0.25, 1.0 - WILD, WILD)))
+            # Whether a lamp burns nobody mistakes; how brightly, beside what it should, one may.
+            burns = (said > 0.25) == (r.value > 0.25)
+            return np.asarray(
+                np.log(np.where(np.abs(said - r.value) < 0.25, 1.0 - WILD, np.where(burns, WILD, WILD_LOOK)))
+            )
         sigma = sigma_of(r.what, said)
         good = (1.0 - WILD) * np.exp(-0.5 * ((r.value - said) / sigma) ** 2) / (sigma * np.sqrt(2.0 * np.pi))
         wide = max(float(np.abs(said).max()), abs(r.value), 1e-9)

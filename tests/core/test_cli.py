@@ -24,7 +24,7 @@ def run(*arguments: str, **kwargs) -> subprocess.CompletedProcess[str]:
 
 def test_version_and_help():
     assert run("--version").stdout.startswith("gwiazda 0.")
-    assert "open|demo|check|quick|export|sheets|schema|verify" in run("--help").stdout
+    assert "open|demo|check|quick|export|sheets|steps|diagnose|schema|verify" in run("--help").stdout
 
 
 def test_check_prints_the_assessment(capsys):

@@ -147,7 +147,7 @@ def test_stock_is_typed_and_kept(wire, tmp_path):
     wire.settle()
     wire.type_into("Resistors in stock", "2k2 x5, 4k7")
     wire.settle()
-    assert wire.document.catalogue.resistors == (2200.0, 4700.0) and (tmp_path / "resistors.csv").exists()
+    assert wire.document.catalogue.resistors == (2200.0, 4700.0) and (tmp_path / "drawer.csv").exists()
     assert {s.resistor_ohm for s in wire.document.assessment.lamps.values()} <= {2200.0, 4700.0}
     wire.type_into("Resistors in stock", "a handful")
     assert wire.document.catalogue.resistors == (2200.0, 4700.0)

@@ -24,6 +24,7 @@ from gwiazda.core.plan.edits import occupancy, patterns, skins, twins, views
 from gwiazda.core.plan.gate import check_item, passed
 from gwiazda.core.plan.lookup import find, lamp_of
 from gwiazda.core.plan.model import (
+    PLAN_VERSION,
     Box,
     Feature,
     Lamp,
@@ -133,7 +134,7 @@ def test_defaults_are_frozen():
         }
         for kind in sorted(all_models(), key=lambda k: k.__name__)
     }
-    path = DATA / "defaults-version-6.json"
+    path = DATA / "defaults-version-7.json"
     assert json.loads(json.dumps(found)) == json.loads(path.read_text()), "a new default costs a version of the plan"
 
 
@@ -153,7 +154,7 @@ def test_a_plan_of_version_2_keeps_all_it_had():
     """A real file of version 2: its supply, its strings and all the rest come out in the new shape."""
     raw = json.loads(zipfile.ZipFile(DATA / "szron-version-2.gwiazda").read("plan.json"))
     plan = storage.load(DATA / "szron-version-2.gwiazda").plan
-    assert raw["version"] == 2 and plan.version == 6
+    assert raw["version"] == 2 and plan.version == PLAN_VERSION
     for name in ("sections", "openings", "lamps", "views"):
         assert [x["id"] for x in raw[name]] == [x.id for x in getattr(plan, name)]
     assert (
@@ -411,7 +412,7 @@ def test_a_plan_of_version_4_opens_unchanged():
     """A real file of version 4, with regulators and motors: no fibres and no loom, and all it had."""
     raw = json.loads(zipfile.ZipFile(DATA / "swistak-version-4.gwiazda").read("plan.json"))
     plan = storage.load(DATA / "swistak-version-4.gwiazda").plan
-    assert raw["version"] == 4 and plan.version == 6
+    assert raw["version"] == 4 and plan.version == PLAN_VERSION
     assert len(plan.lamps) == len(raw["lamps"]) and [f.id for f in plan.feeds] == [f["id"] for f in raw["feeds"]]
     assert plan.dots == plan.bundles == plan.panels == plan.passages == plan.hubs == plan.leads == ()
     assert assess(plan, built_in()).feeds["supply"].draw_a > 0
@@ -420,7 +421,7 @@ def test_a_plan_of_version_4_opens_unchanged():
 def test_a_plan_of_version_3_opens_unchanged():
     raw = json.loads(zipfile.ZipFile(DATA / "perkoz-version-3.gwiazda").read("plan.json"))
     plan = storage.load(DATA / "perkoz-version-3.gwiazda").plan
-    assert raw["version"] == 3 and plan.version == 6
+    assert raw["version"] == 3 and plan.version == PLAN_VERSION
     again = json.loads(storage.plan_to_json(plan))
     for data in (again, raw):
         # Channels were words, and have become things.
@@ -435,7 +436,7 @@ def test_a_plan_of_version_5_has_channels_for_the_words_it_named(name):
     """Real files of version 5: each word becomes one channel, of an id that nothing else has, for all that named it."""
     raw = json.loads(zipfile.ZipFile(DATA / f"{name}-version-5.gwiazda").read("plan.json"))
     plan = storage.load(DATA / f"{name}-version-5.gwiazda").plan
-    assert raw["version"] == 5 and plan.version == 6 and plan.cues == plan.boards == plan.triggers == ()
+    assert raw["version"] == 5 and plan.version == PLAN_VERSION and plan.cues == plan.boards == plan.triggers == ()
     called = {c.id: c.name or c.id for c in plan.channels}
     for group in ("lamps", "dots"):
         for old, new in zip(raw.get(group, ()), getattr(plan, group), strict=True):

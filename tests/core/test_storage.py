@@ -17,7 +17,7 @@ import pytest
 
 from gwiazda.core.errors import PlanFileError
 from gwiazda.core.plan import edits, storage
-from gwiazda.core.plan.model import Plan
+from gwiazda.core.plan.model import PLAN_VERSION, Plan
 from gwiazda.core.plan.storage import PlanFile, load, save
 from gwiazda.demos import path_of
 
@@ -102,11 +102,11 @@ def test_odd_versions(tmp_path, version):
 
 def test_old_versions_are_migrated():
     plan = storage.plan_from_json(b'{"version": 0, "room_lux": 12.5}', "x")
-    assert plan.room.lux == 12.5 and plan.version == 6
+    assert plan.room.lux == 12.5 and plan.version == PLAN_VERSION
     first = storage.plan_from_json(
         b'{"version": 1, "sections": [{"id": "a", "name": "A", "box": {"at": [0,0,0], "size": [9,9,9]}}]}', "x"
     )
-    assert first.version == 6 and first.sections[0].inside == () and first.sections[0].lining_coats == 2
+    assert first.version == PLAN_VERSION and first.sections[0].inside == () and first.sections[0].lining_coats == 2
     steps = {0: lambda d: {**d, "kit": {"name": "From a hook"}}, 1: dict, 2: dict, 3: dict, 4: dict, 5: dict}
     assert storage.plan_from_json(b"{}", "x", steps).kit.name == "From a hook"
 

@@ -10,7 +10,7 @@ Sources
 from __future__ import annotations
 
 import math
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 import numpy as np
 import numpy.typing as npt
@@ -38,6 +38,11 @@ def to_srgb(linear: npt.NDArray[np.float64]) -> npt.NDArray[np.float64]:
     """SRGB code value (0–1) of a linear one [2]_."""
     x = np.clip(linear, 0.0, 1.0)
     return np.where(x <= 0.0031308, 12.92 * x, 1.055 * x ** (1 / 2.4) - 0.055)
+
+
+def from_srgb(code: npt.NDArray[Any]) -> npt.NDArray[np.float64]:
+    """Linear value (0–1) of an sRGB code value (0–1) [2]_."""
+    return np.where(code <= 0.04045, code / 12.92, ((code + 0.055) / 1.055) ** 2.4)
 
 
 class ScreenTable(NamedTuple):

@@ -19,7 +19,7 @@ _PATH = re.compile(r" - at `\$?([^`]*)`$")
 NOUNS = {"views": "view", "sections": "section", "openings": "opening", "lamps": "lamp", "feeds": "feed", "features": "feature",
          "dots": "dot", "bundles": "bundle", "panels": "panel", "passages": "passage", "hubs": "hub", "leads": "lead",
          "boards": "board", "channels": "channel", "triggers": "trigger", "cues": "cue",
-         "section_orders": "order", "own_steps": "own step", "done": "done step", "seals": "seal", "log": "entry"}  # fmt: skip
+         "section_orders": "order", "own_steps": "own step", "done": "done step", "seals": "seal", "log": "entry", "variants": "variant"}  # fmt: skip
 
 
 class Complaint(NamedTuple):
@@ -224,7 +224,7 @@ def check_consistent(plan: Plan, before: Plan | None = None) -> None:
 MOST = {"sections": 2_000, "openings": 50_000, "lamps": 20_000, "features": 2_000, "views": 100, "feeds": 50, "dots": 20_000,
         "bundles": 20_000, "panels": 500, "passages": 2_000, "hubs": 2_000, "leads": 40_000,
         "boards": 200, "channels": 2_000, "triggers": 200, "cues": 2_000,
-        "section_orders": 2_000, "own_steps": 2_000, "done": 20_000, "seals": 2_000, "log": 50_000}  # fmt: skip
+        "section_orders": 2_000, "own_steps": 2_000, "done": 20_000, "seals": 2_000, "log": 50_000, "variants": 200}  # fmt: skip
 
 
 def passed(before: Plan, after: Plan) -> Plan:

@@ -135,6 +135,11 @@ def _from_fifth(data: dict[str, Any]) -> dict[str, Any]:
     return data
 
 
+def _from_sixth(data: dict[str, Any]) -> dict[str, Any]:
+    """Version 6 knew no photos laid on a view, no light among the readings, no variants, and one kit at a time."""
+    return dict(data)
+
+
 def _inner(value: Any) -> Iterator[dict[str, Any]]:
     """All objects in built-in values, however deep."""
     for x in value:
@@ -147,7 +152,7 @@ def _inner(value: Any) -> Iterator[dict[str, Any]]:
 
 # One step each: the key is the version it starts from, and it ends at the next.
 MIGRATIONS: dict[int, Migration] = {0: _from_draft, 1: _from_first, 2: _from_second, 3: _from_third, 4: _from_fourth,
-                                    5: _from_fifth}  # fmt: skip
+                                    5: _from_fifth, 6: _from_sixth}  # fmt: skip
 
 
 @dataclass(frozen=True)

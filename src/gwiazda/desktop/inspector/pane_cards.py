@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QVBoxLayout
 
 from gwiazda.core.assess.light.panes import Picture, picture_of, swatches_of
 from gwiazda.core.light.recipes import Recipe, nearest
+from gwiazda.core.light.tone import from_srgb
 from gwiazda.core.light.tint import COLOURS
 from gwiazda.core.light.tone import middle_luminance, to_srgb
 from gwiazda.core.plan import edits
@@ -233,7 +234,7 @@ class ColourCard:
         """The three nearest recipes for a colour."""
         clear(self._recipes)
         linear = np.array([colour.redF(), colour.greenF(), colour.blueF()])
-        linear = np.where(linear <= 0.04045, linear / 12.92, ((linear + 0.055) / 1.055) ** 2.4)
+        linear = from_srgb(linear)
         lamps = {p.colour: p.spectrum for p in self.document.catalogue.lamps.values()}
         for recipe in nearest((float(linear[0]), float(linear[1]), float(linear[2])), lamps):
             coats = " over ".join(f"{n} {name}" for name, n in recipe.tints) or "no coat"

@@ -12,7 +12,7 @@ from PySide6.QtCore import QObject, Qt, Signal
 from PySide6.QtGui import QColor, QImage, QPainter, QPolygonF
 
 from gwiazda.core.assess.states import Assessment
-from gwiazda.core.light.tone import ScreenTable, middle_luminance, screen_table
+from gwiazda.core.light.tone import ScreenTable, from_srgb, middle_luminance, screen_table
 from gwiazda.core.plan.model import Plan, View
 from gwiazda.core.turns import give_way, showing
 from gwiazda.desktop.plate.sheet import Window, render_drawing
@@ -46,12 +46,7 @@ class Update:
     removed: list[str]
 
 
-def srgb_to_linear() -> npt.NDArray[np.float32]:
-    x = np.arange(256) / 255.0
-    return np.where(x <= 0.04045, x / 12.92, ((x + 0.055) / 1.055) ** 2.4).astype(np.float32)
-
-
-_LINEAR = srgb_to_linear()
+_LINEAR = from_srgb(np.arange(256) / 255.0).astype(np.float32)
 
 
 def hull_tone(shot: Shot, surfaces: tuple[Surface, ...]) -> npt.NDArray[np.float32]:

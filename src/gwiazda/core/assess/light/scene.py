@@ -61,10 +61,12 @@ SLICES = 12  # of a pane that isn't a rectangle
 
 
 @lru_cache(maxsize=4096)
-def _pane_strips(o: Opening) -> tuple[tuple[float, float, float, float], ...]:
+def pane_strips(o: Opening) -> tuple[tuple[float, float, float, float], ...]:
     """A pane as rectangles about its centre on its view's sheet (left, right, top, bottom, mm), their area its own."""
     w, h = o.width_mm, o.height_mm
     a, b, _ = SHEET[o.side]
+    if o.shape == "rect":
+        return ((-w / 2, w / 2, -h / 2, h / 2),)
     if o.shape == "traced":
         points = tuple((a * p * w, b * q * h) for p, q in o.points)
     else:
@@ -114,7 +116,7 @@ def _pane_shapes(openings: Sequence[Opening], side: Side) -> _PaneShapes:
             rects.append((right - w, right + w, down - h, down + h))
             rect_of.append(i)
         else:
-            cut = _pane_strips(o)
+            cut = pane_strips(o)
             rects.extend((right + x0, right + x1, down + y0, down + y1) for x0, x1, y0, y1 in cut)
             rect_of.extend([i] * len(cut))
     return _PaneShapes(
@@ -184,8 +186,9 @@ def _together(pieces: list[tuple[Array, Array]] | None) -> tuple[Array, Array]:
     return np.concatenate([x for x, _ in pieces]), np.concatenate([x for _, x in pieces])
 
 
-def scene_of(plan: Plan, found: Assessment, side: Side) -> tuple[ChannelLight, ...]:
-    """Lights of a view, one entry for each colour of each channel, at the currents of the assessment."""
+def scene_of(plan: Plan, found: Assessment, side: Side, leaks: bool = True) -> tuple[ChannelLight, ...]:
+    """Lights of a view, one entry for each colour of each channel, at the currents of the assessment; without ``leaks`` as if walls
+    and seams were tight."""
     catalogue = found.catalogue
     lamps = known_lamps(catalogue, plan.lamps)
     out = _Lights()
@@ -207,7 +210,7 @@ def scene_of(plan: Plan, found: Assessment, side: Side) -> tuple[ChannelLight, .
             _room_lights(
                 catalogue, name, side, room, tuple((x.channel, x.rgb) for x in here), tuple(x.flux_lm for x in here),
                 spills.get(name), tuple(every), plan.sections, plan.room.lux, plan.kit.plastic,
-                tuple(dark.get(o.id, 0.0) for o in room.openings) if dark else (),
+                tuple(dark.get(o.id, 0.0) for o in room.openings) if dark else (), leaks,
             )
         )  # fmt: skip
     for lamp in lamps:
@@ -250,7 +253,7 @@ def _tips(plan: Plan, found: Assessment, side: Side, out: _Lights) -> None:
 def _room_lights(
     catalogue: Catalogue, section: str, side: Side, room: Room, own: tuple[Key, ...], flux_lm: tuple[float, ...],
     spill: Spill | None, every: tuple[Key, ...], sections: tuple[Section, ...], lux: float, kit_plastic: str,
-    dark: tuple[float, ...],
+    dark: tuple[float, ...], leaks: bool = True,
 ) -> _Lights:  # fmt: skip
     """What one room shows in a view: panes, lamps in plain sight, walls and seams that glow. ``own`` are the keys of its
     lamps, ``every`` those of all that may shine in from next door, ``dark`` the shares of its panes that wires lie over."""
@@ -288,7 +291,7 @@ def _room_lights(
                 catalogue.lamps[room.lamps[j].part].face_mm,
                 float(room.sights[i, j] * flux_lm[j]),
             )
-    if keys:
+    if keys and leaks:
         _leaking(catalogue, room, walls_lx(room, light, spill), keys, side, sections, lux, kit_plastic, out)
     return out
 

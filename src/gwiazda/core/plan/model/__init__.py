@@ -46,7 +46,7 @@ from gwiazda.core.plan.model.effect import (
 from gwiazda.core.plan.model.fibre import Bundle, Dot, DotColour, Panel
 from gwiazda.core.plan.model.kit import Drawing, Effort, Kind, Kit, Room, View
 from gwiazda.core.plan.model.lamp import Lamp, Look, Tint, Wanted
-from gwiazda.core.plan.model.log import Entry, EntryKind
+from gwiazda.core.plan.model.log import Entry, EntryKind, Laid, Mark
 from gwiazda.core.plan.model.loom import Hub, Lead, Loom, Passage, WireColour
 from gwiazda.core.plan.model.opening import Count, Feature, Opening, Purpose, Shape, TintCoat
 from gwiazda.core.plan.model.plan import GROUP_OF, GROUPS, PLAN_VERSION, Item, Placed, Plan, Timed
@@ -64,15 +64,16 @@ from gwiazda.core.plan.model.section import (
     Seam,
     Section,
 )
+from gwiazda.core.plan.model.variant import Variant
 
 __all__ = [
     "BRANCHING", "GROUPS", "GROUP_OF", "LIMIT_MM", "PLAN_VERSION", "Awake", "Bench", "Blink", "Board", "Box",
     "Bundle", "Channel", "Chase", "Closing", "Closure", "Count", "Counter", "Cue", "Does", "Done", "Dot", "DotColour",
     "Drawer", "Drawing", "Effort", "Entry", "EntryKind", "FaceLining", "Fade", "Feature", "Feed", "Flashes",
-    "Flicker", "Fuse", "Glue", "Hangs", "Head", "Hub", "Hung", "Item", "Kind", "Kit", "Lamp", "Layer", "Lead", "Load",
-    "Look", "Loom", "Model", "Node", "Obstacle", "Opening", "Orders", "Outline", "OwnStep", "Panel", "Parallel",
+    "Flicker", "Fuse", "Glue", "Hangs", "Head", "Hub", "Hung", "Item", "Kind", "Kit", "Laid", "Lamp", "Layer", "Lead", "Load",
+    "Look", "Loom", "Mark", "Model", "Node", "Obstacle", "Opening", "Orders", "Outline", "OwnStep", "Panel", "Parallel",
     "Passage", "Patch", "Pattern", "Placed", "Plan", "Point", "Point2", "Pulse", "Purpose", "Regulated", "Resistor",
     "Room", "School", "Seal", "Seam", "Section", "SectionOrder", "Series", "Shape", "Sound", "Stages", "Steady",
-    "Steps", "Supply", "Switch", "Switched", "Timed", "Tint", "TintCoat", "Trigger", "View", "Wanted", "Wire",
+    "Steps", "Supply", "Switch", "Switched", "Timed", "Tint", "TintCoat", "Trigger", "Variant", "View", "Wanted", "Wire",
     "WireColour", "altered", "lamps_in", "parts_in",
 ]  # fmt: skip

@@ -79,7 +79,7 @@ class Seal(Model, frozen=True, kw_only=True):
 
 
 class Bench(Model, frozen=True, kw_only=True):
-    """Evenings: from which day on, which days of the week (Monday first), from when, for how long."""
+    """Evenings: from which day on, which days of the week (Monday first), from when, for how long; ``alike`` kits at once, as twins are."""
 
     begins: Day = ""
     days: Annotated[tuple[bool, ...], Meta(min_length=7, max_length=7)] = (True, True, True, True, True, True, True)
@@ -87,3 +87,4 @@ class Bench(Model, frozen=True, kw_only=True):
     hours: Annotated[float, Meta(ge=0.25, le=16.0)] = 2.0
     air_c: Annotated[float, Meta(ge=5.0, le=35.0)] = 20.0
     damp: bool = False
+    alike: Annotated[int, Meta(ge=1, le=20)] = 1

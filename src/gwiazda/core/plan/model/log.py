@@ -4,7 +4,8 @@ from typing import Annotated, Literal
 
 from msgspec import Meta
 
-from gwiazda.core.plan.model.base import Id, Model, Name80
+from gwiazda.core.plan.frame import Side
+from gwiazda.core.plan.model.base import Id, Model, Name80, Share
 from gwiazda.core.plan.model.build import Moment, Text
 from gwiazda.core.plan.refs import Ref
 
@@ -13,12 +14,39 @@ EntryKind = Literal[
 ]
 
 
+Spot = tuple[Share, Share]  # of a photo's width and height, from its upper left
+
+
+class Mark(Model, frozen=True, kw_only=True):
+    """Where the middle of something that shines (an opening, a fibre's tip, a lamp seen itself) lies on a photo."""
+
+    on: Id
+    at: Spot
+
+
+class Laid(Model, frozen=True, kw_only=True):
+    """How a photo of the lit model lies on a view, and what in it is known: a patch of grey at ``grey``, of a reflectance, in a light of
+    ``grey_lux`` (lx; None where there is no such patch)."""
+
+    side: Side = "port"
+    marks: Annotated[tuple[Mark, ...], Meta(max_length=40)] = ()
+    grey: Spot = (0.5, 0.5)
+    grey_reflectance: Annotated[float, Meta(gt=0.0, le=1.0)] = 0.18
+    grey_lux: Annotated[float, Meta(gt=0.0, le=200_000.0)] | None = None
+
+    @property
+    def holds_something(self) -> bool:
+        return bool(self.marks)
+
+
 class Entry(Model, frozen=True, kw_only=True):
     """A line of the log.
 
     A ``reading`` says ``what`` was measured at ``place`` (a lamp, resistor or source) and its ``value`` (V, A, or how a lamp looks: 0
-    dark, .5 dim, 1 as it should, 2 too bright); one that is ``settled`` is of the time before a fault was mended. ``hours`` and
-    ``cost`` have a value. ``photo`` names a picture of the file. ``asked``, ``agreed`` and ``changed`` are of a commission.
+    dark, .5 dim, 1 as it should, 2 too bright; lx 100 mm before a bare lamp, on its axis; cd/m² of an opening); one that is ``settled``
+    is of the time before a fault was mended. ``hours`` and ``cost`` have a value, ``coat`` may have one: how many it took until nothing
+    shone through. ``photo`` names a picture of the file, ``laid`` how it lies on a view. ``asked``, ``agreed`` and ``changed`` are of a
+    commission.
     """
 
     id: Id
@@ -28,11 +56,12 @@ class Entry(Model, frozen=True, kw_only=True):
     section: Annotated[Name80, Ref("sections")] = ""
     lamp: Annotated[Name80, Ref("lamps")] = ""
     step: Annotated[str, Meta(max_length=160)] = ""
-    what: Literal["", "volts", "amps", "lit"] = ""
+    what: Literal["", "volts", "amps", "lit", "lux", "cd_m2"] = ""
     place: Name80 = ""
     value: Annotated[float, Meta(ge=-1e6, le=1e6)] | None = None
     settled: bool = False
     photo: Name80 = ""
+    laid: Laid | None = None
 
     def __post_init__(self) -> None:
         if self.kind == "reading" and (not self.what or not self.place or self.value is None):

@@ -15,14 +15,15 @@ from gwiazda.core.plan.model.log import Entry
 from gwiazda.core.plan.model.loom import Hub, Lead, Loom, Passage
 from gwiazda.core.plan.model.opening import Feature, Opening
 from gwiazda.core.plan.model.section import Section
+from gwiazda.core.plan.model.variant import Variant
 
-PLAN_VERSION = 6
+PLAN_VERSION = 7
 
 
 class Plan(Model, frozen=True, kw_only=True):
     """The whole plan of one kit. Its groups are tuples of things with an id; ids are used once in a plan."""
 
-    version: Literal[6] = 6
+    version: Literal[7] = 7
     kit: Kit = Kit()
     views: Annotated[tuple[View, ...], Meta(min_length=1, max_length=100)] = (
         View(id="port", name="Port side", side="port"),
@@ -53,6 +54,7 @@ class Plan(Model, frozen=True, kw_only=True):
     done: Annotated[tuple[Done, ...], Meta(max_length=20_000)] = ()
     seals: Annotated[tuple[Seal, ...], Meta(max_length=2_000)] = ()
     log: Annotated[tuple[Entry, ...], Meta(max_length=50_000)] = ()
+    variants: Annotated[tuple[Variant, ...], Meta(max_length=200)] = ()
 
     @property
     def supply(self) -> Supply:
@@ -62,7 +64,7 @@ class Plan(Model, frozen=True, kw_only=True):
 
 GROUPS = (
     "views", "sections", "openings", "lamps", "feeds", "features", "dots", "bundles", "panels", "passages", "hubs", "leads",
-    "boards", "channels", "triggers", "cues", "section_orders", "own_steps", "done", "seals", "log",
+    "boards", "channels", "triggers", "cues", "section_orders", "own_steps", "done", "seals", "log", "variants",
 )  # fmt: skip
 Placed = Lamp | Dot | Opening | Hub | Passage | Panel
 Item = Section | Placed

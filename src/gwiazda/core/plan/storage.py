@@ -215,8 +215,21 @@ def check_picture(name: str, data: bytes) -> bytes:
     return data
 
 
-def plan_from_json(data: bytes, where: str, migrations: Mapping[int, Migration] = MIGRATIONS) -> Plan:
-    """A Plan from the bytes of ``plan.json``, migrated when it is of an older version."""
+def piece_from_json(text: str) -> Plan:
+    """A part of a plan, as a variant holds it: what it refers to needn't be in it.
+
+    Raises
+    ------
+    PlanFileError
+        When it can't be read.
+    """
+    return plan_from_json(text.encode(), "Variant", whole=False)
+
+
+def plan_from_json(
+    data: bytes, where: str, migrations: Mapping[int, Migration] = MIGRATIONS, whole: bool = True
+) -> Plan:
+    """A Plan from the bytes of ``plan.json``, migrated when it is of an older version; ``whole``: all it refers to is in it."""
     if len(data) > MAX_JSON:
         raise PlanFileError(where, f"the plan has {len(data) / 2**20:.0f} MB", f"up to {MAX_JSON // 2**20} MB")
     try:
@@ -267,7 +280,8 @@ def plan_from_json(data: bytes, where: str, migrations: Mapping[int, Migration] 
     except GwiazdaError as error:
         raise PlanFileError(f"{where}, {error.where}", error.found, error.accepted) from None
     try:
-        check_consistent(plan)
+        if whole:
+            check_consistent(plan)
     except GwiazdaError as error:
         raise PlanFileError(f"{where}, {error.where}", error.found, error.accepted) from None
     return plan

@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from typing import NamedTuple
 
+from gwiazda.core.assess.states import Assessment
 from gwiazda.core.plan.model import Entry, Plan
 from gwiazda.core.quantities import figure, format_current
 from gwiazda.core.workbench.diagnosis import Bench, Reading, sigma_of
 
 LOOKS = {0.0: "dark", 0.5: "dim", 1.0: "as it should", 2.0: "too bright"}
+NEAR_MM = 100.0  # before a bare lamp, where its light is read
+LIGHT_SIGMA = math.hypot(0.2, 0.1)  # of a logarithm: the lamp's own flux, and the reading
 FAR = 2.0  # sigma: from here on a reading is off
 
 
@@ -26,20 +30,34 @@ class Beside(NamedTuple):
 
 
 def readings_of(plan: Plan) -> tuple[Reading, ...]:
-    """The readings that count now, the last of each place."""
+    """The readings of the circuit that count now, the last of each place."""
     last = {
         (e.what, e.place): Reading(e.what, e.place, float(e.value or 0.0))
         for e in plan.log
-        if e.kind == "reading" and not e.settled and e.what
+        if e.kind == "reading" and not e.settled and e.what and e.what != "lux" and e.what != "cd_m2"
     }
     return tuple(last.values())
 
 
-def beside(plan: Plan, benches: Sequence[Bench]) -> tuple[Beside, ...]:
-    """The readings that count, each with what a sound circuit would show."""
+def light_said(found: Assessment, what: str, place: str) -> float | None:
+    """What is predicted where light is read: lx before a lamp on its axis, cd/m² of an opening; None for what shows none."""
+    if what == "lux":
+        lamp = found.lamps.get(place)
+        return lamp.axial_cd / (NEAR_MM * 1e-3) ** 2 if lamp is not None else None
+    opening = found.openings.get(place)
+    return opening.luminance_cd_m2 if opening is not None else None
+
+
+def beside(plan: Plan, benches: Sequence[Bench], found: Assessment) -> tuple[Beside, ...]:
+    """The readings that count, each with what a sound circuit and its light would show."""
     out = []
     for e in plan.log:
         if e.kind != "reading" or e.settled or not e.what or e.value is None:
+            continue
+        if e.what in ("lux", "cd_m2"):
+            light = light_said(found, e.what, e.place)
+            off = abs(math.log(max(e.value, 1e-9) / light)) / LIGHT_SIGMA if light else 0.0
+            out.append(Beside(e, light, off))
             continue
         bench = next((b for b in benches if e.place in b.ends or e.place in b.lamps), None)
         if (
@@ -64,11 +82,12 @@ def words_of(entry: Entry) -> str:
     if entry.kind == "reading":
         value = entry.value or 0.0
         said = {"volts": f"{figure(value)} V over {entry.place}", "amps": f"{format_current(value)} through {entry.place}",
-                "lit": f"{entry.place} looks {LOOKS.get(value, figure(value))}"}[entry.what or "lit"]  # fmt: skip
+                "lit": f"{entry.place} looks {LOOKS.get(value, figure(value))}", "lux": f"{figure(value)} lx {NEAR_MM:.0f} mm before {entry.place}",
+                "cd_m2": f"{figure(value)} cd/m² of {entry.place}"}[entry.what or "lit"]  # fmt: skip
         return said + (f": {entry.text}" if entry.text else "")
     amount = ""
     if entry.value is not None:
-        amount = f"{figure(entry.value)} h: " if entry.kind == "hours" else f"{figure(entry.value)}: "
+        amount = figure(entry.value) + {"hours": " h: ", "coat": " coats: "}.get(entry.kind, ": ")
     return f"{amount}{entry.text or ('a photo' if entry.photo else '')}"
 
 

@@ -19,6 +19,7 @@ from gwiazda.core.assess.states import Assessment
 from gwiazda.core.assess.view_index import hidden_lamps, section_at
 from gwiazda.core.errors import PlanError
 from gwiazda.core.light import photograph as ph
+from gwiazda.core.light.glare import WEIGHT, sigmas_mm, spread
 from gwiazda.core.light.render import Camera
 from gwiazda.core.light.visibility import visible_luminance
 from gwiazda.core.plan.frame import NORMALS, Side, from_sheet, to_sheet
@@ -30,6 +31,8 @@ LANDMARKS = 4
 GRID = 11  # samples across an opening
 INNER = 0.7  # of an opening's width and height: its edge is blurred in any photo
 SMALLEST_PX = 3.0  # across: of a smaller pane a photo tells too little
+BURNT = 0.02  # of a pane: more of it clipped, and the rest tells nothing either
+MOST_VEIL = 0.5  # of its own light: a camera's bloom isn't known that well
 MOST_PX = 1_600_000  # of the sheet that leaks are looked for on
 EDGE_MM, EDGE_PX = 0.4, 3.0  # round an opening, where light is its own
 OVER = 1.4  # times what is predicted there: less is a bloom that was told a little too faint
@@ -37,7 +40,8 @@ AS_PREDICTED_MM = 6.0
 ASTRAY_PX = 3  # that a place on the sheet may lie off in the photo: where it may be more, leaks aren't looked for
 MARK_PX, MIDDLE_PX = 0.0025, 0.4  # one sigma: of a mark dragged by hand, in lengths of the photo; of an opening's middle
 ROUNDS = 10
-THIN = 0.04
+THIN, LONG = 0.08, 0.6  # of landmarks: width over length, and length over all that shines
+LEAST_GREY = 0.01  # of full scale: a darker patch tells nothing
 UNWANTED = 0.1  # of the row's light, in a pane that should be dark
 LOCK = (
     "Lock exposure and white balance on the lit windows before the first photo, dark room, camera on something firm, "
@@ -46,7 +50,7 @@ LOCK = (
 
 
 class PaneRead(NamedTuple):
-    """An opening: its luminance as the photo has it and as predicted with what blooms and shines around it (cd/m²), the share of it that is burnt out, how many px across.
+    """An opening: its own luminance as the photo has it and as predicted (cd/m²), the share of it that is burnt out, how many px across.
 
     ``counts``: whether it can be told; ``rgb``: its linear colour at unit luminance.
     """
@@ -57,10 +61,20 @@ class PaneRead(NamedTuple):
     clipped: float
     across_px: float
     rgb: tuple[float, float, float]
+    veil: float = 0.0  # what blooms over it from elsewhere, over its own light
+
+    @property
+    def why_not(self) -> str:
+        """Why it doesn't count; empty where it does."""
+        if self.clipped >= BURNT:
+            return "burnt out"
+        if self.across_px < SMALLEST_PX:
+            return "too small in this photo"
+        return "outshone by what is beside it" if self.veil > MOST_VEIL else ""
 
     @property
     def counts(self) -> bool:
-        return self.clipped < 0.02 and self.across_px >= SMALLEST_PX
+        return not self.why_not
 
     @property
     def ratio(self) -> float:
@@ -141,10 +155,15 @@ def _sheet(o: Opening) -> tuple[float, float]:
 def landmarks(plan: Plan, found: Assessment, side: Side) -> tuple[str, ...]:
     """Four of what shines, far apart, in reading order; two where all lie in a line; none where fewer than two do."""
     lit = glows_of(plan, found, side)
-    # A bare lamp blinds a camera: where its middle is, is harder to tell.
-    calm = tuple(g for g in lit if g.id not in found.lamps)
-    if len(calm) >= LANDMARKS and _thin(np.array([g.at for g in calm])) > THIN:
-        lit = calm
+    # Panes are the easiest to hit with a mark; a tip may be too faint to see, and a bare lamp blinds the camera.
+    every = np.array([g.at for g in lit]).reshape(-1, 2)
+    long = float(np.ptp(every, axis=0).max()) if len(lit) else 0.0
+    for kinds in (found.openings, {**found.openings, **found.tips}):
+        calm = tuple(g for g in lit if g.id in kinds)
+        spots = np.array([g.at for g in calm]).reshape(-1, 2)
+        if len(calm) >= LANDMARKS and _thin(spots) > THIN and float(np.ptp(spots, axis=0).max()) > LONG * long:
+            lit = calm
+            break
     if len(lit) < 2:
         return ()
     at = np.array([o.at for o in lit])
@@ -184,7 +203,7 @@ def _spread(at: Array, four: list[int]) -> float:
     extent = float(np.ptp(p, axis=0).max()) ** 2
     n = len(four)
     areas = [
-        abs(float(np.cross(p[j] - p[i], p[k] - p[i]))) / 2.0
+        abs(float(np.linalg.det(np.stack([p[j] - p[i], p[k] - p[i]])))) / 2.0
         for i in range(n) for j in range(i + 1, n) for k in range(j + 1, n)
     ]  # fmt: skip
     return min(areas) / max(extent, 1e-12)
@@ -292,7 +311,7 @@ def read_photo(plan: Plan, found: Assessment, code: ph.Bytes, laid: Laid) -> Pho
     raw = [r for o in lit if (r := _raw(o, code, linear, to_photo, dark, sheet)) is not None]
     good = [r for r in raw if r.counts and r.read_cd_m2 > 0]
     if not good:
-        burnt = sum(r.clipped >= 0.02 for r in raw)
+        burnt = sum(r.clipped >= BURNT for r in raw)
         why = f"all {burnt} openings on it are burnt out" if burnt and burnt == len(raw) else "no opening on it can be told"
         raise PlanError("Photo", why, "a shorter exposure, from nearer")
     middle = (size - 1.0) / 2.0
@@ -304,7 +323,10 @@ def read_photo(plan: Plan, found: Assessment, code: ph.Bytes, laid: Laid) -> Pho
     level = exposure.per_cd_m2
     if laid.grey_lux is not None:
         level = _grey_level(linear, laid, size, field, dark)
-    panes = tuple(_levelled(p, by_id[p.id], to_photo, field, level) for p in raw)
+    panes = tuple(
+        _own(_levelled(p, by_id[p.id], to_photo, field, level), by_id[p.id], found.openings[p.id].luminance_cd_m2, sheet.camera)
+        for p in raw
+    )
     cast = _cast(panes, plan, found, laid.side)
     wanted = UNWANTED * float(np.median([p.said_cd_m2 for p in panes]))
     shown = {o.id for o in lit}
@@ -368,13 +390,35 @@ def _levelled(p: PaneRead, o: Opening, to_photo: Array, field: ph.Array32, level
     return p._replace(read_cd_m2=p.read_cd_m2 / (level * float(field[y, x])))
 
 
+def _own(p: PaneRead, o: Opening, said_cd_m2: float, camera: Camera) -> PaneRead:
+    """An opening's own light alone: what others bloom over it is as predicted, and taken off on both sides."""
+    own = said_cd_m2 * _kept(o, camera)
+    veil = max(p.said_cd_m2 - own, 0.0)
+    read = max(p.read_cd_m2 - veil, 0.0) * said_cd_m2 / max(own, 1e-12)
+    return p._replace(read_cd_m2=read, said_cd_m2=said_cd_m2, veil=veil / max(own, 1e-12))
+
+
+def _kept(o: Opening, camera: Camera) -> float:
+    """Share of an opening's own light that stays within the part of it that is read; the rest is spread around it."""
+    cut = np.array(pane_strips(o)) * camera.scale
+    half = np.array([o.width_mm, o.height_mm]) * camera.scale / 2
+    w, h = (int(math.ceil(2.0 * x)) + 2 for x in half)
+    sigma = np.sqrt((sigmas_mm(camera.distance_m) * camera.scale) ** 2 + 0.5**2)
+    left, right, top, bottom = cut[:, 0] + w / 2, cut[:, 1] + w / 2, cut[:, 2] + h / 2, cut[:, 3] + h / 2
+    picture = spread(left, right, top, bottom, np.ones(len(cut)), sigma, np.array(WEIGHT), w, h)
+    x, y = _sheet(o)
+    inside = (_inside(o, INNER) - np.array([x, y])) * camera.scale + np.array([w, h]) / 2 - 0.5
+    found = float(np.nanmean(ph.sampled(picture[..., None], inside)))
+    return found if found > 0.05 else 1.0
+
+
 def _grey_level(linear: ph.Array32, laid: Laid, size: Array, field: ph.Array32, dark: ph.Array32) -> float:
     """Linear value of a cd/m² by the patch of known grey: L = ρ·E/π."""
     assert laid.grey_lux is not None
     x, y = np.rint(np.array(laid.grey) * (size - 1.0)).astype(int)
     part = linear[max(y - 2, 0) : y + 3, max(x - 2, 0) : x + 3].reshape(-1, 3)
     value = float(ph.grey_of(part.mean(axis=0) - dark)) / float(field[y, x])
-    if value < 0.002 or float(part.max()) > 0.95:
+    if value < LEAST_GREY or float(part.max()) > 0.95:
         raise PlanError(
             "Grey patch", "it is burnt out there" if value > 0.5 else "it is black there", "its mark in the middle of the patch"
         )
@@ -496,7 +540,7 @@ def _explained(plan: Plan, found: Assessment, side: Side, camera: Camera) -> npt
 def cast_words(cast: tuple[float, float, float]) -> str:
     """A colour cast in words; empty where there is hardly any."""
     red, _, blue = (x / cast[1] if cast[1] > 0 else 1.0 for x in cast)
-    if max(abs(math.log(max(red, 1e-3))), abs(math.log(max(blue, 1e-3)))) < 0.12:
+    if max(abs(math.log(max(red, 1e-3))), abs(math.log(max(blue, 1e-3)))) < 0.2:
         return ""
     if red > 1.0 >= blue:
         return "warmer than predicted"
@@ -517,7 +561,7 @@ def by_section(plan: Plan, reading: PhotoReading) -> Mapping[str, float]:
 def summary(plan: Plan, reading: PhotoReading) -> str:
     """A photo's reading in a few sentences, for the log."""
     names = {s.id: s.name for s in plan.sections}
-    told, burnt = reading.told, sum(p.clipped >= 0.02 for p in reading.panes)
+    told, burnt = reading.told, sum(p.clipped >= BURNT for p in reading.panes)
     words = [f"{counted(len(told), 'opening')} told"]
     if told:
         ratios = np.array([p.ratio for p in told])

@@ -6,13 +6,46 @@ import io
 import re
 import warnings
 
+from typing import TYPE_CHECKING
+
 from gwiazda.core.errors import PlanFileError
 
-LONGEST_PX, QUALITY = 1600, 85
+if TYPE_CHECKING:
+    import numpy as np
+    import numpy.typing as npt
+
+LONGEST_PX, QUALITY, CAMERA_QUALITY = 1600, 88, 94
 MAX_BYTES, MAX_PX = 64 * 2**20, 120_000_000
 KINDS = ("JPEG", "PNG", "WEBP", "TIFF", "BMP")
 ACCEPTED = "a JPEG, PNG, WebP or TIFF of up to 64 MB"
 _HEIC = re.compile(rb"^....ftyp(hei|hev|mif1|msf1|avif|avis)", re.DOTALL)
+
+
+def pixels_of(name: str, data: bytes) -> npt.NDArray[np.uint8]:
+    """The sRGB code values (h, w, 3) of a photo as it is kept.
+
+    Raises
+    ------
+    PlanFileError
+        When it is no photo.
+    """
+    import numpy as np
+    from PIL import Image
+
+    try:
+        with Image.open(io.BytesIO(data), formats=KINDS) as image:
+            return np.asarray(image.convert("RGB"), dtype=np.uint8)
+    except (OSError, ValueError, SyntaxError, EOFError) as error:
+        raise PlanFileError(f"Photo {name}", "it isn’t a photo, or is cut short", ACCEPTED) from error
+
+
+def jpeg_of(pixels: npt.NDArray[np.uint8]) -> bytes:
+    """A picture (h, w, 3) of sRGB code values as a camera would save it."""
+    from PIL import Image
+
+    out = io.BytesIO()
+    Image.fromarray(pixels).save(out, "JPEG", quality=CAMERA_QUALITY)
+    return out.getvalue()
 
 
 def photo_for_log(name: str, data: bytes) -> tuple[str, bytes]:

@@ -18,6 +18,7 @@ from gwiazda.desktop.inspector.cards import Panel, common
 from gwiazda.desktop.inspector.features import FeatureChoice
 from gwiazda.desktop.inspector.reading import LOOKS, read_mm, read_size
 from gwiazda.desktop.inspector.section_cards import AwakeCard, ClosureCard, FewestCard, ObstacleCard
+from gwiazda.desktop.stations.bench.variants import VariantsCard
 from gwiazda.desktop.stations.build.cards import SectionBuildCard
 
 SCHOOLS_OF_WORK = (("drill", "drilling and glazing"), ("mask", "masking and spraying"), ("scratch", "scratching free"))
@@ -124,6 +125,7 @@ class SectionPanel(Panel):
         self.facts = inside.consequence()
         self._opening_card()
         self.cards = (AwakeCard(self), FewestCard(self), ClosureCard(self), ObstacleCard(self), SectionBuildCard(self))
+        self.variants = VariantsCard(self)
 
     def _opening_card(self) -> None:
         card = self.card("Openings", "measure")
@@ -273,6 +275,7 @@ class SectionPanel(Panel):
         section = self.section()
         if section is None:
             return
+        self.variants.refresh()
         for card in self.cards:
             card.refresh(section)
         state = self.found.sections.get(section.id)

@@ -112,6 +112,14 @@ class ChoiceField(QComboBox):
             return
         self._take(str(self.currentData()))
 
+    def set_choices(self, choices: Sequence[tuple[str, str]]) -> None:
+        """Other choices, nothing chosen among them yet."""
+        self.blockSignals(True)
+        self.clear()
+        for value, words in choices:
+            self.addItem(words, value)
+        self.blockSignals(False)
+
     def show_value(self, value: str) -> None:
         self._shown = value
         for i in reversed(range(self.count())):

@@ -86,7 +86,7 @@ from gwiazda.core.plan.edits.items import (
 )
 from gwiazda.core.plan.edits.kit import set_drawer, set_kit, set_room
 from gwiazda.core.plan.edits.lamps import add_lamp, set_wanted
-from gwiazda.core.plan.edits.log import add_entry, settle_readings
+from gwiazda.core.plan.edits.log import add_entry, lay_photo, reword, settle_readings
 from gwiazda.core.plan.edits.loom import add_hub, add_passage, set_lead, set_loom
 from gwiazda.core.plan.edits.openings import add_openings, add_row, window
 from gwiazda.core.plan.edits.sections import add_section, box_section, outline_from_box, skin_place, wall_place
@@ -148,6 +148,7 @@ __all__ = [
     "inside_of",
     "keep_first",
     "lamps_of",
+    "lay_photo",
     "move",
     "once_more",
     "outline_from_box",
@@ -167,6 +168,7 @@ __all__ = [
     "resize_panel",
     "reverse",
     "revise",
+    "reword",
     "row_of_dots",
     "set_axis",
     "set_bench",

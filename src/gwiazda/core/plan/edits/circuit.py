@@ -64,14 +64,14 @@ def off(plan: Plan, lamp_ids: set[str], least: int = 1) -> Plan:
     for feed in plan.feeds:
         left = without(feed, {"lamps": lamp_ids})
         assert left is not None
-        items = tuple(x for x in left.items if x in feed.items or not _plain(x) or len(lamps_in(x)) >= least)
+        items = tuple(x for x in left.items if x in feed.items or not only_lamps(x) or len(lamps_in(x)) >= least)
         feeds.append(left if items == left.items else altered(left, items=items))
     if all(a is b for a, b in zip(feeds, plan.feeds, strict=True)):
         return plan
     return altered(plan, feeds=tuple(feeds))
 
 
-def _plain(item: Hangs) -> bool:
+def only_lamps(item: Hangs) -> bool:
     """Whether there are but lamps and resistors in a part of the tree: what a lamp on its own has too."""
     return all(isinstance(x, (Series, Parallel, Hung, Resistor)) for x in parts_in(item))
 

@@ -6,7 +6,7 @@ from typing import Any
 
 from gwiazda.core.errors import PlanError
 from gwiazda.core.plan.edits.items import fresh_ids, revise
-from gwiazda.core.plan.model import Entry, Plan, altered
+from gwiazda.core.plan.model import Entry, Laid, Plan, altered
 
 
 def add_entry(plan: Plan, kind: str, text: str = "", **fields: Any) -> tuple[Plan, str]:
@@ -32,3 +32,13 @@ def add_entry(plan: Plan, kind: str, text: str = "", **fields: Any) -> tuple[Pla
 def settle_readings(plan: Plan) -> Plan:
     """All readings as of the time before: the fault is mended, and what comes next is read anew."""
     return altered(plan, log=tuple(altered(e, settled=True) if e.kind == "reading" else e for e in plan.log))
+
+
+def lay_photo(plan: Plan, entry_id: str, laid: Laid | None) -> Plan:
+    """How the photo of an entry lies on a view; None takes it off again."""
+    return altered(plan, log=tuple(revise(e, laid=laid) if e.id == entry_id and e.photo else e for e in plan.log))
+
+
+def reword(plan: Plan, entry_id: str, text: str) -> Plan:
+    """Other words for an entry."""
+    return altered(plan, log=tuple(revise(e, text=text) if e.id == entry_id else e for e in plan.log))

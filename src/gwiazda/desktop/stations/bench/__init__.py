@@ -14,8 +14,10 @@ STATION = Station(
         "stations.bench.cards:SuspectsCard",
         "stations.bench.cards:ReadingCard",
         "stations.bench.cards:LogCard",
-        "stations.bench.cards:LearnCard",
+        "stations.bench.photocard:PhotoCard",
+        "stations.bench.variants:VariantsCard",
+        "stations.bench.learning:LearnCard",
         "stations.bench.cards:PracticeCard",
     ),
-    overlays=("stations.bench.glow:paint_suspects",),
+    overlays=("stations.bench.glow:paint_suspects", "stations.bench.photoview:paint_photo"),
 )

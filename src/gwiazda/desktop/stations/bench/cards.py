@@ -9,17 +9,14 @@ from PySide6.QtCore import QSize, Qt
 from PySide6.QtGui import QIcon, QPixmap
 from PySide6.QtWidgets import QDialog, QFileDialog, QHBoxLayout, QLabel, QPushButton, QVBoxLayout
 
-from gwiazda.core.assess.substitute import with_part
 from gwiazda.core.errors import GwiazdaError, QuantityError
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Entry, Lamp
 from gwiazda.core.quantities import counted, figure, parse_current_a, parse_number, parse_voltage_v
 from gwiazda.core.workbench.diagnosis import Next, next_words
-from gwiazda.core.workbench.learn import Learned, learned_volts
-from gwiazda.core.workbench.log import beside, search, sums, words_of
+from gwiazda.core.workbench.log import NEAR_MM, beside, search, sums, words_of
 from gwiazda.core.workbench.photos import MAX_BYTES, photo_for_log
 from gwiazda.core.workbench.testsheet import sheet_of
-from gwiazda.core.workshop.own import with_volts
 from gwiazda.desktop.inspector.cards import Panel, clear, label
 from gwiazda.desktop.stations.bench.session import session_of
 from gwiazda.desktop.stations.build.days import now_of
@@ -133,6 +130,13 @@ class ReadingCard:
             "through it: 4.2mA; of the source with nothing picked",
         )
         card.row("V, A", self.volts, self.amps)
+        self.lux = panel.value(
+            "Light read",
+            lambda t: parse_number(t, "Light", 0.001, 1e6, "lx"),
+            lambda v: self._write("lux", v),
+            f"lx on a meter {NEAR_MM:.0f} mm before the bare lamp, on its axis, in the dark",
+        )
+        card.row(f"lx at {NEAR_MM:.0f} mm", self.lux)
         self.sheet = label("", "muted", wrap=True)
         card.outer.addWidget(self.sheet)
 
@@ -153,7 +157,7 @@ class ReadingCard:
         places, at = self.places(), now_of(document)
         known = {i for b in session_of(document).benches for i in (*b.ends, *b.lamps)}
         if any(i not in known for i in places) or (
-            what == "lit" and all(p.id not in places for p in document.plan.lamps)
+            what in ("lit", "lux") and all(p.id not in places for p in document.plan.lamps)
         ):
             document.message_stop("Pick a lamp that hangs on a source first.")
             return
@@ -174,6 +178,8 @@ class ReadingCard:
         self.of.setText("Of " + ", ".join(places[:4]) + (" …" if len(places) > 4 else ""))
         for button in self.looks:
             button.setEnabled(bool(lamps))
+        self.lux.setEnabled(bool(lamps))
+        self.lux.show_value("")
         self.volts.show_value("")
         self.amps.show_value("")
         found = self.panel.found
@@ -199,7 +205,7 @@ class LogCard:
             "Write in the log",
             lambda t: t.strip()[:2000],
             self._write,
-            "what was done, mixed, moved, decided; for hours and cost a number first",
+            "what was done, mixed, moved, decided; for hours, cost and coats a number first",
         )
         card.row("Write", self.kind)
         card.row("", self.text)
@@ -271,7 +277,7 @@ class LogCard:
             button.setIcon(QIcon(picture))
             button.setIconSize(QSize(scaled(58), scaled(44)))
             button.setAccessibleName(f"Photo: {words_of(e)}")
-            button.setToolTip(f"{e.at} {words_of(e)}: look at it")
+            button.setToolTip(f"{e.at} {words_of(e)}: look at it, or read its light")
             button.clicked.connect(lambda _=False, e=e: self.look(e))
             self.photos.addWidget(button)
         self.photos.addStretch(1)
@@ -292,14 +298,19 @@ class LogCard:
         )
         box.addWidget(sheet)
         box.addWidget(label(f"{e.at} {words_of(e)}", "muted", wrap=True))
+        if e.kind != "reading":
+            read = QPushButton("Read its light")
+            read.setToolTip("Lay it on the view shown and measure it: each opening beside what was predicted, and leaks")
+            read.clicked.connect(lambda: (dialog.close(), session_of(self.document).read(e.id)))
+            box.addWidget(read)
         self.shown = dialog
         dialog.show()
 
     def _write(self, text: str) -> None:
         kind = str(self.kind.currentData())
         fields = self._where()
-        if kind in ("hours", "cost") and text:
-            number, _, rest = text.partition(" ")
+        number, _, rest = text.partition(" ")
+        if text and (kind in ("hours", "cost") or (kind == "coat" and number.isdigit())):
             try:
                 fields["value"] = parse_number(number, kind.capitalize(), 0, 1e6)
             except GwiazdaError as error:
@@ -314,7 +325,9 @@ class LogCard:
         plan = self.document.plan
         self.text.show_value("")
         off = {
-            b.entry.id for b in beside(self.document.assessed_plan, session_of(self.document).benches) if not b.agrees
+            b.entry.id
+            for b in beside(self.document.assessed_plan, session_of(self.document).benches, self.panel.found)
+            if not b.agrees
         }
         lines = []
         for e in search(plan, self._words)[:10]:
@@ -328,53 +341,6 @@ class LogCard:
         none = "Nothing with these words." if self._words else "Nothing is written yet."
         self._show_photos()
         self.list.setText("<br>".join([*(lines or [none]), *([f"In all {foot}."] if foot else [])]))
-
-
-class LearnCard:
-    """What the readings say of the parts themselves, taken into one's own catalogue when one says so."""
-
-    def __init__(self, panel: Panel) -> None:
-        self.panel, self.document = panel, panel.document
-        self.card = panel.card("Learn from the readings", "bench")
-        self.words = self.card.consequence()
-        self.rows = QVBoxLayout()
-        self.rows.setSpacing(3)
-        self.card.outer.addLayout(self.rows)
-        self._shown: object = None
-
-    def refresh(self) -> None:
-        if self.document.station != "bench":
-            return
-        found = tuple(x for x in learned_volts(self.document.assessed_plan, self.panel.found) if x.tells)
-        if found == self._shown:
-            return
-        self._shown = found
-        clear(self.rows)
-        self.words.setText(
-            ""
-            if found
-            else "Volts read over two sound lamps of a kind or more, and their forward voltage can be learned here."
-        )
-        for x in found:
-            row = OfferButton(x.name)
-            sign = "+" if x.shift_v > 0 else "−"
-            row.show_outcome(f"{sign}{abs(x.shift_v):.2f} ±{x.spread_v:.2f} V, {counted(len(x.lamps), 'lamp')}", "look")
-            off = f"; {counted(x.left_out, 'lamp')} too far off to count" if x.left_out else ""
-            row.setToolTip(f"Keep it as a part of your own, measured, and use it for all lamps of this kind{off}")
-            row.clicked.connect(lambda _=False, x=x: self._keep(x))
-            self.rows.addWidget(row)
-
-    def _keep(self, x: Learned) -> None:
-        document = self.document
-        workshop, part = with_volts(document.workshop, document.catalogue.lamps[x.part], x.shift_v, x.spread_v)
-        try:
-            document.change_workshop(workshop)
-        except GwiazdaError as error:
-            document.message_stop(str(error))
-            return
-        if part != x.part:
-            document.edit("Use the part as read", with_part(x.part, part))
-        document.message.emit(f"{document.catalogue.lamps[part].name} is in your catalogue now.", "info")
 
 
 class PracticeCard:

@@ -5,17 +5,20 @@ from __future__ import annotations
 import math
 
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
-from PySide6.QtGui import QPainter, QPen
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPen
 
 from gwiazda.core.assess.circuit.tolerance import tolerance_of
 from gwiazda.core.quantities import counted, figure, format_current
 from gwiazda.core.workbench.diagnosis import Reading
 from gwiazda.desktop.plate.works import lamp_colour
 from gwiazda.desktop.stations.bench.session import session_of
+from gwiazda.desktop.stations.bench.photoview import NEEDS, PhotoPage
 from gwiazda.desktop.stations.drawer import Drawer
+from gwiazda.desktop.theme.sizes import text_factor
 
 NAME, FOOT, HEAD_ROOM = 46.0, 18.0, 30.0
 LEAST_COLUMN = 13.0
+STEPS = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, -1), Qt.Key.Key_Down: (0, 1)}  # px of a photo
 TOP = 10.0  # times what is predicted, at the top; a tenth at the bottom
 LOOKS = {0.0: "dark", 0.5: "dim", 1.0: "as it should", 2.0: "too bright"}
 
@@ -28,8 +31,46 @@ class BenchDrawer(Drawer):
     def __init__(self, document, parent=None) -> None:  # type: ignore[no-untyped-def]
         super().__init__(document, parent)
         self.session = session_of(document)
-        self.session.changed.connect(self.update)
+        self.page = PhotoPage(self, self.session)
+        self.session.changed.connect(self._changed)
         self.top = 0
+
+    def _changed(self) -> None:
+        needs = NEEDS if self.page.entry is not None else type(self).needs
+        if needs != self.needs:
+            self.needs = needs
+            self.measure()
+        self.update()
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        if self.page.entry is not None and self.page.press(event.position() / text_factor()):
+            self.setFocus()
+            self.update()
+            return
+        super().mousePressEvent(event)
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if self.page.move(event.position() / text_factor()):
+            self.update()
+            return
+        super().mouseMoveEvent(event)
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        if self.page.release():
+            self.update()
+            return
+        super().mouseReleaseEvent(event)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        step = STEPS.get(event.key())
+        if self.page.entry is not None and step and event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
+            self.page.step(*step)
+        elif self.page.entry is not None and event.key() == Qt.Key.Key_N:
+            self.page.next_mark()
+        else:
+            super().keyPressEvent(event)
+            return
+        self.update()
 
     @property
     def idle(self) -> bool:
@@ -44,6 +85,8 @@ class BenchDrawer(Drawer):
 
     def subtitle(self) -> str:
         s, found = self.session, self.session.found
+        if self.page.entry is not None:
+            return self.page.subtitle()
         if s.fault:
             return s.fault
         many = len(s.readings())
@@ -57,6 +100,9 @@ class BenchDrawer(Drawer):
     # -- painting ------------------------------------------------------------------------------------------
 
     def paint_body(self, painter: QPainter, body: QRectF) -> None:
+        if self.page.entry is not None:
+            self.page.paint(painter, body)
+            return
         plan, assessed = self.document.assessed_plan, self.document.assessment
         benches = self.session.benches
         if not benches:

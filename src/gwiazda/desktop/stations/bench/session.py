@@ -6,9 +6,12 @@ from PySide6.QtCore import QObject, Signal
 
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.errors import GwiazdaError
-from gwiazda.core.plan.model import Plan
+from gwiazda.core.plan import edits
+from gwiazda.core.plan.model import Entry, Laid, Plan
 from gwiazda.core.workbench.diagnosis import Bench, Diagnosis, Reading, What, benches_of, diagnose
 from gwiazda.core.workbench.log import readings_of
+from gwiazda.core.workbench.photoread import PhotoReading, laid_on, read_photo
+from gwiazda.core.workbench.photos import pixels_of
 from gwiazda.core.workbench.practice import Hidden, searched
 from gwiazda.desktop.document import Document
 from gwiazda.desktop.worker import NewestWins, failure_words
@@ -29,6 +32,13 @@ class Session(QObject):
         self.practised: tuple[Reading, ...] = ()
         self.steps = 0  # looks and measurements made in practice
         self._of: object = None
+        self.photo = ""  # the entry whose photo is read
+        self.shot: PhotoReading | None = None
+        self.shot_fault = ""
+        self._shot_of: object = None
+        self._camera = NewestWins("photo", self)
+        self._camera.done.connect(self._take_shot)
+        self._camera.failed.connect(lambda text: document.message_stop(failure_words("The photo", text)))
         self._worker = NewestWins("diagnosis", self)
         self._worker.done.connect(self._take)
         self._worker.failed.connect(lambda text: document.message_stop(failure_words("The diagnosis", text)))
@@ -37,13 +47,15 @@ class Session(QObject):
 
     @property
     def idle(self) -> bool:
-        return self._worker.idle
+        return self._worker.idle and self._camera.idle
 
     def close(self) -> None:
         self._worker.close()
+        self._camera.close()
 
     def _new_plan(self) -> None:
         self.hidden, self.practised, self.steps, self._of = None, (), 0, None
+        self.photo, self.shot, self.shot_fault, self._shot_of = "", None, "", None
         self.look()
 
     def readings(self) -> tuple[Reading, ...]:
@@ -55,6 +67,7 @@ class Session(QObject):
         document = self.document
         if document.station != "bench":
             return
+        self._look_at_photo()
         plan, found, readings = document.assessed_plan, document.assessment, self.readings()
         of = (found, readings, self.hidden)
         if self._of is not None and of[0] is self._of[0] and of[1] == self._of[1] and of[2] is self._of[2]:  # type: ignore[index]
@@ -64,6 +77,45 @@ class Session(QObject):
 
     def _take(self, result: tuple[Diagnosis | None, str, tuple[Bench, ...]]) -> None:
         self.found, self.fault, self.benches = result
+        self.changed.emit()
+
+    # -- photos -------------------------------------------------------------------------------------------
+
+    @property
+    def photo_entry(self) -> Entry | None:
+        """The entry of the log whose photo is being read."""
+        return next((e for e in self.document.plan.log if e.id == self.photo and e.photo), None) if self.photo else None
+
+    def read(self, entry_id: str) -> None:
+        """Read the photo of an entry, laid on the view that is shown if it isn't laid on any yet; "" for none."""
+        self.photo, self.shot, self.shot_fault, self._shot_of = entry_id, None, "", None
+        entry, document = self.photo_entry, self.document
+        if entry is not None and entry.laid is None:
+            side = document.shown_side
+            document.edit(
+                "Lay the photo on the view",
+                lambda plan: edits.lay_photo(plan, entry_id, laid_on(plan, document.assessment, side)),
+            )
+        self._look_at_photo()
+        self.changed.emit()
+
+    def _look_at_photo(self) -> None:
+        document, entry = self.document, self.photo_entry
+        if self.photo and entry is None:  # undone, or no longer in the log
+            self.photo, self.shot, self._shot_of = "", None, None
+            self.changed.emit()
+        if entry is None or entry.laid is None or entry.photo not in document.pictures:
+            return
+        plan, found, laid = document.assessed_plan, document.assessment, entry.laid
+        of = (entry.photo, laid, found)
+        if self._shot_of is not None and of[:2] == self._shot_of[:2] and of[2] is self._shot_of[2]:  # type: ignore[index]
+            return
+        self._shot_of = of
+        data, name = document.pictures[entry.photo], entry.photo
+        self._camera.submit(lambda: _read(plan, found, name, data, laid))
+
+    def _take_shot(self, result: tuple[PhotoReading | None, str]) -> None:
+        self.shot, self.shot_fault = result
         self.changed.emit()
 
     # -- practice -----------------------------------------------------------------------------------------
@@ -112,6 +164,13 @@ def _diagnosed(
         return diagnose(plan, found, readings), "", benches
     except GwiazdaError as error:
         return None, str(error), benches
+
+
+def _read(plan: Plan, found: Assessment, name: str, data: bytes, laid: Laid) -> tuple[PhotoReading | None, str]:
+    try:
+        return read_photo(plan, found, pixels_of(name, data), laid), ""
+    except GwiazdaError as error:
+        return None, str(error)
 
 
 def session_of(document: Document) -> Session:

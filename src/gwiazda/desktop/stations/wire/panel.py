@@ -24,6 +24,7 @@ from gwiazda.core.quantities import (
 )
 from gwiazda.desktop.inspector.cards import Card, Panel
 from gwiazda.desktop.inspector.resistor import ResistorPicture
+from gwiazda.desktop.stations.bench.variants import VariantsCard
 from gwiazda.desktop.stations.power.cards import SupplyCard, show_homes
 from gwiazda.desktop.stations.wire.cards import ActionsCard
 from gwiazda.desktop.stations.wire.ideas import ClipsCard
@@ -67,6 +68,7 @@ class CircuitPanel(Panel):
         self.kinds[Feed] = self.supply_card
         self.doing = ActionsCard(self)
         self.clips = ClipsCard(self)
+        self.variants = VariantsCard(self)
 
     def _set(self, what: str, **fields: Any) -> None:
         part = self.part()
@@ -219,6 +221,7 @@ class CircuitPanel(Panel):
         self.flows.setVisible(bool(self.words.text()))
         self.doing.refresh()
         self.clips.refresh()
+        self.variants.refresh()
         if isinstance(part, Feed):
             self.supply.show_feed(part.id)
         else:

@@ -1,0 +1,137 @@
+"""What the log teaches of light: how bright a lamp really is, how much a coat really blocks."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable
+from statistics import median
+from typing import NamedTuple
+
+from gwiazda.core.assess.light.leaks import BLOCK_COAT
+from gwiazda.core.assess.states import Assessment
+from gwiazda.core.plan.lookup import lamps_by_section
+from gwiazda.core.plan.model import Plan, Section, altered
+from gwiazda.core.workbench.log import light_said
+
+LEAST = 2  # lamps, or sections: of one alone nobody knows what it is that differs
+TELLS = 1.1  # times: less isn't worth a part of one's own
+FAR = 4.0  # times: this far off, it isn't this part, or it is broken
+MOST_COATS = 12
+
+
+class LearnedLight(NamedTuple):
+    """A part's light as read over what the catalogue says, with its spread (one sigma of the logarithm) among the ``places``."""
+
+    part: str
+    name: str
+    ratio: float
+    spread: float
+    places: tuple[str, ...]
+
+    @property
+    def tells(self) -> bool:
+        return max(self.ratio, 1.0 / self.ratio) >= TELLS
+
+
+def learned_light(plan: Plan, found: Assessment) -> tuple[LearnedLight, ...]:
+    """What readings of light say of parts, those with the most places first.
+
+    A lamp counts by the lux read before it; a section all of whose lamps are of one part counts once, by the middle of what was read
+    of its openings: what its lining and glazing are off by is in that too, so it takes two sections or more.
+    """
+    homes = lamps_by_section(plan.sections, plan.lamps)
+    parts: dict[str, set[str]] = {}
+    for p in plan.lamps:
+        if home := homes.get(p.id):
+            parts.setdefault(home, set()).add(p.part)
+    sections = {o.id: o.section for o in plan.openings}
+    by_lamp: dict[tuple[str, str], list[float]] = {}
+    for e in plan.log:
+        if e.kind != "reading" or e.settled or not e.value or e.value <= 0 or e.what not in ("lux", "cd_m2"):
+            continue
+        said = light_said(found, e.what, e.place)
+        if not said:
+            continue
+        ratio = math.log(e.value / said)
+        if abs(ratio) > math.log(FAR):
+            continue
+        if e.what == "lux":
+            by_lamp[found.lamps[e.place].part, e.place] = [ratio]
+        else:
+            home = sections.get(e.place, "")
+            if len(mine := parts.get(home, set())) == 1:
+                by_lamp.setdefault((next(iter(mine)), home), []).append(ratio)
+    each: dict[str, dict[str, float]] = {}
+    for (part, place), ratios in by_lamp.items():
+        each.setdefault(part, {})[place] = median(ratios)
+    out = []
+    for part, ratios_of in each.items():
+        if len(ratios_of) < LEAST:
+            continue
+        middle = median(ratios_of.values())
+        spread = math.sqrt(sum((r - middle) ** 2 for r in ratios_of.values()) / (len(ratios_of) - 1))
+        name = found.catalogue.lamps[part].name
+        out.append(LearnedLight(part, name, math.exp(middle), spread, tuple(sorted(ratios_of))))
+    return tuple(sorted(out, key=lambda x: (-len(x.places), x.part)))
+
+
+class LearnedCoat(NamedTuple):
+    """What a coat of the light block really blocks (optical density) by how many it took in some sections; ``said`` by the catalogue."""
+
+    coat: str
+    name: str
+    density: float
+    spread: float
+    said: float
+    sections: tuple[str, ...]
+
+    @property
+    def tells(self) -> bool:
+        return max(self.density / self.said, self.said / self.density) >= TELLS
+
+
+def learned_coat(plan: Plan, found: Assessment) -> LearnedCoat | None:
+    """What the coats noted say of the light block; None where there are none to learn from.
+
+    ``n`` coats hid a leak and ``n − 1`` did not: each has between 1/n and 1/(n − 1) of the density that was needed. Where one was enough,
+    it has that at the least, which tells nothing of how much more.
+    """
+    black = found.catalogue.coats[BLOCK_COAT]
+    each: dict[str, float] = {}
+    for e in plan.log:
+        if e.kind != "coat" or e.value is None or not 2 <= e.value <= MOST_COATS or not e.section:
+            continue
+        section = next((s for s in plan.sections if s.id == e.section), None)
+        worst = max((x.times for x in found.leaks if x.kind == "wall" and x.section == e.section), default=0.0)
+        if section is None or worst <= 0:
+            continue
+        planned = sum(x.coats for x in _layers(section) if x.coat == BLOCK_COAT)
+        needed = planned * black.density + math.log10(worst)
+        if needed > 0:
+            each[e.section] = needed / (e.value - 0.5)
+    if not each:
+        return None
+    middle = median(each.values())
+    spread = math.sqrt(sum((d - middle) ** 2 for d in each.values()) / max(len(each) - 1, 1)) / middle
+    return LearnedCoat(BLOCK_COAT, black.name, middle, max(spread, 0.1), black.density, tuple(sorted(each)))
+
+
+def _layers(section: Section) -> Iterable:  # type: ignore[type-arg]
+    return (*section.inside, *section.outside)
+
+
+def with_coat(coat: str, other: str, plan: Plan) -> Plan:
+    """The plan with one coat in place of another in all its skins."""
+    return altered(
+        plan,
+        sections=tuple(
+            altered(
+                s,
+                inside=tuple(altered(x, coat=other) if x.coat == coat else x for x in s.inside),
+                outside=tuple(altered(x, coat=other) if x.coat == coat else x for x in s.outside),
+            )
+            if any(x.coat == coat for x in _layers(s))
+            else s
+            for s in plan.sections
+        ),
+    )

@@ -1,0 +1,177 @@
+"""A photo of the lit model read: where it is laid on, what it says, into the log with it."""
+
+from __future__ import annotations
+
+from PySide6.QtWidgets import QHBoxLayout, QPushButton
+
+from gwiazda.core.errors import GwiazdaError
+from gwiazda.core.plan import edits
+from gwiazda.core.plan.frame import NORMALS
+from gwiazda.core.plan.model import Entry, Laid, Plan, altered
+from gwiazda.core.quantities import figure, parse_number
+from gwiazda.core.workbench.camera import simulated
+from gwiazda.core.workbench.photoread import LOCK, by_section, laid_on, summary
+from gwiazda.core.workbench.photos import jpeg_of, photo_for_log
+from gwiazda.desktop.inspector.cards import Panel
+from gwiazda.desktop.stations.bench.session import session_of
+from gwiazda.desktop.stations.build.days import now_of
+
+SIDES = [(s, s.capitalize()) for s in NORMALS]
+
+
+class PhotoCard:
+    """Which photo is read, from which side, by which grey; its summary."""
+
+    def __init__(self, panel: Panel) -> None:
+        self.panel, self.document = panel, panel.document
+        self.session = session_of(panel.document)
+        card = panel.card("Light by a photo", "bench")
+        self.words = card.consequence()
+        self.which = panel.choice("Photo that is read", [("", "none")], self.session.read)
+        card.row("Photo", self.which)
+        self.side = panel.choice("Side it was taken of", SIDES, self._side)
+        self.side.setToolTip("The view it is laid on; its marks begin anew")
+        self.lux = panel.value(
+            "Light on the grey patch",
+            lambda t: None if not t.strip() else parse_number(t, "Light on the patch", 0.001, 1e5, "lx"),
+            lambda v: self._lay(grey_lux=v),
+            "lx that fell on a patch of known grey in the photo; empty: exposure fitted to the prediction",
+        )
+        self.grey = panel.value(
+            "Reflectance of the grey patch",
+            lambda t: parse_number(t, "Reflectance", 0.01, 1.0),
+            lambda v: self._lay(grey_reflectance=v),
+            "0.18 for a grey card",
+        )
+        card.row("Side", self.side)
+        card.row("Grey, lx", self.grey, self.lux)
+        row = QHBoxLayout()
+        row.setSpacing(4)
+        self.keep = QPushButton("Log it")
+        self.keep.setToolTip("Its summary beside the photo, each leak that wasn’t predicted as a line, and what a grey patch measured")
+        self.keep.clicked.connect(self._keep)
+        self.done = QPushButton("Put away")
+        self.done.clicked.connect(lambda: self.session.read(""))
+        self.trial = QPushButton("Simulated…")
+        self.trial.setAccessibleName("Simulated photo")
+        self.trial.setToolTip("As a camera would see this plan from the view shown, with a leak or two that it doesn’t know of: to try it with")
+        self.trial.clicked.connect(self._simulate)
+        for button, room in ((self.keep, 8), (self.done, 11), (self.trial, 12)):
+            button.setSizePolicy(button.sizePolicy().Policy.Ignored, button.sizePolicy().Policy.Fixed)
+            row.addWidget(button, room)
+        card.outer.addLayout(row)
+        self._choices: list[tuple[str, str]] = []
+        panel.follow(self.session.changed, self.refresh)
+
+    def _lay(self, **fields: object) -> None:
+        entry = self.session.photo_entry
+        if entry is not None and entry.laid is not None:
+            laid = edits.revise(entry.laid, **fields)
+            self.document.edit("Photo’s grey patch", lambda plan: edits.lay_photo(plan, entry.id, laid))
+
+    def _side(self, side: str) -> None:
+        entry, document = self.session.photo_entry, self.document
+        if entry is not None:
+            document.edit(
+                "Lay the photo on the view",
+                lambda plan: edits.lay_photo(plan, entry.id, laid_on(plan, document.assessment, side)),  # type: ignore[arg-type]
+            )
+
+    def _simulate(self) -> None:
+        document = self.document
+        plan, found, side, seed = document.assessed_plan, document.assessment, document.shown_side, document.clock().microsecond
+
+        def take(made: object) -> None:
+            data, laid = made  # type: ignore[misc]
+            self._take(data, laid)
+
+        def job() -> object:
+            try:
+                shot = simulated(plan, found, side, seed, leaks=2)
+            except GwiazdaError as error:
+                return (str(error), None)
+            return (jpeg_of(shot.code), shot.laid)
+
+        self.panel.reckon("simulated", job, take)
+
+    def _take(self, data: bytes | str, laid: Laid | None) -> None:
+        document = self.document
+        if isinstance(data, str):
+            document.message_stop(data)
+            return
+        name, data = photo_for_log("simulated.jpg", data)
+        kept, made = document.add_picture(name, data), []
+
+        def change(plan: Plan) -> Plan:
+            plan, new_id = edits.add_entry(plan, "note", "Simulated photo of this plan", photo=kept, at=now_of(document), laid=laid)
+            made[:] = [new_id]
+            return plan
+
+        if document.edit("Simulated photo", change):
+            self.session.read(made[0])
+
+    def _keep(self) -> None:
+        entry, shot, document = self.session.photo_entry, self.session.shot, self.document
+        if entry is None or shot is None:
+            return
+        text, at = summary(document.assessed_plan, shot), now_of(document)
+        new = [x for x in shot.leaks if not x.predicted]
+        sections = {o.id: o.section for o in document.plan.openings}
+
+        def change(plan: Plan) -> Plan:
+            head = entry.text.split(" | ")[0]
+            plan = edits.reword(plan, entry.id, f"{head} | {text}"[:2000])
+            for x in new[:12]:
+                where = f"at {x.at[0]:.0f}, {x.at[1]:.0f} mm seen from {shot.side}"
+                words = f"{figure(x.peak_cd_m2)} cd/m² {where}, {x.size_mm[0]:.1f} × {x.size_mm[1]:.1f} mm, by photo {entry.photo}"
+                section = x.section if any(s.id == x.section for s in plan.sections) else ""
+                plan, _ = edits.add_entry(plan, "leak", words, section=section, at=at)
+            for section, middle in by_section(plan, shot).items() if shot.absolute else ():
+                mine = [p for p in shot.told if sections.get(p.id) == section]
+                typical = min(mine, key=lambda p: abs(p.ratio - middle))
+                plan, _ = edits.add_entry(
+                    plan, "reading", what="cd_m2", place=typical.id, value=typical.read_cd_m2, at=at, section=section
+                )
+            return plan
+
+        document.edit("Photo’s reading into the log", change)
+
+    def _entries(self) -> list[Entry]:
+        return [e for e in reversed(self.document.plan.log) if e.photo in self.document.pictures]
+
+    def refresh(self) -> None:
+        if self.document.station != "bench":
+            return
+        choices = [("", "none"), *((e.id, f"{e.at[5:10]} {e.text.split(' | ')[0] or e.photo}"[:40]) for e in self._entries())]
+        if choices != self._choices:
+            self._choices = choices
+            self.which.set_choices(choices)
+        entry, session = self.session.photo_entry, self.session
+        self.which.show_value(session.photo if entry is not None else "")
+        on = entry is not None and entry.laid is not None
+        for widget in (self.side, self.grey, self.lux, self.keep, self.done):
+            widget.setEnabled(on)
+        self.trial.setEnabled(not on)
+        if entry is None or entry.laid is None:
+            self.words.setText(LOCK)
+            return
+        self.side.show_value(entry.laid.side)
+        self.grey.show_value(figure(entry.laid.grey_reflectance))
+        self.lux.show_value("" if entry.laid.grey_lux is None else figure(entry.laid.grey_lux))
+        self.keep.setEnabled(session.shot is not None and not session.shot_fault)
+        if session.shot_fault:
+            self.words.setText(session.shot_fault)
+        elif session.shot is None:
+            self.words.setText("Drag the marks in the drawer onto what they name.")
+        else:
+            self.words.setText(summary(self.document.assessed_plan, session.shot))
+
+
+def relaid(laid: Laid, number: int, at: tuple[float, float]) -> Laid:
+    """A mark (or, past the last, the grey patch) moved to another place of the photo."""
+    spot = (min(max(at[0], 0.0), 1.0), min(max(at[1], 0.0), 1.0))
+    if number >= len(laid.marks):
+        return altered(laid, grey=spot)
+    return altered(
+        laid, marks=tuple(altered(m, at=spot) if k == number else m for k, m in enumerate(laid.marks))
+    )

@@ -70,7 +70,7 @@ def _parser() -> argparse.ArgumentParser:
         help="drill, masks, blocking, map, tags, lists, steps, tests, closings, care: those asked for, with commas",
     )
     steps = commands.add_parser("steps", help="the build: steps in evenings, and what to do tonight")
-    steps.add_argument("plan")
+    steps.add_argument("plan", nargs="+", help="a plan; those of more kits on the same bench behind it")
     steps.add_argument("--from", dest="day", metavar="YYYY-MM-DD", help="the first evening; today when left out")
     steps.add_argument("--tonight", type=float, metavar="MINUTES", help="only what can be done in so many minutes")
     steps.add_argument("--csv", metavar="FILE.csv", help="all steps as CSV; - for standard output")
@@ -327,7 +327,7 @@ def _steps(arguments: argparse.Namespace) -> int:
     import datetime
     from pathlib import Path
 
-    from gwiazda.core.assess.build.progress import calendar_of, tonight_of
+    from gwiazda.core.assess.build.progress import Other, calendar_of, slip_of, tonight_of
     from gwiazda.core.assess.build.steps import steps_of
     from gwiazda.core.errors import PlanError
     from gwiazda.core.exchange.evenings import calendar_ics, steps_csv, steps_text
@@ -337,16 +337,21 @@ def _steps(arguments: argparse.Namespace) -> int:
         day = datetime.date.fromisoformat(arguments.day) if arguments.day else datetime.date.today()
     except ValueError:
         raise PlanError("Steps, from", f"“{arguments.day}” is no date", "a date such as 2026-11-26") from None
-    file, catalogue = _load(arguments.plan)
+    file, catalogue = _load(arguments.plan[0])
     steps = steps_of(catalogue, file.plan)
+    others = tuple(
+        Other(plan.kit.name or Path(path).stem, plan, steps_of(catalogue, plan))
+        for path in arguments.plan[1:]
+        for plan in (_load(path)[0].plan,)
+    )
     if arguments.tonight is not None:
         now = f"{day.isoformat()} {int(file.plan.bench.from_h):02d}:00"
         for step in tonight_of(file.plan, steps, now, arguments.tonight):
             print(f"{step.minutes:5.0f} min  {step.key:28}  {step.name}")
         return OK
-    calendar = calendar_of(file.plan, steps, day.isoformat())
+    calendar = calendar_of(file.plan, steps, day.isoformat(), others)
     if arguments.ics:
-        write_atomically(Path(arguments.ics), calendar_ics(file.plan, catalogue, steps, calendar))
+        write_atomically(Path(arguments.ics), calendar_ics(file.plan, catalogue, steps, calendar, others))
     if arguments.csv:
         text = steps_csv(file.plan, catalogue, steps, calendar, day.isoformat())
         if arguments.csv == "-":
@@ -354,7 +359,10 @@ def _steps(arguments: argparse.Namespace) -> int:
         else:
             write_atomically(Path(arguments.csv), text.encode())
     if not (arguments.ics or arguments.csv):
-        print(steps_text(file.plan, steps, calendar), end="")
+        print(steps_text(file.plan, steps, calendar, others), end="")
+        slip = slip_of(catalogue, file.plan, day.isoformat(), others)
+        if slip.tests:
+            print(f"Failed tests put it back by {slip.days} days: {', '.join(slip.tests)}.")
     return OK
 
 

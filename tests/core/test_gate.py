@@ -443,3 +443,12 @@ def test_a_plan_of_version_5_has_channels_for_the_words_it_named(name):
             assert called.get(new.channel, "") == old.get("channel", "")
     assert set(called.values()) == {x["channel"] for g in ("lamps", "dots") for x in raw.get(g, ()) if "channel" in x}
     assert passed(Plan(), plan) is plan and storage.plan_from_json(storage.plan_to_json(plan).encode(), "x") == plan
+
+
+def test_a_plan_of_version_6_opens_unchanged():
+    """A real file of version 6: it had all but laid photos, variants and kits alike."""
+    raw = json.loads(zipfile.ZipFile(DATA / "szron-version-6.gwiazda").read("plan.json"))
+    plan = storage.load(DATA / "szron-version-6.gwiazda").plan
+    assert raw.pop("version") == 6 and plan.version == PLAN_VERSION and plan.variants == () and plan.bench.alike == 1
+    again = json.loads(storage.plan_to_json(plan))
+    assert again.pop("version") == PLAN_VERSION and again == raw

@@ -24,8 +24,8 @@ from gwiazda.core.workbench.photoread import (
     by_section,
     cast_words,
     glows_of,
-    landmarks,
     laid_on,
+    landmarks,
     read_photo,
     summary,
 )
@@ -77,7 +77,9 @@ def test_how_sure_a_map_is_grows_away_from_its_points():
     surer = ph.laid(np.repeat(sheet, 9, 0), np.repeat(sheet, 9, 0) * 5.0 + 800.0, 2.0)
     assert on / 3.0 < surer.sigma_px(np.zeros((1, 2)))[0] < 0.7 * on, "nine times the points, a third at best"
     two = ph.laid(sheet[[0, 3]], sheet[[0, 3]] * 5.0 + 800.0, 2.0)
-    assert np.allclose(ph.mapped(two.map, sheet), sheet * 5.0 + 800.0, atol=1e-6), "straight on, where nothing says otherwise"
+    assert np.allclose(ph.mapped(two.map, sheet), sheet * 5.0 + 800.0, atol=1e-6), (
+        "straight on, where nothing says otherwise"
+    )
     for bad in (sheet[:1], np.repeat(sheet[:1], 4, 0)):
         with pytest.raises(ValueError, match="they are"):
             ph.laid(bad, bad, 2.0)
@@ -86,7 +88,9 @@ def test_how_sure_a_map_is_grows_away_from_its_points():
 def test_srgb_goes_out_and_in_again_and_the_lens_darkens_as_cos_4():
     x = np.linspace(0.0, 1.0, 77)
     assert np.allclose(from_srgb(to_srgb(x)), x, atol=1e-9)
-    assert ph.developed(np.array([[0, 128, 255]], np.uint8))[0].tolist() == pytest.approx([0.0, 0.2158605, 1.0], abs=1e-5)
+    assert ph.developed(np.array([[0, 128, 255]], np.uint8))[0].tolist() == pytest.approx(
+        [0.0, 0.2158605, 1.0], abs=1e-5
+    )
     field = ph.vignetting(401, 601, 500.0)
     angle = math.atan(math.hypot(300.0, 200.0) / 500.0)
     assert field[200, 300] == pytest.approx(1.0) and field[0, 0] == pytest.approx(math.cos(angle) ** 4, rel=1e-5)
@@ -152,7 +156,9 @@ def test_what_differs_from_the_plan_is_what_the_photo_says(boat):
     others = [v for k, v in told.items() if k not in true]
     for i in openings:
         assert told[i] / np.median(others) == pytest.approx(true[i], rel=0.1)
-    assert "Cabin" in summary(plan, reading) and by_section(plan, reading)[cabin] == pytest.approx(np.median([told[i] for i in openings]))
+    assert "Cabin" in summary(plan, reading) and by_section(plan, reading)[cabin] == pytest.approx(
+        np.median([told[i] for i in openings])
+    )
 
 
 def test_a_grey_patch_makes_it_absolute_and_a_jpeg_loses_little(boat):
@@ -160,7 +166,13 @@ def test_a_grey_patch_makes_it_absolute_and_a_jpeg_loses_little(boat):
     shot = simulated(plan, found, "port", 3, width=1000)
     code = shot.code.copy()
     # 40 lx on a grey of .18 are 2.29 cd/m²: laid into the picture at the exposure that the camera has, twice as bright as true.
-    median = np.median([found.openings[o.id].luminance_cd_m2 for o in plan.openings if o.side == "port" and found.openings[o.id].luminance_cd_m2 > 0])
+    median = np.median(
+        [
+            found.openings[o.id].luminance_cd_m2
+            for o in plan.openings
+            if o.side == "port" and found.openings[o.id].luminance_cd_m2 > 0
+        ]
+    )
     value = 0.35 / median * 0.18 * 40.0 / math.pi * 2.0
     h, w = code.shape[:2]
     code[h - 60 : h - 20, w // 2 - 20 : w // 2 + 20] = round(float(to_srgb(np.array(value))) * 255)
@@ -179,7 +191,9 @@ def test_a_lit_pane_that_should_be_dark_is_named(boat):
     meant = edits.set_fields(plan, [dark.id], lit=0.0)
     shot = simulated(plan, found, "port", 2, width=1000)
     reading = read_photo(meant, assess(meant, CAT), shot.code, shot.laid)
-    assert [p.id for p in reading.unwanted] == [dark.id] and f"{dark.id} is lit and should be dark" in summary(meant, reading)
+    assert [p.id for p in reading.unwanted] == [dark.id] and f"{dark.id} is lit and should be dark" in summary(
+        meant, reading
+    )
 
 
 def test_landmarks_are_far_apart_and_laid_on_begins_with_them(boat):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import json
 
 import pytest
@@ -80,24 +81,28 @@ def test_a_circuit_comes_back_without_lamps_that_are_gone_or_hang_elsewhere():
     assert passed(plan, whole) and whole.feeds[0] == deck().feeds[0]
 
 
+DOES = {
+    "series": edits.wire_in_series, "side": edits.wire_side_by_side, "single": edits.wire_singly,
+    "drop": lambda plan, some: edits.delete(plan, some[:1]),
+    "add": lambda plan, some: edits.duplicate(plan, some[:1], (3.0, 0.0, 0.0))[0],
+    "row": lambda plan, _: edits.delete(plan, [plan.openings[0].id]),
+    "lining": lambda plan, _: edits.set_fields(plan, ["deck1"], lining="silver"),
+    "source": lambda plan, _: edits.add_feed(plan, "aa-alkaline")[0],
+}  # fmt: skip
+
+
 @settings(deadline=None, max_examples=40)
-@given(st.lists(st.sampled_from(["series", "side", "single", "drop", "add", "row", "lining", "source"]), max_size=6), st.integers(0, 3))
+@given(
+    st.lists(st.sampled_from(sorted(DOES)), max_size=6),
+    st.integers(0, 3),
+)
 def test_whatever_was_done_a_variant_comes_back_and_the_plan_stays_whole(did, k):
     plan, made = keep_variant(deck(), "deck1", "first")
     for what in did:
         lamps = [p.id for p in plan.lamps]
         some = lamps[k : k + 2] if len(lamps[k : k + 2]) == 2 else lamps[:2]
-        try:
-            plan = {
-                "series": lambda: edits.wire_in_series(plan, some), "side": lambda: edits.wire_side_by_side(plan, some),
-                "single": lambda: edits.wire_singly(plan, some), "drop": lambda: edits.delete(plan, some[:1]),
-                "add": lambda: edits.duplicate(plan, some[:1], (3.0, 0.0, 0.0))[0],
-                "row": lambda: edits.delete(plan, [plan.openings[0].id]),
-                "lining": lambda: edits.set_fields(plan, ["deck1"], lining="silver"),
-                "source": lambda: edits.add_feed(plan, "aa-alkaline")[0],
-            }[what]()  # fmt: skip
-        except (PlanError, IndexError):
-            continue
+        with contextlib.suppress(PlanError, IndexError):
+            plan = DOES[what](plan, some)
     back = with_variant(plan, made)
     passed(plan, back)
     assert stands(back, variant_of(back, made)) and len(back.feeds) == len(plan.feeds)
@@ -111,8 +116,14 @@ def test_a_decision_keeps_what_was_there_and_says_why():
     decided = choose_variant(plan, two, "fewer joints", "2026-11-27 20:15")
     passed(plan, decided)
     assert [v.name for v in decided.variants] == ["two strings", "before two strings"]
-    assert decided.variants[0].chosen and decided.variants[0].reason == "fewer joints" and not decided.variants[1].chosen
-    assert decided.log[-1].kind == "decision" and decided.log[-1].section == "deck1" and "two strings: fewer joints" in decided.log[-1].text
+    assert (
+        decided.variants[0].chosen and decided.variants[0].reason == "fewer joints" and not decided.variants[1].chosen
+    )
+    assert (
+        decided.log[-1].kind == "decision"
+        and decided.log[-1].section == "deck1"
+        and "two strings: fewer joints" in decided.log[-1].text
+    )
     again = choose_variant(decided, decided.variants[1].id, "brighter")
     assert [v.chosen for v in again.variants] == [False, True] and piece_of(again, "deck1") == piece_of(plan, "deck1")
     assert "against two strings" in again.log[-1].text
@@ -124,7 +135,11 @@ def test_a_name_is_used_once_a_subject_and_has_to_be_one():
     assert plan.variants[0].name == "a name"
     later, same = keep_variant(edits.wire_singly(plan, LAMPS), "deck1", "a name")
     assert same == made and len(later.variants) == 1 and later.variants[0].pieces != plan.variants[0].pieces
-    for subject, name, said in (("deck1", " ", "no name"), ("nothing", "x", "no section and no source"), (LAMPS[0], "x", "no section")):
+    for subject, name, said in (
+        ("deck1", " ", "no name"),
+        ("nothing", "x", "no section and no source"),
+        (LAMPS[0], "x", "no section"),
+    ):
         with pytest.raises(PlanError, match=said):
             keep_variant(plan, subject, name)
     with pytest.raises(PlanError, match="no variant"):
@@ -165,7 +180,9 @@ def test_figures_side_by_side_are_those_of_each_plan_alone():
         found = assess(alone, CAT)
         assert f.light == pytest.approx(found.sections["deck1"].mean_cd_m2, rel=1e-6)
         assert f.evenness == pytest.approx(found.sections["deck1"].evenness, rel=1e-6)
-        assert f.draw_a == pytest.approx(found.supply.draw_a, rel=1e-6) and f.run_h == pytest.approx(found.supply.hours, rel=1e-6)
+        assert f.draw_a == pytest.approx(found.supply.draw_a, rel=1e-6) and f.run_h == pytest.approx(
+            found.supply.hours, rel=1e-6
+        )
         assert f.lamps == len(alone.lamps)
     assert figures[2].joints < figures[1].joints and figures[2].work_h < figures[1].work_h
     circuit, _ = keep_variant(plan, "supply", "as is")

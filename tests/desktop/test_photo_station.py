@@ -56,7 +56,9 @@ def test_a_photo_is_laid_on_by_mouse_and_keys_read_logged_and_kept(boat, photo, 
     boat.settle()
     drawer.grab()
     page = drawer.page
-    assert [m.on for m in laid(boat).marks] == [m.on for m in shot.laid.marks] and boat.document.undo_label == "Lay the photo on the view"
+    assert [m.on for m in laid(boat).marks] == [
+        m.on for m in shot.laid.marks
+    ] and boat.document.undo_label == "Lay the photo on the view"
     for k, m in enumerate(shot.laid.marks):
         drag(drawer, page._px(page.spots()[k]), page._px(m.at))
     boat.settle()
@@ -80,7 +82,9 @@ def test_a_photo_is_laid_on_by_mouse_and_keys_read_logged_and_kept(boat, photo, 
     boat.press("Log it")
     entries = boat.document.plan.log
     assert entries[0].text.startswith("lit | ") and "3 leaks, 3 not predicted" in entries[0].text
-    assert [e.kind for e in entries[1:]] == ["leak"] * 3 and all("seen from port" in e.text and e.section for e in entries[1:])
+    assert [e.kind for e in entries[1:]] == ["leak"] * 3 and all(
+        "seen from port" in e.text and e.section for e in entries[1:]
+    )
     file = tmp_path / "b.gwiazda"
     assert boat.document.save(file)
     again = load(file)
@@ -132,7 +136,10 @@ def test_a_simulated_photo_to_try_it_with(boat):
     boat.settle()
     boat.settle()
     assert card.session.shot is not None and len(card.session.shot.told) >= 10
-    assert boat.document.plan.log[0].text == "Simulated photo of this plan" and boat.document.undo_label == "Simulated photo"
+    assert (
+        boat.document.plan.log[0].text == "Simulated photo of this plan"
+        and boat.document.undo_label == "Simulated photo"
+    )
     boat.document.undo()
     boat.settle()
     assert boat.document.plan.log == () and card.session.photo_entry is None

@@ -6,7 +6,7 @@ import logging
 from collections.abc import Callable, Iterable
 from datetime import datetime
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
@@ -27,10 +27,14 @@ from gwiazda.core.turns import showing
 from gwiazda.core.workshop.workshop import Workshop, load_workshop, save_workshop
 from gwiazda.desktop.worker import NewestWins, failure_words
 
+if TYPE_CHECKING:
+    from gwiazda.core.assess.build.progress import Other
+
 Edit = Callable[[Plan], Plan]
 HISTORY = 500
 FINER_MS = 120  # after a first look, before the fine one: the picture of the first comes first
 REST_MS = 90  # of a calm drag, between one set of figures and the next: the plate follows every step
+MOST_BESIDE = 4  # other kits on the same bench
 AT_ONCE = 12  # sections whose light is reckoned before a plan is shown
 Judged = tuple[Plan, Assessment, tuple[Finding, ...]]
 
@@ -80,6 +84,7 @@ class Document(QObject):
         self.selection: tuple[str, ...] = ()
         self.step = ""  # of the build, that is looked at
         self.bench: Any = None  # the session at the bench, made at its first use
+        self.beside: tuple[Other, ...] = ()  # other kits that the same hands build meanwhile
         self.clock: Callable[[], datetime] = datetime.now
         self.loading = False  # views that follow several signals wait for the last of them
         self.workshop = Workshop()
@@ -315,6 +320,26 @@ class Document(QObject):
         self.pictures = {**self.pictures, taken: data}
         return taken
 
+    def put_beside(self, path: Path) -> None:
+        """Another kit on the same bench, until this plan is put away; one that can't be read is said."""
+        from gwiazda.core.assess.build.progress import Other
+        from gwiazda.core.assess.build.steps import steps_of
+
+        try:
+            plan = load(path).plan
+        except GwiazdaError as error:
+            self.message_stop(str(error))
+            return
+        name = plan.kit.name or path.stem
+        others = [o for o in self.beside if o.name != name]
+        self.beside = (*others, Other(name, plan, steps_of(self.catalogue, plan)))[-MOST_BESIDE:]
+        self.plan_changed.emit()
+
+    def take_from_beside(self, name: str) -> None:
+        """A kit that is no longer on the bench."""
+        self.beside = tuple(o for o in self.beside if o.name != name)
+        self.plan_changed.emit()
+
     # -- selection ---------------------------------------------------------------------------------------
 
     def select(self, ids: Iterable[str]) -> None:
@@ -372,7 +397,7 @@ class Document(QObject):
         self._undo.clear()
         self._redo.clear()
         self._before = None
-        self.selection, self.step = (), ""
+        self.selection, self.step, self.beside = (), "", ()
         self.pictures = dict(file.pictures)
         self._plan = self._saved = self._asked = file.plan
         self.path, self.is_demo = path, as_demo

@@ -4,9 +4,12 @@ from __future__ import annotations
 
 import csv
 import io
+from collections.abc import Iterator
+from typing import NamedTuple
 
-from gwiazda.core.assess.build.progress import Calendar, progress_of
+from gwiazda.core.assess.build.progress import Calendar, Other, progress_of
 from gwiazda.core.assess.build.steps import Step
+from gwiazda.core.build.evenings import Laid
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.model import Plan
 
@@ -36,7 +39,31 @@ def steps_csv(plan: Plan, catalogue: Catalogue, steps: tuple[Step, ...], calenda
     return out.getvalue()
 
 
-def calendar_ics(plan: Plan, catalogue: Catalogue, steps: tuple[Step, ...], calendar: Calendar) -> bytes:
+class _Worked(NamedTuple):
+    """A step in its time, of this kit or of one beside it."""
+
+    kit: str
+    where: str
+    step: Step
+    laid: Laid
+
+
+def _worked(plan: Plan, steps: tuple[Step, ...], calendar: Calendar, others: tuple[Other, ...]) -> Iterator[_Worked]:
+    """What the hands do, kit by kit; a kit's name is said where there are several."""
+    kits = [("", plan, steps, calendar.laid)]
+    if others:
+        kits[0] = (plan.kit.name or "this kit", plan, steps, calendar.laid)
+        kits += [(o.name, o.plan, o.steps, x) for o, (_, x) in zip(others, calendar.beside, strict=True)]
+    for name, its_plan, its_steps, laid in kits:
+        by_key = {s.key: s for s in its_steps}
+        for x in laid:
+            where = _where(its_plan, by_key[x.key])
+            yield _Worked(name, f"{name}, {where}" if name and where != name else where, by_key[x.key], x)
+
+
+def calendar_ics(
+    plan: Plan, catalogue: Catalogue, steps: tuple[Step, ...], calendar: Calendar, others: tuple[Other, ...] = ()
+) -> bytes:
     """Each evening's steps as events, with the caution in their words."""
     from icalendar import Calendar as Sheet
     from icalendar import Event
@@ -44,18 +71,16 @@ def calendar_ics(plan: Plan, catalogue: Catalogue, steps: tuple[Step, ...], cale
     sheet = Sheet()
     sheet.add("prodid", "-//Gwiazda//build//EN")
     sheet.add("version", "2.0")
-    by_key = {s.key: s for s in steps}
     stamp = calendar.moment(0.0)
-    for x in calendar.laid:
-        step = by_key[x.key]
+    for kit, where, step, x in _worked(plan, steps, calendar, others):
         for n, (a, b) in enumerate(x.pieces):
             event = Event()
-            event.add("uid", f"{x.key}.{n}@{plan.kit.name or 'kit'}.gwiazda")
+            event.add("uid", f"{x.key}.{n}@{kit or plan.kit.name or 'kit'}.gwiazda")
             event.add("dtstamp", stamp)
             event.add("dtstart", calendar.moment(a))
             event.add("dtend", calendar.moment(b))
             more = f" ({n + 1} of {len(x.pieces)})" if len(x.pieces) > 1 else ""
-            event.add("summary", f"{_where(plan, step)}: {step.name}{more}")
+            event.add("summary", f"{where}: {step.name}{more}")
             care = catalogue.cares.get(catalogue.work[step.kind].care, "") if step.kind in catalogue.work else ""
             wait = f"Then leave it {step.wait_h:g} h." if step.wait_h else ""
             words = " ".join(w for w in (step.detail, wait, care) if w)
@@ -65,21 +90,21 @@ def calendar_ics(plan: Plan, catalogue: Catalogue, steps: tuple[Step, ...], cale
     return bytes(sheet.to_ical())
 
 
-def steps_text(plan: Plan, steps: tuple[Step, ...], calendar: Calendar) -> str:
+def steps_text(plan: Plan, steps: tuple[Step, ...], calendar: Calendar, others: tuple[Other, ...] = ()) -> str:
     """The evenings in words, one under the other."""
-    by_key = {s.key: s for s in steps}
     lines: list[str] = []
     day = None
-    pieces = sorted((a, b, x.key) for x in calendar.laid for a, b in x.pieces)
-    for a, b, key in pieces:
+    worked = list(_worked(plan, steps, calendar, others))
+    pieces = sorted((a, b, k) for k, w in enumerate(worked) for a, b in w.laid.pieces)
+    for a, b, k in pieces:
         at = calendar.moment(a)
         if at.date() != day:
             day = at.date()
             lines.append(f"{'' if not lines else chr(10)}{at:%A %Y-%m-%d}")
-        step = by_key[key]
-        late = " *" if key in calendar.critical else ""
+        _, where, step, _ = worked[k]
+        late = " *" if step.key in calendar.critical and worked[k].laid in calendar.laid else ""
         wait = f", then {step.wait_h:g} h alone" if step.wait_h else ""
-        lines.append(f"  {at:%H:%M}  {b - a:4.0f} min  {_where(plan, step)}: {step.name}{wait}{late}")
+        lines.append(f"  {at:%H:%M}  {b - a:4.0f} min  {where}: {step.name}{wait}{late}")
     if calendar.ends is not None:
         hours = sum(s.minutes for s in steps) / 60.0
         lines += [

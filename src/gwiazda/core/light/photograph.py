@@ -40,8 +40,10 @@ def homography(source: Array, target: Array) -> Array:
 
 
 class Fitted(NamedTuple):
-    """A projective map (3, 3) from a sheet to a picture, and what is not known of it: ``root`` (8, 8) makes its covariance of its
-    parameters; ``parameters`` (8,), ``frame`` (middle right, down, half length) are what they belong to."""
+    """A projective map (3, 3) from a sheet to a picture, and what is not known of it.
+
+    ``root`` (8, 8) makes the covariance of its ``parameters`` (8,); ``frame`` (middle right, down, half length) is what they belong to.
+    """
 
     map: Array
     parameters: Array
@@ -64,7 +66,10 @@ def _placed(p: Array, s: Array) -> Array:
     return np.column_stack([x + (a * u - b * v) / w, y + (b * u + a * v) / w])
 
 
-SKEW, PERSPECTIVE = 0.05, 0.15  # one sigma, before any point is known: a camera at arm's length, held some degrees askew
+SKEW, PERSPECTIVE = (
+    0.05,
+    0.15,
+)  # one sigma, before any point is known: a camera at arm's length, held some degrees askew
 
 
 def laid(sheet: Array, px: Array, sigma_px: Array | float, robust: bool = False) -> Fitted:
@@ -99,7 +104,9 @@ def laid(sheet: Array, px: Array, sigma_px: Array | float, robust: bool = False)
     k = complex(np.vdot(p, q) / np.vdot(p, p))
     if not abs(k) > 1.0:
         raise ValueError("they are not in the order of the openings they stand for")
-    to = px.mean(axis=0) - np.array([k.real * s[:, 0].mean() - k.imag * s[:, 1].mean(), k.imag * s[:, 0].mean() + k.real * s[:, 1].mean()])
+    to = px.mean(axis=0) - np.array(
+        [k.real * s[:, 0].mean() - k.imag * s[:, 1].mean(), k.imag * s[:, 0].mean() + k.real * s[:, 1].mean()]
+    )
     start = np.array([k.real, k.imag, to[0], to[1], 0.0, 0.0, 0.0, 0.0])
     each = np.broadcast_to(np.asarray(sigma_px, dtype=float), len(s))[:, None]
     prior = np.array([SKEW, SKEW, PERSPECTIVE, PERSPECTIVE])
@@ -108,7 +115,7 @@ def laid(sheet: Array, px: Array, sigma_px: Array | float, robust: bool = False)
         return np.concatenate([((_placed(x, s) - px) / each).ravel(), x[4:] / prior])
 
     found = least_squares(off, start, loss="soft_l1" if robust else "linear", f_scale=3.0, x_scale="jac")
-    left, size, right = np.linalg.svd(found.jac, full_matrices=False)
+    _, size, right = np.linalg.svd(found.jac, full_matrices=False)
     root = right.T / np.maximum(size, 1e-12)
     a, b, x, y, c, d, g, h = found.x
     into = np.array([[1.0, 0.0, -middle[0]], [0.0, 1.0, -middle[1]], [0.0, 0.0, half]]) / half
@@ -199,9 +206,7 @@ def exposure_fitted(read: Array, said: Array, r_px: Array, longer_px: float) -> 
         def off(p: Array) -> Array:
             return np.asarray(ratio - p[0] + 2.0 * np.log1p(p[1] * r2))
 
-        found = least_squares(
-            off, [level, 0.2], bounds=([-60.0, 0.0], [60.0, 1.0]), loss="soft_l1", f_scale=OUTLIER
-        ).x
+        found = least_squares(off, [level, 0.2], bounds=([-60.0, 0.0], [60.0, 1.0]), loss="soft_l1", f_scale=OUTLIER).x
         level = float(found[0])
         focal = shortest / float(np.sqrt(found[1])) if found[1] > 1e-3 else np.inf
         ratio = off(found) + level
@@ -286,7 +291,7 @@ def photographed(
         One sigma of the read noise, in linear values; shot noise is of a well of 20,000 electrons.
     """
     width, height = size
-    back = np.linalg.inv(to_photo)
+    back: Array = np.asarray(np.linalg.inv(to_photo), dtype=float)
     grid = np.stack(np.meshgrid(np.arange(width, dtype=float), np.arange(height, dtype=float)), axis=-1)
     found = np.nan_to_num(sampled(np.moveaxis(luminance, 0, -1), mapped(back, grid)))
     found = found * (per_cd_m2 * vignetting(height, width, focal_px))[..., None]

@@ -17,7 +17,7 @@ from gwiazda.core.light import photograph as ph
 from gwiazda.core.light.raster import polygon_mask
 from gwiazda.core.light.render import Camera, ChannelLight
 from gwiazda.core.plan.frame import Side, to_sheet
-from gwiazda.core.plan.model import Laid, Mark, Plan
+from gwiazda.core.plan.model import Dot, Laid, Lamp, Mark, Plan
 from gwiazda.core.workbench.photoread import glows_of, landmarks
 
 WHITE = (1.0, 1.0, 1.0)
@@ -95,11 +95,18 @@ def simulated(
 
 
 def _planted(
-    plan: Plan, side: Side, rng: np.random.Generator, many: int, pane_cd_m2: float, polygons: list[ph.Array], found: Assessment
+    plan: Plan,
+    side: Side,
+    rng: np.random.Generator,
+    many: int,
+    pane_cd_m2: float,
+    polygons: list[ph.Array],
+    found: Assessment,
 ) -> list[tuple[float, float, float, float, float]]:
     """Leaks on the hull clear of all that shines: right, down, cd/m², width, height (mm)."""
     taken = [(*to_sheet(side, o.at)[:2], max(o.width_mm, o.height_mm) / 2) for o in plan.openings if o.side == side]
-    taken += [(*to_sheet(side, x.at)[:2], 4.0) for x in (*plan.dots, *(p for p in plan.lamps if p.mount == "outside"))]
+    others: tuple[Dot | Lamp, ...] = (*plan.dots, *(p for p in plan.lamps if p.mount == "outside"))
+    taken += [(*to_sheet(side, x.at)[:2], 4.0) for x in others]
     taken += [(*to_sheet(side, leak.at)[:2], 8.0) for leak in found.leaks if leak.face == side and leak.times > 0.2]
     every = np.concatenate(polygons)
     low, high = every.min(axis=0), every.max(axis=0)
@@ -137,7 +144,9 @@ class Trial(NamedTuple):
     worst: float
 
 
-def trial(plan: Plan, found: Assessment, side: Side, pictures: int, leaks: int, width: int = 1600, seed: int = 1) -> Trial:
+def trial(
+    plan: Plan, found: Assessment, side: Side, pictures: int, leaks: int, width: int = 1600, seed: int = 1
+) -> Trial:
     """Read simulated photos with planted leaks."""
     from gwiazda.core.workbench.photoread import read_photo
 

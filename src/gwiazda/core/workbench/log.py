@@ -4,16 +4,17 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from typing import NamedTuple
+from typing import NamedTuple, cast
 
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.plan.model import Entry, Plan
 from gwiazda.core.quantities import figure, format_current
-from gwiazda.core.workbench.diagnosis import Bench, Reading, sigma_of
+from gwiazda.core.workbench.diagnosis import Bench, Reading, What, sigma_of
 
 LOOKS = {0.0: "dark", 0.5: "dim", 1.0: "as it should", 2.0: "too bright"}
 NEAR_MM = 100.0  # before a bare lamp, where its light is read
 LIGHT_SIGMA = math.hypot(0.2, 0.1)  # of a logarithm: the lamp's own flux, and the reading
+CIRCUIT = ("volts", "amps", "lit")  # what is read of a circuit; the rest is of its light
 FAR = 2.0  # sigma: from here on a reading is off
 
 
@@ -32,9 +33,9 @@ class Beside(NamedTuple):
 def readings_of(plan: Plan) -> tuple[Reading, ...]:
     """The readings of the circuit that count now, the last of each place."""
     last = {
-        (e.what, e.place): Reading(e.what, e.place, float(e.value or 0.0))
+        (e.what, e.place): Reading(cast(What, e.what), e.place, float(e.value or 0.0))
         for e in plan.log
-        if e.kind == "reading" and not e.settled and e.what and e.what != "lux" and e.what != "cd_m2"
+        if e.kind == "reading" and not e.settled and e.what in CIRCUIT
     }
     return tuple(last.values())
 
@@ -67,11 +68,12 @@ def beside(plan: Plan, benches: Sequence[Bench], found: Assessment) -> tuple[Bes
         ):
             out.append(Beside(e, None, 0.0))
             continue
-        said = float(bench.predicted(e.what, e.place)[0])
+        what = cast(What, e.what)
+        said = float(bench.predicted(what, e.place)[0])
         off = (
             (0.0 if abs(said - e.value) < 0.25 else 9.0)
             if e.what == "lit"
-            else abs(e.value - said) / float(sigma_of(e.what, said))
+            else abs(e.value - said) / float(sigma_of(what, said))
         )
         out.append(Beside(e, said, off))
     return tuple(out)

@@ -38,7 +38,10 @@ EDGE_MM, EDGE_PX = 0.4, 3.0  # round an opening, where light is its own
 OVER = 1.4  # times what is predicted there: less is a bloom that was told a little too faint
 AS_PREDICTED_MM = 6.0
 ASTRAY_PX = 3  # that a place on the sheet may lie off in the photo: where it may be more, leaks aren't looked for
-MARK_PX, MIDDLE_PX = 0.0025, 0.4  # one sigma: of a mark dragged by hand, in lengths of the photo; of an opening's middle
+MARK_PX, MIDDLE_PX = (
+    0.0025,
+    0.4,
+)  # one sigma: of a mark dragged by hand, in lengths of the photo; of an opening's middle
 ROUNDS = 10
 THIN, LONG = 0.08, 0.6  # of landmarks: width over length, and length over all that shines
 LEAST_GREY = 0.01  # of full scale: a darker patch tells nothing
@@ -221,7 +224,9 @@ def laid_on(plan: Plan, found: Assessment, side: Side) -> Laid:
     share = 0.15 + 0.7 * (at - low) / wide
     if high[1] - low[1] < 1e-6:
         share[:, 1] = 0.5
-    return Laid(side=side, marks=tuple(Mark(on=i, at=(float(x), float(y))) for i, (x, y) in zip(ids, share, strict=True)))
+    return Laid(
+        side=side, marks=tuple(Mark(on=i, at=(float(x), float(y))) for i, (x, y) in zip(ids, share, strict=True))
+    )
 
 
 def _inside(o: Opening, scale: float) -> Array:
@@ -236,7 +241,9 @@ def _inside(o: Opening, scale: float) -> Array:
     return np.column_stack([x + scale * u[within], y + scale * v[within]])
 
 
-def _settled(linear: ph.Array32, lit: tuple[Glow, ...], marked: Array, px: Array, sigma_px: float) -> tuple[ph.Fitted, float]:
+def _settled(
+    linear: ph.Array32, lit: tuple[Glow, ...], marked: Array, px: Array, sigma_px: float
+) -> tuple[ph.Fitted, float]:
     """The map by marks (N, 2) on the sheet and the photo, pulled straight by where the openings' light is, from the surest places
     outwards; how far the marks were off (px)."""
     grey = ph.grey_of(linear)
@@ -312,7 +319,11 @@ def read_photo(plan: Plan, found: Assessment, code: ph.Bytes, laid: Laid) -> Pho
     good = [r for r in raw if r.counts and r.read_cd_m2 > 0]
     if not good:
         burnt = sum(r.clipped >= BURNT for r in raw)
-        why = f"all {burnt} openings on it are burnt out" if burnt and burnt == len(raw) else "no opening on it can be told"
+        why = (
+            f"all {burnt} openings on it are burnt out"
+            if burnt and burnt == len(raw)
+            else "no opening on it can be told"
+        )
         raise PlanError("Photo", why, "a shorter exposure, from nearer")
     middle = (size - 1.0) / 2.0
     r_px = np.array([np.linalg.norm(ph.mapped(to_photo, np.array(_sheet(by_id[p.id]))) - middle) for p in good])
@@ -324,7 +335,12 @@ def read_photo(plan: Plan, found: Assessment, code: ph.Bytes, laid: Laid) -> Pho
     if laid.grey_lux is not None:
         level = _grey_level(linear, laid, size, field, dark)
     panes = tuple(
-        _own(_levelled(p, by_id[p.id], to_photo, field, level), by_id[p.id], found.openings[p.id].luminance_cd_m2, sheet.camera)
+        _own(
+            _levelled(p, by_id[p.id], to_photo, field, level),
+            by_id[p.id],
+            found.openings[p.id].luminance_cd_m2,
+            sheet.camera,
+        )
         for p in raw
     )
     cast = _cast(panes, plan, found, laid.side)
@@ -402,7 +418,7 @@ def _kept(o: Opening, camera: Camera) -> float:
     """Share of an opening's own light that stays within the part of it that is read; the rest is spread around it."""
     cut = np.array(pane_strips(o)) * camera.scale
     half = np.array([o.width_mm, o.height_mm]) * camera.scale / 2
-    w, h = (int(math.ceil(2.0 * x)) + 2 for x in half)
+    w, h = (math.ceil(2.0 * x) + 2 for x in half)
     sigma = np.sqrt((sigmas_mm(camera.distance_m) * camera.scale) ** 2 + 0.5**2)
     left, right, top, bottom = cut[:, 0] + w / 2, cut[:, 1] + w / 2, cut[:, 2] + h / 2, cut[:, 3] + h / 2
     picture = spread(left, right, top, bottom, np.ones(len(cut)), sigma, np.array(WEIGHT), w, h)
@@ -420,7 +436,9 @@ def _grey_level(linear: ph.Array32, laid: Laid, size: Array, field: ph.Array32, 
     value = float(ph.grey_of(part.mean(axis=0) - dark)) / float(field[y, x])
     if value < LEAST_GREY or float(part.max()) > 0.95:
         raise PlanError(
-            "Grey patch", "it is burnt out there" if value > 0.5 else "it is black there", "its mark in the middle of the patch"
+            "Grey patch",
+            "it is burnt out there" if value > 0.5 else "it is black there",
+            "its mark in the middle of the patch",
         )
     return value / (laid.grey_reflectance * laid.grey_lux / math.pi)
 
@@ -459,7 +477,9 @@ def _leaks(
     looked = sheet.hull & np.isfinite(seen) & (np.nan_to_num(values).max(axis=-1) < 0.9)
     step = max(min(looked.shape) // 24, 1)
     unsure = fitted.sigma_px(grid[::step, ::step].reshape(-1, 2)).reshape(grid[::step, ::step].shape[:2])
-    looked &= np.repeat(np.repeat(unsure <= ASTRAY_PX, step, axis=0), step, axis=1)[: looked.shape[0], : looked.shape[1]]
+    looked &= np.repeat(np.repeat(unsure <= ASTRAY_PX, step, axis=0), step, axis=1)[
+        : looked.shape[0], : looked.shape[1]
+    ]
     if not looked.any():
         return (), math.inf
     looked &= ~_explained(plan, found, side, camera)
@@ -473,14 +493,15 @@ def _leaks(
     found_spots, floor = ph.spots(left, looked, least)
     out = []
     for s in found_spots:
-        right, down = (camera.origin_mm[0] + (s.x + 0.5) / camera.scale, camera.origin_mm[1] + (s.y + 0.5) / camera.scale)
+        right, down = (
+            camera.origin_mm[0] + (s.x + 0.5) / camera.scale,
+            camera.origin_mm[1] + (s.y + 0.5) / camera.scale,
+        )
         out.append(_leak(plan, found, side, camera, s, right, down))
     return tuple(out), floor
 
 
-def _leak(
-    plan: Plan, found: Assessment, side: Side, camera: Camera, s: ph.Spot, right: float, down: float
-) -> LeakRead:
+def _leak(plan: Plan, found: Assessment, side: Side, camera: Camera, s: ph.Spot, right: float, down: float) -> LeakRead:
     known = ""
     for leak in found.leaks:
         x, y, _ = to_sheet(side, leak.at)
@@ -499,15 +520,18 @@ def sheet_camera(plan: Plan, found: Assessment, side: Side, to_photo: Array, wid
 
     surfaces = surfaces_of(found.catalogue, plan, side)
     points = np.concatenate([s.polygon for s in surfaces]) if surfaces else np.array([_sheet(o) for o in plan.openings])
-    corners = ph.mapped(np.linalg.inv(to_photo), np.array([[0, 0], [width, 0], [width, height], [0, height]], dtype=float))
+    corners = ph.mapped(
+        np.asarray(np.linalg.inv(to_photo), dtype=float),
+        np.array([[0, 0], [width, 0], [width, height], [0, height]], dtype=float),
+    )
     low = np.maximum(points.min(axis=0), corners.min(axis=0)) - 1.0
     high = np.minimum(points.max(axis=0), corners.max(axis=0)) + 1.0
-    middle = (low + high) / 2.0
-    step = ph.mapped(to_photo, middle + np.array([[0.0, 0.0], [1.0, 0.0], [0.0, 1.0]]))
+    middle: Array = (low + high) / 2.0
+    step = ph.mapped(to_photo, np.asarray(middle + np.array([[0.0, 0.0], [1.0, 0.0], [0.0, 1.0]]), dtype=float))
     scale = float(np.sqrt(abs(np.linalg.det(np.stack([step[1] - step[0], step[2] - step[0]])))))
     wide = np.maximum(high - low, 1.0)
     scale = min(scale, math.sqrt(MOST_PX / float(wide.prod())))
-    w, h = (max(int(math.ceil(x * scale)), 4) for x in wide)
+    w, h = (max(math.ceil(x * scale), 4) for x in wide)
     return Camera(w, h, (float(low[0]), float(low[1])), scale, plan.room.distance_m)
 
 
@@ -533,8 +557,6 @@ def _explained(plan: Plan, found: Assessment, side: Side, camera: Camera) -> npt
             part = found.catalogue.lamps[lamp.part]
             stamp(right, down, part.face_mm, part.face_mm)
     return out
-
-
 
 
 def cast_words(cast: tuple[float, float, float]) -> str:

@@ -5,7 +5,6 @@ from __future__ import annotations
 import io
 import re
 import warnings
-
 from typing import TYPE_CHECKING
 
 from gwiazda.core.errors import PlanFileError

@@ -72,9 +72,7 @@ def with_volts(workshop: Workshop, part: LampPart, shift_v: float, spread_v: flo
     family = base._replace(
         id=f"own-{part_id}", v20_v=round(base.v20_v + shift_v, 4), v1_v=round(base.v1_v + shift_v, 4), spread_v=round(spread_v, 4), basis="measured",
     )  # fmt: skip
-    made = part._replace(
-        id=part_id, name=name, family=family.id, basis="measured", body=""
-    )
+    made = part._replace(id=part_id, name=name, family=family.id, basis="measured", body="")
     return workshop.with_lamps({part_id: made}, {family.id: family}), part_id
 
 

@@ -9,9 +9,8 @@ from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QVBoxLayout
 
 from gwiazda.core.assess.light.panes import Picture, picture_of, swatches_of
 from gwiazda.core.light.recipes import Recipe, nearest
-from gwiazda.core.light.tone import from_srgb
 from gwiazda.core.light.tint import COLOURS
-from gwiazda.core.light.tone import middle_luminance, to_srgb
+from gwiazda.core.light.tone import from_srgb, middle_luminance, to_srgb
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Opening, TintCoat
 from gwiazda.core.quantities import figure

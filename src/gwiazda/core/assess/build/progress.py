@@ -7,11 +7,12 @@ from datetime import date, datetime, timedelta
 from typing import Literal, NamedTuple
 
 from gwiazda.core.assess.build.contents import BODIES, contents_of
-from gwiazda.core.assess.build.steps import GATES, Step, tasks_of
+from gwiazda.core.assess.build.steps import GATES, Step, failures, steps_of, tasks_of
 from gwiazda.core.build.evenings import DAY_MIN, Evening, Laid, evenings, laid, tonight
-from gwiazda.core.build.graph import critical_path
+from gwiazda.core.build.graph import Task, critical_path
 from gwiazda.core.errors import PlanError
 from gwiazda.core.memo import kept
+from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Done, Plan, Seal, altered
 from gwiazda.core.quantities import counted
@@ -196,13 +197,23 @@ def afterwards(plan: Plan, section: str) -> tuple[str, str]:
 # -- evenings ---------------------------------------------------------------------------------------------
 
 
+class Other(NamedTuple):
+    """Another kit on the same bench: its name, plan and steps."""
+
+    name: str
+    plan: Plan
+    steps: tuple[Step, ...]
+
+
 class Calendar(NamedTuple):
-    """The build laid into evenings, from a first day on; ``critical`` steps decide when it is done."""
+    """The build laid into evenings, from a first day on; ``critical`` steps decide when it is done. ``beside``: what the same hands do
+    to other kits, by their names."""
 
     first: date
     laid: tuple[Laid, ...]
     critical: frozenset[str]
     free: tuple[Evening, ...]
+    beside: tuple[tuple[str, tuple[Laid, ...]], ...] = ()
 
     def moment(self, minutes: float) -> datetime:
         """A moment of the clock as a local date and time."""
@@ -217,9 +228,13 @@ class Calendar(NamedTuple):
 EVENINGS = 1500  # days looked ahead
 
 
-@kept(slots=4)
-def calendar_of(plan: Plan, steps: tuple[Step, ...], today: str) -> Calendar:
-    """What is left of a build in evenings from a day on: the day it is to begin, or today where that is past."""
+@kept(slots=6)
+def calendar_of(plan: Plan, steps: tuple[Step, ...], today: str, others: tuple[Other, ...] = ()) -> Calendar:
+    """What is left of a build in evenings from a day on: the day it is to begin, or today where that is past.
+
+    One pair of hands does the ``others`` as well: whichever step has the longest way to its kit's end comes first, and what dries here
+    leaves the hands free there.
+    """
     begins = max(plan.bench.begins or today, today)
     first = when(begins).date()
     monday = first.weekday()
@@ -227,8 +242,32 @@ def calendar_of(plan: Plan, steps: tuple[Step, ...], today: str) -> Calendar:
     if not any(days):
         days = [True] * 7
     free = evenings(days, plan.bench.from_h, plan.bench.hours, EVENINGS)
-    last = _last(plan)
     start = datetime(first.year, first.month, first.day)
+    tasks, ended = _tasks(plan, steps, start)
+    left = [t for t in tasks if t.key not in ended]
+    critical = frozenset(critical_path(left))
+    if not others:
+        return Calendar(first, laid(tasks, free, ended), critical, free)
+    every, done = list(tasks), dict(ended)
+    for k, other in enumerate(others):
+        theirs, over = _tasks(other.plan, other.steps, start)
+        every += [t._replace(key=f"{k}/{t.key}", needs=tuple(f"{k}/{n}" for n in t.needs)) for t in theirs]
+        done |= {f"{k}/{key}": at for key, at in over.items()}
+    found: dict[str, list[Laid]] = {}
+    mine = {t.key for t in tasks}
+    for x in laid(every, free, done):
+        at, _, key = x.key.partition("/")
+        if x.key in mine:
+            found.setdefault("", []).append(x)
+        else:
+            found.setdefault(at, []).append(x._replace(key=key))
+    beside = tuple((o.name, tuple(found.get(str(k), ()))) for k, o in enumerate(others))
+    return Calendar(first, tuple(found.get("", ())), critical, free, beside)
+
+
+def _tasks(plan: Plan, steps: tuple[Step, ...], start: datetime) -> tuple[list[Task], dict[str, float]]:
+    """A kit's steps for the schedule, and since which minute from ``start`` on those that are done may be built upon."""
+    last = _last(plan)
     ended: dict[str, float] = {}
     for s in steps:
         d = last.get(s.key)
@@ -236,9 +275,27 @@ def calendar_of(plan: Plan, steps: tuple[Step, ...], today: str) -> Calendar:
             dry = (when(d.at) - start).total_seconds() / 60.0 + s.wait_h * 60.0 if d.at else 0.0
             ended[s.key] = dry
     arrives = {s.arrives: (when(s.arrives) - start).total_seconds() / 60.0 for s in steps if s.arrives}
-    tasks = tasks_of(steps, arrives)
-    left = [t for t in tasks if t.key not in ended]
-    return Calendar(first, laid(tasks, free, ended), frozenset(critical_path(left)), free)
+    return tasks_of(steps, arrives), ended
+
+
+class Slip(NamedTuple):
+    """What failed tests cost: days by which the end moves, the tests by their steps' keys."""
+
+    days: int
+    tests: tuple[str, ...]
+
+
+@kept(slots=2)
+def slip_of(catalogue: Catalogue, plan: Plan, today: str, others: tuple[Other, ...] = ()) -> Slip:
+    """By how many days the end moves because tests failed: against the same build with them still to be done and nothing to mend."""
+    failed = failures(plan)
+    if not failed:
+        return Slip(0, ())
+    hoped = altered(plan, done=tuple(d for d in plan.done if d.step not in failed))
+    ends = [calendar_of(p, steps_of(catalogue, p), today, others).ends for p in (plan, hoped)]
+    if ends[0] is None or ends[1] is None:
+        return Slip(0, tuple(failed))
+    return Slip((ends[0].date() - ends[1].date()).days, tuple(failed))
 
 
 def tonight_of(plan: Plan, steps: tuple[Step, ...], now: str, minutes: float) -> tuple[Step, ...]:

@@ -6,6 +6,7 @@ from collections.abc import Iterator, Sequence
 from typing import NamedTuple
 
 from gwiazda.core.assess.build.contents import Contents, contents_of, mark_of, outside_lamps
+from gwiazda.core.assess.light.leaks import BLOCK_COAT
 from gwiazda.core.build.graph import Task
 from gwiazda.core.memo import kept
 from gwiazda.core.parts.catalogue import Catalogue
@@ -60,7 +61,11 @@ class _Maker:
         """A step; what it needs and there is no step for is left out. Returns its key."""
         work = self.catalogue.work[kind]
         key = f"{section}:{kind}" + (f".{number}" if number else "")
-        minutes = work.set_min + count * (work.each_min if each is None else each)
+        each = work.each_min if each is None else each
+        alike = self.plan.bench.alike
+        # Kits alike are built in one go: what is set up once serves all, what has no pieces is done to each.
+        minutes = work.set_min + alike * count * each if count * each else alike * work.set_min
+        count *= alike
         wait = work.wait_h * (self.slow if work.wait_h else 1.0) if wait_h is None else wait_h
         wanted = tuple(dict.fromkeys(n for n in needs if n and n in self.steps))
         name = (called or work.name) + (f", coat {number}" if number else "")
@@ -258,6 +263,22 @@ class _Maker:
         if self.plan.orders.base == "first":
             self.add(WHOLE, "base", [], of=mark_of([f.supply for f in self.plan.feeds]))
 
+    def mends(self) -> Iterator[Step]:
+        """What failed tests put before them: to mend what they found."""
+        work = self.catalogue.work["mend"]
+        for key, number in failures(self.plan).items():
+            test = self.steps.get(key)
+            if test is not None:
+                wait = self._coat_h() if test.kind == "leak" else work.wait_h
+                yield Step(
+                    f"{key}.mend.{number}", "mend", f"{work.name}: {test.name.lower()}", test.section, work.set_min, round(wait, 2),
+                    test.needs, detail=next((d.note for d in reversed(self.plan.done) if d.step == key), ""),
+                )  # fmt: skip
+
+    def _coat_h(self) -> float:
+        """How long a coat of the light block takes to dry."""
+        return self.catalogue.coats[BLOCK_COAT].dry_h * self.slow
+
     def own(self) -> Iterator[Step]:
         """Steps of one's own, and all others with what own ones come before."""
         before: dict[str, list[str]] = {}
@@ -265,13 +286,26 @@ class _Maker:
         for o in self.plan.own_steps:
             for k in o.before:
                 before.setdefault(k, []).append(f"own:{o.id}")
+        for key, number in failures(self.plan).items():
+            before.setdefault(key, []).append(f"{key}.mend.{number}")
         for step in self.steps.values():
             extra = tuple(before.get(step.key, ()))
             yield step._replace(needs=(*step.needs, *extra)) if extra else step
+        yield from self.mends()
         for o in self.plan.own_steps:
             key = f"own:{o.id}"
             needs = (*(k for k in o.after if k in keys), *before.get(key, ()))
             yield Step(key, "own", o.name, o.section, o.minutes, o.wait_h, needs, 0, "", "", True, o.arrives)
+
+
+def failures(plan: Plan) -> dict[str, int]:
+    """Tests that failed when they were last done, and how often they have."""
+    last = {d.step: d.result for d in plan.done}
+    return {
+        key: sum(d.step == key and d.result == "failed" for d in plan.done)
+        for key, result in last.items()
+        if result == "failed"
+    }
 
 
 @kept(slots=2)

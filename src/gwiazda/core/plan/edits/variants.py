@@ -56,7 +56,7 @@ def piece_of(plan: Plan, subject: str) -> Plan:
     if kind != "section":
         raise PlanError("Variant", f"“{subject}” is no section and no source", "pick a section or a source first")
     mine = _mine(plan, subject)
-    groups = {name: tuple(x for x in getattr(plan, name) if x.id in mine) for name in HOLDS}
+    groups: dict[str, Any] = {name: tuple(x for x in getattr(plan, name) if x.id in mine) for name in HOLDS}
     lamps = {p.id for p in groups["lamps"]}
     feeds = tuple(Feed(id=f.id, items=_own_nodes(f, lamps)) for f in plan.feeds)
     return Plan(feeds=tuple(f for f in feeds if f.items) or feeds[:1], **groups)
@@ -178,7 +178,9 @@ def _with_section(plan: Plan, subject: str, piece: Plan) -> Plan:
         plan, feeds=tuple(altered(f, items=tuple(x for x in f.items if x not in own[f.id])) for f in plan.feeds)
     )
     plan = delete(plan, now - comes)
-    others = taken_ids(altered(plan, **{name: tuple(x for x in getattr(plan, name) if x.id not in now) for name in HOLDS}))
+    others = taken_ids(
+        altered(plan, **{name: tuple(x for x in getattr(plan, name) if x.id not in now) for name in HOLDS})
+    )
     clash = sorted((comes - now) & others)
     if clash:
         raise PlanError(
@@ -203,7 +205,9 @@ def _with_section(plan: Plan, subject: str, piece: Plan) -> Plan:
         plan = altered(
             plan,
             feeds=tuple(
-                altered(f, items=(*f.items[: place[home]], *holder.items, *f.items[place[home] :])) if f.id == home else f
+                altered(f, items=(*f.items[: place[home]], *holder.items, *f.items[place[home] :]))
+                if f.id == home
+                else f
                 for f in plan.feeds
             ),
         )
@@ -245,4 +249,3 @@ def drop_variant(plan: Plan, variant_id: str) -> Plan:
     """Forget a variant."""
     variant_of(plan, variant_id)
     return altered(plan, variants=tuple(v for v in plan.variants if v.id != variant_id))
-

@@ -1,8 +1,8 @@
 """Named alternatives: a section, or a circuit, as it was or might be, kept beside the one that is built."""
 
-from typing import Annotated, Any, Literal
+from typing import Any, Literal
 
-from msgspec import Meta
+from msgspec import field
 
 from gwiazda.core.plan.model.base import Id, Model, Name80
 from gwiazda.core.plan.model.build import Moment, Text
@@ -21,4 +21,4 @@ class Variant(Model, frozen=True, kw_only=True):
     at: Moment = ""
     reason: Text = ""
     chosen: bool = False
-    pieces: dict[str, Any] = {}
+    pieces: dict[str, Any] = field(default_factory=dict)

@@ -300,8 +300,11 @@ class LogCard:
         box.addWidget(label(f"{e.at} {words_of(e)}", "muted", wrap=True))
         if e.kind != "reading":
             read = QPushButton("Read its light")
-            read.setToolTip("Lay it on the view shown and measure it: each opening beside what was predicted, and leaks")
-            read.clicked.connect(lambda: (dialog.close(), session_of(self.document).read(e.id)))
+            read.setToolTip(
+                "Lay it on the view shown and measure it: each opening beside what was predicted, and leaks"
+            )
+            read.clicked.connect(dialog.close)
+            read.clicked.connect(lambda: session_of(self.document).read(e.id))
             box.addWidget(read)
         self.shown = dialog
         dialog.show()

@@ -11,14 +11,19 @@ from gwiazda.core.assess.circuit.tolerance import tolerance_of
 from gwiazda.core.quantities import counted, figure, format_current
 from gwiazda.core.workbench.diagnosis import Reading
 from gwiazda.desktop.plate.works import lamp_colour
-from gwiazda.desktop.stations.bench.session import session_of
 from gwiazda.desktop.stations.bench.photoview import NEEDS, PhotoPage
+from gwiazda.desktop.stations.bench.session import session_of
 from gwiazda.desktop.stations.drawer import Drawer
 from gwiazda.desktop.theme.sizes import text_factor
 
 NAME, FOOT, HEAD_ROOM = 46.0, 18.0, 30.0
 LEAST_COLUMN = 13.0
-STEPS = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, -1), Qt.Key.Key_Down: (0, 1)}  # px of a photo
+STEPS: dict[int, tuple[int, int]] = {
+    Qt.Key.Key_Left: (-1, 0),
+    Qt.Key.Key_Right: (1, 0),
+    Qt.Key.Key_Up: (0, -1),
+    Qt.Key.Key_Down: (0, 1),
+}  # px of a photo
 TOP = 10.0  # times what is predicted, at the top; a tenth at the bottom
 LOOKS = {0.0: "dark", 0.5: "dim", 1.0: "as it should", 2.0: "too bright"}
 

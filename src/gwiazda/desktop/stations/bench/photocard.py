@@ -48,13 +48,17 @@ class PhotoCard:
         row = QHBoxLayout()
         row.setSpacing(4)
         self.keep = QPushButton("Log it")
-        self.keep.setToolTip("Its summary beside the photo, each leak that wasn’t predicted as a line, and what a grey patch measured")
+        self.keep.setToolTip(
+            "Its summary beside the photo, each leak that wasn’t predicted as a line, and what a grey patch measured"
+        )
         self.keep.clicked.connect(self._keep)
         self.done = QPushButton("Put away")
         self.done.clicked.connect(lambda: self.session.read(""))
         self.trial = QPushButton("Simulated…")
         self.trial.setAccessibleName("Simulated photo")
-        self.trial.setToolTip("As a camera would see this plan from the view shown, with a leak or two that it doesn’t know of: to try it with")
+        self.trial.setToolTip(
+            "As a camera would see this plan from the view shown, with a leak or two that it doesn’t know of: to try it with"
+        )
         self.trial.clicked.connect(self._simulate)
         for button, room in ((self.keep, 8), (self.done, 11), (self.trial, 12)):
             button.setSizePolicy(button.sizePolicy().Policy.Ignored, button.sizePolicy().Policy.Fixed)
@@ -79,11 +83,16 @@ class PhotoCard:
 
     def _simulate(self) -> None:
         document = self.document
-        plan, found, side, seed = document.assessed_plan, document.assessment, document.shown_side, document.clock().microsecond
+        plan, found, side, seed = (
+            document.assessed_plan,
+            document.assessment,
+            document.shown_side,
+            document.clock().microsecond,
+        )
 
         def take(made: object) -> None:
-            data, laid = made  # type: ignore[misc]
-            self._take(data, laid)
+            assert isinstance(made, tuple)
+            self._take(*made)
 
         def job() -> object:
             try:
@@ -100,10 +109,13 @@ class PhotoCard:
             document.message_stop(data)
             return
         name, data = photo_for_log("simulated.jpg", data)
-        kept, made = document.add_picture(name, data), []
+        kept = document.add_picture(name, data)
+        made: list[str] = []
 
         def change(plan: Plan) -> Plan:
-            plan, new_id = edits.add_entry(plan, "note", "Simulated photo of this plan", photo=kept, at=now_of(document), laid=laid)
+            plan, new_id = edits.add_entry(
+                plan, "note", "Simulated photo of this plan", photo=kept, at=now_of(document), laid=laid
+            )
             made[:] = [new_id]
             return plan
 
@@ -142,7 +154,10 @@ class PhotoCard:
     def refresh(self) -> None:
         if self.document.station != "bench":
             return
-        choices = [("", "none"), *((e.id, f"{e.at[5:10]} {e.text.split(' | ')[0] or e.photo}"[:40]) for e in self._entries())]
+        choices = [
+            ("", "none"),
+            *((e.id, f"{e.at[5:10]} {e.text.split(' | ')[0] or e.photo}"[:40]) for e in self._entries()),
+        ]
         if choices != self._choices:
             self._choices = choices
             self.which.set_choices(choices)
@@ -172,6 +187,4 @@ def relaid(laid: Laid, number: int, at: tuple[float, float]) -> Laid:
     spot = (min(max(at[0], 0.0), 1.0), min(max(at[1], 0.0), 1.0))
     if number >= len(laid.marks):
         return altered(laid, grey=spot)
-    return altered(
-        laid, marks=tuple(altered(m, at=spot) if k == number else m for k, m in enumerate(laid.marks))
-    )
+    return altered(laid, marks=tuple(altered(m, at=spot) if k == number else m for k, m in enumerate(laid.marks)))

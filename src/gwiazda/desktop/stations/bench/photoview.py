@@ -5,6 +5,8 @@ from __future__ import annotations
 import math
 from typing import TYPE_CHECKING
 
+import numpy as np
+import numpy.typing as npt
 from PySide6.QtCore import QLineF, QPointF, QRect, QRectF, Qt
 from PySide6.QtGui import QImage, QPainter, QPen, QPolygonF
 
@@ -69,9 +71,7 @@ class PhotoPage:
         return [m.at for m in self.laid.marks] + ([self.laid.grey] if self.laid.grey_lux is not None else [])
 
     def _px(self, at: tuple[float, float]) -> QPointF:
-        return QPointF(
-            self.place.left() + at[0] * self.place.width(), self.place.top() + at[1] * self.place.height()
-        )
+        return QPointF(self.place.left() + at[0] * self.place.width(), self.place.top() + at[1] * self.place.height())
 
     # -- hands ---------------------------------------------------------------------------------------------
 
@@ -113,7 +113,9 @@ class PhotoPage:
         image, spots = self.image(entry), self.spots()
         number = min(self.focus, len(spots) - 1)
         x, y = spots[number]
-        self._dragged = relaid(self.laid, number, (x + right / max(image.width(), 1), y + down / max(image.height(), 1)))
+        self._dragged = relaid(
+            self.laid, number, (x + right / max(image.width(), 1), y + down / max(image.height(), 1))
+        )
         self._take()
 
     def next_mark(self) -> None:
@@ -138,7 +140,9 @@ class PhotoPage:
         assert entry is not None
         image, p = self.image(entry), self.drawer.palette_
         if image.isNull():
-            self.drawer.words(painter, QRectF(body.left(), body.top(), body.width(), 20), "The photo is no longer with the plan.")
+            self.drawer.words(
+                painter, QRectF(body.left(), body.top(), body.width(), 20), "The photo is no longer with the plan."
+            )
             return
         high = body.height()
         wide = min(body.width() * WIDE, high * image.width() / image.height())
@@ -174,7 +178,9 @@ class PhotoPage:
         elif self.session.shot is not None:
             self._plot(painter, right, self.session.shot)
         else:
-            self.drawer.words(painter, QRectF(right.left(), right.top(), right.width(), 20), self.session.shot_fault or "…")
+            self.drawer.words(
+                painter, QRectF(right.left(), right.top(), right.width(), 20), self.session.shot_fault or "…"
+            )
 
     def _over(self, painter: QPainter, image: QImage) -> None:
         """Openings and leaks as they lie on the photo."""
@@ -191,7 +197,9 @@ class PhotoPage:
         for x in shot.leaks:
             at = mapped(shot.to_photo, _array(x.right, x.down))
             centre = QPointF(self.place.left() + float(at[0]) * k, self.place.top() + float(at[1]) * k)
-            painter.setPen(QPen(p.colour("stop"), 1.6, Qt.PenStyle.DashLine if not x.predicted else Qt.PenStyle.SolidLine))
+            painter.setPen(
+                QPen(p.colour("stop"), 1.6, Qt.PenStyle.DashLine if not x.predicted else Qt.PenStyle.SolidLine)
+            )
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawEllipse(centre, 11, 11)
 
@@ -264,9 +272,8 @@ class PhotoPage:
         return plot.bottom() - plot.height() * share
 
 
-def _array(*points):  # type: ignore[no-untyped-def]
-    import numpy as np
-
+def _array(*points: float | tuple[float, float]) -> npt.NDArray[np.float64]:
+    """A point, or several, for ``mapped``."""
     return np.array(points, dtype=float)
 
 

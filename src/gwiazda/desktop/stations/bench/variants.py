@@ -80,7 +80,7 @@ class VariantsCard:
         card.outer.addWidget(self.row)
         self._subject = self._picked = ""
         self._shown: object = None
-        self._asked: object = None
+        self._asked: tuple[Plan, int, str] | None = None
         self._choices: object = None
         self.figures: tuple[Figures, ...] = ()
 
@@ -122,7 +122,9 @@ class VariantsCard:
         if not picked:
             document.message_stop("Pick one of the variants above first, by its name.")
             return
-        if document.edit("Decide for a variant", lambda plan: edits.choose_variant(plan, picked, reason, now_of(document))):
+        if document.edit(
+            "Decide for a variant", lambda plan: edits.choose_variant(plan, picked, reason, now_of(document))
+        ):
             self._picked = ""
 
     def _forget(self) -> None:
@@ -150,11 +152,11 @@ class VariantsCard:
         self.row.setVisible(bool(self._picked))
         self.words.setText("" if mine else NONE)
         self.words.setVisible(not mine)
-        of = (plan, document.catalogue, subject)
+        of = (plan, id(document.catalogue), subject)
         if not mine:
             self.figures, self._asked = (), None
             self._paint()
-        elif self._asked is None or any(a is not b for a, b in zip(of[:2], self._asked[:2], strict=True)) or self._asked[2] != subject:  # type: ignore[index]
+        elif self._asked is None or not (plan is self._asked[0] and of[1:] == self._asked[1:]):
             self._asked = of
             self._reckon(plan, subject)
         else:
@@ -173,7 +175,11 @@ class VariantsCard:
         self._paint()
 
     def _fill_choices(self, plan: Plan, subject: str) -> None:
-        choices = [("", "pick one"), *((s.id, s.name) for s in plan.sections), *((f.id, f.name or "Source") for f in plan.feeds)]
+        choices = [
+            ("", "pick one"),
+            *((s.id, s.name) for s in plan.sections),
+            *((f.id, f.name or "Source") for f in plan.feeds),
+        ]
         known = {c[0] for c in choices}
         choices += [(v.subject, f"{v.subject} (gone)") for v in plan.variants if v.subject not in known]
         choices = list(dict(choices).items())
@@ -211,7 +217,9 @@ class VariantsCard:
                     cell.setToolTip(f.fault)
                 self.table.addWidget(cell, r, k)
         if len(self.figures) > MOST:
-            self.table.addWidget(label(f"and {len(self.figures) - MOST} kept before them", "muted"), len(ROWS) + 1, 0, 1, MOST + 1)
+            self.table.addWidget(
+                label(f"and {len(self.figures) - MOST} kept before them", "muted"), len(ROWS) + 1, 0, 1, MOST + 1
+            )
 
     def _head(self, letter: str, f: Figures, chosen: bool) -> QPushButton:
         words = f"{letter}  {f.name}" + (", decided for" if chosen else "") + (" (now)" if f.now and f.id else "")

@@ -12,8 +12,8 @@ STATION = Station(
     drawer="stations.build.drawer:BuildDrawer",
     plan_cards=(
         "stations.build.cards:TonightCard",
-        "stations.build.cards:OrdersCard",
-        "stations.build.cards:EveningsCard",
+        "stations.build.evenings:OrdersCard",
+        "stations.build.evenings:EveningsCard",
         "stations.build.buying:BuyCard",
     ),
     overlays=("stations.build.stage:paint_stages",),

@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import datetime
 from typing import NamedTuple
 
-from gwiazda.core.assess.build.progress import Calendar, StepState, calendar_of, progress_of
+from gwiazda.core.assess.build.progress import Calendar, Slip, StepState, calendar_of, progress_of, slip_of
 from gwiazda.core.assess.build.steps import Step, steps_of
 from gwiazda.core.errors import PlanError
 from gwiazda.desktop.document import Document
@@ -27,6 +27,7 @@ class Days(NamedTuple):
     calendar: Calendar | None
     now: str
     fault: str
+    slip: Slip = Slip(0, ())
 
 
 def now_of(document: Document) -> str:
@@ -43,7 +44,8 @@ def days_of(document: Document) -> Days:
     now = now_of(document)
     states = {x.step.key: x for x in progress_of(plan, steps, now[:-1] + "0")}
     try:
-        return Days(steps, states, calendar_of(plan, steps, now[:10]), now, "")
+        calendar = calendar_of(plan, steps, now[:10], document.beside)
+        return Days(steps, states, calendar, now, "", slip_of(catalogue, plan, now[:10], document.beside))
     except PlanError as error:
         return Days(steps, states, None, now, str(error))
 

@@ -20,6 +20,7 @@ NAME = 118.0
 LANE, LEAST_LANE = 22.0, 13.0
 RULER = 18.0
 BEFORE, AFTER = 0.12, 0.88  # of a day's width: from where to where its evening is drawn
+BESIDE = "/"  # no section's id begins so: a lane of another kit
 LEAST_PX = 3.0  # of a block, so that short steps can be hit
 
 
@@ -66,7 +67,17 @@ class BuildDrawer(Drawer):
         ends = days.calendar.ends if days.calendar is not None else None
         if ends is None:
             return f"all {len(days.steps)} steps are done"
-        return f"{done} of {counted(len(days.steps), 'step')} done, {left:.0f} h left, done by {ends:%d %b %Y}"
+        words = f"{done} of {counted(len(days.steps), 'step')} done, {left:.0f} h left, done by {ends:%d %b %Y}"
+        if days.slip.tests:
+            failed = counted(len(days.slip.tests), "failed test")
+            words += (
+                f"; {failed} put it back by {counted(days.slip.days, 'day')}"
+                if days.slip.days
+                else f"; {failed} to mend"
+            )
+        if days.calendar is not None and days.calendar.beside:
+            words += f"; beside it {', '.join(name for name, _ in days.calendar.beside)}"
+        return words
 
     # -- painting ------------------------------------------------------------------------------------------
 
@@ -76,13 +87,13 @@ class BuildDrawer(Drawer):
         calendar = days.calendar
         if calendar is None or not days.steps:
             return
-        lanes = self.lanes(days)
+        lanes = [*self.lanes(days), *((f"{BESIDE}{k}", name) for k, (name, _) in enumerate(calendar.beside))]
         high = body.height() - RULER
         tall = min(LANE, max(LEAST_LANE, high / max(len(lanes), 1)))
         room = max(int(high // tall), 1)
         self.top = min(max(self.top, 0), max(len(lanes) - room, 0))
         shown = lanes[self.top : self.top + room]
-        end = max((x.done_min for x in calendar.laid), default=DAY_MIN) / DAY_MIN
+        end = self._end()
         wide = self.days_shown or max(end, 1.0)
         self._plot = QRectF(body.left() + NAME, body.top() + RULER, body.width() - NAME, tall * len(shown))
         self._ruler(painter, days, wide)
@@ -93,6 +104,9 @@ class BuildDrawer(Drawer):
             lane = QRectF(self._plot.left(), self._plot.top() + k * tall, self._plot.width(), tall)
             painter.setPen(QPen(self.palette_.colour("line"), 1))
             painter.drawLine(QLineF(lane.left(), lane.bottom(), lane.right(), lane.bottom()))
+            if section.startswith(BESIDE):
+                self._other(painter, lane, calendar.beside[int(section.removeprefix(BESIDE))][1], wide)
+                continue
             for s in days.steps:
                 if s.section == section and s.key in place:
                     self._step(painter, lane, s, place[s.key], days, wide)
@@ -164,6 +178,16 @@ class BuildDrawer(Drawer):
             painter.drawRect(rect)
             self.blocks.append(Block(rect, s.key))
 
+    def _other(self, painter: QPainter, lane: QRectF, laid: tuple[Laid, ...], wide: float) -> None:
+        """What the same hands do to another kit: pale, it is no part of this plan."""
+        inner = lane.adjusted(0, 5, 0, -5)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(self.palette_.colour("muted", 120))
+        for x in laid:
+            for begin, stop in x.pieces:
+                a, b = self._x(begin, wide), self._x(stop, wide)
+                painter.drawRect(QRectF(a, inner.top(), max(b - a, LEAST_PX), inner.height()))
+
     def _gate(self, painter: QPainter, x: float, lane: QRectF, s: Step, days: Days, picked: bool) -> None:
         """A gate: open when the section's tests are passed, shut while one is not."""
         p = self.palette_
@@ -181,6 +205,9 @@ class BuildDrawer(Drawer):
         self.blocks.append(Block(QRectF(x - 5, lane.top(), 11, lane.height()), s.key))
 
     def _lane_name(self, painter: QPainter, place: QRectF, section: str, name: str, days: Days) -> None:
+        if section.startswith(BESIDE):
+            self.words(painter, place, name)
+            return
         mine = [days.states[s.key] for s in days.steps if s.section == section]
         done = sum(x.state == "done" for x in mine)
         if section and section in self.document.selection:
@@ -232,7 +259,10 @@ class BuildDrawer(Drawer):
 
     def _end(self) -> float:
         calendar = self._days.calendar if self._days is not None else None
-        return max((x.done_min for x in calendar.laid), default=DAY_MIN) / DAY_MIN if calendar is not None else 1.0
+        if calendar is None:
+            return 1.0
+        every = (*calendar.laid, *(x for _, others in calendar.beside for x in others))
+        return max((x.done_min for x in every), default=DAY_MIN) / DAY_MIN
 
     def zoom(self, factor: float, share: float = 0.0) -> None:
         """Show more or fewer days, the one under the hand staying where it is."""

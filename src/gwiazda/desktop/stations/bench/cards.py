@@ -14,7 +14,7 @@ from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Entry, Lamp
 from gwiazda.core.quantities import counted, figure, parse_current_a, parse_number, parse_voltage_v
 from gwiazda.core.workbench.diagnosis import Next, next_words
-from gwiazda.core.workbench.log import NEAR_MM, beside, search, sums, words_of
+from gwiazda.core.workbench.log import CIRCUIT, NEAR_MM, beside, search, sums, words_of
 from gwiazda.core.workbench.photos import MAX_BYTES, photo_for_log
 from gwiazda.core.workbench.testsheet import sheet_of
 from gwiazda.desktop.inspector.cards import Panel, clear, label
@@ -156,7 +156,7 @@ class ReadingCard:
         document = self.document
         places, at = self.places(), now_of(document)
         known = {i for b in session_of(document).benches for i in (*b.ends, *b.lamps)}
-        if any(i not in known for i in places) or (
+        if (what in CIRCUIT and any(i not in known for i in places)) or (
             what in ("lit", "lux") and all(p.id not in places for p in document.plan.lamps)
         ):
             document.message_stop("Pick a lamp that hangs on a source first.")

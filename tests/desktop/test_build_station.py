@@ -129,7 +129,7 @@ def test_orders_are_chosen_with_what_follows(deck):
 
 def test_evenings_are_set_and_steps_of_ones_own_come_in(deck):
     ends = days_of(deck.document).calendar.ends
-    for day in ("Mo", "Tu", "We", "Th", "Fr"):
+    for day in ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday"):
         deck.bot.mouseClick(deck.field(f"Free on {day}"), Qt.MouseButton.LeftButton)
     assert deck.document.plan.bench.days == (False,) * 5 + (True, True)
     assert days_of(deck.document).calendar.ends > ends

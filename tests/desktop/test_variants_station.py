@@ -98,7 +98,7 @@ def test_lux_read_of_two_lamps_becomes_a_part_of_ones_own(deck, tmp_path):
         document.select([lamp])
         deck.settle()
         lux = document.assessment.lamps[lamp].axial_cd * 100.0 * 0.7
-        deck.type_into("Light read", f"{lux:.4g} lx")
+        deck.type_into("Light read", f"{lux:.2f} lx")
     document.select([])
     deck.settle()
     before = document.assessment.lamps[LAMPS[0]].flux_lm

@@ -2,7 +2,12 @@
 
 from __future__ import annotations
 
+import os
+import subprocess
+import sys
+import tempfile
 import time
+from pathlib import Path
 
 from gwiazda.core.assess.assessment import assess
 from gwiazda.core.assess.build.progress import calendar_of
@@ -12,11 +17,13 @@ from gwiazda.core.build.graph import Task
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.storage import load
-from gwiazda.core.workbench.diagnosis import benches_of
+from gwiazda.core.workbench.camera import trial
+from gwiazda.core.workbench.diagnosis import Reading, benches_of, diagnose
 from gwiazda.core.workbench.practice import trials
 from gwiazda.demos import path_of
 
-TRIALS = 500
+TRIALS, FEW = 500, 60
+PICTURES, LEAKS = 10, 4
 
 
 def run(say) -> None:
@@ -37,15 +44,53 @@ def run(say) -> None:
     singles = [k for k, h in enumerate(bench.hypotheses) if h]
     bench = bench.with_doubles(singles[:40])
     begun = time.perf_counter()
-    bench._solve()
+    bench.solved(bench.hypotheses)
     took = time.perf_counter() - begun
     say(
         f"bench: {len(bench.hypotheses)} hypotheses over {len(bench.lamps)} lamps solved   {took:.2f} s   (asked: 1,000 in 1)"
     )
     benches_of.clear()
+    for name in ("szron", "bryla"):
+        _whole(say, name)
     begun = time.perf_counter()
     done = trials(plan, found, TRIALS)
     share = sum(t.found for t in done) / len(done)
     say(
         f"bench: {TRIALS} hidden faults, among the first three after three readings   {share * 100:.1f} %   (asked: 90; {time.perf_counter() - begun:.0f} s)"
+    )
+    bryla = load(path_of("bryla")).plan
+    few = trials(bryla, assess(bryla, catalogue), FEW)
+    say(f"bench: {FEW} hidden faults of Bryla   {sum(t.found for t in few) / FEW * 100:.0f} %")
+    begun = time.perf_counter()
+    read = trial(plan, found, "port", PICTURES, LEAKS)
+    took = (time.perf_counter() - begun) / PICTURES
+    say(
+        f"photo: {PICTURES} simulated photos of Szron, {read.openings} openings within {read.worst * 100:.0f} %   (asked: 10); "
+        f"{read.found} of {read.planted} leaks, {read.false} false   (asked: 9 of 10, 1); {took:.1f} s each with taking it"
+    )
+    with tempfile.TemporaryDirectory() as folder:
+        begun = time.perf_counter()
+        subprocess.run(
+            [sys.executable, "-m", "gwiazda", "sheets", str(path_of("szron")), "--book", str(Path(folder) / "b.pdf")], check=True,
+            env={**os.environ, "QT_QPA_PLATFORM": "offscreen"}, stdout=subprocess.DEVNULL,
+        )  # fmt: skip
+        say(
+            f"sheets: bench book of Szron, start of the program included   {time.perf_counter() - begun:.1f} s   (asked: 5)"
+        )
+
+
+def _whole(say, name: str) -> None:
+    """A whole diagnosis, as the window asks for it: the first of a plan, and one more with a meter's reading."""
+    plan = load(path_of(name)).plan
+    found = assess(plan, built_in())
+    benches_of.clear()
+    begun = time.perf_counter()
+    first = diagnose(plan, found, ())
+    bench = benches_of(plan, found)[0]
+    after = time.perf_counter()
+    lamp = next(iter(bench.lamps))
+    diagnose(plan, found, (Reading("lit", lamp, 0.0), Reading("volts", lamp, 0.0)))
+    say(
+        f"bench: {name}, {len(bench.hypotheses)} hypotheses, the first diagnosis   {after - begun:.2f} s, with a lamp dark and a voltage   "
+        f"{time.perf_counter() - after:.2f} s   ({len(first.next)} measurements proposed)"
     )

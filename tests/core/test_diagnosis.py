@@ -95,6 +95,57 @@ def test_hidden_faults_are_found_in_three_readings(name):
     assert sum(t.found for t in found) >= 36 and all(t.readings == 3 for t in found)
 
 
+def test_hidden_faults_of_a_large_circuit_are_found_too():
+    plan = load(path_of("bryla")).plan
+    assert sum(t.found for t in trials(plan, assess(plan, CAT), 8)) >= 7
+
+
+def test_a_bridge_between_neighbours_is_solved_as_the_network_it_makes(deck):
+    """By another way: the network with a wire more, and by eye what it does: the string's lamps or both are affected."""
+    bench = benches_of(*deck)[0]
+    across = [(k, h[0]) for k, h in enumerate(bench.hypotheses) if h and h[0].kind == "bridge"]
+    assert across and all(f.at[0] != f.at[1] for _, f in across)
+    for row, fault in across:
+        a, b = bench.bridges[fault.at[0], fault.at[1]]
+        elements = [*bench.network.elements, Resistor("bridge", a, b, 0.05)]
+        answer = Network(elements).solve()
+        assert bench.currents[row] == pytest.approx(answer.currents[0, :-1], rel=1e-4, abs=1e-9)
+        assert np.abs(bench.currents[row] / np.where(bench.currents[0], bench.currents[0], 1.0) - 1.0).max() > 0.02
+        metered = Network([*elements, Resistor("meter", *bench.ends[ONE][:2], 10e6)]).solve()
+        assert bench.predicted("volts", ONE)[row] == pytest.approx(float(metered.currents[0, -1]) * 10e6, abs=2e-3)
+
+
+def test_a_bridge_is_among_the_suspects_when_the_readings_are_those_of_one(deck):
+    plan, found = deck
+    bench = benches_of(plan, found)[0]
+    row, fault = next((k, h[0]) for k, h in enumerate(bench.hypotheses) if h and h[0].kind == "bridge")
+    readings = [Reading("lit", i, float(bench.predicted("lit", i)[row])) for i in (ONE, TWO, THREE)]
+    readings += [Reading("volts", i, round(float(bench.predicted("volts", i)[row]), 2)) for i in (ONE, TWO, THREE)]
+    assert (fault,) in top(plan, found, *readings, count=4) and "bridges" in fault.words
+
+
+def test_behind_an_open_switch_nothing_is_read_and_over_it_the_source():
+    plan = load(path_of("swistak")).plan
+    bench = benches_of(plan, assess(plan, CAT))[0]
+    dead = [k for k in range(len(bench.hypotheses)) if abs(bench.currents[k, 0]) < 1e-6]
+    assert dead, "it has a part that all goes through"
+    lamp = next(iter(bench.lamps))
+    assert np.all(bench.predicted("volts", lamp)[dead] == 0.0)
+    part = bench.hypotheses[dead[0]][0].at[0]
+    over = float(bench.predicted("volts", part)[dead[0]])
+    assert 0.5 * float(bench.network.volts.max()) < over < 1.01 * float(bench.network.volts.max())
+
+
+def test_a_band_misread_is_told_from_a_decade(deck):
+    plan, found = deck
+    bench = benches_of(plan, found)[0]
+    for kind in ("band high", "band low", "resistor low"):
+        row = next(k for k, h in enumerate(bench.hypotheses) if h == (Fault(kind, (THREE,)),))
+        readings = [Reading("amps", THREE, round(float(bench.predicted("amps", THREE)[row]), 5))]
+        readings += [Reading("volts", THREE, round(float(bench.predicted("volts", THREE)[row]), 2))]
+        assert (Fault(kind, (THREE,)),) in top(plan, found, *readings), kind
+
+
 def test_a_hidden_fault_is_the_same_for_its_seed(deck):
     bench = benches_of(*deck)[0]
     a, b = Hidden(bench, 7), Hidden(bench, 7)

@@ -27,15 +27,30 @@ from gwiazda.core.light.photometry import relative_light
 from gwiazda.core.memo import kept
 from gwiazda.core.plan.model import Plan
 from gwiazda.core.quantities import figure
-from gwiazda.core.workbench.faults import PRIOR, Fault, Overlay, columns_of, overlaid, single_faults
+from gwiazda.core.workbench.faults import (
+    BRIDGE_OHM,
+    PRIOR,
+    Fault,
+    Overlay,
+    bridges,
+    columns_of,
+    overlaid,
+    single_faults,
+)
 
 Array = npt.NDArray[np.float64]
 What = Literal["volts", "amps", "lit"]
 WILD, WILD_LOOK = 0.02, 0.001  # of a meter or of how bright; of dark called lit, or the other way round
 SOUND = 0.5  # prior that nothing is broken, before anything is read
 LIT = 1e-3  # of its rated light: below, a lamp is called dark
-DIM, BRIGHT = 0.6, 1.7  # of what it should give: below it is called dim by eye, above too bright
+DIM, BRIGHT = (
+    0.75,
+    1.4,
+)  # of what it should give: beyond these it is called dim, or too bright, beside its like; a bag strays by a tenth
 METER_OHM = 10e6
+ALIKE_V = 1e-3
+DEAD_A = 1e-6  # from the source: less is a way that is open
+TELLS = 0.02  # of a lamp's current: a bridge that changes less is never noticed
 VOLT_SHARE, VOLT_DIGITS = 0.008, 0.02
 AMP_SHARE, AMP_DIGITS = 0.015, 3e-5
 VOLT_TOLERANCE, VOLT_SPREAD = 0.04, 0.06  # of parts: share of what is read, and a forward voltage's own
@@ -104,25 +119,73 @@ class Bench:
         self.resistors = resistors
         self.kinds = {i: given.kinds[i] for i in self.lamps}
         singles = single_faults(list(self.lamps.values()), list(self.resistors.values()))
+        self.bridges = bridges(list(self.lamps.values()), self.ends)
         self.hypotheses: list[tuple[Fault, ...]] = [(), *((f,) for f in singles)]
-        self.priors = np.log(np.array([SOUND, *(self._prior(f) for f in singles)]))
-        self._solve()
+        self.node = {name: k for k, name in enumerate(self.network.nodes)}
+        self._base: Bench | None = None  # the singles, where pairs are beside them
+        self._said: dict[tuple[What, str], Array] = {}
+        self.currents, self.volts = self.solved(self.hypotheses)
+        self._bridged()
+        self.priors = np.log(np.array([SOUND, *(self._prior(h[0]) for h in self.hypotheses[1:])]))
+
+    def _bridged(self) -> None:
+        """Bridges between neighbours that change something come among the hypotheses: many join like to like, and nobody ever knows."""
+        across: list[tuple[Fault, ...]] = [
+            (Fault("bridge", pair),)
+            for pair, (a, b) in self.bridges.items()
+            if abs(float(self._at(a)[0] - self._at(b)[0])) > ALIKE_V  # else nothing flows over it
+        ]
+        if not across:
+            return
+        currents, volts = self.solved(across)
+        columns = [c.columns[0] for c in self.lamps.values()]
+        sound = np.maximum(np.abs(self.currents[0, columns]), 1e-9)
+        tells = (np.abs(currents[:, columns] - self.currents[0, columns]) / sound).max(axis=1) > TELLS
+        self.hypotheses += [h for h, on in zip(across, tells, strict=True) if on]
+        self.currents = np.vstack([self.currents, currents[tells]])
+        self.volts = np.vstack([self.volts, volts[tells]])
 
     def _prior(self, fault: Fault) -> float:
         count = max(len(self.lamps), 1)
         return (1.0 - SOUND) * PRIOR[fault.kind] / count
 
-    def _solved(self, hypotheses: Sequence[tuple[Fault, ...]]) -> Operating:
-        over = overlaid(self.network, self.lamps, self.resistors, hypotheses)
-        return self.network.solve(volts=over.volts, ohms=over.ohms, n=over.n, is_a=over.is_a)
+    def overlay(self, hypotheses: Sequence[tuple[Fault, ...]]) -> Overlay:
+        """The network's numbers under each hypothesis."""
+        return overlaid(self.network, self.lamps, self.resistors, hypotheses)
 
-    def _solve(self) -> None:
-        answer = self._solved(self.hypotheses)
-        self._base: Bench | None = None  # the singles, where pairs are beside them
-        self._said: dict[tuple[What, str], Array] = {}
-        self.currents = answer.currents
-        self.volts = answer.volts
-        self.node = {name: k for k, name in enumerate(self.network.nodes)}
+    def solved(self, hypotheses: Sequence[tuple[Fault, ...]], over: Overlay | None = None) -> tuple[Array, Array]:
+        """Currents (H, elements) and volts of the nodes (H, nodes) under each hypothesis; ``over``: its numbers, where they stray."""
+        over = over or self.overlay(hypotheses)
+        currents = np.empty((len(hypotheses), len(self.network.elements)))
+        volts = np.empty((len(hypotheses), len(self.network.nodes)))
+        for across, rows in self._by_bridge(hypotheses).items():
+            network, answer = self._answer(across, over, rows)
+            currents[rows] = answer.currents[:, : currents.shape[1]]
+            place = [network.nodes.index(name) for name in self.network.nodes]
+            volts[rows] = answer.volts[:, place]
+        return currents, volts
+
+    def _by_bridge(self, hypotheses: Sequence[tuple[Fault, ...]]) -> dict[tuple[tuple[str, str], ...], list[int]]:
+        """Rows of the hypotheses by the nodes that solder joins in them: each is a network of its own."""
+        out: dict[tuple[tuple[str, str], ...], list[int]] = {}
+        for row, several in enumerate(hypotheses):
+            across = tuple(self.bridges[f.at[0], f.at[-1]] for f in several if f.kind == "bridge")
+            out.setdefault(across, []).append(row)
+        return out
+
+    def _answer(
+        self, across: tuple[tuple[str, str], ...], over: Overlay, rows: list[int], meter: tuple[str, str] | None = None
+    ) -> tuple[Network, Operating]:
+        """Some rows solved in the network with bridges, and a meter behind them, in it."""
+        more = [Resistor(f"bridge{k}", *nodes, BRIDGE_OHM) for k, nodes in enumerate(across)]
+        if meter is not None:
+            more.append(Resistor("meter", *meter, METER_OHM))
+        network = Network([*self.network.elements, *more]) if more else self.network
+        none = np.zeros((len(rows), len(more)))
+        ohms = none + np.array([BRIDGE_OHM] * len(across) + [METER_OHM] * (meter is not None))
+        values = [np.hstack([x[rows], y]) for x, y in zip(over, (none, ohms, none, none + 1.0), strict=True)]
+        volts, ohms, n, is_a = values
+        return network, network.solve(volts=volts, ohms=ohms, n=n, is_a=is_a)
 
     def with_doubles(self, likely: Sequence[int]) -> Bench:
         """The same feed with pairs of the likeliest single faults, by their rows, among the hypotheses as well."""
@@ -134,9 +197,9 @@ class Bench:
             prior = np.array([self._prior(a) * self._prior(b) for a, b in pairs])
             out.priors = np.concatenate([self.priors, np.log(prior)])
             out._base = self
-            answer = self._solved(pairs)
-            out.currents = np.vstack([self.currents, answer.currents])
-            out.volts = np.vstack([self.volts, answer.volts])
+            currents, volts = self.solved(pairs)
+            out.currents = np.vstack([self.currents, currents])
+            out.volts = np.vstack([self.volts, volts])
             out._said = {}
         return out
 
@@ -157,7 +220,7 @@ class Bench:
     def _predicted(self, what: What, at: str) -> Array:
         if what == "volts":
             first = 0 if self._base is None else len(self._base.hypotheses)
-            own = self.metered(at, overlaid(self.network, self.lamps, self.resistors, self.hypotheses[first:]))
+            own = self.metered(at, self.hypotheses[first:], self.currents[first:])
             return own if self._base is None else np.concatenate([self._base.predicted(what, at), own])
         if what == "amps":
             if at == self.feed:
@@ -167,26 +230,33 @@ class Bench:
         light = self.light(at)
         return looks(light, float(light[0]))
 
-    def metered(self, at: str, over: Overlay) -> Array:
-        """Volts between the ends of a part with a meter on them, for each row of numbers: where nothing flows, the meter's own
-        resistance decides what it shows."""
+    def metered(
+        self, at: str, hypotheses: Sequence[tuple[Fault, ...]], currents: Array, over: Overlay | None = None
+    ) -> Array:
+        """Volts (H,) between the ends of a part with a meter on them, under each hypothesis with its ``currents``: where nothing flows,
+        the meter's own resistance decides what it shows."""
         a, b = self.ends[at][:2]
+        out = np.zeros(len(hypotheses))
         if a == b:
-            return np.zeros(len(over.volts))
-        network = Network([*self.network.elements, Resistor("meter", a, b, METER_OHM)])
-        more = np.full((len(over.volts), 1), METER_OHM)
-        none = np.zeros_like(more)
-        try:
-            answer = network.solve(
-                volts=np.hstack([over.volts, none]), ohms=np.hstack([over.ohms, more]), n=np.hstack([over.n, none]), is_a=np.hstack([over.is_a, none + 1.0])
-            )  # fmt: skip
-        except CircuitError:
-            # Parts that hang in the air settle nowhere: as if the meter took nothing.
-            bare = self.network.solve(volts=over.volts, ohms=over.ohms, n=over.n, is_a=over.is_a).volts
-            at_node = {name: k for k, name in enumerate(self.network.nodes)}
-            first, second = (bare[:, at_node[x]] if x in at_node else np.zeros(len(bare)) for x in (a, b))
-            return np.asarray(first - second)
-        return np.asarray(answer.currents[:, -1] * METER_OHM)
+            return out
+        over = over or self.overlay(hypotheses)
+        # With the way from the source open there is nothing to read behind it: only over what is open itself.
+        dead = (
+            np.abs(currents[:, 0]) < DEAD_A if abs(self.currents[0, 0]) > 100.0 * DEAD_A else np.zeros(len(out), bool)
+        )
+        for across, rows in self._by_bridge(hypotheses).items():
+            live = [k for k in rows if not dead[k] or any(at in f.at for f in hypotheses[k])]
+            if not live:
+                continue
+            try:
+                out[live] = self._answer(across, over, live, (a, b))[1].currents[:, -1] * METER_OHM
+            except CircuitError:
+                # Parts that hang in the air settle nowhere: as if the meter took nothing.
+                network, answer = self._answer(across, over, live)
+                where = {name: k for k, name in enumerate(network.nodes)}
+                first, second = (answer.volts[:, where[x]] if x in where else np.zeros(len(live)) for x in (a, b))
+                out[live] = first - second
+        return out
 
     def roughly(self, at: str) -> Array:
         """Volts over a part as if the meter took nothing: near enough to tell which measurement says most."""

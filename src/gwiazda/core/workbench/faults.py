@@ -6,7 +6,7 @@ or the wrong way round passes nothing (nobody can tell these two apart by a mete
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from itertools import pairwise
 from typing import Literal, NamedTuple
 
@@ -17,17 +17,34 @@ from gwiazda.core.circuit.network import Diode, Network, Resistor
 
 Array = npt.NDArray[np.float64]
 Kind = Literal[
-    "reversed", "open", "short", "cold joint", "resistor open", "resistor high", "resistor low", "swapped", "dead unit"
+    "reversed",
+    "open",
+    "short",
+    "cold joint",
+    "resistor open",
+    "resistor high",
+    "resistor low",
+    "band high",
+    "band low",
+    "swapped",
+    "dead unit",
+    "bridge",
 ]
 
 # How often each happens at a hobby bench, of all faults of one lamp or resistor (house values).
 PRIOR: dict[Kind, float] = {
-    "reversed": 0.30, "cold joint": 0.22, "open": 0.14, "resistor high": 0.09, "resistor low": 0.07, "short": 0.07, "resistor open": 0.05,
-    "swapped": 0.04, "dead unit": 0.02,
+    "reversed": 0.28, "cold joint": 0.20, "open": 0.13, "resistor high": 0.08, "resistor low": 0.06, "short": 0.06, "resistor open": 0.05,
+    "swapped": 0.04, "bridge": 0.04, "band high": 0.02, "band low": 0.02, "dead unit": 0.02,
 }  # fmt: skip
 COLD_OHM, OPEN_OHM, SHORT_OHM = 200.0, 1e9, 0.05
 SHORT_A = 1e6  # saturation current of a lamp that is shorted: no voltage to speak of
-DECADE = 10.0
+TIMES: dict[str, float] = {
+    "resistor high": 10.0,
+    "resistor low": 0.1,
+    "band high": 2.0,
+    "band low": 0.5,
+}  # a band off: 1k for 2k
+BRIDGE_OHM = 0.05
 
 
 class Fault(NamedTuple):
@@ -43,7 +60,8 @@ class Fault(NamedTuple):
             "reversed": f"{one} is reversed", "open": f"{one} is open", "short": f"{one} is shorted", "cold joint": f"cold joint at {one}",
             "resistor open": f"resistor of {one} is off", "resistor high": f"resistor of {one} is ten times too large",
             "resistor low": f"resistor of {one} is a tenth of it", "swapped": f"{one} and {self.at[-1]} are swapped",
-            "dead unit": f"a unit of {one} is dead",
+            "dead unit": f"a unit of {one} is dead", "bridge": f"solder bridges {one} and {self.at[-1]}",
+            "band high": f"resistor of {one} is about twice its value", "band low": f"resistor of {one} is about half its value",
         }[self.kind]  # fmt: skip
 
 
@@ -64,10 +82,27 @@ def single_faults(lamps: Sequence[Column], resistors: Sequence[Column]) -> list[
         if p.units > 1:
             out.append(Fault("dead unit", (p.id,)))
     for r in resistors:
-        out += [Fault(k, (r.id,)) for k in ("resistor open", "resistor high", "resistor low")]
+        out += [Fault(k, (r.id,)) for k in ("resistor open", *TIMES)]  # type: ignore[arg-type]
     for a, b in pairwise(lamps):
         if a.colour != b.colour:
             out.append(Fault("swapped", (a.id, b.id)))
+    return out
+
+
+def bridges(lamps: Sequence[Column], ends: Mapping[str, tuple[str, ...]]) -> dict[tuple[str, str], tuple[str, str]]:
+    """Solder across the nearest joints of neighbours: pairs of lamps, and the two nodes that are one then.
+
+    What would short one lamp alone is left out: that is a fault of its own, with fewer to blame.
+    """
+    alone = {frozenset(ends[p.id][:2]) for p in lamps if p.id in ends}
+    out: dict[tuple[str, str], tuple[str, str]] = {}
+    for p, q in pairwise(lamps):
+        if p.id not in ends or q.id not in ends:
+            continue
+        (a, b), (c, d) = ends[p.id][:2], ends[q.id][:2]
+        pair = next((x for x in ((a, c), (b, d), (a, d)) if x[0] != x[1] and frozenset(x) not in alone), None)
+        if pair is not None:
+            out[p.id, q.id] = pair
     return out
 
 
@@ -96,10 +131,12 @@ def _lay(
     fault: Fault, row: int, lamps: dict[str, Column], resistors: dict[str, Column], network: Network, ohms: Array, n: Array, is_a: Array
 ) -> None:  # fmt: skip
     kind, first = fault.kind, fault.at[0]
-    if kind in ("resistor open", "resistor high", "resistor low"):
+    if kind == "resistor open" or kind in TIMES:
         for c in resistors[first].columns:
-            ohms[row, c] = OPEN_OHM if kind == "resistor open" else ohms[row, c] * (DECADE if kind == "resistor high" else 1.0 / DECADE)  # fmt: skip
+            ohms[row, c] = ohms[row, c] * TIMES[kind] if kind in TIMES else OPEN_OHM
         return
+    if kind == "bridge":
+        return  # another way for the current, not another number: see ``bridges``
     columns = lamps[first].columns
     if kind in ("reversed", "open"):
         ohms[row, columns[0]] = OPEN_OHM

@@ -25,10 +25,11 @@ from gwiazda.core.workbench.diagnosis import (
     benches_of,
     looks,
 )
-from gwiazda.core.workbench.faults import Fault, overlaid
+from gwiazda.core.workbench.faults import Fault
 
 RESISTOR = 0.05  # evenly within
 SHOWS = 0.2  # of a lamp's light: what the eye sees beside another
+LAMP_LIGHT = 0.1  # one sigma of a lamp's light within its bag
 LAMP_V = 0.05  # one sigma of a forward voltage (V), half of the spread of a bag
 
 
@@ -60,8 +61,8 @@ class Hidden:
         singles = [bench.hypotheses[k][0] for k in which]
         weights = np.exp(bench.priors[list(which)])
         self.fault: Fault = singles[int(rng.choice(len(singles), p=weights / weights.sum()))]
-        network = bench.network
-        over = overlaid(network, bench.lamps, bench.resistors, [(), (self.fault,)])
+        self._rows: list[tuple[Fault, ...]] = [(), (self.fault,)]
+        over = bench.overlay(self._rows)
         ohms, is_a = over.ohms.copy(), over.is_a.copy()
         for r in bench.resistors.values():
             for c in r.columns:
@@ -71,7 +72,9 @@ class Hidden:
             for c in p.columns:
                 is_a[:, c] *= np.exp(-shift / (over.n[0, c] * VT_300K))
         self._over = over._replace(ohms=ohms, is_a=is_a)
-        self._currents = network.solve(volts=over.volts, ohms=ohms, n=over.n, is_a=is_a).currents
+        self._currents, _ = bench.solved(self._rows, self._over)
+        # Lamps of a bag give unlike light at the same current: what the eye compares has that in it.
+        self._bag = {i: float(np.exp(rng.normal(0.0, LAMP_LIGHT))) for i in bench.lamps}
         self._rng = rng
 
     def read(self, what: What, at: str) -> Reading:
@@ -80,7 +83,7 @@ class Hidden:
         if what == "lit":
             return Reading(what, at, self.seen(at))
         if what == "volts":
-            true = float(bench.metered(at, self._over)[1])
+            true = float(bench.metered(at, self._rows, self._currents, self._over)[1])
             error = 0.5 * (VOLT_SHARE * abs(true) + VOLT_DIGITS) * float(rng.normal())
             return Reading(what, at, round(true + error, 2))
         column = 0 if at == bench.feed else (bench.lamps.get(at) or bench.resistors[at]).columns[0]
@@ -94,7 +97,7 @@ class Hidden:
         sound, now = relative_light(np.maximum(self._currents[:, c], 0.0), kind.rated_a, kind.droop)
         if self.fault.kind == "short" and self.fault.at[0] == lamp:
             now = 0.0
-        return float(looks(np.array([now]), float(sound))[0])
+        return float(looks(np.array([now * self._bag[lamp]]), float(sound))[0])
 
     def look(self) -> list[Reading]:
         """A look at all lamps: one reading at the bench."""

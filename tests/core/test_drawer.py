@@ -11,14 +11,17 @@ from hypothesis import strategies as st
 
 from decks import deck_plan
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.substitute import substitutes, with_part
+from gwiazda.core.assess.substitute import substitutes, swaps, with_part
 from gwiazda.core.errors import PlanError
 from gwiazda.core.exchange.report import shopping_csv, shopping_rows
 from gwiazda.core.parts.catalogue import built_in
+from gwiazda.core.plan import edits
 from gwiazda.core.plan.gate import passed
+from gwiazda.core.plan.storage import load
 from gwiazda.core.workshop.buying import buying, to_keep
 from gwiazda.core.workshop.drawer_csv import BY_METRE, KINDS, Held, drawer_from_csv, drawer_to_csv, key_of
 from gwiazda.core.workshop.workshop import Workshop, load_workshop, save_workshop
+from gwiazda.demos import path_of
 
 CAT = built_in()
 HEAD = "kind,part,count,where\n"
@@ -161,3 +164,34 @@ def test_demos_buy_nothing_with_a_full_drawer():
             {**shop.drawer, **held(kind, key_of(kind, part)[1] if kind == "resistor" else part, float(wanted))}
         )
     assert rows and all(b.buy == 0 for b in buying(rows, shop, "Deck"))
+
+
+def test_resistors_from_the_drawer_say_what_they_change_and_what_is_too_much():
+    """By hand: 9 V less some 2.7 V over 1 kΩ and over 680 Ω: half as much current again, and light about as much."""
+    lamps = tuple(f"deck1.lamp.{k:02d}" for k in (1, 2, 3))
+    plan = edits.set_resistor(deck_plan(lamps=3), lamps, 1000.0)
+    found = assess(plan, CAT)
+    offers = {s.part: s for s in swaps(plan, found, "resistor", "1000", ["680", "1200", "100", "1e6", "270"])}
+    assert set(offers) == {"680", "1200", "270"}, "a tenth and a thousand times are no substitutes"
+    after = assess(passed(plan, offers["680"].edit(plan)), CAT)
+    light = sum(p.flux_lm for p in after.lamps.values()) / sum(p.flux_lm for p in found.lamps.values())
+    assert 1.3 < light < 1.6 and offers["680"].outcome == f"{light:.2g} × light"
+    assert offers["1200"].state == "fine" and offers["270"].state == "stop" and "rating" in offers["270"].outcome
+    assert swaps(plan, found, "resistor", "470", ["680"]) == () and swaps(plan, found, "supply", "x", ["y"]) == ()
+
+
+def test_fibre_and_wire_from_the_drawer():
+    plan = load(path_of("szron")).plan
+    found = assess(plan, CAT)
+    fibre = plan.dots[0].fibre
+    others = [f for f in CAT.fibres if f != fibre]
+    offers = swaps(plan, found, "fibre", fibre, [*others, "unknown"])
+    assert offers and all(s.state in ("fine", "look", "stop") and "light" in s.outcome for s in offers)
+    tried = passed(plan, offers[0].edit(plan))
+    assert all(d.fibre != fibre for d in tried.dots) and {d.id for d in tried.dots} == {d.id for d in plan.dots}
+    wire = plan.loom.wire
+    thick = max((w for w in CAT.wires if w != wire), key=lambda w: CAT.wires[w].outside_mm)
+    thin = min((w for w in CAT.wires if w != wire), key=lambda w: CAT.wires[w].outside_mm)
+    said = {s.part: s for s in swaps(plan, found, "wire", wire, [thick, thin])}
+    assert said[thick].state in ("look", "stop") and said[thin].outcome
+    assert passed(plan, said[thin].edit(plan)).loom.wire == thin

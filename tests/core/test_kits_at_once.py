@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
+
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -73,7 +75,7 @@ def test_one_pair_of_hands_serves_all_kits_and_no_step_is_lost(done, many):
     for (_, laid), other in zip(found.beside, others, strict=True):
         assert {x.key for x in laid} == {s.key for s in other.steps} - set(done)
     pieces = sorted(p for x in (*found.laid, *(x for _, laid in found.beside for x in laid)) for p in x.pieces)
-    assert all(a[1] <= b[0] + 1e-6 for a, b in zip(pieces, pieces[1:], strict=False)), "hands do one thing at a time"
+    assert all(a[1] <= b[0] + 1e-6 for a, b in pairwise(pieces)), "hands do one thing at a time"
     for laid, its in ((found.laid, steps), *((x, o.steps) for (_, x), o in zip(found.beside, others, strict=True))):
         when = {x.key: x for x in laid}
         for s in its:

@@ -1,13 +1,16 @@
-"""Lamps from the drawer in place of one that lacks, each with what it changes: the whole plan assessed with it."""
+"""Parts from the drawer in place of one that lacks, each with what it changes: the whole plan assessed with it."""
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Sequence
 from typing import NamedTuple
 
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.states import Assessment
+from gwiazda.core.assess.states import Assessment, State
+from gwiazda.core.plan.edits import set_resistor
 from gwiazda.core.plan.model import Plan, altered
+from gwiazda.core.quantities import format_resistance
 
 MOST = 4  # tried at the most: each is a whole assessment
 
@@ -49,3 +52,108 @@ def substitutes(plan: Plan, found: Assessment, part: str, candidates: Sequence[s
         more = sum(s.draw_a for s in tried.feeds.values()) - draw
         out.append(Substitute(new.id, new.name, after / before if before > 0 else 0.0, more, new.form == old.form))
     return tuple(sorted(out, key=lambda s: (not s.same_form, abs(s.light - 1.0))))
+
+
+class Swap(NamedTuple):
+    """A part of another kind than a lamp that may take another's place: its name, what it changes in words, whether that is "fine", to be
+    looked at, or wrong ("stop"), and the edit that does it."""
+
+    part: str
+    name: str
+    outcome: str
+    state: State
+    edit: Callable[[Plan], Plan]
+
+
+NEAR = 4.0  # times a resistor's value: beyond, it is another lamp current altogether
+FINE_LIGHT = (0.7, 1.5)
+
+
+def swaps(plan: Plan, found: Assessment, kind: str, part: str, candidates: Sequence[str]) -> tuple[Swap, ...]:
+    """What of ``candidates`` (parts that are at hand in number) serves instead of a resistor, fibre or wire; ``part`` is a value in Ω for
+    resistors. Those that change least first."""
+    if kind == "resistor":
+        return _resistors(plan, found, float(part), [float(c) for c in candidates])
+    if kind == "fibre":
+        return _fibres(plan, found, part, candidates)
+    return _wires(plan, found, part, candidates) if kind == "wire" else ()
+
+
+def _resistors(plan: Plan, found: Assessment, ohm: float, held: Sequence[float]) -> tuple[Swap, ...]:
+    rungs = [r for r in found.rungs.values() if abs(r.resistor_ohm - ohm) < 1e-6 * ohm]
+    lamps = [i for r in rungs for i in r.lamps]
+    before = sum(found.lamps[i].flux_lm for i in lamps)
+    if not lamps or before <= 0:
+        return ()
+    near = sorted((v for v in held if v != ohm and ohm / NEAR <= v <= ohm * NEAR), key=lambda v: abs(math.log(v / ohm)))
+    out = []
+    for value in near[:MOST]:
+
+        def edit(plan: Plan, value: float = value) -> Plan:
+            return set_resistor(plan, lamps, value)
+
+        tried = assess(edit(plan), found.catalogue)
+        light = sum(tried.lamps[i].flux_lm for i in lamps) / before
+        over = [i for i in lamps if tried.lamps[i].fresh_a > tried.lamps[i].rated_a * 1.001]
+        words = f"{light:.2g} × light"
+        state: State = "fine" if FINE_LIGHT[0] <= light <= FINE_LIGHT[1] else "look"
+        if over:
+            words, state = f"{words}, over {over[0]}’s rating", "stop"
+        out.append(Swap(f"{value:g}", format_resistance(value), words, state, edit))
+    return tuple(out)
+
+
+def _fibres(plan: Plan, found: Assessment, part: str, held: Sequence[str]) -> tuple[Swap, ...]:
+    mine = [d.id for d in plan.dots if d.fibre == part and d.id in found.tips]
+    fibres = found.catalogue.fibres
+    if part not in fibres or not mine:
+        return ()
+    old = fibres[part].diameter_mm
+    before = sum(found.tips[i].cd for i in mine)
+    out = []
+    near = sorted(
+        (c for c in held if c in fibres and c != part), key=lambda c: abs(math.log(fibres[c].diameter_mm / old))
+    )
+    for other in near[:MOST]:
+
+        def edit(plan: Plan, other: str = other) -> Plan:
+            return altered(plan, dots=tuple(altered(d, fibre=other) if d.fibre == part else d for d in plan.dots))
+
+        tried = assess(edit(plan), found.catalogue)
+        light = sum(tried.tips[i].cd for i in mine if i in tried.tips) / before if before > 0 else 0.0
+        full = [b for b in tried.bundles.values() if not b.fits]
+        words = f"{light:.2g} × light, other holes"
+        state: State = "fine" if FINE_LIGHT[0] <= light <= FINE_LIGHT[1] else "look"
+        if full:
+            words, state = f"{words}, no room on {full[0].lamp}", "stop"
+        out.append(Swap(other, fibres[other].name, words, state, edit))
+    return tuple(out)
+
+
+def _wires(plan: Plan, found: Assessment, part: str, held: Sequence[str]) -> tuple[Swap, ...]:
+    wires = found.catalogue.wires
+    if part not in wires:
+        return ()
+    near = sorted(
+        (c for c in held if c in wires and c != part), key=lambda c: abs(wires[c].outside_mm - wires[part].outside_mm)
+    )
+    out = []
+    for other in near[:MOST]:
+
+        def edit(plan: Plan, other: str = other) -> Plan:
+            loom = altered(plan.loom, wire=other) if plan.loom.wire == part else plan.loom
+            leads = tuple(altered(x, wire=other) if x.wire == part else x for x in plan.leads)
+            return altered(plan, loom=loom, leads=leads)
+
+        tried = assess(edit(plan), found.catalogue)
+        fill = max((p.fill for p in tried.loom.passages.values()), default=0.0)
+        full = [p.id for p in tried.loom.passages.values() if p.full]
+        hot = [r.id for r in tried.loom.runs.values() if r.kind != "fibre" and r.limit_a and r.current_a > r.limit_a]
+        words = f"tightest way {fill * 100:.0f} % full"
+        state: State = "fine"
+        if hot:
+            words, state = f"too thin for {hot[0]}", "stop"
+        elif full:
+            state = "look" if any(p.full for p in found.loom.passages.values()) else "stop"
+        out.append(Swap(other, wires[other].name, words, state, edit))
+    return tuple(out)

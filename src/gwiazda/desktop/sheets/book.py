@@ -7,7 +7,7 @@ from pathlib import Path
 
 import numpy as np
 import numpy.typing as npt
-from PySide6.QtCore import QBuffer, QIODevice, QMarginsF, QPointF, QRectF, QSizeF
+from PySide6.QtCore import QBuffer, QIODevice, QMarginsF, QPointF, QRectF, QSizeF, Qt
 from PySide6.QtGui import QImage, QPageLayout, QPageSize, QPainter, QPdfWriter
 
 from gwiazda.core.assess.states import Assessment
@@ -16,9 +16,10 @@ from gwiazda.core.exchange.sheets import PAPERS, pages_of
 from gwiazda.core.exchange.sheets.page import MARGIN_MM
 from gwiazda.core.files import write_atomically
 from gwiazda.core.light.tone import middle_luminance, screen_table
-from gwiazda.core.plan.model import View
+from gwiazda.core.plan.model import Entry, View
 from gwiazda.core.plan.storage import PlanFile
 from gwiazda.core.quantities import format_scale
+from gwiazda.core.workbench.log import words_of
 from gwiazda.desktop.plate.night import NightRenderer, Shot
 from gwiazda.desktop.plate.sheet import area_of, fit, render_drawing
 from gwiazda.desktop.plate.works import Works, paint_ground, paint_lamps
@@ -31,6 +32,7 @@ from gwiazda.desktop.theme.palette import BENCH
 
 PICTURE_PX = 1200  # across the page
 HEAD_MM = 12.0
+CAPTION_MM, MOST_PHOTOS = 24.0, 24
 
 
 class Book:
@@ -122,6 +124,31 @@ class Book:
 
         self.page(paint, wide_mm, high * k)
 
+    def photos(self) -> None:
+        """The photos of the log, two a page, the words beside them."""
+        entries = [e for e in self.file.plan.log if e.photo in self.file.pictures][-MOST_PHOTOS:]
+        room_w = self.paper.width_mm - 2 * MARGIN_MM
+        room_h = (self.paper.height_mm - 2 * MARGIN_MM - HEAD_MM) / 2.0
+        for k in range(0, len(entries), 2):
+            self.page(lambda painter, two=entries[k : k + 2]: self._photos(painter, two, room_w, room_h))  # type: ignore[misc]
+
+    def _photos(self, painter: QPainter, entries: list[Entry], room_w: float, room_h: float) -> None:
+        self.title(painter, "Photos of the log")
+        painter.translate(MARGIN_MM, MARGIN_MM + HEAD_MM)
+        for e in entries:
+            image = QImage.fromData(self.file.pictures[e.photo])
+            k = min(room_w / max(image.width(), 1), (room_h - CAPTION_MM) / max(image.height(), 1))
+            painter.drawImage(QRectF(0.0, 0.0, image.width() * k, image.height() * k), image)
+            painter.save()
+            painter.setFont(text_font(64, plain=True))
+            painter.setPen(BENCH.colour("ink"))
+            painter.translate(0.0, image.height() * k + 1.5)
+            painter.scale(0.05, 0.05)
+            place = QRectF(0.0, 0.0, room_w * 20.0, CAPTION_MM * 20.0 - 40.0)
+            painter.drawText(place, int(Qt.TextFlag.TextWordWrap), f"{e.at}  {words_of(e)}")
+            painter.restore()
+            painter.translate(0.0, room_h)
+
 
 def _image(pixels: npt.NDArray[np.uint8]) -> QImage:
     high, wide = pixels.shape[:2]
@@ -152,6 +179,7 @@ def write_book(
     book.told(0.6)
     if found.lamps:
         book.circuits()
+    book.photos()
     try:
         pages = pages_of(file.plan, found, PAPERS[paper])
     except PlanError:

@@ -9,7 +9,8 @@ from gwiazda.core.build.graph import in_order
 from gwiazda.core.exchange.sheets.page import Drawing, Mark, Paper, rect, table, text
 from gwiazda.core.plan.model import Plan
 from gwiazda.core.quantities import figure
-from gwiazda.core.workbench.testsheet import sheet_of
+from gwiazda.core.workbench.log import words_of
+from gwiazda.core.workbench.testsheet import joint_tests, sheet_of
 
 BOX_MM = 3.2
 
@@ -64,7 +65,30 @@ def test_sheets(plan: Plan, found: Assessment, paper: Paper) -> list[Drawing]:
         ("over one", 20.0),
         ("read", 28.0),
     )
-    return _boxed(table("Test sheet: clip on, read, note", columns, rows, paper), [])
+    return [
+        *_boxed(table("Test sheet: clip on, read, note", columns, rows, paper), []),
+        *_after_joints(plan, found, paper),
+    ]
+
+
+def _after_joints(plan: Plan, found: Assessment, paper: Paper) -> list[Drawing]:
+    """A test after each joint of what takes more than one, for then a fault is in the last thing done."""
+    rows = [
+        ("", x.joint, f"+ {x.plus}, − {x.minus}", f"{figure(x.supply_v)} V, {figure(x.limit_a * 1e3)} mA", f"{figure(x.low_a * 1e3, 2)} to {figure(x.high_a * 1e3, 2)} mA", "")
+        for x in joint_tests(plan, found)
+        if len(x.lamps) > 1 or " of " in x.joint
+    ]  # fmt: skip
+    if not rows:
+        return []
+    columns = (
+        ("", 7.0),
+        ("after joining", 42.0),
+        ("clips", 56.0),
+        ("supply, limit", 30.0),
+        ("should flow", 30.0),
+        ("read", 20.0),
+    )
+    return _boxed(table("After each joint: set the supply, light it", columns, rows, paper), [])
 
 
 def roll_calls(plan: Plan, found: Assessment, paper: Paper) -> list[Drawing]:
@@ -94,3 +118,12 @@ def cautions(plan: Plan, found: Assessment, paper: Paper) -> list[Drawing]:
     lines.append("Local rules come first; mains work is for the qualified.")
     marks = tuple(text(0.0, 5.0 + 6.0 * k, words, 3.2) for k, words in enumerate(lines))
     return [Drawing("Care", marks, paper.room[0], 8.0 + 6.0 * len(lines), False)]
+
+
+def log_pages(plan: Plan, found: Assessment, paper: Paper) -> list[Drawing]:
+    """The log, oldest first: what was read, decided, mixed, moved."""
+    names = {s.id: s.name for s in plan.sections}
+    rows = [(e.at, e.kind, names.get(e.section, ""), words_of(e)[:160]) for e in plan.log]
+    if not rows:
+        return []
+    return table("Log", (("when", 30.0), ("what", 20.0), ("where", 30.0), ("", 105.0)), rows, paper)

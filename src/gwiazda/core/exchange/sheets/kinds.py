@@ -11,7 +11,7 @@ import numpy as np
 from gwiazda.core.assess.fibre.lists import bought_of, cuts_of, holes_of, map_of, tags_of
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.errors import PlanError
-from gwiazda.core.exchange.sheets.build import cautions, roll_calls, step_list, test_sheets
+from gwiazda.core.exchange.sheets.build import cautions, log_pages, roll_calls, step_list, test_sheets
 from gwiazda.core.exchange.sheets.page import (
     Drawing,
     Mark,
@@ -311,6 +311,7 @@ KINDS: tuple[Kind, ...] = (
     Kind("steps", "Steps to tick", step_list),
     Kind("tests", "Test sheets", test_sheets),
     Kind("closings", "Roll-calls before closing", roll_calls),
+    Kind("log", "Log", log_pages),
     Kind("care", "Cautions", cautions),
 )
 

@@ -16,7 +16,7 @@ from gwiazda.core.quantities import counted, figure, parse_current_a, parse_numb
 from gwiazda.core.workbench.diagnosis import Next, next_words
 from gwiazda.core.workbench.log import CIRCUIT, NEAR_MM, beside, search, sums, words_of
 from gwiazda.core.workbench.photos import MAX_BYTES, photo_for_log
-from gwiazda.core.workbench.testsheet import sheet_of
+from gwiazda.core.workbench.testsheet import joint_tests, sheet_of
 from gwiazda.desktop.inspector.cards import Panel, clear, label
 from gwiazda.desktop.stations.bench.session import session_of
 from gwiazda.desktop.stations.build.days import now_of
@@ -189,6 +189,12 @@ class ReadingCard:
                 lines.append(
                     f"To test: {figure(line.supply_v)} V, limit {figure(line.limit_a * 1e3)} mA over {line.rung}. "
                     f"{figure(line.low_a * 1e3, 2)} to {figure(line.high_a * 1e3, 2)} mA, {figure(line.volts)} V over {line.lamps[0]}; {', '.join(line.lamps)} should light."
+                )
+        for test in joint_tests(self.document.assessed_plan, found) if lamps else ():
+            if test.lamps[-1] == lamps[0] and " of " in test.joint:
+                lines.append(
+                    f"After its joint ({test.joint}): + on {test.plus}, − on {test.minus}, set {figure(test.supply_v)} V, limit "
+                    f"{figure(test.limit_a * 1e3)} mA; {figure(test.low_a * 1e3, 2)} to {figure(test.high_a * 1e3, 2)} mA."
                 )
         self.sheet.setText(" ".join(lines))
         self.sheet.setVisible(bool(lines))

@@ -7,7 +7,7 @@ from typing import cast
 
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
-from gwiazda.core.assess.substitute import Substitute, substitutes, with_part
+from gwiazda.core.assess.substitute import Substitute, Swap, substitutes, swaps, with_part
 from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.exchange.report import shopping_rows
 from gwiazda.core.plan.model import Plan
@@ -20,6 +20,7 @@ from gwiazda.desktop.theme.sizes import scaled
 from gwiazda.desktop.widgets.fields import ValueField
 from gwiazda.desktop.widgets.offer import OfferButton
 
+REPLACED = ("lamp", "resistor", "fibre", "wire")
 MOST = 8  # rows until one asks for the rest
 
 
@@ -50,7 +51,7 @@ class BuyCard:
         self._shown: object = None
         self._order: tuple[tuple[str, str], ...] = ()
         self._lines: dict[tuple[str, str], tuple[QWidget, QPushButton, ValueField, QLabel]] = {}
-        self._tried: dict[str, tuple[Substitute, ...]] = {}
+        self._tried: dict[tuple[str, str], tuple[Substitute | Swap, ...]] = {}
 
     def buys(self) -> tuple[Buy, ...]:
         plan = self.document.assessed_plan
@@ -105,7 +106,7 @@ class BuyCard:
         by_key = {(b.kind, b.part): b for b in buys}
         if set(by_key) != set(self._order):
             self._order = tuple((b.kind, b.part) for b in lacking + [b for b in buys if not b.buy])
-        offers = {k[1]: s for k in self._order if k[0] == "lamp" and by_key[k].buy and (s := self._tried.get(k[1]))}
+        offers = {k: s for k in self._order if by_key[k].buy and (s := self._tried.get(k))}
         key = (self._order, self.all, tuple(offers.items()))
         if key != self._shown:
             self._shown = key
@@ -113,7 +114,7 @@ class BuyCard:
             self._lines = {}
             for k in self._order if self.all else self._order[:MOST]:
                 self.rows.addWidget(self._row(by_key[k]))
-                for offer in offers.get(k[1], ()) if k[0] == "lamp" else ():
+                for offer in offers.get(k, ()):
                     self.rows.addWidget(self._offer(by_key[k], offer))
             if len(self._order) > MOST:
                 more = QPushButton("Fewer" if self.all else f"{len(self._order) - MOST} more")
@@ -157,7 +158,7 @@ class BuyCard:
         where = f", {b.where}" if b.where else ""
         others = f"; {b.elsewhere:g} of {b.held:g} kept for other plans" if b.elsewhere else ""
         holder.setToolTip(f"{b.kind}: {b.part}; {b.needed} needed, {b.wanted} with spares{where}{others}")
-        instead.setVisible(b.kind == "lamp" and b.buy > 0 and b.part not in self._tried)
+        instead.setVisible(b.kind in REPLACED and b.buy > 0 and (b.kind, b.part) not in self._tried)
         field.show_value(f"{b.held:g}{' m' if b.unit else ''}")
         result.setText(f"buy {b.buy}{' m' if b.unit else ''}" if b.buy else "enough")
 
@@ -170,31 +171,44 @@ class BuyCard:
             return
         w, name = self.document.workshop, self.panel.plan.kit.name
         free = [
-            h.part for k, h in w.drawer.items() if h.kind == "lamp" and h.amount - w.kept_by_others(name, k) >= b.needed
+            h.part for k, h in w.drawer.items() if h.kind == kind and h.amount - w.kept_by_others(name, k) >= b.needed
         ]
         plan, found = self.document.assessed_plan, self.document.assessment
-        self.panel.reckon("instead", lambda: (plan, b, substitutes(plan, found, b.part, free)), self._take)
+
+        def job() -> tuple[Plan, Buy, tuple[Substitute | Swap, ...]]:
+            if kind == "lamp":
+                return plan, b, substitutes(plan, found, b.part, free)
+            return plan, b, swaps(plan, found, kind, b.key[1] if kind == "resistor" else b.part, free)
+
+        self.panel.reckon("instead", job, self._take)
 
     def _take(self, result: object) -> None:
-        plan, b, offers = cast("tuple[Plan, Buy, tuple[Substitute, ...]]", result)
+        plan, b, offers = cast("tuple[Plan, Buy, tuple[Substitute | Swap, ...]]", result)
         if plan is not self.document.assessed_plan:
             return
         if offers:
-            self._tried[b.part] = offers
+            self._tried[b.kind, b.part] = offers
         else:
             self.document.message.emit(
-                f"No other lamp of that colour is in the drawer in number ({b.needed} are needed).", "info"
+                f"No other {'lamp of that colour' if b.kind == 'lamp' else b.kind} near it is in the drawer in number "
+                f"({b.needed}{' m' if b.unit else ''} needed).",
+                "info",
             )
         self.refresh()
 
-    def _offer(self, b: Buy, s: Substitute) -> QWidget:
+    def _offer(self, b: Buy, s: Substitute | Swap) -> QWidget:
         row = OfferButton(f"{s.name}")
+        if isinstance(s, Swap):
+            row.show_outcome(s.outcome, s.state)
+            row.setToolTip(f"{s.name} in place of {b.part}, all of them: {s.outcome}")
+            row.clicked.connect(lambda: self._swap(b, s))
+            return row
         more = f"{'+' if s.more_a >= 0 else '−'}{format_current(abs(s.more_a))}"
         row.show_outcome(f"{s.light:.2g} × light, {more}", "fine" if 0.7 <= s.light <= 1.5 else "look")
         row.setToolTip(f"{s.name} in place of {b.detail}, all of them: {s.light:.2g} times the light, {more} in all")
         row.clicked.connect(lambda: self._swap(b, s))
         return row
 
-    def _swap(self, b: Buy, s: Substitute) -> None:
+    def _swap(self, b: Buy, s: Substitute | Swap) -> None:
         self._tried.clear()
-        self.document.edit(f"{s.name} from the drawer", with_part(b.part, s.part))
+        self.document.edit(f"{s.name} from the drawer", s.edit if isinstance(s, Swap) else with_part(b.part, s.part))

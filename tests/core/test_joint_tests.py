@@ -1,0 +1,67 @@
+"""A test after each joint: by networks built anew, half as far as the joint is."""
+
+from __future__ import annotations
+
+import pytest
+
+from decks import deck_plan
+from gwiazda.core.assess.assessment import assess
+from gwiazda.core.circuit.diode import parameters_from_points
+from gwiazda.core.circuit.network import Diode, Network, Resistor, Source
+from gwiazda.core.exchange.sheets.build import test_sheets as sheets_of_tests
+from gwiazda.core.exchange.sheets.page import PAPERS
+from gwiazda.core.parts.catalogue import built_in
+from gwiazda.core.plan import edits
+from gwiazda.core.plan.model import Wanted
+from gwiazda.core.plan.storage import load
+from gwiazda.core.workbench.testsheet import joint_tests, sheet_of
+from gwiazda.demos import path_of
+
+CAT = built_in()
+LAMPS = tuple(f"deck1.lamp.{k:02d}" for k in (1, 2))
+
+
+def diode(name: str, a: str, b: str, part: str) -> Diode:
+    f = CAT.families[CAT.lamps[part].family]
+    n, is_a = parameters_from_points(f.v20_v, f.v1_v, f.rs_ohm)
+    return Diode(name, a, b, n, is_a, f.rs_ohm)
+
+
+@pytest.mark.parametrize("how", ["string", "group", "own"])
+def test_half_built_strings_and_groups_flow_as_the_sheet_says(how):
+    plan = edits.set_wanted(deck_plan(windows=4, lamps=2), LAMPS, Wanted(current_ma=8.0))
+    plan = {"string": edits.wire_in_series, "group": edits.wire_side_by_side, "own": lambda p, _: p}[how](plan, LAMPS)
+    found = assess(plan, CAT)
+    tests = joint_tests(plan, found, "deck1")
+    assert len(tests) == 2
+    for test in tests:
+        part = plan.lamps[0].part
+        ohm = found.lamps[test.lamps[0]].resistor_ohm or next(
+            r.resistor_ohm for r in found.rungs.values() if test.lamps[0] in r.lamps
+        )
+        elements = [Source("s", "p", "0", test.supply_v, 0.0), Resistor("r", "p", "n0", ohm)]
+        for k, lamp in enumerate(test.lamps):
+            ends = (f"n{k}", "0" if k == len(test.lamps) - 1 else f"n{k + 1}") if how == "string" else ("n0", "0")
+            elements.append(diode(lamp, *ends, part))
+        flows = -float(Network(elements).solve().currents[0, 0])
+        assert abs(flows) == pytest.approx(test.current_a, rel=0.02), "a rounded supply"
+        assert test.low_a < abs(flows) < test.high_a < test.limit_a
+    full = found.feeds["supply"].nominal_v
+    if how == "string":
+        assert tests[0].supply_v < tests[1].supply_v <= full + 0.1
+        whole = sheet_of(plan, found, "deck1")[0]
+        assert tests[1].supply_v == pytest.approx(found.supply.terminal_v, abs=0.1) and tests[
+            1
+        ].current_a == pytest.approx(whole.current_a)
+
+
+def test_every_demo_has_tests_after_its_joints_and_they_are_on_the_sheets():
+    for name in ("szron", "perkoz", "swistak", "bryla"):
+        plan = load(path_of(name)).plan
+        found = assess(plan, CAT)
+        tests = joint_tests(plan, found)
+        assert {i for t in tests for i in t.lamps} <= set(found.lamps) and len(tests) >= len(found.rungs)
+        assert all(0 < t.supply_v < 30 and t.low_a <= t.current_a * 1.01 and t.current_a <= t.limit_a for t in tests)
+    plan = load(path_of("szron")).plan
+    titles = [d.title for d in sheets_of_tests(plan, assess(plan, CAT), PAPERS["a4"])]
+    assert any("After each joint" in t for t in titles) and any("Test sheet" in t for t in titles)

@@ -12,10 +12,15 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 os.environ["XDG_CONFIG_HOME"] = os.environ["XDG_STATE_HOME"] = tempfile.mkdtemp()
 
 from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QScrollArea
 
+from gwiazda.core.assess.assessment import assess
 from gwiazda.core.assess.build.progress import mark
 from gwiazda.core.assess.build.steps import steps_of
 from gwiazda.core.plan import edits
+from gwiazda.core.plan.model import Wanted
+from gwiazda.core.workbench.camera import simulated
+from gwiazda.core.workbench.photos import jpeg_of
 from gwiazda.demos import path_of
 from gwiazda.desktop.application import make_application
 from gwiazda.desktop.pictures import settle
@@ -56,6 +61,35 @@ def build_and_bench(window, shot) -> None:
     )
     shot("bench")
     document.select(())
+    photo_of_perkoz(window, shot)
+
+
+def photo_of_perkoz(window, shot) -> None:
+    """A photo as a plain camera would take it, with a lamp that is dimmer than planned."""
+    document = window.document
+    document.open(path_of("perkoz"), as_demo=True)
+    window.set_station("bench")
+    window.plate.set_wipe(0.6)
+    settle(window)
+    cabin = [i for i, state in document.assessment.lamps.items() if state.section == "cabin"]
+    built = document.plan
+    for i in cabin:
+        built = edits.set_wanted(built, [i], Wanted(current_ma=document.assessment.lamps[i].current_a * 650.0))
+    taken = simulated(built, assess(built, document.catalogue), "port", 4, leaks=2)
+    kept = document.add_picture("in-the-dark.jpg", jpeg_of(taken.code))
+    document.edit(
+        "Photo",
+        lambda p: edits.add_entry(
+            p, "note", "In the dark, before the seam", photo=kept, at="2026-11-27 19:05", laid=taken.laid
+        )[0],
+    )
+    card = next(c for c in window.inspector.panel.parts if type(c).__name__ == "PhotoCard")
+    card.session.read(document.plan.log[-1].id)
+    settle(window)
+    for area in window.inspector.findChildren(QScrollArea):
+        area.ensureWidgetVisible(card.keep)
+    shot("photo")
+    card.session.read("")
 
 
 def main(folder: Path, only: set[str]) -> None:
@@ -76,9 +110,6 @@ def main(folder: Path, only: set[str]) -> None:
     window.plate.set_wipe(0.5)
     shot("wipe")
     window.plate.set_wipe(1.0)
-    window.set_station("measure")
-    window.document.select(["deck2"])
-    shot("works-measure")
     window.set_station("light")
     window.plate.set_wipe(0.0)
     window.document.select(())

@@ -64,7 +64,7 @@ def simulated(
     surfaces = surfaces_of(found.catalogue, plan, side)
     if len(ids) < 2 or not surfaces:
         raise PlanError("Photo", "fewer than two lit openings on this side", "a side with lit openings: light it first")
-    points = np.concatenate([s.polygon for s in surfaces])
+    points = np.concatenate([*(s.polygon for s in surfaces), np.array(list(by_id.values()))])
     low, high = points.min(axis=0) - 5.0, points.max(axis=0) + 5.0
     scale = OVERSAMPLED * width / float((high - low)[0])
     camera = Camera(

@@ -174,11 +174,11 @@ def test_published_schema_and_docs_are_current():
         assert link in readme and (root / link).exists()
 
 
-def test_verify_says_what_it_cannot_reckon_yet(tmp_path, capsys):
+def test_verify_says_what_a_wall_lacks(tmp_path, capsys):
     path = tmp_path / "walls.json"
     path.write_text(json.dumps([{"name": "w", "wall_mm": 1.0, "pane": [0, 0, 1], "share": 0.1}]))
     assert main(["verify", str(path)]) == 2
-    assert "walls.json: holds light in a wall, which isn't reckoned yet." in capsys.readouterr().err
+    assert "Wall case w: fields are missing or no numbers." in capsys.readouterr().err
 
 
 def test_check_tells_all_sources_and_parts(capsys):

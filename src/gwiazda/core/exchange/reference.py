@@ -9,6 +9,7 @@ from typing import Any, NamedTuple
 from gwiazda.core.circuit.exchange import solved, worst_deviation
 from gwiazda.core.errors import PlanFileError
 from gwiazda.core.exchange.cavity_cases import verify_cavities
+from gwiazda.core.exchange.wall_cases import verify_walls
 
 MAX_BYTES = 64 * 2**20
 
@@ -47,14 +48,16 @@ def verify_file(path: str | Path) -> Verdict:
         raise PlanFileError(path.name, f"can't be opened ({error.strerror})", "a file of reference cases") from None
     except (ValueError, RecursionError):
         raise PlanFileError(path.name, "is not readable JSON", "a file of reference cases") from None
+    if isinstance(raw, dict) and raw.get("kind") == "walls":
+        raw = raw.get("cases")
     single = isinstance(raw, dict)
     cases = [raw] if single else raw
     if not isinstance(cases, list) or not cases or not all(isinstance(c, dict) for c in cases):
         raise PlanFileError(path.name, "holds no cases", "a case, or a list of them")
     if all("box" in c for c in cases):
         return Verdict(*verify_cavities(cases, path.name, single))
-    if any("wall_mm" in c for c in cases):
-        raise PlanFileError(path.name, "holds light in a wall, which isn't reckoned yet", "networks or boxes")
+    if all("wall_mm" in c for c in cases):
+        return Verdict(*verify_walls(cases))
     answers, lines, worst = [], [], None
     for case in cases:
         answer = solved(case)

@@ -59,7 +59,11 @@ def simulated(
     rng = np.random.default_rng(seed)
     ids = landmarks(plan, found, side)
     by_id = {g.id: g.at for g in glows_of(plan, found, side)}
-    lit = [found.openings[o.id].luminance_cd_m2 for o in plan.openings if o.side == side and o.id in found.openings]
+    lit = [
+        found.openings[o.id].luminance_cd_m2
+        for o in plan.openings
+        if o.side == side and o.lit > 0 and o.id in found.openings
+    ]
     lit = [x for x in lit if x > 0]
     surfaces = surfaces_of(found.catalogue, plan, side)
     if len(ids) < 2 or not surfaces:

@@ -147,7 +147,9 @@ def glows_of(plan: Plan, found: Assessment, side: Side) -> tuple[Glow, ...]:
 
 def _lit(plan: Plan, found: Assessment, side: Side) -> list[Opening]:
     states = found.openings
-    return [o for o in plan.openings if o.side == side and o.id in states and states[o.id].luminance_cd_m2 > 0]
+    return [
+        o for o in plan.openings if o.side == side and o.lit > 0 and o.id in states and states[o.id].luminance_cd_m2 > 0
+    ]
 
 
 def _sheet(o: Opening) -> tuple[float, float]:

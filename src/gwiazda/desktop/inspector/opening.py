@@ -14,6 +14,7 @@ from gwiazda.desktop.inspector.cards import Panel, common
 from gwiazda.desktop.inspector.features import FeatureChoice
 from gwiazda.desktop.inspector.pane_cards import ColourCard, PaneCard
 from gwiazda.desktop.inspector.reading import read_mm, read_size
+from gwiazda.desktop.inspector.shell_card import ShellCard
 
 SHAPES = [("rect", "rectangle"), ("round", "round"), ("slot", "slot, round ends"), ("traced", "as traced")]
 
@@ -84,6 +85,7 @@ class OpeningPanel(Panel):
         across.setToolTip("The same openings on the wall across, lit as they are")
         across.clicked.connect(self._copy_across)
         card.outer.addWidget(across)
+        self.shell = ShellCard(self, self._set)
         self.pane = PaneCard(self)
         self.colour = ColourCard(self)
         place = self.card("Place", "measure")
@@ -138,6 +140,7 @@ class OpeningPanel(Panel):
         name = name_of(self.plan.sections, self.plan.openings, first.id)
         self.heading.setText(name if len(openings) == 1 else f"{len(openings)} openings")
         self.feature.refresh()
+        self.shell.refresh(openings)
         names = sorted({section_of(self.plan, o.section).name for o in openings})
         where = f"{', '.join(names[:3])}, {', '.join(sorted({o.side for o in openings}))}"
         self.about.setText(first.id if len(openings) == 1 else where)

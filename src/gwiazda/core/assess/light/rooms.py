@@ -24,6 +24,7 @@ from gwiazda.core.assess.light.cavities import (
     shades_of,
 )
 from gwiazda.core.assess.light.joints import Joint, Port
+from gwiazda.core.assess.light.shell import dark_shares, is_shell, sent_per_lm
 from gwiazda.core.light.colour import spectrum_of
 from gwiazda.core.light.enclosure import CELLS
 from gwiazda.core.light.shadow import Baffle
@@ -65,6 +66,7 @@ class Room(NamedTuple):
     lux: Array  # (openings, lamps) illuminance of the panes for 1 lm
     shades: tuple[Shade, ...] = ()
     lights: tuple[LampLight, ...] = ()
+    glows: npt.NDArray[np.bool_] = np.zeros(0, dtype=bool)  # panes meant dark that a clear wall brings light to
 
 
 def box_area_m2(section: Section) -> float:
@@ -95,7 +97,7 @@ def room_of(
     boards = boards_for(catalogue, section, openings, lamps, ports, kit_plastic, cells)
     cells = cells_for(lamps, ports, cells)
     cavity = cavity_of(catalogue, section, openings, ports, kit_plastic, boards, cells)
-    return _room_of(catalogue, section, openings, lamps, cavity)
+    return _room_of(catalogue, section, openings, lamps, cavity, kit_plastic)
 
 
 UNLIT_CELLS = 24
@@ -120,7 +122,12 @@ def boards_for(
 
 @kept(slots=3, by=lambda catalogue, section, *_: section.id, places=4096)
 def _room_of(
-    catalogue: Catalogue, section: Section, openings: tuple[Opening, ...], lamps: tuple[Lamp, ...], cavity: Cavity
+    catalogue: Catalogue,
+    section: Section,
+    openings: tuple[Opening, ...],
+    lamps: tuple[Lamp, ...],
+    cavity: Cavity,
+    kit_plastic: str,
 ) -> Room:
     box, count = cavity.box, len(openings)
     lights = lights_of(catalogue, cavity, lamps)
@@ -147,6 +154,12 @@ def _room_of(
             kept_share = tinted(catalogue, lamp, openings[i].tints).kept
             luminance[i, j] *= kept_share
             sights[i, j] *= kept_share
+    glows = np.zeros(count, dtype=bool)
+    if lamps and is_shell(catalogue, section, kit_plastic):
+        around = dark_shares(catalogue, section, openings, cavity.panes, kit_plastic)[:, None] * windows[:count] / np.pi
+        along = sent_per_lm(catalogue, section, openings, cavity.panes, lamps, kit_plastic)
+        luminance = luminance + around + along
+        glows = (lit == 0) & (luminance > 0).any(axis=1)
     weight = pane_area * (lit > 0)
     total = float(weight.sum())
     mean = weight @ luminance / total if total > 0 else np.zeros(len(lamps))
@@ -155,7 +168,7 @@ def _room_of(
     return Room(
         section, openings, lamps, cavity, area, float(box.area @ box.reflectance / box.area.sum()), transmittance, luminance,
         mean, lit > 0, dict(zip((p.id for p in lamps), mean.tolist(), strict=True)), cells, windows[count:], show, behind,
-        weight, sights, windows[:count], tuple(shades), tuple(lights),
+        weight, sights, windows[:count], tuple(shades), tuple(lights), glows,
     )  # fmt: skip
 
 

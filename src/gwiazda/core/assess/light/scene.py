@@ -269,7 +269,7 @@ def _room_lights(
     shown = room.luminance_per_lm @ light + (spill.luminance if spill is not None else 0.0)
     if any(dark):
         shown = shown * (1.0 - np.array(dark))[:, None]
-    facing = [i for i, o in enumerate(room.openings) if o.side == side and room.lit[i]]
+    facing = [i for i, o in enumerate(room.openings) if o.side == side and (room.lit[i] or room.glows[i])]
     plain = [i for i in facing if not (room.openings[i].tints and room.lamps)]
     shapes = _pane_shapes([room.openings[i] for i in plain], side)
     for key, values in zip(keys, shown[plain].T, strict=True):

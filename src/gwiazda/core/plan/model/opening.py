@@ -31,6 +31,9 @@ class Opening(Model, frozen=True, kw_only=True):
     axes of its side's view, as shares of its width and height (−0.5 to 0.5). ``into`` names the section it leads
     into, where it is a hole in a wall between two; ``room`` what lies behind it, as "corridor" or "mess"; ``gap_mm``
     is what light gets past around a lens set into it.
+
+    In a clear shell a pane is bare of paint outside; ``reach_mm`` is how far what is done behind it on the inside, the black of a dark one or
+    the hole in the paint of a lit one, reaches past its edge. ``closed``: a dark one is blackened inside, or painted over outside.
     """
 
     id: Id
@@ -49,6 +52,8 @@ class Opening(Model, frozen=True, kw_only=True):
     into: Annotated[Name80, Ref("sections", "cascade", "clear")] = ""
     room: Name80 = ""
     feature: Annotated[Name80, Ref("features")] = ""
+    reach_mm: Annotated[float, Meta(ge=-5.0, le=20.0)] = 0.0
+    closed: Literal["inside", "outside"] = "inside"
 
     def __post_init__(self) -> None:
         if self.shape == "traced" and len(self.points) < 3:

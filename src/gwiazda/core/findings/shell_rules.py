@@ -1,0 +1,143 @@
+"""Rules about clear shells: panes that are meant dark and show, lamps that sit on the wall and tint their neighbours."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+
+from gwiazda.core.assess.light.cavities import pane_of
+from gwiazda.core.assess.light.shell import REACHES, dark_shares, is_shell, on_wall, shares_by_reach
+from gwiazda.core.assess.light.skin import lining_reflectance, outside_reflectance
+from gwiazda.core.assess.states import Assessment
+from gwiazda.core.findings.finding import Finding, Fix
+from gwiazda.core.light.tone import hull_luminance
+from gwiazda.core.light.visibility import visible_spot
+from gwiazda.core.plan import edits
+from gwiazda.core.plan.frame import FACE_NAMES, NORMALS
+from gwiazda.core.plan.lookup import lamp_of, lamps_by_section
+from gwiazda.core.plan.model import Opening, Plan, Section
+from gwiazda.core.quantities import counted, figure
+
+STOP_TIMES = 30.0
+OFF_MM = 3.0  # from the wall: there a lamp's light enters it as the room's does
+
+
+def times_seen(plan: Plan, found: Assessment, section: Section, o: Opening) -> float:
+    """How much over what just shows a pane's light is, as the mean over all directions."""
+    state = found.openings.get(o.id)
+    if state is None:
+        return 0.0
+    hull = hull_luminance(plan.room.lux, outside_reflectance(found.catalogue, section, plan.kit.plastic))
+    return state.luminance_cd_m2 / visible_spot(hull, o.area_mm2 * 1e-6 / plan.room.distance_m**2)
+
+
+def _shells(plan: Plan, found: Assessment) -> Iterator[tuple[Section, list[Opening]]]:
+    for section in plan.sections:
+        if is_shell(found.catalogue, section, plan.kit.plastic):
+            yield section, [o for o in plan.openings if o.section == section.id and not o.into]
+
+
+def dark_panes_show(plan: Plan, found: Assessment) -> Iterator[Finding]:
+    """Panes of a clear shell that are meant dark and aren't."""
+    for section, panes in _shells(plan, found):
+        times = {o.id: times_seen(plan, found, section, o) for o in panes if o.lit == 0}
+        showing = [i for i, t in times.items() if t >= 1.0]
+        if not showing:
+            continue
+        worst = max(showing, key=times.__getitem__)
+        most = times[worst]
+        yield Finding(
+            "dark-pane-shows", "stop" if most >= STOP_TIMES else "look", "leak", section.id, most,
+            f"{section.name} is a clear shell: {counted(len(showing), 'pane')} meant dark still show{'s' if len(showing) == 1 else ''}, {worst} "
+            f"{figure(most, 2)} × what the eye can pick out. Light goes round the black behind it, in the {section.wall_mm:g} mm wall.",
+            (
+                *_farther(plan, found, section, worst, most, showing),
+                Fix("Paint them over outside", _set(showing, closed="outside")),
+                *_off_the_wall(plan, section),
+            ),
+            _measured(plan, section.id, tuple(times)), " ×",
+        )  # fmt: skip
+
+
+def _farther(
+    plan: Plan, found: Assessment, section: Section, worst: str, times: float, showing: list[str]
+) -> tuple[Fix, ...]:
+    """Black that reaches as far past the panes as it takes, or far; and clear panes, which take no light of all angles."""
+    o = next(x for x in plan.openings if x.id == worst)
+    lining = lining_reflectance(found.catalogue, section, plan.kit.plastic)
+    pane = pane_of(found.catalogue, o, section, lining)
+    now, *_ = dark_shares(found.catalogue, section, (o,), (pane,), plan.kit.plastic)
+    for many, share in zip(REACHES, shares_by_reach(found.catalogue, section, o, pane, plan.kit.plastic), strict=True):
+        if now > 0 and times * share / now < 1.0:
+            past = round(many * section.wall_mm, 1)
+            return (Fix(f"Black that reaches {past:g} mm past them", _set(showing, reach_mm=past)),)
+    far, near = round(REACHES[-1] * section.wall_mm, 1), section.wall_mm
+    return (
+        Fix(f"Black that reaches {far:g} mm past them", _set(showing, reach_mm=far)),
+        Fix(f"Clear panes, black {near:g} mm past them", _set(showing, reach_mm=near, glazing="clear", soften=())),
+    )
+
+
+def _measured(plan: Plan, section_id: str, ids: tuple[str, ...]) -> Callable[[Assessment], float]:
+    def measure(after: Assessment) -> float:
+        section = next((s for s in plan.sections if s.id == section_id), None)
+        by_id = {o.id: o for o in plan.openings}
+        return (
+            max((times_seen(plan, after, section, by_id[i]) for i in ids if i in by_id), default=0.0)
+            if section
+            else 0.0
+        )
+
+    return measure
+
+
+def _set(ids: list[str], **fields: object) -> Callable[[Plan], Plan]:
+    return lambda plan: edits.set_fields(plan, ids, **fields)
+
+
+def _sitting(plan: Plan, section: Section) -> dict[str, int]:
+    """Lamps that sit on a section's wall with their light towards it, and the face."""
+    homes = lamps_by_section(plan.sections, plan.lamps)
+    out = {}
+    for p in plan.lamps:
+        if homes.get(p.id) == section.id and (face := on_wall(section, p)) is not None:
+            out[p.id] = face
+    return out
+
+
+def _off_the_wall(plan: Plan, section: Section) -> tuple[Fix, ...]:
+    lamps = _sitting(plan, section)
+    if not lamps:
+        return ()
+
+    def edit(plan: Plan) -> Plan:
+        for lamp_id, face in lamps.items():
+            normal = NORMALS.get(FACE_NAMES[face], (0, 0, -1))  # type: ignore[arg-type]
+            at = lamp_of(plan, lamp_id).at
+            x, y, z = (a - OFF_MM * n for a, n in zip(at, normal, strict=True))
+            plan = edits.set_fields(plan, [lamp_id], at=(x, y, z))
+        return plan
+
+    return (Fix(f"Lamps {OFF_MM:g} mm off the wall", edit),)
+
+
+def lamps_on_a_clear_wall(plan: Plan, found: Assessment) -> Iterator[Finding]:
+    """A lamp of another colour glued onto a clear wall tints the panes around it."""
+    for section, panes in _shells(plan, found):
+        sitting = _sitting(plan, section)
+        if not sitting:
+            continue
+        homes = lamps_by_section(plan.sections, plan.lamps)
+        colours = {found.lamps[i].colour for i, home in homes.items() if home == section.id and i in found.lamps}
+        shares = {o.id: t for o in panes if o.lit > 0 and (t := found.openings.get(o.id)) is not None}
+        if len(colours) < 2 or not shares:
+            continue
+        names = ", ".join(list(sitting)[:3])
+        yield Finding(
+            "lamp-on-clear-wall", "look", "pane", next(iter(sitting)), float(len(sitting)),
+            f"{names} {'sits' if len(sitting) == 1 else 'sit'} on the clear wall of {section.name}, among lamps of other colours: the wall carries "
+            "the light to the panes around.",
+            _off_the_wall(plan, section),
+        )  # fmt: skip
+
+
+SHELL_RULES = (dark_panes_show, lamps_on_a_clear_wall)

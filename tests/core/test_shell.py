@@ -126,7 +126,7 @@ def test_the_finding_its_offers_and_their_outcome():
         and "1.5 mm wall" in finding.sentence
         and DARK in finding.sentence
     )
-    assert finding.number == pytest.approx(finding.measure(found))
+    assert finding.subject == DARK and finding.number == pytest.approx(finding.measure(found))
     labels = [f.label for f in finding.fixes]
     assert labels[0].startswith("Black that reaches") and "Clear panes" in labels[1] and "outside" in labels[2]
     outcomes = [finding.measure(rule(f.applied(plan))[1]) for f in finding.fixes]

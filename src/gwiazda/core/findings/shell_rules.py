@@ -46,7 +46,7 @@ def dark_panes_show(plan: Plan, found: Assessment) -> Iterator[Finding]:
         worst = max(showing, key=times.__getitem__)
         most = times[worst]
         yield Finding(
-            "dark-pane-shows", "stop" if most >= STOP_TIMES else "look", "leak", section.id, most,
+            "dark-pane-shows", "stop" if most >= STOP_TIMES else "look", "leak", worst, most,
             f"{section.name} is a clear shell: {counted(len(showing), 'pane')} meant dark still show{'s' if len(showing) == 1 else ''}, {worst} "
             f"{figure(most, 2)} × what the eye can pick out. Light goes round the black behind it, in the {section.wall_mm:g} mm wall.",
             (

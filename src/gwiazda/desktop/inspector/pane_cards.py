@@ -134,7 +134,12 @@ class PaneCard:
         self.picture.show_picture(found)
         state = self.panel.found.openings.get(first.id)
         if found is None or state is None:
-            self.words.setText("No light falls on it.")
+            round_it = state is not None and first.lit == 0 and state.luminance_cd_m2 > 0
+            self.words.setText(
+                "Light comes round its edge alone, in the clear wall; from straight outside one looks at the black behind it."
+                if round_it
+                else "No light falls on it."
+            )
             return
         sight = f" <b>{state.sight}</b> stands in plain sight behind it." if state.sight else ""
         spread = "evenly lit" if found.hot_spot < 1.5 else ("a soft spot" if found.hot_spot < 2.5 else "a hot spot")

@@ -1,0 +1,87 @@
+"""A clear shell by hand: a pane masked dark, the finding at Block, mended by an offer and on its card, undone, saved."""
+
+from __future__ import annotations
+
+import pytest
+
+from gwiazda.core.plan.storage import load
+from gwiazda.demos import path_of
+
+PANE = "green.window.04"
+
+
+@pytest.fixture
+def hauler(empty):
+    empty.document.open(path_of("bryla"), as_demo=True)
+    empty.window.set_station("block")
+    empty.settle()
+    return empty
+
+
+def times(bench) -> float:
+    found = [f for f in bench.document.findings if f.rule == "dark-pane-shows"]
+    return found[0].number if found else 0.0
+
+
+def test_the_black_behind_a_pane_is_made_to_reach_past_it(hauler, tmp_path):
+    document = hauler.document
+    document.select([PANE])
+    hauler.settle()
+    card = hauler.window.inspector.panel.shell
+    assert (
+        not card.card.isHidden()
+        and "1.3 mm sideways" in card.words.text()
+        and "what the eye can pick out" in card.words.text()
+    )
+    assert "round its edge" in hauler.window.inspector.panel.pane.words.text()
+    before = times(hauler)
+    assert before > 30
+    hauler.type_into("How far it reaches past the pane", "0.6 mm")
+    hauler.settle()
+    assert 0 < times(hauler) < before
+    hauler.type_into("How far it reaches past the pane", "far")
+    assert hauler.window.message.text
+    hauler.choose("Made dark", "painted over outside")
+    hauler.settle()
+    assert times(hauler) == 0.0 and "nothing that shows" in card.words.text()
+    path = tmp_path / "h.gwiazda"
+    assert document.save(path) and load(path).plan == document.plan
+    document.undo()
+    document.undo()
+    hauler.settle()
+    assert times(hauler) == pytest.approx(before)
+
+
+def test_an_offer_mends_it_and_a_lit_pane_says_how_far_light_goes(hauler):
+    document = hauler.document
+    document.select([PANE])
+    hauler.settle()
+    hauler.press("Paint them over outside")
+    hauler.settle()
+    assert times(hauler) == 0.0
+    document.undo()
+    document.select(["green.window.03"])
+    hauler.settle()
+    card = hauler.window.inspector.panel.shell
+    assert not card.card.isHidden() and "sideways" in card.words.text() and "Round" not in card.words.text()
+    document.select(["bow.window.01"])
+    hauler.settle()
+    assert hauler.window.inspector.panel.shell.card.isHidden(), "a drilled window of grey plastic has no such wall"
+
+
+def test_a_pane_of_ones_own_is_masked_dark_scraped_and_mended(hauler):
+    """From a lit pane: dark by its button, black larger by hand, lit again."""
+    document = hauler.document
+    document.select(["green.window.01"])
+    hauler.settle()
+    hauler.field("Lit share")  # unfolds its card
+    hauler.press("Dark")
+    hauler.settle()
+    state = next(o for o in document.plan.openings if o.id == "green.window.01")
+    assert state.lit == 0.0 and document.assessment.openings[state.id].luminance_cd_m2 > 0
+    hauler.type_into("How far it reaches past the pane", "4 mm")
+    hauler.settle()
+    assert document.assessment.openings[state.id].luminance_cd_m2 < 0.5
+    hauler.press("Lit")
+    hauler.settle()
+    assert next(o for o in document.plan.openings if o.id == "green.window.01").lit == 1.0

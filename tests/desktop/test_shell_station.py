@@ -85,3 +85,22 @@ def test_a_pane_of_ones_own_is_masked_dark_scraped_and_mended(hauler):
     hauler.press("Lit")
     hauler.settle()
     assert next(o for o in document.plan.openings if o.id == "green.window.01").lit == 1.0
+
+
+def test_a_pane_with_no_hole_is_lit_through_the_plastic(hauler):
+    from PySide6.QtCore import QPoint, Qt
+
+    document = hauler.document
+    document.select(["bow.window.01"])
+    hauler.settle()
+    hauler.field("Glazing")  # unfolds its card
+    before = document.assessment.openings["bow.window.01"].luminance_cd_m2
+    box = hauler.window.inspector.panel.hole
+    hauler.bot.mouseClick(box, Qt.MouseButton.LeftButton, pos=QPoint(8, box.height() // 2))
+    hauler.settle()
+    pane = next(o for o in document.plan.openings if o.id == "bow.window.01")
+    assert not pane.hole and document.undo_label == "Lit through the wall"
+    assert 0 < document.assessment.openings[pane.id].luminance_cd_m2 < 0.3 * before, "mid-grey plastic of 1.2 mm"
+    document.undo()
+    hauler.settle()
+    assert not box.isChecked()

@@ -28,8 +28,9 @@ Key = tuple[str, str]  # section (or OUTSIDE, or empty), feature of its own
 
 
 @kept()
-def _openings(openings: tuple[Opening, ...]) -> Counter[Key]:
-    return Counter((o.section, o.feature) for o in openings)
+def _openings(openings: tuple[Opening, ...]) -> Counter[tuple[str, str, bool]]:
+    """Openings by section, feature, and whether there is a hole at all."""
+    return Counter((o.section, o.feature, o.hole) for o in openings)
 
 
 @kept()
@@ -79,8 +80,9 @@ def _tally(plan: Plan, of: Callable[[str, str], str]) -> dict[str, Effort]:
         _, h, p, n, j, t = out.get(key) or Effort(key, 0, 0, 0, 0, 0.0)
         out[key] = Effort(key, h + holes, p + panes, n + lamps, j + joints, t + hours)
 
-    for (section, feature), n in _openings(plan.openings).items():
-        school = schools[section]
+    for (section, feature, hole), n in _openings(plan.openings).items():
+        # Lit through the plastic, it is masked from the paint and not cut.
+        school = schools[section] if hole or schools[section] != "drill" else "mask"
         add(of(section, feature), n * (school == "drill"), n, 0, 0, n * minutes[school] / 60.0)
     for (section, feature, given), n in _dots(plan.dots).items():
         hours = n * (plan.effort.dot_min + (0.0 if given else plan.effort.drill_min)) / 60.0

@@ -21,6 +21,7 @@ from gwiazda.core.findings.finding import Finding, Fix
 from gwiazda.core.findings.output_rules import OUTPUT_RULES
 from gwiazda.core.findings.passage_rules import PASSAGE_RULES
 from gwiazda.core.findings.shell_rules import SHELL_RULES
+from gwiazda.core.findings.sight_rules import SIGHT_RULES
 from gwiazda.core.findings.skin_rules import SKIN_RULES
 from gwiazda.core.findings.source_rules import SOURCE_RULES
 from gwiazda.core.findings.tip_rules import TIP_RULES
@@ -293,6 +294,7 @@ RULES: tuple[Rule, ...] = (
     same_on_both_sides,
     *SKIN_RULES,
     *SHELL_RULES,
+    *SIGHT_RULES,
     *FIBRE_RULES,
     *TIP_RULES,
     *PASSAGE_RULES,

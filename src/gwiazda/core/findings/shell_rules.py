@@ -64,7 +64,7 @@ def _farther(
     """Black that reaches as far past the panes as it takes, or far; and clear panes, which take no light of all angles."""
     o = next(x for x in plan.openings if x.id == worst)
     lining = lining_reflectance(found.catalogue, section, plan.kit.plastic)
-    pane = pane_of(found.catalogue, o, section, lining)
+    pane = pane_of(found.catalogue, o, section, lining, plan.kit.plastic)
     now, *_ = dark_shares(found.catalogue, section, (o,), (pane,), plan.kit.plastic)
     for many, share in zip(REACHES, shares_by_reach(found.catalogue, section, o, pane, plan.kit.plastic), strict=True):
         if now > 0 and times * share / now < 1.0:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QHBoxLayout, QPushButton
+from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QPushButton
 
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.decks import name_of
@@ -40,6 +40,10 @@ class OpeningPanel(Panel):
             lambda v: self._set("Change glazing", glazing=v or None),
         )
         card.row("Glazing", self.glazing)
+        self.hole = QCheckBox("no hole: lit through the plastic")
+        self.hole.setToolTip("The wall itself shines, bare of paint; a glazing chosen for it is a film laid on it")
+        self.hole.clicked.connect(lambda on: self._set("Lit through the wall" if on else "Cut it", hole=not on))
+        card.row("", self.hole)
         self.soften = self.choice(
             "Softened by",
             [
@@ -153,6 +157,7 @@ class OpeningPanel(Panel):
             field.show_value(f"{value:g}" if value is not None else "")
         glazing = common([o.glazing or "" for o in openings])
         self.glazing.show_value(str(glazing) if glazing is not None else "several")
+        self.hole.setChecked(all(not o.hole for o in openings))
         soft = common([("as" if o.soften is None else (o.soften[0] if o.soften else "")) for o in openings])
         self.soften.show_value(str(soft) if soft is not None else "several")
         gap = common([o.gap_mm for o in openings])

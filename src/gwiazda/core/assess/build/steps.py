@@ -100,7 +100,7 @@ class _Maker:
         base = self.add(key, "obstacles", [begun], len(cut), of=mark_of(cut), detail=", ".join(o.name or o.kind for o in cut)) if cut else begun  # fmt: skip
         made = [w for w in c.passages if w.make != "as it is"]
         ways = self.add(key, "passages", [base], len(made), of=mark_of(made)) if made else base
-        panes = len(c.openings)
+        panes = sum(o.hole or s.school != "drill" for o in c.openings)
         shapes = mark_of([(o.shape, o.width_mm, o.height_mm, o.at) for o in c.openings], s.school)
         opened = base
         if panes and s.school == "drill":
@@ -150,7 +150,7 @@ class _Maker:
         """Glazing, lamps, fibres, wires, and their tests."""
         s, plan, effort = c.section, self.plan, self.plan.effort
         key, n = s.id, len(c.lamps)
-        panes = len(c.openings)
+        panes = sum(o.hole or bool(o.glazing) for o in c.openings)
         parts = mark_of([(p.id, p.part, p.at, p.aim) for p in c.lamps])
         bench_first = plan.loom.bench_first
         soldered = self.add(key, "solder", [f"{WHOLE}:breadboard"], c.joints, effort.joint_min, of=parts) if c.joints and bench_first else None  # fmt: skip

@@ -34,6 +34,7 @@ class Opening(Model, frozen=True, kw_only=True):
 
     In a clear shell a pane is bare of paint outside; ``reach_mm`` is how far what is done behind it on the inside, the black of a dark one or
     the hole in the paint of a lit one, reaches past its edge. ``closed``: a dark one is blackened inside, or painted over outside.
+    Without a ``hole`` it is lit through the plastic, and ``glazing`` is a film laid on it.
     """
 
     id: Id
@@ -52,6 +53,7 @@ class Opening(Model, frozen=True, kw_only=True):
     into: Annotated[Name80, Ref("sections", "cascade", "clear")] = ""
     room: Name80 = ""
     feature: Annotated[Name80, Ref("features")] = ""
+    hole: bool = True
     reach_mm: Annotated[float, Meta(ge=-5.0, le=20.0)] = 0.0
     closed: Literal["inside", "outside"] = "inside"
 
@@ -60,6 +62,8 @@ class Opening(Model, frozen=True, kw_only=True):
             raise ValueError("a traced opening has three points or more")
         if self.into and self.into == self.section:
             raise ValueError("it leads into the section it is in")
+        if self.into and not self.hole:
+            raise ValueError("what leads into another section is a hole")
 
     @property
     def area_mm2(self) -> float:

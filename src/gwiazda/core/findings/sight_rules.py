@@ -1,0 +1,117 @@
+"""Rules about looking through: clear panes that face each other across a section."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+
+from gwiazda.core.assess.light.cavities import pane_of
+from gwiazda.core.assess.light.skin import lining_reflectance
+from gwiazda.core.assess.states import Assessment
+from gwiazda.core.findings.finding import Finding, Fix
+from gwiazda.core.memo import kept
+from gwiazda.core.parts.catalogue import Catalogue
+from gwiazda.core.plan import edits
+from gwiazda.core.plan.frame import OPPOSITE, PLANES
+from gwiazda.core.plan.lookup import openings_by_section
+from gwiazda.core.plan.model import Box, Obstacle, Opening, Plan, Section, altered
+from gwiazda.core.quantities import counted
+
+CLEAR = 0.5  # of what stands behind both panes that shows: from here on one looks through
+OVERLAP = 0.3  # of the smaller pane that must lie before the other
+STANDS = ("bulkhead", "board", "pack", "speaker", "interior")
+MIST = "mist-1"
+
+
+@kept(slots=2, by=lambda catalogue, section, *_: section.id, places=2048)
+def looks_through(
+    catalogue: Catalogue, section: Section, openings: tuple[Opening, ...], kit_plastic: str
+) -> tuple[tuple[str, str], ...]:
+    """Pairs of clear panes that face each other with nothing between them that stands there for good."""
+    lining = lining_reflectance(catalogue, section, kit_plastic)
+    clear = {
+        o: shown
+        for o in openings
+        if not o.into and o.lit > 0 and o.side in OPPOSITE
+        and (shown := pane_of(catalogue, o, section, lining, kit_plastic).clear) >= CLEAR
+    }  # fmt: skip
+    walls = [b.box for b in section.obstacles if b.action == "keep" and b.kind in STANDS]
+    out = []
+    for a, shown_a in clear.items():
+        for b, shown_b in clear.items():
+            if a.side not in ("port", "bow") or b.side != OPPOSITE[a.side] or shown_a * shown_b < CLEAR:
+                continue
+            if _overlap(a, b) >= OVERLAP and not any(_between(a, b, w) for w in walls):
+                out.append((a.id, b.id))
+    return tuple(out)
+
+
+def _overlap(a: Opening, b: Opening) -> float:
+    """Share of the smaller pane that lies straight before the other."""
+    h, v, _ = PLANES[a.side]
+    part = 1.0
+    for axis, wide_a, wide_b in ((h, a.width_mm, b.width_mm), (v, a.height_mm, b.height_mm)):
+        low = max(a.at[axis] - wide_a / 2, b.at[axis] - wide_b / 2)
+        high = min(a.at[axis] + wide_a / 2, b.at[axis] + wide_b / 2)
+        part *= max(high - low, 0.0) / min(wide_a, wide_b)
+    return part
+
+
+def _between(a: Opening, b: Opening, box: Box) -> bool:
+    """Whether a body stands in the way from one pane's middle to the other's."""
+    h, v, d = PLANES[a.side]
+    middle = [(p + q) / 2 for p, q in zip(a.at, b.at, strict=True)]
+    low, high = sorted((a.at[d], b.at[d]))
+    inside = all(box.at[k] <= middle[k] <= box.at[k] + box.size[k] for k in (h, v))
+    return inside and box.at[d] < high and box.at[d] + box.size[d] > low
+
+
+def seen_through(plan: Plan, found: Assessment) -> Iterator[Finding]:
+    """Panes through which one looks out on the other side, lit or not: the daylight behind shows, and every wire between."""
+    groups = openings_by_section(plan.openings)
+    for section in plan.sections:
+        mine = groups.get(section.id, ())
+        pairs = looks_through(found.catalogue, section, mine, plan.kit.plastic) if len(mine) > 1 else ()
+        if not pairs:
+            continue
+        panes = tuple(dict.fromkeys(i for pair in pairs for i in pair))
+        first, across = pairs[0]
+        yield Finding(
+            "see-through", "look", "pane", first, float(len(pairs)),
+            f"{section.name}: one looks straight through {counted(len(pairs), 'pair')} of clear panes, {first} and {across} across among them: "
+            "daylight, wires and bare walls show, lit and unlit.",
+            (
+                Fix("White mist on them", _soften(panes, (MIST,))), Fix("Vellum behind them", _soften(panes, ("vellum",))),
+                Fix("A screen between, down the middle", _screen(section.id)),
+            ),
+        )  # fmt: skip
+
+
+def _soften(ids: tuple[str, ...], soften: tuple[str, ...]) -> Callable[[Plan], Plan]:
+    return lambda plan: edits.set_fields(plan, list(ids), soften=soften)
+
+
+SCREEN_MM = 0.5
+
+
+def _screen(section_id: str) -> Callable[[Plan], Plan]:
+    """A card down the middle of a section, along its longer side, that stands there for good."""
+
+    def edit(plan: Plan) -> Plan:
+        section = next(s for s in plan.sections if s.id == section_id)
+        axis = 1 if section.box.size[0] >= section.box.size[1] else 0
+        at, size = list(section.box.at), list(section.box.size)
+        at[axis] = section.box.centre[axis] - SCREEN_MM / 2
+        size[axis] = SCREEN_MM
+        new_id = edits.fresh_ids(plan, f"{section_id}.screen")[0]
+        screen = Obstacle(
+            id=new_id,
+            kind="bulkhead",
+            name="Screen of card",
+            box=Box(at=(at[0], at[1], at[2]), size=(size[0], size[1], size[2])),
+        )
+        return edits.replace(plan, {section_id: altered(section, obstacles=(*section.obstacles, screen))})
+
+    return edit
+
+
+SIGHT_RULES = (seen_through,)

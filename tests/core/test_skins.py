@@ -372,10 +372,10 @@ def test_linings_side_by_side_and_the_fewest_coats():
 
 def test_glazing_with_a_diffuser_behind_it():
     plan = edits.set_fields(deck_plan(), ["deck1"], glazing="clear", soften=("vellum",))
-    pane = pane_of(built_in(), plan.openings[0], plan.sections[0], 0.88)
+    pane = pane_of(built_in(), plan.openings[0], plan.sections[0], 0.88, "light-grey")
     assert pane.scattered == pytest.approx(0.95) and pane.transmittance == pytest.approx(0.85 * 0.55 / (1 - 0.15 * 0.4))
     own = altered(plan.openings[0], soften=())
-    assert pane_of(built_in(), own, plan.sections[0], 0.88).scattered == 0.0
+    assert pane_of(built_in(), own, plan.sections[0], 0.88, "light-grey").scattered == 0.0
     assert pane_of(built_in(), altered(own, glazing="mirror"), plan.sections[0], 0.88).transmittance == 0.0
 
 

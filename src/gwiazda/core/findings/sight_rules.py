@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 
+import numpy as np
+
 from gwiazda.core.assess.light.cavities import pane_of
 from gwiazda.core.assess.light.skin import lining_reflectance
 from gwiazda.core.assess.states import Assessment
@@ -36,12 +38,22 @@ def looks_through(
     }  # fmt: skip
     walls = [b.box for b in section.obstacles if b.action == "keep" and b.kind in STANDS]
     out = []
-    for a, shown_a in clear.items():
-        for b, shown_b in clear.items():
-            if a.side not in ("port", "bow") or b.side != OPPOSITE[a.side] or shown_a * shown_b < CLEAR:
-                continue
-            if _overlap(a, b) >= OVERLAP and not any(_between(a, b, w) for w in walls):
-                out.append((a.id, b.id))
+    for side, across in (("port", "starboard"), ("bow", "stern")):
+        here, there = ([o for o in clear if o.side == s] for s in (side, across))
+        if not here or not there:
+            continue
+        h, v, _ = PLANES[here[0].side]
+        place = np.array([(o.at[h], o.at[v], o.width_mm, o.height_mm) for o in there])
+        for a in here:
+            near = (np.abs(place[:, 0] - a.at[h]) < (place[:, 2] + a.width_mm) / 2) & (
+                np.abs(place[:, 1] - a.at[v]) < (place[:, 3] + a.height_mm) / 2
+            )
+            for k in np.flatnonzero(near):
+                b = there[int(k)]
+                if clear[a] * clear[b] < CLEAR or _overlap(a, b) < OVERLAP:
+                    continue
+                if not any(_between(a, b, w) for w in walls):
+                    out.append((a.id, b.id))
     return tuple(out)
 
 

@@ -253,6 +253,7 @@ def total(k: Kernel, sent: bool = False) -> float:
     return float(np.trapezoid(f * 2.0 * math.pi * k.radius, k.radius))
 
 
+PANE_POINTS, AROUND_POINTS = 300, 5000
 FAR = 6.0  # wall thicknesses about a pane that are looked at where light goes farther than REACH
 
 Around = tuple[float, float, float, float]  # left, right, low, high
@@ -295,7 +296,7 @@ def dab_share(wall: Wall, pane: Shape, pane_box: Around, dab: Shape, sent: bool 
     ``sent``: where that face is painted and lets the light in by its paint, else it is bare. Between dab and pane the wall is black on its
     inner side.
     """
-    inside, _ = points_in(pane, pane_box, 600)
+    inside, _ = points_in(pane, pane_box, PANE_POINTS)
     if wall.mfp_mm > 0.0:
         return traced_share(wall, inside, lambda u, v: np.asarray(~dab(u, v)))
     k = kernel(wall)
@@ -306,5 +307,5 @@ def dab_share(wall: Wall, pane: Shape, pane_box: Around, dab: Shape, sent: bool 
     def open_(u: Array, v: Array) -> npt.NDArray[np.bool_]:
         return np.asarray(~dab(u, v))
 
-    points, cell = points_in(open_, around, 12_000)
+    points, cell = points_in(open_, around, AROUND_POINTS)
     return shared(k, inside, points, cell, sent)

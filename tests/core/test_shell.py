@@ -102,6 +102,20 @@ def test_black_inside_leaves_only_the_holes_of_lit_neighbours():
     assert (shares > 0).tolist() == [o.id == DARK for o in plan.openings]
 
 
+def test_a_hole_in_the_inner_paint_as_small_as_the_pane_dims_it():
+    """By the same figures as the dab's: what comes round a dab of that size is what a hole of that size lacks."""
+    inside = (Layer(coat="flat-black", coats=3),)
+    plan = shell(inside=inside, lining="flat-white", glazing="clear")
+    pane = plan.openings[0]
+    lights = [light(edits.set_fields(plan, [pane.id], reach_mm=m), pane.id) for m in (0.0, 0.5, 1.5, 3.0)]
+    assert lights[0] < lights[1] < lights[2] == pytest.approx(lights[3], rel=0.01)
+    x, z, a, b = pane.at[0], pane.at[2], pane.width_mm, pane.height_mm
+    wall = shell_of(CAT, plan.sections[0], "light-grey").wall._replace(inner="bare")
+    rect, box = w.rectangle(x, z, a, b), (x - a / 2, x + a / 2, z - b / 2, z + b / 2)
+    lacking = w.dab_share(wall, rect, box, rect) / w.total(w.kernel(wall))
+    assert lights[0] / lights[3] == pytest.approx(1.0 - lacking, abs=0.05)
+
+
 def test_a_lamp_on_the_wall_feeds_panes_all_round_and_one_off_it_does_not():
     plan = edits.set_fields(shell(), [DARK], reach_mm=1.5)
     dark = next(o for o in plan.openings if o.id == DARK)

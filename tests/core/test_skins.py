@@ -376,7 +376,9 @@ def test_glazing_with_a_diffuser_behind_it():
     assert pane.scattered == pytest.approx(0.95) and pane.transmittance == pytest.approx(0.85 * 0.55 / (1 - 0.15 * 0.4))
     own = altered(plan.openings[0], soften=())
     assert pane_of(built_in(), own, plan.sections[0], 0.88, "light-grey").scattered == 0.0
-    assert pane_of(built_in(), altered(own, glazing="mirror"), plan.sections[0], 0.88, "light-grey").transmittance == 0.0
+    assert (
+        pane_of(built_in(), altered(own, glazing="mirror"), plan.sections[0], 0.88, "light-grey").transmittance == 0.0
+    )
 
 
 def test_patches_and_seams_are_mirrored_with_their_section():

@@ -24,7 +24,7 @@ from gwiazda.core.assess.light.cavities import (
     shades_of,
 )
 from gwiazda.core.assess.light.joints import Joint, Port
-from gwiazda.core.assess.light.shell import dark_shares, is_shell, sent_per_lm
+from gwiazda.core.assess.light.shell import dark_shares, is_shell, lit_factors, sent_per_lm
 from gwiazda.core.light.colour import spectrum_of
 from gwiazda.core.light.enclosure import CELLS
 from gwiazda.core.light.shadow import Baffle
@@ -156,6 +156,7 @@ def _room_of(
             sights[i, j] *= kept_share
     glows = np.zeros(count, dtype=bool)
     if lamps and is_shell(catalogue, section, kit_plastic):
+        luminance *= lit_factors(catalogue, section, openings, cavity.panes, kit_plastic)[:, None]
         around = dark_shares(catalogue, section, openings, cavity.panes, kit_plastic)[:, None] * windows[:count] / np.pi
         along = sent_per_lm(catalogue, section, openings, cavity.panes, lamps, kit_plastic)
         luminance = luminance + around + along

@@ -126,6 +126,31 @@ def dark_shares(
     return out
 
 
+@kept(slots=2, by=lambda catalogue, section, *_: section.id, places=1024)
+def lit_factors(
+    catalogue: Catalogue, section: Section, openings: tuple[Opening, ...], panes: tuple[Pane, ...], kit_plastic: str
+) -> Array:
+    """Share (openings,) of a lit pane's light that the hole in the inner paint behind it lets through, over bare plastic all around; 1
+    for all that isn't a lit pane of a shell painted inside."""
+    out = np.ones(len(openings))
+    shell = shell_of(catalogue, section, kit_plastic)
+    if shell is None or shell.bare:
+        return out
+    alike: dict[tuple[object, ...], float] = {}
+    for i, (o, pane) in enumerate(zip(openings, panes, strict=True)):
+        if o.lit == 0 or o.into or not o.hole:
+            continue
+        wall = _surface(shell, pane)
+        key = (o.shape, o.width_mm, o.height_mm, o.reach_mm, wall.pane)
+        if key not in alike:
+            k = w.kernel(wall)
+            points, _ = w.points_in(_shape(o), _box(o), w.PANE_POINTS)
+            source, cell = w.points_in(_shape(o, o.reach_mm), _box(o, max(o.reach_mm, 0.0)), w.AROUND_POINTS)
+            alike[key] = min(w.shared(k, points, source, cell) / w.total(k), 1.0)
+        out[i] = alike[key]
+    return out
+
+
 REACHES = (1.0, 1.5, 2.0, 3.0, 4.0)  # wall thicknesses past a pane that are tried
 
 

@@ -439,3 +439,21 @@ def test_one_face_lined_otherwise_changes_its_light_and_its_leak():
     )
     odd = skins.line_face(plan, "deck1", "bow", "velvet")
     assert any("velvet" in f.sentence for f in judge(odd, assess(odd, built_in())))
+
+
+def test_a_torch_is_so_many_times_the_lamps_and_shows_what_they_dont():
+    """By assessing the plan with as much light as a torch has: the same leaks show."""
+    from gwiazda.core.assess.light.torch import TORCH_LM, torch_test, torch_words
+
+    plan = edits.set_room(tight(deck_plan(windows=6), 2), lux=2.0)
+    found = assess(plan, built_in())
+    torch = torch_test(found, "deck1")
+    assert torch is not None and torch.times == pytest.approx(TORCH_LM / found.sections["deck1"].flux_lm)
+    mine = [x for x in found.leaks if x.section == "deck1"]
+    assert torch.with_lamps == sum(x.times >= 1 for x in mine)
+    assert torch.only_torch == sum(x.times < 1 <= x.times * torch.times for x in mine)
+    words = torch_words(torch, "Deck 1")
+    assert "Torch test" in words and "Deck 1" in words and words.endswith(".")
+    assert torch_test(found, "nowhere") is None
+    dark = edits.delete(plan, [p.id for p in plan.lamps])
+    assert torch_test(assess(dark, built_in()), "deck1") is None

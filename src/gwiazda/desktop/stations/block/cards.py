@@ -7,6 +7,7 @@ import re
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QVBoxLayout
 
 from gwiazda.core.assess.light.leaks import place_name
+from gwiazda.core.assess.light.torch import torch_test, torch_words
 from gwiazda.core.assess.meters import leak_state, leak_words
 from gwiazda.core.errors import GwiazdaError, QuantityError
 from gwiazda.core.light.swatch import Reading, Swatch, fit_density, simulated_readings
@@ -48,6 +49,13 @@ class LeakCard:
             self._rows.addWidget(button)
         if len(near) > MOST_LEAKS:
             self._rows.addWidget(label(f"and {len(near) - MOST_LEAKS} fainter ones", "muted"))
+        # Beside the section that leaks most, or else the one that is lit most.
+        states = self.panel.found.sections
+        at = near[0].section if near else max(states, key=lambda i: states[i].flux_lm, default="")
+        torch = torch_test(self.panel.found, at)
+        if torch is not None:
+            name = next((s.name for s in plan.sections if s.id == at), at)
+            self._rows.addWidget(label(torch_words(torch, name), "muted", wrap=True))
 
 
 def read_reading(text: str) -> Reading:

@@ -91,13 +91,13 @@ def test_contradictions_show_as_a_misfit(deck):
 @pytest.mark.parametrize("name", ["szron", "swistak", "perkoz"])
 def test_hidden_faults_are_found_in_three_readings(name):
     plan = load(path_of(name)).plan
-    found = trials(plan, assess(plan, CAT), 40)
-    assert sum(t.found for t in found) >= 36 and all(t.readings == 3 for t in found)
+    found = trials(plan, assess(plan, CAT), 25)
+    assert sum(t.found for t in found) >= 23 and all(t.readings == 3 for t in found)
 
 
 def test_hidden_faults_of_a_large_circuit_are_found_too():
     plan = load(path_of("bryla")).plan
-    assert sum(t.found for t in trials(plan, assess(plan, CAT), 8)) >= 7
+    assert sum(t.found for t in trials(plan, assess(plan, CAT), 5)) >= 5
 
 
 def test_a_bridge_between_neighbours_is_solved_as_the_network_it_makes(deck):

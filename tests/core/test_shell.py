@@ -68,7 +68,7 @@ def test_a_dab_as_large_as_the_pane_leaves_what_the_wall_carries_round_it():
     assert found.openings[DARK].luminance_cd_m2 == pytest.approx(lux * share / math.pi, rel=0.03)
 
 
-@settings(deadline=None, max_examples=10)
+@settings(deadline=None, max_examples=5)
 @given(st.floats(0.5, 3.0))
 def test_black_that_reaches_a_wall_farther_hides_it_and_less_shows_more(t):
     plans = [edits.set_fields(shell(wall_mm=t, glazing="clear"), [DARK], reach_mm=m * t) for m in (-0.2, 0.0, 0.4, 1.0)]

@@ -50,7 +50,7 @@ def test_a_bare_slab_lets_through_what_the_textbook_says():
     assert w.total(w.kernel(w.Wall(1.5))) == pytest.approx(plate, abs=0.012)
 
 
-@settings(deadline=None, max_examples=25)
+@settings(deadline=None, max_examples=12)
 @given(
     st.floats(0.3, 4.0), st.sampled_from(["bare", "painted"]), st.floats(0.02, 0.9), st.floats(0.02, 0.9), st.sampled_from(["clear", "frosted"]),
 )  # fmt: skip
@@ -65,7 +65,7 @@ def test_no_light_is_gained_and_size_does_not_matter(t, inner, rho_in, rho_out, 
     assert w.total(twice) == pytest.approx(w.total(k), rel=0.02), "what matters is sizes over the thickness"
 
 
-@settings(deadline=None, max_examples=12)
+@settings(deadline=None, max_examples=6)
 @given(st.floats(0.6, 3.0), st.floats(0.8, 4.0))
 def test_a_dab_hides_more_the_farther_it_reaches_and_all_at_nine_tenths(t, radius):
     pane, box = w.disc(0, 0, radius), (-radius, radius, -radius, radius)

@@ -24,6 +24,7 @@ from gwiazda.desktop.theme.sizes import scaled
 from gwiazda.desktop.widgets.offer import OfferButton
 
 SHOWN, PHOTOS = 6, 3
+NAMED, LEAST_SHARE = 2, 0.005  # so many suspects in any case; others from half a percent on
 KINDS = [("note", "note"), ("coat", "coats"), ("mix", "mix"), ("move", "moved"), ("leak", "leak found"), ("decision", "decision"),
          ("hours", "hours"), ("cost", "cost"), ("asked", "asked for"), ("agreed", "agreed"), ("changed", "changed")]  # fmt: skip
 LOOKS = [(0.0, "Dark"), (0.5, "Dim"), (1.0, "Good"), (2.0, "Bright")]
@@ -87,7 +88,8 @@ class SuspectsCard:
         else:
             self.words.setText("")
         self.words.setVisible(bool(self.words.text()))
-        for s in found.suspects[:SHOWN] if self.session.readings() else ():
+        named = [s for k, s in enumerate(found.suspects[:SHOWN]) if k < NAMED or s.share >= LEAST_SHARE]
+        for s in named if self.session.readings() else ():
             row = OfferButton(s.words)
             row.show_outcome(
                 f"{s.share * 100:.0f} %", "stop" if s.share > 0.5 and s.faults else ("fine" if not s.faults else "look")

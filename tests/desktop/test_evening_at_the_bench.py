@@ -176,3 +176,78 @@ def test_every_demo_is_complete_at_every_station(empty, name):
         assert len(shades) > 3, f"{station.id} shows nothing"
         assert window.inspector.panel is not None and not window.message.text, (station.id, window.message.text)
     assert all(m.text for m in document.assessment.meters)
+
+
+def test_a_plan_drawn_from_nothing_is_built_read_photographed_and_decided_on(empty, tmp_path):
+    """From an empty plate by mouse and keys: section, windows, lamps; a step ticked; a lamp read; a photo logged; a variant chosen."""
+    document, window = empty.document, empty.window
+    document.clock = lambda: datetime.datetime(2026, 11, 27, 19, 10, 0, 77)
+    empty.plate.set_wipe(1.0)
+    empty.key(Qt.Key.Key_B, widget=window)
+    empty.drag(QPoint(180, 150), QPoint(700, 300))
+    section = document.plan.sections[0].id
+    for y in (205, 255):
+        empty.key(Qt.Key.Key_R, widget=window)
+        empty.drag(QPoint(240, y), QPoint(640, y))
+    empty.key(Qt.Key.Key_L, widget=window)
+    for x in (320, 560):
+        empty.click(QPoint(x, 170))
+    empty.key(Qt.Key.Key_Escape)
+    empty.key(Qt.Key.Key_Escape)
+    lamps = [p.id for p in document.plan.lamps]
+    assert len(document.plan.openings) > 8 and len(lamps) == 2
+    empty.settle()
+    assert document.assessment.sections[section].mean_cd_m2 > 0
+
+    at(empty, "build")
+    empty.type_into("Minutes tonight", "300")
+    ready = {k for k, state in states(empty).items() if state == "ready"}
+    tick(empty, "Done: ")
+    assert document.plan.done[-1].step in ready and document.plan.done[-1].at == "2026-11-27 19:10"
+
+    at(empty, "bench")
+    document.select([lamps[0]])
+    empty.settle()
+    empty.press("Good")
+    empty.type_into("Volts read", f"{document.assessment.lamps[lamps[0]].forward_v:.2f} V")
+    document.select([])
+    empty.settle()
+    assert empty.part("SuspectsCard").rows.itemAt(0).widget().text().startswith("nothing is broken")
+    empty.press("Simulated")
+    empty.settle()
+    empty.settle()
+    shot = session_of(document).shot
+    assert shot is not None and shot.side == "port" and len(shot.told) >= 6
+    empty.press("Log it")
+    assert any("within 10 %" in e.text for e in document.plan.log)
+    empty.press("Put away")
+
+    empty.choose("Variants of", document.plan.sections[0].name)
+    empty.settle()
+    empty.type_into("Keep what is there as", "a lamp each")
+    empty.settle()
+    document.select(lamps)
+    empty.settle()
+    empty.key(Qt.Key.Key_Delete)
+    assert len(document.plan.lamps) == 0
+    document.select([])
+    empty.settle()
+    empty.choose("Variants of", document.plan.sections[0].name)
+    empty.settle()
+    empty.press("B  a lamp each")
+    assert len(document.plan.lamps) == 2 and document.on_trial
+    empty.type_into("Decide for it, because", "it was dark without")
+    empty.settle()
+    assert [p.id for p in document.plan.lamps] == lamps and document.plan.log[-1].kind == "decision"
+
+    path = tmp_path / "own.gwiazda"
+    assert document.save(path)
+    again = load(path)
+    assert again.plan == document.plan and len(again.pictures) == 1
+    kept = document.plan
+    while document.undo_label:
+        document.undo()
+    assert document.plan.sections == () and document.plan.log == ()
+    while document.redo_label:
+        document.redo()
+    assert document.plan == kept

@@ -21,6 +21,8 @@ TOUCHES = ("open", "unmask", "scratch", "seam", "join", "glue-faces")  # a paint
 
 def closed_untested(plan: Plan, found: Assessment) -> Iterator[Finding]:
     """A section closed while a test of it isn't passed: found where no reason is kept with it, and where one is, said."""
+    if not plan.seals and not plan.done:
+        return  # most edits are made before anything is built: they don't wait for its steps
     steps = steps_of(found.catalogue, plan)
     names = {s.key: s.name.lower() for s in steps}
     for seal in plan.seals:
@@ -44,6 +46,8 @@ def circular(plan: Plan, found: Assessment) -> Iterator[Finding]:
     """Steps of one's own that make a circle."""
     from gwiazda.core.assess.build.steps import tasks_of
 
+    if not plan.own_steps:
+        return  # steps of the plan's own come one after another
     try:
         in_order(tasks_of(steps_of(found.catalogue, plan)))
     except PlanError as error:

@@ -9,7 +9,7 @@ import msgspec
 
 from gwiazda.core.assess.effort import joints_in
 from gwiazda.core.memo import kept
-from gwiazda.core.plan.lookup import lamps_by_section
+from gwiazda.core.plan.lookup import lamps_by_section, openings_by_section
 from gwiazda.core.plan.model import Dot, Feed, Lamp, Opening, Passage, Plan, Section, SectionOrder
 
 BODIES = ("board", "pack", "speaker", "switch", "interior")
@@ -43,14 +43,19 @@ def _contents(
     passages: tuple[Passage, ...], feeds: tuple[Feed, ...], orders: tuple[SectionOrder, ...],
 ) -> dict[str, Contents]:  # fmt: skip
     homes = lamps_by_section(sections, lamps, ("inside", "fibre"))
-    joints = _joints(feeds)
+    joints, panes, order = _joints(feeds), openings_by_section(openings), {o.section: o for o in reversed(orders)}
+    inside: dict[str, list[Lamp]] = {}
+    for p in lamps:
+        inside.setdefault(homes.get(p.id) or "", []).append(p)
+    points: dict[str, list[Dot]] = {}
+    for d in dots:
+        points.setdefault(d.section, []).append(d)
     out = {}
     for s in sections:
-        mine = tuple(p for p in lamps if homes.get(p.id) == s.id)
+        mine = tuple(inside.get(s.id, ()))
         out[s.id] = Contents(
-            s, tuple(o for o in openings if o.section == s.id), mine, tuple(d for d in dots if d.section == s.id),
-            tuple(w for w in passages if w.section == s.id), sum(joints.get(p.id, 3) for p in mine),
-            next((o for o in orders if o.section == s.id), None),
+            s, panes.get(s.id, ()), mine, tuple(points.get(s.id, ())), tuple(w for w in passages if w.section == s.id),
+            sum(joints.get(p.id, 3) for p in mine), order.get(s.id),
         )  # fmt: skip
     return out
 

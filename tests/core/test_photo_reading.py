@@ -20,16 +20,10 @@ from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Laid, Mark, Wanted, altered
 from gwiazda.core.plan.storage import load
 from gwiazda.core.workbench.camera import simulated, trial
-from gwiazda.core.workbench.photoread import (
-    by_section,
-    cast_words,
-    glows_of,
-    laid_on,
-    landmarks,
-    read_photo,
-    summary,
-)
+from gwiazda.core.workbench.photomarks import glows_of, laid_on, landmarks
+from gwiazda.core.workbench.photoread import read_photo
 from gwiazda.core.workbench.photos import jpeg_of, photo_for_log, pixels_of
+from gwiazda.core.workbench.photowords import by_section, cast_words, summary
 from gwiazda.demos import path_of
 
 CAT = built_in()

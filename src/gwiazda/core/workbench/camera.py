@@ -18,7 +18,7 @@ from gwiazda.core.light.raster import polygon_mask
 from gwiazda.core.light.render import Camera, ChannelLight
 from gwiazda.core.plan.frame import Side, to_sheet
 from gwiazda.core.plan.model import Dot, Laid, Lamp, Mark, Plan
-from gwiazda.core.workbench.photoread import glows_of, landmarks
+from gwiazda.core.workbench.photomarks import glows_of, landmarks
 
 WHITE = (1.0, 1.0, 1.0)
 OVERSAMPLED = 1.15  # of the picture that is photographed, to the photo

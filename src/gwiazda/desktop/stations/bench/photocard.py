@@ -10,8 +10,9 @@ from gwiazda.core.plan.frame import NORMALS
 from gwiazda.core.plan.model import Entry, Laid, Plan, altered
 from gwiazda.core.quantities import figure, parse_number
 from gwiazda.core.workbench.camera import simulated
-from gwiazda.core.workbench.photoread import LOCK, by_section, laid_on, summary
+from gwiazda.core.workbench.photomarks import laid_on
 from gwiazda.core.workbench.photos import jpeg_of, photo_for_log
+from gwiazda.core.workbench.photowords import LOCK, by_section, summary
 from gwiazda.desktop.inspector.cards import Panel
 from gwiazda.desktop.stations.bench.session import session_of
 from gwiazda.desktop.stations.build.days import now_of

@@ -16,7 +16,8 @@ from gwiazda.core.plan import edits
 from gwiazda.core.plan.frame import to_sheet
 from gwiazda.core.plan.model import Entry, Laid, Opening
 from gwiazda.core.quantities import counted, figure
-from gwiazda.core.workbench.photoread import PhotoReading, glows_of
+from gwiazda.core.workbench.photomarks import glows_of
+from gwiazda.core.workbench.photoread import PhotoReading
 from gwiazda.desktop.plate.marks import paint_tag
 from gwiazda.desktop.stations.bench.photocard import relaid
 from gwiazda.desktop.stations.bench.session import Session, session_of

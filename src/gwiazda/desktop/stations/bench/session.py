@@ -10,7 +10,8 @@ from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Entry, Laid, Plan
 from gwiazda.core.workbench.diagnosis import Bench, Diagnosis, Reading, What, benches_of, diagnose
 from gwiazda.core.workbench.log import readings_of
-from gwiazda.core.workbench.photoread import PhotoReading, laid_on, read_photo
+from gwiazda.core.workbench.photomarks import laid_on
+from gwiazda.core.workbench.photoread import PhotoReading, read_photo
 from gwiazda.core.workbench.photos import pixels_of
 from gwiazda.core.workbench.practice import Hidden, searched
 from gwiazda.desktop.document import Document

@@ -370,7 +370,8 @@ def _diagnose(arguments: argparse.Namespace) -> int:
     from pathlib import Path
 
     from gwiazda.core.assess.assessment import assess
-    from gwiazda.core.workbench.diagnosis import diagnose, next_words, read_readings
+    from gwiazda.core.workbench.diagnosis import diagnose, next_words
+    from gwiazda.core.workbench.readings_csv import read_readings
     from gwiazda.core.workshop.workshop import read_text
 
     file, catalogue = _load(arguments.plan)

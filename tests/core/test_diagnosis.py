@@ -16,9 +16,10 @@ from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Wanted
 from gwiazda.core.plan.storage import PlanFile, load, save
-from gwiazda.core.workbench.diagnosis import Reading, benches_of, diagnose, read_readings, sigma_of
+from gwiazda.core.workbench.diagnosis import Reading, benches_of, diagnose, sigma_of
 from gwiazda.core.workbench.faults import COLD_OHM, Fault
 from gwiazda.core.workbench.practice import Hidden, searched, shown_by, trials
+from gwiazda.core.workbench.readings_csv import read_readings
 from gwiazda.demos import path_of
 
 CAT = built_in()

@@ -10,7 +10,8 @@ import pytest
 from decks import deck_plan
 from gwiazda.core.assess.assessment import assess
 from gwiazda.core.assess.light import compare, leaks, panes
-from gwiazda.core.assess.light.cavities import baffles_of, cavity_of, pane_of, port_light
+from gwiazda.core.assess.light.cavities import baffles_of, cavity_of, port_light
+from gwiazda.core.assess.light.glazed import pane_of
 from gwiazda.core.assess.light.joints import covered_faces
 from gwiazda.core.assess.light.lighting import joints_in, rooms_of
 from gwiazda.core.assess.light.scene import scene_of

@@ -13,7 +13,7 @@ from decks import deck_plan
 from gwiazda.core.assess.assessment import assess
 from gwiazda.core.assess.build.steps import steps_of
 from gwiazda.core.assess.effort import effort_of
-from gwiazda.core.assess.light.cavities import pane_of
+from gwiazda.core.assess.light.glazed import pane_of
 from gwiazda.core.assess.light.lighting import rooms_of
 from gwiazda.core.errors import PlanError
 from gwiazda.core.light.scatter import kubelka_munk

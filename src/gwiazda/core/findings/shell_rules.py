@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 
-from gwiazda.core.assess.light.cavities import pane_of
+from gwiazda.core.assess.light.glazed import pane_of
 from gwiazda.core.assess.light.shell import REACHES, dark_shares, is_shell, on_wall, shares_by_reach
 from gwiazda.core.assess.light.skin import lining_reflectance, outside_reflectance
 from gwiazda.core.assess.states import Assessment

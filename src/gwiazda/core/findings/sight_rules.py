@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterator
 
 import numpy as np
 
-from gwiazda.core.assess.light.cavities import pane_of
+from gwiazda.core.assess.light.glazed import pane_of
 from gwiazda.core.assess.light.skin import lining_reflectance
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.findings.finding import Finding, Fix

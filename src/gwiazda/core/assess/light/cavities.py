@@ -14,12 +14,13 @@ import numpy.typing as npt
 
 from gwiazda.core.assess.lamp.fit import axis_of, half_sizes, lies_along, longest_mm
 from gwiazda.core.assess.lamp.lampwork import ALL_ROUND, worked
+from gwiazda.core.assess.light.glazed import pane_of
 from gwiazda.core.assess.light.joints import Port, face_of
-from gwiazda.core.assess.light.skin import lining_reflectance, plastic_of
+from gwiazda.core.assess.light.skin import lining_reflectance
 from gwiazda.core.light import enclosure as en
 from gwiazda.core.light.beams import OFF_WALL_MM, Beams
 from gwiazda.core.light.formfactors import Grid, exchange, in_plane
-from gwiazda.core.light.glazing import Pane, stack
+from gwiazda.core.light.glazing import Pane
 from gwiazda.core.light.shadow import Baffle, blocked
 from gwiazda.core.memo import kept
 from gwiazda.core.parts.catalogue import Catalogue
@@ -238,34 +239,6 @@ def _lit(box: en.Enclosure, count: int, each: list[Emitters]) -> list[LampLight]
         )
         for i, e in enumerate(each)
     ]  # fmt: skip
-
-
-def pane_of(catalogue: Catalogue, opening: Opening, section: Section, lining: float, kit_plastic: str) -> Pane:
-    """An opening's glazing with the diffusers behind it; nothing comes through one the catalogue hasn't got.
-
-    Without a hole it is the wall itself, bare of paint on both sides, with the film that was laid on it.
-    """
-    names: tuple[str, ...] = (opening.glazing or ("open" if opening.into else section.glazing),)
-    if not opening.hole:
-        names = (opening.glazing,) if opening.glazing else ()
-    if not opening.into:
-        names += section.soften if opening.soften is None else opening.soften
-    table = catalogue.glazings
-    if any(n not in table for n in names):
-        return Pane(0.0, 1.0, lining)
-    # The diffusers are behind the glazing, so light from inside meets them first.
-    layers = [
-        Pane(g.transmittance, g.scattered, g.reflectance, g.straight) for g in (table[n] for n in reversed(names))
-    ]
-    if not opening.hole:
-        plastic = catalogue.plastics.get(plastic_of(section, kit_plastic))
-        if plastic is None:
-            return Pane(0.0, 1.0, lining)
-        film = plastic.film(section.wall_mm)
-        # What colours a plastic scatters in it: only clear ones let one look through.
-        wall = Pane(film.transmittance, 0.0 if plastic.surface_density > 0 else 1.0, film.reflectance)
-        layers.insert(len(layers) - (1 if opening.glazing else 0), wall)
-    return stack(tuple(layers))
 
 
 def _window(o: Opening, pane: Pane, section: Section, face: int, lining: float) -> Row:

@@ -65,3 +65,27 @@ def test_every_demo_has_tests_after_its_joints_and_they_are_on_the_sheets():
     plan = load(path_of("szron")).plan
     titles = [d.title for d in sheets_of_tests(plan, assess(plan, CAT), PAPERS["a4"])]
     assert any("After each joint" in t for t in titles) and any("Test sheet" in t for t in titles)
+
+
+def test_a_hub_is_tested_by_what_hangs_behind_it():
+    """The currents of all strings on it, together: less than the source's, and lit lamps named."""
+    plan = load(path_of("bryla")).plan
+    found = assess(plan, CAT)
+    hubs = [t for t in joint_tests(plan, found) if "hub" in t.plus or "hub" in t.minus]
+    assert hubs
+    for test in hubs:
+        rungs = {r.id: r for r in found.rungs.values() if set(r.lamps) & set(test.lamps)}
+        assert test.current_a == pytest.approx(sum(r.current_a for r in rungs.values()))
+        assert test.low_a < test.current_a < test.high_a < test.limit_a
+        assert ("hub" in test.plus) != ("hub" in test.minus)
+    inside = joint_tests(plan, found, "engine.port")
+    assert inside and any(i.startswith("engine.port") for t in inside for i in t.lamps)
+
+
+def test_a_lamp_on_its_own_is_tested_at_the_full_supply():
+    plan = edits.set_wanted(deck_plan(windows=4, lamps=2), LAMPS, Wanted(current_ma=8.0))
+    found = assess(plan, CAT)
+    for test in joint_tests(plan, found):
+        assert len(test.lamps) == 1 and test.supply_v == pytest.approx(found.supply.terminal_v, abs=0.06)
+        assert "resistor" in test.plus and test.lamps[0] in test.minus
+    assert joint_tests(plan, found, "nowhere") == ()

@@ -137,3 +137,21 @@ def test_the_command_plans_several_kits(tmp_path, capsys):
     out = capsys.readouterr().out
     assert all(f"{n}, " in out for n in names)
     assert main(["steps", paths[0], str(tmp_path / "none.gwiazda")]) == 2
+
+
+def test_the_command_says_what_failed_tests_cost(tmp_path, capsys):
+    from gwiazda.core.plan.storage import PlanFile, save
+
+    plan = deck()
+    for s in steps_of(CAT, plan):
+        if s.section == "deck1" and s.kind not in ("leak", "glue-faces", "roll-call", "close", "seam"):
+            plan = mark(plan, steps_of(CAT, plan), s.key, at="2026-11-20 20:00")
+    failed = mark(plan, steps_of(CAT, plan), "deck1:leak", at="2026-11-25 21:00", result="failed")
+    path = tmp_path / "f.gwiazda"
+    save(PlanFile(failed), path)
+    assert main(["steps", str(path), "--from", TODAY]) == 0
+    out = capsys.readouterr().out
+    assert "Failed tests put it back by" in out and "deck1:leak" in out and "Mend what the test found" in out
+    save(PlanFile(plan), path)
+    assert main(["steps", str(path), "--from", TODAY]) == 0
+    assert "Failed tests" not in capsys.readouterr().out

@@ -263,3 +263,72 @@ def test_cautions_are_shown_once_an_evening_and_again_when_asked(deck):
     deck.document.pick_step("deck1:open")
     deck.press("Cautions seen")
     assert "fresh blade" in card.words.text(), "at its step it stays"
+
+
+def test_a_resistor_that_lacks_is_taken_from_the_drawer_at_another_value(deck, tmp_path):
+    document = deck.document
+    document.load_workshop(tmp_path)
+    deck.settle()
+    ohm = next(r.resistor_ohm for r in document.assessment.rungs.values())
+    near, over = ohm * 1.2, ohm / 3.9
+    (tmp_path / "mine.csv").write_text(
+        f"kind,part,count,where\nresistor,{near:.4g},20,tin\nresistor,{over:.4g},20,tin\nresistor,{ohm * 90:.4g},20,tin\n"
+    )
+    deck.window.files.take_in_drawer(tmp_path / "mine.csv")
+    deck.settle()
+    card = deck.part("BuyCard")
+    card.all = True
+    card.refresh()
+    row = next(b for b in card.buys() if b.kind == "resistor" and b.buy)
+    card._instead(row.kind, row.part)
+    deck.settle()
+    offers = [b for b in deck.window.inspector.findChildren(QPushButton) if "× light" in b.text()]
+    assert 1 <= len(offers) <= 2, "ninety times as much is no substitute"
+    before = document.assessment.sections["deck1"].mean_cd_m2
+    deck.bot.mouseClick(offers[0], Qt.MouseButton.LeftButton)
+    deck.settle()
+    assert {round(r.resistor_ohm, 1) for r in document.assessment.rungs.values()} & {round(float(f"{near:.4g}"), 1)}
+    assert document.assessment.sections["deck1"].mean_cd_m2 < before
+    document.undo()
+    deck.settle()
+    assert document.assessment.sections["deck1"].mean_cd_m2 == pytest.approx(before)
+
+
+def test_a_failed_test_is_mended_before_it_is_done_again(deck):
+    document = deck.document
+    steps = days_of(document).steps
+    plan = document.plan
+    for s in steps:
+        if s.section == "deck1" and s.kind not in (
+            "test",
+            "leak",
+            "glue-faces",
+            "tuck",
+            "roll-call",
+            "close",
+            "seam",
+            "paint",
+            "cover",
+        ):
+            plan = mark(plan, steps, s.key, at="2026-11-20 20:00")
+    document.edit("Earlier", plan)
+    document.edit(
+        "Failed",
+        mark(
+            document.plan,
+            days_of(document).steps,
+            "deck1:test",
+            at="2026-11-27 19:00",
+            result="failed",
+            note="lamp 2 dark",
+        ),
+    )
+    deck.settle()
+    days = days_of(document)
+    assert days.states["deck1:test.mend.1"].state == "ready" and days.slip.tests == ("deck1:test",)
+    assert days.states["deck1:test.mend.1"].step.detail == "lamp 2 dark"
+    deck.window.drawer.grab()
+    assert "failed test" in deck.window.drawer.subtitle()
+    assert stages_at(days, "")["deck1"]
+    document.undo()
+    assert "deck1:test.mend.1" not in days_of(document).states

@@ -95,6 +95,13 @@ def test_how_a_photo_lies_goes_round_in_a_file(spots, reflectance, lux):
     assert again == plan and again.log[0].laid == laid
     off = edits.lay_photo(plan, entry, None)
     assert off.log[0].laid is None and edits.lay_photo(plan, "other", None).log == plan.log
+
+
+def test_marks_on_what_is_gone_are_left_out(boat):
+    plan, found = boat
+    shot = simulated(plan, found, "port", 3, width=700)
+    first = shot.laid.marks[0].on
+    lost = edits.delete(plan, [first]) if any(o.id == first for o in plan.openings) else plan
     laid = altered(shot.laid, marks=(*shot.laid.marks, Mark(on="never.was", at=(0.5, 0.5))))
     reading = read_photo(lost, assess(lost, CAT), shot.code, laid)
     assert len(reading.told) >= 8 and all(abs(p.ratio - 1.0) < 0.15 for p in reading.told)

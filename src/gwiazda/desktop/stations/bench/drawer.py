@@ -24,6 +24,7 @@ STEPS: dict[int, tuple[int, int]] = {
     Qt.Key.Key_Up: (0, -1),
     Qt.Key.Key_Down: (0, 1),
 }  # px of a photo
+OTHERS = 420  # px at 100 % text that plate, meters and bars need beside a photo
 TOP = 10.0  # times what is predicted, at the top; a tenth at the bottom
 LOOKS = {0.0: "dark", 0.5: "dim", 1.0: "as it should", 2.0: "too bright"}
 
@@ -41,7 +42,10 @@ class BenchDrawer(Drawer):
         self.top = 0
 
     def _changed(self) -> None:
-        needs = NEEDS if self.page.entry is not None else type(self).needs
+        needs = type(self).needs
+        if self.page.entry is not None:
+            # The plate keeps its share where text is large; G gives the photo all the room there is.
+            needs = max(needs, min(NEEDS, round(self.window().height() / text_factor()) - OTHERS))
         if needs != self.needs:
             self.needs = needs
             self.measure()

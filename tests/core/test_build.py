@@ -206,6 +206,23 @@ def test_steps_of_ones_own_and_what_is_still_to_arrive():
     assert "circular-steps" not in rules(rules(circle)["circular-steps"].fixes[0].applied(circle))
 
 
+def test_a_date_in_no_calendar_is_refused_and_does_no_harm_in_a_file_from_elsewhere():
+    plan, mine = edits.add_own_step(deck(), "Etch the railings")
+    for attempt in (
+        lambda: edits.set_bench(plan, begins="2026-99-99"),
+        lambda: edits.add_own_step(plan, "Another", arrives="2026-02-31"),
+        lambda: edits.set_own_step(plan, mine, arrives="9999-12-31"),
+    ):
+        with pytest.raises(PlanError, match="in no calendar"):
+            attempt()
+    odd = altered(plan, own_steps=(altered(plan.own_steps[0], arrives="2026-02-31"),))
+    found = calendar_of(odd, steps_of(CAT, odd), "2026-02-20")
+    own = next(x for x in found.laid if x.key == f"own:{mine}")
+    assert found.moment(own.begins_min).date().isoformat() >= "2026-02-28"
+    odd = altered(plan, bench=altered(plan.bench, begins="2026-99-99"))
+    assert calendar_of(odd, steps_of(CAT, odd), "2026-11-26").laid
+
+
 def test_tonight_with_forty_minutes():
     plan = deck()
     found = tonight_of(plan, steps_of(CAT, plan), "2026-11-26 20:00", 45.0)

@@ -139,6 +139,12 @@ def test_evenings_are_set_and_steps_of_ones_own_come_in(deck):
     assert deck.document.plan.bench.begins == "" and deck.window.message.text
     deck.type_into("A step of your own", "Etch the railings")
     assert deck.document.plan.own_steps[0].name == "Etch the railings"
+    deck.type_into("A step of your own", "Set the mast, arrives 2026-12-10")
+    assert deck.document.plan.own_steps[1].name == "Set the mast"
+    assert deck.document.plan.own_steps[1].arrives == "2026-12-10"
+    deck.document.undo()
+    deck.type_into("A step of your own", "Set the mast, arrives 2026-02-31")
+    assert len(deck.document.plan.own_steps) == 1 and "in no calendar" in deck.window.message.text
     deck.settle()
     deck.press("Etch the railings")
     assert deck.document.plan.own_steps == ()

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+from calendar import monthrange
 from collections.abc import Mapping, Sequence
 from datetime import date, datetime, timedelta
 from typing import Literal, NamedTuple
@@ -14,6 +16,7 @@ from gwiazda.core.errors import PlanError
 from gwiazda.core.memo import kept
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan import edits
+from gwiazda.core.plan.edits.build import FIRST_YEAR, LAST_YEAR
 from gwiazda.core.plan.model import Done, Plan, Seal, altered
 from gwiazda.core.quantities import counted
 
@@ -76,8 +79,14 @@ def _dries(step: Step, done: Done | None, now: str) -> bool:
 
 
 def when(text: str) -> datetime:
-    """A local date, with its time where one is given, as a moment."""
-    return datetime.strptime(text, "%Y-%m-%d %H:%M" if " " in text else "%Y-%m-%d")
+    """A local date, with its time where one is given, as a moment.
+
+    One that no calendar has, as a file from elsewhere may hold, counts as the nearest that there is.
+    """
+    year, month, day, *rest = (int(n) for n in re.split(r"[-: ]", text))
+    year, month = min(max(year, FIRST_YEAR), LAST_YEAR), min(max(month, 1), 12)
+    hour, minute = (min(rest[0], 23), min(rest[1], 59)) if len(rest) == 2 else (0, 0)
+    return datetime(year, month, min(max(day, 1), monthrange(year, month)[1]), hour, minute)
 
 
 # -- marking ----------------------------------------------------------------------------------------------

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+from datetime import date
 from typing import Any
 
 from gwiazda.core.errors import PlanError
@@ -14,8 +16,24 @@ def set_orders(plan: Plan, **fields: Any) -> Plan:
     return altered(plan, orders=revise(plan.orders, **fields))
 
 
+FIRST_YEAR, LAST_YEAR = 2000, 2200
+
+
+def real_day(text: str, what: str) -> None:
+    """Raise PlanError for a date that no calendar has; an empty one is none, and others than dates are refused by the gate."""
+    if not re.fullmatch(r"\d{4}-\d{2}-\d{2}", text):
+        return
+    try:
+        if FIRST_YEAR <= date.fromisoformat(text).year <= LAST_YEAR:
+            return
+    except ValueError:
+        pass
+    raise PlanError(what, f"“{text}” is in no calendar", "a date such as 2026-12-01")
+
+
 def set_bench(plan: Plan, **fields: Any) -> Plan:
     """Change the evenings at the bench."""
+    real_day(str(fields.get("begins", "")), "Begins on")
     return altered(plan, bench=revise(plan.bench, **fields))
 
 
@@ -40,6 +58,7 @@ def set_order(plan: Plan, section: str, **fields: Any) -> Plan:
 
 def add_own_step(plan: Plan, name: str, **fields: Any) -> tuple[Plan, str]:
     """A step of one's own; returns the plan and its id."""
+    real_day(str(fields.get("arrives", "")), "Arrives on")
     new_id = fresh_ids(plan, "step")[0]
     step = revise(OwnStep(id=new_id, name=name), **fields)
     return altered(plan, own_steps=(*plan.own_steps, step)), new_id
@@ -58,6 +77,7 @@ def set_effort(plan: Plan, **fields: Any) -> Plan:
 
 def set_own_step(plan: Plan, step_id: str, **fields: Any) -> Plan:
     """Change a step of one's own; raises PlanError when it isn't there."""
+    real_day(str(fields.get("arrives", "")), "Arrives on")
     if all(o.id != step_id for o in plan.own_steps):
         raise PlanError(f"Step {step_id}", "isn’t there", "a step of one’s own")
     return altered(plan, own_steps=tuple(revise(o, **fields) if o.id == step_id else o for o in plan.own_steps))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from functools import partial
 from pathlib import Path
 from typing import Any
@@ -115,7 +116,10 @@ class EveningsCard:
         self.learn.clicked.connect(self._learn)
         card.outer.addWidget(self.learn)
         self.own = panel.value(
-            "A step of your own", lambda t: t.strip()[:100], self._add, "its name: it comes into the evenings"
+            "A step of your own",
+            lambda t: t.strip()[:100],
+            self._add,
+            "its name: it comes into the evenings; for what is ordered: Set the etched railings, arrives 2026-12-10",
         )
         card.row("Own step", self.own)
         self.rows = QVBoxLayout()
@@ -148,11 +152,15 @@ class EveningsCard:
         self._set(days=tuple(days))
 
     def _add(self, name: str) -> None:
+        arriving = re.fullmatch(r"(.+?),?\s+arrives\s+(\S+)", name)
+        name, arrives = arriving.groups() if arriving else (name, "")
         if name:
             section = next(
                 (i for i in self.document.selection if any(s.id == i for s in self.document.plan.sections)), ""
             )
-            self.document.edit("Add a step", lambda plan: edits.add_own_step(plan, name, section=section)[0])
+            self.document.edit(
+                "Add a step", lambda plan: edits.add_own_step(plan, name, section=section, arrives=arrives)[0]
+            )
 
     def refresh(self) -> None:
         bench = self.document.plan.bench

@@ -14,7 +14,7 @@ from decks import deck_plan
 from gwiazda.core.assess import effort
 from gwiazda.core.assess.assessment import assess
 from gwiazda.core.assess.lamp import realism
-from gwiazda.core.assess.lamp.fit import axis_of, fit_of, gap_mm, needed_mm, smaller_parts
+from gwiazda.core.assess.lamp.fit import axis_of, fit_of, gap_of, needed_mm, smaller_parts
 from gwiazda.core.assess.lamp.lampwork import plain, worked
 from gwiazda.core.assess.light import fewest
 from gwiazda.core.errors import PlanError
@@ -88,15 +88,17 @@ def test_a_part_as_it_comes():
 
 def test_gap_is_the_box_less_what_is_kept(deck):
     section = deck.sections[0]
-    assert gap_mm(built_in(), section, lamp()) == 19
+    assert gap_of(built_in(), section, lamp()).clear == 19
     rib = Obstacle(id="rib", kind="rib", box=Box(at=(80, -5, 0), size=(4, 10, 3)), action="keep")
     with_rib = altered(section, obstacles=(rib,))
-    assert gap_mm(built_in(), with_rib, lamp()) == 16
-    assert gap_mm(built_in(), with_rib, lamp(aim=(1.0, 0.0, 0.0))) == 165, "lamps that look along don't meet the rib"
+    assert gap_of(built_in(), with_rib, lamp()).clear == 16
+    assert gap_of(built_in(), with_rib, lamp(aim=(1.0, 0.0, 0.0))).clear == 165, (
+        "lamps that look along don't meet the rib"
+    )
     cut = altered(section, obstacles=(altered(rib, action="cut"),))
-    assert gap_mm(built_in(), cut, lamp()) == 19
+    assert gap_of(built_in(), cut, lamp()).clear == 19
     across = Obstacle(id="b", box=Box(at=(60, -22, 0), size=(44, 44, 19)))
-    assert gap_mm(built_in(), altered(section, obstacles=(across,)), lamp()) == 0
+    assert gap_of(built_in(), altered(section, obstacles=(across,)), lamp()).clear == 0
 
 
 def test_fit_says_by_how_much_and_what_would_help():

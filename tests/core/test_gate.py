@@ -134,7 +134,7 @@ def test_defaults_are_frozen():
         }
         for kind in sorted(all_models(), key=lambda k: k.__name__)
     }
-    path = DATA / "defaults-version-7.json"
+    path = DATA / "defaults-version-8.json"
     assert json.loads(json.dumps(found)) == json.loads(path.read_text()), "a new default costs a version of the plan"
 
 
@@ -450,5 +450,14 @@ def test_a_plan_of_version_6_opens_unchanged():
     raw = json.loads(zipfile.ZipFile(DATA / "szron-version-6.gwiazda").read("plan.json"))
     plan = storage.load(DATA / "szron-version-6.gwiazda").plan
     assert raw.pop("version") == 6 and plan.version == PLAN_VERSION and plan.variants == () and plan.bench.alike == 1
+    again = json.loads(storage.plan_to_json(plan))
+    assert again.pop("version") == PLAN_VERSION and again == raw
+
+
+def test_a_plan_of_version_7_opens_unchanged():
+    """A real file of version 7: it had clear shells, and nothing that holds lamps, no lenses, no features that match."""
+    raw = json.loads(zipfile.ZipFile(DATA / "bryla-version-7.gwiazda").read("plan.json"))
+    plan = storage.load(DATA / "bryla-version-7.gwiazda").plan
+    assert raw.pop("version") == 7 and plan.version == PLAN_VERSION and plan.carriers == ()
     again = json.loads(storage.plan_to_json(plan))
     assert again.pop("version") == PLAN_VERSION and again == raw

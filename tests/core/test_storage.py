@@ -90,7 +90,7 @@ def refused(path: Path) -> str:
 def test_newer_version(tmp_path, good):
     data = {**json.loads(good), "version": 99}
     sentence = refused(archive(tmp_path / "n.gwiazda", {"plan.json": json.dumps(data).encode()}))
-    assert "version 99" in sentence and "versions up to 7" in sentence
+    assert "version 99" in sentence and "versions up to 8" in sentence
 
 
 @pytest.mark.parametrize("version", ["1", -1, True, 1.5, None])
@@ -107,7 +107,16 @@ def test_old_versions_are_migrated():
         b'{"version": 1, "sections": [{"id": "a", "name": "A", "box": {"at": [0,0,0], "size": [9,9,9]}}]}', "x"
     )
     assert first.version == PLAN_VERSION and first.sections[0].inside == () and first.sections[0].lining_coats == 2
-    steps = {0: lambda d: {**d, "kit": {"name": "From a hook"}}, 1: dict, 2: dict, 3: dict, 4: dict, 5: dict, 6: dict}
+    steps = {
+        0: lambda d: {**d, "kit": {"name": "From a hook"}},
+        1: dict,
+        2: dict,
+        3: dict,
+        4: dict,
+        5: dict,
+        6: dict,
+        7: dict,
+    }
     assert storage.plan_from_json(b"{}", "x", steps).kit.name == "From a hook"
 
 

@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING, Any
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from gwiazda.core.assess.assessment import assess
+from gwiazda.core.assess.carrier.standing import furnished
 from gwiazda.core.assess.light.lighting import to_solve
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.errors import GwiazdaError
@@ -47,7 +48,7 @@ def appraise(plan: Plan, catalogue: Catalogue, cells: int = CELLS) -> Judged:
 
 def first_look(plan: Plan, catalogue: Catalogue) -> Judged:
     """Appraise a plan with few cells where much light is to be reckoned anew; the fine one follows then."""
-    return appraise(plan, catalogue, QUICK_CELLS if to_solve(catalogue, plan) else CELLS)
+    return appraise(plan, catalogue, QUICK_CELLS if to_solve(catalogue, furnished(catalogue, plan)) else CELLS)
 
 
 class Document(QObject):

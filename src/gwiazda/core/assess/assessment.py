@@ -9,6 +9,7 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping
 
+from gwiazda.core.assess.carrier.standing import furnished
 from gwiazda.core.assess.circuit.junctions import forward_v
 from gwiazda.core.assess.circuit.stage import Current, circuits_of, wanted_currents
 from gwiazda.core.assess.effect.scoring import score_of
@@ -89,6 +90,7 @@ def assess(plan: Plan, catalogue: Catalogue, cells: int = CELLS) -> Assessment:
 
     Never raises for a plan that loads: what can't be reckoned is left dark and found later.
     """
+    plan = furnished(catalogue, plan)
     lamps = known_lamps(catalogue, plan.lamps)
     kinds = {p.id: kind_of(catalogue, p) for p in lamps}
     homes = lamps_by_section(plan.sections, plan.lamps)

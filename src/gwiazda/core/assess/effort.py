@@ -6,7 +6,10 @@ from collections import Counter
 from collections.abc import Callable, Iterator
 from typing import NamedTuple
 
+from gwiazda.core.assess.carrier.work import pieces_minutes
+from gwiazda.core.assess.light.lenses import lens_of
 from gwiazda.core.memo import kept
+from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.lookup import lamps_by_section
 from gwiazda.core.plan.model import BRANCHING, Dot, Feed, Hangs, Hung, Lamp, Opening, Plan, Resistor, Section, Series
 
@@ -70,7 +73,7 @@ def _lamps(
     return Counter((homes.get(p.id) or OUTSIDE, p.feature, joints.get(p.id, 3)) for p in lamps)
 
 
-def _tally(plan: Plan, of: Callable[[str, str], str]) -> dict[str, Effort]:
+def _tally(plan: Plan, of: Callable[[str, str], str], catalogue: Catalogue | None) -> dict[str, Effort]:
     """Efforts by what ``of`` makes of a section and a feature."""
     minutes = {"drill": plan.effort.drill_min, "mask": plan.effort.mask_min, "scratch": plan.effort.scratch_min}
     schools = {s.id: s.school for s in plan.sections}
@@ -90,20 +93,28 @@ def _tally(plan: Plan, of: Callable[[str, str], str]) -> dict[str, Effort]:
     for (home, feature, joints), n in _lamps(plan.sections, plan.lamps, plan.feeds).items():
         hours = n * (joints * plan.effort.joint_min + plan.effort.lamp_min) / 60.0
         add(of(home, feature), 0, 0, n, n * joints, hours)
+    if catalogue is not None:
+        for carrier in plan.carriers:
+            add(of(carrier.section, ""), 0, 0, 0, 0, pieces_minutes(catalogue, carrier)[1] / 60.0)
+        for o in plan.openings:
+            lens = lens_of(catalogue, o)
+            if lens is not None:
+                add(of(o.section, o.feature), 0, 0, 0, 0, lens.each_min / 60.0)
     return out
 
 
-def effort_of(plan: Plan) -> tuple[Effort, ...]:
-    """Effort of each section, and of the lamps outside under the name "outside"."""
-    found = _tally(plan, lambda section, _: section)
+def effort_of(plan: Plan, catalogue: Catalogue | None = None) -> tuple[Effort, ...]:
+    """Effort of each section, and of the lamps outside under the name "outside"; what is made for it (carriers, lenses) as the
+    catalogue says, and left out without one."""
+    found = _tally(plan, lambda section, _: section, catalogue)
     return tuple(found[key] for key in [*(s.id for s in plan.sections), OUTSIDE] if key in found)
 
 
-def feature_effort_of(plan: Plan) -> tuple[Effort, ...]:
+def feature_effort_of(plan: Plan, catalogue: Catalogue | None = None) -> tuple[Effort, ...]:
     """Effort of each feature, and of what belongs to none under an empty name.
 
     Openings and lamps belong to their section's feature unless they name one of their own.
     """
     of_section = {s.id: s.feature for s in plan.sections}
-    found = _tally(plan, lambda section, feature: feature or of_section.get(section, ""))
+    found = _tally(plan, lambda section, feature: feature or of_section.get(section, ""), catalogue)
     return tuple(found[key] for key in [*(f.id for f in plan.features), ""] if key in found)

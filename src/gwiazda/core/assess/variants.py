@@ -41,7 +41,7 @@ def _figures(plan: Plan, found: Assessment, subject: str, kind: str, name: str, 
     run = min((s.hours for s in found.feeds.values()), default=math.inf)
     if kind == "section":
         state = found.sections.get(subject)
-        effort = next((e for e in effort_of(plan) if e.of == subject), None)
+        effort = next((e for e in effort_of(plan, found.catalogue) if e.of == subject), None)
         leak = max((x.times for x in found.leaks if x.section == subject), default=0.0)
         homes = lamps_by_section(plan.sections, plan.lamps, ("inside", "fibre"))
         lamps = sum(home == subject for home in homes.values())
@@ -54,7 +54,7 @@ def _figures(plan: Plan, found: Assessment, subject: str, kind: str, name: str, 
         )  # fmt: skip
     mine = [s for s in found.lamps.values() if s.feed == subject]
     shares = [s.share / s.wanted_share for s in mine if s.wanted_share > 0]
-    every = effort_of(plan)
+    every = effort_of(plan, found.catalogue)
     mean = sum(shares) / len(shares) if shares else 0.0
     return Figures(
         variant_id, name, now, sum(s.flux_lm for s in mine), mean, min(shares) / mean if shares and mean > 0 else None, 1.0,

@@ -6,6 +6,7 @@ from collections.abc import Callable, Iterator
 
 import numpy as np
 
+from gwiazda.core.assess.carrier.standing import furnished
 from gwiazda.core.assess.lamp.fit import fit_of, half_sizes, smaller_parts, touch
 from gwiazda.core.assess.lamp.lampwork import body_mm
 from gwiazda.core.assess.lamp.realism import REAL_LIGHT_M, full_size_m
@@ -23,13 +24,14 @@ from gwiazda.core.quantities import figure
 def does_not_fit(plan: Plan, found: Assessment) -> Iterator[Finding]:
     """A lamp thicker than its gap, or standing in another."""
     homes = lamps_by_section(plan.sections, plan.lamps)
+    standing = furnished(found.catalogue, plan)
     inside: dict[str, list[Lamp]] = {}
     for lamp in plan.lamps:
         home = homes.get(lamp.id)
         if home is not None and lamp.part in found.catalogue.lamps:
             inside.setdefault(home, []).append(lamp)
     for home, lamps in inside.items():
-        yield from _fits_of(found.catalogue, section_of(plan, home), tuple(lamps))
+        yield from _fits_of(found.catalogue, section_of(standing, home), tuple(lamps))
 
 
 @kept(slots=3, by=lambda catalogue, section, lamps: section.id, places=4096)

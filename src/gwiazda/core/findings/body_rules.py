@@ -4,13 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 
+from gwiazda.core.assess.build.contents import BODIES
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.findings.finding import Finding, Fix
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import section_of
 from gwiazda.core.plan.model import Obstacle, Plan, Section, altered
-
-BODIES = ("board", "pack", "speaker", "switch", "interior")
 
 
 def _bodies(plan: Plan) -> Iterator[tuple[Section, Obstacle]]:

@@ -6,6 +6,7 @@ from collections.abc import Callable, Iterator
 
 import numpy as np
 
+from gwiazda.core.assess.carrier.standing import furnished
 from gwiazda.core.assess.light.glazed import pane_of
 from gwiazda.core.assess.light.skin import lining_reflectance
 from gwiazda.core.assess.states import Assessment
@@ -80,7 +81,7 @@ def _between(a: Opening, b: Opening, box: Box) -> bool:
 def seen_through(plan: Plan, found: Assessment) -> Iterator[Finding]:
     """Panes through which one looks out on the other side, lit or not: the daylight behind shows, and every wire between."""
     groups = openings_by_section(plan.openings)
-    for section in plan.sections:
+    for section in furnished(found.catalogue, plan).sections:
         mine = groups.get(section.id, ())
         pairs = looks_through(found.catalogue, section, mine, plan.kit.plastic) if len(mine) > 1 else ()
         if not pairs:

@@ -15,6 +15,7 @@ from types import MappingProxyType
 from typing import Any, Literal, NamedTuple, TypeVar
 
 from gwiazda.core.errors import PlanError
+from gwiazda.core.light.hue import Wall
 from gwiazda.core.light.photometry import Droop
 from gwiazda.core.light.scatter import Film, kubelka_munk
 
@@ -251,6 +252,34 @@ class Glazing(NamedTuple):
     basis: Basis = "typical"
 
 
+class LensPart(NamedTuple):
+    """What a lens is made from: its light as a glazing's, refractive index, dome (height over width) as it usually comes out, minutes of
+    hands on, and hours of curing, once and for each mm of dome."""
+
+    id: str
+    name: str
+    transmittance: float
+    scattered: float
+    reflectance: float
+    straight: float
+    refraction: float
+    dome: float
+    each_min: float
+    wait_h: float = 0.0
+    wait_h_mm: float = 0.0
+    basis: Basis = "typical"
+
+
+class SheetPart(NamedTuple):
+    """A sheet that carriers are cut from, or the walls of a printed one; minutes to cut, drill and glue a piece."""
+
+    id: str
+    name: str
+    thick_mm: float
+    piece_min: float
+    basis: Basis = "typical"
+
+
 class Lining(NamedTuple):
     """What the inside is finished with: coats of a paint or a sheet; the bare plastic where ``coat`` is empty."""
 
@@ -289,7 +318,8 @@ class Coat(NamedTuple):
 
 
 class Plastic(NamedTuple):
-    """A kit's plastic: what a wall lets through, and its diffuse reflectance outside."""
+    """A kit's plastic: what a wall lets through, and its diffuse reflectance outside. ``colour`` is the tint its light takes on (empty for a
+    grey or a white), ``strength`` how much of it, 0 to 1."""
 
     id: str
     name: str
@@ -299,6 +329,12 @@ class Plastic(NamedTuple):
     surface_density: float = 0.0
     scatter_per_mm: float = 0.0
     absorb_per_mm: float = 0.0
+    colour: str = ""
+    strength: float = 0.0
+
+    def hue(self, wall_mm: float) -> Wall:
+        """A wall of it as what colours light."""
+        return Wall(self.density_per_mm, self.scatter_per_mm, self.absorb_per_mm, self.colour, self.strength, wall_mm)
 
     def film(self, wall_mm: float) -> Film:
         """A wall of it."""
@@ -353,6 +389,8 @@ class Catalogue:
     work: Mapping[str, WorkPart]
     cares: Mapping[str, str]
     adhesives: Mapping[str, Adhesive]
+    lenses: Mapping[str, LensPart]
+    sheets: Mapping[str, SheetPart]
     depths: tuple[float, ...]
     own: frozenset[str] = frozenset()
     resistors: tuple[float, ...] = ()  # Ω, rising: what the user has in stock
@@ -394,7 +432,8 @@ def built_in() -> Catalogue:
         table("linings", Lining), table("coats", Coat), table("plastics", Plastic), table("regulators", RegulatorPart),
         table("drives", DrivePart), table("loads", LoadPart), table("fibres", FibrePart), table("wires", WirePart),
         table("boards", BoardPart), table("prototypes", Prototype),
-        table("work", WorkPart, "steps"), cares(), table("adhesives", Adhesive), tuple(depths),
+        table("work", WorkPart, "steps"), cares(), table("adhesives", Adhesive),
+        table("lenses", LensPart), table("sheets", SheetPart), tuple(depths),
     )  # fmt: skip
 
 

@@ -7,9 +7,11 @@ from typing import Any
 import numpy as np
 
 from gwiazda.core.memo import kept
+from gwiazda.core.plan.frame import face_number
 from gwiazda.core.plan.model import (
     GROUP_OF,
     Bundle,
+    Carrier,
     Dot,
     Feed,
     Hangs,
@@ -168,6 +170,24 @@ def lamps_by_section(
         within &= (a >= low[:, axis]) & (a <= high[:, axis])
     first = np.where(within.any(axis=1), within.argmax(axis=1), -1).tolist()
     return {lamp.id: ordered[i].id if i >= 0 else None for lamp, i in zip(inside, first, strict=True)}
+
+
+BEHIND_MM, BEFORE_MM, BESIDE_MM = 3.0, 8.0, 0.1
+
+
+def lamps_on(carrier: Carrier, lamps: tuple[Lamp, ...]) -> tuple[Lamp, ...]:
+    """The lamps that a carrier holds: those that stand in it or on it, or a little behind in their holes."""
+    axis, sign = face_number(carrier.facing) // 2, 1.0 if face_number(carrier.facing) % 2 else -1.0
+    out = []
+    for lamp in lamps:
+        if lamp.mount == "outside":
+            continue
+        off = [p - a for p, a in zip(lamp.at, carrier.at, strict=True)]
+        beside = all(abs(off[k]) <= carrier.size[k] / 2 + BESIDE_MM for k in range(3) if k != axis)
+        along, half = sign * off[axis], carrier.size[axis] / 2
+        if beside and -half - BEHIND_MM <= along <= half + BEFORE_MM:
+            out.append(lamp)
+    return tuple(out)
 
 
 NEAR_MM = 1000.0  # of a section: what stands anywhere on a model is wired through the nearest

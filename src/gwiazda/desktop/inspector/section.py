@@ -286,7 +286,7 @@ class SectionPanel(Panel):
         self.feature.refresh()
         view = next((v for v in self.plan.views if v.side == self._side()), None)
         self.from_svg.setVisible(bool(view and view.drawing and view.drawing.picture.lower().endswith(".svg")))
-        work = next((e for e in effort_of(self.plan) if e.of == section.id), None)
+        work = next((e for e in effort_of(self.plan, self.document.catalogue) if e.of == section.id), None)
         self.work.setText(
             f"{work.panes} panes, {work.holes} holes, {work.joints} joints: about <b>{work.hours:.1f} h</b> of work."
             if work

@@ -10,9 +10,9 @@ import msgspec
 from gwiazda.core.assess.effort import joints_in
 from gwiazda.core.memo import kept
 from gwiazda.core.plan.lookup import lamps_by_section, openings_by_section
-from gwiazda.core.plan.model import Dot, Feed, Lamp, Opening, Passage, Plan, Section, SectionOrder
+from gwiazda.core.plan.model import Carrier, Dot, Feed, Lamp, Opening, Passage, Plan, Section, SectionOrder
 
-BODIES = ("board", "pack", "speaker", "switch", "interior")
+BODIES = ("board", "pack", "speaker", "switch", "interior", "figure", "seat", "engine")
 
 
 class Contents(NamedTuple):
@@ -25,6 +25,7 @@ class Contents(NamedTuple):
     passages: tuple[Passage, ...]
     joints: int
     order: SectionOrder | None
+    carriers: tuple[Carrier, ...] = ()
 
     @property
     def lit(self) -> bool:
@@ -41,6 +42,7 @@ def _joints(feeds: tuple[Feed, ...]) -> dict[str, int]:
 def _contents(
     sections: tuple[Section, ...], openings: tuple[Opening, ...], lamps: tuple[Lamp, ...], dots: tuple[Dot, ...],
     passages: tuple[Passage, ...], feeds: tuple[Feed, ...], orders: tuple[SectionOrder, ...],
+    carriers: tuple[Carrier, ...],
 ) -> dict[str, Contents]:  # fmt: skip
     homes = lamps_by_section(sections, lamps, ("inside", "fibre"))
     joints, panes, order = _joints(feeds), openings_by_section(openings), {o.section: o for o in reversed(orders)}
@@ -56,6 +58,7 @@ def _contents(
         out[s.id] = Contents(
             s, panes.get(s.id, ()), mine, tuple(points.get(s.id, ())), tuple(w for w in passages if w.section == s.id),
             sum(joints.get(p.id, 3) for p in mine), order.get(s.id),
+            tuple(k for k in carriers if k.section == s.id),
         )  # fmt: skip
     return out
 
@@ -63,7 +66,14 @@ def _contents(
 def contents_of(plan: Plan) -> dict[str, Contents]:
     """What each section holds, by its id."""
     return _contents(
-        plan.sections, plan.openings, plan.lamps, plan.dots, plan.passages, plan.feeds, plan.section_orders
+        plan.sections,
+        plan.openings,
+        plan.lamps,
+        plan.dots,
+        plan.passages,
+        plan.feeds,
+        plan.section_orders,
+        plan.carriers,
     )
 
 

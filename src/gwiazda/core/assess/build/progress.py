@@ -178,6 +178,8 @@ def roll_call(plan: Plan, section: str) -> tuple[str, ...]:
     bodies = [o for o in s.obstacles if o.kind in BODIES]
     if bodies:
         out.append("inside: " + ", ".join(o.name or o.kind for o in bodies))
+    if c.carriers:
+        out.append("what holds the lamps, and they on it: " + ", ".join(k.name or k.form for k in c.carriers))
     if c.lamps:
         out.append(
             f"{counted(2 * len(c.lamps), 'lead')} out, labelled, knotted behind the wall; none over a pane or a seam"

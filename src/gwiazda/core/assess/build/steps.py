@@ -6,7 +6,9 @@ from collections.abc import Iterator, Sequence
 from typing import NamedTuple
 
 from gwiazda.core.assess.build.contents import Contents, contents_of, mark_of, outside_lamps
+from gwiazda.core.assess.carrier.work import pieces_minutes
 from gwiazda.core.assess.light.leaks import BLOCK_COAT
+from gwiazda.core.assess.light.lenses import dome_mm, lens_of
 from gwiazda.core.build.graph import Task
 from gwiazda.core.memo import kept
 from gwiazda.core.parts.catalogue import Catalogue
@@ -99,9 +101,12 @@ class _Maker:
         cut = [o for o in s.obstacles if o.action != "keep" or o.thin_mm > 0]
         base = self.add(key, "obstacles", [begun], len(cut), of=mark_of(cut), detail=", ".join(o.name or o.kind for o in cut)) if cut else begun  # fmt: skip
         made = [w for w in c.passages if w.make != "as it is"]
+        covered = [w for w in made if w.make == "channel" and w.cover]
         ways = self.add(key, "passages", [base], len(made), of=mark_of(made)) if made else base
         panes = sum(o.hole or s.school != "drill" for o in c.openings)
         shapes = mark_of([(o.shape, o.width_mm, o.height_mm, o.at) for o in c.openings], s.school)
+        if covered:
+            ways = self.add(key, "channels", [ways], len(covered), of=mark_of(covered))
         opened = base
         if panes and s.school == "drill":
             opened = self.add(key, "open", [base], panes, effort.drill_min, of=shapes)
@@ -150,12 +155,18 @@ class _Maker:
         """Glazing, lamps, fibres, wires, and their tests."""
         s, plan, effort = c.section, self.plan, self.plan.effort
         key, n = s.id, len(c.lamps)
-        panes = sum(o.hole or bool(o.glazing) for o in c.openings)
+        panes = sum((o.hole or bool(o.glazing)) and o.lens is None for o in c.openings)
         parts = mark_of([(p.id, p.part, p.at, p.aim) for p in c.lamps])
         bench_first = plan.loom.bench_first
         soldered = self.add(key, "solder", [f"{WHOLE}:breadboard"], c.joints, effort.joint_min, of=parts) if c.joints and bench_first else None  # fmt: skip
         glazed = self.add(key, "glaze", [before], panes, of=self._glazing(c)) if panes and glazed_first else None
-        lamps = self.add(key, "lamps", [before, glazed, soldered], n, effort.lamp_min, of=parts) if n else None
+        held = self._carriers(c, before)
+        lenses = self._lenses(c, before)
+        lamps = (
+            self.add(key, "lamps", [before, glazed, soldered, held, lenses], n, effort.lamp_min, of=parts)
+            if n
+            else None
+        )
         if c.joints and not bench_first:
             # In place: lit after every joint, which takes as long again as a joint half does.
             soldered = self.add(key, "solder", [lamps], c.joints, effort.joint_min * 1.5, of=parts)
@@ -170,7 +181,31 @@ class _Maker:
             key, "test", [label, fibres, lamps], n + len(c.dots), of=mark_of(parts, [d.lamp for d in c.dots])
         )
         skin = mark_of(s.inside, s.lining, s.patches, s.seams, s.wall_mm, parts)
-        self.add(key, "leak", [test, glazed], 1, of=skin)
+        self.add(key, "leak", [test, glazed, lenses], 1, of=skin)
+
+    def _carriers(self, c: Contents, before: str | None) -> str | None:
+        """Cutting and gluing what holds the lamps; those of the kit are drilled alone."""
+        if not c.carriers:
+            return None
+        work = [pieces_minutes(self.catalogue, k) for k in c.carriers]
+        pieces, minutes = sum(n for n, _ in work), sum(m for _, m in work)
+        named = ", ".join(k.name or k.form for k in c.carriers)
+        return self.add(
+            c.section.id, "carrier", [before], pieces, minutes / max(pieces, 1), of=mark_of(c.carriers), detail=named
+        )
+
+    def _lenses(self, c: Contents, before: str | None) -> str | None:
+        """Lenses made and set; those that set in layers are waited for by the thickest."""
+        mine = [(o, lens_of(self.catalogue, o)) for o in c.openings if o.lens is not None]
+        made = [(o, part) for o, part in mine if part is not None]
+        if not made:
+            return None
+        each = sum(part.each_min for _, part in made) / len(made)
+        wait = max(part.wait_h + part.wait_h_mm * dome_mm(o, part) for o, part in made) * self.slow
+        named = ", ".join(dict.fromkeys(part.name for _, part in made))
+        return self.add(
+            c.section.id, "lenses", [before], len(made), each, wait, of=mark_of([o.lens for o, _ in made]), detail=named
+        )
 
     def _closing(self, c: Contents) -> None:
         """From the last tests to the closed section."""

@@ -11,7 +11,7 @@ import numpy as np
 from gwiazda.core.assess.fibre.ways import Bent, cut_mm, way_of
 from gwiazda.core.assess.lamp.kinds import Kind
 from gwiazda.core.assess.lamp.lampwork import ALL_ROUND, Worked, worked
-from gwiazda.core.assess.light.rooms import tinted
+from gwiazda.core.assess.light.rooms import Colours, tinted
 from gwiazda.core.assess.states import BundleState, LampState, TipState
 from gwiazda.core.fibre import light as optics
 from gwiazda.core.fibre.bundle import bundle_mm
@@ -124,7 +124,7 @@ def _fibre(
     run = way_of(dot, lamp, part.diameter_mm, through)
     bent = Bent(run, dot, part.diameter_mm)
     tints = tuple(TintCoat(colour=c) for c in (part.tint, dot.tint) if c)  # type: ignore[arg-type]
-    seen = tinted(catalogue, lamp, tints)
+    seen = tinted(catalogue, lamp, Colours(tints))
     polished = bundle.ends == "polished"
     end = optics.POLISHED if polished else optics.CUT
     loss = optics.losses(

@@ -46,9 +46,19 @@ class Fit(NamedTuple):
     too_long_mm: float = 0.0
 
 
-def needed_mm(part: LampPart, height_mm: float) -> float:
+FOLDED_MM = 1.2  # leads folded flat along the wall: their bend and their thickness
+
+
+def leads_mm(part: LampPart, bend_deg: float = 0.0) -> float:
+    """Room a lamp's leads take behind it along its axis; with its head bent they leave sideways, and at 90° lie flat behind it."""
+    straight = LEADS_MM.get(part.form, 2.5)
+    turn = math.radians(bend_deg)
+    return max(straight * math.cos(turn), min(straight, FOLDED_MM * math.sin(turn)))
+
+
+def needed_mm(part: LampPart, height_mm: float, bend_deg: float = 0.0) -> float:
     """Room a lamp takes along its axis: body, leads and glue."""
-    return height_mm + LEADS_MM.get(part.form, 2.5) + GLUE_MM
+    return height_mm + leads_mm(part, bend_deg) + GLUE_MM
 
 
 def axis_of(aim: tuple[float, float, float]) -> int:
@@ -84,32 +94,54 @@ def _overlaps(a: Box, low: list[float], high: list[float]) -> bool:
     return all(p < h and p + s > b for p, s, b, h in zip(a.at, a.size, low, high, strict=True))
 
 
-def gap_mm(catalogue: Catalogue, section: Section, lamp: Lamp) -> float:
-    """Clear room along the lamp's axis: the inner box, less what is kept of the obstacles beside it there."""
+SEAT_MM = 0.3  # behind a body: what is as near as this holds it
+
+
+class Gap(NamedTuple):
+    """Clear room along a lamp's axis, mm; behind what holds it, where something does (None: its back is to a wall)."""
+
+    clear: float
+    behind: float | None
+
+
+def gap_of(catalogue: Catalogue, section: Section, lamp: Lamp) -> Gap:
+    """Clear room along the lamp's axis: the inner box, less what is kept of the obstacles beside it there. Where one of them holds it, its
+    leads go through that and take room behind it."""
     axis = axis_of(lamp.aim)
     half = half_sizes(catalogue, lamp)
     low = [c - h for c, h in zip(lamp.at, half, strict=True)]
     high = [c + h for c, h in zip(lamp.at, half, strict=True)]
     low[axis], high[axis] = section.box.at[axis], section.box.at[axis] + section.box.size[axis]
+    sign = 1.0 if lamp.aim[axis] > 0 else -1.0
+    back = lamp.at[axis] - sign * half[axis]
     lower, upper = low[axis], high[axis]
+    behind: float | None = None
     for obstacle in section.obstacles:
         if obstacle.action == "keep" and _overlaps(obstacle.box, low, high):
             start, end = obstacle.box.at[axis], obstacle.box.at[axis] + obstacle.box.size[axis]
+            near, far = (end, start) if sign > 0 else (start, end)
+            if abs(near - back) <= SEAT_MM and sign * (lamp.at[axis] - near) > 0:
+                room = sign * (
+                    far - (section.box.at[axis] if sign > 0 else section.box.at[axis] + section.box.size[axis])
+                )
+                behind = room if behind is None else min(behind, room)
             if end <= lamp.at[axis]:
                 lower = max(lower, end)
             elif start >= lamp.at[axis]:
                 upper = min(upper, start)
             else:
-                return 0.0
-    return upper - lower
+                return Gap(0.0, behind)
+    return Gap(upper - lower, behind)
 
 
 def fit_of(catalogue: Catalogue, section: Section, lamp: Lamp, others: tuple[Lamp, ...] = ()) -> Fit:
     """How a lamp fits its section; ``others`` are the section's other lamps."""
     parts = catalogue.lamps
     part = parts[lamp.part]
-    needed = needed_mm(part, worked(catalogue, lamp).height_mm)
-    gap = gap_mm(catalogue, section, lamp)
+    needed = needed_mm(part, worked(catalogue, lamp).height_mm, lamp.bend_deg)
+    gap, behind = gap_of(catalogue, section, lamp)
+    if behind is not None:
+        needed -= min(max(behind, 0.0), leads_mm(part, lamp.bend_deg))
     clearance = gap - needed
     touches = tuple(o.id for o in others if o.part in parts and touch(catalogue, lamp, o))
     too_long = 0.0

@@ -105,7 +105,7 @@ def _lined(
     panes, rows = [], []
     for o in openings:
         face = face_of(o)
-        key = (o.glazing, o.soften, o.into, o.hole, face)
+        key = (o.glazing, o.soften, o.into, o.hole, face, o.lens and (o.lens, o.width_mm, o.height_mm))
         pane = alike.get(key)
         if pane is None:
             pane = alike[key] = pane_of(catalogue, o, section, lining[face], kit_plastic)

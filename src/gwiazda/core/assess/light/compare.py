@@ -7,6 +7,7 @@ from typing import NamedTuple
 
 import numpy as np
 
+from gwiazda.core.assess.carrier.standing import furnished
 from gwiazda.core.assess.light.leaks import Leak, LeakScene, leaks_of
 from gwiazda.core.assess.light.lighting import rooms_of
 from gwiazda.core.assess.light.rooms import Room, room_of
@@ -35,6 +36,7 @@ def _scene(plan: Plan, found: Assessment) -> LeakScene:
 
 
 def _room_of(plan: Plan, found: Assessment, section_id: str) -> Room | None:
+    plan = furnished(found.catalogue, plan)
     lamps = tuple(p for p in plan.lamps if p.id in found.lamps)
     return rooms_of(found.catalogue, plan.sections, plan.openings, lamps, plan.kit.plastic, found.cells).get(section_id)
 
@@ -54,7 +56,7 @@ def compare_linings(plan: Plan, found: Assessment, section_id: str) -> tuple[Lin
     flux = np.array([[found.lamps[p.id].flux_lm] for p in room.lamps]).reshape(-1, 1)
     out = []
     for lining in SCHOOLS_OF_LINING:
-        section = edits.revise(section_of(plan, section_id), lining=lining)
+        section = edits.revise(room.section, lining=lining)
         other = room_of(catalogue, section, room.openings, room.lamps, plan.kit.plastic, room.cavity.ports, found.cells)
         light = (other.luminance_per_lm @ flux)[:, 0] if len(room.lamps) else np.zeros(len(room.openings))
         full = np.array([o.lit == 1.0 and not o.into for o in room.openings], dtype=bool)

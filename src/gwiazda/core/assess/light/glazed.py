@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from gwiazda.core.assess.light.lenses import lens_pane
 from gwiazda.core.assess.light.skin import plastic_of
 from gwiazda.core.light.glazing import Pane, stack
 from gwiazda.core.parts.catalogue import Catalogue
@@ -13,7 +14,10 @@ def pane_of(catalogue: Catalogue, opening: Opening, section: Section, lining: fl
 
     Without a hole it is the wall itself, bare of paint on both sides, with the film that was laid on it.
     """
-    names: tuple[str, ...] = (opening.glazing or ("open" if opening.into else section.glazing),)
+    if opening.lens is not None and not opening.into:
+        names: tuple[str, ...] = ()
+    else:
+        names = (opening.glazing or ("open" if opening.into else section.glazing),)
     if not opening.hole:
         names = (opening.glazing,) if opening.glazing else ()
     if not opening.into:
@@ -25,6 +29,8 @@ def pane_of(catalogue: Catalogue, opening: Opening, section: Section, lining: fl
     layers = [
         Pane(g.transmittance, g.scattered, g.reflectance, g.straight) for g in (table[n] for n in reversed(names))
     ]
+    if opening.lens is not None:
+        layers.append(lens_pane(catalogue, opening, lining))
     if not opening.hole:
         plastic = catalogue.plastics.get(plastic_of(section, kit_plastic))
         if plastic is None:

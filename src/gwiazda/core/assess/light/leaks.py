@@ -203,7 +203,8 @@ def leaks_of(
         if not walls.any():
             continue
         hull = hull_luminance(scene.viewing.lux, outside_reflectance(scene.catalogue, room.section, scene.kit_plastic))
-        found += _wall_leaks(scene, room, walls, hull)
+        through = walls_lx(room, fluxes[key] * room.leaking[:, None], spill)[:, 0] if len(room.lamps) else walls
+        found += _wall_leaks(scene, room, through, hull)
         for seam in room.section.seams:
             value, where, _ = seam_light(scene.catalogue, room, walls, seam)
             seen = visible_slit(hull, seam.gap_mm, scene.viewing.distance_m)

@@ -7,9 +7,11 @@ from typing import NamedTuple
 import numpy as np
 import numpy.typing as npt
 
+from gwiazda.core.assess.carrier.standing import furnished
 from gwiazda.core.assess.light.cavities import emitters
+from gwiazda.core.assess.light.lenses import face_shown_mm, spot_at
 from gwiazda.core.assess.light.lighting import rooms_of
-from gwiazda.core.assess.light.rooms import Room, tinted
+from gwiazda.core.assess.light.rooms import Colours, Room, tinted
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.light import enclosure as en
 from gwiazda.core.light.colour import linear_srgb, white, xyz
@@ -40,6 +42,7 @@ class Picture(NamedTuple):
 
 
 def _room(plan: Plan, found: Assessment, opening_id: str) -> tuple[Room, int] | None:
+    plan = furnished(found.catalogue, plan)
     lamps = tuple(p for p in plan.lamps if p.id in found.lamps)
     o = opening_of(plan, opening_id)
     room = rooms_of(found.catalogue, plan.sections, plan.openings, lamps, plan.kit.plastic, found.cells).get(o.section)
@@ -91,11 +94,10 @@ def _profile(catalogue: Catalogue, room: Room, i: int, flux: Array) -> tuple[Arr
 
 
 def _kept(catalogue: Catalogue, room: Room, i: int, flux: Array) -> float:
-    """Share of light its tints keep, all lamps together."""
-    o = room.openings[i]
-    if not o.tints:
+    """Share of light that what colours it keeps, all lamps together."""
+    if not room.colours[i]:
         return 1.0
-    kept = np.array([tinted(catalogue, p, o.tints).kept for p in room.lamps])
+    kept = np.array([tinted(catalogue, p, room.colours[i]).kept for p in room.lamps])
     return float(kept @ flux / flux.sum())
 
 
@@ -110,8 +112,9 @@ def _faces(catalogue: Catalogue, room: Room, i: int, flux: Array) -> Array:
     out = np.zeros((POINTS, POINTS))
     for j in np.flatnonzero(room.sights[i]):
         lamp = room.lamps[j]
-        at = np.array(lamp.at) - room.cavity.corner
-        radius = catalogue.lamps[lamp.part].face_mm / 2
+        o = room.openings[i]
+        at = np.array(spot_at(o, lamp)) - room.cavity.corner
+        radius = face_shown_mm(catalogue, o, lamp, catalogue.lamps[lamp.part]) / 2
         away = np.hypot(pu[:, None] - at[u], pv[None, :] - at[v])
         # At least the nearest point: a chip is often smaller than their distance.
         shown = away <= max(radius, float(away.min()) + 1e-9)
@@ -123,7 +126,7 @@ def _colour(room: Room, o: Opening, found: Assessment) -> Rgb:
     """Mean colour of the light through an opening, by its lamps' share in it."""
     i = next(k for k, x in enumerate(room.openings) if x.id == o.id)
     share = np.array([room.luminance_per_lm[i, j] * found.lamps[p.id].flux_lm for j, p in enumerate(room.lamps)])
-    colours = np.array([tinted(found.catalogue, p, o.tints).rgb for p in room.lamps])
+    colours = np.array([tinted(found.catalogue, p, room.colours[i]).rgb for p in room.lamps])
     mixed = share @ colours / share.sum() if share.sum() > 0 else np.ones(3)
     return float(mixed[0]), float(mixed[1]), float(mixed[2])
 
@@ -152,7 +155,7 @@ def swatches_of(plan: Plan, found: Assessment, o: Opening) -> Swatches:
     own = state.luminance_cd_m2 if state else 0.0
     at = _room(plan, found, o.id) if state else None
     lamps = at[0].lamps if at is not None else ()
-    now: Seen = tinted(found.catalogue, lamps[0], o.tints) if lamps else cool
+    now: Seen = tinted(found.catalogue, lamps[0], Colours(o.tints)) if lamps else cool
     rgb = _colour(at[0], o, found) if at is not None and lamps else now.rgb
     # Room light goes through the coats, comes back off the pane, and through them once more.
     daylight = white(DAYLIGHT_K)

@@ -25,10 +25,12 @@ from gwiazda.core.assess.light.cavities import (
 )
 from gwiazda.core.assess.light.joints import Joint, Port
 from gwiazda.core.assess.light.shell import dark_shares, is_shell, lit_factors, sent_per_lm
-from gwiazda.core.light.colour import spectrum_of
+from gwiazda.core.assess.light.skin import plastic_of
+from gwiazda.core.light.colour import linear_srgb, spectrum_of, xyz
 from gwiazda.core.light.enclosure import CELLS
+from gwiazda.core.light.hue import Wall, filter_of
 from gwiazda.core.light.shadow import Baffle
-from gwiazda.core.light.tint import Seen, seen
+from gwiazda.core.light.tint import Seen, richness, seen, through
 from gwiazda.core.memo import kept
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.model import Lamp, Opening, Section, TintCoat
@@ -67,6 +69,8 @@ class Room(NamedTuple):
     shades: tuple[Shade, ...] = ()
     lights: tuple[LampLight, ...] = ()
     glows: npt.NDArray[np.bool_] = np.zeros(0, dtype=bool)  # panes meant dark that a clear wall brings light to
+    colours: tuple[Colours, ...] = ()
+    leaking: Array = np.zeros(0)  # (lamps,) what the wall's colour makes of the light that leaks through it
 
 
 def box_area_m2(section: Section) -> float:
@@ -74,19 +78,60 @@ def box_area_m2(section: Section) -> float:
     return 2.0 * (a * b + b * c + c * a) * 1e-6
 
 
+class Colours(NamedTuple):
+    """What colours the light on its way out: tint coats, and the plastic where it goes through that. False where nothing does."""
+
+    tints: tuple[TintCoat, ...] = ()
+    wall: Wall | None = None
+
+    def __bool__(self) -> bool:
+        return bool(self.tints) or self.wall is not None
+
+
+NO_COLOURS = Colours()
+
+
+def colours_of(catalogue: Catalogue, section: Section, o: Opening, kit_plastic: str) -> Colours:
+    """What colours the light of an opening: its tints; the wall's plastic where there is no hole in it, or the pane is the wall itself."""
+    plastic = not o.hole or is_shell(catalogue, section, kit_plastic)
+    return Colours(o.tints, wall_hue(catalogue, section, kit_plastic) if plastic else None)
+
+
+def wall_hue(catalogue: Catalogue, section: Section, kit_plastic: str) -> Wall | None:
+    """A section's wall as what colours light; None for a grey, a white or a clear one."""
+    plastic = catalogue.plastics.get(plastic_of(section, kit_plastic))
+    return plastic.hue(section.wall_mm) if plastic is not None and plastic.colour and plastic.strength > 0 else None
+
+
 @lru_cache(maxsize=4096)
-def _tinted(light: tuple[tuple[str, float], ...], tip: str, tints: tuple[TintCoat, ...]) -> Seen:
+def _tinted(light: tuple[tuple[str, float], ...], tip: str, colours: Colours) -> Seen:
     coats = [(tip, 1)] if tip else []
-    return seen(spectrum_of(dict(light)), [*coats, *((t.colour, t.coats) for t in tints)])
-
-
-def tinted(catalogue: Catalogue, lamp: Lamp, tints: tuple[TintCoat, ...]) -> Seen:
-    """A lamp as seen through the tint coats of a lens; ``kept`` is of the light its tip lets out."""
-    light = tuple(sorted(catalogue.lamps[lamp.part].spectrum.items()))
-    found = _tinted(light, lamp.tint, tints)
-    if not lamp.tint:
+    spectrum = spectrum_of(dict(light))
+    found = seen(spectrum, [*coats, *((t.colour, t.coats) for t in colours.tints)])
+    if colours.wall is None:
         return found
-    return found._replace(kept=found.kept / max(_tinted(light, lamp.tint, ()).kept, 1e-12))
+    behind = through(spectrum, [*coats, *((t.colour, t.coats) for t in colours.tints)]) * filter_of(colours.wall)
+    tristimulus = xyz(behind)
+    kept_share = float(tristimulus[1] / xyz(spectrum)[1])
+    return Seen(kept_share, linear_srgb(behind) if kept_share > 1e-9 else (1.0, 1.0, 1.0), richness(tristimulus))
+
+
+def coloured(light: tuple[tuple[str, float], ...], tip: str, colours: Colours) -> Seen:
+    """A light with its tip as seen through what colours it; ``kept`` is of the light the tip lets out."""
+    found = _tinted(light, tip, colours)
+    if not tip:
+        return found
+    return found._replace(kept=found.kept / max(_tinted(light, tip, NO_COLOURS).kept, 1e-12))
+
+
+def light_of_lamp(catalogue: Catalogue, lamp: Lamp) -> tuple[tuple[str, float], ...]:
+    """A lamp's spectrum as values: what it is given by in the catalogue."""
+    return tuple(sorted(catalogue.lamps[lamp.part].spectrum.items()))
+
+
+def tinted(catalogue: Catalogue, lamp: Lamp, colours: Colours) -> Seen:
+    """A lamp as seen through what colours its light; ``kept`` is of the light its tip lets out."""
+    return coloured(light_of_lamp(catalogue, lamp), lamp.tint, colours)
 
 
 def room_of(
@@ -135,11 +180,11 @@ def _room_of(
     cells = np.array([x.cells for x in lights], dtype=np.float32).reshape(len(lamps), len(box.area)).T
     lit = np.array([o.lit if not o.into else 0.0 for o in openings])
     pane_area = np.array([o.area_mm2 for o in openings]) * 1e-6
-    through = np.array([p.transmittance for p in cavity.panes])
+    passed = np.array([p.transmittance for p in cavity.panes])
     scattered = np.array([p.scattered for p in cavity.panes])
     clear = lit * np.array([p.clear for p in cavity.panes])
     behind = cavity.behind
-    show = np.column_stack([lit * through * scattered, clear * box.reflectance[behind]]) / np.pi
+    show = np.column_stack([lit * passed * scattered, clear * box.reflectance[behind]]) / np.pi
     shades = shades_of(catalogue, section, cavity, lamps, lights) if lamps else []
     for shade in shades:
         windows[shade.window] = shade.lux
@@ -147,14 +192,16 @@ def _room_of(
             show[shade.window, 1] *= 1.0 - shade.covered
     luminance = show[:, :1] * windows[:count] + show[:, 1:] * cells[behind]
     sights = np.zeros_like(luminance)
+    colours = tuple(colours_of(catalogue, section, o, kit_plastic) for o in openings)
     for j, lamp in enumerate(lamps):
         face_m2 = math.pi * (catalogue.lamps[lamp.part].face_mm * 0.5e-3) ** 2
         sights[:, j] = clear * lights[j].sight / face_m2
-        for i in np.flatnonzero([bool(o.tints) for o in openings]):
-            kept_share = tinted(catalogue, lamp, openings[i].tints).kept
+        for i in np.flatnonzero([bool(c) for c in colours]):
+            kept_share = tinted(catalogue, lamp, colours[i]).kept
             luminance[i, j] *= kept_share
             sights[i, j] *= kept_share
     glows = np.zeros(count, dtype=bool)
+    hue = wall_hue(catalogue, section, kit_plastic)
     if lamps and is_shell(catalogue, section, kit_plastic):
         luminance *= lit_factors(catalogue, section, openings, cavity.panes, kit_plastic)[:, None]
         around = dark_shares(catalogue, section, openings, cavity.panes, kit_plastic)[:, None] * windows[:count] / np.pi
@@ -164,12 +211,13 @@ def _room_of(
     weight = pane_area * (lit > 0)
     total = float(weight.sum())
     mean = weight @ luminance / total if total > 0 else np.zeros(len(lamps))
-    transmittance = float(weight @ (lit * through)) / total if total > 0 else 0.0
+    transmittance = float(weight @ (lit * passed)) / total if total > 0 else 0.0
     area = box_area_m2(section)
     return Room(
         section, openings, lamps, cavity, area, float(box.area @ box.reflectance / box.area.sum()), transmittance, luminance,
         mean, lit > 0, dict(zip((p.id for p in lamps), mean.tolist(), strict=True)), cells, windows[count:], show, behind,
-        weight, sights, windows[:count], tuple(shades), tuple(lights), glows,
+        weight, sights, windows[:count], tuple(shades), tuple(lights), glows, colours,
+        np.array([tinted(catalogue, p, Colours((), hue)).kept for p in lamps]) if hue is not None else np.ones(len(lamps)),
     )  # fmt: skip
 
 

@@ -3,19 +3,21 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from functools import lru_cache
 from typing import NamedTuple
 
 import numpy as np
 import numpy.typing as npt
 
+from gwiazda.core.assess.carrier.standing import furnished
 from gwiazda.core.assess.fibre.ways import inward
 from gwiazda.core.assess.lamp.kinds import known_lamps
 from gwiazda.core.assess.lamp.lampwork import worked
 from gwiazda.core.assess.light.leaks import face_maps, seam_strips, walls_lx
+from gwiazda.core.assess.light.lenses import dome_mm, face_shown_mm, lens_of, spot_at, stands_out, width_mm
 from gwiazda.core.assess.light.lighting import joints_in, rooms_of
-from gwiazda.core.assess.light.rooms import Room, Spill, spill_of, tinted
+from gwiazda.core.assess.light.rooms import Colours, Room, Spill, coloured, light_of_lamp, spill_of, tinted, wall_hue
 from gwiazda.core.assess.light.skin import outside_reflectance
 from gwiazda.core.assess.loom.crossing import shaded
 from gwiazda.core.assess.states import Assessment
@@ -32,6 +34,7 @@ from gwiazda.core.turns import give_way
 Array = npt.NDArray[np.float64]
 Rgb = tuple[float, float, float]
 Key = tuple[str, Rgb]
+Source = tuple[tuple[tuple[str, float], ...], str]  # a spectrum as values, and the tint on the tip
 
 
 def channels_of(found: Assessment) -> tuple[str, ...]:
@@ -149,9 +152,9 @@ class _Lights:
     def disc(self, key: Key, right: float, down: float, radius: float, height: float, cd_m2: float) -> None:
         self.discs.setdefault(key, []).append((np.array([[right, down, radius, height]]), np.array([cd_m2])))
 
-    def face(self, key: Key, lamp: Lamp, side: Side, face_mm: float, cd_m2: float) -> None:
-        """A lamp's own face behind a pane."""
-        right, down, _ = to_sheet(side, lamp.at)
+    def face(self, key: Key, at: tuple[float, float, float], side: Side, face_mm: float, cd_m2: float) -> None:
+        """A lamp's own face behind a pane, or what a lens makes of it."""
+        right, down, _ = to_sheet(side, at)
         self.disc(key, right, down, face_mm / 2, math.inf, cd_m2)
 
     def patch(self, key: Key, side: Side, rects: Array, cd_m2: Array) -> None:
@@ -190,10 +193,12 @@ def scene_of(plan: Plan, found: Assessment, side: Side, leaks: bool = True) -> t
     """Lights of a view, one entry for each colour of each channel, at the currents of the assessment; without ``leaks`` as if walls
     and seams were tight."""
     catalogue = found.catalogue
+    plan = furnished(catalogue, plan)
     lamps = known_lamps(catalogue, plan.lamps)
     out = _Lights()
     rooms = rooms_of(catalogue, plan.sections, plan.openings, lamps, plan.kit.plastic, found.cells)
     joints = joints_in(catalogue, plan.sections, plan.openings, plan.kit.plastic)
+    lights = _sources(catalogue, lamps, found)
     every: dict[Key, int] = {}
     spills: dict[str, Spill] = {}
     if joints:
@@ -210,7 +215,7 @@ def scene_of(plan: Plan, found: Assessment, side: Side, leaks: bool = True) -> t
             _room_lights(
                 catalogue, name, side, room, tuple((x.channel, x.rgb) for x in here), tuple(x.flux_lm for x in here),
                 spills.get(name), tuple(every), plan.sections, plan.room.lux, plan.kit.plastic,
-                tuple(dark.get(o.id, 0.0) for o in room.openings) if dark else (), leaks,
+                tuple(dark.get(o.id, 0.0) for o in room.openings) if dark else (), leaks, lights,
             )
         )  # fmt: skip
     for lamp in lamps:
@@ -221,6 +226,16 @@ def scene_of(plan: Plan, found: Assessment, side: Side, leaks: bool = True) -> t
     if found.tips:
         _tips(plan, found, side, out)
     return out.channels()
+
+
+@kept(slots=2, same=same_figures)
+def _by_key(catalogue: Catalogue, lamps: tuple[Lamp, ...], keys: tuple[Key, ...]) -> tuple[tuple[Key, Source], ...]:
+    return tuple({key: (light_of_lamp(catalogue, p), p.tint) for p, key in zip(lamps, keys, strict=True)}.items())
+
+
+def _sources(catalogue: Catalogue, lamps: tuple[Lamp, ...], found: Assessment) -> tuple[tuple[Key, Source], ...]:
+    """The spectrum and tip behind each colour of each channel."""
+    return _by_key(catalogue, lamps, tuple((found.lamps[p.id].channel, found.lamps[p.id].rgb) for p in lamps))
 
 
 def _tips(plan: Plan, found: Assessment, side: Side, out: _Lights) -> None:
@@ -253,7 +268,7 @@ def _tips(plan: Plan, found: Assessment, side: Side, out: _Lights) -> None:
 def _room_lights(
     catalogue: Catalogue, section: str, side: Side, room: Room, own: tuple[Key, ...], flux_lm: tuple[float, ...],
     spill: Spill | None, every: tuple[Key, ...], sections: tuple[Section, ...], lux: float, kit_plastic: str,
-    dark: tuple[float, ...], leaks: bool = True,
+    dark: tuple[float, ...], leaks: bool = True, lights: tuple[tuple[Key, Source], ...] = (),
 ) -> _Lights:  # fmt: skip
     """What one room shows in a view: panes, lamps in plain sight, walls and seams that glow. ``own`` are the keys of its
     lamps, ``every`` those of all that may shine in from next door, ``dark`` the shares of its panes that wires lie over."""
@@ -270,30 +285,54 @@ def _room_lights(
     if any(dark):
         shown = shown * (1.0 - np.array(dark))[:, None]
     facing = [i for i, o in enumerate(room.openings) if o.side == side and (room.lit[i] or room.glows[i])]
-    plain = [i for i in facing if not (room.openings[i].tints and room.lamps)]
+    plain = [i for i in facing if not (room.colours[i] and room.lamps)]
     shapes = _pane_shapes([room.openings[i] for i in plain], side)
     for key, values in zip(keys, shown[plain].T, strict=True):
         out.panes_of(key, shapes, values)
     for i in facing:
-        tints = room.openings[i].tints
-        if tints and room.lamps:
+        if room.colours[i] and room.lamps:
             shapes = _pane_shapes([room.openings[i]], side)
             for j, p in enumerate(room.lamps):
                 value = room.luminance_per_lm[i : i + 1, j] * flux_lm[j]
-                out.panes_of((own[j][0], tinted(catalogue, p, tints).rgb), shapes, value)
+                out.panes_of((own[j][0], tinted(catalogue, p, room.colours[i]).rgb), shapes, value)
     for i, j in zip(*np.nonzero(room.sights), strict=True):
         if room.openings[i].side == side:
-            key = (own[j][0], tinted(catalogue, room.lamps[j], room.openings[i].tints).rgb)
-            out.face(
-                key,
-                room.lamps[j],
-                side,
-                catalogue.lamps[room.lamps[j].part].face_mm,
-                float(room.sights[i, j] * flux_lm[j]),
-            )
+            key = (own[j][0], tinted(catalogue, room.lamps[j], room.colours[i]).rgb)
+            o, p = room.openings[i], room.lamps[j]
+            wide = face_shown_mm(catalogue, o, p, catalogue.lamps[p.part])
+            out.face(key, spot_at(o, p), side, wide, float(room.sights[i, j] * flux_lm[j]))
+    _domes(catalogue, room, light, keys, side, out)
     if keys and leaks:
-        _leaking(catalogue, room, walls_lx(room, light, spill), keys, side, sections, lux, kit_plastic, out)
+        _leaking(
+            catalogue, room, walls_lx(room, light, spill), keys, side, sections, lux, kit_plastic, dict(lights), out
+        )
     return out
+
+
+def _domes(catalogue: Catalogue, room: Room, light: Array, keys: list[Key], side: Side, out: _Lights) -> None:
+    """Lenses that stand out of a skin seen edge-on: what a dome scatters is as bright from there as from the front."""
+    for i, o in enumerate(room.openings):
+        part = lens_of(catalogue, o)
+        if part is None or not room.lit[i] or not stands_out(o, side):
+            continue
+        high = dome_mm(o, part)
+        shown = room.show[i, 0] * (room.lux[i] @ light)
+        if high <= 0.0 or not shown.any():
+            continue
+        # As a rectangle of the area of half an ellipse, from the outside of the skin on.
+        depth = PLANES[o.side][2]
+        low, top = list(o.at), list(o.at)
+        for a in range(3):
+            low[a] -= width_mm(o) / 2
+            top[a] += width_mm(o) / 2
+        way = float(NORMALS[o.side][depth])
+        base = o.at[depth]
+        low[depth], top[depth] = sorted((base, base + way * high * math.pi / 4.0))
+        h, v, _ = PLANES[side]
+        rect = np.array([[low[h], low[v], top[h], top[v]]])
+        for key, value in zip(keys, shown, strict=True):
+            if value > 0:
+                out.patch(key, side, rect, np.array([value]))
 
 
 LEAST_SHOWN = 0.05  # of what is seen on a hull: fainter leaks are left out of the picture
@@ -301,19 +340,25 @@ LEAST_SHOWN = 0.05  # of what is seen on a hull: fainter leaks are left out of t
 
 def _leaking(
     catalogue: Catalogue, room: Room, walls: Array, keys: list[Key], side: Side, sections: tuple[Section, ...], lux: float,
-    kit_plastic: str, out: _Lights,
+    kit_plastic: str, lights: Mapping[Key, Source], out: _Lights,
 ) -> None:  # fmt: skip
-    """Walls and seams of a section that glow towards the viewer."""
+    """Walls and seams of a section that glow towards the viewer: what comes through a wall in the colour that its plastic leaves."""
     section = room.section
     if not walls.any():
         return
     hull = hull_luminance(lux, outside_reflectance(catalogue, section, kit_plastic))
     least = LEAST_SHOWN * visible_luminance(hull)
-    for m in face_maps(catalogue, room, walls, kit_plastic, sections, least):
+    hue = wall_hue(catalogue, section, kit_plastic)
+    through, behind = walls, list(keys)
+    if hue is not None:
+        seen_as = [coloured(*lights[key], Colours((), hue)) if key in lights else None for key in keys]
+        through = walls * np.array([1.0 if s is None else s.kept for s in seen_as])
+        behind = [key if s is None else (key[0], s.rgb) for key, s in zip(keys, seen_as, strict=True)]
+    for m in face_maps(catalogue, room, through, kit_plastic, sections, least):
         if FACE_NAMES[m.face] == side:
             shown = m.luminance.sum(axis=1) > least
             for k in np.flatnonzero(m.luminance.any(axis=0)):
-                out.patch(keys[k], side, m.rects[shown], m.luminance[shown, k])
+                out.patch(behind[k], side, m.rects[shown], m.luminance[shown, k])
     for seam in section.seams:
         for key, column in zip(keys, walls.T, strict=True):
             if column.any():

@@ -13,7 +13,7 @@ from gwiazda.core.errors import PlanError
 from gwiazda.core.memo import kept
 from gwiazda.core.plan.frame import PLANES
 from gwiazda.core.plan.gate import complaint_of
-from gwiazda.core.plan.lookup import circuit_part, find, lamps_by_section
+from gwiazda.core.plan.lookup import circuit_part, find, lamps_by_section, lamps_on
 from gwiazda.core.plan.model import GROUP_OF, GROUPS, Box, Dot, Item, Lamp, Model, Panel, Plan, Section, altered
 from gwiazda.core.plan.refs import nested, renamed, without
 
@@ -113,7 +113,7 @@ def _moved(item: Item, delta: Vector) -> Item:
 
 
 def move(plan: Plan, ids: Iterable[str], delta: Vector) -> Plan:
-    """Move items by ``delta`` mm; a section takes what belongs to it along, a panel its dots."""
+    """Move items by ``delta`` mm; a section takes what belongs to it along, a panel its dots, a carrier its lamps."""
     chosen = set(ids)
     whole = {s.id for s in plan.sections if s.id in chosen}
     if whole:
@@ -121,6 +121,9 @@ def move(plan: Plan, ids: Iterable[str], delta: Vector) -> Plan:
     faces = {p.id for p in plan.panels if p.id in chosen}
     if faces:
         chosen |= {d.id for d in plan.dots if d.panel in faces}
+    for carrier in plan.carriers:
+        if carrier.id in chosen:
+            chosen |= {p.id for p in lamps_on(carrier, plan.lamps)}
     changed: dict[str, Model] = {}
     for item_id in chosen:
         item = find(plan, item_id)
@@ -200,9 +203,16 @@ def with_leads(plan: Plan, lamps: set[str], place: Callable[[Vector], Vector]) -
 
 
 def inside_of(plan: Plan, section_ids: set[str]) -> set[str]:
-    """Ids of what belongs to these sections: openings, dots, panels, hubs, passages from them, and the lamps inside."""
+    """Ids of what belongs to these sections: openings, dots, panels, hubs, carriers, passages from them, and the lamps inside."""
     inside = lamps_by_section(plan.sections, plan.lamps, INDOORS)
-    groups: tuple[tuple[Any, ...], ...] = (plan.openings, plan.dots, plan.panels, plan.hubs, plan.passages)
+    groups: tuple[tuple[Any, ...], ...] = (
+        plan.openings,
+        plan.dots,
+        plan.panels,
+        plan.hubs,
+        plan.passages,
+        plan.carriers,
+    )
     return {x.id for group in groups for x in group if x.section in section_ids} | {
         lamp for lamp, section in inside.items() if section in section_ids
     }

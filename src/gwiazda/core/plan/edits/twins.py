@@ -8,9 +8,9 @@ from functools import partial
 
 from gwiazda.core.errors import PlanError
 from gwiazda.core.plan.edits import duplicate, inside_of, replace, with_leads
-from gwiazda.core.plan.frame import FACE_NAMES, OPPOSITE, PLANES, Face
+from gwiazda.core.plan.frame import FACE_NAMES, OPPOSITE, PLANES, Face, face_number
 from gwiazda.core.plan.lookup import find
-from gwiazda.core.plan.model import Box, Dot, Item, Lamp, Model, Opening, Panel, Patch, Plan, Section, altered
+from gwiazda.core.plan.model import Box, Carrier, Dot, Item, Lamp, Model, Opening, Panel, Patch, Plan, Section, altered
 
 Triple = tuple[float, float, float]
 
@@ -72,6 +72,12 @@ def mirrored(item: Item, axis: int, plane_mm: float) -> Item:
         h, v, _ = PLANES[item.side]
         if item.points and axis in (h, v):
             update["points"] = tuple((-p, q) if axis == h else (p, -q) for p, q in item.points)
+    if isinstance(item, Carrier):
+        update["facing"], update["enters"] = _face(item.facing, axis), _face(item.enters, axis)
+        u, v = (a for a in range(3) if a != face_number(item.facing) // 2)
+        along = u if item.size[u] >= item.size[v] else v
+        if item.divider is not None and axis == along:
+            update["divider"] = -item.divider
     if isinstance(item, Lamp):
         update["aim"] = _flip(item.aim, axis, 0.0)
     return altered(item, **update)

@@ -31,7 +31,7 @@ class Lamp(Model, frozen=True, kw_only=True):
 
     ``sanded``: the dome taken off and left matt; ``filed_mm``: taken off the top beyond that; ``tint``: a clear
     colour on the tip. ``units``: how many units of a strip, one after the other along the model (across it where the
-    lamp looks along).
+    lamp looks along). ``bend_deg``: its head bent on its leads by so much, which then leave that far from straight back.
     """
 
     id: Id
@@ -43,6 +43,7 @@ class Lamp(Model, frozen=True, kw_only=True):
     frosted_cap: bool = False
     sanded: bool = False
     filed_mm: Annotated[float, Meta(ge=0.0, le=10.0)] = 0.0
+    bend_deg: Annotated[float, Meta(ge=0.0, le=90.0)] = 0.0
     tint: Tint = ""
     wanted: Wanted = Wanted(look="normal")
     resistor_ohm: Ohm | None = None

@@ -17,7 +17,7 @@ class Passage(Model, frozen=True, kw_only=True):
     ``width_mm`` by ``height_mm`` is its clear size (``width_mm`` the bore where it is round), ``length_mm`` how long it is.
     ``make``: as it is, drilled, filed wider, a notch in an edge, a channel in a wall; that takes ``take_mm`` off a wall of
     ``wall_mm``. A hinge needs ``slack_mm`` at both ends of its swing. ``look``: hidden in something, seen, or dressed as
-    something of the prototype.
+    something of the prototype. ``cover``: what is laid over a channel, as a strip of sheet or putty (a coat of the catalogue).
     """
 
     id: Id
@@ -36,6 +36,7 @@ class Passage(Model, frozen=True, kw_only=True):
     slack_mm: Annotated[float, Meta(ge=0, le=1000)] = 0.0
     look: Literal["hidden", "seen", "dressed"] = "hidden"
     connector: Part | None = None
+    cover: Name80 = ""
 
     def __post_init__(self) -> None:
         if self.into and self.into == self.section:

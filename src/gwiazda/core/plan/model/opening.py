@@ -24,6 +24,20 @@ class TintCoat(Model, frozen=True, kw_only=True):
     coats: Annotated[int, Meta(ge=1, le=8)] = 1
 
 
+class Lens(Model, frozen=True, kw_only=True):
+    """A lens set into an opening: what it is made from, the bearing lip it sits on, how far its dome stands out.
+
+    It is as wide as the opening where ``width_mm`` is None. ``lip_mm`` is left all round when the hole is cut, so the hole behind the lens is
+    that much smaller at each edge. ``backed``: the silver on its back isn't scraped off yet, and no light comes through.
+    """
+
+    made: Part = "sprue"
+    width_mm: SizeMm | None = None
+    lip_mm: Annotated[float, Meta(ge=0, le=10)] = 1.0
+    dome_mm: Annotated[float, Meta(ge=0, le=20)] = 0.0
+    backed: bool = False
+
+
 class Opening(Model, frozen=True, kw_only=True):
     """A window, porthole or lens. ``at`` is its centre; ``lit`` the share of it that is left clear.
 
@@ -56,6 +70,7 @@ class Opening(Model, frozen=True, kw_only=True):
     hole: bool = True
     reach_mm: Annotated[float, Meta(ge=-5.0, le=20.0)] = 0.0
     closed: Literal["inside", "outside"] = "inside"
+    lens: Lens | None = None
 
     def __post_init__(self) -> None:
         if self.shape == "traced" and len(self.points) < 3:
@@ -64,6 +79,19 @@ class Opening(Model, frozen=True, kw_only=True):
             raise ValueError("it leads into the section it is in")
         if self.into and not self.hole:
             raise ValueError("what leads into another section is a hole")
+        if self.lens is not None:
+            room = min(self.width_mm, self.height_mm)
+            wide, lip = self.lens.width_mm, self.lens.lip_mm
+            if wide is not None and wide > room + 1e-9:
+                raise ValueError(
+                    f"a lens {wide:g} mm wide doesn't go into a hole of {room:g} mm; {room:g} mm would fit"
+                )
+            if 2.0 * lip >= room:
+                raise ValueError(
+                    f"a lip of {lip:g} mm all round leaves no hole in {room:g} mm; {room / 4:.2g} mm would leave half of it"
+                )
+            if not self.hole or self.into:
+                raise ValueError("a lens is set into a hole that leads outside")
 
     @property
     def area_mm2(self) -> float:
@@ -93,6 +121,7 @@ class Feature(Model, frozen=True, kw_only=True):
     """Something that is to glow, and why: so that later choices agree with it.
 
     ``sources_show``: its single lamps are meant to be seen (a cluster of burners, a panel), and aren't found fault with.
+    ``matches``: another feature that it is to look like, as bright and of the same colour.
     """
 
     id: Id
@@ -103,4 +132,5 @@ class Feature(Model, frozen=True, kw_only=True):
     note: Annotated[str, Meta(max_length=2000)] = ""
     picture: PictureName | None = None
     sources_show: bool = False
+    matches: Annotated[Name80, Ref("features")] = ""
     count: Count | None = None

@@ -6,6 +6,7 @@ from msgspec import Meta
 
 from gwiazda.core.plan.model.base import Model
 from gwiazda.core.plan.model.build import Bench, Done, Orders, OwnStep, Seal, SectionOrder
+from gwiazda.core.plan.model.carrier import Carrier
 from gwiazda.core.plan.model.circuit import Drawer, Feed, Supply
 from gwiazda.core.plan.model.effect import Board, Channel, Cue, Trigger
 from gwiazda.core.plan.model.fibre import Bundle, Dot, Panel
@@ -17,13 +18,13 @@ from gwiazda.core.plan.model.opening import Feature, Opening
 from gwiazda.core.plan.model.section import Section
 from gwiazda.core.plan.model.variant import Variant
 
-PLAN_VERSION = 7
+PLAN_VERSION = 8
 
 
 class Plan(Model, frozen=True, kw_only=True):
     """The whole plan of one kit. Its groups are tuples of things with an id; ids are used once in a plan."""
 
-    version: Literal[7] = 7
+    version: Literal[8] = 8
     kit: Kit = Kit()
     views: Annotated[tuple[View, ...], Meta(min_length=1, max_length=100)] = (
         View(id="port", name="Port side", side="port"),
@@ -43,6 +44,7 @@ class Plan(Model, frozen=True, kw_only=True):
     hubs: Annotated[tuple[Hub, ...], Meta(max_length=2_000)] = ()
     leads: Annotated[tuple[Lead, ...], Meta(max_length=40_000)] = ()
     loom: Loom = Loom()
+    carriers: Annotated[tuple[Carrier, ...], Meta(max_length=2_000)] = ()
     boards: Annotated[tuple[Board, ...], Meta(max_length=200)] = ()
     channels: Annotated[tuple[Channel, ...], Meta(max_length=2_000)] = ()
     triggers: Annotated[tuple[Trigger, ...], Meta(max_length=200)] = ()
@@ -64,12 +66,13 @@ class Plan(Model, frozen=True, kw_only=True):
 
 GROUPS = (
     "views", "sections", "openings", "lamps", "feeds", "features", "dots", "bundles", "panels", "passages", "hubs", "leads",
-    "boards", "channels", "triggers", "cues", "section_orders", "own_steps", "done", "seals", "log", "variants",
+    "boards", "channels", "triggers", "cues", "carriers", "section_orders", "own_steps", "done", "seals", "log", "variants",
 )  # fmt: skip
-Placed = Lamp | Dot | Opening | Hub | Passage | Panel
+Placed = Lamp | Dot | Opening | Hub | Passage | Panel | Carrier
 Item = Section | Placed
 Timed = Cue | Channel | Trigger | Board
 # The group of each kind of thing that has a place on the plate; what lies on top comes first.
 GROUP_OF: dict[type, str] = {
-    Lamp: "lamps", Dot: "dots", Hub: "hubs", Passage: "passages", Opening: "openings", Panel: "panels", Section: "sections",
+    Lamp: "lamps", Dot: "dots", Hub: "hubs", Passage: "passages", Opening: "openings", Panel: "panels",
+    Carrier: "carriers", Section: "sections",
 }  # fmt: skip

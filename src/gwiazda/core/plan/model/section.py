@@ -10,7 +10,9 @@ from gwiazda.core.plan.refs import Ref
 
 School = Literal["drill", "mask", "scratch"]
 Closing = Literal["", "glue", "screws", "magnets", "push fit", "hinge", "open"]
-ObstacleKind = Literal["bulkhead", "pin", "tab", "rib", "board", "pack", "speaker", "switch", "interior"]
+ObstacleKind = Literal[
+    "bulkhead", "pin", "tab", "rib", "board", "pack", "speaker", "switch", "interior", "figure", "seat", "engine"
+]
 Glue = Literal[
     "", "solvent cement", "thin solvent cement", "cyanoacrylate", "two-part epoxy", "white glue", "contact glue"
 ]

@@ -58,13 +58,13 @@ class FeatureCard:
         shown = (
             self.panel.plan.features,
             self.panel.plan.effort,
-            tuple(e[1:] for e in feature_effort_of(self.panel.plan)),
+            tuple(e[1:] for e in feature_effort_of(self.panel.plan, self.panel.document.catalogue)),
         )
         if self._shown == shown:
             return
         self._shown = shown
         clear(self._rows)
-        work = {e.of: e for e in feature_effort_of(self.panel.plan)}
+        work = {e.of: e for e in feature_effort_of(self.panel.plan, self.panel.document.catalogue)}
         for f in self.panel.plan.features:
             row = self._row(f)
             e = work.get(f.id)
@@ -234,13 +234,13 @@ class EffortCard:
 
     def refresh(self) -> None:
         plan = self.panel.plan
-        work = effort_of(plan)
+        work = effort_of(plan, self.panel.document.catalogue)
         text = (
             f"{sum(e.holes for e in work)} holes, {sum(e.panes for e in work)} panes, {sum(e.joints for e in work)} joints: "
             f"about <b>{sum(e.hours for e in work):.0f} h</b> at the bench."
         )
         named = {f.id: f.name for f in plan.features}
-        rest = [e for e in feature_effort_of(plan) if e.of in named or named]
+        rest = [e for e in feature_effort_of(plan, self.panel.document.catalogue) if e.of in named or named]
         text += "".join(f"<br>{named.get(e.of, 'the rest')}: {e.hours:.1f} h" for e in rest)
         self.words.setText(text)
         for name, field in self.minutes.items():

@@ -1,0 +1,1 @@
+"""What holds lamps: sheets, cutting pieces and solids. Numbers alone, millimetres."""

@@ -1,0 +1,59 @@
+"""A lens in a hole, and the lamp behind it: how much of the lens flashes as bright as the lamp's own face.
+
+Sources
+-------
+[1] Thin lenses (E. Hecht, Optics): a plano-convex one of surface radius R has f = R/(n − 1).
+[2] Luminance is kept along a ray but for what is lost at the surfaces (the étendue is an invariant).
+"""
+
+from __future__ import annotations
+
+import math
+
+
+def surface_radius_mm(width_mm: float, dome_mm: float) -> float:
+    """Radius (mm) of the ball a dome of that width and height is cut from; infinite for a flat disc.
+
+    A dome higher than half its width counts as half a ball.
+    """
+    half = width_mm / 2.0
+    if dome_mm <= 0.0:
+        return math.inf
+    high = min(dome_mm, half)
+    return (half * half + high * high) / (2.0 * high)
+
+
+def focal_mm(width_mm: float, dome_mm: float, index: float) -> float:
+    """Focal length (mm) of a plano-convex lens [1]_; infinite for a flat disc, or for what bends no light.
+
+    Raises
+    ------
+    ValueError
+        For an index below 1.
+    """
+    if index < 1.0:
+        raise ValueError("an index of refraction is 1 or more")
+    radius = surface_radius_mm(width_mm, dome_mm)
+    return math.inf if math.isinf(radius) or index == 1.0 else radius / (index - 1.0)
+
+
+def shown_mm(face_mm: float, width_mm: float, behind_mm: float, focal: float) -> float:
+    """Diameter (mm) of the part of a lens that is as bright as the face of a lamp straight behind it, from far and straight on.
+
+    Parameters
+    ----------
+    face_mm, width_mm : float
+        Diameters of the lamp's face and of the lens.
+    behind_mm : float
+        From the lens back to the face.
+    focal : float
+        Focal length, mm; infinite for a flat pane.
+
+    Traced back from the eye, a ray that meets the lens h off its axis meets the face's plane at h·(1 − s/f): it is on the face for
+    h up to a/|1 − s/f|. In the focus the whole lens flashes. The luminance is the face's own [2]_, so the intensity grows with the
+    square of this diameter.
+    """
+    stretch = 1.0 if math.isinf(focal) else abs(1.0 - behind_mm / focal)
+    if stretch * width_mm <= face_mm:
+        return width_mm
+    return min(face_mm / stretch, width_mm)

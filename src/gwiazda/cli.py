@@ -51,6 +51,9 @@ def _parser() -> argparse.ArgumentParser:
     export.add_argument("--fibres", metavar="FILE.csv", help="cut list, drill list, fibre to buy and map as CSV")
     export.add_argument("--loom", metavar="FILE.csv", help="wires, joints and connectors as CSV")
     export.add_argument(
+        "--carriers", metavar="FILE", help="what holds the lamps, at true size: .svg, .dxf, .stl or .pdf"
+    )
+    export.add_argument(
         "--show", metavar="FILE", help="what the lights do: cue sheet (.csv, .json), C header (.h), brief (.md)"
     )
     export.add_argument("--pins", metavar="FILE.csv", help="boards, outputs and channels as CSV")
@@ -218,7 +221,7 @@ def _print_json(data: Any) -> None:
 def _export(arguments: argparse.Namespace) -> int:
     from gwiazda.core.errors import PlanError
 
-    kinds = ("shopping", "night", "circuit", "fibres", "loom", "show", "pins", "currents", "moving")
+    kinds = ("shopping", "night", "circuit", "fibres", "loom", "show", "pins", "currents", "moving", "carriers")
     if not any(getattr(arguments, k) for k in kinds):
         raise PlanError("Export", "nothing asked for", ", ".join(f"--{k}" for k in kinds) + ", each with a file")
     file, catalogue = _load(arguments.plan)
@@ -241,6 +244,8 @@ def _export(arguments: argparse.Namespace) -> int:
         write_night(file, arguments.night, arguments.view, size, None, catalogue)
     if arguments.moving:
         _moving(arguments, file, catalogue)
+    if arguments.carriers:
+        _carriers(arguments, file, catalogue)
     return OK
 
 
@@ -267,6 +272,27 @@ def _moving(arguments: argparse.Namespace, file: PlanFile, catalogue: Catalogue)
     found = assess(file.plan, catalogue)
     size = _size(arguments.size or "960x480")
     write_preview(file, found, Path(arguments.moving), arguments.view, size, arguments.seconds)
+    del application
+
+
+def _carriers(arguments: argparse.Namespace, file: PlanFile, catalogue: Catalogue) -> None:
+    """What holds the lamps, as the suffix asks for it."""
+    from pathlib import Path
+
+    from gwiazda.core.assess.assessment import assess
+    from gwiazda.core.exchange.carriers import carriers_file
+    from gwiazda.core.files import write_atomically
+
+    path, found = Path(arguments.carriers), assess(file.plan, catalogue)
+    if path.suffix.lower() != ".pdf":
+        write_atomically(path, carriers_file(file.plan, found, path.name))
+        return
+    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    from gwiazda.desktop.application import make_application
+    from gwiazda.desktop.sheets.paper import write_sheets
+
+    application = make_application()
+    write_sheets(file.plan, found, arguments.carriers, "a4", ["carriers"])
     del application
 
 

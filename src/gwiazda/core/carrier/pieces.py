@@ -21,6 +21,7 @@ Array = npt.NDArray[np.float64]
 PLAY_MM = 0.05  # between a tongue and its slot, at each side
 TONGUE_MM = 6.0  # long, where there is room
 ROUND_CORNERS = 48
+GRID = 1e4  # points of a solid to a mm: on whole numbers faces that touch are the very same plane
 
 
 class Piece(NamedTuple):
@@ -192,8 +193,9 @@ def solid_of(design: Design) -> Solid:
     whole: Manifold = parts[0]
     for part in parts[1:]:
         whole = whole + part
-    mesh = whole.to_mesh()
-    return Solid(np.asarray(mesh.vert_properties, dtype=float)[:, :3], np.asarray(mesh.tri_verts, dtype=np.intp))
+    mesh = whole.to_mesh64()
+    points = np.asarray(mesh.vert_properties, dtype=float)[:, :3] / GRID
+    return Solid(points, np.asarray(mesh.tri_verts, dtype=np.intp))
 
 
 def _extruded(design: Design, sheet: Sheet, shape: Polygon) -> Manifold:
@@ -205,19 +207,20 @@ def _extruded(design: Design, sheet: Sheet, shape: Polygon) -> Manifold:
     if sheet.foot is not None:
         k, end = sheet.foot
         at = _foot_at(sheet)
-        low, high = list(sheet.low), list(sheet.high)
-        low[k], high[k] = (at - 1e-9, at + design.thick) if end else (at - design.thick, at + 1e-9)
+        begin, stop = list(sheet.low), list(sheet.high)
+        begin[k], stop[k] = (at, at + design.thick) if end else (at - design.thick, at)
         if sheet.notch is None or not _open_at_foot(sheet):
-            shape = _largest(union_all([shape, _rect(low[0], low[1], high[0], high[1])]))
+            shape = _largest(union_all([shape, _rect(begin[0], begin[1], stop[0], stop[1])]))
     shape = orient(shape)
-    rings = [np.array(r.coords)[:-1] for r in (shape.exterior, *shape.interiors)]
-    body = CrossSection(rings).extrude(sheet.thick)
+    rings = [np.round(np.array(r.coords)[:-1] * GRID) for r in (shape.exterior, *shape.interiors)]
+    low, thick = round((sheet.at - sheet.thick / 2) * GRID), round(sheet.thick * GRID)
+    body = CrossSection(rings).extrude(thick)
     u, v = others(sheet.axis)
     # (u, v, height) onto the model's axes; across y that turns the hand, so the height runs the other way there.
     turn = np.zeros((3, 4))
     turn[u, 0] = turn[v, 1] = 1.0
     turn[sheet.axis, 2] = -1.0 if sheet.axis == 1 else 1.0
-    turn[sheet.axis, 3] = sheet.at + (sheet.thick / 2 if sheet.axis == 1 else -sheet.thick / 2)
+    turn[sheet.axis, 3] = low + thick if sheet.axis == 1 else low
     return body.transform(turn)
 
 

@@ -13,11 +13,14 @@ from gwiazda.core.assess.states import Assessment
 from gwiazda.core.findings.bench_rules import does_not_fit, everything_lit, out_of_scale, same_on_both_sides
 from gwiazda.core.findings.body_rules import BODY_RULES
 from gwiazda.core.findings.build_rules import BUILD_RULES
+from gwiazda.core.findings.carrier_rules import CARRIER_RULES
 from gwiazda.core.findings.circuit_rules import CIRCUIT_RULES, choose_resistor
 from gwiazda.core.findings.device_rules import DEVICE_RULES
 from gwiazda.core.findings.effect_rules import EFFECT_RULES
 from gwiazda.core.findings.fibre_rules import FIBRE_RULES
 from gwiazda.core.findings.finding import Finding, Fix
+from gwiazda.core.findings.lens_rules import LENS_RULES
+from gwiazda.core.findings.likeness_rules import LIKENESS_RULES
 from gwiazda.core.findings.output_rules import OUTPUT_RULES
 from gwiazda.core.findings.passage_rules import PASSAGE_RULES
 from gwiazda.core.findings.shell_rules import SHELL_RULES
@@ -54,6 +57,9 @@ def unknown_part(plan: Plan, found: Assessment) -> Iterator[Finding]:
     for o in plan.openings:
         if o.glazing is not None:
             named.append((f"Opening {o.id}, glazing", o.glazing, found.catalogue.glazings, "shape", o.id))
+        if o.lens is not None:
+            named.append((f"Opening {o.id}, lens made from", o.lens.made, found.catalogue.lenses, "shape", o.id))
+    named += [(f"{c.name or c.id}, sheet", c.sheet, found.catalogue.sheets, "fit", c.id) for c in plan.carriers]
     for where, part, table, station, subject in named:
         if part not in table:
             yield Finding("unknown-part", "stop", station, subject, 0.0, str(unknown(where, part, table)))
@@ -295,6 +301,9 @@ RULES: tuple[Rule, ...] = (
     *SKIN_RULES,
     *SHELL_RULES,
     *SIGHT_RULES,
+    *LENS_RULES,
+    *LIKENESS_RULES,
+    *CARRIER_RULES,
     *FIBRE_RULES,
     *TIP_RULES,
     *PASSAGE_RULES,

@@ -34,18 +34,14 @@ def _facing(lamps: Sequence[Lamp]) -> tuple[int, int]:
     return max(set(ways), key=ways.count)
 
 
-def _groups(catalogue: Catalogue, lamps: Sequence[Lamp], along: int) -> list[tuple[float, tuple[str, str]]]:
-    """Lamps along the carrier with what sets them apart: channel and colour."""
-    return sorted((p.at[along], (p.channel, catalogue.lamps[p.part].colour)) for p in lamps)
-
-
 def _divider(catalogue: Catalogue, lamps: Sequence[Lamp], along: int, low: float, size: float) -> float | None:
-    """Where a wall parts lamps of two colours or channels: the middle of the widest gap between unlike neighbours."""
-    row = _groups(catalogue, lamps, along)
-    gaps = [(b[0] - a[0], (a[0] + b[0]) / 2) for a, b in itertools.pairwise(row) if a[1] != b[1]]
-    if not gaps or max(gaps)[0] < 1.0:
+    """Where a wall parts lamps of two colours: between the last of the one and the first of the other. None where they are of one colour,
+    or lie among each other."""
+    row = sorted((p.at[along], catalogue.lamps[p.part].colour) for p in lamps)
+    changes = [(b[0] - a[0], (a[0] + b[0]) / 2) for a, b in itertools.pairwise(row) if a[1] != b[1]]
+    if len(changes) != 1 or changes[0][0] < 1.0:
         return None
-    return round(min(max((max(gaps)[1] - low) / size - 0.5, -0.49), 0.49), 4)
+    return round(min(max((changes[0][1] - low) / size - 0.5, -0.49), 0.49), 4)
 
 
 def best_form(catalogue: Catalogue, section: Section, lamps: Sequence[Lamp]) -> CarrierForm:
@@ -55,8 +51,7 @@ def best_form(catalogue: Catalogue, section: Section, lamps: Sequence[Lamp]) -> 
     u, v = others(axis)
     longest = max(range(3), key=lambda a: section.box.size[a])
     along = u if section.box.size[u] >= section.box.size[v] else v
-    kinds = {g for _, g in _groups(catalogue, lamps, along)}
-    if len(kinds) > 1 and _divider(catalogue, lamps, along, 0.0, 1.0) is not None:
+    if _divider(catalogue, lamps, along, 0.0, 1.0) is not None:
         return "tray"
     if axis == longest and section.box.size[axis] > 1.5 * max(section.box.size[u], section.box.size[v]):
         return "firewall"

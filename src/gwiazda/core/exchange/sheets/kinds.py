@@ -12,6 +12,7 @@ from gwiazda.core.assess.fibre.lists import bought_of, cuts_of, holes_of, map_of
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.errors import PlanError
 from gwiazda.core.exchange.sheets.build import cautions, log_pages, roll_calls, step_list, test_sheets
+from gwiazda.core.exchange.sheets.carriers import cutting_patterns
 from gwiazda.core.exchange.sheets.page import (
     Drawing,
     Mark,
@@ -305,6 +306,7 @@ KINDS: tuple[Kind, ...] = (
     Kind("drill", "Drill templates", drill_templates),
     Kind("masks", "Masks for windows", window_masks),
     Kind("blocking", "Blocking templates", blocking_templates),
+    Kind("carriers", "Cutting patterns", cutting_patterns),
     Kind("map", "Fibre map", fibre_maps),
     Kind("tags", "Wire tags", wire_tags),
     Kind("lists", "Cut and drill lists", bench_lists),

@@ -13,6 +13,7 @@ from pathlib import Path
 from make_szron import Sheet
 
 from gwiazda.core.assess.assessment import assess
+from gwiazda.core.assess.carrier.propose import propose
 from gwiazda.core.assess.effect.outputs import proposals_for
 from gwiazda.core.assess.fibre.sharing import grouped
 from gwiazda.core.parts.catalogue import built_in
@@ -32,6 +33,7 @@ from gwiazda.core.plan.model import (
     Kit,
     Lamp,
     Layer,
+    Lens,
     Loom,
     Obstacle,
     Opening,
@@ -185,7 +187,7 @@ def sections() -> list[Section]:
         y = s * ENGINE_Y
         out.append(made(
             f"engine.{side}", f"Engine, {side}", (6.0, y - 15.0, 12.0), (40.0, 30.0, 32.0), ENGINE,
-            [(4.0, y - 16), (52.0, y - 12), (52.0, y + 12), (4.0, y + 16)], feature="engines", glazing="open", lining="flat-black",
+            [(4.0, y - 16), (52.0, y - 12), (52.0, y + 12), (4.0, y + 16)], feature=ENGINES[side], glazing="open", lining="flat-black",
         ))  # fmt: skip
     out.append(Section(
         id="base", name="Base", box=Box(at=(106.0, -14.0, -34.0), size=(104.0, 28.0, 16.0)), wall_mm=2.0, colour="#6d706c",
@@ -221,6 +223,8 @@ def passages() -> tuple[Passage, ...]:
 
 
 PYLON_MM = 1.28
+ENGINES = {"port": "engines", "starboard": "engines.starboard"}
+CORE_LENS = Lens(made="disc", lip_mm=0.8)
 CHASE = 40
 
 
@@ -233,7 +237,10 @@ def build() -> PlanFile:
             View(id="view.stern", name="From astern", side="stern", drawing=Drawing(picture="stern.svg", mm_per_unit=1.0, origin=(MIDDLE_Y, BASE_Y))),
         ),
         room=Room(lux=1.0, distance_m=0.5),
-        features=(Feature(id="engines", name="Engines", purpose="engine", look="bright", sources_show=True, note="Clusters of burners: the single lamps may show"),),
+        features=(
+            Feature(id="engines", name="Port engine", purpose="engine", look="bright", sources_show=True, note="A cluster of burners: the single lamps may show"),
+            Feature(id="engines.starboard", name="Starboard engine", purpose="engine", look="bright", sources_show=True, matches="engines", note="As the port one, lamp for lamp"),
+        ),
         loom=Loom(wire="enamel-30"),
         passages=(),
     )  # fmt: skip
@@ -265,11 +272,11 @@ def build() -> PlanFile:
     plan = edits.set_fields(plan, [row[3]], closed="inside")
     for s, side in ((1, "port"), (-1, "starboard")):
         for k, (y, z) in enumerate(burners(s), 1):
-            nozzle = Opening(id=f"engine.{side}.burner.{k:02d}", section=f"engine.{side}", shape="round", width_mm=6.0, height_mm=6.0, at=(6.0, y, z), side="stern", glazing="frosted-1", feature="engines")  # fmt: skip
+            nozzle = Opening(id=f"engine.{side}.burner.{k:02d}", section=f"engine.{side}", shape="round", width_mm=6.0, height_mm=6.0, at=(6.0, y, z), side="stern", glazing="frosted-1", feature=ENGINES[side], lens=CORE_LENS if k == 1 else None)  # fmt: skip
             plan = edits.add_openings(plan, (nozzle,))
             lamp = Lamp(
                 id=f"engine.{side}.lamp.{k:02d}", part="chip-0805-blue" if k > 1 else "chip-0805-cool-white", at=(14.0, y * 0.97 + s * ENGINE_Y * 0.03, 28.0 + (z - 28.0) * 0.85),
-                aim=(-1.0, 0.0, 0.0), wanted=Wanted(current_ma=4.0), channel="rings" if k > 1 else "cores", feature="engines",
+                aim=(-1.0, 0.0, 0.0), wanted=Wanted(current_ma=4.0), channel="rings" if k > 1 else "cores", feature=ENGINES[side],
             )  # fmt: skip
             plan = edits.add_lamp(plan, lamp)
     for k, x in enumerate((258.0,), 1):
@@ -302,7 +309,26 @@ def build() -> PlanFile:
                     id=f"pod.{side}.flood.{k:02d}", at=(x, s * (POD_Y + 17.0), 47.0), aim=(0.0, -0.4 * s, -0.9), **flood
                 ),
             )  # type: ignore[arg-type]
-    return PlanFile(fibres(plan), drawings())
+    return PlanFile(holds(fibres(plan)), drawings())
+
+
+def holds(plan: Plan) -> Plan:
+    """What holds the lamps: a firewall in each engine, a tray in the greenhouse with its wall between white and green; docking lights of
+    white glue, one of scrap with silver still on its back."""
+    for side in ("port", "starboard"):
+        plan = edits.add_carrier(plan, propose(built_in(), plan, f"engine.{side}", "firewall"))
+    green = Lamp(
+        id="green.lamp.02", part="chip-0603-green", at=(215.0, 0.0, 48.6), aim=(0.0, 0.0, -1.0), wanted=Wanted(look="barely"), channel="beds"
+    )  # fmt: skip
+    plan = edits.add_lamp(plan, green)
+    plan = edits.add_carrier(plan, propose(built_in(), plan, "green"))
+    for s, side in ((1, "port"), (-1, "starboard")):
+        light = Opening(
+            id=f"bow.docking.{side}", section="bow", shape="round", width_mm=2.6, height_mm=2.6, at=(285.0, s * 16.0, 28.5), side=side,
+            lens=Lens(made="glue", lip_mm=0.6) if s > 0 else Lens(made="disc", lip_mm=0.6, backed=True), soften=(),
+        )  # fmt: skip
+        plan = edits.add_openings(plan, (light,))
+    return edits.with_channels(plan)
 
 
 def fibres(plan: Plan) -> Plan:

@@ -137,11 +137,10 @@ def test_silver_left_on_a_loose_lens_and_a_missing_lamp_are_found_and_mended():
         mended = finding.fixes[0].applied(plan)
         assert rule not in said(mended), finding.sentence
     assert "lens-backed" not in said(headlamp())
-    wide = edits.set_fields(
-        headlamp(made="lamp", lip_mm=0.0), ["deck1.lamp.01"], part="round-8-white", at=(80.0, 21.0, 9.0)
-    )
-    if "lens-lamp-too-wide" in said(wide):
-        assert "lens-lamp-too-wide" not in said(said(wide)["lens-lamp-too-wide"].fixes[0].applied(wide))
+    wide = headlamp(made="lamp", lip_mm=0.0)
+    wide = edits.set_fields(wide, ["deck1.lamp.01"], part="round-8-warm-white", at=(80.0, 21.0, 9.0))
+    too_wide = said(wide)["lens-lamp-too-wide"]
+    assert too_wide.number == pytest.approx(3.0) and "lens-lamp-too-wide" not in said(too_wide.fixes[0].applied(wide))
 
 
 def test_lenses_take_minutes_and_cure():

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import sys
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -253,6 +253,31 @@ class Files(OwnThings):
         document = self.window.document
         document.assess_now()
         self._written(path, lambda: write_atomically(path, text_of(document.plan, document.assessment).encode()))
+
+    def ask_carriers(self, ids: Sequence[str] = ()) -> None:
+        if path := self._where_to(
+            "What holds the lamps", "carriers.svg", "Patterns (*.svg *.pdf *.dxf);;Solid to print (*.stl)"
+        ):
+            self.write_carriers(path, ids)
+
+    def write_carriers(self, path: Path, ids: Sequence[str] = ()) -> None:
+        """Carriers at true size, all of them or those named: a pattern as SVG, DXF or PDF, a solid as STL."""
+        from gwiazda.core.exchange.carriers import carriers_file, named
+        from gwiazda.core.plan.model import altered
+        from gwiazda.desktop.sheets.paper import write_sheets
+
+        document = self.window.document
+        document.assess_now()
+        plan, found = document.plan, document.assessment
+
+        def write() -> None:
+            if path.suffix.lower() == ".pdf":
+                only = altered(plan, carriers=named(plan, ids))
+                write_sheets(only, found, path, only=["carriers"])
+            else:
+                write_atomically(path, carriers_file(plan, found, path.name, ids))
+
+        self._written(path, write)
 
     def ask_sheets(self) -> None:
         if path := self._where_to("Sheets at true size", "sheets.pdf", "Sheets (*.pdf *.svg)"):

@@ -64,6 +64,7 @@ class Menus:
         circuit = self._action("Circuits (SVG, PDF, CSV, JSON)…", "Ctrl+K", files.ask_circuit)
         fibres = self._action("Fibres: cut, drill, buy, map (CSV)…", "", files.ask_fibres)
         loom = self._action("Wires and joints (CSV)…", "", files.ask_loom)
+        carriers = self._action("What holds the lamps (SVG, PDF, DXF, STL)…", "", files.ask_carriers)
         sheets = self._action("Sheets at true size (PDF, SVG)…", "Ctrl+T", files.ask_sheets)
         cues = self._action("Cue sheet, header, brief (CSV, JSON, H, MD)…", "", files.ask_cues)
         pins = self._action("Pin table (CSV)…", "", files.ask_pins)
@@ -94,7 +95,7 @@ class Menus:
         cues_in = self._action("Take in a cue sheet (CSV, JSON)…", "", files.ask_cues_in)
         plan_menu.addActions([drawing, parts_in, drawer_in, cues_in])
         out_menu = QMenu(window)
-        out_menu.addActions([shopping, picture, circuit, fibres, loom, sheets, parts_out, drawer_out])
+        out_menu.addActions([shopping, picture, circuit, fibres, loom, carriers, sheets, parts_out, drawer_out])
         out_menu.addSeparator()
         out_menu.addActions([cues, pins, currents, moving, steps, book])
         for text, tip, menu in (

@@ -12,7 +12,7 @@ from gwiazda.core.memo import kept
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.frame import NORMALS, OPPOSITE, PLANES, SHEET, Side, from_sheet, to_sheet
 from gwiazda.core.plan.lookup import section_of
-from gwiazda.core.plan.model import Dot, Hub, Lamp, Opening, Passage, Plan, Section
+from gwiazda.core.plan.model import Carrier, Dot, Hub, Lamp, Opening, Passage, Plan, Section
 
 Array = npt.NDArray[np.float64]
 
@@ -92,6 +92,19 @@ def loom_shapes(passages: tuple[Passage, ...], hubs: tuple[Hub, ...], side: Side
 
 
 @kept(slots=8)
+def carrier_shapes(carriers: tuple[Carrier, ...], side: Side) -> Shapes:
+    """Carriers as the rectangles of their boxes."""
+    h, v, _ = PLANES[side]
+    rects = []
+    for c in carriers:
+        x, y, _ = to_sheet(side, c.at)
+        rects.append((x - c.size[h] / 2, y - c.size[v] / 2, x + c.size[h] / 2, y + c.size[v] / 2))
+    return Shapes(
+        tuple(c.id for c in carriers), np.array(rects, dtype=float).reshape(-1, 4), np.ones(len(carriers), bool)
+    )
+
+
+@kept(slots=8)
 def section_polygons(sections: tuple[Section, ...], side: Side) -> tuple[tuple[str, Array, float], ...]:
     """Outlines of a view on its sheet, with their height towards the viewer, lowest first."""
     seen_from = {"starboard": "port"}.get(side, side)
@@ -118,12 +131,13 @@ def _hidden(lamps: tuple[Lamp, ...], sections: tuple[Section, ...], side: Side) 
     out = set()
     for lamp in lamps:
         x, y, toward = to_sheet(side, lamp.at)
-        if any(height > toward and _inside(polygon, x, y) for _, polygon, height in polygons):
+        if any(height > toward and inside_polygon(polygon, x, y) for _, polygon, height in polygons):
             out.add(lamp.id)
     return frozenset(out)
 
 
-def _inside(polygon: Array, x: float, y: float) -> bool:
+def inside_polygon(polygon: Array, x: float, y: float) -> bool:
+    """Whether a place of the sheet lies within a polygon (even-odd)."""
     x1, y1 = polygon[:, 0], polygon[:, 1]
     x2, y2 = np.roll(x1, -1), np.roll(y1, -1)
     crosses = (y1 > y) != (y2 > y)
@@ -148,7 +162,7 @@ def _nearest(shapes: Shapes, x: float, y: float, slack: float, last: frozenset[s
 
 
 def hit(catalogue: Catalogue, plan: Plan, side: Side, x: float, y: float, slack_mm: float) -> str | None:
-    """The topmost item at a place of the sheet (mm): dots, lamps, hubs and passages, openings, sections."""
+    """The topmost item at a place of the sheet (mm): dots, lamps, hubs and passages, openings, carriers, sections."""
     found: str | None = _nearest(dot_shapes(catalogue, plan.dots, side), x, y, slack_mm) if plan.dots else None
     found = found or (
         _nearest(
@@ -157,6 +171,7 @@ def hit(catalogue: Catalogue, plan: Plan, side: Side, x: float, y: float, slack_
         or _nearest(loom_shapes(plan.passages, plan.hubs, side), x, y, slack_mm)
         or _nearest(opening_shapes(plan.openings, side), x, y, slack_mm / 2)
         or _panel_at(plan, side, x, y, slack_mm)
+        or _nearest(carrier_shapes(plan.carriers, side), x, y, slack_mm / 2)
         or section_at(plan, side, x, y)
     )
     return found
@@ -187,17 +202,18 @@ def section_at(plan: Plan, side: Side, x: float, y: float) -> str | None:
     within = (bounds[:, 0] <= x) & (x <= bounds[:, 2]) & (bounds[:, 1] <= y) & (y <= bounds[:, 3])
     for i in np.flatnonzero(within)[::-1]:
         section_id, polygon, _ = polygons[i]
-        if _inside(polygon, x, y):
+        if inside_polygon(polygon, x, y):
             return str(section_id)
     return None
 
 
 def inside_rect(catalogue: Catalogue, plan: Plan, side: Side, area: tuple[float, float, float, float]) -> list[str]:
-    """Lamps, dots, openings, hubs and passages whose centres lie in an area of the sheet (left, top, right, bottom, mm)."""
+    """Lamps, dots, openings, hubs, passages and carriers whose centres lie in an area of the sheet (left, top, right, bottom, mm)."""
     found: list[str] = []
     for shapes in (
         lamp_shapes(catalogue, plan.lamps, side), dot_shapes(catalogue, plan.dots, side),
         opening_shapes(plan.openings, side), loom_shapes(plan.passages, plan.hubs, side),
+        carrier_shapes(plan.carriers, side),
     ):  # fmt: skip
         if not shapes.ids:
             continue

@@ -8,6 +8,7 @@ from collections.abc import Callable
 
 from PySide6.QtWidgets import QCheckBox, QPushButton
 
+from gwiazda.core.assess.carrier.standing import furnished
 from gwiazda.core.assess.lamp.fit import Fit, fit_of
 from gwiazda.core.assess.lamp.lampwork import worked
 from gwiazda.core.assess.lamp.realism import REAL_LIGHTS, REAL_ROOMS, model_mcd, visible_cd_m2, visible_mcd
@@ -55,6 +56,11 @@ class WorkedCard(LampCard):
         )
         card.row("", self.sanded)
         card.row("Filed off, mm", self.filed)
+        self.bend = panel.value(
+            "Head bent", lambda t: parse_number(t, "Bent", 0, 90, "°"), lambda v: self.set("Bend its head", bend_deg=v),
+            "0 to 90° on its leads, which then leave sideways and take less room behind it",
+        )  # fmt: skip
+        card.row("Head bent, °", self.bend)
         self.tint = panel.choice("Tint of the tip", TINTS, lambda v: self.set("Tint the tip", tint=v))
         card.row("Tip tinted", self.tint)
         self.words = card.consequence()
@@ -64,6 +70,8 @@ class WorkedCard(LampCard):
         self.sanded.setChecked(all(p.sanded for p in lamps))
         filed = common([p.filed_mm for p in lamps])
         self.filed.show_value(f"{filed:g}" if filed is not None else "")
+        bend = common([p.bend_deg for p in lamps])
+        self.bend.show_value(f"{bend:g}" if bend is not None else "")
         self.tint.show_value(str(common([p.tint for p in lamps]) or ""))
         fit = self._fit(first)
         self.picture.show_lamp(self.document.catalogue, first, fit)
@@ -71,7 +79,8 @@ class WorkedCard(LampCard):
 
     def _fit(self, lamp: Lamp) -> Fit | None:
         state = self.panel.found.lamps.get(lamp.id)
-        section = find(self.panel.plan, state.section or "") if state else None
+        plan = furnished(self.document.catalogue, self.panel.plan)
+        section = find(plan, state.section or "") if state else None
         if not isinstance(section, Section) or lamp.part not in self.document.catalogue.lamps:
             return None
         homes = {i for i, s in self.panel.found.lamps.items() if s.section == section.id}

@@ -12,6 +12,7 @@ from gwiazda.core.plan.model import Opening, Plan
 from gwiazda.core.quantities import figure, parse_number
 from gwiazda.desktop.inspector.cards import Panel, common
 from gwiazda.desktop.inspector.features import FeatureChoice
+from gwiazda.desktop.inspector.lens_card import LensCard
 from gwiazda.desktop.inspector.pane_cards import ColourCard, PaneCard
 from gwiazda.desktop.inspector.reading import read_mm, read_size
 from gwiazda.desktop.inspector.shell_card import ShellCard
@@ -89,6 +90,7 @@ class OpeningPanel(Panel):
         across.setToolTip("The same openings on the wall across, lit as they are")
         across.clicked.connect(self._copy_across)
         card.outer.addWidget(across)
+        self.lens = LensCard(self)
         self.shell = ShellCard(self, self._set)
         self.pane = PaneCard(self)
         self.colour = ColourCard(self)
@@ -145,6 +147,7 @@ class OpeningPanel(Panel):
         self.heading.setText(name if len(openings) == 1 else f"{len(openings)} openings")
         self.feature.refresh()
         self.shell.refresh(openings)
+        self.lens.refresh(openings)
         names = sorted({section_of(self.plan, o.section).name for o in openings})
         where = f"{', '.join(names[:3])}, {', '.join(sorted({o.side for o in openings}))}"
         self.about.setText(first.id if len(openings) == 1 else where)

@@ -15,6 +15,7 @@ from gwiazda.core.plan.frame import PLANES, Side, from_sheet
 from gwiazda.core.plan.model import Plan, Section, Wanted
 from gwiazda.core.quantities import figure
 from gwiazda.desktop.inspector.cards import Panel, common
+from gwiazda.desktop.inspector.carrier import HoldsCard
 from gwiazda.desktop.inspector.features import FeatureChoice
 from gwiazda.desktop.inspector.reading import LOOKS, read_mm, read_size
 from gwiazda.desktop.inspector.section_cards import AwakeCard, ClosureCard, FewestCard, ObstacleCard
@@ -124,7 +125,14 @@ class SectionPanel(Panel):
         inside.row("Look", self.look)
         self.facts = inside.consequence()
         self._opening_card()
-        self.cards = (AwakeCard(self), FewestCard(self), ClosureCard(self), ObstacleCard(self), SectionBuildCard(self))
+        self.cards = (
+            AwakeCard(self),
+            FewestCard(self),
+            HoldsCard(self),
+            ClosureCard(self),
+            ObstacleCard(self),
+            SectionBuildCard(self),
+        )
         self.variants = VariantsCard(self)
 
     def _opening_card(self) -> None:

@@ -28,6 +28,7 @@ TOOLBOX: tuple[Entry, ...] = (
     Entry("row", "Row of windows", "R", "Drag along a section; Up and Down change the count while you drag", "tools", "RowTool"),
     Entry("lamp", "Lamp inside a section", "L", "Click inside a section to put a lamp behind its windows", "tools", "LampTool"),
     Entry("point", "Lamp that is seen itself", "P", "Click where a navigation light or a flood is to sit, on or off the hull", "tools", "PointLightTool"),
+    Entry("carrier", "What holds the lamps", "Shift+C", "Click in a section for a carrier of its lamps, drag to cut it to size; drag an edge of one to change it", "carrier_tool", "CarrierTool"),
     Entry("calibrate", "Calibrate the drawing", "K", "Drag along something whose length you know, then type it: 94 mm on the kit or 18.8 m full size", "measure_tools", "CalibrateTool"),
     Entry("level", "Level the drawing", "H", "Drag along a line that should be level; the drawing turns", "measure_tools", "LevelTool"),
     Entry("square", "Square up a photo", "Q", "Click the four corners of something rectangular, clockwise from its upper left, then type its size: 120 x 40 mm", "square_tool", "SquareTool"),

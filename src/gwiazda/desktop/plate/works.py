@@ -18,7 +18,7 @@ from gwiazda.core.light.tone import to_srgb
 from gwiazda.core.plan.decks import name_of
 from gwiazda.core.plan.frame import PLANES, SHEET, to_sheet
 from gwiazda.core.plan.lookup import find, lamp_of, opening_of, section_of
-from gwiazda.core.plan.model import Dot, Hub, Lamp, Opening, Panel, Passage, Plan, Section, View, lamps_in
+from gwiazda.core.plan.model import Carrier, Dot, Hub, Lamp, Opening, Panel, Passage, Plan, Section, View, lamps_in
 from gwiazda.core.plan.outlines import inset
 from gwiazda.core.quantities import figure
 from gwiazda.desktop.plate.sheet import Window, box_on_sheet
@@ -112,6 +112,10 @@ def paint_lamps(painter: QPainter, works: Works) -> None:
 def _lamps_and_fibres(painter: QPainter, works: Works) -> None:
     """Fibres lie under lamps, their dots over them."""
     plan = works.plan
+    if plan.carriers:
+        from gwiazda.desktop.plate.carriers import paint_carriers  # builds on this module
+
+        paint_carriers(painter, works)
     if not (plan.dots or plan.panels or plan.passages or plan.hubs):
         _lamps(painter, works)
         return
@@ -219,6 +223,7 @@ def _openings(painter: QPainter, works: Works) -> None:
     fills: dict[str, list[QRectF]] = {}
     rounds: dict[str, list[QRectF]] = {}
     others: list[tuple[str, Opening, QRectF]] = []
+    lenses: list[tuple[Opening, QRectF]] = []
     chosen: list[QRectF] = []
     selected = set(works.selection)
     small = float(np.mean(px[:, 3] - px[:, 1])) < DETAIL_PX
@@ -228,6 +233,8 @@ def _openings(painter: QPainter, works: Works) -> None:
         rect = QRectF(left, top, right - left, bottom - top)
         opening = by_id.get(shapes.ids[k]) or opening_of(works.plan, shapes.ids[k])
         kind = "dark" if opening.lit == 0 else ("dim" if opening.lit < 1 else "lit")
+        if opening.lens is not None and shapes.facing[k] and not small:
+            lenses.append((opening, rect))
         if shapes.facing[k] and opening.shape in ("slot", "traced"):
             others.append((kind, opening, rect))
         else:
@@ -264,7 +271,22 @@ def _openings(painter: QPainter, works: Works) -> None:
                 QPolygonF([middle + QPointF(a * h * rect.width(), b * v * rect.height()) for h, v in opening.points])
             )
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    for opening, rect in lenses:
+        _lens(painter, works, opening, rect)
     _frame(painter, p, chosen)
+
+
+def _lens(painter: QPainter, works: Works, opening: Opening, rect: QRectF) -> None:
+    """The lip behind a lens as a dotted ring, and the glint of its dome; silver on its back fills it grey."""
+    assert opening.lens is not None
+    p, lip = works.palette, opening.lens.lip_mm * works.window.scale
+    painter.setBrush(p.colour("muted") if opening.lens.backed else Qt.BrushStyle.NoBrush)
+    painter.setPen(QPen(p.colour("ink", 150), 0.9, Qt.PenStyle.DotLine))
+    painter.drawEllipse(rect.adjusted(lip, lip, -lip, -lip))
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.setPen(QPen(p.colour("paper"), 1.4))
+    inner = rect.adjusted(rect.width() * 0.18, rect.height() * 0.18, -rect.width() * 0.18, -rect.height() * 0.18)
+    painter.drawArc(inner, 100 * 16, 60 * 16)
 
 
 def _frame(painter: QPainter, palette: Palette, rects: list[QRectF]) -> None:
@@ -389,6 +411,10 @@ def describe(plan: Plan, found: Assessment, item_id: str) -> str:
         return describe_dot(found, item)
     if isinstance(item, Panel):
         return f"{item.name} · {item.width_mm:g} × {item.height_mm:g} mm"
+    if isinstance(item, Carrier):
+        from gwiazda.desktop.plate.carriers import describe_carrier
+
+        return describe_carrier(plan, item)
     if isinstance(item, (Passage, Hub)):
         from gwiazda.desktop.plate.wires import describe_place
 

@@ -44,6 +44,7 @@ class Palette:
     pane: str
     pane_dark: str
     choice: str  # outline of what is selected
+    carrier: str  # card and sheet that lamps sit on
 
     def colour(self, name: str, alpha: int = 255) -> QColor:
         found = QColor(getattr(self, name))
@@ -56,7 +57,7 @@ BENCH = Palette(
     ink="#20282a", muted="#5d6663", bar="#1d2326", bar_ink="#f2f1ea", bar_muted="#a9b1ad", bar_line="#3a4347", bar_faint="#717b7c",
     live="#e39a2d", live_ink="#20190c", glow="#ffd98a", wire_plus="#b8412e", wire_minus="#23292b", fibre="#2b857c",
     fine="#79b07a", look="#e39a2d", stop="#d0523f", stop_ink="#a5301f", fine_ink="#2f6b35", look_ink="#855407",
-    night="#07090d", night_ink="#aeb6bb", section="#e2decf", pane="#ffe9ad", pane_dark="#8d918b", choice="#1f6f8b",
+    night="#07090d", night_ink="#aeb6bb", section="#e2decf", pane="#ffe9ad", pane_dark="#8d918b", choice="#1f6f8b", carrier="#c8a878",
 )  # fmt: skip
 
 DARKROOM = Palette(
@@ -64,7 +65,7 @@ DARKROOM = Palette(
     ink="#d09463", muted="#a87550", bar="#0e0806", bar_ink="#d09463", bar_muted="#a87550", bar_line="#3d281b", bar_faint="#5f432f",
     live="#a8621d", live_ink="#0b0706", glow="#8a5222", wire_plus="#93402c", wire_minus="#6a4a34", fibre="#5d6a3c",
     fine="#7d7a3a", look="#b26a22", stop="#b0402a", stop_ink="#d8694f", fine_ink="#a8a153", look_ink="#cf8a3a",
-    night="#050304", night_ink="#a87550", section="#241811", pane="#9c6a35", pane_dark="#35241a", choice="#c9743a",
+    night="#050304", night_ink="#a87550", section="#241811", pane="#9c6a35", pane_dark="#35241a", choice="#c9743a", carrier="#5a4027",
 )  # fmt: skip
 
 ASSETS = Path(__file__).parent.parent / "assets"

@@ -194,10 +194,20 @@ def _way(p: QPainter, ink: QPen, c: Palette) -> None:
         p.drawRect(QRectF(x - 1.8, y - 1.8, 3.6, 3.6))
 
 
+def _carrier(p: QPainter, ink: QPen, c: Palette) -> None:
+    p.setBrush(c.colour("carrier"))
+    p.drawRect(QRectF(3, 13, 18, 3))
+    p.drawRect(QRectF(4.5, 16, 2, 4.5))
+    p.drawRect(QRectF(17.5, 16, 2, 4.5))
+    p.setBrush(c.colour("live"))
+    for x in (8.0, 16.0):
+        p.drawRect(QRectF(x - 2, 9.5, 4, 3.5))
+
+
 _DRAW: dict[str, Callable[[QPainter, QPen, Palette], None]] = {
     "pick": _pick, "section": _section, "window": _window, "row": _row, "lamp": _lamp, "point": _point,
     "calibrate": _calibrate, "level": _level, "trace": _trace, "brush": _brush, "eye": _eye, "throw": _throw, "square": _square,
-    "crop": _crop, "align": _align, "wand": _wand, "cut": _cut, "curve": _curve, "dot": _dot, "panel": _panel, "passage": _passage, "hub": _hub, "way": _way,
+    "crop": _crop, "align": _align, "wand": _wand, "cut": _cut, "curve": _curve, "dot": _dot, "panel": _panel, "passage": _passage, "hub": _hub, "way": _way, "carrier": _carrier,
 }  # fmt: skip
 
 

@@ -23,7 +23,7 @@ RAISED_FROM_MM = 2.0  # from the wall behind: nearer, a flat strip does
 SHEET = "card-05"
 FORMS: tuple[CarrierForm, ...] = ("strip", "sled", "riser", "firewall", "light box", "tray", "bracket")
 WORDS: dict[CarrierForm, str] = {
-    "strip": "Strip", "sled": "Sled on runners", "riser": "Riser", "firewall": "Firewall with holes", "light box": "Light box",
+    "strip": "Strip", "sled": "Sled", "riser": "Riser", "firewall": "Firewall", "light box": "Light box",
     "tray": "Tray", "bracket": "Bracket",
 }  # fmt: skip
 
@@ -112,7 +112,7 @@ def propose(catalogue: Catalogue, plan: Plan, section_id: str, form: CarrierForm
     at = tuple(round((a + b) / 2, 3) for a, b in zip(first, last, strict=True))
     notch = (min(2.0 + 0.5 * math.sqrt(len(mine)), 6.0), 1.2)
     return Carrier(
-        id=fresh_ids(plan, f"{section_id[:60]}.carrier")[0], name=f"{WORDS[chosen]} in {section.name}"[:100], section=section_id,
+        id=fresh_ids(plan, f"{section_id[:60]}.carrier")[0], name=f"{WORDS[chosen]}, {section.name}"[:100], section=section_id,
         form=chosen, at=(at[0], at[1], at[2]), size=(size[0], size[1], size[2]), facing=FACE_NAMES[2 * axis + (1 if sign > 0 else 0)],
         sheet=SHEET, enters=_mouth(section), divider=divider, notch_mm=(round(notch[0], 2), notch[1]), own=chosen != "bracket",
     )  # fmt: skip

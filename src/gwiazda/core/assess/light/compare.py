@@ -10,7 +10,7 @@ import numpy as np
 from gwiazda.core.assess.carrier.standing import furnished
 from gwiazda.core.assess.light.leaks import Leak, LeakScene, leaks_of
 from gwiazda.core.assess.light.lighting import rooms_of
-from gwiazda.core.assess.light.rooms import Room, room_of
+from gwiazda.core.assess.light.rooms import Room, in_row, room_of
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.light.photometry import evenness
 from gwiazda.core.plan import edits
@@ -59,7 +59,7 @@ def compare_linings(plan: Plan, found: Assessment, section_id: str) -> tuple[Lin
         section = edits.revise(room.section, lining=lining)
         other = room_of(catalogue, section, room.openings, room.lamps, plan.kit.plastic, room.cavity.ports, found.cells)
         light = (other.luminance_per_lm @ flux)[:, 0] if len(room.lamps) else np.zeros(len(room.openings))
-        full = np.array([o.lit == 1.0 and not o.into for o in room.openings], dtype=bool)
+        full = in_row(room.openings)
         mean = float(other.weight @ light / other.weight.sum()) if other.weight.sum() > 0 else 0.0
         row = evenness(light[full])
         worst, _ = _walls(leaks_of(scene, {section_id: other}, {section_id: flux}, {}, {section_id: mean}))

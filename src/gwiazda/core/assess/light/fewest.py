@@ -14,7 +14,7 @@ from gwiazda.core.assess.lamp.fit import fit_of, needed_mm
 from gwiazda.core.assess.lamp.lampwork import worked
 from gwiazda.core.assess.light.joints import ports_by_section
 from gwiazda.core.assess.light.lighting import joints_in
-from gwiazda.core.assess.light.rooms import room_of
+from gwiazda.core.assess.light.rooms import in_row, room_of
 from gwiazda.core.light.photometry import evenness
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan import edits
@@ -126,7 +126,7 @@ def propose(
             room = room_of(catalogue, section, openings, lamps, plan.kit.plastic, ports)
             each = np.array([worked(catalogue, p).flux_lm for p in lamps])
             light = room.luminance_per_lm @ each
-            full = light[np.array([o.lit == 1.0 and not o.into for o in openings])]
+            full = light[in_row(openings)]
             row = evenness(full)
             even = row[0] if row else 1.0
             mean = float(room.mean_per_lm @ each)

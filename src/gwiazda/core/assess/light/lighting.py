@@ -15,7 +15,7 @@ from gwiazda.core.assess.lamp.lampwork import worked
 from gwiazda.core.assess.light.cavities import Frame, box_of, found, frame_of
 from gwiazda.core.assess.light.joints import Joint, Port, joints_of, ports_by_section
 from gwiazda.core.assess.light.leaks import Leak, LeakScene, leaks_of
-from gwiazda.core.assess.light.rooms import Room, Spill, boards_for, cells_for, room_of, spill_of
+from gwiazda.core.assess.light.rooms import Room, Spill, boards_for, cells_for, in_row, room_of, spill_of
 from gwiazda.core.assess.states import LampState, OpeningState, SectionState
 from gwiazda.core.assess.sure import light_sigma
 from gwiazda.core.light.enclosure import CELLS, QUICK_CELLS
@@ -188,7 +188,7 @@ def _lit_room(
     total = float(room.weight.sum())
     mean = float(room.weight @ luminance) / total if total > 0 else 0.0
     # A window dimmed on purpose does not count against the row.
-    full = np.array([o.lit == 1.0 and not o.into for o in room.openings], dtype=bool)
+    full = in_row(room.openings)
     row = evenness(luminance[full]) if mean > 0 else None
     shown = [i for i in range(len(room.openings)) if room.lit[i]]
     hottest = max(shown, key=lambda i: hot[i], default=None)

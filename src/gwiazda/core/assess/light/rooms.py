@@ -73,6 +73,13 @@ class Room(NamedTuple):
     leaking: Array = np.zeros(0)  # (lamps,) what the wall's colour makes of the light that leaks through it
 
 
+def in_row(openings: Sequence[Opening]) -> npt.NDArray[np.bool_]:
+    """Which openings count as a row that is to be even: lit in full, and no lenses, which are lights of their own, unless all are."""
+    lit = np.array([o.lit == 1.0 and not o.into for o in openings], dtype=bool)
+    plain = lit & np.array([o.lens is None for o in openings], dtype=bool)
+    return plain if plain.any() else lit
+
+
 def box_area_m2(section: Section) -> float:
     a, b, c = section.box.size
     return 2.0 * (a * b + b * c + c * a) * 1e-6

@@ -21,6 +21,7 @@ from gwiazda.core.assess.light.rooms import Colours, Room, Spill, coloured, ligh
 from gwiazda.core.assess.light.skin import outside_reflectance
 from gwiazda.core.assess.loom.crossing import shaded
 from gwiazda.core.assess.states import Assessment
+from gwiazda.core.assess.view_index import inside_polygon
 from gwiazda.core.light.render import ChannelLight, Surface, Wash
 from gwiazda.core.light.tone import hull_luminance
 from gwiazda.core.light.visibility import visible_luminance
@@ -89,9 +90,16 @@ def pane_strips(o: Opening) -> tuple[tuple[float, float, float, float], ...]:
     return tuple((x0 * k, x1 * k, y0 * k, y1 * k) for x0, x1, y0, y1 in found)
 
 
+def surfaces_among(
+    catalogue: Catalogue, sections: tuple[Section, ...], kit_plastic: str, side: Side
+) -> tuple[Surface, ...]:
+    """The faces of these sections turned to the viewer."""
+    return _surfaces(catalogue, sections, side, kit_plastic)
+
+
 def surfaces_of(catalogue: Catalogue, plan: Plan, side: Side) -> tuple[Surface, ...]:
     """The faces of the sections turned to the viewer: their outlines, as far out as box and wall reach."""
-    return _surfaces(catalogue, plan.sections, side, plan.kit.plastic)
+    return surfaces_among(catalogue, plan.sections, plan.kit.plastic, side)
 
 
 class _PaneShapes(NamedTuple):
@@ -301,7 +309,7 @@ def _room_lights(
             o, p = room.openings[i], room.lamps[j]
             wide = face_shown_mm(catalogue, o, p, catalogue.lamps[p.part])
             out.face(key, spot_at(o, p), side, wide, float(room.sights[i, j] * flux_lm[j]))
-    _domes(catalogue, room, light, keys, side, out)
+    _domes(catalogue, room, light, keys, side, surfaces_among(catalogue, sections, kit_plastic, side), out)
     if keys and leaks:
         _leaking(
             catalogue, room, walls_lx(room, light, spill), keys, side, sections, lux, kit_plastic, dict(lights), out
@@ -309,7 +317,15 @@ def _room_lights(
     return out
 
 
-def _domes(catalogue: Catalogue, room: Room, light: Array, keys: list[Key], side: Side, out: _Lights) -> None:
+def _domes(
+    catalogue: Catalogue,
+    room: Room,
+    light: Array,
+    keys: list[Key],
+    side: Side,
+    faces: tuple[Surface, ...],
+    out: _Lights,
+) -> None:
     """Lenses that stand out of a skin seen edge-on: what a dome scatters is as bright from there as from the front."""
     for i, o in enumerate(room.openings):
         part = lens_of(catalogue, o)
@@ -328,6 +344,10 @@ def _domes(catalogue: Catalogue, room: Room, light: Array, keys: list[Key], side
         way = float(NORMALS[o.side][depth])
         base = o.at[depth]
         low[depth], top[depth] = sorted((base, base + way * high * math.pi / 4.0))
+        middle = [(p + q) / 2 for p, q in zip(low, top, strict=True)]
+        x, y, toward = to_sheet(side, (middle[0], middle[1], middle[2]))
+        if any(f.toward_mm > toward and inside_polygon(f.polygon, x, y) for f in faces):
+            continue
         h, v, _ = PLANES[side]
         rect = np.array([[low[h], low[v], top[h], top[v]]])
         for key, value in zip(keys, shown, strict=True):

@@ -9,6 +9,7 @@ from gwiazda.core.plan.edits.build import (
     set_orders,
     set_own_step,
 )
+from gwiazda.core.plan.edits.carriers import add_carrier
 from gwiazda.core.plan.edits.circuit import (
     add_feed,
     drop_feed,
@@ -108,6 +109,7 @@ from gwiazda.core.plan.edits.tree import (
 __all__ = [
     "PATTERNS",
     "add_board",
+    "add_carrier",
     "add_channel",
     "add_cue",
     "add_dots",

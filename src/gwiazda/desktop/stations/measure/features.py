@@ -103,6 +103,12 @@ class FeatureCard:
         shows.setChecked(f.sources_show)
         shows.clicked.connect(lambda on, i=f.id: self._set(i, sources_show=bool(on)))
         row.row("", shows)
+        others = [("", "nothing"), *((x.id, x.name) for x in panel.plan.features if x.id != f.id)]
+        if len(others) > 1:
+            like = panel.choice(f"What {f.id} matches", others, lambda v, i=f.id: self._set(i, matches=v))
+            like.setToolTip("As bright and of the same colour: a finding says where an eye would notice a difference")
+            like.show_value(f.matches)
+            row.row("matches", like)
         note = panel.value(
             f"Note of {f.id}",
             lambda t: t.strip()[:2000],

@@ -68,6 +68,12 @@ class PassagePanel(Panel):
             "mm thick",
         )
         made.row("Off, of mm", self.take, self.wall)
+        coats = [("", "nothing"), *((x.id, x.name) for x in self.document.catalogue.coats.values())]
+        self.cover = self.choice("Covered by", coats, lambda v: self._set("Cover the channel", cover=v))
+        self.cover.setToolTip(
+            "What is laid over a channel from inside, so that no light gets out through the thin wall"
+        )
+        made.row("Covered by", self.cover)
         self.joint = self.choice(
             "Joint", [("fixed", "fixed"), ("hinge", "swings")], lambda v: self._set("Change the joint", joint=v)
         )
@@ -121,7 +127,7 @@ class PassagePanel(Panel):
                     choice.addItem(words, value)
         for field, values in (
             (self.start, [p.section for p in here]), (self.into, [p.into for p in here]), (self.shape, [p.shape for p in here]),
-            (self.look, [p.look for p in here]), (self.make, [p.make for p in here]), (self.joint, [p.joint for p in here]),
+            (self.look, [p.look for p in here]), (self.cover, [p.cover for p in here]), (self.make, [p.make for p in here]), (self.joint, [p.joint for p in here]),
         ):  # fmt: skip
             value = common(values)
             field.show_value(str(value) if value is not None else "several")
@@ -132,6 +138,7 @@ class PassagePanel(Panel):
             amount = common(amounts)
             number.show_value(f"{amount:g}" if amount is not None else "")
         self.high.setEnabled(first.shape == "rect")
+        self.cover.setEnabled(all(p.make == "channel" for p in here))
         self.name.show_value(str(common([p.name for p in here]) or ""))
         self.connector.show_value(str(common([p.connector or "" for p in here]) or ""))
         for axis, place in enumerate(self.place):

@@ -313,15 +313,15 @@ def build() -> PlanFile:
 
 
 def holds(plan: Plan) -> Plan:
-    """What holds the lamps: a firewall in each engine, a tray in the greenhouse with its wall between white and green; docking lights of
+    """What holds the lamps: a firewall in each engine, a tray in the command module with its wall between white and amber; docking lights of
     white glue, one of scrap with silver still on its back."""
     for side in ("port", "starboard"):
         plan = edits.add_carrier(plan, propose(built_in(), plan, f"engine.{side}", "firewall"))
-    green = Lamp(
-        id="green.lamp.02", part="chip-0603-green", at=(215.0, 0.0, 48.6), aim=(0.0, 0.0, -1.0), wanted=Wanted(look="barely"), channel="beds"
+    night = Lamp(
+        id="bow.lamp.02", part="chip-0805-amber", at=(246.0, 0.0, 39.0), aim=(0.0, 0.0, -1.0), wanted=Wanted(look="soft"), channel="wardroom"
     )  # fmt: skip
-    plan = edits.add_lamp(plan, green)
-    plan = edits.add_carrier(plan, propose(built_in(), plan, "green"))
+    plan = edits.set_fields(edits.add_lamp(plan, night), ["bow.lamp.01"], at=(266.0, 0.0, 39.0))
+    plan = edits.add_carrier(plan, propose(built_in(), plan, "bow"))
     for s, side in ((1, "port"), (-1, "starboard")):
         light = Opening(
             id=f"bow.docking.{side}", section="bow", shape="round", width_mm=2.6, height_mm=2.6, at=(285.0, s * 16.0, 28.5), side=side,

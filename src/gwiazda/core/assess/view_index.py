@@ -13,6 +13,7 @@ from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.frame import NORMALS, OPPOSITE, PLANES, SHEET, Side, from_sheet, to_sheet
 from gwiazda.core.plan.lookup import section_of
 from gwiazda.core.plan.model import Carrier, Dot, Hub, Lamp, Opening, Passage, Plan, Section
+from gwiazda.core.plan.oblique import seen_from
 
 Array = npt.NDArray[np.float64]
 
@@ -32,17 +33,21 @@ class Shapes:
 
 
 @kept(slots=8)
-def opening_shapes(openings: tuple[Opening, ...], side: Side) -> Shapes:
-    """Openings that face the viewer as they are, those edge-on as bars; those on the far side are left out."""
+def opening_shapes(openings: tuple[Opening, ...], sections: tuple[Section, ...], side: Side) -> Shapes:
+    """Openings that face the viewer as they are, those in a skin that turns towards him as they look from there, those edge-on as bars; those
+    on the far side are left out."""
     h, v, _ = PLANES[side]
     ids, rects, facing = [], [], []
     away = OPPOSITE.get(side)
+    home = {s.id: s for s in sections}
     for o in openings:
         if o.side == away:
             continue
         oh, ov, _ = PLANES[o.side]
         half = [0.0, 0.0, 0.0]
         half[oh], half[ov] = o.width_mm / 2, o.height_mm / 2
+        if o.side != side and o.section in home and (seen := seen_from(home[o.section], o, side)) is not None:
+            half[h], half[v] = seen.half_h, seen.half_v
         x, y, _ = to_sheet(side, o.at)
         ids.append(o.id)
         rects.append((x - half[h], y - half[v], x + half[h], y + half[v]))
@@ -169,7 +174,7 @@ def hit(catalogue: Catalogue, plan: Plan, side: Side, x: float, y: float, slack_
             lamp_shapes(catalogue, plan.lamps, side), x, y, slack_mm, hidden_lamps(plan.lamps, plan.sections, side)
         )
         or _nearest(loom_shapes(plan.passages, plan.hubs, side), x, y, slack_mm)
-        or _nearest(opening_shapes(plan.openings, side), x, y, slack_mm / 2)
+        or _nearest(opening_shapes(plan.openings, plan.sections, side), x, y, slack_mm / 2)
         or _panel_at(plan, side, x, y, slack_mm)
         or _nearest(carrier_shapes(plan.carriers, side), x, y, slack_mm / 2)
         or section_at(plan, side, x, y)
@@ -212,7 +217,7 @@ def inside_rect(catalogue: Catalogue, plan: Plan, side: Side, area: tuple[float,
     found: list[str] = []
     for shapes in (
         lamp_shapes(catalogue, plan.lamps, side), dot_shapes(catalogue, plan.dots, side),
-        opening_shapes(plan.openings, side), loom_shapes(plan.passages, plan.hubs, side),
+        opening_shapes(plan.openings, plan.sections, side), loom_shapes(plan.passages, plan.hubs, side),
         carrier_shapes(plan.carriers, side),
     ):  # fmt: skip
         if not shapes.ids:

@@ -37,12 +37,16 @@ class Surface(NamedTuple):
 
 
 class Wash(NamedTuple):
-    """A bare lamp outside that lights the hull: place and aim on the sheet (right, down, towards), beam, cd."""
+    """What lights the hull from outside: place and aim on the sheet (right, down, towards), beam, cd.
+
+    ``soft``: a row of lit panes taken together; what falls of it is worked out on half as many pixels each way.
+    """
 
     at: tuple[float, float, float]
     aim: tuple[float, float, float]
     order: float
     axial_cd: float
+    soft: bool = False
 
 
 @dataclass(frozen=True, eq=False)
@@ -83,12 +87,27 @@ class ChannelLight:
         )
 
 
+class Bodies(NamedTuple):
+    """Bodies that light can't pass.
+
+    ``boxes`` (N, 2, 3): lowest and highest right, down, towards the viewer, mm; ``outlines``: of each (K, 2) on the sheet where it isn't a
+    plain box.
+    """
+
+    boxes: Array
+    outlines: tuple[Array | None, ...]
+
+
+NO_BODIES = Bodies(np.zeros((0, 2, 3)), ())
+
+
 class Relief:
     """The faces turned to the viewer, as pixels: height towards the viewer and reflectance (0 off the hull)."""
 
-    def __init__(self, surfaces: tuple[Surface, ...], camera: Camera, solids: Array | None = None) -> None:
-        # Bodies that light can't pass: (N, 2, 3) lowest and highest right, down, towards the viewer, mm.
-        self.solids = np.zeros((0, 2, 3)) if solids is None else solids
+    def __init__(self, surfaces: tuple[Surface, ...], camera: Camera, bodies: Bodies = NO_BODIES) -> None:
+        self.bodies, self.camera = bodies, camera
+        self._masks: dict[int, npt.NDArray[np.bool_]] = {}
+        self._half: Relief | None = None
         self.toward = np.full((camera.height, camera.width), -np.inf, np.float32)
         self.reflectance = np.zeros((camera.height, camera.width), np.float32)
         for surface in sorted(surfaces, key=lambda s: s.toward_mm):
@@ -96,6 +115,27 @@ class Relief:
             inside = polygon_mask(points, camera.width, camera.height)
             self.toward[inside] = surface.toward_mm
             self.reflectance[inside] = surface.reflectance
+
+    def mask(self, number: int) -> npt.NDArray[np.bool_] | None:
+        """The pixels of a body's outline; None for one that is a plain box."""
+        outline = self.bodies.outlines[number]
+        if outline is None:
+            return None
+        if number not in self._masks:
+            points = (outline - np.array(self.camera.origin_mm)) * self.camera.scale
+            self._masks[number] = polygon_mask(points, self.camera.width, self.camera.height)
+        return self._masks[number]
+
+    @property
+    def half(self) -> Relief:
+        """The same on half as many pixels each way, all of it throwing back all light."""
+        if self._half is None:
+            c = self.camera
+            small = Camera((c.width + 1) // 2, (c.height + 1) // 2, c.origin_mm, c.scale / 2, c.distance_m)
+            self._half = Relief((), small, self.bodies)
+            self._half.toward = self.toward[::2, ::2]
+            self._half.reflectance = np.isfinite(self._half.toward).astype(np.float32)
+        return self._half
 
     def hides(self, x: float, y: float, toward_mm: float) -> bool:
         """Whether a face stands before a point at that pixel and height."""
@@ -139,9 +179,33 @@ def render(light: ChannelLight, camera: Camera, relief: Relief, least_cd_m2: flo
     else:
         picture = np.zeros((camera.height, camera.width), np.float32)
     for wash in light.washes:
-        give_way()
-        _add_wash(picture, wash, camera, relief, least_cd_m2)
+        if not wash.soft:
+            give_way()
+            _add_wash(picture, wash, camera, relief, least_cd_m2)
+    _add_soft(picture, light.washes, relief, least_cd_m2)
     return cropped(light.channel, light.rgb, picture, least_cd_m2)
+
+
+def _twice(picture: Array32) -> Array32:
+    """Twice as many rows, each new one half-way between its neighbours."""
+    out = np.repeat(picture, 2, axis=0)
+    out[1:-1:2] = (picture[:-1] + picture[1:]) / 2
+    return out
+
+
+def _add_soft(picture: Array32, washes: tuple[Wash, ...], relief: Relief, least: float) -> None:
+    """What rows of lit panes throw on what stands around them: smooth, so half the pixels each way are enough."""
+    soft = [w for w in washes if w.soft]
+    if not soft:
+        return
+    half = relief.half
+    falls = np.zeros((half.camera.height, half.camera.width), np.float32)
+    for wash in soft:
+        give_way()
+        _add_wash(falls, wash, half.camera, half, least)
+    if falls.any():
+        h, w = picture.shape
+        picture += _twice(_twice(falls).T).T[:h, :w] * relief.reflectance
 
 
 def _add_wash(picture: Array32, wash: Wash, camera: Camera, relief: Relief, least: float) -> None:
@@ -172,35 +236,61 @@ def _add_wash(picture: Array32, wash: Wash, camera: Camera, relief: Relief, leas
     np.clip(cos_a, 0.0, 1.0, out=cos_a)
     lux = wash.axial_cd * 1e6 * cos_a ** np.float32(wash.order) * height / (r2 * r)
     lit &= lux * relief.reflectance[top:bottom, left:right] > np.pi * least * 0.25
-    if lit.any() and len(relief.solids):
-        lit &= ~_shaded(wash, du, dv, height, lit, relief.solids)
+    if len(relief.bodies.boxes) and lit.any():
+        lit &= ~_shaded(wash, du, dv, height, lit, relief)
     picture[top:bottom, left:right] += (lux * relief.reflectance[top:bottom, left:right] * lit / np.pi).astype(
         np.float32
     )
+
+
+def _on_mask(mask: npt.NDArray[np.bool_], camera: Camera, right: Array32, down: Array32) -> npt.NDArray[np.bool_]:
+    """Whether places of the sheet (mm) are on a mask; off the picture they aren't."""
+    x, y = (right - camera.origin_mm[0]) * camera.scale, (down - camera.origin_mm[1]) * camera.scale
+    on = np.asarray((x >= 0) & (y >= 0) & (x < mask.shape[1]) & (y < mask.shape[0]))
+    on[on] = mask[y[on].astype(np.intp), x[on].astype(np.intp)]
+    return on
+
+
+def _crosses(polygon: Array, a: tuple[Array32, ...], b: tuple[Array32, ...]) -> npt.NDArray[np.bool_]:
+    """Whether the lines from places to places cross any edge of a polygon."""
+    out = np.zeros(len(a[0]), dtype=bool)
+    dx, dy = b[0] - a[0], b[1] - a[1]
+    for (px, py), (qx, qy) in zip(polygon, np.roll(polygon, -1, axis=0), strict=True):
+        ex, ey = np.float32(qx - px), np.float32(qy - py)
+        # Both ends of the edge on either side of the line, and both ends of the line on either side of the edge.
+        p = dx * (np.float32(py) - a[1]) - dy * (np.float32(px) - a[0])
+        q = dx * (np.float32(qy) - a[1]) - dy * (np.float32(qx) - a[0])
+        r = ex * (a[1] - np.float32(py)) - ey * (a[0] - np.float32(px))
+        s = ex * (b[1] - np.float32(py)) - ey * (b[0] - np.float32(px))
+        out |= (p * q < 0) & (r * s < 0)
+    return out
 
 
 GRAZE_MM = 0.05  # how far before a face a body may stand and still not shade it: its own does
 
 
 def _shaded(
-    wash: Wash, du: Array32, dv: Array32, height: Array32, lit: npt.NDArray[np.bool_], solids: Array
+    wash: Wash, du: Array32, dv: Array32, height: Array32, lit: npt.NDArray[np.bool_], relief: Relief
 ) -> npt.NDArray[np.bool_]:
-    """Which pixels of a wash lie behind a body as seen from its lamp, by the slab test (only those in ``lit`` are asked).
+    """Which pixels of a wash lie behind a body as seen from its lamp (only those in ``lit`` are asked).
 
-    ``du`` (1, w), ``dv`` (h, 1): from the lamp to the pixels, mm; ``height`` of the lamp over the face there.
+    By the slab test for its box; what passes through that is blocked where it begins on the body's outline or crosses it. ``du`` (1, w), ``dv`` (h, 1): from the lamp to the pixels, mm; ``height`` of the lamp over the face.
     """
     at = np.array(wash.at, dtype=np.float32)
     out = np.zeros(lit.shape, dtype=bool)
     rows, columns = np.nonzero(lit)
-    ways = [du[0, columns], dv[rows, 0], -height[rows, columns]]
+    ways: list[Array32] = [du[0, columns], dv[rows, 0], -height[rows, columns]]
     near = at + np.minimum([float(w.min()) for w in ways], 0.0)
     far = at + np.maximum([float(w.max()) for w in ways], 0.0)
     # A way along a slab is as one that leaves it nearly nowhere: what it meets then lies beyond all else.
     inverse = [np.float32(1.0) / np.where(np.abs(w) < 1e-6, np.float32(1e-6), w) for w in ways]
     graze = 1.0 - GRAZE_MM / np.sqrt(sum(w * w for w in ways))
     blocked = np.zeros(len(rows), dtype=bool)
-    for low, high in solids:
-        inside = np.all((at > low + GRAZE_MM) & (at < high - GRAZE_MM))
+    for number, (low, high) in enumerate(relief.bodies.boxes):
+        inside = bool(np.all((at > low + GRAZE_MM) & (at < high - GRAZE_MM)))
+        outline = relief.mask(number)
+        if inside and outline is not None:
+            inside = bool(_on_mask(outline, relief.camera, at[:1], at[1:2])[0])
         if inside or np.any(low >= far) or np.any(high <= near):
             continue
         enter = np.full(len(rows), -np.inf, dtype=np.float32)
@@ -210,6 +300,17 @@ def _shaded(
             b = np.float32(high[axis] - at[axis]) * inverse[axis]
             np.maximum(enter, np.minimum(a, b), out=enter)
             np.minimum(leave, np.maximum(a, b), out=leave)
-        blocked |= (enter < leave) & (leave > 1e-6) & (enter < graze)
+        meets = ~blocked & (enter < leave) & (leave > 1e-6) & (enter < graze)
+        if outline is None:
+            blocked |= meets
+            continue
+        which = np.flatnonzero(meets)
+        first, last = np.maximum(enter[which], 0.0), np.minimum(leave[which], graze[which])
+        x, y = ways[0][which], ways[1][which]
+        first, last = first.astype(np.float32), last.astype(np.float32)
+        begins, ends = (at[0] + first * x, at[1] + first * y), (at[0] + last * x, at[1] + last * y)
+        polygon = relief.bodies.outlines[number]
+        assert polygon is not None
+        blocked[which] = _on_mask(outline, relief.camera, *begins) | _crosses(polygon, begins, ends)
     out[rows, columns] = blocked
     return out

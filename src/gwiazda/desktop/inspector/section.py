@@ -128,10 +128,10 @@ class SectionPanel(Panel):
         self.cards = (
             AwakeCard(self),
             FewestCard(self),
-            HoldsCard(self),
             ClosureCard(self),
             ObstacleCard(self),
             SectionBuildCard(self),
+            HoldsCard(self),
         )
         self.variants = VariantsCard(self)
 

@@ -130,7 +130,7 @@ class BrushTool(Tool):
 
     def move(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
         document, side = self.plate.document, self.plate.view.side
-        found = opening_shapes(document.plan.openings, side)
+        found = opening_shapes(document.plan.openings, document.plan.sections, side)
         if not found.ids:
             return
         x, y = self.plate.extent.to_mm(at.x(), at.y())

@@ -89,7 +89,7 @@ class NightRenderer(QObject):
     def __call__(self, shot: Shot) -> Update:
         # Imported here: the first picture of the works does not wait for what draws the night.
         from gwiazda.core.assess.light.scene import scene_of, surfaces_of
-        from gwiazda.core.assess.light.throw import sheet_solids
+        from gwiazda.core.assess.light.throw import sheet_bodies
         from gwiazda.core.light.night import NightPicture
         from gwiazda.core.light.render import Relief, render
 
@@ -114,7 +114,7 @@ class NightRenderer(QObject):
             tone = hull_tone(shot, surfaces)
             self._hull = tone * np.float32(shot.found.hull_cd_m2)
             # What the drawing shows dark throws less of a lamp's wash back too.
-            self._relief = Relief(surfaces, camera, sheet_solids(shot.plan.sections, shot.view.side))
+            self._relief = Relief(surfaces, camera, sheet_bodies(shot.plan.sections, shot.view.side))
             self._relief.reflectance *= np.minimum(tone, 1.25)
         assert self._relief is not None
         scene = scene_of(shot.plan, shot.found, shot.view.side)

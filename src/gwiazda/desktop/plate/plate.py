@@ -248,7 +248,7 @@ class Plate(QWidget):
         """What is picked shows on the night side too, as a thin frame."""
         if cut >= self.width() or not self.document.selection:
             return
-        shapes = opening_shapes(self.document.plan.openings, self.view.side)
+        shapes = opening_shapes(self.document.plan.openings, self.document.plan.sections, self.view.side)
         painter.save()
         painter.setClipRect(QRect(cut, 0, self.width() - cut, self.height()))
         painter.setPen(QPen(self.palette_.colour("live", 200), 1))

@@ -49,7 +49,7 @@ def _free_place(plate: Plate, above: float, below: float, left: float, right: fl
     found = plate.document.assessment
     plan, side = plate.document.plan, plate.view.side
     rects = np.concatenate(
-        [lamp_shapes(found.catalogue, plan.lamps, side).rects, opening_shapes(plan.openings, side).rects]
+        [lamp_shapes(found.catalogue, plan.lamps, side).rects, opening_shapes(plan.openings, plan.sections, side).rects]
     )
     places = [plate.extent.to_px((r[0] + r[2]) / 2, (r[1] + r[3]) / 2) for r in rects]
     x, y = np.array([q.x() for q in places]), np.array([q.y() for q in places])

@@ -208,7 +208,7 @@ def _openings(painter: QPainter, works: Works) -> None:
     if works.only is not None:
         # What is dragged is little: the tables of all the rest would be made anew for every step.
         openings = tuple(i for item in works.only if isinstance(i := find(works.plan, item), Opening))
-    shapes = opening_shapes(openings, works.view.side)
+    shapes = opening_shapes(openings, works.plan.sections, works.view.side)
     if not shapes.ids:
         return
     p, w = works.palette, works.window

@@ -8,7 +8,7 @@ import numpy as np
 import numpy.typing as npt
 
 from gwiazda.core.assess.light.scene import scene_of, surfaces_of
-from gwiazda.core.assess.light.throw import sheet_solids
+from gwiazda.core.assess.light.throw import sheet_bodies
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.light.render import Camera, ChannelLight, Relief, render
 from gwiazda.core.light.tone import hull_luminance
@@ -28,7 +28,7 @@ def night_luminance(
 
     ``leaks``: whether walls and seams let light out; ``more``: lights laid over the plan's own.
     """
-    relief = Relief(surfaces_of(found.catalogue, plan, side), camera, sheet_solids(plan.sections, side))
+    relief = Relief(surfaces_of(found.catalogue, plan, side), camera, sheet_bodies(plan.sections, side))
     out = np.empty((3, camera.height, camera.width), np.float32)
     out[:] = relief.reflectance * np.float32(hull_luminance(plan.room.lux, 1.0))
     least = FAINT * visible_luminance(found.hull_cd_m2)

@@ -21,14 +21,15 @@ from gwiazda.core.assess.light.rooms import Colours, Room, Spill, coloured, ligh
 from gwiazda.core.assess.light.skin import outside_reflectance
 from gwiazda.core.assess.loom.crossing import shaded
 from gwiazda.core.assess.states import Assessment
-from gwiazda.core.assess.view_index import inside_polygon
+from gwiazda.core.assess.view_index import inside_polygon, section_polygons
 from gwiazda.core.light.render import ChannelLight, Surface, Wash
 from gwiazda.core.light.tone import hull_luminance
 from gwiazda.core.light.visibility import visible_luminance
 from gwiazda.core.memo import kept, same_figures
 from gwiazda.core.parts.catalogue import Catalogue
-from gwiazda.core.plan.frame import FACE_NAMES, NORMALS, PLANES, SHEET, Side, to_sheet
+from gwiazda.core.plan.frame import FACE_NAMES, NORMALS, OPPOSITE, PLANES, SHEET, Side, to_sheet
 from gwiazda.core.plan.model import Lamp, Opening, Plan, Section
+from gwiazda.core.plan.oblique import facing_of, seen_from
 from gwiazda.core.plan.outlines import strips
 from gwiazda.core.turns import give_way
 
@@ -310,11 +311,81 @@ def _room_lights(
             wide = face_shown_mm(catalogue, o, p, catalogue.lamps[p.part])
             out.face(key, spot_at(o, p), side, wide, float(room.sights[i, j] * flux_lm[j]))
     _domes(catalogue, room, light, keys, side, surfaces_among(catalogue, sections, kit_plastic, side), out)
+    _aslant(room, shown, keys, side, sections, out)
+    _onto_neighbours(room, shown, keys, side, sections, out)
     if keys and leaks:
         _leaking(
             catalogue, room, walls_lx(room, light, spill), keys, side, sections, lux, kit_plastic, dict(lights), out
         )
     return out
+
+
+def _aslant(
+    room: Room, shown: Array, keys: list[Key], side: Side, sections: tuple[Section, ...], out: _Lights
+) -> None:  # fmt: skip
+    """Panes of other sides in a skin that turns towards the viewer: as large as they look from there, and as bright as straight on."""
+    for i, o in enumerate(room.openings):
+        if o.side in (side, OPPOSITE.get(side)) or o.into or not (room.lit[i] or room.glows[i]) or not shown[i].any():
+            continue
+        seen = seen_from(room.section, o, side)
+        if seen is None:
+            continue
+        right, down, toward = to_sheet(side, o.at)
+        others = section_polygons(sections, side)
+        if any(k != room.section.id and high > toward and inside_polygon(p, right, down) for k, p, high in others):
+            continue
+        k = math.sqrt(seen.area_mm2 / (4.0 * seen.half_h * seen.half_v))
+        a, b = k * seen.half_h, k * seen.half_v
+        rect = np.array([[right - a, right + a, down - b, down + b]])
+        for key, value in zip(keys, shown[i], strict=True):
+            if value > 0:
+                out.panes.setdefault(key, []).append((rect, np.array([value])))
+
+
+MOST_SOURCES, APART_MM = 3, 50.0  # rows of panes as so many sources, one for each such length
+
+
+def _onto_neighbours(
+    room: Room, shown: Array, keys: list[Key], side: Side, sections: tuple[Section, ...], out: _Lights
+) -> None:  # fmt: skip
+    """What lit panes of other sides throw on the outsides around them: each row as a few diffuse sources of its intensity L·A."""
+    rows: dict[Side, list[int]] = {}
+    for i, o in enumerate(room.openings):
+        if o.side != side and not o.into and room.lit[i] and shown[i].any():
+            rows.setdefault(o.side, []).append(i)
+    if not rows:
+        return
+    faces = [(p, high) for _, p, high in section_polygons(sections, side)]
+    for row in rows.values():
+        at = np.array([room.openings[i].at for i in row], dtype=float)
+        along = int(np.ptp(at, axis=0).argmax())
+        count = int(np.clip(np.ceil(np.ptp(at[:, along]) / APART_MM), 1, MOST_SOURCES))
+        edges = np.linspace(at[:, along].min() - 1e-6, at[:, along].max() + 1e-6, count + 1)
+        group = np.clip(np.searchsorted(edges, at[:, along]) - 1, 0, count - 1)
+        for g in range(count):
+            mine = [i for i, k in zip(row, group, strict=True) if k == g]
+            if not mine:
+                continue
+            cd = shown[mine] * np.array([room.openings[i].area_mm2 * 1e-6 for i in mine])[:, None]
+            whole = cd.sum(axis=1)
+            centre = (whole @ np.array([room.openings[i].at for i in mine])) / whole.sum()
+            normal = np.mean([facing_of(room.section, room.openings[i]).normal for i in mine], axis=0)
+            proud = room.section.wall_mm + PROUD_MM
+            place = to_sheet(side, tuple((centre + normal * proud).tolist()))
+            aim = to_sheet(side, tuple(normal.tolist()))
+            if not any(_before(place, aim, p, high) for p, high in faces):
+                continue
+            for key, value in zip(keys, cd.sum(axis=0), strict=True):
+                if value > 0:
+                    out.washes.setdefault(key, []).append(Wash(place, aim, 1.0, float(value), True))
+
+
+def _before(place: tuple[float, float, float], aim: tuple[float, float, float], polygon: Array, high: float) -> bool:
+    """Whether a face lies lower than a source, and any corner of it before the way it looks."""
+    if high >= place[2]:
+        return False
+    way = (polygon - np.array(place[:2])) @ np.array(aim[:2]) + (high - place[2]) * aim[2]
+    return bool((way > 0).any())
 
 
 def _domes(
@@ -342,7 +413,10 @@ def _domes(
             low[a] -= width_mm(o) / 2
             top[a] += width_mm(o) / 2
         way = float(NORMALS[o.side][depth])
-        base = o.at[depth]
+        # From the outside of the skin, whichever of its faces the opening was put on.
+        box = room.section.box
+        face = box.at[depth] + (box.size[depth] if way > 0 else 0.0)
+        base = way * max(way * o.at[depth], way * face + room.section.wall_mm)
         low[depth], top[depth] = sorted((base, base + way * high * math.pi / 4.0))
         middle = [(p + q) / 2 for p, q in zip(low, top, strict=True)]
         x, y, toward = to_sheet(side, (middle[0], middle[1], middle[2]))

@@ -11,6 +11,7 @@ import numpy as np
 import numpy.typing as npt
 
 from gwiazda.core.assess.lamp.lampwork import worked
+from gwiazda.core.light.render import Bodies
 from gwiazda.core.light.sightline import Solid, throw
 from gwiazda.core.memo import kept
 from gwiazda.core.parts.catalogue import Catalogue
@@ -70,14 +71,30 @@ def in_its_way(solids: tuple[Solid, ...], at: Array) -> tuple[Solid, ...]:
     return tuple(s for s in solids if not np.all((at > s[0] + TOUCHING_MM) & (at < s[1] - TOUCHING_MM)))
 
 
-def sheet_solids(sections: tuple[Section, ...], side: Side) -> Array:
-    """The solids of the sections on a view's sheet: (N, 2, 3) lowest and highest right, down, towards the viewer."""
+@kept(slots=8)
+def sheet_bodies(sections: tuple[Section, ...], side: Side) -> Bodies:
+    """The bodies of the sections on a view's sheet: their outlines as far as the view shows them, as deep as box and walls reach; boxes
+    where none is drawn, and for what stands inside."""
     h, v, d = PLANES[side]
     turn = np.array(SHEET[side], dtype=float)
-    corners = np.array([[s[0][[h, v, d]] * turn, s[1][[h, v, d]] * turn] for s in solids_of(sections)]).reshape(
-        -1, 2, 3
-    )
-    return np.sort(corners, axis=1)
+    seen_from = {"starboard": "port", "stern": "bow"}.get(side, side)
+    boxes: list[tuple[Array, Array]] = []
+    outlines: list[Array | None] = []
+    for s in sections:
+        low, size = np.array(s.box.at, dtype=float), np.array(s.box.size, dtype=float)
+        first, last = low - s.wall_mm, low + size + s.wall_mm
+        drawn: list[Array | None] = [np.array(o.points) for o in s.outlines if o.side == seen_from]
+        for points in drawn or [None]:
+            a, b = first.copy(), last.copy()
+            if points is not None:
+                a[[h, v]], b[[h, v]] = points.min(axis=0), points.max(axis=0)
+            boxes.append((a, b))
+            outlines.append(points * turn[:2] if points is not None else None)
+        for a, b in lips_of(s):
+            boxes.append((a, b))
+            outlines.append(None)
+    corners = np.array([[a[[h, v, d]] * turn, b[[h, v, d]] * turn] for a, b in boxes]).reshape(-1, 2, 3)
+    return Bodies(np.sort(corners, axis=1), tuple(outlines))
 
 
 def home_of(plan: Plan, lamp: Lamp) -> Section | None:

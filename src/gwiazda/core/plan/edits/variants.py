@@ -18,7 +18,18 @@ from gwiazda.core.plan.model import Feed, Hangs, Plan, Variant, altered, lamps_i
 from gwiazda.core.plan.refs import nested, references, renamed, without
 from gwiazda.core.plan.storage import piece_from_json, plan_to_json
 
-HOLDS = ("sections", "openings", "dots", "panels", "passages", "hubs", "lamps", "bundles", "leads")  # of a section
+HOLDS = (
+    "sections",
+    "openings",
+    "dots",
+    "panels",
+    "passages",
+    "hubs",
+    "carriers",
+    "lamps",
+    "bundles",
+    "leads",
+)  # of a section
 MOST_BYTES = 2_000_000
 
 

@@ -7,7 +7,7 @@ from collections.abc import Callable, Iterator
 import numpy as np
 
 from gwiazda.core.assess.carrier.standing import furnished
-from gwiazda.core.assess.lamp.fit import fit_of, half_sizes, smaller_parts, touch
+from gwiazda.core.assess.lamp.fit import fit_of, half_sizes, leads_mm, smaller_parts, touch
 from gwiazda.core.assess.lamp.lampwork import body_mm
 from gwiazda.core.assess.lamp.realism import REAL_LIGHT_M, full_size_m
 from gwiazda.core.assess.states import Assessment
@@ -47,6 +47,9 @@ def _fits_of(catalogue: Catalogue, section: Section, lamps: tuple[Lamp, ...]) ->
             smaller = smaller_parts(catalogue, section, lamp)
             if smaller:
                 fixes.append(Fix(f"The next smaller: {smaller[0].name}", _part(lamp.id, smaller[0].id)))
+            saved = leads_mm(parts[lamp.part], lamp.bend_deg) - leads_mm(parts[lamp.part], 90.0)
+            if saved > 0.1:
+                fixes.append(Fix("Bend its head 90° on its leads", _bend(lamp.id)))
             if parts[lamp.part].form == "round" and not lamp.sanded:
                 fixes.append(Fix("Sand its dome flat", _sand(lamp.id)))
             found.append(
@@ -82,6 +85,10 @@ def _shorter(lamp_id: str) -> Callable[[Plan], Plan]:
 
 def _part(lamp_id: str, part: str) -> Callable[[Plan], Plan]:
     return lambda plan: edits.set_fields(plan, [lamp_id], part=part, sanded=False, filed_mm=0.0)
+
+
+def _bend(lamp_id: str) -> Callable[[Plan], Plan]:
+    return lambda plan: edits.set_fields(plan, [lamp_id], bend_deg=90.0)
 
 
 def _sand(lamp_id: str) -> Callable[[Plan], Plan]:

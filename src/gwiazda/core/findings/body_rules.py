@@ -28,31 +28,70 @@ def body_does_not_fit(plan: Plan, found: Assessment) -> Iterator[Finding]:
         )
         name = o.name or o.kind
         if over > 0.05:
-            left = o.thin_mm - over
-            words = (
-                f" Thinning its wall of {o.thin_mm:g} mm would leave {left:.1f}." if o.thin_mm > 0 and left > 0 else ""
-            )
+            left, words = o.thin_mm - over, ""
+            if o.thin_mm > 0 and left > 0:
+                words = f" Thinning its wall of {o.thin_mm:g} mm would leave {left:.1f}, at about an hour a side."
+            elif o.thin_mm > 0:
+                words = f" Thinning its wall of {o.thin_mm:g} mm would break through, {-left:.1f} mm short."
             yield Finding(
                 "body-too-large", "stop", "loom", s.id, over, f"{name} stands {over:.1f} mm into a wall of {s.name}.{words}",
-                _body_fixes(s, o),
+                _body_fixes(s, o, over),
             )  # fmt: skip
             continue
         for other in s.obstacles:
-            if other.id > o.id and other.action == "keep":
+            # Two bodies are looked at once, whichever comes first; what is no body only from here.
+            if other.id != o.id and other.action == "keep" and (other.kind not in BODIES or other.id > o.id):
                 deep = min(
                     min(a + x, b + y) - max(a, b)
                     for a, x, b, y in zip(o.box.at, o.box.size, other.box.at, other.box.size, strict=True)
                 )
                 if deep > 0.05:
+                    what = other.name or other.kind
                     yield Finding(
                         "bodies-meet", "stop", "loom", s.id, deep,
-                        f"In {s.name}, {name} and {other.name or other.kind} stand {deep:.1f} mm into each other.",
+                        f"In {s.name}, {name} and {what} stand {deep:.1f} mm into each other.",
+                        (Fix(f"Notch {what}", _notched(s.id, other.id)),) if other.kind not in BODIES else (),
                     )  # fmt: skip
 
 
-def _body_fixes(s: Section, o: Obstacle) -> tuple[Fix, ...]:
+def _notched(section_id: str, body_id: str) -> Callable[[Plan], Plan]:
+    def edit(plan: Plan) -> Plan:
+        s = section_of(plan, section_id)
+        new = tuple(altered(x, action="notch") if x.id == body_id else x for x in s.obstacles)
+        return edits.set_fields(plan, [section_id], obstacles=new)
+
+    return edit
+
+
+def _thinned(section_id: str, body_id: str) -> Callable[[Plan], Plan]:
+    """As much off each side that stands into a wall as it stands in there, off what may be taken."""
+
+    def edit(plan: Plan) -> Plan:
+        s = section_of(plan, section_id)
+        new = []
+        for old in s.obstacles:
+            o = old
+            if o.id == body_id:
+                low = [max(a, b) for a, b in zip(o.box.at, s.box.at, strict=True)]
+                high = [
+                    min(a + x, b + y) for a, x, b, y in zip(o.box.at, o.box.size, s.box.at, s.box.size, strict=True)
+                ]
+                size = tuple(max(b - a, 0.1) for a, b in zip(low, high, strict=True))
+                off = max(x - y for x, y in zip(o.box.size, size, strict=True))
+                o = altered(
+                    o, box=altered(o.box, at=tuple(low), size=size), thin_mm=round(max(o.thin_mm - off, 0.0), 3)
+                )
+            new.append(o)
+        return edits.set_fields(plan, [section_id], obstacles=tuple(new))
+
+    return edit
+
+
+def _body_fixes(s: Section, o: Obstacle, over: float) -> tuple[Fix, ...]:
     fits = all(size <= room + 1e-9 for size, room in zip(o.box.size, s.box.size, strict=True))
-    return (Fix("Move it in", _move_in(s.id, o.id)),) if fits else ()
+    moved = (Fix("Move it in", _move_in(s.id, o.id)),) if fits else ()
+    thinned = (Fix(f"Thin it by {over:.1f} mm", _thinned(s.id, o.id)),) if o.thin_mm > over else ()
+    return (*moved, *thinned)
 
 
 def _move_in(section_id: str, body_id: str) -> Callable[[Plan], Plan]:

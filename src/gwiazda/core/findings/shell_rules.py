@@ -12,12 +12,13 @@ from gwiazda.core.findings.finding import Finding, Fix
 from gwiazda.core.light.tone import hull_luminance
 from gwiazda.core.light.visibility import visible_spot
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.frame import FACE_NAMES, NORMALS
+from gwiazda.core.plan.frame import FACE_NAMES, NORMALS, PLANES
 from gwiazda.core.plan.lookup import lamp_of, lamps_by_section
-from gwiazda.core.plan.model import Opening, Plan, Section
+from gwiazda.core.plan.model import Dot, Opening, Plan, Section
 from gwiazda.core.quantities import counted, figure
 
 STOP_TIMES = 30.0
+FIBRE_MM = 8.0  # back from the wall: room for the bundle's first bend
 OFF_MM = 3.0  # from the wall: there a lamp's light enters it as the room's does
 
 
@@ -120,6 +121,51 @@ def _off_the_wall(plan: Plan, section: Section) -> tuple[Fix, ...]:
     return (Fix(f"Lamps {OFF_MM:g} mm off the wall", edit),)
 
 
+def _by_fibre(plan: Plan, section: Section, panes: list[Opening], sitting: dict[str, int]) -> tuple[Fix, ...]:
+    """A fibre to the pane it was to light, and the lamp away from the wall: a fibre's light leaves at its tip alone."""
+    if not any(o.lit > 0 for o in panes):
+        return ()
+
+    def edit(plan: Plan) -> Plan:
+        for lamp_id in sitting:
+            lamp = lamp_of(plan, lamp_id)
+            o = min(
+                (x for x in panes if x.lit > 0),
+                key=lambda x: sum((a - b) ** 2 for a, b in zip(x.at, lamp.at, strict=True)),
+            )
+            way = NORMALS[o.side]
+            at = tuple(
+                min(max(a - FIBRE_MM * n, low + size / 8), low + size * 7 / 8)
+                for a, n, low, size in zip(lamp.at, way, section.box.at, section.box.size, strict=True)
+            )
+            plan = edits.set_fields(plan, [lamp_id], at=at, mount="fibre", aim=tuple(float(n) for n in way))
+            dot = Dot(
+                id=edits.fresh_ids(plan, f"{section.id}.dot")[0], at=skin_of(section, o), side=o.side, section=section.id, lamp=lamp_id, pinned=True,
+                channel=lamp.channel,
+            )  # fmt: skip
+            plan = edits.add_dots(plan, [dot])
+            plan = edits.set_fields(plan, [o.id], lit=0.0, closed="outside")
+        return plan
+
+    return (Fix("A fibre instead, the lamp inside", edit),)
+
+
+def skin_of(section: Section, o: Opening) -> tuple[float, float, float]:
+    """The place of an opening on its section's outer skin."""
+    h, v, _ = PLANES[o.side]
+    return edits.skin_place(section, o.side, o.at[h], o.at[v])
+
+
+def _sitting_in(plan: Plan, section_id: str) -> Callable[[Assessment], float]:
+    """How many lamps sit on that section's wall still."""
+
+    def measure(after: Assessment) -> float:
+        section = next((s for s in plan.sections if s.id == section_id), None)
+        return float(len(_sitting(plan, section))) if section is not None else 0.0
+
+    return measure
+
+
 def lamps_on_a_clear_wall(plan: Plan, found: Assessment) -> Iterator[Finding]:
     """A lamp of another colour glued onto a clear wall tints the panes around it."""
     for section, panes in _shells(plan, found):
@@ -136,7 +182,8 @@ def lamps_on_a_clear_wall(plan: Plan, found: Assessment) -> Iterator[Finding]:
             "lamp-on-clear-wall", "look", "pane", next(iter(sitting)), float(len(sitting)),
             f"{names} {'sits' if len(sitting) == 1 else 'sit'} on the clear wall of {section.name}, among lamps of other colours: the wall carries "
             "the light to the panes around.",
-            _off_the_wall(plan, section),
+            (*_off_the_wall(plan, section), *_by_fibre(plan, section, panes, sitting)),
+            _sitting_in(plan, section.id), "",
         )  # fmt: skip
 
 

@@ -7,6 +7,7 @@ from collections.abc import Callable, Iterator
 import numpy as np
 
 from gwiazda.core.assess.carrier.standing import furnished
+from gwiazda.core.assess.lamp.fit import half_sizes
 from gwiazda.core.assess.light.glazed import pane_of
 from gwiazda.core.assess.light.skin import lining_reflectance
 from gwiazda.core.assess.states import Assessment
@@ -14,9 +15,9 @@ from gwiazda.core.findings.finding import Finding, Fix
 from gwiazda.core.memo import kept
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.frame import OPPOSITE, PLANES
-from gwiazda.core.plan.lookup import openings_by_section
-from gwiazda.core.plan.model import Box, Obstacle, Opening, Plan, Section, altered
+from gwiazda.core.plan.frame import NORMALS, OPPOSITE, PLANES
+from gwiazda.core.plan.lookup import lamps_by_section, openings_by_section
+from gwiazda.core.plan.model import Box, Lamp, Obstacle, Opening, Plan, Section, altered
 from gwiazda.core.quantities import counted
 
 CLEAR = 0.5  # of what stands behind both panes that shows: from here on one looks through
@@ -127,4 +128,69 @@ def _screen(section_id: str) -> Callable[[Plan], Plan]:
     return edit
 
 
-SIGHT_RULES = (seen_through,)
+STRUCTURE = ("bulkhead", "pin", "tab", "rib", "board", "pack", "speaker", "switch")
+
+
+@kept(slots=2, by=lambda catalogue, section, *_: section.id, places=2048)
+def structure_behind(
+    catalogue: Catalogue, section: Section, openings: tuple[Opening, ...], lamps: tuple[Lamp, ...], kit_plastic: str
+) -> tuple[tuple[str, str], ...]:
+    """What stands straight behind clear panes and isn't meant to be looked at, as (pane, its name): kept structure, and lamps' bodies. The
+    nearest of it hides what is behind."""
+    lining = lining_reflectance(catalogue, section, kit_plastic)
+    bodies = [
+        (b.name or b.kind, b.box.at, b.box.size, b.kind in STRUCTURE) for b in section.obstacles if b.action == "keep"
+    ]
+    for p in lamps:
+        half = half_sizes(catalogue, p)
+        low = tuple(a - k for a, k in zip(p.at, half, strict=True))
+        bodies.append((p.id, (low[0], low[1], low[2]), (2 * half[0], 2 * half[1], 2 * half[2]), True))
+    out = []
+    for o in openings:
+        if o.into or o.lit == 0 or pane_of(catalogue, o, section, lining, kit_plastic).clear < CLEAR:
+            continue
+        h, v, d = PLANES[o.side]
+        sign = NORMALS[o.side][d]
+        seen = [
+            (sign * (o.at[d] - (at[d] + (size[d] if sign > 0 else 0.0))), name, bare)
+            for name, at, size, bare in bodies
+            if all(
+                at[k] < o.at[k] + w / 2 and at[k] + size[k] > o.at[k] - w / 2
+                for k, w in ((h, o.width_mm), (v, o.height_mm))
+            )
+        ]
+        if seen and min(seen)[2]:
+            out.append((o.id, min(seen)[1]))
+    return tuple(out)
+
+
+def structure_seen(plan: Plan, found: Assessment) -> Iterator[Finding]:
+    """Bare structure and lamps' bodies in view through clear panes, lit and unlit; a lamp that dazzles is found by itself."""
+    groups, homes = openings_by_section(plan.openings), lamps_by_section(plan.sections, plan.lamps)
+    inside: dict[str, list[Lamp]] = {}
+    for p in plan.lamps:
+        home = homes.get(p.id)
+        if home and p.part in found.catalogue.lamps:
+            inside.setdefault(home, []).append(p)
+    for section in furnished(found.catalogue, plan).sections:
+        mine = groups.get(section.id, ())
+        if not mine:
+            continue
+        seen = structure_behind(found.catalogue, section, mine, tuple(inside.get(section.id, ())), plan.kit.plastic)
+        pairs = [(pane, what) for pane, what in seen if found.openings[pane].sight != what] if seen else []
+        if not pairs:
+            continue
+        first, what = pairs[0]
+        panes = tuple(dict.fromkeys(pane for pane, _ in pairs))
+        yield Finding(
+            "structure-seen", "look", "pane", first, float(len(panes)),
+            f"{section.name}: through {counted(len(panes), 'clear pane')} one looks at what isn't meant to be seen, lit and unlit: {what} behind "
+            f"{first}{' and more' if len(pairs) > 1 else ''}.",
+            (
+                Fix("White mist on them", _soften(panes, (MIST,))), Fix("Vellum behind them", _soften(panes, ("vellum",))),
+                Fix("Clear resin run in, matt inside", _soften(panes, ("matt-1", "frosted-1"))),
+            ),
+        )  # fmt: skip
+
+
+SIGHT_RULES = (seen_through, structure_seen)

@@ -10,6 +10,7 @@ from gwiazda.core.assess.light.leaks import Leak, place_name
 from gwiazda.core.assess.meters import leak_state
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.findings.finding import Finding, Fix
+from gwiazda.core.findings.fixes import with_fields
 from gwiazda.core.light.formfactors import in_plane
 from gwiazda.core.memo import kept
 from gwiazda.core.parts.catalogue import Catalogue
@@ -88,7 +89,21 @@ def _leak_fixes(plan: Plan, found: Assessment, leak: Leak) -> tuple[Fix, ...]:
         )
     if leak.kind == "ring":
         return (Fix("Set the lens in paste", lambda p: edits.set_fields(p, [leak.subject], gap_mm=0.0)),)
+    if leak.kind == "channel":
+        return (
+            Fix("A strip of foil over it", with_fields([leak.subject], cover="foil-tape")),
+            Fix("Fill over it with putty", with_fields([leak.subject], cover="putty")),
+            Fix("File half as deep", _shallower(leak.subject)),
+        )
     return (Fix("One black coat inside, under the lining", _coat(section_id, "inside", 1)),)
+
+
+def _shallower(passage_id: str) -> Callable[[Plan], Plan]:
+    def edit(plan: Plan) -> Plan:
+        way = next(p for p in plan.passages if p.id == passage_id)
+        return edits.set_fields(plan, [passage_id], take_mm=round(way.take_mm / 2, 3))
+
+    return edit
 
 
 def _coat(section_id: str, where: str, count: int) -> Callable[[Plan], Plan]:

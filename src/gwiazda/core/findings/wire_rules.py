@@ -105,8 +105,17 @@ def crosses_pane(plan: Plan, found: Assessment) -> Iterator[Finding]:
         yield Finding(
             f"wire-{'over-pane' if kind == 'dark' else 'in-view'}", "look", "loom", worst.opening, worst.share,
             f"{_run_name(found, worst)} {what}.{_others(len(mine))}",
-            (Fix("Tuck them clear of the panes", _tuck(found, lamps)),) if lamps else (),
+            (*((Fix("Tuck them clear of the panes", _tuck(found, lamps)),) if lamps else ()), *(_veils(mine) if kind == "seen" else ())),
         )  # fmt: skip
+
+
+def _veils(mine: list[Crossing]) -> tuple[Fix, ...]:
+    """What takes wires out of view where they can't be moved: mist on those panes, or a sleeve of vellum behind them."""
+    panes = tuple(dict.fromkeys(c.opening for c in mine))
+    return (
+        Fix("White mist on those panes", with_fields(panes, soften=("mist-1",))),
+        Fix("A sleeve of vellum behind them", with_fields(panes, soften=("vellum",))),
+    )
 
 
 def _lamp(found: Assessment, c: Crossing) -> str:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from typing import NamedTuple
 
-from gwiazda.core.assess.build.contents import Contents, contents_of, mark_of, outside_lamps
+from gwiazda.core.assess.build.contents import BODIES, Contents, contents_of, mark_of, outside_lamps
 from gwiazda.core.assess.carrier.work import pieces_minutes
 from gwiazda.core.assess.light.leaks import BLOCK_COAT
 from gwiazda.core.assess.light.lenses import dome_mm, lens_of
@@ -16,6 +16,7 @@ from gwiazda.core.plan.model import Bench, Layer, Plan
 
 TESTS = ("test", "leak", "roll-call", "final")  # a section isn't closed while one of its own is open
 GATES = ("test", "leak", "roll-call")
+THIN_MIN = 60.0  # a bought or printed part thinned from inside: about an hour a side
 WHOLE = ""  # the section of steps that belong to the whole kit
 
 
@@ -99,7 +100,10 @@ class _Maker:
         glazed_first = self._choice(c, "glaze") == "before lamps"
         begun = self.add(key, "strip", [], of=mark_of(key)) if plan.orders.rebuild else None
         cut = [o for o in s.obstacles if o.action != "keep" or o.thin_mm > 0]
-        base = self.add(key, "obstacles", [begun], len(cut), of=mark_of(cut), detail=", ".join(o.name or o.kind for o in cut)) if cut else begun  # fmt: skip
+        hours = sum(
+            THIN_MIN if o.kind in BODIES and o.thin_mm > 0 else self.catalogue.work["obstacles"].each_min for o in cut
+        )
+        base = self.add(key, "obstacles", [begun], len(cut), hours / max(len(cut), 1), of=mark_of(cut), detail=", ".join(o.name or o.kind for o in cut)) if cut else begun  # fmt: skip
         made = [w for w in c.passages if w.make != "as it is"]
         covered = [w for w in made if w.make == "channel" and w.cover]
         ways = self.add(key, "passages", [base], len(made), of=mark_of(made)) if made else base

@@ -9,7 +9,7 @@ import numpy as np
 
 from gwiazda.core.assess.carrier.standing import furnished
 from gwiazda.core.assess.light.leaks import Leak, LeakScene, leaks_of
-from gwiazda.core.assess.light.lighting import rooms_of
+from gwiazda.core.assess.light.lighting import channels_of, rooms_of
 from gwiazda.core.assess.light.rooms import Room, in_row, room_of
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.light.photometry import evenness
@@ -32,7 +32,9 @@ class LiningRow(NamedTuple):
 
 
 def _scene(plan: Plan, found: Assessment) -> LeakScene:
-    return LeakScene(found.catalogue, plan.sections, plan.openings, plan.room, plan.kit.plastic)
+    return LeakScene(
+        found.catalogue, plan.sections, plan.openings, plan.room, plan.kit.plastic, channels_of(plan.passages)
+    )
 
 
 def _room_of(plan: Plan, found: Assessment, section_id: str) -> Room | None:

@@ -15,19 +15,22 @@ from gwiazda.core.assess.light.skin import (
     material_density,
     outside_reflectance,
     patch_density,
+    plastic_of,
     skin_density,
+    skin_of,
     skin_sigma,
 )
 from gwiazda.core.assess.sure import BAG, Z95
 from gwiazda.core.light import enclosure as en
 from gwiazda.core.light.formfactors import in_plane
 from gwiazda.core.light.leak import coats_needed, density_of, leak_luminance
+from gwiazda.core.light.scatter import through as transmitted_by
 from gwiazda.core.light.tone import hull_luminance
 from gwiazda.core.light.visibility import visible_luminance, visible_slit, visible_spot
 from gwiazda.core.parts.catalogue import LN10, Catalogue
 from gwiazda.core.plan.frame import FACE_NAMES, Side
 from gwiazda.core.plan.lookup import find
-from gwiazda.core.plan.model import Opening, Plan, Seam, Section
+from gwiazda.core.plan.model import Opening, Passage, Plan, Seam, Section
 from gwiazda.core.plan.model import Room as ViewingRoom
 
 Array = npt.NDArray[np.float64]
@@ -41,7 +44,7 @@ class Leak(NamedTuple):
     place, on the model, mm. ``coats`` of flat black, inside, would hide it; ``safe_coats`` would for sure."""
 
     id: str
-    kind: str  # "wall", "seam", "ring" or "next door"
+    kind: str  # "wall", "seam", "ring", "channel" or "next door"
     section: str
     subject: str
     face: str
@@ -62,6 +65,7 @@ class LeakScene(NamedTuple):
     openings: tuple[Opening, ...]
     viewing: ViewingRoom
     kit_plastic: str
+    passages: tuple[Passage, ...] = ()
 
 
 class FaceMap(NamedTuple):
@@ -211,6 +215,7 @@ def leaks_of(
             at = (float(where[0]), float(where[1]), float(where[2]))
             found += _listed(seam.id, "seam", key, key, seam.face, value, seen, at, BAG)
         found += _rings(scene, room, walls, hull)
+        found += _channels(scene, room, through, hull)
         found += _next_door(scene, room, spill, visible_luminance(hull), means.get(key, 0.0))
     return tuple(sorted(found, key=lambda leak: -leak.times))
 
@@ -283,6 +288,45 @@ def _rings(scene: LeakScene, room: Room, walls: Array, hull: float) -> list[Leak
     return out
 
 
+def channel_density(catalogue: Catalogue, section: Section, kit_plastic: str, way: Passage) -> float:
+    """Optical density over a channel filed into a wall from inside: what is left of the plastic, the coats outside, and what is laid over
+    it. Lining and coats inside are filed away with the rest; one that breaks through leaves nothing of the plastic either."""
+    layers = skin_of(catalogue, section, kit_plastic)
+    films = [x.film for x in layers if x.where == "outside"]
+    plastic = catalogue.plastics.get(plastic_of(section, kit_plastic))
+    left = way.wall_mm - way.take_mm
+    if plastic is not None and left > 0.0:
+        films.insert(0, plastic.film(left))
+    if left <= 0.0:
+        films = []
+    covered = material_density(catalogue, way.cover, 1, 1.0) if way.cover else 0.0
+    return density_of(transmitted_by(films)) + covered
+
+
+def _channels(scene: LeakScene, room: Room, walls: Array, hull: float) -> list[Leak]:
+    """Light along channels that were filed into a section's wall for wires or fibres."""
+    out = []
+    box, section = room.cavity.box, room.section
+    for way in scene.passages:
+        if (
+            way.make != "channel"
+            or way.take_mm <= 0.0
+            or way.wall_mm <= 0.0
+            or section.id not in (way.section, way.into)
+        ):
+            continue
+        middle = np.array(way.at) - np.array(section.box.at)
+        first, last = box.start[0], box.start[6]
+        near = int(np.linalg.norm(box.centre[first:last] - middle, axis=1).argmin())
+        value = float(
+            leak_luminance(walls[first + near], channel_density(scene.catalogue, section, scene.kit_plastic, way))
+        )
+        seen = visible_slit(hull, way.width_mm, scene.viewing.distance_m)
+        face = FACE_NAMES[int(np.searchsorted(box.start[:7], first + near, side="right")) - 1]
+        out += _listed(f"{way.id}:{section.id}", "channel", section.id, way.id, face, value, seen, way.at, BAG)
+    return out
+
+
 NEXT_DOOR_SHARE = 0.1  # of a section's own light: less from next door is not noticed
 
 
@@ -313,5 +357,6 @@ def place_name(plan: Plan, leak: Leak) -> str:
         "seam": f"seam round the {face}",
         "ring": f"ring around {leak.subject}",
         "next door": "light from next door",
+        "channel": f"along the channel {leak.subject}",
     }
     return f"{name}, {words[leak.kind]}"

@@ -23,7 +23,7 @@ from gwiazda.core.light.photometry import evenness
 from gwiazda.core.memo import kept, same_figures, same_value
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.lookup import lamps_by_section, openings_by_section
-from gwiazda.core.plan.model import Lamp, Opening, Plan, Section
+from gwiazda.core.plan.model import Lamp, Opening, Passage, Plan, Section
 from gwiazda.core.plan.model import Room as ViewingRoom
 
 Array = npt.NDArray[np.float64]
@@ -246,15 +246,22 @@ def _leaks(
         flux = np.array([[lamps[p.id].flux_lm] for p in room.lamps]).reshape(-1, 1)
         leaks += _section_leaks(
             catalogue, key, room, plan.sections, plan.openings if key in spills else (), plan.room, plan.kit.plastic, flux,
-            spills.get(key), states[key].mean_cd_m2,
+            spills.get(key), states[key].mean_cd_m2, channels_of(plan.passages),
         )  # fmt: skip
     return tuple(sorted(leaks, key=lambda leak: -leak.times))
+
+
+@kept(slots=8)
+def channels_of(passages: tuple[Passage, ...]) -> tuple[Passage, ...]:
+    """The passages that are filed into a wall."""
+    return tuple(p for p in passages if p.make == "channel")
 
 
 @kept(slots=3, by=lambda catalogue, key, *_: key, places=4096, same=same_value)
 def _section_leaks(
     catalogue: Catalogue, key: str, room: Room, sections: tuple[Section, ...], openings: tuple[Opening, ...],
     viewing: ViewingRoom, kit_plastic: str, flux: Array, spill: Spill | None, mean: float,
+    channels: tuple[Passage, ...] = (),
 ) -> tuple[Leak, ...]:  # fmt: skip
-    scene = LeakScene(catalogue, sections, openings, viewing, kit_plastic)
+    scene = LeakScene(catalogue, sections, openings, viewing, kit_plastic, channels)
     return leaks_of(scene, {key: room}, {key: flux}, {key: spill} if spill is not None else {}, {key: mean})

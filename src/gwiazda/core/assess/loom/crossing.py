@@ -140,6 +140,7 @@ def _over(
         p = a[k] + (b[k] - a[k]) * t[:, None]
         inside = (p[:, h] > low_h) & (p[:, h] < high_h) & (p[:, v] > low_v) & (p[:, v] < high_v)
         inside &= np.abs(p[:, d] - o.at[d]) < section.box.size[d]  # on its own side of the hull, not beyond it
+        inside &= ~_screened(section, o, p)
         if inside.any():
             flat = math.hypot(float(b[k][h] - a[k][h]), float(b[k][v] - a[k][v])) / steps
             length += flat * int(inside.sum())
@@ -151,6 +152,25 @@ def _over(
     dark = behind <= NEAR_MM and share > 0.005
     seen = clear and not dark
     return Crossing(name, o.id, share, behind, dark, seen) if dark or seen else None
+
+
+def _screened(section: Section, o: Opening, points: np.ndarray) -> np.ndarray:
+    """Which places lie behind something that stands in the section, as seen straight through an opening: (N,)."""
+    h, v, d = PLANES[o.side]
+    out = np.zeros(len(points), dtype=bool)
+    for b in section.obstacles:
+        if b.action != "keep":
+            continue
+        low, high = np.array(b.box.at), np.array(b.box.at) + np.array(b.box.size)
+        before = (np.minimum(points[:, d], o.at[d]) < low[d]) & (np.maximum(points[:, d], o.at[d]) > high[d])
+        out |= (
+            before
+            & (points[:, h] >= low[h])
+            & (points[:, h] <= high[h])
+            & (points[:, v] >= low[v])
+            & (points[:, v] <= high[v])
+        )
+    return out
 
 
 def shaded(found: tuple[Crossing, ...]) -> dict[str, float]:

@@ -16,7 +16,18 @@ def main(names: list[str]) -> None:
 
     application = make_application()
     application.setProperty("keep", True)
-    for name in names or ["circuits", "wiring", "looms", "light", "start", "night", "effects", "workshop", "large"]:
+    for name in names or [
+        "circuits",
+        "wiring",
+        "looms",
+        "light",
+        "start",
+        "night",
+        "effects",
+        "workshop",
+        "shells",
+        "large",
+    ]:
         importlib.import_module(f"benchmarks.{name}").run(lambda text: print(text, flush=True))
 
 

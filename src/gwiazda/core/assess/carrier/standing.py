@@ -75,28 +75,29 @@ def cut_to_profile(design: Design, section: Section) -> Design:
     return design._replace(profile=profile_of(section, design.axis))
 
 
-def _standing(catalogue: Catalogue, carrier: Carrier, lamps: tuple[Lamp, ...]) -> list[Obstacle]:
+@kept(slots=2, by=lambda catalogue, carrier, held: carrier.id, places=1024)
+def _standing(catalogue: Catalogue, carrier: Carrier, held: tuple[Lamp, ...]) -> tuple[Obstacle, ...]:
     """Its sheets as bodies that stand in the section for good. Lamps sit in or on the main one, whatever its place: their light isn't
     cut off by what holds them."""
-    design = design_of(catalogue, carrier, lamps)
+    design = design_of(catalogue, carrier, held)
     try:
         sheets = sheets_of(design)
     except ValueError:
-        return []
+        return ()
     out = []
     for k, sheet in enumerate(sheets):
         at = sheet.at
         if sheet.main:
             backs = [
                 design.sign * p.at[design.axis] - half_sizes(catalogue, p)[design.axis]
-                for p in lamps_on(carrier, lamps)
+                for p in held
                 if p.part in catalogue.lamps
             ]
             at = design.sign * min([design.sign * at, *(b - sheet.thick / 2 - BEHIND_LAMP_MM for b in backs)])
         low, size = sheet._replace(at=at).box
         name = f"{carrier.name or carrier.form}, {sheet.name}"[:80]
         out.append(Obstacle(id=f"{carrier.id[:72]}.{k + 1}", kind="bulkhead", name=name, box=Box(at=low, size=size)))
-    return out
+    return tuple(out)
 
 
 @kept(slots=4)
@@ -111,7 +112,7 @@ def _furnished(
 
 def _with(catalogue: Catalogue, section: Section, carriers: tuple[Carrier, ...], lamps: tuple[Lamp, ...]) -> Section:
     """A section with its carriers' sheets; the very same while none of them moves, so that what is kept of it stays kept."""
-    made = tuple(o for c in carriers for o in _standing(catalogue, c, lamps))
+    made = tuple(o for c in carriers for o in _standing(catalogue, c, lamps_on(c, lamps)))
     return _same(section, made)
 
 

@@ -312,7 +312,8 @@ def _room_lights(
             out.face(key, spot_at(o, p), side, wide, float(room.sights[i, j] * flux_lm[j]))
     _domes(catalogue, room, light, keys, side, surfaces_among(catalogue, sections, kit_plastic, side), out)
     _aslant(room, shown, keys, side, sections, out)
-    _onto_neighbours(room, shown, keys, side, sections, out)
+    hull = hull_luminance(lux, outside_reflectance(catalogue, room.section, kit_plastic))
+    _onto_neighbours(room, shown, keys, side, sections, LEAST_SHOWN * visible_luminance(hull), out)
     if keys and leaks:
         _leaking(
             catalogue, room, walls_lx(room, light, spill), keys, side, sections, lux, kit_plastic, dict(lights), out
@@ -346,12 +347,12 @@ MOST_SOURCES, APART_MM = 3, 50.0  # rows of panes as so many sources, one for ea
 
 
 def _onto_neighbours(
-    room: Room, shown: Array, keys: list[Key], side: Side, sections: tuple[Section, ...], out: _Lights
+    room: Room, shown: Array, keys: list[Key], side: Side, sections: tuple[Section, ...], least: float, out: _Lights
 ) -> None:  # fmt: skip
     """What lit panes of other sides throw on the outsides around them: each row as a few diffuse sources of its intensity L·A."""
     rows: dict[Side, list[int]] = {}
     for i, o in enumerate(room.openings):
-        if o.side != side and not o.into and room.lit[i] and shown[i].any():
+        if o.side not in (side, OPPOSITE.get(side)) and not o.into and room.lit[i] and shown[i].any():
             rows.setdefault(o.side, []).append(i)
     if not rows:
         return
@@ -373,19 +374,28 @@ def _onto_neighbours(
             proud = room.section.wall_mm + PROUD_MM
             place = to_sheet(side, tuple((centre + normal * proud).tolist()))
             aim = to_sheet(side, tuple(normal.tolist()))
-            if not any(_before(place, aim, p, high) for p, high in faces):
+            if not any(_before(place, aim, float(whole.sum()), least, p, high) for p, high in faces):
                 continue
             for key, value in zip(keys, cd.sum(axis=0), strict=True):
                 if value > 0:
                     out.washes.setdefault(key, []).append(Wash(place, aim, 1.0, float(value), True))
 
 
-def _before(place: tuple[float, float, float], aim: tuple[float, float, float], polygon: Array, high: float) -> bool:
-    """Whether a face lies lower than a source, and any corner of it before the way it looks."""
-    if high >= place[2]:
+def _before(
+    place: tuple[float, float, float], aim: tuple[float, float, float], cd: float, least: float, polygon: Array, high: float
+) -> bool:  # fmt: skip
+    """Whether a face lies lower than a source, any corner of it before the way it looks, and near enough that ``least`` (cd/m²) may show on
+    it if it is white: E is at most I·h/r³."""
+    below = place[2] - high
+    if below <= 0.0:
         return False
-    way = (polygon - np.array(place[:2])) @ np.array(aim[:2]) + (high - place[2]) * aim[2]
-    return bool((way > 0).any())
+    corner = polygon - np.array(place[:2])
+    if not bool((corner @ np.array(aim[:2]) - below * aim[2] > 0).any()):
+        return False
+    low, top = corner.min(axis=0), corner.max(axis=0)
+    aside = np.maximum(np.maximum(low, -top), 0.0)
+    r2 = float(aside @ aside) + below * below
+    return bool(cd * 1e6 * below > math.pi * least * r2**1.5)
 
 
 def _domes(

@@ -213,3 +213,11 @@ def test_a_fibre_instead_of_a_coloured_lamp_on_the_clear_wall():
 
     assert tinted(before, plan) > 0 and tinted(after, mended) == 0.0, "no pane is tinted any more"
     assert math.isfinite(after.tips[dot.id].cd_m2)
+
+
+def test_a_wall_thicker_than_its_room_is_said_with_what_would_be_usual():
+    plan = edits.set_fields(deck_plan(windows=2, lamps=1), ["deck1"], wall_mm=25.0)
+    finding = said(plan)["wall-too-thick"]
+    assert finding.severity == "stop" and "19 mm across" in finding.sentence
+    mended = finding.fixes[0].applied(plan)
+    assert mended.sections[0].wall_mm == 1.2 and "wall-too-thick" not in said(mended)

@@ -104,3 +104,56 @@ def test_a_pane_with_no_hole_is_lit_through_the_plastic(hauler):
     document.undo()
     hauler.settle()
     assert not box.isChecked()
+
+
+def test_a_clear_shell_of_ones_own_from_an_empty_plan(empty, tmp_path):
+    """Drawn, made clear, its panes scraped, one blackened by the brush, found, mended, carried on a strip, saved."""
+    from PySide6.QtCore import QPoint, Qt
+
+    document, window, plate = empty.document, empty.window, empty.plate
+    plate.set_wipe(1.0)
+    empty.key(Qt.Key.Key_B, widget=window)
+    empty.drag(QPoint(200, 180), QPoint(560, 280))
+    empty.settle()
+    plastic = empty.field("Plastic of this part")
+    plastic.setCurrentIndex(plastic.findData("clear"))
+    plastic.activated.emit(plastic.currentIndex())
+    empty.choose("School of window work", "scratching free")
+    empty.type_into("Wall thickness", "1.5 mm")
+    empty.key(Qt.Key.Key_R, widget=window)
+    empty.drag(empty.spot(0.1, 0.5), empty.spot(0.9, 0.5))
+    empty.key(Qt.Key.Key_L, widget=window)
+    empty.click(empty.spot(0.5, 0.8))
+    empty.settle()
+    section = document.plan.sections[0]
+    assert section.plastic == "clear" and section.school == "scratch" and len(document.plan.lamps) == 1
+    document.select([section.id])
+    empty.choose("Glazing", "frosted one face")
+    empty.choose("Lining", "bare")
+    pane = document.plan.openings[3]
+    empty.key(Qt.Key.Key_O, widget=window)
+    at = empty.px(*pane.at)
+    empty.drag(at, at + QPoint(2, 0), Qt.KeyboardModifier.ShiftModifier)
+    empty.settle()
+    assert next(o for o in document.plan.openings if o.id == pane.id).lit == 0.0
+    window.set_station("block")
+    empty.key(Qt.Key.Key_S, widget=window)
+    document.select([pane.id])
+    empty.settle()
+    assert times(empty) > 1
+    empty.press("Paint them over outside")
+    assert times(empty) == 0.0
+    window.set_station("light")
+    empty.key(Qt.Key.Key_C, Qt.KeyboardModifier.ShiftModifier, widget=window)
+    empty.click(empty.spot(0.3, 0.5))
+    empty.settle()
+    assert len(document.plan.carriers) == 1
+    path = tmp_path / "shell.gwiazda"
+    assert document.save(path) and load(path).plan == document.plan
+    kept = document.plan
+    for _ in range(30):
+        document.undo()
+    assert not document.plan.sections
+    for _ in range(30):
+        document.redo()
+    assert document.plan == kept

@@ -414,3 +414,15 @@ def test_a_closed_window_is_gone(application):
         del window
     gc.collect()
     assert [x() for x in gone] == [None] * len(gone)
+
+
+def test_a_station_with_a_high_drawer_leaves_no_gap_below_the_next(bench):
+    bench.window.set_station("light")
+    bench.settle()
+    high = bench.plate.height()
+    bench.window.set_station("animate")
+    bench.settle()
+    assert bench.plate.height() < high
+    bench.window.set_station("light")
+    bench.settle()
+    assert bench.plate.height() == high

@@ -265,4 +265,20 @@ def unknown_coats(plan: Plan, found: Assessment) -> Iterator[Finding]:
             )  # fmt: skip
 
 
-SKIN_RULES = (leaking, hot_spot, off_its_face, unknown_coats)
+USUAL_WALL_MM = 1.2
+
+
+def wall_too_thick(plan: Plan, found: Assessment) -> Iterator[Finding]:
+    """A wall thicker than the room it encloses: a slip in typing, and no wall light is reckoned through rightly."""
+    for s in plan.sections:
+        room = min(s.box.size)
+        if s.wall_mm > room:
+            fits = min(USUAL_WALL_MM, round(room / 2, 2))
+            yield Finding(
+                "wall-too-thick", "stop", "skin", s.id, s.wall_mm,
+                f"The wall of {s.name} is {s.wall_mm:g} mm thick, and its inner box only {room:g} mm across. {fits:g} mm would be usual.",
+                (Fix(f"A wall of {fits:g} mm", with_fields([s.id], wall_mm=fits)),),
+            )  # fmt: skip
+
+
+SKIN_RULES = (wall_too_thick, leaking, hot_spot, off_its_face, unknown_coats)

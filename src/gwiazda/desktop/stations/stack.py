@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 
-from PySide6.QtWidgets import QStackedLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from gwiazda.desktop.document import Document
 from gwiazda.desktop.plate.bar import PlateBar
@@ -31,7 +31,9 @@ class DrawerStack(QWidget):
         super().__init__()
         self.document, self.plate = document, plate
         self._picked, self._weights = picked, weights
-        self._layout = QStackedLayout(self)
+        # Not a stack of pages: that is as high as the highest of them, and would leave a gap below all others.
+        self._layout = QVBoxLayout(self)
+        self._layout.setContentsMargins(0, 0, 0, 0)
         self.drawers: dict[str, Drawer] = {}
         self.station = ""
 
@@ -49,7 +51,8 @@ class DrawerStack(QWidget):
             self.drawers[station_id] = drawer
             self._layout.addWidget(drawer)
         self.station = station_id
-        self._layout.setCurrentWidget(drawer)
+        for other in self.drawers.values():
+            other.setVisible(other is drawer)
 
     @property
     def drawer(self) -> Drawer:

@@ -40,6 +40,15 @@ class LensCard:
             name, lambda t: parse_number(t, name, low, high, "mm"), lambda v: self._set(f"Change the {name.lower()}", **{field: v}), hint
         )  # fmt: skip
 
+    def _show_rows(self, on: bool) -> None:
+        """The rows below the first: only where there is a lens."""
+        grid = self.card.grid
+        for row in range(2, grid.rowCount()):
+            for column in (0, 1):
+                item = grid.itemAtPosition(row, column)
+                if item is not None and item.widget() is not None:
+                    item.widget().setVisible(on)  # type: ignore[union-attr]
+
     def _openings(self) -> list[Opening]:
         return [i for i in self.document.selected_items() if isinstance(i, Opening)]
 
@@ -68,8 +77,7 @@ class LensCard:
         made = common([x.made if x is not None else "" for x in lenses])
         self.made.show_value(str(made) if made is not None else "several")
         has = all(x is not None for x in lenses)
-        for widget in (self.lip, self.dome, self.backed):
-            widget.setEnabled(has)
+        self._show_rows(has)
         first, lens = openings[0], openings[0].lens
         if lens is None or not has:
             self.lip.show_value("")

@@ -78,6 +78,7 @@ class Menus:
         self._action("Pick all", QKeySequence.StandardKey.SelectAll, window.select_all)
         self._action("Fit", "F", plate.fit_view)
         self._action("Next view", "V", plate.next_view)
+        self._action("Walk round", "Shift+V", window.walk_round)
         self._action("Close", QKeySequence.StandardKey.Quit, window.close)
 
         plan_menu = QMenu(window)

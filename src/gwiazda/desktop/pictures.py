@@ -101,7 +101,10 @@ def settle(window) -> None:  # type: ignore[no-untyped-def]
     while time.monotonic() < deadline:
         QApplication.processEvents()
         shot = plate.night.shot
-        done = window.document.settled and plate.night.idle and window.inspector.idle and window.drawer.idle
+        round_idle = not plate.rounding or plate.round.idle
+        done = (
+            window.document.settled and plate.night.idle and round_idle and window.inspector.idle and window.drawer.idle
+        )
         if done and shot is not None and shot.view.id == plate.view.id and shot.found is window.document.assessment:
             if shot.window == plate.shot().window:
                 rested += 1  # what came last may have set something going: once more

@@ -235,10 +235,17 @@ class MainWindow(QMainWindow):
     def drawer(self) -> Drawer:
         return self._stack.drawer
 
+    def walk_round(self) -> None:
+        """Look at the model from anywhere, or back to the flat view."""
+        self.bar.toggle_round()
+
     def tool_key(self, tool_id: str) -> None:
         if tool_id not in BY_ID[self.station].all_tools:
             home = next(s.id for s in STATIONS if tool_id in s.all_tools)
             self.set_station(home)
+        if self.plate.rounding and tool_id != "pick":
+            self.show_message(f"{TOOLS[tool_id].name} draws on the flat views: V or Home goes back to one.")
+            return
         self.plate.set_tool(tool_id)
         self.plate.setFocus()
 

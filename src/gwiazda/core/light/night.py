@@ -58,7 +58,7 @@ _kernel: Callable[..., None] | None = None
 _pool: ThreadPoolExecutor | None = None
 
 
-def _workers() -> ThreadPoolExecutor:
+def workers() -> ThreadPoolExecutor:
     """A few threads for rows of the picture; NumPy and the kernel both let them run side by side."""
     global _pool
     if _pool is None:
@@ -208,7 +208,7 @@ class NightPicture:
             bands = min(THREADS, max(1, self.height // 64))
             edges = np.linspace(0, self.height, bands + 1).astype(int)
             jobs: list[Any] = [
-                _workers().submit(
+                workers().submit(
                     _kernel, self.base, data, boxes, coefficients, table.scale, table.code, out, int(a), int(b)
                 )
                 for a, b in pairwise(edges[1:].tolist())
@@ -229,7 +229,7 @@ class NightPicture:
             at, y0, x0, h, w = boxes[i].tolist()
             share = np.float32(coefficients[i].max() / max(*rgb, 1e-30))
             groups.setdefault(tuple(rgb), []).append((data[at : at + h * w].reshape(h, w), y0, x0, share))
-        list(_workers().map(lambda top: self._band(table, groups, out, top), range(0, self.height, BAND_ROWS)))
+        list(workers().map(lambda top: self._band(table, groups, out, top), range(0, self.height, BAND_ROWS)))
         return out
 
     def _band(self, table: ScreenTable, groups: Groups, out: Bytes, top: int) -> None:

@@ -77,6 +77,14 @@ class PlateBar(QObject):
         self._shown: tuple[tuple[str, ...], ...] = ()
         self.view_strip, self._views = _strip(plate)
         self.view_buttons: dict[str, QToolButton] = {}
+        self.round_button = QToolButton()
+        self.round_button.setObjectName("view")
+        self.round_button.setCheckable(True)
+        self.round_button.setText("Round")
+        self.round_button.setAccessibleName("Walk round the model")
+        self.round_button.setToolTip("Walk round the model: drag turns it, wheel nears (Shift+V; Home or V goes back)")
+        self.round_button.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.round_button.clicked.connect(self.toggle_round)
         self.rebuild_views()
 
     @property
@@ -109,6 +117,7 @@ class PlateBar(QObject):
             if self.plate.tool.id in group:
                 button.show_tool(self.plate.tool.id)
             button.setChecked(self.plate.tool.id in group)
+        self._grey_tools()
         self.place()
 
     def views_changed(self) -> None:
@@ -137,8 +146,35 @@ class PlateBar(QObject):
                 button.show()
                 self.view_buttons[view.id] = button
         for view_id, button in self.view_buttons.items():
-            button.setChecked(view_id == self.plate.view.id)
+            button.setChecked(view_id == self.plate.view.id and not self.plate.rounding)
+        self.round_button.setChecked(self.plate.rounding)
+        self._views.removeWidget(self.round_button)
+        self._views.addWidget(self.round_button)
+        self.round_button.show()
+        self._grey_tools()
         self.place()
+
+    def toggle_round(self) -> None:
+        """Walk round the model, or back to the flat view one came from."""
+        if self.plate.rounding:
+            self.plate.round.end()
+        else:
+            if self.plate.tool.id != "pick":
+                self.plate.set_tool("pick")
+            self.plate.round.begin()
+        self.rebuild_views()
+
+    def _grey_tools(self) -> None:
+        """Tools that make sense flat alone, greyed with the reason while one walks round."""
+        flat = self.plate.rounding
+        for group, button in self._groups.items():
+            off = flat and group != ("pick",)
+            if button.isEnabled() == off:
+                button.setEnabled(not off)
+                if off:
+                    button.setToolTip("It draws on the flat views: V or Home goes back to one")
+                else:
+                    button.show_tool(button.shown)
 
     def set_shown(self, on: bool) -> None:
         """Show the strips, or leave a small plate to its picture."""
@@ -153,4 +189,6 @@ class PlateBar(QObject):
         self.view_strip.adjustSize()
         self.tool_strip.move(10, 10)
         self.view_strip.move(10, self.plate.height() - self.view_strip.height() - 10)
+        for strip in (self.tool_strip, self.view_strip):
+            strip.raise_()
         self.plate.note_left = self.view_strip.width() + 20

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PySide6.QtCore import QEvent, QPointF, QRect, QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import (
     QFocusEvent,
@@ -34,6 +36,9 @@ from gwiazda.desktop.stations.station import load
 from gwiazda.desktop.theme.fonts import text_font
 from gwiazda.desktop.theme.palette import BENCH, SMALL_PX, Palette
 from gwiazda.desktop.worker import failure_words
+
+if TYPE_CHECKING:
+    from gwiazda.desktop.plate.roundview import RoundView
 
 WIPE_GRAB_PX, HANDLE = 9, QSize(26, 52)
 NUDGE_MM, NUDGE_FAR_MM = 0.5, 5.0
@@ -88,6 +93,7 @@ class Plate(QWidget):
         document.selection_changed.connect(self.update)
         document.file_changed.connect(self._file_changed)
         self.night.ready.connect(self._night_ready)
+        self._round: RoundView | None = None
         self.night.failed.connect(lambda text: document.message.emit(failure_words("The night picture", text), "stop"))
 
     # -- what is shown -----------------------------------------------------------------------------------
@@ -96,7 +102,24 @@ class Plate(QWidget):
         self.palette_ = palette
         self.update()
 
+    @property
+    def round(self) -> RoundView:
+        """The model walked round; made when it is first asked for."""
+        if self._round is None:
+            from gwiazda.desktop.plate.roundview import RoundView  # not needed for the first picture
+
+            self._round = RoundView(self)
+            self._round.changed.connect(self.view_changed)
+        return self._round
+
+    @property
+    def rounding(self) -> bool:
+        """Whether the round lies over the flat views."""
+        return self._round is not None and self._round.on
+
     def set_view(self, view_id: str) -> None:
+        if self.rounding:
+            self.round.end()
         view = next((v for v in self.document.plan.views if v.id == view_id), None)
         if view is not None and view.id != self.view.id:
             self.tool.leave_view()
@@ -109,6 +132,9 @@ class Plate(QWidget):
 
     def next_view(self) -> None:
         views = self.document.plan.views
+        if self.rounding:
+            self.round.end()
+            return
         i = next((i for i, v in enumerate(views) if v.id == self.view.id), 0)
         self.set_view(views[(i + 1) % len(views)].id)
 
@@ -213,7 +239,7 @@ class Plate(QWidget):
         self.tool.paint(painter)
         self._paint_notes(painter, cut)
         if not self.hold:
-            paint_wipe(painter, cut, self._handle_rect(), self.height(), self.palette_)
+            paint_wipe(painter, cut, self.handle_rect(), self.height(), self.palette_)
         painter.setPen(QPen(self.palette_.colour("live" if self.hasFocus() else "line"), 1))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawRect(self.rect().adjusted(0, 0, -1, -1))
@@ -291,7 +317,7 @@ class Plate(QWidget):
             width = painter.fontMetrics().horizontalAdvance(text) + 16
             self.paint_tag(painter, QPointF(self.width() - width - 10, 10), text, dark=True)
 
-    def _handle_rect(self) -> QRectF:
+    def handle_rect(self) -> QRectF:
         # Kept whole inside the plate, so that it can be grabbed at both ends.
         half = HANDLE.width() / 2
         x = min(max(self.wipe_px(), half + 1), self.width() - half - 1)
@@ -300,8 +326,8 @@ class Plate(QWidget):
 
     # -- mouse -------------------------------------------------------------------------------------------
 
-    def _on_wipe(self, at: QPointF) -> bool:
-        return self._handle_rect().adjusted(-3, -3, 3, 3).contains(at)
+    def on_wipe(self, at: QPointF) -> bool:
+        return self.handle_rect().adjusted(-3, -3, 3, 3).contains(at)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         at = event.position()
@@ -309,7 +335,7 @@ class Plate(QWidget):
         if event.button() in (Qt.MouseButton.MiddleButton, Qt.MouseButton.RightButton):
             self._panning = at
         elif event.button() == Qt.MouseButton.LeftButton:
-            if not self.hold and self._on_wipe(at):
+            if not self.hold and self.on_wipe(at):
                 self._wiping = True
             else:
                 self.tool.press(at, event.modifiers())
@@ -328,7 +354,7 @@ class Plate(QWidget):
         else:
             if self.tool.follows:
                 self.tool.move(at, event.modifiers())
-            on_wipe = not self.hold and self._on_wipe(at)
+            on_wipe = not self.hold and self.on_wipe(at)
             self.setCursor(Qt.CursorShape.SplitHCursor if on_wipe else self.tool.cursor)
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
@@ -363,7 +389,7 @@ class Plate(QWidget):
 
     def hover_text(self, at: QPointF) -> str:
         """What lies at a place of the plate, and on the night side how bright the picture is there."""
-        if not self.hold and self._on_wipe(at):
+        if not self.hold and self.on_wipe(at):
             return "Drag the wipe; hold N for all of the night, M for all of the works; [ and ] move it"
         x, y = self.extent.to_mm(at.x(), at.y())
         found = hit(self.document.catalogue, self.document.plan, self.view.side, x, y, 5.0 / self.extent.scale)
@@ -433,6 +459,8 @@ class Plate(QWidget):
     # -- the rest ----------------------------------------------------------------------------------------
 
     def resizeEvent(self, event: QResizeEvent) -> None:
+        if self._round is not None:
+            self._round.fill_plate()
         if self._fitted:
             self.fit_view()
         else:
@@ -448,4 +476,6 @@ class Plate(QWidget):
             self.files_dropped.emit(path)
 
     def close_workers(self) -> None:
+        if self._round is not None:
+            self._round.close_workers()
         self.night.close()

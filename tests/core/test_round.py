@@ -1,0 +1,316 @@
+"""A model walked round: its silhouettes, what hides what, the light of floods and panes, the same with the compiled loops and without."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+import pytest
+
+from decks import deck_plan
+from gwiazda.core.assess.assessment import assess
+from gwiazda.core.assess.light import around as ar
+from gwiazda.core.light import round as core_round
+from gwiazda.core.light.raster import polygon_mask
+from gwiazda.core.light.solid import Eye, normals_of, ring_of, solid, spans_at
+from gwiazda.core.parts.catalogue import built_in
+from gwiazda.core.plan import edits
+from gwiazda.core.plan.model import Box, Lamp, Outline, Plan, Section, Wanted, altered
+from gwiazda.core.plan.shapes import SHAPES, section_from_shape
+from gwiazda.core.plan.storage import load
+from gwiazda.demos import path_of
+
+CAT = built_in()
+FAR = 400_000.0  # so far that lines of sight are as good as parallel
+
+
+@pytest.fixture(params=["compiled", "numpy"])
+def loops(request):
+    """Both ways of doing it."""
+    if request.param == "compiled":
+        core_round.load_kernel()
+    else:
+        core_round.without_kernel()
+    yield request.param
+    core_round.without_kernel()
+
+
+def volume(triangles: np.ndarray) -> float:
+    a, b, c = (triangles[:, k] for k in range(3))
+    return float(np.einsum("ij,ij->i", a, np.cross(b, c)).sum() / 6.0)
+
+
+# -- solids -------------------------------------------------------------------------------------------------
+
+
+def test_spans_of_an_outline_with_a_well():
+    well = np.array([(0, 0), (10, 0), (10, 6), (7, 6), (7, 2), (3, 2), (3, 6), (0, 6)], dtype=float)
+    assert (
+        spans_at([well], 5.0) == [(0.0, 2.0)] and spans_at([well], 1.0) == [(0.0, 6.0)] and spans_at([well], 11.0) == []
+    )
+
+
+@pytest.mark.parametrize("shape", SHAPES)
+def test_simple_shapes_have_about_their_volume_and_closed_skins(shape):
+    section = section_from_shape(Plan(), shape, 60.0, 30.0, 20.0)
+    drawn = {o.side: np.array(o.points) for o in section.outlines}
+    skin = solid([drawn["port"]], [drawn["top"]], drawn.get("bow"), (0, 0, 0), (1, 1, 1))
+    whole = 60 * 30 * 20
+    wanted = {"box": 1.0, "tube": math.pi / 4, "disc": math.pi / 4, "wedge": 0.5, "dome": math.pi / 6}[shape]
+    assert volume(skin) == pytest.approx(wanted * whole, rel=0.08)
+    assert np.linalg.norm((normals_of(skin) * np.linalg.norm(np.cross(skin[:, 1] - skin[:, 0], skin[:, 2] - skin[:, 0]), axis=1)[:, None]).sum(axis=0)) < 0.02 * 2 * (60 * 30 + 30 * 20 + 20 * 60), "areas of a closed skin add up to nothing"  # fmt: skip
+
+
+def test_rings_without_size_are_rectangles():
+    assert len(ring_of(None)) == 4 and len(ring_of(np.array([(0, 0), (1, 0), (2, 0)], dtype=float))) == 4
+    around_it = ring_of(np.array([(0, 0), (0, 2), (2, 2), (2, 0)], dtype=float))
+    assert (
+        0.5 * np.sum(around_it[:, 0] * np.roll(around_it[:, 1], -1) - np.roll(around_it[:, 0], -1) * around_it[:, 1])
+        > 0
+    )
+
+
+def silhouette(model: ar.Model, azimuth: float, height: float, px_mm: float = 2.0) -> tuple[np.ndarray, Eye]:
+    eye = Eye(azimuth, height, FAR, tuple(model.middle.tolist()), px_mm * FAR, 900, 500)
+    return core_round.drawn(eye, model.skins).ids >= 0, eye
+
+
+@pytest.mark.parametrize(
+    ("azimuth", "height", "side", "axes"), [(0.0, 0.0, "port", (0, 2)), (0.0, 90.0, "top", (0, 1))]
+)
+def test_silhouettes_are_the_outlines(azimuth, height, side, axes):
+    """Szron from port and from above, far away, against its outlines drawn flat: within a pixel."""
+    core_round.load_kernel()
+    plan = load(path_of("szron")).plan
+    model = ar.model_of(plan.sections, plan.openings)
+    seen, eye = silhouette(model, azimuth, height)
+    flat = np.zeros_like(seen)
+    for s in plan.sections:
+        outline = next((np.array(o.points) for o in s.outlines if o.side == side), None)
+        if outline is None:
+            low = np.array(s.box.at) - s.wall_mm
+            high = np.array(s.box.at) + np.array(s.box.size) + s.wall_mm
+            outline = np.array(
+                [
+                    (low[axes[0]], low[axes[1]]),
+                    (high[axes[0]], low[axes[1]]),
+                    (high[axes[0]], high[axes[1]]),
+                    (low[axes[0]], high[axes[1]]),
+                ]
+            )
+        three = np.tile(model.middle, (len(outline), 1))
+        three[:, axes[0]], three[:, axes[1]] = outline[:, 0], outline[:, 1]
+        flat |= polygon_mask(eye.project(three)[:, :2], eye.width, eye.height)
+    core_round.without_kernel()
+    wrong = seen != flat
+    # A pixel that has a like neighbour in the other picture is on the edge.
+    near = np.zeros_like(wrong)
+    for dy in (-1, 0, 1):
+        for dx in (-1, 0, 1):
+            near |= np.roll(np.roll(flat, dy, 0), dx, 1) & seen & ~flat
+            near |= np.roll(np.roll(seen, dy, 0), dx, 1) & flat & ~seen
+    assert (wrong & ~near).sum() < 0.004 * flat.sum(), "but for what one section's missing outline leaves to its box"
+    assert flat.sum() > 10_000
+
+
+# -- seen and picked ----------------------------------------------------------------------------------------
+
+
+def brute(eye: Eye, triangles: np.ndarray, x: int, y: int) -> int:
+    """The first triangle a pixel's own ray meets from its front, −1 for none."""
+    ray, best, found = eye.rays(np.array(x), np.array(y)), math.inf, -1
+    for t, (a, b, c) in enumerate(triangles):
+        n = np.cross(b - a, c - a)
+        if ray @ n >= 0:
+            continue
+        at = ((a - eye.place) @ n) / (ray @ n)
+        if not 0 < at < best:
+            continue
+        p = eye.place + at * ray
+        if all(np.cross(q - o, p - o) @ n >= -1e-9 for o, q in ((a, b), (b, c), (c, a))):
+            best, found = at, t
+    return found
+
+
+def test_what_is_seen_is_what_rays_meet(loops):
+    plan = deck_plan(windows=6, lamps=1)
+    tower = edits.outline_from_box(Section(id="tower", name="Tower", box=Box(at=(60, -10, 21), size=(30, 20, 25))))
+    plan = edits.add_section(plan, tower)
+    model = ar.model_of(plan.sections, plan.openings)
+    eye = ar.eye_for(model, 35.0, 25.0, 500.0, 160, 100)
+    looked = ar.looked_at(model, eye)
+    rng = np.random.default_rng(4)
+    wrong = 0
+    for x, y in rng.integers(0, (160, 100), (250, 2)).tolist():
+        wrong += int(looked.seen.ids[y, x]) != brute(eye, model.triangles, x, y)
+    assert wrong <= 2, "but for rays that meet an edge"
+    seen = {ar.item_at(looked, x, y) for x in range(0, 160, 3) for y in range(0, 100, 3)}
+    assert {"deck1", "tower", None} <= seen and any(i and i.startswith("deck1.window") for i in seen)
+    assert ar.item_at(looked, -1, 0) is None and ar.item_at(looked, 0, 5000) is None
+
+
+# -- light --------------------------------------------------------------------------------------------------
+
+
+def flood(at=(80.0, 0.0, 60.0), aim=(0.0, 0.0, -1.0), tower: bool = False) -> Plan:
+    plan = deck_plan(windows=0, lamps=0)
+    if tower:
+        wall = edits.outline_from_box(Section(id="tower", name="Tower", box=Box(at=(100, -22, 21.5), size=(4, 44, 40))))
+        plan = edits.add_section(plan, wall)
+    return edits.add_lamp(
+        plan, Lamp(id="flood", part="chip-0603-cool-white", at=at, aim=aim, mount="outside", wanted=Wanted(mcd=200.0))
+    )
+
+
+def deck_lux(plan: Plan, points: list[tuple[float, float]]) -> list[float]:
+    """Lux on the deck's roof at places, as the picture from above has them."""
+    found = assess(plan, CAT)
+    model = ar.model_of(plan.sections, plan.openings)
+    lights = ar.lights_of(plan, found, model)
+    eye = Eye(0.0, 90.0, 5000.0, (80.0, 0.0, 20.0), 4.0 * 5000.0, 700, 300)
+    looked = ar.looked_at(model, eye)
+    falls = core_round.shaded(
+        eye,
+        looked.seen,
+        model.normals[: len(model.skins)],
+        lights.lamps,
+        lights.lamp_key,
+        len(lights.keys),
+        model.bodies,
+        1e-6,
+    )
+    out = []
+    for x, y in points:
+        px = eye.project(np.array([x, y, 20.2]))
+        out.append(float(falls[:, int(px[1]), int(px[0])].sum()))
+    return out
+
+
+def test_a_flood_on_a_deck_gives_what_the_law_says(loops):
+    plan = flood()
+    state = assess(plan, CAT).lamps["flood"]
+    from gwiazda.core.assess.lamp.lampwork import worked
+
+    order = worked(CAT, plan.lamps[0]).order
+    points = [(80.0, 0.0), (100.0, 10.0), (50.0, -15.0)]
+    for (x, y), lux in zip(points, deck_lux(plan, points), strict=True):
+        h = 60.0 - 20.2
+        r = math.sqrt((x - 80) ** 2 + y * y + h * h)
+        assert lux == pytest.approx(state.axial_cd * 1e6 * (h / r) ** order * (h / r) / r**2, rel=0.03)
+
+
+def test_a_wall_casts_its_shadow(loops):
+    before, behind = (75.0, 0.0), (110.0, 0.0)
+    free, blocked = deck_lux(flood(), [before, behind]), deck_lux(flood(tower=True), [before, behind])
+    assert blocked[0] == pytest.approx(free[0], rel=0.01) and blocked[1] == 0.0 < free[1]
+
+
+def test_compiled_and_numpy_give_the_same_picture():
+    plan = flood(tower=True)
+    plan, _ = edits.add_row(plan, plan.sections[0], "port", (20, 10), (140, 10), 6, None)
+    plan = edits.add_lamp(plan, Lamp(id="in", part="chip-1206-warm-white", at=(80, 0, 18)))
+    found = assess(plan, CAT)
+    model = ar.model_of(plan.sections, plan.openings)
+    lights = ar.lights_of(plan, found, model)
+    eye = ar.eye_for(model, 30.0, 35.0, 500.0, 240, 150)
+    bases = []
+    for compiled in (False, True):
+        (core_round.load_kernel if compiled else core_round.without_kernel)()
+        looked = ar.looked_at(model, eye)
+        picture = ar.night_around(plan, found, looked, lights)
+        bases.append((looked.seen.ids, picture.base))
+    core_round.without_kernel()
+    assert (bases[0][0] != bases[1][0]).mean() < 1e-3
+    a, b = bases[0][1], bases[1][1]
+    assert np.mean(np.abs(a - b) > 0.1 * np.maximum(a, b) + 1e-4) < 0.03, "smooth light is worked out on fewer pixels"
+
+
+def pane_luminance(plan: Plan, distance_mm: float) -> float:
+    found = assess(plan, CAT)
+    model = ar.model_of(plan.sections, plan.openings)
+    eye = Eye(0.0, 0.0, distance_mm, tuple(model.at[2].tolist()), 12.0 * distance_mm, 200, 120)
+    looked = ar.looked_at(model, eye)
+    picture = ar.night_around(plan, found, looked, ar.lights_of(plan, found, model))
+    return picture.luminance_at(100, 60)
+
+
+def test_a_pane_is_as_bright_as_on_the_plate_and_however_far_one_stands():
+    from gwiazda.core.assess.light.picture import night_luminance
+    from gwiazda.core.light.night import LUMINANCE
+    from gwiazda.core.light.render import Camera
+
+    plan = deck_plan(windows=5, lamps=3)
+    o = plan.openings[2]
+    flat, _ = night_luminance(
+        plan, assess(plan, CAT), "port", Camera(200, 120, (-o.at[0] - 100 / 12, -o.at[2] - 5.0), 12.0, 0.4), leaks=False
+    )
+    plate = float(flat[:, 60, 100] @ LUMINANCE)
+    near, far = pane_luminance(plan, 400.0), pane_luminance(plan, 800.0)
+    assert near == pytest.approx(plate, rel=0.03)
+    assert far == pytest.approx(near, rel=0.12), "but for what the eye's spread takes from a pane that is small to it"
+
+
+def test_dimming_a_channel_dims_its_light_alone():
+    plan = deck_plan(windows=5, lamps=3)
+    found = assess(plan, CAT)
+    model = ar.model_of(plan.sections, plan.openings)
+    looked = ar.looked_at(model, ar.eye_for(model, 10.0, 10.0, 600.0, 200, 120))
+    picture = ar.night_around(plan, found, looked, ar.lights_of(plan, found, model))
+    from gwiazda.core.light.tone import screen_table
+
+    table = screen_table(10.0)
+    full = picture.frame(table, {"deck1": 1.0}).copy()
+    half = picture.frame(table, {"deck1": 0.25})
+    assert picture.channels == ("deck1",) and half[..., :3].sum() < full[..., :3].sum()
+
+
+def test_while_it_moves_all_channels_come_at_once_and_alike():
+    plan = load(path_of("bryla")).plan
+    found = assess(plan, CAT)
+    model = ar.model_of(plan.sections, plan.openings)
+    lights = ar.lights_of(plan, found, model)
+    looked = ar.looked_at(model, ar.eye_for(model, 40.0, 20.0, 500.0, 200, 120))
+    core_round.load_kernel()
+    whole = ar.night_around(plan, found, looked, lights)
+    quick = ar.night_around(plan, found, looked, lights, None, {})
+    core_round.without_kernel()
+    a = whole.base.sum(axis=0)
+    b = quick.base.sum(axis=0)
+    bright = a > np.percentile(a, 98)
+    assert quick.channels == () and b[bright].sum() == pytest.approx(a[bright].sum(), rel=0.15)
+
+
+# -- odd plans ----------------------------------------------------------------------------------------------
+
+
+def test_outlines_without_area_none_at_all_and_nothing_to_see():
+    flat = Section(
+        id="f",
+        name="Flat",
+        box=Box(at=(0, 0, 0), size=(10, 4, 3)),
+        outlines=(Outline(side="port", points=((0, 0), (10, 0), (20, 0))),),
+    )
+    bare = Section(id="g", name="Bare", box=Box(at=(20, 0, 0), size=(10, 4, 3)))
+    inside = Section(id="h", name="Inside", box=Box(at=(22, 1, 1), size=(2, 1, 1)))
+    model = ar.model_of((flat, bare, inside), ())
+    assert volume(model.skins[model.section == 0]) == pytest.approx(12.4 * 6.4 * 5.4)
+    looked = ar.looked_at(model, ar.eye_for(model, 20.0, 20.0, 1.0, 80, 50))
+    assert looked.eye.distance_mm > model.radius, "an eye never stands inside"
+    assert {ar.item_at(looked, x, y) for x in range(80) for y in range(50)} == {"f", "g", None}
+    empty = ar.model_of((), ())
+    nothing = ar.looked_at(empty, ar.eye_for(empty, 0.0, 0.0, 600.0, 40, 30))
+    assert (nothing.seen.ids == -1).all()
+    plan = altered(Plan(), sections=())
+    assert ar.night_around(plan, assess(plan, CAT), nothing, ar.lights_of(plan, assess(plan, CAT), empty)).height == 30
+
+
+def test_two_thousand_sections_make_a_model():
+    sections = tuple(
+        edits.outline_from_box(
+            Section(id=f"s{i}", name="S", box=Box(at=(10.0 * (i % 50), 10.0 * (i // 50), 0), size=(8, 8, 8)))
+        )
+        for i in range(2000)
+    )
+    model = ar.model_of(sections, ())
+    assert 2000 * 12 <= len(model.skins) <= 2000 * 24
+    assert (core_round.drawn(ar.eye_for(model, 30.0, 40.0, 900.0, 120, 80), model.triangles[:600]).ids >= 0).any()

@@ -430,6 +430,23 @@ class Files(OwnThings):
         job.failed.connect(lambda words: window.show_message(words, "stop"))
         job.start()
 
+    def ask_round(self) -> None:
+        if path := self._where_to("The model from anywhere", "round.png", "Picture (*.png);;Turntable (*.gif *.apng)"):
+            self.write_round(path)
+
+    def write_round(self, path: Path, size: tuple[int, int] = (1280, 720)) -> None:
+        """The model as one stands before it, or a turntable from there; made beside the work, and can be stopped."""
+        from gwiazda.desktop.turntable import write_round
+
+        document, view = self.window.document, self.window.plate.round
+        document.assess_now()
+        file, found = PlanFile(document.plan, document.pictures), document.assessment
+        azimuth, height, near = view.azimuth, view.height_deg, view.near
+        weights = dict(self.window.plate.night.weights)
+        self._begin(
+            "The round", path, lambda told: write_round(file, found, path, size, azimuth, height, near, progress=told, weights=weights)
+        )  # fmt: skip
+
     def ask_picture(self) -> None:
         if path := self._where_to("Night picture", "night.png", "PNG (*.png)"):
             self.write_picture(path)

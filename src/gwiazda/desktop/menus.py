@@ -72,6 +72,7 @@ class Menus:
         book = self._action("Bench book (PDF)…", "", files.ask_book)
         steps = self._action("Steps and evenings (CSV, ICS)…", "", files.ask_steps)
         moving = self._action("Moving picture (GIF, PNG)…", "Ctrl+Shift+P", files.ask_preview)
+        rounds = self._action("From anywhere, or a turntable (PNG, GIF, APNG)…", "", files.ask_round)
         theme = self._action("Dark room", "Ctrl+R", window.toggle_theme)
         self._action("Delete", QKeySequence.StandardKey.Delete, window.delete_selected)
         self._action("Duplicate", "Ctrl+D", window.duplicate_selected)
@@ -98,7 +99,7 @@ class Menus:
         out_menu = QMenu(window)
         out_menu.addActions([shopping, picture, circuit, fibres, loom, carriers, sheets, parts_out, drawer_out])
         out_menu.addSeparator()
-        out_menu.addActions([cues, pins, currents, moving, steps, book])
+        out_menu.addActions([cues, pins, currents, moving, rounds, steps, book])
         for text, tip, menu in (
             ("Plan", "New, open, save", plan_menu),
             ("Take out", "Shopping list, night picture, circuits, fibres, wires, sheets to print", out_menu),

@@ -110,35 +110,43 @@ def write_preview(
     PlanError
         For another suffix, a view that isn't there, a show that is too long, or when it was stopped.
     """
-    from PIL import Image
-
     kind = path.suffix.lower()
     if kind not in MOST_S:
         raise PlanError("Preview", f"“{path.suffix or path.name}” is no animated picture", ".gif or .png")
     if not 0.1 <= seconds <= MOST_S[kind]:
         raise PlanError("Preview", f"{seconds:g} s", f"0.1 to {MOST_S[kind]:g} s as {kind}")
-    count = max(round(seconds * FRAME_HZ), 1)
     view = view_of(file, view_id)
-    stream = io.BytesIO()
     samples = [f.copy() for f in frames_of(file, found, view, size, seconds, min(FRAME_HZ, SAMPLES / seconds))]
+    write_frames(
+        path, frames_of(file, found, view, size, seconds, FRAME_HZ), max(round(seconds * FRAME_HZ), 1), samples, FRAME_HZ, progress
+    )  # fmt: skip
+    return path
+
+
+def write_frames(
+    path: Path, frames: Iterator[Bytes], count: int, samples: list[Bytes], hz: float, progress: Progress
+) -> None:  # fmt: skip
+    """Write ``count`` frames as ``.gif``, or as an APNG, the colours chosen from ``samples``; raises StoppedError when it was stopped."""
+    from PIL import Image
+
     palette, nearest = _lookup(samples)
 
     def pictures() -> Iterator[Picture]:
-        for k, frame in enumerate(frames_of(file, found, view, size, seconds, FRAME_HZ)):
+        for k, frame in enumerate(frames):
             if not progress(k / count):
                 raise StoppedError
             image = Image.fromarray(_indexed(frame, nearest))
             image.putpalette(palette)
             yield image
 
+    stream = io.BytesIO()
     made = pictures()
     first = next(made)
-    options: dict[str, Any] = {"save_all": True, "duration": round(1000 / FRAME_HZ), "loop": 0}
-    if kind == ".gif":
+    options: dict[str, Any] = {"save_all": True, "duration": round(1000 / hz), "loop": 0}
+    if path.suffix.lower() == ".gif":
         first.save(stream, "GIF", append_images=made, optimize=False, disposal=1, **options)
     else:
         # Its writer goes through the frames twice, so they are all kept.
         first.save(stream, "PNG", append_images=list(made), compress_level=1, **options)
     write_atomically(path, stream.getvalue())
     progress(1.0)
-    return path

@@ -15,6 +15,7 @@ from gwiazda.core.assess.lamp.lampwork import ALL_ROUND, worked
 from gwiazda.core.assess.light.lenses import face_shown_mm
 from gwiazda.core.assess.light.lighting import joints_in, rooms_of
 from gwiazda.core.assess.light.rooms import Spill, spill_of, tinted
+from gwiazda.core.assess.light.rows import parted
 from gwiazda.core.assess.light.skin import outside_reflectance
 from gwiazda.core.assess.loom.crossing import shaded as wires_over
 from gwiazda.core.assess.states import Assessment
@@ -280,9 +281,6 @@ def lights_of(plan: Plan, found: Assessment, model: Model) -> Lights:
     )  # fmt: skip
 
 
-APART_MM, MOST_ROWS = 60.0, 3
-
-
 def _shining(
     plan: Plan, found: Assessment, model: Model, panes: Array, points: list[tuple[Array, Array, float, float, float, str, Key]], number: dict[Key, int]
 ) -> tuple[Array, npt.NDArray[np.int64]]:  # fmt: skip
@@ -299,15 +297,8 @@ def _shining(
         if panes[i].any():
             groups.setdefault((o.section, o.side), []).append(i)
     for mine in groups.values():
-        at = model.at[mine]
-        along = int(np.ptp(at, axis=0).argmax())
-        count = int(np.clip(np.ceil(np.ptp(at[:, along]) / APART_MM), 1, MOST_ROWS))
-        edges = np.linspace(at[:, along].min() - 1e-6, at[:, along].max() + 1e-6, count + 1)
-        part = np.clip(np.searchsorted(edges, at[:, along]) - 1, 0, count - 1)
-        for g in range(count):
-            here = [i for i, k in zip(mine, part, strict=True) if k == g]
-            if not here:
-                continue
+        for part in parted(model.at[mine]):
+            here = [mine[k] for k in part]
             cd = panes[here] * np.array([model.openings[i].area_mm2 * 1e-6 for i in here])[:, None]
             whole = cd.sum(axis=1)
             if whole.sum() <= 0:

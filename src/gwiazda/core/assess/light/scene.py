@@ -18,6 +18,7 @@ from gwiazda.core.assess.light.leaks import face_maps, seam_strips, walls_lx
 from gwiazda.core.assess.light.lenses import dome_mm, face_shown_mm, lens_of, spot_at, stands_out, width_mm
 from gwiazda.core.assess.light.lighting import joints_in, rooms_of
 from gwiazda.core.assess.light.rooms import Colours, Room, Spill, coloured, light_of_lamp, spill_of, tinted, wall_hue
+from gwiazda.core.assess.light.rows import parted
 from gwiazda.core.assess.light.skin import outside_reflectance
 from gwiazda.core.assess.loom.crossing import shaded
 from gwiazda.core.assess.states import Assessment
@@ -343,9 +344,6 @@ def _aslant(
                 out.panes.setdefault(key, []).append((rect, np.array([value])))
 
 
-MOST_SOURCES, APART_MM = 3, 50.0  # rows of panes as so many sources, one for each such length
-
-
 def _onto_neighbours(
     room: Room, shown: Array, keys: list[Key], side: Side, sections: tuple[Section, ...], least: float, out: _Lights
 ) -> None:  # fmt: skip
@@ -358,15 +356,8 @@ def _onto_neighbours(
         return
     faces = [(p, high) for _, p, high in section_polygons(sections, side)]
     for row in rows.values():
-        at = np.array([room.openings[i].at for i in row], dtype=float)
-        along = int(np.ptp(at, axis=0).argmax())
-        count = int(np.clip(np.ceil(np.ptp(at[:, along]) / APART_MM), 1, MOST_SOURCES))
-        edges = np.linspace(at[:, along].min() - 1e-6, at[:, along].max() + 1e-6, count + 1)
-        group = np.clip(np.searchsorted(edges, at[:, along]) - 1, 0, count - 1)
-        for g in range(count):
-            mine = [i for i, k in zip(row, group, strict=True) if k == g]
-            if not mine:
-                continue
+        for part in parted(np.array([room.openings[i].at for i in row], dtype=float)):
+            mine = [row[k] for k in part]
             cd = shown[mine] * np.array([room.openings[i].area_mm2 * 1e-6 for i in mine])[:, None]
             whole = cd.sum(axis=1)
             centre = (whole @ np.array([room.openings[i].at for i in mine])) / whole.sum()

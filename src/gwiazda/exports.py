@@ -1,0 +1,162 @@
+"""What ``gwiazda export`` writes. Nothing heavy is imported before something that needs it is asked for."""
+
+from __future__ import annotations
+
+import os
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from gwiazda.core.errors import PlanError
+
+if TYPE_CHECKING:
+    import argparse
+    from collections.abc import Callable
+
+    from gwiazda.core.assess.states import Assessment
+    from gwiazda.core.parts.catalogue import Catalogue
+    from gwiazda.core.plan.model import Plan
+    from gwiazda.core.plan.storage import PlanFile
+    from gwiazda.core.workshop.workshop import Workshop
+
+
+def export(
+    arguments: argparse.Namespace,
+    load: Callable[[str], tuple[PlanFile, Catalogue]],
+    workshop: Callable[[], Workshop],
+) -> None:
+    """Write everything that was asked for; raises PlanError with a sentence where that cannot be done."""
+
+    kinds = (
+        "shopping",
+        "night",
+        "circuit",
+        "fibres",
+        "loom",
+        "show",
+        "pins",
+        "currents",
+        "moving",
+        "carriers",
+        "round",
+    )
+    if not any(getattr(arguments, k) for k in kinds):
+        raise PlanError("Export", "nothing asked for", ", ".join(f"--{k}" for k in kinds) + ", each with a file")
+    file, catalogue = load(arguments.plan)
+    _tables(arguments, file, catalogue, workshop)
+    if arguments.circuit:
+        from gwiazda.core.assess.assessment import assess
+
+        os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+        from gwiazda.desktop.application import make_application
+        from gwiazda.desktop.stations.wire.sheets import write_circuit
+
+        application = make_application()
+        write_circuit(file.plan, assess(file.plan, catalogue), arguments.circuit)
+        del application
+    if arguments.night:
+        size = _size(arguments.size or "1600x900")
+        os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+        from gwiazda.desktop.pictures import write_night
+
+        write_night(file, arguments.night, arguments.view, size, None, catalogue)
+    if arguments.moving:
+        _moving(arguments, file, catalogue)
+    if arguments.carriers:
+        _carriers(arguments, file, catalogue)
+    if arguments.round:
+        _round(arguments, file, catalogue)
+
+
+def _size(text: str) -> tuple[int, int]:
+    """A size in px; raises PlanError for what is none."""
+    width, _, height = text.lower().partition("x")
+    if not (width.isdigit() and height.isdigit() and 64 <= int(width) <= 8192 and 64 <= int(height) <= 8192):
+        raise PlanError("Export, size", f"“{text}”", "WIDTHxHEIGHT with 64 to 8192 px each")
+    return int(width), int(height)
+
+
+def _moving(arguments: argparse.Namespace, file: PlanFile, catalogue: Catalogue) -> None:
+    """The show as a moving picture."""
+    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    from gwiazda.core.assess.assessment import assess
+    from gwiazda.desktop.application import make_application
+    from gwiazda.desktop.preview import write_preview
+
+    application = make_application()
+    found = assess(file.plan, catalogue)
+    size = _size(arguments.size or "960x480")
+    write_preview(file, found, Path(arguments.moving), arguments.view, size, arguments.seconds)
+    del application
+
+
+def _carriers(arguments: argparse.Namespace, file: PlanFile, catalogue: Catalogue) -> None:
+    """What holds the lamps, as the suffix asks for it."""
+    from gwiazda.core.assess.assessment import assess
+    from gwiazda.core.exchange.carriers import carriers_file
+    from gwiazda.core.files import write_atomically
+
+    path, found = Path(arguments.carriers), assess(file.plan, catalogue)
+    if path.suffix.lower() != ".pdf":
+        write_atomically(path, carriers_file(file.plan, found, path.name))
+        return
+    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    from gwiazda.desktop.application import make_application
+    from gwiazda.desktop.sheets.paper import write_sheets
+
+    application = make_application()
+    write_sheets(file.plan, found, arguments.carriers, "a4", ["carriers"])
+    del application
+
+
+def _round(arguments: argparse.Namespace, file: PlanFile, catalogue: Catalogue) -> None:
+    """The model from anywhere, or turning once."""
+    azimuth, height = _eye(arguments.eye or "48,20")
+    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    from gwiazda.core.assess.assessment import assess
+    from gwiazda.desktop.application import make_application
+    from gwiazda.desktop.turntable import write_round
+
+    application = make_application()
+    size = _size(arguments.size or "1280x720")
+    write_round(file, assess(file.plan, catalogue), Path(arguments.round), size, azimuth, height)
+    del application
+
+
+def _eye(text: str) -> tuple[float, float]:
+    """Where the eye is, in degrees round the bow and above the deck; raises PlanError for what is none."""
+    try:
+        azimuth, height = (float(x) for x in text.split(","))
+    except ValueError:
+        azimuth = height = float("nan")
+    if not (-360.0 <= azimuth <= 360.0 and -35.0 <= height <= 89.0):
+        raise PlanError("Export, eye", f"“{text}”", "AZIMUTH,HEIGHT with -360 to 360 and -35 to 89 degrees, as 48,20")
+    return azimuth, height
+
+
+def _tables(
+    arguments: argparse.Namespace, file: PlanFile, catalogue: Catalogue, workshop: Callable[[], Workshop]
+) -> None:
+    """What goes out as CSV; - stands for standard output."""
+    names = ("shopping", "fibres", "loom", "show", "pins", "currents")
+    wanted = [(name, where) for name in names if (where := getattr(arguments, name))]
+    if not wanted:
+        return
+    from gwiazda.core.assess.assessment import assess
+    from gwiazda.core.exchange.brief import current_report, pin_table
+    from gwiazda.core.exchange.fibres import fibre_table
+    from gwiazda.core.exchange.looms import loom_table
+    from gwiazda.core.exchange.report import shopping_csv
+    from gwiazda.core.exchange.shows import show_text
+    from gwiazda.core.files import write_atomically
+
+    found = assess(file.plan, catalogue)
+    made: dict[str, Callable[[Plan, Assessment], str]] = {
+        "shopping": lambda plan, found: shopping_csv(plan, found, workshop()), "fibres": fibre_table, "loom": loom_table, "pins": pin_table, "currents": current_report,
+        "show": lambda plan, found: show_text(plan, found, "cues.csv" if arguments.show == "-" else arguments.show),
+    }  # fmt: skip
+    for name, where in wanted:
+        text = made[name](file.plan, found)
+        if where == "-":
+            print(text, end="")
+        else:
+            write_atomically(Path(where), text.encode())

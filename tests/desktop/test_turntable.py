@@ -1,0 +1,73 @@
+"""The model from anywhere as files: a picture, once round as an animation, by the window and the command line."""
+
+from __future__ import annotations
+
+import io
+
+import numpy as np
+import pytest
+from PIL import Image, ImageSequence
+
+from gwiazda.cli import main
+from gwiazda.core.assess.assessment import assess
+from gwiazda.core.errors import PlanError
+from gwiazda.core.parts.builtin import built_in
+from gwiazda.core.plan.model import Plan
+from gwiazda.core.plan.storage import PlanFile, save
+from gwiazda.desktop.turntable import round_image, write_round
+
+SIZE = (160, 90)
+
+
+@pytest.fixture
+def lit(deck, application):
+    return PlanFile(deck), assess(deck, built_in())
+
+
+def test_a_turntable_goes_once_round_and_can_be_stopped(lit, tmp_path):
+    seen: list[float] = []
+    for name in ("turn.gif", "turn.apng"):
+        path = write_round(
+            *lit, tmp_path / name, SIZE, frames=6, progress=lambda share: seen.append(share) is None or True
+        )
+        with Image.open(path) as picture:
+            frames = [np.asarray(f.convert("RGB"), dtype=float) for f in ImageSequence.Iterator(picture)]
+        assert len(frames) == 6 and frames[0].shape == (90, 160, 3)
+        assert all(np.abs(a - b).mean() > 0.05 for a, b in zip(frames, frames[1:], strict=False)), "it turns"
+    assert seen and max(seen) <= 1.0
+    with pytest.raises(PlanError, match="stopped"):
+        write_round(*lit, tmp_path / "cut.gif", SIZE, frames=6, progress=lambda share: False)
+    assert not (tmp_path / "cut.gif").exists()
+
+
+def test_a_still_is_the_picture_of_that_eye(lit, tmp_path):
+    path = write_round(*lit, tmp_path / "still.png", SIZE, 60.0, 10.0)
+    image = round_image(*lit, SIZE, 60.0, 10.0)
+    with Image.open(io.BytesIO(path.read_bytes())) as picture:
+        written = np.asarray(picture.convert("RGB"))
+    assert written.shape == (90, 160, 3)
+    assert tuple(written[45, 80]) == image.pixelColor(80, 45).getRgb()[:3]
+
+
+@pytest.mark.parametrize(
+    ("name", "frames", "words"), [("x.tif", 36, "no picture"), ("x.gif", 2, "4 to 180"), ("x", 36, "no picture")]
+)
+def test_what_cannot_be_written_is_said(lit, tmp_path, name, frames, words):
+    with pytest.raises(PlanError, match=words):
+        write_round(*lit, tmp_path / name, SIZE, frames=frames)
+
+
+def test_nothing_to_walk_round(application, tmp_path):
+    with pytest.raises(PlanError, match="nothing to walk round"):
+        write_round(PlanFile(Plan()), assess(Plan(), built_in()), tmp_path / "x.png", SIZE)
+
+
+def test_by_the_command_line(lit, tmp_path, capsys):
+    save(lit[0], tmp_path / "deck.gwiazda")
+    plan, out = str(tmp_path / "deck.gwiazda"), tmp_path / "eye.png"
+    assert main(["export", plan, "--round", str(out), "--eye=-40,12", "--size", "160x90"]) == 0
+    with Image.open(out) as picture:
+        assert picture.size == SIZE
+    for eye in ("bow", "1", "10,95", "nan,0", "400,0"):
+        assert main(["export", plan, "--round", str(out), f"--eye={eye}"]) == 2
+        assert "AZIMUTH,HEIGHT" in capsys.readouterr().err

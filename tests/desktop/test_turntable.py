@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import itertools
 
 import numpy as np
 import pytest
@@ -11,7 +12,7 @@ from PIL import Image, ImageSequence
 from gwiazda.cli import main
 from gwiazda.core.assess.assessment import assess
 from gwiazda.core.errors import PlanError
-from gwiazda.core.parts.builtin import built_in
+from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan.model import Plan
 from gwiazda.core.plan.storage import PlanFile, save
 from gwiazda.desktop.turntable import round_image, write_round
@@ -33,7 +34,7 @@ def test_a_turntable_goes_once_round_and_can_be_stopped(lit, tmp_path):
         with Image.open(path) as picture:
             frames = [np.asarray(f.convert("RGB"), dtype=float) for f in ImageSequence.Iterator(picture)]
         assert len(frames) == 6 and frames[0].shape == (90, 160, 3)
-        assert all(np.abs(a - b).mean() > 0.05 for a, b in zip(frames, frames[1:], strict=False)), "it turns"
+        assert all(np.abs(a - b).mean() > 0.05 for a, b in itertools.pairwise(frames)), "it turns"
     assert seen and max(seen) <= 1.0
     with pytest.raises(PlanError, match="stopped"):
         write_round(*lit, tmp_path / "cut.gif", SIZE, frames=6, progress=lambda share: False)

@@ -17,6 +17,7 @@ from PySide6.QtGui import QIcon
 from PySide6.QtWidgets import QApplication
 
 from gwiazda import __version__
+from gwiazda.desktop import recent
 from gwiazda.desktop.autosave import tidy
 from gwiazda.desktop.theme.fonts import load_fonts, text_font
 from gwiazda.desktop.worker import failure_words
@@ -74,8 +75,10 @@ def run(path: str | None, as_demo: bool = False) -> int:
     trouble = window.document.load_workshop(user_data_path("gwiazda"))
     if trouble:
         window.show_message(" ".join(trouble), "stop")
-    if path:
-        window.document.open(path, as_demo=as_demo)
+    if path and window.document.open(path, as_demo=as_demo):
+        if not as_demo:
+            recent.add(Path(path))
+        recent.come_back(window)
     if os.environ.get("GWIAZDA_MARK_FIRST_FRAME"):
         # For the benchmark of the start; written past Python's buffers.
         window.plate.first_painted.connect(lambda: os.write(1, b"painted\n"))

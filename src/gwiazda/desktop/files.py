@@ -37,6 +37,7 @@ class Files(OwnThings):
 
     def _leave(self, then: Callable[[], object]) -> None:
         """Go on to another plan; unsaved changes stay in the autosave and are offered back."""
+        recent.leave(self.window)
         if not self.window.document.dirty:
             then()
             return
@@ -56,6 +57,15 @@ class Files(OwnThings):
 
     def new(self) -> None:
         self._leave(self.window.document.new)
+
+    def take_started(self, file: PlanFile) -> None:
+        """A plan made from a shape, in place of the one that is open."""
+
+        def take() -> None:
+            self.window.document.take_file(file, None)
+            self.window.document.mark_unsaved()
+
+        self._leave(take)
 
     def open_demo(self, name: str = "szron") -> None:
         from gwiazda.demos import path_of
@@ -159,6 +169,7 @@ class Files(OwnThings):
     def _open(self, path: Path) -> None:
         if self.window.document.open(path):
             recent.add(path)
+            recent.come_back(self.window)
             self.offer_recovery()
 
     def offer_recovery(self) -> None:
@@ -188,6 +199,7 @@ class Files(OwnThings):
         autosave.drop(old)
         autosave.drop(path)
         recent.add(path)
+        recent.leave(self.window)
         return True
 
     def ask_save(self) -> bool:

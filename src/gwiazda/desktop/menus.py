@@ -49,6 +49,7 @@ class Menus:
         self._action("Undo", QKeySequence.StandardKey.Undo, document.undo)
         self._action("Redo", "Ctrl+Shift+Z", document.redo)
         new = self._action("New plan", QKeySequence.StandardKey.New, files.new)
+        shape = self._action("New from a shape…", "Ctrl+Shift+N", window.start_from_shape)
         opens = self._action("Open…", QKeySequence.StandardKey.Open, files.ask_open)
         again = self._action("The same kit once more", "", files.once_more)
         save = self._action("Save", QKeySequence.StandardKey.Save, files.save)
@@ -83,7 +84,7 @@ class Menus:
         self._action("Close", QKeySequence.StandardKey.Quit, window.close)
 
         plan_menu = QMenu(window)
-        plan_menu.addActions([new, again, opens])
+        plan_menu.addActions([new, shape, again, opens])
         window.recent_menu = plan_menu.addMenu("Open again")
         window.recent_menu.aboutToShow.connect(self._fill_recent)
         plan_menu.addActions([ship, boat, crawler, hauler])
@@ -117,6 +118,10 @@ class Menus:
         QShortcut(QKeySequence("G"), window).activated.connect(window.toggle_drawer)
         window.theme_button = self._bar_button("Dark room", "Dim, warm colours that spare the eye (Ctrl+R)")
         window.theme_button.clicked.connect(theme.trigger)
+        saying = plan_menu.addAction("Say what is next")
+        saying.setCheckable(True)
+        saying.setChecked(window.next_line.on)
+        saying.toggled.connect(window.next_line.switch)
         self._size_menu(out_menu)
         self._paper_menu(out_menu)
         for station in STATIONS:

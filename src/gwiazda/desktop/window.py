@@ -23,6 +23,8 @@ from PySide6.QtWidgets import (
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import known
 from gwiazda.core.quantities import format_scale
+from gwiazda.desktop import recent
+from gwiazda.desktop.ahead import NextLine
 from gwiazda.desktop.document import Document
 from gwiazda.desktop.feedline import FeedLine
 from gwiazda.desktop.files import Files
@@ -43,7 +45,9 @@ from gwiazda.desktop.widgets.message import HEIGHT as MESSAGE_HEIGHT
 from gwiazda.desktop.widgets.message import MessageLine
 
 if TYPE_CHECKING:
+    from gwiazda.desktop.plate.emptycard import EmptyCard
     from gwiazda.desktop.scratch import ScratchCard
+    from gwiazda.desktop.starter import StarterCard
 
 AUTOSAVE_MS = 20_000
 
@@ -58,6 +62,8 @@ class MainWindow(QMainWindow):
         self.station = ""
         self._title: object = None
         self._scratch: ScratchCard | None = None
+        self.starter: StarterCard | None = None
+        self.empty_card: EmptyCard | None = None
         self.undo_button: QToolButton
         self.redo_button: QToolButton
         self.ask_button: QToolButton
@@ -74,6 +80,7 @@ class MainWindow(QMainWindow):
         set_text_percent(QSettings().value("text_percent", 100))
         self._style(THEMES.get(theme, BENCH))
         self._build()
+        self.next_line = NextLine(self)
         Menus(self)
         self._connect()
         self.set_theme(theme)
@@ -152,6 +159,24 @@ class MainWindow(QMainWindow):
             self._scratch = ScratchCard(self)
         self._scratch.open()
 
+    def start_from_shape(self) -> None:
+        """Offer a first plan from a shape."""
+        if self.starter is None:
+            from gwiazda.desktop.starter import StarterCard  # not needed for the first picture
+
+            self.starter = StarterCard(self)
+        self.starter.open()
+
+    def show_empty(self) -> None:
+        """What lies on a plate with nothing on it; made when it is first needed."""
+        if self.empty_card is None and self.document.plan.sections:
+            return
+        if self.empty_card is None:
+            from gwiazda.desktop.plate.emptycard import EmptyCard
+
+            self.empty_card = EmptyCard(self)
+        self.empty_card.show_if_empty()
+
     def set_text_size(self, percent: int) -> None:
         """Text of another size, kept for the next start."""
         QSettings().setValue("text_percent", percent)
@@ -189,6 +214,10 @@ class MainWindow(QMainWindow):
         document.plan_changed.connect(self.bar.views_changed)
         document.file_changed.connect(self._update_title)
         document.file_changed.connect(self.bar.rebuild_views)
+        document.file_changed.connect(self.show_empty)
+        document.plan_changed.connect(self.show_empty)
+        plate.view_changed.connect(self.show_empty)
+        plate.first_painted.connect(self.show_empty)
         document.assessed.connect(self._update_meters)
         plate.view_changed.connect(self.bar.rebuild_views)
         plate.tool_changed.connect(self._update_tools)
@@ -221,6 +250,7 @@ class MainWindow(QMainWindow):
         self._update_tools()
         self.plate.update()
         self.message.acted(False)
+        self.next_line.soon()
 
     def toggle_drawer(self) -> None:
         """Let the drawer grow over the plate, which stays as a small picture, or shrink again."""
@@ -265,8 +295,9 @@ class MainWindow(QMainWindow):
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         if watched is self.plate and event.type() == QEvent.Type.Resize:
             self.bar.place()
-            if self._scratch is not None and self._scratch.isVisible():
-                self._scratch.place()
+            for card in (self._scratch, self.starter, self.empty_card):
+                if card is not None and card.isVisible():
+                    card.place()
         return super().eventFilter(watched, event)
 
     def _style(self, palette: Palette) -> None:
@@ -398,7 +429,10 @@ class MainWindow(QMainWindow):
     def closeEvent(self, event: QCloseEvent) -> None:
         # Nothing is asked and nothing lost: what is unsaved is in the autosave and offered at the next start.
         self.files.autosave_now()
+        recent.leave(self)
         self._autosave.stop()
+        if self.starter is not None:
+            self.starter.close_workers()
         self.plate.close_workers()
         self.inspector.close_workers()
         for drawer in self._stack:

@@ -19,14 +19,14 @@ WALL_MM = 1.2
 ARC_STEPS = 36
 
 
-def _ellipse(ch: float, cv: float, a: float, b: float, start: float = 0.0, end: float = 360.0) -> tuple[Point2, ...]:
+def ellipse(ch: float, cv: float, a: float, b: float, start: float = 0.0, end: float = 360.0) -> tuple[Point2, ...]:
     steps = max(8, round(ARC_STEPS * (end - start) / 360.0))
     full = end - start >= 360.0
     angles = [math.radians(start + (end - start) * i / steps) for i in range(steps if full else steps + 1)]
     return tuple((ch + a * math.cos(t), cv + b * math.sin(t)) for t in angles)
 
 
-def _rect(h0: float, h1: float, v0: float, v1: float) -> tuple[Point2, ...]:
+def rectangle(h0: float, h1: float, v0: float, v1: float) -> tuple[Point2, ...]:
     return ((h0, v0), (h1, v0), (h1, v1), (h0, v1))
 
 
@@ -50,25 +50,25 @@ def section_from_shape(
     y0, y1 = y - breadth_mm / 2, y + breadth_mm / 2
     z1 = z + height_mm
     outlines: dict[Side, tuple[Point2, ...]] = {
-        "port": _rect(x0, x1, z, z1),
-        "top": _rect(x0, x1, y0, y1),
-        "bow": _rect(y0, y1, z, z1),
+        "port": rectangle(x0, x1, z, z1),
+        "top": rectangle(x0, x1, y0, y1),
+        "bow": rectangle(y0, y1, z, z1),
     }
     share = (1.0, 1.0, 1.0)
     lift = 0.5
     if shape == "tube":
-        outlines["bow"] = _ellipse(y, (z + z1) / 2, breadth_mm / 2, height_mm / 2)
+        outlines["bow"] = ellipse(y, (z + z1) / 2, breadth_mm / 2, height_mm / 2)
         share = (1.0, math.sqrt(0.5), math.sqrt(0.5))
     elif shape == "disc":
-        outlines["top"] = _ellipse(x, y, length_mm / 2, breadth_mm / 2)
+        outlines["top"] = ellipse(x, y, length_mm / 2, breadth_mm / 2)
         share = (math.sqrt(0.5), math.sqrt(0.5), 1.0)
     elif shape == "wedge":
         outlines["port"] = ((x0, z), (x1, z), (x0, z1))
         share, lift = (0.5, 1.0, 0.5), 0.25
     elif shape == "dome":
-        outlines["port"] = _ellipse(x, z, length_mm / 2, height_mm, 0.0, 180.0)
-        outlines["bow"] = _ellipse(y, z, breadth_mm / 2, height_mm, 0.0, 180.0)
-        outlines["top"] = _ellipse(x, y, length_mm / 2, breadth_mm / 2)
+        outlines["port"] = ellipse(x, z, length_mm / 2, height_mm, 0.0, 180.0)
+        outlines["bow"] = ellipse(y, z, breadth_mm / 2, height_mm, 0.0, 180.0)
+        outlines["top"] = ellipse(x, y, length_mm / 2, breadth_mm / 2)
         share, lift = (0.7, 0.7, 0.6), 0.3
     inner = [max(s * k - 2 * wall, 0.5) for s, k in zip((length_mm, breadth_mm, height_mm), share, strict=True)]
     middle_x = x0 + length_mm * 0.25 if shape == "wedge" else x
@@ -153,7 +153,7 @@ def traced_section(plan: Plan, side: Side, points: tuple[Point2, ...], depth_mm:
         oh, ov, _ = PLANES[other]
         a, b = section.box.at, section.box.size
         w = WALL_MM
-        outer[other] = _rect(a[oh] - w, a[oh] + b[oh] + w, a[ov] - w, a[ov] + b[ov] + w)
+        outer[other] = rectangle(a[oh] - w, a[oh] + b[oh] + w, a[ov] - w, a[ov] + b[ov] + w)
     outer["port" if side == "starboard" else side] = points
     return altered(section, outlines=tuple(Outline(side=s, points=p) for s, p in outer.items()))
 

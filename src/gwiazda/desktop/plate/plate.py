@@ -25,7 +25,7 @@ from gwiazda.core.plan.model import Lamp, View
 from gwiazda.core.quantities import figure
 from gwiazda.core.turns import showing
 from gwiazda.desktop.document import Document
-from gwiazda.desktop.plate.marks import paint_empty, paint_tag, paint_wipe
+from gwiazda.desktop.plate.marks import paint_tag, paint_wipe
 from gwiazda.desktop.plate.night import NightSide, Shot
 from gwiazda.desktop.plate.picture import WorksPicture
 from gwiazda.desktop.plate.sheet import Window, area_of, fit
@@ -157,6 +157,16 @@ class Plate(QWidget):
         self._set_window(self.extent.zoomed(factor, at.x(), at.y()))
         self._fitted = False
 
+    @property
+    def fitted(self) -> bool:
+        """Whether all of the view is shown, whatever the plate's size."""
+        return self._fitted
+
+    def show_part(self, window: Window) -> None:
+        """Show a part of the sheet."""
+        self._set_window(window)
+        self._fitted = False
+
     def set_wipe(self, share: float) -> None:
         self.wipe = min(max(share, 0.0), 1.0)
         self.update()
@@ -230,8 +240,6 @@ class Plate(QWidget):
                 self._later.start()
         if cut < self.width():
             self._paint_night(painter, cut)
-        if not self.document.plan.sections:
-            paint_empty(painter, self.width(), self.height(), self.palette_)
         if cut > 0:
             for overlay in self.overlays:
                 load(overlay)(painter, self, cut)

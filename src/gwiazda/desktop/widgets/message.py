@@ -33,6 +33,14 @@ class MessageLine(QFrame):
         self.close_button.setToolTip("Close this message")
         self.close_button.clicked.connect(self.clear)
         layout.addWidget(self.close_button)
+        # What is worth doing next stands where a sentence would, while nothing is being said.
+        self.next_button = QPushButton()
+        self.next_button.setObjectName("next")
+        self.next_button.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
+        self.next_button.clicked.connect(lambda: self._next() if self._next is not None else None)
+        layout.insertWidget(1, self.next_button, 1)
+        self._next: Callable[[], object] | None = None
+        self._next_words = ""
         self._sentence, self._hint = "", ""
         self.kind = ""
         self._show()
@@ -56,6 +64,13 @@ class MessageLine(QFrame):
             self.action.setText(action[0])
         self._show()
 
+    def offer(self, words: str, tip: str, take: Callable[[], object] | None) -> None:
+        """Say what is worth doing next, and what a click on it does; empty: nothing is."""
+        self._next_words, self._next = words, take
+        self.next_button.setToolTip(tip)
+        self.next_button.setAccessibleName(words)
+        self._show()
+
     def acted(self, changed: bool) -> None:
         """Something was done: what was said goes; what was offered stays until the plan ``changed``."""
         if self._sentence and (self._take is None or changed):
@@ -69,11 +84,13 @@ class MessageLine(QFrame):
         said = bool(self._sentence)
         self.action.setVisible(self._take is not None)
         self.close_button.setVisible(said)
+        self.next_button.setVisible(not said and self._next is not None)
         if self.property("kind") != self.kind:
             self.setProperty("kind", self.kind)
             for part in (self, self.label):
                 self.style().unpolish(part)
                 self.style().polish(part)
+        self.layout().activate()  # type: ignore[union-attr]
         self._elide()
 
     def _elide(self) -> None:
@@ -83,9 +100,15 @@ class MessageLine(QFrame):
         self.label.setText(shown)
         self.label.setToolTip(text if shown != text else "")
         self.label.setAccessibleDescription(text)
+        room = self.next_button.width() - 20
+        words = self._next_words
+        if room > 40:
+            words = self.next_button.fontMetrics().elidedText(words, Qt.TextElideMode.ElideRight, room)
+        self.next_button.setText(words)
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
+        self.layout().activate()  # type: ignore[union-attr]
         self._elide()
 
     def _act(self) -> None:

@@ -1,0 +1,339 @@
+"""Shapes a first plan can start from: sections with outlines and rows of windows, from a few sizes; all of it changed at will later.
+
+Nothing here is lit yet: ``core.starter.start`` puts the lamps in. Proportions are those of common kits, by eye, not of one.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from typing import Literal, NamedTuple
+
+from gwiazda.core.errors import PlanError
+from gwiazda.core.plan.edits.sections import outline_from_box
+from gwiazda.core.plan.frame import PLANES, Side
+from gwiazda.core.plan.model import Box, Closure, Layer, Opening, Outline, Point2, Seam, Section
+from gwiazda.core.plan.model.kit import Kind
+from gwiazda.core.plan.shapes import ellipse, rectangle
+
+Form = Literal["ship", "fuselage", "vehicle", "disc", "tower"]
+WALL_MM = 1.2
+STOREY_M, PANE_M = 2.8, (0.9, 1.0)  # a storey, and a window's width and height, at full size
+STOREY_MM, PANE_MM = (8.0, 45.0), (1.2, 14.0)  # what can be built: limits on the model
+GAP = 0.5  # free wall between two windows, over a window's width
+SPREAD = 0.85  # of a wall's length that a row takes up
+CLEAR_MM = 2.0  # free wall at both ends of a row
+SHARE = 0.62
+
+
+class Sizes(NamedTuple):
+    """What is asked: the model's length (a tower's height), decks, windows a deck on one side, scale (200 for 1/200)."""
+
+    form: Form = "ship"
+    length_mm: float = 300.0
+    decks: int = 3
+    windows: int = 12
+    scale: float = 200.0
+    name: str = ""
+
+
+class Row(NamedTuple):
+    """Windows to be: on a section's wall, from and to in its view's two coordinates, mm; which share of them is lit."""
+
+    section: str
+    side: Side
+    start: Point2
+    end: Point2
+    number: int
+    model: Opening
+    share: float = SHARE
+
+
+class Body(NamedTuple):
+    """The shape of a first plan. ``lamps`` names the lamp's part for sections that aren't lit warm white; ``home`` is where the
+    supply's leads come in, and ``ways`` the sections wires pass between."""
+
+    sections: tuple[Section, ...]
+    rows: tuple[Row, ...]
+    home: str
+    ways: tuple[tuple[str, str], ...]
+    lamps: dict[str, str]
+
+
+class Entry(NamedTuple):
+    """A shape to start from, with sizes to begin with and what its numbers are called."""
+
+    name: str
+    kind: Kind
+    sizes: Sizes
+    words: str
+    build: Callable[[Sizes], Body]
+
+
+def _limited(value: float, limits: tuple[float, float]) -> float:
+    return min(max(value, limits[0]), limits[1])
+
+
+def storey_mm(scale: float) -> float:
+    """The height of a deck on the model, mm: a real storey where that can be built."""
+    return _limited(STOREY_M * 1000.0 / scale, STOREY_MM)
+
+
+def _pane(sizes: Sizes, section: str, tall: float = 1.0, wide: float = 1.0) -> Opening:
+    width, height = (_limited(m * 1000.0 / sizes.scale, PANE_MM) for m in PANE_M)
+    height = min(height * tall, 0.55 * storey_mm(sizes.scale))
+    return Opening(id="t", section=section, width_mm=round(width * wide, 2), height_mm=round(height, 2), at=(0, 0, 0))
+
+
+def _section(
+    key: str, name: str, low: tuple[float, float, float], high: tuple[float, float, float],
+    outlines: dict[Side, tuple[Point2, ...]] | None = None, inset: tuple[float, float, float] = (0.0, 0.0, 0.0), lit: bool = True,
+) -> Section:  # fmt: skip
+    """A section from its outer corners; its room is ``inset`` mm more away from the walls along each axis, at both ends."""
+    at = [a + WALL_MM + i for a, i in zip(low, inset, strict=True)]
+    size = [b - a - 2 * (WALL_MM + i) for a, b, i in zip(low, high, inset, strict=True)]
+    if min(size) < 0.5:
+        raise PlanError(
+            "New from a shape", f"{name} would have no room inside its walls", "a longer model, or fewer decks"
+        )
+    black = (Layer(coat="flat-black", coats=3), Layer(coat="grey-primer"))
+    section = outline_from_box(
+        Section(
+            id=key, name=name, box=Box(at=(at[0], at[1], at[2]), size=(size[0], size[1], size[2])), wall_mm=WALL_MM,
+            glazing="mist-2", inside=black[:1] if lit else (), outside=black[1:],
+            seams=(Seam(id=f"{key}.seam", face="top", gap_mm=0.05, bridged="foil-tape"),) if lit else (),
+            closure=Closure(part="roof", by="glue", glue="thin solvent cement") if lit else Closure(),
+        )
+    )  # fmt: skip
+    plain: dict[Side, tuple[Point2, ...]] = {
+        "port": rectangle(low[0], high[0], low[2], high[2]), "top": rectangle(low[0], high[0], low[1], high[1]),
+    }  # fmt: skip
+    shown = {**plain, **(outlines or {})}
+    return Section(
+        **{f: getattr(section, f) for f in section.__struct_fields__ if f != "outlines"},
+        outlines=tuple(Outline(side=side, points=points) for side, points in shown.items()),
+    )
+
+
+def _row(section: Section, side: Side, count: int, pane: Opening, share: float = SHARE, lift: float = 0.5) -> Row:
+    """A row along a section's wall, as even as it can be, at ``lift`` of its room's height."""
+    h, v, _ = PLANES[side]
+    low, room = section.box.at[h], section.box.size[h]
+    pitch = pane.width_mm * (1.0 + GAP)
+    free = room - 2 * CLEAR_MM
+    most = max(int((free + pane.width_mm * GAP) / pitch), 0)
+    if count > most:
+        raise PlanError(
+            f"New from a shape, {section.name}",
+            f"{count} windows of {pane.width_mm:g} mm don’t fit side by side in {room:.0f} mm",
+            f"0 to {most} there, a longer model or a higher scale number",
+        )
+    span = max(free - pane.width_mm, 0.0) * SPREAD if count > 1 else 0.0
+    span = min(max(span, (count - 1) * pitch), max(free - pane.width_mm, 0.0))
+    middle = low + room / 2
+    z = section.box.at[v] + section.box.size[v] * lift
+    return Row(section.id, side, (middle - span / 2, z), (middle + span / 2, z), count, pane, share)
+
+
+BOTH: tuple[Side, ...] = ("port", "starboard")
+
+
+def _rows(section: Section, count: int, pane: Opening, sides: tuple[Side, ...] = BOTH, share: float = SHARE, lift: float = 0.5) -> list[Row]:  # fmt: skip
+    return [_row(section, side, count, pane, share, lift) for side in sides] if count else []
+
+
+def ship(sizes: Sizes) -> Body:
+    """A hull with a raked stem, decks one on the other that grow shorter, and the bridge on top."""
+    long, tall = sizes.length_mm, storey_mm(sizes.scale)
+    half, deep = 0.085 * long, max(0.11 * long, 10.0)
+    side = ((0.0, 0.3 * deep), (0.05 * long, 0.0), (0.86 * long, 0.0), (0.94 * long, 0.4 * deep), (long, 1.18 * deep), (0.8 * long, deep), (0.0, deep))  # fmt: skip
+    above = ((0.0, -0.8 * half), (0.3 * long, -half), (0.75 * long, -half), (0.9 * long, -0.6 * half), (long, 0.0), (0.9 * long, 0.6 * half), (0.75 * long, half), (0.3 * long, half), (0.0, 0.8 * half))  # fmt: skip
+    hull = _section("hull", "Hull", (0.04 * long, -0.78 * half, 0.0), (0.86 * long, 0.78 * half, deep), {"port": side, "top": above}, lit=False)  # fmt: skip
+    sections, rows, ways = [hull], [], []
+    below, floor = "hull", deep
+    front, back = 0.74 * long, 0.2 * long
+    for k in range(sizes.decks):
+        key, name = f"deck{k + 1}", f"Deck {k + 1}"
+        breadth = half * (0.9 - 0.05 * k)
+        x0, x1 = back + 0.03 * long * k, front - 0.035 * long * k
+        rake = 0.25 * tall
+        outline: tuple[Point2, ...] = ((x0, floor), (x1, floor), (x1 - rake, floor + tall), (x0, floor + tall))
+        section = _section(
+            key, name, (x0, -breadth, floor), (x1, breadth, floor + tall), {"port": outline}, (rake / 2, 0.0, 0.0)
+        )
+        sections.append(section)
+        rows += _rows(section, sizes.windows, _pane(sizes, key))
+        ways.append((below, key))
+        below, floor = key, floor + tall
+    x1 = front - 0.035 * long * sizes.decks
+    x0, breadth = x1 - 0.14 * long, min(half * 0.95, 5.0 * tall)
+    bridge = _section("bridge", "Bridge", (x0, -breadth, floor), (x1, breadth, floor + tall))
+    pane = _pane(sizes, "bridge", tall=1.2)
+    fore = max(min(int((2 * breadth - 8.0) / (1.5 * pane.width_mm)), 9), 1)
+    sideways = max(min(int((x1 - x0 - 8.0) / (1.5 * pane.width_mm)), 4), 1)
+    rows += [*_rows(bridge, fore, pane, ("bow",), 1.0, 0.55), *_rows(bridge, sideways, pane, BOTH, 1.0, 0.55)]
+    foot = x0 - 0.1 * long
+    funnel_tall = 1.6 * tall
+    stack: tuple[Point2, ...] = ((foot, floor), (foot + 0.06 * long, floor), (foot + 0.05 * long, floor + funnel_tall), (foot + 0.005 * long, floor + funnel_tall))  # fmt: skip
+    funnel = _section("funnel", "Funnel", (foot, -0.3 * half, floor), (foot + 0.06 * long, 0.3 * half, floor + funnel_tall), {"port": stack}, (0.01 * long, 0.0, 0.0), lit=False)  # fmt: skip
+    return Body((*sections, bridge, funnel), tuple(rows), "hull", (*ways, (below, "bridge")), {})
+
+
+def _tube(key: str, name: str, x0: float, x1: float, radius: float, z: float, lit: bool = True) -> Section:
+    inset = radius * (1.0 - math.sqrt(0.5))
+    round_: tuple[Point2, ...] = ellipse(0.0, z, radius, radius)
+    return _section(key, name, (x0, -radius, z - radius), (x1, radius, z + radius), {"bow": round_}, (0.0, inset, inset), lit)  # fmt: skip
+
+
+def fuselage(sizes: Sizes) -> Body:
+    """A tube with rows of windows, a nose with its cockpit, a tail that narrows, wings and fins."""
+    long = sizes.length_mm
+    radius = max(0.065 * long, 0.75 * storey_mm(sizes.scale) * max(sizes.decks, 1))
+    z = radius
+    x0, x1 = 0.3 * long, 0.84 * long
+    cabin = _tube("cabin", "Cabin", x0, x1, radius, z)
+    nose_side = ((x1, 0.0), (0.94 * long, 0.1 * radius), (long, 0.75 * radius), (0.95 * long, 1.35 * radius), (x1, 2 * radius))  # fmt: skip
+    nose_top = ((x1, -radius), (0.94 * long, -0.75 * radius), (long, -0.2 * radius), (long, 0.2 * radius), (0.94 * long, 0.75 * radius), (x1, radius))  # fmt: skip
+    nose = _section(
+        "nose", "Cockpit", (x1, -0.7 * radius, 0.35 * radius), (0.94 * long, 0.7 * radius, 1.5 * radius),
+        {"port": nose_side, "top": nose_top, "bow": ellipse(0.0, z, radius, radius)},
+    )  # fmt: skip
+    tail_side = ((0.0, 1.3 * radius), (0.1 * long, 0.8 * radius), (x0, 0.0), (x0, 2 * radius), (0.0, 1.7 * radius))
+    tail_top = ((0.0, -0.15 * radius), (x0, -radius), (x0, radius), (0.0, 0.15 * radius))
+    tail = _section(
+        "tail", "Tail", (0.12 * long, -0.3 * radius, 1.0 * radius), (x0, 0.3 * radius, 1.6 * radius),
+        {"port": tail_side, "top": tail_top, "bow": ellipse(0.0, z, radius, radius)}, lit=False,
+    )  # fmt: skip
+    wing_top = ((0.47 * long, -0.5 * long), (0.53 * long, -0.5 * long), (0.68 * long, -0.8 * radius), (0.68 * long, 0.8 * radius), (0.53 * long, 0.5 * long), (0.47 * long, 0.5 * long), (0.48 * long, 0.8 * radius), (0.48 * long, -0.8 * radius))  # fmt: skip
+    thick = max(0.012 * long, 3.5)
+    wing = _section("wing", "Wing", (0.48 * long, -0.5 * long, 0.3 * radius), (0.66 * long, 0.5 * long, 0.3 * radius + thick), {"top": wing_top}, lit=False)  # fmt: skip
+    fin_side = ((0.0, 4.2 * radius), (0.06 * long, 4.2 * radius), (0.2 * long, 1.8 * radius), (0.01 * long, 1.7 * radius))  # fmt: skip
+    fin = _section("fin", "Fin", (0.02 * long, -thick / 2, 1.8 * radius), (0.08 * long, thick / 2, 3.6 * radius), {"port": fin_side}, lit=False)  # fmt: skip
+    plane_top = ((0.01 * long, -0.18 * long), (0.05 * long, -0.18 * long), (0.13 * long, -0.2 * radius), (0.13 * long, 0.2 * radius), (0.05 * long, 0.18 * long), (0.01 * long, 0.18 * long))  # fmt: skip
+    plane = _section("plane", "Tailplane", (0.02 * long, -0.17 * long, 1.5 * radius), (0.1 * long, 0.17 * long, 1.5 * radius + thick), {"top": plane_top}, lit=False)  # fmt: skip
+    rows = []
+    for k in range(sizes.decks):
+        rows += _rows(cabin, sizes.windows, _pane(sizes, "cabin"), lift=(k + 1) / (sizes.decks + 1))
+    pane = _pane(sizes, "nose", tall=1.2)
+    many = max(min(int((nose.box.size[0] - 4.0) / (1.5 * pane.width_mm)), 3), 1)
+    rows += _rows(nose, many, pane, BOTH, 1.0, 0.75)
+    return Body((cabin, nose, tail, wing, fin, plane), tuple(rows), "cabin", (("cabin", "nose"),), {})
+
+
+def vehicle(sizes: Sizes) -> Body:
+    """A box body with rows of windows, a cab before it with a slanting screen, lamp boxes fore and aft, wheels."""
+    long, rise = sizes.length_mm, 0.075 * sizes.length_mm
+    half = 0.15 * long
+    tall = max(0.2 * long, storey_mm(sizes.scale) * max(sizes.decks, 1))
+    floor, end = rise, rise + tall
+    body = _section("body", "Body", (0.03 * long, -half, floor), (0.7 * long, half, end))
+    x0, x1, rake = 0.71 * long, 0.95 * long, 0.07 * long
+    cab_tall = min(tall, 0.24 * long)
+    cab_side: tuple[Point2, ...] = ((x0, floor), (x1, floor), (x1, floor + 0.45 * cab_tall), (x1 - rake, floor + cab_tall), (x0, floor + cab_tall))  # fmt: skip
+    cab = _section("cab", "Cab", (x0, -half * 0.96, floor), (x1 - rake, half * 0.96, floor + cab_tall), {"port": cab_side, "top": rectangle(x0, x1, -half * 0.96, half * 0.96)})  # fmt: skip
+    lamp_tall = max(0.05 * long, 7.5)
+    head = _section("head", "Head lamps", (x1 - rake, -half, floor), (x1 + 7.0, half, floor + lamp_tall))
+    aft = _section("aft", "Tail lamps", (0.03 * long - max(0.03 * long, 7.0), -half, floor), (0.03 * long, half, floor + lamp_tall))  # fmt: skip
+    wheels = []
+    for k, x in enumerate((0.14 * long, 0.52 * long, 0.83 * long)):
+        r, y = 0.075 * long, half - 0.045 * long
+        for side, sign in (("port", 1.0), ("starboard", -1.0)):
+            low, high = sorted((sign * y, sign * half))
+            wheels.append(
+                _section(
+                    f"wheel{k + 1}.{side}",
+                    f"Wheel {k + 1}, {side}",
+                    (x - r, low, 0.0),
+                    (x + r, high, rise),
+                    {"port": ellipse(x, r, r, r)},
+                    (0.3 * r, 0.0, 0.0),
+                    lit=False,
+                )
+            )
+    rows = []
+    for k in range(sizes.decks):
+        rows += _rows(body, sizes.windows, _pane(sizes, "body"), lift=(k + 0.6) / sizes.decks)
+    door = Opening(id="t", section="cab", width_mm=round(0.45 * (x1 - rake - x0), 2), height_mm=round(0.32 * cab_tall, 2), at=(0, 0, 0))  # fmt: skip
+    screen = Opening(id="t", section="cab", width_mm=round(0.6 * half, 2), height_mm=round(0.32 * cab_tall, 2), at=(0, 0, 0))  # fmt: skip
+    rows += [*_rows(cab, 1, door, BOTH, 1.0, 0.68), *_rows(cab, 2, screen, ("bow",), 1.0, 0.68)]
+    eye = Opening(id="t", section="head", shape="round", width_mm=round(0.5 * lamp_tall, 2), height_mm=round(0.5 * lamp_tall, 2), at=(0, 0, 0))  # fmt: skip
+    for section, side in ((head, "bow"), (aft, "stern")):
+        y, z = 0.72 * half, section.box.centre[2]
+        rows.append(Row(section.id, side, (-y, z), (y, z), 2, eye, 1.0))  # type: ignore[arg-type]
+    ways = (("body", "cab"), ("cab", "head"), ("body", "aft"))
+    return Body((body, cab, head, aft, *wheels), tuple(rows), "body", ways, {"head": "cool-white", "aft": "red"})
+
+
+def disc(sizes: Sizes) -> Body:
+    """A disc with windows round its rim, a neck, and a hull below it with windows of its own."""
+    long, tall = sizes.length_mm, storey_mm(sizes.scale)
+    across = 0.56 * long
+    deep = max(tall * max(sizes.decks, 1), 0.05 * long)
+    radius = max(0.07 * long, 8.0)
+    floor = 2 * radius + 0.06 * long
+    r, x = across / 2, long - across / 2
+    inset = r * (1.0 - math.sqrt(0.5))
+    rim = 0.3 * deep
+    side: tuple[Point2, ...] = ((x - r, floor), (x + r, floor), (x + r, floor + deep - rim), (x + 0.6 * r, floor + deep), (x - 0.6 * r, floor + deep), (x - r, floor + deep - rim))  # fmt: skip
+    saucer = _section("disc", "Disc", (x - r, -r, floor), (x + r, r, floor + deep), {"port": side, "bow": tuple((h - x, v) for h, v in side), "top": ellipse(x, 0.0, r, r)}, (inset, inset, 0.0))  # fmt: skip
+    hull = _tube("hull", "Hull", 0.06 * long, 0.62 * long, radius, radius)
+    n0, n1 = 0.5 * long, 0.6 * long
+    neck_side: tuple[Point2, ...] = ((0.4 * long, 1.8 * radius), (0.56 * long, 1.8 * radius), (0.68 * long, floor), (0.52 * long, floor))  # fmt: skip
+    neck = _section("neck", "Neck", (n0, -0.25 * radius - 2.0, 1.8 * radius), (n1, 0.25 * radius + 2.0, floor), {"port": neck_side}, lit=False)  # fmt: skip
+    rows = []
+    for k in range(sizes.decks):
+        rows += _rows(saucer, sizes.windows, _pane(sizes, "disc"), ("port", "starboard", "bow"), lift=(k + 0.4) / max(sizes.decks, 1) * 0.8)  # fmt: skip
+    rows += _rows(hull, max(sizes.windows // 2, 1) if sizes.windows else 0, _pane(sizes, "hull"))
+    return Body((saucer, neck, hull), tuple(rows), "hull", (("hull", "neck"), ("neck", "disc")), {})
+
+
+def tower(sizes: Sizes) -> Body:
+    """A round tower or a rocket on its tail: stages one on the other with windows all round, a nose on top, fins at its foot."""
+    long = sizes.length_mm
+    radius = 0.09 * long
+    foot, peak = 0.16 * long, 0.8 * long
+    storey = (peak - foot) / max(sizes.decks, 1)
+    inset = radius * (1.0 - math.sqrt(0.5))
+    circle = ellipse(0.0, 0.0, radius, radius)
+    base = _section("foot", "Foot", (-radius, -radius, 0.0), (radius, radius, foot), {"top": circle}, (inset, inset, 0.0), lit=False)  # fmt: skip
+    sections, rows, ways, below = [base], [], [], "foot"
+    for k in range(sizes.decks):
+        key = f"stage{k + 1}"
+        z = foot + storey * k
+        section = _section(key, f"Stage {k + 1}", (-radius, -radius, z), (radius, radius, z + storey), {"top": circle}, (inset, inset, 0.0))  # fmt: skip
+        sections.append(section)
+        rows += _rows(section, sizes.windows, _pane(sizes, key), ("port", "starboard", "bow", "stern"))
+        ways.append((below, key))
+        below = key
+    cone: tuple[Point2, ...] = ((-radius, peak), (radius, peak), (0.7 * radius, 0.9 * long), (0.0, long), (-0.7 * radius, 0.9 * long))  # fmt: skip
+    nose = _section("nose", "Nose", (-0.5 * radius, -0.5 * radius, peak), (0.5 * radius, 0.5 * radius, 0.9 * long), {"port": cone, "bow": cone, "top": circle}, lit=False)  # fmt: skip
+    fins = []
+    thick = max(0.02 * long, 3.5)
+    for key, name, sign in (("fin.fore", "Fin, fore", 1.0), ("fin.aft", "Fin, aft", -1.0)):
+        low, high = sorted((sign * radius, sign * 2.1 * radius))
+        shape: tuple[Point2, ...] = ((sign * radius, 0.0), (sign * 2.1 * radius, 0.0), (sign * 2.1 * radius, 0.06 * long), (sign * radius, foot))  # fmt: skip
+        fins.append(_section(key, name, (low, -thick / 2, 0.0), (high, thick / 2, 0.06 * long), {"port": shape}, lit=False))  # fmt: skip
+    return Body((*sections, nose, *fins), tuple(rows), "foot", tuple(ways), {})
+
+
+FORMS: dict[Form, Entry] = {
+    "ship": Entry("Ship with decks", "ship", Sizes("ship", 300.0, 3, 14, 200.0), "length", ship),
+    "fuselage": Entry("Fuselage", "aircraft", Sizes("fuselage", 320.0, 1, 14, 144.0), "length", fuselage),
+    "vehicle": Entry("Box vehicle with cab", "vehicle", Sizes("vehicle", 220.0, 1, 5, 48.0), "length", vehicle),
+    "disc": Entry("Disc and hull", "spacecraft", Sizes("disc", 300.0, 2, 10, 500.0), "length", disc),
+    "tower": Entry("Rocket or tower", "spacecraft", Sizes("tower", 260.0, 4, 4, 350.0), "height", tower),
+}
+LIMITS = {"length_mm": (60.0, 2000.0), "decks": (1, 8), "windows": (1, 200), "scale": (1.0, 20_000.0)}
+NAMES = {"length_mm": "length", "decks": "decks", "windows": "windows a deck", "scale": "scale"}
+
+
+def body_of(sizes: Sizes) -> Body:
+    """The sections and rows of a shape; raises PlanError for sizes it can't have."""
+    if sizes.form not in FORMS:
+        raise PlanError("New from a shape", f"“{sizes.form}”", ", ".join(FORMS))
+    for field, (low, high) in LIMITS.items():
+        value = getattr(sizes, field)
+        if not low <= value <= high:  # no number either
+            unit = " mm" if field == "length_mm" else ""
+            raise PlanError(f"New from a shape, {NAMES[field]}", f"{value:g}{unit}", f"{low:g} to {high:g}{unit}")
+    return FORMS[sizes.form].build(sizes)

@@ -1,0 +1,167 @@
+"""A first plan from a shape: lit, wired and with nothing to settle, in one step.
+
+It takes the same ways a modeller takes: rows, who is awake, the fewest lamps, the proposals for the circuit, and the offers of
+the findings, each kept only where the plan is the better for it.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from typing import NamedTuple
+
+from gwiazda.core.assess.assessment import assess
+from gwiazda.core.assess.circuit.propose import proposals
+from gwiazda.core.assess.light import fewest
+from gwiazda.core.errors import GwiazdaError, PlanError
+from gwiazda.core.findings.finding import Finding
+from gwiazda.core.findings.rules import judge
+from gwiazda.core.parts.catalogue import Catalogue
+from gwiazda.core.plan import edits
+from gwiazda.core.plan.edits import occupancy
+from gwiazda.core.plan.gate import passed
+from gwiazda.core.plan.model import Feed, Kit, Plan, Supply, View, altered
+from gwiazda.core.starter.forms import FORMS, Body, Sizes, body_of
+
+CHIPS = ("chip-1206", "chip-0805", "chip-0603", "chip-0402")  # the largest is the easiest to solder
+LEVEL = ("roof", "middle")  # schools that stand midway between port and starboard
+WANTED_CD_M2 = 30.0
+SOURCES = ("adapter-12v-1a", "adapter-9v-0.5a", "usb-5v")  # long strings first; few lamps burn less on a lower voltage
+SEEDS = 40
+ROUNDS = 12
+Progress = Callable[[str], bool]
+
+
+class Started(NamedTuple):
+    """The plan, and what is still to be settled in it."""
+
+    plan: Plan
+    left: tuple[Finding, ...]
+
+
+def _going(words: str) -> bool:
+    return True
+
+
+def _told(progress: Progress, words: str) -> None:
+    if not progress(words):
+        raise PlanError("New from a shape", "it was stopped", "another try")
+
+
+def shaped(sizes: Sizes) -> tuple[Plan, Body]:
+    """The plan with its sections and windows, nothing lit in it yet; raises PlanError for sizes it can't have."""
+    body, entry = body_of(sizes), FORMS[sizes.form]
+    plan = Plan(
+        kit=Kit(name=sizes.name.strip() or entry.name, scale=sizes.scale, kind=entry.kind),
+        views=(
+            View(id="view.port", name="Port side", side="port"), View(id="view.starboard", name="Starboard", side="starboard"),
+            View(id="view.top", name="From above", side="top"), View(id="view.bow", name="Bow", side="bow"),
+        ),
+        sections=body.sections,
+        feeds=(Feed(id="supply", supply=Supply(part=SOURCES[0])),),
+    )  # fmt: skip
+    by_id = {s.id: s for s in body.sections}
+    rows: list[tuple[list[str], float]] = []
+    for row in body.rows:
+        plan, ids = edits.add_row(plan, by_id[row.section], row.side, row.start, row.end, row.number, row.model)
+        rows.append((ids, row.share))
+    plan = next((p for s in range(1, SEEDS) if not occupancy.twin_sections(p := _awake(plan, rows, s))), plan)
+    for a, b in body.ways:
+        plan, _ = edits.add_passage(plan, a, b)
+    plan, _ = edits.add_passage(plan, body.home, "")
+    return passed(Plan(), plan), body
+
+
+def _awake(plan: Plan, rows: list[tuple[list[str], float]], seed: int) -> Plan:
+    """Who is awake in the rows; where all are there is nobody at a dimmed lamp either."""
+    for ids, share in rows:
+        plan = occupancy.fill(plan, ids, share=share, dim_share=0.0 if share == 1.0 else 0.12, seed=seed)
+    homes = [i for ids, share in rows if share < 1.0 for i in ids]
+    if all(o.lit > 0 for o in plan.openings):
+        # Rows of a window or two round to all: every third one sleeps.
+        plan = edits.set_fields(plan, homes[seed % 3 :: 3], lit=0.0)
+    return plan
+
+
+def wired(catalogue: Catalogue, plan: Plan) -> Plan:
+    """The circuit that leaves least to settle: of the proposals on each of the usual sources, the first where that is all the same."""
+    best: tuple[tuple[int, int], Plan] | None = None
+    for part in SOURCES:
+        feed = altered(plan.feeds[0], supply=Supply(part=part))
+        on_it = altered(plan, feeds=(feed, *plan.feeds[1:]))
+        for way in proposals(on_it, assess(on_it, catalogue)):
+            if way.plan.feeds[0].supply != feed.supply:
+                continue
+            heavy = weight(judge(way.plan, assess(way.plan, catalogue)))
+            if best is None or heavy < best[0]:
+                best = heavy, way.plan
+    return best[1] if best is not None else plan
+
+
+def lamped(catalogue: Catalogue, plan: Plan, body: Body, progress: Progress = _going) -> Plan:
+    """Its sections lit by the fewest lamps, of the largest chip that has room and does."""
+    for section in plan.sections:
+        if not any(o.section == section.id and o.lit > 0 for o in plan.openings):
+            continue
+        _told(progress, f"Lamps for {section.name}")
+        colour = body.lamps.get(section.id, "warm-white")
+        ways = [
+            way
+            for chip in CHIPS
+            if f"{chip}-{colour}" in catalogue.lamps
+            for way in fewest.propose(catalogue, plan, section.id, f"{chip}-{colour}", WANTED_CD_M2)
+        ]
+        if not ways:
+            raise PlanError(
+                f"New from a shape, {section.name}", "no lamp has room in it", "a longer model, or fewer decks"
+            )
+        # Of good ones those that treat both sides alike, then that with the fewest lamps; the largest chip where that is all the same.
+        best = min(
+            ways,
+            key=lambda w: (not w.good, w.school not in LEVEL, w.lamp_count if w.good else -min(w.reached, w.evenness)),
+        )
+        plan = fewest.take(plan, section.id, best)
+    return plan
+
+
+def weight(findings: Sequence[Finding]) -> tuple[int, int]:
+    """How much is to be settled: what stops first, then all."""
+    return sum(f.severity == "stop" for f in findings), len(findings)
+
+
+def settled(catalogue: Catalogue, plan: Plan, progress: Progress = _going) -> Started:
+    """The plan after those offers of its findings that leave fewer of them; each is tried and assessed, none is guessed."""
+    findings = judge(plan, assess(plan, catalogue))
+    dull: set[tuple[str, str, str]] = set()  # tried, and no better
+    for _ in range(ROUNDS):
+        for finding, fix in [(f, x) for f in findings for x in f.fixes]:
+            key = (finding.rule, finding.subject, fix.label)
+            if key in dull:
+                continue
+            _told(progress, fix.label)
+            try:
+                tried = fix.applied(plan)
+            except GwiazdaError:
+                dull.add(key)
+                continue
+            after = judge(tried, assess(tried, catalogue))
+            if weight(after) < weight(findings):
+                plan, findings = tried, after
+                break
+            dull.add(key)
+        else:
+            break
+    return Started(plan, tuple(findings))
+
+
+def start(catalogue: Catalogue, sizes: Sizes, progress: Progress = _going) -> Started:
+    """A plan of a shape: lit, wired, with as little to settle as its own offers can leave.
+
+    Raises
+    ------
+    PlanError
+        For sizes it can't have, or when ``progress`` says to stop; it names the field and what is accepted.
+    """
+    plan, body = shaped(sizes)
+    plan = lamped(catalogue, plan, body, progress)
+    _told(progress, "The circuit")
+    return settled(catalogue, wired(catalogue, edits.with_channels(plan)), progress)

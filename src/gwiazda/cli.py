@@ -51,7 +51,7 @@ def _parser() -> argparse.ArgumentParser:
         "--carriers", metavar="FILE", help="what holds the lamps, at true size: .svg, .dxf, .stl or .pdf"
     )
     export.add_argument("--round", metavar="FILE", help="the model from anywhere (.png), or turning once (.gif, .apng)")
-    export.add_argument("--eye", help="where from for --round: AZIMUTH,HEIGHT in degrees; 0 is the bow, 90 starboard")
+    export.add_argument("--eye", help="where from for --round: AZIMUTH,HEIGHT in degrees; 0 from port, 90 from ahead")
     export.add_argument(
         "--show", metavar="FILE", help="what the lights do: cue sheet (.csv, .json), C header (.h), brief (.md)"
     )

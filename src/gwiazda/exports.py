@@ -123,7 +123,7 @@ def _round(arguments: argparse.Namespace, file: PlanFile, catalogue: Catalogue) 
 
 
 def _eye(text: str) -> tuple[float, float]:
-    """Where the eye is, in degrees round the bow and above the deck; raises PlanError for what is none."""
+    """Where the eye is, in degrees round it (0 from port, 90 from ahead) and above the deck; raises PlanError for what is none."""
     try:
         azimuth, height = (float(x) for x in text.split(","))
     except ValueError:

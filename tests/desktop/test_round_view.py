@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 import pytest
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtGui import QWheelEvent
 from PySide6.QtWidgets import QApplication
+
+from gwiazda.desktop.inspector.rose_card import RosePicture
 
 
 @pytest.fixture
@@ -120,3 +124,20 @@ def test_an_empty_plan_and_a_new_one_can_be_walked_round(empty):
     empty.settle()
     empty.key(Qt.Key.Key_Home, widget=empty.plate.round)
     assert not empty.plate.rounding
+
+
+def test_the_rose_of_an_opening_walks_there(shipped):
+    window = shipped.window
+    window.document.select(["bridge.window.01"])
+    shipped.settle()
+    picture = window.inspector.findChildren(RosePicture)[0]
+    assert picture.rose is not None and len(picture.rose.looks) == 48
+    lit = next(x for x in picture.rose.looks if x.lit and x.height_deg > 0)
+    inner, outer, _ = picture._rings()[1]
+    angle = math.radians(picture._angle(lit))
+    at = QPointF(picture.width() / 2 + (inner + outer) / 2 * math.cos(angle), picture.height() / 2 - (inner + outer) / 2 * math.sin(angle))  # fmt: skip
+    shipped.bot.mouseClick(picture, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, at.toPoint())
+    shipped.settle()
+    view = window.plate.round
+    assert window.plate.rounding and view.height_deg == lit.height_deg
+    assert (view.azimuth - lit.azimuth_deg) % 360.0 == pytest.approx(0.0)

@@ -269,6 +269,12 @@ class MainWindow(QMainWindow):
         """Look at the model from anywhere, or back to the flat view."""
         self.bar.toggle_round()
 
+    def look_from(self, azimuth_deg: float, height_deg: float) -> None:
+        """Look at the model from a direction."""
+        if not self.plate.rounding:
+            self.bar.toggle_round()
+        self.plate.round.look_from(azimuth_deg, height_deg)
+
     def tool_key(self, tool_id: str) -> None:
         if tool_id not in BY_ID[self.station].all_tools:
             home = next(s.id for s in STATIONS if tool_id in s.all_tools)

@@ -253,11 +253,11 @@ def _shade_numpy(
                 lux = lux * np.maximum(-(d @ lamp[3:6]) / np.sqrt(r2), 0.0) ** lamp[6]
         lit = np.flatnonzero(np.nan_to_num(lux) >= least)
         if len(lit):
-            lit = lit[~_blocked_numpy(p[lit], lamp[:3], bodies)]
+            lit = lit[~blocked(p[lit], lamp[:3], bodies)]
             out[layer[i], rows[lit], columns[lit]] += lux[lit].astype(np.float32)
 
 
-def _blocked_numpy(p: Array, q: Array, bodies: Bodies) -> npt.NDArray[np.bool_]:
+def blocked(p: Array, q: Array, bodies: Bodies) -> npt.NDArray[np.bool_]:
     """Which of places (N, 3) have a triangle between them and ``q``."""
     out = np.zeros(len(p), dtype=bool)
     d = q - p
@@ -271,13 +271,13 @@ def _blocked_numpy(p: Array, q: Array, bodies: Bodies) -> npt.NDArray[np.bool_]:
             e1, e2 = v1 - v0, v2 - v0
             h = np.cross(d[which], e2)
             det = h @ e1
-            with np.errstate(divide="ignore", invalid="ignore"):
-                f = 1.0 / det
-                s = p[which] - v0
-                u = f * (s * h).sum(axis=1)
-                k = np.cross(s, e1)
-                v = f * (d[which] * k).sum(axis=1)
-                at = f * (k @ e2)
+            # Level with the triangle: never a hit, whatever comes out.
+            f = 1.0 / np.where(np.abs(det) > 1e-12, det, 1e-12)
+            s = p[which] - v0
+            u = f * (s * h).sum(axis=1)
+            k = np.cross(s, e1)
+            v = f * (d[which] * k).sum(axis=1)
+            at = f * (k @ e2)
             hit = (np.abs(det) > 1e-12) & (u >= 0) & (u <= 1) & (v >= 0) & (u + v <= 1) & (at > 1e-6) & (at < 1 - 1e-6)
             out[which[hit]] = True
             which = which[~hit]

@@ -15,6 +15,7 @@ from gwiazda.desktop.inspector.features import FeatureChoice
 from gwiazda.desktop.inspector.lens_card import LensCard
 from gwiazda.desktop.inspector.pane_cards import ColourCard, PaneCard
 from gwiazda.desktop.inspector.reading import read_mm, read_size
+from gwiazda.desktop.inspector.rose_card import RoseCard
 from gwiazda.desktop.inspector.shell_card import ShellCard
 
 SHAPES = [("rect", "rectangle"), ("round", "round"), ("slot", "slot, round ends"), ("traced", "as traced")]
@@ -93,6 +94,7 @@ class OpeningPanel(Panel):
         self.lens = LensCard(self)
         self.shell = ShellCard(self, self._set)
         self.pane = PaneCard(self)
+        self.rose = RoseCard(self)
         self.colour = ColourCard(self)
         place = self.card("Place", "measure")
         self.place = [
@@ -173,6 +175,7 @@ class OpeningPanel(Panel):
             value = common([o.at[axis] for o in openings])
             field.show_value(f"{value:g}" if value is not None else "")
         self.pane.refresh(openings)
+        self.rose.refresh(openings)
         self.colour.refresh(openings)
         bright = [self.found.openings[o.id].luminance_cd_m2 for o in openings if o.id in self.found.openings]
         full = first.width_mm * self.plan.kit.scale / 1000, first.height_mm * self.plan.kit.scale / 1000

@@ -218,6 +218,11 @@ class RoundView(QWidget):
 
     # -- the eye ------------------------------------------------------------------------------------------
 
+    def look_from(self, azimuth_deg: float, height_deg: float) -> None:
+        self.azimuth = (azimuth_deg + 180.0) % 360.0 - 180.0
+        self.height_deg = min(max(height_deg, LOWEST_DEG), HIGHEST_DEG)
+        self.request(1)
+
     def stand_at(self, stand: Stand) -> None:
         self.azimuth, self.height_deg, self.near = stand.azimuth_deg, stand.height_deg, stand.near
         self.request(1)

@@ -7,7 +7,7 @@ from typing import NamedTuple
 import numpy as np
 import numpy.typing as npt
 
-from gwiazda.core.light.sightline import seen_share, through_opening
+from gwiazda.core.light.sightline import blocked, seen_share, through_opening
 from gwiazda.core.plan.frame import NORMALS, PLANES, Side
 from gwiazda.core.plan.lookup import lamps_by_section, section_of
 from gwiazda.core.plan.model import Opening, Plan
@@ -23,6 +23,34 @@ class Sight(NamedTuple):
     share: float
     lamps: tuple[str, ...]
     wedge: tuple[tuple[float, float], ...] | None = None
+
+
+def lamps_seen(plan: Plan, opening: Opening, eye: Array) -> tuple[str, ...]:
+    """The lamps of an opening's section that an eye (3,), mm, sees straight through it, nothing of the section standing between."""
+    section = section_of(plan, opening.section)
+    _, _, axis = PLANES[opening.side]
+    wall, out = float(opening.at[axis]), float(NORMALS[opening.side][axis])
+    if (eye[axis] - wall) * out <= 0:
+        return ()  # behind the wall
+    low, high = _edges(opening)
+    homes = lamps_by_section(plan.sections, plan.lamps)
+    inside = [p for p in plan.lamps if homes.get(p.id) == section.id]
+    if not inside:
+        return ()
+    at = np.array([p.at for p in inside], dtype=float)
+    seen = through_opening(eye, at, axis, wall, low, high)
+    for thing in section.obstacles if seen.any() else ():
+        corner = np.array(thing.box.at, dtype=float)
+        seen &= ~blocked(eye, at, corner, corner + np.array(thing.box.size))
+    return tuple(p.id for p, shown in zip(inside, seen, strict=True) if shown)
+
+
+def _edges(opening: Opening) -> tuple[Array, Array]:
+    """The corners of an opening's rectangle, lowest and highest."""
+    oh, ov, _ = PLANES[opening.side]
+    half = np.zeros(3)
+    half[oh], half[ov] = opening.width_mm / 2, opening.height_mm / 2
+    return np.array(opening.at) - half, np.array(opening.at) + half
 
 
 def sight_at(plan: Plan, opening: Opening, side: Side, u_mm: float, v_mm: float) -> Sight:
@@ -43,19 +71,11 @@ def sight_at(plan: Plan, opening: Opening, side: Side, u_mm: float, v_mm: float)
     normal = np.array([float(n) for n in NORMALS[opening.side]])
     axis = int(np.argmax(np.abs(normal)))
     wall = float(opening.at[axis])
-    oh, ov, _ = PLANES[opening.side]
-    half = np.zeros(3)
-    half[oh], half[ov] = opening.width_mm / 2, opening.height_mm / 2
-    o_low, o_high = np.array(opening.at) - half, np.array(opening.at) + half
+    o_low, o_high = _edges(opening)
     if (eye[axis] - wall) * normal[axis] <= 0:
         return Sight(0.0, ())  # behind the wall
     share = seen_share(eye, low, high, axis, wall, o_low, o_high)
-    homes = lamps_by_section(plan.sections, plan.lamps)
-    inside = [p for p in plan.lamps if homes.get(p.id) == section.id]
-    seen: tuple[str, ...] = ()
-    if inside:
-        mask = through_opening(eye, np.array([p.at for p in inside]), axis, wall, o_low, o_high)
-        seen = tuple(p.id for p, shown in zip(inside, mask, strict=True) if shown)
+    seen = lamps_seen(plan, opening, eye)
     if axis == d:
         return Sight(share, seen)
     along = v if axis == h else h

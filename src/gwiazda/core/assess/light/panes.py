@@ -41,7 +41,8 @@ class Picture(NamedTuple):
     opening: Opening
 
 
-def _room(plan: Plan, found: Assessment, opening_id: str) -> tuple[Room, int] | None:
+def room_behind(plan: Plan, found: Assessment, opening_id: str) -> tuple[Room, int] | None:
+    """The lit room behind an opening, and the opening's number in it."""
     plan = furnished(found.catalogue, plan)
     lamps = tuple(p for p in plan.lamps if p.id in found.lamps)
     o = opening_of(plan, opening_id)
@@ -56,7 +57,7 @@ def picture_of(plan: Plan, found: Assessment, opening_id: str) -> Picture | None
     """The luminance over an opening; None where no light falls on it, or it is no opening of the assessed plan."""
     if opening_id not in found.openings:
         return None
-    at = _room(plan, found, opening_id)
+    at = room_behind(plan, found, opening_id)
     if at is None or not at[0].lamps or not at[0].lit[at[1]]:
         return None
     room, i = at
@@ -153,7 +154,7 @@ def swatches_of(plan: Plan, found: Assessment, o: Opening) -> Swatches:
     warm, cool = seen(white(WARM_K), coats), seen(white(COOL_K), coats)
     state = found.openings.get(o.id)
     own = state.luminance_cd_m2 if state else 0.0
-    at = _room(plan, found, o.id) if state else None
+    at = room_behind(plan, found, o.id) if state else None
     lamps = at[0].lamps if at is not None else ()
     now: Seen = tinted(found.catalogue, lamps[0], Colours(o.tints)) if lamps else cool
     rgb = _colour(at[0], o, found) if at is not None and lamps else now.rgb

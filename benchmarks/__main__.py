@@ -26,6 +26,7 @@ def main(names: list[str]) -> None:
         "effects",
         "workshop",
         "shells",
+        "round",
         "large",
     ]:
         importlib.import_module(f"benchmarks.{name}").run(lambda text: print(text, flush=True))

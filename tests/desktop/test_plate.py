@@ -144,7 +144,7 @@ def test_zoom_pan_and_fit(bench):
 def test_the_wipe_is_dragged_and_held(bench):
     plate = bench.plate
     plate.set_wipe(0.5)
-    handle = plate._handle_rect().center().toPoint()
+    handle = plate.handle_rect().center().toPoint()
     bench.drag(handle, QPoint(200, handle.y()))
     assert plate.wipe == pytest.approx(200 / plate.width(), abs=0.01)
     assert bench.document.undo_label == ""
@@ -226,7 +226,7 @@ def test_hover_tells_what_and_how_bright(bench):
     )
     text = bench.plate.hover_text(QPointF(bench.px(*opening.at)))
     assert text.startswith("Deck 1, port, ") and "cd/m²" in text and "here" in text
-    assert "wipe" in bench.plate.hover_text(bench.plate._handle_rect().center())
+    assert "wipe" in bench.plate.hover_text(bench.plate.handle_rect().center())
 
 
 def test_a_starboard_light_is_hidden_from_port(bench):

@@ -50,8 +50,18 @@ def round_image(
     """The model in the dark from an eye."""
     frame = _renderer(file)(_wish(file, found, azimuth, height, near, size))
     table = screen_table(middle_luminance(found.hull_cd_m2, file.plan.room.exposure_ev))
-    pixels = frame.picture.frame(table, dict(weights or {}))
-    return QImage(pixels.data, size[0], size[1], size[0] * 4, QImage.Format.Format_RGB32).copy()
+    return _image(frame.picture.frame(table, dict(weights or {})))
+
+
+def _image(pixels: Bytes) -> QImage:
+    high, wide = pixels.shape[:2]
+    return QImage(pixels.data, wide, high, wide * 4, QImage.Format.Format_RGB32).copy()
+
+
+def turning_images(file: PlanFile, found: Assessment, size: tuple[int, int], count: int) -> Iterator[QImage]:
+    """Pictures once round the model, from the height of the quarter."""
+    for pixels in turning(file, found, size, count, QUARTER.azimuth_deg, QUARTER.height_deg, 1.0):
+        yield _image(pixels)
 
 
 def turning(

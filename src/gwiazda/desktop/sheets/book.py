@@ -32,6 +32,7 @@ from gwiazda.desktop.theme.palette import BENCH
 
 PICTURE_PX = 1200  # across the page
 HEAD_MM = 12.0
+ACROSS, TURNS = 3, 12  # small pictures once round the model
 CAPTION_MM, MOST_PHOTOS = 24.0, 24
 
 
@@ -111,6 +112,29 @@ class Book:
 
         self.page(paint)
 
+    def round(self) -> None:
+        """The model from the quarter above, once round it below."""
+        from gwiazda.desktop.turntable import round_image, turning_images
+
+        plan = self.file.plan
+        room_w = self.paper.width_mm - 2 * MARGIN_MM
+        wide = (room_w - (ACROSS - 1) * 2.0) / ACROSS
+        large = round_image(self.file, self.found, (PICTURE_PX, PICTURE_PX * 9 // 16))
+        small = list(
+            turning_images(self.file, self.found, (PICTURE_PX // ACROSS, PICTURE_PX * 9 // 16 // ACROSS), TURNS)
+        )
+
+        def paint(painter: QPainter) -> None:
+            self.title(painter, f"{plan.kit.name} {format_scale(plan.kit.scale)} · once round")
+            painter.translate(MARGIN_MM, MARGIN_MM + HEAD_MM)
+            painter.drawImage(QRectF(0.0, 0.0, room_w, room_w * 9 / 16), large)
+            painter.translate(0.0, room_w * 9 / 16 + 6.0)
+            for k, image in enumerate(small):
+                x, y = (k % ACROSS) * (wide + 2.0), (k // ACROSS) * (wide * 9 / 16 + 2.0)
+                painter.drawImage(QRectF(x, y, wide, wide * 9 / 16), image)
+
+        self.page(paint)
+
     def circuits(self) -> None:
         """The circuits, on a page lying on its side, as high as they are."""
         plan, found = self.file.plan, self.found
@@ -174,8 +198,11 @@ def write_book(
     book = Book(file, found, paper, progress)
     views = file.plan.views
     for n, view in enumerate(views):
-        book.told(0.6 * n / len(views))
+        book.told(0.5 * n / len(views))
         book.view(view)
+    book.told(0.5)
+    if file.plan.sections:
+        book.round()
     book.told(0.6)
     if found.lamps:
         book.circuits()

@@ -13,6 +13,10 @@ from contextlib import contextmanager
 LONGEST_S = 0.1  # a showing that takes longer is not waited for: the work would never be done
 
 
+class OvertakenError(Exception):
+    """What is being worked out is asked for anew already: nobody waits for it any more."""
+
+
 class _Turns:
     def __init__(self) -> None:
         self.shower: int | None = None

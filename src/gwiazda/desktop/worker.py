@@ -48,6 +48,12 @@ class NewestWins(QObject):
         with self._condition:
             return self._next is None and not self._busy
 
+    @property
+    def overtaken(self) -> bool:
+        """Whether a newer job waits behind the one that runs."""
+        with self._condition:
+            return self._next is not None or self._closing
+
     def close(self) -> None:
         """Let the running job end and stop; safe to call twice."""
         with self._condition:

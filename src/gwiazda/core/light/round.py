@@ -14,7 +14,7 @@ import numpy as np
 import numpy.typing as npt
 
 from gwiazda.core.light.solid import Eye, normals_of
-from gwiazda.core.turns import give_way
+from gwiazda.core.turns import OvertakenError, give_way
 
 Array = npt.NDArray[np.float64]
 Array32 = npt.NDArray[np.float32]
@@ -148,7 +148,7 @@ def places_of(eye: Eye, depth: Array32) -> Array:
     return np.asarray(eye.place + far[..., None] * eye.rays(x, y))
 
 
-def shaded(eye: Eye, seen: Buffers, normals: Array, lamps: Array, layer: npt.NDArray[np.int64], layers: int, bodies: Bodies, least: float, quick: bool = False) -> Array32:  # fmt: skip
+def shaded(eye: Eye, seen: Buffers, normals: Array, lamps: Array, layer: npt.NDArray[np.int64], layers: int, bodies: Bodies, least: float, quick: bool = False, overtaken: Callable[[], bool] = lambda: False) -> Array32:  # fmt: skip
     """Illuminance (layers, H, W), lx, of what is seen under lamps.
 
     Parameters
@@ -161,14 +161,16 @@ def shaded(eye: Eye, seen: Buffers, normals: Array, lamps: Array, layer: npt.NDA
         Which layer each adds to.
     least : float
         Lux below which nothing is looked at.
+    overtaken : callable
+        Asked between lamps where there is no kernel; raises OvertakenError when it says so.
     quick : bool
-        Straight through, for pictures of few pixels.
+        Straight through, for pictures of few pixels; without the kernel also without shadows, which would take seconds.
     """
     out = np.zeros((layers, eye.height, eye.width), np.float32)
     if not len(lamps):
         return out
     if _shade is None:
-        _shade_numpy(eye, seen, normals, lamps, layer, bodies, least, out)
+        _shade_numpy(eye, seen, normals, lamps, layer, bodies, least, out, not quick, overtaken)
         return out
     if quick:
         everywhere = np.ones(seen.ids.shape, np.bool_)
@@ -235,15 +237,24 @@ def _shade_in_bands(
 
 
 def _shade_numpy(
-    eye: Eye, seen: Buffers, normals: Array, lamps: Array, layer: npt.NDArray[np.int64], bodies: Bodies, least: float, out: Array32
+    eye: Eye, seen: Buffers, normals: Array, lamps: Array, layer: npt.NDArray[np.int64], bodies: Bodies, least: float, out: Array32, shadows: bool = True,
+    overtaken: Callable[[], bool] = lambda: False,
 ) -> None:  # fmt: skip
-    """The same as ``shade_rows``; shadows by boxes and triangles for all pixels of a lamp at once."""
+    """The same as ``shade_rows``; shadows by boxes and triangles for all pixels of a lamp at once.
+
+    Raises
+    ------
+    OvertakenError
+        When ``overtaken`` says so.
+    """
     rows, columns = np.nonzero((seen.ids >= 0) & (seen.ids < len(normals)))
     n = normals[seen.ids[rows, columns]]
     far = 1.0 / seen.depth[rows, columns].astype(float)
     p = eye.place + far[:, None] * eye.rays(columns, rows) + 0.05 * n
     for i, lamp in enumerate(lamps):
         give_way()
+        if overtaken():
+            raise OvertakenError
         d = lamp[:3] - p
         r2 = (d * d).sum(axis=1)
         facing = (n * d).sum(axis=1)
@@ -253,7 +264,8 @@ def _shade_numpy(
                 lux = lux * np.maximum(-(d @ lamp[3:6]) / np.sqrt(r2), 0.0) ** lamp[6]
         lit = np.flatnonzero(np.nan_to_num(lux) >= least)
         if len(lit):
-            lit = lit[~blocked(p[lit], lamp[:3], bodies)]
+            if shadows:
+                lit = lit[~blocked(p[lit], lamp[:3], bodies)]
             out[layer[i], rows[lit], columns[lit]] += lux[lit].astype(np.float32)
 
 

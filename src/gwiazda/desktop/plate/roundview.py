@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any, NamedTuple
 
@@ -14,7 +15,7 @@ from PySide6.QtWidgets import QHBoxLayout, QToolButton, QToolTip, QWidget
 
 from gwiazda.core.light.tone import ScreenTable, middle_luminance, screen_table
 from gwiazda.core.quantities import figure
-from gwiazda.core.turns import give_way, showing
+from gwiazda.core.turns import OvertakenError, give_way, showing
 from gwiazda.desktop.plate.marks import paint_wipe
 from gwiazda.desktop.plate.works import describe, lamp_colour
 from gwiazda.desktop.theme.fonts import text_font
@@ -88,7 +89,7 @@ class Renderer:
         self._sheets: dict[str, Any] = {}
         self._lights: tuple[Any, Lights] | None = None
 
-    def __call__(self, wish: Wish) -> Frame:
+    def __call__(self, wish: Wish, overtaken: Callable[[], bool] = lambda: False) -> Frame:
         from gwiazda.core.assess.light import around
 
         plan, found = wish.plan, wish.found
@@ -104,7 +105,7 @@ class Renderer:
 
         paint, tone = textured(plan, looked, wish.pictures, self._sheets)
         picture = around.night_around(
-            plan, found, looked, lights, tone, dict(wish.weights) if wish.coarse > 1 else None
+            plan, found, looked, lights, tone, dict(wish.weights) if wish.coarse > 1 else None, overtaken
         )
         board = painted(looked, paint, wish.palette)
         image = QImage(board.data, width, height, width * 4, QImage.Format.Format_RGB32)
@@ -253,8 +254,15 @@ class RoundView(QWidget):
         size = (round(self.width() * ratio), round(self.height() * ratio))
         plan = self.document.assessed_plan
         self.worker.submit(
-            lambda: self._render(Wish(plan, self.document.assessment, self.azimuth, self.height_deg, self.near, size, coarse, self.plate.palette_, dict(self.document.pictures), dict(self.plate.night.weights)))
+            lambda: self._rendered(Wish(plan, self.document.assessment, self.azimuth, self.height_deg, self.near, size, coarse, self.plate.palette_, dict(self.document.pictures), dict(self.plate.night.weights)))
         )  # fmt: skip
+
+    def _rendered(self, wish: Wish) -> Frame | None:
+        """A picture, or none where another is wanted already."""
+        try:
+            return self._render(wish, lambda: self.worker.overtaken)
+        except OvertakenError:
+            return None
 
     def _take(self, frame: Frame) -> None:
         self.frame = frame

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from typing import NamedTuple
 
 import numpy as np
@@ -336,12 +336,14 @@ def looked_at(model: Model, eye: Eye) -> Looked:
 
 
 def night_around(
-    plan: Plan, found: Assessment, looked: Looked, lights: Lights, tone: Array32 | None = None, weights: Mapping[str, float] | None = None
+    plan: Plan, found: Assessment, looked: Looked, lights: Lights, tone: Array32 | None = None, weights: Mapping[str, float] | None = None,
+    overtaken: Callable[[], bool] = lambda: False,
 ) -> NightPicture:  # fmt: skip
     """The night picture from an eye: the room's light on the hull, and a layer for each colour of each channel; with ``weights`` all of it
     at once, quicker and no longer to be dimmed.
 
-    ``tone`` (H, W): how strongly each pixel throws light back against its bare plastic, as a drawing has it; 1 where none is given.
+    ``tone`` (H, W): how strongly each pixel throws light back against its bare plastic, as a drawing has it; 1 where none is given. ``overtaken`` is asked
+    where it takes long; raises OvertakenError when it says so.
     """
     eye, model, seen = looked
     catalogue, count = found.catalogue, len(model.skins)
@@ -360,7 +362,15 @@ def night_around(
     if weights is not None:
         return NightPicture(_at_once(plan, looked, lights, weights, hull, back, least))
     falls = around.shaded(
-        eye, seen, model.normals[:count], lights.lamps, lights.lamp_key, len(lights.keys), model.bodies, least * math.pi
+        eye,
+        seen,
+        model.normals[:count],
+        lights.lamps,
+        lights.lamp_key,
+        len(lights.keys),
+        model.bodies,
+        least * math.pi,
+        overtaken=overtaken,
     )
     layers = []
     for k, key in enumerate(lights.keys):

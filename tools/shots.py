@@ -9,7 +9,7 @@ import tempfile
 from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
-os.environ["XDG_CONFIG_HOME"] = os.environ["XDG_STATE_HOME"] = tempfile.mkdtemp()
+os.environ["XDG_CONFIG_HOME"] = os.environ["XDG_STATE_HOME"] = os.environ["XDG_CACHE_HOME"] = tempfile.mkdtemp()
 
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QScrollArea
@@ -109,11 +109,13 @@ def main(folder: Path, only: set[str]) -> None:
     folder.mkdir(parents=True, exist_ok=True)
     window.plate.set_wipe(0.5)
     shot("wipe")
-    window.plate.set_wipe(1.0)
-    window.set_station("light")
-    window.plate.set_wipe(0.0)
+    window.walk_round()
+    window.plate.set_wipe(0.47)
+    window.look_from(52.0, 24.0)
     window.document.select(())
-    shot("night")
+    shot("round")
+    window.walk_round()
+    window.set_station("light")
     window.plate.set_wipe(0.42)
     window.document.select(["deck1.lamp.03"])
     shot("light-lamp")
@@ -201,6 +203,7 @@ def main(folder: Path, only: set[str]) -> None:
     window.document.new()
     window.set_station("measure")
     window.plate.set_wipe(1.0)
+    window.start_from_shape()
     shot("empty")
     window.close()
 

@@ -12,7 +12,9 @@ from PySide6.QtWidgets import QApplication
 from benchmarks.circuits import median_ms
 from benchmarks.plans import big_plan
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.light.around import eye_for, lights_of, looked_at, model_of
+from gwiazda.core.assess.light.around import eye_for, looked_at
+from gwiazda.core.assess.light.shine import lights_of
+from gwiazda.core.assess.light.solids import model_of
 from gwiazda.core.light import night as night_core
 from gwiazda.core.light import round as core_round
 from gwiazda.core.parts.catalogue import built_in

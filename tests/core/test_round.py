@@ -10,12 +10,14 @@ import pytest
 from decks import deck_plan
 from gwiazda.core.assess.assessment import assess
 from gwiazda.core.assess.light import around as ar
+from gwiazda.core.assess.light.shine import lights_of
+from gwiazda.core.assess.light.solids import model_of
 from gwiazda.core.light import round as core_round
 from gwiazda.core.light.raster import polygon_mask
 from gwiazda.core.light.solid import Eye, normals_of, ring_of, solid, spans_at
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.model import Box, Lamp, Outline, Plan, Section, Wanted, altered
+from gwiazda.core.plan.model import Box, Lamp, Layer, Outline, Plan, Seam, Section, Wanted, altered
 from gwiazda.core.plan.shapes import SHAPES, section_from_shape
 from gwiazda.core.plan.storage import load
 from gwiazda.demos import path_of
@@ -82,7 +84,7 @@ def test_silhouettes_are_the_outlines(azimuth, height, side, axes):
     """Szron from port and from above, far away, against its outlines drawn flat: within a pixel."""
     core_round.load_kernel()
     plan = load(path_of("szron")).plan
-    model = ar.model_of(plan.sections, plan.openings)
+    model = model_of(plan.sections, plan.openings)
     seen, eye = silhouette(model, azimuth, height)
     flat = np.zeros_like(seen)
     for s in plan.sections:
@@ -136,7 +138,7 @@ def test_what_is_seen_is_what_rays_meet(loops):
     plan = deck_plan(windows=6, lamps=1)
     tower = edits.outline_from_box(Section(id="tower", name="Tower", box=Box(at=(60, -10, 21), size=(30, 20, 25))))
     plan = edits.add_section(plan, tower)
-    model = ar.model_of(plan.sections, plan.openings)
+    model = model_of(plan.sections, plan.openings)
     eye = ar.eye_for(model, 35.0, 25.0, 500.0, 160, 100)
     looked = ar.looked_at(model, eye)
     rng = np.random.default_rng(4)
@@ -165,8 +167,8 @@ def flood(at=(80.0, 0.0, 60.0), aim=(0.0, 0.0, -1.0), tower: bool = False) -> Pl
 def deck_lux(plan: Plan, points: list[tuple[float, float]]) -> list[float]:
     """Lux on the deck's roof at places, as the picture from above has them."""
     found = assess(plan, CAT)
-    model = ar.model_of(plan.sections, plan.openings)
-    lights = ar.lights_of(plan, found, model)
+    model = model_of(plan.sections, plan.openings)
+    lights = lights_of(plan, found, model)
     eye = Eye(0.0, 90.0, 5000.0, (80.0, 0.0, 20.0), 4.0 * 5000.0, 700, 300)
     looked = ar.looked_at(model, eye)
     falls = core_round.shaded(
@@ -210,8 +212,8 @@ def test_compiled_and_numpy_give_the_same_picture():
     plan, _ = edits.add_row(plan, plan.sections[0], "port", (20, 10), (140, 10), 6, None)
     plan = edits.add_lamp(plan, Lamp(id="in", part="chip-1206-warm-white", at=(80, 0, 18)))
     found = assess(plan, CAT)
-    model = ar.model_of(plan.sections, plan.openings)
-    lights = ar.lights_of(plan, found, model)
+    model = model_of(plan.sections, plan.openings)
+    lights = lights_of(plan, found, model)
     eye = ar.eye_for(model, 30.0, 35.0, 500.0, 240, 150)
     bases = []
     for compiled in (False, True):
@@ -227,10 +229,10 @@ def test_compiled_and_numpy_give_the_same_picture():
 
 def pane_luminance(plan: Plan, distance_mm: float) -> float:
     found = assess(plan, CAT)
-    model = ar.model_of(plan.sections, plan.openings)
+    model = model_of(plan.sections, plan.openings)
     eye = Eye(0.0, 0.0, distance_mm, tuple(model.at[2].tolist()), 12.0 * distance_mm, 200, 120)
     looked = ar.looked_at(model, eye)
-    picture = ar.night_around(plan, found, looked, ar.lights_of(plan, found, model))
+    picture = ar.night_around(plan, found, looked, lights_of(plan, found, model))
     return picture.luminance_at(100, 60)
 
 
@@ -253,9 +255,9 @@ def test_a_pane_is_as_bright_as_on_the_plate_and_however_far_one_stands():
 def test_dimming_a_channel_dims_its_light_alone():
     plan = deck_plan(windows=5, lamps=3)
     found = assess(plan, CAT)
-    model = ar.model_of(plan.sections, plan.openings)
+    model = model_of(plan.sections, plan.openings)
     looked = ar.looked_at(model, ar.eye_for(model, 10.0, 10.0, 600.0, 200, 120))
-    picture = ar.night_around(plan, found, looked, ar.lights_of(plan, found, model))
+    picture = ar.night_around(plan, found, looked, lights_of(plan, found, model))
     from gwiazda.core.light.tone import screen_table
 
     table = screen_table(10.0)
@@ -267,8 +269,8 @@ def test_dimming_a_channel_dims_its_light_alone():
 def test_while_it_moves_all_channels_come_at_once_and_alike():
     plan = load(path_of("bryla")).plan
     found = assess(plan, CAT)
-    model = ar.model_of(plan.sections, plan.openings)
-    lights = ar.lights_of(plan, found, model)
+    model = model_of(plan.sections, plan.openings)
+    lights = lights_of(plan, found, model)
     looked = ar.looked_at(model, ar.eye_for(model, 40.0, 20.0, 500.0, 200, 120))
     core_round.load_kernel()
     whole = ar.night_around(plan, found, looked, lights)
@@ -292,16 +294,16 @@ def test_outlines_without_area_none_at_all_and_nothing_to_see():
     )
     bare = Section(id="g", name="Bare", box=Box(at=(20, 0, 0), size=(10, 4, 3)))
     inside = Section(id="h", name="Inside", box=Box(at=(22, 1, 1), size=(2, 1, 1)))
-    model = ar.model_of((flat, bare, inside), ())
+    model = model_of((flat, bare, inside), ())
     assert volume(model.skins[model.section == 0]) == pytest.approx(12.4 * 6.4 * 5.4)
     looked = ar.looked_at(model, ar.eye_for(model, 20.0, 20.0, 1.0, 80, 50))
     assert looked.eye.distance_mm > model.radius, "an eye never stands inside"
     assert {ar.item_at(looked, x, y) for x in range(80) for y in range(50)} == {"f", "g", None}
-    empty = ar.model_of((), ())
+    empty = model_of((), ())
     nothing = ar.looked_at(empty, ar.eye_for(empty, 0.0, 0.0, 600.0, 40, 30))
     assert (nothing.seen.ids == -1).all()
     plan = altered(Plan(), sections=())
-    assert ar.night_around(plan, assess(plan, CAT), nothing, ar.lights_of(plan, assess(plan, CAT), empty)).height == 30
+    assert ar.night_around(plan, assess(plan, CAT), nothing, lights_of(plan, assess(plan, CAT), empty)).height == 30
 
 
 def test_two_thousand_sections_make_a_model():
@@ -311,6 +313,64 @@ def test_two_thousand_sections_make_a_model():
         )
         for i in range(2000)
     )
-    model = ar.model_of(sections, ())
+    model = model_of(sections, ())
     assert 2000 * 12 <= len(model.skins) <= 2000 * 24
     assert (core_round.drawn(ar.eye_for(model, 30.0, 40.0, 900.0, 120, 80), model.triangles[:600]).ids >= 0).any()
+
+
+# -- leaks --------------------------------------------------------------------------------------------------
+
+
+def leaking(seam: bool) -> Plan:
+    """A deck of bare plastic with its lamps on; with ``seam`` a tight skin and an open joint round its roof."""
+    plan = deck_plan(windows=0, lamps=3)
+    s = plan.sections[0]
+    skin = (
+        {"inside": (Layer(coat="flat-black", coats=6),), "seams": (Seam(id="seam", face="top", gap_mm=0.4),)}
+        if seam
+        else {}
+    )
+    return altered(plan, sections=(altered(s, **skin),), room=altered(plan.room, lux=0.0))
+
+
+def seen_leaking(plan: Plan):
+    found = assess(plan, CAT)
+    model = model_of(plan.sections, plan.openings)
+    lights = lights_of(plan, found, model)
+    eye = Eye(0.0, 0.0, FAR, (82.5, 0.0, 9.5), 2.0 * FAR, 400, 120)
+    picture = ar.night_around(plan, found, ar.looked_at(model, eye), lights)
+    return lights, picture
+
+
+def test_a_wall_that_leaks_glows_as_bright_as_on_the_plate(loops):
+    plan = leaking(seam=False)
+    lights, picture = seen_leaking(plan)
+    assert lights.glows
+    side = [g for g in lights.glows if g.side == "port"]
+    # The cell behind the middle of the wall, against what the picture has there (2 px a mm, the bow to the left).
+    for x, z in ((82.5, 9.5), (40.0, 5.0), (130.0, 14.0)):
+        cells = sum(
+            float(v)
+            for g in side
+            for (a, b, c, d), v in zip(g.rects.tolist(), g.cd_m2.tolist(), strict=True)
+            if a <= x < c and b <= z < d
+        )
+        px = round(200 - (x - 82.5) * 2.0), round(60 - (z - 9.5) * 2.0)
+        assert picture.luminance_at(*px) == pytest.approx(cells, rel=0.12), (
+            "photometric weights of the screen's colours"
+        )
+
+
+def test_a_seam_narrower_than_a_pixel_keeps_its_light(loops):
+    lights, picture = seen_leaking(leaking(seam=True))
+    port = [g for g in lights.glows if g.side == "port"]
+    assert port and not any(g.side == "top" for g in lights.glows), "a joint round the roof shows on the walls"
+    sent = sum(float((g.cd_m2 * (g.rects[:, 2] - g.rects[:, 0]) * (g.rects[:, 3] - g.rects[:, 1])).sum()) for g in port)
+    rows = [[picture.luminance_at(x, y) for x in range(20, 380)] for y in range(30, 50)]
+    assert np.sum(rows) * 0.25 == pytest.approx(sent, rel=0.15), "cd/m² over 0.5 × 0.5 mm a pixel"
+
+
+def test_a_tight_section_does_not_glow():
+    plan = leaking(seam=True)
+    tight = altered(plan, sections=(altered(plan.sections[0], seams=()),))
+    assert not seen_leaking(tight)[0].glows

@@ -156,7 +156,7 @@ def test_the_bench_book_is_one_pdf_of_pictures_circuits_and_sheets(szron, applic
     shares: list[float] = []
     path = write_book(file, found, tmp_path / "book.pdf", "letter", lambda share: shares.append(share) or True)
     pdf = pypdfium2.PdfDocument(str(path))
-    assert len(pdf) == len(plan.views) + 1 + len(pages_of(plan, found, PAPERS["letter"]))
+    assert len(pdf) == len(plan.views) + 2 + len(pages_of(plan, found, PAPERS["letter"]))
     assert shares == sorted(shares) and shares[-1] == 1.0
     text = "\n".join(pdf[k].get_textpage().get_text_range() for k in range(len(pdf)))
     assert all(

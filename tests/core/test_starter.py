@@ -8,7 +8,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.light.around import model_of
+from gwiazda.core.assess.light.solids import model_of
 from gwiazda.core.errors import PlanError
 from gwiazda.core.findings.rules import judge
 from gwiazda.core.parts.catalogue import built_in

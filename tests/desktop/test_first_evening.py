@@ -5,6 +5,7 @@ from __future__ import annotations
 import pytest
 from PySide6.QtCore import QSettings, Qt
 from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QLineEdit
 
 from gwiazda.core.assess.assessment import assess
 from gwiazda.core.findings.ahead import ahead
@@ -13,6 +14,8 @@ from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Plan
 from gwiazda.core.plan.storage import load
 from gwiazda.desktop import recent
+from gwiazda.desktop.pictures import settle
+from gwiazda.desktop.window import MainWindow
 
 
 def click(bench, button) -> None:
@@ -187,3 +190,21 @@ def test_settings_somebody_else_wrote_are_passed_over(bench, tmp_path, kept):
     bench.window.files.open(path)
     bench.settle()
     assert bench.window.document.path == path and bench.window.station == station
+
+
+def test_a_plan_left_while_walked_round_opens_so_at_the_start(opened, tidy, tmp_path):
+    """The window of the next day: nothing of the flat plate is ever painted, and all the rest is there."""
+    window = opened.window
+    path = tmp_path / "walked.gwiazda"
+    window.document.take_file(tidy, None)
+    window.document.save(path)
+    QSettings().setValue(f"left/{recent._mark(path)}", '{"station": "light", "round": true}')
+    other = MainWindow()
+    opened.bot.addWidget(other)
+    assert other.document.open(path)
+    recent.come_back(other)
+    other.show()
+    settle(other)
+    assert other.plate.rounding and other.plate.round.frame is not None
+    assert other.inspector.panel is not None and other.inspector.findChildren(QLineEdit)
+    other.close()

@@ -252,6 +252,10 @@ class Plate(QWidget):
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawRect(self.rect().adjusted(0, 0, -1, -1))
         painter.end()
+        self.painted()
+
+    def painted(self) -> None:
+        """Something is shown for the first time, here or by what lies over it: the rest of the window may follow."""
         if not self._painted:
             self._painted = True
             self._later.start()

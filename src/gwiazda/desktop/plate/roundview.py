@@ -23,7 +23,8 @@ from gwiazda.desktop.theme.palette import SMALL_PX, Palette
 from gwiazda.desktop.worker import NewestWins, failure_words
 
 if TYPE_CHECKING:
-    from gwiazda.core.assess.light.around import Lights, Looked
+    from gwiazda.core.assess.light.around import Looked
+    from gwiazda.core.assess.light.shine import Lights
     from gwiazda.core.assess.states import Assessment
     from gwiazda.core.light.night import NightPicture
     from gwiazda.core.plan.model import Plan
@@ -90,12 +91,12 @@ class Renderer:
         self._lights: tuple[Any, Lights] | None = None
 
     def __call__(self, wish: Wish, overtaken: Callable[[], bool] = lambda: False) -> Frame:
-        from gwiazda.core.assess.light import around
+        from gwiazda.core.assess.light import around, shine, solids
 
         plan, found = wish.plan, wish.found
-        model = around.model_of(plan.sections, plan.openings)
+        model = solids.model_of(plan.sections, plan.openings)
         if self._lights is None or self._lights[0] is not found:
-            self._lights = (found, around.lights_of(plan, found, model))
+            self._lights = (found, shine.lights_of(plan, found, model))
         lights = self._lights[1]
         width, height = (max(s // wish.coarse, 16) for s in wish.size)
         eye = around.eye_for(model, wish.azimuth_deg, wish.height_deg, plan.room.distance_m * 1000.0 / min(wish.near, 1.0), width, height, max(wish.near, 1.0))  # fmt: skip
@@ -317,6 +318,7 @@ class RoundView(QWidget):
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawRect(self.rect().adjusted(0, 0, -1, -1))
         painter.end()
+        self.plate.painted()
 
     def _on_screen(self, places: npt.NDArray[np.float64]) -> list[tuple[QPointF, bool]]:
         """Places of the model on the plate, and whether anything stands before them."""

@@ -9,9 +9,9 @@ from typing import NamedTuple
 import numpy as np
 import numpy.typing as npt
 
-from gwiazda.core.assess.light.around import Model, model_of
 from gwiazda.core.assess.light.eye import lamps_seen
 from gwiazda.core.assess.light.panes import room_behind
+from gwiazda.core.assess.light.solids import Model, model_of
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.light.round import blocked
 from gwiazda.core.light.solid import Eye

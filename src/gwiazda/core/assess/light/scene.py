@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from functools import lru_cache
 from typing import NamedTuple
 
@@ -14,10 +14,11 @@ from gwiazda.core.assess.carrier.standing import furnished
 from gwiazda.core.assess.fibre.ways import inward
 from gwiazda.core.assess.lamp.kinds import known_lamps
 from gwiazda.core.assess.lamp.lampwork import worked
-from gwiazda.core.assess.light.leaks import face_maps, seam_strips, walls_lx
+from gwiazda.core.assess.light.glows import LEAST_SHOWN, Key, Source, by_key, glows_of, sources_of
+from gwiazda.core.assess.light.leaks import walls_lx
 from gwiazda.core.assess.light.lenses import dome_mm, face_shown_mm, lens_of, spot_at, stands_out, width_mm
 from gwiazda.core.assess.light.lighting import joints_in, rooms_of
-from gwiazda.core.assess.light.rooms import Colours, Room, Spill, coloured, light_of_lamp, spill_of, tinted, wall_hue
+from gwiazda.core.assess.light.rooms import Room, Spill, spill_of, tinted
 from gwiazda.core.assess.light.rows import parted
 from gwiazda.core.assess.light.skin import outside_reflectance
 from gwiazda.core.assess.loom.crossing import shaded
@@ -28,7 +29,7 @@ from gwiazda.core.light.tone import hull_luminance
 from gwiazda.core.light.visibility import visible_luminance
 from gwiazda.core.memo import kept, same_figures
 from gwiazda.core.parts.catalogue import Catalogue
-from gwiazda.core.plan.frame import FACE_NAMES, NORMALS, OPPOSITE, PLANES, SHEET, Side, to_sheet
+from gwiazda.core.plan.frame import NORMALS, OPPOSITE, PLANES, SHEET, Side, to_sheet
 from gwiazda.core.plan.model import Lamp, Opening, Plan, Section
 from gwiazda.core.plan.oblique import facing_of, seen_from
 from gwiazda.core.plan.outlines import strips
@@ -36,8 +37,6 @@ from gwiazda.core.turns import give_way
 
 Array = npt.NDArray[np.float64]
 Rgb = tuple[float, float, float]
-Key = tuple[str, Rgb]
-Source = tuple[tuple[tuple[str, float], ...], str]  # a spectrum as values, and the tint on the tip
 
 
 def channels_of(found: Assessment) -> tuple[str, ...]:
@@ -208,7 +207,7 @@ def scene_of(plan: Plan, found: Assessment, side: Side, leaks: bool = True) -> t
     out = _Lights()
     rooms = rooms_of(catalogue, plan.sections, plan.openings, lamps, plan.kit.plastic, found.cells)
     joints = joints_in(catalogue, plan.sections, plan.openings, plan.kit.plastic)
-    lights = _sources(catalogue, lamps, found)
+    lights = sources_of(catalogue, lamps, found)
     every: dict[Key, int] = {}
     spills: dict[str, Spill] = {}
     if joints:
@@ -236,16 +235,6 @@ def scene_of(plan: Plan, found: Assessment, side: Side, leaks: bool = True) -> t
     if found.tips:
         _tips(plan, found, side, out)
     return out.channels()
-
-
-@kept(slots=2, same=same_figures)
-def _by_key(catalogue: Catalogue, lamps: tuple[Lamp, ...], keys: tuple[Key, ...]) -> tuple[tuple[Key, Source], ...]:
-    return tuple({key: (light_of_lamp(catalogue, p), p.tint) for p, key in zip(lamps, keys, strict=True)}.items())
-
-
-def _sources(catalogue: Catalogue, lamps: tuple[Lamp, ...], found: Assessment) -> tuple[tuple[Key, Source], ...]:
-    """The spectrum and tip behind each colour of each channel."""
-    return _by_key(catalogue, lamps, tuple((found.lamps[p.id].channel, found.lamps[p.id].rgb) for p in lamps))
 
 
 def _tips(plan: Plan, found: Assessment, side: Side, out: _Lights) -> None:
@@ -283,14 +272,7 @@ def _room_lights(
     """What one room shows in a view: panes, lamps in plain sight, walls and seams that glow. ``own`` are the keys of its
     lamps, ``every`` those of all that may shine in from next door, ``dark`` the shares of its panes that wires lie over."""
     out = _Lights()
-    keys = list(dict.fromkeys([*own, *every] if spill is not None else own))
-    column = {key: i for i, key in enumerate(keys)}
-    light = np.zeros((len(room.lamps), len(keys)))
-    for i, (key, flux) in enumerate(zip(own, flux_lm, strict=True)):
-        light[i, column[key]] = flux
-    if spill is not None:
-        order = [every.index(key) if key in every else -1 for key in keys]
-        spill = Spill(*(np.where(np.array(order) >= 0, x[:, order], 0.0) for x in spill))
+    keys, light, spill = by_key(room, own, flux_lm, spill, every)
     shown = room.luminance_per_lm @ light + (spill.luminance if spill is not None else 0.0)
     if any(dark):
         shown = shown * (1.0 - np.array(dark))[:, None]
@@ -316,9 +298,9 @@ def _room_lights(
     hull = hull_luminance(lux, outside_reflectance(catalogue, room.section, kit_plastic))
     _onto_neighbours(room, shown, keys, side, sections, LEAST_SHOWN * visible_luminance(hull), out)
     if keys and leaks:
-        _leaking(
-            catalogue, room, walls_lx(room, light, spill), keys, side, sections, lux, kit_plastic, dict(lights), out
-        )
+        walls = walls_lx(room, light, spill)
+        for glow in glows_of(catalogue, room, walls, keys, (side,), sections, lux, kit_plastic, dict(lights)):
+            out.patch(glow.key, side, glow.rects, glow.cd_m2)
     return out
 
 
@@ -428,38 +410,6 @@ def _domes(
         for key, value in zip(keys, shown, strict=True):
             if value > 0:
                 out.patch(key, side, rect, np.array([value]))
-
-
-LEAST_SHOWN = 0.05  # of what is seen on a hull: fainter leaks are left out of the picture
-
-
-def _leaking(
-    catalogue: Catalogue, room: Room, walls: Array, keys: list[Key], side: Side, sections: tuple[Section, ...], lux: float,
-    kit_plastic: str, lights: Mapping[Key, Source], out: _Lights,
-) -> None:  # fmt: skip
-    """Walls and seams of a section that glow towards the viewer: what comes through a wall in the colour that its plastic leaves."""
-    section = room.section
-    if not walls.any():
-        return
-    hull = hull_luminance(lux, outside_reflectance(catalogue, section, kit_plastic))
-    least = LEAST_SHOWN * visible_luminance(hull)
-    hue = wall_hue(catalogue, section, kit_plastic)
-    through, behind = walls, list(keys)
-    if hue is not None:
-        seen_as = [coloured(*lights[key], Colours((), hue)) if key in lights else None for key in keys]
-        through = walls * np.array([1.0 if s is None else s.kept for s in seen_as])
-        behind = [key if s is None else (key[0], s.rgb) for key, s in zip(keys, seen_as, strict=True)]
-    for m in face_maps(catalogue, room, through, kit_plastic, sections, least):
-        if FACE_NAMES[m.face] == side:
-            shown = m.luminance.sum(axis=1) > least
-            for k in np.flatnonzero(m.luminance.any(axis=0)):
-                out.patch(behind[k], side, m.rects[shown], m.luminance[shown, k])
-    for seam in section.seams:
-        for key, column in zip(keys, walls.T, strict=True):
-            if column.any():
-                rects, values = seam_strips(catalogue, room, column, seam, side)
-                if len(values) and float(values.max()) > least:
-                    out.patch(key, side, rects, values)
 
 
 def _outside(catalogue: Catalogue, lamp: Lamp, axial_cd: float, side: Side, key: Key, out: _Lights) -> None:

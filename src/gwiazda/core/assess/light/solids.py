@@ -1,0 +1,171 @@
+"""A plan as a solid to walk round: sections from their outlines, openings on their skins."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import NamedTuple
+
+import numpy as np
+import numpy.typing as npt
+
+from gwiazda.core.light import round as around
+from gwiazda.core.light.solid import normals_of, solid, thin_pane
+from gwiazda.core.memo import kept
+from gwiazda.core.plan.frame import NORMALS, PLANES, Side
+from gwiazda.core.plan.model import Opening, Section
+
+Array = npt.NDArray[np.float64]
+Array32 = npt.NDArray[np.float32]
+
+PROUD_MM = 0.15  # of the skin: so that a pane is seen before what it lies on
+POINT_PROUD_MM = 1.5  # a point that is no deeper than this under what is seen shows
+FEW_SLICES = 12  # for each section of a plan of hundreds
+SMALL_PX = 2.5  # panes smaller than this are drawn as points are
+SIDES: tuple[Side, ...] = ("port", "starboard", "top", "bow", "stern")
+FACING = 0.6  # cosine: a face of the skin belongs to the side it looks to
+TURN = 16  # corners of a round pane
+
+
+class Model(NamedTuple):
+    """``skins`` (T, 3, 3) in the sections' order, ``section`` (T,) their numbers; panes behind them: ``pane`` (P', 3, 3) and ``pane_of`` (P',)
+    numbers into ``openings``; ``at`` and ``normal`` (O, 3) of each opening on its skin."""
+
+    sections: tuple[Section, ...]
+    skins: Array
+    section: npt.NDArray[np.int32]
+    openings: tuple[Opening, ...]
+    pane: Array
+    pane_of: npt.NDArray[np.int32]
+    at: Array
+    normal: Array
+    normals: Array  # (T + P', 3)
+    bodies: around.Bodies
+
+    @property
+    def triangles(self) -> Array:
+        """Skins and panes, by the numbers of the picture."""
+        return np.concatenate([self.skins, self.pane])
+
+    @property
+    def middle(self) -> Array:
+        """The middle of its box, mm."""
+        low, high = self.box
+        return np.asarray((low + high) / 2)
+
+    @property
+    def box(self) -> tuple[Array, Array]:
+        """Its lowest and highest corner, mm."""
+        points = self.skins.reshape(-1, 3)
+        if not len(points):
+            return np.array([-50.0, -20.0, -20.0]), np.array([50.0, 20.0, 20.0])
+        return points.min(axis=0), points.max(axis=0)
+
+    @property
+    def radius(self) -> float:
+        """Of the ball around it, mm."""
+        low, high = self.box
+        return float(np.linalg.norm(high - low) / 2)
+
+
+@kept(slots=2, by=lambda section, most: section.id, places=4096)
+def _skin(section: Section, most: int) -> Array:
+    """A section's triangles. An outline without area, or none at all, leaves its inner box with walls around it."""
+    drawn: dict[str, list[Array]] = {"port": [], "top": [], "bow": []}
+    for o in section.outlines:
+        side = {"starboard": "port", "stern": "bow"}.get(o.side, o.side)
+        points = np.array(o.points, dtype=float)
+        if min(np.ptp(points, axis=0)) > 1e-6:
+            drawn[side].append(points)
+    low = [a - section.wall_mm for a in section.box.at]
+    high = [a + s + section.wall_mm for a, s in zip(section.box.at, section.box.size, strict=True)]
+    found = solid(drawn["port"], drawn["top"], drawn["bow"][0] if drawn["bow"] else None, low, high, most)
+    return found if len(found) else solid([], [], None, low, high)
+
+
+def _ring(o: Opening) -> Array:
+    """A pane's outline about its middle, mm, along its side's two axes."""
+    w, h = o.width_mm / 2, o.height_mm / 2
+    if o.shape == "traced":
+        return np.array(o.points) * [o.width_mm, o.height_mm]
+    if o.shape == "rect":
+        return np.array([(-w, -h), (w, -h), (w, h), (-w, h)])
+    turn = 2.0 * np.pi * (np.arange(TURN) + 0.5) / TURN
+    if o.shape == "round":
+        return np.column_stack([w * np.cos(turn), h * np.sin(turn)])
+    short = min(w, h)
+    c, s = np.cos(turn), np.sin(turn)
+    return np.column_stack([np.copysign(w - short, c) + short * c, np.copysign(h - short, s) + short * s])
+
+
+def _on_skin(section: Section, skin: Array, openings: Sequence[Opening]) -> tuple[Array, Array]:
+    """Where openings lie on a skin and which way it faces there: (O, 3) each; by a ray from far outside, straight at their side. What meets
+    no skin stays on its side's wall."""
+    at, normal = np.array([o.at for o in openings], dtype=float).reshape(-1, 3), np.zeros((len(openings), 3))
+    faces = normals_of(skin)
+    for side in {o.side for o in openings}:
+        mine = [i for i, o in enumerate(openings) if o.side == side]
+        n, (h, v, d) = np.array(NORMALS[side], dtype=float), PLANES[side]
+        normal[mine] = n
+        wall = section.box.at[d] + (section.box.size[d] if n[d] > 0 else 0.0) + n[d] * section.wall_mm
+        towards = np.flatnonzero(faces @ n > 0.05)
+        tri = skin[towards]
+        p = at[mine]
+        a, b, c = (tri[:, k][:, [h, v]] for k in range(3))
+        area = (b[:, 0] - a[:, 0]) * (c[:, 1] - a[:, 1]) - (c[:, 0] - a[:, 0]) * (b[:, 1] - a[:, 1])
+        area = np.where(np.abs(area) < 1e-12, np.inf, area)
+        x, y = p[:, h, None], p[:, v, None]
+        u = ((x - a[:, 0]) * (c[:, 1] - a[:, 1]) - (c[:, 0] - a[:, 0]) * (y - a[:, 1])) / area
+        w = ((b[:, 0] - a[:, 0]) * (y - a[:, 1]) - (x - a[:, 0]) * (b[:, 1] - a[:, 1])) / area
+        inside = (u >= -1e-6) & (w >= -1e-6) & (u + w <= 1 + 1e-6)
+        deep = tri[:, 0, d] + u * (tri[:, 1, d] - tri[:, 0, d]) + w * (tri[:, 2, d] - tri[:, 0, d])
+        deep = np.where(inside, deep * n[d], -np.inf)
+        if deep.shape[1]:
+            best = deep.argmax(axis=1)
+            for k, i in enumerate(mine):
+                if np.isfinite(deep[k, best[k]]):
+                    at[i, d] = deep[k, best[k]] * n[d]
+                    normal[i] = faces[towards[best[k]]]
+                else:
+                    at[i, d] = wall
+        else:
+            at[mine, d] = wall
+    return at, normal
+
+
+def _directions(o: Opening, normal: Array) -> tuple[Array, Array]:
+    """A pane's two directions along its skin, each for a mm of its side's own view."""
+    h, v, d = PLANES[o.side]
+    across, up = np.zeros(3), np.zeros(3)
+    across[h] = up[v] = 1.0
+    if abs(normal[d]) > 0.2:
+        across[d], up[d] = -normal[h] / normal[d], -normal[v] / normal[d]
+    return across, up
+
+
+@kept(slots=4)
+def model_of(sections: tuple[Section, ...], openings: tuple[Opening, ...]) -> Model:
+    """The solid of a plan with its openings on it; kept while neither changes."""
+    most = FEW_SLICES if len(sections) > 100 else 96
+    skins = [_skin(s, most) for s in sections]
+    owner = np.repeat(np.arange(len(skins)), [len(s) for s in skins]).astype(np.int32)
+    whole = np.concatenate(skins) if skins else np.zeros((0, 3, 3))
+    shown = tuple(o for o in openings if not o.into)
+    at, normal = np.zeros((len(shown), 3)), np.zeros((len(shown), 3))
+    by_section: dict[str, list[int]] = {}
+    for i, o in enumerate(shown):
+        by_section.setdefault(o.section, []).append(i)
+    for s, skin in zip(sections, skins, strict=True):
+        mine = by_section.get(s.id, [])
+        if mine:
+            at[mine], normal[mine] = _on_skin(s, skin, [shown[i] for i in mine])
+    panes, pane_of = [], []
+    for i, o in enumerate(shown):
+        across, up = _directions(o, normal[i])
+        part = thin_pane(at[i], across, up, normal[i], _ring(o), PROUD_MM)
+        panes.append(part)
+        pane_of += [i] * len(part)
+    pane = np.concatenate(panes) if panes else np.zeros((0, 3, 3))
+    normals = np.concatenate([normals_of(whole), normals_of(pane)])
+    return Model(
+        sections, whole, owner, shown, pane, np.array(pane_of, dtype=np.int32), at, normal, normals, around.bodies_of(whole, owner)
+    )  # fmt: skip

@@ -9,7 +9,7 @@ from typing import NamedTuple
 import numpy as np
 import numpy.typing as npt
 
-from gwiazda.core.assess.light.glows import Glow
+from gwiazda.core.assess.light.glows import Glow, Key
 from gwiazda.core.assess.light.shine import Lights, Points
 from gwiazda.core.assess.light.skin import outside_reflectance
 from gwiazda.core.assess.light.solids import Model
@@ -96,10 +96,13 @@ def night_around(
         overtaken=overtaken,
     )
     layers = []
+    glowing = _glowing(looked, lights.glows)
     for k, key in enumerate(lights.keys):
         give_way()
         picture = falls[k] * back / np.float32(np.pi)
-        _add_glows(picture, looked, [(g, 1.0) for g in lights.glows if g.key == key])
+        for g in glowing:
+            if g.key == key:
+                picture[g.rows, g.columns] += g.cd_m2
         _add_panes(
             picture,
             looked,
@@ -143,8 +146,9 @@ def _at_once(
     panes = lights.panes @ rgb
     points = lights.points
     share = np.array([rgb[lights.keys.index(key)] for key in points.keys]).reshape(-1, 3)
+    for g in _glowing(looked, lights.glows):
+        out[:, g.rows, g.columns] += rgb[lights.keys.index(g.key)].astype(np.float32)[:, None] * g.cd_m2
     for c in range(3):
-        _add_glows(out[c], looked, [(g, float(rgb[lights.keys.index(g.key), c])) for g in lights.glows])
         mine = np.flatnonzero(share[:, c] > 0).tolist() if len(share) else []
         _add_panes(
             out[c], looked, panes[:, c], mine, points._replace(cd=points.cd * share[:, c] if len(share) else points.cd)
@@ -152,38 +156,58 @@ def _at_once(
     return out
 
 
-def _add_glows(picture: Array32, looked: Looked, glows: Sequence[tuple[Glow, float]]) -> None:
-    """Walls and seams that glow, each as strong as it says: its cells laid on the skin behind them. What is narrower than a pixel is spread over
-    one, with the light it has."""
+class Glowing(NamedTuple):
+    """A glow as an eye sees it: its key, the pixels and their luminance."""
+
+    key: Key
+    rows: npt.NDArray[np.intp]
+    columns: npt.NDArray[np.intp]
+    cd_m2: Array32
+
+
+def _glowing(looked: Looked, glows: Sequence[Glow]) -> list[Glowing]:
+    """Walls and seams that glow, their cells laid on the skin behind them."""
     eye, model, seen = looked
-    if not any(share > 0 for _, share in glows):
-        return
     count = len(model.skins)
-    places: Array | None = None
+    seen_at_all = np.bincount(seen.ids.ravel() + 1, minlength=len(model.normals) + 1)[1 : count + 1] > 0
     numbers = {s.id: i for i, s in enumerate(model.sections)}
-    found: dict[tuple[str, Side], tuple[npt.NDArray[np.intp], npt.NDArray[np.intp]]] = {}
-    for glow, share in glows:
-        if share <= 0:
-            continue
-        if (glow.section, glow.side) not in found:
-            aside = model.normals[:count] @ np.array(NORMALS[glow.side], dtype=float)
-            faces = np.zeros(len(model.normals) + 1, dtype=bool)  # the last one for where nothing is
-            faces[:count] = (model.section == numbers[glow.section]) & (aside > FACING)
-            rows, columns = np.nonzero(faces[seen.ids])
-            found[glow.section, glow.side] = rows, columns
-        rows, columns = found[glow.section, glow.side]
-        if not len(rows):
-            continue
-        if places is None:
-            places = around.places_of(eye, seen.depth)
-        h, v, _ = PLANES[glow.side]
-        across, up = places[rows, columns, h], places[rows, columns, v]
-        px_mm = eye.distance_mm / eye.focal
-        for (a, b, c, d), value in zip(glow.rects.tolist(), glow.cd_m2.tolist(), strict=True):
-            wide, high = max(c - a, px_mm), max(d - b, px_mm)
-            x, y = (a + c) / 2, (b + d) / 2
-            mine = (np.abs(across - x) <= wide / 2) & (np.abs(up - y) <= high / 2)
-            picture[rows[mine], columns[mine]] += np.float32(share * value * (c - a) * (d - b) / (wide * high))
+    faces: dict[tuple[str, Side], npt.NDArray[np.bool_]] = {}
+    for glow in glows:
+        if (glow.section, glow.side) not in faces:
+            mine = seen_at_all & (model.section == numbers[glow.section])
+            mine[mine] = model.normals[:count][mine] @ np.array(NORMALS[glow.side], dtype=float) > FACING
+            if mine.any():
+                faces[glow.section, glow.side] = mine
+    if not faces:
+        return []
+    some = np.zeros(len(model.normals) + 1, dtype=bool)  # the last one for where nothing is
+    some[:count] = np.any(list(faces.values()), axis=0)
+    rows, columns = np.nonzero(some[seen.ids])
+    ids = seen.ids[rows, columns]
+    places = eye.place + eye.rays(columns, rows) / seen.depth[rows, columns, None]
+    out = []
+    for glow in glows:
+        if (glow.section, glow.side) in faces:
+            here = np.flatnonzero(faces[glow.section, glow.side][ids])
+            h, v, _ = PLANES[glow.side]
+            value = _laid(glow, eye.distance_mm / eye.focal, places[here, h], places[here, v])
+            out.append(Glowing(glow.key, rows[here], columns[here], value))
+    return out
+
+
+def _laid(glow: Glow, px_mm: float, across: Array, up: Array) -> Array32:
+    """The luminance of a glow at places of its side; what is narrower than ``px_mm`` spread to that, with the light it has."""
+    a, b, c, d = glow.rects.T
+    wide, high = np.maximum(c - a, px_mm), np.maximum(d - b, px_mm)
+    value = glow.cd_m2 * (c - a) * (d - b) / (wide * high)
+    low_x, high_x = (a + c - wide) / 2, (a + c + wide) / 2
+    low_y, high_y = (b + d - high) / 2, (b + d + high) / 2
+    xs, ys = np.unique([low_x, high_x]), np.unique([low_y, high_y])
+    table = np.zeros((len(ys) + 1, len(xs) + 1), np.float32)
+    corners = [np.searchsorted(xs, low_x), np.searchsorted(xs, high_x), np.searchsorted(ys, low_y), np.searchsorted(ys, high_y)]  # fmt: skip
+    for i0, i1, j0, j1, light in zip(*(x.tolist() for x in corners), value.tolist(), strict=True):
+        table[j0 + 1 : j1 + 1, i0 + 1 : i1 + 1] += light
+    return np.asarray(table[np.searchsorted(ys, up, "right"), np.searchsorted(xs, across, "right")])
 
 
 def _add_panes(picture: Array32, looked: Looked, shown: Array, mine: list[int], points: Points) -> None:

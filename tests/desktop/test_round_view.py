@@ -10,6 +10,8 @@ from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtGui import QWheelEvent
 from PySide6.QtWidgets import QApplication
 
+from gwiazda.core.plan.lookup import open_sections
+from gwiazda.core.plan.model import Seal, altered
 from gwiazda.desktop.inspector.rose_card import RosePicture
 
 
@@ -141,3 +143,21 @@ def test_the_rose_of_an_opening_walks_there(shipped):
     view = window.plate.round
     assert window.plate.rounding and view.height_deg == lit.height_deg
     assert (view.azimuth - lit.azimuth_deg) % 360.0 == pytest.approx(0.0)
+
+
+def test_at_build_what_is_not_closed_yet_is_without_its_roof(shipped):
+    window, document = shipped.window, shipped.document
+    window.set_station("build")
+    window.look_from(30.0, 60.0)
+    shipped.settle()
+    view = window.plate.round
+    still = open_sections(document.plan)
+    assert still and view.frame.wish.opened == still
+    before = view.frame.board.copy()
+    # The bridge is closed for good: its roof is back on the works side.
+    document.edit("Close", lambda plan: altered(plan, seals=(*plan.seals, Seal(id="bridge.seal", section="bridge"))))
+    shipped.settle()
+    assert "bridge" not in view.frame.wish.opened and (view.frame.board != before).any()
+    window.set_station("light")
+    shipped.settle()
+    assert not view.frame.wish.opened

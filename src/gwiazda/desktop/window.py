@@ -245,6 +245,10 @@ class MainWindow(QMainWindow):
         self.feedline.set_station(station_id)
         self.inspector.set_station(station_id)
         self.plate.overlays = station.overlays
+        if self.plate.shows_opened != station.shows_opened:
+            self.plate.shows_opened = station.shows_opened
+            if self.plate.rounding:
+                self.plate.round.request(1)
         if self.plate.tool.id not in station.all_tools:
             self.plate.set_tool("pick")
         self._update_tools()

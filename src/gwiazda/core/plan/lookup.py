@@ -132,6 +132,12 @@ def section_of(plan: Plan, section_id: str) -> Section:
     return _table(plan.sections)[section_id]  # type: ignore[no-any-return]
 
 
+def open_sections(plan: Plan) -> frozenset[str]:
+    """Sections that something closes, and that aren't closed for good yet."""
+    sealed = {s.section for s in plan.seals}
+    return frozenset(s.id for s in plan.sections if s.closure.by not in ("", "open") and s.id not in sealed)
+
+
 def opening_of(plan: Plan, opening_id: str) -> Opening:
     return _table(plan.openings)[opening_id]  # type: ignore[no-any-return]
 

@@ -67,6 +67,7 @@ class Plate(QWidget):
         self._picture = WorksPicture(document)
         self._wiping = False
         self._panning: QPointF | None = None
+        self.shows_opened = False  # walked round, sections that aren't closed yet are without their roofs
         self.night_note = ""  # what the night side stands for, where it isn't the plan as wired
         self.note_left = 10
         self.overlays: tuple[str, ...] = ()  # painters of what the station lays over the works

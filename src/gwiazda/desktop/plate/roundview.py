@@ -14,6 +14,7 @@ from PySide6.QtGui import QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent,
 from PySide6.QtWidgets import QHBoxLayout, QToolButton, QToolTip, QWidget
 
 from gwiazda.core.light.tone import ScreenTable, middle_luminance, screen_table
+from gwiazda.core.plan.lookup import open_sections
 from gwiazda.core.quantities import figure
 from gwiazda.core.turns import OvertakenError, give_way, showing
 from gwiazda.desktop.plate.marks import paint_wipe
@@ -69,6 +70,7 @@ class Wish:
     palette: Palette
     pictures: dict[str, bytes]
     weights: dict[str, float]
+    opened: frozenset[str] = frozenset()  # sections that are drawn without their roofs on the works side
 
 
 @dataclass
@@ -77,6 +79,7 @@ class Frame:
 
     wish: Wish
     looked: Looked
+    works_looked: Looked  # the same where nothing is opened
     lights: Lights
     picture: NightPicture
     works: QImage
@@ -108,9 +111,14 @@ class Renderer:
         picture = around.night_around(
             plan, found, looked, lights, tone, dict(wish.weights) if wish.coarse > 1 else None, overtaken
         )
-        board = painted(looked, paint, wish.palette)
+        works = looked
+        if wish.opened:
+            # In the dark it is seen as it will be, on the works side as it is.
+            works = around.looked_at(solids.model_of(plan.sections, plan.openings, wish.opened), eye)
+            paint, _ = textured(plan, works, wish.pictures, self._sheets)
+        board = painted(works, paint, wish.palette)
         image = QImage(board.data, width, height, width * 4, QImage.Format.Format_RGB32)
-        return Frame(wish, looked, lights, picture, image, board)
+        return Frame(wish, looked, works, lights, picture, image, board)
 
 
 class RoundView(QWidget):
@@ -254,8 +262,9 @@ class RoundView(QWidget):
         ratio = self.devicePixelRatioF()
         size = (round(self.width() * ratio), round(self.height() * ratio))
         plan = self.document.assessed_plan
+        opened = open_sections(plan) if self.plate.shows_opened else frozenset()
         self.worker.submit(
-            lambda: self._rendered(Wish(plan, self.document.assessment, self.azimuth, self.height_deg, self.near, size, coarse, self.plate.palette_, dict(self.document.pictures), dict(self.plate.night.weights)))
+            lambda: self._rendered(Wish(plan, self.document.assessment, self.azimuth, self.height_deg, self.near, size, coarse, self.plate.palette_, dict(self.document.pictures), dict(self.plate.night.weights), opened))
         )  # fmt: skip
 
     def _rendered(self, wish: Wish) -> Frame | None:
@@ -323,7 +332,7 @@ class RoundView(QWidget):
     def _on_screen(self, places: npt.NDArray[np.float64]) -> list[tuple[QPointF, bool]]:
         """Places of the model on the plate, and whether anything stands before them."""
         assert self.frame is not None
-        eye, _, seen = self.frame.looked
+        eye, _, seen = self.frame.works_looked
         px = eye.project(places)
         k = self.width() / eye.width
         out = []
@@ -340,11 +349,17 @@ class RoundView(QWidget):
         points = self.frame.lights.points
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         shown = {o.id for o in self.frame.looked.model.openings}
-        for (at, hidden), name, key in zip(self._on_screen(points.at), points.ids, points.keys, strict=True):
+        marks = list(zip(points.at, points.ids, (key[1] for key in points.keys), strict=True))
+        if self.frame.wish.opened:
+            states = self.frame.wish.found.lamps
+            inside = [p for p in self.frame.wish.plan.lamps if p.id in states and states[p.id].section in self.frame.wish.opened]  # fmt: skip
+            marks += [(np.array(p.at, dtype=float), p.id, states[p.id].rgb) for p in inside if p.mount != "outside"]
+        places = self._on_screen(np.array([at for at, _, _ in marks]).reshape(-1, 3))
+        for (at, hidden), (_, name, rgb) in zip(places, marks, strict=True):
             if hidden or name in shown:
                 continue
             painter.setPen(QPen(palette.colour("ink"), 1.0))
-            painter.setBrush(lamp_colour(key[1], palette))
+            painter.setBrush(lamp_colour(rgb, palette))
             painter.drawEllipse(at, 3.5, 3.5)
 
     def _paint_picked(self, painter: QPainter, palette: Palette) -> None:

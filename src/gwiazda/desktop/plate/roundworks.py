@@ -61,7 +61,7 @@ def textured(
         return paint, tone
     numbers = seen.ids[rows, columns]
     turned = model.normals @ np.array([NORMALS[s] for s in SIDES], dtype=float).T
-    best = np.where(model.normals[:, 2] < -0.5, -1, turned.argmax(axis=1))
+    best = np.where((model.normals[:, 2] < -0.5) | model.inside, -1, turned.argmax(axis=1))
     side_of = best[numbers]
     far = 1.0 / seen.depth[rows, columns].astype(float)
     places = eye.place + far[:, None] * eye.rays(columns, rows)

@@ -19,7 +19,8 @@ class Station:
     ``tools``: the plate's tools, those of a group sharing one button. ``topics``: what findings that are settled here
     are about. ``meters``: those whose culprit is looked for here. ``drawer``: its picture. ``panels``: by kind of what
     is picked, panels in place of the general ones. ``plan_cards``: cards it has with nothing picked. ``overlays``:
-    painters (painter, plate, wipe in px) of what it lays over the works. ``wants``: the group of the plan that must
+    painters (painter, plate, wipe in px) of what it lays over the works. ``shows_opened``: walked round, sections that
+    aren't closed yet are without their roofs. ``wants``: the group of the plan that must
     hold something before nothing is left to settle here.
     """
 
@@ -34,6 +35,7 @@ class Station:
     panels: Mapping[str, str] = field(default_factory=dict)
     plan_cards: tuple[str, ...] = ()
     overlays: tuple[str, ...] = ()
+    shows_opened: bool = False
     wants: str = ""
 
     @property

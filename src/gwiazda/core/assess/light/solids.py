@@ -23,6 +23,7 @@ FEW_SLICES = 12  # for each section of a plan of hundreds
 SMALL_PX = 2.5  # panes smaller than this are drawn as points are
 SIDES: tuple[Side, ...] = ("port", "starboard", "top", "bow", "stern")
 FACING = 0.6  # cosine: a face of the skin belongs to the side it looks to
+ROOF = 0.8  # cosine: a face that looks up as much as this is of the roof
 TURN = 16  # corners of a round pane
 
 
@@ -40,6 +41,7 @@ class Model(NamedTuple):
     normal: Array
     normals: Array  # (T + P', 3)
     bodies: around.Bodies
+    inside: npt.NDArray[np.bool_]  # (T + P',): a wall as it is seen from inside, where a roof is off
 
     @property
     def triangles(self) -> Array:
@@ -142,9 +144,17 @@ def _directions(o: Opening, normal: Array) -> tuple[Array, Array]:
     return across, up
 
 
+def _lidless(skin: Array) -> Array:
+    """A skin without its roof, its walls and floor seen from inside as well: the outer half first."""
+    left = skin[normals_of(skin)[:, 2] < ROOF]
+    return np.concatenate([left, left[:, ::-1]])
+
+
 @kept(slots=4)
-def model_of(sections: tuple[Section, ...], openings: tuple[Opening, ...]) -> Model:
-    """The solid of a plan with its openings on it; kept while neither changes."""
+def model_of(
+    sections: tuple[Section, ...], openings: tuple[Opening, ...], opened: frozenset[str] = frozenset()
+) -> Model:
+    """The solid of a plan with its openings on it; kept while neither changes. Sections named in ``opened`` are without their roofs."""
     most = FEW_SLICES if len(sections) > 100 else 96
     skins = [_skin(s, most) for s in sections]
     owner = np.repeat(np.arange(len(skins)), [len(s) for s in skins]).astype(np.int32)
@@ -158,6 +168,10 @@ def model_of(sections: tuple[Section, ...], openings: tuple[Opening, ...]) -> Mo
         mine = by_section.get(s.id, [])
         if mine:
             at[mine], normal[mine] = _on_skin(s, skin, [shown[i] for i in mine])
+    if opened:
+        skins = [_lidless(x) if s.id in opened else x for s, x in zip(sections, skins, strict=True)]
+        owner = np.repeat(np.arange(len(skins)), [len(x) for x in skins]).astype(np.int32)
+        whole = np.concatenate(skins)
     panes, pane_of = [], []
     for i, o in enumerate(shown):
         across, up = _directions(o, normal[i])
@@ -166,6 +180,10 @@ def model_of(sections: tuple[Section, ...], openings: tuple[Opening, ...]) -> Mo
         pane_of += [i] * len(part)
     pane = np.concatenate(panes) if panes else np.zeros((0, 3, 3))
     normals = np.concatenate([normals_of(whole), normals_of(pane)])
+    halves = [
+        np.arange(len(x)) >= (len(x) / 2 if s.id in opened else len(x)) for s, x in zip(sections, skins, strict=True)
+    ]
+    inside = np.concatenate([*halves, np.zeros(len(pane), dtype=bool)])
     return Model(
-        sections, whole, owner, shown, pane, np.array(pane_of, dtype=np.int32), at, normal, normals, around.bodies_of(whole, owner)
+        sections, whole, owner, shown, pane, np.array(pane_of, dtype=np.int32), at, normal, normals, around.bodies_of(whole, owner), inside
     )  # fmt: skip

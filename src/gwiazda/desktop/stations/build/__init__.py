@@ -17,4 +17,5 @@ STATION = Station(
         "stations.build.buying:BuyCard",
     ),
     overlays=("stations.build.stage:paint_stages",),
+    shows_opened=True,
 )

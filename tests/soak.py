@@ -166,6 +166,29 @@ class Soak:
             button.click()
         return f"button {words}"
 
+    def walk(self) -> str:
+        """Round the model, or back; a rose, a shape, what is next."""
+        from PySide6.QtCore import QPoint, Qt
+        from PySide6.QtTest import QTest
+
+        rng = self.rng
+        if not self.plate.rounding:
+            self.window.look_from(rng.uniform(-720.0, 720.0), rng.uniform(-90.0, 120.0))
+            return "walk round"
+        view = self.plate.round
+        what = rng.choice(["key", "drag", "pick", "home"])
+        if what == "key":
+            name = rng.choice(["Left", "Right", "Up", "Down", "Plus", "Minus", "BracketLeft", "N"])
+            QTest.keyClick(view, getattr(Qt.Key, f"Key_{name}"))
+            return f"round {name}"
+        if what == "drag":
+            view.turn(rng.uniform(-90.0, 90.0), rng.uniform(-60.0, 60.0), moving=True)
+        elif what == "pick":
+            QTest.mouseClick(view, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, QPoint(rng.randrange(max(view.width(), 1)), rng.randrange(max(view.height(), 1))))  # fmt: skip
+        else:
+            QTest.keyClick(view, Qt.Key.Key_Home)
+        return f"round {what}"
+
     def pick(self) -> str:
         plan = self.document.plan
         timed = (plan.cues, plan.channels, plan.boards, plan.triggers)
@@ -240,6 +263,7 @@ class Soak:
             + [self.button] * 4
             + [self.pick] * 4
             + [self.strips] * 3
+            + [self.walk] * 3
         )
         hands += [self.plan, self.plan, self.file]
         kept, sys.excepthook = sys.excepthook, self._fault
@@ -288,7 +312,7 @@ class Soak:
 def main() -> int:
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
     home = tempfile.mkdtemp(prefix="gwiazda-soak-home-")
-    for name in ("XDG_CONFIG_HOME", "XDG_DATA_HOME", "XDG_STATE_HOME"):
+    for name in ("XDG_CONFIG_HOME", "XDG_DATA_HOME", "XDG_STATE_HOME", "XDG_CACHE_HOME"):
         os.environ[name] = home
     from gwiazda.desktop.application import make_application
     from gwiazda.desktop.window import MainWindow

@@ -8,6 +8,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from gwiazda.core.assess.assessment import assess
+from gwiazda.core.assess.light.around import eye_for
 from gwiazda.core.assess.light.solids import model_of
 from gwiazda.core.errors import PlanError
 from gwiazda.core.findings.rules import judge
@@ -118,3 +119,13 @@ def test_a_starter_can_be_walked_round_with_its_windows_on_the_skin(form):
         middle = boxes[o.section].centre
         assert np.linalg.norm(normal) == pytest.approx(1.0)
         assert abs(at[d] - middle[d]) >= abs(o.at[d] - middle[d]) - 1e-6, "outside of its room"
+
+
+@pytest.mark.parametrize("height_deg", [-30.0, 0.0, 20.0, 60.0, 89.0])
+def test_a_tower_is_all_in_the_picture_from_anywhere(height_deg):
+    plan, _ = shaped(FORMS["tower"].sizes)
+    model = model_of(plan.sections, plan.openings)
+    for azimuth in (0.0, 48.0, 90.0):
+        px = eye_for(model, azimuth, height_deg, 600.0, 866, 465).project(model.skins.reshape(-1, 3))
+        assert px[:, 1].min() >= 0.0 and px[:, 1].max() <= 465.0
+        assert px[:, 0].min() >= 0.0 and px[:, 0].max() <= 866.0

@@ -161,3 +161,15 @@ def test_at_build_what_is_not_closed_yet_is_without_its_roof(shipped):
     window.set_station("light")
     shipped.settle()
     assert not view.frame.wish.opened
+
+
+def test_another_plan_and_another_theme(walk):
+    view, window = walk.plate.round, walk.window
+    bench = view.frame.board.copy()
+    window.set_theme("darkroom")
+    walk.settle()
+    assert view.frame.board[0, 0, :3].sum() < bench[0, 0, :3].sum() / 2, "no white paper in the dark room"
+    window.set_theme("bench")
+    window.files.new()
+    walk.settle()
+    assert not walk.plate.rounding and not window.bar.round_button.isChecked()

@@ -9,7 +9,7 @@ from gwiazda.core.assess.light.scene import channels_of
 from gwiazda.core.plan import edits
 from gwiazda.core.quantities import format_scale, parse_number, parse_scale
 from gwiazda.desktop.document import Document
-from gwiazda.desktop.inspector.cards import Panel
+from gwiazda.desktop.inspector.cards import Panel, clear
 from gwiazda.desktop.stations.registry import STATIONS, load
 from gwiazda.desktop.widgets.slider import slider
 
@@ -141,8 +141,7 @@ class PlanPanel(Panel):
         wanted = channels_of(self.found)
         self.channel_card.setVisible(bool(wanted))
         if tuple(self.channel_buttons) != wanted:
-            for button in self.channel_buttons.values():
-                button.deleteLater()
+            clear(self.channel_grid)
             self.channel_buttons = {}
             for i, channel in enumerate(wanted):
                 button = QToolButton()

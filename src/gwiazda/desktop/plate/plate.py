@@ -102,6 +102,8 @@ class Plate(QWidget):
     def set_palette(self, palette: Palette) -> None:
         self.palette_ = palette
         self.update()
+        if self.rounding:
+            self.round.request(1)
 
     @property
     def round(self) -> RoundView:
@@ -192,6 +194,9 @@ class Plate(QWidget):
         self._repaint.start()
 
     def _file_changed(self) -> None:
+        if self.rounding:
+            # Another plan opens where it was left itself; an empty one has nothing to walk round.
+            self.round.end()
         if not any(v is self.view for v in self.document.plan.views):
             self.view = self.document.plan.views[0]
             self.fit_view()

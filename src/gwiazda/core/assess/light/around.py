@@ -284,7 +284,16 @@ def eye_for(
     low, high = model.box
     radius = max(model.radius, 1.0)
     distance = max(distance_mm, radius * 1.15)
-    focal = 0.47 * min(width / (2 * radius) * 1.9, height / (2 * radius) * 2.6) * distance * near
+    focal = 0.47 * min(width / (2 * radius) * 1.9, height / (2 * radius) * 2.6) * distance
+    across, tall = math.hypot(*(high - low)[:2].tolist()) / 2, float(high[2] - low[2]) / 2
+    if tall > across:
+        # Higher than it is wide: the cylinder around it has to be within the picture, at its nearest.
+        up = math.radians(height_deg)
+        for side, end in ((1.0, 1.0), (1.0, -1.0), (-1.0, 1.0), (-1.0, -1.0)):
+            depth = distance - side * across * math.cos(up) - end * tall * math.sin(up)
+            reach = abs(end * tall * math.cos(up) - side * across * math.sin(up))
+            focal = min(focal, 0.47 * height * max(depth, 1.0) / max(reach, 1e-6))
+    focal *= near
     middle = (low + high) / 2
     return Eye(
         azimuth_deg, height_deg, distance, (float(middle[0]), float(middle[1]), float(middle[2])), focal, width, height

@@ -38,7 +38,7 @@ def load_kernel() -> None:
     three = np.zeros(3)
     shade_rows(
         ids, depth, np.ones((2, 2), np.bool_), three, three, three, three, 1.0, np.zeros((1, 3)), np.zeros((1, 8)), np.zeros(1, np.int64), np.zeros((1, 2, 3)),
-        np.zeros((1, 2), np.int64), np.zeros((1, 3, 3)), 0.0, np.zeros((1, 2, 2), np.float32), 0, 2,
+        np.ones(1, np.int64), np.zeros((1, 2), np.int64), np.zeros((1, 3, 3)), 0.0, np.zeros((1, 2, 2), np.float32), 0, 2,
     )  # fmt: skip
     _raster, _shade = raster_rows, shade_rows
 
@@ -62,27 +62,51 @@ class Buffers(NamedTuple):
 
 
 class Bodies(NamedTuple):
-    """What casts shadows: boxes (S, 2, 3) around bodies, which of the triangles (T, 3, 3) are each one's (S, 2)."""
+    """What casts shadows, as a tree.
+
+    Its boxes (N, 2, 3) in the order they are walked, where to go on when one is missed (N,), which of the triangles (T, 3, 3) lie in
+    it (N, 2; none but in leaves).
+    """
 
     boxes: Array
+    skips: npt.NDArray[np.int64]
     spans: npt.NDArray[np.int64]
     triangles: Array
 
 
-def bodies_of(triangles: Array, owner: npt.NDArray[np.int32]) -> Bodies:
-    """Bodies by owner; triangles must stand in the owners' order."""
-    boxes, spans = [], []
-    for o in range(int(owner.max(initial=-1)) + 1):
-        mine = np.flatnonzero(owner == o)
-        if len(mine):
-            part = triangles[mine].reshape(-1, 3)
-            boxes.append((part.min(axis=0), part.max(axis=0)))
-            spans.append((int(mine[0]), int(mine[-1]) + 1))
+LEAF = 6  # triangles in a box that is not parted any further
+
+
+def bodies_of(triangles: Array) -> Bodies:
+    """The tree of triangles (T, 3, 3): each box parted at the median of its longest side."""
+    middle = triangles.mean(axis=1)
+    order: list[int] = []
+    boxes: list[tuple[Array, Array]] = []
+    skips: list[int] = []
+    spans: list[tuple[int, int]] = []
+
+    def grow(mine: npt.NDArray[np.intp]) -> None:
+        node = len(boxes)
+        points = triangles[mine].reshape(-1, 3)
+        boxes.append((points.min(axis=0), points.max(axis=0)))
+        skips.append(0)
+        spans.append((0, 0))
+        if len(mine) <= LEAF:
+            spans[node] = (len(order), len(order) + len(mine))
+            order.extend(mine.tolist())
+        else:
+            axis = int(np.ptp(middle[mine], axis=0).argmax())
+            ranked = mine[np.argsort(middle[mine, axis], kind="stable")]
+            grow(ranked[: len(ranked) // 2])
+            grow(ranked[len(ranked) // 2 :])
+        skips[node] = len(boxes)
+
+    if len(triangles):
+        grow(np.arange(len(triangles)))
     return Bodies(
-        np.array(boxes).reshape(-1, 2, 3),
-        np.array(spans, dtype=np.int64).reshape(-1, 2),
-        np.ascontiguousarray(triangles),
-    )
+        np.array(boxes).reshape(-1, 2, 3), np.array(skips, dtype=np.int64), np.array(spans, dtype=np.int64).reshape(-1, 2),
+        np.ascontiguousarray(triangles[np.array(order, dtype=np.intp)]),
+    )  # fmt: skip
 
 
 def drawn(eye: Eye, triangles: Array) -> Buffers:
@@ -232,7 +256,7 @@ def _shade_in_bands(
     assert shade is not None
     _in_bands(
         seen.ids.shape[0],
-        lambda a, b: shade(seen.ids, seen.depth, wanted, *axes, normals, lamps, layer, bodies.boxes, bodies.spans, bodies.triangles, least, out, a, b),
+        lambda a, b: shade(seen.ids, seen.depth, wanted, *axes, normals, lamps, layer, bodies.boxes, bodies.skips, bodies.spans, bodies.triangles, least, out, a, b),
     )  # fmt: skip
 
 
@@ -274,11 +298,20 @@ def blocked(p: Array, q: Array, bodies: Bodies) -> npt.NDArray[np.bool_]:
     out = np.zeros(len(p), dtype=bool)
     d = q - p
     safe = np.where(np.abs(d) < 1e-12, 1e-12, d)
-    for (low, high), (first, last) in zip(bodies.boxes, bodies.spans.tolist(), strict=True):
-        a, b = (low - p) / safe, (high - p) / safe
+    waiting = [(0, np.arange(len(p)))] if len(bodies.boxes) else []
+    while waiting:
+        node, which = waiting.pop()
+        which = which[~out[which]]
+        low, high = bodies.boxes[node]
+        a, b = (low - p[which]) / safe[which], (high - p[which]) / safe[which]
         enter, leave = np.minimum(a, b).max(axis=1), np.maximum(a, b).min(axis=1)
-        which = np.flatnonzero(~out & (np.maximum(enter, 0.0) <= np.minimum(leave, 1.0)))
-        for t in range(first, last) if len(which) else ():
+        which = which[np.maximum(enter, 0.0) <= np.minimum(leave, 1.0)]
+        if not len(which):
+            continue
+        first, last = bodies.spans[node].tolist()
+        if first == last:
+            waiting += [(node + 1, which), (int(bodies.skips[node + 1]), which)]
+        for t in range(first, last):
             v0, v1, v2 = bodies.triangles[t]
             e1, e2 = v1 - v0, v2 - v0
             h = np.cross(d[which], e2)
@@ -292,7 +325,4 @@ def blocked(p: Array, q: Array, bodies: Bodies) -> npt.NDArray[np.bool_]:
             at = f * (k @ e2)
             hit = (np.abs(det) > 1e-12) & (u >= 0) & (u <= 1) & (v >= 0) & (u + v <= 1) & (at > 1e-6) & (at < 1 - 1e-6)
             out[which[hit]] = True
-            which = which[~hit]
-            if not len(which):
-                break
     return out

@@ -50,10 +50,11 @@ def raster_rows(px: Any, first: int, depth: Any, ids: Any, row0: int, row1: int)
 
 
 @njit(nogil=True, cache=True, error_model="numpy")
-def _blocked(p: Any, q: Any, boxes: Any, spans: Any, triangles: Any) -> bool:
-    """Whether any triangle stands between two places: boxes (S, 2, 3) of bodies first, then the triangles in those met."""
+def _blocked(p: Any, q: Any, boxes: Any, skips: Any, spans: Any, triangles: Any) -> bool:
+    """Whether any triangle stands between two places: down the tree of boxes (N, 2, 3), then the triangles in the leaves that are met."""
     dx, dy, dz = q[0] - p[0], q[1] - p[1], q[2] - p[2]
-    for s in range(boxes.shape[0]):
+    s = 0
+    while s < boxes.shape[0]:
         enter, leave = 0.0, 1.0
         miss = False
         for axis in range(3):
@@ -72,6 +73,7 @@ def _blocked(p: Any, q: Any, boxes: Any, spans: Any, triangles: Any) -> bool:
                 miss = True
                 break
         if miss:
+            s = skips[s]
             continue
         for t in range(spans[s, 0], spans[s, 1]):
             ax, ay, az = triangles[t, 0, 0], triangles[t, 0, 1], triangles[t, 0, 2]
@@ -93,13 +95,14 @@ def _blocked(p: Any, q: Any, boxes: Any, spans: Any, triangles: Any) -> bool:
             at = f * (e2x * qx + e2y * qy + e2z * qz)
             if 1e-6 < at < 1.0 - 1e-6:
                 return True
+        s += 1
     return False
 
 
 @njit(nogil=True, cache=True, error_model="numpy")
 def shade_rows(
     ids: Any, depth: Any, wanted: Any, place: Any, right: Any, down: Any, ahead: Any, focal: float, normals: Any, lamps: Any, layer: Any, boxes: Any,
-    spans: Any, triangles: Any, least: float, out: Any, row0: int, row1: int,
+    skips: Any, spans: Any, triangles: Any, least: float, out: Any, row0: int, row1: int,
 ) -> None:  # fmt: skip
     """Illuminance (lx) of what rows ``row0`` to ``row1`` show, added to out (C, H, W).
 
@@ -139,5 +142,5 @@ def shade_rows(
                     if lux < least:
                         continue
                 q[0], q[1], q[2] = lamps[i, 0], lamps[i, 1], lamps[i, 2]
-                if not _blocked(p, q, boxes, spans, triangles):
+                if not _blocked(p, q, boxes, skips, spans, triangles):
                     out[layer[i], y, x] += lux

@@ -185,5 +185,5 @@ def model_of(
     ]
     inside = np.concatenate([*halves, np.zeros(len(pane), dtype=bool)])
     return Model(
-        sections, whole, owner, shown, pane, np.array(pane_of, dtype=np.int32), at, normal, normals, around.bodies_of(whole, owner), inside
+        sections, whole, owner, shown, pane, np.array(pane_of, dtype=np.int32), at, normal, normals, around.bodies_of(whole), inside
     )  # fmt: skip

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 import json
 import math
 from dataclasses import replace
@@ -36,6 +35,8 @@ def add(path: Path) -> None:
 
 
 def _mark(path: Path) -> str:
+    import hashlib  # not needed for the first picture
+
     return hashlib.sha1(str(path.absolute()).encode(), usedforsecurity=False).hexdigest()[:20]
 
 

@@ -32,7 +32,7 @@ from gwiazda.desktop.theme.palette import BENCH
 
 PICTURE_PX = 1200  # across the page
 HEAD_MM = 12.0
-ACROSS, TURNS = 3, 12  # small pictures once round the model
+ACROSS, TURNS = 3, 6  # small pictures once round the model
 CAPTION_MM, MOST_PHOTOS = 24.0, 24
 
 

@@ -27,13 +27,7 @@ from gwiazda.core.plan.model import Plan
 Array = npt.NDArray[np.float64]
 Array32 = npt.NDArray[np.float32]
 
-PROUD_MM = 0.15  # of the skin: so that a pane is seen before what it lies on
-POINT_PROUD_MM = 1.5  # a point that is no deeper than this under what is seen shows
-FEW_SLICES = 12  # for each section of a plan of hundreds
-SMALL_PX = 2.5  # panes smaller than this are drawn as points are
 SIDES: tuple[Side, ...] = ("port", "starboard", "top", "bow", "stern")
-FACING = 0.6  # cosine: a face of the skin belongs to the side it looks to
-TURN = 16  # corners of a round pane
 
 
 class Points(NamedTuple):

@@ -11,18 +11,14 @@ import numpy.typing as npt
 from gwiazda.core.light import round as around
 from gwiazda.core.light.solid import normals_of, solid, thin_pane
 from gwiazda.core.memo import kept
-from gwiazda.core.plan.frame import NORMALS, PLANES, Side
+from gwiazda.core.plan.frame import NORMALS, PLANES
 from gwiazda.core.plan.model import Opening, Section
 
 Array = npt.NDArray[np.float64]
 Array32 = npt.NDArray[np.float32]
 
 PROUD_MM = 0.15  # of the skin: so that a pane is seen before what it lies on
-POINT_PROUD_MM = 1.5  # a point that is no deeper than this under what is seen shows
 FEW_SLICES = 12  # for each section of a plan of hundreds
-SMALL_PX = 2.5  # panes smaller than this are drawn as points are
-SIDES: tuple[Side, ...] = ("port", "starboard", "top", "bow", "stern")
-FACING = 0.6  # cosine: a face of the skin belongs to the side it looks to
 ROOF = 0.8  # cosine: a face that looks up as much as this is of the roof
 TURN = 16  # corners of a round pane
 

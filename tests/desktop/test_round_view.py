@@ -173,3 +173,14 @@ def test_another_plan_and_another_theme(walk):
     window.files.new()
     walk.settle()
     assert not walk.plate.rounding and not window.bar.round_button.isChecked()
+
+
+def test_what_cannot_be_shown_as_it_is_is_said(walk):
+    document, view = walk.document, walk.plate.round
+    assert "plain box" not in view.eye_words() and "as near" not in view.eye_words()
+    bare = altered(document.plan.sections[0], outlines=())
+    plan = altered(document.plan, sections=(bare, *document.plan.sections[1:]), room=altered(document.plan.room, distance_m=0.06))  # fmt: skip
+    document.edit("Bare and near", lambda _: plan)
+    walk.settle()
+    assert "1 section without an outline as plain box" in view.eye_words()
+    assert "without standing in the model" in view.eye_words()

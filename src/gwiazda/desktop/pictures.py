@@ -15,6 +15,7 @@ from gwiazda.core.parts.catalogue import Catalogue, built_in
 from gwiazda.core.plan.storage import PlanFile, load
 from gwiazda.desktop.plate.night import NightRenderer, NightSide, Shot
 from gwiazda.desktop.plate.sheet import area_of, fit
+from gwiazda.desktop.preview import image_of
 from gwiazda.desktop.svg_trial import shown
 
 
@@ -40,8 +41,7 @@ def night_image(
     update = NightRenderer()(Shot(file.plan, found, view, window, pictures))
     assert update.picture is not None
     table = screen_table(middle_luminance(found.hull_cd_m2, file.plan.room.exposure_ev))
-    pixels = update.picture.frame(table, dict(weights or {}))
-    return QImage(pixels.data, size[0], size[1], size[0] * 4, QImage.Format.Format_RGB32).copy()
+    return image_of(update.picture.frame(table, dict(weights or {})))
 
 
 def write_night(

@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 import numpy.typing as npt
+from PySide6.QtGui import QImage
 
 from gwiazda.core.assess.effect.playing import controller_of
 from gwiazda.core.errors import PlanError
@@ -31,6 +32,12 @@ FRAME_HZ = 25.0  # GIF counts in hundredths of a second
 MOST_S = {".gif": 120.0, ".png": 30.0}  # all frames of an APNG are in memory at once
 SAMPLES = 8  # frames that the colours are chosen from
 LEVELS = 32  # steps of each primary that a GIF's colours are looked up by
+
+
+def image_of(pixels: Bytes) -> QImage:
+    """A picture of its own from pixels (H, W, 4), B G R and one unused."""
+    high, wide = pixels.shape[:2]
+    return QImage(pixels.data, wide, high, wide * 4, QImage.Format.Format_RGB32).copy()
 
 
 class StoppedError(PlanError):

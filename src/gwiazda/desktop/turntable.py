@@ -16,7 +16,7 @@ from gwiazda.core.files import write_atomically
 from gwiazda.core.light.tone import middle_luminance, screen_table
 from gwiazda.core.plan.storage import PlanFile
 from gwiazda.desktop.plate.roundview import STANDS, Renderer, Wish
-from gwiazda.desktop.preview import Bytes, Progress, write_frames
+from gwiazda.desktop.preview import Bytes, Progress, image_of, write_frames
 from gwiazda.desktop.svg_trial import shown
 from gwiazda.desktop.theme.palette import BENCH
 
@@ -50,18 +50,13 @@ def round_image(
     """The model in the dark from an eye."""
     frame = _renderer(file)(_wish(file, found, azimuth, height, near, size))
     table = screen_table(middle_luminance(found.hull_cd_m2, file.plan.room.exposure_ev))
-    return _image(frame.picture.frame(table, dict(weights or {})))
-
-
-def _image(pixels: Bytes) -> QImage:
-    high, wide = pixels.shape[:2]
-    return QImage(pixels.data, wide, high, wide * 4, QImage.Format.Format_RGB32).copy()
+    return image_of(frame.picture.frame(table, dict(weights or {})))
 
 
 def turning_images(file: PlanFile, found: Assessment, size: tuple[int, int], count: int) -> Iterator[QImage]:
     """Pictures once round the model, from the height of the quarter."""
     for pixels in turning(file, found, size, count, QUARTER.azimuth_deg, QUARTER.height_deg, 1.0):
-        yield _image(pixels)
+        yield image_of(pixels)
 
 
 def turning(

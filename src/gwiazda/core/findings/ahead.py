@@ -12,8 +12,6 @@ from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.lookup import lamps_by_section, openings_by_section
 from gwiazda.core.plan.model import Plan
 
-LAMP, WANTED_CD_M2 = "chip-1206-warm-white", 30.0
-
 
 class Ahead(NamedTuple):
     """The next thing. It is done by ``fix`` where that is an edit, else by taking up ``tool``, going to ``topic``'s station, or ``does``
@@ -29,7 +27,7 @@ class Ahead(NamedTuple):
 
 def _light(catalogue: Catalogue, section_id: str) -> Callable[[Plan], Plan]:
     def edit(plan: Plan) -> Plan:
-        ways = fewest.propose(catalogue, plan, section_id, LAMP, WANTED_CD_M2)
+        ways = fewest.propose(catalogue, plan, section_id)
         return fewest.take(plan, section_id, ways[0]) if ways else plan
 
     return edit

@@ -24,7 +24,6 @@ from gwiazda.core.starter.forms import FORMS, Body, Sizes, body_of
 
 CHIPS = ("chip-1206", "chip-0805", "chip-0603", "chip-0402")  # the largest is the easiest to solder
 LEVEL = ("roof", "middle")  # schools that stand midway between port and starboard
-WANTED_CD_M2 = 30.0
 SOURCES = ("adapter-12v-1a", "adapter-9v-0.5a", "usb-5v")  # long strings first; few lamps burn less on a lower voltage
 SEEDS = 40
 ROUNDS = 12
@@ -108,7 +107,7 @@ def lamped(catalogue: Catalogue, plan: Plan, body: Body, progress: Progress = _g
             way
             for chip in CHIPS
             if f"{chip}-{colour}" in catalogue.lamps
-            for way in fewest.propose(catalogue, plan, section.id, f"{chip}-{colour}", WANTED_CD_M2)
+            for way in fewest.propose(catalogue, plan, section.id, f"{chip}-{colour}")
         ]
         if not ways:
             raise PlanError(

@@ -15,7 +15,7 @@ from PySide6.QtWidgets import QHBoxLayout, QToolButton, QToolTip, QWidget
 
 from gwiazda.core.light.tone import ScreenTable, middle_luminance, screen_table
 from gwiazda.core.plan.lookup import open_sections
-from gwiazda.core.quantities import figure
+from gwiazda.core.quantities import counted, figure
 from gwiazda.core.turns import OvertakenError, give_way, showing
 from gwiazda.desktop.plate.marks import paint_wipe
 from gwiazda.desktop.plate.works import describe, lamp_colour
@@ -389,7 +389,15 @@ class RoundView(QWidget):
         eye = self.frame.looked.eye
         up = math.sin(math.radians(eye.height_deg)) * eye.distance_mm / 10.0
         over = f"eye {abs(up):.0f} cm {'above' if up >= 0 else 'below'} its middle"
-        return f"{eye.distance_mm / 10.0:.0f} cm · {over}"
+        words = f"{eye.distance_mm / 10.0:.0f} cm · {over}"
+        if eye.distance_mm > 1000.0 * self.frame.wish.plan.room.distance_m / min(self.frame.wish.near, 1.0) + 0.5:
+            words += " · as near as it goes without standing in the model"
+        from gwiazda.core.assess.light.solids import boxed
+
+        plain = len(boxed(self.frame.looked.model.sections))
+        if plain:
+            words += f" · {counted(plain, 'section')} without an outline as plain {'box' if plain == 1 else 'boxes'}"
+        return words
 
     def _paint_note(self, painter: QPainter, cut: int) -> None:
         words = self.eye_words()

@@ -5,8 +5,6 @@ from __future__ import annotations
 from collections.abc import Callable
 from pathlib import Path
 
-import numpy as np
-import numpy.typing as npt
 from PySide6.QtCore import QBuffer, QIODevice, QMarginsF, QPointF, QRectF, QSizeF, Qt
 from PySide6.QtGui import QImage, QPageLayout, QPageSize, QPainter, QPdfWriter
 
@@ -23,7 +21,7 @@ from gwiazda.core.workbench.log import words_of
 from gwiazda.desktop.plate.night import NightRenderer, Shot
 from gwiazda.desktop.plate.sheet import area_of, fit, render_drawing
 from gwiazda.desktop.plate.works import Works, paint_ground, paint_lamps
-from gwiazda.desktop.preview import Progress, StoppedError
+from gwiazda.desktop.preview import Progress, StoppedError, image_of
 from gwiazda.desktop.sheets.paper import DOTS_PER_MM, paint_page
 from gwiazda.desktop.stations.wire.sheets import WIDE, circuit_height, paint_circuit
 from gwiazda.desktop.svg_trial import shown
@@ -95,7 +93,7 @@ class Book:
         update = NightRenderer()(Shot(plan, self.found, view, window, pictures))
         assert update.picture is not None
         table = screen_table(middle_luminance(self.found.hull_cd_m2, plan.room.exposure_ev))
-        night = _image(update.picture.frame(table, {}))
+        night = image_of(update.picture.frame(table, {}))
         drawing = render_drawing(view, pictures, window)
         k = room_w / PICTURE_PX
 
@@ -172,11 +170,6 @@ class Book:
             painter.drawText(place, int(Qt.TextFlag.TextWordWrap), f"{e.at}  {words_of(e)}")
             painter.restore()
             painter.translate(0.0, room_h)
-
-
-def _image(pixels: npt.NDArray[np.uint8]) -> QImage:
-    high, wide = pixels.shape[:2]
-    return QImage(pixels.data, wide, high, wide * 4, QImage.Format.Format_RGB32).copy()
 
 
 def write_book(

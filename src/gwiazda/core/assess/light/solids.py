@@ -65,15 +65,27 @@ class Model(NamedTuple):
         return float(np.linalg.norm(high - low) / 2)
 
 
-@kept(slots=2, by=lambda section, most: section.id, places=4096)
-def _skin(section: Section, most: int) -> Array:
-    """A section's triangles. An outline without area, or none at all, leaves its inner box with walls around it."""
+def _drawn(section: Section) -> dict[str, list[Array]]:
+    """The outlines of a section that have an area, by the side they are seen from."""
     drawn: dict[str, list[Array]] = {"port": [], "top": [], "bow": []}
     for o in section.outlines:
         side = {"starboard": "port", "stern": "bow"}.get(o.side, o.side)
         points = np.array(o.points, dtype=float)
         if min(np.ptp(points, axis=0)) > 1e-6:
             drawn[side].append(points)
+    return drawn
+
+
+@kept(slots=2)
+def boxed(sections: tuple[Section, ...]) -> tuple[str, ...]:
+    """Sections with no outline that has an area: they are shown as their inner box with walls."""
+    return tuple(s.id for s in sections if not any(_drawn(s).values()))
+
+
+@kept(slots=2, by=lambda section, most: section.id, places=4096)
+def _skin(section: Section, most: int) -> Array:
+    """A section's triangles. An outline without area, or none at all, leaves its inner box with walls around it."""
+    drawn = _drawn(section)
     low = [a - section.wall_mm for a in section.box.at]
     high = [a + s + section.wall_mm for a, s in zip(section.box.at, section.box.size, strict=True)]
     found = solid(drawn["port"], drawn["top"], drawn["bow"][0] if drawn["bow"] else None, low, high, most)

@@ -168,6 +168,30 @@ def test_light_adds(lights):
     np.testing.assert_allclose(together, alone, atol=2e-4)
 
 
+@given(
+    st.lists(st.tuples(st.floats(-20, 120), st.floats(-20, 90), st.floats(0.1, 9), st.floats(0, 5)), min_size=1, max_size=6),
+    st.lists(st.floats(0.5, 120.0), min_size=1, max_size=4),
+)  # fmt: skip
+def test_lights_apart_are_spread_as_those_in_rows_are(lights, sigma):
+    """One light at a time, in two colours, by patches and on coarser grids, against the closed form along both ways."""
+    a, s = np.array(lights), np.array(sigma)
+    x0, y0, value = a[:, 0], a[:, 1], np.column_stack([a[:, 2], a[:, 3]])
+    weights = np.tile((np.arange(len(s)) + 1.0)[:, None], (1, len(a)))
+    found = glare.spread_apart(x0, x0 + 5, y0, y0 + 3, value, s, weights, 100, 70)
+    exact = np.zeros((2, 70, 100))
+    peak = 0.0
+
+    def share(low, wide, width, places):
+        return 0.5 * (erf((places - low) / width / 2**0.5) - erf((places - low - wide) / width / 2**0.5))
+
+    for n in range(len(a)):
+        for k, width in enumerate(s):
+            part = np.outer(share(y0[n], 3, width, np.arange(70) + 0.5), share(x0[n], 5, width, np.arange(100) + 0.5))
+            exact += (k + 1.0) * value[n][:, None, None] * part
+            peak += (k + 1.0) * value[n].max() * erf(1.5 / width / 2**0.5) * erf(2.5 / width / 2**0.5)
+    np.testing.assert_allclose(found, exact, atol=0.005 * peak + 1e-6)
+
+
 def test_strips_of_a_disc_have_its_area():
     x0, x1, y0, y1 = glare.disc_strips(10, 20, 6.0, 9)
     assert np.sum((x1 - x0) * (y1 - y0)) == pytest.approx(np.pi * 36)

@@ -14,7 +14,7 @@ from gwiazda.core.assess.light.shine import lights_of
 from gwiazda.core.assess.light.solids import model_of
 from gwiazda.core.light import round as core_round
 from gwiazda.core.light.raster import polygon_mask
-from gwiazda.core.light.solid import Eye, normals_of, ring_of, solid, spans_at
+from gwiazda.core.light.solid import Eye, normals_of, parted, ring_of, solid, spans_at
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Box, Lamp, Layer, Outline, Plan, Seam, Section, Wanted, altered
@@ -171,20 +171,14 @@ def deck_lux(plan: Plan, points: list[tuple[float, float]]) -> list[float]:
     lights = lights_of(plan, found, model)
     eye = Eye(0.0, 90.0, 5000.0, (80.0, 0.0, 20.0), 4.0 * 5000.0, 700, 300)
     looked = ar.looked_at(model, eye)
-    falls = core_round.shaded(
-        eye,
-        looked.seen,
-        model.normals[: len(model.skins)],
-        lights.lamps,
-        lights.lamp_key,
-        len(lights.keys),
-        model.bodies,
-        1e-6,
+    falls = np.zeros((len(lights.keys), eye.height * eye.width))
+    falls[:, looked.shown.flat] = core_round.fallen(
+        eye, looked.shown, lights.lamps, lights.lamp_key, len(lights.keys), model.bodies, 1e-6
     )
     out = []
     for x, y in points:
         px = eye.project(np.array([x, y, 20.2]))
-        out.append(float(falls[:, int(px[1]), int(px[0])].sum()))
+        out.append(float(falls[:, int(px[1]) * eye.width + int(px[0])].sum()))
     return out
 
 
@@ -225,6 +219,36 @@ def test_compiled_and_numpy_give_the_same_picture():
     assert (bases[0][0] != bases[1][0]).mean() < 1e-3
     a, b = bases[0][1], bases[1][1]
     assert np.mean(np.abs(a - b) > 0.1 * np.maximum(a, b) + 1e-4) < 0.03, "smooth light is worked out on fewer pixels"
+
+
+def test_what_may_stand_between_is_found_beforehand_and_nothing_is_missed():
+    """Light with the shafts of each lamp against light with the whole tree walked for every place."""
+    core_round.load_kernel()
+    model = model_of(*(load(path_of("szron")).plan.sections, ()))
+    eye = ar.eye_for(model, 40.0, 25.0, 600.0, 300, 180)
+    looked = ar.looked_at(model, eye)
+    rng = np.random.default_rng(8)
+    low, high = model.box
+    lamps = np.column_stack([rng.uniform(low - 30, high + 60, (24, 3)), np.tile([0.0, 0.0, -1.0], (24, 1)), rng.choice([-1.0, 1.0], 24), np.ones(24)])  # fmt: skip
+    each, one = np.arange(24), (eye, looked.shown)
+    found = core_round.fallen(*one, lamps, each, 24, model.bodies, 0.0)
+    beams = [tuple(x) for x in lamps[:, :7].tolist()]
+    walked = np.array([core_round._lux_of.function(*one, model.bodies, b, 0.0, False, True) for b in beams])
+    brute = np.array([core_round._lux_numpy(looked.shown, model.bodies, lamp[:7], 0.0, True) for lamp in lamps[:6]])
+    core_round.without_kernel()
+    assert (found > 0).any(axis=1).sum() > 10 and np.allclose(found, walked, rtol=1e-6, atol=0.0)
+    assert ((found[:6] > 0) != (brute > 0)).mean() < 1e-3, "but for rays that graze an edge"
+
+
+def test_long_faces_are_parted_without_a_gap():
+    rng = np.random.default_rng(2)
+    skin = rng.uniform(-40, 40, (30, 3, 3))
+    parts, of = parted(skin, 12.0)
+    area = np.linalg.norm(np.cross(parts[:, 1] - parts[:, 0], parts[:, 2] - parts[:, 0]), axis=1) / 2
+    whole = np.linalg.norm(np.cross(skin[:, 1] - skin[:, 0], skin[:, 2] - skin[:, 0]), axis=1) / 2
+    assert np.bincount(of, area) == pytest.approx(whole) and (np.diff(of) >= 0).all()
+    assert np.linalg.norm(np.roll(parts, -1, axis=1) - parts, axis=2).max() <= 12.0
+    assert np.einsum("ij,ij->i", normals_of(parts), normals_of(skin)[of]) == pytest.approx(1.0), "turned as they were"
 
 
 def pane_luminance(plan: Plan, distance_mm: float) -> float:

@@ -15,7 +15,8 @@ from gwiazda.core.errors import PlanError
 from gwiazda.core.files import write_atomically
 from gwiazda.core.light.tone import middle_luminance, screen_table
 from gwiazda.core.plan.storage import PlanFile
-from gwiazda.desktop.plate.roundview import STANDS, Renderer, Wish
+from gwiazda.desktop.plate.roundframe import Renderer, Wish
+from gwiazda.desktop.plate.roundview import STANDS
 from gwiazda.desktop.preview import Bytes, Progress, image_of, write_frames
 from gwiazda.desktop.svg_trial import shown
 from gwiazda.desktop.theme.palette import BENCH
@@ -39,8 +40,8 @@ def _renderer(file: PlanFile) -> Renderer:
     return Renderer()
 
 
-def _wish(file: PlanFile, found: Assessment, azimuth: float, height: float, near: float, size: tuple[int, int]) -> Wish:
-    return Wish(file.plan, found, azimuth, height, near, size, 1, BENCH, dict(file.pictures), {})
+def _wish(file: PlanFile, found: Assessment, azimuth: float, height: float, near: float, size: tuple[int, int], weights: Mapping[str, float]) -> Wish:  # fmt: skip
+    return Wish(file.plan, found, azimuth, height, near, size, 1, BENCH, dict(file.pictures), dict(weights))
 
 
 def round_image(
@@ -48,9 +49,9 @@ def round_image(
     near: float = 1.0, weights: Mapping[str, float] | None = None,
 ) -> QImage:  # fmt: skip
     """The model in the dark from an eye."""
-    frame = _renderer(file)(_wish(file, found, azimuth, height, near, size))
+    frame = _renderer(file)(_wish(file, found, azimuth, height, near, size, weights or {}))
     table = screen_table(middle_luminance(found.hull_cd_m2, file.plan.room.exposure_ev))
-    return image_of(frame.picture.frame(table, dict(weights or {})))
+    return image_of(frame.picture.frame(table))
 
 
 def turning_images(file: PlanFile, found: Assessment, size: tuple[int, int], count: int) -> Iterator[QImage]:
@@ -67,9 +68,9 @@ def turning(
     names = controller.score.names
     table = screen_table(middle_luminance(found.hull_cd_m2, file.plan.room.exposure_ev))
     for k in range(0, count, every):
-        frame = renderer(_wish(file, found, azimuth + 360.0 * k / count, height, near, size))
         weights = dict(zip(names, controller.to(k / TURN_HZ).tolist(), strict=True))
-        yield np.asarray(frame.picture.frame(table, {c: weights.get(c, 1.0) for c in frame.picture.channels}))
+        frame = renderer(_wish(file, found, azimuth + 360.0 * k / count, height, near, size, weights))
+        yield np.asarray(frame.picture.frame(table))
 
 
 def write_round(

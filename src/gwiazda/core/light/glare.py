@@ -17,6 +17,8 @@ import numpy as np
 import numpy.typing as npt
 from numpy.fft import irfft, rfft, rfftfreq
 
+from gwiazda.core.memo import kept, same_value
+
 Array32 = npt.NDArray[np.float32]
 Array = npt.NDArray[np.float64]
 
@@ -175,6 +177,89 @@ def _spread_rows(
     down = _slabs(rows[:, 0], rows[:, 1], np.arange(count), count, np.ones(count), sigma, height)
     weighed = [np.float32(w) * a for w, a in zip(weights, along, strict=True)]
     return np.ascontiguousarray(np.concatenate(down).T @ np.concatenate(weighed))
+
+
+SMOOTH_PX = 12.0  # blurs wider than this are worked out at a third of their width
+
+
+def spread_apart(
+    x0: Array, x1: Array, y0: Array, y1: Array, luminance: Array, sigma_px: Array, weights: Array, width: int, height: int
+) -> Array32:  # fmt: skip
+    """As ``spread``, for rectangles that share no edges and shine in several colours at once: (C, height, width) of ``luminance`` (N, C).
+
+    ``weights`` (S, N): each light's own. Narrow blurs are laid down one light at a time, within their reach; wide ones, which are smooth, worked
+    out at a third of their width and interpolated by cubics: within 0.3 % of their peak.
+    """
+    out = np.zeros((luminance.shape[1], height, width), np.float32)
+    narrow, smooth = sigma_px < NARROW_PX, sigma_px > SMOOTH_PX
+    if not len(luminance):
+        return out
+    for which, step in ((~narrow & ~smooth, 1), (smooth, int(min(sigma_px[smooth], default=3.0) / 3.0))):
+        if not which.any():
+            continue
+        across, down = _nodes(width, step), _nodes(height, step)
+        along = _shares(x0, x1, sigma_px[which], across)
+        over = _shares(y0, y1, sigma_px[which], down) * weights[which].reshape(-1, 1).astype(np.float32)
+        light = np.tile(luminance, (int(which.sum()), 1)).astype(np.float32)
+        for c in range(len(out)):
+            grid = (over * light[:, c : c + 1]).T @ along
+            out[c] += grid if step == 1 else _finer(height, step) @ (grid @ _finer(width, step).T)
+    if narrow.any():
+        _laid_down(out, x0, x1, y0, y1, luminance, sigma_px[narrow], weights[narrow])
+    return out
+
+
+def _laid_down(
+    out: Array32, x0: Array, x1: Array, y0: Array, y1: Array, light: Array, sigma: Array, weights: Array
+) -> None:
+    """Rectangles with their narrow blurs added to pictures (C, H, W), one after the other, each within its reach."""
+    height, width = out.shape[1:]
+    reach = REACH * float(sigma.max())
+    left, top = np.floor(x0 - reach).astype(int), np.floor(y0 - reach).astype(int)
+    wide, high = (int(np.ceil((b - a).max() + 2 * reach)) + 2 for a, b in ((x0, x1), (y0, y1)))
+    along = _shares(x0 - left, x1 - left, sigma, _nodes(wide, 1)).reshape(len(sigma), -1, wide)
+    over = _shares(y0 - top, y1 - top, sigma, _nodes(high, 1)).reshape(len(sigma), -1, high) * weights[
+        ..., None
+    ].astype(np.float32)
+    light32 = light.astype(np.float32)
+    for n, (i, j) in enumerate(zip(top.tolist(), left.tolist(), strict=True)):
+        a, b, c, d = max(-i, 0), min(height - i, high), max(-j, 0), min(width - j, wide)
+        if a < b and c < d:
+            patch = over[:, n, a:b].T @ along[:, n, c:d]
+            out[:, i + a : i + b, j + c : j + d] += light32[n, :, None, None] * patch
+
+
+def _shares(low: Array, high: Array, sigma: Array, at: Array) -> Array32:
+    """Share of slabs, blurred, at places: (S·N, P), width after width."""
+    scale = (1.0 / (math.sqrt(2.0) * sigma))[:, None, None]
+    a = erf((at - low[:, None]) * scale)
+    a -= erf((at - high[:, None]) * scale)
+    return np.asarray(0.5 * a, np.float32).reshape(-1, len(at))
+
+
+def _nodes(pixels: int, step: int) -> Array:
+    """Middles of every ``step``-th pixel, one before the first and two beyond the last."""
+    first, last = (-step, pixels + 2 * step) if step > 1 else (0, pixels)
+    return np.asarray(np.arange(first, last, step) + 0.5, np.float64)
+
+
+@kept(slots=8, same=same_value)
+def _finer(pixels: int, step: int) -> Array32:
+    """From nodes to pixels by cubics through the four nodes around each: (pixels, nodes)."""
+    at = np.arange(pixels)
+    first = at // step
+    f = (at % step) / step
+    out = np.zeros((pixels, len(_nodes(pixels, step))), np.float32)
+    for k, share in enumerate(
+        (
+            -f * (f - 1) * (f - 2) / 6,
+            (f + 1) * (f - 1) * (f - 2) / 2,
+            -(f + 1) * f * (f - 2) / 2,
+            (f + 1) * f * (f - 1) / 6,
+        )
+    ):
+        out[at, first + k] = share
+    return out
 
 
 def disc_strips(cx: float, cy: float, radius: float, strips: int) -> tuple[Array, Array, Array, Array]:

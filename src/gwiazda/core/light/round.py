@@ -5,7 +5,6 @@ By compiled loops once they are there (``load_kernel``), by NumPy until then; bo
 
 from __future__ import annotations
 
-import itertools
 import os
 from collections.abc import Callable
 from typing import Any, NamedTuple
@@ -13,7 +12,9 @@ from typing import Any, NamedTuple
 import numpy as np
 import numpy.typing as npt
 
+from gwiazda.core.light.night import workers
 from gwiazda.core.light.solid import Eye, normals_of
+from gwiazda.core.memo import kept, same_value
 from gwiazda.core.turns import OvertakenError, give_way
 
 Array = npt.NDArray[np.float64]
@@ -21,26 +22,22 @@ Array32 = npt.NDArray[np.float32]
 Ids = npt.NDArray[np.int32]
 NEAR_MM = 1.0
 THREADS = min(4, os.cpu_count() or 1)
-ALL_ROUND = -1.0
 
 _raster: Callable[..., None] | None = None
-_shade: Callable[..., None] | None = None
+_shine: Callable[..., None] | None = None
+_shaft: Callable[..., npt.NDArray[np.int32]] | None = None
 
 
 def load_kernel() -> None:
     """Import the compiled loops (some seconds the first time on a machine)."""
-    global _raster, _shade
-    from gwiazda.core.light.round_kernel import raster_rows, shade_rows
+    global _raster, _shine, _shaft
+    from gwiazda.core.light import round_kernel as loops
 
+    _raster, _shine, _shaft = loops.raster_rows, loops.shine_on, loops.shafts_of
     # Compiled for these kinds of array with the first call, kept on the disk from then on.
-    ids, depth = np.full((2, 2), -1, np.int32), np.zeros((2, 2), np.float32)
-    raster_rows(np.zeros((1, 3, 3)), 0, depth, ids, 0, 2)
-    three = np.zeros(3)
-    shade_rows(
-        ids, depth, np.ones((2, 2), np.bool_), three, three, three, three, 1.0, np.zeros((1, 3)), np.zeros((1, 8)), np.zeros(1, np.int64), np.zeros((1, 2, 3)),
-        np.ones(1, np.int64), np.zeros((1, 2), np.int64), np.zeros((1, 3, 3)), 0.0, np.zeros((1, 2, 2), np.float32), 0, 2,
-    )  # fmt: skip
-    _raster, _shade = raster_rows, shade_rows
+    eye, bodies = Eye(0.0, 0.0, 9.0, (0.0, 0.0, 0.0), 1.0, 2, 2), bodies_of(np.eye(3)[None])
+    lamps = np.array([[0.0, 0.0, 9.0, 0.0, 0.0, -1.0, 1.0, 1.0]])
+    fallen(eye, shown(eye, drawn(eye, bodies.faces)), lamps, np.zeros(1, np.int64), 1, bodies, 1.0)
 
 
 def kernel_loaded() -> bool:
@@ -50,8 +47,8 @@ def kernel_loaded() -> bool:
 
 def without_kernel() -> None:
     """Go back to NumPy, as on a machine that has just started."""
-    global _raster, _shade
-    _raster = _shade = None
+    global _raster, _shine, _shaft
+    _raster = _shine = _shaft = None
 
 
 class Buffers(NamedTuple):
@@ -65,20 +62,27 @@ class Bodies(NamedTuple):
     """What casts shadows, as a tree.
 
     Its boxes (N, 2, 3) in the order they are walked, where to go on when one is missed (N,), which of the triangles (T, 3, 3) lie in
-    it (N, 2; none but in leaves).
+    it (N, 2; none but in leaves), the frame (T, 3, 4) of each of those. ``faces`` (F, 3, 3) and ``normals`` (F, 3): the
+    same skin as it is seen and numbered.
     """
 
     boxes: Array
     skips: npt.NDArray[np.int64]
     spans: npt.NDArray[np.int64]
+    frames: Array
     triangles: Array
+    faces: Array
+    normals: Array
 
 
 LEAF = 6  # triangles in a box that is not parted any further
 
 
-def bodies_of(triangles: Array) -> Bodies:
-    """The tree of triangles (T, 3, 3): each box parted at the median of its longest side."""
+def bodies_of(triangles: Array, faces: Array | None = None) -> Bodies:
+    """The tree of triangles (T, 3, 3): each box parted at the median of its longest side.
+
+    ``faces``: the same skin as it is seen, where that is in other parts.
+    """
     middle = triangles.mean(axis=1)
     order: list[int] = []
     boxes: list[tuple[Array, Array]] = []
@@ -103,10 +107,25 @@ def bodies_of(triangles: Array) -> Bodies:
 
     if len(triangles):
         grow(np.arange(len(triangles)))
+    inner = np.ascontiguousarray(triangles[np.array(order, dtype=np.intp)])
+    faces = triangles if faces is None else faces
     return Bodies(
-        np.array(boxes).reshape(-1, 2, 3), np.array(skips, dtype=np.int64), np.array(spans, dtype=np.int64).reshape(-1, 2),
-        np.ascontiguousarray(triangles[np.array(order, dtype=np.intp)]),
+        np.array(boxes).reshape(-1, 2, 3), np.array(skips, dtype=np.int64), np.array(spans, dtype=np.int64).reshape(-1, 2), _frames(inner), inner,
+        faces, normals_of(faces),
     )  # fmt: skip
+
+
+def _frames(triangles: Array) -> Array:
+    """From the model to each triangle's own frame (T, 3, 4): along its two edges, 0 to 1, and out of its plane; one without area is nowhere."""
+    a, e1, e2 = triangles[:, 0], triangles[:, 1] - triangles[:, 0], triangles[:, 2] - triangles[:, 0]
+    n = np.cross(e1, e2)
+    size2 = (n * n).sum(axis=1)[:, None]
+    flat = size2 < 1e-18
+    size2 = np.where(flat, 1.0, size2)
+    rows = np.stack([np.cross(e2, n) / size2, np.cross(n, e1) / size2, n / np.sqrt(size2)], axis=1)
+    out = np.concatenate([rows, -(rows * a[:, None]).sum(axis=2, keepdims=True)], axis=2)
+    out[flat[:, 0]] = [[0.0, 0.0, 0.0, 0.0], [0.0, 0.0, 0.0, 0.0], [0.0, 0.0, 0.0, 1.0]]
+    return np.ascontiguousarray(out)
 
 
 def drawn(eye: Eye, triangles: Array) -> Buffers:
@@ -118,31 +137,27 @@ def drawn(eye: Eye, triangles: Array) -> Buffers:
     px = eye.project(triangles)
     front = np.einsum("ij,ij->i", normals_of(triangles), eye.place - triangles[:, 0]) > 0
     front &= (px[..., 2] > NEAR_MM).all(axis=1)
-    shown = px[front]
-    shown[..., 2] = 1.0 / shown[..., 2]
+    near = px[front]
+    near[..., 2] = 1.0 / near[..., 2]
     numbers = np.flatnonzero(front).astype(np.int32)
     if _raster is not None:
         raster = _raster
-        _in_bands(eye.height, lambda a, b: raster(shown, 0, depth, ids, a, b))
+        _in_bands(eye.height, lambda a, b: raster(near, numbers, depth, ids, a, b))
     else:
-        _raster_numpy(shown, depth, ids)
-    seen = ids >= 0
-    ids[seen] = numbers[ids[seen]]
+        _raster_numpy(near, numbers, depth, ids)
     return Buffers(ids, depth)
+
+
+BANDS = 4  # for each thread: the model lies in the middle, what is above and below it takes no time
 
 
 def _in_bands(height: int, job: Callable[[int, int], Any]) -> None:
     """A job on bands of rows, a few at once: compiled loops let others run."""
-    from gwiazda.core.light.night import workers
-
-    edges = np.linspace(0, height, THREADS + 1).astype(int).tolist()
-    others = [workers().submit(job, a, b) for a, b in itertools.pairwise(edges[1:])]
-    job(edges[0], edges[1])
-    for other in others:
-        other.result()
+    edges = np.linspace(0, height, BANDS * THREADS + 1).astype(int).tolist()
+    list(workers().map(job, edges[:-1], edges[1:]))
 
 
-def _raster_numpy(px: Array, depth: Array32, ids: Ids) -> None:
+def _raster_numpy(px: Array, numbers: Ids, depth: Array32, ids: Ids) -> None:
     """The same as ``raster_rows``, a triangle at a time."""
     height, width = ids.shape
     for t, ((x0, y0, w0), (x1, y1, w1), (x2, y2, w2)) in enumerate(px.tolist()):
@@ -161,136 +176,135 @@ def _raster_numpy(px: Array, depth: Array32, ids: Ids) -> None:
         part = depth[ya : yb + 1, xa : xb + 1]
         nearer = (a >= 0) & (b >= 0) & (c >= 0) & (w > part)
         part[nearer] = w[nearer]
-        ids[ya : yb + 1, xa : xb + 1][nearer] = t
+        ids[ya : yb + 1, xa : xb + 1][nearer] = numbers[t]
 
 
-def places_of(eye: Eye, depth: Array32) -> Array:
-    """Where on the model each pixel lies: (H, W, 3) mm; nonsense where nothing is."""
-    y, x = np.mgrid[0 : eye.height, 0 : eye.width]
-    with np.errstate(divide="ignore"):
-        far = np.where(depth > 0, 1.0 / np.maximum(depth, 1e-12), 0.0)
-    return np.asarray(eye.place + far[..., None] * eye.rays(x, y))
+class Shown(NamedTuple):
+    """The pixels where anything is seen: their number row by row (N,), the triangle's (N,), where on the model they lie (3, N), mm."""
+
+    flat: npt.NDArray[np.intp]
+    ids: Ids
+    places: Array32
 
 
-def shaded(eye: Eye, seen: Buffers, normals: Array, lamps: Array, layer: npt.NDArray[np.int64], layers: int, bodies: Bodies, least: float, quick: bool = False, overtaken: Callable[[], bool] = lambda: False) -> Array32:  # fmt: skip
-    """Illuminance (layers, H, W), lx, of what is seen under lamps.
+def shown(eye: Eye, seen: Buffers) -> Shown:
+    """What an eye's picture shows, pixel by pixel."""
+    flat = np.flatnonzero(seen.ids.ravel() >= 0)
+    rows, columns = np.divmod(flat, eye.width)
+    far = (1.0 / seen.depth.ravel()[flat]).astype(np.float32)
+    u = (columns + 0.5 - eye.width / 2).astype(np.float32) * (far / np.float32(eye.focal))
+    v = (rows + 0.5 - eye.height / 2).astype(np.float32) * (far / np.float32(eye.focal))
+    places = np.empty((3, len(flat)), np.float32)
+    for k, (place, right, down, ahead) in enumerate(zip(eye.place, *eye.axes, strict=True)):
+        np.multiply(far, np.float32(ahead), out=places[k])
+        places[k] += u * np.float32(right) + v * np.float32(down) + np.float32(place)
+    return Shown(flat, seen.ids.ravel()[flat], places)
+
+
+MANY = 400_000  # faces times lamps: more are not looked through beforehand
+KEPT = 8_000_000  # pixels times lamps: more are not kept from one picture to the next
+TOGETHER = 12  # lamps that are worked out one after the other, their pictures side by side in memory
+Beam = tuple[float, ...]  # place (mm), aim (of length 1), order (below 0: even all round)
+NO_SHAFTS = (np.zeros(0, np.int32), np.zeros(1, np.int32))
+
+
+@kept(slots=1, by=lambda bodies, place: place, places=512, same=same_value)
+def _shafts_of(bodies: Bodies, place: Beam) -> tuple[npt.NDArray[np.int32], npt.NDArray[np.int32]]:
+    """What may stand between a lamp and each face, wherever the eye is: see ``round_kernel.shafts_of``."""
+    assert _shaft is not None
+    code = np.empty(len(bodies.faces), np.int32)
+    members = _shaft(np.array(place), bodies.faces, bodies.normals, *bodies[:5], code)
+    return code, members
+
+
+@kept(slots=1, by=lambda eye, shown, bodies, beam, *_: beam, places=96, same=same_value)
+def _lux_of(eye: Eye, shown: Shown, bodies: Bodies, beam: Beam, least: float, shafts: bool, shadows: bool) -> Array32:
+    """Illuminance (N,), lx, of what an eye sees under one lamp of 1 cd."""
+    if _shine is None:
+        return _lux_numpy(shown, bodies, np.array(beam), least, shadows)
+    out = np.zeros(len(shown.ids), np.float32)
+    between = _shafts_of(bodies, beam[:3]) if shafts else NO_SHAFTS
+    _shine(shown.ids, shown.places, bodies.normals, np.array(beam), *bodies[:4], *between, least, out)
+    return out
+
+
+def fallen(
+    eye: Eye, shown: Shown, lamps: Array, layer: npt.NDArray[np.int64], layers: int, bodies: Bodies, least: float, quick: bool = False,
+    overtaken: Callable[[], bool] = lambda: False,
+) -> Array32:  # fmt: skip
+    """Illuminance (layers, N), lx, of what is seen under lamps.
 
     Parameters
     ----------
-    normals : (T, 3) array
-        By the numbers in ``seen``; numbers beyond are left dark.
     lamps : (L, 8) array
         Place (mm), aim (of length 1), order of the beam (below 0: even all round), intensity on the axis (cd).
     layer : (L,) array
         Which layer each adds to.
+    bodies : Bodies
+        What is seen and what casts shadows; numbers in ``shown`` beyond its faces are left dark.
     least : float
         Lux below which nothing is looked at.
-    overtaken : callable
-        Asked between lamps where there is no kernel; raises OvertakenError when it says so.
     quick : bool
-        Straight through, for pictures of few pixels; without the kernel also without shadows, which would take seconds.
-    """
-    out = np.zeros((layers, eye.height, eye.width), np.float32)
-    if not len(lamps):
-        return out
-    if _shade is None:
-        _shade_numpy(eye, seen, normals, lamps, layer, bodies, least, out, not quick, overtaken)
-        return out
-    if quick:
-        everywhere = np.ones(seen.ids.shape, np.bool_)
-        _shade_in_bands(
-            _Axes(eye.place, *eye.axes, eye.focal), seen, everywhere, normals, lamps, layer, bodies, least, out
-        )
-        return out
-    # Every other pixel each way first: light is smooth but where one thing ends and another begins, and there each pixel is worked out.
-    half = Buffers(np.ascontiguousarray(seen.ids[::2, ::2]), np.ascontiguousarray(seen.depth[::2, ::2]))
-    small = eye._replace(width=half.ids.shape[1], height=half.ids.shape[0], focal=eye.focal / 2)
-    few = np.zeros((layers, *half.ids.shape), np.float32)
-    everywhere = np.ones(half.ids.shape, np.bool_)
-    _shade_in_bands(_off_centre(small, eye), half, everywhere, normals, lamps, layer, bodies, least, few)
-    h, w = seen.ids.shape
-    edge = np.repeat(np.repeat(half.ids, 2, axis=0), 2, axis=1)[:h, :w] != seen.ids
-    rim = np.zeros(half.ids.shape, np.bool_)
-    # Where light itself has an edge (a shadow's), its neighbours are worked out as well.
-    for plane in few:
-        if plane.any():
-            change = np.abs(np.diff(plane, axis=1)) > STEEP * np.maximum(plane[:, 1:], plane[:, :-1])
-            rim[:, 1:] |= change
-            rim[:, :-1] |= change
-            change = np.abs(np.diff(plane, axis=0)) > STEEP * np.maximum(plane[1:], plane[:-1])
-            rim[1:] |= change
-            rim[:-1] |= change
-    edge |= np.repeat(np.repeat(rim, 2, axis=0), 2, axis=1)[:h, :w]
-    for k in range(layers):
-        if few[k].any():
-            out[k] = np.repeat(np.repeat(few[k], 2, axis=0), 2, axis=1)[:h, :w]
-    out[:, edge] = 0.0
-    _shade_in_bands(_Axes(eye.place, *eye.axes, eye.focal), seen, edge, normals, lamps, layer, bodies, least, out)
-    return out
-
-
-STEEP = 0.2  # of the brighter of two neighbours: a larger change is an edge of light
-
-
-class _Axes(NamedTuple):
-    place: Array
-    right: Array
-    down: Array
-    ahead: Array
-    focal: float
-
-
-def _off_centre(small: Eye, eye: Eye) -> _Axes:
-    """The axes for every other pixel of an eye's picture: the first of each pair, not the middle between them."""
-    right, down, ahead = small.axes
-    shift = (0.5 * (eye.width / 2 - small.width), 0.5 * (eye.height / 2 - small.height))
-    u, v = (-0.25 - shift[0]) / small.focal, (-0.25 - shift[1]) / small.focal
-    return _Axes(small.place, right, down, ahead + u * right + v * down, small.focal)
-
-
-def _shade_in_bands(
-    axes: _Axes, seen: Buffers, wanted: npt.NDArray[np.bool_], normals: Array, lamps: Array, layer: npt.NDArray[np.int64], bodies: Bodies,
-    least: float, out: Array32,
-) -> None:  # fmt: skip
-    shade = _shade
-    assert shade is not None
-    _in_bands(
-        seen.ids.shape[0],
-        lambda a, b: shade(seen.ids, seen.depth, wanted, *axes, normals, lamps, layer, bodies.boxes, bodies.skips, bodies.spans, bodies.triangles, least, out, a, b),
-    )  # fmt: skip
-
-
-def _shade_numpy(
-    eye: Eye, seen: Buffers, normals: Array, lamps: Array, layer: npt.NDArray[np.int64], bodies: Bodies, least: float, out: Array32, shadows: bool = True,
-    overtaken: Callable[[], bool] = lambda: False,
-) -> None:  # fmt: skip
-    """The same as ``shade_rows``; shadows by boxes and triangles for all pixels of a lamp at once.
+        For pictures of few pixels while they move, which are not kept; without the kernel no shadows, which would take seconds.
+    overtaken : callable
+        Asked between lamps where there is no kernel.
 
     Raises
     ------
     OvertakenError
         When ``overtaken`` says so.
     """
-    rows, columns = np.nonzero((seen.ids >= 0) & (seen.ids < len(normals)))
-    n = normals[seen.ids[rows, columns]]
-    far = 1.0 / seen.depth[rows, columns].astype(float)
-    p = eye.place + far[:, None] * eye.rays(columns, rows) + 0.05 * n
-    for i, lamp in enumerate(lamps):
-        give_way()
-        if overtaken():
-            raise OvertakenError
-        d = lamp[:3] - p
-        r2 = (d * d).sum(axis=1)
-        facing = (n * d).sum(axis=1)
-        with np.errstate(divide="ignore", invalid="ignore"):
-            lux = np.where((facing > 0) & (r2 > 1e-6), lamp[7] * 1e6 * facing / r2**1.5, 0.0)
-            if lamp[6] >= 0:
-                lux = lux * np.maximum(-(d @ lamp[3:6]) / np.sqrt(r2), 0.0) ** lamp[6]
-        lit = np.flatnonzero(np.nan_to_num(lux) >= least)
-        if len(lit):
-            if shadows:
-                lit = lit[~blocked(p[lit], lamp[:3], bodies)]
-            out[layer[i], rows[lit], columns[lit]] += lux[lit].astype(np.float32)
+    if not len(lamps) or not len(shown.ids):
+        return np.zeros((layers, len(shown.ids)), np.float32)
+    # Lights of one place and aim (a row of panes, lit by several channels) are looked at together.
+    beams, which = np.unique(lamps[:, :7], axis=0, return_inverse=True)
+    cd = np.bincount(which.ravel() * layers + layer, lamps[:, 7], minlength=len(beams) * layers).reshape(-1, layers)
+    beams, cd = beams[cd.any(axis=1)], cd[cd.any(axis=1)]
+    shafts = len(bodies.faces) * len(beams) <= MANY
+    look = _lux_of.function if quick or len(beams) * len(shown.ids) > KEPT else _lux_of
+
+    def lux(some: range) -> Array32:
+        """What these beams give: (layers, N).
+
+        Raises
+        ------
+        OvertakenError
+            As above.
+        """
+        each = np.empty((len(some), len(shown.ids)), np.float32)
+        for row, i in enumerate(some):
+            give_way()
+            if _shine is None and overtaken():
+                raise OvertakenError
+            # To a power of two, so that what is kept serves a lamp dimmed a little as well.
+            cut = 2.0 ** np.floor(np.log2(least / cd[i].max())) if least > 0 else 0.0
+            each[row] = look(
+                eye, shown, bodies, tuple(beams[i].tolist()), float(cut), shafts, not quick or _shine is not None
+            )
+        return np.asarray(cd[some.start : some.stop].T.astype(np.float32) @ each)
+
+    parts = [range(a, min(a + TOGETHER, len(beams))) for a in range(0, len(beams), TOGETHER)]
+    return np.asarray(sum((workers().map if _shine is not None else map)(lux, parts)))
+
+
+def _lux_numpy(shown: Shown, bodies: Bodies, beam: Array, least: float, shadows: bool) -> Array32:
+    """The same as ``round_kernel.shine_on``; shadows by boxes and triangles for all places at once."""
+    out = np.zeros(len(shown.ids), np.float32)
+    here = np.flatnonzero(shown.ids < len(bodies.faces))
+    n = bodies.normals[shown.ids[here]]
+    p = shown.places[:, here].T + 0.05 * n
+    d = beam[:3] - p
+    r2 = (d * d).sum(axis=1)
+    facing = (n * d).sum(axis=1)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        lux = np.where((facing > 0) & (r2 > 1e-6), 1e6 * facing / r2**1.5, 0.0)
+        if beam[6] >= 0:
+            lux = lux * np.maximum(-(d @ beam[3:6]) / np.sqrt(r2), 0.0) ** beam[6]
+    lit = np.flatnonzero((np.nan_to_num(lux) >= least) & (lux > 0))
+    if shadows and len(lit):
+        lit = lit[~blocked(p[lit], beam[:3], bodies)]
+    out[here[lit]] = lux[lit]
+    return out
 
 
 def blocked(p: Array, q: Array, bodies: Bodies) -> npt.NDArray[np.bool_]:

@@ -171,6 +171,27 @@ def _cap(p: Array, x: float, ahead: bool) -> Array:
     return np.stack([middle, ring, following] if ahead else [middle, following, ring], axis=1)
 
 
+def parted(triangles: Array, longest_mm: float) -> tuple[Array, npt.NDArray[np.intp]]:
+    """Triangles (T, 3, 3) halved across their longest edges until none is longer than ``longest_mm``.
+
+    The parts (N, 3, 3), and of which triangle each is, in their order.
+    """
+    of = np.arange(len(triangles))
+    while len(triangles):
+        edges = np.linalg.norm(np.roll(triangles, -1, axis=1) - triangles, axis=2)
+        long = edges.max(axis=1) > longest_mm
+        if not long.any():
+            break
+        n, k = np.arange(len(triangles)), edges.argmax(axis=1)
+        a, b, c = triangles[n, k], triangles[n, (k + 1) % 3], triangles[n, (k + 2) % 3]
+        middle = (a + b) / 2
+        first = np.where(long[:, None, None], np.stack([a, middle, c], axis=1), triangles)
+        there = np.column_stack([np.ones_like(long), long]).ravel()
+        triangles = np.stack([first, np.stack([middle, b, c], axis=1)], axis=1).reshape(-1, 3, 3)[there]
+        of = np.repeat(of, 2)[there]
+    return triangles, of
+
+
 def thin_pane(middle: Array, across: Array, up: Array, normal: Array, ring: Array, proud_mm: float) -> Array:
     """Triangles (K − 2, 3, 3) of a pane on a skin: ``ring`` (K, 2) in mm along its two directions, a little proud of it."""
     at = middle + ring[:, :1] * across + ring[:, 1:] * up + normal * proud_mm

@@ -41,6 +41,7 @@ if TYPE_CHECKING:
     from gwiazda.desktop.plate.roundview import RoundView
 
 WIPE_GRAB_PX, HANDLE = 9, QSize(26, 52)
+LATER_MS, FLAT_AFTER_MS = 90, 400  # until the flat night picture follows; and while the round lies over it
 NUDGE_MM, NUDGE_FAR_MM = 0.5, 5.0
 
 
@@ -81,7 +82,6 @@ class Plate(QWidget):
         self.setMinimumSize(320, 200)
         self._later = QTimer(self)
         self._later.setSingleShot(True)
-        self._later.setInterval(90)
         self._later.timeout.connect(self.request_night)
         self._later.timeout.connect(self.update)
         self._repaint = QTimer(self)
@@ -182,7 +182,7 @@ class Plate(QWidget):
     def _set_window(self, window: Window) -> None:
         if window != self.extent:
             self.extent = window
-            self._later.start()
+            self._later.start(LATER_MS)
             self.update()
 
     def _plan_changed(self) -> None:
@@ -204,8 +204,9 @@ class Plate(QWidget):
         self.update()
 
     def _assessed(self) -> None:
-        if self.document.loading:
-            self._later.start()  # the part of the sheet that will be shown isn't known yet
+        if self.document.loading or self.rounding:
+            # The part of the sheet that will be shown isn't known yet; or the round lies over it and goes first.
+            self._later.start(FLAT_AFTER_MS if self.rounding else LATER_MS)
         else:
             self.request_night()
         self._repaint.start()
@@ -243,7 +244,7 @@ class Plate(QWidget):
             )
             self._picture.paint(painter, scene, cut, self.devicePixelRatioF(), self._later.isActive())
             if self._picture.waits:
-                self._later.start()
+                self._later.start(LATER_MS)
         if cut < self.width():
             self._paint_night(painter, cut)
         if cut > 0:
@@ -264,7 +265,7 @@ class Plate(QWidget):
         """Something is shown for the first time, here or by what lies over it: the rest of the window may follow."""
         if not self._painted:
             self._painted = True
-            self._later.start()
+            self._later.start(LATER_MS)
             self.first_painted.emit()
 
     def _paint_night(self, painter: QPainter, cut: int) -> None:

@@ -3,9 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
-from dataclasses import dataclass
-from typing import TYPE_CHECKING, Any, NamedTuple
+from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
 import numpy.typing as npt
@@ -16,25 +14,22 @@ from PySide6.QtWidgets import QHBoxLayout, QToolButton, QToolTip, QWidget
 from gwiazda.core.light.tone import ScreenTable, middle_luminance, screen_table
 from gwiazda.core.plan.lookup import open_sections
 from gwiazda.core.quantities import counted, figure
-from gwiazda.core.turns import OvertakenError, give_way, showing
+from gwiazda.core.turns import OvertakenError, showing
 from gwiazda.desktop.plate.marks import paint_wipe
+from gwiazda.desktop.plate.roundframe import Frame, Renderer, Wish
 from gwiazda.desktop.plate.works import describe, lamp_colour
 from gwiazda.desktop.theme.fonts import text_font
 from gwiazda.desktop.theme.palette import SMALL_PX, Palette
 from gwiazda.desktop.worker import NewestWins, failure_words
 
 if TYPE_CHECKING:
-    from gwiazda.core.assess.light.around import Looked
-    from gwiazda.core.assess.light.shine import Lights
-    from gwiazda.core.assess.states import Assessment
-    from gwiazda.core.light.night import NightPicture
-    from gwiazda.core.plan.model import Plan
     from gwiazda.desktop.plate.plate import Plate
 
 STEP_DEG, DRAG_DEG = 15.0, 0.4  # an arrow key's turn; degrees for a pixel dragged
 LOWEST_DEG, HIGHEST_DEG = -35.0, 89.0
 COARSE = 4  # times fewer pixels each way while it moves
 SHARP_AFTER_MS = 140
+LAYERS_AFTER_MS = 250  # of rest: then each channel gets a picture of its own, to be dimmed by
 CLICK_PX = 4
 NEAREST, FARTHEST = 0.4, 12.0
 
@@ -54,71 +49,6 @@ STANDS = (
     Stand("Beam", 0.0, 4.0, 1.0, "from the side"), Stand("Above", 0.0, 89.0, 1.0, "from straight above"),
     Stand("Sofa", 25.0, 12.0, 0.55, "from across the room"),
 )  # fmt: skip
-
-
-@dataclass(frozen=True)
-class Wish:
-    """What is asked of the worker."""
-
-    plan: Plan
-    found: Assessment
-    azimuth_deg: float
-    height_deg: float
-    near: float
-    size: tuple[int, int]
-    coarse: int
-    palette: Palette
-    pictures: dict[str, bytes]
-    weights: dict[str, float]
-    opened: frozenset[str] = frozenset()  # sections that are drawn without their roofs on the works side
-
-
-@dataclass
-class Frame:
-    """What came of it."""
-
-    wish: Wish
-    looked: Looked
-    works_looked: Looked  # the same where nothing is opened
-    lights: Lights
-    picture: NightPicture
-    works: QImage
-    board: npt.NDArray[np.uint8]  # what ``works`` is drawn on, which has to live as long
-
-
-class Renderer:
-    """Looks at a plan from an eye; keeps the model, its lights and its drawings while they stay the same. Lives on its worker's thread."""
-
-    def __init__(self) -> None:
-        self._sheets: dict[str, Any] = {}
-        self._lights: tuple[Any, Lights] | None = None
-
-    def __call__(self, wish: Wish, overtaken: Callable[[], bool] = lambda: False) -> Frame:
-        from gwiazda.core.assess.light import around, shine, solids
-
-        plan, found = wish.plan, wish.found
-        model = solids.model_of(plan.sections, plan.openings)
-        if self._lights is None or self._lights[0] is not found:
-            self._lights = (found, shine.lights_of(plan, found, model))
-        lights = self._lights[1]
-        width, height = (max(s // wish.coarse, 16) for s in wish.size)
-        eye = around.eye_for(model, wish.azimuth_deg, wish.height_deg, plan.room.distance_m * 1000.0 / min(wish.near, 1.0), width, height, max(wish.near, 1.0))  # fmt: skip
-        looked = around.looked_at(model, eye)
-        give_way()
-        from gwiazda.desktop.plate.roundworks import painted, textured
-
-        paint, tone = textured(plan, looked, wish.pictures, self._sheets)
-        picture = around.night_around(
-            plan, found, looked, lights, tone, dict(wish.weights) if wish.coarse > 1 else None, overtaken
-        )
-        works = looked
-        if wish.opened:
-            # In the dark it is seen as it will be, on the works side as it is.
-            works = around.looked_at(solids.model_of(plan.sections, plan.openings, wish.opened), eye)
-            paint, _ = textured(plan, works, wish.pictures, self._sheets)
-        board = painted(works, paint, wish.palette)
-        image = QImage(board.data, width, height, width * 4, QImage.Format.Format_RGB32)
-        return Frame(wish, looked, works, lights, picture, image, board)
 
 
 class RoundView(QWidget):
@@ -150,6 +80,9 @@ class RoundView(QWidget):
         self._sharp.setSingleShot(True)
         self._sharp.setInterval(SHARP_AFTER_MS)
         self._sharp.timeout.connect(lambda: self.request(1))
+        self._layers = QTimer(self)
+        self._layers.setSingleShot(True)
+        self._layers.timeout.connect(lambda: self.request(1, layered=True))
         self.document.assessed.connect(lambda: self.request(1))
         self.document.selection_changed.connect(self.update)
         plate.night.ready.connect(self._weigh)
@@ -183,7 +116,7 @@ class RoundView(QWidget):
 
     @property
     def idle(self) -> bool:
-        return self.worker.idle and not self._sharp.isActive()
+        return self.worker.idle and not self._sharp.isActive() and not self._layers.isActive()
 
     def begin(self) -> None:
         """Walk round the model."""
@@ -255,8 +188,9 @@ class RoundView(QWidget):
         else:
             self.request(1)
 
-    def request(self, coarse: int) -> None:
-        """Ask for a picture; the newest wish wins."""
+    def request(self, coarse: int, layered: bool = False) -> None:
+        """Ask for a picture; the newest wish wins. All channels come at once, which is sooner, and a little later channel by channel."""
+        self._layers.stop()
         if not self.on or self.width() < 16 or self.document.loading:
             return
         ratio = self.devicePixelRatioF()
@@ -264,7 +198,7 @@ class RoundView(QWidget):
         plan = self.document.assessed_plan
         opened = open_sections(plan) if self.plate.shows_opened else frozenset()
         self.worker.submit(
-            lambda: self._rendered(Wish(plan, self.document.assessment, self.azimuth, self.height_deg, self.near, size, coarse, self.plate.palette_, dict(self.document.pictures), dict(self.plate.night.weights), opened))
+            lambda: self._rendered(Wish(plan, self.document.assessment, self.azimuth, self.height_deg, self.near, size, coarse, self.plate.palette_, dict(self.document.pictures), dict(self.plate.night.weights), layered, opened))
         )  # fmt: skip
 
     def _rendered(self, wish: Wish) -> Frame | None:
@@ -280,11 +214,15 @@ class RoundView(QWidget):
         self._buffer = np.empty((h, w, 4), np.uint8)
         self.image = QImage(self._buffer.data, w, h, w * 4, QImage.Format.Format_RGB32)
         self.draw()
+        if frame.wish.coarse == 1 and not frame.wish.layered and self.worker.idle:
+            self._layers.start(LAYERS_AFTER_MS)
 
     def _weigh(self) -> None:
         """The channels' weights have changed, as while the show plays."""
-        if self.on:
+        if self.on and self.frame is not None and self.frame.wish.layered:
             self.draw()
+        elif self._layers.isActive():
+            self._layers.start(0)
 
     def draw(self) -> None:
         """Compose the night from its layers, at the weights of the plate's night side."""
@@ -332,7 +270,7 @@ class RoundView(QWidget):
     def _on_screen(self, places: npt.NDArray[np.float64]) -> list[tuple[QPointF, bool]]:
         """Places of the model on the plate, and whether anything stands before them."""
         assert self.frame is not None
-        eye, _, seen = self.frame.works_looked
+        eye, seen = self.frame.works_looked.eye, self.frame.works_looked.seen
         px = eye.project(places)
         k = self.width() / eye.width
         out = []

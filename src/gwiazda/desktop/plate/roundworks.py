@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, NamedTuple
 
 import numpy as np
 import numpy.typing as npt
@@ -18,18 +18,26 @@ from gwiazda.desktop.theme.palette import Palette
 
 SHEET_PX = 1400  # across a drawing laid on a side
 BARE = 0.86  # of a side that no drawing shows, against the lightest fill of one
+INK = np.float32(0.65)  # how dark edges are drawn
 EDGE_SHARE = 0.01  # of the depth: a step larger than this is drawn as an edge
-Array = npt.NDArray[np.float64]
-Rgba = npt.NDArray[np.float32]
+Rgb = npt.NDArray[np.float32]
 SIDES: tuple[Side, ...] = ("port", "starboard", "top", "bow", "stern")
 
 
-def _sheet(view: View, pictures: dict[str, bytes], kept: dict[str, Any]) -> tuple[Rgba, Window] | None:
-    """A view's drawing as pixels (h, w, 4; 0 to 1, premultiplied) and where they lie on its sheet."""
+class Sheet(NamedTuple):
+    """A view's drawing as it is laid on a side: its paint over bare plastic (3, h, w; 0 to 1), how strongly that throws light back against
+    bare plastic (h, w), and where the pixels lie."""
+
+    paint: Rgb
+    tone: Rgb
+    window: Window
+
+
+def _sheet(view: View, pictures: dict[str, bytes], kept: dict[str, Any]) -> Sheet | None:
+    """A view's drawing, made once."""
     if view.drawing is None or view.drawing.picture not in pictures:
         return None
-    key = f"{view.id}"
-    found = kept.get(key)
+    found = kept.get(view.id)
     if found is None or found[0] is not view.drawing:
         area = drawing_area(view, pictures[view.drawing.picture])
         scale = SHEET_PX / max(area.width(), area.height(), 1.0)
@@ -41,31 +49,29 @@ def _sheet(view: View, pictures: dict[str, bytes], kept: dict[str, Any]) -> tupl
             return None
         pixels = np.frombuffer(image.constBits(), np.uint8).reshape(image.height(), image.bytesPerLine() // 4, 4)
         rgba = pixels[:, : image.width(), [2, 1, 0, 3]].astype(np.float32) / np.float32(255.0)
-        found = kept[key] = (view.drawing, rgba, window)
-    return found[1], found[2]
+        paint = rgba[..., :3] + np.float32(BARE) * (1.0 - rgba[..., 3:])  # premultiplied
+        light = (_LINEAR[(paint * 255.0).astype(np.uint8)] @ _LUMINANCE) / np.float32(LIGHT_FILL)
+        found = kept[view.id] = (
+            view.drawing,
+            Sheet(np.ascontiguousarray(np.moveaxis(paint, 2, 0)), np.minimum(light, np.float32(1.25)), window),
+        )
+    sheet: Sheet = found[1]
+    return sheet
 
 
 def textured(
     plan: Plan, looked: Looked, pictures: dict[str, bytes], kept: dict[str, Any]
-) -> tuple[Rgba, npt.NDArray[np.float32]]:
-    """The paint (N, 3; 0 to 1) of the N pixels where anything is seen, row by row, as the drawings show it; and how strongly each pixel
-    (h, w) throws light back against bare plastic.
+) -> tuple[Rgb, npt.NDArray[np.float32]]:
+    """The paint (3, N; 0 to 1) of the N pixels where anything is seen, as the drawings show it; and how strongly each (N,) throws light back
+    against bare plastic.
 
     A side's drawing is laid on all that is turned to it more than to any other; starboard takes port's where it has none of its own.
     """
-    eye, model, seen = looked
-    tone = np.ones(seen.ids.shape, np.float32)
-    rows, columns = np.nonzero(seen.ids >= 0)
-    paint = np.full((len(rows), 3), BARE, np.float32)
-    if not len(rows):
-        return paint, tone
-    numbers = seen.ids[rows, columns]
+    model, shown = looked.model, looked.shown
+    paint, tone = np.full((3, len(shown.ids)), BARE, np.float32), np.ones(len(shown.ids), np.float32)
     turned = model.normals @ np.array([NORMALS[s] for s in SIDES], dtype=float).T
-    best = np.where((model.normals[:, 2] < -0.5) | model.inside, -1, turned.argmax(axis=1))
-    side_of = best[numbers]
-    far = 1.0 / seen.depth[rows, columns].astype(float)
-    places = eye.place + far[:, None] * eye.rays(columns, rows)
-    own = np.ones(len(rows), np.float32)
+    best = np.where((model.normals[:, 2] < -0.5) | model.inside, -1, turned.argmax(axis=1)).astype(np.int8)
+    side_of = best[shown.ids]
     views = {v.side: v for v in reversed(plan.views) if v.drawing is not None}
     for number, side in enumerate(SIDES):
         view = views.get(side) or views.get({"starboard": "port", "stern": "bow"}.get(side, side))  # type: ignore[call-overload]
@@ -73,19 +79,17 @@ def textured(
         sheet = _sheet(view, pictures, kept) if view is not None and len(here) else None
         if sheet is None or view is None:
             continue
-        rgba, window = sheet
         h, v, _ = PLANES[view.side]
         a, b, _ = SHEET[view.side]
-        p = places[here]
-        x = ((a * p[:, h] - window.left_mm) * window.scale).astype(int)
-        y = ((b * p[:, v] - window.top_mm) * window.scale).astype(int)
-        inside = np.flatnonzero((x >= 0) & (y >= 0) & (x < rgba.shape[1]) & (y < rgba.shape[0]))
-        value = rgba[y[inside], x[inside]]
-        mixed = value[:, :3] + np.float32(BARE) * (1.0 - value[:, 3:])
-        paint[here[inside]] = mixed
-        light = (_LINEAR[(mixed * 255.0).astype(np.uint8)] @ _LUMINANCE) / np.float32(LIGHT_FILL)
-        own[here[inside]] = np.minimum(light, 1.25)
-    tone[rows, columns] = own
+        scale = sheet.window.scale
+        x = (shown.places[h, here] * np.float32(a * scale) - np.float32(sheet.window.left_mm * scale)).astype(np.int32)
+        y = (shown.places[v, here] * np.float32(b * scale) - np.float32(sheet.window.top_mm * scale)).astype(np.int32)
+        high, wide = sheet.tone.shape
+        inside = np.flatnonzero((x >= 0) & (y >= 0) & (x < wide) & (y < high))
+        at, here = y[inside] * wide + x[inside], here[inside]
+        for plane, drawn in zip(paint, sheet.paint, strict=True):
+            plane[here] = np.take(drawn.ravel(), at)
+        tone[here] = np.take(sheet.tone.ravel(), at)
     return paint, tone
 
 
@@ -93,60 +97,59 @@ _LINEAR = from_srgb(np.arange(256) / 255.0).astype(np.float32)
 _LUMINANCE = np.array([0.2126, 0.7152, 0.0722], np.float32)
 
 
-def _rgb(name: str) -> Rgba:
+def _rgb(name: str) -> Rgb:
     """A colour by its name, 0 to 1: (3,)."""
     found = QColor(name)
     return np.array([found.redF(), found.greenF(), found.blueF()], dtype=np.float32)
 
 
-def painted(looked: Looked, paint: Rgba, palette: Palette) -> npt.NDArray[np.uint8]:
+def painted(looked: Looked, paint: Rgb, palette: Palette) -> npt.NDArray[np.uint8]:
     """The works side (h, w, 4: B, G, R, 255): paper, the solid in its drawings' paint, panes by whether they are lit, edges in ink."""
-    _, model, seen = looked
-    board = np.empty((*seen.ids.shape, 4), np.uint8)
-    board[:] = _code(_rgb(palette.paper))
-    rows, columns = np.nonzero(seen.ids >= 0)
-    numbers, count = seen.ids[rows, columns], len(model.skins)
-    if not len(rows):
-        return board
-    colours = np.array([_rgb(s.colour or palette.section) for s in model.sections], dtype=np.float32).reshape(-1, 3)
-    shade = (0.62 + 0.38 * room_share(model.normals)).astype(np.float32)[numbers]
-    if palette.name != "bench":
-        shade = shade * np.float32(0.45)
-    out = np.empty((len(rows), 3), np.float32)
-    skin = np.flatnonzero(numbers < count)
-    out[skin] = (0.65 * paint[skin] + 0.35 * colours[model.section[numbers[skin]]]) * shade[skin, None]
-    pane = np.flatnonzero(numbers >= count)
-    if len(pane):
-        lit, dark = _rgb(palette.pane), _rgb(palette.pane_dark)
-        share = np.array([o.lit for o in model.openings], dtype=np.float32)[model.pane_of[numbers[pane] - count]]
-        out[pane] = dark + share[:, None] * (lit - dark)
-    board[rows, columns] = _code(out)
-    edges = _edges(looked)
-    ink = _code(_rgb(palette.ink)).astype(np.float32)
-    board[edges] = (0.35 * board[edges] + 0.65 * ink).astype(np.uint8)
-    board[..., 3] = 255
-    return board
+    model, shown = looked.model, looked.shown
+    count = len(model.skins)
+    board = np.full(looked.seen.ids.shape, _code(_rgb(palette.paper)), np.uint32)
+    if len(shown.ids):
+        # What a triangle adds of its own, and how much of the drawing's paint shows on it.
+        shade = (0.62 + 0.38 * room_share(model.normals)).astype(np.float32)
+        if palette.name != "bench":
+            shade = shade * np.float32(0.45)
+        colours = np.array([_rgb(s.colour or palette.section) for s in model.sections], dtype=np.float32).reshape(-1, 3)
+        lit, dark, ink = _rgb(palette.pane), _rgb(palette.pane_dark), _rgb(palette.ink)
+        share = np.array([o.lit for o in model.openings], dtype=np.float32)[model.pane_of]
+        own = np.concatenate(
+            [0.35 * colours[model.section] * shade[:count, None], dark + share[:, None] * (lit - dark)]
+        )
+        of_paint = np.take(np.concatenate([0.65 * shade[:count], np.zeros(len(model.pane_of), np.float32)]), shown.ids)
+        edges = np.flatnonzero(_edges(looked))
+        planes = []
+        for c in range(3):
+            plane = np.take(own[:, c], shown.ids) + of_paint * paint[c]
+            plane[edges] += INK * (ink[c] - plane[edges])
+            planes.append(plane)
+        board.ravel()[shown.flat] = _code(np.array(planes))
+    return board.view(np.uint8).reshape(*board.shape, 4)
 
 
-def _code(rgb: Rgba) -> npt.NDArray[np.uint8]:
-    """Colours (…, 3; 0 to 1) as B, G, R, 255."""
-    out = np.full((*rgb.shape[:-1], 4), 255, np.uint8)
-    out[..., :3] = (np.clip(rgb[..., ::-1], 0.0, 1.0) * 255.0 + 0.5).astype(np.uint8)
-    return out
+def _code(rgb: Rgb) -> npt.NDArray[np.uint32]:
+    """Colours (3, …; 0 to 1) as the screen has them, a word each."""
+    r, g, b = (np.clip(rgb, 0.0, 1.0) * np.float32(255.0) + np.float32(0.5)).astype(np.uint32)
+    return np.asarray((r << 16) | (g << 8) | b | np.uint32(0xFF000000), np.uint32)
 
 
 def _edges(looked: Looked) -> npt.NDArray[np.bool_]:
-    """Where one thing ends against another: another section, or a step in depth."""
-    _, model, seen = looked
-    count = len(model.skins)
-    owner = np.full(seen.ids.shape, -1, np.int32)
-    on = (seen.ids >= 0) & (seen.ids < count)
-    owner[on] = model.section[seen.ids[on]]
-    owner[seen.ids >= count] = 1_000_000 + model.pane_of[seen.ids[seen.ids >= count] - count]
+    """Which of the pixels shown lie where one thing ends against another: another section, or a step in depth."""
+    model, seen, shown = looked.model, looked.seen, looked.shown
+    # A number for each thing, the last for where nothing is.
+    owner = np.concatenate([model.section, len(model.sections) + model.pane_of, [-1]]).astype(np.int32)
+    rows = shown.flat[[0, -1]] // looked.eye.width
+    first, last = max(int(rows[0]) - 1, 0), int(rows[1]) + 2
+    ids, depth = np.take(owner, seen.ids[first:last]), seen.depth[first:last]
     out = np.zeros(seen.ids.shape, dtype=bool)
-    out[:, 1:] |= owner[:, 1:] != owner[:, :-1]
-    out[1:] |= owner[1:] != owner[:-1]
-    depth = seen.depth
-    for a, b, step in ((depth[:, 1:], depth[:, :-1], out[:, 1:]), (depth[1:], depth[:-1], out[1:])):
-        np.logical_or(step, np.abs(a - b) > EDGE_SHARE * np.maximum(a, b), out=step)
-    return out
+    part = out[first:last]
+    for here, before in ((np.s_[:, 1:], np.s_[:, :-1]), (np.s_[1:], np.s_[:-1])):
+        other = ids[here] != ids[before]
+        part[here] |= other
+        part[before] |= other & (ids[here] < 0)  # where the model ends it is its last pixel that is drawn
+        a, b = depth[here], depth[before]
+        part[here] |= np.abs(a - b) > np.float32(EDGE_SHARE) * np.maximum(a, b)
+    return np.take(out.ravel(), shown.flat)

@@ -15,13 +15,13 @@ from gwiazda.core.assess.light.skin import outside_reflectance
 from gwiazda.core.assess.light.solids import Model
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.light import round as around
-from gwiazda.core.light.glare import WEIGHT, sigmas_mm, spread
+from gwiazda.core.light.glare import WEIGHT, sigmas_mm, spread_apart
 from gwiazda.core.light.night import NightPicture, cropped
 from gwiazda.core.light.solid import Eye
 from gwiazda.core.light.tone import hull_luminance, middle_luminance
 from gwiazda.core.plan.frame import NORMALS, PLANES, Side
 from gwiazda.core.plan.model import Plan
-from gwiazda.core.turns import give_way
+from gwiazda.core.turns import OvertakenError, give_way
 
 Array = npt.NDArray[np.float64]
 Array32 = npt.NDArray[np.float32]
@@ -31,9 +31,9 @@ SMALL_PX = 2.5  # panes smaller than this are drawn as points are
 FACING = 0.6  # cosine: a face of the skin belongs to the side it looks to
 
 
-FROM_ABOVE = (
-    0.62  # of a room's light comes from above, the rest from all round: house value, for the eye to read the form by
-)
+# Of a room's light comes from above, the rest from all round: house value, for the eye to read the form by.
+FROM_ABOVE = 0.62
+GLASS = 0.12  # reflectance of an unlit pane
 
 
 def room_share(normals: Array) -> Array:
@@ -47,64 +47,60 @@ class Looked(NamedTuple):
     eye: Eye
     model: Model
     seen: around.Buffers
+    shown: around.Shown
 
 
 def looked_at(model: Model, eye: Eye) -> Looked:
     """What an eye sees of a model."""
-    return Looked(eye, model, around.drawn(eye, model.triangles))
+    seen = around.drawn(eye, model.triangles)
+    return Looked(eye, model, seen, around.shown(eye, seen))
 
 
 def night_around(
     plan: Plan, found: Assessment, looked: Looked, lights: Lights, tone: Array32 | None = None, weights: Mapping[str, float] | None = None,
-    overtaken: Callable[[], bool] = lambda: False,
+    overtaken: Callable[[], bool] = lambda: False, quick: bool = False,
 ) -> NightPicture:  # fmt: skip
     """The night picture from an eye: the room's light on the hull, and a layer for each colour of each channel; with ``weights`` all of it
-    at once, quicker and no longer to be dimmed.
+    at once, sooner and no longer to be dimmed, ``quick`` without the faintest light.
 
-    ``tone`` (H, W): how strongly each pixel throws light back against its bare plastic, as a drawing has it; 1 where none is given. ``overtaken`` is asked
-    where it takes long; raises OvertakenError when it says so.
+    ``tone`` (N,): how strongly each pixel of ``looked.shown`` throws light back against its bare plastic, as a drawing has it; 1 where none is given.
+    ``overtaken`` is asked where it takes long; raises OvertakenError when it says so.
     """
-    eye, model, seen = looked
+    eye, model, seen, shown = looked
     catalogue, count = found.catalogue, len(model.skins)
     rho = np.array([outside_reflectance(catalogue, s, plan.kit.plastic) for s in model.sections])
-    on = (seen.ids >= 0) & (seen.ids < count)
-    back = np.zeros(seen.ids.shape, np.float32)
-    back[on] = rho[model.section[seen.ids[on]]] if len(rho) else 0.0
-    if tone is not None:
-        back = back * tone
-    room = np.zeros(seen.ids.shape, np.float32)
-    solid_seen = seen.ids >= 0
-    room[solid_seen] = room_share(model.normals[seen.ids[solid_seen]])
-    unlit = np.where(seen.ids >= count, np.float32(0.12), back)
-    hull = (unlit * room * np.float32(hull_luminance(plan.room.lux, 1.0))).astype(np.float32)
+    bare = np.zeros(
+        len(model.normals), np.float32
+    )  # of each triangle; panes throw nothing back that lamps outside give
+    bare[:count] = rho[model.section] if len(rho) else 0.0
+    back = bare[shown.ids] if tone is None else bare[shown.ids] * tone
+    room = (room_share(model.normals) * hull_luminance(plan.room.lux, 1.0)).astype(np.float32)
+    hull = np.zeros(seen.ids.shape, np.float32)
+    hull.ravel()[shown.flat] = room[shown.ids] * np.where(shown.ids < count, back, np.float32(GLASS))
     least = middle_luminance(found.hull_cd_m2, plan.room.exposure_ev) * 0.25 / 255 / 12.92
     if weights is not None:
-        return NightPicture(_at_once(plan, looked, lights, weights, hull, back, least))
-    falls = around.shaded(
-        eye,
-        seen,
-        model.normals[:count],
-        lights.lamps,
-        lights.lamp_key,
-        len(lights.keys),
-        model.bodies,
-        least * math.pi,
-        overtaken=overtaken,
+        if quick:
+            least *= QUICK
+        return NightPicture(_at_once(looked, lights, weights, hull, back, least, quick, overtaken))
+    falls = around.fallen(
+        eye, shown, lights.lamps, lights.lamp_key, len(lights.keys), model.bodies, least * math.pi, overtaken=overtaken
     )
     layers = []
+    thrown = back / np.float32(np.pi)
     glowing = _glowing(looked, lights.glows)
+    panes, spots = _panes_seen(looked), _points_seen(looked, lights.points)
+    point_key = np.array([lights.keys.index(key) for key in lights.points.keys], dtype=np.intp)
     for k, key in enumerate(lights.keys):
         give_way()
-        picture = falls[k] * back / np.float32(np.pi)
+        if overtaken():
+            raise OvertakenError
+        picture = np.zeros(seen.ids.shape, np.float32)
+        picture.ravel()[shown.flat] = falls[k] * thrown
         for g in glowing:
             if g.key == key:
-                picture[g.rows, g.columns] += g.cd_m2
+                picture.ravel()[g.flat] += g.cd_m2
         _add_panes(
-            picture,
-            looked,
-            lights.panes[:, k],
-            [i for i, x in enumerate(lights.points.keys) if x == key],
-            lights.points,
+            picture[None], looked, panes, lights.panes[:, k : k + 1], spots, (point_key == k).astype(float)[:, None]
         )
         layer = cropped(key[0], key[1], picture, least)
         if layer is not None:
@@ -116,82 +112,63 @@ QUICK = 12.0  # times brighter than the least that shows: fainter light is left 
 
 
 def _at_once(
-    plan: Plan, looked: Looked, lights: Lights, weights: Mapping[str, float], hull: Array32, back: Array32, least: float
+    looked: Looked, lights: Lights, weights: Mapping[str, float], hull: Array32, back: Array32, least: float, quick: bool, overtaken: Callable[[], bool]
 ) -> Array32:  # fmt: skip
-    """All channels at their weights as one picture (3, H, W), for while it moves: as red, green and blue instead of channel by channel."""
-    eye, model, seen = looked
-    count = len(model.skins)
-    rgb = np.array([np.array(key[1]) * weights.get(key[0], 1.0) for key in lights.keys]).reshape(-1, 3)
+    """All channels at their weights as one picture (3, H, W): red, green and blue instead of channel by channel."""
+    eye, model, seen, shown = looked
     out = np.empty((3, *seen.ids.shape), np.float32)
     out[:] = hull
     if not len(lights.keys):
         return out
-    colours = list(dict.fromkeys(key[1] for key in lights.keys))
-    number = np.array([colours.index(key[1]) for key in lights.keys], dtype=np.int64)
-    lamps = lights.lamps.copy()
-    if len(lamps):
-        lamps[:, 7] *= np.array([weights.get(key[0], 1.0) for key in lights.keys])[lights.lamp_key]
-    falls = around.shaded(
-        eye, seen, model.normals[:count], lamps, number[lights.lamp_key], len(colours), model.bodies, least * math.pi * QUICK, quick=True
+    rgb = np.array([np.array(key[1]) * weights.get(key[0], 1.0) for key in lights.keys])
+    lamps = np.repeat(lights.lamps, 3, axis=0)
+    lamps[:, 7] *= rgb[lights.lamp_key].ravel()
+    falls = around.fallen(
+        eye, shown, lamps, np.arange(len(lamps)) % 3, 3, model.bodies, least * math.pi, quick, overtaken
     )  # fmt: skip
-    for colour, fallen in zip(colours, falls, strict=True):
-        if fallen.any():
-            thrown = fallen * back / np.float32(np.pi)
-            for c in range(3):
-                out[c] += np.float32(colour[c]) * thrown
-    panes = lights.panes @ rgb
-    points = lights.points
-    share = np.array([rgb[lights.keys.index(key)] for key in points.keys]).reshape(-1, 3)
-    for g in _glowing(looked, lights.glows):
-        out[:, g.rows, g.columns] += rgb[lights.keys.index(g.key)].astype(np.float32)[:, None] * g.cd_m2
+    flat = out.reshape(3, -1)
     for c in range(3):
-        mine = np.flatnonzero(share[:, c] > 0).tolist() if len(share) else []
-        _add_panes(
-            out[c], looked, panes[:, c], mine, points._replace(cd=points.cd * share[:, c] if len(share) else points.cd)
-        )
+        flat[c, shown.flat] += falls[c] * (back / np.float32(np.pi))
+    for g in _glowing(looked, lights.glows):
+        for c, share in enumerate(rgb[lights.keys.index(g.key)].tolist()):
+            flat[c, g.flat] += np.float32(share) * g.cd_m2
+    share = np.array([rgb[lights.keys.index(key)] for key in lights.points.keys]).reshape(-1, 3)
+    _add_panes(out, looked, _panes_seen(looked), lights.panes @ rgb, _points_seen(looked, lights.points), share)
     return out
 
 
 class Glowing(NamedTuple):
-    """A glow as an eye sees it: its key, the pixels and their luminance."""
+    """A glow as an eye sees it: its key, the pixels (row by row) and their luminance."""
 
     key: Key
-    rows: npt.NDArray[np.intp]
-    columns: npt.NDArray[np.intp]
+    flat: npt.NDArray[np.intp]
     cd_m2: Array32
 
 
 def _glowing(looked: Looked, glows: Sequence[Glow]) -> list[Glowing]:
     """Walls and seams that glow, their cells laid on the skin behind them."""
-    eye, model, seen = looked
+    eye, model, _, shown = looked
     count = len(model.skins)
-    seen_at_all = np.bincount(seen.ids.ravel() + 1, minlength=len(model.normals) + 1)[1 : count + 1] > 0
     numbers = {s.id: i for i, s in enumerate(model.sections)}
-    faces: dict[tuple[str, Side], npt.NDArray[np.bool_]] = {}
+    lies: dict[tuple[str, Side], npt.NDArray[np.intp]] = {}
     for glow in glows:
-        if (glow.section, glow.side) not in faces:
-            mine = seen_at_all & (model.section == numbers[glow.section])
-            mine[mine] = model.normals[:count][mine] @ np.array(NORMALS[glow.side], dtype=float) > FACING
-            if mine.any():
-                faces[glow.section, glow.side] = mine
-    if not faces:
-        return []
-    some = np.zeros(len(model.normals) + 1, dtype=bool)  # the last one for where nothing is
-    some[:count] = np.any(list(faces.values()), axis=0)
-    rows, columns = np.nonzero(some[seen.ids])
-    ids = seen.ids[rows, columns]
-    places = eye.place + eye.rays(columns, rows) / seen.depth[rows, columns, None]
+        if (glow.section, glow.side) not in lies:
+            faces = np.zeros(len(model.normals), dtype=bool)
+            faces[:count] = (model.section == numbers[glow.section]) & (
+                model.normals[:count] @ np.array(NORMALS[glow.side], dtype=float) > FACING
+            )
+            lies[glow.section, glow.side] = np.flatnonzero(faces[shown.ids])
     out = []
     for glow in glows:
-        if (glow.section, glow.side) in faces:
-            here = np.flatnonzero(faces[glow.section, glow.side][ids])
+        here = lies[glow.section, glow.side]
+        if len(here):
             h, v, _ = PLANES[glow.side]
-            value = _laid(glow, eye.distance_mm / eye.focal, places[here, h], places[here, v])
-            out.append(Glowing(glow.key, rows[here], columns[here], value))
+            value = _laid(glow, eye.distance_mm / eye.focal, shown.places[h, here], shown.places[v, here])
+            out.append(Glowing(glow.key, shown.flat[here], value))
     return out
 
 
-def _laid(glow: Glow, px_mm: float, across: Array, up: Array) -> Array32:
+def _laid(glow: Glow, px_mm: float, across: Array32, up: Array32) -> Array32:
     """The luminance of a glow at places of its side; what is narrower than ``px_mm`` spread to that, with the light it has."""
     a, b, c, d = glow.rects.T
     wide, high = np.maximum(c - a, px_mm), np.maximum(d - b, px_mm)
@@ -199,78 +176,100 @@ def _laid(glow: Glow, px_mm: float, across: Array, up: Array) -> Array32:
     low_x, high_x = (a + c - wide) / 2, (a + c + wide) / 2
     low_y, high_y = (b + d - high) / 2, (b + d + high) / 2
     xs, ys = np.unique([low_x, high_x]), np.unique([low_y, high_y])
-    table = np.zeros((len(ys) + 1, len(xs) + 1), np.float32)
-    corners = [np.searchsorted(xs, low_x), np.searchsorted(xs, high_x), np.searchsorted(ys, low_y), np.searchsorted(ys, high_y)]  # fmt: skip
-    for i0, i1, j0, j1, light in zip(*(x.tolist() for x in corners), value.tolist(), strict=True):
-        table[j0 + 1 : j1 + 1, i0 + 1 : i1 + 1] += light
-    return np.asarray(table[np.searchsorted(ys, up, "right"), np.searchsorted(xs, across, "right")])
-
-
-def _add_panes(picture: Array32, looked: Looked, shown: Array, mine: list[int], points: Points) -> None:
-    """Panes of luminance ``shown`` (openings,) and the points ``mine``: the panes as they are seen, and the eye's glare around them and
-    around points."""
-    eye, model, seen = looked
-    count = len(model.skins)
-    rects = []
-    if shown.any() and len(model.pane_of):
-        rows, columns = np.nonzero(seen.ids >= count)
-        which = model.pane_of[seen.ids[rows, columns] - count]
-        value = shown[which]
-        lit = value > 0
-        rows, columns, which, value = rows[lit], columns[lit], which[lit], value[lit]
-        pixels = np.bincount(which, minlength=len(shown))
-        large = pixels >= SMALL_PX**2
-        big = large[which]
-        # The narrowest part of the eye's spread is within a pixel: that light stays where the pane is.
-        picture[rows[big], columns[big]] += (WEIGHT[0] * value[big]).astype(np.float32)
-        some = np.flatnonzero(pixels)
-        if len(some):
-            x = np.bincount(which, columns + 0.5, minlength=len(shown))[some] / pixels[some]
-            y = np.bincount(which, rows + 0.5, minlength=len(shown))[some] / pixels[some]
-            square = np.bincount(which, (columns + 0.5) ** 2, minlength=len(shown))[some] / pixels[some] - x**2
-            wide = np.sqrt(12.0 * np.maximum(square, 1 / 12))
-            here = np.column_stack([x, y, wide, pixels[some] / wide, shown[some]])
-            _spread(picture, eye, here[large[some]], first=1)
-            rects.append(here[~large[some]])
-    if mine:
-        rects.append(_points_seen(looked, points, mine))
-    if rects:
-        _spread(picture, eye, np.concatenate(rects), first=0)
-
-
-def _spread(picture: Array32, eye: Eye, rects: Array, first: int) -> None:
-    """Rectangles (N, 5: middle right, down, width, height px, luminance) as the eye spreads them, from the ``first`` of its widths on."""
-    if not len(rects):
-        return
-    px_mm = eye.focal / eye.distance_mm
-    sigma = np.sqrt((sigmas_mm(eye.distance_mm / 1000.0) * px_mm) ** 2 + 0.25)[first:]
-    x, y, w, h, value = rects.T
-    picture += spread(
-        x - w / 2, x + w / 2, y - h / 2, y + h / 2, value, sigma, np.array(WEIGHT)[first:], eye.width, eye.height
+    # Each cell is where two steps up and two down cross: summed over rows and columns they are the cells laid over each other.
+    i0, i1 = np.searchsorted(xs, low_x) + 1, np.searchsorted(xs, high_x) + 1
+    j0, j1 = np.searchsorted(ys, low_y) + 1, np.searchsorted(ys, high_y) + 1
+    shape = len(ys) + 1, len(xs) + 1
+    at = np.ravel_multi_index((np.concatenate([j0, j1, j0, j1]), np.concatenate([i0, i1, i1, i0])), shape)
+    steps = np.bincount(at, np.concatenate([value, value, -value, -value]), minlength=shape[0] * shape[1]).reshape(
+        shape
     )
+    table = steps.cumsum(axis=0).cumsum(axis=1)
+    table[table < 1e-9 * value.max()] = 0.0
+    return np.asarray(table[np.searchsorted(ys, up, "right"), np.searchsorted(xs, across, "right")], np.float32)
 
 
-def _points_seen(looked: Looked, points: Points, mine: list[int]) -> Array:
+class Panes(NamedTuple):
+    """Panes as an eye sees them: the pixels of all (row by row) and the opening each belongs to; for every opening its count of pixels and the
+    rectangle (middle right, down, width, height px) that stands for it in the eye's glare."""
+
+    flat: npt.NDArray[np.intp]
+    which: npt.NDArray[np.int32]
+    pixels: npt.NDArray[np.intp]
+    rects: Array
+
+
+def _panes_seen(looked: Looked) -> Panes:
+    """The panes in an eye's picture."""
+    eye, model, _, shown = looked
+    count, openings = len(model.skins), len(model.openings)
+    here = np.flatnonzero(shown.ids >= count)
+    flat = shown.flat[here]
+    rows, columns = np.divmod(flat, eye.width)
+    which = model.pane_of[shown.ids[here] - count] if len(model.pane_of) else np.zeros(0, np.int32)
+    pixels = np.bincount(which, minlength=openings)
+    some = np.maximum(pixels, 1)
+    x = np.bincount(which, columns + 0.5, minlength=openings) / some
+    y = np.bincount(which, rows + 0.5, minlength=openings) / some
+    square = np.bincount(which, (columns + 0.5) ** 2, minlength=openings) / some - x**2
+    wide = np.sqrt(12.0 * np.maximum(square, 1 / 12))
+    return Panes(flat, which, pixels, np.column_stack([x, y, wide, pixels / wide]))
+
+
+def _add_panes(out: Array32, looked: Looked, panes: Panes, shown: Array, points: Spots, share: Array) -> None:
+    """Panes of luminance ``shown`` (openings, C) and points, of which ``share`` (N, C) goes to each picture of ``out`` (C, H, W): the panes as
+    they are seen, and the eye's glare around them and around points."""
+    lit = (shown > 0).any(axis=1) & (panes.pixels > 0)
+    large = lit & (panes.pixels >= SMALL_PX**2)
+    here = np.flatnonzero(large[panes.which])
+    flat, which = panes.flat[here], panes.which[here]
+    for c in range(len(out)):
+        # The narrowest part of the eye's spread is within a pixel: that light stays where the pane is.
+        out[c].ravel()[flat] += (WEIGHT[0] * shown[which, c]).astype(np.float32)
+    small = lit & ~large
+    bright = (share[points.number] > 0).any(axis=1)
+    value = share[points.number[bright]] * points.cd_m2[bright, None]
+    rects = np.concatenate([panes.rects[large], panes.rects[small], points.rects[bright]])
+    if len(rects):
+        _spread(out, looked.eye, rects, np.concatenate([shown[large], shown[small], value]), int(large.sum()))
+
+
+def _spread(out: Array32, eye: Eye, rects: Array, light: Array, large: int) -> None:
+    """Rectangles (N, 4: middle right, down, width, height px) of luminance (N, C) as the eye spreads them; the first ``large`` without the
+    narrowest of its widths."""
+    px_mm = eye.focal / eye.distance_mm
+    sigma = np.sqrt((sigmas_mm(eye.distance_mm / 1000.0) * px_mm) ** 2 + 0.25)
+    weights = np.repeat(np.array(WEIGHT)[:, None], len(rects), axis=1)
+    weights[0, :large] = 0.0
+    x, y, w, h = rects.T
+    out += spread_apart(x - w / 2, x + w / 2, y - h / 2, y + h / 2, light, sigma, weights, eye.width, eye.height)
+
+
+class Spots(NamedTuple):
+    """Points that an eye sees: their numbers, the square (middle right, down, width, height px) and the luminance of each."""
+
+    number: npt.NDArray[np.intp]
+    rects: Array
+    cd_m2: Array
+
+
+def _points_seen(looked: Looked, points: Points) -> Spots:
     """Points as squares of their width, with what they send towards the eye; those hidden left out."""
-    eye, _, seen = looked
-    at, aim = points.at[mine], points.aim[mine]
-    px = eye.project(at)
-    to_eye = eye.place - at
+    eye, seen = looked.eye, looked.seen
+    px = eye.project(points.at)
+    to_eye = eye.place - points.at
     to_eye = to_eye / np.linalg.norm(to_eye, axis=1, keepdims=True)
-    cos = (to_eye * aim).sum(axis=1)
-    order = points.order[mine]
-    cd = points.cd[mine] * np.where(order < 0, 1.0, np.maximum(cos, 0.0) ** np.maximum(order, 0.0))
+    cos = (to_eye * points.aim).sum(axis=1)
+    cd = points.cd * np.where(points.order < 0, 1.0, np.maximum(cos, 0.0) ** np.maximum(points.order, 0.0))
     x, y = px[:, 0], px[:, 1]
-    inside = (x >= 0) & (y >= 0) & (x < eye.width) & (y < eye.height) & (px[:, 2] > 1.0) & (cd > 0)
-    out = []
-    for n in np.flatnonzero(inside):
-        w = seen.depth[int(y[n]), int(x[n])]
-        if w > 0 and 1.0 / w < px[n, 2] - POINT_PROUD_MM:
-            continue
-        wide = max(points.wide[mine[n]] * eye.focal / px[n, 2], 1e-3)
-        area_m2 = (points.wide[mine[n]] * 1e-3) ** 2
-        out.append((x[n], y[n], wide, wide, cd[n] / area_m2))
-    return np.array(out).reshape(-1, 5)
+    number = np.flatnonzero((x >= 0) & (y >= 0) & (x < eye.width) & (y < eye.height) & (px[:, 2] > 1.0) & (cd > 0))
+    nearer = seen.depth[y[number].astype(int), x[number].astype(int)]
+    # One over the depth: what stands before a point is larger than the point's own.
+    number = number[nearer <= 1.0 / np.maximum(px[number, 2] - POINT_PROUD_MM, 1e-6)]
+    wide = np.maximum(points.wide[number] * eye.focal / px[number, 2], 1e-3)
+    return Spots(
+        number, np.column_stack([x[number], y[number], wide, wide]), cd[number] / (points.wide[number] * 1e-3) ** 2
+    )
 
 
 def eye_for(
@@ -298,7 +297,7 @@ def eye_for(
 
 def item_at(looked: Looked, x: int, y: int) -> str | None:
     """The opening or section seen at a pixel."""
-    _, model, seen = looked
+    model, seen = looked.model, looked.seen
     if not (0 <= y < seen.ids.shape[0] and 0 <= x < seen.ids.shape[1]):
         return None
     t = int(seen.ids[y, x])

@@ -14,7 +14,7 @@ from gwiazda.core.assess.light.skin import outside_reflectance
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.light.tone import hull_luminance
 from gwiazda.core.light.visibility import visible_luminance
-from gwiazda.core.memo import kept, same_figures
+from gwiazda.core.memo import kept, same_figures, same_value
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.frame import FACE_NAMES, Side
 from gwiazda.core.plan.model import Lamp, Section
@@ -68,13 +68,31 @@ def by_key(
 
 
 def glows_of(
-    catalogue: Catalogue, room: Room, walls: Array, keys: Sequence[Key], sides: Sequence[Side], sections: tuple[Section, ...], lux: float,
+    catalogue: Catalogue, room: Room, walls: Array, keys: Sequence[Key], sides: tuple[Side, ...], sections: tuple[Section, ...], lux: float,
     kit_plastic: str, lights: Mapping[Key, Source],
-) -> Iterator[Glow]:  # fmt: skip
+) -> tuple[Glow, ...]:  # fmt: skip
     """Walls and seams of a section that glow on these sides: what comes through a wall in the colour that its plastic leaves.
 
     ``walls`` (N, C) is the light on the room's walls, lx, a column for each of ``keys``.
     """
+    mine = tuple((key, lights[key]) for key in keys if key in lights)
+    return _glows(catalogue, room, walls, tuple(keys), sides, sections, lux, kit_plastic, mine)
+
+
+@kept(
+    slots=1, by=lambda catalogue, room, walls, keys, sides, *_: (room.section.id, sides), places=4096, same=same_value
+)
+def _glows(
+    catalogue: Catalogue, room: Room, walls: Array, keys: tuple[Key, ...], sides: tuple[Side, ...], sections: tuple[Section, ...], lux: float,
+    kit_plastic: str, sources: tuple[tuple[Key, Source], ...],
+) -> tuple[Glow, ...]:  # fmt: skip
+    return tuple(_glowing(catalogue, room, walls, keys, sides, sections, lux, kit_plastic, dict(sources)))
+
+
+def _glowing(
+    catalogue: Catalogue, room: Room, walls: Array, keys: Sequence[Key], sides: Sequence[Side], sections: tuple[Section, ...], lux: float,
+    kit_plastic: str, lights: Mapping[Key, Source],
+) -> Iterator[Glow]:  # fmt: skip
     section = room.section
     if not walls.any():
         return

@@ -9,7 +9,7 @@ import numpy as np
 import numpy.typing as npt
 
 from gwiazda.core.light import round as around
-from gwiazda.core.light.solid import normals_of, solid, thin_pane
+from gwiazda.core.light.solid import normals_of, parted, solid, thin_pane
 from gwiazda.core.memo import kept
 from gwiazda.core.plan.frame import NORMALS, PLANES
 from gwiazda.core.plan.model import Opening, Section
@@ -18,8 +18,10 @@ Array = npt.NDArray[np.float64]
 Array32 = npt.NDArray[np.float32]
 
 PROUD_MM = 0.15  # of the skin: so that a pane is seen before what it lies on
-FEW_SLICES = 12  # for each section of a plan of hundreds
+MANY = 100  # sections: with more of them they are shown in fewer parts
+FEW_SLICES = 12  # for each section of such a plan
 ROOF = 0.8  # cosine: a face that looks up as much as this is of the roof
+FINE = 0.25  # of the model's half size: faces longer than this are seen in parts, each with its own view of the lamps
 TURN = 16  # corners of a round pane
 
 
@@ -163,10 +165,9 @@ def model_of(
     sections: tuple[Section, ...], openings: tuple[Opening, ...], opened: frozenset[str] = frozenset()
 ) -> Model:
     """The solid of a plan with its openings on it; kept while neither changes. Sections named in ``opened`` are without their roofs."""
-    most = FEW_SLICES if len(sections) > 100 else 96
+    most = FEW_SLICES if len(sections) > MANY else 96
     skins = [_skin(s, most) for s in sections]
-    owner = np.repeat(np.arange(len(skins)), [len(s) for s in skins]).astype(np.int32)
-    whole = np.concatenate(skins) if skins else np.zeros((0, 3, 3))
+    solid_parts = np.concatenate(skins) if skins else np.zeros((0, 3, 3))
     shown = tuple(o for o in openings if not o.into)
     at, normal = np.zeros((len(shown), 3)), np.zeros((len(shown), 3))
     by_section: dict[str, list[int]] = {}
@@ -178,8 +179,18 @@ def model_of(
             at[mine], normal[mine] = _on_skin(s, skin, [shown[i] for i in mine])
     if opened:
         skins = [_lidless(x) if s.id in opened else x for s, x in zip(sections, skins, strict=True)]
-        owner = np.repeat(np.arange(len(skins)), [len(x) for x in skins]).astype(np.int32)
-        whole = np.concatenate(skins)
+    owner = np.repeat(np.arange(len(skins)), [len(x) for x in skins]).astype(np.int32)
+    halves = [
+        np.arange(len(x)) >= (len(x) / 2 if s.id in opened else len(x)) for s, x in zip(sections, skins, strict=True)
+    ]
+    whole, behind = solid_parts, np.zeros(0, dtype=bool)
+    if skins:
+        whole, behind = np.concatenate(skins), np.concatenate(halves)
+        if len(sections) <= MANY:
+            whole, of = parted(
+                whole, max(FINE * float(np.linalg.norm(np.ptp(solid_parts.reshape(-1, 3), axis=0))) / 2, 1.0)
+            )
+            owner, behind = owner[of], behind[of]
     panes, pane_of = [], []
     for i, o in enumerate(shown):
         across, up = _directions(o, normal[i])
@@ -188,10 +199,7 @@ def model_of(
         pane_of += [i] * len(part)
     pane = np.concatenate(panes) if panes else np.zeros((0, 3, 3))
     normals = np.concatenate([normals_of(whole), normals_of(pane)])
-    halves = [
-        np.arange(len(x)) >= (len(x) / 2 if s.id in opened else len(x)) for s, x in zip(sections, skins, strict=True)
-    ]
-    inside = np.concatenate([*halves, np.zeros(len(pane), dtype=bool)])
+    inside = np.concatenate([behind, np.zeros(len(pane), dtype=bool)])
     return Model(
-        sections, whole, owner, shown, pane, np.array(pane_of, dtype=np.int32), at, normal, normals, around.bodies_of(whole), inside
+        sections, whole, owner, shown, pane, np.array(pane_of, dtype=np.int32), at, normal, normals, around.bodies_of(solid_parts, whole), inside
     )  # fmt: skip

@@ -5,6 +5,7 @@ Run again after a change of the plan format: ``.venv/bin/python tools/make_szron
 
 from __future__ import annotations
 
+import math
 import random
 from pathlib import Path
 
@@ -16,6 +17,7 @@ from gwiazda.core.plan.model import (
     Dot,
     Drawing,
     Feed,
+    Fitting,
     Kit,
     Lamp,
     Layer,
@@ -290,6 +292,28 @@ def sections() -> list[Section]:
     return out
 
 
+def fittings() -> tuple[Fitting, ...]:
+    """What stands on the outside and is no section: masts, the crane, the boats in their davits."""
+    boat = [(150, 74), (154, 71), (178, 71), (182, 74), (180, 80), (172, 82), (158, 82), (152, 80)]
+    beside = HOUSES["deck2"][2] + 5.0
+    dome = [(262 + 4.6 * math.cos(math.radians(t)), 133 + 4.6 * math.sin(math.radians(t))) for t in range(0, 360, 20)]
+    drawn: tuple[tuple[str, str, str, list[tuple[float, float]], float, float], ...] = (
+        ("mast.yard", "Yard and platform", "mast", [(230, 146), (254, 146), (254, 147.6), (230, 147.6)], 0.0, 14.0),
+        ("mast.pole", "Topmast", "mast", [(241, 164), (242, 164), (242, 180), (241, 180)], 0.0, 1.0),
+        ("bridge.dome", "Radome", "bridge", dome, 0.0, 8.0),
+        ("hull.foremast", "Foremast", "hull", [(349, 58), (353, 58), (352, 92), (351.4, 100), (350.6, 100), (350, 92)], 0.0, 2.4),
+        ("hull.crane", "Foredeck crane", "hull", [(320, 50), (327, 50), (326.4, 66), (341.5, 82.6), (340, 84), (323, 68), (321, 68)], 0.0, 4.0),
+        ("boat.port", "Lifeboat, port", "deck2", [*map(tuple, boat)], beside, 8.0),
+        ("boat.starboard", "Lifeboat, starboard", "deck2", [*map(tuple, boat)], -beside, 8.0),
+    )  # fmt: skip
+    out = []
+    for name, words, on, points, y, thick in drawn:
+        x, z = ((min(p[i] for p in points) + max(p[i] for p in points)) / 2 for i in (0, 1))
+        about = tuple((round(a - x, 4), round(b - z, 4)) for a, b in points)
+        out.append(Fitting(id=name, name=words, section=on, side="port", at=(x, y, z), points=about, thick_mm=thick))
+    return tuple(out)
+
+
 def passages() -> tuple[Passage, ...]:
     """The way of the wires from the base up: a tube through the after pillar and the keel, holes from deck to deck."""
     return (
@@ -524,6 +548,7 @@ def build() -> PlanFile:
         sections=tuple(sections()),
         feeds=(Feed(id="supply", supply=Supply(part="aa-alkaline", in_series=8), home="base"),),
         passages=passages(),
+        fittings=fittings(),
         loom=Loom(wire="wrap-30"),
         room=Room(lux=1.0, distance_m=0.6),
     )

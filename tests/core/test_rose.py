@@ -6,21 +6,12 @@ import math
 
 import pytest
 
+from decks import cabin
 from gwiazda.core.assess.assessment import assess
 from gwiazda.core.assess.light.rose import COUNT, rose_of, words_of
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.model import Box, Kit, Lamp, Obstacle, Opening, Plan, Section, altered
-
-BOX = Box(at=(0.0, -20.0, 0.0), size=(60.0, 40.0, 20.0))
-
-
-def cabin(**opening) -> Plan:
-    section = edits.outline_from_box(Section(id="s", name="Cabin", box=BOX, glazing="clear"))
-    pane = {"id": "w", "section": "s", "at": (30.0, 20.0, 10.0), "width_mm": 6.0, "height_mm": 6.0, **opening}
-    # Straight behind the pane, 15 mm in.
-    lamp = Lamp(id="p", part="chip-1206-warm-white", at=(30.0, 5.0, 10.0), aim=(0.0, 1.0, 0.0))
-    return Plan(kit=Kit(scale=200), sections=(section,), openings=(Opening(**pane),), lamps=(lamp,))
+from gwiazda.core.plan.model import Box, Obstacle, Plan, Section, altered
 
 
 def rose(plan: Plan, heights=(0.0,)):

@@ -236,6 +236,44 @@ def test_the_wand_reads_lines_of_a_picture_and_says_what_it_cannot(board, tmp_pa
     assert board.document.plan.openings[0].width_mm == pytest.approx(10, abs=0.8)
 
 
+def test_a_mast_of_the_drawing_becomes_a_fitting(board, tmp_path):
+    """Read by the wand or traced by hand: F makes it solid and thin; it has its own panel, and is undone as one step."""
+    image = QImage(400, 200, QImage.Format.Format_RGB32)
+    image.fill(QColor("white"))
+    painter = QPainter(image)
+    painter.setPen(QColor("black"))
+    painter.drawRect(60, 100, 240, 60)
+    painter.drawRect(150, 30, 12, 66)
+    painter.end()
+    put(board, "kit.png", png_of(image), tmp_path)
+    tool(board, Qt.Key.Key_D)
+    board.click(at_drawing(board, 200, 120))
+    board.key(Qt.Key.Key_Return)
+    board.click(at_drawing(board, 156, 60))
+    board.key(Qt.Key.Key_F)
+    (deck,), (mast,) = board.document.plan.sections, board.document.plan.fittings
+    assert mast.section == deck.id and mast.size[0] == pytest.approx(6.0, abs=0.8) and mast.thick_mm == 4.0
+    assert board.document.selection == (mast.id,) and "A fitting, 4 mm thick, on" in board.window.message.text
+    board.type_into("Name", "Foremast")
+    board.type_into("Thick, mm", "20 cm full size")
+    mast = board.document.plan.fittings[0]
+    assert mast.name == "Foremast" and mast.thick_mm == pytest.approx(200 / 72)
+    board.type_into("Thick, mm", "no idea")
+    assert board.document.plan.fittings[0] is mast and board.window.message.text
+    board.choose("Stands on", "nothing")
+    board.document.select([deck.id])
+    board.key(Qt.Key.Key_Delete)
+    assert not board.document.plan.sections and board.document.plan.fittings
+    for _ in range(5):
+        board.document.undo()
+    assert board.document.plan.fittings == () and board.document.plan.sections == (deck,)
+    board.plate.set_tool("trace")
+    for x, y in ((20, 20), (40, 20), (40, 90), (20, 90)):
+        board.click(at_drawing(board, x, y))
+    board.key(Qt.Key.Key_F)
+    assert len(board.document.plan.fittings) == 1 and not board.plate.tool.points
+
+
 @pytest.mark.parametrize(("text", "mm"), [("60 cm full size", 600 / 72), ("94 mm", 94.0), ("2 m real", 2000 / 72)])
 def test_calibrating_by_a_short_length_at_full_size(board, tmp_path, text, mm):
     put(board, "kit.svg", SVG, tmp_path)

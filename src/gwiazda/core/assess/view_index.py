@@ -12,7 +12,7 @@ from gwiazda.core.memo import kept
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.frame import NORMALS, OPPOSITE, PLANES, SHEET, Side, from_sheet, to_sheet
 from gwiazda.core.plan.lookup import section_of
-from gwiazda.core.plan.model import Carrier, Dot, Hub, Lamp, Opening, Passage, Plan, Section
+from gwiazda.core.plan.model import Carrier, Dot, Fitting, Hub, Lamp, Opening, Passage, Plan, Section
 from gwiazda.core.plan.oblique import seen_from
 
 Array = npt.NDArray[np.float64]
@@ -110,6 +110,43 @@ def carrier_shapes(carriers: tuple[Carrier, ...], side: Side) -> Shapes:
 
 
 @kept(slots=8)
+def fitting_polygons(fittings: tuple[Fitting, ...], side: Side) -> tuple[tuple[str, Array, float], ...]:
+    """Fittings as a view's sheet shows them, with their height towards the viewer."""
+    _, _, d = PLANES[side]
+    a, b, c = SHEET[side]
+    return tuple(
+        (f.id, np.array(f.seen(side)) * np.array([a, b]), max(c * f.low[d], c * (f.low[d] + f.size[d])))
+        for f in fittings
+    )
+
+
+def _fitting_at(plan: Plan, side: Side, x: float, y: float, slack: float) -> str | None:
+    """The fitting at a place of the sheet that is nearest to the viewer and before all sections there; a thin one is met a little beside it too."""
+    if not plan.fittings:
+        return None
+    behind = max(
+        (height for _, polygon, height in section_polygons(plan.sections, side) if inside_polygon(polygon, x, y)),
+        default=-np.inf,
+    )
+    here = [
+        (near, name)
+        for name, polygon, near in fitting_polygons(plan.fittings, side)
+        if _meets(polygon, x, y, slack) and near > behind
+    ]
+    return max(here)[1] if here else None
+
+
+def _meets(polygon: Array, x: float, y: float, slack: float) -> bool:
+    """Whether a place lies in a polygon, or no more than ``slack`` beside its edge."""
+    if inside_polygon(polygon, x, y):
+        return True
+    a, b = polygon, np.roll(polygon, -1, axis=0)
+    run, off = b - a, np.array([x, y]) - a
+    share = np.clip((run * off).sum(axis=1) / np.maximum((run * run).sum(axis=1), 1e-12), 0.0, 1.0)
+    return bool(np.linalg.norm(off - share[:, None] * run, axis=1).min() <= slack)
+
+
+@kept(slots=8)
 def section_polygons(sections: tuple[Section, ...], side: Side) -> tuple[tuple[str, Array, float], ...]:
     """Outlines of a view on its sheet, with their height towards the viewer, lowest first."""
     seen_from = {"starboard": "port"}.get(side, side)
@@ -167,7 +204,7 @@ def _nearest(shapes: Shapes, x: float, y: float, slack: float, last: frozenset[s
 
 
 def hit(catalogue: Catalogue, plan: Plan, side: Side, x: float, y: float, slack_mm: float) -> str | None:
-    """The topmost item at a place of the sheet (mm): dots, lamps, hubs and passages, openings, carriers, sections."""
+    """The topmost item at a place of the sheet (mm): dots, lamps, hubs and passages, openings, carriers, fittings, sections."""
     found: str | None = _nearest(dot_shapes(catalogue, plan.dots, side), x, y, slack_mm) if plan.dots else None
     found = found or (
         _nearest(
@@ -177,6 +214,7 @@ def hit(catalogue: Catalogue, plan: Plan, side: Side, x: float, y: float, slack_
         or _nearest(opening_shapes(plan.openings, plan.sections, side), x, y, slack_mm / 2)
         or _panel_at(plan, side, x, y, slack_mm)
         or _nearest(carrier_shapes(plan.carriers, side), x, y, slack_mm / 2)
+        or _fitting_at(plan, side, x, y, slack_mm / 2)
         or section_at(plan, side, x, y)
     )
     return found
@@ -213,7 +251,7 @@ def section_at(plan: Plan, side: Side, x: float, y: float) -> str | None:
 
 
 def inside_rect(catalogue: Catalogue, plan: Plan, side: Side, area: tuple[float, float, float, float]) -> list[str]:
-    """Lamps, dots, openings, hubs, passages and carriers whose centres lie in an area of the sheet (left, top, right, bottom, mm)."""
+    """Lamps, dots, openings, hubs, passages, carriers and fittings whose centres lie in an area of the sheet (left, top, right, bottom, mm)."""
     found: list[str] = []
     for shapes in (
         lamp_shapes(catalogue, plan.lamps, side), dot_shapes(catalogue, plan.dots, side),
@@ -226,6 +264,10 @@ def inside_rect(catalogue: Catalogue, plan: Plan, side: Side, area: tuple[float,
         x, y = (r[:, 0] + r[:, 2]) / 2, (r[:, 1] + r[:, 3]) / 2
         within = (x >= area[0]) & (x <= area[2]) & (y >= area[1]) & (y <= area[3])
         found += [shapes.ids[i] for i in np.flatnonzero(within)]
+    for name, polygon, _ in fitting_polygons(plan.fittings, side):
+        (x0, y0), (x1, y1) = polygon.min(axis=0), polygon.max(axis=0)
+        if area[0] <= (x0 + x1) / 2 <= area[2] and area[1] <= (y0 + y1) / 2 <= area[3]:
+            found.append(name)
     return found
 
 

@@ -266,6 +266,7 @@ def _crosses(polygon: Array, a: tuple[Array32, ...], b: tuple[Array32, ...]) -> 
     return out
 
 
+HAIR_MM = 0.01
 GRAZE_MM = 0.05  # how far before a face a body may stand and still not shade it: its own does
 
 
@@ -305,7 +306,9 @@ def _shaded(
             blocked |= meets
             continue
         which = np.flatnonzero(meets)
-        first, last = np.maximum(enter[which], 0.0), np.minimum(leave[which], graze[which])
+        # A hair further at both ends: an outline that fills its box begins and ends right on its edges.
+        hair = HAIR_MM / GRAZE_MM * (1.0 - graze[which])
+        first, last = np.maximum(enter[which] - hair, 0.0), np.minimum(leave[which] + hair, graze[which])
         x, y = ways[0][which], ways[1][which]
         first, last = first.astype(np.float32), last.astype(np.float32)
         begins, ends = (at[0] + first * x, at[1] + first * y), (at[0] + last * x, at[1] + last * y)

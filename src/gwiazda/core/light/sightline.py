@@ -76,6 +76,24 @@ def seen_share(
     return float(min(area.sum() / total, 1.0)) if total > 0 else 0.0
 
 
+def hit_inside(start: Array, away: Array, box_low: Array, box_high: Array) -> tuple[Array, npt.NDArray[np.intp]]:
+    """Where lines that start in a box or on its faces (N, 3) end on its inside.
+
+    Returns
+    -------
+    The places (N, 3), and the faces (N,): 0 to 5 for the low and the high end of x, y and z; −1 for a line that leads out where it starts.
+    """
+    with np.errstate(divide="ignore", invalid="ignore", over="ignore"):
+        reach = np.where(away > 0, (box_high - start) / away, np.where(away < 0, (box_low - start) / away, np.inf))
+    axis = reach.argmin(axis=1)
+    n = np.arange(len(start))
+    far = reach[n, axis]
+    face = np.where(far > 1e-9, 2 * axis + (away[n, axis] > 0), -1)
+    return np.clip(start + np.where(np.isfinite(far), far, 0.0)[:, None] * away, box_low, box_high), face.astype(
+        np.intp
+    )
+
+
 def throw(
     lamp: Array,
     aim: Array,

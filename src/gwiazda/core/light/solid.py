@@ -171,6 +171,14 @@ def _cap(p: Array, x: float, ahead: bool) -> Array:
     return np.stack([middle, ring, following] if ahead else [middle, following, ring], axis=1)
 
 
+def slab(outline: Array, thick_mm: float) -> Array:
+    """An outline (N, 2) with a thickness: triangles (T, 3, 3) in along, across (the middle at 0) and up, mm."""
+    (first, _), (last, _) = outline.min(axis=0), outline.max(axis=0)
+    t = thick_mm / 2
+    around = np.array([(first, -t), (last, -t), (last, t), (first, t)])
+    return solid([outline], [around], None, (first, -t, 0.0), (last, t, 0.0))
+
+
 def parted(triangles: Array, longest_mm: float) -> tuple[Array, npt.NDArray[np.intp]]:
     """Triangles (T, 3, 3) halved across their longest edges until none is longer than ``longest_mm``.
 

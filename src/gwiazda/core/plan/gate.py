@@ -17,7 +17,7 @@ from gwiazda.core.plan.refs import kind_of, nested, references
 
 _PATH = re.compile(r" - at `\$?([^`]*)`$")
 NOUNS = {"views": "view", "sections": "section", "openings": "opening", "lamps": "lamp", "feeds": "feed", "features": "feature",
-         "dots": "dot", "bundles": "bundle", "panels": "panel", "passages": "passage", "hubs": "hub", "leads": "lead", "carriers": "carrier",
+         "dots": "dot", "bundles": "bundle", "panels": "panel", "passages": "passage", "hubs": "hub", "leads": "lead", "carriers": "carrier", "fittings": "fitting",
          "boards": "board", "channels": "channel", "triggers": "trigger", "cues": "cue",
          "section_orders": "order", "own_steps": "own step", "done": "done step", "seals": "seal", "log": "entry", "variants": "variant"}  # fmt: skip
 

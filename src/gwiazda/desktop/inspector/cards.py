@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QLabel, QLayout,
 
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.model import Lamp, Opening, Plan
+from gwiazda.core.plan.model import Placed, Plan
 from gwiazda.desktop.document import Document
 from gwiazda.desktop.widgets.fields import ChoiceField, ValueField
 from gwiazda.desktop.worker import NewestWins, failure_words
@@ -204,7 +204,7 @@ class Panel(QWidget):
         field.setObjectName(name)
         return field
 
-    def take_axis(self, items: Sequence[Lamp | Opening], axis: int, value: object) -> None:
+    def take_axis(self, items: Sequence[Placed], axis: int, value: object) -> None:
         """Put ``items`` at one coordinate, mm."""
         ids = [i.id for i in items]
         self.document.edit("Change place", lambda plan: edits.set_axis(plan, ids, axis, float(value)))  # type: ignore[arg-type]

@@ -182,7 +182,7 @@ class CarrierPanel(Panel):
         self.way = way.consequence()
         place = self.card("Place", "measure")
         self.place = [
-            self.value(f"{a} in mm", read_mm, lambda v, i=i: self.take_axis(self.carriers(), i, v), "mm on the model")  # type: ignore[arg-type]
+            self.value(f"{a} in mm", read_mm, lambda v, i=i: self.take_axis(self.carriers(), i, v), "mm on the model")
             for i, a in enumerate("xyz")
         ]
         place.row("x y z, mm", *self.place)

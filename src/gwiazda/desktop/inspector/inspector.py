@@ -8,7 +8,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QFrame, QScrollArea, QVBoxLayout, QWidget
 
 from gwiazda.core.plan.lookup import timed
-from gwiazda.core.plan.model import Carrier, Dot, Hub, Lamp, Opening, Passage, Section
+from gwiazda.core.plan.model import Carrier, Dot, Fitting, Hub, Lamp, Opening, Passage, Section
 from gwiazda.core.plan.model import Panel as FacePanel
 from gwiazda.desktop.document import Document
 from gwiazda.desktop.stations.registry import BY_ID, load
@@ -28,6 +28,7 @@ PANELS = {
     "passage": "stations.wire.passage:PassagePanel",
     "hub": "stations.wire.hub:HubPanel",
     "carrier": "inspector.carrier:CarrierPanel",
+    "fitting": "inspector.fitting:FittingPanel",
     "circuit": "stations.wire.panel:CircuitPanel",
     "cue": "stations.animate.panel:CuePanel",
     "channel": "stations.animate.channel:ChannelPanel",
@@ -111,7 +112,7 @@ class Inspector(QFrame):
         """What is picked: dots, panels, lamps, openings, sections, the first kind that is among it; nothing stands for the plan."""
         items = self.document.selected_items()
         kinds: tuple[tuple[str, type], ...] = (
-            ("dot", Dot), ("panel", FacePanel), ("passage", Passage), ("hub", Hub), ("lamp", Lamp), ("opening", Opening), ("carrier", Carrier), ("section", Section),
+            ("dot", Dot), ("panel", FacePanel), ("passage", Passage), ("hub", Hub), ("lamp", Lamp), ("opening", Opening), ("carrier", Carrier), ("fitting", Fitting), ("section", Section),
         )  # fmt: skip
         for kind, model in kinds:
             if any(isinstance(i, model) for i in items):

@@ -100,7 +100,7 @@ class AlignTool(Tool):
 
 
 class WandTool(TraceTool):
-    """Proposes the outline around a place of the drawing; Enter makes a section of it, Space an opening."""
+    """Proposes the outline around a place of the drawing; Enter makes a section of it, Space an opening, F a fitting."""
 
     id = "wand"
     follows = False
@@ -156,7 +156,7 @@ class WandTool(TraceTool):
             cut.take(tuple(self.points))
             self.cancel()
             return True
-        return key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and super().key_press(key)
+        return key in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_F) and super().key_press(key)
 
     def paint(self, painter: QPainter) -> None:
         if not self.points:
@@ -167,6 +167,6 @@ class WandTool(TraceTool):
         painter.setBrush(palette.colour("choice", 40))
         painter.drawPolygon(shape)
         spans = [max(p[i] for p in self.points) - min(p[i] for p in self.points) for i in (0, 1)]
-        words = f"{spans[0]:.1f} × {spans[1]:.1f} mm, {len(self.points)} corners · Enter: a section · Space: an opening"
+        words = f"{spans[0]:.1f} × {spans[1]:.1f} mm, {len(self.points)} corners · Enter: a section · Space: an opening · F: a fitting"
         box = shape.boundingRect()
         self.plate.paint_tag(painter, QPointF(max(box.left(), 12.0), max(box.top() - 28, 52.0)), words)

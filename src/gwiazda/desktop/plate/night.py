@@ -114,7 +114,9 @@ class NightRenderer(QObject):
             tone = hull_tone(shot, surfaces)
             self._hull = tone * np.float32(shot.found.hull_cd_m2)
             # What the drawing shows dark throws less of a lamp's wash back too.
-            self._relief = Relief(surfaces, camera, sheet_bodies(shot.plan.sections, shot.view.side))
+            self._relief = Relief(
+                surfaces, camera, sheet_bodies(shot.plan.sections, shot.view.side, shot.plan.fittings)
+            )
             self._relief.reflectance *= np.minimum(tone, 1.25)
         assert self._relief is not None
         scene = scene_of(shot.plan, shot.found, shot.view.side)

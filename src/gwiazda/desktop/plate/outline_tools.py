@@ -12,7 +12,7 @@ from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.plan import edits, outlines, shapes
 from gwiazda.core.plan.edits import patterns
 from gwiazda.core.plan.frame import from_sheet
-from gwiazda.core.plan.model import Opening, Plan
+from gwiazda.core.plan.model import Fitting, Opening, Plan
 from gwiazda.core.quantities import parse_length_mm
 from gwiazda.desktop.plate.tools import Tool, rounded
 from gwiazda.desktop.widgets.fields import ValueField
@@ -230,7 +230,34 @@ class OutlineTool(Tool):
 
 
 class TraceTool(OutlineTool):
+    """An outline that becomes a section, or with F a fitting: a mast, a crane, solid and thin."""
+
     id = "trace"
+
+    def wants(self, key: int) -> bool:
+        return super().wants(key) or (len(self.points) >= 3 and key == Qt.Key.Key_F)
+
+    def key_press(self, key: int) -> bool:
+        if len(self.points) >= 3 and key == Qt.Key.Key_F:
+            self.fit(tuple(self.points))
+            return True
+        return super().key_press(key)
+
+    def fit(self, points: tuple[tuple[float, float], ...]) -> None:
+        """Make a fitting of an outline."""
+        document, side = self.plate.document, self.plate.view.side
+        new: list[Fitting] = []
+
+        def change(plan: Plan) -> Plan:
+            new.append(edits.fitting_from(plan, side, points))
+            return edits.add_fitting(plan, new[-1])
+
+        if document.edit("Make a fitting", change):
+            self.cancel()
+            document.select([new[-1].id])
+            home = next((s.name for s in document.plan.sections if s.id == new[-1].section), "")
+            document.message.emit(f"A fitting, {new[-1].thick_mm:g} mm thick{f', on {home}' if home else ''}.", "info")
+        self.plate.update()
 
     def close(self) -> None:
         self.take(tuple(self.points))

@@ -113,7 +113,8 @@ def painted(looked: Looked, paint: Rgb, palette: Palette) -> npt.NDArray[np.uint
         shade = (0.62 + 0.38 * room_share(model.normals)).astype(np.float32)
         if palette.name != "bench":
             shade = shade * np.float32(0.45)
-        colours = np.array([_rgb(s.colour or palette.section) for s in model.sections], dtype=np.float32).reshape(-1, 3)
+        names = [s.colour or palette.section for s in model.sections] + [palette.section] * len(model.fittings)
+        colours = np.array([_rgb(name) for name in names], dtype=np.float32).reshape(-1, 3)
         lit, dark, ink = _rgb(palette.pane), _rgb(palette.pane_dark), _rgb(palette.ink)
         share = np.array([o.lit for o in model.openings], dtype=np.float32)[model.pane_of]
         own = np.concatenate(
@@ -140,7 +141,7 @@ def _edges(looked: Looked) -> npt.NDArray[np.bool_]:
     """Which of the pixels shown lie where one thing ends against another: another section, or a step in depth."""
     model, seen, shown = looked.model, looked.seen, looked.shown
     # A number for each thing, the last for where nothing is.
-    owner = np.concatenate([model.section, len(model.sections) + model.pane_of, [-1]]).astype(np.int32)
+    owner = np.concatenate([model.section, len(model.parts) + model.pane_of, [-1]]).astype(np.int32)
     rows = shown.flat[[0, -1]] // looked.eye.width
     first, last = max(int(rows[0]) - 1, 0), int(rows[1]) + 2
     ids, depth = np.take(owner, seen.ids[first:last]), seen.depth[first:last]

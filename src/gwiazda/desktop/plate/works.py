@@ -18,7 +18,20 @@ from gwiazda.core.light.tone import to_srgb
 from gwiazda.core.plan.decks import name_of
 from gwiazda.core.plan.frame import PLANES, SHEET, to_sheet
 from gwiazda.core.plan.lookup import find, lamp_of, opening_of, section_of
-from gwiazda.core.plan.model import Carrier, Dot, Hub, Lamp, Opening, Panel, Passage, Plan, Section, View, lamps_in
+from gwiazda.core.plan.model import (
+    Carrier,
+    Dot,
+    Fitting,
+    Hub,
+    Lamp,
+    Opening,
+    Panel,
+    Passage,
+    Plan,
+    Section,
+    View,
+    lamps_in,
+)
 from gwiazda.core.plan.outlines import inset
 from gwiazda.core.quantities import figure
 from gwiazda.desktop.plate.sheet import Window, box_on_sheet
@@ -92,6 +105,10 @@ def paint_ground(painter: QPainter, works: Works, drawing: QImage | None) -> Non
         painter.setOpacity(1.0)
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     _sections(painter, works, drawing is not None)
+    if works.plan.fittings:
+        from gwiazda.desktop.plate.fittings import paint_fittings  # builds on this module
+
+        paint_fittings(painter, works, drawing is not None)
     _openings(painter, works)
 
 
@@ -415,6 +432,10 @@ def describe(plan: Plan, found: Assessment, item_id: str) -> str:
         from gwiazda.desktop.plate.carriers import describe_carrier
 
         return describe_carrier(plan, item)
+    if isinstance(item, Fitting):
+        from gwiazda.desktop.plate.fittings import describe_fitting
+
+        return describe_fitting(plan, item)
     if isinstance(item, (Passage, Hub)):
         from gwiazda.desktop.plate.wires import describe_place
 

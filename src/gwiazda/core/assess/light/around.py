@@ -10,9 +10,10 @@ import numpy as np
 import numpy.typing as npt
 
 from gwiazda.core.assess.light.glows import Glow, Key
-from gwiazda.core.assess.light.shine import Lights, Points
-from gwiazda.core.assess.light.skin import outside_reflectance
+from gwiazda.core.assess.light.shine import Lights
+from gwiazda.core.assess.light.skin import bare_reflectance, outside_reflectance
 from gwiazda.core.assess.light.solids import Model
+from gwiazda.core.assess.light.through import seen_through, stopped
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.light import round as around
 from gwiazda.core.light.glare import WEIGHT, sigmas_mm, spread_apart
@@ -68,7 +69,11 @@ def night_around(
     """
     eye, model, seen, shown = looked
     catalogue, count = found.catalogue, len(model.skins)
-    rho = np.array([outside_reflectance(catalogue, s, plan.kit.plastic) for s in model.sections])
+    plastic = plan.kit.plastic
+    rho = np.array(
+        [outside_reflectance(catalogue, s, plastic) for s in model.sections]
+        + [bare_reflectance(catalogue, plastic)] * len(model.fittings)
+    )
     bare = np.zeros(
         len(model.normals), np.float32
     )  # of each triangle; panes throw nothing back that lamps outside give
@@ -88,7 +93,7 @@ def night_around(
     layers = []
     thrown = back / np.float32(np.pi)
     glowing = _glowing(looked, lights.glows)
-    panes, spots = _panes_seen(looked), _points_seen(looked, lights.points)
+    panes, spots, shining = _panes_seen(looked), _points_seen(looked, lights), _shine_of(looked, lights)
     point_key = np.array([lights.keys.index(key) for key in lights.points.keys], dtype=np.intp)
     for k, key in enumerate(lights.keys):
         give_way()
@@ -100,7 +105,7 @@ def night_around(
             if g.key == key:
                 picture.ravel()[g.flat] += g.cd_m2
         _add_panes(
-            picture[None], looked, panes, lights.panes[:, k : k + 1], spots, (point_key == k).astype(float)[:, None]
+            picture[None], looked, panes, shining[:, k : k + 1], spots, (point_key == k).astype(float)[:, None]
         )
         layer = cropped(key[0], key[1], picture, least)
         if layer is not None:
@@ -133,7 +138,7 @@ def _at_once(
         for c, share in enumerate(rgb[lights.keys.index(g.key)].tolist()):
             flat[c, g.flat] += np.float32(share) * g.cd_m2
     share = np.array([rgb[lights.keys.index(key)] for key in lights.points.keys]).reshape(-1, 3)
-    _add_panes(out, looked, _panes_seen(looked), lights.panes @ rgb, _points_seen(looked, lights.points), share)
+    _add_panes(out, looked, _panes_seen(looked), _shine_of(looked, lights) @ rgb, _points_seen(looked, lights), share)
     return out
 
 
@@ -253,9 +258,18 @@ class Spots(NamedTuple):
     cd_m2: Array
 
 
-def _points_seen(looked: Looked, points: Points) -> Spots:
-    """Points as squares of their width, with what they send towards the eye; those hidden left out."""
-    eye, seen = looked.eye, looked.seen
+def _shine_of(looked: Looked, lights: Lights) -> Array:
+    """Luminance (openings, keys) of panes from an eye: clear ones show the wall on which the line of sight ends."""
+    if not lights.insides:
+        return lights.panes
+    return np.maximum(lights.panes + seen_through(lights.insides, looked.eye.place, lights.panes.shape), 0.0)
+
+
+def _points_seen(looked: Looked, lights: Lights) -> Spots:
+    """Points as squares of their width, with what they send towards the eye; those hidden left out. One behind a pane is seen where that pane
+    is before it."""
+    eye, model, seen = looked.eye, looked.model, looked.seen
+    points = lights.points
     px = eye.project(points.at)
     to_eye = eye.place - points.at
     to_eye = to_eye / np.linalg.norm(to_eye, axis=1, keepdims=True)
@@ -263,9 +277,18 @@ def _points_seen(looked: Looked, points: Points) -> Spots:
     cd = points.cd * np.where(points.order < 0, 1.0, np.maximum(cos, 0.0) ** np.maximum(points.order, 0.0))
     x, y = px[:, 0], px[:, 1]
     number = np.flatnonzero((x >= 0) & (y >= 0) & (x < eye.width) & (y < eye.height) & (px[:, 2] > 1.0) & (cd > 0))
-    nearer = seen.depth[y[number].astype(int), x[number].astype(int)]
+    rows, columns = y[number].astype(int), x[number].astype(int)
     # One over the depth: what stands before a point is larger than the point's own.
-    number = number[nearer <= 1.0 / np.maximum(px[number, 2] - POINT_PROUD_MM, 1e-6)]
+    free = seen.depth[rows, columns] <= 1.0 / np.maximum(px[number, 2] - POINT_PROUD_MM, 1e-6)
+    which = seen.ids[rows, columns] - len(model.skins)
+    before = (
+        np.where(which >= 0, model.pane_of[np.maximum(which, 0)], -1)
+        if len(model.pane_of)
+        else np.full(len(number), -1)
+    )
+    behind = points.pane[number]
+    number = number[np.where(behind >= 0, before == behind, free)]
+    number = number[~stopped(lights.insides, eye.place, points.at[number], points.pane[number])]
     wide = np.maximum(points.wide[number] * eye.focal / px[number, 2], 1e-3)
     return Spots(
         number, np.column_stack([x[number], y[number], wide, wide]), cd[number] / (points.wide[number] * 1e-3) ** 2
@@ -296,7 +319,7 @@ def eye_for(
 
 
 def item_at(looked: Looked, x: int, y: int) -> str | None:
-    """The opening or section seen at a pixel."""
+    """The opening, section or fitting seen at a pixel."""
     model, seen = looked.model, looked.seen
     if not (0 <= y < seen.ids.shape[0] and 0 <= x < seen.ids.shape[1]):
         return None
@@ -305,4 +328,4 @@ def item_at(looked: Looked, x: int, y: int) -> str | None:
         return None
     if t >= len(model.skins):
         return model.openings[int(model.pane_of[t - len(model.skins)])].id
-    return model.sections[int(model.section[t])].id
+    return model.parts[int(model.section[t])].id

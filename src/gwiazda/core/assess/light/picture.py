@@ -28,7 +28,7 @@ def night_luminance(
 
     ``leaks``: whether walls and seams let light out; ``more``: lights laid over the plan's own.
     """
-    relief = Relief(surfaces_of(found.catalogue, plan, side), camera, sheet_bodies(plan.sections, side))
+    relief = Relief(surfaces_of(found.catalogue, plan, side), camera, sheet_bodies(plan.sections, side, plan.fittings))
     out = np.empty((3, camera.height, camera.width), np.float32)
     out[:] = relief.reflectance * np.float32(hull_luminance(plan.room.lux, 1.0))
     least = FAINT * visible_luminance(found.hull_cd_m2)

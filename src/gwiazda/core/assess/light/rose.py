@@ -67,7 +67,7 @@ def rose_of(plan: Plan, found: Assessment, opening_id: str, heights: Sequence[fl
     between; a lamp shows where its glazing lets one look through and the straight line to it passes the opening, with no obstacle
     of the section in between.
     """
-    model = model_of(plan.sections, plan.openings)
+    model = model_of(plan.sections, plan.openings, plan.fittings)
     index = next((i for i, o in enumerate(model.openings) if o.id == opening_id), None)
     if index is None or opening_id not in found.openings:
         return None

@@ -20,7 +20,7 @@ from gwiazda.core.assess.light.lenses import dome_mm, face_shown_mm, lens_of, sp
 from gwiazda.core.assess.light.lighting import joints_in, rooms_of
 from gwiazda.core.assess.light.rooms import Room, Spill, spill_of, tinted
 from gwiazda.core.assess.light.rows import parted
-from gwiazda.core.assess.light.skin import outside_reflectance
+from gwiazda.core.assess.light.skin import bare_reflectance, outside_reflectance
 from gwiazda.core.assess.loom.crossing import shaded
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.assess.view_index import inside_polygon, section_polygons
@@ -30,7 +30,7 @@ from gwiazda.core.light.visibility import visible_luminance
 from gwiazda.core.memo import kept, same_figures
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.frame import NORMALS, OPPOSITE, PLANES, SHEET, Side, to_sheet
-from gwiazda.core.plan.model import Lamp, Opening, Plan, Section
+from gwiazda.core.plan.model import Fitting, Lamp, Opening, Plan, Section
 from gwiazda.core.plan.oblique import facing_of, seen_from
 from gwiazda.core.plan.outlines import strips
 from gwiazda.core.turns import give_way
@@ -45,7 +45,9 @@ def channels_of(found: Assessment) -> tuple[str, ...]:
 
 
 @kept(slots=8)
-def _surfaces(catalogue: Catalogue, sections: tuple[Section, ...], side: Side, kit_plastic: str) -> tuple[Surface, ...]:
+def _surfaces(
+    catalogue: Catalogue, sections: tuple[Section, ...], side: Side, kit_plastic: str, fittings: tuple[Fitting, ...] = ()
+) -> tuple[Surface, ...]:  # fmt: skip
     _, _, d = PLANES[side]
     seen_from = {"starboard": "port"}.get(side, side)
     out = []
@@ -58,6 +60,11 @@ def _surfaces(catalogue: Catalogue, sections: tuple[Section, ...], side: Side, k
             low, high = section.box.at[d], section.box.at[d] + section.box.size[d]
             back = outside_reflectance(catalogue, section, kit_plastic)
             out.append(Surface(points, max(c * low, c * high) + section.wall_mm, back))
+    a, b, c = SHEET[side]
+    for fitting in fittings:
+        near = max(c * fitting.low[d], c * (fitting.low[d] + fitting.size[d]))
+        points = np.array(fitting.seen(side)) * np.array([a, b])
+        out.append(Surface(points, near, bare_reflectance(catalogue, kit_plastic)))
     return tuple(out)
 
 
@@ -99,8 +106,8 @@ def surfaces_among(
 
 
 def surfaces_of(catalogue: Catalogue, plan: Plan, side: Side) -> tuple[Surface, ...]:
-    """The faces of the sections turned to the viewer: their outlines, as far out as box and wall reach."""
-    return surfaces_among(catalogue, plan.sections, plan.kit.plastic, side)
+    """The faces turned to the viewer: outlines of sections, as far out as box and wall reach, and fittings."""
+    return _surfaces(catalogue, plan.sections, side, plan.kit.plastic, plan.fittings)
 
 
 class _PaneShapes(NamedTuple):

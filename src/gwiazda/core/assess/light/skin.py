@@ -100,10 +100,15 @@ def lining_reflectance(catalogue: Catalogue, section: Section, kit_plastic: str,
     return min(behind, 0.98)
 
 
+def bare_reflectance(catalogue: Catalogue, plastic_id: str) -> float:
+    """Diffuse reflectance of bare plastic as seen in room light."""
+    plastic = catalogue.plastics.get(plastic_id)
+    return plastic.outside if plastic is not None else UNKNOWN_BACK
+
+
 def outside_reflectance(catalogue: Catalogue, section: Section, kit_plastic: str) -> float:
     """Diffuse reflectance of a section as seen in room light: its outside coats over its plastic."""
-    plastic = catalogue.plastics.get(plastic_of(section, kit_plastic))
-    back = plastic.outside if plastic is not None else UNKNOWN_BACK
+    back = bare_reflectance(catalogue, plastic_of(section, kit_plastic))
     for layer in section.outside:
         coat = catalogue.coats.get(layer.coat)
         if coat is not None:

@@ -9,10 +9,10 @@ import numpy as np
 import numpy.typing as npt
 
 from gwiazda.core.light import round as around
-from gwiazda.core.light.solid import normals_of, parted, solid, thin_pane
+from gwiazda.core.light.solid import normals_of, parted, slab, solid, thin_pane
 from gwiazda.core.memo import kept
 from gwiazda.core.plan.frame import NORMALS, PLANES
-from gwiazda.core.plan.model import Opening, Section
+from gwiazda.core.plan.model import Fitting, Opening, Section
 
 Array = npt.NDArray[np.float64]
 Array32 = npt.NDArray[np.float32]
@@ -26,10 +26,11 @@ TURN = 16  # corners of a round pane
 
 
 class Model(NamedTuple):
-    """``skins`` (T, 3, 3) in the sections' order, ``section`` (T,) their numbers; panes behind them: ``pane`` (P', 3, 3) and ``pane_of`` (P',)
+    """``skins`` (T, 3, 3) in the order of sections and fittings, ``section`` (T,) their numbers; panes behind them: ``pane`` (P', 3, 3) and ``pane_of`` (P',)
     numbers into ``openings``; ``at`` and ``normal`` (O, 3) of each opening on its skin."""
 
     sections: tuple[Section, ...]
+    fittings: tuple[Fitting, ...]
     skins: Array
     section: npt.NDArray[np.int32]
     openings: tuple[Opening, ...]
@@ -40,6 +41,11 @@ class Model(NamedTuple):
     normals: Array  # (T + P', 3)
     bodies: around.Bodies
     inside: npt.NDArray[np.bool_]  # (T + P',): a wall as it is seen from inside, where a roof is off
+
+    @property
+    def parts(self) -> tuple[Section | Fitting, ...]:
+        """What the skins belong to, by their numbers."""
+        return (*self.sections, *self.fittings)
 
     @property
     def triangles(self) -> Array:
@@ -92,6 +98,18 @@ def _skin(section: Section, most: int) -> Array:
     high = [a + s + section.wall_mm for a, s in zip(section.box.at, section.box.size, strict=True)]
     found = solid(drawn["port"], drawn["top"], drawn["bow"][0] if drawn["bow"] else None, low, high, most)
     return found if len(found) else solid([], [], None, low, high)
+
+
+@kept(slots=2, by=lambda fitting: fitting.id, places=2048)
+def _stands(fitting: Fitting) -> Array:
+    """A fitting's triangles."""
+    h, v, d = PLANES[fitting.side]
+    made = slab(np.array(fitting.points, dtype=float), fitting.thick_mm)
+    out = np.empty_like(made)
+    for axis, k in ((h, 0), (d, 1), (v, 2)):
+        out[..., axis] = made[..., k] + fitting.at[axis]
+    # Along, across and up run the other way round where they stand for y and z, or y and x.
+    return out if (h, d, v) == (0, 1, 2) else out[:, ::-1]
 
 
 def _ring(o: Opening) -> Array:
@@ -162,12 +180,11 @@ def _lidless(skin: Array) -> Array:
 
 @kept(slots=4)
 def model_of(
-    sections: tuple[Section, ...], openings: tuple[Opening, ...], opened: frozenset[str] = frozenset()
-) -> Model:
-    """The solid of a plan with its openings on it; kept while neither changes. Sections named in ``opened`` are without their roofs."""
+    sections: tuple[Section, ...], openings: tuple[Opening, ...], fittings: tuple[Fitting, ...] = (), opened: frozenset[str] = frozenset()
+) -> Model:  # fmt: skip
+    """The solid of a plan with its openings on it; kept while none changes. Sections named in ``opened`` are without their roofs."""
     most = FEW_SLICES if len(sections) > MANY else 96
     skins = [_skin(s, most) for s in sections]
-    solid_parts = np.concatenate(skins) if skins else np.zeros((0, 3, 3))
     shown = tuple(o for o in openings if not o.into)
     at, normal = np.zeros((len(shown), 3)), np.zeros((len(shown), 3))
     by_section: dict[str, list[int]] = {}
@@ -177,19 +194,20 @@ def model_of(
         mine = by_section.get(s.id, [])
         if mine:
             at[mine], normal[mine] = _on_skin(s, skin, [shown[i] for i in mine])
+    standing = [_stands(f) for f in fittings]
+    solid_parts = np.concatenate([*skins, *standing]) if skins or standing else np.zeros((0, 3, 3))
     if opened:
         skins = [_lidless(x) if s.id in opened else x for s, x in zip(sections, skins, strict=True)]
-    owner = np.repeat(np.arange(len(skins)), [len(x) for x in skins]).astype(np.int32)
-    halves = [
-        np.arange(len(x)) >= (len(x) / 2 if s.id in opened else len(x)) for s, x in zip(sections, skins, strict=True)
-    ]
+    every = [*skins, *standing]
+    owner = np.repeat(np.arange(len(every)), [len(x) for x in every]).astype(np.int32)
+    lidless = [s.id in opened for s in sections] + [False] * len(fittings)
+    halves = [np.arange(len(x)) >= (len(x) / 2 if off else len(x)) for off, x in zip(lidless, every, strict=True)]
     whole, behind = solid_parts, np.zeros(0, dtype=bool)
-    if skins:
-        whole, behind = np.concatenate(skins), np.concatenate(halves)
-        if len(sections) <= MANY:
-            whole, of = parted(
-                whole, max(FINE * float(np.linalg.norm(np.ptp(solid_parts.reshape(-1, 3), axis=0))) / 2, 1.0)
-            )
+    if every:
+        whole, behind = np.concatenate(every), np.concatenate(halves)
+        if len(every) <= MANY:
+            longest = FINE * float(np.linalg.norm(np.ptp(solid_parts.reshape(-1, 3), axis=0))) / 2
+            whole, of = parted(whole, max(longest, 1.0))
             owner, behind = owner[of], behind[of]
     panes, pane_of = [], []
     for i, o in enumerate(shown):
@@ -201,5 +219,5 @@ def model_of(
     normals = np.concatenate([normals_of(whole), normals_of(pane)])
     inside = np.concatenate([behind, np.zeros(len(pane), dtype=bool)])
     return Model(
-        sections, whole, owner, shown, pane, np.array(pane_of, dtype=np.int32), at, normal, normals, around.bodies_of(solid_parts, whole), inside
+        sections, fittings, whole, owner, shown, pane, np.array(pane_of, dtype=np.int32), at, normal, normals, around.bodies_of(solid_parts, whole), inside
     )  # fmt: skip

@@ -17,7 +17,7 @@ from gwiazda.core.memo import kept
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.frame import PLANES, SHEET, Side
 from gwiazda.core.plan.lookup import lamps_by_section, section_of
-from gwiazda.core.plan.model import Lamp, Plan, Section
+from gwiazda.core.plan.model import Fitting, Lamp, Plan, Section
 
 Array = npt.NDArray[np.float64]
 SAMPLES, STEP_MM, MOST_STRIPS = 40, 2.0, 4000
@@ -72,8 +72,8 @@ def in_its_way(solids: tuple[Solid, ...], at: Array) -> tuple[Solid, ...]:
 
 
 @kept(slots=8)
-def sheet_bodies(sections: tuple[Section, ...], side: Side) -> Bodies:
-    """The bodies of the sections on a view's sheet: their outlines as far as the view shows them, as deep as box and walls reach; boxes
+def sheet_bodies(sections: tuple[Section, ...], side: Side, fittings: tuple[Fitting, ...] = ()) -> Bodies:
+    """The bodies of the sections and fittings on a view's sheet: their outlines as far as the view shows them, as deep as box and walls reach; boxes
     where none is drawn, and for what stands inside."""
     h, v, d = PLANES[side]
     turn = np.array(SHEET[side], dtype=float)
@@ -93,6 +93,10 @@ def sheet_bodies(sections: tuple[Section, ...], side: Side) -> Bodies:
         for a, b in lips_of(s):
             boxes.append((a, b))
             outlines.append(None)
+    for f in fittings:
+        low = np.array(f.low)
+        boxes.append((low, low + np.array(f.size)))
+        outlines.append(np.array(f.seen(side)) * turn[:2])
     corners = np.array([[a[[h, v, d]] * turn, b[[h, v, d]] * turn] for a, b in boxes]).reshape(-1, 2, 3)
     return Bodies(np.sort(corners, axis=1), tuple(outlines))
 

@@ -72,6 +72,7 @@ from gwiazda.core.plan.edits.fibre import (
     row_of_dots,
     set_bundle,
 )
+from gwiazda.core.plan.edits.fittings import add_fitting, fitting_from
 from gwiazda.core.plan.edits.items import (
     delete,
     duplicate,
@@ -116,6 +117,7 @@ __all__ = [
     "add_entry",
     "add_feature",
     "add_feed",
+    "add_fitting",
     "add_hub",
     "add_lamp",
     "add_openings",
@@ -142,6 +144,7 @@ __all__ = [
     "feed_of",
     "fibre_lamp",
     "fill_panel",
+    "fitting_from",
     "fresh_ids",
     "group_switch",
     "hang_into",

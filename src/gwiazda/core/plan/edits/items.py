@@ -203,7 +203,7 @@ def with_leads(plan: Plan, lamps: set[str], place: Callable[[Vector], Vector]) -
 
 
 def inside_of(plan: Plan, section_ids: set[str]) -> set[str]:
-    """Ids of what belongs to these sections: openings, dots, panels, hubs, carriers, passages from them, and the lamps inside."""
+    """Ids of what belongs to these sections: openings, dots, panels, hubs, carriers, fittings, passages from them, and the lamps inside."""
     inside = lamps_by_section(plan.sections, plan.lamps, INDOORS)
     groups: tuple[tuple[Any, ...], ...] = (
         plan.openings,
@@ -212,6 +212,7 @@ def inside_of(plan: Plan, section_ids: set[str]) -> set[str]:
         plan.hubs,
         plan.passages,
         plan.carriers,
+        plan.fittings,
     )
     return {x.id for group in groups for x in group if x.section in section_ids} | {
         lamp for lamp, section in inside.items() if section in section_ids

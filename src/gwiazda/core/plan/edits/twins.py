@@ -10,7 +10,21 @@ from gwiazda.core.errors import PlanError
 from gwiazda.core.plan.edits import duplicate, inside_of, replace, with_leads
 from gwiazda.core.plan.frame import FACE_NAMES, OPPOSITE, PLANES, Face, face_number
 from gwiazda.core.plan.lookup import find
-from gwiazda.core.plan.model import Box, Carrier, Dot, Item, Lamp, Model, Opening, Panel, Patch, Plan, Section, altered
+from gwiazda.core.plan.model import (
+    Box,
+    Carrier,
+    Dot,
+    Fitting,
+    Item,
+    Lamp,
+    Model,
+    Opening,
+    Panel,
+    Patch,
+    Plan,
+    Section,
+    altered,
+)
 
 Triple = tuple[float, float, float]
 
@@ -68,7 +82,7 @@ def mirrored(item: Item, axis: int, plane_mm: float) -> Item:
         update["side"] = OPPOSITE.get(item.side, item.side)
     if isinstance(item, Dot) and item.way:
         update["way"] = tuple(_flip(p, axis, plane_mm) for p in item.way)
-    if isinstance(item, Opening):
+    if isinstance(item, (Opening, Fitting)):
         h, v, _ = PLANES[item.side]
         if item.points and axis in (h, v):
             update["points"] = tuple((-p, q) if axis == h else (p, -q) for p, q in item.points)

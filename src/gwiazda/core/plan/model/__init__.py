@@ -45,6 +45,7 @@ from gwiazda.core.plan.model.effect import (
     Trigger,
 )
 from gwiazda.core.plan.model.fibre import Bundle, Dot, DotColour, Panel
+from gwiazda.core.plan.model.fitting import Fitting
 from gwiazda.core.plan.model.kit import Drawing, Effort, Kind, Kit, Room, View
 from gwiazda.core.plan.model.lamp import Lamp, Look, Tint, Wanted
 from gwiazda.core.plan.model.log import Entry, EntryKind, Laid, Mark
@@ -70,7 +71,7 @@ from gwiazda.core.plan.model.variant import Variant
 __all__ = [
     "BRANCHING", "GROUPS", "GROUP_OF", "LIMIT_MM", "PLAN_VERSION", "Awake", "Bench", "Blink", "Board", "Box",
     "Bundle", "Carrier", "CarrierForm", "Channel", "Chase", "Closing", "Closure", "Count", "Counter", "Cue", "Does", "Done", "Dot", "DotColour",
-    "Drawer", "Drawing", "Effort", "Entry", "EntryKind", "FaceLining", "Fade", "Feature", "Feed", "Flashes",
+    "Drawer", "Drawing", "Effort", "Entry", "EntryKind", "FaceLining", "Fade", "Feature", "Feed", "Fitting", "Flashes",
     "Flicker", "Fuse", "Glue", "Hangs", "Head", "Hub", "Hung", "Item", "Kind", "Kit", "Laid", "Lamp", "Layer", "Lead", "Lens", "Load",
     "Look", "Loom", "Mark", "Model", "Node", "Obstacle", "Opening", "Orders", "Outline", "OwnStep", "Panel", "Parallel",
     "Passage", "Patch", "Pattern", "Placed", "Plan", "Point", "Point2", "Pulse", "Purpose", "Regulated", "Resistor",

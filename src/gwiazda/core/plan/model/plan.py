@@ -10,6 +10,7 @@ from gwiazda.core.plan.model.carrier import Carrier
 from gwiazda.core.plan.model.circuit import Drawer, Feed, Supply
 from gwiazda.core.plan.model.effect import Board, Channel, Cue, Trigger
 from gwiazda.core.plan.model.fibre import Bundle, Dot, Panel
+from gwiazda.core.plan.model.fitting import Fitting
 from gwiazda.core.plan.model.kit import Effort, Kit, Room, View
 from gwiazda.core.plan.model.lamp import Lamp
 from gwiazda.core.plan.model.log import Entry
@@ -18,13 +19,13 @@ from gwiazda.core.plan.model.opening import Feature, Opening
 from gwiazda.core.plan.model.section import Section
 from gwiazda.core.plan.model.variant import Variant
 
-PLAN_VERSION = 8
+PLAN_VERSION = 9
 
 
 class Plan(Model, frozen=True, kw_only=True):
     """The whole plan of one kit. Its groups are tuples of things with an id; ids are used once in a plan."""
 
-    version: Literal[8] = 8
+    version: Literal[9] = 9
     kit: Kit = Kit()
     views: Annotated[tuple[View, ...], Meta(min_length=1, max_length=100)] = (
         View(id="port", name="Port side", side="port"),
@@ -45,6 +46,7 @@ class Plan(Model, frozen=True, kw_only=True):
     leads: Annotated[tuple[Lead, ...], Meta(max_length=40_000)] = ()
     loom: Loom = Loom()
     carriers: Annotated[tuple[Carrier, ...], Meta(max_length=2_000)] = ()
+    fittings: Annotated[tuple[Fitting, ...], Meta(max_length=2_000)] = ()
     boards: Annotated[tuple[Board, ...], Meta(max_length=200)] = ()
     channels: Annotated[tuple[Channel, ...], Meta(max_length=2_000)] = ()
     triggers: Annotated[tuple[Trigger, ...], Meta(max_length=200)] = ()
@@ -66,13 +68,13 @@ class Plan(Model, frozen=True, kw_only=True):
 
 GROUPS = (
     "views", "sections", "openings", "lamps", "feeds", "features", "dots", "bundles", "panels", "passages", "hubs", "leads",
-    "boards", "channels", "triggers", "cues", "carriers", "section_orders", "own_steps", "done", "seals", "log", "variants",
+    "boards", "channels", "triggers", "cues", "carriers", "fittings", "section_orders", "own_steps", "done", "seals", "log", "variants",
 )  # fmt: skip
-Placed = Lamp | Dot | Opening | Hub | Passage | Panel | Carrier
+Placed = Lamp | Dot | Opening | Hub | Passage | Panel | Carrier | Fitting
 Item = Section | Placed
 Timed = Cue | Channel | Trigger | Board
 # The group of each kind of thing that has a place on the plate; what lies on top comes first.
 GROUP_OF: dict[type, str] = {
     Lamp: "lamps", Dot: "dots", Hub: "hubs", Passage: "passages", Opening: "openings", Panel: "panels",
-    Carrier: "carriers", Section: "sections",
+    Carrier: "carriers", Fitting: "fittings", Section: "sections",
 }  # fmt: skip

@@ -30,7 +30,7 @@ class HubPanel(Panel):
         self.words = card.consequence()
         place = self.card("Place", "wire", "measure")
         self.place = [
-            self.value(f"{a} in mm", read_mm, lambda v, i=i: self.take_axis(self.hubs(), i, v), "mm on the model")  # type: ignore[arg-type]
+            self.value(f"{a} in mm", read_mm, lambda v, i=i: self.take_axis(self.hubs(), i, v), "mm on the model")
             for i, a in enumerate("xyz")
         ]
         place.row("x y z, mm", *self.place)

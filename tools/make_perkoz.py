@@ -17,6 +17,7 @@ from gwiazda.core.assess.light import fewest
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits, shapes
 from gwiazda.core.plan.edits import occupancy, patterns, views
+from gwiazda.core.plan.frame import PLANES, Side
 from gwiazda.core.plan.model import (
     Blink,
     Drawing,
@@ -37,6 +38,7 @@ from gwiazda.core.plan.model import (
 from gwiazda.core.plan.storage import PlanFile, save
 from gwiazda.desktop.drawings import png_of
 
+Points = tuple[tuple[float, float], ...]
 DEMOS = Path(__file__).parent.parent / "src/gwiazda/demos"
 PX, ORIGIN = 3.0, (720.0, 330.0)  # px a mm, and where the model's origin lies in the picture
 SIZE = (1100, 460)
@@ -46,6 +48,17 @@ HULL = ((-105.0, 8.0), (-60.0, 4.0), (-20.0, -4.0), (-18.0, -9.0), (60.0, -12.0)
 CABIN = ((20.0, 25.0), (88.0, 25.5), (76.0, 40.0), (30.0, 40.0))
 TAIL = ((-112.0, 17.0), (-86.0, 19.0), (-92.0, 58.0), (-112.0, 58.0))
 WING = ((-6.0, 47.0), (62.0, 47.0), (66.0, 50.0), (58.0, 53.0), (0.0, 52.0))
+HULL_ABOVE = (
+    (118.0, -4.0),
+    (118.0, 4.0),
+    (96.0, 13.2),
+    (-36.0, 13.2),
+    (-112.0, 3.0),
+    (-112.0, -3.0),
+    (-36.0, -13.2),
+    (96.0, -13.2),
+)
+NACELLE = ((40.0, 53.0), (62.0, 54.0), (70.0, 58.0), (62.0, 62.0), (36.0, 61.0))
 STRUTS = (((10.0, 25.0), (14.0, 47.0)), ((50.0, 40.0), (46.0, 47.0)))
 
 
@@ -73,7 +86,7 @@ def sketch(fills: bool) -> QImage:
     shape(WING, "#d9d4c6")
     shape(CABIN, "#e6e1d2")
     shape(HULL, "#dcd8cb")
-    shape(((40.0, 53.0), (62.0, 54.0), (70.0, 58.0), (62.0, 62.0), (36.0, 61.0)), "#b8b2a2")
+    shape(NACELLE, "#b8b2a2")
     painter.drawLine(px(71.0, 42.0), px(71.0, 74.0))
     painter.drawLine(px(-20.0, -4.0), px(105.0, -2.0))
     for x in (-80.0, -50.0, 96.0):
@@ -102,7 +115,8 @@ def build() -> PlanFile:
     plan, _ = views.add_view(plan, "top")
     for points, name, depth, item_id in ((HULL, "Hull", 24.0, "hull"), (CABIN, "Cabin", 22.0, "cabin")):
         section = shapes.traced_section(plan, "port", points, depth, name)
-        top = Outline(side="top", points=tuple(p for o in section.outlines if o.side == "top" for p in o.points))
+        above = HULL_ABOVE if item_id == "hull" else next(o.points for o in section.outlines if o.side == "top")
+        top = Outline(side="top", points=above)
         port = Outline(side="port", points=points)
         glazing = "frosted-1" if item_id == "hull" else "clear"
         plan = edits.add_section(
@@ -153,8 +167,42 @@ def build() -> PlanFile:
         )
     plan, _ = edits.add_passage(plan, "hull", "cabin", width_mm=4.0, name="Hull to cabin")
     plan = edits.set_loom(plan, wire="thin-30")
-    plan = show(edits.with_channels(plan))
+    plan = with_fittings(show(edits.with_channels(plan)))
     return PlanFile(plan, {"perkoz.png": png_of(sketch(True))})
+
+
+WING_ABOVE = (
+    (52.0, -59.0),
+    (66.0, -8.0),
+    (66.0, 8.0),
+    (52.0, 59.0),
+    (14.0, 59.0),
+    (-5.0, 8.0),
+    (-5.0, -8.0),
+    (14.0, -59.0),
+)
+TAILPLANE = ((-92.0, -30.0), (-88.0, 0.0), (-92.0, 30.0), (-108.0, 30.0), (-111.0, 0.0), (-108.0, -30.0))
+
+
+def with_fittings(plan: Plan) -> Plan:
+    """The wing on its struts, fin, tailplane, nacelle and propeller: solid, nothing in them is lit."""
+    propeller = ((70.2, 42.0), (71.8, 42.0), (71.8, 74.0), (70.2, 74.0))
+    drawn: list[tuple[str, str, Side, str, Points, float, float]] = [
+        ("wing", "Wing", "top", "cabin", WING_ABOVE, 49.5, 5.0), ("fin", "Fin", "port", "hull", TAIL, 0.0, 3.0),
+        ("tailplane", "Tailplane", "top", "hull", TAILPLANE, 46.0, 2.0), ("nacelle", "Nacelle", "port", "cabin", NACELLE, 0.0, 11.0),
+        ("propeller", "Propeller", "port", "cabin", propeller, 0.0, 2.0),
+    ]  # fmt: skip
+    for number, (a, b) in enumerate(STRUTS, 1):
+        strut = ((a[0] - 1, a[1]), (a[0] + 1, a[1]), (b[0] + 1, b[1]), (b[0] - 1, b[1]))
+        drawn += [
+            (f"strut.{number}.{side}", f"Strut {number}, {side}", "port", "hull", strut, y, 1.5)
+            for side, y in (("port", 10.0), ("starboard", -10.0))
+        ]
+    for name, words, side, on, points, deep, thick in drawn:
+        fitting = edits.fitting_from(plan, side, points, thick)
+        at = tuple(deep if axis == PLANES[side][2] else v for axis, v in enumerate(fitting.at))
+        plan = edits.add_fitting(plan, altered(fitting, id=name, name=words, section=on, at=at))
+    return plan
 
 
 def show(plan: Plan) -> Plan:

@@ -53,6 +53,9 @@ def _parser() -> argparse.ArgumentParser:
     export.add_argument("--round", metavar="FILE", help="the model from anywhere (.png), or turning once (.gif, .apng)")
     export.add_argument("--eye", help="where from for --round: AZIMUTH,HEIGHT in degrees; 0 from port, 90 from ahead")
     export.add_argument(
+        "--frames", type=int, metavar="N", help="frames of a turntable for --round: 36 unless said, 4 to 180"
+    )
+    export.add_argument(
         "--show", metavar="FILE", help="what the lights do: cue sheet (.csv, .json), C header (.h), brief (.md)"
     )
     export.add_argument("--pins", metavar="FILE.csv", help="boards, outputs and channels as CSV")

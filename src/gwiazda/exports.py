@@ -114,11 +114,19 @@ def _round(arguments: argparse.Namespace, file: PlanFile, catalogue: Catalogue) 
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
     from gwiazda.core.assess.assessment import assess
     from gwiazda.desktop.application import make_application
-    from gwiazda.desktop.turntable import write_round
+    from gwiazda.desktop.turntable import FRAMES, write_round
 
     application = make_application()
     size = _size(arguments.size or "1280x720")
-    write_round(file, assess(file.plan, catalogue), Path(arguments.round), size, azimuth, height)
+    write_round(
+        file,
+        assess(file.plan, catalogue),
+        Path(arguments.round),
+        size,
+        azimuth,
+        height,
+        frames=arguments.frames or FRAMES,
+    )
     del application
 
 

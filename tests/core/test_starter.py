@@ -121,9 +121,32 @@ def test_a_starter_can_be_walked_round_with_its_windows_on_the_skin(form):
         assert abs(at[d] - middle[d]) >= abs(o.at[d] - middle[d]) - 1e-6, "outside of its room"
 
 
+def test_a_discs_windows_run_round_its_rim_evenly():
+    sizes = FORMS["disc"].sizes
+    plan, _ = shaped(sizes)
+    rim = [o for o in plan.openings if o.section == "disc"]
+    assert len(rim) == 4 * sizes.decks * sizes.windows
+    level = [o for o in rim if o.at[2] == min(x.at[2] for x in rim)]
+    model = model_of(plan.sections, tuple(level))
+    low, high = (
+        end(p[0] for o in plan.sections[0].outlines if o.side == "top" for p in o.points) for end in (min, max)
+    )
+    middle = np.array([(low + high) / 2, 0.0])
+    away = model.at[:, :2] - middle
+    turns = np.sort(np.degrees(np.arctan2(away[:, 1], away[:, 0])))
+    assert np.diff(turns) == pytest.approx(360.0 / len(level), abs=0.5), "as far apart everywhere"
+    assert np.linalg.norm(away, axis=1) == pytest.approx((high - low) / 2, rel=0.02), "on the rim"
+    wide = []
+    for i in range(len(level)):
+        corners = model.pane[model.pane_of == i].reshape(-1, 3)
+        wide.append(np.linalg.norm(np.ptp(corners[:, :2], axis=0)))
+    assert max(wide) / min(wide) < 1.15, "and as wide"
+
+
+@pytest.mark.parametrize("form", ["tower", "ship", "disc"])
 @pytest.mark.parametrize("height_deg", [-30.0, 0.0, 20.0, 60.0, 89.0])
-def test_a_tower_is_all_in_the_picture_from_anywhere(height_deg):
-    plan, _ = shaped(FORMS["tower"].sizes)
+def test_it_is_all_in_the_picture_from_anywhere(form, height_deg):
+    plan, _ = shaped(FORMS[form].sizes)
     model = model_of(plan.sections, plan.openings)
     for azimuth in (0.0, 48.0, 90.0):
         px = eye_for(model, azimuth, height_deg, 600.0, 866, 465).project(model.skins.reshape(-1, 3))

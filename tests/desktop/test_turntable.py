@@ -69,6 +69,30 @@ def test_by_the_command_line(lit, tmp_path, capsys):
     assert main(["export", plan, "--round", str(out), "--eye=-40,12", "--size", "160x90"]) == 0
     with Image.open(out) as picture:
         assert picture.size == SIZE
+    turning = str(tmp_path / "turn.gif")
+    assert main(["export", plan, "--round", turning, "--frames", "5", "--size", "80x64"]) == 0
+    with Image.open(turning) as picture:
+        assert picture.n_frames == 5
+    assert main(["export", plan, "--round", turning, "--frames", "500"]) == 2 and "4 to 180" in capsys.readouterr().err
     for eye in ("bow", "1", "10,95", "nan,0", "400,0"):
         assert main(["export", plan, "--round", str(out), f"--eye={eye}"]) == 2
         assert "AZIMUTH,HEIGHT" in capsys.readouterr().err
+
+
+def test_36_or_72_frames_by_the_kind_that_is_picked(lit, application, tmp_path, monkeypatch):
+    from PySide6.QtWidgets import QFileDialog
+
+    from gwiazda.desktop.window import MainWindow
+
+    window, asked = MainWindow(), []
+    window.document.take_file(lit[0], None)
+    monkeypatch.setattr(window.files, "write_round", lambda path, frames=36: asked.append((path.name, frames)))
+    for pick in (0, 1, 2):
+        monkeypatch.setattr(
+            QFileDialog, "getSaveFileName", lambda *a, pick=pick: (str(tmp_path / "a.gif"), a[3].split(";;")[pick])
+        )
+        window.files.ask_round()
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a: ("", ""))
+    window.files.ask_round()
+    assert asked == [("a.gif", 36), ("a.gif", 36), ("a.gif", 72)]
+    window.close()

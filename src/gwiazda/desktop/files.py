@@ -28,6 +28,9 @@ if TYPE_CHECKING:
 FILTER = "Gwiazda plan (*.gwiazda *.json)"
 
 
+TURNS = (36, 72)  # frames of a turntable
+
+
 class Files(OwnThings):
     """The window's dealings with files. Nothing is asked that can be taken back, and nothing is lost."""
 
@@ -221,10 +224,14 @@ class Files(OwnThings):
 
     def _where_to(self, title: str, name: str, kinds: str) -> Path | None:
         """The file to write, ``name`` proposed, or None when the user thinks better of it."""
+        return self._where_and_how(title, name, kinds)[0]
+
+    def _where_and_how(self, title: str, name: str, kinds: str) -> tuple[Path | None, str]:
+        """The same, and which of the kinds was picked."""
         from PySide6.QtWidgets import QFileDialog
 
-        path, _ = QFileDialog.getSaveFileName(self.window, title, str(Path(self._folder()) / name), kinds)
-        return Path(path) if path else None
+        path, kind = QFileDialog.getSaveFileName(self.window, title, str(Path(self._folder()) / name), kinds)
+        return (Path(path) if path else None), kind
 
     def ask_shopping(self) -> None:
         if path := self._where_to("Shopping list", "shopping.csv", CSV):
@@ -443,10 +450,12 @@ class Files(OwnThings):
         job.start()
 
     def ask_round(self) -> None:
-        if path := self._where_to("The model from anywhere", "round.png", "Picture (*.png);;Turntable (*.gif *.apng)"):
-            self.write_round(path)
+        kinds = ["Picture (*.png)", *(f"Turntable of {n} frames (*.gif *.apng)" for n in TURNS)]
+        path, kind = self._where_and_how("The model from anywhere", "round.png", ";;".join(kinds))
+        if path is not None:
+            self.write_round(path, frames=TURNS[max(kinds.index(kind) - 1, 0)] if kind in kinds else TURNS[0])
 
-    def write_round(self, path: Path, size: tuple[int, int] = (1280, 720)) -> None:
+    def write_round(self, path: Path, size: tuple[int, int] = (1280, 720), frames: int = TURNS[0]) -> None:
         """The model as one stands before it, or a turntable from there; made beside the work, and can be stopped."""
         from gwiazda.desktop.turntable import write_round
 
@@ -456,7 +465,7 @@ class Files(OwnThings):
         azimuth, height, near = view.azimuth, view.height_deg, view.near
         weights = dict(self.window.plate.night.weights)
         self._begin(
-            "The round", path, lambda told: write_round(file, found, path, size, azimuth, height, near, progress=told, weights=weights)
+            "The round", path, lambda told: write_round(file, found, path, size, azimuth, height, near, frames, told, weights)
         )  # fmt: skip
 
     def ask_picture(self) -> None:

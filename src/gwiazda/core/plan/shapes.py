@@ -147,13 +147,14 @@ def traced_section(plan: Plan, side: Side, points: tuple[Point2, ...], depth_mm:
         name=name or f"Section {int(item_id.rsplit('.', 1)[1])}",
         box=Box(at=(at[0], at[1], at[2]), size=(size[0], size[1], size[2])),
     )
+    # Seen from elsewhere it is as long and as high as it was traced, and as deep as its box.
+    ends = [(at[k] - WALL_MM, at[k] + size[k] + WALL_MM) for k in range(3)]
+    ends[h], ends[v] = ((min(p[i] for p in points), max(p[i] for p in points)) for i in (0, 1))
     outer: dict[Side, tuple[Point2, ...]] = {}
     sides: tuple[Side, ...] = ("port", "top")
     for other in sides:
         oh, ov, _ = PLANES[other]
-        a, b = section.box.at, section.box.size
-        w = WALL_MM
-        outer[other] = rectangle(a[oh] - w, a[oh] + b[oh] + w, a[ov] - w, a[ov] + b[ov] + w)
+        outer[other] = rectangle(*ends[oh], *ends[ov])
     outer["port" if side == "starboard" else side] = points
     return altered(section, outlines=tuple(Outline(side=s, points=p) for s, p in outer.items()))
 

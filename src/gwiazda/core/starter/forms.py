@@ -38,7 +38,10 @@ class Sizes(NamedTuple):
 
 
 class Row(NamedTuple):
-    """Windows to be: on a section's wall, from and to in its view's two coordinates, mm; which share of them is lit."""
+    """Windows to be: on a section's wall, from and to in its view's two coordinates, mm; which share of them is lit.
+
+    ``rim_mm``: the radius of a rim on which they stand an eighth of a turn to either side of the row's middle; 0 for a straight row.
+    """
 
     section: str
     side: Side
@@ -47,6 +50,7 @@ class Row(NamedTuple):
     number: int
     model: Opening
     share: float = SHARE
+    rim_mm: float = 0.0
 
 
 class Body(NamedTuple):
@@ -136,6 +140,8 @@ def _row(section: Section, side: Side, count: int, pane: Opening, share: float =
 
 
 BOTH: tuple[Side, ...] = ("port", "starboard")
+ALL_ROUND: tuple[Side, ...] = ("port", "starboard", "bow", "stern")
+UNDER_RIM = 0.6  # of a disc’s height: above it the rim slopes in
 
 
 def _rows(section: Section, count: int, pane: Opening, sides: tuple[Side, ...] = BOTH, share: float = SHARE, lift: float = 0.5) -> list[Row]:  # fmt: skip
@@ -282,7 +288,10 @@ def disc(sizes: Sizes) -> Body:
     neck = _section("neck", "Neck", (n0, -0.25 * radius - 2.0, 1.8 * radius), (n1, 0.25 * radius + 2.0, floor), {"port": neck_side}, lit=False)  # fmt: skip
     rows = []
     for k in range(sizes.decks):
-        rows += _rows(saucer, sizes.windows, _pane(sizes, "disc"), ("port", "starboard", "bow"), lift=(k + 0.4) / max(sizes.decks, 1) * 0.8)  # fmt: skip
+        straight = _rows(
+            saucer, sizes.windows, _pane(sizes, "disc"), ALL_ROUND, lift=(k + 0.5) / max(sizes.decks, 1) * UNDER_RIM
+        )
+        rows += [row._replace(rim_mm=r) for row in straight]
     rows += _rows(hull, max(sizes.windows // 2, 1) if sizes.windows else 0, _pane(sizes, "hull"))
     return Body((saucer, neck, hull), tuple(rows), "hull", (("hull", "neck"), ("neck", "disc")), {})
 

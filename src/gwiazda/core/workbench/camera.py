@@ -10,7 +10,7 @@ from typing import NamedTuple
 import numpy as np
 
 from gwiazda.core.assess.light.picture import night_luminance
-from gwiazda.core.assess.light.scene import surfaces_of
+from gwiazda.core.assess.light.scene import surfaces_among, surfaces_of
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.errors import PlanError
 from gwiazda.core.light import photograph as ph
@@ -76,7 +76,15 @@ def simulated(
         plan.room.distance_m,
     )  # fmt: skip
     pane = float(np.median(lit))
-    planted = _planted(plan, side, rng, leaks, pane, [s.polygon for s in surfaces], found)
+    planted = _planted(
+        plan,
+        side,
+        rng,
+        leaks,
+        pane,
+        [s.polygon for s in surfaces_among(found.catalogue, plan.sections, plan.kit.plastic, side)],
+        found,
+    )
     more = [
         ChannelLight(
             "leak", WHITE, np.array([[x - w / 2, x + w / 2, y - h / 2, y + h / 2]]), np.array([cd]), np.zeros((0, 4)), np.zeros(0)

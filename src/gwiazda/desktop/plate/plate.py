@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QEvent, QPointF, QRect, QRectF, QSize, Qt, QTimer, Signal
+from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import (
     QFocusEvent,
     QKeyEvent,
@@ -17,24 +17,22 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QToolTip, QWidget
 
-from gwiazda.core.assess.view_index import hit, opening_shapes
+from gwiazda.core.assess.view_index import hit
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.frame import to_sheet
-from gwiazda.core.plan.lookup import find
-from gwiazda.core.plan.model import Lamp, View
+from gwiazda.core.plan.model import View
 from gwiazda.core.quantities import figure
 from gwiazda.core.turns import showing
 from gwiazda.desktop.document import Document
+from gwiazda.desktop.plate.darkside import paint_night, paint_notes, paint_selection
 from gwiazda.desktop.plate.marks import paint_tag, paint_wipe
 from gwiazda.desktop.plate.night import NightSide, Shot
 from gwiazda.desktop.plate.picture import WorksPicture
 from gwiazda.desktop.plate.sheet import Window, area_of, fit
 from gwiazda.desktop.plate.toolbox import Tools
 from gwiazda.desktop.plate.tools import PickTool, Tool, sheet_delta
-from gwiazda.desktop.plate.works import Works, describe, grid_step_mm
+from gwiazda.desktop.plate.works import Works
 from gwiazda.desktop.stations.station import load
-from gwiazda.desktop.theme.fonts import text_font
-from gwiazda.desktop.theme.palette import BENCH, SMALL_PX, Palette
+from gwiazda.desktop.theme.palette import BENCH, Palette
 from gwiazda.desktop.worker import failure_words
 
 if TYPE_CHECKING:
@@ -246,13 +244,13 @@ class Plate(QWidget):
             if self._picture.waits:
                 self._later.start(LATER_MS)
         if cut < self.width():
-            self._paint_night(painter, cut)
+            paint_night(self, painter, cut)
         if cut > 0:
             for overlay in self.overlays:
                 load(overlay)(painter, self, cut)
-        self._paint_selection(painter, cut)
+        paint_selection(self, painter, cut)
         self.tool.paint(painter)
-        self._paint_notes(painter, cut)
+        paint_notes(self, painter, cut)
         if not self.hold:
             paint_wipe(painter, cut, self.handle_rect(), self.height(), self.palette_)
         painter.setPen(QPen(self.palette_.colour("live" if self.hasFocus() else "line"), 1))
@@ -268,73 +266,9 @@ class Plate(QWidget):
             self._later.start(LATER_MS)
             self.first_painted.emit()
 
-    def _paint_night(self, painter: QPainter, cut: int) -> None:
-        area = QRect(cut, 0, self.width() - cut, self.height())
-        image, shot = self.night.image, self.night.shot
-        if image is None or shot is None or shot.view.id != self.view.id:
-            painter.fillRect(area, self.palette_.colour("night"))
-            return
-        ratio = self.devicePixelRatioF()
-        want = self.extent.scaled(ratio) if ratio != 1.0 else self.extent
-        if shot.window == want:
-            painter.drawImage(QRectF(area), image, QRectF(cut * ratio, 0, area.width() * ratio, area.height() * ratio))
-            return
-        # A picture of another part of the sheet stands in until the new one is there.
-        painter.save()
-        painter.setClipRect(area)
-        painter.fillRect(area, self.palette_.colour("night"))
-        old = shot.window
-        a = want.to_px(old.left_mm, old.top_mm) / ratio
-        k = want.scale / old.scale / ratio
-        painter.drawImage(QRectF(a.x(), a.y(), old.width * k, old.height * k), image)
-        painter.restore()
-
-    def _paint_selection(self, painter: QPainter, cut: int) -> None:
-        """What is picked shows on the night side too, as a thin frame."""
-        if cut >= self.width() or not self.document.selection:
-            return
-        shapes = opening_shapes(self.document.plan.openings, self.document.plan.sections, self.view.side)
-        painter.save()
-        painter.setClipRect(QRect(cut, 0, self.width() - cut, self.height()))
-        painter.setPen(QPen(self.palette_.colour("live", 200), 1))
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        rects = []
-        for item_id in self.document.selection:
-            i = shapes.number.get(item_id)
-            if i is not None:
-                a, b = self.extent.to_px(*shapes.rects[i, :2]), self.extent.to_px(*shapes.rects[i, 2:])
-                rects.append(QRectF(a, b).adjusted(-3, -3, 3, 3))
-        for item in (find(self.document.plan, i) for i in self.document.marked):
-            if isinstance(item, Lamp):
-                x, y, _ = to_sheet(self.view.side, item.at)
-                centre = self.extent.to_px(x, y)
-                rects.append(QRectF(centre.x() - 8, centre.y() - 8, 16, 16))
-        painter.drawRects(rects)
-        painter.restore()
-
     def paint_tag(self, painter: QPainter, at: QPointF, text: str, dark: bool = False) -> QRectF:
         """A small label on the plate; returns where it is."""
         return paint_tag(painter, at, text, self.palette_, dark)
-
-    def _paint_notes(self, painter: QPainter, cut: int) -> None:
-        room = self.document.plan.room
-        if cut > self.note_left + 120:
-            self.paint_tag(
-                painter,
-                QPointF(self.note_left, self.height() - 33),
-                f"1 square = {grid_step_mm(self.extent.scale):g} mm",
-            )
-        if self.width() - cut > 260:
-            text = f"room {room.lux:g} lx · seen from {room.distance_m * 100:g} cm"
-            if room.exposure_ev:
-                text += f" · exposure {room.exposure_ev:+g} EV"
-            as_wired = all(w == 1.0 for w in self.night.weights.values())
-            text += (
-                f" · {self.night_note}" if self.night_note else " · as wired" if as_wired else " · some channels off"
-            )
-            painter.setFont(text_font(SMALL_PX))
-            width = painter.fontMetrics().horizontalAdvance(text) + 16
-            self.paint_tag(painter, QPointF(self.width() - width - 10, 10), text, dark=True)
 
     def handle_rect(self) -> QRectF:
         # Kept whole inside the plate, so that it can be grabbed at both ends.
@@ -408,6 +342,8 @@ class Plate(QWidget):
 
     def hover_text(self, at: QPointF) -> str:
         """What lies at a place of the plate, and on the night side how bright the picture is there."""
+        from gwiazda.desktop.plate.describe import describe  # not needed for the first picture
+
         if not self.hold and self.on_wipe(at):
             return "Drag the wipe; hold N for all of the night, M for all of the works; [ and ] move it"
         x, y = self.extent.to_mm(at.x(), at.y())

@@ -15,9 +15,10 @@ from gwiazda.core.light.tone import ScreenTable, middle_luminance, screen_table
 from gwiazda.core.plan.lookup import open_sections
 from gwiazda.core.quantities import counted, figure
 from gwiazda.core.turns import OvertakenError, showing
+from gwiazda.desktop.plate.describe import describe
 from gwiazda.desktop.plate.marks import paint_wipe
 from gwiazda.desktop.plate.roundframe import Frame, Renderer, Wish
-from gwiazda.desktop.plate.works import describe, lamp_colour
+from gwiazda.desktop.plate.works import lamp_colour
 from gwiazda.desktop.theme.fonts import text_font
 from gwiazda.desktop.theme.palette import SMALL_PX, Palette
 from gwiazda.desktop.worker import NewestWins, failure_words

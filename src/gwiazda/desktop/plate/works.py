@@ -10,23 +10,15 @@ import numpy as np
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QImage, QPainter, QPen, QPolygonF, QRadialGradient
 
-from gwiazda.core.assess.light.leaks import place_name
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.assess.view_index import hidden_lamps, lamp_shapes, opening_shapes, section_polygons
 from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.light.tone import to_srgb
-from gwiazda.core.plan.decks import name_of
 from gwiazda.core.plan.frame import PLANES, SHEET, to_sheet
 from gwiazda.core.plan.lookup import find, lamp_of, opening_of, section_of
 from gwiazda.core.plan.model import (
-    Carrier,
-    Dot,
-    Fitting,
-    Hub,
     Lamp,
     Opening,
-    Panel,
-    Passage,
     Plan,
     Section,
     View,
@@ -399,55 +391,3 @@ def _aim(painter: QPainter, works: Works, lamp: Lamp, centre: QPointF, radius: f
     if length > 0.2 * full:
         unit = QPointF(x / length, y / length)
         painter.drawLine(centre + unit * radius, centre + unit * (radius + 5.0))
-
-
-def describe(plan: Plan, found: Assessment, item_id: str) -> str:
-    """One line about an item for the hover."""
-    item = find(plan, item_id)
-    if isinstance(item, Opening):
-        state = found.openings.get(item.id)
-        lit = "dark on purpose" if item.lit == 0 else (f"{figure(state.luminance_cd_m2)} cd/m²" if state else "")
-        if item.into:
-            lit = f"leads into {item.into}"
-        elif state and state.sight:
-            lit += f", {state.sight} in plain sight"
-        elif state and state.hot_spot >= 1.5:
-            lit += f", a spot {figure(state.hot_spot, 2)} × as bright"
-        name = name_of(plan.sections, plan.openings, item.id)
-        return f"{name} · {item.width_mm:g} × {item.height_mm:g} mm · {lit}"
-    if isinstance(item, Lamp):
-        lamp = found.lamps.get(item.id)
-        return (
-            f"{item.id} · {figure(lamp.current_a * 1e3)} mA · {figure(lamp.resistor_ohm, 4)} Ω"
-            if lamp
-            else f"{item.id} · dark"
-        )
-    if isinstance(item, Dot):
-        from gwiazda.desktop.plate.runs import describe_dot
-
-        return describe_dot(found, item)
-    if isinstance(item, Panel):
-        return f"{item.name} · {item.width_mm:g} × {item.height_mm:g} mm"
-    if isinstance(item, Carrier):
-        from gwiazda.desktop.plate.carriers import describe_carrier
-
-        return describe_carrier(plan, item)
-    if isinstance(item, Fitting):
-        from gwiazda.desktop.plate.fittings import describe_fitting
-
-        return describe_fitting(plan, item)
-    if isinstance(item, (Passage, Hub)):
-        from gwiazda.desktop.plate.wires import describe_place
-
-        return describe_place(plan, found, item)
-    if isinstance(item, Section):
-        section = found.sections.get(item.id)
-        leak = next((x for x in found.leaks if x.section == item.id), None)
-        if section and leak is not None and leak.times >= 1.0:
-            return f"{item.name} · {place_name(plan, leak)} leaks, {figure(leak.times, 2)} × what is seen"
-        return (
-            f"{item.name} · {figure(section.mean_cd_m2)} cd/m² · {section.lit} of {section.openings} windows lit"
-            if section
-            else item.name
-        )
-    return ""

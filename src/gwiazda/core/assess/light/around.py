@@ -104,9 +104,7 @@ def night_around(
         for g in glowing:
             if g.key == key:
                 picture.ravel()[g.flat] += g.cd_m2
-        _add_panes(
-            picture[None], looked, panes, shining[:, k : k + 1], spots, (point_key == k).astype(float)[:, None]
-        )
+        _add_panes(picture[None], looked, panes, shining[:, k : k + 1], spots, (point_key == k).astype(float)[:, None])
         layer = cropped(key[0], key[1], picture, least)
         if layer is not None:
             layers.append(layer)
@@ -295,22 +293,28 @@ def _points_seen(looked: Looked, lights: Lights) -> Spots:
     )
 
 
+LEVEL_DEG, MARGIN = 20.0, 0.47  # of the picture's half sizes, a little less than all
+
+
 def eye_for(
     model: Model, azimuth_deg: float, height_deg: float, distance_mm: float, width: int, height: int, near: float = 1.0
 ) -> Eye:  # fmt: skip
-    """An eye that has all of a model in its picture at ``near`` 1, nearer the larger it is; never inside it."""
+    """An eye that has all of a model in its picture at ``near`` 1, nearer the larger it is; never inside it.
+
+    What fits is the upright cylinder around it, so that a turn never changes the scale; nor does a look up or down by less than ``LEVEL_DEG``.
+    """
     low, high = model.box
-    radius = max(model.radius, 1.0)
-    distance = max(distance_mm, radius * 1.15)
-    focal = 0.47 * min(width / (2 * radius) * 1.9, height / (2 * radius) * 2.6) * distance
+    distance = max(distance_mm, max(model.radius, 1.0) * 1.15)
     across, tall = math.hypot(*(high - low)[:2].tolist()) / 2, float(high[2] - low[2]) / 2
-    if tall > across:
-        # Higher than it is wide: the cylinder around it has to be within the picture, at its nearest.
-        up = math.radians(height_deg)
+    across, tall = max(across, 1e-3), max(tall, 1e-3)
+    focal = math.inf
+    for up in (math.radians(max(abs(height_deg), LEVEL_DEG)), 0.0):
+        side_on = math.sqrt(max(distance**2 - (across * math.cos(up)) ** 2, 1.0))
+        focal = min(focal, MARGIN * width * side_on / across)
         for side, end in ((1.0, 1.0), (1.0, -1.0), (-1.0, 1.0), (-1.0, -1.0)):
             depth = distance - side * across * math.cos(up) - end * tall * math.sin(up)
             reach = abs(end * tall * math.cos(up) - side * across * math.sin(up))
-            focal = min(focal, 0.47 * height * max(depth, 1.0) / max(reach, 1e-6))
+            focal = min(focal, MARGIN * height * max(depth, 1.0) / max(reach, 1e-6))
     focal *= near
     middle = (low + high) / 2
     return Eye(

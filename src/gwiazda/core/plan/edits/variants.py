@@ -26,6 +26,7 @@ HOLDS = (
     "passages",
     "hubs",
     "carriers",
+    "fittings",
     "lamps",
     "bundles",
     "leads",

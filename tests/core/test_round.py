@@ -120,18 +120,16 @@ def test_silhouettes_are_the_outlines(azimuth, height, side, axes):
 
 def brute(eye: Eye, triangles: np.ndarray, x: int, y: int) -> int:
     """The first triangle a pixel's own ray meets from its front, −1 for none."""
-    ray, best, found = eye.rays(np.array(x), np.array(y)), math.inf, -1
-    for t, (a, b, c) in enumerate(triangles):
-        n = np.cross(b - a, c - a)
-        if ray @ n >= 0:
-            continue
-        at = ((a - eye.place) @ n) / (ray @ n)
-        if not 0 < at < best:
-            continue
-        p = eye.place + at * ray
-        if all(np.cross(q - o, p - o) @ n >= -1e-9 for o, q in ((a, b), (b, c), (c, a))):
-            best, found = at, t
-    return found
+    ray = eye.rays(np.array(x), np.array(y))
+    corners = [triangles[:, k] for k in range(3)]
+    n = np.cross(corners[1] - corners[0], corners[2] - corners[0])
+    with np.errstate(divide="ignore", invalid="ignore"):
+        at = ((corners[0] - eye.place) * n).sum(axis=1) / (n @ ray)
+    p = eye.place + np.nan_to_num(at)[:, None] * ray
+    met = (n @ ray < 0) & (at > 0)
+    for o, q in ((0, 1), (1, 2), (2, 0)):
+        met &= (np.cross(corners[q] - corners[o], p - corners[o]) * n).sum(axis=1) >= -1e-9
+    return int(np.where(met, at, np.inf).argmin()) if met.any() else -1
 
 
 def test_what_is_seen_is_what_rays_meet(loops):

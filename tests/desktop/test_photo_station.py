@@ -97,8 +97,9 @@ def test_a_photo_is_laid_on_by_mouse_and_keys_read_logged_and_kept(boat, photo, 
     assert drawer.needs == type(drawer).needs
 
 
-def test_another_side_a_grey_patch_and_what_cant_be_read(boat, photo):
-    path, _ = photo
+def test_another_side_a_grey_patch_and_what_cant_be_read(boat, tmp_path):
+    path = tmp_path / "small.jpg"
+    path.write_bytes(jpeg_of(simulated(boat.document.plan, boat.document.assessment, "port", 7, width=640).code))
     boat.part("LogCard").take_photo(path)
     card = boat.part("PhotoCard")
     entry = boat.document.plan.log[0]

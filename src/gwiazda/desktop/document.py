@@ -195,6 +195,11 @@ class Document(QObject):
             self._set(before)
 
     @property
+    def dragging(self) -> bool:
+        """Whether what is shown is no step of the history yet, as while something is dragged."""
+        return self._before is not None
+
+    @property
     def drag_start(self) -> Plan:
         return self._before or self._plan
 

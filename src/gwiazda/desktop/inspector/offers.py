@@ -20,6 +20,7 @@ from gwiazda.desktop.widgets.offer import OfferButton
 from gwiazda.desktop.worker import NewestWins
 
 MOST_FINDINGS = 4
+PAUSE_MS, DRAG_PAUSE_MS = 150, 700
 
 
 @dataclass(frozen=True)
@@ -70,13 +71,12 @@ class OutcomeFinder(QObject):
         self._waiting: tuple[Plan, Catalogue, tuple[Finding, ...]] | None = None
         self._pause = QTimer(self)
         self._pause.setSingleShot(True)
-        self._pause.setInterval(150)
         self._pause.timeout.connect(self._ask_now)
 
-    def ask_soon(self, plan: Plan, catalogue: Catalogue, findings: tuple[Finding, ...]) -> None:
-        """Ask once nothing has changed for a moment; a drag doesn't need offers."""
+    def ask_soon(self, plan: Plan, catalogue: Catalogue, findings: tuple[Finding, ...], dragging: bool = False) -> None:
+        """Ask once nothing has changed for a moment, a longer one in a drag: it doesn't need offers."""
         self._waiting = (plan, catalogue, findings)
-        self._pause.start()
+        self._pause.start(DRAG_PAUSE_MS if dragging else PAUSE_MS)
 
     def _ask_now(self) -> None:
         if self._waiting is not None:
@@ -84,12 +84,14 @@ class OutcomeFinder(QObject):
             self._waiting = None
 
     def ask(self, plan: Plan, catalogue: Catalogue, findings: tuple[Finding, ...]) -> None:
-        def job() -> tuple[Plan, dict[tuple[int, int], Outcome | None]]:
-            return plan, {
-                (i, j): outcome_of(plan, catalogue, f, fix)
-                for i, f in enumerate(findings)
-                for j, fix in enumerate(f.fixes)
-            }
+        def job() -> tuple[Plan, dict[tuple[int, int], Outcome | None]] | None:
+            out: dict[tuple[int, int], Outcome | None] = {}
+            for i, f in enumerate(findings):
+                for j, fix in enumerate(f.fixes):
+                    if self._waiting is not None or self._worker.overtaken:
+                        return None  # the plan has gone on: nobody waits for this one's
+                    out[i, j] = outcome_of(plan, catalogue, f, fix)
+            return plan, out
 
         self._worker.submit(job)
 
@@ -151,7 +153,7 @@ class OffersCard(Card):
         if same:
             # The same words: only what the offers would come to may be different.
             if fresh and self._buttons:
-                self._finder.ask_soon(self._plan, self.document.assessment.catalogue, shown)
+                self._finder.ask_soon(self._plan, self.document.assessment.catalogue, shown, self.document.dragging)
             return
         if self._holder is not None:
             self._holder.hide()
@@ -179,7 +181,7 @@ class OffersCard(Card):
             box.addWidget(label(f"and {len(relevant) - len(shown)} more", "muted"))
         self.outer.addWidget(self._holder)
         if self._buttons:
-            self._finder.ask_soon(self._plan, self.document.assessment.catalogue, shown)
+            self._finder.ask_soon(self._plan, self.document.assessment.catalogue, shown, self.document.dragging)
 
     def _take_offer(self, key: tuple[int, int]) -> None:
         if key[0] < len(self._shown) and key[1] < len(self._shown[key[0]].fixes):

@@ -20,6 +20,7 @@ from gwiazda.core.light.glare import WEIGHT, sigmas_mm, spread_apart
 from gwiazda.core.light.night import NightPicture, cropped
 from gwiazda.core.light.solid import Eye
 from gwiazda.core.light.tone import hull_luminance, middle_luminance
+from gwiazda.core.memo import kept, same_value
 from gwiazda.core.plan.frame import NORMALS, PLANES, Side
 from gwiazda.core.plan.model import Plan
 from gwiazda.core.turns import OvertakenError, give_way
@@ -294,6 +295,22 @@ def _points_seen(looked: Looked, lights: Lights) -> Spots:
 
 
 LEVEL_DEG, MARGIN = 20.0, 0.47  # of the picture's half sizes, a little less than all
+ROUND = 24  # directions in which it has to fit
+
+
+@kept(slots=8, same=same_value)
+def _reach(model: Model, distance_mm: float, height_deg: float) -> tuple[float, float]:
+    """How far a model reaches across and up from the middle of an eye's picture, whichever way round it is: tangents."""
+    points = model.corners - model.middle
+    turns = np.radians(np.arange(ROUND) * 360.0 / ROUND)
+    up = math.radians(height_deg)
+    # Towards the eye, and across it, of each corner at each turn.
+    near = np.outer(np.sin(turns), points[:, 0]) + np.outer(np.cos(turns), points[:, 1])
+    across = np.outer(np.cos(turns), points[:, 0]) - np.outer(np.sin(turns), points[:, 1])
+    depth = np.maximum(distance_mm - near * math.cos(up) - points[:, 2] * math.sin(up), 1.0)
+    return float(np.abs(across / depth).max()), float(
+        np.abs((points[:, 2] * math.cos(up) - near * math.sin(up)) / depth).max()
+    )
 
 
 def eye_for(
@@ -301,25 +318,16 @@ def eye_for(
 ) -> Eye:  # fmt: skip
     """An eye that has all of a model in its picture at ``near`` 1, nearer the larger it is; never inside it.
 
-    What fits is the upright cylinder around it, so that a turn never changes the scale; nor does a look up or down by less than ``LEVEL_DEG``.
+    A turn never changes the scale; nor does a look up or down by less than ``LEVEL_DEG``.
     """
-    low, high = model.box
     distance = max(distance_mm, max(model.radius, 1.0) * 1.15)
-    across, tall = math.hypot(*(high - low)[:2].tolist()) / 2, float(high[2] - low[2]) / 2
-    across, tall = max(across, 1e-3), max(tall, 1e-3)
     focal = math.inf
-    for up in (math.radians(max(abs(height_deg), LEVEL_DEG)), 0.0):
-        side_on = math.sqrt(max(distance**2 - (across * math.cos(up)) ** 2, 1.0))
-        focal = min(focal, MARGIN * width * side_on / across)
-        for side, end in ((1.0, 1.0), (1.0, -1.0), (-1.0, 1.0), (-1.0, -1.0)):
-            depth = distance - side * across * math.cos(up) - end * tall * math.sin(up)
-            reach = abs(end * tall * math.cos(up) - side * across * math.sin(up))
-            focal = min(focal, MARGIN * height * max(depth, 1.0) / max(reach, 1e-6))
+    for up in (height_deg,) if abs(height_deg) > LEVEL_DEG else (-LEVEL_DEG, 0.0, LEVEL_DEG):
+        across, tall = _reach(model, distance, up)
+        focal = min(focal, MARGIN * width / max(across, 1e-6), MARGIN * height / max(tall, 1e-6))
     focal *= near
-    middle = (low + high) / 2
-    return Eye(
-        azimuth_deg, height_deg, distance, (float(middle[0]), float(middle[1]), float(middle[2])), focal, width, height
-    )
+    x, y, z = model.middle.tolist()
+    return Eye(azimuth_deg, height_deg, distance, (x, y, z), focal, width, height)
 
 
 def item_at(looked: Looked, x: int, y: int) -> str | None:

@@ -67,6 +67,15 @@ class Model(NamedTuple):
         return points.min(axis=0), points.max(axis=0)
 
     @property
+    def corners(self) -> Array:
+        """Corners of the boxes around its parts, of the box around all where they are many: (N, 3) mm."""
+        boxes = [self.box]
+        if 0 < len(self.parts) <= MANY and len(self.skins):
+            owned = [self.skins[self.section == i].reshape(-1, 3) for i in range(len(self.parts))]
+            boxes = [(p.min(axis=0), p.max(axis=0)) for p in owned if len(p)]
+        return np.array([[b[k][i] for i, k in enumerate(which)] for b in boxes for which in np.ndindex(2, 2, 2)])
+
+    @property
     def radius(self) -> float:
         """Of the ball around it, mm."""
         low, high = self.box

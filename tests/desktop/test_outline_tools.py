@@ -213,17 +213,23 @@ def test_the_wand_reads_an_svg_and_openings_come_from_its_shapes(board, tmp_path
     )
 
 
-def test_the_wand_reads_lines_of_a_picture_and_says_what_it_cannot(board, tmp_path):
-    tool(board, Qt.Key.Key_D)
-    board.click(QPoint(300, 300))
-    assert "no drawing for the wand" in board.window.message.text
+def lines(*boxes: tuple[int, int, int, int]) -> QImage:
+    """A drawing of rectangles in thin black lines."""
     image = QImage(400, 200, QImage.Format.Format_RGB32)
     image.fill(QColor("white"))
     painter = QPainter(image)
     painter.setPen(QColor("black"))
-    painter.drawRect(60, 40, 240, 100)
-    painter.drawRect(100, 60, 20, 20)
+    for box in boxes:
+        painter.drawRect(*box)
     painter.end()
+    return image
+
+
+def test_the_wand_reads_lines_of_a_picture_and_says_what_it_cannot(board, tmp_path):
+    tool(board, Qt.Key.Key_D)
+    board.click(QPoint(300, 300))
+    assert "no drawing for the wand" in board.window.message.text
+    image = lines((60, 40, 240, 100), (100, 60, 20, 20))
     put(board, "kit.png", png_of(image), tmp_path)
     board.plate.set_tool("wand")
     board.click(at_drawing(board, 20, 20))
@@ -238,13 +244,7 @@ def test_the_wand_reads_lines_of_a_picture_and_says_what_it_cannot(board, tmp_pa
 
 def test_a_mast_of_the_drawing_becomes_a_fitting(board, tmp_path):
     """Read by the wand or traced by hand: F makes it solid and thin; it has its own panel, and is undone as one step."""
-    image = QImage(400, 200, QImage.Format.Format_RGB32)
-    image.fill(QColor("white"))
-    painter = QPainter(image)
-    painter.setPen(QColor("black"))
-    painter.drawRect(60, 100, 240, 60)
-    painter.drawRect(150, 30, 12, 66)
-    painter.end()
+    image = lines((60, 100, 240, 60), (150, 30, 12, 66))
     put(board, "kit.png", png_of(image), tmp_path)
     tool(board, Qt.Key.Key_D)
     board.click(at_drawing(board, 200, 120))

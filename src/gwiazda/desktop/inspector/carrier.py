@@ -22,7 +22,8 @@ from gwiazda.core.plan.lookup import find, lamps_on, section_of
 from gwiazda.core.plan.model import Carrier, Opening, Plan, Section, altered
 from gwiazda.core.quantities import counted, parse_number
 from gwiazda.desktop.inspector.cards import Panel, clear, common
-from gwiazda.desktop.inspector.reading import read_mm, read_size
+from gwiazda.desktop.inspector.items_panel import ItemsPanel
+from gwiazda.desktop.inspector.reading import read_size
 from gwiazda.desktop.theme.fonts import text_font
 from gwiazda.desktop.theme.palette import SMALL_PX
 from gwiazda.desktop.widgets.offer import theme_of
@@ -122,8 +123,10 @@ class PatternPicture(QWidget):
         painter.end()
 
 
-class CarrierPanel(Panel):
+class CarrierPanel(ItemsPanel[Carrier]):
     """One or several carriers."""
+
+    kind = Carrier
 
     def __init__(self, document) -> None:  # type: ignore[no-untyped-def]
         super().__init__(document)
@@ -180,19 +183,7 @@ class CarrierPanel(Panel):
         self.through = self.choice("Through", [("", "the open face")], lambda v: self._set("Another way in", through=v))
         way.row("Through", self.through)
         self.way = way.consequence()
-        place = self.card("Place", "measure")
-        self.place = [
-            self.value(f"{a} in mm", read_mm, lambda v, i=i: self.take_axis(self.carriers(), i, v), "mm on the model")
-            for i, a in enumerate("xyz")
-        ]
-        place.row("x y z, mm", *self.place)
-
-    def carriers(self) -> list[Carrier]:
-        return [i for i in self.document.selected_items() if isinstance(i, Carrier)]
-
-    def _set(self, what: str, **fields: object) -> None:
-        ids = [c.id for c in self.carriers()]
-        self.document.edit(what, lambda plan: edits.set_fields(plan, ids, **fields))
+        self.place_card("measure")
 
     def _read_divider(self, text: str) -> float | None:
         bare = text.strip().rstrip("%").strip()
@@ -202,7 +193,7 @@ class CarrierPanel(Panel):
         """Another form for the same lamps, proposed anew in size; a carrier without lamps only changes its form."""
 
         def change(plan: Plan) -> Plan:
-            for c in self.carriers():
+            for c in self.items():
                 try:
                     new = propose(self.document.catalogue, plan, c.section, form)  # type: ignore[arg-type]
                 except GwiazdaError:
@@ -215,7 +206,7 @@ class CarrierPanel(Panel):
 
     def _take_size(self, axis: int, value: float) -> None:
         def change(plan: Plan) -> Plan:
-            for c in self.carriers():
+            for c in self.items():
                 size = list(c.size)
                 size[axis] = value
                 plan = edits.set_fields(plan, [c.id], size=tuple(size))
@@ -225,7 +216,7 @@ class CarrierPanel(Panel):
 
     def _take_notch(self, index: int, value: float) -> None:
         def change(plan: Plan) -> Plan:
-            for c in self.carriers():
+            for c in self.items():
                 notch = list(c.notch_mm)
                 notch[index] = value
                 plan = edits.set_fields(plan, [c.id], notch_mm=tuple(notch))
@@ -237,10 +228,10 @@ class CarrierPanel(Panel):
         window = self.window()
         files = getattr(window, "files", None)
         if files is not None:
-            files.ask_carriers([c.id for c in self.carriers()])
+            files.ask_carriers([c.id for c in self.items()])
 
     def refresh(self) -> None:
-        here = self.carriers()
+        here = self.items()
         if not here:
             return
         first, plan = here[0], self.plan

@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 from gwiazda.core.assess.fitted import stands_before, words_of
-from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Fitting
 from gwiazda.core.quantities import counted, parse_kit_length_mm
-from gwiazda.desktop.inspector.cards import Panel, common
-from gwiazda.desktop.inspector.reading import read_mm
+from gwiazda.desktop.inspector.cards import common
+from gwiazda.desktop.inspector.items_panel import ItemsPanel
 
 
-class FittingPanel(Panel):
+class FittingPanel(ItemsPanel[Fitting]):
     """One or several fittings."""
+
+    kind = Fitting
 
     def __init__(self, document) -> None:  # type: ignore[no-untyped-def]
         super().__init__(document)
@@ -27,27 +28,10 @@ class FittingPanel(Panel):
         self.stands.setToolTip("What it stands on takes it along when it is moved, copied or deleted")
         card.row("Stands on", self.stands)
         self.words = card.consequence()
-        place = self.card("Place", "measure", "light")
-        self.place = [
-            self.value(
-                f"{a} in mm",
-                read_mm,
-                lambda v, i=i: self.take_axis(self.fittings(), i, v),
-                "mm on the model: its middle",
-            )
-            for i, a in enumerate("xyz")
-        ]
-        place.row("x y z, mm", *self.place)
-
-    def fittings(self) -> list[Fitting]:
-        return [i for i in self.document.selected_items() if isinstance(i, Fitting)]
-
-    def _set(self, what: str, **fields: object) -> None:
-        ids = [f.id for f in self.fittings()]
-        self.document.edit(what, lambda plan: edits.set_fields(plan, ids, **fields))
+        self.place_card("measure", "light")
 
     def refresh(self) -> None:
-        here = self.fittings()
+        here = self.items()
         if not here:
             return
         first, plan = here[0], self.plan
@@ -58,9 +42,7 @@ class FittingPanel(Panel):
         self.thick.show_value(f"{thick:g}" if thick is not None else "")
         self.stands.set_choices([("", "nothing"), *((s.id, s.name) for s in plan.sections)])
         self.stands.show_value(str(home) if home is not None else "several")
-        for axis, field in enumerate(self.place):
-            at = common([f.at[axis] for f in here])
-            field.show_value(f"{at:g}" if at is not None else "")
+        self.show_place(here)
         lines = [words_of(plan, first) + "."] if len(here) == 1 else []
         if len(here) == 1:
             before = stands_before(plan, first)

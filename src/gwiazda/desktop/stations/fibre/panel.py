@@ -12,17 +12,20 @@ from gwiazda.core.fibre.drills import drill_for
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Dot
 from gwiazda.core.quantities import counted, figure, parse_number
-from gwiazda.desktop.inspector.cards import Panel, common
+from gwiazda.desktop.inspector.cards import common
 from gwiazda.desktop.inspector.features import FeatureChoice
-from gwiazda.desktop.inspector.reading import read_mm, read_size
+from gwiazda.desktop.inspector.items_panel import ItemsPanel
+from gwiazda.desktop.inspector.reading import read_size
 from gwiazda.desktop.stations.fibre.cards import BundleCard
 
 COLOURS = ("", "white", "warm white", "red", "orange", "amber", "green", "blue")
 TINTS = ("", "red", "orange", "yellow", "green", "blue")
 
 
-class DotPanel(Panel):
+class DotPanel(ItemsPanel[Dot]):
     """One or several dots: hole, fibre and tip, the lamp they are on, the way of the fibre."""
+
+    kind = Dot
 
     def __init__(self, document) -> None:  # type: ignore[no-untyped-def]
         super().__init__(document)
@@ -30,12 +33,7 @@ class DotPanel(Panel):
         self._lamp_card()
         self._way_card()
         self.bundle = BundleCard(self)
-        place = self.card("Place", "measure")
-        self.place = [
-            self.value(f"{a} in mm", read_mm, lambda v, i=i: self.take_axis(self.dots(), i, v), "mm on the model")
-            for i, a in enumerate("xyz")
-        ]
-        place.row("x y z, mm", *self.place)
+        place = self.place_card("measure")
         self.section = self.choice("Section", [("", "none")], lambda v: self._set("Change section", section=v))
         place.row("Skin of", self.section)
         self.feature = FeatureChoice(self)
@@ -125,41 +123,34 @@ class DotPanel(Panel):
 
     # -- edits ---------------------------------------------------------------------------------------------
 
-    def dots(self) -> list[Dot]:
-        return [i for i in self.document.selected_items() if isinstance(i, Dot)]
-
-    def _set(self, what: str, **fields: object) -> None:
-        ids = [d.id for d in self.dots()]
-        self.document.edit(what, lambda plan: edits.set_fields(plan, ids, **fields))
-
     def _play_on(self, words: str) -> None:
-        ids = [d.id for d in self.dots()]
+        ids = [d.id for d in self.items()]
         self.document.edit("Change channel", lambda plan: edits.play_on(plan, ids, words))
 
     def _take_hole(self, kind: str) -> None:
         fibres = self.document.catalogue.fibres
         if kind == "given":
-            first = self.dots()[0]
+            first = self.items()[0]
             size = first.hole_mm or (fibres[first.fibre].diameter_mm if first.fibre in fibres else 0.5)
             self._set("A hole that comes with the part", hole="given", hole_mm=size)
         else:
             self._set("A drilled hole", hole="drilled")
 
     def _take_lamp(self, lamp_id: str) -> None:
-        ids = [d.id for d in self.dots()]
+        ids = [d.id for d in self.items()]
         self.document.edit(f"Onto {lamp_id}" if lamp_id else "Off the lamp", lambda plan: edits.pin(plan, ids, lamp_id))
 
     def _own_lamp(self) -> None:
         from gwiazda.core.findings.fibre_rules import lamp_for
 
-        ids = [d.id for d in self.dots()]
-        part = lamp_for(self.dots()[0])
+        ids = [d.id for d in self.items()]
+        part = lamp_for(self.items()[0])
         self.document.edit("A lamp for these dots", lambda plan: edits.fibre_lamp(plan, ids, part)[0])
 
     # -- what is shown ----------------------------------------------------------------------------------------
 
     def refresh(self) -> None:
-        dots = self.dots()
+        dots = self.items()
         if not dots:
             return
         first, plan = dots[0], self.plan
@@ -189,9 +180,7 @@ class DotPanel(Panel):
         self.held.setChecked(all(d.held for d in dots))
         self._show_choices(dots)
         self.feature.refresh()
-        for axis, field in enumerate(self.place):
-            at = common([d.at[axis] for d in dots])
-            field.show_value(f"{at:g}" if at is not None else "")
+        self.show_place(dots)
         self._say(dots)
         self.bundle.refresh()
 

@@ -4,15 +4,16 @@ from __future__ import annotations
 
 from PySide6.QtWidgets import QCheckBox
 
-from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Hub
 from gwiazda.core.quantities import counted, format_current
-from gwiazda.desktop.inspector.cards import Panel, common
-from gwiazda.desktop.inspector.reading import read_mm
+from gwiazda.desktop.inspector.cards import common
+from gwiazda.desktop.inspector.items_panel import ItemsPanel
 
 
-class HubPanel(Panel):
+class HubPanel(ItemsPanel[Hub]):
     """One or several hubs: which side they join, what is joined, the sleeve over each joint."""
+
+    kind = Hub
 
     def __init__(self, document) -> None:  # type: ignore[no-untyped-def]
         super().__init__(document)
@@ -28,22 +29,10 @@ class HubPanel(Panel):
         self.board.clicked.connect(lambda on: self._set("A module" if on else "A hub", board=bool(on)))
         card.outer.addWidget(self.board)
         self.words = card.consequence()
-        place = self.card("Place", "wire", "measure")
-        self.place = [
-            self.value(f"{a} in mm", read_mm, lambda v, i=i: self.take_axis(self.hubs(), i, v), "mm on the model")
-            for i, a in enumerate("xyz")
-        ]
-        place.row("x y z, mm", *self.place)
-
-    def hubs(self) -> list[Hub]:
-        return [i for i in self.document.selected_items() if isinstance(i, Hub)]
-
-    def _set(self, what: str, **fields: object) -> None:
-        ids = [h.id for h in self.hubs()]
-        self.document.edit(what, lambda plan: edits.set_fields(plan, ids, **fields))
+        self.place_card("wire", "measure")
 
     def refresh(self) -> None:
-        hubs = self.hubs()
+        hubs = self.items()
         if not hubs:
             return
         first, loom = hubs[0], self.found.loom
@@ -54,9 +43,7 @@ class HubPanel(Panel):
         joins = common([h.joins for h in hubs])
         self.joins.show_value(str(joins) if joins is not None else "several")
         self.board.setChecked(all(h.board for h in hubs))
-        for axis, field in enumerate(self.place):
-            at = common([h.at[axis] for h in hubs])
-            field.show_value(f"{at:g}" if at is not None else "")
+        self.show_place(hubs)
         lines = []
         for joint in loom.joints:
             if joint.id.startswith(f"{first.id}."):

@@ -4,17 +4,19 @@ from __future__ import annotations
 
 from PySide6.QtWidgets import QVBoxLayout
 
-from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Passage
 from gwiazda.core.quantities import counted, parse_number
-from gwiazda.desktop.inspector.cards import Panel, common
-from gwiazda.desktop.inspector.reading import read_mm, read_size
+from gwiazda.desktop.inspector.cards import common
+from gwiazda.desktop.inspector.items_panel import ItemsPanel
+from gwiazda.desktop.inspector.reading import read_size
 
 MAKES = ("as it is", "drill", "file", "notch", "channel")
 
 
-class PassagePanel(Panel):
+class PassagePanel(ItemsPanel[Passage]):
     """One or several passages: what they join, their size, how they are made, what is in them."""
+
+    kind = Passage
 
     def __init__(self, document) -> None:  # type: ignore[no-untyped-def]
         super().__init__(document)
@@ -97,22 +99,10 @@ class PassagePanel(Panel):
         self.list.setSpacing(2)
         wires.outer.addLayout(self.list)
         self.tags = wires.consequence()
-        place = self.card("Place", "measure")
-        self.place = [
-            self.value(f"{a} in mm", read_mm, lambda v, i=i: self.take_axis(self.passages(), i, v), "mm on the model")
-            for i, a in enumerate("xyz")
-        ]
-        place.row("x y z, mm", *self.place)
-
-    def passages(self) -> list[Passage]:
-        return [i for i in self.document.selected_items() if isinstance(i, Passage)]
-
-    def _set(self, what: str, **fields: object) -> None:
-        ids = [p.id for p in self.passages()]
-        self.document.edit(what, lambda plan: edits.set_fields(plan, ids, **fields))
+        self.place_card("measure")
 
     def refresh(self) -> None:
-        here = self.passages()
+        here = self.items()
         if not here:
             return
         first = here[0]
@@ -141,9 +131,7 @@ class PassagePanel(Panel):
         self.cover.setEnabled(all(p.make == "channel" for p in here))
         self.name.show_value(str(common([p.name for p in here]) or ""))
         self.connector.show_value(str(common([p.connector or "" for p in here]) or ""))
-        for axis, place in enumerate(self.place):
-            at = common([p.at[axis] for p in here])
-            place.show_value(f"{at:g}" if at is not None else "")
+        self.show_place(here)
         self._say(first)
 
     def _say(self, first: Passage) -> None:

@@ -83,6 +83,24 @@ def test_picked_and_hovered_as_on_the_plate(walk):
     assert looked.eye.width == view.width()
 
 
+def test_a_fitting_is_picked_and_ringed_and_the_layers_come_once_it_rests(walk):
+    view = walk.plate.round
+    mast = next(f for f in walk.document.plan.fittings if f.id == "mast.yard")
+    ((at, hidden),) = view._on_screen(np.array([(mast.at[0], mast.at[1] + mast.thick_mm / 2 - 1.0, mast.at[2])]))
+    assert view.found_at(at) == mast.id or hidden
+    walk.bot.mouseClick(view, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, at.toPoint())
+    assert walk.document.selection == (mast.id,) and "on the real one" in view.hover_text(at)
+    assert view.frame.wish.layered and len(view.frame.picture.channels) > 5
+    whole = view.frame.picture.luminance_at(5, 5), view.grab().toImage()
+    view.look_from(view.azimuth + 2.0, view.height_deg)
+    while view.frame.wish.layered:
+        QApplication.processEvents()
+    assert view.frame.wish.coarse == 1 and view.frame.picture.channels == (), "sharp at once, all channels together"
+    walk.window.plate.night.set_weights({"deck1.fore": 0.2})
+    walk.settle()
+    assert view.frame.wish.layered and whole[1].width() == view.width()
+
+
 def test_tools_that_draw_flat_are_greyed_and_say_why(walk):
     window = walk.window
     buttons = window.tool_buttons

@@ -282,13 +282,18 @@ class RoundView(QWidget):
             out.append((QPointF(x * k, y * k), not inside or (w > 0 and 1.0 / w < depth - 2.0)))
         return out
 
+    def _outside(self) -> list[tuple[npt.NDArray[np.float64], str, tuple[float, float, float]]]:
+        """Lights that are seen themselves, not through a pane: place, id, colour."""
+        assert self.frame is not None
+        p = self.frame.lights.points
+        return [(p.at[i], p.ids[i], p.rgb[i]) for i in np.flatnonzero(p.pane < 0).tolist()]
+
     def _paint_lamps(self, painter: QPainter, palette: Palette) -> None:
         """Lamps and points that are seen themselves, on the works side."""
         assert self.frame is not None
-        points = self.frame.lights.points
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         shown = {o.id for o in self.frame.looked.model.openings}
-        marks = list(zip(points.at, points.ids, (key[1] for key in points.keys), strict=True))
+        marks = self._outside()
         if self.frame.wish.opened:
             states = self.frame.wish.found.lamps
             inside = [p for p in self.frame.wish.plan.lamps if p.id in states and states[p.id].section in self.frame.wish.opened]  # fmt: skip
@@ -306,12 +311,9 @@ class RoundView(QWidget):
         assert self.frame is not None
         model, chosen = self.frame.looked.model, set(self.document.selection)
         places = [model.at[i] for i, o in enumerate(model.openings) if o.id in chosen]
-        places += [
-            at
-            for at, name in zip(self.frame.lights.points.at, self.frame.lights.points.ids, strict=True)
-            if name in chosen
-        ]
+        places += [at for at, name, _ in self._outside() if name in chosen]
         places += [np.array(s.box.centre) for s in model.sections if s.id in chosen]
+        places += [np.array(f.at) for f in model.fittings if f.id in chosen]
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setBrush(Qt.BrushStyle.NoBrush)
         if places:
@@ -389,8 +391,9 @@ class RoundView(QWidget):
             return None
         from gwiazda.core.assess.light.around import item_at
 
-        points, near = self.frame.lights.points, (6.0, "")
-        for (place, hidden), name in zip(self._on_screen(points.at), points.ids, strict=True):
+        marks, near = self._outside(), (6.0, "")
+        places = self._on_screen(np.array([place for place, _, _ in marks]).reshape(-1, 3))
+        for (place, hidden), (_, name, _) in zip(places, marks, strict=True):
             away = (place - at).manhattanLength()
             if not hidden and away < near[0]:
                 near = (away, name)

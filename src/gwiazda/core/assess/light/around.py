@@ -95,7 +95,6 @@ def night_around(
     thrown = back / np.float32(np.pi)
     glowing = _glowing(looked, lights.glows)
     panes, spots, shining = _panes_seen(looked), _points_seen(looked, lights), _shine_of(looked, lights)
-    point_key = np.array([lights.keys.index(key) for key in lights.points.keys], dtype=np.intp)
     for k, key in enumerate(lights.keys):
         give_way()
         if overtaken():
@@ -105,7 +104,9 @@ def night_around(
         for g in glowing:
             if g.key == key:
                 picture.ravel()[g.flat] += g.cd_m2
-        _add_panes(picture[None], looked, panes, shining[:, k : k + 1], spots, (point_key == k).astype(float)[:, None])
+        _add_panes(
+            picture[None], looked, panes, shining[:, k : k + 1], spots, (lights.points.key == k).astype(float)[:, None]
+        )
         layer = cropped(key[0], key[1], picture, least)
         if layer is not None:
             layers.append(layer)
@@ -136,7 +137,7 @@ def _at_once(
     for g in _glowing(looked, lights.glows):
         for c, share in enumerate(rgb[lights.keys.index(g.key)].tolist()):
             flat[c, g.flat] += np.float32(share) * g.cd_m2
-    share = np.array([rgb[lights.keys.index(key)] for key in lights.points.keys]).reshape(-1, 3)
+    share = rgb[lights.points.key]
     _add_panes(out, looked, _panes_seen(looked), _shine_of(looked, lights) @ rgb, _points_seen(looked, lights), share)
     return out
 

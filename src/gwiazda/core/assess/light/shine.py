@@ -11,7 +11,7 @@ import numpy.typing as npt
 from gwiazda.core.assess.carrier.standing import furnished
 from gwiazda.core.assess.lamp.kinds import known_lamps
 from gwiazda.core.assess.lamp.lampwork import ALL_ROUND, worked
-from gwiazda.core.assess.light.glows import Glow, Key, by_key, glows_of, sources_of
+from gwiazda.core.assess.light.glows import Glow, Key, Rgb, by_key, glows_of, sources_of
 from gwiazda.core.assess.light.leaks import walls_lx
 from gwiazda.core.assess.light.lenses import face_shown_mm
 from gwiazda.core.assess.light.lighting import joints_in, rooms_of
@@ -32,7 +32,8 @@ SIDES: tuple[Side, ...] = ("port", "starboard", "top", "bow", "stern")
 
 
 class Points(NamedTuple):
-    """Lights that are seen themselves: places (N, 3), aims (N, 3), orders (N,), intensities on the axis (N,), widths (N,), ids, keys.
+    """Lights that are seen themselves: places (N, 3), aims (N, 3), orders (N,), intensities on the axis (N,), widths (N,), ids, colours, and the numbers (N,) of
+    their keys.
 
     ``pane`` (N,): the number of the opening through which a light is seen, and through that alone; −1 for what is outside.
     """
@@ -43,7 +44,8 @@ class Points(NamedTuple):
     cd: Array
     wide: Array
     ids: tuple[str, ...]
-    keys: tuple[Key, ...]
+    rgb: tuple[Rgb, ...]
+    key: npt.NDArray[np.intp]
     pane: npt.NDArray[np.intp]
 
 
@@ -195,14 +197,17 @@ def lights_of(plan: Plan, found: Assessment, model: Model) -> Lights:
     for i, k, value in all_of.cells:
         panes[i, k] += value
     shining, shine_key = _shining(plan, model, panes, points, all_of.number)
-    return Lights(keys, panes, _points(points), shining, shine_key, tuple(all_of.glows), tuple(all_of.insides))
+    return Lights(
+        keys, panes, _points(points, all_of.number), shining, shine_key, tuple(all_of.glows), tuple(all_of.insides)
+    )
 
 
-def _points(points: list[_Seen]) -> Points:
+def _points(points: list[_Seen], number: dict[Key, int]) -> Points:
     at, aim = (np.array([getattr(x, n) for x in points], dtype=float).reshape(-1, 3) for n in ("at", "aim"))
     order, cd, wide = (np.array([getattr(x, n) for x in points], dtype=float) for n in ("order", "cd", "wide"))
     pane = np.array([x.pane for x in points], dtype=np.intp)
-    return Points(at, aim, order, cd, wide, tuple(x.name for x in points), tuple(x.key for x in points), pane)
+    key = np.array([number[x.key] for x in points], dtype=np.intp)
+    return Points(at, aim, order, cd, wide, tuple(x.name for x in points), tuple(x.key[1] for x in points), key, pane)
 
 
 def _shining(

@@ -7,10 +7,10 @@ import pytest
 
 from decks import deck_plan
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.fitted import stands_before, words_of
+from gwiazda.core.assess.fitted import covered, stands_before, words_of
 from gwiazda.core.assess.light import around as ar
 from gwiazda.core.assess.light.picture import night_luminance
-from gwiazda.core.assess.light.scene import surfaces_of
+from gwiazda.core.assess.light.scene import scene_of, surfaces_of
 from gwiazda.core.assess.light.shine import lights_of
 from gwiazda.core.assess.light.solids import model_of
 from gwiazda.core.assess.view_index import hit, inside_rect
@@ -109,6 +109,22 @@ def test_found_on_the_plate_before_what_it_hides():
     near = altered(mast, at=(plan.openings[0].at[0], 40.0, plan.openings[0].at[2]))
     assert stands_before(edits.replace(plan, {mast.id: near}), near) == (plan.openings[0],)
     assert stands_before(plan, mast) == ()
+
+
+def test_what_stands_before_a_pane_covers_its_share_on_the_plate():
+    plan = deck_plan(windows=6, lamps=1)
+    o = plan.openings[2]
+    x, z = o.at[0], o.at[2]
+    half = edits.fitting_from(plan, "port", [(x, z - 9), (x + 9, z - 9), (x + 9, z + 9), (x, z + 9)], 1.0)
+    half = altered(half, at=(half.at[0], 40.0, half.at[2]))
+    assert covered((half,), plan.openings, "port") == {o.id: pytest.approx(0.5, abs=0.11)}
+    behind = altered(half, at=(half.at[0], -40.0, half.at[2]))
+    assert covered((behind,), plan.openings, "port") == {} == covered((half,), plan.openings, "top")
+    found = assess(plan, CAT)
+    bare, hung = (scene_of(p, found, "port") for p in (plan, edits.add_fitting(plan, half)))
+    lost = sum(float(np.sum(a.pane_cd_m2)) - float(np.sum(b.pane_cd_m2)) for a, b in zip(bare, hung, strict=True))
+    each = found.openings[o.id].luminance_cd_m2
+    assert lost == pytest.approx(each * covered((half,), plan.openings, "port")[o.id], rel=0.02)
 
 
 def flooded(plan: Plan) -> Plan:

@@ -180,12 +180,18 @@ def _hidden(lamps: tuple[Lamp, ...], sections: tuple[Section, ...], side: Side) 
 
 def inside_polygon(polygon: Array, x: float, y: float) -> bool:
     """Whether a place of the sheet lies within a polygon (even-odd)."""
+    return bool(within(polygon, np.array([[x, y]]))[0])
+
+
+def within(polygon: Array, places: Array) -> npt.NDArray[np.bool_]:
+    """Which of places (N, 2) lie within a polygon (M, 2), by even and odd."""
+    x, y = places[:, :1], places[:, 1:]
     x1, y1 = polygon[:, 0], polygon[:, 1]
     x2, y2 = np.roll(x1, -1), np.roll(y1, -1)
     crosses = (y1 > y) != (y2 > y)
     with np.errstate(divide="ignore", invalid="ignore"):
         at = x1 + (y - y1) * (x2 - x1) / (y2 - y1)
-    return bool(np.count_nonzero(crosses & (x < at)) % 2)
+    return np.asarray(np.count_nonzero(crosses & (x < at), axis=1) % 2 == 1)
 
 
 def _nearest(shapes: Shapes, x: float, y: float, slack: float, last: frozenset[str] = frozenset()) -> str | None:

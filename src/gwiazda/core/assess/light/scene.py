@@ -12,6 +12,7 @@ import numpy.typing as npt
 
 from gwiazda.core.assess.carrier.standing import furnished
 from gwiazda.core.assess.fibre.ways import inward
+from gwiazda.core.assess.fitted import covered
 from gwiazda.core.assess.lamp.kinds import known_lamps
 from gwiazda.core.assess.lamp.lampwork import worked
 from gwiazda.core.assess.light.glows import LEAST_SHOWN, Key, Source, by_key, glows_of, sources_of
@@ -224,7 +225,9 @@ def scene_of(plan: Plan, found: Assessment, side: Side, leaks: bool = True) -> t
         if every:
             split = {x.id: np.eye(len(every))[every[(x.channel, x.rgb)]] * x.flux_lm for x in states}
             spills = spill_of(rooms, joints, split, len(every))
-    dark = shaded(found.crossings)
+    dark = dict(shaded(found.crossings))
+    for name, share in covered(plan.fittings, plan.openings, side).items():
+        dark[name] = 1.0 - (1.0 - dark.get(name, 0.0)) * (1.0 - share)
     for name, room in rooms.items():
         here = [found.lamps[p.id] for p in room.lamps]
         out.add(
@@ -277,7 +280,7 @@ def _room_lights(
     dark: tuple[float, ...], leaks: bool = True, lights: tuple[tuple[Key, Source], ...] = (),
 ) -> _Lights:  # fmt: skip
     """What one room shows in a view: panes, lamps in plain sight, walls and seams that glow. ``own`` are the keys of its
-    lamps, ``every`` those of all that may shine in from next door, ``dark`` the shares of its panes that wires lie over."""
+    lamps, ``every`` those of all that may shine in from next door, ``dark`` the shares of its panes that wires lie over or fittings stand before."""
     out = _Lights()
     keys, light, spill = by_key(room, own, flux_lm, spill, every)
     shown = room.luminance_per_lm @ light + (spill.luminance if spill is not None else 0.0)

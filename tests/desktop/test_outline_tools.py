@@ -268,7 +268,13 @@ def test_a_mast_of_the_drawing_becomes_a_fitting(board, tmp_path):
         board.document.undo()
     assert board.document.plan.fittings == () and board.document.plan.sections == (deck,)
     board.plate.set_tool("trace")
-    for x, y in ((20, 20), (40, 20), (40, 90), (20, 90)):
+    for x, y in ((20, 20), (40, 20), (20, 90), (40, 90)):
+        board.click(at_drawing(board, x, y))
+    board.key(Qt.Key.Key_F)
+    assert "crosses itself" in board.window.message.text and not board.document.plan.fittings
+    for _ in range(2):
+        board.key(Qt.Key.Key_Backspace)
+    for x, y in ((40, 90), (20, 90)):
         board.click(at_drawing(board, x, y))
     board.key(Qt.Key.Key_F)
     assert len(board.document.plan.fittings) == 1 and not board.plate.tool.points

@@ -246,6 +246,12 @@ class TraceTool(OutlineTool):
     def fit(self, points: tuple[tuple[float, float], ...]) -> None:
         """Make a fitting of an outline."""
         document, side = self.plate.document, self.plate.view.side
+        where = shapes.crossing(points)
+        if where is not None:
+            document.message_stop(
+                f"This outline crosses itself at {where[0]:.1f}, {where[1]:.1f} mm. Take the last corners back with Backspace."
+            )
+            return
         new: list[Fitting] = []
 
         def change(plan: Plan) -> Plan:

@@ -6,6 +6,7 @@ import csv
 import io
 import math
 from collections import Counter
+from collections.abc import Callable, Iterable
 from typing import Any
 
 from gwiazda.core.assess.fibre.lists import WASTE, bought_of
@@ -27,134 +28,54 @@ def _supply_dict(s: SupplyState) -> dict[str, Any]:
     }  # fmt: skip
 
 
+def _told(items: Iterable[Any], key: str, names: str, **other: Callable[[Any], Any]) -> dict[str, dict[str, Any]]:
+    """Fields of items by what ``key`` says of each; ``other`` for those that are told otherwise than they are kept."""
+    return {getattr(x, key): _of(x, names, **other) for x in items}
+
+
+def _of(item: Any, names: str, **other: Callable[[Any], Any]) -> dict[str, Any]:
+    """Fields of one item in the order named; ``name=field`` for one that is told by another name."""
+    out: dict[str, Any] = {}
+    for entry in names.split():
+        name, _, field = entry.partition("=")
+        value = other[name](item) if name in other else getattr(item, field or name)
+        out[name] = list(value) if isinstance(value, tuple) else value
+    return out
+
+
 def as_dict(plan: Plan, found: Assessment, findings: tuple[Finding, ...]) -> dict[str, Any]:
     """Keys as documented in ``docs/check.md``. What is infinite or unknown is null."""
+    wires = [r for r in found.loom.runs.values() if r.kind != "fibre"]
     return {
         "kit": {"name": plan.kit.name, "scale": format_scale(plan.kit.scale)},
-        "meters": {m.id: {"value": m.value, "unit": m.unit, "state": m.state, "note": m.note} for m in found.meters},
+        "meters": _told(found.meters, "id", "value unit state note"),
         "supply": _supply_dict(found.supply),
         "feeds": {key: _supply_dict(s) for key, s in found.feeds.items()},
-        "parts": {
-            p.id: {
-                "kind": p.kind,
-                "part": p.part,
-                "feed": p.feed,
-                "current_a": p.current_a,
-                "fresh_a": p.fresh_a,
-                "volts": p.volts,
-                "heat_w": p.heat_w,
-                "limit_a": p.limit_a or None,
-            }
-            for p in found.parts.values()
-        },
-        "lamps": {
-            s.id: {
-                "part": s.part,
-                "section": s.section,
-                "channel": s.channel,
-                "current_a": s.current_a,
-                "wanted_a": s.wanted_a,
-                "forward_v": s.forward_v,
-                "resistor_ohm": s.resistor_ohm,
-                "flux_lm": s.flux_lm,
-                "axial_cd": s.axial_cd,
-            }
-            for s in found.lamps.values()
-        },
-        "sections": {
-            s.id: {
-                "luminance_cd_m2": s.mean_cd_m2,
-                "wanted_cd_m2": s.wanted_cd_m2,
-                "evenness": s.evenness,
-                "mean_reflectance": s.reflectance,
-                "flux_lm": s.flux_lm,
-                "lit": s.lit,
-                "openings": s.openings,
-            }
-            for s in found.sections.values()
-        },
-        "openings": {
-            o.id: {
-                "section": o.section,
-                "luminance_cd_m2": o.luminance_cd_m2,
-                "hot_spot": o.hot_spot,
-                "sight": o.sight,
-            }
-            for o in found.openings.values()
-        },
-        "leaks": [
-            {
-                "id": x.id,
-                "kind": x.kind,
-                "section": x.section,
-                "face": x.face,
-                "luminance_cd_m2": x.luminance_cd_m2,
-                "times": x.times,
-                "at": list(x.at),
-                "coats": x.coats,
-            }
-            for x in found.leaks
-        ],
-        "tips": {
-            x.id: {
-                "lamp": x.lamp,
-                "channel": x.channel,
-                "length_mm": x.length_mm,
-                "cut_mm": x.cut_mm,
-                "flux_lm": x.flux_lm,
-                "cd": x.cd,
-                "wanted_cd": x.wanted_cd,
-                "creased": x.creased,
-                "losses": {k: v for k, v in x.loss._asdict().items() if not k.endswith("_lm")},
-            }
-            for x in found.tips.values()
-        },
-        "bundles": {
-            b.lamp: {
-                "dots": list(b.dots),
-                "face_mm": b.face_mm,
-                "bundle_mm": b.bundle_mm,
-                "room_left": b.left,
-                "fits": b.fits,
-            }
-            for b in found.bundles.values()
-        },
-        "passages": {
-            p.id: {
-                "wires": len(p.runs),
-                "fill": p.fill,
-                "comfortable": p.comfortable,
-                "fits": p.fits,
-                "wall_left_mm": p.wall_left_mm,
-            }
-            for p in found.loom.passages.values()
-        },
-        "wires": {
-            r.id: {
-                "kind": r.kind,
-                "tag": r.tag,
-                "end": r.end,
-                "part": r.part,
-                "through": list(r.through) if r.through is not None else None,
-                "cut_mm": r.cut_mm,
-                "current_a": r.current_a,
-                "ohm": r.ohm,
-            }
-            for r in found.loom.runs.values()
-            if r.kind != "fibre"
-        },
+        "parts": _told(
+            found.parts.values(), "id", "kind part feed current_a fresh_a volts heat_w limit_a", limit_a=lambda p: p.limit_a or None
+        ),
+        "lamps": _told(
+            found.lamps.values(), "id", "part section channel current_a wanted_a forward_v resistor_ohm flux_lm axial_cd"
+        ),
+        "sections": _told(
+            found.sections.values(), "id",
+            "luminance_cd_m2=mean_cd_m2 wanted_cd_m2 evenness mean_reflectance=reflectance flux_lm lit openings",
+        ),
+        "openings": _told(found.openings.values(), "id", "section luminance_cd_m2 hot_spot sight"),
+        "leaks": [_of(x, "id kind section face luminance_cd_m2 times at coats") for x in found.leaks],
+        "tips": _told(
+            found.tips.values(), "id", "lamp channel length_mm cut_mm flux_lm cd wanted_cd creased losses",
+            losses=lambda x: {k: v for k, v in x.loss._asdict().items() if not k.endswith("_lm")},
+        ),
+        "bundles": _told(found.bundles.values(), "lamp", "dots face_mm bundle_mm room_left=left fits"),
+        "passages": _told(
+            found.loom.passages.values(), "id", "wires fill comfortable fits wall_left_mm", wires=lambda p: len(p.runs)
+        ),
+        "wires": _told(wires, "id", "kind tag end part through cut_mm current_a ohm"),
         "findings": [
-            {
-                "rule": f.rule,
-                "severity": f.severity,
-                "subject": f.subject,
-                "number": f.number,
-                "sentence": f.sentence,
-                "fixes": [x.label for x in f.fixes],
-            }
-            for f in findings
+            _of(f, "rule severity subject number sentence fixes", fixes=lambda f: [x.label for x in f.fixes]) for f in findings
         ],
-    }
+    }  # fmt: skip
 
 
 def as_text(plan: Plan, found: Assessment, findings: tuple[Finding, ...]) -> str:

@@ -42,6 +42,23 @@ class LampPanel(Panel):
     def __init__(self, document) -> None:  # type: ignore[no-untyped-def]
         super().__init__(document)
         self._parts_key: object = None
+        self._look_card()
+        self._part_card()
+        self.in_time = InTimeCard(self)
+        self.reading = ReadingCard(self)
+        self.worked = WorkedCard(self)
+        self.true = RealCard(self)
+        self._place_card()
+        self.own = OwnPartCard(self)
+        self.power = LampPowerCard(self, self.lamps)
+        self.bundle = BundleCard(self)
+        self.leads = LeadCard(self)
+        self.wiring = LampWiringCard(self)
+        self.habits = HabitCard(self)
+        self.dimming = DimmingCard(self)
+
+    def _look_card(self) -> None:
+        """What is wanted, and the resistor that gives it."""
         chain = self.card("Look, and what it takes", "light", "power", "wire")
         self.look = self.choice("Wanted look", [*LOOKS, ("figure", "a figure")], self._take_look)
         self.figure = self.value(
@@ -66,17 +83,19 @@ class LampPanel(Panel):
         self.series = QPushButton("Wire in series")
         self.series.setToolTip("One string, one resistor for the lamps picked")
         self.series.clicked.connect(
-            lambda: document.edit("Wire in series", lambda p: edits.wire_in_series(p, document.selection))
+            lambda: self.document.edit("Wire in series", lambda p: edits.wire_in_series(p, self.document.selection))
         )
         self.single = QPushButton("A resistor each")
         self.single.setToolTip("Take these lamps out of their string")
         self.single.clicked.connect(
-            lambda: document.edit("A resistor each", lambda p: edits.wire_singly(p, document.selection))
+            lambda: self.document.edit("A resistor each", lambda p: edits.wire_singly(p, self.document.selection))
         )
         buttons.addWidget(self.series)
         buttons.addWidget(self.single)
         chain.outer.addLayout(buttons)
 
+    def _part_card(self) -> None:
+        """The part, how it is mounted and what it plays on."""
         part = self.card("Lamp", "light", "measure")
         self.part = self.choice(
             "Part",
@@ -110,11 +129,8 @@ class LampPanel(Panel):
         self.feature = FeatureChoice(self)
         part.row("Feature", self.feature)
         self.facts = part.consequence()
-        self.in_time = InTimeCard(self)
-        self.reading = ReadingCard(self)
-        self.worked = WorkedCard(self)
-        self.true = RealCard(self)
 
+    def _place_card(self) -> None:
         place = self.card("Place", "measure")
         self.place = [
             self.value(
@@ -125,13 +141,6 @@ class LampPanel(Panel):
         place.row("x y z, mm", *self.place)
         self.aim = self.choice("Aim", [(k, k) for k in AIMS], lambda v: self._set("Change aim", aim=AIMS[v]))
         place.row("Aim", self.aim)
-        self.own = OwnPartCard(self)
-        self.power = LampPowerCard(self, self.lamps)
-        self.bundle = BundleCard(self)
-        self.leads = LeadCard(self)
-        self.wiring = LampWiringCard(self)
-        self.habits = HabitCard(self)
-        self.dimming = DimmingCard(self)
 
     def _show_parts(self, lamp: Lamp) -> None:
         """Mark in the chooser what fits here and reaches the wanted light, easiest first, and why the rest doesn't."""

@@ -54,6 +54,21 @@ class SectionPanel(Panel):
 
     def __init__(self, document) -> None:  # type: ignore[no-untyped-def]
         super().__init__(document)
+        self._box_card()
+        self._look_card()
+        self._opening_card()
+        self.cards = (
+            AwakeCard(self),
+            FewestCard(self),
+            ClosureCard(self),
+            ObstacleCard(self),
+            SectionBuildCard(self),
+            HoldsCard(self),
+        )
+        self.variants = VariantsCard(self)
+
+    def _box_card(self) -> None:
+        """Its inner box, wall and paint, and what is done to all of it."""
         card = self.card("Inner box", "measure")
         self.name = self.value("Name", lambda t: t.strip()[:100], lambda v: self._set("Rename", name=v))
         card.row("Name", self.name)
@@ -108,6 +123,9 @@ class SectionPanel(Panel):
         card.outer.addLayout(buttons)
         self.feature = FeatureChoice(self)
         card.row("Feature", self.feature)
+
+    def _look_card(self) -> None:
+        """What its windows are to look like."""
         inside = self.card("Look, lining, glazing", "light", "measure")
         self.lining = self.choice(
             "Lining",
@@ -124,16 +142,6 @@ class SectionPanel(Panel):
         self.look = self.choice("Look of all its lamps", (*LOOKS, ("figure", "a figure")), self._take_look)
         inside.row("Look", self.look)
         self.facts = inside.consequence()
-        self._opening_card()
-        self.cards = (
-            AwakeCard(self),
-            FewestCard(self),
-            ClosureCard(self),
-            ObstacleCard(self),
-            SectionBuildCard(self),
-            HoldsCard(self),
-        )
-        self.variants = VariantsCard(self)
 
     def _opening_card(self) -> None:
         card = self.card("Openings", "measure")

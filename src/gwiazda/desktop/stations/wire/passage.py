@@ -20,6 +20,17 @@ class PassagePanel(ItemsPanel[Passage]):
 
     def __init__(self, document) -> None:  # type: ignore[no-untyped-def]
         super().__init__(document)
+        self._size_card()
+        self._made_card()
+        wires = self.card("What goes through", "wire")
+        self.list = QVBoxLayout()
+        self.list.setSpacing(2)
+        wires.outer.addLayout(self.list)
+        self.tags = wires.consequence()
+        self.place_card("measure")
+
+    def _size_card(self) -> None:
+        """From where to where, and how wide."""
         card = self.card("Passage", "wire")
         self.name = self.value(
             "Name", lambda t: t.strip()[:100], lambda v: self._set("Name the passage", name=v), "keel tube, mast foot"
@@ -54,6 +65,9 @@ class PassagePanel(ItemsPanel[Passage]):
         card.row("Length, mm", self.long, self.look)
         self.long.setMaximumWidth(64)
         self.words = card.consequence()
+
+    def _made_card(self) -> None:
+        """Filed, drilled or as it is; what covers it; whether it swings."""
         made = self.card("How it is made", "wire")
         self.make = self.choice("Made", [(m, m) for m in MAKES], lambda v: self._set("Change how it is made", make=v))
         made.row("Made", self.make)
@@ -94,12 +108,6 @@ class PassagePanel(ItemsPanel[Passage]):
             "6-pin header, where its sections part",
         )
         made.row("Connector", self.connector)
-        wires = self.card("What goes through", "wire")
-        self.list = QVBoxLayout()
-        self.list.setSpacing(2)
-        wires.outer.addLayout(self.list)
-        self.tags = wires.consequence()
-        self.place_card("measure")
 
     def refresh(self) -> None:
         here = self.items()

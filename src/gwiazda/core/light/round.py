@@ -25,19 +25,21 @@ THREADS = min(4, os.cpu_count() or 1)
 
 _raster: Callable[..., None] | None = None
 _shine: Callable[..., None] | None = None
+_shine_all: Callable[..., None] | None = None
 _shaft: Callable[..., npt.NDArray[np.int32]] | None = None
 
 
 def load_kernel() -> None:
     """Import the compiled loops (some seconds the first time on a machine)."""
-    global _raster, _shine, _shaft
+    global _raster, _shine, _shine_all, _shaft
     from gwiazda.core.light import round_kernel as loops
 
-    _raster, _shine, _shaft = loops.raster_rows, loops.shine_on, loops.shafts_of
+    _raster, _shine, _shine_all, _shaft = loops.raster_rows, loops.shine_on, loops.shine_all, loops.shafts_of
     # Compiled for these kinds of array with the first call, kept on the disk from then on.
     eye, bodies = Eye(0.0, 0.0, 9.0, (0.0, 0.0, 0.0), 1.0, 2, 2), bodies_of(np.eye(3)[None])
     lamps = np.array([[0.0, 0.0, 9.0, 0.0, 0.0, -1.0, 1.0, 1.0]])
-    fallen(eye, shown(eye, drawn(eye, bodies.faces)), lamps, np.zeros(1, np.int64), 1, bodies, 1.0)
+    for quick in (False, True):
+        fallen(eye, shown(eye, drawn(eye, bodies.faces)), lamps, np.zeros(1, np.int64), 1, bodies, 1.0, quick)
 
 
 def kernel_loaded() -> bool:
@@ -47,8 +49,8 @@ def kernel_loaded() -> bool:
 
 def without_kernel() -> None:
     """Go back to NumPy, as on a machine that has just started."""
-    global _raster, _shine, _shaft
-    _raster = _shine = _shaft = None
+    global _raster, _shine, _shine_all, _shaft
+    _raster = _shine = _shine_all = _shaft = None
 
 
 class Buffers(NamedTuple):
@@ -128,14 +130,15 @@ def _frames(triangles: Array) -> Array:
     return np.ascontiguousarray(out)
 
 
-def drawn(eye: Eye, triangles: Array) -> Buffers:
-    """Triangles (T, 3, 3), seen from their front alone, into numbers and depths of the picture."""
+def drawn(eye: Eye, triangles: Array, normals: Array | None = None) -> Buffers:
+    """Triangles (T, 3, 3), seen from their front alone, into numbers and depths of the picture; their ``normals`` where they are known."""
     ids = np.full((eye.height, eye.width), -1, np.int32)
     depth = np.zeros((eye.height, eye.width), np.float32)
     if not len(triangles):
         return Buffers(ids, depth)
     px = eye.project(triangles)
-    front = np.einsum("ij,ij->i", normals_of(triangles), eye.place - triangles[:, 0]) > 0
+    out = normals_of(triangles) if normals is None else normals
+    front = np.einsum("ij,ij->i", out, eye.place - triangles[:, 0]) > 0
     front &= (px[..., 2] > NEAR_MM).all(axis=1)
     near = px[front]
     near[..., 2] = 1.0 / near[..., 2]
@@ -258,9 +261,12 @@ def fallen(
         return np.zeros((layers, len(shown.ids)), np.float32)
     # Lights of one place and aim (a row of panes, lit by several channels) are looked at together.
     beams, which = np.unique(lamps[:, :7], axis=0, return_inverse=True)
-    cd = np.bincount(which.ravel() * layers + layer, lamps[:, 7], minlength=len(beams) * layers).reshape(-1, layers)
+    sums = np.bincount(which.ravel() * layers + layer, lamps[:, 7], minlength=len(beams) * layers)
+    cd = np.asarray(sums, np.float64).reshape(-1, layers)
     beams, cd = beams[cd.any(axis=1)], cd[cd.any(axis=1)]
     shafts = len(bodies.faces) * len(beams) <= MANY
+    if quick and _shine_all is not None:
+        return _at_once(shown, beams, cd, bodies, least, shafts)
     look = _lux_of.function if quick or len(beams) * len(shown.ids) > KEPT else _lux_of
 
     def lux(some: range) -> Array32:
@@ -285,6 +291,34 @@ def fallen(
 
     parts = [range(a, min(a + TOGETHER, len(beams))) for a in range(0, len(beams), TOGETHER)]
     return np.asarray(sum((workers().map if _shine is not None else map)(lux, parts)))
+
+
+@kept(slots=2, same=same_value)
+def _shafts_beside(bodies: Bodies, places: Array) -> tuple[npt.NDArray[np.int32], npt.NDArray[np.int32]]:
+    """The shafts of lamps (L, 3) one beside the other: codes (L, F) and members."""
+    every = [_shafts_of(bodies, tuple(place)) for place in places.tolist()]
+    starts = np.cumsum([0, *(len(members) for _, members in every)])[:-1, None]
+    codes = np.array([code for code, _ in every])
+    return np.where(codes >= 0, codes + starts, codes).astype(np.int32), np.concatenate(
+        [members for _, members in every]
+    )
+
+
+def _at_once(shown: Shown, beams: Array, cd: Array, bodies: Bodies, least: float, shafts: bool) -> Array32:
+    """What lamps give, in as few calls as there are threads; nothing is kept of it."""
+    assert _shine_all is not None
+    shine = _shine_all
+    codes, members = (
+        _shafts_beside(bodies, beams[:, :3].copy()) if shafts else (np.zeros((len(beams), 0), np.int32), NO_SHAFTS[1])
+    )
+
+    def some(first: int, last: int) -> Array32:
+        out = np.zeros((cd.shape[1], len(shown.ids)), np.float32)
+        shine(shown.ids, shown.places, bodies.normals, beams, cd, *bodies[:4], codes, members, least, out, first, last)
+        return out
+
+    edges = np.linspace(0, len(beams), THREADS + 1).astype(int).tolist()
+    return np.asarray(sum(workers().map(some, edges[:-1], edges[1:])))
 
 
 def _lux_numpy(shown: Shown, bodies: Bodies, beam: Array, least: float, shadows: bool) -> Array32:

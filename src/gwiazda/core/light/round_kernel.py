@@ -266,3 +266,21 @@ def shine_on(
                     break
         if last < 0:
             out[n] = lux
+
+
+@njit(nogil=True, cache=True, error_model="numpy")
+def shine_all(
+    ids: Any, places: Any, normals: Any, beams: Any, cd: Any, boxes: Any, skips: Any, spans: Any, frames: Any, codes: Any, members: Any, least: float,
+    out: Any, first: int, last: int,
+) -> None:  # fmt: skip
+    """The same under lamps ``first`` to ``last`` of ``beams`` (L, 7) with their ``cd`` (L, C), added to out (C, N); ``codes`` (L, T)."""
+    lux = np.empty(ids.shape[0], np.float32)
+    for i in range(first, last):
+        lux[:] = 0.0
+        shine_on(
+            ids, places, normals, beams[i], boxes, skips, spans, frames, codes[i], members, least / cd[i].max(), lux
+        )
+        for c in range(cd.shape[1]):
+            if cd[i, c] > 0.0:
+                for n in range(ids.shape[0]):
+                    out[c, n] += cd[i, c] * lux[n]

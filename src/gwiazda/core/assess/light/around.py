@@ -54,7 +54,7 @@ class Looked(NamedTuple):
 
 def looked_at(model: Model, eye: Eye) -> Looked:
     """What an eye sees of a model."""
-    seen = around.drawn(eye, model.triangles)
+    seen = around.drawn(eye, model.triangles, model.normals)
     return Looked(eye, model, seen, around.shown(eye, seen))
 
 

@@ -74,6 +74,8 @@ def playing_ms(window) -> float:
 def moved_ms(window, lamp_id: str) -> float:
     """A lamp moved to the sharp picture; median ms."""
     document, view, times = window.document, window.plate.round, []
+    document.select([lamp_id])
+    settle(window)
     for k in range(8):
         plan = edits.move(document.plan, [lamp_id], (0.4 if k % 2 else -0.4, 0.0, 0.0))
         start = time.perf_counter()

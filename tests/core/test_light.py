@@ -177,7 +177,8 @@ def test_lights_apart_are_spread_as_those_in_rows_are(lights, sigma):
     a, s = np.array(lights), np.array(sigma)
     x0, y0, value = a[:, 0], a[:, 1], np.column_stack([a[:, 2], a[:, 3]])
     weights = np.tile((np.arange(len(s)) + 1.0)[:, None], (1, len(a)))
-    found = glare.spread_apart(x0, x0 + 5, y0, y0 + 3, value, s, weights, 100, 70)
+    found = np.zeros((2, 70, 100), np.float32)
+    glare.spread_apart(found, x0, x0 + 5, y0, y0 + 3, value, s, weights)
     exact = np.zeros((2, 70, 100))
     peak = 0.0
 

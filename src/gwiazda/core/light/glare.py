@@ -183,30 +183,33 @@ SMOOTH_PX = 12.0  # blurs wider than this are worked out at a third of their wid
 
 
 def spread_apart(
-    x0: Array, x1: Array, y0: Array, y1: Array, luminance: Array, sigma_px: Array, weights: Array, width: int, height: int
-) -> Array32:  # fmt: skip
-    """As ``spread``, for rectangles that share no edges and shine in several colours at once: (C, height, width) of ``luminance`` (N, C).
+    out: Array32, x0: Array, x1: Array, y0: Array, y1: Array, luminance: Array, sigma_px: Array, weights: Array
+) -> None:
+    """As ``spread``, for rectangles that share no edges and shine in several colours at once: added to pictures (C, H, W) of ``luminance`` (N, C).
 
     ``weights`` (S, N): each light's own. Narrow blurs are laid down one light at a time, within their reach; wide ones, which are smooth, worked
     out at a third of their width and interpolated by cubics: within 0.3 % of their peak.
     """
-    out = np.zeros((luminance.shape[1], height, width), np.float32)
-    narrow, smooth = sigma_px < NARROW_PX, sigma_px > SMOOTH_PX
     if not len(luminance):
-        return out
+        return
+    height, width = out.shape[1:]
+    narrow, smooth = sigma_px < NARROW_PX, sigma_px > SMOOTH_PX
     for which, step in ((~narrow & ~smooth, 1), (smooth, int(min(sigma_px[smooth], default=3.0) / 3.0))):
         if not which.any():
             continue
-        across, down = _nodes(width, step), _nodes(height, step)
-        along = _shares(x0, x1, sigma_px[which], across)
-        over = _shares(y0, y1, sigma_px[which], down) * weights[which].reshape(-1, 1).astype(np.float32)
-        light = np.tile(luminance, (int(which.sum()), 1)).astype(np.float32)
-        for c in range(len(out)):
-            grid = (over * light[:, c : c + 1]).T @ along
-            out[c] += grid if step == 1 else _finer(height, step) @ (grid @ _finer(width, step).T)
+        along = _shares(x0, x1, sigma_px[which], _nodes(width, step))
+        over = _shares(y0, y1, sigma_px[which], _nodes(height, step)) * weights[which].reshape(-1, 1).astype(np.float32)
+        light = np.tile(luminance, (int(which.sum()), 1)).T.astype(np.float32)
+        # All colours in one product, one above the other.
+        grid = (light[:, None, :] * over.T[None]).reshape(-1, over.shape[0]) @ along
+        if step > 1:
+            grid = grid @ _finer(width, step).T
+            for c, rows in enumerate(grid.reshape(len(out), -1, width)):
+                out[c] += _finer(height, step) @ rows
+        else:
+            out += grid.reshape(out.shape)
     if narrow.any():
         _laid_down(out, x0, x1, y0, y1, luminance, sigma_px[narrow], weights[narrow])
-    return out
 
 
 def _laid_down(

@@ -247,7 +247,7 @@ def _spread(out: Array32, eye: Eye, rects: Array, light: Array, large: int) -> N
     weights = np.repeat(np.array(WEIGHT)[:, None], len(rects), axis=1)
     weights[0, :large] = 0.0
     x, y, w, h = rects.T
-    out += spread_apart(x - w / 2, x + w / 2, y - h / 2, y + h / 2, light, sigma, weights, eye.width, eye.height)
+    spread_apart(out, x - w / 2, x + w / 2, y - h / 2, y + h / 2, light, sigma, weights)
 
 
 class Spots(NamedTuple):

@@ -232,6 +232,7 @@ def _laid_down(
             out[:, i + a : i + b, j + c : j + d] += light32[n, :, None, None] * patch
 
 
+@kept(slots=8, same=same_value)
 def _shares(low: Array, high: Array, sigma: Array, at: Array) -> Array32:
     """Share of slabs, blurred, at places: (S·N, P), width after width."""
     scale = (1.0 / (math.sqrt(2.0) * sigma))[:, None, None]

@@ -152,25 +152,28 @@ class Glowing(NamedTuple):
 
 def _glowing(looked: Looked, glows: Sequence[Glow]) -> list[Glowing]:
     """Walls and seams that glow, their cells laid on the skin behind them."""
-    eye, model, _, shown = looked
-    count = len(model.skins)
-    numbers = {s.id: i for i, s in enumerate(model.sections)}
-    lies: dict[tuple[str, Side], npt.NDArray[np.intp]] = {}
-    for glow in glows:
-        if (glow.section, glow.side) not in lies:
-            faces = np.zeros(len(model.normals), dtype=bool)
-            faces[:count] = (model.section == numbers[glow.section]) & (
-                model.normals[:count] @ np.array(NORMALS[glow.side], dtype=float) > FACING
-            )
-            lies[glow.section, glow.side] = np.flatnonzero(faces[shown.ids])
-    out = []
-    for glow in glows:
-        here = lies[glow.section, glow.side]
-        if len(here):
-            h, v, _ = PLANES[glow.side]
-            value = _laid(glow, eye.distance_mm / eye.focal, shown.places[h, here], shown.places[v, here])
-            out.append(Glowing(glow.key, shown.flat[here], value))
-    return out
+    found = (_glow_seen(looked, glow, number) for number, glow in enumerate(glows))
+    return [x for x in found if len(x.flat)]
+
+
+@kept(slots=1, by=lambda looked, glow, number: number, places=256)
+def _glow_seen(looked: Looked, glow: Glow, number: int) -> Glowing:
+    """One of them, kept while neither it nor the sight changes."""
+    eye, shown = looked.eye, looked.shown
+    here = _turned_to(looked, glow.section, glow.side)
+    h, v, _ = PLANES[glow.side]
+    value = _laid(glow, eye.distance_mm / eye.focal, shown.places[h, here], shown.places[v, here])
+    return Glowing(glow.key, shown.flat[here], value)
+
+
+@kept(slots=1, by=lambda looked, section, side: (section, side), places=512, same=same_value)
+def _turned_to(looked: Looked, section: str, side: Side) -> npt.NDArray[np.intp]:
+    """Which of the pixels shown are of a section's skin that is turned to a side."""
+    model, count = looked.model, len(looked.model.skins)
+    number = next(i for i, s in enumerate(model.sections) if s.id == section)
+    faces = np.zeros(len(model.normals), dtype=bool)
+    faces[:count] = (model.section == number) & (model.normals[:count] @ np.array(NORMALS[side], dtype=float) > FACING)
+    return np.flatnonzero(faces[looked.shown.ids])
 
 
 def _laid(glow: Glow, px_mm: float, across: Array32, up: Array32) -> Array32:

@@ -274,6 +274,22 @@ def test_a_pane_is_as_bright_as_on_the_plate_and_however_far_one_stands():
     assert far == pytest.approx(near, rel=0.12), "but for what the eye's spread takes from a pane that is small to it"
 
 
+@pytest.mark.parametrize("quick", [False, True])
+def test_with_all_channels_out_there_is_the_rooms_light_alone(loops, quick):
+    plan = flood()
+    found = assess(plan, CAT)
+    model = model_of(plan.sections, plan.openings)
+    lights = lights_of(plan, found, model)
+    looked = ar.looked_at(model, ar.eye_for(model, 30.0, 25.0, 500.0, 120, 80))
+    out = ar.night_around(plan, found, looked, lights, weights={key[0]: 0.0 for key in lights.keys}, quick=quick).base
+    lit = ar.night_around(plan, found, looked, lights, weights={}, quick=quick).base
+    assert len(lights.lamps) and lit.max() > 2 * out.max() > 0.0
+    dark = altered(plan, room=altered(plan.room, lux=0.0))
+    assert not ar.night_around(
+        dark, found, looked, lights, weights={key[0]: 0.0 for key in lights.keys}, quick=quick
+    ).base.any()
+
+
 def test_dimming_a_channel_dims_its_light_alone():
     plan = deck_plan(windows=5, lamps=3)
     found = assess(plan, CAT)

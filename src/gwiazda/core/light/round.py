@@ -264,6 +264,8 @@ def fallen(
     sums = np.bincount(which.ravel() * layers + layer, lamps[:, 7], minlength=len(beams) * layers)
     cd = np.asarray(sums, np.float64).reshape(-1, layers)
     beams, cd = beams[cd.any(axis=1)], cd[cd.any(axis=1)]
+    if not len(beams):  # all of them are out
+        return np.zeros((layers, len(shown.ids)), np.float32)
     shafts = len(bodies.faces) * len(beams) <= MANY
     if quick and _shine_all is not None:
         return _at_once(shown, beams, cd, bodies, least, shafts)

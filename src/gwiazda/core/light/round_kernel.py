@@ -105,10 +105,8 @@ def _blocker(p: Any, q: Any, boxes: Any, skips: Any, spans: Any, frames: Any) ->
     return -1
 
 
-NEVER, WALK = (
-    -1,
-    -2,
-)  # a face no light of a lamp falls on; one with so much in between that the tree is walked for each place
+# A face no light of a lamp falls on; one with so much in between that the tree is walked for each place.
+NEVER, WALK = -1, -2
 MOST = 48  # triangles in between that are looked at one by one
 SLACK_MM = 0.01
 

@@ -75,9 +75,8 @@ def night_around(
         [outside_reflectance(catalogue, s, plastic) for s in model.sections]
         + [bare_reflectance(catalogue, plastic)] * len(model.fittings)
     )
-    bare = np.zeros(
-        len(model.normals), np.float32
-    )  # of each triangle; panes throw nothing back that lamps outside give
+    # Of each triangle; panes throw nothing back that lamps outside give.
+    bare = np.zeros(len(model.normals), np.float32)
     bare[:count] = rho[model.section] if len(rho) else 0.0
     back = bare[shown.ids] if tone is None else bare[shown.ids] * tone
     room = (room_share(model.normals) * hull_luminance(plan.room.lux, 1.0)).astype(np.float32)

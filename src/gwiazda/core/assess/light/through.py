@@ -89,7 +89,8 @@ def seen_through(insides: Sequence[Inside], eye: Array, shape: tuple[int, int]) 
         away = room.at - eye
         cell = cell_met(room, away)
         there = np.where((cell >= 0)[:, None], room.light[np.maximum(cell, 0)] - room.light[room.behind], 0.0)
-        out[np.ix_(room.panes, room.keys)] += room.share * there
+        for c, key in enumerate(room.keys.tolist()):  # two colours may come out as one behind a tint
+            out[room.panes, key] += room.share[:, c] * there[:, c]
     return out
 
 

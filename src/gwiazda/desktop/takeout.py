@@ -119,12 +119,7 @@ class TakeOut:
         """The show as a cue sheet, a C header or a brief, by the suffix."""
         from gwiazda.core.exchange.shows import show_text
 
-        document = self.window.document
-        document.assess_now()
-        self._written(
-            path,
-            lambda: write_atomically(path, show_text(document.plan, document.assessment, path.name).encode()),
-        )
+        self._table(path, lambda plan, found: show_text(plan, found, path.name))
 
     def ask_pins(self) -> None:
         if path := self._where_to("Pin table", "pins.csv", CSV):
@@ -133,9 +128,7 @@ class TakeOut:
     def write_pins(self, path: Path) -> None:
         from gwiazda.core.exchange.brief import pin_table
 
-        document = self.window.document
-        document.assess_now()
-        self._written(path, lambda: write_atomically(path, pin_table(document.plan, document.assessment).encode()))
+        self._table(path, pin_table)
 
     def ask_currents(self) -> None:
         if path := self._where_to("Currents of the show", "currents.csv", CSV):
@@ -144,9 +137,7 @@ class TakeOut:
     def write_currents(self, path: Path) -> None:
         from gwiazda.core.exchange.brief import current_report
 
-        document = self.window.document
-        document.assess_now()
-        self._written(path, lambda: write_atomically(path, current_report(document.plan, document.assessment).encode()))
+        self._table(path, current_report)
 
     def ask_steps(self) -> None:
         if path := self._where_to("Steps and evenings", "steps.csv", "Steps (*.csv);;Calendar (*.ics)"):

@@ -60,8 +60,8 @@ _WORDS: Sequence[tuple[str, Any]] = (
     (r"Expected `array` of (?:at least )?length (?:>= )?(\d+)(?:, got .*)?", lambda m: f"{m[1]} entries"),
     (r"Object missing required field `(\w+)`", lambda m: f"the field “{m[1]}” is missing"),
     (r"Object contains unknown field `(\w+)`", lambda m: f"the field “{m[1]}” is not known"),
-    (r"Invalid enum value (.*)", lambda m: f"{m[1]} is not one of the words for it"),
-    (r"Invalid value (.*)", lambda m: f"{m[1]} is not one of the words for it"),
+    (r"Invalid enum value (.*)", lambda m: "one of the words for it"),
+    (r"Invalid value (.*)", lambda m: "one of the words for it"),
     (r"Expected `([^`]+)`(?:, got .*)?", _kinds),
 )  # fmt: skip
 

@@ -17,7 +17,9 @@ class FittingPanel(ItemsPanel[Fitting]):
     def __init__(self, document) -> None:  # type: ignore[no-untyped-def]
         super().__init__(document)
         card = self.card("Fitting", "measure", "light")
-        self.name = self.value("Name", lambda t: t.strip()[:100], lambda v: self._set("Name the fitting", name=v))
+        self.name = self.value(
+            "Name", lambda t: t.strip()[:100], lambda v: self._set("Name the fitting", name=v), "mast, crane, rail"
+        )
         card.row("Name", self.name)
         self.thick = self.value(
             "Thick, mm", lambda t: parse_kit_length_mm(t, self.plan.kit.scale, "Thickness"), lambda v: self._set("Change its thickness", thick_mm=v),

@@ -248,6 +248,27 @@ class Soak:
         self.document.open(path_of(self.rng.choice(["szron", "perkoz", "swistak", "bryla"])), as_demo=True)
         return "demo"
 
+    def empty(self) -> str:
+        """A demo at a station, looked at, then nothing: clicks where its picture was."""
+        from PySide6.QtCore import QPoint, Qt
+        from PySide6.QtTest import QTest
+        from PySide6.QtWidgets import QApplication
+
+        from gwiazda.desktop.stations.registry import STATIONS
+
+        words, station, rng = self.again(), self.rng.choice(STATIONS).id, self.rng
+        if station != self.window.station:
+            self.window.set_station(station)
+        QApplication.processEvents()
+        drawer = self.window.drawer
+        drawer.grab()
+        self.document.new()
+        for _ in range(6):
+            at = QPoint(rng.randrange(drawer.width()), rng.randrange(drawer.height()))
+            QTest.mouseClick(drawer, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, at)
+            QTest.keyClick(drawer, rng.choice([Qt.Key.Key_Up, Qt.Key.Key_Down, Qt.Key.Key_Return, Qt.Key.Key_Left]))
+        return f"{words} emptied at {station}"
+
     # -- one after the other -----------------------------------------------------------------------------
 
     def run(self, seconds: float) -> int:
@@ -265,7 +286,7 @@ class Soak:
             + [self.strips] * 3
             + [self.walk] * 3
         )
-        hands += [self.plan, self.plan, self.file]
+        hands += [self.plan, self.plan, self.file, self.empty]
         kept, sys.excepthook = sys.excepthook, self._fault
         until, count = time.monotonic() + seconds, 0
         try:

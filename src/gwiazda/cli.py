@@ -92,6 +92,10 @@ def _parser() -> argparse.ArgumentParser:
 
 def main(argv: list[str] | None = None) -> int:
     """Run a command; returns the exit status (0 well, 1 something to settle, 2 unreadable)."""
+    for stream in (sys.stdout, sys.stderr):
+        # A terminal that knows ASCII only, or a file's name that is no text: shown as well as can be, and no traceback.
+        if hasattr(stream, "reconfigure"):
+            stream.reconfigure(errors="replace")
     parser = _parser()
     arguments = parser.parse_args(argv)
     if arguments.command is None:

@@ -317,11 +317,11 @@ def test_a_failed_test_is_mended_before_it_is_done_again(deck):
             "cover",
         ):
             plan = mark(plan, steps, s.key, at="2026-11-20 20:00")
-    document.edit("Earlier", plan)
+    document.edit("Earlier", lambda _: plan)
     document.edit(
         "Failed",
-        mark(
-            document.plan,
+        lambda plan: mark(
+            plan,
             days_of(document).steps,
             "deck1:test",
             at="2026-11-27 19:00",

@@ -173,7 +173,7 @@ def test_figures_that_arrive_after_one_has_gone_back_are_not_left_standing(docum
     """The figures of a plan are done and not yet taken when it is undone: those of the plan before follow."""
     start = document.plan
     assert document.settled
-    document.try_out(edits.move(start, ["deck1.lamp.01"], (5.0, 0.0, 0.0)))
+    document.try_out(lambda plan: edits.move(plan, ["deck1.lamp.01"], (5.0, 0.0, 0.0)))
     while not document._worker.idle:
         time.sleep(0.005)
     document.end_trial()

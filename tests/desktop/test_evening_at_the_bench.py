@@ -81,7 +81,7 @@ def test_from_tonights_list_to_a_found_fault_to_a_seal(evening, tmp_path):
             "cover",
         ):
             plan = mark(plan, steps, s.key, at="2026-11-20 20:00")
-    document.edit("Earlier evenings", plan)
+    document.edit("Earlier evenings", lambda _: plan)
     document.select([SECTION])
     evening.settle()
     assert states(evening)[f"{SECTION}:test"] == "ready"

@@ -18,7 +18,7 @@ from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import find
 from gwiazda.core.plan.storage import load
 from gwiazda.demos import NAMES, path_of
-from gwiazda.desktop.drawings import clean_svg, png_of, read_picture
+from gwiazda.desktop.drawings import clean_svg, png_of, take_picture
 
 SKETCH = path_of().parent / "sketch.png"
 
@@ -317,7 +317,7 @@ def test_bad_pictures_are_refused_with_a_sentence(empty, tmp_path, name, data, w
     empty.plate.files_dropped.emit(str(path))
     assert empty.document.plan is before and words in empty.window.message.text
     with pytest.raises(PlanFileError):
-        read_picture(path)
+        take_picture(path.name, path.read_bytes())
 
 
 def test_two_pictures_of_one_name_are_both_kept(empty):

@@ -107,7 +107,7 @@ def test_a_killed_session_is_offered_again(tmp_path, monkeypatch):
     assert done.returncode == -9, done.stderr
     from gwiazda.desktop import autosave
 
-    assert autosave.waiting(path).plan.kit.name == "Before the kill"
+    assert autosave.waiting(path)[1].plan.kit.name == "Before the kill"
     assert path.read_bytes() == before and load(path).plan.kit.name == "Szron"
 
 

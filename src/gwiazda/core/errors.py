@@ -1,6 +1,11 @@
 """Errors that a modeller can act on: where it is, what was found there, what is accepted."""
 
 
+def printable(text: str) -> str:
+    """A text that can be shown and printed anywhere: names of files may be made of bytes that are none."""
+    return text.encode("utf-8", "replace").decode("utf-8")
+
+
 class GwiazdaError(Exception):
     """Base of every error that is shown as one sentence.
 
@@ -15,6 +20,7 @@ class GwiazdaError(Exception):
     """
 
     def __init__(self, where: str, found: str, accepted: str = "") -> None:
+        where, found, accepted = map(printable, (where, found, accepted))
         self.where, self.found, self.accepted = where, found, accepted
         # As a person would say it: what is wrong where, and then what would do.
         tail = f" It takes {accepted}." if accepted else ""

@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import math
 import re
+import unicodedata
 from fractions import Fraction
 
 from gwiazda.core.errors import QuantityError
@@ -28,8 +29,13 @@ MOST_MM = 100_000.0
 THIN = "\u2009"
 
 
+_VULGAR = re.compile("[¼½¾⅐-⅞]")
+
+
 def _bare(text: str) -> str:
-    return text.translate(_SPACES).strip()
+    plain = text.translate(_SPACES).strip()
+    # “1½” is one and a half: a fraction that is one character is written out, apart from what stands before it.
+    return _VULGAR.sub(lambda m: " " + unicodedata.normalize("NFKC", m.group()).replace("\u2044", "/"), plain).strip()
 
 
 def read_number(text: str, what: str, accepted: str, ask: bool = True) -> tuple[float, str]:
@@ -211,6 +217,9 @@ def parse_current_a(text: str, what: str = "Current") -> float:
 def parse_voltage_v(text: str, what: str = "Voltage") -> float:
     """Voltage in V from ``9``, ``9v``, ``9 V`` or ``4500mV``; 1 mV to 60 V, as far as this goes without a licence."""
     accepted = "a voltage such as 9 V, up to 60 V"
+    # As boards and adapters have it: 3V3, 12VDC, 9 V⎓.
+    text = re.sub(r"^\s*(\d+)\s*[vV](\d+)\s*$", r"\1.\2 V", text)
+    text = re.sub(r"(?<=[vV])\s*(?:[dD][cC]|⎓|⎯)\s*$", "", text)
     return _parse_si(text, ("V", "volt", "volts"), {"": 1.0, "m": 1e-3}, what, accepted, 1.0, 1e-3, 60.0)
 
 

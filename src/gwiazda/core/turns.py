@@ -7,7 +7,7 @@ hundred calls waits for its turn again. So the thread that shows says when it do
 from __future__ import annotations
 
 import threading
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 
 LONGEST_S = 0.1  # a showing that takes longer is not waited for: the work would never be done
@@ -20,6 +20,7 @@ class OvertakenError(Exception):
 class _Turns:
     def __init__(self) -> None:
         self.shower: int | None = None
+        self.work = threading.local()
         self.free = threading.Event()
         self.free.set()
 
@@ -42,8 +43,28 @@ def showing() -> Iterator[None]:
         _turns.free.set()
 
 
+@contextmanager
+def stoppable(stopped: Callable[[], bool]) -> Iterator[None]:
+    """While inside, work on this thread ends where it next gives way once ``stopped`` says so."""
+    before = getattr(_turns.work, "stopped", None)
+    _turns.work.stopped = stopped
+    try:
+        yield
+    finally:
+        _turns.work.stopped = before
+
+
 def give_way() -> None:
-    """Wait while another thread shows its picture; called often by what takes long."""
+    """Wait while another thread shows its picture; called often by what takes long.
+
+    Raises
+    ------
+    OvertakenError
+        When nobody waits for this work any more.
+    """
+    stopped = getattr(_turns.work, "stopped", None)
+    if stopped is not None and stopped():
+        raise OvertakenError
     shower = _turns.shower
     if shower is not None and shower != threading.get_ident():
         _turns.free.wait(LONGEST_S)

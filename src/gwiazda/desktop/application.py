@@ -20,12 +20,13 @@ from gwiazda import __version__
 from gwiazda.desktop import recent
 from gwiazda.desktop.autosave import tidy
 from gwiazda.desktop.theme.fonts import load_fonts, text_font
-from gwiazda.desktop.worker import failure_words
+from gwiazda.desktop.worker import failure_words, wait_for_threads
 
 if TYPE_CHECKING:
     from gwiazda.desktop.window import MainWindow
 
 SAY_AGAIN_S = 5.0
+LEAVE_S = 0.5  # for threads to end where they next give way
 
 
 def make_application(argv: list[str] | None = None) -> QApplication:
@@ -93,4 +94,10 @@ def run(path: str | None, as_demo: bool = False) -> int:
     beat = QTimer()
     beat.timeout.connect(lambda: None)
     beat.start(250)
-    return application.exec()
+    status = application.exec()
+    if not wait_for_threads(LEAVE_S):
+        # What was let go of still works on a thread; the end of the interpreter under it would be a crash.
+        sys.stdout.flush()
+        sys.stderr.flush()
+        os._exit(status)
+    return status

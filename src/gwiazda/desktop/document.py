@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import logging
+import os
 from collections.abc import Callable, Iterable
 from datetime import datetime
 from pathlib import Path
@@ -15,6 +16,7 @@ from gwiazda.core.assess.carrier.standing import furnished
 from gwiazda.core.assess.light.lighting import to_solve
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.errors import GwiazdaError
+from gwiazda.core.files import fingerprint, shown_name
 from gwiazda.core.findings.finding import Finding
 from gwiazda.core.findings.rules import judge
 from gwiazda.core.light.enclosure import CELLS, QUICK_CELLS
@@ -25,7 +27,8 @@ from gwiazda.core.plan.lookup import circuit_part, feed_with, find, known, lamps
 from gwiazda.core.plan.model import Feed, Item, Node, Plan
 from gwiazda.core.plan.storage import PlanFile, load, save
 from gwiazda.core.turns import showing
-from gwiazda.core.workshop.workshop import Workshop, load_workshop, save_workshop
+from gwiazda.core.workshop.merge import keep_workshop
+from gwiazda.core.workshop.workshop import Workshop, load_workshop, state_of
 from gwiazda.desktop.worker import NewestWins, failure_words
 
 if TYPE_CHECKING:
@@ -59,6 +62,7 @@ class Document(QObject):
     """
 
     plan_changed = Signal()
+    stepped = Signal()  # something was put into the history; of a drag, its plan was shown before
     assessed = Signal()
     selection_changed = Signal()
     step_changed = Signal()  # of the build, that is picked
@@ -79,7 +83,9 @@ class Document(QObject):
         self._undo: list[tuple[str, Plan]] = []
         self._redo: list[tuple[str, Plan]] = []
         self._before: Plan | None = None  # where a drag began
-        self._opened = 0  # rises with each plan opened or assessed at once: what was under way then comes too late
+        self.opened = 0  # rises with each plan opened
+        self.disk: str | None = None  # what its file held when it was last read or written here
+        self._fresh = 0  # rises with each plan opened or assessed at once: what was under way then comes too late
         self._calm = False  # whether the drag asks for figures now and then only
         self.on_trial = False  # whether what is shown is tried out, and goes with the next edit
         self.selection: tuple[str, ...] = ()
@@ -88,7 +94,8 @@ class Document(QObject):
         self.beside: tuple[Other, ...] = ()  # other kits that the same hands build meanwhile
         self.clock: Callable[[], datetime] = datetime.now
         self.loading = False  # views that follow several signals wait for the last of them
-        self.workshop = Workshop()
+        self.workshop = self._workshop_read = Workshop()
+        self._workshop_disk: tuple[str | None, ...] = ()  # what its files held when they were last read or written here
         self.workshop_folder: Path | None = None  # where it is kept; nowhere until the application says so
         _, self.assessment, self.findings = appraise(self._plan, self.catalogue)
         self.assessed_plan = self._asked = self._plan  # whose figures are here, and whose were asked for last
@@ -126,16 +133,18 @@ class Document(QObject):
     def redo_label(self) -> str:
         return self._redo[-1][0] if self._redo else ""
 
-    def edit(self, label: str, change: Edit | Plan) -> bool:
+    def edit(self, label: str, change: Edit) -> bool:
         """Apply an edit as one step of the history; False, with a message, when it is refused."""
-        if self.on_trial and change is not self._plan:
-            self.end_trial()
+        self.end_trial()
+        return self._step(label, change)
+
+    def _step(self, label: str, change: Edit, ends_drag: bool = False) -> bool:
         before = self._before or self._plan
         try:
-            after = passed(before, change if isinstance(change, Plan) else change(self._plan))
+            after = passed(before, change(self._plan))
         except GwiazdaError as error:
             self.message.emit(str(error), "stop")
-            if self._before is not None and isinstance(change, Plan):
+            if self._before is not None and ends_drag:
                 # A drag that ends where it may not goes back to where it began.
                 self._before = None
                 self._set(before)
@@ -153,6 +162,7 @@ class Document(QObject):
         del self._undo[:-HISTORY]
         self._redo.clear()
         self._set(after)
+        self.stepped.emit()
         return True
 
     def preview(self, plan: Plan, calm: bool = False) -> None:
@@ -170,9 +180,14 @@ class Document(QObject):
             self._before = self._plan
         self._set(plan)
 
-    def try_out(self, plan: Plan) -> bool:
-        """Show a plan as if it were so, until it is committed or anything else is done; False where it may not be."""
+    def try_out(self, change: Edit) -> bool:
+        """Show the plan as an edit would make it, until it is committed or anything else is done; False where it may not be."""
         self.end_trial()
+        try:
+            plan = change(self._plan)
+        except GwiazdaError as error:
+            self.message.emit(str(error), "stop")
+            return False
         self.preview(plan)
         self.on_trial = self._plan is plan
         return self.on_trial
@@ -185,7 +200,7 @@ class Document(QObject):
     def commit(self, label: str) -> None:
         """End a drag: what is shown becomes one step."""
         if self._before is not None:
-            self.edit(label, self._plan)
+            self._step(label, lambda plan: plan, ends_drag=True)
 
     def revert(self) -> None:
         """End a drag as if it had not been."""
@@ -240,12 +255,12 @@ class Document(QObject):
             self._submit(lambda: first_look(plan, catalogue))
 
     def _submit(self, job: Callable[[], Judged]) -> None:
-        opened = self._opened
+        opened = self._fresh
         self._worker.submit(lambda: (opened, job()))
 
     def _arrived(self, result: tuple[int, Judged]) -> None:
         opened, judged = result
-        if opened == self._opened:  # else it is of a plan that was closed meanwhile
+        if opened == self._fresh:  # else it is of a plan that was closed meanwhile
             with showing():
                 self._take(judged)
             self._look_again()
@@ -276,7 +291,7 @@ class Document(QObject):
 
     def assess_now(self) -> None:
         """Assess on this thread; for the first picture of a plan, and for tests."""
-        self._opened += 1  # what is under way is older than this
+        self._fresh += 1  # what is under way is older than this
         self._asked = self._plan
         self._take(appraise(self._plan, self.catalogue))
 
@@ -301,6 +316,7 @@ class Document(QObject):
         """Take the user's own things from where they are kept; sentences for what couldn't be read."""
         self.workshop_folder = folder
         self.workshop, said = load_workshop(folder)
+        self._workshop_read, self._workshop_disk = self.workshop, state_of(folder)
         if self.workshop.catalogue is not self.assessment.catalogue:
             self.assess_now()
             self.catalogue_changed.emit()
@@ -309,7 +325,10 @@ class Document(QObject):
     def change_workshop(self, workshop: Workshop) -> None:
         """Keep a changed workshop, on disk first; raises PlanFileError, and keeps the old one, when that can't be."""
         if self.workshop_folder is not None:
-            save_workshop(workshop, self.workshop_folder)
+            workshop, self._workshop_disk = keep_workshop(
+                self._workshop_read, workshop, self.workshop_folder, self._workshop_disk
+            )
+            self._workshop_read = workshop
         before, self.workshop = self.workshop, workshop
         if workshop.catalogue is before.catalogue:
             self.workshop_changed.emit()
@@ -398,7 +417,9 @@ class Document(QObject):
 
     def take_file(self, file: PlanFile, path: Path | None, as_demo: bool = False) -> None:
         """Make a plan the open one, with an empty history."""
-        self._opened += 1
+        self._fresh += 1
+        self.opened += 1
+        self.disk = fingerprint(path)
         self.on_trial = False
         self._undo.clear()
         self._redo.clear()
@@ -429,9 +450,17 @@ class Document(QObject):
             self.message.emit(str(error), "stop")
             return False
         self._saved, self.path, self.is_demo = self._plan, Path(path), False
+        self.disk = fingerprint(self.path)
         self.file_changed.emit()
-        self.message.emit(f"Saved as {Path(path).name}.", "info")
+        self.message.emit(f"Saved as {shown_name(Path(path))}.", "info")
         return True
+
+    def changed_on_disk(self, path: Path) -> bool:
+        """Whether saving there would go over what somebody else has written since the plan was read or saved."""
+        if self.path is None or os.path.realpath(path) != os.path.realpath(self.path):
+            return False  # another file: the dialog that named it has asked
+        now = fingerprint(path)
+        return now is not None and now != self.disk
 
     def mark_unsaved(self) -> None:
         """Count the plan as changed, as after taking it out of an autosave."""

@@ -12,11 +12,12 @@ from gwiazda.desktop.stations.registry import STATIONS, Station
 from gwiazda.desktop.theme.fonts import figure_font, text_font
 from gwiazda.desktop.theme.palette import BENCH, Palette
 from gwiazda.desktop.theme.sizes import scaled, text_factor
+from gwiazda.desktop.widgets.guard import Guarded
 
 WIDTH, STEP, WIRE_X = 78, 72, 14
 
 
-class StationLamp(QAbstractButton):
+class StationLamp(Guarded, QAbstractButton):
     """One station on the wire."""
 
     def __init__(self, station: Station, parent: QWidget | None = None) -> None:
@@ -85,7 +86,7 @@ class StationLamp(QAbstractButton):
         painter.end()
 
 
-class FeedLine(QWidget):
+class FeedLine(Guarded, QWidget):
     """All stations that exist."""
 
     chosen = Signal(str)

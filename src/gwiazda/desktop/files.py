@@ -4,15 +4,18 @@ from __future__ import annotations
 
 import sys
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from gwiazda.core.errors import GwiazdaError
+from gwiazda.core.files import free_name, read_plain, shown_name, write_atomically
 from gwiazda.core.plan.edits import views
-from gwiazda.core.plan.storage import MAX_PICTURE, PlanFile
+from gwiazda.core.plan.storage import MAX_PICTURE, MAX_TOTAL, PlanFile
 from gwiazda.desktop import autosave, recent
 from gwiazda.desktop.ownthings import OwnThings
 from gwiazda.desktop.takeout import TakeOut
+from gwiazda.desktop.tasks import PlanTask
 
 PDF_MS = 25_000
 PICTURES = (".png", ".jpg", ".jpeg", ".svg", ".pdf")
@@ -31,26 +34,63 @@ class Files(TakeOut, OwnThings):
     def __init__(self, window: MainWindow) -> None:
         self.window = window
         self.pdf_process: QProcess | None = None
+        self.reading: PlanTask[Any] = PlanTask(window.document, "picture", "The picture", window)
+        self.slot = autosave.Slot(None)  # where unsaved changes of the plan that is open are kept
+        self._sitting = 0  # which of the plans opened that slot is of
+        self._offered: Path | None = None  # what a killed session left for the plan that is open
+
+    def sit(self) -> None:
+        """Begin a slot for the plan that was opened; what is in the one before stays, to be offered again."""
+        document = self.window.document
+        if document.opened != self._sitting:
+            self._sitting, self._offered = document.opened, None
+            self.slot.leave()
+            self.slot = autosave.Slot(document.path)
 
     def _leave(self, then: Callable[[], object]) -> None:
         """Go on to another plan; unsaved changes stay in the autosave and are offered back."""
         recent.leave(self.window)
-        if not self.window.document.dirty:
+        document = self.window.document
+        if not document.dirty:
+            self.slot.drop()
             then()
             return
-        file = PlanFile(self.window.document.plan, dict(self.window.document.pictures))
-        was_demo, path = self.window.document.is_demo, self.window.document.path
+        if not self.keep_unsaved():
+            return
+        file = PlanFile(document.plan, dict(document.pictures))
+        was_demo, path, slot = document.is_demo, document.path, self.slot
         then()
-        if self.window.document.plan is not file.plan:
+        if document.plan is not file.plan:
             self.window.show_message(
                 f"{file.plan.kit.name} had unsaved changes.",
                 "info",
-                ("Go back to it", lambda: self._restore(file, path, was_demo)),
+                ("Go back to it", lambda: self._leave(lambda: self._restore(file, path, slot.place, was_demo))),
             )
 
-    def _restore(self, file: PlanFile, path: Path | None, as_demo: bool = False) -> None:
+    def _restore(self, file: PlanFile, path: Path | None, place: Path, as_demo: bool = False) -> None:
         self.window.document.take_file(file, path, as_demo)
         self.window.document.mark_unsaved()
+        if self.autosave_now():
+            autosave.forget(place)
+
+    def keep_unsaved(self) -> bool:
+        """Put unsaved changes where they are found again, before they go out of sight; False where one would rather stay."""
+        if self.autosave_now():
+            return True
+        words = f"{self.window.message.text} What isn’t saved would be lost."
+        return self.ask("Nothing is kept", words, ("Go on and lose it", "Stay here")) == "Go on and lose it"
+
+    def ask(self, title: str, words: str, answers: tuple[str, ...]) -> str:
+        """Ask what can’t be taken back; the last answer is the one that changes nothing."""
+        from PySide6.QtWidgets import QMessageBox
+
+        box = QMessageBox(QMessageBox.Icon.Warning, title, words, parent=self.window)
+        buttons = {box.addButton(a, QMessageBox.ButtonRole.ActionRole): a for a in answers}
+        last = next(b for b, a in buttons.items() if a == answers[-1])
+        box.setDefaultButton(last)
+        box.setEscapeButton(last)
+        box.exec()
+        return next((a for b, a in buttons.items() if b is box.clickedButton()), answers[-1])
 
     def new(self) -> None:
         self._leave(self.window.document.new)
@@ -95,10 +135,10 @@ class Files(TakeOut, OwnThings):
         if path.suffix.lower() == ".pdf":
             self.take_pdf(path)
             return
-        from gwiazda.desktop.drawings import read_picture
+        from gwiazda.desktop.drawings import take_in
 
         try:
-            self.put_picture(*read_picture(path))
+            take_in(self.reading, path, self.put_picture)
         except GwiazdaError as error:
             self.window.show_message(str(error), "stop")
 
@@ -172,13 +212,25 @@ class Files(TakeOut, OwnThings):
     def offer_recovery(self) -> None:
         """Offer what a killed session left for the plan that is open."""
         path = self.window.document.path
-        file = autosave.waiting(path)
-        if file is not None:
+        left = autosave.waiting(path)
+        if left is not None:
+            place, file = left
+            self._offered = place
             self.window.show_message(
                 f"An earlier session ended without saving {file.plan.kit.name}.",
                 "info",
-                ("Take it up again", lambda: self._restore(file, path)),
+                ("Take it up again", lambda: self._leave(lambda: self._restore(file, path, place))),
             )
+        elif path is None:
+            self._offer_of_others()
+
+    def _offer_of_others(self) -> None:
+        """With nothing open: a plan opened lately that was left with unsaved changes."""
+        for other in recent.paths():
+            if autosave.waiting(other) is not None:
+                words = f"{other.name} was left with unsaved changes."
+                self.window.show_message(words, "info", ("Open it", partial(self.open, other)))
+                return
 
     def ask_open(self) -> None:
         if path := self._which("Open a plan", FILTER):
@@ -190,14 +242,36 @@ class Files(TakeOut, OwnThings):
         return self._save(self.window.document.path)
 
     def _save(self, path: Path) -> bool:
-        old = self.window.document.path
-        if not self.window.document.save(path):
+        document = self.window.document
+        if document.changed_on_disk(path) and not self._keep_theirs(path):
             return False
-        autosave.drop(old)
-        autosave.drop(path)
+        if not document.save(path):
+            return False
+        self.slot.drop()
+        self.slot = autosave.Slot(path)
+        if self._offered is not None:
+            autosave.decline(self._offered)
+            self._offered = None
         recent.add(path)
         recent.leave(self.window)
         return True
+
+    def _keep_theirs(self, path: Path) -> bool:
+        """A file that somebody else has written since it was opened: both are kept, or nothing is written."""
+        words = f"{shown_name(path)} was changed by another window or program since it was opened here."
+        both, mine = "Save, and keep the other beside it", "Save under another name…"
+        answer = self.ask("Changed meanwhile", words, (both, mine, "Don’t save now"))
+        if answer == both:
+            try:
+                beside = free_name(path, "other")
+                write_atomically(beside, read_plain(path, MAX_TOTAL))
+            except GwiazdaError as error:
+                self.window.show_message(str(error), "stop")
+                return False
+            return True
+        if answer == mine:
+            self.ask_save()
+        return False
 
     def ask_save(self) -> bool:
         name = self.window.document.plan.kit.name.lower().replace(" ", "-") or "plan"
@@ -243,17 +317,32 @@ class Files(TakeOut, OwnThings):
         if not document.plan.sections and not document.plan.lamps:
             self.window.show_message("There is nothing to build once more yet.")
             return
-        self.autosave_now()
-        document.take_file(PlanFile(edits.once_more(document.plan), document.pictures), None)
-        document.mark_unsaved()
+
+        def take() -> None:
+            document.take_file(PlanFile(edits.once_more(document.plan), document.pictures), None)
+            document.mark_unsaved()
+
+        self._leave(take)
         self.window.show_message("The same kit once more: nothing is done, closed or written down yet.")
 
-    def autosave_now(self) -> None:
-        """Put unsaved changes into the autosave."""
-        if self.window.document.dirty:
-            try:
-                autosave.write(
-                    PlanFile(self.window.document.plan, self.window.document.pictures), self.window.document.path
-                )
-            except (GwiazdaError, OSError) as error:
-                self.window.show_message(f"The autosave failed: {error}", "stop")
+    def autosave_now(self) -> bool:
+        """Put unsaved changes into the autosave; False, with a message, where that fails."""
+        document = self.window.document
+        if not document.dirty:
+            return True
+        try:
+            self.slot.write(PlanFile(document.plan, document.pictures))
+        except (GwiazdaError, OSError) as error:
+            self.window.show_message(f"The autosave failed: {error}", "stop")
+            return False
+        return True
+
+    def close(self) -> bool:
+        """Leave the plan for good; False where its changes couldn’t be kept and one would rather stay."""
+        if not self.window.document.dirty:
+            self.slot.drop()
+            return True
+        if not self.keep_unsaved():
+            return False
+        self.slot.leave()
+        return True

@@ -10,6 +10,7 @@ from PySide6.QtCore import QSettings, Qt
 from PySide6.QtGui import QAction, QActionGroup, QKeySequence, QShortcut
 from PySide6.QtWidgets import QMenu, QToolButton
 
+from gwiazda.core.files import shown_name
 from gwiazda.desktop import recent
 from gwiazda.desktop.plate.toolbox import TOOLBOX
 from gwiazda.desktop.stations.registry import STATIONS
@@ -133,7 +134,7 @@ class Menus:
         window = self.window
         window.recent_menu.clear()
         for path in recent.paths():
-            action = window.recent_menu.addAction(path.name)
+            action = window.recent_menu.addAction(shown_name(path))
             action.setToolTip(str(path))
             action.triggered.connect(lambda _=False, p=path: self.window.files.open(p))
         if window.recent_menu.isEmpty():

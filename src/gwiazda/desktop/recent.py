@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import math
+import os
 from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -11,6 +12,8 @@ from typing import TYPE_CHECKING, Any
 from platformdirs import user_cache_path
 from PySide6.QtCore import QSettings, QSize, Qt
 from PySide6.QtGui import QImage
+
+from gwiazda.core.errors import printable
 
 if TYPE_CHECKING:
     from gwiazda.desktop.window import MainWindow
@@ -31,13 +34,15 @@ def paths() -> list[Path]:
 def add(path: Path) -> None:
     """Put a plan in front."""
     path = path.absolute()
+    if printable(str(path)) != str(path):
+        return  # settings hold text, and this name is none
     QSettings().setValue(KEY, [str(p) for p in [path, *(p for p in paths() if p != path)][:MOST]])
 
 
 def _mark(path: Path) -> str:
     import hashlib  # not needed for the first picture
 
-    return hashlib.sha1(str(path.absolute()).encode(), usedforsecurity=False).hexdigest()[:20]
+    return hashlib.sha1(os.fsencode(path.absolute()), usedforsecurity=False).hexdigest()[:20]
 
 
 def night_path(path: Path) -> Path:

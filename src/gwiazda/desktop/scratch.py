@@ -5,7 +5,7 @@ from __future__ import annotations
 from html import escape
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QSettings, Qt
+from PySide6.QtCore import QEvent, QObject, QSettings, Qt
 from PySide6.QtGui import QKeyEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
@@ -17,6 +17,7 @@ from gwiazda.desktop.inspector.resistor import ResistorPicture
 from gwiazda.desktop.plate.works import lit_colour
 from gwiazda.desktop.theme.palette import BENCH, Palette
 from gwiazda.desktop.theme.sizes import scaled
+from gwiazda.desktop.widgets.guard import Guarded
 
 if TYPE_CHECKING:
     from gwiazda.desktop.window import MainWindow
@@ -27,7 +28,7 @@ HINT = "3 white in series on 9 V block at 5 mA   ·   2 red + 1 blue on USB 330 
 DISC_PX, MOST_DISCS = 18, 24
 
 
-class _Field(QLineEdit):
+class _Field(Guarded, QLineEdit):
     """Tab completes a word, the arrows go through what was asked before."""
 
     def __init__(self, card: ScratchCard) -> None:
@@ -36,11 +37,13 @@ class _Field(QLineEdit):
         self.setPlaceholderText(HINT)
         self.setAccessibleName("Scratch line")
         self.setMaxLength(300)
+        self.installEventFilter(self)
 
-    def event(self, event: QKeyEvent) -> bool:  # type: ignore[override]
-        if event.type() == QKeyEvent.Type.KeyPress and event.key() == Qt.Key.Key_Tab and self.card.complete():
-            return True
-        return super().event(event)
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        # Before Qt takes Tab as the way to the next widget.
+        if watched is not self or not isinstance(event, QKeyEvent) or event.type() != QEvent.Type.KeyPress:
+            return False
+        return event.key() == Qt.Key.Key_Tab and self.card.complete()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() == Qt.Key.Key_Escape:
@@ -51,7 +54,7 @@ class _Field(QLineEdit):
             super().keyPressEvent(event)
 
 
-class _Discs(QWidget):
+class _Discs(Guarded, QWidget):
     """The lamps of an answer as discs, as bright as they will be."""
 
     def __init__(self, parent: QWidget) -> None:

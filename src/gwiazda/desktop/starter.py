@@ -25,9 +25,10 @@ from gwiazda.core.plan.storage import PlanFile
 from gwiazda.core.quantities import format_scale, parse_scale
 from gwiazda.core.starter.forms import FORMS, Form, Sizes
 from gwiazda.core.starter.start import Started, shaped, start
+from gwiazda.desktop.tasks import PlanTask
 from gwiazda.desktop.theme.sizes import scaled
+from gwiazda.desktop.widgets.guard import Guarded
 from gwiazda.desktop.widgets.offer import theme_of
-from gwiazda.desktop.worker import NewestWins, failure_words
 
 if TYPE_CHECKING:
     from gwiazda.desktop.window import MainWindow
@@ -35,7 +36,7 @@ if TYPE_CHECKING:
 WIDTH, TALL = 640, 170
 
 
-class Silhouette(QWidget):
+class Silhouette(Guarded, QWidget):
     """The shape from the side, its windows as they will be: dark, dim, lit."""
 
     def __init__(self, parent: QWidget) -> None:
@@ -89,7 +90,7 @@ def _number(text: str, what: str, whole: bool = False) -> float:
     return value
 
 
-class StarterCard(QFrame):
+class StarterCard(Guarded, QFrame):
     """Five shapes, five fields, a picture of what it will be. Escape closes it."""
 
     told = Signal(str)
@@ -101,9 +102,7 @@ class StarterCard(QFrame):
         self.setAccessibleName("New from a shape")
         self.form: Form = "ship"
         self.stopped = False
-        self._worker = NewestWins("starter", self)
-        self._worker.done.connect(self._done)
-        self._worker.failed.connect(lambda trace: self._end(failure_words("The plan", trace), False))
+        self._task: PlanTask[Started | str] = PlanTask(window.document, "starter", "The plan", self)
         self.told.connect(self._tell)
         box = QVBoxLayout(self)
         title = QLabel("New from a shape")
@@ -254,7 +253,8 @@ class StarterCard(QFrame):
             except GwiazdaError as error:
                 return str(error)
 
-        self._worker.submit(job)
+        late = "The plan that is open has changed meanwhile: make it once more."
+        self._task.ask(self.window_.document.plan, job, self._done, lambda: self._end(late, False))
 
     def _tell(self, words: str) -> None:
         if self.isVisible():
@@ -279,8 +279,8 @@ class StarterCard(QFrame):
 
     @property
     def idle(self) -> bool:
-        return self._worker.idle
+        return self._task.idle
 
     def close_workers(self) -> None:
         self.stopped = True
-        self._worker.close()
+        self._task.close()

@@ -11,11 +11,14 @@ import threading
 from pathlib import Path
 from typing import NamedTuple
 
-from gwiazda.core.errors import PlanFileError
+from gwiazda.core.errors import GwiazdaError, PlanError, PlanFileError
+from gwiazda.core.memo import kept
+from gwiazda.core.plan.svg_shapes import ClosedShape, closed_shapes
 
 MEMORY_BYTES, CPU_SECONDS, WAIT_S = 2 * 2**30, 8, 15
 SIZE_PX = 3000  # the longer side
 MOST_KEPT = 16
+QUICK_BYTES = 20_000  # of an SVG whose shapes are looked for on the interface thread
 
 
 class Shown(NamedTuple):
@@ -39,6 +42,21 @@ def main(arguments: list[str]) -> int:
 
     resource.setrlimit(resource.RLIMIT_AS, (MEMORY_BYTES, MEMORY_BYTES))
     resource.setrlimit(resource.RLIMIT_CPU, (CPU_SECONDS, CPU_SECONDS))
+    return _write_shapes(*arguments[1:]) if arguments[0] == "--shapes" else _write_picture(arguments)
+
+
+def _write_shapes(path: str, out: str) -> int:
+    import pickle
+
+    try:
+        found: object = closed_shapes(Path(path).read_bytes())
+    except GwiazdaError as error:
+        found = (error.where, error.found, error.accepted)
+    Path(out).write_bytes(pickle.dumps(found))
+    return 0
+
+
+def _write_picture(arguments: list[str]) -> int:
     from PySide6.QtCore import QByteArray, Qt
     from PySide6.QtGui import QGuiApplication, QImage, QPainter
     from PySide6.QtSvg import QSvgRenderer
@@ -60,24 +78,57 @@ def main(arguments: list[str]) -> int:
     return 0 if image.save(arguments[1], "PNG") else 2  # type: ignore[call-overload]
 
 
-def _drawn(data: bytes) -> Shown:
+def _tried(data: bytes, *options: str) -> tuple[bytes, bytes] | None:
+    """What the limited process said and wrote; None where it came to no end."""
     import subprocess
     import tempfile
 
     with tempfile.TemporaryDirectory(prefix="gwiazda-") as folder:
-        path, out = Path(folder) / "trial.svg", Path(folder) / "out.png"
+        path, out = Path(folder) / "trial.svg", Path(folder) / "out"
         path.write_bytes(data)
         try:
             done = subprocess.run(
-                [sys.executable, "-m", "gwiazda.desktop.svg_trial", str(path), str(out)],
+                [sys.executable, "-m", "gwiazda.desktop.svg_trial", *options, str(path), str(out)],
                 stdin=subprocess.DEVNULL, capture_output=True, timeout=WAIT_S, check=False,
             )  # fmt: skip
-            if done.returncode == 0:
-                width, height = done.stdout.split()
-                return Shown(False, out.read_bytes(), (float(width), float(height)))
-        except (subprocess.TimeoutExpired, OSError, ValueError):
-            pass
-    return Shown(False)
+            return (done.stdout, out.read_bytes()) if done.returncode == 0 else None
+        except (subprocess.TimeoutExpired, OSError):
+            return None
+
+
+def _drawn(data: bytes) -> Shown:
+    made = _tried(data)
+    if made is None:
+        return Shown(False)
+    width, height = made[0].split()
+    return Shown(False, made[1], (float(width), float(height)))
+
+
+@kept(slots=4)
+def shapes_within_limits(data: bytes) -> tuple[ClosedShape, ...]:
+    """Closed shapes of an SVG; of one that is large, in a process of its own with limits: not for the interface thread.
+
+    Raises
+    ------
+    PlanError
+        For what can't be read, or takes too long.
+    """
+    import pickle
+
+    if few_shapes(data):
+        return closed_shapes(data)
+    made = _tried(data, "--shapes")
+    if made is None:
+        raise PlanError("SVG", "finding its shapes takes too long", "a plainer drawing of the kit")
+    found = pickle.loads(made[1])  # written by our own process a moment ago
+    if found and isinstance(found[0], str):
+        raise PlanError(*found)
+    return tuple(found)
+
+
+def few_shapes(data: bytes) -> bool:
+    """Whether the shapes of an SVG are found in no time."""
+    return len(data) < QUICK_BYTES
 
 
 def _find(data: bytes) -> Shown:

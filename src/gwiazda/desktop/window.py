@@ -20,6 +20,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from gwiazda.core.files import shown_name
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import known
 from gwiazda.core.quantities import format_scale
@@ -41,6 +42,7 @@ from gwiazda.desktop.stations.stack import DrawerStack
 from gwiazda.desktop.theme.fonts import text_font
 from gwiazda.desktop.theme.palette import BENCH, DARKROOM, THEMES, Palette, style_sheet
 from gwiazda.desktop.theme.sizes import scaled, set_text_percent
+from gwiazda.desktop.widgets.guard import Guarded
 from gwiazda.desktop.widgets.message import HEIGHT as MESSAGE_HEIGHT
 from gwiazda.desktop.widgets.message import MessageLine
 
@@ -52,7 +54,7 @@ if TYPE_CHECKING:
 AUTOSAVE_MS = 20_000
 
 
-class MainWindow(QMainWindow):
+class MainWindow(Guarded, QMainWindow):
     """One plan, one window."""
 
     def __init__(self, document: Document | None = None) -> None:
@@ -211,7 +213,9 @@ class MainWindow(QMainWindow):
         plate.view_changed.connect(lambda: self.message.acted(False))
         document.step_changed.connect(self.plate.update)
         document.plan_changed.connect(self._update_title)
+        document.stepped.connect(self._update_title)
         document.plan_changed.connect(self.bar.views_changed)
+        document.file_changed.connect(self.files.sit)
         document.file_changed.connect(self._update_title)
         document.file_changed.connect(self.bar.rebuild_views)
         document.file_changed.connect(self.show_empty)
@@ -308,7 +312,7 @@ class MainWindow(QMainWindow):
             for card in (self._scratch, self.starter, self.empty_card):
                 if card is not None and card.isVisible():
                     card.place()
-        return super().eventFilter(watched, event)
+        return False
 
     def _style(self, palette: Palette) -> None:
         self.palette_ = palette
@@ -335,7 +339,7 @@ class MainWindow(QMainWindow):
     def _update_title(self) -> None:
         document = self.document
         kit = document.plan.kit
-        state = "demo" if document.is_demo else (document.path.name if document.path else "not saved yet")
+        state = "demo" if document.is_demo else (shown_name(document.path) if document.path else "not saved yet")
         if document.dirty:
             state += ", changed"
         shown = (kit, document.path, document.is_demo, document.dirty, document.undo_label, document.redo_label)
@@ -437,8 +441,11 @@ class MainWindow(QMainWindow):
         self.document.select([i.id for group in (plan.lamps, plan.dots, plan.openings) for i in group])
 
     def closeEvent(self, event: QCloseEvent) -> None:
-        # Nothing is asked and nothing lost: what is unsaved is in the autosave and offered at the next start.
-        self.files.autosave_now()
+        # Nothing is asked and nothing lost: what is unsaved is in the autosave and offered at the next start. Only where
+        # it can't be kept there, closing asks.
+        if not self.files.close():
+            event.ignore()
+            return
         recent.leave(self)
         self._autosave.stop()
         if self.starter is not None:
@@ -447,6 +454,7 @@ class MainWindow(QMainWindow):
         self.inspector.close_workers()
         for drawer in self._stack:
             drawer.close_workers()
+        self.files.reading.close()
         self.document.close()
         super().closeEvent(event)
         application = QApplication.instance()

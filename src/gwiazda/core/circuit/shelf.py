@@ -48,9 +48,9 @@ def shelf_of(series: str, stock: tuple[float, ...] = ()) -> Shelf:
 def pair_for(ohm: float, shelf: Shelf, least_ohm: float = 0.0) -> Pair | None:
     """The two values of a shelf that together come nearest to ``ohm`` (Ω) and not below ``least_ohm``.
 
-    Nearest by ratio. None where the shelf holds no pair that keeps the least.
+    Nearest by ratio, of all pairs there are. None where the shelf holds no pair that keeps the least.
     """
-    held = np.array([v for v in shelf.ohms if ohm / 50.0 <= v <= ohm * 50.0])
+    held = np.array(shelf.ohms)
     if len(held) == 0 or ohm <= 0:
         return None
     a, b = np.meshgrid(held, held, indexing="ij")
@@ -61,7 +61,7 @@ def pair_for(ohm: float, shelf: Shelf, least_ohm: float = 0.0) -> Pair | None:
         ("parallel", a * b / (a + b)),
     )
     for how, together in ways:
-        off = np.where(together >= least_ohm * 0.999, np.abs(np.log(together / ohm)), np.inf)
+        off = np.where(together >= least_ohm * (1.0 - 1e-9), np.abs(np.log(together / ohm)), np.inf)
         i = int(off.argmin())
         if off.flat[i] < best_off - 1e-9:
             best_off = float(off.flat[i])

@@ -2,56 +2,51 @@
 
 from __future__ import annotations
 
-import csv
-import io
-
 from gwiazda.core.assess.effect.outputs import board_name, channel_name, cues_on, moving, outputs_of
 from gwiazda.core.assess.effect.scoring import timing_of
 from gwiazda.core.assess.effect.words import pattern_words, when_words
 from gwiazda.core.assess.states import Assessment
+from gwiazda.core.escaping import in_markdown
 from gwiazda.core.plan.model import Plan
 from gwiazda.core.quantities import counted, figure, format_current, format_hours, format_resistance
+from gwiazda.core.tables import Table
 
 PIN_COLUMNS = ("board", "output", "channel", "lamps", "fully_on_mA", "limit_mA", "drive", "does")
 
 
 def pin_table(plan: Plan, found: Assessment) -> str:
     """Board, output, channel, lamps, current and what it does, as CSV."""
-    out = io.StringIO()
-    table = csv.writer(out, lineterminator="\n")
-    table.writerow(PIN_COLUMNS)
+    table = Table(PIN_COLUMNS)
     for o in outputs_of(plan, found):
         drive = found.catalogue.drives[o.stage].name if o.stage else "by itself"
         does = "; ".join(f"{pattern_words(c.does)}, {when_words(c)}" for c in cues_on(plan, o.channel))
-        table.writerow([
+        table.row([
             board_name(plan, o.board, found.catalogue), o.output, channel_name(plan, o.channel), " ".join(o.lamps),
             figure(o.full_a * 1e3), figure(o.limit_a * 1e3), drive, does,
         ])  # fmt: skip
-    return out.getvalue()
+    return table.text()
 
 
 def current_report(plan: Plan, found: Assessment) -> str:
     """Average and most of each channel and source, as CSV."""
-    out = io.StringIO()
-    table = csv.writer(out, lineterminator="\n")
-    table.writerow(("of", "lamps", "fully_on_mA", "mean_mA", "mean_light_percent", "peak_mA", "peak_at_s"))
+    table = Table(("of", "lamps", "fully_on_mA", "mean_mA", "mean_light_percent", "peak_mA", "peak_at_s"))
     for s in found.effects.channels.values():
-        table.writerow([
+        table.row([
             channel_name(plan, s.id), s.lamps, figure(s.full_a * 1e3), figure(s.mean_a * 1e3), figure(s.light * 100), "", "",
         ])  # fmt: skip
     for f in plan.feeds:
         show = found.effects.feeds[f.id]
-        table.writerow([
+        table.row([
             f.name or found.feeds[f.id].name, "", figure(show.full_a * 1e3), figure(show.mean_a * 1e3), "", figure(show.peak_a * 1e3),
             figure(show.peak_s),
         ])  # fmt: skip
-    return out.getvalue()
+    return table.text()
 
 
 def brief(plan: Plan, found: Assessment) -> str:
     """All that is asked of the code, in plain words (Markdown)."""
     channels = moving(plan)
-    lines = [f"# {plan.kit.name or 'The kit'}: what the lights do", ""]
+    lines = [f"# {in_markdown(plan.kit.name) or 'The kit'}: what the lights do", ""]
     lines.append(
         f"{counted(len(channels), 'channel')} {'moves' if len(channels) == 1 else 'move'}. Levels are shares of light, so of duty: half the "
         "light is half the duty. What is even to the eye goes by lightness: duty = ((p + 0.16)/1.16)³ of a perceived level p, p/9.03 below 0.08."
@@ -66,30 +61,32 @@ def brief(plan: Plan, found: Assessment) -> str:
     for o in outputs_of(plan, found):
         drive = found.catalogue.drives[o.stage].name if o.stage else "the output itself"
         lines.append(
-            f"| {board_name(plan, o.board, found.catalogue)} | {o.output} | {channel_name(plan, o.channel)} | {format_current(o.full_a)} | "
+            f"| {in_markdown(board_name(plan, o.board, found.catalogue))} | {o.output} | {in_markdown(channel_name(plan, o.channel))} | {format_current(o.full_a)} | "
             f"{format_current(o.limit_a)} | {drive} |"
         )
     left = [c for c in channels if all(o.channel != c for o in outputs_of(plan, found))]
     if left:
-        lines += ["", "On no output yet: " + ", ".join(channel_name(plan, c) for c in left) + "."]
+        lines += ["", "On no output yet: " + ", ".join(in_markdown(channel_name(plan, c)) for c in left) + "."]
     lines += ["", "## Cues", ""]
     for cue in sorted(plan.cues, key=lambda c: c.start_s):
-        on = ", ".join(channel_name(plan, c) for c in cue.channels)
+        on = ", ".join(in_markdown(channel_name(plan, c)) for c in cue.channels)
         how = {
             "base": "",
             "modifier": " It multiplies what they do.",
             "mask": " It lets through what they do, or not.",
         }[cue.stack]
-        lines.append(f"- **{cue.name or cue.id}**: {pattern_words(cue.does)}, {when_words(cue)}, on {on}.{how}")
+        lines.append(
+            f"- **{in_markdown(cue.name or cue.id)}**: {pattern_words(cue.does)}, {when_words(cue)}, on {on}.{how}"
+        )
     if plan.triggers:
         lines += ["", "## Triggers", ""]
-        lines += [f"- **{t.name or t.id}**: by a {t.by}. In the rehearsal at {', '.join(figure(x) for x in t.at_s) or 'no time'} s." for t in plan.triggers]  # fmt: skip
+        lines += [f"- **{in_markdown(t.name or t.id)}**: by a {t.by}. In the rehearsal at {', '.join(figure(x) for x in t.at_s) or 'no time'} s." for t in plan.triggers]  # fmt: skip
     timers = [(b, t) for b in plan.boards if (t := timing_of(b)) is not None]
     if timers:
         lines += ["", "## Timers", ""]
         for b, t in timers:
             lines.append(
-                f"- {board_name(plan, b.id, found.catalogue)}: R1 {format_resistance(b.r1_ohm or 0)}, R2 {format_resistance(b.r2_ohm or 0)}, "
+                f"- {in_markdown(board_name(plan, b.id, found.catalogue))}: R1 {format_resistance(b.r1_ohm or 0)}, R2 {format_resistance(b.r2_ohm or 0)}, "
                 f"{figure(b.c_uf or 0)} µF: {figure(t.rate_hz)} Hz, on for {t.duty * 100:.0f} %."
             )
     lines += ["", "## Current", ""]
@@ -97,7 +94,7 @@ def brief(plan: Plan, found: Assessment) -> str:
         show, supply = found.effects.feeds[f.id], found.feeds[f.id]
         hours = f" It lasts {format_hours(supply.hours)}." if supply.is_battery and supply.hours < 1e6 else ""
         lines.append(
-            f"- {f.name or supply.name}: {format_current(show.mean_a)} on average, {format_current(show.peak_a)} at most "
+            f"- {in_markdown(f.name or supply.name)}: {format_current(show.mean_a)} on average, {format_current(show.peak_a)} at most "
             f"(at {figure(show.peak_s)} s), {format_current(show.full_a)} with all on.{hours}"
         )
     lines += [

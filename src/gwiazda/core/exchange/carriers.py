@@ -5,7 +5,6 @@ from __future__ import annotations
 import io
 from collections.abc import Callable, Sequence
 from typing import NamedTuple
-from xml.sax.saxutils import escape
 
 import numpy as np
 
@@ -14,6 +13,7 @@ from gwiazda.core.assess.states import Assessment
 from gwiazda.core.carrier.design import Design
 from gwiazda.core.carrier.pieces import Piece, Solid, pieces_of, solid_of, stl_of
 from gwiazda.core.errors import PlanError
+from gwiazda.core.escaping import in_xml
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.lookup import section_of
 from gwiazda.core.plan.model import Carrier, Plan
@@ -112,11 +112,11 @@ def svg_of(catalogue: Catalogue, plan: Plan, carriers: Sequence[Carrier]) -> byt
         f'<path d="{" ".join([path(p.piece.outside, p), *(path(c, p) for c in p.piece.cut)])}"/>' for p in placed
     )
     words = "".join(
-        f'<text x="{p.x:.2f}" y="{high - p.y - p.piece.size[1] - 1:.2f}">{escape(_words(p))}</text>' for p in placed
+        f'<text x="{p.x:.2f}" y="{high - p.y - p.piece.size[1] - 1:.2f}">{in_xml(_words(p))}</text>' for p in placed
     )
     return (
         f'<svg xmlns="http://www.w3.org/2000/svg" width="{wide:.2f}mm" height="{high:.2f}mm" viewBox="0 0 {wide:.2f} {high:.2f}">'
-        f"<title>{escape(plan.kit.name)}: carriers at true size</title>"
+        f"<title>{in_xml(plan.kit.name)}: carriers at true size</title>"
         f'<g id="cut" fill="none" stroke="#000" stroke-width="0.1">{cuts}</g>'
         f'<g id="words" font-family="sans-serif" font-size="2.6">{words}</g></svg>'
     ).encode()

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import csv
-import io
 import json
 from typing import Any
 
@@ -16,6 +14,7 @@ from gwiazda.core.circuit.exchange import element_to
 from gwiazda.core.circuit.series import bands
 from gwiazda.core.plan.lookup import circuit_part
 from gwiazda.core.plan.model import Plan
+from gwiazda.core.tables import Table
 
 COLUMNS = (
     "what", "id", "part", "source", "rung", "resistor_ohm", "bands", "wanted_ma", "current_ma", "fresh_ma", "volts", "light_share",
@@ -25,24 +24,22 @@ COLUMNS = (
 
 def circuit_table(plan: Plan, found: Assessment) -> str:
     """Every lamp, its resistor, and every other part with what flows, as CSV with a heading row."""
-    out = io.StringIO()
-    writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(COLUMNS)
+    table = Table(COLUMNS)
     for s in found.lamps.values():
         rung = found.rungs[s.rung]
         colours = " ".join(bands(s.resistor_ohm, plan.drawer.series)) if s.resistor_ohm > 0 else ""
-        writer.writerow((
+        table.row((
             "lamp", s.id, s.part, s.feed, s.rung, f"{s.resistor_ohm:.6g}", colours, f"{s.wanted_a * 1e3:.4g}", f"{s.current_a * 1e3:.4g}",
             f"{s.fresh_a * 1e3:.4g}", f"{s.forward_v:.4g}", f"{s.share:.4g}", f"{rung.resistor_w * 1e3:.4g}",
         ))  # fmt: skip
     for p in found.parts.values():
         node = circuit_part(plan, p.id)
         ohm = getattr(node, "ohm", None)
-        writer.writerow((
+        table.row((
             p.kind, p.id, p.part, p.feed, "", f"{ohm:.6g}" if ohm else "", "", "", f"{p.current_a * 1e3:.4g}", f"{p.fresh_a * 1e3:.4g}",
             f"{p.volts:.4g}", "", f"{p.heat_w * 1e3:.4g}",
         ))  # fmt: skip
-    return out.getvalue()
+    return table.text()
 
 
 def circuit_cases(plan: Plan, found: Assessment) -> list[dict[str, Any]]:

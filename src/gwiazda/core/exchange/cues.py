@@ -6,8 +6,6 @@ parted by semicolons, settings as ``name=value``. JSON: boards, channels, trigge
 
 from __future__ import annotations
 
-import csv
-import io
 import json
 from collections.abc import Iterator
 from typing import Any
@@ -19,6 +17,7 @@ from gwiazda.core.plan import edits
 from gwiazda.core.plan.gate import complaint_of, passed
 from gwiazda.core.plan.model import Board, Channel, Cue, Pattern, Plan, Trigger, altered
 from gwiazda.core.quantities import figure
+from gwiazda.core.tables import Table, read_rows
 
 COLUMNS = ("start_s", "length_s", "again_s", "after", "channels", "stack", "pattern", "settings", "name")
 FORMAT = "gwiazda cue sheet"
@@ -50,15 +49,13 @@ def _settings(does: Pattern) -> str:
 
 def cue_csv(plan: Plan) -> str:
     """The plan's cues as a table."""
-    out = io.StringIO()
-    table = csv.writer(out, lineterminator="\n")
-    table.writerow(COLUMNS)
+    table = Table(COLUMNS)
     for cue in sorted(plan.cues, key=lambda c: c.start_s):
-        table.writerow([
+        table.row([
             _number(cue.start_s), "" if cue.length_s is None else _number(cue.length_s), "" if cue.again_s is None else _number(cue.again_s),
             cue.trigger, "; ".join(cue.channels), cue.stack, type(cue.does).__struct_config__.tag, _settings(cue.does), cue.name,
         ])  # fmt: skip
-    return out.getvalue()
+    return table.text()
 
 
 def cue_json(plan: Plan) -> str:
@@ -104,28 +101,19 @@ def _read_settings(text: str, kind: type[Pattern], where: str) -> dict[str, Any]
 
 def _rows(text: str) -> Iterator[tuple[int, dict[str, str]]]:
     """Rows with their line numbers; raises PlanError for a heading, a gap or a row that isn't what it should be."""
-    first = text.lstrip("\ufeff").partition("\n")[0]
-    reader = csv.reader(
-        io.StringIO(text.lstrip("\ufeff")), delimiter=";" if first.count(";") > first.count(",") else ","
-    )
-    try:
-        heading = [h.strip().lower() for h in next(reader)]
-    except StopIteration:
-        raise _refuse("Cue sheet", "the file is empty", f"a heading {','.join(COLUMNS)}") from None
+    rows = read_rows(text, "Cue sheet", 10 * MOST_ROWS, ",;")
+    if not rows:
+        raise _refuse("Cue sheet", "the file is empty", f"a heading {','.join(COLUMNS)}")
+    heading = [h.strip().lower() for h in rows[0][1]]
     missing = [c for c in ("start_s", "channels", "pattern") if c not in heading]
     if missing:
         raise _refuse("Cue sheet, line 1", f"there is no column {missing[0]}", f"a heading {','.join(COLUMNS)}")
     odd = [h for h in heading if h not in COLUMNS]
     if odd:
         raise _refuse("Cue sheet, line 1", f"the column “{odd[0]}” is not known", f"a heading {','.join(COLUMNS)}")
-    count = 0
-    for row in reader:
-        line = reader.line_num
-        if not any(x.strip() for x in row):
-            continue
+    for count, (line, row) in enumerate(rows[1:], 1):
         if len(row) != len(heading):
             raise _refuse(f"Cue sheet, line {line}", f"{len(row)} cells", f"{len(heading)}, as in the heading")
-        count += 1
         if count > MOST_ROWS:
             raise _refuse(f"Cue sheet, line {line}", f"more than {MOST_ROWS:,} cues", f"up to {MOST_ROWS:,}")
         yield line, {h: x.strip() for h, x in zip(heading, row, strict=True)}

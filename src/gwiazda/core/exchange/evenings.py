@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import csv
-import io
 from collections.abc import Iterator
 from typing import NamedTuple
 
@@ -12,6 +10,7 @@ from gwiazda.core.assess.build.steps import Step
 from gwiazda.core.build.evenings import Laid
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.model import Plan
+from gwiazda.core.tables import Table
 
 COLUMNS = ("step", "section", "name", "state", "begins", "ends", "dry", "minutes", "wait_h", "needs", "with", "care")
 
@@ -22,9 +21,7 @@ def _where(plan: Plan, step: Step) -> str:
 
 def steps_csv(plan: Plan, catalogue: Catalogue, steps: tuple[Step, ...], calendar: Calendar, now: str = "") -> str:
     """All steps in the order the hands come to them, those that are done first."""
-    out = io.StringIO()
-    table = csv.writer(out, lineterminator="\n")
-    table.writerow(COLUMNS)
+    table = Table(COLUMNS)
     when = {x.key: x for x in calendar.laid}
     states = {x.step.key: x for x in progress_of(plan, steps, now)}
     for s in sorted(steps, key=lambda s: when[s.key].begins_min if s.key in when else -1.0):
@@ -35,8 +32,8 @@ def steps_csv(plan: Plan, catalogue: Catalogue, steps: tuple[Step, ...], calenda
         elif state.done is not None:
             times = [state.done.at, "", ""]
         care = catalogue.cares.get(catalogue.work[s.kind].care, "") if s.kind in catalogue.work else ""
-        table.writerow([s.key, _where(plan, s), s.name, state.state, *times, f"{s.minutes:g}", f"{s.wait_h:g}", " ".join(s.needs), s.detail, care])  # fmt: skip
-    return out.getvalue()
+        table.row([s.key, _where(plan, s), s.name, state.state, *times, f"{s.minutes:g}", f"{s.wait_h:g}", " ".join(s.needs), s.detail, care])  # fmt: skip
+    return table.text()
 
 
 class _Worked(NamedTuple):

@@ -2,33 +2,29 @@
 
 from __future__ import annotations
 
-import csv
-import io
-
 from gwiazda.core.assess.fibre.lists import bought_of, cuts_of, holes_of, map_of, tags_of
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.plan.model import Plan
+from gwiazda.core.tables import Table
 
 KINDS = ("cut", "drill", "buy", "map")
 
 
 def fibre_table(plan: Plan, found: Assessment) -> str:
     """All four lists as one CSV: the first column says which list a row belongs to."""
-    out = io.StringIO()
-    writer = csv.writer(out, lineterminator="\n")
     tags = tags_of(plan)
-    writer.writerow(("list", "what", "count", "size_mm", "detail", "tags"))
+    table = Table(("list", "what", "count", "size_mm", "detail", "tags"))
     for cut in cuts_of(plan, found):
         ends = "square, polished" if cut.polished else "square"
-        writer.writerow(("cut", cut.fibre, cut.pieces, f"{cut.length_mm:g}", ends, " ".join(tags[i] for i in cut.dots)))
+        table.row(("cut", cut.fibre, cut.pieces, f"{cut.length_mm:g}", ends, " ".join(tags[i] for i in cut.dots)))
     for hole in holes_of(plan, found):
         number = f"no. {hole.drill.number} ({hole.drill.number_mm:.3f} mm)" if hole.drill.number else ""
         detail = "comes with the part" if hole.given else number
         size = "" if hole.given else f"{hole.drill.metric_mm:g}"
-        writer.writerow(("drill", hole.fibre, hole.pieces, size, detail, " ".join(tags[i] for i in hole.dots)))
+        table.row(("drill", hole.fibre, hole.pieces, size, detail, " ".join(tags[i] for i in hole.dots)))
     for b in bought_of(plan, found):
-        writer.writerow(("buy", b.fibre, b.metres, f"{b.length_mm:g}", "metres, a tenth of it for waste", ""))
+        table.row(("buy", b.fibre, b.metres, f"{b.length_mm:g}", "metres, a tenth of it for waste", ""))
     for m in map_of(plan, found):
         where = " > ".join(x for x in (m.lamp, m.channel, m.output) if x)
-        writer.writerow(("map", m.dot.fibre, 1, "", where or "on no lamp", m.tag))
-    return out.getvalue()
+        table.row(("map", m.dot.fibre, 1, "", where or "on no lamp", m.tag))
+    return table.text()

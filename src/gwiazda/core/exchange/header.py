@@ -18,6 +18,7 @@ from gwiazda.core.assess.effect.words import pattern_words, when_words
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.effect.score import Score, levels
 from gwiazda.core.errors import PlanError
+from gwiazda.core.escaping import in_c_comment
 from gwiazda.core.plan.model import Plan
 
 FRAME_HZ = 50.0
@@ -76,15 +77,14 @@ def c_header(plan: Plan, found: Assessment, seconds: float | None = None, hz: fl
     names = _unique(_name(channel_name(plan, c)) for c in channels)
     pins = {o.channel: o for o in outputs_of(plan, found)}
     out = [
-        f"/* The show of {plan.kit.name or 'a kit'}, written by Gwiazda. Levels 0 to 255 of light, a row each {1000 / hz:g} ms.",
+        f"/* The show of {in_c_comment(plan.kit.name) or 'a kit'}, written by Gwiazda. Levels 0 to 255 of light, a row each {1000 / hz:g} ms.",
         " * Set each output to gwiazda_level(channel, milliseconds since the start) as often as you like.",
         " *",
     ]
     for cue in plan.cues:
         on = ", ".join(channel_name(plan, c) for c in cue.channels[:6]) + (" …" if len(cue.channels) > 6 else "")
-        out.append(
-            f" * {cue.name or 'Cue'}: {pattern_words(cue.does)}; {when_words(cue)}; on {on}.".replace("*/", "* /")
-        )
+        words = f"{cue.name or 'Cue'}: {pattern_words(cue.does)}; {when_words(cue)}; on {on}."
+        out.append(f" * {in_c_comment(words)}")
     out += [" */", "#ifndef GWIAZDA_SHOW_H", "#define GWIAZDA_SHOW_H", "#include <stdint.h>", ""]
     out += [
         f"#define GWIAZDA_CHANNELS {len(channels)}u",
@@ -97,11 +97,11 @@ def c_header(plan: Plan, found: Assessment, seconds: float | None = None, hz: fl
     for k, (c, n) in enumerate(zip(channels, names, strict=True)):
         o = pins.get(c)
         where = (
-            f"  /* output {o.output} of {board_name(plan, o.board, found.catalogue)} */"
+            f"  /* output {o.output} of {in_c_comment(board_name(plan, o.board, found.catalogue))} */"
             if o is not None and o.output
             else ""
         )
-        out.append(f"  GWIAZDA_{n} = {k},{where}".replace("…", "..."))
+        out.append(f"  GWIAZDA_{n} = {k},{where}")
     out += ["};", ""]
     out.append("static const uint8_t gwiazda_levels[GWIAZDA_FRAMES][GWIAZDA_CHANNELS] = {")
     out += [f"  {{{','.join(map(str, row))}}}," for row in table.tolist()]

@@ -2,11 +2,9 @@
 
 from __future__ import annotations
 
-import csv
-import io
-
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.plan.model import Plan
+from gwiazda.core.tables import Table
 
 COLUMNS = (
     "what",
@@ -28,22 +26,20 @@ COLUMNS = (
 
 def loom_table(plan: Plan, found: Assessment) -> str:
     """Every wire with its way and length, every joint with its sleeve, every connector, as CSV with a heading row."""
-    out = io.StringIO()
-    writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(COLUMNS)
+    table = Table(COLUMNS)
     for r in found.loom.runs.values():
         if r.kind == "fibre":
             continue
-        writer.writerow((
+        table.row((
             r.kind, r.id, r.tag, r.end, r.part, r.colour, f"{r.outside_mm:g}", f"{r.cut_mm:g}", f"{r.current_a * 1e3:.4g}", f"{r.ohm:.3g}",
             r.start or "outside", r.goal or "outside", " > ".join(r.through) if r.through is not None else "no way", " ".join(r.lamps),
         ))  # fmt: skip
     for j in found.loom.joints:
         sleeve = f"{j.sleeve_mm:g}" if j.sleeve_mm else ""
-        writer.writerow((f"joint, {j.kind}", j.id, "", "", f"heat-shrink {sleeve} mm" if sleeve else "", "", "", "", "", "", j.section, "", "", " ".join(j.wires)))  # fmt: skip
+        table.row((f"joint, {j.kind}", j.id, "", "", f"heat-shrink {sleeve} mm" if sleeve else "", "", "", "", "", "", j.section, "", "", " ".join(j.wires)))  # fmt: skip
     for p in plan.passages:
         if p.connector:
-            writer.writerow(
+            table.row(
                 ("connector", p.id, "", "", p.connector, "", "", "", "", "", p.section, p.into or "outside", "", "")
             )
-    return out.getvalue()
+    return table.text()

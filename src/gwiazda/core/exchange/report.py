@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import csv
-import io
 import math
 from collections import Counter
 from collections.abc import Callable, Iterable
@@ -17,6 +15,7 @@ from gwiazda.core.plan.edits import parts_of
 from gwiazda.core.plan.lookup import string_of
 from gwiazda.core.plan.model import Fuse, Load, Plan, Regulated, Resistor, Switch, Switched
 from gwiazda.core.quantities import format_current, format_resistance, format_scale
+from gwiazda.core.tables import Table
 from gwiazda.core.workshop.buying import buying
 from gwiazda.core.workshop.workshop import Workshop
 
@@ -73,7 +72,7 @@ def as_dict(plan: Plan, found: Assessment, findings: tuple[Finding, ...]) -> dic
         ),
         "wires": _told(wires, "id", "kind tag end part through cut_mm current_a ohm"),
         "findings": [
-            _of(f, "rule severity subject number sentence fixes", fixes=lambda f: [x.label for x in f.fixes]) for f in findings
+            _of(f, "rule severity subject also number sentence fixes", fixes=lambda f: [x.label for x in f.fixes]) for f in findings
         ],
     }  # fmt: skip
 
@@ -218,13 +217,9 @@ def _others(plan: Plan, found: Assessment) -> Counter[tuple[str, str, str]]:
 
 def shopping_csv(plan: Plan, found: Assessment, workshop: Workshop = Workshop()) -> str:  # noqa: B008 – a value
     """The shopping list as CSV with a heading row, against what is in the user's drawer."""
-    stream = io.StringIO()
-    writer = csv.writer(stream, lineterminator="\n")
-    writer.writerow(
+    table = Table(
         ["kind", "part", "detail", "needed", "with_spares", "in_drawer", "kept_for_others", "to_buy", "where"]
     )
     for b in buying(shopping_rows(plan, found), workshop, plan.kit.name):
-        writer.writerow(
-            [b.kind, b.part, b.detail, b.needed, b.wanted, f"{b.held:g}", f"{b.elsewhere:g}", b.buy, b.where]
-        )
-    return stream.getvalue()
+        table.row([b.kind, b.part, b.detail, b.needed, b.wanted, f"{b.held:g}", f"{b.elsewhere:g}", b.buy, b.where])
+    return table.text()

@@ -62,14 +62,13 @@ def _little_headroom(found: Assessment, rung: RungState, need: float) -> Finding
     higher = _higher_supply(found, need / (1.0 - HEADROOM))
     if higher is not None:
         fixes.append(higher)
-    verb = "leave" if len(rung.lamps) > 1 else "leaves"
     if rung.last_v < rung.supply_v:
         words = (
-            f"{_name(rung.lamps)} {verb} {max(left, 0.0):.1f} V for the resistor when the cells are down to "
-            f"{rung.last_v:.1f} V, under a fifth: it will be out long before they are."
+            f"{_name(rung.lamps)}: {max(left, 0.0):.1f} V are left for the resistor when the cells are down to "
+            f"{rung.last_v:.1f} V, under a fifth. The light goes out long before they are empty."
         )
     else:
-        words = f"{_name(rung.lamps)} {verb} {left:.1f} V for the resistor, under a fifth of the supply: brightness will hang on every tenth of a volt."
+        words = f"{_name(rung.lamps)}: {left:.1f} V are left for the resistor, under a fifth of the supply. Brightness will hang on every tenth of a volt."
     return Finding("little-headroom", "look", "supply", rung.lamps[0], left / rung.last_v, words, tuple(fixes))
 
 

@@ -41,3 +41,9 @@ class Finding(NamedTuple):
     fixes: tuple[Fix, ...] = ()
     measure: Callable[[Assessment], float] | None = None
     unit: str = ""
+    also: tuple[str, ...] = ()  # other subjects that the same holds for
+
+    @property
+    def subjects(self) -> tuple[str, ...]:
+        """All it is about."""
+        return (self.subject, *self.also)

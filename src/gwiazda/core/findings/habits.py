@@ -33,10 +33,10 @@ class Habit(NamedTuple):
 
 
 class Tried(NamedTuple):
-    """A habit tried: the plan wired that way, its assessment, the sentence, and whether it does harm."""
+    """A habit tried: the edit that wires it that way, its assessment, the sentence, and whether it does harm."""
 
     habit: Habit
-    plan: Plan
+    edit: Callable[[Plan], Plan]
     found: Assessment
     sentence: str
     harm: bool
@@ -251,4 +251,4 @@ def tried(plan: Plan, found: Assessment, ids: tuple[str, ...], habit_id: str, ca
     after_plan = passed(plan, habit.edit(plan, ids, found))
     after = assess(after_plan, catalogue)
     sentence, harm = habit.say(after_plan, found, after, ids)
-    return Tried(habit, after_plan, after, sentence, harm)
+    return Tried(habit, edits.as_edit(plan, after_plan), after, sentence, harm)

@@ -10,6 +10,7 @@ from gwiazda.core.assess.lamp.fit import LONG, axis_of
 from gwiazda.core.assess.light import fewest
 from gwiazda.core.assess.meters import EVENNESS_AIM, EVENNESS_STOP, reached_state
 from gwiazda.core.assess.states import Assessment
+from gwiazda.core.findings.alike import folded
 from gwiazda.core.findings.bench_rules import does_not_fit, everything_lit, out_of_scale, same_on_both_sides
 from gwiazda.core.findings.body_rules import BODY_RULES
 from gwiazda.core.findings.build_rules import BUILD_RULES
@@ -317,5 +318,5 @@ RULES: tuple[Rule, ...] = (
 
 def judge(plan: Plan, found: Assessment) -> tuple[Finding, ...]:
     """All findings, what stops the build first."""
-    out = [finding for rule in RULES for finding in rule(plan, found)]
+    out = folded(plan, (finding for rule in RULES for finding in rule(plan, found)))
     return tuple(sorted(out, key=lambda f: f.severity != "stop"))

@@ -55,6 +55,7 @@ _WORDS: Sequence[tuple[str, Any]] = (
     (r"Expected `(?:float|int)` (>=|<=|>|<) (\S+?)(?:\.0)?", lambda m: f"a number {({'>=': 'not below', '<=': 'up to', '>': 'above', '<': 'below'})[m[1]]} {m[2]}"),
     (r"Expected `str` of length <= (\d+)", lambda m: f"up to {m[1]} letters"),
     (r"Expected `str` of length >= (\d+)", lambda m: f"{m[1]} letter or more"),
+    (r"Expected `str` matching regex .*x00-.*", lambda m: "letters on one line, without control characters"),
     (r"Expected `str` matching regex .*", lambda m: "letters, digits, dots, dashes and underscores, or a colour such as #8a6f4d"),
     (r"Expected `array` of length <= (\d+)(?:, got .*)?", lambda m: f"up to {m[1]} entries"),
     (r"Expected `array` of (?:at least )?length (?:>= )?(\d+)(?:, got .*)?", lambda m: f"{m[1]} entries"),

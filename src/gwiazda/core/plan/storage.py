@@ -7,8 +7,11 @@ flushes it to the disk and renames it over the old file, so a kill leaves the ol
 
 from __future__ import annotations
 
+import inspect
 import io
 import json
+import lzma
+import math
 import os
 import re
 import struct
@@ -18,12 +21,12 @@ from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, field
 from functools import cache
 from pathlib import Path
-from typing import Any
+from typing import Any, BinaryIO
 
 import msgspec
 
 from gwiazda.core.errors import GwiazdaError, PlanFileError, QuantityError
-from gwiazda.core.files import clear_parts, write_atomically
+from gwiazda.core.files import clear_parts, open_plain, write_atomically
 from gwiazda.core.plan.gate import check_consistent, complaint_of
 from gwiazda.core.plan.model import PLAN_VERSION, Plan
 from gwiazda.core.plan.svg_clean import clean_svg
@@ -35,6 +38,7 @@ MAX_PICTURE = 32 * 2**20
 MAX_TOTAL = 256 * 2**20
 MAX_SIDE_PX = 16_384
 MAX_AREA_PX = 100_000_000
+MOST_DEPTH = 300
 
 _NUMBERS = re.compile(r"\[\s+-?[\d.][\d.e+-]*(?:,\s+-?[\d.][\d.e+-]*)*\s+\]")
 
@@ -189,20 +193,33 @@ def picture_size(data: bytes) -> tuple[int, int] | None:
     raise ValueError("not a PNG, JPEG or SVG picture")
 
 
+_FRAME = re.compile(rb"\xff(?:[\xc0-\xc3\xc5-\xc7\xc9-\xcb\xcd-\xcf]|(\xd9))", re.DOTALL)
+
+
 def _jpeg_size(data: bytes) -> tuple[int, int]:
-    at = 2
+    """Size from the frame header; a second one could say another size than the one that is checked, and is refused."""
+    at, size = 2, None
     while at + 9 < len(data):
         if data[at] != 0xFF:
             break
         marker = data[at + 1]
         if 0xC0 <= marker <= 0xCF and marker not in (0xC4, 0xC8, 0xCC):
+            if size is not None:
+                raise ValueError("a JPEG that says its size twice")
             height, width = struct.unpack(">HH", data[at + 5 : at + 9])
-            return width, height
+            size = (width, height)
         if marker == 0xFF:
             at += 1
             continue
+        if marker == 0xDA:  # what follows is the picture: markers are escaped in it
+            later = _FRAME.search(data, at)
+            if size is not None and later is not None and later[1] is None:
+                raise ValueError("a JPEG that says its size twice")
+            break
         at += 2 + int(struct.unpack(">H", data[at + 2 : at + 4])[0])
-    raise ValueError("not a readable JPEG picture")
+    if size is None:
+        raise ValueError("not a readable JPEG picture")
+    return size
 
 
 def check_picture(name: str, data: bytes) -> bytes:
@@ -243,7 +260,10 @@ def plan_from_json(
     if len(data) > MAX_JSON:
         raise PlanFileError(where, f"the plan has {len(data) / 2**20:.0f} MB", f"up to {MAX_JSON // 2**20} MB")
     try:
-        raw = json.loads(data, parse_constant=_no_such_number)
+        raw = json.loads(data, parse_constant=_no_such_number, parse_float=_finite)
+        if b"\\" in data:
+            raw = _readable(raw)
+        _depth(raw)
     except (ValueError, RecursionError) as error:
         place = f" at line {error.lineno}" if isinstance(error, json.JSONDecodeError) else ""
         raise PlanFileError(where, f"the plan is not readable JSON{place}", "a plan written by Gwiazda") from None
@@ -251,11 +271,11 @@ def plan_from_json(
         raise PlanFileError(where, "the plan is not a JSON object", "a plan written by Gwiazda")
     version = raw.get("version", 0)
     if not isinstance(version, int) or isinstance(version, bool) or version < 0:
-        raise PlanFileError(where, f"version {version!r}", f"a whole number up to {PLAN_VERSION}")
+        raise PlanFileError(where, f"version {shortened(version)}", f"a whole number up to {PLAN_VERSION}")
     if version > PLAN_VERSION:
         raise PlanFileError(
             where,
-            f"the plan is of version {version}, made by a newer Gwiazda",
+            f"the plan is of version {shortened(version)}, made by a newer Gwiazda",
             f"versions up to {PLAN_VERSION}",
         )
     try:
@@ -263,7 +283,7 @@ def plan_from_json(
             raw = migrations[version](raw)
             version += 1
             raw["version"] = version
-    except (AttributeError, KeyError, TypeError, ValueError):
+    except (AttributeError, KeyError, TypeError, ValueError, OverflowError, RecursionError):
         raise PlanFileError(
             where, "the plan's parts are not what they should be", "a plan written by Gwiazda"
         ) from None
@@ -271,7 +291,7 @@ def plan_from_json(
         if isinstance(raw.get("kit"), dict) and "scale" in raw["kit"]:
             raw = {**raw, "kit": {**raw["kit"], "scale": _scale(raw["kit"]["scale"])}}
         plan = msgspec.convert(raw, Plan)
-    except (msgspec.ValidationError, ValueError, RecursionError) as error:
+    except (msgspec.ValidationError, ValueError, OverflowError, RecursionError) as error:
         found = complaint_of(error)
         path = ("kit", "scale") if isinstance(error, _ScaleError) else found.path
         value: Any = raw
@@ -284,7 +304,7 @@ def plan_from_json(
         plain = isinstance(value, (str, int, float, bool, type(None)))
         raise PlanFileError(
             f"{where}, {spot}" if spot else where,
-            f"found {value!r}" if plain else found.words,
+            f"found {shortened(value)}" if plain else found.words,
             found.words if plain else "",
         ) from None
     except GwiazdaError as error:
@@ -310,6 +330,45 @@ def _scale(value: Any) -> float:
 
 def _no_such_number(name: str) -> float:
     raise ValueError(f"{name} is no number")
+
+
+def _finite(text: str) -> float:
+    value = float(text)
+    if not math.isfinite(value):
+        raise ValueError(f"{text[:20]} is too large a number")
+    return value
+
+
+def _depth(value: Any) -> None:
+    """Raise ValueError for what is nested deeper than any plan: it would take each reader's stack down."""
+    level = [value]
+    for _ in range(MOST_DEPTH):
+        level = [x for v in level if isinstance(v, (dict, list)) for x in (v.values() if isinstance(v, dict) else v)]
+        if not level:
+            return
+    raise ValueError("it is nested too deeply")
+
+
+def _readable(value: Any, name: str = "") -> Any:
+    """Texts without control characters and halves of characters: those can't be shown, or saved again. Names have one line."""
+    if isinstance(value, str):
+        kept = "\n\t" if name not in ("name", "subtitle") else ""
+        plain = (c if (c >= " " and c != "\x7f") or c in kept else " " for c in value)
+        return "".join(plain).encode("utf-8", "replace").decode("utf-8")
+    if isinstance(value, list):
+        return [_readable(x) for x in value]
+    if isinstance(value, dict):
+        return {_readable(k): _readable(v, k) for k, v in value.items()}
+    return value
+
+
+def shortened(value: object) -> str:
+    """A value as it can stand in a sentence."""
+    try:
+        text = repr(value)
+    except ValueError:  # an integer of more digits than are ever written
+        text = "a very long number"
+    return text if len(text) <= 60 else f"{text[:50]}…"
 
 
 def _spot(raw: Any, loc: tuple[Any, ...]) -> str:
@@ -339,18 +398,24 @@ def load(path: str | os.PathLike[str]) -> PlanFile:
     """
     path = Path(path)
     clear_parts(path)
-    try:
-        with path.open("rb") as stream:
+    with open_plain(path) as stream:
+        try:
             head = stream.read(4)
             if head[:2] != b"PK":
                 data = stream.read(MAX_JSON + 1)
                 return PlanFile(plan_from_json(head + data, path.name))
-    except OSError as error:
-        raise PlanFileError(path.name, f"can't be opened ({error.strerror})", "a file you may read") from None
+        except OSError as error:
+            raise PlanFileError(path.name, f"can't be read ({error.strerror})", "a file you may read") from None
+        stream.seek(0)
+        return _from_stream(stream, path)
+
+
+def _from_stream(stream: BinaryIO, path: Path) -> PlanFile:
+    damaged = (zipfile.BadZipFile, zlib.error, lzma.LZMAError, EOFError, NotImplementedError, RuntimeError, OSError, ValueError, struct.error)  # fmt: skip
     try:
-        with zipfile.ZipFile(path) as archive:
+        with zipfile.ZipFile(stream) as archive:
             return _from_archive(archive, path.name)
-    except (zipfile.BadZipFile, zlib.error, EOFError, NotImplementedError, RuntimeError, OSError) as error:
+    except damaged as error:
         raise PlanFileError(path.name, f"the archive is damaged ({error})", "a whole .gwiazda file") from None
 
 
@@ -452,4 +517,16 @@ def schema() -> dict[str, Any]:
     }
     parts["Kit"]["properties"]["scale"] = {"type": ["string", "number"], "examples": ["1/200"], "default": "1/72"}
     plain: dict[str, Any] = json.loads(json.dumps(data))
-    return plain
+    return _described(plain)  # type: ignore[no-any-return]
+
+
+def _described(value: Any) -> Any:
+    """Descriptions as they are read: docstrings keep their indents under some Pythons, and lose them under others."""
+    if isinstance(value, list):
+        return [_described(x) for x in value]
+    if isinstance(value, dict):
+        return {
+            k: inspect.cleandoc(v) if k == "description" and isinstance(v, str) else _described(v)
+            for k, v in value.items()
+        }
+    return value

@@ -5,6 +5,7 @@ The same for a picture that is dropped and for one inside a plan file.
 
 from __future__ import annotations
 
+import math
 import re
 import xml.etree.ElementTree as ET
 from typing import NamedTuple
@@ -15,10 +16,13 @@ from gwiazda.core.memo import kept
 XLINK = "{http://www.w3.org/1999/xlink}href"
 MOST_ELEMENTS, MOST_DEPTH = 200_000, 60
 MOST_DRAWN = 400_000  # elements, each use of a group counted anew
+PLAIN_SEGMENTS, PLAIN_DASHES = 60_000, 4_000  # of all lines together, to be drawn without a trial
 PLAIN_DRAWN = 20_000  # up to here, and without what tiles, filters or masks, a drawing is drawn without a trial
 _RUNS = ("script", "foreignObject", "iframe", "object", "embed", "audio", "video", "animate", "animateTransform",
          "animateMotion", "set", "handler", "listener")  # fmt: skip
 _HEAVY = ("pattern", "filter", "mask", "image", "marker")
+_OUTLINE = ("d", "points", "x1", "y1", "x2", "y2", "width", "height", "r", "rx", "ry")
+_FIGURE = re.compile(r"\d*\.?\d+(?:[eE][+-]?\d+)?")
 _URL = re.compile(r"url\(\s*['\"]?\s*(?!#)[^)]*\)", re.IGNORECASE)
 _IMPORT = re.compile(r"@import[^;]*;?", re.IGNORECASE)
 _INLINE = re.compile(r"data:image/(png|jpe?g|gif|webp);base64,", re.IGNORECASE)
@@ -120,6 +124,44 @@ def drawn_elements(root: ET.Element) -> int:
     return count(root)
 
 
+def _numbers(element: ET.Element) -> list[float]:
+    """The numbers its outline is made of, with the sign off."""
+    text = " ".join(element.get(a) or "" for a in _OUTLINE)
+    return [min(float(x), 1e9) for x in _FIGURE.findall(text)]
+
+
+def _dash_period(element: ET.Element) -> float | None:
+    """The length of a dash with its gap; None where its line is whole, 0 where that can't be told."""
+    value = element.get("stroke-dasharray")
+    styled = re.search(r"stroke-dasharray\s*:\s*([^;]+)", element.get("style") or "")
+    value = styled[1] if styled else value
+    if value is None or value.strip() in ("none", "inherit"):
+        return None
+    found = [float(x) for x in _FIGURE.findall(value)]
+    return sum(found) if found and "%" not in value else 0.0
+
+
+def _light(root: ET.Element) -> bool:
+    """Whether lines are short and whole enough to be drawn at once: few segments, few dashes, none set from afar."""
+    if any(_tag(e) == "style" and "dasharray" in (e.text or "") for e in root.iter()):
+        return False
+    segments, dashes = 0, 0.0
+    level: list[tuple[ET.Element, float | None]] = [(root, None)]
+    while level:
+        element, period = level.pop()
+        own = _dash_period(element)
+        period = period if own is None else own
+        numbers = _numbers(element)
+        segments += len(numbers) // 2
+        if period is not None and numbers:
+            # A line is never longer than twice the sum of what it is written with.
+            dashes += 4.0 * sum(numbers) / period if period > 0 else math.inf
+        if segments > PLAIN_SEGMENTS or dashes > PLAIN_DASHES:
+            return False
+        level += [(child, period) for child in element]
+    return True
+
+
 def clean_svg(data: bytes, where: str) -> Cleaned:
     """An SVG without scripts, event handlers and links to the outside.
 
@@ -134,10 +176,15 @@ def clean_svg(data: bytes, where: str) -> Cleaned:
     if _depth(root) > MOST_DEPTH:
         raise PlanFileError(where, "is nested too deeply", f"up to {MOST_DEPTH} levels")
     dropped = _without_outside(root)
-    drawn = drawn_elements(root)
+    try:
+        drawn = drawn_elements(root)
+    except RecursionError:
+        raise PlanFileError(
+            where, "uses its own parts, those use others, and so on without end", "a plainer SVG"
+        ) from None
     if drawn > MOST_DRAWN:
         raise PlanFileError(where, "would take too long to draw: it uses its own parts over and over", "a plainer SVG")
-    plain = drawn <= PLAIN_DRAWN and not any(_tag(e) in _HEAVY for e in root.iter())
+    plain = drawn <= PLAIN_DRAWN and not any(_tag(e) in _HEAVY for e in root.iter()) and _light(root)
     if not dropped:
         return Cleaned(data, 0, plain)
     ET.register_namespace("", "http://www.w3.org/2000/svg")

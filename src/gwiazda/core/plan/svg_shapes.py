@@ -10,12 +10,15 @@ import math
 import xml.etree.ElementTree as ET
 from typing import NamedTuple
 
+import numpy as np
+
 from gwiazda.core.errors import PlanError
 from gwiazda.core.plan.frame import polygon_area
 from gwiazda.core.plan.model import Point2, Shape
 from gwiazda.core.plan.svg_clean import clean_svg
 
 MOST_SHAPES = 5000
+MOST_CORNERS = 200_000
 CURVE_STEPS = 12
 ALIKE = 0.03  # a shape counts as a rectangle, an ellipse or a slot when this share of its area differs at most
 
@@ -48,17 +51,23 @@ def closed_shapes(data: bytes) -> tuple[ClosedShape, ...]:
             root.set("height", f"{height:g}")
         drawing = SVG.parse(io.StringIO(ET.tostring(root, encoding="unicode")), reify=True)
         found = [e for e in drawing.elements() if isinstance(e, SvgShape)]
-    except (ET.ParseError, ValueError, TypeError, AttributeError, RecursionError, ZeroDivisionError) as error:
+    except Exception as error:  # a parser given what strangers write raises whatever it meets
         raise PlanError("SVG", f"its shapes can't be read ({error})", "a plain SVG") from None
     out: list[ClosedShape] = []
+    corners = 0
     for element in found:
         try:
             path = element if isinstance(element, Path) else Path(element)
             parts = [_flattened(Path(part)) for part in path.as_subpaths()]
-        except (ValueError, TypeError, AttributeError, IndexError, ZeroDivisionError, OverflowError) as error:
+        except Exception as error:
             raise PlanError("SVG", f"one of its shapes can't be read ({error})", "a plain SVG") from None
         for points in parts:
             if points is not None:
+                corners += len(points)
+                if corners > MOST_CORNERS:
+                    raise PlanError(
+                        "SVG", f"its closed shapes have more than {MOST_CORNERS} corners", "a plainer drawing"
+                    )
                 out.append(shape_of(points))
             if len(out) > MOST_SHAPES:
                 raise PlanError("SVG", f"more than {MOST_SHAPES} closed shapes", "a drawing of the kit with fewer")
@@ -98,7 +107,9 @@ def shape_of(points: tuple[Point2, ...]) -> ClosedShape:
 
     left, top = min(p[0] for p in points), min(p[1] for p in points)
     width, height = max(p[0] for p in points) - left, max(p[1] for p in points) - top
-    mine = Polygon(points).buffer(0)
+    mine = Polygon(points)
+    if not mine.is_valid:  # one that crosses itself is none of those; to sort out its crossings takes their square
+        return ClosedShape("traced", points, left, top, width, height)
     cx, cy = left + width / 2, top + height / 2
     short = min(width, height)
     core = box(left, top, left + width, top + height).buffer(-short / 2 * 0.999)
@@ -115,16 +126,21 @@ def shape_of(points: tuple[Point2, ...]) -> ClosedShape:
     return ClosedShape(kind, points, left, top, width, height)
 
 
+def _inside(points: tuple[Point2, ...], x: float, y: float) -> bool:
+    """Whether a place lies inside of a polygon, one that crosses itself too: by how often its line is crossed on the way out."""
+    u, v = np.array(points).T
+    un, vn = np.roll(u, -1), np.roll(v, -1)
+    spans = (v > y) != (vn > y)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        beyond = spans & (x < u + (un - u) * (y - v) / (vn - v))
+    return bool(np.count_nonzero(beyond) % 2)
+
+
 def smallest_around(shapes: tuple[ClosedShape, ...], x: float, y: float) -> ClosedShape | None:
     """The smallest closed shape that holds a place (drawing units); None where none does."""
-    from shapely import Point, Polygon
-
-    here = Point(x, y)
     holding = [
         s
         for s in shapes
-        if s.left <= x <= s.left + s.width
-        and s.top <= y <= s.top + s.height
-        and Polygon(s.points).buffer(0).contains(here)
+        if s.left <= x <= s.left + s.width and s.top <= y <= s.top + s.height and _inside(s.points, x, y)
     ]
     return min(holding, key=lambda s: polygon_area(s.points), default=None)

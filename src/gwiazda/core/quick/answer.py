@@ -12,13 +12,14 @@ from gwiazda.core.assess.assessment import assess
 from gwiazda.core.assess.circuit.tolerance import Mismatch, tolerance_of
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.circuit.series import bands
+from gwiazda.core.findings.circuit_rules import OVER
 from gwiazda.core.findings.rules import judge
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.frame import NORMALS, PLANES, Side
 from gwiazda.core.plan.model import Feed, Hung, Lamp, Parallel, Plan, Resistor, Series, Supply, Wanted, altered
 from gwiazda.core.quantities import figure, format_current, format_hours, format_resistance
-from gwiazda.core.quick.ask import Asked, Bands, Identified, read, words_of
+from gwiazda.core.quick.ask import Asked, Bands, Identified, QuickError, parted, read, words_of
 
 APART_MM = 6.0
 MINDED = ("rating", "supply", "wiring")  # topics of findings that are about the circuit
@@ -91,11 +92,12 @@ def answer(text: str, catalogue: Catalogue, series: str = "E12") -> Answer | Ban
     QuickError
         When the line isn't clear.
     """
-    asked = read(text, catalogue)
+    asked = read(text, catalogue, series)
     if isinstance(asked, (Bands, Identified)):
         return asked
     plan = plan_of(asked, series)
     found = assess(plan, catalogue)
+    _within_rating(asked, found, catalogue, series)
     names = {lamp.id: catalogue.lamps[lamp.part].colour for lamp in plan.lamps}
     mind = tuple(_plainly(f.sentence, names) for f in judge(plan, found) if f.topic in MINDED)
     spread = tolerance_of(plan, found)
@@ -104,6 +106,25 @@ def answer(text: str, catalogue: Catalogue, series: str = "E12") -> Answer | Ban
         words_of(asked, catalogue), _resistors(plan, found, series), _lights(found, catalogue), found.supply.draw_a,
         found.supply.hours, found.supply.ends, asked.taken, mind, asked, (low, high),
         spread.mismatches[0] if spread.mismatches else None,
+    )  # fmt: skip
+
+
+def _within_rating(asked: Asked, found: Assessment, catalogue: Catalogue, series: str) -> None:
+    """Raise QuickError where what was named would burn lamps out: that is no answer to give."""
+    rated = min(g.part.rated_ma for g in asked.groups) / 1e3
+    if asked.current_a is not None and asked.current_a > rated * OVER:
+        raise QuickError(
+            "Current", f"{format_current(asked.current_a)} are more than the {format_current(rated)} these lamps are rated for",
+            f"{format_current(rated)} or less",
+        )  # fmt: skip
+    worst = max(found.lamps.values(), key=lambda s: s.current_a / s.rated_a)
+    if asked.ohm is None or worst.current_a <= worst.rated_a * OVER:
+        return
+    safe = assess(plan_of(asked._replace(ohm=None, current_a=rated, look=None), series), catalogue)
+    ohm = max((r.resistor_ohm for r in safe.rungs.values()), default=0.0)
+    raise QuickError(
+        "Resistor", f"{format_resistance(asked.ohm)} would let {format_current(worst.current_a)} through each lamp, which is rated for "
+        f"{format_current(worst.rated_a)}: it would burn out", f"{format_resistance(ohm)}, or leave the resistor out, and the value is found",
     )  # fmt: skip
 
 
@@ -160,12 +181,14 @@ def added(plan: Plan, asked: Asked, at: tuple[float, float, float], side: Side =
     plan = altered(plan, lamps=(*plan.lamps, *lamps))
     if asked.hang == "each" or count == 1:
         return plan, ids
-    name = edits.fresh_ids(plan, "scratch.string")[0]
-    hung = tuple(Hung(lamp=i) for i in ids)
-    inner = hung if asked.hang == "series" else (Parallel(id=f"{name}.p", items=hung),)
-    item = Series(id=name, items=(Resistor(id=f"{name}.r", ohm=asked.ohm), *inner))
+    items: list[Series] = []
+    names = edits.fresh_ids(plan, "scratch.string", asked.shares)
+    for name, share in zip(names, parted(ids, asked.shares), strict=True):
+        hung = tuple(Hung(lamp=i) for i in share)
+        inner = hung if asked.hang == "series" or len(hung) == 1 else (Parallel(id=f"{name}.p", items=hung),)
+        items.append(Series(id=name, items=(Resistor(id=f"{name}.r", ohm=asked.ohm), *inner)))
     first = plan.feeds[0]
-    return altered(plan, feeds=(altered(first, items=(*first.items, item)), *plan.feeds[1:])), ids
+    return altered(plan, feeds=(altered(first, items=(*first.items, *items)), *plan.feeds[1:])), ids
 
 
 def _resistors(plan: Plan, found: Assessment, series: str) -> tuple[Value, ...]:

@@ -10,10 +10,11 @@ from __future__ import annotations
 import re
 from collections.abc import Callable
 from difflib import get_close_matches
-from typing import Any, Literal, NamedTuple
+from typing import Any, Literal, NamedTuple, TypeVar
 
 from gwiazda.core.circuit.identify import Points, identified
-from gwiazda.core.circuit.series import COLOURS, value_of_bands
+from gwiazda.core.circuit.series import COLOURS, value_of_bands, values
+from gwiazda.core.circuit.shelf import shelf_of
 from gwiazda.core.errors import CircuitError, QuantityError
 from gwiazda.core.parts.catalogue import Catalogue, LampPart
 from gwiazda.core.quantities import (
@@ -26,6 +27,7 @@ from gwiazda.core.quantities import (
     parse_voltage_v,
 )
 
+T = TypeVar("T")
 Hang = Literal["each", "series", "shared"]
 LAMP_COLOURS = {
     "warm white": "warm white", "warm": "warm white", "cool white": "cool white", "cold white": "cool white",
@@ -43,6 +45,7 @@ NUMBERS = ("one", "two", "three", "four", "five", "six", "seven", "eight", "nine
 USUAL_BODY = "3 mm"
 LOOKS = ("barely", "soft", "normal", "bright", "full")
 MOST_LAMPS = 200
+LEAST_OHM = 10.0  # less is a slip of the pen, and burns lamps out
 CELLS = {"aa": "aa-alkaline", "aaa": "aaa-alkaline", "c": "c-alkaline", "d": "d-alkaline", "nimh": "aa-nimh", "li-ion": "li-ion-18650"}  # fmt: skip
 WORDS = (
     *LAMP_COLOURS, *BODIES, *LOOKS, "in series", "sharing one resistor", "each own resistor", "on", "at", "9 V block",
@@ -78,6 +81,7 @@ class Asked(NamedTuple):
     look: str | None = None
     ohm: float | None = None
     taken: tuple[str, ...] = ()
+    shares: int = 1  # strings, or resistors that lamps share, that they are parted among
 
 
 class Bands(NamedTuple):
@@ -98,6 +102,31 @@ class Bands(NamedTuple):
         return tuple(out)
 
 
+class Slip(NamedTuple):
+    """A resistor for a lamp by its seller's slip: what the slip says (V, A), the source's volts, the value (Ω)."""
+
+    low_v: float
+    high_v: float
+    current_a: float
+    source_v: float
+    ohm: float
+
+    def lines(self) -> tuple[str, ...]:
+        """The card as text."""
+        volts = (self.low_v + self.high_v) / 2.0
+        least, most = ((self.source_v - v) / self.ohm for v in (self.high_v, self.low_v))
+        found = f"({figure(self.source_v)} V − {figure(volts)} V) / {format_current(self.current_a)}"
+        out = [
+            f"on {figure(self.source_v)} V: {format_resistance(self.ohm)}, the next at or above {found}; it gives {format_current((self.source_v - volts) / self.ohm)}"
+        ]
+        if self.high_v > self.low_v:
+            out.append(f"as the slip strays: {format_current(max(least, 0.0))} to {format_current(most)}")
+        out.append(
+            f"that is full light, and {figure(self.current_a**2 * self.ohm * 1e3, 2)} mW in the resistor; for a softer look take several times as much"
+        )
+        return tuple(out)
+
+
 class Identified(NamedTuple):
     """A lamp of unknown make: what was read of it (A, V), the families it may be (likeliest first, 0 to 1), what is taken."""
 
@@ -105,6 +134,7 @@ class Identified(NamedTuple):
     guesses: tuple[tuple[str, float], ...]
     colours: tuple[tuple[str, ...], ...]
     taken: tuple[str, ...]
+    slip: Slip | None = None
 
     def lines(self) -> tuple[str, ...]:
         """The card as text."""
@@ -117,11 +147,13 @@ class Identified(NamedTuple):
             out.append("what shares a chip can’t be told apart by its voltage: look at its light")
         if len(self.readings) == 1:
             out.append("one reading more, at another current, makes it surer")
+        if self.slip is not None:
+            out += self.slip.lines()
         return (*out, *(f"taken: {t}" for t in self.taken))
 
 
-def read(text: str, catalogue: Catalogue) -> Asked | Bands | Identified:
-    """Read a line.
+def read(text: str, catalogue: Catalogue, series: str = "E12") -> Asked | Bands | Identified:
+    """Read a line; ``series`` is what the drawer holds.
 
     Raises
     ------
@@ -129,7 +161,9 @@ def read(text: str, catalogue: Catalogue) -> Asked | Bands | Identified:
         Naming the word that isn't clear, with what could be meant.
     """
     line = re.sub(r"\s+", " ", text.strip().lower().replace("×", "x").replace("µ", "u"))
-    line = re.sub(r"\b(" + "|".join(NUMBERS) + r")\b", lambda m: str(NUMBERS.index(m[1]) + 1), line)
+    # A number in words counts lamps or cells; “one resistor” says how they hang.
+    spelt = r"\b(" + "|".join(NUMBERS) + r")\b(?! (?:shared |same )?(?:resistor|string)\b)"
+    line = re.sub(spelt, lambda m: str(NUMBERS.index(m[1]) + 1), line)
     if not line:
         raise QuickError("Scratch line", "it is empty", "“3 white in series on 9 V block at 5 mA”")
     if len(line) > 300:
@@ -145,15 +179,38 @@ def read(text: str, catalogue: Catalogue) -> Asked | Bands | Identified:
                 "two or three digits, a multiplier, a tolerance such as gold",
             )
         return Bands(*found)
-    if (unknown := _unknown_lamp(line, catalogue)) is not None:
+    if (unknown := _unknown_lamp(line, catalogue, series)) is not None:
         return unknown
     return _Reader(line, catalogue).circuit()
 
 
-def _unknown_lamp(line: str, catalogue: Catalogue) -> Identified | None:
-    """``reads 1.85 V at 2 mA, 2.0 V at 15 mA`` or ``slip 3.0 to 3.4 V 20 mA``: a lamp of unknown make."""
+def _slip_on(
+    found: re.Match[str], low: float, high: float, current: float, catalogue: Catalogue, series: str
+) -> Slip | None:
+    """The resistor for a slip's lamp on the source named behind it."""
+    if not found[4]:
+        return None
+    reader = _Reader(found[4], catalogue)
+    if not reader.volts_only():
+        raise QuickError("Slip", f"“{found[4]}” is no source", "“on 9 V”, “on 9 V block”, “on 2 AA” or “on USB”")
+    volts = reader.nominal_v()
+    middle = (low + high) / 2.0
+    if volts <= middle:
+        raise QuickError(
+            "Slip",
+            f"{figure(volts)} V are not enough for a lamp of {figure(middle)} V",
+            "more cells, or another source",
+        )
+    return Slip(
+        low, high, current, volts, shelf_of(series, catalogue.resistors).at_or_above((volts - middle) / current)
+    )
+
+
+def _unknown_lamp(line: str, catalogue: Catalogue, series: str) -> Identified | None:
+    """``reads 1.85 V at 2 mA, 2.0 V at 15 mA`` or ``slip 3.0 to 3.4 V 20 mA on 9 V``: a lamp of unknown make."""
     taken: list[str] = []
-    slip = rf"slip(?: says)? ({_NUMBER})(?: ?v)?(?: ?(?:-|to|\.\.) ?({_NUMBER}))?(?: ?v)?,?(?: at)? ({_NUMBER} ?[mu]?a)"
+    resistor: Slip | None = None
+    slip = rf"slip(?: says)? ({_NUMBER})(?: ?v)?(?: ?(?:-|–|to|\.\.) ?({_NUMBER}))?(?: ?v)?,?(?: at)? ({_NUMBER} ?[mu]?a),?(?: (on .+))?"
     if found := re.fullmatch(slip, line):
         low = parse_voltage_v(found[1])
         high = parse_voltage_v(found[2]) if found[2] else low
@@ -166,6 +223,7 @@ def _unknown_lamp(line: str, catalogue: Catalogue) -> Identified | None:
             )
         current = _with_limits(parse_current_a, found[3].replace(" ", ""), "Slip", 1e-5, 2.0, "10 µA to 2 A")
         readings = [(current, (low + high) / 2.0)]
+        resistor = _slip_on(found, low, high, current, catalogue, series)
     elif line.startswith(("reads ", "read ", "unknown ")):
         pieces = re.findall(
             rf"({_NUMBER}) ?v(?: at)? ({_NUMBER} ?[mu]?a)|({_NUMBER} ?[mu]?a)(?: at)? ({_NUMBER}) ?v", line
@@ -190,7 +248,9 @@ def _unknown_lamp(line: str, catalogue: Catalogue) -> Identified | None:
         tuple(dict.fromkeys(p.colour for p in catalogue.lamps.values() if p.family in names)) or tuple(names)
         for names, _ in ranked
     )
-    return Identified(tuple(readings), tuple((names[0], likely) for names, likely in ranked), colours, tuple(taken))
+    return Identified(
+        tuple(readings), tuple((names[0], likely) for names, likely in ranked), colours, tuple(taken), resistor
+    )
 
 
 _BAND_WORDS = {**{c: c for c in COLOURS}, "purple": "violet", "gray": "grey"}
@@ -202,6 +262,7 @@ class _Reader:
         self.rest, self.catalogue = line, catalogue
         self.groups: list[Group] = []
         self.hang: Hang | None = None
+        self.shares: int | None = None  # strings, or resistors
         self.source: str | None = None
         self.cells, self.volts = 1, None  # type: int, float | None
         self.current: float | None = None
@@ -231,7 +292,17 @@ class _Reader:
         count = sum(g.number for g in self.groups)
         if count > MOST_LAMPS:
             raise QuickError("Scratch line", f"{count} lamps", f"up to {MOST_LAMPS}")
+        if self.shares is not None and self.shares > count:
+            what = "strings" if self.hang == "series" else "resistors"
+            raise QuickError("Scratch line", f"{self.shares} {what} for {counted(count, 'lamp')}", f"up to {count}")
+        if self.hang is None and self.shares is not None:
+            self.hang = "each" if self.shares == count else "shared"
         hang = self.hang or ("shared" if self.ohm is not None and count > 1 else "each")
+        shares = self.shares if self.shares is not None and hang != "each" else 1
+        if shares > 1:
+            many = sorted({len(x) for x in parted(list(range(count)), shares)}, reverse=True)
+            each = " or ".join(map(str, many))
+            self.taken.append(f"{each} lamps {'a string' if hang == 'series' else 'on each resistor'}")
         if self.hang is None and count > 1:
             self.taken.append("all behind that one resistor" if hang == "shared" else "each with a resistor of its own")
         if self.current is None and self.look is None and self.ohm is None:
@@ -239,26 +310,44 @@ class _Reader:
             self.taken.append("as bright as “normal”")
         return Asked(
             tuple(self.groups), hang, self.source, self.cells, self.volts, self.current, self.look, self.ohm,
-            tuple(dict.fromkeys(self.taken)),
+            tuple(dict.fromkeys(self.taken)), shares,
         )  # fmt: skip
+
+    def volts_only(self) -> bool:
+        """Whether all of the line is a source."""
+        return self._source() and not self.rest
+
+    def nominal_v(self) -> float:
+        """Volts of the source that was named."""
+        assert self.source is not None
+        return self.volts or self.cells * self.catalogue.sources[self.source].nominal_v
 
     def _filler(self) -> bool:
         return bool(self.take(r"and|with|on|at|from|behind|a|an|the|of|,|\+|lamps?|leds?|please"))
 
     def _hang(self) -> bool:
+        if found := self.take(r"(?:sharing |behind |on |with |in )?(?:(?:one|1) (resistor|string|row)|(\d{1,2}) (resistors|strings|rows))(?! each)"):  # fmt: skip
+            number, strings = int(found[2] or 1), not (found[1] or found[3]).startswith("resistor")
+            if number < 1 or self.shares not in (None, number):
+                raise QuickError("Scratch line", f"“{found[0]}” says it twice, or of none", "one of them")
+            self.shares = number
+            if strings or number == 1:
+                self._hangs("series" if strings else "shared")
+            return True
         for pattern, hang in (
             (r"(?:all )?in series|series|in a string|one string", "series"),
             (r"each (?:with |behind )?(?:its |their |a |an )?(?:own )?(?:resistors?)?|(?:a |own )resistors? each|own resistors?|each", "each"),
-            (r"sharing(?: one| a)?(?: resistor)?|(?:on |behind )?(?:one|a shared|shared|the same) resistor|in parallel|parallel|side by side", "shared"),
+            (r"sharing(?! \d+ resistor)(?: one| a)?(?: resistor)?|(?:on |behind )?(?:one|a shared|shared|the same) resistor|in parallel|parallel|side by side", "shared"),
         ):  # fmt: skip
             if self.take(pattern):
-                if self.hang is not None and self.hang != hang:
-                    raise QuickError(
-                        "Scratch line", "they can't hang both ways", "one of “in series”, “sharing”, “each”"
-                    )
-                self.hang = hang  # type: ignore[assignment]
+                self._hangs(hang)
                 return True
         return False
+
+    def _hangs(self, hang: str) -> None:
+        if self.hang is not None and self.hang != hang:
+            raise QuickError("Scratch line", "they can't hang both ways", "one of “in series”, “sharing”, “each”")
+        self.hang = hang  # type: ignore[assignment]
 
     def _source(self) -> bool:
         lead = r"(?:(?:on|from|off) )?(?:an? )?"
@@ -267,16 +356,18 @@ class _Reader:
             return self._found(CELLS[kind], int(found[1] or 1))
         if found := self.take(lead + r"(?:(\d+) ?x? ?)?(?:li-?ion|18650)(?: cells?)?"):
             return self._found(CELLS["li-ion"], int(found[1] or 1))
-        if self.take(lead + r"(?:cr ?2032|coin(?: cell)?)"):
-            return self._found("coin-cr2032")
+        if found := self.take(lead + r"(?:(\d+) ?x? ?)?(?:cr ?2032|coin)(?: cells?)?"):
+            return self._found("coin-cr2032", int(found[1] or 1))
         if self.take(lead + r"usb"):
             return self._found("usb-5v")
         if self.take(lead + r"6 ?v stack"):
             return self._found("stack-6v")
         if self.take(lead + r"9 ?v (?:block|battery)|" + lead + r"block"):
             return self._found("block-9v")
-        if found := self.take(lead + rf"({_NUMBER} ?v(?:olts?)?)(?: (unregulated))?(?: (?:adapter|supply|adaptor))?"):
-            volts = parse_voltage_v(found[1].replace("volts", "v").replace("volt", "v"))
+        if found := self.take(
+            lead + rf"({_NUMBER} ?v(?:olts?| ?dc)?|\d+v\d)(?: (unregulated))?(?: (?:adapter|supply|adaptor))?"
+        ):
+            volts = parse_voltage_v(found[1])
             kinds = ("unregulated",) if found[2] else ("regulated",)
             same = [s for s in self.catalogue.sources.values() if s.kind in kinds and abs(s.nominal_v - volts) < 1e-6 and not s.adjustable and s.id != "usb-5v"]  # fmt: skip
             if same:
@@ -316,7 +407,9 @@ class _Reader:
 
     def _lamps(self) -> bool:
         colours = "|".join(sorted(map(re.escape, LAMP_COLOURS), key=len, reverse=True))
-        bodies = r"(?:frosted|flat) \d+ ?mm|\d{1,2}(?:\.\d)? ?mm|0402|0603|0805|1206|3528|5050"
+        # A bare number right behind a colour is a body's, where nothing behind it says what else it would count.
+        other = rf"(?! ?(?:v|vdc|[mu]?a|ohms?|Ω|k|r|x|aaa?|c|d|cr ?2032|coin|cells?|li-?ion|18650|resistors?|strings?|rows?|{colours})\b)"
+        bodies = rf"(?:frosted|flat) \d+ ?mm|\d{{1,2}}(?:\.\d)? ?mm|0402|0603|0805|1206|3528|5050|(?:1[.,]8|2|3|5|8|10){other}"
         noun = r"(?:chips?|lamps?|leds?|round)"
         found = (
             self.take(rf"(?:(\d{{1,3}}) ?x? )?({colours})(?: {noun})?(?: ({bodies}))?(?: {noun})*")
@@ -333,7 +426,8 @@ class _Reader:
             self.taken.append("white as cool white")
         if body is None:
             self.taken.append(f"{USUAL_BODY} lamps")
-        size = re.sub(r" ?mm$", " mm", body) if body else USUAL_BODY
+        size = re.sub(r" ?mm$", " mm", body).replace(",", ".") if body else USUAL_BODY
+        size = f"{size} mm" if re.fullmatch(r"\d{1,2}(?:\.\d)?", size) else size
         self.groups.append(Group(count, self._part(LAMP_COLOURS[colour], size)))
         return True
 
@@ -350,15 +444,26 @@ class _Reader:
         return part
 
     def _resistor(self) -> bool:
-        # A bare number is one; so the lamps are read first.
-        if found := self.take(r"(?:(?:behind|with|through) )?(?:a )?(\d+(?:[.,]\d+)?(?: ?[kmr]\d*)?)(?: ?(?:ohms?|Ω|ω|r|e))?(?: resistors?)?"):  # fmt: skip
-            if self.ohm is not None:
-                raise QuickError("Scratch line", "it names two resistors", "one")
-            self.ohm = _with_limits(
-                parse_resistance_ohm, found[1].replace(" ", ""), "Resistor", 1.0, 1e7, "1 Ω to 10 MΩ"
-            )
-            return True
-        return False
+        lead = r"(?:(?:behind|with|through) )?(?:(?:an?|one|1) )?"
+        said = r"\d+(?:[.,]\d+)? ?[km]\d*(?: ?(?:ohms?|Ω|ω))?|\d*r\d+|\d+(?:[.,]\d+)? ?(?:ohms?|Ω|ω|r|e)"
+        found = self.take(lead + rf"({said})(?: resistors?)?") or self.take(lead + rf"({_NUMBER})(?: ?k)? resistors?")
+        if not found and (bare := re.match(rf"({_NUMBER})(?=$|[\s,+;])", self.rest)):
+            # A bare number may be a count, a body, volts: it is ohms where it looks like what is printed on one.
+            if not _like_a_value(bare[1]):
+                raise QuickError("Scratch line", f"“{bare[1]}” may be many things", f"“{bare[1]} ohm”, “{bare[1]} V”, “{bare[1]} mA” or “{bare[1]} mm”")  # fmt: skip
+            found = self.take(rf"({_NUMBER})")
+        if not found:
+            return False
+        if self.ohm is not None:
+            raise QuickError("Scratch line", "it names two resistors", "one")
+        code = re.sub(r"(?<=\d) ?m(?=\d|$|[ oΩω])", "M", re.sub(r"\s+", "", found[1]))
+        self.ohm = _with_limits(parse_resistance_ohm, code, "Resistor", 0.01, 1e7, "10 Ω to 10 MΩ")
+        if self.ohm < LEAST_OHM:
+            raise QuickError(
+                "Resistor", f"{format_resistance(self.ohm)} are next to no resistor: the lamps would burn out",
+                f"{figure(LEAST_OHM)} Ω or more, or leave it out, and the value is found",
+            )  # fmt: skip
+        return True
 
     def _unclear(self) -> None:
         pieces = re.split(r"[\s,+;]+", self.rest)
@@ -373,6 +478,23 @@ class _Reader:
             "Scratch line", f"“{word}” isn't clear",
             " or ".join(f"“{n}”" for n in near) if near else "lamps, “in series” or “each”, “on” a source, mA or a look, ohms",
         )  # fmt: skip
+
+
+def _like_a_value(text: str) -> bool:
+    """Whether a bare number looks like a resistor's: whole, and a value of E24."""
+    number = float(text.replace(",", "."))
+    return number >= LEAST_OHM and number == int(number) and any(abs(number / v - 1.0) < 1e-9 for v in values("E24"))
+
+
+def parted(things: list[T], shares: int) -> list[list[T]]:
+    """Things in so many shares, as alike as can be, the larger ones first."""
+    least, more = divmod(len(things), shares)
+    out, at = [], 0
+    for k in range(shares):
+        size = least + (k < more)
+        out.append(things[at : at + size])
+        at += size
+    return out
 
 
 def _with_limits(parse: Callable[[str], Any], text: str, what: str, low: float, high: float, accepted: str) -> float:
@@ -398,6 +520,8 @@ def words_of(asked: Asked, catalogue: Catalogue) -> str:
     lamps = " + ".join(f"{g.number} × {g.part.name}" if g.number > 1 else g.part.name for g in asked.groups)
     count = sum(g.number for g in asked.groups)
     hang = {"series": " in series", "shared": " behind one resistor", "each": ", a resistor each"}[asked.hang]
+    if asked.shares > 1:
+        hang = f" in {asked.shares} strings" if asked.hang == "series" else f" sharing {asked.shares} resistors"
     source = catalogue.sources[asked.source].name
-    cells = counted(asked.in_series, source) if asked.in_series > 1 else source
+    cells = f"{asked.in_series} × {source}" if asked.in_series > 1 else source
     return f"{lamps}{hang if count > 1 else ''} on {cells}"

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-import csv
-import io
-
-from gwiazda.core.errors import PlanError
+from gwiazda.core.errors import PlanError, QuantityError
+from gwiazda.core.quantities import parse_number
+from gwiazda.core.tables import read_rows
 from gwiazda.core.workbench.diagnosis import Reading
 
+MOST_ROWS = 10_000
+MOST = 1000.0  # V or A
 COLUMNS = ("what", "at", "value")
 WORDS = {"lit": 1.0, "yes": 1.0, "on": 1.0, "bright": 2.0, "dim": 0.5, "dark": 0.0, "no": 0.0, "off": 0.0}
 
@@ -20,15 +21,13 @@ def read_readings(text: str) -> tuple[Reading, ...]:
     PlanError
         Naming the line.
     """
-    rows = csv.reader(io.StringIO(text.lstrip("\ufeff")))
+    rows = read_rows(text, "Readings", MOST_ROWS)
     out: list[Reading] = []
-    heading = next(rows, None)
-    if heading is None or [h.strip().lower() for h in heading] != list(COLUMNS):
+    heading = rows[0][1] if rows else []
+    if [h.strip().lower() for h in heading] != list(COLUMNS):
         raise PlanError("Readings, line 1", "the heading is another", ",".join(COLUMNS))
-    for row in rows:
-        where = f"Readings, line {rows.line_num}"
-        if not any(x.strip() for x in row):
-            continue
+    for line, row in rows[1:]:
+        where = f"Readings, line {line}"
         if len(row) != 3:
             raise PlanError(where, f"{len(row)} cells", "three: " + ",".join(COLUMNS))
         what, at, text_ = (x.strip() for x in row)
@@ -38,8 +37,8 @@ def read_readings(text: str) -> tuple[Reading, ...]:
             value = WORDS[text_.lower()]
         else:
             try:
-                value = float(text_)
-            except ValueError:
+                value = parse_number(text_, where, -MOST, MOST)
+            except QuantityError:
                 raise PlanError(where, f"“{text_}” is not a number", "V, A, or lit, bright, dim, dark") from None
         out.append(Reading(what, at, value))  # type: ignore[arg-type]
     return tuple(out)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-import math
 from collections.abc import Iterable
 
 from gwiazda.core.errors import PlanError
@@ -28,9 +27,11 @@ def coats_from_json(text: str) -> dict[str, Coat]:
     for number, row in enumerate(rows, 1):
         where = f"Own coats, row {number}"
         try:
+            if not isinstance(row, dict) or any(isinstance(v, (list, dict)) for v in row.values()):
+                raise TypeError
             coat = Coat(**row)
             numbers = (coat.density, coat.reflectance, coat.dry_h, coat.spread, coat.scatter, coat.absorb)
-            good = all(isinstance(v, (int, float)) and math.isfinite(v) for v in numbers)
+            good = all(isinstance(v, (int, float)) and abs(v) <= 1e6 for v in numbers)  # not so for what is no number
         except TypeError:
             raise PlanError(where, "has other fields than a coat", ", ".join(Coat._fields)) from None
         if not good or not (

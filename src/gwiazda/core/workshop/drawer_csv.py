@@ -5,14 +5,13 @@ An older list of resistors alone (``ohm,count``) is read too.
 
 from __future__ import annotations
 
-import csv
-import io
 import re
 from collections.abc import Iterable, Mapping
 from typing import NamedTuple
 
 from gwiazda.core.errors import PlanError, QuantityError
 from gwiazda.core.quantities import parse_length_mm, parse_number, parse_resistance_ohm
+from gwiazda.core.tables import read_rows, write_table
 
 COLUMNS = ("kind", "part", "count", "where")
 OLD_COLUMNS = ("ohm", "count")
@@ -97,7 +96,7 @@ def drawer_from_csv(text: str) -> dict[Key, Held]:
     PlanError
         Naming the row and what is accepted.
     """
-    rows = [(n, r) for n, r in enumerate(csv.reader(io.StringIO(text)), 1) if any(c.strip() for c in r)]
+    rows = read_rows(text, "Drawer", 10 * MOST_ROWS)
     heading = [c.strip().lower() for c in rows[0][1]] if rows else []
     if heading not in (list(COLUMNS), list(COLUMNS[:3]), list(OLD_COLUMNS)):
         raise PlanError("Drawer, row 1", "the heading isn’t " + ", ".join(COLUMNS), ACCEPTED)
@@ -129,12 +128,8 @@ def drawer_from_csv(text: str) -> dict[Key, Held]:
 
 def drawer_to_csv(drawer: Iterable[Held]) -> str:
     """CSV with a heading row, by kind and part."""
-    stream = io.StringIO()
-    writer = csv.writer(stream, lineterminator="\n")
-    writer.writerow(COLUMNS)
-    for h in sorted(drawer, key=lambda h: (h.kind, float(h.part) if h.kind == "resistor" else 0.0, h.part)):
-        writer.writerow((h.kind, h.part, f"{round(h.amount, 2):.12g}", h.where))
-    return stream.getvalue()
+    rows = sorted(drawer, key=lambda h: (h.kind, float(h.part) if h.kind == "resistor" else 0.0, h.part))
+    return write_table(COLUMNS, [(h.kind, h.part, f"{round(h.amount, 2):.12g}", h.where) for h in rows])
 
 
 def resistors_of(drawer: Mapping[Key, Held]) -> dict[float, int]:

@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-import csv
-import io
 from collections.abc import Mapping
 
 from gwiazda.core.errors import PlanError, QuantityError
 from gwiazda.core.quantities import parse_number
+from gwiazda.core.tables import read_rows, write_table
 from gwiazda.core.workshop.drawer_csv import KINDS, MOST_OF_ONE, Key, key_of
 
 COLUMNS = ("plan", "kind", "part", "count")
@@ -22,11 +21,9 @@ def kept_from_csv(text: str) -> dict[str, dict[Key, float]]:
     PlanError
         Naming the row and what is accepted.
     """
-    rows = [(n, r) for n, r in enumerate(csv.reader(io.StringIO(text)), 1) if any(c.strip() for c in r)]
+    rows = read_rows(text, "Kept parts", MOST_ROWS)
     if not rows or [c.strip().lower() for c in rows[0][1]] != list(COLUMNS):
         raise PlanError("Kept parts, row 1", "the heading isn’t " + ", ".join(COLUMNS), ", ".join(COLUMNS))
-    if len(rows) > MOST_ROWS:
-        raise PlanError("Kept parts", f"more than {MOST_ROWS} rows", f"up to {MOST_ROWS}")
     out: dict[str, dict[Key, float]] = {}
     for number, row in rows[1:]:
         where = f"Kept parts, row {number}"
@@ -44,10 +41,7 @@ def kept_from_csv(text: str) -> dict[str, dict[Key, float]]:
 
 def kept_to_csv(kept: Mapping[str, Mapping[Key, float]]) -> str:
     """CSV with a heading row, by plan, kind and part."""
-    stream = io.StringIO()
-    writer = csv.writer(stream, lineterminator="\n")
-    writer.writerow(COLUMNS)
-    for plan, parts in sorted(kept.items()):
-        for (kind, part), count in sorted(parts.items()):
-            writer.writerow((plan, kind, part, f"{count:g}"))
-    return stream.getvalue()
+    return write_table(
+        COLUMNS,
+        [(plan, *key, f"{n:g}") for plan, parts in sorted(kept.items()) for key, n in sorted(parts.items())],
+    )

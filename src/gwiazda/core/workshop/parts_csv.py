@@ -5,8 +5,6 @@ Nothing is half taken in: a file with one wrong value changes nothing, and says 
 
 from __future__ import annotations
 
-import csv
-import io
 import math
 import re
 from collections.abc import Iterable, Mapping
@@ -15,6 +13,7 @@ from typing import Any, get_args
 from gwiazda.core.circuit.diode import parameters_from_points
 from gwiazda.core.errors import PlanError
 from gwiazda.core.parts.catalogue import Catalogue, Family, LampForm, LampPart, built_in
+from gwiazda.core.tables import Table, read_rows
 
 COLUMNS = (
     "id", "name", "form", "length_mm", "width_mm", "height_mm", "lens", "colour", "beam_deg", "rated_ma", "axial_mcd",
@@ -58,8 +57,7 @@ def parts_from_csv(text: str) -> tuple[dict[str, LampPart], dict[str, Family]]:
 
     Raises PlanError naming row and column.
     """
-    reader = csv.reader(io.StringIO(text))
-    rows = [r for r in reader if any(cell.strip() for cell in r)]
+    rows = [row for _, row in read_rows(text, "Parts", 10 * MAX_ROWS)]
     if not rows:
         raise PlanError("Parts", "the file is empty", "a heading row with " + ", ".join(COLUMNS))
     heading = [c.strip() for c in rows[0]]
@@ -132,21 +130,19 @@ def _extras(number: int, row: Mapping[str, str]) -> dict[str, Any]:
 
 def parts_to_csv(parts: Iterable[LampPart], catalogue: Catalogue) -> str:
     """Lamps as CSV that ``parts_from_csv`` reads again."""
-    stream = io.StringIO()
-    writer = csv.writer(stream, lineterminator="\n")
     parts = list(parts)
     # The extra columns only where a part needs them: what came in without them goes out the same.
     families = catalogue.families
     extra = EXTRA if any(_special(p, families[p.family]) for p in parts) else ()
-    writer.writerow((*COLUMNS, *extra))
+    table = Table((*COLUMNS, *extra))
     for p in parts:
         f = families[p.family]
-        writer.writerow(
+        table.row(
             [p.id, p.name, p.form, *(f"{v:g}" for v in p.size_mm), p.lens, p.colour, f"{p.beam_deg:g}", f"{p.rated_ma:g}",
              f"{p.axial_mcd:g}", f"{f.v20_v:g}", f"{f.v1_v:g}", f"{f.rs_ohm:g}", p.basis,
              *(f"{f.spread_v if c == 'spread_v' else float(getattr(p, c)):g}" for c in extra)]
         )  # fmt: skip
-    return stream.getvalue()
+    return table.text()
 
 
 def _special(part: LampPart, family: Family) -> bool:

@@ -7,6 +7,7 @@ over it.
 
 from __future__ import annotations
 
+import logging
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from functools import cached_property
@@ -14,7 +15,7 @@ from pathlib import Path
 from types import MappingProxyType
 
 from gwiazda.core.errors import GwiazdaError, PlanFileError
-from gwiazda.core.files import clear_parts, set_aside, write_atomically
+from gwiazda.core.files import clear_parts, fingerprint, make_folder, read_plain, set_aside, write_atomically
 from gwiazda.core.parts.catalogue import Catalogue, Coat, Family, LampPart, built_in
 from gwiazda.core.workshop.coats_json import coats_from_json, coats_to_json
 from gwiazda.core.workshop.drawer_csv import Held, Key, drawer_from_csv, drawer_to_csv, resistors_of, with_resistors
@@ -88,13 +89,11 @@ class Workshop:
 
 def read_text(path: Path) -> str:
     """Text of a file of the user's; raises PlanFileError for what can't be read."""
+    data = read_plain(path, MAX_BYTES, "a list")
     try:
-        if path.stat().st_size > MAX_BYTES:
-            raise PlanFileError(path.name, f"{path.stat().st_size / 2**20:.0f} MB", "a list of up to 1 MB")
-        return path.read_text(encoding="utf-8-sig")
-    except (OSError, UnicodeDecodeError) as error:
-        reason = error.strerror if isinstance(error, OSError) else "not UTF-8 text"
-        raise PlanFileError(path.name, f"can't be read ({reason})", "a file in UTF-8") from None
+        return data.decode("utf-8-sig")
+    except UnicodeDecodeError:
+        raise PlanFileError(path.name, "can't be read (not UTF-8 text)", "a file in UTF-8") from None
 
 
 def load_workshop(folder: Path) -> tuple[Workshop, tuple[str, ...]]:
@@ -117,7 +116,10 @@ def load_workshop(folder: Path) -> tuple[Workshop, tuple[str, ...]]:
                     workshop = workshop.with_kept(plan, parts)
             else:
                 workshop = replace(workshop, coats=MappingProxyType(dict(coats_from_json(text))))
-        except GwiazdaError as error:
+        except Exception as error:  # whatever stands in it: a broken list stops no start
+            if not isinstance(error, GwiazdaError):
+                logging.getLogger(__name__).exception("%s", path)
+                error = PlanFileError(name, f"something in it is not as it should be ({type(error).__name__})")
             moved = set_aside(path)
             where = (
                 f"it is kept as {moved.name}"
@@ -128,9 +130,14 @@ def load_workshop(folder: Path) -> tuple[Workshop, tuple[str, ...]]:
     return workshop, tuple(said)
 
 
+def state_of(folder: Path) -> tuple[str | None, ...]:
+    """What the files of a workshop hold, to be told from what they held before."""
+    return tuple(fingerprint(folder / name) for name in (PARTS, COATS, DRAWER, KEPT))
+
+
 def save_workshop(workshop: Workshop, folder: Path) -> None:
     """Keep a workshop in a folder, each file whole or as it was; raises PlanFileError when it can't be written."""
-    folder.mkdir(parents=True, exist_ok=True)
+    make_folder(folder)
     for name, text in (
         (PARTS, parts_to_csv(workshop.lamps.values(), workshop.catalogue) if workshop.lamps else ""),
         (COATS, coats_to_json(workshop.coats.values()) if workshop.coats else ""),
@@ -142,4 +149,9 @@ def save_workshop(workshop: Workshop, folder: Path) -> None:
         if text:
             write_atomically(path, text.encode())
         elif path.exists():
-            path.unlink()
+            try:
+                path.unlink()
+            except OSError as error:
+                raise PlanFileError(
+                    name, f"can't be emptied ({error.strerror})", "a folder that may be written"
+                ) from None

@@ -12,8 +12,8 @@ from gwiazda.core.assess.states import Assessment
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Placed, Plan
 from gwiazda.desktop.document import Document
+from gwiazda.desktop.tasks import PlanTask
 from gwiazda.desktop.widgets.fields import ChoiceField, ValueField
-from gwiazda.desktop.worker import NewestWins, failure_words
 
 
 def label(text: str, name: str = "", wrap: bool = False) -> QLabel:
@@ -124,13 +124,12 @@ class Panel(QWidget):
     """What the inspector shows for one kind of selection; ``refresh`` follows plan and assessment."""
 
     refused = Signal(str)
-    reckoner: NewestWins | None = None  # for what takes longer than a moment; given by the inspector
 
     def __init__(self, document: Document, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.document = document
         self.cards_: list[Card] = []
-        self.workers: dict[str, NewestWins] = {}
+        self.tasks: dict[str, PlanTask[Any]] = {}
         self._followed: list[tuple[Any, Callable[[], object]]] = []
         self.body = QVBoxLayout(self)
         self.body.setContentsMargins(0, 0, 0, 0)
@@ -144,14 +143,12 @@ class Panel(QWidget):
         head.addWidget(self.about)
         self.body.addLayout(head)
 
-    def reckon(self, name: str, job: Callable[[], object], done: Callable[[object], None]) -> None:
-        """Do a job off the interface thread, the newest of its name winning; ``done`` gets what came of it."""
-        worker = self.workers.get(name)
-        if worker is None:
-            worker = self.workers[name] = NewestWins(name, self)
-            worker.done.connect(done)
-            worker.failed.connect(lambda text: self.document.message_stop(failure_words("That", text)))
-        worker.submit(job)
+    def task(self, name: str) -> PlanTask[Any]:
+        """A task of this panel by its name; it ends with the panel."""
+        task = self.tasks.get(name)
+        if task is None:
+            task = self.tasks[name] = PlanTask(self.document, name, parent=self)
+        return task
 
     def follow(self, signal: Any, slot: Callable[[], object]) -> None:
         """Have a card follow a signal of what outlives it, until the panel goes: a card is no widget that Qt would let go of."""
@@ -160,8 +157,8 @@ class Panel(QWidget):
 
     def close_workers(self) -> None:
         """End what goes on for this panel; it is about to be put away."""
-        for worker in self.workers.values():
-            worker.close()
+        for task in self.tasks.values():
+            task.close()
         for signal, slot in self._followed:
             signal.disconnect(slot)
         self._followed.clear()

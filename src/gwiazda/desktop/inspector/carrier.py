@@ -26,6 +26,7 @@ from gwiazda.desktop.inspector.items_panel import ItemsPanel
 from gwiazda.desktop.inspector.reading import read_size
 from gwiazda.desktop.theme.fonts import text_font
 from gwiazda.desktop.theme.palette import SMALL_PX
+from gwiazda.desktop.widgets.guard import Guarded
 from gwiazda.desktop.widgets.offer import theme_of
 
 HIGH_PX, GAP_PX = 150, 7.0
@@ -39,7 +40,7 @@ WAYS = {
 }
 
 
-class PatternPicture(QWidget):
+class PatternPicture(Guarded, QWidget):
     """The pieces as they are cut, all to one scale."""
 
     def __init__(self, parent: QWidget | None = None) -> None:

@@ -12,7 +12,6 @@ from gwiazda.core.plan.model import Carrier, Dot, Fitting, Hub, Lamp, Opening, P
 from gwiazda.core.plan.model import Panel as FacePanel
 from gwiazda.desktop.document import Document
 from gwiazda.desktop.stations.registry import BY_ID, load
-from gwiazda.desktop.worker import NewestWins, failure_words
 
 if TYPE_CHECKING:
     from gwiazda.desktop.inspector.cards import Panel
@@ -65,7 +64,6 @@ class Inspector(QFrame):
         self._box.setSpacing(8)
         self.finder: OutcomeFinder | None = None
         self.offers: OffersCard | None = None
-        self.reckoner: NewestWins | None = None
         self._box.addStretch(1)
         self._scroll.setWidget(content)
         outer.addWidget(self._scroll)
@@ -81,21 +79,14 @@ class Inspector(QFrame):
         if self.offers is None:
             from gwiazda.desktop.inspector.offers import OffersCard, OutcomeFinder
 
-            self.finder = OutcomeFinder(self)
-            self.reckoner = NewestWins("reckoner", self)
-            self.reckoner.failed.connect(lambda text: self.document.message_stop(failure_words("That", text)))
+            self.finder = OutcomeFinder(self.document, self)
             self.offers = OffersCard(self.document, self.finder)
             self.rebuild()
 
     @property
     def idle(self) -> bool:
-        own = self.panel.workers.values() if self.panel is not None else ()
-        return (
-            self.finder is not None
-            and self.finder.idle
-            and (self.reckoner is None or self.reckoner.idle)
-            and all(w.idle for w in own)
-        )
+        own = self.panel.tasks.values() if self.panel is not None else ()
+        return self.finder is not None and self.finder.idle and all(t.idle for t in own)
 
     def set_station(self, station: str) -> None:
         if station != self.document.station:
@@ -139,7 +130,6 @@ class Inspector(QFrame):
                 self.panel.close_workers()
                 self.panel.deleteLater()
             self.panel = load(name)(self.document)
-            self.panel.reckoner = self.reckoner
             panel: Any = self.panel
             if hasattr(panel, "weights_changed"):
                 panel.set_weights(self._weights)
@@ -170,6 +160,5 @@ class Inspector(QFrame):
     def close_workers(self) -> None:
         if self.panel is not None:
             self.panel.close_workers()
-        for worker in (self.finder, self.reckoner):
-            if worker is not None:
-                worker.close()
+        if self.finder is not None:
+            self.finder.close()

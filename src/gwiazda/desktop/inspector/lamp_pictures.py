@@ -20,10 +20,11 @@ from gwiazda.core.quantities import figure, format_intensity
 from gwiazda.desktop.plate.works import lamp_colour
 from gwiazda.desktop.theme.fonts import figure_font, text_font
 from gwiazda.desktop.theme.palette import SMALL_PX, Palette
+from gwiazda.desktop.widgets.guard import Guarded
 from gwiazda.desktop.widgets.offer import theme_of
 
 
-class LampPicture(QWidget):
+class LampPicture(Guarded, QWidget):
     """Left the body, upright, between the walls of its gap; right the beam."""
 
     def __init__(self, parent: QWidget | None = None) -> None:
@@ -167,7 +168,7 @@ class LampPicture(QWidget):
         )
 
 
-class CurvePicture(QWidget):
+class CurvePicture(Guarded, QWidget):
     """Forward voltage against current: the fitted curve and the points it was fitted to."""
 
     def __init__(self, parent: QWidget | None = None) -> None:

@@ -13,11 +13,12 @@ from gwiazda.core.findings.finding import Finding, Fix
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.model import Plan
 from gwiazda.core.quantities import figure
+from gwiazda.core.turns import OvertakenError
 from gwiazda.desktop.document import Document, appraise
 from gwiazda.desktop.inspector.cards import Card, label
 from gwiazda.desktop.stations.registry import BY_ID, station_of_topic
+from gwiazda.desktop.tasks import PlanTask
 from gwiazda.desktop.widgets.offer import OfferButton
-from gwiazda.desktop.worker import NewestWins
 
 MOST_FINDINGS = 4
 PAUSE_MS, DRAG_PAUSE_MS = 150, 700
@@ -43,6 +44,9 @@ class Outcome:
         ), "look"
 
 
+Outcomes = tuple[Plan, dict[tuple[int, int], Outcome | None]]  # by finding and fix
+
+
 def outcome_of(plan: Plan, catalogue: Catalogue, finding: Finding, fix: Fix) -> Outcome | None:
     """Assess the edited plan; never a guess. None when the edit is refused."""
     try:
@@ -64,10 +68,9 @@ class OutcomeFinder(QObject):
 
     ready = Signal(object)
 
-    def __init__(self, parent: QObject | None = None) -> None:
+    def __init__(self, document: Document, parent: QObject | None = None) -> None:
         super().__init__(parent)
-        self._worker = NewestWins("offers", self)
-        self._worker.done.connect(self.ready)
+        self._task: PlanTask[Outcomes] = PlanTask(document, "offers", "What offers come to", self)
         self._waiting: tuple[Plan, Catalogue, tuple[Finding, ...]] | None = None
         self._pause = QTimer(self)
         self._pause.setSingleShot(True)
@@ -84,23 +87,23 @@ class OutcomeFinder(QObject):
             self._waiting = None
 
     def ask(self, plan: Plan, catalogue: Catalogue, findings: tuple[Finding, ...]) -> None:
-        def job() -> tuple[Plan, dict[tuple[int, int], Outcome | None]] | None:
+        def job() -> Outcomes:
             out: dict[tuple[int, int], Outcome | None] = {}
             for i, f in enumerate(findings):
                 for j, fix in enumerate(f.fixes):
-                    if self._waiting is not None or self._worker.overtaken:
-                        return None  # the plan has gone on: nobody waits for this one's
+                    if self._waiting is not None:
+                        raise OvertakenError  # the plan has gone on: nobody waits for this one's
                     out[i, j] = outcome_of(plan, catalogue, f, fix)
             return plan, out
 
-        self._worker.submit(job)
+        self._task.ask(plan, job, self.ready.emit)
 
     @property
     def idle(self) -> bool:
-        return self._waiting is None and self._worker.idle
+        return self._waiting is None and self._task.idle
 
     def close(self) -> None:
-        self._worker.close()
+        self._task.close()
 
 
 class OffersCard(Card):
@@ -125,7 +128,7 @@ class OffersCard(Card):
         out = []
         for f in self.document.findings:
             lamp, opening = found.lamps.get(f.subject), found.openings.get(f.subject)
-            homes = {f.subject, lamp.section if lamp else None, opening.section if opening else None}
+            homes = {*f.subjects, lamp.section if lamp else None, opening.section if opening else None}
             if homes & chosen:
                 out.append(f)
         return out
@@ -188,7 +191,7 @@ class OffersCard(Card):
             fix = self._shown[key[0]].fixes[key[1]]
             self.document.edit(fix.label, fix.applied)
 
-    def _take(self, result: tuple[Plan, dict[tuple[int, int], Outcome | None]]) -> None:
+    def _take(self, result: Outcomes) -> None:
         plan, outcomes = result
         if plan is not self._plan:
             return

@@ -16,6 +16,7 @@ from gwiazda.core.plan.model import Opening, TintCoat
 from gwiazda.core.quantities import figure
 from gwiazda.desktop.inspector.cards import Panel, clear, label
 from gwiazda.desktop.theme.fonts import figure_font
+from gwiazda.desktop.widgets.guard import Guarded
 from gwiazda.desktop.widgets.offer import theme_of
 
 SWATCH = QSize(58, 40)
@@ -29,7 +30,7 @@ def screen_colour(rgb: tuple[float, float, float], cd_m2: float, middle: float) 
     return QColor.fromRgbF(*(float(min(max(c, 0.0), 1.0)) for c in shown))
 
 
-class PanePicture(QWidget):
+class PanePicture(Guarded, QWidget):
     """Luminance over a pane, as seen from straight outside."""
 
     def __init__(self) -> None:
@@ -93,7 +94,7 @@ class PanePicture(QWidget):
         painter.end()
 
 
-class Swatch(QWidget):
+class Swatch(Guarded, QWidget):
     """A colour as it is seen, with its words below."""
 
     def __init__(self) -> None:

@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QWidget
 
 from gwiazda.core.circuit.series import bands
 from gwiazda.core.quantities import format_resistance
+from gwiazda.desktop.widgets.guard import Guarded
 
 # The bands' own colours: a standard's, the same in every theme.
 BAND_COLOURS = {
@@ -17,7 +18,7 @@ BAND_COLOURS = {
 }  # fmt: skip
 
 
-class ResistorPicture(QWidget):
+class ResistorPicture(Guarded, QWidget):
     """Body, leads and bands of one value."""
 
     def __init__(self, parent: QWidget | None = None) -> None:

@@ -13,13 +13,14 @@ from gwiazda.core.plan.model import Opening
 from gwiazda.desktop.inspector.cards import Panel, label
 from gwiazda.desktop.theme.fonts import text_font
 from gwiazda.desktop.theme.palette import SMALL_PX
+from gwiazda.desktop.widgets.guard import Guarded
 from gwiazda.desktop.widgets.offer import theme_of
 
 SIZE = QSize(132, 132)
 HOLE = 20.0  # px: its own place in the middle
 
 
-class RosePicture(QWidget):
+class RosePicture(Guarded, QWidget):
     """Seen from above, the bow to the left as in the view from above: the inner ring at its level, the outer from 30° above."""
 
     taken = Signal(float, float)

@@ -9,10 +9,11 @@ from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy
 
 from gwiazda.core.assess.effort import effort_of
 from gwiazda.core.errors import QuantityError
-from gwiazda.core.plan import edits, shapes, svg_shapes
+from gwiazda.core.plan import edits, shapes
 from gwiazda.core.plan.edits import patterns, twins, views
 from gwiazda.core.plan.frame import PLANES, Side, from_sheet
 from gwiazda.core.plan.model import Plan, Section, Wanted
+from gwiazda.core.plan.svg_shapes import ClosedShape
 from gwiazda.core.quantities import figure
 from gwiazda.desktop.inspector.cards import Panel, common
 from gwiazda.desktop.inspector.carrier import HoldsCard
@@ -21,6 +22,7 @@ from gwiazda.desktop.inspector.reading import LOOKS, read_mm, read_size
 from gwiazda.desktop.inspector.section_cards import AwakeCard, ClosureCard, FewestCard, ObstacleCard
 from gwiazda.desktop.stations.bench.variants import VariantsCard
 from gwiazda.desktop.stations.build.cards import SectionBuildCard
+from gwiazda.desktop.svg_trial import few_shapes, shapes_within_limits
 
 SCHOOLS_OF_WORK = (("drill", "drilling and glazing"), ("mask", "masking and spraying"), ("scratch", "scratching free"))
 
@@ -169,19 +171,22 @@ class SectionPanel(Panel):
         if section is None or view is None or view.drawing is None:
             return
         drawing, data = view.drawing, self.document.pictures.get(view.drawing.picture, b"")
-        made: list[str] = []
 
-        def change(plan: Plan) -> Plan:
-            drawn = [
-                (s.kind, [from_sheet(side, *views.sheet_place(drawing, *p)) for p in s.points])
-                for s in svg_shapes.closed_shapes(data)
-            ]
-            plan, new = patterns.openings_from_shapes(plan, section, side, drawn)
-            made.extend(new)
-            return plan
+        def done(shapes: tuple[ClosedShape, ...]) -> None:
+            made: list[str] = []
 
-        if self.document.edit("Openings from the drawing", change):
-            self.document.message.emit(f"{len(made)} openings taken from the drawing.", "info")
+            def change(plan: Plan) -> Plan:
+                drawn = [
+                    (s.kind, [from_sheet(side, *views.sheet_place(drawing, *p)) for p in s.points]) for s in shapes
+                ]
+                plan, new = patterns.openings_from_shapes(plan, section, side, drawn)
+                made.extend(new)
+                return plan
+
+            if self.document.edit("Openings from the drawing", change):
+                self.document.message.emit(f"{len(made)} openings taken from the drawing.", "info")
+
+        self.task("shapes").ask(self.plan, lambda: shapes_within_limits(data), done, at_once=few_shapes(data))
 
     def _side(self) -> Side:
         return self.document.shown_side

@@ -12,6 +12,7 @@ from gwiazda.core.assess.states import Meter
 from gwiazda.desktop.theme.fonts import figure_font, text_font
 from gwiazda.desktop.theme.palette import BENCH, FIGURE_PX, Palette
 from gwiazda.desktop.theme.sizes import scaled, text_factor
+from gwiazda.desktop.widgets.guard import Guarded
 
 HEIGHT = 98
 TIGHT_PX = 130  # narrower, a meter's words are set in the condensed cut
@@ -19,7 +20,7 @@ FULL = {"leak": 2.0, "reached": 1.5}  # share of the limit that fills a meter
 WORDS = {"fine": "fine", "look": "worth a look", "stop": "stop"}
 
 
-class MeterFace(QAbstractButton):
+class MeterFace(Guarded, QAbstractButton):
     """One figure. Disc = fine, triangle = look, square = stop."""
 
     def __init__(self, meter: Meter, parent: QWidget | None = None) -> None:
@@ -124,7 +125,7 @@ class MeterFace(QAbstractButton):
             painter.drawRect(QRectF(centre.x() - 5, centre.y() - 5, 10, 10))
 
 
-class MeterBar(QWidget):
+class MeterBar(Guarded, QWidget):
     """All meters side by side."""
 
     culprit = Signal(str, str)  # meter id, subject

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 import numpy as np
-from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QImage, QPainter, QPen, QPolygonF
 
 from gwiazda.core.errors import GwiazdaError, PlanError
@@ -14,7 +14,10 @@ from gwiazda.core.plan.edits import views
 from gwiazda.core.plan.frame import PLANES, Side, from_sheet
 from gwiazda.core.plan.model import Drawing
 from gwiazda.desktop.plate.outline_tools import CutTool, TraceTool
+from gwiazda.desktop.plate.sheet import decoded, size_of
 from gwiazda.desktop.plate.tools import DRAG_PX, DragTool, Tool, rounded
+from gwiazda.desktop.svg_trial import few_shapes, shapes_within_limits
+from gwiazda.desktop.tasks import PlanTask
 
 if TYPE_CHECKING:
     from gwiazda.desktop.plate.plate import Plate
@@ -104,6 +107,7 @@ class WandTool(TraceTool):
 
     id = "wand"
     follows = False
+    _task: PlanTask[tuple[tuple[float, float], ...]] | None = None
 
     def press(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
         document, view = self.plate.document, self.plate.view
@@ -114,30 +118,39 @@ class WandTool(TraceTool):
                 raise PlanError(
                     f"View {view.name}", "has no drawing for the wand to read", "a picture dropped on the plate"
                 )
-            x, y = views.drawing_place(drawing, *self.plate.extent.to_mm(at.x(), at.y()))
-            found = self._around(drawing, data, x, y)
         except GwiazdaError as error:
             document.message_stop(str(error))
             return
-        side = view.side
+        x, y = views.drawing_place(drawing, *self.plate.extent.to_mm(at.x(), at.y()))
+        if self._task is None:
+            self._task = PlanTask(document, "wand", "The outline", self.plate)
+        quick = data.startswith((b"\x89PNG", b"\xff\xd8")) or few_shapes(data)
+        self._task.ask(
+            document.plan,
+            lambda: self._around(data, x, y),
+            lambda found: self._take(view.side, drawing, found),
+            at_once=quick,
+        )
+
+    def _take(self, side: Side, drawing: Drawing, found: tuple[tuple[float, float], ...]) -> None:
         flat = [from_sheet(side, *views.sheet_place(drawing, *p)) for p in found]
         self.points = [(rounded(u), rounded(w)) for u, w in outlines.simplified(flat, 0.6 / self.plate.extent.scale)]
         self._steps = [1] * len(self.points)
         self.plate.update()
 
     @staticmethod
-    def _around(drawing: Drawing, data: bytes, x: float, y: float) -> tuple[tuple[float, float], ...]:
+    def _around(data: bytes, x: float, y: float) -> tuple[tuple[float, float], ...]:
         """The outline around a place, in drawing units: a shape of the SVG itself, or what the lines enclose."""
-        image = QImage.fromData(data)
         if not data.startswith((b"\x89PNG", b"\xff\xd8")):
-            shape = svg_shapes.smallest_around(svg_shapes.closed_shapes(data), x, y)
+            shape = svg_shapes.smallest_around(shapes_within_limits(data), x, y)
             if shape is None:
                 raise PlanError(
                     "Wand", "no closed shape of the drawing holds this place", "a place inside a closed line"
                 )
             return shape.points
-        k = min(1.0, WAND_PX / max(image.width(), image.height(), 1))
-        size = image.size() * k
+        image, (wide, high) = decoded(data) or QImage(), size_of(data)
+        k = min(1.0, WAND_PX / max(wide, high, 1.0))
+        size = QSize(max(round(wide * k), 1), max(round(high * k), 1))
         on_paper = QImage(size, QImage.Format.Format_RGB32)
         on_paper.fill(Qt.GlobalColor.white)
         painter = QPainter(on_paper)

@@ -13,6 +13,7 @@ from gwiazda.desktop import recent
 from gwiazda.desktop.theme.fonts import text_font
 from gwiazda.desktop.theme.palette import SMALL_PX
 from gwiazda.desktop.theme.sizes import scaled
+from gwiazda.desktop.widgets.guard import Guarded
 from gwiazda.desktop.widgets.offer import theme_of
 
 if TYPE_CHECKING:
@@ -26,7 +27,7 @@ LINES = (
 WIDTH, TILES = 620, 4
 
 
-class Tile(QPushButton):
+class Tile(Guarded, QPushButton):
     """A plan opened lately: its night, and its name."""
 
     def __init__(self, path: Path) -> None:

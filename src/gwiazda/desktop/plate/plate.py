@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, QTimer, Signal
+from PySide6.QtCore import QEvent, QObject, QPointF, QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import (
     QFocusEvent,
     QKeyEvent,
@@ -33,6 +33,7 @@ from gwiazda.desktop.plate.tools import PickTool, Tool, sheet_delta
 from gwiazda.desktop.plate.works import Works
 from gwiazda.desktop.stations.station import load
 from gwiazda.desktop.theme.palette import BENCH, Palette
+from gwiazda.desktop.widgets.guard import Guarded
 from gwiazda.desktop.worker import failure_words
 
 if TYPE_CHECKING:
@@ -43,7 +44,7 @@ LATER_MS, FLAT_AFTER_MS = 90, 400  # until the flat night picture follows; and w
 NUDGE_MM, NUDGE_FAR_MM = 0.5, 5.0
 
 
-class Plate(QWidget):
+class Plate(Guarded, QWidget):
     """Shows one view of the document and edits it with tools."""
 
     view_changed = Signal()
@@ -75,6 +76,7 @@ class Plate(QWidget):
         self.setAccessibleName("Plate: drawing of the kit, works left of the wipe, night picture right of it")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
+        self.installEventFilter(self)
         self.setAcceptDrops(True)
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setMinimumSize(320, 200)
@@ -227,6 +229,10 @@ class Plate(QWidget):
     # -- painting ----------------------------------------------------------------------------------------
 
     def paintEvent(self, event: QPaintEvent) -> None:
+        with showing():  # a drag is to stay smooth, whatever is assessed meanwhile
+            self._paint()
+
+    def _paint(self) -> None:
         painter = QPainter(self)
         cut = self.wipe_px()
         if cut > 0:
@@ -294,6 +300,10 @@ class Plate(QWidget):
                 self.tool.press(at, event.modifiers())
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        with showing():
+            self._moved_to(event)
+
+    def _moved_to(self, event: QMouseEvent) -> None:
         at = event.position()
         if self._panning is not None:
             d = at - self._panning
@@ -322,7 +332,10 @@ class Plate(QWidget):
     def wheelEvent(self, event: QWheelEvent) -> None:
         self.zoom(1.0015 ** event.angleDelta().y(), event.position())
 
-    def event(self, event: QEvent) -> bool:
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        # On itself, where others override ``event``: Qt's own handling then is no call nested in this one.
+        if watched is not self:
+            return False
         plain = Qt.KeyboardModifier.NoModifier
         if (
             event.type() == QEvent.Type.ShortcutOverride
@@ -335,10 +348,7 @@ class Plate(QWidget):
             at = event.pos()  # type: ignore[attr-defined]
             QToolTip.showText(event.globalPos(), self.hover_text(QPointF(at)), self)  # type: ignore[attr-defined]
             return True
-        if event.type() in (QEvent.Type.MouseMove, QEvent.Type.Paint):
-            with showing():  # a drag is to stay smooth, whatever is assessed meanwhile
-                return super().event(event)
-        return super().event(event)
+        return False
 
     def hover_text(self, at: QPointF) -> str:
         """What lies at a place of the plate, and on the night side how bright the picture is there."""

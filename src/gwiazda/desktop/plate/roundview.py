@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
 import numpy.typing as npt
-from PySide6.QtCore import QEvent, QPointF, QRect, QRectF, Qt, QTimer, Signal
+from PySide6.QtCore import QEvent, QObject, QPointF, QRect, QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import QHBoxLayout, QToolButton, QToolTip, QWidget
 
@@ -21,6 +21,7 @@ from gwiazda.desktop.plate.roundframe import Frame, Renderer, Wish
 from gwiazda.desktop.plate.works import lamp_colour
 from gwiazda.desktop.theme.fonts import text_font
 from gwiazda.desktop.theme.palette import SMALL_PX, Palette
+from gwiazda.desktop.widgets.guard import Guarded
 from gwiazda.desktop.worker import NewestWins, failure_words
 
 if TYPE_CHECKING:
@@ -52,7 +53,7 @@ STANDS = (
 )  # fmt: skip
 
 
-class RoundView(QWidget):
+class RoundView(Guarded, QWidget):
     """Lies over the plate while the round is shown."""
 
     changed = Signal()
@@ -72,6 +73,7 @@ class RoundView(QWidget):
         self.setAccessibleName("The model from anywhere: drag to turn, wheel to come nearer")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
+        self.installEventFilter(self)
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self._render = Renderer()
         self.worker = NewestWins("round", self)
@@ -432,11 +434,11 @@ class RoundView(QWidget):
         else:
             super().keyPressEvent(event)  # N, M and the brackets are the plate's
 
-    def event(self, event: QEvent) -> bool:
-        if event.type() == QEvent.Type.ToolTip:
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        if watched is self and event.type() == QEvent.Type.ToolTip:
             QToolTip.showText(event.globalPos(), self.hover_text(QPointF(event.pos())), self)  # type: ignore[attr-defined]
             return True
-        return super().event(event)
+        return False
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         self._moved(True)

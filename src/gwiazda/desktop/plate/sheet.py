@@ -2,17 +2,20 @@
 
 from __future__ import annotations
 
+import math
+import struct
 import threading
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QByteArray, QPointF, QRectF, Qt
-from PySide6.QtGui import QImage, QPainter, QTransform
+from PySide6.QtCore import QBuffer, QByteArray, QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import QImage, QImageReader, QPainter, QTransform
 from PySide6.QtSvg import QSvgRenderer
 
 from gwiazda.core.memo import kept
 from gwiazda.core.plan.frame import PLANES, SHEET, Side, to_sheet
 from gwiazda.core.plan.model import Plan, View
+from gwiazda.core.plan.storage import picture_size
 from gwiazda.core.plan.svg_clean import svg_size
 from gwiazda.desktop.svg_trial import shown
 
@@ -20,6 +23,7 @@ if TYPE_CHECKING:
     from gwiazda.core.light.render import Camera
 
 LEAST_SCALE, MOST_SCALE = 0.05, 60.0
+MOST_SHOWN_PX = 16_000_000  # of a raster picture: more can’t be seen on a plate, and takes gigabytes
 EMPTY = QRectF(-110.0, -70.0, 220.0, 140.0)
 
 
@@ -118,12 +122,20 @@ def drawing_area(view: View, data: bytes) -> QRectF:
     """Where a view's drawing lies on its sheet (mm)."""
     drawing = view.drawing
     assert drawing is not None
-    return _in_mm(view, QRectF(0.0, 0.0, *_size(data)))
+    return _in_mm(view, QRectF(0.0, 0.0, *size_of(data)))
 
 
 @kept(slots=4)  # large pictures: tens of megabytes each
 def _decoded(data: bytes) -> QImage:
-    return QImage.fromData(data)
+    """A raster picture, no larger than can be looked at: ``picture_size`` says how large it is in its own units."""
+    buffer = QBuffer()
+    buffer.setData(QByteArray(data))
+    reader = QImageReader(buffer)
+    size = reader.size()
+    if size.isValid() and size.width() * size.height() > MOST_SHOWN_PX:
+        k = math.sqrt(MOST_SHOWN_PX / (size.width() * size.height()))
+        reader.setScaledSize(QSize(max(round(size.width() * k), 1), max(round(size.height() * k), 1)))
+    return reader.read()
 
 
 def decoded(data: bytes) -> QImage | None:
@@ -131,11 +143,14 @@ def decoded(data: bytes) -> QImage | None:
     return None if not data or _is_svg(data) else _decoded(data)
 
 
-def _size(data: bytes) -> tuple[float, float]:
+def size_of(data: bytes) -> tuple[float, float]:
     """Width and height of a picture in its own units."""
     if not _is_svg(data):
-        image = _decoded(data)
-        return float(image.width()), float(image.height())
+        try:
+            size = picture_size(data)
+        except (ValueError, struct.error):
+            size = None
+        return (0.0, 0.0) if size is None else (float(size[0]), float(size[1]))
     how = shown(data, wait=False)
     if how and how.plain:
         box = QSvgRenderer(QByteArray(data)).viewBoxF()

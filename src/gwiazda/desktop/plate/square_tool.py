@@ -13,6 +13,7 @@ from gwiazda.core.plan.edits import views
 from gwiazda.core.plan.model import Drawing
 from gwiazda.core.quantities import is_full_size, parse_length_mm, plain_length
 from gwiazda.desktop.drawings import png_of
+from gwiazda.desktop.plate.sheet import decoded, size_of
 from gwiazda.desktop.plate.tools import Tool
 from gwiazda.desktop.widgets.fields import ValueField
 
@@ -126,12 +127,13 @@ class SquareTool(Tool):
         document, view = self.plate.document, self.plate.view
         drawing = view.drawing
         data = document.pictures.get(drawing.picture, b"") if drawing else b""
-        image = QImage.fromData(data)
-        if drawing is None or image.isNull():
+        image = decoded(data)
+        if drawing is None or image is None or image.isNull():
             raise PlanError(f"View {view.name}", "has no photo to square up", "a PNG or JPEG behind the view")
         turn = QTransform().rotate(-drawing.rotation_deg)
         corners = [turn.map(QPointF(*p)) / drawing.mm_per_unit + QPointF(*drawing.origin) for p in self.points]
-        out, mm_per_px, middle = squared(image, corners, width, height)
+        shown = image.width() / size_of(data)[0]
+        out, mm_per_px, middle = squared(image, [c * shown for c in corners], width, height)
         name = document.add_picture(re.sub(r"\.\w+$", "", drawing.picture) + "-square.png", png_of(out))
         made = Drawing(picture=name, mm_per_unit=mm_per_px, origin=(middle.x(), middle.y()), fade=drawing.fade)
         document.edit("Square up the photo", lambda plan: views.set_view(plan, view.id, drawing=made))

@@ -11,6 +11,7 @@ from PySide6.QtSvg import QSvgGenerator
 
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.errors import PlanFileError
+from gwiazda.core.escaping import well_formed
 from gwiazda.core.exchange.sheets import PAPERS, Page, pages_of
 from gwiazda.core.exchange.sheets.page import MARGIN_MM, Mark
 from gwiazda.core.files import write_atomically
@@ -108,7 +109,7 @@ def svg_of(page: Page) -> bytes:
     painter.scale(10.0, 10.0)
     paint_page(painter, page)
     painter.end()
-    return bytes(buffer.data().data())
+    return well_formed(bytes(buffer.data().data()))
 
 
 def write_sheets(

@@ -14,13 +14,14 @@ from gwiazda.desktop.document import Document
 from gwiazda.desktop.theme.fonts import figure_font, text_font
 from gwiazda.desktop.theme.palette import BENCH, Palette
 from gwiazda.desktop.theme.sizes import scaled, text_factor
+from gwiazda.desktop.widgets.guard import Guarded
 
 HEIGHT = 118
 HEAD = 30
 LEAST_PX = 96.0  # of a section's column: narrower, its name can't be read
 
 
-class Drawer(QWidget):
+class Drawer(Guarded, QWidget):
     """A picture that computes. Subclasses paint into ``body`` and name the places that can be picked."""
 
     picked = Signal(str)
@@ -114,11 +115,7 @@ class Drawer(QWidget):
         words = painter.fontMetrics().elidedText(self.subtitle(), Qt.TextElideMode.ElideRight, int(wide - left - 12))
         painter.drawText(QPointF(left, 21), words)
         self.places = []
-        try:
-            self.paint_body(painter, QRectF(14, HEAD, wide - 28, self.high - HEAD - 10))
-        except Exception:
-            painter.end()  # one left open takes the whole window down
-            raise
+        self.paint_body(painter, QRectF(14, HEAD, wide - 28, self.high - HEAD - 10))
         if self.hasFocus() and self.places:
             rect = self.places[min(self.focus, len(self.places) - 1)][0]
             painter.setBrush(Qt.BrushStyle.NoBrush)

@@ -9,11 +9,12 @@ from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QComboBox, QLineEdit, QWidget
 
 from gwiazda.core.errors import GwiazdaError
+from gwiazda.desktop.widgets.guard import Guarded
 
 STAND_IN = int(Qt.ItemDataRole.UserRole) + 1  # marks an entry that says how things are and can't be chosen
 
 
-class ValueField(QLineEdit):
+class ValueField(Guarded, QLineEdit):
     """A field for one quantity.
 
     ``read`` turns text into a value or raises GwiazdaError; ``take`` gets the value on Enter or when the field is
@@ -82,7 +83,7 @@ class ValueField(QLineEdit):
             super().keyPressEvent(event)
 
 
-class ChoiceField(QComboBox):
+class ChoiceField(Guarded, QComboBox):
     """A choice of named values. Scrolling past it does not change it."""
 
     def __init__(
@@ -137,4 +138,4 @@ class ChoiceField(QComboBox):
         if event.type() == QEvent.Type.Wheel and not self.hasFocus():
             event.ignore()
             return True
-        return super().eventFilter(watched, event)
+        return False

@@ -8,10 +8,13 @@ from PySide6.QtCore import QSize, Qt
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QSizePolicy, QWidget
 
+from gwiazda.core.errors import printable
+from gwiazda.desktop.widgets.guard import Guarded
+
 HEIGHT = 32
 
 
-class MessageLine(QFrame):
+class MessageLine(Guarded, QFrame):
     """Has a place of its own. What it says goes with the next action; what it offers, with the next change of the plan."""
 
     def __init__(self, parent: QWidget | None = None) -> None:
@@ -58,7 +61,7 @@ class MessageLine(QFrame):
         self._show()
 
     def say(self, sentence: str, kind: str, action: tuple[str, Callable[[], object]] | None) -> None:
-        self._sentence, self.kind = sentence, kind
+        self._sentence, self.kind = printable(sentence), kind
         self._take = action[1] if action is not None else None
         if action is not None:
             self.action.setText(action[0])

@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QPushButton, QSizePolicy, QStyle, QStyleOptionButt
 
 from gwiazda.desktop.theme.fonts import figure_font
 from gwiazda.desktop.theme.palette import BENCH, THEMES, Palette
+from gwiazda.desktop.widgets.guard import Guarded
 
 
 def theme_of(widget: QWidget) -> Palette:
@@ -15,7 +16,7 @@ def theme_of(widget: QWidget) -> Palette:
     return THEMES.get(str(widget.window().property("theme")), BENCH)
 
 
-class OfferButton(QPushButton):
+class OfferButton(Guarded, QPushButton):
     """An offer: its words to the left, what it would come to at the right, never cut off."""
 
     def __init__(self, words: str) -> None:

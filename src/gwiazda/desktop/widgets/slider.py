@@ -9,11 +9,12 @@ from PySide6.QtGui import QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QSlider, QWidget
 
 from gwiazda.desktop.theme.palette import BENCH, THEMES, Palette
+from gwiazda.desktop.widgets.guard import Guarded
 
 KNOB = 7.0
 
 
-class Slider(QSlider):
+class Slider(Guarded, QSlider):
     """Drawn here because a style sheet fills the whole height of Qt's own one."""
 
     def __init__(self, parent: QWidget | None = None) -> None:

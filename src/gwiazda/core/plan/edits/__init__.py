@@ -74,6 +74,7 @@ from gwiazda.core.plan.edits.fibre import (
 )
 from gwiazda.core.plan.edits.fittings import add_fitting, fitting_from
 from gwiazda.core.plan.edits.items import (
+    as_edit,
     delete,
     duplicate,
     fresh_ids,
@@ -127,6 +128,7 @@ __all__ = [
     "add_row",
     "add_section",
     "add_trigger",
+    "as_edit",
     "assign_feature",
     "box_section",
     "channel_called",

@@ -55,6 +55,12 @@ def replace(plan: Plan, changed: Mapping[str, Model]) -> Plan:
     return altered(plan, **update) if update else plan
 
 
+def as_edit(before: Plan, after: Plan) -> Callable[[Plan], Plan]:
+    """The edit that turns ``before`` into ``after``: it sets what differs, and shares all else with the plan it is given."""
+    fields = {n: getattr(after, n) for n in Plan.__struct_fields__ if getattr(after, n) is not getattr(before, n)}
+    return lambda plan: altered(plan, **fields) if fields else plan
+
+
 def set_fields(plan: Plan, ids: Iterable[str], **fields: Any) -> Plan:
     """Set the same fields on each of the named items that has them."""
     changed: dict[str, Model] = {}

@@ -18,8 +18,10 @@ class Model(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tru
 
 
 Id = Annotated[str, Meta(min_length=1, max_length=80, pattern=r"^[\w.\-]+$")]
-Name80 = Annotated[str, Meta(max_length=80)]
-Name100 = Annotated[str, Meta(max_length=100)]
+_ONE_LINE = r"^[^\x00-\x1f\x7f]*$"
+Name80 = Annotated[str, Meta(max_length=80, pattern=_ONE_LINE)]
+Name100 = Annotated[str, Meta(max_length=100, pattern=_ONE_LINE)]
+Name200 = Annotated[str, Meta(max_length=200, pattern=_ONE_LINE)]
 Part = Annotated[str, Meta(min_length=1, max_length=80)]
 PictureName = Annotated[str, Meta(pattern=r"^[A-Za-z0-9._-]{1,120}$")]
 Mm = Annotated[float, Meta(ge=-LIMIT_MM, le=LIMIT_MM)]

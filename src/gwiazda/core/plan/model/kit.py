@@ -5,7 +5,7 @@ from typing import Annotated, Literal
 from msgspec import Meta
 
 from gwiazda.core.plan.frame import Side
-from gwiazda.core.plan.model.base import Id, Model, Name80, Name100, PictureName, SizeMm, Units
+from gwiazda.core.plan.model.base import Id, Model, Name80, Name100, Name200, PictureName, SizeMm, Units
 
 Kind = Literal["ship", "spacecraft", "vehicle", "aircraft", "other"]
 
@@ -13,7 +13,7 @@ Kind = Literal["ship", "spacecraft", "vehicle", "aircraft", "other"]
 class Kit(Model, frozen=True, kw_only=True):
     """The kit as it comes out of the box; ``scale`` is the denominator (200 for 1/200)."""
 
-    name: Annotated[str, Meta(max_length=200)] = "Untitled"
+    name: Name200 = "Untitled"
     subtitle: Annotated[str, Meta(max_length=200)] = ""
     scale: Annotated[float, Meta(ge=1.0, le=100_000.0)] = 72.0
     kind: Kind = "other"

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from typing import NamedTuple
 
-from PySide6.QtCore import QEvent, QPointF, QRect, QSize, Qt
+from PySide6.QtCore import QEvent, QObject, QPointF, QRect, QSize, Qt
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import QHBoxLayout, QToolButton, QWidget
 
@@ -46,6 +46,7 @@ class AnimateDrawer(StripsDrawer):
         self._scrubbing = False
         self._begun = False
         self._buttons()
+        self.installEventFilter(self)
         document.assessed.connect(self._follow)
         document.file_changed.connect(self._new_plan)
         self._new_plan()
@@ -168,7 +169,8 @@ class AnimateDrawer(StripsDrawer):
 
     def _bar_at(self, at: QPointF) -> Bar | None:
         """The cue under the mouse; a picked one first, then what lies on top."""
-        hits = [b for b in self.bars if b.rect.adjusted(-2, 0, GRAB, 0).contains(at)]
+        there = {c.id for c in self.document.plan.cues}  # what was painted may be gone since
+        hits = [b for b in self.bars if b.cue in there and b.rect.adjusted(-2, 0, GRAB, 0).contains(at)]
         hits.sort(key=lambda b: (b.cue not in self.document.selection, -b.rect.top()))
         return hits[0] if hits else None
 
@@ -178,24 +180,28 @@ class AnimateDrawer(StripsDrawer):
         bar = self._bar_at(at)
         rows = self.channels()
         if self._plot.contains(at) and rows:
-            self.row = min(self.top_row + int((at.y() - self._plot.top()) / self._tall), len(rows) - 1)
+            self.row = self._row_at(at, len(rows))
         if at.y() <= self._plot.top() and at.x() >= self._plot.left() - 4 and at.y() > HEAD - 4:
             self._scrubbing = True
             self.player.go_to(self.time_at(at.x()))
         elif bar is not None:
             self._take_hold(bar, at, event.modifiers())
         elif rows and at.x() < self._plot.left() and self._plot.top() <= at.y() < self._plot.bottom():
-            self._pick_row(int((at.y() - self._plot.top()) / self._tall), event.modifiers())
-        elif self._plot.contains(at):
+            self._pick_row(self._row_at(at, len(rows)), event.modifiers())
+        elif rows and self._plot.contains(at):
             self.picked.emit(rows[self.row].id)
         else:
             super().mousePressEvent(event)
         self.update()
 
-    def _pick_row(self, number: int, keys: Qt.KeyboardModifier) -> None:
+    def _row_at(self, at: QPointF, count: int) -> int:
+        """The row of the strips at a height, of so many as there are."""
+        return min(max(self.top_row + int((at.y() - self._plot.top()) / self._tall), 0), count - 1)
+
+    def _pick_row(self, row: int, keys: Qt.KeyboardModifier) -> None:
         """Pick a channel by its name: Ctrl one more, Shift all from the last one on."""
         rows = self.channels()
-        last, self.row = self.row, min(self.top_row + number, len(rows) - 1)
+        last, self.row = min(self.row, len(rows) - 1), row
         document, chosen = self.document, rows[self.row].id
         if keys & Qt.KeyboardModifier.ShiftModifier:
             low, high = sorted((last, self.row))
@@ -305,7 +311,7 @@ class AnimateDrawer(StripsDrawer):
             self.document.message.emit("Pick lamps on the plate first, and give them a channel.", "info")
             return
         picked = [c.id for c in rows if c.id in self.document.selection]
-        on = picked or [rows[self.row].id]
+        on = picked or [rows[min(self.row, len(rows) - 1)].id]
         made: list[str] = []
 
         def change(plan):  # type: ignore[no-untyped-def]
@@ -316,12 +322,14 @@ class AnimateDrawer(StripsDrawer):
         if self.document.edit("Add cue", change):
             self.document.select(made)
 
-    def event(self, event: QEvent) -> bool:
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         # Letters are tools elsewhere: while the strips have the keys, these are theirs.
-        if event.type() == QEvent.Type.ShortcutOverride and event.key() in OWN_KEYS and not event.modifiers() & CONTROL:  # type: ignore[attr-defined]
-            event.accept()
-            return True
-        return super().event(event)
+        if watched is not self or not isinstance(event, QKeyEvent) or event.type() != QEvent.Type.ShortcutOverride:
+            return False
+        if event.key() not in OWN_KEYS or event.modifiers() & CONTROL:
+            return False
+        event.accept()
+        return True
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         key, cue = event.key(), self.picked_cue()

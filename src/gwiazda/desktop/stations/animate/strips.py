@@ -75,6 +75,7 @@ class StripsDrawer(Drawer):
         self.bars = []
         rows = self.channels()
         if not rows:
+            self._plot, self.row, self.top_row = QRectF(), 0, 0
             self._teach(painter, body)
             return
         power = POWER if self.grown and self.document.assessed_plan.cues else 0.0
@@ -128,7 +129,7 @@ class StripsDrawer(Drawer):
     def _name(self, painter: QPainter, c: Strip, place: QRectF) -> None:
         p, plan = self.palette_, self.document.assessed_plan
         picked = c.id in self.document.selection
-        if picked or (self.hasFocus() and self.channels()[self.row].id == c.id):
+        if picked or (self.hasFocus() and self.channels()[min(self.row, len(self.channels()) - 1)].id == c.id):
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(p.colour("choice" if picked else "live", 40))
             painter.drawRoundedRect(place.adjusted(-4, 1, 4, -1), 4, 4)

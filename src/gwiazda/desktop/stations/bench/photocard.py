@@ -91,18 +91,17 @@ class PhotoCard:
             document.clock().microsecond,
         )
 
-        def take(made: object) -> None:
-            assert isinstance(made, tuple)
-            self._take(*made)
-
-        def job() -> object:
+        def job() -> tuple[bytes | str, Laid | None]:
             try:
                 shot = simulated(plan, found, side, seed, leaks=2)
             except GwiazdaError as error:
-                return (str(error), None)
-            return (jpeg_of(shot.code), shot.laid)
+                return str(error), None
+            return jpeg_of(shot.code), shot.laid
 
-        self.panel.reckon("simulated", job, take)
+        def late() -> None:
+            document.message.emit("The plan has changed meanwhile: take the simulated photo once more.", "info")
+
+        self.panel.task("simulated").ask(plan, job, lambda made: self._take(*made), late)
 
     def _take(self, data: bytes | str, laid: Laid | None) -> None:
         document = self.document

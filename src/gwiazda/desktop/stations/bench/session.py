@@ -15,7 +15,7 @@ from gwiazda.core.workbench.photoread import PhotoReading, read_photo
 from gwiazda.core.workbench.photos import pixels_of
 from gwiazda.core.workbench.practice import Hidden, searched
 from gwiazda.desktop.document import Document
-from gwiazda.desktop.worker import NewestWins, failure_words
+from gwiazda.desktop.tasks import PlanTask
 
 
 class Session(QObject):
@@ -37,21 +37,19 @@ class Session(QObject):
         self.shot: PhotoReading | None = None
         self.shot_fault = ""
         self._shot_of: object = None
-        self._camera = NewestWins("photo", self)
-        self._camera.done.connect(self._take_shot)
-        self._camera.failed.connect(lambda text: document.message_stop(failure_words("The photo", text)))
-        self._worker = NewestWins("diagnosis", self)
-        self._worker.done.connect(self._take)
-        self._worker.failed.connect(lambda text: document.message_stop(failure_words("The diagnosis", text)))
+        self._camera: PlanTask[tuple[PhotoReading | None, str]] = PlanTask(document, "photo", "The photo", self)
+        self._task: PlanTask[tuple[Diagnosis | None, str, tuple[Bench, ...]]] = PlanTask(
+            document, "diagnosis", "The diagnosis", self
+        )
         document.assessed.connect(self.look)
         document.file_changed.connect(self._new_plan)
 
     @property
     def idle(self) -> bool:
-        return self._worker.idle and self._camera.idle
+        return self._task.idle and self._camera.idle
 
     def close(self) -> None:
-        self._worker.close()
+        self._task.close()
         self._camera.close()
 
     def _new_plan(self) -> None:
@@ -74,7 +72,10 @@ class Session(QObject):
         if self._of is not None and of[0] is self._of[0] and of[1] == self._of[1] and of[2] is self._of[2]:  # type: ignore[index]
             return
         self._of = of
-        self._worker.submit(lambda: _diagnosed(plan, found, readings))
+        self._task.ask(plan, lambda: _diagnosed(plan, found, readings), self._take, self._forget)
+
+    def _forget(self) -> None:
+        self._of = None
 
     def _take(self, result: tuple[Diagnosis | None, str, tuple[Bench, ...]]) -> None:
         self.found, self.fault, self.benches = result
@@ -113,7 +114,10 @@ class Session(QObject):
             return
         self._shot_of = of
         data, name = document.pictures[entry.photo], entry.photo
-        self._camera.submit(lambda: _read(plan, found, name, data, laid))
+        self._camera.ask(plan, lambda: _read(plan, found, name, data, laid), self._take_shot, self._forget_shot)
+
+    def _forget_shot(self) -> None:
+        self._shot_of = None
 
     def _take_shot(self, result: tuple[PhotoReading | None, str]) -> None:
         self.shot, self.shot_fault = result

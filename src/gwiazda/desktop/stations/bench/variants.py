@@ -103,7 +103,7 @@ class VariantsCard:
         document.end_trial()
         if self._picked:
             try:
-                document.try_out(edits.with_variant(document.plan, variant_id))
+                document.try_out(lambda plan: edits.with_variant(plan, variant_id))
             except GwiazdaError as error:
                 self._picked = ""
                 document.message_stop(str(error))
@@ -168,10 +168,10 @@ class VariantsCard:
             self._asked = None  # its own figures come first; this is asked for again with them
             if not self.document.on_trial:
                 return
-        self.panel.reckon("variants", lambda: compared(plan, found, subject), self._take)
+        self.panel.task("variants").ask(plan, lambda: compared(plan, found, subject), self._take)
 
-    def _take(self, figures: object) -> None:
-        self.figures = figures  # type: ignore[assignment]
+    def _take(self, figures: tuple[Figures, ...]) -> None:
+        self.figures = figures
         self._paint()
 
     def _fill_choices(self, plan: Plan, subject: str) -> None:

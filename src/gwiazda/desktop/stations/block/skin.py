@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Any, cast
+from collections.abc import Sequence
 
 from PySide6.QtCore import QRectF, QSize
 from PySide6.QtGui import QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QToolButton, QVBoxLayout, QWidget
 
-from gwiazda.core.assess.light.compare import compare_linings, fewest_coats, with_coats
+from gwiazda.core.assess.light.compare import LiningRow, compare_linings, fewest_coats, with_coats
 from gwiazda.core.assess.light.skin import SkinLayer, skin_of
 from gwiazda.core.assess.meters import leak_state, leak_words
 from gwiazda.core.plan import edits
@@ -19,6 +19,7 @@ from gwiazda.desktop.document import Document
 from gwiazda.desktop.inspector.cards import Card, Panel, clear, label
 from gwiazda.desktop.inspector.reading import read_size
 from gwiazda.desktop.stations.block.drawer import layer_colour
+from gwiazda.desktop.widgets.guard import Guarded
 from gwiazda.desktop.widgets.offer import OfferButton, theme_of
 
 FACES = (
@@ -31,7 +32,7 @@ FACES = (
 PAINT_CARE = "Air the room and wear a mask while you spray; let each coat dry before the next."
 
 
-class Chip(QWidget):
+class Chip(Guarded, QWidget):
     """A small square of a layer's own colour."""
 
     def __init__(self, layer: SkinLayer) -> None:
@@ -93,7 +94,6 @@ class SkinPanel(Panel):
         self._soft_card()
         self._shown: object = None
         self._compared: object = None
-        self._listening = False
 
     # -- cards -------------------------------------------------------------------------------------------
 
@@ -375,16 +375,19 @@ class SkinPanel(Panel):
         plan, found = self.document.assessed_plan, self.found
         if plan is self._compared or section.id not in found.sections:
             return
-        if self.reckoner is None:
-            return
-        if not self._listening:
-            self._listening = True
-            self.reckoner.done.connect(self._show_schools)
         self._compared = plan
-        self.reckoner.submit(lambda: (section.id, compare_linings(plan, found, section.id)))
+        self.task("linings").ask(
+            plan,
+            lambda: (section.id, compare_linings(plan, found, section.id)),
+            self._show_schools,
+            self._forget_schools,
+        )
 
-    def _show_schools(self, result: object) -> None:
-        section_id, rows = cast("tuple[str, list[Any]]", result)
+    def _forget_schools(self) -> None:
+        self._compared = None
+
+    def _show_schools(self, result: tuple[str, Sequence[LiningRow]]) -> None:
+        section_id, rows = result
         section = self.section()
         if section is None or section.id != section_id:
             return

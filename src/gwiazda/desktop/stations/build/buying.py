@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from functools import partial
-from typing import cast
 
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
@@ -175,17 +174,15 @@ class BuyCard:
         ]
         plan, found = self.document.assessed_plan, self.document.assessment
 
-        def job() -> tuple[Plan, Buy, tuple[Substitute | Swap, ...]]:
+        def job() -> tuple[Buy, tuple[Substitute | Swap, ...]]:
             if kind == "lamp":
-                return plan, b, substitutes(plan, found, b.part, free)
-            return plan, b, swaps(plan, found, kind, b.key[1] if kind == "resistor" else b.part, free)
+                return b, substitutes(plan, found, b.part, free)
+            return b, swaps(plan, found, kind, b.key[1] if kind == "resistor" else b.part, free)
 
-        self.panel.reckon("instead", job, self._take)
+        self.panel.task("instead").ask(plan, job, self._take)
 
-    def _take(self, result: object) -> None:
-        plan, b, offers = cast("tuple[Plan, Buy, tuple[Substitute | Swap, ...]]", result)
-        if plan is not self.document.assessed_plan:
-            return
+    def _take(self, result: tuple[Buy, tuple[Substitute | Swap, ...]]) -> None:
+        b, offers = result
         if offers:
             self._tried[b.kind, b.part] = offers
         else:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QPushButton, QSizePolicy
 
 from gwiazda.core.assess.fibre import sharing
@@ -41,27 +43,29 @@ class GroupingCard:
             lambda v: None,
         )
         self.card.row("Lamp", self.part)
-        self._before: Plan | None = None
 
     def _group(self) -> None:
         plan, catalogue = self.document.plan, self.document.catalogue
-        self._before = plan
         if not plan.dots or not sharing.fed_lamps(catalogue, plan):
             self.document.message_stop(
                 "There is no dot yet: I and a click on the skin puts one." if not plan.dots
                 else "No lamp feeds fibres yet: take one more lamp, or set a lamp’s mount to “feeds fibres”."
             )  # fmt: skip
             return
-        self.panel.reckon("grouping", lambda: sharing.grouped(catalogue, plan), self._done)
 
-    def _done(self, result: object) -> None:
-        assert isinstance(result, tuple)
-        plan: Plan = result[0]
-        grouping: Grouping = result[1]
-        if self.document.plan is not self._before:
-            return  # the plan has gone on meanwhile
+        def job() -> tuple[Callable[[Plan], Plan], Grouping]:
+            after, grouping = sharing.grouped(catalogue, plan)
+            return edits.as_edit(plan, after), grouping
+
+        self.panel.task("grouping").ask(plan, job, self._done, self._late)
+
+    def _late(self) -> None:
+        self.document.message.emit("The plan has changed meanwhile: group the dots once more.", "info")
+
+    def _done(self, result: tuple[Callable[[Plan], Plan], Grouping]) -> None:
+        change, grouping = result
         left = int((grouping.lamp < 0).sum())
-        if self.document.edit("Group the dots", plan):
+        if self.document.edit("Group the dots", change):
             words = (
                 f"{len(grouping.lamp) - left} dots on their lamps, {grouping.fibre_mm / 1000.0:.2f} m as the crow flies"
             )

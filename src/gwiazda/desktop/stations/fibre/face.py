@@ -124,19 +124,25 @@ class FacePanel(Panel):
 
     def load_picture(self, path: Path) -> None:
         """Take a picture of the face in, and find its dots."""
-        from gwiazda.desktop.drawings import read_picture
+        from gwiazda.desktop.drawings import take_in
 
         face = self.face()
         if face is None:
             return
+
+        def done(name: str, data: bytes, *_: object) -> None:
+            try:
+                spots_of(data, str(self.look.currentData()))
+            except GwiazdaError as error:
+                self.document.message_stop(str(error))
+                return
+            kept = self.document.add_picture(name, data)
+            self._fill(face, data, picture=kept)
+
         try:
-            name, data, _, _ = read_picture(path)
-            spots_of(data, str(self.look.currentData()))
+            take_in(self.task("face"), path, done)
         except GwiazdaError as error:
             self.document.message_stop(str(error))
-            return
-        kept = self.document.add_picture(name, data)
-        self._fill(face, data, picture=kept)
 
     def _find(self) -> None:
         face = self.face()

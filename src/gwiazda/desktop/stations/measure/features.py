@@ -206,14 +206,15 @@ class FeatureCard:
 
     def take_picture(self, feature_id: str, path: Path) -> None:
         """Keep a picture with the plan as a feature's reference."""
-        from gwiazda.desktop.drawings import read_picture
+        from gwiazda.desktop.drawings import take_in
+
+        def done(name: str, data: bytes, *_: object) -> None:
+            self._set(feature_id, picture=self.document.add_picture(name, data))
 
         try:
-            name, data, _, _ = read_picture(path)
+            take_in(self.panel.task("picture"), path, done)
         except GwiazdaError as error:
             self.document.message_stop(str(error))
-            return
-        self._set(feature_id, picture=self.document.add_picture(name, data))
 
 
 class EffortCard:

@@ -17,8 +17,8 @@ from gwiazda.core.power.discharge import DARK_SHARE
 from gwiazda.core.quantities import counted, figure, format_current, format_hours
 from gwiazda.desktop.plate.works import lamp_colour
 from gwiazda.desktop.stations.drawer import HEAD, Drawer
+from gwiazda.desktop.tasks import PlanTask
 from gwiazda.desktop.theme.sizes import text_factor
-from gwiazda.desktop.worker import NewestWins, failure_words
 
 EVENING_H = 142.0  # px of the evening's strip, also while the drawer has grown
 ROW = 19.0
@@ -39,7 +39,7 @@ class PowerDrawer(Drawer):
         self.options: tuple[Option, ...] = ()
         self._options_of: object = None
         self._rows: list[Option] = []
-        self._worker: NewestWins | None = None
+        self._task: PlanTask[tuple[Option, ...]] | None = None
         document.assessed.connect(self._follow)
 
     def feed(self) -> Feed:
@@ -270,13 +270,12 @@ class PowerDrawer(Drawer):
         key = (id(plan), id(found), feed)
         if key != self._options_of:
             self._options_of = key
-            if self._worker is None:
-                self._worker = NewestWins("sources", self)
-                self._worker.done.connect(self._take_options)
-                self._worker.failed.connect(
-                    lambda text: self.document.message_stop(failure_words("Other sources", text))
-                )
-            self._worker.submit(lambda: options_for(plan, found, feed))
+            if self._task is None:
+                self._task = PlanTask(self.document, "sources", "Other sources", self)
+            self._task.ask(plan, lambda: options_for(plan, found, feed), self._take_options, self._forget_options)
+
+    def _forget_options(self) -> None:
+        self._options_of = None
 
     def _take_options(self, options: tuple[Option, ...]) -> None:
         self.options = options
@@ -284,11 +283,11 @@ class PowerDrawer(Drawer):
 
     @property
     def idle(self) -> bool:
-        return self._worker is None or self._worker.idle
+        return self._task is None or self._task.idle
 
     def close_workers(self) -> None:
-        if self._worker is not None:
-            self._worker.close()
+        if self._task is not None:
+            self._task.close()
 
     # -- the hour ----------------------------------------------------------------------------------------
 

@@ -98,8 +98,9 @@ class WireDrawer(Drawer):
         sheet = self.sheet
         self._scrolled = min(max(self._scrolled, 0.0), max(sheet.height - body.height(), 0.0))
         wrong = {
-            f.subject
+            subject
             for f in self.document.findings
+            for subject in f.subjects
             if f.topic in ("wiring", "rating", "supply") and f.severity == "stop"
         }
         origin = QPointF(body.left(), body.top() - self._scrolled)

@@ -73,11 +73,10 @@ class HabitCard:
         self._waits = found is None
         if found is None:  # its figures are under way: tried when they are here
             return
-        self.panel.reckon("habit", lambda: tried(plan, found, ids, habit, catalogue), self._show)
+        self.panel.task("habit").ask(plan, lambda: tried(plan, found, ids, habit, catalogue), self._show, self._done)
 
-    def _show(self, result: object) -> None:
-        assert isinstance(result, Tried)
-        if result.habit.id != self.choice.currentData() or not self.document.try_out(result.plan):
+    def _show(self, result: Tried) -> None:
+        if result.habit.id != self.choice.currentData() or not self.document.try_out(result.edit):
             return
         self.shown = result
         self.words.setObjectName("stop" if result.harm else "fine")
@@ -86,7 +85,7 @@ class HabitCard:
         self._buttons(True)
 
     def _keep(self) -> None:
-        if self.shown is not None:
+        if self.shown is not None and self.document.on_trial:
             self.document.commit(f"Wire it: {self.shown.habit.words.lower()}")
         self._done()
 
@@ -207,13 +206,12 @@ class ProposalsCard:
         plan, found = self.document.assessed_plan, self.document.assessment
         self._for = plan
         self.halt.setVisible(True)
-        self.panel.reckon("proposals", lambda: proposals(plan, found, stop.is_set), self._show)
+        self.panel.task("proposals").ask(
+            plan, lambda: proposals(plan, found, stop.is_set), self._show, lambda: self.halt.setVisible(False)
+        )
 
-    def _show(self, result: object) -> None:
-        assert isinstance(result, tuple)
+    def _show(self, result: tuple[Proposal, ...]) -> None:
         self.halt.setVisible(False)
-        if self._for is not self.document.assessed_plan:
-            return  # the plan has changed meanwhile
         clear(self.rows)
         self.shown = result
         table = label(_table(result))
@@ -239,12 +237,12 @@ class ProposalsCard:
             self.rows.addWidget(about)
 
     def _take(self, index: int) -> None:
-        if index < len(self.shown) and self._for is self.document.assessed_plan:
+        if index < len(self.shown) and self._for is self.document.plan:
             proposal = self.shown[index]
-            self.document.edit(f"Wire it: {proposal.name}", proposal.plan)
+            self.document.edit(f"Wire it: {proposal.name}", edits.as_edit(self.document.plan, proposal.plan))
 
     def refresh(self) -> None:
-        if self.shown and self._for is not self.document.assessed_plan:
+        if self.shown and self._for is not self.document.plan:
             clear(self.rows)
             self.shown = ()
         self.ask.setEnabled(bool(self.panel.found.lamps))

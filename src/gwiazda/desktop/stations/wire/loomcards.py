@@ -58,14 +58,11 @@ class LoomCard:
     def _ask(self) -> None:
         plan, found = self.document.assessed_plan, self.document.assessment
         self._asked = plan
-        self.panel.reckon("savings", lambda: savings(plan, found), self._done)
+        self.panel.task("savings").ask(plan, lambda: savings(plan, found), self._done)
 
-    def _done(self, result: object) -> None:
-        assert isinstance(result, tuple)
+    def _done(self, result: tuple[Saving, ...]) -> None:
         clear(self.rows)
         plan = self.document.plan
-        if self._asked is not plan:
-            return
         if not result:
             self.rows.addWidget(label("No joining would take a wire out of the tightest passage.", "muted", wrap=True))
         shown: list[Saving] = sorted(result, key=lambda s: (s.after, s.joints))[:SHOWN]

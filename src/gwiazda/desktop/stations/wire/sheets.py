@@ -10,6 +10,7 @@ from PySide6.QtSvg import QSvgGenerator
 
 from gwiazda.core.assess.circuit.rails import rails_of
 from gwiazda.core.assess.states import Assessment
+from gwiazda.core.escaping import well_formed
 from gwiazda.core.files import write_atomically
 from gwiazda.core.plan.model import Plan
 from gwiazda.core.quantities import format_scale
@@ -50,7 +51,7 @@ def circuit_svg(plan: Plan, found: Assessment) -> bytes:
     painter = QPainter(generator)
     paint_circuit(painter, plan, found)
     painter.end()
-    return bytes(buffer.data().data())
+    return well_formed(bytes(buffer.data().data()))
 
 
 def circuit_pdf(plan: Plan, found: Assessment) -> bytes:

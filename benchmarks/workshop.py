@@ -18,7 +18,8 @@ from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.storage import load
 from gwiazda.core.workbench.camera import trial
-from gwiazda.core.workbench.diagnosis import Reading, benches_of, diagnose
+from gwiazda.core.workbench.diagnosis import benches_of, diagnose
+from gwiazda.core.workbench.hypotheses import Reading
 from gwiazda.core.workbench.practice import trials
 from gwiazda.demos import path_of
 

@@ -312,10 +312,14 @@ def _diagnose(arguments: argparse.Namespace) -> int:
     print("Likeliest:")
     for s in found.suspects[:8]:
         print(f"  {s.share * 100:5.1f} %  {s.words}")
+    if found.used is not None:
+        print(f"By these readings the cells are about {found.used * 100:.0f} % used.")
     if found.next:
         print("To measure next:")
         for n in found.next[:3]:
-            print(f"  {next_words(n)}  ({n.bits:.2f} bit)")
+            print(f"  {next_words(n)}" + ("" if n.source else f"  ({n.bits:.2f} bit)"))
+    else:
+        print(found.instead)
     if found.misfit > 3.0:
         print(f"Neither one fault nor two tell these readings well ({found.misfit:.1f} sigma): measure again.")
     return FOUND if found.suspects and found.suspects[0].faults else OK

@@ -10,14 +10,16 @@ import pytest
 from decks import deck_plan
 from gwiazda.cli import main
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.circuit.network import Diode, Network, Resistor
+from gwiazda.core.assess.circuit.sources import DEPTHS
+from gwiazda.core.circuit.network import Diode, Network, Resistor, Source
 from gwiazda.core.errors import PlanError
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Wanted
 from gwiazda.core.plan.storage import PlanFile, load, save
-from gwiazda.core.workbench.diagnosis import Reading, benches_of, diagnose, sigma_of
+from gwiazda.core.workbench.diagnosis import benches_of, diagnose, next_words
 from gwiazda.core.workbench.faults import COLD_OHM, Fault
+from gwiazda.core.workbench.hypotheses import Reading, sigma_of
 from gwiazda.core.workbench.practice import Hidden, searched, shown_by, trials
 from gwiazda.core.workbench.readings_csv import read_readings
 from gwiazda.demos import path_of
@@ -87,6 +89,73 @@ def test_contradictions_show_as_a_misfit(deck):
     plan, found = deck
     lit = [Reading("lit", i, 1.0) for i in (ONE, TWO, THREE)]
     assert diagnose(plan, found, [*lit, Reading("amps", "supply", 0.9)]).misfit > 3.0
+
+
+@pytest.mark.parametrize("depth", [0.0, 0.5, 0.8])
+@pytest.mark.parametrize("name", ["szron", "swistak", "perkoz"])
+def test_hidden_faults_are_found_however_far_the_battery_is_down(name, depth):
+    plan = load(path_of(name)).plan
+    found = trials(plan, assess(plan, CAT), 12, depth=depth)
+    assert sum(t.found for t in found) >= 10
+
+
+@pytest.mark.parametrize("depth", [0.02, 0.3, 0.55, 0.8])
+def test_a_sound_model_on_a_battery_half_used_is_called_sound(depth):
+    """Read off the network itself at that depth, by another way than the bench's along the depth."""
+    plan = load(path_of("szron")).plan
+    bench = benches_of(plan, assess(plan, CAT))[0]
+    volts, ohms = (float(np.interp(depth, DEPTHS, x)) for x in (bench.source.along_v, bench.source.along_ohm))
+    network = Network([Source("source", "plus", "0", volts, ohms), *bench.network.elements[1:]])
+    answer = network.solve()
+    current, node = network.element_currents(answer), network.node_volts(answer)
+    some = list(bench.lamps)[:12:3]
+    readings = [Reading("lit", i, 1.0 if abs(current[bench.network.elements[bench.lamps[i].columns[0]].id]) > 1e-6 else 0.0) for i in some]  # fmt: skip
+    readings += [Reading("volts", i, round(node[bench.ends[i][0]] - node[bench.ends[i][1]], 2)) for i in some]
+    readings.append(Reading("amps", bench.feed, round(abs(current["source"]), 5)))
+    said = diagnose(plan, assess(plan, CAT), readings)
+    assert said.suspects[0].faults == () and said.suspects[0].share > 0.5 and said.misfit < 1.5
+
+
+def test_a_battery_that_is_low_is_named_before_any_part():
+    plan = load(path_of("szron")).plan
+    found = assess(plan, CAT)
+    low = diagnose(plan, found, [Reading("volts", "supply", 6.9)])  # eight cells at 0.86 V: past their end
+    assert (
+        low.suspects[0].words == "the battery is low, or the adapter gives too little" and low.suspects[0].share > 0.8
+    )
+    dim = [Reading("lit", i, 0.5) for i in benches_of(plan, found)[0].lamps if found.lamps[i].share > 0.01]
+    all_dim = diagnose(plan, found, dim)
+    assert all_dim.used > 0.6 and {f.kind for f in all_dim.suspects[0].faults} <= {"source low"}, "no matter of parts"
+    assert diagnose(plan, found, []).used is None
+    half = diagnose(plan, found, [Reading("volts", "supply", 9.9)])  # 1.24 V a cell: a good half
+    assert half.used == pytest.approx(0.55, abs=0.12)
+
+
+def test_the_source_s_own_volts_are_asked_first_and_nothing_where_nothing_tells(deck):
+    plan, found = deck
+    dark = [Reading("lit", ONE, 0.0), Reading("lit", TWO, 0.0), Reading("lit", THREE, 1.0)]
+    assert diagnose(plan, found, dark).next[0].source == benches_of(plan, found)[0].is_battery
+    szron = load(path_of("szron")).plan
+    first = diagnose(szron, assess(szron, CAT), [Reading("lit", "hull.lamp.01", 0.0)]).next[0]
+    assert first.source and next_words(first) == "volts over supply: all else hangs on the source"
+    told = [*dark, Reading("volts", ONE, 9.0), Reading("volts", TWO, 0.0)]
+    done = diagnose(plan, found, told)
+    assert [n.at for n in done.next] == ["deck1.string.01.r"], (
+        "whether anything flows tells open from reversed no better"
+    )
+    last = diagnose(plan, found, [*told, Reading("volts", "deck1.string.01.r", 0.0)])
+    assert last.next == () and "turn" in last.instead and ONE in last.instead
+    assert all(n.bits >= 0.05 or n.source for n in diagnose(plan, found, dark).next)
+
+
+def test_looks_alone_end_in_suspects_on_every_demo():
+    """Two dark lamps of Perkoz, whose regulators let Newton find no rest with some pairs of faults."""
+    plan = load(path_of("perkoz")).plan
+    found = assess(plan, CAT)
+    lamps = list(benches_of(plan, found)[0].lamps)
+    for a, b in itertools.combinations(lamps, 2):
+        said = diagnose(plan, found, [Reading("lit", i, 0.0 if i in (a, b) else 1.0) for i in lamps])
+        assert said.suspects and {i for f in said.suspects[0].faults for i in f.at} & {a, b}, (a, b)
 
 
 @pytest.mark.parametrize("name", ["szron", "swistak", "perkoz"])

@@ -13,7 +13,7 @@ from gwiazda.core.errors import QuantityError
 @pytest.mark.parametrize(
     ("text", "mm"),
     [
-        ("3", 3.0), ("3 mm", 3.0), ("0,5mm", 0.5), ("1.2 cm", 12.0), ("1/8 in", 3.175), ("1 1/2 in", 38.1),
+        ("3", 3.0), ("3 mm", 3.0), ("0,5mm", 0.5), ("1.2 cm", 12.0), ("1/8 in", 3.175), ("1 1/2 in", 38.1), ("½ in", 12.7), ("1½ in", 38.1), ("⅛\"", 3.175),
         ("1000 mm", 1000.0), ("100 cm", 1000.0), ("1 000", 1000.0), ("1 200 mm", 1200.0), ("3 inches", 76.2), ("3 IN", 76.2),
         ("1,234.5", 1234.5), ("1.234,5", 1234.5), ("0.125", 0.125), ("2.1750", 2.175),
         ('1/4"', 6.35), ("18.8 m", 18800.0), ("-2", -2.0), ("250 um", 0.25), (".5", 0.5),
@@ -135,6 +135,8 @@ def test_nothing_is_written_with_an_exponent():
 def test_voltage_and_numbers():
     assert q.parse_voltage_v("9v") == 9.0
     assert q.parse_voltage_v("4500mV") == pytest.approx(4.5)
+    assert q.parse_voltage_v("3V3") == pytest.approx(3.3) and q.parse_voltage_v("12VDC") == 12.0
+    assert q.parse_voltage_v("12 V dc") == 12.0
     assert q.parse_number("35 %", "Share", 0, 100, "%") == 35
     with pytest.raises(QuantityError, match="from 0 to 100 %"):
         q.parse_number("135", "Share", 0, 100, "%")

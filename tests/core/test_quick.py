@@ -202,6 +202,116 @@ def test_the_command_line_answers(capsys):
     assert "on what they hang" in capsys.readouterr().err
 
 
+@pytest.mark.parametrize(
+    ("text", "hang", "shares", "current_a", "ohm"),
+    [
+        ("3 white on 9 V one resistor 15 mA", "shared", 1, 15e-3, None),
+        ("3 white on 9 V 1 resistor 15 mA", "shared", 1, 15e-3, None),
+        ("9 warm on 5 V sharing 2 resistors", "shared", 2, None, None),
+        ("9 warm on 5 V sharing two resistors", "shared", 2, None, None),
+        ("2 red on usb 2 resistors", "each", 1, None, None),
+        ("6 red in 2 strings on 12 V", "series", 2, None, None),
+        ("3 red one string on 9 V", "series", 1, None, None),
+        ("2 warm 1.8 on 2 AA", "each", 1, None, None),
+        ("2 red 5 on usb", "each", 1, None, None),
+        ("2 CR2032 1 red", "each", 1, None, None),
+        ("red on 9 V 1M", "each", 1, None, 1e6),
+        ("red on 9 V 2M2", "each", 1, None, 2.2e6),
+        ("red on 9 V 4k7 resistor", "each", 1, None, 4700.0),
+        ("red on 9 V with a 470 resistor", "each", 1, None, 470.0),
+        ("2 red on 9V sharing 470r", "shared", 1, None, 470.0),
+    ],
+)
+def test_numbers_are_read_as_what_they_stand_for(text, hang, shares, current_a, ohm):
+    """A body, a count, a share; ohms only where it says so, or looks like what is printed on a resistor."""
+    found = asked(text)
+    assert (found.hang, found.shares, found.ohm) == (hang, shares, pytest.approx(ohm) if ohm else None)
+    assert found.current_a == (pytest.approx(current_a) if current_a else None)
+
+
+@pytest.mark.parametrize(
+    ("text", "volts", "cells", "body"),
+    [
+        ("2 warm 1.8 on 2 AA", None, 2, "round-1.8-warm-white"), ("2 red 5 on usb", None, 1, "round-5-red"),
+        ("2 red 3 AA", None, 3, "round-3-red"), ("2 CR2032 1 red", None, 2, "round-3-red"), ("red on 3V3", 3.3, 1, "round-3-red"),
+        ("red on 12VDC", None, 1, "round-3-red"), ("2 red 3 blue on usb", None, 1, "round-3-red"),
+    ],
+)  # fmt: skip
+def test_bodies_cells_and_volts_as_people_write_them(text, volts, cells, body):
+    found = asked(text)
+    assert (found.volts, found.in_series, found.groups[0].part.id) == (volts, cells, body)
+    assert found.source == {"red on 12VDC": "adapter-12v-1a"}.get(text, found.source)
+
+
+def test_lamps_that_share_two_resistors_by_hand():
+    """Nine lamps on two resistors are five and four: each behind its own, sized for its share."""
+    found = circuit("9 warm on 5 V sharing 2 resistors at 5 mA")
+    assert "5 or 4 lamps on each resistor" in found.taken
+    assert sorted(x.number for x in found.lights) == [4, 5] and sum(r.number for r in found.resistors) == 2
+    volts = forward_v(junctions(built_in(), built_in().lamps["round-3-warm-white"]), 5e-3)
+    wanted = sorted((5.0 - volts) / (n * 5e-3) for n in (4, 5))
+    for r, ohm in zip(sorted(r.ohm for r in found.resistors), wanted, strict=True):
+        assert 0.97 * ohm < r < 1.22 * ohm, "the next of E12"
+
+
+def test_two_coin_cells_are_six_volts():
+    found = circuit("2 cr2032 1 red at 2 mA")
+    volts = forward_v(junctions(built_in(), built_in().lamps["round-3-red"]), 2e-3)
+    assert found.resistors[0].ohm == pytest.approx((6.0 - volts) / 2e-3, rel=0.2)
+
+
+@pytest.mark.parametrize(
+    ("text", "words"),
+    [
+        ("red on usb 5 ohm", "next to no resistor"),
+        ("red on usb 1 ohm", "next to no resistor"),
+        ("3 white on 9 V 10", "would burn out"),
+        ("red on 9 V 100", "390 Ω"),
+        ("red on usb at 40 mA", "rated for"),
+        ("red on usb 17", "may be many things"),
+        ("2 red on usb 7 resistors", "up to 2"),
+    ],
+)
+def test_what_would_burn_lamps_out_is_no_answer(text, words):
+    with pytest.raises(QuickError, match="Try") as caught:
+        circuit(text)
+    assert words in str(caught.value)
+
+
+@given(
+    st.sampled_from(["red", "white", "blue 0603", "2 amber", "5 warm"]), st.sampled_from(["9 V", "usb", "3 AA", "12 V", "block"]),
+    st.sampled_from(["47", "100", "330 ohm", "1k", "22r", "680"]), st.sampled_from(["", "sharing", "each", "in series"]),
+)  # fmt: skip
+def test_no_answer_burns_a_lamp(lamps, source, ohm, hang):
+    try:
+        found = circuit(f"{lamps} on {source} {ohm} {hang}")
+    except QuickError as error:
+        assert "burn" in str(error) or "Try" in str(error)
+    else:
+        assert all(x.current_a <= 0.0205 for x in found.lights)
+
+
+def test_the_same_is_said_once_of_all_lamps():
+    found = circuit("8 warm on 2 AA each at 10 mA")
+    said = [x for x in found.mind if "left for the resistor" in x]
+    assert len(said) == 1 and said[0].startswith("Each of these 8 lamps: 0.0 V are left")
+    assert len(set(found.mind)) == len(found.mind)
+
+
+def test_findings_of_lamps_alike_are_one_with_one_offer():
+    """By hand: three lamps of one section, each 5 × over its rating, are one finding, and its offer settles all three."""
+    from decks import deck_plan
+    from gwiazda.core.findings.rules import judge
+    from gwiazda.core.plan import edits
+
+    plan = edits.set_resistor(deck_plan(windows=4, lamps=3), [f"deck1.lamp.0{k}" for k in (1, 2, 3)], 60.0)
+    found = [f for f in judge(plan, assess(plan, built_in())) if f.rule == "over-rated"]
+    assert len(found) == 1 and found[0].sentence.startswith("Each of these 3 lamps gets ")
+    assert found[0].subjects == ("deck1.lamp.01", "deck1.lamp.02", "deck1.lamp.03")
+    after = found[0].fixes[0].applied(plan)
+    assert not [f for f in judge(after, assess(after, built_in())) if f.rule == "over-rated"]
+
+
 # -- lamps of unknown make ----------------------------------------------------------------------------------
 
 
@@ -219,6 +329,18 @@ def test_a_slip_is_answered_with_what_is_taken():
     found = answer("slip 3.0 to 3.4 V 20 mA", built_in())
     assert found.readings == ((0.02, 3.2),) and "typical" in found.taken[0] and "blue" in found.colours[0]
     assert answer("slip 2.0 V at 20 mA", built_in()).taken == ()
+
+
+def test_a_slip_on_a_source_goes_on_to_the_resistor():
+    """(9 − 3.2) V / 20 mA = 290 Ω: 330, which gives 17.6 mA; by the belief of subtracting the minimum it would be 300."""
+    found = answer("slip 3.0 to 3.4 V 20 mA on 9 V", built_in())
+    assert found.slip.ohm == 330.0 and found.slip.source_v == 9.0
+    text = " ".join(found.lines())
+    assert "330 Ω" in text and "17.6 mA" in text and "17 mA to 18.2 mA" in text
+    assert answer("slip 2 V 20 mA on 3 AA", built_in()).slip.source_v == 4.5
+    for odd in ("slip 3.0 V 20 mA on 2 V", "slip 3.0 V 20 mA on the moon"):
+        with pytest.raises(QuickError, match="Try"):
+            answer(odd, built_in())
 
 
 @pytest.mark.parametrize("line", ["reads nothing much", "reads 0.1 V at 5 mA", "slip 3.4 to 3.0 V 20 mA"])

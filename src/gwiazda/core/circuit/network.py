@@ -175,6 +175,7 @@ class Network(Newton):
         ohms: Array | None = None,
         n: Array | None = None,
         is_a: Array | None = None,
+        patient: bool = True,
     ) -> Operating:
         """Operating points.
 
@@ -184,6 +185,8 @@ class Network(Newton):
             Source EMF (V; what a regulator holds), resistance of every element (Ω; in series for diodes, of the
             output for regulators), ideality and saturation current (A), in the order of ``elements``; what is left out keeps the compiled value.
             A source compiled with 0 Ω stays ideal.
+        patient : bool
+            Whether points that Newton doesn't find are looked for in the long ways; else they are not a number.
 
         Returns
         -------
@@ -198,7 +201,7 @@ class Network(Newton):
         count = max((a.shape[0] for a in given), default=1)
         at_once = max(1, AT_ONCE // max(1, len(self._chains)))
         if count > at_once:
-            return self._solve_in_parts(count, at_once, volts, ohms, n, is_a)
+            return self._solve_in_parts(count, at_once, patient, volts, ohms, n, is_a)
         volts_, ohms_, n_, is_ = (
             np.atleast_2d(base if a is None else np.asarray(a, dtype=float))
             for a, base in ((volts, self.volts), (ohms, self.ohms), (n, self.n), (is_a, self.is_a))
@@ -215,13 +218,13 @@ class Network(Newton):
             for element, sign in terms:
                 node_v[:, node] += sign * volts_[:, element]
         if len(self._free_nodes) and self._stamps:
-            node_v, current, steps = self._rest(branch, node_v, count, (volts_, ohms_, n_, is_))
+            node_v, current, steps = self._rest(branch, node_v, count, (volts_, ohms_, n_, is_), patient)
         elif len(self._free_nodes):
             try:
                 node_v, current, steps = self._newton(branch, node_v.copy(), count, (volts_, ohms_, n_, is_))
             except CircuitError:
                 # One of them is hard: each on its own, so that only that one takes the long way.
-                node_v, current, steps = self._one_by_one(node_v, (volts_, ohms_, n_, is_), count)
+                node_v, current, steps = self._one_by_one(node_v, (volts_, ohms_, n_, is_), count, None, patient)
         else:
             current = branch.current(node_v[:, self._p] - node_v[:, self._q])[0]
             steps = 0
@@ -229,7 +232,9 @@ class Network(Newton):
             (volts_, ohms_, n_, is_), node_v, np.broadcast_to(current, (count, len(self._chains))), steps
         )
 
-    def _rest(self, branch: Branches, node_v: Array, count: int, values: Values) -> tuple[Array, Array, int]:
+    def _rest(
+        self, branch: Branches, node_v: Array, count: int, values: Values, patient: bool
+    ) -> tuple[Array, Array, int]:
         """Points of a network with regulators or transistors: most in a rush, the rest one by one."""
         try:
             rushed, current, done = self._rush(branch, node_v.copy(), count, values)
@@ -238,18 +243,19 @@ class Network(Newton):
         if done.all():
             return rushed, current, 1
         left = np.flatnonzero(~done)
-        slow, slow_current, steps = self._one_by_one(node_v, values, count, left)
+        slow, slow_current, steps = self._one_by_one(node_v, values, count, left, patient)
         rushed[left], current[left] = slow[left], slow_current[left]
         return rushed, current, steps
 
-    def _solve_in_parts(self, count: int, at_once: int, *values: Array | None) -> Operating:
+    def _solve_in_parts(self, count: int, at_once: int, patient: bool, *values: Array | None) -> Operating:
         """Many points, as many at once as stay in the processor's cache: a third of the time of all at once."""
         parts = []
         for first in range(0, count, at_once):
             cut = slice(first, first + at_once)
             given = (None if a is None or np.ndim(a) < 2 or len(a) == 1 else np.asarray(a)[cut] for a in values)
             single = (a if a is not None and (np.ndim(a) < 2 or len(a) == 1) else None for a in values)
-            parts.append(self.solve(*(b if a is None else a for a, b in zip(given, single, strict=True))))
+            own = [b if a is None else a for a, b in zip(given, single, strict=True)]
+            parts.append(self.solve(own[0], own[1], own[2], own[3], patient))
         full = [
             np.atleast_2d(b if a is None else np.asarray(a, dtype=float))
             for a, b in zip(values, (self.volts, self.ohms, self.n, self.is_a), strict=True)

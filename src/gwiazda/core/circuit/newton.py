@@ -81,11 +81,11 @@ class Newton:
         return node_v, np.array(np.broadcast_to(current, (count, len(p)))), done
 
     def _one_by_one(
-        self, node_v: Array, values: Values, count: int, which: npt.NDArray[np.intp] | None = None
+        self, node_v: Array, values: Values, count: int, which: npt.NDArray[np.intp] | None = None, patient: bool = True
     ) -> tuple[Array, Array, int]:
         """Points (``which`` of them) each on its own, from where the one before came to rest.
 
-        The long ways are taken where Newton finds none.
+        The long ways are taken where Newton finds none; without patience such a point is not a number.
 
         Raises
         ------
@@ -103,12 +103,26 @@ class Newton:
             warm = start.copy()
             if before is not None:
                 warm[:, self._free_nodes] = before[:, self._free_nodes]
-            found, current, steps = self._one(branch, warm, start, own, before is not None)
+            try:
+                found, current, steps = self._one(branch, warm, start, own, before is not None, patient)
+            except CircuitError:
+                if patient:
+                    raise
+                node_v[s], currents[s] = np.nan, np.nan
+                continue
             node_v[s], currents[s], most, before = found[0], current[0], max(most, steps), found
         return node_v, currents, most
 
-    def _one(self, branch: Branches, warm: Array, start: Array, own: Values, known: bool) -> tuple[Array, Array, int]:
-        """One point: from its neighbour's voltages, from straight lines, in time, or with its sources turned up."""
+    def _one(
+        self, branch: Branches, warm: Array, start: Array, own: Values, known: bool, patient: bool
+    ) -> tuple[Array, Array, int]:
+        """One point: from its neighbour's voltages, from straight lines, in time, or with its sources turned up.
+
+        Raises
+        ------
+        CircuitError
+            When none of these finds it.
+        """
         if known:
             try:
                 return self._newton(branch, warm, 1, own, from_here=True)
@@ -117,7 +131,8 @@ class Newton:
         try:
             return self._newton(branch, start.copy(), 1, own)
         except CircuitError:
-            pass
+            if not patient:
+                raise
         try:
             return self._newton_in_time(branch, start.copy(), own)
         except CircuitError:

@@ -253,6 +253,10 @@ def _unknown_lamp(line: str, catalogue: Catalogue, series: str) -> Identified | 
     )
 
 
+_KNOWN = (
+    "|".join(sorted({re.escape(w) for entry in WORDS for w in entry.lower().split()}, key=len, reverse=True))
+    + r"|with|and|from|\d.*"
+)
 _BAND_WORDS = {**{c: c for c in COLOURS}, "purple": "violet", "gray": "grey"}
 _NUMBER = r"\d+(?:[.,]\d+)?"
 
@@ -450,6 +454,10 @@ class _Reader:
         if not found and (bare := re.match(rf"({_NUMBER})(?=$|[\s,+;])", self.rest)):
             # A bare number may be a count, a body, volts: it is ohms where it looks like what is printed on one.
             if not _like_a_value(bare[1]):
+                after = self.rest[bare.end() :].lstrip(" ,+;")
+                if after and not re.match(rf"(?:{_KNOWN})(?=$|[\s,+;])", after):
+                    self.rest = after  # it counts what isn't known
+                    self._unclear()
                 raise QuickError("Scratch line", f"“{bare[1]}” may be many things", f"“{bare[1]} ohm”, “{bare[1]} V”, “{bare[1]} mA” or “{bare[1]} mm”")  # fmt: skip
             found = self.take(rf"({_NUMBER})")
         if not found:

@@ -29,12 +29,14 @@ Kind = Literal[
     "swapped",
     "dead unit",
     "bridge",
+    "source low",
 ]
 
 # How often each happens at a hobby bench, of all faults of one lamp or resistor (house values).
 PRIOR: dict[Kind, float] = {
     "reversed": 0.28, "cold joint": 0.20, "open": 0.13, "resistor high": 0.08, "resistor low": 0.06, "short": 0.06, "resistor open": 0.05,
     "swapped": 0.04, "bridge": 0.04, "band high": 0.02, "band low": 0.02, "dead unit": 0.02,
+    "source low": 1.0,  # apart from the parts: see ``hypotheses``
 }  # fmt: skip
 COLD_OHM, OPEN_OHM, SHORT_OHM = 200.0, 1e9, 0.05
 SHORT_A = 1e6  # saturation current of a lamp that is shorted: no voltage to speak of
@@ -61,6 +63,7 @@ class Fault(NamedTuple):
             "resistor open": f"resistor of {one} is off", "resistor high": f"resistor of {one} is ten times too large",
             "resistor low": f"resistor of {one} is a tenth of it", "swapped": f"{one} and {self.at[-1]} are swapped",
             "dead unit": f"a unit of {one} is dead", "bridge": f"solder bridges {one} and {self.at[-1]}",
+            "source low": "the battery is low, or the adapter gives too little",
             "band high": f"resistor of {one} is about twice its value", "band low": f"resistor of {one} is about half its value",
         }[self.kind]  # fmt: skip
 
@@ -135,8 +138,8 @@ def _lay(
         for c in resistors[first].columns:
             ohms[row, c] = ohms[row, c] * TIMES[kind] if kind in TIMES else OPEN_OHM
         return
-    if kind == "bridge":
-        return  # another way for the current, not another number: see ``bridges``
+    if kind in ("bridge", "source low"):
+        return  # another way for the current, and the source's own state: see ``bridges`` and ``hypotheses``
     columns = lamps[first].columns
     if kind in ("reversed", "open"):
         ohms[row, columns[0]] = OPEN_OHM

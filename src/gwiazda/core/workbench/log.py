@@ -9,7 +9,7 @@ from typing import NamedTuple, cast
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.plan.model import Entry, Plan
 from gwiazda.core.quantities import figure, format_current
-from gwiazda.core.workbench.diagnosis import Bench, Reading, What, sigma_of
+from gwiazda.core.workbench.hypotheses import Bench, Reading, What, sigma_of
 
 LOOKS = {0.0: "dark", 0.5: "dim", 1.0: "as it should", 2.0: "too bright"}
 NEAR_MM = 100.0  # before a bare lamp, where its light is read

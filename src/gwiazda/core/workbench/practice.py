@@ -9,23 +9,24 @@ from typing import NamedTuple
 
 import numpy as np
 
+from gwiazda.core.assess.circuit.sources import DEPTHS
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.circuit.diode import VT_300K
 from gwiazda.core.light.photometry import relative_light
 from gwiazda.core.plan.model import Plan
-from gwiazda.core.workbench.diagnosis import (
+from gwiazda.core.workbench.diagnosis import REFINED, benches_of
+from gwiazda.core.workbench.faults import Fault
+from gwiazda.core.workbench.hypotheses import (
     AMP_DIGITS,
     AMP_SHARE,
-    REFINED,
+    LOW_DEPTH,
     VOLT_DIGITS,
     VOLT_SHARE,
     Bench,
     Reading,
     What,
-    benches_of,
     looks,
 )
-from gwiazda.core.workbench.faults import Fault
 
 RESISTOR = 0.05  # evenly within
 SHOWS = 0.2  # of a lamp's light: what the eye sees beside another
@@ -48,13 +49,17 @@ def shown_by(bench: Bench) -> tuple[int, ...]:
     for lamp in bench.lamps:
         light = bench.light(lamp)
         off = np.maximum(off, np.abs(light / max(float(light[0]), 1e-12) - 1.0))
-    return tuple(k for k, h in enumerate(bench.hypotheses) if len(h) == 1 and off[k] >= SHOWS)
+    return tuple(
+        k
+        for k, h in enumerate(bench.hypotheses)
+        if len(h) == 1 and h[0].kind != "source low" and off[k] >= SHOWS and np.isfinite(bench.priors[k])
+    )
 
 
 class Hidden:
-    """A circuit with one fault in it, to be measured."""
+    """A circuit with one fault in it, to be measured; its battery as far down as the seed has it, or at ``depth``."""
 
-    def __init__(self, bench: Bench, seed: int) -> None:
+    def __init__(self, bench: Bench, seed: int, depth: float | None = None) -> None:
         self.bench, self.seed = bench, seed
         rng = np.random.default_rng(seed)
         which = shown_by(bench)
@@ -71,7 +76,12 @@ class Hidden:
             shift = float(rng.normal(0.0, LAMP_V))
             for c in p.columns:
                 is_a[:, c] *= np.exp(-shift / (over.n[0, c] * VT_300K))
-        self._over = over._replace(ohms=ohms, is_a=is_a)
+        self.depth = float(rng.uniform(0.0, LOW_DEPTH)) if depth is None else depth
+        volts = over.volts.copy()
+        if bench.is_battery:
+            volts[:, 0] = np.interp(self.depth, DEPTHS, bench.source.along_v)
+            ohms[:, 0] = np.interp(self.depth, DEPTHS, bench.source.along_ohm)
+        self._over = over._replace(volts=volts, ohms=ohms, is_a=is_a)
         self._currents, _ = bench.solved(self._rows, self._over)
         # Lamps of a bag give unlike light at the same current: what the eye compares has that in it.
         self._bag = {i: float(np.exp(rng.normal(0.0, LAMP_LIGHT))) for i in bench.lamps}
@@ -104,18 +114,18 @@ class Hidden:
         return [self.read("lit", i) for i in self.bench.lamps]
 
 
-def searched(bench: Bench, seed: int, readings: int = 3) -> Trial:
+def searched(bench: Bench, seed: int, readings: int = 3, depth: float | None = None) -> Trial:
     """A search by the best next measurement each: a look first, then the meter."""
-    hidden = Hidden(bench, seed)
+    hidden = Hidden(bench, seed, depth)
     seen = hidden.look()
     for _ in range(readings - 1):
-        share = bench.judged(seen)
+        joint = bench.joint(seen)
         asked = {(r.what, r.at) for r in seen}
         left = [(w, a) for w, a in bench.measurable() if w != "lit" and (w, a) not in asked]
-        left.sort(key=lambda x: -bench.told(x[0], x[1], share))
+        left.sort(key=lambda x: -bench.told(x[0], x[1], joint))
         for w, a in left[:REFINED]:
-            bench.predicted(w, a)
-        what, at = max(left[:REFINED], key=lambda x: bench.told(x[0], x[1], share))
+            bench.over_states(w, a)
+        what, at = max(left[:REFINED], key=lambda x: bench.told(x[0], x[1], joint))
         seen.append(hidden.read(what, at))
     share = bench.judged(seen)
     order = list(np.argsort(-share, kind="stable"))
@@ -123,7 +133,7 @@ def searched(bench: Bench, seed: int, readings: int = 3) -> Trial:
     return Trial(place < 3, place, readings, hidden.fault)
 
 
-def trials(plan: Plan, found: Assessment, count: int, seed: int = 1) -> list[Trial]:
+def trials(plan: Plan, found: Assessment, count: int, seed: int = 1, depth: float | None = None) -> list[Trial]:
     """So many hidden faults searched for, in the plan's first feed."""
     bench = benches_of(plan, found)[0]
-    return [searched(bench, seed * 100_000 + k) for k in range(count)]
+    return [searched(bench, seed * 100_000 + k, depth=depth) for k in range(count)]

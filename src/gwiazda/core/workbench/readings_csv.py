@@ -5,7 +5,7 @@ from __future__ import annotations
 from gwiazda.core.errors import PlanError, QuantityError
 from gwiazda.core.quantities import parse_number
 from gwiazda.core.tables import read_rows
-from gwiazda.core.workbench.diagnosis import Reading
+from gwiazda.core.workbench.hypotheses import Reading
 
 MOST_ROWS = 10_000
 MOST = 1000.0  # V or A

@@ -86,7 +86,10 @@ class SuspectsCard:
                 f"Neither one fault nor two tell these readings well ({found.misfit:.1f} σ): measure again."
             )
         else:
-            self.words.setText("")
+            used = (
+                "" if found.used is None else f"By these readings the cells are about {found.used * 100:.0f} % used. "
+            )
+            self.words.setText(f"{used}{found.instead}".strip())
         self.words.setVisible(bool(self.words.text()))
         named = [s for k, s in enumerate(found.suspects[:SHOWN]) if k < NAMED or s.share >= LEAST_SHARE]
         for s in named if self.session.readings() else ():
@@ -100,7 +103,8 @@ class SuspectsCard:
             self.rows.addWidget(row)
         if self._next_is is not None:
             verb = "Measure" if self.session.hidden is not None else "Next"
-            self.next.setText(f"{verb}: {next_words(self._next_is)} ({self._next_is.bits:.1f} bit)")
+            tells = "" if self._next_is.source else f" ({self._next_is.bits:.1f} bit)"
+            self.next.setText(f"{verb}: {next_words(self._next_is)}{tells}")
 
 
 class ReadingCard:

@@ -8,7 +8,8 @@ from gwiazda.core.assess.states import Assessment
 from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Entry, Laid, Plan
-from gwiazda.core.workbench.diagnosis import Bench, Diagnosis, Reading, What, benches_of, diagnose
+from gwiazda.core.workbench.diagnosis import Diagnosis, benches_of, diagnose
+from gwiazda.core.workbench.hypotheses import Bench, Reading, What
 from gwiazda.core.workbench.log import readings_of
 from gwiazda.core.workbench.photomarks import laid_on
 from gwiazda.core.workbench.photoread import PhotoReading, read_photo

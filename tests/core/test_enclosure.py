@@ -194,12 +194,16 @@ def test_densities_add(a, b, lux):
 def test_the_worked_leak():
     """E inside 170.3 lx, two white coats (T .102) on 1.2 mm of light grey (D .66), seen in 2 lx."""
     seen = visibility.visible_luminance(2.0 * 0.5 / math.pi)
-    assert seen == pytest.approx(0.0110, abs=1e-4)
+    assert seen == pytest.approx(0.0109, abs=1e-4), "the contrast has fallen from 3 to 2.95 % there"
     white, plastic = built_in().coats["flat-white"].film(2), built_in().plastics["light-grey"].film(1.2)
     assert white[:2] == pytest.approx((0.102, 0.879), abs=6e-4)
     rest = leak.density_of(scatter.through([white, plastic]))
     times = [float(leak.leak_luminance(170.3, rest + 1.6 * n)) / seen for n in range(3)]
-    assert times == pytest.approx([109, 2.7, 0.07], rel=0.03)
+    # Densities alone would give 109 ×: what goes to and fro between the white and the light plastic makes it 1.78 × more.
+    assert times[0] == pytest.approx(109 * 1.78 * 1.015, rel=0.03)
+    black = [built_in().coats["flat-black"].film(n) for n in (1, 2)]
+    coated = [170.3 * scatter.through([white, b, plastic]) / math.pi / seen for b in black]
+    assert coated == pytest.approx([2.85, 0.0715], rel=0.04), "black ends that"
     assert leak.coats_needed(170.3, rest, 1.6, seen) == 2
     assert leak.coats_needed(0.0, rest, 1.6, seen) == 0
     with pytest.raises(ValueError, match="blocks nothing"):
@@ -216,7 +220,7 @@ def test_one_coat_less_than_needed_shows(lux, rest, coat):
 
 def test_small_leaks_need_more_light_to_be_seen():
     hull = 2.0 * 0.5 / math.pi
-    assert math.degrees(visibility.critical_angle_rad(hull)) * 60 == pytest.approx(11.0, abs=0.1)
+    assert math.degrees(visibility.critical_angle_rad(hull)) * 60 == pytest.approx(11.1, abs=0.1)
     area = visibility.visible_luminance(hull)
     assert visibility.visible_slit(hull, 0.1, 0.6) / area == pytest.approx(15.2, rel=0.01)
     assert visibility.visible_slit(hull, 20.0, 0.6) == area == visibility.visible_spot(hull, 1e-2)

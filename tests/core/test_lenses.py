@@ -16,7 +16,7 @@ from gwiazda.core.assess.light.lenses import dome_mm, face_shown_mm, hole_share,
 from gwiazda.core.assess.light.scene import scene_of
 from gwiazda.core.errors import PlanError
 from gwiazda.core.findings.rules import judge
-from gwiazda.core.light.lens import focal_mm, shown_mm, surface_radius_mm
+from gwiazda.core.light.lens import aside, falls_off, focal_mm, shown_mm, surface_radius_mm
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits, storage
 from gwiazda.core.plan.model import Lens, Opening, Plan, altered
@@ -170,3 +170,30 @@ def test_a_lens_round_trips_and_needs_a_hole_outside():
     with pytest.raises(PlanError, match="hole that leads outside"):
         edits.set_fields(plan, ["head"], hole=False)
     assert [f for f in judge(headlamp(made="amber"), assess(headlamp(made="amber"), CAT)) if f.rule == "unknown-part"]
+
+
+@pytest.mark.parametrize(("face", "width", "behind", "dome"), [(1.8, 2.0, 2.0, 1.0), (3.0, 3.0, 1.5, 1.0), (3.0, 4.0, 8.0, 2.0)])
+def test_a_lens_seen_from_aside_by_rays(face, width, behind, dome):
+    """By another way: rays of one direction over the lens, bent by Snell's law for thin lenses, those that end on the lamp's face."""
+    focal = focal_mm(width, dome, 1.5)
+    u = np.linspace(-width / 2, width / 2, 801)
+    x, y = (g.ravel() for g in np.meshgrid(u, u))
+    inside = np.hypot(x, y) <= width / 2
+
+    def seen(degrees):
+        slope = math.tan(math.radians(degrees))
+        at = x + behind * (-slope - x / focal), y + behind * (-y / focal)
+        return (inside & (np.hypot(*at) <= face / 2)).sum() * math.cos(math.radians(degrees))
+
+    for degrees in (5, 15, 25, 35, 50):
+        assert aside(face, width, behind, focal, degrees) == pytest.approx(seen(degrees) / seen(0), abs=0.01)
+    order = falls_off(face, width, behind, focal)
+    half = math.degrees(math.acos(0.5 ** (1 / order)))
+    assert aside(face, width, behind, focal, half) == pytest.approx(0.5, abs=0.02)
+
+
+def test_a_bead_flashes_ahead_and_not_to_the_sides():
+    """A bead of 2 mm, 1.25 mm before a face of 1 mm: half of it at 20°, a tenth at 30°, nothing at 45°; cos⁴ would give .78, .56, .25."""
+    values = [aside(1.0, 2.0, 1.25, focal_mm(2.0, 1.0, 1.5), d) for d in (0, 20, 30, 45)]
+    assert values == pytest.approx([1.0, 0.46, 0.10, 0.0], abs=0.02)
+    assert aside(3.0, 3.0, 0.0, math.inf, 60) == pytest.approx(0.5), "a flat pane on the lamp itself"

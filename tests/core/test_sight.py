@@ -17,6 +17,7 @@ from gwiazda.core.light.visibility import (
     JUST,
     SEARCHED,
     STRIKING,
+    contrast,
     critical_angle_rad,
     point_threshold_lx,
     point_words,
@@ -56,8 +57,11 @@ def test_words_of_a_point(times, words):
 
 
 def test_the_critical_angle_by_hand():
-    """0.32 cd/m²: 0.0111 cd/m² is seen of an area; a fifth of 0.242·(1 + √0.128)² µlx of a point: 3.2 mrad, 11 minutes of arc."""
-    assert visible_luminance(0.32) == pytest.approx(0.0111)
+    """0.32 cd/m²: 2.94 %, so 0.0109 cd/m² is seen of an area; a fifth of 0.242·(1 + √0.128)² µlx of a point: 3.2 mrad, 11 minutes of arc."""
+    assert contrast(0.32) == pytest.approx(0.03 - 0.02 * math.log10(0.32 / 0.3))
+    assert (contrast(0.0), contrast(0.3), contrast(3.0), contrast(80.0)) == pytest.approx((0.03, 0.03, 0.01, 0.01))
+    assert contrast(math.sqrt(0.9)) == pytest.approx(0.02), "half way, in log L"
+    assert visible_luminance(0.32) == pytest.approx(0.0109, abs=1e-4)
     point = 0.2 * 0.242e-6 * (1 + math.sqrt(0.128)) ** 2
     expected = math.sqrt(4 * point / (math.pi * 0.0111))
     assert critical_angle_rad(0.32) == pytest.approx(expected)
@@ -201,4 +205,15 @@ def test_what_lies_behind_shows_through():
     film = Film(0.4, 0.6, True, 0.0)
     assert backed(film, 0.0) == pytest.approx(0.6) and backed(film, 1.0) == pytest.approx(1.0)
     assert through([film, film]) == pytest.approx(0.4 * 0.4 / (1 - 0.36))
-    assert through([Film(0.1, 0.05, False, 0.0)] * 2) == pytest.approx(0.01)
+    assert through([Film(0.1, 0.05, False, 0.0)] * 2) == pytest.approx(0.01, rel=3e-3), (
+        "densities add where little comes back"
+    )
+    # A white lining (two coats) on light grey plastic, by hand: 1/(1 − .879·.5) = 1.78 times what densities would give.
+    lining, grey = Film(0.102, 0.879, True), Film(10**-0.66, 0.5, False)
+    assert through([lining, grey]) == pytest.approx(0.102 * 10**-0.66 * 1.784, rel=1e-3)
+    # By another way: light bounced to and fro, followed one passage after the other.
+    down, out = 0.102, 0.0
+    for _ in range(60):
+        out += down * 10**-0.66
+        down *= 0.5 * 0.879
+    assert through([lining, grey]) == pytest.approx(out, rel=1e-6)

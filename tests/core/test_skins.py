@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import math
 
 import numpy as np
 import pytest
@@ -49,8 +50,8 @@ def test_layers_run_from_inside_out_and_their_densities_add():
         ("lining", "flat-white"), ("inside", "silver"), ("inside", "flat-black"), ("plastic", "light-grey"), ("outside", "grey-primer"),
     ]  # fmt: skip
     assert skin_density(built_in(), section_of(plan, "deck1"), "light-grey") == pytest.approx(
-        0.9933 + 1.2 + 3.2 + 0.66 + 1.0, abs=1e-3
-    )
+        0.9933 + 1.2 + 3.2 + 0.66 + 1.0 + math.log10((1 - 0.879 * 0.65) * (1 - 0.5 * 0.4)), abs=0.03
+    ), "densities, less what goes to and fro between white and silver and between plastic and primer"
     assert outside_reflectance(built_in(), section_of(plan, "deck1"), "light-grey") == pytest.approx(0.4, abs=0.01)
 
 
@@ -71,7 +72,8 @@ def test_every_coat_takes_its_density_off_the_leak():
     light = [assess(p, built_in()).sections["deck1"] for p in (deck_plan(), tight(deck_plan(), 1))]
     inside = light[1].reflectance, light[0].reflectance
     assert inside[0] < inside[1]
-    assert times[0] / times[1] == pytest.approx(10**1.6, rel=0.2)
+    # Without it light goes to and fro between the white and the light plastic, 1.78 times as much: black ends that too.
+    assert times[0] / times[1] == pytest.approx(1.78 * 10**1.6, rel=0.25)
     assert worst(tight(deck_plan(), 2)) < 1 < times[1] < times[0]
 
 

@@ -110,3 +110,50 @@ def test_the_command_reads_walls_and_names_what_is_wrong(tmp_path, capsys):
     path = tmp_path / "walls.json"
     path.write_text(json.dumps({"kind": "walls", "cases": [{**CASES[2], "solution": {"share": 0.5}}]}))
     assert main(["verify", str(path)]) == 1
+
+
+def forward(t, radius, dab, outer, frosted=False, n=1_000_000, wide=12.0):
+    """Light followed the way it goes: onto the bare inner face outside of a dab, in, to and fro, out of the pane; its share there."""
+    rng = np.random.default_rng(5)
+    place = rng.uniform(-wide * t, wide * t, (n, 2))
+    place = place[np.hypot(*place.T) > dab]
+    weight = np.ones(len(place)) * (2 * wide * t) ** 2 / n
+
+    def diffuse(m):
+        sine, turn = np.sqrt(rng.random(m)), 2 * np.pi * rng.random(m)
+        return np.stack([sine * np.cos(turn), sine * np.sin(turn), np.sqrt(1 - sine**2)], 1)
+
+    way = diffuse(len(place))
+    way[:, :2] /= w.INDEX
+    way[:, 2] = np.sqrt(1 - (way[:, :2] ** 2).sum(1))
+    weight = weight * (1 - w.fresnel(way[:, 2]))
+    out, up = 0.0, True
+    for _ in range(14):
+        place = place + way[:, :2] * (t / np.abs(way[:, 2]))[:, None]
+        back = w.fresnel(np.abs(way[:, 2]))
+        new = diffuse(len(place))
+        here = np.hypot(*place.T)
+        if up:
+            pane = here < radius
+            out += (weight * np.where(pane, w.FROSTED if frosted else 1 - back, 0.0)).sum()
+            weight = weight * np.where(pane, 1 - w.FROSTED if frosted else back, outer)
+            mirror = pane & (not frosted)
+        else:
+            mirror = here > dab
+            weight = weight * np.where(mirror, back, 0.04)
+        new[:, 2] *= -1 if up else 1
+        way = np.where(mirror[:, None], way * [1, 1, -1], new)
+        up = not up
+        alive = weight > 1e-7 * (2 * wide * t) ** 2 / n * 1e4
+        place, way, weight = place[alive], way[alive], weight[alive]
+    return out / (math.pi * radius**2)
+
+
+@pytest.mark.parametrize(("t", "radius", "more", "outer"), [(1.2, 1.0, 1.2, 0.75), (2.0, 1.5, 1.5, 0.5)])
+def test_light_paint_outside_sends_light_under_a_dab(t, radius, more, outer):
+    """Against light followed forwards (the code's goes backwards): half a percent and more, where black outside lets none."""
+    pane, box, dab = w.disc(0, 0, radius), (-radius, radius, -radius, radius), w.disc(0, 0, radius + more)
+    share = w.dab_share(w.Wall(t, "bare", 0.04, outer), pane, box, dab)
+    expected = forward(t, radius, radius + more, outer)  # what comes from farther than 12 walls is left out
+    assert share > 0.003 and abs(share - expected) < max(0.15 * expected, 0.002)
+    assert w.dab_share(w.Wall(t), pane, box, w.disc(0, 0, radius + 1.0 * t)) < 1e-3

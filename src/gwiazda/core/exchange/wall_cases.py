@@ -50,7 +50,7 @@ def solved_wall(case: dict[str, Any], name: str) -> float:
     wide = min(wide, reach)
     points, _ = w.points_in(pane, box, 600)
     if wall.mfp_mm > 0.0:
-        return w.traced_share(wall, points, w.disc(a, b, wide))
+        return w.traced_share(wall, points, w.disc(a, b, wide), pane)
     source_points, cell = w.points_in(w.disc(a, b, wide), (a - wide, a + wide, b - wide, b + wide), 12_000)
     return w.shared(w.kernel(wall), points, source_points, cell)
 

@@ -14,6 +14,8 @@ from typing import NamedTuple
 
 import numpy as np
 
+from gwiazda.core.fibre.dome import share_into
+
 NA, HALF_ANGLE = 0.5, math.radians(30.0)
 LOSS_DB_M = 0.25
 CLADDING_MM = 0.02
@@ -50,29 +52,25 @@ def coupled_share(fibre_mm: float, face_mm: float, order: float, alignment: floa
 def domed_share(fibre_mm: float, aside_mm: float, face_mm: float, order: float) -> float:
     """Share of a domed lamp's beam that one fibre takes in, its middle ``aside_mm`` from the lamp's axis.
 
-    The beam is traced from where it seems to come from: a point so far behind the top of the dome that nine tenths of the beam
-    leave through it (half the body's width at least), sending cosᵐ; rays that meet the fibre's core within its aperture go in. What it takes is added up over rings and sectors of the
-    core, each by the solid angle it fills; all fibres of a bundle together never take more than the beam has.
+    The die with its cup is no point: its rays are traced through the dome (``dome``), and those that meet the fibre's core
+    within its aperture go in. All fibres of a bundle together never take more than the beam has.
+
+    Parameters
+    ----------
+    fibre_mm, aside_mm, face_mm : float
+        Diameter of the fibre, distance of its middle from the lamp's axis, diameter of the dome (mm).
+    order : float
+        The beam's m, of cosᵐ.
 
     Raises
     ------
     ValueError
         For a fibre thinner than its own cladding.
     """
-    edge = math.acos(0.1 ** (1.0 / (order + 1.0)))
-    deep, core = face_mm / 2.0 / min(math.tan(edge), 1.0), (fibre_mm - CLADDING_MM) / 2.0
-    if core <= 0.0:
+    if fibre_mm <= CLADDING_MM:
         raise ValueError("a fibre is thicker than its cladding")
-    rings, sectors = 8, 24
-    r = (np.arange(rings) + 0.5) / rings * core
-    turn = (np.arange(sectors) + 0.5) / sectors * 2.0 * math.pi
-    x = aside_mm + r[:, None] * np.cos(turn)
-    y = r[:, None] * np.sin(turn)
-    piece = (r * core / rings * 2.0 * math.pi / sectors)[:, None] * np.ones_like(x)
-    cosine = deep / np.sqrt(deep**2 + x**2 + y**2)
-    per_sr = (order + 1.0) / (2.0 * math.pi) * cosine**order
-    solid = piece * cosine**3 / deep**2
-    return float((per_sr * solid)[cosine >= math.cos(HALF_ANGLE)].sum())
+    half_deg = math.degrees(math.acos(0.5 ** (1.0 / order)))
+    return share_into(fibre_mm - CLADDING_MM, aside_mm, face_mm, half_deg)
 
 
 def _bend_of(radius_over_d: float, table: tuple[float, ...]) -> float:

@@ -57,3 +57,49 @@ def shown_mm(face_mm: float, width_mm: float, behind_mm: float, focal: float) ->
     if stretch * width_mm <= face_mm:
         return width_mm
     return min(face_mm / stretch, width_mm)
+
+
+def _overlap(a: float, b: float, apart: float) -> float:
+    """Area that two rounds of radius ``a`` and ``b`` have in common, their middles ``apart``."""
+    if apart >= a + b:
+        return 0.0
+    if apart <= abs(a - b):
+        return math.pi * min(a, b) ** 2
+    x = (apart**2 + a**2 - b**2) / (2.0 * apart)
+    y = apart - x
+    root = math.sqrt(max(a * a - x * x, 0.0))
+    return a * a * math.acos(max(min(x / a, 1.0), -1.0)) + b * b * math.acos(max(min(y / b, 1.0), -1.0)) - apart * root
+
+
+def aside(face_mm: float, width_mm: float, behind_mm: float, focal: float, degrees: float) -> float:
+    """Intensity of a lens with a lamp behind it, seen from an angle, over that straight on.
+
+    Parameters
+    ----------
+    face_mm, width_mm, behind_mm, focal : float
+        As for ``shown_mm`` (mm).
+    degrees : float
+        Between the line of sight and the axis, under 90.
+
+    A ray traced back from the eye that meets the lens h off its axis meets the face's plane at h·(1 − s/f) − s·tan θ: the part of
+    the lens that flashes wanders to its rim and off it, and is seen aslant [1]_, [2]_.
+    """
+    angle = math.radians(degrees)
+    if degrees >= 90.0:
+        return 0.0
+    shift = behind_mm * math.tan(angle)
+    stretch = 1.0 if math.isinf(focal) else abs(1.0 - behind_mm / focal)
+    if stretch < 1e-6:  # in the focus all of it flashes, or nothing
+        return math.cos(angle) if shift < face_mm / 2.0 else 0.0
+    lens, spot = width_mm / 2.0, face_mm / 2.0 / stretch
+    return _overlap(lens, spot, shift / stretch) / _overlap(lens, spot, 0.0) * math.cos(angle)
+
+
+def falls_off(face_mm: float, width_mm: float, behind_mm: float, focal: float) -> float:
+    """The m of the cosᵐ that has half its intensity where a lens with a lamp behind it has, sizes as for ``shown_mm`` (mm)."""
+    low, high = 1.0, 89.0
+    for _ in range(40):
+        middle = 0.5 * (low + high)
+        wide = aside(face_mm, width_mm, behind_mm, focal, middle) > 0.5
+        low, high = (middle, high) if wide else (low, middle)
+    return math.log(0.5) / math.log(math.cos(math.radians(0.5 * (low + high))))

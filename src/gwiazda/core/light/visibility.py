@@ -4,8 +4,8 @@ Sources
 -------
 [1] IALA Recommendation E200-2: E = 0.242·10⁻⁶·(1 + √(0.4·L))² lx, for an observer who isn't looking for it; a fifth of
     it is the fit of S. Hecht to M. Knoll, R. Tousey, E. Hulburt, JOSA 36 (1946).
-[2] H. Blackwell, "Contrast thresholds of the human eye", JOSA 36 (1946), with a field factor: seen from 3 % of the
-    surroundings on, of a dark surrounding from 0.05 cd/m² · 3 % on.
+[2] H. Blackwell, "Contrast thresholds of the human eye", JOSA 36 (1946), with a field factor: seen from 3 % of dark
+    surroundings on (0.05 cd/m² added), from 1 % where they are lit.
 [3] A. Ricco (1877): below an angle, luminance times solid angle is what counts.
 """
 
@@ -13,7 +13,8 @@ from __future__ import annotations
 
 import math
 
-CONTRAST, DARK_CD_M2 = 0.03, 0.05
+CONTRAST, DARK_CD_M2 = (0.03, 0.01), 0.05
+CONTRAST_CD_M2 = (0.3, 3.0)  # where it begins to fall, and where it has fallen
 SEARCHED = 0.2  # of the threshold, for one who looks for it
 JUST, CLEARLY, STRIKING = 1.0, 100.0, 1000.0  # times the threshold of a point
 SLIT = 0.79  # of the critical angle: a long line's width that is seen as well as an area
@@ -33,7 +34,14 @@ def point_words(times: float) -> str:
 
 def visible_luminance(hull_cd_m2: float) -> float:
     """The least luminance (cd/m²) of an area that shows on a hull of luminance ``hull_cd_m2`` [2]_."""
-    return CONTRAST * (hull_cd_m2 + DARK_CD_M2)
+    return contrast(hull_cd_m2) * (hull_cd_m2 + DARK_CD_M2)
+
+
+def contrast(hull_cd_m2: float) -> float:
+    """The least contrast that shows on a hull of luminance ``hull_cd_m2`` (cd/m²): an eye in the light sees finer steps [2]_."""
+    low, high = (math.log(x) for x in CONTRAST_CD_M2)
+    lit = min(max((math.log(max(hull_cd_m2, 1e-9)) - low) / (high - low), 0.0), 1.0)
+    return CONTRAST[0] + (CONTRAST[1] - CONTRAST[0]) * lit
 
 
 def critical_angle_rad(hull_cd_m2: float) -> float:

@@ -32,6 +32,7 @@ REACH = math.tan(CRITICAL)  # of what enters through bare plastic, in wall thick
 FROSTED = 0.82  # share that a frosted pane lets out, whatever the angle
 FARTHEST = 14.0  # wall thicknesses: beyond, nothing is left
 PHOTONS, HOPS, SEED = 40_000, 120, 7
+LIGHT_OUTSIDE = 0.15  # reflectance of the paint outside: from here on it sends light under the edge of a dab
 RADII = 600  # of a kernel's table
 
 
@@ -172,14 +173,15 @@ def _turned(wall: Wall, first: Array, series: Array, radius: Array) -> Array:
     return _back(_waves(wall), first * (series - 1.0), radius)
 
 
-def traced_share(wall: Wall, pane: Array, bare: Shape) -> float:
+def traced_share(wall: Wall, pane: Array, bare: Shape, opening: Shape | None = None) -> float:
     """Share of the diffuse light on the inner face that a pane's points (P, 2) let out, traced backwards from a seed.
 
     For walls that scatter, and to check the closed forms with. Light goes both ways alike, so what falls on the pane from outside and leaves through ``bare`` plastic is what comes the other way; a
-    frosted pane sends into all angles of the denser plastic, which counts n² times.
+    frosted pane sends into all angles of the denser plastic, which counts n² times. ``opening``: where the pane is, on which no
+    paint throws back what comes to it.
     """
     rng = np.random.default_rng(SEED)
-    n, t = PHOTONS, wall.thickness_mm
+    n, t = PHOTONS * (4 if wall.mfp_mm > 0.0 else 1), wall.thickness_mm
     start = pane[rng.integers(0, len(pane), n)]
     place = np.column_stack([start, np.full(n, t)])
     weight = np.full(n, 1.0 / n)
@@ -208,7 +210,13 @@ def traced_share(wall: Wall, pane: Array, bare: Shape) -> float:
         outer, inner = hits & (down > 0), hits & (down <= 0)
         diffuse = _diffuse(len(weight), rng)
         new[outer] = diffuse[outer] * np.array([1.0, 1.0, -1.0])
-        weight[outer] *= wall.outer_reflectance
+        there = outer & opening(place[:, 0], place[:, 1]) if opening is not None else np.zeros(len(outer), dtype=bool)
+        weight[outer & ~there] *= wall.outer_reflectance
+        if wall.pane == "frosted":
+            weight[there] *= 1.0 - FROSTED
+        else:
+            weight[there] *= fresnel(down)[there]
+            new[there] = way[there] * np.array([1.0, 1.0, -1.0])
         free_here = inner & bare(place[:, 0], place[:, 1])
         back = fresnel(np.abs(down))
         out += float((weight * (1.0 - back))[free_here].sum())
@@ -297,8 +305,10 @@ def dab_share(wall: Wall, pane: Shape, pane_box: Around, dab: Shape, sent: bool 
     inner side.
     """
     inside, _ = points_in(pane, pane_box, PANE_POINTS)
-    if wall.mfp_mm > 0.0:
-        return traced_share(wall, inside, lambda u, v: np.asarray(~dab(u, v)))
+    if wall.mfp_mm > 0.0 or (not sent and (wall.outer_reflectance > LIGHT_OUTSIDE or wall.pane == "frosted")):
+        # What paint outside throws back goes on under the dab's edge, and the dab stops what is held in the wall: no kernel
+        # knows of its shape.
+        return traced_share(wall, inside, lambda u, v: np.asarray(~dab(u, v)), pane)
     k = kernel(wall)
     straight = not sent and wall.pane == "clear"
     reach = (REACH if straight else FAR) * wall.thickness_mm

@@ -23,7 +23,7 @@ from gwiazda.core.assess.light.skin import (
 from gwiazda.core.assess.sure import BAG, Z95
 from gwiazda.core.light import enclosure as en
 from gwiazda.core.light.formfactors import in_plane
-from gwiazda.core.light.leak import coats_needed, density_of, leak_luminance
+from gwiazda.core.light.leak import MOST_COATS, density_of, leak_luminance
 from gwiazda.core.light.scatter import through as transmitted_by
 from gwiazda.core.light.tone import hull_luminance
 from gwiazda.core.light.visibility import visible_luminance, visible_slit, visible_spot
@@ -251,7 +251,7 @@ def _wall_leaks(scene: LeakScene, room: Room, walls: Array, hull: float) -> list
         times, safe = value / shows, value / shows * math.exp(Z95 * sigma)
         bright = m.rects[light > max(shows, 0.5 * light[best])]
         part = (*bright[:, :2].min(axis=0).tolist(), *bright[:, 2:].max(axis=0).tolist()) if len(bright) else None
-        coats, safe_coats = _coats_for(catalogue, times, sigma)
+        coats, safe_coats = _coats_for(catalogue, section, scene.kit_plastic, times, sigma)
         out.append(
             Leak(f"{key}:{FACE_NAMES[m.face]}", "wall", key, key, FACE_NAMES[m.face], value, times, (at[0], at[1], at[2]),
                  coats, part, safe, safe_coats)
@@ -259,16 +259,22 @@ def _wall_leaks(scene: LeakScene, room: Room, walls: Array, hull: float) -> list
     return out
 
 
-def _coats_for(catalogue: Catalogue, times: float, sigma: float) -> tuple[int, int]:
-    """Black coats that likely hide a leak, and that hide it for sure: each more coat strays as well."""
-    black = catalogue.coats[BLOCK_COAT].film(1)
-    density = density_of(black.transmittance)
-    likely = coats_needed(times * math.pi, 0.0, density, 1.0)
-    for count in range(likely, likely + 9):
-        spread = math.hypot(sigma, LN10 * black.sigma * count)
-        if times * 10.0 ** (-density * count) * math.exp(Z95 * spread) < 1.0:
-            return likely, count
-    return likely, likely + 9
+def _coats_for(catalogue: Catalogue, section: Section, kit_plastic: str, times: float, sigma: float) -> tuple[int, int]:
+    """Black coats inside that likely hide a leak, and that hide it for sure: each more coat strays as well."""
+    black = catalogue.coats[BLOCK_COAT]
+    layers = skin_of(catalogue, section, kit_plastic)
+    lining = [x.film for x in layers if x.where == "lining"]
+    rest = [x.film for x in layers if x.where != "lining"]
+    now = max(transmitted_by([*lining, *rest]), 1e-30)
+    likely = safe = MOST_COATS
+    for count in reversed(range(MOST_COATS)):
+        film = black.film(count)
+        left = times * transmitted_by([*lining, *([film] if count else []), *rest]) / now
+        if left < 1.0:
+            likely = count
+        if left * math.exp(Z95 * math.hypot(sigma, LN10 * film.sigma * bool(count))) < 1.0:
+            safe = count
+    return likely, max(safe, likely)
 
 
 def _rings(scene: LeakScene, room: Room, walls: Array, hull: float) -> list[Leak]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from gwiazda.core.light.glazing import Pane
-from gwiazda.core.light.lens import focal_mm, shown_mm
+from gwiazda.core.light.lens import falls_off, focal_mm, shown_mm
 from gwiazda.core.parts.catalogue import Catalogue, LampPart, LensPart
 from gwiazda.core.plan.frame import NORMALS, PLANES
 from gwiazda.core.plan.model import Lamp, Opening
@@ -55,10 +55,22 @@ def face_shown_mm(catalogue: Catalogue, opening: Opening, lamp: Lamp, part: Lamp
     lens = lens_of(catalogue, opening)
     if lens is None or lens.refraction == 1.0:
         return part.face_mm
+    return shown_mm(part.face_mm, *_seat(opening, lamp, lens))
+
+
+def _seat(opening: Opening, lamp: Lamp, lens: LensPart) -> tuple[float, float, float]:
+    """What is open of a lens, from it back to a lamp, and its focal length (mm)."""
     wide = width_mm(opening)
-    focal = focal_mm(wide, dome_mm(opening, lens), lens.refraction)
     hole = wide - 2.0 * (opening.lens.lip_mm if opening.lens is not None else 0.0)
-    return shown_mm(part.face_mm, max(hole, 0.1), behind_mm(opening, lamp), focal)
+    return max(hole, 0.1), behind_mm(opening, lamp), focal_mm(wide, dome_mm(opening, lens), lens.refraction)
+
+
+def order_aside(catalogue: Catalogue, opening: Opening, lamp: Lamp, part: LampPart) -> float:
+    """How a lens with a lamp behind it falls off to the sides: the m of cosᵐ."""
+    lens = lens_of(catalogue, opening)
+    if lens is None:
+        return 1.0
+    return falls_off(part.face_mm, *_seat(opening, lamp, lens))
 
 
 def spot_at(opening: Opening, lamp: Lamp) -> tuple[float, float, float]:

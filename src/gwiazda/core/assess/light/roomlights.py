@@ -11,7 +11,7 @@ import numpy.typing as npt
 
 from gwiazda.core.assess.light.glows import Key, Rgb, by_key
 from gwiazda.core.assess.light.leaks import walls_lx
-from gwiazda.core.assess.light.lenses import face_shown_mm
+from gwiazda.core.assess.light.lenses import face_shown_mm, order_aside
 from gwiazda.core.assess.light.rooms import Room, Spill
 from gwiazda.core.assess.light.rows import parted
 from gwiazda.core.assess.light.through import Inside, clear_panes, colour_kept, inside_of, lobes_of
@@ -20,7 +20,6 @@ from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.model import Lamp
 
 Array = npt.NDArray[np.float64]
-LENS_ORDER = 4.0  # how a lamp behind a lens falls off to the sides: house value
 
 
 class Points(NamedTuple):
@@ -162,9 +161,10 @@ class _Gathering:
                 if value > 0:
                     self.cells.append((k, self.key(key), value))
                 if o.lens is not None and room.sights[k, j] > 0:
-                    wide = face_shown_mm(self.catalogue, o, p, self.catalogue.lamps[p.part])
+                    part = self.catalogue.lamps[p.part]
+                    wide, order = face_shown_mm(self.catalogue, o, p, part), order_aside(self.catalogue, o, p, part)
                     cd = float(room.sights[k, j]) * state.flux_lm * math.pi * (wide * 0.5e-3) ** 2
-                    self.point(Seen(at[k], normal[k], LENS_ORDER, cd, wide, o.id, key))
+                    self.point(Seen(at[k], normal[k], order, cd, wide, o.id, key))
             if spill is not None:
                 for key, value in zip(every, (spill.luminance[k] * self.left[k]).tolist(), strict=True):
                     if value > 0:

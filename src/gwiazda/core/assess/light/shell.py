@@ -7,6 +7,7 @@ outside, and what is done behind it on the inside lies a wall's thickness away.
 from __future__ import annotations
 
 import math
+from functools import lru_cache
 from typing import NamedTuple
 
 import numpy as np
@@ -90,6 +91,27 @@ def _shape(o: Opening, more: float = 0.0) -> w.Shape:
     return w.rectangle(x, y, 2 * a, 2 * b)
 
 
+@lru_cache(maxsize=2048)
+def _round_black(wall: w.Wall, shape: str, size: tuple[float, float], reach_mm: float, sent: bool) -> float:
+    """Share of the light on the inner face that comes round black which reaches so far past a pane of a size (mm)."""
+    a, b = size[0] / 2, size[1] / 2
+
+    def grown(more: float) -> w.Shape:
+        x, y = a + more, b + more
+        if x <= 0 or y <= 0:
+            return lambda p, q: np.zeros(np.shape(p), dtype=bool)
+        if shape == "round":
+            return lambda p, q: np.asarray((p / x) ** 2 + (q / y) ** 2 <= 1.0)
+        return w.rectangle(0.0, 0.0, 2 * x, 2 * y)
+
+    return w.dab_share(wall, grown(0.0), (-a, a, -b, b), grown(reach_mm), sent)
+
+
+def _behind(shell: Shell, wall: w.Wall, o: Opening, reach_mm: float) -> float:
+    kind = "round" if o.shape == "round" else "rect"
+    return shell.entry * _round_black(wall, kind, (o.width_mm, o.height_mm), round(reach_mm, 4), not shell.bare)
+
+
 def _surface(shell: Shell, pane: Pane) -> w.Wall:
     return shell.wall._replace(pane="frosted" if pane.scattered >= SCATTERS_FROM else "clear")
 
@@ -112,7 +134,7 @@ def dark_shares(
         if o.lit > 0 or o.into or o.closed == "outside":
             continue
         wall, box = _surface(shell, pane), _box(o)
-        share = shell.entry * w.dab_share(wall, _shape(o), box, _shape(o, o.reach_mm), sent=not shell.bare)
+        share = _behind(shell, wall, o, o.reach_mm)
         if not shell.bare:
             points, _ = w.points_in(_shape(o), box, 600)
             k = w.kernel(wall)
@@ -162,11 +184,8 @@ def shares_by_reach(
     shell = shell_of(catalogue, section, kit_plastic)
     if shell is None:
         return (0.0,) * len(REACHES)
-    wall, shape, box = _surface(shell, pane), _shape(opening), _box(opening)
-    return tuple(
-        shell.entry * w.dab_share(wall, shape, box, _shape(opening, m * section.wall_mm), sent=not shell.bare)
-        for m in REACHES
-    )
+    wall = _surface(shell, pane)
+    return tuple(_behind(shell, wall, opening, m * section.wall_mm) for m in REACHES)
 
 
 def _apart(a: Opening, b: Opening) -> float:

@@ -34,8 +34,9 @@ from gwiazda.core.findings.rules import judge
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.gate import passed
-from gwiazda.core.plan.model import Closure, Layer, Plan, Seal, altered
+from gwiazda.core.plan.model import Closure, Lamp, Layer, Plan, Seal, altered
 from gwiazda.core.plan.storage import load, plan_from_json, plan_to_json
+from gwiazda.core.workbench.testsheet import sheet_of
 from gwiazda.demos import path_of
 
 CAT = built_in()
@@ -374,3 +375,50 @@ def test_every_section_of_the_demos_has_a_glue_for_all_it_joins(name):
         assert all("held" in line or "hinge" in line for line in lines)
         assert any("Fibres: " in line and "Not " in line for line in lines) == bool(c.dots)
         assert any("hinge" in line for line in lines) == any(w.joint == "hinge" for w in c.passages)
+
+
+# -- lamps that are seen themselves ----------------------------------------------------------------------------
+
+
+def sailing(late: bool) -> Plan:
+    """The deck with a running light on its port wall, wired with the first lamp inside."""
+    plan = deck()
+    plan = edits.add_lamp(
+        plan,
+        Lamp(
+            id="deck1.port_light",
+            part="chip-0603-red",
+            at=(80.0, 22.0, 12.0),
+            aim=(0, 1, 0),
+            mount="outside",
+            late=late,
+        ),
+    )
+    passed(deck(), plan)
+    return plan
+
+
+def test_a_running_light_is_drilled_for_set_wired_and_tested_with_its_section():
+    early, late, without = (steps_of(CAT, p) for p in (sailing(False), sailing(True), deck()))
+
+    def count(steps, kind: str, section: str = "deck1") -> int:
+        return sum(s.many for s in steps if s.section == section and s.kind == kind)
+
+    assert count(early, "lamps") == count(without, "lamps") + 1 and count(late, "lamps") == count(without, "lamps")
+    assert count(early, "holes") == 1 and count(late, "holes") == 0
+    holes = next(s for s in early if s.kind == "holes")
+    assert holes.name == "Drill for the lamps"
+    assert before(sailing(False), holes.key, next(s.key for s in early if s.kind == "lamps"))
+    assert any(s.section == "" and s.kind == "lamps" for s in late)
+    assert not any(s.section == "" and s.kind == "lamps" for s in early)
+
+
+def test_a_running_light_is_on_the_test_sheet_and_in_the_roll_call_of_its_section():
+    early, late = sailing(False), sailing(True)
+
+    def tested(plan: Plan) -> set[str]:
+        return {i for line in sheet_of(plan, assess(plan, CAT), "deck1") for i in line.lamps}
+
+    assert "deck1.port_light" in tested(early) and "deck1.port_light" not in tested(late)
+    assert "deck1.port_light" in {p.id for p in contents_of(early)["deck1"].lamps}
+    assert "deck1.port_light" not in {p.id for p in contents_of(late)["deck1"].lamps}

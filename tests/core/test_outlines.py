@@ -14,8 +14,28 @@ from gwiazda.core.errors import GwiazdaError, PlanError
 from gwiazda.core.plan import decks, edits, outlines, shapes, svg_shapes, wand
 from gwiazda.core.plan.edits import patterns, twins, views
 from gwiazda.core.plan.frame import polygon_area
+from gwiazda.core.plan.gate import passed
 from gwiazda.core.plan.lookup import find, opening_of, section_of
-from gwiazda.core.plan.model import Box, Lamp, Obstacle, Opening, Outline, Plan, Section, altered
+from gwiazda.core.plan.model import (
+    Box,
+    Feed,
+    Hung,
+    Lamp,
+    Lead,
+    Obstacle,
+    Opening,
+    Outline,
+    OwnStep,
+    Passage,
+    Plan,
+    Resistor,
+    Section,
+    SectionOrder,
+    Series,
+    altered,
+    lamps_in,
+    parts_in,
+)  # fmt: skip
 
 CORNER = st.floats(-50, 50)
 SQUARE = ((0.0, 0.0), (30.0, 0.0), (30.0, 20.0), (0.0, 20.0))
@@ -334,3 +354,36 @@ def test_a_features_look_goes_to_its_lamps_alone():
     plan = edits.set_feature_look(plan, feature, "soft")
     assert plan.features[0].look == "soft"
     assert [p.wanted.look for p in plan.lamps] == ["soft", "normal"]
+
+
+def test_all_that_belongs_to_a_section_goes_across_with_it():
+    """A pylon's lamp on its wall, its circuit, its bundle of fibres and lead, its way into the fuselage and the order it is built in."""
+    plan = edits.set_fields(whole(), ["hull"], name="Port pod")
+    body = edits.outline_from_box(Section(id="body", name="Fuselage", box=Box(at=(0, -1.5, -20), size=(60, 3, 15))))
+    plan = altered(
+        plan,
+        sections=(*plan.sections, body),
+        passages=(Passage(id="way", section="hull", into="body", at=(30.0, 4.0, -1.0)),),
+        lamps=(*plan.lamps, Lamp(id="hull.light", part="chip-0603-red", at=(60.0, 12.3, 5.0), aim=(0, 1, 0), mount="outside")),
+        feeds=(Feed(id="supply", items=(Series(id="r", items=(Resistor(id="res", ohm=330.0), Hung(lamp="hull.lamp.01"), Hung(lamp="hull.light"))),)),),
+        leads=(Lead(id="red", lamp="hull.lamp.01", tag="4", through=("way",), way=((20.0, 7.0, 0.0), (30.0, 4.0, -5.0))),),
+        section_orders=(SectionOrder(id="order", section="hull", late=True, hand="port"),),
+        own_steps=(OwnStep(id="mine", name="Drill the pylon", section="hull", after=("hull:lamps",)),),
+    )  # fmt: skip
+    after, made = twins.copy_across(plan, ["hull"])
+    passed(plan, after)
+    (pod,) = made
+    light = next(p for p in after.lamps if p.part == "chip-0603-red" and p.id != "hull.light")
+    assert light.at == (60.0, -12.3, 5.0) and light.aim == (0, -1, 0)
+    way = next(w for w in after.passages if w.id != "way")
+    assert way.section == pod and way.into == "body" and way.at == (30.0, -4.0, -1.0)
+    (_, branch) = after.feeds[0].items
+    hung = [x.lamp for x in lamps_in(branch)]
+    assert light.id in hung and len(hung) == 2 and not set(hung) & {p.id for p in plan.lamps}
+    ids = [{x.id for x in parts_in(b) if not isinstance(x, Hung)} for b in (branch, plan.feeds[0].items[0])]
+    assert len(ids[0]) == 2 and ids[0].isdisjoint(ids[1])
+    lead = after.leads[1]
+    assert lead.through == (way.id,) and lead.way[1] == (30.0, -4.0, -5.0) and lead.tag == ""
+    assert [(o.section, o.late, o.hand) for o in after.section_orders[1:]] == [(pod, True, "starboard")]
+    assert [(o.section, o.after) for o in after.own_steps[1:]] == [(pod, (f"{pod}:lamps",))]
+    assert edits.delete(after, [pod]).own_steps[1:] == ()

@@ -24,7 +24,7 @@ SVG = (
 
 
 def deep(count):
-    return b'{"version": 9, "sections": ' + b"[" * count + b"]" * count + b"}"
+    return b'{"version": 10, "sections": ' + b"[" * count + b"]" * count + b"}"
 
 
 @pytest.mark.parametrize(

@@ -11,7 +11,7 @@ from gwiazda.core.assess.states import Assessment
 from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.plan.edits.variants import stands, subject_of, with_variant
 from gwiazda.core.plan.gate import passed
-from gwiazda.core.plan.lookup import lamps_by_section
+from gwiazda.core.plan.lookup import built_into
 from gwiazda.core.plan.model import Plan, Variant
 
 
@@ -43,7 +43,7 @@ def _figures(plan: Plan, found: Assessment, subject: str, kind: str, name: str, 
         state = found.sections.get(subject)
         effort = next((e for e in effort_of(plan, found.catalogue) if e.of == subject), None)
         leak = max((x.times for x in found.leaks if x.section == subject), default=0.0)
-        homes = lamps_by_section(plan.sections, plan.lamps, ("inside", "fibre"))
+        homes = built_into(plan.sections, plan.lamps)
         lamps = sum(home == subject for home in homes.values())
         if state is None:
             return Figures(variant_id, name, now, draw_a=draw, run_h=run, lamps=lamps)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from typing import Any
 
 import numpy as np
@@ -215,6 +216,34 @@ def housed(sections: tuple[Section, ...], items: tuple[Lamp, ...]) -> dict[str, 
         i.id: ordered[k].id if gap <= NEAR_MM else ""
         for i, k, gap in zip(items, best.tolist(), away.min(axis=1).tolist(), strict=True)
     }
+
+
+ON_WALL_MM = 12.0  # off a section's box, beyond its wall: a lamp seen itself sits on it and goes with it
+
+
+@kept()
+def on_walls(sections: tuple[Section, ...], lamps: tuple[Lamp, ...]) -> dict[str, str]:
+    """The section whose wall each lamp that is seen itself sits on or in; those that stand elsewhere are left out."""
+    seen = tuple(p for p in lamps if p.mount == "outside")
+    by_id = {s.id: s for s in sections}
+    out = {}
+    for p in seen:
+        s = by_id.get(housed(sections, seen)[p.id])
+        if s is None:
+            continue
+        off = [max(a - x, x - a - d, 0.0) for x, a, d in zip(p.at, s.box.at, s.box.size, strict=True)]
+        if math.hypot(*off) <= ON_WALL_MM + s.wall_mm:
+            out[p.id] = s.id
+    return out
+
+
+@kept()
+def built_into(sections: tuple[Section, ...], lamps: tuple[Lamp, ...]) -> dict[str, str | None]:
+    """The section that each lamp is set, wired and tested with: the one it lies in; of one that is seen itself the one its leads enter,
+    as it is pushed through from inside before that is closed. None for one that is fitted late, or where there is no section."""
+    inside = lamps_by_section(sections, lamps, ("inside", "fibre"))
+    enters = housed(sections, tuple(p for p in lamps if p.mount == "outside" and not p.late))
+    return {p.id: inside.get(p.id) or enters.get(p.id) or None for p in lamps}
 
 
 def same_plan(a: Plan, b: Plan) -> bool:

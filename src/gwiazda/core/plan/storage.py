@@ -154,6 +154,11 @@ def _from_eighth(data: dict[str, Any]) -> dict[str, Any]:
     return dict(data)
 
 
+def _from_ninth(data: dict[str, Any]) -> dict[str, Any]:
+    """Version 9 fitted every lamp before its section is closed: what is fitted late says so, and may be left out."""
+    return dict(data)
+
+
 def _inner(value: Any) -> Iterator[dict[str, Any]]:
     """All objects in built-in values, however deep."""
     for x in value:
@@ -166,7 +171,7 @@ def _inner(value: Any) -> Iterator[dict[str, Any]]:
 
 # One step each: the key is the version it starts from, and it ends at the next.
 MIGRATIONS: dict[int, Migration] = {0: _from_draft, 1: _from_first, 2: _from_second, 3: _from_third, 4: _from_fourth,
-                                    5: _from_fifth, 6: _from_sixth, 7: _from_seventh, 8: _from_eighth}  # fmt: skip
+                                    5: _from_fifth, 6: _from_sixth, 7: _from_seventh, 8: _from_eighth, 9: _from_ninth}  # fmt: skip
 
 
 @dataclass(frozen=True)

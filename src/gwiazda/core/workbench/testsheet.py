@@ -7,7 +7,7 @@ from typing import NamedTuple
 
 from gwiazda.core.assess.circuit.tolerance import Spread, tolerance_of
 from gwiazda.core.assess.states import Assessment, LampState
-from gwiazda.core.plan.lookup import lamps_by_section
+from gwiazda.core.plan.lookup import built_into
 from gwiazda.core.plan.model import Plan
 
 HUB_BAND = 0.1  # of what flows through a hub: many strings stray less together than each alone
@@ -30,7 +30,7 @@ class Line(NamedTuple):
 
 def sheet_of(plan: Plan, found: Assessment, section: str = "") -> tuple[Line, ...]:
     """The tests of a section's strings, of all where none is named."""
-    homes = lamps_by_section(plan.sections, plan.lamps, ("inside", "fibre"))
+    homes = built_into(plan.sections, plan.lamps)
     spread = tolerance_of(plan, found).lamps
     out = []
     for rung in found.rungs.values():
@@ -68,7 +68,7 @@ def joint_tests(plan: Plan, found: Assessment, section: str = "") -> tuple[Joint
     voltages of those that are in it, V = I·R + ΣVf; side by side the resistor carries them all, V = k·I·R + Vf. Clipped to the full
     supply the first lamp of a string would get all that is meant for the others.
     """
-    homes = lamps_by_section(plan.sections, plan.lamps, ("inside", "fibre"))
+    homes = built_into(plan.sections, plan.lamps)
     spread = tolerance_of(plan, found).lamps
     out: list[JointTest] = []
     for rung in found.rungs.values():

@@ -112,8 +112,13 @@ class LampPanel(Panel):
         part.row("Units", self.units)
         self.mount = self.choice(
             "Mount",
-            [("inside", "inside, behind windows"), ("outside", "outside, seen itself"), ("fibre", "feeds fibres")],
-            lambda v: self._set("Change mount", mount=v),
+            [
+                ("inside", "inside, behind windows"),
+                ("outside", "seen itself, pushed through from inside"),
+                ("late", "seen itself, fitted late from outside"),
+                ("fibre", "feeds fibres"),
+            ],
+            lambda v: self._set("Change mount", mount="outside" if v == "late" else v, late=v == "late"),
         )
         part.row("Mount", self.mount)
         self.cap = QCheckBox("frosted cap, even all round")
@@ -243,7 +248,9 @@ class LampPanel(Panel):
         self.units.setEnabled(long)
         self.units.show_value(str(units) if units is not None else "")
         self.part.show_value(str(common([p.part for p in lamps]) or ""))
-        self.mount.show_value(str(common([p.mount for p in lamps]) or ""))
+        self.mount.show_value(
+            str(common(["late" if p.late and p.mount == "outside" else p.mount for p in lamps]) or "")
+        )
         self.cap.setChecked(all(p.frosted_cap for p in lamps))
         self.channel.show_value(str(common([p.channel for p in lamps]) or ""))
         self.feature.refresh()

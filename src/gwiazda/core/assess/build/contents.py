@@ -9,7 +9,7 @@ import msgspec
 
 from gwiazda.core.assess.effort import joints_in
 from gwiazda.core.memo import kept
-from gwiazda.core.plan.lookup import lamps_by_section, openings_by_section
+from gwiazda.core.plan.lookup import built_into, openings_by_section
 from gwiazda.core.plan.model import Carrier, Dot, Feed, Lamp, Opening, Passage, Plan, Section, SectionOrder
 
 BODIES = ("board", "pack", "speaker", "switch", "interior", "figure", "seat", "engine")
@@ -32,6 +32,16 @@ class Contents(NamedTuple):
         """Whether anything of it is lit: what isn't has no tests."""
         return bool(self.lamps or self.dots)
 
+    @property
+    def seen(self) -> tuple[Lamp, ...]:
+        """Its lamps that are seen themselves, each through a hole of its own."""
+        return tuple(p for p in self.lamps if p.mount == "outside")
+
+    @property
+    def lit_inside(self) -> bool:
+        """Whether light of its own falls on its inside."""
+        return bool(self.dots) or len(self.seen) < len(self.lamps)
+
 
 @kept()
 def _joints(feeds: tuple[Feed, ...]) -> dict[str, int]:
@@ -44,7 +54,7 @@ def _contents(
     passages: tuple[Passage, ...], feeds: tuple[Feed, ...], orders: tuple[SectionOrder, ...],
     carriers: tuple[Carrier, ...],
 ) -> dict[str, Contents]:  # fmt: skip
-    homes = lamps_by_section(sections, lamps, ("inside", "fibre"))
+    homes = built_into(sections, lamps)
     joints, panes, order = _joints(feeds), openings_by_section(openings), {o.section: o for o in reversed(orders)}
     inside: dict[str, list[Lamp]] = {}
     for p in lamps:
@@ -101,8 +111,8 @@ def handed_pairs(plan: Plan) -> tuple[tuple[str, str], ...]:
 
 
 def outside_lamps(plan: Plan) -> tuple[Lamp, ...]:
-    """The lamps that sit on no section's inside."""
-    homes = lamps_by_section(plan.sections, plan.lamps, ("inside", "fibre"))
+    """The lamps that belong to no section: those fitted late, from outside."""
+    homes = built_into(plan.sections, plan.lamps)
     return tuple(p for p in plan.lamps if not homes.get(p.id))
 
 

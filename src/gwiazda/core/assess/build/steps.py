@@ -117,16 +117,19 @@ class _Maker:
         elif panes and s.school == "mask":
             opened = self.add(key, "mask", [base], panes, effort.mask_min, of=shapes)
         drilled = [d for d in c.dots if d.hole == "drilled"]
-        holes = self.add(key, "holes", [base, opened], len(drilled), effort.drill_min, of=mark_of([(d.at, d.fibre) for d in drilled])) if drilled else None  # fmt: skip
+        bored = len(drilled) + len(c.seen)
+        holes = None
+        if bored:
+            of = mark_of([(d.at, d.fibre) for d in drilled], *([[(p.at, p.part) for p in c.seen]] if c.seen else []))
+            words = "Drill for the lamps" + (" and fibres" if drilled else "") if c.seen else ""
+            holes = self.add(key, "holes", [base, opened], bored, effort.drill_min, of=of, called=words)
         clean = (
-            self.add(key, "deburr", [base, ways, opened, holes], panes + len(drilled))
-            if (panes or drilled or made)
-            else base
+            self.add(key, "deburr", [base, ways, opened, holes], panes + bored) if (panes or bored or made) else base
         )
         if c.order is not None and c.order.hand:
             self.add(key, "handed", [clean], of=mark_of(c.order.hand), detail=f"{c.order.hand}: on a tag, and inside")
         blocked = self.coats(key, "block", s.inside, [clean]) or clean
-        lining = self._lining(c, blocked) if c.lit else blocked
+        lining = self._lining(c, blocked) if c.lit_inside else blocked
         patched = lining
         laid = [*s.patches, *(x for x in s.seams if x.bridged)]
         if laid:
@@ -167,7 +170,7 @@ class _Maker:
         held = self._carriers(c, before)
         lenses = self._lenses(c, before)
         lamps = (
-            self.add(key, "lamps", [before, glazed, soldered, held, lenses], n, effort.lamp_min, of=parts)
+            self.add(key, "lamps", [before, glazed, soldered, held, lenses, holes], n, effort.lamp_min, of=parts)
             if n
             else None
         )

@@ -13,7 +13,7 @@ from gwiazda.core.errors import PlanError
 from gwiazda.core.memo import kept
 from gwiazda.core.plan.frame import PLANES
 from gwiazda.core.plan.gate import complaint_of
-from gwiazda.core.plan.lookup import circuit_part, find, lamps_by_section, lamps_on
+from gwiazda.core.plan.lookup import circuit_part, find, lamps_by_section, lamps_on, on_walls
 from gwiazda.core.plan.model import GROUP_OF, GROUPS, Box, Dot, Item, Lamp, Model, Panel, Plan, Section, altered
 from gwiazda.core.plan.refs import nested, renamed, without
 
@@ -156,7 +156,13 @@ def _stem(item_id: str) -> str:
 
 
 def duplicate(plan: Plan, ids: Iterable[str], delta: Vector) -> tuple[Plan, list[str]]:
-    """Copies of what has a place, whole sections among it, moved by ``delta``; returns the plan and the new ids.
+    """Copies of what has a place, whole sections among it, moved by ``delta``; returns the plan and the new ids."""
+    plan, names, made = copied(plan, ids, delta)
+    return plan, [names[i] for i in made]
+
+
+def copied(plan: Plan, ids: Iterable[str], delta: Vector) -> tuple[Plan, dict[str, str], list[str]]:
+    """Copies as ``duplicate`` makes them: the plan, the new id of each thing and of what it holds, and what was copied.
 
     What is copied together refers to its like among the copies; a hole copied without the section it leads into leads
     outside. A copied lamp gets a resistor of its own.
@@ -192,7 +198,7 @@ def duplicate(plan: Plan, ids: Iterable[str], delta: Vector) -> tuple[Plan, list
             copy = altered(copy, name=f"{copy.name[:95]} copy")
         made[_group_of(copy)].append(copy)
     plan = altered(plan, **{name: (*getattr(plan, name), *new) for name, new in made.items() if new})
-    return plan, [names[item.id] for item in items]
+    return plan, names, [item.id for item in items]
 
 
 def _group_of(item: Item) -> str:
@@ -209,8 +215,9 @@ def with_leads(plan: Plan, lamps: set[str], place: Callable[[Vector], Vector]) -
 
 
 def inside_of(plan: Plan, section_ids: set[str]) -> set[str]:
-    """Ids of what belongs to these sections: openings, dots, panels, hubs, carriers, fittings, passages from them, and the lamps inside."""
-    inside = lamps_by_section(plan.sections, plan.lamps, INDOORS)
+    """Ids of what belongs to these sections: openings, dots, panels, hubs, carriers, fittings, passages from them, the lamps inside, and
+    those seen themselves that sit on their walls."""
+    inside = {**lamps_by_section(plan.sections, plan.lamps, INDOORS), **on_walls(plan.sections, plan.lamps)}
     groups: tuple[tuple[Any, ...], ...] = (
         plan.openings,
         plan.dots,

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from functools import partial
 
 from gwiazda.core.errors import PlanError
-from gwiazda.core.plan.edits import duplicate, inside_of, replace, with_leads
+from gwiazda.core.plan.edits import inside_of, replace, taken_ids, with_leads
+from gwiazda.core.plan.edits.items import copied
 from gwiazda.core.plan.frame import FACE_NAMES, OPPOSITE, PLANES, Face, face_number
 from gwiazda.core.plan.lookup import find
 from gwiazda.core.plan.model import (
@@ -15,16 +16,21 @@ from gwiazda.core.plan.model import (
     Carrier,
     Dot,
     Fitting,
+    Hung,
     Item,
     Lamp,
     Model,
     Opening,
     Panel,
+    Passage,
     Patch,
     Plan,
     Section,
     altered,
+    lamps_in,
+    parts_in,
 )
+from gwiazda.core.plan.refs import renamed
 
 Triple = tuple[float, float, float]
 
@@ -134,7 +140,9 @@ def _renamed(name: str) -> str:
 
 
 def copy_across(plan: Plan, ids: Iterable[str]) -> tuple[Plan, list[str]]:
-    """Copies of sections on the other side of the model's middle (y → −y), with all in them; and the new sections' ids.
+    """Copies of sections on the other side of the model's middle (y → −y), with all that belongs to them; and the new sections' ids.
+
+    Lamps on their walls, ways with what they lead into, dots, lenses, circuits, leads and steps go along.
 
     Raises PlanError for a section that lies across the middle: its copy would lie in itself.
     """
@@ -146,14 +154,89 @@ def copy_across(plan: Plan, ids: Iterable[str]) -> tuple[Plan, list[str]]:
             raise PlanError(
                 f"Copy of {s.name}", "it lies across the middle of the model", "a section to one side of y = 0"
             )
-    plan, made = duplicate(plan, [s.id for s in sections], (0.0, 0.0, 0.0))
+    chosen = {s.id for s in sections}
+    into = [w.id for w in plan.passages if w.into in chosen and w.section not in chosen]
+    before = plan
+    plan, names, copied_ids = copied(plan, [*(s.id for s in sections), *into], (0.0, 0.0, 0.0))
     changed: dict[str, Model] = {}
-    for item_id in made:
-        item = find(plan, item_id)
+    for old in copied_ids:
+        item = find(plan, names[old])
         assert item is not None
         flipped = mirrored(item, 1, 0.0)
         if isinstance(flipped, Section):
-            name = _renamed(flipped.name.removesuffix(" copy"))
-            flipped = altered(flipped, name=name[:100])
-        changed[item_id] = flipped
-    return replace(plan, changed), [i for i in made if isinstance(changed[i], Section)]
+            flipped = altered(flipped, name=_renamed(flipped.name.removesuffix(" copy"))[:100])
+        elif isinstance(flipped, (Passage, Opening)):
+            was = find(before, old)
+            assert isinstance(was, (Passage, Opening))
+            other = _beyond(before, names, was.into)
+            flipped = altered(flipped, into=other if other != flipped.section else "")
+        changed[item.id] = flipped
+    plan = _with_belongings(replace(plan, changed), before, names)
+    return plan, [names[s.id] for s in sections]
+
+
+def _beyond(plan: Plan, names: Mapping[str, str], section_id: str) -> str:
+    """What the copy of a way leads into: the copy of what the first leads into, its image, or itself where it lies across the middle."""
+    if not section_id or section_id in names:
+        return names.get(section_id, "")
+    s = find(plan, section_id)
+    assert isinstance(s, Section)
+    if s.box.at[1] < 0.0 < s.box.at[1] + s.box.size[1]:
+        return section_id
+    image = _flip_box(s.box, 1, 0.0)
+    near = (t.id for t in plan.sections if all(abs(a - b) <= ALIKE_MM for a, b in zip(t.box.at, image.at, strict=True)))
+    return next(near, "")
+
+
+ALIKE_MM = 0.5
+HANDS = {"port": "starboard", "starboard": "port"}
+
+
+def _with_belongings(plan: Plan, before: Plan, names: dict[str, str]) -> Plan:
+    """A plan with what hangs together with copied lamps and sections copied too: circuits, bundles, leads, orders, one's own steps."""
+    taken = taken_ids(plan)
+
+    def fresh(old: str) -> str:
+        stem, number = re.sub(r"\.\d+$", "", old)[:74], 1
+        while f"{stem}.{number:02d}" in taken:
+            number += 1
+        taken.add(f"{stem}.{number:02d}")
+        return f"{stem}.{number:02d}"
+
+    feeds = []
+    for feed in before.feeds:
+        more = []
+        for item in feed.items:
+            lamps = [leaf.lamp for leaf in lamps_in(item)]
+            if lamps and all(lamp in names for lamp in lamps):
+                own = {x.id: fresh(x.id) for x in parts_in(item) if not isinstance(x, Hung)}
+                more.append(renamed(item, {**names, **own}))
+        feeds.append(altered(feed, items=(*feed.items, *more)) if more else feed)
+    bundles = [altered(b, id=fresh(b.id), lamp=names[b.lamp]) for b in before.bundles if b.lamp in names]
+    leads = [
+        altered(
+            x, id=fresh(x.id), lamp=names[x.lamp], tag="", through=tuple(names.get(w, w) for w in x.through),
+            way=tuple(_flip(p, 1, 0.0) for p in x.way),
+        )
+        for x in before.leads if x.lamp in names
+    ]  # fmt: skip
+    orders = [
+        altered(o, id=fresh(o.id), section=names[o.section], hand=HANDS.get(o.hand, ""))
+        for o in before.section_orders
+        if o.section in names
+    ]
+    mine = [o for o in before.own_steps if o.section in names]
+    steps = {o.id: fresh(o.id) for o in mine}
+
+    def key(step: str) -> str:
+        section, _, rest = step.partition(":")
+        return f"{names.get(section, section)}:{steps.get(rest, rest) if section == 'own' else rest}"
+
+    own_steps = [
+        altered(o, id=steps[o.id], section=names[o.section], after=tuple(map(key, o.after)), before=tuple(map(key, o.before)))
+        for o in mine
+    ]  # fmt: skip
+    return altered(
+        plan, feeds=tuple(feeds), bundles=(*plan.bundles, *bundles), leads=(*plan.leads, *leads),
+        section_orders=(*plan.section_orders, *orders), own_steps=(*plan.own_steps, *own_steps),
+    )  # fmt: skip

@@ -30,8 +30,8 @@ class Lamp(Model, frozen=True, kw_only=True):
     light goes into the fibres on its face alone.
 
     ``sanded``: the dome taken off and left matt; ``filed_mm``: taken off the top beyond that; ``tint``: a clear
-    colour on the tip. ``units``: how many units of a strip, one after the other along the model (across it where the
-    lamp looks along). ``bend_deg``: its head bent on its leads by so much, which then leave that far from straight back.
+    colour on the tip. ``late``: seen itself, and fitted from outside after its section is closed. ``units``: how many
+    units of a strip, one after the other along the model (across it where the lamp looks along). ``bend_deg``: its head bent on its leads by so much, which then leave that far from straight back.
     """
 
     id: Id
@@ -45,6 +45,7 @@ class Lamp(Model, frozen=True, kw_only=True):
     filed_mm: Annotated[float, Meta(ge=0.0, le=10.0)] = 0.0
     bend_deg: Annotated[float, Meta(ge=0.0, le=90.0)] = 0.0
     tint: Tint = ""
+    late: bool = False
     wanted: Wanted = Wanted(look="normal")
     resistor_ohm: Ohm | None = None
     channel: Annotated[Name80, Ref("channels")] = ""

@@ -19,13 +19,13 @@ from gwiazda.core.plan.model.opening import Feature, Opening
 from gwiazda.core.plan.model.section import Section
 from gwiazda.core.plan.model.variant import Variant
 
-PLAN_VERSION = 9
+PLAN_VERSION = 10
 
 
 class Plan(Model, frozen=True, kw_only=True):
     """The whole plan of one kit. Its groups are tuples of things with an id; ids are used once in a plan."""
 
-    version: Literal[9] = 9
+    version: Literal[10] = 10
     kit: Kit = Kit()
     views: Annotated[tuple[View, ...], Meta(min_length=1, max_length=100)] = (
         View(id="port", name="Port side", side="port"),

@@ -8,9 +8,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from gwiazda.core.assess.assessment import assess
+from gwiazda.core.assess.build.holes import holes_of
 from gwiazda.core.assess.fibre import sharing
 from gwiazda.core.assess.fibre.faces import circles_in
-from gwiazda.core.assess.fibre.lists import bought_of, cuts_of, holes_of, map_of, tags_of
+from gwiazda.core.assess.fibre.lists import bought_of, cuts_of, map_of, tags_of
 from gwiazda.core.assess.light.scene import scene_of
 from gwiazda.core.errors import PlanError
 from gwiazda.core.exchange.fibres import fibre_table
@@ -504,7 +505,7 @@ def test_lists_for_the_bench():
         for i in c.dots:
             dot, tip = next(d for d in plan.dots if d.id == i), found.tips[i]
             assert tip.length_mm + dot.slack_mm + 10 <= c.length_mm < tip.length_mm + dot.slack_mm + 15
-    assert [(h.pieces, h.given) for h in holes_of(plan, found)] == [(11, False), (1, True)]
+    assert [(h.pieces, h.given) for h in holes_of(plan, found.catalogue)] == [(11, False), (1, True)]
     (bought,) = bought_of(plan, found)
     assert (
         bought.length_mm == sum(c.length_mm * c.pieces for c in cuts) and bought.metres * 1000 >= bought.length_mm * 1.1

@@ -11,10 +11,10 @@ from hypothesis import strategies as st
 
 from decks import deck_plan
 from gwiazda.core.assess.assessment import assess
+from gwiazda.core.assess.build.effort import effort_of
 from gwiazda.core.assess.circuit.dimming import dimmings
 from gwiazda.core.assess.circuit.propose import HEADROOM, fewest_strings, figures_of, proposals
 from gwiazda.core.assess.circuit.stage import given_by
-from gwiazda.core.assess.effort import effort_of
 from gwiazda.core.circuit.identify import Points, identified
 from gwiazda.core.circuit.shelf import shelf_of
 from gwiazda.core.errors import CircuitError, PlanError, QuantityError
@@ -90,7 +90,7 @@ def test_proposals_spare_resistors_and_keep_headroom():
     assert not [
         f for f in judge(strings.plan, after) if f.severity == "stop" and f.topic in ("wiring", "rating", "supply")
     ]
-    assert sum(e.joints for e in effort_of(strings.plan)) == strings.figures.joints
+    assert sum(e.joints for e in effort_of(strings.plan, built_in())) == strings.figures.joints
     assert min(s.share / s.wanted_share for s in after.lamps.values()) == pytest.approx(
         strings.figures.dimmest, rel=1e-3
     )

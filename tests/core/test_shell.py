@@ -134,6 +134,10 @@ def test_a_lamp_on_the_wall_feeds_panes_all_round_and_one_off_it_does_not():
 def test_the_finding_its_offers_and_their_outcome():
     plan = shell()
     finding, found = rule(plan)
+    meter = next(m for m in found.meters if m.id == "leak")
+    assert meter.value == pytest.approx(finding.number) and meter.state == "stop", (
+        "the meter counts what the finding says"
+    )
     assert (
         finding is not None
         and finding.severity == "stop"

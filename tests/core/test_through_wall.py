@@ -11,8 +11,8 @@ from hypothesis import strategies as st
 
 from decks import deck_plan
 from gwiazda.core.assess.assessment import assess
+from gwiazda.core.assess.build.effort import effort_of
 from gwiazda.core.assess.build.steps import steps_of
-from gwiazda.core.assess.effort import effort_of
 from gwiazda.core.assess.light.glazed import pane_of
 from gwiazda.core.assess.light.lighting import rooms_of
 from gwiazda.core.errors import PlanError
@@ -70,7 +70,7 @@ def test_a_panel_is_even_a_film_takes_its_share_and_grey_lets_little_through():
 
 def test_no_hole_is_no_drilling_and_no_hole_leads_nowhere():
     cut = edits.set_fields(panel(), [PANEL], hole=True)
-    a, b = effort_of(panel())[0], effort_of(cut)[0]
+    a, b = effort_of(panel(), CAT)[0], effort_of(cut, CAT)[0]
     assert (a.holes, a.panes) == (3, 4) and (b.holes, b.panes) == (4, 4) and a.hours < b.hours
     minutes = [next(s.minutes for s in steps_of(CAT, p) if s.kind == "open") for p in (panel(), cut)]
     assert minutes[0] < minutes[1]

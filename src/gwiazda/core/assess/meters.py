@@ -6,6 +6,7 @@ import math
 from collections.abc import Mapping
 from typing import TYPE_CHECKING
 
+from gwiazda.core.assess.light.dark import dark_panes
 from gwiazda.core.assess.light.leaks import Leak, place_name
 from gwiazda.core.assess.states import (
     EffectState,
@@ -73,15 +74,22 @@ def meters_of(
         _draw(feeds, effects),
         _run_time(feeds),
         _evenness(light.sections, names),
-        _leak(light, plan),
+        _leak(catalogue, light, plan),
         _reached(catalogue, light.sections, lamps, tips, names),
         _passage(loom, plan),
     )
 
 
-def _leak(light: Light, plan: Plan) -> Meter:
+def _leak(catalogue: Catalogue, light: Light, plan: Plan) -> Meter:
+    """The worst of what shows and isn't meant to: of walls and seams, and of panes that are meant dark."""
     if not any(s.lamps for s in light.sections.values()):
         return Meter("leak", "Worst leak", None, "–", "", "no lamp inside yet", "fine", None)
+    dark = dark_panes(catalogue, plan, light.openings)
+    pane = max(dark, key=dark.__getitem__, default="")
+    if pane and dark[pane] >= max(1.0, light.leaks[0].times if light.leaks else 0.0):
+        times, section = dark[pane], next(o.section for o in plan.openings if o.id == pane)
+        name = next(s.name for s in plan.sections if s.id == section)
+        return Meter("leak", "Worst leak", times, figure(times, 2), "× seen", f"{name}, a pane meant dark", leak_state(times), times, pane)  # fmt: skip
     if not light.leaks:
         return Meter("leak", "Worst leak", 0.0, "0", "× seen", "nothing comes near", "fine", 0.0)
     worst = light.leaks[0]

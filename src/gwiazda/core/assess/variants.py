@@ -6,7 +6,8 @@ import math
 from typing import NamedTuple
 
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.effort import effort_of
+from gwiazda.core.assess.build.effort import effort_of
+from gwiazda.core.assess.light.dark import dark_panes
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.plan.edits.variants import stands, subject_of, with_variant
@@ -42,7 +43,10 @@ def _figures(plan: Plan, found: Assessment, subject: str, kind: str, name: str, 
     if kind == "section":
         state = found.sections.get(subject)
         effort = next((e for e in effort_of(plan, found.catalogue) if e.of == subject), None)
-        leak = max((x.times for x in found.leaks if x.section == subject), default=0.0)
+        panes = {o.id for o in plan.openings if o.section == subject}
+        dark = dark_panes(found.catalogue, plan, found.openings)
+        shows = [t for i, t in dark.items() if i in panes and t >= 1.0]
+        leak = max([*(x.times for x in found.leaks if x.section == subject), *shows], default=0.0)
         homes = built_into(plan.sections, plan.lamps)
         lamps = sum(home == subject for home in homes.values())
         if state is None:

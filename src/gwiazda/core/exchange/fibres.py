@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from gwiazda.core.assess.fibre.lists import bought_of, cuts_of, holes_of, map_of, tags_of
+from gwiazda.core.assess.build.holes import holes_of
+from gwiazda.core.assess.fibre.lists import bought_of, cuts_of, map_of, tags_of
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.plan.model import Plan
 from gwiazda.core.tables import Table
@@ -17,11 +18,11 @@ def fibre_table(plan: Plan, found: Assessment) -> str:
     for cut in cuts_of(plan, found):
         ends = "square, polished" if cut.polished else "square"
         table.row(("cut", cut.fibre, cut.pieces, f"{cut.length_mm:g}", ends, " ".join(tags[i] for i in cut.dots)))
-    for hole in holes_of(plan, found):
+    for hole in holes_of(plan, found.catalogue):
         number = f"no. {hole.drill.number} ({hole.drill.number_mm:.3f} mm)" if hole.drill.number else ""
         detail = "comes with the part" if hole.given else number
         size = "" if hole.given else f"{hole.drill.metric_mm:g}"
-        table.row(("drill", hole.fibre, hole.pieces, size, detail, " ".join(tags[i] for i in hole.dots)))
+        table.row(("drill", hole.part, hole.pieces, size, detail, " ".join(tags.get(i, i) for i in hole.of)))
     for b in bought_of(plan, found):
         table.row(("buy", b.fibre, b.metres, f"{b.length_mm:g}", "metres, a tenth of it for waste", ""))
     for m in map_of(plan, found):

@@ -1,4 +1,4 @@
-"""Drills for fibres: metric ones by 0.05 mm, and numbered ones.
+"""Drills for fibres and other holes: metric ones by 0.05 mm, and numbered ones.
 
 Sources
 -------
@@ -38,7 +38,11 @@ def drill_for(fibre_mm: float) -> Drill:
     """
     if fibre_mm <= 0:
         raise ValueError("a fibre has a size above zero")
-    hole = fibre_mm + (OVER_THICK_MM if fibre_mm >= THICK_MM else OVER_MM)
+    return drill_of(fibre_mm + (OVER_THICK_MM if fibre_mm >= THICK_MM else OVER_MM))
+
+
+def drill_of(hole: float) -> Drill:
+    """Drills for a hole of so many mm: the next at or above of each kind."""
     metric = max(math.ceil(hole / METRIC_STEP_MM - 1e-9) * METRIC_STEP_MM, METRIC_LEAST_MM)
     k = next((i for i, d in enumerate(NUMBERED) if d >= hole - 1e-9), None)
     if k is None or NUMBERED[k] - hole > 0.12:

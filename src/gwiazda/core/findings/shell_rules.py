@@ -4,13 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 
+from gwiazda.core.assess.light.dark import dark_panes
 from gwiazda.core.assess.light.glazed import pane_of
 from gwiazda.core.assess.light.shell import REACHES, dark_shares, is_shell, on_wall, shares_by_reach
-from gwiazda.core.assess.light.skin import lining_reflectance, outside_reflectance
+from gwiazda.core.assess.light.skin import lining_reflectance
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.findings.finding import Finding, Fix
-from gwiazda.core.light.tone import hull_luminance
-from gwiazda.core.light.visibility import visible_spot
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.frame import FACE_NAMES, NORMALS, PLANES
 from gwiazda.core.plan.lookup import lamp_of, lamps_by_section
@@ -22,15 +21,6 @@ FIBRE_MM = 8.0  # back from the wall: room for the bundle's first bend
 OFF_MM = 3.0  # from the wall: there a lamp's light enters it as the room's does
 
 
-def times_seen(plan: Plan, found: Assessment, section: Section, o: Opening) -> float:
-    """How much over what just shows a pane's light is, as the mean over all directions."""
-    state = found.openings.get(o.id)
-    if state is None:
-        return 0.0
-    hull = hull_luminance(plan.room.lux, outside_reflectance(found.catalogue, section, plan.kit.plastic))
-    return state.luminance_cd_m2 / visible_spot(hull, o.area_mm2 * 1e-6 / plan.room.distance_m**2)
-
-
 def _shells(plan: Plan, found: Assessment) -> Iterator[tuple[Section, list[Opening]]]:
     for section in plan.sections:
         if is_shell(found.catalogue, section, plan.kit.plastic):
@@ -39,8 +29,9 @@ def _shells(plan: Plan, found: Assessment) -> Iterator[tuple[Section, list[Openi
 
 def dark_panes_show(plan: Plan, found: Assessment) -> Iterator[Finding]:
     """Panes of a clear shell that are meant dark and aren't."""
+    every = dark_panes(found.catalogue, plan, found.openings)
     for section, panes in _shells(plan, found):
-        times = {o.id: times_seen(plan, found, section, o) for o in panes if o.lit == 0}
+        times = {o.id: every[o.id] for o in panes if o.id in every}
         showing = [i for i, t in times.items() if t >= 1.0]
         if not showing:
             continue
@@ -55,7 +46,7 @@ def dark_panes_show(plan: Plan, found: Assessment) -> Iterator[Finding]:
                 Fix("Paint them over outside", _set(showing, closed="outside")),
                 *_off_the_wall(plan, section),
             ),
-            _measured(plan, section.id, tuple(times)), " ×",
+            _measured(plan, tuple(times)), " ×",
         )  # fmt: skip
 
 
@@ -78,15 +69,10 @@ def _farther(
     )
 
 
-def _measured(plan: Plan, section_id: str, ids: tuple[str, ...]) -> Callable[[Assessment], float]:
+def _measured(plan: Plan, ids: tuple[str, ...]) -> Callable[[Assessment], float]:
     def measure(after: Assessment) -> float:
-        section = next((s for s in plan.sections if s.id == section_id), None)
-        by_id = {o.id: o for o in plan.openings}
-        return (
-            max((times_seen(plan, after, section, by_id[i]) for i in ids if i in by_id), default=0.0)
-            if section
-            else 0.0
-        )
+        times = dark_panes(after.catalogue, plan, after.openings)
+        return max((times.get(i, 0.0) for i in ids), default=0.0)
 
     return measure
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterator
 from typing import Any
 
 import numpy as np
@@ -10,6 +11,7 @@ import numpy as np
 from gwiazda.core.memo import kept
 from gwiazda.core.plan.frame import face_number
 from gwiazda.core.plan.model import (
+    BRANCHING,
     GROUP_OF,
     Bundle,
     Carrier,
@@ -22,6 +24,7 @@ from gwiazda.core.plan.model import (
     Node,
     Opening,
     Plan,
+    Resistor,
     Section,
     Series,
     Timed,
@@ -244,6 +247,33 @@ def built_into(sections: tuple[Section, ...], lamps: tuple[Lamp, ...]) -> dict[s
     inside = lamps_by_section(sections, lamps, ("inside", "fibre"))
     enters = housed(sections, tuple(p for p in lamps if p.mount == "outside" and not p.late))
     return {p.id: inside.get(p.id) or enters.get(p.id) or None for p in lamps}
+
+
+def _joints(node: Hangs) -> Iterator[tuple[str, int]]:
+    """Lamps of a part of the tree with the joints that each brings."""
+    first = True
+    if isinstance(node, Series):
+        resistors = sum(isinstance(x, Resistor) for x in node.items)
+        for x in node.items:
+            for lamp, count in _joints(x):
+                alone = isinstance(x, Hung)
+                yield lamp, (count + resistors if first else (1 if alone else count))
+                first = False
+    elif isinstance(node, Hung):
+        yield node.lamp, 2
+    elif isinstance(node, BRANCHING):
+        for x in node.items:
+            yield from _joints(x)
+
+
+@kept()
+def joints_by_lamp(feeds: tuple[Feed, ...]) -> dict[str, int]:
+    """How many joints each lamp brings to the solder.
+
+    One on its own has three with its resistor: to plus, between them, to minus. In a string each further lamp brings one; side by
+    side each has two ends of its own.
+    """
+    return {lamp: n for f in feeds for item in f.items for lamp, n in _joints(item)}
 
 
 def same_plan(a: Plan, b: Plan) -> bool:

@@ -7,7 +7,7 @@ from typing import Any, cast
 
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy
 
-from gwiazda.core.assess.effort import effort_of
+from gwiazda.core.assess.build.effort import effort_of
 from gwiazda.core.errors import QuantityError
 from gwiazda.core.plan import edits, shapes
 from gwiazda.core.plan.edits import patterns, twins, views
@@ -332,7 +332,9 @@ class SectionPanel(Panel):
             p for p in self.plan.lamps if (s := self.found.lamps.get(p.id)) is not None and s.section == section.id
         ]
         self.look.setEnabled(bool(inside))
-        self.look.show_value(str(common([p.wanted.look or "figure" for p in inside]) or ""))
+        # Of an empty section, what its first lamp will be given.
+        looks = [p.wanted.look or "figure" for p in inside] or ["normal"]
+        self.look.show_value(str(common(looks) or ""))
         if state is None or not inside:
             self.facts.setText("No lamp inside yet: press L and click in it.")
         else:

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
+from gwiazda.core.assess.light.dark import dark_panes
 from gwiazda.core.assess.light.shell import is_shell
-from gwiazda.core.findings.shell_rules import times_seen
 from gwiazda.core.light.wall import REACH
 from gwiazda.core.plan.lookup import section_of
 from gwiazda.core.plan.model import Opening
@@ -46,6 +46,7 @@ class ShellCard:
         if not dark:
             self.words.setText(needed)
             return
-        worst = max(times_seen(plan, found, sections[o.section], o) for o in dark)
+        times = dark_panes(found.catalogue, plan, found.openings)
+        worst = max(times.get(o.id, 0.0) for o in dark)
         shows = f"{figure(worst, 2)} × what the eye can pick out" if worst >= 1.0 else "nothing that shows"
         self.words.setText(f"{needed} Round what is behind {'it' if len(dark) == 1 else 'them'} comes <b>{shows}</b>.")

@@ -7,9 +7,8 @@ from typing import Any, NamedTuple
 
 import msgspec
 
-from gwiazda.core.assess.effort import joints_in
 from gwiazda.core.memo import kept
-from gwiazda.core.plan.lookup import built_into, openings_by_section
+from gwiazda.core.plan.lookup import built_into, joints_by_lamp, openings_by_section
 from gwiazda.core.plan.model import Carrier, Dot, Feed, Lamp, Opening, Passage, Plan, Section, SectionOrder
 
 BODIES = ("board", "pack", "speaker", "switch", "interior", "figure", "seat", "engine")
@@ -43,11 +42,6 @@ class Contents(NamedTuple):
         return bool(self.dots) or len(self.seen) < len(self.lamps)
 
 
-@kept()
-def _joints(feeds: tuple[Feed, ...]) -> dict[str, int]:
-    return {lamp: n for f in feeds for item in f.items for lamp, n in joints_in(item)}
-
-
 @kept(slots=4)
 def _contents(
     sections: tuple[Section, ...], openings: tuple[Opening, ...], lamps: tuple[Lamp, ...], dots: tuple[Dot, ...],
@@ -55,7 +49,11 @@ def _contents(
     carriers: tuple[Carrier, ...],
 ) -> dict[str, Contents]:  # fmt: skip
     homes = built_into(sections, lamps)
-    joints, panes, order = _joints(feeds), openings_by_section(openings), {o.section: o for o in reversed(orders)}
+    joints, panes, order = (
+        joints_by_lamp(feeds),
+        openings_by_section(openings),
+        {o.section: o for o in reversed(orders)},
+    )
     inside: dict[str, list[Lamp]] = {}
     for p in lamps:
         inside.setdefault(homes.get(p.id) or "", []).append(p)

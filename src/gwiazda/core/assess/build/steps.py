@@ -12,6 +12,7 @@ from gwiazda.core.assess.light.lenses import dome_mm, lens_of
 from gwiazda.core.build.graph import Task
 from gwiazda.core.memo import kept
 from gwiazda.core.parts.catalogue import Catalogue
+from gwiazda.core.plan.lookup import joints_by_lamp
 from gwiazda.core.plan.model import Bench, Layer, Plan
 
 TESTS = ("test", "leak", "roll-call", "final")  # a section isn't closed while one of its own is open
@@ -272,15 +273,9 @@ class _Maker:
             holes = self.add(
                 WHOLE, "holes", [], len(outside), plan.effort.drill_min, of=parts, called="Drill for the lamps outside"
             )
-            set_ = self.add(
-                WHOLE,
-                "lamps",
-                [holes, *ends],
-                len(outside),
-                plan.effort.lamp_min,
-                of=parts,
-                called="Set the lamps outside",
-            )
+            joints = sum(joints_by_lamp(plan.feeds).get(p.id, 0) for p in outside)
+            soldered = self.add(WHOLE, "solder", [f"{WHOLE}:breadboard"], joints, plan.effort.joint_min, of=parts, called="Solder the lamps outside") if joints else None  # fmt: skip
+            set_ = self.add(WHOLE, "lamps", [holes, soldered, *ends], len(outside), plan.effort.lamp_min, of=parts, called="Set the lamps outside")  # fmt: skip
             self.add(WHOLE, "test", [set_], len(outside), of=parts)
         last = [*ends, *joined, f"{WHOLE}:test"]
         base = f"{WHOLE}:base"

@@ -23,12 +23,11 @@ import numpy as np
 from gwiazda.core.assess.circuit.evening import ENOUGH, options_for, short_list
 from gwiazda.core.assess.circuit.junctions import forward_v
 from gwiazda.core.assess.circuit.stage import Circuits, Given, circuits_of, given_by
-from gwiazda.core.assess.effort import joints_in
 from gwiazda.core.assess.lamp.kinds import Kind
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.light.photometry import current_for_light, relative_light
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.lookup import string_of
+from gwiazda.core.plan.lookup import joints_by_lamp, string_of
 from gwiazda.core.plan.model import Hung, Plan, Resistor, Series, Supply, altered, parts_in
 from gwiazda.core.quantities import counted, figure, format_hours
 
@@ -192,7 +191,7 @@ def figures_of(plan: Plan, given: Given) -> Figures:
     circuits = circuits_of(
         given.catalogue, plan.feeds, given.shelf, given.lamps, given.kinds, given.wanted, given.spent
     )
-    hung = {lamp: n for f in plan.feeds for item in f.items for lamp, n in joints_in(item)}
+    hung = joints_by_lamp(plan.feeds)
     return _figures(circuits, given.kinds, given.wanted, sum(hung.get(p.id, 3) for p in given.lamps))
 
 

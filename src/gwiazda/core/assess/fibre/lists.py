@@ -1,4 +1,4 @@
-"""What fibres ask of the bench: lengths to cut, holes to drill, fibre to buy, and the map of dots."""
+"""What fibres ask of the bench: lengths to cut, fibre to buy, and the map of dots."""
 
 from __future__ import annotations
 
@@ -7,7 +7,6 @@ from collections.abc import Mapping
 from typing import NamedTuple
 
 from gwiazda.core.assess.states import Assessment
-from gwiazda.core.fibre.drills import Drill, drill_for
 from gwiazda.core.plan.lookup import bundle_table
 from gwiazda.core.plan.model import Dot, Plan
 
@@ -22,16 +21,6 @@ class Cut(NamedTuple):
     length_mm: float
     pieces: int
     polished: bool
-    dots: tuple[str, ...]
-
-
-class Hole(NamedTuple):
-    """Holes of one size."""
-
-    fibre: str
-    drill: Drill
-    pieces: int
-    given: bool  # the part comes with it
     dots: tuple[str, ...]
 
 
@@ -81,18 +70,6 @@ def cuts_of(plan: Plan, found: Assessment) -> tuple[Cut, ...]:
             groups.setdefault(key, []).append(d.id)
     rows = [Cut(fibre, length, len(ids), polished, tuple(ids)) for (fibre, length, polished), ids in groups.items()]
     return tuple(sorted(rows, key=lambda c: (c.fibre, -c.length_mm)))
-
-
-def holes_of(plan: Plan, found: Assessment) -> tuple[Hole, ...]:
-    """The drill list, by size; holes that parts come with are named apart."""
-    groups: dict[tuple[str, bool], list[str]] = {}
-    for d in plan.dots:
-        if d.fibre in found.catalogue.fibres:
-            groups.setdefault((d.fibre, d.hole == "given"), []).append(d.id)
-    return tuple(
-        Hole(fibre, drill_for(found.catalogue.fibres[fibre].diameter_mm), len(ids), given, tuple(ids))
-        for (fibre, given), ids in sorted(groups.items())
-    )
 
 
 def bought_of(plan: Plan, found: Assessment) -> tuple[Bought, ...]:

@@ -8,7 +8,8 @@ from typing import NamedTuple
 
 import numpy as np
 
-from gwiazda.core.assess.fibre.lists import bought_of, cuts_of, holes_of, map_of, tags_of
+from gwiazda.core.assess.build.holes import Bore, bores_of, holes_of
+from gwiazda.core.assess.fibre.lists import bought_of, cuts_of, map_of, tags_of
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.errors import PlanError
 from gwiazda.core.exchange.sheets.build import cautions, log_pages, roll_calls, step_list, test_sheets
@@ -28,9 +29,8 @@ from gwiazda.core.exchange.sheets.page import (
     table,
     text,
 )
-from gwiazda.core.fibre.drills import drill_for
 from gwiazda.core.plan.frame import SHEET, Side, to_sheet
-from gwiazda.core.plan.model import Dot, Opening, Panel, Plan, Section
+from gwiazda.core.plan.model import Opening, Panel, Plan, Section
 from gwiazda.core.quantities import counted, format_scale
 
 Builder = Callable[[Plan, Assessment, Paper], "list[Drawing]"]
@@ -103,50 +103,43 @@ def _pane(o: Opening) -> Mark:
     return rect(x - w, y - h, 2 * w, 2 * h)
 
 
-def _dot_marks(dots: list[Dot], found: Assessment, tags: Mapping[str, str], side: Side) -> list[Mark]:
+def _bore_marks(bores: list[Bore], tags: Mapping[str, str], side: Side) -> list[Mark]:
     """A cross and a circle for each hole with its tag, as small as their spacing asks for."""
-    at = np.array([to_sheet(side, d.at)[:2] for d in dots])
+    at = np.array([to_sheet(side, b.at)[:2] for b in bores])
     gaps = np.hypot(*np.moveaxis(at[:, None] - at[None, :], -1, 0)) if len(at) < 2000 else np.full((1, 1), 4.0)
     near = float(gaps[gaps > 1e-6].min(initial=8.0))
-    return [
-        m for d in dots for m in _hole(d, found, tags[d.id], side, min(near / 4.0, 1.2), min(max(near / 2.0, 0.7), 1.6))
-    ]
-
-
-def _hole(d: Dot, found: Assessment, tag: str, side: Side, arm: float, letters: float) -> list[Mark]:
-    x, y, _ = to_sheet(side, d.at)
-    fibre = found.catalogue.fibres.get(d.fibre)
-    wide = drill_for(fibre.diameter_mm).metric_mm if fibre else 0.55
-    return [disc(x, y, wide / 2, wide=0.08), *cross(x, y, arm), text(x + wide / 2 + 0.15, y - 0.1, tag, letters)]
+    arm, letters = min(near / 4.0, 1.2), min(max(near / 2.0, 0.7), 1.6)
+    out: list[Mark] = []
+    for b in bores:
+        x, y, _ = to_sheet(side, b.at)
+        wide = b.drill.metric_mm / 2
+        tag = tags.get(b.of) or b.of.split(".", 1)[-1]
+        out += [disc(x, y, wide, wide=0.08), *cross(x, y, arm), text(x + wide + 0.15, y - 0.1, tag, letters)]
+    return out
 
 
 def drill_templates(plan: Plan, found: Assessment, paper: Paper) -> list[Drawing]:
-    """For each panel and each side of a section with dots: what to prick through, as seen from outside."""
+    """For each panel and each side of a section with holes to drill (fibres, lamps seen themselves, ways, round panes): what to prick
+    through, as seen from outside."""
     tags, out = tags_of(plan), []
+    bores = [b for b in bores_of(found.catalogue, plan) if not b.given]
     for panel in plan.panels:
-        dots = [d for d in plan.dots if d.panel == panel.id and d.hole == "drilled"]
-        if dots:
+        mine = [b for b in bores if b.panel == panel.id]
+        if mine:
             sheet = _Sheet()
-            sheet.add(_panel_frame(panel), *_dot_marks(dots, found, tags, panel.side))
+            sheet.add(_panel_frame(panel), *_bore_marks(mine, tags, panel.side))
             out.append(
-                sheet.drawing(f"Drill template: {panel.name}", f"{counted(len(dots), 'hole')}, seen from outside")
+                sheet.drawing(f"Drill template: {panel.name}", f"{counted(len(mine), 'hole')}, seen from outside")
             )
     for section in plan.sections:
         for side in SIDES:
-            dots = [
-                d
-                for d in plan.dots
-                if d.section == section.id and d.side == side and not d.panel and d.hole == "drilled"
-            ]
-            if dots:
+            mine = [b for b in bores if b.section == section.id and b.side == side and not b.panel]
+            if mine:
                 sheet = _Sheet()
                 sheet.add(outline(_outline(section, side)))
-                sheet.add(*_dot_marks(dots, found, tags, side))
-                out.append(
-                    sheet.drawing(
-                        f"Drill template: {section.name}, {side}", f"{counted(len(dots), 'hole')}, seen from outside"
-                    )
-                )
+                sheet.add(*_bore_marks(mine, tags, side))
+                note = f"{counted(len(mine), 'hole')}, seen from outside"
+                out.append(sheet.drawing(f"Drill template: {section.name}, {side}", note))
     return out
 
 
@@ -267,10 +260,10 @@ def bench_lists(plan: Plan, found: Assessment, paper: Paper) -> list[Drawing]:
             paper,
         )
     drill = []
-    for h in holes_of(plan, found):
+    for h in holes_of(plan, found.catalogue):
         number = f"no. {h.drill.number}, {h.drill.number_mm:.3f} mm" if h.drill.number else "–"
         size = "comes with its part" if h.given else f"{h.drill.metric_mm:g} mm"
-        drill.append((fibres[h.fibre].name, size, number, str(h.pieces)))
+        drill.append((h.use, size, number, str(h.pieces)))
     if drill:
         out += table(
             "Holes to drill", (("for", 60.0), ("metric", 40.0), ("numbered", 46.0), ("holes", 20.0)), drill, paper

@@ -6,8 +6,9 @@ from collections.abc import Callable
 
 from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QPushButton, QSizePolicy
 
+from gwiazda.core.assess.build.holes import holes_of
 from gwiazda.core.assess.fibre import sharing
-from gwiazda.core.assess.fibre.lists import bought_of, cuts_of, holes_of
+from gwiazda.core.assess.fibre.lists import bought_of, cuts_of
 from gwiazda.core.fibre.grouping import Grouping
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import bundle_table
@@ -118,8 +119,9 @@ class ListsCard:
         lines.append(
             f"<b>Cut</b> {counted(pieces, 'piece')} in {counted(len(cuts), 'length')}, the longest {longest:g} mm."
         )
-        drills = [f"{h.pieces} × {h.drill.metric_mm:g} mm" for h in holes_of(plan, found) if not h.given]
-        given = sum(h.pieces for h in holes_of(plan, found) if h.given)
+        holes = holes_of(plan, self.document.catalogue)
+        drills = [f"{h.pieces} × {h.drill.metric_mm:g} mm" for h in holes if not h.given]
+        given = sum(h.pieces for h in holes if h.given)
         lines.append(
             f"<b>Drill</b> {', '.join(drills) or 'nothing'}{f'; {given} come with their part' if given else ''}."
         )

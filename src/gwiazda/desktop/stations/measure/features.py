@@ -9,8 +9,8 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QPixmap
 from PySide6.QtWidgets import QCheckBox, QLabel, QPushButton, QVBoxLayout
 
+from gwiazda.core.assess.build.effort import effort_of, feature_effort_of
 from gwiazda.core.assess.count import read_dots, versions_of
-from gwiazda.core.assess.effort import effort_of, feature_effort_of
 from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Count, Feature, Purpose, altered

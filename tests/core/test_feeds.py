@@ -217,5 +217,7 @@ def test_a_strip_under_its_volts_says_its_band():
     plan = edits.add_lamp(deck_plan(lamps=0, supply="adapter-9v-0.5a"), strip)
     found = next(f for f in judge(plan, state(plan)) if f.rule == "under-volts")
     low, high = map(float, re.search(r"From (\d+) to (\d+) %", found.sentence).groups())
-    share = state(plan).lamps["strip"].share * 100
-    assert low < share < high
+    bare = state(edits.set_resistor(plan, ["strip"], 0.001)).lamps["strip"].share * 100
+    assert low < bare < high
+    left = float(re.search(r"leave ([\d.]+) %", found.sentence).group(1))
+    assert left == pytest.approx(state(plan).lamps["strip"].share * 100, rel=0.02), "the resistor chosen for its look"

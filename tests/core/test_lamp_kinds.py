@@ -57,6 +57,30 @@ def test_a_strip_on_too_little_is_dimmer_and_says_where_it_goes_dark():
     assert not [f for f in judge(fixed, assess(fixed, built_in())) if f.rule == "under-volts"]
 
 
+def test_a_strip_that_stays_dark_and_one_behind_our_own_resistor_are_two_things():
+    """5 V are under what three junctions take; on 9 V it lights, until 1 kΩ more is put before it."""
+    dead = lit("strip-12v-60-warm-white", "usb-5v")
+    (finding,) = [f for f in judge(dead, assess(dead, built_in())) if f.rule == "under-volts"]
+    assert finding.severity == "stop" and "the source has 5 V" in finding.sentence and "From 0" not in finding.sentence
+    choked = edits.set_resistor(lit("strip-12v-60-warm-white", "adapter-12v-1a"), ["bay.lamp.01"], 1000.0)
+    found = {f.rule: f for f in judge(choked, assess(choked, built_in()))}
+    assert "under-volts" not in found and "1 kΩ before it" in found["resistor-before-strip"].sentence
+    freed = found["resistor-before-strip"].fixes[0].applied(choked)
+    assert assess(freed, built_in()).lamps["bay.lamp.01"].share > 3 * found["resistor-before-strip"].number
+    assert "resistor-before-strip" not in {f.rule for f in judge(freed, assess(freed, built_in()))}
+
+
+def test_strips_in_a_row_are_offered_each_on_its_own():
+    plan = lit("strip-12v-60-warm-white", "adapter-12v-1a")
+    plan = edits.add_lamp(plan, altered(plan.lamps[0], id="bay.lamp.02"))
+    plan = edits.wire_in_series(plan, ["bay.lamp.01", "bay.lamp.02"])
+    (finding,) = [f for f in judge(plan, assess(plan, built_in())) if f.rule == "under-volts"]
+    assert finding.severity == "stop" and "made for 24 V, 12 V each" in finding.sentence
+    assert finding.fixes[0].label == "Each on its own"
+    after = finding.fixes[0].applied(plan)
+    assert not [f for f in judge(after, assess(after, built_in())) if f.rule == "under-volts"]
+
+
 def test_a_strip_too_long_for_its_section_loses_a_unit():
     plan = lit("strip-12v-60-warm-white", units=5)
     fit = fit_of(built_in(), plan.sections[0], plan.lamps[0])

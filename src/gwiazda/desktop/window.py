@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QEvent, QObject, QSettings, QSize, QTimer
+from PySide6.QtCore import QEvent, QObject, QSettings, QSize, Qt, QTimer
 from PySide6.QtGui import QCloseEvent, QIcon
 from PySide6.QtWidgets import (
     QApplication,
@@ -40,7 +40,7 @@ from gwiazda.desktop.stations.drawer import Drawer
 from gwiazda.desktop.stations.registry import BY_ID, STATIONS, station_of_meter, station_of_topic
 from gwiazda.desktop.stations.stack import DrawerStack
 from gwiazda.desktop.theme.fonts import text_font
-from gwiazda.desktop.theme.palette import BENCH, DARKROOM, THEMES, Palette, style_sheet
+from gwiazda.desktop.theme.palette import BENCH, DARKROOM, THEMES, Palette, style_sheet, system_palette
 from gwiazda.desktop.theme.sizes import scaled, set_text_percent
 from gwiazda.desktop.widgets.guard import Guarded
 from gwiazda.desktop.widgets.message import HEIGHT as MESSAGE_HEIGHT
@@ -318,6 +318,9 @@ class MainWindow(Guarded, QMainWindow):
         self.palette_ = palette
         if self.property("theme") != palette.name:
             self.setProperty("theme", palette.name)
+            QApplication.setPalette(system_palette(palette))
+            dark = palette is DARKROOM
+            QApplication.styleHints().setColorScheme(Qt.ColorScheme.Dark if dark else Qt.ColorScheme.Light)
             self.setStyleSheet(style_sheet(palette))
 
     def set_theme(self, name: str) -> None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Iterator
 
-from gwiazda.core.assess.circuit.junctions import forward_v, junctions
+from gwiazda.core.assess.circuit.junctions import Junction, forward_v, junctions
 from gwiazda.core.assess.states import Assessment, LampState, RungState
 from gwiazda.core.circuit.diode import VT_300K
 from gwiazda.core.findings.finding import Finding, Fix
@@ -30,6 +30,7 @@ def supply_too_low(plan: Plan, found: Assessment) -> Iterator[Finding]:
             # Resistors built in: too low a supply only makes them dimmer.
             if volts < UNDER_SHARE * sum(meant_for):
                 yield _under_volts(plan, found, rung, sum(meant_for), volts)
+            yield from _own_resistor(plan, found, rung, volts)
         elif rung.headroom_v <= 0:
             fixes = [Fix("A resistor for each lamp", _singly(rung.lamps))] if len(rung.lamps) > 1 else []
             higher = _higher_supply(found, need * 1.2)
@@ -77,48 +78,81 @@ DARK_LIGHT = 0.01  # of its full light: below this a lamp is as good as dark
 
 
 def _under_volts(plan: Plan, found: Assessment, rung: RungState, meant_for: float, volts: float) -> Finding:
-    """Strips on less than their voltage: how bright they are, and where they go dark."""
+    """Strips on a source of less than their voltage: how bright they are with no other resistor, and where they go dark."""
     first = found.lamps[rung.lamps[0]]
     dark = sum(
         forward_v(
-            junctions(found.catalogue, found.catalogue.lamps[found.lamps[i].part], lamp_of(plan, i).units),
+            _diodes(found, plan, i),
             current_for_light(
                 DARK_LIGHT, first.rated_a, found.catalogue.families[found.catalogue.lamps[first.part].family].droop
             ),
         )
         for i in rung.lamps
     )
-    low, high = (_light_at(found, plan, rung, volts, sign) for sign in (-1.0, 1.0))
+    low, bare, high = (_light_at(found, plan, rung, volts, sign) for sign in (-1.0, 0.0, 1.0))
     hangs = "how fresh the cells are" if found.feeds[rung.feed].is_battery else "the kind of adapter"
-    fixes = tuple(
+    higher = tuple(
         Fix(s.name, _supply(s.id))
         for s in found.catalogue.sources.values()
         if s.kind == "regulated" and abs(s.nominal_v - meant_for) < 0.05 * meant_for
     )
+    each = meant_for / len(rung.lamps)
+    singly = (
+        [Fix("Each on its own", _singly(rung.lamps))] if len(rung.lamps) > 1 and volts >= UNDER_SHARE * each else []
+    )
+    who, fixes = _name(rung.lamps), (*singly, *higher[:1])
+    made = f"{who}: made for {meant_for:g} V" + (f", {each:g} V each" if len(rung.lamps) > 1 else "")
+    if high < DARK_LIGHT:
+        words = f"{made}, and dark below about {dark:.1f} V; the source has {figure(volts)} V."
+        return Finding("under-volts", "stop", "supply", rung.lamps[0], volts / meant_for, words, fixes)
     return Finding(
         "under-volts", "look", "supply", rung.lamps[0], volts / meant_for,
-        f"{_name(rung.lamps)}: made for {meant_for:g} V; on {figure(volts)} V it gives {first.share * 100:.0f} % of its light. From "
+        f"{made}; the source’s {figure(volts)} V give {bare * 100:.0f} % of its light. From "
         f"{low * 100:.0f} to {high * 100:.0f} %: it hangs on {hangs} and on the volts its lamps need at small currents. Dark below "
-        f"about {dark:.1f} V.",
-        fixes[:1],
+        f"about {dark:.1f} V."
+        + (f" Its {format_resistance(rung.resistor_ohm)} leave {figure(first.share * 100, 2)} %." if rung.resistor_ohm > 0 else ""),
+        fixes,
     )  # fmt: skip
+
+
+TAKES = 0.5  # of what is wanted: a resistor of one's own that leaves less before a lamp with its resistors built in is one too many
+
+
+def _own_resistor(plan: Plan, found: Assessment, rung: RungState, volts: float) -> Iterator[Finding]:
+    """A resistor before what has its resistors built in, and far too dim by it."""
+    first = found.lamps[rung.lamps[0]]
+    if rung.chosen or rung.resistor_ohm <= 0.0 or first.share >= TAKES * first.wanted_share:
+        return
+    bare = _light_at(found, plan, rung, volts, 0.0)
+    if bare > first.share / TAKES and bare >= DARK_LIGHT:
+        yield Finding(
+            "resistor-before-strip", "look", "supply", rung.lamps[0], first.share,
+            f"{_name(rung.lamps)} has its resistors built in; the {format_resistance(rung.resistor_ohm)} before it takes its light from "
+            f"{bare * 100:.0f} % to {figure(first.share * 100, 2)} %.",
+            (Fix("The resistor that suits its look, or none", choose_resistor(rung.lamps)),),
+        )  # fmt: skip
+
+
+def _diodes(found: Assessment, plan: Plan, lamp_id: str) -> tuple[Junction, ...]:
+    return junctions(found.catalogue, found.catalogue.lamps[found.lamps[lamp_id].part], lamp_of(plan, lamp_id).units)
 
 
 STRAY = 0.05  # of an adapter's volts
 
 
 def _light_at(found: Assessment, plan: Plan, rung: RungState, volts: float, sign: float) -> float:
-    """Light of a strip's first lamp over its rated light with source and forward voltages at one end of their spread."""
+    """Light of a string's first strip over its rated light, with no resistor but those built in, and with source and forward voltages
+    at one end of their spread (``sign``; 0: as they are)."""
     first = found.lamps[rung.lamps[0]]
-    part = found.catalogue.lamps[first.part]
-    family = found.catalogue.families[part.family]
-    diodes = junctions(found.catalogue, part, lamp_of(plan, first.id).units)
-    at = volts * (1.0 + sign * STRAY) + sign * 0.5 * part.leds * family.spread_v
+    parts = [found.catalogue.lamps[found.lamps[i].part] for i in rung.lamps]
+    families = found.catalogue.families
+    diodes = [_diodes(found, plan, i) for i in rung.lamps]
+    at = volts * (1.0 + sign * STRAY) + sign * 0.5 * sum(p.leds * families[p.family].spread_v for p in parts)
     low, high = 0.0, first.rated_a * 3.0
-    for _ in range(50):  # its current is a rising function of the volts over it
+    for _ in range(50):  # the volts over them are a rising function of their current
         middle = 0.5 * (low + high)
-        low, high = (low, middle) if forward_v(diodes, middle) + middle * rung.resistor_ohm > at else (middle, high)
-    return light_share(low, first.rated_a, family.droop)
+        low, high = (low, middle) if sum(forward_v(d, middle) for d in diodes) > at else (middle, high)
+    return light_share(low, first.rated_a, families[parts[0].family].droop)
 
 
 def _name(lamps: tuple[str, ...], where: str = "in its string") -> str:

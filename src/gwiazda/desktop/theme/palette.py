@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, fields
 from pathlib import Path
 
-from PySide6.QtGui import QColor
+from PySide6.QtGui import QColor, QPalette
 
 from gwiazda.desktop.theme.sizes import scaled
 
@@ -63,7 +63,7 @@ BENCH = Palette(
 DARKROOM = Palette(
     name="darkroom", bench="#0b0706", panel="#140c09", card="#1b110c", paper="#150e0a", grid="#21160f", line="#3d281b",
     ink="#d09463", muted="#a87550", bar="#0e0806", bar_ink="#d09463", bar_muted="#a87550", bar_line="#3d281b", bar_faint="#5f432f",
-    live="#a8621d", live_ink="#0b0706", glow="#8a5222", wire_plus="#93402c", wire_minus="#6a4a34", fibre="#5d6a3c",
+    live="#b0681f", live_ink="#0b0706", glow="#8a5222", wire_plus="#93402c", wire_minus="#6a4a34", fibre="#5d6a3c",
     fine="#7d7a3a", look="#b26a22", stop="#b0402a", stop_ink="#d8694f", fine_ink="#a8a153", look_ink="#cf8a3a",
     night="#050304", night_ink="#a87550", section="#241811", pane="#9c6a35", pane_dark="#35241a", choice="#c9743a", carrier="#5a4027",
 )  # fmt: skip
@@ -72,6 +72,25 @@ ASSETS = Path(__file__).parent.parent / "assets"
 THEMES = {p.name: p for p in (BENCH, DARKROOM)}
 FAMILY, FIGURES = "Barlow", "Barlow Semi Condensed"
 TEXT_PX, SMALL_PX, FIGURE_PX, TITLE_PX = 13, 12, 26, 18
+
+
+def system_palette(p: Palette) -> QPalette:
+    """All roles of all groups in a theme's own colours, for what no style sheet reaches: dialogs of Qt's own, under any desktop's palette."""
+    role = QPalette.ColorRole
+    every = {
+        role.Window: p.panel, role.WindowText: p.ink, role.Base: p.paper, role.AlternateBase: p.card, role.Text: p.ink,
+        role.Button: p.card, role.ButtonText: p.ink, role.BrightText: p.stop_ink, role.PlaceholderText: p.muted,
+        role.ToolTipBase: p.card, role.ToolTipText: p.ink, role.Highlight: p.live, role.HighlightedText: p.live_ink, role.Accent: p.live,
+        role.Link: p.choice, role.LinkVisited: p.muted, role.Light: p.card, role.Midlight: p.panel, role.Mid: p.line, role.Dark: p.muted,
+        role.Shadow: p.bar,
+    }  # fmt: skip
+    out = QPalette()
+    for group in (QPalette.ColorGroup.Active, QPalette.ColorGroup.Inactive, QPalette.ColorGroup.Disabled):
+        for which, colour in every.items():
+            out.setColor(group, which, QColor(colour))
+    for which in (role.WindowText, role.Text, role.ButtonText, role.ToolTipText, role.Link):
+        out.setColor(QPalette.ColorGroup.Disabled, which, QColor(p.muted))
+    return out
 
 
 def style_sheet(p: Palette) -> str:

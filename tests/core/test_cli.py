@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import os
 import shutil
 import subprocess
 import sys
@@ -189,3 +190,24 @@ def test_check_tells_all_sources_and_parts(capsys):
     assert regulator["kind"] == "regulator" and 0.2 < regulator["heat_w"] < 0.3 and regulator["limit_a"] == 1.0
     # Ohm's law by hand: 3 V on 100 Ω of running motor, a little lost in the stage and the regulator.
     assert abs(data["parts"]["winch.motor"]["current_a"] - 0.03) < 1e-4
+
+
+def test_a_display_that_cant_be_reached_is_a_sentence():
+    far = {**os.environ, "DISPLAY": ":7799", "WAYLAND_DISPLAY": "", "QT_QPA_PLATFORM": "xcb"}
+    done = subprocess.run(
+        [sys.executable, "-m", "gwiazda", "open"], check=False, env=far, capture_output=True, text=True
+    )
+    assert done.returncode == 2 and "display “:7799”" in done.stderr and "Traceback" not in done.stderr
+
+
+def test_where_nothing_can_be_kept_pictures_are_drawn_without_compiled_loops(tmp_path):
+    """Neither the package's folder nor the user's is writable: said once, and the pictures are there."""
+    script = (
+        "import numba.core.caching as c; c.CacheImpl._locator_classes = []\n"
+        "from gwiazda.cli import main\nfrom gwiazda.demos import path_of\nimport sys\n"
+        "plan, out = str(path_of('perkoz')), sys.argv[1]\n"
+        "sys.exit(main(['export', plan, '--round', out + '/r.png', '--moving', out + '/m.gif', '--seconds', '0.2', '--size', '96x64']))"
+    )
+    done = subprocess.run([sys.executable, "-c", script, str(tmp_path)], check=False, capture_output=True, text=True)
+    assert done.returncode == 0 and done.stderr.count("drawn more slowly") == 1 and "Traceback" not in done.stderr
+    assert (tmp_path / "r.png").stat().st_size > 500 and (tmp_path / "m.gif").stat().st_size > 500

@@ -12,7 +12,7 @@ from types import TracebackType
 from typing import TYPE_CHECKING
 
 from platformdirs import user_data_path
-from PySide6.QtCore import QTimer
+from PySide6.QtCore import QMessageLogContext, QTimer, QtMsgType, qInstallMessageHandler
 from PySide6.QtGui import QIcon
 from PySide6.QtWidgets import QApplication
 
@@ -32,7 +32,7 @@ LEAVE_S = 0.5  # for threads to end where they next give way
 def make_application(argv: list[str] | None = None) -> QApplication:
     """The QApplication with name, fonts and icon; the one that exists when there is one."""
     existing = QApplication.instance()
-    application = existing if isinstance(existing, QApplication) else QApplication(argv or sys.argv[:1])
+    application = existing if isinstance(existing, QApplication) else _on_display(argv or sys.argv[:1])
     application.setApplicationName("gwiazda")
     application.setOrganizationName("gwiazda")
     application.setApplicationVersion(__version__)
@@ -43,6 +43,33 @@ def make_application(argv: list[str] | None = None) -> QApplication:
     # What is assessed and drawn on other threads is shown on this one: waiting 5 ms for a turn is too long for a drag.
     sys.setswitchinterval(0.001)
     return application
+
+
+NO_DISPLAY = 2
+
+
+def _on_display(argv: list[str]) -> QApplication:
+    """The QApplication; where its display can't be reached Qt would abort, and a sentence and status 2 are said instead."""
+
+    def handle(kind: QtMsgType, _: QMessageLogContext, words: str) -> None:
+        if kind != QtMsgType.QtFatalMsg:
+            print(words, file=sys.stderr)
+            return
+        named = (
+            os.environ.get("WAYLAND_DISPLAY") or os.environ.get("DISPLAY") or os.environ.get("QT_QPA_PLATFORM") or ""
+        )
+        print(
+            f"No window can be opened on the display “{named}”: it can't be reached, or a library named above is missing. `gwiazda check PLAN` prints the assessment.",
+            file=sys.stderr,
+            flush=True,
+        )
+        os._exit(NO_DISPLAY)
+
+    qInstallMessageHandler(handle)
+    try:
+        return QApplication(argv)
+    finally:
+        qInstallMessageHandler(None)
 
 
 def _collect_again() -> None:

@@ -14,6 +14,7 @@ from typing import TYPE_CHECKING, Any, NamedTuple
 import numpy as np
 import numpy.typing as npt
 
+from gwiazda.core.light.compiled import compiled
 from gwiazda.core.light.tone import ScreenTable, into_gamut
 
 if TYPE_CHECKING:
@@ -69,11 +70,11 @@ def workers() -> ThreadPoolExecutor:
 
 
 def load_kernel() -> None:
-    """Import the compiled kernel (slow the first time); pictures use it from their next frame on."""
+    """Import the compiled kernel (slow the first time); pictures use it from their next frame on, where there is room to keep it."""
     global _kernel
-    from gwiazda.core.light.kernel import compose_rows
-
-    _kernel = compose_rows
+    loops = compiled("kernel")
+    if loops is not None:
+        _kernel = loops.compose_rows
 
 
 def kernel_loaded() -> bool:

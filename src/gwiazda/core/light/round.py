@@ -12,6 +12,7 @@ from typing import Any, NamedTuple
 import numpy as np
 import numpy.typing as npt
 
+from gwiazda.core.light.compiled import compiled
 from gwiazda.core.light.night import workers
 from gwiazda.core.light.solid import Eye, normals_of
 from gwiazda.core.memo import kept, same_value
@@ -30,10 +31,11 @@ _shaft: Callable[..., npt.NDArray[np.int32]] | None = None
 
 
 def load_kernel() -> None:
-    """Import the compiled loops (some seconds the first time on a machine)."""
+    """Import the compiled loops (some seconds the first time on a machine), where there is room to keep them."""
     global _raster, _shine, _shine_all, _shaft
-    from gwiazda.core.light import round_kernel as loops
-
+    loops = compiled("round_kernel")
+    if loops is None:
+        return
     _raster, _shine, _shine_all, _shaft = loops.raster_rows, loops.shine_on, loops.shine_all, loops.shafts_of
     # Compiled for these kinds of array with the first call, kept on the disk from then on.
     eye, bodies = Eye(0.0, 0.0, 9.0, (0.0, 0.0, 0.0), 1.0, 2, 2), bodies_of(np.eye(3)[None])

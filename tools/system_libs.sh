@@ -9,6 +9,9 @@ declare -A package=(
   [libxcb-randr.so.0]=libxcb-randr0 [libxcb-render-util.so.0]=libxcb-render-util0 [libxcb-shape.so.0]=libxcb-shape0
   [libxcb-xinerama.so.0]=libxcb-xinerama0 [libxcb-xkb.so.1]=libxcb-xkb1 [libxkbcommon-x11.so.0]=libxkbcommon-x11-0
 )
+if [ -n "${WAYLAND_DISPLAY:-}" ]; then
+  package+=([libwayland-client.so.0]=libwayland-client0 [libwayland-cursor.so.0]=libwayland-cursor0 [libwayland-egl.so.1]=libwayland-egl1)
+fi
 PATH="$PATH:/sbin:/usr/sbin"
 known=$(ldconfig -p 2>/dev/null || true)
 missing=()

@@ -1,4 +1,4 @@
-"""The command line: ``gwiazda open|demo|check|quick|export|sheets|steps|diagnose|schema|verify``. Imports nothing heavy before it must."""
+"""The command line: ``gwiazda`` and one of COMMANDS. Imports nothing heavy before it must."""
 
 from __future__ import annotations
 
@@ -17,14 +17,30 @@ if TYPE_CHECKING:
     from gwiazda.core.workshop.workshop import Workshop
 
 OK, FOUND, UNREADABLE = 0, 1, 2
+COMMANDS = (
+    "open",
+    "demo",
+    "check",
+    "quick",
+    "export",
+    "sheets",
+    "steps",
+    "diagnose",
+    "schema",
+    "verify",
+    "desktop-entry",
+)
 
 
 def _parser() -> argparse.ArgumentParser:
-    parser = argparse.ArgumentParser(prog="gwiazda", description="See a scale model lit before anything is glued.")
-    parser.add_argument("--version", action="version", version=f"gwiazda {__version__}")
-    commands = parser.add_subparsers(
-        dest="command", metavar="open|demo|check|quick|export|sheets|steps|diagnose|schema|verify"
+    parser = argparse.ArgumentParser(
+        prog="gwiazda",
+        description="See a scale model lit before anything is glued.",
+        epilog="Exit status: 0 all is well; 1 something is to be settled (a finding that stops, a fault, a case that is off); "
+        "2 something asked for can't be read, done or written, as the sentence on standard error says.",
     )
+    parser.add_argument("--version", action="version", version=f"gwiazda {__version__}")
+    commands = parser.add_subparsers(dest="command", metavar="|".join(COMMANDS))
     opens = commands.add_parser("open", help="open the application, on a plan or empty")
     opens.add_argument("plan", nargs="?")
     demo = commands.add_parser("demo", help="open the application on the demo plan")
@@ -60,7 +76,7 @@ def _parser() -> argparse.ArgumentParser:
     )
     export.add_argument("--pins", metavar="FILE.csv", help="boards, outputs and channels as CSV")
     export.add_argument("--currents", metavar="FILE.csv", help="average and peak currents of the show as CSV")
-    export.add_argument("--moving", metavar="FILE", help="the night side as the show plays (.gif, .png)")
+    export.add_argument("--moving", metavar="FILE", help="the night side as the show plays (.gif, .png, .apng)")
     export.add_argument("--seconds", type=float, default=10.0, help="how much of the show, in seconds")
     sheets = commands.add_parser("sheets", help="write templates, masks, maps, tags and lists at true size")
     sheets.add_argument("plan")
@@ -87,6 +103,10 @@ def _parser() -> argparse.ArgumentParser:
     verify = commands.add_parser("verify", help="solve reference cases and compare with their answers")
     verify.add_argument("file")
     verify.add_argument("--json", action="store_true", help="print the solved cases in the shape of the file")
+    entry = commands.add_parser(
+        "desktop-entry", help="put Gwiazda into the desktop's menu, with its icon and file type"
+    )
+    entry.add_argument("--remove", action="store_true", help="take it out again")
     return parser
 
 
@@ -113,6 +133,7 @@ def main(argv: list[str] | None = None) -> int:
         "diagnose": _diagnose,
         "schema": _schema,
         "verify": _verify,
+        "desktop-entry": _desktop_entry,
     }
     try:
         return run[arguments.command](arguments)
@@ -329,6 +350,14 @@ def _schema(arguments: argparse.Namespace) -> int:
     from gwiazda.core.plan.storage import schema
 
     _print_json(schema())
+    return OK
+
+
+def _desktop_entry(arguments: argparse.Namespace) -> int:
+    from gwiazda.freedesktop.entry import install, remove
+
+    for path in remove() if arguments.remove else install():
+        print(f"  {'removed' if arguments.remove else 'wrote'} {path}")
     return OK
 
 

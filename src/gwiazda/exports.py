@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import sys
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -19,29 +20,26 @@ if TYPE_CHECKING:
     from gwiazda.core.workshop.workshop import Workshop
 
 
+# What each goes out as, by the suffix of its file; ``-`` is standard output, for tables alone.
+TABLES = ("shopping", "fibres", "loom", "show", "pins", "currents")
+SUFFIXES: dict[str, tuple[str, ...]] = {
+    "shopping": (".csv",), "night": (".png",), "circuit": (".svg", ".pdf", ".csv", ".json"), "fibres": (".csv",), "loom": (".csv",),
+    "show": (".csv", ".json", ".h", ".md"), "pins": (".csv",), "currents": (".csv",), "moving": (".gif", ".png", ".apng"),
+    "carriers": (".svg", ".dxf", ".stl", ".pdf"), "round": (".png", ".gif", ".apng"),
+}  # fmt: skip
+
+
 def export(
     arguments: argparse.Namespace,
     load: Callable[[str], tuple[PlanFile, Catalogue]],
     workshop: Callable[[], Workshop],
 ) -> None:
-    """Write everything that was asked for; raises PlanError with a sentence where that cannot be done."""
-
-    kinds = (
-        "shopping",
-        "night",
-        "circuit",
-        "fibres",
-        "loom",
-        "show",
-        "pins",
-        "currents",
-        "moving",
-        "carriers",
-        "round",
-    )
-    if not any(getattr(arguments, k) for k in kinds):
-        raise PlanError("Export", "nothing asked for", ", ".join(f"--{k}" for k in kinds) + ", each with a file")
+    """Check all that was asked for, then write it and say what was written; raises PlanError with a sentence where that cannot be done."""
+    asked = {kind: str(where) for kind in SUFFIXES if (where := getattr(arguments, kind))}
+    if not asked:
+        raise PlanError("Export", "nothing asked for", ", ".join(f"--{k}" for k in SUFFIXES) + ", each with a file")
     file, catalogue = load(arguments.plan)
+    _check(arguments, asked, file)
     _tables(arguments, file, catalogue, workshop)
     if arguments.circuit:
         from gwiazda.core.assess.assessment import assess
@@ -52,6 +50,7 @@ def export(
 
         application = make_application()
         write_circuit(file.plan, assess(file.plan, catalogue), arguments.circuit)
+        _wrote(arguments.circuit)
         del application
     if arguments.night:
         size = _size(arguments.size or "1600x900")
@@ -59,12 +58,52 @@ def export(
         from gwiazda.desktop.pictures import write_night
 
         write_night(file, arguments.night, arguments.view, size, None, catalogue)
+        _wrote(arguments.night)
     if arguments.moving:
         _moving(arguments, file, catalogue)
+        _wrote(arguments.moving)
     if arguments.carriers:
         _carriers(arguments, file, catalogue)
+        _wrote(arguments.carriers)
     if arguments.round:
         _round(arguments, file, catalogue)
+        _wrote(arguments.round)
+
+
+def _wrote(where: str) -> None:
+    """Say it on standard error: what a table writes to standard output stays clean."""
+    print(f"  wrote {where}", file=sys.stderr)
+
+
+def _check(arguments: argparse.Namespace, asked: dict[str, str], file: PlanFile) -> None:
+    """See that everything asked for can be written before the first file is; raises PlanError."""
+    for kind, where in asked.items():
+        path, forms = Path(where), SUFFIXES[kind]
+        if where == "-" and kind in TABLES:
+            continue
+        if path.suffix.lower() not in forms:
+            raise PlanError(f"Export, --{kind}", f"“{path.name}” is no form it goes out in", ", ".join(forms))
+        if not path.parent.is_dir():
+            raise PlanError(f"Export, --{kind}", f"there is no folder “{path.parent}”", "a folder that is there")
+    if arguments.size:
+        _size(arguments.size)
+    if arguments.eye:
+        _eye(arguments.eye)
+    views = [v.id for v in file.plan.views]
+    if arguments.view and arguments.view not in views:
+        raise PlanError(
+            "Export, --view", f"there is no view “{arguments.view}”", ", ".join(views) or "a plan with a view"
+        )
+    if ("night" in asked or "moving" in asked) and not views:
+        raise PlanError("Export", "the plan has no view to draw", "a plan with a view")
+    if "round" in asked and not file.plan.sections:
+        raise PlanError("Export, --round", "there is nothing to walk round yet", "a plan with a section")
+    if "carriers" in asked and not file.plan.carriers:
+        raise PlanError("Export, --carriers", "nothing holds lamps in this plan", "a plan with a carrier")
+    if arguments.frames is not None and not 4 <= arguments.frames <= 180:
+        raise PlanError("Export, --frames", f"{arguments.frames} frames", "4 to 180; 36 or 72 are usual")
+    if not 0.0 < arguments.seconds <= 120.0:
+        raise PlanError("Export, --seconds", f"{arguments.seconds:g} s", "above 0, up to 120")
 
 
 def _size(text: str) -> tuple[int, int]:
@@ -145,8 +184,7 @@ def _tables(
     arguments: argparse.Namespace, file: PlanFile, catalogue: Catalogue, workshop: Callable[[], Workshop]
 ) -> None:
     """What goes out as CSV; - stands for standard output."""
-    names = ("shopping", "fibres", "loom", "show", "pins", "currents")
-    wanted = [(name, where) for name in names if (where := getattr(arguments, name))]
+    wanted = [(name, where) for name in TABLES if (where := getattr(arguments, name))]
     if not wanted:
         return
     from gwiazda.core.assess.assessment import assess
@@ -168,3 +206,4 @@ def _tables(
             print(text, end="")
         else:
             write_atomically(Path(where), text.encode())
+            _wrote(where)

@@ -144,23 +144,81 @@ def test_the_demo_file_is_what_its_maker_makes(tmp_path):
     assert (tmp_path / "szron.gwiazda").read_bytes() == path_of().read_bytes()
 
 
+FREEDESKTOP = Path(__file__).parents[2] / "src/gwiazda/freedesktop"
+NAME = "io.github.gwiazda.Gwiazda"
+
+
 def test_desktop_files_are_sound():
-    packaging = Path(__file__).parents[2] / "packaging"
     import configparser
     import xml.etree.ElementTree as ET
 
     entry = configparser.ConfigParser(interpolation=None)
-    entry.read(packaging / "io.github.gwiazda.Gwiazda.desktop")
+    entry.read(FREEDESKTOP / f"{NAME}.desktop")
     section = entry["Desktop Entry"]
     assert section["Exec"].startswith("gwiazda open") and "application/x-gwiazda" in section["MimeType"]
-    for name in (
-        "io.github.gwiazda.Gwiazda.metainfo.xml",
-        "io.github.gwiazda.Gwiazda-mime.xml",
-        "io.github.gwiazda.Gwiazda.svg",
-    ):
-        assert ET.parse(packaging / name).getroot().tag
+    assert section["StartupWMClass"] == "gwiazda"
+    for name in (f"{NAME}.metainfo.xml", f"{NAME}-mime.xml", f"{NAME}.svg"):
+        assert ET.parse(FREEDESKTOP / name).getroot().tag
     if shutil.which("desktop-file-validate"):
-        subprocess.run(["desktop-file-validate", str(packaging / "io.github.gwiazda.Gwiazda.desktop")], check=True)
+        subprocess.run(["desktop-file-validate", str(FREEDESKTOP / f"{NAME}.desktop")], check=True)
+    if shutil.which("appstreamcli"):
+        subprocess.run(["appstreamcli", "validate", "--no-net", str(FREEDESKTOP / f"{NAME}.metainfo.xml")], check=True, capture_output=True)  # fmt: skip
+
+
+def test_changelog_metainfo_and_package_name_one_version():
+    from gwiazda import __version__
+
+    root = Path(__file__).parents[2]
+    top = next(line for line in (root / "CHANGELOG.md").read_text().splitlines() if line.startswith("## "))
+    assert top.split()[1] == __version__
+    metainfo = (FREEDESKTOP / f"{NAME}.metainfo.xml").read_text()
+    assert f'<release version="{__version__}"' in metainfo
+    assert ("unreleased" in top) == ('type="development"' in metainfo)
+
+
+def test_the_manual_page_and_completion_are_those_of_the_commands(monkeypatch):
+    monkeypatch.syspath_prepend(str(Path(__file__).parents[2] / "tools"))
+    import make_manual
+
+    assert (FREEDESKTOP / "gwiazda.1").read_text() == make_manual.manual()
+    assert (FREEDESKTOP / "gwiazda.bash").read_text() == make_manual.completion()
+    if shutil.which("bash"):
+        ask = "source $1; COMP_WORDS=(gwiazda sh); COMP_CWORD=1; _gwiazda; echo ${COMPREPLY[@]}; COMP_WORDS=(gwiazda export --ni); COMP_CWORD=2; _gwiazda; echo ${COMPREPLY[@]}"
+        words = subprocess.run(["bash", "-c", ask, "bash", str(FREEDESKTOP / "gwiazda.bash")], check=True, capture_output=True, text=True)  # fmt: skip
+        assert words.stdout.split() == ["sheets", "--night"] and not words.stderr
+
+
+def test_the_desktop_gets_its_entry_and_loses_it_again(tmp_path, monkeypatch, capsys):
+    home = tmp_path / "data home"
+    monkeypatch.setenv("XDG_DATA_HOME", str(home))
+    assert main(["desktop-entry"]) == 0
+    entry = (home / f"applications/{NAME}.desktop").read_text()
+    command = next(line for line in entry.splitlines() if line.startswith("Exec="))
+    assert command.endswith(" open %f") and "/" in command, (
+        "the whole path: a menu doesn't know an environment of its own"
+    )
+    assert (home / f"icons/hicolor/256x256/apps/{NAME}.png").read_bytes().startswith(b"\x89PNG")
+    assert main(["desktop-entry", "--remove"]) == 0
+    assert not [p for p in home.rglob("*") if p.is_file() and "wiazda" in p.name]
+    assert "removed" in capsys.readouterr().out
+
+
+def test_export_checks_everything_before_it_writes_the_first_file(tmp_path, capsys):
+    plan, table = str(path_of("perkoz")), tmp_path / "list.csv"
+    for bad, words in (
+        (["--night", str(tmp_path / "x.bmp")], "“x.bmp”"),
+        (["--night", str(tmp_path / "n.png"), "--view", "nowhere"], "no view “nowhere”"),
+        (["--round", str(tmp_path / "r.png"), "--eye", "up"], "“up”"),
+        (["--loom", str(tmp_path / "none" / "l.csv")], "no folder"),
+        (["--circuit", str(tmp_path / "c.docx")], "“c.docx”"),
+        (["--carriers", str(tmp_path / "c.stl")], "nothing holds lamps"),
+    ):
+        assert main(["export", plan, "--shopping", str(table), *bad]) == 2
+        assert words in capsys.readouterr().err and not table.exists(), bad
+    assert main(["export", plan, "--shopping", str(table), "--moving", str(tmp_path / "m.apng"), "--seconds", "0.2", "--size", "96x64"]) == 0  # fmt: skip
+    said = capsys.readouterr().err
+    assert f"wrote {table}" in said and "wrote" in said.splitlines()[-1] and table.exists()
+    assert (tmp_path / "m.apng").read_bytes().startswith(b"\x89PNG"), "a show that changes nothing is one frame"
 
 
 def test_published_schema_and_docs_are_current():

@@ -29,7 +29,7 @@ if TYPE_CHECKING:
 Bytes = npt.NDArray[np.uint8]
 Progress = Callable[[float], bool]  # gets the share done; False stops it
 FRAME_HZ = 25.0  # GIF counts in hundredths of a second
-MOST_S = {".gif": 120.0, ".png": 30.0}  # all frames of an APNG are in memory at once
+MOST_S = {".gif": 120.0, ".png": 30.0, ".apng": 30.0}  # all frames of an APNG are in memory at once
 SAMPLES = 8  # frames that the colours are chosen from
 LEVELS = 32  # steps of each primary that a GIF's colours are looked up by
 
@@ -119,7 +119,7 @@ def write_preview(
     """
     kind = path.suffix.lower()
     if kind not in MOST_S:
-        raise PlanError("Preview", f"“{path.suffix or path.name}” is no animated picture", ".gif or .png")
+        raise PlanError("Preview", f"“{path.suffix or path.name}” is no animated picture", ".gif, .png or .apng")
     if not 0.1 <= seconds <= MOST_S[kind]:
         raise PlanError("Preview", f"{seconds:g} s", f"0.1 to {MOST_S[kind]:g} s as {kind}")
     view = view_of(file, view_id)

@@ -1,0 +1,1 @@
+"""What a desktop needs to know Gwiazda: entry, icon, file type, description, manual page and completion."""

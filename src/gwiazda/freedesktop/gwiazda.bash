@@ -1,0 +1,22 @@
+# Completion of gwiazda's commands, options and files; made by tools/make_manual.py.
+_gwiazda() {
+  local word="${COMP_WORDS[COMP_CWORD]}" words=""
+  if [ "$COMP_CWORD" -eq 1 ]; then
+    COMPREPLY=($(compgen -W "open demo check quick export sheets steps diagnose schema verify desktop-entry --help --version" -- "$word")); return
+  fi
+  case "${COMP_WORDS[1]}" in
+    open) words=" -h --help" ;;
+    demo) words="szron perkoz swistak bryla -h --help --out" ;;
+    check) words=" -h --help --json" ;;
+    quick) words=" -h --help --series" ;;
+    export) words=" -h --help --shopping --night --circuit --view --size --fibres --loom --carriers --round --eye --frames --show --pins --currents --moving --seconds" ;;
+    sheets) words=" -h --help --out --paper --book --only" ;;
+    steps) words=" -h --help --from --tonight --csv --ics" ;;
+    diagnose) words=" -h --help" ;;
+    schema) words=" -h --help" ;;
+    verify) words=" -h --help --json" ;;
+    desktop-entry) words=" -h --help --remove" ;;
+  esac
+  COMPREPLY=($(compgen -W "$words" -- "$word") $(compgen -f -- "$word"))
+}
+complete -o filenames -F _gwiazda gwiazda

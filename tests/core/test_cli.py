@@ -269,3 +269,14 @@ def test_where_nothing_can_be_kept_pictures_are_drawn_without_compiled_loops(tmp
     done = subprocess.run([sys.executable, "-c", script, str(tmp_path)], check=False, capture_output=True, text=True)
     assert done.returncode == 0 and done.stderr.count("drawn more slowly") == 1 and "Traceback" not in done.stderr
     assert (tmp_path / "r.png").stat().st_size > 500 and (tmp_path / "m.gif").stat().st_size > 500
+
+
+@pytest.mark.parametrize("table", ["shopping", "fibres", "loom", "pins", "currents", "show", "circuit", "steps"])
+def test_the_columns_of_every_table_are_in_the_docs(table, tmp_path, capsys):
+    plan, out = str(path_of("bryla")), tmp_path / "t.csv"
+    asked = ["steps", plan, "--csv", str(out)] if table == "steps" else ["export", plan, f"--{table}", str(out)]
+    assert main(asked) == 0
+    told = (Path(__file__).parents[2] / "docs/tables.md").read_text()
+    section = told.split(f"--{table} FILE" if table != "steps" else "gwiazda steps PLAN")[1].split("\n## ")[0]
+    for column in out.read_text().splitlines()[0].split(","):
+        assert f"`{column}`" in section, f"{table}: {column}"

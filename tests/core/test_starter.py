@@ -13,6 +13,7 @@ from gwiazda.core.assess.light.solids import model_of
 from gwiazda.core.errors import PlanError
 from gwiazda.core.findings.rules import judge
 from gwiazda.core.parts.catalogue import built_in
+from gwiazda.core.plan.edits import twins
 from gwiazda.core.plan.edits.occupancy import twin_sections
 from gwiazda.core.plan.frame import PLANES
 from gwiazda.core.plan.gate import passed
@@ -70,7 +71,7 @@ def test_sizes_are_those_at_scale_where_they_can_be_built():
         (Sizes("ship", float("nan")), "length"),
         (Sizes("tower", 300.0, 9), "decks"),
         (Sizes("fuselage", 300.0, 1, 0), "windows"),
-        (Sizes("disc", 300.0, 1, 5, 0.5), "scale"),
+        (Sizes("truss", 300.0, 1, 5, 0.5), "scale"),
         (Sizes("ship", 300.0, 3, 60, 200.0), "windows of 4.5 mm"),
         (Sizes("boat"), "ship, fuselage"),  # type: ignore[arg-type]
     ],
@@ -121,29 +122,18 @@ def test_a_starter_can_be_walked_round_with_its_windows_on_the_skin(form):
         assert abs(at[d] - middle[d]) >= abs(o.at[d] - middle[d]) - 1e-6, "outside of its room"
 
 
-def test_a_discs_windows_run_round_its_rim_evenly():
-    sizes = FORMS["disc"].sizes
-    plan, _ = shaped(sizes)
-    rim = [o for o in plan.openings if o.section == "disc"]
-    assert len(rim) == 4 * sizes.decks * sizes.windows
-    level = [o for o in rim if o.at[2] == min(x.at[2] for x in rim)]
-    model = model_of(plan.sections, tuple(level))
-    low, high = (
-        end(p[0] for o in plan.sections[0].outlines if o.side == "top" for p in o.points) for end in (min, max)
-    )
-    middle = np.array([(low + high) / 2, 0.0])
-    away = model.at[:, :2] - middle
-    turns = np.sort(np.degrees(np.arctan2(away[:, 1], away[:, 0])))
-    assert np.diff(turns) == pytest.approx(360.0 / len(level), abs=0.5), "as far apart everywhere"
-    assert np.linalg.norm(away, axis=1) == pytest.approx((high - low) / 2, rel=0.02), "on the rim"
-    wide = []
-    for i in range(len(level)):
-        corners = model.pane[model.pane_of == i].reshape(-1, 3)
-        wide.append(np.linalg.norm(np.ptp(corners[:, :2], axis=0)))
-    assert max(wide) / min(wide) < 1.15, "and as wide"
+def test_the_drums_on_their_arms_mirror_each_other():
+    plan, body = shaped(FORMS["truss"].sizes)
+    port, starboard = (next(s for s in plan.sections if s.id == f"drum.{side}") for side in ("port", "starboard"))
+    assert twins.mirrored(port, 1, 0.0).box.at == pytest.approx(starboard.box.at)
+    sizes = FORMS["truss"].sizes
+    for drum in (port, starboard):
+        assert sum(o.section == drum.id for o in plan.openings) == 2 * sizes.decks * sizes.windows
+    ways = {frozenset((w.section, w.into)) for w in plan.passages}
+    assert {frozenset(w) for w in body.ways} <= ways, "wires reach both"
 
 
-@pytest.mark.parametrize("form", ["tower", "ship", "disc"])
+@pytest.mark.parametrize("form", ["tower", "ship", "truss"])
 @pytest.mark.parametrize("height_deg", [-30.0, 0.0, 20.0, 60.0, 89.0])
 def test_it_is_all_in_the_picture_from_anywhere(form, height_deg):
     plan, _ = shaped(FORMS[form].sizes)

@@ -16,7 +16,7 @@ from gwiazda.core.plan.model import Box, Closure, Layer, Opening, Outline, Point
 from gwiazda.core.plan.model.kit import Kind
 from gwiazda.core.plan.shapes import ellipse, rectangle
 
-Form = Literal["ship", "fuselage", "vehicle", "disc", "tower"]
+Form = Literal["ship", "fuselage", "vehicle", "truss", "tower"]
 WALL_MM = 1.2
 STOREY_M, PANE_M = 2.8, (0.9, 1.0)  # a storey, and a window's width and height, at full size
 STOREY_MM, PANE_MM = (8.0, 45.0), (1.2, 14.0)  # what can be built: limits on the model
@@ -38,10 +38,7 @@ class Sizes(NamedTuple):
 
 
 class Row(NamedTuple):
-    """Windows to be: on a section's wall, from and to in its view's two coordinates, mm; which share of them is lit.
-
-    ``rim_mm``: the radius of a rim on which they stand an eighth of a turn to either side of the row's middle; 0 for a straight row.
-    """
+    """Windows to be: on a section's wall, from and to in its view's two coordinates, mm; which share of them is lit."""
 
     section: str
     side: Side
@@ -50,7 +47,6 @@ class Row(NamedTuple):
     number: int
     model: Opening
     share: float = SHARE
-    rim_mm: float = 0.0
 
 
 class Body(NamedTuple):
@@ -140,8 +136,6 @@ def _row(section: Section, side: Side, count: int, pane: Opening, share: float =
 
 
 BOTH: tuple[Side, ...] = ("port", "starboard")
-ALL_ROUND: tuple[Side, ...] = ("port", "starboard", "bow", "stern")
-UNDER_RIM = 0.6  # of a disc’s height: above it the rim slopes in
 
 
 def _rows(section: Section, count: int, pane: Opening, sides: tuple[Side, ...] = BOTH, share: float = SHARE, lift: float = 0.5) -> list[Row]:  # fmt: skip
@@ -185,10 +179,12 @@ def ship(sizes: Sizes) -> Body:
     return Body((*sections, bridge, funnel), tuple(rows), "hull", (*ways, (below, "bridge")), {})
 
 
-def _tube(key: str, name: str, x0: float, x1: float, radius: float, z: float, lit: bool = True) -> Section:
+def _tube(
+    key: str, name: str, x0: float, x1: float, radius: float, z: float, lit: bool = True, y: float = 0.0
+) -> Section:
     inset = radius * (1.0 - math.sqrt(0.5))
-    round_: tuple[Point2, ...] = ellipse(0.0, z, radius, radius)
-    return _section(key, name, (x0, -radius, z - radius), (x1, radius, z + radius), {"bow": round_}, (0.0, inset, inset), lit)  # fmt: skip
+    round_: tuple[Point2, ...] = ellipse(y, z, radius, radius)
+    return _section(key, name, (x0, y - radius, z - radius), (x1, y + radius, z + radius), {"bow": round_}, (0.0, inset, inset), lit)  # fmt: skip
 
 
 def fuselage(sizes: Sizes) -> Body:
@@ -270,30 +266,45 @@ def vehicle(sizes: Sizes) -> Body:
     return Body((body, cab, head, aft, *wheels), tuple(rows), "body", ways, {"head": "cool-white", "aft": "red"})
 
 
-def disc(sizes: Sizes) -> Body:
-    """A disc with windows round its rim, a neck, and a hull below it with windows of its own."""
+def truss(sizes: Sizes) -> Body:
+    """A long beam with a command module before it, a drum on an arm to either side, tanks over and under it and an engine behind."""
     long, tall = sizes.length_mm, storey_mm(sizes.scale)
-    across = 0.56 * long
-    deep = max(tall * max(sizes.decks, 1), 0.05 * long)
-    radius = max(0.07 * long, 8.0)
-    floor = 2 * radius + 0.06 * long
-    r, x = across / 2, long - across / 2
-    inset = r * (1.0 - math.sqrt(0.5))
-    rim = 0.3 * deep
-    side: tuple[Point2, ...] = ((x - r, floor), (x + r, floor), (x + r, floor + deep - rim), (x + 0.6 * r, floor + deep), (x - 0.6 * r, floor + deep), (x - r, floor + deep - rim))  # fmt: skip
-    saucer = _section("disc", "Disc", (x - r, -r, floor), (x + r, r, floor + deep), {"port": side, "bow": tuple((h - x, v) for h, v in side), "top": ellipse(x, 0.0, r, r)}, (inset, inset, 0.0))  # fmt: skip
-    hull = _tube("hull", "Hull", 0.06 * long, 0.62 * long, radius, radius)
-    n0, n1 = 0.5 * long, 0.6 * long
-    neck_side: tuple[Point2, ...] = ((0.4 * long, 1.8 * radius), (0.56 * long, 1.8 * radius), (0.68 * long, floor), (0.52 * long, floor))  # fmt: skip
-    neck = _section("neck", "Neck", (n0, -0.25 * radius - 2.0, 1.8 * radius), (n1, 0.25 * radius + 2.0, floor), {"port": neck_side}, lit=False)  # fmt: skip
-    rows = []
+    radius = max(0.055 * long, 0.75 * tall * max(sizes.decks, 1))
+    beam = max(0.02 * long, 4.5)
+    high = max(tall * max(sizes.decks, 1), 0.07 * long)
+    z = max(high / 2, radius, 2.2 * beam + 0.075 * long)
+    spine = _section("spine", "Spine", (0.12 * long, -beam, z - beam), (0.84 * long, beam, z + beam), lit=False)
+    x0, half = 0.84 * long, 0.65 * high
+    slope = 0.4 * high
+    fore: tuple[Point2, ...] = ((x0, z - high / 2), (long - slope, z - high / 2), (long, z - 0.1 * high), (long, z + 0.1 * high), (long - slope, z + high / 2), (x0, z + high / 2))  # fmt: skip
+    above: tuple[Point2, ...] = ((x0, -half), (long - slope, -half), (long, -0.5 * half), (long, 0.5 * half), (long - slope, half), (x0, half))  # fmt: skip
+    command = _section("command", "Command module", (x0, -half, z - high / 2), (long - slope, half, z + high / 2), {"port": fore, "top": above})  # fmt: skip
+    engine_side: tuple[Point2, ...] = ((0.0, z - 3.0 * beam), (0.12 * long, z - 1.6 * beam), (0.12 * long, z + 1.6 * beam), (0.0, z + 3.0 * beam))  # fmt: skip
+    engine_top: tuple[Point2, ...] = tuple((x, v - z) for x, v in engine_side)
+    engine = _section("engine", "Engine", (0.0, -1.6 * beam, z - 1.6 * beam), (0.12 * long, 1.6 * beam, z + 1.6 * beam), {"port": engine_side, "top": engine_top}, lit=False)  # fmt: skip
+    sections, rows, ways = [command, spine, engine], [], [("spine", "command")]
+    arm = beam + 0.05 * long
+    for side, sign in (("port", 1.0), ("starboard", -1.0)):
+        y = sign * (arm + radius)
+        drum = _tube(f"drum.{side}", f"Drum, {side}", 0.44 * long, 0.7 * long, radius, z, y=y)
+        low, up = sorted((sign * beam, sign * arm))
+        sections += [drum, _section(f"arm.{side}", f"Arm, {side}", (0.54 * long, low, z - 0.7 * beam), (0.6 * long, up, z + 0.7 * beam), lit=False)]  # fmt: skip
+        for k in range(sizes.decks):
+            rows += _rows(drum, sizes.windows, _pane(sizes, drum.id), lift=(k + 1) / (sizes.decks + 1))
+        ways += [("spine", f"arm.{side}"), (f"arm.{side}", drum.id)]
+    bulb = 0.075 * long
+    for key, name, up in (("tank.over", "Tank over the beam", z + beam + bulb), ("tank.under", "Tank under it", z - beam - bulb)):  # fmt: skip
+        x, inset = 0.27 * long, 0.42 * bulb
+        round_: dict[Side, tuple[Point2, ...]] = {"port": ellipse(x, up, bulb, bulb), "top": ellipse(x, 0.0, bulb, bulb), "bow": ellipse(0.0, up, bulb, bulb)}  # fmt: skip
+        sections.append(_section(key, name, (x - bulb, -bulb, up - bulb), (x + bulb, bulb, up + bulb), round_, (inset, inset, inset), lit=False))  # fmt: skip
+    pane = _pane(sizes, "command")
+    wide = command.box.size
+    sideways, ahead = (max(min(int((length - 2 * CLEAR_MM) / (1.5 * pane.width_mm)), most), 1) for length, most in ((wide[0], 6), (wide[1], 5)))  # fmt: skip
     for k in range(sizes.decks):
-        straight = _rows(
-            saucer, sizes.windows, _pane(sizes, "disc"), ALL_ROUND, lift=(k + 0.5) / max(sizes.decks, 1) * UNDER_RIM
-        )
-        rows += [row._replace(rim_mm=r) for row in straight]
-    rows += _rows(hull, max(sizes.windows // 2, 1) if sizes.windows else 0, _pane(sizes, "hull"))
-    return Body((saucer, neck, hull), tuple(rows), "hull", (("hull", "neck"), ("neck", "disc")), {})
+        lift = (k + 0.5) / sizes.decks
+        rows += _rows(command, sideways, pane, BOTH, 0.8, lift)
+    rows += _rows(command, ahead, pane, ("bow",), 1.0, 0.5)
+    return Body(tuple(sections), tuple(rows), "spine", tuple(ways), {})
 
 
 def tower(sizes: Sizes) -> Body:
@@ -329,7 +340,7 @@ FORMS: dict[Form, Entry] = {
     "ship": Entry("Ship with decks", "ship", Sizes("ship", 300.0, 3, 14, 200.0), "length", ship),
     "fuselage": Entry("Fuselage", "aircraft", Sizes("fuselage", 320.0, 1, 14, 144.0), "length", fuselage),
     "vehicle": Entry("Box vehicle with cab", "vehicle", Sizes("vehicle", 220.0, 1, 5, 48.0), "length", vehicle),
-    "disc": Entry("Disc and hull", "spacecraft", Sizes("disc", 300.0, 2, 10, 500.0), "length", disc),
+    "truss": Entry("Beam with drums", "spacecraft", Sizes("truss", 360.0, 2, 10, 500.0), "length", truss),
     "tower": Entry("Rocket or tower", "spacecraft", Sizes("tower", 260.0, 4, 4, 350.0), "height", tower),
 }
 LIMITS = {"length_mm": (60.0, 2000.0), "decks": (1, 8), "windows": (1, 200), "scale": (1.0, 20_000.0)}

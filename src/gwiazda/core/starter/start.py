@@ -6,7 +6,6 @@ the findings, each kept only where the plan is the better for it.
 
 from __future__ import annotations
 
-import math
 from collections.abc import Callable, Sequence
 from typing import NamedTuple
 
@@ -19,11 +18,9 @@ from gwiazda.core.findings.rules import judge
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.edits import occupancy
-from gwiazda.core.plan.frame import PLANES
 from gwiazda.core.plan.gate import passed
-from gwiazda.core.plan.lookup import opening_of
-from gwiazda.core.plan.model import Feed, Kit, Model, Plan, Supply, View, altered
-from gwiazda.core.starter.forms import FORMS, Body, Row, Sizes, body_of
+from gwiazda.core.plan.model import Feed, Kit, Plan, Supply, View, altered
+from gwiazda.core.starter.forms import FORMS, Body, Sizes, body_of
 
 CHIPS = ("chip-1206", "chip-0805", "chip-0603", "chip-0402")  # the largest is the easiest to solder
 LEVEL = ("roof", "middle")  # schools that stand midway between port and starboard
@@ -65,27 +62,12 @@ def shaped(sizes: Sizes) -> tuple[Plan, Body]:
     rows: list[tuple[list[str], float]] = []
     for row in body.rows:
         plan, ids = edits.add_row(plan, by_id[row.section], row.side, row.start, row.end, row.number, row.model)
-        if row.rim_mm:
-            plan = _round_the_rim(plan, ids, row)
         rows.append((ids, row.share))
     plan = next((p for s in range(1, SEEDS) if not occupancy.twin_sections(p := _awake(plan, rows, s))), plan)
     for a, b in body.ways:
         plan, _ = edits.add_passage(plan, a, b)
     plan, _ = edits.add_passage(plan, body.home, "")
     return passed(Plan(), plan), body
-
-
-def _round_the_rim(plan: Plan, ids: list[str], row: Row) -> Plan:
-    """A row's windows as they look from its side where they stand round a rim, as far apart and as wide on it everywhere."""
-    h = PLANES[row.side][0]
-    middle = (row.start[0] + row.end[0]) / 2
-    changed: dict[str, Model] = {}
-    for i, item_id in enumerate(ids):
-        turn = math.radians(90.0 * (i + 0.5) / len(ids) - 45.0)
-        o = opening_of(plan, item_id)
-        at = tuple(middle + row.rim_mm * math.sin(turn) if axis == h else v for axis, v in enumerate(o.at))
-        changed[item_id] = edits.revise(o, at=at, width_mm=round(o.width_mm * math.cos(turn), 3))
-    return edits.replace(plan, changed)
 
 
 def _awake(plan: Plan, rows: list[tuple[list[str], float]], seed: int) -> Plan:

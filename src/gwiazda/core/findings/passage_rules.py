@@ -13,9 +13,9 @@ from gwiazda.core.findings.fixes import with_fields, with_loom, without
 from gwiazda.core.loom.routes import LIMIT
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.edits.loom import between
+from gwiazda.core.plan.edits.loom import between, gap_mm, length_between
 from gwiazda.core.plan.lookup import section_of
-from gwiazda.core.plan.model import Passage, Plan, Section
+from gwiazda.core.plan.model import Passage, Plan
 from gwiazda.core.quantities import counted, figure
 
 DROP = 0.03  # of the supply, over both leads
@@ -66,19 +66,11 @@ def _way_fixes(plan: Plan, found: Assessment, start: str, goal: str) -> tuple[Fi
     others = [s for s in plan.sections if s.id in reached and s.id != start]
     fixes = []
     if others:
-        near = min(others, key=lambda s: _gap(here, s))
+        near = min(others, key=lambda s: gap_mm(here, s))
         fixes.append(Fix(f"A 3 mm hole from {here.name} to {near.name}", _drill(start, near.id)))
     if goal == "":
         fixes.append(Fix(f"A 3 mm hole out of {here.name}", _drill(start, "")))
     return tuple(fixes)
-
-
-def _gap(a: Section, b: Section) -> float:
-    gaps = [
-        max(low_a - low_b - size_b, low_b - low_a - size_a, 0.0)
-        for low_a, size_a, low_b, size_b in zip(a.box.at, a.box.size, b.box.at, b.box.size, strict=True)
-    ]
-    return math.hypot(*gaps)
 
 
 def _drill(section: str, into: str) -> Callable[[Plan], Plan]:
@@ -186,8 +178,10 @@ def _between(passage_id: str) -> Callable[[Plan], Plan]:
     def edit(plan: Plan) -> Plan:
         p = _passage(plan, passage_id)
         a = section_of(plan, p.section)
-        at = between(a, section_of(plan, p.into)) if p.into else (a.box.centre[0], a.box.centre[1], a.box.at[2])
-        return edits.set_fields(plan, [passage_id], at=at)
+        if not p.into:
+            return edits.set_fields(plan, [passage_id], at=(a.box.centre[0], a.box.centre[1], a.box.at[2]))
+        b = section_of(plan, p.into)
+        return edits.set_fields(plan, [passage_id], at=between(a, b), length_mm=max(p.length_mm, length_between(a, b)))
 
     return edit
 

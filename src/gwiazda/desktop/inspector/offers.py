@@ -3,18 +3,16 @@
 from __future__ import annotations
 
 from collections import Counter
-from dataclasses import dataclass
 
 from PySide6.QtCore import QObject, QTimer, Signal
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
-from gwiazda.core.errors import GwiazdaError
-from gwiazda.core.findings.finding import Finding, Fix
+from gwiazda.core.findings.finding import Finding
+from gwiazda.core.findings.outcome import Outcome, outcome_of
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.model import Plan
-from gwiazda.core.quantities import figure
 from gwiazda.core.turns import OvertakenError
-from gwiazda.desktop.document import Document, appraise
+from gwiazda.desktop.document import Document
 from gwiazda.desktop.inspector.cards import Card, label
 from gwiazda.desktop.stations.registry import BY_ID, station_of_topic
 from gwiazda.desktop.tasks import PlanTask
@@ -24,43 +22,7 @@ MOST_FINDINGS = 4
 PAUSE_MS, DRAG_PAUSE_MS = 150, 700
 
 
-@dataclass(frozen=True)
-class Outcome:
-    """What the plan would be after a fix: whether the finding is gone, its number otherwise, and the draw."""
-
-    settled: bool
-    number: float | None
-    draw_ma: float
-    unit: str = ""
-
-    def words(self, before_ma: float) -> tuple[str, str]:
-        change = self.draw_ma - before_ma
-        draw = f", {change:+.0f} mA".replace("-", "−") if abs(change) >= 0.5 else ""
-        if self.settled:
-            now = f"{figure(self.number, 2)}{self.unit}, " if self.number is not None and self.unit else ""
-            return f"{now}settled{draw}", "fine"
-        return (
-            f"then {figure(self.number, 2)}{self.unit}{draw}" if self.number is not None else f"not settled{draw}"
-        ), "look"
-
-
 Outcomes = tuple[Plan, dict[tuple[int, int], Outcome | None]]  # by finding and fix
-
-
-def outcome_of(plan: Plan, catalogue: Catalogue, finding: Finding, fix: Fix) -> Outcome | None:
-    """Assess the edited plan; never a guess. None when the edit is refused."""
-    try:
-        _, found, findings = appraise(fix.applied(plan), catalogue)
-    except GwiazdaError:
-        return None
-    alike = [f for f in findings if f.rule == finding.rule]
-    if finding.measure is not None:
-        # What is wrong may have moved, to another pane or wall of the same section: it is the same trouble still.
-        number = finding.measure(found)
-        left = any(abs(f.number - number) < 1e-9 for f in alike)
-        return Outcome(not left, number, found.supply.draw_a * 1e3, finding.unit)
-    same = [f for f in alike if f.subject == finding.subject]
-    return Outcome(not same, same[0].number if same else None, found.supply.draw_a * 1e3)
 
 
 class OutcomeFinder(QObject):
@@ -70,6 +32,7 @@ class OutcomeFinder(QObject):
 
     def __init__(self, document: Document, parent: QObject | None = None) -> None:
         super().__init__(parent)
+        self._document = document
         self._task: PlanTask[Outcomes] = PlanTask(document, "offers", "What offers come to", self)
         self._waiting: tuple[Plan, Catalogue, tuple[Finding, ...]] | None = None
         self._pause = QTimer(self)
@@ -87,13 +50,15 @@ class OutcomeFinder(QObject):
             self._waiting = None
 
     def ask(self, plan: Plan, catalogue: Catalogue, findings: tuple[Finding, ...]) -> None:
+        known = frozenset((f.rule, i) for f in self._document.findings for i in f.subjects)
+
         def job() -> Outcomes:
             out: dict[tuple[int, int], Outcome | None] = {}
             for i, f in enumerate(findings):
                 for j, fix in enumerate(f.fixes):
                     if self._waiting is not None:
                         raise OvertakenError  # the plan has gone on: nobody waits for this one's
-                    out[i, j] = outcome_of(plan, catalogue, f, fix)
+                    out[i, j] = outcome_of(plan, catalogue, f, fix, known)
             return plan, out
 
         self._task.ask(plan, job, self.ready.emit)
@@ -197,7 +162,10 @@ class OffersCard(Card):
             return
         before = self.document.assessment.supply.draw_a * 1e3
         for key, outcome in outcomes.items():
-            if key not in self._buttons or outcome is None:
+            if key not in self._buttons:
                 continue
             button, _ = self._buttons[key]
-            button.show_outcome(*outcome.words(before))
+            # An offer that can't be taken, or changes nothing of what it names, is none.
+            button.setVisible(outcome is not None and outcome.helps)
+            if outcome is not None:
+                button.show_outcome(*outcome.words(before))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable, Sequence
 from typing import Any
 
@@ -24,6 +25,23 @@ def between(a: Section, b: Section) -> Point:
     return (out[0], out[1], out[2])
 
 
+def gap_mm(a: Section, b: Section) -> float:
+    """How far two sections' rooms are apart; 0 where they touch or overlap."""
+    apart = (
+        max(low_b - (low_a + size_a), low_a - (low_b + size_b), 0.0)
+        for low_a, size_a, low_b, size_b in zip(a.box.at, a.box.size, b.box.at, b.box.size, strict=True)
+    )
+    return math.hypot(*apart)
+
+
+def length_between(a: Section, b: Section | None) -> float:
+    """How long a passage out of a section is, mm: through both walls, and over all of the gap where they lie farther apart (a pylon, a
+    stand)."""
+    if b is None:
+        return a.wall_mm
+    return round(max(a.wall_mm + b.wall_mm, gap_mm(a, b)), 2)
+
+
 def add_passage(plan: Plan, section: str, into: str, at: Point | None = None, **fields: Any) -> tuple[Plan, str]:
     """A passage between two sections (``into`` "" leads out of the kit); returns the plan and its id.
 
@@ -42,7 +60,7 @@ def add_passage(plan: Plan, section: str, into: str, at: Point | None = None, **
     if at is None:
         x, y, _ = a.box.centre
         at = between(a, section_of(plan, into)) if into else (x, y, a.box.at[2])
-    wall = a.wall_mm + (section_of(plan, into).wall_mm if into else 0.0)
+    wall = length_between(a, section_of(plan, into) if into else None)
     new_id = fresh_ids(plan, f"{section}.passage")[0]
     name = f"{a.name} to {section_of(plan, into).name if into else 'the outside'}"
     passage = revise(Passage(id=new_id, section=section, into=into, at=at, name=name[:100], length_mm=wall), **fields)

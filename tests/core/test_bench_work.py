@@ -14,7 +14,7 @@ from decks import deck_plan
 from gwiazda.core.assess.assessment import assess
 from gwiazda.core.assess.build import effort
 from gwiazda.core.assess.lamp import realism
-from gwiazda.core.assess.lamp.fit import axis_of, fit_of, gap_of, needed_mm, smaller_parts
+from gwiazda.core.assess.lamp.fit import axis_of, fit_of, gap_of, most_filed_mm, needed_mm, smaller_parts
 from gwiazda.core.assess.lamp.lampwork import plain, worked
 from gwiazda.core.assess.light import fewest
 from gwiazda.core.errors import PlanError
@@ -27,11 +27,11 @@ from gwiazda.core.plan import edits, shapes
 from gwiazda.core.plan.edits import occupancy, patterns, views
 from gwiazda.core.plan.gate import check_consistent
 from gwiazda.core.plan.lookup import find
-from gwiazda.core.plan.model import Box, Drawing, Lamp, Obstacle, Plan, View, altered
+from gwiazda.core.plan.model import Box, Drawing, Lamp, Obstacle, Plan, Section, View, altered
 
 
 def lamp(part: str = "round-5-warm-white", **fields) -> Lamp:
-    return Lamp(id="l", part=part, at=(82, 0, 9), **fields)
+    return Lamp(**{"id": "l", "part": part, "at": (82, 0, 9), **fields})
 
 
 # -- worked lamps ----------------------------------------------------------------------------------------
@@ -159,6 +159,50 @@ def test_giants_are_found(demo):
     assert "1 m across" in finding.sentence
     after = finding.fixes[0].edit(plan)
     assert not any(f.rule == "out-of-scale" for f in judge(after, assess(after, built_in())))
+
+
+def test_a_lamp_fits_on_all_three_axes_after_turning(deck):
+    """A chip 1.25 mm wide looking out along a gap of 0.6 mm between two floors: no way of turning it gets it in."""
+    flat = altered(deck.sections[0], box=Box(at=(0, -22, 0), size=(165, 44, 0.6)))
+    chip = lamp("chip-0805-warm-white", at=(80.0, 0.0, 0.3), aim=(0.0, 1.0, 0.0))
+    fit = fit_of(built_in(), flat, chip)
+    assert fit.across and fit.needed_mm == pytest.approx(1.25) and fit.clearance_mm == pytest.approx(0.6 - 1.25)
+    # On edge it goes between floors that are as far apart as it is wide.
+    tight = altered(flat, box=Box(at=(0, -22, 0), size=(165, 44, 1.3)))
+    assert fit_of(built_in(), tight, chip).clearance_mm >= 0
+    plan = altered(edits.replace(deck, {"deck1": flat}), lamps=(altered(chip, id="deck1.lamp.01"),))
+    finding = next(f for f in judge(plan, assess(plan, built_in())) if f.rule == "does-not-fit")
+    assert "too wide, however it is turned" in finding.sentence
+    assert all("Bend" not in f.label and "Sand" not in f.label for f in finding.fixes)
+
+
+def test_a_lamp_filed_into_its_die_is_found(deck):
+    """5 mm round: two thirds of its width lie over the die; sanded flat half of it is gone already."""
+    assert most_filed_mm(built_in().lamps["round-5-warm-white"], False) == pytest.approx(0.65 * 5.0 - 0.4)
+    for filed, sanded, part, found in ((2.8, False, "round-5-warm-white", False), (3.0, False, "round-5-warm-white", True), (0.5, True, "round-5-warm-white", True), (0.2, False, "chip-1206-warm-white", True)):  # fmt: skip
+        plan = edits.set_fields(deck, ["deck1.lamp.01"], part=part, filed_mm=filed, sanded=sanded)
+        mine = [f for f in judge(plan, assess(plan, built_in())) if f.rule == "filed-past-die"]
+        assert bool(mine) == found, (filed, sanded, part)
+        for f in mine:
+            after = f.fixes[0].applied(plan)
+            assert "filed-past-die" not in {x.rule for x in judge(after, assess(after, built_in()))}
+
+
+def test_cells_longer_than_their_base_are_found(deck):
+    """Four AA cells of 50.5 mm into a base of 40 mm."""
+    base = edits.outline_from_box(Section(id="base", name="Base", box=Box(at=(0, -22, -40), size=(40, 40, 20))))
+    plan = altered(deck, sections=(*deck.sections, base))
+    plan = edits.set_feed(edits.set_supply(plan, part="aa-alkaline", in_series=4), "supply", home="base")
+    finding = next(f for f in judge(plan, assess(plan, built_in())) if f.rule == "source-too-large")
+    assert (
+        "4 cells" in finding.sentence
+        and "50.5 × 14.5 × 14.5 mm each" in finding.sentence
+        and "Base, 40 × 40 × 20 mm" in finding.sentence
+    )
+    roomy = edits.set_fields(plan, ["base"], box=Box(at=(0, -22, -40), size=(70, 60, 20)))
+    assert "source-too-large" not in {f.rule for f in judge(roomy, assess(roomy, built_in()))}
+    after = finding.fixes[0].applied(plan)
+    assert "source-too-large" not in {f.rule for f in judge(after, assess(after, built_in()))}
 
 
 # -- effort and fewest lamps -----------------------------------------------------------------------------

@@ -7,7 +7,8 @@ from collections.abc import Callable, Iterator
 import numpy as np
 
 from gwiazda.core.assess.carrier.standing import furnished
-from gwiazda.core.assess.lamp.fit import fit_of, half_sizes, leads_mm, smaller_parts, touch
+from gwiazda.core.assess.circuit.evening import goes_in
+from gwiazda.core.assess.lamp.fit import fit_of, half_sizes, leads_mm, most_filed_mm, smaller_parts, touch
 from gwiazda.core.assess.lamp.lampwork import body_mm
 from gwiazda.core.assess.lamp.realism import REAL_LIGHT_M, full_size_m
 from gwiazda.core.assess.states import Assessment
@@ -18,7 +19,7 @@ from gwiazda.core.plan import edits
 from gwiazda.core.plan.edits import occupancy
 from gwiazda.core.plan.lookup import lamp_of, lamps_by_section, section_of
 from gwiazda.core.plan.model import Lamp, Plan, Section
-from gwiazda.core.quantities import figure
+from gwiazda.core.quantities import counted, figure
 
 
 def does_not_fit(plan: Plan, found: Assessment) -> Iterator[Finding]:
@@ -48,16 +49,30 @@ def _fits_of(catalogue: Catalogue, section: Section, lamps: tuple[Lamp, ...]) ->
             if smaller:
                 fixes.append(Fix(f"The next smaller: {smaller[0].name}", _part(lamp.id, smaller[0].id)))
             saved = leads_mm(parts[lamp.part], lamp.bend_deg) - leads_mm(parts[lamp.part], 90.0)
-            if saved > 0.1:
+            if saved > 0.1 and not fit.across:
                 fixes.append(Fix("Bend its head 90° on its leads", _bend(lamp.id)))
-            if parts[lamp.part].form == "round" and not lamp.sanded:
+            if parts[lamp.part].form == "round" and not lamp.sanded and not fit.across:
                 fixes.append(Fix("Sand its dome flat", _sand(lamp.id)))
             found.append(
                 Finding(
                     "does-not-fit", "stop", "fit", lamp.id, fit.clearance_mm,
-                    f"{lamp.id} needs {fit.needed_mm:.1f} mm and has {fit.gap_mm:.1f}: {-fit.clearance_mm:.1f} mm too thick{bow}. "
+                    f"{lamp.id} needs {fit.needed_mm:.1f} mm and has {fit.gap_mm:.1f}: {-fit.clearance_mm:.1f} mm too {'wide, however it is turned' if fit.across else 'thick'}{bow}. "
                     f"A notch {fit.notch_mm:.1f} mm deep would let it in.",
                     tuple(fixes),
+                )
+            )  # fmt: skip
+        most = most_filed_mm(parts[lamp.part], lamp.sanded)
+        if lamp.filed_mm > most + 1e-9:
+            left = (
+                f"at most {most:.1f} mm may come off it{' with its dome gone' if lamp.sanded else ''}"
+                if most > 0
+                else "nothing may come off it"
+            )
+            found.append(
+                Finding(
+                    "filed-past-die", "stop", "fit", lamp.id, lamp.filed_mm - most,
+                    f"{lamp.id} is filed {lamp.filed_mm:.1f} mm: that is into its die or the wire on it; {left}.",
+                    (Fix(f"File {most:.1f} mm, no more" if most > 0 else "Leave it unfiled", _file(lamp.id, round(most, 2))),),
                 )
             )  # fmt: skip
         if fit.too_long_mm > 0:
@@ -79,6 +94,36 @@ def _fits_of(catalogue: Catalogue, section: Section, lamps: tuple[Lamp, ...]) ->
     return tuple(found)
 
 
+def source_too_large(plan: Plan, found: Assessment) -> Iterator[Finding]:
+    """Cells longer or more than the section they are to sit in takes: a first check by their sizes."""
+    for feed in plan.feeds:
+        part = found.catalogue.sources.get(feed.supply.part)
+        home = next((s for s in plan.sections if s.id == feed.home), None)
+        if (
+            part is None
+            or home is None
+            or part.kind != "battery"
+            or not any(part.size_mm)
+            or goes_in(home, part, feed.supply)
+        ):
+            continue
+        cells = counted(feed.supply.in_series * feed.supply.in_parallel, "cell")
+        cell, box = (
+            " × ".join(figure(x, 3) for x in sorted(size, reverse=True)) for size in (part.size_mm, home.box.size)
+        )
+        yield Finding(
+            "source-too-large", "stop", "supply", feed.id, max(part.size_mm),
+            f"{cells} ({part.name}, {cell} mm each) don’t go into {home.name}, {box} mm inside."
+            if cells[:2] != "1 "
+            else f"{part.name}, {cell} mm, doesn’t go into {home.name}, {box} mm inside.",
+            (Fix("It stays outside, in the base or on the table", _outside(feed.id)),),
+        )  # fmt: skip
+
+
+def _outside(feed_id: str) -> Callable[[Plan], Plan]:
+    return lambda plan: edits.set_feed(plan, feed_id, home="")
+
+
 def _shorter(lamp_id: str) -> Callable[[Plan], Plan]:
     return lambda plan: edits.set_fields(plan, [lamp_id], units=max(lamp_of(plan, lamp_id).units - 1, 1))
 
@@ -89,6 +134,10 @@ def _part(lamp_id: str, part: str) -> Callable[[Plan], Plan]:
 
 def _bend(lamp_id: str) -> Callable[[Plan], Plan]:
     return lambda plan: edits.set_fields(plan, [lamp_id], bend_deg=90.0)
+
+
+def _file(lamp_id: str, mm: float) -> Callable[[Plan], Plan]:
+    return lambda plan: edits.set_fields(plan, [lamp_id], filed_mm=mm)
 
 
 def _sand(lamp_id: str) -> Callable[[Plan], Plan]:

@@ -11,7 +11,13 @@ from gwiazda.core.assess.light import fewest
 from gwiazda.core.assess.meters import EVENNESS_AIM, EVENNESS_STOP, reached_state
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.findings.alike import folded
-from gwiazda.core.findings.bench_rules import does_not_fit, everything_lit, out_of_scale, same_on_both_sides
+from gwiazda.core.findings.bench_rules import (
+    does_not_fit,
+    everything_lit,
+    out_of_scale,
+    same_on_both_sides,
+    source_too_large,
+)
 from gwiazda.core.findings.body_rules import BODY_RULES
 from gwiazda.core.findings.build_rules import BUILD_RULES
 from gwiazda.core.findings.carrier_rules import CARRIER_RULES
@@ -296,6 +302,7 @@ RULES: tuple[Rule, ...] = (
     out_of_reach,
     uneven,
     does_not_fit,
+    source_too_large,
     out_of_scale,
     everything_lit,
     same_on_both_sides,

@@ -168,7 +168,7 @@ class LampPanel(Panel):
             state.wanted_share if state else 0.0,
         ):  # fmt: skip
             room = choice.clearance_mm
-            why = f" – {-room:.1f} mm too thick" if room is not None and room < 0 else ""
+            why = f" – {-room:.1f} mm too large" if room is not None and room < 0 else ""
             why += "" if choice.bright_enough else " – too dim"
             self.part.addItem(choice.part.name + why, choice.part.id)
 

@@ -101,7 +101,7 @@ class WorkedCard(LampCard):
         spare = (
             f"<b>{fit.clearance_mm:.1f} mm to spare</b>"
             if fit.clearance_mm >= 0
-            else f"<b>{-fit.clearance_mm:.1f} mm too thick</b>"
+            else f"<b>{-fit.clearance_mm:.1f} mm too {'wide' if fit.across else 'thick'}</b>"
         )
         words += f" It needs {fit.needed_mm:.1f} mm and has {fit.gap_mm:.1f}: {spare}."
         if fit.too_long_mm > 0:

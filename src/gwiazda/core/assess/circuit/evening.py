@@ -125,7 +125,7 @@ def _candidates(plan: Plan, found: Assessment) -> Iterator[Supply]:
             yield from (Supply(part=part.id, in_parallel=n) for n in (1, 2))
 
 
-def _goes_in(home: Section, part: SourcePart, supply: Supply) -> bool:
+def goes_in(home: Section, part: SourcePart, supply: Supply) -> bool:
     """Whether so many cells, side by side one way or another, go into a section's box: a first check by their sizes."""
     box, cell = sorted(home.box.size), sorted(part.size_mm)
     if any(c > b for c, b in zip(cell, box, strict=True)):
@@ -176,7 +176,7 @@ def options_for(plan: Plan, found: Assessment, feed_id: str) -> tuple[Option, ..
             if i in set(mine)
         )
         why = ""
-        if home is not None and part.kind == "battery" and not _goes_in(home, part, supply):
+        if home is not None and part.kind == "battery" and not goes_in(home, part, supply):
             why = f"doesn’t go into {home.name}"
         elif worst < ENOUGH:
             why = "too few volts"

@@ -34,7 +34,8 @@ BOW_MM = 0.2  # a seam closes over this much too little and bows open
 class Fit(NamedTuple):
     """``clearance_mm`` below zero: that much too thick. ``notch_mm`` would let it in; ``bows`` is about the seam.
 
-    ``too_long_mm``: how far a strip or a filament sticks out of the section along the way it lies.
+    ``too_long_mm``: how far a strip or a filament sticks out of the section along the way it lies. ``across``: it is its width that is
+    tightest, turned as well as it can be, and not what it takes along its axis.
     """
 
     needed_mm: float
@@ -44,6 +45,7 @@ class Fit(NamedTuple):
     bows: bool
     touches: tuple[str, ...]
     too_long_mm: float = 0.0
+    across: bool = False
 
 
 FOLDED_MM = 1.2  # leads folded flat along the wall: their bend and their thickness
@@ -149,7 +151,40 @@ def fit_of(catalogue: Catalogue, section: Section, lamp: Lamp, others: tuple[Lam
         along = lies_along(lamp)
         reach, low, size = body_mm(catalogue, lamp)[0] / 2, section.box.at[along], section.box.size[along]
         too_long = max(low - (lamp.at[along] - reach), lamp.at[along] + reach - low - size, 0.0)
-    return Fit(needed, gap, clearance, max(-clearance, 0.0), -clearance > BOW_MM, touches, too_long)
+    width, room = _across(catalogue, section, lamp)
+    across = room - width < min(clearance, 0.0)
+    if across:
+        needed, gap, clearance = width, room, room - width
+    return Fit(needed, gap, clearance, max(-clearance, 0.0), -clearance > BOW_MM, touches, too_long, across)
+
+
+def _across(catalogue: Catalogue, section: Section, lamp: Lamp) -> tuple[float, float]:
+    """What is tightest across a lamp's axis: a side of its body and the section's room for it (mm), with the body turned about its axis so
+    that it goes in best."""
+    length, width, _ = body_mm(catalogue, lamp)
+    axis = axis_of(lamp.aim)
+    if catalogue.lamps[lamp.part].form in LONG:
+        along = lies_along(lamp)
+        sides, rooms = [width], [section.box.size[k] for k in range(3) if k not in (axis, along)]
+    else:
+        sides, rooms = sorted((length, width)), sorted(section.box.size[k] for k in range(3) if k != axis)
+    return min(zip(sides, rooms, strict=True), key=lambda pair: pair[1] - pair[0])
+
+
+ABOVE_DIE, KEPT_MM = 0.65, 0.4  # of a moulded body's width lies over its die; so much of it is left
+
+
+def most_filed_mm(part: LampPart, sanded: bool) -> float:
+    """How much may be filed off a lamp's top before its die or bond wire is reached (mm, house values): none of a chip, whose die lies right
+    under its face; where the dome is off already, that much less."""
+    if part.form not in MOULDED:
+        return 0.0
+    wide = min(part.size_mm[:2])
+    dome = wide / 2.0 if sanded and part.form in ("round", "tube-tipped") else 0.0
+    return max(ABOVE_DIE * wide - KEPT_MM - dome, 0.0)
+
+
+MOULDED = ("round", "flat-top", "tube-tipped", "rectangular", "square")
 
 
 def touch(catalogue: Catalogue, a: Lamp, b: Lamp) -> bool:
@@ -163,12 +198,16 @@ def touch(catalogue: Catalogue, a: Lamp, b: Lamp) -> bool:
     )
 
 
+def _smaller(part: LampPart, than: LampPart) -> bool:
+    return part.size_mm[2] < than.size_mm[2] or max(part.size_mm[:2]) < max(than.size_mm[:2])
+
+
 def smaller_parts(catalogue: Catalogue, section: Section, lamp: Lamp) -> list[LampPart]:
     """Parts of the same colour that fit where this one doesn't, largest first."""
     mine = catalogue.lamps[lamp.part]
     found = []
     for part in catalogue.lamps.values():
-        if part.colour == mine.colour and part.size_mm[2] < mine.size_mm[2]:
+        if part.colour == mine.colour and _smaller(part, mine):
             other = altered(lamp, part=part.id, sanded=False, filed_mm=0.0)
             if fit_of(catalogue, section, other).clearance_mm >= 0:
                 found.append(part)

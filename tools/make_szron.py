@@ -518,7 +518,7 @@ def fibres(plan: Plan, face: bytes) -> Plan:
             dot = Dot(
                 id=f"mast.signal.{2 * k + (side == 'starboard') + 1:02d}", name=f"Signal {('top', 'middle', 'lower')[2 - k]}, {side}",
                 at=(241.5, y, z), side=side, section="mast", fibre="fibre-0.25", tip="domed", colour=colour, channel="signal",
-                group=f"signal.{colour}", wanted_mcd=0.2, bend_mm=3.5, way=((241.0, 0.0, 126.0), (241.2, y * -0.4, z - 8.0)),
+                group=f"signal.{colour}", wanted_mcd=0.27, bend_mm=3.5, way=((241.0, 0.0, 126.0), (241.2, y * -0.4, z - 8.0)),
             )  # fmt: skip
             # Turned too tight at the mast's edge: the bend that is there to be found.
             plan = edits.add_dots(plan, [altered(dot, bend_mm=2.4) if k == 2 and side == "port" else dot])

@@ -125,7 +125,7 @@ def test_nothing_is_written_with_an_exponent():
     assert q.format_current(0.9999) == "1 A" and q.format_current(0.00099999) == "1 mA"
     assert (
         q.format_intensity(0.9998) == "1 cd"
-        and q.figure(12345.6) == "12\u2009346"
+        and q.figure(12345.6) == "12\u202f346"
         and q.figure(0.00001234) == "0.0000123"
     )
     for value in (1e-7, 0.9996, 999.6, 1e6):

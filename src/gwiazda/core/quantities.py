@@ -26,7 +26,7 @@ _LENGTH_MM = {
 }  # fmt: skip
 _FULL_SIZE_UNITS = ("m", "ft", "foot", "feet", "'", "′")  # nobody measures a kit in these
 MOST_MM = 100_000.0
-THIN = "\u2009"
+THIN = "\u202f"  # one that no line is broken at
 
 
 _VULGAR = re.compile("[¼½¾⅐-⅞]")

@@ -89,7 +89,7 @@ def _leak(catalogue: Catalogue, light: Light, plan: Plan) -> Meter:
     if pane and dark[pane] >= max(1.0, light.leaks[0].times if light.leaks else 0.0):
         times, section = dark[pane], next(o.section for o in plan.openings if o.id == pane)
         name = next(s.name for s in plan.sections if s.id == section)
-        return Meter("leak", "Worst leak", times, figure(times, 2), "× seen", f"{name}, a pane meant dark", leak_state(times), times, pane)  # fmt: skip
+        return Meter("leak", "Worst leak", times, figure(times, 2), "× seen", f"{name}, dark pane", leak_state(times), times, pane)  # fmt: skip
     if not light.leaks:
         return Meter("leak", "Worst leak", 0.0, "0", "× seen", "nothing comes near", "fine", 0.0)
     worst = light.leaks[0]

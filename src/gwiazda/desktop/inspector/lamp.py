@@ -114,8 +114,8 @@ class LampPanel(Panel):
             "Mount",
             [
                 ("inside", "inside, behind windows"),
-                ("outside", "seen itself, pushed through from inside"),
-                ("late", "seen itself, fitted late from outside"),
+                ("outside", "seen itself"),
+                ("late", "seen itself, fitted late"),
                 ("fibre", "feeds fibres"),
             ],
             lambda v: self._set("Change mount", mount="outside" if v == "late" else v, late=v == "late"),

@@ -5,8 +5,10 @@ from __future__ import annotations
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QLinearGradient, QPainter, QPen
 
+from gwiazda.core.assess.light.dark import dark_panes
 from gwiazda.core.assess.light.skin import SkinLayer, skin_of
 from gwiazda.core.assess.meters import leak_state
+from gwiazda.core.quantities import figure
 from gwiazda.desktop.stations.drawer import Drawer
 from gwiazda.desktop.theme.palette import Palette
 
@@ -39,6 +41,9 @@ class BlockDrawer(Drawer):
         worst: dict[str, float] = {}
         for leak in found.leaks:
             worst[leak.section] = max(worst.get(leak.section, 0.0), leak.times)
+        dark = dark_panes(self.document.catalogue, plan, found.openings)
+        for o in plan.openings:
+            worst[o.section] = max(worst.get(o.section, 0.0), dark.get(o.id, 0.0))
         rows, cell = self.columns(painter, body, rows, 5, lambda s: worst.get(s.id, 0.0))
         for i, section in enumerate(rows):
             left, width = body.left() + i * cell, cell - 18
@@ -48,7 +53,9 @@ class BlockDrawer(Drawer):
                 painter, QRectF(left, body.top() - 2, width, 18), section.name,
                 "choice" if section.id in chosen else "ink", bold=True,
             )  # fmt: skip
-            verdict = "tight" if state == "fine" else f"{times:.0f} × seen" if times >= 10 else f"{times:.1f} × seen"
+            verdict = (
+                "tight" if state == "fine" else f"{figure(times)} × seen" if times >= 10 else f"{times:.1f} × seen"
+            )
             ink = {"fine": "fine_ink", "look": "look_ink", "stop": "stop_ink"}[state]
             self.words(painter, QRectF(left, body.top() + 58, width, 18), verdict, ink, bold=True)
             layers = skin_of(self.document.catalogue, section, plan.kit.plastic)

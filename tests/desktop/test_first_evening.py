@@ -69,9 +69,11 @@ def test_sizes_that_cannot_be_are_said_on_the_card(empty):
     window.start_from_shape()
     card = window.starter
     for name, text, words in (
-        ("length", "abc", "no number"),
+        ("length", "abc", "be read"),
+        ("windows", "1e999", "out of range"),
+        ("decks", "inf", "be read"),
         ("length", "3", "60 to 2000"),
-        ("decks", "2.5", "whole number"),
+        ("decks", "2.5", "a whole number"),
         ("decks", "99", "1 to 8"),
         ("windows", "90", "don’t fit"),
         ("scale", "1/0", "cale"),

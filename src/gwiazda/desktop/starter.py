@@ -19,11 +19,11 @@ from PySide6.QtWidgets import (  # fmt: skip
     QWidget,
 )
 
-from gwiazda.core.errors import GwiazdaError, PlanError
+from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.plan.model import Plan
 from gwiazda.core.plan.storage import PlanFile
-from gwiazda.core.quantities import format_scale, parse_scale
-from gwiazda.core.starter.forms import FORMS, Form, Sizes
+from gwiazda.core.quantities import format_scale, parse_number, parse_scale
+from gwiazda.core.starter.forms import FORMS, LIMITS, NAMES, Form, Sizes
 from gwiazda.core.starter.start import Started, shaped, start
 from gwiazda.desktop.tasks import PlanTask
 from gwiazda.desktop.theme.sizes import scaled
@@ -80,14 +80,10 @@ class Silhouette(Guarded, QWidget):
         painter.end()
 
 
-def _number(text: str, what: str, whole: bool = False) -> float:
-    try:
-        value = float(text.strip().lower().removesuffix("mm").replace(",", "."))
-    except ValueError:
-        raise PlanError(f"New from a shape, {what}", f"“{text.strip()}” is no number", "a number, as 300") from None
-    if whole and value != int(value):
-        raise PlanError(f"New from a shape, {what}", f"{value:g}", "a whole number")
-    return value
+def _number(text: str, field: str, whole: bool = False) -> float:
+    return parse_number(
+        text, f"New from a shape, {NAMES[field]}", *LIMITS[field], "mm" if field == "length_mm" else "", whole
+    )
 
 
 class StarterCard(Guarded, QFrame):
@@ -205,8 +201,8 @@ class StarterCard(Guarded, QFrame):
         """What the fields say; raises GwiazdaError with a sentence."""
         text = {name: field.text() for name, field in self.fields.items()}
         return Sizes(
-            self.form, _number(text["length"], "length"), int(_number(text["decks"], "decks", True)),
-            int(_number(text["windows"], "windows a deck", True)), parse_scale(text["scale"]), text["name"],
+            self.form, _number(text["length"], "length_mm"), int(_number(text["decks"], "decks", True)),
+            int(_number(text["windows"], "windows", True)), parse_scale(text["scale"]), text["name"],
         )  # fmt: skip
 
     def show_shape(self) -> None:

@@ -10,6 +10,7 @@ from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtGui import QWheelEvent
 from PySide6.QtWidgets import QApplication
 
+from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import open_sections
 from gwiazda.core.plan.model import Seal, altered
 from gwiazda.desktop.inspector.rose_card import RosePicture
@@ -202,3 +203,17 @@ def test_what_cannot_be_shown_as_it_is_is_said(walk):
     walk.settle()
     assert "1 section without an outline as plain box" in view.eye_words()
     assert "without standing in the model" in view.eye_words()
+
+
+def test_a_wish_is_of_one_plan_even_where_that_goes_on_before_it_is_drawn(walk, monkeypatch):
+    view, document = walk.plate.round, walk.document
+    jobs = []
+    monkeypatch.setattr(view.worker, "submit", jobs.append)
+    view.request(1)
+    plan, found = document.assessed_plan, document.assessment
+    seen = []
+    monkeypatch.setattr(view, "_rendered", seen.append)
+    document.edit("Delete", lambda p: edits.delete(p, [p.lamps[0].id]))
+    walk.bot.waitUntil(lambda: document.assessment is not found, timeout=20_000)
+    jobs[0]()
+    assert seen[0].plan is plan and seen[0].found is found

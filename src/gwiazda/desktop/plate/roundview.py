@@ -200,9 +200,12 @@ class RoundView(Guarded, QWidget):
         size = (round(self.width() * ratio), round(self.height() * ratio))
         plan = self.document.assessed_plan
         opened = open_sections(plan) if self.plate.shows_opened else frozenset()
-        self.worker.submit(
-            lambda: self._rendered(Wish(plan, self.document.assessment, self.azimuth, self.height_deg, self.near, size, coarse, self.plate.palette_, dict(self.document.pictures), dict(self.plate.night.weights), layered, opened))
+        # Put together here: on the other thread the assessment could be another plan's already.
+        wish = Wish(
+            plan, self.document.assessment, self.azimuth, self.height_deg, self.near, size, coarse, self.plate.palette_,
+            dict(self.document.pictures), dict(self.plate.night.weights), layered, opened,
         )  # fmt: skip
+        self.worker.submit(lambda: self._rendered(wish))
 
     def _rendered(self, wish: Wish) -> Frame | None:
         """A picture, or none where another is wanted already."""

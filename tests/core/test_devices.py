@@ -517,3 +517,18 @@ def test_odd_circuits_from_elsewhere_are_assessed_judged_and_drawn(name, part):
     sheet = rails_of(plan, found, 850.0, 300.0)
     assert {i for m in sheet.marks for i in m.lamps} == {ONE, TWO, THREE}
     assert circuit_table(plan, found).count("lamp,") == 3 and json.loads(circuit_json(plan, found)) is not None
+
+
+@pytest.mark.parametrize(("supply", "severity"), [("adapter-12v-1a", "stop"), ("adapter-6v-0.5a", "look"), ("usb-5v", ""), ("adapter-3v-0.5a", "stop")])  # fmt: skip
+def test_a_relay_off_its_coils_volts_is_found(supply, severity):
+    """A coil of 5 V and 70 Ω on 12 V: 2.06 W instead of 0.36."""
+    plan = deck_plan(lamps=1, supply=supply)
+    relay = Switched(id="relay", part="relay-5v", items=(Series(id="s", items=(Resistor(id="r"), Hung(lamp="deck1.lamp.01"))),))  # fmt: skip
+    plan = altered(plan, feeds=(altered(plan.feeds[0], items=(relay,)),))
+    found = [f for f in judge(plan, assess(plan, built_in())) if f.rule == "relay-coil"]
+    assert [f.severity for f in found] == ([severity] if severity else [])
+    for f in found:
+        assert supply != "adapter-12v-1a" or "2057 mW" in f.sentence
+        for fix in f.fixes:
+            after = fix.applied(plan)
+            assert "relay-coil" not in {x.rule for x in judge(after, assess(after, built_in()))}

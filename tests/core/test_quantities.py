@@ -170,3 +170,4 @@ def test_hours():
     assert q.format_hours(31.2) == "31.2 h"
     assert q.format_hours(float("inf")) == "no limit"
     assert q.format_hours(240) == "10 days"
+    assert q.format_hours(1.6e8) == "more than a year"

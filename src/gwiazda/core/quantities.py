@@ -316,12 +316,17 @@ def format_intensity(candela: float) -> str:
     return _in_units(candela, ((1.0, "cd"), (1e-3, "mcd")))
 
 
+YEAR_H = 8766.0
+
+
 def format_hours(hours: float) -> str:
-    """``45 min``, ``31 h``, ``6 days``, or ``no limit`` for infinity."""
+    """``45 min``, ``31 h``, ``6 days``, ``more than a year`` (cells run down by themselves by then), or ``no limit`` for infinity."""
     if math.isinf(hours):
         return "no limit"
     if hours < 1.5:
         return f"{hours * 60:.0f} min"
+    if hours > YEAR_H:
+        return "more than a year"
     return f"{figure(hours)} h" if hours < 99.95 else f"{figure(hours / 24)} days"
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from typing import Any
 
 from gwiazda.core.assess.circuit.netlist import shorted
@@ -177,6 +177,44 @@ def half_driven_stage(plan: Plan, found: Assessment) -> Iterator[Finding]:
             )  # fmt: skip
 
 
+COIL = (0.75, 1.1, 1.5)  # of its volts: from where a relay pulls for sure, what it bears for good, from where it burns
+
+
+def relay_coil(plan: Plan, found: Assessment) -> Iterator[Finding]:
+    """A relay on too few volts to pull, or on more than its coil bears for long."""
+    for part in found.parts.values():
+        drive = found.catalogue.drives.get(part.part) if part.kind == "drive" else None
+        if drive is None or drive.kind != "relay" or not part.on or part.in_v <= 1e-3:
+            continue
+        share = part.in_v / drive.volts
+        if COIL[0] <= share <= COIL[1]:
+            continue
+        heat = f"{part.in_v**2 / drive.coil_ohm * 1e3:.0f} mW in it, {figure(drive.volts**2 / drive.coil_ohm * 1e3, 2)} are meant"
+        words = (
+            f"{part.id}: a coil of {figure(drive.volts)} V gets {figure(part.in_v)}: {heat}; it gets hot, and burns in time."
+            if share > 1.0
+            else f"{part.id}: a coil of {figure(drive.volts)} V gets {figure(part.in_v)}, and may not pull."
+        )
+        fixes = (
+            (Fix(f"A regulator of {figure(drive.volts)} V before it", _regulated(part.id, drive.volts)),)
+            if share > 1.0
+            else ()
+        )
+        yield Finding(
+            "relay-coil",
+            "stop" if share > COIL[2] or share < COIL[0] else "look",
+            "wiring",
+            part.id,
+            share,
+            words,
+            fixes,
+        )
+
+
+def _regulated(part_id: str, volts: float) -> Callable[[Plan], Plan]:
+    return lambda plan: edits.regulate(plan, part_id, volts)
+
+
 def overloaded_contact(plan: Plan, found: Assessment) -> Iterator[Finding]:
     """A switch or reed contact that carries more than it bears."""
     for part in found.parts.values():
@@ -296,6 +334,7 @@ DEVICE_RULES = (
     hung_twice,
     overloaded_output,
     half_driven_stage,
+    relay_coil,
     overloaded_contact,
     fuse_size,
     thin_wire,

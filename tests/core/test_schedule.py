@@ -123,6 +123,14 @@ def test_what_is_done_is_built_upon_and_tonight_fits():
     assert tonight(tasks, {}, 0.0, 10.0) == () and "b" not in tonight(tasks, {}, 0.0, 200.0)
 
 
+def test_tonight_goes_on_after_what_dries_in_an_hour():
+    """Ten minutes of lacquer that dries in 40, then the glazing: an evening of 90 minutes has room for both, one of 60 hasn't."""
+    tasks = [Task("coat", 10, 40, ()), Task("glaze", 20, 0, ("coat",)), Task("far", 20, 0, ("paint",)), Task("paint", 5, 600, ("coat",))]  # fmt: skip
+    assert tonight(tasks, {}, 0.0, 90.0) == ("coat", "paint", "glaze") or tonight(tasks, {}, 0.0, 90.0) == ("coat", "glaze", "paint")  # fmt: skip
+    assert "glaze" not in tonight(tasks, {}, 0.0, 60.0)
+    assert tonight(tasks, {}, 0.0, 45.0) == ("coat",)
+
+
 def test_many_steps():
     tasks = [Task(f"s{k}", 10, 60, (f"s{k - 7}",) if k >= 7 else ()) for k in range(3000)]
     found = laid(tasks, evenings(EVERY, 19.0, 2.0))

@@ -159,7 +159,7 @@ def _worked(
 
 def tonight(tasks: Sequence[Task], done: Mapping[str, float], now_min: float, minutes: float) -> tuple[str, ...]:
     """What can be done in so many minutes from now on: of what is ready, those with the longest tails that fit, one after
-    the other."""
+    the other; where nothing is left to do while something dries, what follows once it has, if that is still tonight."""
     tail, by_key = tails(tasks), {t.key: t for t in tasks}
     order = in_order(tasks)
     out: list[str] = []
@@ -175,7 +175,12 @@ def tonight(tasks: Sequence[Task], done: Mapping[str, float], now_min: float, mi
             and by_key[key].minutes <= left + 1e-9
         ]
         if not can:
-            return tuple(out)
+            turns = (*ended.values(), *(t.earliest_min for t in tasks if t.key not in ended))
+            ahead = min((t for t in turns if now + 1e-9 < t < now + left), default=None)
+            if ahead is None:
+                return tuple(out)
+            now, left = ahead, left - (ahead - now)
+            continue
         key = max(can, key=lambda k: tail[k])
         out.append(key)
         now, left = now + by_key[key].minutes, left - by_key[key].minutes

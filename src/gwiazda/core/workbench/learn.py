@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import math
-from statistics import median
+from collections.abc import Sequence
+from statistics import fmean
 from typing import NamedTuple
 
 from gwiazda.core.assess.states import Assessment
@@ -16,7 +17,7 @@ FAR_V = 0.5  # from here on it isn't this part, or a fault
 
 
 class Learned(NamedTuple):
-    """A part's forward voltage as read: ``shift_v`` to what the catalogue says, ``spread_v`` (one sigma) among its lamps; ``left_out``
+    """A part's forward voltage as learned: ``shift_v`` to what the catalogue says, ``spread_v`` (one sigma) of the next lamp of it; ``left_out``
     of the lamps read are off by so much that they are another part or broken."""
 
     part: str
@@ -30,6 +31,33 @@ class Learned(NamedTuple):
     def tells(self) -> bool:
         """Whether the shift is more than a meter's own."""
         return abs(self.shift_v) > METER_V
+
+
+HOUSE = 4  # readings that the house's own spread is worth
+
+
+def moved(readings: Sequence[float], sigma: float, tau: float) -> tuple[float, float]:
+    """A house value of 0 moved by readings of it, and the spread of the next one.
+
+    Parameters
+    ----------
+    readings
+        What was read, as differences from the house value.
+    sigma
+        The house's spread from one thing to the next of a kind (one sigma); worth HOUSE readings.
+    tau
+        How far whole kinds stray from the house value (one sigma).
+
+    Returns
+    -------
+    mean, spread
+        The mean as it is thought to be now, and one sigma of the next reading: Student's t with n + 3 degrees, s·√(1 + 1/n). Sources: normal
+        mean with an inverse-gamma variance, as in A. Gelman et al., Bayesian Data Analysis (2013), 2.5 and 3.3.
+    """
+    n, mean = len(readings), fmean(readings)
+    variance = (HOUSE * sigma**2 + sum((x - mean) ** 2 for x in readings)) / (HOUSE + n - 1)
+    told, held = n / max(variance, 1e-12), 1.0 / max(tau, 1e-6) ** 2
+    return mean * told / (told + held), math.sqrt(variance * (1.0 + 1.0 / n))
 
 
 def learned_volts(plan: Plan, found: Assessment) -> tuple[Learned, ...]:
@@ -70,8 +98,8 @@ def learned_volts(plan: Plan, found: Assessment) -> tuple[Learned, ...]:
         good = {i: v for i, v in by_lamp.items() if abs(v) < FAR_V}
         if len(good) < LEAST:
             continue
-        middle = median(good.values())
-        spread = math.sqrt(sum((v - middle) ** 2 for v in good.values()) / (len(good) - 1))
+        family = found.catalogue.families[found.catalogue.lamps[part_id].family]
+        middle, spread = moved(tuple(good.values()), family.spread_v / 2.0, family.spread_v)
         out.append(
             Learned(
                 part_id,

@@ -63,14 +63,14 @@ def with_density(workshop: Workshop, coat: Coat, density: float, spread: float) 
 
 
 def with_volts(workshop: Workshop, part: LampPart, shift_v: float, spread_v: float) -> tuple[Workshop, str]:
-    """A part with its forward voltage shifted, and the spread (one sigma, V) it was read with; returns its id too.
+    """A part with its forward voltage shifted, and the spread (one sigma, V) of its lamps; returns its id too. Families hold two sigmas.
 
     One of the user's own is measured better under its id; of a generic one a part of the user's own is made.
     """
     base = workshop.catalogue.families[part.family]
     part_id, name = _as_read(workshop, part)
     family = base._replace(
-        id=f"own-{part_id}", v20_v=round(base.v20_v + shift_v, 4), v1_v=round(base.v1_v + shift_v, 4), spread_v=round(spread_v, 4), basis="measured",
+        id=f"own-{part_id}", v20_v=round(base.v20_v + shift_v, 4), v1_v=round(base.v1_v + shift_v, 4), spread_v=round(2.0 * spread_v, 4), basis="measured",
     )  # fmt: skip
     made = part._replace(id=part_id, name=name, family=family.id, basis="measured", body="")
     return workshop.with_lamps({part_id: made}, {family.id: family}), part_id

@@ -9,6 +9,7 @@ from functools import partial
 from PySide6.QtWidgets import QVBoxLayout
 
 from gwiazda.core.assess.substitute import with_part
+from gwiazda.core.assess.sure import Z95
 from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.plan.model import Plan
 from gwiazda.core.quantities import counted, figure
@@ -69,7 +70,7 @@ class LearnCard:
         sign = "+" if x.shift_v > 0 else "−"
         self._row(
             x.name,
-            f"{sign}{abs(x.shift_v):.2f} ±{x.spread_v:.2f} V, {counted(len(x.lamps), 'lamp')}",
+            f"{sign}{abs(x.shift_v):.2f} ±{Z95 * x.spread_v:.2f} V, {counted(len(x.lamps), 'lamp')}",
             f"Keep it as a part of your own, measured, and use it for all lamps of this kind{off}",
             lambda: self._keep_part(
                 x.part, lambda w: with_volts(w, self.document.catalogue.lamps[x.part], x.shift_v, x.spread_v)

@@ -11,7 +11,7 @@ from gwiazda.core.assess.circuit.tolerance import MOST, tolerance_of
 from gwiazda.core.findings.rules import judge
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.model import altered
+from gwiazda.core.plan.model import Hung, Regulated, Resistor, Series, altered
 from gwiazda.core.quick.answer import plan_of
 from gwiazda.core.quick.ask import Asked, read
 
@@ -103,3 +103,22 @@ def test_beside_one_the_wrong_way_round_no_figure_is_made_up():
     spread = tolerance_of(plan, assess(plan, built_in()))
     assert spread.mismatches[0].words == "some stay dark"
     assert spread.lamps["deck1.lamp.02"].light[2] < 1e-6 < spread.lamps["deck1.lamp.01"].light[0]
+
+
+def test_what_a_regulator_holds_strays_too():
+    """3.3 V ± 4 % before 100 Ω: nine tenths of 132 mV either way over 100 Ω and the lamp's own slope, beside what lamp and resistor stray by; ± 2 % of a
+    low-drop one. Widths from 5 to 95 % add by squares, as near as a flat and a normal spread do."""
+    widths = {}
+    for part in ("regulator-adjustable", "regulator-low-drop"):
+        plan = deck_plan(lamps=1, supply="adapter-12v-1a")
+        string = Series(id="s", items=(Resistor(id="r", ohm=100.0), Hung(lamp="deck1.lamp.01")))
+        plan = altered(plan, feeds=(altered(plan.feeds[0], items=(Regulated(id="reg", part=part, volts=3.3, items=(string,)),)),))  # fmt: skip
+        low, middle, high = tolerance_of(plan, assess(plan, built_in())).lamps["deck1.lamp.01"].current_a
+        assert middle == pytest.approx(4.77e-3, rel=0.01)
+        widths[part] = high - low
+    slope = 1.0 / 118.0
+    classic, low_drop = (2 * 0.9 * slope * 3.3 * share for share in (0.04, 0.02))  # nine tenths of a flat one
+    assert widths["regulator-adjustable"] ** 2 - widths["regulator-low-drop"] ** 2 == pytest.approx(
+        classic**2 - low_drop**2, rel=0.2
+    )
+    assert widths["regulator-low-drop"] > low_drop

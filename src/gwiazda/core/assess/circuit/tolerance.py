@@ -29,6 +29,11 @@ from gwiazda.core.quantities import figure
 Array = npt.NDArray[np.float64]
 DRAWS, SEED = 1000, 1
 ADAPTER = 0.05
+REGULATOR, LOW_DROP, LOW_DROP_V = (
+    0.04,
+    0.02,
+    0.5,
+)  # of what it holds; a low-drop one needs less than so many volts to spare
 VISIBLE = 0.20  # difference in luminance between neighbours that is seen
 DARK = 99.0  # times as bright: beside such a one a lamp is dark
 MOST = 400  # lamps on a feed: beyond, the draws would take seconds
@@ -143,6 +148,9 @@ def _currents(
     for i, element in enumerate(net.elements, 1):
         if isinstance(element, solver.Resistor):
             ohms[:, i] *= 1.0 + stray * rng.uniform(-1.0, 1.0, draws)
+        elif isinstance(element, solver.Regulator) and element.id.startswith("u."):
+            held = LOW_DROP if element.dropout_v < LOW_DROP_V else REGULATOR
+            volts[:, i] *= 1.0 + held * rng.uniform(-1.0, 1.0, draws)
     bags: dict[str, Array] = {}
     for lamp_id, column in net.lamps.items():
         part = kinds[lamp_id].part

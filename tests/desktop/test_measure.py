@@ -619,3 +619,19 @@ def test_corridors_are_always_lit(bench):
     )
     bench.bot.mouseClick(fill, Qt.MouseButton.LeftButton)
     assert all(find(bench.document.plan, i).lit == 1.0 for i in ids)
+
+
+def test_a_window_closed_or_another_page_taken_while_one_is_read_leaves_nothing_behind(empty, tmp_path, monkeypatch):
+    import tempfile
+
+    monkeypatch.setattr(tempfile, "tempdir", str(tmp_path / "t"))
+    (tmp_path / "t").mkdir()
+    for name in ("one.pdf", "two.pdf"):
+        (tmp_path / name).write_bytes(pdf())
+        empty.plate.files_dropped.emit(str(tmp_path / name))
+    assert len(list((tmp_path / "t").iterdir())) == 1, "the first is let go of"
+    reading = empty.window.files.pdf_process
+    assert reading is not None
+    empty.window.close()
+    assert empty.window.files.pdf_process is None and not list((tmp_path / "t").iterdir())
+    assert not empty.document.pictures

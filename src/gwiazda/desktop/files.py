@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import shutil
 import sys
 from collections.abc import Callable
 from functools import partial
@@ -17,6 +18,7 @@ from gwiazda.desktop.ownthings import OwnThings
 from gwiazda.desktop.takeout import TakeOut
 from gwiazda.desktop.tasks import PlanTask
 
+KILLED_MS = 500  # what was killed is gone in less
 PDF_MS = 25_000
 PICTURES = (".png", ".jpg", ".jpeg", ".svg", ".pdf")
 
@@ -34,6 +36,7 @@ class Files(TakeOut, OwnThings):
     def __init__(self, window: MainWindow) -> None:
         self.window = window
         self.pdf_process: QProcess | None = None
+        self._pdf_folder = Path()
         self.reading: PlanTask[Any] = PlanTask(window.document, "picture", "The picture", window)
         self.slot = autosave.Slot(None)  # where unsaved changes of the plan that is open are kept
         self._sitting = 0  # which of the plans opened that slot is of
@@ -152,9 +155,10 @@ class Files(TakeOut, OwnThings):
             accepted = f"a PDF of up to {MAX_PICTURE // 2**20} MB"
             self.window.show_message(f"{path.name} can’t be taken. It takes {accepted}.", "stop")
             return
+        self._let_go_of_pdf()
         out = Path(tempfile.mkdtemp(prefix="gwiazda-")) / "page.png"
         process = QProcess(self.window)
-        self.pdf_process = process
+        self.pdf_process, self._pdf_folder = process, out.parent
 
         def done(code: int) -> None:
             error = bytes(process.readAllStandardError().data()).decode(errors="replace").strip().splitlines()
@@ -177,12 +181,20 @@ class Files(TakeOut, OwnThings):
             process.deleteLater()
             self.pdf_process = None
 
-        process.finished.connect(
-            lambda code, _status: done(code if process.exitStatus() == QProcess.ExitStatus.NormalExit else 9)
-        )
+        process.finished.connect(lambda code, how: done(code if how == QProcess.ExitStatus.NormalExit else 9))
         self.window.show_message(f"Reading {path.name}…")
         process.start(sys.executable, ["-m", "gwiazda.desktop.pdf_page", str(path), str(out)])
         QTimer.singleShot(PDF_MS, process, process.kill)
+
+    def _let_go_of_pdf(self) -> None:
+        """Stop a PDF that is being read: another one is, or the window closes under it."""
+        process, self.pdf_process = self.pdf_process, None
+        if process is not None:
+            process.finished.disconnect()
+            process.kill()
+            process.waitForFinished(KILLED_MS)
+            process.deleteLater()
+            shutil.rmtree(self._pdf_folder, ignore_errors=True)
 
     def ask_picture_file(self) -> None:
         if path := self._which("Drawing or photo of the kit", f"Pictures ({' '.join('*' + p for p in PICTURES)})"):
@@ -341,8 +353,9 @@ class Files(TakeOut, OwnThings):
         """Leave the plan for good; False where its changes couldn’t be kept and one would rather stay."""
         if not self.window.document.dirty:
             self.slot.drop()
-            return True
-        if not self.keep_unsaved():
+        elif self.keep_unsaved():
+            self.slot.leave()
+        else:
             return False
-        self.slot.leave()
+        self._let_go_of_pdf()
         return True

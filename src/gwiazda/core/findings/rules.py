@@ -6,6 +6,7 @@ from collections.abc import Callable, Iterator, Mapping
 
 import numpy as np
 
+from gwiazda.core.assess.assessment import LOOK_CD_M2
 from gwiazda.core.assess.lamp.fit import LONG, axis_of
 from gwiazda.core.assess.light import fewest
 from gwiazda.core.assess.meters import EVENNESS_AIM, EVENNESS_STOP, reached_state
@@ -40,7 +41,7 @@ from gwiazda.core.parts.catalogue import Catalogue, unknown
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.frame import NORMALS
 from gwiazda.core.plan.lookup import lamp_of, lamps_by_section, section_of
-from gwiazda.core.plan.model import Lamp, Model, Plan, Wanted, altered
+from gwiazda.core.plan.model import Lamp, Look, Model, Plan, Wanted, altered
 from gwiazda.core.quantities import figure
 
 Rule = Callable[[Plan, Assessment], Iterator[Finding]]
@@ -125,6 +126,9 @@ def out_of_reach(plan: Plan, found: Assessment) -> Iterator[Finding]:
                 )  # fmt: skip
 
 
+ALMOST = 1.25  # of what is reached: so much more is still near enough
+
+
 def _reach_fixes(plan: Plan, found: Assessment, section_id: str, ratio: float) -> tuple[Fix, ...]:
     inside = [
         i for i, home in lamps_by_section(plan.sections, plan.lamps).items() if home == section_id and i in found.lamps
@@ -134,8 +138,11 @@ def _reach_fixes(plan: Plan, found: Assessment, section_id: str, ratio: float) -
         fixes.append(Fix("Choose the resistors again", choose_resistor(tuple(inside))))
     if ratio < 1 and inside:
         fixes.append(Fix("One more lamp like the first", _another(inside[0], section_id)))
-    for look, words in (("soft", "Ask for soft light"), ("barely", "Ask for barely lit")):
-        if ratio < 1:
+    reached = found.sections[section_id].mean_cd_m2
+    asked: tuple[tuple[Look, str], ...] = (("soft", "Ask for soft light"), ("barely", "Ask for barely lit"))
+    for look, words in asked:
+        # What asks for more than there is now isn't reached either, or undoes a dimming.
+        if ratio < 1 and LOOK_CD_M2[look] <= ALMOST * reached:
             fixes.append(Fix(words, _ask(section_id, look)))
     return tuple(fixes)
 

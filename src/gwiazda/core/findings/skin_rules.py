@@ -131,7 +131,9 @@ def _dim(found: Assessment, leak: Leak) -> Callable[[Plan], Plan]:
     mean = found.sections[leak.section].mean_cd_m2
 
     def edit(plan: Plan) -> Plan:
-        wanted = max(mean / leak.times * 0.9, 0.01)
+        # Where it only may show, by its 95 % value: by its likely one, which is under 1, it would be brightened.
+        over = leak.times if leak.times >= 1.0 else max(leak.safe_times, 1.0)
+        wanted = max(mean / over * 0.9, 0.01)
         plan = edits.set_wanted(plan, [leak.section], Wanted(cd_m2=float(f"{wanted:.2g}")))
         homes = lamps_by_section(plan.sections, plan.lamps)
         return edits.set_resistor(plan, [i for i, home in homes.items() if home == leak.section], None)
@@ -181,7 +183,17 @@ def _softer(catalogue: Catalogue, plan: Plan, section: Section, opening_id: str,
     elif glass != "frosted-2":
         yield Fix("Frost those panes on both faces", _glaze(section.id, glass, "frosted-2"))
     yield Fix("Vellum behind the panes", lambda p: edits.set_fields(p, [section.id], soften=("vellum",)))
-    yield Fix("Turn its lamps to the far wall", _turn_away(section.id, opening))
+    if not _turned_here(plan, section.id, opening):
+        yield Fix("Turn its lamps to the far wall", _turn_away(section.id, opening))
+
+
+def _turned_here(plan: Plan, section_id: str, opening: Opening) -> bool:
+    """Whether lamps look at this pane's wall from one with lit panes of its own: turned round, they would only show there."""
+    far = tuple(-n for n in NORMALS[opening.side])
+    lit = any(o.section == section_id and o.lit > 0 and NORMALS[o.side] == far for o in plan.openings)
+    homes = lamps_by_section(plan.sections, plan.lamps)
+    here = [p for p in plan.lamps if homes.get(p.id) == section_id]
+    return lit and any(tuple(map(float, NORMALS[opening.side])) == tuple(p.aim) for p in here)
 
 
 def _lift(catalogue: Catalogue, lamp_id: str, section_id: str) -> Callable[[Plan], Plan]:

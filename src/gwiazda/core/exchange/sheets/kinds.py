@@ -140,6 +140,13 @@ def drill_templates(plan: Plan, found: Assessment, paper: Paper) -> list[Drawing
                 sheet.add(*_bore_marks(mine, tags, side))
                 note = f"{counted(len(mine), 'hole')}, seen from outside"
                 out.append(sheet.drawing(f"Drill template: {section.name}, {side}", note))
+        floor = [b for b in bores if b.section == section.id and b.side == "bottom" and not b.panel]
+        if floor:
+            sheet = _Sheet()
+            sheet.add(outline(_outline(section, "top")))
+            sheet.add(*_bore_marks(floor, tags, "top"))
+            note = f"{counted(len(floor), 'hole')}, seen from above, from inside"
+            out.append(sheet.drawing(f"Drill template: {section.name}, floor", note))
     return out
 
 

@@ -176,3 +176,18 @@ def test_dark_panes_throw_nothing():
     plan = house_on_deck()
     dark = edits.set_fields(plan, [o.id for o in plan.openings], lit=0.0)
     assert not [w for c in scene_of(dark, assess(dark, CAT), "top", leaks=False) for w in c.washes]
+
+
+@pytest.mark.parametrize(("above_mm", "share"), [(1.0, 1.0), (0.0, 0.5), (-1.0, 0.0)])
+def test_a_light_at_the_edge_of_a_face_shows_alike_at_any_magnification(above_mm, share):
+    """Half of it behind the edge: half of its light, and never all or nothing by how the pixels fall."""
+    face = Surface(np.array([[-50.0, 0.0], [50.0, 0.0], [50.0, 40.0], [-50.0, 40.0]]), 10.0, 0.3)
+    light = ChannelLight("a", (1, 1, 1), *NOTHING, np.array([[0.0, -above_mm, 0.4, 0.0]]), np.array([1e4]))
+    totals = []
+    for scale in (1.31, 2.0, 3.17, 3.63, 3.66):
+        camera = Camera(int(120 * scale), int(120 * scale), (-60.0, -60.0), scale, 0.6)
+        layer = render(light, camera, Relief((face,), camera), 1e-6)
+        totals.append(0.0 if layer is None else float(layer.pixels.sum()) / scale**2)
+    whole = 1e4 * math.pi * 0.4**2
+    assert totals == pytest.approx([totals[0]] * 5, rel=0.05)
+    assert totals[0] == pytest.approx(share * whole, rel=0.1), "the rest is spread beyond the picture"

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from gwiazda.core.assess.lamp.realism import full_size_m
-from gwiazda.core.assess.view_index import within
+from gwiazda.core.light.raster import within
 from gwiazda.core.memo import kept
 from gwiazda.core.plan.frame import PLANES, SHEET, Side
 from gwiazda.core.plan.model import Fitting, Opening, Plan

@@ -8,6 +8,7 @@ from functools import cached_property
 import numpy as np
 import numpy.typing as npt
 
+from gwiazda.core.light.raster import inside_polygon
 from gwiazda.core.memo import kept
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.frame import NORMALS, OPPOSITE, PLANES, SHEET, Side, from_sheet, to_sheet
@@ -176,22 +177,6 @@ def _hidden(lamps: tuple[Lamp, ...], sections: tuple[Section, ...], side: Side) 
         if any(height > toward and inside_polygon(polygon, x, y) for _, polygon, height in polygons):
             out.add(lamp.id)
     return frozenset(out)
-
-
-def inside_polygon(polygon: Array, x: float, y: float) -> bool:
-    """Whether a place of the sheet lies within a polygon (even-odd)."""
-    return bool(within(polygon, np.array([[x, y]]))[0])
-
-
-def within(polygon: Array, places: Array) -> npt.NDArray[np.bool_]:
-    """Which of places (N, 2) lie within a polygon (M, 2), by even and odd."""
-    x, y = places[:, :1], places[:, 1:]
-    x1, y1 = polygon[:, 0], polygon[:, 1]
-    x2, y2 = np.roll(x1, -1), np.roll(y1, -1)
-    crosses = (y1 > y) != (y2 > y)
-    with np.errstate(divide="ignore", invalid="ignore"):
-        at = x1 + (y - y1) * (x2 - x1) / (y2 - y1)
-    return np.asarray(np.count_nonzero(crosses & (x < at), axis=1) % 2 == 1)
 
 
 def _nearest(shapes: Shapes, x: float, y: float, slack: float, last: frozenset[str] = frozenset()) -> str | None:

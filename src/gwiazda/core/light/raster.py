@@ -36,3 +36,19 @@ def polygon_mask(points: Array, width: int, height: int) -> npt.NDArray[np.bool_
         column = np.clip(np.ceil(crossing - 0.5), 0, width).astype(np.intp)
         np.add.at(toggles, (rows, column), 1)
     return (np.cumsum(toggles[:, :-1], axis=1) & 1).astype(bool)
+
+
+def inside_polygon(polygon: Array, x: float, y: float) -> bool:
+    """Whether a place of the sheet lies within a polygon (even-odd)."""
+    return bool(within(polygon, np.array([[x, y]]))[0])
+
+
+def within(polygon: Array, places: Array) -> npt.NDArray[np.bool_]:
+    """Which of places (N, 2) lie within a polygon (M, 2), by even and odd."""
+    x, y = places[:, :1], places[:, 1:]
+    x1, y1 = polygon[:, 0], polygon[:, 1]
+    x2, y2 = np.roll(x1, -1), np.roll(y1, -1)
+    crosses = (y1 > y) != (y2 > y)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        at = x1 + (y - y1) * (x2 - x1) / (y2 - y1)
+    return np.asarray(np.count_nonzero(crosses & (x < at), axis=1) % 2 == 1)

@@ -10,12 +10,14 @@ import numpy.typing as npt
 
 from gwiazda.core.light.glare import WEIGHT, disc_strips, sigmas_mm, spread
 from gwiazda.core.light.night import Layer, cropped
-from gwiazda.core.light.raster import polygon_mask
+from gwiazda.core.light.raster import polygon_mask, within
 from gwiazda.core.turns import give_way
 
 Array = npt.NDArray[np.float64]
 Array32 = npt.NDArray[np.float32]
 ALIKE = 1e-3
+_GRID = np.stack(np.meshgrid(np.linspace(-0.9, 0.9, 10), np.linspace(-0.9, 0.9, 10))).reshape(2, -1)
+DISC: Array = _GRID[:, (_GRID**2).sum(axis=0) <= 1.0]  # places spread over a disc of radius 1
 
 
 class Camera(NamedTuple):
@@ -105,7 +107,10 @@ class Relief:
     """The faces turned to the viewer, as pixels: height towards the viewer and reflectance (0 off the hull)."""
 
     def __init__(self, surfaces: tuple[Surface, ...], camera: Camera, bodies: Bodies = NO_BODIES) -> None:
-        self.bodies, self.camera = bodies, camera
+        self.surfaces, self.bodies, self.camera = surfaces, bodies, camera
+        x, y = [s.polygon[:, 0] for s in surfaces], [s.polygon[:, 1] for s in surfaces]
+        self._extents = [np.array([f(p) for p in of]) for of in (x, y) for f in (np.min, np.max)]
+        self._toward = np.array([s.toward_mm for s in surfaces])
         self._masks: dict[int, npt.NDArray[np.bool_]] = {}
         self._half: Relief | None = None
         self.toward = np.full((camera.height, camera.width), -np.inf, np.float32)
@@ -137,12 +142,20 @@ class Relief:
             self._half.reflectance = np.isfinite(self._half.toward).astype(np.float32)
         return self._half
 
-    def hides(self, x: float, y: float, toward_mm: float) -> bool:
-        """Whether a face stands before a point at that pixel and height."""
-        i, j = int(y), int(x)
-        if not (0 <= i < self.toward.shape[0] and 0 <= j < self.toward.shape[1]):
-            return False
-        return bool(self.toward[i, j] > toward_mm)
+    def share_in_sight(self, x: Array, y: Array, toward_mm: float) -> float:
+        """Share of places (N,) on the sheet (mm) that no face stands before, ``toward_mm`` up from it.
+
+        By the outlines, not by the pixels: a light on the very edge of a face shows alike at any magnification.
+        """
+        left, right, top, bottom = self._extents
+        near = np.flatnonzero(
+            (self._toward > toward_mm) & (left <= x.max()) & (right >= x.min()) & (top <= y.max()) & (bottom >= y.min())
+        )
+        if not len(near):
+            return 1.0
+        places = np.column_stack([x, y])
+        hidden = np.any([within(self.surfaces[i].polygon, places) for i in near], axis=0)
+        return float(1.0 - hidden.mean())
 
 
 def _lists() -> list[Array]:
@@ -163,14 +176,15 @@ def render(light: ChannelLight, camera: Camera, relief: Relief, least_cd_m2: flo
             into.append(column)
         value.append(light.pane_cd_m2)
     for (cx, cy, radius, toward), luminance in zip(light.discs, light.disc_cd_m2, strict=True):
-        if relief.hides((cx - ox) * camera.scale, (cy - oy) * camera.scale, toward):
+        seen = relief.share_in_sight(cx + radius * DISC[0], cy + radius * DISC[1], toward)
+        if seen <= 0.0:
             continue
         r = radius * camera.scale
         strips = int(np.clip(np.ceil(2 * r), 1, 24))
         a, b, c, d = disc_strips((cx - ox) * camera.scale, (cy - oy) * camera.scale, r, strips)
         for column, into in zip((a, b, c, d), (x0, x1, y0, y1), strict=True):
             into.append(column)
-        value.append(np.full(strips, luminance))
+        value.append(np.full(strips, luminance * seen))
     if value:
         left, right, top, bottom, lum = (np.concatenate(v) for v in (x0, x1, y0, y1, value))
         give_way()

@@ -14,7 +14,7 @@ from gwiazda.core.assess.light.scene import surfaces_among, surfaces_of
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.errors import PlanError
 from gwiazda.core.light import photograph as ph
-from gwiazda.core.light.raster import polygon_mask
+from gwiazda.core.light.raster import within
 from gwiazda.core.light.render import Camera, ChannelLight
 from gwiazda.core.plan.frame import Side, to_sheet
 from gwiazda.core.plan.model import Dot, Laid, Lamp, Mark, Plan
@@ -133,16 +133,11 @@ def _planted(
             continue
         box = np.array([[x - w / 2, y - h / 2], [x + w / 2, y + h / 2]]) + np.array([[-CLEAR_MM], [CLEAR_MM]])
         corners = np.array([box[0], [box[1, 0], box[0, 1]], box[1], [box[0, 0], box[1, 1]]])
-        if not any(all(_within(p, c) for c in corners) for p in polygons):
+        if not any(within(p, corners).all() for p in polygons):
             continue
         out.append((float(x), float(y), pane_cd_m2 * float(rng.uniform(*LEAK_SHARE)), float(w), float(h)))
         taken.append((float(x), float(y), max(w, h) / 2 + CLEAR_MM))
     return out
-
-
-def _within(polygon: ph.Array, point: ph.Array) -> bool:
-    """Whether a point lies in a polygon: a picture of one pixel about it."""
-    return bool(polygon_mask(polygon - point + 0.5, 1, 1)[0, 0])
 
 
 class Trial(NamedTuple):

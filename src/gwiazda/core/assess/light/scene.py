@@ -24,7 +24,8 @@ from gwiazda.core.assess.light.rows import parted
 from gwiazda.core.assess.light.skin import bare_reflectance, outside_reflectance
 from gwiazda.core.assess.loom.crossing import shaded
 from gwiazda.core.assess.states import Assessment
-from gwiazda.core.assess.view_index import inside_polygon, section_polygons
+from gwiazda.core.assess.view_index import section_polygons
+from gwiazda.core.light.raster import inside_polygon
 from gwiazda.core.light.render import ChannelLight, Surface, Wash
 from gwiazda.core.light.tone import hull_luminance
 from gwiazda.core.light.visibility import visible_luminance

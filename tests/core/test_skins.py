@@ -200,9 +200,9 @@ def test_light_through_a_hole_is_not_made_of_nothing():
     rooms = rooms_of(built_in(), plan.sections, plan.openings, plan.lamps, plan.kit.plastic)
     joints = joints_in(built_in(), plan.sections, plan.openings, plan.kit.plastic)
     flux = found.lamps["fore.l"].flux_lm
-    from gwiazda.core.assess.light.rooms import spill_of
+    from gwiazda.core.assess.light.spill import spill_of
 
-    spill = spill_of(rooms, joints, {"fore.l": np.array([flux])}, 1)
+    spill = spill_of(built_in(), rooms, joints, {"fore.l": np.array([flux])}, 1)
     swallowed = 0.0
     for key, room in rooms.items():
         box = room.cavity.box

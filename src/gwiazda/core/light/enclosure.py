@@ -418,6 +418,23 @@ def _mean_over(
     return np.asarray(lux.mean(axis=1))
 
 
+def window_points(box: Enclosure, steps: int, which: npt.NDArray[np.intp]) -> tuple[Array, Array]:
+    """Midpoints of ``steps`` × ``steps`` parts of some windows, window after window, and which way they look: (n·steps², 3) each."""
+    share = (np.arange(steps) + 0.5) / steps * 2.0 - 1.0
+    u, v = (s.ravel() for s in np.meshgrid(share, share, indexing="ij"))
+    face, middle, half = box.windows.face[which], box.middle[which], box.pane_half[which]
+    axis = face // 2
+    offset = np.zeros((len(which), steps * steps, 3))
+    normal = np.zeros((len(which), 3))
+    for a in range(3):
+        mine = axis == a
+        ua, va = in_plane(a)
+        offset[mine, :, ua], offset[mine, :, va] = u, v
+    normal[np.arange(len(which)), axis] = np.where(face % 2 == 1, -1.0, 1.0)
+    points = (middle[:, None] + half[:, None] * offset).reshape(-1, 3)
+    return points, np.repeat(normal, steps * steps, axis=0)
+
+
 def direct_windows(box: Enclosure, beams: Beams, samples: int = 0) -> Array:
     """Direct illuminance (lx) at points of every window for 1 lm of each lamp: (W, samples², L)."""
     beams = within(beams, box.size)
@@ -425,19 +442,8 @@ def direct_windows(box: Enclosure, beams: Beams, samples: int = 0) -> Array:
     count = len(box.windows.face)
     if not count or not len(beams.order):
         return np.zeros((count, steps * steps, len(beams.order)))
-    share = (np.arange(steps) + 0.5) / steps * 2.0 - 1.0
-    u, v = (s.ravel() for s in np.meshgrid(share, share, indexing="ij"))
-    middle, half = box.middle, box.pane_half
-    axis = box.windows.face // 2
-    offset = np.zeros((count, steps * steps, 3))
-    normal = np.zeros((count, 3))
-    for a in range(3):
-        mine = axis == a
-        ua, va = in_plane(a)
-        offset[mine, :, ua], offset[mine, :, va] = u, v
-    normal[np.arange(count), axis] = np.where(box.windows.face % 2 == 1, -1.0, 1.0)
-    points = (middle[:, None] + half[:, None] * offset).reshape(-1, 3)
-    lux = illuminance(points, np.repeat(normal, steps * steps, axis=0), beams, box.baffles)
+    points, normal = window_points(box, steps, np.arange(count))
+    lux = illuminance(points, normal, beams, box.baffles)
     return lux.reshape(count, steps * steps, -1)
 
 

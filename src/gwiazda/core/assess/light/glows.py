@@ -9,8 +9,9 @@ import numpy as np
 import numpy.typing as npt
 
 from gwiazda.core.assess.light.leaks import face_maps, seam_strips
-from gwiazda.core.assess.light.rooms import Colours, Room, Spill, coloured, light_of_lamp, wall_hue
+from gwiazda.core.assess.light.rooms import Colours, Room, coloured, light_of_lamp, wall_hue
 from gwiazda.core.assess.light.skin import outside_reflectance
+from gwiazda.core.assess.light.spill import Spill
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.light.tone import hull_luminance
 from gwiazda.core.light.visibility import visible_luminance

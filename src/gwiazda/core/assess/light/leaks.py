@@ -10,7 +10,7 @@ import numpy as np
 import numpy.typing as npt
 
 from gwiazda.core.assess.light.joints import covered_faces
-from gwiazda.core.assess.light.rooms import Room, Spill
+from gwiazda.core.assess.light.rooms import Room
 from gwiazda.core.assess.light.skin import (
     material_density,
     outside_reflectance,
@@ -20,6 +20,7 @@ from gwiazda.core.assess.light.skin import (
     skin_of,
     skin_sigma,
 )
+from gwiazda.core.assess.light.spill import Spill
 from gwiazda.core.assess.sure import BAG, Z95
 from gwiazda.core.light import enclosure as en
 from gwiazda.core.light.formfactors import in_plane

@@ -15,7 +15,8 @@ from gwiazda.core.assess.lamp.lampwork import worked
 from gwiazda.core.assess.light.cavities import Frame, box_of, found, frame_of
 from gwiazda.core.assess.light.joints import Joint, Port, joints_of, ports_by_section
 from gwiazda.core.assess.light.leaks import Leak, LeakScene, leaks_of
-from gwiazda.core.assess.light.rooms import Room, Spill, boards_for, cells_for, in_row, room_of, spill_of
+from gwiazda.core.assess.light.rooms import Room, boards_for, cells_for, in_row, room_of
+from gwiazda.core.assess.light.spill import Spill, spill_of
 from gwiazda.core.assess.states import LampState, OpeningState, SectionState
 from gwiazda.core.assess.sure import light_sigma
 from gwiazda.core.light.enclosure import CELLS, QUICK_CELLS
@@ -222,7 +223,7 @@ def light_of(
     """Windows, hot spots and leaks of all sections."""
     joints = joints_in(catalogue, plan.sections, plan.openings, plan.kit.plastic)
     flux = {p.id: np.array([lamps[p.id].flux_lm]) for room in rooms.values() for p in room.lamps} if joints else {}
-    spills = spill_of(rooms, joints, flux, 1)
+    spills = spill_of(catalogue, rooms, joints, flux, 1)
     sections: dict[str, SectionState] = {}
     openings: dict[str, OpeningState] = {}
     for key, room in rooms.items():

@@ -12,8 +12,9 @@ import numpy.typing as npt
 from gwiazda.core.assess.light.glows import Key, Rgb, by_key
 from gwiazda.core.assess.light.leaks import walls_lx
 from gwiazda.core.assess.light.lenses import face_shown_mm, order_aside
-from gwiazda.core.assess.light.rooms import Room, Spill
+from gwiazda.core.assess.light.rooms import Room
 from gwiazda.core.assess.light.rows import parted
+from gwiazda.core.assess.light.spill import Spill
 from gwiazda.core.assess.light.through import Inside, clear_panes, colour_kept, inside_of, lobes_of
 from gwiazda.core.memo import kept, same_value
 from gwiazda.core.parts.catalogue import Catalogue

@@ -1,4 +1,4 @@
-"""Sections as rooms: the light of each window for each lamp, and what comes from next door."""
+"""Sections as rooms: the light of each window for each lamp."""
 
 from __future__ import annotations
 
@@ -20,10 +20,9 @@ from gwiazda.core.assess.light.cavities import (
     cavity_of,
     frame_of,
     lights_of,
-    port_light,
     shades_of,
 )
-from gwiazda.core.assess.light.joints import Joint, Port
+from gwiazda.core.assess.light.joints import Port
 from gwiazda.core.assess.light.shell import dark_shares, is_shell, lit_factors, sent_per_lm
 from gwiazda.core.assess.light.skin import plastic_of
 from gwiazda.core.light.colour import linear_srgb, spectrum_of, xyz
@@ -226,72 +225,3 @@ def _room_of(
         weight, sights, windows[:count], tuple(shades), tuple(lights), glows, colours,
         np.array([tinted(catalogue, p, Colours((), hue)).kept for p in lamps]) if hue is not None else np.ones(len(lamps)),
     )  # fmt: skip
-
-
-class Spill(NamedTuple):
-    """What comes into a section from next door, by source: luminance of its windows (W, C), lx on its walls (N, C)."""
-
-    luminance: Array
-    cells: Array
-
-
-PASSES, SETTLED = 60, 1e-4
-
-
-def spill_of(
-    rooms: Mapping[str, Room], joints: Sequence[Joint], flux: Mapping[str, Array], sources: int
-) -> dict[str, Spill]:
-    """Light through holes and walls into the neighbours, and on into theirs, back and forth until it settles.
-
-    Parameters
-    ----------
-    flux : mapping of lamp id to (sources,) array
-        Flux (lm) of each lamp, split by source (a channel, a colour); a lamp has its light in one of them.
-
-    Light through a joint goes on diffusely, as from a lit pane.
-    """
-    if not joints:
-        return {}
-    ports: dict[str, int] = {}
-    arriving: dict[str, Array] = {}
-    place: list[tuple[tuple[str, int], tuple[str, int]]] = []
-    for joint in joints:
-        pair = []
-        for side in joint.sides:
-            index = ports.get(side.section, 0)
-            ports[side.section] = index + 1
-            pair.append((side.section, index))
-        place.append((pair[0], pair[1]))
-    own: dict[str, Array] = {}
-    for key, count in ports.items():
-        room = rooms[key]
-        light = np.array([flux.get(p.id, np.zeros(sources)) for p in room.lamps]).reshape(-1, sources)
-        own[key] = room.ports_per_lm @ light if len(room.lamps) else np.zeros((count, sources))
-        arriving[key] = own[key]
-    if not any(a.any() for a in own.values()):
-        return {}
-    out_of: dict[str, Array] = {}
-    for _ in range(PASSES):
-        out_of = {key: np.zeros((count, sources)) for key, count in ports.items()}
-        for joint, ((a, i), (b, j)) in zip(joints, place, strict=True):
-            out_of[a][i] = joint.through * arriving[b][j]
-            out_of[b][j] = joint.through * arriving[a][i]
-        now = {}
-        for key, sent in out_of.items():
-            room = rooms[key]
-            back = port_light(room.cavity.box, room.cavity.own)[0][len(room.openings) :]
-            now[key] = own[key] + back @ sent
-        change = max(float(np.abs(now[k] - arriving[k]).max(initial=0.0)) for k in now)
-        level = max(float(now[k].max(initial=0.0)) for k in now)
-        arriving = now
-        if change <= SETTLED * level:
-            break
-    found = {}
-    for key, sent in out_of.items():
-        if sent.any():
-            room = rooms[key]
-            windows, cells = port_light(room.cavity.box, room.cavity.own)
-            lux, walls = windows[: len(room.openings)] @ sent, cells @ sent
-            luminance = room.show[:, :1] * lux + room.show[:, 1:] * walls[room.behind]
-            found[key] = Spill(luminance, walls)
-    return found

@@ -19,9 +19,10 @@ from gwiazda.core.assess.light.glows import LEAST_SHOWN, Key, Source, by_key, gl
 from gwiazda.core.assess.light.leaks import walls_lx
 from gwiazda.core.assess.light.lenses import dome_mm, face_shown_mm, lens_of, spot_at, stands_out, width_mm
 from gwiazda.core.assess.light.lighting import joints_in, rooms_of
-from gwiazda.core.assess.light.rooms import Room, Spill, spill_of, tinted
+from gwiazda.core.assess.light.rooms import Room, tinted
 from gwiazda.core.assess.light.rows import parted
 from gwiazda.core.assess.light.skin import bare_reflectance, outside_reflectance
+from gwiazda.core.assess.light.spill import Spill, spill_of
 from gwiazda.core.assess.loom.crossing import shaded
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.assess.view_index import section_polygons
@@ -225,7 +226,7 @@ def scene_of(plan: Plan, found: Assessment, side: Side, leaks: bool = True) -> t
             every.setdefault((state.channel, state.rgb), len(every))
         if every:
             split = {x.id: np.eye(len(every))[every[(x.channel, x.rgb)]] * x.flux_lm for x in states}
-            spills = spill_of(rooms, joints, split, len(every))
+            spills = spill_of(catalogue, rooms, joints, split, len(every))
     dark = dict(shaded(found.crossings))
     for name, share in covered(plan.fittings, plan.openings, side).items():
         dark[name] = 1.0 - (1.0 - dark.get(name, 0.0)) * (1.0 - share)

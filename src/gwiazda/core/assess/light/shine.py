@@ -13,8 +13,8 @@ from gwiazda.core.assess.lamp.lampwork import ALL_ROUND, worked
 from gwiazda.core.assess.light.glows import Glow, Key, glows_of, sources_of
 from gwiazda.core.assess.light.lighting import joints_in, rooms_of
 from gwiazda.core.assess.light.roomlights import Points, RoomLights, Seen, State, joined, lights_in, points_of
-from gwiazda.core.assess.light.rooms import Spill, spill_of
 from gwiazda.core.assess.light.solids import Model
+from gwiazda.core.assess.light.spill import Spill, spill_of
 from gwiazda.core.assess.light.through import Inside
 from gwiazda.core.assess.loom.crossing import shaded as wires_over
 from gwiazda.core.assess.states import Assessment
@@ -57,7 +57,7 @@ def lights_of(plan: Plan, found: Assessment, model: Model) -> Lights:
             for name, room in rooms.items()
             for p, s in zip(room.lamps, states[name], strict=True)
         }
-        spills = spill_of(rooms, joints, split, len(every))
+        spills = spill_of(catalogue, rooms, joints, split, len(every))
     dark, place = wires_over(found.crossings), {o.id: i for i, o in enumerate(model.openings)}
     behind = dict(sources_of(catalogue, lamps, found))
     glows: list[Glow] = []

@@ -12,7 +12,9 @@ import numpy as np
 from benchmarks.circuits import median_ms
 from benchmarks.plans import big_plan
 from gwiazda.core.assess.assessment import assess
+from gwiazda.core.light import direct as dr
 from gwiazda.core.light import enclosure as en
+from gwiazda.core.light.beams import Beams
 from gwiazda.core.memo import Memo
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
@@ -22,7 +24,7 @@ from gwiazda.demos import path_of
 BATCH = 40_000
 
 
-def case() -> tuple[tuple[float, float, float], list[float], en.Windows, en.Beams]:
+def case() -> tuple[tuple[float, float, float], list[float], en.Windows, Beams]:
     """A deck: 30 windows in one wall, 6 lamps under its roof."""
     size = (165.0, 44.0, 19.0)
     left = np.arange(30) * 5.2 + 5.0
@@ -30,10 +32,10 @@ def case() -> tuple[tuple[float, float, float], list[float], en.Windows, en.Beam
         np.full(30, 3), np.column_stack([left, np.full(30, 8.0)]), np.column_stack([left + 3.0, np.full(30, 12.0)]), np.full(30, 0.43),
     )  # fmt: skip
     at = np.column_stack([15.0 + 27.0 * np.arange(6), np.full(6, 22.0), np.full(6, 18.0)])
-    return size, [0.88] * 6, windows, en.Beams(at, np.tile([0.0, 0.0, -1.0], (6, 1)), np.ones(6))
+    return size, [0.88] * 6, windows, Beams(at, np.tile([0.0, 0.0, -1.0], (6, 1)), np.ones(6))
 
 
-def trace(size: Any, rho: float, windows: en.Windows, beams: en.Beams, photons: int, rng: np.random.Generator) -> Any:
+def trace(size: Any, rho: float, windows: en.Windows, beams: Beams, photons: int, rng: np.random.Generator) -> Any:
     """Photons from the lamps until they are swallowed or leave by a window; lumens on each window, lamps of 1/6 lm.
 
     In NumPy, a batch of photons bounce by bounce: every wall diffuse, windows throw ``back`` back and swallow the rest.
@@ -100,13 +102,13 @@ def forget() -> None:
 def run(say: Any) -> None:
     size, lining, windows, beams = case()
     area = (windows.high - windows.low).prod(axis=1) * 1e-6
-    scratch = median_ms(lambda: en.lit(en.enclosure(size, lining, windows), beams), 15)
+    scratch = median_ms(lambda: dr.lit(en.enclosure(size, lining, windows), beams), 15)
     box = en.enclosure(size, lining, windows)
-    moved = median_ms(lambda: en.lit(box, beams), 30)
+    moved = median_ms(lambda: dr.lit(box, beams), 30)
     say(
         f"a section of {len(box.area)} cells, 30 windows, 6 lamps: from scratch {scratch:.1f} ms (asked 30), lamps moved {moved:.1f} ms (asked 5)"
     )
-    ours = en.lit(box, beams)[0].mean(axis=1) * area
+    ours = dr.lit(box, beams)[0].mean(axis=1) * area
     rng = np.random.default_rng(1)
     photons, runs = 400_000, 5
     start = time.perf_counter()

@@ -9,7 +9,8 @@ import numpy as np
 
 from gwiazda.core.errors import PlanFileError
 from gwiazda.core.light.beams import Beams
-from gwiazda.core.light.enclosure import Windows, enclosure, lit
+from gwiazda.core.light.direct import lit
+from gwiazda.core.light.enclosure import Windows, enclosure
 from gwiazda.core.light.shadow import Baffle
 
 FACES = ("x0", "x1", "y0", "y1", "z0", "z1")

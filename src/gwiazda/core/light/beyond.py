@@ -16,7 +16,8 @@ import numpy as np
 import numpy.typing as npt
 
 from gwiazda.core.light.beams import Beams, illuminance
-from gwiazda.core.light.enclosure import FACES, Enclosure, window_points
+from gwiazda.core.light.direct import window_points
+from gwiazda.core.light.enclosure import FACES, Enclosure
 from gwiazda.core.light.formfactors import in_plane
 from gwiazda.core.light.shadow import Baffle
 
@@ -56,7 +57,7 @@ def _through(start: Array, end: Array, gate: Gate) -> npt.NDArray[np.bool_]:
 
 
 def _landing(box: Enclosure, start: Array, way: Array) -> tuple[npt.NDArray[np.intp], Array]:
-    """The cell that each of rays (R, 3) from inside a box meets first, and where it does (R, 3)."""
+    """The cell that each of rays (R, 3) in a box meets first, and where it does (R, 3)."""
     with np.errstate(divide="ignore", invalid="ignore"):
         reach = np.where(way > 0, (box.size - start) / way, np.where(way < 0, -start / way, np.inf))
     axis = np.argmin(reach, axis=1)

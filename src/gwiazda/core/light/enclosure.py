@@ -19,7 +19,6 @@ from typing import Any, NamedTuple
 import numpy as np
 import numpy.typing as npt
 
-from gwiazda.core.light.beams import OFF_WALL_MM, Beams, illuminance, lux_of, within
 from gwiazda.core.light.formfactors import (
     Grid,
     evenly_parallel,
@@ -28,7 +27,7 @@ from gwiazda.core.light.formfactors import (
     exchange_of_small,
     in_plane,
 )
-from gwiazda.core.light.shadow import Baffle, blocked, seen_share
+from gwiazda.core.light.shadow import Baffle, blocked, seen_share, spread_over, spread_points
 
 Array = npt.NDArray[np.float64]
 Array32 = npt.NDArray[np.float32]
@@ -36,9 +35,7 @@ Array32 = npt.NDArray[np.float32]
 CELLS, QUICK_CELLS = 420, 150  # worst window within 3 % in most boxes; within some 10 %, for a first look
 LEAST_REFLECTANCE = 1e-4
 LEAST_CELLS = 2  # along an axis
-NEAR = 1.4  # a cell nearer to a lamp than this many of its sizes is summed over many points of it
-MOST_POINTS, POINTS, MOST_AT_ONCE = 16, (1, 2, 4, 8, 16), 100_000
-SAMPLES, BAFFLE_SAMPLES = 6, 24  # points a side of a window, for direct light
+FINE = 16  # points of a cell, where there are baffles, for the light that goes straight from it to a window
 FACES = ((0, 0), (0, 1), (1, 0), (1, 1), (2, 0), (2, 1))  # (axis, end) of x0, x1, y0, y1, z0, z1
 
 
@@ -78,6 +75,7 @@ class Enclosure(NamedTuple):
     baffles: tuple[Baffle, ...]
     middle: Array  # (W, 3) of the windows
     pane_half: Array
+    fine: Array32  # (W, N, K) of what reaches a window from a cell, the share that comes from each of K points of it; empty without baffles
 
 
 SLENDER, MOST_FINER = 12.0, 3.5
@@ -241,14 +239,42 @@ def enclosure(
             if j != face:
                 to_windows[mine, start[j] : start[j + 1]] = exchange_of_small(pane, other)
     middle, pane_half = panes_of(size, windows)
+    fine = np.zeros((len(window_area), 0, 0), np.float32)
     if baffles and len(window_area):
-        to_windows *= seen_share(middle, pane_half, centre, half, baffles)
+        fine = _fine(middle, pane_half, centre, half, baffles)
+        to_windows *= fine.sum(axis=2)
     share = (to_windows / np.maximum(window_area, 1e-12)[:, None]).astype(np.float32)
     gather = ((share @ root.T) @ root) * area.astype(np.float32)
     return Enclosure(
         size, grids, start, centre, normal, area, half, back, root, gather,
-        to_windows.astype(np.float32), windows, window_area, tuple(baffles), middle, pane_half
+        to_windows.astype(np.float32), windows, window_area, tuple(baffles), middle, pane_half, fine,
     )  # fmt: skip
+
+
+def _fine(middle: Array, pane_half: Array, centre: Array, half: Array, baffles: Sequence[Baffle]) -> Array32:
+    """Of what windows and cells would exchange with nothing between, what each of ``FINE`` points of the cells still does: (W, N, FINE)."""
+    points = points_of(centre, half)
+    cells = np.arange(len(centre))
+    out = np.zeros((len(middle), len(centre), FINE), np.float32)
+    to, across = (np.argmin(x, axis=1) for x in (pane_half, half))  # the axis each lies across
+    for w in range(len(middle)):
+        # Another point of the window for each cell and each of its points, so that their errors even out.
+        u, v = spread_points(np.arange(len(centre) * FINE) + w * 7, 0.21)
+        along = [a for a in range(3) if a != to[w]]
+        pane = np.tile(middle[w], (len(u), 1))
+        pane[:, along[0]] += u * pane_half[w, along[0]]
+        pane[:, along[1]] += v * pane_half[w, along[1]]
+        way = pane.reshape(len(centre), FINE, 3) - points
+        kernel = np.abs(way[:, :, to[w]] * np.take_along_axis(way, across[:, None, None], 2)[:, :, 0])
+        kernel /= np.maximum((way**2).sum(axis=2), 1e-6) ** 2
+        seen = ~blocked(points, points + way, baffles)
+        out[w, cells] = kernel * seen / np.maximum(kernel.sum(axis=1, keepdims=True), 1e-12)
+    return out
+
+
+def points_of(centre: Array, half: Array) -> Array:
+    """Points spread over cells: (N, FINE, 3)."""
+    return np.stack([spread_over(centre, half, k, 0.5) for k in range(FINE)], axis=1)
 
 
 def gathered(box: Enclosure, window: int, sheets: Sequence[Baffle]) -> tuple[Array, float]:
@@ -369,86 +395,3 @@ def panes_of(size: Array, windows: Windows) -> tuple[Array, Array]:
             middle[mine, along] = (windows.low[mine, i] + windows.high[mine, i]) / 2.0
             half[mine, along] = (windows.high[mine, i] - windows.low[mine, i]) / 2.0
     return middle, half
-
-
-def direct_cells(box: Enclosure, beams: Beams) -> Array:
-    """Mean direct illuminance (lx) of every cell for 1 lm of each lamp: (N, L).
-
-    Cells near a lamp are summed over many points. Together they get all of its light, exactly.
-    """
-    beams = within(beams, box.size)
-    if not len(beams.order):
-        return np.zeros((len(box.area), 0))
-    lux = illuminance(box.centre, box.normal, beams, box.baffles)
-    # Points a side: as many as leave each point's share of the cell well smaller than its distance from the lamp.
-    apart = np.abs(box.centre[:, None] - beams.at[None]) - box.half[:, None]
-    gap = np.linalg.norm(np.maximum(apart, 0.0), axis=2)
-    fine = np.ceil(2.0 * NEAR * box.half.max(axis=1)[:, None] / np.maximum(gap, OFF_WALL_MM))
-    fine = np.clip(fine * np.where(beams.order > 8.0, 2.0, 1.0), 4 if box.baffles else 1, MOST_POINTS).astype(int)
-    for low, steps in itertools.pairwise(POINTS):
-        cells, lamps = np.nonzero((fine > low) & (fine <= steps))
-        chunk = max(MOST_AT_ONCE // (steps * steps), 1)
-        for i in range(0, len(cells), chunk):
-            some, few = cells[i : i + chunk], lamps[i : i + chunk]
-            lux[some, few] = _mean_over(box, some, few, beams, steps)
-    total = box.area @ lux * 1e-6
-    return lux / np.where(total > 0.0, total, 1.0)
-
-
-def _mean_over(
-    box: Enclosure, cells: npt.NDArray[np.intp], lamps: npt.NDArray[np.intp], beams: Beams, steps: int
-) -> Array:
-    """Mean over steps × steps points of some cells, each for its own lamp: (pairs,)."""
-    share = (np.arange(steps) + 0.5) / steps * 2.0 - 1.0
-    u, v = (s.ravel() for s in np.meshgrid(share, share, indexing="ij"))
-    normal, half = box.normal[cells], box.half[cells]
-    axis = np.argmax(np.abs(normal), axis=1)
-    offset = np.empty((3, steps * steps, 3))
-    for a in range(3):
-        ua, va = in_plane(a)
-        offset[a, :, a], offset[a, :, ua], offset[a, :, va] = 0.0, u, v
-    points = box.centre[cells, None] + half[:, None] * offset[axis]
-    at = beams.at[lamps]
-    aim = beams.aim[lamps] / np.linalg.norm(beams.aim[lamps], axis=1, keepdims=True)
-    x, y, z = (points[:, :, i] - at[:, i, None] for i in range(3))
-    toward = -(x * normal[:, 0, None] + y * normal[:, 1, None] + z * normal[:, 2, None])
-    lux = lux_of((x, y, z), toward, aim[:, None], beams.order[lamps][:, None])
-    if box.baffles:
-        lux *= ~blocked(at[:, None], points, box.baffles)
-    return np.asarray(lux.mean(axis=1))
-
-
-def window_points(box: Enclosure, steps: int, which: npt.NDArray[np.intp]) -> tuple[Array, Array]:
-    """Midpoints of ``steps`` × ``steps`` parts of some windows, window after window, and which way they look: (n·steps², 3) each."""
-    share = (np.arange(steps) + 0.5) / steps * 2.0 - 1.0
-    u, v = (s.ravel() for s in np.meshgrid(share, share, indexing="ij"))
-    face, middle, half = box.windows.face[which], box.middle[which], box.pane_half[which]
-    axis = face // 2
-    offset = np.zeros((len(which), steps * steps, 3))
-    normal = np.zeros((len(which), 3))
-    for a in range(3):
-        mine = axis == a
-        ua, va = in_plane(a)
-        offset[mine, :, ua], offset[mine, :, va] = u, v
-    normal[np.arange(len(which)), axis] = np.where(face % 2 == 1, -1.0, 1.0)
-    points = (middle[:, None] + half[:, None] * offset).reshape(-1, 3)
-    return points, np.repeat(normal, steps * steps, axis=0)
-
-
-def direct_windows(box: Enclosure, beams: Beams, samples: int = 0) -> Array:
-    """Direct illuminance (lx) at points of every window for 1 lm of each lamp: (W, samples², L)."""
-    beams = within(beams, box.size)
-    steps = samples or (BAFFLE_SAMPLES if box.baffles else SAMPLES)
-    count = len(box.windows.face)
-    if not count or not len(beams.order):
-        return np.zeros((count, steps * steps, len(beams.order)))
-    points, normal = window_points(box, steps, np.arange(count))
-    lux = illuminance(points, normal, beams, box.baffles)
-    return lux.reshape(count, steps * steps, -1)
-
-
-def lit(box: Enclosure, beams: Beams) -> tuple[Array, Array32]:
-    """Illuminance (lx) for 1 lm of each lamp, all bounces counted: of the windows (W, L), of the cells (N, L)."""
-    cells = direct_cells(box, beams)
-    windows = direct_windows(box, beams).mean(axis=1) + box.gather @ cells
-    return windows, bounced(box, cells)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 import numpy as np
 import numpy.typing as npt
@@ -43,10 +43,15 @@ def blocked(start: Array, end: Array, baffles: Sequence[Baffle]) -> npt.NDArray[
 RAYS, LEAST_RAYS = 8, 2  # between two cells: fewer where there are many sheets, whose errors even out
 
 
-def _points(centre: Array, half: Array, k: int, first: float) -> Array:
+def spread_points(k: npt.NDArray[Any] | int, first: float) -> tuple[Array, Array]:
+    """The k-th points of a well-spread sequence over a square from −1 to 1, in no rows: along and across."""
+    u, v = (np.asarray((first + k * turn) % 1.0 * 2.0 - 1.0) for turn in (0.7548776662466927, 0.5698402909980532))
+    return u, v
+
+
+def spread_over(centre: Array, half: Array, k: int, first: float) -> Array:
     """The k-th of a well-spread sequence of points in each of some rectangles: (n, 3)."""
-    u = (first + k * 0.7548776662466927) % 1.0 * 2.0 - 1.0
-    v = (first + k * 0.5698402909980532) % 1.0 * 2.0 - 1.0
+    u, v = spread_points(k, first)
     # A rectangle has two axes it extends along: the first takes u, the second v.
     flat = half == 0.0
     along = np.where(np.cumsum(~flat, axis=1) == 1, u, v)
@@ -58,5 +63,5 @@ def seen_share(a: Array, a_half: Array, b: Array, b_half: Array, baffles: Sequen
     out = np.zeros((len(a), len(b)))
     rays = max(RAYS // max((len(baffles) + 1) // 2, 1), LEAST_RAYS)
     for k in range(rays):
-        out += ~blocked(_points(a, a_half, k, 0.5)[:, None], _points(b, b_half, k, 0.21)[None], baffles)
+        out += ~blocked(spread_over(a, a_half, k, 0.5)[:, None], spread_over(b, b_half, k, 0.21)[None], baffles)
     return np.asarray(out / rays)

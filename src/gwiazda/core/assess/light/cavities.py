@@ -17,6 +17,7 @@ from gwiazda.core.assess.lamp.lampwork import ALL_ROUND, worked
 from gwiazda.core.assess.light.glazed import pane_of
 from gwiazda.core.assess.light.joints import Port, face_of
 from gwiazda.core.assess.light.skin import lining_reflectance
+from gwiazda.core.light import direct as dr
 from gwiazda.core.light import enclosure as en
 from gwiazda.core.light.beams import OFF_WALL_MM, Beams
 from gwiazda.core.light.formfactors import Grid, exchange, in_plane
@@ -227,10 +228,13 @@ def _lit(box: en.Enclosure, count: int, each: list[Emitters]) -> list[LampLight]
     together = Beams(*(np.concatenate([getattr(e.beams, f) for e in each]) for f in Beams._fields))
     share = np.concatenate([e.share for e in each])
     first = np.concatenate([[0], np.cumsum(counts)[:-1]])
-    cells = np.add.reduceat(en.direct_cells(box, together) * share, first, axis=1)
-    points = en.direct_windows(box, together) * share
+    each_cells = dr.direct_cells(box, together)
+    cells = np.add.reduceat(each_cells * share, first, axis=1)
+    points = dr.direct_windows(box, together) * share
     points = np.add.reduceat(points, first, axis=2) if points.size else np.zeros((*points.shape[:2], len(each)))
     windows = points.mean(axis=1) + box.gather @ cells
+    if box.fine.size:
+        windows += np.add.reduceat(dr.first_bounce(box, together, each_cells) * share, first, axis=1)
     walls = en.bounced(box, cells)
     return [
         LampLight(
@@ -387,7 +391,7 @@ def _shade(box: en.Enclosure, i: int, sheets: list[Baffle], each: Sequence[Emitt
     weight = np.concatenate([e.share for e in each])
     counts = [len(e.share) for e in each]
     first = np.concatenate([[0], np.cumsum(counts)[:-1]])
-    points = en.direct_windows(en.only(box, i, sheets), beams, en.BAFFLE_SAMPLES)[0] * weight
+    points = dr.direct_windows(en.only(box, i, sheets), beams, dr.BAFFLE_SAMPLES)[0] * weight
     points = np.add.reduceat(points, first, axis=1)
     return Shade(i, points.mean(axis=0) + gather @ direct, points, share, tuple(sheets))
 

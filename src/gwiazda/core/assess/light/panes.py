@@ -13,6 +13,7 @@ from gwiazda.core.assess.light.lenses import face_shown_mm, spot_at
 from gwiazda.core.assess.light.lighting import rooms_of
 from gwiazda.core.assess.light.rooms import Colours, Room, tinted
 from gwiazda.core.assess.states import Assessment
+from gwiazda.core.light import direct as dr
 from gwiazda.core.light import enclosure as en
 from gwiazda.core.light.colour import linear_srgb, white, xyz
 from gwiazda.core.light.formfactors import in_plane
@@ -89,7 +90,7 @@ def _profile(catalogue: Catalogue, room: Room, i: int, flux: Array) -> tuple[Arr
     points = np.zeros(POINTS * POINTS)
     for lamp, lm in zip(room.lamps, flux, strict=True):
         each = emitters(catalogue, lamp, room.cavity.corner)
-        points += lm * en.direct_windows(alone, each.beams, POINTS)[0] @ each.share
+        points += lm * dr.direct_windows(alone, each.beams, POINTS)[0] @ each.share
     coarse = float(np.array([x.points[i].mean() for x in lights]) @ flux)
     return points, max(float(room.lux[i] @ flux) - (float(points.mean()) if sheets else coarse), 0.0)
 

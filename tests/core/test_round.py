@@ -20,6 +20,8 @@ from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Box, Lamp, Layer, Outline, Plan, Seam, Section, Wanted, altered
 from gwiazda.core.plan.shapes import SHAPES, section_from_shape
 from gwiazda.core.plan.storage import load
+from gwiazda.core.starter.forms import FORMS
+from gwiazda.core.starter.start import shaped
 from gwiazda.demos import path_of
 
 CAT = built_in()
@@ -412,3 +414,16 @@ def test_a_tight_section_does_not_glow():
     plan = leaking(seam=True)
     tight = altered(plan, sections=(altered(plan.sections[0], seams=()),))
     assert not seen_leaking(tight)[0].glows
+
+
+def test_faces_in_one_plane_are_seen_as_one_wherever_from(loops):
+    """Wheels that stand in a body, flush with its side: no picture is sprinkled with bits of the one in the other."""
+    plan = shaped(FORMS["vehicle"].sizes)[0]
+    model = model_of(plan.sections, ())
+    for k in range(8 if loops == "compiled" else 2):
+        eye = Eye(45.0 * k + 18.1, 14.0 + 7.0 * (k % 3), 3.2 * model.radius, tuple(model.middle), 900.0, 900, 600)
+        ids = core_round.drawn(eye, model.triangles, model.normals).ids
+        of = np.where(ids >= 0, model.section[ids], -1)
+        middle, around = of[1:-1, 1:-1], (of[:-2, 1:-1], of[2:, 1:-1], of[1:-1, :-2], of[1:-1, 2:])
+        alone = sum((middle != a).astype(int) for a in around) >= 3
+        assert (alone & (middle >= 0)).sum() < 30, f"specks from {eye.azimuth_deg}°"

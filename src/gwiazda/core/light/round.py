@@ -14,7 +14,7 @@ import numpy.typing as npt
 
 from gwiazda.core.light.compiled import compiled
 from gwiazda.core.light.night import workers
-from gwiazda.core.light.solid import Eye, normals_of
+from gwiazda.core.light.solid import TIE, Eye, normals_of
 from gwiazda.core.memo import kept, same_value
 from gwiazda.core.turns import OvertakenError, give_way
 
@@ -179,7 +179,7 @@ def _raster_numpy(px: Array, numbers: Ids, depth: Array32, ids: Ids) -> None:
         c = 1.0 - a - b
         w = (a * w0 + b * w1 + c * w2).astype(np.float32)
         part = depth[ya : yb + 1, xa : xb + 1]
-        nearer = (a >= 0) & (b >= 0) & (c >= 0) & (w > part)
+        nearer = (a >= 0) & (b >= 0) & (c >= 0) & (w > part * np.float32(TIE))
         part[nearer] = w[nearer]
         ids[ya : yb + 1, xa : xb + 1][nearer] = numbers[t]
 

@@ -11,6 +11,8 @@ from typing import Any
 import numpy as np
 from numba import njit
 
+from gwiazda.core.light.solid import TIE
+
 GRAZE_MM = 0.05
 
 
@@ -18,8 +20,8 @@ GRAZE_MM = 0.05
 def raster_rows(px: Any, numbers: Any, depth: Any, ids: Any, row0: int, row1: int) -> None:
     """Triangles into rows of a picture.
 
-    ``px`` (T, 3, 3): right, down, 1/depth; ``depth`` (H, W): 1/mm; ``ids`` (H, W), by their ``numbers`` (T,). What is nearer wins;
-    centres of pixels count.
+    ``px`` (T, 3, 3): right, down, 1/depth; ``depth`` (H, W): 1/mm; ``ids`` (H, W), by their ``numbers`` (T,). What is nearer wins,
+    the first of those that are equally near; centres of pixels count.
     """
     width = ids.shape[1]
     for t in range(px.shape[0]):
@@ -44,7 +46,7 @@ def raster_rows(px: Any, numbers: Any, depth: Any, ids: Any, row0: int, row1: in
                 if a < 0.0 or b < 0.0 or c < 0.0:
                     continue
                 w = a * w0 + b * w1 + c * w2
-                if w > depth[y, x]:
+                if w > depth[y, x] * TIE:
                     depth[y, x] = w
                     ids[y, x] = numbers[t]
 

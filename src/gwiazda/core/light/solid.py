@@ -208,6 +208,10 @@ def thin_pane(middle: Array, across: Array, up: Array, normal: Array, ring: Arra
     return fan if float(n @ normal) >= 0 else fan[:, ::-1]
 
 
+# Of one over the depth: faces this near to one another, as where solids stand in each other, are one, and the first of them is seen.
+TIE = 1.0 + 2e-5
+
+
 class Eye(NamedTuple):
     """Where the model is looked at from.
 

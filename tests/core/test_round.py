@@ -427,3 +427,23 @@ def test_faces_in_one_plane_are_seen_as_one_wherever_from(loops):
         middle, around = of[1:-1, 1:-1], (of[:-2, 1:-1], of[2:, 1:-1], of[1:-1, :-2], of[1:-1, 2:])
         alone = sum((middle != a).astype(int) for a in around) >= 3
         assert (alone & (middle >= 0)).sum() < 30, f"specks from {eye.azimuth_deg}°"
+
+
+def test_the_glare_of_a_slanted_pane_lies_around_it():
+    """A screen seen from the side leans: what stands for it in the eye's glare covers it, and next to nothing else."""
+    plan = shaped(FORMS["vehicle"].sizes)[0]
+    model = model_of(plan.sections, plan.openings)
+    looked = ar.looked_at(model, Eye(35.0, 12.0, 3.2 * model.radius, tuple(model.middle), 900.0, 900, 600))
+    panes = ar._panes_seen(looked)
+    several = [i for i, n in enumerate(np.bincount(panes.whose)) if n > 1]
+    assert several, "the screens lean"
+    for i in several:
+        assert model.openings[i].section == "cab"
+        mine = panes.flat[panes.which == i]
+        y, x = np.divmod(mine, looked.eye.width)
+        rects = panes.rects[panes.whose == i]
+        assert rects[:, 2] @ rects[:, 3] == pytest.approx(len(mine)), "as much light as the pane has"
+        inside = np.zeros(len(mine), dtype=bool)
+        for cx, cy, w, h in rects:
+            inside |= (np.abs(x + 0.5 - cx) <= w / 2 + 0.5) & (np.abs(y + 0.5 - cy) <= h / 2 + 0.5)
+        assert inside.mean() > 0.9

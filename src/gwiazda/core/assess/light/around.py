@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Mapping, Sequence
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 import numpy as np
 import numpy.typing as npt
@@ -197,13 +197,31 @@ def _laid(glow: Glow, px_mm: float, across: Array32, up: Array32) -> Array32:
 
 
 class Panes(NamedTuple):
-    """Panes as an eye sees them: the pixels of all (row by row) and the opening each belongs to; for every opening its count of pixels and the
-    rectangle (middle right, down, width, height px) that stands for it in the eye's glare."""
+    """Panes as an eye sees them: the pixels of all (row by row) and the opening each belongs to; for every opening its count of pixels; the
+    rectangles (middle right, down, width, height px) that stand for it in the eye's glare, one, or several where it looks slanted, and whose they are."""
 
     flat: npt.NDArray[np.intp]
     which: npt.NDArray[np.int32]
     pixels: npt.NDArray[np.intp]
     rects: Array
+    whose: npt.NDArray[np.intp]
+
+
+SLANT_PX, MOST_BANDS = 4.0, 12  # a pane that leans by more than this is several bands in the eye's glare
+
+
+def _boxed(piece: npt.NDArray[Any], pieces: int, columns: Array, rows: Array) -> tuple[Array, Array]:
+    """Rectangles (P, 4) with the middle, width and area of so many pieces of pixels, and how far each leans over its height, px."""
+    pixels = np.bincount(piece, minlength=pieces)
+    some = np.maximum(pixels, 1)
+    x, y = (np.bincount(piece, a, minlength=pieces) / some for a in (columns, rows))
+    across, along, both = (
+        np.bincount(piece, a * b, minlength=pieces) / some - m
+        for a, b, m in ((columns, columns, x * x), (rows, rows, y * y), (columns, rows, x * y))
+    )
+    wide, high = (np.sqrt(12.0 * np.maximum(s, 1 / 12)) for s in (across, along))
+    lean = np.abs(both) / np.maximum(along, 1 / 12) * high
+    return np.column_stack([x, y, wide, pixels / wide]), lean
 
 
 def _panes_seen(looked: Looked) -> Panes:
@@ -215,12 +233,18 @@ def _panes_seen(looked: Looked) -> Panes:
     rows, columns = np.divmod(flat, eye.width)
     which = model.pane_of[shown.ids[here] - count] if len(model.pane_of) else np.zeros(0, np.int32)
     pixels = np.bincount(which, minlength=openings)
-    some = np.maximum(pixels, 1)
-    x = np.bincount(which, columns + 0.5, minlength=openings) / some
-    y = np.bincount(which, rows + 0.5, minlength=openings) / some
-    square = np.bincount(which, (columns + 0.5) ** 2, minlength=openings) / some - x**2
-    wide = np.sqrt(12.0 * np.maximum(square, 1 / 12))
-    return Panes(flat, which, pixels, np.column_stack([x, y, wide, pixels / wide]))
+    columns, rows = columns + 0.5, rows + 0.5
+    rects, lean = _boxed(which, openings, columns, rows)
+    bands = np.clip(np.ceil(lean / SLANT_PX), 1, MOST_BANDS).astype(np.intp)
+    if (bands == 1).all():
+        return Panes(flat, which, pixels, rects, np.arange(openings))
+    first = np.cumsum(bands) - bands
+    lows, highs = np.full(openings, np.inf), np.full(openings, -np.inf)
+    np.minimum.at(lows, which, rows)
+    np.maximum.at(highs, which, rows)
+    place = (rows - lows[which] + 0.5) / (highs[which] - lows[which] + 1.0)
+    rects, _ = _boxed(first[which] + (place * bands[which]).astype(np.intp), int(bands.sum()), columns, rows)
+    return Panes(flat, which, pixels, rects, np.repeat(np.arange(openings), bands))
 
 
 def _add_panes(out: Array32, looked: Looked, panes: Panes, shown: Array, points: Spots, share: Array) -> None:
@@ -233,12 +257,13 @@ def _add_panes(out: Array32, looked: Looked, panes: Panes, shown: Array, points:
     for c in range(len(out)):
         # The narrowest part of the eye's spread is within a pixel: that light stays where the pane is.
         out[c].ravel()[flat] += (WEIGHT[0] * shown[which, c]).astype(np.float32)
-    small = lit & ~large
+    first, last = (np.flatnonzero(some[panes.whose]) for some in (large, lit & ~large))
     bright = (share[points.number] > 0).any(axis=1)
     value = share[points.number[bright]] * points.cd_m2[bright, None]
-    rects = np.concatenate([panes.rects[large], panes.rects[small], points.rects[bright]])
+    of = np.concatenate([first, last])
+    rects = np.concatenate([panes.rects[of], points.rects[bright]])
     if len(rects):
-        _spread(out, looked.eye, rects, np.concatenate([shown[large], shown[small], value]), int(large.sum()))
+        _spread(out, looked.eye, rects, np.concatenate([shown[panes.whose[of]], value]), len(first))
 
 
 def _spread(out: Array32, eye: Eye, rects: Array, light: Array, large: int) -> None:

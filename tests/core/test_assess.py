@@ -138,6 +138,19 @@ def test_run_time_of_a_constant_load_is_capacity_over_current():
     assert discharge.hours_at_depth(depth, np.zeros(50), 2.6, 0.9)[-1] == math.inf
 
 
+def test_a_cell_that_gives_next_to_nothing_runs_down_by_itself():
+    """By hand: a fifth a year is five years with nothing on it; 2 Ah at 0.1 mA are 2.28 years alone, 1.57 with both."""
+    depth = np.linspace(0, 1, 50)
+    year = 8766.0
+    assert discharge.hours_at_depth(depth, np.zeros(50), 2.0, 25.0, 0.2)[-1] == pytest.approx(5.0 * year)
+    assert discharge.hours_at_depth(depth, np.full(50, 1e-4), 2.0, 25.0, 0.2)[-1] == pytest.approx(
+        1.57 * year, rel=0.01
+    )
+    # An evening's load doesn't notice.
+    evening = [discharge.hours_at_depth(depth, np.full(50, 0.1), 2.0, 25.0, lost)[-1] for lost in (0.0, 0.2)]
+    assert evening[1] == pytest.approx(evening[0], rel=1e-3)
+
+
 def test_first_crossing_is_interpolated():
     hours = np.array([0.0, 1, 2, 3])
     assert discharge.first_crossing(hours, np.array([1.0, 0.8, 0.4, 0.2]), 0.5) == pytest.approx(1.75)

@@ -160,8 +160,10 @@ def test_wire_and_fuse_are_ohms():
 def test_a_motor_takes_its_running_current_and_leaves_the_source_less():
     plan = hung(deck_plan(lamps=0), Load(id="m", part="motor-6v"), supply=Supply(part="aa-alkaline", in_series=4))
     found = state(plan)
-    # 75 Ω of motor behind four cells' 0.6 Ω.
-    assert found.parts["m"].current_a == pytest.approx(6.0 / (75.0 + 0.6), rel=1e-6)
+    # Some 75 Ω of motor behind four cells' 0.6 Ω: .03 + .05·(n/nn)² A, what is over 10 Ω of winding of 5.2 V at 6.
+    amps = found.parts["m"].current_a
+    assert amps == pytest.approx(0.03 + 0.05 * ((6.0 - 10.6 * amps) / 5.2) ** 2, rel=1e-6)
+    assert amps == pytest.approx(6.0 / (75.0 + 0.6), rel=2e-3)
     assert found.supply.draw_a == pytest.approx(found.parts["m"].current_a, rel=1e-9)
 
 
@@ -475,9 +477,8 @@ def test_parts_nested_without_end_are_refused():
 def test_a_resistor_is_chosen_for_a_motor_or_told_to_have_nothing_behind_it():
     """By hand: 3 of 9 V at 80 mA are 37.5 Ω, so 39."""
     plan = hung(deck_plan(lamps=1), Series(id="s", items=(Resistor(id="r"), Load(id="m", part="motor-6v"))))
-    assert "lone-resistor" not in rules(plan) and state(plan).parts["m"].current_a == pytest.approx(
-        9.0 / (75.0 + 39.0), rel=1e-6
-    )
+    assert "lone-resistor" not in rules(plan)
+    assert state(plan).parts["m"].current_a == pytest.approx(9.0 / (75.0 + 39.0), rel=2e-3)
     alone = hung(deck_plan(lamps=1), Parallel(id="p", items=(Resistor(id="r"), Resistor(id="r2", ohm=1000.0))))
     settled(alone, "lone-resistor")
 

@@ -3,27 +3,33 @@
 from __future__ import annotations
 
 from collections import defaultdict
+from collections.abc import Iterator, Sequence
 from typing import NamedTuple
 
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.memo import kept
-from gwiazda.core.plan.model import Plan, Regulated, Section, parts_in
+from gwiazda.core.plan.model import BRANCHING, Feed, Hangs, Load, Plan, Regulated, Section, Switched, parts_in
 from gwiazda.core.power.heat import AIR_LIMIT_C, ROOM_C, box_air_c, junction_c
+
+Device = Regulated | Load | Switched
 
 
 class SectionHeat(NamedTuple):
-    """What a section's lamps, their resistors and the regulators in it lose (W), while the source is fresh; its air (°C)."""
+    """What a section's lamps, their resistors and the devices in it lose (W), while the source is fresh; its air (°C).
+
+    Devices: regulators, motors and sound modules, transistor stages, relays with their coils, outputs of a board.
+    """
 
     id: str
     lamps_w: float
     resistors_w: float
-    regulators_w: float
+    devices_w: float
     area_m2: float
     air_c: float
 
     @property
     def watt(self) -> float:
-        return self.lamps_w + self.resistors_w + self.regulators_w
+        return self.lamps_w + self.resistors_w + self.devices_w
 
 
 class RegulatorHeat(NamedTuple):
@@ -55,6 +61,25 @@ def outer_area_m2(section: Section) -> float:
     return (x * y + 2.0 * x * z + 2.0 * y * z) * 1e-6
 
 
+def homes_of(feeds: Sequence[Feed]) -> Iterator[tuple[Device, str]]:
+    """Regulators, motors and modules, outputs and stages, with the section each sits in: where it is put, else a motor or a stage where what
+    feeds it is; the base or the table is none."""
+
+    def walk(node: Hangs, home: str) -> Iterator[tuple[Device, str]]:
+        here = node.home if isinstance(node, Regulated) else home
+        if isinstance(node, (Regulated, Switched)):
+            yield node, here
+        elif isinstance(node, Load):
+            yield node, node.home or home
+        if isinstance(node, BRANCHING):
+            for item in node.items:
+                yield from walk(item, here)
+
+    for feed in feeds:
+        for item in feed.items:
+            yield from walk(item, feed.home)
+
+
 @kept(slots=4)
 def heat_of(plan: Plan, found: Assessment) -> Heat:
     """Heat of all sections with something in them, and of all regulators.
@@ -70,12 +95,12 @@ def heat_of(plan: Plan, found: Assessment) -> Heat:
         home = found.lamps[rung.lamps[0]].section
         if home:
             resistors[home] += rung.resistor_w
+    inside: dict[str, float] = defaultdict(float)
+    for part, home in homes_of(plan.feeds):
+        if home and part.id in found.parts:
+            inside[home] += found.parts[part.id].heat_w
     nodes = [x for f in plan.feeds for item in f.items for x in parts_in(item) if isinstance(x, Regulated)]
     lost = {x.id: found.parts[x.id].heat_w for x in nodes if x.id in found.parts}
-    inside: dict[str, float] = defaultdict(float)
-    for x in nodes:
-        if x.home:
-            inside[x.home] += lost.get(x.id, 0.0)
     sections = []
     for s in plan.sections:
         if s.id in lamps or s.id in inside:

@@ -25,13 +25,14 @@ import numpy.typing as npt
 from gwiazda.core.circuit.branches import Branches, Folded
 from gwiazda.core.circuit.diode import VT_300K
 from gwiazda.core.circuit.elements import Diode, Element, Resistor, Source, check
+from gwiazda.core.circuit.motor import Motor
 from gwiazda.core.circuit.newton import Newton, Values
 from gwiazda.core.circuit.stamps import Regulator, Stamped, Transistor
 from gwiazda.core.circuit.topology import Chain, Layout, lay_out
 from gwiazda.core.errors import CircuitError
 
 Array = npt.NDArray[np.float64]
-__all__ = ["Diode", "Element", "Network", "Operating", "Regulator", "Resistor", "Source", "Transistor"]
+__all__ = ["Diode", "Element", "Motor", "Network", "Operating", "Regulator", "Resistor", "Source", "Transistor"]
 
 
 DENSE_UP_TO = 200
@@ -92,7 +93,7 @@ class Network(Newton):
 
     Parameters
     ----------
-    elements : sequence of Source, Resistor, Diode, Regulator, Transistor
+    elements : sequence of Source, Resistor, Diode, Regulator, Transistor, Motor
     ground : str
         The node all voltages count from.
     vt : float

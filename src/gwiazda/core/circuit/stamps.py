@@ -1,4 +1,4 @@
-"""Elements that couple several nodes: a linear regulator and a bipolar transistor.
+"""Elements that couple several nodes, or bend in their own way: a linear regulator, a bipolar transistor, a motor.
 
 They can't fold into branches. Each gives the currents that enter it at its terminals, and how these change with the
 voltages there; Newton adds them to the equations of the nodes.
@@ -14,6 +14,8 @@ from typing import NamedTuple
 
 import numpy as np
 import numpy.typing as npt
+
+from gwiazda.core.circuit.motor import Motor, ramp
 
 Array = npt.NDArray[np.float64]
 
@@ -57,10 +59,10 @@ class Regulator(NamedTuple):
         """
         vin, vout = at[:, 0] - at[:, 2], at[:, 1] - at[:, 2]
         # Held: the lesser of what it is set to and what comes in less the dropout, at least nothing.
-        over, over_slope = _ramp(volts - (vin - self.dropout_v), soft_v)
-        held, held_slope = _ramp(volts - over, soft_v)
+        over, over_slope = ramp(volts - (vin - self.dropout_v), soft_v)
+        held, held_slope = ramp(volts - over, soft_v)
         follows = held_slope * over_slope
-        sent, sent_slope = _ramp(held - vout, soft_v)
+        sent, sent_slope = ramp(held - vout, soft_v)
         out = sent / ohms
         by_in, by_out = sent_slope * follows / ohms, -sent_slope / ohms
         own = self.quiescent_a * np.clip(vin / WAKES_V, 0.0, 1.0)
@@ -128,7 +130,7 @@ class Transistor(NamedTuple):
         return currents[:, 0]
 
 
-Stamped = Regulator | Transistor
+Stamped = Regulator | Transistor | Motor
 
 
 def _junction(x: Array, is_a: Array) -> tuple[Array, Array]:
@@ -136,11 +138,3 @@ def _junction(x: Array, is_a: Array) -> tuple[Array, Array]:
     last = np.log(STEEPEST_A / is_a)
     grown = is_a * np.exp(np.minimum(x, last))
     return grown * (1.0 + np.maximum(x - last, 0.0)) - is_a, grown
-
-
-def _ramp(x: Array, soft_v: float) -> tuple[Array, Array]:
-    """max(x, 0) and its slope, its bend rounded over ``soft_v``."""
-    if soft_v <= 0.0:
-        return np.maximum(x, 0.0), np.where(x > 0.0, 1.0, 0.0)
-    y = np.clip(x / soft_v, -500.0, 500.0)
-    return np.where(x > 500.0 * soft_v, x, soft_v * np.log1p(np.exp(y))), 1.0 / (1.0 + np.exp(-y))

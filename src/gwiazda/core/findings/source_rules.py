@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from gwiazda.core.assess.heat import heat_of
+from gwiazda.core.assess.heat import heat_of, homes_of
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.findings.finding import Finding, Fix
 from gwiazda.core.findings.fixes import Edit, most_a, with_part, with_source
@@ -14,7 +14,6 @@ from gwiazda.core.plan.lookup import circuit_part, section_of
 from gwiazda.core.plan.model import (
     Plan,
     Regulated,
-    parts_in,
 )
 from gwiazda.core.power.heat import AIR_LIMIT_C, JUNCTION_LIMIT_C
 from gwiazda.core.quantities import figure, format_current
@@ -110,14 +109,8 @@ def warm_section(plan: Plan, found: Assessment) -> Iterator[Finding]:
     for s in heat_of(plan, found).sections:
         if s.air_c < AIR_LIMIT_C:
             continue
-        homes = [
-            x.id
-            for f in plan.feeds
-            for i in f.items
-            for x in parts_in(i)
-            if isinstance(x, Regulated) and x.home == s.id
-        ]
-        fixes = tuple(Fix(f"{i} into the base", with_part(i, home="")) for i in homes)
+        moved = [x.id for x, home in homes_of(plan.feeds) if isinstance(x, Regulated) and home == s.id]
+        fixes = tuple(Fix(f"{i} into the base", with_part(i, home="")) for i in moved)
         yield Finding(
             "warm-section", "stop", "supply", s.id, s.air_c,
             f"{section_of(plan, s.id).name}: {figure(s.watt)} W in a closed box brings its air to about {s.air_c:.0f} °C; under "

@@ -95,6 +95,7 @@ class SourcePart(NamedTuple):
     care: str = ""
     capacity_mah: float = 0.0
     i50_a: float = 1.0
+    lost_a_year: float = 0.0  # share that it loses by itself
     r_fresh_ohm: float = 0.0
     r_end_ohm: float = 0.0
     open_v: tuple[float, ...] = ()
@@ -125,7 +126,7 @@ class RegulatorPart(NamedTuple):
 
 class DrivePart(NamedTuple):
     """What switches lamps. A ``pin`` gives its rail's voltage (``volts``, or that of the rail it is on, less ``drop_v``)
-    behind ``ohms``; an ``npn`` or ``mosfet`` stage and a ``relay`` sit in the way of the current.
+    behind ``ohms``; an ``npn`` or ``mosfet`` stage and a ``relay`` sit in the way of the current, with their ``ohms``.
 
     ``limit_a`` is what one should use, ``most_a`` never to be passed, ``total_a`` of all outputs of one chip.
     """
@@ -204,7 +205,10 @@ class WorkPart(NamedTuple):
 
 
 class LoadPart(NamedTuple):
-    """A motor or sound module: current (A) while it runs at its voltage, idle, and held fast; speed with no load."""
+    """A motor or sound module: current (A) while it runs at its voltage, idle, and held fast; speed with no load.
+
+    ``geared``: it has gears of its own, and takes about the same current at any speed.
+    """
 
     id: str
     name: str
@@ -215,6 +219,7 @@ class LoadPart(NamedTuple):
     stall_a: float = 0.0
     rpm: float = 0.0
     least_v: float = 0.0
+    geared: bool = False
     basis: Basis = "typical"
 
 

@@ -10,6 +10,8 @@ from __future__ import annotations
 import numpy as np
 import numpy.typing as npt
 
+from gwiazda.core.quantities import YEAR_H
+
 Array = npt.NDArray[np.float64]
 
 DARK_SHARE = 0.5  # of the first light; below it the model counts as run down
@@ -20,14 +22,27 @@ def capacity_ah(current_a: Array | float, capacity0_ah: float, i50_a: float) -> 
     return np.asarray(capacity0_ah / (1.0 + np.asarray(current_a) / i50_a))
 
 
-def hours_at_depth(depth: Array, current_a: Array, capacity0_ah: float, i50_a: float) -> Array:
+def hours_at_depth(
+    depth: Array, current_a: Array, capacity0_ah: float, i50_a: float, lost_a_year: float = 0.0
+) -> Array:
     """Time (h) until each depth of discharge, from the current drawn there.
 
-    dt = C(I)/I·dD, by the trapezoid rule on the given depths; (N,) → (N,), starting at 0. Infinite from where
-    nothing is drawn.
+    Parameters
+    ----------
+    depth, current_a : (N,) arrays
+        Of discharge, 0 to 1; A drawn there.
+    capacity0_ah, i50_a : float
+        As of ``capacity_ah``.
+    lost_a_year : float
+        Share that a cell loses by itself in a year.
+
+    Returns
+    -------
+    (N,) array
+        From 0 on: dD/dt = I/C(I) + what it loses by itself, by the trapezoid rule. Infinite from where neither is.
     """
     current = np.maximum(current_a, 1e-15)
-    rate = capacity_ah(current, capacity0_ah, i50_a) / current
+    rate = 1.0 / (current / capacity_ah(current, capacity0_ah, i50_a) + lost_a_year / YEAR_H)
     steps = 0.5 * (rate[1:] + rate[:-1]) * np.diff(depth)
     hours = np.concatenate([[0.0], np.cumsum(steps)])
     return np.where(hours > 1e9, np.inf, hours)

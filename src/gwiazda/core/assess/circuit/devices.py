@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Iterator
 
+from gwiazda.core.assess.circuit.gears import motor_of
 from gwiazda.core.assess.circuit.netlist import MINUS, PLUS, Netlist, Solved
 from gwiazda.core.assess.states import PartState
 from gwiazda.core.circuit.wire import limit_a
@@ -74,6 +75,7 @@ def _state(catalogue: Catalogue, feed: Feed, net: Netlist, solved: Solved, x: Ha
         else:
             fed, fed_fresh = volts[ends[0]] - volts[ends[2]], fresh_v[ends[0]] - fresh_v[ends[2]]
             heat = max(fresh_v[ends[1]] - fresh_v[ends[2]], 0.0) * fresh
+            heat += fed_fresh**2 / drive.coil_ohm if drive.coil_ohm > 0 and x.on else 0.0
         return PartState(
             x.id, "drive", x.part, feed.id, now, fresh, over, fed, heat, drive.limit_a, fed_fresh, driven, 0.0, x.on
         )
@@ -88,4 +90,7 @@ def _state(catalogue: Catalogue, feed: Feed, net: Netlist, solved: Solved, x: Ha
     on = x.closed if isinstance(x, Switch) else True
     load = x.part if isinstance(x, Load) else ""
     fed = volts[PLUS] - volts[MINUS]
-    return PartState(x.id, name, load, feed.id, now, fresh, over, fed, over_fresh * fresh, limit, on=on)  # type: ignore[arg-type]
+    heat = over_fresh * fresh
+    if isinstance(x, Load) and (motor := motor_of(catalogue.loads[x.part], bool(x.gears))) is not None:
+        heat = min(fresh**2 * motor.winding_ohm + motor.idle_a * over_fresh, heat)  # the rest turns something
+    return PartState(x.id, name, load, feed.id, now, fresh, over, fed, heat, limit, on=on)  # type: ignore[arg-type]

@@ -10,12 +10,13 @@ from typing import NamedTuple
 import numpy as np
 import numpy.typing as npt
 
+from gwiazda.core.assess.circuit.gears import motor_of
 from gwiazda.core.assess.circuit.sizing import HungLamp, Sizing, ohms_of
 from gwiazda.core.assess.circuit.sources import SourceState
 from gwiazda.core.circuit import network as solver
 from gwiazda.core.errors import CircuitError
 from gwiazda.core.memo import kept
-from gwiazda.core.parts.catalogue import Catalogue, DrivePart
+from gwiazda.core.parts.catalogue import Catalogue, DrivePart, LoadPart
 from gwiazda.core.plan.model import (
     BRANCHING,
     Fuse,
@@ -136,8 +137,7 @@ class _Builder:
         elif isinstance(node, (Fuse, Wire)):
             self.resistor(node.id, a, b, ohms_of(node))
         elif isinstance(node, Load):
-            part = self.catalogue.loads[node.part]
-            self.resistor(node.id, a, b, part.volts / part.running_a)
+            self.load(node, self.catalogue.loads[node.part], a, b)
         elif isinstance(node, Regulated):
             self.regulated(node, a, b)
         elif isinstance(node, Switched):
@@ -146,6 +146,15 @@ class _Builder:
             self.side_by_side(node.items, a, b)
         else:
             self.chain([x for x in node.items if self.holds(x)], a, b)
+
+    def load(self, node: Load, part: LoadPart, a: str, b: str) -> None:
+        """A motor with what it turns; a sound module as the resistance it is at its voltage."""
+        motor = motor_of(part, bool(node.gears), f"m.{node.id}", a, b)
+        if motor is None:
+            self.resistor(node.id, a, b, part.volts / part.running_a)
+            return
+        self.parts[node.id], self.ends[node.id] = len(self.elements), (a, b)
+        self.elements.append(motor)
 
     def side_by_side(self, items: Sequence[Hangs], a: str, b: str) -> None:
         for item in items:
@@ -192,7 +201,10 @@ class _Builder:
         if drive.kind == "npn":
             base = self.node()
             self.parts[node.id] = len(self.elements)
-            self.elements.append(solver.Transistor(f"t.{node.id}", low, base, b, beta=drive.gain))
+            collector = self.node() if drive.ohms > 0 else low
+            self.elements.append(solver.Transistor(f"t.{node.id}", collector, base, b, beta=drive.gain))
+            if collector != low:
+                self.elements.append(solver.Resistor(f"q.{node.id}", low, collector, drive.ohms))
             pin = self.catalogue.drives.get(node.drive)
             if node.on and pin is not None and pin.kind == "pin":
                 driven = self.node()

@@ -52,7 +52,7 @@ def supply_state(
     if not source.along_v or solved.draw_a <= 0:
         return state
     along_draw = (np.array(source.along_v) - solved.terminal_v) / np.maximum(np.array(source.along_ohm), 1e-12)
-    hours = hours_at_depth(DEPTHS, along_draw * duty, source.capacity_ah, source.i50_a)
+    hours = hours_at_depth(DEPTHS, along_draw * duty, source.capacity_ah, source.i50_a, source.part.lost_a_year)
     colours, nominal = _lights(solved, burning)
     total, now = np.sum(list(colours.values()), axis=0), sum(nominal.values())
     if now <= 0:

@@ -33,7 +33,7 @@ from gwiazda.core.plan.model import (
 
 FUSE_V = 0.1  # what a fuse drops at its rated current: house value of small glass ones
 CONTACT_OHM = 0.05
-SATURATED_V = 0.2  # of an NPN stage that is driven well
+SATURATED_V = 0.036  # of an NPN stage driven with a tenth of its current: Ebers and Moll, besides what its collector's resistance takes
 
 
 class HungLamp(NamedTuple):
@@ -219,7 +219,7 @@ class Sizer:
             return rail
         flowing = sum(self.current(x) for x in node.items)
         if drive.kind == "npn":
-            return rail.less(SATURATED_V)
+            return rail.less(SATURATED_V + drive.ohms * flowing)
         if drive.kind == "pin":
             rail = rail.held(drive.volts or float("inf"), drive.drop_v)
         return rail.less(drive.ohms * flowing)

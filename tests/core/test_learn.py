@@ -12,10 +12,14 @@ from scipy.stats import t
 
 from decks import deck_plan
 from gwiazda.core.assess.assessment import assess
+from gwiazda.core.assess.circuit.netlist import MINUS, PLUS
+from gwiazda.core.assess.circuit.sources import DEPTHS
 from gwiazda.core.assess.substitute import with_part
+from gwiazda.core.circuit.network import Network, Source
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Plan, Wanted
+from gwiazda.core.workbench.diagnosis import circuits_of
 from gwiazda.core.workbench.learn import learned_volts, moved
 from gwiazda.core.workshop.own import with_volts
 from gwiazda.core.workshop.workshop import Workshop, load_workshop, save_workshop
@@ -112,3 +116,31 @@ def test_nine_in_ten_of_the_next_lamps_fall_into_the_band(seed, n):
         middle, spread = moved(tuple(rng.normal(mean, 0.05, n)), 0.05, 0.1)
         inside += abs(rng.normal(mean, 0.05) - middle) < t.ppf(0.95, n + 3) * spread
     assert 0.87 < inside / many < 0.965, "a house right about its spread is a little sure of itself"
+
+
+def at_depth(plan: Plan, depth: float):
+    """What a meter reads over the lamps and the source with the battery so far down: by the diagnosis' own network, at that state."""
+    found = assess(plan, built_in())
+    circuit = circuits_of(plan, found)[0]
+    source = circuit.source
+    emf, ohm = (float(np.interp(depth, DEPTHS, x)) for x in (source.along_v, source.along_ohm))
+    net = Network([Source("source", PLUS, MINUS, emf, ohm), *circuit.drawn.net.elements])
+    answer = net.solve()
+    nodes = net.node_volts(answer)
+    ends = circuit.drawn.net.ends
+    volts = {i: nodes[ends[i][0]] - nodes[ends[i][1]] for i in LAMPS}
+    return found, volts, emf - ohm * float(answer.currents[0, 0])
+
+
+@pytest.mark.parametrize("depth", [0.0, 0.4, 0.75])
+def test_a_source_that_sagged_teaches_nothing_of_its_lamps(depth):
+    """Lamps just as the catalogue has them, on cells that are fresh, half down or nearly flat: the shift is theirs and not the cells'."""
+    plan = edits.set_supply(deck(), part="aa-alkaline", in_series=3)
+    found, volts, terminal = at_depth(plan, depth)
+    for lamp in LAMPS:
+        plan, _ = edits.add_entry(plan, "reading", what="volts", place=lamp, value=volts[lamp])
+    (blind,) = learned_volts(plan, found)
+    assert abs(blind.shift_v) < 2.5 * blind.unsure_v and blind.unsure_v > 0.005 and not blind.tells
+    read_too, _ = edits.add_entry(plan, "reading", what="volts", place=plan.feeds[0].id, value=terminal)
+    (told,) = learned_volts(read_too, found)
+    assert abs(told.shift_v) < 0.002 and told.unsure_v == 0.0 and told.spread_v < blind.spread_v

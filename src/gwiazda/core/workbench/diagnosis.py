@@ -13,7 +13,7 @@ from typing import NamedTuple
 
 import numpy as np
 
-from gwiazda.core.assess.circuit.stage import given_by, netlists
+from gwiazda.core.assess.circuit.stage import FeedCircuit, given_by, netlists
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.errors import PlanError
 from gwiazda.core.memo import kept
@@ -63,8 +63,14 @@ class Diagnosis(NamedTuple):
 def benches_of(plan: Plan, found: Assessment) -> tuple[Bench, ...]:
     """All feeds of an assessed plan with lamps on them."""
     given = given_by(plan, found)
-    circuits = netlists(given.catalogue, plan.feeds, given.shelf, given.lamps, given.kinds, given.wanted)
-    return tuple(Bench(c, given) for c in circuits if c.source is not None and c.drawn.net.lamps)
+    return tuple(Bench(c, given) for c in circuits_of(plan, found))
+
+
+def circuits_of(plan: Plan, found: Assessment) -> list[FeedCircuit]:
+    """The circuits of all feeds with a source and lamps on them."""
+    given = given_by(plan, found)
+    drawn = netlists(given.catalogue, plan.feeds, given.shelf, given.lamps, given.kinds, given.wanted)
+    return [c for c in drawn if c.source is not None and c.drawn.net.lamps]
 
 
 def bench_for(plan: Plan, found: Assessment, readings: Sequence[Reading]) -> Bench:

@@ -20,6 +20,7 @@ from gwiazda.core.workshop.workshop import Workshop
 from gwiazda.desktop.inspector.cards import Panel, clear
 from gwiazda.desktop.widgets.offer import OfferButton
 
+UNREAD = "The cells may have been full or low when these lamps were read: read the volts at the source too, and their forward voltage can be learned."
 NONE = (
     "Volts or lux read of two sound lamps of a kind or more, or how many coats a section took until nothing shone through, and the part "
     "can be learned here."
@@ -42,10 +43,12 @@ class LearnCard:
         if self.document.station != "bench":
             return
         plan, found = self.document.assessed_plan, self.panel.found
-        volts = tuple(x for x in learned_volts(plan, found) if x.tells)
+        every = learned_volts(plan, found)
+        volts = tuple(x for x in every if x.tells)
         light = tuple(x for x in learned_light(plan, found) if x.tells)
         coat = learned_coat(plan, found)
-        shown = (volts, light, coat)
+        unread = any(x.unsure_v > 0 and not x.tells for x in every)
+        shown = (volts, light, coat, unread)
         if shown == self._shown:
             return
         self._shown = shown
@@ -56,7 +59,7 @@ class LearnCard:
             self._light(y)
         if coat is not None and coat.tells:
             self._coat(coat)
-        self.words.setText("" if self.rows.count() else NONE)
+        self.words.setText(UNREAD if unread else "" if self.rows.count() else NONE)
 
     def _row(self, name: str, outcome: str, tip: str, keep: Callable[[], None]) -> None:
         row = OfferButton(name)

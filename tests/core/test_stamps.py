@@ -8,8 +8,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.optimize import brentq
 
-from gwiazda.core.circuit.exchange import element_from
-from gwiazda.core.circuit.network import Diode, Network, Regulator, Resistor, Source, Transistor
+from gwiazda.core.circuit.exchange import element_from, element_to
+from gwiazda.core.circuit.network import Diode, Motor, Network, Regulator, Resistor, Source, Transistor
 from gwiazda.core.errors import CircuitError
 
 LOAD = 100.0
@@ -174,6 +174,11 @@ def test_impossible_values_are_named(element):
 def test_both_are_read_from_a_file_of_cases():
     regulator = element_from({"kind": "regulator", "id": "r", "vin": "a", "vout": "b", "gnd": "0", "volts": 5, "dropout": 1.2, "iq": 0.005})  # fmt: skip
     assert regulator == Regulator("r", "a", "b", "0", 5.0, 1.2, 0.005)
+    motor = {"kind": "motor", "id": "m", "a": "p", "b": "0", "volts": 3.0, "running": 0.08, "idle": 0.03, "winding": 5.0, "geared": True}  # fmt: skip
+    assert (
+        element_from(motor) == Motor("m", "p", "0", 3.0, 0.08, 0.03, 5.0, True)
+        and element_to(element_from(motor)) == motor
+    )
     npn = element_from({"kind": "npn", "id": "t", "collector": "c", "base": "b", "emitter": "e", "is": 1e-14, "beta": 100})  # fmt: skip
     assert npn == Transistor("t", "c", "b", "e", 1e-14, beta=100.0)
     with pytest.raises(CircuitError, match="Element t, base: found None"):

@@ -119,7 +119,7 @@ def test_a_motor_slowed_to_a_wanted_speed(wire):
     wire.settle()
     wire.document.select([motor])
     wire.settle()
-    assert "the last wheel at <b>998</b>" in wire.window.inspector.panel.words.text()
+    assert "the last wheel at <b>993</b>" in wire.window.inspector.panel.words.text()
     wire.type_into("Wanted turns a minute", "99999")
     assert "can’t turn so fast" in wire.window.message.text
     choose(wire, "Where it is", "deck1")

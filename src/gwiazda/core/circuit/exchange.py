@@ -5,19 +5,32 @@ from __future__ import annotations
 from typing import Any
 
 from gwiazda.core.circuit.diode import VT_300K
-from gwiazda.core.circuit.network import Diode, Element, Network, Regulator, Resistor, Source, Transistor
+from gwiazda.core.circuit.network import Diode, Element, Motor, Network, Regulator, Resistor, Source, Transistor
 from gwiazda.core.errors import CircuitError
 
-_FIELDS: dict[str, tuple[str, ...]] = {
-    "source": ("plus", "minus", "volts", "ohms"),
-    "resistor": ("a", "b", "ohms"),
-    "led": ("anode", "cathode", "is", "n", "rs"),
-    "diode": ("anode", "cathode", "is", "n", "rs"),
-    "regulator": ("vin", "vout", "gnd", "volts", "dropout", "iq", "ohms"),
-    "npn": ("collector", "base", "emitter", "is", "n", "beta", "beta_reverse"),
-}
+# For each kind its element, and the attribute of each field; texts are nodes.
+_KINDS: dict[str, tuple[type, dict[str, str]]] = {
+    "source": (Source, {"plus": "plus", "minus": "minus", "volts": "volts", "ohms": "ohms"}),
+    "resistor": (Resistor, {"a": "a", "b": "b", "ohms": "ohms"}),
+    "led": (Diode, {"anode": "anode", "cathode": "cathode", "is": "is_a", "n": "n", "rs": "rs"}),
+    "diode": (Diode, {"anode": "anode", "cathode": "cathode", "is": "is_a", "n": "n", "rs": "rs"}),
+    "regulator": (
+        Regulator,
+        {"vin": "vin", "vout": "vout", "gnd": "gnd", "volts": "volts", "dropout": "dropout_v", "iq": "quiescent_a", "ohms": "ohms"},
+    ),
+    "npn": (
+        Transistor,
+        {"collector": "collector", "base": "base", "emitter": "emitter", "is": "is_a", "n": "n", "beta": "beta", "beta_reverse": "beta_reverse"},
+    ),
+    "motor": (
+        Motor,
+        {"a": "a", "b": "b", "volts": "nominal_v", "running": "running_a", "idle": "idle_a", "winding": "winding_ohm", "geared": "geared"},
+    ),
+}  # fmt: skip
 _TEXTS = {"plus", "minus", "a", "b", "anode", "cathode", "vin", "vout", "gnd", "collector", "base", "emitter"}
-_DEFAULTS = {("source", "ohms"): 0.0, ("regulator", "ohms"): 0.05, ("npn", "n"): 1.0, ("npn", "beta_reverse"): 4.0}
+_DEFAULTS = {
+    ("source", "ohms"): 0.0, ("regulator", "ohms"): 0.05, ("npn", "n"): 1.0, ("npn", "beta_reverse"): 4.0, ("motor", "geared"): 0.0,
+}  # fmt: skip
 
 
 def element_from(data: dict[str, Any]) -> Element:
@@ -31,41 +44,29 @@ def element_from(data: dict[str, Any]) -> Element:
     if not isinstance(data, dict):
         raise CircuitError("Element", f"{data!r} is not an object", "an object with kind and id")
     kind, name = data.get("kind"), str(data.get("id", "without id"))
-    if kind not in _FIELDS:
-        raise CircuitError(f"Element {name}", f"kind {kind!r}", ", ".join(_FIELDS))
-    nodes: list[str] = []
-    numbers: dict[str, float] = {}
-    for field in _FIELDS[kind]:
+    if kind not in _KINDS:
+        raise CircuitError(f"Element {name}", f"kind {kind!r}", ", ".join(_KINDS))
+    made, fields = _KINDS[kind]
+    values: dict[str, Any] = {"kind": kind} if made is Diode else {}
+    for field, attribute in fields.items():
         value = data.get(field, _DEFAULTS.get((kind, field)))
         if field in _TEXTS and isinstance(value, str):
-            nodes.append(value)
+            values[attribute] = value
+        elif field == "geared" and value in (True, False):
+            values[attribute] = bool(value)
         elif field not in _TEXTS and isinstance(value, (int, float)) and not isinstance(value, bool):
-            numbers[field] = float(value)
+            values[attribute] = float(value)
         else:
             wanted = "a node name" if field in _TEXTS else "a number"
             raise CircuitError(f"Element {name}, {field}", f"found {value!r}", wanted)
-    if kind == "source":
-        return Source(name, nodes[0], nodes[1], **numbers)
-    if kind == "resistor":
-        return Resistor(name, nodes[0], nodes[1], **numbers)
-    if kind == "regulator":
-        values = (numbers[k] for k in ("volts", "dropout", "iq", "ohms"))
-        return Regulator(name, nodes[0], nodes[1], nodes[2], *values)
-    numbers["is_a"] = numbers.pop("is")
-    if kind == "npn":
-        return Transistor(name, nodes[0], nodes[1], nodes[2], **numbers)
-    return Diode(name, nodes[0], nodes[1], kind=kind, **numbers)
+    element: Element = made(name, **values)
+    return element
 
 
 def element_to(element: Element) -> dict[str, Any]:
     """An element in the form of the reference cases; ``element_from`` reads it back."""
-    kinds: tuple[tuple[type, str], ...] = (
-        (Source, "source"), (Resistor, "resistor"), (Diode, "led"), (Regulator, "regulator"), (Transistor, "npn"),
-    )  # fmt: skip
-    kind = next(name for cls, name in kinds if isinstance(element, cls))
-    names = {"is": "is_a", "dropout": "dropout_v", "iq": "quiescent_a"}
-    kind = getattr(element, "kind", kind)
-    return {"kind": kind, "id": element.id, **{f: getattr(element, names.get(f, f)) for f in _FIELDS[kind]}}
+    kind = getattr(element, "kind", None) or next(k for k, (made, _) in _KINDS.items() if isinstance(element, made))
+    return {"kind": kind, "id": element.id, **{f: getattr(element, a) for f, a in _KINDS[kind][1].items()}}
 
 
 def network_from(case: dict[str, Any]) -> Network:

@@ -7,22 +7,19 @@ import random
 
 import pytest
 
+from bent import CAT, DEMOS, gone_wrong
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.errors import GwiazdaError
-from gwiazda.core.findings.outcome import outcome_of
+from gwiazda.core.findings.outcome import Outcome, outcome_of
 from gwiazda.core.findings.rules import judge
-from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.edits.loom import add_passage, gap_mm
 from gwiazda.core.plan.gate import passed
-from gwiazda.core.plan.model import Box, Kit, Layer, Plan, Section, altered
+from gwiazda.core.plan.model import Box, Kit, Layer, Plan, Section
 from gwiazda.core.plan.storage import load, plan_to_json
 from gwiazda.core.starter.forms import FORMS
 from gwiazda.core.starter.start import shaped
 from gwiazda.demos import path_of
 
-CAT = built_in()
-DEMOS = ("szron", "perkoz", "swistak", "bryla")
 MUTATED = int(os.environ.get("GWIAZDA_OFFERS", "10"))  # 200 before a release
 STEPS = 16
 
@@ -49,40 +46,6 @@ def follow(plan: Plan, pick: random.Random) -> list[str]:
     return path
 
 
-def bent(plan: Plan, r: random.Random) -> Plan:
-    """A plan as somebody else might have left it: parts gone, moved, exchanged."""
-    for _ in range(r.randint(1, 4)):
-        section, lamp = r.choice(plan.sections), r.choice(plan.lamps) if plan.lamps else None
-        things = [x.id for group in (plan.lamps, plan.passages, plan.openings, plan.dots) for x in group]
-        try:
-            what = r.randrange(8)
-            if what == 0 and things:
-                after = edits.delete(plan, [r.choice(things)])
-            elif what == 1:
-                after = edits.set_supply(
-                    plan, part=r.choice(sorted(CAT.sources)), in_series=1, in_parallel=1, volts=None
-                )
-            elif what == 2 and lamp is not None:
-                after = edits.set_fields(plan, [lamp.id], at=tuple(x + r.uniform(-9, 9) for x in lamp.at))
-            elif what == 3 and lamp is not None:
-                after = edits.set_fields(plan, [lamp.id], part=r.choice(sorted(CAT.lamps)))
-            elif what == 4 and plan.passages:
-                after = edits.set_fields(plan, [r.choice(plan.passages).id], width_mm=r.uniform(0.5, 4))
-            elif what == 5:
-                after = edits.set_fields(plan, [section.id], inside=(), wall_mm=r.uniform(0.4, 2))
-            elif what == 6:
-                at = tuple(x + r.uniform(-40, 40) for x in section.box.at)
-                after = edits.set_fields(plan, [section.id], box=altered(section.box, at=at))
-            elif lamp is not None:
-                after = edits.set_resistor(plan, [lamp.id], r.choice([1.0, 47.0, 1e3, 1e5]))
-            else:
-                continue
-            plan = passed(plan, after)
-        except (GwiazdaError, IndexError):
-            continue
-    return plan
-
-
 @pytest.mark.parametrize("name", DEMOS)
 def test_offers_of_the_demos_end(name):
     assert follow(load(path_of(name)).plan, random.Random(name))
@@ -95,9 +58,7 @@ def test_offers_of_the_starters_end(form):
 
 @pytest.mark.parametrize("seed", range(MUTATED))
 def test_offers_of_plans_gone_wrong_end(seed):
-    r = random.Random(seed)
-    base = load(path_of(DEMOS[seed % 3])).plan if seed % 2 else shaped(FORMS[sorted(FORMS)[seed % 5]].sizes)[0]
-    follow(bent(base, r), r)
+    follow(gone_wrong(seed), random.Random(seed))
 
 
 def test_a_passage_over_a_gap_is_as_long_as_the_gap():
@@ -132,3 +93,27 @@ def test_dimming_for_a_leak_that_only_may_show_dims():
                 after = assess(fix.applied(bare), CAT)
                 assert after.sections["deck1"].mean_cd_m2 < before.sections["deck1"].mean_cd_m2
     assert True in seen, "one that only may show is among them"
+
+
+@pytest.mark.parametrize(
+    ("better", "before", "after", "helps"),
+    [("less", 83.0, 35.0, True), ("less", 83.0, 210.0, False), ("less", 3.50, 3.49, False), ("more", 0.64, 0.52, False),
+     ("more", 0.48, 0.57, True), ("more", -3.2, -0.1, True), ("less", 18.0, 18.0, False)],
+)  # fmt: skip
+def test_an_offer_is_one_that_makes_better_what_its_finding_names(better, before, after, helps):
+    assert Outcome(False, after, before, 0.0, better=better).helps is helps
+    assert Outcome(True, after, before, 0.0, better=better).helps, "what settles it always helps"
+
+
+def test_a_hot_spot_isn_t_offered_what_makes_it_hotter():
+    """Lamps turned to the far wall: a hot spot on the panes there."""
+    worse = 0
+    for seed in range(1, 12, 2):
+        plan = gone_wrong(seed)
+        for f in judge(plan, assess(plan, CAT)):
+            for fix in f.fixes if f.rule == "hot-spot" else ():
+                outcome = outcome_of(plan, CAT, f, fix)
+                if outcome is not None and not outcome.settled and outcome.number > f.number:
+                    worse += 1
+                    assert not outcome.helps
+    assert worse, "there are such offers among those that are tried"

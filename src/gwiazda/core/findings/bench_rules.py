@@ -59,6 +59,7 @@ def _fits_of(catalogue: Catalogue, section: Section, lamps: tuple[Lamp, ...]) ->
                     f"{lamp.id} needs {fit.needed_mm:.1f} mm and has {fit.gap_mm:.1f}: {-fit.clearance_mm:.1f} mm too {'wide, however it is turned' if fit.across else 'thick'}{bow}. "
                     f"A notch {fit.notch_mm:.1f} mm deep would let it in.",
                     tuple(fixes),
+                    better="more",
                 )
             )  # fmt: skip
         most = most_filed_mm(parts[lamp.part], lamp.sanded)

@@ -106,7 +106,14 @@ def stands_clear(plan: Plan, found: Assessment) -> Iterator[Finding]:
                 else ()
             )
             yield Finding(
-                "carrier-too-thin", "stop", "fit", c.id, thickness_mm(found.catalogue, c), f"{name}: {error}.", fixes
+                "carrier-too-thin",
+                "stop",
+                "fit",
+                c.id,
+                thickness_mm(found.catalogue, c),
+                f"{name}: {error}.",
+                fixes,
+                better="more",
             )
             continue
         for what, at, size in bodies:

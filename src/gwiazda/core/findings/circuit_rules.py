@@ -41,6 +41,7 @@ def supply_too_low(plan: Plan, found: Assessment) -> Iterator[Finding]:
                 f"{_name(rung.lamps)}: needs {need:.1f} V forward and the supply has {volts:.1f} V. A supply above "
                 f"{need * 1.2:.1f} V or fewer lamps in the string would do.",
                 tuple(fixes),
+                better="more",
             )  # fmt: skip
         elif rung.last_v - need < HEADROOM * rung.last_v:
             yield _little_headroom(found, rung, need)
@@ -70,7 +71,9 @@ def _little_headroom(found: Assessment, rung: RungState, need: float) -> Finding
         )
     else:
         words = f"{_name(rung.lamps)}: {left:.1f} V are left for the resistor, under a fifth of the supply. Brightness will hang on every tenth of a volt."
-    return Finding("little-headroom", "look", "supply", rung.lamps[0], left / rung.last_v, words, tuple(fixes))
+    return Finding(
+        "little-headroom", "look", "supply", rung.lamps[0], left / rung.last_v, words, tuple(fixes), better="more"
+    )
 
 
 UNDER_SHARE = 0.9
@@ -104,7 +107,7 @@ def _under_volts(plan: Plan, found: Assessment, rung: RungState, meant_for: floa
     made = f"{who}: made for {meant_for:g} V" + (f", {each:g} V each" if len(rung.lamps) > 1 else "")
     if high < DARK_LIGHT:
         words = f"{made}, and dark below about {dark:.1f} V; the source has {figure(volts)} V."
-        return Finding("under-volts", "stop", "supply", rung.lamps[0], volts / meant_for, words, fixes)
+        return Finding("under-volts", "stop", "supply", rung.lamps[0], volts / meant_for, words, fixes, better="more")
     return Finding(
         "under-volts", "look", "supply", rung.lamps[0], volts / meant_for,
         f"{made}; the source’s {figure(volts)} V give {bare * 100:.0f} % of its light. From "
@@ -112,6 +115,7 @@ def _under_volts(plan: Plan, found: Assessment, rung: RungState, meant_for: floa
         f"about {dark:.1f} V."
         + (f" Its {format_resistance(rung.resistor_ohm)} leave {figure(first.share * 100, 2)} %." if rung.resistor_ohm > 0 else ""),
         fixes,
+        better="more",
     )  # fmt: skip
 
 
@@ -130,6 +134,7 @@ def _own_resistor(plan: Plan, found: Assessment, rung: RungState, volts: float) 
             f"{_name(rung.lamps)} has its resistors built in; the {format_resistance(rung.resistor_ohm)} before it takes its light from "
             f"{bare * 100:.0f} % to {figure(first.share * 100, 2)} %.",
             (Fix("The resistor that suits its look, or none", choose_resistor(rung.lamps)),),
+            better="more",
         )  # fmt: skip
 
 
@@ -238,6 +243,7 @@ def very_little_current(plan: Plan, found: Assessment) -> Iterator[Finding]:
             "very-little-current", "look", "rating", least.id, least.current_a / least.rated_a,
             f"{who}: {format_current(least.current_a)} is under {format_current(FAINT * least.rated_a)}, where "
             "two lamps of one bag may differ by a factor of two. Try it on the bench.",
+            better="more",
         )  # fmt: skip
 
 

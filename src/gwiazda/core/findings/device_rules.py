@@ -167,6 +167,7 @@ def half_driven_stage(plan: Plan, found: Assessment) -> Iterator[Finding]:
                 f"{part.id}: {drive.name} is driven with {figure(pin.volts or part.in_v)} V and wants {figure(drive.needs_v)}: how far "
                 "it turns on is luck.",
                 (Fix("A logic-level MOSFET", with_part(part.id, part="mosfet-logic")),),
+                better="more",
             )  # fmt: skip
         if drive.kind == "npn" and part.current_a > 0 and part.drive_a < part.current_a / 25.0:
             yield Finding(

@@ -197,6 +197,7 @@ def crease(plan: Plan, found: Assessment) -> Iterator[Finding]:
                 Fix("Bend it warm (hair dryer)", with_fields(tuple(x.id for x in bad), bent="warm")),
                 Fix(f"Bend it no tighter than {10 * thick:g} mm", _wider(found.catalogue, tuple(x.id for x in bad), 10.0)),
             ),
+            better="more",
         )  # fmt: skip
 
 
@@ -233,6 +234,7 @@ def tight_bend(plan: Plan, found: Assessment) -> Iterator[Finding]:
             *((Fix("Leave it loose: neither glued nor sleeved", with_fields(ids, held=False)),) if dot.held else ()),
             Fix("It is meant as a lit edge", with_fields(ids, bent="lit edge")),
         ),
+        better="more",
     )  # fmt: skip
 
 

@@ -29,7 +29,7 @@ class Finding(NamedTuple):
     """``stop`` must be settled before the build; ``look`` deserves a look. ``topic`` is what it
     is about, and says which station settles it.
 
-    ``measure`` finds the number anew for another plan, settled or not; ``unit`` is written behind it.
+    ``better`` says which way its number gets better. ``measure`` finds the number anew for another plan, settled or not; ``unit`` is written behind it.
     """
 
     rule: str
@@ -41,6 +41,7 @@ class Finding(NamedTuple):
     fixes: tuple[Fix, ...] = ()
     measure: Callable[[Assessment], float] | None = None
     unit: str = ""
+    better: Literal["less", "more"] = "less"
     also: tuple[str, ...] = ()  # other subjects that the same holds for
 
     @property

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Collection
-from typing import NamedTuple
+from typing import Literal, NamedTuple
 
 from gwiazda.core.assess.assessment import assess
 from gwiazda.core.errors import GwiazdaError
@@ -13,7 +13,7 @@ from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.model import Plan
 from gwiazda.core.quantities import figure
 
-NO_CHANGE = 1e-6  # of a finding's number: what is computed twice differs by less
+LEAST_BETTER = 0.01  # of a finding's number: less isn't worth an offer
 
 
 class Outcome(NamedTuple):
@@ -26,15 +26,15 @@ class Outcome(NamedTuple):
     draw_ma: float
     unit: str = ""
     brings: int = 0
+    better: Literal["less", "more"] = "less"
 
     @property
     def helps(self) -> bool:
-        """Whether it changes what its finding names."""
-        return (
-            self.settled
-            or self.number is None
-            or abs(self.number - self.before) > NO_CHANGE * max(abs(self.before), 1e-3)
-        )
+        """Whether it makes better what its finding names."""
+        if self.settled or self.number is None:
+            return True
+        gain = (self.number - self.before) * (1.0 if self.better == "more" else -1.0)
+        return gain > LEAST_BETTER * max(abs(self.before), 1e-3)
 
     def words(self, before_ma: float) -> tuple[str, str]:
         """What it comes to, and how good that is."""
@@ -78,6 +78,6 @@ def outcome_of(
         # What is wrong may have moved, to another pane or wall of the same section: it is the same trouble still.
         number = finding.measure(found)
         left = any(abs(f.number - number) < 1e-9 for f in alike)
-        return Outcome(not left, number, finding.number, draw, finding.unit, brings)
+        return Outcome(not left, number, finding.number, draw, finding.unit, brings, finding.better)
     same = [f for f in alike if finding.subject in f.subjects]
-    return Outcome(not same, same[0].number if same else None, finding.number, draw, "", brings)
+    return Outcome(not same, same[0].number if same else None, finding.number, draw, "", brings, finding.better)

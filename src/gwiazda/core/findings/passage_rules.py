@@ -225,6 +225,7 @@ def wall_left(plan: Plan, found: Assessment) -> Iterator[Finding]:
             f"{p.name or p.id}: {p.take_mm:g} mm off a wall of {p.wall_mm:g} mm {'breaks through' if stop else f'leaves {left:.1f} mm'}"
             + (", and light shows along it." if p.make == "channel" else "."),
             (Fix(f"Take {deep:g} mm off, no more", with_fields((p.id,), take_mm=deep)),),
+            better="more",
         )  # fmt: skip
 
 

@@ -113,6 +113,7 @@ def out_of_reach(plan: Plan, found: Assessment) -> Iterator[Finding]:
                 "out-of-reach", state, "look", s.id, ratio,
                 f"{name} reaches {figure(s.mean_cd_m2)} cd/m² of the {figure(s.wanted_cd_m2)} wanted.",
                 _reach_fixes(plan, found, s.id, ratio),
+                better="more",
             )  # fmt: skip
     for lamp in found.lamps.values():
         if lamp.section is None and lamp_of(plan, lamp.id).mount == "outside":
@@ -123,6 +124,7 @@ def out_of_reach(plan: Plan, found: Assessment) -> Iterator[Finding]:
                     "out-of-reach", state, "look", lamp.id, ratio,
                     f"{lamp.id} gives {ratio * 100:.0f} % of the light wanted.",
                     (Fix("Choose the resistor again", choose_resistor((lamp.id,))),),
+                    better="more",
                 )  # fmt: skip
 
 
@@ -203,6 +205,7 @@ def uneven(plan: Plan, found: Assessment) -> Iterator[Finding]:
                     Fix("Turn its lamps to face the floor", _face_down(s.id)),
                     Fix("One more lamp", _another_in(s.id)),
                 ),
+                better="more",
             )  # fmt: skip
 
 

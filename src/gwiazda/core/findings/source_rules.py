@@ -78,7 +78,16 @@ def regulator_headroom(plan: Plan, found: Assessment) -> Iterator[Finding]:
                 "from there on the light goes down with them."
             )
         stop = spare < kind.dropout_v - 0.05
-        yield Finding("regulator-headroom", "stop" if stop else "look", "supply", part.id, spare, words, tuple(fixes))
+        yield Finding(
+            "regulator-headroom",
+            "stop" if stop else "look",
+            "supply",
+            part.id,
+            spare,
+            words,
+            tuple(fixes),
+            better="more",
+        )
 
 
 def hot_regulator(plan: Plan, found: Assessment) -> Iterator[Finding]:
@@ -206,7 +215,7 @@ def idle_load(plan: Plan, found: Assessment) -> Iterator[Finding]:
             continue
         if part.volts < load.least_v:
             words = f"{part.id} gets {figure(part.volts)} V and needs {figure(load.least_v)} to {'turn' if load.kind == 'motor' else 'sound'}."
-            yield Finding("idle-load", "look", "supply", part.id, part.volts / load.volts, words)
+            yield Finding("idle-load", "look", "supply", part.id, part.volts / load.volts, words, better="more")
         elif part.volts > 1.2 * load.volts:
             fixes = (Fix(f"A regulator of {figure(load.volts)} V before it", _regulate(part.id, load.volts)),)
             words = (

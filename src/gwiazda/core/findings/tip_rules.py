@@ -37,6 +37,7 @@ def tips_off(plan: Plan, found: Assessment) -> Iterator[Finding]:
                 "tip-dim", "stop" if dim.reached < REACHED_STOP else "look", "fibre", dim.id, dim.reached,
                 f"{dot.name or dim.id} gives {figure(dim.cd * 1e3, 2)} mcd of the {figure(dot.wanted_mcd, 2)} wanted.{more(len(ids))}",
                 _brighter(plan, found, lamp_id, ids, dim), _reached_of(dim.id), "× of what is wanted",
+                better="more",
             )  # fmt: skip
         bright = max(tips, key=lambda t: t.reached)
         if bright.reached > TOO_BRIGHT:

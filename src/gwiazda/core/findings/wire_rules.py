@@ -151,6 +151,7 @@ def hinge_slack(plan: Plan, found: Assessment) -> Iterator[Finding]:
                 f"{p.name or p.id} swings, and its {counted(len(state.runs), 'wire')} {'has' if len(state.runs) == 1 else 'have'} "
                 f"{p.slack_mm:g} mm of slack: they break where they bend. Leave {HINGE_MM:g} mm at each end.",
                 (Fix(f"{HINGE_MM:g} mm of slack at each end", with_fields((p.id,), slack_mm=HINGE_MM)),),
+                better="more",
             )  # fmt: skip
 
 
@@ -207,6 +208,7 @@ def joint_near_plastic(plan: Plan, found: Assessment) -> Iterator[Finding]:
         f"{worst.near_mm:.0f} mm off in {section_name(plan, worst.section)}, warms it to some {worst.warm_c:.0f} °C, and polystyrene softens from "
         f"{SOFT_C:.0f}. Hot and brief, with a heat sink between.",
         tuple(fixes),
+        better="more",
     )  # fmt: skip
 
 
@@ -256,6 +258,7 @@ def beside_hot(plan: Plan, found: Assessment) -> Iterator[Finding]:
                 "beside-hot", "look", "loom", name, away,
                 f"{name} passes {away:.0f} mm from {regulator.id}, which gets to {regulator.junction_c:.0f} °C: {what}.{_others(len(by))}",
                 (Fix("Lead them clear of it", _tuck(found, tuple(i for _, i, _ in by), place)),),
+                better="more",
             )  # fmt: skip
 
 

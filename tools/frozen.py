@@ -85,6 +85,7 @@ def frozen(plan: Any) -> dict[str, str]:
     from gwiazda.core.findings.rules import judge
     from gwiazda.core.light.render import Camera
     from gwiazda.core.parts.catalogue import built_in
+    from gwiazda.core.plan.frame import PLANES
     from gwiazda.core.plan.storage import plan_to_json
 
     catalogue = built_in()
@@ -105,7 +106,7 @@ def frozen(plan: Any) -> dict[str, str]:
         "findings": of(made),
         "words": of([(f.sentence, [x.label for x in f.fixes]) for f in findings]),
     }
-    for side in ("port", "starboard", "top", "bottom", "bow", "stern"):
+    for side in PLANES:
         surfaces = surfaces_of(catalogue, plan, side)
         if not surfaces:
             continue
@@ -135,7 +136,13 @@ def _tables(plan: Any, found: Any) -> dict[str, str]:
     with tempfile.TemporaryDirectory() as folder:
         for kind, forms in SUFFIXES.items():
             for suffix in forms:
-                if suffix in (".png", ".gif", ".apng", ".pdf"):
+                if suffix in (
+                    ".png",
+                    ".gif",
+                    ".apng",
+                    ".pdf",
+                    ".dxf",
+                ):  # pictures are held by their luminance; a DXF names its hour
                     continue
                 where = Path(folder) / f"{kind}{suffix}"
                 asked = argparse.Namespace(

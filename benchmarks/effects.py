@@ -44,11 +44,11 @@ def run(say) -> None:
     catalogue = built_in()
     file = load(path_of("szron"))
     plan = show_plan(file.plan)
-    found = assess(plan, catalogue)
+    assessment = assess(plan, catalogue)
     begun = time.perf_counter()
-    means(found.effects.score, 3600.0)
+    means(assessment.effects.score, 3600.0)
     hour = (time.perf_counter() - begun) * 1e3
-    say(f"effects: an hour of {len(found.effects.score.names)} channels averaged   {hour:.0f} ms   (asked: 200)")
+    say(f"effects: an hour of {len(assessment.effects.score.names)} channels averaged   {hour:.0f} ms   (asked: 200)")
 
     window = MainWindow()
     window.resize(1280, 800)
@@ -80,9 +80,9 @@ def run(say) -> None:
     bryla = load(path_of("bryla"))
     for name, f, p in (("bryla", bryla, bryla.plan), (f"{CHANNELS} channels", file, plan)):
         shown = PlanFile(p, f.pictures)
-        found = assess(p, catalogue)
+        assessment = assess(p, catalogue)
         begun = time.perf_counter()
-        count = sum(1 for _ in frames_of(shown, found, p.views[0], (960, 480), 10.0, FRAME_HZ))
+        count = sum(1 for _ in frames_of(shown, assessment, p.views[0], (960, 480), 10.0, FRAME_HZ))
         took = time.perf_counter() - begun
         say(
             f"effects: 10 s of moving picture at 960x480, {name}, {count} frames   {10.0 / took:.1f} x real time   (asked: 3)"

@@ -92,9 +92,9 @@ def against_numpy(say) -> None:
     """Rasterising and shading, by the kernel and by NumPy, in one run."""
     file = _demo()
     plan, catalogue = file.plan, built_in()
-    found = assess(plan, catalogue)
+    assessment = assess(plan, catalogue)
     model = model_of(plan.sections, plan.openings)
-    lights = lights_of(plan, found, model)
+    lights = lights_of(plan, assessment, model)
     eye = eye_for(model, 48.0, 20.0, 600.0, 866, 465)
     shown = looked_at(model, eye).shown
 

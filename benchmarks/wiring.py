@@ -50,9 +50,9 @@ def run(say) -> None:
         say(f"  its battery from fresh to empty, 81 points: {life:.1f} ms (asked 80)")
 
     plan = lamps_plan(60)
-    found = assess(plan, catalogue)
+    assessment = assess(plan, catalogue)
     seeds = iter(range(10_000))
-    draws = median_ms(lambda: tolerance.tolerance_of(plan, found, seed=next(seeds)), 9)
+    draws = median_ms(lambda: tolerance.tolerance_of(plan, assessment, seed=next(seeds)), 9)
     say(f"wiring: 1,000 draws on 60 lamps, seeded, with their quantiles: {draws:.0f} ms (asked 60)")
 
     many = lamps_plan(2000)
@@ -62,16 +62,16 @@ def run(say) -> None:
     network.solve()
     say(f"wiring: 2,000 lamps told apart, one point: {median_ms(network.solve, 20):.1f} ms (asked 15)")
 
-    proposals(plan, found)
+    proposals(plan, assessment)
     from gwiazda.core.assess.circuit.propose import _fewest
 
     def propose():
         _fewest.cache_clear()
-        proposals(plan, found)
+        proposals(plan, assessment)
 
     say(f"wiring: proposals for 60 lamps: {median_ms(propose, 3) / 1e3:.2f} s (asked 2)")
-    say(f"  all sources side by side for it: {median_ms(lambda: options_for(plan, found, 'supply'), 3):.0f} ms")
+    say(f"  all sources side by side for it: {median_ms(lambda: options_for(plan, assessment, 'supply'), 3):.0f} ms")
     moved = iter(edits.set_kit(plan, name=f"n{k}") for k in range(100))
     say(
-        f"  its sheet of rails and rungs laid out: {median_ms(lambda: rails_of(next(moved), found, 850.0, 400.0), 9):.1f} ms"
+        f"  its sheet of rails and rungs laid out: {median_ms(lambda: rails_of(next(moved), assessment, 850.0, 400.0), 9):.1f} ms"
     )

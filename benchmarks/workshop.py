@@ -30,7 +30,7 @@ PICTURES, LEAKS = 10, 4
 def run(say) -> None:
     catalogue = built_in()
     plan = load(path_of("szron")).plan
-    found = assess(plan, catalogue)
+    assessment = assess(plan, catalogue)
     again = edits.set_kit(plan, name="once more")
     begun = time.perf_counter()
     steps = steps_of(catalogue, again)
@@ -41,7 +41,7 @@ def run(say) -> None:
     begun = time.perf_counter()
     laid(tasks, evenings((True,) * 7, 19.0, 2.0))
     say(f"build: 5,000 steps into evenings   {time.perf_counter() - begun:.2f} s   (asked: 2)")
-    bench = benches_of(plan, found)[0]
+    bench = benches_of(plan, assessment)[0]
     singles = [k for k, h in enumerate(bench.hypotheses) if h]
     bench = bench.with_doubles(singles[:40])
     begun = time.perf_counter()
@@ -54,7 +54,7 @@ def run(say) -> None:
     for name in ("szron", "bryla"):
         _whole(say, name)
     begun = time.perf_counter()
-    done = trials(plan, found, TRIALS)
+    done = trials(plan, assessment, TRIALS)
     share = sum(t.found for t in done) / len(done)
     say(
         f"bench: {TRIALS} hidden faults, among the first three after three readings   {share * 100:.1f} %   (asked: 90; {time.perf_counter() - begun:.0f} s)"
@@ -63,7 +63,7 @@ def run(say) -> None:
     few = trials(bryla, assess(bryla, catalogue), FEW)
     say(f"bench: {FEW} hidden faults of Bryla   {sum(t.found for t in few) / FEW * 100:.0f} %")
     begun = time.perf_counter()
-    read = trial(plan, found, "port", PICTURES, LEAKS)
+    read = trial(plan, assessment, "port", PICTURES, LEAKS)
     took = (time.perf_counter() - begun) / PICTURES
     say(
         f"photo: {PICTURES} simulated photos of Szron, {read.openings} openings within {read.worst * 100:.0f} %   (asked: 10); "
@@ -83,14 +83,14 @@ def run(say) -> None:
 def _whole(say, name: str) -> None:
     """A whole diagnosis, as the window asks for it: the first of a plan, and one more with a meter's reading."""
     plan = load(path_of(name)).plan
-    found = assess(plan, built_in())
+    assessment = assess(plan, built_in())
     benches_of.clear()
     begun = time.perf_counter()
-    first = diagnose(plan, found, ())
-    bench = benches_of(plan, found)[0]
+    first = diagnose(plan, assessment, ())
+    bench = benches_of(plan, assessment)[0]
     after = time.perf_counter()
     lamp = next(iter(bench.lamps))
-    diagnose(plan, found, (Reading("lit", lamp, 0.0), Reading("volts", lamp, 0.0)))
+    diagnose(plan, assessment, (Reading("lit", lamp, 0.0), Reading("volts", lamp, 0.0)))
     say(
         f"bench: {name}, {len(bench.hypotheses)} hypotheses, the first diagnosis   {after - begun:.2f} s, with a lamp dark and a voltage   "
         f"{time.perf_counter() - after:.2f} s   ({len(first.next)} measurements proposed)"

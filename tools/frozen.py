@@ -89,8 +89,8 @@ def frozen(plan: Any) -> dict[str, str]:
     from gwiazda.core.plan.storage import plan_to_json
 
     catalogue = built_in()
-    found = assess(plan, catalogue)
-    findings = judge(plan, found)
+    assessment = assess(plan, catalogue)
+    findings = judge(plan, assessment)
     made = []
     for f in findings:
         after = []
@@ -102,7 +102,7 @@ def frozen(plan: Any) -> dict[str, str]:
         made.append((f.rule, f.severity, f.topic, f.subjects, float(f.number), after))
     out = {
         "plan": of(plan_to_json(plan)),
-        "assessment": of([v for v in found if v is not catalogue]),
+        "assessment": of([v for v in assessment if v is not catalogue]),
         "findings": of(made),
         "words": of([(f.sentence, [x.label for x in f.fixes]) for f in findings]),
     }
@@ -115,8 +115,8 @@ def frozen(plan: Any) -> dict[str, str]:
         scale = PIXELS / float((high - low).max())
         wide, tall = (max(int(x * scale), 8) for x in high - low)
         camera = Camera(wide, tall, (float(low[0]), float(low[1])), scale, plan.room.distance_m)
-        out[f"night {side}"] = of(night_luminance(plan, found, side, camera)[0])
-    out.update(_tables(plan, found))
+        out[f"night {side}"] = of(night_luminance(plan, assessment, side, camera)[0])
+    out.update(_tables(plan, assessment))
     return out
 
 

@@ -413,8 +413,8 @@ def show(plan: Plan) -> Plan:
     for side in ("port", "starboard"):
         for part in ("pod", "engine"):
             plan = edits.set_order(plan, f"{part}.{side}", hand=side)
-    found = assess(plan, built_in())
-    return next(p for p in proposals_for(plan, found) if p.boards[0].part.id == "controller-3v3").edit(plan)
+    assessment = assess(plan, built_in())
+    return next(p for p in proposals_for(plan, assessment) if p.boards[0].part.id == "controller-3v3").edit(plan)
 
 
 if __name__ == "__main__":

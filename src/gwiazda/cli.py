@@ -222,12 +222,12 @@ def _print_check(path: str | Path, as_json: bool) -> int:
 
     file, catalogue = _load(path)
     plan = file.plan
-    found = assess(plan, catalogue)
-    findings = judge(plan, found)
+    assessment = assess(plan, catalogue)
+    findings = judge(plan, assessment)
     if as_json:
-        _print_json(as_dict(plan, found, findings))
+        _print_json(as_dict(plan, assessment, findings))
     else:
-        print(as_text(plan, found, findings), end="")
+        print(as_text(plan, assessment, findings), end="")
     return FOUND if any(f.severity == "stop" for f in findings) else OK
 
 
@@ -265,8 +265,8 @@ def _sheets(arguments: argparse.Namespace) -> int:
 
         from gwiazda.desktop.sheets.book import write_book
 
-        found = assess(file.plan, catalogue)
-        print(f"  wrote {write_book(file, found, Path(arguments.book), arguments.paper.lower())}")
+        assessment = assess(file.plan, catalogue)
+        print(f"  wrote {write_book(file, assessment, Path(arguments.book), arguments.paper.lower())}")
         del application
         return OK
     only = [x.strip() for x in arguments.only.split(",") if x.strip()]

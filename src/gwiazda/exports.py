@@ -122,9 +122,9 @@ def _moving(arguments: argparse.Namespace, file: PlanFile, catalogue: Catalogue)
     from gwiazda.desktop.preview import write_preview
 
     application = make_application()
-    found = assess(file.plan, catalogue)
+    assessment = assess(file.plan, catalogue)
     size = _size(arguments.size or "960x480")
-    write_preview(file, found, Path(arguments.moving), arguments.view, size, arguments.seconds)
+    write_preview(file, assessment, Path(arguments.moving), arguments.view, size, arguments.seconds)
     del application
 
 
@@ -134,16 +134,16 @@ def _carriers(arguments: argparse.Namespace, file: PlanFile, catalogue: Catalogu
     from gwiazda.core.exchange.carriers import carriers_file
     from gwiazda.core.files import write_atomically
 
-    path, found = Path(arguments.carriers), assess(file.plan, catalogue)
+    path, assessment = Path(arguments.carriers), assess(file.plan, catalogue)
     if path.suffix.lower() != ".pdf":
-        write_atomically(path, carriers_file(file.plan, found, path.name))
+        write_atomically(path, carriers_file(file.plan, assessment, path.name))
         return
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
     from gwiazda.desktop.application import make_application
     from gwiazda.desktop.sheets.paper import write_sheets
 
     application = make_application()
-    write_sheets(file.plan, found, arguments.carriers, "a4", ["carriers"])
+    write_sheets(file.plan, assessment, arguments.carriers, "a4", ["carriers"])
     del application
 
 
@@ -195,13 +195,13 @@ def _tables(
     from gwiazda.core.exchange.shows import show_text
     from gwiazda.core.files import write_atomically
 
-    found = assess(file.plan, catalogue)
+    assessment = assess(file.plan, catalogue)
     made: dict[str, Callable[[Plan, Assessment], str]] = {
-        "shopping": lambda plan, found: shopping_csv(plan, found, workshop()), "fibres": fibre_table, "loom": loom_table, "pins": pin_table, "currents": current_report,
-        "show": lambda plan, found: show_text(plan, found, "cues.csv" if arguments.show == "-" else arguments.show),
+        "shopping": lambda plan, assessment: shopping_csv(plan, assessment, workshop()), "fibres": fibre_table, "loom": loom_table, "pins": pin_table, "currents": current_report,
+        "show": lambda plan, assessment: show_text(plan, assessment, "cues.csv" if arguments.show == "-" else arguments.show),
     }  # fmt: skip
     for name, where in wanted:
-        text = made[name](file.plan, found)
+        text = made[name](file.plan, assessment)
         if where == "-":
             print(text, end="")
         else:

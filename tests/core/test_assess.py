@@ -55,10 +55,10 @@ def test_the_worked_chain():
     assert sizing.needed_ohm == pytest.approx(3923, rel=1e-3) and current == pytest.approx(1.607e-3, rel=1e-3)
     assert sizing.resistor_ohm == 3900  # a third of a percent short, which a 5 % part can't tell
     # The solver knows where lamps and windows are, and that panes show the lining behind them too: a tenth less light.
-    found = assess(plan, built_in())
-    assert found.sections["deck1"].area_m2 == pytest.approx(area)
-    assert found.sections["deck1"].reflectance == pytest.approx(rho, abs=2e-3)
-    assert found.rungs[LAMPS[0]].needed_ohm == pytest.approx(3923, rel=0.1)
+    assessment = assess(plan, built_in())
+    assert assessment.sections["deck1"].area_m2 == pytest.approx(area)
+    assert assessment.sections["deck1"].reflectance == pytest.approx(rho, abs=2e-3)
+    assert assessment.rungs[LAMPS[0]].needed_ohm == pytest.approx(3923, rel=0.1)
     at = assess(edits.set_resistor(plan, LAMPS, 3900.0), built_in())
     assert at.sections["deck1"].mean_cd_m2 == pytest.approx(30.2, rel=0.1)
     for ohm, cd_m2 in ((3600.0, 33.1), (3300.0, 36.5), (4700.0, 24.5)):
@@ -71,12 +71,12 @@ def test_the_worked_chain():
 
 
 def test_mean_over_the_openings_is_what_the_section_says(demo):
-    found = assess(demo, built_in())
-    for section in found.sections.values():
+    assessment = assess(demo, built_in())
+    for section in assessment.sections.values():
         mine = [o for o in demo.openings if o.section == section.id and o.lit > 0]
         if mine and section.lamps:
             area = np.array([o.area_mm2 for o in mine])
-            light = np.array([found.openings[o.id].luminance_cd_m2 for o in mine])
+            light = np.array([assessment.openings[o.id].luminance_cd_m2 for o in mine])
             assert area @ light / area.sum() == pytest.approx(section.mean_cd_m2)
 
 
@@ -102,10 +102,10 @@ def test_a_lamp_at_the_windows_is_less_even_than_one_facing_away():
 @given(st.floats(2.0, 200.0), st.sampled_from(["E6", "E12", "E24", "E96"]))
 def test_chosen_resistors_are_in_the_series_and_safe(cd_m2, name):
     plan = edits.set_drawer(edits.set_wanted(deck_plan(), LAMPS, Wanted(cd_m2=cd_m2)), series=name)
-    found = assess(plan, built_in())
-    for rung in found.rungs.values():
+    assessment = assess(plan, built_in())
+    for rung in assessment.rungs.values():
         assert rung.resistor_ohm in values(name)
-        assert rung.current_a <= found.lamps[rung.lamps[0]].rated_a * 1.0001
+        assert rung.current_a <= assessment.lamps[rung.lamps[0]].rated_a * 1.0001
         # At or above what is needed, but for half its own tolerance.
         assert rung.resistor_ohm >= rung.needed_ohm * 0.97
 
@@ -118,10 +118,10 @@ def test_a_wanted_current_is_reached_from_below(current_ma):
 
 
 def test_lamps_in_a_string_share_their_current(demo):
-    found = assess(demo, built_in())
+    assessment = assess(demo, built_in())
     assert demo.feeds[0].items
     for string in demo.feeds[0].items:
-        currents = {found.lamps[x.lamp].current_a for x in lamps_in(string)}
+        currents = {assessment.lamps[x.lamp].current_a for x in lamps_in(string)}
         assert max(currents) == pytest.approx(min(currents), rel=1e-9) and min(currents) > 0
 
 
@@ -182,23 +182,23 @@ def test_adapters_do_not_run_down():
 
 
 def test_outside_lamps_reach_the_wanted_intensity(demo):
-    found = assess(edits.set_drawer(demo, series="E96"), built_in())
+    assessment = assess(edits.set_drawer(demo, series="E96"), built_in())
     for lamp in demo.lamps:
         if lamp.mount == "outside":
-            assert found.lamps[lamp.id].axial_cd * 1e3 == pytest.approx(lamp.wanted.mcd, rel=0.04)
+            assert assessment.lamps[lamp.id].axial_cd * 1e3 == pytest.approx(lamp.wanted.mcd, rel=0.04)
 
 
 def test_no_lamps_no_supply_no_sections_still_assess():
     for plan in (Plan(), deck_plan(lamps=0), deck_plan(windows=0), deck_plan(supply="no-such-thing")):
-        found = assess(plan, built_in())
-        assert len(found.meters) == 6
-        judge(plan, found)
-        json.dumps(as_dict(plan, found, judge(plan, found)))
+        assessment = assess(plan, built_in())
+        assert len(assessment.meters) == 6
+        judge(plan, assessment)
+        json.dumps(as_dict(plan, assessment, judge(plan, assessment)))
 
 
 def test_meters_name_the_culprit(deck):
-    found = assess(edits.set_resistor(deck, LAMPS, 100_000.0), built_in())
-    reached = next(m for m in found.meters if m.id == "reached")
+    assessment = assess(edits.set_resistor(deck, LAMPS, 100_000.0), built_in())
+    reached = next(m for m in assessment.meters if m.id == "reached")
     assert reached.state == "stop" and reached.subject == "deck1"
 
 
@@ -206,8 +206,8 @@ def test_meters_name_the_culprit(deck):
 
 
 def test_scene_shows_what_the_assessment_says(demo):
-    found = assess(demo, built_in())
-    scene = scene_of(demo, found, "port")
+    assessment = assess(demo, built_in())
+    scene = scene_of(demo, assessment, "port")
     shown = {}
     for light in scene:
         for (left, right, top, bottom), value in zip(light.panes, light.pane_cd_m2, strict=True):
@@ -218,18 +218,18 @@ def test_scene_shows_what_the_assessment_says(demo):
     shown = {key: value for key, value in shown.items() if key in panes}  # the rest are walls that leak
     for o in facing:
         assert shown.pop((round(-o.at[0], 3), round(-o.at[2], 3))) == pytest.approx(
-            found.openings[o.id].luminance_cd_m2
+            assessment.openings[o.id].luminance_cd_m2
         )
     assert not shown
-    assert {light.channel for light in scene} <= set(channels_of(found))
+    assert {light.channel for light in scene} <= set(channels_of(assessment))
 
 
 def test_scene_of_the_other_side_is_another_pattern(demo):
     demo = skins.add_coats(demo, "deck1", "inside", "flat-black", 2)  # or its leaking wall shows too
-    found = assess(demo, built_in())
+    assessment = assess(demo, built_in())
     count = {
         # Two channels may light the same pane.
-        side: len({tuple(p) for light in scene_of(demo, found, side) for p in light.panes})
+        side: len({tuple(p) for light in scene_of(demo, assessment, side) for p in light.panes})
         for side in ("port", "starboard", "bow", "top")
     }
     assert count["bow"] >= 9 and count["top"] >= 3 and count["port"] > 40 and count["starboard"] > 40
@@ -371,32 +371,34 @@ def test_every_fix_gives_a_plan_that_loads(deck):
 
 
 def test_documented_keys(demo):
-    found = assess(demo, built_in())
-    data = json.loads(json.dumps(as_dict(demo, found, judge(demo, found))))
+    assessment = assess(demo, built_in())
+    data = json.loads(json.dumps(as_dict(demo, assessment, judge(demo, assessment))))
     assert {"meters", "lamps", "openings", "findings", "sections", "supply", "kit"} <= data.keys()
     assert {"current_a", "flux_lm", "resistor_ohm"} <= data["lamps"]["deck1.lamp.01"].keys()
-    assert data["openings"]["deck1.window.05"]["luminance_cd_m2"] == found.openings["deck1.window.05"].luminance_cd_m2
+    assert (
+        data["openings"]["deck1.window.05"]["luminance_cd_m2"] == assessment.openings["deck1.window.05"].luminance_cd_m2
+    )
     assert {"draw", "run_time", "evenness", "leak", "reached", "passage"} == data["meters"].keys()
 
 
 def test_text_report_holds_every_lamp_and_section(demo):
-    found = assess(demo, built_in())
-    text = as_text(demo, found, judge(demo, found))
+    assessment = assess(demo, built_in())
+    text = as_text(demo, assessment, judge(demo, assessment))
     assert all(lamp.id in text for lamp in demo.lamps) and all(s.name in text for s in demo.sections)
 
 
 def test_shopping_list_counts_and_spares(demo):
-    found = assess(demo, built_in())
-    rows = shopping_rows(demo, found)
+    assessment = assess(demo, built_in())
+    rows = shopping_rows(demo, assessment)
     assert sum(r[3] for r in rows if r[0] == "lamp") == len(demo.lamps)
-    assert sum(r[3] for r in rows if r[0] == "resistor") == len(found.rungs)
+    assert sum(r[3] for r in rows if r[0] == "resistor") == len(assessment.rungs)
     for kind, _, _, needed, to_buy in rows[:-1]:
         if kind in ("fibre", "wire"):
             assert needed <= to_buy <= needed + 1 + needed * 0.11
             continue
         assert to_buy == needed + math.ceil(needed * 0.1)
     assert rows[-1][:2] == ("supply", "aa-alkaline") and rows[-1][3] == 8
-    read = list(csv.DictReader(io.StringIO(shopping_csv(demo, found))))
+    read = list(csv.DictReader(io.StringIO(shopping_csv(demo, assessment))))
     assert len(read) == len(rows) and read[0].keys() == {
         "kind", "part", "detail", "needed", "with_spares", "in_drawer", "kept_for_others", "to_buy", "where",
     }  # fmt: skip
@@ -435,8 +437,8 @@ def test_sections_that_overlap_or_are_tiny():
     plan = edits.add_lamp(plan, Lamp(id="l", part="chip-0402-red", at=(0.005, 0.005, 0.005)))
     section = plan.sections[0]
     plan, _ = edits.add_row(plan, section, "port", (0, 0), (1, 0), 3)
-    found = assess(plan, built_in())
-    assert all(math.isfinite(o.luminance_cd_m2) for o in found.openings.values())
+    assessment = assess(plan, built_in())
+    assert all(math.isfinite(o.luminance_cd_m2) for o in assessment.openings.values())
 
 
 def test_a_view_of_a_plan_with_nothing_lit_is_dark():

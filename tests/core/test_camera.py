@@ -64,10 +64,10 @@ def test_a_side_with_nothing_lit_can_not_be_taken(side):
 
 def test_the_night_picture_in_cd_m2_has_each_pane_at_its_luminance_and_leaks_only_where_asked():
     plan = load(path_of("szron")).plan
-    found = assess(plan, CAT)
+    assessment = assess(plan, CAT)
     camera = Camera(900, 260, (-440.0, -100.0), 2.0, plan.room.distance_m)
-    with_leaks, relief = night_luminance(plan, found, "port", camera)
-    tight, _ = night_luminance(plan, found, "port", camera, leaks=False)
+    with_leaks, relief = night_luminance(plan, assessment, "port", camera)
+    tight, _ = night_luminance(plan, assessment, "port", camera, leaks=False)
     assert (
         with_leaks.shape == (3, 260, 900) and np.all(with_leaks >= tight - 1e-6) and (with_leaks > tight + 1e-6).any()
     )
@@ -77,7 +77,7 @@ def test_the_night_picture_in_cd_m2_has_each_pane_at_its_luminance_and_leaks_onl
     for o in plan.openings:
         if o.side == "port" and o.section == "deck1" and o.lit == 1.0:
             x, y = int((-o.at[0] + 440.0) * 2.0), int((-o.at[2] + 100.0) * 2.0)
-            assert grey[y, x] == pytest.approx(found.openings[o.id].luminance_cd_m2, rel=0.35)
+            assert grey[y, x] == pytest.approx(assessment.openings[o.id].luminance_cd_m2, rel=0.35)
 
 
 @settings(deadline=None, max_examples=25)

@@ -278,8 +278,8 @@ def test_the_pattern_out_as_dxf_and_read_back():
     import ezdxf
 
     plan = held("tray", divider=0.1)
-    found = assess(plan, CAT)
-    data = carriers_file(plan, found, "tray.dxf")
+    assessment = assess(plan, CAT)
+    data = carriers_file(plan, assessment, "tray.dxf")
     read = ezdxf.read(io.StringIO(data.decode()))
     assert read.units == ezdxf.units.MM and not read.audit().errors
     rings = [[(x, y) for x, y, *_ in line] for line in read.modelspace().query('LWPOLYLINE[layer=="CUT"]')]

@@ -92,14 +92,14 @@ def test_a_regulator_holds_its_volts_and_loses_the_rest():
     plan = hung(
         deck_plan(lamps=1), Regulated(id="u", part="regulator-classic", volts=5.0, items=(string("a", ONE, ohm=470.0),))
     )
-    found = state(plan)
-    lamp, part = found.lamps[ONE], found.parts["u"]
+    assessment = state(plan)
+    lamp, part = assessment.lamps[ONE], assessment.parts["u"]
     assert lamp.current_a * 470.0 + lamp.forward_v == pytest.approx(part.volts, abs=1e-6)
     # Its output is 0.05 Ω soft.
     assert part.volts == pytest.approx(5.0 - 0.05 * lamp.current_a, abs=1e-6)
     # By energy: what comes in less what goes out.
-    assert part.heat_w == pytest.approx(9.0 * found.supply.draw_a - part.volts * lamp.current_a, rel=1e-4)
-    assert found.supply.draw_a == pytest.approx(lamp.current_a + 0.005, rel=1e-6)
+    assert part.heat_w == pytest.approx(9.0 * assessment.supply.draw_a - part.volts * lamp.current_a, rel=1e-4)
+    assert assessment.supply.draw_a == pytest.approx(lamp.current_a + 0.005, rel=1e-6)
 
 
 def test_in_dropout_a_regulator_gives_what_comes_in_less_its_dropout():
@@ -115,8 +115,8 @@ def test_in_dropout_a_regulator_gives_what_comes_in_less_its_dropout():
 def test_a_saturated_stage_leaves_its_lamps_the_supply_less_a_little():
     plan = edits.set_wanted(deck_plan(lamps=1), [ONE], Wanted(current_ma=17.0))
     plan = hung(plan, Switched(id="q", part="npn-small", items=(string("a", ONE, ohm=330.0),)))
-    found = state(plan)
-    lamp, part = found.lamps[ONE], found.parts["q"]
+    assessment = state(plan)
+    lamp, part = assessment.lamps[ONE], assessment.parts["q"]
     over = 9.0 - lamp.current_a * 330.0 - lamp.forward_v  # collector to emitter
     assert 0.0 < over < 0.2 and over == pytest.approx(9.0 - part.volts, abs=1e-6)
     # The base's resistor gives a tenth of the current: the pin behind its own resistance, a junction's 0.7 V taken off.
@@ -152,36 +152,38 @@ def test_wire_and_fuse_are_ohms():
     ):
         assert wire.limit_a(awg) == pytest.approx(limit, rel=0.05)
     plan = hung(deck_plan(lamps=1), Series(id="s", items=(Fuse(id="f", rated_a=0.1), Wire(id="w", awg=40, length_mm=2000.0), string("a", ONE, ohm=100.0))))  # fmt: skip
-    found = state(plan)
-    i, ohms = found.lamps[ONE].current_a, FUSE_V / 0.1 + 2.0 * wire.ohm_per_m(40)
-    assert i * (100.0 + ohms) + found.lamps[ONE].forward_v == pytest.approx(9.0, abs=1e-6)
+    assessment = state(plan)
+    i, ohms = assessment.lamps[ONE].current_a, FUSE_V / 0.1 + 2.0 * wire.ohm_per_m(40)
+    assert i * (100.0 + ohms) + assessment.lamps[ONE].forward_v == pytest.approx(9.0, abs=1e-6)
 
 
 def test_a_motor_takes_its_running_current_and_leaves_the_source_less():
     plan = hung(deck_plan(lamps=0), Load(id="m", part="motor-6v"), supply=Supply(part="aa-alkaline", in_series=4))
-    found = state(plan)
+    assessment = state(plan)
     # Some 75 Ω of motor behind four cells' 0.6 Ω: .03 + .05·(n/nn)² A, what is over 10 Ω of winding of 5.2 V at 6.
-    amps = found.parts["m"].current_a
+    amps = assessment.parts["m"].current_a
     assert amps == pytest.approx(0.03 + 0.05 * ((6.0 - 10.6 * amps) / 5.2) ** 2, rel=1e-6)
     assert amps == pytest.approx(6.0 / (75.0 + 0.6), rel=2e-3)
-    assert found.supply.draw_a == pytest.approx(found.parts["m"].current_a, rel=1e-9)
+    assert assessment.supply.draw_a == pytest.approx(assessment.parts["m"].current_a, rel=1e-9)
 
 
 def test_what_all_goes_through_carries_the_whole_draw():
     plan = hung(deck_plan(lamps=3), string("a", ONE), head=(Fuse(id="f", rated_a=0.1), Switch(id="s")))
-    found = state(plan)
-    assert found.parts["f"].current_a == pytest.approx(found.supply.draw_a, rel=1e-9)
-    assert found.parts["s"].current_a == pytest.approx(sum(p.current_a for p in found.lamps.values()), rel=1e-6)
+    assessment = state(plan)
+    assert assessment.parts["f"].current_a == pytest.approx(assessment.supply.draw_a, rel=1e-9)
+    assert assessment.parts["s"].current_a == pytest.approx(
+        sum(p.current_a for p in assessment.lamps.values()), rel=1e-6
+    )
     off = passed(plan, edits.set_part(plan, "s", closed=False))
     assert all(abs(p.current_a) < 1e-9 for p in state(off).lamps.values()) and state(off).supply.draw_a < 1e-9
 
 
 def test_strings_behind_a_regulator_are_sized_for_what_it_holds():
     plan = hung(deck_plan(lamps=2), Regulated(id="u", part="regulator-low-drop", volts=5.0, items=(string("a", ONE),)))
-    found = state(plan)
-    assert found.rungs["a"].supply_v == pytest.approx(5.0) and found.rungs[TWO].supply_v == pytest.approx(9.0)
-    assert found.rungs["a"].resistor_ohm < found.rungs[TWO].resistor_ohm
-    assert found.lamps[ONE].current_a == pytest.approx(found.lamps[TWO].current_a, rel=0.15)
+    assessment = state(plan)
+    assert assessment.rungs["a"].supply_v == pytest.approx(5.0) and assessment.rungs[TWO].supply_v == pytest.approx(9.0)
+    assert assessment.rungs["a"].resistor_ohm < assessment.rungs[TWO].resistor_ohm
+    assert assessment.lamps[ONE].current_a == pytest.approx(assessment.lamps[TWO].current_a, rel=0.15)
 
 
 def test_a_pair_of_resistors_counts_as_one():
@@ -189,10 +191,10 @@ def test_a_pair_of_resistors_counts_as_one():
         id="a",
         items=(Parallel(id="p", items=(Resistor(id="r1", ohm=1000.0), Resistor(id="r2", ohm=470.0))), Hung(lamp=ONE)),
     )
-    found = state(hung(deck_plan(lamps=1), both))
+    assessment = state(hung(deck_plan(lamps=1), both))
     ohm = 1000.0 * 470.0 / 1470.0
-    assert found.rungs["a"].resistor_ohm == pytest.approx(ohm)
-    assert found.lamps[ONE].current_a * ohm + found.lamps[ONE].forward_v == pytest.approx(9.0, abs=1e-6)
+    assert assessment.rungs["a"].resistor_ohm == pytest.approx(ohm)
+    assert assessment.lamps[ONE].current_a * ohm + assessment.lamps[ONE].forward_v == pytest.approx(9.0, abs=1e-6)
 
 
 @given(st.floats(12.0, 900_000.0))
@@ -260,11 +262,11 @@ def test_a_regulator_too_warm_and_a_section_too_warm():
         plan, Regulated(id="u", part="regulator-classic-small", volts=3.5, home="deck1", items=tuple(string(f"s{k}", i) for k, i in enumerate(ids))),
         supply=Supply(part="adapter-adjustable-0.5a", volts=24.0),
     )  # fmt: skip
-    found = state(plan)
-    heat = heat_of(plan, found)
+    assessment = state(plan)
+    heat = heat_of(plan, assessment)
     (box,) = heat.sections
     # By hand: all that comes from the supply is warmth in there.
-    watt = 24.0 * found.supply.draw_a
+    watt = 24.0 * assessment.supply.draw_a
     assert box.watt == pytest.approx(watt, rel=0.02)
     area = (167.4 * 46.4 + 2 * 167.4 * 21.4 + 2 * 46.4 * 21.4) * 1e-6
     assert outer_area_m2(plan.sections[0]) == pytest.approx(area, rel=1e-9)
@@ -314,10 +316,10 @@ def test_a_file_that_hangs_a_lamp_twice_opens_and_is_told():
     plan = hung(deck_plan(lamps=2), string("a", ONE), string("b", TWO))
     text = storage.plan_to_json(plan).replace(f'"lamp": "{TWO}"', f'"lamp": "{ONE}"')
     twice = storage.plan_from_json(text.encode(), "x")
-    found = state(twice)
-    assert found.lamps[ONE].current_a > 1e-4
+    assessment = state(twice)
+    assert assessment.lamps[ONE].current_a > 1e-4
     mended = settled(twice, "hung-twice")
-    assert state(mended).lamps[ONE].current_a == pytest.approx(found.lamps[ONE].current_a, rel=1e-6)
+    assert state(mended).lamps[ONE].current_a == pytest.approx(assessment.lamps[ONE].current_a, rel=1e-6)
 
 
 def test_bad_values_are_named():
@@ -435,8 +437,8 @@ def test_kirchhoff_s_laws_hold_in_random_trees_of_all_kinds(seed):
             residual[b] -= currents[e.id]
     assert max(map(abs, residual.values())) < 1e-6
     # Each lamp apart, with what the assessment wants of them: the currents it shows, alike ones folded into one branch.
-    found = state(plan)
-    given_ = given_by(plan, found)
+    assessment = state(plan)
+    given_ = given_by(plan, assessment)
     ((_, source, drawn),) = netlists(
         given_.catalogue, plan.feeds, given_.shelf, given_.lamps, given_.kinds, given_.wanted
     )
@@ -444,7 +446,7 @@ def test_kirchhoff_s_laws_hold_in_random_trees_of_all_kinds(seed):
         [solver.Source("source", "plus", "0", source.volts, source.ohms), *drawn.net.elements]
     ).solve()
     for lamp_id, current in network_lamps(drawn, apart).items():
-        assert found.lamps[lamp_id].current_a == pytest.approx(current, rel=1e-6, abs=1e-9)
+        assert assessment.lamps[lamp_id].current_a == pytest.approx(current, rel=1e-6, abs=1e-9)
 
 
 def test_a_circuit_that_settles_nowhere_is_left_dark_and_said(monkeypatch):
@@ -458,9 +460,9 @@ def test_a_circuit_that_settles_nowhere_is_left_dark_and_said(monkeypatch):
         raise CircuitError(*newton.LOST)
 
     monkeypatch.setattr(solver.Network, "solve", lost)
-    found = state(plan)
-    assert found.lamps[ONE].current_a == 0.0 and not found.supply.settled
-    assert "unsettled" in {f.rule for f in judge(plan, found)}
+    assessment = state(plan)
+    assert assessment.lamps[ONE].current_a == 0.0 and not assessment.supply.settled
+    assert "unsettled" in {f.rule for f in judge(plan, assessment)}
 
 
 def test_parts_nested_without_end_are_refused():
@@ -510,14 +512,18 @@ def test_odd_circuits_from_elsewhere_are_assessed_judged_and_drawn(name, part):
         {"id": "supply", "supply": {"part": part}, "items": ODD[name], "head": [{"is": "fuse", "id": "hf"}]}
     ]
     plan = storage.plan_from_json(json.dumps(data).encode(), "x")
-    found = state(plan)
-    assert set(found.lamps) == {ONE, TWO, THREE} and all(math.isfinite(s.current_a) for s in found.lamps.values())
-    told = {(f.rule, f.subject) for f in judge(plan, found)}
+    assessment = state(plan)
+    assert set(assessment.lamps) == {ONE, TWO, THREE} and all(
+        math.isfinite(s.current_a) for s in assessment.lamps.values()
+    )
+    told = {(f.rule, f.subject) for f in judge(plan, assessment)}
     assert {i for r, i in told if r == "unknown-part" and i in "abc"} == {"unknown parts": {"a", "b", "c"}, "unknown drive": {"a"}}.get(name, set())  # fmt: skip
     assert not any(r == "short" for r, _ in told) or name == "lamp shorted"
-    sheet = rails_of(plan, found, 850.0, 300.0)
+    sheet = rails_of(plan, assessment, 850.0, 300.0)
     assert {i for m in sheet.marks for i in m.lamps} == {ONE, TWO, THREE}
-    assert circuit_table(plan, found).count("lamp,") == 3 and json.loads(circuit_json(plan, found)) is not None
+    assert (
+        circuit_table(plan, assessment).count("lamp,") == 3 and json.loads(circuit_json(plan, assessment)) is not None
+    )
 
 
 @pytest.mark.parametrize(("supply", "severity"), [("adapter-12v-1a", "stop"), ("adapter-6v-0.5a", "look"), ("usb-5v", ""), ("adapter-3v-0.5a", "stop")])  # fmt: skip

@@ -36,8 +36,8 @@ def deck():
     return plan, assess(plan, CAT)
 
 
-def top(plan, found, *readings, count=3):
-    return [s.faults for s in diagnose(plan, found, readings).suspects[:count]]
+def top(plan, assessment, *readings, count=3):
+    return [s.faults for s in diagnose(plan, assessment, readings).suspects[:count]]
 
 
 def test_each_fault_is_solved_as_the_network_it_makes(deck):
@@ -118,16 +118,16 @@ def test_a_sound_model_on_a_battery_half_used_is_called_sound(depth):
 
 def test_a_battery_that_is_low_is_named_before_any_part():
     plan = load(path_of("szron")).plan
-    found = assess(plan, CAT)
-    low = diagnose(plan, found, [Reading("volts", "supply", 6.9)])  # eight cells at 0.86 V: past their end
+    assessment = assess(plan, CAT)
+    low = diagnose(plan, assessment, [Reading("volts", "supply", 6.9)])  # eight cells at 0.86 V: past their end
     assert (
         low.suspects[0].words == "the battery is low, or the adapter gives too little" and low.suspects[0].share > 0.8
     )
-    dim = [Reading("lit", i, 0.5) for i in benches_of(plan, found)[0].lamps if found.lamps[i].share > 0.01]
-    all_dim = diagnose(plan, found, dim)
+    dim = [Reading("lit", i, 0.5) for i in benches_of(plan, assessment)[0].lamps if assessment.lamps[i].share > 0.01]
+    all_dim = diagnose(plan, assessment, dim)
     assert all_dim.used > 0.6 and {f.kind for f in all_dim.suspects[0].faults} <= {"source low"}, "no matter of parts"
-    assert diagnose(plan, found, []).used is None
-    half = diagnose(plan, found, [Reading("volts", "supply", 9.9)])  # 1.24 V a cell: a good half
+    assert diagnose(plan, assessment, []).used is None
+    half = diagnose(plan, assessment, [Reading("volts", "supply", 9.9)])  # 1.24 V a cell: a good half
     assert half.used == pytest.approx(0.55, abs=0.12)
 
 
@@ -151,10 +151,10 @@ def test_the_source_s_own_volts_are_asked_first_and_nothing_where_nothing_tells(
 def test_looks_alone_end_in_suspects_on_every_demo():
     """Two dark lamps of Perkoz, whose regulators let Newton find no rest with some pairs of faults."""
     plan = load(path_of("perkoz")).plan
-    found = assess(plan, CAT)
-    lamps = list(benches_of(plan, found)[0].lamps)
+    assessment = assess(plan, CAT)
+    lamps = list(benches_of(plan, assessment)[0].lamps)
     for a, b in itertools.combinations(lamps, 2):
-        said = diagnose(plan, found, [Reading("lit", i, 0.0 if i in (a, b) else 1.0) for i in lamps])
+        said = diagnose(plan, assessment, [Reading("lit", i, 0.0 if i in (a, b) else 1.0) for i in lamps])
         assert said.suspects and {i for f in said.suspects[0].faults for i in f.at} & {a, b}, (a, b)
 
 
@@ -240,13 +240,14 @@ def test_two_faults_at_once(deck):
 @pytest.mark.parametrize("name", ["szron", "bryla"])
 def test_two_faults_of_a_demo_are_named_together(name):
     plan = load(path_of(name)).plan
-    found = assess(plan, CAT)
-    bench = benches_of(plan, found)[0]
-    behind = {i: rung.id for rung in found.rungs.values() for i in rung.lamps}
+    assessment = assess(plan, CAT)
+    bench = benches_of(plan, assessment)[0]
+    behind = {i: rung.id for rung in assessment.rungs.values() for i in rung.lamps}
     a, b = next(
         (x, y)
         for x, y in itertools.pairwise(bench.lamps)
-        if behind[x] != behind[y] and len(found.rungs[behind[x]].lamps) == 1 == len(found.rungs[behind[y]].lamps)
+        if behind[x] != behind[y]
+        and len(assessment.rungs[behind[x]].lamps) == 1 == len(assessment.rungs[behind[y]].lamps)
     )
     # As it would be, from a network with both of them out.
     both = bench.with_doubles(
@@ -255,12 +256,12 @@ def test_two_faults_of_a_demo_are_named_together(name):
     row = both.hypotheses.index(next(h for h in both.hypotheses if len(h) == 2))
     looks = [Reading("lit", i, float(both.predicted("lit", i)[row])) for i in both.lamps]
     volts = [Reading("volts", i, round(float(both.predicted("volts", i)[row]), 2)) for i in (a, b)]
-    said = diagnose(plan, found, [*looks, *volts])
+    said = diagnose(plan, assessment, [*looks, *volts])
     assert {i for f in said.suspects[0].faults for i in f.at} == {a, b} and "; and " in said.suspects[0].words
     assert {f.kind for s in said.suspects[:4] for f in s.faults} <= {"open", "reversed"} and said.misfit < 1.0
-    seen = diagnose(plan, found, looks).suspects[0]
+    seen = diagnose(plan, assessment, looks).suspects[0]
     assert {i for f in seen.faults for i in f.at} == {a, b}, "two dark lamps are two faults, not two looks gone wrong"
-    one = diagnose(plan, found, [r if r.at != b else r._replace(value=1.0) for r in looks] + volts[:1])
+    one = diagnose(plan, assessment, [r if r.at != b else r._replace(value=1.0) for r in looks] + volts[:1])
     assert [len(s.faults) for s in one.suspects[:2]] == [1, 1], "one fault where one tells all"
 
 

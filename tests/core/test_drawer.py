@@ -122,10 +122,10 @@ def test_the_workshop_keeps_the_drawer_and_reads_the_older_list(tmp_path):
 
 def test_shopping_list_goes_against_the_drawer():
     plan = deck_plan(lamps=3)
-    found = assess(plan, CAT)
+    assessment = assess(plan, CAT)
     part = plan.lamps[0].part
     shop = Workshop().with_drawer(held("lamp", part, 3.0, "box 2"))
-    row = next(r for r in csv.DictReader(io.StringIO(shopping_csv(plan, found, shop))) if r["kind"] == "lamp")
+    row = next(r for r in csv.DictReader(io.StringIO(shopping_csv(plan, assessment, shop))) if r["kind"] == "lamp")
     assert (row["needed"], row["with_spares"], row["in_drawer"], row["to_buy"], row["where"]) == (
         "3",
         "4",
@@ -137,22 +137,22 @@ def test_shopping_list_goes_against_the_drawer():
 
 def test_what_serves_instead_says_what_it_changes():
     plan = deck_plan(lamps=3)
-    found = assess(plan, CAT)
+    assessment = assess(plan, CAT)
     part = plan.lamps[0].part
     colour = CAT.lamps[part].colour
     others = [
         p.id for p in CAT.lamps.values() if p.colour == colour and p.id != part and not p.body and p.form != "strip"
     ]
     red = next(p.id for p in CAT.lamps.values() if p.colour == "red")
-    offers = substitutes(plan, found, part, [red, *others[:3], part, "unknown"])
+    offers = substitutes(plan, assessment, part, [red, *others[:3], part, "unknown"])
     assert offers and {s.part for s in offers} <= set(others)
     first = offers[0]
     swapped = passed(plan, with_part(part, first.part)(plan))
     after = assess(swapped, CAT)
-    light = sum(p.flux_lm for p in after.lamps.values()) / sum(p.flux_lm for p in found.lamps.values())
+    light = sum(p.flux_lm for p in after.lamps.values()) / sum(p.flux_lm for p in assessment.lamps.values())
     assert first.light == pytest.approx(light)
-    assert first.more_a == pytest.approx(after.supply.draw_a - found.supply.draw_a)
-    assert substitutes(plan, found, "unknown", others) == () and substitutes(plan, found, part, [red]) == ()
+    assert first.more_a == pytest.approx(after.supply.draw_a - assessment.supply.draw_a)
+    assert substitutes(plan, assessment, "unknown", others) == () and substitutes(plan, assessment, part, [red]) == ()
 
 
 def test_demos_buy_nothing_with_a_full_drawer():
@@ -170,28 +170,31 @@ def test_resistors_from_the_drawer_say_what_they_change_and_what_is_too_much():
     """By hand: 9 V less some 2.7 V over 1 kΩ and over 680 Ω: half as much current again, and light about as much."""
     lamps = tuple(f"deck1.lamp.{k:02d}" for k in (1, 2, 3))
     plan = edits.set_resistor(deck_plan(lamps=3), lamps, 1000.0)
-    found = assess(plan, CAT)
-    offers = {s.part: s for s in swaps(plan, found, "resistor", "1000", ["680", "1200", "100", "1e6", "270"])}
+    assessment = assess(plan, CAT)
+    offers = {s.part: s for s in swaps(plan, assessment, "resistor", "1000", ["680", "1200", "100", "1e6", "270"])}
     assert set(offers) == {"680", "1200", "270"}, "a tenth and a thousand times are no substitutes"
     after = assess(passed(plan, offers["680"].edit(plan)), CAT)
-    light = sum(p.flux_lm for p in after.lamps.values()) / sum(p.flux_lm for p in found.lamps.values())
+    light = sum(p.flux_lm for p in after.lamps.values()) / sum(p.flux_lm for p in assessment.lamps.values())
     assert 1.3 < light < 1.6 and offers["680"].outcome == f"{light:.2g} × light"
     assert offers["1200"].state == "fine" and offers["270"].state == "stop" and "rating" in offers["270"].outcome
-    assert swaps(plan, found, "resistor", "470", ["680"]) == () and swaps(plan, found, "supply", "x", ["y"]) == ()
+    assert (
+        swaps(plan, assessment, "resistor", "470", ["680"]) == ()
+        and swaps(plan, assessment, "supply", "x", ["y"]) == ()
+    )
 
 
 def test_fibre_and_wire_from_the_drawer():
     plan = load(path_of("szron")).plan
-    found = assess(plan, CAT)
+    assessment = assess(plan, CAT)
     fibre = plan.dots[0].fibre
     others = [f for f in CAT.fibres if f != fibre]
-    offers = swaps(plan, found, "fibre", fibre, [*others, "unknown"])
+    offers = swaps(plan, assessment, "fibre", fibre, [*others, "unknown"])
     assert offers and all(s.state in ("fine", "look", "stop") and "light" in s.outcome for s in offers)
     tried = passed(plan, offers[0].edit(plan))
     assert all(d.fibre != fibre for d in tried.dots) and {d.id for d in tried.dots} == {d.id for d in plan.dots}
     wire = plan.loom.wire
     thick = max((w for w in CAT.wires if w != wire), key=lambda w: CAT.wires[w].outside_mm)
     thin = min((w for w in CAT.wires if w != wire), key=lambda w: CAT.wires[w].outside_mm)
-    said = {s.part: s for s in swaps(plan, found, "wire", wire, [thick, thin])}
+    said = {s.part: s for s in swaps(plan, assessment, "wire", wire, [thick, thin])}
     assert said[thick].state in ("look", "stop") and said[thin].outcome
     assert passed(plan, said[thin].edit(plan)).loom.wire == thin

@@ -51,7 +51,7 @@ def test_holes_for_lamps_ways_and_round_panes_are_drilled_as_fibres_are():
     sizes = {b.of: (b.side, b.drill.metric_mm) for b in bores_of(built_in(), deck)}
     assert sizes == {"deck1.nav": ("port", 3.1), "deck1.tip": ("starboard", 1.0), "way": ("bottom", 2.5), "deck1.port": ("port", 2.0)}  # fmt: skip
     assert sum(h.pieces for h in holes_of(deck, built_in())) == 4
-    found = assess(deck, built_in())
-    titles = [d.title for d in drill_templates(deck, found, PAPERS["a4"])]
+    assessment = assess(deck, built_in())
+    titles = [d.title for d in drill_templates(deck, assessment, PAPERS["a4"])]
     assert titles == [f"Drill template: Deck 1, {where}" for where in ("port", "starboard", "floor")]
     assert effort.effort_of(deck, built_in())[0].holes == 6, "all four, the square pane, and the slit that is filed"

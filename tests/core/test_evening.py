@@ -25,14 +25,14 @@ def on(plan, **supply):
 def test_the_evening_agrees_with_the_curve_of_the_source():
     """With one channel the plan's light by the hour is the source's own curve."""
     plan = on(deck_plan(lamps=3), part="aa-alkaline", in_series=4)
-    found = assess(plan, built_in())
-    evening = evening_of(plan, found)
+    assessment = assess(plan, built_in())
+    evening = evening_of(plan, assessment)
     assert set(evening.share) == {"deck1"}
-    for hour in (0.0, found.supply.hours / 2, found.supply.hours):
+    for hour in (0.0, assessment.supply.hours / 2, assessment.supply.hours):
         assert evening.at(hour)["deck1"] == pytest.approx(
-            float(np.interp(hour, found.supply.curve_hours, found.supply.curve_light)), abs=0.02
+            float(np.interp(hour, assessment.supply.curve_hours, assessment.supply.curve_light)), abs=0.02
         )
-    assert evening.at(found.supply.hours)["deck1"] == pytest.approx(0.5, abs=0.02)
+    assert evening.at(assessment.supply.hours)["deck1"] == pytest.approx(0.5, abs=0.02)
 
 
 def test_on_an_adapter_nothing_changes():
@@ -45,19 +45,19 @@ def test_who_draws_what_adds_up_to_the_draw():
     plan = edits.play_on(plan, ["deck1.lamp.05"], "stern")
     plan, _ = edits.put_before(plan, "deck1.lamp.03", "motor")
     plan, _ = edits.put_before(plan, "deck1.lamp.04", "regulator")
-    found = assess(passed(deck_plan(lamps=5), plan), built_in())
-    draws = draws_of(plan, found)
-    assert sum(d.current_a for d in draws) == pytest.approx(found.supply.draw_a, rel=1e-6)
+    assessment = assess(passed(deck_plan(lamps=5), plan), built_in())
+    draws = draws_of(plan, assessment)
+    assert sum(d.current_a for d in draws) == pytest.approx(assessment.supply.draw_a, rel=1e-6)
     assert sum(d.share for d in draws) == pytest.approx(1.0, rel=1e-6)
     assert {"motor.01", "deck1", "stern", "regulators and boards"} == {d.of for d in draws}
 
 
 def test_other_sources_side_by_side():
     plan = edits.set_wanted(on(deck_plan(lamps=5), part="aa-alkaline", in_series=4), ["deck1"], Wanted(current_ma=4.0))
-    found = assess(plan, built_in())
-    options = options_for(plan, found, "supply")
+    assessment = assess(plan, built_in())
+    options = options_for(plan, assessment, "supply")
     mine = next(o for o in options if same_source(o.supply, plan.feeds[0].supply))
-    assert mine.hours == pytest.approx(found.supply.hours, rel=1e-6) and mine.evenings == pytest.approx(
+    assert mine.hours == pytest.approx(assessment.supply.hours, rel=1e-6) and mine.evenings == pytest.approx(
         mine.hours / 2.0
     )
     # Four AA are 42 cm³ and 92 g.
@@ -109,7 +109,7 @@ def test_gears_and_speed():
 def test_a_load_in_a_plan_turns():
     plan, motor = edits.put_before(on(deck_plan(lamps=1), part="aa-alkaline", in_series=2), "deck1.lamp.01", "motor")
     plan = edits.set_part(plan, motor, gears=((8, 40), (10, 60)))
-    found = assess(plan, built_in())
+    assessment = assess(plan, built_in())
     load = next(x for f in plan.feeds for x in edits.parts_of(f) if isinstance(x, Load))
-    speed = speed_of(built_in().loads[load.part], found.parts[motor].volts, load.gears)
+    speed = speed_of(built_in().loads[load.part], assessment.parts[motor].volts, load.gears)
     assert 200 < speed.part_rpm < 300

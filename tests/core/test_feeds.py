@@ -60,17 +60,17 @@ def test_in_series_one_current_flows_and_voltages_add_up():
     plan = hung(
         deck_plan(lamps=2), Series(id="a", items=(Resistor(id="a.r", ohm=470.0), Hung(lamp=ONE), Hung(lamp=TWO)))
     )
-    found = state(plan)
-    a, b = found.lamps[ONE], found.lamps[TWO]
+    assessment = state(plan)
+    a, b = assessment.lamps[ONE], assessment.lamps[TWO]
     assert a.current_a == pytest.approx(b.current_a, rel=1e-12)
     assert a.current_a * 470.0 + a.forward_v + b.forward_v == pytest.approx(9.0, abs=1e-6)
-    assert found.supply.draw_a == pytest.approx(a.current_a, rel=1e-9)
+    assert assessment.supply.draw_a == pytest.approx(a.current_a, rel=1e-9)
 
 
 def test_side_by_side_behind_one_resistor_share_its_current():
     plan = hung(deck_plan(lamps=2), Series(id="a", items=(Resistor(id="a.r", ohm=470.0), Parallel(id="p", items=(Hung(lamp=ONE), Hung(lamp=TWO))))))  # fmt: skip
-    found = state(plan)
-    a, b = found.lamps[ONE], found.lamps[TWO]
+    assessment = state(plan)
+    a, b = assessment.lamps[ONE], assessment.lamps[TWO]
     assert a.current_a == pytest.approx(b.current_a, rel=1e-9) and a.forward_v == pytest.approx(b.forward_v, rel=1e-9)
     assert (a.current_a + b.current_a) * 470.0 + a.forward_v == pytest.approx(9.0, abs=1e-6)
 
@@ -78,16 +78,16 @@ def test_side_by_side_behind_one_resistor_share_its_current():
 def test_a_lamp_turned_round_darkens_its_string_and_is_named():
     plan = edits.wire_in_series(deck_plan(lamps=2), [ONE, TWO])
     turned = edits.reverse(plan, TWO)
-    found = state(turned)
-    assert abs(found.lamps[ONE].current_a) < 1e-6 and "backwards" in rules(turned)
-    fix = next(f for f in judge(turned, found) if f.rule == "backwards").fixes[0]
+    assessment = state(turned)
+    assert abs(assessment.lamps[ONE].current_a) < 1e-6 and "backwards" in rules(turned)
+    fix = next(f for f in judge(turned, assessment) if f.rule == "backwards").fixes[0]
     assert state(fix.applied(turned)).lamps[ONE].current_a > 1e-4
 
 
 def test_a_switch_that_is_open_leaves_its_lamps_dark_and_others_alone():
     base = hung(deck_plan(lamps=3), Series(id="a", items=(Switch(id="s", closed=False), Resistor(id="a.r", ohm=470.0), Hung(lamp=ONE))))  # fmt: skip
-    found = state(base)
-    assert found.lamps[ONE].current_a < 1e-9 and found.lamps[TWO].current_a > 1e-4
+    assessment = state(base)
+    assert assessment.lamps[ONE].current_a < 1e-9 and assessment.lamps[TWO].current_a > 1e-4
     closed = hung(base, Series(id="a", items=(Switch(id="s"), Resistor(id="a.r", ohm=470.0), Hung(lamp=ONE))))
     assert state(closed).lamps[ONE].current_a > 1e-3
 
@@ -102,11 +102,11 @@ def test_a_fuse_takes_next_to_nothing():
 def test_a_second_source_feeds_what_hangs_on_it_and_nothing_else():
     plan, other = edits.add_feed(deck_plan(lamps=3), "usb-5v")
     plan = passed(deck_plan(lamps=3), edits.hang_on(plan, [TWO], other))
-    found = state(plan)
-    assert found.lamps[TWO].feed == other and found.lamps[ONE].feed == plan.feeds[0].id
-    assert set(found.feeds) == {f.id for f in plan.feeds}
-    assert found.feeds[other].draw_a == pytest.approx(found.lamps[TWO].current_a, rel=1e-6)
-    assert found.feeds[plan.feeds[0].id].draw_a == pytest.approx(found.lamps[ONE].current_a + found.lamps[THREE].current_a, rel=1e-6)  # fmt: skip
+    assessment = state(plan)
+    assert assessment.lamps[TWO].feed == other and assessment.lamps[ONE].feed == plan.feeds[0].id
+    assert set(assessment.feeds) == {f.id for f in plan.feeds}
+    assert assessment.feeds[other].draw_a == pytest.approx(assessment.lamps[TWO].current_a, rel=1e-6)
+    assert assessment.feeds[plan.feeds[0].id].draw_a == pytest.approx(assessment.lamps[ONE].current_a + assessment.lamps[THREE].current_a, rel=1e-6)  # fmt: skip
     back = edits.drop_feed(plan, other)
     assert [f.id for f in back.feeds] == [plan.feeds[0].id] and state(back).lamps[TWO].feed == plan.feeds[0].id
     with pytest.raises(PlanError, match="only one"):
@@ -150,8 +150,8 @@ def test_resistors_shared_are_sized_for_all_behind_them():
 def test_a_white_lamp_on_one_fresh_lithium_cell_is_judged_fresh():
     plan = edits.set_resistor(deck_plan(lamps=1, supply="li-ion-18650"), [ONE], 15.0)
     plan = edits.set_fields(plan, [ONE], part="chip-0603-warm-white")
-    found = state(plan)
-    lamp = found.lamps[ONE]
+    assessment = state(plan)
+    lamp = assessment.lamps[ONE]
     assert lamp.fresh_a > lamp.current_a
     # By hand: 4.2 V less what the lamp takes at that current, across 15 Ω and the cell's own 0.08 Ω.
     family = built_in().families[built_in().lamps[lamp.part].family]
@@ -178,17 +178,17 @@ def test_batteries_empty_and_say_so(supply):
 def test_lamps_that_are_alike_are_solved_as_one_and_come_out_as_each(supply):
     """Five lamps behind resistors of their own against the same five drawn out one by one, on a soft source."""
     plan = edits.set_resistor(deck_plan(supply=supply), [f"deck1.lamp.0{i}" for i in range(1, 6)], 330.0)
-    found = state(plan)
+    assessment = state(plan)
     drawn = hung(
         plan, *(Series(id=f"s{i}", items=(Resistor(id=f"s{i}.r", ohm=330.0), Hung(lamp=f"deck1.lamp.0{i}"))) for i in range(1, 6))
     )  # fmt: skip
     singly = state(drawn)
-    for key, lamp in found.lamps.items():
+    for key, lamp in assessment.lamps.items():
         assert lamp.current_a == pytest.approx(singly.lamps[key].current_a, rel=1e-9)
         assert lamp.fresh_a == pytest.approx(singly.lamps[key].fresh_a, rel=1e-9)
-    assert found.supply.draw_a == pytest.approx(5 * found.lamps[ONE].current_a, rel=1e-9)
-    assert found.supply.hours == pytest.approx(singly.supply.hours, rel=1e-9)
-    assert found.supply.curve_light == pytest.approx(singly.supply.curve_light, rel=1e-9)
+    assert assessment.supply.draw_a == pytest.approx(5 * assessment.lamps[ONE].current_a, rel=1e-9)
+    assert assessment.supply.hours == pytest.approx(singly.supply.hours, rel=1e-9)
+    assert assessment.supply.curve_light == pytest.approx(singly.supply.curve_light, rel=1e-9)
 
 
 def test_very_little_current_is_said_once_for_a_section():
@@ -207,8 +207,8 @@ def test_two_colours_back_to_back_are_no_mistake():
     plan = edits.add_lamp(edits.add_lamp(deck_plan(lamps=0), red), green)
     pair = Series(id="a", items=(Resistor(id="a.r", ohm=470.0), Parallel(id="p", items=(Hung(lamp="duo.red"), Hung(lamp="duo.green", reversed=True)))))  # fmt: skip
     plan = hung(plan, pair)
-    found = state(plan)
-    assert found.lamps["duo.red"].current_a > 5e-3 and abs(found.lamps["duo.green"].current_a) < 1e-9
+    assessment = state(plan)
+    assert assessment.lamps["duo.red"].current_a > 5e-3 and abs(assessment.lamps["duo.green"].current_a) < 1e-9
     assert "back-to-back" in rules(plan) and "backwards" not in rules(plan)
 
 

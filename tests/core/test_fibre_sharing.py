@@ -161,8 +161,8 @@ def test_the_chain_of_a_plan_by_hand():
     lamp = Lamp(id="lamp", part="flat-3-warm-white", at=(30, 30, 20), aim=(0, 1, 0), mount="fibre")
     plan = edits.add_lamp(plan, lamp)
     plan = edits.add_dots(plan, [Dot(id="dot", at=(30, 61.2, 20), section="s", lamp="lamp", wanted_mcd=1.0)])
-    found = assess(plan, CAT)
-    tip, state = found.tips["dot"], found.lamps["lamp"]
+    assessment = assess(plan, CAT)
+    tip, state = assessment.tips["dot"], assessment.lamps["lamp"]
     part = CAT.lamps["flat-3-warm-white"]
     order = math.log(0.5) / math.log(math.cos(math.radians(part.beam_deg / 2)))
     guided = 1 - math.cos(math.radians(30)) ** (order + 1)
@@ -192,10 +192,10 @@ def test_smoke_tint_and_sleeves_cost_what_they_cost():
 
 def test_a_lit_edge_shows_where_it_is_bent():
     plan = edits.set_fields(lit(), ["hull.dot.06"], bent="lit edge", bend_mm=2.0, way=((100.0, 61.5, 39.0),))
-    found = assess(plan, CAT)
-    tip = found.tips["hull.dot.06"]
+    assessment = assess(plan, CAT)
+    tip = assessment.tips["hull.dot.06"]
     assert tip.loss.bend_lm > 0 and "tight-bend" not in rules(plan)
-    shown = [c for c in scene_of(plan, found, "port") if c.channel == "fibre"]
+    shown = [c for c in scene_of(plan, assessment, "port") if c.channel == "fibre"]
     assert sum(len(c.discs) for c in shown) == 13
     meant = edits.set_fields(plan, ["hull.dot.06"], bent="warm")
     assert sum(len(c.discs) for c in scene_of(meant, assess(meant, CAT), "port") if c.channel == "fibre") == 12
@@ -203,12 +203,12 @@ def test_a_lit_edge_shows_where_it_is_bent():
 
 def test_tips_are_seen_in_the_night_picture():
     plan = lit()
-    found = assess(plan, CAT)
-    lights = [c for c in scene_of(plan, found, "port") if c.channel == "fibre"]
+    assessment = assess(plan, CAT)
+    lights = [c for c in scene_of(plan, assessment, "port") if c.channel == "fibre"]
     assert sum(len(c.discs) for c in lights) == 12 and not [
-        c for c in scene_of(plan, found, "top") if c.channel == "fibre"
+        c for c in scene_of(plan, assessment, "top") if c.channel == "fibre"
     ]
-    tip = next(iter(found.tips.values()))
+    tip = next(iter(assessment.tips.values()))
     assert tip.cd_m2 == pytest.approx(tip.cd / (math.pi * 0.25e-3**2))
 
 
@@ -416,12 +416,12 @@ def test_fibres_go_through_passages_and_fill_them():
     )  # fmt: skip
     plan = edits.add_lamp(plan, Lamp(id="lamp", part="flat-3-red", at=(10, 20, 15), aim=(1, 0, 0), mount="fibre"))
     plan = edits.add_dots(plan, [Dot(id="dot", at=(80, 41.2, 15), section="b", lamp="lamp", fibre="fibre-1")])
-    found = assess(plan, CAT)
-    state = found.loom.passages["door"]
+    assessment = assess(plan, CAT)
+    state = assessment.loom.passages["door"]
     assert state.runs[-1] == "dot.fibre" or "dot.fibre" in state.runs
-    assert 1.0 in state.diameters_mm and found.tips["dot"].length_mm > math.dist((10, 20, 15), (80, 41.2, 15))
+    assert 1.0 in state.diameters_mm and assessment.tips["dot"].length_mm > math.dist((10, 20, 15), (80, 41.2, 15))
     by_hand = edits.set_fields(plan, ["dot"], way=((55.0, 20.0, 15.0),))
-    assert assess(by_hand, CAT).tips["dot"].length_mm < found.tips["dot"].length_mm
+    assert assess(by_hand, CAT).tips["dot"].length_mm < assessment.tips["dot"].length_mm
 
 
 def test_dots_move_and_go_with_their_section_and_panel():
@@ -496,21 +496,21 @@ def test_drills_a_hair_over_the_fibre():
 
 def test_lists_for_the_bench():
     plan = edits.set_fields(lit(), ["hull.dot.01"], hole="given", hole_mm=0.5)
-    found = assess(plan, CAT)
-    cuts = cuts_of(plan, found)
+    assessment = assess(plan, CAT)
+    cuts = cuts_of(plan, assessment)
     assert sum(c.pieces for c in cuts) == 12 and [c.length_mm for c in cuts] == sorted(
         (c.length_mm for c in cuts), reverse=True
     )
     for c in cuts:
         for i in c.dots:
-            dot, tip = next(d for d in plan.dots if d.id == i), found.tips[i]
+            dot, tip = next(d for d in plan.dots if d.id == i), assessment.tips[i]
             assert tip.length_mm + dot.slack_mm + 10 <= c.length_mm < tip.length_mm + dot.slack_mm + 15
-    assert [(h.pieces, h.given) for h in holes_of(plan, found.catalogue)] == [(11, False), (1, True)]
-    (bought,) = bought_of(plan, found)
+    assert [(h.pieces, h.given) for h in holes_of(plan, assessment.catalogue)] == [(11, False), (1, True)]
+    (bought,) = bought_of(plan, assessment)
     assert (
         bought.length_mm == sum(c.length_mm * c.pieces for c in cuts) and bought.metres * 1000 >= bought.length_mm * 1.1
     )
-    text = fibre_table(plan, found)
+    text = fibre_table(plan, assessment)
     assert text.count("\nmap,") == 12 and "no. 74" in text and "comes with the part" in text
 
 
@@ -534,8 +534,8 @@ def test_ten_thousand_dots_are_worked_out():
     plan = lit(1)
     model = altered(plan.dots[0], lamp=plan.lamps[0].id)
     dots = [altered(model, id=f"d{k}", at=(k % 190 + 5.0, 61.2, 5.0 + k % 30)) for k in range(10_000)]
-    found = assess(passed(plan, edits.add_dots(plan, dots)), CAT)
-    assert len(found.tips) == 10_001 and found.bundles[plan.lamps[0].id].left < -10
+    assessment = assess(passed(plan, edits.add_dots(plan, dots)), CAT)
+    assert len(assessment.tips) == 10_001 and assessment.bundles[plan.lamps[0].id].left < -10
     assert coupled_share(0.5, 5.0, 1.0) == pytest.approx(0.01 * 0.25 * 0.96**2)
 
 

@@ -87,8 +87,8 @@ def test_headroom_is_a_fifth_of_the_last_volts():
 
 def test_a_hot_spot_is_where_a_lamp_stands_in_plain_sight(demo):
     (spot,) = of(demo, "hot-spot")
-    found = assess(demo, built_in())
-    assert any(o.sight and o.hot_spot > 2 for o in found.openings.values()) and spot.number > 2
+    assessment = assess(demo, built_in())
+    assert any(o.sight and o.hot_spot > 2 for o in assessment.openings.values()) and spot.number > 2
     assert any(not of(fix.applied(demo), "hot-spot") for fix in spot.fixes)
 
 

@@ -120,10 +120,10 @@ def test_what_stands_before_a_pane_covers_its_share_on_the_plate():
     assert covered((half,), plan.openings, "port") == {o.id: pytest.approx(0.5, abs=0.11)}
     behind = altered(half, at=(half.at[0], -40.0, half.at[2]))
     assert covered((behind,), plan.openings, "port") == {} == covered((half,), plan.openings, "top")
-    found = assess(plan, CAT)
-    bare, hung = (scene_of(p, found, "port") for p in (plan, edits.add_fitting(plan, half)))
+    assessment = assess(plan, CAT)
+    bare, hung = (scene_of(p, assessment, "port") for p in (plan, edits.add_fitting(plan, half)))
     lost = sum(float(np.sum(a.pane_cd_m2)) - float(np.sum(b.pane_cd_m2)) for a, b in zip(bare, hung, strict=True))
-    each = found.openings[o.id].luminance_cd_m2
+    each = assessment.openings[o.id].luminance_cd_m2
     assert lost == pytest.approx(each * covered((half,), plan.openings, "port")[o.id], rel=0.02)
 
 
@@ -159,10 +159,10 @@ def test_on_the_plate_it_is_a_face_of_its_own_and_throws_a_shadow_too():
     faces = surfaces_of(CAT, plan, "top")
     assert len(faces) == len(surfaces_of(CAT, deck_plan(windows=6, lamps=1), "top")) + 1
     assert surfaces_of(CAT, plan, "top") is faces, "kept while nothing changes"
-    found = assess(plan, CAT)
+    assessment = assess(plan, CAT)
     without = altered(plan, fittings=())
     camera = Camera(320, 120, (-160.0, -30.0), 2.0, 0.6)  # the bow lies on the left
-    dark, free = (night_luminance(p, found, "top", camera, leaks=False)[0].sum(axis=0) for p in (plan, without))
+    dark, free = (night_luminance(p, assessment, "top", camera, leaks=False)[0].sum(axis=0) for p in (plan, without))
     (y0, x0), (y1, x1) = ((int((y + 30.0) * 2), int((-x + 160.0) * 2)) for x, y in ((100.0, 0.0), (100.0, 18.0)))
     assert dark[y0, x0] < 0.6 * free[y0, x0] and dark[y1, x1] == pytest.approx(free[y1, x1], rel=0.05)
 

@@ -164,8 +164,8 @@ def test_a_plan_of_version_2_keeps_all_it_had():
     strings = [[x.lamp for x in lamps_in(item)] for item in plan.feeds[0].items]
     assert strings == [s["lamps"] for s in raw["strings"]]
     assert reopened(plan) == plan
-    found = assess(plan, built_in())
-    assert found.supply.draw_a > 0.01 and all(i in found.lamps for i in (p.id for p in plan.lamps))
+    assessment = assess(plan, built_in())
+    assert assessment.supply.draw_a > 0.01 and all(i in assessment.lamps for i in (p.id for p in plan.lamps))
 
 
 def test_ids_doubled_by_old_copies_are_told_apart():
@@ -350,17 +350,17 @@ class AnyEdits(RuleBasedStateMachine):
 
     @rule(data=st.data())
     def take_an_offer(self, data):
-        found = assess(self.plan, built_in(), QUICK)
-        fixes = [fix for f in judge(self.plan, found)[:4] for fix in f.fixes if "fewest" not in fix.label]
+        assessment = assess(self.plan, built_in(), QUICK)
+        fixes = [fix for f in judge(self.plan, assessment)[:4] for fix in f.fixes if "fewest" not in fix.label]
         if fixes:
             self.do(data.draw(st.sampled_from(fixes)).applied)
 
     @invariant()
     def saves_loads_equal_and_assesses(self):
         assert reopened(self.plan) == self.plan
-        found = assess(self.plan, built_in(), QUICK)
-        assert all(math.isfinite(o.luminance_cd_m2) and o.luminance_cd_m2 >= 0 for o in found.openings.values())
-        judge(self.plan, found)
+        assessment = assess(self.plan, built_in(), QUICK)
+        assert all(math.isfinite(o.luminance_cd_m2) and o.luminance_cd_m2 >= 0 for o in assessment.openings.values())
+        judge(self.plan, assessment)
 
 
 AnyEdits.TestCase.settings = settings(

@@ -31,13 +31,13 @@ def diode(name: str, a: str, b: str, part: str) -> Diode:
 def test_half_built_strings_and_groups_flow_as_the_sheet_says(how):
     plan = edits.set_wanted(deck_plan(windows=4, lamps=2), LAMPS, Wanted(current_ma=8.0))
     plan = {"string": edits.wire_in_series, "group": edits.wire_side_by_side, "own": lambda p, _: p}[how](plan, LAMPS)
-    found = assess(plan, CAT)
-    tests = joint_tests(plan, found, "deck1")
+    assessment = assess(plan, CAT)
+    tests = joint_tests(plan, assessment, "deck1")
     assert len(tests) == 2
     for test in tests:
         part = plan.lamps[0].part
-        ohm = found.lamps[test.lamps[0]].resistor_ohm or next(
-            r.resistor_ohm for r in found.rungs.values() if test.lamps[0] in r.lamps
+        ohm = assessment.lamps[test.lamps[0]].resistor_ohm or next(
+            r.resistor_ohm for r in assessment.rungs.values() if test.lamps[0] in r.lamps
         )
         elements = [Source("s", "p", "0", test.supply_v, 0.0), Resistor("r", "p", "n0", ohm)]
         for k, lamp in enumerate(test.lamps):
@@ -46,11 +46,11 @@ def test_half_built_strings_and_groups_flow_as_the_sheet_says(how):
         flows = -float(Network(elements).solve().currents[0, 0])
         assert abs(flows) == pytest.approx(test.current_a, rel=0.02), "a rounded supply"
         assert test.low_a < abs(flows) < test.high_a < test.limit_a
-    full = found.feeds["supply"].nominal_v
+    full = assessment.feeds["supply"].nominal_v
     if how == "string":
         assert tests[0].supply_v < tests[1].supply_v <= full + 0.1
-        whole = sheet_of(plan, found, "deck1")[0]
-        assert tests[1].supply_v == pytest.approx(found.supply.terminal_v, abs=0.1) and tests[
+        whole = sheet_of(plan, assessment, "deck1")[0]
+        assert tests[1].supply_v == pytest.approx(assessment.supply.terminal_v, abs=0.1) and tests[
             1
         ].current_a == pytest.approx(whole.current_a)
 
@@ -58,9 +58,9 @@ def test_half_built_strings_and_groups_flow_as_the_sheet_says(how):
 def test_every_demo_has_tests_after_its_joints_and_they_are_on_the_sheets():
     for name in ("szron", "perkoz", "swistak", "bryla"):
         plan = load(path_of(name)).plan
-        found = assess(plan, CAT)
-        tests = joint_tests(plan, found)
-        assert {i for t in tests for i in t.lamps} <= set(found.lamps) and len(tests) >= len(found.rungs)
+        assessment = assess(plan, CAT)
+        tests = joint_tests(plan, assessment)
+        assert {i for t in tests for i in t.lamps} <= set(assessment.lamps) and len(tests) >= len(assessment.rungs)
         assert all(0 < t.supply_v < 30 and t.low_a <= t.current_a * 1.01 and t.current_a <= t.limit_a for t in tests)
     plan = load(path_of("szron")).plan
     titles = [d.title for d in sheets_of_tests(plan, assess(plan, CAT), PAPERS["a4"])]
@@ -70,22 +70,22 @@ def test_every_demo_has_tests_after_its_joints_and_they_are_on_the_sheets():
 def test_a_hub_is_tested_by_what_hangs_behind_it():
     """The currents of all strings on it, together: less than the source's, and lit lamps named."""
     plan = load(path_of("bryla")).plan
-    found = assess(plan, CAT)
-    hubs = [t for t in joint_tests(plan, found) if "hub" in t.plus or "hub" in t.minus]
+    assessment = assess(plan, CAT)
+    hubs = [t for t in joint_tests(plan, assessment) if "hub" in t.plus or "hub" in t.minus]
     assert hubs
     for test in hubs:
-        rungs = {r.id: r for r in found.rungs.values() if set(r.lamps) & set(test.lamps)}
+        rungs = {r.id: r for r in assessment.rungs.values() if set(r.lamps) & set(test.lamps)}
         assert test.current_a == pytest.approx(sum(r.current_a for r in rungs.values()))
         assert test.low_a < test.current_a < test.high_a < test.limit_a
         assert ("hub" in test.plus) != ("hub" in test.minus)
-    inside = joint_tests(plan, found, "engine.port")
+    inside = joint_tests(plan, assessment, "engine.port")
     assert inside and any(i.startswith("engine.port") for t in inside for i in t.lamps)
 
 
 def test_a_lamp_on_its_own_is_tested_at_the_full_supply():
     plan = edits.set_wanted(deck_plan(windows=4, lamps=2), LAMPS, Wanted(current_ma=8.0))
-    found = assess(plan, CAT)
-    for test in joint_tests(plan, found):
-        assert len(test.lamps) == 1 and test.supply_v == pytest.approx(found.supply.terminal_v, abs=0.06)
+    assessment = assess(plan, CAT)
+    for test in joint_tests(plan, assessment):
+        assert len(test.lamps) == 1 and test.supply_v == pytest.approx(assessment.supply.terminal_v, abs=0.06)
         assert "resistor" in test.plus and test.lamps[0] in test.minus
-    assert joint_tests(plan, found, "nowhere") == ()
+    assert joint_tests(plan, assessment, "nowhere") == ()

@@ -46,10 +46,10 @@ def test_units_of_a_strip_add_up():
 
 def test_a_strip_on_too_little_is_dimmer_and_says_where_it_goes_dark():
     plan = lit("strip-12v-60-warm-white", "block-9v")
-    found = assess(plan, built_in())
-    state = found.lamps["bay.lamp.01"]
+    assessment = assess(plan, built_in())
+    state = assessment.lamps["bay.lamp.01"]
     assert 0 < state.share < 0.3
-    (finding,) = [f for f in judge(plan, found) if f.rule == "under-volts"]
+    (finding,) = [f for f in judge(plan, assessment) if f.rule == "under-volts"]
     assert "made for 12 V" in finding.sentence and finding.severity == "look"
     dark = float(finding.sentence.rsplit("about ", 1)[1].split(" ")[0])
     assert 7.2 < dark < 8.2, "three junctions at a hundredth of their light"
@@ -116,9 +116,9 @@ def test_colours_of_one_body_share_its_place_and_are_bought_once():
     other = altered(plan.lamps[0], id="bay.lamp.02", part="duo-3-red-green-green")
     both = edits.add_lamp(plan, other)
     assert not touch(built_in(), *both.lamps)
-    found = assess(both, built_in())
-    assert not [f for f in judge(both, found) if f.rule == "lamps-touch"]
-    assert [r[3] for r in shopping_rows(both, found) if r[0] == "lamp"] == [1]
+    assessment = assess(both, built_in())
+    assert not [f for f in judge(both, assessment) if f.rule == "lamps-touch"]
+    assert [r[3] for r in shopping_rows(both, assessment) if r[0] == "lamp"] == [1]
     twice = edits.add_lamp(plan, altered(other, part="round-3-red"))
     assert [f.rule for f in judge(twice, assess(twice, built_in())) if f.rule == "lamps-touch"]
 

@@ -31,10 +31,10 @@ def deck() -> Plan:
     return edits.set_wanted(deck_plan(windows=4, lamps=4), LAMPS, Wanted(current_ma=8.0))
 
 
-def read(plan: Plan, found, off: tuple[float, ...], with_amps: bool) -> Plan:
+def read(plan: Plan, assessment, off: tuple[float, ...], with_amps: bool) -> Plan:
     """The readings over lamps that are off by so much, at the currents that they really draw."""
     for lamp, extra in zip(LAMPS, off, strict=True):
-        true = found.lamps[lamp]
+        true = assessment.lamps[lamp]
         plan, _ = edits.add_entry(plan, "reading", what="volts", place=lamp, value=true.forward_v + extra)
         if with_amps:
             plan, _ = edits.add_entry(plan, "reading", what="amps", place=lamp, value=true.current_a)
@@ -64,12 +64,12 @@ def test_a_part_that_is_off_is_learned_whether_its_current_is_read_or_not(shift,
 
 def test_one_lamp_teaches_nothing_and_a_broken_one_is_left_out():
     plan = deck()
-    found = assess(plan, built_in())
+    assessment = assess(plan, built_in())
     one, _ = edits.add_entry(plan, "reading", what="volts", place=LAMPS[0], value=2.0)
-    assert learned_volts(one, found) == ()
-    (x,) = learned_volts(read(plan, found, (0.10, 0.12, 0.08, 1.9), True), found)
+    assert learned_volts(one, assessment) == ()
+    (x,) = learned_volts(read(plan, assessment, (0.10, 0.12, 0.08, 1.9), True), assessment)
     assert x.left_out == 1 and x.shift_v == pytest.approx(0.10, rel=0.06) and x.spread_v > 0.02 and x.tells
-    assert learned_volts(edits.settle_readings(read(plan, found, (0.1,) * 4, True)), found) == ()
+    assert learned_volts(edits.settle_readings(read(plan, assessment, (0.1,) * 4, True)), assessment) == ()
 
 
 def test_a_part_as_read_is_kept_and_measured_better_under_its_id(tmp_path):
@@ -120,8 +120,8 @@ def test_nine_in_ten_of_the_next_lamps_fall_into_the_band(seed, n):
 
 def at_depth(plan: Plan, depth: float):
     """What a meter reads over the lamps and the source with the battery so far down: by the diagnosis' own network, at that state."""
-    found = assess(plan, built_in())
-    circuit = circuits_of(plan, found)[0]
+    assessment = assess(plan, built_in())
+    circuit = circuits_of(plan, assessment)[0]
     source = circuit.source
     emf, ohm = (float(np.interp(depth, DEPTHS, x)) for x in (source.along_v, source.along_ohm))
     net = Network([Source("source", PLUS, MINUS, emf, ohm), *circuit.drawn.net.elements])
@@ -129,7 +129,7 @@ def at_depth(plan: Plan, depth: float):
     nodes = net.node_volts(answer)
     ends = circuit.drawn.net.ends
     volts = {i: nodes[ends[i][0]] - nodes[ends[i][1]] for i in LAMPS}
-    return found, volts, emf - ohm * float(answer.currents[0, 0])
+    return assessment, volts, emf - ohm * float(answer.currents[0, 0])
 
 
 @pytest.mark.parametrize("depth", [0.0, 0.4, 0.75])

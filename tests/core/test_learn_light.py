@@ -33,17 +33,17 @@ def deck(**section):
 @given(st.floats(0.4, 2.5))
 def test_lux_before_the_lamp_teaches_its_light_and_the_own_part_then_agrees(ratio):
     plan = deck()
-    found = assess(plan, CAT)
+    assessment = assess(plan, CAT)
     for k, lamp in enumerate(LAMPS[:3]):
-        lux = found.lamps[lamp].axial_cd / 0.1**2  # I = E·r², 100 mm away
+        lux = assessment.lamps[lamp].axial_cd / 0.1**2  # I = E·r², 100 mm away
         plan, _ = edits.add_entry(plan, "reading", what="lux", place=lamp, value=lux * ratio * (1.0 + 0.02 * (k - 1)))
-    (said,) = learned_light(plan, found)
+    (said,) = learned_light(plan, assessment)
     assert said.ratio == pytest.approx(ratio, rel=0.001) and len(said.places) == 3 and 0.01 < said.spread < 0.03
     workshop, part = with_light(Workshop(), CAT.lamps[said.part], said.ratio)
     own = with_part(said.part, part)(plan)
     again = assess(own, workshop.catalogue)
-    assert again.lamps[LAMPS[0]].axial_cd == pytest.approx(found.lamps[LAMPS[0]].axial_cd * ratio, rel=0.002)
-    assert again.lamps[LAMPS[0]].flux_lm == pytest.approx(found.lamps[LAMPS[0]].flux_lm * ratio, rel=0.01)
+    assert again.lamps[LAMPS[0]].axial_cd == pytest.approx(assessment.lamps[LAMPS[0]].axial_cd * ratio, rel=0.002)
+    assert again.lamps[LAMPS[0]].flux_lm == pytest.approx(assessment.lamps[LAMPS[0]].flux_lm * ratio, rel=0.01)
     assert not any(x.tells for x in learned_light(own, again))
 
 
@@ -62,36 +62,36 @@ def test_an_own_part_keeps_its_place_over_a_restart(tmp_path):
 
 def test_one_lamp_or_one_section_alone_teaches_nothing_and_broken_ones_are_left_out():
     plan = deck()
-    found = assess(plan, CAT)
-    lux = found.lamps[LAMPS[0]].axial_cd * 100.0
+    assessment = assess(plan, CAT)
+    lux = assessment.lamps[LAMPS[0]].axial_cd * 100.0
     one, _ = edits.add_entry(plan, "reading", what="lux", place=LAMPS[0], value=lux * 0.5)
-    assert learned_light(one, found) == ()
+    assert learned_light(one, assessment) == ()
     dead, _ = edits.add_entry(one, "reading", what="lux", place=LAMPS[1], value=lux * 0.01)
-    assert learned_light(dead, found) == ()
+    assert learned_light(dead, assessment) == ()
     pane = plan.openings[0].id
     section, _ = edits.add_entry(
-        one, "reading", what="cd_m2", place=pane, value=found.openings[pane].luminance_cd_m2 * 0.5
+        one, "reading", what="cd_m2", place=pane, value=assessment.openings[pane].luminance_cd_m2 * 0.5
     )
-    (said,) = learned_light(section, found)
+    (said,) = learned_light(section, assessment)
     assert said.places == ("deck1", LAMPS[0]) and said.ratio == pytest.approx(0.5)
     settled = edits.settle_readings(section)
-    assert learned_light(settled, found) == ()
+    assert learned_light(settled, assessment) == ()
 
 
 def test_light_read_stands_beside_what_was_predicted():
     plan = deck()
-    found = assess(plan, CAT)
-    lux = found.lamps[LAMPS[0]].axial_cd * 100.0
+    assessment = assess(plan, CAT)
+    lux = assessment.lamps[LAMPS[0]].axial_cd * 100.0
     plan, _ = edits.add_entry(plan, "reading", what="lux", place=LAMPS[0], value=lux)
     plan, _ = edits.add_entry(
         plan,
         "reading",
         what="cd_m2",
         place=plan.openings[0].id,
-        value=found.openings[plan.openings[0].id].luminance_cd_m2 / 3,
+        value=assessment.openings[plan.openings[0].id].luminance_cd_m2 / 3,
     )
     plan, _ = edits.add_entry(plan, "reading", what="cd_m2", place="gone", value=3.0)
-    good, off, none = beside(plan, (), found)
+    good, off, none = beside(plan, (), assessment)
     assert (
         good.agrees
         and good.predicted == pytest.approx(lux)
@@ -107,11 +107,11 @@ def test_coats_that_it_took_teach_how_much_one_blocks():
     """By hand: the wall needs D in black; three coats hid it and two did not, so each has between D/3 and D/2."""
     plan = deck(inside=(Layer(coat="flat-black", coats=1),))
     plan = edits.set_room(plan, lux=1.0)
-    found = assess(plan, CAT)
-    worst = max(x.times for x in found.leaks if x.kind == "wall")
+    assessment = assess(plan, CAT)
+    worst = max(x.times for x in assessment.leaks if x.kind == "wall")
     needed = CAT.coats["flat-black"].density + math.log10(worst)
     plan, _ = edits.add_entry(plan, "coat", "black", section="deck1", value=3.0)
-    said = learned_coat(plan, found)
+    said = learned_coat(plan, assessment)
     # One count moves what the house says part of the way, and is no more sure than such an interval is.
     house = CAT.coats["flat-black"].density
     assert said is not None and said.sections == ("deck1",) and 0.08 < said.spread < 0.25
@@ -127,7 +127,7 @@ def test_coats_that_it_took_teach_how_much_one_blocks():
     assert shows[1] < 1.0 < shows[0], "three hide it now, one does not"
     for value in (0.0, 40.0):
         odd, _ = edits.add_entry(deck(), "coat", "x", section="deck1", value=value)
-        assert learned_coat(odd, found) is None
+        assert learned_coat(odd, assessment) is None
     assert words_of(plan.log[-1]) == "3 coats: black"
 
 

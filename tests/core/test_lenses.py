@@ -102,18 +102,18 @@ def test_a_dome_makes_the_lamps_face_larger_in_the_night_picture_and_no_brighter
     assert shown == pytest.approx(min(part.face_mm / abs(1 - 4 / (r / 0.49)), 4.0))
     discs = []
     for plan in (flat, domed):
-        found = assess(plan, CAT)
-        lights = [c for c in scene_of(plan, found, "port") if len(c.discs)]
+        assessment = assess(plan, CAT)
+        lights = [c for c in scene_of(plan, assessment, "port") if len(c.discs)]
         i = int(np.argmax(lights[0].disc_cd_m2))
-        discs.append((lights[0].discs[i][2] * 2, lights[0].disc_cd_m2[i] / found.lamps[lamp.id].flux_lm))
+        discs.append((lights[0].discs[i][2] * 2, lights[0].disc_cd_m2[i] / assessment.lamps[lamp.id].flux_lm))
     assert discs[1][0] == pytest.approx(shown) and discs[0][0] == pytest.approx(part.face_mm)
     assert discs[1][1] == pytest.approx(discs[0][1], rel=0.05), "luminance is kept: the spot grows"
 
 
 def test_a_dome_of_white_glue_is_seen_edge_on():
     plan = headlamp(made="glue", lip_mm=0.5)
-    found = assess(plan, CAT)
-    from_above = scene_of(plan, found, "top", leaks=False)
+    assessment = assess(plan, CAT)
+    from_above = scene_of(plan, assessment, "top", leaks=False)
     panes = np.concatenate([c.panes for c in from_above])
     edge = panes[np.abs((panes[:, 1] - panes[:, 0]) - 5.0) < 1e-6]
     assert len(edge) == 1

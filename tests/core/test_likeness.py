@@ -73,10 +73,10 @@ def test_measured_anew_after_an_edit():
 
 def test_looks_of_panes_and_points_and_of_nothing():
     plan = engines()
-    found = assess(plan, CAT)
-    look = look_of(plan, found, "left")
+    assessment = assess(plan, CAT)
+    look = look_of(plan, assessment, "left")
     assert look.kind == "pane" and len(look.shown) == 6 and look.least <= look.mean <= look.most
-    assert look_of(plan, found, "nobody") is None
+    assert look_of(plan, assessment, "nobody") is None
     point = edits.set_fields(plan, [plan.lamps[0].id], mount="outside", feature="point")
     assert look_of(point, assess(point, CAT), "point").kind == "point"
 
@@ -128,30 +128,34 @@ def leaky(plastic: str, lamp: str = "chip-1206-cool-white") -> Plan:
 
 def test_a_leak_takes_the_colour_of_the_wall_and_a_pane_doesnt():
     plan = leaky("red")
-    found = assess(plan, CAT)
+    assessment = assess(plan, CAT)
     section, lamp = plan.sections[0], plan.lamps[0]
     hue = wall_hue(CAT, section, "red")
     through = tinted(CAT, lamp, Colours((), hue))
-    lights = {c.rgb: c for c in scene_of(plan, found, "port")}
-    assert set(lights) == {found.lamps[lamp.id].rgb, through.rgb}
-    assert len(lights[found.lamps[lamp.id].rgb].panes) == 2, "the two panes are as their lamps are"
+    lights = {c.rgb: c for c in scene_of(plan, assessment, "port")}
+    assert set(lights) == {assessment.lamps[lamp.id].rgb, through.rgb}
+    assert len(lights[assessment.lamps[lamp.id].rgb].panes) == 2, "the two panes are as their lamps are"
     grey = {c.rgb for c in scene_of(leaky("light-grey"), assess(leaky("light-grey"), CAT), "port")}
-    assert grey == {found.lamps[lamp.id].rgb}, "grey plastic changes no colour"
+    assert grey == {assessment.lamps[lamp.id].rgb}, "grey plastic changes no colour"
 
 
 def test_a_red_lamp_leaks_more_through_red_plastic_than_a_blue_one_does():
     leaks = {}
     for lamp in ("chip-1206-red", "chip-1206-blue"):
         plan = leaky("red", lamp)
-        found = assess(plan, CAT)
-        flux = sum(s.flux_lm for s in found.lamps.values())
-        leaks[lamp] = max(x.luminance_cd_m2 for x in found.leaks if x.kind == "wall") / flux
+        assessment = assess(plan, CAT)
+        flux = sum(s.flux_lm for s in assessment.lamps.values())
+        leaks[lamp] = max(x.luminance_cd_m2 for x in assessment.leaks if x.kind == "wall") / flux
     assert leaks["chip-1206-red"] > 10 * leaks["chip-1206-blue"]
 
 
 def test_lit_through_tan_plastic_a_pane_is_warmer():
     plan = leaky("tan")
     pane = edits.set_fields(plan, [plan.openings[0].id], hole=False)
-    found = assess(pane, CAT)
-    warm = next(c.rgb for c in scene_of(pane, found, "port", leaks=False) if c.rgb != found.lamps[pane.lamps[0].id].rgb)
-    assert warm[0] > found.lamps[pane.lamps[0].id].rgb[0]
+    assessment = assess(pane, CAT)
+    warm = next(
+        c.rgb
+        for c in scene_of(pane, assessment, "port", leaks=False)
+        if c.rgb != assessment.lamps[pane.lamps[0].id].rgb
+    )
+    assert warm[0] > assessment.lamps[pane.lamps[0].id].rgb[0]

@@ -221,11 +221,11 @@ def test_two_leads_a_lamp_and_their_lengths_by_hand():
 def test_wires_add_to_the_circuit():
     """The lamp's current falls as much as the resistance of its leads says, and no more."""
     thin = edits.set_resistor(row(1), ["deck.lamp.01"], 100.0)
-    found = assess(thin, CAT)
+    assessment = assess(thin, CAT)
     bare = assess(altered(thin, passages=()), CAT)
-    lamp, without = found.lamps["deck.lamp.01"], bare.lamps["deck.lamp.01"]
-    ohm = sum(found.loom.runs[f"deck.lamp.01.{e}"].ohm for e in ("plus", "minus"))
-    assert found.loom.extra_ohm["deck.lamp.01"] == pytest.approx(ohm, abs=0.05)
+    lamp, without = assessment.lamps["deck.lamp.01"], bare.lamps["deck.lamp.01"]
+    ohm = sum(assessment.loom.runs[f"deck.lamp.01.{e}"].ohm for e in ("plus", "minus"))
+    assert assessment.loom.extra_ohm["deck.lamp.01"] == pytest.approx(ohm, abs=0.05)
     assert lamp.current_a < without.current_a
     # dI/I = −R/(R + r) to first order, r the diode's own slope (some 13 Ω here) and the source's.
     drop = 1 - lamp.current_a / without.current_a
@@ -259,24 +259,24 @@ def test_nets_of_regulators_and_outputs():
 
 def test_hubs_join_leads_of_one_net_and_one_goes_on():
     plan, hub = edits.add_hub(row(6), "hull", "minus")
-    found = assess(plan, CAT)
+    assessment = assess(plan, CAT)
     before = assess(row(6), CAT)
-    assert len(before.loom.passages["base.hull"].runs) == 12 and len(found.loom.passages["base.hull"].runs) == 7
-    (trunk,) = [r for r in found.loom.runs.values() if r.kind == "trunk"]
-    assert trunk.end == "minus" and trunk.current_a == pytest.approx(6 * found.lamps["deck.lamp.01"].wanted_a)
-    (joint,) = [j for j in found.loom.joints if j.kind == "hub"]
+    assert len(before.loom.passages["base.hull"].runs) == 12 and len(assessment.loom.passages["base.hull"].runs) == 7
+    (trunk,) = [r for r in assessment.loom.runs.values() if r.kind == "trunk"]
+    assert trunk.end == "minus" and trunk.current_a == pytest.approx(6 * assessment.lamps["deck.lamp.01"].wanted_a)
+    (joint,) = [j for j in assessment.loom.joints if j.kind == "hub"]
     assert len(joint.wires) == 7 and joint.id.startswith(hub)
     both = assess(edits.set_fields(plan, [hub], joins="both"), CAT)
     assert len(both.loom.passages["base.hull"].runs) == 2
-    assert found.loom.extra_ohm["deck.lamp.06"] > before.loom.extra_ohm["deck.lamp.06"], (
+    assert assessment.loom.extra_ohm["deck.lamp.06"] > before.loom.extra_ohm["deck.lamp.06"], (
         "the trunk's drop counts for each"
     )
 
 
 def test_savings_are_what_comes_of_them():
     plan = row(6)
-    found = assess(plan, CAT)
-    ways = savings(plan, found)
+    assessment = assess(plan, CAT)
+    ways = savings(plan, assessment)
     assert ways and all(s.after < s.before for s in ways)
     for s in ways:
         after = assess(edits.add_hub(plan, s.section, s.joins)[0], CAT)
@@ -294,8 +294,8 @@ def test_spares_and_thicker_trunks():
 
 
 def test_no_passages_no_loom():
-    found = assess(altered(row(3), passages=()), CAT)
-    assert not found.loom.runs and next(m for m in found.meters if m.id == "passage").value is None
+    assessment = assess(altered(row(3), passages=()), CAT)
+    assert not assessment.loom.runs and next(m for m in assessment.meters if m.id == "passage").value is None
 
 
 # -- what is found -------------------------------------------------------------------------------------------------
@@ -371,10 +371,10 @@ def test_wires_over_panes_are_seen_in_the_night_and_tucked():
     pane = Opening(id="pane", section="deck", width_mm=6.0, height_mm=4.0, at=(120.0, 0.0, 20.0), side="starboard")
     plan = edits.add_openings(plan, [pane])
     led = edits.set_lead(plan, ["deck.lamp.02"], way=((120.0, 1.0, 27.0), (120.0, 1.0, 10.0)))
-    found, clear = assess(led, CAT), assess(plan, CAT)
-    share = sum(c.share for c in found.crossings if c.opening == "pane")
+    assessment, clear = assess(led, CAT), assess(plan, CAT)
+    share = sum(c.share for c in assessment.crossings if c.opening == "pane")
     assert share == pytest.approx(2 * 4.0 * 0.5 / 24.0, rel=0.15), "two leads of 0.5 mm across 4 mm of a pane of 24 mm²"
-    assert found.openings["pane"].luminance_cd_m2 == pytest.approx(
+    assert assessment.openings["pane"].luminance_cd_m2 == pytest.approx(
         clear.openings["pane"].luminance_cd_m2 * (1 - share), rel=0.02
     )
     finding = rules(led)["wire-over-pane"]
@@ -422,9 +422,9 @@ def test_hinges_seams_joints_and_parts_that_come_off():
 
 def test_a_lead_sent_by_a_passage_of_ones_choice():
     plan, second = edits.add_passage(row(1), "deck", "hull", (106.0, 38.0, 2.0))
-    found = assess(plan, CAT)
-    assert found.loom.runs["deck.lamp.01.plus"].through == ("hull.deck", "base.hull")
-    through = by_way_of(plan, found, "deck.lamp.01.plus", second)
+    assessment = assess(plan, CAT)
+    assert assessment.loom.runs["deck.lamp.01.plus"].through == ("hull.deck", "base.hull")
+    through = by_way_of(plan, assessment, "deck.lamp.01.plus", second)
     assert through == (second, "base.hull")
     blind, hole = edits.add_passage(plan, "hull", "", (80.0, 0.0, 0.0))
     with pytest.raises(PlanError, match="lead nowhere"):
@@ -508,11 +508,11 @@ def test_passages_and_hubs_go_with_their_sections():
 def test_the_loom_as_a_table_and_on_the_shopping_list():
     plan, _ = edits.add_hub(row(6), "hull", "minus")
     plan = edits.set_fields(plan, ["base.hull"], connector="8-pin header")
-    found = assess(plan, CAT)
-    rows = list(csv.DictReader(io.StringIO(loom_table(plan, found))))
+    assessment = assess(plan, CAT)
+    rows = list(csv.DictReader(io.StringIO(loom_table(plan, assessment))))
     assert sum(r["what"] == "lead" for r in rows) == 12 and sum(r["what"].startswith("joint") for r in rows) == 13
     assert [r["wire"] for r in rows if r["what"] == "connector"] == ["8-pin header"]
-    kinds = {r[0] for r in shopping_rows(plan, found)}
+    kinds = {r[0] for r in shopping_rows(plan, assessment)}
     assert {"wire", "sleeve", "connector"} <= kinds
 
 

@@ -10,13 +10,13 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
-from gwiazda.core.memo import kept, same_figures, same_value
+from gwiazda.core.memo import memoize, same_figures, same_value
 
 
 def counted(**settings):
     calls = []
 
-    @kept(**settings)
+    @memoize(**settings)
     def double(a, b=()):
         calls.append(a)
         return [a, b]
@@ -64,7 +64,7 @@ def test_places_are_bounded_too():
 def test_threads_get_one_value():
     made = []
 
-    @kept(slots=2)
+    @memoize(slots=2)
     def slow(a):
         time.sleep(0.01)
         made.append(a)

@@ -91,9 +91,9 @@ def test_what_a_motor_and_a_relay_lose_warms_the_section_they_are_in():
     lamp = plan.lamps[0].id
     plan = edits.set_wanted(plan, [lamp], Wanted(current_ma=1.0))
     plan = hung(plan, Hung(lamp=lamp), Load(id="m", part="motor-6v", home="deck1"), supply="usb-5v")
-    found = assess(plan, built_in())
-    box = heat_of(plan, found).of("deck1")
-    m = found.parts["m"]
+    assessment = assess(plan, built_in())
+    box = heat_of(plan, assessment).of("deck1")
+    m = assessment.parts["m"]
     # By hand: 10 Ω of winding; the rest of V·I turns something.
     assert (
         m.heat_w == pytest.approx(m.current_a**2 * 10.0 + 0.03 * m.volts, rel=1e-9) and m.heat_w < m.volts * m.current_a
@@ -102,8 +102,10 @@ def test_what_a_motor_and_a_relay_lose_warms_the_section_they_are_in():
     relay = hung(
         deck_plan(lamps=1), Switched(id="k", part="relay-5v", items=(Hung(lamp=lamp),)), supply="usb-5v", home="deck1"
     )
-    found = assess(relay, built_in())
-    assert heat_of(relay, found).of("deck1").devices_w == pytest.approx(found.parts["k"].in_v ** 2 / 70.0, rel=0.01)
+    assessment = assess(relay, built_in())
+    assert heat_of(relay, assessment).of("deck1").devices_w == pytest.approx(
+        assessment.parts["k"].in_v ** 2 / 70.0, rel=0.01
+    )
     elsewhere = hung(deck_plan(lamps=1), Switched(id="k", part="relay-5v", items=(Hung(lamp=lamp),)), supply="usb-5v")
     assert heat_of(elsewhere, assess(elsewhere, built_in())).of("deck1").devices_w == 0.0
 
@@ -116,10 +118,10 @@ def test_a_relay_on_far_too_many_volts_makes_its_section_warm():
         Regulated(id="u", part="regulator-classic", volts=5.0, home="deck1", items=(relay,)),
         supply="adapter-12v-1a",
     )
-    found = assess(inside, built_in())
+    assessment = assess(inside, built_in())
     # 71 mA of the coil and the lamp's own from 12 V: all of it but what the lamp's wires lose is warmth in there.
-    assert found.supply.draw_a > 0.0714
-    assert heat_of(inside, found).of("deck1").watt == pytest.approx(12.0 * found.supply.draw_a, rel=0.02)
+    assert assessment.supply.draw_a > 0.0714
+    assert heat_of(inside, assessment).of("deck1").watt == pytest.approx(12.0 * assessment.supply.draw_a, rel=0.02)
     assert "relay-volts" not in {f.rule for f in judge(inside, assess(inside, built_in()))}
 
 
@@ -130,8 +132,8 @@ def test_a_stage_is_sized_for_the_drop_it_has(part, ohm):
     plan = edits.set_wanted(plan, ids, Wanted(current_ma=16.0))
     strings = tuple(Series(id=f"s{k}", items=(Resistor(id=f"r{k}"), Hung(lamp=i))) for k, i in enumerate(ids))
     plan = hung(plan, Switched(id="q", part=part, items=strings), supply="adapter-9v-0.5a")
-    found = assess(plan, built_in())
-    q, lamp = found.parts["q"], found.lamps[ids[0]]
+    assessment = assess(plan, built_in())
+    q, lamp = assessment.parts["q"], assessment.lamps[ids[0]]
     solved_drop = q.in_v - q.volts
     # By hand: V_CE of Ebers and Moll with a tenth of the current at the base, and what the collector's resistance takes.
     assert solved_drop == pytest.approx(0.036 + ohm * q.current_a, abs=0.012)

@@ -73,12 +73,14 @@ def test_a_slanted_front_glows_in_the_side_view_by_what_shows_of_it():
     ))  # fmt: skip
     o = Opening(id="front", section="deck1", width_mm=4.0, height_mm=3.0, at=(165.0, 0.0, 10.0), side="bow")
     plan = edits.add_openings(altered(plan, sections=(section,)), (o,))
-    found = assess(plan, CAT)
-    (light,) = scene_of(plan, found, "port", leaks=False)
+    assessment = assess(plan, CAT)
+    (light,) = scene_of(plan, assessment, "port", leaks=False)
     assert len(light.panes) == 1
     left, right, top, bottom = light.panes[0]
     assert (right - left) * (bottom - top) == pytest.approx(12.0 * 16.2 / 46.4)
-    assert light.pane_cd_m2[0] == pytest.approx(found.openings["front"].luminance_cd_m2), "as bright as straight on"
+    assert light.pane_cd_m2[0] == pytest.approx(assessment.openings["front"].luminance_cd_m2), (
+        "as bright as straight on"
+    )
 
 
 # -- on neighbours ------------------------------------------------------------------------------------------
@@ -156,15 +158,15 @@ def house_on_deck() -> Plan:
 
 def test_cabin_windows_light_the_side_deck_seen_from_above():
     plan = house_on_deck()
-    found = assess(plan, CAT)
-    washes = [w for c in scene_of(plan, found, "top", leaks=False) for w in c.washes]
+    assessment = assess(plan, CAT)
+    washes = [w for c in scene_of(plan, assessment, "top", leaks=False) for w in c.washes]
     assert washes and all(w.soft and w.order == 1.0 for w in washes)
-    whole = sum(found.openings[o.id].luminance_cd_m2 * o.area_mm2 * 1e-6 for o in plan.openings)
+    whole = sum(assessment.openings[o.id].luminance_cd_m2 * o.area_mm2 * 1e-6 for o in plan.openings)
     assert sum(w.axial_cd for w in washes) == pytest.approx(whole), "all panes are in it, once"
     assert all(w.aim[1] == pytest.approx(1.0) and w.aim[2] == pytest.approx(0.0) for w in washes), (
         "to port: down on that sheet"
     )
-    assert not [w for c in scene_of(plan, found, "port", leaks=False) for w in c.washes], (
+    assert not [w for c in scene_of(plan, assessment, "port", leaks=False) for w in c.washes], (
         "no face looks at panes that face the eye"
     )
     bodies = sheet_bodies(plan.sections, "top")

@@ -174,18 +174,23 @@ class Maker:
 def test_odd_plans_are_worked_out_and_every_offer_can_be_taken(seed):
     plan = Maker(seed).plan()
     assert plan_from_json(plan_to_json(plan).encode(), "x") == plan
-    found = assess(plan, CAT)
-    findings = judge(plan, found)
-    text = json.dumps(as_dict(plan, found, findings), allow_nan=False)
-    assert "NaN" not in text and shopping_rows(plan, found) and fibre_table(plan, found) and loom_table(plan, found)
+    assessment = assess(plan, CAT)
+    findings = judge(plan, assessment)
+    text = json.dumps(as_dict(plan, assessment, findings), allow_nan=False)
+    assert (
+        "NaN" not in text
+        and shopping_rows(plan, assessment)
+        and fibre_table(plan, assessment)
+        and loom_table(plan, assessment)
+    )
     for side in ("port", "top", "stern"):
-        scene_of(plan, found, side)
-    for make in (lambda: pages_of(plan, found, PAPERS["a4"]), lambda: sharing.grouped(CAT, plan)):
+        scene_of(plan, assessment, side)
+    for make in (lambda: pages_of(plan, assessment, PAPERS["a4"]), lambda: sharing.grouped(CAT, plan)):
         try:
             make()
         except GwiazdaError as error:
             assert str(error).endswith(".")
-    savings(plan, found)
+    savings(plan, assessment)
     assert all(sharing.why(CAT, plan, d).endswith(".") for d in plan.dots)
     for finding in findings:
         assert "nan" not in finding.sentence and finding.sentence.endswith(".")

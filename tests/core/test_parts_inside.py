@@ -208,8 +208,8 @@ def test_a_fibre_instead_of_a_coloured_lamp_on_the_clear_wall():
     assert dot.at[1] == pytest.approx(22 + 1.2), "its tip in the outer skin"
     from gwiazda.core.assess.light.scene import scene_of
 
-    def tinted(found, p) -> float:
-        return sum(float(c.pane_cd_m2.sum()) for c in scene_of(p, found, "port", leaks=False) if c.rgb == red)
+    def tinted(assessment, p) -> float:
+        return sum(float(c.pane_cd_m2.sum()) for c in scene_of(p, assessment, "port", leaks=False) if c.rgb == red)
 
     assert tinted(before, plan) > 0 and tinted(after, mended) == 0.0, "no pane is tinted any more"
     assert math.isfinite(after.tips[dot.id].cd_m2)

@@ -238,8 +238,8 @@ def test_wild_marks_end_in_a_reading_or_a_sentence(spots):
 @cache
 def small_deck():
     plan = deck_plan(windows=6, lamps=3)
-    found = assess(plan, CAT)
-    return plan, found, simulated(plan, found, "port", 1, width=500)
+    assessment = assess(plan, CAT)
+    return plan, assessment, simulated(plan, assessment, "port", 1, width=500)
 
 
 def test_a_cast_is_told_in_words():

@@ -78,12 +78,12 @@ def _fewest_by_trying(volts, capacity):
 
 def test_proposals_spare_resistors_and_keep_headroom():
     plan = lit(on(deck_plan(lamps=5), part="adapter-12v-1a"), 5.0)
-    found = state(plan)
-    offered = proposals(plan, found)
+    assessment = state(plan)
+    offered = proposals(plan, assessment)
     assert offered[-1].name == "As it is" and offered[-1].plan is plan
     strings = next(p for p in offered if p.name.startswith("Strings, Adapter 12 V"))
     # Five whites of about 2.8 V: three go into 80 % of 12 V, so two strings.
-    assert strings.figures.resistors == 2 and strings.figures.draw_a < 0.5 * found.supply.draw_a
+    assert strings.figures.resistors == 2 and strings.figures.draw_a < 0.5 * assessment.supply.draw_a
     assert strings.figures.headroom >= HEADROOM - 1e-9 and "resistors and" in strings.words
     after = state(passed(plan, strings.plan))
     assert after.supply.draw_a == pytest.approx(strings.figures.draw_a, rel=1e-6)
@@ -125,11 +125,11 @@ def test_proposing_can_be_stopped():
 
 def test_figures_count_what_is_there():
     plan = lit(deck_plan(lamps=3), 5.0)
-    found = state(plan)
-    f = figures_of(plan, given_by(plan, found))
+    assessment = state(plan)
+    f = figures_of(plan, given_by(plan, assessment))
     assert (f.resistors, f.joints) == (3, 9) and math.isinf(f.hours)
     # By hand: what each resistor takes of its 9 V.
-    lost = sum(s.current_a**2 * s.resistor_ohm for s in found.lamps.values()) / (9.0 * found.supply.draw_a)
+    lost = sum(s.current_a**2 * s.resistor_ohm for s in assessment.lamps.values()) / (9.0 * assessment.supply.draw_a)
     assert f.lost_share == pytest.approx(lost, rel=1e-6)
 
 
@@ -143,43 +143,43 @@ def mixed():
 
 def test_one_resistor_for_all_of_a_kind_does_no_harm():
     plan = lit(deck_plan(lamps=3), 5.0)
-    found = state(plan)
-    t = tried(plan, found, (ONE, TWO, THREE), "shared", built_in())
+    assessment = state(plan)
+    t = tried(plan, assessment, (ONE, TWO, THREE), "shared", built_in())
     assert not t.harm and "shared out among 3" in t.sentence
-    assert t.found.lamps[ONE].current_a < 0.5 * found.lamps[ONE].current_a
+    assert t.assessment.lamps[ONE].current_a < 0.5 * assessment.lamps[ONE].current_a
 
 
 def test_red_beside_white_on_one_resistor_takes_it_all():
     plan = mixed()
     t = tried(plan, state(plan), (ONE, "red.01"), "shared", built_in())
     assert not t.harm and t.sentence.startswith("Red needs less voltage") and "stays dark" in t.sentence
-    assert t.found.lamps["red.01"].current_a > 50 * t.found.lamps[ONE].current_a
+    assert t.assessment.lamps["red.01"].current_a > 50 * t.assessment.lamps[ONE].current_a
 
 
 def test_no_resistor_kills_on_an_adapter_and_works_on_a_soft_cell():
     plan = lit(deck_plan(lamps=1), 5.0)
     t = tried(plan, state(plan), (ONE,), "bare", built_in())
-    assert t.harm and "× what it is rated for" in t.sentence and t.found.lamps[ONE].resistor_ohm == 0
+    assert t.harm and "× what it is rated for" in t.sentence and t.assessment.lamps[ONE].resistor_ohm == 0
     soft = lit(on(deck_plan(lamps=1), part="coin-cr2032"), 5.0)
     assert not tried(soft, state(soft), (ONE,), "bare", built_in()).harm
 
 
 def test_the_side_of_the_resistor_changes_nothing():
     plan = lit(deck_plan(lamps=1), 5.0)
-    found = state(plan)
-    t = tried(plan, found, (ONE,), "minus-side", built_in())
+    assessment = state(plan)
+    t = tried(plan, assessment, (ONE,), "minus-side", built_in())
     assert not t.harm and "the light stays as it was" in t.sentence
-    assert t.found.lamps[ONE].current_a == pytest.approx(found.lamps[ONE].current_a, rel=1e-9)
+    assert t.assessment.lamps[ONE].current_a == pytest.approx(assessment.lamps[ONE].current_a, rel=1e-9)
 
 
 def test_one_more_resistor_beside_is_brighter_and_behind_is_dimmer():
     plan = lit(deck_plan(lamps=1), 5.0)
-    found = state(plan)
-    beside = tried(plan, found, (ONE,), "one-beside", built_in())
-    behind = tried(plan, found, (ONE,), "one-behind", built_in())
-    now = found.lamps[ONE]
-    assert not beside.harm and beside.found.lamps[ONE].current_a == pytest.approx((9.0 - beside.found.lamps[ONE].forward_v) / (now.resistor_ohm / 2), rel=1e-6)  # fmt: skip
-    assert behind.found.lamps[ONE].current_a < 0.55 * now.current_a and "× the light" in behind.sentence
+    assessment = state(plan)
+    beside = tried(plan, assessment, (ONE,), "one-beside", built_in())
+    behind = tried(plan, assessment, (ONE,), "one-behind", built_in())
+    now = assessment.lamps[ONE]
+    assert not beside.harm and beside.assessment.lamps[ONE].current_a == pytest.approx((9.0 - beside.assessment.lamps[ONE].forward_v) / (now.resistor_ohm / 2), rel=1e-6)  # fmt: skip
+    assert behind.assessment.lamps[ONE].current_a < 0.55 * now.current_a and "× the light" in behind.sentence
     bright = lit(deck_plan(lamps=1), 18.0)
     assert tried(bright, state(bright), (ONE,), "one-beside", built_in()).harm
 
@@ -188,7 +188,7 @@ def test_the_slip_s_least_voltage_is_answered_with_figures():
     plan = lit(deck_plan(lamps=1), 5.0)
     t = tried(plan, state(plan), (ONE,), "slip", built_in())
     # 9 V less 2.95 over 20 mA: 302.5 Ω, and the current it gives by Ohm's law.
-    lamp = t.found.lamps[ONE]
+    lamp = t.assessment.lamps[ONE]
     assert lamp.resistor_ohm == pytest.approx(302.5) and lamp.current_a == pytest.approx(
         (9.0 - lamp.forward_v) / 302.5, rel=1e-6
     )
@@ -215,9 +215,9 @@ def test_habits_ask_for_as_many_lamps_as_they_take():
 
 def test_three_ways_to_one_look():
     plan = edits.set_wanted(deck_plan(lamps=1), [ONE], Wanted(current_ma=2.0))
-    found = state(plan)
-    by = {d.way: d for d in dimmings(plan, found, ONE)}
-    share = found.lamps[ONE].wanted_share
+    assessment = state(plan)
+    by = {d.way: d for d in dimmings(plan, assessment, ONE)}
+    share = assessment.lamps[ONE].wanted_share
     assert by["resistor"].current_a == pytest.approx(2e-3, rel=1e-6) and by["duty"].duty == pytest.approx(share)
     # Energy: what is drawn at the rail's volts is what lamp and loss take.
     for d in by.values():
@@ -257,11 +257,11 @@ def test_a_pair_taken_gives_what_was_wanted():
     plan = lit(deck_plan(lamps=1), 5.0)
     for how, a, b in (("series", 1000.0, 220.0), ("parallel", 2200.0, 2700.0)):
         paired = passed(plan, edits.set_pair(plan, ONE, how, a, b))
-        found = state(paired)
+        assessment = state(paired)
         ohm = a + b if how == "series" else a * b / (a + b)
-        lamp = found.lamps[ONE]
+        lamp = assessment.lamps[ONE]
         assert lamp.current_a == pytest.approx((9.0 - lamp.forward_v) / ohm, rel=1e-6)
-        rung = found.rungs[lamp.rung]
+        rung = assessment.rungs[lamp.rung]
         assert rung.resistor_ohm == pytest.approx(ohm) and rung.current_a == pytest.approx(lamp.current_a, rel=1e-6)
         assert rung.needed_ohm == pytest.approx((9.0 - 2.83) / 5e-3, rel=0.02)
         assert rung.resistor_w == pytest.approx(lamp.current_a**2 * ohm, rel=1e-6)
@@ -296,45 +296,45 @@ def test_readings_that_are_none_are_refused():
 
 def test_a_meter_reads_what_the_circuit_has():
     plan = edits.wire_in_series(lit(deck_plan(lamps=3), 5.0), [ONE, TWO])
-    found = state(plan)
-    one = found.lamps[ONE]
-    across = measure(plan, found, Clip(ONE, 0), Clip(ONE, 1))
+    assessment = state(plan)
+    one = assessment.lamps[ONE]
+    across = measure(plan, assessment, Clip(ONE, 0), Clip(ONE, 1))
     assert across.volts == pytest.approx(one.forward_v, abs=1e-6) and across.current_a == pytest.approx(
         one.current_a, rel=1e-9
     )
-    assert measure(plan, found, Clip(ONE, 1), Clip(ONE, 0)).volts == pytest.approx(-one.forward_v, abs=1e-6)
-    both = measure(plan, found, Clip(ONE, 0), Clip(TWO, 1))
+    assert measure(plan, assessment, Clip(ONE, 1), Clip(ONE, 0)).volts == pytest.approx(-one.forward_v, abs=1e-6)
+    both = measure(plan, assessment, Clip(ONE, 0), Clip(TWO, 1))
     assert both.volts == pytest.approx(2 * one.forward_v, abs=1e-6) and both.current_a is None
-    source = measure(plan, found, Clip("supply", 0), Clip("supply", 1))
-    assert source.volts == pytest.approx(9.0) and source.current_a == pytest.approx(found.supply.draw_a, rel=1e-9)
+    source = measure(plan, assessment, Clip("supply", 0), Clip("supply", 1))
+    assert source.volts == pytest.approx(9.0) and source.current_a == pytest.approx(assessment.supply.draw_a, rel=1e-9)
     with pytest.raises(CircuitError, match="one circuit"):
-        measure(plan, found, Clip("nobody", 0), Clip(ONE, 1))
+        measure(plan, assessment, Clip("nobody", 0), Clip(ONE, 1))
 
 
 def test_a_bench_supply_lights_one_string_up_to_its_limit():
     plan = edits.set_resistor(lit(deck_plan(lamps=3), 5.0), [ONE], 470.0)
-    found = state(plan)
+    assessment = state(plan)
     # Across lamp one alone, 2.8 V: some milliamps, and only it lights.
-    bare = supply_on(plan, found, Clip(ONE, 0), Clip(ONE, 1), 2.8, 0.1)
+    bare = supply_on(plan, assessment, Clip(ONE, 0), Clip(ONE, 1), 2.8, 0.1)
     assert max(bare.light, key=bare.light.get) == ONE and not bare.limited and 1e-3 < bare.current_a < 20e-3
     # Through its resistor a little creeps back into the rail and makes the others glimmer.
     assert all(bare.light[i] < 0.05 * bare.light[ONE] for i in (TWO, THREE))
     # On the rails at 9 V: as the plan's own source, but for the leads' 0.05 Ω.
-    rails = supply_on(plan, found, Clip("supply", 0), Clip("supply", 1), 9.0, 1.0)
-    assert rails.current_a == pytest.approx(found.supply.draw_a, rel=1e-3) and set(rails.lit) == {ONE, TWO, THREE}
+    rails = supply_on(plan, assessment, Clip("supply", 0), Clip("supply", 1), 9.0, 1.0)
+    assert rails.current_a == pytest.approx(assessment.supply.draw_a, rel=1e-3) and set(rails.lit) == {ONE, TWO, THREE}
     # With 3 mA as its limit it holds back to that, and says so.
-    held = supply_on(plan, found, Clip("supply", 0), Clip("supply", 1), 9.0, 3e-3)
+    held = supply_on(plan, assessment, Clip("supply", 0), Clip("supply", 1), 9.0, 3e-3)
     assert held.limited and held.current_a == pytest.approx(3e-3, rel=1e-3) and held.volts < 5.0
     # Backwards nothing lights, on one wire the limit flows.
-    assert supply_on(plan, found, Clip(ONE, 1), Clip(ONE, 0), 4.0, 0.1).lit == ()
-    short = supply_on(plan, found, Clip(ONE, 1), Clip(TWO, 1), 5.0, 0.02)
+    assert supply_on(plan, assessment, Clip(ONE, 1), Clip(ONE, 0), 4.0, 0.1).lit == ()
+    short = supply_on(plan, assessment, Clip(ONE, 1), Clip(TWO, 1), 5.0, 0.02)
     assert short.limited and short.volts == 0.0 and short.current_a == 0.02
 
 
 def test_a_bench_supply_reaches_behind_an_open_switch():
     plan, switch = edits.put_before(lit(deck_plan(lamps=2), 5.0), ONE, "switch")
     plan = edits.set_part(plan, switch, closed=False)
-    found = state(plan)
-    assert abs(found.lamps[ONE].current_a) < 1e-9
-    over = supply_on(plan, found, Clip(switch, 1), Clip("supply", 1), 9.0, 0.1)
+    assessment = state(plan)
+    assert abs(assessment.lamps[ONE].current_a) < 1e-9
+    over = supply_on(plan, assessment, Clip(switch, 1), Clip("supply", 1), 9.0, 0.1)
     assert ONE in over.lit

@@ -166,9 +166,9 @@ def flood(at=(80.0, 0.0, 60.0), aim=(0.0, 0.0, -1.0), tower: bool = False) -> Pl
 
 def deck_lux(plan: Plan, points: list[tuple[float, float]]) -> list[float]:
     """Lux on the deck's roof at places, as the picture from above has them."""
-    found = assess(plan, CAT)
+    assessment = assess(plan, CAT)
     model = model_of(plan.sections, plan.openings)
-    lights = lights_of(plan, found, model)
+    lights = lights_of(plan, assessment, model)
     eye = Eye(0.0, 90.0, 5000.0, (80.0, 0.0, 20.0), 4.0 * 5000.0, 700, 300)
     looked = ar.looked_at(model, eye)
     falls = np.zeros((len(lights.keys), eye.height * eye.width))
@@ -205,15 +205,15 @@ def test_compiled_and_numpy_give_the_same_picture():
     plan = flood(tower=True)
     plan, _ = edits.add_row(plan, plan.sections[0], "port", (20, 10), (140, 10), 6, None)
     plan = edits.add_lamp(plan, Lamp(id="in", part="chip-1206-warm-white", at=(80, 0, 18)))
-    found = assess(plan, CAT)
+    assessment = assess(plan, CAT)
     model = model_of(plan.sections, plan.openings)
-    lights = lights_of(plan, found, model)
+    lights = lights_of(plan, assessment, model)
     eye = ar.eye_for(model, 30.0, 35.0, 500.0, 240, 150)
     bases = []
     for compiled in (False, True):
         (core_round.load_kernel if compiled else core_round.without_kernel)()
         looked = ar.looked_at(model, eye)
-        picture = ar.night_around(plan, found, looked, lights)
+        picture = ar.night_around(plan, assessment, looked, lights)
         bases.append((looked.seen.ids, picture.base))
     core_round.without_kernel()
     assert (bases[0][0] != bases[1][0]).mean() < 1e-3
@@ -252,11 +252,11 @@ def test_long_faces_are_parted_without_a_gap():
 
 
 def pane_luminance(plan: Plan, distance_mm: float) -> float:
-    found = assess(plan, CAT)
+    assessment = assess(plan, CAT)
     model = model_of(plan.sections, plan.openings)
     eye = Eye(0.0, 0.0, distance_mm, tuple(model.at[2].tolist()), 12.0 * distance_mm, 200, 120)
     looked = ar.looked_at(model, eye)
-    picture = ar.night_around(plan, found, looked, lights_of(plan, found, model))
+    picture = ar.night_around(plan, assessment, looked, lights_of(plan, assessment, model))
     return picture.luminance_at(100, 60)
 
 
@@ -279,25 +279,27 @@ def test_a_pane_is_as_bright_as_on_the_plate_and_however_far_one_stands():
 @pytest.mark.parametrize("quick", [False, True])
 def test_with_all_channels_out_there_is_the_rooms_light_alone(loops, quick):
     plan = flood()
-    found = assess(plan, CAT)
+    assessment = assess(plan, CAT)
     model = model_of(plan.sections, plan.openings)
-    lights = lights_of(plan, found, model)
+    lights = lights_of(plan, assessment, model)
     looked = ar.looked_at(model, ar.eye_for(model, 30.0, 25.0, 500.0, 120, 80))
-    out = ar.night_around(plan, found, looked, lights, weights={key[0]: 0.0 for key in lights.keys}, quick=quick).base
-    lit = ar.night_around(plan, found, looked, lights, weights={}, quick=quick).base
+    out = ar.night_around(
+        plan, assessment, looked, lights, weights={key[0]: 0.0 for key in lights.keys}, quick=quick
+    ).base
+    lit = ar.night_around(plan, assessment, looked, lights, weights={}, quick=quick).base
     assert len(lights.lamps) and lit.max() > 2 * out.max() > 0.0
     dark = altered(plan, room=altered(plan.room, lux=0.0))
     assert not ar.night_around(
-        dark, found, looked, lights, weights={key[0]: 0.0 for key in lights.keys}, quick=quick
+        dark, assessment, looked, lights, weights={key[0]: 0.0 for key in lights.keys}, quick=quick
     ).base.any()
 
 
 def test_dimming_a_channel_dims_its_light_alone():
     plan = deck_plan(windows=5, lamps=3)
-    found = assess(plan, CAT)
+    assessment = assess(plan, CAT)
     model = model_of(plan.sections, plan.openings)
     looked = ar.looked_at(model, ar.eye_for(model, 10.0, 10.0, 600.0, 200, 120))
-    picture = ar.night_around(plan, found, looked, lights_of(plan, found, model))
+    picture = ar.night_around(plan, assessment, looked, lights_of(plan, assessment, model))
     from gwiazda.core.light.tone import screen_table
 
     table = screen_table(10.0)
@@ -308,13 +310,13 @@ def test_dimming_a_channel_dims_its_light_alone():
 
 def test_while_it_moves_all_channels_come_at_once_and_alike():
     plan = load(path_of("bryla")).plan
-    found = assess(plan, CAT)
+    assessment = assess(plan, CAT)
     model = model_of(plan.sections, plan.openings)
-    lights = lights_of(plan, found, model)
+    lights = lights_of(plan, assessment, model)
     looked = ar.looked_at(model, ar.eye_for(model, 40.0, 20.0, 500.0, 200, 120))
     core_round.load_kernel()
-    whole = ar.night_around(plan, found, looked, lights)
-    quick = ar.night_around(plan, found, looked, lights, None, {})
+    whole = ar.night_around(plan, assessment, looked, lights)
+    quick = ar.night_around(plan, assessment, looked, lights, None, {})
     core_round.without_kernel()
     a = whole.base.sum(axis=0)
     b = quick.base.sum(axis=0)
@@ -374,11 +376,11 @@ def leaking(seam: bool) -> Plan:
 
 
 def seen_leaking(plan: Plan):
-    found = assess(plan, CAT)
+    assessment = assess(plan, CAT)
     model = model_of(plan.sections, plan.openings)
-    lights = lights_of(plan, found, model)
+    lights = lights_of(plan, assessment, model)
     eye = Eye(0.0, 0.0, FAR, (82.5, 0.0, 9.5), 2.0 * FAR, 400, 120)
-    picture = ar.night_around(plan, found, ar.looked_at(model, eye), lights)
+    picture = ar.night_around(plan, assessment, ar.looked_at(model, eye), lights)
     return lights, picture
 
 

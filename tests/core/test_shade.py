@@ -24,8 +24,8 @@ def state(plan):
 
 
 def row_of(plan):
-    found = state(plan)
-    return np.array([found.openings[o.id].luminance_cd_m2 for o in plan.openings])
+    assessment = state(plan)
+    return np.array([assessment.openings[o.id].luminance_cd_m2 for o in plan.openings])
 
 
 def strip_deck(y: float, aim=(0.0, 1.0, 0.0), z: float = 10.0, units: int = 3) -> Plan:
@@ -154,8 +154,8 @@ def test_a_band_is_that_of_a_lognormal():
 def test_the_spread_of_a_row_by_drawing_lots():
     """First order against 20,000 draws of what goes into it: one bag, five lamps of it, the glazing, the lining."""
     plan = deck_plan()
-    found = state(plan)
-    section, states = found.sections["deck1"], [found.lamps[p.id] for p in plan.lamps]
+    assessment = state(plan)
+    section, states = assessment.sections["deck1"], [assessment.lamps[p.id] for p in plan.lamps]
     sigma = section.sigma if hasattr(section, "sigma") else math.log(section.band[1] / section.band[0]) / (2 * 1.645)
     rng = np.random.default_rng(1)
     n = 20_000
@@ -183,14 +183,14 @@ def test_flat_and_long_boxes_come_to_an_end_with_finite_light(size):
         plan, sections=(altered(section, box=altered(box, size=tuple(map(float, size))), outlines=()),),
         lamps=tuple(altered(p, at=inside(p.at)) for p in plan.lamps), openings=tuple(altered(o, at=inside(o.at)) for o in plan.openings),
     )  # fmt: skip
-    found = state(plan)
-    judge(plan, found)
-    assert all(math.isfinite(o.luminance_cd_m2) and o.luminance_cd_m2 >= 0 for o in found.openings.values())
+    assessment = state(plan)
+    judge(plan, assessment)
+    assert all(math.isfinite(o.luminance_cd_m2) and o.luminance_cd_m2 >= 0 for o in assessment.openings.values())
 
 
 def test_an_opening_in_no_wall_is_dark_and_no_trouble():
     plan = deck_plan(windows=2, lamps=1)
     stray = Opening(id="far", section="deck1", side="port", at=(900.0, 22.0, 10.0), width_mm=3.0, height_mm=3.0)
-    found = state(edits.add_openings(plan, [stray]))
-    assert math.isfinite(found.openings["far"].luminance_cd_m2)
-    assert all(found.openings[o.id].luminance_cd_m2 > 0 for o in plan.openings), "the others are lit as before"
+    assessment = state(edits.add_openings(plan, [stray]))
+    assert math.isfinite(assessment.openings["far"].luminance_cd_m2)
+    assert all(assessment.openings[o.id].luminance_cd_m2 > 0 for o in plan.openings), "the others are lit as before"

@@ -187,13 +187,13 @@ def test_the_book_has_the_log_and_its_photos(application, tmp_path):
     from gwiazda.desktop.sheets.book import MOST_PHOTOS, write_book
 
     plan = load(path_of("swistak")).plan
-    found = assess(plan, CAT)
-    bare = write_book(PlanFile(plan), found, tmp_path / "bare.pdf")
+    assessment = assess(plan, CAT)
+    bare = write_book(PlanFile(plan), assessment, tmp_path / "bare.pdf")
     pictures = {f"p{k}.jpg": jpeg_of(np.full((60, 90, 3), 40 * k, np.uint8)) for k in range(3)}
     for k, name in enumerate(pictures):
         plan, _ = edits.add_entry(plan, "note", f"Photo number {k}", photo=name, at="2026-11-27 20:15")
     plan, _ = edits.add_entry(plan, "decision", "Warm white it is", section=plan.sections[0].id)
-    path = write_book(PlanFile(plan, pictures), found, tmp_path / "book.pdf")
+    path = write_book(PlanFile(plan, pictures), assessment, tmp_path / "book.pdf")
     pdf = pypdfium2.PdfDocument(str(path))
     text = "\n".join(pdf[k].get_textpage().get_text_range() for k in range(len(pdf)))
     assert len(pdf) == len(pypdfium2.PdfDocument(str(bare))) + 2 + 1, "two pages of photos, one of the log"
@@ -201,10 +201,10 @@ def test_the_book_has_the_log_and_its_photos(application, tmp_path):
     many = plan
     for k in range(MOST_PHOTOS + 6):
         many, _ = edits.add_entry(many, "note", f"again {k}", photo="p0.jpg")
-    crowd = write_book(PlanFile(many, pictures), found, tmp_path / "crowd.pdf")
+    crowd = write_book(PlanFile(many, pictures), assessment, tmp_path / "crowd.pdf")
     shown = "\n".join(p.get_textpage().get_text_range() for p in pypdfium2.PdfDocument(str(crowd)))
     assert shown.count("Photos of the log") == MOST_PHOTOS // 2
-    gone = write_book(PlanFile(plan), found, tmp_path / "gone.pdf")
+    gone = write_book(PlanFile(plan), assessment, tmp_path / "gone.pdf")
     assert "Photos of the log" not in "\n".join(
         p.get_textpage().get_text_range() for p in pypdfium2.PdfDocument(str(gone))
     )

@@ -38,8 +38,8 @@ def light(plan: Plan, opening: str = DARK) -> float:
 
 
 def rule(plan: Plan, name: str = "dark-pane-shows"):
-    found = assess(plan, CAT)
-    return next((f for f in judge(plan, found) if f.rule == name), None), found
+    assessment = assess(plan, CAT)
+    return next((f for f in judge(plan, assessment) if f.rule == name), None), assessment
 
 
 def test_which_sections_are_clear_shells():
@@ -53,11 +53,11 @@ def test_which_sections_are_clear_shells():
 def test_a_dab_as_large_as_the_pane_leaves_what_the_wall_carries_round_it():
     """The light on the pane times the wall's own share for that pane, worked out apart."""
     plan = shell(glazing="clear")
-    found = assess(plan, CAT)
+    assessment = assess(plan, CAT)
     room = rooms_of(CAT, plan.sections, plan.openings, plan.lamps)["deck1"]
     i = next(k for k, o in enumerate(room.openings) if o.id == DARK)
     o = room.openings[i]
-    lux = float(room.lux[i] @ np.array([found.lamps[p.id].flux_lm for p in room.lamps]))
+    lux = float(room.lux[i] @ np.array([assessment.lamps[p.id].flux_lm for p in room.lamps]))
     x, z = o.at[0], o.at[2]
     pane = w.rectangle(x, z, o.width_mm, o.height_mm)
     box = (x - o.width_mm / 2, x + o.width_mm / 2, z - o.height_mm / 2, z + o.height_mm / 2)
@@ -65,7 +65,7 @@ def test_a_dab_as_large_as_the_pane_leaves_what_the_wall_carries_round_it():
     wall = w.Wall(1.5, "bare", 0.04, 0.04, "clear", 0.0, 0.0, absorb)
     share = w.dab_share(wall, pane, box, pane)
     assert 0.05 < share < 0.5
-    assert found.openings[DARK].luminance_cd_m2 == pytest.approx(lux * share / math.pi, rel=0.03)
+    assert assessment.openings[DARK].luminance_cd_m2 == pytest.approx(lux * share / math.pi, rel=0.03)
 
 
 @settings(deadline=None, max_examples=5)

@@ -88,13 +88,13 @@ def settles(plan: Plan, rule: str, fix: int = 0) -> bool:
 def test_a_blink_takes_its_share_of_the_current_and_lasts_as_much_longer():
     still, channels = deck(supply="block-9v", each=False)
     plan, _ = edits.add_cue(still, channels, Blink(period_s=1.0, duty=0.25))
-    before, found = assess(still, CAT), assess(plan, CAT)
-    state, show = found.effects.channels["all"], found.effects.feeds["supply"]
-    assert state.draw == pytest.approx(0.25, abs=1e-3) and state.full_a == pytest.approx(found.supply.draw_a)
+    before, assessment = assess(still, CAT), assess(plan, CAT)
+    state, show = assessment.effects.channels["all"], assessment.effects.feeds["supply"]
+    assert state.draw == pytest.approx(0.25, abs=1e-3) and state.full_a == pytest.approx(assessment.supply.draw_a)
     assert show.mean_a == pytest.approx(0.25 * show.full_a, rel=0.01) and show.peak_a == pytest.approx(show.full_a)
     # A quarter of the current lasts four times as long, and a little more: the block holds more at less.
-    assert 4.0 < found.supply.hours / before.supply.hours < 4.6
-    draw = next(m for m in found.meters if m.id == "draw")
+    assert 4.0 < assessment.supply.hours / before.supply.hours < 4.6
+    draw = next(m for m in assessment.meters if m.id == "draw")
     assert draw.note.startswith("at most, mean")
 
 
@@ -103,10 +103,10 @@ def test_peaks_that_coincide_are_found_and_put_apart():
     plan = edits.set_fields(plan, [p.id for p in plan.lamps], part="chip-1206-red")
     for c in channels:
         plan, _ = edits.add_cue(plan, [c], Flashes(period_s=2.0, count=1, on_s=0.1))
-    found = assess(plan, CAT)
-    show = found.effects.feeds["supply"]
+    assessment = assess(plan, CAT)
+    show = assessment.effects.feeds["supply"]
     assert show.peak_a == pytest.approx(show.full_a) and show.mean_a < 0.1 * show.peak_a
-    if show.peak_a > found.supply.limit_a:
+    if show.peak_a > assessment.supply.limit_a:
         assert settles(plan, "peaks")
     apart = edits.set_pattern(plan, plan.cues[0].id, phase=0.5)
     assert assess(apart, CAT).effects.feeds["supply"].peak_a < 0.9 * show.peak_a
@@ -114,21 +114,21 @@ def test_peaks_that_coincide_are_found_and_put_apart():
 
 def test_a_plan_that_does_not_move_costs_what_it_did():
     plan, _ = deck()
-    found = assess(plan, CAT)
-    assert not found.effects.moves and found.effects.spent == {}
-    assert found.effects.feeds["supply"].mean_a == pytest.approx(found.supply.draw_a)
+    assessment = assess(plan, CAT)
+    assert not assessment.effects.moves and assessment.effects.spent == {}
+    assert assessment.effects.feeds["supply"].mean_a == pytest.approx(assessment.supply.draw_a)
 
 
 def test_lamps_that_flash_by_themselves_keep_their_own_time():
     plan = deck_plan(lamps=0)
     for k in range(2):
         plan = edits.add_lamp(plan, Lamp(id=f"b{k}", part="flash-5-blue", at=(20.0 + 30 * k, 0, 30), mount="outside"))
-    found = assess(plan, CAT)
-    assert {found.lamps[i].channel for i in ("b0", "b1")} == {"b0", "b1"} and found.effects.moves
-    light, _ = levels(found.effects.score, np.linspace(0, 120, 4000))
+    assessment = assess(plan, CAT)
+    assert {assessment.lamps[i].channel for i in ("b0", "b1")} == {"b0", "b1"} and assessment.effects.moves
+    light, _ = levels(assessment.effects.score, np.linspace(0, 120, 4000))
     assert light.mean(axis=1) == pytest.approx([0.5, 0.5], abs=0.02) and not np.array_equal(light[0], light[1])
-    assert found.effects.feeds["supply"].mean_a == pytest.approx(0.5 * found.supply.draw_a, rel=0.02)
-    assert [s.id for s in strips_of(plan, found)] == ["b0", "b1"]
+    assert assessment.effects.feeds["supply"].mean_a == pytest.approx(0.5 * assessment.supply.draw_a, rel=0.02)
+    assert [s.id for s in strips_of(plan, assessment)] == ["b0", "b1"]
     # On a channel that goes dark they are dark too.
     plan, _ = edits.add_channel(plan, "beacons", ["b0", "b1"], rest="dark")
     light, _ = levels(assess(plan, CAT).effects.score, np.linspace(0, 5, 200))
@@ -174,8 +174,8 @@ def test_what_moves_and_hangs_on_nothing_is_found_and_boards_are_proposed():
 def test_a_proposal_dims_only_where_it_can():
     plan, channels = deck(lamps=5)
     plan, _ = edits.add_cue(plan, channels, Pulse(lag=0.2))
-    found = assess(plan, CAT)
-    assert dims(plan.cues[0].does) and not any(p.name.startswith("Ready") for p in proposals_for(plan, found))
+    assessment = assess(plan, CAT)
+    assert dims(plan.cues[0].does) and not any(p.name.startswith("Ready") for p in proposals_for(plan, assessment))
     plan = edits.with_channels(plan)
     plan, board = edits.add_board(plan, "flasher-4")
     plan = edits.drive_by(plan, channels, board)
@@ -466,8 +466,8 @@ def test_the_header_compiles_and_gives_the_cores_levels(tmp_path, name):
         plan = edits.set_channel(plan, channels[1], name="1st */ lamp, ąę")
         plan, _ = edits.add_cue(plan, channels, Chase(tail=0.5, step_s=0.07), start_s=2.0)
         plan, _ = edits.add_cue(plan, channels[:1], Fade(seconds=1.5), length_s=2.0)
-    found = assess(plan, CAT)
-    (tmp_path / "show.h").write_text(c_header(plan, found), encoding="utf-8")
+    assessment = assess(plan, CAT)
+    (tmp_path / "show.h").write_text(c_header(plan, assessment), encoding="utf-8")
     (tmp_path / "main.c").write_text(PROGRAM)
     built = subprocess.run(
         [compiler, "-std=c99", "-Wall", "-Wextra", "-Werror", "-o", "show", "main.c"], cwd=tmp_path, capture_output=True, text=True, check=False,
@@ -479,13 +479,15 @@ def test_the_header_compiles_and_gives_the_cores_levels(tmp_path, name):
     from gwiazda.core.assess.effect.outputs import moving
 
     channels = list(moving(plan))
-    table = frames_of(found.effects.score, channels, found.effects.seconds)
+    table = frames_of(assessment.effects.score, channels, assessment.effects.seconds)
     played = given_levels.reshape(-1, len(channels))
     assert np.array_equal(played[: len(table)], table)
-    light, _ = levels(found.effects.score, (np.arange(len(table)) + 0.5) / 50.0)
-    rows = [found.effects.score.rows[c] for c in channels]
+    light, _ = levels(assessment.effects.score, (np.arange(len(table)) + 0.5) / 50.0)
+    rows = [assessment.effects.score.rows[c] for c in channels]
     assert np.abs(played[: len(table)].T / 255.0 - np.clip(light[rows], 0, 1)).max() <= 0.5 / 255 + 1e-9
-    assert np.array_equal(played[len(table)], played[int(c_header(plan, found).split("LOOP_FRAME ")[1].split("u")[0])])
+    assert np.array_equal(
+        played[len(table)], played[int(c_header(plan, assessment).split("LOOP_FRAME ")[1].split("u")[0])]
+    )
 
 
 def test_a_header_of_nothing_or_of_too_much_is_refused():
@@ -519,8 +521,8 @@ def test_the_show_goes_out_from_the_command_line(tmp_path, capsys):
 
 def test_the_demo_show_exists_and_settles_nothing_of_it():
     plan = load(path_of("bryla")).plan
-    found = assess(plan, CAT)
-    topics = {f.topic for f in judge(plan, found)}
+    assessment = assess(plan, CAT)
+    topics = {f.topic for f in judge(plan, assessment)}
     assert {"cue", "output"}.isdisjoint(topics)
-    assert len({d.id for d in plan.dots if d.channel.startswith("lane.")}) == 40 and found.effects.moves
-    assert all(not o.over and o.wired for o in outputs_of(plan, found))
+    assert len({d.id for d in plan.dots if d.channel.startswith("lane.")}) == 40 and assessment.effects.moves
+    assert all(not o.over and o.wired for o in outputs_of(plan, assessment))

@@ -127,17 +127,17 @@ def test_a_ring_around_a_dark_lens_is_found_and_set_in_paste():
 
 def test_leaks_show_on_the_night_side_as_the_numbers_say():
     plan = tight(deck_plan(), 1)
-    found = assess(plan, built_in())
-    port = next(x for x in found.leaks if x.id == "deck1:port")
+    assessment = assess(plan, built_in())
+    port = next(x for x in assessment.leaks if x.id == "deck1:port")
     windows = {(round(-o.at[0] - 1.5, 3), round(-o.at[0] + 1.5, 3)) for o in plan.openings}
     walls = [
         (p, v)
-        for light in scene_of(plan, found, "port")
+        for light in scene_of(plan, assessment, "port")
         for p, v in zip(light.panes, light.pane_cd_m2, strict=True)
         if (round(p[0], 3), round(p[1], 3)) not in windows
     ]
     assert max(v for _, v in walls) == pytest.approx(port.luminance_cd_m2, rel=1e-6)
-    assert port.times == pytest.approx(port.luminance_cd_m2 / visible_luminance(found.hull_cd_m2), rel=1e-6)
+    assert port.times == pytest.approx(port.luminance_cd_m2 / visible_luminance(assessment.hull_cd_m2), rel=1e-6)
     bare = sum(
         len(light.panes) for light in scene_of(tight(deck_plan(), 3), assess(tight(deck_plan(), 3), built_in()), "port")
     )
@@ -146,12 +146,12 @@ def test_leaks_show_on_the_night_side_as_the_numbers_say():
 
 def test_names_of_leaks_and_the_report():
     plan = deck_plan()
-    found = assess(plan, built_in())
-    assert leaks.place_name(plan, found.leaks[0]).startswith("Deck 1, ")
-    data = json.loads(json.dumps(as_dict(plan, found, judge(plan, found))))
+    assessment = assess(plan, built_in())
+    assert leaks.place_name(plan, assessment.leaks[0]).startswith("Deck 1, ")
+    data = json.loads(json.dumps(as_dict(plan, assessment, judge(plan, assessment))))
     assert data["leaks"][0]["times"] >= data["leaks"][-1]["times"] > 0
-    meter = next(m for m in found.meters if m.id == "leak")
-    assert meter.state == "stop" and meter.value == found.leaks[0].times and "coat" in meter.note
+    meter = next(m for m in assessment.meters if m.id == "leak")
+    assert meter.state == "stop" and meter.value == assessment.leaks[0].times and "coat" in meter.note
 
 
 def test_unknown_coats_and_diffusers_are_named():
@@ -182,24 +182,24 @@ def two(hole: bool = True, lamps: bool = True) -> Plan:
 
 
 def test_a_hole_lights_the_section_next_door_for_free():
-    found = assess(two(), built_in())
-    own, free = found.openings["fore.w"].luminance_cd_m2, found.openings["aft.w"].luminance_cd_m2
+    assessment = assess(two(), built_in())
+    own, free = assessment.openings["fore.w"].luminance_cd_m2, assessment.openings["aft.w"].luminance_cd_m2
     assert 0.005 * own < free < 0.5 * own
-    assert found.sections["aft"].spill_cd_m2 == pytest.approx(free)
+    assert assessment.sections["aft"].spill_cd_m2 == pytest.approx(free)
     assert assess(two(hole=False), built_in()).openings["aft.w"].luminance_cd_m2 == 0.0
-    assert not [f for f in judge(two(), found) if f.rule == "leak-next-door"], (
+    assert not [f for f in judge(two(), assessment) if f.rule == "leak-next-door"], (
         "a window without lamps of its own is meant to be lit so"
     )
-    assert found.sections["fore"].openings == 1, "a hole is no window"
+    assert assessment.sections["fore"].openings == 1, "a hole is no window"
 
 
 def test_light_through_a_hole_is_not_made_of_nothing():
     """What both sections swallow and let out is what the lamp gives."""
     plan = two()
-    found = assess(plan, built_in())
+    assessment = assess(plan, built_in())
     rooms = rooms_of(built_in(), plan.sections, plan.openings, plan.lamps, plan.kit.plastic)
     joints = joints_in(built_in(), plan.sections, plan.openings, plan.kit.plastic)
-    flux = found.lamps["fore.l"].flux_lm
+    flux = assessment.lamps["fore.l"].flux_lm
     from gwiazda.core.assess.light.spill import spill_of
 
     spill = spill_of(built_in(), rooms, joints, {"fore.l": np.array([flux])}, 1)
@@ -222,12 +222,12 @@ def test_bare_walls_let_light_through_into_a_neighbour_with_other_lamps():
     plan = two(hole=False)
     plan = edits.set_fields(plan, ["fore", "aft"], inside=(), lining="bare", wall_mm=0.6)
     plan = edits.add_lamp(plan, Lamp(id="aft.l", part="chip-0402-red", at=(-30, 0, 19), wanted=Wanted(cd_m2=0.2)))
-    found = assess(plan, built_in())
-    leak = next(x for x in found.leaks if x.kind == "next door")
+    assessment = assess(plan, built_in())
+    leak = next(x for x in assessment.leaks if x.kind == "next door")
     assert leak.subject == "aft.w"
-    finding = next(f for f in judge(plan, found) if f.rule == "leak-next-door")
+    finding = next(f for f in judge(plan, assessment) if f.rule == "leak-next-door")
     assert not [x for x in assess(finding.fixes[0].edit(plan), built_in()).leaks if x.kind == "next door"]
-    key = {light.channel for light in scene_of(plan, found, "port") if len(light.panes)}
+    key = {light.channel for light in scene_of(plan, assessment, "port") if len(light.panes)}
     assert key == {"fore", "aft"}
 
 
@@ -287,22 +287,25 @@ def test_many_obstacles_are_reckoned_with_the_largest_first():
     plan = edits.set_fields(deck_plan(lamps=2), ["deck1"], obstacles=ribs)
     sheets = baffles_of(plan.sections[0], 0.88)
     assert len(sheets) == 12 and all(s.axis == 0 for s in sheets)
-    found = assess(plan, built_in(), cells=150)
-    assert all(np.isfinite(o.luminance_cd_m2) and o.luminance_cd_m2 > 0 for o in found.openings.values())
+    assessment = assess(plan, built_in(), cells=150)
+    assert all(np.isfinite(o.luminance_cd_m2) and o.luminance_cd_m2 > 0 for o in assessment.openings.values())
 
 
 def test_windows_off_their_wall_and_larger_than_it_still_give_a_result():
     plan = edits.set_fields(deck_plan(), ["deck1.window.01"], width_mm=400.0, height_mm=60.0)
     plan = edits.set_fields(plan, ["deck1.window.02"], at=(500.0, 22.0, 9.0))
-    found = assess(plan, built_in())
-    assert all(np.isfinite(o.luminance_cd_m2) and o.luminance_cd_m2 >= 0 for o in found.openings.values())
-    assert {f.subject for f in judge(plan, found) if f.rule == "off-its-face"} == {"deck1.window.01", "deck1.window.02"}
+    assessment = assess(plan, built_in())
+    assert all(np.isfinite(o.luminance_cd_m2) and o.luminance_cd_m2 >= 0 for o in assessment.openings.values())
+    assert {f.subject for f in judge(plan, assessment) if f.rule == "off-its-face"} == {
+        "deck1.window.01",
+        "deck1.window.02",
+    }
 
 
 def test_black_everywhere_is_dark_and_no_trouble():
     plan = edits.set_fields(tight(deck_plan()), ["deck1"], lining="flat-black", glazing="open")
-    found = assess(plan, built_in())
-    assert found.sections["deck1"].mean_cd_m2 >= 0 and np.isfinite(found.sections["deck1"].hot_spot)
+    assessment = assess(plan, built_in())
+    assert assessment.sections["deck1"].mean_cd_m2 >= 0 and np.isfinite(assessment.sections["deck1"].hot_spot)
     box = cavity_of(built_in(), plan.sections[0], (), (), "light-grey").box
     assert box.reflectance.max() == pytest.approx(0.04, abs=1e-3)
 
@@ -323,27 +326,31 @@ def test_a_strip_lights_more_evenly_than_a_chip_of_its_light():
 
 def test_the_picture_of_a_pane_agrees_with_what_is_said_of_it():
     plan = deck_plan()
-    found = assess(plan, built_in())
-    picture = panes.picture_of(plan, found, "deck1.window.12")
+    assessment = assess(plan, built_in())
+    picture = panes.picture_of(plan, assessment, "deck1.window.12")
     assert picture.cd_m2.shape == (panes.POINTS, panes.POINTS)
-    assert float(picture.cd_m2.mean()) == pytest.approx(found.openings["deck1.window.12"].luminance_cd_m2, rel=0.02)
+    assert float(picture.cd_m2.mean()) == pytest.approx(
+        assessment.openings["deck1.window.12"].luminance_cd_m2, rel=0.02
+    )
     dark = edits.set_fields(plan, ["deck1.window.12"], lit=0.0)
     assert panes.picture_of(dark, assess(dark, built_in()), "deck1.window.12") is None
-    assert panes.picture_of(plan, found, "nowhere") is None
+    assert panes.picture_of(plan, assessment, "nowhere") is None
 
 
 def test_a_lamp_in_plain_sight_is_a_hot_spot_and_offers_hide_it():
     plan = edits.set_fields(deck_plan(lamps=1), ["deck1"], glazing="clear")
     at = opening_of(plan, "deck1.window.06").at
     plan = edits.set_fields(plan, ["deck1.lamp.01"], at=(at[0], 0.0, at[2]), aim=(0.0, 1.0, 0.0))
-    found = assess(plan, built_in())
-    assert found.openings["deck1.window.06"].sight == "deck1.lamp.01"
-    finding = next(f for f in judge(plan, found) if f.rule == "hot-spot")
+    assessment = assess(plan, built_in())
+    assert assessment.openings["deck1.window.06"].sight == "deck1.lamp.01"
+    finding = next(f for f in judge(plan, assessment) if f.rule == "hot-spot")
     assert finding.subject == "deck1.window.06" and "plain sight" in finding.sentence
     after = [finding.measure(assess(fix.edit(plan), built_in())) for fix in finding.fixes]
     assert min(after) < 2.5 and min(after) < finding.number
-    discs = [light for light in scene_of(plan, found, "port") if len(light.discs)]
-    assert discs and max(float(light.disc_cd_m2.max()) for light in discs) > 10 * found.sections["deck1"].mean_cd_m2
+    discs = [light for light in scene_of(plan, assessment, "port") if len(light.discs)]
+    assert (
+        discs and max(float(light.disc_cd_m2.max()) for light in discs) > 10 * assessment.sections["deck1"].mean_cd_m2
+    )
 
 
 def test_tints_take_light_and_colour_the_night():
@@ -360,12 +367,12 @@ def test_tints_take_light_and_colour_the_night():
 
 def test_linings_side_by_side_and_the_fewest_coats():
     plan = deck_plan()
-    found = assess(plan, built_in())
-    rows = {r.lining: r for r in compare.compare_linings(plan, found, "deck1")}
-    assert rows["flat-white"].mean_cd_m2 == pytest.approx(found.sections["deck1"].mean_cd_m2, rel=1e-3)
+    assessment = assess(plan, built_in())
+    rows = {r.lining: r for r in compare.compare_linings(plan, assessment, "deck1")}
+    assert rows["flat-white"].mean_cd_m2 == pytest.approx(assessment.sections["deck1"].mean_cd_m2, rel=1e-3)
     assert rows["flat-white"].mean_cd_m2 > rows["silver"].mean_cd_m2 > rows["flat-black"].mean_cd_m2
     assert rows["silver"].leak_times < rows["flat-white"].leak_times
-    best = compare.fewest_coats(plan, found, "deck1")
+    best = compare.fewest_coats(plan, assessment, "deck1")
     for row in best:
         assert worst(compare.with_coats(plan, "deck1", row.coat, row.coats)) < 1.0
         if row.coats:
@@ -449,14 +456,14 @@ def test_a_torch_is_so_many_times_the_lamps_and_shows_what_they_dont():
     from gwiazda.core.assess.light.torch import TORCH_LM, torch_test, torch_words
 
     plan = edits.set_room(tight(deck_plan(windows=6), 2), lux=2.0)
-    found = assess(plan, built_in())
-    torch = torch_test(found, "deck1")
-    assert torch is not None and torch.times == pytest.approx(TORCH_LM / found.sections["deck1"].flux_lm)
-    mine = [x for x in found.leaks if x.section == "deck1"]
+    assessment = assess(plan, built_in())
+    torch = torch_test(assessment, "deck1")
+    assert torch is not None and torch.times == pytest.approx(TORCH_LM / assessment.sections["deck1"].flux_lm)
+    mine = [x for x in assessment.leaks if x.section == "deck1"]
     assert torch.with_lamps == sum(x.times >= 1 for x in mine)
     assert torch.only_torch == sum(x.times < 1 <= x.times * torch.times for x in mine)
     words = torch_words(torch, "Deck 1")
     assert "Torch test" in words and "Deck 1" in words and words.endswith(".")
-    assert torch_test(found, "nowhere") is None
+    assert torch_test(assessment, "nowhere") is None
     dark = edits.delete(plan, [p.id for p in plan.lamps])
     assert torch_test(assess(dark, built_in()), "deck1") is None

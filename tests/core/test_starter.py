@@ -27,11 +27,11 @@ from gwiazda.core.starter.start import settled, shaped, start, weight
 def test_a_starter_of_each_kind_is_lit_and_has_nothing_to_settle(form, tmp_path):
     made = start(built_in(), FORMS[form].sizes)
     plan = made.plan
-    found = assess(plan, built_in())
-    assert not made.left and not judge(plan, found)
+    assessment = assess(plan, built_in())
+    assert not made.left and not judge(plan, assessment)
     lit = {o.section for o in plan.openings if o.lit > 0}
     for key in lit:
-        assert found.sections[key].mean_cd_m2 > 10.0, key
+        assert assessment.sections[key].mean_cd_m2 > 10.0, key
     assert any(o.lit == 0 for o in plan.openings), "somebody sleeps"
     assert not twin_sections(plan)
     save(PlanFile(plan), tmp_path / "x.gwiazda")

@@ -81,8 +81,8 @@ def test_a_name_becomes_no_code_and_no_formula(tmp_path, name):
     plan = edits.set_kit(plan, name=name)
     for group in ("channels", "boards", "cues", "sections", "carriers"):
         plan = set_fields(plan, [i.id for i in getattr(plan, group)], name=name)
-    found = assess(plan, built_in())
-    header = c_header(plan, found, seconds=1.0)
+    assessment = assess(plan, built_in())
+    header = c_header(plan, assessment, seconds=1.0)
     code = re.sub(r"/\*.*?\*/", "", header, flags=re.DOTALL)
     assert "main" not in code and "calc" not in code and header.count("/*") == header.count("*/")
     if (cc := shutil.which("gcc") or shutil.which("cc")) is not None:
@@ -91,22 +91,22 @@ def test_a_name_becomes_no_code_and_no_formula(tmp_path, name):
         flags = ["-Wall", "-Wextra", "-Werror", "-std=c99", "-o", str(tmp_path / "a")]
         done = subprocess.run([cc, *flags, str(tmp_path / "a.c")], capture_output=True, text=True, check=False)
         assert done.returncode == 0, done.stderr
-    for text in (pin_table(plan, found), shopping_csv(plan, found)):
+    for text in (pin_table(plan, assessment), shopping_csv(plan, assessment)):
         for row in csv.reader(io.StringIO(text)):
             assert not any(c.startswith(("=", "+", "@")) for c in row)
-    for line in brief(plan, found).splitlines():
+    for line in brief(plan, assessment).splitlines():
         if line.startswith("|"):
             assert len(re.findall(r"(?<!\\)\|", line)) == 7, line
 
 
 def test_patterns_are_well_formed_whatever_they_are_called():
     plan = load(path_of("bryla")).plan
-    found = assess(plan, built_in())
+    assessment = assess(plan, built_in())
     ids = [c.id for c in plan.carriers]
     assert ids
     for name in NASTY:
         named = edits.set_kit(set_fields(plan, ids, name=name), name=name)
-        fromstring(carriers_file(named, found, "a.svg"))
+        fromstring(carriers_file(named, assessment, "a.svg"))
 
 
 @given(st.text(max_size=60))

@@ -27,9 +27,9 @@ CAT = built_in()
 
 
 def lit(plan: Plan):
-    found = assess(plan, CAT)
+    assessment = assess(plan, CAT)
     model = model_of(plan.sections, plan.openings)
-    return found, model, lights_of(plan, found, model)
+    return assessment, model, lights_of(plan, assessment, model)
 
 
 def eye_at(azimuth: float, height: float = 0.0, px_mm: float = 8.0, far: float = 600.0) -> Eye:

@@ -37,13 +37,13 @@ def panel(plastic: str = "white", wall: float = 1.2, **opening) -> Plan:
 def test_a_white_panel_gives_what_kubelka_and_munk_let_through(t):
     """L = E·T/π, by the room's own light on it and the plastic's S and K."""
     plan = panel(wall=t)
-    found = assess(plan, CAT)
+    assessment = assess(plan, CAT)
     room = rooms_of(CAT, plan.sections, plan.openings, plan.lamps)["deck1"]
     i = next(k for k, o in enumerate(room.openings) if o.id == PANEL)
-    lux = float(room.lux[i] @ np.array([found.lamps[p.id].flux_lm for p in room.lamps]))
+    lux = float(room.lux[i] @ np.array([assessment.lamps[p.id].flux_lm for p in room.lamps]))
     white = CAT.plastics["white"]
     through, _ = kubelka_munk(white.scatter_per_mm, white.absorb_per_mm, t)
-    assert found.openings[PANEL].luminance_cd_m2 == pytest.approx(lux * through / math.pi, rel=0.01)
+    assert assessment.openings[PANEL].luminance_cd_m2 == pytest.approx(lux * through / math.pi, rel=0.01)
 
 
 def test_the_reference_figures_of_white_plastic():

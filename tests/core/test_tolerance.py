@@ -20,8 +20,8 @@ def drawn(text: str, **options):
     asked = read(text, built_in())
     assert isinstance(asked, Asked)
     plan = plan_of(asked, options.pop("series", "E12"))
-    found = assess(plan, built_in())
-    return plan, found, tolerance_of(plan, found, **options)
+    assessment = assess(plan, built_in())
+    return plan, assessment, tolerance_of(plan, assessment, **options)
 
 
 def test_one_lamp_by_hand():

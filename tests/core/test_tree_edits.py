@@ -77,8 +77,10 @@ def test_lamps_dropped_on_a_regulator_have_a_resistor_each_there():
     plan = edits.hang_into(plan, [TWO], regulator)
     (item,) = plan.feeds[0].items
     assert kinds(item) == "regulated(series(resistor 01) series(resistor 02))"
-    found = assess(plan, built_in())
-    assert found.lamps[TWO].current_a > 1e-4 and found.rungs[found.lamps[TWO].rung].supply_v <= 5.0 + 1e-9
+    assessment = assess(plan, built_in())
+    assert (
+        assessment.lamps[TWO].current_a > 1e-4 and assessment.rungs[assessment.lamps[TWO].rung].supply_v <= 5.0 + 1e-9
+    )
 
 
 def test_splitting_and_joining_again():
@@ -96,13 +98,13 @@ def test_one_switch_for_several_and_out_again():
     plan = edits.wire_in_series(deck_plan(lamps=4), [ONE, TWO])
     plan, switch = edits.group_switch(plan, [ONE, THREE], "switch")
     assert shape(plan) == ["series(switch parallel(series(resistor 01 02) series(resistor 03)))"]
-    found = assess(passed(deck_plan(lamps=4), plan), built_in())
-    assert found.parts[switch].current_a == pytest.approx(
-        found.lamps[ONE].current_a + found.lamps[THREE].current_a, rel=1e-6
+    assessment = assess(passed(deck_plan(lamps=4), plan), built_in())
+    assert assessment.parts[switch].current_a == pytest.approx(
+        assessment.lamps[ONE].current_a + assessment.lamps[THREE].current_a, rel=1e-6
     )
     out = edits.delete(plan, [switch])
     assert shape(out) == ["series(parallel(series(resistor 01 02) series(resistor 03)))"]
-    assert assess(out, built_in()).lamps[THREE].current_a == pytest.approx(found.lamps[THREE].current_a, rel=1e-3)
+    assert assess(out, built_in()).lamps[THREE].current_a == pytest.approx(assessment.lamps[THREE].current_a, rel=1e-3)
     with pytest.raises(PlanError, match="no lamp or string"):
         edits.group_switch(plan, [], "switch")
     plan, output = edits.group_switch(deck_plan(lamps=4), [ONE, TWO], "output")
@@ -171,9 +173,9 @@ def test_random_hands_leave_a_circuit_that_is_solved_and_drawn(data):
     for _ in range(data.draw(st.integers(1, 8))):
         hands.act()
     plan = hands.plan
-    found = assess(plan, built_in())
-    assert set(found.lamps) == {p.id for p in plan.lamps if isinstance(p, Lamp)}
-    sheet = rails_of(plan, found, 850.0, 400.0)
+    assessment = assess(plan, built_in())
+    assert set(assessment.lamps) == {p.id for p in plan.lamps if isinstance(p, Lamp)}
+    sheet = rails_of(plan, assessment, 850.0, 400.0)
     drawn = [i for m in sheet.marks if m.kind == "lamp" for i in m.lamps]
     assert sorted(drawn) == sorted(p.id for p in plan.lamps)
     parts = {x.id for f in plan.feeds for x in edits.parts_of(f) if not isinstance(x, (Hung, Series, Parallel))}
@@ -189,10 +191,10 @@ def test_a_sheet_folds_only_as_far_as_it_must():
     plan = deck_plan(windows=8, lamps=5)
     for i in range(55):
         plan = edits.add_lamp(plan, Lamp(id=f"more.{i:02d}", part="chip-0603-red", at=(3.0 + 2.8 * i, 4.0, 18.0)))
-    found = assess(plan, built_in())
-    wide = rails_of(plan, found, 850.0, 380.0)
+    assessment = assess(plan, built_in())
+    wide = rails_of(plan, assessment, 850.0, 380.0)
     assert wide.folded == 0 and sum(m.kind == "lamp" for m in wide.marks) == 60 and wide.height <= 380.0
-    small = rails_of(plan, found, 850.0, 90.0)
+    small = rails_of(plan, assessment, 850.0, 90.0)
     assert small.folded > 0 and small.height <= 90.0
     assert sorted(i for m in small.marks if m.kind == "lamp" for i in m.lamps) == sorted(p.id for p in plan.lamps)
 
@@ -211,10 +213,10 @@ def test_marks_lie_inside_the_sheet_and_apart():
 
 def test_currents_along_a_rail_add_up():
     plan = deck_plan(lamps=4)
-    found = assess(plan, built_in())
-    sheet = rails_of(plan, found, 850.0, 150.0)
+    assessment = assess(plan, built_in())
+    sheet = rails_of(plan, assessment, 850.0, 150.0)
     plus = [x for x in sheet.leads if x.role == "plus"]
-    assert max(x.current_a for x in plus) == pytest.approx(found.supply.draw_a, rel=1e-6)
+    assert max(x.current_a for x in plus) == pytest.approx(assessment.supply.draw_a, rel=1e-6)
 
 
 def test_names_of_parts():

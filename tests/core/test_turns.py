@@ -5,7 +5,7 @@ from __future__ import annotations
 import threading
 
 from gwiazda.core import turns
-from gwiazda.core.memo import kept
+from gwiazda.core.memo import memoize
 
 
 def _worker(steps: list[str], go: threading.Event) -> threading.Thread:
@@ -43,7 +43,7 @@ def test_a_picture_that_never_ends_holds_nothing_up():
 
 
 def test_what_shows_does_not_wait_for_itself_and_may_nest():
-    @kept()
+    @memoize()
     def double(x: float) -> float:
         return 2 * x
 

@@ -177,11 +177,11 @@ def test_figures_side_by_side_are_those_of_each_plan_alone():
     figures = compared(changed, assess(changed, CAT), "deck1")
     assert [(f.name, f.now) for f in figures] == [("as it is now", True), ("two strings", False), ("a group", False)]
     for f, alone in zip(figures, (changed, plan, dim), strict=True):
-        found = assess(alone, CAT)
-        assert f.light == pytest.approx(found.sections["deck1"].mean_cd_m2, rel=1e-6)
-        assert f.evenness == pytest.approx(found.sections["deck1"].evenness, rel=1e-6)
-        assert f.draw_a == pytest.approx(found.supply.draw_a, rel=1e-6) and f.run_h == pytest.approx(
-            found.supply.hours, rel=1e-6
+        assessment = assess(alone, CAT)
+        assert f.light == pytest.approx(assessment.sections["deck1"].mean_cd_m2, rel=1e-6)
+        assert f.evenness == pytest.approx(assessment.sections["deck1"].evenness, rel=1e-6)
+        assert f.draw_a == pytest.approx(assessment.supply.draw_a, rel=1e-6) and f.run_h == pytest.approx(
+            assessment.supply.hours, rel=1e-6
         )
         assert f.lamps == len(alone.lamps)
     assert figures[2].joints < figures[1].joints and figures[2].work_h < figures[1].work_h

@@ -146,7 +146,7 @@ def test_a_hidden_fault_is_found(deck):
         deck.bot.mouseClick(button, Qt.MouseButton.LeftButton)
         deck.settle()
         pick(deck)
-    assert fault in [f for s in session.found.suspects[:3] for f in s.faults]
+    assert fault in [f for s in session.diagnosis.suspects[:3] for f in s.faults]
     deck.press("What was it")
     assert fault.words in deck.part("PracticeCard").words.text() and session.hidden is None
     assert deck.document.plan is plan, "nothing of it is in the plan"

@@ -126,7 +126,7 @@ def test_from_tonights_list_to_a_found_fault_to_a_seal(evening, tmp_path):
         evening.settle()
     document.select([])
     evening.settle()
-    said = [s.faults for s in session.found.suspects[:3]]
+    said = [s.faults for s in session.diagnosis.suspects[:3]]
     alike = {"reversed": "open", "open": "reversed"}
     assert any(
         f and f[0].at[0] == hidden.fault.at[0] and f[0].kind in (hidden.fault.kind, alike.get(hidden.fault.kind))

@@ -149,8 +149,8 @@ def test_what_is_next_does_each_offer_once_and_ends(shipped):
 
 
 def test_nothing_is_next_where_nothing_is_missing(deck):
-    found = assess(deck, built_in())
-    assert ahead(deck, found, (), lambda topic: True) is None
+    assessment = assess(deck, built_in())
+    assert ahead(deck, assessment, (), lambda topic: True) is None
 
 
 def test_a_plan_opens_where_it_was_left(shipped, tmp_path):

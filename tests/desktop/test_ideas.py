@@ -176,12 +176,12 @@ def test_circuits_taken_out(wire, tmp_path, suffix):
 def test_a_network_taken_out_solves_to_the_plan_s_own_currents():
     plan = load(path_of("swistak")).plan
     plan, _ = edits.put_before(plan, "cab.lamp.01", "stage")
-    found = assess(plan, built_in())
-    (case,) = circuit_cases(plan, found)
+    assessment = assess(plan, built_in())
+    (case,) = circuit_cases(plan, assessment)
     again = solved(json.loads(json.dumps(case)))
     assert worst_deviation(case["solution"], again["solution"]) < 1e-9
     assert again["solution"]["currents"]["d0.search.lamp.01"] == pytest.approx(
-        found.lamps["search.lamp.01"].current_a, rel=1e-9
+        assessment.lamps["search.lamp.01"].current_a, rel=1e-9
     )
 
 

@@ -216,4 +216,4 @@ def test_a_wish_is_of_one_plan_even_where_that_goes_on_before_it_is_drawn(walk, 
     document.edit("Delete", lambda p: edits.delete(p, [p.lamps[0].id]))
     walk.bot.waitUntil(lambda: document.assessment is not found, timeout=20_000)
     jobs[0]()
-    assert seen[0].plan is plan and seen[0].found is found
+    assert seen[0].plan is plan and seen[0].assessment is found

@@ -31,8 +31,8 @@ def ask(bench, text: str) -> str:
 
 def test_an_answer_stands_there_while_it_is_typed(asking):
     words = ask(asking, "3 white in series on 9 V at 5 mA")
-    found = card(asking).found
-    assert isinstance(found, Answer) and found.resistors[0].ohm == 100.0
+    answered = card(asking).found
+    assert isinstance(answered, Answer) and answered.resistors[0].ohm == 100.0
     assert "100 Ω" in words and "in series" in card(asking).title.text()
     assert card(asking).resistor.isVisible() and "brown" in card(asking).resistor.toolTip()
     assert card(asking).discs.accessibleName() == "3 at 30 %"

@@ -149,7 +149,7 @@ class Memo(Generic[P, T]):
         return sum(len(entries) for entries in self._kept.values())
 
 
-def kept(
+def memoize(
     slots: int = 4,
     *,
     by: Callable[..., Hashable] | None = None,

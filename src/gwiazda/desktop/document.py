@@ -45,8 +45,8 @@ Judged = tuple[Plan, Assessment, tuple[Finding, ...]]
 
 def appraise(plan: Plan, catalogue: Catalogue, cells: int = CELLS) -> Judged:
     """Assess and judge a plan; pure, fit for any thread."""
-    found = assess(plan, catalogue, cells)
-    return plan, found, judge(plan, found)
+    assessment = assess(plan, catalogue, cells)
+    return plan, assessment, judge(plan, assessment)
 
 
 def first_look(plan: Plan, catalogue: Catalogue) -> Judged:

@@ -36,11 +36,11 @@ def night_image(
     pictures = dict(file.pictures)
     if view.drawing is not None and view.drawing.picture in pictures:
         shown(pictures[view.drawing.picture], wait=True)
-    found = assess(file.plan, catalogue or built_in())
+    assessment = assess(file.plan, catalogue or built_in())
     window = fit(area_of(file.plan, view, pictures), *size, margin_px=0.05 * min(size))
-    update = NightRenderer()(Shot(file.plan, found, view, window, pictures))
+    update = NightRenderer()(Shot(file.plan, assessment, view, window, pictures))
     assert update.picture is not None
-    table = screen_table(middle_luminance(found.hull_cd_m2, file.plan.room.exposure_ev))
+    table = screen_table(middle_luminance(assessment.hull_cd_m2, file.plan.room.exposure_ev))
     return image_of(update.picture.frame(table, dict(weights or {})))
 
 
@@ -105,7 +105,12 @@ def settle(window) -> None:  # type: ignore[no-untyped-def]
         done = (
             window.document.settled and plate.night.idle and round_idle and window.inspector.idle and window.drawer.idle
         )
-        if done and shot is not None and shot.view.id == plate.view.id and shot.found is window.document.assessment:
+        if (
+            done
+            and shot is not None
+            and shot.view.id == plate.view.id
+            and shot.assessment is window.document.assessment
+        ):
             if shot.window == plate.shot().window:
                 rested += 1  # what came last may have set something going: once more
                 if rested == 2:

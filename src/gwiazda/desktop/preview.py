@@ -57,7 +57,7 @@ def view_of(file: PlanFile, view_id: str | None) -> View:
 
 
 def frames_of(
-    file: PlanFile, found: Assessment, view: View, size: tuple[int, int], seconds: float, hz: float
+    file: PlanFile, assessment: Assessment, view: View, size: tuple[int, int], seconds: float, hz: float
 ) -> Iterator[Bytes]:
     """Frames (H, W, 4), B G R 255, of the night side as the show is played; each is the same array anew."""
     from gwiazda.core.light.night import load_kernel
@@ -67,10 +67,10 @@ def frames_of(
     if view.drawing is not None and view.drawing.picture in pictures:
         shown(pictures[view.drawing.picture], wait=True)
     window = fit(area_of(file.plan, view, pictures), *size, margin_px=0.05 * min(size))
-    update = NightRenderer()(Shot(file.plan, found, view, window, pictures))
+    update = NightRenderer()(Shot(file.plan, assessment, view, window, pictures))
     assert update.picture is not None
-    table = screen_table(middle_luminance(found.hull_cd_m2, file.plan.room.exposure_ev))
-    controller = controller_of(file.plan, found)
+    table = screen_table(middle_luminance(assessment.hull_cd_m2, file.plan.room.exposure_ev))
+    controller = controller_of(file.plan, assessment)
     names = controller.score.names
     out = np.empty((size[1], size[0], 4), np.uint8)
     for k in range(max(round(seconds * hz), 1)):
@@ -103,7 +103,7 @@ _STEP = np.rint(np.arange(256) * (LEVELS - 1) / 255).astype(np.uint16)
 
 def write_preview(
     file: PlanFile,
-    found: Assessment,
+    assessment: Assessment,
     path: Path,
     view_id: str | None = None,
     size: tuple[int, int] = (960, 480),
@@ -123,9 +123,9 @@ def write_preview(
     if not 0.1 <= seconds <= MOST_S[kind]:
         raise PlanError("Preview", f"{seconds:g} s", f"0.1 to {MOST_S[kind]:g} s as {kind}")
     view = view_of(file, view_id)
-    samples = [f.copy() for f in frames_of(file, found, view, size, seconds, min(FRAME_HZ, SAMPLES / seconds))]
+    samples = [f.copy() for f in frames_of(file, assessment, view, size, seconds, min(FRAME_HZ, SAMPLES / seconds))]
     write_frames(
-        path, frames_of(file, found, view, size, seconds, FRAME_HZ), max(round(seconds * FRAME_HZ), 1), samples, FRAME_HZ, progress
+        path, frames_of(file, assessment, view, size, seconds, FRAME_HZ), max(round(seconds * FRAME_HZ), 1), samples, FRAME_HZ, progress
     )  # fmt: skip
     return path
 

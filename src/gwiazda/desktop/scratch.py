@@ -217,8 +217,8 @@ class ScratchCard(QFrame):
             self.place()
 
     def _drop(self) -> None:
-        found, window = self.found, self.window_
-        if not isinstance(found, Answer):
+        assessment, window = self.found, self.window_
+        if not isinstance(assessment, Answer):
             return
         self._keep()
         plate, document = window.plate, window.document
@@ -227,7 +227,7 @@ class ScratchCard(QFrame):
         ids: list[str] = []
 
         def put(plan):  # type: ignore[no-untyped-def]
-            after, new = added(plan, found.asked, at, side)
+            after, new = added(plan, assessment.asked, at, side)
             ids.extend(new)
             return after
 
@@ -235,6 +235,6 @@ class ScratchCard(QFrame):
             document.select(ids)
             self.leave()
             supply = document.plan.supply.part
-            if supply != found.asked.source:
+            if supply != assessment.asked.source:
                 name = document.catalogue.sources[supply].name if supply in document.catalogue.sources else supply
                 window.show_message(f"Its lamps hang on the plan’s own source, {name}.", "info")

@@ -12,7 +12,7 @@ from pathlib import Path
 from typing import NamedTuple
 
 from gwiazda.core.errors import GwiazdaError, PlanError, PlanFileError
-from gwiazda.core.memo import kept
+from gwiazda.core.memo import memoize
 from gwiazda.core.plan.svg_shapes import ClosedShape, closed_shapes
 
 MEMORY_BYTES, CPU_SECONDS, WAIT_S = 2 * 2**30, 8, 15
@@ -104,7 +104,7 @@ def _drawn(data: bytes) -> Shown:
     return Shown(False, made[1], (float(width), float(height)))
 
 
-@kept(slots=4)
+@memoize(slots=4)
 def shapes_within_limits(data: bytes) -> tuple[ClosedShape, ...]:
     """Closed shapes of an SVG; of one that is large, in a process of its own with limits: not for the interface thread.
 

@@ -119,7 +119,7 @@ class TakeOut:
         """The show as a cue sheet, a C header or a brief, by the suffix."""
         from gwiazda.core.exchange.shows import show_text
 
-        self._table(path, lambda plan, found: show_text(plan, found, path.name))
+        self._table(path, lambda plan, assessment: show_text(plan, assessment, path.name))
 
     def ask_pins(self) -> None:
         if path := self._where_to("Pin table", "pins.csv", CSV):

@@ -6,7 +6,7 @@ import numpy as np
 
 from gwiazda.core.assess.lamp.realism import full_size_m
 from gwiazda.core.light.raster import within
-from gwiazda.core.memo import kept
+from gwiazda.core.memo import memoize
 from gwiazda.core.plan.frame import PLANES, SHEET, Side
 from gwiazda.core.plan.model import Fitting, Opening, Plan
 from gwiazda.core.quantities import figure
@@ -23,7 +23,7 @@ def words_of(plan: Plan, fitting: Fitting) -> str:
 SAMPLES = 5  # a side of a pane, by which what is covered of it is told
 
 
-@kept(slots=6)
+@memoize(slots=6)
 def covered(fittings: tuple[Fitting, ...], openings: tuple[Opening, ...], side: Side) -> dict[str, float]:
     """The share of each opening of a side that fittings stand before, seen straight on; those that nothing stands before left out."""
     h, v, d = PLANES[side]

@@ -7,7 +7,7 @@ from collections.abc import Iterator, Sequence
 from typing import NamedTuple
 
 from gwiazda.core.assess.states import Assessment
-from gwiazda.core.memo import kept
+from gwiazda.core.memo import memoize
 from gwiazda.core.plan.model import BRANCHING, Feed, Hangs, Load, Plan, Regulated, Section, Switched, parts_in
 from gwiazda.core.power.heat import AIR_LIMIT_C, ROOM_C, box_air_c, junction_c
 
@@ -80,27 +80,27 @@ def homes_of(feeds: Sequence[Feed]) -> Iterator[tuple[Device, str]]:
             yield from walk(item, feed.home)
 
 
-@kept(slots=4)
-def heat_of(plan: Plan, found: Assessment) -> Heat:
+@memoize(slots=4)
+def heat_of(plan: Plan, assessment: Assessment) -> Heat:
     """Heat of all sections with something in them, and of all regulators.
 
     A string's resistor is counted where its first lamp is; light that leaves is a small share and counted as warmth.
     """
     lamps: dict[str, float] = defaultdict(float)
     resistors: dict[str, float] = defaultdict(float)
-    for lamp in found.lamps.values():
+    for lamp in assessment.lamps.values():
         if lamp.section:
             lamps[lamp.section] += max(lamp.fresh_a, lamp.current_a, 0.0) * lamp.forward_v
-    for rung in found.rungs.values():
-        home = found.lamps[rung.lamps[0]].section
+    for rung in assessment.rungs.values():
+        home = assessment.lamps[rung.lamps[0]].section
         if home:
             resistors[home] += rung.resistor_w
     inside: dict[str, float] = defaultdict(float)
     for part, home in homes_of(plan.feeds):
-        if home and part.id in found.parts:
-            inside[home] += found.parts[part.id].heat_w
+        if home and part.id in assessment.parts:
+            inside[home] += assessment.parts[part.id].heat_w
     nodes = [x for f in plan.feeds for item in f.items for x in parts_in(item) if isinstance(x, Regulated)]
-    lost = {x.id: found.parts[x.id].heat_w for x in nodes if x.id in found.parts}
+    lost = {x.id: assessment.parts[x.id].heat_w for x in nodes if x.id in assessment.parts}
     sections = []
     for s in plan.sections:
         if s.id in lamps or s.id in inside:
@@ -114,7 +114,7 @@ def heat_of(plan: Plan, found: Assessment) -> Heat:
             continue
         watt = lost[x.id]
         here = air[x.home].air_c if x.home in air else ROOM_C
-        theta = found.catalogue.regulators[x.part].theta_k_w
+        theta = assessment.catalogue.regulators[x.part].theta_k_w
         elsewhere = tuple(
             (
                 s.id,

@@ -30,12 +30,12 @@ def with_part(part: str, other: str) -> Callable[[Plan], Plan]:
     return lambda plan: altered(plan, lamps=tuple(altered(p, part=other) if p.part == part else p for p in plan.lamps))
 
 
-def substitutes(plan: Plan, found: Assessment, part: str, candidates: Sequence[str]) -> tuple[Substitute, ...]:
+def substitutes(plan: Plan, assessment: Assessment, part: str, candidates: Sequence[str]) -> tuple[Substitute, ...]:
     """Lamps of the same colour among ``candidates`` (parts that are at hand in number), those of the same form and the nearest light first.
 
     Bodies of several colours and strips are left out: another one isn't put in their place one for one.
     """
-    lamps = found.catalogue.lamps
+    lamps = assessment.catalogue.lamps
     old = lamps.get(part)
     mine = [p.id for p in plan.lamps if p.part == part]
     if old is None or old.body or old.form == "strip" or not mine:
@@ -43,11 +43,11 @@ def substitutes(plan: Plan, found: Assessment, part: str, candidates: Sequence[s
     fit = [lamps[c] for c in candidates if c != part and c in lamps and lamps[c].colour == old.colour and not lamps[c].body
            and lamps[c].form != "strip"]  # fmt: skip
     fit.sort(key=lambda p: (p.form != old.form, abs(p.size_mm[0] - old.size_mm[0]), p.id))
-    before = sum(found.lamps[i].flux_lm for i in mine if i in found.lamps)
-    draw = sum(s.draw_a for s in found.feeds.values())
+    before = sum(assessment.lamps[i].flux_lm for i in mine if i in assessment.lamps)
+    draw = sum(s.draw_a for s in assessment.feeds.values())
     out = []
     for new in fit[:MOST]:
-        tried = assess(with_part(part, new.id)(plan), found.catalogue)
+        tried = assess(with_part(part, new.id)(plan), assessment.catalogue)
         after = sum(tried.lamps[i].flux_lm for i in mine if i in tried.lamps)
         more = sum(s.draw_a for s in tried.feeds.values()) - draw
         out.append(Substitute(new.id, new.name, after / before if before > 0 else 0.0, more, new.form == old.form))
@@ -69,20 +69,20 @@ NEAR = 4.0  # times a resistor's value: beyond, it is another lamp current altog
 FINE_LIGHT = (0.7, 1.5)
 
 
-def swaps(plan: Plan, found: Assessment, kind: str, part: str, candidates: Sequence[str]) -> tuple[Swap, ...]:
+def swaps(plan: Plan, assessment: Assessment, kind: str, part: str, candidates: Sequence[str]) -> tuple[Swap, ...]:
     """What of ``candidates`` (parts that are at hand in number) serves instead of a resistor, fibre or wire; ``part`` is a value in Ω for
     resistors. Those that change least first."""
     if kind == "resistor":
-        return _resistors(plan, found, float(part), [float(c) for c in candidates])
+        return _resistors(plan, assessment, float(part), [float(c) for c in candidates])
     if kind == "fibre":
-        return _fibres(plan, found, part, candidates)
-    return _wires(plan, found, part, candidates) if kind == "wire" else ()
+        return _fibres(plan, assessment, part, candidates)
+    return _wires(plan, assessment, part, candidates) if kind == "wire" else ()
 
 
-def _resistors(plan: Plan, found: Assessment, ohm: float, held: Sequence[float]) -> tuple[Swap, ...]:
-    rungs = [r for r in found.rungs.values() if abs(r.resistor_ohm - ohm) < 1e-6 * ohm]
+def _resistors(plan: Plan, assessment: Assessment, ohm: float, held: Sequence[float]) -> tuple[Swap, ...]:
+    rungs = [r for r in assessment.rungs.values() if abs(r.resistor_ohm - ohm) < 1e-6 * ohm]
     lamps = [i for r in rungs for i in r.lamps]
-    before = sum(found.lamps[i].flux_lm for i in lamps)
+    before = sum(assessment.lamps[i].flux_lm for i in lamps)
     if not lamps or before <= 0:
         return ()
     near = sorted((v for v in held if v != ohm and ohm / NEAR <= v <= ohm * NEAR), key=lambda v: abs(math.log(v / ohm)))
@@ -92,7 +92,7 @@ def _resistors(plan: Plan, found: Assessment, ohm: float, held: Sequence[float])
         def edit(plan: Plan, value: float = value) -> Plan:
             return set_resistor(plan, lamps, value)
 
-        tried = assess(edit(plan), found.catalogue)
+        tried = assess(edit(plan), assessment.catalogue)
         light = sum(tried.lamps[i].flux_lm for i in lamps) / before
         over = [i for i in lamps if tried.lamps[i].fresh_a > tried.lamps[i].rated_a * 1.001]
         words = f"{light:.2g} × light"
@@ -103,13 +103,13 @@ def _resistors(plan: Plan, found: Assessment, ohm: float, held: Sequence[float])
     return tuple(out)
 
 
-def _fibres(plan: Plan, found: Assessment, part: str, held: Sequence[str]) -> tuple[Swap, ...]:
-    mine = [d.id for d in plan.dots if d.fibre == part and d.id in found.tips]
-    fibres = found.catalogue.fibres
+def _fibres(plan: Plan, assessment: Assessment, part: str, held: Sequence[str]) -> tuple[Swap, ...]:
+    mine = [d.id for d in plan.dots if d.fibre == part and d.id in assessment.tips]
+    fibres = assessment.catalogue.fibres
     if part not in fibres or not mine:
         return ()
     old = fibres[part].diameter_mm
-    before = sum(found.tips[i].cd for i in mine)
+    before = sum(assessment.tips[i].cd for i in mine)
     out = []
     near = sorted(
         (c for c in held if c in fibres and c != part), key=lambda c: abs(math.log(fibres[c].diameter_mm / old))
@@ -119,7 +119,7 @@ def _fibres(plan: Plan, found: Assessment, part: str, held: Sequence[str]) -> tu
         def edit(plan: Plan, other: str = other) -> Plan:
             return altered(plan, dots=tuple(altered(d, fibre=other) if d.fibre == part else d for d in plan.dots))
 
-        tried = assess(edit(plan), found.catalogue)
+        tried = assess(edit(plan), assessment.catalogue)
         light = sum(tried.tips[i].cd for i in mine if i in tried.tips) / before if before > 0 else 0.0
         full = [b for b in tried.bundles.values() if not b.fits]
         words = f"{light:.2g} × light, other holes"
@@ -130,8 +130,8 @@ def _fibres(plan: Plan, found: Assessment, part: str, held: Sequence[str]) -> tu
     return tuple(out)
 
 
-def _wires(plan: Plan, found: Assessment, part: str, held: Sequence[str]) -> tuple[Swap, ...]:
-    wires = found.catalogue.wires
+def _wires(plan: Plan, assessment: Assessment, part: str, held: Sequence[str]) -> tuple[Swap, ...]:
+    wires = assessment.catalogue.wires
     if part not in wires:
         return ()
     near = sorted(
@@ -145,7 +145,7 @@ def _wires(plan: Plan, found: Assessment, part: str, held: Sequence[str]) -> tup
             leads = tuple(altered(x, wire=other) if x.wire == part else x for x in plan.leads)
             return altered(plan, loom=loom, leads=leads)
 
-        tried = assess(edit(plan), found.catalogue)
+        tried = assess(edit(plan), assessment.catalogue)
         fill = max((p.fill for p in tried.loom.passages.values()), default=0.0)
         full = [p.id for p in tried.loom.passages.values() if p.full]
         hot = [r.id for r in tried.loom.runs.values() if r.kind != "fibre" and r.limit_a and r.current_a > r.limit_a]
@@ -154,6 +154,6 @@ def _wires(plan: Plan, found: Assessment, part: str, held: Sequence[str]) -> tup
         if hot:
             words, state = f"too thin for {hot[0]}", "stop"
         elif full:
-            state = "look" if any(p.full for p in found.loom.passages.values()) else "stop"
+            state = "look" if any(p.full for p in assessment.loom.passages.values()) else "stop"
         out.append(Swap(other, wires[other].name, words, state, edit))
     return tuple(out)

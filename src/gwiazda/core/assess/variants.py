@@ -37,16 +37,18 @@ class Figures(NamedTuple):
     fault: str = ""
 
 
-def _figures(plan: Plan, found: Assessment, subject: str, kind: str, name: str, variant_id: str, now: bool) -> Figures:
-    draw = sum(s.draw_a for s in found.feeds.values())
-    run = min((s.hours for s in found.feeds.values()), default=math.inf)
+def _figures(
+    plan: Plan, assessment: Assessment, subject: str, kind: str, name: str, variant_id: str, now: bool
+) -> Figures:
+    draw = sum(s.draw_a for s in assessment.feeds.values())
+    run = min((s.hours for s in assessment.feeds.values()), default=math.inf)
     if kind == "section":
-        state = found.sections.get(subject)
-        effort = next((e for e in effort_of(plan, found.catalogue) if e.of == subject), None)
+        state = assessment.sections.get(subject)
+        effort = next((e for e in effort_of(plan, assessment.catalogue) if e.of == subject), None)
         panes = {o.id for o in plan.openings if o.section == subject}
-        dark = dark_panes(found.catalogue, plan, found.openings)
+        dark = dark_panes(assessment.catalogue, plan, assessment.openings)
         shows = [t for i, t in dark.items() if i in panes and t >= 1.0]
-        leak = max([*(x.times for x in found.leaks if x.section == subject), *shows], default=0.0)
+        leak = max([*(x.times for x in assessment.leaks if x.section == subject), *shows], default=0.0)
         homes = built_into(plan.sections, plan.lamps)
         lamps = sum(home == subject for home in homes.values())
         if state is None:
@@ -56,34 +58,34 @@ def _figures(plan: Plan, found: Assessment, subject: str, kind: str, name: str, 
             variant_id, name, now, state.mean_cd_m2, reached, state.evenness, state.hot_spot, leak, draw, run, lamps,
             effort.joints if effort else 0, effort.hours if effort else 0.0,
         )  # fmt: skip
-    mine = [s for s in found.lamps.values() if s.feed == subject]
+    mine = [s for s in assessment.lamps.values() if s.feed == subject]
     shares = [s.share / s.wanted_share for s in mine if s.wanted_share > 0]
-    every = effort_of(plan, found.catalogue)
+    every = effort_of(plan, assessment.catalogue)
     mean = sum(shares) / len(shares) if shares else 0.0
     return Figures(
         variant_id, name, now, sum(s.flux_lm for s in mine), mean, min(shares) / mean if shares and mean > 0 else None, 1.0,
-        max((x.times for x in found.leaks), default=0.0), draw, run, len(mine), sum(e.joints for e in every), sum(e.hours for e in every),
+        max((x.times for x in assessment.leaks), default=0.0), draw, run, len(mine), sum(e.joints for e in every), sum(e.hours for e in every),
     )  # fmt: skip
 
 
-def compared(plan: Plan, found: Assessment, subject: str) -> tuple[Figures, ...]:
+def compared(plan: Plan, assessment: Assessment, subject: str) -> tuple[Figures, ...]:
     """What the plan has now and each variant of it, in the order they were kept; what it has now comes first where it is none of them."""
     mine = [v for v in plan.variants if v.subject == subject]
     kind = subject_of(plan, subject) or (mine[0].of if mine else "section")
     out = []
     held: Variant | None = next((v for v in mine if stands(plan, v)), None)
     if held is None and subject_of(plan, subject):
-        out.append(_figures(plan, found, subject, kind, "as it is now", "", True))
+        out.append(_figures(plan, assessment, subject, kind, "as it is now", "", True))
     for v in mine:
         if v is held:
-            out.append(_figures(plan, found, subject, kind, v.name, v.id, True))
+            out.append(_figures(plan, assessment, subject, kind, v.name, v.id, True))
             continue
         try:
             tried = passed(plan, with_variant(plan, v.id))
         except GwiazdaError as error:
             out.append(Figures(v.id, v.name, False, fault=str(error)))
             continue
-        out.append(_figures(tried, assess(tried, found.catalogue), subject, kind, v.name, v.id, False))
+        out.append(_figures(tried, assess(tried, assessment.catalogue), subject, kind, v.name, v.id, False))
     return tuple(out)
 
 

@@ -9,7 +9,7 @@ import numpy as np
 import numpy.typing as npt
 
 from gwiazda.core.light.raster import inside_polygon
-from gwiazda.core.memo import kept
+from gwiazda.core.memo import memoize
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.frame import NORMALS, OPPOSITE, PLANES, SHEET, Side, from_sheet, to_sheet
 from gwiazda.core.plan.lookup import section_of
@@ -33,7 +33,7 @@ class Shapes:
         return {item: i for i, item in enumerate(self.ids)}
 
 
-@kept(slots=8)
+@memoize(slots=8)
 def opening_shapes(openings: tuple[Opening, ...], sections: tuple[Section, ...], side: Side) -> Shapes:
     """Openings that face the viewer as they are, those in a skin that turns towards him as they look from there, those edge-on as bars; those
     on the far side are left out."""
@@ -56,7 +56,7 @@ def opening_shapes(openings: tuple[Opening, ...], sections: tuple[Section, ...],
     return Shapes(tuple(ids), np.array(rects, dtype=float).reshape(-1, 4), np.array(facing, dtype=bool))
 
 
-@kept(slots=8)
+@memoize(slots=8)
 def lamp_shapes(catalogue: Catalogue, lamps: tuple[Lamp, ...], side: Side) -> Shapes:
     """Lamps as squares of their body's size, centred on their place."""
     parts = catalogue.lamps
@@ -68,7 +68,7 @@ def lamp_shapes(catalogue: Catalogue, lamps: tuple[Lamp, ...], side: Side) -> Sh
     return Shapes(tuple(p.id for p in lamps), np.array(rects, dtype=float).reshape(-1, 4), np.ones(len(lamps), bool))
 
 
-@kept(slots=8)
+@memoize(slots=8)
 def dot_shapes(catalogue: Catalogue, dots: tuple[Dot, ...], side: Side) -> Shapes:
     """Dots that face the viewer or are seen edge-on, as squares of their fibre's size; those on the far side are left out."""
     away, parts = OPPOSITE.get(side), catalogue.fibres
@@ -84,7 +84,7 @@ def dot_shapes(catalogue: Catalogue, dots: tuple[Dot, ...], side: Side) -> Shape
     return Shapes(tuple(ids), np.array(rects, dtype=float).reshape(-1, 4), np.array(facing, dtype=bool))
 
 
-@kept(slots=8)
+@memoize(slots=8)
 def loom_shapes(passages: tuple[Passage, ...], hubs: tuple[Hub, ...], side: Side) -> Shapes:
     """Passages and hubs as squares about their places."""
     ids, rects = [], []
@@ -97,7 +97,7 @@ def loom_shapes(passages: tuple[Passage, ...], hubs: tuple[Hub, ...], side: Side
     return Shapes(tuple(ids), np.array(rects, dtype=float).reshape(-1, 4), np.ones(len(ids), bool))
 
 
-@kept(slots=8)
+@memoize(slots=8)
 def carrier_shapes(carriers: tuple[Carrier, ...], side: Side) -> Shapes:
     """Carriers as the rectangles of their boxes."""
     h, v, _ = PLANES[side]
@@ -110,7 +110,7 @@ def carrier_shapes(carriers: tuple[Carrier, ...], side: Side) -> Shapes:
     )
 
 
-@kept(slots=8)
+@memoize(slots=8)
 def fitting_polygons(fittings: tuple[Fitting, ...], side: Side) -> tuple[tuple[str, Array, float], ...]:
     """Fittings as a view's sheet shows them, with their height towards the viewer."""
     _, _, d = PLANES[side]
@@ -147,7 +147,7 @@ def _meets(polygon: Array, x: float, y: float, slack: float) -> bool:
     return bool(np.linalg.norm(off - share[:, None] * run, axis=1).min() <= slack)
 
 
-@kept(slots=8)
+@memoize(slots=8)
 def section_polygons(sections: tuple[Section, ...], side: Side) -> tuple[tuple[str, Array, float], ...]:
     """Outlines of a view on its sheet, with their height towards the viewer, lowest first."""
     seen_from = {"starboard": "port"}.get(side, side)
@@ -162,13 +162,13 @@ def section_polygons(sections: tuple[Section, ...], side: Side) -> tuple[tuple[s
     return tuple(sorted(out, key=lambda row: row[2]))
 
 
-@kept(slots=4)
+@memoize(slots=4)
 def hidden_lamps(lamps: tuple[Lamp, ...], sections: tuple[Section, ...], side: Side) -> frozenset[str]:
     """Lamps seen themselves that a section stands before in this view, as a starboard light from port."""
     return _hidden(tuple(p for p in lamps if p.mount == "outside"), sections, side)
 
 
-@kept(slots=4)
+@memoize(slots=4)
 def _hidden(lamps: tuple[Lamp, ...], sections: tuple[Section, ...], side: Side) -> frozenset[str]:
     polygons = section_polygons(sections, side)
     out = set()
@@ -222,7 +222,7 @@ def _panel_at(plan: Plan, side: Side, x: float, y: float, slack: float) -> str |
     return None
 
 
-@kept(slots=8)
+@memoize(slots=8)
 def _section_bounds(sections: tuple[Section, ...], side: Side) -> Array:
     """Bounds (N, 4) of ``section_polygons``, so that few of them are looked at closely."""
     rows = [(*p.min(axis=0), *p.max(axis=0)) for _, p, _ in section_polygons(sections, side)]

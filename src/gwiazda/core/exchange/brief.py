@@ -14,36 +14,36 @@ from gwiazda.core.tables import Table
 PIN_COLUMNS = ("board", "output", "channel", "lamps", "fully_on_mA", "limit_mA", "drive", "does")
 
 
-def pin_table(plan: Plan, found: Assessment) -> str:
+def pin_table(plan: Plan, assessment: Assessment) -> str:
     """Board, output, channel, lamps, current and what it does, as CSV."""
     table = Table(PIN_COLUMNS)
-    for o in outputs_of(plan, found):
-        drive = found.catalogue.drives[o.stage].name if o.stage else "by itself"
+    for o in outputs_of(plan, assessment):
+        drive = assessment.catalogue.drives[o.stage].name if o.stage else "by itself"
         does = "; ".join(f"{pattern_words(c.does)}, {when_words(c)}" for c in cues_on(plan, o.channel))
         table.row([
-            board_name(plan, o.board, found.catalogue), o.output, channel_name(plan, o.channel), " ".join(o.lamps),
+            board_name(plan, o.board, assessment.catalogue), o.output, channel_name(plan, o.channel), " ".join(o.lamps),
             figure(o.full_a * 1e3), figure(o.limit_a * 1e3), drive, does,
         ])  # fmt: skip
     return table.text()
 
 
-def current_report(plan: Plan, found: Assessment) -> str:
+def current_report(plan: Plan, assessment: Assessment) -> str:
     """Average and most of each channel and source, as CSV."""
     table = Table(("of", "lamps", "fully_on_mA", "mean_mA", "mean_light_percent", "peak_mA", "peak_at_s"))
-    for s in found.effects.channels.values():
+    for s in assessment.effects.channels.values():
         table.row([
             channel_name(plan, s.id), s.lamps, figure(s.full_a * 1e3), figure(s.mean_a * 1e3), figure(s.light * 100), "", "",
         ])  # fmt: skip
     for f in plan.feeds:
-        show = found.effects.feeds[f.id]
+        show = assessment.effects.feeds[f.id]
         table.row([
-            f.name or found.feeds[f.id].name, "", figure(show.full_a * 1e3), figure(show.mean_a * 1e3), "", figure(show.peak_a * 1e3),
+            f.name or assessment.feeds[f.id].name, "", figure(show.full_a * 1e3), figure(show.mean_a * 1e3), "", figure(show.peak_a * 1e3),
             figure(show.peak_s),
         ])  # fmt: skip
     return table.text()
 
 
-def brief(plan: Plan, found: Assessment) -> str:
+def brief(plan: Plan, assessment: Assessment) -> str:
     """All that is asked of the code, in plain words (Markdown)."""
     channels = moving(plan)
     lines = [f"# {in_markdown(plan.kit.name) or 'The kit'}: what the lights do", ""]
@@ -58,13 +58,13 @@ def brief(plan: Plan, found: Assessment) -> str:
         "| board | output | channel | fully on | limit | drive |",
         "|---|---|---|---|---|---|",
     ]
-    for o in outputs_of(plan, found):
-        drive = found.catalogue.drives[o.stage].name if o.stage else "the output itself"
+    for o in outputs_of(plan, assessment):
+        drive = assessment.catalogue.drives[o.stage].name if o.stage else "the output itself"
         lines.append(
-            f"| {in_markdown(board_name(plan, o.board, found.catalogue))} | {o.output} | {in_markdown(channel_name(plan, o.channel))} | {format_current(o.full_a)} | "
+            f"| {in_markdown(board_name(plan, o.board, assessment.catalogue))} | {o.output} | {in_markdown(channel_name(plan, o.channel))} | {format_current(o.full_a)} | "
             f"{format_current(o.limit_a)} | {drive} |"
         )
-    left = [c for c in channels if all(o.channel != c for o in outputs_of(plan, found))]
+    left = [c for c in channels if all(o.channel != c for o in outputs_of(plan, assessment))]
     if left:
         lines += ["", "On no output yet: " + ", ".join(in_markdown(channel_name(plan, c)) for c in left) + "."]
     lines += ["", "## Cues", ""]
@@ -86,12 +86,12 @@ def brief(plan: Plan, found: Assessment) -> str:
         lines += ["", "## Timers", ""]
         for b, t in timers:
             lines.append(
-                f"- {in_markdown(board_name(plan, b.id, found.catalogue))}: R1 {format_resistance(b.r1_ohm or 0)}, R2 {format_resistance(b.r2_ohm or 0)}, "
+                f"- {in_markdown(board_name(plan, b.id, assessment.catalogue))}: R1 {format_resistance(b.r1_ohm or 0)}, R2 {format_resistance(b.r2_ohm or 0)}, "
                 f"{figure(b.c_uf or 0)} µF: {figure(t.rate_hz)} Hz, on for {t.duty * 100:.0f} %."
             )
     lines += ["", "## Current", ""]
     for f in plan.feeds:
-        show, supply = found.effects.feeds[f.id], found.feeds[f.id]
+        show, supply = assessment.effects.feeds[f.id], assessment.feeds[f.id]
         hours = f" It lasts {format_hours(supply.hours)}." if supply.is_battery and supply.hours < 1e6 else ""
         lines.append(
             f"- {in_markdown(f.name or supply.name)}: {format_current(show.mean_a)} on average, {format_current(show.peak_a)} at most "

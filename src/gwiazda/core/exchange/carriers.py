@@ -164,7 +164,7 @@ FORMS: dict[str, Callable[[Catalogue, Plan, Sequence[Carrier]], bytes]] = {
 }  # fmt: skip
 
 
-def carriers_file(plan: Plan, found: Assessment, name: str, ids: Sequence[str] = ()) -> bytes:
+def carriers_file(plan: Plan, assessment: Assessment, name: str, ids: Sequence[str] = ()) -> bytes:
     """Carriers as the file name's suffix asks for it.
 
     Raises
@@ -180,4 +180,4 @@ def carriers_file(plan: Plan, found: Assessment, name: str, ids: Sequence[str] =
             f"“{name}” is of no form it goes out in",
             "a name that ends in ." + ", .".join((*FORMS, "pdf")),
         )
-    return form(found.catalogue, plan, named(plan, ids))
+    return form(assessment.catalogue, plan, named(plan, ids))

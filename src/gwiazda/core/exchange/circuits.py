@@ -22,17 +22,17 @@ COLUMNS = (
 )  # fmt: skip
 
 
-def circuit_table(plan: Plan, found: Assessment) -> str:
+def circuit_table(plan: Plan, assessment: Assessment) -> str:
     """Every lamp, its resistor, and every other part with what flows, as CSV with a heading row."""
     table = Table(COLUMNS)
-    for s in found.lamps.values():
-        rung = found.rungs[s.rung]
+    for s in assessment.lamps.values():
+        rung = assessment.rungs[s.rung]
         colours = " ".join(bands(s.resistor_ohm, plan.drawer.series)) if s.resistor_ohm > 0 else ""
         table.row((
             "lamp", s.id, s.part, s.feed, s.rung, f"{s.resistor_ohm:.6g}", colours, f"{s.wanted_a * 1e3:.4g}", f"{s.current_a * 1e3:.4g}",
             f"{s.fresh_a * 1e3:.4g}", f"{s.forward_v:.4g}", f"{s.share:.4g}", f"{rung.resistor_w * 1e3:.4g}",
         ))  # fmt: skip
-    for p in found.parts.values():
+    for p in assessment.parts.values():
         node = circuit_part(plan, p.id)
         ohm = getattr(node, "ohm", None)
         table.row((
@@ -42,9 +42,9 @@ def circuit_table(plan: Plan, found: Assessment) -> str:
     return table.text()
 
 
-def circuit_cases(plan: Plan, found: Assessment) -> list[dict[str, Any]]:
+def circuit_cases(plan: Plan, assessment: Assessment) -> list[dict[str, Any]]:
     """Each source with what hangs on it as a case of ``gwiazda verify``, its operating point as the answer."""
-    given = given_by(plan, found)
+    given = given_by(plan, assessment)
     cases = []
     circuits = netlists(given.catalogue, plan.feeds, given.shelf, given.lamps, given.kinds, given.wanted)
     for feed, source, drawn in circuits:
@@ -60,6 +60,6 @@ def circuit_cases(plan: Plan, found: Assessment) -> list[dict[str, Any]]:
     return cases
 
 
-def circuit_json(plan: Plan, found: Assessment) -> str:
+def circuit_json(plan: Plan, assessment: Assessment) -> str:
     """``circuit_cases`` as text."""
-    return json.dumps(circuit_cases(plan, found), indent=1, ensure_ascii=False) + "\n"
+    return json.dumps(circuit_cases(plan, assessment), indent=1, ensure_ascii=False) + "\n"

@@ -11,21 +11,21 @@ from gwiazda.core.tables import Table
 KINDS = ("cut", "drill", "buy", "map")
 
 
-def fibre_table(plan: Plan, found: Assessment) -> str:
+def fibre_table(plan: Plan, assessment: Assessment) -> str:
     """All four lists as one CSV: the first column says which list a row belongs to."""
     tags = tags_of(plan)
     table = Table(("list", "what", "count", "size_mm", "detail", "tags"))
-    for cut in cuts_of(plan, found):
+    for cut in cuts_of(plan, assessment):
         ends = "square, polished" if cut.polished else "square"
         table.row(("cut", cut.fibre, cut.pieces, f"{cut.length_mm:g}", ends, " ".join(tags[i] for i in cut.dots)))
-    for hole in holes_of(plan, found.catalogue):
+    for hole in holes_of(plan, assessment.catalogue):
         number = f"no. {hole.drill.number} ({hole.drill.number_mm:.3f} mm)" if hole.drill.number else ""
         detail = "comes with the part" if hole.given else number
         size = "" if hole.given else f"{hole.drill.metric_mm:g}"
         table.row(("drill", hole.part, hole.pieces, size, detail, " ".join(tags.get(i, i) for i in hole.of)))
-    for b in bought_of(plan, found):
+    for b in bought_of(plan, assessment):
         table.row(("buy", b.fibre, b.metres, f"{b.length_mm:g}", "metres, a tenth of it for waste", ""))
-    for m in map_of(plan, found):
+    for m in map_of(plan, assessment):
         where = " > ".join(x for x in (m.lamp, m.channel, m.output) if x)
         table.row(("map", m.dot.fibre, 1, "", where or "on no lamp", m.tag))
     return table.text()

@@ -48,7 +48,7 @@ def frames_of(score: Score, channels: Sequence[str], seconds: float, hz: float =
     return np.asarray(np.rint(np.clip(light[rows], 0.0, 1.0) * 255).astype(np.uint8).T)
 
 
-def c_header(plan: Plan, found: Assessment, seconds: float | None = None, hz: float = FRAME_HZ) -> str:
+def c_header(plan: Plan, assessment: Assessment, seconds: float | None = None, hz: float = FRAME_HZ) -> str:
     """The header's text.
 
     Parameters
@@ -65,7 +65,7 @@ def c_header(plan: Plan, found: Assessment, seconds: float | None = None, hz: fl
     if not channels:
         raise PlanError("Header", "nothing moves yet", "a plan with cues")
     length = seconds if seconds is not None else length_of(plan.cues)
-    table = frames_of(found.effects.score, channels, length, hz)
+    table = frames_of(assessment.effects.score, channels, length, hz)
     if table.size > MOST_BYTES:
         raise PlanError(
             "Header",
@@ -75,7 +75,7 @@ def c_header(plan: Plan, found: Assessment, seconds: float | None = None, hz: fl
     forever = [c for c in plan.cues if c.length_s is None]
     loop = min(max((c.start_s for c in forever), default=0.0), length / 2.0)
     names = _unique(_name(channel_name(plan, c)) for c in channels)
-    pins = {o.channel: o for o in outputs_of(plan, found)}
+    pins = {o.channel: o for o in outputs_of(plan, assessment)}
     out = [
         f"/* The show of {in_c_comment(plan.kit.name) or 'a kit'}, written by Gwiazda. Levels 0 to 255 of light, a row each {1000 / hz:g} ms.",
         " * Set each output to gwiazda_level(channel, milliseconds since the start) as often as you like.",
@@ -97,7 +97,7 @@ def c_header(plan: Plan, found: Assessment, seconds: float | None = None, hz: fl
     for k, (c, n) in enumerate(zip(channels, names, strict=True)):
         o = pins.get(c)
         where = (
-            f"  /* output {o.output} of {in_c_comment(board_name(plan, o.board, found.catalogue))} */"
+            f"  /* output {o.output} of {in_c_comment(board_name(plan, o.board, assessment.catalogue))} */"
             if o is not None and o.output
             else ""
         )

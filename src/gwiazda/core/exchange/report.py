@@ -42,33 +42,33 @@ def _of(item: Any, names: str, **other: Callable[[Any], Any]) -> dict[str, Any]:
     return out
 
 
-def as_dict(plan: Plan, found: Assessment, findings: tuple[Finding, ...]) -> dict[str, Any]:
+def as_dict(plan: Plan, assessment: Assessment, findings: tuple[Finding, ...]) -> dict[str, Any]:
     """Keys as documented in ``docs/check.md``. What is infinite or unknown is null."""
-    wires = [r for r in found.loom.runs.values() if r.kind != "fibre"]
+    wires = [r for r in assessment.loom.runs.values() if r.kind != "fibre"]
     return {
         "kit": {"name": plan.kit.name, "scale": format_scale(plan.kit.scale)},
-        "meters": _told(found.meters, "id", "value unit state note"),
-        "supply": _supply_dict(found.supply),
-        "feeds": {key: _supply_dict(s) for key, s in found.feeds.items()},
+        "meters": _told(assessment.meters, "id", "value unit state note"),
+        "supply": _supply_dict(assessment.supply),
+        "feeds": {key: _supply_dict(s) for key, s in assessment.feeds.items()},
         "parts": _told(
-            found.parts.values(), "id", "kind part feed current_a fresh_a volts heat_w limit_a", limit_a=lambda p: p.limit_a or None
+            assessment.parts.values(), "id", "kind part feed current_a fresh_a volts heat_w limit_a", limit_a=lambda p: p.limit_a or None
         ),
         "lamps": _told(
-            found.lamps.values(), "id", "part section channel current_a wanted_a forward_v resistor_ohm flux_lm axial_cd"
+            assessment.lamps.values(), "id", "part section channel current_a wanted_a forward_v resistor_ohm flux_lm axial_cd"
         ),
         "sections": _told(
-            found.sections.values(), "id",
+            assessment.sections.values(), "id",
             "luminance_cd_m2=mean_cd_m2 wanted_cd_m2 evenness mean_reflectance=reflectance flux_lm lit openings",
         ),
-        "openings": _told(found.openings.values(), "id", "section luminance_cd_m2 hot_spot sight"),
-        "leaks": [_of(x, "id kind section face luminance_cd_m2 times at coats") for x in found.leaks],
+        "openings": _told(assessment.openings.values(), "id", "section luminance_cd_m2 hot_spot sight"),
+        "leaks": [_of(x, "id kind section face luminance_cd_m2 times at coats") for x in assessment.leaks],
         "tips": _told(
-            found.tips.values(), "id", "lamp channel length_mm cut_mm flux_lm cd wanted_cd creased losses",
+            assessment.tips.values(), "id", "lamp channel length_mm cut_mm flux_lm cd wanted_cd creased losses",
             losses=lambda x: {k: v for k, v in x.loss._asdict().items() if not k.endswith("_lm")},
         ),
-        "bundles": _told(found.bundles.values(), "lamp", "dots face_mm bundle_mm room_left=left fits"),
+        "bundles": _told(assessment.bundles.values(), "lamp", "dots face_mm bundle_mm room_left=left fits"),
         "passages": _told(
-            found.loom.passages.values(), "id", "wires fill comfortable fits wall_left_mm", wires=lambda p: len(p.runs)
+            assessment.loom.passages.values(), "id", "wires fill comfortable fits wall_left_mm", wires=lambda p: len(p.runs)
         ),
         "wires": _told(wires, "id", "kind tag end part through cut_mm current_a ohm"),
         "findings": [
@@ -77,28 +77,28 @@ def as_dict(plan: Plan, found: Assessment, findings: tuple[Finding, ...]) -> dic
     }  # fmt: skip
 
 
-def as_text(plan: Plan, found: Assessment, findings: tuple[Finding, ...]) -> str:
+def as_text(plan: Plan, assessment: Assessment, findings: tuple[Finding, ...]) -> str:
     """The assessment for a terminal, 100 columns."""
     sign = {"fine": "ok  ", "look": "look", "stop": "STOP"}
-    lines = [f"{plan.kit.name}, {format_scale(plan.kit.scale)} on {found.supply.name}", ""]
-    for m in found.meters:
+    lines = [f"{plan.kit.name}, {format_scale(plan.kit.scale)} on {assessment.supply.name}", ""]
+    for m in assessment.meters:
         lines.append(f"  {sign[m.state]}  {m.label:<16} {m.text:>8} {m.unit:<12} {m.note}")
     lines += ["", "  Section          windows lit   reached   wanted  cd/m²   evenness"]
     names = {s.id: s.name for s in plan.sections}
-    for s in found.sections.values():
+    for s in assessment.sections.values():
         even = f"{s.evenness:.2f}" if s.evenness is not None else "–"
         lines.append(
             f"  {names[s.id]:<16} {s.lit:>4} of {s.openings:<4} {s.mean_cd_m2:>9.3g} {s.wanted_cd_m2:>8.3g} {even:>16}"
         )
     lines += ["", "  Lamp                           current     resistor"]
-    for lamp in found.lamps.values():
+    for lamp in assessment.lamps.values():
         lines.append(f"  {lamp.id:<28} {format_current(lamp.current_a):>9} {format_resistance(lamp.resistor_ohm):>12}")
     lines.append("")
     lines += [f"  {sign[f.severity]}  {f.sentence}" for f in findings] or ["  Nothing left to settle."]
     return "\n".join(lines) + "\n"
 
 
-def shopping_rows(plan: Plan, found: Assessment) -> list[tuple[str, str, str, int, int]]:
+def shopping_rows(plan: Plan, assessment: Assessment) -> list[tuple[str, str, str, int, int]]:
     """Kind, part, detail, needed, and wanted (spares added, rounded up), grouped and sorted."""
     spare = plan.drawer.spare_share
 
@@ -106,7 +106,7 @@ def shopping_rows(plan: Plan, found: Assessment) -> list[tuple[str, str, str, in
         return count + math.ceil(count * spare - 1e-9)
 
     rows: list[tuple[str, str, str, int, int]] = []
-    parts = found.catalogue.lamps
+    parts = assessment.catalogue.lamps
     # Colours of one body at one place are one lamp; a strip is bought by the unit.
     bodies: Counter[tuple[str, str]] = Counter()
     there: set[tuple[str, tuple[float, float, float]]] = set()
@@ -119,35 +119,35 @@ def shopping_rows(plan: Plan, found: Assessment) -> list[tuple[str, str, str, in
         bodies[(body, name.split(",")[0]) if body else (lamp.part, name)] += lamp.units
     for (part, name), count in sorted(bodies.items()):
         rows.append(("lamp", part, name, count, with_spares(count)))
-    resistors = _resistors(plan, found)
+    resistors = _resistors(plan, assessment)
     for ohm, count in sorted(Counter(o for o, _ in resistors).items()):
         watts = max(w for o, w in resistors if o == ohm)
         rating = "1/4 W" if watts <= 0.125 else ("1/2 W" if watts <= 0.25 else f"{math.ceil(2 * watts)} W")
         detail = f"{rating}, {plan.drawer.series}: {' '.join(bands(ohm, plan.drawer.series))}".rstrip(": ")
         rows.append(("resistor", format_resistance(ohm), detail, count, with_spares(count)))
-    for (kind, part, detail), count in sorted(_others(plan, found).items()):
+    for (kind, part, detail), count in sorted(_others(plan, assessment).items()):
         rows.append((kind, part, detail, count, with_spares(count)))
-    rows += _by_length(plan, found)
+    rows += _by_length(plan, assessment)
     supplies: Counter[str] = Counter()
     for feed in plan.feeds:
-        source = found.catalogue.sources.get(feed.supply.part)
+        source = assessment.catalogue.sources.get(feed.supply.part)
         battery = source is not None and source.kind == "battery"
         supplies[feed.supply.part] += feed.supply.in_series * feed.supply.in_parallel if battery else 1
     for part, count in supplies.items():
-        source = found.catalogue.sources.get(part)
+        source = assessment.catalogue.sources.get(part)
         rows.append(("supply", part, source.name if source else "not in the catalogue", count, count))
     return rows
 
 
-def _by_length(plan: Plan, found: Assessment) -> list[tuple[str, str, str, int, int]]:
+def _by_length(plan: Plan, assessment: Assessment) -> list[tuple[str, str, str, int, int]]:
     """Fibre and wire by the metre, with a tenth for waste; sleeves and connectors with them."""
-    c = found.catalogue
+    c = assessment.catalogue
     rows = [
         ("fibre", b.fibre, f"{c.fibres[b.fibre].name}, metres", math.ceil(b.length_mm / 1000.0), b.metres)
-        for b in bought_of(plan, found)
+        for b in bought_of(plan, assessment)
     ]
     wires: Counter[str] = Counter()
-    for r in found.loom.runs.values():
+    for r in assessment.loom.runs.values():
         if r.kind != "fibre":
             wires[r.part] += round(r.cut_mm)
     for part, mm in sorted(wires.items()):
@@ -161,7 +161,7 @@ def _by_length(plan: Plan, found: Assessment) -> list[tuple[str, str, str, int, 
             )
         )
     if plan.loom.insulate == "heat-shrink":
-        for bore, count in sorted(Counter(j.sleeve_mm for j in found.loom.joints if j.sleeve_mm).items()):
+        for bore, count in sorted(Counter(j.sleeve_mm for j in assessment.loom.joints if j.sleeve_mm).items()):
             rows.append(
                 (
                     "sleeve",
@@ -176,26 +176,26 @@ def _by_length(plan: Plan, found: Assessment) -> list[tuple[str, str, str, int, 
     return rows
 
 
-def _resistors(plan: Plan, found: Assessment) -> list[tuple[float, float]]:
+def _resistors(plan: Plan, assessment: Assessment) -> list[tuple[float, float]]:
     """Every resistor there is to buy, with its heat (W): those of the trees one by one, those of lamps on their own, and
     the ones at the bases of stages."""
-    out = [(r.resistor_ohm, r.resistor_w) for r in found.rungs.values() if not r.resistor and r.resistor_ohm > 0 and len(r.lamps) == 1
+    out = [(r.resistor_ohm, r.resistor_w) for r in assessment.rungs.values() if not r.resistor and r.resistor_ohm > 0 and len(r.lamps) == 1
            and string_of(plan, r.lamps[0]) is None]  # fmt: skip
-    chosen = {r.resistor: r.resistor_ohm for r in found.rungs.values() if r.resistor and r.chosen}
+    chosen = {r.resistor: r.resistor_ohm for r in assessment.rungs.values() if r.resistor and r.chosen}
     for feed in plan.feeds:
         for x in parts_of(feed):
-            state = found.parts.get(getattr(x, "id", ""))
+            state = assessment.parts.get(getattr(x, "id", ""))
             if isinstance(x, Resistor) and (ohm := x.ohm or chosen.get(x.id, 0.0)):
                 out.append((ohm, state.heat_w if state is not None else 0.0))
-            drive = found.catalogue.drives.get(x.part) if isinstance(x, Switched) else None
+            drive = assessment.catalogue.drives.get(x.part) if isinstance(x, Switched) else None
             if isinstance(x, Switched) and drive is not None and drive.kind == "npn" and x.ohm:
                 out.append((x.ohm, 0.0))
     return out
 
 
-def _others(plan: Plan, found: Assessment) -> Counter[tuple[str, str, str]]:
+def _others(plan: Plan, assessment: Assessment) -> Counter[tuple[str, str, str]]:
     """Fuses, switches, loads, regulators, stages, and diodes across motors, by kind, part and words."""
-    c = found.catalogue
+    c = assessment.catalogue
     out: Counter[tuple[str, str, str]] = Counter()
     for feed in plan.feeds:
         for x in parts_of(feed):
@@ -215,11 +215,11 @@ def _others(plan: Plan, found: Assessment) -> Counter[tuple[str, str, str]]:
     return out
 
 
-def shopping_csv(plan: Plan, found: Assessment, workshop: Workshop = Workshop()) -> str:  # noqa: B008 – a value
+def shopping_csv(plan: Plan, assessment: Assessment, workshop: Workshop = Workshop()) -> str:  # noqa: B008 – a value
     """The shopping list as CSV with a heading row, against what is in the user's drawer."""
     table = Table(
         ["kind", "part", "detail", "needed", "with_spares", "in_drawer", "kept_for_others", "to_buy", "where"]
     )
-    for b in buying(shopping_rows(plan, found), workshop, plan.kit.name):
+    for b in buying(shopping_rows(plan, assessment), workshop, plan.kit.name):
         table.row([b.kind, b.part, b.detail, b.needed, b.wanted, f"{b.held:g}", f"{b.elsewhere:g}", b.buy, b.where])
     return table.text()

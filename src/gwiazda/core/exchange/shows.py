@@ -19,7 +19,7 @@ FORMS: dict[str, Callable[[Plan, Assessment], str]] = {
 }
 
 
-def show_text(plan: Plan, found: Assessment, name: str) -> str:
+def show_text(plan: Plan, assessment: Assessment, name: str) -> str:
     """The show as the file name's suffix asks for it; raises PlanError for another."""
     suffix = name.rpartition(".")[2].lower()
     form = FORMS.get(suffix)
@@ -27,4 +27,4 @@ def show_text(plan: Plan, found: Assessment, name: str) -> str:
         raise PlanError(
             "Cue sheet", f"“{name}” is of no form it goes out in", "a name that ends in ." + ", .".join(FORMS)
         )
-    return form(plan, found)
+    return form(plan, assessment)

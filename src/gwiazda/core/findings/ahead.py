@@ -50,7 +50,7 @@ def missing(plan: Plan, catalogue: Catalogue) -> Ahead | None:
 
 
 def ahead(
-    plan: Plan, found: Assessment, findings: Sequence[Finding], here: Callable[[str], bool], tried: Container[tuple[str, str]] = (),
+    plan: Plan, assessment: Assessment, findings: Sequence[Finding], here: Callable[[str], bool], tried: Container[tuple[str, str]] = (),
 ) -> Ahead | None:  # fmt: skip
     """The next thing worth doing, or None when there is nothing: what is missing, what stops the build here, what deserves a look
     here, then what waits at another station.
@@ -58,7 +58,7 @@ def ahead(
     ``here`` says whether a topic is of the station one is at; ``tried`` are subjects and labels of offers that were taken
     and left their finding standing: the next one is said then.
     """
-    first = missing(plan, found.catalogue)
+    first = missing(plan, assessment.catalogue)
     if first is not None:
         return first
     mine = [f for f in findings if here(f.topic)]

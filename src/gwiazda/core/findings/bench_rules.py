@@ -13,7 +13,7 @@ from gwiazda.core.assess.lamp.lampwork import body_mm
 from gwiazda.core.assess.lamp.realism import REAL_LIGHT_M, full_size_m
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.findings.finding import Finding, Fix
-from gwiazda.core.memo import kept
+from gwiazda.core.memo import memoize
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.edits import occupancy
@@ -22,20 +22,20 @@ from gwiazda.core.plan.model import Lamp, Plan, Section
 from gwiazda.core.quantities import counted, figure
 
 
-def does_not_fit(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def does_not_fit(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """A lamp thicker than its gap, or standing in another."""
     homes = lamps_by_section(plan.sections, plan.lamps)
-    standing = furnished(found.catalogue, plan)
+    standing = furnished(assessment.catalogue, plan)
     inside: dict[str, list[Lamp]] = {}
     for lamp in plan.lamps:
         home = homes.get(lamp.id)
-        if home is not None and lamp.part in found.catalogue.lamps:
+        if home is not None and lamp.part in assessment.catalogue.lamps:
             inside.setdefault(home, []).append(lamp)
     for home, lamps in inside.items():
-        yield from _fits_of(found.catalogue, section_of(standing, home), tuple(lamps))
+        yield from _fits_of(assessment.catalogue, section_of(standing, home), tuple(lamps))
 
 
-@kept(slots=3, by=lambda catalogue, section, lamps: section.id, places=4096)
+@memoize(slots=3, by=lambda catalogue, section, lamps: section.id, places=4096)
 def _fits_of(catalogue: Catalogue, section: Section, lamps: tuple[Lamp, ...]) -> tuple[Finding, ...]:
     """Kept for as long as neither the section nor a lamp in it changes."""
     parts = catalogue.lamps
@@ -95,10 +95,10 @@ def _fits_of(catalogue: Catalogue, section: Section, lamps: tuple[Lamp, ...]) ->
     return tuple(found)
 
 
-def source_too_large(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def source_too_large(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """Cells longer or more than the section they are to sit in takes: a first check by their sizes."""
     for feed in plan.feeds:
-        part = found.catalogue.sources.get(feed.supply.part)
+        part = assessment.catalogue.sources.get(feed.supply.part)
         home = next((s for s in plan.sections if s.id == feed.home), None)
         if (
             part is None
@@ -145,10 +145,10 @@ def _sand(lamp_id: str) -> Callable[[Plan], Plan]:
     return lambda plan: edits.set_fields(plan, [lamp_id], sanded=True)
 
 
-def out_of_scale(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def out_of_scale(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """A lamp that is seen itself and would be a giant on the prototype."""
     real, limit = REAL_LIGHT_M[plan.kit.kind]
-    parts = found.catalogue.lamps
+    parts = assessment.catalogue.lamps
     for lamp in plan.lamps:
         if lamp.mount != "outside" or lamp.part not in parts:
             continue
@@ -165,7 +165,7 @@ def out_of_scale(plan: Plan, found: Assessment) -> Iterator[Finding]:
             )  # fmt: skip
 
 
-def everything_lit(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def everything_lit(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """With every window lit, scale and belief are gone."""
     count = len(plan.openings)
     if count >= 12 and all(o.lit > 0 for o in plan.openings):
@@ -176,7 +176,7 @@ def everything_lit(plan: Plan, found: Assessment) -> Iterator[Finding]:
         )  # fmt: skip
 
 
-def same_on_both_sides(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def same_on_both_sides(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """The same pattern to port and to starboard is never seen on a real one."""
     for section_id in occupancy.twin_sections(plan):
         name = section_of(plan, section_id).name

@@ -19,7 +19,7 @@ def _bodies(plan: Plan) -> Iterator[tuple[Section, Obstacle]]:
                 yield s, o
 
 
-def body_does_not_fit(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def body_does_not_fit(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """Boards, packs and bought interiors that stand into a wall or another body: by how much, and what thinning would leave."""
     for s, o in _bodies(plan):
         over = max(
@@ -112,7 +112,7 @@ def _move_in(section_id: str, body_id: str) -> Callable[[Plan], Plan]:
     return edit
 
 
-def cells_shut_in(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def cells_shut_in(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """A pack whose cells are to be changed, in a section that is glued shut with nothing to take off."""
     for s, o in _bodies(plan):
         if o.kind == "pack" and o.reached and s.closure.by == "glue" and not s.closure.removable:

@@ -19,11 +19,11 @@ from gwiazda.core.quantities import counted
 TOUCHES = ("open", "unmask", "scratch", "seam", "join", "glue-faces")  # a painted part is handled again in these
 
 
-def closed_untested(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def closed_untested(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """A section closed while a test of it isn't passed: found where no reason is kept with it, and where one is, said."""
     if not plan.seals and not plan.done:
         return  # most edits are made before anything is built: they don't wait for its steps
-    steps = steps_of(found.catalogue, plan)
+    steps = steps_of(assessment.catalogue, plan)
     names = {s.key: s.name.lower() for s in steps}
     for seal in plan.seals:
         lacking = [k for k in open_tests(plan, steps, seal.section) if k not in seal.despite]
@@ -42,14 +42,14 @@ def closed_untested(plan: Plan, found: Assessment) -> Iterator[Finding]:
             )  # fmt: skip
 
 
-def circular(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def circular(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """Steps of one's own that make a circle."""
     from gwiazda.core.assess.build.steps import tasks_of
 
     if not plan.own_steps:
         return  # steps of the plan's own come one after another
     try:
-        in_order(tasks_of(steps_of(found.catalogue, plan)))
+        in_order(tasks_of(steps_of(assessment.catalogue, plan)))
     except PlanError as error:
         subject = plan.own_steps[0].id if plan.own_steps else "kit"
         fixes = tuple(Fix(f"Without {o.name}", _without(o.id)) for o in plan.own_steps[:3])
@@ -60,11 +60,11 @@ def _without(own_id: str) -> Callable[[Plan], Plan]:
     return lambda plan: altered(plan, own_steps=tuple(o for o in plan.own_steps if o.id != own_id))
 
 
-def void_steps(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def void_steps(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """Steps done to something that has changed since."""
     if not plan.done:
         return
-    states = progress_of(plan, steps_of(found.catalogue, plan), "")
+    states = progress_of(plan, steps_of(assessment.catalogue, plan), "")
     void = [x for x in states if x.state == "void"]
     if void:
         first = void[0].step
@@ -82,9 +82,9 @@ def _hold(plan: Plan) -> Plan:
     return altered(plan, done=tuple(altered(d, of="") for d in plan.done))
 
 
-def failed_tests(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def failed_tests(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """A test that failed and isn't passed since."""
-    for x in progress_of(plan, steps_of(found.catalogue, plan), "") if plan.done else ():
+    for x in progress_of(plan, steps_of(assessment.catalogue, plan), "") if plan.done else ():
         if x.state == "failed":
             where = section_of(plan, x.step.section).name if x.step.section else "The kit"
             note = f": {x.done.note}" if x.done is not None and x.done.note else ""
@@ -98,7 +98,7 @@ def failed_tests(plan: Plan, found: Assessment) -> Iterator[Finding]:
             )
 
 
-def handled_after_paint(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def handled_after_paint(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """Sub-assemblies painted before they are joined, and handled roughly afterwards."""
     contents = contents_of(plan)
     for key, c in contents.items():
@@ -119,7 +119,7 @@ def _painted_after(section: str) -> Callable[[Plan], Plan]:
     return lambda plan: edits.set_order(plan, section, paint="after joining")
 
 
-def unhanded(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def unhanded(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """Sections that look alike left and right and have no hand: the worst mistake there is, found when the glue has set."""
     handed = {o.section for o in plan.section_orders if o.hand}
     left = [i for pair in handed_pairs(plan) for i in pair if i not in handed]
@@ -144,10 +144,10 @@ def _handed(sections: tuple[str, ...]) -> Callable[[Plan], Plan]:
 SAFE_GLUE = "two-part epoxy"
 
 
-def glue_attacks(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def glue_attacks(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """A section closed with a glue that eats fibres, frosts clear parts or creeps into a hinge."""
     for c in contents_of(plan).values():
-        glue = found.catalogue.adhesives.get(c.section.closure.glue)
+        glue = assessment.catalogue.adhesives.get(c.section.closure.glue)
         if c.section.closure.by != "glue" or glue is None:
             continue
         hurt = []
@@ -166,7 +166,7 @@ def glue_attacks(plan: Plan, found: Assessment) -> Iterator[Finding]:
             yield Finding(
                 "glue-attacks", "look", "build", c.section.id, float(len(hurt)),
                 f"{c.section.name} is closed with {glue.name.lower()}: it {', '.join(hurt)}.",
-                (Fix(f"{found.catalogue.adhesives[SAFE_GLUE].name} instead", _glued(c.section.id, SAFE_GLUE)),),
+                (Fix(f"{assessment.catalogue.adhesives[SAFE_GLUE].name} instead", _glued(c.section.id, SAFE_GLUE)),),
             )  # fmt: skip
 
 

@@ -28,7 +28,7 @@ def _through(plan: Plan, carrier: Carrier) -> Opening | None:
     return found if isinstance(found, Opening) else None
 
 
-def goes_in(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def goes_in(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """Carriers larger than the opening they are slid in by, and what stands on their way."""
     for c, s, name in _each(plan):
         through = _through(plan, c)
@@ -86,7 +86,7 @@ def _notch(section_id: str, name: str) -> Callable[[Plan], Plan]:
     return edit
 
 
-def stands_clear(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def stands_clear(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """Carriers that stand into a wall, into what stands inside, or into each other."""
     for c, s, name in _each(plan):
         over = outside_mm(s, c)
@@ -97,9 +97,9 @@ def stands_clear(plan: Plan, found: Assessment) -> Iterator[Finding]:
             )  # fmt: skip
         bodies = [(o.name or o.kind, o.box.at, o.box.size) for o in s.obstacles if o.action == "keep"]
         try:
-            sheets = sheets_of(design_of(found.catalogue, c, plan.lamps))
+            sheets = sheets_of(design_of(assessment.catalogue, c, plan.lamps))
         except ValueError as error:
-            thin = min(found.catalogue.sheets.values(), key=lambda x: x.thick_mm)
+            thin = min(assessment.catalogue.sheets.values(), key=lambda x: x.thick_mm)
             fixes = (
                 (Fix(f"Cut it from {thin.name}", with_fields([c.id], sheet=thin.id)),)
                 if thin.thick_mm <= min(c.size)
@@ -110,7 +110,7 @@ def stands_clear(plan: Plan, found: Assessment) -> Iterator[Finding]:
                 "stop",
                 "fit",
                 c.id,
-                thickness_mm(found.catalogue, c),
+                thickness_mm(assessment.catalogue, c),
                 f"{name}: {error}.",
                 fixes,
                 better="more",
@@ -145,7 +145,7 @@ def _inside(carrier_id: str, section_id: str) -> Callable[[Plan], Plan]:
     return edit
 
 
-def holds_something(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def holds_something(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """Carriers with no lamp on them."""
     for c, s, name in _each(plan):
         if not lamps_on(c, plan.lamps):

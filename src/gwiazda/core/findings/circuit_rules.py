@@ -18,22 +18,22 @@ from gwiazda.core.quantities import counted, figure, format_current, format_resi
 RESISTOR_RATED_W = 0.25
 
 
-def supply_too_low(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def supply_too_low(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """The lamps of a string need more voltage than there is, or leave too little of it at the end of the source's life."""
-    for rung in found.rungs.values():
+    for rung in assessment.rungs.values():
         volts = rung.supply_v
         if volts <= 0:
             continue
         need = volts - rung.headroom_v
-        meant_for = [found.catalogue.lamps[found.lamps[i].part].volts for i in rung.lamps]
+        meant_for = [assessment.catalogue.lamps[assessment.lamps[i].part].volts for i in rung.lamps]
         if all(meant_for):
             # Resistors built in: too low a supply only makes them dimmer.
             if volts < UNDER_SHARE * sum(meant_for):
-                yield _under_volts(plan, found, rung, sum(meant_for), volts)
-            yield from _own_resistor(plan, found, rung, volts)
+                yield _under_volts(plan, assessment, rung, sum(meant_for), volts)
+            yield from _own_resistor(plan, assessment, rung, volts)
         elif rung.headroom_v <= 0:
             fixes = [Fix("A resistor for each lamp", _singly(rung.lamps))] if len(rung.lamps) > 1 else []
-            higher = _higher_supply(found, need * 1.2)
+            higher = _higher_supply(assessment, need * 1.2)
             if higher is not None:
                 fixes.append(higher)
             yield Finding(
@@ -44,24 +44,24 @@ def supply_too_low(plan: Plan, found: Assessment) -> Iterator[Finding]:
                 better="more",
             )  # fmt: skip
         elif rung.last_v - need < HEADROOM * rung.last_v:
-            yield _little_headroom(found, rung, need)
+            yield _little_headroom(assessment, rung, need)
 
 
 HEADROOM = 0.2  # of the supply at the end of its life: what should be left for the resistor
 
 
-def _higher_supply(found: Assessment, least_v: float) -> Fix | None:
-    for s in sorted(found.catalogue.sources.values(), key=lambda s: s.nominal_v):
+def _higher_supply(assessment: Assessment, least_v: float) -> Fix | None:
+    for s in sorted(assessment.catalogue.sources.values(), key=lambda s: s.nominal_v):
         if s.kind == "regulated" and s.nominal_v >= least_v:
             return Fix(s.name, _supply(s.id))
     return None
 
 
-def _little_headroom(found: Assessment, rung: RungState, need: float) -> Finding:
+def _little_headroom(assessment: Assessment, rung: RungState, need: float) -> Finding:
     """A string, or a single lamp, that goes out long before its source is empty."""
     left = rung.last_v - need
     fixes = [Fix("A resistor for each lamp", _singly(rung.lamps))] if len(rung.lamps) > 1 else []
-    higher = _higher_supply(found, need / (1.0 - HEADROOM))
+    higher = _higher_supply(assessment, need / (1.0 - HEADROOM))
     if higher is not None:
         fixes.append(higher)
     if rung.last_v < rung.supply_v:
@@ -80,23 +80,25 @@ UNDER_SHARE = 0.9
 DARK_LIGHT = 0.01  # of its full light: below this a lamp is as good as dark
 
 
-def _under_volts(plan: Plan, found: Assessment, rung: RungState, meant_for: float, volts: float) -> Finding:
+def _under_volts(plan: Plan, assessment: Assessment, rung: RungState, meant_for: float, volts: float) -> Finding:
     """Strips on a source of less than their voltage: how bright they are with no other resistor, and where they go dark."""
-    first = found.lamps[rung.lamps[0]]
+    first = assessment.lamps[rung.lamps[0]]
     dark = sum(
         forward_v(
-            _diodes(found, plan, i),
+            _diodes(assessment, plan, i),
             current_for_light(
-                DARK_LIGHT, first.rated_a, found.catalogue.families[found.catalogue.lamps[first.part].family].droop
+                DARK_LIGHT,
+                first.rated_a,
+                assessment.catalogue.families[assessment.catalogue.lamps[first.part].family].droop,
             ),
         )
         for i in rung.lamps
     )
-    low, bare, high = (_light_at(found, plan, rung, volts, sign) for sign in (-1.0, 0.0, 1.0))
-    hangs = "how fresh the cells are" if found.feeds[rung.feed].is_battery else "the kind of adapter"
+    low, bare, high = (_light_at(assessment, plan, rung, volts, sign) for sign in (-1.0, 0.0, 1.0))
+    hangs = "how fresh the cells are" if assessment.feeds[rung.feed].is_battery else "the kind of adapter"
     higher = tuple(
         Fix(s.name, _supply(s.id))
-        for s in found.catalogue.sources.values()
+        for s in assessment.catalogue.sources.values()
         if s.kind == "regulated" and abs(s.nominal_v - meant_for) < 0.05 * meant_for
     )
     each = meant_for / len(rung.lamps)
@@ -122,12 +124,12 @@ def _under_volts(plan: Plan, found: Assessment, rung: RungState, meant_for: floa
 TAKES = 0.5  # of what is wanted: a resistor of one's own that leaves less before a lamp with its resistors built in is one too many
 
 
-def _own_resistor(plan: Plan, found: Assessment, rung: RungState, volts: float) -> Iterator[Finding]:
+def _own_resistor(plan: Plan, assessment: Assessment, rung: RungState, volts: float) -> Iterator[Finding]:
     """A resistor before what has its resistors built in, and far too dim by it."""
-    first = found.lamps[rung.lamps[0]]
+    first = assessment.lamps[rung.lamps[0]]
     if rung.chosen or rung.resistor_ohm <= 0.0 or first.share >= TAKES * first.wanted_share:
         return
-    bare = _light_at(found, plan, rung, volts, 0.0)
+    bare = _light_at(assessment, plan, rung, volts, 0.0)
     if bare > first.share / TAKES and bare >= DARK_LIGHT:
         yield Finding(
             "resistor-before-strip", "look", "supply", rung.lamps[0], first.share,
@@ -138,20 +140,22 @@ def _own_resistor(plan: Plan, found: Assessment, rung: RungState, volts: float) 
         )  # fmt: skip
 
 
-def _diodes(found: Assessment, plan: Plan, lamp_id: str) -> tuple[Junction, ...]:
-    return junctions(found.catalogue, found.catalogue.lamps[found.lamps[lamp_id].part], lamp_of(plan, lamp_id).units)
+def _diodes(assessment: Assessment, plan: Plan, lamp_id: str) -> tuple[Junction, ...]:
+    return junctions(
+        assessment.catalogue, assessment.catalogue.lamps[assessment.lamps[lamp_id].part], lamp_of(plan, lamp_id).units
+    )
 
 
 STRAY = 0.05  # of an adapter's volts
 
 
-def _light_at(found: Assessment, plan: Plan, rung: RungState, volts: float, sign: float) -> float:
+def _light_at(assessment: Assessment, plan: Plan, rung: RungState, volts: float, sign: float) -> float:
     """Light of a string's first strip over its rated light, with no resistor but those built in, and with source and forward voltages
     at one end of their spread (``sign``; 0: as they are)."""
-    first = found.lamps[rung.lamps[0]]
-    parts = [found.catalogue.lamps[found.lamps[i].part] for i in rung.lamps]
-    families = found.catalogue.families
-    diodes = [_diodes(found, plan, i) for i in rung.lamps]
+    first = assessment.lamps[rung.lamps[0]]
+    parts = [assessment.catalogue.lamps[assessment.lamps[i].part] for i in rung.lamps]
+    families = assessment.catalogue.families
+    diodes = [_diodes(assessment, plan, i) for i in rung.lamps]
     at = volts * (1.0 + sign * STRAY) + sign * 0.5 * sum(p.leds * families[p.family].spread_v for p in parts)
     low, high = 0.0, first.rated_a * 3.0
     for _ in range(50):  # the volts over them are a rising function of their current
@@ -175,11 +179,11 @@ def _supply(part: str) -> Callable[[Plan], Plan]:
 OVER = 1.02  # times the rated current: what a resistor's own tolerance makes of it
 
 
-def over_rated(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def over_rated(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """A lamp that gets more than its rated current: as it is, or while the source is fresh."""
-    for rung in found.rungs.values():
+    for rung in assessment.rungs.values():
         for lamp_id in rung.lamps:
-            lamp = found.lamps[lamp_id]
+            lamp = assessment.lamps[lamp_id]
             most = max(lamp.current_a, lamp.fresh_a)
             if most > lamp.rated_a * OVER:
                 when = "" if lamp.current_a > lamp.rated_a * OVER else " while the cells are fresh"
@@ -194,17 +198,17 @@ def over_rated(plan: Plan, found: Assessment) -> Iterator[Finding]:
                 )  # fmt: skip
 
 
-def backwards(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def backwards(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """A lamp the wrong way round: it stays dark, and with it all that is in its string."""
-    for lamp in found.lamps.values():
-        if lamp.reversed and (other := _back_to_back(plan, found, lamp)):
+    for lamp in assessment.lamps.values():
+        if lamp.reversed and (other := _back_to_back(plan, assessment, lamp)):
             yield Finding(
                 "back-to-back", "look", "wiring", lamp.id, 0.0,
                 f"{lamp.id} hangs back to back with {other}: it lights with plus and minus swapped, and {other} doesn’t then.",
                 (Fix("Turn it round", _turn(lamp.id)),),
             )  # fmt: skip
-        elif lamp.reversed and not found.catalogue.lamps[lamp.part].rectified:
-            others = [i for i in found.rungs[lamp.rung].lamps if i != lamp.id]
+        elif lamp.reversed and not assessment.catalogue.lamps[lamp.part].rectified:
+            others = [i for i in assessment.rungs[lamp.rung].lamps if i != lamp.id]
             with_it = f", and {counted(len(others), 'lamp')} in its string with it" if others else ""
             yield Finding(
                 "backwards", "stop", "rating", lamp.id, 0.0, f"{lamp.id} is the wrong way round: it stays dark{with_it}.",
@@ -212,12 +216,12 @@ def backwards(plan: Plan, found: Assessment) -> Iterator[Finding]:
             )  # fmt: skip
 
 
-def _back_to_back(plan: Plan, found: Assessment, lamp: LampState) -> str:
+def _back_to_back(plan: Plan, assessment: Assessment, lamp: LampState) -> str:
     """The other colour of a two-colour body that hangs the other way round beside it; empty when there is none."""
-    body, at = found.catalogue.lamps[lamp.part].body, lamp_of(plan, lamp.id).at
-    for other_id in found.rungs[lamp.rung].lamps:
-        other = found.lamps[other_id]
-        alike = body and found.catalogue.lamps[other.part].body == body and lamp_of(plan, other_id).at == at
+    body, at = assessment.catalogue.lamps[lamp.part].body, lamp_of(plan, lamp.id).at
+    for other_id in assessment.rungs[lamp.rung].lamps:
+        other = assessment.lamps[other_id]
+        alike = body and assessment.catalogue.lamps[other.part].body == body and lamp_of(plan, other_id).at == at
         if other_id != lamp.id and alike and not other.reversed:
             return other_id
     return ""
@@ -230,10 +234,10 @@ def _turn(lamp_id: str) -> Callable[[Plan], Plan]:
 FAINT = 0.02  # of the rated current: below it two lamps of a bag may differ by a factor of two
 
 
-def very_little_current(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def very_little_current(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """So little current that nobody can say how bright it will be; said once for the lamps of a section."""
     faint: dict[tuple[str | None, float], list[LampState]] = {}
-    for lamp in found.lamps.values():
+    for lamp in assessment.lamps.values():
         if 0 < lamp.current_a < FAINT * lamp.rated_a and not lamp.reversed:
             faint.setdefault((lamp.section, lamp.rated_a), []).append(lamp)
     for lamps in faint.values():
@@ -251,9 +255,9 @@ def choose_resistor(lamps: tuple[str, ...]) -> Callable[[Plan], Plan]:
     return lambda plan: edits.set_resistor(plan, lamps, None)
 
 
-def hot_resistor(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def hot_resistor(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """More than half a quarter-watt resistor's rating."""
-    for rung in found.rungs.values():
+    for rung in assessment.rungs.values():
         if rung.resistor_w > RESISTOR_RATED_W / 2:
             yield Finding(
                 "hot-resistor", "look", "rating", rung.lamps[0], rung.resistor_w,
@@ -265,12 +269,12 @@ def hot_resistor(plan: Plan, found: Assessment) -> Iterator[Finding]:
 STEALS = 3.0  # times the light of the dimmest beside it on the same resistor, each over its own rated light
 
 
-def stolen_light(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def stolen_light(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """Lamps of unlike forward voltage side by side behind one resistor: the lowest takes it all."""
-    for rung in found.rungs.values():
+    for rung in assessment.rungs.values():
         if not rung.side_by_side or len(rung.lamps) < 2:
             continue
-        lamps = [found.lamps[i] for i in rung.lamps]
+        lamps = [assessment.lamps[i] for i in rung.lamps]
         most, least = max(lamps, key=lambda p: p.share), min(lamps, key=lambda p: p.share)
         if most.current_a <= 0 or most.share <= STEALS * max(least.share, 0.0) or most.reversed or least.reversed:
             continue
@@ -289,14 +293,14 @@ SHOWS = 0.20  # difference in luminance between neighbours that is seen
 RANGE = (1.128, 1.693, 2.059, 2.326, 2.534, 2.704, 2.847, 2.970, 3.078)
 
 
-def unlike_neighbours(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def unlike_neighbours(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """Lamps of one kind side by side behind one resistor: their voltages stray, and the lowest shines brightest.
 
     They share a voltage, so ln I strays by σ_V/(n·Vt + I·Rs); half of a bag's variance is common to it and drops out.
     """
-    catalogue = found.catalogue
-    for rung in found.rungs.values():
-        lamps = [found.lamps[i] for i in rung.lamps]
+    catalogue = assessment.catalogue
+    for rung in assessment.rungs.values():
+        lamps = [assessment.lamps[i] for i in rung.lamps]
         first = lamps[0]
         if not rung.side_by_side or len(lamps) < 2 or any(p.part != first.part or p.reversed for p in lamps):
             continue

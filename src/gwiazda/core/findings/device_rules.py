@@ -40,10 +40,10 @@ REED_W = 10.0
 LIGHT_LOAD = 1.1  # times the nominal voltage
 
 
-def unknown_device(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def unknown_device(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """A part of a circuit that the catalogue hasn't got: what hangs on it is left out, and said."""
     tables: dict[type, Any] = {
-        Load: found.catalogue.loads, Regulated: found.catalogue.regulators, Switched: found.catalogue.drives
+        Load: assessment.catalogue.loads, Regulated: assessment.catalogue.regulators, Switched: assessment.catalogue.drives
     }  # fmt: skip
     for feed in plan.feeds:
         for item in feed.items:
@@ -53,13 +53,13 @@ def unknown_device(plan: Plan, found: Assessment) -> Iterator[Finding]:
                     words = unknown(f"Circuit, {x.id}", x.part, table)  # type: ignore[union-attr]
                     yield Finding("unknown-part", "stop", "wiring", x.id, 0.0, str(words))  # type: ignore[union-attr]
                 elif isinstance(x, Switched):
-                    pins = {k for k, d in found.catalogue.drives.items() if d.kind == "pin"}
+                    pins = {k for k, d in assessment.catalogue.drives.items() if d.kind == "pin"}
                     if x.part not in pins and x.drive not in pins:
                         words = unknown(f"Circuit, what drives {x.id}", x.drive, pins)
                         yield Finding("unknown-part", "stop", "wiring", x.id, 0.0, str(words))
 
 
-def short_circuit(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def short_circuit(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """A way from plus to minus with nothing in it: it is left out of the figures, the rest is worked out."""
     for feed in plan.feeds:
         for rail in _rails(feed):
@@ -82,10 +82,10 @@ def _rails(feed: Feed) -> Iterator[tuple[Hangs, ...]]:
                 yield x.items
 
 
-def unsettled(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def unsettled(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """A feed whose currents settle nowhere that could be found: it is left dark."""
     for feed in plan.feeds:
-        if not found.feeds[feed.id].settled:
+        if not assessment.feeds[feed.id].settled:
             yield Finding(
                 "unsettled", "stop", "wiring", feed.id, 0.0,
                 f"What hangs on {feed.name or 'the source'} can’t be worked out: regulators or outputs in it work against one "
@@ -93,7 +93,7 @@ def unsettled(plan: Plan, found: Assessment) -> Iterator[Finding]:
             )  # fmt: skip
 
 
-def hung_twice(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def hung_twice(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """A lamp that two places name, as a file from elsewhere may have it: the first counts."""
     seen: set[str] = set()
     for feed in plan.feeds:
@@ -108,31 +108,33 @@ def hung_twice(plan: Plan, found: Assessment) -> Iterator[Finding]:
                 seen.add(leaf.lamp)
 
 
-def overloaded_output(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def overloaded_output(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """A pin, stage or relay that gives more than it should, or a chip whose outputs add up to too much."""
     seen: set[tuple[str, float]] = set()
-    for part in found.parts.values():
+    for part in assessment.parts.values():
         if part.kind != "drive":
             continue
-        drive, most = found.catalogue.drives[part.part], most_a(part)
+        drive, most = assessment.catalogue.drives[part.part], most_a(part)
         node = circuit_part(plan, part.id)
         if most > part.limit_a and isinstance(node, Switched):
             stop = most > drive.most_a
             fixes = []
             if drive.kind == "pin":
                 for stage in ("npn-small", "mosfet-logic"):
-                    if most <= found.catalogue.drives[stage].limit_a:
-                        words = f"Through a stage: {found.catalogue.drives[stage].name}"
+                    if most <= assessment.catalogue.drives[stage].limit_a:
+                        words = f"Through a stage: {assessment.catalogue.drives[stage].name}"
                         fixes.append(Fix(words, with_part(part.id, part=stage, drive=node.part)))
-            elif (larger := _larger_stage(found, most)) is not None:
-                fixes.append(Fix(found.catalogue.drives[larger].name, with_part(part.id, part=larger)))
+            elif (larger := _larger_stage(assessment, most)) is not None:
+                fixes.append(Fix(assessment.catalogue.drives[larger].name, with_part(part.id, part=larger)))
             yield Finding(
                 "overloaded-output", "stop" if stop else "look", "wiring", part.id, most / part.limit_a,
                 f"{part.id}: {drive.name} gives {format_current(most)}; "
                 f"{format_current(drive.most_a) + ' destroys it' if stop else format_current(part.limit_a) + ' is what it should at most'}.",
                 tuple(fixes[:2]),
             )  # fmt: skip
-        source = found.catalogue.drives.get(node.drive) if isinstance(node, Switched) and drive.kind != "pin" else drive
+        source = (
+            assessment.catalogue.drives.get(node.drive) if isinstance(node, Switched) and drive.kind != "pin" else drive
+        )
         total = source.total_a if source is not None else 0.0
         key = (f"{node.chip if isinstance(node, Switched) else ''}{part.part}", round(part.chip_a, 9))
         if total and part.chip_a > total and key not in seen:
@@ -145,22 +147,22 @@ def overloaded_output(plan: Plan, found: Assessment) -> Iterator[Finding]:
             )  # fmt: skip
 
 
-def _larger_stage(found: Assessment, current_a: float) -> str | None:
+def _larger_stage(assessment: Assessment, current_a: float) -> str | None:
     fit = [
         d
-        for d in found.catalogue.drives.values()
+        for d in assessment.catalogue.drives.values()
         if d.kind in ("npn", "mosfet") and d.limit_a >= current_a and d.needs_v <= 5
     ]
     return min(fit, key=lambda d: d.limit_a).id if fit else None
 
 
-def half_driven_stage(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def half_driven_stage(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """A stage that its pin can't turn on fully: a MOSFET that wants more volts, an NPN short of base current."""
-    for part in found.parts.values():
+    for part in assessment.parts.values():
         node = circuit_part(plan, part.id)
         if part.kind != "drive" or not isinstance(node, Switched) or not node.on:
             continue
-        drive, pin = found.catalogue.drives[part.part], found.catalogue.drives.get(node.drive)
+        drive, pin = assessment.catalogue.drives[part.part], assessment.catalogue.drives.get(node.drive)
         if drive.kind == "mosfet" and pin is not None and (pin.volts or part.in_v) < drive.needs_v:
             yield Finding(
                 "half-driven", "look", "wiring", part.id, (pin.volts or part.in_v) / drive.needs_v,
@@ -181,10 +183,10 @@ def half_driven_stage(plan: Plan, found: Assessment) -> Iterator[Finding]:
 COIL = (0.75, 1.1, 1.5)  # of its volts: from where a relay pulls for sure, what it bears for good, from where it burns
 
 
-def relay_coil(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def relay_coil(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """A relay on too few volts to pull, or on more than its coil bears for long."""
-    for part in found.parts.values():
-        drive = found.catalogue.drives.get(part.part) if part.kind == "drive" else None
+    for part in assessment.parts.values():
+        drive = assessment.catalogue.drives.get(part.part) if part.kind == "drive" else None
         if drive is None or drive.kind != "relay" or not part.on or part.in_v <= 1e-3:
             continue
         share = part.in_v / drive.volts
@@ -216,13 +218,13 @@ def _regulated(part_id: str, volts: float) -> Callable[[Plan], Plan]:
     return lambda plan: edits.regulate(plan, part_id, volts)
 
 
-def overloaded_contact(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def overloaded_contact(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """A switch or reed contact that carries more than it bears."""
-    for part in found.parts.values():
+    for part in assessment.parts.values():
         node = circuit_part(plan, part.id)
         if part.kind != "switch" or not isinstance(node, Switch):
             continue
-        most, volts = most_a(part), found.feeds[part.feed].nominal_v
+        most, volts = most_a(part), assessment.feeds[part.feed].nominal_v
         watt = most * volts
         if most <= part.limit_a and not (node.kind == "reed" and watt > REED_W):
             continue
@@ -236,14 +238,14 @@ def overloaded_contact(plan: Plan, found: Assessment) -> Iterator[Finding]:
         )  # fmt: skip
 
 
-def fuse_size(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def fuse_size(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """A fuse that blows in use, or that guards nothing because the thinnest wire goes first."""
     for feed in plan.feeds:
         nodes = [x for item in (*feed.head, *feed.items) for x in parts_in(item)]
         wires = [limit_a(x.awg) for x in nodes if isinstance(x, Wire)]
         thinnest = min(wires, default=math.inf)
         for x in nodes:
-            part = found.parts.get(x.id) if isinstance(x, Fuse) else None
+            part = assessment.parts.get(x.id) if isinstance(x, Fuse) else None
             if part is None or not isinstance(x, Fuse):
                 continue
             most = most_a(part)
@@ -268,13 +270,13 @@ def fuse_size(plan: Plan, found: Assessment) -> Iterator[Finding]:
                 )  # fmt: skip
 
 
-def thin_wire(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def thin_wire(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """A wire that gets warm, or that takes more than 3 % of the supply."""
-    for part in found.parts.values():
+    for part in assessment.parts.values():
         node = circuit_part(plan, part.id)
         if part.kind != "wire" or not isinstance(node, Wire):
             continue
-        most, volts = most_a(part), found.feeds[part.feed].nominal_v
+        most, volts = most_a(part), assessment.feeds[part.feed].nominal_v
         over = most > part.limit_a
         if not over and (volts <= 0 or abs(part.volts) <= DROP * volts):
             continue
@@ -292,19 +294,19 @@ def thin_wire(plan: Plan, found: Assessment) -> Iterator[Finding]:
         yield Finding("thin-wire", "stop" if over else "look", "wiring", part.id, most / part.limit_a, words, fixes)
 
 
-def missing_flyback(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def missing_flyback(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """A motor behind a transistor or a pin with no diode across it: its kick kills what switches it."""
     for feed in plan.feeds:
         for item in feed.items:
             for x in parts_in(item):
                 if (
                     not isinstance(x, Switched)
-                    or (d := found.catalogue.drives.get(x.part)) is None
+                    or (d := assessment.catalogue.drives.get(x.part)) is None
                     or d.kind == "relay"
                 ):
                     continue
                 for load in (y for y in parts_in(x) if isinstance(y, Load)):
-                    part = found.catalogue.loads.get(load.part)
+                    part = assessment.catalogue.loads.get(load.part)
                     if part is not None and part.kind == "motor" and not load.flyback:
                         yield Finding(
                             "flyback", "stop", "wiring", load.id, 0.0,
@@ -314,7 +316,7 @@ def missing_flyback(plan: Plan, found: Assessment) -> Iterator[Finding]:
                         )  # fmt: skip
 
 
-def empty_resistor(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def empty_resistor(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """A resistor that is to be chosen where there is no lamp to choose it by."""
     for feed in plan.feeds:
         for item in feed.items:

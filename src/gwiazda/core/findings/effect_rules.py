@@ -14,7 +14,7 @@ from gwiazda.core.assess.states import Assessment
 from gwiazda.core.effect.score import changes_per_s
 from gwiazda.core.findings.finding import Finding, Fix
 from gwiazda.core.findings.fixes import without
-from gwiazda.core.memo import kept
+from gwiazda.core.memo import memoize
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import (
     Blink,
@@ -54,7 +54,7 @@ def _meet(a: Cue, b: Cue) -> float | None:
     return None
 
 
-def overlapping(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def overlapping(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """Two base cues on one channel at once: the later one wins, and that is seldom what was meant."""
     said: set[tuple[str, str]] = set()
     for channel in plan.channels:
@@ -82,7 +82,7 @@ def _cue(cue_id: str, **fields: object) -> Callable[[Plan], Plan]:
     return lambda plan: edits.set_cue(plan, cue_id, **fields)
 
 
-def empty_channel(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def empty_channel(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """A cue on channels that no lamp plays on."""
     played = {p.channel for p in plan.lamps} | set(edits.outputs_of_channels(plan))
     for cue in plan.cues:
@@ -96,40 +96,42 @@ def empty_channel(plan: Plan, found: Assessment) -> Iterator[Finding]:
             )  # fmt: skip
 
 
-@kept(slots=2)
+@memoize(slots=2)
 def _busy(score: object, seconds: float) -> tuple[tuple[float, ...], tuple[float, ...]]:
     rate, swing = changes_per_s(score, 0.0, seconds)  # type: ignore[arg-type]
     return tuple(rate.tolist()), tuple(swing.tolist())
 
 
-def flash_rates(plan: Plan, found: Assessment) -> dict[str, float]:
+def flash_rates(plan: Plan, assessment: Assessment) -> dict[str, float]:
     """Flashes a second of each channel in its busiest second, of those that swing by half or more of their light."""
-    rate, swing = _busy(found.effects.score, length_of(plan.cues))
-    return {name: r for name, r, s in zip(found.effects.score.names, rate, swing, strict=True) if s >= 0.5 and r > 0}
+    rate, swing = _busy(assessment.effects.score, length_of(plan.cues))
+    return {
+        name: r for name, r, s in zip(assessment.effects.score.names, rate, swing, strict=True) if s >= 0.5 and r > 0
+    }
 
 
-def lit_sr(plan: Plan, found: Assessment, channels: set[str]) -> float:
+def lit_sr(plan: Plan, assessment: Assessment, channels: set[str]) -> float:
     """How large what channels light is to the eye (sr): their openings' and lamps' area over the distance squared."""
     area = 0.0
-    homes = {s.section for s in found.lamps.values() if s.channel in channels and s.section}
+    homes = {s.section for s in assessment.lamps.values() if s.channel in channels and s.section}
     for o in plan.openings:
         if o.section in homes and o.lit > 0:
             area += o.area_mm2
-    for lamp in found.lamps.values():
+    for lamp in assessment.lamps.values():
         if lamp.channel in channels and lamp.section is None:
-            part = found.catalogue.lamps[lamp.part]
+            part = assessment.catalogue.lamps[lamp.part]
             area += math.pi * part.face_mm**2 / 4.0
     return area * 1e-6 / plan.room.distance_m**2
 
 
-def fast_flashing(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def fast_flashing(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """Flashing of a rate that harms photosensitive viewers; the more the larger it is."""
-    if not found.effects.moves:
+    if not assessment.effects.moves:
         return
-    rates = {c: r for c, r in flash_rates(plan, found).items() if RISK_HZ[0] < r <= RISK_HZ[1]}
+    rates = {c: r for c, r in flash_rates(plan, assessment).items() if RISK_HZ[0] < r <= RISK_HZ[1]}
     if not rates:
         return
-    size = lit_sr(plan, found, set(rates))
+    size = lit_sr(plan, assessment, set(rates))
     worst = max(rates, key=lambda c: rates[c])
     subject = next((c.id for c in plan.cues if worst in c.channels), worst)
     large = size >= LARGE_SR
@@ -156,12 +158,12 @@ def _slowed(cue_id: str, times: float) -> Callable[[Plan], Plan]:
     return edit
 
 
-def peaks(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def peaks(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """Peaks that coincide and ask more of a source than it gives, where apart they would do."""
     for feed in plan.feeds:
-        show, supply = found.effects.feeds[feed.id], found.feeds[feed.id]
+        show, supply = assessment.effects.feeds[feed.id], assessment.feeds[feed.id]
         if (
-            not found.effects.moves
+            not assessment.effects.moves
             or not supply.limit_a
             or show.peak_a <= supply.limit_a
             or show.mean_a > supply.limit_a
@@ -196,7 +198,7 @@ def _pressed(trigger_id: str) -> Callable[[Plan], Plan]:
     return lambda plan: edits.set_trigger(plan, trigger_id, at_s=(2.0,))
 
 
-def idle_cue(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def idle_cue(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """A cue that a trigger starts which never comes in the rehearsal."""
     for t in plan.triggers:
         mine = [c for c in plan.cues if c.trigger == t.id]

@@ -21,15 +21,15 @@ from gwiazda.core.quantities import counted
 LOOSE_MM = 0.3  # more than that, and glue has to fill the hole
 
 
-def unknown_fibre(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def unknown_fibre(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """A fibre the catalogue hasn't got."""
-    for part in sorted({d.fibre for d in plan.dots} - set(found.catalogue.fibres)):
+    for part in sorted({d.fibre for d in plan.dots} - set(assessment.catalogue.fibres)):
         first = next(d for d in plan.dots if d.fibre == part)
-        words = unknown(f"Dot {first.id}, fibre", part, found.catalogue.fibres)
+        words = unknown(f"Dot {first.id}, fibre", part, assessment.catalogue.fibres)
         yield Finding("unknown-part", "stop", "fibre", first.id, 0.0, str(words))
 
 
-def dot_on_no_skin(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def dot_on_no_skin(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """Dots that belong to no section: there is no skin to drill."""
     bare = [d for d in plan.dots if not d.section]
     if bare:
@@ -61,14 +61,14 @@ def _outside_mm(low: tuple[float, ...], size: tuple[float, ...], at: tuple[float
     return math.hypot(*(max(a - p, 0.0, p - a - b) for a, b, p in zip(low, size, at, strict=True)))
 
 
-def dot_without_lamp(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def dot_without_lamp(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """Dots on no lamp: they stay dark."""
-    dark = [d for d in plan.dots if d.fibre in found.catalogue.fibres and d.id not in found.tips]
+    dark = [d for d in plan.dots if d.fibre in assessment.catalogue.fibres and d.id not in assessment.tips]
     if not dark:
         return
     fixes = []
-    if sharing.fed_lamps(found.catalogue, plan):
-        fixes.append(Fix("Group the dots onto the lamps there are", _group(found.catalogue)))
+    if sharing.fed_lamps(assessment.catalogue, plan):
+        fixes.append(Fix("Group the dots onto the lamps there are", _group(assessment.catalogue)))
     part = lamp_for(dark[0])
     fixes.append(Fix("A lamp of their own behind them", _own_lamp(tuple(d.id for d in dark), part)))
     yield Finding(
@@ -91,9 +91,9 @@ def _own_lamp(ids: tuple[str, ...], part: str) -> Callable[[Plan], Plan]:
     return lambda plan: edits.fibre_lamp(plan, ids, part)[0]
 
 
-def lamp_lights_elsewhere(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def lamp_lights_elsewhere(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """A lamp with fibres on its face that is counted as lighting a room, or as seen itself."""
-    for lamp_id in found.bundles:
+    for lamp_id in assessment.bundles:
         lamp = lamp_of(plan, lamp_id)
         if lamp.mount != "fibre":
             yield Finding(
@@ -108,16 +108,16 @@ def _feed(lamp_id: str) -> Callable[[Plan], Plan]:
     return lambda plan: edits.feed_fibres(plan, [lamp_id])
 
 
-def fibre_and_hole(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def fibre_and_hole(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """Fibres thicker than the hole their part comes with, or loose in it."""
     for same in _by_hole(plan):
         dot = same[0]
-        fibre = found.catalogue.fibres.get(dot.fibre)
+        fibre = assessment.catalogue.fibres.get(dot.fibre)
         if fibre is None or dot.hole_mm is None or dot.hole != "given":
             continue
         over = fibre.diameter_mm - dot.hole_mm
         ids = tuple(d.id for d in same)
-        fitting = [f for f in found.catalogue.fibres.values() if f.tint == fibre.tint and f.diameter_mm <= dot.hole_mm + 1e-9]  # fmt: skip
+        fitting = [f for f in assessment.catalogue.fibres.values() if f.tint == fibre.tint and f.diameter_mm <= dot.hole_mm + 1e-9]  # fmt: skip
         best = max(fitting, key=lambda f: f.diameter_mm, default=None)
         fixes = (
             [Fix(f"{best.name}", with_fields(ids, fibre=best.id))] if best is not None and best.id != fibre.id else []
@@ -143,16 +143,16 @@ def _by_hole(plan: Plan) -> list[list[Dot]]:
     return list(groups.values())
 
 
-def bundle_too_thick(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def bundle_too_thick(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """More fibres on a lamp than go onto its face."""
-    for b in found.bundles.values():
+    for b in assessment.bundles.values():
         if b.left >= -1e-9:
             continue
         parts = {dot_of(plan, i).group or i for i in b.dots}
-        fixes = [Fix("Split it onto a second lamp", _split(found.catalogue, b.lamp))] if len(parts) > 1 else []
-        if len(sharing.fed_lamps(found.catalogue, plan)) > 1:
-            fixes.append(Fix("Group all dots again", _group(found.catalogue)))
-        thinner = _thinner(found.catalogue, plan, b.dots)
+        fixes = [Fix("Split it onto a second lamp", _split(assessment.catalogue, b.lamp))] if len(parts) > 1 else []
+        if len(sharing.fed_lamps(assessment.catalogue, plan)) > 1:
+            fixes.append(Fix("Group all dots again", _group(assessment.catalogue)))
+        thinner = _thinner(assessment.catalogue, plan, b.dots)
         if thinner is not None:
             fixes.append(Fix(f"{thinner[1]} for all of them", with_fields(b.dots, fibre=thinner[0])))
         yield Finding(
@@ -182,12 +182,12 @@ def _thinner(catalogue: Catalogue, plan: Plan, ids: tuple[str, ...]) -> tuple[st
     return (best.id, best.name) if best is not None else None
 
 
-def crease(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def crease(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """Fibres bent cold and too tight: they whiten and stay dark."""
-    bad = [t for t in found.tips.values() if t.creased]
+    bad = [t for t in assessment.tips.values() if t.creased]
     for t in bad[:1]:
         dot = dot_of(plan, t.id)
-        thick = found.catalogue.fibres[dot.fibre].diameter_mm
+        thick = assessment.catalogue.fibres[dot.fibre].diameter_mm
         wide = CREASE * thick
         yield Finding(
             "crease", "stop", "fibre", t.id, t.tightest,
@@ -195,7 +195,7 @@ def crease(plan: Plan, found: Assessment) -> Iterator[Finding]:
             f"stays dark.{more(len(bad))}",
             (
                 Fix("Bend it warm (hair dryer)", with_fields(tuple(x.id for x in bad), bent="warm")),
-                Fix(f"Bend it no tighter than {10 * thick:g} mm", _wider(found.catalogue, tuple(x.id for x in bad), 10.0)),
+                Fix(f"Bend it no tighter than {10 * thick:g} mm", _wider(assessment.catalogue, tuple(x.id for x in bad), 10.0)),
             ),
             better="more",
         )  # fmt: skip
@@ -213,11 +213,11 @@ def _wider(catalogue: Catalogue, ids: tuple[str, ...], diameters: float) -> Call
     return edit
 
 
-def tight_bend(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def tight_bend(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """Fibres that lose much of their light in a bend nobody meant."""
     limit = BEND_RATIOS[1]
     bad = [
-        t for t in found.tips.values()
+        t for t in assessment.tips.values()
         if not t.creased and t.tightest < limit - 1e-9 and dot_of(plan, t.id).bent != "lit edge" and t.loss.bends < 0.8
     ]  # fmt: skip
     if not bad:
@@ -238,10 +238,10 @@ def tight_bend(plan: Plan, found: Assessment) -> Iterator[Finding]:
     )  # fmt: skip
 
 
-def looping(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def looping(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """A fibre led far round: by its own places it comes back to where it has been."""
     for d in plan.dots:
-        tip = found.tips.get(d.id)
+        tip = assessment.tips.get(d.id)
         if tip is None or len(d.way) < 2:
             continue
         again = len({tuple(round(x, 1) for x in p) for p in d.way}) < len(d.way)
@@ -255,20 +255,20 @@ def looping(plan: Plan, found: Assessment) -> Iterator[Finding]:
             )  # fmt: skip
 
 
-def group_apart(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def group_apart(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """Dots that must act together and are on lamps of several channels."""
     groups: dict[str, list[Dot]] = {}
     for d in plan.dots:
-        if d.group and d.id in found.tips:
+        if d.group and d.id in assessment.tips:
             groups.setdefault(d.group, []).append(d)
     for name, dots in groups.items():
-        channels = {found.tips[d.id].channel for d in dots}
+        channels = {assessment.tips[d.id].channel for d in dots}
         if len(channels) > 1:
             yield Finding(
                 "group-apart", "stop", "fibre", dots[0].id, float(len(channels)),
                 f"Group {name} must act together, and its {counted(len(dots), 'dot')} are on {len(channels)} channels.",
                 (
-                    Fix("Group the dots again", _group(found.catalogue)),
+                    Fix("Group the dots again", _group(assessment.catalogue)),
                     Fix(f"All onto {dots[0].lamp}", _all_onto(tuple(d.id for d in dots), dots[0].lamp)),
                 ),
             )  # fmt: skip
@@ -278,16 +278,16 @@ def _all_onto(ids: tuple[str, ...], lamp_id: str) -> Callable[[Plan], Plan]:
     return with_fields(ids, lamp=lamp_id)
 
 
-def wrong_colour(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def wrong_colour(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """A dot whose lamp gives another colour, or plays on another channel, than was asked."""
     bad = [
         d for d in plan.dots
-        if d.id in found.tips and not sharing.suits(found.catalogue, d, lamp_of(plan, d.lamp))
+        if d.id in assessment.tips and not sharing.suits(assessment.catalogue, d, lamp_of(plan, d.lamp))
     ]  # fmt: skip
     for d in bad[:1]:
         lamp = lamp_of(plan, d.lamp)
-        own = found.catalogue.lamps[lamp.part].colour
-        fixes = [Fix("Group the dots again", _group(found.catalogue))]
+        own = assessment.catalogue.lamps[lamp.part].colour
+        fixes = [Fix("Group the dots again", _group(assessment.catalogue))]
         if d.colour in ("red", "orange", "green", "blue") and own in sharing.WHITES:
             ids = tuple(x.id for x in bad if x.colour == d.colour and x.lamp == d.lamp)
             fixes.append(Fix(f"Clear {d.colour} on the tip", with_fields(ids, tint=d.colour)))
@@ -299,10 +299,10 @@ def wrong_colour(plan: Plan, found: Assessment) -> Iterator[Finding]:
         )  # fmt: skip
 
 
-def overheated(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def overheated(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """A sleeve shrunk too hot: half of the light is gone."""
     for lamp_id, bundle in bundle_table(plan.bundles).items():
-        if bundle.overheated and lamp_id in found.bundles:
+        if bundle.overheated and lamp_id in assessment.bundles:
             yield Finding(
                 "overheated-sleeve", "look", "fibre", lamp_id, 0.5,
                 f"The sleeve on {lamp_id} was shrunk too hot: its fibres pass half of their light. PMMA bears 70 to 85 °C, and "
@@ -315,7 +315,7 @@ def with_bundle(lamp_id: str, **fields: object) -> Callable[[Plan], Plan]:
     return lambda plan: edits.set_bundle(plan, lamp_id, **fields)
 
 
-def beside_the_print(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def beside_the_print(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """Holes of a panel drilled by hand to a printed face finer than a hand drills."""
     for panel in plan.panels:
         dots = [d for d in plan.dots if d.panel == panel.id and d.hole == "drilled"]

@@ -37,18 +37,18 @@ class Tried(NamedTuple):
 
     habit: Habit
     edit: Callable[[Plan], Plan]
-    found: Assessment
+    assessment: Assessment
     sentence: str
     harm: bool
 
 
-def _lit(found: Assessment, ids: Iterable[str]) -> list[LampState]:
-    return [found.lamps[i] for i in ids if i in found.lamps]
+def _lit(assessment: Assessment, ids: Iterable[str]) -> list[LampState]:
+    return [assessment.lamps[i] for i in ids if i in assessment.lamps]
 
 
-def _harm(found: Assessment, ids: tuple[str, ...]) -> LampState | None:
+def _harm(assessment: Assessment, ids: tuple[str, ...]) -> LampState | None:
     """The lamp that gets most over its rating, if any."""
-    worst = max(_lit(found, ids), key=lambda s: max(s.current_a, s.fresh_a) / s.rated_a)
+    worst = max(_lit(assessment, ids), key=lambda s: max(s.current_a, s.fresh_a) / s.rated_a)
     return worst if max(worst.current_a, worst.fresh_a) > OVER * worst.rated_a else None
 
 
@@ -76,9 +76,9 @@ def _change(times: float) -> str:
 # -- the habits -----------------------------------------------------------------------------------------------
 
 
-def _share(plan: Plan, ids: tuple[str, ...], found: Assessment) -> Plan:
+def _share(plan: Plan, ids: tuple[str, ...], assessment: Assessment) -> Plan:
     """All of them side by side behind the one resistor that was meant for the first."""
-    ohm = found.rungs[found.lamps[ids[0]].rung].resistor_ohm
+    ohm = assessment.rungs[assessment.lamps[ids[0]].rung].resistor_ohm
     plan = edits.wire_side_by_side(plan, ids)
     return edits.set_resistor(plan, ids, ohm) if ohm > 0 else plan
 
@@ -102,7 +102,7 @@ def _say_share(plan: Plan, before: Assessment, after: Assessment, ids: tuple[str
     )  # fmt: skip
 
 
-def _bare(plan: Plan, ids: tuple[str, ...], found: Assessment) -> Plan:
+def _bare(plan: Plan, ids: tuple[str, ...], assessment: Assessment) -> Plan:
     """Straight across the rails, with no resistor at all."""
     feed = edits.feed_of(plan, ids[0]).id
     plan = edits.hang_into(plan, ids, plan.feeds[0].id)
@@ -120,10 +120,10 @@ def _say_bare(plan: Plan, before: Assessment, after: Assessment, ids: tuple[str,
     )  # fmt: skip
 
 
-def _minus_side(plan: Plan, ids: tuple[str, ...], found: Assessment) -> Plan:
+def _minus_side(plan: Plan, ids: tuple[str, ...], assessment: Assessment) -> Plan:
     """The resistor behind the lamps, on minus."""
     feed = edits.feed_of(plan, ids[0]).id
-    ohms = {i: found.lamps[i].resistor_ohm for i in ids}
+    ohms = {i: assessment.lamps[i].resistor_ohm for i in ids}
     plan = edits.hang_into(plan, ids, plan.feeds[0].id)
     for lamp_id in ids:
         string = own_string(plan, lamp_id)
@@ -140,9 +140,9 @@ def _say_minus_side(plan: Plan, before: Assessment, after: Assessment, ids: tupl
 
 
 def _one_more(how: str) -> Callable[[Plan, tuple[str, ...], Assessment], Plan]:
-    def edit(plan: Plan, ids: tuple[str, ...], found: Assessment) -> Plan:
+    def edit(plan: Plan, ids: tuple[str, ...], assessment: Assessment) -> Plan:
         for lamp_id in ids:
-            ohm = found.lamps[lamp_id].resistor_ohm
+            ohm = assessment.lamps[lamp_id].resistor_ohm
             if ohm > 0:
                 plan = edits.set_pair(plan, lamp_id, how, ohm, ohm)
         return plan
@@ -169,20 +169,20 @@ def _say_behind(plan: Plan, before: Assessment, after: Assessment, ids: tuple[st
     )  # fmt: skip
 
 
-def _slip(plan: Plan, ids: tuple[str, ...], found: Assessment) -> Plan:
+def _slip(plan: Plan, ids: tuple[str, ...], assessment: Assessment) -> Plan:
     """The slip’s least voltage subtracted, the rest over its current."""
     for lamp_id in ids:
-        kind = kind_of(found.catalogue, lamp_of(plan, lamp_id))
-        least = _least_v(found, lamp_id)
-        volts = found.rungs[found.lamps[lamp_id].rung].supply_v
+        kind = kind_of(assessment.catalogue, lamp_of(plan, lamp_id))
+        least = _least_v(assessment, lamp_id)
+        volts = assessment.rungs[assessment.lamps[lamp_id].rung].supply_v
         plan = edits.set_resistor(plan, [lamp_id], max((volts - least) / kind.rated_a, 1.0))
     return plan
 
 
-def _least_v(found: Assessment, lamp_id: str) -> float:
+def _least_v(assessment: Assessment, lamp_id: str) -> float:
     """The least voltage a seller's slip gives: the typical one less its spread, for each die in series."""
-    part = found.catalogue.lamps[found.lamps[lamp_id].part]
-    family = found.catalogue.families[part.family]
+    part = assessment.catalogue.lamps[assessment.lamps[lamp_id].part]
+    family = assessment.catalogue.families[part.family]
     return (family.v20_v - family.spread_v) * part.leds
 
 
@@ -200,7 +200,7 @@ def _say_slip(plan: Plan, before: Assessment, after: Assessment, ids: tuple[str,
     return f"{words}: near enough to its rating{over}. The slip’s least voltage only makes it a little safe.", False
 
 
-def _turned(plan: Plan, ids: tuple[str, ...], found: Assessment) -> Plan:
+def _turned(plan: Plan, ids: tuple[str, ...], assessment: Assessment) -> Plan:
     for lamp_id in ids:
         plan = edits.reverse(plan, lamp_id)
     return plan
@@ -236,7 +236,7 @@ def habits_for(ids: tuple[str, ...]) -> tuple[Habit, ...]:
     return tuple(h for h in HABITS if len(ids) >= h.least)
 
 
-def tried(plan: Plan, found: Assessment, ids: tuple[str, ...], habit_id: str, catalogue: Catalogue) -> Tried:
+def tried(plan: Plan, assessment: Assessment, ids: tuple[str, ...], habit_id: str, catalogue: Catalogue) -> Tried:
     """A habit tried on lamps of an assessed plan.
 
     Raises
@@ -245,10 +245,10 @@ def tried(plan: Plan, found: Assessment, ids: tuple[str, ...], habit_id: str, ca
         When it takes more lamps, or something else that they are not.
     """
     habit = BY_ID[habit_id]
-    ids = tuple(i for i in ids if i in found.lamps)
+    ids = tuple(i for i in ids if i in assessment.lamps)
     if len(ids) < habit.least:
         raise PlanError(habit.words, f"{counted(len(ids), 'lamp')} picked", counted(habit.least, "lamp") + " or more")
-    after_plan = passed(plan, habit.edit(plan, ids, found))
+    after_plan = passed(plan, habit.edit(plan, ids, assessment))
     after = assess(after_plan, catalogue)
-    sentence, harm = habit.say(after_plan, found, after, ids)
+    sentence, harm = habit.say(after_plan, assessment, after, ids)
     return Tried(habit, edits.as_edit(plan, after_plan), after, sentence, harm)

@@ -27,7 +27,7 @@ def _with_lens(ids: list[str], **fields: object) -> Callable[[Plan], Plan]:
     return edit
 
 
-def silvered(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def silvered(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """Lenses whose silver backing is still on."""
     backed = [o for o in plan.openings if o.lens is not None and o.lens.backed and o.lit > 0]
     if backed:
@@ -40,7 +40,7 @@ def silvered(plan: Plan, found: Assessment) -> Iterator[Finding]:
         )  # fmt: skip
 
 
-def loose(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def loose(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """Lenses with next to no lip to sit on."""
     ids = [o.id for o in plan.openings if o.lens is not None and o.lens.made != "lamp" and o.lens.lip_mm < LEAST_LIP_MM
            and min(o.width_mm, o.height_mm) > 4 * LEAST_LIP_MM]  # fmt: skip
@@ -55,16 +55,16 @@ def loose(plan: Plan, found: Assessment) -> Iterator[Finding]:
         )  # fmt: skip
 
 
-def lamp_as_lens(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def lamp_as_lens(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """Openings whose lens is to be the lamp itself, and no lamp is pushed into them."""
     homes = lamps_by_section(plan.sections, plan.lamps)
     for o in plan.openings:
         if o.lens is None or o.lens.made != "lamp" or o.lit == 0:
             continue
-        mine = [p for p in plan.lamps if homes.get(p.id) == o.section and p.part in found.catalogue.lamps]
+        mine = [p for p in plan.lamps if homes.get(p.id) == o.section and p.part in assessment.catalogue.lamps]
         if any(_in_hole(o, p) for p in mine):
             body = next(p for p in mine if _in_hole(o, p))
-            face = found.catalogue.lamps[body.part].face_mm
+            face = assessment.catalogue.lamps[body.part].face_mm
             if face > width_mm(o) + 1e-9:
                 yield Finding(
                     "lens-lamp-too-wide", "stop", "pane", o.id, face - width_mm(o),

@@ -15,14 +15,14 @@ from gwiazda.core.plan.model import Feature, Plan, Wanted
 from gwiazda.core.quantities import figure
 
 
-def unlike(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def unlike(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """A feature that matches another, and looks otherwise."""
     by_id = {f.id: f for f in plan.features}
     for f in plan.features:
         other = by_id.get(f.matches)
         if other is None or other.id == f.id:
             continue
-        mine, theirs = look_of(plan, found, f.id), look_of(plan, found, other.id)
+        mine, theirs = look_of(plan, assessment, f.id), look_of(plan, assessment, other.id)
         if mine is None or theirs is None or mine.kind != theirs.kind:
             continue
         share, steps = brighter_by(mine.mean, theirs.mean), colour_steps(mine.rgb, theirs.rgb)
@@ -33,7 +33,7 @@ def unlike(plan: Plan, found: Assessment) -> Iterator[Finding]:
                 "unlike-brightness", "look", "look", mine.shown[0], share,
                 f"{f.name} is to match {other.name}, and is {word}: {figure(mine.mean * k)} against {figure(theirs.mean * k)} {unit}. "
                 f"A difference of {NOTICED_SHARE * 100:.0f} % is just noticed.",
-                (Fix(f"As bright as {other.name}", _as_bright(found, mine, theirs)),),
+                (Fix(f"As bright as {other.name}", _as_bright(assessment, mine, theirs)),),
                 _share(plan, f, other),
             )  # fmt: skip
         if steps > NOTICED_STEPS:
@@ -52,13 +52,13 @@ def _share(plan: Plan, f: Feature, other: Feature) -> Callable[[Assessment], flo
     return measure
 
 
-def _as_bright(found: Assessment, mine: FeatureLook, theirs: FeatureLook) -> Callable[[Plan], Plan]:
+def _as_bright(assessment: Assessment, mine: FeatureLook, theirs: FeatureLook) -> Callable[[Plan], Plan]:
     """The lamps asked for as much more or less light as it takes, and their resistors chosen again."""
 
     def edit(plan: Plan) -> Plan:
         ratio = theirs.mean / mine.mean
         for lamp_id in mine.lamps:
-            state = found.lamps.get(lamp_id)
+            state = assessment.lamps.get(lamp_id)
             if state is None:
                 continue
             if mine.kind == "pane":

@@ -68,15 +68,15 @@ def outcome_of(
         return None
     if after == plan:
         return None
-    found = assess(after, catalogue)
-    findings = judge(after, found)
+    assessment = assess(after, catalogue)
+    findings = judge(after, assessment)
     brings = sum(f.severity == "stop" and (f.rule, f.subject) not in known and f.rule != finding.rule for f in findings)
     brings = brings if known else 0
     alike = [f for f in findings if f.rule == finding.rule]
-    draw = found.supply.draw_a * 1e3
+    draw = assessment.supply.draw_a * 1e3
     if finding.measure is not None:
         # What is wrong may have moved, to another pane or wall of the same section: it is the same trouble still.
-        number = finding.measure(found)
+        number = finding.measure(assessment)
         left = any(abs(f.number - number) < 1e-9 for f in alike)
         return Outcome(not left, number, finding.number, draw, finding.unit, brings, finding.better)
     same = [f for f in alike if finding.subject in f.subjects]

@@ -48,19 +48,19 @@ def _name(cue: Cue) -> str:
     return cue.name or cue.id
 
 
-def unknown_board(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def unknown_board(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """A board the catalogue hasn't got."""
     for b in plan.boards:
-        if b.part not in found.catalogue.boards:
-            yield Finding("unknown-part", "stop", "output", b.id, 0.0, str(unknown(f"Board {b.id}", b.part, found.catalogue.boards)))  # fmt: skip
+        if b.part not in assessment.catalogue.boards:
+            yield Finding("unknown-part", "stop", "output", b.id, 0.0, str(unknown(f"Board {b.id}", b.part, assessment.catalogue.boards)))  # fmt: skip
 
 
-def without_output(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def without_output(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """Channels that move and that nothing drives."""
-    driven = {o.channel for o in outputs_of(plan, found) if o.output}
+    driven = {o.channel for o in outputs_of(plan, assessment) if o.output}
     left = [c for c in moving(plan) if c not in driven and lamps_on(plan, c)]
     if left:
-        fixes = tuple(Fix(p.name, p.edit) for p in proposals_for(plan, found)[:3])
+        fixes = tuple(Fix(p.name, p.edit) for p in proposals_for(plan, assessment)[:3])
         yield Finding(
             "no-output", "look", "output", left[0], float(len(left)),
             f"{counted(len(left), 'channel')} {'moves' if len(left) == 1 else 'move'} and {'is' if len(left) == 1 else 'are'} on no output of a board "
@@ -69,22 +69,22 @@ def without_output(plan: Plan, found: Assessment) -> Iterator[Finding]:
         )  # fmt: skip
 
 
-def outputs(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def outputs(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """Outputs that give too much, are used twice, or that the board hasn't got."""
-    states = outputs_of(plan, found)
+    states = outputs_of(plan, assessment)
     for b in plan.boards:
-        part = found.catalogue.boards.get(b.part)
+        part = assessment.catalogue.boards.get(b.part)
         if part is None:
             continue
         mine = [o for o in states if o.board == b.id and o.output]
-        name = board_name(plan, b.id, found.catalogue)
+        name = board_name(plan, b.id, assessment.catalogue)
         renumber = Fix("Number its outputs anew", _renumbered(b.id))
         beyond = [o for o in mine if o.output > part.outputs]
         if beyond:
             bigger = next(
-                (x for x in sorted(found.catalogue.boards.values(), key=lambda x: x.outputs)
+                (x for x in sorted(assessment.catalogue.boards.values(), key=lambda x: x.outputs)
                  if x.outputs >= len(mine) and x.kind == part.kind), None,
-            ) or next((x for x in found.catalogue.boards.values() if x.kind == "controller" and x.outputs >= len(mine)), None)  # fmt: skip
+            ) or next((x for x in assessment.catalogue.boards.values() if x.kind == "controller" and x.outputs >= len(mine)), None)  # fmt: skip
             fixes = [renumber] if len(mine) <= part.outputs else []
             if bigger is not None and bigger.id != part.id:
                 fixes.append(Fix(f"A {bigger.name[0].lower()}{bigger.name[1:]}", _rebuilt(b.id, bigger.id)))
@@ -101,27 +101,27 @@ def outputs(plan: Plan, found: Assessment) -> Iterator[Finding]:
                     (renumber,),
                 )  # fmt: skip
                 break
-        drive = found.catalogue.drives[part.drive]
+        drive = assessment.catalogue.drives[part.drive]
         total = sum(o.full_a for o in mine if not o.stage)
         if drive.total_a and total > drive.total_a:
             most = max((o for o in mine if not o.stage), key=lambda o: o.full_a)
             yield Finding(
                 "board-total", "stop", "output", b.id, total / drive.total_a,
                 f"{name} gives {format_current(total)} on all its outputs together; {format_current(drive.total_a)} is the most.",
-                (_stage(found, most.channel, most.full_a),),
+                (_stage(assessment, most.channel, most.full_a),),
             )  # fmt: skip
     for o in states:
         if o.over and not o.wired:
             yield Finding(
                 "output-over", "stop" if o.full_a > o.most_a else "look", "output", o.channel, o.full_a / o.limit_a,
-                f"{channel_name(plan, o.channel)} takes {format_current(o.full_a)}; an output of {board_name(plan, o.board, found.catalogue)} "
+                f"{channel_name(plan, o.channel)} takes {format_current(o.full_a)}; an output of {board_name(plan, o.board, assessment.catalogue)} "
                 f"gives {format_current(o.limit_a)}.",
-                (_stage(found, o.channel, o.full_a),),
+                (_stage(assessment, o.channel, o.full_a),),
             )  # fmt: skip
 
 
-def _stage(found: Assessment, channel: str, full_a: float) -> Fix:
-    stage = stage_for(found.catalogue, full_a)
+def _stage(assessment: Assessment, channel: str, full_a: float) -> Fix:
+    stage = stage_for(assessment.catalogue, full_a)
     return Fix(f"A stage: {stage.name}", lambda plan: edits.hang_on_output(plan, channel, stage.id, "pin-5v"))
 
 
@@ -137,7 +137,7 @@ def _rebuilt(board_id: str, part: str) -> Callable[[Plan], Plan]:
     return lambda plan: _renumbered(board_id)(edits.set_board(plan, board_id, part=part))
 
 
-def cannot_do(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def cannot_do(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """Patterns that a board can't play: dimmed on an output that is on or off, too fast, not of its program."""
     boards = {b.id: b for b in plan.boards}
     rank: dict[str, int] = {}
@@ -151,10 +151,10 @@ def cannot_do(plan: Plan, found: Assessment) -> Iterator[Finding]:
     for cue in plan.cues:
         for channel_id in cue.channels:
             board = boards.get(board_of.get(channel_id, ""))
-            part = found.catalogue.boards.get(board.part) if board is not None else None
+            part = assessment.catalogue.boards.get(board.part) if board is not None else None
             if board is None or part is None:
                 continue
-            name = board_name(plan, board.id, found.catalogue)
+            name = board_name(plan, board.id, assessment.catalogue)
             words, rule = "", ""
             if dims(cue.does) and rank.get(channel_id, 0) > part.dims:
                 rule = "cannot-dim"
@@ -173,7 +173,7 @@ def cannot_do(plan: Plan, found: Assessment) -> Iterator[Finding]:
                 said.add((rule, cue.id, board.id))
                 fixes = [
                     Fix(p.name, p.edit)
-                    for p in proposals_for(plan, found)
+                    for p in proposals_for(plan, assessment)
                     if all(u.part.kind == "controller" for u in p.boards)
                 ]
                 yield Finding(rule, "look", "output", cue.id, 0.0, words, tuple(fixes[:2]))
@@ -188,10 +188,10 @@ def _wanted_hz(cue: Cue) -> float | None:
     return 1.0 / cue.does.period_s if isinstance(cue.does, Blink | Flashes | Pulse) else None
 
 
-def timer_rate(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def timer_rate(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """A timer whose resistors and capacitor give another rate than its cue wants."""
     for b in plan.boards:
-        part, timing = found.catalogue.boards.get(b.part), timing_of(b)
+        part, timing = assessment.catalogue.boards.get(b.part), timing_of(b)
         if part is None or part.kind not in ("timer", "counter"):
             continue
         mine = {c.id for c in plan.channels if c.board == b.id}
@@ -199,7 +199,7 @@ def timer_rate(plan: Plan, found: Assessment) -> Iterator[Finding]:
         wanted = _wanted_hz(cue) if cue is not None else None
         if cue is None or wanted is None:
             continue
-        made = parts_for(wanted, shelf_of(plan.drawer.series, found.catalogue.resistors).ohms, CAPACITORS_UF)
+        made = parts_for(wanted, shelf_of(plan.drawer.series, assessment.catalogue.resistors).ohms, CAPACITORS_UF)
         fix: tuple[Fix, ...] = ()
         if made is not None:
             fields = {"r1_ohm": made.r1_ohm, "r2_ohm": made.r2_ohm, "c_uf": made.c_uf}
@@ -207,21 +207,21 @@ def timer_rate(plan: Plan, found: Assessment) -> Iterator[Finding]:
         if timing is None:
             yield Finding(
                 "timer-parts", "look", "output", b.id, wanted,
-                f"{board_name(plan, b.id, found.catalogue)} has no resistors and capacitor yet; {_name(cue)} wants {figure(wanted)} Hz.",
+                f"{board_name(plan, b.id, assessment.catalogue)} has no resistors and capacitor yet; {_name(cue)} wants {figure(wanted)} Hz.",
                 fix,
             )  # fmt: skip
         elif abs(timing.rate_hz / wanted - 1.0) > OFF_RATE and not isinstance(cue.does, Chase | Counter):
             low, high = (timing.rate_hz * x for x in rate_band(b.c_uf or 1.0))
             yield Finding(
                 "timer-rate", "look", "output", b.id, timing.rate_hz / wanted,
-                f"{board_name(plan, b.id, found.catalogue)} runs at {figure(timing.rate_hz)} Hz ({figure(low, 2)} to {figure(high, 2)}); "
+                f"{board_name(plan, b.id, assessment.catalogue)} runs at {figure(timing.rate_hz)} Hz ({figure(low, 2)} to {figure(high, 2)}); "
                 f"{_name(cue)} wants {figure(wanted)}.",
                 fix,
             )  # fmt: skip
         if b.r1_ohm and (b.r1_ohm < 1e3 or b.r1_ohm + (b.r2_ohm or 0.0) > MOST_OHM * 1.001):
             yield Finding(
                 "timer-parts", "stop" if b.r1_ohm < 1e3 else "look", "output", b.id, b.r1_ohm,
-                f"{board_name(plan, b.id, found.catalogue)}: R1 from 1 kΩ, both together up to 1 MΩ, or the timer burns or stalls.",
+                f"{board_name(plan, b.id, assessment.catalogue)}: R1 from 1 kΩ, both together up to 1 MΩ, or the timer burns or stalls.",
                 fix,
             )  # fmt: skip
 
@@ -234,7 +234,7 @@ def _board(board_id: str, **fields: object) -> Callable[[Plan], Plan]:
     return lambda plan: edits.set_board(plan, board_id, **fields)
 
 
-def slow_regulator(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def slow_regulator(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """A regulator behind an output that switches faster than its own capacitor lets it follow."""
     for feed in plan.feeds:
         for item in feed.items:
@@ -242,7 +242,7 @@ def slow_regulator(plan: Plan, found: Assessment) -> Iterator[Finding]:
                 if not isinstance(x, Switched) or not x.channel:
                     continue
                 for reg in (y for y in parts_in(x) if isinstance(y, Regulated)):
-                    state = found.parts.get(reg.id)
+                    state = assessment.parts.get(reg.id)
                     if state is None or state.current_a <= 0:
                         continue
                     # The capacitor feeds on for as long as its charge lasts: C·V/I.

@@ -27,10 +27,10 @@ OFFERED = 3
 BODIES = ("board", "pack", "speaker", "switch", "interior")
 
 
-def no_way(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def no_way(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """Lamps from which no passages lead to their source."""
     lost: dict[tuple[str, str], list[WireRun]] = {}
-    for r in found.loom.runs.values():
+    for r in assessment.loom.runs.values():
         if r.through is None and r.kind in ("lead", "trunk"):
             lost.setdefault((r.start, r.goal), []).append(r)
     for (start, goal), runs in lost.items():
@@ -39,7 +39,7 @@ def no_way(plan: Plan, found: Assessment) -> Iterator[Finding]:
         yield Finding(
             "no-way", "stop", "loom", lamps[0], float(len(lamps)),
             f"{and_others(lamps)}: no passage leads from {a} to {b}.",
-            _way_fixes(plan, found, start, goal),
+            _way_fixes(plan, assessment, start, goal),
         )  # fmt: skip
 
 
@@ -52,7 +52,7 @@ def section_name(plan: Plan, section: str) -> str:
     return section_of(plan, section).name if any(s.id == section for s in plan.sections) else "the outside"
 
 
-def _way_fixes(plan: Plan, found: Assessment, start: str, goal: str) -> tuple[Fix, ...]:
+def _way_fixes(plan: Plan, assessment: Assessment, start: str, goal: str) -> tuple[Fix, ...]:
     """A passage from where the lamps are to the nearest section that has a way on."""
     if not any(s.id == start for s in plan.sections):
         return ()
@@ -77,9 +77,9 @@ def _drill(section: str, into: str) -> Callable[[Plan], Plan]:
     return lambda plan: edits.add_passage(plan, section, into)[0]
 
 
-def passage_full(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def passage_full(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """Passages with more in them than goes through: too full, or only with force."""
-    for state in found.loom.passages.values():
+    for state in assessment.loom.passages.values():
         if state.fill <= LIMIT + 1e-9 and state.fits:
             continue
         passage = _passage(plan, state.id)
@@ -88,21 +88,23 @@ def passage_full(plan: Plan, found: Assessment) -> Iterator[Finding]:
         yield Finding(
             "passage-full", "stop" if not state.fits else "look", "loom", state.id, state.fill * 100,
             f"{passage.name or state.id}: {count} wires fill {figure(state.fill * 100, 3)} % of it; {fits}.",
-            _full_fixes(plan, found, passage), _fill_of(state.id), "% full",
+            _full_fixes(plan, assessment, passage), _fill_of(state.id), "% full",
         )  # fmt: skip
 
 
 def _fill_of(passage: str) -> Callable[[Assessment], float]:
-    return lambda found: found.loom.passages[passage].fill * 100 if passage in found.loom.passages else 0.0
+    return lambda assessment: (
+        assessment.loom.passages[passage].fill * 100 if passage in assessment.loom.passages else 0.0
+    )
 
 
 def _passage(plan: Plan, passage_id: str) -> Passage:
     return next(p for p in plan.passages if p.id == passage_id)
 
 
-def _full_fixes(plan: Plan, found: Assessment, passage: Passage) -> tuple[Fix, ...]:
+def _full_fixes(plan: Plan, assessment: Assessment, passage: Passage) -> tuple[Fix, ...]:
     fixes = []
-    before = _before(plan, found, passage)
+    before = _before(plan, assessment, passage)
     if before:
         # What exactly it would save is worked out when the offer is looked at: to try all sections takes a while.
         name, have = section_name(plan, before), {h.joins for h in plan.hubs if h.section == before}
@@ -110,21 +112,21 @@ def _full_fixes(plan: Plan, found: Assessment, passage: Passage) -> tuple[Fix, .
             fixes.append(Fix(f"A common return: join minuses in {name}", _hub(before, "minus")))
         if "both" not in have:
             fixes.append(Fix(f"A hub: join both in {name}", _hub(before, "both")))
-    thinner = _thinner(found.catalogue, plan.loom.wire, found)
+    thinner = _thinner(assessment.catalogue, plan.loom.wire, assessment)
     if thinner is not None:
-        fixes.append(Fix(f"{found.catalogue.wires[thinner].name} for all", with_loom(wire=thinner)))
-    state = found.loom.passages[passage.id]
+        fixes.append(Fix(f"{assessment.catalogue.wires[thinner].name} for all", with_loom(wire=thinner)))
+    state = assessment.loom.passages[passage.id]
     need = math.sqrt(state.fill / (0.9 * LIMIT))
     wide = math.ceil(passage.width_mm * need * 10) / 10
     fixes.append(Fix(f"Open it to {wide:g} mm", _widen(passage.id, wide, need)))
     return tuple(fixes)
 
 
-def _before(plan: Plan, found: Assessment, passage: Passage) -> str:
+def _before(plan: Plan, assessment: Assessment, passage: Passage) -> str:
     """The section that most of a passage's wires come from."""
     rooms: dict[str, int] = {}
-    for i in found.loom.passages[passage.id].runs:
-        run = found.loom.runs[i]
+    for i in assessment.loom.passages[passage.id].runs:
+        run = assessment.loom.runs[i]
         room = run.start
         for step in run.through or ():
             if step == passage.id:
@@ -139,10 +141,10 @@ def _hub(section: str, joins: str) -> Callable[[Plan], Plan]:
     return lambda plan: edits.add_hub(plan, section, joins)[0]
 
 
-def _thinner(catalogue: Catalogue, wire: str, found: Assessment) -> str | None:
+def _thinner(catalogue: Catalogue, wire: str, assessment: Assessment) -> str | None:
     """The thickest wire that is thinner over all than this one and bears the most that a lead carries."""
     own = catalogue.wires.get(wire)
-    most = max((r.current_a for r in found.loom.runs.values() if r.kind == "lead"), default=0.0)
+    most = max((r.current_a for r in assessment.loom.runs.values() if r.kind == "lead"), default=0.0)
     able = [
         w for w in catalogue.wires.values() if own and w.outside_mm < own.outside_mm - 1e-9 and limit_a(w.awg) >= most
     ]
@@ -157,7 +159,7 @@ def _widen(passage_id: str, wide: float, need: float) -> Callable[[Plan], Plan]:
     return edit
 
 
-def nowhere(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def nowhere(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """Passages that lie away from a section they are to lead through."""
     for p in plan.passages:
         for section_id in (p.section, p.into):
@@ -186,11 +188,11 @@ def _between(passage_id: str) -> Callable[[Plan], Plan]:
     return edit
 
 
-def route_breaks(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def route_breaks(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """A lead told to go through passages that don't follow one another, or that come by a section twice."""
     passages = {p.id: p for p in plan.passages}
     for lead in plan.leads:
-        run = found.loom.runs.get(f"{lead.lamp}.{lead.end}")
+        run = assessment.loom.runs.get(f"{lead.lamp}.{lead.end}")
         if not lead.through or run is None:
             continue
         if not valid_way(passages, lead.through, run.start, run.goal):
@@ -211,10 +213,10 @@ def _free(lamp: str, end: str) -> Callable[[Plan], Plan]:
     return lambda plan: edits.set_lead(plan, [lamp], (end,), through=())
 
 
-def wall_left(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def wall_left(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """A filed passage, notch or channel that leaves little of its wall."""
     for p in plan.passages:
-        state = found.loom.passages.get(p.id)
+        state = assessment.loom.passages.get(p.id)
         if state is None or state.wall_left_mm is None or state.wall_left_mm >= THIN_WALL_MM - 1e-6:
             continue
         left = state.wall_left_mm

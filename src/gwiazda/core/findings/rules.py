@@ -47,33 +47,35 @@ from gwiazda.core.quantities import figure
 Rule = Callable[[Plan, Assessment], Iterator[Finding]]
 
 
-def unknown_part(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def unknown_part(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """A part the catalogue hasn't got: it is left dark, and named."""
-    lamps = found.catalogue.lamps
+    lamps = assessment.catalogue.lamps
     for lamp in plan.lamps:
         if lamp.part not in lamps:
             error = unknown(f"Lamp {lamp.id}, part", lamp.part, lamps)
             yield Finding("unknown-part", "stop", "lamp", lamp.id, 0.0, str(error))
     named: list[tuple[str, str, Mapping[str, object], str, str]] = [
-        *(("Supply", f.supply.part, found.catalogue.sources, "supply", f.id) for f in plan.feeds),
-        ("Kit, plastic", plan.kit.plastic, found.catalogue.plastics, "shape", "kit"),
+        *(("Supply", f.supply.part, assessment.catalogue.sources, "supply", f.id) for f in plan.feeds),
+        ("Kit, plastic", plan.kit.plastic, assessment.catalogue.plastics, "shape", "kit"),
     ]
     for s in plan.sections:
-        named.append((f"Section {s.id}, lining", s.lining, found.catalogue.linings, "shape", s.id))
-        named.append((f"Section {s.id}, glazing", s.glazing, found.catalogue.glazings, "shape", s.id))
-        named += [(f"Section {s.id}, lining", x.lining, found.catalogue.linings, "skin", s.id) for x in s.face_linings]
+        named.append((f"Section {s.id}, lining", s.lining, assessment.catalogue.linings, "shape", s.id))
+        named.append((f"Section {s.id}, glazing", s.glazing, assessment.catalogue.glazings, "shape", s.id))
+        named += [
+            (f"Section {s.id}, lining", x.lining, assessment.catalogue.linings, "skin", s.id) for x in s.face_linings
+        ]
     for o in plan.openings:
         if o.glazing is not None:
-            named.append((f"Opening {o.id}, glazing", o.glazing, found.catalogue.glazings, "shape", o.id))
+            named.append((f"Opening {o.id}, glazing", o.glazing, assessment.catalogue.glazings, "shape", o.id))
         if o.lens is not None:
-            named.append((f"Opening {o.id}, lens made from", o.lens.made, found.catalogue.lenses, "shape", o.id))
-    named += [(f"{c.name or c.id}, sheet", c.sheet, found.catalogue.sheets, "fit", c.id) for c in plan.carriers]
+            named.append((f"Opening {o.id}, lens made from", o.lens.made, assessment.catalogue.lenses, "shape", o.id))
+    named += [(f"{c.name or c.id}, sheet", c.sheet, assessment.catalogue.sheets, "fit", c.id) for c in plan.carriers]
     for where, part, table, station, subject in named:
         if part not in table:
             yield Finding("unknown-part", "stop", station, subject, 0.0, str(unknown(where, part, table)))
 
 
-def lamp_nowhere(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def lamp_nowhere(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """A lamp meant to be inside that lies in no section's inner box."""
     centres = np.array([s.box.centre for s in plan.sections]).reshape(-1, 3)
     for lamp_id, section in lamps_by_section(plan.sections, plan.lamps).items():
@@ -100,9 +102,9 @@ def _into(lamp_id: str, section_id: str) -> Callable[[Plan], Plan]:
     return lambda plan: edits.set_fields(plan, [lamp_id], at=section_of(plan, section_id).box.centre)
 
 
-def out_of_reach(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def out_of_reach(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """A section or a lamp whose wanted light is not reached, or overshot."""
-    for s in found.sections.values():
+    for s in assessment.sections.values():
         name = section_of(plan, s.id).name
         if s.wanted_cd_m2 <= 0 or not s.lit:
             continue
@@ -112,10 +114,10 @@ def out_of_reach(plan: Plan, found: Assessment) -> Iterator[Finding]:
             yield Finding(
                 "out-of-reach", state, "look", s.id, ratio,
                 f"{name} reaches {figure(s.mean_cd_m2)} cd/m² of the {figure(s.wanted_cd_m2)} wanted.",
-                _reach_fixes(plan, found, s.id, ratio),
+                _reach_fixes(plan, assessment, s.id, ratio),
                 better="more",
             )  # fmt: skip
-    for lamp in found.lamps.values():
+    for lamp in assessment.lamps.values():
         if lamp.section is None and lamp_of(plan, lamp.id).mount == "outside":
             ratio = lamp.share / lamp.wanted_share
             state = reached_state(ratio)
@@ -131,16 +133,18 @@ def out_of_reach(plan: Plan, found: Assessment) -> Iterator[Finding]:
 ALMOST = 1.25  # of what is reached: so much more is still near enough
 
 
-def _reach_fixes(plan: Plan, found: Assessment, section_id: str, ratio: float) -> tuple[Fix, ...]:
+def _reach_fixes(plan: Plan, assessment: Assessment, section_id: str, ratio: float) -> tuple[Fix, ...]:
     inside = [
-        i for i, home in lamps_by_section(plan.sections, plan.lamps).items() if home == section_id and i in found.lamps
+        i
+        for i, home in lamps_by_section(plan.sections, plan.lamps).items()
+        if home == section_id and i in assessment.lamps
     ]
     fixes = []
-    if any(not found.rungs[found.lamps[i].rung].chosen for i in inside):
+    if any(not assessment.rungs[assessment.lamps[i].rung].chosen for i in inside):
         fixes.append(Fix("Choose the resistors again", choose_resistor(tuple(inside))))
     if ratio < 1 and inside:
         fixes.append(Fix("One more lamp like the first", _another(inside[0], section_id)))
-    reached = found.sections[section_id].mean_cd_m2
+    reached = assessment.sections[section_id].mean_cd_m2
     asked: tuple[tuple[Look, str], ...] = (("soft", "Ask for soft light"), ("barely", "Ask for barely lit"))
     for look, words in asked:
         # What asks for more than there is now isn't reached either, or undoes a dimming.
@@ -168,9 +172,9 @@ def _ask(section_id: str, look: str) -> Callable[[Plan], Plan]:
     return lambda plan: edits.set_wanted(plan, [section_id], edits.revise(Wanted(look="normal"), look=look))
 
 
-def dark_section(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def dark_section(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """Windows meant to be lit, and no lamp behind them."""
-    for s in found.sections.values():
+    for s in assessment.sections.values():
         if s.lit and not s.lamps:
             name = section_of(plan, s.id).name
             yield Finding(
@@ -190,18 +194,18 @@ def _first_lamp(section_id: str) -> Callable[[Plan], Plan]:
     return edit
 
 
-def uneven(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def uneven(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """A row whose darkest window falls too far behind."""
-    for s in found.sections.values():
+    for s in assessment.sections.values():
         if s.evenness is not None and s.evenness < EVENNESS_AIM:
             name = section_of(plan, s.id).name
             yield Finding(
                 "uneven", "stop" if s.evenness < EVENNESS_STOP else "look", "look", s.darkest or s.id, s.evenness,
                 f"{name}: the darkest window has {s.evenness:.2f} of the mean; {EVENNESS_AIM:.2f} is the aim.",
                 (
-                    *_strip_fixes(plan, found, s.id),
+                    *_strip_fixes(plan, assessment, s.id),
                     Fix("Spread its lamps evenly", _spread(s.id)),
-                    Fix("The fewest lamps that light it evenly", _fewest(found.catalogue, s.id, s.wanted_cd_m2)),
+                    Fix("The fewest lamps that light it evenly", _fewest(assessment.catalogue, s.id, s.wanted_cd_m2)),
                     Fix("Turn its lamps to face the floor", _face_down(s.id)),
                     Fix("One more lamp", _another_in(s.id)),
                 ),
@@ -209,12 +213,12 @@ def uneven(plan: Plan, found: Assessment) -> Iterator[Finding]:
             )  # fmt: skip
 
 
-def _strip_fixes(plan: Plan, found: Assessment, section_id: str) -> tuple[Fix, ...]:
+def _strip_fixes(plan: Plan, assessment: Assessment, section_id: str) -> tuple[Fix, ...]:
     """What helps a strip that shades the row it lights: its light sent to the far wall, or room between it and the panes."""
     homes = lamps_by_section(plan.sections, plan.lamps)
     strips = [
         p for p in plan.lamps
-        if homes.get(p.id) == section_id and p.id in found.lamps and found.catalogue.lamps[p.part].form in LONG
+        if homes.get(p.id) == section_id and p.id in assessment.lamps and assessment.catalogue.lamps[p.part].form in LONG
     ]  # fmt: skip
     if not strips:
         return ()
@@ -333,7 +337,7 @@ RULES: tuple[Rule, ...] = (
 )
 
 
-def judge(plan: Plan, found: Assessment) -> tuple[Finding, ...]:
+def judge(plan: Plan, assessment: Assessment) -> tuple[Finding, ...]:
     """All findings, what stops the build first."""
-    out = folded(plan, (finding for rule in RULES for finding in rule(plan, found)))
+    out = folded(plan, (finding for rule in RULES for finding in rule(plan, assessment)))
     return tuple(sorted(out, key=lambda f: f.severity != "stop"))

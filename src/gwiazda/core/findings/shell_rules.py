@@ -21,16 +21,16 @@ FIBRE_MM = 8.0  # back from the wall: room for the bundle's first bend
 OFF_MM = 3.0  # from the wall: there a lamp's light enters it as the room's does
 
 
-def _shells(plan: Plan, found: Assessment) -> Iterator[tuple[Section, list[Opening]]]:
+def _shells(plan: Plan, assessment: Assessment) -> Iterator[tuple[Section, list[Opening]]]:
     for section in plan.sections:
-        if is_shell(found.catalogue, section, plan.kit.plastic):
+        if is_shell(assessment.catalogue, section, plan.kit.plastic):
             yield section, [o for o in plan.openings if o.section == section.id and not o.into]
 
 
-def dark_panes_show(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def dark_panes_show(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """Panes of a clear shell that are meant dark and aren't."""
-    every = dark_panes(found.catalogue, plan, found.openings)
-    for section, panes in _shells(plan, found):
+    every = dark_panes(assessment.catalogue, plan, assessment.openings)
+    for section, panes in _shells(plan, assessment):
         times = {o.id: every[o.id] for o in panes if o.id in every}
         showing = [i for i, t in times.items() if t >= 1.0]
         if not showing:
@@ -42,7 +42,7 @@ def dark_panes_show(plan: Plan, found: Assessment) -> Iterator[Finding]:
             f"{section.name} is a clear shell: {counted(len(showing), 'pane')} meant dark still show{'s' if len(showing) == 1 else ''}, {worst} "
             f"{figure(most, 2)} × what the eye can pick out. Light goes round the black behind it, in the {section.wall_mm:g} mm wall.",
             (
-                *_farther(plan, found, section, worst, most, showing),
+                *_farther(plan, assessment, section, worst, most, showing),
                 Fix("Paint them over outside", _set(showing, closed="outside")),
                 *_off_the_wall(plan, section),
             ),
@@ -51,14 +51,16 @@ def dark_panes_show(plan: Plan, found: Assessment) -> Iterator[Finding]:
 
 
 def _farther(
-    plan: Plan, found: Assessment, section: Section, worst: str, times: float, showing: list[str]
+    plan: Plan, assessment: Assessment, section: Section, worst: str, times: float, showing: list[str]
 ) -> tuple[Fix, ...]:
     """Black that reaches as far past the panes as it takes, or far; and clear panes, which take no light of all angles."""
     o = next(x for x in plan.openings if x.id == worst)
-    lining = lining_reflectance(found.catalogue, section, plan.kit.plastic)
-    pane = pane_of(found.catalogue, o, section, lining, plan.kit.plastic)
-    now, *_ = dark_shares(found.catalogue, section, (o,), (pane,), plan.kit.plastic)
-    for many, share in zip(REACHES, shares_by_reach(found.catalogue, section, o, pane, plan.kit.plastic), strict=True):
+    lining = lining_reflectance(assessment.catalogue, section, plan.kit.plastic)
+    pane = pane_of(assessment.catalogue, o, section, lining, plan.kit.plastic)
+    now, *_ = dark_shares(assessment.catalogue, section, (o,), (pane,), plan.kit.plastic)
+    for many, share in zip(
+        REACHES, shares_by_reach(assessment.catalogue, section, o, pane, plan.kit.plastic), strict=True
+    ):
         if now > 0 and times * share / now < 1.0:
             past = round(many * section.wall_mm, 1)
             return (Fix(f"Black that reaches {past:g} mm past them", _set(showing, reach_mm=past)),)
@@ -152,15 +154,17 @@ def _sitting_in(plan: Plan, section_id: str) -> Callable[[Assessment], float]:
     return measure
 
 
-def lamps_on_a_clear_wall(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def lamps_on_a_clear_wall(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """A lamp of another colour glued onto a clear wall tints the panes around it."""
-    for section, panes in _shells(plan, found):
+    for section, panes in _shells(plan, assessment):
         sitting = _sitting(plan, section)
         if not sitting:
             continue
         homes = lamps_by_section(plan.sections, plan.lamps)
-        colours = {found.lamps[i].colour for i, home in homes.items() if home == section.id and i in found.lamps}
-        shares = {o.id: t for o in panes if o.lit > 0 and (t := found.openings.get(o.id)) is not None}
+        colours = {
+            assessment.lamps[i].colour for i, home in homes.items() if home == section.id and i in assessment.lamps
+        }
+        shares = {o.id: t for o in panes if o.lit > 0 and (t := assessment.openings.get(o.id)) is not None}
         if len(colours) < 2 or not shares:
             continue
         names = ", ".join(list(sitting)[:3])

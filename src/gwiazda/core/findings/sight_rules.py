@@ -12,7 +12,7 @@ from gwiazda.core.assess.light.glazed import pane_of
 from gwiazda.core.assess.light.skin import lining_reflectance
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.findings.finding import Finding, Fix
-from gwiazda.core.memo import kept
+from gwiazda.core.memo import memoize
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.frame import NORMALS, OPPOSITE, PLANES
@@ -26,7 +26,7 @@ STANDS = ("bulkhead", "board", "pack", "speaker", "interior")
 MIST = "mist-1"
 
 
-@kept(slots=2, by=lambda catalogue, section, *_: section.id, places=2048)
+@memoize(slots=2, by=lambda catalogue, section, *_: section.id, places=2048)
 def looks_through(
     catalogue: Catalogue, section: Section, openings: tuple[Opening, ...], kit_plastic: str
 ) -> tuple[tuple[str, str], ...]:
@@ -79,12 +79,12 @@ def _between(a: Opening, b: Opening, box: Box) -> bool:
     return inside and box.at[d] < high and box.at[d] + box.size[d] > low
 
 
-def seen_through(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def seen_through(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """Panes through which one looks out on the other side, lit or not: the daylight behind shows, and every wire between."""
     groups = openings_by_section(plan.openings)
-    for section in furnished(found.catalogue, plan).sections:
+    for section in furnished(assessment.catalogue, plan).sections:
         mine = groups.get(section.id, ())
-        pairs = looks_through(found.catalogue, section, mine, plan.kit.plastic) if len(mine) > 1 else ()
+        pairs = looks_through(assessment.catalogue, section, mine, plan.kit.plastic) if len(mine) > 1 else ()
         if not pairs:
             continue
         panes = tuple(dict.fromkeys(i for pair in pairs for i in pair))
@@ -131,7 +131,7 @@ def _screen(section_id: str) -> Callable[[Plan], Plan]:
 STRUCTURE = ("bulkhead", "pin", "tab", "rib", "board", "pack", "speaker", "switch")
 
 
-@kept(slots=2, by=lambda catalogue, section, *_: section.id, places=2048)
+@memoize(slots=2, by=lambda catalogue, section, *_: section.id, places=2048)
 def structure_behind(
     catalogue: Catalogue, section: Section, openings: tuple[Opening, ...], lamps: tuple[Lamp, ...], kit_plastic: str
 ) -> tuple[tuple[str, str], ...]:
@@ -164,20 +164,22 @@ def structure_behind(
     return tuple(out)
 
 
-def structure_seen(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def structure_seen(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """Bare structure and lamps' bodies in view through clear panes, lit and unlit; a lamp that dazzles is found by itself."""
     groups, homes = openings_by_section(plan.openings), lamps_by_section(plan.sections, plan.lamps)
     inside: dict[str, list[Lamp]] = {}
     for p in plan.lamps:
         home = homes.get(p.id)
-        if home and p.part in found.catalogue.lamps:
+        if home and p.part in assessment.catalogue.lamps:
             inside.setdefault(home, []).append(p)
-    for section in furnished(found.catalogue, plan).sections:
+    for section in furnished(assessment.catalogue, plan).sections:
         mine = groups.get(section.id, ())
         if not mine:
             continue
-        seen = structure_behind(found.catalogue, section, mine, tuple(inside.get(section.id, ())), plan.kit.plastic)
-        pairs = [(pane, what) for pane, what in seen if found.openings[pane].sight != what] if seen else []
+        seen = structure_behind(
+            assessment.catalogue, section, mine, tuple(inside.get(section.id, ())), plan.kit.plastic
+        )
+        pairs = [(pane, what) for pane, what in seen if assessment.openings[pane].sight != what] if seen else []
         if not pairs:
             continue
         first, what = pairs[0]

@@ -12,7 +12,7 @@ from gwiazda.core.assess.states import Assessment
 from gwiazda.core.findings.finding import Finding, Fix
 from gwiazda.core.findings.fixes import with_fields
 from gwiazda.core.light.formfactors import in_plane
-from gwiazda.core.memo import kept
+from gwiazda.core.memo import memoize
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.edits import skins
@@ -25,10 +25,10 @@ HOT_FROM = 2.5  # brightest over mean of a pane: from here on the eye sees a spo
 LEAST_TIMES = 1.0
 
 
-def leaking(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def leaking(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """Light through walls, seams and rings that shows in this room: the worst wall of a section, every seam and ring."""
     walls: set[str] = set()
-    for leak in found.leaks:
+    for leak in assessment.leaks:
         if max(leak.times, leak.safe_times) < LEAST_TIMES:
             continue
         if leak.kind == "wall":
@@ -51,7 +51,7 @@ def leaking(plan: Plan, found: Assessment) -> Iterator[Finding]:
             sentence = f"{name}: {figure(leak.luminance_cd_m2, 2)} cd/m² come through, {times} × what goes unnoticed."
         yield Finding(
             f"leak-{leak.kind.replace(' ', '-')}", severity, "leak", leak.subject, leak.times, sentence,  # type: ignore[arg-type]
-            _leak_fixes(plan, found, leak), _times_of(leak), " ×",
+            _leak_fixes(plan, assessment, leak), _times_of(leak), " ×",
         )  # fmt: skip
 
 
@@ -69,7 +69,7 @@ def _times_of(leak: Leak) -> Callable[[Assessment], float]:
     return measure
 
 
-def _leak_fixes(plan: Plan, found: Assessment, leak: Leak) -> tuple[Fix, ...]:
+def _leak_fixes(plan: Plan, assessment: Assessment, leak: Leak) -> tuple[Fix, ...]:
     section_id = leak.section
     if leak.kind == "wall":
         many = leak.safe_coats
@@ -79,13 +79,13 @@ def _leak_fixes(plan: Plan, found: Assessment, leak: Leak) -> tuple[Fix, ...]:
         fixes.append(Fix("One black coat inside", _coat(section_id, "inside", 1)))
         if leak.part is not None:
             fixes.append(Fix("Foil tape on the part that glows", _foil(leak)))
-        fixes.append(Fix("Dim its lamps that far", _dim(found, leak)))
+        fixes.append(Fix("Dim its lamps that far", _dim(assessment, leak)))
         return tuple(fixes)
     if leak.kind == "seam":
         return (
             Fix("Foil tape over the seam", _bridge(section_id, leak.id, "foil-tape")),
             Fix("Thick paste in the seam", _bridge(section_id, leak.id, "thick-paste")),
-            Fix("Dim its lamps that far", _dim(found, leak)),
+            Fix("Dim its lamps that far", _dim(assessment, leak)),
         )
     if leak.kind == "ring":
         return (Fix("Set the lens in paste", lambda p: edits.set_fields(p, [leak.subject], gap_mm=0.0)),)
@@ -127,8 +127,8 @@ def _bridge(section_id: str, seam_id: str, coat: str) -> Callable[[Plan], Plan]:
     return lambda plan: skins.bridge(plan, section_id, seam_id, coat)
 
 
-def _dim(found: Assessment, leak: Leak) -> Callable[[Plan], Plan]:
-    mean = found.sections[leak.section].mean_cd_m2
+def _dim(assessment: Assessment, leak: Leak) -> Callable[[Plan], Plan]:
+    mean = assessment.sections[leak.section].mean_cd_m2
 
     def edit(plan: Plan) -> Plan:
         # Where it only may show, by its 95 % value: by its likely one, which is under 1, it would be brightened.
@@ -141,12 +141,12 @@ def _dim(found: Assessment, leak: Leak) -> Callable[[Plan], Plan]:
     return edit
 
 
-def hot_spot(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def hot_spot(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """A pane that shows a bright spot, or the lamp itself, instead of an even light."""
-    for state in found.sections.values():
+    for state in assessment.sections.values():
         if state.hot_spot < HOT_FROM or state.hottest is None:
             continue
-        opening = found.openings[state.hottest]
+        opening = assessment.openings[state.hottest]
         section = section_of(plan, state.id)
         what = f"{opening.sight} stands in plain sight" if opening.sight else "the light falls on it unevenly"
         if sources_may_show(plan, opening.id):
@@ -154,7 +154,7 @@ def hot_spot(plan: Plan, found: Assessment) -> Iterator[Finding]:
         yield Finding(
             "hot-spot", "look", "pane", state.hottest, state.hot_spot,
             f"{section.name}: a pane shows a spot {figure(state.hot_spot, 2)} × as bright as its mean; {what}.",
-            tuple(_softer(found.catalogue, plan, section, state.hottest, opening.sight)),
+            tuple(_softer(assessment.catalogue, plan, section, state.hottest, opening.sight)),
             _hot_of(state.id), " ×",
         )  # fmt: skip
 
@@ -231,12 +231,12 @@ def _turn_away(section_id: str, opening: Opening) -> Callable[[Plan], Plan]:
     return edit
 
 
-def off_its_face(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def off_its_face(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """A window larger than the wall it is in, or beside it: it counts as far as it lies on the wall."""
     yield from _off_faces(plan.sections, plan.openings)
 
 
-@kept(slots=4)
+@memoize(slots=4)
 def _off_faces(sections: tuple[Section, ...], openings: tuple[Opening, ...]) -> tuple[Finding, ...]:
     boxes = {s.id: s.box for s in sections}
     out = []
@@ -257,7 +257,7 @@ def _off_faces(sections: tuple[Section, ...], openings: tuple[Opening, ...]) -> 
     return tuple(out)
 
 
-def unknown_coats(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def unknown_coats(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """Coats the catalogue hasn't got: they block nothing, and are named."""
     for s in plan.sections:
         named = (
@@ -265,22 +265,22 @@ def unknown_coats(plan: Plan, found: Assessment) -> Iterator[Finding]:
             + [x.coat for x in s.patches]
             + [x.bridged for x in s.seams if x.bridged]
         )
-        for name in sorted(set(named) - set(found.catalogue.coats)):
+        for name in sorted(set(named) - set(assessment.catalogue.coats)):
             yield Finding(
                 "unknown-part", "stop", "skin", s.id, 0.0,
-                f"Section {s.id}: there is no coat “{name}”. It takes one of {', '.join(found.catalogue.coats)}.",
+                f"Section {s.id}: there is no coat “{name}”. It takes one of {', '.join(assessment.catalogue.coats)}.",
             )  # fmt: skip
-        for name in sorted(set(s.soften) - set(found.catalogue.glazings)):
+        for name in sorted(set(s.soften) - set(assessment.catalogue.glazings)):
             yield Finding(
                 "unknown-part", "stop", "skin", s.id, 0.0,
-                f"Section {s.id}: there is no diffuser “{name}”. It takes one of {', '.join(found.catalogue.glazings)}.",
+                f"Section {s.id}: there is no diffuser “{name}”. It takes one of {', '.join(assessment.catalogue.glazings)}.",
             )  # fmt: skip
 
 
 USUAL_WALL_MM = 1.2
 
 
-def wall_too_thick(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def wall_too_thick(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """A wall thicker than the room it encloses: a slip in typing, and no wall light is reckoned through rightly."""
     for s in plan.sections:
         room = min(s.box.size)

@@ -21,14 +21,14 @@ from gwiazda.core.quantities import figure, format_current
 LIGHT_LOAD = 1.1  # times the nominal voltage
 
 
-def overloaded(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def overloaded(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """More drawn than a source should give."""
     for feed in plan.feeds:
-        supply, part = found.feeds[feed.id], found.catalogue.sources.get(feed.supply.part)
+        supply, part = assessment.feeds[feed.id], assessment.catalogue.sources.get(feed.supply.part)
         if part is None or not supply.limit_a or supply.draw_a <= supply.limit_a:
             continue
         larger = sorted(
-            (s for s in found.catalogue.sources.values()
+            (s for s in assessment.catalogue.sources.values()
              if s.rated_a * s.use_share >= supply.draw_a and abs(s.nominal_v - supply.nominal_v) < 0.5),
             key=lambda s: s.rated_a,
         )  # fmt: skip
@@ -50,20 +50,20 @@ def overloaded(plan: Plan, found: Assessment) -> Iterator[Finding]:
         )  # fmt: skip
 
 
-def regulator_headroom(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def regulator_headroom(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """A regulator that has too little to spare, now or when the cells are low: it lets the light follow the source."""
-    for part in found.parts.values():
+    for part in assessment.parts.values():
         if part.kind != "regulator":
             continue
-        node, kind = circuit_part(plan, part.id), found.catalogue.regulators[part.part]
+        node, kind = circuit_part(plan, part.id), assessment.catalogue.regulators[part.part]
         assert isinstance(node, Regulated)
-        supply = found.feeds[part.feed]
+        supply = assessment.feeds[part.feed]
         lost = supply.nominal_v - part.in_v
         last = float(supply.curve_terminal_v[-1]) - max(lost, 0.0) if len(supply.curve_terminal_v) else part.in_v
         spare, at_last = part.in_v - node.volts, last - node.volts
         if at_last >= kind.dropout_v - 1e-6:
             continue
-        low = found.catalogue.regulators["regulator-low-drop"]
+        low = assessment.catalogue.regulators["regulator-low-drop"]
         fixes = []
         if kind.dropout_v > low.dropout_v and most_a(part) <= low.limit_a:
             fixes.append(Fix(low.name, with_part(part.id, part=low.id)))
@@ -90,14 +90,14 @@ def regulator_headroom(plan: Plan, found: Assessment) -> Iterator[Finding]:
         )
 
 
-def hot_regulator(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def hot_regulator(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """A regulator over 100 °C inside, or over its current."""
-    for one in heat_of(plan, found).regulators:
-        part = found.parts[one.id]
+    for one in heat_of(plan, assessment).regulators:
+        part = assessment.parts[one.id]
         if one.junction_c >= JUNCTION_LIMIT_C:
             where = f" in {section_of(plan, one.home).name}" if one.home else ""
             fixes = [Fix("Into the base", with_part(one.id, home=""))] if one.home else []
-            if found.catalogue.regulators[part.part].theta_k_w > 65:
+            if assessment.catalogue.regulators[part.part].theta_k_w > 65:
                 fixes.append(Fix("One with a large body", with_part(one.id, part="regulator-classic")))
             yield Finding(
                 "hot-regulator", "stop", "supply", one.id, one.junction_c,
@@ -113,9 +113,9 @@ def hot_regulator(plan: Plan, found: Assessment) -> Iterator[Finding]:
             )  # fmt: skip
 
 
-def warm_section(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def warm_section(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """Air of 50 °C or more in a closed section."""
-    for s in heat_of(plan, found).sections:
+    for s in heat_of(plan, assessment).sections:
         if s.air_c < AIR_LIMIT_C:
             continue
         moved = [x.id for x, home in homes_of(plan.feeds) if isinstance(x, Regulated) and home == s.id]
@@ -128,10 +128,10 @@ def warm_section(plan: Plan, found: Assessment) -> Iterator[Finding]:
         )  # fmt: skip
 
 
-def cells_sealed_in(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def cells_sealed_in(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """Cells in a section that is glued shut, with no way to change them; lithium ones in any closed section."""
     for feed in plan.feeds:
-        part = found.catalogue.sources.get(feed.supply.part)
+        part = assessment.catalogue.sources.get(feed.supply.part)
         if not feed.home or part is None or part.kind != "battery":
             continue
         home = section_of(plan, feed.home)
@@ -147,16 +147,18 @@ def cells_sealed_in(plan: Plan, found: Assessment) -> Iterator[Finding]:
             )  # fmt: skip
 
 
-def unregulated_light_load(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def unregulated_light_load(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """An unregulated adapter that so little hangs on that its voltage is far over its name."""
     for feed in plan.feeds:
-        source, supply = found.catalogue.sources.get(feed.supply.part), found.feeds[feed.id]
+        source, supply = assessment.catalogue.sources.get(feed.supply.part), assessment.feeds[feed.id]
         if source is None or source.kind != "unregulated" or supply.draw_a <= 0:
             continue
         if supply.terminal_v <= LIGHT_LOAD * source.nominal_v:
             continue
         like = [
-            s for s in found.catalogue.sources.values() if s.kind == "regulated" and s.nominal_v == source.nominal_v
+            s
+            for s in assessment.catalogue.sources.values()
+            if s.kind == "regulated" and s.nominal_v == source.nominal_v
         ]
         fixes = tuple(
             Fix(s.name, lambda p, f=feed.id, i=s.id: edits.set_supply(p, f, part=i, volts=None))  # type: ignore[misc]
@@ -169,10 +171,10 @@ def unregulated_light_load(plan: Plan, found: Assessment) -> Iterator[Finding]:
         )  # fmt: skip
 
 
-def coin_cell(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def coin_cell(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """A coin cell asked for more than a test."""
     for feed in plan.feeds:
-        source, supply = found.catalogue.sources.get(feed.supply.part), found.feeds[feed.id]
+        source, supply = assessment.catalogue.sources.get(feed.supply.part), assessment.feeds[feed.id]
         if source is None or not source.id.startswith("coin") or supply.draw_a <= 0.4 * supply.limit_a:
             continue
         yield Finding(
@@ -187,15 +189,17 @@ def start_up_a(load: LoadPart, volts: float) -> float:
     return volts * load.stall_a / load.volts
 
 
-def motor_start(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def motor_start(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """A motor whose start its source or output can't bear."""
-    for part in found.parts.values():
-        load = found.catalogue.loads.get(part.part) if part.kind == "load" else None
+    for part in assessment.parts.values():
+        load = assessment.catalogue.loads.get(part.part) if part.kind == "load" else None
         if load is None or load.kind != "motor" or part.volts <= 0:
             continue
-        start, supply = start_up_a(load, part.volts), found.feeds[part.feed]
+        start, supply = start_up_a(load, part.volts), assessment.feeds[part.feed]
         source = next(f for f in plan.feeds if f.id == part.feed).supply
-        rated = found.catalogue.sources[source.part].rated_a if source.part in found.catalogue.sources else 0.0
+        rated = (
+            assessment.catalogue.sources[source.part].rated_a if source.part in assessment.catalogue.sources else 0.0
+        )
         limit = rated or 2.0 * supply.limit_a
         total = supply.draw_a - part.current_a + start
         if total > limit:
@@ -207,10 +211,10 @@ def motor_start(plan: Plan, found: Assessment) -> Iterator[Finding]:
             )  # fmt: skip
 
 
-def idle_load(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def idle_load(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """A motor or module on too few or too many volts."""
-    for part in found.parts.values():
-        load = found.catalogue.loads.get(part.part) if part.kind == "load" else None
+    for part in assessment.parts.values():
+        load = assessment.catalogue.loads.get(part.part) if part.kind == "load" else None
         if load is None or part.volts <= 1e-3:
             continue
         if part.volts < load.least_v:

@@ -22,10 +22,10 @@ DIM = 0.67  # of what was wanted: the eye sees it at once beside another
 TOO_BRIGHT = 1.5
 
 
-def tips_off(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def tips_off(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """Tips too dim or too bright for what was wanted of them, lamp by lamp."""
     on: dict[str, list[TipState]] = {}
-    for t in found.tips.values():
+    for t in assessment.tips.values():
         if not t.creased:
             on.setdefault(t.lamp, []).append(t)
     for lamp_id, tips in on.items():
@@ -36,7 +36,7 @@ def tips_off(plan: Plan, found: Assessment) -> Iterator[Finding]:
             yield Finding(
                 "tip-dim", "stop" if dim.reached < REACHED_STOP else "look", "fibre", dim.id, dim.reached,
                 f"{dot.name or dim.id} gives {figure(dim.cd * 1e3, 2)} mcd of the {figure(dot.wanted_mcd, 2)} wanted.{more(len(ids))}",
-                _brighter(plan, found, lamp_id, ids, dim), _reached_of(dim.id), "× of what is wanted",
+                _brighter(plan, assessment, lamp_id, ids, dim), _reached_of(dim.id), "× of what is wanted",
                 better="more",
             )  # fmt: skip
         bright = max(tips, key=lambda t: t.reached)
@@ -47,7 +47,7 @@ def tips_off(plan: Plan, found: Assessment) -> Iterator[Finding]:
             fixes = []
             if least > REACHED_HIGH:
                 fixes.append(Fix("Choose the lamp’s resistor again", choose_resistor((lamp_id,))))
-            fixes.append(Fix("Smoke on the tips that are too bright", _smoked(found, over)))
+            fixes.append(Fix("Smoke on the tips that are too bright", _smoked(assessment, over)))
             yield Finding(
                 "tip-bright", "look", "fibre", bright.id, bright.reached,
                 f"{dot.name or bright.id} gives {figure(bright.cd * 1e3, 2)} mcd, {bright.reached:.1f} × what is wanted.{more(len(over))}",
@@ -56,12 +56,12 @@ def tips_off(plan: Plan, found: Assessment) -> Iterator[Finding]:
 
 
 def _reached_of(dot_id: str) -> Callable[[Assessment], float]:
-    return lambda found: found.tips[dot_id].reached if dot_id in found.tips else 0.0
+    return lambda assessment: assessment.tips[dot_id].reached if dot_id in assessment.tips else 0.0
 
 
-def _smoked(found: Assessment, ids: tuple[str, ...]) -> Callable[[Plan], Plan]:
+def _smoked(assessment: Assessment, ids: tuple[str, ...]) -> Callable[[Plan], Plan]:
     """As many coats of smoke on each as bring it nearest to what is wanted."""
-    coats = {i: round(math.log(found.tips[i].reached) / -math.log(SMOKE)) for i in ids}
+    coats = {i: round(math.log(assessment.tips[i].reached) / -math.log(SMOKE)) for i in ids}
 
     def edit(plan: Plan) -> Plan:
         for i in ids:
@@ -72,11 +72,11 @@ def _smoked(found: Assessment, ids: tuple[str, ...]) -> Callable[[Plan], Plan]:
     return edit
 
 
-def _brighter(plan: Plan, found: Assessment, lamp_id: str, ids: tuple[str, ...], dim: TipState) -> tuple[Fix, ...]:
+def _brighter(plan: Plan, assessment: Assessment, lamp_id: str, ids: tuple[str, ...], dim: TipState) -> tuple[Fix, ...]:
     lamp, bundle = lamp_of(plan, lamp_id), bundle_table(plan.bundles).get(lamp_id)
-    state = found.lamps[lamp_id]
+    state = assessment.lamps[lamp_id]
     fixes = []
-    if state.share < 0.9 * min(state.wanted_share, 1.0) and (lamp.resistor_ohm is not None or not found.rungs[state.rung].chosen):  # fmt: skip
+    if state.share < 0.9 * min(state.wanted_share, 1.0) and (lamp.resistor_ohm is not None or not assessment.rungs[state.rung].chosen):  # fmt: skip
         fixes.append(Fix("Choose the lamp’s resistor again", choose_resistor((lamp_id,))))
     smoked = [i for i in ids if dot_of(plan, i).smoke]
     if smoked:
@@ -85,12 +85,12 @@ def _brighter(plan: Plan, found: Assessment, lamp_id: str, ids: tuple[str, ...],
         fixes.append(Fix("Polish the ends", with_bundle(lamp_id, ends="polished")))
     if bundle is not None and bundle.joined == "sleeve":
         fixes.append(Fix("Butt the bundle to the lamp’s face", with_bundle(lamp_id, joined="butted")))
-    thicker = _thicker(found.catalogue, plan, dim.id)
+    thicker = _thicker(assessment.catalogue, plan, dim.id)
     if thicker is not None:
         fixes.append(Fix(f"{thicker[1]}", with_fields(ids, fibre=thicker[0])))
-    part = found.catalogue.lamps[lamp.part]
+    part = assessment.catalogue.lamps[lamp.part]
     brighter = [
-        p for p in found.catalogue.lamps.values()
+        p for p in assessment.catalogue.lamps.values()
         if p.form == part.form and p.colour == part.colour and p.face_mm == part.face_mm and p.axial_mcd > part.axial_mcd
     ]  # fmt: skip
     if brighter:

@@ -31,9 +31,9 @@ HINGE_MM = 10.0  # of slack at each end of a hinge's swing
 SHADE = 0.02  # of a pane: less is a hair nobody sees
 
 
-def unknown_wire(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def unknown_wire(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """A wire the catalogue hasn't got."""
-    known = found.catalogue.wires
+    known = assessment.catalogue.wires
     named = [("Wire of the loom", plan.loom.wire, plan.passages[0].id if plan.passages else "")]
     named += [(f"Lead of {x.lamp}", x.wire, x.lamp) for x in plan.leads if x.wire is not None]
     for where, part, subject in named:
@@ -41,25 +41,25 @@ def unknown_wire(plan: Plan, found: Assessment) -> Iterator[Finding]:
             yield Finding("unknown-part", "stop", "loom", subject, 0.0, str(unknown(where, part, known)))
 
 
-def wire_too_thin(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def wire_too_thin(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """Wires that carry more than they bear, or lose too much on the way."""
-    supply = {f.id: found.feeds[f.id].nominal_v for f in plan.feeds if f.id in found.feeds}
+    supply = {f.id: assessment.feeds[f.id].nominal_v for f in plan.feeds if f.id in assessment.feeds}
     volts = min((v for v in supply.values() if v > 0), default=0.0)
-    for r in found.loom.runs.values():
+    for r in assessment.loom.runs.values():
         if r.kind in ("fibre", "spare") or not r.lamps:
             continue
         if r.current_a > r.limit_a * (1 + 1e-9):
             yield Finding(
                 "wire-limit", "stop", "loom", r.lamps[0], r.current_a,
-                f"{_called(r)} carries {format_current(r.current_a)}; {found.catalogue.wires[r.part].name} bears "
+                f"{_called(r)} carries {format_current(r.current_a)}; {assessment.catalogue.wires[r.part].name} bears "
                 f"{format_current(r.limit_a)} in a bundle.",
-                _thicker(found.catalogue, r),
+                _thicker(assessment.catalogue, r),
             )  # fmt: skip
         elif volts > 0 and 2.0 * r.ohm * r.current_a > DROP * volts:
             yield Finding(
                 "wire-drop", "look", "loom", r.lamps[0], 2.0 * r.ohm * r.current_a / volts,
                 f"{_called(r)} and its way back lose {2e3 * r.ohm * r.current_a:.0f} mV of {volts:.1f} V; 3 % is the most that goes unseen.",
-                _thicker(found.catalogue, r, volts),
+                _thicker(assessment.catalogue, r, volts),
             )  # fmt: skip
 
 
@@ -89,23 +89,23 @@ def _wired(lamps: tuple[str, ...], wire: str) -> Callable[[Plan], Plan]:
     return lambda plan: edits.set_lead(plan, dict.fromkeys(lamps), wire=wire)
 
 
-def crosses_pane(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def crosses_pane(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """Wires and fibres that lie over lit panes, or in view through clear ones."""
     for kind in ("dark", "seen"):
         mine = [
             c
-            for c in found.crossings
+            for c in assessment.crossings
             if (c.dark if kind == "dark" else c.seen) and (c.share >= SHADE or kind == "seen")
         ]
         if not mine:
             continue
         worst = mine[0]
-        lamps = tuple(i for i in dict.fromkeys(_lamp(found, c) for c in mine) if i)
+        lamps = tuple(i for i in dict.fromkeys(_lamp(assessment, c) for c in mine) if i)
         what = f"lies over {worst.opening} and takes {worst.share * 100:.0f} % of it" if kind == "dark" else f"is in view through {worst.opening}, {worst.behind_mm:.0f} mm behind it"  # fmt: skip
         yield Finding(
             f"wire-{'over-pane' if kind == 'dark' else 'in-view'}", "look", "loom", worst.opening, worst.share,
-            f"{_run_name(found, worst)} {what}.{_others(len(mine))}",
-            (*((Fix("Tuck them clear of the panes", _tuck(found, lamps)),) if lamps else ()), *(_veils(mine) if kind == "seen" else ())),
+            f"{_run_name(assessment, worst)} {what}.{_others(len(mine))}",
+            (*((Fix("Tuck them clear of the panes", _tuck(assessment, lamps)),) if lamps else ()), *(_veils(mine) if kind == "seen" else ())),
         )  # fmt: skip
 
 
@@ -118,9 +118,9 @@ def _veils(mine: list[Crossing]) -> tuple[Fix, ...]:
     )
 
 
-def _lamp(found: Assessment, c: Crossing) -> str:
+def _lamp(assessment: Assessment, c: Crossing) -> str:
     """The lamp, or dot, whose wire or fibre it is; "" for a spare and for what has no lamp yet."""
-    run = found.loom.runs.get(c.run)
+    run = assessment.loom.runs.get(c.run)
     if run is None:
         return c.run
     if not run.lamps:
@@ -128,8 +128,8 @@ def _lamp(found: Assessment, c: Crossing) -> str:
     return run.lamps[-1] if run.end == "minus" else run.lamps[0]
 
 
-def _run_name(found: Assessment, c: Crossing) -> str:
-    run = found.loom.runs.get(c.run)
+def _run_name(assessment: Assessment, c: Crossing) -> str:
+    run = assessment.loom.runs.get(c.run)
     return _called(run) if run is not None else f"The fibre of {c.run}"
 
 
@@ -137,14 +137,14 @@ def _others(count: int) -> str:
     return "" if count < 2 else f" So {'does' if count == 2 else 'do'} {count - 1} more."
 
 
-def _tuck(found: Assessment, ids: tuple[str, ...], clear_of: Point | None = None) -> Callable[[Plan], Plan]:
-    return lambda plan: tucked(found.catalogue, plan, found, ids, clear_of)
+def _tuck(assessment: Assessment, ids: tuple[str, ...], clear_of: Point | None = None) -> Callable[[Plan], Plan]:
+    return lambda plan: tucked(assessment.catalogue, plan, assessment, ids, clear_of)
 
 
-def hinge_slack(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def hinge_slack(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """Wires through a hinge without slack at both ends of its swing."""
     for p in plan.passages:
-        state = found.loom.passages.get(p.id)
+        state = assessment.loom.passages.get(p.id)
         if p.joint == "hinge" and state is not None and state.runs and p.slack_mm < HINGE_MM:
             yield Finding(
                 "hinge-slack", "look", "loom", p.id, p.slack_mm,
@@ -155,10 +155,10 @@ def hinge_slack(plan: Plan, found: Assessment) -> Iterator[Finding]:
             )  # fmt: skip
 
 
-def pinched(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def pinched(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """Wires led along a seam that is to be glued, with no notch for them: they pinch, and bow the seam."""
     for p in plan.passages:
-        state = found.loom.passages.get(p.id)
+        state = assessment.loom.passages.get(p.id)
         if state is None or not state.runs or p.make != "as it is" or p.joint == "hinge":
             continue
         for section_id in (p.section, p.into):
@@ -189,9 +189,9 @@ def _notch(passage_id: str, deep: float, wall_mm: float) -> Callable[[Plan], Pla
     return lambda plan: edits.set_fields(plan, [passage_id], make="notch", take_mm=deep, wall_mm=max(wall_mm, deep + THIN_WALL_MM))  # fmt: skip
 
 
-def joint_near_plastic(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def joint_near_plastic(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """Joints soldered in place, so near to plastic that it softens."""
-    near = [j for j in found.loom.joints if j.near_mm < NEAR_MM and (j.kind == "hub" or not plan.loom.bench_first)]
+    near = [j for j in assessment.loom.joints if j.near_mm < NEAR_MM and (j.kind == "hub" or not plan.loom.bench_first)]
     in_place = [j for j in near if j.kind == "lamp" or not _pulled(plan, j.id)]
     if not in_place:
         return
@@ -216,10 +216,10 @@ def _pulled(plan: Plan, joint_id: str) -> bool:
     return any(h.board for h in plan.hubs if joint_id.startswith(f"{h.id}."))
 
 
-def leads_alike(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def leads_alike(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """Both leads of a lamp in one bundle: of one colour and without a tag of their own, nobody can tell them apart at the far end."""
     by_lamp: dict[str, list[WireRun]] = {}
-    for r in found.loom.runs.values():
+    for r in assessment.loom.runs.values():
         if r.kind == "lead":
             by_lamp.setdefault(r.lamps[0], []).append(r)
     bad = [
@@ -240,15 +240,15 @@ def _coloured(plan: Plan, lamps: list[str]) -> Plan:
     return edits.set_lead(plan, lamps, ("minus",), colour="black", tag="")
 
 
-def beside_hot(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def beside_hot(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """Wires and fibres that pass by a regulator hot enough to soften them; what ends there is no matter of its way."""
-    hot = [r for r in heat_of(plan, found).regulators if r.junction_c >= HOT_C and r.home] if plan.feeds else []
+    hot = [r for r in heat_of(plan, assessment).regulators if r.junction_c >= HOT_C and r.home] if plan.feeds else []
     for regulator in hot:
         place = source_place(plan.sections, regulator.home)
         if place is None:
             continue
         by = [
-            (away, name, is_fibre) for name, is_fibre, points in _passing(plan, found, regulator.home)
+            (away, name, is_fibre) for name, is_fibre, points in _passing(plan, assessment, regulator.home)
             if (away := distance_mm(points, place)) < HOT_MM
         ]  # fmt: skip
         if by:
@@ -257,46 +257,48 @@ def beside_hot(plan: Plan, found: Assessment) -> Iterator[Finding]:
             yield Finding(
                 "beside-hot", "look", "loom", name, away,
                 f"{name} passes {away:.0f} mm from {regulator.id}, which gets to {regulator.junction_c:.0f} °C: {what}.{_others(len(by))}",
-                (Fix("Lead them clear of it", _tuck(found, tuple(i for _, i, _ in by), place)),),
+                (Fix("Lead them clear of it", _tuck(assessment, tuple(i for _, i, _ in by), place)),),
                 better="more",
             )  # fmt: skip
 
 
-def _passing(plan: Plan, found: Assessment, home: str) -> Iterator[tuple[str, bool, np.ndarray]]:
+def _passing(plan: Plan, assessment: Assessment, home: str) -> Iterator[tuple[str, bool, np.ndarray]]:
     """Fibres, and wires that only come by: what they belong to, and their ways."""
     lamps, led = lamps_table(plan.lamps), led_through(plan)
     for d in plan.dots:
-        if d.id in found.tips:
-            thick = found.catalogue.fibres[d.fibre].diameter_mm
+        if d.id in assessment.tips:
+            thick = assessment.catalogue.fibres[d.fibre].diameter_mm
             yield d.id, True, way_of(d, lamps[d.lamp], thick, led.get(d.id, ())).points
-    for r in found.loom.runs.values():
+    for r in assessment.loom.runs.values():
         if r.kind == "lead" and r.through is not None and home not in (r.start, r.goal):
             yield r.lamps[0], False, np.array(r.points)
 
 
-def hub_idle(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def hub_idle(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """A hub that joins nothing."""
     for h in plan.hubs:
         joined = [
-            sum(not i.startswith(f"{h.id}.") for i in j.wires) for j in found.loom.joints if j.id.startswith(f"{h.id}.")
+            sum(not i.startswith(f"{h.id}.") for i in j.wires)
+            for j in assessment.loom.joints
+            if j.id.startswith(f"{h.id}.")
         ]
-        if found.loom.runs and max(joined, default=0) < 2:
+        if assessment.loom.runs and max(joined, default=0) < 2:
             yield Finding(
                 "hub-idle", "look", "loom", h.id, 0.0, f"{h.name or h.id} joins nothing: no two leads of one net come by it.",
                 (Fix("Take it out", without(h.id)),),
             )  # fmt: skip
 
 
-def parts_come_off(plan: Plan, found: Assessment) -> Iterator[Finding]:
+def parts_come_off(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """Wires that go from one part to another that is to come off, with nothing to part them by."""
     for p in plan.passages:
-        state = found.loom.passages.get(p.id)
+        state = assessment.loom.passages.get(p.id)
         if state is None or not state.runs or p.connector or not p.into:
             continue
         for section_id in (p.section, p.into):
             s = section_of(plan, section_id)
             if s.closure.by in ("magnets", "push fit") and p.joint == "fixed":
-                pins = len([r for r in state.runs if found.loom.runs[r].kind != "fibre"])
+                pins = len([r for r in state.runs if assessment.loom.runs[r].kind != "fibre"])
                 yield Finding(
                     "parts-come-off", "look", "loom", p.id, float(pins),
                     f"{s.name} comes off ({s.closure.by}), and {counted(pins, 'wire')} through {p.name or p.id} hold it. A connector of {pins} "

@@ -17,7 +17,7 @@ import numpy as np
 import numpy.typing as npt
 from numpy.fft import irfft, rfft, rfftfreq
 
-from gwiazda.core.memo import kept, same_value
+from gwiazda.core.memo import memoize, same_value
 
 Array32 = npt.NDArray[np.float32]
 Array = npt.NDArray[np.float64]
@@ -232,7 +232,7 @@ def _laid_down(
             out[:, i + a : i + b, j + c : j + d] += light32[n, :, None, None] * patch
 
 
-@kept(slots=8, same=same_value)
+@memoize(slots=8, same=same_value)
 def _shares(low: Array, high: Array, sigma: Array, at: Array) -> Array32:
     """Share of slabs, blurred, at places: (S·N, P), width after width."""
     scale = (1.0 / (math.sqrt(2.0) * sigma))[:, None, None]
@@ -247,7 +247,7 @@ def _nodes(pixels: int, step: int) -> Array:
     return np.asarray(np.arange(first, last, step) + 0.5, np.float64)
 
 
-@kept(slots=8, same=same_value)
+@memoize(slots=8, same=same_value)
 def _finer(pixels: int, step: int) -> Array32:
     """From nodes to pixels by cubics through the four nodes around each: (pixels, nodes)."""
     at = np.arange(pixels)

@@ -15,7 +15,7 @@ import numpy.typing as npt
 from gwiazda.core.light.compiled import compiled
 from gwiazda.core.light.night import workers
 from gwiazda.core.light.solid import TIE, Eye, normals_of
-from gwiazda.core.memo import kept, same_value
+from gwiazda.core.memo import memoize, same_value
 from gwiazda.core.turns import OvertakenError, give_way
 
 Array = npt.NDArray[np.float64]
@@ -213,7 +213,7 @@ Beam = tuple[float, ...]  # place (mm), aim (of length 1), order (below 0: even 
 NO_SHAFTS = (np.zeros(0, np.int32), np.zeros(1, np.int32))
 
 
-@kept(slots=1, by=lambda bodies, place: place, places=512, same=same_value)
+@memoize(slots=1, by=lambda bodies, place: place, places=512, same=same_value)
 def _shafts_of(bodies: Bodies, place: Beam) -> tuple[npt.NDArray[np.int32], npt.NDArray[np.int32]]:
     """What may stand between a lamp and each face, wherever the eye is: see ``round_kernel.shafts_of``."""
     assert _shaft is not None
@@ -222,7 +222,7 @@ def _shafts_of(bodies: Bodies, place: Beam) -> tuple[npt.NDArray[np.int32], npt.
     return code, members
 
 
-@kept(slots=1, by=lambda eye, shown, bodies, beam, *_: beam, places=96, same=same_value)
+@memoize(slots=1, by=lambda eye, shown, bodies, beam, *_: beam, places=96, same=same_value)
 def _lux_of(eye: Eye, shown: Shown, bodies: Bodies, beam: Beam, least: float, shafts: bool, shadows: bool) -> Array32:
     """Illuminance (N,), lx, of what an eye sees under one lamp of 1 cd."""
     if _shine is None:
@@ -297,7 +297,7 @@ def fallen(
     return np.asarray(sum((workers().map if _shine is not None else map)(lux, parts)))
 
 
-@kept(slots=2, same=same_value)
+@memoize(slots=2, same=same_value)
 def _shafts_beside(bodies: Bodies, places: Array) -> tuple[npt.NDArray[np.int32], npt.NDArray[np.int32]]:
     """The shafts of lamps (L, 3) one beside the other: codes (L, F) and members."""
     every = [_shafts_of(bodies, tuple(place)) for place in places.tolist()]

@@ -15,7 +15,7 @@ from typing import Any, NamedTuple
 import numpy as np
 import numpy.typing as npt
 
-from gwiazda.core.memo import kept, same_value
+from gwiazda.core.memo import memoize, same_value
 
 TABLE_BITS = 16  # exponent and upper mantissa of a non-negative float32
 
@@ -56,7 +56,7 @@ class ScreenTable(NamedTuple):
     code: npt.NDArray[np.uint8]
 
 
-@kept(slots=8, same=same_value)
+@memoize(slots=8, same=same_value)
 def screen_table(middle_cd_m2: float) -> ScreenTable:
     """The tone curve [1]_, on the luminance: colours are scaled with it, so their hue stays."""
     # The middle of each bucket, so that rounding is even.

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
-from gwiazda.core.memo import kept
+from gwiazda.core.memo import memoize
 from gwiazda.core.plan.frame import PLANES, Side
 from gwiazda.core.plan.model import Opening, Section
 
@@ -20,7 +20,7 @@ class Deck(NamedTuple):
     lit: int
 
 
-@kept(slots=4)
+@memoize(slots=4)
 def decks_of(sections: tuple[Section, ...], openings: tuple[Opening, ...]) -> tuple[Deck, ...]:
     """The rows of each section, side by side, lowest first.
 
@@ -55,7 +55,7 @@ def decks_of(sections: tuple[Section, ...], openings: tuple[Opening, ...]) -> tu
     return tuple(out)
 
 
-@kept(slots=4)
+@memoize(slots=4)
 def _names(sections: tuple[Section, ...], openings: tuple[Opening, ...]) -> dict[str, str]:
     return {
         opening: f"{deck.name}, {i} of {len(deck.ids)}"

@@ -11,7 +11,7 @@ from typing import Any, NamedTuple, get_type_hints
 import msgspec
 
 from gwiazda.core.errors import PlanError
-from gwiazda.core.memo import kept
+from gwiazda.core.memo import memoize
 from gwiazda.core.plan.model import GROUPS, Plan, lamps_in
 from gwiazda.core.plan.refs import kind_of, nested, references
 
@@ -124,12 +124,12 @@ def _ids(plan: Plan) -> Iterator[str]:
                     yield inner.id
 
 
-@kept(slots=16)
+@memoize(slots=16)
 def _known(group: tuple[Any, ...]) -> frozenset[str]:
     return frozenset(i.id for i in group)
 
 
-@kept(slots=4)
+@memoize(slots=4)
 def _nested(group: tuple[Any, ...]) -> tuple[str, ...]:
     return tuple(inner.id for item in group for inner in nested(item))
 

@@ -8,7 +8,7 @@ from typing import Any
 
 import numpy as np
 
-from gwiazda.core.memo import kept
+from gwiazda.core.memo import memoize
 from gwiazda.core.plan.frame import face_number
 from gwiazda.core.plan.model import (
     BRANCHING,
@@ -35,7 +35,7 @@ from gwiazda.core.plan.model import (
 SLACK_MM = 1e-6
 
 
-@kept()
+@memoize()
 def _table(group: tuple[Any, ...]) -> dict[str, Any]:
     return {item.id: item for item in group}
 
@@ -49,7 +49,7 @@ def find(plan: Plan, item_id: str) -> Item | None:
     return None
 
 
-@kept()
+@memoize()
 def _part_table(feeds: tuple[Feed, ...]) -> dict[str, tuple[Node, Feed]]:
     return {
         part.id: (part, feed)
@@ -116,13 +116,13 @@ def dot_of(plan: Plan, dot_id: str) -> Dot:
     return _table(plan.dots)[dot_id]  # type: ignore[no-any-return]
 
 
-@kept()
+@memoize()
 def bundle_table(bundles: tuple[Bundle, ...]) -> dict[str, Bundle]:
     """What is decided of the bundle on each lamp, by the lamp's id."""
     return {b.lamp: b for b in reversed(bundles)}
 
 
-@kept()
+@memoize()
 def dots_by_lamp(dots: tuple[Dot, ...]) -> dict[str, tuple[Dot, ...]]:
     """Dots grouped by the lamp they are on, in plan order; those on none are left out."""
     groups: dict[str, list[Dot]] = {}
@@ -146,7 +146,7 @@ def opening_of(plan: Plan, opening_id: str) -> Opening:
     return _table(plan.openings)[opening_id]  # type: ignore[no-any-return]
 
 
-@kept()
+@memoize()
 def _string_table(feeds: tuple[Feed, ...]) -> dict[str, Hangs]:
     return {leaf.lamp: item for feed in feeds for item in feed.items for leaf in lamps_in(item)}
 
@@ -156,7 +156,7 @@ def string_of(plan: Plan, lamp_id: str) -> Hangs | None:
     return _string_table(plan.feeds).get(lamp_id)
 
 
-@kept()
+@memoize()
 def lamps_by_section(
     sections: tuple[Section, ...], lamps: tuple[Lamp, ...], mounts: tuple[str, ...] = ("inside",)
 ) -> dict[str, str | None]:
@@ -203,7 +203,7 @@ def lamps_on(carrier: Carrier, lamps: tuple[Lamp, ...]) -> tuple[Lamp, ...]:
 NEAR_MM = 1000.0  # of a section: what stands anywhere on a model is wired through the nearest
 
 
-@kept()
+@memoize()
 def housed(sections: tuple[Section, ...], items: tuple[Lamp, ...]) -> dict[str, str]:
     """Which section each lamp is wired from, however it is mounted: the smallest it lies in, else the nearest; "" for none near."""
     if not items or not sections:
@@ -224,7 +224,7 @@ def housed(sections: tuple[Section, ...], items: tuple[Lamp, ...]) -> dict[str, 
 ON_WALL_MM = 12.0  # off a section's box, beyond its wall: a lamp seen itself sits on it and goes with it
 
 
-@kept()
+@memoize()
 def on_walls(sections: tuple[Section, ...], lamps: tuple[Lamp, ...]) -> dict[str, str]:
     """The section whose wall each lamp that is seen itself sits on or in; those that stand elsewhere are left out."""
     seen = tuple(p for p in lamps if p.mount == "outside")
@@ -240,7 +240,7 @@ def on_walls(sections: tuple[Section, ...], lamps: tuple[Lamp, ...]) -> dict[str
     return out
 
 
-@kept()
+@memoize()
 def built_into(sections: tuple[Section, ...], lamps: tuple[Lamp, ...]) -> dict[str, str | None]:
     """The section that each lamp is set, wired and tested with: the one it lies in; of one that is seen itself the one its leads enter,
     as it is pushed through from inside before that is closed. None for one that is fitted late, or where there is no section."""
@@ -266,7 +266,7 @@ def _joints(node: Hangs) -> Iterator[tuple[str, int]]:
             yield from _joints(x)
 
 
-@kept()
+@memoize()
 def joints_by_lamp(feeds: tuple[Feed, ...]) -> dict[str, int]:
     """How many joints each lamp brings to the solder.
 
@@ -292,7 +292,7 @@ def same_plan(a: Plan, b: Plan) -> bool:
     return True
 
 
-@kept()
+@memoize()
 def openings_by_section(openings: tuple[Opening, ...]) -> dict[str, tuple[Opening, ...]]:
     """Openings grouped by section id, in plan order."""
     groups: dict[str, list[Opening]] = {}

@@ -9,7 +9,7 @@ from __future__ import annotations
 import itertools
 from typing import NamedTuple
 
-from gwiazda.core.memo import kept
+from gwiazda.core.memo import memoize
 from gwiazda.core.plan.frame import NORMALS, PLANES, Side
 from gwiazda.core.plan.model import Opening, Section
 
@@ -47,7 +47,7 @@ def _slope(section: Section, o: Opening, depth: int, along: int, outward: int) -
     return max(-STEEPEST, min(slope, STEEPEST))
 
 
-@kept(slots=2, by=lambda section, o: o.id, places=65_536)
+@memoize(slots=2, by=lambda section, o: o.id, places=65_536)
 def facing_of(section: Section, o: Opening) -> Facing:
     """Which way an opening faces."""
     h, v, d = PLANES[o.side]

@@ -11,7 +11,7 @@ import xml.etree.ElementTree as ET
 from typing import NamedTuple
 
 from gwiazda.core.errors import PlanFileError
-from gwiazda.core.memo import kept
+from gwiazda.core.memo import memoize
 
 XLINK = "{http://www.w3.org/1999/xlink}href"
 MOST_ELEMENTS, MOST_DEPTH = 200_000, 60
@@ -195,7 +195,7 @@ def clean_svg(data: bytes, where: str) -> Cleaned:
 _PX = re.compile(r"\s*([0-9.]+)\s*(?:px)?\s*")
 
 
-@kept(slots=16)
+@memoize(slots=16)
 def svg_size(data: bytes) -> tuple[float, float] | None:
     """Width and height of an SVG in its own units, from its outermost element; None where it doesn't say."""
     try:

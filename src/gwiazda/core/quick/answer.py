@@ -96,20 +96,20 @@ def answer(text: str, catalogue: Catalogue, series: str = "E12") -> Answer | Ban
     if isinstance(asked, (Bands, Identified)):
         return asked
     plan = plan_of(asked, series)
-    found = assess(plan, catalogue)
-    _within_rating(asked, found, catalogue, series)
+    assessment = assess(plan, catalogue)
+    _within_rating(asked, assessment, catalogue, series)
     names = {lamp.id: catalogue.lamps[lamp.part].colour for lamp in plan.lamps}
-    mind = tuple(_plainly(f.sentence, names) for f in judge(plan, found) if f.topic in MINDED)
-    spread = tolerance_of(plan, found)
+    mind = tuple(_plainly(f.sentence, names) for f in judge(plan, assessment) if f.topic in MINDED)
+    spread = tolerance_of(plan, assessment)
     low, _, high = spread.lamps[plan.lamps[0].id].current_a
     return Answer(
-        words_of(asked, catalogue), _resistors(plan, found, series), _lights(found, catalogue), found.supply.draw_a,
-        found.supply.hours, found.supply.ends, asked.taken, mind, asked, (low, high),
+        words_of(asked, catalogue), _resistors(plan, assessment, series), _lights(assessment, catalogue), assessment.supply.draw_a,
+        assessment.supply.hours, assessment.supply.ends, asked.taken, mind, asked, (low, high),
         spread.mismatches[0] if spread.mismatches else None,
     )  # fmt: skip
 
 
-def _within_rating(asked: Asked, found: Assessment, catalogue: Catalogue, series: str) -> None:
+def _within_rating(asked: Asked, assessment: Assessment, catalogue: Catalogue, series: str) -> None:
     """Raise QuickError where what was named would burn lamps out: that is no answer to give."""
     rated = min(g.part.rated_ma for g in asked.groups) / 1e3
     if asked.current_a is not None and asked.current_a > rated * OVER:
@@ -117,7 +117,7 @@ def _within_rating(asked: Asked, found: Assessment, catalogue: Catalogue, series
             "Current", f"{format_current(asked.current_a)} are more than the {format_current(rated)} these lamps are rated for",
             f"{format_current(rated)} or less",
         )  # fmt: skip
-    worst = max(found.lamps.values(), key=lambda s: s.current_a / s.rated_a)
+    worst = max(assessment.lamps.values(), key=lambda s: s.current_a / s.rated_a)
     if asked.ohm is None or worst.current_a <= worst.rated_a * OVER:
         return
     safe = assess(plan_of(asked._replace(ohm=None, current_a=rated, look=None), series), catalogue)
@@ -191,18 +191,18 @@ def added(plan: Plan, asked: Asked, at: tuple[float, float, float], side: Side =
     return altered(plan, feeds=(altered(first, items=(*first.items, *items)), *plan.feeds[1:])), ids
 
 
-def _resistors(plan: Plan, found: Assessment, series: str) -> tuple[Value, ...]:
+def _resistors(plan: Plan, assessment: Assessment, series: str) -> tuple[Value, ...]:
     groups: dict[tuple[float, float], int] = {}
-    for rung in found.rungs.values():
+    for rung in assessment.rungs.values():
         if rung.resistor_ohm > 0:
             key = (rung.resistor_ohm, round(rung.resistor_w, 9))
             groups[key] = groups.get(key, 0) + 1
     return tuple(Value(ohm, bands(ohm, series), count, watt) for (ohm, watt), count in groups.items())
 
 
-def _lights(found: Assessment, catalogue: Catalogue) -> tuple[Light, ...]:
+def _lights(assessment: Assessment, catalogue: Catalogue) -> tuple[Light, ...]:
     groups: dict[tuple[str, float], Light] = {}
-    for lamp in found.lamps.values():
+    for lamp in assessment.lamps.values():
         key = (lamp.part, round(lamp.current_a, 9))
         count = groups[key].number if key in groups else 0
         groups[key] = Light(catalogue.lamps[lamp.part].name, count + 1, lamp.current_a, lamp.share, lamp.rgb)

@@ -22,7 +22,7 @@ from typing import NamedTuple
 import numpy as np
 import numpy.typing as npt
 
-from gwiazda.core.memo import kept
+from gwiazda.core.memo import memoize
 
 Array = npt.NDArray[np.float64]
 STEPS, STARTS = 400, 6
@@ -42,13 +42,13 @@ class Packing(NamedTuple):
         return not len(self.radii) or self.overlap_mm <= TOUCH * 2.0 * float(self.radii.min())
 
 
-@kept(slots=64)
+@memoize(slots=64)
 def pack_round(diameters: tuple[float, ...], hole_mm: float, seed: int = 1) -> Packing:
     """Circles of these diameters (mm) in a round hole of ``hole_mm``; with overlaps where they don't go in, or no way is found."""
     return _packed(np.array(diameters) / 2.0, hole_mm / 2.0, 0.0, seed)
 
 
-@kept(slots=64)
+@memoize(slots=64)
 def pack_rect(diameters: tuple[float, ...], width_mm: float, height_mm: float, seed: int = 1) -> Packing:
     """Circles of these diameters (mm) in a rectangle."""
     return _packed(np.array(diameters) / 2.0, width_mm / 2.0, height_mm / 2.0, seed)

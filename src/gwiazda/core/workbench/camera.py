@@ -37,7 +37,7 @@ class Simulated(NamedTuple):
 
 
 def simulated(
-    plan: Plan, found: Assessment, side: Side, seed: int, leaks: int = 0, width: int = 1600, stray_px: float = 3.0
+    plan: Plan, assessment: Assessment, side: Side, seed: int, leaks: int = 0, width: int = 1600, stray_px: float = 3.0
 ) -> Simulated:
     """A photo of the plan lit in the dark.
 
@@ -57,15 +57,15 @@ def simulated(
         Where there are fewer than two lit openings on that side.
     """
     rng = np.random.default_rng(seed)
-    ids = landmarks(plan, found, side)
-    by_id = {g.id: g.at for g in glows_of(plan, found, side)}
+    ids = landmarks(plan, assessment, side)
+    by_id = {g.id: g.at for g in glows_of(plan, assessment, side)}
     lit = [
-        found.openings[o.id].luminance_cd_m2
+        assessment.openings[o.id].luminance_cd_m2
         for o in plan.openings
-        if o.side == side and o.lit > 0 and o.id in found.openings
+        if o.side == side and o.lit > 0 and o.id in assessment.openings
     ]
     lit = [x for x in lit if x > 0]
-    surfaces = surfaces_of(found.catalogue, plan, side)
+    surfaces = surfaces_of(assessment.catalogue, plan, side)
     if len(ids) < 2 or not surfaces:
         raise PlanError("Photo", "fewer than two lit openings on this side", "a side with lit openings: light it first")
     points = np.concatenate([*(s.polygon for s in surfaces), np.array(list(by_id.values()))])
@@ -82,8 +82,8 @@ def simulated(
         rng,
         leaks,
         pane,
-        [s.polygon for s in surfaces_among(found.catalogue, plan.sections, plan.kit.plastic, side)],
-        found,
+        [s.polygon for s in surfaces_among(assessment.catalogue, plan.sections, plan.kit.plastic, side)],
+        assessment,
     )
     more = [
         ChannelLight(
@@ -91,7 +91,7 @@ def simulated(
         )
         for x, y, cd, w, h in planted
     ]  # fmt: skip
-    luminance, _ = night_luminance(plan, found, side, camera, True, more)
+    luminance, _ = night_luminance(plan, assessment, side, camera, True, more)
     height = max(int(width * camera.height / camera.width), width // 4)
     corners = np.array([[0, 0], [camera.width, 0], [camera.width, camera.height], [0, camera.height]], dtype=float)
     shares = np.array([[0.03, 0.04], [0.97, 0.04], [0.97, 0.96], [0.03, 0.96]]) + rng.uniform(-0.03, 0.03, (4, 2))
@@ -113,13 +113,15 @@ def _planted(
     many: int,
     pane_cd_m2: float,
     polygons: list[ph.Array],
-    found: Assessment,
+    assessment: Assessment,
 ) -> list[tuple[float, float, float, float, float]]:
     """Leaks on the hull clear of all that shines: right, down, cd/m², width, height (mm)."""
     taken = [(*to_sheet(side, o.at)[:2], max(o.width_mm, o.height_mm) / 2) for o in plan.openings if o.side == side]
     others: tuple[Dot | Lamp, ...] = (*plan.dots, *(p for p in plan.lamps if p.mount == "outside"))
     taken += [(*to_sheet(side, x.at)[:2], 4.0) for x in others]
-    taken += [(*to_sheet(side, leak.at)[:2], 8.0) for leak in found.leaks if leak.face == side and leak.times > 0.2]
+    taken += [
+        (*to_sheet(side, leak.at)[:2], 8.0) for leak in assessment.leaks if leak.face == side and leak.times > 0.2
+    ]
     every = np.concatenate(polygons)
     low, high = every.min(axis=0), every.max(axis=0)
     out: list[tuple[float, float, float, float, float]] = []
@@ -152,7 +154,7 @@ class Trial(NamedTuple):
 
 
 def trial(
-    plan: Plan, found: Assessment, side: Side, pictures: int, leaks: int, width: int = 1600, seed: int = 1
+    plan: Plan, assessment: Assessment, side: Side, pictures: int, leaks: int, width: int = 1600, seed: int = 1
 ) -> Trial:
     """Read simulated photos with planted leaks."""
     from gwiazda.core.workbench.photoread import read_photo
@@ -160,8 +162,8 @@ def trial(
     planted = hit = false = openings = 0
     worst = 0.0
     for k in range(pictures):
-        shot = simulated(plan, found, side, seed + k, leaks, width)
-        reading = read_photo(plan, found, shot.code, shot.laid)
+        shot = simulated(plan, assessment, side, seed + k, leaks, width)
+        reading = read_photo(plan, assessment, shot.code, shot.laid)
         spare = [x for x in reading.leaks if not x.predicted]
         for x, y, _ in shot.planted:
             near = [s for s in spare if np.hypot(s.right - x, s.down - y) < max(*s.size_mm, 3.0)]

@@ -16,7 +16,7 @@ import numpy as np
 from gwiazda.core.assess.circuit.stage import FeedCircuit, given_by, netlists
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.errors import PlanError
-from gwiazda.core.memo import kept
+from gwiazda.core.memo import memoize
 from gwiazda.core.plan.model import Plan
 from gwiazda.core.quantities import figure
 from gwiazda.core.workbench.faults import Fault
@@ -59,21 +59,21 @@ class Diagnosis(NamedTuple):
     used: float | None = None
 
 
-@kept(slots=2)
-def benches_of(plan: Plan, found: Assessment) -> tuple[Bench, ...]:
+@memoize(slots=2)
+def benches_of(plan: Plan, assessment: Assessment) -> tuple[Bench, ...]:
     """All feeds of an assessed plan with lamps on them."""
-    given = given_by(plan, found)
-    return tuple(Bench(c, given) for c in circuits_of(plan, found))
+    given = given_by(plan, assessment)
+    return tuple(Bench(c, given) for c in circuits_of(plan, assessment))
 
 
-def circuits_of(plan: Plan, found: Assessment) -> list[FeedCircuit]:
+def circuits_of(plan: Plan, assessment: Assessment) -> list[FeedCircuit]:
     """The circuits of all feeds with a source and lamps on them."""
-    given = given_by(plan, found)
+    given = given_by(plan, assessment)
     drawn = netlists(given.catalogue, plan.feeds, given.shelf, given.lamps, given.kinds, given.wanted)
     return [c for c in drawn if c.source is not None and c.drawn.net.lamps]
 
 
-def bench_for(plan: Plan, found: Assessment, readings: Sequence[Reading]) -> Bench:
+def bench_for(plan: Plan, assessment: Assessment, readings: Sequence[Reading]) -> Bench:
     """The feed that readings are of.
 
     Raises
@@ -81,7 +81,7 @@ def bench_for(plan: Plan, found: Assessment, readings: Sequence[Reading]) -> Ben
     PlanError
         For a place that isn't in the circuit, an impossible value, or readings of two feeds; said which.
     """
-    benches = benches_of(plan, found)
+    benches = benches_of(plan, assessment)
     if not benches:
         raise PlanError("Diagnosis", "no lamp hangs on a source", "a plan with a circuit")
     chosen: Bench | None = None
@@ -113,7 +113,7 @@ def bench_for(plan: Plan, found: Assessment, readings: Sequence[Reading]) -> Ben
     return chosen or benches[0]
 
 
-def diagnose(plan: Plan, found: Assessment, readings: Sequence[Reading], most: int = 12) -> Diagnosis:
+def diagnose(plan: Plan, assessment: Assessment, readings: Sequence[Reading], most: int = 12) -> Diagnosis:
     """What is likely to be broken, and what to measure next.
 
     Raises
@@ -121,7 +121,7 @@ def diagnose(plan: Plan, found: Assessment, readings: Sequence[Reading], most: i
     PlanError
         See ``bench_for``.
     """
-    bench = bench_for(plan, found, readings)
+    bench = bench_for(plan, assessment, readings)
     joint = bench.joint(readings)
     if not _told(bench, joint, readings):
         # One fault leaves something unsaid, whatever state the source is in: two at once, of those that say a part of it.

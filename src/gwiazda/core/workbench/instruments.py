@@ -52,8 +52,8 @@ class SupplyReading(NamedTuple):
         return tuple(i for i, share in self.light.items() if share > LIT)
 
 
-def _circuits(plan: Plan, found: Assessment) -> tuple[Given, list[FeedCircuit]]:
-    given = given_by(plan, found)
+def _circuits(plan: Plan, assessment: Assessment) -> tuple[Given, list[FeedCircuit]]:
+    given = given_by(plan, assessment)
     return given, netlists(given.catalogue, plan.feeds, given.shelf, given.lamps, given.kinds, given.wanted)
 
 
@@ -73,7 +73,7 @@ def _on(circuits: list[FeedCircuit], a: Clip, b: Clip) -> tuple[FeedCircuit, str
     raise CircuitError("Clips", "they aren't on one circuit", "two points that hang on the same source")
 
 
-def measure(plan: Plan, found: Assessment, a: Clip, b: Clip) -> Reading:
+def measure(plan: Plan, assessment: Assessment, a: Clip, b: Clip) -> Reading:
     """What a meter reads with the plan's sources on, red on ``a``, black on ``b``.
 
     Raises
@@ -81,7 +81,7 @@ def measure(plan: Plan, found: Assessment, a: Clip, b: Clip) -> Reading:
     CircuitError
         When both aren't points of one circuit.
     """
-    _, circuits = _circuits(plan, found)
+    _, circuits = _circuits(plan, assessment)
     one, first, second = _on(circuits, a, b)
     if one.source is None:
         raise CircuitError("Clips", "the source isn't known", "a source of the catalogue")
@@ -94,7 +94,9 @@ def measure(plan: Plan, found: Assessment, a: Clip, b: Clip) -> Reading:
     return Reading(volts.get(first, 0.0) - volts.get(second, 0.0), current)
 
 
-def supply_on(plan: Plan, found: Assessment, red: Clip, black: Clip, volts: float, limit_a: float) -> SupplyReading:
+def supply_on(
+    plan: Plan, assessment: Assessment, red: Clip, black: Clip, volts: float, limit_a: float
+) -> SupplyReading:
     """What a bench supply shows, and what lights, clipped onto two points with the plan's own sources off.
 
     Raises
@@ -102,7 +104,7 @@ def supply_on(plan: Plan, found: Assessment, red: Clip, black: Clip, volts: floa
     CircuitError
         When both aren't points of one circuit, or are the same one.
     """
-    given, circuits = _circuits(plan, found)
+    given, circuits = _circuits(plan, assessment)
     one, plus, minus = _on(circuits, red, black)
     if plus == minus:
         # Both clips on one piece of wire: all of the limit flows, and nothing is left over it.

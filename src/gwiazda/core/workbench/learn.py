@@ -48,19 +48,19 @@ class Learned(NamedTuple):
         return abs(self.shift_v) > max(METER_V, SURE * self.unsure_v)
 
 
-def _plain(found: Assessment, state: LampState) -> bool:
+def _plain(assessment: Assessment, state: LampState) -> bool:
     """Whether what is read over a lamp is that of one diode."""
-    part = found.catalogue.lamps.get(state.part)
+    part = assessment.catalogue.lamps.get(state.part)
     if part is None or part.leds != 1 or part.inner_ohm or part.rectified or part.volts:
         return False
     return part.form != "filament"
 
 
-def _flowing(plan: Plan, found: Assessment, volts: Mapping[str, float]) -> dict[str, Array]:
+def _flowing(plan: Plan, assessment: Assessment, volts: Mapping[str, float]) -> dict[str, Array]:
     """Currents (A) of lamps for each state that their source may have been in (K,): one where its volts were read, in
     ``volts``, several down to a low battery where they weren't, the one of its name for an adapter."""
     out: dict[str, Array] = {}
-    for circuit in circuits_of(plan, found):
+    for circuit in circuits_of(plan, assessment):
         source, read_v = circuit.source, volts.get(circuit.feed.id)
         assert source is not None
         net = circuit.drawn.net
@@ -112,7 +112,7 @@ def moved(readings: Sequence[float], sigma: float, tau: float) -> tuple[float, f
     return mean * told / (told + held), math.sqrt(variance * (1.0 + 1.0 / n))
 
 
-def learned_volts(plan: Plan, found: Assessment) -> tuple[Learned, ...]:
+def learned_volts(plan: Plan, assessment: Assessment) -> tuple[Learned, ...]:
     """What the readings of volts over lamps say of their parts, those with the most lamps first.
 
     A lamp's current is that read through it, or else the one of the circuit on the voltage that its source was read to have, less what the
@@ -125,13 +125,13 @@ def learned_volts(plan: Plan, found: Assessment) -> tuple[Learned, ...]:
     for e in plan.log:
         if e.kind == "reading" and not e.settled and e.value is not None and e.what in ("volts", "amps"):
             (volts if e.what == "volts" else amps)[e.place] = e.value
-    asked = [i for i in volts if i in found.lamps and _plain(found, found.lamps[i])]
-    flows = _flowing(plan, found, volts) if set(asked) - set(amps) else {}
+    asked = [i for i in volts if i in assessment.lamps and _plain(assessment, assessment.lamps[i])]
+    flows = _flowing(plan, assessment, volts) if set(asked) - set(amps) else {}
     shifts: dict[str, dict[str, Array]] = {}
     for lamp_id in asked:
-        state, read_v = found.lamps[lamp_id], volts[lamp_id]
-        part = found.catalogue.lamps[state.part]
-        family = found.catalogue.families[part.family]
+        state, read_v = assessment.lamps[lamp_id], volts[lamp_id]
+        part = assessment.catalogue.lamps[state.part]
+        family = assessment.catalogue.families[part.family]
         n, is_a = parameters_from_points(family.v20_v, family.v1_v, family.rs_ohm)
         if lamp_id in amps:
             current = np.array([amps[lamp_id]])
@@ -149,7 +149,7 @@ def learned_volts(plan: Plan, found: Assessment) -> tuple[Learned, ...]:
         good = {i: v for i, v in by_lamp.items() if abs(float(v.mean())) < FAR_V}
         if len(good) < LEAST:
             continue
-        family = found.catalogue.families[found.catalogue.lamps[part_id].family]
+        family = assessment.catalogue.families[assessment.catalogue.lamps[part_id].family]
         # For each state that the sources may have been in: what they share strays with it, what is one lamp's own doesn't.
         states, sigma, tau = max(len(v) for v in good.values()), family.spread_v / 2.0, family.spread_v
         read = np.array([[float(v[min(k, len(v) - 1)]) for v in good.values()] for k in range(states)])
@@ -163,7 +163,7 @@ def learned_volts(plan: Plan, found: Assessment) -> tuple[Learned, ...]:
         out.append(
             Learned(
                 part_id,
-                found.catalogue.lamps[part_id].name,
+                assessment.catalogue.lamps[part_id].name,
                 middle,
                 spread,
                 tuple(sorted(good)),

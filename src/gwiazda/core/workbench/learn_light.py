@@ -35,7 +35,7 @@ class LearnedLight(NamedTuple):
         return max(self.ratio, 1.0 / self.ratio) >= TELLS
 
 
-def learned_light(plan: Plan, found: Assessment) -> tuple[LearnedLight, ...]:
+def learned_light(plan: Plan, assessment: Assessment) -> tuple[LearnedLight, ...]:
     """What readings of light say of parts, those with the most places first.
 
     A lamp counts by the lux read before it; a section all of whose lamps are of one part counts once, by the middle of what was read
@@ -51,14 +51,14 @@ def learned_light(plan: Plan, found: Assessment) -> tuple[LearnedLight, ...]:
     for e in plan.log:
         if e.kind != "reading" or e.settled or not e.value or e.value <= 0 or e.what not in ("lux", "cd_m2"):
             continue
-        said = light_said(found, e.what, e.place)
+        said = light_said(assessment, e.what, e.place)
         if not said:
             continue
         ratio = math.log(e.value / said)
         if abs(ratio) > math.log(FAR):
             continue
         if e.what == "lux":
-            by_lamp[found.lamps[e.place].part, e.place] = [ratio]
+            by_lamp[assessment.lamps[e.place].part, e.place] = [ratio]
         else:
             home = sections.get(e.place, "")
             if len(mine := parts.get(home, set())) == 1:
@@ -72,7 +72,7 @@ def learned_light(plan: Plan, found: Assessment) -> tuple[LearnedLight, ...]:
             continue
         middle = median(ratios_of.values())
         spread = math.sqrt(sum((r - middle) ** 2 for r in ratios_of.values()) / (len(ratios_of) - 1))
-        name = found.catalogue.lamps[part].name
+        name = assessment.catalogue.lamps[part].name
         out.append(LearnedLight(part, name, math.exp(middle), spread, tuple(sorted(ratios_of))))
     return tuple(sorted(out, key=lambda x: (-len(x.places), x.part)))
 
@@ -92,19 +92,19 @@ class LearnedCoat(NamedTuple):
         return max(self.density / self.said, self.said / self.density) >= TELLS
 
 
-def learned_coat(plan: Plan, found: Assessment) -> LearnedCoat | None:
+def learned_coat(plan: Plan, assessment: Assessment) -> LearnedCoat | None:
     """What the coats noted say of the light block; None where there are none to learn from.
 
     ``n`` coats hid a leak and ``n − 1`` did not: each has between 1/n and 1/(n − 1) of the density that was needed, and where one was enough,
     all of it or more. Such an interval moves what the house says of a coat; it doesn't replace it.
     """
-    black = found.catalogue.coats[BLOCK_COAT]
+    black = assessment.catalogue.coats[BLOCK_COAT]
     each: dict[str, tuple[float, float]] = {}
     for e in plan.log:
         if e.kind != "coat" or e.value is None or not 1 <= e.value <= MOST_COATS or not e.section:
             continue
         section = next((s for s in plan.sections if s.id == e.section), None)
-        worst = max((x.times for x in found.leaks if x.kind == "wall" and x.section == e.section), default=0.0)
+        worst = max((x.times for x in assessment.leaks if x.kind == "wall" and x.section == e.section), default=0.0)
         if section is None or worst <= 0:
             continue
         planned = sum(x.coats for x in _layers(section) if x.coat == BLOCK_COAT)

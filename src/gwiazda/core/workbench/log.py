@@ -40,23 +40,23 @@ def readings_of(plan: Plan) -> tuple[Reading, ...]:
     return tuple(last.values())
 
 
-def light_said(found: Assessment, what: str, place: str) -> float | None:
+def light_said(assessment: Assessment, what: str, place: str) -> float | None:
     """What is predicted where light is read: lx before a lamp on its axis, cd/m² of an opening; None for what shows none."""
     if what == "lux":
-        lamp = found.lamps.get(place)
+        lamp = assessment.lamps.get(place)
         return lamp.axial_cd / (NEAR_MM * 1e-3) ** 2 if lamp is not None else None
-    opening = found.openings.get(place)
+    opening = assessment.openings.get(place)
     return opening.luminance_cd_m2 if opening is not None else None
 
 
-def beside(plan: Plan, benches: Sequence[Bench], found: Assessment) -> tuple[Beside, ...]:
+def beside(plan: Plan, benches: Sequence[Bench], assessment: Assessment) -> tuple[Beside, ...]:
     """The readings that count, each with what a sound circuit and its light would show."""
     out = []
     for e in plan.log:
         if e.kind != "reading" or e.settled or not e.what or e.value is None:
             continue
         if e.what in ("lux", "cd_m2"):
-            light = light_said(found, e.what, e.place)
+            light = light_said(assessment, e.what, e.place)
             off = abs(math.log(max(e.value, 1e-9) / light)) / LIGHT_SIGMA if light else 0.0
             out.append(Beside(e, light, off))
             continue

@@ -33,25 +33,25 @@ class Glow(NamedTuple):
     half: tuple[float, float]
 
 
-def glows_of(plan: Plan, found: Assessment, side: Side) -> tuple[Glow, ...]:
+def glows_of(plan: Plan, assessment: Assessment, side: Side) -> tuple[Glow, ...]:
     """Lit openings, tips of fibres and lamps seen themselves that face the viewer."""
-    out = [Glow(o.id, sheet_place(o), (o.width_mm / 2, o.height_mm / 2)) for o in lit_of(plan, found, side)]
+    out = [Glow(o.id, sheet_place(o), (o.width_mm / 2, o.height_mm / 2)) for o in lit_of(plan, assessment, side)]
     for d in plan.dots:
-        tip = found.tips.get(d.id)
+        tip = assessment.tips.get(d.id)
         if d.side == side and tip is not None and tip.cd > 0:
-            half = found.catalogue.fibres[d.fibre].diameter_mm / 2
+            half = assessment.catalogue.fibres[d.fibre].diameter_mm / 2
             out.append(Glow(d.id, to_sheet(side, d.at)[:2], (half, half)))
     hidden = hidden_lamps(plan.lamps, plan.sections, side)
     for p in plan.lamps:
         aims = p.frosted_cap or sum(a * n for a, n in zip(p.aim, NORMALS[side], strict=True)) > 0.2
-        if p.mount == "outside" and aims and p.id not in hidden and found.lamps[p.id].axial_cd > 0:
-            half = found.catalogue.lamps[p.part].face_mm / 2
+        if p.mount == "outside" and aims and p.id not in hidden and assessment.lamps[p.id].axial_cd > 0:
+            half = assessment.catalogue.lamps[p.part].face_mm / 2
             out.append(Glow(p.id, to_sheet(side, p.at)[:2], (half, half)))
     return tuple(out)
 
 
-def lit_of(plan: Plan, found: Assessment, side: Side) -> list[Opening]:
-    states = found.openings
+def lit_of(plan: Plan, assessment: Assessment, side: Side) -> list[Opening]:
+    states = assessment.openings
     return [
         o for o in plan.openings if o.side == side and o.lit > 0 and o.id in states and states[o.id].luminance_cd_m2 > 0
     ]
@@ -62,13 +62,13 @@ def sheet_place(o: Opening) -> tuple[float, float]:
     return right, down
 
 
-def landmarks(plan: Plan, found: Assessment, side: Side) -> tuple[str, ...]:
+def landmarks(plan: Plan, assessment: Assessment, side: Side) -> tuple[str, ...]:
     """Four of what shines, far apart, in reading order; two where all lie in a line; none where fewer than two do."""
-    lit = glows_of(plan, found, side)
+    lit = glows_of(plan, assessment, side)
     # Panes are the easiest to hit with a mark; a tip may be too faint to see, and a bare lamp blinds the camera.
     every = np.array([g.at for g in lit]).reshape(-1, 2)
     long = float(np.ptp(every, axis=0).max()) if len(lit) else 0.0
-    for kinds in (found.openings, {**found.openings, **found.tips}):
+    for kinds in (assessment.openings, {**assessment.openings, **assessment.tips}):
         calm = tuple(g for g in lit if g.id in kinds)
         spots = np.array([g.at for g in calm]).reshape(-1, 2)
         if len(calm) >= LANDMARKS and _thin(spots) > THIN and float(np.ptp(spots, axis=0).max()) > LONG * long:
@@ -119,12 +119,12 @@ def _spread(at: Array, four: list[int]) -> float:
     return min(areas) / max(extent, 1e-12)
 
 
-def laid_on(plan: Plan, found: Assessment, side: Side) -> Laid:
+def laid_on(plan: Plan, assessment: Assessment, side: Side) -> Laid:
     """Marks to begin with: the landmarks, as if the photo were taken straight on and filled by them."""
-    ids = landmarks(plan, found, side)
+    ids = landmarks(plan, assessment, side)
     if len(ids) < 2:
         raise PlanError("Photo", "fewer than two things shine on this side", "a side with lit openings: light it first")
-    by_id = {g.id: g.at for g in glows_of(plan, found, side)}
+    by_id = {g.id: g.at for g in glows_of(plan, assessment, side)}
     at = np.array([by_id[i] for i in ids])
     low, high = at.min(axis=0), at.max(axis=0)
     wide = np.maximum(high - low, 1e-6)

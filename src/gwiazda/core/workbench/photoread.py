@@ -120,7 +120,7 @@ def _inside(o: Opening, scale: float) -> Array:
     return np.column_stack([x + scale * u[within], y + scale * v[within]])
 
 
-def read_photo(plan: Plan, found: Assessment, code: ph.Bytes, laid: Laid) -> PhotoReading:
+def read_photo(plan: Plan, assessment: Assessment, code: ph.Bytes, laid: Laid) -> PhotoReading:
     """Read a photo (h, w, 3) of sRGB code values.
 
     Raises
@@ -129,7 +129,7 @@ def read_photo(plan: Plan, found: Assessment, code: ph.Bytes, laid: Laid) -> Pho
         Where the marks don't lay it on the view, or nothing of it can be told.
     """
     by_id = {o.id: o for o in plan.openings}
-    glows = glows_of(plan, found, laid.side)
+    glows = glows_of(plan, assessment, laid.side)
     places = {o.id: sheet_place(o) for o in plan.openings if o.side == laid.side} | {g.id: g.at for g in glows}
     marks = [m for m in laid.marks if m.on in places]
     size = np.array([code.shape[1], code.shape[0]], dtype=float)
@@ -142,10 +142,10 @@ def read_photo(plan: Plan, found: Assessment, code: ph.Bytes, laid: Laid) -> Pho
         fitted, off_px = settled(linear, glows, marked, px, MARK_PX * float(size.max()))
     except (ValueError, np.linalg.LinAlgError) as error:
         raise PlanError("Photo", f"its marks don’t lay it on the view: {error}", "each mark on its opening") from None
-    lit = lit_of(plan, found, laid.side)
+    lit = lit_of(plan, assessment, laid.side)
     to_photo = fitted.map
     dark = _dark(linear)
-    sheet = _Sheet(plan, found, laid.side, to_photo, code.shape[1], code.shape[0])
+    sheet = _Sheet(plan, assessment, laid.side, to_photo, code.shape[1], code.shape[0])
     raw = [r for o in lit if (r := _raw(o, code, linear, to_photo, dark, sheet)) is not None]
     good = [r for r in raw if r.counts and r.read_cd_m2 > 0]
     if not good:
@@ -169,12 +169,12 @@ def read_photo(plan: Plan, found: Assessment, code: ph.Bytes, laid: Laid) -> Pho
         _own(
             _levelled(p, by_id[p.id], to_photo, field, level),
             by_id[p.id],
-            found.openings[p.id].luminance_cd_m2,
+            assessment.openings[p.id].luminance_cd_m2,
             sheet.camera,
         )
         for p in raw
     )
-    cast = _cast(panes, plan, found, laid.side)
+    cast = _cast(panes, plan, assessment, laid.side)
     wanted = UNWANTED * float(np.median([p.said_cd_m2 for p in panes]))
     shown = {o.id for o in lit}
     unlit = [o for o in plan.openings if o.side == laid.side and o.id not in shown]
@@ -183,7 +183,7 @@ def read_photo(plan: Plan, found: Assessment, code: ph.Bytes, laid: Laid) -> Pho
         for o in unlit if (r := _raw(o, code, linear, to_photo, dark, sheet)) is not None and r.across_px >= SMALLEST_PX
     ]  # fmt: skip
     unwanted = tuple(p for p in dark_ones if p.read_cd_m2 - OVER * p.said_cd_m2 > wanted)
-    leaks, floor = _leaks(plan, found, sheet, linear, fitted, dark, field, level)
+    leaks, floor = _leaks(plan, assessment, sheet, linear, fitted, dark, field, level)
     return PhotoReading(
         laid.side, to_photo, panes, unwanted, leaks, floor, exposure._replace(per_cd_m2=level), laid.grey_lux is not None, cast,
         off_px, float(field[0, 0]),
@@ -193,10 +193,12 @@ def read_photo(plan: Plan, found: Assessment, code: ph.Bytes, laid: Laid) -> Pho
 class _Sheet:
     """The view as predicted at the photo's scale, tight: luminance (h, w) in cd/m², and where the hull is."""
 
-    def __init__(self, plan: Plan, found: Assessment, side: Side, to_photo: Array, width: int, height: int) -> None:
+    def __init__(
+        self, plan: Plan, assessment: Assessment, side: Side, to_photo: Array, width: int, height: int
+    ) -> None:
         self.side = side
-        self.camera = sheet_camera(plan, found, side, to_photo, width, height)
-        said, relief = night_luminance(plan, found, side, self.camera, leaks=False)
+        self.camera = sheet_camera(plan, assessment, side, to_photo, width, height)
+        said, relief = night_luminance(plan, assessment, side, self.camera, leaks=False)
         self.grey, self.hull = ph.grey_of(np.moveaxis(said, 0, -1)), relief.reflectance > 0
 
     def at(self, places: Array) -> float:
@@ -274,10 +276,10 @@ def _grey_level(linear: ph.Array32, laid: Laid, size: Array, field: ph.Array32, 
     return value / (laid.grey_reflectance * laid.grey_lux / math.pi)
 
 
-def _cast(panes: tuple[PaneRead, ...], plan: Plan, found: Assessment, side: Side) -> tuple[float, float, float]:
+def _cast(panes: tuple[PaneRead, ...], plan: Plan, assessment: Assessment, side: Side) -> tuple[float, float, float]:
     """Red, green and blue over what the lamps of the openings' sections would give, the median of those that count."""
     said: dict[str, Array] = {}
-    for state in found.lamps.values():
+    for state in assessment.lamps.values():
         if state.section and state.flux_lm > 0:
             said[state.section] = said.get(state.section, np.zeros(3)) + state.flux_lm * np.array(state.rgb)
     by_id = {o.id: o for o in plan.openings}
@@ -294,7 +296,7 @@ def _cast(panes: tuple[PaneRead, ...], plan: Plan, found: Assessment, side: Side
 
 
 def _leaks(
-    plan: Plan, found: Assessment, sheet: _Sheet, linear: ph.Array32, fitted: ph.Fitted, dark: ph.Array32, field: ph.Array32,
+    plan: Plan, assessment: Assessment, sheet: _Sheet, linear: ph.Array32, fitted: ph.Fitted, dark: ph.Array32, field: ph.Array32,
     level: float,
 ) -> tuple[tuple[LeakRead, ...], float]:  # fmt: skip
     """Light on the hull that neither an opening nor a lamp outside explains, and the luminance from which it would be seen."""
@@ -313,14 +315,14 @@ def _leaks(
     ]
     if not looked.any():
         return (), math.inf
-    looked &= ~_explained(plan, found, side, camera)
+    looked &= ~_explained(plan, assessment, side, camera)
     room = float(np.median(predicted[looked])) if looked.any() else 0.0
     from scipy import ndimage
 
     # A bloom is steep: what lies a few pixels off in the photo isn't to be taken for a leak.
     around = ndimage.maximum_filter(predicted, 2 * ASTRAY_PX + 1)
     left = np.where(looked, seen - OVER * np.maximum(around - room, 0.0), 0.0).astype(np.float32)
-    least = 0.5 * visible_luminance(found.hull_cd_m2)
+    least = 0.5 * visible_luminance(assessment.hull_cd_m2)
     found_spots, floor = ph.spots(left, looked, least)
     out = []
     for s in found_spots:
@@ -328,28 +330,30 @@ def _leaks(
             camera.origin_mm[0] + (s.x + 0.5) / camera.scale,
             camera.origin_mm[1] + (s.y + 0.5) / camera.scale,
         )
-        out.append(_leak(plan, found, side, camera, s, right, down))
+        out.append(_leak(plan, assessment, side, camera, s, right, down))
     return tuple(out), floor
 
 
-def _leak(plan: Plan, found: Assessment, side: Side, camera: Camera, s: ph.Spot, right: float, down: float) -> LeakRead:
+def _leak(
+    plan: Plan, assessment: Assessment, side: Side, camera: Camera, s: ph.Spot, right: float, down: float
+) -> LeakRead:
     known = ""
-    for leak in found.leaks:
+    for leak in assessment.leaks:
         x, y, _ = to_sheet(side, leak.at)
         if leak.face == side and math.hypot(x - right, y - down) < AS_PREDICTED_MM and leak.times >= 1.0:
             known = leak.id
     size = ((s.right - s.left) / camera.scale, (s.bottom - s.top) / camera.scale)
     return LeakRead(
-        right, down, from_sheet(side, right, down), size, s.peak, s.mean, s.peak / visible_luminance(found.hull_cd_m2),
+        right, down, from_sheet(side, right, down), size, s.peak, s.mean, s.peak / visible_luminance(assessment.hull_cd_m2),
         section_at(plan, side, right, down) or "", known,
     )  # fmt: skip
 
 
-def sheet_camera(plan: Plan, found: Assessment, side: Side, to_photo: Array, width: int, height: int) -> Camera:
+def sheet_camera(plan: Plan, assessment: Assessment, side: Side, to_photo: Array, width: int, height: int) -> Camera:
     """The part of a view's sheet that a photo shows, at about the photo's own scale."""
     from gwiazda.core.assess.light.scene import surfaces_of
 
-    surfaces = surfaces_of(found.catalogue, plan, side)
+    surfaces = surfaces_of(assessment.catalogue, plan, side)
     points = (
         np.concatenate([s.polygon for s in surfaces]) if surfaces else np.array([sheet_place(o) for o in plan.openings])
     )
@@ -368,7 +372,7 @@ def sheet_camera(plan: Plan, found: Assessment, side: Side, to_photo: Array, wid
     return Camera(w, h, (float(low[0]), float(low[1])), scale, plan.room.distance_m)
 
 
-def _explained(plan: Plan, found: Assessment, side: Side, camera: Camera) -> npt.NDArray[np.bool_]:
+def _explained(plan: Plan, assessment: Assessment, side: Side, camera: Camera) -> npt.NDArray[np.bool_]:
     """Pixels of the sheet within an opening, a fibre's tip or a lamp seen itself, their edges among them."""
     out = np.zeros((camera.height, camera.width), dtype=bool)
     edge = EDGE_MM * camera.scale + EDGE_PX
@@ -387,6 +391,6 @@ def _explained(plan: Plan, found: Assessment, side: Side, camera: Camera) -> npt
     for lamp in plan.lamps:
         if lamp.mount == "outside":
             right, down, _ = to_sheet(side, lamp.at)
-            part = found.catalogue.lamps[lamp.part]
+            part = assessment.catalogue.lamps[lamp.part]
             stamp(right, down, part.face_mm, part.face_mm)
     return out

@@ -133,7 +133,7 @@ def searched(bench: Bench, seed: int, readings: int = 3, depth: float | None = N
     return Trial(place < 3, place, readings, hidden.fault)
 
 
-def trials(plan: Plan, found: Assessment, count: int, seed: int = 1, depth: float | None = None) -> list[Trial]:
+def trials(plan: Plan, assessment: Assessment, count: int, seed: int = 1, depth: float | None = None) -> list[Trial]:
     """So many hidden faults searched for, in the plan's first feed."""
-    bench = benches_of(plan, found)[0]
+    bench = benches_of(plan, assessment)[0]
     return [searched(bench, seed * 100_000 + k, depth=depth) for k in range(count)]

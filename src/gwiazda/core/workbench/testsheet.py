@@ -28,16 +28,16 @@ class Line(NamedTuple):
     volts: float
 
 
-def sheet_of(plan: Plan, found: Assessment, section: str = "") -> tuple[Line, ...]:
+def sheet_of(plan: Plan, assessment: Assessment, section: str = "") -> tuple[Line, ...]:
     """The tests of a section's strings, of all where none is named."""
     homes = built_into(plan.sections, plan.lamps)
-    spread = tolerance_of(plan, found).lamps
+    spread = tolerance_of(plan, assessment).lamps
     out = []
-    for rung in found.rungs.values():
+    for rung in assessment.rungs.values():
         lamps = tuple(i for i in rung.lamps if not section or homes.get(i) == section)
         if not lamps:
             continue
-        first = found.lamps[lamps[0]]
+        first = assessment.lamps[lamps[0]]
         bands = [spread[i].current_a for i in lamps if i in spread]
         low = min((b[0] for b in bands), default=first.current_a)
         high = max((b[2] for b in bands), default=first.current_a)
@@ -61,7 +61,7 @@ class JointTest(NamedTuple):
     lamps: tuple[str, ...]
 
 
-def joint_tests(plan: Plan, found: Assessment, section: str = "") -> tuple[JointTest, ...]:
+def joint_tests(plan: Plan, assessment: Assessment, section: str = "") -> tuple[JointTest, ...]:
     """A test after every joint of a section's strings and groups, and of the hubs, of all where no section is named.
 
     A string half built is lit from a supply set so that its lamps get the current they will have: its resistor's drop and the forward
@@ -69,12 +69,12 @@ def joint_tests(plan: Plan, found: Assessment, section: str = "") -> tuple[Joint
     supply the first lamp of a string would get all that is meant for the others.
     """
     homes = built_into(plan.sections, plan.lamps)
-    spread = tolerance_of(plan, found).lamps
+    spread = tolerance_of(plan, assessment).lamps
     out: list[JointTest] = []
-    for rung in found.rungs.values():
+    for rung in assessment.rungs.values():
         if section and all(homes.get(i) != section for i in rung.lamps):
             continue
-        states = [found.lamps[i] for i in rung.lamps]
+        states = [assessment.lamps[i] for i in rung.lamps]
         for k, last in enumerate(states, start=1):
             mine = states[:k]
             if rung.side_by_side:
@@ -91,11 +91,11 @@ def joint_tests(plan: Plan, found: Assessment, section: str = "") -> tuple[Joint
                     tuple(s.id for s in mine),
                 )
             )  # fmt: skip
-    rungs = {i: r for r in found.rungs.values() for i in r.lamps}
-    for joint in found.loom.joints:
+    rungs = {i: r for r in assessment.rungs.values() for i in r.lamps}
+    for joint in assessment.loom.joints:
         if joint.kind != "hub" or (section and joint.section != section):
             continue
-        runs = [found.loom.runs[w] for w in joint.wires if w in found.loom.runs]
+        runs = [assessment.loom.runs[w] for w in joint.wires if w in assessment.loom.runs]
         lamps = tuple(dict.fromkeys(i for run in runs for i in run.lamps if i in rungs))
         behind = {rungs[i].id: rungs[i] for i in lamps}
         current = sum(r.current_a for r in behind.values())

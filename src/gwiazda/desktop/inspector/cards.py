@@ -168,7 +168,7 @@ class Panel(QWidget):
         return self.document.plan
 
     @property
-    def found(self) -> Assessment:
+    def assessment(self) -> Assessment:
         return self.document.assessment
 
     def card(self, title: str, *stations: str) -> Card:

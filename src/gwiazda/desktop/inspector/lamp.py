@@ -149,7 +149,7 @@ class LampPanel(Panel):
 
     def _show_parts(self, lamp: Lamp) -> None:
         """Mark in the chooser what fits here and reaches the wanted light, easiest first, and why the rest doesn't."""
-        state = self.found.lamps.get(lamp.id)
+        state = self.assessment.lamps.get(lamp.id)
         key = (
             lamp.id,
             lamp.part,
@@ -227,7 +227,7 @@ class LampPanel(Panel):
         parts = self.document.catalogue.lamps
         part = parts.get(first.part)
         homes = {s.id: s.name for s in self.plan.sections}
-        state = self.found.lamps.get(first.id)
+        state = self.assessment.lamps.get(first.id)
         where = homes.get(state.section or "", "feeds fibres" if first.mount == "fibre" else "outside") if state else ""
         self.about.setText(f"{part.name if part else first.part}, {where}" if one else self._several(lamps))
         looks = {p.wanted.look or "figure" for p in lamps}
@@ -266,20 +266,20 @@ class LampPanel(Panel):
         self._show_chain(lamps, one)
 
     def _show_chain(self, lamps: list[Lamp], one: bool) -> None:
-        states = [self.found.lamps[p.id] for p in lamps if p.id in self.found.lamps]
+        states = [self.assessment.lamps[p.id] for p in lamps if p.id in self.assessment.lamps]
         if not states:
             self.reached.setText("Not in the catalogue, so nothing is reckoned.")
             self.taken.setText("")
             self.picture.show_ohm(None, "E12")
             return
         state = states[0]
-        rung = self.found.rungs[state.rung]
-        fixed = common([self.found.rungs[s.rung].chosen for s in states])
+        rung = self.assessment.rungs[state.rung]
+        fixed = common([self.assessment.rungs[s.rung].chosen for s in states])
         ohm = common([s.resistor_ohm for s in states])
         self.resistor.show_value("" if fixed is not False or ohm is None else format_resistance(float(ohm)))  # type: ignore[arg-type]
         self.resistor.setPlaceholderText(f"{format_resistance(float(ohm))}, chosen" if ohm is not None else "several")  # type: ignore[arg-type]
         self.picture.show_ohm(float(ohm) if ohm is not None else None, self.plan.drawer.series)  # type: ignore[arg-type]
-        section = self.found.sections.get(state.section or "")
+        section = self.assessment.sections.get(state.section or "")
         if section is not None:
             low, high = band(section.mean_cd_m2, section.sigma)
             text = (

@@ -78,12 +78,12 @@ class WorkedCard(LampCard):
         self.words.setText(self._words(first, fit))
 
     def _fit(self, lamp: Lamp) -> Fit | None:
-        state = self.panel.found.lamps.get(lamp.id)
+        state = self.panel.assessment.lamps.get(lamp.id)
         plan = furnished(self.document.catalogue, self.panel.plan)
         section = find(plan, state.section or "") if state else None
         if not isinstance(section, Section) or lamp.part not in self.document.catalogue.lamps:
             return None
-        homes = {i for i, s in self.panel.found.lamps.items() if s.section == section.id}
+        homes = {i for i, s in self.panel.assessment.lamps.items() if s.section == section.id}
         return fit_of(self.document.catalogue, section, lamp, tuple(p for p in self.panel.plan.lamps if p.id in homes))
 
     def _words(self, lamp: Lamp, fit: Fit | None) -> str:
@@ -135,7 +135,7 @@ class RealCard(LampCard):
             self._wanted(Wanted(cd_m2=REAL_ROOMS[value][1]))
 
     def _take_seen(self) -> None:
-        hull = self.panel.found.hull_cd_m2
+        hull = self.panel.assessment.hull_cd_m2
         if all(p.mount == "inside" for p in self.lamps()):
             self._wanted(Wanted(cd_m2=visible_cd_m2(hull)))
         else:
@@ -155,7 +155,7 @@ class RealCard(LampCard):
             for value, words in [("", "choose"), *choices]:
                 self.real.addItem(words, value)
         self.real.setCurrentIndex(0)
-        hull, room = self.panel.found.hull_cd_m2, self.panel.plan.room
+        hull, room = self.panel.assessment.hull_cd_m2, self.panel.plan.room
         if inside:
             words = f"In {room.lux:g} lx windows are clearly lit from {figure(visible_cd_m2(hull))} cd/m² on."
         else:

@@ -177,7 +177,7 @@ class OpeningPanel(Panel):
         self.pane.refresh(openings)
         self.rose.refresh(openings)
         self.colour.refresh(openings)
-        bright = [self.found.openings[o.id].luminance_cd_m2 for o in openings if o.id in self.found.openings]
+        bright = [self.assessment.openings[o.id].luminance_cd_m2 for o in openings if o.id in self.assessment.openings]
         full = first.width_mm * self.plan.kit.scale / 1000, first.height_mm * self.plan.kit.scale / 1000
         text = f"At full size {figure(full[0], 2)} × {figure(full[1], 2)} m. "
         if bright:

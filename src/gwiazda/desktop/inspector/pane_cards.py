@@ -131,9 +131,9 @@ class PaneCard:
 
     def refresh(self, openings: list[Opening]) -> None:
         first = openings[0]
-        found = picture_of(self.panel.document.assessed_plan, self.panel.found, first.id)
+        found = picture_of(self.panel.document.assessed_plan, self.panel.assessment, first.id)
         self.picture.show_picture(found)
-        state = self.panel.found.openings.get(first.id)
+        state = self.panel.assessment.openings.get(first.id)
         if found is None or state is None:
             round_it = state is not None and first.lit == 0 and state.luminance_cd_m2 > 0
             self.words.setText(
@@ -213,8 +213,8 @@ class ColourCard:
                 button.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
                 button.clicked.connect(lambda _=False, k=i: self._less(k))
                 self._coats.addWidget(button)
-        seen = swatches_of(self.document.assessed_plan, self.panel.found, first)
-        middle = middle_luminance(self.panel.found.hull_cd_m2, self.panel.plan.room.exposure_ev)
+        seen = swatches_of(self.document.assessed_plan, self.panel.assessment, first)
+        middle = middle_luminance(self.panel.assessment.hull_cd_m2, self.panel.plan.room.exposure_ev)
         pairs = (
             (self.dark, "in the dark", seen.dark),
             (self.room, "in the room", seen.room),

@@ -138,7 +138,7 @@ class PlanPanel(Panel):
             part.refresh()
 
     def _refresh_channels(self) -> None:
-        wanted = channels_of(self.found)
+        wanted = channels_of(self.assessment)
         self.channel_card.setVisible(bool(wanted))
         if tuple(self.channel_buttons) != wanted:
             clear(self.channel_grid)

@@ -129,7 +129,7 @@ class RoseCard:
 
     def refresh(self, openings: list[Opening]) -> None:
         document = self.panel.document
-        rose = rose_of(document.assessed_plan, self.panel.found, openings[0].id)
+        rose = rose_of(document.assessed_plan, self.panel.assessment, openings[0].id)
         self.picture.show_rose(rose)
         self.picture.setVisible(rose is not None)
         self.words.setText(words_of(rose) if rose is not None else "It leads into another section.")

@@ -299,7 +299,7 @@ class SectionPanel(Panel):
         self.variants.refresh()
         for card in self.cards:
             card.refresh(section)
-        state = self.found.sections.get(section.id)
+        state = self.assessment.sections.get(section.id)
         self.school.show_value(section.school)
         self.plastic.show_value(section.plastic)
         self.colour.show_value(section.colour)
@@ -329,7 +329,7 @@ class SectionPanel(Panel):
         self.lining.show_value(section.lining)
         self.glazing.show_value(section.glazing)
         inside = [
-            p for p in self.plan.lamps if (s := self.found.lamps.get(p.id)) is not None and s.section == section.id
+            p for p in self.plan.lamps if (s := self.assessment.lamps.get(p.id)) is not None and s.section == section.id
         ]
         self.look.setEnabled(bool(inside))
         # Of an empty section, what its first lamp will be given.

@@ -273,11 +273,11 @@ class FewestCard(SectionCard):
         if section is None:
             return
         clear(self._proposals)
-        plan, found = self.panel.plan, self.panel.found
-        mine = [p for p in plan.lamps if (s := found.lamps.get(p.id)) is not None and s.section == section.id]
+        plan, assessment = self.panel.plan, self.panel.assessment
+        mine = [p for p in plan.lamps if (s := assessment.lamps.get(p.id)) is not None and s.section == section.id]
         part = mine[0].part if mine else "chip-1206-warm-white"
         # The assessment may still be on its way for a section that is new.
-        state = found.sections.get(section.id)
+        state = assessment.sections.get(section.id)
         wanted = (state.wanted_cd_m2 if state else 0.0) or LOOK_CD_M2["normal"]
         proposals = fewest.propose(self.document.catalogue, plan, section.id, part, wanted)
         if not proposals:

@@ -31,9 +31,9 @@ class ShellCard:
         self.words = self.card.consequence()
 
     def refresh(self, openings: list[Opening]) -> None:
-        plan, found = self.panel.plan, self.panel.found
+        plan, assessment = self.panel.plan, self.panel.assessment
         sections = {o.section: section_of(plan, o.section) for o in openings}
-        shell = all(is_shell(found.catalogue, s, plan.kit.plastic) for s in sections.values())
+        shell = all(is_shell(assessment.catalogue, s, plan.kit.plastic) for s in sections.values())
         self.card.setVisible(shell)
         if not shell:
             return
@@ -46,7 +46,7 @@ class ShellCard:
         if not dark:
             self.words.setText(needed)
             return
-        times = dark_panes(found.catalogue, plan, found.openings)
+        times = dark_panes(assessment.catalogue, plan, assessment.openings)
         worst = max(times.get(o.id, 0.0) for o in dark)
         shows = f"{figure(worst, 2)} × what the eye can pick out" if worst >= 1.0 else "nothing that shows"
         self.words.setText(f"{needed} Round what is behind {'it' if len(dark) == 1 else 'them'} comes <b>{shows}</b>.")

@@ -29,7 +29,7 @@ def paint_carriers(painter: QPainter, works: Works) -> None:
         strong = c.id in chosen
         box = box_on_sheet(side, c.low, c.size)
         outer = QRectF(w.to_px(box.left(), box.top()), w.to_px(box.right(), box.bottom())).normalized()
-        design = design_of(works.found.catalogue, c, works.plan.lamps)
+        design = design_of(works.assessment.catalogue, c, works.plan.lamps)
         try:
             sheets = sheets_of(design)
         except ValueError:

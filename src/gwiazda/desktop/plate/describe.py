@@ -14,11 +14,11 @@ from gwiazda.desktop.plate.runs import describe_dot
 from gwiazda.desktop.plate.wires import describe_place
 
 
-def describe(plan: Plan, found: Assessment, item_id: str) -> str:
+def describe(plan: Plan, assessment: Assessment, item_id: str) -> str:
     """One line about an item for the hover."""
     item = find(plan, item_id)
     if isinstance(item, Opening):
-        state = found.openings.get(item.id)
+        state = assessment.openings.get(item.id)
         lit = "dark on purpose" if item.lit == 0 else (f"{figure(state.luminance_cd_m2)} cd/m²" if state else "")
         if item.into:
             lit = f"leads into {item.into}"
@@ -29,14 +29,14 @@ def describe(plan: Plan, found: Assessment, item_id: str) -> str:
         name = name_of(plan.sections, plan.openings, item.id)
         return f"{name} · {item.width_mm:g} × {item.height_mm:g} mm · {lit}"
     if isinstance(item, Lamp):
-        lamp = found.lamps.get(item.id)
+        lamp = assessment.lamps.get(item.id)
         return (
             f"{item.id} · {figure(lamp.current_a * 1e3)} mA · {figure(lamp.resistor_ohm, 4)} Ω"
             if lamp
             else f"{item.id} · dark"
         )
     if isinstance(item, Dot):
-        return describe_dot(found, item)
+        return describe_dot(assessment, item)
     if isinstance(item, Panel):
         return f"{item.name} · {item.width_mm:g} × {item.height_mm:g} mm"
     if isinstance(item, Carrier):
@@ -44,10 +44,10 @@ def describe(plan: Plan, found: Assessment, item_id: str) -> str:
     if isinstance(item, Fitting):
         return describe_fitting(plan, item)
     if isinstance(item, (Passage, Hub)):
-        return describe_place(plan, found, item)
+        return describe_place(plan, assessment, item)
     if isinstance(item, Section):
-        section = found.sections.get(item.id)
-        leak = next((x for x in found.leaks if x.section == item.id), None)
+        section = assessment.sections.get(item.id)
+        leak = next((x for x in assessment.leaks if x.section == item.id), None)
         if section and leak is not None and leak.times >= 1.0:
             return f"{item.name} · {place_name(plan, leak)} leaks, {figure(leak.times, 2)} × what is seen"
         return (

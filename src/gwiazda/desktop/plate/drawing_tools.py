@@ -128,7 +128,7 @@ class WandTool(TraceTool):
         self._task.ask(
             document.plan,
             lambda: self._around(data, x, y),
-            lambda found: self._take(view.side, drawing, found),
+            lambda assessment: self._take(view.side, drawing, assessment),
             at_once=quick,
         )
 

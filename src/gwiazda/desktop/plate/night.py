@@ -30,7 +30,7 @@ class Shot:
     """What is asked of the renderer."""
 
     plan: Plan
-    found: Assessment
+    assessment: Assessment
     view: View
     window: Window
     pictures: dict[str, bytes]
@@ -94,10 +94,10 @@ class NightRenderer(QObject):
         from gwiazda.core.light.render import Relief, render
 
         camera = shot.window.camera(shot.plan.room.distance_m)
-        surfaces = surfaces_of(shot.found.catalogue, shot.plan, shot.view.side)
-        hull_key = (shot.found.hull_cd_m2, shot.view.drawing, tuple(shot.pictures))
+        surfaces = surfaces_of(shot.assessment.catalogue, shot.plan, shot.view.side)
+        hull_key = (shot.assessment.hull_cd_m2, shot.view.drawing, tuple(shot.pictures))
         # A quarter of a code value at the dark end of the screen is the least that could ever be seen.
-        least = middle_luminance(shot.found.hull_cd_m2, shot.plan.room.exposure_ev) * 0.25 / 255 / 12.92
+        least = middle_luminance(shot.assessment.hull_cd_m2, shot.plan.room.exposure_ev) * 0.25 / 255 / 12.92
         whole = (
             camera != self._camera
             or surfaces is not self._surfaces
@@ -112,14 +112,14 @@ class NightRenderer(QObject):
             self._least = least / 2
             self._lights.clear()
             tone = hull_tone(shot, surfaces)
-            self._hull = tone * np.float32(shot.found.hull_cd_m2)
+            self._hull = tone * np.float32(shot.assessment.hull_cd_m2)
             # What the drawing shows dark throws less of a lamp's wash back too.
             self._relief = Relief(
                 surfaces, camera, sheet_bodies(shot.plan.sections, shot.view.side, shot.plan.fittings)
             )
             self._relief.reflectance *= np.minimum(tone, 1.25)
         assert self._relief is not None
-        scene = scene_of(shot.plan, shot.found, shot.view.side)
+        scene = scene_of(shot.plan, shot.assessment, shot.view.side)
         changed_channels: set[str] = set()
         fresh: dict[tuple[str, tuple[float, float, float]], tuple[ChannelLight, Layer | None]] = {}
         for light in scene:
@@ -199,7 +199,7 @@ class NightSide(QObject):
         """Compose the current frame into ``image``."""
         if self.picture is None or self.shot is None or self._buffer is None:
             return
-        middle = middle_luminance(self.shot.found.hull_cd_m2, self.shot.plan.room.exposure_ev)
+        middle = middle_luminance(self.shot.assessment.hull_cd_m2, self.shot.plan.room.exposure_ev)
         if self._table is None or middle != self._middle:
             self._table, self._middle = screen_table(middle), middle
         full = {c: self.weights.get(c, 1.0) for c in self.picture.channels}

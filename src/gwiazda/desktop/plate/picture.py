@@ -81,7 +81,7 @@ class WorksPicture:
 
     def _paint_all(self, works: Works, window: Window, ratio: float) -> None:
         """All of the works into ``_works``: the ground when it is another, and the lamps over it."""
-        chosen = tuple(i for i in works.selection if i not in works.found.lamps)
+        chosen = tuple(i for i in works.selection if i not in works.assessment.lamps)
         ground = (works.plan.sections, works.plan.openings, window, works.view, works.palette.name, chosen, self.waits)
         if not _same(self._ground_key, ground):
             start = time.perf_counter()
@@ -91,7 +91,7 @@ class WorksPicture:
             inner.end()
             self._ground_key, self._works_key = ground, None
             self._ground_ms = (time.perf_counter() - start) * 1e3
-        key = (works.plan, works.found, works.selection)
+        key = (works.plan, works.assessment, works.selection)
         if not _same(self._works_key, key):
             assert self._ground is not None
             self._works = _canvas(self._works, window, ratio)

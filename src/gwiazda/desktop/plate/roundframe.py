@@ -27,7 +27,7 @@ class Wish:
     """What is asked of the worker."""
 
     plan: Plan
-    found: Assessment
+    assessment: Assessment
     azimuth_deg: float
     height_deg: float
     near: float
@@ -77,13 +77,13 @@ class Renderer:
         from gwiazda.core.assess.light import around, shine
 
         sight = self._seen(wish)
-        if self._lights is None or self._lights[0] is not wish.found:
-            self._lights = (wish.found, shine.lights_of(wish.plan, wish.found, sight.looked.model))
+        if self._lights is None or self._lights[0] is not wish.assessment:
+            self._lights = (wish.assessment, shine.lights_of(wish.plan, wish.assessment, sight.looked.model))
         lights, moving = self._lights[1], wish.coarse > 1
         give_way()
         weights = None if wish.layered and not moving else wish.weights
         picture = around.night_around(
-            wish.plan, wish.found, sight.looked, lights, sight.tone, weights, overtaken, moving
+            wish.plan, wish.assessment, sight.looked, lights, sight.tone, weights, overtaken, moving
         )
         h, w, _ = sight.board.shape
         image = QImage(sight.board.data, w, h, w * 4, QImage.Format.Format_RGB32)

@@ -236,7 +236,7 @@ class RoundView(Guarded, QWidget):
             return
         with showing():
             wish = self.frame.wish
-            middle = middle_luminance(wish.found.hull_cd_m2, wish.plan.room.exposure_ev)
+            middle = middle_luminance(wish.assessment.hull_cd_m2, wish.plan.room.exposure_ev)
             if self._table is None or self._table[0] != middle:
                 self._table = (middle, screen_table(middle))
             weights = self.plate.night.weights
@@ -300,7 +300,7 @@ class RoundView(Guarded, QWidget):
         shown = {o.id for o in self.frame.looked.model.openings}
         marks = self._outside()
         if self.frame.wish.opened:
-            states = self.frame.wish.found.lamps
+            states = self.frame.wish.assessment.lamps
             inside = [p for p in self.frame.wish.plan.lamps if p.id in states and states[p.id].section in self.frame.wish.opened]  # fmt: skip
             marks += [(np.array(p.at, dtype=float), p.id, states[p.id].rgb) for p in inside if p.mount != "outside"]
         places = self._on_screen(np.array([at for at, _, _ in marks]).reshape(-1, 3))

@@ -48,7 +48,7 @@ def way_in(works_plan: Plan, dot: Dot, fibre_mm: float) -> Run | None:
 
 def paint_runs(painter: QPainter, works: Works) -> None:
     """The ways of fibres, those picked (or on a lamp that is) stronger."""
-    fibres, p, w = works.found.catalogue.fibres, works.palette, works.window
+    fibres, p, w = works.assessment.catalogue.fibres, works.palette, works.window
     chosen = set(works.selection)
     painter.setBrush(Qt.BrushStyle.NoBrush)
     shown = [d for d in works.plan.dots if d.lamp and d.fibre in fibres and _draws(works, d)]
@@ -64,7 +64,7 @@ def paint_runs(painter: QPainter, works: Works) -> None:
         painter.setPen(QPen(p.colour("fibre", 255 if strong else 120), wide + (0.9 if strong else 0.0)))
         points = sheet_points(run, works.view.side)
         painter.drawPolyline(QPolygonF([w.to_px(x, y) for x, y in points.tolist()]))
-        tip = works.found.tips.get(dot.id)
+        tip = works.assessment.tips.get(dot.id)
         if tip is not None and (tip.creased or (tip.tightest < BEND_RATIOS[1] and dot.bent != "lit edge" and strong)):
             _bend(painter, works, run, thick, tip.creased)
 
@@ -120,13 +120,13 @@ def panel_rect(works: Works, panel: Panel) -> QRectF:
 
 def paint_dots(painter: QPainter, works: Works) -> None:
     """The dots that face the viewer as discs as bright as they will be, those edge-on as short bars."""
-    fibres, p, w = works.found.catalogue.fibres, works.palette, works.window
+    fibres, p, w = works.assessment.catalogue.fibres, works.palette, works.window
     dots = works.plan.dots
     if works.only is not None:
         dots = tuple(d for d in dots if d.id in works.only)
     if not dots:
         return
-    shapes = dot_shapes(works.found.catalogue, dots, works.view.side)
+    shapes = dot_shapes(works.assessment.catalogue, dots, works.view.side)
     by_id = {d.id: d for d in dots}
     chosen = set(works.selection)
     frames = []
@@ -136,7 +136,7 @@ def paint_dots(painter: QPainter, works: Works) -> None:
         c = w.to_px((rect[0] + rect[2]) / 2, (rect[1] + rect[3]) / 2)
         if not (-10 < c.x() < w.width + 10 and -10 < c.y() < w.height + 10):
             continue
-        dot, tip = by_id[dot_id], works.found.tips.get(dot_id)
+        dot, tip = by_id[dot_id], works.assessment.tips.get(dot_id)
         thick = fibres[dot.fibre].diameter_mm if dot.fibre in fibres else 0.5
         r = max(thick / 2 * w.scale, LEAST_DOT_PX)
         dark = tip is None or tip.creased
@@ -154,9 +154,9 @@ def paint_dots(painter: QPainter, works: Works) -> None:
         painter.drawRects(frames)
 
 
-def describe_dot(found: Assessment, dot: Dot) -> str:
+def describe_dot(assessment: Assessment, dot: Dot) -> str:
     """One line about a dot for the hover."""
-    tip = found.tips.get(dot.id)
+    tip = assessment.tips.get(dot.id)
     name = dot.name or dot.id
     if tip is None:
         return f"{name} · on no lamp, dark"

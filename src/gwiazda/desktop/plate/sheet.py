@@ -12,7 +12,7 @@ from PySide6.QtCore import QBuffer, QByteArray, QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QImage, QImageReader, QPainter, QTransform
 from PySide6.QtSvg import QSvgRenderer
 
-from gwiazda.core.memo import kept
+from gwiazda.core.memo import memoize
 from gwiazda.core.plan.frame import PLANES, SHEET, Side, to_sheet
 from gwiazda.core.plan.model import Plan, View
 from gwiazda.core.plan.storage import picture_size
@@ -125,7 +125,7 @@ def drawing_area(view: View, data: bytes) -> QRectF:
     return _in_mm(view, QRectF(0.0, 0.0, *size_of(data)))
 
 
-@kept(slots=4)  # large pictures: tens of megabytes each
+@memoize(slots=4)  # large pictures: tens of megabytes each
 def _decoded(data: bytes) -> QImage:
     """A raster picture, no larger than can be looked at: ``picture_size`` says how large it is in its own units."""
     buffer = QBuffer()

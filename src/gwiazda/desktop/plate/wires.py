@@ -22,9 +22,9 @@ LEAST_PX = 5.0
 MOST_WIRES, MOST_TAGS = 600, 24
 
 
-def passage_state(found: Assessment, passage_id: str) -> str:
+def passage_state(assessment: Assessment, passage_id: str) -> str:
     """How a passage does: “fine”, “look” or “stop”."""
-    state = found.loom.passages.get(passage_id)
+    state = assessment.loom.passages.get(passage_id)
     if state is None or not state.runs:
         return "fine"
     if state.full:
@@ -41,7 +41,7 @@ def paint_places(painter: QPainter, works: Works) -> None:
             continue
         x, y, _ = to_sheet(works.view.side, passage.at)
         c, r = w.to_px(x, y), max(passage.width_mm / 2 * w.scale, LEAST_PX)
-        state = passage_state(works.found, passage.id)
+        state = passage_state(works.assessment, passage.id)
         painter.setPen(QPen(p.colour("choice" if passage.id in chosen else "ink"), 2 if passage.id in chosen else 1.2))
         painter.setBrush(p.colour("paper" if state == "fine" else state))
         painter.drawEllipse(c, r, r)
@@ -111,13 +111,13 @@ def paint_wires(painter: QPainter, plate: Plate, cut: int) -> None:
     painter.restore()
 
 
-def describe_place(plan: Plan, found: Assessment, item: Passage | Hub) -> str:
+def describe_place(plan: Plan, assessment: Assessment, item: Passage | Hub) -> str:
     """One line about a passage or hub for the hover."""
     if isinstance(item, Hub):
-        joints = [j for j in found.loom.joints if j.id.startswith(f"{item.id}.")]
+        joints = [j for j in assessment.loom.joints if j.id.startswith(f"{item.id}.")]
         joined = sum(len(j.wires) for j in joints)
         return f"{item.name or item.id} · {counted(len(joints), 'joint')} of {counted(joined, 'wire')}"
-    state = found.loom.passages.get(item.id)
+    state = assessment.loom.passages.get(item.id)
     size = f"{item.width_mm:g} mm" if item.shape == "round" else f"{item.width_mm:g} × {item.height_mm:g} mm"
     if state is None:
         return f"{item.name or item.id} · {size}"

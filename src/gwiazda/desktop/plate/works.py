@@ -41,7 +41,7 @@ class Works:
     """All that the works side shows."""
 
     plan: Plan
-    found: Assessment
+    assessment: Assessment
     view: View
     window: Window
     palette: Palette
@@ -340,7 +340,7 @@ def _lamps(painter: QPainter, works: Works) -> None:
     lamps = works.plan.lamps
     if works.only is not None:
         lamps = tuple(i for item in works.only if isinstance(i := find(works.plan, item), Lamp))
-    shapes = lamp_shapes(works.found.catalogue, lamps, works.view.side)
+    shapes = lamp_shapes(works.assessment.catalogue, lamps, works.view.side)
     p, w = works.palette, works.window
     selected = set(works.selection)
     chosen = []
@@ -355,7 +355,7 @@ def _lamps(painter: QPainter, works: Works) -> None:
         if not (-20 < centre.x() < w.width + 20 and -20 < centre.y() < w.height + 20):
             continue
         radius = max((rect[2] - rect[0]) / 2 * w.scale, LEAST_LAMP_PX)
-        state = works.found.lamps.get(lamp.id)
+        state = works.assessment.lamps.get(lamp.id)
         colour = lamp_colour(state.rgb, p) if state else p.colour("pane_dark")
         if glows and state and state.current_a > 0 and lamp.id not in behind:
             reach = radius + 3 + 9 * min(state.share, 1.0) ** 0.4

@@ -37,8 +37,8 @@ CAPTION_MM, MOST_PHOTOS = 24.0, 24
 class Book:
     """A PDF being written, page by page."""
 
-    def __init__(self, file: PlanFile, found: Assessment, paper: str, progress: Progress) -> None:
-        self.file, self.found, self.progress = file, found, progress
+    def __init__(self, file: PlanFile, assessment: Assessment, paper: str, progress: Progress) -> None:
+        self.file, self.assessment, self.progress = file, assessment, progress
         self.paper = PAPERS[paper]
         self.buffer = QBuffer()
         self.buffer.open(QIODevice.OpenModeFlag.WriteOnly)
@@ -89,10 +89,10 @@ class Book:
         room_h = (self.paper.height_mm - 2 * MARGIN_MM - HEAD_MM - 6.0) / 2.0
         high = round(PICTURE_PX * room_h / room_w)
         window = fit(area_of(plan, view, pictures), PICTURE_PX, high, margin_px=40.0)
-        works = Works(plan, self.found, view, window, BENCH, (), pictures=pictures)
-        update = NightRenderer()(Shot(plan, self.found, view, window, pictures))
+        works = Works(plan, self.assessment, view, window, BENCH, (), pictures=pictures)
+        update = NightRenderer()(Shot(plan, self.assessment, view, window, pictures))
         assert update.picture is not None
-        table = screen_table(middle_luminance(self.found.hull_cd_m2, plan.room.exposure_ev))
+        table = screen_table(middle_luminance(self.assessment.hull_cd_m2, plan.room.exposure_ev))
         night = image_of(update.picture.frame(table, {}))
         drawing = render_drawing(view, pictures, window)
         k = room_w / PICTURE_PX
@@ -117,9 +117,9 @@ class Book:
         plan = self.file.plan
         room_w = self.paper.width_mm - 2 * MARGIN_MM
         wide = (room_w - (ACROSS - 1) * 2.0) / ACROSS
-        large = round_image(self.file, self.found, (PICTURE_PX, PICTURE_PX * 9 // 16))
+        large = round_image(self.file, self.assessment, (PICTURE_PX, PICTURE_PX * 9 // 16))
         small = list(
-            turning_images(self.file, self.found, (PICTURE_PX // ACROSS, PICTURE_PX * 9 // 16 // ACROSS), TURNS)
+            turning_images(self.file, self.assessment, (PICTURE_PX // ACROSS, PICTURE_PX * 9 // 16 // ACROSS), TURNS)
         )
 
         def paint(painter: QPainter) -> None:
@@ -135,14 +135,14 @@ class Book:
 
     def circuits(self) -> None:
         """The circuits, on a page lying on its side, as high as they are."""
-        plan, found = self.file.plan, self.found
+        plan, assessment = self.file.plan, self.assessment
         wide_mm = self.paper.height_mm
-        high = circuit_height(plan, found)
+        high = circuit_height(plan, assessment)
         k = wide_mm / WIDE
 
         def paint(painter: QPainter) -> None:
             painter.scale(k, k)
-            paint_circuit(painter, plan, found)
+            paint_circuit(painter, plan, assessment)
 
         self.page(paint, wide_mm, high * k)
 
@@ -173,7 +173,7 @@ class Book:
 
 
 def write_book(
-    file: PlanFile, found: Assessment, path: Path, paper: str = "a4", progress: Progress = lambda share: True
+    file: PlanFile, assessment: Assessment, path: Path, paper: str = "a4", progress: Progress = lambda share: True
 ) -> Path:
     """Write the bench book.
 
@@ -188,7 +188,7 @@ def write_book(
         raise PlanFileError("Bench book", f"“{paper}” is no paper", " or ".join(PAPERS))
     if path.suffix.lower() != ".pdf":
         raise PlanFileError(path.name, f"“{path.suffix or 'no suffix'}” is no form for a book", ".pdf")
-    book = Book(file, found, paper, progress)
+    book = Book(file, assessment, paper, progress)
     views = file.plan.views
     for n, view in enumerate(views):
         book.told(0.5 * n / len(views))
@@ -197,11 +197,11 @@ def write_book(
     if file.plan.sections:
         book.round()
     book.told(0.6)
-    if found.lamps:
+    if assessment.lamps:
         book.circuits()
     book.photos()
     try:
-        pages = pages_of(file.plan, found, PAPERS[paper])
+        pages = pages_of(file.plan, assessment, PAPERS[paper])
     except PlanError:
         pages = []  # a plan with nothing to put on sheets is a book of pictures
     for n, page in enumerate(pages):

@@ -113,7 +113,7 @@ def svg_of(page: Page) -> bytes:
 
 
 def write_sheets(
-    plan: Plan, found: Assessment, path: str | Path, paper: str = "a4", only: Sequence[str] = ()
+    plan: Plan, assessment: Assessment, path: str | Path, paper: str = "a4", only: Sequence[str] = ()
 ) -> list[Path]:
     """The sheets of a plan: a PDF, or an SVG for each page beside the path given; returns what was written.
 
@@ -130,7 +130,7 @@ def write_sheets(
     suffix = where.suffix.lower()
     if suffix not in (".pdf", ".svg"):
         raise PlanFileError(where.name, f"“{suffix or 'no suffix'}” is no form for sheets", ".pdf or .svg")
-    pages = pages_of(plan, found, PAPERS[paper], only)
+    pages = pages_of(plan, assessment, PAPERS[paper], only)
     if suffix == ".pdf":
         write_atomically(where, pdf_of(pages, f"{plan.kit.name}: sheets"))
         return [where]

@@ -7,7 +7,7 @@ from typing import Any, NamedTuple
 
 import msgspec
 
-from gwiazda.core.memo import kept
+from gwiazda.core.memo import memoize
 from gwiazda.core.plan.lookup import built_into, joints_by_lamp, openings_by_section
 from gwiazda.core.plan.model import Carrier, Dot, Feed, Lamp, Opening, Passage, Plan, Section, SectionOrder
 
@@ -42,7 +42,7 @@ class Contents(NamedTuple):
         return bool(self.dots) or len(self.seen) < len(self.lamps)
 
 
-@kept(slots=4)
+@memoize(slots=4)
 def _contents(
     sections: tuple[Section, ...], openings: tuple[Opening, ...], lamps: tuple[Lamp, ...], dots: tuple[Dot, ...],
     passages: tuple[Passage, ...], feeds: tuple[Feed, ...], orders: tuple[SectionOrder, ...],
@@ -88,7 +88,7 @@ def contents_of(plan: Plan) -> dict[str, Contents]:
 ALIKE_MM = 0.5
 
 
-@kept()
+@memoize()
 def _pairs(sections: tuple[Section, ...]) -> tuple[tuple[str, str], ...]:
     out = []
     for i, a in enumerate(sections):

@@ -7,7 +7,7 @@ from typing import NamedTuple
 
 from gwiazda.core.assess.build.contents import Contents, contents_of, outside_lamps
 from gwiazda.core.assess.build.steps import WHOLE, steps_of
-from gwiazda.core.memo import kept
+from gwiazda.core.memo import memoize
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.lookup import joints_by_lamp
 from gwiazda.core.plan.model import Plan
@@ -75,7 +75,7 @@ def _share(c: Contents, joints: dict[str, int]) -> _Share:
     )
 
 
-@kept(slots=2)
+@memoize(slots=2)
 def _efforts(catalogue: Catalogue, plan: Plan) -> dict[tuple[str, str], Effort]:
     """Efforts by section (empty for the whole) and feature."""
     joints = joints_by_lamp(plan.feeds)

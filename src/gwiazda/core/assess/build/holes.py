@@ -7,7 +7,7 @@ from typing import NamedTuple
 
 from gwiazda.core.assess.build.contents import contents_of, outside_lamps
 from gwiazda.core.fibre.drills import Drill, drill_for, drill_of
-from gwiazda.core.memo import kept
+from gwiazda.core.memo import memoize
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.frame import FACE_NAMES, Face
 from gwiazda.core.plan.lookup import on_walls
@@ -97,7 +97,7 @@ def _bores(catalogue: Catalogue, plan: Plan) -> Iterator[Bore]:
             yield Bore("pane", "Round panes", o.id, o.section, o.side, o.at, drill_of(o.width_mm))
 
 
-@kept(slots=2)
+@memoize(slots=2)
 def bores_of(catalogue: Catalogue, plan: Plan) -> tuple[Bore, ...]:
     """All holes that are drilled, or come with their part; larger ones than a hand drill makes are cut, and not among them."""
     return tuple(b for b in _bores(catalogue, plan) if b.drill.hole_mm <= LARGEST_MM)

@@ -13,7 +13,7 @@ from gwiazda.core.assess.build.steps import GATES, Step, failures, steps_of, tas
 from gwiazda.core.build.evenings import DAY_MIN, Evening, Laid, evenings, laid, tonight
 from gwiazda.core.build.graph import Task, critical_path
 from gwiazda.core.errors import PlanError
-from gwiazda.core.memo import kept
+from gwiazda.core.memo import memoize
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.edits.build import FIRST_YEAR, LAST_YEAR
@@ -43,7 +43,7 @@ def counts(step: Step, done: Done | None) -> bool:
     return done is not None and (not done.of or done.of == step.of) and (not step.is_test or done.result == "passed")
 
 
-@kept(slots=4)
+@memoize(slots=4)
 def progress_of(plan: Plan, steps: tuple[Step, ...], now: str) -> tuple[StepState, ...]:
     """All steps with how they stand at a moment (``2026-11-26 20:15``)."""
     last = _last(plan)
@@ -239,7 +239,7 @@ class Calendar(NamedTuple):
 EVENINGS = 1500  # days looked ahead
 
 
-@kept(slots=6)
+@memoize(slots=6)
 def calendar_of(plan: Plan, steps: tuple[Step, ...], today: str, others: tuple[Other, ...] = ()) -> Calendar:
     """What is left of a build in evenings from a day on: the day it is to begin, or today where that is past.
 
@@ -296,7 +296,7 @@ class Slip(NamedTuple):
     tests: tuple[str, ...]
 
 
-@kept(slots=2)
+@memoize(slots=2)
 def slip_of(catalogue: Catalogue, plan: Plan, today: str, others: tuple[Other, ...] = ()) -> Slip:
     """By how many days the end moves because tests failed: against the same build with them still to be done and nothing to mend."""
     failed = failures(plan)

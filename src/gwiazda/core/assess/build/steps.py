@@ -10,7 +10,7 @@ from gwiazda.core.assess.carrier.work import pieces_minutes
 from gwiazda.core.assess.light.leaks import BLOCK_COAT
 from gwiazda.core.assess.light.lenses import dome_mm, lens_of
 from gwiazda.core.build.graph import Task
-from gwiazda.core.memo import kept
+from gwiazda.core.memo import memoize
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.lookup import joints_by_lamp
 from gwiazda.core.plan.model import Bench, Layer, Plan
@@ -345,7 +345,7 @@ def failures(plan: Plan) -> dict[str, int]:
     }
 
 
-@kept(slots=2)
+@memoize(slots=2)
 def _steps(catalogue: Catalogue, plan: Plan) -> tuple[Step, ...]:
     maker = _Maker(catalogue, plan)
     maker.begin()

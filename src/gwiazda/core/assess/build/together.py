@@ -8,7 +8,7 @@ from gwiazda.core.plan.model import Plan
 from gwiazda.core.quantities import counted
 
 
-def together(plan: Plan, found: Assessment, section: str) -> tuple[str, ...]:
+def together(plan: Plan, assessment: Assessment, section: str) -> tuple[str, ...]:
     """What to mind when a section is closed, a line each."""
     c = contents_of(plan)[section]
     s, closure = c.section, c.section.closure
@@ -28,13 +28,13 @@ def together(plan: Plan, found: Assessment, section: str) -> tuple[str, ...]:
     if held:
         out.append(f"Held: {', '.join(held)}; {part} goes on last, wires already out.")
     ways = [w for w in plan.passages if section in (w.section, w.into)]
-    leads = [r for r in found.loom.runs.values() if r.through and any(w.id in r.through for w in ways)]
+    leads = [r for r in assessment.loom.runs.values() if r.through and any(w.id in r.through for w in ways)]
     if leads and ways:
         out.append(
             f"{counted(len(leads), 'wire')} leave by {', '.join(w.name or w.id for w in ways[:3])}: pull them through before the glue, slack inside."
         )
     if closure.by == "glue":
-        glue = found.catalogue.adhesives.get(closure.glue)
+        glue = assessment.catalogue.adhesives.get(closure.glue)
         hold = (
             f"{glue.handle_h * 60:.0f} min"
             if glue is not None and glue.handle_h < 1

@@ -6,7 +6,7 @@ from gwiazda.core.assess.lamp.fit import half_sizes
 from gwiazda.core.assess.lamp.lampwork import body_mm
 from gwiazda.core.carrier.design import Design, Hole, Points, others, sheets_of
 from gwiazda.core.errors import GwiazdaError
-from gwiazda.core.memo import kept
+from gwiazda.core.memo import memoize
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.frame import Side, face_number
 from gwiazda.core.plan.lookup import lamps_on
@@ -34,7 +34,7 @@ def axis_of(carrier: Carrier) -> tuple[int, int]:
     return face // 2, 1 if face % 2 else -1
 
 
-@kept(slots=2, by=lambda catalogue, carrier, lamps: carrier.id, places=1024)
+@memoize(slots=2, by=lambda catalogue, carrier, lamps: carrier.id, places=1024)
 def design_of(catalogue: Catalogue, carrier: Carrier, lamps: tuple[Lamp, ...]) -> Design:
     """A carrier with a hole for each of ``lamps`` that it holds; not yet cut to the section's profile."""
     axis, sign = axis_of(carrier)
@@ -75,7 +75,7 @@ def cut_to_profile(design: Design, section: Section) -> Design:
     return design._replace(profile=profile_of(section, design.axis))
 
 
-@kept(slots=2, by=lambda catalogue, carrier, held: carrier.id, places=1024)
+@memoize(slots=2, by=lambda catalogue, carrier, held: carrier.id, places=1024)
 def _standing(catalogue: Catalogue, carrier: Carrier, held: tuple[Lamp, ...]) -> tuple[Obstacle, ...]:
     """Its sheets as bodies that stand in the section for good. Lamps sit in or on the main one, whatever its place: their light isn't
     cut off by what holds them."""
@@ -100,7 +100,7 @@ def _standing(catalogue: Catalogue, carrier: Carrier, held: tuple[Lamp, ...]) ->
     return tuple(out)
 
 
-@kept(slots=4)
+@memoize(slots=4)
 def _furnished(
     catalogue: Catalogue, sections: tuple[Section, ...], carriers: tuple[Carrier, ...], lamps: tuple[Lamp, ...]
 ) -> tuple[Section, ...]:
@@ -116,7 +116,7 @@ def _with(catalogue: Catalogue, section: Section, carriers: tuple[Carrier, ...],
     return _same(section, made)
 
 
-@kept(slots=2, by=lambda section, made: section.id, places=1024, same=lambda a, b: a is b or a == b)
+@memoize(slots=2, by=lambda section, made: section.id, places=1024, same=lambda a, b: a is b or a == b)
 def _same(section: Section, made: tuple[Obstacle, ...]) -> Section:
     return altered(section, obstacles=(*section.obstacles, *made))
 
@@ -129,6 +129,6 @@ def furnished(catalogue: Catalogue, plan: Plan) -> Plan:
     return _plan(plan, _furnished(catalogue, plan.sections, plan.carriers, plan.lamps))
 
 
-@kept(slots=4)
+@memoize(slots=4)
 def _plan(plan: Plan, sections: tuple[Section, ...]) -> Plan:
     return altered(plan, sections=sections)

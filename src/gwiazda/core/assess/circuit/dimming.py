@@ -34,15 +34,15 @@ class Dimmed(NamedTuple):
         return self.lamp_w + self.lost_w
 
 
-def dimmings(plan: Plan, found: Assessment, lamp_id: str) -> tuple[Dimmed, ...]:
+def dimmings(plan: Plan, assessment: Assessment, lamp_id: str) -> tuple[Dimmed, ...]:
     """The three ways for a lamp on its rail, alone; empty where it is wanted at full or its rail is too low for it.
 
     By resistor: as it is wired, sized exactly. By supply: behind the resistor for the rated current, on fewer volts. By
     duty: behind that resistor on the whole rail, on for the share of the time that gives the light (Talbot and Plateau).
     """
-    given = given_by(plan, found)
-    state, kind = found.lamps[lamp_id], given.kinds[lamp_id]
-    rail = found.rungs[state.rung].supply_v
+    given = given_by(plan, assessment)
+    state, kind = assessment.lamps[lamp_id], given.kinds[lamp_id]
+    rail = assessment.rungs[state.rung].supply_v
     share = min(state.wanted_share, 1.0)
     gentle = current_for_light(share, kind.rated_a, kind.droop)
     low, full = forward_v(kind.junctions, gentle), forward_v(kind.junctions, kind.rated_a)

@@ -14,7 +14,7 @@ from gwiazda.core.assess.circuit.netlist import solve
 from gwiazda.core.assess.circuit.stage import circuits_of, given_by, netlists
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.light.photometry import relative_light
-from gwiazda.core.memo import kept
+from gwiazda.core.memo import memoize
 from gwiazda.core.parts.catalogue import SourcePart
 from gwiazda.core.plan.model import Plan, Section, Supply, altered
 
@@ -34,11 +34,11 @@ class Evening(NamedTuple):
         return {name: float(np.interp(hour, self.hours, s)) for name, s in self.share.items()}
 
 
-@kept(slots=2)
-def evening_of(plan: Plan, found: Assessment) -> Evening:
+@memoize(slots=2)
+def evening_of(plan: Plan, assessment: Assessment) -> Evening:
     """The evening of an assessed plan, all lamps lit from fresh sources on; what hangs on adapters stays as it is."""
-    given = given_by(plan, found)
-    ends = [f.hours for f in found.feeds.values() if math.isfinite(f.hours)]
+    given = given_by(plan, assessment)
+    ends = [f.hours for f in assessment.feeds.values() if math.isfinite(f.hours)]
     hours = np.linspace(0.0, 1.25 * max(ends, default=ADAPTER_H / 1.25), 161)
     light: dict[str, Array] = defaultdict(lambda: np.zeros(len(hours)))
     nominal: dict[str, float] = defaultdict(float)
@@ -46,9 +46,9 @@ def evening_of(plan: Plan, found: Assessment) -> Evening:
     for feed, source, drawn in circuits:
         if source is None or not drawn.net.lamps:
             continue
-        solved, state = solve(source, drawn.net.elements, drawn.net.alike), found.feeds[feed.id]
+        solved, state = solve(source, drawn.net.elements, drawn.net.alike), assessment.feeds[feed.id]
         for lamp_id, column in drawn.net.lamps.items():
-            kind, lamp = given.kinds[lamp_id], found.lamps[lamp_id]
+            kind, lamp = given.kinds[lamp_id], assessment.lamps[lamp_id]
             flux = kind.light.flux_lm
             now = float(relative_light(solved.now[column : column + 1], kind.rated_a, kind.droop)[0]) * flux
             nominal[lamp.channel] += now
@@ -69,15 +69,15 @@ class Draw(NamedTuple):
     share: float
 
 
-def draws_of(plan: Plan, found: Assessment) -> tuple[Draw, ...]:
+def draws_of(plan: Plan, assessment: Assessment) -> tuple[Draw, ...]:
     """Who draws what from the sources, most first: each string's current counts once, for its first lamp's channel."""
     each: dict[str, float] = defaultdict(float)
-    for rung in found.rungs.values():
-        each[found.lamps[rung.lamps[0]].channel] += abs(rung.current_a)
-    for part in found.parts.values():
+    for rung in assessment.rungs.values():
+        each[assessment.lamps[rung.lamps[0]].channel] += abs(rung.current_a)
+    for part in assessment.parts.values():
         if part.kind == "load":
             each[part.id] += abs(part.current_a)
-    total = sum(f.draw_a for f in found.feeds.values())
+    total = sum(f.draw_a for f in assessment.feeds.values())
     own = total - sum(each.values())
     if own > 1e-4:
         each["regulators and boards"] = own
@@ -111,9 +111,9 @@ class Option(NamedTuple):
         return f"{count} × {self.part.name}" if count > 1 else self.part.name
 
 
-def _candidates(plan: Plan, found: Assessment) -> Iterator[Supply]:
+def _candidates(plan: Plan, assessment: Assessment) -> Iterator[Supply]:
     """Sources worth a look: every adapter, and cells in the numbers people put together."""
-    for part in found.catalogue.sources.values():
+    for part in assessment.catalogue.sources.values():
         if part.kind != "battery":
             if not part.adjustable:
                 yield Supply(part=part.id)
@@ -147,16 +147,16 @@ def _changed(home: Section | None, part: SourcePart, supply: Supply) -> str:
     return f"by its {closure.removable}" if closure.removable else "glued shut"
 
 
-def options_for(plan: Plan, found: Assessment, feed_id: str) -> tuple[Option, ...]:
+def options_for(plan: Plan, assessment: Assessment, feed_id: str) -> tuple[Option, ...]:
     """All sources for a feed, each with its resistors chosen anew; those that serve first, longest first.
 
     Fixed resistors stay as they are.
     """
-    given = given_by(plan, found)
+    given = given_by(plan, assessment)
     at = next(i for i, f in enumerate(plan.feeds) if f.id == feed_id)
     home = next((s for s in plan.sections if s.id == plan.feeds[at].home), None)
     out = []
-    for supply in _candidates(plan, found):
+    for supply in _candidates(plan, assessment):
         feed = altered(plan.feeds[at], supply=supply)
         feeds = (*plan.feeds[:at], feed, *plan.feeds[at + 1 :])
         circuits = circuits_of(given.catalogue, feeds, given.shelf, given.lamps, given.kinds, given.wanted, given.spent)

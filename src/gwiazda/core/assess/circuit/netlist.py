@@ -15,7 +15,7 @@ from gwiazda.core.assess.circuit.sizing import HungLamp, Sizing, ohms_of
 from gwiazda.core.assess.circuit.sources import SourceState
 from gwiazda.core.circuit import network as solver
 from gwiazda.core.errors import CircuitError
-from gwiazda.core.memo import kept
+from gwiazda.core.memo import memoize
 from gwiazda.core.parts.catalogue import Catalogue, DrivePart, LoadPart
 from gwiazda.core.plan.model import (
     BRANCHING,
@@ -302,7 +302,7 @@ class Solved:
         return self.network.node_volts(answer) if self.network is not None and answer is not None else {}
 
 
-@kept(slots=8, same=lambda a, b: a is b or a == b)
+@memoize(slots=8, same=lambda a, b: a is b or a == b)
 def solve(source: SourceState, elements: tuple[solver.Element, ...], alike: tuple[int, ...]) -> Solved:
     """Operating points of a feed: at the nominal state of its source, and at every depth of discharge."""
     if not elements:

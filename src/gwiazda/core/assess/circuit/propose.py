@@ -83,12 +83,12 @@ def _free(plan: Plan) -> list[str]:
     return out
 
 
-def _groups(plan: Plan, found: Assessment, given: Given, ids: Sequence[str]) -> list[list[str]]:
+def _groups(plan: Plan, assessment: Assessment, given: Given, ids: Sequence[str]) -> list[list[str]]:
     """Lamps that may share a string: of one channel and feed, at currents as good as equal; no strips, no flashing ones."""
     groups: dict[tuple[str, str, int], list[str]] = defaultdict(list)
     alone = []
     for lamp_id in ids:
-        state, part = found.lamps.get(lamp_id), None
+        state, part = assessment.lamps.get(lamp_id), None
         if state is None:
             continue
         part = given.kinds[lamp_id].part
@@ -213,17 +213,17 @@ def _figures(circuits: Circuits, kinds: Mapping[str, Kind], wanted: Mapping[str,
     )  # fmt: skip
 
 
-def _supplies(plan: Plan, found: Assessment) -> Iterator[Supply]:
+def _supplies(plan: Plan, assessment: Assessment) -> Iterator[Supply]:
     """One's own source first, then others that serve: two adapters, the smallest cells that last some evenings."""
     own = plan.feeds[0].supply
     yield own
-    listed = [o for o in short_list(options_for(plan, found, plan.feeds[0].id), own) if o.fits and o.supply != own]
+    listed = [o for o in short_list(options_for(plan, assessment, plan.feeds[0].id), own) if o.fits and o.supply != own]
     adapters = [o for o in listed if o.part.kind == "regulated"]
     cells = sorted(
         (o for o in listed if o.part.kind == "battery" and o.evenings >= EVENINGS), key=lambda o: o.volume_cm3
     )
     high = [
-        Supply(part=s.id) for s in found.catalogue.sources.values()
+        Supply(part=s.id) for s in assessment.catalogue.sources.values()
         if s.kind == "regulated" and not s.adjustable and s.nominal_v >= 12.0 and s.rated_a <= 1.0
     ]  # fmt: skip
     yield from (o.supply for o in adapters[:1])
@@ -231,17 +231,17 @@ def _supplies(plan: Plan, found: Assessment) -> Iterator[Supply]:
     yield from (o.supply for o in cells[:2])
 
 
-def proposals(plan: Plan, found: Assessment, stop: Stop = lambda: False) -> tuple[Proposal, ...]:
+def proposals(plan: Plan, assessment: Assessment, stop: Stop = lambda: False) -> tuple[Proposal, ...]:
     """Ways to wire what is free in an assessed plan, best first; the plan as it is comes last, to compare with.
 
     ``stop`` is asked between them: what is found until then is given.
     """
-    given = given_by(plan, found)
+    given = given_by(plan, assessment)
     free = _free(plan)
-    groups = _groups(plan, found, given, free)
+    groups = _groups(plan, assessment, given, free)
     out: list[Proposal] = []
     own = plan.feeds[0].supply
-    for supply in _supplies(plan, found):
+    for supply in _supplies(plan, assessment):
         if stop():
             break
         base = altered(plan, feeds=(altered(plan.feeds[0], supply=supply), *plan.feeds[1:]))

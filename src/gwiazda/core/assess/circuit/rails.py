@@ -10,7 +10,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from typing import NamedTuple
 
 from gwiazda.core.assess.states import Assessment
-from gwiazda.core.memo import kept
+from gwiazda.core.memo import memoize
 from gwiazda.core.plan.lookup import lamp_of
 from gwiazda.core.plan.model import (
     BRANCHING,
@@ -107,16 +107,16 @@ class _Block(NamedTuple):
 class _Maker:
     """Makes blocks of the tree's parts; ``fold``: 0 none, 1 alike ones of a section, 2 alike ones, 3 of one kind."""
 
-    def __init__(self, plan: Plan, found: Assessment, fold: int, scale: float) -> None:
-        self.plan, self.found, self.fold, self.scale = plan, found, fold, scale
-        self.ohms = {r.resistor: r.resistor_ohm for r in found.rungs.values() if r.resistor}
+    def __init__(self, plan: Plan, assessment: Assessment, fold: int, scale: float) -> None:
+        self.plan, self.assessment, self.fold, self.scale = plan, assessment, fold, scale
+        self.ohms = {r.resistor: r.resistor_ohm for r in assessment.rungs.values() if r.resistor}
 
     def home(self, lamp_id: str) -> str:
-        state = self.found.lamps.get(lamp_id)
+        state = self.assessment.lamps.get(lamp_id)
         return (state.section or "") if state is not None else ""
 
     def lamp(self, lamp_id: str, turned: bool) -> _Block:
-        state = self.found.lamps.get(lamp_id)
+        state = self.assessment.lamps.get(lamp_id)
         current = state.current_a if state is not None else 0.0
         part = state.part if state is not None else lamp_of(self.plan, lamp_id).part
         sign = ("lamp", part, turned, f"{current:.3g}" if self.fold < 3 else "")
@@ -135,7 +135,7 @@ class _Maker:
         )
 
     def leaf(self, kind: str, part_id: str, sign: object = None) -> _Block:
-        state = self.found.parts.get(part_id)
+        state = self.assessment.parts.get(part_id)
         return _Block(
             kind, part_id, 1.0, SLOT[kind] * self.scale, state.current_a if state is not None else 0.0,
             sign=sign if sign is not None else (kind, part_id),
@@ -143,7 +143,7 @@ class _Maker:
 
     def single(self, lamp_id: str) -> _Block:
         """A lamp with a resistor of its own."""
-        lamp, state = self.lamp(lamp_id, False), self.found.lamps.get(lamp_id)
+        lamp, state = self.lamp(lamp_id, False), self.assessment.lamps.get(lamp_id)
         ohm = state.resistor_ohm if state is not None else 0.0
         if ohm <= 0:
             return lamp
@@ -172,13 +172,13 @@ class _Maker:
         home = blocks[0].home if blocks else ""
         if isinstance(node, Parallel):
             return _Block("parallel", node.id, max(wide, 1.0), high + 2 * BUS, current, lamps, blocks, home=home)
-        state = self.found.parts.get(node.id)
+        state = self.assessment.parts.get(node.id)
         flows = state.current_a if state is not None else current
         kind: str = "regulator"
         box, stage = BOX * self.scale, STAGE * self.scale
         extra = box + BUS
         if isinstance(node, Switched):
-            drive = self.found.catalogue.drives.get(node.part)
+            drive = self.assessment.catalogue.drives.get(node.part)
             kind = drive.kind if drive is not None else "pin"
             extra = box + BUS if kind == "pin" else stage + 2 * BUS
         return _Block(kind, node.id, max(wide, 1.6), high + extra, flows, lamps, blocks, home=home)
@@ -306,8 +306,8 @@ class _Feed(NamedTuple):
     blocks: tuple[_Block, ...]
 
 
-def _feeds(plan: Plan, found: Assessment, fold: int, scale: float) -> list[_Feed]:
-    maker = _Maker(plan, found, fold, scale)
+def _feeds(plan: Plan, assessment: Assessment, fold: int, scale: float) -> list[_Feed]:
+    maker = _Maker(plan, assessment, fold, scale)
     named = {leaf.lamp for f in plan.feeds for item in f.items for leaf in lamps_in(item)}
     order = {s.id: i for i, s in enumerate(plan.sections)}
     out = []
@@ -410,8 +410,8 @@ def _name(pen: _Pen, row: Sequence[_Block], start: float, column: float, y: floa
         x += b.w * column if b is not None else 0.0
 
 
-@kept(slots=4)
-def rails_of(plan: Plan, found: Assessment, width: float, height: float) -> Sheet:
+@memoize(slots=4)
+def rails_of(plan: Plan, assessment: Assessment, width: float, height: float) -> Sheet:
     """The plan's circuits on a sheet of so much room, folded as little as that takes; higher than it where nothing else fits.
 
     The assessment is the plan's.
@@ -420,7 +420,7 @@ def rails_of(plan: Plan, found: Assessment, width: float, height: float) -> Shee
     lowest: tuple[float, Sequence[_Feed], float, float, int] | None = None
     for fold, least in enumerate(LEAST):
         for scale in SCALES:
-            feeds = _feeds(plan, found, fold, scale)
+            feeds = _feeds(plan, assessment, fold, scale)
             fewest = sum(len(_rows(one, COMFORTABLE, width)) for one in feeds)
             for column in COLUMNS:
                 if column < least:
@@ -436,4 +436,4 @@ def rails_of(plan: Plan, found: Assessment, width: float, height: float) -> Shee
     if lowest is not None:
         return _laid(lowest[1], names, lowest[2], width, lowest[3], lowest[4])
     fold, scale, column = len(LEAST) - 1, SCALES[-1], COLUMNS[-1]
-    return _laid(_feeds(plan, found, fold, scale), names, column, width, scale, fold)
+    return _laid(_feeds(plan, assessment, fold, scale), names, column, width, scale, fold)

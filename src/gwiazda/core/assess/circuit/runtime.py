@@ -13,7 +13,7 @@ from gwiazda.core.assess.circuit.netlist import Solved
 from gwiazda.core.assess.circuit.sources import DEPTHS, SourceState
 from gwiazda.core.assess.states import SupplyState
 from gwiazda.core.light.photometry import Droop, relative_light
-from gwiazda.core.memo import kept
+from gwiazda.core.memo import memoize
 from gwiazda.core.power.discharge import DARK_SHARE, first_crossing, hours_at_depth
 from gwiazda.core.quantities import figure
 
@@ -34,7 +34,7 @@ def _same(a: object, b: object) -> bool:
     return a is b or (not isinstance(a, Solved) and a == b)
 
 
-@kept(slots=8, same=_same)
+@memoize(slots=8, same=_same)
 def supply_state(
     feed: str, source: SourceState | None, solved: Solved | None, burning: tuple[Burning, ...], duty: float
 ) -> SupplyState:

@@ -155,15 +155,15 @@ class Given(NamedTuple):
     spent: Mapping[str, float]
 
 
-def given_by(plan: Plan, found: Assessment) -> Given:
+def given_by(plan: Plan, assessment: Assessment) -> Given:
     """What an assessed plan's circuits are worked out from, to work them out again with something changed."""
-    catalogue = found.catalogue
+    catalogue = assessment.catalogue
     lamps = known_lamps(catalogue, plan.lamps)
     return Given(
         catalogue, shelf_of(plan.drawer.series, catalogue.resistors), lamps,
-        wired({p.id: kind_of(catalogue, p) for p in lamps}, found.loom.extra_ohm),
-        {p.id: found.lamps[p.id].wanted_share for p in lamps},
-        found.effects.spent,
+        wired({p.id: kind_of(catalogue, p) for p in lamps}, assessment.loom.extra_ohm),
+        {p.id: assessment.lamps[p.id].wanted_share for p in lamps},
+        assessment.effects.spent,
     )  # fmt: skip
 
 

@@ -21,7 +21,7 @@ from gwiazda.core.circuit import network as solver
 from gwiazda.core.circuit.diode import VT_300K
 from gwiazda.core.circuit.shelf import shelf_of
 from gwiazda.core.light.photometry import relative_light
-from gwiazda.core.memo import kept
+from gwiazda.core.memo import memoize
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.model import Feed, Lamp, Plan
 from gwiazda.core.quantities import figure
@@ -77,20 +77,20 @@ class Tolerance(NamedTuple):
     mismatches: tuple[Mismatch, ...]
 
 
-def tolerance_of(plan: Plan, found: Assessment, draws: int = DRAWS, seed: int = SEED) -> Tolerance:
+def tolerance_of(plan: Plan, assessment: Assessment, draws: int = DRAWS, seed: int = SEED) -> Tolerance:
     """Spread of every lamp's light, and mismatches between lamps that are meant alike; worst first.
 
     The same plan and seed give the same figures. Feeds with more than ``MOST`` lamps are left out.
     """
-    catalogue = found.catalogue
+    catalogue = assessment.catalogue
     lamps = known_lamps(catalogue, plan.lamps)
     return _drawn(
-        catalogue, plan.feeds, plan.drawer.series, lamps, tuple(found.lamps[p.id].wanted_share for p in lamps),
-        tuple(found.lamps[p.id].section or "" for p in lamps), draws, seed, tuple(sorted(found.loom.extra_ohm.items())),
+        catalogue, plan.feeds, plan.drawer.series, lamps, tuple(assessment.lamps[p.id].wanted_share for p in lamps),
+        tuple(assessment.lamps[p.id].section or "" for p in lamps), draws, seed, tuple(sorted(assessment.loom.extra_ohm.items())),
     )  # fmt: skip
 
 
-@kept(slots=4, same=lambda a, b: a is b or a == b)
+@memoize(slots=4, same=lambda a, b: a is b or a == b)
 def _drawn(
     catalogue: Catalogue, feeds: tuple[Feed, ...], series: str, lamps: tuple[Lamp, ...], wanted: tuple[float, ...],
     homes: tuple[str, ...], draws: int, seed: int, extra_ohm: tuple[tuple[str, float], ...],

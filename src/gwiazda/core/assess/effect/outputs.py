@@ -6,7 +6,7 @@ from collections.abc import Callable, Mapping, Sequence
 from typing import NamedTuple
 
 from gwiazda.core.assess.states import Assessment, ChannelState, LampState, RungState
-from gwiazda.core.memo import kept
+from gwiazda.core.memo import memoize
 from gwiazda.core.parts.catalogue import BoardPart, Catalogue, DrivePart
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import circuit_part
@@ -94,7 +94,7 @@ def fastest_hz(does: Pattern) -> float:
     return 0.0
 
 
-@kept()
+@memoize()
 def _cue_table(cues: tuple[Cue, ...]) -> dict[str, tuple[Cue, ...]]:
     out: dict[str, list[Cue]] = {}
     for cue in cues:
@@ -108,7 +108,7 @@ def cues_on(plan: Plan, channel: str) -> tuple[Cue, ...]:
     return _cue_table(plan.cues).get(channel, ())
 
 
-@kept()
+@memoize()
 def _lamp_table(lamps: tuple[Lamp, ...]) -> dict[str, tuple[str, ...]]:
     out: dict[str, list[str]] = {}
     for p in lamps:
@@ -122,22 +122,22 @@ def lamps_on(plan: Plan, channel: str) -> tuple[str, ...]:
     return _lamp_table(plan.lamps).get(channel, ())
 
 
-def outputs_of(plan: Plan, found: Assessment) -> tuple[OutputState, ...]:
+def outputs_of(plan: Plan, assessment: Assessment) -> tuple[OutputState, ...]:
     """All channels that are on a board, by board and output."""
     wired = edits.outputs_of_channels(plan)
     boards = {b.id: b for b in plan.boards}
     out = []
     for c in plan.channels:
         board = boards.get(c.board)
-        part = found.catalogue.boards.get(board.part) if board is not None else None
+        part = assessment.catalogue.boards.get(board.part) if board is not None else None
         if board is None or part is None:
             continue
-        state = found.effects.channels.get(c.id)
-        drive = found.catalogue.drives[part.drive]
+        state = assessment.effects.channels.get(c.id)
+        drive = assessment.catalogue.drives[part.drive]
         node = wired.get(c.id)
         stage = ""
-        if node is not None and node.part in found.catalogue.drives:
-            own = found.catalogue.drives[node.part]
+        if node is not None and node.part in assessment.catalogue.drives:
+            own = assessment.catalogue.drives[node.part]
             stage = node.part if own.kind != "pin" else ""
             drive = own
         lamps = lamps_on(plan, c.id)
@@ -171,7 +171,7 @@ class BoardProposal(NamedTuple):
     edit: Callable[[Plan], Plan]
 
 
-@kept(slots=2)
+@memoize(slots=2)
 def _strings(rungs: Mapping[str, RungState], lamps: Mapping[str, LampState]) -> dict[str, tuple[RungState, ...]]:
     """The strings of each channel, by that of their first lamp."""
     out: dict[str, list[RungState]] = {}
@@ -180,24 +180,26 @@ def _strings(rungs: Mapping[str, RungState], lamps: Mapping[str, LampState]) -> 
     return {k: tuple(v) for k, v in out.items()}
 
 
-def needs_stage(catalogue: Catalogue, found: Assessment, channel: ChannelState, part: BoardPart) -> bool:
+def needs_stage(catalogue: Catalogue, assessment: Assessment, channel: ChannelState, part: BoardPart) -> bool:
     """Whether a channel is too much for an output of a board: in current, or in the volts its strings take."""
     drive = catalogue.drives[part.drive]
     if drive.kind != "pin":
         return False
     if channel.full_a > drive.limit_a:
         return True
-    mine = _strings(found.rungs, found.lamps).get(channel.id, ())
+    mine = _strings(assessment.rungs, assessment.lamps).get(channel.id, ())
     volts = drive.volts or min((r.supply_v for r in mine), default=0.0) - drive.drop_v
-    return any(sum(found.lamps[i].forward_v for i in r.lamps) > STAGE_V * volts for r in mine if not r.side_by_side)
+    return any(
+        sum(assessment.lamps[i].forward_v for i in r.lamps) > STAGE_V * volts for r in mine if not r.side_by_side
+    )
 
 
-def proposals_for(plan: Plan, found: Assessment) -> tuple[BoardProposal, ...]:
+def proposals_for(plan: Plan, assessment: Assessment) -> tuple[BoardProposal, ...]:
     """Boards for all that moves: one controller; or a chaser for each chase and flashers for what blinks, where they can."""
-    channels = [c for c in moving(plan) if c in found.effects.channels]
+    channels = [c for c in moving(plan) if c in assessment.effects.channels]
     if not channels:
         return ()
-    catalogue = found.catalogue
+    catalogue = assessment.catalogue
     asks_dim = {c: any(dims(cue.does) for cue in cues_on(plan, c)) for c in channels}
     out = []
     for part in catalogue.boards.values():
@@ -214,10 +216,10 @@ def proposals_for(plan: Plan, found: Assessment) -> tuple[BoardProposal, ...]:
             gone = set(mine)
             dimmed, plain = [c for c in dimmed if c not in gone], [c for c in plain if c not in gone]
             uses.append(BoardUse(part, tuple(mine)))
-        out.append(_proposal(plan, found, f"{len(uses)} × " * (len(uses) > 1) + part.name, uses, False))
+        out.append(_proposal(plan, assessment, f"{len(uses)} × " * (len(uses) > 1) + part.name, uses, False))
     ready = _ready_made(plan, catalogue, channels, asks_dim)
     if ready:
-        out.append(_proposal(plan, found, "Ready boards side by side", ready, len(ready) > 1))
+        out.append(_proposal(plan, assessment, "Ready boards side by side", ready, len(ready) > 1))
     return tuple(sorted(out, key=lambda p: (len(p.boards), p.stages, p.spare)))
 
 
@@ -254,20 +256,20 @@ def _ready_made(plan: Plan, catalogue: Catalogue, channels: Sequence[str], asks_
     return uses if not left else []
 
 
-def _proposal(plan: Plan, found: Assessment, name: str, uses: list[BoardUse], apart: bool) -> BoardProposal:
-    catalogue, states = found.catalogue, found.effects.channels
+def _proposal(plan: Plan, assessment: Assessment, name: str, uses: list[BoardUse], apart: bool) -> BoardProposal:
+    catalogue, states = assessment.catalogue, assessment.effects.channels
     stages, worst = 0, 0.0
     for use in uses:
         for c in use.channels:
             drive: DrivePart = catalogue.drives[use.part.drive]
-            if needs_stage(catalogue, found, states[c], use.part):
+            if needs_stage(catalogue, assessment, states[c], use.part):
                 stages += 1
                 drive = stage_for(catalogue, states[c].full_a)
             worst = max(worst, states[c].full_a / drive.limit_a)
     spare = sum(u.part.outputs - len(u.channels) for u in uses)
     own = sum(u.part.own_a for u in uses)
     kept = tuple(uses)
-    return BoardProposal(name, kept, stages, own, spare, worst, apart, lambda p: taken(p, found, kept))
+    return BoardProposal(name, kept, stages, own, spare, worst, apart, lambda p: taken(p, assessment, kept))
 
 
 def stage_for(catalogue: Catalogue, full_a: float) -> DrivePart:
@@ -277,19 +279,19 @@ def stage_for(catalogue: Catalogue, full_a: float) -> DrivePart:
     return min(logic or fit or list(catalogue.drives.values()), key=lambda d: d.limit_a)
 
 
-def taken(plan: Plan, found: Assessment, uses: Sequence[BoardUse]) -> Plan:
+def taken(plan: Plan, assessment: Assessment, uses: Sequence[BoardUse]) -> Plan:
     """A plan with proposed boards in place of its own for their channels, each channel hung on its output or stage."""
-    catalogue = found.catalogue
+    catalogue = assessment.catalogue
     moved = {c for use in uses for c in use.channels}
     for use in uses:
         plan, board_id = edits.add_board(plan, use.part.id)
         plan = edits.drive_by(plan, use.channels, board_id)
         for c in use.channels:
-            state = found.effects.channels.get(c)
+            state = assessment.effects.channels.get(c)
             if state is None or not any(p.channel == c for p in plan.lamps):
                 continue
             part = use.part.drive
-            if needs_stage(catalogue, found, state, use.part):
+            if needs_stage(catalogue, assessment, state, use.part):
                 part = stage_for(catalogue, state.full_a).id
             drive = use.part.drive if catalogue.drives[use.part.drive].kind == "pin" else "pin-5v"
             plan = edits.hang_on_output(plan, c, part, drive, board_id if part == drive else "")

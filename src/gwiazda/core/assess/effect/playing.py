@@ -10,7 +10,7 @@ from gwiazda.core.effect.controller import AS_WRITTEN, Controller, Output
 from gwiazda.core.plan.model import Counter, Plan
 
 
-def outputs_for(plan: Plan, found: Assessment) -> tuple[Output, ...]:
+def outputs_for(plan: Plan, assessment: Assessment) -> tuple[Output, ...]:
     """What drives each row of the score: its board's output, as it is written where it has none.
 
     Outputs that dim are given to the channels that ask for it, first come; the others are on or off.
@@ -19,10 +19,10 @@ def outputs_for(plan: Plan, found: Assessment) -> tuple[Output, ...]:
     channels = {c.id: c for c in plan.channels}
     used: dict[str, int] = {}
     out = []
-    for name in found.effects.score.names:
+    for name in assessment.effects.score.names:
         channel = channels.get(name)
         board = boards.get(channel.board) if channel is not None else None
-        part = found.catalogue.boards.get(board.part) if board is not None else None
+        part = assessment.catalogue.boards.get(board.part) if board is not None else None
         if board is None or part is None:
             out.append(AS_WRITTEN)
             continue
@@ -47,10 +47,10 @@ class Strip(NamedTuple):
     rows: tuple[int, ...]
 
 
-def strips_of(plan: Plan, found: Assessment) -> tuple[Strip, ...]:
+def strips_of(plan: Plan, assessment: Assessment) -> tuple[Strip, ...]:
     """All strips, those that move first."""
-    rows = found.effects.score.rows
-    flashing = {i: s for i, s in found.lamps.items() if s.channel == i}
+    rows = assessment.effects.score.rows
+    flashing = {i: s for i, s in assessment.lamps.items() if s.channel == i}
     on: dict[str, list[str]] = {}
     alone = []
     for p in plan.lamps:
@@ -59,7 +59,7 @@ def strips_of(plan: Plan, found: Assessment) -> tuple[Strip, ...]:
                 on.setdefault(p.channel, []).append(p.id)
             else:
                 alone.append(p.id)
-    steady = {s.channel for s in found.lamps.values()}
+    steady = {s.channel for s in assessment.lamps.values()}
     out = []
     for c in plan.channels:
         mine = [rows[i] for i in on.get(c.id, ())]
@@ -71,6 +71,6 @@ def strips_of(plan: Plan, found: Assessment) -> tuple[Strip, ...]:
     return tuple(sorted(out, key=lambda s: s.id not in cued and s.id not in on and s.id not in alone))
 
 
-def controller_of(plan: Plan, found: Assessment) -> Controller:
+def controller_of(plan: Plan, assessment: Assessment) -> Controller:
     """A simulated controller with the plan's cue sheet loaded."""
-    return Controller(found.effects.score, outputs_for(plan, found))
+    return Controller(assessment.effects.score, outputs_for(plan, assessment))

@@ -17,7 +17,7 @@ from gwiazda.core.effect.noise import uniform
 from gwiazda.core.effect.score import Level, Part, Score
 from gwiazda.core.effect.timers import Timing, output_ohm, timer_555
 from gwiazda.core.light.photometry import light_share
-from gwiazda.core.memo import kept, same_figures
+from gwiazda.core.memo import memoize, same_figures
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.model import (
     Awake,
@@ -62,7 +62,7 @@ class Steps10(NamedTuple):
     most_a: float
 
 
-@kept(slots=16, same=same_figures)
+@memoize(slots=16, same=same_figures)
 def counter_steps(kind: Kind, lamps: int, volts: float, ohms: tuple[float, ...], wired_a: float) -> Steps10:
     """So many lamps of a kind side by side on a counter's outputs, each output with a resistor of its own; 0 Ω is dark."""
     out = output_ohm(volts)
@@ -162,7 +162,7 @@ def events_of(plan_triggers: tuple[Trigger, ...], cue: Cue) -> tuple[float, ...]
     return next((tuple(sorted(x.at_s)) for x in plan_triggers if x.id == cue.trigger), ())
 
 
-@kept(slots=4, same=same_figures)
+@memoize(slots=4, same=same_figures)
 def _score(
     boards: tuple[Board, ...], channels: tuple[Channel, ...], triggers: tuple[Trigger, ...], cues: tuple[Cue, ...],
     flashing: tuple[tuple[str, str, float, float], ...], counted: tuple[Counted, ...],

@@ -11,7 +11,7 @@ import numpy.typing as npt
 
 from gwiazda.core.assess.states import ChannelState, EffectState, FeedShow, LampState, PartState, RungState, SupplyState
 from gwiazda.core.effect.score import Score, levels, means
-from gwiazda.core.memo import kept, same_figures
+from gwiazda.core.memo import memoize, same_figures
 from gwiazda.core.plan.model import Cue, Feed, Hangs, Lamp, Load, Plan, Switched
 
 Array = npt.NDArray[np.float64]
@@ -20,7 +20,7 @@ LOOK_HZ = 50.0  # at which a show is looked at for its peaks
 LEAST_S, MOST_S = 20.0, 120.0  # of a show
 
 
-@kept(slots=4)
+@memoize(slots=4)
 def hour_of(score: Score) -> tuple[Array, Array]:
     """Mean light and current of each channel over an hour."""
     return means(score, HOUR_S)
@@ -32,7 +32,7 @@ def length_of(cues: tuple[Cue, ...]) -> float:
     return min(max(max(ends, default=0.0) * 1.25, LEAST_S), MOST_S)
 
 
-@kept(slots=2, same=same_figures)
+@memoize(slots=2, same=same_figures)
 def _looked_at(score: Score, seconds: float) -> Array:
     """Current of each channel over that as wired, along the show; (C, T)."""
     return levels(score, np.arange(int(seconds * LOOK_HZ)) / LOOK_HZ)[1]

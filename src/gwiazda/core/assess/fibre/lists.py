@@ -58,12 +58,12 @@ def tags_of(plan: Plan) -> Mapping[str, str]:
     return tags
 
 
-def cuts_of(plan: Plan, found: Assessment) -> tuple[Cut, ...]:
+def cuts_of(plan: Plan, assessment: Assessment) -> tuple[Cut, ...]:
     """The cut list, longest first; dots on no lamp have no length yet and are left out."""
     decided = bundle_table(plan.bundles)
     groups: dict[tuple[str, float, bool], list[str]] = {}
     for d in plan.dots:
-        tip = found.tips.get(d.id)
+        tip = assessment.tips.get(d.id)
         if tip is not None:
             bundle = decided.get(tip.lamp)
             key = (d.fibre, tip.cut_mm, bundle is not None and bundle.ends == "polished")
@@ -72,15 +72,15 @@ def cuts_of(plan: Plan, found: Assessment) -> tuple[Cut, ...]:
     return tuple(sorted(rows, key=lambda c: (c.fibre, -c.length_mm)))
 
 
-def bought_of(plan: Plan, found: Assessment) -> tuple[Bought, ...]:
+def bought_of(plan: Plan, assessment: Assessment) -> tuple[Bought, ...]:
     """Fibre to buy, by kind, with a tenth for waste."""
     whole: dict[str, float] = {}
-    for cut in cuts_of(plan, found):
+    for cut in cuts_of(plan, assessment):
         whole[cut.fibre] = whole.get(cut.fibre, 0.0) + cut.length_mm * cut.pieces
     return tuple(Bought(f, mm, math.ceil(mm * (1.0 + WASTE) / REEL_MM)) for f, mm in sorted(whole.items()))
 
 
-def map_of(plan: Plan, found: Assessment, panel: str | None = None) -> tuple[Mapped, ...]:
+def map_of(plan: Plan, assessment: Assessment, panel: str | None = None) -> tuple[Mapped, ...]:
     """Dot → fibre → lamp → output, of one panel or of all dots. The output is that of the board of the lamp's channel, or the part
     of the circuit that switches the lamp, where one does."""
     from gwiazda.core.plan.model import Switched, lamps_in, parts_in
@@ -96,7 +96,7 @@ def map_of(plan: Plan, found: Assessment, panel: str | None = None) -> tuple[Map
     tags = tags_of(plan)
     return tuple(
         Mapped(
-            tags[d.id], d, d.lamp, found.tips[d.id].channel if d.id in found.tips else "", outputs.get(d.lamp, "")
+            tags[d.id], d, d.lamp, assessment.tips[d.id].channel if d.id in assessment.tips else "", outputs.get(d.lamp, "")
         )
         for d in plan.dots if panel is None or d.panel == panel
     )  # fmt: skip

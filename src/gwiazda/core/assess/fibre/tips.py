@@ -17,7 +17,7 @@ from gwiazda.core.fibre import light as optics
 from gwiazda.core.fibre.bundle import bundle_mm
 from gwiazda.core.fibre.grouping import room_left
 from gwiazda.core.light.tint import SMOKE
-from gwiazda.core.memo import kept, same_pieces
+from gwiazda.core.memo import memoize, same_pieces
 from gwiazda.core.parts.catalogue import Catalogue, FibrePart
 from gwiazda.core.plan.lookup import bundle_table, dots_by_lamp
 from gwiazda.core.plan.model import Bundle, Dot, Lamp, TintCoat
@@ -90,7 +90,7 @@ def _places(dots: tuple[Dot, ...], sizes: Mapping[str, float]) -> tuple[Dot, ...
     return tuple(sorted(dots, key=lambda d: (-sizes[d.id], -d.wanted_mcd, d.id)))
 
 
-@kept(slots=1, by=lambda catalogue, lamp, dots, bundle, through: lamp.id, places=2_000, same=_alike)
+@memoize(slots=1, by=lambda catalogue, lamp, dots, bundle, through: lamp.id, places=2_000, same=_alike)
 def _bundle(
     catalogue: Catalogue, lamp: Lamp, dots: tuple[Dot, ...], bundle: Bundle, through: tuple[tuple[Place, ...], ...]
 ) -> tuple[BundleState, tuple[Fibre, ...]]:

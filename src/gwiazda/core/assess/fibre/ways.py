@@ -6,7 +6,7 @@ import math
 
 from gwiazda.core.assess.loom.ways import fibre_routes, strands_of
 from gwiazda.core.fibre.light import bend_db
-from gwiazda.core.memo import kept
+from gwiazda.core.memo import memoize
 from gwiazda.core.plan.frame import NORMALS
 from gwiazda.core.plan.model import Dot, Lamp, Passage, Plan, Section
 from gwiazda.core.space.run import Place, Run, run_through, tightest
@@ -21,7 +21,7 @@ def led_through(plan: Plan) -> dict[str, tuple[Place, ...]]:
     return _led(plan.passages, plan.sections, plan.lamps, plan.dots) if plan.passages and plan.dots else {}
 
 
-@kept(slots=4)
+@memoize(slots=4)
 def _led(
     passages: tuple[Passage, ...], sections: tuple[Section, ...], lamps: tuple[Lamp, ...], dots: tuple[Dot, ...]
 ) -> dict[str, tuple[Place, ...]]:
@@ -47,7 +47,7 @@ def inward(dot: Dot, deep_mm: float) -> Place:
     return (dot.at[0] - x * deep_mm, dot.at[1] - y * deep_mm, dot.at[2] - z * deep_mm)
 
 
-@kept(slots=1, by=lambda dot, lamp, fibre_mm, through=(): dot.id, places=25_000)
+@memoize(slots=1, by=lambda dot, lamp, fibre_mm, through=(): dot.id, places=25_000)
 def way_of(dot: Dot, lamp: Lamp, fibre_mm: float, through: tuple[Place, ...] = ()) -> Run:
     """The way, with its bends as wide as asked or as there is room."""
     return run_through(places_of(dot, lamp, fibre_mm, through), dot.bend_mm or GENTLE * fibre_mm)

@@ -12,12 +12,12 @@ from typing import NamedTuple
 from gwiazda.core.assess.circuit.junctions import Junction, junctions
 from gwiazda.core.assess.lamp.lampwork import Worked, worked_part
 from gwiazda.core.light.photometry import Droop
-from gwiazda.core.memo import kept
+from gwiazda.core.memo import memoize
 from gwiazda.core.parts.catalogue import Catalogue, LampPart
 from gwiazda.core.plan.model import Lamp
 
 
-@kept()
+@memoize()
 def known_lamps(catalogue: Catalogue, lamps: tuple[Lamp, ...]) -> tuple[Lamp, ...]:
     """The lamps whose part the catalogue has."""
     table = catalogue.lamps
@@ -34,7 +34,7 @@ class Kind(NamedTuple):
     light: Worked
 
 
-@kept(slots=1, by=lambda kind, ohm: (id(kind), ohm), places=4096)
+@memoize(slots=1, by=lambda kind, ohm: (id(kind), ohm), places=4096)
 def _wired(kind: Kind, ohm: float) -> Kind:
     first, *rest = kind.junctions
     return kind._replace(junctions=(first._replace(rs_ohm=first.rs_ohm + ohm), *rest))

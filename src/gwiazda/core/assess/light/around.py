@@ -20,7 +20,7 @@ from gwiazda.core.light.glare import WEIGHT, sigmas_mm, spread_apart
 from gwiazda.core.light.night import NightPicture, cropped
 from gwiazda.core.light.solid import Eye
 from gwiazda.core.light.tone import hull_luminance, middle_luminance
-from gwiazda.core.memo import kept, same_value
+from gwiazda.core.memo import memoize, same_value
 from gwiazda.core.plan.frame import NORMALS, PLANES, Side
 from gwiazda.core.plan.model import Plan
 from gwiazda.core.turns import OvertakenError, give_way
@@ -59,7 +59,7 @@ def looked_at(model: Model, eye: Eye) -> Looked:
 
 
 def night_around(
-    plan: Plan, found: Assessment, looked: Looked, lights: Lights, tone: Array32 | None = None, weights: Mapping[str, float] | None = None,
+    plan: Plan, assessment: Assessment, looked: Looked, lights: Lights, tone: Array32 | None = None, weights: Mapping[str, float] | None = None,
     overtaken: Callable[[], bool] = lambda: False, quick: bool = False,
 ) -> NightPicture:  # fmt: skip
     """The night picture from an eye: the room's light on the hull, and a layer for each colour of each channel; with ``weights`` all of it
@@ -69,7 +69,7 @@ def night_around(
     ``overtaken`` is asked where it takes long; raises OvertakenError when it says so.
     """
     eye, model, seen, shown = looked
-    catalogue, count = found.catalogue, len(model.skins)
+    catalogue, count = assessment.catalogue, len(model.skins)
     plastic = plan.kit.plastic
     rho = np.array(
         [outside_reflectance(catalogue, s, plastic) for s in model.sections]
@@ -82,7 +82,7 @@ def night_around(
     room = (room_share(model.normals) * hull_luminance(plan.room.lux, 1.0)).astype(np.float32)
     hull = np.zeros(seen.ids.shape, np.float32)
     hull.ravel()[shown.flat] = room[shown.ids] * np.where(shown.ids < count, back, np.float32(GLASS))
-    least = middle_luminance(found.hull_cd_m2, plan.room.exposure_ev) * 0.25 / 255 / 12.92
+    least = middle_luminance(assessment.hull_cd_m2, plan.room.exposure_ev) * 0.25 / 255 / 12.92
     if weights is not None:
         if quick:
             least *= QUICK
@@ -155,7 +155,7 @@ def _glowing(looked: Looked, glows: Sequence[Glow]) -> list[Glowing]:
     return [x for x in found if len(x.flat)]
 
 
-@kept(slots=1, by=lambda looked, glow, number: number, places=256)
+@memoize(slots=1, by=lambda looked, glow, number: number, places=256)
 def _glow_seen(looked: Looked, glow: Glow, number: int) -> Glowing:
     """One of them, kept while neither it nor the sight changes."""
     eye, shown = looked.eye, looked.shown
@@ -165,7 +165,7 @@ def _glow_seen(looked: Looked, glow: Glow, number: int) -> Glowing:
     return Glowing(glow.key, shown.flat[here], value)
 
 
-@kept(slots=1, by=lambda looked, section, side: (section, side), places=512, same=same_value)
+@memoize(slots=1, by=lambda looked, section, side: (section, side), places=512, same=same_value)
 def _turned_to(looked: Looked, section: str, side: Side) -> npt.NDArray[np.intp]:
     """Which of the pixels shown are of a section's skin that is turned to a side."""
     model, count = looked.model, len(looked.model.skins)
@@ -326,7 +326,7 @@ LEVEL_DEG, MARGIN = 20.0, 0.47  # of the picture's half sizes, a little less tha
 ROUND = 24  # directions in which it has to fit
 
 
-@kept(slots=8, same=same_value)
+@memoize(slots=8, same=same_value)
 def _reach(model: Model, distance_mm: float, height_deg: float) -> tuple[float, float]:
     """How far a model reaches across and up from the middle of an eye's picture, whichever way round it is: tangents."""
     points = model.corners - model.middle

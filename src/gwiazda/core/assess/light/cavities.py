@@ -23,7 +23,7 @@ from gwiazda.core.light.beams import OFF_WALL_MM, Beams
 from gwiazda.core.light.formfactors import Grid, exchange, in_plane
 from gwiazda.core.light.glazing import Pane
 from gwiazda.core.light.shadow import Baffle, blocked
-from gwiazda.core.memo import kept
+from gwiazda.core.memo import memoize
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.frame import PLANES
 from gwiazda.core.plan.model import Lamp, Obstacle, Opening, Section
@@ -72,7 +72,7 @@ class Cavity(NamedTuple):
     frame: Frame
 
 
-@kept(slots=1, by=lambda frame: frame, places=BOXES, same=lambda a, b: a is b or a == b)
+@memoize(slots=1, by=lambda frame: frame, places=BOXES, same=lambda a, b: a is b or a == b)
 def box_of(frame: Frame) -> en.Enclosure:
     """The enclosure made of a frame, solved."""
     rows = frame.rows
@@ -85,7 +85,7 @@ def box_of(frame: Frame) -> en.Enclosure:
     return en.enclosure(frame.size, frame.lining, windows, frame.baffles, frame.cells)
 
 
-@kept(slots=3, by=lambda catalogue, section, *_: section.id, places=4096)
+@memoize(slots=3, by=lambda catalogue, section, *_: section.id, places=4096)
 def frame_of(
     catalogue: Catalogue, section: Section, openings: tuple[Opening, ...], ports: tuple[Port, ...], kit_plastic: str,
     boards: tuple[Baffle, ...], cells: int,
@@ -96,7 +96,7 @@ def frame_of(
     return Frame(section.box.size, lining, rows, (*baffles, *boards), cells), panes
 
 
-@kept(slots=3, by=lambda catalogue, section, *_: section.id, places=4096)
+@memoize(slots=3, by=lambda catalogue, section, *_: section.id, places=4096)
 def _lined(
     catalogue: Catalogue, section: Section, openings: tuple[Opening, ...], ports: tuple[Port, ...], kit_plastic: str
 ) -> tuple[tuple[float, ...], tuple[Row, ...], tuple[Pane, ...]]:
@@ -137,7 +137,7 @@ def cavity_of(
     return _cavity(section, box, frame, panes, ports)
 
 
-@kept(slots=3, by=lambda section, *_: section.id, places=4096)
+@memoize(slots=3, by=lambda section, *_: section.id, places=4096)
 def _cavity(
     section: Section, box: en.Enclosure, frame: Frame, panes: tuple[Pane, ...], ports: tuple[Port, ...]
 ) -> Cavity:
@@ -146,7 +146,7 @@ def _cavity(
     )
 
 
-@kept(slots=1, by=lambda box, count: id(box), places=BOXES)
+@memoize(slots=1, by=lambda box, count: id(box), places=BOXES)
 def port_light(box: en.Enclosure, count: int) -> tuple[Array, Array32]:
     """For 1 lm/m² out of each port: illuminance of all windows (W + P, P), illuminance of the cells (N, P).
 
@@ -181,7 +181,7 @@ class Emitters(NamedTuple):
     share: Array
 
 
-@kept(slots=1, by=lambda catalogue, lamp, corner: lamp.id, places=LIGHTS)
+@memoize(slots=1, by=lambda catalogue, lamp, corner: lamp.id, places=LIGHTS)
 def emitters(catalogue: Catalogue, lamp: Lamp, corner: Array) -> Emitters:
     """A lamp as beams: one, or a row of them along a strip or a filament; and what a dome sends sideways, all round."""
     part, light = catalogue.lamps[lamp.part], worked(catalogue, lamp)
@@ -217,7 +217,7 @@ def lights_of(catalogue: Catalogue, cavity: Cavity, lamps: Sequence[Lamp]) -> li
     return out
 
 
-@kept(slots=1, by=lambda box, count, key, _: (id(box), count, key), places=LIGHTS, same=lambda a, b: True)
+@memoize(slots=1, by=lambda box, count, key, _: (id(box), count, key), places=LIGHTS, same=lambda a, b: True)
 def _light(box: en.Enclosure, count: int, key: bytes, light: LampLight | None) -> LampLight | None:
     """The store of ``lights_of``: what was worked out with others is put here, and found again without."""
     return light

@@ -31,16 +31,18 @@ class LiningRow(NamedTuple):
     leak_times: float
 
 
-def _scene(plan: Plan, found: Assessment) -> LeakScene:
+def _scene(plan: Plan, assessment: Assessment) -> LeakScene:
     return LeakScene(
-        found.catalogue, plan.sections, plan.openings, plan.room, plan.kit.plastic, channels_of(plan.passages)
+        assessment.catalogue, plan.sections, plan.openings, plan.room, plan.kit.plastic, channels_of(plan.passages)
     )
 
 
-def _room_of(plan: Plan, found: Assessment, section_id: str) -> Room | None:
-    plan = furnished(found.catalogue, plan)
-    lamps = tuple(p for p in plan.lamps if p.id in found.lamps)
-    return rooms_of(found.catalogue, plan.sections, plan.openings, lamps, plan.kit.plastic, found.cells).get(section_id)
+def _room_of(plan: Plan, assessment: Assessment, section_id: str) -> Room | None:
+    plan = furnished(assessment.catalogue, plan)
+    lamps = tuple(p for p in plan.lamps if p.id in assessment.lamps)
+    return rooms_of(assessment.catalogue, plan.sections, plan.openings, lamps, plan.kit.plastic, assessment.cells).get(
+        section_id
+    )
 
 
 def _walls(leaks: Iterable[Leak]) -> tuple[float, float]:
@@ -49,17 +51,19 @@ def _walls(leaks: Iterable[Leak]) -> tuple[float, float]:
     return max((x.times for x in walls), default=0.0), max((x.safe_times for x in walls), default=0.0)
 
 
-def compare_linings(plan: Plan, found: Assessment, section_id: str) -> tuple[LiningRow, ...]:
+def compare_linings(plan: Plan, assessment: Assessment, section_id: str) -> tuple[LiningRow, ...]:
     """The schools of lining for one section, with the light its lamps give now."""
-    room = _room_of(plan, found, section_id)
+    room = _room_of(plan, assessment, section_id)
     if room is None:
         return ()
-    catalogue, scene = found.catalogue, _scene(plan, found)
-    flux = np.array([[found.lamps[p.id].flux_lm] for p in room.lamps]).reshape(-1, 1)
+    catalogue, scene = assessment.catalogue, _scene(plan, assessment)
+    flux = np.array([[assessment.lamps[p.id].flux_lm] for p in room.lamps]).reshape(-1, 1)
     out = []
     for lining in SCHOOLS_OF_LINING:
         section = edits.revise(room.section, lining=lining)
-        other = room_of(catalogue, section, room.openings, room.lamps, plan.kit.plastic, room.cavity.ports, found.cells)
+        other = room_of(
+            catalogue, section, room.openings, room.lamps, plan.kit.plastic, room.cavity.ports, assessment.cells
+        )
         light = (other.luminance_per_lm @ flux)[:, 0] if len(room.lamps) else np.zeros(len(room.openings))
         full = in_row(room.openings)
         mean = float(other.weight @ light / other.weight.sum()) if other.weight.sum() > 0 else 0.0
@@ -80,20 +84,20 @@ class CoatRow(NamedTuple):
     safe_coats: int = 0
 
 
-def fewest_coats(plan: Plan, found: Assessment, section_id: str) -> tuple[CoatRow, ...]:
+def fewest_coats(plan: Plan, assessment: Assessment, section_id: str) -> tuple[CoatRow, ...]:
     """For each block paint, the fewest coats inside, in place of those there are, that keep all walls below what is seen.
 
     The lamps as they burn now, the light inside as it is: what lies under the lining changes it little. A paint that
     ``MOST_COATS`` coats of don't keep tight is left out.
     """
-    room = _room_of(plan, found, section_id)
-    if room is None or section_id not in found.sections:
+    room = _room_of(plan, assessment, section_id)
+    if room is None or section_id not in assessment.sections:
         return ()
-    scene = _scene(plan, found)
-    flux = np.array([[found.lamps[p.id].flux_lm] for p in room.lamps]).reshape(-1, 1)
-    mean = found.sections[section_id].mean_cd_m2
+    scene = _scene(plan, assessment)
+    flux = np.array([[assessment.lamps[p.id].flux_lm] for p in room.lamps]).reshape(-1, 1)
+    mean = assessment.sections[section_id].mean_cd_m2
     out = []
-    for coat in found.catalogue.coats.values():
+    for coat in assessment.catalogue.coats.values():
         if coat.kind != "paint" or coat.scatter > 0.0:
             continue
         row: CoatRow | None = None

@@ -15,7 +15,7 @@ from gwiazda.core.assess.light.spill import Spill
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.light.tone import hull_luminance
 from gwiazda.core.light.visibility import visible_luminance
-from gwiazda.core.memo import kept, same_figures, same_value
+from gwiazda.core.memo import memoize, same_figures, same_value
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.frame import FACE_NAMES, Side
 from gwiazda.core.plan.model import Lamp, Section
@@ -40,14 +40,14 @@ class Glow(NamedTuple):
 LEAST_SHOWN = 0.05  # of what is seen on a hull: fainter leaks are left out of the picture
 
 
-@kept(slots=2, same=same_figures)
+@memoize(slots=2, same=same_figures)
 def _by_key(catalogue: Catalogue, lamps: tuple[Lamp, ...], keys: tuple[Key, ...]) -> tuple[tuple[Key, Source], ...]:
     return tuple({key: (light_of_lamp(catalogue, p), p.tint) for p, key in zip(lamps, keys, strict=True)}.items())
 
 
-def sources_of(catalogue: Catalogue, lamps: tuple[Lamp, ...], found: Assessment) -> tuple[tuple[Key, Source], ...]:
+def sources_of(catalogue: Catalogue, lamps: tuple[Lamp, ...], assessment: Assessment) -> tuple[tuple[Key, Source], ...]:
     """The spectrum and tip behind each colour of each channel."""
-    return _by_key(catalogue, lamps, tuple((found.lamps[p.id].channel, found.lamps[p.id].rgb) for p in lamps))
+    return _by_key(catalogue, lamps, tuple((assessment.lamps[p.id].channel, assessment.lamps[p.id].rgb) for p in lamps))
 
 
 def by_key(
@@ -80,7 +80,7 @@ def glows_of(
     return _glows(catalogue, room, walls, tuple(keys), sides, sections, lux, kit_plastic, mine)
 
 
-@kept(
+@memoize(
     slots=1, by=lambda catalogue, room, walls, keys, sides, *_: (room.section.id, sides), places=4096, same=same_value
 )
 def _glows(

@@ -9,7 +9,7 @@ import numpy as np
 from gwiazda.core.assess.light.skin import skin_density
 from gwiazda.core.light.formfactors import in_plane
 from gwiazda.core.light.leak import transmitted
-from gwiazda.core.memo import kept
+from gwiazda.core.memo import memoize
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.frame import PLANES, face_number
 from gwiazda.core.plan.model import Opening, Section
@@ -98,7 +98,7 @@ def _walls(sections: tuple[Section, ...], densities: tuple[float, ...]) -> list[
     return out
 
 
-@kept(slots=8)
+@memoize(slots=8)
 def joints_of(
     catalogue: Catalogue, sections: tuple[Section, ...], openings: tuple[Opening, ...], kit_plastic: str
 ) -> tuple[Joint, ...]:
@@ -111,7 +111,7 @@ def joints_of(
     return (*holes, *_walls(sections, densities))
 
 
-@kept(slots=8)
+@memoize(slots=8)
 def covered_faces(
     sections: tuple[Section, ...],
 ) -> dict[tuple[str, int], tuple[tuple[float, float, float, float], ...]]:

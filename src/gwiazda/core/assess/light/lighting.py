@@ -21,7 +21,7 @@ from gwiazda.core.assess.states import LampState, OpeningState, SectionState
 from gwiazda.core.assess.sure import light_sigma
 from gwiazda.core.light.enclosure import CELLS, QUICK_CELLS
 from gwiazda.core.light.photometry import evenness
-from gwiazda.core.memo import kept, same_figures, same_value
+from gwiazda.core.memo import memoize, same_figures, same_value
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.lookup import lamps_by_section, openings_by_section
 from gwiazda.core.plan.model import Lamp, Opening, Passage, Plan, Section
@@ -39,22 +39,22 @@ def joints_in(
     return _shown_joints(joints_of(catalogue, sections, _holes(openings), kit_plastic), _occupied(openings))
 
 
-@kept(slots=8)
+@memoize(slots=8)
 def _shown_joints(joints: tuple[Joint, ...], occupied: frozenset[str]) -> tuple[Joint, ...]:
     return tuple(j for j in joints if all(side.section in occupied for side in j.sides))
 
 
-@kept(slots=8)
+@memoize(slots=8)
 def _occupied(openings: tuple[Opening, ...]) -> frozenset[str]:
     return frozenset({o.section for o in openings} | {o.into for o in openings if o.into})
 
 
-@kept(slots=8)
+@memoize(slots=8)
 def _holes(openings: tuple[Opening, ...]) -> tuple[Opening, ...]:
     return tuple(o for o in openings if o.into)
 
 
-@kept(slots=8)
+@memoize(slots=8)
 def _grouped(
     catalogue: Catalogue, sections: tuple[Section, ...], openings: tuple[Opening, ...], lamps: tuple[Lamp, ...],
     joints: tuple[Joint, ...],
@@ -94,7 +94,7 @@ def to_solve(catalogue: Catalogue, plan: Plan, cells: int = CELLS) -> int:
     )
 
 
-@kept()
+@memoize()
 def _frames(
     catalogue: Catalogue, sections: tuple[Section, ...], openings: tuple[Opening, ...], lamps: tuple[Lamp, ...],
     kit_plastic: str, cells: int,
@@ -125,7 +125,7 @@ def _solve_ahead(frames: Sequence[Frame], rooms: Sequence[Callable[[], Room]]) -
             list(pool.map(lambda room: room(), (room for f, room in zip(frames, rooms, strict=True) if f in missing)))
 
 
-@kept()
+@memoize()
 def _rooms_of(
     catalogue: Catalogue, sections: tuple[Section, ...], openings: tuple[Opening, ...], lamps: tuple[Lamp, ...],
     kit_plastic: str, joints: tuple[Joint, ...], cells: int,
@@ -170,7 +170,7 @@ def _hot_spots(room: Room, flux: Array, luminance: Array, spill: Spill | None) -
     return np.maximum(hot, 1.0), sight
 
 
-@kept(slots=3, by=lambda catalogue, key, *_: key, places=4096, same=same_figures)
+@memoize(slots=3, by=lambda catalogue, key, *_: key, places=4096, same=same_figures)
 def _lit_room(
     catalogue: Catalogue, key: str, room: Room, burning: tuple[float, ...], headroom: tuple[float, ...],
     asked_lm: tuple[float, ...], spill: Spill | None,
@@ -252,13 +252,13 @@ def _leaks(
     return tuple(sorted(leaks, key=lambda leak: -leak.times))
 
 
-@kept(slots=8)
+@memoize(slots=8)
 def channels_of(passages: tuple[Passage, ...]) -> tuple[Passage, ...]:
     """The passages that are filed into a wall."""
     return tuple(p for p in passages if p.make == "channel")
 
 
-@kept(slots=3, by=lambda catalogue, key, *_: key, places=4096, same=same_value)
+@memoize(slots=3, by=lambda catalogue, key, *_: key, places=4096, same=same_value)
 def _section_leaks(
     catalogue: Catalogue, key: str, room: Room, sections: tuple[Section, ...], openings: tuple[Opening, ...],
     viewing: ViewingRoom, kit_plastic: str, flux: Array, spill: Spill | None, mean: float,

@@ -30,24 +30,24 @@ class FeatureLook(NamedTuple):
     lamps: tuple[str, ...]
 
 
-def look_of(plan: Plan, found: Assessment, feature_id: str) -> FeatureLook | None:
+def look_of(plan: Plan, assessment: Assessment, feature_id: str) -> FeatureLook | None:
     """How a feature looks; None where nothing of it shines. Panes count before points."""
     of_section = {s.id: s.feature for s in plan.sections}
-    panes = [o for o in plan.openings if (o.feature or of_section.get(o.section, "")) == feature_id and o.lit > 0 and not o.into and o.id in found.openings]  # fmt: skip
+    panes = [o for o in plan.openings if (o.feature or of_section.get(o.section, "")) == feature_id and o.lit > 0 and not o.into and o.id in assessment.openings]  # fmt: skip
     if panes:
-        return _panes(plan, found, [o.id for o in panes], {o.section for o in panes})
+        return _panes(plan, assessment, [o.id for o in panes], {o.section for o in panes})
     values: list[float] = []
     colours: list[Rgb] = []
     shown, lamps = [], []
     for p in plan.lamps:
-        state = found.lamps.get(p.id)
+        state = assessment.lamps.get(p.id)
         if state is not None and p.mount == "outside" and p.feature == feature_id and state.axial_cd > 0:
             values.append(state.axial_cd)
             colours.append(state.rgb)
             shown.append(p.id)
             lamps.append(p.id)
     for d in plan.dots:
-        tip = found.tips.get(d.id)
+        tip = assessment.tips.get(d.id)
         if tip is not None and (d.feature or of_section.get(d.section, "")) == feature_id and tip.cd > 0:
             values.append(tip.cd)
             colours.append(tip.rgb)
@@ -63,22 +63,22 @@ def _mixed(values: list[float], colours: list[Rgb]) -> Rgb:
     return r, g, b
 
 
-def _panes(plan: Plan, found: Assessment, ids: list[str], sections: set[str]) -> FeatureLook | None:
-    plan = furnished(found.catalogue, plan)
-    known = known_lamps(found.catalogue, plan.lamps)
-    rooms = rooms_of(found.catalogue, plan.sections, plan.openings, known, plan.kit.plastic, found.cells)
+def _panes(plan: Plan, assessment: Assessment, ids: list[str], sections: set[str]) -> FeatureLook | None:
+    plan = furnished(assessment.catalogue, plan)
+    known = known_lamps(assessment.catalogue, plan.lamps)
+    rooms = rooms_of(assessment.catalogue, plan.sections, plan.openings, known, plan.kit.plastic, assessment.cells)
     homes = lamps_by_section(plan.sections, plan.lamps)
     wanted, shares, colours = set(ids), [], []
-    values = [found.openings[i].luminance_cd_m2 for i in ids]
+    values = [assessment.openings[i].luminance_cd_m2 for i in ids]
     for key in sections:
         room = rooms[key]
         mine = [k for k, o in enumerate(room.openings) if o.id in wanted]
         for j, lamp in enumerate(room.lamps):
-            light = room.luminance_per_lm[mine, j] * found.lamps[lamp.id].flux_lm
+            light = room.luminance_per_lm[mine, j] * assessment.lamps[lamp.id].flux_lm
             for k, value in zip(mine, light.tolist(), strict=True):
                 if value > 0:
                     shares.append(value)
-                    colours.append(tinted(found.catalogue, lamp, room.colours[k]).rgb)
+                    colours.append(tinted(assessment.catalogue, lamp, room.colours[k]).rgb)
     if not any(v > 0 for v in values):
         return None
     rgb = _mixed(shares, colours) if shares else (1.0, 1.0, 1.0)

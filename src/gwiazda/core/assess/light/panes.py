@@ -42,44 +42,46 @@ class Picture(NamedTuple):
     opening: Opening
 
 
-def room_behind(plan: Plan, found: Assessment, opening_id: str) -> tuple[Room, int] | None:
+def room_behind(plan: Plan, assessment: Assessment, opening_id: str) -> tuple[Room, int] | None:
     """The lit room behind an opening, and the opening's number in it."""
-    plan = furnished(found.catalogue, plan)
-    lamps = tuple(p for p in plan.lamps if p.id in found.lamps)
+    plan = furnished(assessment.catalogue, plan)
+    lamps = tuple(p for p in plan.lamps if p.id in assessment.lamps)
     o = opening_of(plan, opening_id)
-    room = rooms_of(found.catalogue, plan.sections, plan.openings, lamps, plan.kit.plastic, found.cells).get(o.section)
+    room = rooms_of(assessment.catalogue, plan.sections, plan.openings, lamps, plan.kit.plastic, assessment.cells).get(
+        o.section
+    )
     if room is None:
         return None
     index = next((i for i, x in enumerate(room.openings) if x.id == opening_id), None)
     return (room, index) if index is not None else None
 
 
-def picture_of(plan: Plan, found: Assessment, opening_id: str) -> Picture | None:
+def picture_of(plan: Plan, assessment: Assessment, opening_id: str) -> Picture | None:
     """The luminance over an opening; None where no light falls on it, or it is no opening of the assessed plan."""
-    if opening_id not in found.openings:
+    if opening_id not in assessment.openings:
         return None
-    at = room_behind(plan, found, opening_id)
+    at = room_behind(plan, assessment, opening_id)
     if at is None or not at[0].lamps or not at[0].lit[at[1]]:
         return None
     room, i = at
     o = room.openings[i]
-    flux = np.array([found.lamps[p.id].flux_lm for p in room.lamps])
+    flux = np.array([assessment.lamps[p.id].flux_lm for p in room.lamps])
     if not flux.any():
         return None
-    direct, even = _profile(found.catalogue, room, i, flux)
-    mean = found.openings[opening_id].luminance_cd_m2
+    direct, even = _profile(assessment.catalogue, room, i, flux)
+    mean = assessment.openings[opening_id].luminance_cd_m2
     walls = float(room.cells_per_lm[room.behind[i]] @ flux)
     light = room.show[i, 0] * (direct + even) + room.show[i, 1] * walls
     # What comes from next door falls evenly.
-    light = light + max(mean - float(light.mean()) * _kept(found.catalogue, room, i, flux), 0.0)
-    light = light * _kept(found.catalogue, room, i, flux)
-    light = light + _faces(found.catalogue, room, i, flux)
-    rgb = _colour(room, o, found)
+    light = light + max(mean - float(light.mean()) * _kept(assessment.catalogue, room, i, flux), 0.0)
+    light = light * _kept(assessment.catalogue, room, i, flux)
+    light = light + _faces(assessment.catalogue, room, i, flux)
+    rgb = _colour(room, o, assessment)
     a, b, _ = SHEET[o.side]
     grid = light.reshape(POINTS, POINTS).T  # rows along v, columns along u
     grid = grid[:: (-1 if b < 0 else 1), :: (-1 if a < 0 else 1)]
     hot = float(grid.max() / mean) if mean > 0 else 1.0
-    return Picture(np.ascontiguousarray(grid), rgb, max(hot, found.openings[opening_id].hot_spot), mean, o)
+    return Picture(np.ascontiguousarray(grid), rgb, max(hot, assessment.openings[opening_id].hot_spot), mean, o)
 
 
 def _profile(catalogue: Catalogue, room: Room, i: int, flux: Array) -> tuple[Array, float]:
@@ -124,11 +126,11 @@ def _faces(catalogue: Catalogue, room: Room, i: int, flux: Array) -> Array:
     return out.ravel()
 
 
-def _colour(room: Room, o: Opening, found: Assessment) -> Rgb:
+def _colour(room: Room, o: Opening, assessment: Assessment) -> Rgb:
     """Mean colour of the light through an opening, by its lamps' share in it."""
     i = next(k for k, x in enumerate(room.openings) if x.id == o.id)
-    share = np.array([room.luminance_per_lm[i, j] * found.lamps[p.id].flux_lm for j, p in enumerate(room.lamps)])
-    colours = np.array([tinted(found.catalogue, p, room.colours[i]).rgb for p in room.lamps])
+    share = np.array([room.luminance_per_lm[i, j] * assessment.lamps[p.id].flux_lm for j, p in enumerate(room.lamps)])
+    colours = np.array([tinted(assessment.catalogue, p, room.colours[i]).rgb for p in room.lamps])
     mixed = share @ colours / share.sum() if share.sum() > 0 else np.ones(3)
     return float(mixed[0]), float(mixed[1]), float(mixed[2])
 
@@ -146,19 +148,19 @@ class Swatches(NamedTuple):
     cool_richness: float
 
 
-def swatches_of(plan: Plan, found: Assessment, o: Opening) -> Swatches:
+def swatches_of(plan: Plan, assessment: Assessment, o: Opening) -> Swatches:
     """An opening's lens as it is seen in the dark, in the room's light, and behind a warm and a cool white lamp.
 
     ``plan`` is the assessed one; an opening it hasn't got yet is seen in the room's light alone.
     """
     coats = [(t.colour, t.coats) for t in o.tints]
     warm, cool = seen(white(WARM_K), coats), seen(white(COOL_K), coats)
-    state = found.openings.get(o.id)
+    state = assessment.openings.get(o.id)
     own = state.luminance_cd_m2 if state else 0.0
-    at = room_behind(plan, found, o.id) if state else None
+    at = room_behind(plan, assessment, o.id) if state else None
     lamps = at[0].lamps if at is not None else ()
-    now: Seen = tinted(found.catalogue, lamps[0], Colours(o.tints)) if lamps else cool
-    rgb = _colour(at[0], o, found) if at is not None and lamps else now.rgb
+    now: Seen = tinted(assessment.catalogue, lamps[0], Colours(o.tints)) if lamps else cool
+    rgb = _colour(at[0], o, assessment) if at is not None and lamps else now.rgb
     # Room light goes through the coats, comes back off the pane, and through them once more.
     daylight = white(DAYLIGHT_K)
     back = through(daylight, coats * 2)

@@ -22,17 +22,24 @@ FAINT = 0.1  # of what is seen on a hull: fainter light is left out
 
 
 def night_luminance(
-    plan: Plan, found: Assessment, side: Side, camera: Camera, leaks: bool = True, more: Iterable[ChannelLight] = ()
+    plan: Plan,
+    assessment: Assessment,
+    side: Side,
+    camera: Camera,
+    leaks: bool = True,
+    more: Iterable[ChannelLight] = (),
 ) -> tuple[Array32, Relief]:
     """Linear sRGB planes (3, h, w) of a view in cd/m², all channels lit, and the faces that are turned to the viewer.
 
     ``leaks``: whether walls and seams let light out; ``more``: lights laid over the plan's own.
     """
-    relief = Relief(surfaces_of(found.catalogue, plan, side), camera, sheet_bodies(plan.sections, side, plan.fittings))
+    relief = Relief(
+        surfaces_of(assessment.catalogue, plan, side), camera, sheet_bodies(plan.sections, side, plan.fittings)
+    )
     out = np.empty((3, camera.height, camera.width), np.float32)
     out[:] = relief.reflectance * np.float32(hull_luminance(plan.room.lux, 1.0))
-    least = FAINT * visible_luminance(found.hull_cd_m2)
-    for light in (*scene_of(plan, found, side, leaks), *more):
+    least = FAINT * visible_luminance(assessment.hull_cd_m2)
+    for light in (*scene_of(plan, assessment, side, leaks), *more):
         give_way()
         layer = render(light, camera, relief, least)
         if layer is not None:

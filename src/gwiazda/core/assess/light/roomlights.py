@@ -16,7 +16,7 @@ from gwiazda.core.assess.light.rooms import Room
 from gwiazda.core.assess.light.rows import parted
 from gwiazda.core.assess.light.spill import Spill
 from gwiazda.core.assess.light.through import Inside, clear_panes, colour_kept, inside_of, lobes_of
-from gwiazda.core.memo import kept, same_value
+from gwiazda.core.memo import memoize, same_value
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.model import Lamp
 
@@ -103,7 +103,7 @@ class RoomLights(NamedTuple):
     keyed: tuple[Key, ...]
 
 
-@kept(slots=1, by=lambda catalogue, room, *_: room.section.id, places=4096, same=same_value)
+@memoize(slots=1, by=lambda catalogue, room, *_: room.section.id, places=4096, same=same_value)
 def lights_in(
     catalogue: Catalogue, room: Room, states: tuple[State, ...], spill: Spill | None, every: tuple[Key, ...], left: tuple[float, ...], at: Array,
     normal: Array,

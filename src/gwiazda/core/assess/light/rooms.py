@@ -30,7 +30,7 @@ from gwiazda.core.light.enclosure import CELLS
 from gwiazda.core.light.hue import Wall, filter_of
 from gwiazda.core.light.shadow import Baffle
 from gwiazda.core.light.tint import Seen, richness, seen, through
-from gwiazda.core.memo import kept
+from gwiazda.core.memo import memoize
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.model import Lamp, Opening, Section, TintCoat
 
@@ -159,7 +159,7 @@ def cells_for(lamps: tuple[Lamp, ...], ports: tuple[Port, ...], cells: int) -> i
     return cells if lamps or ports else UNLIT_CELLS
 
 
-@kept(slots=3, by=lambda catalogue, section, *_: section.id, places=4096)
+@memoize(slots=3, by=lambda catalogue, section, *_: section.id, places=4096)
 def boards_for(
     catalogue: Catalogue, section: Section, openings: tuple[Opening, ...], lamps: tuple[Lamp, ...],
     ports: tuple[Port, ...], kit_plastic: str, cells: int,
@@ -171,7 +171,7 @@ def boards_for(
     return boards_of(catalogue, section, plain.rows, lamps)
 
 
-@kept(slots=3, by=lambda catalogue, section, *_: section.id, places=4096)
+@memoize(slots=3, by=lambda catalogue, section, *_: section.id, places=4096)
 def _room_of(
     catalogue: Catalogue,
     section: Section,

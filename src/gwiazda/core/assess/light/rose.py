@@ -15,7 +15,7 @@ from gwiazda.core.assess.light.solids import Model, model_of
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.light.round import blocked
 from gwiazda.core.light.solid import Eye
-from gwiazda.core.memo import kept
+from gwiazda.core.memo import memoize
 from gwiazda.core.plan.model import Opening, Plan
 
 Array = npt.NDArray[np.float64]
@@ -60,7 +60,7 @@ def _out(azimuth_deg: float, height_deg: float) -> Array:
     return -Eye(azimuth_deg, height_deg, 1.0, (0.0, 0.0, 0.0), 1.0, 1, 1).axes[2]
 
 
-def rose_of(plan: Plan, found: Assessment, opening_id: str, heights: Sequence[float] = HEIGHTS) -> Rose | None:
+def rose_of(plan: Plan, assessment: Assessment, opening_id: str, heights: Sequence[float] = HEIGHTS) -> Rose | None:
     """From where an opening is seen; None where it is none that is seen from outside.
 
     An eye at the plan's distance is taken round the opening. The pane is seen where it faces the eye and no part of the model lies
@@ -69,13 +69,13 @@ def rose_of(plan: Plan, found: Assessment, opening_id: str, heights: Sequence[fl
     """
     model = model_of(plan.sections, plan.openings, plan.fittings)
     index = next((i for i, o in enumerate(model.openings) if o.id == opening_id), None)
-    if index is None or opening_id not in found.openings:
+    if index is None or opening_id not in assessment.openings:
         return None
-    return _rose(plan, found, model, index, tuple(heights))
+    return _rose(plan, assessment, model, index, tuple(heights))
 
 
-@kept(slots=2)
-def _rose(plan: Plan, found: Assessment, model: Model, index: int, heights: tuple[float, ...]) -> Rose:
+@memoize(slots=2)
+def _rose(plan: Plan, assessment: Assessment, model: Model, index: int, heights: tuple[float, ...]) -> Rose:
     o = model.openings[index]
     place, normal = model.at[index] + model.normal[index] * 0.2, model.normal[index]
     ways = [(k * 360.0 / COUNT, h) for h in heights for k in range(COUNT)]
@@ -85,8 +85,8 @@ def _rose(plan: Plan, found: Assessment, model: Model, index: int, heights: tupl
     facing = np.flatnonzero(seen)
     if len(facing):
         seen[facing] = ~blocked(eyes[facing], place, model.bodies)
-    lit = found.openings[o.id].luminance_cd_m2 > 0
-    clear = _clear(plan, found, o) > 0 and lit
+    lit = assessment.openings[o.id].luminance_cd_m2 > 0
+    clear = _clear(plan, assessment, o) > 0 and lit
     lamps = [lamps_seen(plan, o, eye)[:1] if clear and s else () for eye, s in zip(eyes, seen, strict=True)]
     return Rose(
         tuple(
@@ -96,9 +96,9 @@ def _rose(plan: Plan, found: Assessment, model: Model, index: int, heights: tupl
     )
 
 
-def _clear(plan: Plan, found: Assessment, o: Opening) -> float:
+def _clear(plan: Plan, assessment: Assessment, o: Opening) -> float:
     """Share of the light behind an opening that comes through without being turned aside."""
-    at = room_behind(plan, found, o.id)
+    at = room_behind(plan, assessment, o.id)
     return at[0].cavity.panes[at[1]].clear * o.lit if at is not None else 0.0
 
 

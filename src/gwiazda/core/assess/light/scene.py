@@ -30,7 +30,7 @@ from gwiazda.core.light.raster import inside_polygon
 from gwiazda.core.light.render import ChannelLight, Surface, Wash
 from gwiazda.core.light.tone import hull_luminance
 from gwiazda.core.light.visibility import visible_luminance
-from gwiazda.core.memo import kept, same_figures
+from gwiazda.core.memo import memoize, same_figures
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.frame import NORMALS, OPPOSITE, PLANES, SHEET, Side, to_sheet
 from gwiazda.core.plan.model import Fitting, Lamp, Opening, Plan, Section
@@ -42,12 +42,12 @@ Array = npt.NDArray[np.float64]
 Rgb = tuple[float, float, float]
 
 
-def channels_of(found: Assessment) -> tuple[str, ...]:
+def channels_of(assessment: Assessment) -> tuple[str, ...]:
     """All channels of a plan, in the order of its lamps."""
-    return tuple(dict.fromkeys(lamp.channel for lamp in found.lamps.values()))
+    return tuple(dict.fromkeys(lamp.channel for lamp in assessment.lamps.values()))
 
 
-@kept(slots=8)
+@memoize(slots=8)
 def _surfaces(
     catalogue: Catalogue, sections: tuple[Section, ...], side: Side, kit_plastic: str, fittings: tuple[Fitting, ...] = ()
 ) -> tuple[Surface, ...]:  # fmt: skip
@@ -208,30 +208,30 @@ def _together(pieces: list[tuple[Array, Array]] | None) -> tuple[Array, Array]:
     return np.concatenate([x for x, _ in pieces]), np.concatenate([x for _, x in pieces])
 
 
-def scene_of(plan: Plan, found: Assessment, side: Side, leaks: bool = True) -> tuple[ChannelLight, ...]:
+def scene_of(plan: Plan, assessment: Assessment, side: Side, leaks: bool = True) -> tuple[ChannelLight, ...]:
     """Lights of a view, one entry for each colour of each channel, at the currents of the assessment; without ``leaks`` as if walls
     and seams were tight."""
-    catalogue = found.catalogue
+    catalogue = assessment.catalogue
     plan = furnished(catalogue, plan)
     lamps = known_lamps(catalogue, plan.lamps)
     out = _Lights()
-    rooms = rooms_of(catalogue, plan.sections, plan.openings, lamps, plan.kit.plastic, found.cells)
+    rooms = rooms_of(catalogue, plan.sections, plan.openings, lamps, plan.kit.plastic, assessment.cells)
     joints = joints_in(catalogue, plan.sections, plan.openings, plan.kit.plastic)
-    lights = sources_of(catalogue, lamps, found)
+    lights = sources_of(catalogue, lamps, assessment)
     every: dict[Key, int] = {}
     spills: dict[str, Spill] = {}
     if joints:
-        states = [found.lamps[p.id] for room in rooms.values() for p in room.lamps]
+        states = [assessment.lamps[p.id] for room in rooms.values() for p in room.lamps]
         for state in states:
             every.setdefault((state.channel, state.rgb), len(every))
         if every:
             split = {x.id: np.eye(len(every))[every[(x.channel, x.rgb)]] * x.flux_lm for x in states}
             spills = spill_of(catalogue, rooms, joints, split, len(every))
-    dark = dict(shaded(found.crossings))
+    dark = dict(shaded(assessment.crossings))
     for name, share in covered(plan.fittings, plan.openings, side).items():
         dark[name] = 1.0 - (1.0 - dark.get(name, 0.0)) * (1.0 - share)
     for name, room in rooms.items():
-        here = [found.lamps[p.id] for p in room.lamps]
+        here = [assessment.lamps[p.id] for p in room.lamps]
         out.add(
             _room_lights(
                 catalogue, name, side, room, tuple((x.channel, x.rgb) for x in here), tuple(x.flux_lm for x in here),
@@ -241,22 +241,22 @@ def scene_of(plan: Plan, found: Assessment, side: Side, leaks: bool = True) -> t
         )  # fmt: skip
     for lamp in lamps:
         if lamp.mount == "outside":
-            state = found.lamps[lamp.id]
+            state = assessment.lamps[lamp.id]
             key = (state.channel, state.rgb)
             _outside(catalogue, lamp, state.axial_cd, side, key, out)
-    if found.tips:
-        _tips(plan, found, side, out)
+    if assessment.tips:
+        _tips(plan, assessment, side, out)
     return out.channels()
 
 
-def _tips(plan: Plan, found: Assessment, side: Side, out: _Lights) -> None:
+def _tips(plan: Plan, assessment: Assessment, side: Side, out: _Lights) -> None:
     """Tips that face the viewer as discs of their luminance, and lengths scratched to glow as strips of theirs."""
     for dot in plan.dots:
-        tip = found.tips.get(dot.id)
+        tip = assessment.tips.get(dot.id)
         if tip is None:
             continue
         key = (tip.channel, tip.rgb)
-        wide = found.catalogue.fibres[dot.fibre].diameter_mm
+        wide = assessment.catalogue.fibres[dot.fibre].diameter_mm
         if dot.side == side and tip.cd > 0:
             right, down, height = to_sheet(side, dot.at)
             out.disc(key, right, down, wide / 2, height + PROUD_MM, tip.cd_m2)
@@ -275,7 +275,7 @@ def _tips(plan: Plan, found: Assessment, side: Side, out: _Lights) -> None:
             out.panes.setdefault(key, []).append((rect, np.array([tip.loss.side_lm / math.pi**2 / area])))
 
 
-@kept(slots=2, by=lambda catalogue, section, side, *_: (section, side), places=8192, same=same_figures)
+@memoize(slots=2, by=lambda catalogue, section, side, *_: (section, side), places=8192, same=same_figures)
 def _room_lights(
     catalogue: Catalogue, section: str, side: Side, room: Room, own: tuple[Key, ...], flux_lm: tuple[float, ...],
     spill: Spill | None, every: tuple[Key, ...], sections: tuple[Section, ...], lux: float, kit_plastic: str,

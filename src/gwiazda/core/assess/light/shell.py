@@ -17,7 +17,7 @@ from gwiazda.core.assess.light.skin import plastic_of, skin_of
 from gwiazda.core.light import wall as w
 from gwiazda.core.light.glazing import Pane
 from gwiazda.core.light.scatter import through
-from gwiazda.core.memo import kept
+from gwiazda.core.memo import memoize
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.frame import NORMALS, PLANES, face_number
 from gwiazda.core.plan.model import Lamp, Opening, Section
@@ -47,7 +47,7 @@ class Shell(NamedTuple):
     bare: bool
 
 
-@kept(slots=2, by=lambda catalogue, section, *_: section.id, places=1024)
+@memoize(slots=2, by=lambda catalogue, section, *_: section.id, places=1024)
 def shell_of(catalogue: Catalogue, section: Section, kit_plastic: str) -> Shell | None:
     """The wall of a clear shell; None for a section that is none."""
     if not is_shell(catalogue, section, kit_plastic):
@@ -116,7 +116,7 @@ def _surface(shell: Shell, pane: Pane) -> w.Wall:
     return shell.wall._replace(pane="frosted" if pane.scattered >= SCATTERS_FROM else "clear")
 
 
-@kept(slots=2, by=lambda catalogue, section, *_: section.id, places=1024)
+@memoize(slots=2, by=lambda catalogue, section, *_: section.id, places=1024)
 def dark_shares(
     catalogue: Catalogue, section: Section, openings: tuple[Opening, ...], panes: tuple[Pane, ...], kit_plastic: str
 ) -> Array:
@@ -148,7 +148,7 @@ def dark_shares(
     return out
 
 
-@kept(slots=2, by=lambda catalogue, section, *_: section.id, places=1024)
+@memoize(slots=2, by=lambda catalogue, section, *_: section.id, places=1024)
 def lit_factors(
     catalogue: Catalogue, section: Section, openings: tuple[Opening, ...], panes: tuple[Pane, ...], kit_plastic: str
 ) -> Array:
@@ -176,7 +176,7 @@ def lit_factors(
 REACHES = (1.0, 1.5, 2.0, 3.0, 4.0)  # wall thicknesses past a pane that are tried
 
 
-@kept(slots=4, by=lambda catalogue, section, opening, *_: opening.id, places=4096)
+@memoize(slots=4, by=lambda catalogue, section, opening, *_: opening.id, places=4096)
 def shares_by_reach(
     catalogue: Catalogue, section: Section, opening: Opening, pane: Pane, kit_plastic: str
 ) -> tuple[float, ...]:
@@ -209,7 +209,7 @@ def on_wall(section: Section, lamp: Lamp) -> int | None:
     return None
 
 
-@kept(slots=2, by=lambda catalogue, section, *_: section.id, places=1024)
+@memoize(slots=2, by=lambda catalogue, section, *_: section.id, places=1024)
 def sent_per_lm(
     catalogue: Catalogue, section: Section, openings: tuple[Opening, ...], panes: tuple[Pane, ...], lamps: tuple[Lamp, ...],
     kit_plastic: str,

@@ -40,14 +40,14 @@ class Lights(NamedTuple):
     insides: tuple[Inside, ...] = ()  # rooms that are seen into through clear panes
 
 
-def lights_of(plan: Plan, found: Assessment, model: Model) -> Lights:
+def lights_of(plan: Plan, assessment: Assessment, model: Model) -> Lights:
     """The lights of a plan at the currents of its assessment."""
-    catalogue = found.catalogue
+    catalogue = assessment.catalogue
     inner = furnished(catalogue, plan)
     lamps = known_lamps(catalogue, plan.lamps)
-    rooms = rooms_of(catalogue, inner.sections, inner.openings, lamps, plan.kit.plastic, found.cells)
+    rooms = rooms_of(catalogue, inner.sections, inner.openings, lamps, plan.kit.plastic, assessment.cells)
     joints = joints_in(catalogue, inner.sections, inner.openings, plan.kit.plastic)
-    states = {name: tuple(_state(found, p.id) for p in room.lamps) for name, room in rooms.items()}
+    states = {name: tuple(_state(assessment, p.id) for p in room.lamps) for name, room in rooms.items()}
     spills: dict[str, Spill] = {}
     every: tuple[Key, ...] = ()
     if joints:
@@ -58,8 +58,8 @@ def lights_of(plan: Plan, found: Assessment, model: Model) -> Lights:
             for p, s in zip(room.lamps, states[name], strict=True)
         }
         spills = spill_of(catalogue, rooms, joints, split, len(every))
-    dark, place = wires_over(found.crossings), {o.id: i for i, o in enumerate(model.openings)}
-    behind = dict(sources_of(catalogue, lamps, found))
+    dark, place = wires_over(assessment.crossings), {o.id: i for i, o in enumerate(model.openings)}
+    behind = dict(sources_of(catalogue, lamps, assessment))
     glows: list[Glow] = []
     shining: list[tuple[RoomLights, npt.NDArray[np.intp]]] = []
     for name, room in rooms.items():
@@ -71,11 +71,11 @@ def lights_of(plan: Plan, found: Assessment, model: Model) -> Lights:
             glows += glows_of(
                 catalogue, room, mine.walls, mine.keyed, SIDES, inner.sections, plan.room.lux, plan.kit.plastic, behind
             )
-    return _together(plan, found, model, shining, tuple(glows))
+    return _together(plan, assessment, model, shining, tuple(glows))
 
 
-def _state(found: Assessment, lamp_id: str) -> State:
-    state = found.lamps[lamp_id]
+def _state(assessment: Assessment, lamp_id: str) -> State:
+    state = assessment.lamps[lamp_id]
     return State(state.flux_lm, state.channel, state.rgb)
 
 
@@ -88,11 +88,11 @@ def _on_skin(model: Model, numbers: npt.NDArray[np.intp]) -> tuple[Array, Array]
 
 
 def _together(
-    plan: Plan, found: Assessment, model: Model, rooms: list[tuple[RoomLights, npt.NDArray[np.intp]]], glows: tuple[Glow, ...]
+    plan: Plan, assessment: Assessment, model: Model, rooms: list[tuple[RoomLights, npt.NDArray[np.intp]]], glows: tuple[Glow, ...]
 ) -> Lights:  # fmt: skip
     """What shines of all rooms and outside, by the numbers of the model's openings and of keys that hold for all."""
     number: dict[Key, int] = {}
-    own = _outside(plan, found)
+    own = _outside(plan, assessment)
     for key in (*(k for mine, _ in rooms for k in mine.keys), *(x.key for x in own), *(g.key for g in glows)):
         number.setdefault(key, len(number))
     panes = np.zeros((len(model.openings), len(number)))
@@ -118,19 +118,19 @@ def _together(
     )  # fmt: skip
 
 
-def _outside(plan: Plan, found: Assessment) -> list[Seen]:
+def _outside(plan: Plan, assessment: Assessment) -> list[Seen]:
     """Lamps that are seen themselves, and tips of fibres."""
-    catalogue, out = found.catalogue, []
+    catalogue, out = assessment.catalogue, []
     for p in known_lamps(catalogue, plan.lamps):
         if p.mount == "outside":
-            state, part = found.lamps[p.id], catalogue.lamps[p.part]
+            state, part = assessment.lamps[p.id], catalogue.lamps[p.part]
             order = ALL_ROUND if p.frosted_cap else worked(catalogue, p).order
             aim = np.array(p.aim, dtype=float)
             out.append(
                 Seen(np.array(p.at, dtype=float), aim / np.linalg.norm(aim), order, state.axial_cd, part.face_mm, p.id, (state.channel, state.rgb))
             )  # fmt: skip
     for d in plan.dots:
-        tip = found.tips.get(d.id)
+        tip = assessment.tips.get(d.id)
         if tip is not None and tip.cd > 0:
             fibre = catalogue.fibres.get(d.fibre)
             wide = fibre.diameter_mm if fibre is not None else 0.5

@@ -10,7 +10,7 @@ import numpy.typing as npt
 
 from gwiazda.core.light import round as around
 from gwiazda.core.light.solid import normals_of, parted, slab, solid, thin_pane
-from gwiazda.core.memo import kept
+from gwiazda.core.memo import memoize
 from gwiazda.core.plan.frame import NORMALS, PLANES
 from gwiazda.core.plan.model import Fitting, Opening, Section
 
@@ -93,13 +93,13 @@ def _drawn(section: Section) -> dict[str, list[Array]]:
     return drawn
 
 
-@kept(slots=2)
+@memoize(slots=2)
 def boxed(sections: tuple[Section, ...]) -> tuple[str, ...]:
     """Sections with no outline that has an area: they are shown as their inner box with walls."""
     return tuple(s.id for s in sections if not any(_drawn(s).values()))
 
 
-@kept(slots=2, by=lambda section, most: section.id, places=4096)
+@memoize(slots=2, by=lambda section, most: section.id, places=4096)
 def _skin(section: Section, most: int) -> Array:
     """A section's triangles. An outline without area, or none at all, leaves its inner box with walls around it."""
     drawn = _drawn(section)
@@ -109,7 +109,7 @@ def _skin(section: Section, most: int) -> Array:
     return found if len(found) else solid([], [], None, low, high)
 
 
-@kept(slots=2, by=lambda fitting: fitting.id, places=2048)
+@memoize(slots=2, by=lambda fitting: fitting.id, places=2048)
 def _stands(fitting: Fitting) -> Array:
     """A fitting's triangles."""
     h, v, d = PLANES[fitting.side]
@@ -187,7 +187,7 @@ def _lidless(skin: Array) -> Array:
     return np.concatenate([left, left[:, ::-1]])
 
 
-@kept(slots=4)
+@memoize(slots=4)
 def model_of(
     sections: tuple[Section, ...], openings: tuple[Opening, ...], fittings: tuple[Fitting, ...] = (), opened: frozenset[str] = frozenset()
 ) -> Model:  # fmt: skip

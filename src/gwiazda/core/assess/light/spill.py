@@ -15,7 +15,7 @@ from gwiazda.core.light.beams import within
 from gwiazda.core.light.beyond import Gate, Straight, straight
 from gwiazda.core.light.enclosure import FACES, bounced
 from gwiazda.core.light.formfactors import in_plane
-from gwiazda.core.memo import kept
+from gwiazda.core.memo import memoize
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.model import Lamp
 
@@ -64,7 +64,7 @@ def _gate(port: Port, size: Array, shift: Array) -> Gate:
     return Gate(axis, float(size[axis] * end + shift[axis]), low, high)
 
 
-@kept(slots=2, by=lambda catalogue, lamp, *_: lamp.id, places=1024)
+@memoize(slots=2, by=lambda catalogue, lamp, *_: lamp.id, places=1024)
 def _straight(catalogue: Catalogue, lamp: Lamp, near: Cavity, far: Cavity, into: Port, out: Port) -> Straight:
     """What a lamp of one section sends straight through a hole into another."""
     light = emitters(catalogue, lamp, near.corner)

@@ -13,7 +13,7 @@ import numpy.typing as npt
 from gwiazda.core.assess.lamp.lampwork import worked
 from gwiazda.core.light.render import Bodies
 from gwiazda.core.light.sightline import Solid, throw
-from gwiazda.core.memo import kept
+from gwiazda.core.memo import memoize
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.frame import PLANES, SHEET, Side
 from gwiazda.core.plan.lookup import lamps_by_section, section_of
@@ -46,7 +46,7 @@ def box_solid(low: Array, high: Array) -> Solid:
     return np.asarray(low, dtype=float), np.asarray(high, dtype=float)
 
 
-@kept(slots=8)
+@memoize(slots=8)
 def solids_of(sections: tuple[Section, ...]) -> tuple[Solid, ...]:
     """The bodies that light can't pass: each section's box with its wall, and the obstacles that are kept."""
     out = []
@@ -71,7 +71,7 @@ def in_its_way(solids: tuple[Solid, ...], at: Array) -> tuple[Solid, ...]:
     return tuple(s for s in solids if not np.all((at > s[0] + TOUCHING_MM) & (at < s[1] - TOUCHING_MM)))
 
 
-@kept(slots=8)
+@memoize(slots=8)
 def sheet_bodies(sections: tuple[Section, ...], side: Side, fittings: tuple[Fitting, ...] = ()) -> Bodies:
     """The bodies of the sections and fittings on a view's sheet: their outlines as far as the view shows them, as deep as box and walls reach; boxes
     where none is drawn, and for what stands inside."""

@@ -19,17 +19,17 @@ class Torch(NamedTuple):
     only_torch: int
 
 
-def torch_test(found: Assessment, section: str) -> Torch | None:
+def torch_test(assessment: Assessment, section: str) -> Torch | None:
     """The torch beside a section's lamps; None where none burn.
 
     Light inside a section is in proportion to what is sent into it, wherever it comes from: to the eye a torch in the same place is so many
     times its lamps, and so are the leaks.
     """
-    state = found.sections.get(section)
+    state = assessment.sections.get(section)
     if state is None or state.flux_lm <= 0:
         return None
     times = TORCH_LM / state.flux_lm
-    mine = [x.times for x in found.leaks if x.section == section and x.kind != "next door"]
+    mine = [x.times for x in assessment.leaks if x.section == section and x.kind != "next door"]
     return Torch(section, times, sum(t >= 1.0 for t in mine), sum(t < 1.0 <= t * times for t in mine))
 
 

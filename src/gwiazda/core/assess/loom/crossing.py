@@ -9,7 +9,7 @@ import numpy as np
 
 from gwiazda.core.assess.fibre.ways import led_through, way_of
 from gwiazda.core.assess.states import LoomState
-from gwiazda.core.memo import kept, same_figures
+from gwiazda.core.memo import memoize, same_figures
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.frame import PLANES
 from gwiazda.core.plan.lookup import lamps_table, openings_by_section
@@ -36,7 +36,7 @@ def crossings(catalogue: Catalogue, plan: Plan, loom: LoomState) -> tuple[Crossi
     return _crossings(catalogue, plan, loom) if (loom.runs or plan.dots) and plan.openings else ()
 
 
-@kept(slots=2)
+@memoize(slots=2)
 def _crossings(catalogue: Catalogue, plan: Plan, loom: LoomState) -> tuple[Crossing, ...]:
     rooms = {p.id: (p.section, p.into) for p in plan.passages}
     out: list[Crossing] = []
@@ -53,7 +53,7 @@ def _crossings(catalogue: Catalogue, plan: Plan, loom: LoomState) -> tuple[Cross
     return tuple(sorted(out, key=lambda c: -c.share))
 
 
-@kept(slots=1, by=lambda catalogue, name, *_: name, places=25_000, same=same_figures)
+@memoize(slots=1, by=lambda catalogue, name, *_: name, places=25_000, same=same_figures)
 def _of_line(
     catalogue: Catalogue, name: str, thick: float, points: tuple[Place, ...] | Array, here: tuple[str, ...],
     sections: tuple[Section, ...], openings: tuple[Opening, ...],
@@ -91,7 +91,7 @@ def _is_clear(catalogue: Catalogue, section: Section, o: Opening) -> bool:
     return pane is not None and pane.scattered < CLEAR and not (o.soften if o.soften is not None else section.soften)
 
 
-@kept(slots=64)
+@memoize(slots=64)
 def _frames(catalogue: Catalogue, section: Section, openings: tuple[Opening, ...]) -> _Frames:
     lit = tuple(o for o in openings if o.lit > 0 and not o.into)
     h = np.array([PLANES[o.side][0] for o in lit], dtype=int)

@@ -11,7 +11,7 @@ from gwiazda.core.loom.routes import Run, length_of, route
 from gwiazda.core.plan.model import Plan
 
 
-def by_way_of(plan: Plan, found: Assessment, lead_id: str, passage_id: str) -> tuple[str, ...]:
+def by_way_of(plan: Plan, assessment: Assessment, lead_id: str, passage_id: str) -> tuple[str, ...]:
     """The passages of a lead that goes by one of them: the shortest such way that comes by no section twice.
 
     Raises
@@ -19,7 +19,7 @@ def by_way_of(plan: Plan, found: Assessment, lead_id: str, passage_id: str) -> t
     PlanError
         Where there is no such way, or no such lead.
     """
-    run = found.loom.runs.get(lead_id)
+    run = assessment.loom.runs.get(lead_id)
     passage = next((p for p in plan.passages if p.id == passage_id), None)
     if run is None or passage is None:
         raise PlanError("Way of a lead", "it is not there any more", "a lamp and a passage of the plan")

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import NamedTuple
 
-from gwiazda.core.memo import kept
+from gwiazda.core.memo import memoize
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.model import (
     BRANCHING,
@@ -43,7 +43,7 @@ class Tie(NamedTuple):
     current_a: float = 0.0
 
 
-@kept()
+@memoize()
 def lines_of(
     catalogue: Catalogue, feeds: tuple[Feed, ...], lamps: tuple[Lamp, ...]
 ) -> tuple[tuple[Line, ...], tuple[Tie, ...]]:

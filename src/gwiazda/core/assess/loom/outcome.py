@@ -10,7 +10,7 @@ from gwiazda.core.assess.states import JointState, PassageState, WireRun
 from gwiazda.core.loom.fill import clear_mm2, comfortable, fill_share, goes_in
 from gwiazda.core.loom.routes import Place
 from gwiazda.core.loom.sleeves import joint_mm, sleeve_for, warmth_c
-from gwiazda.core.memo import kept
+from gwiazda.core.memo import memoize
 from gwiazda.core.plan.model import Hub, Lamp, Passage, Section
 
 LEG_MM = 0.5  # of a lamp, as it is joined
@@ -94,7 +94,7 @@ def _to_wall(section: Section, at: Place) -> float:
     return min(gaps) if min(gaps) >= 0 else -min(gaps)
 
 
-@kept(slots=1, by=lambda passage, runs: passage.id, places=2_000)
+@memoize(slots=1, by=lambda passage, runs: passage.id, places=2_000)
 def _passage(passage: Passage, runs: tuple[WireRun, ...]) -> PassageState:
     thick = tuple(sorted((r.outside_mm for r in runs), reverse=True))
     order = tuple(r.id for r in sorted(runs, key=lambda r: -r.outside_mm))

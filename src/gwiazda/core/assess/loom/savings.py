@@ -30,15 +30,17 @@ class Saving(NamedTuple):
     plan: Plan
 
 
-def woven(plan: Plan, found: Assessment) -> LoomState:
+def woven(plan: Plan, assessment: Assessment) -> LoomState:
     """The loom of a plan at the currents that an assessed one like it wants: no light is reckoned anew."""
-    catalogue = found.catalogue
+    catalogue = assessment.catalogue
     lamps = known_lamps(catalogue, plan.lamps)
     kinds = {p.id: kind_of(catalogue, p) for p in lamps}
-    wanted = {p.id: found.lamps[p.id].wanted_share for p in lamps if p.id in found.lamps}
+    wanted = {p.id: assessment.lamps[p.id].wanted_share for p in lamps if p.id in assessment.lamps}
     here = tuple(p for p in lamps if p.id in wanted)
     return (
-        loom_of(catalogue, plan, lamps, wanted_currents(here, kinds, wanted)) if len(here) == len(lamps) else found.loom
+        loom_of(catalogue, plan, lamps, wanted_currents(here, kinds, wanted))
+        if len(here) == len(lamps)
+        else assessment.loom
     )
 
 
@@ -47,9 +49,9 @@ def tightest(loom: LoomState) -> str:
     return max(loom.passages, key=lambda i: loom.passages[i].fill, default="")
 
 
-def savings(plan: Plan, found: Assessment, passage: str = "") -> tuple[Saving, ...]:
+def savings(plan: Plan, assessment: Assessment, passage: str = "") -> tuple[Saving, ...]:
     """Hubs that would cut the count in a passage (the tightest unless one is named), the one that saves most first."""
-    now = found.loom
+    now = assessment.loom
     passage = passage or tightest(now)
     if not passage:
         return ()
@@ -67,7 +69,7 @@ def savings(plan: Plan, found: Assessment, passage: str = "") -> tuple[Saving, .
             if (section, joins) in have or (section, "both") in have or not section:
                 continue
             tried, _ = edits.add_hub(plan, section, joins)
-            loom = woven(tried, found)
+            loom = woven(tried, assessment)
             after = loom.passages[passage]
             if len(after.runs) < len(before.runs):
                 out.append(

@@ -50,7 +50,7 @@ def _around(section: Section, hot: Point | None) -> tuple[tuple[Point, ...], ...
 
 
 def tucked(
-    catalogue: Catalogue, plan: Plan, found: Assessment, ids: Sequence[str], clear_of: Point | None = None
+    catalogue: Catalogue, plan: Plan, assessment: Assessment, ids: Sequence[str], clear_of: Point | None = None
 ) -> Plan:
     """The plan with the leads of these lamps, and the fibres of these dots, led so that they cross as little as can be.
 
@@ -71,7 +71,7 @@ def tucked(
         for k, way in enumerate((*_ways(section, at), *_around(section, clear_of))):
             rounded = tuple((round(a, 2), round(b, 2), round(c, 2)) for a, b, c in way)
             after = edits.set_lead(plan, [i], way=rounded) if i in lamps else edits.set_fields(plan, [i], way=rounded)
-            loom = woven(after, found)
+            loom = woven(after, assessment)
             over = sum(c.share for c in crossings(catalogue, after, loom) if c.run.startswith(f"{i}.") or c.run == i)
             if clear_of is not None:
                 near = min((distance_mm(p, clear_of) for p in _ways_of(catalogue, after, loom, i)), default=math.inf)

@@ -7,7 +7,7 @@ from typing import NamedTuple
 
 from gwiazda.core.loom.fill import clear_mm2
 from gwiazda.core.loom.routes import Place, Routed, Run, Way, route
-from gwiazda.core.memo import kept, same_figures, same_value
+from gwiazda.core.memo import memoize, same_figures, same_value
 from gwiazda.core.plan.lookup import housed
 from gwiazda.core.plan.model import Dot, Lamp, Passage, Section
 
@@ -43,7 +43,7 @@ def source_place(sections: Sequence[Section], home: str) -> Place | None:
     return bodies[0].box.centre if bodies else section.box.centre
 
 
-@kept(slots=8, same=same_figures)
+@memoize(slots=8, same=same_figures)
 def routed(ways: tuple[Way, ...], runs: tuple[Run, ...], taken_mm2: tuple[tuple[str, float], ...] = ()) -> Routed:
     """Runs over ways, kept: most of what is done to a plan moves no wire."""
     return route(ways, runs, taken_mm2=dict(taken_mm2))
@@ -59,13 +59,13 @@ class Strand(NamedTuple):
     at: Place
 
 
-@kept(slots=4)
+@memoize(slots=4)
 def strands_of(dots: tuple[Dot, ...]) -> tuple[Strand, ...]:
     """The dots that may come from another section: those with a lamp, in a section."""
     return tuple(Strand(d.id, d.lamp, d.fibre, d.section, d.at) for d in dots if d.lamp and d.section)
 
 
-@kept(slots=4, same=same_value)
+@memoize(slots=4, same=same_value)
 def fibre_routes(
     passages: tuple[Passage, ...], sections: tuple[Section, ...], lamps: tuple[Lamp, ...], strands: tuple[Strand, ...]
 ) -> dict[str, tuple[str, ...]]:

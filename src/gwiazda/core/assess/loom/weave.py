@@ -14,7 +14,7 @@ from gwiazda.core.assess.states import NO_LOOM, LoomState, WireRun
 from gwiazda.core.circuit.wire import limit_a, ohm_per_m
 from gwiazda.core.loom.fill import area_mm2
 from gwiazda.core.loom.routes import Place, Run
-from gwiazda.core.memo import kept, same_value
+from gwiazda.core.memo import memoize, same_value
 from gwiazda.core.parts.catalogue import Catalogue, WirePart
 from gwiazda.core.plan.lookup import housed
 from gwiazda.core.plan.model import Feed, Hub, Lamp, Lead, Loom, Passage, Plan, Section
@@ -62,7 +62,7 @@ def loom_of(catalogue: Catalogue, plan: Plan, lamps: tuple[Lamp, ...], wanted_a:
     return _loom(catalogue, given, tuple(wanted_a[p.id] for p in lamps), strands_of(plan.dots))
 
 
-@kept(slots=4, same=same_value)
+@memoize(slots=4, same=same_value)
 def _loom(catalogue: Catalogue, given: Woven, wanted_a: tuple[float, ...], strands: tuple[Strand, ...]) -> LoomState:
     return _Weaver(catalogue, given, dict(zip((p.id for p in given.lamps), wanted_a, strict=True)), strands).state()
 

@@ -29,9 +29,9 @@ def _boxed(drawings: list[Drawing], ticked: list[bool]) -> list[Drawing]:
     return out
 
 
-def step_list(plan: Plan, found: Assessment, paper: Paper) -> list[Drawing]:
+def step_list(plan: Plan, assessment: Assessment, paper: Paper) -> list[Drawing]:
     """All steps in an order that can be worked, with what each waits for."""
-    steps = {s.key: s for s in steps_of(found.catalogue, plan)}
+    steps = {s.key: s for s in steps_of(assessment.catalogue, plan)}
     if not steps:
         return []
     states = {x.step.key: x.state for x in progress_of(plan, tuple(steps.values()), "")}
@@ -46,14 +46,14 @@ def step_list(plan: Plan, found: Assessment, paper: Paper) -> list[Drawing]:
     return _boxed(table("Steps of the build", columns, rows, paper), ticked)
 
 
-def test_sheets(plan: Plan, found: Assessment, paper: Paper) -> list[Drawing]:
+def test_sheets(plan: Plan, assessment: Assessment, paper: Paper) -> list[Drawing]:
     """What to clip on and what should be read, a line for what was."""
     rows = [
         (
             "", ", ".join(x.lamps), f"{figure(x.supply_v)} V, {figure(x.limit_a * 1e3)} mA", f"{figure(x.low_a * 1e3, 2)} to {figure(x.high_a * 1e3, 2)} mA",
             f"{figure(x.volts)} V", "",
         )
-        for x in sheet_of(plan, found)
+        for x in sheet_of(plan, assessment)
     ]  # fmt: skip
     if not rows:
         return []
@@ -67,15 +67,15 @@ def test_sheets(plan: Plan, found: Assessment, paper: Paper) -> list[Drawing]:
     )
     return [
         *_boxed(table("Test sheet: clip on, read, note", columns, rows, paper), []),
-        *_after_joints(plan, found, paper),
+        *_after_joints(plan, assessment, paper),
     ]
 
 
-def _after_joints(plan: Plan, found: Assessment, paper: Paper) -> list[Drawing]:
+def _after_joints(plan: Plan, assessment: Assessment, paper: Paper) -> list[Drawing]:
     """A test after each joint of what takes more than one, for then a fault is in the last thing done."""
     rows = [
         ("", x.joint, f"+ {x.plus}, − {x.minus}", f"{figure(x.supply_v)} V, {figure(x.limit_a * 1e3)} mA", f"{figure(x.low_a * 1e3, 2)} to {figure(x.high_a * 1e3, 2)} mA", "")
-        for x in joint_tests(plan, found)
+        for x in joint_tests(plan, assessment)
         if len(x.lamps) > 1 or " of " in x.joint
     ]  # fmt: skip
     if not rows:
@@ -91,9 +91,9 @@ def _after_joints(plan: Plan, found: Assessment, paper: Paper) -> list[Drawing]:
     return _boxed(table("After each joint: set the supply, light it", columns, rows, paper), [])
 
 
-def roll_calls(plan: Plan, found: Assessment, paper: Paper) -> list[Drawing]:
+def roll_calls(plan: Plan, assessment: Assessment, paper: Paper) -> list[Drawing]:
     """Before each closing: what belongs inside, what can't be reached afterwards."""
-    closed = {s.section for s in steps_of(found.catalogue, plan) if s.kind == "close"}
+    closed = {s.section for s in steps_of(assessment.catalogue, plan) if s.kind == "close"}
     out = []
     for section in plan.sections:
         if section.id not in closed:
@@ -108,11 +108,11 @@ def roll_calls(plan: Plan, found: Assessment, paper: Paper) -> list[Drawing]:
     return out
 
 
-def cautions(plan: Plan, found: Assessment, paper: Paper) -> list[Drawing]:
+def cautions(plan: Plan, assessment: Assessment, paper: Paper) -> list[Drawing]:
     """The cautions of the steps there are, once."""
-    work = found.catalogue.work
-    kinds = dict.fromkeys(work[s.kind].care for s in steps_of(found.catalogue, plan) if s.kind in work)
-    lines = [found.catalogue.cares[c] for c in kinds if c]
+    work = assessment.catalogue.work
+    kinds = dict.fromkeys(work[s.kind].care for s in steps_of(assessment.catalogue, plan) if s.kind in work)
+    lines = [assessment.catalogue.cares[c] for c in kinds if c]
     if not lines:
         return []
     lines.append("Local rules come first; mains work is for the qualified.")
@@ -120,7 +120,7 @@ def cautions(plan: Plan, found: Assessment, paper: Paper) -> list[Drawing]:
     return [Drawing("Care", marks, paper.room[0], 8.0 + 6.0 * len(lines), False)]
 
 
-def log_pages(plan: Plan, found: Assessment, paper: Paper) -> list[Drawing]:
+def log_pages(plan: Plan, assessment: Assessment, paper: Paper) -> list[Drawing]:
     """The log, oldest first: what was read, decided, mixed, moved."""
     names = {s.id: s.name for s in plan.sections}
     rows = [(e.at, e.kind, names.get(e.section, ""), words_of(e)[:160]) for e in plan.log]

@@ -12,18 +12,18 @@ from gwiazda.core.quantities import counted
 APART_MM, WORD_MM, EDGE_MM = 6.0, 4.0, 2.0
 
 
-def cutting_patterns(plan: Plan, found: Assessment, paper: Paper) -> list[Drawing]:
+def cutting_patterns(plan: Plan, assessment: Assessment, paper: Paper) -> list[Drawing]:
     """A drawing for each carrier: its pieces one beside the other; what can't be made is said in its place."""
     out = []
     room_w, _ = paper.room
     for carrier in plan.carriers:
         title = f"{'Cutting pattern' if carrier.own else 'Drill template'}: {carrier.name or carrier.id}"
         try:
-            pieces = pieces_in(found.catalogue, plan, carrier)
+            pieces = pieces_in(assessment.catalogue, plan, carrier)
         except PlanError as error:
             out.append(Drawing(title, (text(0.0, 4.0, str(error), 3.0),), 120.0, 8.0))
             continue
-        sheet = found.catalogue.sheets.get(carrier.sheet)
+        sheet = assessment.catalogue.sheets.get(carrier.sheet)
         marks: list[Mark] = []
         x, y, high, widest = EDGE_MM, WORD_MM + 4.0, 0.0, 0.0
         for piece in pieces:

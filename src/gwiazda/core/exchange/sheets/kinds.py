@@ -118,11 +118,11 @@ def _bore_marks(bores: list[Bore], tags: Mapping[str, str], side: Side) -> list[
     return out
 
 
-def drill_templates(plan: Plan, found: Assessment, paper: Paper) -> list[Drawing]:
+def drill_templates(plan: Plan, assessment: Assessment, paper: Paper) -> list[Drawing]:
     """For each panel and each side of a section with holes to drill (fibres, lamps seen themselves, ways, round panes): what to prick
     through, as seen from outside."""
     tags, out = tags_of(plan), []
-    bores = [b for b in bores_of(found.catalogue, plan) if not b.given]
+    bores = [b for b in bores_of(assessment.catalogue, plan) if not b.given]
     for panel in plan.panels:
         mine = [b for b in bores if b.panel == panel.id]
         if mine:
@@ -155,7 +155,7 @@ def _panel_frame(panel: Panel) -> Mark:
     return rect(x - panel.width_mm / 2, y - panel.height_mm / 2, panel.width_mm, panel.height_mm)
 
 
-def window_masks(plan: Plan, found: Assessment, paper: Paper) -> list[Drawing]:
+def window_masks(plan: Plan, assessment: Assessment, paper: Paper) -> list[Drawing]:
     """The panes of each side of a section at their places within its contour: masks to cut."""
     out = []
     for section in plan.sections:
@@ -171,7 +171,7 @@ def window_masks(plan: Plan, found: Assessment, paper: Paper) -> list[Drawing]:
     return out
 
 
-def blocking_templates(plan: Plan, found: Assessment, paper: Paper) -> list[Drawing]:
+def blocking_templates(plan: Plan, assessment: Assessment, paper: Paper) -> list[Drawing]:
     """What a printed film or a thin wall is blocked by from behind: black but for what is lit, mirrored as seen from inside."""
     out = []
     for section in plan.sections:
@@ -190,7 +190,7 @@ def blocking_templates(plan: Plan, found: Assessment, paper: Paper) -> list[Draw
     return out
 
 
-def fibre_maps(plan: Plan, found: Assessment, paper: Paper) -> list[Drawing]:
+def fibre_maps(plan: Plan, assessment: Assessment, paper: Paper) -> list[Drawing]:
     """Each panel enlarged with its tags, and the table of dot, fibre, lamp, channel, output."""
     out: list[Drawing] = []
     tags = tags_of(plan)
@@ -208,7 +208,7 @@ def fibre_maps(plan: Plan, found: Assessment, paper: Paper) -> list[Drawing]:
         ]
         for d in dots:
             x, y, _ = to_sheet(panel.side, d.at)
-            fibre = found.catalogue.fibres.get(d.fibre)
+            fibre = assessment.catalogue.fibres.get(d.fibre)
             r = max((fibre.diameter_mm if fibre else 0.5) / 2 * k, 0.5)
             at = ((x - left) * k, (y - top) * k + 8.0)
             marks += [disc(*at, r), text(at[0] + r + 0.5, at[1] - 0.5, tags[d.id], 2.4)]
@@ -217,7 +217,7 @@ def fibre_maps(plan: Plan, found: Assessment, paper: Paper) -> list[Drawing]:
         )
     rows = [
         (m.tag, m.dot.name or m.dot.id, m.dot.fibre, m.lamp or "on no lamp", m.channel, m.output)
-        for m in map_of(plan, found)
+        for m in map_of(plan, assessment)
     ]
     if rows:
         columns = (("tag", 14.0), ("dot", 44.0), ("fibre", 26.0), ("lamp", 44.0), ("channel", 28.0), ("output", 26.0))
@@ -225,9 +225,9 @@ def fibre_maps(plan: Plan, found: Assessment, paper: Paper) -> list[Drawing]:
     return out
 
 
-def wire_tags(plan: Plan, found: Assessment, paper: Paper) -> list[Drawing]:
+def wire_tags(plan: Plan, assessment: Assessment, paper: Paper) -> list[Drawing]:
     """Flags to fold round every wire: its tag twice, its length and where it belongs between."""
-    runs = [r for r in found.loom.runs.values() if r.tag and r.kind != "jumper"]
+    runs = [r for r in assessment.loom.runs.values() if r.tag and r.kind != "jumper"]
     if not runs:
         return []
     wide, high = 30.0, 7.0
@@ -250,14 +250,14 @@ def _short(words: str, most: int = 13) -> str:
     return words if len(words) <= most else "…" + words[-(most - 1) :]
 
 
-def bench_lists(plan: Plan, found: Assessment, paper: Paper) -> list[Drawing]:
+def bench_lists(plan: Plan, assessment: Assessment, paper: Paper) -> list[Drawing]:
     """What to cut, drill, buy, join and sleeve."""
     out: list[Drawing] = []
     tags = tags_of(plan)
-    fibres = found.catalogue.fibres
+    fibres = assessment.catalogue.fibres
     rows = [
         (fibres[c.fibre].name, f"{c.length_mm:g} mm", str(c.pieces), "square, polished" if c.polished else "square", " ".join(tags[i] for i in c.dots))
-        for c in cuts_of(plan, found)
+        for c in cuts_of(plan, assessment)
     ]  # fmt: skip
     if rows:
         out += table(
@@ -267,7 +267,7 @@ def bench_lists(plan: Plan, found: Assessment, paper: Paper) -> list[Drawing]:
             paper,
         )
     drill = []
-    for h in holes_of(plan, found.catalogue):
+    for h in holes_of(plan, assessment.catalogue):
         number = f"no. {h.drill.number}, {h.drill.number_mm:.3f} mm" if h.drill.number else "–"
         size = "comes with its part" if h.given else f"{h.drill.metric_mm:g} mm"
         drill.append((h.use, size, number, str(h.pieces)))
@@ -277,14 +277,14 @@ def bench_lists(plan: Plan, found: Assessment, paper: Paper) -> list[Drawing]:
         )
     bought = [
         (fibres[b.fibre].name, f"{b.length_mm / 1000:.2f} m in all", f"{b.metres} m to buy")
-        for b in bought_of(plan, found)
+        for b in bought_of(plan, assessment)
     ]
     if bought:
         out += table("Fibre to buy", (("fibre", 60.0), ("needed", 50.0), ("with waste", 50.0)), bought, paper)
-    wires = found.catalogue.wires
+    wires = assessment.catalogue.wires
     leads = [
         (r.tag, " ".join(dict.fromkeys((r.lamps[0], r.lamps[-1]))) if r.lamps else r.id, wires[r.part].name, r.colour, f"{r.cut_mm:g} mm", " > ".join(r.through or ("no way",)))
-        for r in found.loom.runs.values() if r.kind != "fibre"
+        for r in assessment.loom.runs.values() if r.kind != "fibre"
     ]  # fmt: skip
     if leads:
         out += table("Wires to cut", (("tag", 14.0), ("of", 44.0), ("wire", 42.0), ("colour", 18.0), ("cut", 18.0), ("through", 50.0)), leads, paper)  # fmt: skip
@@ -295,7 +295,7 @@ def bench_lists(plan: Plan, found: Assessment, paper: Paper) -> list[Drawing]:
             f"{j.sleeve_mm:g} mm" if j.sleeve_mm else "none goes over it",
             f"{j.near_mm:.0f} mm",
         )
-        for j in found.loom.joints
+        for j in assessment.loom.joints
     ]
     if joints:
         out += table("Joints and their sleeves", (("joint", 74.0), ("wires", 24.0), ("sleeve, bore", 44.0), ("plastic within", 30.0)), joints, paper)  # fmt: skip
@@ -318,7 +318,7 @@ KINDS: tuple[Kind, ...] = (
 )
 
 
-def pages_of(plan: Plan, found: Assessment, paper: Paper, only: Sequence[str] = ()) -> list[Page]:
+def pages_of(plan: Plan, assessment: Assessment, paper: Paper, only: Sequence[str] = ()) -> list[Page]:
     """All pages of the sheets asked for (all kinds where none is named).
 
     Raises
@@ -333,7 +333,7 @@ def pages_of(plan: Plan, found: Assessment, paper: Paper, only: Sequence[str] = 
     pages = []
     for kind in KINDS:
         if not only or kind.id in only:
-            for drawing in stacked(kind.build(plan, found, paper), paper):
+            for drawing in stacked(kind.build(plan, assessment, paper), paper):
                 titled = drawing._replace(title=f"{plan.kit.name} {format_scale(plan.kit.scale)} · {drawing.title}")
                 pages += laid(titled, paper)
     if not pages:

@@ -10,7 +10,7 @@ from typing import Any, TypeVar, get_type_hints
 import msgspec
 
 from gwiazda.core.errors import PlanError
-from gwiazda.core.memo import kept
+from gwiazda.core.memo import memoize
 from gwiazda.core.plan.frame import PLANES
 from gwiazda.core.plan.gate import complaint_of
 from gwiazda.core.plan.lookup import circuit_part, find, lamps_by_section, lamps_on, on_walls
@@ -71,7 +71,7 @@ def set_fields(plan: Plan, ids: Iterable[str], **fields: Any) -> Plan:
     return replace(plan, changed)
 
 
-@kept(slots=8)
+@memoize(slots=8)
 def _ids_in(group: tuple[Any, ...]) -> frozenset[str]:
     return frozenset({i.id for i in group} | {n.id for i in group for n in nested(i)})
 

@@ -6,7 +6,7 @@ import random
 from collections.abc import Iterable, Mapping
 
 from gwiazda.core.errors import PlanError
-from gwiazda.core.memo import kept
+from gwiazda.core.memo import memoize
 from gwiazda.core.plan.edits import replace, revise
 from gwiazda.core.plan.frame import PLANES
 from gwiazda.core.plan.lookup import find
@@ -103,7 +103,7 @@ def twin_sections(plan: Plan) -> tuple[str, ...]:
     return _twins(plan.openings)
 
 
-@kept()
+@memoize()
 def _twins(openings: tuple[Opening, ...]) -> tuple[str, ...]:
     found = []
     by_section: dict[str, dict[str, list[Opening]]] = {}

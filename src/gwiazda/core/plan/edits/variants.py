@@ -10,7 +10,7 @@ import json
 from typing import Any
 
 from gwiazda.core.errors import GwiazdaError, PlanError
-from gwiazda.core.memo import kept, same_value
+from gwiazda.core.memo import memoize, same_value
 from gwiazda.core.plan.edits.circuit import off, only_lamps
 from gwiazda.core.plan.edits.items import delete, fresh_ids, inside_of, revise, taken_ids
 from gwiazda.core.plan.edits.log import add_entry
@@ -82,7 +82,7 @@ def pieces_of(plan: Plan, subject: str) -> dict[str, Any]:
     return found
 
 
-@kept(slots=64, same=same_value)
+@memoize(slots=64, same=same_value)
 def _read(pieces: str) -> Plan:
     return piece_from_json(pieces)
 

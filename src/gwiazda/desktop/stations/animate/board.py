@@ -72,7 +72,7 @@ class BoardPanel(Panel):
         if board is None:
             return
         part = self.document.catalogue.boards.get(board.part)
-        mine = [o for o in outputs_of(self.plan, self.found) if o.board == board.id]
+        mine = [o for o in outputs_of(self.plan, self.assessment) if o.board == board.id]
         self.heading.setText(board_name(self.plan, board.id, self.document.catalogue))
         used = f"{len(mine)} of {counted(part.outputs, 'output')} used" if part is not None else ""
         self.about.setText(f"Board, {used}")

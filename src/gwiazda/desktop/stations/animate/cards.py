@@ -22,8 +22,8 @@ class ShowCard:
         self.card.outer.addLayout(self.rows)
 
     def refresh(self) -> None:
-        plan, found = self.document.assessed_plan, self.panel.found
-        effects = found.effects
+        plan, assessment = self.document.assessed_plan, self.panel.assessment
+        effects = assessment.effects
         if not plan.cues:
             self.words.setText("Nothing moves yet. Pick lamps, then a ready pattern on their card “In time”.")
         else:
@@ -63,8 +63,8 @@ class BoardsCard:
         self._shown: tuple[object, ...] = ()
 
     def refresh(self) -> None:
-        plan, found = self.document.assessed_plan, self.panel.found
-        key = (plan.boards, plan.channels, plan.cues, found)
+        plan, assessment = self.document.assessed_plan, self.panel.assessment
+        key = (plan.boards, plan.channels, plan.cues, assessment)
         # By identity: an assessment holds arrays, and another one is another object anyway.
         if self.document.station != "animate" or (
             self._shown and all(a is b for a, b in zip(key, self._shown, strict=True))
@@ -73,7 +73,7 @@ class BoardsCard:
         self._shown = key
         clear(self.rows)
         clear(self.offers)
-        states = outputs_of(plan, found)
+        states = outputs_of(plan, assessment)
         for b in plan.boards:
             part = self.document.catalogue.boards.get(b.part)
             mine = [o for o in states if o.board == b.id]
@@ -87,7 +87,9 @@ class BoardsCard:
             self.rows.addWidget(button)
         now = sorted((b.part, sorted(c.id for c in plan.channels if c.board == b.id)) for b in plan.boards)
         offers = [
-            p for p in proposals_for(plan, found) if sorted((u.part.id, sorted(u.channels)) for u in p.boards) != now
+            p
+            for p in proposals_for(plan, assessment)
+            if sorted((u.part.id, sorted(u.channels)) for u in p.boards) != now
         ]
         self.words.setText(
             ("What else would drive it:" if plan.boards else "What would drive it:")

@@ -96,12 +96,12 @@ class ChannelPanel(Panel):
         self.document.edit("Delete channel", lambda plan: edits.delete(plan, ids))
 
     def refresh(self) -> None:
-        picked, plan, found = self.channels(), self.plan, self.found
+        picked, plan, assessment = self.channels(), self.plan, self.assessment
         if not picked:
             return
         first = picked[0]
         self.heading.setText(first.name or first.id if len(picked) == 1 else counted(len(picked), "channel"))
-        states = [s for c in picked if (s := found.effects.channels.get(c.id)) is not None]
+        states = [s for c in picked if (s := assessment.effects.channels.get(c.id)) is not None]
         full, mean = sum(s.full_a for s in states), sum(s.mean_a for s in states)
         self.about.setText(f"Channel, {counted(sum(s.lamps for s in states), 'lamp')}, {format_current(full)} fully on")
         show_prototypes(self.pattern, self.document.catalogue, plan.kit.kind)
@@ -128,7 +128,7 @@ class ChannelPanel(Panel):
         self.name.show_value(first.name or first.id if len(picked) == 1 else "")
 
     def _output_words(self, channel: Channel) -> str:
-        for o in outputs_of(self.plan, self.found):
+        for o in outputs_of(self.plan, self.assessment):
             if o.channel == channel.id and o.output:
                 behind = f" through {self.document.catalogue.drives[o.stage].name}" if o.stage else ""
                 wired = "" if o.wired else " In the circuit it hangs on no output yet."

@@ -115,7 +115,7 @@ class InTimeCard:
                 continue
             does = "; ".join(pattern_words(c.does) for c in cues_on(plan, channel))
             does = "; ".join(x for x in (does, own.get(channel, "")) if x) or "steady"
-            state = self.panel.found.effects.channels.get(channel)
+            state = self.panel.assessment.effects.channels.get(channel)
             amps = f", {format_current(state.mean_a)} on average" if state is not None and state.full_a else ""
             lines.append(f"<b>{channel_name(plan, channel)}</b>: {does}{amps}.")
         if len(on) > 3:

@@ -231,7 +231,7 @@ class CuePanel(Panel):
 
     def _outcome(self, cue: Cue) -> str:
         """What comes of it: light and current on average."""
-        states = [s for c in cue.channels if (s := self.found.effects.channels.get(c)) is not None]
+        states = [s for c in cue.channels if (s := self.assessment.effects.channels.get(c)) is not None]
         full, mean = sum(s.full_a for s in states), sum(s.mean_a for s in states)
         if not full:
             return "No lamp is on its channels yet."

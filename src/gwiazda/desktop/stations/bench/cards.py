@@ -66,32 +66,34 @@ class SuspectsCard:
         if self.document.station != "bench":
             return
         self.session.look()
-        found = self.session.found
-        key = (found, self.session.fault, self.session.hidden, self.session.readings())
+        diagnosis = self.session.diagnosis
+        key = (diagnosis, self.session.fault, self.session.hidden, self.session.readings())
         if key == self._shown:
             return
         self._shown = key
         clear(self.rows)
-        self._next_is = found.next[0] if found is not None and found.next else None
+        self._next_is = diagnosis.next[0] if diagnosis is not None and diagnosis.next else None
         self.next.setVisible(self._next_is is not None)
         self.mended.setVisible(self.session.hidden is None and bool(self.session.readings()))
-        if found is None:
+        if diagnosis is None:
             self.words.setText(self.session.fault or "…")
             self.words.setVisible(True)
             return
         if not self.session.readings():
             self.words.setText("Nothing is read yet. A look at all lamps tells most: pick those that are wrong.")
-        elif found.misfit > 3.0:
+        elif diagnosis.misfit > 3.0:
             self.words.setText(
-                f"Neither one fault nor two tell these readings well ({found.misfit:.1f} σ): measure again."
+                f"Neither one fault nor two tell these readings well ({diagnosis.misfit:.1f} σ): measure again."
             )
         else:
             used = (
-                "" if found.used is None else f"By these readings the cells are about {found.used * 100:.0f} % used. "
+                ""
+                if diagnosis.used is None
+                else f"By these readings the cells are about {diagnosis.used * 100:.0f} % used. "
             )
-            self.words.setText(f"{used}{found.instead}".strip())
+            self.words.setText(f"{used}{diagnosis.instead}".strip())
         self.words.setVisible(bool(self.words.text()))
-        named = [s for k, s in enumerate(found.suspects[:SHOWN]) if k < NAMED or s.share >= LEAST_SHARE]
+        named = [s for k, s in enumerate(diagnosis.suspects[:SHOWN]) if k < NAMED or s.share >= LEAST_SHARE]
         for s in named if self.session.readings() else ():
             row = OfferButton(s.words)
             row.show_outcome(
@@ -188,15 +190,15 @@ class ReadingCard:
         self.lux.show_value("")
         self.volts.show_value("")
         self.amps.show_value("")
-        found = self.panel.found
+        assessment = self.panel.assessment
         lines = []
-        for line in sheet_of(self.document.assessed_plan, found) if lamps else ():
+        for line in sheet_of(self.document.assessed_plan, assessment) if lamps else ():
             if lamps[0] in line.lamps:
                 lines.append(
                     f"To test: {figure(line.supply_v)} V, limit {figure(line.limit_a * 1e3)} mA over {line.rung}. "
                     f"{figure(line.low_a * 1e3, 2)} to {figure(line.high_a * 1e3, 2)} mA, {figure(line.volts)} V over {line.lamps[0]}; {', '.join(line.lamps)} should light."
                 )
-        for test in joint_tests(self.document.assessed_plan, found) if lamps else ():
+        for test in joint_tests(self.document.assessed_plan, assessment) if lamps else ():
             if test.lamps[-1] == lamps[0] and " of " in test.joint:
                 lines.append(
                     f"After its joint ({test.joint}): + on {test.plus}, − on {test.minus}, set {figure(test.supply_v)} V, limit "
@@ -341,7 +343,7 @@ class LogCard:
         self.text.show_value("")
         off = {
             b.entry.id
-            for b in beside(self.document.assessed_plan, session_of(self.document).benches, self.panel.found)
+            for b in beside(self.document.assessed_plan, session_of(self.document).benches, self.panel.assessment)
             if not b.agrees
         }
         lines = []

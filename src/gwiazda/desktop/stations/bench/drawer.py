@@ -93,18 +93,18 @@ class BenchDrawer(Drawer):
         self.session.look()
 
     def subtitle(self) -> str:
-        s, found = self.session, self.session.found
+        s, diagnosis = self.session, self.session.diagnosis
         if self.page.entry is not None:
             return self.page.subtitle()
         if s.fault:
             return s.fault
         many = len(s.readings())
         head = "practice: a fault is hidden · " if s.hidden is not None else ""
-        if found is None or not many:
+        if diagnosis is None or not many:
             return head + "read something: pick a lamp and say how it looks, or measure"
-        first = found.suspects[0]
+        first = diagnosis.suspects[0]
         words = f"{head}{counted(many, 'reading')}; likeliest, {first.share * 100:.0f} %: {first.words}"
-        return words + (" · neither one fault nor two tell this well" if found.misfit > 3.0 else "")
+        return words + (" · neither one fault nor two tell this well" if diagnosis.misfit > 3.0 else "")
 
     # -- painting ------------------------------------------------------------------------------------------
 
@@ -142,7 +142,7 @@ class BenchDrawer(Drawer):
 
     def _shares(self) -> dict[str, float]:
         out: dict[str, float] = {}
-        for s in self.session.found.suspects if self.session.found is not None else ():
+        for s in self.session.diagnosis.suspects if self.session.diagnosis is not None else ():
             for f in s.faults:
                 for i in f.at:
                     out[i] = out.get(i, 0.0) + s.share

@@ -22,12 +22,12 @@ FIRST = 5  # suspects that a share is written beside
 def paint_suspects(painter: QPainter, plate: Plate, cut: int) -> None:
     """A glow at each suspect, a ring where the next measurement is."""
     document, p = plate.document, plate.palette_
-    found = session_of(document).found
-    if found is None:
+    diagnosis = session_of(document).diagnosis
+    if diagnosis is None:
         return
     lamps = lamps_table(document.plan.lamps)
     shares: dict[str, float] = {}
-    for s in found.suspects:
+    for s in diagnosis.suspects:
         for f in s.faults:
             for i in f.at if f.at[0] in lamps else lamps_behind(document.plan, f.at[0]):
                 if i in lamps:
@@ -48,8 +48,8 @@ def paint_suspects(painter: QPainter, plate: Plate, cut: int) -> None:
         painter.drawEllipse(centre, radius, radius)
         if k < FIRST and share > 0.05:
             paint_tag(painter, centre + QPointF(10, -26), f"{share * 100:.0f} %", p)
-    if found.next and found.next[0].at in lamps:
-        x, y, _ = to_sheet(plate.view.side, lamps[found.next[0].at].at)
+    if diagnosis.next and diagnosis.next[0].at in lamps:
+        x, y, _ = to_sheet(plate.view.side, lamps[diagnosis.next[0].at].at)
         painter.setPen(QPen(p.colour("live"), 2.4, Qt.PenStyle.DashLine))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawEllipse(plate.extent.to_px(x, y), 12, 12)

@@ -42,11 +42,11 @@ class LearnCard:
     def refresh(self) -> None:
         if self.document.station != "bench":
             return
-        plan, found = self.document.assessed_plan, self.panel.found
-        every = learned_volts(plan, found)
+        plan, assessment = self.document.assessed_plan, self.panel.assessment
+        every = learned_volts(plan, assessment)
         volts = tuple(x for x in every if x.tells)
-        light = tuple(x for x in learned_light(plan, found) if x.tells)
-        coat = learned_coat(plan, found)
+        light = tuple(x for x in learned_light(plan, assessment) if x.tells)
+        coat = learned_coat(plan, assessment)
         unread = any(x.unsure_v > 0 and not x.tells for x in every)
         shown = (volts, light, coat, unread)
         if shown == self._shown:

@@ -27,7 +27,7 @@ class Session(QObject):
     def __init__(self, document: Document) -> None:
         super().__init__(document)
         self.document = document
-        self.found: Diagnosis | None = None
+        self.diagnosis: Diagnosis | None = None
         self.benches: tuple[Bench, ...] = ()  # the sources with all their hypotheses, once they are worked out
         self.fault = ""  # why there is no diagnosis
         self.hidden: Hidden | None = None
@@ -79,7 +79,7 @@ class Session(QObject):
         self._of = None
 
     def _take(self, result: tuple[Diagnosis | None, str, tuple[Bench, ...]]) -> None:
-        self.found, self.fault, self.benches = result
+        self.diagnosis, self.fault, self.benches = result
         self.changed.emit()
 
     # -- photos -------------------------------------------------------------------------------------------
@@ -163,18 +163,18 @@ class Session(QObject):
 
 
 def _diagnosed(
-    plan: Plan, found: Assessment, readings: tuple[Reading, ...]
+    plan: Plan, assessment: Assessment, readings: tuple[Reading, ...]
 ) -> tuple[Diagnosis | None, str, tuple[Bench, ...]]:
-    benches = benches_of(plan, found)
+    benches = benches_of(plan, assessment)
     try:
-        return diagnose(plan, found, readings), "", benches
+        return diagnose(plan, assessment, readings), "", benches
     except GwiazdaError as error:
         return None, str(error), benches
 
 
-def _read(plan: Plan, found: Assessment, name: str, data: bytes, laid: Laid) -> tuple[PhotoReading | None, str]:
+def _read(plan: Plan, assessment: Assessment, name: str, data: bytes, laid: Laid) -> tuple[PhotoReading | None, str]:
     try:
-        return read_photo(plan, found, pixels_of(name, data), laid), ""
+        return read_photo(plan, assessment, pixels_of(name, data), laid), ""
     except GwiazdaError as error:
         return None, str(error)
 

@@ -163,12 +163,12 @@ class VariantsCard:
             self._paint()
 
     def _reckon(self, plan: Plan, subject: str) -> None:
-        found = self.panel.found
+        assessment = self.panel.assessment
         if self.document.assessed_plan is not plan:
             self._asked = None  # its own figures come first; this is asked for again with them
             if not self.document.on_trial:
                 return
-        self.panel.task("variants").ask(plan, lambda: compared(plan, found, subject), self._take)
+        self.panel.task("variants").ask(plan, lambda: compared(plan, assessment, subject), self._take)
 
     def _take(self, figures: tuple[Figures, ...]) -> None:
         self.figures = figures

@@ -30,7 +30,7 @@ class LeakCard:
         self._shown: object = None
 
     def refresh(self) -> None:
-        plan, leaks = self.document.assessed_plan, self.panel.found.leaks
+        plan, leaks = self.document.assessed_plan, self.panel.assessment.leaks
         shown = (plan, leaks)
         if self._shown is not None and all(a is b for a, b in zip(shown, self._shown, strict=True)):  # type: ignore[call-overload]
             return
@@ -50,9 +50,9 @@ class LeakCard:
         if len(near) > MOST_LEAKS:
             self._rows.addWidget(label(f"and {len(near) - MOST_LEAKS} fainter ones", "muted"))
         # Beside the section that leaks most, or else the one that is lit most.
-        states = self.panel.found.sections
+        states = self.panel.assessment.sections
         at = near[0].section if near else max(states, key=lambda i: states[i].flux_lm, default="")
-        torch = torch_test(self.panel.found, at)
+        torch = torch_test(self.panel.assessment, at)
         if torch is not None:
             name = next((s.name for s in plan.sections if s.id == at), at)
             self._rows.addWidget(label(torch_words(torch, name), "muted", wrap=True))

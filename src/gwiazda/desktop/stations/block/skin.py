@@ -191,7 +191,7 @@ class SkinPanel(Panel):
         if section is None:
             return
         clear(self._fewest)
-        rows = fewest_coats(self.document.assessed_plan, self.found, section.id)
+        rows = fewest_coats(self.document.assessed_plan, self.assessment, section.id)
         if not rows:
             self._fewest.addWidget(label("No paint of the catalogue keeps it tight in 8 coats.", "muted", wrap=True))
         for row in rows:
@@ -217,7 +217,7 @@ class SkinPanel(Panel):
         if section is None:
             return
         self.heading.setText(section.name)
-        state = self.found.sections.get(section.id)
+        state = self.assessment.sections.get(section.id)
         x, y, z = section.box.size
         self.about.setText(
             f"closed box {figure(x, 4)} × {figure(y, 4)} × {figure(z, 4)} mm"
@@ -229,7 +229,7 @@ class SkinPanel(Panel):
         self.glazing.show_value(section.glazing)
         self.soften.show_value(section.soften[0] if section.soften else "")
         self._show_layers(section)
-        worst = max((x for x in self.found.leaks if x.section == section.id), key=lambda x: x.times, default=None)
+        worst = max((x for x in self.assessment.leaks if x.section == section.id), key=lambda x: x.times, default=None)
         total = sum(layer.density for layer in skin_of(self.document.catalogue, section, self.plan.kit.plastic))
         if worst is None:
             verdict = "Nothing of it comes near to showing."
@@ -372,13 +372,13 @@ class SkinPanel(Panel):
     # -- the schools, reckoned off the interface thread --------------------------------------------------
 
     def _compare(self, section: Section) -> None:
-        plan, found = self.document.assessed_plan, self.found
-        if plan is self._compared or section.id not in found.sections:
+        plan, assessment = self.document.assessed_plan, self.assessment
+        if plan is self._compared or section.id not in assessment.sections:
             return
         self._compared = plan
         self.task("linings").ask(
             plan,
-            lambda: (section.id, compare_linings(plan, found, section.id)),
+            lambda: (section.id, compare_linings(plan, assessment, section.id)),
             self._show_schools,
             self._forget_schools,
         )

@@ -81,7 +81,7 @@ class GroupingCard:
         self.document.edit("One more lamp for fibres", lambda plan: edits.fibre_lamp(plan, ids, part)[0])
 
     def refresh(self) -> None:
-        plan, found = self.panel.plan, self.panel.found
+        plan, assessment = self.panel.plan, self.panel.assessment
         free = sum(1 for d in plan.dots if not d.lamp)
         lamps = len(sharing.fed_lamps(self.document.catalogue, plan))
         if not plan.dots:
@@ -89,7 +89,7 @@ class GroupingCard:
                 "I puts a dot on the skin, a drag puts a row; Y drags a panel whose dots come from its picture."
             )
         else:
-            length = sum(t.length_mm for t in found.tips.values()) / 1000.0
+            length = sum(t.length_mm for t in assessment.tips.values()) / 1000.0
             self.words.setText(
                 f"{counted(len(plan.dots), 'dot')}, {free} of them on no lamp; {counted(lamps, 'lamp')} for fibres. "
                 f"<b>{figure(length, 3)} m</b> of fibre along its ways."
@@ -107,13 +107,13 @@ class ListsCard:
         self.words = self.card.consequence()
 
     def refresh(self) -> None:
-        plan, found = self.document.assessed_plan, self.panel.found
-        self.card.setVisible(bool(found.tips))
-        if not found.tips:
+        plan, assessment = self.document.assessed_plan, self.panel.assessment
+        self.card.setVisible(bool(assessment.tips))
+        if not assessment.tips:
             return
         names = self.document.catalogue.fibres
         lines = []
-        cuts = cuts_of(plan, found)
+        cuts = cuts_of(plan, assessment)
         pieces = sum(c.pieces for c in cuts)
         longest = max(c.length_mm for c in cuts)
         lines.append(
@@ -125,7 +125,7 @@ class ListsCard:
         lines.append(
             f"<b>Drill</b> {', '.join(drills) or 'nothing'}{f'; {given} come with their part' if given else ''}."
         )
-        lines.append("<b>Buy</b> " + ", ".join(f"{b.metres} m of {names[b.fibre].diameter_mm:g} mm" for b in bought_of(plan, found)) + ".")  # fmt: skip
+        lines.append("<b>Buy</b> " + ", ".join(f"{b.metres} m of {names[b.fibre].diameter_mm:g} mm" for b in bought_of(plan, assessment)) + ".")  # fmt: skip
         lines.append("Take out → Fibres (CSV) has them all, with the map.")
         self.words.setText("<br>".join(lines))
 
@@ -184,7 +184,7 @@ class BundleCard:
 
     def refresh(self) -> None:
         lamp = self.lamp_id()
-        state = self.panel.found.bundles.get(lamp)
+        state = self.panel.assessment.bundles.get(lamp)
         self.card.setVisible(state is not None)
         if state is None:
             return

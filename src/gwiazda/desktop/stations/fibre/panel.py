@@ -196,8 +196,8 @@ class DotPanel(ItemsPanel[Dot]):
             choice.show_value(str(mine) if mine is not None else "several")
 
     def _say(self, dots: list[Dot]) -> None:
-        found, first = self.found, dots[0]
-        tips = [found.tips[d.id] for d in dots if d.id in found.tips]
+        assessment, first = self.assessment, dots[0]
+        tips = [assessment.tips[d.id] for d in dots if d.id in assessment.tips]
         fibre = self.document.catalogue.fibres.get(first.fibre)
         words = ""
         if fibre is not None:
@@ -219,7 +219,7 @@ class DotPanel(ItemsPanel[Dot]):
         self._say_way(dots)
 
     def _say_way(self, dots: list[Dot]) -> None:
-        tips = [self.found.tips[d.id] for d in dots if d.id in self.found.tips]
+        tips = [self.assessment.tips[d.id] for d in dots if d.id in self.assessment.tips]
         self.straight.setEnabled(any(d.way or d.bend_mm for d in dots))
         if not tips:
             self.way.setText("No way yet: it is on no lamp.")

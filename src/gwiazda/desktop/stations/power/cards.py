@@ -164,7 +164,7 @@ class SupplyCard:
         self.in_series.setEnabled(battery)
         self.in_parallel.setEnabled(battery)
         self.volts.setEnabled(source is not None and source.adjustable)
-        s = self.panel.found.feeds.get(feed.id, self.panel.found.supply)
+        s = self.panel.assessment.feeds.get(feed.id, self.panel.assessment.supply)
         self.volts.show_value(f"{figure(s.nominal_v)} V")
         self.series.show_value(plan.drawer.series)
         self.stock.setEnabled(plan.drawer.series == "stock")
@@ -209,12 +209,12 @@ class LampPowerCard:
         show_feeds(self.feed, self.panel.plan)
         homes = {edits.feed_of(self.panel.plan, p.id).id for p in lamps}
         self.feed.show_value(homes.pop() if len(homes) == 1 else "several")
-        found = self.panel.found
-        states = [found.lamps[p.id] for p in lamps if p.id in found.lamps]
+        assessment = self.panel.assessment
+        states = [assessment.lamps[p.id] for p in lamps if p.id in assessment.lamps]
         if not states:
             self.words.setText("")
             return
-        rungs = {s.rung: found.rungs[s.rung] for s in states}
+        rungs = {s.rung: assessment.rungs[s.rung] for s in states}
         draw, heat = sum(r.current_a for r in rungs.values()), sum(r.resistor_w for r in rungs.values())
         one = states[0]
         hot = one.fresh_a > 1.02 * one.current_a
@@ -233,7 +233,7 @@ class LampPowerCard:
         # A thousand draws take some 60 ms: not while something is dragged, nor where the card is folded.
         if len(plan.lamps) > MOST or document.station != "power" or document.drag_start is not document.plan:
             return ""
-        drawn = tolerance_of(plan, self.panel.found)
+        drawn = tolerance_of(plan, self.panel.assessment)
         spread = drawn.lamps.get(lamp_id)
         if spread is None:
             return ""
@@ -255,7 +255,7 @@ class WarmthCard:
         if self.document.station != "power":
             return
         plan = self.document.assessed_plan
-        heat = heat_of(plan, self.panel.found)
+        heat = heat_of(plan, self.panel.assessment)
         names = {s.id: s.name for s in plan.sections}
         warm = sorted(heat.sections, key=lambda s: -s.air_c)[:4]
         lines = [f"{names[s.id]}: <b>{s.air_c:.0f} °C</b> inside, {figure(s.watt * 1e3)} mW" for s in warm]

@@ -88,7 +88,7 @@ class PlanWiringCard:
         from gwiazda.core.plan.model import Plan
 
         feed = self.panel.plan.feeds[0].id
-        draw = self.panel.found.feeds[feed].draw_a if feed in self.panel.found.feeds else 0.0
+        draw = self.panel.assessment.feeds[feed].draw_a if feed in self.panel.assessment.feeds else 0.0
 
         def change(plan: Plan) -> Plan:
             plan, new = edits.put_before(plan, feed, kind)
@@ -100,12 +100,12 @@ class PlanWiringCard:
         self.document.edit("A fuse by the source" if kind == "fuse" else "A switch for all", change)
 
     def refresh(self) -> None:
-        found, plan = self.panel.found, self.panel.plan
-        shared = sum(1 for r in found.rungs.values() if len(r.lamps) > 1)
-        parts = counted(len(found.parts), "other part") if found.parts else "no other parts"
-        draw = sum(f.draw_a for f in found.feeds.values())
+        assessment, plan = self.panel.assessment, self.panel.plan
+        shared = sum(1 for r in assessment.rungs.values() if len(r.lamps) > 1)
+        parts = counted(len(assessment.parts), "other part") if assessment.parts else "no other parts"
+        draw = sum(f.draw_a for f in assessment.feeds.values())
         self.words.setText(
-            f"{counted(len(found.lamps), 'lamp')} in {counted(len(found.rungs), 'rung')}, {shared} of them with several; {parts}. "
+            f"{counted(len(assessment.lamps), 'lamp')} in {counted(len(assessment.rungs), 'rung')}, {shared} of them with several; {parts}. "
             f"All lit, they draw <b>{format_current(draw)}</b>. Pick lamps in the drawer or on the plate; drag one onto another to "
             "join its string."
         )

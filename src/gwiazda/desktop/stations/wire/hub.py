@@ -35,7 +35,7 @@ class HubPanel(ItemsPanel[Hub]):
         hubs = self.items()
         if not hubs:
             return
-        first, loom = hubs[0], self.found.loom
+        first, loom = hubs[0], self.assessment.loom
         names = {s.id: s.name for s in self.plan.sections}
         self.heading.setText((first.name or first.id) if len(hubs) == 1 else counted(len(hubs), "hub"))
         self.about.setText(f"in {names.get(first.section, first.section)}")

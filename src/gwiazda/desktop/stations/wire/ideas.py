@@ -127,12 +127,12 @@ class DimmingCard:
         self._pair: tuple[str, str, float, float] | None = None
 
     def refresh(self, lamps: list[Lamp]) -> None:
-        found, plan = self.panel.found, self.document.assessed_plan
-        first = next((p.id for p in lamps if p.id in found.lamps), None)
+        assessment, plan = self.panel.assessment, self.document.assessed_plan
+        first = next((p.id for p in lamps if p.id in assessment.lamps), None)
         if first is None or self.document.station != "wire":
             self.pair.setVisible(False)
             return
-        ways = dimmings(plan, found, first)
+        ways = dimmings(plan, assessment, first)
         lines = []
         for d in ways:
             how = {
@@ -147,8 +147,8 @@ class DimmingCard:
         self._offer_pair(first, [p.id for p in lamps])
 
     def _offer_pair(self, lamp_id: str, ids: list[str]) -> None:
-        found = self.panel.found
-        rung = found.rungs[found.lamps[lamp_id].rung]
+        assessment = self.panel.assessment
+        rung = assessment.rungs[assessment.lamps[lamp_id].rung]
         self._pair = None
         off = abs(rung.resistor_ohm / rung.needed_ohm - 1.0) if rung.needed_ohm > 0 else 0.0
         if rung.chosen and off > OFF:
@@ -245,7 +245,7 @@ class ProposalsCard:
         if self.shown and self._for is not self.document.plan:
             clear(self.rows)
             self.shown = ()
-        self.ask.setEnabled(bool(self.panel.found.lamps))
+        self.ask.setEnabled(bool(self.panel.assessment.lamps))
 
 
 def _table(shown: tuple[Proposal, ...]) -> str:

@@ -59,12 +59,12 @@ class LeadCard:
 
     def runs(self, lamp_id: str) -> list[WireRun]:
         """The leads that a lamp itself has."""
-        runs = self.panel.found.loom.runs
+        runs = self.panel.assessment.loom.runs
         return [runs[i] for i in (f"{lamp_id}.plus", f"{lamp_id}.minus") if i in runs]
 
     def refresh(self) -> None:
         lamps = self.lamps()
-        loom = self.panel.found.loom
+        loom = self.panel.assessment.loom
         self.card.setVisible(bool(lamps) and bool(loom.passages))
         if not lamps or not loom.passages:
             return

@@ -83,7 +83,7 @@ class LoomCard:
         self.document.edit("Join leads at a hub", lambda plan: edits.add_hub(plan, s.section, s.joins)[0])
 
     def refresh(self) -> None:
-        plan, loom = self.panel.plan, self.panel.found.loom
+        plan, loom = self.panel.plan, self.panel.assessment.loom
         for field, value in (
             (self.wire, plan.loom.wire),
             (self.insulate, plan.loom.insulate),

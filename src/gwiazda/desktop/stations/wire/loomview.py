@@ -63,9 +63,9 @@ class LoomPainter:
             cell = QRectF(body.left() + (k % across) * wide, body.top() + (k // across) * high, wide - 12, high)
             self._passage(painter, cell, passage, found)
 
-    def _passage(self, painter: QPainter, cell: QRectF, passage: Passage, found: Assessment) -> None:
+    def _passage(self, painter: QPainter, cell: QRectF, passage: Passage, assessment: Assessment) -> None:
         drawer = self.drawer
-        state = found.loom.passages.get(passage.id)
+        state = assessment.loom.passages.get(passage.id)
         chosen = passage.id in drawer.document.selection
         name = passage.name or passage.id
         drawer.words(
@@ -78,9 +78,9 @@ class LoomPainter:
         side = min(cell.height() - 58, cell.width() - 4)
         hole = QRectF(cell.left(), cell.top() + 20, side, side)
         if state is not None:
-            self._hole(painter, hole, passage, state, found)
+            self._hole(painter, hole, passage, state, assessment)
         count = len(state.runs) if state else 0
-        verdict = passage_state(found, passage.id)
+        verdict = passage_state(assessment, passage.id)
         ink = {"fine": "ink", "look": "look_ink", "stop": "stop_ink"}[verdict]
         line = QRectF(cell.left(), hole.bottom() + 3, cell.width(), 18)
         drawer.figure(painter, line, f"{state.fill * 100:.0f} %" if state else "–", ink, 15)
@@ -96,7 +96,9 @@ class LoomPainter:
         spoken = f"{name}: {counted(count, 'wire')}, {state.fill * 100:.0f} % full of {size}" if state else name
         drawer.places.append((cell.adjusted(-4, -4, 4, 4), passage.id, spoken))
 
-    def _hole(self, painter: QPainter, area: QRectF, passage: Passage, state: PassageState, found: Assessment) -> None:
+    def _hole(
+        self, painter: QPainter, area: QRectF, passage: Passage, state: PassageState, assessment: Assessment
+    ) -> None:
         p = self.drawer.palette_
         round_ = passage.shape == "round"
         w, h = passage.width_mm, passage.width_mm if round_ else passage.height_mm
@@ -111,7 +113,7 @@ class LoomPainter:
             painter.drawRect(frame)
         picked = set(self.drawer.document.marked)
         for run_id, thick, (x, y) in zip(state.runs, state.diameters_mm, state.centres.tolist(), strict=False):
-            run = found.loom.runs[run_id]
+            run = assessment.loom.runs[run_id]
             strong = bool(picked & set(run.lamps)) or any(run_id.startswith(f"{i}.") for i in picked)
             painter.setPen(QPen(p.colour("live") if strong else p.colour("paper", 150), 1.8 if strong else 0.7))
             painter.setBrush(wire_colour(run, p))
@@ -128,6 +130,6 @@ def _cell(body: QRectF, count: int, rows: int) -> float:
     return min(body.height() / rows - 58.0, body.width() / math.ceil(count / rows) - 16.0)
 
 
-def _fill(found: Assessment, passage: Passage) -> float:
-    state = found.loom.passages.get(passage.id)
+def _fill(assessment: Assessment, passage: Passage) -> float:
+    state = assessment.loom.passages.get(passage.id)
     return state.fill if state else 0.0

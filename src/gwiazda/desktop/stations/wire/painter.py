@@ -32,12 +32,12 @@ class RailsPainter:
     """Paints a sheet; what is picked is framed, what is wrong stands in red."""
 
     def __init__(
-        self, painter: QPainter, palette: Palette, plan: Plan, found: Assessment, chosen: Collection[str] = (),
+        self, painter: QPainter, palette: Palette, plan: Plan, assessment: Assessment, chosen: Collection[str] = (),
         wrong: Collection[str] = (), target: str = "",
     ) -> None:  # fmt: skip
-        self.painter, self.palette, self.plan, self.found = painter, palette, plan, found
+        self.painter, self.palette, self.plan, self.assessment = painter, palette, plan, assessment
         self.chosen, self.wrong, self.target = set(chosen), set(wrong), target
-        self.ohms = {r.resistor: r.resistor_ohm for r in found.rungs.values() if r.resistor}
+        self.ohms = {r.resistor: r.resistor_ohm for r in assessment.rungs.values() if r.resistor}
         self.column = 0.0
         self.light: dict[str, float] | None = None  # what a bench supply makes of the lamps, while one is on
 
@@ -106,7 +106,7 @@ class RailsPainter:
 
     def _lamp(self, mark: Mark, rect: QRectF) -> None:
         painter, p = self.painter, self.palette
-        state = self.found.lamps.get(mark.lamps[0] if mark.lamps else mark.id)
+        state = self.assessment.lamps.get(mark.lamps[0] if mark.lamps else mark.id)
         rgb, share = (state.rgb, max(state.share, 0.0)) if state is not None else ((0.5, 0.5, 0.5), 0.0)
         if self.light is not None:
             share = self.light.get(mark.lamps[0] if mark.lamps else mark.id, 0.0)
@@ -166,8 +166,8 @@ class RailsPainter:
         fixed = getattr(part, "ohm", None)
         if fixed:
             return float(fixed)
-        if mark.lamps and mark.lamps[0] in self.found.lamps:
-            return self.found.lamps[mark.lamps[0]].resistor_ohm
+        if mark.lamps and mark.lamps[0] in self.assessment.lamps:
+            return self.assessment.lamps[mark.lamps[0]].resistor_ohm
         return self.ohms.get(mark.id, 0.0)
 
     def _fuse(self, mark: Mark, rect: QRectF) -> None:
@@ -220,19 +220,19 @@ class RailsPainter:
 
     def _load(self, mark: Mark, rect: QRectF) -> None:
         part = circuit_part(self.plan, mark.id)
-        kind = self.found.catalogue.loads.get(part.part) if isinstance(part, Load) else None
+        kind = self.assessment.catalogue.loads.get(part.part) if isinstance(part, Load) else None
         motor = kind is None or kind.kind == "motor"
         if motor:
             self.painter.drawEllipse(rect)
         else:
             self.painter.drawRect(rect)
         self._text(rect, "M" if motor else "♪", align=Align.AlignHCenter)
-        state = self.found.parts.get(mark.id)
+        state = self.assessment.parts.get(mark.id)
         if state is not None:
             self._beside(rect, f"{figure(state.current_a * 1e3, 2)} mA", "muted")
 
     def _regulator(self, mark: Mark, rect: QRectF) -> None:
-        part, state = circuit_part(self.plan, mark.id), self.found.parts.get(mark.id)
+        part, state = circuit_part(self.plan, mark.id), self.assessment.parts.get(mark.id)
         self.painter.drawRect(rect)
         volts = f"{figure(part.volts)} V" if isinstance(part, Regulated) else ""
         if state is not None and isinstance(part, Regulated) and state.volts < part.volts - 0.1:
@@ -240,8 +240,8 @@ class RailsPainter:
         self._text(rect.adjusted(3, 0, -3, 0), volts, align=Align.AlignHCenter)
 
     def _pin(self, mark: Mark, rect: QRectF) -> None:
-        state = self.found.parts.get(mark.id)
-        part = self.found.catalogue.drives.get(state.part) if state is not None else None
+        state = self.assessment.parts.get(mark.id)
+        part = self.assessment.catalogue.drives.get(state.part) if state is not None else None
         self.painter.drawPolygon(
             QPolygonF([rect.topLeft(), rect.topRight(), QPointF(rect.right(), rect.bottom() - 5), rect.center() + QPointF(0, rect.height() / 2), QPointF(rect.left(), rect.bottom() - 5)])
         )  # fmt: skip
@@ -286,8 +286,8 @@ class RailsPainter:
         """Cells as long and short plates; an adapter as a box."""
         painter, p = self.painter, self.palette
         feed, c = feed_with(self.plan, mark.id), rect.center()
-        state = self.found.feeds.get(mark.id)
-        source = self.found.catalogue.sources.get(feed.supply.part) if feed is not None else None
+        state = self.assessment.feeds.get(mark.id)
+        source = self.assessment.catalogue.sources.get(feed.supply.part) if feed is not None else None
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(p.colour("panel"))
         painter.drawRect(QRectF(c.x() - 14, c.y() - 6, 28, 12))

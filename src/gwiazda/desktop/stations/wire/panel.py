@@ -214,7 +214,9 @@ class CircuitPanel(Panel):
             return
         several = len(self.document.selected_parts())
         self.heading.setText((part.name or "Source") if isinstance(part, Feed) else getattr(part, "id", ""))
-        self.about.setText(kind_words(self.found, part) + (f", and {several - 1} more picked" if several > 1 else ""))
+        self.about.setText(
+            kind_words(self.assessment, part) + (f", and {several - 1} more picked" if several > 1 else "")
+        )
         for kind, card in self.kinds.items():
             card.setVisible(isinstance(part, kind))
         self.words.setText(self._flow_words(part))
@@ -229,7 +231,7 @@ class CircuitPanel(Panel):
 
     def _show(self, part: Node) -> None:
         if isinstance(part, Resistor):
-            rung = next((r for r in self.found.rungs.values() if r.resistor == part.id), None)
+            rung = next((r for r in self.assessment.rungs.values() if r.resistor == part.id), None)
             ohm = part.ohm or (rung.resistor_ohm if rung is not None else 0.0)
             self.ohm.show_value(format_resistance(part.ohm) if part.ohm else "")
             self.ohm.setPlaceholderText(f"{format_resistance(ohm)}, chosen" if ohm else "chosen")
@@ -270,15 +272,15 @@ class CircuitPanel(Panel):
             self.chip.show_value(part.chip)
 
     def _flow_words(self, part: Node | Feed) -> str:
-        state = self.found.parts.get(getattr(part, "id", ""))
+        state = self.assessment.parts.get(getattr(part, "id", ""))
         if state is None:
             return ""
         words = f"<b>{format_current(abs(state.current_a))}</b> through it"
         if abs(state.fresh_a) > 1.02 * abs(state.current_a):
             words += f", {format_current(abs(state.fresh_a))} while the cells are fresh"
         if isinstance(part, Regulated):
-            kind = self.found.catalogue.regulators[part.part]
-            heat = next((r for r in heat_of(self._assessed(), self.found).regulators if r.id == part.id), None)
+            kind = self.assessment.catalogue.regulators[part.part]
+            heat = next((r for r in heat_of(self._assessed(), self.assessment).regulators if r.id == part.id), None)
             words += f". It gets {figure(state.in_v, 3)} V, gives {figure(state.volts, 3)} and needs {figure(kind.dropout_v)} to spare"
             if heat is not None:
                 words += f"; it loses <b>{figure(heat.watt * 1e3)} mW</b>, about {heat.junction_c:.0f} °C inside."
@@ -287,7 +289,7 @@ class CircuitPanel(Panel):
             return words
         if isinstance(part, Load):
             words += f" at {figure(state.volts, 3)} V"
-            kind_ = self.found.catalogue.loads.get(part.part)
+            kind_ = self.assessment.catalogue.loads.get(part.part)
             speed = speed_of(kind_, state.volts, part.gears) if kind_ is not None else None
             if speed is not None:
                 words += f". It turns at {figure(speed.motor_rpm, 3)} a minute"

@@ -143,7 +143,7 @@ class PassagePanel(ItemsPanel[Passage]):
         self._say(first)
 
     def _say(self, first: Passage) -> None:
-        loom = self.found.loom
+        loom = self.assessment.loom
         state = loom.passages.get(first.id)
         if state is None or not state.runs:
             self.words.setText("Nothing goes through it yet.")

@@ -21,7 +21,7 @@ from gwiazda.desktop.theme.palette import BENCH
 WIDE, HIGH, MARGIN, HEAD = 1120.0, 760.0, 24.0, 34.0  # an A4 sheet lying on its side, in px
 
 
-def paint_circuit(painter: QPainter, plan: Plan, found: Assessment, height: float = HIGH - HEAD - MARGIN) -> None:
+def paint_circuit(painter: QPainter, plan: Plan, assessment: Assessment, height: float = HIGH - HEAD - MARGIN) -> None:
     """The drawing with its title, ``WIDE`` px across."""
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     painter.setFont(text_font(16, text_font().Weight.DemiBold, plain=True))
@@ -29,50 +29,50 @@ def paint_circuit(painter: QPainter, plan: Plan, found: Assessment, height: floa
     title = f"{plan.kit.name}, {format_scale(plan.kit.scale)}: circuits"
     painter.drawText(QRectF(MARGIN, 6, WIDE - 2 * MARGIN, HEAD - 8), title)
     painter.translate(MARGIN, HEAD)
-    RailsPainter(painter, BENCH, plan, found).sheet(rails_of(plan, found, WIDE - 2 * MARGIN, height))
+    RailsPainter(painter, BENCH, plan, assessment).sheet(rails_of(plan, assessment, WIDE - 2 * MARGIN, height))
 
 
-def circuit_height(plan: Plan, found: Assessment) -> float:
+def circuit_height(plan: Plan, assessment: Assessment) -> float:
     """How high the drawing is (px)."""
-    sheet = rails_of(plan, found, WIDE - 2 * MARGIN, HIGH - HEAD - MARGIN)
+    sheet = rails_of(plan, assessment, WIDE - 2 * MARGIN, HIGH - HEAD - MARGIN)
     return max(HIGH, sheet.height + HEAD + MARGIN)
 
 
-def circuit_svg(plan: Plan, found: Assessment) -> bytes:
+def circuit_svg(plan: Plan, assessment: Assessment) -> bytes:
     """The drawing as SVG."""
     buffer = QBuffer()
     buffer.open(QIODevice.OpenModeFlag.WriteOnly)
     generator = QSvgGenerator()
     generator.setOutputDevice(buffer)
-    high = circuit_height(plan, found)
+    high = circuit_height(plan, assessment)
     generator.setSize(QSize(int(WIDE), int(high)))
     generator.setViewBox(QRectF(0, 0, WIDE, high))
     generator.setTitle(f"{plan.kit.name}: circuits")
     painter = QPainter(generator)
-    paint_circuit(painter, plan, found)
+    paint_circuit(painter, plan, assessment)
     painter.end()
     return well_formed(bytes(buffer.data().data()))
 
 
-def circuit_pdf(plan: Plan, found: Assessment) -> bytes:
+def circuit_pdf(plan: Plan, assessment: Assessment) -> bytes:
     """The drawing as PDF: one page, A4 lying on its side where it fits, higher where it must."""
     buffer = QBuffer()
     buffer.open(QIODevice.OpenModeFlag.WriteOnly)
     writer = QPdfWriter(buffer)
     writer.setTitle(f"{plan.kit.name}: circuits")
-    high = circuit_height(plan, found)
+    high = circuit_height(plan, assessment)
     writer.setResolution(144)
     page = QPageSize(QSizeF(297.0, 297.0 * high / WIDE), QPageSize.Unit.Millimeter)
     writer.setPageLayout(QPageLayout(page, QPageLayout.Orientation.Portrait, QMarginsF(0, 0, 0, 0)))
     painter = QPainter(writer)
     scale = writer.width() / WIDE
     painter.scale(scale, scale)
-    paint_circuit(painter, plan, found)
+    paint_circuit(painter, plan, assessment)
     painter.end()
     return bytes(buffer.data().data())
 
 
-def write_circuit(plan: Plan, found: Assessment, path: str | Path) -> None:
+def write_circuit(plan: Plan, assessment: Assessment, path: str | Path) -> None:
     """The circuits as a drawing (SVG, PDF), table (CSV) or network (JSON), by the suffix of the path.
 
     Raises
@@ -85,13 +85,13 @@ def write_circuit(plan: Plan, found: Assessment, path: str | Path) -> None:
 
     suffix = Path(path).suffix.lower()
     if suffix == ".svg":
-        data = circuit_svg(plan, found)
+        data = circuit_svg(plan, assessment)
     elif suffix == ".pdf":
-        data = circuit_pdf(plan, found)
+        data = circuit_pdf(plan, assessment)
     elif suffix == ".csv":
-        data = circuit_table(plan, found).encode()
+        data = circuit_table(plan, assessment).encode()
     elif suffix == ".json":
-        data = circuit_json(plan, found).encode()
+        data = circuit_json(plan, assessment).encode()
     else:
         raise PlanFileError(
             Path(path).name, f"“{suffix or 'no suffix'}” is no form for circuits", ".svg, .pdf, .csv or .json"

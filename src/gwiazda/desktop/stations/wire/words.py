@@ -22,9 +22,9 @@ PUT = (
 )
 
 
-def kind_words(found: Assessment, part: Node | Feed) -> str:
+def kind_words(assessment: Assessment, part: Node | Feed) -> str:
     """What a part is: “small motor, 3 V”."""
-    c = found.catalogue
+    c = assessment.catalogue
     if isinstance(part, Feed):
         source = c.sources.get(part.supply.part)
         return source.name if source is not None else part.supply.part
@@ -40,11 +40,11 @@ def kind_words(found: Assessment, part: Node | Feed) -> str:
     return "resistor" if isinstance(part, Resistor) else "part"
 
 
-def mark_words(plan: Plan, found: Assessment, mark: Mark) -> str:
+def mark_words(plan: Plan, assessment: Assessment, mark: Mark) -> str:
     """One line about a symbol, for the hover and for a screen reader."""
     several = f"{mark.number} alike: " if mark.number > 1 else ""
     if mark.kind == "lamp":
-        state = found.lamps.get(mark.lamps[0] if mark.lamps else mark.id)
+        state = assessment.lamps.get(mark.lamps[0] if mark.lamps else mark.id)
         if state is None:
             return f"{mark.id}, dark"
         turned = ", the wrong way round" if mark.turned else ""
@@ -54,17 +54,17 @@ def mark_words(plan: Plan, found: Assessment, mark: Mark) -> str:
         )
     part = circuit_part(plan, mark.id) or feed_with(plan, mark.id)
     if part is None or (mark.kind == "resistor" and not isinstance(part, Resistor)):
-        state = found.lamps.get(mark.id)
+        state = assessment.lamps.get(mark.id)
         return f"{several}{format_resistance(state.resistor_ohm)} for {mark.id}" if state is not None else mark.id
-    device = found.parts.get(mark.id)
+    device = assessment.parts.get(mark.id)
     flows = f", {format_current(abs(device.current_a))}" if device is not None else ""
     if isinstance(part, Feed):
-        supply = found.feeds.get(part.id)
+        supply = assessment.feeds.get(part.id)
         flows = (
             f", {figure(supply.terminal_v, 3)} V under {format_current(supply.draw_a)}" if supply is not None else ""
         )
     if isinstance(part, Resistor):
-        rung = next((r for r in found.rungs.values() if r.resistor == part.id), None)
+        rung = next((r for r in assessment.rungs.values() if r.resistor == part.id), None)
         ohm = part.ohm or (rung.resistor_ohm if rung is not None else 0.0)
         return f"{several}{format_resistance(ohm) if ohm else 'a resistor'}{flows}"
-    return f"{mark.id}: {kind_words(found, part)}{flows}"
+    return f"{mark.id}: {kind_words(assessment, part)}{flows}"

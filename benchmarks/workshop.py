@@ -9,17 +9,17 @@ import tempfile
 import time
 from pathlib import Path
 
+from gwiazda.core.assess.assembly.progress import calendar_of
+from gwiazda.core.assess.assembly.steps import steps_of
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.build.progress import calendar_of
-from gwiazda.core.assess.build.steps import steps_of
-from gwiazda.core.build.evenings import evenings, laid
-from gwiazda.core.build.graph import Task
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.storage import load
+from gwiazda.core.schedule.evenings import evenings, laid
+from gwiazda.core.schedule.graph import Task
 from gwiazda.core.workbench.camera import trial
 from gwiazda.core.workbench.diagnosis import benches_of, diagnose
-from gwiazda.core.workbench.hypotheses import Reading
+from gwiazda.core.workbench.hypotheses import Measurement
 from gwiazda.core.workbench.practice import trials
 from gwiazda.demos import path_of
 
@@ -90,7 +90,7 @@ def _whole(say, name: str) -> None:
     bench = benches_of(plan, assessment)[0]
     after = time.perf_counter()
     lamp = next(iter(bench.lamps))
-    diagnose(plan, assessment, (Reading("lit", lamp, 0.0), Reading("volts", lamp, 0.0)))
+    diagnose(plan, assessment, (Measurement("lit", lamp, 0.0), Measurement("volts", lamp, 0.0)))
     say(
         f"bench: {name}, {len(bench.hypotheses)} hypotheses, the first diagnosis   {after - begun:.2f} s, with a lamp dark and a voltage   "
         f"{time.perf_counter() - after:.2f} s   ({len(first.next)} measurements proposed)"

@@ -7,8 +7,8 @@ import random
 from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.gate import passed
-from gwiazda.core.plan.model import Plan, altered
+from gwiazda.core.plan.gate import validate_edit
+from gwiazda.core.plan.model import Plan, copy_unchecked
 from gwiazda.core.plan.storage import load
 from gwiazda.core.starter.forms import FORMS
 from gwiazda.core.starter.start import shaped
@@ -41,12 +41,12 @@ def bent(plan: Plan, r: random.Random) -> Plan:
                 after = edits.set_fields(plan, [section.id], inside=(), wall_mm=r.uniform(0.4, 2))
             elif what == 6:
                 at = tuple(x + r.uniform(-40, 40) for x in section.box.at)
-                after = edits.set_fields(plan, [section.id], box=altered(section.box, at=at))
+                after = edits.set_fields(plan, [section.id], box=copy_unchecked(section.box, at=at))
             elif lamp is not None:
                 after = edits.set_resistor(plan, [lamp.id], r.choice([1.0, 47.0, 1e3, 1e5]))
             else:
                 continue
-            plan = passed(plan, after)
+            plan = validate_edit(plan, after)
         except (GwiazdaError, IndexError):
             continue
     return plan

@@ -82,7 +82,7 @@ def frozen(plan: Any) -> dict[str, str]:
     from gwiazda.core.assess.light.picture import night_luminance
     from gwiazda.core.assess.light.scene import surfaces_of
     from gwiazda.core.errors import GwiazdaError
-    from gwiazda.core.findings.rules import judge
+    from gwiazda.core.findings.rules import evaluate_rules
     from gwiazda.core.light.render import Camera
     from gwiazda.core.parts.catalogue import built_in
     from gwiazda.core.plan.frame import PLANES
@@ -90,7 +90,7 @@ def frozen(plan: Any) -> dict[str, str]:
 
     catalogue = built_in()
     assessment = assess(plan, catalogue)
-    findings = judge(plan, assessment)
+    findings = evaluate_rules(plan, assessment)
     made = []
     for f in findings:
         after = []

@@ -41,15 +41,15 @@ from gwiazda.core.plan.model import (
     Passage,
     Plan,
     Pulse,
-    Room,
     Section,
     Stages,
     Steady,
     Supply,
     Switch,
     View,
+    ViewingConditions,
     Wanted,
-    altered,
+    copy_unchecked,
 )
 from gwiazda.core.plan.storage import PlanFile, save
 
@@ -236,7 +236,7 @@ def build() -> PlanFile:
             View(id="view.top", name="From above", side="top", drawing=Drawing(picture="top.svg", mm_per_unit=1.0, origin=(MARGIN_X, MIDDLE_Y))),
             View(id="view.stern", name="From astern", side="stern", drawing=Drawing(picture="stern.svg", mm_per_unit=1.0, origin=(MIDDLE_Y, BASE_Y))),
         ),
-        room=Room(lux=1.0, distance_m=0.5),
+        room=ViewingConditions(lux=1.0, distance_m=0.5),
         features=(
             Feature(id="engines", name="Port engine", purpose="engine", look="bright", sources_show=True, note="A cluster of burners: the single lamps may show"),
             Feature(id="engines.starboard", name="Starboard engine", purpose="engine", look="bright", sources_show=True, matches="engines", note="As the port one, lamp for lamp"),
@@ -246,14 +246,16 @@ def build() -> PlanFile:
     )  # fmt: skip
     for section in sections():
         plan = edits.add_section(plan, section)
-    plan = altered(plan, passages=passages())
+    plan = copy_unchecked(plan, passages=passages())
     by_id = {s.id: s for s in plan.sections}
     pane = Opening(id="t", section="bow", width_mm=2.0, height_mm=1.1, at=(0, 0, 0))
     for z in (24.0, 33.0):
         plan, row = edits.add_row(plan, by_id["bow"], "port", (244.0, z), (280.0, z), 9, pane)
         plan, _ = patterns.copy_to_other_side(plan, row)
     dark = {
-        f"bow.window.{k:02d}": edits.revise(next(o for o in plan.openings if o.id == f"bow.window.{k:02d}"), lit=0.0)
+        f"bow.window.{k:02d}": edits.copy_checked(
+            next(o for o in plan.openings if o.id == f"bow.window.{k:02d}"), lit=0.0
+        )
         for k in (2, 5, 6, 13, 17, 22, 26, 31)
     }
     plan = edits.replace(plan, dark)
@@ -384,10 +386,10 @@ def fibres(plan: Plan) -> Plan:
     feed = Feed(
         id="supply", name="Adapter in the base", supply=Supply(part="adapter-12v-1a"), home="base", head=(Fuse(id="main.fuse", rated_a=0.315), Switch(id="main.switch")),
     )  # fmt: skip
-    plan = altered(plan, feeds=(feed,))
+    plan = copy_unchecked(plan, feeds=(feed,))
     plan, _ = edits.add_hub(plan, "engine.port", "both", (34.0, ENGINE_Y, 28.0), True)
-    plan = altered(
-        plan, hubs=tuple(altered(h, name="Port engine’s board") if isinstance(h, Hub) else h for h in plan.hubs)
+    plan = copy_unchecked(
+        plan, hubs=tuple(copy_unchecked(h, name="Port engine’s board") if isinstance(h, Hub) else h for h in plan.hubs)
     )
     plan = grouped(built_in(), plan)[0]
     # Bent cold over a frame of the pod: the crease that is there to be found.

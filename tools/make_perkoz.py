@@ -29,11 +29,11 @@ from gwiazda.core.plan.model import (
     Opening,
     Outline,
     Plan,
-    Room,
     Supply,
     View,
+    ViewingConditions,
     Wanted,
-    altered,
+    copy_unchecked,
 )
 from gwiazda.core.plan.storage import PlanFile, save
 from gwiazda.desktop.drawings import png_of
@@ -110,7 +110,7 @@ def build() -> PlanFile:
             ),
         ),
         feeds=(Feed(id="supply", supply=Supply(part="aaa-alkaline", in_series=4), home="hull"),),
-        room=Room(lux=2.0, distance_m=0.5),
+        room=ViewingConditions(lux=2.0, distance_m=0.5),
     )
     plan, _ = views.add_view(plan, "top")
     for points, name, depth, item_id in ((HULL, "Hull", 24.0, "hull"), (CABIN, "Cabin", 22.0, "cabin")):
@@ -121,7 +121,7 @@ def build() -> PlanFile:
         glazing = "frosted-1" if item_id == "hull" else "clear"
         plan = edits.add_section(
             plan,
-            altered(section, id=item_id, outlines=(port, top), glazing=glazing, school="mask", **SKIN),
+            copy_unchecked(section, id=item_id, outlines=(port, top), glazing=glazing, school="mask", **SKIN),
         )
     by_id = {s.id: s for s in plan.sections}
     hull, cabin = by_id["hull"], by_id["cabin"]
@@ -201,7 +201,7 @@ def with_fittings(plan: Plan) -> Plan:
     for name, words, side, on, points, deep, thick in drawn:
         fitting = edits.fitting_from(plan, side, points, thick)
         at = tuple(deep if axis == PLANES[side][2] else v for axis, v in enumerate(fitting.at))
-        plan = edits.add_fitting(plan, altered(fitting, id=name, name=words, section=on, at=at))
+        plan = edits.add_fitting(plan, copy_unchecked(fitting, id=name, name=words, section=on, at=at))
     return plan
 
 

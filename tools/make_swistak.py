@@ -17,9 +17,9 @@ from gwiazda.core.plan.model import (
     Drawing,
     Feed,
     Fuse,
-    Hung,
     Kit,
     Lamp,
+    LampRef,
     Layer,
     Load,
     Loom,
@@ -30,15 +30,15 @@ from gwiazda.core.plan.model import (
     Plan,
     Regulated,
     Resistor,
-    Room,
     Section,
     Series,
     Supply,
     Switch,
     Switched,
     View,
+    ViewingConditions,
     Wanted,
-    altered,
+    copy_unchecked,
 )
 from gwiazda.core.plan.storage import PlanFile, save
 
@@ -101,7 +101,7 @@ def drawings() -> dict[str, bytes]:
 
 
 def string(name: str, *lamps: str) -> Series:
-    return Series(id=name, items=(Resistor(id=f"{name}.r"), *(Hung(lamp=i) for i in lamps)))
+    return Series(id=name, items=(Resistor(id=f"{name}.r"), *(LampRef(lamp=i) for i in lamps)))
 
 
 def build() -> PlanFile:
@@ -111,7 +111,7 @@ def build() -> PlanFile:
             View(id="view.port", name="Port side", side="port", drawing=Drawing(picture="port.svg", mm_per_unit=1.0, origin=(MARGIN_X, BASE_Y))),
             View(id="view.top", name="From above", side="top", drawing=Drawing(picture="top.svg", mm_per_unit=1.0, origin=(MARGIN_X, MIDDLE_Y))),
         ),
-        room=Room(lux=2.0, distance_m=0.5),
+        room=ViewingConditions(lux=2.0, distance_m=0.5),
     )  # fmt: skip
     black = {"inside": (Layer(coat="flat-black", coats=3),), "outside": (Layer(coat="grey-primer"),), "school": "drill"}
     cab = Section(
@@ -246,7 +246,7 @@ def build() -> PlanFile:
             length_mm=3.0,
         ),
     )
-    plan = altered(plan, feeds=(feed,), passages=ways, loom=Loom(wire="wrap-30"))
+    plan = copy_unchecked(plan, feeds=(feed,), passages=ways, loom=Loom(wire="wrap-30"))
     return PlanFile(edits.with_channels(plan), drawings())
 
 

@@ -28,13 +28,13 @@ from gwiazda.core.plan.model import (
     Panel,
     Passage,
     Plan,
-    Room,
     Seam,
     Section,
     Supply,
     View,
+    ViewingConditions,
     Wanted,
-    altered,
+    copy_unchecked,
 )
 from gwiazda.core.plan.storage import PlanFile, save
 
@@ -362,7 +362,7 @@ def windows(plan: Plan) -> Plan:
             )
             plan, ids = edits.add_row(plan, by_id[key], side, (x0, z), (x1, z), count, template)
             lit = occupied(rng, count, share)
-            changed = {i: edits.revise(opening_of(plan, i), lit=value) for i, value in zip(ids, lit, strict=True)}
+            changed = {i: edits.copy_checked(opening_of(plan, i), lit=value) for i, value in zip(ids, lit, strict=True)}
             plan = edits.replace(plan, changed)
     template = Opening(id="t", section="bridge", width_mm=5.0, height_mm=5.0, at=(0, 0, 0))
     plan, _ = edits.add_row(plan, by_id["bridge"], "bow", (-32.0, 117.5), (32.0, 117.5), 9, template)
@@ -404,7 +404,7 @@ def lamps(plan: Plan) -> Plan:
     inside("bridge", 2, 226.0, 252.0, 122.0, "chip-0805-amber", "barely")
     inside("hangar", 3, 82.0, 106.0, 79.0, neutral, "normal")
     # Straight behind a porthole: the hot spot that is there to be found.
-    out[-2] = altered(out[-2], part="chip-0805-cool-white", at=(94.0, 0.0, 70.0), aim=(0.0, 0.3, -1.0))
+    out[-2] = copy_unchecked(out[-2], part="chip-0805-cool-white", at=(94.0, 0.0, 70.0), aim=(0.0, 0.3, -1.0))
 
     def outside(lamp_id: str, part: str, at: tuple, aim: tuple, mcd: float, channel: str, cap: bool = True) -> None:
         out.append(
@@ -521,7 +521,7 @@ def fibres(plan: Plan, face: bytes) -> Plan:
                 group=f"signal.{colour}", wanted_mcd=0.27, bend_mm=3.5, way=((241.0, 0.0, 126.0), (241.2, y * -0.4, z - 8.0)),
             )  # fmt: skip
             # Turned too tight at the mast's edge: the bend that is there to be found.
-            plan = edits.add_dots(plan, [altered(dot, bend_mm=2.4) if k == 2 and side == "port" else dot])
+            plan = edits.add_dots(plan, [copy_unchecked(dot, bend_mm=2.4) if k == 2 and side == "port" else dot])
     for colour, part, x in (("red", "round-3-red", 238.0), ("white", "round-3-cool-white", 245.0)):
         lamp = Lamp(id=f"bridge.signal.{colour}", part=part, at=(x, 0.0, 113.0), aim=(0.0, 0.0, 1.0), mount="fibre", channel="signal")  # fmt: skip
         plan = edits.add_lamp(plan, lamp)
@@ -550,7 +550,7 @@ def build() -> PlanFile:
         passages=passages(),
         fittings=fittings(),
         loom=Loom(wire="wrap-30"),
-        room=Room(lux=1.0, distance_m=0.6),
+        room=ViewingConditions(lux=1.0, distance_m=0.6),
     )
     face = console_face()
     return PlanFile(edits.with_channels(fibres(lamps(windows(plan)), face)), {**drawings(), "console.png": face})

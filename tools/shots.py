@@ -14,9 +14,9 @@ os.environ["XDG_CONFIG_HOME"] = os.environ["XDG_STATE_HOME"] = os.environ["XDG_C
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QScrollArea
 
+from gwiazda.core.assess.assembly.progress import mark
+from gwiazda.core.assess.assembly.steps import steps_of
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.build.progress import mark
-from gwiazda.core.assess.build.steps import steps_of
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Wanted
 from gwiazda.core.workbench.camera import simulated

@@ -218,12 +218,12 @@ def _check(arguments: argparse.Namespace) -> int:
 def _print_check(path: str | Path, as_json: bool) -> int:
     from gwiazda.core.assess.assessment import assess
     from gwiazda.core.exchange.report import as_dict, as_text
-    from gwiazda.core.findings.rules import judge
+    from gwiazda.core.findings.rules import evaluate_rules
 
     file, catalogue = _load(path)
     plan = file.plan
     assessment = assess(plan, catalogue)
-    findings = judge(plan, assessment)
+    findings = evaluate_rules(plan, assessment)
     if as_json:
         _print_json(as_dict(plan, assessment, findings))
     else:
@@ -280,8 +280,8 @@ def _steps(arguments: argparse.Namespace) -> int:
     import datetime
     from pathlib import Path
 
-    from gwiazda.core.assess.build.progress import Other, calendar_of, slip_of, tonight_of
-    from gwiazda.core.assess.build.steps import steps_of
+    from gwiazda.core.assess.assembly.progress import Other, calendar_of, slip_of, tonight_of
+    from gwiazda.core.assess.assembly.steps import steps_of
     from gwiazda.core.errors import PlanError
     from gwiazda.core.exchange.evenings import calendar_ics, steps_csv, steps_text
     from gwiazda.core.files import write_atomically

@@ -17,12 +17,12 @@ from decks import deck_plan
 from gwiazda.core.assess.assessment import assess
 from gwiazda.core.assess.circuit.junctions import junctions
 from gwiazda.core.assess.circuit.sizing import size_resistor
-from gwiazda.core.assess.lamp.lampwork import plain
+from gwiazda.core.assess.lamp.modified_lamp import plain
 from gwiazda.core.assess.light.scene import channels_of, scene_of, surfaces_of
 from gwiazda.core.circuit.series import values
 from gwiazda.core.circuit.shelf import shelf_of
 from gwiazda.core.exchange.report import as_dict, as_text, shopping_csv, shopping_rows
-from gwiazda.core.findings.rules import judge
+from gwiazda.core.findings.rules import evaluate_rules
 from gwiazda.core.light import cavity
 from gwiazda.core.light.photometry import current_for_light
 from gwiazda.core.parts import catalogue
@@ -58,14 +58,14 @@ def test_the_worked_chain():
     assessment = assess(plan, built_in())
     assert assessment.sections["deck1"].area_m2 == pytest.approx(area)
     assert assessment.sections["deck1"].reflectance == pytest.approx(rho, abs=2e-3)
-    assert assessment.rungs[LAMPS[0]].needed_ohm == pytest.approx(3923, rel=0.1)
+    assert assessment.branches[LAMPS[0]].needed_ohm == pytest.approx(3923, rel=0.1)
     at = assess(edits.set_resistor(plan, LAMPS, 3900.0), built_in())
     assert at.sections["deck1"].mean_cd_m2 == pytest.approx(30.2, rel=0.1)
     for ohm, cd_m2 in ((3600.0, 33.1), (3300.0, 36.5), (4700.0, 24.5)):
         other = assess(edits.set_resistor(plan, LAMPS, ohm), built_in()).sections["deck1"].mean_cd_m2
         assert other / at.sections["deck1"].mean_cd_m2 == pytest.approx(cd_m2 / 30.2, rel=5e-3)
     assert at.lamps[LAMPS[0]].current_a == pytest.approx(1.616e-3, rel=1e-3)
-    assert at.rungs[LAMPS[0]].resistor_w == pytest.approx(10e-3, rel=0.03)
+    assert at.branches[LAMPS[0]].resistor_w == pytest.approx(10e-3, rel=0.03)
     thumb = assess(edits.set_resistor(plan, LAMPS, 300.0), built_in())
     assert thumb.sections["deck1"].mean_cd_m2 / at.sections["deck1"].mean_cd_m2 == pytest.approx(289 / 30.2, rel=0.03)
 
@@ -103,11 +103,11 @@ def test_a_lamp_at_the_windows_is_less_even_than_one_facing_away():
 def test_chosen_resistors_are_in_the_series_and_safe(cd_m2, name):
     plan = edits.set_drawer(edits.set_wanted(deck_plan(), LAMPS, Wanted(cd_m2=cd_m2)), series=name)
     assessment = assess(plan, built_in())
-    for rung in assessment.rungs.values():
-        assert rung.resistor_ohm in values(name)
-        assert rung.current_a <= assessment.lamps[rung.lamps[0]].rated_a * 1.0001
+    for branch in assessment.branches.values():
+        assert branch.resistor_ohm in values(name)
+        assert branch.current_a <= assessment.lamps[branch.lamps[0]].rated_a * 1.0001
         # At or above what is needed, but for half its own tolerance.
-        assert rung.resistor_ohm >= rung.needed_ohm * 0.97
+        assert branch.resistor_ohm >= branch.needed_ohm * 0.97
 
 
 @given(st.floats(0.5, 19.0))
@@ -192,8 +192,8 @@ def test_no_lamps_no_supply_no_sections_still_assess():
     for plan in (Plan(), deck_plan(lamps=0), deck_plan(windows=0), deck_plan(supply="no-such-thing")):
         assessment = assess(plan, built_in())
         assert len(assessment.meters) == 6
-        judge(plan, assessment)
-        json.dumps(as_dict(plan, assessment, judge(plan, assessment)))
+        evaluate_rules(plan, assessment)
+        json.dumps(as_dict(plan, assessment, evaluate_rules(plan, assessment)))
 
 
 def test_meters_name_the_culprit(deck):
@@ -247,7 +247,7 @@ def test_surfaces_lie_where_the_boxes_end(demo):
 
 
 def rules_of(plan: Plan) -> dict[str, object]:
-    return {f.rule: f for f in judge(plan, assess(plan, built_in()))}
+    return {f.rule: f for f in evaluate_rules(plan, assess(plan, built_in()))}
 
 
 def settled_by(plan: Plan, rule: str, fix: int = 0) -> bool:
@@ -256,7 +256,7 @@ def settled_by(plan: Plan, rule: str, fix: int = 0) -> bool:
 
 
 def test_the_demo_has_a_leak_a_hot_spot_and_a_dark_row_that_offers_settle(demo):
-    found = judge(demo, assess(demo, built_in()))
+    found = evaluate_rules(demo, assess(demo, built_in()))
     assert sorted((f.rule, f.severity) for f in found) == [
         ("hot-spot", "look"),
         ("leak-wall", "look"),
@@ -274,9 +274,9 @@ def test_the_demo_has_a_leak_a_hot_spot_and_a_dark_row_that_offers_settle(demo):
         assert good, rule
         plan = good[0].edit(plan)
     # A common return ends in a joint that is soldered in the hull: that is said, and settled in its turn.
-    left = judge(plan, assess(plan, built_in()))
+    left = evaluate_rules(plan, assess(plan, built_in()))
     assert [f.rule for f in left] == ["joint-near-plastic"]
-    assert judge(left[0].fixes[0].edit(plan), assess(left[0].fixes[0].edit(plan), built_in())) == ()
+    assert evaluate_rules(left[0].fixes[0].edit(plan), assess(left[0].fixes[0].edit(plan), built_in())) == ()
 
 
 def test_unknown_parts_are_named_with_near_ones(deck):
@@ -359,7 +359,7 @@ def test_every_fix_gives_a_plan_that_loads(deck):
     ]
     count = 0
     for plan in broken:
-        for finding in judge(plan, assess(plan, built_in())):
+        for finding in evaluate_rules(plan, assess(plan, built_in())):
             for fix in finding.fixes:
                 fixed = fix.edit(plan)
                 assert plan_from_json(plan_to_json(fixed).encode(), "x") == fixed
@@ -372,7 +372,7 @@ def test_every_fix_gives_a_plan_that_loads(deck):
 
 def test_documented_keys(demo):
     assessment = assess(demo, built_in())
-    data = json.loads(json.dumps(as_dict(demo, assessment, judge(demo, assessment))))
+    data = json.loads(json.dumps(as_dict(demo, assessment, evaluate_rules(demo, assessment))))
     assert {"meters", "lamps", "openings", "findings", "sections", "supply", "kit"} <= data.keys()
     assert {"current_a", "flux_lm", "resistor_ohm"} <= data["lamps"]["deck1.lamp.01"].keys()
     assert (
@@ -383,7 +383,7 @@ def test_documented_keys(demo):
 
 def test_text_report_holds_every_lamp_and_section(demo):
     assessment = assess(demo, built_in())
-    text = as_text(demo, assessment, judge(demo, assessment))
+    text = as_text(demo, assessment, evaluate_rules(demo, assessment))
     assert all(lamp.id in text for lamp in demo.lamps) and all(s.name in text for s in demo.sections)
 
 
@@ -391,7 +391,7 @@ def test_shopping_list_counts_and_spares(demo):
     assessment = assess(demo, built_in())
     rows = shopping_rows(demo, assessment)
     assert sum(r[3] for r in rows if r[0] == "lamp") == len(demo.lamps)
-    assert sum(r[3] for r in rows if r[0] == "resistor") == len(assessment.rungs)
+    assert sum(r[3] for r in rows if r[0] == "resistor") == len(assessment.branches)
     for kind, _, _, needed, to_buy in rows[:-1]:
         if kind in ("fibre", "wire"):
             assert needed <= to_buy <= needed + 1 + needed * 0.11

@@ -11,14 +11,14 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from decks import deck_plan
+from gwiazda.core.assess.assembly import effort
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.build import effort
 from gwiazda.core.assess.lamp import realism
 from gwiazda.core.assess.lamp.fit import axis_of, fit_of, gap_of, most_filed_mm, needed_mm, smaller_parts
-from gwiazda.core.assess.lamp.lampwork import plain, worked
+from gwiazda.core.assess.lamp.modified_lamp import plain, worked
 from gwiazda.core.assess.light import fewest
 from gwiazda.core.errors import PlanError
-from gwiazda.core.findings.rules import judge
+from gwiazda.core.findings.rules import evaluate_rules
 from gwiazda.core.light import sightline, visibility
 from gwiazda.core.light.photometry import beam_flux_lm
 from gwiazda.core.light.tint import EDGES, transmission
@@ -27,7 +27,7 @@ from gwiazda.core.plan import edits, shapes
 from gwiazda.core.plan.edits import occupancy, patterns, views
 from gwiazda.core.plan.gate import check_consistent
 from gwiazda.core.plan.lookup import find
-from gwiazda.core.plan.model import Box, Drawing, Lamp, Obstacle, Plan, Section, View, altered
+from gwiazda.core.plan.model import Box, Drawing, Lamp, Obstacle, Plan, Section, View, copy_unchecked
 
 
 def lamp(part: str = "round-5-warm-white", **fields) -> Lamp:
@@ -90,20 +90,20 @@ def test_gap_is_the_box_less_what_is_kept(deck):
     section = deck.sections[0]
     assert gap_of(built_in(), section, lamp()).clear == 19
     rib = Obstacle(id="rib", kind="rib", box=Box(at=(80, -5, 0), size=(4, 10, 3)), action="keep")
-    with_rib = altered(section, obstacles=(rib,))
+    with_rib = copy_unchecked(section, obstacles=(rib,))
     assert gap_of(built_in(), with_rib, lamp()).clear == 16
     assert gap_of(built_in(), with_rib, lamp(aim=(1.0, 0.0, 0.0))).clear == 165, (
         "lamps that look along don't meet the rib"
     )
-    cut = altered(section, obstacles=(altered(rib, action="cut"),))
+    cut = copy_unchecked(section, obstacles=(copy_unchecked(rib, action="cut"),))
     assert gap_of(built_in(), cut, lamp()).clear == 19
     across = Obstacle(id="b", box=Box(at=(60, -22, 0), size=(44, 44, 19)))
-    assert gap_of(built_in(), altered(section, obstacles=(across,)), lamp()).clear == 0
+    assert gap_of(built_in(), copy_unchecked(section, obstacles=(across,)), lamp()).clear == 0
 
 
 def test_fit_says_by_how_much_and_what_would_help():
     plan = deck_plan(lamps=0)
-    low = altered(plan.sections[0], box=Box(at=(0, -22, 0), size=(165, 44, 7)))
+    low = copy_unchecked(plan.sections[0], box=Box(at=(0, -22, 0), size=(165, 44, 7)))
     tall = lamp()
     fit = fit_of(built_in(), low, tall)
     assert fit.needed_mm == pytest.approx(8.6 + 2.5 + 0.3) and fit.clearance_mm == pytest.approx(7 - 11.4)
@@ -111,22 +111,22 @@ def test_fit_says_by_how_much_and_what_would_help():
     smaller = smaller_parts(built_in(), low, tall)
     assert smaller and all(needed_mm(p, p.size_mm[2]) <= 7 and p.colour == "warm white" for p in smaller)
     assert smaller[0].size_mm[2] == max(p.size_mm[2] for p in smaller)
-    beside = altered(lamp(), id="m", at=(83.0, 0.0, 9.0))
+    beside = copy_unchecked(lamp(), id="m", at=(83.0, 0.0, 9.0))
     assert fit_of(built_in(), low, tall, (tall, beside)).touches == ("m",)
     assert axis_of((0.1, -0.9, 0.2)) == 1
 
 
 def test_what_does_not_fit_is_found_and_settled(deck):
-    plan = edits.replace(deck, {"deck1": altered(deck.sections[0], box=Box(at=(0, -22, 10), size=(165, 44, 9)))})
+    plan = edits.replace(deck, {"deck1": copy_unchecked(deck.sections[0], box=Box(at=(0, -22, 10), size=(165, 44, 9)))})
     plan = edits.set_fields(plan, ["deck1.lamp.01"], part="round-5-warm-white")
-    finding = next(f for f in judge(plan, assess(plan, built_in())) if f.rule == "does-not-fit")
+    finding = next(f for f in evaluate_rules(plan, assess(plan, built_in())) if f.rule == "does-not-fit")
     assert "too thick" in finding.sentence and "bow" in finding.sentence
     for fix in finding.fixes:
         after = fix.edit(plan)
-        left = [f for f in judge(after, assess(after, built_in())) if f.rule == "does-not-fit"]
+        left = [f for f in evaluate_rules(after, assess(after, built_in())) if f.rule == "does-not-fit"]
         assert not left or left[0].number > finding.number
     touching = edits.set_fields(deck, ["deck1.lamp.02"], at=find(deck, "deck1.lamp.01").at)
-    assert any(f.rule == "lamps-touch" for f in judge(touching, assess(touching, built_in())))
+    assert any(f.rule == "lamps-touch" for f in evaluate_rules(touching, assess(touching, built_in())))
 
 
 # -- scale and realism -----------------------------------------------------------------------------------
@@ -155,23 +155,23 @@ def test_threshold_rises_with_the_background():
 
 def test_giants_are_found(demo):
     plan = edits.set_fields(demo, ["mast.masthead.01"], part="round-5-warm-white")
-    finding = next(f for f in judge(plan, assess(plan, built_in())) if f.rule == "out-of-scale")
+    finding = next(f for f in evaluate_rules(plan, assess(plan, built_in())) if f.rule == "out-of-scale")
     assert "1 m across" in finding.sentence
     after = finding.fixes[0].edit(plan)
-    assert not any(f.rule == "out-of-scale" for f in judge(after, assess(after, built_in())))
+    assert not any(f.rule == "out-of-scale" for f in evaluate_rules(after, assess(after, built_in())))
 
 
 def test_a_lamp_fits_on_all_three_axes_after_turning(deck):
     """A chip 1.25 mm wide looking out along a gap of 0.6 mm between two floors: no way of turning it gets it in."""
-    flat = altered(deck.sections[0], box=Box(at=(0, -22, 0), size=(165, 44, 0.6)))
+    flat = copy_unchecked(deck.sections[0], box=Box(at=(0, -22, 0), size=(165, 44, 0.6)))
     chip = lamp("chip-0805-warm-white", at=(80.0, 0.0, 0.3), aim=(0.0, 1.0, 0.0))
     fit = fit_of(built_in(), flat, chip)
     assert fit.across and fit.needed_mm == pytest.approx(1.25) and fit.clearance_mm == pytest.approx(0.6 - 1.25)
     # On edge it goes between floors that are as far apart as it is wide.
-    tight = altered(flat, box=Box(at=(0, -22, 0), size=(165, 44, 1.3)))
+    tight = copy_unchecked(flat, box=Box(at=(0, -22, 0), size=(165, 44, 1.3)))
     assert fit_of(built_in(), tight, chip).clearance_mm >= 0
-    plan = altered(edits.replace(deck, {"deck1": flat}), lamps=(altered(chip, id="deck1.lamp.01"),))
-    finding = next(f for f in judge(plan, assess(plan, built_in())) if f.rule == "does-not-fit")
+    plan = copy_unchecked(edits.replace(deck, {"deck1": flat}), lamps=(copy_unchecked(chip, id="deck1.lamp.01"),))
+    finding = next(f for f in evaluate_rules(plan, assess(plan, built_in())) if f.rule == "does-not-fit")
     assert "too wide, however it is turned" in finding.sentence
     assert all("Bend" not in f.label and "Sand" not in f.label for f in finding.fixes)
 
@@ -181,28 +181,28 @@ def test_a_lamp_filed_into_its_die_is_found(deck):
     assert most_filed_mm(built_in().lamps["round-5-warm-white"], False) == pytest.approx(0.65 * 5.0 - 0.4)
     for filed, sanded, part, found in ((2.8, False, "round-5-warm-white", False), (3.0, False, "round-5-warm-white", True), (0.5, True, "round-5-warm-white", True), (0.2, False, "chip-1206-warm-white", True)):  # fmt: skip
         plan = edits.set_fields(deck, ["deck1.lamp.01"], part=part, filed_mm=filed, sanded=sanded)
-        mine = [f for f in judge(plan, assess(plan, built_in())) if f.rule == "filed-past-die"]
+        mine = [f for f in evaluate_rules(plan, assess(plan, built_in())) if f.rule == "filed-past-die"]
         assert bool(mine) == found, (filed, sanded, part)
         for f in mine:
             after = f.fixes[0].applied(plan)
-            assert "filed-past-die" not in {x.rule for x in judge(after, assess(after, built_in()))}
+            assert "filed-past-die" not in {x.rule for x in evaluate_rules(after, assess(after, built_in()))}
 
 
 def test_cells_longer_than_their_base_are_found(deck):
     """Four AA cells of 50.5 mm into a base of 40 mm."""
     base = edits.outline_from_box(Section(id="base", name="Base", box=Box(at=(0, -22, -40), size=(40, 40, 20))))
-    plan = altered(deck, sections=(*deck.sections, base))
+    plan = copy_unchecked(deck, sections=(*deck.sections, base))
     plan = edits.set_feed(edits.set_supply(plan, part="aa-alkaline", in_series=4), "supply", home="base")
-    finding = next(f for f in judge(plan, assess(plan, built_in())) if f.rule == "source-too-large")
+    finding = next(f for f in evaluate_rules(plan, assess(plan, built_in())) if f.rule == "source-too-large")
     assert (
         "4 cells" in finding.sentence
         and "50.5 × 14.5 × 14.5 mm each" in finding.sentence
         and "Base, 40 × 40 × 20 mm" in finding.sentence
     )
     roomy = edits.set_fields(plan, ["base"], box=Box(at=(0, -22, -40), size=(70, 60, 20)))
-    assert "source-too-large" not in {f.rule for f in judge(roomy, assess(roomy, built_in()))}
+    assert "source-too-large" not in {f.rule for f in evaluate_rules(roomy, assess(roomy, built_in()))}
     after = finding.fixes[0].applied(plan)
-    assert "source-too-large" not in {f.rule for f in judge(after, assess(after, built_in()))}
+    assert "source-too-large" not in {f.rule for f in evaluate_rules(after, assess(after, built_in()))}
 
 
 # -- effort and fewest lamps -----------------------------------------------------------------------------
@@ -345,10 +345,12 @@ def test_twins_are_found_and_parted(deck):
     plan = occupancy.fill(deck, [o.id for o in deck.openings], 0.5)
     plan, _ = patterns.copy_to_other_side(plan, [o.id for o in plan.openings])
     assert occupancy.twin_sections(plan) == ("deck1",)
-    finding = next(f for f in judge(plan, assess(plan, built_in())) if f.rule == "same-on-both-sides")
+    finding = next(f for f in evaluate_rules(plan, assess(plan, built_in())) if f.rule == "same-on-both-sides")
     assert occupancy.twin_sections(finding.fixes[0].edit(plan)) == ()
-    lit = next(f for f in judge(deck, assess(deck, built_in())) if f.rule == "everything-lit")
-    assert not any(f.rule == "everything-lit" for f in judge(lit.fixes[0].edit(deck), assess(deck, built_in())))
+    lit = next(f for f in evaluate_rules(deck, assess(deck, built_in())) if f.rule == "everything-lit")
+    assert not any(
+        f.rule == "everything-lit" for f in evaluate_rules(lit.fixes[0].edit(deck), assess(deck, built_in()))
+    )
 
 
 # -- views -----------------------------------------------------------------------------------------------

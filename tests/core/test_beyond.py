@@ -5,8 +5,8 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from gwiazda.core.assess.light.lighting import joints_in, rooms_of
-from gwiazda.core.assess.light.spill import spill_of
+from gwiazda.core.assess.light.cross_illumination import cross_illumination_of
+from gwiazda.core.assess.light.lighting import joints_in, lit_sections_of
 from gwiazda.core.light.beams import Beams
 from gwiazda.core.light.beyond import Gate, straight
 from gwiazda.core.light.enclosure import Windows, enclosure
@@ -40,9 +40,9 @@ def two(aim, at=(20.0, 0.0, 10.0), obstacles=()) -> Plan:
 def reached(plan: Plan) -> tuple[np.ndarray, dict]:
     """Light on the aft panes for 1 lm (lm/m²), and the rooms."""
     catalogue = built_in()
-    rooms = rooms_of(catalogue, plan.sections, plan.openings, plan.lamps, plan.kit.plastic)
+    rooms = lit_sections_of(catalogue, plan.sections, plan.openings, plan.lamps, plan.kit.plastic)
     joints = joints_in(catalogue, plan.sections, plan.openings, plan.kit.plastic)
-    spill = spill_of(catalogue, rooms, joints, {"fore.l": np.array([1.0])}, 1)["aft"]
+    spill = cross_illumination_of(catalogue, rooms, joints, {"fore.l": np.array([1.0])}, 1)["aft"]
     room = rooms["aft"]
     lux = (spill.luminance[:, 0] - room.show[:, 1] * spill.cells[room.behind, 0]) / room.show[:, 0]
     return lux, rooms

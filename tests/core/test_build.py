@@ -11,11 +11,10 @@ from hypothesis import strategies as st
 
 from decks import deck_plan
 from gwiazda.cli import main
-from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.build.contents import contents_of
-from gwiazda.core.assess.build.glues import advise, glue_words
-from gwiazda.core.assess.build.learned import learned, took
-from gwiazda.core.assess.build.progress import (
+from gwiazda.core.assess.assembly.contents import contents_of
+from gwiazda.core.assess.assembly.glues import advise, glue_words
+from gwiazda.core.assess.assembly.learned import learned, took
+from gwiazda.core.assess.assembly.progress import (
     afterwards,
     calendar_of,
     close,
@@ -26,16 +25,17 @@ from gwiazda.core.assess.build.progress import (
     tonight_of,
     unmark,
 )
-from gwiazda.core.assess.build.steps import GATES, steps_of, tasks_of
-from gwiazda.core.assess.build.together import together
-from gwiazda.core.build.graph import in_order
+from gwiazda.core.assess.assembly.steps import GATES, steps_of, tasks_of
+from gwiazda.core.assess.assembly.together import together
+from gwiazda.core.assess.assessment import assess
 from gwiazda.core.errors import PlanError
-from gwiazda.core.findings.rules import judge
+from gwiazda.core.findings.rules import evaluate_rules
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.gate import passed
-from gwiazda.core.plan.model import Closure, Lamp, Layer, Plan, Seal, altered
+from gwiazda.core.plan.gate import validate_edit
+from gwiazda.core.plan.model import Closure, Lamp, Layer, Plan, Seal, copy_unchecked
 from gwiazda.core.plan.storage import load, plan_from_json, plan_to_json
+from gwiazda.core.schedule.graph import in_order
 from gwiazda.core.workbench.testsheet import sheet_of
 from gwiazda.demos import path_of
 
@@ -46,11 +46,11 @@ NAMES = ("szron", "perkoz", "swistak", "bryla")
 def deck(**section) -> Plan:
     plan = deck_plan(windows=6, lamps=3)
     fields = {"inside": (Layer(coat="flat-black", coats=2),), "outside": (Layer(coat="grey-primer"),), "closure": Closure(by="glue", glue="solvent cement", part="roof"), **section}  # fmt: skip
-    return altered(plan, sections=(altered(plan.sections[0], **fields),))
+    return copy_unchecked(plan, sections=(copy_unchecked(plan.sections[0], **fields),))
 
 
 def rules(plan: Plan) -> dict:
-    return {f.rule: f for f in judge(plan, assess(plan, CAT))}
+    return {f.rule: f for f in evaluate_rules(plan, assess(plan, CAT))}
 
 
 def keys(plan: Plan) -> list[str]:
@@ -134,10 +134,10 @@ def test_a_section_is_not_closed_untested():
     assert forced.seals[0].despite == ("deck1:leak",) and forced.seals[0].reason == "The owner waits"
     assert "closed-untested" not in rules(forced), "it is kept with its reason"
     tested = close(mark(plan, steps, "deck1:leak"), steps, "deck1")
-    assert tested.seals[0].despite == () and passed(plan, tested) is tested
+    assert tested.seals[0].despite == () and validate_edit(plan, tested) is tested
     opened = unmark(tested, "deck1:close")
     assert opened.seals == () and plan_from_json(plan_to_json(tested).encode(), "x") == tested
-    by_hand = altered(plan, seals=(Seal(id="s", section="deck1"),))
+    by_hand = copy_unchecked(plan, seals=(Seal(id="s", section="deck1"),))
     assert rules(by_hand)["closed-untested"].severity == "stop"
 
 
@@ -216,11 +216,11 @@ def test_a_date_in_no_calendar_is_refused_and_does_no_harm_in_a_file_from_elsewh
     ):
         with pytest.raises(PlanError, match="in no calendar"):
             attempt()
-    odd = altered(plan, own_steps=(altered(plan.own_steps[0], arrives="2026-02-31"),))
+    odd = copy_unchecked(plan, own_steps=(copy_unchecked(plan.own_steps[0], arrives="2026-02-31"),))
     found = calendar_of(odd, steps_of(CAT, odd), "2026-02-20")
     own = next(x for x in found.laid if x.key == f"own:{mine}")
     assert found.moment(own.begins_min).date().isoformat() >= "2026-02-28"
-    odd = altered(plan, bench=altered(plan.bench, begins="2026-99-99"))
+    odd = copy_unchecked(plan, bench=copy_unchecked(plan.bench, begins="2026-99-99"))
     assert calendar_of(odd, steps_of(CAT, odd), "2026-11-26").laid
 
 
@@ -247,7 +247,7 @@ def test_roll_call_and_what_cannot_be_reached_afterwards():
 def test_left_and_right_get_a_hand():
     plan = load(path_of("bryla")).plan
     assert "no-hand" not in rules(plan)
-    plan = altered(plan, section_orders=())
+    plan = copy_unchecked(plan, section_orders=())
     finding = rules(plan)["no-hand"]
     mended = finding.fixes[0].applied(plan)
     hands = {o.section: o.hand for o in mended.section_orders}
@@ -295,10 +295,11 @@ def test_the_calendar_is_read_back_and_the_command_says_the_steps(tmp_path, caps
 def test_a_glue_that_eats_fibres_is_found():
     plan = load(path_of("bryla")).plan
     pod = next(s for s in plan.sections if s.id == "pod.port")
-    glued = altered(
+    glued = copy_unchecked(
         plan,
         sections=tuple(
-            altered(s, closure=Closure(by="glue", glue="thin solvent cement")) if s is pod else s for s in plan.sections
+            copy_unchecked(s, closure=Closure(by="glue", glue="thin solvent cement")) if s is pod else s
+            for s in plan.sections
         ),
     )
     finding = rules(glued)["glue-attacks"]
@@ -394,7 +395,7 @@ def sailing(late: bool) -> Plan:
             late=late,
         ),
     )
-    passed(deck(), plan)
+    validate_edit(deck(), plan)
     return plan
 
 

@@ -18,7 +18,7 @@ from gwiazda.core.light import photograph as ph
 from gwiazda.core.light.render import Camera
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.model import Laid, Mark, altered
+from gwiazda.core.plan.model import Laid, PhotoMark, copy_unchecked
 from gwiazda.core.plan.storage import load, plan_from_json, plan_to_json
 from gwiazda.core.workbench.camera import simulated
 from gwiazda.core.workbench.photomarks import laid_on
@@ -88,7 +88,7 @@ def test_the_night_picture_in_cd_m2_has_each_pane_at_its_luminance_and_leaks_onl
 )
 def test_how_a_photo_lies_goes_round_in_a_file(spots, reflectance, lux):
     plan = deck_plan(windows=6, lamps=2)
-    marks = tuple(Mark(on=plan.openings[k].id, at=s) for k, s in enumerate(spots))
+    marks = tuple(PhotoMark(on=plan.openings[k].id, at=s) for k, s in enumerate(spots))
     laid = Laid(side="starboard", marks=marks, grey_reflectance=reflectance, grey_lux=lux)
     plan, entry = edits.add_entry(plan, "note", "a photo", photo="a.jpg", laid=laid)
     again = plan_from_json(plan_to_json(plan).encode(), "x")
@@ -102,7 +102,7 @@ def test_marks_on_what_is_gone_are_left_out(boat):
     shot = simulated(plan, found, "port", 3, width=700)
     first = shot.laid.marks[0].on
     lost = edits.delete(plan, [first]) if any(o.id == first for o in plan.openings) else plan
-    laid = altered(shot.laid, marks=(*shot.laid.marks, Mark(on="never.was", at=(0.5, 0.5))))
+    laid = copy_unchecked(shot.laid, marks=(*shot.laid.marks, PhotoMark(on="never.was", at=(0.5, 0.5))))
     reading = read_photo(lost, assess(lost, CAT), shot.code, laid)
     assert len(reading.told) >= 8 and all(abs(p.ratio - 1.0) < 0.15 for p in reading.told)
 

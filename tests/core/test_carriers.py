@@ -11,10 +11,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from decks import deck_plan
+from gwiazda.core.assess.assembly.effort import effort_of
+from gwiazda.core.assess.assembly.progress import roll_call
+from gwiazda.core.assess.assembly.steps import steps_of
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.build.effort import effort_of
-from gwiazda.core.assess.build.progress import roll_call
-from gwiazda.core.assess.build.steps import steps_of
 from gwiazda.core.assess.carrier.propose import FORMS, best_form, propose
 from gwiazda.core.assess.carrier.standing import furnished
 from gwiazda.core.assess.carrier.way_in import way_in
@@ -24,12 +24,12 @@ from gwiazda.core.carrier.pieces import pieces_of, solid_of
 from gwiazda.core.errors import GwiazdaError, PlanError
 from gwiazda.core.exchange.carriers import carriers_file, pattern_of, pieces_in, solid_in
 from gwiazda.core.exchange.sheets import PAPERS, pages_of
-from gwiazda.core.findings.rules import judge
+from gwiazda.core.findings.rules import evaluate_rules
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits, storage
 from gwiazda.core.plan.edits import twins
 from gwiazda.core.plan.lookup import lamps_on
-from gwiazda.core.plan.model import Box, Carrier, Obstacle, Opening, Plan, Section, altered
+from gwiazda.core.plan.model import Box, Carrier, Obstacle, Opening, Plan, Section, copy_unchecked
 
 CAT = built_in()
 
@@ -38,11 +38,11 @@ def held(form=None, **fields) -> Plan:
     """The deck with a carrier proposed for its lamps."""
     plan = deck_plan()
     carrier = propose(CAT, plan, "deck1", form)
-    return altered(plan, carriers=(edits.revise(carrier, **fields),))
+    return copy_unchecked(plan, carriers=(edits.copy_checked(carrier, **fields),))
 
 
 def said(plan: Plan) -> dict[str, object]:
-    return {f.rule: f for f in judge(plan, assess(plan, CAT)) if f.rule.startswith("carrier")}
+    return {f.rule: f for f in evaluate_rules(plan, assess(plan, CAT)) if f.rule.startswith("carrier")}
 
 
 # -- geometry -----------------------------------------------------------------------------------------------
@@ -164,9 +164,9 @@ def test_no_lamps_or_no_room_is_said():
     with pytest.raises(PlanError, match="no lamp in it"):
         propose(CAT, deck_plan(lamps=0), "deck1")
     thin = deck_plan()
-    section = altered(thin.sections[0], box=Box(at=(0, -22, 17.5), size=(165, 44, 0.8)))
+    section = copy_unchecked(thin.sections[0], box=Box(at=(0, -22, 17.5), size=(165, 44, 0.8)))
     with pytest.raises(PlanError, match=r"only 0\.8 mm across"):
-        propose(CAT, altered(thin, sections=(section,)), "deck1")
+        propose(CAT, copy_unchecked(thin, sections=(section,)), "deck1")
 
 
 # -- in the plan --------------------------------------------------------------------------------------------
@@ -190,15 +190,17 @@ def test_it_shades_what_lies_behind_it_and_not_its_own_lamps():
 
 def test_a_lamp_on_a_sheet_needs_no_room_for_leads_before_it():
     plan = held("riser", size=(130.0, 6.0, 8.0), at=(80.0, 0.0, 15.0))
-    lamp = altered(plan.lamps[0], at=(20.0, 0.0, 10.45))
+    lamp = copy_unchecked(plan.lamps[0], at=(20.0, 0.0, 10.45))
     bare = fit_of(CAT, plan.sections[0], lamp)
-    seen = fit_of(CAT, furnished(CAT, altered(plan, lamps=(lamp,))).sections[0], lamp)
+    seen = fit_of(CAT, furnished(CAT, copy_unchecked(plan, lamps=(lamp,))).sections[0], lamp)
     assert seen.needed_mm == pytest.approx(bare.needed_mm - 0.6) and seen.gap_mm < bare.gap_mm
 
 
 def test_a_bent_head_needs_less_room():
     plan = edits.set_fields(deck_plan(), ["deck1.lamp.01"], part="round-3-warm-white")
-    straight, bent = (fit_of(CAT, plan.sections[0], altered(plan.lamps[0], bend_deg=b)).needed_mm for b in (0.0, 90.0))
+    straight, bent = (
+        fit_of(CAT, plan.sections[0], copy_unchecked(plan.lamps[0], bend_deg=b)).needed_mm for b in (0.0, 90.0)
+    )
     assert straight - bent == pytest.approx(2.5 - 1.2), "leads folded flat take 1.2 mm and not 2.5"
 
 
@@ -207,12 +209,14 @@ def test_it_counts_in_steps_hours_and_the_roll_call():
     steps = {s.key: s for s in steps_of(CAT, plan)}
     step = steps["deck1:carrier"]
     assert step.many == 1 and "deck1:carrier" in steps["deck1:lamps"].needs
-    assert effort_of(plan, CAT)[0].hours > effort_of(altered(plan, carriers=()), CAT)[0].hours
+    assert effort_of(plan, CAT)[0].hours > effort_of(copy_unchecked(plan, carriers=()), CAT)[0].hours
     assert any("holds the lamps" in line for line in roll_call(plan, "deck1"))
     minutes = [
         next(
             s.minutes
-            for s in steps_of(CAT, altered(held("tray"), carriers=(altered(held("tray").carriers[0], own=own),)))
+            for s in steps_of(
+                CAT, copy_unchecked(held("tray"), carriers=(copy_unchecked(held("tray").carriers[0], own=own),))
+            )
             if s.kind == "carrier"
         )
         for own in (True, False)
@@ -230,7 +234,9 @@ def test_it_moves_with_its_lamps_is_copied_mirrored_and_goes_with_its_section():
     doubled, new = edits.duplicate(plan, ["deck1"], (0.0, 60.0, 0.0))
     assert len(doubled.carriers) == 2 and doubled.carriers[1].section in new
     assert edits.delete(plan, ["deck1"]).carriers == ()
-    tray = altered(plan, carriers=(edits.revise(plan.carriers[0], facing="bow", enters="bow", divider=0.2),))
+    tray = copy_unchecked(
+        plan, carriers=(edits.copy_checked(plan.carriers[0], facing="bow", enters="bow", divider=0.2),)
+    )
     turned = twins.turn_round(tray, ["deck1"], 0).carriers[0]
     assert turned.facing == "stern" and turned.enters == "stern"
     again = storage.plan_from_json(storage.plan_to_json(tray).encode(), "x")
@@ -267,7 +273,9 @@ def test_what_stands_on_its_way_or_where_it_stands_is_found_and_notched():
     thin = held("strip", sheet="card-10")
     assert "up to 0.5 mm" in said(thin)["carrier-too-thin"].sentence
     assert "carrier-too-thin" not in said(said(thin)["carrier-too-thin"].fixes[0].applied(thin))
-    unknown = [f for f in judge(held(sheet="slate"), assess(held(sheet="slate"), CAT)) if f.rule == "unknown-part"]
+    unknown = [
+        f for f in evaluate_rules(held(sheet="slate"), assess(held(sheet="slate"), CAT)) if f.rule == "unknown-part"
+    ]
     assert unknown and "slate" in unknown[0].sentence
 
 
@@ -306,7 +314,9 @@ def test_the_solid_out_as_stl_and_read_back():
     import trimesh
 
     plan = held("tray", divider=0.1)
-    plan = altered(plan, carriers=(*plan.carriers, altered(plan.carriers[0], id="other", form="strip", divider=None)))
+    plan = copy_unchecked(
+        plan, carriers=(*plan.carriers, copy_unchecked(plan.carriers[0], id="other", form="strip", divider=None))
+    )
     mesh = trimesh.load(io.BytesIO(carriers_file(plan, assess(plan, CAT), "a.stl")), file_type="stl")
     assert mesh.is_watertight and mesh.body_count == 2
     volumes = sum(solid_in(CAT, plan, c).volume_mm3 for c in plan.carriers)
@@ -340,7 +350,7 @@ def test_bad_carriers_are_refused_by_name():
         edits.set_fields(plan, [plan.carriers[0].id], size=(1.0, 0.0, 2.0))
     with pytest.raises(PlanError, match="form"):
         edits.set_fields(plan, [plan.carriers[0].id], form="raft")
-    lost = altered(plan, carriers=(altered(plan.carriers[0], section="nowhere"),))
+    lost = copy_unchecked(plan, carriers=(copy_unchecked(plan.carriers[0], section="nowhere"),))
     with pytest.raises(GwiazdaError, match="nowhere"):
         storage.plan_from_json(storage.plan_to_json(lost).encode(), "x")
     assert isinstance(Section(id="a", name="A", box=Box(at=(0, 0, 0), size=(1, 1, 1))), Section)

@@ -10,7 +10,7 @@ from gwiazda.core.assess.count import live, read_dots, versions_of
 from gwiazda.core.errors import PlanError, QuantityError
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.gate import passed
+from gwiazda.core.plan.gate import validate_edit
 from gwiazda.core.plan.model import Count
 
 
@@ -43,7 +43,7 @@ def test_a_taken_count_becomes_lamps_of_the_plan():
         edits.take_count(plan, feature.id, 3, 3)
     plan = edits.set_feature(plan, feature.id, count=Count(rows=2, columns=4, colours=2, part="chip-0402-red"))
     full = versions_of(plan.features[0].count, built_in(), plan.effort)[0]
-    taken = passed(plan, edits.take_count(plan, feature.id, full.lamps, full.outputs))
+    taken = validate_edit(plan, edits.take_count(plan, feature.id, full.lamps, full.outputs))
     mine = [p for p in taken.lamps if p.feature == feature.id]
     assert len(mine) == 8 and len({p.channel for p in mine}) == 8 and len({p.at for p in mine}) == 8
     assert assess(taken, built_in()).lamps[mine[0].id].wanted_a == pytest.approx(5e-3, rel=1e-6)

@@ -19,13 +19,13 @@ from gwiazda.core.circuit import wire
 from gwiazda.core.circuit.diode import VT_300K
 from gwiazda.core.circuit.shelf import pair_for, shelf_of
 from gwiazda.core.errors import PlanError
-from gwiazda.core.findings.rules import judge
+from gwiazda.core.findings.rules import evaluate_rules
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits, storage
-from gwiazda.core.plan.gate import passed
+from gwiazda.core.plan.gate import validate_edit
 from gwiazda.core.plan.model import (
     Fuse,
-    Hung,
+    LampRef,
     Load,
     Parallel,
     Regulated,
@@ -36,7 +36,7 @@ from gwiazda.core.plan.model import (
     Switched,
     Wanted,
     Wire,
-    altered,
+    copy_unchecked,
 )
 
 ONE, TWO, THREE = "deck1.lamp.01", "deck1.lamp.02", "deck1.lamp.03"
@@ -48,20 +48,20 @@ def state(plan):
 
 def hung(plan, *items, head=(), supply=None):
     """The plan with these in its first feed."""
-    feed = altered(plan.feeds[0], items=items, head=tuple(head), supply=supply or plan.feeds[0].supply)
-    return passed(plan, altered(plan, feeds=(feed, *plan.feeds[1:])))
+    feed = copy_unchecked(plan.feeds[0], items=items, head=tuple(head), supply=supply or plan.feeds[0].supply)
+    return validate_edit(plan, copy_unchecked(plan, feeds=(feed, *plan.feeds[1:])))
 
 
 def string(name, *lamps, ohm=None):
-    return Series(id=name, items=(Resistor(id=f"{name}.r", ohm=ohm), *(Hung(lamp=i) for i in lamps)))
+    return Series(id=name, items=(Resistor(id=f"{name}.r", ohm=ohm), *(LampRef(lamp=i) for i in lamps)))
 
 
 def finding(plan, rule):
-    return next(f for f in judge(plan, state(plan)) if f.rule == rule)
+    return next(f for f in evaluate_rules(plan, state(plan)) if f.rule == rule)
 
 
 def rules(plan):
-    return {f.rule for f in judge(plan, state(plan))}
+    return {f.rule for f in evaluate_rules(plan, state(plan))}
 
 
 # -- closed forms -------------------------------------------------------------------------------------------
@@ -129,7 +129,7 @@ def test_a_mosfet_is_its_own_resistance_in_the_way():
     plan = hung(deck_plan(lamps=1), Switched(id="q", part="mosfet-logic", items=(string("a", ONE, ohm=330.0),)))
     bare = hung(deck_plan(lamps=1), string("a", ONE, ohm=330.05))
     assert state(plan).lamps[ONE].current_a == pytest.approx(state(bare).lamps[ONE].current_a, rel=1e-6)
-    assert "half-driven" in rules(passed(plan, edits.set_part(plan, "q", part="mosfet-plain")))
+    assert "half-driven" in rules(validate_edit(plan, edits.set_part(plan, "q", part="mosfet-plain")))
 
 
 def test_a_pin_is_its_board_s_voltage_behind_a_resistance():
@@ -174,26 +174,31 @@ def test_what_all_goes_through_carries_the_whole_draw():
     assert assessment.parts["s"].current_a == pytest.approx(
         sum(p.current_a for p in assessment.lamps.values()), rel=1e-6
     )
-    off = passed(plan, edits.set_part(plan, "s", closed=False))
+    off = validate_edit(plan, edits.set_part(plan, "s", closed=False))
     assert all(abs(p.current_a) < 1e-9 for p in state(off).lamps.values()) and state(off).supply.draw_a < 1e-9
 
 
 def test_strings_behind_a_regulator_are_sized_for_what_it_holds():
     plan = hung(deck_plan(lamps=2), Regulated(id="u", part="regulator-low-drop", volts=5.0, items=(string("a", ONE),)))
     assessment = state(plan)
-    assert assessment.rungs["a"].supply_v == pytest.approx(5.0) and assessment.rungs[TWO].supply_v == pytest.approx(9.0)
-    assert assessment.rungs["a"].resistor_ohm < assessment.rungs[TWO].resistor_ohm
+    assert assessment.branches["a"].supply_v == pytest.approx(5.0) and assessment.branches[
+        TWO
+    ].supply_v == pytest.approx(9.0)
+    assert assessment.branches["a"].resistor_ohm < assessment.branches[TWO].resistor_ohm
     assert assessment.lamps[ONE].current_a == pytest.approx(assessment.lamps[TWO].current_a, rel=0.15)
 
 
 def test_a_pair_of_resistors_counts_as_one():
     both = Series(
         id="a",
-        items=(Parallel(id="p", items=(Resistor(id="r1", ohm=1000.0), Resistor(id="r2", ohm=470.0))), Hung(lamp=ONE)),
+        items=(
+            Parallel(id="p", items=(Resistor(id="r1", ohm=1000.0), Resistor(id="r2", ohm=470.0))),
+            LampRef(lamp=ONE),
+        ),
     )
     assessment = state(hung(deck_plan(lamps=1), both))
     ohm = 1000.0 * 470.0 / 1470.0
-    assert assessment.rungs["a"].resistor_ohm == pytest.approx(ohm)
+    assert assessment.branches["a"].resistor_ohm == pytest.approx(ohm)
     assert assessment.lamps[ONE].current_a * ohm + assessment.lamps[ONE].forward_v == pytest.approx(9.0, abs=1e-6)
 
 
@@ -303,10 +308,10 @@ def test_a_short_is_named_and_the_rest_worked_out():
     )
     lit = state(plan).lamps[ONE].current_a
     assert lit == pytest.approx(state(hung(plan, string("a", ONE))).lamps[ONE].current_a, rel=1e-9)
-    assert [f.subject for f in judge(plan, state(plan)) if f.rule == "short"] == ["bridge", "s"]
+    assert [f.subject for f in evaluate_rules(plan, state(plan)) if f.rule == "short"] == ["bridge", "s"]
     # A switch across a lamp behind its resistor is no short: it puts the lamp out.
     across = Series(
-        id="s", items=(Resistor(id="r", ohm=470.0), Parallel(id="p", items=(Hung(lamp=ONE), Switch(id="sw"))))
+        id="s", items=(Resistor(id="r", ohm=470.0), Parallel(id="p", items=(LampRef(lamp=ONE), Switch(id="sw"))))
     )
     by = hung(plan, across)
     assert "short" not in rules(by) and state(by).lamps[ONE].current_a < 1e-6
@@ -325,9 +330,9 @@ def test_a_file_that_hangs_a_lamp_twice_opens_and_is_told():
 def test_bad_values_are_named():
     plan = deck_plan(lamps=1)
     with pytest.raises(PlanError, match="r, ohm"):
-        hung(plan, Series(id="s", items=(Resistor(id="r", ohm=-5.0), Hung(lamp=ONE))))
+        hung(plan, Series(id="s", items=(Resistor(id="r", ohm=-5.0), LampRef(lamp=ONE))))
     unknown = hung(plan, Load(id="m", part="motor-9000"), supply=Supply(part="no-such-cell"))
-    words = " ".join(f.sentence for f in judge(unknown, state(unknown)) if f.rule == "unknown-part")
+    words = " ".join(f.sentence for f in evaluate_rules(unknown, state(unknown)) if f.rule == "unknown-part")
     assert "motor-9000" in words and "no-such-cell" in words
 
 
@@ -346,7 +351,7 @@ def random_tree(rng, lamps, depth, names):
         return Load(id=name, part=str(rng.choice(["motor-3v", "sound-chip"])))
     if kind == "string":
         take = [lamps.pop() for _ in range(min(len(lamps), int(rng.integers(1, 3))))]
-        inner = tuple(Hung(lamp=i, reversed=bool(rng.random() < 0.1)) for i in take)
+        inner = tuple(LampRef(lamp=i, reversed=bool(rng.random() < 0.1)) for i in take)
         return (
             Series(id=name, items=(Resistor(id=f"{name}.r", ohm=float(rng.choice([100.0, 470.0, 2200.0]))), *inner))
             if inner
@@ -360,7 +365,7 @@ def random_tree(rng, lamps, depth, names):
             id=name,
             items=(
                 Resistor(id=f"{name}.r", ohm=330.0),
-                Parallel(id=f"{name}.p", items=tuple(Hung(lamp=i) for i in take)),
+                Parallel(id=f"{name}.p", items=tuple(LampRef(lamp=i) for i in take)),
             ),
         )
     inside = tuple(random_tree(rng, lamps, depth - 1, names) for _ in range(int(rng.integers(1, 3))))
@@ -462,16 +467,16 @@ def test_a_circuit_that_settles_nowhere_is_left_dark_and_said(monkeypatch):
     monkeypatch.setattr(solver.Network, "solve", lost)
     assessment = state(plan)
     assert assessment.lamps[ONE].current_a == 0.0 and not assessment.supply.settled
-    assert "unsettled" in {f.rule for f in judge(plan, assessment)}
+    assert "unsettled" in {f.rule for f in evaluate_rules(plan, assessment)}
 
 
 def test_parts_nested_without_end_are_refused():
-    plan, item = deck_plan(lamps=1), Hung(lamp=ONE)
+    plan, item = deck_plan(lamps=1), LampRef(lamp=ONE)
     for k in range(60):
         item = Series(id=f"s{k}", items=(item,))
     with pytest.raises(PlanError, match="deep in one another"):
         hung(plan, item)
-    deep = altered(plan, feeds=(altered(plan.feeds[0], items=(item,)),))
+    deep = copy_unchecked(plan, feeds=(copy_unchecked(plan.feeds[0], items=(item,)),))
     with pytest.raises(Exception, match="deep in one another"):
         storage.plan_from_json(storage.plan_to_json(deep).encode(), "x")
 
@@ -516,7 +521,7 @@ def test_odd_circuits_from_elsewhere_are_assessed_judged_and_drawn(name, part):
     assert set(assessment.lamps) == {ONE, TWO, THREE} and all(
         math.isfinite(s.current_a) for s in assessment.lamps.values()
     )
-    told = {(f.rule, f.subject) for f in judge(plan, assessment)}
+    told = {(f.rule, f.subject) for f in evaluate_rules(plan, assessment)}
     assert {i for r, i in told if r == "unknown-part" and i in "abc"} == {"unknown parts": {"a", "b", "c"}, "unknown drive": {"a"}}.get(name, set())  # fmt: skip
     assert not any(r == "short" for r, _ in told) or name == "lamp shorted"
     sheet = rails_of(plan, assessment, 850.0, 300.0)
@@ -530,12 +535,12 @@ def test_odd_circuits_from_elsewhere_are_assessed_judged_and_drawn(name, part):
 def test_a_relay_off_its_coils_volts_is_found(supply, severity):
     """A coil of 5 V and 70 Ω on 12 V: 2.06 W instead of 0.36."""
     plan = deck_plan(lamps=1, supply=supply)
-    relay = Switched(id="relay", part="relay-5v", items=(Series(id="s", items=(Resistor(id="r"), Hung(lamp="deck1.lamp.01"))),))  # fmt: skip
-    plan = altered(plan, feeds=(altered(plan.feeds[0], items=(relay,)),))
-    found = [f for f in judge(plan, assess(plan, built_in())) if f.rule == "relay-coil"]
+    relay = Switched(id="relay", part="relay-5v", items=(Series(id="s", items=(Resistor(id="r"), LampRef(lamp="deck1.lamp.01"))),))  # fmt: skip
+    plan = copy_unchecked(plan, feeds=(copy_unchecked(plan.feeds[0], items=(relay,)),))
+    found = [f for f in evaluate_rules(plan, assess(plan, built_in())) if f.rule == "relay-coil"]
     assert [f.severity for f in found] == ([severity] if severity else [])
     for f in found:
         assert supply != "adapter-12v-1a" or "2057 mW" in f.sentence
         for fix in f.fixes:
             after = fix.applied(plan)
-            assert "relay-coil" not in {x.rule for x in judge(after, assess(after, built_in()))}
+            assert "relay-coil" not in {x.rule for x in evaluate_rules(after, assess(after, built_in()))}

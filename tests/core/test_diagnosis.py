@@ -19,7 +19,7 @@ from gwiazda.core.plan.model import Wanted
 from gwiazda.core.plan.storage import PlanFile, load, save
 from gwiazda.core.workbench.diagnosis import benches_of, diagnose, next_words
 from gwiazda.core.workbench.faults import COLD_OHM, Fault
-from gwiazda.core.workbench.hypotheses import Reading, sigma_of
+from gwiazda.core.workbench.hypotheses import Measurement, sigma_of
 from gwiazda.core.workbench.practice import Hidden, searched, shown_by, trials
 from gwiazda.core.workbench.readings_csv import read_readings
 from gwiazda.demos import path_of
@@ -66,29 +66,29 @@ def test_each_fault_is_solved_as_the_network_it_makes(deck):
 
 def test_a_dark_string_and_the_voltage_over_its_lamps_tell_which(deck):
     plan, found = deck
-    dark = [Reading("lit", ONE, 0.0), Reading("lit", TWO, 0.0), Reading("lit", THREE, 1.0)]
+    dark = [Measurement("lit", ONE, 0.0), Measurement("lit", TWO, 0.0), Measurement("lit", THREE, 1.0)]
     first = diagnose(plan, found, dark)
     kinds = {f.kind for s in first.suspects[:5] for f in s.faults}
     assert kinds & {"reversed", "open", "resistor open"} and all(
         THREE not in f.at for s in first.suspects[:4] for f in s.faults
     )
     assert first.next and first.next[0].what in ("volts", "amps")
-    told = [*dark, Reading("volts", ONE, 9.0), Reading("volts", TWO, 0.0)]
+    told = [*dark, Measurement("volts", ONE, 9.0), Measurement("volts", TWO, 0.0)]
     assert {f[0].kind for f in top(plan, found, *told, count=2)} == {"reversed", "open"}
     assert all(f[0].at == (ONE,) for f in top(plan, found, *told, count=2))
 
 
 def test_a_sound_circuit_is_called_sound(deck):
     plan, found = deck
-    lit = [Reading("lit", i, 1.0) for i in (ONE, TWO, THREE)]
-    said = diagnose(plan, found, [*lit, Reading("amps", "supply", round(found.supply.draw_a, 4))])
+    lit = [Measurement("lit", i, 1.0) for i in (ONE, TWO, THREE)]
+    said = diagnose(plan, found, [*lit, Measurement("amps", "supply", round(found.supply.draw_a, 4))])
     assert said.suspects[0].faults == () and said.suspects[0].words == "nothing is broken" and said.misfit < 1.0
 
 
 def test_contradictions_show_as_a_misfit(deck):
     plan, found = deck
-    lit = [Reading("lit", i, 1.0) for i in (ONE, TWO, THREE)]
-    assert diagnose(plan, found, [*lit, Reading("amps", "supply", 0.9)]).misfit > 3.0
+    lit = [Measurement("lit", i, 1.0) for i in (ONE, TWO, THREE)]
+    assert diagnose(plan, found, [*lit, Measurement("amps", "supply", 0.9)]).misfit > 3.0
 
 
 @pytest.mark.parametrize("depth", [0.0, 0.5, 0.8])
@@ -109,9 +109,9 @@ def test_a_sound_model_on_a_battery_half_used_is_called_sound(depth):
     answer = network.solve()
     current, node = network.element_currents(answer), network.node_volts(answer)
     some = list(bench.lamps)[:12:3]
-    readings = [Reading("lit", i, 1.0 if abs(current[bench.network.elements[bench.lamps[i].columns[0]].id]) > 1e-6 else 0.0) for i in some]  # fmt: skip
-    readings += [Reading("volts", i, round(node[bench.ends[i][0]] - node[bench.ends[i][1]], 2)) for i in some]
-    readings.append(Reading("amps", bench.feed, round(abs(current["source"]), 5)))
+    readings = [Measurement("lit", i, 1.0 if abs(current[bench.network.elements[bench.lamps[i].columns[0]].id]) > 1e-6 else 0.0) for i in some]  # fmt: skip
+    readings += [Measurement("volts", i, round(node[bench.ends[i][0]] - node[bench.ends[i][1]], 2)) for i in some]
+    readings.append(Measurement("amps", bench.feed, round(abs(current["source"]), 5)))
     said = diagnose(plan, assess(plan, CAT), readings)
     assert said.suspects[0].faults == () and said.suspects[0].share > 0.5 and said.misfit < 1.5
 
@@ -119,31 +119,33 @@ def test_a_sound_model_on_a_battery_half_used_is_called_sound(depth):
 def test_a_battery_that_is_low_is_named_before_any_part():
     plan = load(path_of("szron")).plan
     assessment = assess(plan, CAT)
-    low = diagnose(plan, assessment, [Reading("volts", "supply", 6.9)])  # eight cells at 0.86 V: past their end
+    low = diagnose(plan, assessment, [Measurement("volts", "supply", 6.9)])  # eight cells at 0.86 V: past their end
     assert (
         low.suspects[0].words == "the battery is low, or the adapter gives too little" and low.suspects[0].share > 0.8
     )
-    dim = [Reading("lit", i, 0.5) for i in benches_of(plan, assessment)[0].lamps if assessment.lamps[i].share > 0.01]
+    dim = [
+        Measurement("lit", i, 0.5) for i in benches_of(plan, assessment)[0].lamps if assessment.lamps[i].share > 0.01
+    ]
     all_dim = diagnose(plan, assessment, dim)
     assert all_dim.used > 0.6 and {f.kind for f in all_dim.suspects[0].faults} <= {"source low"}, "no matter of parts"
     assert diagnose(plan, assessment, []).used is None
-    half = diagnose(plan, assessment, [Reading("volts", "supply", 9.9)])  # 1.24 V a cell: a good half
+    half = diagnose(plan, assessment, [Measurement("volts", "supply", 9.9)])  # 1.24 V a cell: a good half
     assert half.used == pytest.approx(0.55, abs=0.12)
 
 
 def test_the_source_s_own_volts_are_asked_first_and_nothing_where_nothing_tells(deck):
     plan, found = deck
-    dark = [Reading("lit", ONE, 0.0), Reading("lit", TWO, 0.0), Reading("lit", THREE, 1.0)]
+    dark = [Measurement("lit", ONE, 0.0), Measurement("lit", TWO, 0.0), Measurement("lit", THREE, 1.0)]
     assert diagnose(plan, found, dark).next[0].source == benches_of(plan, found)[0].is_battery
     szron = load(path_of("szron")).plan
-    first = diagnose(szron, assess(szron, CAT), [Reading("lit", "hull.lamp.01", 0.0)]).next[0]
+    first = diagnose(szron, assess(szron, CAT), [Measurement("lit", "hull.lamp.01", 0.0)]).next[0]
     assert first.source and next_words(first) == "volts over supply: all else hangs on the source"
-    told = [*dark, Reading("volts", ONE, 9.0), Reading("volts", TWO, 0.0)]
+    told = [*dark, Measurement("volts", ONE, 9.0), Measurement("volts", TWO, 0.0)]
     done = diagnose(plan, found, told)
     assert [n.at for n in done.next] == ["deck1.string.01.r"], (
         "whether anything flows tells open from reversed no better"
     )
-    last = diagnose(plan, found, [*told, Reading("volts", "deck1.string.01.r", 0.0)])
+    last = diagnose(plan, found, [*told, Measurement("volts", "deck1.string.01.r", 0.0)])
     assert last.next == () and "turn" in last.instead and ONE in last.instead
     assert all(n.bits >= 0.05 or n.source for n in diagnose(plan, found, dark).next)
 
@@ -154,7 +156,7 @@ def test_looks_alone_end_in_suspects_on_every_demo():
     assessment = assess(plan, CAT)
     lamps = list(benches_of(plan, assessment)[0].lamps)
     for a, b in itertools.combinations(lamps, 2):
-        said = diagnose(plan, assessment, [Reading("lit", i, 0.0 if i in (a, b) else 1.0) for i in lamps])
+        said = diagnose(plan, assessment, [Measurement("lit", i, 0.0 if i in (a, b) else 1.0) for i in lamps])
         assert said.suspects and {i for f in said.suspects[0].faults for i in f.at} & {a, b}, (a, b)
 
 
@@ -189,8 +191,8 @@ def test_a_bridge_is_among_the_suspects_when_the_readings_are_those_of_one(deck)
     plan, found = deck
     bench = benches_of(plan, found)[0]
     row, fault = next((k, h[0]) for k, h in enumerate(bench.hypotheses) if h and h[0].kind == "bridge")
-    readings = [Reading("lit", i, float(bench.predicted("lit", i)[row])) for i in (ONE, TWO, THREE)]
-    readings += [Reading("volts", i, round(float(bench.predicted("volts", i)[row]), 2)) for i in (ONE, TWO, THREE)]
+    readings = [Measurement("lit", i, float(bench.predicted("lit", i)[row])) for i in (ONE, TWO, THREE)]
+    readings += [Measurement("volts", i, round(float(bench.predicted("volts", i)[row]), 2)) for i in (ONE, TWO, THREE)]
     assert (fault,) in top(plan, found, *readings, count=4) and "bridges" in fault.words
 
 
@@ -211,8 +213,8 @@ def test_a_band_misread_is_told_from_a_decade(deck):
     bench = benches_of(plan, found)[0]
     for kind in ("band high", "band low", "resistor low"):
         row = next(k for k, h in enumerate(bench.hypotheses) if h == (Fault(kind, (THREE,)),))
-        readings = [Reading("amps", THREE, round(float(bench.predicted("amps", THREE)[row]), 5))]
-        readings += [Reading("volts", THREE, round(float(bench.predicted("volts", THREE)[row]), 2))]
+        readings = [Measurement("amps", THREE, round(float(bench.predicted("amps", THREE)[row]), 5))]
+        readings += [Measurement("volts", THREE, round(float(bench.predicted("volts", THREE)[row]), 2))]
         assert (Fault(kind, (THREE,)),) in top(plan, found, *readings), kind
 
 
@@ -230,8 +232,8 @@ def test_two_faults_at_once(deck):
     bench = benches_of(plan, found)[0]
     likely = [k for k, h in enumerate(bench.hypotheses) if h and h[0].kind in ("reversed", "short")]
     bench = bench.with_doubles(likely)
-    dark = [Reading("lit", i, 0.0) for i in (ONE, TWO, THREE)]
-    share = bench.judged(dark)
+    dark = [Measurement("lit", i, 0.0) for i in (ONE, TWO, THREE)]
+    share = bench.posterior(dark)
     best = bench.hypotheses[int(share.argmax())]
     assert len(best) == 2 or best[0].kind in ("resistor open",), "one fault doesn’t darken both strings"
     assert not any(len(h) == 2 for h in benches_of(plan, found)[0].hypotheses), "the bench that is kept stays as it was"
@@ -242,20 +244,20 @@ def test_two_faults_of_a_demo_are_named_together(name):
     plan = load(path_of(name)).plan
     assessment = assess(plan, CAT)
     bench = benches_of(plan, assessment)[0]
-    behind = {i: rung.id for rung in assessment.rungs.values() for i in rung.lamps}
+    behind = {i: branch.id for branch in assessment.branches.values() for i in branch.lamps}
     a, b = next(
         (x, y)
         for x, y in itertools.pairwise(bench.lamps)
         if behind[x] != behind[y]
-        and len(assessment.rungs[behind[x]].lamps) == 1 == len(assessment.rungs[behind[y]].lamps)
+        and len(assessment.branches[behind[x]].lamps) == 1 == len(assessment.branches[behind[y]].lamps)
     )
     # As it would be, from a network with both of them out.
     both = bench.with_doubles(
         [k for k, h in enumerate(bench.hypotheses) if h and h[0].kind == "open" and h[0].at[0] in (a, b)]
     )
     row = both.hypotheses.index(next(h for h in both.hypotheses if len(h) == 2))
-    looks = [Reading("lit", i, float(both.predicted("lit", i)[row])) for i in both.lamps]
-    volts = [Reading("volts", i, round(float(both.predicted("volts", i)[row]), 2)) for i in (a, b)]
+    looks = [Measurement("lit", i, float(both.predicted("lit", i)[row])) for i in both.lamps]
+    volts = [Measurement("volts", i, round(float(both.predicted("volts", i)[row]), 2)) for i in (a, b)]
     said = diagnose(plan, assessment, [*looks, *volts])
     assert {i for f in said.suspects[0].faults for i in f.at} == {a, b} and "; and " in said.suspects[0].words
     assert {f.kind for s in said.suspects[:4] for f in s.faults} <= {"open", "reversed"} and said.misfit < 1.0
@@ -273,10 +275,10 @@ def test_the_meter_is_surer_of_small_values_than_of_large():
 @pytest.mark.parametrize(
     ("readings", "words"),
     [
-        ([Reading("volts", "nowhere", 3.0)], "“nowhere” is not in the circuit"),
-        ([Reading("volts", ONE, 900.0)], "can’t be on a source of 9 V"),
-        ([Reading("amps", ONE, -1.0)], "impossible"),
-        ([Reading("lit", "supply", 1.0)], "is no lamp"),
+        ([Measurement("volts", "nowhere", 3.0)], "“nowhere” is not in the circuit"),
+        ([Measurement("volts", ONE, 900.0)], "can’t be on a source of 9 V"),
+        ([Measurement("amps", ONE, -1.0)], "impossible"),
+        ([Measurement("lit", "supply", 1.0)], "is no lamp"),
     ],
 )  # fmt: skip
 def test_impossible_readings_are_named(deck, readings, words):

@@ -16,7 +16,7 @@ from gwiazda.core.errors import PlanError
 from gwiazda.core.exchange.report import shopping_csv, shopping_rows
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.gate import passed
+from gwiazda.core.plan.gate import validate_edit
 from gwiazda.core.plan.storage import load
 from gwiazda.core.workshop.buying import buying, to_keep
 from gwiazda.core.workshop.drawer_csv import BY_METRE, KINDS, Held, drawer_from_csv, drawer_to_csv, key_of
@@ -147,7 +147,7 @@ def test_what_serves_instead_says_what_it_changes():
     offers = substitutes(plan, assessment, part, [red, *others[:3], part, "unknown"])
     assert offers and {s.part for s in offers} <= set(others)
     first = offers[0]
-    swapped = passed(plan, with_part(part, first.part)(plan))
+    swapped = validate_edit(plan, with_part(part, first.part)(plan))
     after = assess(swapped, CAT)
     light = sum(p.flux_lm for p in after.lamps.values()) / sum(p.flux_lm for p in assessment.lamps.values())
     assert first.light == pytest.approx(light)
@@ -173,7 +173,7 @@ def test_resistors_from_the_drawer_say_what_they_change_and_what_is_too_much():
     assessment = assess(plan, CAT)
     offers = {s.part: s for s in swaps(plan, assessment, "resistor", "1000", ["680", "1200", "100", "1e6", "270"])}
     assert set(offers) == {"680", "1200", "270"}, "a tenth and a thousand times are no substitutes"
-    after = assess(passed(plan, offers["680"].edit(plan)), CAT)
+    after = assess(validate_edit(plan, offers["680"].edit(plan)), CAT)
     light = sum(p.flux_lm for p in after.lamps.values()) / sum(p.flux_lm for p in assessment.lamps.values())
     assert 1.3 < light < 1.6 and offers["680"].outcome == f"{light:.2g} × light"
     assert offers["1200"].state == "fine" and offers["270"].state == "stop" and "rating" in offers["270"].outcome
@@ -190,11 +190,11 @@ def test_fibre_and_wire_from_the_drawer():
     others = [f for f in CAT.fibres if f != fibre]
     offers = swaps(plan, assessment, "fibre", fibre, [*others, "unknown"])
     assert offers and all(s.state in ("fine", "look", "stop") and "light" in s.outcome for s in offers)
-    tried = passed(plan, offers[0].edit(plan))
+    tried = validate_edit(plan, offers[0].edit(plan))
     assert all(d.fibre != fibre for d in tried.dots) and {d.id for d in tried.dots} == {d.id for d in plan.dots}
     wire = plan.loom.wire
     thick = max((w for w in CAT.wires if w != wire), key=lambda w: CAT.wires[w].outside_mm)
     thin = min((w for w in CAT.wires if w != wire), key=lambda w: CAT.wires[w].outside_mm)
     said = {s.part: s for s in swaps(plan, assessment, "wire", wire, [thick, thin])}
     assert said[thick].state in ("look", "stop") and said[thin].outcome
-    assert passed(plan, said[thin].edit(plan)).loom.wire == thin
+    assert validate_edit(plan, said[thin].edit(plan)).loom.wire == thin

@@ -5,15 +5,15 @@ from __future__ import annotations
 import pytest
 
 from decks import deck_plan
+from gwiazda.core.assess.assembly import effort
+from gwiazda.core.assess.assembly.holes import bores_of, holes_of
+from gwiazda.core.assess.assembly.steps import steps_of
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.build import effort
-from gwiazda.core.assess.build.holes import bores_of, holes_of
-from gwiazda.core.assess.build.steps import steps_of
 from gwiazda.core.exchange.sheets import PAPERS
 from gwiazda.core.exchange.sheets.kinds import drill_templates
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.model import Lamp, Opening, Passage, altered
+from gwiazda.core.plan.model import Lamp, Opening, Passage, copy_unchecked
 from gwiazda.core.plan.storage import load
 from gwiazda.demos import path_of
 
@@ -35,7 +35,7 @@ def test_effort_and_build_say_the_same_hours(name):
 def test_holes_for_lamps_ways_and_round_panes_are_drilled_as_fibres_are():
     """A 3 mm lamp through the wall wants 3.1 mm, a chip on it its wires alone; a porthole and a way their own size."""
     deck = edits.set_fields(deck_plan(windows=0), ["deck1"], school="drill")
-    deck = altered(
+    deck = copy_unchecked(
         deck,
         lamps=(
             *deck.lamps,

@@ -11,15 +11,15 @@ from decks import deck_plan
 from gwiazda.core.assess.assessment import assess
 from gwiazda.core.assess.circuit.evening import draws_of, evening_of, options_for, same_source, short_list
 from gwiazda.core.assess.circuit.gears import ratio_of, speed_of, volts_for
-from gwiazda.core.findings.rules import judge
+from gwiazda.core.findings.rules import evaluate_rules
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.gate import passed
-from gwiazda.core.plan.model import Closure, Load, Supply, Wanted, altered
+from gwiazda.core.plan.gate import validate_edit
+from gwiazda.core.plan.model import Closure, Load, Supply, Wanted, copy_unchecked
 
 
 def on(plan, **supply):
-    return altered(plan, feeds=(altered(plan.feeds[0], supply=Supply(**supply)),))
+    return copy_unchecked(plan, feeds=(copy_unchecked(plan.feeds[0], supply=Supply(**supply)),))
 
 
 def test_the_evening_agrees_with_the_curve_of_the_source():
@@ -45,7 +45,7 @@ def test_who_draws_what_adds_up_to_the_draw():
     plan = edits.play_on(plan, ["deck1.lamp.05"], "stern")
     plan, _ = edits.put_before(plan, "deck1.lamp.03", "motor")
     plan, _ = edits.put_before(plan, "deck1.lamp.04", "regulator")
-    assessment = assess(passed(deck_plan(lamps=5), plan), built_in())
+    assessment = assess(validate_edit(deck_plan(lamps=5), plan), built_in())
     draws = draws_of(plan, assessment)
     assert sum(d.current_a for d in draws) == pytest.approx(assessment.supply.draw_a, rel=1e-6)
     assert sum(d.share for d in draws) == pytest.approx(1.0, rel=1e-6)
@@ -78,15 +78,17 @@ def test_other_sources_side_by_side():
 
 def test_a_source_in_a_section_goes_in_or_not_and_is_changed_or_not():
     plan = edits.set_feed(on(deck_plan(lamps=2), part="block-9v"), "supply", home="deck1")
-    plan = altered(plan, sections=(altered(plan.sections[0], closure=Closure(by="glue")),))
+    plan = copy_unchecked(plan, sections=(copy_unchecked(plan.sections[0], closure=Closure(by="glue")),))
     options = options_for(plan, assess(plan, built_in()), "supply")
     by = {(o.supply.part, o.supply.in_series, o.supply.in_parallel): o for o in options}
     # 165 × 44 × 19 mm: a block of 17.5 goes in, D cells of 34 don't, two blocks side by side do.
     assert by["block-9v", 1, 1].fits and by["block-9v", 1, 2].fits and by["block-9v", 1, 1].changed == "glued shut"
     assert by["d-alkaline", 4, 1].why == "doesn’t go into Deck 1" and by["adapter-9v-0.5a", 1, 1].changed == "outside"
-    rules = {f.rule: f for f in judge(plan, assess(plan, built_in()))}
+    rules = {f.rule: f for f in evaluate_rules(plan, assess(plan, built_in()))}
     moved = rules["sealed-cells"].fixes[0].applied(plan)
-    assert moved.feeds[0].home == "" and "sealed-cells" not in {f.rule for f in judge(moved, assess(moved, built_in()))}
+    assert moved.feeds[0].home == "" and "sealed-cells" not in {
+        f.rule for f in evaluate_rules(moved, assess(moved, built_in()))
+    }
     assert edits.delete(plan, ["deck1"]).feeds[0].home == ""
 
 

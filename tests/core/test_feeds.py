@@ -12,21 +12,21 @@ from scipy.optimize import brentq
 from decks import deck_plan
 from gwiazda.core.assess.assessment import assess
 from gwiazda.core.errors import PlanError
-from gwiazda.core.findings.rules import judge
+from gwiazda.core.findings.rules import evaluate_rules
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits, storage
-from gwiazda.core.plan.gate import passed
+from gwiazda.core.plan.gate import validate_edit
 from gwiazda.core.plan.model import (
     Feed,
     Fuse,
-    Hung,
     Lamp,
+    LampRef,
     Parallel,
     Resistor,
     Series,
     Supply,
     Switch,
-    altered,
+    copy_unchecked,
     lamps_in,
 )
 
@@ -39,18 +39,18 @@ def state(plan):
 
 def hung(plan, *items):
     """The plan with these in its first feed."""
-    feed = altered(plan.feeds[0], items=items)
-    return passed(plan, altered(plan, feeds=(feed, *plan.feeds[1:])))
+    feed = copy_unchecked(plan.feeds[0], items=items)
+    return validate_edit(plan, copy_unchecked(plan, feeds=(feed, *plan.feeds[1:])))
 
 
 def rules(plan):
-    return {f.rule for f in judge(plan, state(plan))}
+    return {f.rule for f in evaluate_rules(plan, state(plan))}
 
 
 def test_a_lamp_that_no_feed_names_is_as_one_with_a_resistor_of_its_own():
     plan = edits.set_resistor(deck_plan(lamps=1), [ONE], 680.0)
     own = state(plan).lamps[ONE]
-    strung = hung(plan, Series(id="a", items=(Resistor(id="a.r", ohm=680.0), Hung(lamp=ONE))))
+    strung = hung(plan, Series(id="a", items=(Resistor(id="a.r", ohm=680.0), LampRef(lamp=ONE))))
     assert state(strung).lamps[ONE].current_a == pytest.approx(own.current_a, rel=1e-9)
     # Ohm's law by hand: what the lamp leaves of the supply lies across its resistor.
     assert own.current_a == pytest.approx((9.0 - own.forward_v) / 680.0, rel=1e-6)
@@ -58,7 +58,7 @@ def test_a_lamp_that_no_feed_names_is_as_one_with_a_resistor_of_its_own():
 
 def test_in_series_one_current_flows_and_voltages_add_up():
     plan = hung(
-        deck_plan(lamps=2), Series(id="a", items=(Resistor(id="a.r", ohm=470.0), Hung(lamp=ONE), Hung(lamp=TWO)))
+        deck_plan(lamps=2), Series(id="a", items=(Resistor(id="a.r", ohm=470.0), LampRef(lamp=ONE), LampRef(lamp=TWO)))
     )
     assessment = state(plan)
     a, b = assessment.lamps[ONE], assessment.lamps[TWO]
@@ -68,7 +68,7 @@ def test_in_series_one_current_flows_and_voltages_add_up():
 
 
 def test_side_by_side_behind_one_resistor_share_its_current():
-    plan = hung(deck_plan(lamps=2), Series(id="a", items=(Resistor(id="a.r", ohm=470.0), Parallel(id="p", items=(Hung(lamp=ONE), Hung(lamp=TWO))))))  # fmt: skip
+    plan = hung(deck_plan(lamps=2), Series(id="a", items=(Resistor(id="a.r", ohm=470.0), Parallel(id="p", items=(LampRef(lamp=ONE), LampRef(lamp=TWO))))))  # fmt: skip
     assessment = state(plan)
     a, b = assessment.lamps[ONE], assessment.lamps[TWO]
     assert a.current_a == pytest.approx(b.current_a, rel=1e-9) and a.forward_v == pytest.approx(b.forward_v, rel=1e-9)
@@ -80,28 +80,30 @@ def test_a_lamp_turned_round_darkens_its_string_and_is_named():
     turned = edits.reverse(plan, TWO)
     assessment = state(turned)
     assert abs(assessment.lamps[ONE].current_a) < 1e-6 and "backwards" in rules(turned)
-    fix = next(f for f in judge(turned, assessment) if f.rule == "backwards").fixes[0]
+    fix = next(f for f in evaluate_rules(turned, assessment) if f.rule == "backwards").fixes[0]
     assert state(fix.applied(turned)).lamps[ONE].current_a > 1e-4
 
 
 def test_a_switch_that_is_open_leaves_its_lamps_dark_and_others_alone():
-    base = hung(deck_plan(lamps=3), Series(id="a", items=(Switch(id="s", closed=False), Resistor(id="a.r", ohm=470.0), Hung(lamp=ONE))))  # fmt: skip
+    base = hung(deck_plan(lamps=3), Series(id="a", items=(Switch(id="s", closed=False), Resistor(id="a.r", ohm=470.0), LampRef(lamp=ONE))))  # fmt: skip
     assessment = state(base)
     assert assessment.lamps[ONE].current_a < 1e-9 and assessment.lamps[TWO].current_a > 1e-4
-    closed = hung(base, Series(id="a", items=(Switch(id="s"), Resistor(id="a.r", ohm=470.0), Hung(lamp=ONE))))
+    closed = hung(base, Series(id="a", items=(Switch(id="s"), Resistor(id="a.r", ohm=470.0), LampRef(lamp=ONE))))
     assert state(closed).lamps[ONE].current_a > 1e-3
 
 
 def test_a_fuse_takes_next_to_nothing():
-    bare = hung(deck_plan(lamps=1), Series(id="a", items=(Resistor(id="a.r", ohm=470.0), Hung(lamp=ONE))))
-    fused = hung(bare, Series(id="a", items=(Fuse(id="f", rated_a=0.5), Resistor(id="a.r", ohm=470.0), Hung(lamp=ONE))))
+    bare = hung(deck_plan(lamps=1), Series(id="a", items=(Resistor(id="a.r", ohm=470.0), LampRef(lamp=ONE))))
+    fused = hung(
+        bare, Series(id="a", items=(Fuse(id="f", rated_a=0.5), Resistor(id="a.r", ohm=470.0), LampRef(lamp=ONE)))
+    )
     share = state(fused).lamps[ONE].current_a / state(bare).lamps[ONE].current_a
     assert 0.99 < share < 1.0
 
 
 def test_a_second_source_feeds_what_hangs_on_it_and_nothing_else():
     plan, other = edits.add_feed(deck_plan(lamps=3), "usb-5v")
-    plan = passed(deck_plan(lamps=3), edits.hang_on(plan, [TWO], other))
+    plan = validate_edit(deck_plan(lamps=3), edits.hang_on(plan, [TWO], other))
     assessment = state(plan)
     assert assessment.lamps[TWO].feed == other and assessment.lamps[ONE].feed == plan.feeds[0].id
     assert set(assessment.feeds) == {f.id for f in plan.feeds}
@@ -116,16 +118,16 @@ def test_a_second_source_feeds_what_hangs_on_it_and_nothing_else():
 def test_a_lamp_hangs_in_one_place():
     plan = deck_plan(lamps=2)
     with pytest.raises(PlanError, match="two places"):
-        hung(plan, Hung(lamp=ONE), Series(id="a", items=(Hung(lamp=ONE),)))
+        hung(plan, LampRef(lamp=ONE), Series(id="a", items=(LampRef(lamp=ONE),)))
     with pytest.raises(PlanError, match="isn't there"):
-        hung(plan, Hung(lamp="nobody"))
+        hung(plan, LampRef(lamp="nobody"))
 
 
 def test_a_tree_is_saved_and_loaded_unchanged():
     plan = hung(
         deck_plan(lamps=3),
         Series(id="a", items=(Fuse(id="f"), Switch(id="s", kind="reed", group="main"), Parallel(id="p", items=(
-            Series(id="b", items=(Resistor(id="r1"), Hung(lamp=ONE))), Series(id="c", items=(Resistor(id="r2", ohm=330.0), Hung(lamp=TWO, reversed=True))))))),
+            Series(id="b", items=(Resistor(id="r1"), LampRef(lamp=ONE))), Series(id="c", items=(Resistor(id="r2", ohm=330.0), LampRef(lamp=TWO, reversed=True))))))),
     )  # fmt: skip
     again = storage.plan_from_json(storage.plan_to_json(plan).encode(), "x")
     assert again == plan and [x.lamp for x in lamps_in(again.feeds[0].items[0])] == [ONE, TWO]
@@ -164,7 +166,9 @@ def test_a_white_lamp_on_one_fresh_lithium_cell_is_judged_fresh():
 @pytest.mark.parametrize("supply", ["block-9v", "coin-cr2032", "aa-alkaline", "li-ion-18650"])
 def test_batteries_empty_and_say_so(supply):
     plan = deck_plan(lamps=1)
-    plan = altered(plan, feeds=(Feed(id="supply", supply=Supply(part=supply, in_series=4 if "aa" in supply else 1)),))
+    plan = copy_unchecked(
+        plan, feeds=(Feed(id="supply", supply=Supply(part=supply, in_series=4 if "aa" in supply else 1)),)
+    )
     whole = state(plan)
     found, meter = whole.supply, next(m for m in whole.meters if m.id == "run_time")
     assert found.is_battery and np.isfinite(found.hours) and meter.value == found.hours
@@ -180,7 +184,7 @@ def test_lamps_that_are_alike_are_solved_as_one_and_come_out_as_each(supply):
     plan = edits.set_resistor(deck_plan(supply=supply), [f"deck1.lamp.0{i}" for i in range(1, 6)], 330.0)
     assessment = state(plan)
     drawn = hung(
-        plan, *(Series(id=f"s{i}", items=(Resistor(id=f"s{i}.r", ohm=330.0), Hung(lamp=f"deck1.lamp.0{i}"))) for i in range(1, 6))
+        plan, *(Series(id=f"s{i}", items=(Resistor(id=f"s{i}.r", ohm=330.0), LampRef(lamp=f"deck1.lamp.0{i}"))) for i in range(1, 6))
     )  # fmt: skip
     singly = state(drawn)
     for key, lamp in assessment.lamps.items():
@@ -193,10 +197,10 @@ def test_lamps_that_are_alike_are_solved_as_one_and_come_out_as_each(supply):
 
 def test_very_little_current_is_said_once_for_a_section():
     plan = edits.set_resistor(deck_plan(), [f"deck1.lamp.0{i}" for i in range(1, 6)], 220_000.0)
-    said = [f for f in judge(plan, state(plan)) if f.rule == "very-little-current"]
+    said = [f for f in evaluate_rules(plan, state(plan)) if f.rule == "very-little-current"]
     assert len(said) == 1 and "and 4 more" in said[0].sentence
     one = edits.set_resistor(deck_plan(), [TWO], 220_000.0)
-    said = [f for f in judge(one, state(one)) if f.rule == "very-little-current"]
+    said = [f for f in evaluate_rules(one, state(one)) if f.rule == "very-little-current"]
     assert [f.subject for f in said] == [TWO] and "more" not in said[0].sentence
 
 
@@ -205,7 +209,7 @@ def test_two_colours_back_to_back_are_no_mistake():
     red = Lamp(id="duo.red", part="duo-5-red-green-red", at=(80.0, 0.0, 18.0))
     green = Lamp(id="duo.green", part="duo-5-red-green-green", at=(80.0, 0.0, 18.0))
     plan = edits.add_lamp(edits.add_lamp(deck_plan(lamps=0), red), green)
-    pair = Series(id="a", items=(Resistor(id="a.r", ohm=470.0), Parallel(id="p", items=(Hung(lamp="duo.red"), Hung(lamp="duo.green", reversed=True)))))  # fmt: skip
+    pair = Series(id="a", items=(Resistor(id="a.r", ohm=470.0), Parallel(id="p", items=(LampRef(lamp="duo.red"), LampRef(lamp="duo.green", reversed=True)))))  # fmt: skip
     plan = hung(plan, pair)
     assessment = state(plan)
     assert assessment.lamps["duo.red"].current_a > 5e-3 and abs(assessment.lamps["duo.green"].current_a) < 1e-9
@@ -215,7 +219,7 @@ def test_two_colours_back_to_back_are_no_mistake():
 def test_a_strip_under_its_volts_says_its_band():
     strip = Lamp(id="strip", part="strip-12v-60-warm-white", at=(80.0, 0.0, 18.0))
     plan = edits.add_lamp(deck_plan(lamps=0, supply="adapter-9v-0.5a"), strip)
-    found = next(f for f in judge(plan, state(plan)) if f.rule == "under-volts")
+    found = next(f for f in evaluate_rules(plan, state(plan)) if f.rule == "under-volts")
     low, high = map(float, re.search(r"From (\d+) to (\d+) %", found.sentence).groups())
     bare = state(edits.set_resistor(plan, ["strip"], 0.001)).lamps["strip"].share * 100
     assert low < bare < high

@@ -7,8 +7,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from gwiazda.core.assess.assembly.holes import holes_of
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.build.holes import holes_of
 from gwiazda.core.assess.fibre import sharing
 from gwiazda.core.assess.fibre.faces import circles_in
 from gwiazda.core.assess.fibre.lists import bought_of, cuts_of, map_of, tags_of
@@ -19,17 +19,17 @@ from gwiazda.core.fibre.drills import drill_for
 from gwiazda.core.fibre.grouping import BLOCKED, Wishes, _exact, _quick, group, room_left
 from gwiazda.core.fibre.light import coupled_share, domed_share, losses, mixing, tip_cd
 from gwiazda.core.fibre.panel import in_rows, spots_in
-from gwiazda.core.findings.rules import judge
+from gwiazda.core.findings.rules import evaluate_rules
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.edits import twins
-from gwiazda.core.plan.gate import passed
+from gwiazda.core.plan.gate import validate_edit
 from gwiazda.core.plan.lookup import housed
 from gwiazda.core.plan.model import (
     Box,
     Dot,
-    Hung,
     Lamp,
+    LampRef,
     Panel,
     Passage,
     Plan,
@@ -37,7 +37,7 @@ from gwiazda.core.plan.model import (
     Section,
     Series,
     Switched,
-    altered,
+    copy_unchecked,
 )
 from gwiazda.core.plan.storage import load
 from gwiazda.demos import path_of
@@ -50,7 +50,7 @@ def hull(count: int = 12, **fields: object) -> Plan:
     plan = Plan(sections=(Section(id="hull", name="Hull", box=Box(at=(0, 0, 0), size=(200, 60, 40))),))
     dot = Dot(id="t", at=(0, 0, 0), section="hull", **fields)
     plan, _ = edits.row_of_dots(plan, dot, (30.0, 61.2, 20.0), (170.0, 61.2, 20.0), count, "hull.dot")
-    return passed(Plan(), plan)
+    return validate_edit(Plan(), plan)
 
 
 def lit(count: int = 12, part: str = "flat-5-warm-white", **fields: object) -> Plan:
@@ -60,7 +60,7 @@ def lit(count: int = 12, part: str = "flat-5-warm-white", **fields: object) -> P
 
 
 def rules(plan: Plan) -> dict[str, object]:
-    return {f.rule: f for f in judge(plan, assess(plan, CAT))}
+    return {f.rule: f for f in evaluate_rules(plan, assess(plan, CAT))}
 
 
 # -- light ---------------------------------------------------------------------------------------------------
@@ -298,7 +298,7 @@ def test_without_dots_or_lamps_grouping_says_what_is_missing():
 def test_splitting_keeps_groups_and_takes_the_bundle_along():
     plan = edits.set_fields(lit(12), ["hull.dot.11", "hull.dot.12"], group="pair")
     lamp = plan.lamps[0].id
-    after = passed(plan, sharing.split(CAT, edits.set_bundle(plan, lamp, ends="polished"), lamp))
+    after = validate_edit(plan, sharing.split(CAT, edits.set_bundle(plan, lamp, ends="polished"), lamp))
     by = {d.id: d.lamp for d in after.dots}
     assert len(after.lamps) == 2 and by["hull.dot.11"] == by["hull.dot.12"] and 4 <= list(by.values()).count(lamp) <= 8
     assert {b.ends for b in after.bundles} == {"polished"} and len(after.bundles) == 2
@@ -311,7 +311,7 @@ def test_splitting_keeps_groups_and_takes_the_bundle_along():
 
 def settles(plan: Plan, rule: str, fix: int = 0) -> bool:
     finding = rules(plan)[rule]
-    return rule not in rules(passed(plan, finding.fixes[fix].edit(plan)))
+    return rule not in rules(validate_edit(plan, finding.fixes[fix].edit(plan)))
 
 
 def test_dots_without_lamp_are_found_and_given_one():
@@ -517,9 +517,9 @@ def test_lists_for_the_bench():
 def test_the_map_names_lamp_channel_and_output():
     plan = lit(2)
     lamp = plan.lamps[0].id
-    string = Series(id="s", items=(Resistor(id="r"), Hung(lamp=lamp)))
-    feed = altered(plan.feeds[0], items=(Switched(id="out.3", part="pin-5v", items=(string,)),))
-    plan = edits.play_on(altered(plan, feeds=(feed,)), [lamp], "chase.3")
+    string = Series(id="s", items=(Resistor(id="r"), LampRef(lamp=lamp)))
+    feed = copy_unchecked(plan.feeds[0], items=(Switched(id="out.3", part="pin-5v", items=(string,)),))
+    plan = edits.play_on(copy_unchecked(plan, feeds=(feed,)), [lamp], "chase.3")
     rows = map_of(plan, assess(plan, CAT))
     assert [(r.tag, r.lamp, r.channel, r.output) for r in rows] == [
         ("1", lamp, "chase.3", "out.3"),
@@ -532,9 +532,9 @@ def test_the_map_names_lamp_channel_and_output():
 
 def test_ten_thousand_dots_are_worked_out():
     plan = lit(1)
-    model = altered(plan.dots[0], lamp=plan.lamps[0].id)
-    dots = [altered(model, id=f"d{k}", at=(k % 190 + 5.0, 61.2, 5.0 + k % 30)) for k in range(10_000)]
-    assessment = assess(passed(plan, edits.add_dots(plan, dots)), CAT)
+    model = copy_unchecked(plan.dots[0], lamp=plan.lamps[0].id)
+    dots = [copy_unchecked(model, id=f"d{k}", at=(k % 190 + 5.0, 61.2, 5.0 + k % 30)) for k in range(10_000)]
+    assessment = assess(validate_edit(plan, edits.add_dots(plan, dots)), CAT)
     assert len(assessment.tips) == 10_001 and assessment.bundles[plan.lamps[0].id].left < -10
     assert coupled_share(0.5, 5.0, 1.0) == pytest.approx(0.01 * 0.25 * 0.96**2)
 

@@ -6,16 +6,16 @@ import pytest
 
 from decks import deck_plan
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.findings.rules import judge
+from gwiazda.core.findings.rules import evaluate_rules
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.model import Lamp, Opening, Wanted, altered
+from gwiazda.core.plan.model import Lamp, Opening, Wanted, copy_unchecked
 
 ONE, TWO, THREE = "deck1.lamp.01", "deck1.lamp.02", "deck1.lamp.03"
 
 
 def of(plan, rule):
-    return [f for f in judge(plan, assess(plan, built_in())) if f.rule == rule]
+    return [f for f in evaluate_rules(plan, assess(plan, built_in())) if f.rule == rule]
 
 
 def series_of_three(supply):
@@ -81,8 +81,8 @@ def test_headroom_is_a_fifth_of_the_last_volts():
     """Two whites on a 9 V block: at 5.4 V some 5.3 V of them leave next to nothing for the resistor."""
     pair = edits.wire_in_series(deck_plan(lamps=2, supply="block-9v"), [ONE, TWO])
     assert of(pair, "little-headroom") and not of(deck_plan(lamps=2, supply="block-9v"), "little-headroom")
-    rung = next(r for r in assess(pair, built_in()).rungs.values() if len(r.lamps) == 2)
-    assert rung.last_v == pytest.approx(5.4) and rung.headroom_v < 0.2 * 9.0 + 4.0
+    branch = next(r for r in assess(pair, built_in()).branches.values() if len(r.lamps) == 2)
+    assert branch.last_v == pytest.approx(5.4) and branch.headroom_v < 0.2 * 9.0 + 4.0
 
 
 def test_a_hot_spot_is_where_a_lamp_stands_in_plain_sight(demo):
@@ -94,7 +94,7 @@ def test_a_hot_spot_is_where_a_lamp_stands_in_plain_sight(demo):
 
 def test_only_what_is_dark_and_meant_to_be_lit_counts():
     plan = deck_plan(lamps=0)
-    dark = altered(plan, openings=tuple(altered(o, lit=0.0) for o in plan.openings))
+    dark = copy_unchecked(plan, openings=tuple(copy_unchecked(o, lit=0.0) for o in plan.openings))
     assert of(plan, "dark-section") and not of(dark, "dark-section")
 
 
@@ -102,7 +102,7 @@ def test_findings_come_worst_first_and_each_has_a_topic_with_a_station(demo):
     from gwiazda.desktop.stations.registry import station_of_topic
 
     for plan in (demo, *(make() for make in PLANS.values())):
-        findings = judge(plan, assess(plan, built_in()))
+        findings = evaluate_rules(plan, assess(plan, built_in()))
         ranks = [f.severity for f in findings]
         assert ranks == sorted(ranks, key=("stop", "look").index)
         assert all(station_of_topic(f.topic) for f in findings)
@@ -113,4 +113,4 @@ def test_a_window_without_a_section_beside_it_is_no_trouble():
     extra = Opening(id="x", section="deck1", side="top", at=(80.0, 0.0, 19.0), width_mm=500.0, height_mm=0.1)
     lamp = Lamp(id="y", part="chip-0603-red", at=(1e4, 1e4, 1e4), mount="outside", wanted=Wanted(mcd=1e7))
     odd = edits.add_lamp(edits.add_openings(plan, [extra]), lamp)
-    assert all(f.sentence for f in judge(odd, assess(odd, built_in())))
+    assert all(f.sentence for f in evaluate_rules(odd, assess(odd, built_in())))

@@ -21,7 +21,7 @@ from gwiazda.core.light.solid import Eye, normals_of, slab
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits, storage
 from gwiazda.core.plan.edits.twins import mirrored
-from gwiazda.core.plan.model import Fitting, Lamp, Plan, Wanted, altered
+from gwiazda.core.plan.model import Fitting, Lamp, Plan, Wanted, copy_unchecked
 
 CAT = built_in()
 # A mast with a yard: drawn from port on deck1's roof, which lies at z 20.2.
@@ -106,7 +106,7 @@ def test_found_on_the_plate_before_what_it_hides():
     assert hit(CAT, plan, "port", -86.0, -60.0, 0.4) is None and hit(CAT, plan, "port", -120.0, -15.0, 0.4) == "deck1"
     assert mast.id in inside_rect(CAT, plan, "port", (-100.0, -80.0, -60.0, -30.0))
     assert hit(CAT, plan, "top", -75.0, mast.at[1], 0.4) == mast.id
-    near = altered(mast, at=(plan.openings[0].at[0], 40.0, plan.openings[0].at[2]))
+    near = copy_unchecked(mast, at=(plan.openings[0].at[0], 40.0, plan.openings[0].at[2]))
     assert stands_before(edits.replace(plan, {mast.id: near}), near) == (plan.openings[0],)
     assert stands_before(plan, mast) == ()
 
@@ -116,9 +116,9 @@ def test_what_stands_before_a_pane_covers_its_share_on_the_plate():
     o = plan.openings[2]
     x, z = o.at[0], o.at[2]
     half = edits.fitting_from(plan, "port", [(x, z - 9), (x + 9, z - 9), (x + 9, z + 9), (x, z + 9)], 1.0)
-    half = altered(half, at=(half.at[0], 40.0, half.at[2]))
+    half = copy_unchecked(half, at=(half.at[0], 40.0, half.at[2]))
     assert covered((half,), plan.openings, "port") == {o.id: pytest.approx(0.5, abs=0.11)}
-    behind = altered(half, at=(half.at[0], -40.0, half.at[2]))
+    behind = copy_unchecked(half, at=(half.at[0], -40.0, half.at[2]))
     assert covered((behind,), plan.openings, "port") == {} == covered((half,), plan.openings, "top")
     assessment = assess(plan, CAT)
     bare, hung = (scene_of(p, assessment, "port") for p in (plan, edits.add_fitting(plan, half)))
@@ -160,7 +160,7 @@ def test_on_the_plate_it_is_a_face_of_its_own_and_throws_a_shadow_too():
     assert len(faces) == len(surfaces_of(CAT, deck_plan(windows=6, lamps=1), "top")) + 1
     assert surfaces_of(CAT, plan, "top") is faces, "kept while nothing changes"
     assessment = assess(plan, CAT)
-    without = altered(plan, fittings=())
+    without = copy_unchecked(plan, fittings=())
     camera = Camera(320, 120, (-160.0, -30.0), 2.0, 0.6)  # the bow lies on the left
     dark, free = (night_luminance(p, assessment, "top", camera, leaks=False)[0].sum(axis=0) for p in (plan, without))
     (y0, x0), (y1, x1) = ((int((y + 30.0) * 2), int((-x + 160.0) * 2)) for x, y in ((100.0, 0.0), (100.0, 18.0)))

@@ -17,11 +17,11 @@ from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, ru
 from decks import deck_plan
 from gwiazda.core.assess.assessment import assess
 from gwiazda.core.errors import PlanError
-from gwiazda.core.findings.rules import judge
+from gwiazda.core.findings.rules import evaluate_rules
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits, storage
 from gwiazda.core.plan.edits import occupancy, patterns, skins, twins, views
-from gwiazda.core.plan.gate import check_item, passed
+from gwiazda.core.plan.gate import check_item, validate_edit
 from gwiazda.core.plan.lookup import find, lamp_of
 from gwiazda.core.plan.model import (
     PLAN_VERSION,
@@ -33,7 +33,7 @@ from gwiazda.core.plan.model import (
     Plan,
     Section,
     Wanted,
-    altered,
+    copy_unchecked,
     lamps_in,
 )
 from gwiazda.core.plan.refs import nested
@@ -68,8 +68,8 @@ def test_a_copied_hole_leads_to_the_copy_or_outside():
     assert copy.into in new and copy.section in new and copy.into != "aft"
     alone, _ = edits.duplicate(plan, ["fore"], (0.0, 0.0, 50.0))
     assert next(o for o in alone.openings if o.id != "fore.door").into == ""
-    passed(plan, both)
-    passed(plan, alone)
+    validate_edit(plan, both)
+    validate_edit(plan, alone)
 
 
 def test_seams_patches_and_obstacles_of_a_copy_have_ids_of_their_own():
@@ -77,35 +77,35 @@ def test_seams_patches_and_obstacles_of_a_copy_have_ids_of_their_own():
     ids = [n.id for s in plan.sections for n in nested(s)]
     assert len(ids) == len(set(ids)) == 6
     again, _ = edits.duplicate(plan, ["fore"], (0.0, 0.0, 100.0))
-    passed(plan, again)
+    validate_edit(plan, again)
 
 
 def test_an_offer_reports_on_its_own_section():
     """The seam of a copy, and not its original's, is what an offer for it settles."""
     plan = skins.add_seam(skins.add_coats(deck_plan(), "deck1", "inside", "flat-black", 3), "deck1", "top", 0.4)
     plan, (copy, *_) = edits.duplicate(plan, ["deck1"], (0.0, 0.0, 60.0))
-    leaks = [f for f in judge(plan, assess(plan, built_in())) if f.rule == "leak-seam"]
+    leaks = [f for f in evaluate_rules(plan, assess(plan, built_in())) if f.rule == "leak-seam"]
     assert {f.subject for f in leaks} == {"deck1", copy}
     mine = next(f for f in leaks if f.subject == copy)
     after = mine.fixes[0].applied(plan)
-    left = [f.subject for f in judge(after, assess(after, built_in())) if f.rule == "leak-seam"]
+    left = [f.subject for f in evaluate_rules(after, assess(after, built_in())) if f.rule == "leak-seam"]
     assert left == ["deck1"]
 
 
 def test_names_and_places_out_of_range_do_not_pass(deck):
     for bad in (
         edits.move(deck, ["deck1"], (2e5, 0.0, 0.0)),
-        altered(deck, sections=(altered(deck.sections[0], name="n" * 101),)),
-        altered(deck, lamps=(altered(deck.lamps[0], at=(math.nan, 0.0, 0.0)), *deck.lamps[1:])),
-        altered(deck, views=()),
-        altered(deck, lamps=(*deck.lamps, altered(deck.lamps[0], id="deck1"))),
+        copy_unchecked(deck, sections=(copy_unchecked(deck.sections[0], name="n" * 101),)),
+        copy_unchecked(deck, lamps=(copy_unchecked(deck.lamps[0], at=(math.nan, 0.0, 0.0)), *deck.lamps[1:])),
+        copy_unchecked(deck, views=()),
+        copy_unchecked(deck, lamps=(*deck.lamps, copy_unchecked(deck.lamps[0], id="deck1"))),
     ):
         with pytest.raises(PlanError):
-            passed(deck, bad)
+            validate_edit(deck, bad)
     named = edits.set_fields(deck, ["deck1"], name="n" * 100)
     for _ in range(3):
         named, _ = edits.duplicate(named, [named.sections[-1].id], (0.0, 0.0, 30.0))
-    assert passed(deck, named) is named and max(len(s.name) for s in named.sections) <= 100
+    assert validate_edit(deck, named) is named and max(len(s.name) for s in named.sections) <= 100
 
 
 def test_deleting_follows_what_refers_to_what():
@@ -198,12 +198,12 @@ def test_after_other_plans_an_assessment_equals_a_fresh_one():
         "from decks import deck_plan\nfrom gwiazda.core.plan.edits import skins\n"
         "from gwiazda.core.parts.catalogue import built_in\nfrom gwiazda.core.assess.assessment import assess\n"
         "f = assess(skins.add_seam(deck_plan(supply='block-9v'), 'deck1', 'top'), built_in())\n"
-        "print(repr((f.lamps, f.rungs, f.sections, f.openings, f.leaks, f.meters)))"
+        "print(repr((f.lamps, f.branches, f.sections, f.openings, f.leaks, f.meters)))"
     )
     fresh = subprocess.run(
         [sys.executable, "-c", script, str(Path(__file__).parents[1])], capture_output=True, text=True, check=True
     ).stdout.strip()
-    words, numbers = split_numbers(repr((now.lamps, now.rungs, now.sections, now.openings, now.leaks, now.meters)))
+    words, numbers = split_numbers(repr((now.lamps, now.branches, now.sections, now.openings, now.leaks, now.meters)))
     fresh_words, fresh_numbers = split_numbers(fresh)
     assert words == fresh_words and len(numbers) > 200
     # Light is summed over as many lamps at once as aren't kept: the last digits may differ, a ten-millionth at most.
@@ -241,7 +241,7 @@ class AnyEdits(RuleBasedStateMachine):
     def do(self, change) -> None:
         before = self.plan
         try:
-            self.plan = passed(before, change(before))
+            self.plan = validate_edit(before, change(before))
         except PlanError as error:
             assert str(error).endswith(".")
 
@@ -316,7 +316,7 @@ class AnyEdits(RuleBasedStateMachine):
     @rule(data=st.data(), size=st.tuples(*[st.sampled_from([0.02, 0.5, 8.0, 60.0, 900.0])] * 3))
     def resize(self, data, size):
         if section := self.pick(data, [s.id for s in self.plan.sections]):
-            self.do(lambda p: edits.set_fields(p, [section], box=altered(find(p, section).box, size=size)))
+            self.do(lambda p: edits.set_fields(p, [section], box=copy_unchecked(find(p, section).box, size=size)))
 
     @rule(data=st.data(), lining=st.sampled_from(["silver", "bare", "flat-black", "velvet"]))
     def skin(self, data, lining):
@@ -351,7 +351,7 @@ class AnyEdits(RuleBasedStateMachine):
     @rule(data=st.data())
     def take_an_offer(self, data):
         assessment = assess(self.plan, built_in(), QUICK)
-        fixes = [fix for f in judge(self.plan, assessment)[:4] for fix in f.fixes if "fewest" not in fix.label]
+        fixes = [fix for f in evaluate_rules(self.plan, assessment)[:4] for fix in f.fixes if "fewest" not in fix.label]
         if fixes:
             self.do(data.draw(st.sampled_from(fixes)).applied)
 
@@ -360,7 +360,7 @@ class AnyEdits(RuleBasedStateMachine):
         assert reopened(self.plan) == self.plan
         assessment = assess(self.plan, built_in(), QUICK)
         assert all(math.isfinite(o.luminance_cd_m2) and o.luminance_cd_m2 >= 0 for o in assessment.openings.values())
-        judge(self.plan, assessment)
+        evaluate_rules(self.plan, assessment)
 
 
 AnyEdits.TestCase.settings = settings(
@@ -372,7 +372,7 @@ TestAnyEdits = AnyEdits.TestCase
 def test_an_offer_whose_subject_is_gone_is_refused_with_a_sentence():
     plan = deck_plan(lamps=1)
     plan = edits.set_fields(plan, ["deck1.lamp.01"], wanted=Wanted(look="full"), resistor_ohm=50.0)
-    for finding in judge(plan, assess(plan, built_in())):
+    for finding in evaluate_rules(plan, assess(plan, built_in())):
         for fix in finding.fixes:
             for other in (Plan(), edits.delete(plan, ["deck1.lamp.01"]), edits.delete(plan, ["deck1"])):
                 try:
@@ -382,9 +382,9 @@ def test_an_offer_whose_subject_is_gone_is_refused_with_a_sentence():
 
 
 def test_features_may_say_that_their_sources_show(demo):
-    spots = lambda p: [f for f in judge(p, assess(p, built_in())) if f.rule == "hot-spot"]  # noqa: E731
+    spots = lambda p: [f for f in evaluate_rules(p, assess(p, built_in())) if f.rule == "hot-spot"]  # noqa: E731
     (spot,) = spots(demo)
-    plan = altered(demo, features=(Feature(id="f", name="Hangar lamps", purpose="flood", sources_show=True),))
+    plan = copy_unchecked(demo, features=(Feature(id="f", name="Hangar lamps", purpose="flood", sources_show=True),))
     plan = edits.assign_feature(plan, [spot.subject], "f")
     assert spots(plan) == []
     assert lamp_of(plan, "hangar.lamp.02").feature == ""
@@ -393,19 +393,19 @@ def test_features_may_say_that_their_sources_show(demo):
 @pytest.mark.parametrize("bad", [math.nan, math.inf, -math.inf])
 def test_what_is_not_finite_is_refused_even_where_nothing_may_stand(bad):
     plan = deck_plan()
-    for item in (altered(plan.lamps[0], resistor_ohm=bad), altered(plan.openings[0], at=(bad, 0.0, 0.0))):
+    for item in (copy_unchecked(plan.lamps[0], resistor_ohm=bad), copy_unchecked(plan.openings[0], at=(bad, 0.0, 0.0))):
         with pytest.raises(PlanError, match="not finite"):
             check_item(item)
 
 
 def test_an_id_taken_twice_is_found_among_what_is_nested_too():
     plan = deck_plan()
-    twice = altered(plan, lamps=(*plan.lamps, altered(plan.lamps[0], id="deck1")))
+    twice = copy_unchecked(plan, lamps=(*plan.lamps, copy_unchecked(plan.lamps[0], id="deck1")))
     with pytest.raises(PlanError, match="used twice"):
-        passed(plan, twice)
-    renamed = altered(plan, lamps=(altered(plan.lamps[0], id=plan.openings[3].id), *plan.lamps[1:]))
+        validate_edit(plan, twice)
+    renamed = copy_unchecked(plan, lamps=(copy_unchecked(plan.lamps[0], id=plan.openings[3].id), *plan.lamps[1:]))
     with pytest.raises(PlanError, match="used twice"):
-        passed(plan, renamed)
+        validate_edit(plan, renamed)
 
 
 def test_a_plan_of_version_4_opens_unchanged():
@@ -442,7 +442,9 @@ def test_a_plan_of_version_5_has_channels_for_the_words_it_named(name):
         for old, new in zip(raw.get(group, ()), getattr(plan, group), strict=True):
             assert called.get(new.channel, "") == old.get("channel", "")
     assert set(called.values()) == {x["channel"] for g in ("lamps", "dots") for x in raw.get(g, ()) if "channel" in x}
-    assert passed(Plan(), plan) is plan and storage.plan_from_json(storage.plan_to_json(plan).encode(), "x") == plan
+    assert (
+        validate_edit(Plan(), plan) is plan and storage.plan_from_json(storage.plan_to_json(plan).encode(), "x") == plan
+    )
 
 
 def test_a_plan_of_version_6_opens_unchanged():

@@ -37,7 +37,7 @@ def test_half_built_strings_and_groups_flow_as_the_sheet_says(how):
     for test in tests:
         part = plan.lamps[0].part
         ohm = assessment.lamps[test.lamps[0]].resistor_ohm or next(
-            r.resistor_ohm for r in assessment.rungs.values() if test.lamps[0] in r.lamps
+            r.resistor_ohm for r in assessment.branches.values() if test.lamps[0] in r.lamps
         )
         elements = [Source("s", "p", "0", test.supply_v, 0.0), Resistor("r", "p", "n0", ohm)]
         for k, lamp in enumerate(test.lamps):
@@ -60,7 +60,7 @@ def test_every_demo_has_tests_after_its_joints_and_they_are_on_the_sheets():
         plan = load(path_of(name)).plan
         assessment = assess(plan, CAT)
         tests = joint_tests(plan, assessment)
-        assert {i for t in tests for i in t.lamps} <= set(assessment.lamps) and len(tests) >= len(assessment.rungs)
+        assert {i for t in tests for i in t.lamps} <= set(assessment.lamps) and len(tests) >= len(assessment.branches)
         assert all(0 < t.supply_v < 30 and t.low_a <= t.current_a * 1.01 and t.current_a <= t.limit_a for t in tests)
     plan = load(path_of("szron")).plan
     titles = [d.title for d in sheets_of_tests(plan, assess(plan, CAT), PAPERS["a4"])]
@@ -74,8 +74,8 @@ def test_a_hub_is_tested_by_what_hangs_behind_it():
     hubs = [t for t in joint_tests(plan, assessment) if "hub" in t.plus or "hub" in t.minus]
     assert hubs
     for test in hubs:
-        rungs = {r.id: r for r in assessment.rungs.values() if set(r.lamps) & set(test.lamps)}
-        assert test.current_a == pytest.approx(sum(r.current_a for r in rungs.values()))
+        branches = {r.id: r for r in assessment.branches.values() if set(r.lamps) & set(test.lamps)}
+        assert test.current_a == pytest.approx(sum(r.current_a for r in branches.values()))
         assert test.low_a < test.current_a < test.high_a < test.limit_a
         assert ("hub" in test.plus) != ("hub" in test.minus)
     inside = joint_tests(plan, assessment, "engine.port")

@@ -10,11 +10,11 @@ from hypothesis import strategies as st
 
 from decks import deck_plan
 from gwiazda.cli import main
-from gwiazda.core.assess.build.progress import Other, calendar_of, mark, progress_of, slip_of
-from gwiazda.core.assess.build.steps import failures, steps_of
+from gwiazda.core.assess.assembly.progress import Other, calendar_of, mark, progress_of, slip_of
+from gwiazda.core.assess.assembly.steps import failures, steps_of
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.model import Closure, Layer, Plan, altered
+from gwiazda.core.plan.model import Closure, Layer, Plan, copy_unchecked
 from gwiazda.core.plan.storage import load
 from gwiazda.demos import path_of
 
@@ -24,12 +24,12 @@ TODAY = "2026-11-26"
 
 def deck(name: str = "Deck") -> Plan:
     plan = edits.set_kit(deck_plan(windows=6, lamps=3), name=name)
-    section = altered(
+    section = copy_unchecked(
         plan.sections[0],
         inside=(Layer(coat="flat-black", coats=2),),
         closure=Closure(by="glue", glue="solvent cement", part="roof"),
     )
-    return altered(plan, sections=(section,))
+    return copy_unchecked(plan, sections=(section,))
 
 
 def by_key(plan: Plan) -> dict:

@@ -11,14 +11,14 @@ from hypothesis import strategies as st
 from gwiazda.core.assess.assessment import assess
 from gwiazda.core.assess.circuit.junctions import forward_v, junctions
 from gwiazda.core.assess.lamp.fit import fit_of, half_sizes, touch
-from gwiazda.core.assess.lamp.lampwork import body_mm, rated_a, worked
+from gwiazda.core.assess.lamp.modified_lamp import body_mm, rated_a, worked
 from gwiazda.core.circuit import datasheet
 from gwiazda.core.errors import PlanError
 from gwiazda.core.exchange.report import shopping_rows
-from gwiazda.core.findings.rules import judge
+from gwiazda.core.findings.rules import evaluate_rules
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.model import Box, Feed, Lamp, Plan, Section, Supply, Wanted, altered
+from gwiazda.core.plan.model import Box, Feed, Lamp, Plan, Section, Supply, Wanted, copy_unchecked
 
 
 def lit(part: str, supply: str = "adapter-12v-1a", **fields) -> Plan:
@@ -49,46 +49,46 @@ def test_a_strip_on_too_little_is_dimmer_and_says_where_it_goes_dark():
     assessment = assess(plan, built_in())
     state = assessment.lamps["bay.lamp.01"]
     assert 0 < state.share < 0.3
-    (finding,) = [f for f in judge(plan, assessment) if f.rule == "under-volts"]
+    (finding,) = [f for f in evaluate_rules(plan, assessment) if f.rule == "under-volts"]
     assert "made for 12 V" in finding.sentence and finding.severity == "look"
     dark = float(finding.sentence.rsplit("about ", 1)[1].split(" ")[0])
     assert 7.2 < dark < 8.2, "three junctions at a hundredth of their light"
     fixed = finding.fixes[0].edit(plan)
-    assert not [f for f in judge(fixed, assess(fixed, built_in())) if f.rule == "under-volts"]
+    assert not [f for f in evaluate_rules(fixed, assess(fixed, built_in())) if f.rule == "under-volts"]
 
 
 def test_a_strip_that_stays_dark_and_one_behind_our_own_resistor_are_two_things():
     """5 V are under what three junctions take; on 9 V it lights, until 1 kΩ more is put before it."""
     dead = lit("strip-12v-60-warm-white", "usb-5v")
-    (finding,) = [f for f in judge(dead, assess(dead, built_in())) if f.rule == "under-volts"]
+    (finding,) = [f for f in evaluate_rules(dead, assess(dead, built_in())) if f.rule == "under-volts"]
     assert finding.severity == "stop" and "the source has 5 V" in finding.sentence and "From 0" not in finding.sentence
     choked = edits.set_resistor(lit("strip-12v-60-warm-white", "adapter-12v-1a"), ["bay.lamp.01"], 1000.0)
-    found = {f.rule: f for f in judge(choked, assess(choked, built_in()))}
+    found = {f.rule: f for f in evaluate_rules(choked, assess(choked, built_in()))}
     assert "under-volts" not in found and "1 kΩ before it" in found["resistor-before-strip"].sentence
     freed = found["resistor-before-strip"].fixes[0].applied(choked)
     assert assess(freed, built_in()).lamps["bay.lamp.01"].share > 3 * found["resistor-before-strip"].number
-    assert "resistor-before-strip" not in {f.rule for f in judge(freed, assess(freed, built_in()))}
+    assert "resistor-before-strip" not in {f.rule for f in evaluate_rules(freed, assess(freed, built_in()))}
 
 
 def test_strips_in_a_row_are_offered_each_on_its_own():
     plan = lit("strip-12v-60-warm-white", "adapter-12v-1a")
-    plan = edits.add_lamp(plan, altered(plan.lamps[0], id="bay.lamp.02"))
+    plan = edits.add_lamp(plan, copy_unchecked(plan.lamps[0], id="bay.lamp.02"))
     plan = edits.wire_in_series(plan, ["bay.lamp.01", "bay.lamp.02"])
-    (finding,) = [f for f in judge(plan, assess(plan, built_in())) if f.rule == "under-volts"]
+    (finding,) = [f for f in evaluate_rules(plan, assess(plan, built_in())) if f.rule == "under-volts"]
     assert finding.severity == "stop" and "made for 24 V, 12 V each" in finding.sentence
     assert finding.fixes[0].label == "Each on its own"
     after = finding.fixes[0].applied(plan)
-    assert not [f for f in judge(after, assess(after, built_in())) if f.rule == "under-volts"]
+    assert not [f for f in evaluate_rules(after, assess(after, built_in())) if f.rule == "under-volts"]
 
 
 def test_a_strip_too_long_for_its_section_loses_a_unit():
     plan = lit("strip-12v-60-warm-white", units=5)
     fit = fit_of(built_in(), plan.sections[0], plan.lamps[0])
     assert fit.too_long_mm == pytest.approx(25)
-    finding = next(f for f in judge(plan, assess(plan, built_in())) if f.rule == "too-long")
+    finding = next(f for f in evaluate_rules(plan, assess(plan, built_in())) if f.rule == "too-long")
     assert finding.fixes[0].edit(plan).lamps[0].units == 4
     # One that looks along lies across.
-    across = altered(plan.lamps[0], aim=(1.0, 0.0, 0.0))
+    across = copy_unchecked(plan.lamps[0], aim=(1.0, 0.0, 0.0))
     assert half_sizes(built_in(), across)[1] == 125
 
 
@@ -113,14 +113,14 @@ def test_a_flashing_lamp_draws_in_full_and_lasts_twice_as_long():
 
 def test_colours_of_one_body_share_its_place_and_are_bought_once():
     plan = lit("duo-3-red-green-red")
-    other = altered(plan.lamps[0], id="bay.lamp.02", part="duo-3-red-green-green")
+    other = copy_unchecked(plan.lamps[0], id="bay.lamp.02", part="duo-3-red-green-green")
     both = edits.add_lamp(plan, other)
     assert not touch(built_in(), *both.lamps)
     assessment = assess(both, built_in())
-    assert not [f for f in judge(both, assessment) if f.rule == "lamps-touch"]
+    assert not [f for f in evaluate_rules(both, assessment) if f.rule == "lamps-touch"]
     assert [r[3] for r in shopping_rows(both, assessment) if r[0] == "lamp"] == [1]
-    twice = edits.add_lamp(plan, altered(other, part="round-3-red"))
-    assert [f.rule for f in judge(twice, assess(twice, built_in())) if f.rule == "lamps-touch"]
+    twice = edits.add_lamp(plan, copy_unchecked(other, part="round-3-red"))
+    assert [f.rule for f in evaluate_rules(twice, assess(twice, built_in())) if f.rule == "lamps-touch"]
 
 
 @given(st.floats(1.5, 5.0), st.floats(-45, -25), st.floats(0.5, 15.0))
@@ -144,4 +144,6 @@ def test_points_that_make_no_diode_are_refused(points, words):
 
 def test_worked_light_of_a_strip_counts_all_its_units():
     lamp = lit("strip-5v-60-red", units=3).lamps[0]
-    assert worked(built_in(), lamp).flux_lm == pytest.approx(3 * worked(built_in(), altered(lamp, units=1)).flux_lm)
+    assert worked(built_in(), lamp).flux_lm == pytest.approx(
+        3 * worked(built_in(), copy_unchecked(lamp, units=1)).flux_lm
+    )

@@ -14,7 +14,7 @@ from gwiazda.core.assess.assessment import assess
 from gwiazda.core.assess.substitute import with_part
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.model import Layer, Wanted, altered
+from gwiazda.core.plan.model import Layer, Wanted, copy_unchecked
 from gwiazda.core.workbench.learn_light import learned_coat, learned_light, with_coat, within_intervals
 from gwiazda.core.workbench.log import beside, words_of
 from gwiazda.core.workshop.own import with_density, with_light
@@ -26,7 +26,7 @@ LAMPS = tuple(f"deck1.lamp.{k:02d}" for k in (1, 2, 3, 4))
 
 def deck(**section):
     plan = edits.set_wanted(deck_plan(windows=4, lamps=4), LAMPS, Wanted(current_ma=8.0))
-    return altered(plan, sections=(altered(plan.sections[0], **section),)) if section else plan
+    return copy_unchecked(plan, sections=(copy_unchecked(plan.sections[0], **section),)) if section else plan
 
 
 @settings(deadline=None, max_examples=15)
@@ -119,7 +119,7 @@ def test_coats_that_it_took_teach_how_much_one_blocks():
     workshop, coat = with_density(Workshop(), CAT.coats["flat-black"], said.density, said.spread)
     used = with_coat("flat-black", coat, plan)
     assert used.sections[0].inside[0].coat == coat and workshop.catalogue.coats[coat].basis == "measured"
-    more = altered(used, sections=(altered(used.sections[0], inside=(Layer(coat=coat, coats=3),)),))
+    more = copy_unchecked(used, sections=(copy_unchecked(used.sections[0], inside=(Layer(coat=coat, coats=3),)),))
     shows = [
         max((x.times for x in assess(p, workshop.catalogue).leaks if x.kind == "wall"), default=0.0)
         for p in (used, more)

@@ -8,10 +8,10 @@ import pytest
 from decks import deck_plan
 from gwiazda.core.assess.assessment import assess
 from gwiazda.core.assess.light.likeness import look_of
-from gwiazda.core.assess.light.rooms import Colours, tinted, wall_hue
+from gwiazda.core.assess.light.lit_sections import Colours, tinted, wall_hue
 from gwiazda.core.assess.light.scene import scene_of
 from gwiazda.core.errors import PlanError
-from gwiazda.core.findings.rules import judge
+from gwiazda.core.findings.rules import evaluate_rules
 from gwiazda.core.light.colour import gaussian, white, xyz
 from gwiazda.core.light.hue import Wall, filter_of
 from gwiazda.core.light.likeness import brighter_by, chromaticity, colour_steps
@@ -19,7 +19,7 @@ from gwiazda.core.light.scatter import kubelka_munk
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.edits import twins
-from gwiazda.core.plan.model import Feature, Plan, altered
+from gwiazda.core.plan.model import Feature, Plan, copy_unchecked
 
 CAT = built_in()
 
@@ -37,7 +37,7 @@ def engines(part: str = "chip-1206-warm-white", wanted: float = 30.0) -> Plan:
     plan = deck_plan(windows=6, lamps=2)
     plan = edits.move(plan, ["deck1"], (0.0, 30.0, 0.0))
     plan, new = twins.copy_across(plan, ["deck1"])
-    plan = altered(
+    plan = copy_unchecked(
         plan,
         features=(Feature(id="left", name="Left engine"), Feature(id="right", name="Right engine", matches="left")),
     )
@@ -45,11 +45,11 @@ def engines(part: str = "chip-1206-warm-white", wanted: float = 30.0) -> Plan:
     plan = edits.set_fields(plan, new, feature="right")
     lamps = [p.id for p in plan.lamps if p.at[1] < 0]
     plan = edits.set_fields(plan, lamps, part=part)
-    return edits.set_wanted(plan, new, edits.revise(plan.lamps[0].wanted, look=None, cd_m2=wanted))
+    return edits.set_wanted(plan, new, edits.copy_checked(plan.lamps[0].wanted, look=None, cd_m2=wanted))
 
 
 def unlike(plan: Plan):
-    return {f.rule: f for f in judge(plan, assess(plan, CAT)) if f.rule.startswith("unlike")}
+    return {f.rule: f for f in evaluate_rules(plan, assess(plan, CAT)) if f.rule.startswith("unlike")}
 
 
 def test_alike_is_alike_and_what_isnt_is_mended():
@@ -85,12 +85,14 @@ def test_a_feature_that_matches_one_gone_or_itself_is_left_alone():
     plan = engines(wanted=10.0)
     gone = edits.delete(plan, ["left"])
     assert gone.features[0].matches == "" and not unlike(gone)
-    itself = altered(plan, features=(altered(plan.features[0], matches="left"),))
+    itself = copy_unchecked(plan, features=(copy_unchecked(plan.features[0], matches="left"),))
     assert not unlike(itself)
     with pytest.raises(PlanError):
-        from gwiazda.core.plan.gate import passed
+        from gwiazda.core.plan.gate import validate_edit
 
-        passed(plan, altered(plan, features=(altered(plan.features[0], matches="nowhere"), plan.features[1])))
+        validate_edit(
+            plan, copy_unchecked(plan, features=(copy_unchecked(plan.features[0], matches="nowhere"), plan.features[1]))
+        )
 
 
 # -- colour of plastics -------------------------------------------------------------------------------------
@@ -121,9 +123,9 @@ def test_red_plastic_lets_red_through_and_stops_blue():
 
 def leaky(plastic: str, lamp: str = "chip-1206-cool-white") -> Plan:
     plan = deck_plan(windows=2, lamps=2)
-    plan = altered(plan, kit=altered(plan.kit, plastic=plastic))
+    plan = copy_unchecked(plan, kit=copy_unchecked(plan.kit, plastic=plastic))
     plan = edits.set_fields(plan, [p.id for p in plan.lamps], part=lamp)
-    return altered(plan, sections=(altered(plan.sections[0], lining="bare", wall_mm=0.8),))
+    return copy_unchecked(plan, sections=(copy_unchecked(plan.sections[0], lining="bare", wall_mm=0.8),))
 
 
 def test_a_leak_takes_the_colour_of_the_wall_and_a_pane_doesnt():

@@ -19,20 +19,20 @@ from gwiazda.core.circuit.wire import limit_a, ohm_per_m
 from gwiazda.core.errors import PlanError
 from gwiazda.core.exchange.looms import loom_table
 from gwiazda.core.exchange.report import shopping_rows
-from gwiazda.core.findings.rules import judge
+from gwiazda.core.findings.rules import evaluate_rules
 from gwiazda.core.loom.fill import clear_mm2, comfortable, fill_share
 from gwiazda.core.loom.routes import Run, Way, length_of, route
 from gwiazda.core.loom.sleeves import joint_mm, sleeve_for, warmth_c
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.gate import passed
+from gwiazda.core.plan.gate import validate_edit
 from gwiazda.core.plan.model import (
     Box,
     Closure,
     Dot,
     Feed,
-    Hung,
     Lamp,
+    LampRef,
     Lead,
     Load,
     Loom,
@@ -48,7 +48,7 @@ from gwiazda.core.plan.model import (
     Supply,
     Switched,
     Wanted,
-    altered,
+    copy_unchecked,
 )
 
 CAT = built_in()
@@ -75,15 +75,15 @@ def row(lamps: int = 6, **passage: object) -> Plan:
             wanted=Wanted(current_ma=5.0),
         )
         plan = edits.add_lamp(plan, lamp)
-    return passed(Plan(), plan)
+    return validate_edit(Plan(), plan)
 
 
 def rules(plan: Plan) -> dict[str, object]:
-    return {f.rule: f for f in judge(plan, assess(plan, CAT))}
+    return {f.rule: f for f in evaluate_rules(plan, assess(plan, CAT))}
 
 
 def settles(plan: Plan, rule: str, fix: int = 0) -> bool:
-    return rule not in rules(passed(plan, rules(plan)[rule].fixes[fix].edit(plan)))
+    return rule not in rules(validate_edit(plan, rules(plan)[rule].fixes[fix].edit(plan)))
 
 
 # -- routes --------------------------------------------------------------------------------------------------
@@ -222,7 +222,7 @@ def test_wires_add_to_the_circuit():
     """The lamp's current falls as much as the resistance of its leads says, and no more."""
     thin = edits.set_resistor(row(1), ["deck.lamp.01"], 100.0)
     assessment = assess(thin, CAT)
-    bare = assess(altered(thin, passages=()), CAT)
+    bare = assess(copy_unchecked(thin, passages=()), CAT)
     lamp, without = assessment.lamps["deck.lamp.01"], bare.lamps["deck.lamp.01"]
     ohm = sum(assessment.loom.runs[f"deck.lamp.01.{e}"].ohm for e in ("plus", "minus"))
     assert assessment.loom.extra_ohm["deck.lamp.01"] == pytest.approx(ohm, abs=0.05)
@@ -240,14 +240,14 @@ def test_a_string_has_two_leads_and_jumpers():
 
 
 def test_nets_of_regulators_and_outputs():
-    string = Series(id="s", items=(Resistor(id="r"), Hung(lamp="deck.lamp.01")))
-    other = Series(id="t", items=(Resistor(id="u"), Hung(lamp="deck.lamp.02")))
+    string = Series(id="s", items=(Resistor(id="r"), LampRef(lamp="deck.lamp.01")))
+    other = Series(id="t", items=(Resistor(id="u"), LampRef(lamp="deck.lamp.02")))
     items = (
         Regulated(id="reg", part="regulator-classic", home="hull", items=(string,)),
         Switched(id="fet", part="mosfet-logic", items=(other,)),
     )
     plan = row(3)
-    plan = altered(plan, feeds=(altered(plan.feeds[0], items=items),))
+    plan = copy_unchecked(plan, feeds=(copy_unchecked(plan.feeds[0], items=items),))
     lines, ties = lines_of(CAT, plan.feeds, plan.lamps)
     assert {(x.lamps, x.home, x.plus, x.minus) for x in lines} == {
         (("deck.lamp.01",), "hull", "reg", "supply-"), (("deck.lamp.02",), "base", "supply+", "fet"), (("deck.lamp.03",), "base", "supply+", "supply-"),
@@ -294,7 +294,7 @@ def test_spares_and_thicker_trunks():
 
 
 def test_no_passages_no_loom():
-    assessment = assess(altered(row(3), passages=()), CAT)
+    assessment = assess(copy_unchecked(row(3), passages=()), CAT)
     assert not assessment.loom.runs and next(m for m in assessment.meters if m.id == "passage").value is None
 
 
@@ -319,7 +319,7 @@ def test_lamps_that_nothing_leads_to():
     plan = edits.delete(row(2), ["hull.deck"])
     finding = rules(plan)["no-way"]
     assert "no passage leads from Deck to Base" in finding.sentence and settles(plan, "no-way")
-    outside = altered(row(2), feeds=(Feed(id="supply"),))
+    outside = copy_unchecked(row(2), feeds=(Feed(id="supply"),))
     assert "the outside" in rules(outside)["no-way"].sentence
 
 
@@ -405,7 +405,7 @@ def test_hinges_seams_joints_and_parts_that_come_off():
     assert settles(swing, "hinge-slack")
     longer = assess(edits.set_fields(swing, ["base.hull"], slack_mm=10.0), CAT).loom.runs["deck.lamp.01.plus"].length_mm
     assert longer - assess(swing, CAT).loom.runs["deck.lamp.01.plus"].length_mm == pytest.approx(16.0)
-    glued = altered(
+    glued = copy_unchecked(
         next(s for s in plan.sections if s.id == "deck"),
         closure=Closure(part="wall", by="glue", glue="solvent cement"),
         seams=(Seam(id="seam", face="stern"),),
@@ -416,7 +416,7 @@ def test_hinges_seams_joints_and_parts_that_come_off():
     assert "pinched" in rules(seam)["seam-pinch"].sentence and settles(seam, "seam-pinch")
     hot = edits.set_loom(plan, bench_first=False)
     assert "within 25 mm of plastic" in rules(hot)["joint-near-plastic"].sentence and settles(hot, "joint-near-plastic")
-    off = edits.replace(plan, {"deck": altered(glued, closure=Closure(part="roof", by="magnets"), seams=())})
+    off = edits.replace(plan, {"deck": copy_unchecked(glued, closure=Closure(part="roof", by="magnets"), seams=())})
     assert "4 pins" in rules(off)["parts-come-off"].sentence and settles(off, "parts-come-off")
 
 
@@ -433,17 +433,19 @@ def test_a_lead_sent_by_a_passage_of_ones_choice():
 
 def test_fibres_beside_a_hot_regulator():
     plan = row(1)
-    hot = Series(id="s", items=(Resistor(id="r"), Hung(lamp="deck.lamp.01")))
+    hot = Series(id="s", items=(Resistor(id="r"), LampRef(lamp="deck.lamp.01")))
     regulator = Regulated(id="reg", part="regulator-classic-small", volts=5.0, home="hull", items=(hot,))
     plan = edits.set_fields(plan, ["deck.lamp.01"], part="chip-5050-warm-white", wanted=Wanted(current_ma=55.0))
-    plan = altered(plan, feeds=(altered(plan.feeds[0], items=(regulator,), supply=Supply(part="adapter-12v-1a")),))
+    plan = copy_unchecked(
+        plan, feeds=(copy_unchecked(plan.feeds[0], items=(regulator,), supply=Supply(part="adapter-12v-1a")),)
+    )
     plan = edits.add_lamp(
         plan, Lamp(id="fed", part="flat-3-red", at=(55.0, 20.0, 15.0), aim=(1.0, 0.0, 0.0), mount="fibre")
     )
     plan = edits.add_dots(plan, [Dot(id="dot", at=(104.0, 20.0, 15.0), side="bow", section="hull", lamp="fed")])
     finding = rules(plan)["beside-hot"]
     assert "dot passes" in finding.sentence and "PMMA" in finding.sentence and settles(plan, "beside-hot")
-    cool = altered(plan, feeds=(altered(plan.feeds[0], supply=Supply(part="adapter-6v-0.5a")),))
+    cool = copy_unchecked(plan, feeds=(copy_unchecked(plan.feeds[0], supply=Supply(part="adapter-6v-0.5a")),))
     assert "beside-hot" not in rules(cool)
 
 
@@ -478,7 +480,7 @@ def test_bodies_fit_meet_and_can_be_reached():
         "2.0 mm into each other"
         in rules(edits.set_fields(plan, ["base"], obstacles=(board, other)))["bodies-meet"].sentence
     )
-    shut = altered(plan.sections[0], obstacles=(altered(pack, box=Box(at=(2, 2, 2), size=(30, 20, 10))),), closure=Closure(part="lid", by="glue", glue="solvent cement"))  # fmt: skip
+    shut = copy_unchecked(plan.sections[0], obstacles=(copy_unchecked(pack, box=Box(at=(2, 2, 2), size=(30, 20, 10))),), closure=Closure(part="lid", by="glue", glue="solvent cement"))  # fmt: skip
     assert settles(edits.replace(plan, {"base": shut}), "cells-shut-in", 1)
 
 
@@ -522,8 +524,8 @@ def test_a_motor_in_another_section_brings_its_two_wires():
     slowed = Regulated(id="radar.regulator", part="regulator-adjustable", volts=3.0, items=(motor,))
 
     def wired(home: str) -> Plan:
-        part = altered(slowed, items=(altered(motor, home=home),))
-        return passed(plan, altered(plan, feeds=(altered(plan.feeds[0], items=(part,)),)))
+        part = copy_unchecked(slowed, items=(copy_unchecked(motor, home=home),))
+        return validate_edit(plan, copy_unchecked(plan, feeds=(copy_unchecked(plan.feeds[0], items=(part,)),)))
 
     alone, there = assess(wired(""), CAT).loom, assess(wired("deck"), CAT).loom
     for i in ("base.hull", "hull.deck"):

@@ -16,17 +16,17 @@ from gwiazda.core.assess.heat import heat_of
 from gwiazda.core.circuit import network as net
 from gwiazda.core.circuit.network import Motor, Network, Source
 from gwiazda.core.errors import CircuitError
-from gwiazda.core.findings.rules import judge
+from gwiazda.core.findings.rules import evaluate_rules
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.model import Hung, Load, Regulated, Resistor, Series, Supply, Switched, Wanted, altered
+from gwiazda.core.plan.model import LampRef, Load, Regulated, Resistor, Series, Supply, Switched, Wanted, copy_unchecked
 
 SMALL = built_in().loads["motor-3v"]  # 3 V, 80 mA, 30 mA with nothing to turn, 600 mA held fast: 5 Ω
 
 
 def hung(plan, *items, supply="usb-5v", home=""):
-    feed = altered(plan.feeds[0], items=items, supply=Supply(part=supply), home=home)
-    return altered(plan, feeds=(feed,))
+    feed = copy_unchecked(plan.feeds[0], items=items, supply=Supply(part=supply), home=home)
+    return copy_unchecked(plan, feeds=(feed,))
 
 
 @pytest.mark.parametrize("gears", [(), ((10, 40),)])
@@ -90,7 +90,7 @@ def test_what_a_motor_and_a_relay_lose_warms_the_section_they_are_in():
     plan = deck_plan(lamps=1)
     lamp = plan.lamps[0].id
     plan = edits.set_wanted(plan, [lamp], Wanted(current_ma=1.0))
-    plan = hung(plan, Hung(lamp=lamp), Load(id="m", part="motor-6v", home="deck1"), supply="usb-5v")
+    plan = hung(plan, LampRef(lamp=lamp), Load(id="m", part="motor-6v", home="deck1"), supply="usb-5v")
     assessment = assess(plan, built_in())
     box = heat_of(plan, assessment).of("deck1")
     m = assessment.parts["m"]
@@ -100,19 +100,24 @@ def test_what_a_motor_and_a_relay_lose_warms_the_section_they_are_in():
     )
     assert box.devices_w == pytest.approx(m.heat_w)
     relay = hung(
-        deck_plan(lamps=1), Switched(id="k", part="relay-5v", items=(Hung(lamp=lamp),)), supply="usb-5v", home="deck1"
+        deck_plan(lamps=1),
+        Switched(id="k", part="relay-5v", items=(LampRef(lamp=lamp),)),
+        supply="usb-5v",
+        home="deck1",
     )
     assessment = assess(relay, built_in())
     assert heat_of(relay, assessment).of("deck1").devices_w == pytest.approx(
         assessment.parts["k"].in_v ** 2 / 70.0, rel=0.01
     )
-    elsewhere = hung(deck_plan(lamps=1), Switched(id="k", part="relay-5v", items=(Hung(lamp=lamp),)), supply="usb-5v")
+    elsewhere = hung(
+        deck_plan(lamps=1), Switched(id="k", part="relay-5v", items=(LampRef(lamp=lamp),)), supply="usb-5v"
+    )
     assert heat_of(elsewhere, assess(elsewhere, built_in())).of("deck1").devices_w == 0.0
 
 
 def test_a_relay_on_far_too_many_volts_makes_its_section_warm():
     plan = deck_plan(lamps=1)
-    relay = Switched(id="k", part="relay-5v", items=(Hung(lamp=plan.lamps[0].id),))
+    relay = Switched(id="k", part="relay-5v", items=(LampRef(lamp=plan.lamps[0].id),))
     inside = hung(
         plan,
         Regulated(id="u", part="regulator-classic", volts=5.0, home="deck1", items=(relay,)),
@@ -122,7 +127,7 @@ def test_a_relay_on_far_too_many_volts_makes_its_section_warm():
     # 71 mA of the coil and the lamp's own from 12 V: all of it but what the lamp's wires lose is warmth in there.
     assert assessment.supply.draw_a > 0.0714
     assert heat_of(inside, assessment).of("deck1").watt == pytest.approx(12.0 * assessment.supply.draw_a, rel=0.02)
-    assert "relay-volts" not in {f.rule for f in judge(inside, assess(inside, built_in()))}
+    assert "relay-volts" not in {f.rule for f in evaluate_rules(inside, assess(inside, built_in()))}
 
 
 @pytest.mark.parametrize(("part", "ohm"), [("npn-small", 1.0), ("npn-medium", 0.2)])
@@ -130,7 +135,7 @@ def test_a_stage_is_sized_for_the_drop_it_has(part, ohm):
     plan = deck_plan(lamps=5)
     ids = [p.id for p in plan.lamps]
     plan = edits.set_wanted(plan, ids, Wanted(current_ma=16.0))
-    strings = tuple(Series(id=f"s{k}", items=(Resistor(id=f"r{k}"), Hung(lamp=i))) for k, i in enumerate(ids))
+    strings = tuple(Series(id=f"s{k}", items=(Resistor(id=f"r{k}"), LampRef(lamp=i))) for k, i in enumerate(ids))
     plan = hung(plan, Switched(id="q", part=part, items=strings), supply="adapter-9v-0.5a")
     assessment = assess(plan, built_in())
     q, lamp = assessment.parts["q"], assessment.lamps[ids[0]]

@@ -15,7 +15,7 @@ from gwiazda.core.assess.view_index import opening_shapes
 from gwiazda.core.light.render import Bodies, Camera, ChannelLight, Relief, Surface, Wash, render
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.model import Box, Opening, Outline, Plan, Section, altered
+from gwiazda.core.plan.model import Box, Opening, Outline, Plan, Section, copy_unchecked
 from gwiazda.core.plan.oblique import facing_of, seen_from
 
 CAT = built_in()
@@ -67,12 +67,12 @@ def test_seen_from_aside_it_shows_as_much_as_the_skin_turns():
 
 def test_a_slanted_front_glows_in_the_side_view_by_what_shows_of_it():
     plan = deck_plan(windows=0, lamps=3)
-    section = altered(plan.sections[0], outlines=(
+    section = copy_unchecked(plan.sections[0], outlines=(
         Outline(side="top", points=((166.2, -23.2), (150.0, 23.2), (-1.2, 23.2), (-1.2, -23.2))),
         Outline(side="port", points=((-1.2, -1.2), (166.2, -1.2), (166.2, 20.2), (-1.2, 20.2))),
     ))  # fmt: skip
     o = Opening(id="front", section="deck1", width_mm=4.0, height_mm=3.0, at=(165.0, 0.0, 10.0), side="bow")
-    plan = edits.add_openings(altered(plan, sections=(section,)), (o,))
+    plan = edits.add_openings(copy_unchecked(plan, sections=(section,)), (o,))
     assessment = assess(plan, CAT)
     (light,) = scene_of(plan, assessment, "port", leaks=False)
     assert len(light.panes) == 1
@@ -153,7 +153,7 @@ def house_on_deck() -> Plan:
     plan = deck_plan(windows=8, lamps=3)
     plan = edits.move(plan, ["deck1"], (0.0, 0.0, 20.0))
     hull = edits.outline_from_box(Section(id="hull", name="Hull", box=Box(at=(-20, -50, -10), size=(205, 100, 28))))
-    return altered(edits.add_section(plan, hull), views=plan.views)
+    return copy_unchecked(edits.add_section(plan, hull), views=plan.views)
 
 
 def test_cabin_windows_light_the_side_deck_seen_from_above():

@@ -14,10 +14,10 @@ from gwiazda.core.exchange.fibres import fibre_table
 from gwiazda.core.exchange.looms import loom_table
 from gwiazda.core.exchange.report import as_dict, shopping_rows
 from gwiazda.core.exchange.sheets import PAPERS, pages_of
-from gwiazda.core.findings.rules import judge
+from gwiazda.core.findings.rules import evaluate_rules
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.gate import passed
+from gwiazda.core.plan.gate import validate_edit
 from gwiazda.core.plan.model import (
     Box,
     Bundle,
@@ -25,8 +25,8 @@ from gwiazda.core.plan.model import (
     Dot,
     Feed,
     Hub,
-    Hung,
     Lamp,
+    LampRef,
     Lead,
     Loom,
     Obstacle,
@@ -101,7 +101,7 @@ class Maker:
         self.r.shuffle(free)
         for k in self.some(3):
             if free:
-                s = Series(id=f"q{k}", items=(Resistor(id=f"q{k}.r"), Hung(lamp=free.pop())))
+                s = Series(id=f"q{k}", items=(Resistor(id=f"q{k}.r"), LampRef(lamp=free.pop())))
                 part = self.r.choice(["npn-small", "pin-5v", "mosfet-logic"])
                 items.append(
                     self.r.choice(
@@ -167,7 +167,7 @@ class Maker:
             loom=Loom(wire=c(["wrap-30", "enamel-40", "nowire"]), spare=c([0, 2]), bench_first=self.r.random() < 0.5),
             feeds=(Feed(id="supply", home=c([*ids, ""]), items=self.tree(lids, [*ids, ""])), Feed(id="second", home=c([*ids, ""]))),
         )  # fmt: skip
-        return passed(Plan(), edits.with_channels(plan))
+        return validate_edit(Plan(), edits.with_channels(plan))
 
 
 @pytest.mark.parametrize("seed", [3, 7, 68, 129, 140, 205])
@@ -175,7 +175,7 @@ def test_odd_plans_are_worked_out_and_every_offer_can_be_taken(seed):
     plan = Maker(seed).plan()
     assert plan_from_json(plan_to_json(plan).encode(), "x") == plan
     assessment = assess(plan, CAT)
-    findings = judge(plan, assessment)
+    findings = evaluate_rules(plan, assessment)
     text = json.dumps(as_dict(plan, assessment, findings), allow_nan=False)
     assert (
         "NaN" not in text
@@ -196,4 +196,4 @@ def test_odd_plans_are_worked_out_and_every_offer_can_be_taken(seed):
         assert "nan" not in finding.sentence and finding.sentence.endswith(".")
         for fix in finding.fixes:
             after = fix.applied(plan)
-            judge(after, assess(after, CAT))
+            evaluate_rules(after, assess(after, CAT))

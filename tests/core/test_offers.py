@@ -10,10 +10,10 @@ import pytest
 from bent import CAT, DEMOS, gone_wrong
 from gwiazda.core.assess.assessment import assess
 from gwiazda.core.findings.outcome import Outcome, outcome_of
-from gwiazda.core.findings.rules import judge
+from gwiazda.core.findings.rules import evaluate_rules
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.edits.loom import add_passage, gap_mm
-from gwiazda.core.plan.gate import passed
+from gwiazda.core.plan.gate import validate_edit
 from gwiazda.core.plan.model import Box, Kit, Layer, Plan, Section
 from gwiazda.core.plan.storage import load, plan_to_json
 from gwiazda.core.starter.forms import FORMS
@@ -28,7 +28,7 @@ def follow(plan: Plan, pick: random.Random) -> list[str]:
     """Take one helping offer after the other; what was taken. An older plan that comes back fails."""
     seen, path = {plan_to_json(plan)}, []
     for _ in range(STEPS):
-        found = judge(plan, assess(plan, CAT))
+        found = evaluate_rules(plan, assess(plan, CAT))
         known = {(f.rule, i) for f in found for i in f.subjects}
         offers = [(f, x) for f in found for x in f.fixes]
         pick.shuffle(offers)
@@ -36,7 +36,7 @@ def follow(plan: Plan, pick: random.Random) -> list[str]:
             outcome = outcome_of(plan, CAT, f, fix, known)
             if outcome is not None and outcome.helps:
                 path.append(f"{f.rule}: {fix.label}")
-                plan = passed(plan, fix.applied(plan))
+                plan = validate_edit(plan, fix.applied(plan))
                 break
         else:
             return path
@@ -71,11 +71,11 @@ def test_a_passage_over_a_gap_is_as_long_as_the_gap():
     plan, way = add_passage(plan, "hull", "base")
     passage = next(w for w in plan.passages if w.id == way)
     assert gap_mm(hull, base) == 36.0 and passage.length_mm == 36.0 and passage.at == (40.0, 0.0, 38.0)
-    assert not [f for f in judge(plan, assess(plan, CAT)) if f.rule == "passage-nowhere"]
+    assert not [f for f in evaluate_rules(plan, assess(plan, CAT)) if f.rule == "passage-nowhere"]
     short = edits.set_fields(plan, [way], length_mm=2.4)
-    (finding,) = [f for f in judge(short, assess(short, CAT)) if f.rule == "passage-nowhere"]
+    (finding,) = [f for f in evaluate_rules(short, assess(short, CAT)) if f.rule == "passage-nowhere"]
     mended = finding.fixes[0].applied(short)
-    assert not [f for f in judge(mended, assess(mended, CAT)) if f.rule == "passage-nowhere"]
+    assert not [f for f in evaluate_rules(mended, assess(mended, CAT)) if f.rule == "passage-nowhere"]
 
 
 def test_dimming_for_a_leak_that_only_may_show_dims():
@@ -86,7 +86,7 @@ def test_dimming_for_a_leak_that_only_may_show_dims():
         black = (Layer(coat="flat-black", coats=coats),) if coats else ()
         bare = edits.set_fields(plan, ["deck1"], inside=black, patches=())
         before = assess(bare, CAT)
-        for f in judge(bare, before):
+        for f in evaluate_rules(bare, before):
             fix = next((x for x in f.fixes if x.label == "Dim its lamps that far"), None)
             if f.rule == "leak-wall" and f.subject == "deck1" and fix is not None:
                 seen.append(f.number < 1.0)
@@ -110,7 +110,7 @@ def test_a_hot_spot_isn_t_offered_what_makes_it_hotter():
     worse = 0
     for seed in range(1, 12, 2):
         plan = gone_wrong(seed)
-        for f in judge(plan, assess(plan, CAT)):
+        for f in evaluate_rules(plan, assess(plan, CAT)):
             for fix in f.fixes if f.rule == "hot-spot" else ():
                 outcome = outcome_of(plan, CAT, f, fix)
                 if outcome is not None and not outcome.settled and outcome.number > f.number:

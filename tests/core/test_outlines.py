@@ -14,13 +14,13 @@ from gwiazda.core.errors import GwiazdaError, PlanError
 from gwiazda.core.plan import decks, edits, outlines, shapes, svg_shapes, wand
 from gwiazda.core.plan.edits import patterns, twins, views
 from gwiazda.core.plan.frame import polygon_area
-from gwiazda.core.plan.gate import passed
+from gwiazda.core.plan.gate import validate_edit
 from gwiazda.core.plan.lookup import find, opening_of, section_of
 from gwiazda.core.plan.model import (
     Box,
     Feed,
-    Hung,
     Lamp,
+    LampRef,
     Lead,
     Obstacle,
     Opening,
@@ -32,7 +32,7 @@ from gwiazda.core.plan.model import (
     Section,
     SectionOrder,
     Series,
-    altered,
+    copy_unchecked,
     lamps_in,
     parts_in,
 )  # fmt: skip
@@ -262,7 +262,7 @@ def test_an_svg_that_is_none_is_refused_in_a_sentence(data):
 
 
 def test_openings_from_the_shapes_of_a_drawing():
-    plan = altered(whole(), openings=())
+    plan = copy_unchecked(whole(), openings=())
     square = lambda h, v, w: ((h, v), (h + w, v), (h + w, v + w), (h, v + w))  # noqa: E731
     drawn = [
         ("rect", square(45, 2, 6)),
@@ -288,7 +288,7 @@ def test_a_traced_opening_that_crosses_itself_is_refused():
 
 
 def test_openings_are_counted_and_named_by_deck():
-    plan = altered(whole(), openings=())
+    plan = copy_unchecked(whole(), openings=())
     section = section_of(plan, "hull")
     for level in (5.0, 14.0):
         plan, _ = edits.add_row(plan, section, "port", (10.0, level), (50.0, level), 4)
@@ -304,7 +304,7 @@ def test_openings_are_counted_and_named_by_deck():
 @given(st.floats(-170, 170), st.floats(-30, 30), st.floats(-30, 30))
 def test_a_place_on_the_drawing_and_back(turn, right, down):
     plan = views.put_drawing(Plan(), "port", "a.png", 400, 200)
-    drawing = edits.revise(plan.views[0].drawing, rotation_deg=turn)
+    drawing = edits.copy_checked(plan.views[0].drawing, rotation_deg=turn)
     assert views.sheet_place(drawing, *views.drawing_place(drawing, right, down)) == pytest.approx(
         (right, down), abs=1e-6
     )
@@ -316,7 +316,7 @@ def test_aligned_views_agree_along_the_axes_they_share(turn):
     plan, top = views.add_view(plan, "top")
     plan = views.put_drawing(plan, top, "b.png", 400, 200)
     view = next(v for v in plan.views if v.id == top)
-    plan = views.set_view(plan, top, drawing=edits.revise(view.drawing, rotation_deg=turn))
+    plan = views.set_view(plan, top, drawing=edits.copy_checked(view.drawing, rotation_deg=turn))
     before = next(v for v in plan.views if v.id == top).drawing
     mark = views.drawing_place(before, -12.0, 7.0)  # x = 12, y = 7 as it lies now
     plan = views.align(plan, top, (12.0, 7.0), "port", (30.0, 4.0))
@@ -360,18 +360,18 @@ def test_all_that_belongs_to_a_section_goes_across_with_it():
     """A pylon's lamp on its wall, its circuit, its bundle of fibres and lead, its way into the fuselage and the order it is built in."""
     plan = edits.set_fields(whole(), ["hull"], name="Port pod")
     body = edits.outline_from_box(Section(id="body", name="Fuselage", box=Box(at=(0, -1.5, -20), size=(60, 3, 15))))
-    plan = altered(
+    plan = copy_unchecked(
         plan,
         sections=(*plan.sections, body),
         passages=(Passage(id="way", section="hull", into="body", at=(30.0, 4.0, -1.0)),),
         lamps=(*plan.lamps, Lamp(id="hull.light", part="chip-0603-red", at=(60.0, 12.3, 5.0), aim=(0, 1, 0), mount="outside")),
-        feeds=(Feed(id="supply", items=(Series(id="r", items=(Resistor(id="res", ohm=330.0), Hung(lamp="hull.lamp.01"), Hung(lamp="hull.light"))),)),),
+        feeds=(Feed(id="supply", items=(Series(id="r", items=(Resistor(id="res", ohm=330.0), LampRef(lamp="hull.lamp.01"), LampRef(lamp="hull.light"))),)),),
         leads=(Lead(id="red", lamp="hull.lamp.01", tag="4", through=("way",), way=((20.0, 7.0, 0.0), (30.0, 4.0, -5.0))),),
         section_orders=(SectionOrder(id="order", section="hull", late=True, hand="port"),),
         own_steps=(OwnStep(id="mine", name="Drill the pylon", section="hull", after=("hull:lamps",)),),
     )  # fmt: skip
     after, made = twins.copy_across(plan, ["hull"])
-    passed(plan, after)
+    validate_edit(plan, after)
     (pod,) = made
     light = next(p for p in after.lamps if p.part == "chip-0603-red" and p.id != "hull.light")
     assert light.at == (60.0, -12.3, 5.0) and light.aim == (0, -1, 0)
@@ -380,7 +380,7 @@ def test_all_that_belongs_to_a_section_goes_across_with_it():
     (_, branch) = after.feeds[0].items
     hung = [x.lamp for x in lamps_in(branch)]
     assert light.id in hung and len(hung) == 2 and not set(hung) & {p.id for p in plan.lamps}
-    ids = [{x.id for x in parts_in(b) if not isinstance(x, Hung)} for b in (branch, plan.feeds[0].items[0])]
+    ids = [{x.id for x in parts_in(b) if not isinstance(x, LampRef)} for b in (branch, plan.feeds[0].items[0])]
     assert len(ids[0]) == 2 and ids[0].isdisjoint(ids[1])
     lead = after.leads[1]
     assert lead.through == (way.id,) and lead.way[1] == (30.0, -4.0, -5.0) and lead.tag == ""

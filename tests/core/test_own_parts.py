@@ -7,7 +7,7 @@ import pytest
 from decks import deck_plan
 from gwiazda.core.assess.assessment import assess
 from gwiazda.core.errors import PlanError
-from gwiazda.core.findings.rules import judge
+from gwiazda.core.findings.rules import evaluate_rules
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
 from gwiazda.core.workshop.parts_csv import COLUMNS, parts_from_csv, parts_to_csv
@@ -38,10 +38,10 @@ def test_points_may_be_left_out():
 
 def test_an_own_part_lights_a_plan_and_may_change():
     plan = edits.set_fields(deck_plan(), ["deck1.lamp.01"], part="drawer-1")
-    assert "unknown-part" in {f.rule for f in judge(plan, assess(plan, built_in()))}
+    assert "unknown-part" in {f.rule for f in evaluate_rules(plan, assess(plan, built_in()))}
     before = own(TEXT)
     first = assess(plan, before).lamps["deck1.lamp.01"]
-    assert first.current_a > 0 and "unknown-part" not in {f.rule for f in judge(plan, assess(plan, before))}
+    assert first.current_a > 0 and "unknown-part" not in {f.rule for f in evaluate_rules(plan, assess(plan, before))}
     second = assess(plan, own(TEXT.replace("5000", "2500"))).lamps["deck1.lamp.01"]
     assert assess(plan, before).lamps["deck1.lamp.01"] == first, (
         "the catalogue before is a value, and stays what it was"

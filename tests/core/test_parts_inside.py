@@ -7,20 +7,20 @@ import math
 import pytest
 
 from decks import deck_plan
+from gwiazda.core.assess.assembly.steps import steps_of
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.build.steps import steps_of
 from gwiazda.core.assess.light.leaks import channel_density
-from gwiazda.core.findings.rules import judge
+from gwiazda.core.findings.rules import evaluate_rules
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.model import Box, Layer, Obstacle, Passage, Plan, altered
+from gwiazda.core.plan.model import Box, Layer, Obstacle, Passage, Plan, copy_unchecked
 
 CAT = built_in()
 
 
 def said(plan: Plan) -> dict[str, object]:
     out: dict[str, object] = {}
-    for f in judge(plan, assess(plan, CAT)):
+    for f in evaluate_rules(plan, assess(plan, CAT)):
         out.setdefault(f.rule, f)
     return out
 
@@ -63,7 +63,7 @@ def test_a_part_that_meets_a_bulkhead_is_found_whatever_their_names(name):
 def test_two_bodies_are_said_once():
     other = Obstacle(id="deck1.seat", kind="seat", box=Box(at=(78, -8, 0), size=(6, 6, 8)))
     plan = with_body(size=(20.0, 12.0, 8.0), beside=(other,))
-    found = [f for f in judge(plan, assess(plan, CAT)) if f.rule == "bodies-meet"]
+    found = [f for f in evaluate_rules(plan, assess(plan, CAT)) if f.rule == "bodies-meet"]
     assert len(found) == 1 and found[0].number == pytest.approx(2.0) and not found[0].fixes
 
 
@@ -72,7 +72,7 @@ def test_two_bodies_are_said_once():
 
 def channelled(take: float, cover: str = "") -> Plan:
     plan = deck_plan(windows=2, lamps=5)
-    section = altered(plan.sections[0], inside=(Layer(coat="flat-black", coats=3),), wall_mm=2.0)
+    section = copy_unchecked(plan.sections[0], inside=(Layer(coat="flat-black", coats=3),), wall_mm=2.0)
     way = Passage(
         id="groove",
         section="deck1",
@@ -85,7 +85,9 @@ def channelled(take: float, cover: str = "") -> Plan:
         wall_mm=2.0,
         cover=cover,
     )
-    return altered(plan, sections=(section,), passages=(way,), kit=altered(plan.kit, plastic="light-grey"))
+    return copy_unchecked(
+        plan, sections=(section,), passages=(way,), kit=copy_unchecked(plan.kit, plastic="light-grey")
+    )
 
 
 def test_a_channel_leaks_through_what_it_leaves_of_the_wall():
@@ -93,11 +95,11 @@ def test_a_channel_leaks_through_what_it_leaves_of_the_wall():
     plan = channelled(1.6)
     way = plan.passages[0]
     assert channel_density(CAT, plan.sections[0], "light-grey", way) == pytest.approx(0.22)
-    foil = altered(way, cover="foil-tape")
+    foil = copy_unchecked(way, cover="foil-tape")
     assert channel_density(CAT, plan.sections[0], "light-grey", foil) == pytest.approx(6.22)
-    assert channel_density(CAT, plan.sections[0], "light-grey", altered(way, take_mm=2.5)) == pytest.approx(0.0), (
-        "broken through"
-    )
+    assert channel_density(CAT, plan.sections[0], "light-grey", copy_unchecked(way, take_mm=2.5)) == pytest.approx(
+        0.0
+    ), "broken through"
     leak = next(x for x in assess(plan, CAT).leaks if x.kind == "channel")
     assert leak.section == "deck1" and leak.face == "port" and leak.times > 1
     deeper = next(x for x in assess(channelled(1.9), CAT).leaks if x.kind == "channel")
@@ -113,7 +115,7 @@ def test_a_leaking_channel_is_covered_or_filed_less_deep():
     assert shallow.applied(plan).passages[0].take_mm == pytest.approx(0.95)
     steps = {s.kind for s in steps_of(CAT, foil.applied(plan))}
     assert "channels" in steps and "channels" not in {s.kind for s in steps_of(CAT, plan)}
-    drilled = altered(plan, passages=(altered(plan.passages[0], make="drill"),))
+    drilled = copy_unchecked(plan, passages=(copy_unchecked(plan.passages[0], make="drill"),))
     assert not [x for x in assess(drilled, CAT).leaks if x.kind == "channel"]
 
 
@@ -133,12 +135,12 @@ def test_structure_behind_clear_panes_is_found_and_veiled():
     assert "Locating pin" in finding.sentence and finding.number == 1.0
     for fix in finding.fixes:
         assert "structure-seen" not in said(fix.applied(plan)), fix.label
-    figure = clear(obstacles=(altered(pin, kind="figure"),))
+    figure = clear(obstacles=(copy_unchecked(pin, kind="figure"),))
     assert "structure-seen" not in said(figure), "a figure is meant to be looked at"
     before = Obstacle(id="deck1.seat", kind="seat", box=Box(at=(x - 4, 14, 0), size=(8, 3, 18)))
     assert "structure-seen" not in said(clear(obstacles=(pin, before))), "what stands before it hides it"
     assert "structure-seen" not in said(edits.set_fields(plan, ["deck1"], glazing="mist-2"))
-    assert "structure-seen" not in said(clear(obstacles=(altered(pin, action="cut"),)))
+    assert "structure-seen" not in said(clear(obstacles=(copy_unchecked(pin, action="cut"),)))
 
 
 def test_a_lamps_body_in_view_is_found_lit_or_not():
@@ -159,9 +161,9 @@ def test_a_wire_behind_something_is_not_in_view():
     way = np.array([(o.at[0], 0.0, 0.0), (o.at[0], 0.0, 19.0)])
     assert _over(CAT, section, o, way, 0.3, "w").seen
     card = Obstacle(id="deck1.card", box=Box(at=(o.at[0] - 5, 8.0, 0.0), size=(10, 0.5, 19)))
-    assert _over(CAT, altered(section, obstacles=(card,)), o, way, 0.3, "w") is None
+    assert _over(CAT, copy_unchecked(section, obstacles=(card,)), o, way, 0.3, "w") is None
     behind = Obstacle(id="deck1.card", box=Box(at=(o.at[0] - 5, -8.0, 0.0), size=(10, 0.5, 19)))
-    assert _over(CAT, altered(section, obstacles=(behind,)), o, way, 0.3, "w").seen
+    assert _over(CAT, copy_unchecked(section, obstacles=(behind,)), o, way, 0.3, "w").seen
 
 
 # -- bent heads and fibres ----------------------------------------------------------------------------------

@@ -17,7 +17,7 @@ from gwiazda.core.light import photograph as ph
 from gwiazda.core.light.tone import from_srgb, to_srgb
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.model import Laid, Mark, Wanted, altered
+from gwiazda.core.plan.model import Laid, PhotoMark, Wanted, copy_unchecked
 from gwiazda.core.plan.storage import load
 from gwiazda.core.workbench.camera import simulated, trial
 from gwiazda.core.workbench.photomarks import glows_of, laid_on, landmarks
@@ -170,13 +170,13 @@ def test_a_grey_patch_makes_it_absolute_and_a_jpeg_loses_little(boat):
     value = 0.35 / median * 0.18 * 40.0 / math.pi * 2.0
     h, w = code.shape[:2]
     code[h - 60 : h - 20, w // 2 - 20 : w // 2 + 20] = round(float(to_srgb(np.array(value))) * 255)
-    laid = altered(shot.laid, grey=(0.5, (h - 40) / h), grey_lux=40.0)
+    laid = copy_unchecked(shot.laid, grey=(0.5, (h - 40) / h), grey_lux=40.0)
     _, kept = photo_for_log("lit.jpg", jpeg_of(code))
     reading = read_photo(plan, found, pixels_of("lit.jpg", kept), laid)
     assert reading.absolute and "grey patch" in summary(plan, reading)
     assert np.median([p.ratio for p in reading.told]) == pytest.approx(0.5, rel=0.12)
     with pytest.raises(PlanError, match="black there"):
-        read_photo(plan, found, shot.code, altered(laid, grey=(0.02, 0.98)))
+        read_photo(plan, found, shot.code, copy_unchecked(laid, grey=(0.02, 0.98)))
 
 
 def test_a_lit_pane_that_should_be_dark_is_named(boat):
@@ -209,10 +209,16 @@ def test_landmarks_are_far_apart_and_laid_on_begins_with_them(boat):
         (lambda code, laid: (np.zeros_like(code), laid), "no opening"),
         (lambda code, laid: (np.full_like(code, 255), laid), "burnt out"),
         (lambda code, laid: (code[:10, :10], laid), "10 × 10 px"),
-        (lambda code, laid: (code, altered(laid, marks=())), "marks"),
-        (lambda code, laid: (code, altered(laid, marks=laid.marks[:1])), "marks"),
-        (lambda code, laid: (code, altered(laid, marks=tuple(altered(m, at=(0.3, 0.3)) for m in laid.marks))), "marks"),
-        (lambda code, laid: (code, altered(laid, marks=(Mark(on="gone", at=(0.1, 0.1)),))), "marks"),
+        (lambda code, laid: (code, copy_unchecked(laid, marks=())), "marks"),
+        (lambda code, laid: (code, copy_unchecked(laid, marks=laid.marks[:1])), "marks"),
+        (
+            lambda code, laid: (
+                code,
+                copy_unchecked(laid, marks=tuple(copy_unchecked(m, at=(0.3, 0.3)) for m in laid.marks)),
+            ),
+            "marks",
+        ),
+        (lambda code, laid: (code, copy_unchecked(laid, marks=(PhotoMark(on="gone", at=(0.1, 0.1)),))), "marks"),
     ],
 )
 def test_what_cant_be_read_is_said(boat, spoil, said):
@@ -226,7 +232,9 @@ def test_what_cant_be_read_is_said(boat, spoil, said):
 @given(st.lists(st.tuples(st.floats(0, 1), st.floats(0, 1)), min_size=4, max_size=4))
 def test_wild_marks_end_in_a_reading_or_a_sentence(spots):
     plan, found, shot = small_deck()
-    laid = altered(shot.laid, marks=tuple(altered(m, at=s) for m, s in zip(shot.laid.marks, spots, strict=False)))
+    laid = copy_unchecked(
+        shot.laid, marks=tuple(copy_unchecked(m, at=s) for m, s in zip(shot.laid.marks, spots, strict=False))
+    )
     try:
         reading = read_photo(plan, found, shot.code, laid)
     except PlanError as error:
@@ -250,4 +258,4 @@ def test_a_cast_is_told_in_words():
 
 def test_marks_outside_of_the_photo_are_refused():
     with pytest.raises(PlanError):
-        edits.revise(Laid(), marks=[{"on": "a", "at": [1.5, 0.2]}])
+        edits.copy_checked(Laid(), marks=[{"on": "a", "at": [1.5, 0.2]}])

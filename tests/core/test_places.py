@@ -9,7 +9,7 @@ from gwiazda.core.assess.lamp.choice import choices
 from gwiazda.core.assess.light.eye import sight_at
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.model import Box, altered
+from gwiazda.core.plan.model import Box, copy_unchecked
 
 
 def test_the_wedge_behind_a_window_by_hand():
@@ -35,8 +35,8 @@ def test_from_behind_the_wall_nothing_is_seen():
 def test_a_lamp_straight_behind_the_window_is_seen_and_one_beside_it_is_not():
     plan = deck_plan(windows=1, lamps=2)
     window = plan.openings[0]
-    behind = altered(plan.lamps[0], at=(window.at[0], 0.0, window.at[2]))
-    beside = altered(plan.lamps[1], at=(window.at[0] + 60.0, 0.0, window.at[2]))
+    behind = copy_unchecked(plan.lamps[0], at=(window.at[0], 0.0, window.at[2]))
+    beside = copy_unchecked(plan.lamps[1], at=(window.at[0] + 60.0, 0.0, window.at[2]))
     plan = edits.replace(plan, {p.id: p for p in (behind, beside)})
     out = -1.0 if window.at[1] < 0 else 1.0
     found = sight_at(plan, window, "top", window.at[0], window.at[1] + out * 200.0)
@@ -48,7 +48,7 @@ def test_a_lamp_straight_behind_the_window_is_seen_and_one_beside_it_is_not():
 def test_what_serves_comes_first_and_says_why_the_rest_does_not():
     plan = deck_plan(lamps=1)
     lamp = plan.lamps[0]
-    low = altered(plan.sections[0], box=Box(at=(0, -22, 0), size=(165, 44, 3.0)))
+    low = copy_unchecked(plan.sections[0], box=Box(at=(0, -22, 0), size=(165, 44, 3.0)))
     found = choices(built_in(), lamp, low, 0.2)
     serves = [c.serves for c in found]
     assert serves == sorted(serves, reverse=True) and 0 < sum(serves) < len(serves)
@@ -58,4 +58,4 @@ def test_what_serves_comes_first_and_says_why_the_rest_does_not():
     assert any(not c.bright_enough for c in choices(built_in(), lamp, None, 5.0))
     # Outside there is no gap to fit; of a part nobody knows nothing is wanted.
     assert all(c.clearance_mm is None for c in choices(built_in(), lamp, None, 1.0))
-    assert all(c.bright_enough for c in choices(built_in(), altered(lamp, part="lost"), None, 1.0))
+    assert all(c.bright_enough for c in choices(built_in(), copy_unchecked(lamp, part="lost"), None, 1.0))

@@ -15,16 +15,16 @@ from gwiazda.core.plan.lookup import find, lamps_by_section, string_of
 from gwiazda.core.plan.model import (
     Box,
     Feed,
-    Hung,
     Kit,
     Lamp,
+    LampRef,
     Opening,
     Plan,
     Seam,
     Section,
     Series,
     Wanted,
-    altered,
+    copy_unchecked,
     lamps_in,
 )
 
@@ -74,12 +74,12 @@ def test_a_plan_must_be_consistent():
     section = Section(id="s", name="S", box=box)
     lamp = Lamp(id="l", part="x", at=(0, 0, 0))
     seam = Seam(id="a", face="top")
-    twice = tuple(Feed(id=i, items=(Series(id=f"{i}1", items=(Hung(lamp="l"),)),)) for i in "ab")
+    twice = tuple(Feed(id=i, items=(Series(id=f"{i}1", items=(LampRef(lamp="l"),)),)) for i in "ab")
     for plan, words in (
         (Plan(sections=(section, section)), "used twice"),
-        (Plan(sections=(altered(section, seams=(seam, seam)),)), "used twice"),
+        (Plan(sections=(copy_unchecked(section, seams=(seam, seam)),)), "used twice"),
         (Plan(openings=(Opening(id="w", section="nowhere", at=(0, 0, 0)),)), "isn't there"),
-        (Plan(feeds=(Feed(id="a", items=(Hung(lamp="l"),)),)), "isn't there"),
+        (Plan(feeds=(Feed(id="a", items=(LampRef(lamp="l"),)),)), "isn't there"),
     ):
         with pytest.raises(PlanError, match=words):
             check_consistent(plan)

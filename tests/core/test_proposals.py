@@ -10,21 +10,21 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from decks import deck_plan
+from gwiazda.core.assess.assembly.effort import effort_of
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.build.effort import effort_of
 from gwiazda.core.assess.circuit.dimming import dimmings
 from gwiazda.core.assess.circuit.propose import HEADROOM, fewest_strings, figures_of, proposals
 from gwiazda.core.assess.circuit.stage import given_by
 from gwiazda.core.circuit.identify import Points, identified
 from gwiazda.core.circuit.shelf import shelf_of
 from gwiazda.core.errors import CircuitError, PlanError, QuantityError
-from gwiazda.core.findings.habits import HABITS, habits_for, tried
-from gwiazda.core.findings.rules import judge
+from gwiazda.core.findings.rules import evaluate_rules
+from gwiazda.core.findings.what_if import HABITS, habits_for, tried
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.gate import passed
+from gwiazda.core.plan.gate import validate_edit
 from gwiazda.core.plan.lookup import string_of
-from gwiazda.core.plan.model import Lamp, Supply, Wanted, altered, lamps_in
+from gwiazda.core.plan.model import Lamp, Supply, Wanted, copy_unchecked, lamps_in
 from gwiazda.core.workbench.instruments import Clip, measure, supply_on
 from gwiazda.core.workshop.jotted import read_stock, stock_words
 from gwiazda.core.workshop.workshop import Workshop, load_workshop, save_workshop
@@ -33,7 +33,7 @@ ONE, TWO, THREE = (f"deck1.lamp.0{i}" for i in range(1, 4))
 
 
 def on(plan, **supply):
-    return altered(plan, feeds=(altered(plan.feeds[0], supply=Supply(**supply)),))
+    return copy_unchecked(plan, feeds=(copy_unchecked(plan.feeds[0], supply=Supply(**supply)),))
 
 
 def lit(plan, ma):
@@ -85,10 +85,12 @@ def test_proposals_spare_resistors_and_keep_headroom():
     # Five whites of about 2.8 V: three go into 80 % of 12 V, so two strings.
     assert strings.figures.resistors == 2 and strings.figures.draw_a < 0.5 * assessment.supply.draw_a
     assert strings.figures.headroom >= HEADROOM - 1e-9 and "resistors and" in strings.words
-    after = state(passed(plan, strings.plan))
+    after = state(validate_edit(plan, strings.plan))
     assert after.supply.draw_a == pytest.approx(strings.figures.draw_a, rel=1e-6)
     assert not [
-        f for f in judge(strings.plan, after) if f.severity == "stop" and f.topic in ("wiring", "rating", "supply")
+        f
+        for f in evaluate_rules(strings.plan, after)
+        if f.severity == "stop" and f.topic in ("wiring", "rating", "supply")
     ]
     assert sum(e.joints for e in effort_of(strings.plan, built_in())) == strings.figures.joints
     assert min(s.share / s.wanted_share for s in after.lamps.values()) == pytest.approx(
@@ -256,15 +258,15 @@ def test_resistors_come_from_the_user_s_own_stock(tmp_path):
 def test_a_pair_taken_gives_what_was_wanted():
     plan = lit(deck_plan(lamps=1), 5.0)
     for how, a, b in (("series", 1000.0, 220.0), ("parallel", 2200.0, 2700.0)):
-        paired = passed(plan, edits.set_pair(plan, ONE, how, a, b))
+        paired = validate_edit(plan, edits.set_pair(plan, ONE, how, a, b))
         assessment = state(paired)
         ohm = a + b if how == "series" else a * b / (a + b)
         lamp = assessment.lamps[ONE]
         assert lamp.current_a == pytest.approx((9.0 - lamp.forward_v) / ohm, rel=1e-6)
-        rung = assessment.rungs[lamp.rung]
-        assert rung.resistor_ohm == pytest.approx(ohm) and rung.current_a == pytest.approx(lamp.current_a, rel=1e-6)
-        assert rung.needed_ohm == pytest.approx((9.0 - 2.83) / 5e-3, rel=0.02)
-        assert rung.resistor_w == pytest.approx(lamp.current_a**2 * ohm, rel=1e-6)
+        branch = assessment.branches[lamp.branch]
+        assert branch.resistor_ohm == pytest.approx(ohm) and branch.current_a == pytest.approx(lamp.current_a, rel=1e-6)
+        assert branch.needed_ohm == pytest.approx((9.0 - 2.83) / 5e-3, rel=0.02)
+        assert branch.resistor_w == pytest.approx(lamp.current_a**2 * ohm, rel=1e-6)
 
 
 # -- unknown lamps --------------------------------------------------------------------------------------------------

@@ -14,7 +14,7 @@ from gwiazda.core.circuit.series import COLOURS, bands, value_of_bands, values
 from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import storage
-from gwiazda.core.plan.gate import passed
+from gwiazda.core.plan.gate import validate_edit
 from gwiazda.core.quick.answer import Answer, added, answer, plan_of
 from gwiazda.core.quick.ask import WORDS, Asked, Bands, QuickError, completions, read
 
@@ -189,7 +189,7 @@ def test_completion_goes_on_from_what_stands_there():
 def test_a_circuit_dropped_into_a_plan_hangs_on_its_source(demo):
     found = asked("2 red in series on usb at 3 mA")
     after, ids = added(demo, found, (10.0, 0.0, 50.0))
-    assert passed(demo, after) is after and len(ids) == 2
+    assert validate_edit(demo, after) is after and len(ids) == 2
     state = assess(after, built_in())
     assert state.lamps[ids[0]].current_a == pytest.approx(state.lamps[ids[1]].current_a, rel=1e-9)
     assert state.lamps[ids[0]].wanted_a == pytest.approx(3e-3) and state.lamps[ids[0]].feed == demo.feeds[0].id
@@ -301,15 +301,15 @@ def test_the_same_is_said_once_of_all_lamps():
 def test_findings_of_lamps_alike_are_one_with_one_offer():
     """By hand: three lamps of one section, each 5 × over its rating, are one finding, and its offer settles all three."""
     from decks import deck_plan
-    from gwiazda.core.findings.rules import judge
+    from gwiazda.core.findings.rules import evaluate_rules
     from gwiazda.core.plan import edits
 
     plan = edits.set_resistor(deck_plan(windows=4, lamps=3), [f"deck1.lamp.0{k}" for k in (1, 2, 3)], 60.0)
-    found = [f for f in judge(plan, assess(plan, built_in())) if f.rule == "over-rated"]
+    found = [f for f in evaluate_rules(plan, assess(plan, built_in())) if f.rule == "over-rated"]
     assert len(found) == 1 and found[0].sentence.startswith("Each of these 3 lamps gets ")
     assert found[0].subjects == ("deck1.lamp.01", "deck1.lamp.02", "deck1.lamp.03")
     after = found[0].fixes[0].applied(plan)
-    assert not [f for f in judge(after, assess(after, built_in())) if f.rule == "over-rated"]
+    assert not [f for f in evaluate_rules(after, assess(after, built_in())) if f.rule == "over-rated"]
 
 
 # -- lamps of unknown make ----------------------------------------------------------------------------------

@@ -9,8 +9,19 @@ from decks import deck_plan
 from gwiazda.core.errors import PlanError
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.edits import skins
-from gwiazda.core.plan.gate import check_item, passed
-from gwiazda.core.plan.model import GROUPS, Feed, Hung, Lamp, Opening, Parallel, Plan, Section, Series, altered
+from gwiazda.core.plan.gate import check_item, validate_edit
+from gwiazda.core.plan.model import (
+    GROUPS,
+    Feed,
+    Lamp,
+    LampRef,
+    Opening,
+    Parallel,
+    Plan,
+    Section,
+    Series,
+    copy_unchecked,
+)
 from gwiazda.core.plan.refs import nested, references, renamed, without
 
 
@@ -24,7 +35,9 @@ def test_each_group_of_a_plan_has_its_references_in_the_table():
     assert {(r.to, t) for r, t in references(Lamp(id="l", part="chip-0603-red", feature="f", at=(0.0, 0.0, 0.0)))} == {
         ("features", "f")
     }
-    tree = Feed(id="x", items=(Series(id="a", items=(Hung(lamp="l"), Parallel(id="p", items=(Hung(lamp="m"),)))),))
+    tree = Feed(
+        id="x", items=(Series(id="a", items=(LampRef(lamp="l"), Parallel(id="p", items=(LampRef(lamp="m"),)))),)
+    )
     assert [t for _, t in references(tree)] == ["l", "m"]
     assert [n.id for n in nested(tree)] == ["a", "p"]
     for name in GROUPS:
@@ -41,7 +54,7 @@ def test_what_refers_to_what_is_gone_goes_or_is_cleared():
 
 
 def test_a_tree_loses_its_lamps_and_then_itself():
-    tree = Feed(id="x", items=(Series(id="a", items=(Hung(lamp="l"), Hung(lamp="m"))), Hung(lamp="n")))
+    tree = Feed(id="x", items=(Series(id="a", items=(LampRef(lamp="l"), LampRef(lamp="m"))), LampRef(lamp="n")))
     left = without(tree, {"lamps": {"l"}})
     assert left is not None and [t for _, t in references(left)] == ["m", "n"]
     bare = without(tree, {"lamps": {"l", "m", "n"}})
@@ -72,18 +85,18 @@ def test_a_value_that_cannot_be_is_named_by_item_and_field(fields, words):
 
 def test_the_gate_looks_at_what_changed_only():
     plan = deck_plan()
-    odd = altered(plan, lamps=(altered(plan.lamps[0], units=-3), *plan.lamps[1:]))
+    odd = copy_unchecked(plan, lamps=(copy_unchecked(plan.lamps[0], units=-3), *plan.lamps[1:]))
     with pytest.raises(PlanError, match=plan.lamps[0].id):
-        passed(plan, odd)
+        validate_edit(plan, odd)
     moved = edits.move(plan, ["deck1.lamp.02"], (1.0, 0.0, 0.0))
-    assert passed(plan, moved) is moved and passed(plan, plan) is plan
-    lost = altered(plan, openings=(altered(plan.openings[0], section="nowhere"), *plan.openings[1:]))
+    assert validate_edit(plan, moved) is moved and validate_edit(plan, plan) is plan
+    lost = copy_unchecked(plan, openings=(copy_unchecked(plan.openings[0], section="nowhere"), *plan.openings[1:]))
     with pytest.raises(PlanError, match="names the section “nowhere”, which isn't there"):
-        passed(plan, lost)
+        validate_edit(plan, lost)
 
 
 def test_too_many_of_a_kind_are_refused():
     plan = deck_plan()
-    many = altered(plan, views=tuple(altered(plan.views[0], id=f"v{i}") for i in range(101)))
+    many = copy_unchecked(plan, views=tuple(copy_unchecked(plan.views[0], id=f"v{i}") for i in range(101)))
     with pytest.raises(PlanError, match="101 views"):
-        passed(plan, many)
+        validate_edit(plan, many)

@@ -11,7 +11,7 @@ from gwiazda.core.assess.assessment import assess
 from gwiazda.core.assess.light.rose import COUNT, rose_of, words_of
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.model import Box, Obstacle, Plan, Section, altered
+from gwiazda.core.plan.model import Box, Obstacle, Plan, Section, copy_unchecked
 
 
 def rose(plan: Plan, heights=(0.0,)):
@@ -47,19 +47,19 @@ def test_behind_what_scatters_all_no_lamp_shows_and_nothing_changes_where_it_is_
 def test_what_stands_between_hides():
     plan = cabin()
     screen = Obstacle(id="o", box=Box(at=(20.0, 8.0, 2.0), size=(20.0, 1.0, 16.0)))
-    screened = altered(plan, sections=(altered(plan.sections[0], obstacles=(screen,)),))
+    screened = copy_unchecked(plan, sections=(copy_unchecked(plan.sections[0], obstacles=(screen,)),))
     assert rose(plan).lamps and not rose(screened).lamps
     # A house beside it, as high as it: what looked from there sees it no more.
     beside = edits.outline_from_box(
         Section(id="h", name="House", box=Box(at=(-60.0, 40.0, -20.0), size=(180.0, 40.0, 60.0)))
     )
-    hidden = rose(altered(plan, sections=(*plan.sections, beside)))
+    hidden = rose(copy_unchecked(plan, sections=(*plan.sections, beside)))
     assert not next(x for x in hidden.looks if x.azimuth_deg == 0.0).seen
     assert hidden.seen < rose(plan).seen
 
 
 def test_dark_ones_and_those_that_lead_inside():
-    dark = rose(altered(cabin(), lamps=()))
+    dark = rose(copy_unchecked(cabin(), lamps=()))
     assert any(x.seen for x in dark.looks) and not any(x.lit for x in dark.looks)
     assert "no light falls" in words_of(dark)
     plan = cabin()

@@ -17,7 +17,7 @@ from gwiazda.core.light.raster import polygon_mask
 from gwiazda.core.light.solid import Eye, normals_of, parted, ring_of, solid, spans_at
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.model import Box, Lamp, Layer, Outline, Plan, Seam, Section, Wanted, altered
+from gwiazda.core.plan.model import Box, Lamp, Layer, Outline, Plan, Seam, Section, Wanted, copy_unchecked
 from gwiazda.core.plan.shapes import SHAPES, section_from_shape
 from gwiazda.core.plan.storage import load
 from gwiazda.core.starter.forms import FORMS
@@ -185,7 +185,7 @@ def deck_lux(plan: Plan, points: list[tuple[float, float]]) -> list[float]:
 def test_a_flood_on_a_deck_gives_what_the_law_says(loops):
     plan = flood()
     state = assess(plan, CAT).lamps["flood"]
-    from gwiazda.core.assess.lamp.lampwork import worked
+    from gwiazda.core.assess.lamp.modified_lamp import worked
 
     order = worked(CAT, plan.lamps[0]).order
     points = [(80.0, 0.0), (100.0, 10.0), (50.0, -15.0)]
@@ -288,7 +288,7 @@ def test_with_all_channels_out_there_is_the_rooms_light_alone(loops, quick):
     ).base
     lit = ar.night_around(plan, assessment, looked, lights, weights={}, quick=quick).base
     assert len(lights.lamps) and lit.max() > 2 * out.max() > 0.0
-    dark = altered(plan, room=altered(plan.room, lux=0.0))
+    dark = copy_unchecked(plan, room=copy_unchecked(plan.room, lux=0.0))
     assert not ar.night_around(
         dark, assessment, looked, lights, weights={key[0]: 0.0 for key in lights.keys}, quick=quick
     ).base.any()
@@ -344,7 +344,7 @@ def test_outlines_without_area_none_at_all_and_nothing_to_see():
     empty = model_of((), ())
     nothing = ar.looked_at(empty, ar.eye_for(empty, 0.0, 0.0, 600.0, 40, 30))
     assert (nothing.seen.ids == -1).all()
-    plan = altered(Plan(), sections=())
+    plan = copy_unchecked(Plan(), sections=())
     assert ar.night_around(plan, assess(plan, CAT), nothing, lights_of(plan, assess(plan, CAT), empty)).height == 30
 
 
@@ -372,7 +372,7 @@ def leaking(seam: bool) -> Plan:
         if seam
         else {}
     )
-    return altered(plan, sections=(altered(s, **skin),), room=altered(plan.room, lux=0.0))
+    return copy_unchecked(plan, sections=(copy_unchecked(s, **skin),), room=copy_unchecked(plan.room, lux=0.0))
 
 
 def seen_leaking(plan: Plan):
@@ -414,7 +414,7 @@ def test_a_seam_narrower_than_a_pixel_keeps_its_light(loops):
 
 def test_a_tight_section_does_not_glow():
     plan = leaking(seam=True)
-    tight = altered(plan, sections=(altered(plan.sections[0], seams=()),))
+    tight = copy_unchecked(plan, sections=(copy_unchecked(plan.sections[0], seams=()),))
     assert not seen_leaking(tight)[0].glows
 
 

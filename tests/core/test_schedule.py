@@ -8,9 +8,9 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from gwiazda.core.build.evenings import Evening, evenings, laid, tonight
-from gwiazda.core.build.graph import Task, critical_path, in_order, tails
 from gwiazda.core.errors import PlanError
+from gwiazda.core.schedule.evenings import Evening, evenings, laid, tonight
+from gwiazda.core.schedule.graph import Task, critical_path, in_order, tails
 
 EVERY = (True,) * 7
 

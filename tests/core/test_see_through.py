@@ -6,19 +6,19 @@ import pytest
 
 from decks import deck_plan
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.findings.rules import judge
+from gwiazda.core.findings.rules import evaluate_rules
 from gwiazda.core.findings.sight_rules import looks_through
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.edits import patterns
-from gwiazda.core.plan.model import Box, Obstacle, Plan, altered
+from gwiazda.core.plan.model import Box, Obstacle, Plan, copy_unchecked
 
 CAT = built_in()
 
 
 def both_sides(glazing: str = "clear", shift: float = 0.0) -> Plan:
     plan = deck_plan(windows=4, lamps=2)
-    plan = altered(plan, sections=(altered(plan.sections[0], glazing=glazing),))
+    plan = copy_unchecked(plan, sections=(copy_unchecked(plan.sections[0], glazing=glazing),))
     plan, new = patterns.copy_to_other_side(plan, [o.id for o in plan.openings])
     return edits.move(plan, new, (shift, 0.0, 0.0))
 
@@ -28,7 +28,7 @@ def pairs(plan: Plan) -> int:
 
 
 def found(plan: Plan):
-    return next((f for f in judge(plan, assess(plan, CAT)) if f.rule == "see-through"), None)
+    return next((f for f in evaluate_rules(plan, assess(plan, CAT)) if f.rule == "see-through"), None)
 
 
 def test_panes_across_from_each_other_are_looked_through_if_both_are_clear():
@@ -56,9 +56,14 @@ def test_a_body_between_hides_it_unless_it_is_cut_away():
         kind="bulkhead",
         box=Box(at=(x - 3.0, -1.0, section.box.at[2]), size=(6.0, 2.0, section.box.size[2])),
     )
-    stands = altered(plan, sections=(altered(section, obstacles=(wall,)),))
+    stands = copy_unchecked(plan, sections=(copy_unchecked(section, obstacles=(wall,)),))
     assert pairs(stands) == 3
-    assert pairs(altered(plan, sections=(altered(section, obstacles=(altered(wall, action="cut"),)),))) == 4
+    assert (
+        pairs(
+            copy_unchecked(plan, sections=(copy_unchecked(section, obstacles=(copy_unchecked(wall, action="cut"),)),))
+        )
+        == 4
+    )
 
 
 def test_the_finding_and_each_of_its_offers():

@@ -10,11 +10,11 @@ import pytest
 from decks import deck_plan
 from gwiazda.core.assess.assessment import assess
 from gwiazda.core.assess.light.throw import higher, landing
-from gwiazda.core.assess.sure import BAG, BETWEEN, GLAZING, band
-from gwiazda.core.findings.rules import judge
+from gwiazda.core.assess.uncertainty import BAG, BETWEEN, GLAZING, band
+from gwiazda.core.findings.rules import evaluate_rules
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.model import Box, Lamp, Obstacle, Opening, Plan, Section, View, altered
+from gwiazda.core.plan.model import Box, Lamp, Obstacle, Opening, Plan, Section, View, copy_unchecked
 
 STRIP = "strip-12v-60-warm-white"
 
@@ -45,7 +45,7 @@ def test_a_strip_on_the_windows_wall_covers_them():
 def test_a_strip_turned_to_the_shell_or_set_off_is_offered_and_evens_the_row():
     """Before the windows and looking at them it makes a bright middle; by way of the shell the row evens out."""
     plan = strip_deck(18.0)
-    finding = next(f for f in judge(plan, state(plan)) if f.rule == "uneven")
+    finding = next(f for f in evaluate_rules(plan, state(plan)) if f.rule == "uneven")
     offers = {fix.label: fix for fix in finding.fixes}
     before = state(plan).sections["deck1"].evenness
     for words, least in (
@@ -54,7 +54,7 @@ def test_a_strip_turned_to_the_shell_or_set_off_is_offered_and_evens_the_row():
     ):
         after = offers[words].applied(plan)
         assert state(after).sections["deck1"].evenness > least
-        assert not any(f.rule == "uneven" for f in judge(after, state(after)))
+        assert not any(f.rule == "uneven" for f in evaluate_rules(after, state(after)))
 
 
 def test_a_chip_in_front_of_a_pane_takes_light_from_that_pane_only():
@@ -108,7 +108,7 @@ def test_a_flood_outside_lands_on_the_outlines_of_other_sections():
     plan = hull_with_lip(False)
     found = landing(built_in(), plan, plan.lamps[0], "port")
     assert found.peak_lx > 0 and 0 < found.lit_share < 1 and lit_on_house(plan) > 0
-    from gwiazda.core.assess.lamp.lampwork import worked
+    from gwiazda.core.assess.lamp.modified_lamp import worked
 
     light, aim = worked(built_in(), plan.lamps[0]), np.array((1.0, 0.0, 0.05))
     strip = min((s for s in found.strips if abs(s.a[0] - 119) < 0.5), key=lambda s: abs((s.a[2] + s.b[2]) / 2 - 30))
@@ -135,7 +135,9 @@ def test_a_flood_hidden_behind_a_lip_washes_nothing_until_it_is_raised():
 def test_every_view_has_its_own_landing():
     plan = hull_with_lip(False)
     for side in ("port", "starboard", "top"):
-        found = landing(built_in(), altered(plan, views=(View(id="v", name="V", side=side),)), plan.lamps[0], side)
+        found = landing(
+            built_in(), copy_unchecked(plan, views=(View(id="v", name="V", side=side),)), plan.lamps[0], side
+        )
         assert all(math.isfinite(s.lux) and s.lux >= 0 for s in found.strips)
     one, other = (landing(built_in(), plan, plan.lamps[0], s) for s in ("port", "starboard"))
     assert one.peak_lx == pytest.approx(other.peak_lx, rel=1e-9), "the same plane from both sides"
@@ -179,12 +181,12 @@ def test_flat_and_long_boxes_come_to_an_end_with_finite_light(size):
             box.at[k] + min(max(at[k] - box.at[k], 0.0), box.size[k]) / box.size[k] * size[k] for k in range(3)
         )
 
-    plan = altered(
-        plan, sections=(altered(section, box=altered(box, size=tuple(map(float, size))), outlines=()),),
-        lamps=tuple(altered(p, at=inside(p.at)) for p in plan.lamps), openings=tuple(altered(o, at=inside(o.at)) for o in plan.openings),
+    plan = copy_unchecked(
+        plan, sections=(copy_unchecked(section, box=copy_unchecked(box, size=tuple(map(float, size))), outlines=()),),
+        lamps=tuple(copy_unchecked(p, at=inside(p.at)) for p in plan.lamps), openings=tuple(copy_unchecked(o, at=inside(o.at)) for o in plan.openings),
     )  # fmt: skip
     assessment = state(plan)
-    judge(plan, assessment)
+    evaluate_rules(plan, assessment)
     assert all(math.isfinite(o.luminance_cd_m2) and o.luminance_cd_m2 >= 0 for o in assessment.openings.values())
 
 

@@ -11,15 +11,15 @@ from hypothesis import strategies as st
 
 from decks import deck_plan
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.light.lighting import rooms_of
+from gwiazda.core.assess.light.lighting import lit_sections_of
 from gwiazda.core.assess.light.scene import scene_of
 from gwiazda.core.assess.light.shell import dark_shares, is_shell, on_wall, shell_of
-from gwiazda.core.findings.rules import judge
+from gwiazda.core.findings.rules import evaluate_rules
 from gwiazda.core.light import wall as w
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.gate import passed
-from gwiazda.core.plan.model import Layer, Plan, altered
+from gwiazda.core.plan.gate import validate_edit
+from gwiazda.core.plan.model import Layer, Plan, copy_unchecked
 from gwiazda.core.plan.storage import plan_from_json, plan_to_json
 
 CAT = built_in()
@@ -29,7 +29,7 @@ DARK = "deck1.window.03"
 def shell(**section) -> Plan:
     fields = {"plastic": "clear", "school": "mask", "lining": "bare", "glazing": "frosted-2", "wall_mm": 1.5, "outside": (Layer(coat="flat-black", coats=2),), **section}  # fmt: skip
     plan = deck_plan(windows=6, lamps=3)
-    plan = altered(plan, sections=(altered(plan.sections[0], **fields),))
+    plan = copy_unchecked(plan, sections=(copy_unchecked(plan.sections[0], **fields),))
     return edits.set_fields(plan, [DARK], lit=0.0)
 
 
@@ -39,7 +39,7 @@ def light(plan: Plan, opening: str = DARK) -> float:
 
 def rule(plan: Plan, name: str = "dark-pane-shows"):
     assessment = assess(plan, CAT)
-    return next((f for f in judge(plan, assessment) if f.rule == name), None), assessment
+    return next((f for f in evaluate_rules(plan, assessment) if f.rule == name), None), assessment
 
 
 def test_which_sections_are_clear_shells():
@@ -47,14 +47,14 @@ def test_which_sections_are_clear_shells():
     for other in ({"school": "drill"}, {"plastic": "light-grey"}, {"plastic": "white"}, {"plastic": "unknown"}):
         section = shell(**other).sections[0]
         assert not is_shell(CAT, section, "light-grey") and shell_of(CAT, section, "light-grey") is None
-    assert is_shell(CAT, altered(shell(plastic="").sections[0]), "clear"), "as the kit's"
+    assert is_shell(CAT, copy_unchecked(shell(plastic="").sections[0]), "clear"), "as the kit's"
 
 
 def test_a_dab_as_large_as_the_pane_leaves_what_the_wall_carries_round_it():
     """The light on the pane times the wall's own share for that pane, worked out apart."""
     plan = shell(glazing="clear")
     assessment = assess(plan, CAT)
-    room = rooms_of(CAT, plan.sections, plan.openings, plan.lamps)["deck1"]
+    room = lit_sections_of(CAT, plan.sections, plan.openings, plan.lamps)["deck1"]
     i = next(k for k, o in enumerate(room.openings) if o.id == DARK)
     o = room.openings[i]
     lux = float(room.lux[i] @ np.array([assessment.lamps[p.id].flux_lm for p in room.lamps]))
@@ -79,7 +79,7 @@ def test_black_that_reaches_a_wall_farther_hides_it_and_less_shows_more(t):
 
 def test_lit_panes_and_other_sections_are_as_they_were():
     plan = shell()
-    drilled = altered(plan, sections=(altered(plan.sections[0], school="drill"),))
+    drilled = copy_unchecked(plan, sections=(copy_unchecked(plan.sections[0], school="drill"),))
     a, b = assess(plan, CAT), assess(drilled, CAT)
     for o in plan.openings:
         if o.id != DARK:
@@ -98,7 +98,7 @@ def test_black_inside_leaves_only_the_holes_of_lit_neighbours():
     assert light(plan) > 3.0 * light(far), "a lit window right beside it feeds it through the wall"
     hull = assess(far, CAT)
     assert light(far) < 0.05 * hull.sections["deck1"].mean_cd_m2
-    shares = dark_shares(CAT, plan.sections[0], plan.openings, tuple(rooms_of(CAT, plan.sections, plan.openings, plan.lamps)["deck1"].cavity.panes), "light-grey")  # fmt: skip
+    shares = dark_shares(CAT, plan.sections[0], plan.openings, tuple(lit_sections_of(CAT, plan.sections, plan.openings, plan.lamps)["deck1"].cavity.panes), "light-grey")  # fmt: skip
     assert (shares > 0).tolist() == [o.id == DARK for o in plan.openings]
 
 
@@ -124,7 +124,7 @@ def test_a_lamp_on_the_wall_feeds_panes_all_round_and_one_off_it_does_not():
     on = edits.set_fields(plan, [lamp], at=(dark.at[0] + 5.0, wall_y - 0.3, dark.at[2]), aim=(0.0, 1.0, 0.0))
     off = edits.set_fields(on, [lamp], at=(dark.at[0] + 5.0, wall_y - 4.0, dark.at[2]))
     assert on_wall(on.sections[0], on.lamps[0]) == 3 and on_wall(off.sections[0], off.lamps[0]) is None
-    assert on_wall(on.sections[0], altered(on.lamps[0], aim=(0.0, -1.0, 0.0))) is None
+    assert on_wall(on.sections[0], copy_unchecked(on.lamps[0], aim=(0.0, -1.0, 0.0))) is None
     assert light(on) > 10.0 * max(light(off), 1e-6)
     shown = {tuple(p) for c in scene_of(on, assess(on, CAT), "port") for p in c.panes}
     dark_shown = {tuple(p) for c in scene_of(off, assess(off, CAT), "port") for p in c.panes}
@@ -152,7 +152,7 @@ def test_the_finding_its_offers_and_their_outcome():
     assert outcomes[1] < 1.0 and outcomes[2] == 0.0 and rule(finding.fixes[1].applied(plan))[0] is None
     clear = rule(shell(glazing="clear"))[0]
     assert "1.5 mm past" in clear.fixes[0].label and rule(clear.fixes[0].applied(shell(glazing="clear")))[0] is None
-    bare_shell = altered(plan, openings=tuple(altered(o, lit=1.0) for o in plan.openings))
+    bare_shell = copy_unchecked(plan, openings=tuple(copy_unchecked(o, lit=1.0) for o in plan.openings))
     assert rule(bare_shell)[0] is None
 
 
@@ -174,7 +174,7 @@ def test_a_lamp_of_another_colour_on_the_wall_is_found_and_taken_off():
 
 def test_it_is_kept_in_files_and_refused_where_it_is_no_length():
     plan = edits.set_fields(shell(), [DARK], reach_mm=1.25, closed="outside")
-    assert plan_from_json(plan_to_json(plan).encode(), "x") == plan and passed(shell(), plan) is plan
+    assert plan_from_json(plan_to_json(plan).encode(), "x") == plan and validate_edit(shell(), plan) is plan
     from gwiazda.core.errors import PlanError
 
     for bad in ({"reach_mm": 50.0}, {"closed": "sideways"}):

@@ -24,10 +24,10 @@ from gwiazda.core.effect.timers import output_ohm
 from gwiazda.core.errors import PlanError
 from gwiazda.core.exchange import brief, cues
 from gwiazda.core.exchange.header import c_header, frames_of
-from gwiazda.core.findings.rules import judge
+from gwiazda.core.findings.rules import evaluate_rules
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.gate import passed
+from gwiazda.core.plan.gate import validate_edit
 from gwiazda.core.plan.model import (
     Awake,
     Blink,
@@ -37,8 +37,8 @@ from gwiazda.core.plan.model import (
     Fade,
     Flashes,
     Flicker,
-    Hung,
     Lamp,
+    LampRef,
     Load,
     Plan,
     Pulse,
@@ -50,7 +50,7 @@ from gwiazda.core.plan.model import (
     Steady,
     Steps,
     Switched,
-    altered,
+    copy_unchecked,
 )
 from gwiazda.core.plan.storage import load, plan_from_json, plan_to_json
 from gwiazda.demos import path_of
@@ -75,7 +75,7 @@ def deck(lamps: int = 5, supply: str = "adapter-9v-0.5a", each: bool = True) -> 
 
 
 def rules(plan: Plan) -> dict:
-    return {f.rule: f for f in judge(plan, assess(plan, CAT))}
+    return {f.rule: f for f in evaluate_rules(plan, assess(plan, CAT))}
 
 
 def settles(plan: Plan, rule: str, fix: int = 0) -> bool:
@@ -115,7 +115,7 @@ def test_peaks_that_coincide_are_found_and_put_apart():
 def test_a_plan_that_does_not_move_costs_what_it_did():
     plan, _ = deck()
     assessment = assess(plan, CAT)
-    assert not assessment.effects.moves and assessment.effects.spent == {}
+    assert not assessment.effects.moves and assessment.effects.mean_current_share == {}
     assert assessment.effects.feeds["supply"].mean_a == pytest.approx(assessment.supply.draw_a)
 
 
@@ -165,7 +165,7 @@ def test_what_moves_and_hangs_on_nothing_is_found_and_boards_are_proposed():
     finding = rules(plan)["no-output"]
     assert "5 channels move" in finding.sentence
     for n in range(len(finding.fixes)):
-        mended = passed(plan, finding.fixes[n].applied(plan))
+        mended = validate_edit(plan, finding.fixes[n].applied(plan))
         assert "no-output" not in rules(mended) and set(edits.outputs_of_channels(mended)) == set(channels)
     ready = next(p for p in proposals_for(plan, assess(plan, CAT)) if p.name.startswith("Ready"))
     assert [u.part.kind for u in ready.boards] == ["chaser"]
@@ -233,11 +233,11 @@ def test_a_relay_is_not_asked_for_flicker():
 
 def test_a_regulator_behind_a_fast_output_smooths_it_away():
     plan, channels = deck(lamps=1, supply="adapter-12v-1a")
-    string = Series(id="s", items=(Resistor(id="s.r"), Hung(lamp=plan.lamps[0].id)))
+    string = Series(id="s", items=(Resistor(id="s.r"), LampRef(lamp=plan.lamps[0].id)))
     tree = Switched(
         id="out", part="mosfet-logic", channel=channels[0], items=(Regulated(id="reg", volts=5.0, items=(string,)),)
     )
-    plan = altered(plan, feeds=(altered(plan.feeds[0], items=(tree,)),))
+    plan = copy_unchecked(plan, feeds=(copy_unchecked(plan.feeds[0], items=(tree,)),))
     plan, _ = edits.add_cue(plan, channels, Blink(period_s=0.02))
     finding = rules(plan)["slow-regulator"]
     assert "feed on" in finding.sentence
@@ -251,7 +251,7 @@ def test_a_sound_module_counts_with_its_cue():
     plan, _channels = deck(lamps=1)
     plan, horn = edits.add_channel(plan, "horn")
     tree = Switched(id="out", part="mosfet-logic", channel=horn, items=(Load(id="horn.chip", part="sound-chip"),))
-    plan = altered(plan, feeds=(altered(plan.feeds[0], items=(tree,)),))
+    plan = copy_unchecked(plan, feeds=(copy_unchecked(plan.feeds[0], items=(tree,)),))
     plan = edits.set_channel(plan, horn, rest="dark")
     plan, _ = edits.add_cue(plan, [horn], Sound(what="Horn"), length_s=6.0, again_s=60.0)
     state = assess(plan, CAT).effects.channels[horn]
@@ -306,8 +306,8 @@ def test_every_pattern_goes_out_and_comes_back(does):
     )
     assert plan_from_json(plan_to_json(plan).encode(), "x") == plan
     for text in (cues.cue_csv(plan), cues.cue_json(plan)):
-        assert cues.read_cues(altered(plan, cues=()), text).cues == plan.cues
-    assert passed(Plan(), plan) is plan and brief.brief(plan, assess(plan, CAT))
+        assert cues.read_cues(copy_unchecked(plan, cues=()), text).cues == plan.cues
+    assert validate_edit(Plan(), plan) is plan and brief.brief(plan, assess(plan, CAT))
 
 
 def test_a_sheet_parted_by_semicolons_and_with_commas_for_points():
@@ -378,12 +378,12 @@ def test_zero_periods_and_too_many_steps_are_refused():
         edits.set_cue(plan, cue, does=Flashes(period_s=0.3, count=2, on_s=0.1, gap_s=0.05)) and edits.set_pattern(
             edits.set_cue(plan, cue, does=Flashes(period_s=0.3, count=2, on_s=0.1, gap_s=0.05)), cue, on_s=0.2
         )
-    many = altered(
+    many = copy_unchecked(
         plan,
         cues=(Cue(id="c", channels=tuple(channels), does=Steps(at_s=tuple(range(10_000)), levels=(1.0,) * 10_000)),),
     )
     with pytest.raises(PlanError, match="up to 2000 entries"):
-        passed(plan, many)
+        validate_edit(plan, many)
     with pytest.raises(PlanError, match="has a length"):
         edits.set_cue(plan, cue, again_s=3.0)
 
@@ -392,7 +392,7 @@ def test_ready_patterns_are_real_and_within_their_rules():
     plan, channels = deck()
     for p in CAT.prototypes.values():
         made, cue = edits.play(plan, channels, p.does, p.name)
-        assert passed(plan, made) and edits.cue_of(made, cue).channels == tuple(channels)
+        assert validate_edit(plan, made) and edits.cue_of(made, cue).channels == tuple(channels)
     a_minute = {
         i: 60.0 / float(CAT.prototypes[i].does["period_s"])
         for i in CAT.prototypes
@@ -522,7 +522,7 @@ def test_the_show_goes_out_from_the_command_line(tmp_path, capsys):
 def test_the_demo_show_exists_and_settles_nothing_of_it():
     plan = load(path_of("bryla")).plan
     assessment = assess(plan, CAT)
-    topics = {f.topic for f in judge(plan, assessment)}
+    topics = {f.topic for f in evaluate_rules(plan, assessment)}
     assert {"cue", "output"}.isdisjoint(topics)
     assert len({d.id for d in plan.dots if d.channel.startswith("lane.")}) == 40 and assessment.effects.moves
     assert all(not o.over and o.wired for o in outputs_of(plan, assessment))

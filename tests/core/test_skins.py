@@ -14,18 +14,18 @@ from gwiazda.core.assess.light import compare, leaks, panes
 from gwiazda.core.assess.light.cavities import baffles_of, cavity_of, port_light
 from gwiazda.core.assess.light.glazed import pane_of
 from gwiazda.core.assess.light.joints import covered_faces
-from gwiazda.core.assess.light.lighting import joints_in, rooms_of
+from gwiazda.core.assess.light.lighting import joints_in, lit_sections_of
 from gwiazda.core.assess.light.scene import scene_of
 from gwiazda.core.assess.light.skin import outside_reflectance, skin_density, skin_of
 from gwiazda.core.errors import PlanError
 from gwiazda.core.exchange.report import as_dict
-from gwiazda.core.findings.rules import judge
+from gwiazda.core.findings.rules import evaluate_rules
 from gwiazda.core.light.visibility import visible_luminance
 from gwiazda.core.parts.catalogue import Coat, built_in
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.edits import skins, twins
 from gwiazda.core.plan.lookup import opening_of, section_of
-from gwiazda.core.plan.model import Box, Lamp, Obstacle, Opening, Plan, Section, TintCoat, Wanted, altered
+from gwiazda.core.plan.model import Box, Lamp, Obstacle, Opening, Plan, Section, TintCoat, Wanted, copy_unchecked
 from gwiazda.core.plan.storage import plan_from_json, plan_to_json
 from gwiazda.core.workshop.coats_json import coats_from_json, coats_to_json
 from gwiazda.core.workshop.workshop import Workshop
@@ -79,14 +79,14 @@ def test_every_coat_takes_its_density_off_the_leak():
 
 def test_the_findings_offer_what_makes_it_tight():
     plan = deck_plan()
-    finding = next(f for f in judge(plan, assess(plan, built_in())) if f.rule == "leak-wall")
+    finding = next(f for f in evaluate_rules(plan, assess(plan, built_in())) if f.rule == "leak-wall")
     assert finding.severity == "stop" and finding.topic == "leak" and "Deck 1" in finding.sentence
     for fix in finding.fixes:
         after = fix.edit(plan)
         left = finding.measure(assess(after, built_in()))
         assert left < finding.number
         if "to be safe" in fix.label:
-            assert not [f for f in judge(after, assess(after, built_in())) if f.rule == "leak-wall"], fix.label
+            assert not [f for f in evaluate_rules(after, assess(after, built_in())) if f.rule == "leak-wall"], fix.label
 
 
 def test_a_patch_hides_what_lies_behind_it():
@@ -107,10 +107,10 @@ def test_a_seam_glows_until_it_is_bridged_and_a_wider_one_more():
     narrow = worst(plan, "seam")
     wide = worst(skins.set_seam(plan, "deck1", "deck1.seam.01", gap_mm=0.1), "seam")
     assert wide / narrow == pytest.approx(5.0, rel=1e-3) and narrow > 1
-    finding = next(f for f in judge(plan, assess(plan, built_in())) if f.rule == "leak-seam")
+    finding = next(f for f in evaluate_rules(plan, assess(plan, built_in())) if f.rule == "leak-seam")
     assert "seam round the roof" in finding.sentence
     bridged = finding.fixes[0].edit(plan)
-    assert not [f for f in judge(bridged, assess(bridged, built_in())) if f.rule == "leak-seam"]
+    assert not [f for f in evaluate_rules(bridged, assess(bridged, built_in())) if f.rule == "leak-seam"]
     assert section_of(skins.drop_seam(plan, "deck1", "deck1.seam.01"), "deck1").seams == ()
     # It is seen from the sides, along the upper edge of the wall.
     tall = [p for light in scene_of(plan, assess(plan, built_in()), "port") for p in light.panes if p[3] - p[2] < 0.03]
@@ -119,10 +119,10 @@ def test_a_seam_glows_until_it_is_bridged_and_a_wider_one_more():
 
 def test_a_ring_around_a_dark_lens_is_found_and_set_in_paste():
     plan = edits.set_fields(tight(deck_plan()), ["deck1.window.05"], lit=0.0, gap_mm=0.1)
-    finding = next(f for f in judge(plan, assess(plan, built_in())) if f.rule == "leak-ring")
+    finding = next(f for f in evaluate_rules(plan, assess(plan, built_in())) if f.rule == "leak-ring")
     assert finding.subject == "deck1.window.05"
     done = finding.fixes[0].edit(plan)
-    assert not [f for f in judge(done, assess(done, built_in())) if f.rule == "leak-ring"]
+    assert not [f for f in evaluate_rules(done, assess(done, built_in())) if f.rule == "leak-ring"]
 
 
 def test_leaks_show_on_the_night_side_as_the_numbers_say():
@@ -148,7 +148,7 @@ def test_names_of_leaks_and_the_report():
     plan = deck_plan()
     assessment = assess(plan, built_in())
     assert leaks.place_name(plan, assessment.leaks[0]).startswith("Deck 1, ")
-    data = json.loads(json.dumps(as_dict(plan, assessment, judge(plan, assessment))))
+    data = json.loads(json.dumps(as_dict(plan, assessment, evaluate_rules(plan, assessment))))
     assert data["leaks"][0]["times"] >= data["leaks"][-1]["times"] > 0
     meter = next(m for m in assessment.meters if m.id == "leak")
     assert meter.state == "stop" and meter.value == assessment.leaks[0].times and "coat" in meter.note
@@ -157,7 +157,7 @@ def test_names_of_leaks_and_the_report():
 def test_unknown_coats_and_diffusers_are_named():
     plan = skins.add_coats(deck_plan(), "deck1", "inside", "moonshine", 1)
     plan = edits.set_fields(plan, ["deck1"], soften=("gauze",))
-    words = " ".join(f.sentence for f in judge(plan, assess(plan, built_in())) if f.rule == "unknown-part")
+    words = " ".join(f.sentence for f in evaluate_rules(plan, assess(plan, built_in())) if f.rule == "unknown-part")
     assert "moonshine" in words and "gauze" in words and "flat-black" in words
 
 
@@ -187,7 +187,7 @@ def test_a_hole_lights_the_section_next_door_for_free():
     assert 0.005 * own < free < 0.5 * own
     assert assessment.sections["aft"].spill_cd_m2 == pytest.approx(free)
     assert assess(two(hole=False), built_in()).openings["aft.w"].luminance_cd_m2 == 0.0
-    assert not [f for f in judge(two(), assessment) if f.rule == "leak-next-door"], (
+    assert not [f for f in evaluate_rules(two(), assessment) if f.rule == "leak-next-door"], (
         "a window without lamps of its own is meant to be lit so"
     )
     assert assessment.sections["fore"].openings == 1, "a hole is no window"
@@ -197,12 +197,12 @@ def test_light_through_a_hole_is_not_made_of_nothing():
     """What both sections swallow and let out is what the lamp gives."""
     plan = two()
     assessment = assess(plan, built_in())
-    rooms = rooms_of(built_in(), plan.sections, plan.openings, plan.lamps, plan.kit.plastic)
+    rooms = lit_sections_of(built_in(), plan.sections, plan.openings, plan.lamps, plan.kit.plastic)
     joints = joints_in(built_in(), plan.sections, plan.openings, plan.kit.plastic)
     flux = assessment.lamps["fore.l"].flux_lm
-    from gwiazda.core.assess.light.spill import spill_of
+    from gwiazda.core.assess.light.cross_illumination import cross_illumination_of
 
-    spill = spill_of(built_in(), rooms, joints, {"fore.l": np.array([flux])}, 1)
+    spill = cross_illumination_of(built_in(), rooms, joints, {"fore.l": np.array([flux])}, 1)
     swallowed = 0.0
     for key, room in rooms.items():
         box = room.cavity.box
@@ -225,7 +225,7 @@ def test_bare_walls_let_light_through_into_a_neighbour_with_other_lamps():
     assessment = assess(plan, built_in())
     leak = next(x for x in assessment.leaks if x.kind == "next door")
     assert leak.subject == "aft.w"
-    finding = next(f for f in judge(plan, assessment) if f.rule == "leak-next-door")
+    finding = next(f for f in evaluate_rules(plan, assessment) if f.rule == "leak-next-door")
     assert not [x for x in assess(finding.fixes[0].edit(plan), built_in()).leaks if x.kind == "next door"]
     key = {light.channel for light in scene_of(plan, assessment, "port") if len(light.panes)}
     assert key == {"fore", "aft"}
@@ -272,7 +272,7 @@ def test_a_kept_bulkhead_shades_and_a_cut_one_does_not():
     wall = Obstacle(id="deck1.bulkhead.01", box=Box(at=(80, -22, 0), size=(1, 44, 19)))
     light = {}
     for action in ("cut", "keep"):
-        walled = edits.set_fields(plan, ["deck1"], obstacles=(altered(wall, action=action),))
+        walled = edits.set_fields(plan, ["deck1"], obstacles=(copy_unchecked(wall, action=action),))
         light[action] = assess(walled, built_in()).openings
         assert len(baffles_of(walled.sections[0], 0.88)) == (action == "keep")
     assert light["keep"]["deck1.window.24"].luminance_cd_m2 < 0.05 * light["cut"]["deck1.window.24"].luminance_cd_m2
@@ -296,7 +296,7 @@ def test_windows_off_their_wall_and_larger_than_it_still_give_a_result():
     plan = edits.set_fields(plan, ["deck1.window.02"], at=(500.0, 22.0, 9.0))
     assessment = assess(plan, built_in())
     assert all(np.isfinite(o.luminance_cd_m2) and o.luminance_cd_m2 >= 0 for o in assessment.openings.values())
-    assert {f.subject for f in judge(plan, assessment) if f.rule == "off-its-face"} == {
+    assert {f.subject for f in evaluate_rules(plan, assessment) if f.rule == "off-its-face"} == {
         "deck1.window.01",
         "deck1.window.02",
     }
@@ -343,7 +343,7 @@ def test_a_lamp_in_plain_sight_is_a_hot_spot_and_offers_hide_it():
     plan = edits.set_fields(plan, ["deck1.lamp.01"], at=(at[0], 0.0, at[2]), aim=(0.0, 1.0, 0.0))
     assessment = assess(plan, built_in())
     assert assessment.openings["deck1.window.06"].sight == "deck1.lamp.01"
-    finding = next(f for f in judge(plan, assessment) if f.rule == "hot-spot")
+    finding = next(f for f in evaluate_rules(plan, assessment) if f.rule == "hot-spot")
     assert finding.subject == "deck1.window.06" and "plain sight" in finding.sentence
     after = [finding.measure(assess(fix.edit(plan), built_in())) for fix in finding.fixes]
     assert min(after) < 2.5 and min(after) < finding.number
@@ -384,10 +384,11 @@ def test_glazing_with_a_diffuser_behind_it():
     plan = edits.set_fields(deck_plan(), ["deck1"], glazing="clear", soften=("vellum",))
     pane = pane_of(built_in(), plan.openings[0], plan.sections[0], 0.88, "light-grey")
     assert pane.scattered == pytest.approx(0.95) and pane.transmittance == pytest.approx(0.85 * 0.55 / (1 - 0.15 * 0.4))
-    own = altered(plan.openings[0], soften=())
+    own = copy_unchecked(plan.openings[0], soften=())
     assert pane_of(built_in(), own, plan.sections[0], 0.88, "light-grey").scattered == 0.0
     assert (
-        pane_of(built_in(), altered(own, glazing="mirror"), plan.sections[0], 0.88, "light-grey").transmittance == 0.0
+        pane_of(built_in(), copy_unchecked(own, glazing="mirror"), plan.sections[0], 0.88, "light-grey").transmittance
+        == 0.0
     )
 
 
@@ -434,7 +435,9 @@ def test_one_face_lined_otherwise_changes_its_light_and_its_leak():
     assert (
         assess(black, built_in()).sections["deck1"].reflectance < assess(plan, built_in()).sections["deck1"].reflectance
     )
-    needed = {k: assess(p, built_in()).rungs["deck1.lamp.01"].wanted_a for k, p in (("white", plan), ("black", black))}
+    needed = {
+        k: assess(p, built_in()).branches["deck1.lamp.01"].wanted_a for k, p in (("white", plan), ("black", black))
+    }
     assert needed["black"] > 1.2 * needed["white"], "a floor that swallows light costs current"
     silver = skins.line_face(plan, "deck1", "top", "silver")
     times = {x.face: x.times for x in assess(silver, built_in()).leaks}
@@ -448,7 +451,7 @@ def test_one_face_lined_otherwise_changes_its_light_and_its_leak():
         == "stern"
     )
     odd = skins.line_face(plan, "deck1", "bow", "velvet")
-    assert any("velvet" in f.sentence for f in judge(odd, assess(odd, built_in())))
+    assert any("velvet" in f.sentence for f in evaluate_rules(odd, assess(odd, built_in())))
 
 
 def test_a_torch_is_so_many_times_the_lamps_and_shows_what_they_dont():

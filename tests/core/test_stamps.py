@@ -135,10 +135,10 @@ def test_kirchhoff_holds_at_every_node_and_no_power_is_made(supply, pin, scale, 
     assert i["t"] == pytest.approx(i["lamp"], abs=2e-9)
     assert i["emitter"] == pytest.approx(i["t"] + base, abs=2e-9)
     into = volts["plus"] * i["s"] + volts["p"] * i["pin"]
-    spent = (
+    mean_current_share = (
         i["base"] ** 2 * elements[5].ohms + i["emitter"] ** 2 * elements[7].ohms + i["lamp-r"] ** 2 * elements[2].ohms
     )
-    assert spent <= into + 1e-7
+    assert mean_current_share <= into + 1e-7
 
 
 def test_many_points_at_once_equal_them_one_by_one():

@@ -11,12 +11,12 @@ from gwiazda.core.assess.assessment import assess
 from gwiazda.core.assess.light.around import eye_for
 from gwiazda.core.assess.light.solids import model_of
 from gwiazda.core.errors import PlanError
-from gwiazda.core.findings.rules import judge
+from gwiazda.core.findings.rules import evaluate_rules
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan.edits import twins
 from gwiazda.core.plan.edits.occupancy import twin_sections
 from gwiazda.core.plan.frame import PLANES
-from gwiazda.core.plan.gate import passed
+from gwiazda.core.plan.gate import validate_edit
 from gwiazda.core.plan.model import Plan
 from gwiazda.core.plan.storage import PlanFile, load, save
 from gwiazda.core.starter.forms import FORMS, PANE_MM, STOREY_MM, Sizes, body_of, storey_mm
@@ -28,7 +28,7 @@ def test_a_starter_of_each_kind_is_lit_and_has_nothing_to_settle(form, tmp_path)
     made = start(built_in(), FORMS[form].sizes)
     plan = made.plan
     assessment = assess(plan, built_in())
-    assert not made.left and not judge(plan, assessment)
+    assert not made.left and not evaluate_rules(plan, assessment)
     lit = {o.section for o in plan.openings if o.lit > 0}
     for key in lit:
         assert assessment.sections[key].mean_cd_m2 > 10.0, key
@@ -97,16 +97,16 @@ def test_any_size_is_a_plan_or_a_sentence(form, length, decks, windows, scale):
     except PlanError as error:
         assert "It takes" in str(error)
         return
-    assert passed(Plan(), plan) is plan
+    assert validate_edit(Plan(), plan) is plan
     assert {r.section for r in body.rows} <= {s.id for s in plan.sections}
 
 
 def test_settling_never_makes_it_worse(demo):
     catalogue = built_in()
-    before = judge(demo, assess(demo, catalogue))
+    before = evaluate_rules(demo, assess(demo, catalogue))
     made = settled(catalogue, demo)
     assert weight(made.left) <= weight(before)
-    assert weight(made.left) == weight(judge(made.plan, assess(made.plan, catalogue)))
+    assert weight(made.left) == weight(evaluate_rules(made.plan, assess(made.plan, catalogue)))
 
 
 @pytest.mark.parametrize("form", FORMS)

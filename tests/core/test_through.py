@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from decks import cabin
 from gwiazda.core.assess.assessment import assess
 from gwiazda.core.assess.light import around as ar
-from gwiazda.core.assess.light.lighting import rooms_of
+from gwiazda.core.assess.light.lighting import lit_sections_of
 from gwiazda.core.assess.light.rose import rose_of
 from gwiazda.core.assess.light.shine import Lights, lights_of
 from gwiazda.core.assess.light.solids import model_of
@@ -21,7 +21,7 @@ from gwiazda.core.light import round as core_round
 from gwiazda.core.light.sightline import hit_inside
 from gwiazda.core.light.solid import Eye
 from gwiazda.core.parts.catalogue import built_in
-from gwiazda.core.plan.model import Box, Obstacle, Plan, TintCoat, altered
+from gwiazda.core.plan.model import Box, Obstacle, Plan, TintCoat, copy_unchecked
 
 CAT = built_in()
 
@@ -57,9 +57,11 @@ def test_a_line_inside_a_box_ends_on_one_of_its_faces(share, away):
 
 def test_aslant_a_clear_pane_shows_the_wall_on_which_the_sight_ends():
     """By hand: from 50 degrees the sight goes on 40 mm deep and 47.7 mm aside, so it ends on the end wall."""
-    plan = altered(cabin(), lamps=(altered(cabin().lamps[0], at=(10.0, -15.0, 10.0), aim=(1.0, 0.0, 0.0)),))
+    plan = copy_unchecked(
+        cabin(), lamps=(copy_unchecked(cabin().lamps[0], at=(10.0, -15.0, 10.0), aim=(1.0, 0.0, 0.0)),)
+    )
     found, _, lights = lit(plan)
-    room = rooms_of(CAT, plan.sections, plan.openings, plan.lamps, plan.kit.plastic, found.cells)["s"]
+    room = lit_sections_of(CAT, plan.sections, plan.openings, plan.lamps, plan.kit.plastic, found.cells)["s"]
     box = room.cavity.box
     flux = found.lamps["p"].flux_lm
     for azimuth in (-50.0, 50.0, 0.0, 20.0):
@@ -111,7 +113,7 @@ def test_the_hot_spot_moves_with_the_eye_and_goes_behind_a_screen_or_frosting():
     frosted = bright(cabin(glazing="styrene"), eye_at(0.0))
     assert frosted[0] < 0.2 * straight[0]
     screen = Obstacle(id="o", box=Box(at=(20.0, 8.0, 2.0), size=(20.0, 1.0, 16.0)))
-    screened = altered(plan, sections=(altered(plan.sections[0], obstacles=(screen,)),))
+    screened = copy_unchecked(plan, sections=(copy_unchecked(plan.sections[0], obstacles=(screen,)),))
     assert bright(screened, eye_at(0.0))[0] < 0.5 * straight[0]
     core_round.without_kernel()
 

@@ -10,16 +10,16 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from decks import deck_plan
+from gwiazda.core.assess.assembly.effort import effort_of
+from gwiazda.core.assess.assembly.steps import steps_of
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.build.effort import effort_of
-from gwiazda.core.assess.build.steps import steps_of
 from gwiazda.core.assess.light.glazed import pane_of
-from gwiazda.core.assess.light.lighting import rooms_of
+from gwiazda.core.assess.light.lighting import lit_sections_of
 from gwiazda.core.errors import PlanError
 from gwiazda.core.light.scatter import kubelka_munk
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.model import Plan, altered
+from gwiazda.core.plan.model import Plan, copy_unchecked
 from gwiazda.core.plan.storage import plan_from_json, plan_to_json
 
 CAT = built_in()
@@ -28,7 +28,7 @@ PANEL = "deck1.window.02"
 
 def panel(plastic: str = "white", wall: float = 1.2, **opening) -> Plan:
     plan = deck_plan(windows=4, lamps=2)
-    plan = altered(plan, sections=(altered(plan.sections[0], plastic=plastic, wall_mm=wall),))
+    plan = copy_unchecked(plan, sections=(copy_unchecked(plan.sections[0], plastic=plastic, wall_mm=wall),))
     return edits.set_fields(plan, [PANEL], hole=False, **opening)
 
 
@@ -38,7 +38,7 @@ def test_a_white_panel_gives_what_kubelka_and_munk_let_through(t):
     """L = E·T/π, by the room's own light on it and the plastic's S and K."""
     plan = panel(wall=t)
     assessment = assess(plan, CAT)
-    room = rooms_of(CAT, plan.sections, plan.openings, plan.lamps)["deck1"]
+    room = lit_sections_of(CAT, plan.sections, plan.openings, plan.lamps)["deck1"]
     i = next(k for k, o in enumerate(room.openings) if o.id == PANEL)
     lux = float(room.lux[i] @ np.array([assessment.lamps[p.id].flux_lm for p in room.lamps]))
     white = CAT.plastics["white"]
@@ -77,5 +77,7 @@ def test_no_hole_is_no_drilling_and_no_hole_leads_nowhere():
     assert plan_from_json(plan_to_json(panel()).encode(), "x") == panel()
     with pytest.raises(PlanError, match="is a hole"):
         edits.set_fields(
-            altered(panel(), sections=(*panel().sections, altered(panel().sections[0], id="b"))), [PANEL], into="b"
+            copy_unchecked(panel(), sections=(*panel().sections, copy_unchecked(panel().sections[0], id="b"))),
+            [PANEL],
+            into="b",
         )

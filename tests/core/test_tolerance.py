@@ -8,10 +8,10 @@ import pytest
 from decks import deck_plan
 from gwiazda.core.assess.assessment import assess
 from gwiazda.core.assess.circuit.tolerance import MOST, tolerance_of
-from gwiazda.core.findings.rules import judge
+from gwiazda.core.findings.rules import evaluate_rules
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.model import Hung, Regulated, Resistor, Series, altered
+from gwiazda.core.plan.model import LampRef, Regulated, Resistor, Series, copy_unchecked
 from gwiazda.core.quick.answer import plan_of
 from gwiazda.core.quick.ask import Asked, read
 
@@ -75,7 +75,7 @@ def test_finer_resistors_stray_less_and_a_battery_more_than_an_adapter():
 
 def test_unknown_parts_dead_sources_and_thousands_are_no_trouble():
     plan = deck_plan(lamps=3)
-    lost = altered(plan, lamps=(altered(plan.lamps[0], part="no-such-lamp"), *plan.lamps[1:]))
+    lost = copy_unchecked(plan, lamps=(copy_unchecked(plan.lamps[0], part="no-such-lamp"), *plan.lamps[1:]))
     assert set(tolerance_of(lost, assess(lost, built_in())).lamps) == {p.id for p in plan.lamps[1:]}
     nowhere = edits.set_supply(plan, part="no-such-source")
     assert tolerance_of(nowhere, assess(nowhere, built_in())).lamps == {}
@@ -91,11 +91,11 @@ def test_unknown_parts_dead_sources_and_thousands_are_no_trouble():
 def test_what_is_said_of_a_shared_resistor_is_what_draws_give(text):
     """The finding's closed form against a thousand networks solved."""
     plan, found, spread = drawn(text)
-    said = [f for f in judge(plan, found) if f.rule == "unlike-neighbours"]
+    said = [f for f in evaluate_rules(plan, found) if f.rule == "unlike-neighbours"]
     assert len(said) == 1
     assert said[0].number == pytest.approx(1.0 + spread.mismatches[0].likely, rel=0.12)
     apart = said[0].fixes[0].applied(plan)
-    assert not [f for f in judge(apart, assess(apart, built_in())) if f.rule == "unlike-neighbours"]
+    assert not [f for f in evaluate_rules(apart, assess(apart, built_in())) if f.rule == "unlike-neighbours"]
 
 
 def test_beside_one_the_wrong_way_round_no_figure_is_made_up():
@@ -111,8 +111,8 @@ def test_what_a_regulator_holds_strays_too():
     widths = {}
     for part in ("regulator-adjustable", "regulator-low-drop"):
         plan = deck_plan(lamps=1, supply="adapter-12v-1a")
-        string = Series(id="s", items=(Resistor(id="r", ohm=100.0), Hung(lamp="deck1.lamp.01")))
-        plan = altered(plan, feeds=(altered(plan.feeds[0], items=(Regulated(id="reg", part=part, volts=3.3, items=(string,)),)),))  # fmt: skip
+        string = Series(id="s", items=(Resistor(id="r", ohm=100.0), LampRef(lamp="deck1.lamp.01")))
+        plan = copy_unchecked(plan, feeds=(copy_unchecked(plan.feeds[0], items=(Regulated(id="reg", part=part, volts=3.3, items=(string,)),)),))  # fmt: skip
         low, middle, high = tolerance_of(plan, assess(plan, built_in())).lamps["deck1.lamp.01"].current_a
         assert middle == pytest.approx(4.77e-3, rel=0.01)
         widths[part] = high - low

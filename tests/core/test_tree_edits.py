@@ -13,16 +13,27 @@ from gwiazda.core.errors import PlanError
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.edits.tree import KINDS, id_of
-from gwiazda.core.plan.gate import passed
+from gwiazda.core.plan.gate import validate_edit
 from gwiazda.core.plan.lookup import circuit_part, feed_with, known, string_of
-from gwiazda.core.plan.model import Fuse, Hung, Lamp, Parallel, Regulated, Resistor, Series, Switch, altered, lamps_in
+from gwiazda.core.plan.model import (
+    Fuse,
+    Lamp,
+    LampRef,
+    Parallel,
+    Regulated,
+    Resistor,
+    Series,
+    Switch,
+    copy_unchecked,
+    lamps_in,
+)
 
 ONE, TWO, THREE, FOUR = (f"deck1.lamp.0{i}" for i in range(1, 5))
 
 
 def kinds(node):
     """A tree as words: its parts' names, inner ones in brackets."""
-    if isinstance(node, Hung):
+    if isinstance(node, LampRef):
         return node.lamp[-2:] + ("r" if node.reversed else "")
     name = type(node).__name__.lower()
     inner = getattr(node, "items", None)
@@ -52,7 +63,7 @@ def test_a_part_goes_right_before_what_is_picked():
         edits.put_before(plan, plan.feeds[0].id, "resistor")
     with pytest.raises(PlanError, match="isn't in the circuit"):
         edits.put_before(plan, "nobody", "switch")
-    passed(deck_plan(lamps=4), plan)
+    validate_edit(deck_plan(lamps=4), plan)
 
 
 def test_lamps_move_into_the_string_they_are_dropped_on():
@@ -79,7 +90,8 @@ def test_lamps_dropped_on_a_regulator_have_a_resistor_each_there():
     assert kinds(item) == "regulated(series(resistor 01) series(resistor 02))"
     assessment = assess(plan, built_in())
     assert (
-        assessment.lamps[TWO].current_a > 1e-4 and assessment.rungs[assessment.lamps[TWO].rung].supply_v <= 5.0 + 1e-9
+        assessment.lamps[TWO].current_a > 1e-4
+        and assessment.branches[assessment.lamps[TWO].branch].supply_v <= 5.0 + 1e-9
     )
 
 
@@ -98,7 +110,7 @@ def test_one_switch_for_several_and_out_again():
     plan = edits.wire_in_series(deck_plan(lamps=4), [ONE, TWO])
     plan, switch = edits.group_switch(plan, [ONE, THREE], "switch")
     assert shape(plan) == ["series(switch parallel(series(resistor 01 02) series(resistor 03)))"]
-    assessment = assess(passed(deck_plan(lamps=4), plan), built_in())
+    assessment = assess(validate_edit(deck_plan(lamps=4), plan), built_in())
     assert assessment.parts[switch].current_a == pytest.approx(
         assessment.lamps[ONE].current_a + assessment.lamps[THREE].current_a, rel=1e-6
     )
@@ -130,7 +142,7 @@ def test_fields_of_a_part():
     with pytest.raises(PlanError, match="has no volts"):
         edits.set_part(plan, part, volts=3.0)
     with pytest.raises(PlanError):
-        passed(plan, edits.set_part(plan, part, awg=99))
+        validate_edit(plan, edits.set_part(plan, part, awg=99))
 
 
 class Hands:
@@ -140,7 +152,7 @@ class Hands:
         self.plan, self.draw = plan, draw
 
     def some(self):
-        parts = [x.id for f in self.plan.feeds for x in edits.parts_of(f) if not isinstance(x, Hung)]
+        parts = [x.id for f in self.plan.feeds for x in edits.parts_of(f) if not isinstance(x, LampRef)]
         return [*(p.id for p in self.plan.lamps), *parts, *(f.id for f in self.plan.feeds)]
 
     def act(self):
@@ -161,7 +173,7 @@ class Hands:
                 ),
                 lambda: edits.reverse(self.plan, one) if any(p.id == one for p in self.plan.lamps) else self.plan,
             ][what]()
-            self.plan = passed(self.plan, after)
+            self.plan = validate_edit(self.plan, after)
         except PlanError:
             pass  # refused with a sentence
 
@@ -178,7 +190,7 @@ def test_random_hands_leave_a_circuit_that_is_solved_and_drawn(data):
     sheet = rails_of(plan, assessment, 850.0, 400.0)
     drawn = [i for m in sheet.marks if m.kind == "lamp" for i in m.lamps]
     assert sorted(drawn) == sorted(p.id for p in plan.lamps)
-    parts = {x.id for f in plan.feeds for x in edits.parts_of(f) if not isinstance(x, (Hung, Series, Parallel))}
+    parts = {x.id for f in plan.feeds for x in edits.parts_of(f) if not isinstance(x, (LampRef, Series, Parallel))}
     folded = {m.id for m in sheet.marks if m.number > 1}
     resistors = {x.id for f in plan.feeds for x in edits.parts_of(f) if isinstance(x, Resistor)}
     assert parts - {m.id for m in sheet.marks} <= (resistors if folded else set())
@@ -220,8 +232,8 @@ def test_currents_along_a_rail_add_up():
 
 
 def test_names_of_parts():
-    assert id_of(Hung(lamp="a")) == "a" and id_of(Regulated(id="u")) == "u"
-    assert altered(Regulated(id="u"), items=(Hung(lamp="a"),)).items[0].lamp == "a"
+    assert id_of(LampRef(lamp="a")) == "a" and id_of(Regulated(id="u")) == "u"
+    assert copy_unchecked(Regulated(id="u"), items=(LampRef(lamp="a"),)).items[0].lamp == "a"
 
 
 def test_three_hundred_lamps_fit_by_folding():
@@ -235,7 +247,7 @@ def test_three_hundred_lamps_fit_by_folding():
         )
         for i in range(300)
     )
-    plan = altered(plan, lamps=lamps)
+    plan = copy_unchecked(plan, lamps=lamps)
     sheet = rails_of(plan, assess(plan, built_in()), 850.0, 380.0)
     assert sheet.folded >= 1 and sheet.height <= 380.0 and sheet.column >= 30.0
     assert sorted(i for m in sheet.marks if m.kind == "lamp" for i in m.lamps) == [p.id for p in lamps]

@@ -24,8 +24,8 @@ from gwiazda.core.plan.edits.variants import (
     variant_of,
     with_variant,
 )
-from gwiazda.core.plan.gate import passed
-from gwiazda.core.plan.model import altered, lamps_in
+from gwiazda.core.plan.gate import validate_edit
+from gwiazda.core.plan.model import copy_unchecked, lamps_in
 from gwiazda.core.plan.storage import load, plan_from_json, plan_to_json
 from gwiazda.demos import path_of
 
@@ -43,14 +43,14 @@ def test_each_section_and_source_of_the_demos_comes_back_as_it_was(name):
     plan = load(path_of(name)).plan
     for subject in (*(s.id for s in plan.sections), *(f.id for f in plan.feeds)):
         with_it, made = keep_variant(plan, subject, "as it is")
-        passed(plan, with_it)
+        validate_edit(plan, with_it)
         assert stands(with_it, variant_of(with_it, made))
         again = with_variant(with_it, made)
-        assert passed(with_it, again) and altered(again, variants=()) == plan, subject
+        assert validate_edit(with_it, again) and copy_unchecked(again, variants=()) == plan, subject
         if any(s.id == subject for s in plan.sections):
             bare = edits.delete(with_it, [subject])
             back = with_variant(bare, made)
-            passed(bare, back)
+            validate_edit(bare, back)
             for group in ("sections", "openings", "dots", "lamps", "bundles"):
                 assert {x.id for x in getattr(back, group)} == {x.id for x in getattr(plan, group)}, subject
 
@@ -61,7 +61,7 @@ def test_a_section_comes_back_and_what_else_was_changed_stays():
     changed = edits.set_room(edits.set_kit(changed, name="Later"), lux=7.0)
     changed, one = keep_variant(changed, "deck1", "one group")
     back = with_variant(changed, two)
-    assert passed(changed, back) and piece_of(back, "deck1") == piece_of(plan, "deck1")
+    assert validate_edit(changed, back) and piece_of(back, "deck1") == piece_of(plan, "deck1")
     assert back.kit.name == "Later" and back.room.lux == 7.0 and [p.id for p in back.lamps] == list(LAMPS)
     there = with_variant(back, one)
     assert piece_of(there, "deck1") == piece_of(changed, "deck1") and len(there.lamps) == 3
@@ -74,11 +74,11 @@ def test_a_circuit_comes_back_without_lamps_that_are_gone_or_hang_elsewhere():
     plan, other = edits.add_feed(edits.wire_singly(plan, LAMPS), "aa-alkaline")
     moved = edits.hang_on(edits.delete(plan, [LAMPS[0]]), [LAMPS[1]], other)
     back = with_variant(moved, made)
-    passed(moved, back)
+    validate_edit(moved, back)
     assert [leaf.lamp for f in back.feeds for x in f.items for leaf in lamps_in(x)].count(LAMPS[1]) == 1
     assert {f.id for f in back.feeds} == {"supply", other}
     whole = with_variant(plan, made)
-    assert passed(plan, whole) and whole.feeds[0] == deck().feeds[0]
+    assert validate_edit(plan, whole) and whole.feeds[0] == deck().feeds[0]
 
 
 DOES = {
@@ -104,7 +104,7 @@ def test_whatever_was_done_a_variant_comes_back_and_the_plan_stays_whole(did, k)
         with contextlib.suppress(PlanError, IndexError):
             plan = DOES[what](plan, some)
     back = with_variant(plan, made)
-    passed(plan, back)
+    validate_edit(plan, back)
     assert stands(back, variant_of(back, made)) and len(back.feeds) == len(plan.feeds)
 
 
@@ -114,7 +114,7 @@ def test_a_decision_keeps_what_was_there_and_says_why():
     with pytest.raises(PlanError, match="no reason"):
         choose_variant(plan, two, "  ")
     decided = choose_variant(plan, two, "fewer joints", "2026-11-27 20:15")
-    passed(plan, decided)
+    validate_edit(plan, decided)
     assert [v.name for v in decided.variants] == ["two strings", "before two strings"]
     assert (
         decided.variants[0].chosen and decided.variants[0].reason == "fewer joints" and not decided.variants[1].chosen
@@ -163,8 +163,10 @@ def test_ids_taken_meanwhile_by_something_else_are_named():
     plan, made = keep_variant(deck(), "deck1", "one")
     plan = edits.delete(plan, ["deck1"])
     other = deck_plan(windows=1, lamps=1)
-    section = altered(other.sections[0], id="elsewhere")
-    taken = altered(plan, sections=(section,), openings=(altered(other.openings[0], section="elsewhere"),))
+    section = copy_unchecked(other.sections[0], id="elsewhere")
+    taken = copy_unchecked(
+        plan, sections=(section,), openings=(copy_unchecked(other.openings[0], section="elsewhere"),)
+    )
     with pytest.raises(PlanError, match="something else"):
         with_variant(taken, made)
 

@@ -9,7 +9,7 @@ from PySide6.QtCore import QEvent, QPoint, QPointF, QSettings, Qt
 from PySide6.QtWidgets import QApplication
 
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.findings.rules import judge
+from gwiazda.core.findings.rules import evaluate_rules
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan.frame import to_sheet
 from gwiazda.core.plan.storage import PlanFile, load
@@ -152,10 +152,12 @@ def tidy() -> PlanFile:
     """The demo with its leak, its hot spot and its dark row settled: nothing is left for offers to reckon."""
     file = load(path_of())
     plan = file.plan
-    while findings := judge(plan, assess(plan, built_in())):
+    while findings := evaluate_rules(plan, assess(plan, built_in())):
         rules = len(findings)
         plan = next(
-            after for fix in findings[0].fixes if len(judge(after := fix.edit(plan), assess(after, built_in()))) < rules
+            after
+            for fix in findings[0].fixes
+            if len(evaluate_rules(after := fix.edit(plan), assess(after, built_in()))) < rules
         )
     return PlanFile(plan, file.pictures)
 

@@ -9,10 +9,10 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QCheckBox, QPushButton
 
 from decks import deck_plan
-from gwiazda.core.assess.build.progress import mark
-from gwiazda.core.assess.build.steps import steps_of
+from gwiazda.core.assess.assembly.progress import mark
+from gwiazda.core.assess.assembly.steps import steps_of
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.model import Closure, Layer, altered
+from gwiazda.core.plan.model import Closure, Layer, copy_unchecked
 from gwiazda.core.plan.storage import PlanFile, load
 from gwiazda.desktop.stations.build.days import days_of, stages_at
 from gwiazda.desktop.theme.sizes import text_factor
@@ -21,9 +21,9 @@ from gwiazda.desktop.theme.sizes import text_factor
 @pytest.fixture
 def deck(empty):
     plan = deck_plan(windows=4, lamps=2)
-    section = altered(plan.sections[0], inside=(Layer(coat="flat-black"),), outside=(Layer(coat="grey-primer"),), closure=Closure(by="glue", glue="solvent cement", part="roof"))  # fmt: skip
+    section = copy_unchecked(plan.sections[0], inside=(Layer(coat="flat-black"),), outside=(Layer(coat="grey-primer"),), closure=Closure(by="glue", glue="solvent cement", part="roof"))  # fmt: skip
     empty.document.clock = lambda: datetime.datetime(2026, 11, 27, 19, 10)
-    empty.document.take_file(PlanFile(altered(plan, sections=(section,))), None)
+    empty.document.take_file(PlanFile(copy_unchecked(plan, sections=(section,))), None)
     empty.window.set_station("build")
     empty.settle()
     empty.window.drawer.grab()
@@ -275,7 +275,7 @@ def test_a_resistor_that_lacks_is_taken_from_the_drawer_at_another_value(deck, t
     document = deck.document
     document.load_workshop(tmp_path)
     deck.settle()
-    ohm = next(r.resistor_ohm for r in document.assessment.rungs.values())
+    ohm = next(r.resistor_ohm for r in document.assessment.branches.values())
     near, over = ohm * 1.2, ohm / 3.9
     (tmp_path / "mine.csv").write_text(
         f"kind,part,count,where\nresistor,{near:.4g},20,tin\nresistor,{over:.4g},20,tin\nresistor,{ohm * 90:.4g},20,tin\n"
@@ -293,7 +293,7 @@ def test_a_resistor_that_lacks_is_taken_from_the_drawer_at_another_value(deck, t
     before = document.assessment.sections["deck1"].mean_cd_m2
     deck.bot.mouseClick(offers[0], Qt.MouseButton.LeftButton)
     deck.settle()
-    assert {round(r.resistor_ohm, 1) for r in document.assessment.rungs.values()} & {round(float(f"{near:.4g}"), 1)}
+    assert {round(r.resistor_ohm, 1) for r in document.assessment.branches.values()} & {round(float(f"{near:.4g}"), 1)}
     assert document.assessment.sections["deck1"].mean_cd_m2 < before
     document.undo()
     deck.settle()

@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QPushButton
 from decks import deck_plan
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import circuit_part, string_of
-from gwiazda.core.plan.model import Hung, Switched, lamps_in
+from gwiazda.core.plan.model import LampRef, Switched, lamps_in
 from gwiazda.core.plan.storage import PlanFile
 from gwiazda.desktop.stations.wire.actions import actions_for, put_before
 from gwiazda.desktop.stations.wire.panel import read_gears
@@ -149,7 +149,7 @@ def test_turning_and_splitting_by_the_actions(wire):
     assert [x.lamp for x in lamps_in(string_of(wire.document.plan, ONE))] == [ONE]
     dict(actions_for(wire.document))["Turn round"]()
     leaf = next(x for x in lamps_in(string_of(wire.document.plan, ONE)))
-    assert isinstance(leaf, Hung) and leaf.reversed
+    assert isinstance(leaf, LampRef) and leaf.reversed
 
 
 @pytest.mark.parametrize("kind", [k for k, _ in PUT])

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from decks import deck_plan
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.model import Kit, Plan, altered
+from gwiazda.core.plan.model import Kit, Plan, copy_unchecked
 from gwiazda.core.plan.storage import PlanFile
 from gwiazda.desktop.document import Document
 from gwiazda.desktop.worker import NewestWins
@@ -95,7 +95,7 @@ def test_any_walk_through_history_keeps_its_order(steps):
         past, future, now = [], [], document.plan
         for i, step in enumerate(steps):
             if step == "edit":
-                document.edit("e", lambda p, i=i: altered(p, kit=Kit(name=f"k{i}")))
+                document.edit("e", lambda p, i=i: copy_unchecked(p, kit=Kit(name=f"k{i}")))
                 past, future, now = [*past, now], [], document.plan
             elif step == "undo":
                 document.undo()

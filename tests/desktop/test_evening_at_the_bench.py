@@ -9,8 +9,8 @@ import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtWidgets import QCheckBox, QPushButton
 
-from gwiazda.core.assess.build.progress import mark, open_tests
-from gwiazda.core.assess.build.steps import steps_of
+from gwiazda.core.assess.assembly.progress import mark, open_tests
+from gwiazda.core.assess.assembly.steps import steps_of
 from gwiazda.core.plan.storage import load
 from gwiazda.core.workbench.practice import Hidden
 from gwiazda.demos import path_of

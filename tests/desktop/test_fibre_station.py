@@ -45,10 +45,10 @@ def test_from_an_empty_plan_to_points_of_light(fibre, tmp_path):
     bench.settle()
     bench.press("A lamp of their own")
     assert len(bench.document.plan.lamps) == 1 and all(d.lamp for d in dots(bench))
-    found = bench.document.assessment
+    assessment = bench.document.assessment
     bench.plate.set_wipe(0.3)
     bench.settle()
-    assert len(found.tips) == count + 1 and bench.plate.night.picture.layer_bytes > 0
+    assert len(assessment.tips) == count + 1 and bench.plate.night.picture.layer_bytes > 0
     bench.window.drawer.grab()
     assert any("fibres" in spoken for _, _, spoken in bench.window.drawer.places)
     path = tmp_path / "f.gwiazda"

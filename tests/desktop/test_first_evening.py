@@ -8,7 +8,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QLineEdit
 
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.findings.ahead import ahead
+from gwiazda.core.findings.next_steps import ahead
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Plan

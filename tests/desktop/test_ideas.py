@@ -95,7 +95,7 @@ def test_a_proposal_is_taken_by_a_click(wire):
     wire.bot.mouseClick(button, Qt.MouseButton.LeftButton)
     wire.settle()
     assert wire.document.plan == first.plan and wire.document.undo_label.startswith("Wire it")
-    assert len({s.rung for s in wire.document.assessment.lamps.values()}) == first.figures.resistors
+    assert len({s.branch for s in wire.document.assessment.lamps.values()}) == first.figures.resistors
     wire.document.undo()
 
 

@@ -332,7 +332,7 @@ def test_night_of_a_levelled_drawing_is_turned_too(bench):
     bench.settle()
     before = bench.plate.night._render._hull.copy()
     view = bench.plate.view
-    drawing = edits.revise(view.drawing, rotation_deg=10.0)
+    drawing = edits.copy_checked(view.drawing, rotation_deg=10.0)
     from gwiazda.core.plan.edits import views
 
     bench.document.edit("turn", lambda plan: views.set_view(plan, view.id, drawing=drawing))

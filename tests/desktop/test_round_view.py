@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QApplication
 
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import open_sections
-from gwiazda.core.plan.model import Seal, altered
+from gwiazda.core.plan.model import Seal, copy_unchecked
 from gwiazda.desktop.inspector.rose_card import RosePicture
 
 
@@ -174,7 +174,9 @@ def test_at_build_what_is_not_closed_yet_is_without_its_roof(shipped):
     assert still and view.frame.wish.opened == still
     before = view.frame.board.copy()
     # The bridge is closed for good: its roof is back on the works side.
-    document.edit("Close", lambda plan: altered(plan, seals=(*plan.seals, Seal(id="bridge.seal", section="bridge"))))
+    document.edit(
+        "Close", lambda plan: copy_unchecked(plan, seals=(*plan.seals, Seal(id="bridge.seal", section="bridge")))
+    )
     shipped.settle()
     assert "bridge" not in view.frame.wish.opened and (view.frame.board != before).any()
     window.set_station("light")
@@ -197,8 +199,8 @@ def test_another_plan_and_another_theme(walk):
 def test_what_cannot_be_shown_as_it_is_is_said(walk):
     document, view = walk.document, walk.plate.round
     assert "plain box" not in view.eye_words() and "as near" not in view.eye_words()
-    bare = altered(document.plan.sections[0], outlines=())
-    plan = altered(document.plan, sections=(bare, *document.plan.sections[1:]), room=altered(document.plan.room, distance_m=0.06))  # fmt: skip
+    bare = copy_unchecked(document.plan.sections[0], outlines=())
+    plan = copy_unchecked(document.plan, sections=(bare, *document.plan.sections[1:]), room=copy_unchecked(document.plan.room, distance_m=0.06))  # fmt: skip
     document.edit("Bare and near", lambda _: plan)
     walk.settle()
     assert "1 section without an outline as plain box" in view.eye_words()
@@ -210,10 +212,10 @@ def test_a_wish_is_of_one_plan_even_where_that_goes_on_before_it_is_drawn(walk, 
     jobs = []
     monkeypatch.setattr(view.worker, "submit", jobs.append)
     view.request(1)
-    plan, found = document.assessed_plan, document.assessment
+    plan, assessment = document.assessed_plan, document.assessment
     seen = []
     monkeypatch.setattr(view, "_rendered", seen.append)
     document.edit("Delete", lambda p: edits.delete(p, [p.lamps[0].id]))
-    walk.bot.waitUntil(lambda: document.assessment is not found, timeout=20_000)
+    walk.bot.waitUntil(lambda: document.assessment is not assessment, timeout=20_000)
     jobs[0]()
-    assert seen[0].plan is plan and seen[0].assessment is found
+    assert seen[0].plan is plan and seen[0].assessment is assessment

@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QPushButton
 from decks import deck_plan
 from gwiazda.core.assess.fibre import sharing
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.model import Dot, Kit, altered
+from gwiazda.core.plan.model import Dot, Kit, copy_unchecked
 from gwiazda.core.plan.storage import PlanFile
 from gwiazda.core.turns import give_way
 from gwiazda.desktop.document import Document
@@ -21,7 +21,7 @@ from gwiazda.desktop.worker import NewestWins
 
 
 def rename(name):
-    return lambda plan: altered(plan, kit=altered(plan.kit, name=name))
+    return lambda plan: copy_unchecked(plan, kit=copy_unchecked(plan.kit, name=name))
 
 
 @pytest.fixture
@@ -145,7 +145,7 @@ def test_an_edit_between_two_groupings_stays(empty, monkeypatch):
         empty.bot.mouseClick(button, Qt.MouseButton.LeftButton)
 
     group()
-    empty.document.edit("Rename the kit", lambda p: altered(p, kit=Kit(name="Renamed meanwhile")))
+    empty.document.edit("Rename the kit", lambda p: copy_unchecked(p, kit=Kit(name="Renamed meanwhile")))
     group()
     gate.set()
     empty.settle()

@@ -10,7 +10,18 @@ from PySide6.QtWidgets import QApplication, QPushButton
 from decks import deck_plan
 from gwiazda.core.plan import edits, storage
 from gwiazda.core.plan.lookup import string_of
-from gwiazda.core.plan.model import Fuse, Load, Regulated, Series, Supply, Switch, Switched, Wanted, altered, lamps_in
+from gwiazda.core.plan.model import (
+    Fuse,
+    Load,
+    Regulated,
+    Series,
+    Supply,
+    Switch,
+    Switched,
+    Wanted,
+    copy_unchecked,
+    lamps_in,
+)
 from gwiazda.core.plan.storage import PlanFile
 from gwiazda.demos import path_of
 
@@ -189,7 +200,7 @@ def test_the_menu_of_the_drawer_says_what_can_be_done(wire):
 def test_wired_from_nothing_to_nothing_left_to_settle(wire, tmp_path):
     """Mouse and keys on real widgets: a string, a group switch, an output with its stage, fuse and main switch; saved, reopened."""
     plan = edits.set_wanted(wire.document.plan, [p.id for p in wire.document.plan.lamps], Wanted(current_ma=8.0))
-    plan = altered(plan, feeds=(altered(plan.feeds[0], supply=Supply(part="block-9v")),))
+    plan = copy_unchecked(plan, feeds=(copy_unchecked(plan.feeds[0], supply=Supply(part="block-9v")),))
     wire.document.take_file(PlanFile(plan), None)
     wire.settle()
     wire.window.toggle_drawer()

@@ -18,11 +18,11 @@ from gwiazda.core.assess.states import Assessment
 from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.files import fingerprint, shown_name
 from gwiazda.core.findings.finding import Finding
-from gwiazda.core.findings.rules import judge
+from gwiazda.core.findings.rules import evaluate_rules
 from gwiazda.core.light.enclosure import CELLS, QUICK_CELLS
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.frame import Side
-from gwiazda.core.plan.gate import passed
+from gwiazda.core.plan.gate import validate_edit
 from gwiazda.core.plan.lookup import circuit_part, feed_with, find, known, lamps_behind, same_plan
 from gwiazda.core.plan.model import Feed, Item, Node, Plan
 from gwiazda.core.plan.storage import PlanFile, load, save
@@ -32,7 +32,7 @@ from gwiazda.core.workshop.workshop import Workshop, load_workshop, state_of
 from gwiazda.desktop.worker import NewestWins, failure_words
 
 if TYPE_CHECKING:
-    from gwiazda.core.assess.build.progress import Other
+    from gwiazda.core.assess.assembly.progress import Other
 
 Edit = Callable[[Plan], Plan]
 HISTORY = 500
@@ -46,7 +46,7 @@ Judged = tuple[Plan, Assessment, tuple[Finding, ...]]
 def appraise(plan: Plan, catalogue: Catalogue, cells: int = CELLS) -> Judged:
     """Assess and judge a plan; pure, fit for any thread."""
     assessment = assess(plan, catalogue, cells)
-    return plan, assessment, judge(plan, assessment)
+    return plan, assessment, evaluate_rules(plan, assessment)
 
 
 def first_look(plan: Plan, catalogue: Catalogue) -> Judged:
@@ -141,7 +141,7 @@ class Document(QObject):
     def _step(self, label: str, change: Edit, ends_drag: bool = False) -> bool:
         before = self._before or self._plan
         try:
-            after = passed(before, change(self._plan))
+            after = validate_edit(before, change(self._plan))
         except GwiazdaError as error:
             self.message.emit(str(error), "stop")
             if self._before is not None and ends_drag:
@@ -173,7 +173,7 @@ class Document(QObject):
         self.end_trial()
         self._calm = calm
         try:
-            passed(self._plan, plan)
+            validate_edit(self._plan, plan)
         except GwiazdaError:
             return
         if self._before is None:
@@ -347,8 +347,8 @@ class Document(QObject):
 
     def put_beside(self, path: Path) -> None:
         """Another kit on the same bench, until this plan is put away; one that can't be read is said."""
-        from gwiazda.core.assess.build.progress import Other
-        from gwiazda.core.assess.build.steps import steps_of
+        from gwiazda.core.assess.assembly.progress import Other
+        from gwiazda.core.assess.assembly.steps import steps_of
 
         try:
             plan = load(path).plan

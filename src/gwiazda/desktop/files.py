@@ -14,8 +14,8 @@ from gwiazda.core.files import free_name, read_plain, shown_name, write_atomical
 from gwiazda.core.plan.edits import views
 from gwiazda.core.plan.storage import MAX_PICTURE, MAX_TOTAL, PlanFile
 from gwiazda.desktop import autosave, recent
+from gwiazda.desktop.exports import TakeOut
 from gwiazda.desktop.ownthings import OwnThings
-from gwiazda.desktop.takeout import TakeOut
 from gwiazda.desktop.tasks import PlanTask
 
 KILLED_MS = 500  # what was killed is gone in less

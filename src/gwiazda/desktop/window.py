@@ -25,7 +25,6 @@ from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import known
 from gwiazda.core.quantities import format_scale
 from gwiazda.desktop import recent
-from gwiazda.desktop.ahead import NextLine
 from gwiazda.desktop.document import Document
 from gwiazda.desktop.feedline import FeedLine
 from gwiazda.desktop.files import Files
@@ -33,10 +32,11 @@ from gwiazda.desktop.inspector.inspector import WIDTH as INSPECTOR_WIDTH
 from gwiazda.desktop.inspector.inspector import Inspector
 from gwiazda.desktop.menus import Menus
 from gwiazda.desktop.meters.bar import MeterBar
+from gwiazda.desktop.next_steps import NextLine
 from gwiazda.desktop.plate.bar import PlateBar, ToolGroup
 from gwiazda.desktop.plate.plate import Plate
 from gwiazda.desktop.plate.toolbox import BY_ID as TOOLS
-from gwiazda.desktop.stations.drawer import Drawer
+from gwiazda.desktop.stations.drawer import StationDrawer
 from gwiazda.desktop.stations.registry import BY_ID, STATIONS, station_of_meter, station_of_topic
 from gwiazda.desktop.stations.stack import DrawerStack
 from gwiazda.desktop.theme.fonts import text_font
@@ -197,7 +197,7 @@ class MainWindow(Guarded, QMainWindow):
         for part in self._drawn():
             part.measure()
 
-    def _drawn(self) -> Iterator[FeedLine | MeterBar | Drawer]:
+    def _drawn(self) -> Iterator[FeedLine | MeterBar | StationDrawer]:
         """What paints itself around the plate."""
         yield self.feedline
         yield self.meters
@@ -270,7 +270,7 @@ class MainWindow(Guarded, QMainWindow):
         self._stack.arrange(self._middle, self.bar)
 
     @property
-    def drawer(self) -> Drawer:
+    def drawer(self) -> StationDrawer:
         return self._stack.drawer
 
     def walk_round(self) -> None:

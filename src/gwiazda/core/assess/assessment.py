@@ -13,12 +13,12 @@ from gwiazda.core.assess.carrier.standing import furnished
 from gwiazda.core.assess.circuit.junctions import forward_v
 from gwiazda.core.assess.circuit.stage import Current, circuits_of, wanted_currents
 from gwiazda.core.assess.effect.scoring import score_of
-from gwiazda.core.assess.effect.show import effects_of, spent_of
+from gwiazda.core.assess.effect.show import effects_of, mean_current_share_of
 from gwiazda.core.assess.fibre.tips import fibres_of, tips_of, wanted_of_lamps
 from gwiazda.core.assess.fibre.ways import led_through
 from gwiazda.core.assess.lamp.kinds import Kind, kind_of, known_lamps, wired
-from gwiazda.core.assess.light.lighting import Light, light_of, rooms_of
-from gwiazda.core.assess.light.rooms import Room
+from gwiazda.core.assess.light.lighting import Light, light_of, lit_sections_of
+from gwiazda.core.assess.light.lit_sections import LitSection
 from gwiazda.core.assess.loom.crossing import crossings, shaded
 from gwiazda.core.assess.loom.weave import loom_of
 from gwiazda.core.assess.meters import meters_of
@@ -71,7 +71,7 @@ def _wanted_share(lamp: Lamp, kind: Kind, transmittance: float, per_lm: float, t
 
 
 def _wanted(
-    lamps: tuple[Lamp, ...], kinds: Mapping[str, Kind], homes: Mapping[str, str | None], rooms: Mapping[str, Room],
+    lamps: tuple[Lamp, ...], kinds: Mapping[str, Kind], homes: Mapping[str, str | None], rooms: Mapping[str, LitSection],
     tips: Mapping[str, float],
 ) -> dict[str, float]:  # fmt: skip
     """Light wanted of each lamp over that at its rated current."""
@@ -94,15 +94,17 @@ def assess(plan: Plan, catalogue: Catalogue, cells: int = CELLS) -> Assessment:
     lamps = known_lamps(catalogue, plan.lamps)
     kinds = {p.id: kind_of(catalogue, p) for p in lamps}
     homes = lamps_by_section(plan.sections, plan.lamps)
-    rooms = rooms_of(catalogue, plan.sections, plan.openings, lamps, plan.kit.plastic, cells)
+    rooms = lit_sections_of(catalogue, plan.sections, plan.openings, lamps, plan.kit.plastic, cells)
     fibres = fibres_of(catalogue, plan.dots, plan.bundles, lamps, led_through(plan))
     wanted = _wanted(lamps, kinds, homes, rooms, wanted_of_lamps(fibres, kinds))
     shelf = shelf_of(plan.drawer.series, catalogue.resistors)
     wired_a = wanted_currents(lamps, kinds, wanted)
     loom = loom_of(catalogue, plan, lamps, wired_a)
     score = score_of(catalogue, plan, lamps, kinds, wired_a)
-    spent = spent_of(score, lamps)
-    circuits = circuits_of(catalogue, plan.feeds, shelf, lamps, wired(kinds, loom.extra_ohm), wanted, spent)
+    mean_current_share = mean_current_share_of(score, lamps)
+    circuits = circuits_of(
+        catalogue, plan.feeds, shelf, lamps, wired(kinds, loom.extra_ohm), wanted, mean_current_share
+    )
     states = _lamp_states(lamps, kinds, homes, circuits.lamps, wanted)
     light = light_of(catalogue, plan, rooms, states, wanted)
     over = crossings(catalogue, plan, loom)
@@ -111,10 +113,10 @@ def assess(plan: Plan, catalogue: Catalogue, cells: int = CELLS) -> Assessment:
     supply = circuits.feeds[plan.feeds[0].id]
     plastic = catalogue.plastics.get(plan.kit.plastic)
     rho = plastic.reflectance if plastic else 0.5
-    effects = effects_of(score, plan, states, circuits.rungs, circuits.parts, circuits.feeds, spent)
+    effects = effects_of(score, plan, states, circuits.branches, circuits.parts, circuits.feeds, mean_current_share)
     return Assessment(
         states,
-        circuits.rungs,
+        circuits.branches,
         light.sections,
         light.openings,
         supply,
@@ -173,7 +175,7 @@ def _lamp_states(
         share, volts = found
         light, part = kind.light, kind.part
         out[lamp_id] = LampState(
-            lamp_id, part.id, home, at.rung, channel_of(lamp, home, part.flash_hz > 0), at.current_a, at.wanted_a, kind.rated_a,
+            lamp_id, part.id, home, at.branch, channel_of(lamp, home, part.flash_hz > 0), at.current_a, at.wanted_a, kind.rated_a,
             volts, at.resistor_ohm, light.flux_lm * share, light.axial_cd * share, share, wanted[lamp_id], light.rgb,
             part.colour, at.fresh_a, at.feed, at.reversed,
         )  # fmt: skip

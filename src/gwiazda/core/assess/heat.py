@@ -8,7 +8,7 @@ from typing import NamedTuple
 
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.memo import memoize
-from gwiazda.core.plan.model import BRANCHING, Feed, Hangs, Load, Plan, Regulated, Section, Switched, parts_in
+from gwiazda.core.plan.model import BRANCHING, CircuitNode, Feed, Load, Plan, Regulated, Section, Switched, parts_in
 from gwiazda.core.power.heat import AIR_LIMIT_C, ROOM_C, box_air_c, junction_c
 
 Device = Regulated | Load | Switched
@@ -65,7 +65,7 @@ def homes_of(feeds: Sequence[Feed]) -> Iterator[tuple[Device, str]]:
     """Regulators, motors and modules, outputs and stages, with the section each sits in: where it is put, else a motor or a stage where what
     feeds it is; the base or the table is none."""
 
-    def walk(node: Hangs, home: str) -> Iterator[tuple[Device, str]]:
+    def walk(node: CircuitNode, home: str) -> Iterator[tuple[Device, str]]:
         here = node.home if isinstance(node, Regulated) else home
         if isinstance(node, (Regulated, Switched)):
             yield node, here
@@ -91,10 +91,10 @@ def heat_of(plan: Plan, assessment: Assessment) -> Heat:
     for lamp in assessment.lamps.values():
         if lamp.section:
             lamps[lamp.section] += max(lamp.fresh_a, lamp.current_a, 0.0) * lamp.forward_v
-    for rung in assessment.rungs.values():
-        home = assessment.lamps[rung.lamps[0]].section
+    for branch in assessment.branches.values():
+        home = assessment.lamps[branch.lamps[0]].section
         if home:
-            resistors[home] += rung.resistor_w
+            resistors[home] += branch.resistor_w
     inside: dict[str, float] = defaultdict(float)
     for part, home in homes_of(plan.feeds):
         if home and part.id in assessment.parts:

@@ -18,7 +18,7 @@ from gwiazda.core.assess.states import (
     SupplyState,
     TipState,
 )
-from gwiazda.core.assess.sure import BAG, CAPACITY, COUPLED, band, current_sigma
+from gwiazda.core.assess.uncertainty import BAG, CAPACITY, COUPLED, band, current_sigma
 from gwiazda.core.loom.routes import LIMIT as FILL_LIMIT
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.model import Plan

@@ -14,7 +14,7 @@ import numpy.typing as npt
 
 from gwiazda.core.loom.fill import packed
 from gwiazda.core.loom.routes import LIMIT as FILL_LIMIT
-from gwiazda.core.plan.model import Room as ViewingRoom
+from gwiazda.core.plan.model import ViewingConditions as ViewingRoom
 
 if TYPE_CHECKING:
     from gwiazda.core.assess.light.leaks import Leak
@@ -35,7 +35,7 @@ class LampState(NamedTuple):
     id: str
     part: str
     section: str | None
-    rung: str
+    branch: str
     channel: str
     current_a: float
     wanted_a: float
@@ -53,7 +53,7 @@ class LampState(NamedTuple):
     reversed: bool = False
 
 
-class RungState(NamedTuple):
+class BranchState(NamedTuple):
     """A resistor with the lamps behind it: a string, a group, or a lamp on its own.
 
     ``resistor_w`` is its heat while the source is fresh; ``supply_v`` the nominal voltage of its feed, ``last_v`` that
@@ -281,12 +281,12 @@ class FeedShow(NamedTuple):
 
 
 class EffectState(NamedTuple):
-    """What channels do in time; ``spent`` is each lamp's share of its current on average, where that isn't all of it."""
+    """What channels do in time; ``mean_current_share`` is each lamp's share of its current on average, where that isn't all of it."""
 
     score: Score
     channels: Mapping[str, ChannelState]
     feeds: Mapping[str, FeedShow]
-    spent: Mapping[str, float]
+    mean_current_share: Mapping[str, float]
     seconds: float  # of the show that is looked at for its peaks
 
     @property
@@ -340,7 +340,7 @@ class Assessment(NamedTuple):
     """All that the core computed for one plan."""
 
     lamps: Mapping[str, LampState]
-    rungs: Mapping[str, RungState]
+    branches: Mapping[str, BranchState]
     sections: Mapping[str, SectionState]
     openings: Mapping[str, OpeningState]
     supply: SupplyState

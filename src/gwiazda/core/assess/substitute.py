@@ -9,7 +9,7 @@ from typing import NamedTuple
 from gwiazda.core.assess.assessment import assess
 from gwiazda.core.assess.states import Assessment, State
 from gwiazda.core.plan.edits import set_resistor
-from gwiazda.core.plan.model import Plan, altered
+from gwiazda.core.plan.model import Plan, copy_unchecked
 from gwiazda.core.quantities import format_resistance
 
 MOST = 4  # tried at the most: each is a whole assessment
@@ -27,7 +27,9 @@ class Substitute(NamedTuple):
 
 def with_part(part: str, other: str) -> Callable[[Plan], Plan]:
     """An edit: every lamp of one part becomes one of another."""
-    return lambda plan: altered(plan, lamps=tuple(altered(p, part=other) if p.part == part else p for p in plan.lamps))
+    return lambda plan: copy_unchecked(
+        plan, lamps=tuple(copy_unchecked(p, part=other) if p.part == part else p for p in plan.lamps)
+    )
 
 
 def substitutes(plan: Plan, assessment: Assessment, part: str, candidates: Sequence[str]) -> tuple[Substitute, ...]:
@@ -80,8 +82,8 @@ def swaps(plan: Plan, assessment: Assessment, kind: str, part: str, candidates: 
 
 
 def _resistors(plan: Plan, assessment: Assessment, ohm: float, held: Sequence[float]) -> tuple[Swap, ...]:
-    rungs = [r for r in assessment.rungs.values() if abs(r.resistor_ohm - ohm) < 1e-6 * ohm]
-    lamps = [i for r in rungs for i in r.lamps]
+    branches = [r for r in assessment.branches.values() if abs(r.resistor_ohm - ohm) < 1e-6 * ohm]
+    lamps = [i for r in branches for i in r.lamps]
     before = sum(assessment.lamps[i].flux_lm for i in lamps)
     if not lamps or before <= 0:
         return ()
@@ -117,7 +119,9 @@ def _fibres(plan: Plan, assessment: Assessment, part: str, held: Sequence[str]) 
     for other in near[:MOST]:
 
         def edit(plan: Plan, other: str = other) -> Plan:
-            return altered(plan, dots=tuple(altered(d, fibre=other) if d.fibre == part else d for d in plan.dots))
+            return copy_unchecked(
+                plan, dots=tuple(copy_unchecked(d, fibre=other) if d.fibre == part else d for d in plan.dots)
+            )
 
         tried = assess(edit(plan), assessment.catalogue)
         light = sum(tried.tips[i].cd for i in mine if i in tried.tips) / before if before > 0 else 0.0
@@ -141,9 +145,9 @@ def _wires(plan: Plan, assessment: Assessment, part: str, held: Sequence[str]) -
     for other in near[:MOST]:
 
         def edit(plan: Plan, other: str = other) -> Plan:
-            loom = altered(plan.loom, wire=other) if plan.loom.wire == part else plan.loom
-            leads = tuple(altered(x, wire=other) if x.wire == part else x for x in plan.leads)
-            return altered(plan, loom=loom, leads=leads)
+            loom = copy_unchecked(plan.loom, wire=other) if plan.loom.wire == part else plan.loom
+            leads = tuple(copy_unchecked(x, wire=other) if x.wire == part else x for x in plan.leads)
+            return copy_unchecked(plan, loom=loom, leads=leads)
 
         tried = assess(edit(plan), assessment.catalogue)
         fill = max((p.fill for p in tried.loom.passages.values()), default=0.0)

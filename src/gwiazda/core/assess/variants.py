@@ -5,13 +5,13 @@ from __future__ import annotations
 import math
 from typing import NamedTuple
 
+from gwiazda.core.assess.assembly.effort import effort_of
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.build.effort import effort_of
 from gwiazda.core.assess.light.dark import dark_panes
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.plan.edits.variants import stands, subject_of, with_variant
-from gwiazda.core.plan.gate import passed
+from gwiazda.core.plan.gate import validate_edit
 from gwiazda.core.plan.lookup import built_into
 from gwiazda.core.plan.model import Plan, Variant
 
@@ -81,7 +81,7 @@ def compared(plan: Plan, assessment: Assessment, subject: str) -> tuple[Figures,
             out.append(_figures(plan, assessment, subject, kind, v.name, v.id, True))
             continue
         try:
-            tried = passed(plan, with_variant(plan, v.id))
+            tried = validate_edit(plan, with_variant(plan, v.id))
         except GwiazdaError as error:
             out.append(Figures(v.id, v.name, False, fault=str(error)))
             continue

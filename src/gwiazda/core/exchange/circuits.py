@@ -26,11 +26,11 @@ def circuit_table(plan: Plan, assessment: Assessment) -> str:
     """Every lamp, its resistor, and every other part with what flows, as CSV with a heading row."""
     table = Table(COLUMNS)
     for s in assessment.lamps.values():
-        rung = assessment.rungs[s.rung]
+        branch = assessment.branches[s.branch]
         colours = " ".join(bands(s.resistor_ohm, plan.drawer.series)) if s.resistor_ohm > 0 else ""
         table.row((
-            "lamp", s.id, s.part, s.feed, s.rung, f"{s.resistor_ohm:.6g}", colours, f"{s.wanted_a * 1e3:.4g}", f"{s.current_a * 1e3:.4g}",
-            f"{s.fresh_a * 1e3:.4g}", f"{s.forward_v:.4g}", f"{s.share:.4g}", f"{rung.resistor_w * 1e3:.4g}",
+            "lamp", s.id, s.part, s.feed, s.branch, f"{s.resistor_ohm:.6g}", colours, f"{s.wanted_a * 1e3:.4g}", f"{s.current_a * 1e3:.4g}",
+            f"{s.fresh_a * 1e3:.4g}", f"{s.forward_v:.4g}", f"{s.share:.4g}", f"{branch.resistor_w * 1e3:.4g}",
         ))  # fmt: skip
     for p in assessment.parts.values():
         node = circuit_part(plan, p.id)

@@ -14,8 +14,8 @@ import msgspec
 
 from gwiazda.core.errors import GwiazdaError, PlanError
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.gate import complaint_of, passed
-from gwiazda.core.plan.model import Board, Channel, Cue, Pattern, Plan, Trigger, altered
+from gwiazda.core.plan.gate import complaint_of, validate_edit
+from gwiazda.core.plan.model import Board, Channel, Cue, Pattern, Plan, Trigger, copy_unchecked
 from gwiazda.core.quantities import figure
 from gwiazda.core.tables import Table, read_rows
 
@@ -128,7 +128,7 @@ def from_csv(plan: Plan, text: str) -> Plan:
         Naming the line: what was found there, what is accepted. Time that goes back, gaps, patterns that aren't known or can't
         be so, two cues that want one channel at once.
     """
-    plan = altered(plan, cues=())
+    plan = copy_unchecked(plan, cues=())
     before = 0.0
     cues: list[Cue] = []
     for n, (line, row) in enumerate(_rows(text), 1):
@@ -186,10 +186,10 @@ def from_csv(plan: Plan, text: str) -> Plan:
                     "one base cue at a time; others as modifier or mask",
                 )  # fmt: skip
         cues.append(cue)
-    plan = altered(plan, cues=tuple(c for c in cues))
-    taken = edits.fresh_ids(altered(plan, cues=()), "cue", len(cues))
-    plan = altered(plan, cues=tuple(altered(c, id=i) for c, i in zip(cues, taken, strict=True)))
-    return passed(Plan(), plan)
+    plan = copy_unchecked(plan, cues=tuple(c for c in cues))
+    taken = edits.fresh_ids(copy_unchecked(plan, cues=()), "cue", len(cues))
+    plan = copy_unchecked(plan, cues=tuple(copy_unchecked(c, id=i) for c, i in zip(cues, taken, strict=True)))
+    return validate_edit(Plan(), plan)
 
 
 def _both(first: Cue, second: Cue) -> bool:
@@ -242,7 +242,7 @@ def from_json(plan: Plan, text: str) -> Plan:
     used = {p.channel for p in plan.lamps} | {d.channel for d in plan.dots} | set(edits.outputs_of_channels(plan))
     groups["channels"] += tuple(c for c in plan.channels if c.id in used and c.id not in there)
     try:
-        return passed(Plan(), altered(plan, **groups))
+        return validate_edit(Plan(), copy_unchecked(plan, **groups))
     except GwiazdaError as error:
         raise _refuse(f"Cue sheet, {error.where}", error.found, error.accepted) from None
 

@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import NamedTuple
 
-from gwiazda.core.assess.build.progress import Calendar, Other, progress_of
-from gwiazda.core.assess.build.steps import Step
-from gwiazda.core.build.evenings import Laid
+from gwiazda.core.assess.assembly.progress import Calendar, Other, progress_of
+from gwiazda.core.assess.assembly.steps import Step
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.model import Plan
+from gwiazda.core.schedule.evenings import Laid
 from gwiazda.core.tables import Table
 
 COLUMNS = ("step", "section", "name", "state", "begins", "ends", "dry", "minutes", "wait_h", "needs", "with", "care")

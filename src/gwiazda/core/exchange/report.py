@@ -179,9 +179,9 @@ def _by_length(plan: Plan, assessment: Assessment) -> list[tuple[str, str, str, 
 def _resistors(plan: Plan, assessment: Assessment) -> list[tuple[float, float]]:
     """Every resistor there is to buy, with its heat (W): those of the trees one by one, those of lamps on their own, and
     the ones at the bases of stages."""
-    out = [(r.resistor_ohm, r.resistor_w) for r in assessment.rungs.values() if not r.resistor and r.resistor_ohm > 0 and len(r.lamps) == 1
+    out = [(r.resistor_ohm, r.resistor_w) for r in assessment.branches.values() if not r.resistor and r.resistor_ohm > 0 and len(r.lamps) == 1
            and string_of(plan, r.lamps[0]) is None]  # fmt: skip
-    chosen = {r.resistor: r.resistor_ohm for r in assessment.rungs.values() if r.resistor and r.chosen}
+    chosen = {r.resistor: r.resistor_ohm for r in assessment.branches.values() if r.resistor and r.chosen}
     for feed in plan.feeds:
         for x in parts_of(feed):
             state = assessment.parts.get(getattr(x, "id", ""))

@@ -9,7 +9,7 @@ import numpy as np
 from gwiazda.core.assess.carrier.standing import furnished
 from gwiazda.core.assess.circuit.evening import goes_in
 from gwiazda.core.assess.lamp.fit import fit_of, half_sizes, leads_mm, most_filed_mm, smaller_parts, touch
-from gwiazda.core.assess.lamp.lampwork import body_mm
+from gwiazda.core.assess.lamp.modified_lamp import body_mm
 from gwiazda.core.assess.lamp.realism import REAL_LIGHT_M, full_size_m
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.findings.finding import Finding, Fix

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 
-from gwiazda.core.assess.build.contents import BODIES
+from gwiazda.core.assess.assembly.contents import BODIES
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.findings.finding import Finding, Fix
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import section_of
-from gwiazda.core.plan.model import Obstacle, Plan, Section, altered
+from gwiazda.core.plan.model import Obstacle, Plan, Section, copy_unchecked
 
 
 def _bodies(plan: Plan) -> Iterator[tuple[Section, Obstacle]]:
@@ -57,7 +57,7 @@ def body_does_not_fit(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
 def _notched(section_id: str, body_id: str) -> Callable[[Plan], Plan]:
     def edit(plan: Plan) -> Plan:
         s = section_of(plan, section_id)
-        new = tuple(altered(x, action="notch") if x.id == body_id else x for x in s.obstacles)
+        new = tuple(copy_unchecked(x, action="notch") if x.id == body_id else x for x in s.obstacles)
         return edits.set_fields(plan, [section_id], obstacles=new)
 
     return edit
@@ -78,8 +78,8 @@ def _thinned(section_id: str, body_id: str) -> Callable[[Plan], Plan]:
                 ]
                 size = tuple(max(b - a, 0.1) for a, b in zip(low, high, strict=True))
                 off = max(x - y for x, y in zip(o.box.size, size, strict=True))
-                o = altered(
-                    o, box=altered(o.box, at=tuple(low), size=size), thin_mm=round(max(o.thin_mm - off, 0.0), 3)
+                o = copy_unchecked(
+                    o, box=copy_unchecked(o.box, at=tuple(low), size=size), thin_mm=round(max(o.thin_mm - off, 0.0), 3)
                 )
             new.append(o)
         return edits.set_fields(plan, [section_id], obstacles=tuple(new))
@@ -105,7 +105,7 @@ def _move_in(section_id: str, body_id: str) -> Callable[[Plan], Plan]:
                     min(max(x, low), low + room - size)
                     for x, size, low, room in zip(o.box.at, o.box.size, s.box.at, s.box.size, strict=True)
                 )
-                o = altered(o, box=altered(o.box, at=at))
+                o = copy_unchecked(o, box=copy_unchecked(o.box, at=at))
             new.append(o)
         return edits.set_fields(plan, [section_id], obstacles=tuple(new))
 
@@ -125,7 +125,7 @@ def cells_shut_in(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
 
 def _closed_by(section_id: str, by: str) -> Callable[[Plan], Plan]:
     def edit(plan: Plan) -> Plan:
-        closure = altered(section_of(plan, section_id).closure, by=by, glue="")
+        closure = copy_unchecked(section_of(plan, section_id).closure, by=by, glue="")
         return edits.set_fields(plan, [section_id], closure=closure)
 
     return edit

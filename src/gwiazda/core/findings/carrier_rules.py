@@ -13,7 +13,7 @@ from gwiazda.core.findings.fixes import with_fields
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.frame import FACE_NAMES
 from gwiazda.core.plan.lookup import find, lamps_on, section_of
-from gwiazda.core.plan.model import Carrier, Opening, Plan, Section, altered
+from gwiazda.core.plan.model import Carrier, Opening, Plan, Section, copy_unchecked
 
 SLACK_MM = 0.05
 
@@ -68,7 +68,7 @@ def _other_mouths(s: Section, c: Carrier) -> tuple[Fix, ...]:
     """Faces it would go in by, with nothing on its way."""
     for face in FACE_NAMES:
         if face != c.enters or c.through:
-            other = altered(c, enters=face, through="")
+            other = copy_unchecked(c, enters=face, through="")
             way = way_in(s, other)
             if way.fits and not way.blocked:
                 return (Fix(f"Let it in by the {face}", with_fields([c.id], enters=face, through="")),)
@@ -79,7 +79,8 @@ def _notch(section_id: str, name: str) -> Callable[[Plan], Plan]:
     def edit(plan: Plan) -> Plan:
         s = section_of(plan, section_id)
         changed = tuple(
-            altered(o, action="notch") if (o.name or o.kind) == name and o.action == "keep" else o for o in s.obstacles
+            copy_unchecked(o, action="notch") if (o.name or o.kind) == name and o.action == "keep" else o
+            for o in s.obstacles
         )
         return edits.set_fields(plan, [section_id], obstacles=changed)
 

@@ -6,7 +6,7 @@ import math
 from collections.abc import Callable, Iterator
 
 from gwiazda.core.assess.circuit.junctions import Junction, forward_v, junctions
-from gwiazda.core.assess.states import Assessment, LampState, RungState
+from gwiazda.core.assess.states import Assessment, BranchState, LampState
 from gwiazda.core.circuit.diode import VT_300K
 from gwiazda.core.findings.finding import Finding, Fix
 from gwiazda.core.light.photometry import current_for_light, light_share
@@ -20,31 +20,31 @@ RESISTOR_RATED_W = 0.25
 
 def supply_too_low(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """The lamps of a string need more voltage than there is, or leave too little of it at the end of the source's life."""
-    for rung in assessment.rungs.values():
-        volts = rung.supply_v
+    for branch in assessment.branches.values():
+        volts = branch.supply_v
         if volts <= 0:
             continue
-        need = volts - rung.headroom_v
-        meant_for = [assessment.catalogue.lamps[assessment.lamps[i].part].volts for i in rung.lamps]
+        need = volts - branch.headroom_v
+        meant_for = [assessment.catalogue.lamps[assessment.lamps[i].part].volts for i in branch.lamps]
         if all(meant_for):
             # Resistors built in: too low a supply only makes them dimmer.
             if volts < UNDER_SHARE * sum(meant_for):
-                yield _under_volts(plan, assessment, rung, sum(meant_for), volts)
-            yield from _own_resistor(plan, assessment, rung, volts)
-        elif rung.headroom_v <= 0:
-            fixes = [Fix("A resistor for each lamp", _singly(rung.lamps))] if len(rung.lamps) > 1 else []
+                yield _under_volts(plan, assessment, branch, sum(meant_for), volts)
+            yield from _own_resistor(plan, assessment, branch, volts)
+        elif branch.headroom_v <= 0:
+            fixes = [Fix("A resistor for each lamp", _singly(branch.lamps))] if len(branch.lamps) > 1 else []
             higher = _higher_supply(assessment, need * 1.2)
             if higher is not None:
                 fixes.append(higher)
             yield Finding(
-                "supply-too-low", "stop", "supply", rung.lamps[0], rung.headroom_v,
-                f"{_name(rung.lamps)}: needs {need:.1f} V forward and the supply has {volts:.1f} V. A supply above "
+                "supply-too-low", "stop", "supply", branch.lamps[0], branch.headroom_v,
+                f"{_name(branch.lamps)}: needs {need:.1f} V forward and the supply has {volts:.1f} V. A supply above "
                 f"{need * 1.2:.1f} V or fewer lamps in the string would do.",
                 tuple(fixes),
                 better="more",
             )  # fmt: skip
-        elif rung.last_v - need < HEADROOM * rung.last_v:
-            yield _little_headroom(assessment, rung, need)
+        elif branch.last_v - need < HEADROOM * branch.last_v:
+            yield _little_headroom(assessment, branch, need)
 
 
 HEADROOM = 0.2  # of the supply at the end of its life: what should be left for the resistor
@@ -57,22 +57,22 @@ def _higher_supply(assessment: Assessment, least_v: float) -> Fix | None:
     return None
 
 
-def _little_headroom(assessment: Assessment, rung: RungState, need: float) -> Finding:
+def _little_headroom(assessment: Assessment, branch: BranchState, need: float) -> Finding:
     """A string, or a single lamp, that goes out long before its source is empty."""
-    left = rung.last_v - need
-    fixes = [Fix("A resistor for each lamp", _singly(rung.lamps))] if len(rung.lamps) > 1 else []
+    left = branch.last_v - need
+    fixes = [Fix("A resistor for each lamp", _singly(branch.lamps))] if len(branch.lamps) > 1 else []
     higher = _higher_supply(assessment, need / (1.0 - HEADROOM))
     if higher is not None:
         fixes.append(higher)
-    if rung.last_v < rung.supply_v:
+    if branch.last_v < branch.supply_v:
         words = (
-            f"{_name(rung.lamps)}: {max(left, 0.0):.1f} V are left for the resistor when the cells are down to "
-            f"{rung.last_v:.1f} V, under a fifth. The light goes out long before they are empty."
+            f"{_name(branch.lamps)}: {max(left, 0.0):.1f} V are left for the resistor when the cells are down to "
+            f"{branch.last_v:.1f} V, under a fifth. The light goes out long before they are empty."
         )
     else:
-        words = f"{_name(rung.lamps)}: {left:.1f} V are left for the resistor, under a fifth of the supply. Brightness will hang on every tenth of a volt."
+        words = f"{_name(branch.lamps)}: {left:.1f} V are left for the resistor, under a fifth of the supply. Brightness will hang on every tenth of a volt."
     return Finding(
-        "little-headroom", "look", "supply", rung.lamps[0], left / rung.last_v, words, tuple(fixes), better="more"
+        "little-headroom", "look", "supply", branch.lamps[0], left / branch.last_v, words, tuple(fixes), better="more"
     )
 
 
@@ -80,9 +80,9 @@ UNDER_SHARE = 0.9
 DARK_LIGHT = 0.01  # of its full light: below this a lamp is as good as dark
 
 
-def _under_volts(plan: Plan, assessment: Assessment, rung: RungState, meant_for: float, volts: float) -> Finding:
+def _under_volts(plan: Plan, assessment: Assessment, branch: BranchState, meant_for: float, volts: float) -> Finding:
     """Strips on a source of less than their voltage: how bright they are with no other resistor, and where they go dark."""
-    first = assessment.lamps[rung.lamps[0]]
+    first = assessment.lamps[branch.lamps[0]]
     dark = sum(
         forward_v(
             _diodes(assessment, plan, i),
@@ -92,30 +92,30 @@ def _under_volts(plan: Plan, assessment: Assessment, rung: RungState, meant_for:
                 assessment.catalogue.families[assessment.catalogue.lamps[first.part].family].droop,
             ),
         )
-        for i in rung.lamps
+        for i in branch.lamps
     )
-    low, bare, high = (_light_at(assessment, plan, rung, volts, sign) for sign in (-1.0, 0.0, 1.0))
-    hangs = "how fresh the cells are" if assessment.feeds[rung.feed].is_battery else "the kind of adapter"
+    low, bare, high = (_light_at(assessment, plan, branch, volts, sign) for sign in (-1.0, 0.0, 1.0))
+    hangs = "how fresh the cells are" if assessment.feeds[branch.feed].is_battery else "the kind of adapter"
     higher = tuple(
         Fix(s.name, _supply(s.id))
         for s in assessment.catalogue.sources.values()
         if s.kind == "regulated" and abs(s.nominal_v - meant_for) < 0.05 * meant_for
     )
-    each = meant_for / len(rung.lamps)
+    each = meant_for / len(branch.lamps)
     singly = (
-        [Fix("Each on its own", _singly(rung.lamps))] if len(rung.lamps) > 1 and volts >= UNDER_SHARE * each else []
+        [Fix("Each on its own", _singly(branch.lamps))] if len(branch.lamps) > 1 and volts >= UNDER_SHARE * each else []
     )
-    who, fixes = _name(rung.lamps), (*singly, *higher[:1])
-    made = f"{who}: made for {meant_for:g} V" + (f", {each:g} V each" if len(rung.lamps) > 1 else "")
+    who, fixes = _name(branch.lamps), (*singly, *higher[:1])
+    made = f"{who}: made for {meant_for:g} V" + (f", {each:g} V each" if len(branch.lamps) > 1 else "")
     if high < DARK_LIGHT:
         words = f"{made}, and dark below about {dark:.1f} V; the source has {figure(volts)} V."
-        return Finding("under-volts", "stop", "supply", rung.lamps[0], volts / meant_for, words, fixes, better="more")
+        return Finding("under-volts", "stop", "supply", branch.lamps[0], volts / meant_for, words, fixes, better="more")
     return Finding(
-        "under-volts", "look", "supply", rung.lamps[0], volts / meant_for,
+        "under-volts", "look", "supply", branch.lamps[0], volts / meant_for,
         f"{made}; the source’s {figure(volts)} V give {bare * 100:.0f} % of its light. From "
         f"{low * 100:.0f} to {high * 100:.0f} %: it hangs on {hangs} and on the volts its lamps need at small currents. Dark below "
         f"about {dark:.1f} V."
-        + (f" Its {format_resistance(rung.resistor_ohm)} leave {figure(first.share * 100, 2)} %." if rung.resistor_ohm > 0 else ""),
+        + (f" Its {format_resistance(branch.resistor_ohm)} leave {figure(first.share * 100, 2)} %." if branch.resistor_ohm > 0 else ""),
         fixes,
         better="more",
     )  # fmt: skip
@@ -124,18 +124,18 @@ def _under_volts(plan: Plan, assessment: Assessment, rung: RungState, meant_for:
 TAKES = 0.5  # of what is wanted: a resistor of one's own that leaves less before a lamp with its resistors built in is one too many
 
 
-def _own_resistor(plan: Plan, assessment: Assessment, rung: RungState, volts: float) -> Iterator[Finding]:
+def _own_resistor(plan: Plan, assessment: Assessment, branch: BranchState, volts: float) -> Iterator[Finding]:
     """A resistor before what has its resistors built in, and far too dim by it."""
-    first = assessment.lamps[rung.lamps[0]]
-    if rung.chosen or rung.resistor_ohm <= 0.0 or first.share >= TAKES * first.wanted_share:
+    first = assessment.lamps[branch.lamps[0]]
+    if branch.chosen or branch.resistor_ohm <= 0.0 or first.share >= TAKES * first.wanted_share:
         return
-    bare = _light_at(assessment, plan, rung, volts, 0.0)
+    bare = _light_at(assessment, plan, branch, volts, 0.0)
     if bare > first.share / TAKES and bare >= DARK_LIGHT:
         yield Finding(
-            "resistor-before-strip", "look", "supply", rung.lamps[0], first.share,
-            f"{_name(rung.lamps)} has its resistors built in; the {format_resistance(rung.resistor_ohm)} before it takes its light from "
+            "resistor-before-strip", "look", "supply", branch.lamps[0], first.share,
+            f"{_name(branch.lamps)} has its resistors built in; the {format_resistance(branch.resistor_ohm)} before it takes its light from "
             f"{bare * 100:.0f} % to {figure(first.share * 100, 2)} %.",
-            (Fix("The resistor that suits its look, or none", choose_resistor(rung.lamps)),),
+            (Fix("The resistor that suits its look, or none", choose_resistor(branch.lamps)),),
             better="more",
         )  # fmt: skip
 
@@ -149,13 +149,13 @@ def _diodes(assessment: Assessment, plan: Plan, lamp_id: str) -> tuple[Junction,
 STRAY = 0.05  # of an adapter's volts
 
 
-def _light_at(assessment: Assessment, plan: Plan, rung: RungState, volts: float, sign: float) -> float:
+def _light_at(assessment: Assessment, plan: Plan, branch: BranchState, volts: float, sign: float) -> float:
     """Light of a string's first strip over its rated light, with no resistor but those built in, and with source and forward voltages
     at one end of their spread (``sign``; 0: as they are)."""
-    first = assessment.lamps[rung.lamps[0]]
-    parts = [assessment.catalogue.lamps[assessment.lamps[i].part] for i in rung.lamps]
+    first = assessment.lamps[branch.lamps[0]]
+    parts = [assessment.catalogue.lamps[assessment.lamps[i].part] for i in branch.lamps]
     families = assessment.catalogue.families
-    diodes = [_diodes(assessment, plan, i) for i in rung.lamps]
+    diodes = [_diodes(assessment, plan, i) for i in branch.lamps]
     at = volts * (1.0 + sign * STRAY) + sign * 0.5 * sum(p.leds * families[p.family].spread_v for p in parts)
     low, high = 0.0, first.rated_a * 3.0
     for _ in range(50):  # the volts over them are a rising function of their current
@@ -181,20 +181,20 @@ OVER = 1.02  # times the rated current: what a resistor's own tolerance makes of
 
 def over_rated(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """A lamp that gets more than its rated current: as it is, or while the source is fresh."""
-    for rung in assessment.rungs.values():
-        for lamp_id in rung.lamps:
+    for branch in assessment.branches.values():
+        for lamp_id in branch.lamps:
             lamp = assessment.lamps[lamp_id]
             most = max(lamp.current_a, lamp.fresh_a)
             if most > lamp.rated_a * OVER:
                 when = "" if lamp.current_a > lamp.rated_a * OVER else " while the cells are fresh"
                 behind = (
-                    f"behind {format_resistance(rung.resistor_ohm)}" if rung.resistor_ohm > 0 else "with no resistor"
+                    f"behind {format_resistance(branch.resistor_ohm)}" if branch.resistor_ohm > 0 else "with no resistor"
                 )
                 yield Finding(
                     "over-rated", "stop", "rating", lamp_id, most / lamp.rated_a,
                     f"{lamp_id} gets {format_current(most)}{when} and is rated for {format_current(lamp.rated_a)}: it "
                     f"will age fast or burn out {behind}.",
-                    (Fix("Choose the resistor again", choose_resistor(rung.lamps)),),
+                    (Fix("Choose the resistor again", choose_resistor(branch.lamps)),),
                 )  # fmt: skip
 
 
@@ -208,7 +208,7 @@ def backwards(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
                 (Fix("Turn it round", _turn(lamp.id)),),
             )  # fmt: skip
         elif lamp.reversed and not assessment.catalogue.lamps[lamp.part].rectified:
-            others = [i for i in assessment.rungs[lamp.rung].lamps if i != lamp.id]
+            others = [i for i in assessment.branches[lamp.branch].lamps if i != lamp.id]
             with_it = f", and {counted(len(others), 'lamp')} in its string with it" if others else ""
             yield Finding(
                 "backwards", "stop", "rating", lamp.id, 0.0, f"{lamp.id} is the wrong way round: it stays dark{with_it}.",
@@ -219,7 +219,7 @@ def backwards(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
 def _back_to_back(plan: Plan, assessment: Assessment, lamp: LampState) -> str:
     """The other colour of a two-colour body that hangs the other way round beside it; empty when there is none."""
     body, at = assessment.catalogue.lamps[lamp.part].body, lamp_of(plan, lamp.id).at
-    for other_id in assessment.rungs[lamp.rung].lamps:
+    for other_id in assessment.branches[lamp.branch].lamps:
         other = assessment.lamps[other_id]
         alike = body and assessment.catalogue.lamps[other.part].body == body and lamp_of(plan, other_id).at == at
         if other_id != lamp.id and alike and not other.reversed:
@@ -257,11 +257,11 @@ def choose_resistor(lamps: tuple[str, ...]) -> Callable[[Plan], Plan]:
 
 def hot_resistor(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """More than half a quarter-watt resistor's rating."""
-    for rung in assessment.rungs.values():
-        if rung.resistor_w > RESISTOR_RATED_W / 2:
+    for branch in assessment.branches.values():
+        if branch.resistor_w > RESISTOR_RATED_W / 2:
             yield Finding(
-                "hot-resistor", "look", "rating", rung.lamps[0], rung.resistor_w,
-                f"The resistor of {_name(rung.lamps, 'on it' if rung.side_by_side else 'in its string')} takes {rung.resistor_w * 1e3:.0f} mW, over half of a quarter-watt one: "
+                "hot-resistor", "look", "rating", branch.lamps[0], branch.resistor_w,
+                f"The resistor of {_name(branch.lamps, 'on it' if branch.side_by_side else 'in its string')} takes {branch.resistor_w * 1e3:.0f} mW, over half of a quarter-watt one: "
                 "take a larger body and keep it off the plastic.",
             )  # fmt: skip
 
@@ -271,20 +271,20 @@ STEALS = 3.0  # times the light of the dimmest beside it on the same resistor, e
 
 def stolen_light(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """Lamps of unlike forward voltage side by side behind one resistor: the lowest takes it all."""
-    for rung in assessment.rungs.values():
-        if not rung.side_by_side or len(rung.lamps) < 2:
+    for branch in assessment.branches.values():
+        if not branch.side_by_side or len(branch.lamps) < 2:
             continue
-        lamps = [assessment.lamps[i] for i in rung.lamps]
+        lamps = [assessment.lamps[i] for i in branch.lamps]
         most, least = max(lamps, key=lambda p: p.share), min(lamps, key=lambda p: p.share)
         if most.current_a <= 0 or most.share <= STEALS * max(least.share, 0.0) or most.reversed or least.reversed:
             continue
         taken = sum(p.current_a for p in lamps if p.colour == most.colour) / sum(p.current_a for p in lamps)
         yield Finding(
             "stolen-light", "look", "wiring", least.id, most.share / max(least.share, 1e-12),
-            f"{_name(rung.lamps, 'on its resistor')}: {most.colour} needs less voltage and takes {taken * 100:.0f} % of the "
+            f"{_name(branch.lamps, 'on its resistor')}: {most.colour} needs less voltage and takes {taken * 100:.0f} % of the "
             f"current, {least.colour} gets {format_current(max(least.current_a, 0.0))}. It does no harm, but only a resistor "
             "each lights both.",
-            (Fix("A resistor for each lamp", _singly(rung.lamps)),),
+            (Fix("A resistor for each lamp", _singly(branch.lamps)),),
         )  # fmt: skip
 
 
@@ -299,10 +299,10 @@ def unlike_neighbours(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     They share a voltage, so ln I strays by σ_V/(n·Vt + I·Rs); half of a bag's variance is common to it and drops out.
     """
     catalogue = assessment.catalogue
-    for rung in assessment.rungs.values():
-        lamps = [assessment.lamps[i] for i in rung.lamps]
+    for branch in assessment.branches.values():
+        lamps = [assessment.lamps[i] for i in branch.lamps]
         first = lamps[0]
-        if not rung.side_by_side or len(lamps) < 2 or any(p.part != first.part or p.reversed for p in lamps):
+        if not branch.side_by_side or len(lamps) < 2 or any(p.part != first.part or p.reversed for p in lamps):
             continue
         if first.current_a <= 0:
             continue
@@ -315,9 +315,9 @@ def unlike_neighbours(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
             continue
         yield Finding(
             "unlike-neighbours", "look", "wiring", first.id, apart,
-            f"{_name(rung.lamps, 'on one resistor')}: they stray by ±{figure(catalogue.families[part.family].spread_v)} V, so "
+            f"{_name(branch.lamps, 'on one resistor')}: they stray by ±{figure(catalogue.families[part.family].spread_v)} V, so "
             f"the brightest gives about {figure(apart, 2)} × the dimmest. It does no harm; a resistor each evens it out.",
-            (Fix("A resistor for each lamp", _singly(rung.lamps)),),
+            (Fix("A resistor for each lamp", _singly(branch.lamps)),),
         )  # fmt: skip
 
 

@@ -15,9 +15,9 @@ from gwiazda.core.parts.catalogue import unknown
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import circuit_part
 from gwiazda.core.plan.model import (
+    CircuitNode,
     Feed,
     Fuse,
-    Hangs,
     Load,
     Plan,
     Regulated,
@@ -73,7 +73,7 @@ def short_circuit(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
                     )  # fmt: skip
 
 
-def _rails(feed: Feed) -> Iterator[tuple[Hangs, ...]]:
+def _rails(feed: Feed) -> Iterator[tuple[CircuitNode, ...]]:
     """Everything that lies side by side between two rails."""
     yield feed.items
     for item in feed.items:

@@ -7,7 +7,7 @@ from typing import Literal, NamedTuple
 
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.errors import PlanError
-from gwiazda.core.plan.gate import passed
+from gwiazda.core.plan.gate import validate_edit
 from gwiazda.core.plan.model import Plan
 
 
@@ -20,7 +20,7 @@ class Fix(NamedTuple):
     def applied(self, plan: Plan) -> Plan:
         """The plan after it, through the gate; raises PlanError where what it is about is gone."""
         try:
-            return passed(plan, self.edit(plan))
+            return validate_edit(plan, self.edit(plan))
         except (KeyError, StopIteration, AssertionError, IndexError):
             raise PlanError("Offer", "what it was about is not there any more") from None
 

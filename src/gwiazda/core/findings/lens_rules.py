@@ -21,7 +21,7 @@ def _with_lens(ids: list[str], **fields: object) -> Callable[[Plan], Plan]:
     def edit(plan: Plan) -> Plan:
         for i in ids:
             lens = opening_of(plan, i).lens
-            plan = edits.set_fields(plan, [i], lens=edits.revise(lens if lens is not None else Lens(), **fields))
+            plan = edits.set_fields(plan, [i], lens=edits.copy_checked(lens if lens is not None else Lens(), **fields))
         return plan
 
     return edit

@@ -8,7 +8,7 @@ from typing import Literal, NamedTuple
 from gwiazda.core.assess.assessment import assess
 from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.findings.finding import Finding, Fix
-from gwiazda.core.findings.rules import judge
+from gwiazda.core.findings.rules import evaluate_rules
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.model import Plan
 from gwiazda.core.quantities import figure
@@ -69,7 +69,7 @@ def outcome_of(
     if after == plan:
         return None
     assessment = assess(after, catalogue)
-    findings = judge(after, assessment)
+    findings = evaluate_rules(after, assessment)
     brings = sum(f.severity == "stop" and (f.rule, f.subject) not in known and f.rule != finding.rule for f in findings)
     brings = brings if known else 0
     alike = [f for f in findings if f.rule == finding.rule]

@@ -34,7 +34,7 @@ from gwiazda.core.plan.model import (
     Pulse,
     Regulated,
     Switched,
-    altered,
+    copy_unchecked,
     parts_in,
 )
 from gwiazda.core.quantities import counted, figure, format_current
@@ -265,15 +265,16 @@ def _behind(output: str, regulator: str) -> Callable[[Plan], Plan]:
             if isinstance(node, Switched) and node.id == output:
                 inner = next((y for y in node.items if isinstance(y, Regulated) and y.id == regulator), None)
                 if inner is not None and len(node.items) == 1:
-                    return altered(inner, items=(altered(node, items=inner.items),))
+                    return copy_unchecked(inner, items=(copy_unchecked(node, items=inner.items),))
             items = getattr(node, "items", None)
             if items:
                 new = tuple(swap(y) for y in items)
-                return altered(node, items=new) if any(a is not b for a, b in zip(new, items, strict=True)) else node  # type: ignore[type-var]
+                alike = all(a is b for a, b in zip(new, items, strict=True))
+                return node if alike else copy_unchecked(node, items=new)  # type: ignore[type-var]
             return node
 
-        feeds = tuple(altered(f, items=tuple(swap(i) for i in f.items)) for f in plan.feeds)
-        return altered(plan, feeds=feeds)
+        feeds = tuple(copy_unchecked(f, items=tuple(swap(i) for i in f.items)) for f in plan.feeds)
+        return copy_unchecked(plan, feeds=feeds)
 
     return edit
 

@@ -12,6 +12,7 @@ from gwiazda.core.assess.light import fewest
 from gwiazda.core.assess.meters import EVENNESS_AIM, EVENNESS_STOP, reached_state
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.findings.alike import folded
+from gwiazda.core.findings.assembly_rules import BUILD_RULES
 from gwiazda.core.findings.bench_rules import (
     does_not_fit,
     everything_lit,
@@ -20,7 +21,6 @@ from gwiazda.core.findings.bench_rules import (
     source_too_large,
 )
 from gwiazda.core.findings.body_rules import BODY_RULES
-from gwiazda.core.findings.build_rules import BUILD_RULES
 from gwiazda.core.findings.carrier_rules import CARRIER_RULES
 from gwiazda.core.findings.circuit_rules import CIRCUIT_RULES, choose_resistor
 from gwiazda.core.findings.device_rules import DEVICE_RULES
@@ -41,7 +41,7 @@ from gwiazda.core.parts.catalogue import Catalogue, unknown
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.frame import NORMALS
 from gwiazda.core.plan.lookup import lamp_of, lamps_by_section, section_of
-from gwiazda.core.plan.model import Lamp, Look, Model, Plan, Wanted, altered
+from gwiazda.core.plan.model import Lamp, Look, Model, Plan, Wanted, copy_unchecked
 from gwiazda.core.quantities import figure
 
 Rule = Callable[[Plan, Assessment], Iterator[Finding]]
@@ -140,7 +140,7 @@ def _reach_fixes(plan: Plan, assessment: Assessment, section_id: str, ratio: flo
         if home == section_id and i in assessment.lamps
     ]
     fixes = []
-    if any(not assessment.rungs[assessment.lamps[i].rung].chosen for i in inside):
+    if any(not assessment.branches[assessment.lamps[i].branch].chosen for i in inside):
         fixes.append(Fix("Choose the resistors again", choose_resistor(tuple(inside))))
     if ratio < 1 and inside:
         fixes.append(Fix("One more lamp like the first", _another(inside[0], section_id)))
@@ -163,13 +163,13 @@ def _another(lamp_id: str, section_id: str) -> Callable[[Plan], Plan]:
         gap = max(range(len(edges) - 1), key=lambda i: edges[i + 1] - edges[i])
         place = ((edges[gap] + edges[gap + 1]) / 2, model.at[1], model.at[2])
         new_id = edits.fresh_ids(plan, lamp_id.rsplit(".", 1)[0])[0]
-        return edits.add_lamp(plan, altered(model, id=new_id, at=place, resistor_ohm=None))
+        return edits.add_lamp(plan, copy_unchecked(model, id=new_id, at=place, resistor_ohm=None))
 
     return edit
 
 
 def _ask(section_id: str, look: str) -> Callable[[Plan], Plan]:
-    return lambda plan: edits.set_wanted(plan, [section_id], edits.revise(Wanted(look="normal"), look=look))
+    return lambda plan: edits.set_wanted(plan, [section_id], edits.copy_checked(Wanted(look="normal"), look=look))
 
 
 def dark_section(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
@@ -284,7 +284,7 @@ def _spread(section_id: str) -> Callable[[Plan], Plan]:
         for i, lamp in enumerate(mine):
             at = list(lamp.at)
             at[along] = round(box.at[along] + box.size[along] * (i + 0.5) / len(mine), 1)
-            changed[lamp.id] = edits.revise(lamp, at=tuple(at))
+            changed[lamp.id] = edits.copy_checked(lamp, at=tuple(at))
         return edits.replace(plan, changed)
 
     return edit
@@ -337,7 +337,7 @@ RULES: tuple[Rule, ...] = (
 )
 
 
-def judge(plan: Plan, assessment: Assessment) -> tuple[Finding, ...]:
+def evaluate_rules(plan: Plan, assessment: Assessment) -> tuple[Finding, ...]:
     """All findings, what stops the build first."""
     out = folded(plan, (finding for rule in RULES for finding in rule(plan, assessment)))
     return tuple(sorted(out, key=lambda f: f.severity != "stop"))

@@ -17,7 +17,7 @@ from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.frame import NORMALS, OPPOSITE, PLANES
 from gwiazda.core.plan.lookup import lamps_by_section, openings_by_section
-from gwiazda.core.plan.model import Box, Lamp, Obstacle, Opening, Plan, Section, altered
+from gwiazda.core.plan.model import Box, Lamp, Obstacle, Opening, Plan, Section, copy_unchecked
 from gwiazda.core.quantities import counted
 
 CLEAR = 0.5  # of what stands behind both panes that shows: from here on one looks through
@@ -123,7 +123,7 @@ def _screen(section_id: str) -> Callable[[Plan], Plan]:
             name="Screen of card",
             box=Box(at=(at[0], at[1], at[2]), size=(size[0], size[1], size[2])),
         )
-        return edits.replace(plan, {section_id: altered(section, obstacles=(*section.obstacles, screen))})
+        return edits.replace(plan, {section_id: copy_unchecked(section, obstacles=(*section.obstacles, screen))})
 
     return edit
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 
 from gwiazda.core.assess.lamp.fit import needed_mm
-from gwiazda.core.assess.lamp.lampwork import worked
+from gwiazda.core.assess.lamp.modified_lamp import worked
 from gwiazda.core.assess.light.leaks import Leak, place_name
 from gwiazda.core.assess.meters import leak_state
 from gwiazda.core.assess.states import Assessment

@@ -76,7 +76,7 @@ def _brighter(plan: Plan, assessment: Assessment, lamp_id: str, ids: tuple[str, 
     lamp, bundle = lamp_of(plan, lamp_id), bundle_table(plan.bundles).get(lamp_id)
     state = assessment.lamps[lamp_id]
     fixes = []
-    if state.share < 0.9 * min(state.wanted_share, 1.0) and (lamp.resistor_ohm is not None or not assessment.rungs[state.rung].chosen):  # fmt: skip
+    if state.share < 0.9 * min(state.wanted_share, 1.0) and (lamp.resistor_ohm is not None or not assessment.branches[state.branch].chosen):  # fmt: skip
         fixes.append(Fix("Choose the lamp’s resistor again", choose_resistor((lamp_id,))))
     smoked = [i for i in ids if dot_of(plan, i).smoke]
     if smoked:

@@ -25,7 +25,7 @@ MOST_READINGS = 50
 METER_SLACK = 1.15  # a meter held by hand may read a little more with a clear swatch than without
 
 
-class Reading(NamedTuple):
+class SwatchReading(NamedTuple):
     """``coats`` of paint on the plastic; lux without it before the meter, and with it."""
 
     coats: int
@@ -47,7 +47,7 @@ class Swatch(NamedTuple):
     wild: tuple[int, ...]
 
 
-def check_reading(reading: Reading, number: int) -> None:
+def check_reading(reading: SwatchReading, number: int) -> None:
     """Look at one reading.
 
     Raises
@@ -66,7 +66,7 @@ def check_reading(reading: Reading, number: int) -> None:
         raise PlanError(where, "more light with the swatch than without", "first without, then with")
 
 
-def fit_density(readings: Sequence[Reading]) -> Swatch:
+def fit_density(readings: Sequence[SwatchReading]) -> Swatch:
     """Density a coat from three readings or more, with at least two different numbers of coats [1]_.
 
     A wild reading is one that lies far from the line through the others; it is named, and kept in the fit.
@@ -119,7 +119,7 @@ def _wild(columns: Array, density: Array) -> tuple[int, ...]:
 
 def simulated_readings(
     density: float, plastic: float, coats: Sequence[int], lamp_lx: float = 3000.0, seed: int = 1
-) -> tuple[Reading, ...]:
+) -> tuple[SwatchReading, ...]:
     """What a phone's meter would read of such a swatch: 3 % of scatter, to whole tenths of a lux."""
     rng = np.random.default_rng(seed)
     out = []
@@ -128,5 +128,5 @@ def simulated_readings(
             max(round(float(v * rng.normal(1.0, 0.03)), 1), 0.1)
             for v in (lamp_lx, lamp_lx * 10.0 ** -(plastic + density * n))
         )
-        out.append(Reading(n, without, behind))
+        out.append(SwatchReading(n, without, behind))
     return tuple(out)

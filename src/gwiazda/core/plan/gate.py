@@ -229,7 +229,7 @@ def most_of(group: str) -> int:
     return next(m.max_length for m in hint.__metadata__ if isinstance(m, msgspec.Meta) and m.max_length is not None)
 
 
-def passed(before: Plan, after: Plan) -> Plan:
+def validate_edit(before: Plan, after: Plan) -> Plan:
     """``after``, if all that it changed is as a plan file may have it.
 
     Raises

@@ -15,12 +15,12 @@ from gwiazda.core.plan.model import (
     GROUP_OF,
     Bundle,
     Carrier,
+    CircuitNode,
     Dot,
     Feed,
-    Hangs,
-    Hung,
     Item,
     Lamp,
+    LampRef,
     Node,
     Opening,
     Plan,
@@ -56,7 +56,7 @@ def _part_table(feeds: tuple[Feed, ...]) -> dict[str, tuple[Node, Feed]]:
         for feed in feeds
         for item in (*feed.head, *feed.items)
         for part in parts_in(item)
-        if not isinstance(part, Hung)
+        if not isinstance(part, LampRef)
     }
 
 
@@ -82,8 +82,8 @@ def lamps_behind(plan: Plan, part_id: str) -> tuple[str, ...]:
             return mine + (tuple(p.id for p in plan.lamps if p.id not in hung) if i == 0 else ())
         for item in feed.items:
             for x in parts_in(item):
-                own = not isinstance(x, Hung) and x.id == part_id
-                around = isinstance(x, Series) and any(not isinstance(y, Hung) and y.id == part_id for y in x.items)
+                own = not isinstance(x, LampRef) and x.id == part_id
+                around = isinstance(x, Series) and any(not isinstance(y, LampRef) and y.id == part_id for y in x.items)
                 if (own or around) and (lamps := tuple(leaf.lamp for leaf in lamps_in(x))):
                     found = lamps  # the innermost comes last
     return found
@@ -147,11 +147,11 @@ def opening_of(plan: Plan, opening_id: str) -> Opening:
 
 
 @memoize()
-def _string_table(feeds: tuple[Feed, ...]) -> dict[str, Hangs]:
+def _string_table(feeds: tuple[Feed, ...]) -> dict[str, CircuitNode]:
     return {leaf.lamp: item for feed in feeds for item in feed.items for leaf in lamps_in(item)}
 
 
-def string_of(plan: Plan, lamp_id: str) -> Hangs | None:
+def string_of(plan: Plan, lamp_id: str) -> CircuitNode | None:
     """What hangs on a feed with this lamp in it, or None when it has a resistor of its own."""
     return _string_table(plan.feeds).get(lamp_id)
 
@@ -249,17 +249,17 @@ def built_into(sections: tuple[Section, ...], lamps: tuple[Lamp, ...]) -> dict[s
     return {p.id: inside.get(p.id) or enters.get(p.id) or None for p in lamps}
 
 
-def _joints(node: Hangs) -> Iterator[tuple[str, int]]:
+def _joints(node: CircuitNode) -> Iterator[tuple[str, int]]:
     """Lamps of a part of the tree with the joints that each brings."""
     first = True
     if isinstance(node, Series):
         resistors = sum(isinstance(x, Resistor) for x in node.items)
         for x in node.items:
             for lamp, count in _joints(x):
-                alone = isinstance(x, Hung)
+                alone = isinstance(x, LampRef)
                 yield lamp, (count + resistors if first else (1 if alone else count))
                 first = False
-    elif isinstance(node, Hung):
+    elif isinstance(node, LampRef):
         yield node.lamp, 2
     elif isinstance(node, BRANCHING):
         for x in node.items:

@@ -10,7 +10,7 @@ from typing import Literal
 from gwiazda.core.errors import PlanError
 from gwiazda.core.plan.edits import fresh_ids
 from gwiazda.core.plan.frame import PLANES, Side
-from gwiazda.core.plan.model import Box, Outline, Plan, Point2, Section, altered
+from gwiazda.core.plan.model import Box, Outline, Plan, Point2, Section, copy_unchecked
 from gwiazda.core.plan.outlines import inset, spans
 
 Shape = Literal["box", "tube", "disc", "wedge", "dome"]
@@ -156,7 +156,7 @@ def traced_section(plan: Plan, side: Side, points: tuple[Point2, ...], depth_mm:
         oh, ov, _ = PLANES[other]
         outer[other] = rectangle(*ends[oh], *ends[ov])
     outer["port" if side == "starboard" else side] = points
-    return altered(section, outlines=tuple(Outline(side=s, points=p) for s, p in outer.items()))
+    return copy_unchecked(section, outlines=tuple(Outline(side=s, points=p) for s, p in outer.items()))
 
 
 def box_from_outlines(section: Section) -> Box:

@@ -13,11 +13,22 @@ from gwiazda.core.assess.circuit.tolerance import Mismatch, tolerance_of
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.circuit.series import bands
 from gwiazda.core.findings.circuit_rules import OVER
-from gwiazda.core.findings.rules import judge
+from gwiazda.core.findings.rules import evaluate_rules
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.frame import NORMALS, PLANES, Side
-from gwiazda.core.plan.model import Feed, Hung, Lamp, Parallel, Plan, Resistor, Series, Supply, Wanted, altered
+from gwiazda.core.plan.model import (
+    Feed,
+    Lamp,
+    LampRef,
+    Parallel,
+    Plan,
+    Resistor,
+    Series,
+    Supply,
+    Wanted,
+    copy_unchecked,
+)
 from gwiazda.core.quantities import figure, format_current, format_hours, format_resistance
 from gwiazda.core.quick.ask import Asked, Bands, Identified, QuickError, parted, read, words_of
 
@@ -99,7 +110,7 @@ def answer(text: str, catalogue: Catalogue, series: str = "E12") -> Answer | Ban
     assessment = assess(plan, catalogue)
     _within_rating(asked, assessment, catalogue, series)
     names = {lamp.id: catalogue.lamps[lamp.part].colour for lamp in plan.lamps}
-    mind = tuple(_plainly(f.sentence, names) for f in judge(plan, assessment) if f.topic in MINDED)
+    mind = tuple(_plainly(f.sentence, names) for f in evaluate_rules(plan, assessment) if f.topic in MINDED)
     spread = tolerance_of(plan, assessment)
     low, _, high = spread.lamps[plan.lamps[0].id].current_a
     return Answer(
@@ -121,7 +132,7 @@ def _within_rating(asked: Asked, assessment: Assessment, catalogue: Catalogue, s
     if asked.ohm is None or worst.current_a <= worst.rated_a * OVER:
         return
     safe = assess(plan_of(asked._replace(ohm=None, current_a=rated, look=None), series), catalogue)
-    ohm = max((r.resistor_ohm for r in safe.rungs.values()), default=0.0)
+    ohm = max((r.resistor_ohm for r in safe.branches.values()), default=0.0)
     raise QuickError(
         "Resistor", f"{format_resistance(asked.ohm)} would let {format_current(worst.current_a)} through each lamp, which is rated for "
         f"{format_current(worst.rated_a)}: it would burn out", f"{format_resistance(ohm)}, or leave the resistor out, and the value is found",
@@ -145,7 +156,7 @@ def plan_of(asked: Asked, series: str = "E12") -> Plan:
     plan = Plan(
         feeds=(Feed(id="supply", supply=Supply(part=asked.source, in_series=asked.in_series, volts=asked.volts)),)
     )
-    plan = altered(plan, drawer=altered(plan.drawer, series=series))
+    plan = copy_unchecked(plan, drawer=copy_unchecked(plan.drawer, series=series))
     return added(plan, asked, (0.0, 0.0, 0.0))[0]
 
 
@@ -178,24 +189,24 @@ def added(plan: Plan, asked: Asked, at: tuple[float, float, float], side: Side =
         )
         for i, (key, part) in enumerate(zip(ids, parts, strict=True))
     ]  # fmt: skip
-    plan = altered(plan, lamps=(*plan.lamps, *lamps))
+    plan = copy_unchecked(plan, lamps=(*plan.lamps, *lamps))
     if asked.hang == "each" or count == 1:
         return plan, ids
     items: list[Series] = []
     names = edits.fresh_ids(plan, "scratch.string", asked.shares)
     for name, share in zip(names, parted(ids, asked.shares), strict=True):
-        hung = tuple(Hung(lamp=i) for i in share)
+        hung = tuple(LampRef(lamp=i) for i in share)
         inner = hung if asked.hang == "series" or len(hung) == 1 else (Parallel(id=f"{name}.p", items=hung),)
         items.append(Series(id=name, items=(Resistor(id=f"{name}.r", ohm=asked.ohm), *inner)))
     first = plan.feeds[0]
-    return altered(plan, feeds=(altered(first, items=(*first.items, *items)), *plan.feeds[1:])), ids
+    return copy_unchecked(plan, feeds=(copy_unchecked(first, items=(*first.items, *items)), *plan.feeds[1:])), ids
 
 
 def _resistors(plan: Plan, assessment: Assessment, series: str) -> tuple[Value, ...]:
     groups: dict[tuple[float, float], int] = {}
-    for rung in assessment.rungs.values():
-        if rung.resistor_ohm > 0:
-            key = (rung.resistor_ohm, round(rung.resistor_w, 9))
+    for branch in assessment.branches.values():
+        if branch.resistor_ohm > 0:
+            key = (branch.resistor_ohm, round(branch.resistor_w, 9))
             groups[key] = groups.get(key, 0) + 1
     return tuple(Value(ohm, bands(ohm, series), count, watt) for (ohm, watt), count in groups.items())
 

@@ -13,7 +13,7 @@ from gwiazda.core.errors import PlanError
 from gwiazda.core.plan.edits.sections import outline_from_box
 from gwiazda.core.plan.frame import PLANES, Side
 from gwiazda.core.plan.model import Box, Closure, Layer, Opening, Outline, Point2, Seam, Section
-from gwiazda.core.plan.model.kit import Kind
+from gwiazda.core.plan.model.kit import KitKind
 from gwiazda.core.plan.shapes import ellipse, rectangle
 
 Form = Literal["ship", "fuselage", "vehicle", "truss", "tower"]
@@ -60,11 +60,11 @@ class Body(NamedTuple):
     lamps: dict[str, str]
 
 
-class Entry(NamedTuple):
+class StarterForm(NamedTuple):
     """A shape to start from, with sizes to begin with and what its numbers are called."""
 
     name: str
-    kind: Kind
+    kind: KitKind
     sizes: Sizes
     words: str
     build: Callable[[Sizes], Body]
@@ -336,12 +336,12 @@ def tower(sizes: Sizes) -> Body:
     return Body((*sections, nose, *fins), tuple(rows), "foot", tuple(ways), {})
 
 
-FORMS: dict[Form, Entry] = {
-    "ship": Entry("Ship with decks", "ship", Sizes("ship", 300.0, 3, 14, 200.0), "length", ship),
-    "fuselage": Entry("Fuselage", "aircraft", Sizes("fuselage", 320.0, 1, 14, 144.0), "length", fuselage),
-    "vehicle": Entry("Box vehicle with cab", "vehicle", Sizes("vehicle", 220.0, 1, 5, 48.0), "length", vehicle),
-    "truss": Entry("Beam with drums", "spacecraft", Sizes("truss", 360.0, 2, 10, 500.0), "length", truss),
-    "tower": Entry("Rocket or tower", "spacecraft", Sizes("tower", 260.0, 4, 4, 350.0), "height", tower),
+FORMS: dict[Form, StarterForm] = {
+    "ship": StarterForm("Ship with decks", "ship", Sizes("ship", 300.0, 3, 14, 200.0), "length", ship),
+    "fuselage": StarterForm("Fuselage", "aircraft", Sizes("fuselage", 320.0, 1, 14, 144.0), "length", fuselage),
+    "vehicle": StarterForm("Box vehicle with cab", "vehicle", Sizes("vehicle", 220.0, 1, 5, 48.0), "length", vehicle),
+    "truss": StarterForm("Beam with drums", "spacecraft", Sizes("truss", 360.0, 2, 10, 500.0), "length", truss),
+    "tower": StarterForm("Rocket or tower", "spacecraft", Sizes("tower", 260.0, 4, 4, 350.0), "height", tower),
 }
 LIMITS = {"length_mm": (60.0, 2000.0), "decks": (1, 8), "windows": (1, 200), "scale": (1.0, 20_000.0)}
 NAMES = {"length_mm": "length", "decks": "decks", "windows": "windows a deck", "scale": "scale"}

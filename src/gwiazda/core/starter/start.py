@@ -14,12 +14,12 @@ from gwiazda.core.assess.circuit.propose import proposals
 from gwiazda.core.assess.light import fewest
 from gwiazda.core.errors import GwiazdaError, PlanError
 from gwiazda.core.findings.finding import Finding
-from gwiazda.core.findings.rules import judge
+from gwiazda.core.findings.rules import evaluate_rules
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.edits import occupancy
-from gwiazda.core.plan.gate import passed
-from gwiazda.core.plan.model import Feed, Kit, Plan, Supply, View, altered
+from gwiazda.core.plan.gate import validate_edit
+from gwiazda.core.plan.model import Feed, Kit, Plan, Supply, View, copy_unchecked
 from gwiazda.core.starter.forms import FORMS, Body, Sizes, body_of
 
 CHIPS = ("chip-1206", "chip-0805", "chip-0603", "chip-0402")  # the largest is the easiest to solder
@@ -67,7 +67,7 @@ def shaped(sizes: Sizes) -> tuple[Plan, Body]:
     for a, b in body.ways:
         plan, _ = edits.add_passage(plan, a, b)
     plan, _ = edits.add_passage(plan, body.home, "")
-    return passed(Plan(), plan), body
+    return validate_edit(Plan(), plan), body
 
 
 def _awake(plan: Plan, rows: list[tuple[list[str], float]], seed: int) -> Plan:
@@ -85,12 +85,12 @@ def wired(catalogue: Catalogue, plan: Plan) -> Plan:
     """The circuit that leaves least to settle: of the proposals on each of the usual sources, the first where that is all the same."""
     best: tuple[tuple[int, int], Plan] | None = None
     for part in SOURCES:
-        feed = altered(plan.feeds[0], supply=Supply(part=part))
-        on_it = altered(plan, feeds=(feed, *plan.feeds[1:]))
+        feed = copy_unchecked(plan.feeds[0], supply=Supply(part=part))
+        on_it = copy_unchecked(plan, feeds=(feed, *plan.feeds[1:]))
         for way in proposals(on_it, assess(on_it, catalogue)):
             if way.plan.feeds[0].supply != feed.supply:
                 continue
-            heavy = weight(judge(way.plan, assess(way.plan, catalogue)))
+            heavy = weight(evaluate_rules(way.plan, assess(way.plan, catalogue)))
             if best is None or heavy < best[0]:
                 best = heavy, way.plan
     return best[1] if best is not None else plan
@@ -129,7 +129,7 @@ def weight(findings: Sequence[Finding]) -> tuple[int, int]:
 
 def settled(catalogue: Catalogue, plan: Plan, progress: Progress = _going) -> Started:
     """The plan after those offers of its findings that leave fewer of them; each is tried and assessed, none is guessed."""
-    findings = judge(plan, assess(plan, catalogue))
+    findings = evaluate_rules(plan, assess(plan, catalogue))
     dull: set[tuple[str, str, str]] = set()  # tried, and no better
     for _ in range(ROUNDS):
         for finding, fix in [(f, x) for f in findings for x in f.fixes]:
@@ -142,7 +142,7 @@ def settled(catalogue: Catalogue, plan: Plan, progress: Progress = _going) -> St
             except GwiazdaError:
                 dull.add(key)
                 continue
-            after = judge(tried, assess(tried, catalogue))
+            after = evaluate_rules(tried, assess(tried, catalogue))
             if weight(after) < weight(findings):
                 plan, findings = tried, after
                 break

@@ -17,7 +17,7 @@ from gwiazda.core.light import photograph as ph
 from gwiazda.core.light.raster import within
 from gwiazda.core.light.render import Camera, ChannelLight
 from gwiazda.core.plan.frame import Side, to_sheet
-from gwiazda.core.plan.model import Dot, Laid, Lamp, Mark, Plan
+from gwiazda.core.plan.model import Dot, Laid, Lamp, PhotoMark, Plan
 from gwiazda.core.workbench.photomarks import glows_of, landmarks
 
 WHITE = (1.0, 1.0, 1.0)
@@ -102,7 +102,7 @@ def simulated(
     for i in ids:
         at = ph.mapped(to_photo, (np.array(by_id[i]) - low) * scale - 0.5) + rng.normal(0.0, stray_px, 2)
         x, y = np.clip(at / np.array([width - 1, height - 1]), 0.0, 1.0)
-        marks.append(Mark(on=i, at=(float(x), float(y))))
+        marks.append(PhotoMark(on=i, at=(float(x), float(y))))
     return Simulated(code, Laid(side=side, marks=tuple(marks)), tuple((x, y, cd) for x, y, cd, _, _ in planted))
 
 

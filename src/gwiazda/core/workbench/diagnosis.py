@@ -20,7 +20,7 @@ from gwiazda.core.memo import memoize
 from gwiazda.core.plan.model import Plan
 from gwiazda.core.quantities import figure
 from gwiazda.core.workbench.faults import Fault
-from gwiazda.core.workbench.hypotheses import Array, Bench, Reading, What, sigma_of
+from gwiazda.core.workbench.hypotheses import Array, Bench, Measurement, What, sigma_of
 
 LIKELY = 20  # single faults that pairs are made of
 REFINED = 3  # measurements worked out with the meter on them before the best is named
@@ -73,7 +73,7 @@ def circuits_of(plan: Plan, assessment: Assessment) -> list[FeedCircuit]:
     return [c for c in drawn if c.source is not None and c.drawn.net.lamps]
 
 
-def bench_for(plan: Plan, assessment: Assessment, readings: Sequence[Reading]) -> Bench:
+def bench_for(plan: Plan, assessment: Assessment, readings: Sequence[Measurement]) -> Bench:
     """The feed that readings are of.
 
     Raises
@@ -113,7 +113,7 @@ def bench_for(plan: Plan, assessment: Assessment, readings: Sequence[Reading]) -
     return chosen or benches[0]
 
 
-def diagnose(plan: Plan, assessment: Assessment, readings: Sequence[Reading], most: int = 12) -> Diagnosis:
+def diagnose(plan: Plan, assessment: Assessment, readings: Sequence[Measurement], most: int = 12) -> Diagnosis:
     """What is likely to be broken, and what to measure next.
 
     Raises
@@ -153,31 +153,31 @@ def _used(bench: Bench, joint: Array) -> float | None:
     return mean if float(share @ (depth - mean) ** 2) < USED_KNOWN**2 else None
 
 
-def _told(bench: Bench, joint: Array, readings: Sequence[Reading]) -> bool:
+def _told(bench: Bench, joint: Array, readings: Sequence[Measurement]) -> bool:
     """Whether the likeliest hypothesis, with the source in its likeliest state, says all of the readings."""
     row, state = np.unravel_index(int(joint.argmax()), joint.shape)
     return all(bench.told_by(int(row), int(state), r) for r in readings)
 
 
-def _next(bench: Bench, joint: Array, readings: Sequence[Reading]) -> tuple[Next, ...]:
+def _next(bench: Bench, joint: Array, readings: Sequence[Measurement]) -> tuple[Next, ...]:
     """Measurements worth making, the most telling first; the source's own volts before any other, where it runs down."""
     asked = {(r.what, r.at) for r in readings}
-    told = [
-        Next(w, a, bench.told(w, a, joint), (w, a) == ("volts", bench.feed))
+    proposed = [
+        Next(w, a, bench.information_gain(w, a, joint), (w, a) == ("volts", bench.feed))
         for w, a in bench.measurable()
         if (w, a) not in asked
     ]
-    told.sort(key=lambda x: -x.bits)
-    for k, x in enumerate(told[:REFINED]):
+    proposed.sort(key=lambda x: -x.bits)
+    for k, x in enumerate(proposed[:REFINED]):
         if x.what == "volts":
             bench.over_states(x.what, x.at)
-            told[k] = x._replace(bits=bench.told(x.what, x.at, joint))
+            proposed[k] = x._replace(bits=bench.information_gain(x.what, x.at, joint))
     # Of measurements that tell as much, a look is easier than a meter.
-    told.sort(key=lambda x: (-round(x.bits, 2), {"lit": 0, "volts": 1, "amps": 2}[x.what]))
-    worth = [x for x in told if x.bits >= WORTH_BITS]
-    if worth and bench.is_battery and not any(r.what != "lit" for r in readings):
-        worth = [*(x for x in told if x.source), *(x for x in worth if not x.source)]
-    return tuple(worth[:8])
+    proposed.sort(key=lambda x: (-round(x.bits, 2), {"lit": 0, "volts": 1, "amps": 2}[x.what]))
+    worthwhile = [x for x in proposed if x.bits >= WORTH_BITS]
+    if worthwhile and bench.is_battery and not any(r.what != "lit" for r in readings):
+        worthwhile = [*(x for x in proposed if x.source), *(x for x in worthwhile if not x.source)]
+    return tuple(worthwhile[:8])
 
 
 def instead_of(suspects: Sequence[Suspect]) -> str:

@@ -16,7 +16,7 @@ import numpy.typing as npt
 from gwiazda.core.circuit.network import Diode, Network, Resistor
 
 Array = npt.NDArray[np.float64]
-Kind = Literal[
+FaultName = Literal[
     "reversed",
     "open",
     "short",
@@ -33,7 +33,7 @@ Kind = Literal[
 ]
 
 # How often each happens at a hobby bench, of all faults of one lamp or resistor (house values).
-PRIOR: dict[Kind, float] = {
+PRIOR: dict[FaultName, float] = {
     "reversed": 0.28, "cold joint": 0.20, "open": 0.13, "resistor high": 0.08, "resistor low": 0.06, "short": 0.06, "resistor open": 0.05,
     "swapped": 0.04, "bridge": 0.04, "band high": 0.02, "band low": 0.02, "dead unit": 0.02,
     "source low": 1.0,  # apart from the parts: see ``hypotheses``
@@ -52,7 +52,7 @@ BRIDGE_OHM = 0.05
 class Fault(NamedTuple):
     """What is wrong with which lamps or resistors (their ids)."""
 
-    kind: Kind
+    kind: FaultName
     at: tuple[str, ...]
 
     @property

@@ -57,7 +57,7 @@ WEAK = (0.35, 0.5, 0.65, 0.8)  # of its volts: an adapter that gives too little
 LOOKED_AT = 300  # likeliest hypotheses by which the next measurement is chosen
 
 
-class Reading(NamedTuple):
+class Measurement(NamedTuple):
     """One look or measurement: volts over a lamp, resistor or source, amps through it, or how a lamp looks: as it should (1),
     too bright (2), dim (.5), dark (0)."""
 
@@ -441,7 +441,7 @@ class Bench:
 
     # -- what readings are worth ---------------------------------------------------------------------------
 
-    def worth(self, r: Reading) -> Array:
+    def log_likelihood(self, r: Measurement) -> Array:
         """Log of what a reading is worth under each hypothesis at each state of the source (H, K)."""
         said = self.over_states(r.what, r.at)
         if r.what == "lit":
@@ -459,20 +459,20 @@ class Bench:
         out[1] = self.states.low
         return out
 
-    def joint(self, readings: Sequence[Reading]) -> Array:
+    def joint(self, readings: Sequence[Measurement]) -> Array:
         """How likely each hypothesis with each state of the source is, after readings (H, K)."""
         with np.errstate(divide="ignore"):
             log = self.priors[:, None] + np.log(self.weights())
         for r in readings:
-            log = log + self.worth(r)
+            log = log + self.log_likelihood(r)
         share = np.exp(log - log.max())
         return np.asarray(share / share.sum())
 
-    def judged(self, readings: Sequence[Reading]) -> Array:
+    def posterior(self, readings: Sequence[Measurement]) -> Array:
         """How likely each hypothesis is (H,), after readings: the source's state integrated out."""
         return np.asarray(self.joint(readings).sum(axis=1))
 
-    def told_by(self, row: int, state: int, r: Reading) -> bool:
+    def told_by(self, row: int, state: int, r: Measurement) -> bool:
         """Whether a hypothesis tells a reading: a look as it is, a figure within three sigma."""
         said = self.over_states(r.what, r.at)
         if r.what == "lit":
@@ -486,7 +486,7 @@ class Bench:
         out += [("volts", i) for i in (*self.lamps, *(f for f in self.resistors if f in self.ends))]
         return list(dict.fromkeys(out))
 
-    def told(self, what: What, at: str, joint: Array) -> float:
+    def information_gain(self, what: What, at: str, joint: Array) -> float:
         """How much a measurement would tell (bits): of what is broken, not of the state the source is in."""
         share = joint.sum(axis=1)
         rows = np.argsort(-share)[:LOOKED_AT]

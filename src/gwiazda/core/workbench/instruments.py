@@ -30,7 +30,7 @@ class Clip(NamedTuple):
     end: int
 
 
-class Reading(NamedTuple):
+class MeterReading(NamedTuple):
     """What a meter shows between two clips (V), and through what both are on, if it is one part (A)."""
 
     volts: float
@@ -73,7 +73,7 @@ def _on(circuits: list[FeedCircuit], a: Clip, b: Clip) -> tuple[FeedCircuit, str
     raise CircuitError("Clips", "they aren't on one circuit", "two points that hang on the same source")
 
 
-def measure(plan: Plan, assessment: Assessment, a: Clip, b: Clip) -> Reading:
+def measure(plan: Plan, assessment: Assessment, a: Clip, b: Clip) -> MeterReading:
     """What a meter reads with the plan's sources on, red on ``a``, black on ``b``.
 
     Raises
@@ -91,7 +91,7 @@ def measure(plan: Plan, assessment: Assessment, a: Clip, b: Clip) -> Reading:
         column = one.drawn.net.lamps.get(a.id, one.drawn.net.parts.get(a.id))
         current = float(solved.now[column]) if column is not None else solved.draw_a
     volts = solved.volts
-    return Reading(volts.get(first, 0.0) - volts.get(second, 0.0), current)
+    return MeterReading(volts.get(first, 0.0) - volts.get(second, 0.0), current)
 
 
 def supply_on(

@@ -12,7 +12,7 @@ import numpy as np
 from gwiazda.core.assess.light.leaks import BLOCK_COAT
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.plan.lookup import lamps_by_section
-from gwiazda.core.plan.model import Plan, Section, altered
+from gwiazda.core.plan.model import Plan, Section, copy_unchecked
 from gwiazda.core.workbench.log import light_said
 
 LEAST = 2  # lamps, or sections: of one alone nobody knows what it is that differs
@@ -154,13 +154,13 @@ def _layers(section: Section) -> Iterable:  # type: ignore[type-arg]
 
 def with_coat(coat: str, other: str, plan: Plan) -> Plan:
     """The plan with one coat in place of another in all its skins."""
-    return altered(
+    return copy_unchecked(
         plan,
         sections=tuple(
-            altered(
+            copy_unchecked(
                 s,
-                inside=tuple(altered(x, coat=other) if x.coat == coat else x for x in s.inside),
-                outside=tuple(altered(x, coat=other) if x.coat == coat else x for x in s.outside),
+                inside=tuple(copy_unchecked(x, coat=other) if x.coat == coat else x for x in s.inside),
+                outside=tuple(copy_unchecked(x, coat=other) if x.coat == coat else x for x in s.outside),
             )
             if any(x.coat == coat for x in _layers(s))
             else s

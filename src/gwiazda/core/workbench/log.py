@@ -7,9 +7,9 @@ from collections.abc import Sequence
 from typing import NamedTuple, cast
 
 from gwiazda.core.assess.states import Assessment
-from gwiazda.core.plan.model import Entry, Plan
+from gwiazda.core.plan.model import LogEntry, Plan
 from gwiazda.core.quantities import figure, format_current
-from gwiazda.core.workbench.hypotheses import Bench, Reading, What, sigma_of
+from gwiazda.core.workbench.hypotheses import Bench, Measurement, What, sigma_of
 
 LOOKS = {0.0: "dark", 0.5: "dim", 1.0: "as it should", 2.0: "too bright"}
 NEAR_MM = 100.0  # before a bare lamp, where its light is read
@@ -21,7 +21,7 @@ FAR = 2.0  # sigma: from here on a reading is off
 class Beside(NamedTuple):
     """A reading with what was predicted, and how far it is off (σ; 0 for a look that agrees)."""
 
-    entry: Entry
+    entry: LogEntry
     predicted: float | None
     off: float
 
@@ -30,10 +30,10 @@ class Beside(NamedTuple):
         return self.predicted is None or self.off < FAR
 
 
-def readings_of(plan: Plan) -> tuple[Reading, ...]:
+def readings_of(plan: Plan) -> tuple[Measurement, ...]:
     """The readings of the circuit that count now, the last of each place."""
     last = {
-        (e.what, e.place): Reading(cast(What, e.what), e.place, float(e.value or 0.0))
+        (e.what, e.place): Measurement(cast(What, e.what), e.place, float(e.value or 0.0))
         for e in plan.log
         if e.kind == "reading" and not e.settled and e.what in CIRCUIT
     }
@@ -79,7 +79,7 @@ def beside(plan: Plan, benches: Sequence[Bench], assessment: Assessment) -> tupl
     return tuple(out)
 
 
-def words_of(entry: Entry) -> str:
+def words_of(entry: LogEntry) -> str:
     """An entry in one line."""
     if entry.kind == "reading":
         value = entry.value or 0.0
@@ -93,7 +93,7 @@ def words_of(entry: Entry) -> str:
     return f"{amount}{entry.text or ('a photo' if entry.photo else '')}"
 
 
-def search(plan: Plan, words: str) -> tuple[Entry, ...]:
+def search(plan: Plan, words: str) -> tuple[LogEntry, ...]:
     """Entries with all of these words in them, newest first."""
     wanted = words.lower().split()
     names = {s.id: s.name for s in plan.sections}

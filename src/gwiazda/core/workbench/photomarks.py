@@ -13,7 +13,7 @@ from gwiazda.core.assess.view_index import hidden_lamps
 from gwiazda.core.errors import PlanError
 from gwiazda.core.light import photograph as ph
 from gwiazda.core.plan.frame import NORMALS, Side, to_sheet
-from gwiazda.core.plan.model import Laid, Mark, Opening, Plan
+from gwiazda.core.plan.model import Laid, Opening, PhotoMark, Plan
 
 Array = npt.NDArray[np.float64]
 LANDMARKS = 4
@@ -132,7 +132,7 @@ def laid_on(plan: Plan, assessment: Assessment, side: Side) -> Laid:
     if high[1] - low[1] < 1e-6:
         share[:, 1] = 0.5
     return Laid(
-        side=side, marks=tuple(Mark(on=i, at=(float(x), float(y))) for i, (x, y) in zip(ids, share, strict=True))
+        side=side, marks=tuple(PhotoMark(on=i, at=(float(x), float(y))) for i, (x, y) in zip(ids, share, strict=True))
     )
 
 

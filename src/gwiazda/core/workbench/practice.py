@@ -23,7 +23,7 @@ from gwiazda.core.workbench.hypotheses import (
     VOLT_DIGITS,
     VOLT_SHARE,
     Bench,
-    Reading,
+    Measurement,
     What,
     looks,
 )
@@ -87,19 +87,19 @@ class Hidden:
         self._bag = {i: float(np.exp(rng.normal(0.0, LAMP_LIGHT))) for i in bench.lamps}
         self._rng = rng
 
-    def read(self, what: What, at: str) -> Reading:
+    def read(self, what: What, at: str) -> Measurement:
         """One measurement, with the meter's own error."""
         bench, rng = self.bench, self._rng
         if what == "lit":
-            return Reading(what, at, self.seen(at))
+            return Measurement(what, at, self.seen(at))
         if what == "volts":
             true = float(bench.metered(at, self._rows, self._currents, self._over)[1])
             error = 0.5 * (VOLT_SHARE * abs(true) + VOLT_DIGITS) * float(rng.normal())
-            return Reading(what, at, round(true + error, 2))
+            return Measurement(what, at, round(true + error, 2))
         column = 0 if at == bench.feed else (bench.lamps.get(at) or bench.resistors[at]).columns[0]
         true = abs(float(self._currents[1, column]))
         error = 0.5 * (AMP_SHARE * true + AMP_DIGITS) * float(rng.normal())
-        return Reading(what, at, round(max(true + error, 0.0), 5))
+        return Measurement(what, at, round(max(true + error, 0.0), 5))
 
     def seen(self, lamp: str) -> float:
         """What the eye says of a lamp: lit (1), dim (.5), dark (0)."""
@@ -109,7 +109,7 @@ class Hidden:
             now = 0.0
         return float(looks(np.array([now * self._bag[lamp]]), float(sound))[0])
 
-    def look(self) -> list[Reading]:
+    def look(self) -> list[Measurement]:
         """A look at all lamps: one reading at the bench."""
         return [self.read("lit", i) for i in self.bench.lamps]
 
@@ -122,12 +122,12 @@ def searched(bench: Bench, seed: int, readings: int = 3, depth: float | None = N
         joint = bench.joint(seen)
         asked = {(r.what, r.at) for r in seen}
         left = [(w, a) for w, a in bench.measurable() if w != "lit" and (w, a) not in asked]
-        left.sort(key=lambda x: -bench.told(x[0], x[1], joint))
+        left.sort(key=lambda x: -bench.information_gain(x[0], x[1], joint))
         for w, a in left[:REFINED]:
             bench.over_states(w, a)
-        what, at = max(left[:REFINED], key=lambda x: bench.told(x[0], x[1], joint))
+        what, at = max(left[:REFINED], key=lambda x: bench.information_gain(x[0], x[1], joint))
         seen.append(hidden.read(what, at))
-    share = bench.judged(seen)
+    share = bench.posterior(seen)
     order = list(np.argsort(-share, kind="stable"))
     place = next(k for k, h in enumerate(order) if bench.hypotheses[h] == (hidden.fault,))
     return Trial(place < 3, place, readings, hidden.fault)

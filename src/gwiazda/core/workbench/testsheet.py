@@ -18,7 +18,7 @@ class Line(NamedTuple):
     """One test: a string or lamp, the supply to clip on (V) with its limit (A), what flows and what is over the first lamp, each with
     5 and 95 %, and which lamps should light."""
 
-    rung: str
+    branch: str
     lamps: tuple[str, ...]
     supply_v: float
     limit_a: float
@@ -33,16 +33,16 @@ def sheet_of(plan: Plan, assessment: Assessment, section: str = "") -> tuple[Lin
     homes = built_into(plan.sections, plan.lamps)
     spread = tolerance_of(plan, assessment).lamps
     out = []
-    for rung in assessment.rungs.values():
-        lamps = tuple(i for i in rung.lamps if not section or homes.get(i) == section)
+    for branch in assessment.branches.values():
+        lamps = tuple(i for i in branch.lamps if not section or homes.get(i) == section)
         if not lamps:
             continue
         first = assessment.lamps[lamps[0]]
         bands = [spread[i].current_a for i in lamps if i in spread]
         low = min((b[0] for b in bands), default=first.current_a)
         high = max((b[2] for b in bands), default=first.current_a)
-        limit = _limit(max(high, rung.current_a))
-        out.append(Line(rung.id, lamps, rung.supply_v, limit, first.current_a, low, high, first.forward_v))
+        limit = _limit(max(high, branch.current_a))
+        out.append(Line(branch.id, lamps, branch.supply_v, limit, first.current_a, low, high, first.forward_v))
     return tuple(out)
 
 
@@ -71,19 +71,19 @@ def joint_tests(plan: Plan, assessment: Assessment, section: str = "") -> tuple[
     homes = built_into(plan.sections, plan.lamps)
     spread = tolerance_of(plan, assessment).lamps
     out: list[JointTest] = []
-    for rung in assessment.rungs.values():
-        if section and all(homes.get(i) != section for i in rung.lamps):
+    for branch in assessment.branches.values():
+        if section and all(homes.get(i) != section for i in branch.lamps):
             continue
-        states = [assessment.lamps[i] for i in rung.lamps]
+        states = [assessment.lamps[i] for i in branch.lamps]
         for k, last in enumerate(states, start=1):
             mine = states[:k]
-            if rung.side_by_side:
-                supply = sum(s.current_a for s in mine) * rung.resistor_ohm + last.forward_v
+            if branch.side_by_side:
+                supply = sum(s.current_a for s in mine) * branch.resistor_ohm + last.forward_v
                 current = sum(s.current_a for s in mine)
             else:
-                supply = last.current_a * rung.resistor_ohm + sum(s.forward_v for s in mine)
+                supply = last.current_a * branch.resistor_ohm + sum(s.forward_v for s in mine)
                 current = last.current_a
-            low, high = _band(mine, spread, rung.side_by_side)
+            low, high = _band(mine, spread, branch.side_by_side)
             what = last.id if len(states) == 1 else f"{last.id}, {k} of {len(states)}"
             out.append(
                 JointTest(
@@ -91,13 +91,13 @@ def joint_tests(plan: Plan, assessment: Assessment, section: str = "") -> tuple[
                     tuple(s.id for s in mine),
                 )
             )  # fmt: skip
-    rungs = {i: r for r in assessment.rungs.values() for i in r.lamps}
+    branches = {i: r for r in assessment.branches.values() for i in r.lamps}
     for joint in assessment.loom.joints:
         if joint.kind != "hub" or (section and joint.section != section):
             continue
         runs = [assessment.loom.runs[w] for w in joint.wires if w in assessment.loom.runs]
-        lamps = tuple(dict.fromkeys(i for run in runs for i in run.lamps if i in rungs))
-        behind = {rungs[i].id: rungs[i] for i in lamps}
+        lamps = tuple(dict.fromkeys(i for run in runs for i in run.lamps if i in branches))
+        behind = {branches[i].id: branches[i] for i in lamps}
         current = sum(r.current_a for r in behind.values())
         if not behind:
             continue

@@ -19,7 +19,7 @@ from gwiazda.core.exchange.carriers import pieces_in
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.frame import FACE_NAMES
 from gwiazda.core.plan.lookup import find, lamps_on, section_of
-from gwiazda.core.plan.model import Carrier, Opening, Plan, Section, altered
+from gwiazda.core.plan.model import Carrier, Opening, Plan, Section, copy_unchecked
 from gwiazda.core.quantities import counted, parse_number
 from gwiazda.desktop.inspector.cards import Panel, clear, common
 from gwiazda.desktop.inspector.items_panel import ItemsPanel
@@ -198,9 +198,9 @@ class CarrierPanel(ItemsPanel[Carrier]):
                 try:
                     new = propose(self.document.catalogue, plan, c.section, form)  # type: ignore[arg-type]
                 except GwiazdaError:
-                    new = altered(c, form=form)
+                    new = copy_unchecked(c, form=form)
                 keep = {"id": c.id, "enters": c.enters, "through": c.through, "sheet": c.sheet}
-                plan = edits.replace(plan, {c.id: altered(new, **keep)})
+                plan = edits.replace(plan, {c.id: copy_unchecked(new, **keep)})
             return plan
 
         self.document.edit("Change its form", change)

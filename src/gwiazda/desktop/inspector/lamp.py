@@ -8,7 +8,7 @@ from typing import Any
 from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QPushButton
 
 from gwiazda.core.assess.lamp.choice import choices
-from gwiazda.core.assess.sure import band
+from gwiazda.core.assess.uncertainty import band
 from gwiazda.core.circuit.series import bands
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import find, string_of
@@ -273,8 +273,8 @@ class LampPanel(Panel):
             self.picture.show_ohm(None, "E12")
             return
         state = states[0]
-        rung = self.assessment.rungs[state.rung]
-        fixed = common([self.assessment.rungs[s.rung].chosen for s in states])
+        branch = self.assessment.branches[state.branch]
+        fixed = common([self.assessment.branches[s.branch].chosen for s in states])
         ohm = common([s.resistor_ohm for s in states])
         self.resistor.show_value("" if fixed is not False or ohm is None else format_resistance(float(ohm)))  # type: ignore[arg-type]
         self.resistor.setPlaceholderText(f"{format_resistance(float(ohm))}, chosen" if ohm is not None else "several")  # type: ignore[arg-type]
@@ -289,12 +289,14 @@ class LampPanel(Panel):
         else:
             text = f"It gives <b>{format_intensity(state.axial_cd)}</b> on its axis, {state.share / state.wanted_share * 100:.0f} % of what is wanted."
         self.reached.setText(text)
-        string = f" {'for' if rung.side_by_side else 'in a string of'} {len(rung.lamps)}" if len(rung.lamps) > 1 else ""
-        colours = ", ".join(bands(rung.resistor_ohm, self.plan.drawer.series)) if rung.resistor_ohm > 0 else ""
+        string = (
+            f" {'for' if branch.side_by_side else 'in a string of'} {len(branch.lamps)}" if len(branch.lamps) > 1 else ""
+        )
+        colours = ", ".join(bands(branch.resistor_ohm, self.plan.drawer.series)) if branch.resistor_ohm > 0 else ""
         self.taken.setText(
-            f"Wanted {format_current(rung.wanted_a)}, that needs {format_resistance(max(rung.needed_ohm, 0.0))}; "
-            f"gets <b>{format_current(rung.current_a)}</b>{string}, {state.forward_v:.2f} V forward, "
-            f"{figure(rung.resistor_w * 1e3, 2)} mW in the resistor. Bands: {colours or 'none'}."
+            f"Wanted {format_current(branch.wanted_a)}, that needs {format_resistance(max(branch.needed_ohm, 0.0))}; "
+            f"gets <b>{format_current(branch.current_a)}</b>{string}, {state.forward_v:.2f} V forward, "
+            f"{figure(branch.resistor_w * 1e3, 2)} mW in the resistor. Bands: {colours or 'none'}."
         )
         part = self.document.catalogue.lamps[lamps[0].part]
         size = " × ".join(f"{v:g}" for v in part.size_mm)

@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QCheckBox, QPushButton
 
 from gwiazda.core.assess.carrier.standing import furnished
 from gwiazda.core.assess.lamp.fit import Fit, fit_of
-from gwiazda.core.assess.lamp.lampwork import worked
+from gwiazda.core.assess.lamp.modified_lamp import worked
 from gwiazda.core.assess.lamp.realism import REAL_LIGHTS, REAL_ROOMS, model_mcd, visible_cd_m2, visible_mcd
 from gwiazda.core.circuit import datasheet
 from gwiazda.core.errors import GwiazdaError, QuantityError

@@ -11,7 +11,7 @@ from PySide6.QtGui import QBrush, QPainter, QPainterPath, QPaintEvent, QPen, QPo
 from PySide6.QtWidgets import QWidget
 
 from gwiazda.core.assess.lamp.fit import Fit
-from gwiazda.core.assess.lamp.lampwork import body_mm, worked
+from gwiazda.core.assess.lamp.modified_lamp import body_mm, worked
 from gwiazda.core.circuit import datasheet
 from gwiazda.core.light.photometry import beam_profile
 from gwiazda.core.parts.catalogue import Catalogue, built_in

@@ -66,7 +66,7 @@ class LensCard:
                 lens = o.lens if o.lens is not None else Lens(lip_mm=min(1.0, round(room / 5, 2)))
                 if fields.get("made") == "lamp":
                     fields["lip_mm"] = 0.0
-                plan = edits.set_fields(plan, [o.id], lens=edits.revise(lens, **fields))
+                plan = edits.set_fields(plan, [o.id], lens=edits.copy_checked(lens, **fields))
             return plan
 
         self.document.edit(what, change)

@@ -89,10 +89,10 @@ class OffersCard(Card):
         chosen = set(self.document.selection)
         if not chosen:
             return [f for f in self.document.findings if station_of_topic(f.topic) == self.document.station]
-        found = self.document.assessment
+        assessment = self.document.assessment
         out = []
         for f in self.document.findings:
-            lamp, opening = found.lamps.get(f.subject), found.openings.get(f.subject)
+            lamp, opening = assessment.lamps.get(f.subject), assessment.openings.get(f.subject)
             homes = {*f.subjects, lamp.section if lamp else None, opening.section if opening else None}
             if homes & chosen:
                 out.append(f)

@@ -186,7 +186,7 @@ class ColourCard:
         if colour:
             tints = list(self.openings()[0].tints)
             if tints and tints[-1].colour == colour:
-                tints[-1] = edits.revise(tints[-1], coats=min(tints[-1].coats + 1, 8))
+                tints[-1] = edits.copy_checked(tints[-1], coats=min(tints[-1].coats + 1, 8))
             else:
                 tints.append(TintCoat(colour=colour))  # type: ignore[arg-type]
             self._set("Add a tint coat", tuple(tints))
@@ -195,7 +195,7 @@ class ColourCard:
     def _less(self, index: int) -> None:
         tints = list(self.openings()[0].tints)
         if tints[index].coats > 1:
-            tints[index] = edits.revise(tints[index], coats=tints[index].coats - 1)
+            tints[index] = edits.copy_checked(tints[index], coats=tints[index].coats - 1)
         else:
             del tints[index]
         self._set("One tint coat less", tuple(tints))

@@ -7,7 +7,7 @@ from typing import Any, cast
 
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy
 
-from gwiazda.core.assess.build.effort import effort_of
+from gwiazda.core.assess.assembly.effort import effort_of
 from gwiazda.core.errors import QuantityError
 from gwiazda.core.plan import edits, shapes
 from gwiazda.core.plan.edits import patterns, twins, views
@@ -279,7 +279,7 @@ class SectionPanel(Panel):
             at[axis] = corner
 
         def change(plan: Plan) -> Plan:
-            fresh = edits.revise(section, box=edits.revise(section.box, at=tuple(at), size=tuple(sizes)))
+            fresh = edits.copy_checked(section, box=edits.copy_checked(section.box, at=tuple(at), size=tuple(sizes)))
             # Outlines that are no more than the box follow it; traced ones stay.
             return edits.replace(plan, {section.id: edits.outline_from_box(fresh) if plain else fresh})
 

@@ -68,7 +68,7 @@ class ClosureCard(SectionCard):
             fields["glue"] = ""
         if fields.get("glue"):
             fields["by"] = "glue"
-        closure = edits.revise(section.closure, **fields)
+        closure = edits.copy_checked(section.closure, **fields)
         self.set("Change how it is closed", closure=closure)
 
     def refresh(self, section: Section) -> None:
@@ -131,7 +131,7 @@ class ObstacleCard(SectionCard):
             self.set("Take the obstacle away", obstacles=left)
             return
         try:
-            changed = edits.revise(section.obstacles[number], **fields)
+            changed = edits.copy_checked(section.obstacles[number], **fields)
         except GwiazdaError as error:
             self.document.message_stop(str(error))
             return
@@ -147,7 +147,7 @@ class ObstacleCard(SectionCard):
         box = section.obstacles[number].box
         values = list(getattr(box, part))
         values[axis] = value
-        self._change(number, box=edits.revise(box, **{part: tuple(values)}))
+        self._change(number, box=edits.copy_checked(box, **{part: tuple(values)}))
 
     def refresh(self, section: Section) -> None:
         if self._shown == section.obstacles:

@@ -11,7 +11,7 @@ from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.frame import PLANES, SHEET
 from gwiazda.core.plan.lookup import find
-from gwiazda.core.plan.model import Carrier, Plan, altered
+from gwiazda.core.plan.model import Carrier, Plan, copy_unchecked
 from gwiazda.desktop.plate.tools import DRAG_PX, Tool, rounded
 
 EDGE_PX = 6.0
@@ -116,7 +116,7 @@ class CarrierTool(Tool):
         for axis, low, high in ((h, min(ah, bh), max(ah, bh)), (v, min(av, bv), max(av, bv))):
             if axis != thin and high - low >= LEAST_MM:
                 size[axis], place[axis] = round(high - low, 3), round((low + high) / 2, 3)
-        return altered(carrier, size=(size[0], size[1], size[2]), at=(place[0], place[1], place[2]))
+        return copy_unchecked(carrier, size=(size[0], size[1], size[2]), at=(place[0], place[1], place[2]))
 
     def paint(self, painter: QPainter) -> None:
         if self._start is None or self._held is not None:

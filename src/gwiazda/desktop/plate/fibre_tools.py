@@ -11,7 +11,7 @@ from gwiazda.core.assess.view_index import section_at
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.frame import PLANES, from_sheet
 from gwiazda.core.plan.lookup import section_of
-from gwiazda.core.plan.model import Dot, Panel, Plan, Point, altered
+from gwiazda.core.plan.model import Dot, Panel, Plan, Point, copy_unchecked
 from gwiazda.desktop.plate.tools import DRAG_PX, DragTool, rounded
 
 GRAB_PX = 7.0
@@ -28,7 +28,7 @@ class DotTool(DragTool):
         side = self.plate.view.side
         model = next((i for i in self.plate.document.selected_items() if isinstance(i, Dot)), None)
         if model is not None:
-            return altered(model, side=side, lamp="", pinned=False, way=(), panel="", name="")
+            return copy_unchecked(model, side=side, lamp="", pinned=False, way=(), panel="", name="")
         return Dot(id="dot", at=(0.0, 0.0, 0.0), side=side)
 
     def _count(self) -> int:
@@ -81,7 +81,7 @@ class DotTool(DragTool):
             level[axis] = start[axis]
             end = (level[0], level[1], level[2])
         self._start = None
-        model = altered(self.template(), section=section)
+        model = copy_unchecked(self.template(), section=section)
         new: list[str] = []
 
         def change(plan: Plan) -> Plan:

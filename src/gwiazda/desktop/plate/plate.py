@@ -236,10 +236,10 @@ class Plate(Guarded, QWidget):
         painter = QPainter(self)
         cut = self.wipe_px()
         if cut > 0:
-            plan, found = self.document.plan, self.document.assessment
+            plan, assessment = self.document.plan, self.document.assessment
             scene = Works(
                 plan,
-                found,
+                assessment,
                 self.view,
                 self.extent,
                 self.palette_,

@@ -10,7 +10,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPen, QPolygonF
 
 from gwiazda.core.assess.meters import EVENNESS_AIM
-from gwiazda.core.assess.sure import band
+from gwiazda.core.assess.uncertainty import band
 from gwiazda.core.assess.view_index import lamp_shapes, opening_shapes
 from gwiazda.core.plan.decks import Deck, decks_of
 from gwiazda.core.plan.frame import to_sheet
@@ -28,13 +28,13 @@ TALL_PX, ABOVE_PX, LEAST, LEAST_PX = 46.0, 12.0, 3, 90.0
 def row_of(plate: Plate) -> Deck | None:
     """The row that what is picked belongs to, in the view that is shown: the picked opening's own, or the longest."""
     document, side = plate.document, plate.view.side
-    plan, found = document.plan, document.assessment
+    plan, assessment = document.plan, document.assessment
     for item in document.selected_items():
         home = item.id if isinstance(item, Section) else None
         if isinstance(item, Opening):
             home = item.section
         elif isinstance(item, Lamp):
-            state = found.lamps.get(item.id)
+            state = assessment.lamps.get(item.id)
             home = state.section if state else None
         rows = [d for d in decks_of(plan.sections, plan.openings) if d.section == home and d.side == side]
         own = [d for d in rows if item.id in d.ids]
@@ -46,10 +46,13 @@ def row_of(plate: Plate) -> Deck | None:
 
 def _free_place(plate: Plate, above: float, below: float, left: float, right: float) -> float:
     """Foot (px) of the curve's card, over or under its row, where it covers the fewest lamps and windows."""
-    found = plate.document.assessment
+    assessment = plate.document.assessment
     plan, side = plate.document.plan, plate.view.side
     rects = np.concatenate(
-        [lamp_shapes(found.catalogue, plan.lamps, side).rects, opening_shapes(plan.openings, plan.sections, side).rects]
+        [
+            lamp_shapes(assessment.catalogue, plan.lamps, side).rects,
+            opening_shapes(plan.openings, plan.sections, side).rects,
+        ]
     )
     places = [plate.extent.to_px((r[0] + r[2]) / 2, (r[1] + r[3]) / 2) for r in rects]
     x, y = np.array([q.x() for q in places]), np.array([q.y() for q in places])
@@ -74,11 +77,13 @@ def paint_row(painter: QPainter, plate: Plate, cut: int) -> None:
     if row is None:
         return
     document, side, p = plate.document, plate.view.side, plate.palette_
-    found = document.assessment
+    assessment = document.assessment
     openings = [opening_of(document.plan, i) for i in row.ids]
     # A window dark or dimmed on purpose is left out: the curve is about the light that reaches the row.
-    shown = [(o, found.openings[o.id].luminance_cd_m2) for o in openings if o.lit == 1.0 and o.id in found.openings]
-    state = found.sections.get(row.section)
+    shown = [
+        (o, assessment.openings[o.id].luminance_cd_m2) for o in openings if o.lit == 1.0 and o.id in assessment.openings
+    ]
+    state = assessment.sections.get(row.section)
     if len(shown) < LEAST or state is None or max(v for _, v in shown) <= 0:
         return
     px = [plate.extent.to_px(*to_sheet(side, o.at)[:2]) for o, _ in shown]

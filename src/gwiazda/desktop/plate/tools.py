@@ -13,7 +13,7 @@ from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.frame import NORMALS, PLANES, SHEET, from_sheet
 from gwiazda.core.plan.lookup import find, section_of
-from gwiazda.core.plan.model import Lamp, Opening, Plan, Section, altered
+from gwiazda.core.plan.model import Lamp, Opening, Plan, Section, copy_unchecked
 
 if TYPE_CHECKING:
     from gwiazda.desktop.plate.plate import Plate
@@ -209,7 +209,7 @@ class LampTool(Tool):
         model = next((i for i in self.plate.document.selected_items() if isinstance(i, Lamp)), None)
         new_id = edits.fresh_ids(self.plate.document.plan, f"{section.id}.lamp")[0]
         if model is not None and model.mount == "inside":
-            return altered(model, id=new_id, at=at, channel="")
+            return copy_unchecked(model, id=new_id, at=at, channel="")
         return Lamp(id=new_id, part="chip-1206-warm-white", at=at)
 
 

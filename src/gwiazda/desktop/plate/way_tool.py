@@ -101,7 +101,7 @@ class WayTool(Tool):
         from gwiazda.core.assess.loom.detour import by_way_of
 
         document = self.plate.document
-        found = document.assessment
+        assessment = document.assessment
         sent = {(x.lamp, x.end) for x in document.plan.leads if passage in x.through}
 
         def change(plan: Plan) -> Plan:
@@ -109,8 +109,10 @@ class WayTool(Tool):
                 for end in ("plus", "minus"):
                     if (i, end) in sent:
                         plan = edits.set_lead(plan, [i], (end,), through=())
-                    elif f"{i}.{end}" in found.loom.runs:
-                        plan = edits.set_lead(plan, [i], (end,), through=by_way_of(plan, found, f"{i}.{end}", passage))
+                    elif f"{i}.{end}" in assessment.loom.runs:
+                        plan = edits.set_lead(
+                            plan, [i], (end,), through=by_way_of(plan, assessment, f"{i}.{end}", passage)
+                        )
             return plan
 
         document.edit("Send leads by a passage", change)

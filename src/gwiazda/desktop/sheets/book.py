@@ -14,7 +14,7 @@ from gwiazda.core.exchange.sheets import PAPERS, pages_of
 from gwiazda.core.exchange.sheets.page import MARGIN_MM
 from gwiazda.core.files import write_atomically
 from gwiazda.core.light.tone import middle_luminance, screen_table
-from gwiazda.core.plan.model import Entry, View
+from gwiazda.core.plan.model import LogEntry, View
 from gwiazda.core.plan.storage import PlanFile
 from gwiazda.core.quantities import format_scale
 from gwiazda.core.workbench.log import words_of
@@ -154,7 +154,7 @@ class Book:
         for k in range(0, len(entries), 2):
             self.page(lambda painter, two=entries[k : k + 2]: self._photos(painter, two, room_w, room_h))  # type: ignore[misc]
 
-    def _photos(self, painter: QPainter, entries: list[Entry], room_w: float, room_h: float) -> None:
+    def _photos(self, painter: QPainter, entries: list[LogEntry], room_w: float, room_h: float) -> None:
         self.title(painter, "Photos of the log")
         painter.translate(MARGIN_MM, MARGIN_MM + HEAD_MM)
         for e in entries:

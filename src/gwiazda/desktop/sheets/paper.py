@@ -13,7 +13,7 @@ from gwiazda.core.assess.states import Assessment
 from gwiazda.core.errors import PlanFileError
 from gwiazda.core.escaping import well_formed
 from gwiazda.core.exchange.sheets import PAPERS, Page, pages_of
-from gwiazda.core.exchange.sheets.page import MARGIN_MM, Mark
+from gwiazda.core.exchange.sheets.page import MARGIN_MM, SheetMark
 from gwiazda.core.files import write_atomically
 from gwiazda.core.plan.model import Plan
 from gwiazda.desktop.theme.fonts import text_font
@@ -37,7 +37,7 @@ def paint_page(painter: QPainter, page: Page) -> None:
     painter.restore()
 
 
-def _mark(painter: QPainter, m: Mark) -> None:
+def _mark(painter: QPainter, m: SheetMark) -> None:
     ink = QColor("#000000")
     if m.kind == "text":
         _words(painter, m)
@@ -58,7 +58,7 @@ def _mark(painter: QPainter, m: Mark) -> None:
         painter.drawPolyline(QPolygonF(points))
 
 
-def _words(painter: QPainter, m: Mark) -> None:
+def _words(painter: QPainter, m: SheetMark) -> None:
     painter.save()
     painter.setPen(QColor("#000000"))
     weight = text_font().Weight.DemiBold if m.bold else text_font().Weight.Normal

@@ -21,7 +21,7 @@ HEAD = 30
 LEAST_PX = 96.0  # of a section's column: narrower, its name can't be read
 
 
-class Drawer(Guarded, QWidget):
+class StationDrawer(Guarded, QWidget):
     """A picture that computes. Subclasses paint into ``body`` and name the places that can be picked."""
 
     picked = Signal(str)

@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QVBoxLayout, QWidget
 from gwiazda.desktop.document import Document
 from gwiazda.desktop.plate.bar import PlateBar
 from gwiazda.desktop.plate.plate import Plate
-from gwiazda.desktop.stations.drawer import Drawer
+from gwiazda.desktop.stations.drawer import StationDrawer
 from gwiazda.desktop.stations.registry import BY_ID, load
 from gwiazda.desktop.theme.palette import Palette
 from gwiazda.desktop.theme.sizes import scaled
@@ -34,7 +34,7 @@ class DrawerStack(QWidget):
         # Not a stack of pages: that is as high as the highest of them, and would leave a gap below all others.
         self._layout = QVBoxLayout(self)
         self._layout.setContentsMargins(0, 0, 0, 0)
-        self.drawers: dict[str, Drawer] = {}
+        self.drawers: dict[str, StationDrawer] = {}
         self.station = ""
 
     def show_station(self, station_id: str, palette: Palette) -> None:
@@ -55,7 +55,7 @@ class DrawerStack(QWidget):
             other.setVisible(other is drawer)
 
     @property
-    def drawer(self) -> Drawer:
+    def drawer(self) -> StationDrawer:
         """That of the station shown."""
         return self.drawers[self.station]
 
@@ -68,5 +68,5 @@ class DrawerStack(QWidget):
         middle.setStretchFactor(self.plate, 0 if grown else 1)
         bar.set_shown(not grown)
 
-    def __iter__(self) -> Iterator[Drawer]:
+    def __iter__(self) -> Iterator[StationDrawer]:
         return iter(self.drawers.values())

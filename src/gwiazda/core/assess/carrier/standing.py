@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 from gwiazda.core.assess.lamp.fit import half_sizes
-from gwiazda.core.assess.lamp.lampwork import body_mm
+from gwiazda.core.assess.lamp.modified_lamp import body_mm
 from gwiazda.core.carrier.design import Design, Hole, Points, others, sheets_of
 from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.memo import memoize
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.frame import Side, face_number
 from gwiazda.core.plan.lookup import lamps_on
-from gwiazda.core.plan.model import Box, Carrier, Lamp, Obstacle, Plan, Section, altered
+from gwiazda.core.plan.model import Box, Carrier, Lamp, Obstacle, Plan, Section, copy_unchecked
 from gwiazda.core.plan.outlines import inset
 
 PLAY_MM = 0.3  # between a carrier and the wall it goes past
@@ -118,7 +118,7 @@ def _with(catalogue: Catalogue, section: Section, carriers: tuple[Carrier, ...],
 
 @memoize(slots=2, by=lambda section, made: section.id, places=1024, same=lambda a, b: a is b or a == b)
 def _same(section: Section, made: tuple[Obstacle, ...]) -> Section:
-    return altered(section, obstacles=(*section.obstacles, *made))
+    return copy_unchecked(section, obstacles=(*section.obstacles, *made))
 
 
 def furnished(catalogue: Catalogue, plan: Plan) -> Plan:
@@ -131,4 +131,4 @@ def furnished(catalogue: Catalogue, plan: Plan) -> Plan:
 
 @memoize(slots=4)
 def _plan(plan: Plan, sections: tuple[Section, ...]) -> Plan:
-    return altered(plan, sections=sections)
+    return copy_unchecked(plan, sections=sections)

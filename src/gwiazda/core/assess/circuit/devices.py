@@ -11,10 +11,10 @@ from gwiazda.core.assess.states import PartState
 from gwiazda.core.circuit.wire import limit_a
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.model import (
+    CircuitNode,
     Feed,
     Fuse,
-    Hangs,
-    Hung,
+    LampRef,
     Load,
     Regulated,
     Resistor,
@@ -33,7 +33,7 @@ def part_states(catalogue: Catalogue, feed: Feed, net: Netlist, solved: Solved) 
     states = {
         x.id: state
         for x in nodes
-        if not isinstance(x, Hung) and (state := _state(catalogue, feed, net, solved, x)) is not None
+        if not isinstance(x, LampRef) and (state := _state(catalogue, feed, net, solved, x)) is not None
     }
     chips: dict[str, float] = defaultdict(float)
     homes: dict[str, str] = {}
@@ -48,7 +48,7 @@ def part_states(catalogue: Catalogue, feed: Feed, net: Netlist, solved: Solved) 
     yield from states.items()
 
 
-def _state(catalogue: Catalogue, feed: Feed, net: Netlist, solved: Solved, x: Hangs) -> PartState | None:
+def _state(catalogue: Catalogue, feed: Feed, net: Netlist, solved: Solved, x: CircuitNode) -> PartState | None:
     if not isinstance(x, (Resistor, Fuse, Switch, Wire, Load, Regulated, Switched)):
         return None
     column = net.parts.get(x.id)

@@ -42,7 +42,7 @@ def dimmings(plan: Plan, assessment: Assessment, lamp_id: str) -> tuple[Dimmed, 
     """
     given = given_by(plan, assessment)
     state, kind = assessment.lamps[lamp_id], given.kinds[lamp_id]
-    rail = assessment.rungs[state.rung].supply_v
+    rail = assessment.branches[state.branch].supply_v
     share = min(state.wanted_share, 1.0)
     gentle = current_for_light(share, kind.rated_a, kind.droop)
     low, full = forward_v(kind.junctions, gentle), forward_v(kind.junctions, kind.rated_a)

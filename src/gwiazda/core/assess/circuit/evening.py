@@ -16,7 +16,7 @@ from gwiazda.core.assess.states import Assessment
 from gwiazda.core.light.photometry import relative_light
 from gwiazda.core.memo import memoize
 from gwiazda.core.parts.catalogue import SourcePart
-from gwiazda.core.plan.model import Plan, Section, Supply, altered
+from gwiazda.core.plan.model import Plan, Section, Supply, copy_unchecked
 
 Array = npt.NDArray[np.float64]
 ENOUGH = 0.7  # of the light wanted, in the worst lamp: a source that gives less doesn't serve
@@ -72,8 +72,8 @@ class Draw(NamedTuple):
 def draws_of(plan: Plan, assessment: Assessment) -> tuple[Draw, ...]:
     """Who draws what from the sources, most first: each string's current counts once, for its first lamp's channel."""
     each: dict[str, float] = defaultdict(float)
-    for rung in assessment.rungs.values():
-        each[assessment.lamps[rung.lamps[0]].channel] += abs(rung.current_a)
+    for branch in assessment.branches.values():
+        each[assessment.lamps[branch.lamps[0]].channel] += abs(branch.current_a)
     for part in assessment.parts.values():
         if part.kind == "load":
             each[part.id] += abs(part.current_a)
@@ -157,9 +157,11 @@ def options_for(plan: Plan, assessment: Assessment, feed_id: str) -> tuple[Optio
     home = next((s for s in plan.sections if s.id == plan.feeds[at].home), None)
     out = []
     for supply in _candidates(plan, assessment):
-        feed = altered(plan.feeds[at], supply=supply)
+        feed = copy_unchecked(plan.feeds[at], supply=supply)
         feeds = (*plan.feeds[:at], feed, *plan.feeds[at + 1 :])
-        circuits = circuits_of(given.catalogue, feeds, given.shelf, given.lamps, given.kinds, given.wanted, given.spent)
+        circuits = circuits_of(
+            given.catalogue, feeds, given.shelf, given.lamps, given.kinds, given.wanted, given.mean_current_share
+        )
         state, part = circuits.feeds[feed_id], given.catalogue.sources[supply.part]
         mine = [i for i, c in circuits.lamps.items() if c.feed == feed_id]
         if not mine and state.draw_a <= 0:

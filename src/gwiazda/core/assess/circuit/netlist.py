@@ -19,15 +19,15 @@ from gwiazda.core.memo import memoize
 from gwiazda.core.parts.catalogue import Catalogue, DrivePart, LoadPart
 from gwiazda.core.plan.model import (
     BRANCHING,
+    CircuitNode,
     Fuse,
-    Hangs,
-    Head,
-    Hung,
+    LampRef,
     Load,
     Parallel,
     Regulated,
     Resistor,
     Series,
+    SeriesMain,
     Switch,
     Switched,
     Wire,
@@ -59,7 +59,7 @@ class Netlist(NamedTuple):
     bases: Mapping[str, int]
 
 
-def shorted(node: Hangs) -> bool:
+def shorted(node: CircuitNode) -> bool:
     """Whether a part of the tree leads from one end to the other with nothing in the way."""
     if isinstance(node, Switch):
         return node.closed
@@ -124,8 +124,8 @@ class _Builder:
         for lamp_id in ids:
             self.parts[lamp_id], self.lamps[lamp_id], self.ends[lamp_id] = column, column + 1, ends
 
-    def hang(self, node: Hangs, a: str, b: str) -> None:
-        if isinstance(node, Hung):
+    def hang(self, node: CircuitNode, a: str, b: str) -> None:
+        if isinstance(node, LampRef):
             # A lamp with a rectifier in its lead lights either way round.
             self.lamp(node.lamp, a, b, node.reversed and not self.given[node.lamp].rectified)
         elif isinstance(node, Resistor):
@@ -156,16 +156,16 @@ class _Builder:
         self.parts[node.id], self.ends[node.id] = len(self.elements), (a, b)
         self.elements.append(motor)
 
-    def side_by_side(self, items: Sequence[Hangs], a: str, b: str) -> None:
+    def side_by_side(self, items: Sequence[CircuitNode], a: str, b: str) -> None:
         for item in items:
             if self.holds(item):
                 self.hang(item, a, b)
 
-    def rail(self, items: Sequence[Hangs], a: str, b: str) -> None:
+    def rail(self, items: Sequence[CircuitNode], a: str, b: str) -> None:
         """What lies between two rails; a short across them is left out, so that the rest can be worked out."""
         self.side_by_side([x for x in items if not shorted(x)], a, b)
 
-    def chain(self, items: Sequence[Hangs], a: str, b: str) -> None:
+    def chain(self, items: Sequence[CircuitNode], a: str, b: str) -> None:
         at = a
         for i, item in enumerate(items):
             after = b if i == len(items) - 1 else self.node()
@@ -221,9 +221,9 @@ class _Builder:
         self.ends[node.id] = (a, low, b)
         self.rail(node.items, a, low)
 
-    def holds(self, node: Hangs) -> bool:
+    def holds(self, node: CircuitNode) -> bool:
         """Whether there is anything of a part of the tree that takes current: unknown parts are left out."""
-        if isinstance(node, Hung):
+        if isinstance(node, LampRef):
             return node.lamp in self.given
         if isinstance(node, Load):
             return node.part in self.catalogue.loads
@@ -234,14 +234,14 @@ class _Builder:
         if isinstance(node, Parallel) and node.items and all(isinstance(x, Resistor) for x in node.items):
             return True
         if isinstance(node, BRANCHING):
-            return any(self.holds(x) for x in node.items if isinstance(x, (*BRANCHING, Hung, Load)))
+            return any(self.holds(x) for x in node.items if isinstance(x, (*BRANCHING, LampRef, Load)))
         return True
 
 
 def netlist(
     catalogue: Catalogue,
-    items: Sequence[Hangs],
-    head: Sequence[Head],
+    items: Sequence[CircuitNode],
+    head: Sequence[SeriesMain],
     singles: Sequence[tuple[str, Sizing]],
     lamps: Mapping[str, HungLamp],
     sizings: Mapping[str, Sizing],
@@ -256,7 +256,7 @@ def netlist(
     builder = _Builder(catalogue, lamps, sizings, stages)
     plus = PLUS
     hung = [
-        x for x in items if isinstance(x, (*BRANCHING, Hung, Load, Resistor)) and builder.holds(x) and not shorted(x)
+        x for x in items if isinstance(x, (*BRANCHING, LampRef, Load, Resistor)) and builder.holds(x) and not shorted(x)
     ]
     if head and (hung or singles):
         plus = builder.node()

@@ -28,7 +28,7 @@ from gwiazda.core.assess.states import Assessment
 from gwiazda.core.light.photometry import current_for_light, relative_light
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import joints_by_lamp, string_of
-from gwiazda.core.plan.model import Hung, Plan, Resistor, Series, Supply, altered, parts_in
+from gwiazda.core.plan.model import LampRef, Plan, Resistor, Series, Supply, copy_unchecked, parts_in
 from gwiazda.core.quantities import counted, figure, format_hours
 
 HEADROOM = 0.2  # of the supply at the end of its life: what should be left for the resistor
@@ -75,9 +75,9 @@ def _free(plan: Plan) -> list[str]:
                 out.append(lamp.id)
             continue
         parts = list(parts_in(string))
-        plain = all(isinstance(x, (Series, Hung, Resistor)) for x in parts)
+        plain = all(isinstance(x, (Series, LampRef, Resistor)) for x in parts)
         fixed = any(isinstance(x, Resistor) and x.ohm is not None for x in parts)
-        turned = any(isinstance(x, Hung) and x.reversed for x in parts)
+        turned = any(isinstance(x, LampRef) and x.reversed for x in parts)
         if plain and not fixed and not turned:
             out.append(lamp.id)
     return out
@@ -179,33 +179,33 @@ def _strung(plan: Plan, given: Given, groups: Sequence[Sequence[str]], capacity_
             stem = f"{group[members[0]][:60]}.string"
             name = next(n for k in range(100_000) if (n := f"{stem}{k or ''}") not in taken)
             taken |= {name, f"{name}.r"}
-            items.append(Series(id=name, items=(Resistor(id=f"{name}.r"), *(Hung(lamp=group[m]) for m in members))))
+            items.append(Series(id=name, items=(Resistor(id=f"{name}.r"), *(LampRef(lamp=group[m]) for m in members))))
     if not items:
         return plan
     first = plan.feeds[0]
-    return altered(plan, feeds=(altered(first, items=(*first.items, *items)), *plan.feeds[1:]))
+    return copy_unchecked(plan, feeds=(copy_unchecked(first, items=(*first.items, *items)), *plan.feeds[1:]))
 
 
 def figures_of(plan: Plan, given: Given) -> Figures:
     """What a plan's circuits take and give, worked out anew."""
     circuits = circuits_of(
-        given.catalogue, plan.feeds, given.shelf, given.lamps, given.kinds, given.wanted, given.spent
+        given.catalogue, plan.feeds, given.shelf, given.lamps, given.kinds, given.wanted, given.mean_current_share
     )
     hung = joints_by_lamp(plan.feeds)
     return _figures(circuits, given.kinds, given.wanted, sum(hung.get(p.id, 3) for p in given.lamps))
 
 
 def _figures(circuits: Circuits, kinds: Mapping[str, Kind], wanted: Mapping[str, float], joints: int) -> Figures:
-    rungs = circuits.rungs.values()
-    ohms = [r.resistor_ohm for r in rungs if r.resistor_ohm > 0]
+    branches = circuits.branches.values()
+    ohms = [r.resistor_ohm for r in branches if r.resistor_ohm > 0]
     draw = sum(f.draw_a for f in circuits.feeds.values())
     power = sum(f.draw_a * f.terminal_v for f in circuits.feeds.values())
-    lost = sum(r.current_a**2 * r.resistor_ohm for r in rungs)
+    lost = sum(r.current_a**2 * r.resistor_ohm for r in branches)
     reached = [
         float(relative_light(np.array([max(c.current_a, 0.0)]), kinds[i].rated_a, kinds[i].droop)[0]) / min(wanted[i], 1.0)
         for i, c in circuits.lamps.items()
     ]  # fmt: skip
-    left = [1.0 - (r.supply_v - r.headroom_v) / r.last_v for r in rungs if r.last_v > 0 and r.resistor_ohm > 0]
+    left = [1.0 - (r.supply_v - r.headroom_v) / r.last_v for r in branches if r.last_v > 0 and r.resistor_ohm > 0]
     return Figures(
         len(ohms), len(set(ohms)), joints, draw, lost / power if power > 0 else 0.0,
         min((f.hours for f in circuits.feeds.values() if f.draw_a > 0), default=math.inf), min(reached, default=1.0),
@@ -244,7 +244,7 @@ def proposals(plan: Plan, assessment: Assessment, stop: Stop = lambda: False) ->
     for supply in _supplies(plan, assessment):
         if stop():
             break
-        base = altered(plan, feeds=(altered(plan.feeds[0], supply=supply), *plan.feeds[1:]))
+        base = copy_unchecked(plan, feeds=(copy_unchecked(plan.feeds[0], supply=supply), *plan.feeds[1:]))
         last = _last_v(given, supply)
         source = given.catalogue.sources[supply.part]
         cells = supply.in_series * supply.in_parallel
@@ -266,7 +266,7 @@ def proposals(plan: Plan, assessment: Assessment, stop: Stop = lambda: False) ->
                 words += "; one lamp that fails darkens its string"
                 out.append(Proposal(f"Strings, {name}", strung, many, words))
     now = figures_of(plan, given)
-    best = sorted(out, key=lambda p: _cost(p.figures, altered(own) == p.plan.feeds[0].supply))
+    best = sorted(out, key=lambda p: _cost(p.figures, copy_unchecked(own) == p.plan.feeds[0].supply))
     same = [p for p in best if p.plan.feeds == plan.feeds]
     shown = [p for p in best if p not in same][:MOST_SHOWN]
     return (*shown, Proposal("As it is", plan, now, "to compare with"))

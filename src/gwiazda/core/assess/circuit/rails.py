@@ -14,10 +14,10 @@ from gwiazda.core.memo import memoize
 from gwiazda.core.plan.lookup import lamp_of
 from gwiazda.core.plan.model import (
     BRANCHING,
+    CircuitNode,
     Feed,
     Fuse,
-    Hangs,
-    Hung,
+    LampRef,
     Load,
     Parallel,
     Plan,
@@ -38,7 +38,7 @@ LEAST = (34.0, 40.0, 30.0, 22.0)  # column by how much is folded: narrower ones 
 SCALES = (1.5, 1.25, 1.0, 0.85, 0.72)
 
 
-class Mark(NamedTuple):
+class RailMark(NamedTuple):
     """Something that is drawn and can be picked: a symbol in its rectangle, for so many of its kind.
 
     ``id`` is that of a part, of a lamp, or of a feed; ``lamps`` those it stands for.
@@ -79,7 +79,7 @@ class Label(NamedTuple):
 class Sheet(NamedTuple):
     """The whole drawing, and how it came to fit: width of a column, how much is folded (0: nothing)."""
 
-    marks: tuple[Mark, ...]
+    marks: tuple[RailMark, ...]
     leads: tuple[Lead, ...]
     labels: tuple[Label, ...]
     width: float
@@ -109,7 +109,7 @@ class _Maker:
 
     def __init__(self, plan: Plan, assessment: Assessment, fold: int, scale: float) -> None:
         self.plan, self.assessment, self.fold, self.scale = plan, assessment, fold, scale
-        self.ohms = {r.resistor: r.resistor_ohm for r in assessment.rungs.values() if r.resistor}
+        self.ohms = {r.resistor: r.resistor_ohm for r in assessment.branches.values() if r.resistor}
 
     def home(self, lamp_id: str) -> str:
         state = self.assessment.lamps.get(lamp_id)
@@ -153,8 +153,8 @@ class _Maker:
         )  # fmt: skip
         return self.stack("single", lamp_id, (resistor, lamp))
 
-    def block(self, node: Hangs) -> _Block:
-        if isinstance(node, Hung):
+    def block(self, node: CircuitNode) -> _Block:
+        if isinstance(node, LampRef):
             return self.lamp(node.lamp, node.reversed)
         if isinstance(node, Resistor):
             ohm = node.ohm or self.ohms.get(node.id, 0.0)
@@ -216,7 +216,7 @@ class _Pen:
 
     def __init__(self, column: float, scale: float) -> None:
         self.column, self.scale, self.box, self.stage = column, scale, BOX * scale, STAGE * scale
-        self.marks: list[Mark] = []
+        self.marks: list[RailMark] = []
         self.leads: list[Lead] = []
         self.labels: list[Label] = []
 
@@ -243,7 +243,7 @@ class _Pen:
         if b.kind in ("regulator", "pin"):
             wide = max(b.w * self.column, 1.6 * self.column) - 6
             self.lead(centre, top, centre, top + 3, current)
-            self.marks.append(Mark(b.kind, b.id, x + 3, top + 3, wide, self.box - 5, b.lamps))
+            self.marks.append(RailMark(b.kind, b.id, x + 3, top + 3, wide, self.box - 5, b.lamps))
             bus = top + self.box + 2
             self.lead(centre, top + self.box - 2, centre, bus, current)
             low = bottom if on_rail else bottom - BUS
@@ -252,7 +252,7 @@ class _Pen:
         if b.kind in ("npn", "mosfet", "relay"):
             low = bottom - self.stage
             self._side(b.items, x, top, low, top + BUS, low - BUS / 2, count)
-            self.marks.append(Mark(b.kind, b.id, centre - 15, low + 2, 30, self.stage - 6, b.lamps))
+            self.marks.append(RailMark(b.kind, b.id, centre - 15, low + 2, 30, self.stage - 6, b.lamps))
             middle = low + 2 + (self.stage - 6) / 2
             self.lead(centre, low, centre, middle - 12, current)
             self.lead(centre, middle + 12, centre, bottom, current)
@@ -267,7 +267,9 @@ class _Pen:
         h = min(h, b.h - 3)
         self.lead(centre, top, centre, middle - h / 2, current)
         self.lead(centre, middle + h / 2, centre, bottom, current)
-        self.marks.append(Mark(b.kind, b.id, centre - w / 2, middle - h / 2, w, h, lamps or b.lamps, count, b.turned))
+        self.marks.append(
+            RailMark(b.kind, b.id, centre - w / 2, middle - h / 2, w, h, lamps or b.lamps, count, b.turned)
+        )
 
     @staticmethod
     def _share(b: _Block, item: _Block, index: int) -> tuple[str, ...]:
@@ -383,14 +385,14 @@ def _source(pen: _Pen, feed: Feed, top: float, bottom: float, total: float) -> f
     """The source between its rails and what all of its current goes through; where the first rung begins."""
     centre, x = LEFT + 24.0, LEFT + SOURCE - 14.0
     middle = (top + bottom) / 2
-    pen.marks.append(Mark("source", feed.id, centre - 20, middle - 12, 40, 24))
+    pen.marks.append(RailMark("source", feed.id, centre - 20, middle - 12, 40, 24))
     pen.lead(centre, top, centre, middle - 6, total, "plus")
     pen.lead(centre, middle + 6, centre, bottom, total, "minus")
     at = centre
     for part in feed.head:
         kind = {Fuse: "fuse", Switch: "switch", Wire: "wire"}[type(part)]
         pen.lead(at, top, x + 8, top, total, "plus")
-        pen.marks.append(Mark(kind, part.id, x + 8, top - 7, 28, 14, flat=True))
+        pen.marks.append(RailMark(kind, part.id, x + 8, top - 7, 28, 14, flat=True))
         at, x = x + 36, x + HEAD_PART
     start = x + 14.0
     pen.lead(at, top, start + pen.column / 2, top, total, "plus")

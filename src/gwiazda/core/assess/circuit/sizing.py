@@ -17,9 +17,9 @@ from gwiazda.core.circuit.wire import ohm_per_m
 from gwiazda.core.parts.catalogue import Catalogue, DrivePart
 from gwiazda.core.plan.model import (
     BRANCHING,
+    CircuitNode,
     Fuse,
-    Hangs,
-    Hung,
+    LampRef,
     Load,
     Parallel,
     Regulated,
@@ -76,11 +76,11 @@ class Rail(NamedTuple):
         return Rail(*(min(volts, max(v - dropout_v, 0.0)) for v in self))
 
 
-class Rung(NamedTuple):
+class Branch(NamedTuple):
     """A part of the tree that lights lamps between two rails: a string, a group behind one resistor, a bare lamp."""
 
-    node: Hangs
-    lamps: tuple[Hung, ...]
+    node: CircuitNode
+    lamps: tuple[LampRef, ...]
     rail: Rail
 
 
@@ -141,13 +141,13 @@ class Sizer:
     def __init__(self, catalogue: Catalogue, lamps: Mapping[str, HungLamp], shelf: Shelf) -> None:
         self.catalogue, self.lamps, self.shelf = catalogue, lamps, shelf
         self.sizings: dict[str, Sizing] = {}
-        self.rungs: list[Rung] = []
+        self.branches: list[Branch] = []
 
     # -- what a part of the tree asks for ----------------------------------------------------------------
 
-    def current(self, node: Hangs) -> float:
+    def current(self, node: CircuitNode) -> float:
         """Current (A) wanted through a part of the tree: side by side they add, in series their mean; 0 with nothing."""
-        if isinstance(node, Hung):
+        if isinstance(node, LampRef):
             return self.lamps[node.lamp].wanted_a if node.lamp in self.lamps else 0.0
         if isinstance(node, Load):
             part = self.catalogue.loads.get(node.part)
@@ -161,20 +161,20 @@ class Sizer:
             return self.own_current(node) + sum(self.current(x) for x in node.items)
         return 0.0
 
-    def own_current(self, node: Hangs) -> float:
+    def own_current(self, node: CircuitNode) -> float:
         """What a regulator or a stage takes for itself (A)."""
         if isinstance(node, Regulated) and (part := self.catalogue.regulators.get(node.part)) is not None:
             return part.quiescent_a
         drive = self.drive(node)
         return drive.own_a if drive is not None else 0.0
 
-    def drive(self, node: Hangs) -> DrivePart | None:
+    def drive(self, node: CircuitNode) -> DrivePart | None:
         """What switches a part of the tree, where the catalogue knows it."""
         return self.catalogue.drives.get(node.part) if isinstance(node, Switched) else None
 
-    def rated(self, node: Hangs) -> float:
+    def rated(self, node: CircuitNode) -> float:
         """Current (A) a part of the tree may take at most, shared evenly where it divides; infinite without a lamp."""
-        if isinstance(node, Hung):
+        if isinstance(node, LampRef):
             return self.lamps[node.lamp].rated_a if node.lamp in self.lamps else float("inf")
         if isinstance(node, Parallel):
             each = [r for x in node.items if (r := self.rated(x)) < 1e9]
@@ -183,12 +183,12 @@ class Sizer:
             return min((self.rated(x) for x in node.items), default=float("inf"))
         return float("inf")
 
-    def volts(self, node: Hangs, current_a: float) -> float:
+    def volts(self, node: CircuitNode, current_a: float) -> float:
         """Voltage (V) over a part of the tree at a current; where it divides, as the wanted currents do.
 
         What holds a rail of its own takes what is left: it counts as nothing here.
         """
-        if isinstance(node, Hung):
+        if isinstance(node, LampRef):
             return forward_v(self.lamps[node.lamp].junctions, current_a) if node.lamp in self.lamps else 0.0
         if isinstance(node, Resistor):
             return (node.ohm or 0.0) * current_a
@@ -224,7 +224,7 @@ class Sizer:
             rail = rail.held(drive.volts or float("inf"), drive.drop_v)
         return rail.less(drive.ohms * flowing)
 
-    def walk(self, node: Hangs, rail: Rail) -> None:
+    def walk(self, node: CircuitNode, rail: Rail) -> None:
         """Size what is in a part of the tree between its rails, and note its rungs."""
         if isinstance(node, (Regulated, Switched)):
             inner = self.behind(node, rail)
@@ -238,7 +238,7 @@ class Sizer:
                     self.walk(item, rail)
         elif isinstance(node, Series):
             self._series(node, rail)
-        elif isinstance(node, Hung):
+        elif isinstance(node, LampRef):
             self._rung(node, rail)
             if (lamp := self.lamps.get(node.lamp)) is not None:
                 # Straight across its rails: what a resistor would have is left over all the same.
@@ -246,9 +246,9 @@ class Sizer:
                 most = max((rail.highest_v - forward_v(lamp.junctions, lamp.rated_a)) / lamp.rated_a, 0.0)
                 self.sizings[node.lamp] = Sizing(lamp.wanted_a, room / lamp.wanted_a, 0.0, room, False, most)
 
-    def _rung(self, node: Hangs, rail: Rail) -> None:
+    def _rung(self, node: CircuitNode, rail: Rail) -> None:
         if leaves := tuple(x for x in lamps_in(node) if x.lamp in self.lamps):
-            self.rungs.append(Rung(node, leaves, rail))
+            self.branches.append(Branch(node, leaves, rail))
 
     def _series(self, node: Series, rail: Rail) -> None:
         current, rated = self.current(node), self.rated(node)
@@ -266,7 +266,7 @@ class Sizer:
         chosen = [x for x in mine if x.ohm is None]
         headroom = rail.volts - self.volts(node, current)
         fresh = rail.highest_v - self.volts(node, rated) if rated < 1e9 else 0.0
-        parts = [self.lamps[x.lamp] for x in node.items if isinstance(x, Hung) and x.lamp in self.lamps]
+        parts = [self.lamps[x.lamp] for x in node.items if isinstance(x, LampRef) and x.lamp in self.lamps]
         own = [j.rs_ohm for p in parts for j in p.junctions]
         for r in mine:
             if r.ohm is None:
@@ -294,7 +294,7 @@ class Sizer:
             self.sizings.update(inside.sizings)
 
 
-def ohms_of(node: Hangs) -> float:
+def ohms_of(node: CircuitNode) -> float:
     """Resistance (Ω) of a fuse, a closed switch, a run of wire."""
     if isinstance(node, Fuse):
         return FUSE_V / node.rated_a
@@ -309,7 +309,7 @@ def _resistors(node: Series) -> Iterator[Resistor]:
     return (x for x in node.items if isinstance(x, Resistor))
 
 
-def _has_rail(node: Hangs) -> bool:
+def _has_rail(node: CircuitNode) -> bool:
     """Whether a part of the tree goes on to several, or holds a rail of its own."""
     if isinstance(node, (Regulated, Switched)):
         return True
@@ -318,11 +318,11 @@ def _has_rail(node: Hangs) -> bool:
     return isinstance(node, Series) and bool(lamps_in(node))
 
 
-def _resistors_in(node: Hangs) -> bool:
+def _resistors_in(node: CircuitNode) -> bool:
     return isinstance(node, Resistor) or (isinstance(node, BRANCHING) and any(map(_resistors_in, node.items)))
 
 
-def resistance_of(nodes: Sequence[Hangs], sizings: Mapping[str, Sizing]) -> float:
+def resistance_of(nodes: Sequence[CircuitNode], sizings: Mapping[str, Sizing]) -> float:
     """Resistance (Ω) of the resistors among parts in series, two side by side included."""
     total = 0.0
     for node in nodes:

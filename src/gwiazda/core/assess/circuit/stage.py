@@ -10,9 +10,9 @@ from gwiazda.core.assess.circuit.devices import part_states
 from gwiazda.core.assess.circuit.netlist import BASE_V, FORCED_GAIN, Netlist, Solved, netlist, solve
 from gwiazda.core.assess.circuit.runtime import Burning, supply_state
 from gwiazda.core.assess.circuit.sizing import (
+    Branch,
     HungLamp,
     Rail,
-    Rung,
     Sizer,
     Sizing,
     ohms_of,
@@ -21,16 +21,16 @@ from gwiazda.core.assess.circuit.sizing import (
 )
 from gwiazda.core.assess.circuit.sources import SourceState, source_of
 from gwiazda.core.assess.lamp.kinds import Kind, kind_of, known_lamps, wired
-from gwiazda.core.assess.states import Assessment, PartState, RungState, SupplyState
+from gwiazda.core.assess.states import Assessment, BranchState, PartState, SupplyState
 from gwiazda.core.circuit.shelf import Shelf, shelf_of
 from gwiazda.core.light.photometry import Droop, current_for_light
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.model import (
     BRANCHING,
+    CircuitNode,
     Feed,
-    Hangs,
-    Hung,
     Lamp,
+    LampRef,
     Parallel,
     Plan,
     Resistor,
@@ -46,7 +46,7 @@ ALL: Mapping[str, float] = MappingProxyType({})
 class Current(NamedTuple):
     """A lamp's place in the circuit: its rung and resistor, currents wanted, now and while the source is fresh (A)."""
 
-    rung: str
+    branch: str
     wanted_a: float
     resistor_ohm: float
     current_a: float
@@ -57,18 +57,18 @@ class Current(NamedTuple):
 
 class Circuits(NamedTuple):
     lamps: Mapping[str, Current]
-    rungs: Mapping[str, RungState]
+    branches: Mapping[str, BranchState]
     feeds: Mapping[str, SupplyState]
     parts: Mapping[str, PartState]
 
 
-class Drawn(NamedTuple):
+class SizedFeed(NamedTuple):
     """A feed as it is put together: elements, sizes of the tree's resistors and of single lamps' (by lamp), rungs."""
 
     net: Netlist
     sizings: Mapping[str, Sizing]
     own: Mapping[str, Sizing]
-    rungs: tuple[Rung, ...]
+    branches: tuple[Branch, ...]
     rail: Rail
 
 
@@ -77,7 +77,7 @@ class FeedCircuit(NamedTuple):
 
     feed: Feed
     source: SourceState | None
-    drawn: Drawn
+    drawn: SizedFeed
 
 
 def wanted_currents(
@@ -112,28 +112,28 @@ def _hung(lamps: tuple[Lamp, ...], kinds: Mapping[str, Kind], wanted: Mapping[st
 
 def circuits_of(
     catalogue: Catalogue, feeds: tuple[Feed, ...], shelf: Shelf, lamps: tuple[Lamp, ...], kinds: Mapping[str, Kind],
-    wanted: Mapping[str, float], spent: Mapping[str, float] = ALL,
+    wanted: Mapping[str, float], mean_current_share: Mapping[str, float] = ALL,
 ) -> Circuits:  # fmt: skip
     """Currents of all lamps; ``lamps`` are those whose part is known, ``wanted`` their light over that at rated current.
 
-    ``spent``: the share of a lamp's current that is spent on average, where it isn't on all the time.
+    ``mean_current_share``: the share of a lamp's current that is spent on average, where it isn't on all the time.
     """
     hung = _hung(lamps, kinds, wanted)
     out: dict[str, Current] = {}
-    rungs: dict[str, RungState] = {}
+    branches: dict[str, BranchState] = {}
     states: dict[str, SupplyState] = {}
     parts: dict[str, PartState] = {}
     for feed, source, drawn in _feeds(catalogue, feeds, shelf, lamps, hung):
         net = drawn.net
         solved = solve(source, net.elements, net.alike) if source is not None else None
-        _read(feed, drawn, solved, source, hung, out, rungs)
-        burning, share = _burning(net, kinds, out, solved, spent)
+        _read(feed, drawn, solved, source, hung, out, branches)
+        burning, share = _burning(net, kinds, out, solved, mean_current_share)
         states[feed.id] = supply_state(feed.id, source, solved, burning, share)
         if solved is not None and not solved.settled:
             states[feed.id] = states[feed.id]._replace(settled=False)
         elif solved is not None and (feed.items or feed.head):
             parts.update(part_states(catalogue, feed, net, solved))
-    return Circuits(out, rungs, states, parts)
+    return Circuits(out, branches, states, parts)
 
 
 def netlists(
@@ -145,14 +145,14 @@ def netlists(
 
 
 class Given(NamedTuple):
-    """What the circuits of an assessed plan are worked out from; ``spent`` as in ``circuits_of``."""
+    """What the circuits of an assessed plan are worked out from; ``mean_current_share`` as in ``circuits_of``."""
 
     catalogue: Catalogue
     shelf: Shelf
     lamps: tuple[Lamp, ...]
     kinds: Mapping[str, Kind]
     wanted: Mapping[str, float]
-    spent: Mapping[str, float]
+    mean_current_share: Mapping[str, float]
 
 
 def given_by(plan: Plan, assessment: Assessment) -> Given:
@@ -163,7 +163,7 @@ def given_by(plan: Plan, assessment: Assessment) -> Given:
         catalogue, shelf_of(plan.drawer.series, catalogue.resistors), lamps,
         wired({p.id: kind_of(catalogue, p) for p in lamps}, assessment.loom.extra_ohm),
         {p.id: assessment.lamps[p.id].wanted_share for p in lamps},
-        assessment.effects.spent,
+        assessment.effects.mean_current_share,
     )  # fmt: skip
 
 
@@ -191,13 +191,13 @@ def _burning(
     kinds: Mapping[str, Kind],
     currents: Mapping[str, Current],
     solved: Solved | None,
-    spent: Mapping[str, float],
+    mean_current_share: Mapping[str, float],
 ) -> tuple[tuple[Burning, ...], float]:
     """The lamps of a feed, those that are alike and on one column together; the share of the draw that is spent."""
     groups: dict[tuple[int, int, float], tuple[Kind, int, float]] = {}
     for lamp_id, column in net.lamps.items():
         kind = kinds[lamp_id]
-        key = (column, id(kind), spent.get(lamp_id, 1.0))
+        key = (column, id(kind), mean_current_share.get(lamp_id, 1.0))
         _, count, draw = groups.get(key, (kind, 0, 0.0))
         groups[key] = (kind, count + 1, draw + abs(currents[lamp_id].current_a))
     burning = tuple(
@@ -212,7 +212,7 @@ def _burning(
 def _sized(
     catalogue: Catalogue, feed: Feed, singles: tuple[Lamp, ...], hung: Mapping[str, HungLamp],
     source: SourceState | None, shelf: Shelf, apart: bool = False,
-) -> Drawn:  # fmt: skip
+) -> SizedFeed:  # fmt: skip
     """Resistors of a feed: those in its tree, and those of lamps on their own (by lamp id), and the netlist with them."""
     sizer = Sizer(catalogue, hung, shelf)
     rail = Rail(source.volts, source.highest_v, source.last_v) if source else Rail(0.0, 0.0, 0.0)
@@ -237,7 +237,7 @@ def _sized(
     }  # fmt: skip
     pairs = [(p.id, own[p.id]) for p in singles]
     net = netlist(catalogue, feed.items, feed.head, pairs, hung, sizer.sizings, stages, apart)
-    return Drawn(net, sizer.sizings, own, tuple(sizer.rungs), rail)
+    return SizedFeed(net, sizer.sizings, own, tuple(sizer.branches), rail)
 
 
 def _base_ohm(catalogue: Catalogue, sizer: Sizer, node: Switched, shelf: Shelf) -> float:
@@ -252,7 +252,7 @@ def _base_ohm(catalogue: Catalogue, sizer: Sizer, node: Switched, shelf: Shelf) 
     return below[-1] if below else value
 
 
-def _first_resistor(node: Hangs) -> Resistor | None:
+def _first_resistor(node: CircuitNode) -> Resistor | None:
     if isinstance(node, Resistor):
         return node
     if isinstance(node, (Series, Parallel)):
@@ -261,21 +261,21 @@ def _first_resistor(node: Hangs) -> Resistor | None:
 
 
 def _read(
-    feed: Feed, drawn: Drawn, solved: Solved | None, source: SourceState | None, hung: Mapping[str, HungLamp],
-    out: dict[str, Current], rungs: dict[str, RungState],
+    feed: Feed, drawn: SizedFeed, solved: Solved | None, source: SourceState | None, hung: Mapping[str, HungLamp],
+    out: dict[str, Current], branches: dict[str, BranchState],
 ) -> None:  # fmt: skip
     """Read the currents off the solved columns."""
     net, nothing = drawn.net, Sizing(0.0, 0.0, 0.0, 0.0, False)
     now = solved.now.tolist() if solved is not None and len(solved.now) else [0.0] * len(net.elements)
     fresh = solved.along[0].tolist() if solved is not None and len(solved.along) else now
 
-    def put(rung: Rung) -> None:
-        node = rung.node
-        leaves = [x for x in rung.lamps if x.lamp in net.lamps]
+    def put(branch: Branch) -> None:
+        node = branch.node
+        leaves = [x for x in branch.lamps if x.lamp in net.lamps]
         if not leaves:
             return
         first = _first_resistor(node)
-        name = node.lamp if isinstance(node, Hung) else node.id
+        name = node.lamp if isinstance(node, LampRef) else node.id
         sizing = drawn.sizings.get(first.id if first else name) or drawn.sizings.get(name, nothing)
         ohm = resistance_of(node.items, drawn.sizings) if isinstance(node, Series) else sizing.resistor_ohm
         ohm = ohm or sizing.resistor_ohm
@@ -284,24 +284,24 @@ def _read(
         column = net.parts[first.id] if direct and first is not None else net.lamps[leaves[0].lamp]
         most = max(abs(fresh[column]), abs(now[column]))
         shared = isinstance(node, Series) and any(isinstance(x, Parallel) and lamps_in(x) for x in node.items)
-        rungs[name] = RungState(
+        branches[name] = BranchState(
             name, tuple(x.lamp for x in leaves), sizing.wanted_a or hung[leaves[0].lamp].wanted_a,
             sizing.needed_ohm + ohm - sizing.resistor_ohm, ohm,
-            sizing.chosen, sizing.headroom_v, now[column], most**2 * ohm, feed.id, rung.rail.volts, rung.rail.last_v, shared,
+            sizing.chosen, sizing.headroom_v, now[column], most**2 * ohm, feed.id, branch.rail.volts, branch.rail.last_v, shared,
             first.id if first else "",
         )  # fmt: skip
         for x in leaves:
             at = net.lamps[x.lamp]
             out[x.lamp] = Current(name, hung[x.lamp].wanted_a, ohm, now[at], fresh[at], feed.id, x.reversed)
 
-    for rung in drawn.rungs:
-        put(rung)
+    for branch in drawn.branches:
+        put(branch)
     volts, last = drawn.rail.volts, drawn.rail.last_v
     for key, own in drawn.own.items():
         # As ``put`` would, without its questions: a large plan has thousands of these.
         at = net.lamps[key]
         i, i_fresh = now[at], fresh[at]
-        rungs[key] = RungState(
+        branches[key] = BranchState(
             key, (key,), own.wanted_a, own.needed_ohm, own.resistor_ohm, own.chosen, own.headroom_v, i,
             max(abs(i), abs(i_fresh)) ** 2 * own.resistor_ohm, feed.id, volts, last,
         )  # fmt: skip
@@ -312,7 +312,7 @@ def _read(
             column = net.lamps.get(lamp_id)
             i, i_fresh = (now[column], fresh[column]) if column is not None else (0.0, 0.0)
             out[lamp_id] = Current(lamp_id, hung[lamp_id].wanted_a, 0.0, i, i_fresh, feed.id, False)
-            rungs[lamp_id] = RungState(
+            branches[lamp_id] = BranchState(
                 lamp_id,
                 (lamp_id,),
                 hung[lamp_id].wanted_a,

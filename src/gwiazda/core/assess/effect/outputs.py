@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping, Sequence
 from typing import NamedTuple
 
-from gwiazda.core.assess.states import Assessment, ChannelState, LampState, RungState
+from gwiazda.core.assess.states import Assessment, BranchState, ChannelState, LampState
 from gwiazda.core.memo import memoize
 from gwiazda.core.parts.catalogue import BoardPart, Catalogue, DrivePart
 from gwiazda.core.plan import edits
@@ -28,7 +28,7 @@ from gwiazda.core.plan.model import (
     Stages,
     Steady,
     Steps,
-    altered,
+    copy_unchecked,
 )
 
 STAGE_V = 0.75  # of a pin's voltage that lamps may take before a stage is needed: the rest is for their resistor
@@ -172,10 +172,10 @@ class BoardProposal(NamedTuple):
 
 
 @memoize(slots=2)
-def _strings(rungs: Mapping[str, RungState], lamps: Mapping[str, LampState]) -> dict[str, tuple[RungState, ...]]:
+def _strings(branches: Mapping[str, BranchState], lamps: Mapping[str, LampState]) -> dict[str, tuple[BranchState, ...]]:
     """The strings of each channel, by that of their first lamp."""
-    out: dict[str, list[RungState]] = {}
-    for r in rungs.values():
+    out: dict[str, list[BranchState]] = {}
+    for r in branches.values():
         out.setdefault(lamps[r.lamps[0]].channel, []).append(r)
     return {k: tuple(v) for k, v in out.items()}
 
@@ -187,7 +187,7 @@ def needs_stage(catalogue: Catalogue, assessment: Assessment, channel: ChannelSt
         return False
     if channel.full_a > drive.limit_a:
         return True
-    mine = _strings(assessment.rungs, assessment.lamps).get(channel.id, ())
+    mine = _strings(assessment.branches, assessment.lamps).get(channel.id, ())
     volts = drive.volts or min((r.supply_v for r in mine), default=0.0) - drive.drop_v
     return any(
         sum(assessment.lamps[i].forward_v for i in r.lamps) > STAGE_V * volts for r in mine if not r.side_by_side
@@ -298,7 +298,7 @@ def taken(plan: Plan, assessment: Assessment, uses: Sequence[BoardUse]) -> Plan:
     used = {c.board for c in plan.channels}
     idle = [b for b in plan.boards if b.id not in used]
     if idle and moved:
-        plan = altered(plan, boards=tuple(b for b in plan.boards if b.id in used))
+        plan = copy_unchecked(plan, boards=tuple(b for b in plan.boards if b.id in used))
     return plan
 
 

@@ -9,10 +9,18 @@ from collections.abc import Iterator, Mapping
 import numpy as np
 import numpy.typing as npt
 
-from gwiazda.core.assess.states import ChannelState, EffectState, FeedShow, LampState, PartState, RungState, SupplyState
+from gwiazda.core.assess.states import (
+    BranchState,
+    ChannelState,
+    EffectState,
+    FeedShow,
+    LampState,
+    PartState,
+    SupplyState,
+)
 from gwiazda.core.effect.score import Score, levels, means
 from gwiazda.core.memo import memoize, same_figures
-from gwiazda.core.plan.model import Cue, Feed, Hangs, Lamp, Load, Plan, Switched
+from gwiazda.core.plan.model import CircuitNode, Cue, Feed, Lamp, Load, Plan, Switched
 
 Array = npt.NDArray[np.float64]
 HOUR_S = 3600.0
@@ -38,7 +46,7 @@ def _looked_at(score: Score, seconds: float) -> Array:
     return levels(score, np.arange(int(seconds * LOOK_HZ)) / LOOK_HZ)[1]
 
 
-def spent_of(score: Score, lamps: tuple[Lamp, ...]) -> dict[str, float]:
+def mean_current_share_of(score: Score, lamps: tuple[Lamp, ...]) -> dict[str, float]:
     """The share of its current that each lamp spends on average, where that isn't all of it."""
     if not score.parts and all(r == 1.0 for r in score.rest):
         return {}
@@ -54,7 +62,7 @@ def spent_of(score: Score, lamps: tuple[Lamp, ...]) -> dict[str, float]:
 def channels_of_loads(feeds: tuple[Feed, ...]) -> dict[str, str]:
     """The channel that each motor or sound module behind an output is switched by."""
 
-    def below(item: Hangs, channel: str) -> Iterator[tuple[str, str]]:
+    def below(item: CircuitNode, channel: str) -> Iterator[tuple[str, str]]:
         if isinstance(item, Load) and channel:
             yield item.id, channel
         own = item.channel if isinstance(item, Switched) and item.channel else channel
@@ -65,8 +73,8 @@ def channels_of_loads(feeds: tuple[Feed, ...]) -> dict[str, str]:
 
 
 def effects_of(
-    score: Score, plan: Plan, lamps: Mapping[str, LampState], rungs: Mapping[str, RungState],
-    parts: Mapping[str, PartState], feeds: Mapping[str, SupplyState], spent: Mapping[str, float],
+    score: Score, plan: Plan, lamps: Mapping[str, LampState], branches: Mapping[str, BranchState],
+    parts: Mapping[str, PartState], feeds: Mapping[str, SupplyState], mean_current_share: Mapping[str, float],
 ) -> EffectState:  # fmt: skip
     """What the channels of a plan draw in time."""
     light, draw = hour_of(score)
@@ -75,9 +83,9 @@ def effects_of(
     count: dict[str, int] = defaultdict(int)
     for state in lamps.values():
         count[state.channel] += 1
-    for rung in rungs.values():
+    for branch in branches.values():
         # A string's current counts once, for its first lamp.
-        full[rung.feed, lamps[rung.lamps[0]].channel] += abs(rung.current_a)
+        full[branch.feed, lamps[branch.lamps[0]].channel] += abs(branch.current_a)
     loads = channels_of_loads(plan.feeds)
     for part in parts.values():
         if part.kind == "load":
@@ -104,7 +112,7 @@ def effects_of(
         at = int(along.argmax())
         mean = still + sum(amps * draw[rows[c]] for c, amps in mine.items())
         shows[feed] = FeedShow(supply.draw_a, float(mean), still + float(along[at]), at / LOOK_HZ)
-    return EffectState(score, channels, shows, spent, seconds)
+    return EffectState(score, channels, shows, mean_current_share, seconds)
 
 
 def end_of(cues: tuple[Cue, ...]) -> float:

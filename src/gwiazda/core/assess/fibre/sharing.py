@@ -15,7 +15,7 @@ from gwiazda.core.fibre.grouping import Grouping, Wishes, group
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import bundle_table
-from gwiazda.core.plan.model import Dot, Lamp, Plan, altered
+from gwiazda.core.plan.model import Dot, Lamp, Plan, copy_unchecked
 
 WHITES = ("white", "warm white", "neutral white", "cool white")
 
@@ -78,8 +78,12 @@ def grouped(catalogue: Catalogue, plan: Plan) -> tuple[Plan, Grouping]:
         raise PlanError("Fibres", "there is no lamp for fibres", "a lamp whose mount is “feeds fibres”")
     found = group(task(catalogue, plan, dots, lamps))
     chosen = {d.id: lamps[j].id if j >= 0 else "" for d, j in zip(dots, found.lamp.tolist(), strict=True)}
-    new = tuple(altered(d, lamp=chosen[d.id]) if d.id in chosen and chosen[d.id] != d.lamp else d for d in plan.dots)
-    return (altered(plan, dots=new) if any(a is not b for a, b in zip(new, plan.dots, strict=True)) else plan), found
+    new = tuple(
+        copy_unchecked(d, lamp=chosen[d.id]) if d.id in chosen and chosen[d.id] != d.lamp else d for d in plan.dots
+    )
+    return (
+        copy_unchecked(plan, dots=new) if any(a is not b for a, b in zip(new, plan.dots, strict=True)) else plan
+    ), found
 
 
 def why(catalogue: Catalogue, plan: Plan, dot: Dot) -> str:
@@ -148,10 +152,10 @@ def split(catalogue: Catalogue, plan: Plan, lamp_id: str) -> Plan:
         raise PlanError(f"Bundle of {lamp_id}", "all of its dots must act together", "dots of more than one group")
     step = max(catalogue.lamps[lamp.part].size_mm[:2]) + 1.0 if lamp.part in catalogue.lamps else 4.0
     place = (lamp.at[0] + step, lamp.at[1], lamp.at[2])
-    plan = edits.add_lamp(plan, altered(lamp, id=new_id, at=place, resistor_ohm=None))
+    plan = edits.add_lamp(plan, copy_unchecked(lamp, id=new_id, at=place, resistor_ohm=None))
     decided = bundle_table(plan.bundles).get(lamp_id)
     if decided is not None:
-        bundle = altered(decided, id=edits.fresh_ids(plan, "bundle")[0], lamp=new_id)
-        plan = altered(plan, bundles=(*plan.bundles, bundle))
-    dots = tuple(altered(d, lamp=new_id, pinned=False) if d.id in go else d for d in plan.dots)
-    return altered(plan, dots=dots)
+        bundle = copy_unchecked(decided, id=edits.fresh_ids(plan, "bundle")[0], lamp=new_id)
+        plan = copy_unchecked(plan, bundles=(*plan.bundles, bundle))
+    dots = tuple(copy_unchecked(d, lamp=new_id, pinned=False) if d.id in go else d for d in plan.dots)
+    return copy_unchecked(plan, dots=dots)

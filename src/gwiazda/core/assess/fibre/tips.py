@@ -10,8 +10,8 @@ import numpy as np
 
 from gwiazda.core.assess.fibre.ways import Bent, cut_mm, way_of
 from gwiazda.core.assess.lamp.kinds import Kind
-from gwiazda.core.assess.lamp.lampwork import ALL_ROUND, Worked, worked
-from gwiazda.core.assess.light.rooms import Colours, tinted
+from gwiazda.core.assess.lamp.modified_lamp import ALL_ROUND, ModifiedLamp, worked
+from gwiazda.core.assess.light.lit_sections import Colours, tinted
 from gwiazda.core.assess.states import BundleState, LampState, TipState
 from gwiazda.core.fibre import light as optics
 from gwiazda.core.fibre.bundle import bundle_mm
@@ -61,7 +61,7 @@ def _figures(a: tuple[object, ...]) -> bool:
     return all(isinstance(x, float) or (isinstance(x, tuple) and _figures(x)) for x in a)
 
 
-def beam_lm(light: Worked) -> float:
+def beam_lm(light: ModifiedLamp) -> float:
     """Light (lm) that leaves a lamp's face in its beam at rated current; half of it under a cap that sends it all round."""
     return light.flux_lm * (0.5 if light.order == ALL_ROUND else light.beam_share)
 

@@ -5,9 +5,9 @@ from __future__ import annotations
 from typing import NamedTuple
 
 from gwiazda.core.assess.lamp.fit import fit_of
-from gwiazda.core.assess.lamp.lampwork import plain, worked
+from gwiazda.core.assess.lamp.modified_lamp import plain, worked
 from gwiazda.core.parts.catalogue import Catalogue, LampPart
-from gwiazda.core.plan.model import Lamp, Section, altered
+from gwiazda.core.plan.model import Lamp, Section, copy_unchecked
 
 EASY_CHIP_MM = 1.2  # a chip at least so large on both sides is soldered without a loupe
 
@@ -36,7 +36,7 @@ def choices(catalogue: Catalogue, lamp: Lamp, section: Section | None, wanted_sh
     wanted_lm = worked(catalogue, lamp).flux_lm * wanted_share if now is not None else 0.0
     found = []
     for part in catalogue.lamps.values():
-        as_it_comes = altered(lamp, part=part.id, sanded=False, filed_mm=0.0)
+        as_it_comes = copy_unchecked(lamp, part=part.id, sanded=False, filed_mm=0.0)
         clearance = fit_of(catalogue, section, as_it_comes).clearance_mm if section is not None else None
         found.append(Choice(part, clearance, plain(part).flux_lm >= wanted_lm))
 

@@ -9,9 +9,9 @@ from __future__ import annotations
 import math
 from typing import NamedTuple
 
-from gwiazda.core.assess.lamp.lampwork import body_mm, worked
+from gwiazda.core.assess.lamp.modified_lamp import body_mm, worked
 from gwiazda.core.parts.catalogue import Catalogue, LampPart
-from gwiazda.core.plan.model import Box, Lamp, Section, altered
+from gwiazda.core.plan.model import Box, Lamp, Section, copy_unchecked
 
 GLUE_MM = 0.3
 LEADS_MM = {
@@ -208,7 +208,7 @@ def smaller_parts(catalogue: Catalogue, section: Section, lamp: Lamp) -> list[La
     found = []
     for part in catalogue.lamps.values():
         if part.colour == mine.colour and _smaller(part, mine):
-            other = altered(lamp, part=part.id, sanded=False, filed_mm=0.0)
+            other = copy_unchecked(lamp, part=part.id, sanded=False, filed_mm=0.0)
             if fit_of(catalogue, section, other).clearance_mm >= 0:
                 found.append(part)
     return sorted(found, key=lambda p: -p.size_mm[2])

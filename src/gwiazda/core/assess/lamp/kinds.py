@@ -10,7 +10,7 @@ from functools import lru_cache
 from typing import NamedTuple
 
 from gwiazda.core.assess.circuit.junctions import Junction, junctions
-from gwiazda.core.assess.lamp.lampwork import Worked, worked_part
+from gwiazda.core.assess.lamp.modified_lamp import ModifiedLamp, worked_part
 from gwiazda.core.light.photometry import Droop
 from gwiazda.core.memo import memoize
 from gwiazda.core.parts.catalogue import Catalogue, LampPart
@@ -31,7 +31,7 @@ class Kind(NamedTuple):
     rated_a: float
     droop: Droop
     junctions: tuple[Junction, ...]
-    light: Worked
+    light: ModifiedLamp
 
 
 @memoize(slots=1, by=lambda kind, ohm: (id(kind), ohm), places=4096)

@@ -13,12 +13,12 @@ from typing import NamedTuple
 
 from gwiazda.core.assess.assessment import LOOK_CD_M2
 from gwiazda.core.light.visibility import CLEARLY, point_threshold_lx
-from gwiazda.core.plan.model import Kind
+from gwiazda.core.plan.model import KitKind
 
 PANE_TIMES_HULL = 5.0
 
 # Diameter (m) of the real light's lens, and from where on a model's looks out of scale (house values).
-REAL_LIGHT_M: dict[Kind, tuple[float, float]] = {
+REAL_LIGHT_M: dict[KitKind, tuple[float, float]] = {
     "ship": (0.30, 0.60), "aircraft": (0.12, 0.30), "vehicle": (0.15, 0.30), "spacecraft": (0.40, 0.90), "other": (0.30, 0.60),
 }  # fmt: skip
 
@@ -28,7 +28,7 @@ class RealLight(NamedTuple):
 
     name: str
     cd: float
-    kinds: tuple[Kind, ...]
+    kinds: tuple[KitKind, ...]
 
 
 REAL_LIGHTS: dict[str, RealLight] = {

@@ -13,7 +13,7 @@ import numpy as np
 import numpy.typing as npt
 
 from gwiazda.core.assess.lamp.fit import axis_of, half_sizes, lies_along, longest_mm
-from gwiazda.core.assess.lamp.lampwork import ALL_ROUND, worked
+from gwiazda.core.assess.lamp.modified_lamp import ALL_ROUND, worked
 from gwiazda.core.assess.light.glazed import pane_of
 from gwiazda.core.assess.light.joints import Port, face_of
 from gwiazda.core.assess.light.skin import lining_reflectance

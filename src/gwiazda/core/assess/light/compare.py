@@ -9,8 +9,8 @@ import numpy as np
 
 from gwiazda.core.assess.carrier.standing import furnished
 from gwiazda.core.assess.light.leaks import Leak, LeakScene, leaks_of
-from gwiazda.core.assess.light.lighting import channels_of, rooms_of
-from gwiazda.core.assess.light.rooms import Room, in_row, room_of
+from gwiazda.core.assess.light.lighting import channels_of, lit_sections_of
+from gwiazda.core.assess.light.lit_sections import LitSection, in_row, lit_section_of
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.light.photometry import evenness
 from gwiazda.core.plan import edits
@@ -37,12 +37,12 @@ def _scene(plan: Plan, assessment: Assessment) -> LeakScene:
     )
 
 
-def _room_of(plan: Plan, assessment: Assessment, section_id: str) -> Room | None:
+def _room_of(plan: Plan, assessment: Assessment, section_id: str) -> LitSection | None:
     plan = furnished(assessment.catalogue, plan)
     lamps = tuple(p for p in plan.lamps if p.id in assessment.lamps)
-    return rooms_of(assessment.catalogue, plan.sections, plan.openings, lamps, plan.kit.plastic, assessment.cells).get(
-        section_id
-    )
+    return lit_sections_of(
+        assessment.catalogue, plan.sections, plan.openings, lamps, plan.kit.plastic, assessment.cells
+    ).get(section_id)
 
 
 def _walls(leaks: Iterable[Leak]) -> tuple[float, float]:
@@ -60,8 +60,8 @@ def compare_linings(plan: Plan, assessment: Assessment, section_id: str) -> tupl
     flux = np.array([[assessment.lamps[p.id].flux_lm] for p in room.lamps]).reshape(-1, 1)
     out = []
     for lining in SCHOOLS_OF_LINING:
-        section = edits.revise(room.section, lining=lining)
-        other = room_of(
+        section = edits.copy_checked(room.section, lining=lining)
+        other = lit_section_of(
             catalogue, section, room.openings, room.lamps, plan.kit.plastic, room.cavity.ports, assessment.cells
         )
         light = (other.luminance_per_lm @ flux)[:, 0] if len(room.lamps) else np.zeros(len(room.openings))

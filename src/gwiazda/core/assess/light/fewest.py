@@ -11,16 +11,16 @@ from typing import NamedTuple
 import numpy as np
 
 from gwiazda.core.assess.lamp.fit import fit_of, needed_mm
-from gwiazda.core.assess.lamp.lampwork import worked
+from gwiazda.core.assess.lamp.modified_lamp import worked
 from gwiazda.core.assess.light.joints import ports_by_section
 from gwiazda.core.assess.light.lighting import joints_in
-from gwiazda.core.assess.light.rooms import in_row, room_of
+from gwiazda.core.assess.light.lit_sections import in_row, lit_section_of
 from gwiazda.core.light.photometry import evenness
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.frame import NORMALS, Side
 from gwiazda.core.plan.lookup import lamps_by_section, openings_by_section, section_of
-from gwiazda.core.plan.model import Lamp, Plan, Section, Wanted, altered
+from gwiazda.core.plan.model import Lamp, Plan, Section, Wanted, copy_unchecked
 
 MOST_LAMPS = 12
 AIM_EVENNESS = 0.6
@@ -107,7 +107,7 @@ def propose(
         return ()
     side: Side = max(set(sides), key=sides.count)
     homes = lamps_by_section(plan.sections, plan.lamps)
-    start = altered(plan, lamps=tuple(p for p in plan.lamps if homes.get(p.id) != section_id))
+    start = copy_unchecked(plan, lamps=tuple(p for p in plan.lamps if homes.get(p.id) != section_id))
     ports = ports_by_section(joints_in(catalogue, plan.sections, plan.openings, plan.kit.plastic)).get(section_id, ())
     found: list[Proposal] = []
     for school in SCHOOLS:
@@ -123,7 +123,7 @@ def propose(
             )
             if fit_of(catalogue, section, lamps[0]).clearance_mm < 0:
                 break
-            room = room_of(catalogue, section, openings, lamps, plan.kit.plastic, ports)
+            room = lit_section_of(catalogue, section, openings, lamps, plan.kit.plastic, ports)
             each = np.array([worked(catalogue, p).flux_lm for p in lamps])
             light = room.luminance_per_lm @ each
             full = light[in_row(openings)]
@@ -153,5 +153,5 @@ def take(plan: Plan, section_id: str, proposal: Proposal) -> Plan:
     plan = edits.delete(plan, [i for i, home in homes.items() if home == section_id])
     ids = edits.fresh_ids(plan, f"{section_id}.lamp", proposal.lamp_count)
     for new_id, lamp in zip(ids, proposal.lamps, strict=True):
-        plan = edits.add_lamp(plan, altered(lamp, id=new_id))
+        plan = edits.add_lamp(plan, copy_unchecked(lamp, id=new_id))
     return plan

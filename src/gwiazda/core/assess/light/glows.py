@@ -8,10 +8,10 @@ from typing import NamedTuple
 import numpy as np
 import numpy.typing as npt
 
+from gwiazda.core.assess.light.cross_illumination import CrossIllumination
 from gwiazda.core.assess.light.leaks import face_maps, seam_strips
-from gwiazda.core.assess.light.rooms import Colours, Room, coloured, light_of_lamp, wall_hue
+from gwiazda.core.assess.light.lit_sections import Colours, LitSection, coloured, light_of_lamp, wall_hue
 from gwiazda.core.assess.light.skin import outside_reflectance
-from gwiazda.core.assess.light.spill import Spill
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.light.tone import hull_luminance
 from gwiazda.core.light.visibility import visible_luminance
@@ -51,8 +51,8 @@ def sources_of(catalogue: Catalogue, lamps: tuple[Lamp, ...], assessment: Assess
 
 
 def by_key(
-    room: Room, own: Sequence[Key], flux_lm: Sequence[float], spill: Spill | None, every: Sequence[Key]
-) -> tuple[list[Key], Array, Spill | None]:  # fmt: skip
+    room: LitSection, own: Sequence[Key], flux_lm: Sequence[float], spill: CrossIllumination | None, every: Sequence[Key]
+) -> tuple[list[Key], Array, CrossIllumination | None]:  # fmt: skip
     """What lights a room, by colour and channel: the keys, the lamps' light (lamps, C), lm, and what comes from next door in that order.
 
     ``own`` are the keys of its lamps, ``every`` those of all that may shine in.
@@ -64,12 +64,12 @@ def by_key(
         light[i, column[key]] = flux
     if spill is not None:
         order = [every.index(key) if key in every else -1 for key in keys]
-        spill = Spill(*(np.where(np.array(order) >= 0, x[:, order], 0.0) for x in spill))
+        spill = CrossIllumination(*(np.where(np.array(order) >= 0, x[:, order], 0.0) for x in spill))
     return keys, light, spill
 
 
 def glows_of(
-    catalogue: Catalogue, room: Room, walls: Array, keys: Sequence[Key], sides: tuple[Side, ...], sections: tuple[Section, ...], lux: float,
+    catalogue: Catalogue, room: LitSection, walls: Array, keys: Sequence[Key], sides: tuple[Side, ...], sections: tuple[Section, ...], lux: float,
     kit_plastic: str, lights: Mapping[Key, Source],
 ) -> tuple[Glow, ...]:  # fmt: skip
     """Walls and seams of a section that glow on these sides: what comes through a wall in the colour that its plastic leaves.
@@ -84,14 +84,14 @@ def glows_of(
     slots=1, by=lambda catalogue, room, walls, keys, sides, *_: (room.section.id, sides), places=4096, same=same_value
 )
 def _glows(
-    catalogue: Catalogue, room: Room, walls: Array, keys: tuple[Key, ...], sides: tuple[Side, ...], sections: tuple[Section, ...], lux: float,
+    catalogue: Catalogue, room: LitSection, walls: Array, keys: tuple[Key, ...], sides: tuple[Side, ...], sections: tuple[Section, ...], lux: float,
     kit_plastic: str, sources: tuple[tuple[Key, Source], ...],
 ) -> tuple[Glow, ...]:  # fmt: skip
     return tuple(_glowing(catalogue, room, walls, keys, sides, sections, lux, kit_plastic, dict(sources)))
 
 
 def _glowing(
-    catalogue: Catalogue, room: Room, walls: Array, keys: Sequence[Key], sides: Sequence[Side], sections: tuple[Section, ...], lux: float,
+    catalogue: Catalogue, room: LitSection, walls: Array, keys: Sequence[Key], sides: Sequence[Side], sections: tuple[Section, ...], lux: float,
     kit_plastic: str, lights: Mapping[Key, Source],
 ) -> Iterator[Glow]:  # fmt: skip
     section = room.section

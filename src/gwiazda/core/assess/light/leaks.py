@@ -9,8 +9,9 @@ from typing import NamedTuple
 import numpy as np
 import numpy.typing as npt
 
+from gwiazda.core.assess.light.cross_illumination import CrossIllumination
 from gwiazda.core.assess.light.joints import covered_faces
-from gwiazda.core.assess.light.rooms import Room
+from gwiazda.core.assess.light.lit_sections import LitSection
 from gwiazda.core.assess.light.skin import (
     material_density,
     outside_reflectance,
@@ -20,8 +21,7 @@ from gwiazda.core.assess.light.skin import (
     skin_of,
     skin_sigma,
 )
-from gwiazda.core.assess.light.spill import Spill
-from gwiazda.core.assess.sure import BAG, Z95
+from gwiazda.core.assess.uncertainty import BAG, Z95
 from gwiazda.core.light import enclosure as en
 from gwiazda.core.light.formfactors import in_plane
 from gwiazda.core.light.leak import MOST_COATS, density_of, leak_luminance
@@ -32,7 +32,7 @@ from gwiazda.core.parts.catalogue import LN10, Catalogue
 from gwiazda.core.plan.frame import FACE_NAMES, Side
 from gwiazda.core.plan.lookup import find
 from gwiazda.core.plan.model import Opening, Passage, Plan, Seam, Section
-from gwiazda.core.plan.model import Room as ViewingRoom
+from gwiazda.core.plan.model import ViewingConditions as ViewingRoom
 
 Array = npt.NDArray[np.float64]
 BLOCK_COAT = "flat-black"
@@ -103,14 +103,14 @@ def _hidden(
     return out
 
 
-def walls_lx(room: Room, flux: Array, spill: Spill | None) -> Array:
+def walls_lx(room: LitSection, flux: Array, spill: CrossIllumination | None) -> Array:
     """Illuminance (lx) of a room's walls: (N, C) for fluxes (lamps, C)."""
     own = room.cells_per_lm @ flux if len(room.lamps) else np.zeros((len(room.cavity.box.area), flux.shape[1]))
     return own + spill.cells if spill is not None else own
 
 
 def face_maps(
-    catalogue: Catalogue, room: Room, walls: Array, kit_plastic: str, sections: tuple[Section, ...], least: float
+    catalogue: Catalogue, room: LitSection, walls: Array, kit_plastic: str, sections: tuple[Section, ...], least: float
 ) -> list[FaceMap]:
     """Faces of a section that let out more than ``least`` (cd/m²) anywhere, cell by cell, as seen from outside."""
     box, section = room.cavity.box, room.section
@@ -135,7 +135,7 @@ def face_maps(
     return out
 
 
-def _edges(room: Room, seam: Seam) -> list[tuple[int, int, npt.NDArray[np.intp]]]:
+def _edges(room: LitSection, seam: Seam) -> list[tuple[int, int, npt.NDArray[np.intp]]]:
     """The four edges of a seam: the face it shows on, the end of that face it lies at, and the cells along it there.
 
     A seam round the roof shows on the four walls, along their upper edge.
@@ -158,7 +158,7 @@ def _seam_luminance(catalogue: Catalogue, walls: Array, cells: npt.NDArray[np.in
     return leak_luminance(walls[cells], density)
 
 
-def seam_strips(catalogue: Catalogue, room: Room, walls: Array, seam: Seam, side: Side) -> tuple[Array, Array]:
+def seam_strips(catalogue: Catalogue, room: LitSection, walls: Array, seam: Seam, side: Side) -> tuple[Array, Array]:
     """A seam as seen from one side: strips (n, 4) low h, low v, high h, high v on the model, and luminance (n,)."""
     box, section = room.cavity.box, room.section
     corner = np.array(section.box.at)
@@ -182,7 +182,7 @@ def seam_strips(catalogue: Catalogue, room: Room, walls: Array, seam: Seam, side
     return np.zeros((0, 4)), np.zeros(0)
 
 
-def seam_light(catalogue: Catalogue, room: Room, walls: Array, seam: Seam) -> tuple[float, Array, str]:
+def seam_light(catalogue: Catalogue, room: LitSection, walls: Array, seam: Seam) -> tuple[float, Array, str]:
     """The brightest place of a seam: its luminance (cd/m²), where (3,) on the model, and the side it is on."""
     box, best = room.cavity.box, (0.0, np.zeros(3), seam.face)
     for face, _, cells in _edges(room, seam):
@@ -194,7 +194,7 @@ def seam_light(catalogue: Catalogue, room: Room, walls: Array, seam: Seam) -> tu
 
 
 def leaks_of(
-    scene: LeakScene, rooms: Mapping[str, Room], fluxes: Mapping[str, Array], spills: Mapping[str, Spill],
+    scene: LeakScene, rooms: Mapping[str, LitSection], fluxes: Mapping[str, Array], spills: Mapping[str, CrossIllumination],
     means: Mapping[str, float],
 ) -> tuple[Leak, ...]:  # fmt: skip
     """All leaks that come near to showing (from ``LISTED`` of what is seen on), worst first.
@@ -232,7 +232,7 @@ def _listed(
     return [Leak(leak_id, kind, key, subject, face, value, times, at, 0, None, times * math.exp(Z95 * sigma))]
 
 
-def _wall_leaks(scene: LeakScene, room: Room, walls: Array, hull: float) -> list[Leak]:
+def _wall_leaks(scene: LeakScene, room: LitSection, walls: Array, hull: float) -> list[Leak]:
     catalogue, section, key = scene.catalogue, room.section, room.section.id
     seen = visible_luminance(hull)
     # Coats stray by a quarter, by one hand; the light inside as the lamps of a bag do.
@@ -278,7 +278,7 @@ def _coats_for(catalogue: Catalogue, section: Section, kit_plastic: str, times: 
     return likely, max(safe, likely)
 
 
-def _rings(scene: LeakScene, room: Room, walls: Array, hull: float) -> list[Leak]:
+def _rings(scene: LeakScene, room: LitSection, walls: Array, hull: float) -> list[Leak]:
     """Light past a lens through the gap around it."""
     out = []
     box = room.cavity.box
@@ -310,7 +310,7 @@ def channel_density(catalogue: Catalogue, section: Section, kit_plastic: str, wa
     return density_of(transmitted_by(films)) + covered
 
 
-def _channels(scene: LeakScene, room: Room, walls: Array, hull: float) -> list[Leak]:
+def _channels(scene: LeakScene, room: LitSection, walls: Array, hull: float) -> list[Leak]:
     """Light along channels that were filed into a section's wall for wires or fibres."""
     out = []
     box, section = room.cavity.box, room.section
@@ -337,7 +337,9 @@ def _channels(scene: LeakScene, room: Room, walls: Array, hull: float) -> list[L
 NEXT_DOOR_SHARE = 0.1  # of a section's own light: less from next door is not noticed
 
 
-def _next_door(scene: LeakScene, room: Room, spill: Spill | None, seen: float, own: float) -> list[Leak]:
+def _next_door(
+    scene: LeakScene, room: LitSection, spill: CrossIllumination | None, seen: float, own: float
+) -> list[Leak]:
     """Windows lit from next door where that isn't meant: through a wall, or a hole into a section with lamps of its own."""
     if spill is None or not len(room.openings):
         return []

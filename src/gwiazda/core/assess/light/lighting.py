@@ -11,21 +11,21 @@ import numpy as np
 import numpy.typing as npt
 
 from gwiazda.core.assess.lamp.kinds import known_lamps
-from gwiazda.core.assess.lamp.lampwork import worked
+from gwiazda.core.assess.lamp.modified_lamp import worked
 from gwiazda.core.assess.light.cavities import Frame, box_of, found, frame_of
+from gwiazda.core.assess.light.cross_illumination import CrossIllumination, cross_illumination_of
 from gwiazda.core.assess.light.joints import Joint, Port, joints_of, ports_by_section
 from gwiazda.core.assess.light.leaks import Leak, LeakScene, leaks_of
-from gwiazda.core.assess.light.rooms import Room, boards_for, cells_for, in_row, room_of
-from gwiazda.core.assess.light.spill import Spill, spill_of
+from gwiazda.core.assess.light.lit_sections import LitSection, boards_for, cells_for, in_row, lit_section_of
 from gwiazda.core.assess.states import LampState, OpeningState, SectionState
-from gwiazda.core.assess.sure import light_sigma
+from gwiazda.core.assess.uncertainty import light_sigma
 from gwiazda.core.light.enclosure import CELLS, QUICK_CELLS
 from gwiazda.core.light.photometry import evenness
 from gwiazda.core.memo import memoize, same_figures, same_value
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.lookup import lamps_by_section, openings_by_section
 from gwiazda.core.plan.model import Lamp, Opening, Passage, Plan, Section
-from gwiazda.core.plan.model import Room as ViewingRoom
+from gwiazda.core.plan.model import ViewingConditions as ViewingRoom
 
 Array = npt.NDArray[np.float64]
 HOT_FROM_CD_M2 = 0.05  # a pane darker than this has no hot spot anyone could see
@@ -70,17 +70,17 @@ def _grouped(
     return tuple((s, grouped.get(s.id, ()), tuple(inside.get(s.id, ())), ports.get(s.id, ())) for s in sections)
 
 
-def rooms_of(
+def lit_sections_of(
     catalogue: Catalogue, sections: tuple[Section, ...], openings: tuple[Opening, ...], lamps: tuple[Lamp, ...],
     kit_plastic: str = "light-grey", cells: int = CELLS,
-) -> dict[str, Room]:  # fmt: skip
+) -> dict[str, LitSection]:  # fmt: skip
     """Every section as a room with its own openings and lamps, cut into about so many cells."""
     joints = joints_in(catalogue, sections, openings, kit_plastic)
     frames = _frames(catalogue, sections, openings, lamps, kit_plastic, cells)
     _solve_ahead(
         frames,
         [
-            partial(room_of, catalogue, s, own, inside, kit_plastic, ports, cells)
+            partial(lit_section_of, catalogue, s, own, inside, kit_plastic, ports, cells)
             for s, own, inside, ports in _grouped(catalogue, sections, openings, lamps, joints)
         ],
     )
@@ -112,7 +112,7 @@ def _frames(
 MANY, AT_ONCE = 3, min(4, os.cpu_count() or 1)
 
 
-def _solve_ahead(frames: Sequence[Frame], rooms: Sequence[Callable[[], Room]]) -> None:
+def _solve_ahead(frames: Sequence[Frame], rooms: Sequence[Callable[[], LitSection]]) -> None:
     """Solve the enclosures that aren't kept yet and light their rooms, a few at once: most of the work is in libraries
     that let others run. Enclosures first, so that one that several sections share is solved once."""
     # With few cells most of it is Python, and threads would wait for each other.
@@ -129,9 +129,9 @@ def _solve_ahead(frames: Sequence[Frame], rooms: Sequence[Callable[[], Room]]) -
 def _rooms_of(
     catalogue: Catalogue, sections: tuple[Section, ...], openings: tuple[Opening, ...], lamps: tuple[Lamp, ...],
     kit_plastic: str, joints: tuple[Joint, ...], cells: int,
-) -> dict[str, Room]:  # fmt: skip
+) -> dict[str, LitSection]:  # fmt: skip
     return {
-        s.id: room_of(catalogue, s, own, inside, kit_plastic, ports, cells)
+        s.id: lit_section_of(catalogue, s, own, inside, kit_plastic, ports, cells)
         for s, own, inside, ports in _grouped(catalogue, sections, openings, lamps, joints)
     }
 
@@ -142,7 +142,9 @@ class Light(NamedTuple):
     leaks: tuple[Leak, ...]
 
 
-def _hot_spots(room: Room, flux: Array, luminance: Array, spill: Spill | None) -> tuple[Array, list[str]]:
+def _hot_spots(
+    room: LitSection, flux: Array, luminance: Array, spill: CrossIllumination | None
+) -> tuple[Array, list[str]]:
     """Brightest over mean of every pane, and the lamp in plain sight behind it."""
     count = len(room.openings)
     hot, sight = np.ones(count), [""] * count
@@ -172,8 +174,8 @@ def _hot_spots(room: Room, flux: Array, luminance: Array, spill: Spill | None) -
 
 @memoize(slots=3, by=lambda catalogue, key, *_: key, places=4096, same=same_figures)
 def _lit_room(
-    catalogue: Catalogue, key: str, room: Room, burning: tuple[float, ...], headroom: tuple[float, ...],
-    asked_lm: tuple[float, ...], spill: Spill | None,
+    catalogue: Catalogue, key: str, room: LitSection, burning: tuple[float, ...], headroom: tuple[float, ...],
+    asked_lm: tuple[float, ...], spill: CrossIllumination | None,
 ) -> tuple[SectionState, dict[str, OpeningState]]:  # fmt: skip
     """One section's windows under its lamps: their light (lm), the volts over their resistors, the light asked of them."""
     flux, asked = np.array(burning), np.array(asked_lm)
@@ -216,14 +218,14 @@ def _lit_room(
 def light_of(
     catalogue: Catalogue,
     plan: Plan,
-    rooms: dict[str, Room],
+    rooms: dict[str, LitSection],
     lamps: Mapping[str, LampState],
     wanted: Mapping[str, float],
 ) -> Light:
     """Windows, hot spots and leaks of all sections."""
     joints = joints_in(catalogue, plan.sections, plan.openings, plan.kit.plastic)
     flux = {p.id: np.array([lamps[p.id].flux_lm]) for room in rooms.values() for p in room.lamps} if joints else {}
-    spills = spill_of(catalogue, rooms, joints, flux, 1)
+    spills = cross_illumination_of(catalogue, rooms, joints, flux, 1)
     sections: dict[str, SectionState] = {}
     openings: dict[str, OpeningState] = {}
     for key, room in rooms.items():
@@ -238,7 +240,7 @@ def light_of(
 
 
 def _leaks(
-    catalogue: Catalogue, plan: Plan, rooms: dict[str, Room], lamps: Mapping[str, LampState], spills: dict[str, Spill],
+    catalogue: Catalogue, plan: Plan, rooms: dict[str, LitSection], lamps: Mapping[str, LampState], spills: dict[str, CrossIllumination],
     states: dict[str, SectionState],
 ) -> tuple[Leak, ...]:  # fmt: skip
     """Leaks of all sections; those of a section of which nothing has changed are taken again."""
@@ -260,8 +262,8 @@ def channels_of(passages: tuple[Passage, ...]) -> tuple[Passage, ...]:
 
 @memoize(slots=3, by=lambda catalogue, key, *_: key, places=4096, same=same_value)
 def _section_leaks(
-    catalogue: Catalogue, key: str, room: Room, sections: tuple[Section, ...], openings: tuple[Opening, ...],
-    viewing: ViewingRoom, kit_plastic: str, flux: Array, spill: Spill | None, mean: float,
+    catalogue: Catalogue, key: str, room: LitSection, sections: tuple[Section, ...], openings: tuple[Opening, ...],
+    viewing: ViewingRoom, kit_plastic: str, flux: Array, spill: CrossIllumination | None, mean: float,
     channels: tuple[Passage, ...] = (),
 ) -> tuple[Leak, ...]:  # fmt: skip
     scene = LeakScene(catalogue, sections, openings, viewing, kit_plastic, channels)

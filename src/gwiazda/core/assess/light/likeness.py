@@ -8,8 +8,8 @@ import numpy as np
 
 from gwiazda.core.assess.carrier.standing import furnished
 from gwiazda.core.assess.lamp.kinds import known_lamps
-from gwiazda.core.assess.light.lighting import rooms_of
-from gwiazda.core.assess.light.rooms import tinted
+from gwiazda.core.assess.light.lighting import lit_sections_of
+from gwiazda.core.assess.light.lit_sections import tinted
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.plan.lookup import lamps_by_section
 from gwiazda.core.plan.model import Plan
@@ -66,7 +66,9 @@ def _mixed(values: list[float], colours: list[Rgb]) -> Rgb:
 def _panes(plan: Plan, assessment: Assessment, ids: list[str], sections: set[str]) -> FeatureLook | None:
     plan = furnished(assessment.catalogue, plan)
     known = known_lamps(assessment.catalogue, plan.lamps)
-    rooms = rooms_of(assessment.catalogue, plan.sections, plan.openings, known, plan.kit.plastic, assessment.cells)
+    rooms = lit_sections_of(
+        assessment.catalogue, plan.sections, plan.openings, known, plan.kit.plastic, assessment.cells
+    )
     homes = lamps_by_section(plan.sections, plan.lamps)
     wanted, shares, colours = set(ids), [], []
     values = [assessment.openings[i].luminance_cd_m2 for i in ids]

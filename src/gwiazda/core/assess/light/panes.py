@@ -10,8 +10,8 @@ import numpy.typing as npt
 from gwiazda.core.assess.carrier.standing import furnished
 from gwiazda.core.assess.light.cavities import emitters
 from gwiazda.core.assess.light.lenses import face_shown_mm, spot_at
-from gwiazda.core.assess.light.lighting import rooms_of
-from gwiazda.core.assess.light.rooms import Colours, Room, tinted
+from gwiazda.core.assess.light.lighting import lit_sections_of
+from gwiazda.core.assess.light.lit_sections import Colours, LitSection, tinted
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.light import direct as dr
 from gwiazda.core.light import enclosure as en
@@ -42,14 +42,14 @@ class Picture(NamedTuple):
     opening: Opening
 
 
-def room_behind(plan: Plan, assessment: Assessment, opening_id: str) -> tuple[Room, int] | None:
+def room_behind(plan: Plan, assessment: Assessment, opening_id: str) -> tuple[LitSection, int] | None:
     """The lit room behind an opening, and the opening's number in it."""
     plan = furnished(assessment.catalogue, plan)
     lamps = tuple(p for p in plan.lamps if p.id in assessment.lamps)
     o = opening_of(plan, opening_id)
-    room = rooms_of(assessment.catalogue, plan.sections, plan.openings, lamps, plan.kit.plastic, assessment.cells).get(
-        o.section
-    )
+    room = lit_sections_of(
+        assessment.catalogue, plan.sections, plan.openings, lamps, plan.kit.plastic, assessment.cells
+    ).get(o.section)
     if room is None:
         return None
     index = next((i for i, x in enumerate(room.openings) if x.id == opening_id), None)
@@ -84,7 +84,7 @@ def picture_of(plan: Plan, assessment: Assessment, opening_id: str) -> Picture |
     return Picture(np.ascontiguousarray(grid), rgb, max(hot, assessment.openings[opening_id].hot_spot), mean, o)
 
 
-def _profile(catalogue: Catalogue, room: Room, i: int, flux: Array) -> tuple[Array, float]:
+def _profile(catalogue: Catalogue, room: LitSection, i: int, flux: Array) -> tuple[Array, float]:
     """Direct light at points of a pane (u first), and the even rest, lx."""
     box, lights = room.cavity.box, room.lights
     sheets = next((x.sheets for x in room.shades if x.window == i), ())
@@ -97,7 +97,7 @@ def _profile(catalogue: Catalogue, room: Room, i: int, flux: Array) -> tuple[Arr
     return points, max(float(room.lux[i] @ flux) - (float(points.mean()) if sheets else coarse), 0.0)
 
 
-def _kept(catalogue: Catalogue, room: Room, i: int, flux: Array) -> float:
+def _kept(catalogue: Catalogue, room: LitSection, i: int, flux: Array) -> float:
     """Share of light that what colours it keeps, all lamps together."""
     if not room.colours[i]:
         return 1.0
@@ -105,7 +105,7 @@ def _kept(catalogue: Catalogue, room: Room, i: int, flux: Array) -> float:
     return float(kept @ flux / flux.sum())
 
 
-def _faces(catalogue: Catalogue, room: Room, i: int, flux: Array) -> Array:
+def _faces(catalogue: Catalogue, room: LitSection, i: int, flux: Array) -> Array:
     """The lamps' own faces, where they stand behind the pane: (POINTS²,)."""
     box = room.cavity.box
     axis = int(box.windows.face[i]) // 2
@@ -126,7 +126,7 @@ def _faces(catalogue: Catalogue, room: Room, i: int, flux: Array) -> Array:
     return out.ravel()
 
 
-def _colour(room: Room, o: Opening, assessment: Assessment) -> Rgb:
+def _colour(room: LitSection, o: Opening, assessment: Assessment) -> Rgb:
     """Mean colour of the light through an opening, by its lamps' share in it."""
     i = next(k for k, x in enumerate(room.openings) if x.id == o.id)
     share = np.array([room.luminance_per_lm[i, j] * assessment.lamps[p.id].flux_lm for j, p in enumerate(room.lamps)])

@@ -9,12 +9,12 @@ from typing import Any, NamedTuple
 import numpy as np
 import numpy.typing as npt
 
+from gwiazda.core.assess.light.cross_illumination import CrossIllumination
 from gwiazda.core.assess.light.glows import Key, Rgb, by_key
 from gwiazda.core.assess.light.leaks import walls_lx
 from gwiazda.core.assess.light.lenses import face_shown_mm, order_aside
-from gwiazda.core.assess.light.rooms import Room
+from gwiazda.core.assess.light.lit_sections import LitSection
 from gwiazda.core.assess.light.rows import parted
-from gwiazda.core.assess.light.spill import Spill
 from gwiazda.core.assess.light.through import Inside, clear_panes, colour_kept, inside_of, lobes_of
 from gwiazda.core.memo import memoize, same_value
 from gwiazda.core.parts.catalogue import Catalogue
@@ -105,7 +105,7 @@ class RoomLights(NamedTuple):
 
 @memoize(slots=1, by=lambda catalogue, room, *_: room.section.id, places=4096, same=same_value)
 def lights_in(
-    catalogue: Catalogue, room: Room, states: tuple[State, ...], spill: Spill | None, every: tuple[Key, ...], left: tuple[float, ...], at: Array,
+    catalogue: Catalogue, room: LitSection, states: tuple[State, ...], spill: CrossIllumination | None, every: tuple[Key, ...], left: tuple[float, ...], at: Array,
     normal: Array,
 ) -> RoomLights:  # fmt: skip
     """What shines of a room.
@@ -136,7 +136,9 @@ def lights_in(
 class _Gathering:
     """What shines of a room, as it is found."""
 
-    def __init__(self, catalogue: Catalogue, room: Room, states: tuple[State, ...], left: tuple[float, ...]) -> None:
+    def __init__(
+        self, catalogue: Catalogue, room: LitSection, states: tuple[State, ...], left: tuple[float, ...]
+    ) -> None:
         self.catalogue, self.room, self.states, self.left = catalogue, room, states, left
         self.number: dict[Key, int] = {}
         self.cells: list[tuple[int, int, float]] = []
@@ -150,7 +152,7 @@ class _Gathering:
         self.key(seen.key)
         self.points.append(seen)
 
-    def straight_on(self, spill: Spill | None, every: tuple[Key, ...], at: Array, normal: Array) -> None:
+    def straight_on(self, spill: CrossIllumination | None, every: tuple[Key, ...], at: Array, normal: Array) -> None:
         """What the panes show straight on, and lenses with a lamp behind them."""
         room = self.room
         for k, o in enumerate(room.openings):
@@ -198,7 +200,7 @@ class _Gathering:
                 self.point(Seen(lobe.at, lobe.aim, lobe.order, cd, wide, o.id, (state.channel, rgb or state.rgb), k))
 
 
-def _rows(room: Room, panes: Array, at: Array, normal: Array) -> tuple[Array, npt.NDArray[np.intp]]:
+def _rows(room: LitSection, panes: Array, at: Array, normal: Array) -> tuple[Array, npt.NDArray[np.intp]]:
     """Rows of lit panes as diffuse sources of I = L·A."""
     rows: list[tuple[float, ...]] = []
     keys: list[int] = []

@@ -14,15 +14,15 @@ from gwiazda.core.assess.carrier.standing import furnished
 from gwiazda.core.assess.fibre.ways import inward
 from gwiazda.core.assess.fitted import covered
 from gwiazda.core.assess.lamp.kinds import known_lamps
-from gwiazda.core.assess.lamp.lampwork import worked
+from gwiazda.core.assess.lamp.modified_lamp import worked
+from gwiazda.core.assess.light.cross_illumination import CrossIllumination, cross_illumination_of
 from gwiazda.core.assess.light.glows import LEAST_SHOWN, Key, Source, by_key, glows_of, sources_of
 from gwiazda.core.assess.light.leaks import walls_lx
 from gwiazda.core.assess.light.lenses import dome_mm, face_shown_mm, lens_of, spot_at, stands_out, width_mm
-from gwiazda.core.assess.light.lighting import joints_in, rooms_of
-from gwiazda.core.assess.light.rooms import Room, tinted
+from gwiazda.core.assess.light.lighting import joints_in, lit_sections_of
+from gwiazda.core.assess.light.lit_sections import LitSection, tinted
 from gwiazda.core.assess.light.rows import parted
 from gwiazda.core.assess.light.skin import bare_reflectance, outside_reflectance
-from gwiazda.core.assess.light.spill import Spill, spill_of
 from gwiazda.core.assess.loom.crossing import shaded
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.assess.view_index import section_polygons
@@ -215,18 +215,18 @@ def scene_of(plan: Plan, assessment: Assessment, side: Side, leaks: bool = True)
     plan = furnished(catalogue, plan)
     lamps = known_lamps(catalogue, plan.lamps)
     out = _Lights()
-    rooms = rooms_of(catalogue, plan.sections, plan.openings, lamps, plan.kit.plastic, assessment.cells)
+    rooms = lit_sections_of(catalogue, plan.sections, plan.openings, lamps, plan.kit.plastic, assessment.cells)
     joints = joints_in(catalogue, plan.sections, plan.openings, plan.kit.plastic)
     lights = sources_of(catalogue, lamps, assessment)
     every: dict[Key, int] = {}
-    spills: dict[str, Spill] = {}
+    spills: dict[str, CrossIllumination] = {}
     if joints:
         states = [assessment.lamps[p.id] for room in rooms.values() for p in room.lamps]
         for state in states:
             every.setdefault((state.channel, state.rgb), len(every))
         if every:
             split = {x.id: np.eye(len(every))[every[(x.channel, x.rgb)]] * x.flux_lm for x in states}
-            spills = spill_of(catalogue, rooms, joints, split, len(every))
+            spills = cross_illumination_of(catalogue, rooms, joints, split, len(every))
     dark = dict(shaded(assessment.crossings))
     for name, share in covered(plan.fittings, plan.openings, side).items():
         dark[name] = 1.0 - (1.0 - dark.get(name, 0.0)) * (1.0 - share)
@@ -277,8 +277,8 @@ def _tips(plan: Plan, assessment: Assessment, side: Side, out: _Lights) -> None:
 
 @memoize(slots=2, by=lambda catalogue, section, side, *_: (section, side), places=8192, same=same_figures)
 def _room_lights(
-    catalogue: Catalogue, section: str, side: Side, room: Room, own: tuple[Key, ...], flux_lm: tuple[float, ...],
-    spill: Spill | None, every: tuple[Key, ...], sections: tuple[Section, ...], lux: float, kit_plastic: str,
+    catalogue: Catalogue, section: str, side: Side, room: LitSection, own: tuple[Key, ...], flux_lm: tuple[float, ...],
+    spill: CrossIllumination | None, every: tuple[Key, ...], sections: tuple[Section, ...], lux: float, kit_plastic: str,
     dark: tuple[float, ...], leaks: bool = True, lights: tuple[tuple[Key, Source], ...] = (),
 ) -> _Lights:  # fmt: skip
     """What one room shows in a view: panes, lamps in plain sight, walls and seams that glow. ``own`` are the keys of its
@@ -317,7 +317,7 @@ def _room_lights(
 
 
 def _aslant(
-    room: Room, shown: Array, keys: list[Key], side: Side, sections: tuple[Section, ...], out: _Lights
+    room: LitSection, shown: Array, keys: list[Key], side: Side, sections: tuple[Section, ...], out: _Lights
 ) -> None:  # fmt: skip
     """Panes of other sides in a skin that turns towards the viewer: as large as they look from there, and as bright as straight on."""
     for i, o in enumerate(room.openings):
@@ -339,7 +339,7 @@ def _aslant(
 
 
 def _onto_neighbours(
-    room: Room, shown: Array, keys: list[Key], side: Side, sections: tuple[Section, ...], least: float, out: _Lights
+    room: LitSection, shown: Array, keys: list[Key], side: Side, sections: tuple[Section, ...], least: float, out: _Lights
 ) -> None:  # fmt: skip
     """What lit panes of other sides throw on the outsides around them: each row as a few diffuse sources of its intensity L·A."""
     rows: dict[Side, list[int]] = {}
@@ -385,7 +385,7 @@ def _before(
 
 def _domes(
     catalogue: Catalogue,
-    room: Room,
+    room: LitSection,
     light: Array,
     keys: list[Key],
     side: Side,

@@ -9,12 +9,12 @@ import numpy.typing as npt
 
 from gwiazda.core.assess.carrier.standing import furnished
 from gwiazda.core.assess.lamp.kinds import known_lamps
-from gwiazda.core.assess.lamp.lampwork import ALL_ROUND, worked
+from gwiazda.core.assess.lamp.modified_lamp import ALL_ROUND, worked
+from gwiazda.core.assess.light.cross_illumination import CrossIllumination, cross_illumination_of
 from gwiazda.core.assess.light.glows import Glow, Key, glows_of, sources_of
-from gwiazda.core.assess.light.lighting import joints_in, rooms_of
+from gwiazda.core.assess.light.lighting import joints_in, lit_sections_of
 from gwiazda.core.assess.light.roomlights import Points, RoomLights, Seen, State, joined, lights_in, points_of
 from gwiazda.core.assess.light.solids import Model
-from gwiazda.core.assess.light.spill import Spill, spill_of
 from gwiazda.core.assess.light.through import Inside
 from gwiazda.core.assess.loom.crossing import shaded as wires_over
 from gwiazda.core.assess.states import Assessment
@@ -45,10 +45,10 @@ def lights_of(plan: Plan, assessment: Assessment, model: Model) -> Lights:
     catalogue = assessment.catalogue
     inner = furnished(catalogue, plan)
     lamps = known_lamps(catalogue, plan.lamps)
-    rooms = rooms_of(catalogue, inner.sections, inner.openings, lamps, plan.kit.plastic, assessment.cells)
+    rooms = lit_sections_of(catalogue, inner.sections, inner.openings, lamps, plan.kit.plastic, assessment.cells)
     joints = joints_in(catalogue, inner.sections, inner.openings, plan.kit.plastic)
     states = {name: tuple(_state(assessment, p.id) for p in room.lamps) for name, room in rooms.items()}
-    spills: dict[str, Spill] = {}
+    spills: dict[str, CrossIllumination] = {}
     every: tuple[Key, ...] = ()
     if joints:
         every = tuple(dict.fromkeys(s.key for here in states.values() for s in here))
@@ -57,7 +57,7 @@ def lights_of(plan: Plan, assessment: Assessment, model: Model) -> Lights:
             for name, room in rooms.items()
             for p, s in zip(room.lamps, states[name], strict=True)
         }
-        spills = spill_of(catalogue, rooms, joints, split, len(every))
+        spills = cross_illumination_of(catalogue, rooms, joints, split, len(every))
     dark, place = wires_over(assessment.crossings), {o.id: i for i, o in enumerate(model.openings)}
     behind = dict(sources_of(catalogue, lamps, assessment))
     glows: list[Glow] = []

@@ -10,7 +10,7 @@ import numpy as np
 import numpy.typing as npt
 
 from gwiazda.core.assess.light.cavities import emitters
-from gwiazda.core.assess.light.rooms import Room, tinted
+from gwiazda.core.assess.light.lit_sections import LitSection, tinted
 from gwiazda.core.assess.light.throw import lips_of
 from gwiazda.core.light.formfactors import in_plane
 from gwiazda.core.light.sightline import Solid, blocked, hit_inside
@@ -42,7 +42,7 @@ class Inside(NamedTuple):
     faces: npt.NDArray[np.intp]
 
 
-def clear_panes(room: Room) -> npt.NDArray[np.intp]:
+def clear_panes(room: LitSection) -> npt.NDArray[np.intp]:
     """Which of a room's panes one looks through: lit, no lens, no hole into a neighbour."""
     return np.array(
         [
@@ -55,7 +55,7 @@ def clear_panes(room: Room) -> npt.NDArray[np.intp]:
 
 
 def inside_of(
-    room: Room, mine: npt.NDArray[np.intp], walls: Array, kept: Array, keys: Sequence[int], numbers: Sequence[int]
+    room: LitSection, mine: npt.NDArray[np.intp], walls: Array, kept: Array, keys: Sequence[int], numbers: Sequence[int]
 ) -> Inside:  # fmt: skip
     """A room through its clear panes ``mine``.
 
@@ -126,7 +126,7 @@ def lobes_of(catalogue: Catalogue, lamp: Lamp, corner: Array) -> Iterator[Lobe]:
 
 
 def colour_kept(
-    catalogue: Catalogue, room: Room, pane: int, lamp: Lamp
+    catalogue: Catalogue, room: LitSection, pane: int, lamp: Lamp
 ) -> tuple[float, tuple[float, float, float] | None]:
     """What a pane's colours leave of a lamp's light, and its colour behind them; None where it keeps its own."""
     if not room.colours[pane]:

@@ -10,7 +10,7 @@ from typing import NamedTuple
 import numpy as np
 import numpy.typing as npt
 
-from gwiazda.core.assess.lamp.lampwork import worked
+from gwiazda.core.assess.lamp.modified_lamp import worked
 from gwiazda.core.light.render import Bodies
 from gwiazda.core.light.sightline import Solid, throw
 from gwiazda.core.memo import memoize

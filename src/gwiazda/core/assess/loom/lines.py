@@ -9,10 +9,10 @@ from gwiazda.core.memo import memoize
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.model import (
     BRANCHING,
+    CircuitNode,
     Feed,
-    Hangs,
-    Hung,
     Lamp,
+    LampRef,
     Load,
     Parallel,
     Regulated,
@@ -67,7 +67,7 @@ def lines_of(
     return tuple(lines), tuple(ties)
 
 
-def _walk(node: Hangs, home: str, plus: str, minus: str, catalogue: Catalogue) -> Iterator[Line | Tie]:
+def _walk(node: CircuitNode, home: str, plus: str, minus: str, catalogue: Catalogue) -> Iterator[Line | Tie]:
     if isinstance(node, Regulated):
         to = node.home or home
         if to != home:
@@ -87,7 +87,7 @@ def _walk(node: Hangs, home: str, plus: str, minus: str, catalogue: Catalogue) -
     elif isinstance(node, Parallel) and not any(isinstance(x, Resistor) for x in node.items):
         for item in node.items:
             yield from _walk(item, home, plus, minus, catalogue)
-    elif isinstance(node, (Hung, *BRANCHING)):
+    elif isinstance(node, (LampRef, *BRANCHING)):
         inner = [x for x in getattr(node, "items", ()) if isinstance(x, (Regulated, Switched, Load))]
         if inner:
             for item in inner:

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from gwiazda.core.assess.build.progress import afterwards, progress_of, roll_call
-from gwiazda.core.assess.build.steps import steps_of, tasks_of
+from gwiazda.core.assess.assembly.progress import afterwards, progress_of, roll_call
+from gwiazda.core.assess.assembly.steps import steps_of, tasks_of
 from gwiazda.core.assess.states import Assessment
-from gwiazda.core.build.graph import in_order
-from gwiazda.core.exchange.sheets.page import Drawing, Mark, Paper, rect, table, text
+from gwiazda.core.exchange.sheets.page import Drawing, Paper, SheetMark, rect, table, text
 from gwiazda.core.plan.model import Plan
 from gwiazda.core.quantities import figure
+from gwiazda.core.schedule.graph import in_order
 from gwiazda.core.workbench.log import words_of
 from gwiazda.core.workbench.testsheet import joint_tests, sheet_of
 
@@ -20,7 +20,7 @@ def _boxed(drawings: list[Drawing], ticked: list[bool]) -> list[Drawing]:
     out, at = [], 0
     for d in drawings:
         count = max(int((d.height_mm - 8.0) // 5.0), 0)
-        marks: list[Mark] = list(d.marks)
+        marks: list[SheetMark] = list(d.marks)
         for k in range(count):
             done = ticked[at] if at < len(ticked) else False
             marks.append(rect(0.4, 7.4 + 5.0 * k, BOX_MM, BOX_MM, fill=0.3 if done else None, wide=0.25))

@@ -5,7 +5,7 @@ from __future__ import annotations
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.errors import PlanError
 from gwiazda.core.exchange.carriers import pieces_in
-from gwiazda.core.exchange.sheets.page import Drawing, Mark, Paper, cross, outline, text
+from gwiazda.core.exchange.sheets.page import Drawing, Paper, SheetMark, cross, outline, text
 from gwiazda.core.plan.model import Plan
 from gwiazda.core.quantities import counted
 
@@ -24,7 +24,7 @@ def cutting_patterns(plan: Plan, assessment: Assessment, paper: Paper) -> list[D
             out.append(Drawing(title, (text(0.0, 4.0, str(error), 3.0),), 120.0, 8.0))
             continue
         sheet = assessment.catalogue.sheets.get(carrier.sheet)
-        marks: list[Mark] = []
+        marks: list[SheetMark] = []
         x, y, high, widest = EDGE_MM, WORD_MM + 4.0, 0.0, 0.0
         for piece in pieces:
             wide, tall = piece.size

@@ -8,7 +8,7 @@ from typing import NamedTuple
 
 import numpy as np
 
-from gwiazda.core.assess.build.holes import Bore, bores_of, holes_of
+from gwiazda.core.assess.assembly.holes import Bore, bores_of, holes_of
 from gwiazda.core.assess.fibre.lists import bought_of, cuts_of, map_of, tags_of
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.errors import PlanError
@@ -16,9 +16,9 @@ from gwiazda.core.exchange.sheets.build import cautions, log_pages, roll_calls, 
 from gwiazda.core.exchange.sheets.carriers import cutting_patterns
 from gwiazda.core.exchange.sheets.page import (
     Drawing,
-    Mark,
     Page,
     Paper,
+    SheetMark,
     cross,
     disc,
     laid,
@@ -38,7 +38,7 @@ EDGE_MM = 4.0  # of paper left around a template
 SIDES: tuple[Side, ...] = ("port", "starboard", "top", "bow", "stern")
 
 
-class Kind(NamedTuple):
+class SheetKind(NamedTuple):
     """``true`` sheets are at the model's size."""
 
     id: str
@@ -50,11 +50,11 @@ class _Sheet:
     """Marks gathered in a view's sheet coordinates, then moved so that they begin at the upper left corner."""
 
     def __init__(self) -> None:
-        self.marks: list[Mark] = []
+        self.marks: list[SheetMark] = []
         self._low = [float("inf"), float("inf")]
         self._high = [float("-inf"), float("-inf")]
 
-    def add(self, *marks: Mark) -> None:
+    def add(self, *marks: SheetMark) -> None:
         for m in marks:
             r = m.size if m.kind == "disc" else 0.0
             for x, y in m.points:
@@ -83,7 +83,7 @@ def _outline(section: Section, side: Side) -> list[tuple[float, float]]:
     return [(x0, y0), (x1, y0), (x1, y1), (x0, y1)]
 
 
-def _pane(o: Opening) -> Mark:
+def _pane(o: Opening) -> SheetMark:
     """An opening's own outline on its side's sheet."""
     x, y, _ = to_sheet(o.side, o.at)
     w, h = o.width_mm / 2, o.height_mm / 2
@@ -103,13 +103,13 @@ def _pane(o: Opening) -> Mark:
     return rect(x - w, y - h, 2 * w, 2 * h)
 
 
-def _bore_marks(bores: list[Bore], tags: Mapping[str, str], side: Side) -> list[Mark]:
+def _bore_marks(bores: list[Bore], tags: Mapping[str, str], side: Side) -> list[SheetMark]:
     """A cross and a circle for each hole with its tag, as small as their spacing asks for."""
     at = np.array([to_sheet(side, b.at)[:2] for b in bores])
     gaps = np.hypot(*np.moveaxis(at[:, None] - at[None, :], -1, 0)) if len(at) < 2000 else np.full((1, 1), 4.0)
     near = float(gaps[gaps > 1e-6].min(initial=8.0))
     arm, letters = min(near / 4.0, 1.2), min(max(near / 2.0, 0.7), 1.6)
-    out: list[Mark] = []
+    out: list[SheetMark] = []
     for b in bores:
         x, y, _ = to_sheet(side, b.at)
         wide = b.drill.metric_mm / 2
@@ -150,7 +150,7 @@ def drill_templates(plan: Plan, assessment: Assessment, paper: Paper) -> list[Dr
     return out
 
 
-def _panel_frame(panel: Panel) -> Mark:
+def _panel_frame(panel: Panel) -> SheetMark:
     x, y, _ = to_sheet(panel.side, panel.at)
     return rect(x - panel.width_mm / 2, y - panel.height_mm / 2, panel.width_mm, panel.height_mm)
 
@@ -202,7 +202,7 @@ def fibre_maps(plan: Plan, assessment: Assessment, paper: Paper) -> list[Drawing
         k = min((room_w - 2 * EDGE_MM) / panel.width_mm, (room_h - 20) / panel.height_mm, 8.0)
         x0, y0, _ = to_sheet(panel.side, panel.at)
         left, top = x0 - panel.width_mm / 2, y0 - panel.height_mm / 2
-        marks: list[Mark] = [
+        marks: list[SheetMark] = [
             rect(0, 8.0, panel.width_mm * k, panel.height_mm * k),
             text(0, 4.0, f"{k:.3g} times as large", 3.0),
         ]
@@ -233,7 +233,7 @@ def wire_tags(plan: Plan, assessment: Assessment, paper: Paper) -> list[Drawing]
     wide, high = 30.0, 7.0
     room_w, _ = paper.room
     across = int(room_w // wide)
-    marks: list[Mark] = []
+    marks: list[SheetMark] = []
     for k, r in enumerate(runs):
         x, y = (k % across) * wide, (k // across) * high
         marks.append(rect(x, y, wide, high, wide=0.1))
@@ -302,19 +302,19 @@ def bench_lists(plan: Plan, assessment: Assessment, paper: Paper) -> list[Drawin
     return out
 
 
-KINDS: tuple[Kind, ...] = (
-    Kind("drill", "Drill templates", drill_templates),
-    Kind("masks", "Masks for windows", window_masks),
-    Kind("blocking", "Blocking templates", blocking_templates),
-    Kind("carriers", "Cutting patterns", cutting_patterns),
-    Kind("map", "Fibre map", fibre_maps),
-    Kind("tags", "Wire tags", wire_tags),
-    Kind("lists", "Cut and drill lists", bench_lists),
-    Kind("steps", "Steps to tick", step_list),
-    Kind("tests", "Test sheets", test_sheets),
-    Kind("closings", "Roll-calls before closing", roll_calls),
-    Kind("log", "Log", log_pages),
-    Kind("care", "Cautions", cautions),
+KINDS: tuple[SheetKind, ...] = (
+    SheetKind("drill", "Drill templates", drill_templates),
+    SheetKind("masks", "Masks for windows", window_masks),
+    SheetKind("blocking", "Blocking templates", blocking_templates),
+    SheetKind("carriers", "Cutting patterns", cutting_patterns),
+    SheetKind("map", "Fibre map", fibre_maps),
+    SheetKind("tags", "Wire tags", wire_tags),
+    SheetKind("lists", "Cut and drill lists", bench_lists),
+    SheetKind("steps", "Steps to tick", step_list),
+    SheetKind("tests", "Test sheets", test_sheets),
+    SheetKind("closings", "Roll-calls before closing", roll_calls),
+    SheetKind("log", "Log", log_pages),
+    SheetKind("care", "Cautions", cautions),
 )
 
 

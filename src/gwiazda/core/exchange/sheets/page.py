@@ -37,7 +37,7 @@ PAPERS = {
 }
 
 
-class Mark(NamedTuple):
+class SheetMark(NamedTuple):
     """Something on a page: a line or outline through points, a disc (point and radius), or a text (point, height of letters).
 
     ``fill`` is its shade, 0 black to 1 white, or None; ``wide`` the line's width (mm), 0 for none.
@@ -54,29 +54,29 @@ class Mark(NamedTuple):
     middle: bool = False
 
 
-def line(*points: tuple[float, float], wide: float = 0.15, dashed: bool = False) -> Mark:
-    return Mark("line", points, wide=wide, dashed=dashed)
+def line(*points: tuple[float, float], wide: float = 0.15, dashed: bool = False) -> SheetMark:
+    return SheetMark("line", points, wide=wide, dashed=dashed)
 
 
 def outline(
     points: Sequence[tuple[float, float]], fill: float | None = None, wide: float = 0.2, dashed: bool = False
-) -> Mark:
-    return Mark("outline", tuple(points), fill=fill, wide=wide, dashed=dashed)
+) -> SheetMark:
+    return SheetMark("outline", tuple(points), fill=fill, wide=wide, dashed=dashed)
 
 
-def rect(x: float, y: float, w: float, h: float, fill: float | None = None, wide: float = 0.2) -> Mark:
+def rect(x: float, y: float, w: float, h: float, fill: float | None = None, wide: float = 0.2) -> SheetMark:
     return outline(((x, y), (x + w, y), (x + w, y + h), (x, y + h)), fill, wide)
 
 
-def disc(x: float, y: float, radius: float, fill: float | None = None, wide: float = 0.15) -> Mark:
-    return Mark("disc", ((x, y),), radius, fill=fill, wide=wide)
+def disc(x: float, y: float, radius: float, fill: float | None = None, wide: float = 0.15) -> SheetMark:
+    return SheetMark("disc", ((x, y),), radius, fill=fill, wide=wide)
 
 
-def text(x: float, y: float, words: str, size: float = 3.0, bold: bool = False, middle: bool = False) -> Mark:
-    return Mark("text", ((x, y),), size, words, bold=bold, middle=middle)
+def text(x: float, y: float, words: str, size: float = 3.0, bold: bool = False, middle: bool = False) -> SheetMark:
+    return SheetMark("text", ((x, y),), size, words, bold=bold, middle=middle)
 
 
-def cross(x: float, y: float, arm: float = 1.2) -> tuple[Mark, Mark]:
+def cross(x: float, y: float, arm: float = 1.2) -> tuple[SheetMark, SheetMark]:
     return line((x - arm, y), (x + arm, y), wide=0.1), line((x, y - arm), (x, y + arm), wide=0.1)
 
 
@@ -84,8 +84,8 @@ class Page(NamedTuple):
     """``body`` is drawn shifted by ``shift`` and only within the page's room; ``frame`` as it is."""
 
     title: str
-    frame: tuple[Mark, ...]
-    body: tuple[Mark, ...]
+    frame: tuple[SheetMark, ...]
+    body: tuple[SheetMark, ...]
     shift: tuple[float, float]
     paper: Paper
 
@@ -94,7 +94,7 @@ class Drawing(NamedTuple):
     """Content before it is laid onto pages: marks from its own upper left corner, and its size (mm)."""
 
     title: str
-    marks: tuple[Mark, ...]
+    marks: tuple[SheetMark, ...]
     width_mm: float
     height_mm: float
     true_size: bool = True
@@ -110,7 +110,7 @@ def stacked(drawings: Sequence[Drawing], paper: Paper) -> list[Drawing]:
         if len(here) == 1:
             out.append(here[0])
         elif here:
-            marks: list[Mark] = []
+            marks: list[SheetMark] = []
             y = 0.0
             for d in here:
                 marks.append(text(0.0, y + 4.0, d.title, 3.4, bold=True))
@@ -162,9 +162,9 @@ def laid(drawing: Drawing, paper: Paper) -> list[Page]:
     return pages
 
 
-def _registers(across: int, down: int, room_w: float, room_h: float) -> list[Mark]:
+def _registers(across: int, down: int, room_w: float, room_h: float) -> list[SheetMark]:
     """Crosses in the middle of every overlap, on both pages that share it."""
-    out: list[Mark] = []
+    out: list[SheetMark] = []
     for column in range(1, across):
         x = column * (room_w - OVERLAP_MM) + OVERLAP_MM / 2
         for row in range(down):
@@ -178,7 +178,7 @@ def _registers(across: int, down: int, room_w: float, room_h: float) -> list[Mar
     return out
 
 
-def _frame(title: str, paper: Paper, true_size: bool) -> tuple[Mark, ...]:
+def _frame(title: str, paper: Paper, true_size: bool) -> tuple[SheetMark, ...]:
     """The heading, and the bar to check the printer by."""
     y = paper.height_mm - MARGIN_MM - 3.0
     marks = [text(MARGIN_MM, MARGIN_MM + 5.0, title, 4.2, bold=True)]
@@ -203,7 +203,7 @@ def table(
     out = []
     for start in range(0, max(len(rows), 1), per_page):
         here = rows[start : start + per_page]
-        marks: list[Mark] = []
+        marks: list[SheetMark] = []
         x = 0.0
         for name, wide in columns:
             marks.append(text(x, 4.0, name, 3.0, bold=True))

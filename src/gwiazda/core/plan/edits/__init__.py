@@ -1,6 +1,6 @@
 """Edits: Plan → Plan, one file a subject. Each shares everything it did not touch; the gate checks what is new."""
 
-from gwiazda.core.plan.edits.build import (
+from gwiazda.core.plan.edits.assembly import (
     add_own_step,
     once_more,
     set_bench,
@@ -75,13 +75,13 @@ from gwiazda.core.plan.edits.fibre import (
 from gwiazda.core.plan.edits.fittings import add_fitting, fitting_from
 from gwiazda.core.plan.edits.items import (
     as_edit,
+    copy_checked,
     delete,
     duplicate,
     fresh_ids,
     inside_of,
     move,
     replace,
-    revise,
     set_axis,
     set_fields,
     taken_ids,
@@ -134,6 +134,7 @@ __all__ = [
     "channel_called",
     "channel_each",
     "channel_named",
+    "copy_checked",
     "copy_cues",
     "cue_of",
     "delete",
@@ -174,7 +175,6 @@ __all__ = [
     "replace",
     "resize_panel",
     "reverse",
-    "revise",
     "reword",
     "row_of_dots",
     "set_axis",

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from gwiazda.core.errors import PlanError
 from gwiazda.core.plan.edits.items import unused
-from gwiazda.core.plan.model import Carrier, Plan, altered
+from gwiazda.core.plan.model import Carrier, Plan, copy_unchecked
 
 
 def add_carrier(plan: Plan, carrier: Carrier) -> Plan:
@@ -18,4 +18,4 @@ def add_carrier(plan: Plan, carrier: Carrier) -> Plan:
     unused(plan, carrier.id)
     if not any(s.id == carrier.section for s in plan.sections):
         raise PlanError("Carrier", f"there is no section “{carrier.section}”", "a section of the plan")
-    return altered(plan, carriers=(*plan.carriers, carrier))
+    return copy_unchecked(plan, carriers=(*plan.carriers, carrier))

@@ -7,19 +7,19 @@ from collections.abc import Iterable
 from typing import Any
 
 from gwiazda.core.errors import PlanError
-from gwiazda.core.plan.edits.items import fresh_ids, replace, revise, taken_ids
+from gwiazda.core.plan.edits.items import copy_checked, fresh_ids, replace, taken_ids
 from gwiazda.core.plan.lookup import find, string_of
 from gwiazda.core.plan.model import (
+    CircuitNode,
     Feed,
-    Hangs,
-    Hung,
     Lamp,
+    LampRef,
     Model,
     Parallel,
     Plan,
     Resistor,
     Series,
-    altered,
+    copy_unchecked,
     lamps_in,
     parts_in,
 )
@@ -29,22 +29,22 @@ from gwiazda.core.plan.refs import without
 def set_supply(plan: Plan, feed_id: str = "", **fields: Any) -> Plan:
     """Set fields of a feed's source; of the first one's when none is named."""
     feeds = tuple(
-        altered(f, supply=revise(f.supply, **fields)) if f.id == (feed_id or plan.feeds[0].id) else f
+        copy_unchecked(f, supply=copy_checked(f.supply, **fields)) if f.id == (feed_id or plan.feeds[0].id) else f
         for f in plan.feeds
     )
-    return altered(plan, feeds=feeds)
+    return copy_unchecked(plan, feeds=feeds)
 
 
 def set_feed(plan: Plan, feed_id: str, **fields: Any) -> Plan:
     """Set fields of a feed itself: its name, the hours a day it is lit."""
-    return altered(plan, feeds=tuple(revise(f, **fields) if f.id == feed_id else f for f in plan.feeds))
+    return copy_unchecked(plan, feeds=tuple(copy_checked(f, **fields) if f.id == feed_id else f for f in plan.feeds))
 
 
 def add_feed(plan: Plan, part: str) -> tuple[Plan, str]:
     """Another source; nothing hangs on it yet."""
     new_id = fresh_ids(plan, "supply")[0]
     feed = Feed(id=new_id, name=f"Source {len(plan.feeds) + 1}")
-    plan = altered(plan, feeds=(*plan.feeds, feed))
+    plan = copy_unchecked(plan, feeds=(*plan.feeds, feed))
     return set_supply(plan, new_id, part=part), new_id
 
 
@@ -55,7 +55,7 @@ def drop_feed(plan: Plan, feed_id: str) -> Plan:
     """
     if len(plan.feeds) == 1:
         raise PlanError("Source", "it is the only one", "another source beside it")
-    return altered(plan, feeds=tuple(f for f in plan.feeds if f.id != feed_id))
+    return copy_unchecked(plan, feeds=tuple(f for f in plan.feeds if f.id != feed_id))
 
 
 def off(plan: Plan, lamp_ids: set[str], least: int = 1) -> Plan:
@@ -65,20 +65,20 @@ def off(plan: Plan, lamp_ids: set[str], least: int = 1) -> Plan:
         left = without(feed, {"lamps": lamp_ids})
         assert left is not None
         items = tuple(x for x in left.items if x in feed.items or not only_lamps(x) or len(lamps_in(x)) >= least)
-        feeds.append(left if items == left.items else altered(left, items=items))
+        feeds.append(left if items == left.items else copy_unchecked(left, items=items))
     if all(a is b for a, b in zip(feeds, plan.feeds, strict=True)):
         return plan
-    return altered(plan, feeds=tuple(feeds))
+    return copy_unchecked(plan, feeds=tuple(feeds))
 
 
-def only_lamps(item: Hangs) -> bool:
+def only_lamps(item: CircuitNode) -> bool:
     """Whether there are but lamps and resistors in a part of the tree: what a lamp on its own has too."""
-    return all(isinstance(x, (Series, Parallel, Hung, Resistor)) for x in parts_in(item))
+    return all(isinstance(x, (Series, Parallel, LampRef, Resistor)) for x in parts_in(item))
 
 
-def _hang(plan: Plan, feed_id: str, item: Hangs) -> Plan:
-    feeds = tuple(altered(f, items=(*f.items, item)) if f.id == feed_id else f for f in plan.feeds)
-    return altered(plan, feeds=feeds)
+def _hang(plan: Plan, feed_id: str, item: CircuitNode) -> Plan:
+    feeds = tuple(copy_unchecked(f, items=(*f.items, item)) if f.id == feed_id else f for f in plan.feeds)
+    return copy_unchecked(plan, feeds=feeds)
 
 
 def feed_of(plan: Plan, lamp_id: str) -> Feed:
@@ -103,7 +103,7 @@ def wire_in_series(plan: Plan, lamp_ids: Iterable[str]) -> Plan:
 
 
 def _string(item_id: str, lamps: tuple[str, ...], ohm: float | None) -> Series:
-    return Series(id=item_id, items=(Resistor(id=f"{item_id[:78]}.r", ohm=ohm), *(Hung(lamp=i) for i in lamps)))
+    return Series(id=item_id, items=(Resistor(id=f"{item_id[:78]}.r", ohm=ohm), *(LampRef(lamp=i) for i in lamps)))
 
 
 def wire_side_by_side(plan: Plan, lamp_ids: Iterable[str]) -> Plan:
@@ -115,7 +115,7 @@ def wire_side_by_side(plan: Plan, lamp_ids: Iterable[str]) -> Plan:
     plan = off(wire_singly(plan, chosen), set(chosen))
     stem = re.sub(r"\.\d+$", "", chosen[0]).rsplit(".", 1)[0] or "group"
     new_id = fresh_ids(plan, f"{stem}.group")[0]
-    side = Parallel(id=f"{new_id[:76]}.p", items=tuple(Hung(lamp=i) for i in chosen))
+    side = Parallel(id=f"{new_id[:76]}.p", items=tuple(LampRef(lamp=i) for i in chosen))
     return _hang(plan, feed, Series(id=new_id, items=(Resistor(id=f"{new_id[:78]}.r"), side)))
 
 
@@ -157,20 +157,20 @@ def set_resistor(plan: Plan, lamp_ids: Iterable[str], ohm: float | None) -> Plan
             strung |= mine
             items.append(_with_resistor(item, ohm) if chosen & mine else item)
         if any(a is not b for a, b in zip(items, feed.items, strict=True)):
-            changed[feed.id] = altered(feed, items=tuple(items))
+            changed[feed.id] = copy_unchecked(feed, items=tuple(items))
     for lamp in plan.lamps:
         if lamp.id in chosen and lamp.id not in strung:
-            changed[lamp.id] = revise(lamp, resistor_ohm=ohm)
+            changed[lamp.id] = copy_checked(lamp, resistor_ohm=ohm)
     return replace(plan, changed)
 
 
-def _with_resistor(item: Hangs, ohm: float | None) -> Hangs:
+def _with_resistor(item: CircuitNode, ohm: float | None) -> CircuitNode:
     """The first resistor of a string set; one put before it where it has none."""
     if isinstance(item, Series):
         for i, part in enumerate(item.items):
             if isinstance(part, Resistor):
-                return altered(item, items=(*item.items[:i], revise(part, ohm=ohm), *item.items[i + 1 :]))
-        return altered(item, items=(revise(Resistor(id=f"{item.id[:78]}.r"), ohm=ohm), *item.items))
+                return copy_unchecked(item, items=(*item.items[:i], copy_checked(part, ohm=ohm), *item.items[i + 1 :]))
+        return copy_unchecked(item, items=(copy_checked(Resistor(id=f"{item.id[:78]}.r"), ohm=ohm), *item.items))
     return item
 
 
@@ -181,13 +181,13 @@ def reverse(plan: Plan, lamp_id: str) -> Plan:
         lamp = find(plan, lamp_id)
         ohm = lamp.resistor_ohm if isinstance(lamp, Lamp) else None
         plan = _hang(plan, plan.feeds[0].id, _string(new_id, (lamp_id,), ohm))
-    feeds = tuple(altered(f, items=tuple(_reversed(x, lamp_id) for x in f.items)) for f in plan.feeds)
-    return altered(plan, feeds=feeds)
+    feeds = tuple(copy_unchecked(f, items=tuple(_reversed(x, lamp_id) for x in f.items)) for f in plan.feeds)
+    return copy_unchecked(plan, feeds=feeds)
 
 
-def _reversed(item: Hangs, lamp_id: str) -> Hangs:
-    if isinstance(item, Hung):
-        return altered(item, reversed=not item.reversed) if item.lamp == lamp_id else item
+def _reversed(item: CircuitNode, lamp_id: str) -> CircuitNode:
+    if isinstance(item, LampRef):
+        return copy_unchecked(item, reversed=not item.reversed) if item.lamp == lamp_id else item
     if isinstance(item, (Series, Parallel)):
-        return altered(item, items=tuple(_reversed(x, lamp_id) for x in item.items))
+        return copy_unchecked(item, items=tuple(_reversed(x, lamp_id) for x in item.items))
     return item

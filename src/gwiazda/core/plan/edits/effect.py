@@ -9,7 +9,7 @@ from typing import Any
 import msgspec
 
 from gwiazda.core.errors import PlanError
-from gwiazda.core.plan.edits.items import delete, fresh_ids, replace, revise, set_fields, taken_ids
+from gwiazda.core.plan.edits.items import copy_checked, delete, fresh_ids, replace, set_fields, taken_ids
 from gwiazda.core.plan.edits.tree import group_switch, set_part
 from gwiazda.core.plan.lookup import find
 from gwiazda.core.plan.model import (
@@ -24,7 +24,7 @@ from gwiazda.core.plan.model import (
     Steady,
     Switched,
     Trigger,
-    altered,
+    copy_unchecked,
     parts_in,
 )
 
@@ -65,8 +65,8 @@ def free_id(plan: Plan, words: str, kind: str) -> str:
 def add_channel(plan: Plan, name: str, ids: Iterable[str] = (), **fields: Any) -> tuple[Plan, str]:
     """A channel, with lamps on it; returns the plan and its id."""
     new_id = free_id(plan, name, "channel")
-    channel = revise(Channel(id=new_id, name="" if new_id == name else name), **fields)
-    return put_on_channel(altered(plan, channels=(*plan.channels, channel)), ids, new_id), new_id
+    channel = copy_checked(Channel(id=new_id, name="" if new_id == name else name), **fields)
+    return put_on_channel(copy_unchecked(plan, channels=(*plan.channels, channel)), ids, new_id), new_id
 
 
 def channel_called(plan: Plan, words: str) -> tuple[Plan, str]:
@@ -121,7 +121,7 @@ def channel_each(plan: Plan, ids: Sequence[str], stem: str) -> tuple[Plan, list[
 
 def set_channel(plan: Plan, channel_id: str, **fields: Any) -> Plan:
     """Set fields of a channel."""
-    return replace(plan, {channel_id: revise(channel_named(plan, channel_id), **fields)})
+    return replace(plan, {channel_id: copy_checked(channel_named(plan, channel_id), **fields)})
 
 
 def add_cue(plan: Plan, channels: Sequence[str], does: Pattern | None = None, **fields: Any) -> tuple[Plan, str]:
@@ -129,8 +129,8 @@ def add_cue(plan: Plan, channels: Sequence[str], does: Pattern | None = None, **
     if not channels:
         raise PlanError("Cue", "it is on no channel", "one channel or more")
     new_id = fresh_ids(plan, "cue")[0]
-    cue = revise(Cue(id=new_id, channels=tuple(channels)), does=does or Steady(), **fields)
-    return altered(plan, cues=(*plan.cues, cue)), new_id
+    cue = copy_checked(Cue(id=new_id, channels=tuple(channels)), does=does or Steady(), **fields)
+    return copy_unchecked(plan, cues=(*plan.cues, cue)), new_id
 
 
 EACH = ("chase", "stages", "awake")  # patterns that go over channels: each lamp wants its own
@@ -181,17 +181,17 @@ def _unlike_name(plan: Plan, stem: str) -> str:
 
 def set_cue(plan: Plan, cue_id: str, **fields: Any) -> Plan:
     """Set fields of a cue."""
-    return replace(plan, {cue_id: revise(cue_of(plan, cue_id), **fields)})
+    return replace(plan, {cue_id: copy_checked(cue_of(plan, cue_id), **fields)})
 
 
 def set_pattern(plan: Plan, cue_id: str, **fields: Any) -> Plan:
     """Set fields of what a cue does."""
     cue = cue_of(plan, cue_id)
     try:
-        does = revise(cue.does, **fields)
+        does = copy_checked(cue.does, **fields)
     except PlanError as error:
         raise PlanError(f"Cue {cue.name or cue.id}", f"{error.where}: {error.found}", error.accepted) from None
-    return replace(plan, {cue_id: altered(cue, does=does)})
+    return replace(plan, {cue_id: copy_unchecked(cue, does=does)})
 
 
 def turn_into(plan: Plan, cue_id: str, kind: str) -> Plan:
@@ -203,17 +203,17 @@ def turn_into(plan: Plan, cue_id: str, kind: str) -> Plan:
     both = {f for f in new.__struct_fields__ if f in cue.does.__struct_fields__}
     kept = {f: getattr(cue.does, f) for f in both}
     try:
-        does = revise(new(), **kept)
+        does = copy_checked(new(), **kept)
     except PlanError:
         does = new()
-    return replace(plan, {cue_id: altered(cue, does=does)})
+    return replace(plan, {cue_id: copy_unchecked(cue, does=does)})
 
 
 def shift_cues(plan: Plan, cue_ids: Iterable[str], seconds: float) -> Plan:
     """Move cues in time, all by the same; none begins before the start."""
     cues = [cue_of(plan, i) for i in cue_ids]
     back = max(seconds, -min((c.start_s for c in cues), default=0.0))
-    return replace(plan, {c.id: altered(c, start_s=round(c.start_s + back, 3)) for c in cues})
+    return replace(plan, {c.id: copy_unchecked(c, start_s=round(c.start_s + back, 3)) for c in cues})
 
 
 def copy_cues(plan: Plan, cue_ids: Iterable[str], seconds: float | None = None) -> tuple[Plan, list[str]]:
@@ -222,19 +222,19 @@ def copy_cues(plan: Plan, cue_ids: Iterable[str], seconds: float | None = None) 
     if seconds is None:
         seconds = max((c.length_s or 1.0 for c in cues), default=0.0)
     ids = fresh_ids(plan, "cue", len(cues))
-    made = [altered(c, id=i, start_s=round(c.start_s + seconds, 3)) for c, i in zip(cues, ids, strict=True)]
-    return altered(plan, cues=(*plan.cues, *made)), ids
+    made = [copy_unchecked(c, id=i, start_s=round(c.start_s + seconds, 3)) for c, i in zip(cues, ids, strict=True)]
+    return copy_unchecked(plan, cues=(*plan.cues, *made)), ids
 
 
 def add_board(plan: Plan, part: str, name: str = "") -> tuple[Plan, str]:
     """A board; returns the plan and its id."""
     new_id = fresh_ids(plan, "board")[0]
-    return altered(plan, boards=(*plan.boards, Board(id=new_id, part=part, name=name))), new_id
+    return copy_unchecked(plan, boards=(*plan.boards, Board(id=new_id, part=part, name=name))), new_id
 
 
 def set_board(plan: Plan, board_id: str, **fields: Any) -> Plan:
     """Set fields of a board."""
-    return replace(plan, {board_id: revise(_of(plan.boards, board_id, "Board"), **fields)})
+    return replace(plan, {board_id: copy_checked(_of(plan.boards, board_id, "Board"), **fields)})
 
 
 def drive_by(plan: Plan, channel_ids: Sequence[str], board_id: str, first: int = 1) -> Plan:
@@ -242,26 +242,26 @@ def drive_by(plan: Plan, channel_ids: Sequence[str], board_id: str, first: int =
     _of(plan.boards, board_id, "Board")
     return replace(
         plan,
-        {c: revise(channel_named(plan, c), board=board_id, output=first + k) for k, c in enumerate(channel_ids)},
+        {c: copy_checked(channel_named(plan, c), board=board_id, output=first + k) for k, c in enumerate(channel_ids)},
     )
 
 
 def drop_board(plan: Plan, board_id: str) -> Plan:
     """Take a board out; its channels have none then."""
     board = _of(plan.boards, board_id, "Board")
-    plan = replace(plan, {c.id: altered(c, output=0) for c in plan.channels if c.board == board.id})
+    plan = replace(plan, {c.id: copy_unchecked(c, output=0) for c in plan.channels if c.board == board.id})
     return delete(plan, [board_id])
 
 
 def add_trigger(plan: Plan, name: str, by: str = "button") -> tuple[Plan, str]:
     """An event that starts cues; returns the plan and its id."""
     new_id = fresh_ids(plan, "trigger")[0]
-    return altered(plan, triggers=(*plan.triggers, revise(Trigger(id=new_id, name=name), by=by))), new_id
+    return copy_unchecked(plan, triggers=(*plan.triggers, copy_checked(Trigger(id=new_id, name=name), by=by))), new_id
 
 
 def set_trigger(plan: Plan, trigger_id: str, **fields: Any) -> Plan:
     """Set fields of a trigger."""
-    return replace(plan, {trigger_id: revise(_of(plan.triggers, trigger_id, "Trigger"), **fields)})
+    return replace(plan, {trigger_id: copy_checked(_of(plan.triggers, trigger_id, "Trigger"), **fields)})
 
 
 def outputs_of_channels(plan: Plan) -> dict[str, Switched]:
@@ -300,4 +300,4 @@ def with_channels(plan: Plan) -> Plan:
     named.update(dict.fromkeys(x.channel for x in plan.dots if x.channel))
     named.update(dict.fromkeys(outputs_of_channels(plan)))
     known = {c.id for c in plan.channels}
-    return altered(plan, channels=(*plan.channels, *(Channel(id=n) for n in named if n not in known)))
+    return copy_unchecked(plan, channels=(*plan.channels, *(Channel(id=n) for n in named if n not in known)))

@@ -7,23 +7,23 @@ from typing import Any
 
 from gwiazda.core.errors import PlanError
 from gwiazda.core.plan.edits.effect import free_id
-from gwiazda.core.plan.edits.items import delete, fresh_ids, revise, set_fields
+from gwiazda.core.plan.edits.items import copy_checked, delete, fresh_ids, set_fields
 from gwiazda.core.plan.edits.lamps import set_wanted
 from gwiazda.core.plan.lookup import lamps_by_section
-from gwiazda.core.plan.model import Channel, Feature, Lamp, Plan, Wanted, altered
+from gwiazda.core.plan.model import Channel, Feature, Lamp, Plan, Wanted, copy_unchecked
 
 
 def add_feature(plan: Plan, purpose: str) -> Plan:
     """Another feature of that purpose, named after it."""
     item_id = fresh_ids(plan, f"feature.{purpose.replace(' ', '-')}")[0]
-    feature = revise(Feature(id=item_id, name=purpose.capitalize()), purpose=purpose)
-    return altered(plan, features=(*plan.features, feature))
+    feature = copy_checked(Feature(id=item_id, name=purpose.capitalize()), purpose=purpose)
+    return copy_unchecked(plan, features=(*plan.features, feature))
 
 
 def set_feature(plan: Plan, feature_id: str, **fields: Any) -> Plan:
     """Set fields of a feature."""
-    features = tuple(revise(f, **fields) if f.id == feature_id else f for f in plan.features)
-    return altered(plan, features=features)
+    features = tuple(copy_checked(f, **fields) if f.id == feature_id else f for f in plan.features)
+    return copy_unchecked(plan, features=features)
 
 
 def set_feature_look(plan: Plan, feature_id: str, look: str) -> Plan:
@@ -32,7 +32,7 @@ def set_feature_look(plan: Plan, feature_id: str, look: str) -> Plan:
     homes = lamps_by_section(plan.sections, plan.lamps)
     of_section = {s.id: s.feature for s in plan.sections}
     mine = [p.id for p in plan.lamps if (p.feature or of_section.get(homes.get(p.id) or "", "")) == feature_id]
-    return set_wanted(plan, mine, revise(Wanted(look="normal"), look=look))
+    return set_wanted(plan, mine, copy_checked(Wanted(look="normal"), look=look))
 
 
 def drop_feature(plan: Plan, feature_id: str) -> Plan:
@@ -75,4 +75,4 @@ def take_count(plan: Plan, feature_id: str, lamps: int, outputs: int) -> Plan:
             Lamp(id=lamp_id, part=feature.count.part, at=at, aim=(0.0, 1.0, 0.0), mount="outside", feature=feature_id,
                  channel=channels[k % len(channels)].id, wanted=Wanted(current_ma=feature.count.current_ma))
         )  # fmt: skip
-    return altered(plan, lamps=(*plan.lamps, *made), channels=(*plan.channels, *channels))
+    return copy_unchecked(plan, lamps=(*plan.lamps, *made), channels=(*plan.channels, *channels))

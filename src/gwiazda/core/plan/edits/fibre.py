@@ -6,18 +6,18 @@ from collections.abc import Iterable, Sequence
 from typing import Any
 
 from gwiazda.core.errors import PlanError
-from gwiazda.core.plan.edits.items import fresh_ids, replace, revise, set_fields
+from gwiazda.core.plan.edits.items import copy_checked, fresh_ids, replace, set_fields
 from gwiazda.core.plan.edits.lamps import add_lamp
 from gwiazda.core.plan.frame import PLANES, SHEET
 from gwiazda.core.plan.lookup import bundle_table, dot_of, section_of
-from gwiazda.core.plan.model import Bundle, Dot, Lamp, Model, Panel, Plan, Point, Wanted, altered
+from gwiazda.core.plan.model import Bundle, Dot, Lamp, Model, Panel, Plan, Point, Wanted, copy_unchecked
 
 DEEP_MM = 30.0  # behind the skin, where a new fibre lamp is put that belongs to no section
 
 
 def add_dots(plan: Plan, dots: Iterable[Dot]) -> Plan:
     """More dots."""
-    return altered(plan, dots=(*plan.dots, *dots))
+    return copy_unchecked(plan, dots=(*plan.dots, *dots))
 
 
 def row_of_dots(plan: Plan, model: Dot, start: Point, end: Point, count: int, stem: str) -> tuple[Plan, list[str]]:
@@ -35,7 +35,7 @@ def row_of_dots(plan: Plan, model: Dot, start: Point, end: Point, count: int, st
     for k, dot_id in enumerate(ids):
         t = k / (count - 1) if count > 1 else 0.0
         x, y, z = (round(a + (b - a) * t, 4) for a, b in zip(start, end, strict=True))
-        made.append(altered(model, id=dot_id, at=(x, y, z), lamp="", pinned=False, way=()))
+        made.append(copy_unchecked(model, id=dot_id, at=(x, y, z), lamp="", pinned=False, way=()))
     return add_dots(plan, made), ids
 
 
@@ -56,7 +56,7 @@ def feed_fibres(plan: Plan, ids: Iterable[str]) -> Plan:
     changed: dict[str, Model] = {}
     for lamp in plan.lamps:
         if lamp.id in set(ids) and lamp.mount != "fibre":
-            changed[lamp.id] = revise(lamp, mount="fibre", wanted=Wanted(look="normal"))
+            changed[lamp.id] = copy_checked(lamp, mount="fibre", wanted=Wanted(look="normal"))
     return replace(plan, changed)
 
 
@@ -99,14 +99,14 @@ def set_bundle(plan: Plan, lamp_id: str, **fields: Any) -> Plan:
     """Set how the fibres on a lamp are held."""
     old = bundle_table(plan.bundles).get(lamp_id)
     if old is not None:
-        return altered(plan, bundles=tuple(revise(b, **fields) if b is old else b for b in plan.bundles))
-    new = revise(Bundle(id=fresh_ids(plan, "bundle")[0], lamp=lamp_id), **fields)
-    return altered(plan, bundles=(*plan.bundles, new))
+        return copy_unchecked(plan, bundles=tuple(copy_checked(b, **fields) if b is old else b for b in plan.bundles))
+    new = copy_checked(Bundle(id=fresh_ids(plan, "bundle")[0], lamp=lamp_id), **fields)
+    return copy_unchecked(plan, bundles=(*plan.bundles, new))
 
 
 def add_panel(plan: Plan, panel: Panel) -> Plan:
     """Another panel."""
-    return altered(plan, panels=(*plan.panels, panel))
+    return copy_unchecked(plan, panels=(*plan.panels, panel))
 
 
 def panel_place(panel: Panel, across: float, down: float) -> Point:
@@ -122,7 +122,7 @@ def panel_place(panel: Panel, across: float, down: float) -> Point:
 def resize_panel(plan: Plan, panel_id: str, **fields: float) -> Plan:
     """Another width or height; its dots keep their places on the face."""
     old = next(p for p in plan.panels if p.id == panel_id)
-    new = revise(old, **fields)
+    new = copy_checked(old, **fields)
     h, v, _ = PLANES[old.side]
     changed: dict[str, Model] = {panel_id: new}
     for d in plan.dots:
@@ -130,7 +130,7 @@ def resize_panel(plan: Plan, panel_id: str, **fields: float) -> Plan:
             at = list(d.at)
             at[h] = round(new.at[h] + (at[h] - old.at[h]) * new.width_mm / old.width_mm, 4)
             at[v] = round(new.at[v] + (at[v] - old.at[v]) * new.height_mm / old.height_mm, 4)
-            changed[d.id] = altered(d, at=(at[0], at[1], at[2]))
+            changed[d.id] = copy_unchecked(d, at=(at[0], at[1], at[2]))
     return replace(plan, changed)
 
 
@@ -139,11 +139,11 @@ def fill_panel(
 ) -> tuple[Plan, list[str]]:
     """Dots like ``model`` at the spots (across, down, colour) of a panel in place of those that it had."""
     panel = next(p for p in plan.panels if p.id == panel_id)
-    plan = altered(plan, dots=tuple(d for d in plan.dots if d.panel != panel_id))
+    plan = copy_unchecked(plan, dots=tuple(d for d in plan.dots if d.panel != panel_id))
     spots = list(spots)
     ids = fresh_ids(plan, f"{panel_id}.dot", len(spots)) if spots else []
     made = [
-        revise(model, id=i, at=panel_place(panel, across, down), side=panel.side, section=panel.section, panel=panel_id,
+        copy_checked(model, id=i, at=panel_place(panel, across, down), side=panel.side, section=panel.section, panel=panel_id,
                colour=colour, lamp="", pinned=False, way=())
         for i, (across, down, colour) in zip(ids, spots, strict=True)
     ]  # fmt: skip

@@ -8,7 +8,7 @@ from collections.abc import Sequence
 from gwiazda.core.errors import PlanError
 from gwiazda.core.plan.edits.items import fresh_ids, unused
 from gwiazda.core.plan.frame import PLANES, Side, polygon_area
-from gwiazda.core.plan.model import Fitting, Plan, Section, altered
+from gwiazda.core.plan.model import Fitting, Plan, Section, copy_unchecked
 
 THINNEST_MM, THICKEST_MM = 0.5, 4.0  # a fitting just drawn is as thick as it is narrow, within these
 
@@ -61,4 +61,4 @@ def add_fitting(plan: Plan, fitting: Fitting) -> Plan:
         Where its id is taken.
     """
     unused(plan, fitting.id)
-    return altered(plan, fittings=(*plan.fittings, fitting))
+    return copy_unchecked(plan, fittings=(*plan.fittings, fitting))

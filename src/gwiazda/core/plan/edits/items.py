@@ -14,7 +14,7 @@ from gwiazda.core.memo import memoize
 from gwiazda.core.plan.frame import PLANES
 from gwiazda.core.plan.gate import complaint_of
 from gwiazda.core.plan.lookup import circuit_part, find, lamps_by_section, lamps_on, on_walls
-from gwiazda.core.plan.model import GROUP_OF, GROUPS, Box, Dot, Item, Lamp, Model, Panel, Plan, Section, altered
+from gwiazda.core.plan.model import GROUP_OF, GROUPS, Box, Dot, Item, Lamp, Model, Panel, Plan, Section, copy_unchecked
 from gwiazda.core.plan.refs import nested, renamed, without
 
 M = TypeVar("M", bound=Model)
@@ -26,7 +26,7 @@ def _hints(kind: type) -> dict[str, Any]:
     return get_type_hints(kind, include_extras=True)
 
 
-def revise(item: M, **fields: Any) -> M:
+def copy_checked(item: M, **fields: Any) -> M:
     """A copy with some fields set, validated; raises PlanError with the field's name when one is refused."""
     hints, taken = _hints(type(item)), {}
     for name, value in fields.items():
@@ -52,13 +52,13 @@ def replace(plan: Plan, changed: Mapping[str, Model]) -> Plan:
         for name in GROUPS
         if (group := getattr(plan, name)) and type(group[0]) in kinds
     }
-    return altered(plan, **update) if update else plan
+    return copy_unchecked(plan, **update) if update else plan
 
 
 def as_edit(before: Plan, after: Plan) -> Callable[[Plan], Plan]:
     """The edit that turns ``before`` into ``after``: it sets what differs, and shares all else with the plan it is given."""
     fields = {n: getattr(after, n) for n in Plan.__struct_fields__ if getattr(after, n) is not getattr(before, n)}
-    return lambda plan: altered(plan, **fields) if fields else plan
+    return lambda plan: copy_unchecked(plan, **fields) if fields else plan
 
 
 def set_fields(plan: Plan, ids: Iterable[str], **fields: Any) -> Plan:
@@ -67,7 +67,7 @@ def set_fields(plan: Plan, ids: Iterable[str], **fields: Any) -> Plan:
     for item_id in ids:
         item = find(plan, item_id)
         if item is not None and all(name in item.__struct_fields__ for name in fields):
-            changed[item_id] = revise(item, **fields)
+            changed[item_id] = copy_checked(item, **fields)
     return replace(plan, changed)
 
 
@@ -99,7 +99,7 @@ def _shifted(point: Vector, delta: Vector) -> Vector:
 
 
 def _moved_box(box: Box, delta: Vector) -> Box:
-    return altered(box, at=_shifted(box.at, delta))
+    return copy_unchecked(box, at=_shifted(box.at, delta))
 
 
 def _moved(item: Item, delta: Vector) -> Item:
@@ -108,14 +108,14 @@ def _moved(item: Item, delta: Vector) -> Item:
         for outline in item.outlines:
             h, v, _ = PLANES[outline.side]
             points = tuple((a + delta[h], b + delta[v]) for a, b in outline.points)
-            outlines.append(altered(outline, points=points))
+            outlines.append(copy_unchecked(outline, points=points))
         update: dict[str, Any] = {"box": _moved_box(item.box, delta), "outlines": tuple(outlines)}
         if item.obstacles:
-            update["obstacles"] = tuple(altered(o, box=_moved_box(o.box, delta)) for o in item.obstacles)
-        return altered(item, **update)
+            update["obstacles"] = tuple(copy_unchecked(o, box=_moved_box(o.box, delta)) for o in item.obstacles)
+        return copy_unchecked(item, **update)
     if isinstance(item, Dot) and item.way:
-        return altered(item, at=_shifted(item.at, delta), way=tuple(_shifted(p, delta) for p in item.way))
-    return altered(item, at=_shifted(item.at, delta))
+        return copy_unchecked(item, at=_shifted(item.at, delta), way=tuple(_shifted(p, delta) for p in item.way))
+    return copy_unchecked(item, at=_shifted(item.at, delta))
 
 
 def move(plan: Plan, ids: Iterable[str], delta: Vector) -> Plan:
@@ -147,7 +147,7 @@ def set_axis(plan: Plan, ids: Iterable[str], axis: int, value: float) -> Plan:
         if item is not None and not isinstance(item, Section):
             at = list(item.at)
             at[axis] = value
-            changed[item_id] = revise(item, at=tuple(at))
+            changed[item_id] = copy_checked(item, at=tuple(at))
     return replace(plan, changed)
 
 
@@ -195,9 +195,9 @@ def copied(plan: Plan, ids: Iterable[str], delta: Vector) -> tuple[Plan, dict[st
     for item in items:
         copy = renamed(_moved(item, delta), names)
         if isinstance(copy, Section):
-            copy = altered(copy, name=f"{copy.name[:95]} copy")
+            copy = copy_unchecked(copy, name=f"{copy.name[:95]} copy")
         made[_group_of(copy)].append(copy)
-    plan = altered(plan, **{name: (*getattr(plan, name), *new) for name, new in made.items() if new})
+    plan = copy_unchecked(plan, **{name: (*getattr(plan, name), *new) for name, new in made.items() if new})
     return plan, names, [item.id for item in items]
 
 
@@ -210,8 +210,8 @@ INDOORS = ("inside", "fibre")
 
 def with_leads(plan: Plan, lamps: set[str], place: Callable[[Vector], Vector]) -> Plan:
     """The ways of these lamps' leads, as led by hand, put where ``place`` says: they go along with their section."""
-    led = {x.id: altered(x, way=tuple(map(place, x.way))) for x in plan.leads if x.way and x.lamp in lamps}
-    return altered(plan, leads=tuple(led.get(x.id, x) for x in plan.leads)) if led else plan
+    led = {x.id: copy_unchecked(x, way=tuple(map(place, x.way))) for x in plan.leads if x.way and x.lamp in lamps}
+    return copy_unchecked(plan, leads=tuple(led.get(x.id, x) for x in plan.leads)) if led else plan
 
 
 def inside_of(plan: Plan, section_ids: set[str]) -> set[str]:
@@ -261,4 +261,4 @@ def delete(plan: Plan, ids: Iterable[str]) -> Plan:
         if not more:
             break
     update = {name: group for name, group in kept_groups.items() if group is not groups[name]}
-    return altered(plan, **update) if update else plan
+    return copy_unchecked(plan, **update) if update else plan

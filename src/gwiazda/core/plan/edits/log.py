@@ -5,8 +5,8 @@ from __future__ import annotations
 from typing import Any
 
 from gwiazda.core.errors import PlanError
-from gwiazda.core.plan.edits.items import fresh_ids, revise
-from gwiazda.core.plan.model import Entry, Laid, Plan, altered
+from gwiazda.core.plan.edits.items import copy_checked, fresh_ids
+from gwiazda.core.plan.model import Laid, LogEntry, Plan, copy_unchecked
 
 
 def add_entry(plan: Plan, kind: str, text: str = "", **fields: Any) -> tuple[Plan, str]:
@@ -15,7 +15,7 @@ def add_entry(plan: Plan, kind: str, text: str = "", **fields: Any) -> tuple[Pla
         raise PlanError("Log", "there is nothing to write down", "a few words")
     new_id = fresh_ids(plan, "log")[0]
     if kind == "reading":
-        entry = Entry(
+        entry = LogEntry(
             id=new_id,
             kind="reading",
             what=fields["what"],
@@ -24,21 +24,25 @@ def add_entry(plan: Plan, kind: str, text: str = "", **fields: Any) -> tuple[Pla
             text=text,
         )
         fields = {k: v for k, v in fields.items() if k not in ("what", "place", "value")}
-        return altered(plan, log=(*plan.log, revise(entry, **fields))), new_id
-    entry = revise(Entry(id=new_id), kind=kind, text=text.strip(), **fields)
-    return altered(plan, log=(*plan.log, entry)), new_id
+        return copy_unchecked(plan, log=(*plan.log, copy_checked(entry, **fields))), new_id
+    entry = copy_checked(LogEntry(id=new_id), kind=kind, text=text.strip(), **fields)
+    return copy_unchecked(plan, log=(*plan.log, entry)), new_id
 
 
 def settle_readings(plan: Plan) -> Plan:
     """All readings as of the time before: the fault is mended, and what comes next is read anew."""
-    return altered(plan, log=tuple(altered(e, settled=True) if e.kind == "reading" else e for e in plan.log))
+    return copy_unchecked(
+        plan, log=tuple(copy_unchecked(e, settled=True) if e.kind == "reading" else e for e in plan.log)
+    )
 
 
 def lay_photo(plan: Plan, entry_id: str, laid: Laid | None) -> Plan:
     """How the photo of an entry lies on a view; None takes it off again."""
-    return altered(plan, log=tuple(revise(e, laid=laid) if e.id == entry_id and e.photo else e for e in plan.log))
+    return copy_unchecked(
+        plan, log=tuple(copy_checked(e, laid=laid) if e.id == entry_id and e.photo else e for e in plan.log)
+    )
 
 
 def reword(plan: Plan, entry_id: str, text: str) -> Plan:
     """Other words for an entry."""
-    return altered(plan, log=tuple(revise(e, text=text) if e.id == entry_id else e for e in plan.log))
+    return copy_unchecked(plan, log=tuple(copy_checked(e, text=text) if e.id == entry_id else e for e in plan.log))

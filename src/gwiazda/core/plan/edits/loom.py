@@ -7,9 +7,9 @@ from collections.abc import Iterable, Sequence
 from typing import Any
 
 from gwiazda.core.errors import PlanError
-from gwiazda.core.plan.edits.items import fresh_ids, revise
+from gwiazda.core.plan.edits.items import copy_checked, fresh_ids
 from gwiazda.core.plan.lookup import section_of
-from gwiazda.core.plan.model import Hub, Lead, Passage, Plan, Point, Section, altered
+from gwiazda.core.plan.model import Hub, Lead, Passage, Plan, Point, Section, copy_unchecked
 
 MIDDLE_MM = 2.0  # how far from a wall a hub is put where it is asked for nowhere in particular
 
@@ -63,8 +63,10 @@ def add_passage(plan: Plan, section: str, into: str, at: Point | None = None, **
     wall = length_between(a, section_of(plan, into) if into else None)
     new_id = fresh_ids(plan, f"{section}.passage")[0]
     name = f"{a.name} to {section_of(plan, into).name if into else 'the outside'}"
-    passage = revise(Passage(id=new_id, section=section, into=into, at=at, name=name[:100], length_mm=wall), **fields)
-    return altered(plan, passages=(*plan.passages, passage)), new_id
+    passage = copy_checked(
+        Passage(id=new_id, section=section, into=into, at=at, name=name[:100], length_mm=wall), **fields
+    )
+    return copy_unchecked(plan, passages=(*plan.passages, passage)), new_id
 
 
 def add_hub(
@@ -75,8 +77,8 @@ def add_hub(
     place = at if at is not None else (box.centre[0], box.centre[1], box.at[2] + min(MIDDLE_MM, box.size[2] / 2))
     new_id = fresh_ids(plan, f"{section}.hub")[0]
     name = f"Hub in {section_of(plan, section).name}"
-    hub = revise(Hub(id=new_id, section=section, at=place, name=name[:100]), joins=joins, board=board)
-    return altered(plan, hubs=(*plan.hubs, hub)), new_id
+    hub = copy_checked(Hub(id=new_id, section=section, at=place, name=name[:100]), joins=joins, board=board)
+    return copy_unchecked(plan, hubs=(*plan.hubs, hub)), new_id
 
 
 def set_lead(plan: Plan, lamp_ids: Iterable[str], ends: Sequence[str] = ("plus", "minus"), **fields: Any) -> Plan:
@@ -90,16 +92,16 @@ def set_lead(plan: Plan, lamp_ids: Iterable[str], ends: Sequence[str] = ("plus",
         for e in ends:
             k = where.get((i, e))  # type: ignore[arg-type]
             old = leads[k] if k is not None else Lead(id=next(ids), lamp=i, end=e)  # type: ignore[arg-type]
-            changed = revise(old, **fields)
+            changed = copy_checked(old, **fields)
             if k is not None:
                 leads[k] = changed
             else:
                 leads.append(changed)
     plain = {(x.wire, x.colour, x.tag, x.through, x.way): x for x in (Lead(id="plain", lamp="plain"),)}
     kept = tuple(x for x in leads if (x.wire, x.colour, x.tag, x.through, x.way) not in plain)
-    return altered(plan, leads=kept)
+    return copy_unchecked(plan, leads=kept)
 
 
 def set_loom(plan: Plan, **fields: Any) -> Plan:
     """Set what all wires have in common."""
-    return altered(plan, loom=revise(plan.loom, **fields))
+    return copy_unchecked(plan, loom=copy_checked(plan.loom, **fields))

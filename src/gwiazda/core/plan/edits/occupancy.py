@@ -7,7 +7,7 @@ from collections.abc import Iterable, Mapping
 
 from gwiazda.core.errors import PlanError
 from gwiazda.core.memo import memoize
-from gwiazda.core.plan.edits import replace, revise
+from gwiazda.core.plan.edits import copy_checked, replace
 from gwiazda.core.plan.frame import PLANES
 from gwiazda.core.plan.lookup import find
 from gwiazda.core.plan.model import Model, Opening, Plan
@@ -84,7 +84,7 @@ def fill(
             share_here = lit if fixed is None else fixed
             if o.room and fixed is None:
                 share_here = rooms.setdefault((o.section, o.room.casefold()), share_here)
-            changed[o.id] = revise(o, lit=share_here)
+            changed[o.id] = copy_checked(o, lit=share_here)
     return replace(plan, changed)
 
 

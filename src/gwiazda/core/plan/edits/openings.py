@@ -8,7 +8,7 @@ from gwiazda.core.errors import PlanError
 from gwiazda.core.plan.edits.items import fresh_ids, taken_ids
 from gwiazda.core.plan.edits.sections import wall_place
 from gwiazda.core.plan.frame import Side
-from gwiazda.core.plan.model import Opening, Plan, Section, altered
+from gwiazda.core.plan.model import Opening, Plan, Section, copy_unchecked
 
 
 def add_openings(plan: Plan, openings: Iterable[Opening]) -> Plan:
@@ -21,7 +21,7 @@ def add_openings(plan: Plan, openings: Iterable[Opening]) -> Plan:
         taken.add(opening.id)
         if opening.section not in sections:
             raise PlanError(f"Opening {opening.id}", f"there is no section “{opening.section}”", "an id of a section")
-    return altered(plan, openings=(*plan.openings, *new))
+    return copy_unchecked(plan, openings=(*plan.openings, *new))
 
 
 def window(
@@ -32,7 +32,7 @@ def window(
     at = wall_place(section, side, h_mm, v_mm)
     if template is None:
         return Opening(id=item_id, section=section.id, at=at, side=side)
-    return altered(template, id=item_id, section=section.id, at=at, side=side)
+    return copy_unchecked(template, id=item_id, section=section.id, at=at, side=side)
 
 
 def add_row(
@@ -56,5 +56,5 @@ def add_row(
     for i, item_id in enumerate(ids):
         t = i / (count - 1) if count > 1 else 0.0
         h, v = (a + t * (b - a) for a, b in zip(start, end, strict=True))
-        row.append(altered(first, id=item_id, at=wall_place(section, side, h, v)))
+        row.append(copy_unchecked(first, id=item_id, at=wall_place(section, side, h, v)))
     return add_openings(plan, row), ids

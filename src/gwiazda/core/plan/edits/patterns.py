@@ -6,10 +6,10 @@ import math
 from collections.abc import Iterable, Sequence
 
 from gwiazda.core.errors import PlanError
-from gwiazda.core.plan.edits import add_openings, add_row, fresh_ids, revise, wall_place, window
+from gwiazda.core.plan.edits import add_openings, add_row, copy_checked, fresh_ids, wall_place, window
 from gwiazda.core.plan.frame import OPPOSITE, PLANES, Side
 from gwiazda.core.plan.lookup import find
-from gwiazda.core.plan.model import Opening, Plan, Section, Shape, altered
+from gwiazda.core.plan.model import Opening, Plan, Section, Shape, copy_unchecked
 from gwiazda.core.plan.outlines import along
 from gwiazda.core.plan.shapes import crossing
 
@@ -42,7 +42,7 @@ def add_ring(
     for i, item_id in enumerate(ids):
         t = 2.0 * math.pi * i / count
         at = wall_place(section, side, centre[0] + radius_mm * math.cos(t), centre[1] + radius_mm * math.sin(t))
-        ring.append(altered(first, id=item_id, at=at))
+        ring.append(copy_unchecked(first, id=item_id, at=at))
     return add_openings(plan, ring), ids
 
 
@@ -53,7 +53,9 @@ def add_along(
     places = along(curve, count)
     ids = fresh_ids(plan, f"{section.id}.window", count)
     first = window(plan, section, side, *places[0][0], template)
-    made = [altered(first, id=i, at=wall_place(section, side, *at)) for i, (at, _) in zip(ids, places, strict=True)]
+    made = [
+        copy_unchecked(first, id=i, at=wall_place(section, side, *at)) for i, (at, _) in zip(ids, places, strict=True)
+    ]
     return add_openings(plan, made), ids
 
 
@@ -76,7 +78,7 @@ def traced_opening(
     centre = (low_h + width / 2, low_v + height / 2)
     shares = tuple((round((h - centre[0]) / width, 5), round((v - centre[1]) / height, 5)) for h, v in points)
     plain = window(plan, section, side, *centre)
-    return revise(
+    return copy_checked(
         plain, shape=shape, width_mm=round(width, 3), height_mm=round(height, 3),
         points=shares if shape == "traced" else (),
     )  # fmt: skip

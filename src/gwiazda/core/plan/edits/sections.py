@@ -5,12 +5,12 @@ from __future__ import annotations
 from gwiazda.core.errors import PlanError
 from gwiazda.core.plan.edits.items import Vector, fresh_ids, unused
 from gwiazda.core.plan.frame import NORMALS, PLANES, Side
-from gwiazda.core.plan.model import Box, Outline, Plan, Section, altered
+from gwiazda.core.plan.model import Box, Outline, Plan, Section, copy_unchecked
 
 
 def add_section(plan: Plan, section: Section) -> Plan:
     unused(plan, section.id)
-    return altered(plan, sections=(*plan.sections, section))
+    return copy_unchecked(plan, sections=(*plan.sections, section))
 
 
 def box_section(
@@ -52,7 +52,7 @@ def outline_from_box(section: Section) -> Section:
                 points=((low[h], low[v]), (high[h], low[v]), (high[h], high[v]), (low[h], high[v])),
             )
         )
-    return altered(section, outlines=tuple(outlines))
+    return copy_unchecked(section, outlines=tuple(outlines))
 
 
 def wall_place(section: Section, side: Side, h_mm: float, v_mm: float) -> Vector:

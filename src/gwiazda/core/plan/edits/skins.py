@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Literal
 
 from gwiazda.core.errors import PlanError
-from gwiazda.core.plan.edits import replace, revise
+from gwiazda.core.plan.edits import copy_checked, replace
 from gwiazda.core.plan.frame import Face
 from gwiazda.core.plan.lookup import section_of
 from gwiazda.core.plan.model import FaceLining, Layer, Patch, Plan, Seam
@@ -14,7 +14,7 @@ Where = Literal["inside", "outside"]
 
 
 def _set(plan: Plan, section_id: str, **fields: object) -> Plan:
-    return replace(plan, {section_id: revise(section_of(plan, section_id), **fields)})
+    return replace(plan, {section_id: copy_checked(section_of(plan, section_id), **fields)})
 
 
 def add_coats(plan: Plan, section_id: str, where: str, coat: str, count: int = 1) -> Plan:
@@ -22,7 +22,7 @@ def add_coats(plan: Plan, section_id: str, where: str, coat: str, count: int = 1
     inside from the plastic in."""
     layers: tuple[Layer, ...] = getattr(section_of(plan, section_id), where)
     if layers and layers[-1].coat == coat:
-        last = revise(layers[-1], coats=layers[-1].coats + count)
+        last = copy_checked(layers[-1], coats=layers[-1].coats + count)
         return _set(plan, section_id, **{where: (*layers[:-1], last)})
     return _set(plan, section_id, **{where: (*layers, Layer(coat=coat, coats=count))})
 
@@ -32,7 +32,7 @@ def set_coats(plan: Plan, section_id: str, where: str, index: int, count: int) -
     layers: tuple[Layer, ...] = getattr(section_of(plan, section_id), where)
     if count <= 0:
         return _set(plan, section_id, **{where: tuple(x for i, x in enumerate(layers) if i != index)})
-    changed = revise(layers[index], coats=count)
+    changed = copy_checked(layers[index], coats=count)
     return _set(plan, section_id, **{where: tuple(changed if i == index else x for i, x in enumerate(layers))})
 
 
@@ -87,7 +87,7 @@ def add_seam(plan: Plan, section_id: str, face: Face, gap_mm: float = 0.1) -> Pl
 
 def set_seam(plan: Plan, section_id: str, seam_id: str, **fields: object) -> Plan:
     section = section_of(plan, section_id)
-    seams = tuple(revise(s, **fields) if s.id == seam_id else s for s in section.seams)
+    seams = tuple(copy_checked(s, **fields) if s.id == seam_id else s for s in section.seams)
     return _set(plan, section_id, seams=seams)
 
 

@@ -11,15 +11,15 @@ from typing import Any
 
 from gwiazda.core.errors import PlanError
 from gwiazda.core.plan.edits.circuit import add_feed, off, set_supply
-from gwiazda.core.plan.edits.items import fresh_ids, revise
+from gwiazda.core.plan.edits.items import copy_checked, fresh_ids
 from gwiazda.core.plan.lookup import circuit_part, find, string_of
 from gwiazda.core.plan.model import (
     BRANCHING,
+    CircuitNode,
     Feed,
     Fuse,
-    Hangs,
-    Hung,
     Lamp,
+    LampRef,
     Load,
     Parallel,
     Plan,
@@ -29,12 +29,12 @@ from gwiazda.core.plan.model import (
     Switch,
     Switched,
     Wire,
-    altered,
+    copy_unchecked,
     lamps_in,
     parts_in,
 )
 
-KINDS: dict[str, Callable[[str], Hangs]] = {
+KINDS: dict[str, Callable[[str], CircuitNode]] = {
     "resistor": lambda i: Resistor(id=i),
     "fuse": lambda i: Fuse(id=i),
     "switch": lambda i: Switch(id=i),
@@ -47,26 +47,26 @@ KINDS: dict[str, Callable[[str], Hangs]] = {
 }
 
 
-def id_of(node: Hangs) -> str:
+def id_of(node: CircuitNode) -> str:
     """What a part is called: a lamp's own id, or the part's."""
-    return node.lamp if isinstance(node, Hung) else node.id
+    return node.lamp if isinstance(node, LampRef) else node.id
 
 
-Change = Callable[[Hangs, bool], tuple[Hangs, ...]]
+Change = Callable[[CircuitNode, bool], tuple[CircuitNode, ...]]
 
 
-def mapped(items: tuple[Hangs, ...], change: Change, strung: bool = False) -> tuple[Hangs, ...]:
+def mapped(items: tuple[CircuitNode, ...], change: Change, strung: bool = False) -> tuple[CircuitNode, ...]:
     """A tree with each part replaced by what ``change`` makes of it, from the leaves up; what is empty then goes.
 
     ``change`` is told whether the part is in a string (what it gives follows one another) or side by side with others.
     """
-    out: list[Hangs] = []
+    out: list[CircuitNode] = []
     for item in items:
-        kept: Hangs = item
+        kept: CircuitNode = item
         if isinstance(item, BRANCHING):
             inner = mapped(item.items, change, isinstance(item, Series))
             if len(inner) != len(item.items) or any(a is not b for a, b in zip(inner, item.items, strict=True)):
-                kept = altered(item, items=inner)
+                kept = copy_unchecked(item, items=inner)
                 if isinstance(kept, (Series, Parallel)) and not kept.holds_something:
                     continue
         out += change(kept, strung)
@@ -80,10 +80,10 @@ def _with_trees(plan: Plan, change: Change) -> Plan:
         head = tuple(x for h in feed.head for x in change(h, True))
         same = len(items) == len(feed.items) and all(a is b for a, b in zip(items, feed.items, strict=True))
         same = same and len(head) == len(feed.head) and all(a is b for a, b in zip(head, feed.head, strict=True))
-        feeds.append(feed if same else altered(feed, items=items, head=head))
+        feeds.append(feed if same else copy_unchecked(feed, items=items, head=head))
     if all(a is b for a, b in zip(feeds, plan.feeds, strict=True)):
         return plan
-    return altered(plan, feeds=tuple(feeds))
+    return copy_unchecked(plan, feeds=tuple(feeds))
 
 
 def set_part(plan: Plan, part_id: str, **fields: Any) -> Plan:
@@ -99,15 +99,15 @@ def set_part(plan: Plan, part_id: str, **fields: Any) -> Plan:
         raise PlanError(f"Part {part_id}", "isn't in the circuit", "a part that is")
     if unlike := set(fields) - set(part.__struct_fields__):
         raise PlanError(f"Part {part_id}", f"has no {', '.join(sorted(unlike))}", ", ".join(part.__struct_fields__))
-    return _with_trees(plan, lambda x, _: (revise(x, **fields),) if x is part else (x,))
+    return _with_trees(plan, lambda x, _: (copy_checked(x, **fields),) if x is part else (x,))
 
 
 def take_out(plan: Plan, ids: Iterable[str]) -> Plan:
     """Take parts of circuits out. What hung on a regulator or an output hangs where that hung; lamps stay lamps of the plan."""
     gone = set(ids)
 
-    def change(x: Hangs, strung: bool) -> tuple[Hangs, ...]:
-        if id_of(x) not in gone or isinstance(x, Hung):
+    def change(x: CircuitNode, strung: bool) -> tuple[CircuitNode, ...]:
+        if id_of(x) not in gone or isinstance(x, LampRef):
             return (x,)
         if not isinstance(x, (Regulated, Switched)):
             return ()
@@ -149,13 +149,13 @@ def put_before(plan: Plan, target: str, kind: str) -> tuple[Plan, str]:
         target = _string_around(plan, target) or target
     string = fresh_ids(plan, "string")[0]
 
-    def change(x: Hangs, strung: bool) -> tuple[Hangs, ...]:
+    def change(x: CircuitNode, strung: bool) -> tuple[CircuitNode, ...]:
         if id_of(x) != target:
             return (x,)
         if isinstance(new, (Regulated, Switched)):
-            return (altered(new, items=(x,)),)
+            return (copy_unchecked(new, items=(x,)),)
         if isinstance(x, Series):
-            return (altered(x, items=(new, *x.items)),)
+            return (copy_unchecked(x, items=(new, *x.items)),)
         return (new, x) if strung else (Series(id=string, items=(new, x)),)
 
     after = _with_trees(plan, change)
@@ -169,17 +169,19 @@ def _string_around(plan: Plan, target: str) -> str:
     found = ""
     for feed in plan.feeds:
         for x in parts_of(feed):
-            if isinstance(x, Series) and any(isinstance(y, (Hung, Resistor)) and id_of(y) == target for y in x.items):
+            if isinstance(x, Series) and any(
+                isinstance(y, (LampRef, Resistor)) and id_of(y) == target for y in x.items
+            ):
                 found = x.id
             if isinstance(x, Series) and any(
-                isinstance(y, Parallel) and any(isinstance(z, Hung) and z.lamp == target for z in y.items)
+                isinstance(y, Parallel) and any(isinstance(z, LampRef) and z.lamp == target for z in y.items)
                 for y in x.items
             ):
                 found = x.id  # it shares a resistor with others
     return found
 
 
-def _put_on_feed(plan: Plan, feed: Feed, new: Hangs) -> Plan:
+def _put_on_feed(plan: Plan, feed: Feed, new: CircuitNode) -> Plan:
     if isinstance(new, (Fuse, Switch, Wire)):
         # The fuse first: what is behind it is what it guards.
         head = (new, *feed.head) if isinstance(new, Fuse) else (*feed.head, new)
@@ -192,14 +194,14 @@ def _put_on_feed(plan: Plan, feed: Feed, new: Hangs) -> Plan:
 
 
 def _feed(plan: Plan, feed: Feed, **fields: Any) -> Plan:
-    return altered(plan, feeds=tuple(altered(f, **fields) if f is feed else f for f in plan.feeds))
+    return copy_unchecked(plan, feeds=tuple(copy_unchecked(f, **fields) if f is feed else f for f in plan.feeds))
 
 
 def _home_of(plan: Plan, target: str) -> str:
     """The id of the branch or feed that a target hangs on side by side with others."""
     home = ""
 
-    def look(items: tuple[Hangs, ...], side: str) -> None:
+    def look(items: tuple[CircuitNode, ...], side: str) -> None:
         nonlocal home
         for x in items:
             if id_of(x) == target:
@@ -214,7 +216,7 @@ def _home_of(plan: Plan, target: str) -> str:
     return home or plan.feeds[0].id
 
 
-def put_into(plan: Plan, home: str, item: Hangs) -> Plan:
+def put_into(plan: Plan, home: str, item: CircuitNode) -> Plan:
     """Hang something on a feed, on the output of a regulator or switch, or side by side with others."""
     for feed in plan.feeds:
         if feed.id == home:
@@ -222,7 +224,7 @@ def put_into(plan: Plan, home: str, item: Hangs) -> Plan:
     part = circuit_part(plan, home)
     if not isinstance(part, BRANCHING):
         raise PlanError(f"Part {home}", "nothing can be hung on it", "a source, a regulator, an output, a group")
-    return _with_trees(plan, lambda x, _: (altered(part, items=(*part.items, item)),) if x is part else (x,))
+    return _with_trees(plan, lambda x, _: (copy_unchecked(part, items=(*part.items, item)),) if x is part else (x,))
 
 
 def hang_into(plan: Plan, lamp_ids: Iterable[str], target: str) -> Plan:
@@ -243,7 +245,7 @@ def hang_into(plan: Plan, lamp_ids: Iterable[str], target: str) -> Plan:
     if feed is None and part is None and string_of(plan, target) is None:
         raise PlanError(f"Part {target}", "isn't in the circuit", "a part, lamp or source that is")
     turned = {leaf.lamp: leaf for f in plan.feeds for x in f.items for leaf in lamps_in(x)}
-    leaves = tuple(turned.get(i, Hung(lamp=i)) for i in chosen)
+    leaves = tuple(turned.get(i, LampRef(lamp=i)) for i in chosen)
     free = off(plan, set(chosen))
     if feed is not None or isinstance(part, (Regulated, Switched)) or (isinstance(part, Parallel) and _own_each(part)):
         if feed is not None and feed.id == plan.feeds[0].id:
@@ -261,7 +263,7 @@ def hang_into(plan: Plan, lamp_ids: Iterable[str], target: str) -> Plan:
     grouped = {id_of(x) for f in plan.feeds for item in f.items for p in parts_in(item) if isinstance(p, Parallel)
                for x in p.items}  # fmt: skip
 
-    def change(x: Hangs, strung: bool) -> tuple[Hangs, ...]:
+    def change(x: CircuitNode, strung: bool) -> tuple[CircuitNode, ...]:
         if id_of(x) != target:
             return (x,)
         # Behind it in its string, beside it in its group; a bare one becomes the first of a string.
@@ -280,16 +282,16 @@ def own_string(plan: Plan, lamp_id: str) -> Series:
     lamp = find(plan, lamp_id)
     new_id = fresh_ids(plan, f"{lamp_id[:66]}.own")[0]
     ohm = lamp.resistor_ohm if isinstance(lamp, Lamp) else None
-    return Series(id=new_id, items=(Resistor(id=f"{new_id[:76]}.r", ohm=ohm), Hung(lamp=lamp_id)))
+    return Series(id=new_id, items=(Resistor(id=f"{new_id[:76]}.r", ohm=ohm), LampRef(lamp=lamp_id)))
 
 
 def keep_first(plan: Plan, lamp_id: str) -> Plan:
     """Take a lamp that hangs in several places out of all but the first."""
     seen = False
 
-    def change(x: Hangs, _: bool) -> tuple[Hangs, ...]:
+    def change(x: CircuitNode, _: bool) -> tuple[CircuitNode, ...]:
         nonlocal seen
-        if isinstance(x, Hung) and x.lamp == lamp_id:
+        if isinstance(x, LampRef) and x.lamp == lamp_id:
             if seen:
                 return ()
             seen = True
@@ -332,7 +334,7 @@ def split(plan: Plan, string_id: str, behind: str) -> Plan:
     new_id = fresh_ids(plan, "string")[0]
     rest = Series(id=new_id, items=(Resistor(id=f"{new_id}.r"), *part.items[at + 1 :]))
     home = _home_of(plan, string_id)
-    kept = altered(part, items=part.items[: at + 1])
+    kept = copy_unchecked(part, items=part.items[: at + 1])
     plan = _with_trees(plan, lambda x, _: (kept,) if x is part else (x,))
     return put_into(plan, home, rest)
 
@@ -353,7 +355,11 @@ def group_switch(plan: Plan, ids: Iterable[str], kind: str) -> tuple[Plan, str]:
     tops = []
     for i in plan_ids:
         top = string_of(plan, i) if isinstance(find(plan, i), Lamp) else circuit_part(plan, i)
-        if top is not None and isinstance(top, (Series, Parallel, Hung, Load, Regulated, Switched)) and top not in tops:
+        if (
+            top is not None
+            and isinstance(top, (Series, Parallel, LampRef, Load, Regulated, Switched))
+            and top not in tops
+        ):
             tops.append(top)
     feed = next((f for f in plan.feeds if any(x in f.items for x in tops)), None)
     if not tops or feed is None:
@@ -362,7 +368,7 @@ def group_switch(plan: Plan, ids: Iterable[str], kind: str) -> tuple[Plan, str]:
     new_id = fresh_ids(plan, kind)[0]
     new = KINDS[kind](new_id)
     if isinstance(new, (Regulated, Switched)):
-        made: Hangs = altered(new, items=tuple(tops))
+        made: CircuitNode = copy_unchecked(new, items=tuple(tops))
     elif len(tops) == 1:
         inner = tops[0].items if isinstance(tops[0], Series) else (tops[0],)
         name = tops[0].id if isinstance(tops[0], Series) else f"{new_id}.s"
@@ -370,7 +376,7 @@ def group_switch(plan: Plan, ids: Iterable[str], kind: str) -> tuple[Plan, str]:
     else:
         side = Parallel(id=f"{new_id}.p", items=tuple(tops))
         made = Series(id=f"{new_id}.s", items=(new, side))
-    items: list[Hangs] = []
+    items: list[CircuitNode] = []
     for x in feed.items:
         if x is tops[0]:
             items.append(made)
@@ -379,7 +385,7 @@ def group_switch(plan: Plan, ids: Iterable[str], kind: str) -> tuple[Plan, str]:
     return _feed(plan, feed, items=tuple(items)), new_id
 
 
-def parts_of(feed: Feed) -> tuple[Hangs, ...]:
+def parts_of(feed: Feed) -> tuple[CircuitNode, ...]:
     """All that is in a feed."""
     return tuple(x for item in (*feed.head, *feed.items) for x in parts_in(item))
 
@@ -399,8 +405,8 @@ def set_pair(plan: Plan, lamp_id: str, how: str, a_ohm: float, b_ohm: float) -> 
     if first is None or not isinstance(part, Series):
         raise PlanError(f"Lamp {lamp_id}", "has no resistor in its string", "a string with one")
     other = fresh_ids(plan, f"{first.id[:70]}.b")[0]
-    two: tuple[Hangs, ...] = (altered(first, ohm=a_ohm), Resistor(id=other, ohm=b_ohm))
+    two: tuple[CircuitNode, ...] = (copy_unchecked(first, ohm=a_ohm), Resistor(id=other, ohm=b_ohm))
     if how == "parallel":
         two = (Parallel(id=f"{other[:76]}.p", items=two),)
     items = tuple(y for x in part.items for y in (two if x is first else (x,)))
-    return _with_trees(plan, lambda x, _: (altered(part, items=items),) if x is part else (x,))
+    return _with_trees(plan, lambda x, _: (copy_unchecked(part, items=items),) if x is part else (x,))

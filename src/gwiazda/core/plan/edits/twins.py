@@ -16,9 +16,9 @@ from gwiazda.core.plan.model import (
     Carrier,
     Dot,
     Fitting,
-    Hung,
     Item,
     Lamp,
+    LampRef,
     Model,
     Opening,
     Panel,
@@ -26,7 +26,7 @@ from gwiazda.core.plan.model import (
     Patch,
     Plan,
     Section,
-    altered,
+    copy_unchecked,
     lamps_in,
     parts_in,
 )
@@ -44,7 +44,7 @@ def _flip(point: Triple, axis: int, plane: float) -> Triple:
 def _flip_box(box: Box, axis: int, plane: float) -> Box:
     at = list(box.at)
     at[axis] = round(2.0 * plane - at[axis] - box.size[axis], 6)
-    return altered(box, at=(at[0], at[1], at[2]))
+    return copy_unchecked(box, at=(at[0], at[1], at[2]))
 
 
 def _face(face: Face, axis: int) -> Face:
@@ -58,7 +58,7 @@ def _flip_patch(patch: Patch, box: Box, axis: int) -> Patch:
     if axis != own:
         k = [a for a in range(3) if a != own].index(axis)
         low[k], high[k] = box.size[axis] - high[k], box.size[axis] - low[k]
-    return altered(patch, face=_face(patch.face, axis), low=(low[0], low[1]), high=(high[0], high[1]))
+    return copy_unchecked(patch, face=_face(patch.face, axis), low=(low[0], low[1]), high=(high[0], high[1]))
 
 
 def mirrored(item: Item, axis: int, plane_mm: float) -> Item:
@@ -70,18 +70,18 @@ def mirrored(item: Item, axis: int, plane_mm: float) -> Item:
             sh, sv = (-1.0 if a == axis else 1.0 for a in (h, v))
             th, tv = (2.0 * plane_mm if a == axis else 0.0 for a in (h, v))
             outlines.append(
-                altered(
+                copy_unchecked(
                     outline, points=tuple((round(th + sh * p, 6), round(tv + sv * q, 6)) for p, q in outline.points)
                 )
             )
-        return altered(
+        return copy_unchecked(
             item,
             box=_flip_box(item.box, axis, plane_mm),
             outlines=tuple(outlines),
             patches=tuple(_flip_patch(q, item.box, axis) for q in item.patches),
-            face_linings=tuple(altered(q, face=_face(q.face, axis)) for q in item.face_linings),
-            seams=tuple(altered(q, face=_face(q.face, axis)) for q in item.seams),
-            obstacles=tuple(altered(o, box=_flip_box(o.box, axis, plane_mm)) for o in item.obstacles),
+            face_linings=tuple(copy_unchecked(q, face=_face(q.face, axis)) for q in item.face_linings),
+            seams=tuple(copy_unchecked(q, face=_face(q.face, axis)) for q in item.seams),
+            obstacles=tuple(copy_unchecked(o, box=_flip_box(o.box, axis, plane_mm)) for o in item.obstacles),
         )
     update: dict[str, object] = {"at": _flip(item.at, axis, plane_mm)}
     if isinstance(item, (Opening, Dot, Panel)) and PLANES[item.side][2] == axis:
@@ -100,7 +100,7 @@ def mirrored(item: Item, axis: int, plane_mm: float) -> Item:
             update["divider"] = -item.divider
     if isinstance(item, Lamp):
         update["aim"] = _flip(item.aim, axis, 0.0)
-    return altered(item, **update)
+    return copy_unchecked(item, **update)
 
 
 def turn_round(plan: Plan, ids: Iterable[str], axis: int) -> Plan:
@@ -164,12 +164,12 @@ def copy_across(plan: Plan, ids: Iterable[str]) -> tuple[Plan, list[str]]:
         assert item is not None
         flipped = mirrored(item, 1, 0.0)
         if isinstance(flipped, Section):
-            flipped = altered(flipped, name=_renamed(flipped.name.removesuffix(" copy"))[:100])
+            flipped = copy_unchecked(flipped, name=_renamed(flipped.name.removesuffix(" copy"))[:100])
         elif isinstance(flipped, (Passage, Opening)):
             was = find(before, old)
             assert isinstance(was, (Passage, Opening))
             other = _beyond(before, names, was.into)
-            flipped = altered(flipped, into=other if other != flipped.section else "")
+            flipped = copy_unchecked(flipped, into=other if other != flipped.section else "")
         changed[item.id] = flipped
     plan = _with_belongings(replace(plan, changed), before, names)
     return plan, [names[s.id] for s in sections]
@@ -209,19 +209,19 @@ def _with_belongings(plan: Plan, before: Plan, names: dict[str, str]) -> Plan:
         for item in feed.items:
             lamps = [leaf.lamp for leaf in lamps_in(item)]
             if lamps and all(lamp in names for lamp in lamps):
-                own = {x.id: fresh(x.id) for x in parts_in(item) if not isinstance(x, Hung)}
+                own = {x.id: fresh(x.id) for x in parts_in(item) if not isinstance(x, LampRef)}
                 more.append(renamed(item, {**names, **own}))
-        feeds.append(altered(feed, items=(*feed.items, *more)) if more else feed)
-    bundles = [altered(b, id=fresh(b.id), lamp=names[b.lamp]) for b in before.bundles if b.lamp in names]
+        feeds.append(copy_unchecked(feed, items=(*feed.items, *more)) if more else feed)
+    bundles = [copy_unchecked(b, id=fresh(b.id), lamp=names[b.lamp]) for b in before.bundles if b.lamp in names]
     leads = [
-        altered(
+        copy_unchecked(
             x, id=fresh(x.id), lamp=names[x.lamp], tag="", through=tuple(names.get(w, w) for w in x.through),
             way=tuple(_flip(p, 1, 0.0) for p in x.way),
         )
         for x in before.leads if x.lamp in names
     ]  # fmt: skip
     orders = [
-        altered(o, id=fresh(o.id), section=names[o.section], hand=HANDS.get(o.hand, ""))
+        copy_unchecked(o, id=fresh(o.id), section=names[o.section], hand=HANDS.get(o.hand, ""))
         for o in before.section_orders
         if o.section in names
     ]
@@ -233,10 +233,10 @@ def _with_belongings(plan: Plan, before: Plan, names: dict[str, str]) -> Plan:
         return f"{names.get(section, section)}:{steps.get(rest, rest) if section == 'own' else rest}"
 
     own_steps = [
-        altered(o, id=steps[o.id], section=names[o.section], after=tuple(map(key, o.after)), before=tuple(map(key, o.before)))
+        copy_unchecked(o, id=steps[o.id], section=names[o.section], after=tuple(map(key, o.after)), before=tuple(map(key, o.before)))
         for o in mine
     ]  # fmt: skip
-    return altered(
+    return copy_unchecked(
         plan, feeds=tuple(feeds), bundles=(*plan.bundles, *bundles), leads=(*plan.leads, *leads),
         section_orders=(*plan.section_orders, *orders), own_steps=(*plan.own_steps, *own_steps),
     )  # fmt: skip

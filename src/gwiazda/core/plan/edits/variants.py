@@ -12,9 +12,9 @@ from typing import Any
 from gwiazda.core.errors import GwiazdaError, PlanError
 from gwiazda.core.memo import memoize, same_value
 from gwiazda.core.plan.edits.circuit import off, only_lamps
-from gwiazda.core.plan.edits.items import delete, fresh_ids, inside_of, revise, taken_ids
+from gwiazda.core.plan.edits.items import copy_checked, delete, fresh_ids, inside_of, taken_ids
 from gwiazda.core.plan.edits.log import add_entry
-from gwiazda.core.plan.model import Feed, Hangs, Plan, Variant, altered, lamps_in
+from gwiazda.core.plan.model import CircuitNode, Feed, Plan, Variant, copy_unchecked, lamps_in
 from gwiazda.core.plan.refs import nested, references, renamed, without
 from gwiazda.core.plan.storage import piece_from_json, plan_to_json
 
@@ -47,7 +47,7 @@ def _mine(plan: Plan, section_id: str) -> set[str]:
     return mine | {x.id for group in (plan.bundles, plan.leads) for x in group if x.lamp in mine}
 
 
-def _own_nodes(feed: Feed, lamps: set[str]) -> tuple[Hangs, ...]:
+def _own_nodes(feed: Feed, lamps: set[str]) -> tuple[CircuitNode, ...]:
     """What hangs on a feed with these lamps and no others, and nothing but resistors."""
     return tuple(
         x for x in feed.items if only_lamps(x) and (here := {leaf.lamp for leaf in lamps_in(x)}) and here <= lamps
@@ -100,13 +100,13 @@ def keep_variant(plan: Plan, subject: str, name: str, at: str = "") -> tuple[Pla
     pieces = pieces_of(plan, subject)
     old = next((v for v in plan.variants if v.subject == subject and v.name == name), None)
     if old is not None:
-        new = revise(old, pieces=pieces, at=at)
-        return altered(plan, variants=tuple(new if v is old else v for v in plan.variants)), old.id
-    made = revise(
+        new = copy_checked(old, pieces=pieces, at=at)
+        return copy_unchecked(plan, variants=tuple(new if v is old else v for v in plan.variants)), old.id
+    made = copy_checked(
         Variant(id=fresh_ids(plan, "variant")[0], name=name, subject=subject),
         of=subject_of(plan, subject), at=at, pieces=pieces,
     )  # fmt: skip
-    return altered(plan, variants=(*plan.variants, made)), made.id
+    return copy_unchecked(plan, variants=(*plan.variants, made)), made.id
 
 
 def variant_of(plan: Plan, variant_id: str) -> Variant:
@@ -132,7 +132,9 @@ def same_things(a: tuple[Any, ...], b: tuple[Any, ...]) -> bool:
     """Whether two groups hold the same things, what hangs on a source in whatever order."""
 
     def by_id(group: tuple[Any, ...]) -> dict[str, Any]:
-        return {x.id: altered(x, items=tuple(sorted(x.items, key=repr))) if isinstance(x, Feed) else x for x in group}
+        return {
+            x.id: copy_unchecked(x, items=tuple(sorted(x.items, key=repr))) if isinstance(x, Feed) else x for x in group
+        }
 
     return len(a) == len(b) and by_id(a) == by_id(b)
 
@@ -158,10 +160,10 @@ def _with_circuit(plan: Plan, piece: Plan) -> Plan:
     elsewhere = {leaf.lamp for f in plan.feeds if f.id != feed.id for item in f.items for leaf in lamps_in(item)}
     left = without(feed, {"lamps": elsewhere}) if elsewhere else feed
     there = any(f.id == feed.id for f in plan.feeds)
-    bare = altered(plan, feeds=tuple(f for f in plan.feeds if f.id != feed.id))
+    bare = copy_unchecked(plan, feeds=tuple(f for f in plan.feeds if f.id != feed.id))
     left = _cleaned(_apart(left or Feed(id=feed.id), bare), plan)
     feeds = tuple(left if f.id == feed.id else f for f in plan.feeds) if there else (*plan.feeds, left)
-    return altered(plan, feeds=feeds)
+    return copy_unchecked(plan, feeds=feeds)
 
 
 def _apart(item: Any, plan: Plan) -> Any:
@@ -186,12 +188,12 @@ def _with_section(plan: Plan, subject: str, piece: Plan) -> Plan:
     # What hangs them on their sources goes first: the strings of the variant come in its place.
     own = {f.id: _own_nodes(f, old_lamps) for f in plan.feeds}
     place = {f.id: f.items.index(own[f.id][0]) if own[f.id] else len(f.items) for f in plan.feeds}
-    plan = altered(
-        plan, feeds=tuple(altered(f, items=tuple(x for x in f.items if x not in own[f.id])) for f in plan.feeds)
+    plan = copy_unchecked(
+        plan, feeds=tuple(copy_unchecked(f, items=tuple(x for x in f.items if x not in own[f.id])) for f in plan.feeds)
     )
     plan = delete(plan, now - comes)
     others = taken_ids(
-        altered(plan, **{name: tuple(x for x in getattr(plan, name) if x.id not in now) for name in HOLDS})
+        copy_unchecked(plan, **{name: tuple(x for x in getattr(plan, name) if x.id not in now) for name in HOLDS})
     )
     clash = sorted((comes - now) & others)
     if clash:
@@ -202,22 +204,22 @@ def _with_section(plan: Plan, subject: str, piece: Plan) -> Plan:
         new = {x.id: x for x in getattr(piece, name)}
         if new or any(x.id in now for x in getattr(plan, name)):
             kept_items = tuple(new.pop(x.id, x) for x in getattr(plan, name))
-            plan = altered(plan, **{name: (*kept_items, *new.values())})
+            plan = copy_unchecked(plan, **{name: (*kept_items, *new.values())})
     for name in HOLDS:
         group = tuple(k for x in getattr(plan, name) if (k := _cleaned(x, plan) if x.id in comes else x) is not None)
-        plan = altered(plan, **{name: group})
+        plan = copy_unchecked(plan, **{name: group})
     new_lamps = {p.id for p in piece.lamps}
     hung = {leaf.lamp for f in plan.feeds for x in f.items for leaf in lamps_in(x)}
     plan = off(plan, {i for i in old_lamps - new_lamps if i in hung})
     for feed in piece.feeds:
         home = feed.id if any(f.id == feed.id for f in plan.feeds) else plan.feeds[0].id
-        carrier = without(altered(feed, head=()), {"lamps": hung}) if hung else altered(feed, head=())
+        carrier = without(copy_unchecked(feed, head=()), {"lamps": hung}) if hung else copy_unchecked(feed, head=())
         items = tuple(x for x in (carrier.items if carrier is not None else ()) if lamps_in(x))
-        holder = _apart(altered(feed, head=(), items=items), plan)
-        plan = altered(
+        holder = _apart(copy_unchecked(feed, head=(), items=items), plan)
+        plan = copy_unchecked(
             plan,
             feeds=tuple(
-                altered(f, items=(*f.items[: place[home]], *holder.items, *f.items[place[home] :]))
+                copy_unchecked(f, items=(*f.items[: place[home]], *holder.items, *f.items[place[home] :]))
                 if f.id == home
                 else f
                 for f in plan.feeds
@@ -243,11 +245,11 @@ def choose_variant(plan: Plan, variant_id: str, reason: str, at: str = "") -> Pl
     if subject_of(plan, chosen.subject) and not any(stands(plan, v) for v in others):
         plan, _ = keep_variant(plan, chosen.subject, f"before {chosen.name}"[:80], at)
     plan = with_variant(plan, variant_id)
-    plan = altered(
+    plan = copy_unchecked(
         plan,
         variants=tuple(
             v if v.subject != chosen.subject
-            else revise(v, chosen=v.id == variant_id, reason=reason if v.id == variant_id else v.reason)
+            else copy_checked(v, chosen=v.id == variant_id, reason=reason if v.id == variant_id else v.reason)
             for v in plan.variants
         ),
     )  # fmt: skip
@@ -260,4 +262,4 @@ def choose_variant(plan: Plan, variant_id: str, reason: str, at: str = "") -> Pl
 def drop_variant(plan: Plan, variant_id: str) -> Plan:
     """Forget a variant."""
     variant_of(plan, variant_id)
-    return altered(plan, variants=tuple(v for v in plan.variants if v.id != variant_id))
+    return copy_unchecked(plan, variants=tuple(v for v in plan.variants if v.id != variant_id))

@@ -6,15 +6,15 @@ import math
 from typing import Any
 
 from gwiazda.core.errors import PlanError
-from gwiazda.core.plan.edits import fresh_ids, revise, taken_ids
+from gwiazda.core.plan.edits import copy_checked, fresh_ids, taken_ids
 from gwiazda.core.plan.frame import PLANES, SHEET, Side
-from gwiazda.core.plan.model import Drawing, Plan, View, altered
+from gwiazda.core.plan.model import Drawing, Plan, View, copy_unchecked
 
 
 def set_view(plan: Plan, view_id: str, **fields: Any) -> Plan:
     """Set fields of a view."""
-    views = tuple(revise(v, **fields) if v.id == view_id else v for v in plan.views)
-    return altered(plan, views=views)
+    views = tuple(copy_checked(v, **fields) if v.id == view_id else v for v in plan.views)
+    return copy_unchecked(plan, views=views)
 
 
 def add_view(plan: Plan, side: Side) -> tuple[Plan, str]:
@@ -28,7 +28,7 @@ def add_view(plan: Plan, side: Side) -> tuple[Plan, str]:
     }
     item_id = side if side not in taken_ids(plan) else fresh_ids(plan, side)[0]
     view = View(id=item_id, name=names[side], side=side)
-    return altered(plan, views=(*plan.views, view)), item_id
+    return copy_unchecked(plan, views=(*plan.views, view)), item_id
 
 
 def calibrate(plan: Plan, view_id: str, a: tuple[float, float], b: tuple[float, float], length_mm: float) -> Plan:
@@ -52,7 +52,7 @@ def calibrate(plan: Plan, view_id: str, a: tuple[float, float], b: tuple[float, 
     ua, va = a[0] * ca + a[1] * sa, -a[0] * sa + a[1] * ca
     shift = (1.0 / drawing.mm_per_unit) * (1.0 - 1.0 / k)
     origin = (drawing.origin[0] + ua * shift, drawing.origin[1] + va * shift)
-    return set_view(plan, view_id, drawing=revise(drawing, mm_per_unit=drawing.mm_per_unit * k, origin=origin))
+    return set_view(plan, view_id, drawing=copy_checked(drawing, mm_per_unit=drawing.mm_per_unit * k, origin=origin))
 
 
 def straighten(plan: Plan, view_id: str, a: tuple[float, float], b: tuple[float, float]) -> Plan:
@@ -66,7 +66,7 @@ def straighten(plan: Plan, view_id: str, a: tuple[float, float], b: tuple[float,
         a, b = b, a
     turn = -math.degrees(math.atan2(b[1] - a[1], b[0] - a[0]))
     angle = (view.drawing.rotation_deg + turn + 180.0) % 360.0 - 180.0
-    return set_view(plan, view_id, drawing=revise(view.drawing, rotation_deg=angle))
+    return set_view(plan, view_id, drawing=copy_checked(view.drawing, rotation_deg=angle))
 
 
 def put_drawing(plan: Plan, view_id: str, picture: str, width: float, height: float, length_mm: float = 200.0) -> Plan:
@@ -86,12 +86,12 @@ def crop(plan: Plan, view_id: str, a: tuple[float, float] | None, b: tuple[float
         raise PlanError(f"View {view.name}", "has no drawing to crop", "a picture dropped on the plate")
     drawing = view.drawing
     if a is None:
-        return set_view(plan, view_id, drawing=revise(drawing, crop=None))
+        return set_view(plan, view_id, drawing=copy_checked(drawing, crop=None))
     corners = [drawing_place(drawing, *p) for p in (a, (b[0], a[1]), b, (a[0], b[1]))]
     box = tuple(f(c[i] for c in corners) for f in (min, max) for i in (0, 1))
     if min(abs(b[0] - a[0]), abs(b[1] - a[1])) < 1e-3:
         raise PlanError("Crop", "the rectangle has no size", "a rectangle over the part to keep")
-    return set_view(plan, view_id, drawing=revise(drawing, crop=box))
+    return set_view(plan, view_id, drawing=copy_checked(drawing, crop=box))
 
 
 def drawing_place(drawing: Drawing, right_mm: float, down_mm: float) -> tuple[float, float]:
@@ -131,4 +131,4 @@ def align(plan: Plan, view_id: str, here: tuple[float, float], there_side: Side,
     a, b, _ = SHEET[view.side]
     right, down = a * delta[0], b * delta[1]
     x, y = drawing_place(view.drawing, -right, -down)
-    return set_view(plan, view_id, drawing=revise(view.drawing, origin=(x, y)))
+    return set_view(plan, view_id, drawing=copy_checked(view.drawing, origin=(x, y)))

@@ -40,7 +40,7 @@ Aim = Annotated[float, Meta(ge=-1e6, le=1e6)]
 S = TypeVar("S", bound=msgspec.Struct)
 
 
-def altered(item: S, **fields: Any) -> S:
+def copy_unchecked(item: S, **fields: Any) -> S:
     """A copy with some fields set; their values are unchecked, for the gate checks the outcome of edits.
 
     Raises

@@ -27,7 +27,7 @@ class Node(Model, tag_field="is", frozen=True, kw_only=True):
     """A place in the tree."""
 
 
-class Hung(Node, tag="lamp", frozen=True, kw_only=True):
+class LampRef(Node, tag="lamp", frozen=True, kw_only=True):
     """A lamp of the plan, by its id; ``reversed``: the wrong way round."""
 
     lamp: Annotated[Id, Ref("lamps", "drop")]
@@ -80,7 +80,7 @@ class Series(Node, tag="series", frozen=True, kw_only=True):
     """One after another."""
 
     id: Id
-    items: "tuple[Hangs, ...]"
+    items: "tuple[CircuitNode, ...]"
 
     @property
     def holds_something(self) -> bool:
@@ -92,7 +92,7 @@ class Parallel(Node, tag="parallel", frozen=True, kw_only=True):
     """Side by side."""
 
     id: Id
-    items: "tuple[Hangs, ...]"
+    items: "tuple[CircuitNode, ...]"
 
     @property
     def holds_something(self) -> bool:
@@ -107,7 +107,7 @@ class Regulated(Node, tag="regulated", frozen=True, kw_only=True):
     part: Part = "regulator-classic"
     volts: Annotated[float, Meta(gt=0, le=60)] = 5.0
     home: Annotated[Name80, Ref("sections")] = ""
-    items: "tuple[Hangs, ...]" = ()
+    items: "tuple[CircuitNode, ...]" = ()
 
 
 class Switched(Node, tag="switched", frozen=True, kw_only=True):
@@ -124,31 +124,31 @@ class Switched(Node, tag="switched", frozen=True, kw_only=True):
     ohm: Ohm | None = None
     channel: Annotated[Name80, Ref("channels")] = ""
     chip: Name80 = ""
-    items: "tuple[Hangs, ...]" = ()
+    items: "tuple[CircuitNode, ...]" = ()
 
 
-Hangs = Series | Parallel | Hung | Resistor | Fuse | Switch | Wire | Load | Regulated | Switched
-Head = Fuse | Switch | Wire
+CircuitNode = Series | Parallel | LampRef | Resistor | Fuse | Switch | Wire | Load | Regulated | Switched
+SeriesMain = Fuse | Switch | Wire
 BRANCHING = (Series, Parallel, Regulated, Switched)
 
 
-def holds(node: Hangs) -> bool:
+def holds(node: CircuitNode) -> bool:
     """Whether a part of the tree takes current, or is a thing that others are hung on."""
     if isinstance(node, (Series, Parallel)):
         return node.holds_something
-    return isinstance(node, (Hung, Load, Regulated, Switched))
+    return isinstance(node, (LampRef, Load, Regulated, Switched))
 
 
-def lamps_in(node: Hangs) -> tuple[Hung, ...]:
+def lamps_in(node: CircuitNode) -> tuple[LampRef, ...]:
     """The lamps of a part of the tree, in order."""
-    if isinstance(node, Hung):
+    if isinstance(node, LampRef):
         return (node,)
     if isinstance(node, BRANCHING):
         return tuple(lamp for item in node.items for lamp in lamps_in(item))
     return ()
 
 
-def parts_in(node: Hangs) -> "Iterator[Hangs]":
+def parts_in(node: CircuitNode) -> "Iterator[CircuitNode]":
     """A part of the tree and all below it."""
     yield node
     if isinstance(node, BRANCHING):
@@ -165,13 +165,13 @@ class Feed(Model, frozen=True, kw_only=True):
     id: Id
     name: Name100 = ""
     supply: Supply = Supply()
-    items: Annotated[tuple[Hangs, ...], Meta(max_length=20_000)] = ()
-    head: Annotated[tuple[Head, ...], Meta(max_length=20)] = ()
+    items: Annotated[tuple[CircuitNode, ...], Meta(max_length=20_000)] = ()
+    head: Annotated[tuple[SeriesMain, ...], Meta(max_length=20)] = ()
     home: Annotated[Name80, Ref("sections")] = ""
     hours_a_day: Annotated[float, Meta(gt=0, le=24)] = 2.0
 
 
-class Drawer(Model, frozen=True, kw_only=True):
+class ResistorStock(Model, frozen=True, kw_only=True):
     """What resistors are at hand: a series, or the user's own stock."""
 
     series: Literal["E6", "E12", "E24", "E96", "stock"] = "E12"

@@ -7,7 +7,7 @@ from msgspec import Meta
 from gwiazda.core.plan.frame import Side
 from gwiazda.core.plan.model.base import Id, Model, Name80, Name100, Name200, PictureName, SizeMm, Units
 
-Kind = Literal["ship", "spacecraft", "vehicle", "aircraft", "other"]
+KitKind = Literal["ship", "spacecraft", "vehicle", "aircraft", "other"]
 
 
 class Kit(Model, frozen=True, kw_only=True):
@@ -16,7 +16,7 @@ class Kit(Model, frozen=True, kw_only=True):
     name: Name200 = "Untitled"
     subtitle: Annotated[str, Meta(max_length=200)] = ""
     scale: Annotated[float, Meta(ge=1.0, le=100_000.0)] = 72.0
-    kind: Kind = "other"
+    kind: KitKind = "other"
     plastic: Name80 = "light-grey"
 
 
@@ -48,7 +48,7 @@ class View(Model, frozen=True, kw_only=True):
     drawing: Drawing | None = None
 
 
-class Room(Model, frozen=True, kw_only=True):
+class ViewingConditions(Model, frozen=True, kw_only=True):
     """Where the model is looked at."""
 
     lux: Annotated[float, Meta(ge=0, le=300)] = 2.0

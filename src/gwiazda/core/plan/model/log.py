@@ -5,8 +5,8 @@ from typing import Annotated, Literal
 from msgspec import Meta
 
 from gwiazda.core.plan.frame import Side
+from gwiazda.core.plan.model.assembly import Moment, Text
 from gwiazda.core.plan.model.base import Id, Model, Name80, Share
-from gwiazda.core.plan.model.build import Moment, Text
 from gwiazda.core.plan.refs import Ref
 
 EntryKind = Literal[
@@ -17,7 +17,7 @@ EntryKind = Literal[
 Spot = tuple[Share, Share]  # of a photo's width and height, from its upper left
 
 
-class Mark(Model, frozen=True, kw_only=True):
+class PhotoMark(Model, frozen=True, kw_only=True):
     """Where the middle of something that shines (an opening, a fibre's tip, a lamp seen itself) lies on a photo."""
 
     on: Id
@@ -29,7 +29,7 @@ class Laid(Model, frozen=True, kw_only=True):
     ``grey_lux`` (lx; None where there is no such patch)."""
 
     side: Side = "port"
-    marks: Annotated[tuple[Mark, ...], Meta(max_length=40)] = ()
+    marks: Annotated[tuple[PhotoMark, ...], Meta(max_length=40)] = ()
     grey: Spot = (0.5, 0.5)
     grey_reflectance: Annotated[float, Meta(gt=0.0, le=1.0)] = 0.18
     grey_lux: Annotated[float, Meta(gt=0.0, le=200_000.0)] | None = None
@@ -39,7 +39,7 @@ class Laid(Model, frozen=True, kw_only=True):
         return bool(self.marks)
 
 
-class Entry(Model, frozen=True, kw_only=True):
+class LogEntry(Model, frozen=True, kw_only=True):
     """A line of the log.
 
     A ``reading`` says ``what`` was measured at ``place`` (a lamp, resistor or source) and its ``value`` (V, A, or how a lamp looks: 0

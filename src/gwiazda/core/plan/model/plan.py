@@ -4,16 +4,16 @@ from typing import Annotated, Literal
 
 from msgspec import Meta
 
+from gwiazda.core.plan.model.assembly import Done, EveningSettings, Orders, OwnStep, Seal, SectionOrder
 from gwiazda.core.plan.model.base import Model
-from gwiazda.core.plan.model.build import Bench, Done, Orders, OwnStep, Seal, SectionOrder
 from gwiazda.core.plan.model.carrier import Carrier
-from gwiazda.core.plan.model.circuit import Drawer, Feed, Supply
+from gwiazda.core.plan.model.circuit import Feed, ResistorStock, Supply
 from gwiazda.core.plan.model.effect import Board, Channel, Cue, Trigger
 from gwiazda.core.plan.model.fibre import Bundle, Dot, Panel
 from gwiazda.core.plan.model.fitting import Fitting
-from gwiazda.core.plan.model.kit import Effort, Kit, Room, View
+from gwiazda.core.plan.model.kit import Effort, Kit, View, ViewingConditions
 from gwiazda.core.plan.model.lamp import Lamp
-from gwiazda.core.plan.model.log import Entry
+from gwiazda.core.plan.model.log import LogEntry
 from gwiazda.core.plan.model.loom import Hub, Lead, Loom, Passage
 from gwiazda.core.plan.model.opening import Feature, Opening
 from gwiazda.core.plan.model.section import Section
@@ -34,8 +34,8 @@ class Plan(Model, frozen=True, kw_only=True):
     openings: Annotated[tuple[Opening, ...], Meta(max_length=50_000)] = ()
     lamps: Annotated[tuple[Lamp, ...], Meta(max_length=20_000)] = ()
     feeds: Annotated[tuple[Feed, ...], Meta(min_length=1, max_length=50)] = (Feed(id="supply"),)
-    drawer: Drawer = Drawer()
-    room: Room = Room()
+    drawer: ResistorStock = ResistorStock()
+    room: ViewingConditions = ViewingConditions()
     effort: Effort = Effort()
     features: Annotated[tuple[Feature, ...], Meta(max_length=2_000)] = ()
     dots: Annotated[tuple[Dot, ...], Meta(max_length=20_000)] = ()
@@ -52,12 +52,12 @@ class Plan(Model, frozen=True, kw_only=True):
     triggers: Annotated[tuple[Trigger, ...], Meta(max_length=200)] = ()
     cues: Annotated[tuple[Cue, ...], Meta(max_length=2_000)] = ()
     orders: Orders = Orders()
-    bench: Bench = Bench()
+    bench: EveningSettings = EveningSettings()
     section_orders: Annotated[tuple[SectionOrder, ...], Meta(max_length=2_000)] = ()
     own_steps: Annotated[tuple[OwnStep, ...], Meta(max_length=2_000)] = ()
     done: Annotated[tuple[Done, ...], Meta(max_length=20_000)] = ()
     seals: Annotated[tuple[Seal, ...], Meta(max_length=2_000)] = ()
-    log: Annotated[tuple[Entry, ...], Meta(max_length=50_000)] = ()
+    log: Annotated[tuple[LogEntry, ...], Meta(max_length=50_000)] = ()
     variants: Annotated[tuple[Variant, ...], Meta(max_length=200)] = ()
 
     @property

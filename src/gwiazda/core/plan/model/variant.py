@@ -4,8 +4,8 @@ from typing import Any, Literal
 
 from msgspec import field
 
+from gwiazda.core.plan.model.assembly import Moment, Text
 from gwiazda.core.plan.model.base import Id, Model, Name80
-from gwiazda.core.plan.model.build import Moment, Text
 
 
 class Variant(Model, frozen=True, kw_only=True):

@@ -20,7 +20,7 @@ from gwiazda.core.quantities import (
 LONGEST_S = 86_400.0
 
 
-class Kind(NamedTuple):
+class PatternForm(NamedTuple):
     """How a field is read and shown; ``choices`` where it is a choice."""
 
     name: str
@@ -99,19 +99,19 @@ def show_steps(does: Any) -> str:
     return ", ".join(f"{figure(t)}: {figure(x * 100)}" for t, x in zip(does.at_s, does.levels, strict=True))
 
 
-def _time(name: str, hint: str, low: float = 0.001, rate: bool = False) -> Kind:
-    return Kind(name, hint, lambda t: parse_seconds(t, name, low, LONGEST_S, rate), format_seconds)
+def _time(name: str, hint: str, low: float = 0.001, rate: bool = False) -> PatternForm:
+    return PatternForm(name, hint, lambda t: parse_seconds(t, name, low, LONGEST_S, rate), format_seconds)
 
 
-def _percent(name: str, hint: str) -> Kind:
-    return Kind(name, hint, read_share, lambda v: f"{figure(v * 100)} %")
+def _percent(name: str, hint: str) -> PatternForm:
+    return PatternForm(name, hint, read_share, lambda v: f"{figure(v * 100)} %")
 
 
-def _whole(name: str, hint: str, low: int, high: int) -> Kind:
-    return Kind(name, hint, lambda t: int(parse_number(t, name, low, high, whole=True)), str)
+def _whole(name: str, hint: str, low: int, high: int) -> PatternForm:
+    return PatternForm(name, hint, lambda t: int(parse_number(t, name, low, high, whole=True)), str)
 
 
-FIELDS: dict[str, Kind] = {
+FIELDS: dict[str, PatternForm] = {
     "period_s": _time("Period", "how long a round takes: 1.2 s, or as a rate: 2 Hz, 50 /min", rate=True),
     "duty": _percent("On for", "share of the round it is on, 50 %"),
     "phase": _percent("Phase", "how far into its round it begins, 25 %; Alt and drag in the strip"),
@@ -122,19 +122,19 @@ FIELDS: dict[str, Kind] = {
     "count": _whole("Flashes", "how many one after the other, 1 to 12", 1, 12),
     "on_s": _time("Lit for", "each flash, 50 ms"),
     "gap_s": _time("Gap", "between two flashes, 150 ms"),
-    "shape": Kind("Shape", "how it goes up and down", choices=(("sine", "soft, a sine"), ("ramp", "even, a ramp"))),
-    "even": Kind("Even", "in steps even to the eye, or in light", choices=(("eye", "to the eye"), ("light", "in light"))),
-    "rate_hz": Kind("Rate", "changes a second, 8 Hz", lambda t: parse_number(t, "Rate", 0.01, 1000.0, "Hz"), lambda v: f"{figure(v)} Hz"),
-    "smooth": Kind("Smooth", "goes from one level to the next", is_flag=True),
+    "shape": PatternForm("Shape", "how it goes up and down", choices=(("sine", "soft, a sine"), ("ramp", "even, a ramp"))),
+    "even": PatternForm("Even", "in steps even to the eye, or in light", choices=(("eye", "to the eye"), ("light", "in light"))),
+    "rate_hz": PatternForm("Rate", "changes a second, 8 Hz", lambda t: parse_number(t, "Rate", 0.01, 1000.0, "Hz"), lambda v: f"{figure(v)} Hz"),
+    "smooth": PatternForm("Smooth", "goes from one level to the next", is_flag=True),
     "seed": _whole("Seed", "another number, another pattern; the same number, the same", 0, 1_000_000),
-    "ohms": Kind("Resistors", "one for each step, a dash for a dark one: 330, 1k, -, 470", read_ohms, show_ohms),
+    "ohms": PatternForm("Resistors", "one for each step, a dash for a dark one: 330, 1k, -, 470", read_ohms, show_ohms),
     "step_s": _time("A step", "how long each step takes: 0.1 s, or as a rate: 10 Hz", rate=True),
-    "program": Kind("Program", "how it goes over the channels", choices=(
+    "program": PatternForm("Program", "how it goes over the channels", choices=(
         ("run", "runs round"), ("bounce", "to and fro"), ("fill", "fills up"), ("sparkle", "sparkles"), ("walk", "random walk"), ("mixed", "one after another"),
     )),
     "width": _whole("Lit at once", "how many channels, 1 to 100", 1, 100),
     "tail": _percent("Tail", "what is left at each further step, up to 90 %"),
-    "back": Kind("Backwards", "from the last channel to the first", is_flag=True),
+    "back": PatternForm("Backwards", "from the last channel to the first", is_flag=True),
     "seconds": _time("Takes", "how long the fade takes, 2 s"),
     "start": _percent("From", "share of the light as wired"),
     "end": _percent("To", "share of the light as wired"),
@@ -142,6 +142,6 @@ FIELDS: dict[str, Kind] = {
     "stages": _whole("Stages", "how many; 0: each channel its own", 0, 200),
     "share": _percent("Awake", "share of the channels that are lit"),
     "every_s": _time("Anew every", "how often each is drawn anew, 20 s"),
-    "glide": Kind("Glide", "goes evenly from one level to the next", is_flag=True),
-    "what": Kind("Sound", "what is played, for the cue sheet", lambda t: t.strip()[:100], str),
+    "glide": PatternForm("Glide", "goes evenly from one level to the next", is_flag=True),
+    "what": PatternForm("Sound", "what is played, for the cue sheet", lambda t: t.strip()[:100], str),
 }  # fmt: skip

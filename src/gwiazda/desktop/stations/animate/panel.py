@@ -13,11 +13,11 @@ from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Cue, Steps
 from gwiazda.core.quantities import counted, figure, format_current, format_seconds, parse_seconds
 from gwiazda.desktop.inspector.cards import Panel, clear, label
-from gwiazda.desktop.stations.animate.fields import FIELDS, LONGEST_S, Kind, read_steps, show_steps
+from gwiazda.desktop.stations.animate.fields import FIELDS, LONGEST_S, PatternForm, read_steps, show_steps
 from gwiazda.desktop.stations.animate.intime import show_prototypes
 from gwiazda.desktop.widgets.fields import ChoiceField, ValueField
 
-STEPS = Kind("Steps", "moments and levels: 0: 0, 1.5: 100, 3: 40 %", read_steps, str)
+STEPS = PatternForm("Steps", "moments and levels: 0: 0, 1.5: 100, 3: 40 %", read_steps, str)
 
 
 class CuePanel(Panel):

@@ -43,11 +43,11 @@ class Player(QObject):
     @property
     def controller(self) -> Controller:
         """The simulated controller with the show of the plan as it is assessed."""
-        found, plan = self.document.assessment, self.document.assessed_plan
-        of = (found.effects.score, plan.boards, plan.channels)
+        assessment, plan = self.document.assessment, self.document.assessed_plan
+        of = (assessment.effects.score, plan.boards, plan.channels)
         if self._controller is None or self._of is None or any(a is not b for a, b in zip(of, self._of, strict=True)):  # type: ignore[call-overload]
             self._of = of
-            self._controller = controller_of(plan, found)
+            self._controller = controller_of(plan, assessment)
         return self._controller
 
     def weights(self) -> dict[str, float]:

@@ -19,7 +19,7 @@ from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Cue
 from gwiazda.core.quantities import figure, format_current
 from gwiazda.desktop.stations.animate.player import Player
-from gwiazda.desktop.stations.drawer import Drawer
+from gwiazda.desktop.stations.drawer import StationDrawer
 from gwiazda.desktop.theme.sizes import text_factor
 
 NAME = 128.0  # px of the names beside the strips
@@ -37,7 +37,7 @@ class Bar(NamedTuple):
     channel: str
 
 
-class StripsDrawer(Drawer):
+class StripsDrawer(StationDrawer):
     """Paints the show; what moves it is in ``drawer``."""
 
     player: Player
@@ -56,12 +56,12 @@ class StripsDrawer(Drawer):
         return strips_of(self.document.assessed_plan, self.document.assessment)
 
     def subtitle(self) -> str:
-        plan, found = self.document.assessed_plan, self.document.assessment
+        plan, assessment = self.document.assessed_plan, self.document.assessment
         if not plan.channels:
             return "no channel yet: pick lamps on the plate and give them one"
-        if not found.effects.moves:
+        if not assessment.effects.moves:
             return "nothing moves yet: pick a channel and add a cue (Enter)"
-        shows = found.effects.feeds.values()
+        shows = assessment.effects.feeds.values()
         mean, peak = sum(s.mean_a for s in shows), sum(s.peak_a for s in shows)
         return f"{figure(self.player.at_s)} s · on average {format_current(mean)}, at most {format_current(peak)}"
 
@@ -251,14 +251,14 @@ class StripsDrawer(Drawer):
 
     def _paint_power(self, painter: QPainter, place: QRectF) -> None:
         """What the sources give along the time, against what they may."""
-        p, found = self.palette_, self.document.assessment
+        p, assessment = self.palette_, self.document.assessment
         wide = max(int(place.width()), 2)
         t = self.first_s + (np.arange(wide) + 0.5) / wide * self.shown_s
-        _, draw = levels(found.effects.score, t)
-        full = np.array([found.effects.channels[n].full_a for n in found.effects.score.names])
-        total = sum(s.full_a for s in found.effects.feeds.values())
+        _, draw = levels(assessment.effects.score, t)
+        full = np.array([assessment.effects.channels[n].full_a for n in assessment.effects.score.names])
+        total = sum(s.full_a for s in assessment.effects.feeds.values())
         along = total - full.sum() + full @ draw
-        limits = [s.limit_a for s in found.feeds.values() if s.limit_a]
+        limits = [s.limit_a for s in assessment.feeds.values() if s.limit_a]
         limit = sum(limits)
         top = max(float(along.max()), total, 1e-6) * 1.15
         base = place.bottom() - 2
@@ -271,7 +271,7 @@ class StripsDrawer(Drawer):
         line = QPolygonF([QPointF(place.left() + k, y(float(a))) for k, a in enumerate(along)])
         painter.setPen(QPen(p.colour("wire_plus"), 1.4))
         painter.drawPolyline(line)
-        mean = sum(s.mean_a for s in found.effects.feeds.values())
+        mean = sum(s.mean_a for s in assessment.effects.feeds.values())
         painter.setPen(QPen(p.colour("muted"), 1, Qt.PenStyle.DashLine))
         painter.drawLine(QLineF(place.left(), y(mean), place.right(), y(mean)))
         left = QRectF(place.left() - NAME, place.top(), NAME - 8, 17)

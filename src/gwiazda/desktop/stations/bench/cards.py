@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QDialog, QFileDialog, QHBoxLayout, QLabel, QPushBu
 
 from gwiazda.core.errors import GwiazdaError, QuantityError
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.model import Entry, Lamp
+from gwiazda.core.plan.model import Lamp, LogEntry
 from gwiazda.core.quantities import counted, figure, parse_current_a, parse_number, parse_voltage_v
 from gwiazda.core.workbench.diagnosis import Next, next_words
 from gwiazda.core.workbench.log import CIRCUIT, NEAR_MM, beside, search, sums, words_of
@@ -195,7 +195,7 @@ class ReadingCard:
         for line in sheet_of(self.document.assessed_plan, assessment) if lamps else ():
             if lamps[0] in line.lamps:
                 lines.append(
-                    f"To test: {figure(line.supply_v)} V, limit {figure(line.limit_a * 1e3)} mA over {line.rung}. "
+                    f"To test: {figure(line.supply_v)} V, limit {figure(line.limit_a * 1e3)} mA over {line.branch}. "
                     f"{figure(line.low_a * 1e3, 2)} to {figure(line.high_a * 1e3, 2)} mA, {figure(line.volts)} V over {line.lamps[0]}; {', '.join(line.lamps)} should light."
                 )
         for test in joint_tests(self.document.assessed_plan, assessment) if lamps else ():
@@ -296,7 +296,7 @@ class LogCard:
             self.photos.addWidget(button)
         self.photos.addStretch(1)
 
-    def look(self, e: Entry) -> None:
+    def look(self, e: LogEntry) -> None:
         """Show a photo as large as the window allows; Escape or a click closes it."""
         picture = QPixmap()
         picture.loadFromData(self.document.pictures[e.photo])

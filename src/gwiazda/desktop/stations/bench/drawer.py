@@ -9,11 +9,11 @@ from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPen
 
 from gwiazda.core.assess.circuit.tolerance import tolerance_of
 from gwiazda.core.quantities import counted, figure, format_current
-from gwiazda.core.workbench.hypotheses import Reading
+from gwiazda.core.workbench.hypotheses import Measurement
 from gwiazda.desktop.plate.works import lamp_colour
 from gwiazda.desktop.stations.bench.photoview import NEEDS, PhotoPage
 from gwiazda.desktop.stations.bench.session import session_of
-from gwiazda.desktop.stations.drawer import Drawer
+from gwiazda.desktop.stations.drawer import StationDrawer
 from gwiazda.desktop.theme.sizes import text_factor
 
 NAME, FOOT, HEAD_ROOM = 46.0, 18.0, 30.0
@@ -29,7 +29,7 @@ TOP = 10.0  # times what is predicted, at the top; a tenth at the bottom
 LOOKS = {0.0: "dark", 0.5: "dim", 1.0: "as it should", 2.0: "too bright"}
 
 
-class BenchDrawer(Drawer):
+class BenchDrawer(StationDrawer):
     title = "Bench"
     grows = True
     needs = 190
@@ -165,7 +165,7 @@ class BenchDrawer(Drawer):
                 {"as it should": "1 ×", "a tenth": "0.1 ×"}.get(words, words),
             )
 
-    def _column(self, painter, column, lamp, bench, spread, readings: list[Reading], share: float, body) -> None:  # type: ignore[no-untyped-def]
+    def _column(self, painter, column, lamp, bench, spread, readings: list[Measurement], share: float, body) -> None:  # type: ignore[no-untyped-def]
         p, mid = self.palette_, column.center().x()
         state = self.document.assessment.lamps[lamp]
         if lamp in self.document.selection:

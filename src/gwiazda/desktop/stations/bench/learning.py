@@ -9,7 +9,7 @@ from functools import partial
 from PySide6.QtWidgets import QVBoxLayout
 
 from gwiazda.core.assess.substitute import with_part
-from gwiazda.core.assess.sure import Z95
+from gwiazda.core.assess.uncertainty import Z95
 from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.plan.model import Plan
 from gwiazda.core.quantities import counted, figure

@@ -7,7 +7,7 @@ from PySide6.QtWidgets import QHBoxLayout, QPushButton
 from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.frame import NORMALS
-from gwiazda.core.plan.model import Entry, Laid, Plan, altered
+from gwiazda.core.plan.model import Laid, LogEntry, Plan, copy_unchecked
 from gwiazda.core.quantities import figure, parse_number
 from gwiazda.core.workbench.camera import simulated
 from gwiazda.core.workbench.photomarks import laid_on
@@ -71,7 +71,7 @@ class PhotoCard:
     def _lay(self, **fields: object) -> None:
         entry = self.session.photo_entry
         if entry is not None and entry.laid is not None:
-            laid = edits.revise(entry.laid, **fields)
+            laid = edits.copy_checked(entry.laid, **fields)
             self.document.edit("Photo’s grey patch", lambda plan: edits.lay_photo(plan, entry.id, laid))
 
     def _side(self, side: str) -> None:
@@ -84,7 +84,7 @@ class PhotoCard:
 
     def _simulate(self) -> None:
         document = self.document
-        plan, found, side, seed = (
+        plan, assessment, side, seed = (
             document.assessed_plan,
             document.assessment,
             document.shown_side,
@@ -93,7 +93,7 @@ class PhotoCard:
 
         def job() -> tuple[bytes | str, Laid | None]:
             try:
-                shot = simulated(plan, found, side, seed, leaks=2)
+                shot = simulated(plan, assessment, side, seed, leaks=2)
             except GwiazdaError as error:
                 return str(error), None
             return jpeg_of(shot.code), shot.laid
@@ -148,7 +148,7 @@ class PhotoCard:
 
         document.edit("Photo’s reading into the log", change)
 
-    def _entries(self) -> list[Entry]:
+    def _entries(self) -> list[LogEntry]:
         return [e for e in reversed(self.document.plan.log) if e.photo in self.document.pictures]
 
     def refresh(self) -> None:
@@ -186,5 +186,7 @@ def relaid(laid: Laid, number: int, at: tuple[float, float]) -> Laid:
     """A mark (or, past the last, the grey patch) moved to another place of the photo."""
     spot = (min(max(at[0], 0.0), 1.0), min(max(at[1], 0.0), 1.0))
     if number >= len(laid.marks):
-        return altered(laid, grey=spot)
-    return altered(laid, marks=tuple(altered(m, at=spot) if k == number else m for k, m in enumerate(laid.marks)))
+        return copy_unchecked(laid, grey=spot)
+    return copy_unchecked(
+        laid, marks=tuple(copy_unchecked(m, at=spot) if k == number else m for k, m in enumerate(laid.marks))
+    )

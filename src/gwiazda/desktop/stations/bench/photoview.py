@@ -14,7 +14,7 @@ from gwiazda.core.assess.light.scene import pane_strips
 from gwiazda.core.light.photograph import mapped
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.frame import to_sheet
-from gwiazda.core.plan.model import Entry, Laid, Opening
+from gwiazda.core.plan.model import Laid, LogEntry, Opening
 from gwiazda.core.quantities import counted, figure
 from gwiazda.core.workbench.photomarks import glows_of
 from gwiazda.core.workbench.photoread import PhotoReading
@@ -47,11 +47,11 @@ class PhotoPage:
         self._dragged: Laid | None = None
 
     @property
-    def entry(self) -> Entry | None:
+    def entry(self) -> LogEntry | None:
         entry = self.session.photo_entry
         return entry if entry is not None and entry.laid is not None else None
 
-    def image(self, entry: Entry) -> QImage:
+    def image(self, entry: LogEntry) -> QImage:
         """The photo of an entry."""
         if self._image[0] != entry.photo:
             self._image = (entry.photo, QImage.fromData(self.session.document.pictures.get(entry.photo, b"")))

@@ -7,9 +7,9 @@ from PySide6.QtCore import QObject, Signal
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.model import Entry, Laid, Plan
+from gwiazda.core.plan.model import Laid, LogEntry, Plan
 from gwiazda.core.workbench.diagnosis import Diagnosis, benches_of, diagnose
-from gwiazda.core.workbench.hypotheses import Bench, Reading, What
+from gwiazda.core.workbench.hypotheses import Bench, Measurement, What
 from gwiazda.core.workbench.log import readings_of
 from gwiazda.core.workbench.photomarks import laid_on
 from gwiazda.core.workbench.photoread import PhotoReading, read_photo
@@ -31,7 +31,7 @@ class Session(QObject):
         self.benches: tuple[Bench, ...] = ()  # the sources with all their hypotheses, once they are worked out
         self.fault = ""  # why there is no diagnosis
         self.hidden: Hidden | None = None
-        self.practised: tuple[Reading, ...] = ()
+        self.practised: tuple[Measurement, ...] = ()
         self.steps = 0  # looks and measurements made in practice
         self._of: object = None
         self.photo = ""  # the entry whose photo is read
@@ -58,7 +58,7 @@ class Session(QObject):
         self.photo, self.shot, self.shot_fault, self._shot_of = "", None, "", None
         self.look()
 
-    def readings(self) -> tuple[Reading, ...]:
+    def readings(self) -> tuple[Measurement, ...]:
         """Those of the log, or of the practice while a fault is hidden."""
         return self.practised if self.hidden is not None else readings_of(self.document.assessed_plan)
 
@@ -68,12 +68,12 @@ class Session(QObject):
         if document.station != "bench":
             return
         self._look_at_photo()
-        plan, found, readings = document.assessed_plan, document.assessment, self.readings()
-        of = (found, readings, self.hidden)
+        plan, assessment, readings = document.assessed_plan, document.assessment, self.readings()
+        of = (assessment, readings, self.hidden)
         if self._of is not None and of[0] is self._of[0] and of[1] == self._of[1] and of[2] is self._of[2]:  # type: ignore[index]
             return
         self._of = of
-        self._task.ask(plan, lambda: _diagnosed(plan, found, readings), self._take, self._forget)
+        self._task.ask(plan, lambda: _diagnosed(plan, assessment, readings), self._take, self._forget)
 
     def _forget(self) -> None:
         self._of = None
@@ -85,7 +85,7 @@ class Session(QObject):
     # -- photos -------------------------------------------------------------------------------------------
 
     @property
-    def photo_entry(self) -> Entry | None:
+    def photo_entry(self) -> LogEntry | None:
         """The entry of the log whose photo is being read."""
         return next((e for e in self.document.plan.log if e.id == self.photo and e.photo), None) if self.photo else None
 
@@ -109,13 +109,13 @@ class Session(QObject):
             self.changed.emit()
         if entry is None or entry.laid is None or entry.photo not in document.pictures:
             return
-        plan, found, laid = document.assessed_plan, document.assessment, entry.laid
-        of = (entry.photo, laid, found)
+        plan, assessment, laid = document.assessed_plan, document.assessment, entry.laid
+        of = (entry.photo, laid, assessment)
         if self._shot_of is not None and of[:2] == self._shot_of[:2] and of[2] is self._shot_of[2]:  # type: ignore[index]
             return
         self._shot_of = of
         data, name = document.pictures[entry.photo], entry.photo
-        self._camera.ask(plan, lambda: _read(plan, found, name, data, laid), self._take_shot, self._forget_shot)
+        self._camera.ask(plan, lambda: _read(plan, assessment, name, data, laid), self._take_shot, self._forget_shot)
 
     def _forget_shot(self) -> None:
         self._shot_of = None
@@ -145,7 +145,7 @@ class Session(QObject):
         if self.hidden is not None:
             self._add((self.hidden.read(what, at),))
 
-    def _add(self, new: tuple[Reading, ...]) -> None:
+    def _add(self, new: tuple[Measurement, ...]) -> None:
         places = {(r.what, r.at) for r in new}
         self.practised = (*(r for r in self.practised if (r.what, r.at) not in places), *new)
         self.steps += 1
@@ -163,7 +163,7 @@ class Session(QObject):
 
 
 def _diagnosed(
-    plan: Plan, assessment: Assessment, readings: tuple[Reading, ...]
+    plan: Plan, assessment: Assessment, readings: tuple[Measurement, ...]
 ) -> tuple[Diagnosis | None, str, tuple[Bench, ...]]:
     benches = benches_of(plan, assessment)
     try:

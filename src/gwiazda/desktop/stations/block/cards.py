@@ -10,7 +10,7 @@ from gwiazda.core.assess.light.leaks import place_name
 from gwiazda.core.assess.light.torch import torch_test, torch_words
 from gwiazda.core.assess.meters import leak_state, leak_words
 from gwiazda.core.errors import GwiazdaError, QuantityError
-from gwiazda.core.light.swatch import Reading, Swatch, fit_density, simulated_readings
+from gwiazda.core.light.swatch import Swatch, SwatchReading, fit_density, simulated_readings
 from gwiazda.core.quantities import figure, parse_number
 from gwiazda.desktop.inspector.cards import Panel, clear, label
 from gwiazda.desktop.widgets.offer import OfferButton
@@ -58,7 +58,7 @@ class LeakCard:
             self._rows.addWidget(label(torch_words(torch, name), "muted", wrap=True))
 
 
-def read_reading(text: str) -> Reading:
+def read_reading(text: str) -> SwatchReading:
     """``2 coats: 1850 lx, 12.4 lx`` or ``2 1850 12.4``: coats, lux without, lux with."""
     numbers = re.findall(r"\d+(?:[.,]\d+)?", text)
     if len(numbers) != 3:
@@ -66,7 +66,7 @@ def read_reading(text: str) -> Reading:
     n, a, b = (float(x.replace(",", ".")) for x in numbers)
     if n != int(n):
         raise QuantityError("Reading", f"{n:g} coats", "a whole number of coats")
-    return Reading(int(n), a, b)
+    return SwatchReading(int(n), a, b)
 
 
 class SwatchCard:
@@ -74,7 +74,7 @@ class SwatchCard:
 
     def __init__(self, panel: Panel) -> None:
         self.panel, self.document = panel, panel.document
-        self.readings: list[Reading] = []
+        self.readings: list[SwatchReading] = []
         self.fitted: Swatch | None = None
         card = self.card = panel.card("Swatches of your own", "block")
         self.name = panel.value("Name of your paint", lambda t: t.strip()[:60], lambda v: None, "what is on the tin")
@@ -116,7 +116,7 @@ class SwatchCard:
         """Nothing of it follows the plan."""
 
     def _take(self, value: object) -> None:
-        assert isinstance(value, Reading)
+        assert isinstance(value, SwatchReading)
         self.readings.append(value)
         self.reading.setText("")
         self._show()

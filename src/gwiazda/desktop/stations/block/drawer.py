@@ -9,7 +9,7 @@ from gwiazda.core.assess.light.dark import dark_panes
 from gwiazda.core.assess.light.skin import SkinLayer, skin_of
 from gwiazda.core.assess.meters import leak_state
 from gwiazda.core.quantities import figure
-from gwiazda.desktop.stations.drawer import Drawer
+from gwiazda.desktop.stations.drawer import StationDrawer
 from gwiazda.desktop.theme.palette import Palette
 
 DECADES = 7.0  # of light the picture spans
@@ -25,23 +25,23 @@ def layer_colour(layer: SkinLayer, palette: Palette) -> QColor:
     return QColor(value, value, round(value * 0.97))
 
 
-class BlockDrawer(Drawer):
+class BlockDrawer(StationDrawer):
     title = "Block"
 
     def subtitle(self) -> str:
         return "what each skin lets through, inside to outside; the amber is the light left"
 
     def paint_body(self, painter: QPainter, body: QRectF) -> None:
-        plan, found = self.document.assessed_plan, self.document.assessment
-        rows = [s for s in plan.sections if s.id in found.sections and found.sections[s.id].lamps]
+        plan, assessment = self.document.assessed_plan, self.document.assessment
+        rows = [s for s in plan.sections if s.id in assessment.sections and assessment.sections[s.id].lamps]
         if not rows:
             self.words(painter, body, "Nothing to block yet: no section has a lamp inside.")
             return
         chosen = set(self.document.selection)
         worst: dict[str, float] = {}
-        for leak in found.leaks:
+        for leak in assessment.leaks:
             worst[leak.section] = max(worst.get(leak.section, 0.0), leak.times)
-        dark = dark_panes(self.document.catalogue, plan, found.openings)
+        dark = dark_panes(self.document.catalogue, plan, assessment.openings)
         for o in plan.openings:
             worst[o.section] = max(worst.get(o.section, 0.0), dark.get(o.id, 0.0))
         rows, cell = self.columns(painter, body, rows, 5, lambda s: worst.get(s.id, 0.0))

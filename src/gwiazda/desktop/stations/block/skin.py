@@ -366,7 +366,7 @@ class SkinPanel(Panel):
     def _change_patch(self, patch_id: str, **fields: object) -> None:
         section = self.section()
         if section is not None:
-            changed = tuple(edits.revise(p, **fields) if p.id == patch_id else p for p in section.patches)
+            changed = tuple(edits.copy_checked(p, **fields) if p.id == patch_id else p for p in section.patches)
             self._set("Change the patch", patches=changed)
 
     # -- the schools, reckoned off the interface thread --------------------------------------------------

@@ -172,12 +172,12 @@ class BuyCard:
         free = [
             h.part for k, h in w.drawer.items() if h.kind == kind and h.amount - w.kept_by_others(name, k) >= b.needed
         ]
-        plan, found = self.document.assessed_plan, self.document.assessment
+        plan, assessment = self.document.assessed_plan, self.document.assessment
 
         def job() -> tuple[Buy, tuple[Substitute | Swap, ...]]:
             if kind == "lamp":
-                return b, substitutes(plan, found, b.part, free)
-            return b, swaps(plan, found, kind, b.key[1] if kind == "resistor" else b.part, free)
+                return b, substitutes(plan, assessment, b.part, free)
+            return b, swaps(plan, assessment, kind, b.key[1] if kind == "resistor" else b.part, free)
 
         self.panel.task("instead").ask(plan, job, self._take)
 

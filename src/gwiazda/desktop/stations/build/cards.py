@@ -9,10 +9,10 @@ from typing import Any
 from PySide6.QtCore import QSettings
 from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
-from gwiazda.core.assess.build.contents import contents_of
-from gwiazda.core.assess.build.glues import glue_words
-from gwiazda.core.assess.build.learned import took
-from gwiazda.core.assess.build.progress import (
+from gwiazda.core.assess.assembly.contents import contents_of
+from gwiazda.core.assess.assembly.glues import glue_words
+from gwiazda.core.assess.assembly.learned import took
+from gwiazda.core.assess.assembly.progress import (
     StepState,
     afterwards,
     mark,
@@ -21,8 +21,8 @@ from gwiazda.core.assess.build.progress import (
     tonight_of,
     unmark,
 )
-from gwiazda.core.assess.build.steps import Step
-from gwiazda.core.assess.build.together import together
+from gwiazda.core.assess.assembly.steps import Step
+from gwiazda.core.assess.assembly.together import together
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Plan
 from gwiazda.core.quantities import counted, figure, parse_number

@@ -5,8 +5,8 @@ from __future__ import annotations
 from datetime import datetime
 from typing import NamedTuple
 
-from gwiazda.core.assess.build.progress import Calendar, Slip, StepState, calendar_of, progress_of, slip_of
-from gwiazda.core.assess.build.steps import Step, steps_of
+from gwiazda.core.assess.assembly.progress import Calendar, Slip, StepState, calendar_of, progress_of, slip_of
+from gwiazda.core.assess.assembly.steps import Step, steps_of
 from gwiazda.core.errors import PlanError
 from gwiazda.desktop.document import Document
 

@@ -8,12 +8,12 @@ import numpy as np
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QKeyEvent, QMouseEvent, QPainter, QPen, QPolygonF, QWheelEvent
 
-from gwiazda.core.assess.build.progress import open_tests
-from gwiazda.core.assess.build.steps import WHOLE, Step
-from gwiazda.core.build.evenings import DAY_MIN, Laid
+from gwiazda.core.assess.assembly.progress import open_tests
+from gwiazda.core.assess.assembly.steps import WHOLE, Step
 from gwiazda.core.quantities import counted
+from gwiazda.core.schedule.evenings import DAY_MIN, Laid
 from gwiazda.desktop.stations.build.days import Days, days_of
-from gwiazda.desktop.stations.drawer import Drawer
+from gwiazda.desktop.stations.drawer import StationDrawer
 from gwiazda.desktop.theme.sizes import text_factor
 
 NAME = 118.0
@@ -31,7 +31,7 @@ class Block(NamedTuple):
     key: str
 
 
-class BuildDrawer(Drawer):
+class BuildDrawer(StationDrawer):
     title = "Build"
     grows = True
     needs = 208

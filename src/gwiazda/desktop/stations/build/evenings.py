@@ -9,7 +9,7 @@ from typing import Any
 
 from PySide6.QtWidgets import QCheckBox, QFileDialog, QHBoxLayout, QPushButton, QToolButton, QVBoxLayout
 
-from gwiazda.core.assess.build.learned import learned
+from gwiazda.core.assess.assembly.learned import learned
 from gwiazda.core.plan import edits
 from gwiazda.core.quantities import figure, parse_number
 from gwiazda.desktop.inspector.cards import Panel, clear

@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QPushButton, QSizePolicy
 
-from gwiazda.core.assess.build.holes import holes_of
+from gwiazda.core.assess.assembly.holes import holes_of
 from gwiazda.core.assess.fibre import sharing
 from gwiazda.core.assess.fibre.lists import bought_of, cuts_of
 from gwiazda.core.fibre.grouping import Grouping

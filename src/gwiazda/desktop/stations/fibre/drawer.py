@@ -15,7 +15,7 @@ from gwiazda.core.plan.lookup import dot_of, lamps_table
 from gwiazda.core.plan.model import Dot, Panel
 from gwiazda.core.quantities import counted, figure
 from gwiazda.desktop.plate.works import lamp_colour, lit_colour
-from gwiazda.desktop.stations.drawer import Drawer
+from gwiazda.desktop.stations.drawer import StationDrawer
 from gwiazda.desktop.theme.fonts import figure_font
 
 CELL, LEAST_CELL = 128.0, 92.0  # px of a bundle's column
@@ -29,26 +29,26 @@ def short_name(item_id: str) -> str:
     return tail if "." in tail else item_id
 
 
-class FibreDrawer(Drawer):
+class FibreDrawer(StationDrawer):
     title = "Fibre"
     grows = True
     needs = 172
 
     def subtitle(self) -> str:
-        found = self.document.assessment
-        if not found.bundles:
+        assessment = self.document.assessment
+        if not assessment.bundles:
             return "lamps’ faces filled with their fibres, and where the light is lost on the way"
         room = "G gives the plate its room back" if self.grown else "G gives it the room of the plate"
-        return f"{counted(len(found.tips), 'fibre')} on {counted(len(found.bundles), 'lamp')} · {room}"
+        return f"{counted(len(assessment.tips), 'fibre')} on {counted(len(assessment.bundles), 'lamp')} · {room}"
 
     def paint_body(self, painter: QPainter, body: QRectF) -> None:
-        plan, found = self.document.assessed_plan, self.document.assessment
+        plan, assessment = self.document.assessed_plan, self.document.assessment
         if not plan.dots:
             self.words(
                 painter, body, "No dots yet: I and a click on the skin puts one, a drag a row; Y drags a panel of many."
             )
             return
-        if not found.bundles:
+        if not assessment.bundles:
             self.words(
                 painter, body,
                 f"{counted(len(plan.dots), 'dot')} on no lamp. The card at the right groups them onto lamps; or pick some and give them one.",
@@ -72,12 +72,12 @@ class FibreDrawer(Drawer):
 
     def _shown_tip(self) -> TipState | None:
         """The picked dot's, or that of the picked lamp or of all that is furthest from what was wanted."""
-        found = self.document.assessment
+        assessment = self.document.assessment
         for i in self.document.selection:
-            if i in found.tips:
-                return found.tips[i]
-        chosen = [t for t in found.tips.values() if t.lamp in self.document.selection]
-        tips = chosen or list(found.tips.values())
+            if i in assessment.tips:
+                return assessment.tips[i]
+        chosen = [t for t in assessment.tips.values() if t.lamp in self.document.selection]
+        tips = chosen or list(assessment.tips.values())
         return max(tips, key=lambda t: abs(math.log(max(t.reached, 1e-6))), default=None)
 
     def _shown_panel(self) -> Panel:
@@ -88,13 +88,13 @@ class FibreDrawer(Drawer):
     # -- faces -------------------------------------------------------------------------------------------
 
     def _faces(self, painter: QPainter, area: QRectF, tip: TipState | None) -> None:
-        found = self.document.assessment
-        bundles = list(found.bundles.values())
+        assessment = self.document.assessment
+        bundles = list(assessment.bundles.values())
         wide = min(max(area.width() / max(len(bundles), 1), LEAST_CELL), CELL)
         room = max(int(area.width() // wide + 1e-6), 1)
         chosen = set(self.document.selection)
         if len(bundles) > room:
-            mine = {found.tips[i].lamp for i in chosen if i in found.tips} | chosen
+            mine = {assessment.tips[i].lamp for i in chosen if i in assessment.tips} | chosen
             ranked = sorted(bundles, key=lambda b: (b.lamp not in mine, b.left))
             shown = {b.lamp for b in ranked[: room - 1]}
             self.words(
@@ -126,11 +126,11 @@ class FibreDrawer(Drawer):
 
     def _face(self, painter: QPainter, area: QRectF, bundle: BundleState) -> None:
         """The lamp's face and its fibres to scale; where they don't fit, they stand over its edge."""
-        found, p = self.document.assessment, self.palette_
+        assessment, p = self.document.assessment, self.palette_
         whole = max(bundle.face_mm, bundle.bundle_mm if bundle.left < 0 else 0.0)
         scale = area.width() / whole
         c = area.center()
-        lamp = found.lamps.get(bundle.lamp)
+        lamp = assessment.lamps.get(bundle.lamp)
         glow = QColor(lamp_colour(lamp.rgb, p)) if lamp else p.colour("pane")
         glow.setAlpha(70)
         painter.setPen(QPen(p.colour("ink"), 1.4))
@@ -138,7 +138,7 @@ class FibreDrawer(Drawer):
         painter.drawEllipse(c, bundle.face_mm / 2 * scale, bundle.face_mm / 2 * scale)
         chosen = set(self.document.selection)
         for dot_id, thick, (x, y) in zip(bundle.dots, bundle.diameters_mm, bundle.centres.tolist(), strict=False):
-            tip = found.tips[dot_id]
+            tip = assessment.tips[dot_id]
             colour = p.colour("stop") if tip.creased else lit_colour(tip.rgb, min(tip.reached, 1.0), p)
             at = c + QPointF(x, y) * scale
             painter.setPen(QPen(p.colour("choice" if dot_id in chosen else "fibre"), 2.2 if dot_id in chosen else 1.1))
@@ -153,7 +153,7 @@ class FibreDrawer(Drawer):
     # -- from lamp to tip ----------------------------------------------------------------------------------
 
     def _strip(self, painter: QPainter, area: QRectF, tip: TipState) -> None:
-        found, p = self.document.assessment, self.palette_
+        assessment, p = self.document.assessment, self.palette_
         dot = dot_of(self.document.assessed_plan, tip.id)
         loss = tip.loss
         steps = [("onto it", loss.coupling), ("end", loss.near_end)]
@@ -177,7 +177,7 @@ class FibreDrawer(Drawer):
         def tall(share: float) -> float:
             return high / 2 * max(1.0 + math.log10(max(share, 1e-9)) / DECADES, 0.02)
 
-        lamp = found.lamps.get(tip.lamp)
+        lamp = assessment.lamps.get(tip.lamp)
         colour = lamp_colour(tip.rgb, p) if lamp else p.colour("live")
         gradient = QLinearGradient(left, 0, left + width, 0)
         for at, alpha in ((0.0, 255), (1.0, 170)):
@@ -263,8 +263,8 @@ class FibreDrawer(Drawer):
         )
 
     def _mapped(self, painter: QPainter, at: QPointF, dot: Dot, tag: str, scale: float) -> None:
-        found, p = self.document.assessment, self.palette_
-        tip = found.tips.get(dot.id)
+        assessment, p = self.document.assessment, self.palette_
+        tip = assessment.tips.get(dot.id)
         fibre = self.document.catalogue.fibres.get(dot.fibre)
         r = max((fibre.diameter_mm if fibre else 0.5) / 2 * scale, 3.0)
         painter.setPen(QPen(p.colour("choice" if dot.id in self.document.selection else "fibre"), 1.4))

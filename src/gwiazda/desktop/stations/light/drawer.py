@@ -11,23 +11,23 @@ from gwiazda.core.assess.meters import reached_state
 from gwiazda.core.plan.model import Section
 from gwiazda.core.quantities import figure
 from gwiazda.desktop.plate.works import lamp_colour
-from gwiazda.desktop.stations.drawer import Drawer
+from gwiazda.desktop.stations.drawer import StationDrawer
 
 LOW, HIGH = 0.3, 300.0  # cd/m², the range of the scale
 
 
-class LightDrawer(Drawer):
+class LightDrawer(StationDrawer):
     title = "Light"
 
     def subtitle(self) -> str:
         return "mean luminance of each section’s windows: bar reached, notch wanted"
 
     def paint_body(self, painter: QPainter, body: QRectF) -> None:
-        found, p = self.document.assessment, self.palette_
+        assessment, p = self.document.assessment, self.palette_
         rows = [
             s
             for s in self.document.assessed_plan.sections
-            if s.id in found.sections and (found.sections[s.id].openings or found.sections[s.id].lamps)
+            if s.id in assessment.sections and (assessment.sections[s.id].openings or assessment.sections[s.id].lamps)
         ]
         if not rows:
             self.words(
@@ -38,9 +38,9 @@ class LightDrawer(Drawer):
             return
         chosen = set(self.document.selection)
         rows, cell = self.columns(painter, body, rows, 4, self._off)
-        first = {lamp.section: lamp.rgb for lamp in reversed(list(found.lamps.values()))}
+        first = {lamp.section: lamp.rgb for lamp in reversed(list(assessment.lamps.values()))}
         for i, section in enumerate(rows):
-            state = found.sections[section.id]
+            state = assessment.sections[section.id]
             left, width = body.left() + i * cell, cell - 18
             self.words(
                 painter,

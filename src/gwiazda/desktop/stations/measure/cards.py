@@ -38,7 +38,7 @@ class ViewCard:
     def _take_fade(self, step: int) -> None:
         view = self._view()
         if view is not None and view.drawing is not None:
-            drawing = edits.revise(view.drawing, fade=step / 10)
+            drawing = edits.copy_checked(view.drawing, fade=step / 10)
             self.document.edit("Fade the drawing", lambda plan: views.set_view(plan, view.id, drawing=drawing))
 
     def _view(self) -> View | None:

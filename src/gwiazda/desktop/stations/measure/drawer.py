@@ -6,10 +6,10 @@ from PySide6.QtCore import QPointF, QRectF
 from PySide6.QtGui import QPainter, QPen, QPolygonF
 
 from gwiazda.core.quantities import figure
-from gwiazda.desktop.stations.drawer import Drawer
+from gwiazda.desktop.stations.drawer import StationDrawer
 
 
-class MeasureDrawer(Drawer):
+class MeasureDrawer(StationDrawer):
     title = "Measure"
 
     def subtitle(self) -> str:

@@ -9,11 +9,11 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QPixmap
 from PySide6.QtWidgets import QCheckBox, QLabel, QPushButton, QVBoxLayout
 
-from gwiazda.core.assess.build.effort import effort_of, feature_effort_of
+from gwiazda.core.assess.assembly.effort import effort_of, feature_effort_of
 from gwiazda.core.assess.count import read_dots, versions_of
 from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.model import Count, Feature, Purpose, altered
+from gwiazda.core.plan.model import Count, Feature, Purpose, copy_unchecked
 from gwiazda.core.quantities import counted, format_current, parse_current_a, parse_number
 from gwiazda.desktop.inspector.cards import Card, Panel, clear
 from gwiazda.desktop.inspector.reading import LOOKS
@@ -143,7 +143,7 @@ class FeatureCard:
         count = f.count or Count()
 
         def put(**fields: object) -> None:
-            self._set(f.id, count=altered(count, **fields))
+            self._set(f.id, count=copy_unchecked(count, **fields))
 
         dots = panel.value(
             f"Dots of {f.id}", read_dots, lambda v: put(columns=v[0], rows=v[1]), "columns x rows: 12 x 8"
@@ -236,8 +236,8 @@ class EffortCard:
             card.row(words, field)
 
     def _take(self, name: str, value: object) -> None:
-        effort = edits.revise(self.panel.plan.effort, **{name: value})
-        self.document.edit("Change minutes", lambda plan: altered(plan, effort=effort))
+        effort = edits.copy_checked(self.panel.plan.effort, **{name: value})
+        self.document.edit("Change minutes", lambda plan: copy_unchecked(plan, effort=effort))
 
     def refresh(self) -> None:
         plan = self.panel.plan

@@ -214,8 +214,8 @@ class LampPowerCard:
         if not states:
             self.words.setText("")
             return
-        rungs = {s.rung: assessment.rungs[s.rung] for s in states}
-        draw, heat = sum(r.current_a for r in rungs.values()), sum(r.resistor_w for r in rungs.values())
+        branches = {s.branch: assessment.branches[s.branch] for s in states}
+        draw, heat = sum(r.current_a for r in branches.values()), sum(r.resistor_w for r in branches.values())
         one = states[0]
         hot = one.fresh_a > 1.02 * one.current_a
         fresh = f", {format_current(one.fresh_a)} while the cells are fresh" if hot else ""
@@ -224,7 +224,7 @@ class LampPowerCard:
             volts = f"<b>{one.forward_v:.2f} V</b> at {format_current(max(one.current_a, 0.0))}{fresh}. "
         self.words.setText(
             f"{volts}Draw <b>{format_current(abs(draw))}</b>; {figure(heat * 1e3)} mW of heat in "
-            f"{'its resistor' if len(rungs) == 1 else 'their resistors'} at most.{self._strays(one.id)}"
+            f"{'its resistor' if len(branches) == 1 else 'their resistors'} at most.{self._strays(one.id)}"
         )
 
     def _strays(self, lamp_id: str) -> str:

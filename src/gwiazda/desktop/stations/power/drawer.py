@@ -16,7 +16,7 @@ from gwiazda.core.plan.model import Feed
 from gwiazda.core.power.discharge import DARK_SHARE
 from gwiazda.core.quantities import counted, figure, format_current, format_hours
 from gwiazda.desktop.plate.works import lamp_colour
-from gwiazda.desktop.stations.drawer import HEAD, Drawer
+from gwiazda.desktop.stations.drawer import HEAD, StationDrawer
 from gwiazda.desktop.tasks import PlanTask
 from gwiazda.desktop.theme.sizes import text_factor
 
@@ -26,7 +26,7 @@ COST = {0: "", 1: "little", 2: "some", 3: "much"}
 HOURS_SHOWN = (0.5, 500.0)  # of the bars of sources, on a logarithmic scale
 
 
-class PowerDrawer(Drawer):
+class PowerDrawer(StationDrawer):
     title = "Power"
     grows = True
     needs = 178
@@ -48,8 +48,8 @@ class PowerDrawer(Drawer):
         return next((f for f in feeds if f.id in self.document.selection), feeds[0])
 
     def state(self) -> SupplyState:
-        found = self.document.assessment
-        return found.feeds.get(self.feed().id, found.supply)
+        assessment = self.document.assessment
+        return assessment.feeds.get(self.feed().id, assessment.supply)
 
     def subtitle(self) -> str:
         s, supply = self.state(), self.feed().supply
@@ -266,13 +266,13 @@ class PowerDrawer(Drawer):
         self.words(painter, QRectF(track.right() + 6, track.top() - 5, 60, 17), words, "ink" if o.fits else "muted")
 
     def _ask_options(self) -> None:
-        plan, found, feed = self.document.assessed_plan, self.document.assessment, self.feed().id
-        key = (id(plan), id(found), feed)
+        plan, assessment, feed = self.document.assessed_plan, self.document.assessment, self.feed().id
+        key = (id(plan), id(assessment), feed)
         if key != self._options_of:
             self._options_of = key
             if self._task is None:
                 self._task = PlanTask(self.document, "sources", "Other sources", self)
-            self._task.ask(plan, lambda: options_for(plan, found, feed), self._take_options, self._forget_options)
+            self._task.ask(plan, lambda: options_for(plan, assessment, feed), self._take_options, self._forget_options)
 
     def _forget_options(self) -> None:
         self._options_of = None
@@ -299,8 +299,8 @@ class PowerDrawer(Drawer):
         """Show the night side as it is at an hour of the evening; None: as wired."""
         self.hour = hour
         self.night_note = "" if hour is None else f"after {format_hours(hour)}"
-        plan, found = self.document.assessed_plan, self.document.assessment
-        self.weights_changed.emit({} if hour is None else evening_of(plan, found).at(hour))
+        plan, assessment = self.document.assessed_plan, self.document.assessment
+        self.weights_changed.emit({} if hour is None else evening_of(plan, assessment).at(hour))
         self.update()
 
     def _hour_at(self, x: float) -> float:

@@ -6,7 +6,7 @@ from PySide6.QtCore import QObject, Signal
 
 from gwiazda.core.errors import CircuitError
 from gwiazda.core.quantities import counted, figure, format_current
-from gwiazda.core.workbench.instruments import Clip, Reading, SupplyReading, measure, supply_on
+from gwiazda.core.workbench.instruments import Clip, MeterReading, SupplyReading, measure, supply_on
 from gwiazda.desktop.document import Document
 
 
@@ -23,7 +23,7 @@ class Clips(QObject):
         self.next = ""  # "red", "black", or nothing to place
         self.supply = False
         self.volts, self.limit_a = 9.0, 0.05
-        self.reading: Reading | SupplyReading | None = None
+        self.reading: MeterReading | SupplyReading | None = None
         self.trouble = ""
         document.assessed.connect(self.read)
         document.file_changed.connect(self.take_off)
@@ -56,13 +56,13 @@ class Clips(QObject):
     def read(self) -> None:
         """Read the instrument again."""
         self.reading, self.trouble = None, ""
-        plan, found = self.document.assessed_plan, self.document.assessment
+        plan, assessment = self.document.assessed_plan, self.document.assessment
         if self.red is not None and self.black is not None:
             try:
                 if self.supply:
-                    self.reading = supply_on(plan, found, self.red, self.black, self.volts, self.limit_a)
+                    self.reading = supply_on(plan, assessment, self.red, self.black, self.volts, self.limit_a)
                 else:
-                    self.reading = measure(plan, found, self.red, self.black)
+                    self.reading = measure(plan, assessment, self.red, self.black)
             except CircuitError as error:
                 self.trouble = str(error)
         self.changed.emit()
@@ -86,7 +86,7 @@ class Clips(QObject):
                 "nothing lights" if not lit else f"{counted(len(lit), 'lamp')} light" + ("s" if len(lit) == 1 else "")
             )
             return f"<b>{self.reading.volts:.2f} V, {format_current(self.reading.current_a)}</b>{limit}; {lights}."
-        if isinstance(self.reading, Reading):
+        if isinstance(self.reading, MeterReading):
             current = self.reading.current_a
             return f"<b>{self.reading.volts:.3f} V</b>" + (
                 f", {format_current(abs(current))} through it" if current is not None else ""

@@ -9,14 +9,14 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QContextMenuEvent, QKeyEvent, QMouseEvent, QPainter, QWheelEvent
 from PySide6.QtWidgets import QApplication, QMenu
 
-from gwiazda.core.assess.circuit.rails import Mark, Sheet, rails_of
+from gwiazda.core.assess.circuit.rails import RailMark, Sheet, rails_of
 from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import circuit_part, feed_with
 from gwiazda.core.plan.model import Plan
 from gwiazda.core.quantities import counted, figure, format_current
 from gwiazda.core.workbench.instruments import Clip
-from gwiazda.desktop.stations.drawer import Drawer
+from gwiazda.desktop.stations.drawer import StationDrawer
 from gwiazda.desktop.stations.wire.clips import clips_of
 from gwiazda.desktop.stations.wire.loomview import LoomPainter
 from gwiazda.desktop.stations.wire.painter import RailsPainter
@@ -27,7 +27,7 @@ ABOVE = 4.0  # the sheet begins a little higher than other drawers' pictures
 SLACK = 4.0  # px around a symbol that still are it
 
 
-class WireDrawer(Drawer):
+class WireDrawer(StationDrawer):
     title = "Wire"
     grows = True
     needs = 178
@@ -37,7 +37,7 @@ class WireDrawer(Drawer):
         self._scrolled = 0.0
         self.sheet: Sheet | None = None
         self._shown_plan: Plan | None = None
-        self._press: tuple[QPointF, Mark] | None = None
+        self._press: tuple[QPointF, RailMark] | None = None
         self._carried: tuple[str, ...] = ()
         self._over = ""
         self._at = QPointF()
@@ -54,9 +54,9 @@ class WireDrawer(Drawer):
         self.update()
 
     def subtitle(self) -> str:
-        found = self.document.assessment
+        assessment = self.document.assessment
         if self.loom:
-            runs = [r for r in found.loom.runs.values() if r.kind != "fibre"]
+            runs = [r for r in assessment.loom.runs.values() if r.kind != "fibre"]
             return f"passages from the source on, {counted(len(runs), 'wire')} in all · 5 shows the circuit again"
         if self._carried:
             return self._carried_words()
@@ -64,9 +64,11 @@ class WireDrawer(Drawer):
             return re.sub(r"</?b>", "", self.clips.words)
         folded = "alike ones drawn once · " if self.sheet is not None and self.sheet.folded else ""
         room = "G gives the plate its room back" if self.grown else "G gives it the room of the plate"
-        rungs = counted(len(found.rungs), "rung")
-        turned = "5 again shows the passages · " if found.loom.passages else ""
-        return f"{rungs}, {format_current(sum(f.draw_a for f in found.feeds.values()))} · {folded}{turned}{room}"
+        branches = counted(len(assessment.branches), "rung")
+        turned = "5 again shows the passages · " if assessment.loom.passages else ""
+        return (
+            f"{branches}, {format_current(sum(f.draw_a for f in assessment.feeds.values()))} · {folded}{turned}{room}"
+        )
 
     def _carried_words(self) -> str:
         """What comes of a lamp where it is held."""
@@ -81,7 +83,7 @@ class WireDrawer(Drawer):
         )
 
     def paint_body(self, painter: QPainter, body: QRectF) -> None:
-        plan, found = self.document.assessed_plan, self.document.assessment
+        plan, assessment = self.document.assessed_plan, self.document.assessment
         if self.loom:
             LoomPainter(self).paint(painter, body)
             return
@@ -94,7 +96,7 @@ class WireDrawer(Drawer):
         body = body.adjusted(-8, -ABOVE, 8, ABOVE)
         if not self._carried or self.sheet is None:
             # While a lamp is carried the drawing stays as it was under the hand.
-            self.sheet, self._shown_plan = rails_of(plan, found, body.width(), body.height()), plan
+            self.sheet, self._shown_plan = rails_of(plan, assessment, body.width(), body.height()), plan
         sheet = self.sheet
         self._scrolled = min(max(self._scrolled, 0.0), max(sheet.height - body.height(), 0.0))
         wrong = {
@@ -108,7 +110,7 @@ class WireDrawer(Drawer):
         painter.setClipRect(body)
         painter.translate(origin)
         shown_plan = self._shown_plan if self._shown_plan is not None else plan
-        rails = RailsPainter(painter, self.palette_, shown_plan, found, self.document.selection, wrong, self._over)
+        rails = RailsPainter(painter, self.palette_, shown_plan, assessment, self.document.selection, wrong, self._over)
         rails.light = self.clips.light
         rails.sheet(sheet)
         for clip, colour in ((self.clips.red, "wire_plus"), (self.clips.black, "wire_minus")):
@@ -118,7 +120,7 @@ class WireDrawer(Drawer):
         for mark in sheet.marks:
             rect = QRectF(mark.x, mark.y, mark.w, mark.h).translated(origin).adjusted(-SLACK, -SLACK, SLACK, SLACK)
             if body.intersects(rect):
-                self.places.append((rect, mark.id, mark_words(shown_plan, found, mark)))
+                self.places.append((rect, mark.id, mark_words(shown_plan, assessment, mark)))
         if sheet.height > body.height() + 1:
             self._scroll_bar(painter, body, sheet)
 
@@ -131,7 +133,7 @@ class WireDrawer(Drawer):
 
     # -- picking -----------------------------------------------------------------------------------------
 
-    def _mark_at(self, at: QPointF) -> Mark | None:
+    def _mark_at(self, at: QPointF) -> RailMark | None:
         if self.sheet is None:
             return None
         at = at / text_factor()
@@ -156,14 +158,14 @@ class WireDrawer(Drawer):
         at = QPointF(mark.x + mark.w / 2, mark.y + mark.h / 2) + self._origin()
         return at * text_factor()
 
-    def _ids(self, mark: Mark) -> tuple[str, ...]:
+    def _ids(self, mark: RailMark) -> tuple[str, ...]:
         if mark.kind == "lamp":
             return mark.lamps
         if circuit_part(self.document.plan, mark.id) is None and feed_with(self.document.plan, mark.id) is None:
             return mark.lamps  # the resistor of lamps on their own
         return (mark.id,)
 
-    def _pick(self, mark: Mark, more: bool) -> None:
+    def _pick(self, mark: RailMark, more: bool) -> None:
         ids = self._ids(mark)
         chosen = self.document.selection
         if more:
@@ -174,7 +176,7 @@ class WireDrawer(Drawer):
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         if self.loom:
-            Drawer.mousePressEvent(self, event)
+            StationDrawer.mousePressEvent(self, event)
             return
         mark = self._mark_at(event.position())
         if event.button() != Qt.MouseButton.LeftButton:
@@ -192,7 +194,7 @@ class WireDrawer(Drawer):
         if not already or event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
             self._pick(mark, bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier))
 
-    def _clip_at(self, mark: Mark, at: QPointF) -> Clip:
+    def _clip_at(self, mark: RailMark, at: QPointF) -> Clip:
         """The end of a part that is nearer: the upper one is where plus comes in."""
         y = at.y() / text_factor() - self._origin().y()
         x = at.x() / text_factor() - self._origin().x()
@@ -211,7 +213,7 @@ class WireDrawer(Drawer):
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if self.loom:
-            Drawer.mouseMoveEvent(self, event)
+            StationDrawer.mouseMoveEvent(self, event)
         elif self._press is None:
             mark = self._mark_at(event.position())
             self.setCursor(Qt.CursorShape.PointingHandCursor if mark else Qt.CursorShape.ArrowCursor)
@@ -219,7 +221,7 @@ class WireDrawer(Drawer):
         else:
             self._carry(event, *self._press)
 
-    def _carry(self, event: QMouseEvent, at: QPointF, mark: Mark) -> None:
+    def _carry(self, event: QMouseEvent, at: QPointF, mark: RailMark) -> None:
         """Lamps are held over what they might hang on."""
         if not self._carried:
             if (event.position() - at).manhattanLength() < QApplication.startDragDistance() or mark.kind != "lamp":
@@ -236,7 +238,7 @@ class WireDrawer(Drawer):
                 self._try(lambda plan: edits.hang_into(plan, self._carried, over))
         self.update()
 
-    def _target_of(self, mark: Mark | None) -> str:
+    def _target_of(self, mark: RailMark | None) -> str:
         """What a symbol under the pointer stands for as a place to hang at; nothing for the lamps carried themselves."""
         if mark is None or (mark.kind == "lamp" and set(mark.lamps) & set(self._carried)):
             return ""
@@ -273,7 +275,7 @@ class WireDrawer(Drawer):
             self.document.revert()
             self.update()
         elif self.loom:
-            Drawer.keyPressEvent(self, event)
+            StationDrawer.keyPressEvent(self, event)
         elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Space) and self.places and self.sheet is not None:
             wanted = self.places[min(self.focus, len(self.places) - 1)]
             mark = next((m for m in self.sheet.marks if m.id == wanted[1] and mark_words(self._plan(), self.document.assessment, m) == wanted[2]), None)  # fmt: skip

@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QVBoxLayout
 from gwiazda.core.assess.circuit.dimming import dimmings
 from gwiazda.core.assess.circuit.propose import Proposal, hours_words, proposals
 from gwiazda.core.circuit.shelf import pair_for, shelf_of
-from gwiazda.core.findings.habits import Tried, habits_for, tried
+from gwiazda.core.findings.what_if import Tried, habits_for, tried
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Lamp
 from gwiazda.core.quantities import (
@@ -148,20 +148,20 @@ class DimmingCard:
 
     def _offer_pair(self, lamp_id: str, ids: list[str]) -> None:
         assessment = self.panel.assessment
-        rung = assessment.rungs[assessment.lamps[lamp_id].rung]
+        branch = assessment.branches[assessment.lamps[lamp_id].branch]
         self._pair = None
-        off = abs(rung.resistor_ohm / rung.needed_ohm - 1.0) if rung.needed_ohm > 0 else 0.0
-        if rung.chosen and off > OFF:
+        off = abs(branch.resistor_ohm / branch.needed_ohm - 1.0) if branch.needed_ohm > 0 else 0.0
+        if branch.chosen and off > OFF:
             shelf = shelf_of(self.panel.plan.drawer.series, self.document.catalogue.resistors)
-            pair = pair_for(rung.needed_ohm, shelf, 0.99 * rung.needed_ohm)
-            if pair is not None and abs(pair.ohm / rung.needed_ohm - 1.0) < 0.5 * off:
+            pair = pair_for(branch.needed_ohm, shelf, 0.99 * branch.needed_ohm)
+            if pair is not None and abs(pair.ohm / branch.needed_ohm - 1.0) < 0.5 * off:
                 self._pair = (lamp_id, pair.how, pair.a_ohm, pair.b_ohm)
                 sign = " + " if pair.how == "series" else " beside "
                 self.pair.setText(
                     f"{letter_code(pair.a_ohm)}{sign}{letter_code(pair.b_ohm)}: {format_resistance(pair.ohm)} instead"
                 )
                 self.pair.setToolTip(
-                    f"{format_resistance(rung.resistor_ohm)} is {off * 100:.0f} % off the {format_resistance(rung.needed_ohm)} it takes"
+                    f"{format_resistance(branch.resistor_ohm)} is {off * 100:.0f} % off the {format_resistance(branch.needed_ohm)} it takes"
                 )
         self.pair.setVisible(self._pair is not None)
 
@@ -203,11 +203,11 @@ class ProposalsCard:
     def _ask(self) -> None:
         self._stop.set()
         stop = self._stop = threading.Event()
-        plan, found = self.document.assessed_plan, self.document.assessment
+        plan, assessment = self.document.assessed_plan, self.document.assessment
         self._for = plan
         self.halt.setVisible(True)
         self.panel.task("proposals").ask(
-            plan, lambda: proposals(plan, found, stop.is_set), self._show, lambda: self.halt.setVisible(False)
+            plan, lambda: proposals(plan, assessment, stop.is_set), self._show, lambda: self.halt.setVisible(False)
         )
 
     def _show(self, result: tuple[Proposal, ...]) -> None:

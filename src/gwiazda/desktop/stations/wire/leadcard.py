@@ -54,8 +54,8 @@ class LeadCard:
         from gwiazda.core.assess.loom.tuck import tucked
 
         ids = [p.id for p in self.lamps()]
-        found, catalogue = self.document.assessment, self.document.catalogue
-        self.document.edit("Tuck wires", lambda plan: tucked(catalogue, plan, found, ids))
+        assessment, catalogue = self.document.assessment, self.document.catalogue
+        self.document.edit("Tuck wires", lambda plan: tucked(catalogue, plan, assessment, ids))
 
     def runs(self, lamp_id: str) -> list[WireRun]:
         """The leads that a lamp itself has."""

@@ -56,9 +56,9 @@ class LoomCard:
         self.document.edit(what, lambda plan: edits.set_loom(plan, **fields))
 
     def _ask(self) -> None:
-        plan, found = self.document.assessed_plan, self.document.assessment
+        plan, assessment = self.document.assessed_plan, self.document.assessment
         self._asked = plan
-        self.panel.task("savings").ask(plan, lambda: savings(plan, found), self._done)
+        self.panel.task("savings").ask(plan, lambda: savings(plan, assessment), self._done)
 
     def _done(self, result: tuple[Saving, ...]) -> None:
         clear(self.rows)

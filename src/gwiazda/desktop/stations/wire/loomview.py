@@ -11,7 +11,7 @@ from gwiazda.core.assess.states import Assessment, PassageState
 from gwiazda.core.plan.model import Passage, Plan
 from gwiazda.core.quantities import counted
 from gwiazda.desktop.plate.wires import passage_state, wire_colour
-from gwiazda.desktop.stations.drawer import Drawer
+from gwiazda.desktop.stations.drawer import StationDrawer
 
 CELL = 112.0
 
@@ -38,12 +38,12 @@ def in_order(plan: Plan) -> list[Passage]:
 class LoomPainter:
     """Paints the passages of a plan into a drawer's body."""
 
-    def __init__(self, drawer: Drawer) -> None:
+    def __init__(self, drawer: StationDrawer) -> None:
         self.drawer = drawer
 
     def paint(self, painter: QPainter, body: QRectF) -> None:
         drawer = self.drawer
-        plan, found = drawer.document.assessed_plan, drawer.document.assessment
+        plan, assessment = drawer.document.assessed_plan, drawer.document.assessment
         if not plan.passages:
             drawer.words(
                 painter, body, "No passage yet: Shift+P and a drag from one section into the next makes one. Where the source sits is set on its card."
@@ -53,7 +53,7 @@ class LoomPainter:
         rows = max(range(1, 6), key=lambda n: _cell(body, len(passages), n)) if drawer.grown else 1
         room = max(int(body.width() // CELL), 1) * rows
         if len(passages) > room:
-            worst = sorted(passages, key=lambda p: -_fill(found, p))[: room - 1]
+            worst = sorted(passages, key=lambda p: -_fill(assessment, p))[: room - 1]
             passages = [p for p in passages if p in worst]
             drawer.words(painter, QRectF(body.right() - CELL, body.top() + 40, CELL, 18), "and more, less full")
         across = math.ceil(len(passages) / rows)
@@ -61,7 +61,7 @@ class LoomPainter:
         high = body.height() / rows
         for k, passage in enumerate(passages):
             cell = QRectF(body.left() + (k % across) * wide, body.top() + (k // across) * high, wide - 12, high)
-            self._passage(painter, cell, passage, found)
+            self._passage(painter, cell, passage, assessment)
 
     def _passage(self, painter: QPainter, cell: QRectF, passage: Passage, assessment: Assessment) -> None:
         drawer = self.drawer

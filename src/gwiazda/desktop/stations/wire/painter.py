@@ -8,7 +8,7 @@ from collections.abc import Collection
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPen, QPolygonF
 
-from gwiazda.core.assess.circuit.rails import Mark, Sheet
+from gwiazda.core.assess.circuit.rails import RailMark, Sheet
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.circuit.series import bands
 from gwiazda.core.plan.lookup import circuit_part, feed_with
@@ -37,7 +37,7 @@ class RailsPainter:
     ) -> None:  # fmt: skip
         self.painter, self.palette, self.plan, self.assessment = painter, palette, plan, assessment
         self.chosen, self.wrong, self.target = set(chosen), set(wrong), target
-        self.ohms = {r.resistor: r.resistor_ohm for r in assessment.rungs.values() if r.resistor}
+        self.ohms = {r.resistor: r.resistor_ohm for r in assessment.branches.values() if r.resistor}
         self.column = 0.0
         self.light: dict[str, float] | None = None  # what a bench supply makes of the lamps, while one is on
 
@@ -55,10 +55,10 @@ class RailsPainter:
         for mark in sheet.marks:
             self._mark(mark)
 
-    def _pen(self, mark: Mark, width: float = 1.3) -> QPen:
+    def _pen(self, mark: RailMark, width: float = 1.3) -> QPen:
         return QPen(self.palette.colour("stop" if mark.id in self.wrong else "ink"), width)
 
-    def _mark(self, mark: Mark) -> None:
+    def _mark(self, mark: RailMark) -> None:
         rect = QRectF(mark.x, mark.y, mark.w, mark.h)
         painter, p = self.painter, self.palette
         picked = mark.id in self.chosen and not (
@@ -104,7 +104,7 @@ class RailsPainter:
 
     # -- symbols (IEC 60617) -----------------------------------------------------------------------------
 
-    def _lamp(self, mark: Mark, rect: QRectF) -> None:
+    def _lamp(self, mark: RailMark, rect: QRectF) -> None:
         painter, p = self.painter, self.palette
         state = self.assessment.lamps.get(mark.lamps[0] if mark.lamps else mark.id)
         rgb, share = (state.rgb, max(state.share, 0.0)) if state is not None else ((0.5, 0.5, 0.5), 0.0)
@@ -144,7 +144,7 @@ class RailsPainter:
         self.painter.drawRect(tag)
         self._text(tag.adjusted(2, 0, 0, 0), text)
 
-    def _resistor(self, mark: Mark, rect: QRectF) -> None:
+    def _resistor(self, mark: RailMark, rect: QRectF) -> None:
         painter, p = self.painter, self.palette
         ohm = self._ohm(mark)
         painter.setOpacity(1.0 if p.name == "bench" else 0.45)  # a standard's colours, too bright for the dark
@@ -161,7 +161,7 @@ class RailsPainter:
         painter.setOpacity(1.0)
         self._beside(rect, letter_code(ohm) if ohm > 0 else "?")
 
-    def _ohm(self, mark: Mark) -> float:
+    def _ohm(self, mark: RailMark) -> float:
         part = circuit_part(self.plan, mark.id)
         fixed = getattr(part, "ohm", None)
         if fixed:
@@ -170,7 +170,7 @@ class RailsPainter:
             return self.assessment.lamps[mark.lamps[0]].resistor_ohm
         return self.ohms.get(mark.id, 0.0)
 
-    def _fuse(self, mark: Mark, rect: QRectF) -> None:
+    def _fuse(self, mark: RailMark, rect: QRectF) -> None:
         self.painter.drawRect(rect)
         line = (
             QLineF(rect.left(), rect.center().y(), rect.right(), rect.center().y())
@@ -181,7 +181,7 @@ class RailsPainter:
         if not mark.flat:
             self._beside(rect, f"{figure(getattr(circuit_part(self.plan, mark.id), 'rated_a', 0.0))} A")
 
-    def _switch(self, mark: Mark, rect: QRectF) -> None:
+    def _switch(self, mark: RailMark, rect: QRectF) -> None:
         painter, part = self.painter, circuit_part(self.plan, mark.id)
         closed = part.closed if isinstance(part, Switch) else True
         reed = isinstance(part, Switch) and part.kind == "reed"
@@ -206,7 +206,7 @@ class RailsPainter:
         if not mark.flat and isinstance(part, Switch):
             self._beside(rect, part.group or ("" if closed else "open"), "muted")
 
-    def _wire(self, mark: Mark, rect: QRectF) -> None:
+    def _wire(self, mark: RailMark, rect: QRectF) -> None:
         part = circuit_part(self.plan, mark.id)
         c = rect.center()
         painter = self.painter
@@ -218,7 +218,7 @@ class RailsPainter:
         if not mark.flat:
             self._beside(rect, f"AWG {getattr(part, 'awg', '')}", "muted")
 
-    def _load(self, mark: Mark, rect: QRectF) -> None:
+    def _load(self, mark: RailMark, rect: QRectF) -> None:
         part = circuit_part(self.plan, mark.id)
         kind = self.assessment.catalogue.loads.get(part.part) if isinstance(part, Load) else None
         motor = kind is None or kind.kind == "motor"
@@ -231,7 +231,7 @@ class RailsPainter:
         if state is not None:
             self._beside(rect, f"{figure(state.current_a * 1e3, 2)} mA", "muted")
 
-    def _regulator(self, mark: Mark, rect: QRectF) -> None:
+    def _regulator(self, mark: RailMark, rect: QRectF) -> None:
         part, state = circuit_part(self.plan, mark.id), self.assessment.parts.get(mark.id)
         self.painter.drawRect(rect)
         volts = f"{figure(part.volts)} V" if isinstance(part, Regulated) else ""
@@ -239,7 +239,7 @@ class RailsPainter:
             volts = f"{figure(state.volts)} of {volts}"
         self._text(rect.adjusted(3, 0, -3, 0), volts, align=Align.AlignHCenter)
 
-    def _pin(self, mark: Mark, rect: QRectF) -> None:
+    def _pin(self, mark: RailMark, rect: QRectF) -> None:
         state = self.assessment.parts.get(mark.id)
         part = self.assessment.catalogue.drives.get(state.part) if state is not None else None
         self.painter.drawPolygon(
@@ -248,7 +248,7 @@ class RailsPainter:
         words = f"{figure(part.volts)} V pin" if part is not None and part.volts else "output"
         self._text(rect.adjusted(2, -2, -2, -4), words, align=Align.AlignHCenter)
 
-    def _npn(self, mark: Mark, rect: QRectF) -> None:
+    def _npn(self, mark: RailMark, rect: QRectF) -> None:
         painter, c = self.painter, rect.center()
         painter.drawEllipse(c, 12, 12)
         painter.setPen(self._pen(mark, 1.8))
@@ -260,7 +260,7 @@ class RailsPainter:
         painter.setBrush(self.palette.colour("ink"))
         painter.drawPolygon(QPolygonF([c + QPointF(0, 12), c + QPointF(-4.4, 8.6), c + QPointF(0.6, 7.2)]))
 
-    def _mosfet(self, mark: Mark, rect: QRectF) -> None:
+    def _mosfet(self, mark: RailMark, rect: QRectF) -> None:
         painter, c = self.painter, rect.center()
         painter.drawEllipse(c, 12, 12)
         painter.setPen(self._pen(mark, 1.6))
@@ -275,14 +275,14 @@ class RailsPainter:
         painter.drawLine(QLineF(c.x(), c.y(), c.x(), c.y() + 12))
         painter.drawLine(QLineF(c.x() - 2, c.y(), c.x(), c.y()))
 
-    def _relay(self, mark: Mark, rect: QRectF) -> None:
+    def _relay(self, mark: RailMark, rect: QRectF) -> None:
         self.painter.drawRect(rect.adjusted(0, 4, -12, -4))
         self._text(rect.adjusted(1, 4, -12, -4), "K", align=Align.AlignHCenter)
         c = QPointF(rect.center().x(), rect.center().y())
         self.painter.setPen(self._pen(mark, 1.6))
         self.painter.drawLine(c + QPointF(0, 10), c + QPointF(5, -9))
 
-    def _source(self, mark: Mark, rect: QRectF) -> None:
+    def _source(self, mark: RailMark, rect: QRectF) -> None:
         """Cells as long and short plates; an adapter as a box."""
         painter, p = self.painter, self.palette
         feed, c = feed_with(self.plan, mark.id), rect.center()

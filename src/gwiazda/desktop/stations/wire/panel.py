@@ -231,8 +231,8 @@ class CircuitPanel(Panel):
 
     def _show(self, part: Node) -> None:
         if isinstance(part, Resistor):
-            rung = next((r for r in self.assessment.rungs.values() if r.resistor == part.id), None)
-            ohm = part.ohm or (rung.resistor_ohm if rung is not None else 0.0)
+            branch = next((r for r in self.assessment.branches.values() if r.resistor == part.id), None)
+            ohm = part.ohm or (branch.resistor_ohm if branch is not None else 0.0)
             self.ohm.show_value(format_resistance(part.ohm) if part.ohm else "")
             self.ohm.setPlaceholderText(f"{format_resistance(ohm)}, chosen" if ohm else "chosen")
             self.picture.show_ohm(ohm or None, self.plan.drawer.series)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from gwiazda.core.assess.circuit.rails import Mark
+from gwiazda.core.assess.circuit.rails import RailMark
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.plan.lookup import circuit_part, feed_with
 from gwiazda.core.plan.model import Feed, Fuse, Load, Node, Plan, Regulated, Resistor, Switch, Switched, Wire
@@ -40,7 +40,7 @@ def kind_words(assessment: Assessment, part: Node | Feed) -> str:
     return "resistor" if isinstance(part, Resistor) else "part"
 
 
-def mark_words(plan: Plan, assessment: Assessment, mark: Mark) -> str:
+def mark_words(plan: Plan, assessment: Assessment, mark: RailMark) -> str:
     """One line about a symbol, for the hover and for a screen reader."""
     several = f"{mark.number} alike: " if mark.number > 1 else ""
     if mark.kind == "lamp":
@@ -64,7 +64,7 @@ def mark_words(plan: Plan, assessment: Assessment, mark: Mark) -> str:
             f", {figure(supply.terminal_v, 3)} V under {format_current(supply.draw_a)}" if supply is not None else ""
         )
     if isinstance(part, Resistor):
-        rung = next((r for r in assessment.rungs.values() if r.resistor == part.id), None)
-        ohm = part.ohm or (rung.resistor_ohm if rung is not None else 0.0)
+        branch = next((r for r in assessment.branches.values() if r.resistor == part.id), None)
+        ohm = part.ohm or (branch.resistor_ohm if branch is not None else 0.0)
         return f"{several}{format_resistance(ohm) if ohm else 'a resistor'}{flows}"
     return f"{mark.id}: {kind_words(assessment, part)}{flows}"

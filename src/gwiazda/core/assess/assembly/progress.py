@@ -8,17 +8,17 @@ from collections.abc import Mapping, Sequence
 from datetime import date, datetime, timedelta
 from typing import Literal, NamedTuple
 
-from gwiazda.core.assess.build.contents import BODIES, contents_of
-from gwiazda.core.assess.build.steps import GATES, Step, failures, steps_of, tasks_of
-from gwiazda.core.build.evenings import DAY_MIN, Evening, Laid, evenings, laid, tonight
-from gwiazda.core.build.graph import Task, critical_path
+from gwiazda.core.assess.assembly.contents import BODIES, contents_of
+from gwiazda.core.assess.assembly.steps import GATES, Step, failures, steps_of, tasks_of
 from gwiazda.core.errors import PlanError
 from gwiazda.core.memo import memoize
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.edits.build import FIRST_YEAR, LAST_YEAR
-from gwiazda.core.plan.model import Done, Plan, Seal, altered
+from gwiazda.core.plan.edits.assembly import FIRST_YEAR, LAST_YEAR
+from gwiazda.core.plan.model import Done, Plan, Seal, copy_unchecked
 from gwiazda.core.quantities import counted
+from gwiazda.core.schedule.evenings import DAY_MIN, Evening, Laid, evenings, laid, tonight
+from gwiazda.core.schedule.graph import Task, critical_path
 
 State = Literal["done", "void", "failed", "ready", "waiting", "open"]
 
@@ -113,15 +113,17 @@ def mark(
 
 def _marked(plan: Plan, step: Step, at: str, minutes: float | None, result: str, note: str) -> Plan:
     new_id = edits.fresh_ids(plan, "done")[0]
-    done = edits.revise(Done(id=new_id, step=step.key), at=at, minutes=minutes, result=result, note=note, of=step.of)
-    return altered(plan, done=(*plan.done, done))
+    done = edits.copy_checked(
+        Done(id=new_id, step=step.key), at=at, minutes=minutes, result=result, note=note, of=step.of
+    )
+    return copy_unchecked(plan, done=(*plan.done, done))
 
 
 def unmark(plan: Plan, key: str) -> Plan:
     """The plan with a step as if it had not been done; a closing is no longer one either."""
     section = key.removesuffix(":close") if key.endswith(":close") else None
     seals = tuple(s for s in plan.seals if s.section != section) if section is not None else plan.seals
-    return altered(plan, done=tuple(d for d in plan.done if d.step != key), seals=seals)
+    return copy_unchecked(plan, done=tuple(d for d in plan.done if d.step != key), seals=seals)
 
 
 def open_tests(plan: Plan, steps: Sequence[Step], section: str) -> tuple[str, ...]:
@@ -152,10 +154,10 @@ def close(
             "the tests first, or a reason to close it all the same",
         )
     new_id = edits.fresh_ids(plan, "seal")[0]
-    seal = edits.revise(
+    seal = edits.copy_checked(
         Seal(id=new_id, section=section), at=at, despite=despite, reason=reason.strip() if despite else ""
     )
-    plan = altered(plan, seals=(*(s for s in plan.seals if s.section != section), seal))
+    plan = copy_unchecked(plan, seals=(*(s for s in plan.seals if s.section != section), seal))
     return _marked(plan, step, at, minutes, "", note)
 
 
@@ -302,7 +304,7 @@ def slip_of(catalogue: Catalogue, plan: Plan, today: str, others: tuple[Other, .
     failed = failures(plan)
     if not failed:
         return Slip(0, ())
-    hoped = altered(plan, done=tuple(d for d in plan.done if d.step not in failed))
+    hoped = copy_unchecked(plan, done=tuple(d for d in plan.done if d.step not in failed))
     ends = [calendar_of(p, steps_of(catalogue, p), today, others).ends for p in (plan, hoped)]
     if ends[0] is None or ends[1] is None:
         return Slip(0, tuple(failed))

@@ -12,9 +12,9 @@ from gwiazda.core.errors import PlanError
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.edits.tree import own_string, put_into
-from gwiazda.core.plan.gate import passed
+from gwiazda.core.plan.gate import validate_edit
 from gwiazda.core.plan.lookup import lamp_of
-from gwiazda.core.plan.model import Hung, Plan, altered
+from gwiazda.core.plan.model import LampRef, Plan, copy_unchecked
 from gwiazda.core.quantities import counted, figure, format_current, format_resistance
 
 ALIKE, SEEN = 0.03, 0.20  # differences in light that nobody can tell, and that show
@@ -78,7 +78,7 @@ def _change(times: float) -> str:
 
 def _share(plan: Plan, ids: tuple[str, ...], assessment: Assessment) -> Plan:
     """All of them side by side behind the one resistor that was meant for the first."""
-    ohm = assessment.rungs[assessment.lamps[ids[0]].rung].resistor_ohm
+    ohm = assessment.branches[assessment.lamps[ids[0]].branch].resistor_ohm
     plan = edits.wire_side_by_side(plan, ids)
     return edits.set_resistor(plan, ids, ohm) if ohm > 0 else plan
 
@@ -107,7 +107,7 @@ def _bare(plan: Plan, ids: tuple[str, ...], assessment: Assessment) -> Plan:
     feed = edits.feed_of(plan, ids[0]).id
     plan = edits.hang_into(plan, ids, plan.feeds[0].id)
     for lamp_id in ids:
-        plan = put_into(plan, feed, Hung(lamp=lamp_id))
+        plan = put_into(plan, feed, LampRef(lamp=lamp_id))
     return plan
 
 
@@ -127,8 +127,8 @@ def _minus_side(plan: Plan, ids: tuple[str, ...], assessment: Assessment) -> Pla
     plan = edits.hang_into(plan, ids, plan.feeds[0].id)
     for lamp_id in ids:
         string = own_string(plan, lamp_id)
-        resistor = altered(string.items[0], ohm=ohms[lamp_id] or None)
-        plan = put_into(plan, feed, altered(string, items=(Hung(lamp=lamp_id), resistor)))
+        resistor = copy_unchecked(string.items[0], ohm=ohms[lamp_id] or None)
+        plan = put_into(plan, feed, copy_unchecked(string, items=(LampRef(lamp=lamp_id), resistor)))
     return plan
 
 
@@ -174,7 +174,7 @@ def _slip(plan: Plan, ids: tuple[str, ...], assessment: Assessment) -> Plan:
     for lamp_id in ids:
         kind = kind_of(assessment.catalogue, lamp_of(plan, lamp_id))
         least = _least_v(assessment, lamp_id)
-        volts = assessment.rungs[assessment.lamps[lamp_id].rung].supply_v
+        volts = assessment.branches[assessment.lamps[lamp_id].branch].supply_v
         plan = edits.set_resistor(plan, [lamp_id], max((volts - least) / kind.rated_a, 1.0))
     return plan
 
@@ -191,7 +191,7 @@ def _say_slip(plan: Plan, before: Assessment, after: Assessment, ids: tuple[str,
     least = _least_v(after, ids[0])
     times = _times(before, after, ids)
     words = (
-        f"({figure(after.rungs[lamp.rung].supply_v)} V − {figure(least)} V) / {format_current(lamp.rated_a)} is "
+        f"({figure(after.branches[lamp.branch].supply_v)} V − {figure(least)} V) / {format_current(lamp.rated_a)} is "
         f"{format_resistance(lamp.resistor_ohm)}, and gives {format_current(lamp.current_a)}"
     )
     if burnt := _harm(after, ids):
@@ -210,7 +210,7 @@ def _say_turned(plan: Plan, before: Assessment, after: Assessment, ids: tuple[st
     lamps = _lit(after, ids)
     if all(s.share > 0.5 * before.lamps[s.id].share for s in lamps):
         return "They have a rectifier in the lead and light either way round.", False
-    volts = after.rungs[lamps[0].rung].supply_v
+    volts = after.branches[lamps[0].branch].supply_v
     if volts > 5.0:
         return (
             f"The wrong way round it stays dark, and {figure(volts)} V is more than the 5 V a lamp bears backwards: turn it soon.",
@@ -248,7 +248,7 @@ def tried(plan: Plan, assessment: Assessment, ids: tuple[str, ...], habit_id: st
     ids = tuple(i for i in ids if i in assessment.lamps)
     if len(ids) < habit.least:
         raise PlanError(habit.words, f"{counted(len(ids), 'lamp')} picked", counted(habit.least, "lamp") + " or more")
-    after_plan = passed(plan, habit.edit(plan, ids, assessment))
+    after_plan = validate_edit(plan, habit.edit(plan, ids, assessment))
     after = assess(after_plan, catalogue)
     sentence, harm = habit.say(after_plan, assessment, after, ids)
     return Tried(habit, edits.as_edit(plan, after_plan), after, sentence, harm)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import NamedTuple
 
-from gwiazda.core.assess.build.contents import contents_of, outside_lamps
+from gwiazda.core.assess.assembly.contents import contents_of, outside_lamps
 from gwiazda.core.fibre.drills import Drill, drill_for, drill_of
 from gwiazda.core.memo import memoize
 from gwiazda.core.parts.catalogue import Catalogue

@@ -11,7 +11,7 @@ import heapq
 from collections.abc import Mapping, Sequence
 from typing import NamedTuple
 
-from gwiazda.core.build.graph import Task, in_order, tails
+from gwiazda.core.schedule.graph import Task, in_order, tails
 
 DAY_MIN = 1440.0
 NO_END_DAYS = 3650

@@ -10,7 +10,7 @@ from gwiazda.core.plan.lookup import known
 from gwiazda.desktop.stations.registry import BY_ID, station_of_topic
 
 if TYPE_CHECKING:
-    from gwiazda.core.findings.ahead import Ahead
+    from gwiazda.core.findings.next_steps import NextStep
     from gwiazda.desktop.window import MainWindow
 
 KEY = "say_next"
@@ -46,7 +46,7 @@ class NextLine:
         self.show()
 
     def show(self) -> None:
-        from gwiazda.core.findings.ahead import ahead
+        from gwiazda.core.findings.next_steps import ahead
 
         window, document = self.window, self.window.document
         if not self.on:
@@ -65,7 +65,7 @@ class NextLine:
         tip = f"{words}\n{'Does it, as one step that can be undone' if thing.fix else 'Goes there'}"
         window.message.offer(f"Next  ›  {words}", tip, lambda: self.do(thing))
 
-    def do(self, thing: Ahead) -> None:
+    def do(self, thing: NextStep) -> None:
         """Do it."""
         window, document = self.window, self.window.document
         if thing.fix is not None:

@@ -37,7 +37,7 @@ from gwiazda.core.plan.model import Lamp, Opening, Section, TintCoat
 Array = npt.NDArray[np.float64]
 
 
-class Room(NamedTuple):
+class LitSection(NamedTuple):
     """A section ready to be lit.
 
     ``luminance_per_lm`` (openings, lamps): cd/m² of each opening, its lit share and tints counted in, for 1 lm of
@@ -140,10 +140,10 @@ def tinted(catalogue: Catalogue, lamp: Lamp, colours: Colours) -> Seen:
     return coloured(light_of_lamp(catalogue, lamp), lamp.tint, colours)
 
 
-def room_of(
+def lit_section_of(
     catalogue: Catalogue, section: Section, openings: tuple[Opening, ...], lamps: tuple[Lamp, ...], kit_plastic: str,
     ports: tuple[Port, ...] = (), cells: int = CELLS,
-) -> Room:  # fmt: skip
+) -> LitSection:  # fmt: skip
     """Light of one section; lamps whose part is unknown must be left out."""
     boards = boards_for(catalogue, section, openings, lamps, ports, kit_plastic, cells)
     cells = cells_for(lamps, ports, cells)
@@ -179,7 +179,7 @@ def _room_of(
     lamps: tuple[Lamp, ...],
     cavity: Cavity,
     kit_plastic: str,
-) -> Room:
+) -> LitSection:
     box, count = cavity.box, len(openings)
     lights = lights_of(catalogue, cavity, lamps)
     windows = np.array([x.windows for x in lights]).reshape(len(lamps), len(box.windows.face)).T
@@ -219,7 +219,7 @@ def _room_of(
     mean = weight @ luminance / total if total > 0 else np.zeros(len(lamps))
     transmittance = float(weight @ (lit * passed)) / total if total > 0 else 0.0
     area = box_area_m2(section)
-    return Room(
+    return LitSection(
         section, openings, lamps, cavity, area, float(box.area @ box.reflectance / box.area.sum()), transmittance, luminance,
         mean, lit > 0, dict(zip((p.id for p in lamps), mean.tolist(), strict=True)), cells, windows[count:], show, behind,
         weight, sights, windows[:count], tuple(shades), tuple(lights), glows, colours,

@@ -16,7 +16,7 @@ import numpy.typing as npt
 from gwiazda.core.parts.catalogue import Catalogue, LampPart
 
 if TYPE_CHECKING:
-    from gwiazda.core.assess.light.rooms import Room
+    from gwiazda.core.assess.light.lit_sections import LitSection
 
 Array = npt.NDArray[np.float64]
 BAG, BETWEEN, GLAZING, LINING, CAPACITY = 0.20, 0.10, 0.15, 0.03, 0.15
@@ -37,7 +37,7 @@ def current_sigma(catalogue: Catalogue, part: LampPart, headroom_v: float) -> fl
     return own * family.spread_v / 2.0 / max(abs(headroom_v), 0.1)
 
 
-def light_sigma(catalogue: Catalogue, room: Room, flux_lm: Array, headroom_v: Array) -> float:
+def light_sigma(catalogue: Catalogue, room: LitSection, flux_lm: Array, headroom_v: Array) -> float:
     """Spread of a section's luminance: its lamps together, its glazing, its lining.
 
     ``flux_lm`` and ``headroom_v`` (lamps,) are the room's lamps' light and the voltage over their resistors.

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections import Counter
 from typing import NamedTuple
 
-from gwiazda.core.assess.build.contents import Contents, contents_of, outside_lamps
-from gwiazda.core.assess.build.steps import WHOLE, steps_of
+from gwiazda.core.assess.assembly.contents import Contents, contents_of, outside_lamps
+from gwiazda.core.assess.assembly.steps import WHOLE, steps_of
 from gwiazda.core.memo import memoize
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.lookup import joints_by_lamp

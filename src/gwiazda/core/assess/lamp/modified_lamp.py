@@ -17,7 +17,7 @@ FILED_FLUX = 0.95
 ALL_ROUND = -1.0  # stands for the order of a lamp under a frosted cap
 
 
-class Worked(NamedTuple):
+class ModifiedLamp(NamedTuple):
     """At rated current: order of the beam (−1 all round), flux (lm), intensity on the axis (cd), colour, height (mm).
 
     ``beam_share`` of the flux leaves in the beam, the rest sideways out of the body, evenly all round.
@@ -44,7 +44,7 @@ def _worked(
     filed_mm: float,
     tint: str,
     units: int,
-) -> Worked:
+) -> ModifiedLamp:
     order = beam_order(beam_deg)
     beam = beam_flux_lm(axial_mcd * 1e-3, order) * units
     flux = max(beam, flux_lm * units)
@@ -69,10 +69,10 @@ def _worked(
         axial, share = flux / (4.0 * math.pi), 1.0
     else:
         axial = flux * (share * (order + 1.0) / (2.0 * math.pi) + (1.0 - share) / (4.0 * math.pi))
-    return Worked(order, flux, axial, linear_srgb(spectrum), height, share)
+    return ModifiedLamp(order, flux, axial, linear_srgb(spectrum), height, share)
 
 
-def worked_part(part: LampPart, cap: bool, sanded: bool, filed_mm: float, tint: str, units: int) -> Worked:
+def worked_part(part: LampPart, cap: bool, sanded: bool, filed_mm: float, tint: str, units: int) -> ModifiedLamp:
     """A part's light at rated current after such work; so many units of a strip."""
     # Values and not the id: the user's own parts may change under theirs.
     light = tuple(sorted(part.spectrum.items()))
@@ -82,11 +82,13 @@ def worked_part(part: LampPart, cap: bool, sanded: bool, filed_mm: float, tint: 
 
 
 @lru_cache(maxsize=4096)
-def _of(catalogue: Catalogue, part: str, cap: bool, sanded: bool, filed_mm: float, tint: str, units: int) -> Worked:
+def _of(
+    catalogue: Catalogue, part: str, cap: bool, sanded: bool, filed_mm: float, tint: str, units: int
+) -> ModifiedLamp:
     return worked_part(catalogue.lamps[part], cap, sanded, filed_mm, tint, units)
 
 
-def worked(catalogue: Catalogue, lamp: Lamp) -> Worked:
+def worked(catalogue: Catalogue, lamp: Lamp) -> ModifiedLamp:
     """The lamp's light at rated current; its part must be in the catalogue."""
     return _of(catalogue, lamp.part, lamp.frosted_cap, lamp.sanded, lamp.filed_mm, lamp.tint, lamp.units)
 
@@ -102,6 +104,6 @@ def body_mm(catalogue: Catalogue, lamp: Lamp) -> tuple[float, float, float]:
     return length * lamp.units, width, worked(catalogue, lamp).height_mm
 
 
-def plain(part: LampPart) -> Worked:
+def plain(part: LampPart) -> ModifiedLamp:
     """The part as it comes."""
     return worked_part(part, False, False, 0.0, "", 1)

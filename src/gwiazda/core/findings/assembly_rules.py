@@ -4,17 +4,17 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 
-from gwiazda.core.assess.build.contents import contents_of, handed_pairs
-from gwiazda.core.assess.build.progress import open_tests, progress_of
-from gwiazda.core.assess.build.steps import steps_of
+from gwiazda.core.assess.assembly.contents import contents_of, handed_pairs
+from gwiazda.core.assess.assembly.progress import open_tests, progress_of
+from gwiazda.core.assess.assembly.steps import steps_of
 from gwiazda.core.assess.states import Assessment
-from gwiazda.core.build.graph import in_order
 from gwiazda.core.errors import PlanError
 from gwiazda.core.findings.finding import Finding, Fix
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import section_of
-from gwiazda.core.plan.model import Plan, altered
+from gwiazda.core.plan.model import Plan, copy_unchecked
 from gwiazda.core.quantities import counted
+from gwiazda.core.schedule.graph import in_order
 
 TOUCHES = ("open", "unmask", "scratch", "seam", "join", "glue-faces")  # a painted part is handled again in these
 
@@ -44,7 +44,7 @@ def closed_untested(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
 
 def circular(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """Steps of one's own that make a circle."""
-    from gwiazda.core.assess.build.steps import tasks_of
+    from gwiazda.core.assess.assembly.steps import tasks_of
 
     if not plan.own_steps:
         return  # steps of the plan's own come one after another
@@ -57,7 +57,7 @@ def circular(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
 
 
 def _without(own_id: str) -> Callable[[Plan], Plan]:
-    return lambda plan: altered(plan, own_steps=tuple(o for o in plan.own_steps if o.id != own_id))
+    return lambda plan: copy_unchecked(plan, own_steps=tuple(o for o in plan.own_steps if o.id != own_id))
 
 
 def void_steps(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
@@ -79,7 +79,7 @@ def void_steps(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
 
 def _hold(plan: Plan) -> Plan:
     """Records of steps as if they had been done to what is there now."""
-    return altered(plan, done=tuple(altered(d, of="") for d in plan.done))
+    return copy_unchecked(plan, done=tuple(copy_unchecked(d, of="") for d in plan.done))
 
 
 def failed_tests(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
@@ -172,7 +172,7 @@ def glue_attacks(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
 
 def _glued(section: str, glue: str) -> Callable[[Plan], Plan]:
     def edit(plan: Plan) -> Plan:
-        closure = edits.revise(section_of(plan, section).closure, glue=glue)
+        closure = edits.copy_checked(section_of(plan, section).closure, glue=glue)
         return edits.set_fields(plan, [section], closure=closure)
 
     return edit

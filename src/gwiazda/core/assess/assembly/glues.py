@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from typing import Literal, NamedTuple
 
-from gwiazda.core.assess.build.contents import Contents
+from gwiazda.core.assess.assembly.contents import Contents
 from gwiazda.core.parts.catalogue import Adhesive, Catalogue
 
 Verdict = Literal["holds", "weak", "hurts", "no"]

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Sequence
 from statistics import median
 
-from gwiazda.core.assess.build.steps import Step
+from gwiazda.core.assess.assembly.steps import Step
 from gwiazda.core.parts.catalogue import Catalogue
-from gwiazda.core.plan.model import Plan, altered
+from gwiazda.core.plan.model import Plan, copy_unchecked
 
 # Which of the user's own minutes a kind of step is counted in.
 FIELDS = {
@@ -33,4 +33,6 @@ def learned(plan: Plan, catalogue: Catalogue, steps: Sequence[Step]) -> dict[str
 def took(plan: Plan, key: str, minutes: float) -> Plan:
     """The plan with the minutes that a step took, in its last record."""
     last = next((d.id for d in reversed(plan.done) if d.step == key), "")
-    return altered(plan, done=tuple(altered(d, minutes=minutes) if d.id == last else d for d in plan.done))
+    return copy_unchecked(
+        plan, done=tuple(copy_unchecked(d, minutes=minutes) if d.id == last else d for d in plan.done)
+    )

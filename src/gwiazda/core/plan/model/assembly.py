@@ -78,7 +78,7 @@ class Seal(Model, frozen=True, kw_only=True):
     reason: Text = ""
 
 
-class Bench(Model, frozen=True, kw_only=True):
+class EveningSettings(Model, frozen=True, kw_only=True):
     """Evenings: from which day on, which days of the week (Monday first), from when, for how long; ``alike`` kits at once, as twins are."""
 
     begins: Day = ""

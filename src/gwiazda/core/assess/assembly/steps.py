@@ -5,15 +5,15 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from typing import NamedTuple
 
-from gwiazda.core.assess.build.contents import BODIES, Contents, contents_of, mark_of, outside_lamps
+from gwiazda.core.assess.assembly.contents import BODIES, Contents, contents_of, mark_of, outside_lamps
 from gwiazda.core.assess.carrier.work import pieces_minutes
 from gwiazda.core.assess.light.leaks import BLOCK_COAT
 from gwiazda.core.assess.light.lenses import dome_mm, lens_of
-from gwiazda.core.build.graph import Task
 from gwiazda.core.memo import memoize
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.lookup import joints_by_lamp
-from gwiazda.core.plan.model import Bench, Layer, Plan
+from gwiazda.core.plan.model import EveningSettings, Layer, Plan
+from gwiazda.core.schedule.graph import Task
 
 TESTS = ("test", "leak", "roll-call", "final")  # a section isn't closed while one of its own is open
 GATES = ("test", "leak", "roll-call")
@@ -43,7 +43,7 @@ class Step(NamedTuple):
         return self.kind in TESTS
 
 
-def slower(bench: Bench) -> float:
+def slower(bench: EveningSettings) -> float:
     """How much longer things dry than at 20 °C: twice for each 10 K colder, half as long again where it is damp."""
     return float(2.0 ** ((20.0 - bench.air_c) / 10.0) * (1.5 if bench.damp else 1.0))
 

@@ -13,7 +13,7 @@ from gwiazda.core.plan.lookup import lamps_by_section, openings_by_section
 from gwiazda.core.plan.model import Plan
 
 
-class Ahead(NamedTuple):
+class NextStep(NamedTuple):
     """The next thing. It is done by ``fix`` where that is an edit, else by taking up ``tool``, going to ``topic``'s station, or ``does``
     (``shape``: starting from one). ``subject`` is what it is about."""
 
@@ -33,25 +33,25 @@ def _light(catalogue: Catalogue, section_id: str) -> Callable[[Plan], Plan]:
     return edit
 
 
-def missing(plan: Plan, catalogue: Catalogue) -> Ahead | None:
+def missing(plan: Plan, catalogue: Catalogue) -> NextStep | None:
     """What the plan can't be lit without: a section, windows, lamps behind them."""
     if not plan.sections:
-        return Ahead("Start from a shape, lit in one step", does="shape")
+        return NextStep("Start from a shape, lit in one step", does="shape")
     if not plan.openings and not plan.dots and not plan.lamps:
-        return Ahead("Drag a row of windows along a section", tool="row")
+        return NextStep("Drag a row of windows along a section", tool="row")
     homes = set(lamps_by_section(plan.sections, plan.lamps).values())
     windows = openings_by_section(plan.openings)
     for section in plan.sections:
         lit = [o for o in windows.get(section.id, ()) if o.lit > 0 and not o.into]
         if lit and section.id not in homes:
             fix = Fix(f"Light {section.name}", _light(catalogue, section.id))
-            return Ahead(f"Light {section.name} with the fewest lamps", fix, subject=section.id)
+            return NextStep(f"Light {section.name} with the fewest lamps", fix, subject=section.id)
     return None
 
 
 def ahead(
     plan: Plan, assessment: Assessment, findings: Sequence[Finding], here: Callable[[str], bool], tried: Container[tuple[str, str]] = (),
-) -> Ahead | None:  # fmt: skip
+) -> NextStep | None:  # fmt: skip
     """The next thing worth doing, or None when there is nothing: what is missing, what stops the build here, what deserves a look
     here, then what waits at another station.
 
@@ -66,10 +66,10 @@ def ahead(
         for f in mine:
             for fix in f.fixes if f.severity == severity else ():
                 if (f.subject, fix.label) not in tried:
-                    return Ahead(f"{fix.label}. {f.sentence}", fix, subject=f.subject)
+                    return NextStep(f"{fix.label}. {f.sentence}", fix, subject=f.subject)
     if mine:
-        return Ahead(mine[0].sentence, subject=mine[0].subject)
+        return NextStep(mine[0].sentence, subject=mine[0].subject)
     others = sorted(findings, key=lambda f: f.severity != "stop")
     if others:
-        return Ahead(others[0].sentence, topic=others[0].topic, subject=others[0].subject)
+        return NextStep(others[0].sentence, topic=others[0].topic, subject=others[0].subject)
     return None

@@ -7,13 +7,13 @@ from datetime import date
 from typing import Any
 
 from gwiazda.core.errors import PlanError
-from gwiazda.core.plan.edits.items import fresh_ids, revise
-from gwiazda.core.plan.model import OwnStep, Plan, SectionOrder, altered
+from gwiazda.core.plan.edits.items import copy_checked, fresh_ids
+from gwiazda.core.plan.model import OwnStep, Plan, SectionOrder, copy_unchecked
 
 
 def set_orders(plan: Plan, **fields: Any) -> Plan:
     """Change the kit's choices of order."""
-    return altered(plan, orders=revise(plan.orders, **fields))
+    return copy_unchecked(plan, orders=copy_checked(plan.orders, **fields))
 
 
 FIRST_YEAR, LAST_YEAR = 2000, 2200
@@ -34,7 +34,7 @@ def real_day(text: str, what: str) -> None:
 def set_bench(plan: Plan, **fields: Any) -> Plan:
     """Change the evenings at the bench."""
     real_day(str(fields.get("begins", "")), "Begins on")
-    return altered(plan, bench=revise(plan.bench, **fields))
+    return copy_unchecked(plan, bench=copy_checked(plan.bench, **fields))
 
 
 def set_order(plan: Plan, section: str, **fields: Any) -> Plan:
@@ -50,29 +50,29 @@ def set_order(plan: Plan, section: str, **fields: Any) -> Plan:
     old = next((o for o in plan.section_orders if o.section == section), None)
     if old is None:
         old = SectionOrder(id=fresh_ids(plan, "order")[0], section=section)
-    new = revise(old, **fields)
+    new = copy_checked(old, **fields)
     rest = tuple(o for o in plan.section_orders if o.section != section)
     plain = SectionOrder(id=new.id, section=section)
-    return altered(plan, section_orders=rest if new == plain else (*rest, new))
+    return copy_unchecked(plan, section_orders=rest if new == plain else (*rest, new))
 
 
 def add_own_step(plan: Plan, name: str, **fields: Any) -> tuple[Plan, str]:
     """A step of one's own; returns the plan and its id."""
     real_day(str(fields.get("arrives", "")), "Arrives on")
     new_id = fresh_ids(plan, "step")[0]
-    step = revise(OwnStep(id=new_id, name=name), **fields)
-    return altered(plan, own_steps=(*plan.own_steps, step)), new_id
+    step = copy_checked(OwnStep(id=new_id, name=name), **fields)
+    return copy_unchecked(plan, own_steps=(*plan.own_steps, step)), new_id
 
 
 def once_more(plan: Plan) -> Plan:
     """The same kit again: all that was decided and learned, nothing done, closed or written down yet."""
     name = f"{plan.kit.name}, once more"[:200]
-    return altered(plan, kit=altered(plan.kit, name=name), done=(), seals=(), log=())
+    return copy_unchecked(plan, kit=copy_unchecked(plan.kit, name=name), done=(), seals=(), log=())
 
 
 def set_effort(plan: Plan, **fields: Any) -> Plan:
     """Change the user's own minutes."""
-    return altered(plan, effort=revise(plan.effort, **fields))
+    return copy_unchecked(plan, effort=copy_checked(plan.effort, **fields))
 
 
 def set_own_step(plan: Plan, step_id: str, **fields: Any) -> Plan:
@@ -80,4 +80,6 @@ def set_own_step(plan: Plan, step_id: str, **fields: Any) -> Plan:
     real_day(str(fields.get("arrives", "")), "Arrives on")
     if all(o.id != step_id for o in plan.own_steps):
         raise PlanError(f"Step {step_id}", "isn’t there", "a step of one’s own")
-    return altered(plan, own_steps=tuple(revise(o, **fields) if o.id == step_id else o for o in plan.own_steps))
+    return copy_unchecked(
+        plan, own_steps=tuple(copy_checked(o, **fields) if o.id == step_id else o for o in plan.own_steps)
+    )

@@ -10,7 +10,7 @@ import numpy.typing as npt
 
 from gwiazda.core.assess.light.cavities import Cavity, emitters, port_light
 from gwiazda.core.assess.light.joints import Joint, Port
-from gwiazda.core.assess.light.rooms import Room
+from gwiazda.core.assess.light.lit_sections import LitSection
 from gwiazda.core.light.beams import within
 from gwiazda.core.light.beyond import Gate, Straight, straight
 from gwiazda.core.light.enclosure import FACES, bounced
@@ -24,7 +24,7 @@ PASSES, SETTLED = 60, 1e-4
 LEAST_LM = 1e-5  # of a lamp's light, straight through a hole: less is taken as coming through evenly
 
 
-class Spill(NamedTuple):
+class CrossIllumination(NamedTuple):
     """What comes into a section from next door, by source: luminance of its windows (W, C), lx on its walls (N, C)."""
 
     luminance: Array
@@ -34,7 +34,7 @@ class Spill(NamedTuple):
 class _Side(NamedTuple):
     """One side of a joint: its room, and which of the room's ports it is."""
 
-    room: Room
+    room: LitSection
     number: int
     port: Port
 
@@ -43,7 +43,7 @@ class _Side(NamedTuple):
         return self.port.section
 
 
-def _sides(rooms: Mapping[str, Room], joints: Sequence[Joint]) -> list[tuple[_Side, _Side]]:
+def _sides(rooms: Mapping[str, LitSection], joints: Sequence[Joint]) -> list[tuple[_Side, _Side]]:
     counts: dict[str, int] = {}
     out = []
     for joint in joints:
@@ -108,9 +108,13 @@ def _sent_straight(
     return out
 
 
-def spill_of(
-    catalogue: Catalogue, rooms: Mapping[str, Room], joints: Sequence[Joint], flux: Mapping[str, Array], sources: int
-) -> dict[str, Spill]:
+def cross_illumination_of(
+    catalogue: Catalogue,
+    rooms: Mapping[str, LitSection],
+    joints: Sequence[Joint],
+    flux: Mapping[str, Array],
+    sources: int,
+) -> dict[str, CrossIllumination]:
     """Light through holes and walls into the neighbours, and on into theirs, back and forth until it settles.
 
     Parameters
@@ -166,5 +170,5 @@ def spill_of(
         lux, on_walls = on_windows[: len(room.openings)] @ light, np.asarray(on_cells @ light, dtype=float)
         if key in direct:
             lux, on_walls = lux + direct[key][0][: len(room.openings)], on_walls + walls[key]
-        found[key] = Spill(room.show[:, :1] * lux + room.show[:, 1:] * on_walls[room.behind], on_walls)
+        found[key] = CrossIllumination(room.show[:, :1] * lux + room.show[:, 1:] * on_walls[room.behind], on_walls)
     return found

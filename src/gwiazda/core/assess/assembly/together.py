@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from gwiazda.core.assess.build.contents import contents_of
+from gwiazda.core.assess.assembly.contents import contents_of
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.plan.model import Plan
 from gwiazda.core.quantities import counted

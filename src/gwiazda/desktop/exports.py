@@ -78,19 +78,19 @@ class TakeOut:
     def write_carriers(self, path: Path, ids: Sequence[str] = ()) -> None:
         """Carriers at true size, all of them or those named: a pattern as SVG, DXF or PDF, a solid as STL."""
         from gwiazda.core.exchange.carriers import carriers_file, named
-        from gwiazda.core.plan.model import altered
+        from gwiazda.core.plan.model import copy_unchecked
         from gwiazda.desktop.sheets.paper import write_sheets
 
         document = self.window.document
         document.assess_now()
-        plan, found = document.plan, document.assessment
+        plan, assessment = document.plan, document.assessment
 
         def write() -> None:
             if path.suffix.lower() == ".pdf":
-                only = altered(plan, carriers=named(plan, ids))
-                write_sheets(only, found, path, only=["carriers"])
+                only = copy_unchecked(plan, carriers=named(plan, ids))
+                write_sheets(only, assessment, path, only=["carriers"])
             else:
-                write_atomically(path, carriers_file(plan, found, path.name, ids))
+                write_atomically(path, carriers_file(plan, assessment, path.name, ids))
 
         self._written(path, write)
 
@@ -173,9 +173,11 @@ class TakeOut:
         if not document.assessment.effects.moves:
             window.show_message("Nothing moves yet: add a cue to a channel first.")
             return
-        file, found, view = PlanFile(document.plan, document.pictures), document.assessment, window.plate.view.id
+        file, assessment, view = PlanFile(document.plan, document.pictures), document.assessment, window.plate.view.id
         self._begin(
-            "Moving picture", path, lambda told: write_preview(file, found, path, view, seconds=seconds, progress=told)
+            "Moving picture",
+            path,
+            lambda told: write_preview(file, assessment, path, view, seconds=seconds, progress=told),
         )
 
     def ask_book(self) -> None:
@@ -190,9 +192,9 @@ class TakeOut:
 
         document = self.window.document
         document.assess_now()
-        file, found = PlanFile(document.plan, document.pictures), document.assessment
+        file, assessment = PlanFile(document.plan, document.pictures), document.assessment
         paper = str(QSettings().value("paper", "a4"))
-        self._begin("Bench book", path, lambda told: write_book(file, found, path, paper, told))
+        self._begin("Bench book", path, lambda told: write_book(file, assessment, path, paper, told))
 
     def _begin(self, what: str, path: Path, write: Callable[[Progress], object]) -> None:
         """Write something large on a thread of its own, saying how far it is, with a way to stop it."""
@@ -216,11 +218,11 @@ class TakeOut:
 
         document, view = self.window.document, self.window.plate.round
         document.assess_now()
-        file, found = PlanFile(document.plan, document.pictures), document.assessment
+        file, assessment = PlanFile(document.plan, document.pictures), document.assessment
         azimuth, height, near = view.azimuth, view.height_deg, view.near
         weights = dict(self.window.plate.night.weights)
         self._begin(
-            "The round", path, lambda told: write_round(file, found, path, size, azimuth, height, near, frames, told, weights)
+            "The round", path, lambda told: write_round(file, assessment, path, size, azimuth, height, near, frames, told, weights)
         )  # fmt: skip
 
     def ask_picture(self) -> None:

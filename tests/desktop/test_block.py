@@ -52,7 +52,7 @@ def test_a_leak_is_found_and_settled_by_what_is_offered(shipped):
     bench.settle()
     assert bench.window.station == "block" and bench.document.selection == ("deck1",)
     offer = next(b for b in buttons(bench) if b.text().startswith("2 black coats, to be safe"))
-    assert "settled" in offer.text() and "×" in offer.text()
+    assert "fixed" in offer.text() and "×" in offer.text()
     bench.bot.mouseClick(offer, Qt.MouseButton.LeftButton)
     bench.settle()
     assert find(bench.document.plan, "deck1").inside[0].coats == 3
@@ -237,7 +237,7 @@ def test_the_pane_and_the_colour_desk(block):
     assert "meant for a" in block.window.message.text
     block.document.undo()
     block.type_into("Gap around the lens", "0.1 mm")
-    block.choose("Leads into", "Deck 2")
+    block.choose("Opens into", "Deck 2")
     assert find(block.document.plan, "deck1.window.01").into == "deck2"
     block.settle()
     assert "leads into" in block.plate.hover_text(QPointF(block.px(*find(block.document.plan, "deck1.window.01").at)))

@@ -224,7 +224,7 @@ def test_the_drawer_is_counted_laid_aside_and_gives_a_substitute(deck, tmp_path)
     assert next(b for b in card.buys() if b.part == part).buy == 1, "a spare is still lacking"
     deck.type_into(f"In the drawer: {name}", "2 m")
     assert "pieces" in deck.window.message.text and deck.document.workshop.drawer["lamp", part].amount == 2.0
-    deck.press("Lay aside")
+    deck.press("Reserve")
     assert deck.document.workshop.kept[deck.document.plan.kit.name]["lamp", part] == 2.0
     deck.press("Give back")
     assert not deck.document.workshop.kept

@@ -85,7 +85,7 @@ def test_another_form_a_sheet_and_what_does_not_go_in(deck):
     assert "thicker than the carrier" in panel.facts.text()
     assert any(f.rule == "carrier-too-thin" for f in deck.document.findings)
     deck.document.undo()
-    deck.choose("Goes in by", "the bow")
+    deck.choose("Inserted through", "the bow")
     deck.type_into("y size in mm", "90 mm")
     deck.settle()
     assert "too large" in panel.way.text() and "would go in" in panel.way.text()

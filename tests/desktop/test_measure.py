@@ -68,8 +68,8 @@ def test_a_kit_of_ones_own_from_a_sketch(empty, tmp_path, capsys):
     bench.key(Qt.Key.Key_S, widget=window)
     bench.click(sketch_px(bench, 600, 330))
     assert bench.document.selection == (first.id,)
-    bench.type_into("Share lit", "60")
-    bench.type_into("Seed", "7")
+    bench.type_into("Lit share", "60")
+    bench.type_into("Pattern", "7")
     fill = next(b for b in window.inspector.panel.findChildren(QPushButton) if b.text().startswith("Light its windows"))
     bench.bot.mouseClick(fill, Qt.MouseButton.LeftButton)
     lit = [o.lit > 0 for o in bench.document.plan.openings if o.side == "port"]
@@ -612,7 +612,7 @@ def test_corridors_are_always_lit(bench):
     assert all(find(bench.document.plan, i).room == "corridor" for i in ids)
     bench.window.set_station("measure")
     bench.document.select(["deck1"])
-    bench.type_into("Share lit", "5")
+    bench.type_into("Lit share", "5")
     bench.type_into("Rooms always lit", "corridor")
     fill = next(
         b for b in bench.window.inspector.panel.findChildren(QPushButton) if b.text().startswith("Light its windows")

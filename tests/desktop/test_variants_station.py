@@ -120,10 +120,10 @@ def test_twins_and_another_kit_come_into_the_evenings(deck, tmp_path):
     drawer = window.drawer
     drawer.grab()
     alone = drawer.subtitle()
-    deck.type_into("Kits alike", "2")
+    deck.type_into("Number of kits", "2")
     deck.settle()
     assert document.plan.bench.alike == 2 and drawer.subtitle() != alone
-    deck.type_into("Kits alike", "half")
+    deck.type_into("Number of kits", "half")
     assert document.plan.bench.alike == 2 and window.message.text
     document.put_beside(path_of("swistak"))
     deck.settle()

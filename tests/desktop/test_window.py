@@ -146,7 +146,7 @@ def test_offers_show_their_outcome_and_settle(bench):
     bench.settle()
     offers = [b for b in bench.window.inspector.offers.findChildren(QPushButton) if b.isVisible()]
     chosen = next(b for b in offers if b.text().startswith("Choose the resistor again"))
-    assert "settled" in chosen.text()
+    assert "fixed" in chosen.text()
     bench.bot.mouseClick(chosen, Qt.MouseButton.LeftButton)
     bench.settle()
     assert bench.document.findings == () and find(bench.document.plan, "deck1.lamp.01").resistor_ohm is None

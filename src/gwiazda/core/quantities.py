@@ -306,11 +306,6 @@ def format_current(amp: float) -> str:
     return _in_units(amp, ((1.0, "A"), (1e-3, "mA"), (1e-6, "µA")))
 
 
-def format_flux(lumen: float) -> str:
-    """``0.8 mlm``, ``942 mlm``, ``41 lm``."""
-    return _in_units(lumen, ((1.0, "lm"), (1e-3, "mlm")))
-
-
 def format_intensity(candela: float) -> str:
     """``2.35 mcd``, ``300 mcd``, ``13 cd``."""
     return _in_units(candela, ((1.0, "cd"), (1e-3, "mcd")))

@@ -317,7 +317,7 @@ class Files(TakeOut, OwnThings):
         except GwiazdaError as error:
             self.window.show_message(str(error), "stop")
             return
-        if document.edit("Take in a cue sheet", lambda plan: read_cues(plan, text)):
+        if document.edit("Import a cue sheet", lambda plan: read_cues(plan, text)):
             self.window.show_message(f"{len(document.plan.cues)} cues of {path.name} are in the plan now.")
 
     def once_more(self) -> None:

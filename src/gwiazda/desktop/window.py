@@ -330,7 +330,7 @@ class MainWindow(Guarded, QMainWindow):
         for part in self._drawn():
             part.set_palette(palette)
         self.bar.set_palette(palette)
-        self.theme_button.setText("Bench light" if palette is DARKROOM else "Dark room")
+        self.theme_button.setText("Light colours" if palette is DARKROOM else "Dark colours")
         self.theme_button.setAccessibleName(self.theme_button.text())
 
     def toggle_theme(self) -> None:

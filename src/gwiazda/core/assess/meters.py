@@ -89,23 +89,23 @@ def _leak(catalogue: Catalogue, light: Light, plan: Plan) -> Meter:
     if pane and dark[pane] >= max(1.0, light.leaks[0].times if light.leaks else 0.0):
         times, section = dark[pane], next(o.section for o in plan.openings if o.id == pane)
         name = next(s.name for s in plan.sections if s.id == section)
-        return Meter("leak", "Worst leak", times, figure(times, 2), "× seen", f"{name}, dark pane", leak_state(times), times, pane)  # fmt: skip
+        return Meter("leak", "Worst leak", times, figure(times, 2), "× visible limit", f"{name}, dark pane", leak_state(times), times, pane)  # fmt: skip
     if not light.leaks:
-        return Meter("leak", "Worst leak", 0.0, "0", "× seen", "nothing comes near", "fine", 0.0)
+        return Meter("leak", "Worst leak", 0.0, "0", "× visible limit", "nothing comes near", "fine", 0.0)
     worst = light.leaks[0]
     coats = coats_words(worst)
     text = f"{worst.times:.0f}" if worst.times >= 10 else f"{worst.times:.1f}"
     note = place_name(plan, worst) + (f", {coats}" if coats else "")
     low = worst.times * worst.times / max(worst.safe_times, 1e-12)
     return Meter(
-        "leak", "Worst leak", worst.times, text, "× seen", note, leak_state(worst.times, worst.safe_times), worst.times,
+        "leak", "Worst leak", worst.times, text, "× visible limit", note, leak_state(worst.times, worst.safe_times), worst.times,
         worst.subject, (low, worst.safe_times), f"{figure(low, 2)} to {figure(worst.safe_times, 2)} ×",
     )  # fmt: skip
 
 
 def _passage(loom: LoomState, plan: Plan) -> Meter:
     if not loom.passages:
-        return Meter("passage", "Tightest pass", None, "–", "", "no passage yet", "fine", None)
+        return Meter("passage", "Fullest passage", None, "–", "", "no passage yet", "fine", None)
     worst = max(loom.passages.values(), key=lambda p: p.fill)
     name = next((p.name for p in plan.passages if p.id == worst.id), "") or worst.id
     state: State = "fine"
@@ -115,7 +115,7 @@ def _passage(loom: LoomState, plan: Plan) -> Meter:
         state = "look"
     count = len(worst.runs)
     return Meter(
-        "passage", "Tightest pass", worst.fill * 100, figure(worst.fill * 100, 3), "% full",
+        "passage", "Fullest passage", worst.fill * 100, figure(worst.fill * 100, 3), "% full",
         f"{name}, {count} {'wire' if count == 1 else 'wires'}", state, worst.fill / FILL_LIMIT, worst.id,
     )  # fmt: skip
 
@@ -127,7 +127,7 @@ def _draw(feeds: Mapping[str, SupplyState], effects: EffectState) -> Meter:
     used = most[supply.feed] / supply.limit_a if supply.limit_a else 0.0
     state: State = "fine" if used <= 1.0 else ("look" if used <= 1.5 else "stop")
     if supply.is_battery:
-        note = f"cells lose half at {supply.limit_a * 1e3:.0f} mA"
+        note = f"strong drain above {supply.limit_a * 1e3:.0f} mA"
     else:
         note = f"adapter gives {supply.limit_a * 1e3:.0f}" if supply.limit_a else "no supply"
     total = sum(most.values())
@@ -135,19 +135,19 @@ def _draw(feeds: Mapping[str, SupplyState], effects: EffectState) -> Meter:
         note = f"at most, mean {figure(sum(e.mean_a for e in effects.feeds.values()) * 1e3)}"
     elif len(feeds) > 1:
         note = f"{supply.name}: {figure(most[supply.feed] * 1e3)}"
-    return Meter("draw", "Draw", total * 1e3, figure(total * 1e3), "mA", note, state, used, "supply")
+    return Meter("draw", "Current used", total * 1e3, figure(total * 1e3), "mA", note, state, used, "supply")
 
 
 def _run_time(feeds: Mapping[str, SupplyState]) -> Meter:
     batteries = [s for s in feeds.values() if s.is_battery]
     if not batteries:
-        return Meter("run_time", "Run time", None, "steady", "", "from an adapter", "fine", 1.0, "supply")
+        return Meter("run_time", "Run time", None, "no limit", "", "from an adapter", "fine", 1.0, "supply")
     supply = min(batteries, key=lambda s: s.hours)
     if math.isinf(supply.hours):
         return Meter("run_time", "Run time", None, "–", "", "nothing drawn yet", "fine", None, "supply")
     text, _, unit = format_hours(supply.hours).partition(" ")
     state: State = "fine" if supply.hours >= 4 else ("look" if supply.hours >= 1 else "stop")
-    note = f"{supply.first_out} goes first" if supply.first_out else f"to {supply.ends}"
+    note = f"{supply.first_out} fades first" if supply.first_out else f"to {supply.ends}"
     low, high = band(supply.hours, CAPACITY)
     return Meter(
         "run_time", "Run time", supply.hours, text, unit, note, state, supply.hours / LONG_H, "supply",
@@ -164,7 +164,15 @@ def _evenness(sections: Mapping[str, SectionState], names: Mapping[str, str]) ->
     state: State = "fine" if value >= EVENNESS_AIM else ("look" if value >= EVENNESS_STOP else "stop")
     note = f"{names.get(worst.id, worst.id)}, aim {EVENNESS_AIM:.2f}"
     return Meter(
-        "evenness", "Evenness", value, f"{value:.2f}", "min/avg", note, state, value, worst.darkest or worst.id
+        "evenness",
+        "Evenness",
+        value,
+        f"{value:.2f}",
+        "of average",
+        note,
+        state,
+        value,
+        worst.darkest or worst.id,
     )
 
 
@@ -191,11 +199,11 @@ def _reached(
             )
             ratios[lamp.id] = (lamp.share / lamp.wanted_share, lamp.id, sigma)
     if not ratios:
-        return Meter("reached", "Reached", None, "–", "", "no lamps yet", "fine", None)
+        return Meter("reached", "Brightness", None, "–", "", "no lamps yet", "fine", None)
     worst = max(ratios, key=lambda i: abs(math.log(max(ratios[i][0], 1e-6))))
     value, name, sigma = ratios[worst]
     low, high = band(value, sigma)
     return Meter(
-        "reached", "Reached", value, f"{value * 100:.0f}", "% of wanted", f"furthest off: {name}", reached_state(value),
+        "reached", "Brightness", value, f"{value * 100:.0f}", "% of wanted", f"worst: {name}", reached_state(value),
         value, worst, (low, high), f"{low * 100:.0f} to {high * 100:.0f} %",
     )  # fmt: skip

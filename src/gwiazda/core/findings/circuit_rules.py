@@ -188,7 +188,9 @@ def over_rated(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
             if most > lamp.rated_a * OVER:
                 when = "" if lamp.current_a > lamp.rated_a * OVER else " while the cells are fresh"
                 behind = (
-                    f"behind {format_resistance(branch.resistor_ohm)}" if branch.resistor_ohm > 0 else "with no resistor"
+                    f"behind {format_resistance(branch.resistor_ohm)}"
+                    if branch.resistor_ohm > 0
+                    else "with no resistor"
                 )
                 yield Finding(
                     "over-rated", "stop", "rating", lamp_id, most / lamp.rated_a,

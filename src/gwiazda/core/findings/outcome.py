@@ -43,10 +43,10 @@ class Outcome(NamedTuple):
         if self.settled:
             now = f"{figure(self.number, 2)}{self.unit}, " if self.number is not None and self.unit else ""
             if self.brings:
-                return f"{now}settled{draw}; something else to settle", "look"
-            return f"{now}settled{draw}", "fine"
+                return f"{now}fixed{draw}; something else to fix", "look"
+            return f"{now}fixed{draw}", "fine"
         return (
-            f"then {figure(self.number, 2)}{self.unit}{draw}" if self.number is not None else f"not settled{draw}"
+            f"then {figure(self.number, 2)}{self.unit}{draw}" if self.number is not None else f"not fixed{draw}"
         ), "look"
 
 

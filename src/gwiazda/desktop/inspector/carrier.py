@@ -165,22 +165,22 @@ class CarrierPanel(ItemsPanel[Carrier]):
             "Dividing wall", self._read_divider, lambda v: self._set("Move the dividing wall", divider=v),
             "% from the middle, −49 to 49; empty for none",
         )  # fmt: skip
-        cut.row("Divided at, %", self.divider)
+        cut.row("Wall position", self.divider)
         self.tabs = self.value(
-            "Tongues a wall", lambda t: int(parse_number(t, "Tongues", 0, 12)), lambda v: self._set("Change the tongues", tabs=v), "0 to 12 for each wall"
+            "Tabs per wall", lambda t: int(parse_number(t, "Tongues", 0, 12)), lambda v: self._set("Change the tongues", tabs=v), "0 to 12 for each wall"
         )  # fmt: skip
-        cut.row("Tongues a wall", self.tabs)
+        cut.row("Tabs per wall", self.tabs)
         out = QPushButton("Cutting pattern, solid…")
         out.setToolTip("True size as SVG, PDF or DXF; as STL to print")
         out.clicked.connect(self._take_out)
         cut.outer.addWidget(out)
         way = self.card("How it goes in", "light", "measure")
         self.enters = self.choice(
-            "Goes in by",
+            "Inserted through",
             [(f, f"the {f}") for f in FACE_NAMES],
             lambda v: self._set("Another way in", enters=v, through=""),
         )
-        way.row("Goes in by", self.enters)
+        way.row("Inserted through", self.enters)
         self.through = self.choice("Through", [("", "the open face")], lambda v: self._set("Another way in", through=v))
         way.row("Through", self.through)
         self.way = way.consequence()
@@ -255,7 +255,7 @@ class CarrierPanel(ItemsPanel[Carrier]):
             notch = common([c.notch_mm[index] for c in here])
             notch_field.show_value(f"{notch:g}" if notch is not None else "")
         divider = common([c.divider for c in here])
-        self.divider.show_value(f"{divider * 100:.4g}" if isinstance(divider, float) else "")
+        self.divider.show_value(f"{divider * 100:.4g} %" if isinstance(divider, float) else "")
         self.divider.setEnabled(all(c.form == "tray" for c in here))
         tabs = common([c.tabs for c in here])
         self.tabs.show_value(f"{tabs:g}" if tabs is not None else "")
@@ -310,7 +310,7 @@ class HoldsCard:
 
     def __init__(self, panel: Panel) -> None:
         self.panel, self.document = panel, panel.document
-        self.card = panel.card("What holds its lamps", "light", "measure")
+        self.card = panel.card("Lamp carrier", "light", "measure")
         self.form = panel.choice(
             "Form of the carrier", [("", "as suits them"), *((f, WORDS[f]) for f in FORMS)], lambda v: None
         )

@@ -16,7 +16,6 @@ from gwiazda.core.plan.model import Lamp, Section, Wanted
 from gwiazda.core.quantities import (
     figure,
     format_current,
-    format_flux,
     format_intensity,
     format_resistance,
     parse_number,
@@ -284,13 +283,15 @@ class LampPanel(Panel):
             low, high = band(section.mean_cd_m2, section.sigma)
             text = (
                 f"Its windows reach <b>{figure(section.mean_cd_m2)} cd/m²</b> of {figure(section.wanted_cd_m2)}, likely "
-                f"{figure(low, 2)} to {figure(high, 2)}; this lamp gives {format_flux(state.flux_lm)}."
+                f"{figure(low, 2)} to {figure(high, 2)}; this lamp gives {figure(state.share * 100, 2)} % of its full light."
             )
         else:
             text = f"It gives <b>{format_intensity(state.axial_cd)}</b> on its axis, {state.share / state.wanted_share * 100:.0f} % of what is wanted."
         self.reached.setText(text)
         string = (
-            f" {'for' if branch.side_by_side else 'in a string of'} {len(branch.lamps)}" if len(branch.lamps) > 1 else ""
+            f" {'for' if branch.side_by_side else 'in a string of'} {len(branch.lamps)}"
+            if len(branch.lamps) > 1
+            else ""
         )
         colours = ", ".join(bands(branch.resistor_ohm, self.plan.drawer.series)) if branch.resistor_ohm > 0 else ""
         self.taken.setText(

@@ -17,7 +17,7 @@ from gwiazda.core.errors import GwiazdaError, QuantityError
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import find
 from gwiazda.core.plan.model import Lamp, Section, Wanted
-from gwiazda.core.quantities import figure, format_flux, parse_current_a, parse_number, parse_voltage_v
+from gwiazda.core.quantities import figure, parse_current_a, parse_number, parse_voltage_v
 from gwiazda.desktop.inspector.cards import Panel, common
 from gwiazda.desktop.inspector.lamp_pictures import CurvePicture, LampPicture
 from gwiazda.desktop.inspector.reading import read_mm
@@ -95,7 +95,7 @@ class WorkedCard(LampCard):
             if done.order < 0
             else f"{2 * math.degrees(math.acos(0.5 ** (1 / max(done.order, 0.05)))):.0f}° beam"
         )
-        words = f"As it is: {beam}, {format_flux(done.flux_lm)} at rated current, {figure(done.height_mm, 2)} mm high."
+        words = f"As it is: {beam}, {figure(done.flux_lm)} lm at rated current, {figure(done.height_mm, 2)} mm high."
         if fit is None:
             return words
         spare = (

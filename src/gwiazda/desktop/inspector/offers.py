@@ -104,7 +104,7 @@ class OffersCard(Card):
             return ""
         counts = Counter(station_of_topic(f.topic) for f in self.document.findings)
         words = [f"{n} at {BY_ID[s].name}" for s, n in counts.items() if s != self.document.station]
-        return f"To settle elsewhere: {', '.join(words)}." if words else ""
+        return f"Fix at other stations: {', '.join(words)}." if words else ""
 
     def refresh(self) -> None:
         relevant = self.relevant()
@@ -131,7 +131,7 @@ class OffersCard(Card):
         box.setContentsMargins(0, 0, 0, 0)
         box.setSpacing(6)
         self._buttons = {}
-        title = "What stands in the way" if shown else "Nothing stands in the way"
+        title = "To fix" if shown else "Nothing to fix"
         box.addWidget(label(title, "cardtitle"))
         if elsewhere:
             box.addWidget(label(elsewhere, "muted", wrap=True))

@@ -55,18 +55,18 @@ class OpeningPanel(Panel):
             ],
             lambda v: self._set("Soften", soften=None if v == "as" else ((v,) if v else ())),
         )
-        card.row("Behind it", self.soften)
+        card.row("Diffuser behind", self.soften)
         self.gap = self.value(
             "Gap around the lens", read_gap, lambda v: self._set("Change the gap", gap_mm=v),
             "0 to 2 mm: what light gets past around a lens set into it",
         )  # fmt: skip
         card.row("Gap, mm", self.gap)
-        self.into = self.choice("Leads into", [("", "the outside")], lambda v: self._set("Lead into", into=v))
-        card.row("Leads into", self.into)
+        self.into = self.choice("Opens into", [("", "the outside")], lambda v: self._set("Lead into", into=v))
+        card.row("Opens into", self.into)
         self.feature = FeatureChoice(self)
         card.row("Feature", self.feature)
         self.facts = card.consequence()
-        lit = self.card("Who is awake", "measure", "light")
+        lit = self.card("Which windows are lit", "measure", "light")
         buttons = QHBoxLayout()
         for words, share in (("Lit", 1.0), ("Dim", 0.35), ("Dark", 0.0)):
             button = QPushButton(words)

@@ -162,7 +162,7 @@ class SectionPanel(Panel):
         self.school = self.choice(
             "School of window work", SCHOOLS_OF_WORK, lambda v: self._set("Change school", school=v)
         )
-        card.row("Made by", self.school)
+        card.row("Window method", self.school)
         self.work = card.consequence()
 
     def _take_shapes(self) -> None:

@@ -202,18 +202,32 @@ class AwakeCard(SectionCard):
     """Openings by deck, and the rule of who is awake."""
 
     def __init__(self, panel: Panel) -> None:
-        super().__init__(panel, "Who is awake", "measure", "light")
+        super().__init__(panel, "Which windows are lit", "measure", "light")
         self._rule = {"share": 0.6, "clump": 2.0, "seed": 1.0}
         card = self.card
         self.counts = card.consequence()
         self.awake = [
             panel.value(
-                "Share lit", lambda t: parse_number(t, "Share lit", 0, 100, "%") / 100, lambda v: self._keep("share", v)
+                "Lit share",
+                lambda t: parse_number(t, "Lit share", 0, 100, "%") / 100,
+                lambda v: self._keep("share", v),
+                "how many of its windows have light behind them, %",
             ),
-            panel.value("Clump", lambda t: parse_number(t, "Clump", 1, 50), lambda v: self._keep("clump", v)),
-            panel.value("Seed", lambda t: int(parse_number(t, "Seed", 0, 1e9)), lambda v: self._keep("seed", v)),
+            panel.value(
+                "Grouping",
+                lambda t: parse_number(t, "Grouping", 1, 50),
+                lambda v: self._keep("clump", v),
+                "how many neighbours go together: 1 for each by itself, up to 50",
+            ),
+            panel.value(
+                "Pattern",
+                lambda t: int(parse_number(t, "Pattern", 0, 1e9)),
+                lambda v: self._keep("seed", v),
+                "a number: the same one lights the same windows",
+            ),
         ]
-        card.row("% clump seed", *self.awake)
+        for name, field in zip(("Lit share", "Grouping", "Pattern"), self.awake, strict=True):
+            card.row(name, field)
         self.always = panel.value(
             "Rooms always lit", lambda t: t.strip()[:200], lambda v: None, "names of rooms: corridor, bridge"
         )
@@ -225,7 +239,7 @@ class AwakeCard(SectionCard):
         card.row("Always lit", self.always)
         card.row("Always dark", self.never)
         fill = QPushButton("Light its windows by this rule")
-        fill.setToolTip("The same seed gives the same pattern; port and starboard never the same")
+        fill.setToolTip("The same number gives the same pattern; port and starboard never the same")
         fill.clicked.connect(self._fill)
         card.outer.addWidget(fill)
 
@@ -245,7 +259,7 @@ class AwakeCard(SectionCard):
             )
 
     def refresh(self, section: Section) -> None:
-        self.awake[0].show_value(f"{self._rule['share'] * 100:g}")
+        self.awake[0].show_value(f"{self._rule['share'] * 100:g} %")
         self.awake[1].show_value(f"{self._rule['clump']:g}")
         self.awake[2].show_value(f"{self._rule['seed']:g}")
         plan = self.panel.plan

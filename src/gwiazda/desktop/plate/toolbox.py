@@ -38,7 +38,7 @@ TOOLBOX: tuple[ToolEntry, ...] = (
     ToolEntry("trace", "Trace an outline", "T", "Click the corners of a section; Ctrl sets a point an arc runs through, a number the length of a straight run, M mirrors half an outline, Enter closes, F makes a mast or other fitting of it, Backspace takes one back", "outline_tools", "TraceTool"),
     ToolEntry("cut", "Opening of any shape", "X", "Click the corners of a window or lens on its section, arcs with Ctrl; Enter closes", "outline_tools", "CutTool"),
     ToolEntry("curve", "Row along a curve", "U", "Click along the curve, arcs with Ctrl; Up and Down change the count, Enter places the openings", "outline_tools", "CurveTool"),
-    ToolEntry("brush", "Who is awake", "O", "Brush over windows to light them; Shift leaves them dark, Ctrl dims them", "measure_tools", "BrushTool"),
+    ToolEntry("brush", "Which windows are lit", "O", "Brush over windows to light them; Shift leaves them dark, Ctrl dims them", "measure_tools", "BrushTool"),
     ToolEntry("eye", "Eye at a window", "E", "Pick an opening seen edge-on, then drag the eye outside: the wedge shows what it sees of the inside", "measure_tools", "EyeTool"),
     ToolEntry("throw", "Throw of a lamp", "A", "Pick a lamp, then drag: it looks at the pointer, and the faces it lights past the lips glow", "throw_tool", "ThrowTool"),
     ToolEntry("dot", "Dot of light by fibre", "I", "Click on the skin for a dot, drag for a row; Up and Down change the count while you drag", "fibre_tools", "DotTool"),

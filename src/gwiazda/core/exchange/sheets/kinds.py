@@ -312,7 +312,7 @@ KINDS: tuple[SheetKind, ...] = (
     SheetKind("lists", "Cut and drill lists", bench_lists),
     SheetKind("steps", "Steps to tick", step_list),
     SheetKind("tests", "Test sheets", test_sheets),
-    SheetKind("closings", "Roll-calls before closing", roll_calls),
+    SheetKind("closings", "Parts checklist before closing", roll_calls),
     SheetKind("log", "Log", log_pages),
     SheetKind("care", "Cautions", cautions),
 )

@@ -71,9 +71,9 @@ def fill(
     Raises PlanError for shares outside 0 to 1 or a clump below 1.
     """
     if not (0.0 <= share <= 1.0 and 0.0 <= dim_share <= 1.0):
-        raise PlanError("Who is awake", f"a share of {share:g}", "0 to 1")
+        raise PlanError("Which windows are lit", f"a share of {share:g}", "0 to 1")
     if not 1.0 <= clump <= 50.0:
-        raise PlanError("Who is awake", f"clumps of {clump:g}", "1 to 50")
+        raise PlanError("Which windows are lit", f"clumps of {clump:g}", "1 to 50")
     chosen = [o for i in ids if isinstance(o := find(plan, i), Opening)]
     changed: dict[str, Model] = {}
     rooms: dict[tuple[str, str], float] = {}

@@ -51,7 +51,7 @@ class BoardsCard:
 
     def __init__(self, panel: Panel) -> None:
         self.panel, self.document = panel, panel.document
-        self.card = panel.card("Boards", "animate")
+        self.card = panel.card("Controllers", "animate")
         self.rows = QVBoxLayout()
         self.rows.setSpacing(3)
         self.card.outer.addLayout(self.rows)

@@ -24,9 +24,9 @@ class ChannelPanel(Panel):
         self.pattern = self.choice("Ready pattern", [], self._take)
         does.row("Add", self.pattern)
         self.rest = self.choice(
-            "With no cue", [("lit", "lit, as wired"), ("dark", "dark")], lambda v: self._set("Change rest", rest=v)
+            "Otherwise", [("lit", "lit, as wired"), ("dark", "dark")], lambda v: self._set("Change rest", rest=v)
         )
-        does.row("With no cue", self.rest)
+        does.row("Otherwise", self.rest)
         self.cues = does.consequence()
         driven = self.card("Driven by", "animate")
         self.board = self.choice("Board", [], self._set_board)

@@ -54,7 +54,7 @@ class CuePanel(Panel):
         self.trigger = self.choice("Started by", [], self._set_trigger)
         when.row("Started by", self.trigger)
         self.stack = self.choice("Lies as", list(STACKS.items()), lambda v: self._set("Stack cue", stack=v))
-        when.row("Counts as", self.stack)
+        when.row("Combines as", self.stack)
 
         on = self.card("On channels", "animate")
         self.on = on.consequence()

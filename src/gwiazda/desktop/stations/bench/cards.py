@@ -46,7 +46,7 @@ class SuspectsCard:
         self.next.setToolTip("Pick it on the plate; in practice, measure it")
         self.next.clicked.connect(self._next)
         card.outer.addWidget(self.next)
-        self.mended = QPushButton("Mended: read anew")
+        self.mended = QPushButton("Repaired, measure again")
         self.mended.setToolTip("Readings up to now no longer count; they stay in the log")
         self.mended.clicked.connect(lambda: self.document.edit("Mended", edits.settle_readings))
         card.outer.addWidget(self.mended)

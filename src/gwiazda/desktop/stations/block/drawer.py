@@ -54,7 +54,11 @@ class BlockDrawer(StationDrawer):
                 "choice" if section.id in chosen else "ink", bold=True,
             )  # fmt: skip
             verdict = (
-                "tight" if state == "fine" else f"{figure(times)} × seen" if times >= 10 else f"{times:.1f} × seen"
+                "no leak"
+                if state == "fine"
+                else f"{figure(times)} × visible limit"
+                if times >= 10
+                else f"{times:.1f} × visible limit"
             )
             ink = {"fine": "fine_ink", "look": "look_ink", "stop": "stop_ink"}[state]
             self.words(painter, QRectF(left, body.top() + 58, width, 18), verdict, ink, bold=True)

@@ -143,7 +143,7 @@ class SkinPanel(Panel):
             *((g.id, g.name) for g in self.document.catalogue.glazings.values() if g.scattered >= 0.4),
         ]
         self.soften = self.choice("Softened by", choices, lambda v: self._set("Soften", soften=(v,) if v else ()))
-        card.row("Behind it", self.soften)
+        card.row("Diffuser behind", self.soften)
         self.soft_words = card.consequence()
 
     # -- edits -------------------------------------------------------------------------------------------
@@ -394,7 +394,7 @@ class SkinPanel(Panel):
         clear(self._schools)
         for row in rows:
             even = f"{row.evenness:.2f}" if row.evenness is not None else "–"
-            leak = f"{figure(row.leak_times, 2)} ×" if row.leak_times >= 0.02 else "tight"
+            leak = f"{figure(row.leak_times, 2)} ×" if row.leak_times >= 0.02 else "no leak"
             button = OfferButton(f"{row.name}{', as now' if row.lining == section.lining else ''}")
             button.show_outcome(f"{figure(row.mean_cd_m2)} cd/m² · {even} · {leak}", leak_state(row.leak_times))
             button.setAccessibleName(f"Line it with {button.text()}")

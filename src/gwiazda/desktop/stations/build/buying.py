@@ -36,7 +36,7 @@ class BuyCard:
         self.note = label("", "muted", wrap=True)
         card.outer.addWidget(self.note)
         buttons = QHBoxLayout()
-        self.keep = QPushButton("Lay aside")
+        self.keep = QPushButton("Reserve")
         self.keep.setToolTip("Keep what is in the drawer for this plan, so that other plans don’t count on it")
         self.keep.clicked.connect(self._keep)
         self.back = QPushButton("Give back")
@@ -134,7 +134,7 @@ class BuyCard:
         row.addWidget(
             label(b.detail.split(", metres")[0] if b.kind != "resistor" else f"{b.part} resistor", "", wrap=True), 1
         )
-        instead = QPushButton("Instead")
+        instead = QPushButton("Alternatives")
         instead.setAccessibleName(f"Instead of {b.detail}")
         instead.setToolTip("What is in the drawer that could take its place, and what that changes")
         instead.clicked.connect(lambda: self._instead(b.kind, b.part))

@@ -225,9 +225,11 @@ class SectionBuildCard:
         self.close_card = panel.card("Before it is closed", "build")
         self.words = self.close_card.consequence()
         self.hand = panel.choice(
-            "Hand", [("", "neither"), ("port", "port"), ("starboard", "starboard")], partial(self._order, "hand")
+            "Left or right",
+            [("", "neither"), ("port", "port"), ("starboard", "starboard")],
+            partial(self._order, "hand"),
         )
-        self.close_card.row("Hand", self.hand)
+        self.close_card.row("Left or right", self.hand)
         self.paint = panel.choice("Painted", [("", "as the kit"), ("after joining", "after joining"), ("before joining", "before joining")], partial(self._order, "paint"))  # fmt: skip
         self.close_card.row("Painted", self.paint)
         self.late = QCheckBox("pushed in last, ready made")

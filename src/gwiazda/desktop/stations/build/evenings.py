@@ -99,7 +99,7 @@ class EveningsCard:
         )
         card.row("Begins on", self.first)
         self.alike = panel.value(
-            "Kits alike", lambda t: int(parse_number(t, "Kits alike", 1, 20, whole=True)), lambda v: self._set(alike=v),
+            "Number of kits", lambda t: int(parse_number(t, "Number of kits", 1, 20, whole=True)), lambda v: self._set(alike=v),
             "how many of this kit are built in one go, as twins are: set up once, done to each",
         )  # fmt: skip
         self.beside = QPushButton("Another kit…")
@@ -107,7 +107,7 @@ class EveningsCard:
             "A plan of another kit that the same hands build meanwhile: its steps come into these evenings, until this plan is put away"
         )
         self.beside.clicked.connect(self._ask_beside)
-        card.row("Kits alike", self.alike, self.beside)
+        card.row("Number of kits", self.alike, self.beside)
         self.others = QVBoxLayout()
         self.others.setSpacing(3)
         card.outer.addLayout(self.others)

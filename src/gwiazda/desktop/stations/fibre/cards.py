@@ -139,7 +139,7 @@ class BundleCard:
         self.joined = panel.choice(
             "Against the lamp", [("butted", "butted to its face"), ("sleeve", "in a sleeve, with a gap")], lambda v: self._set("Hold the bundle", joined=v)
         )  # fmt: skip
-        self.card.row("Held", self.joined)
+        self.card.row("Fixed to lamp", self.joined)
         self.ends = panel.choice("Ends", [("cut", "cut square"), ("polished", "polished")], lambda v: self._set("Finish the ends", ends=v))  # fmt: skip
         self.card.row("Ends", self.ends)
         self.fed = panel.choice(
@@ -150,7 +150,7 @@ class BundleCard:
             ],
             lambda v: self._set("Change the order of work", fed=v),
         )
-        self.card.row("Fed", self.fed)
+        self.card.row("Threading", self.fed)
         row = QHBoxLayout()
         self.hot = QCheckBox("Shrunk too hot")
         self.hot.setToolTip("Half of the light is gone where a sleeve was overheated")

@@ -109,7 +109,7 @@ class DotPanel(ItemsPanel[Dot]):
         card.row("Slack, mm", self.slack, self.trim)
         self.slack.setMaximumWidth(64)
         row = QHBoxLayout()
-        self.held = QCheckBox("Held along")
+        self.held = QCheckBox("Fixed along way")
         self.held.setToolTip("Paint, glue or a sleeve around a bend costs light")
         self.held.clicked.connect(lambda on: self._set("Hold the fibre" if on else "Leave it loose", held=bool(on)))
         row.addWidget(self.held)

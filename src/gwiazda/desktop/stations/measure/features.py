@@ -35,7 +35,7 @@ class FeatureCard:
 
     def __init__(self, panel: Panel) -> None:
         self.panel, self.document = panel, panel.document
-        card = panel.card("What is to glow, and why", "measure")
+        card = panel.card("Lights, and why", "measure")
         purposes = [("", "add…"), *((p, p) for p in get_args(Purpose))]
         self.feature = panel.choice("Add a feature", purposes, self._add)
         card.row("Feature", self.feature)

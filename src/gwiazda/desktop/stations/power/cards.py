@@ -72,7 +72,7 @@ class SupplyCard:
             "Adapter voltage", parse_voltage_v, lambda v: self._edit("Change voltage", volts=v),
             "set voltage of an adjustable adapter, 9 V",
         )  # fmt: skip
-        card.row("Set to", self.volts)
+        card.row("Output voltage", self.volts)
         self.series = panel.choice(
             "Resistors in the drawer",
             [*((s, f"{s} series") for s in ("E6", "E12", "E24", "E96")), ("stock", "my own stock")],
@@ -88,9 +88,9 @@ class SupplyCard:
             "Hours an evening", lambda t: parse_number(t, "Hours an evening", 0.1, 24, "h"), self._take_day,
             "how long it is lit on a day it is shown, 0.1 to 24 h",
         )  # fmt: skip
-        card.row("Lit for", self.a_day)
+        card.row("Hours per evening", self.a_day)
         self.home = panel.choice("Where the source sits", [], self._move)
-        card.row("Sits in", self.home)
+        card.row("Located in", self.home)
         self.supply_facts = card.consequence()
         buttons = QHBoxLayout()
         more = QPushButton("Another source")
@@ -185,7 +185,7 @@ class LampPowerCard:
         card = panel.card("Volts, draw and heat", "power")
         self.words = card.consequence()
         self.feed = panel.choice("Source it hangs on", [], self._hang)
-        card.row("Hangs on", self.feed)
+        card.row("Powered by", self.feed)
         self.turn = QPushButton("Turn it the other way round")
         self.turn.setToolTip("Plus and minus swapped: dark, unless it has a rectifier in its lead")
         self.turn.clicked.connect(self._turn)

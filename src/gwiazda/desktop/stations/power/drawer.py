@@ -63,7 +63,7 @@ class PowerDrawer(StationDrawer):
                 f" · {format_hours(s.hours)} to {s.ends}; {figure(a_day)} h an evening: {counted(evenings, 'evening')}"
             )
             if s.first_out:
-                text += f", {s.first_out} goes first"
+                text += f", {s.first_out} fades first"
         return text + ("" if self.grown else " · G: other sources")
 
     # -- painting ----------------------------------------------------------------------------------------

@@ -34,7 +34,7 @@ class HabitCard:
 
     def __init__(self, panel: Panel) -> None:
         self.panel, self.document = panel, panel.document
-        self.card = panel.card("What if it’s wired their way", "wire")
+        self.card = panel.card("Common wiring habits", "wire")
         self.choice = panel.choice("A way to wire", [], self._try)
         self.card.row("Try", self.choice)
         self.words = self.card.consequence()
@@ -251,7 +251,7 @@ class ProposalsCard:
 def _table(shown: tuple[Proposal, ...]) -> str:
     """The figures of proposals side by side."""
     cell = "<td align='right' style='padding-right:6px'>"
-    heads = "".join(f"{cell}{w}</td>" for w in ("", "R", "joints", "mA", "lost", "hours", "least"))
+    heads = "".join(f"{cell}{w}</td>" for w in ("", "R", "joints", "mA", "wasted", "hours", "least"))
     rows = []
     for k, p in enumerate(shown):
         f = p.figures
@@ -275,7 +275,7 @@ class ClipsCard:
             [("", "a meter"), ("supply", "a bench supply, own source off")],
             lambda v: self.clips.set(supply=bool(v)),
         )
-        self.card.row("Clip on", self.use)
+        self.card.row("Instrument", self.use)
         self.volts = panel.value("Supply voltage", parse_voltage_v, lambda v: self.clips.set(volts=v), "0.001 to 60 V")
         self.limit = panel.value(
             "Current limit", parse_current_a, lambda v: self.clips.set(limit_a=v), "20 mA is safe for most lamps"

@@ -38,7 +38,7 @@ class LoomCard:
         self.relief = panel.choice(
             "Strain relief", [("knot", "a knot inside"), ("glue", "a drop of glue"), ("none", "none")], lambda v: self._set("Strain relief", relief=v)
         )  # fmt: skip
-        card.row("Relief", self.relief)
+        card.row("Strain relief", self.relief)
         self.bench = QCheckBox("Lamps are soldered on the bench first")
         self.bench.setToolTip("A joint soldered within 25 mm of plastic already in place softens it")
         self.bench.clicked.connect(lambda on: self._set("Solder on the bench first", bench_first=bool(on)))

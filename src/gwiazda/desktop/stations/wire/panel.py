@@ -149,7 +149,7 @@ class CircuitPanel(Panel):
         card.row("To turn at", self.turns)
         self.load_home = self.choice("Where it is", [], lambda v: self._set("Move the motor or sound", home=v))
         self.load_home.setToolTip("Its two wires go there through the passages")
-        card.row("Is in", self.load_home)
+        card.row("Located in", self.load_home)
 
     def _slow(self, rpm: object) -> None:
         from gwiazda.core.assess.circuit.gears import volts_for
@@ -177,7 +177,7 @@ class CircuitPanel(Panel):
         )
         card.row("Holds", self.volts)
         self.home = self.choice("Where it sits", [], lambda v: self._set("Move the regulator", home=v))
-        card.row("Sits in", self.home)
+        card.row("Located in", self.home)
 
     def _switched(self) -> None:
         card = self.kinds[Switched] = self.card("Output or stage", "wire", "power")

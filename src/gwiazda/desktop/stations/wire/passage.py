@@ -75,15 +75,16 @@ class PassagePanel(ItemsPanel[Passage]):
             "Taken off",
             lambda t: parse_number(t, "Taken off", 0, 100, "mm"),
             lambda v: self._set("Take off", take_mm=v),
-            "mm filed off the wall",
+            "how much is filed off the wall, mm",
         )
         self.wall = self.value(
             "Of a wall of",
             lambda t: parse_number(t, "Wall", 0, 100, "mm"),
             lambda v: self._set("Change the wall", wall_mm=v),
-            "mm thick",
+            "how thick the wall is there, mm",
         )
-        made.row("Off, of mm", self.take, self.wall)
+        made.row("Cut from wall", self.take)
+        made.row("Wall", self.wall)
         coats = [("", "nothing"), *((x.id, x.name) for x in self.document.catalogue.coats.values())]
         self.cover = self.choice("Covered by", coats, lambda v: self._set("Cover the channel", cover=v))
         self.cover.setToolTip(

@@ -286,7 +286,7 @@ def test_a_wild_reading_is_pointed_out():
 )  # fmt: skip
 def test_readings_that_cannot_be_are_named(readings, words):
     with pytest.raises(PlanError, match=words):
-        swatch.fit_density([swatch.Reading(*r) for r in readings])
+        swatch.fit_density([swatch.SwatchReading(*r) for r in readings])
 
 
 # -- colour -----------------------------------------------------------------------------------------------

@@ -234,7 +234,7 @@ def test_a_place_that_can_t_be_written(tmp_path):
 KILLER = """
 import itertools, os, signal, sys, time
 from gwiazda.core.plan import storage
-from gwiazda.core.plan.model import Kit, altered
+from gwiazda.core.plan.model import Kit, copy_unchecked
 path = sys.argv[1]
 file = storage.load(path)
 began = time.perf_counter()
@@ -245,7 +245,7 @@ for kill in range(40):
     if child == 0:
         for i in itertools.count():
             kit = Kit(name=f"Round {kill}.{i}", scale=200.0)
-            storage.save(storage.PlanFile(altered(file.plan, kit=kit), file.pictures), path)
+            storage.save(storage.PlanFile(copy_unchecked(file.plan, kit=kit), file.pictures), path)
     # From before the first save to some saves later, in uneven steps.
     time.sleep(one * 0.2 * (kill * 7 % 40))
     os.kill(child, signal.SIGKILL)

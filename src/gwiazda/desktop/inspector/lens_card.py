@@ -26,7 +26,8 @@ class LensCard:
             "Bearing lip", 0, 10, "lip_mm", "mm left all round when the hole is cut, 1 to 2 as a rule"
         )
         self.dome = self._value("Dome", 0, 20, "dome_mm", "mm that it stands out; 0 as such lenses usually come out")
-        self.card.row("Lip, dome, mm", self.lip, self.dome)
+        self.card.row("Lip", self.lip)
+        self.card.row("Dome", self.dome)
         self.backed = QCheckBox("silver still on its back")
         self.backed.setToolTip(
             "It is scraped off with a blade's edge before the lens is set; no light comes through until then"

@@ -83,7 +83,9 @@ class SectionPanel(Panel):
             )
             for i, w in enumerate(("length", "breadth", "height"))
         ]
-        card.row("l b h, mm", *self.sizes)
+        card.row("Length", self.sizes[0])
+        card.row("Width", self.sizes[1])
+        card.row("Height", self.sizes[2])
         self.corner = [
             self.value(f"{a} of the lowest corner", read_mm, lambda v, i=i: self._take_corner(i, v))
             for i, a in enumerate("xyz")

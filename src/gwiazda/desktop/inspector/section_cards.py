@@ -190,7 +190,8 @@ class ObstacleCard(SectionCard):
             "mm of its own wall that may be taken off where it stands too high",
         )  # fmt: skip
         thin.show_value(f"{o.thin_mm:g}")
-        row.row("Name, wall", name, thin)
+        row.row("Name", name)
+        row.row("Own wall", thin)
         if o.kind == "pack":
             reached = QCheckBox("its cells are changed")
             reached.setChecked(o.reached)

@@ -27,7 +27,7 @@ class ShellCard:
             lambda v: change("Change how far it reaches", reach_mm=v),
             "mm past the pane's edge: the black of a dark one, the hole in the inner paint of a lit one",
         )  # fmt: skip
-        self.card.row("Past it, mm", self.reach)
+        self.card.row("Overlap", self.reach)
         self.words = self.card.consequence()
 
     def refresh(self, openings: list[Opening]) -> None:

@@ -31,7 +31,7 @@ class BoardPanel(Panel):
             "Speed", lambda t: parse_number(t.replace("×", ""), "Speed", 0.05, 20.0), lambda v: self._set("Change speed", speed=v),
             "how much faster than written it runs: two boards are never alike, 1.03",
         )  # fmt: skip
-        card.row("Speed ×", self.speed)
+        card.row("Times the speed", self.speed)
         self.name = self.value("Name of the board", lambda t: t.strip()[:100], lambda v: self._set("Name board", name=v), "what it is called")  # fmt: skip
         card.row("Name", self.name)
         self.outputs = card.consequence()
@@ -39,7 +39,8 @@ class BoardPanel(Panel):
         ohm = lambda t: parse_resistance_ohm(t) if t.strip() else None  # noqa: E731
         self.r1 = self.value("R1", ohm, lambda v: self._set("Change R1", r1_ohm=v), "10k; from 1 kΩ on")
         self.r2 = self.value("R2", ohm, lambda v: self._set("Change R2", r2_ohm=v), "47k; both together up to 1 MΩ")
-        self.timer.row("R1, R2", self.r1, self.r2)
+        self.timer.row("R1", self.r1)
+        self.timer.row("R2", self.r2)
         self.c = self.value(
             "Capacitor in µF", lambda t: parse_number(t.replace("uF", "").replace("µF", ""), "Capacitor", 1e-4, 1e5) if t.strip() else None,
             lambda v: self._set("Change capacitor", c_uf=v), "µF: 10",

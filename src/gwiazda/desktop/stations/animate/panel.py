@@ -48,7 +48,8 @@ class CuePanel(Panel):
         self.length = self.value(
             "Lasts", partial(self._time_or_none, "Length"), self._set_length, "2 s; empty: for good"
         )
-        when.row("Start, length", self.start, self.length)
+        when.row("Start", self.start)
+        when.row("Length", self.length)
         self.again = self.value("Again every", partial(self._time_or_none, "Again"), lambda v: self._set("Repeat cue", again_s=v), "10 s; empty: once. It needs a length; Shift and drag its end")  # fmt: skip
         when.row("Again every", self.again)
         self.trigger = self.choice("Started by", [], self._set_trigger)

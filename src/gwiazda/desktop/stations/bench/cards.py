@@ -137,7 +137,8 @@ class ReadingCard:
             lambda v: self._write("amps", v),
             "through it: 4.2mA; of the source with nothing picked",
         )
-        card.row("V, A", self.volts, self.amps)
+        card.row("Volts", self.volts)
+        card.row("Amps", self.amps)
         self.lux = panel.value(
             "Light read",
             lambda t: parse_number(t, "Light", 0.001, 1e6, "lx"),

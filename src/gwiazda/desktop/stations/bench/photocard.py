@@ -45,7 +45,8 @@ class PhotoCard:
             "0.18 for a grey card",
         )
         card.row("Side", self.side)
-        card.row("Grey, lx", self.grey, self.lux)
+        card.row("Grey patch", self.grey)
+        card.row("Light on it", self.lux)
         row = QHBoxLayout()
         row.setSpacing(4)
         self.keep = QPushButton("Log it")

@@ -115,14 +115,14 @@ class TonightCard:
         self.took = panel.value(
             "It took, min", lambda t: parse_number(t.replace("min", ""), "Minutes", 0, 6000), self._took, "what it really took: Gwiazda learns from it"
         )  # fmt: skip
-        self.picked.row("It took, min", self.took)
+        self.picked.row("Minutes taken", self.took)
         self.card = panel.card("Tonight", "build")
         self.minutes = 40.0
         self._cares: tuple[str, ...] = ()
         self.time = panel.value(
             "Minutes tonight", lambda t: parse_number(t.replace("min", ""), "Minutes", 5, 960), self._set_minutes, "how long you have: 40"
         )  # fmt: skip
-        self.card.row("I have, min", self.time)
+        self.card.row("Minutes at hand", self.time)
         self.rows = QVBoxLayout()
         self.rows.setSpacing(2)
         self.card.outer.addLayout(self.rows)

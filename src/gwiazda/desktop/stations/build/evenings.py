@@ -89,7 +89,8 @@ class EveningsCard:
             lambda v: self._set(hours=v),
             "2",
         )
-        card.row("From, hours", self.begins, self.hours)
+        card.row("From", self.begins)
+        card.row("Hours", self.hours)
         self.air = panel.value("Air in the room in °C", lambda t: parse_number(t.replace("°C", ""), "Air", 5, 35), lambda v: self._set(air_c=v), "20; 10 K colder, all dries half as fast")  # fmt: skip
         self.damp = QCheckBox("damp")
         self.damp.clicked.connect(lambda on: self._set(damp=bool(on)))

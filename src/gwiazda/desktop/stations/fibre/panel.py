@@ -63,8 +63,10 @@ class DotPanel(ItemsPanel[Dot]):
         )  # fmt: skip
         for field in (self.smoke, self.glow):
             field.setMaximumWidth(64)
-        card.row("Tip, glow", self.tip, self.glow)
-        card.row("Tint, smoke", self.tint, self.smoke)
+        card.row("Tip", self.tip)
+        card.row("Side glow", self.glow)
+        card.row("Tint", self.tint)
+        card.row("Smoke", self.smoke)
         self.wanted = self.value(
             "Wanted intensity", lambda t: parse_number(t, "Wanted", 1e-4, 1e5, "mcd"), lambda v: self._set("Change what is wanted", wanted_mcd=v),
             "mcd straight on: 2.4 for a masthead light at 1/200",
@@ -79,7 +81,8 @@ class DotPanel(ItemsPanel[Dot]):
         card.row("Lamp", self.lamp)
         self.group = self.value("Group", lambda t: t.strip()[:80], lambda v: self._set("Group dots", group=v), "dots of a group act together")  # fmt: skip
         self.channel = self.value("Channel", lambda t: t.strip()[:80], self._play_on, "the channel its lamp must play on")  # fmt: skip
-        card.row("Group, chan.", self.group, self.channel)
+        card.row("Group", self.group)
+        card.row("Channel", self.channel)
         row = QHBoxLayout()
         self.pinned = QCheckBox("Pinned")
         self.pinned.setToolTip("It stays on this lamp when the dots are grouped again")

@@ -76,7 +76,9 @@ class ShapeCard:
         ]
         for field, text in zip(self.sizes, ("120", "40", "30"), strict=True):
             field.setText(text)
-        card.row("l b h, mm", *self.sizes)
+        card.row("Length", self.sizes[0])
+        card.row("Width", self.sizes[1])
+        card.row("Height", self.sizes[2])
         add = QPushButton("Add the section")
         add.clicked.connect(self._add)
         card.outer.addWidget(add)

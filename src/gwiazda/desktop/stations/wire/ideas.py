@@ -280,7 +280,8 @@ class ClipsCard:
         self.limit = panel.value(
             "Current limit", parse_current_a, lambda v: self.clips.set(limit_a=v), "20 mA is safe for most lamps"
         )
-        self.card.row("V, limit", self.volts, self.limit)
+        self.card.row("Voltage", self.volts)
+        self.card.row("Current limit", self.limit)
         row = QHBoxLayout()
         self.begin = QPushButton("Place the clips")
         self.begin.setToolTip("Click two points in the drawing: red first, then black")

@@ -29,7 +29,8 @@ class LeadCard:
             end: panel.choice(f"Colour of the {end} lead", [(c, c or "usual") for c in COLOURS], lambda v, e=end: self._set("Colour a lead", (e,), colour=v))
             for end in ENDS
         }  # fmt: skip
-        self.card.row("Plus, minus", *self.colours.values())
+        for name, field in zip(("Plus colour", "Minus colour"), self.colours.values(), strict=True):
+            self.card.row(name, field)
         row = QHBoxLayout()
         self.free = QPushButton("Let the loom lead them")
         self.free.setToolTip("Forget passages and places chosen by hand (Z leads them by hand)")

@@ -33,7 +33,8 @@ class LoomCard:
         self.insulate = panel.choice(
             "Joints insulated by", [("heat-shrink", "heat-shrink"), ("liquid insulation", "liquid")], lambda v: self._set("Insulate joints", insulate=v)
         )  # fmt: skip
-        card.row("Spare, joints", self.spare, self.insulate)
+        card.row("Spare", self.spare)
+        card.row("Joint insulation", self.insulate)
         self.spare.setMaximumWidth(56)
         self.relief = panel.choice(
             "Strain relief", [("knot", "a knot inside"), ("glue", "a drop of glue"), ("none", "none")], lambda v: self._set("Strain relief", relief=v)

@@ -120,7 +120,8 @@ class CircuitPanel(Panel):
             "Length in mm", lambda t: parse_number(t, "Length", 1, 100_000, "mm"), lambda v: self._set("Change wire", length_mm=v),
             "mm there and back",
         )  # fmt: skip
-        wire.row("AWG, mm", self.awg, self.length)
+        wire.row("Wire gauge", self.awg)
+        wire.row("Length", self.length)
 
     def _load(self) -> None:
         card = self.kinds[Load] = self.card("Motor or sound", "wire", "power")

@@ -100,7 +100,8 @@ class PassagePanel(ItemsPanel[Passage]):
             lambda v: self._set("Change slack", slack_mm=v),
             "mm at each end of the swing",
         )
-        made.row("Joint, slack", self.joint, self.slack)
+        made.row("Joint", self.joint)
+        made.row("Slack", self.slack)
         self.slack.setMaximumWidth(64)
         self.connector = self.value(
             "Connector",

@@ -24,6 +24,7 @@ from gwiazda.core.plan.model import (
 )
 from gwiazda.core.plan.storage import PlanFile
 from gwiazda.demos import path_of
+from gwiazda.desktop.stations.stack import SMALL_PLATE
 
 ONE, TWO, THREE, FOUR = (f"deck1.lamp.0{i}" for i in range(1, 5))
 
@@ -104,6 +105,37 @@ def test_picking_goes_both_ways(wire):
     assert "deck1.lamp.01" in wire.window.inspector.panel.heading.text()
 
 
+def deep(wire):
+    """A string so long that the drawer has no room for it."""
+    for kind in ("switch", "fuse", "switch", "wire", "fuse"):
+        wire.document.edit("Put in", lambda p, k=kind: edits.put_before(p, ONE, k)[0])
+    wire.settle()
+
+
+def test_grown_it_takes_what_the_circuit_needs_and_leaves_the_plate_the_rest(wire):
+    small = drawer(wire).height()
+    wire.window.toggle_drawer()
+    wire.settle()
+    assert drawer(wire).height() == small and not drawer(wire).grown, "it has all the room it needs"
+    assert "all the room" in wire.window.message.text
+    deep(wire)
+    wire.window.toggle_drawer()
+    wire.settle()
+    drawer(wire).grab()
+    sheet = drawer(wire).sheet
+    assert not sheet.folded and sheet.height <= drawer(wire).height() <= sheet.height + 60, "no empty room under it"
+    assert drawer(wire).height() > small + 40 and wire.window.plate.height() > SMALL_PLATE
+    both, mine = wire.window.plate.height() + drawer(wire).height(), drawer(wire).height()
+    wire.window.resize(wire.window.width(), wire.window.height() + 120)
+    wire.settle()
+    wire.bot.wait(50)
+    assert wire.window.plate.height() + drawer(wire).height() >= both + 100
+    assert abs(drawer(wire).height() - mine) <= 12, "what is won goes to the plate"
+    wire.window.toggle_drawer()
+    wire.settle()
+    assert drawer(wire).height() == small
+
+
 def test_a_lamp_dragged_onto_another_joins_its_string_and_back(wire):
     wire.window.toggle_drawer()
     wire.settle()
@@ -134,10 +166,11 @@ def test_escape_lets_go_of_what_is_carried(wire):
 
 
 def test_the_drawer_grows_by_a_key_and_the_plate_stays_as_a_small_picture(wire):
-    high = wire.plate.height()
+    deep(wire)
+    high, low = wire.plate.height(), drawer(wire).height()
     wire.bot.keyClick(wire.plate, Qt.Key.Key_G)
     wire.settle()
-    assert wire.plate.height() < 0.6 * high and drawer(wire).height() > 280 and wire.plate.isVisible()
+    assert wire.plate.height() < high - 40 and drawer(wire).height() > low + 40 and wire.plate.isVisible()
     assert not wire.window.bar.tool_strip.isVisible()
     wire.window.set_station("light")
     wire.settle()

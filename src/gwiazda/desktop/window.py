@@ -41,7 +41,7 @@ from gwiazda.desktop.stations.registry import BY_ID, STATIONS, station_of_meter,
 from gwiazda.desktop.stations.stack import DrawerStack
 from gwiazda.desktop.theme.fonts import text_font
 from gwiazda.desktop.theme.palette import BENCH, DARKROOM, THEMES, Palette, style_sheet, system_palette
-from gwiazda.desktop.theme.sizes import scaled, set_text_percent
+from gwiazda.desktop.theme.sizes import scaled, set_text_percent, text_factor
 from gwiazda.desktop.widgets.guard import Guarded
 from gwiazda.desktop.widgets.message import HEIGHT as MESSAGE_HEIGHT
 from gwiazda.desktop.widgets.message import MessageLine
@@ -263,7 +263,7 @@ class MainWindow(Guarded, QMainWindow):
     def toggle_drawer(self) -> None:
         """Let the drawer grow over the plate, which stays as a small picture, or shrink again."""
         drawer = self.drawer
-        if not drawer.grows:
+        if not drawer.grows or (not drawer.grown and drawer.wants(self.height() / text_factor()) <= drawer.needs):
             self.show_message(f"The picture of {BY_ID[self.station].name} has all the room it needs.", "info")
             return
         drawer.set_grown(not drawer.grown)

@@ -18,6 +18,7 @@ from gwiazda.desktop.widgets.guard import Guarded
 
 HEIGHT = 118
 HEAD = 30
+MARGIN, FOOT = 14, 10  # px: free beside a picture, and under it
 LEAST_PX = 96.0  # of a section's column: narrower, its name can't be read
 
 
@@ -61,6 +62,10 @@ class StationDrawer(Guarded, QWidget):
         """Take the room of the plate, or give it back."""
         self.grown = on
         self.measure()
+
+    def wants(self, room: float) -> float:
+        """How high it would be, of so much room (px at 100 % text), once it has grown: all of it, where its picture fills any."""
+        return room
 
     def turn(self) -> None:
         """Show the next of its pictures, where it has several."""
@@ -115,7 +120,7 @@ class StationDrawer(Guarded, QWidget):
         words = painter.fontMetrics().elidedText(self.subtitle(), Qt.TextElideMode.ElideRight, int(wide - left - 12))
         painter.drawText(QPointF(left, 21), words)
         self.places = []
-        self.paint_body(painter, QRectF(14, HEAD, wide - 28, self.high - HEAD - 10))
+        self.paint_body(painter, QRectF(MARGIN, HEAD, wide - 2 * MARGIN, self.high - HEAD - FOOT))
         if self.hasFocus() and self.places:
             rect = self.places[min(self.focus, len(self.places) - 1)][0]
             painter.setBrush(Qt.BrushStyle.NoBrush)

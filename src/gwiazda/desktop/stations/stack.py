@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 
+from PySide6.QtCore import QTimer
+from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from gwiazda.desktop.document import Document
@@ -12,13 +14,14 @@ from gwiazda.desktop.plate.plate import Plate
 from gwiazda.desktop.stations.drawer import StationDrawer
 from gwiazda.desktop.stations.registry import BY_ID, load
 from gwiazda.desktop.theme.palette import Palette
-from gwiazda.desktop.theme.sizes import scaled
+from gwiazda.desktop.theme.sizes import scaled, text_factor
+from gwiazda.desktop.widgets.guard import Guarded
 
 SMALL_PLATE = 168  # px: the plate while a drawer has grown over it
 ALL = 16_777_215  # px: no limit
 
 
-class DrawerStack(QWidget):
+class DrawerStack(Guarded, QWidget):
     """All drawers, that of the station shown."""
 
     def __init__(
@@ -36,6 +39,8 @@ class DrawerStack(QWidget):
         self._layout.setContentsMargins(0, 0, 0, 0)
         self.drawers: dict[str, StationDrawer] = {}
         self.station = ""
+        self._middle: QVBoxLayout | None = None
+        document.assessed.connect(self.fit)
 
     def show_station(self, station_id: str, palette: Palette) -> None:
         """Show a station's drawer."""
@@ -61,12 +66,27 @@ class DrawerStack(QWidget):
 
     def arrange(self, middle: QVBoxLayout, bar: PlateBar) -> None:
         """Give the drawer the room of the plate where it has grown, and the plate its own where it hasn't."""
+        self._middle = middle
         grown = self.drawer.grown
-        self.plate.setMaximumHeight(scaled(SMALL_PLATE) if grown else ALL)
         self.plate.setMinimumHeight(scaled(SMALL_PLATE) if grown else 0)
         middle.setStretchFactor(self, 1 if grown else 0)
-        middle.setStretchFactor(self.plate, 0 if grown else 1)
+        middle.setStretchFactor(self.plate, 1)
         bar.set_shown(not grown)
+        self.fit()
+
+    def fit(self) -> None:
+        """A drawer that has grown takes what its picture needs, and leaves the plate the rest."""
+        if self._middle is None or not self.drawer.grown:
+            return
+        room = (self.height() + self.plate.height()) / text_factor()
+        most = max(room - SMALL_PLATE, 1.0)
+        high = min(max(self.drawer.wants(most), float(self.drawer.needs)), most)
+        self._middle.setStretchFactor(self, round(high))
+        self._middle.setStretchFactor(self.plate, max(round(room - high), 1))
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        QTimer.singleShot(0, self, self.fit)
 
     def __iter__(self) -> Iterator[StationDrawer]:
         return iter(self.drawers.values())

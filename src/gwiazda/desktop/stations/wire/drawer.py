@@ -16,14 +16,14 @@ from gwiazda.core.plan.lookup import circuit_part, feed_with
 from gwiazda.core.plan.model import Plan
 from gwiazda.core.quantities import counted, figure, format_current
 from gwiazda.core.workbench.instruments import Clip
-from gwiazda.desktop.stations.drawer import StationDrawer
+from gwiazda.desktop.stations.drawer import FOOT, HEAD, MARGIN, StationDrawer
 from gwiazda.desktop.stations.wire.clips import clips_of
 from gwiazda.desktop.stations.wire.loomview import LoomPainter
 from gwiazda.desktop.stations.wire.painter import RailsPainter
 from gwiazda.desktop.stations.wire.words import PUT, mark_words
 from gwiazda.desktop.theme.sizes import text_factor
 
-ABOVE = 4.0  # the sheet begins a little higher than other drawers' pictures
+ABOVE, ASIDE = 4.0, 8.0  # the sheet begins a little higher than other drawers' pictures, and further out
 SLACK = 4.0  # px around a symbol that still are it
 
 
@@ -44,6 +44,17 @@ class WireDrawer(StationDrawer):
         self.loom = False  # whether passages are shown, and not the circuit
         self.clips = clips_of(document)
         self.clips.changed.connect(self.update)
+
+    def wants(self, room: float) -> float:
+        plan, around = self.document.assessed_plan, HEAD + FOOT - 2.0 * ABOVE
+        if self._carried:
+            return self.high  # nothing moves under the hand
+        if self.loom or not plan.lamps:
+            return room
+        wide = self.width() / text_factor() - 2.0 * MARGIN + 2.0 * ASIDE
+        return (
+            rails_of(plan, self.document.assessment, wide, room - around).height + around + 2.0
+        )  # nothing lost to rounding
 
     # -- what is shown -----------------------------------------------------------------------------------
 
@@ -93,7 +104,7 @@ class WireDrawer(StationDrawer):
                 painter, body, "Nothing to wire yet: lamps come first (L on a section, P for those seen themselves)."
             )
             return
-        body = body.adjusted(-8, -ABOVE, 8, ABOVE)
+        body = body.adjusted(-ASIDE, -ABOVE, ASIDE, ABOVE)
         if not self._carried or self.sheet is None:
             # While a lamp is carried the drawing stays as it was under the hand.
             self.sheet, self._shown_plan = rails_of(plan, assessment, body.width(), body.height()), plan
@@ -145,9 +156,7 @@ class WireDrawer(StationDrawer):
         return min(marks, key=lambda m: m.w * m.h) if marks else None
 
     def _origin(self) -> QPointF:
-        from gwiazda.desktop.stations.drawer import HEAD
-
-        return QPointF(14 - 8, HEAD - ABOVE - self._scrolled)
+        return QPointF(MARGIN - ASIDE, HEAD - ABOVE - self._scrolled)
 
     def mark_centre(self, mark_id: str, kind: str = "") -> QPointF:
         """Where a symbol is in the widget, px."""

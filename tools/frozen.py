@@ -102,9 +102,10 @@ def frozen(plan: Any) -> dict[str, str]:
         made.append((f.rule, f.severity, f.topic, f.subjects, float(f.number), after))
     out = {
         "plan": of(plan_to_json(plan)),
-        "assessment": of([v for v in assessment if v is not catalogue]),
+        "assessment": of([v for v in assessment if v is not catalogue and v is not assessment.meters]),
+        "meters": of([v for m in assessment.meters for v in m if not isinstance(v, str)]),
         "findings": of(made),
-        "words": of([(f.sentence, [x.label for x in f.fixes]) for f in findings]),
+        "words": of([[(f.sentence, [x.label for x in f.fixes]) for f in findings], assessment.meters]),
     }
     for side in PLANES:
         surfaces = surfaces_of(catalogue, plan, side)

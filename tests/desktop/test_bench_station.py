@@ -65,7 +65,7 @@ def test_readings_of_lamps_name_the_fault_and_what_to_measure_next(deck, tmp_pat
     assert "9 V read" in words and "suspect" in words and "looks dark" in words
     path = tmp_path / "b.gwiazda"
     assert deck.document.save(path) and load(path).plan == deck.document.plan
-    deck.press("Mended")
+    deck.press("Repaired")
     assert (
         all(e.settled for e in deck.document.plan.log)
         and "Nothing is read yet" in deck.part("SuspectsCard").words.text()

@@ -154,7 +154,7 @@ def test_the_drawer_says_what_is_tight_and_leads_there(block):
     texts = [text for _, _, text in block.window.drawer.places]
     block.window.drawer.repaint()
     texts = [text for _, _, text in block.window.drawer.places]
-    assert len(texts) == 6 and all("tight" in t for t in texts)
+    assert len(texts) == 6 and all("no leak" in t for t in texts)
     rect, item, _ = block.window.drawer.places[1]
     block.bot.mouseClick(block.window.drawer, Qt.MouseButton.LeftButton, pos=rect.center().toPoint())
     assert block.document.selection == (item,)

@@ -228,7 +228,7 @@ def test_the_drawer_is_counted_laid_aside_and_gives_a_substitute(deck, tmp_path)
     assert deck.document.workshop.kept[deck.document.plan.kit.name]["lamp", part] == 2.0
     deck.press("Give back")
     assert not deck.document.workshop.kept
-    deck.press("Instead")
+    deck.press("Alternatives")
     assert "No other lamp" in deck.window.message.text
     other = next(
         p.id for p in deck.document.catalogue.lamps.values()
@@ -237,7 +237,7 @@ def test_the_drawer_is_counted_laid_aside_and_gives_a_substitute(deck, tmp_path)
     (tmp_path / "mine.csv").write_text(f"kind,part,count,where\nlamp,{other},9,tin\n")
     deck.window.files.take_in_drawer(tmp_path / "mine.csv")
     deck.settle()
-    deck.press("Instead")
+    deck.press("Alternatives")
     deck.settle()
     offer = next(b for b in deck.window.inspector.findChildren(QPushButton) if "× light" in b.text())
     deck.bot.mouseClick(offer, Qt.MouseButton.LeftButton)

@@ -132,7 +132,7 @@ def test_from_tonights_list_to_a_found_fault_to_a_seal(evening, tmp_path):
         f and f[0].at[0] == hidden.fault.at[0] and f[0].kind in (hidden.fault.kind, alike.get(hidden.fault.kind))
         for f in said
     )
-    evening.press("Mended")
+    evening.press("Repaired")
     assert all(e.settled for e in document.plan.log if e.kind == "reading") and document.plan.log
 
     # Mended, tested again, dark, called, and closed: the gate opens test by test.

@@ -363,7 +363,7 @@ def test_meters_with_nothing_to_say_are_not_called_fine(empty):
 def test_an_adapter_runs_steadily_and_is_not_silent(bench):
     bench.document.edit("Adapter", lambda plan: edits.set_supply(plan, part="adapter-12v-1a"))
     bench.settle()
-    assert bench.window.meters.faces["run_time"].meter.text == "steady"
+    assert bench.window.meters.faces["run_time"].meter.text == "no limit"
     assert not bench.window.meters.faces["run_time"].meter.silent
 
 

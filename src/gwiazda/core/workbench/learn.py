@@ -16,6 +16,7 @@ from gwiazda.core.assess.states import Assessment, LampState
 from gwiazda.core.circuit.diode import forward_voltage, parameters_from_points
 from gwiazda.core.circuit.network import Network, Source
 from gwiazda.core.errors import CircuitError
+from gwiazda.core.memo import memoize
 from gwiazda.core.plan.model import Plan
 from gwiazda.core.workbench.diagnosis import circuits_of
 from gwiazda.core.workbench.faults import columns_of
@@ -112,6 +113,7 @@ def moved(readings: Sequence[float], sigma: float, tau: float) -> tuple[float, f
     return mean * told / (told + held), math.sqrt(variance * (1.0 + 1.0 / n))
 
 
+@memoize(slots=2)
 def learned_volts(plan: Plan, assessment: Assessment) -> tuple[Learned, ...]:
     """What the readings of volts over lamps say of their parts, those with the most lamps first.
 

@@ -64,7 +64,7 @@ def _gate(port: Port, size: Array, shift: Array) -> Gate:
     return Gate(axis, float(size[axis] * end + shift[axis]), low, high)
 
 
-@memoize(slots=2, by=lambda catalogue, lamp, *_: lamp.id, places=1024)
+@memoize(slots=1, by=lambda catalogue, lamp, near, far, into, out: (lamp.id, into, out), places=1024)
 def _straight(catalogue: Catalogue, lamp: Lamp, near: Cavity, far: Cavity, into: Port, out: Port) -> Straight:
     """What a lamp of one section sends straight through a hole into another."""
     light = emitters(catalogue, lamp, near.corner)

@@ -12,7 +12,7 @@ os.environ["XDG_STATE_HOME"] = os.environ["XDG_CONFIG_HOME"] = os.environ["XDG_C
 
 
 def main(names: list[str]) -> None:
-    from gwiazda.desktop.application import make_application
+    from gwiazda.desktop.shell.application import make_application
 
     application = make_application()
     application.setProperty("keep", True)

@@ -36,10 +36,10 @@ def show_plan(plan: Plan, count: int = CHANNELS) -> Plan:
 
 
 def run(say) -> None:
-    from gwiazda.desktop.pictures import settle
+    from gwiazda.desktop.shell.pictures import settle
     from gwiazda.desktop.plate.night import NightSide
-    from gwiazda.desktop.preview import FRAME_HZ, frames_of
-    from gwiazda.desktop.window import MainWindow
+    from gwiazda.desktop.shell.preview import FRAME_HZ, frames_of
+    from gwiazda.desktop.shell.window import MainWindow
 
     catalogue = built_in()
     file = load(path_of("szron"))

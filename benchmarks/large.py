@@ -19,7 +19,7 @@ from gwiazda.core.light import night as night_core
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits, storage
 from gwiazda.core.plan.storage import PlanFile
-from gwiazda.desktop.pictures import settle
+from gwiazda.desktop.shell.pictures import settle
 
 
 def wait_for(window, plan) -> None:

@@ -115,9 +115,9 @@ def _dragged(say) -> None:
     from PySide6.QtWidgets import QApplication
 
     from gwiazda.core.light import night
-    from gwiazda.desktop.application import make_application
-    from gwiazda.desktop.pictures import settle
-    from gwiazda.desktop.window import MainWindow
+    from gwiazda.desktop.shell.application import make_application
+    from gwiazda.desktop.shell.pictures import settle
+    from gwiazda.desktop.shell.window import MainWindow
 
     make_application()
     night.load_kernel()  # the application does so as soon as its first picture is there

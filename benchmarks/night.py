@@ -17,8 +17,8 @@ from gwiazda.core.light.tone import middle_luminance
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.storage import PlanFile
 from gwiazda.demos import path_of
-from gwiazda.desktop.pictures import settle
-from gwiazda.desktop.window import MainWindow
+from gwiazda.desktop.shell.pictures import settle
+from gwiazda.desktop.shell.window import MainWindow
 
 
 def frames(window, moving: int, count: int = 60) -> float:

@@ -21,8 +21,8 @@ from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.storage import PlanFile
 from gwiazda.demos import path_of
-from gwiazda.desktop.pictures import settle
-from gwiazda.desktop.window import MainWindow
+from gwiazda.desktop.shell.pictures import settle
+from gwiazda.desktop.shell.window import MainWindow
 
 FRAMES = 20
 

@@ -15,8 +15,8 @@ from gwiazda.core.light import night as night_core
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Layer
 from gwiazda.demos import path_of
-from gwiazda.desktop.pictures import settle
-from gwiazda.desktop.window import MainWindow
+from gwiazda.desktop.shell.pictures import settle
+from gwiazda.desktop.shell.window import MainWindow
 
 
 def run(say) -> None:

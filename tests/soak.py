@@ -319,7 +319,7 @@ class Soak:
     def _stop(self, wait: bool = True) -> None:
         """See whether the plan is one that can be kept; ``wait``: after the computation of it has come to its end."""
         from gwiazda.core.plan import storage
-        from gwiazda.desktop.pictures import settle
+        from gwiazda.desktop.shell.pictures import settle
 
         if wait:
             settle(self.window)
@@ -335,8 +335,8 @@ def main() -> int:
     home = tempfile.mkdtemp(prefix="gwiazda-soak-home-")
     for name in ("XDG_CONFIG_HOME", "XDG_DATA_HOME", "XDG_STATE_HOME", "XDG_CACHE_HOME"):
         os.environ[name] = home
-    from gwiazda.desktop.application import make_application
-    from gwiazda.desktop.window import MainWindow
+    from gwiazda.desktop.shell.application import make_application
+    from gwiazda.desktop.shell.window import MainWindow
 
     minutes = float(sys.argv[1]) if len(sys.argv) > 1 else 5.0
     seed = int(sys.argv[2]) if len(sys.argv) > 2 else int(time.time())

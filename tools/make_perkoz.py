@@ -36,7 +36,7 @@ from gwiazda.core.plan.model import (
     copy_unchecked,
 )
 from gwiazda.core.plan.storage import PlanFile, save
-from gwiazda.desktop.drawings import png_of
+from gwiazda.desktop.plate.drawings import png_of
 
 Points = tuple[tuple[float, float], ...]
 DEMOS = Path(__file__).parent.parent / "src/gwiazda/demos"

@@ -22,9 +22,9 @@ from gwiazda.core.plan.model import Wanted
 from gwiazda.core.workbench.camera import simulated
 from gwiazda.core.workbench.photos import jpeg_of
 from gwiazda.demos import path_of
-from gwiazda.desktop.application import make_application
-from gwiazda.desktop.pictures import settle
-from gwiazda.desktop.window import MainWindow
+from gwiazda.desktop.shell.application import make_application
+from gwiazda.desktop.shell.pictures import settle
+from gwiazda.desktop.shell.window import MainWindow
 
 
 def build_and_bench(window, shot) -> None:
@@ -83,7 +83,7 @@ def photo_of_perkoz(window, shot) -> None:
             p, "note", "In the dark, before the seam", photo=kept, at="2026-11-27 19:05", laid=taken.laid
         )[0],
     )
-    card = next(c for c in window.inspector.panel.parts if type(c).__name__ == "PhotoCard")
+    card = next(c for c in window.inspector.panel.here if type(c).__name__ == "PhotoCard")
     card.session.read(document.plan.log[-1].id)
     settle(window)
     for area in window.inspector.findChildren(QScrollArea):

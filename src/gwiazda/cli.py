@@ -170,7 +170,7 @@ def _window(path: str | None, as_demo: bool = False) -> int:
     # The core before PySide6: after it every import passes through a hook of its own that reads the module's source.
     import gwiazda.core.findings.rules  # noqa: F401
     import gwiazda.core.plan.storage  # noqa: F401
-    from gwiazda.desktop.application import run
+    from gwiazda.desktop.shell.application import run
 
     return run(path, as_demo=as_demo)
 
@@ -182,7 +182,7 @@ def _demo(arguments: argparse.Namespace) -> int:
         return _window(str(path_of(arguments.name)), as_demo=True)
     print("There is no display: running offscreen and writing the demo's views as pictures.")
     os.environ["QT_QPA_PLATFORM"] = "offscreen"
-    from gwiazda.desktop.pictures import write_views
+    from gwiazda.desktop.shell.pictures import write_views
 
     for path in write_views(path_of(arguments.name), arguments.out):
         print(f"  wrote {path}")
@@ -256,14 +256,14 @@ def _sheets(arguments: argparse.Namespace) -> int:
     file, catalogue = _load(arguments.plan)
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
     from gwiazda.core.assess.assessment import assess
-    from gwiazda.desktop.application import make_application
-    from gwiazda.desktop.sheets.paper import write_sheets
+    from gwiazda.desktop.shell.application import make_application
+    from gwiazda.desktop.shell.paper import write_sheets
 
     application = make_application()
     if arguments.book:
         from pathlib import Path
 
-        from gwiazda.desktop.sheets.book import write_book
+        from gwiazda.desktop.shell.book import write_book
 
         assessment = assess(file.plan, catalogue)
         print(f"  wrote {write_book(file, assessment, Path(arguments.book), arguments.paper.lower())}")

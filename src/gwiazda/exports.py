@@ -45,7 +45,7 @@ def export(
         from gwiazda.core.assess.assessment import assess
 
         os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
-        from gwiazda.desktop.application import make_application
+        from gwiazda.desktop.shell.application import make_application
         from gwiazda.desktop.stations.wire.sheets import write_circuit
 
         application = make_application()
@@ -55,7 +55,7 @@ def export(
     if arguments.night:
         size = _size(arguments.size or "1600x900")
         os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
-        from gwiazda.desktop.pictures import write_night
+        from gwiazda.desktop.shell.pictures import write_night
 
         write_night(file, arguments.night, arguments.view, size, None, catalogue)
         _wrote(arguments.night)
@@ -118,8 +118,8 @@ def _moving(arguments: argparse.Namespace, file: PlanFile, catalogue: Catalogue)
     """The show as a moving picture."""
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
     from gwiazda.core.assess.assessment import assess
-    from gwiazda.desktop.application import make_application
-    from gwiazda.desktop.preview import write_preview
+    from gwiazda.desktop.shell.application import make_application
+    from gwiazda.desktop.shell.preview import write_preview
 
     application = make_application()
     assessment = assess(file.plan, catalogue)
@@ -139,8 +139,8 @@ def _carriers(arguments: argparse.Namespace, file: PlanFile, catalogue: Catalogu
         write_atomically(path, carriers_file(file.plan, assessment, path.name))
         return
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
-    from gwiazda.desktop.application import make_application
-    from gwiazda.desktop.sheets.paper import write_sheets
+    from gwiazda.desktop.shell.application import make_application
+    from gwiazda.desktop.shell.paper import write_sheets
 
     application = make_application()
     write_sheets(file.plan, assessment, arguments.carriers, "a4", ["carriers"])
@@ -152,8 +152,8 @@ def _round(arguments: argparse.Namespace, file: PlanFile, catalogue: Catalogue) 
     azimuth, height = _eye(arguments.eye or "48,20")
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
     from gwiazda.core.assess.assessment import assess
-    from gwiazda.desktop.application import make_application
-    from gwiazda.desktop.turntable import FRAMES, write_round
+    from gwiazda.desktop.shell.application import make_application
+    from gwiazda.desktop.shell.turntable import FRAMES, write_round
 
     application = make_application()
     size = _size(arguments.size or "1280x720")

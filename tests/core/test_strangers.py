@@ -127,7 +127,7 @@ def png(width, height):
 
 
 def test_a_huge_picture_is_brought_down_to_what_can_be_looked_at():
-    from gwiazda.desktop.drawings import MOST_SHOWN_PX, take_picture
+    from gwiazda.desktop.plate.drawings import MOST_SHOWN_PX, take_picture
 
     name, data, size, _ = take_picture("wide.png", png(8000, 6000))
     assert name == "wide.png" and picture_size(data) == (int(size[0]), int(size[1]))

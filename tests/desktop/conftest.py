@@ -14,9 +14,9 @@ from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan.frame import to_sheet
 from gwiazda.core.plan.storage import PlanFile, load
 from gwiazda.demos import path_of
-from gwiazda.desktop.application import make_application
-from gwiazda.desktop.pictures import settle
-from gwiazda.desktop.window import MainWindow
+from gwiazda.desktop.shell.application import make_application
+from gwiazda.desktop.shell.pictures import settle
+from gwiazda.desktop.shell.window import MainWindow
 
 
 class Bench:
@@ -63,9 +63,13 @@ class Bench:
         """A field of the inspector by its accessible name."""
         from PySide6.QtWidgets import QWidget
 
-        from gwiazda.desktop.inspector.cards import Card
+        from gwiazda.desktop.panels.panel import Card
 
-        found = [w for w in self.window.inspector.panel.findChildren(QWidget) if w.accessibleName() == name]
+        panel = self.window.inspector.panel
+        found = [w for w in panel.findChildren(QWidget) if w.accessibleName() == name]
+        if not found and not panel.more:
+            panel.toggle_more()  # a field of another station stands behind the line of all the others
+            found = [w for w in panel.findChildren(QWidget) if w.accessibleName() == name]
         assert found, f"no field {name!r}"
         card = found[0].parentWidget()
         while card is not None and not isinstance(card, Card):
@@ -75,8 +79,11 @@ class Bench:
         return found[0]
 
     def part(self, kind: str):
-        """A card of the plan's panel, by the name of its class."""
-        return next(c for c in self.window.inspector.panel.parts if type(c).__name__ == kind)
+        """A card of the panel, by the name of its class."""
+        panel = self.window.inspector.panel
+        if not panel.more and all(type(c).__name__ != kind for c in panel.here):
+            panel.toggle_more()
+        return next(c for c in panel.all_cards if type(c).__name__ == kind)
 
     def type_into(self, name: str, text: str) -> None:
         field = self.field(name)
@@ -89,9 +96,10 @@ class Bench:
         """Press a button of the inspector by how its text begins."""
         from PySide6.QtWidgets import QPushButton
 
+        self.settle()  # a panel that has just been made is shown by the event loop
         buttons = self.window.inspector.findChildren(QPushButton)
         found = [b for b in buttons if b.text().startswith(words) and b.isVisibleTo(self.window)]
-        assert found, words
+        assert found, (words, [b.text() for b in buttons if b.isVisibleTo(self.window)])
         self.bot.mouseClick(found[0], Qt.MouseButton.LeftButton)
         self.settle()
 

@@ -88,17 +88,16 @@ def test_coats_are_added_counted_and_taken_off(deck, tmp_path):
     assert [x.coat for x in find(deck.document.plan, "deck1").inside] == ["flat-black"]
     path = tmp_path / "skin.gwiazda"
     assert deck.window.files._save(path) and load(path).plan == deck.document.plan
-    assert "Density" in deck.window.inspector.panel.words.text()
+    assert "Density" in deck.part("SkinCard").words.text()
 
 
 def test_one_face_is_lined_otherwise(deck):
-    deck.choose("Lining of that face", "silver")
-    assert "Choose the face first" in deck.window.message.text
+    assert deck.field("Lining of that face").isHidden(), "the face first, then what it is lined with"
     deck.choose("Face lined otherwise", "roof")
     deck.choose("Lining of that face", "silver")
     assert find(deck.document.plan, "deck1").face_linings[0].lining == "silver"
     deck.settle()
-    assert "roof is lined silver" in deck.window.inspector.panel.words.text()
+    assert "roof is lined silver" in deck.part("SkinCard").words.text()
     deck.choose("Lining of that face", "as the rest")
     assert find(deck.document.plan, "deck1").face_linings == ()
 
@@ -219,18 +218,18 @@ def test_swatches_of_ones_own_paint(block, tmp_path, monkeypatch):
 def test_the_pane_and_the_colour_desk(block):
     block.document.select(["deck1.window.01"])
     block.settle()
-    panel = block.window.inspector.panel
-    assert "evenly lit" in panel.pane.words.text().lower() and "Pane:" in panel.pane.picture.accessibleName()
+    pane, colour = block.part("PaneCard"), block.part("ColourCard")
+    assert "evenly lit" in pane.words.text().lower() and "Pane:" in pane.picture.accessibleName()
     before = block.document.assessment.openings["deck1.window.01"].luminance_cd_m2
     block.choose("Add a tint coat", "red")
     block.choose("Add a tint coat", "red")
     assert find(block.document.plan, "deck1.window.01").tints[0].coats == 2
     block.settle()
     assert block.document.assessment.openings["deck1.window.01"].luminance_cd_m2 < before
-    assert panel.colour.dark._colour.red() > 2 * panel.colour.dark._colour.blue()
+    assert colour.dark._colour.red() > 2 * colour.dark._colour.blue()
     press(block, "red, 2 coats")
     assert find(block.document.plan, "deck1.window.01").tints[0].coats == 1
-    panel.colour.propose(QColor("#e0402a"))
+    colour.propose(QColor("#e0402a"))
     found = [b for b in buttons(block) if "kept" in b.text()]
     assert len(found) == 3
     block.bot.mouseClick(found[0], Qt.MouseButton.LeftButton)

@@ -40,9 +40,8 @@ def test_proposed_dragged_cut_and_undone(deck, tmp_path):
     press(deck, "Propose a carrier")
     first = carrier(deck)
     assert first.form == "strip" and document.selection == (first.id,)
-    panel = deck.window.inspector.panel
-    assert type(panel).__name__ == "CarrierPanel" and "4 lamps" in panel.facts.text() and "to spare" in panel.way.text()
-    assert len(panel.picture.pieces) == 1
+    assert "4 lamps" in deck.part("CarrierCard").facts.text() and "to spare" in deck.part("WayInCard").way.text()
+    assert len(deck.part("PatternCard").picture.pieces) == 1
     # Dragged on the plate it takes its lamps along.
     before = {p.id: p.at for p in document.plan.lamps}
     here = deck.px(*first.at)
@@ -75,23 +74,23 @@ def test_another_form_a_sheet_and_what_does_not_go_in(deck):
     press(deck, "Propose a carrier")
     deck.choose("Form", "Tray")
     deck.settle()
-    panel = deck.window.inspector.panel
+    panel = deck.part("PatternCard")
     assert carrier(deck).form == "tray" and len(panel.picture.pieces) == 5
     deck.type_into("Dividing wall", "10 %")
     deck.settle()
     assert carrier(deck).divider == pytest.approx(0.1) and len(panel.picture.pieces) == 6
-    deck.type_into("z size in mm", "0.2 mm")
+    deck.type_into("Height", "0.2 mm")
     deck.settle()
-    assert "thicker than the carrier" in panel.facts.text()
+    assert "thicker than the carrier" in deck.part("CarrierCard").facts.text()
     assert any(f.rule == "carrier-too-thin" for f in deck.document.findings)
     deck.document.undo()
     deck.choose("Inserted through", "the bow")
-    deck.type_into("y size in mm", "90 mm")
+    deck.type_into("Width", "90 mm")
     deck.settle()
-    assert "too large" in panel.way.text() and "would go in" in panel.way.text()
+    assert "too large" in (way := deck.part("WayInCard").way.text()) and "would go in" in way
     finding = next(f for f in deck.document.findings if f.rule == "carrier-too-large")
     assert finding.severity == "stop" and "90" in finding.sentence
-    deck.type_into("y size in mm", "wide")
+    deck.type_into("Width", "wide")
     assert deck.window.message.text
 
 
@@ -135,7 +134,7 @@ def test_a_lens_is_chosen_scraped_and_taken_out_again(empty):
     document.select(["bow.docking.starboard"])
     empty.settle()
     assert any(f.rule == "lens-backed" for f in document.findings)
-    box = empty.window.inspector.panel.lens.backed
+    box = empty.field("silver still on its back")
     box.setFocus()
     empty.key(Qt.Key.Key_Space, widget=box)
     empty.settle()
@@ -143,7 +142,7 @@ def test_a_lens_is_chosen_scraped_and_taken_out_again(empty):
     empty.choose("Lens made from", "dome of white glue")
     empty.settle()
     lens = document.plan.openings[-1].lens
-    assert lens.made == "glue" and "to cure" in empty.window.inspector.panel.lens.words.text()
+    assert lens.made == "glue" and "to cure" in empty.part("LensCard").words.text()
     empty.type_into("Bearing lip", "2 mm")
     assert "leaves no hole" in empty.window.message.text, "a lip that leaves nothing is refused, with what would fit"
     empty.choose("Lens made from", "none")

@@ -12,7 +12,7 @@ from gwiazda.core.plan.lookup import circuit_part, string_of
 from gwiazda.core.plan.model import LampRef, Switched, lamps_in
 from gwiazda.core.plan.storage import PlanFile
 from gwiazda.desktop.stations.wire.actions import actions_for, put_before
-from gwiazda.desktop.stations.wire.panel import read_gears
+from gwiazda.desktop.stations.wire.parts import read_gears
 from gwiazda.desktop.stations.wire.words import PUT, kind_words, mark_words
 from gwiazda.desktop.widgets.fields import ChoiceField
 
@@ -50,7 +50,7 @@ def part_of(bench, part):
 def test_a_fuse_a_switch_and_a_wire(wire):
     fuse = put(wire, ONE, "fuse")
     choose(wire, "Rated current", "0.1")
-    assert part_of(wire, fuse).rated_a == 0.1 and "through it" in wire.window.inspector.panel.words.text()
+    assert part_of(wire, fuse).rated_a == 0.1 and "through it" in wire.part("FlowCard").words.text()
     switch = put(wire, ONE, "switch")
     choose(wire, "Kind of switch", "reed")
     wire.type_into("Worked with", "decks")
@@ -58,7 +58,7 @@ def test_a_fuse_a_switch_and_a_wire(wire):
     assert part_of(wire, switch).kind == "reed" and part_of(wire, switch).group == "decks"
     thin = put(wire, ONE, "wire")
     wire.type_into("Gauge", "AWG 36")
-    wire.type_into("Length in mm", "800")
+    wire.type_into("Length of the wire", "800")
     wire.settle()
     assert (part_of(wire, thin).awg, part_of(wire, thin).length_mm) == (36, 800.0)
     wire.type_into("Gauge", "99")
@@ -73,7 +73,7 @@ def test_a_resistor_takes_a_value_or_is_chosen_again(wire):
     wire.type_into("Value", "4k7")
     wire.settle()
     assert part_of(wire, resistor).ohm == 4700 and wire.document.assessment.lamps[ONE].resistor_ohm == 4700
-    field = wire.window.inspector.panel.ohm
+    field = wire.field("Value")
     field.setFocus()
     field.selectAll()
     wire.bot.keyClick(field, Qt.Key.Key_Delete)
@@ -92,7 +92,7 @@ def test_a_stage_its_drive_and_its_base(wire):
     wire.settle()
     node = part_of(wire, stage)
     assert isinstance(node, Switched) and (node.drive, node.ohm, node.chip) == ("pin-3v3", 10_000.0, "main")
-    assert "drives it" in wire.window.inspector.panel.words.text()
+    assert "drives it" in wire.part("FlowCard").words.text()
     lit = wire.document.assessment.lamps[ONE].current_a
     press(wire, "Work the switch")
     assert not part_of(wire, stage).on and abs(wire.document.assessment.lamps[ONE].current_a) < 1e-3 * lit
@@ -107,7 +107,7 @@ def press(bench, words):
 def test_a_regulator_moves_and_says_where_not(wire):
     regulator = put(wire, ONE, "regulator")
     choose(wire, "Where it sits", "deck1")
-    assert part_of(wire, regulator).home == "deck1" and "°C inside" in wire.window.inspector.panel.words.text()
+    assert part_of(wire, regulator).home == "deck1" and "°C inside" in wire.part("FlowCard").words.text()
     choose(wire, "Kind", "regulator-low-drop")
     assert part_of(wire, regulator).part == "regulator-low-drop"
 
@@ -119,7 +119,7 @@ def test_a_motor_slowed_to_a_wanted_speed(wire):
     wire.settle()
     wire.document.select([motor])
     wire.settle()
-    assert "the last wheel at <b>993</b>" in wire.window.inspector.panel.words.text()
+    assert "the last wheel at <b>993</b>" in wire.part("FlowCard").words.text()
     wire.type_into("Wanted turns a minute", "99999")
     assert "can’t turn so fast" in wire.window.message.text
     choose(wire, "Where it is", "deck1")

@@ -62,7 +62,7 @@ def states(bench) -> dict[str, str]:
 def test_from_tonights_list_to_a_found_fault_to_a_seal(evening, tmp_path):
     document, window = evening.document, evening.window
     at(evening, "build")
-    evening.type_into("Minutes tonight", "90")
+    evening.type_into("Minutes at hand", "90")
     tonight = [s for s, state in states(evening).items() if state == "ready"]
     assert tonight
     # What comes before the section's test was done on other evenings.
@@ -200,7 +200,7 @@ def test_a_plan_drawn_from_nothing_is_built_read_photographed_and_decided_on(emp
     assert document.assessment.sections[section].mean_cd_m2 > 0
 
     at(empty, "build")
-    empty.type_into("Minutes tonight", "300")
+    empty.type_into("Minutes at hand", "300")
     ready = {k for k, state in states(empty).items() if state == "ready"}
     tick(empty, "Done: ")
     assert document.plan.done[-1].step in ready and document.plan.done[-1].at == "2026-11-27 19:10"

@@ -136,7 +136,7 @@ def test_grouping_all_dots_with_nothing_picked(fibre):
         bench.document.edit("lamp", lambda plan, lamp=lamp: edits.add_lamp(plan, lamp))
     bench.document.select(())
     bench.settle()
-    bench.press("Group the dots")
+    bench.bot.mouseClick(bench.part("GroupingCard").group, Qt.MouseButton.LeftButton)
     bench.bot.waitUntil(lambda: all(d.lamp for d in dots(bench)), timeout=10_000)
     bench.settle()
     assert {d.lamp for d in dots(bench)} == {"l0", "l1"}
@@ -177,7 +177,7 @@ def test_a_panel_from_the_picture_of_its_face(fibre, tmp_path):
     (panel,) = bench.document.plan.panels
     assert bench.document.selection == (panel.id,)
     face(tmp_path / "face.png")
-    bench.window.inspector.panel.load_picture(tmp_path / "face.png")
+    bench.part("FaceDotsCard").load_picture(tmp_path / "face.png")
     bench.settle()
     assert len(dots(bench)) == 6 and {d.colour for d in dots(bench)} == {"red"}
     xs = sorted(d.at[0] for d in dots(bench))
@@ -186,10 +186,10 @@ def test_a_panel_from_the_picture_of_its_face(fibre, tmp_path):
     bench.type_into("Width", f"{panel.width_mm * 2:g}")
     assert np.diff(sorted(d.at[0] for d in dots(bench))) == pytest.approx(2 * panel.width_mm * 44 / 300, rel=0.02)
     face(tmp_path / "none.png", 0)
-    bench.window.inspector.panel.load_picture(tmp_path / "none.png")
+    bench.part("FaceDotsCard").load_picture(tmp_path / "none.png")
     assert "no round spot" in bench.window.message.text and len(dots(bench)) == 6
     (tmp_path / "odd.png").write_bytes(b"not a picture")
-    bench.window.inspector.panel.load_picture(tmp_path / "odd.png")
+    bench.part("FaceDotsCard").load_picture(tmp_path / "odd.png")
     assert len(dots(bench)) == 6
     bench.press("Pick its dots")
     assert len(bench.document.selection) == 6

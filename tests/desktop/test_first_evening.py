@@ -13,9 +13,9 @@ from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Plan
 from gwiazda.core.plan.storage import load
-from gwiazda.desktop import recent
-from gwiazda.desktop.pictures import settle
-from gwiazda.desktop.window import MainWindow
+from gwiazda.desktop.shell import recent
+from gwiazda.desktop.shell.pictures import settle
+from gwiazda.desktop.shell.window import MainWindow
 
 
 def click(bench, button) -> None:

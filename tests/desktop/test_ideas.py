@@ -23,7 +23,6 @@ from gwiazda.core.plan.storage import PlanFile, load
 from gwiazda.core.workbench.instruments import SupplyReading
 from gwiazda.demos import path_of
 from gwiazda.desktop.stations.wire.clips import clips_of
-from gwiazda.desktop.stations.wire.ideas import ProposalsCard
 from gwiazda.desktop.theme.sizes import text_factor
 
 ONE, TWO = "deck1.lamp.01", "deck1.lamp.02"
@@ -48,7 +47,7 @@ def press(bench, words):
 
 
 def try_habit(bench, habit):
-    card = bench.window.inspector.panel.habits
+    card = bench.part("HabitCard")
     card.choice.setCurrentIndex(card.choice.findData(habit))
     card.choice.activated.emit(card.choice.currentIndex())
     bench.settle()
@@ -87,7 +86,7 @@ def test_an_edit_while_something_is_tried_is_made_on_the_plan_itself(wire):
 
 def test_a_proposal_is_taken_by_a_click(wire):
     press(wire, "Propose circuits")
-    card = next(p for p in wire.window.inspector.panel.parts if isinstance(p, ProposalsCard))
+    card = wire.part("ProposalsCard")
     assert len(card.shown) >= 2 and card.shown[-1].name == "As it is"
     first = card.shown[0]
     table, button = card.rows.itemAt(0).widget(), card.rows.itemAt(1).widget()
@@ -103,7 +102,7 @@ def test_a_pair_is_offered_where_no_single_value_comes_near(wire):
     wire.document.edit("E6", lambda p: edits.set_drawer(p, series="E6"))
     wire.document.select([ONE])
     wire.settle()
-    card = wire.window.inspector.panel.dimming
+    card = wire.part("DimmingCard")
     assert "By duty" in card.words.text() and card.pair.isVisible() and " instead" in card.pair.text()
     before = wire.document.assessment.lamps[ONE].current_a
     wire.bot.mouseClick(card.pair, Qt.MouseButton.LeftButton)

@@ -1,33 +1,37 @@
-"""Labels: plain words, one value each."""
+"""Fields and labels: plain words, one value each, a help that says what it is."""
 
 from __future__ import annotations
 
-import ast
-from pathlib import Path
-
 import pytest
 
-import gwiazda.desktop
+from gwiazda.desktop.forms.form import Field
+from gwiazda.desktop.forms.kinds import Flag
+from gwiazda.desktop.stations.animate.fields import FIELDS
+from gwiazda.desktop.stations.registry import STATIONS, brought
 
-FOLDER = Path(gwiazda.desktop.__file__).parent
-LABELS = sorted(
-    {
-        (str(path.relative_to(FOLDER)), call.args[0].value)
-        for path in FOLDER.rglob("*.py")
-        for call in ast.walk(ast.parse(path.read_text(encoding="utf-8")))
-        if isinstance(call, ast.Call) and isinstance(call.func, ast.Attribute) and call.func.attr == "row" and call.args
-        if isinstance(call.args[0], ast.Constant) and isinstance(call.args[0].value, str)
-    }
+CARDS = sorted(
+    {card for s in STATIONS for cards in brought(s.id).cards.values() for card in cards}, key=lambda card: card.__name__
 )
-UNITS = ("mm", "°", "s", "µF", "°C")  # that still stand behind a comma
+DECLARED: list[tuple[str, Field]] = [(card.__name__, field) for card in CARDS for field in card.fields]
+DECLARED += [("pattern", field) for field in FIELDS.values()]
+MARKS = "%▢×:/()"
 
 
-@pytest.mark.parametrize(("where", "words"), LABELS)
-def test_a_label_is_a_few_plain_words_for_one_thing(where, words):
-    name, _, unit = words.partition(", ")
-    assert len(name.split()) <= 4 and (not unit or unit in UNITS), words
-    assert not any(sign in name for sign in "%▢×:/.") and "chan" not in name.split(), words
+@pytest.mark.parametrize(("where", "field"), DECLARED, ids=[f"{where}.{field.path}" for where, field in DECLARED])
+def test_a_field_has_a_label_of_plain_words_and_says_what_it_is(where, field):
+    label = field.kind.words if isinstance(field.kind, Flag) else field.label
+    assert label and not any(mark in label for mark in MARKS if not isinstance(field.kind, Flag))
+    if not isinstance(field.kind, Flag):
+        assert len(label.replace(",", "").split()) <= 4, label
+    assert len(field.help.split()) >= 2 or field.help[:1].isdigit(), (
+        "a sentence that says what it is and what it changes"
+    )
+    assert field.help.lower() != label.lower()
 
 
-def test_there_are_labels_to_look_at():
-    assert len(LABELS) > 100
+def test_all_stations_declare_their_fields():
+    assert len(DECLARED) > 180
+
+
+def test_no_card_is_shown_without_a_title():
+    assert [card.__name__ for card in CARDS if not card.title] == ["FlowCard", "SectionBuildCard", "TonightCard"]

@@ -98,7 +98,7 @@ def test_a_hub_joins_and_its_panel_says_what(loom):
     (hub,) = bench.document.plan.hubs
     assert bench.document.selection == (hub.id,)
     trunks = [r for r in bench.document.assessment.loom.runs.values() if r.kind == "trunk"]
-    assert len(trunks) == 2 and "3 wires of plus joined" in bench.window.inspector.panel.words.text()
+    assert len(trunks) == 2 and "3 wires of plus joined" in bench.part("HubCard").words.text()
     bench.choose("Joins", "minuses alone")
     bench.settle()
     assert len([r for r in bench.document.assessment.loom.runs.values() if r.kind == "trunk"]) == 1
@@ -188,7 +188,7 @@ def test_a_pack_in_the_base_is_given_a_name_and_stands_in_the_way(shipped):
     bench.document.select(["base"])
     bench.settle()
     bench.type_into("Name of base.pack", "Cells")
-    bench.type_into("l of base.pack", "240")
+    bench.type_into("Length of base.pack", "240")
     bench.settle()
     assert "body-too-large" in {f.rule for f in bench.document.findings}
     bench.choose("Add an obstacle", "speaker")

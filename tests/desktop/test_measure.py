@@ -18,7 +18,7 @@ from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import find
 from gwiazda.core.plan.storage import load
 from gwiazda.demos import NAMES, path_of
-from gwiazda.desktop.drawings import clean_svg, png_of, take_picture
+from gwiazda.desktop.plate.drawings import clean_svg, png_of, take_picture
 
 SKETCH = path_of().parent / "sketch.png"
 
@@ -80,6 +80,7 @@ def test_a_kit_of_ones_own_from_a_sketch(empty, tmp_path, capsys):
     assert find(bench.document.plan, dark.id).lit == 1.0 and bench.document.undo_label == "Light 1 windows"
     bench.key(Qt.Key.Key_S, widget=window)
     bench.click(sketch_px(bench, 600, 330))
+    bench.part("FewestCard").card.set_open(True)
     ask = next(b for b in window.inspector.panel.findChildren(QPushButton) if b.text().startswith("Propose lamps"))
     bench.bot.mouseClick(ask, Qt.MouseButton.LeftButton)
     proposals = [b for b in window.inspector.panel.findChildren(QPushButton) if b.objectName() == "proposal"]
@@ -186,8 +187,8 @@ def test_sections_from_shapes(empty, shape):
     bench = empty
     bench.window.set_station("measure")
     bench.choose("Shape", shape)
-    for field, text in zip(bench.part("ShapeCard").sizes, ("4 in", "38", "30 mm"), strict=True):
-        field.setText(text)
+    for path, text in zip(("length", "breadth", "height"), ("4 in", "38", "30 mm"), strict=True):
+        bench.part("ShapeCard").form.typed(path).setText(text)
     add = next(b for b in bench.window.inspector.panel.findChildren(QPushButton) if b.text() == "Add the section")
     bench.bot.mouseClick(add, Qt.MouseButton.LeftButton)
     section = bench.document.plan.sections[0]
@@ -245,17 +246,17 @@ def test_the_eye_sees_through_a_window_from_above(bench):
 def test_worked_lamps_and_fit_in_the_inspector(bench):
     bench.document.select(["deck1.lamp.01"])
     bench.settle()
-    panel = bench.window.inspector.panel
-    assert "mm to spare" in panel.worked.words.text()
-    texts = [panel.part.itemText(i) for i in range(panel.part.count())]
+    assert "mm to spare" in bench.part("WorkedCard").words.text()
+    part = bench.field("Part")
+    texts = [part.itemText(i) for i in range(part.count())]
     assert texts[0].endswith("warm white") and any("too dim" in t for t in texts)
     bench.choose("Part", "5 mm round, warm white")
     bench.settle()
-    assert "beam" in panel.worked.words.text() and "20°" in panel.worked.words.text()
-    bench.bot.mouseClick(panel.worked.sanded, Qt.MouseButton.LeftButton)
+    assert "beam" in bench.part("WorkedCard").words.text() and "20°" in bench.part("WorkedCard").words.text()
+    bench.bot.mouseClick(bench.field("dome sanded flat"), Qt.MouseButton.LeftButton)
     bench.settle()
-    assert find(bench.document.plan, "deck1.lamp.01").sanded and "110°" in panel.worked.words.text()
-    bench.choose("Tint of the tip", "red")
+    assert find(bench.document.plan, "deck1.lamp.01").sanded and "110°" in bench.part("WorkedCard").words.text()
+    bench.choose("Tint of tip", "red")
     assert find(bench.document.plan, "deck1.lamp.01").tint == "red"
 
 
@@ -264,8 +265,7 @@ def test_true_to_scale_and_to_be_seen(bench):
     bench.settle()
     bench.choose("What it stands for", "masthead light, 6 miles")
     assert find(bench.document.plan, "mast.masthead.01").wanted.mcd == pytest.approx(2.35)
-    panel = bench.window.inspector.panel
-    bench.bot.mouseClick(panel.true.seen, Qt.MouseButton.LeftButton)
+    bench.bot.mouseClick(bench.part("RealCard").seen, Qt.MouseButton.LeftButton)
     assert find(bench.document.plan, "mast.masthead.01").wanted.mcd < 2.35
 
 
@@ -277,8 +277,8 @@ def test_effort_follows_minutes_and_school(bench):
     assert bench.document.plan.effort.drill_min == 12
     assert bench.part("EffortCard").words.text() != before
     bench.document.select(["deck1"])
-    bench.choose("School of window work", "scratching free")
-    assert "50 panes, 2 holes" in bench.window.inspector.panel.work.text(), "the ways of wires are left to drill"
+    bench.choose("Window method", "scratching free")
+    assert "50 panes, 2 holes" in bench.part("PatternsCard").work.text(), "the ways of wires are left to drill"
 
 
 # -- pictures --------------------------------------------------------------------------------------------
@@ -401,9 +401,9 @@ def test_obstacles_are_moved_resized_and_taken_away(bench):
         bench.choose("Add an obstacle", kind)
     obstacles = find(bench.document.plan, "deck1").obstacles
     assert [o.kind for o in obstacles] == ["rib", "pin", "tab"] and len({o.id for o in obstacles}) == 3
-    bench.type_into(f"h of {obstacles[0].id}", "17 mm")
+    bench.type_into(f"Height of {obstacles[0].id}", "17 mm")
     assert find(bench.document.plan, "deck1").obstacles[0].box.size[2] == 17
-    bench.type_into(f"x of {obstacles[0].id}", "200")
+    bench.type_into(f"Corner, fore and aft of {obstacles[0].id}", "200")
     assert find(bench.document.plan, "deck1").obstacles[0].box.at[0] == 200
     bench.choose(f"What is done to {obstacles[1].id}", "never there")
     assert [o.kind for o in find(bench.document.plan, "deck1").obstacles] == ["rib", "tab"]
@@ -569,8 +569,9 @@ def test_a_part_of_ones_own_is_fitted_shown_and_kept(bench, tmp_path, monkeypatc
     try:
         bench.document.select(["deck1.lamp.01"])
         bench.settle()
-        own = bench.window.inspector.panel.own
-        keep = next(b for b in bench.window.inspector.panel.findChildren(QPushButton) if b.text().startswith("Keep it"))
+        own = bench.part("OwnPartCard")
+        own.card.set_open(True)
+        keep = own.keep
         bench.bot.mouseClick(keep, Qt.MouseButton.LeftButton)
         assert "it has no name" in bench.window.message.text
         bench.type_into("Name of your part", "Blue bag")
@@ -594,13 +595,13 @@ def test_a_part_of_ones_own_is_fitted_shown_and_kept(bench, tmp_path, monkeypatc
 def test_a_strip_is_cut_to_units(bench):
     bench.document.select(["deck1.lamp.01"])
     bench.settle()
-    assert not bench.field("Units of the strip").isEnabled()
+    assert bench.field("Units of the strip").isHidden()
     bench.choose("Part", "strip 12 V, 60 a metre, warm white")
     bench.settle()
     bench.type_into("Units of the strip", "2")
     bench.settle()
     assert find(bench.document.plan, "deck1.lamp.01").units == 2
-    assert "2 × 50 mm, 6 lamps" in bench.window.inspector.panel.facts.text()
+    assert "2 × 50 mm, 6 lamps" in bench.part("PartCard").facts.text()
     bench.choose("Part", "1206 chip, warm white")
     assert find(bench.document.plan, "deck1.lamp.01").units == 1
 
@@ -613,7 +614,7 @@ def test_corridors_are_always_lit(bench):
     bench.window.set_station("measure")
     bench.document.select(["deck1"])
     bench.type_into("Lit share", "5")
-    bench.type_into("Rooms always lit", "corridor")
+    bench.type_into("Always lit", "corridor")
     fill = next(
         b for b in bench.window.inspector.panel.findChildren(QPushButton) if b.text().startswith("Light its windows")
     )

@@ -11,9 +11,9 @@ from gwiazda.core.plan.storage import PlanFile, load, save
 from gwiazda.core.workshop.drawer_csv import Held
 from gwiazda.core.workshop.merge import merged
 from gwiazda.core.workshop.workshop import Workshop, load_workshop, save_workshop
-from gwiazda.desktop import autosave, recent
 from gwiazda.desktop.document import Document
-from gwiazda.desktop.window import MainWindow
+from gwiazda.desktop.shell import autosave, recent
+from gwiazda.desktop.shell.window import MainWindow
 
 COAT = Coat("my-hull-grey", "Hull grey", "paint", 0.8, 0.3, 12.0, "measured", 0.05)
 

@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QPushButton
 from gwiazda.core.plan.frame import polygon_area
 from gwiazda.core.plan.lookup import find
 from gwiazda.core.plan.storage import load
-from gwiazda.desktop.drawings import png_of
+from gwiazda.desktop.plate.drawings import png_of
 
 CTRL = Qt.KeyboardModifier.ControlModifier
 
@@ -255,10 +255,10 @@ def test_a_mast_of_the_drawing_becomes_a_fitting(board, tmp_path):
     assert mast.section == deck.id and mast.size[0] == pytest.approx(6.0, abs=0.8) and mast.thick_mm == 4.0
     assert board.document.selection == (mast.id,) and "A fitting, 4 mm thick, on" in board.window.message.text
     board.type_into("Name", "Foremast")
-    board.type_into("Thick, mm", "20 cm full size")
+    board.type_into("Thickness", "20 cm full size")
     mast = board.document.plan.fittings[0]
     assert mast.name == "Foremast" and mast.thick_mm == pytest.approx(200 / 72)
-    board.type_into("Thick, mm", "no idea")
+    board.type_into("Thickness", "no idea")
     assert board.document.plan.fittings[0] is mast and board.window.message.text
     board.choose("Stands on", "nothing")
     board.document.select([deck.id])
@@ -300,7 +300,7 @@ def test_how_a_section_is_closed_and_what_it_is_made_of(board, tmp_path):
     assert find(board.document.plan, section).closure.by == "glue"
     board.type_into("Closed by which part", "roof")
     board.type_into("What stays removable", "mast")
-    words = board.window.inspector.panel.cards[2].words.text()
+    words = board.part("ClosureCard").words.text()
     assert "Only mast comes off" in words and "Gloves" in words
     board.choose("Held by", "magnets")
     assert find(board.document.plan, section).closure.glue == ""
@@ -316,7 +316,7 @@ def test_how_a_section_is_closed_and_what_it_is_made_of(board, tmp_path):
 def test_a_section_is_turned_copied_and_its_box_proposed(board):
     section = house(board)
     board.type_into("breadth in mm", "10")
-    board.type_into("y of the lowest corner", "4")
+    board.type_into("Corner, sideways", "4")
     board.bot.mouseClick(button(board, "Copy to other side"), Qt.MouseButton.LeftButton)
     plan = board.document.plan
     assert len(plan.sections) == 2 and plan.sections[1].box.at[1] == -14
@@ -342,10 +342,10 @@ def test_features_have_pictures_and_their_own_effort(bench, tmp_path):
     bench.part("FeatureCard").take_picture(feature, tmp_path / "none.png")
     assert "can't be opened" in bench.window.message.text
     bench.document.select(["deck1"])
-    bench.choose("Feature it belongs to", "Cabin")
+    bench.choose("Light it belongs to", "Cabin")
     bench.document.select(())
     bench.settle()
     assert "Cabin: " in bench.part("EffortCard").words.text()
     bench.document.select(["deck1.lamp.01"])
-    bench.choose("Feature it belongs to", "Cabin")
+    bench.choose("Light it belongs to", "Cabin")
     assert find(bench.document.plan, "deck1.lamp.01").feature == feature

@@ -14,9 +14,9 @@ from gwiazda.core.errors import PlanError
 from gwiazda.core.plan.model import Lamp, Wanted
 from gwiazda.core.workshop.workshop import load_workshop
 from gwiazda.demos import path_of
-from gwiazda.desktop import recent
-from gwiazda.desktop.inspector.cards import Card
-from gwiazda.desktop.inspector.reading import read_wanted, wanted_text
+from gwiazda.desktop.forms.readers import read_wanted, wanted_text
+from gwiazda.desktop.panels.panel import Card
+from gwiazda.desktop.shell import recent
 from gwiazda.desktop.theme.sizes import TEXT_SIZES, scaled, set_text_percent, text_percent
 
 
@@ -30,13 +30,16 @@ def cards(window):
 def test_a_card_stays_as_it_was_left_at_each_station(bench):
     bench.document.select(["deck1"])
     bench.settle()
+    assert "Inner box" not in cards(bench.window), "at Light there are the cards of Light"
+    bench.window.inspector.panel.toggle_more()
     box = cards(bench.window)["Inner box"]
-    assert not box.is_open, "at Light the inner box is folded"
+    assert not box.is_open, "behind the line of all the others it is folded"
     bench.bot.mouseClick(box.fold, Qt.MouseButton.LeftButton)
     assert box.is_open
     bench.document.select([])
     bench.document.select(["deck1"])
     bench.settle()
+    bench.window.inspector.panel.toggle_more()
     assert cards(bench.window)["Inner box"].is_open
     bench.key(Qt.Key.Key_Space, widget=cards(bench.window)["Inner box"].fold)
     assert not cards(bench.window)["Inner box"].is_open
@@ -197,11 +200,11 @@ def test_a_paint_kept_from_the_window_is_there_next_time(empty, tmp_path):
 def test_the_demo_starts_paints_and_ends(tmp_path):
     """The real start, as a process of its own: workshop, window, first picture, and out again by the close of a window."""
     script = (
-        "import sys\nfrom PySide6.QtCore import QTimer\nimport gwiazda.desktop.window as w\n"
+        "import sys\nfrom PySide6.QtCore import QTimer\nimport gwiazda.desktop.shell.window as w\n"
         "made = w.MainWindow.__init__\n"
         "def init(self, *a):\n    made(self, *a)\n    self.plate.first_painted.connect(lambda: QTimer.singleShot(300, self.close))\n"
         "w.MainWindow.__init__ = init\n"
-        "from gwiazda.desktop.application import run\nsys.exit(run(sys.argv[1], as_demo=True))\n"
+        "from gwiazda.desktop.shell.application import run\nsys.exit(run(sys.argv[1], as_demo=True))\n"
     )
     env = {**os.environ, "GWIAZDA_MARK_FIRST_FRAME": "1", "XDG_DATA_HOME": str(tmp_path)}
     folder = tmp_path / "gwiazda"
@@ -263,7 +266,7 @@ def test_a_lamp_that_comes_to_no_resistor_shows_in_the_inspector(bench):
 
 
 def test_a_fault_anywhere_is_said_once(bench, monkeypatch):
-    from gwiazda.desktop.application import say_faults
+    from gwiazda.desktop.shell.application import say_faults
 
     heard = []
     monkeypatch.setattr(sys, "excepthook", lambda *args: heard.append(args[0]))

@@ -27,7 +27,7 @@ def sheet(path: Path, pages: int = 2, size_mm: tuple[float, float] = (100.0, 50.
 
 
 def run(*arguments: object) -> subprocess.CompletedProcess[str]:
-    command = [sys.executable, "-m", "gwiazda.desktop.pdf_page", *map(str, arguments)]
+    command = [sys.executable, "-m", "gwiazda.desktop.shell.pdf_page", *map(str, arguments)]
     return subprocess.run(command, capture_output=True, text=True, check=False)
 
 

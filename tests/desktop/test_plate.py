@@ -72,7 +72,7 @@ def test_shift_keeps_a_drag_level(bench):
     bench.click(lamp_px(bench, "deck1.lamp.03"))
     bench.drag(lamp_px(bench, "deck1.lamp.03"), lamp_px(bench, "deck1.lamp.03") + QPoint(40, 9))
     bench.document.undo()
-    from gwiazda.desktop.plate.tools import PickTool
+    from gwiazda.desktop.plate.tools.tool import PickTool
 
     tool: PickTool = bench.plate.tools["pick"]
     at = QPointF(lamp_px(bench, "deck1.lamp.03"))

@@ -18,8 +18,8 @@ import sys
 from PySide6.QtCore import QTimer, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
-import gwiazda.desktop.application as application
-from gwiazda.desktop import window as module
+import gwiazda.desktop.shell.application as application
+from gwiazda.desktop.shell import window as module
 
 def act():
     window = next(w for w in QApplication.topLevelWidgets() if isinstance(w, module.MainWindow))
@@ -87,8 +87,8 @@ def test_smoke_in_a_real_window(tmp_path):
 
 KILLED = """
 import os, sys
-from gwiazda.desktop.application import make_application
-from gwiazda.desktop.window import MainWindow
+from gwiazda.desktop.shell.application import make_application
+from gwiazda.desktop.shell.window import MainWindow
 from gwiazda.core.plan import edits
 make_application()
 window = MainWindow()
@@ -105,7 +105,7 @@ def test_a_killed_session_is_offered_again(tmp_path, monkeypatch):
     before = path.read_bytes()
     done = subprocess.run([sys.executable, "-c", KILLED, str(path)], capture_output=True, timeout=120, check=False)
     assert done.returncode == -9, done.stderr
-    from gwiazda.desktop import autosave
+    from gwiazda.desktop.shell import autosave
 
     assert autosave.waiting(path)[1].plan.kit.name == "Before the kill"
     assert path.read_bytes() == before and load(path).plan.kit.name == "Szron"
@@ -159,8 +159,8 @@ def test_many_starts_while_the_kernel_loads(tmp_path):
     code = (
         "import sys\n"
         "from PySide6.QtCore import QTimer\n"
-        "from gwiazda.desktop.application import make_application\n"
-        "from gwiazda.desktop.window import MainWindow\n"
+        "from gwiazda.desktop.shell.application import make_application\n"
+        "from gwiazda.desktop.shell.window import MainWindow\n"
         "from gwiazda.core.light import night\n"
         "app = make_application()\n"
         "window = MainWindow()\n"

@@ -13,7 +13,7 @@ from PySide6.QtWidgets import QApplication
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import open_sections
 from gwiazda.core.plan.model import Seal, copy_unchecked
-from gwiazda.desktop.inspector.rose_card import RosePicture
+from gwiazda.desktop.stations.light.rose import RosePicture
 
 
 @pytest.fixture

@@ -109,10 +109,9 @@ def test_at_power_a_lamp_says_what_its_parts_stray_by(bench):
     bench.key(Qt.Key.Key_6, widget=bench.window)
     bench.document.select([lamp.id])
     bench.settle()
-    words = bench.window.inspector.panel.power.words.text()
+    words = bench.part("LampPowerCard").words.text()
     assert "stray" in words and "meant alike" in words
     bench.key(Qt.Key.Key_2, widget=bench.window)
     bench.settle()
-    assert "stray" not in bench.window.inspector.panel.power.words.text(), (
-        "a thousand draws only where they are looked at"
-    )
+    here = [type(c).__name__ for c in bench.window.inspector.panel.all_cards]
+    assert "LampPowerCard" not in here, "a thousand draws only where they are looked at"

@@ -163,7 +163,7 @@ def test_a_way_to_wire_tried_before_an_edit_is_not_kept_over_it(empty, monkeypat
     empty.settle()
     gate, real = threading.Event(), ideas.tried
     monkeypatch.setattr(ideas, "tried", lambda *a: (gate.wait(10), real(*a))[1])
-    card = empty.window.inspector.panel.habits
+    card = empty.part("HabitCard")
     card.choice.setCurrentIndex(card.choice.findData("shared"))
     card.choice.activated.emit(card.choice.currentIndex())
     empty.document.edit("Rename the kit", rename("Renamed meanwhile"))
@@ -186,7 +186,7 @@ def test_picking_something_else_waits_for_no_simulated_photo(shipped, monkeypatc
     button.click()
     plan = shipped.document.plan
     shipped.document.select([plan.lamps[0].id])  # would come back after half a minute only
-    assert not gate.is_set() and "lamp" in type(shipped.window.inspector.panel).__name__.lower()
+    assert not gate.is_set() and shipped.window.inspector.panel.kind == "lamp"
     gate.set()
     shipped.settle()
     assert shipped.document.plan is plan

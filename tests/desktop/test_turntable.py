@@ -15,7 +15,7 @@ from gwiazda.core.errors import PlanError
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan.model import Plan
 from gwiazda.core.plan.storage import PlanFile, save
-from gwiazda.desktop.turntable import round_image, write_round
+from gwiazda.desktop.shell.turntable import round_image, write_round
 
 SIZE = (160, 90)
 
@@ -82,7 +82,7 @@ def test_by_the_command_line(lit, tmp_path, capsys):
 def test_36_or_72_frames_by_the_kind_that_is_picked(lit, application, tmp_path, monkeypatch):
     from PySide6.QtWidgets import QFileDialog
 
-    from gwiazda.desktop.window import MainWindow
+    from gwiazda.desktop.shell.window import MainWindow
 
     window, asked = MainWindow(), []
     window.document.take_file(lit[0], None)

@@ -34,7 +34,7 @@ def test_two_variants_side_by_side_tried_and_decided_for(deck, tmp_path):
     document = deck.document
     document.select(["deck1"])
     deck.settle()
-    card = deck.window.inspector.panel.variants
+    card = deck.part("VariantsCard")
     assert card.of.currentData() == "deck1" and "Keep what is there" in card.words.text()
     keep(deck, "own resistors")
     single = document.plan

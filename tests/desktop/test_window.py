@@ -17,11 +17,11 @@ from gwiazda.core.plan.lookup import find
 from gwiazda.core.plan.model import Wanted, lamps_in
 from gwiazda.core.plan.storage import load
 from gwiazda.demos import path_of
-from gwiazda.desktop import autosave
-from gwiazda.desktop.pictures import settle
-from gwiazda.desktop.plate.toolbox import BY_ID as TOOLS
+from gwiazda.desktop.plate.tools.toolbox import BY_ID as TOOLS
+from gwiazda.desktop.shell import autosave
+from gwiazda.desktop.shell.pictures import settle
+from gwiazda.desktop.shell.window import MainWindow
 from gwiazda.desktop.stations.registry import STATIONS
-from gwiazda.desktop.window import MainWindow
 
 
 def test_from_an_empty_plan_to_a_lit_model_by_mouse_and_keys(empty, tmp_path, capsys):
@@ -43,8 +43,7 @@ def test_from_an_empty_plan_to_a_lit_model_by_mouse_and_keys(empty, tmp_path, ca
     assert len(windows) > 5
     bench.type_into("Height", "4 mm")
     assert all(o.height_mm == 4 for o in bench.document.plan.openings)
-    dark = next(b for b in window.inspector.panel.findChildren(QPushButton) if b.text() == "Dark")
-    bench.bot.mouseClick(dark, Qt.MouseButton.LeftButton)
+    bench.press("Dark")
     assert all(o.lit == 0 for o in bench.document.plan.openings)
     bench.key(Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier, window)
     bench.key(Qt.Key.Key_L, widget=window)
@@ -185,7 +184,7 @@ def test_fields_read_what_modellers_write(bench):
         assert find(bench.document.plan, "deck1.lamp.01").resistor_ohm == ohm
     bench.type_into("Wanted figure", "20mA")
     assert find(bench.document.plan, "deck1.lamp.01").wanted == Wanted(current_ma=20.0)
-    bench.type_into("x in mm", "1/8 in")
+    bench.type_into("Fore and aft", "1/8 in")
     assert find(bench.document.plan, "deck1.lamp.01").at[0] == pytest.approx(3.175)
 
 
@@ -199,11 +198,11 @@ def test_a_refused_lamp_place_is_said_and_offers_help(bench):
 
 def test_strings_from_the_inspector(bench):
     bench.document.select(["deck1.lamp.01", "deck1.lamp.02"])
-    panel = bench.window.inspector.panel
-    bench.bot.mouseClick(panel.series, Qt.MouseButton.LeftButton)
+    card = bench.part("LookCard")
+    bench.bot.mouseClick(card.series, Qt.MouseButton.LeftButton)
     assert [x.lamp for x in lamps_in(bench.document.plan.feeds[0].items[-1])] == ["deck1.lamp.01", "deck1.lamp.02"]
     bench.settle()
-    bench.bot.mouseClick(panel.single, Qt.MouseButton.LeftButton)
+    bench.bot.mouseClick(card.single, Qt.MouseButton.LeftButton)
     assert len(bench.document.plan.feeds[0].items) == 2
 
 
@@ -211,7 +210,7 @@ def test_channels_are_switched_on_the_night_side_only(bench):
     bench.plate.set_wipe(0.0)
     bench.settle()
     before, plan = bench.plate.night._buffer.copy(), bench.document.plan
-    button = bench.window.inspector.panel.channel_buttons["boatdeck"]
+    button = bench.part("ChannelsCard").buttons["boatdeck"]
     bench.bot.mouseClick(button, Qt.MouseButton.LeftButton)
     # Less light everywhere. (One colour may come out a little purer where another is gone: the curve is on all of it.)
     luma = np.array([0.0722, 0.7152, 0.2126])
@@ -228,7 +227,7 @@ def test_room_light_and_exposure_change_the_picture(bench):
     bench.settle()
     hull = bench.px(60, 0, 15)
     dark = int(bench.plate.night._buffer[hull.y(), hull.x(), 1])
-    panel = bench.window.inspector.panel
+    panel = bench.part("RoomCard")
     panel.lux_slider.setValue(panel.lux_slider.maximum())
     bench.settle()
     assert bench.document.plan.room.lux == 300

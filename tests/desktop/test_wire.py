@@ -24,7 +24,7 @@ from gwiazda.core.plan.model import (
 )
 from gwiazda.core.plan.storage import PlanFile
 from gwiazda.demos import path_of
-from gwiazda.desktop.stations.stack import SMALL_PLATE
+from gwiazda.desktop.shell.stack import SMALL_PLATE
 
 ONE, TWO, THREE, FOUR = (f"deck1.lamp.0{i}" for i in range(1, 5))
 
@@ -195,20 +195,20 @@ def test_parts_are_put_in_set_and_taken_out(wire):
     choose(wire, "Put something in", "regulator")
     (item,) = wire.document.plan.feeds[0].items
     assert isinstance(item, Regulated) and wire.document.selection == (item.id,)
-    panel = wire.window.inspector.panel
-    write(wire, panel.volts, "4.5 V")
+    panel = wire.part("FlowCard")
+    write(wire, wire.field("Holds"), "4.5 V")
     wire.settle()
     assert wire.document.plan.feeds[0].items[0].volts == 4.5 and "to spare" in panel.words.text()
-    write(wire, panel.volts, "-3")
+    write(wire, wire.field("Holds"), "-3")
     assert wire.document.plan.feeds[0].items[0].volts == 4.5, "bad input changes nothing"
     click(wire, TWO, "lamp")
     choose(wire, "Put something in", "motor")
     motor = next(x for f in wire.document.plan.feeds for x in edits.parts_of(f) if isinstance(x, Load))
-    panel = wire.window.inspector.panel
-    write(wire, panel.gears, "10:40, 12:36")
+    panel = wire.part("FlowCard")
+    write(wire, wire.field("Gears"), "10:40, 12:36")
     wire.settle()
     assert "the last wheel" in panel.words.text()
-    write(wire, panel.gears, "ten to one")
+    write(wire, wire.field("Gears"), "ten to one")
     assert next(x for f in wire.document.plan.feeds for x in edits.parts_of(f) if isinstance(x, Load)).gears == (
         (10, 40),
         (12, 36),

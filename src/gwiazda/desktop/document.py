@@ -23,8 +23,8 @@ from gwiazda.core.light.enclosure import CELLS, QUICK_CELLS
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.frame import Side
 from gwiazda.core.plan.gate import validate_edit
-from gwiazda.core.plan.lookup import circuit_part, feed_with, find, known, lamps_behind, same_plan
-from gwiazda.core.plan.model import Feed, Item, Node, Plan
+from gwiazda.core.plan.lookup import circuit_part, feed_with, find, known, lamps_behind, same_plan, timed
+from gwiazda.core.plan.model import PLACED, TIMED, Feed, Item, Node, Plan
 from gwiazda.core.plan.storage import PlanFile, load, save
 from gwiazda.core.turns import showing
 from gwiazda.core.workshop.merge import keep_workshop
@@ -40,6 +40,9 @@ FINER_MS = 120  # after a first look, before the fine one: the picture of the fi
 REST_MS = 90  # of a calm drag, between one set of figures and the next: the plate follows every step
 MOST_BESIDE = 4  # other kits on the same bench
 AT_ONCE = 12  # sections whose light is reckoned before a plan is shown
+MODELS = {k.id: k.model for k in (*PLACED, *TIMED)}
+# Of several kinds picked together, the panel is that of the first; the smallest things come first.
+FIRST = ("dot", "panel", "passage", "hub", "lamp", "opening", "carrier", "fitting", "section")
 Judged = tuple[Plan, Assessment, tuple[Finding, ...]]
 
 
@@ -382,6 +385,24 @@ class Document(QObject):
 
     def selected_items(self) -> list[Item]:
         return [item for i in self.selection if (item := find(self._plan, i)) is not None]
+
+    def picked(self, kind: str) -> list[Any]:
+        """What is picked of one kind, by its id; ``circuit``: parts of circuits and sources."""
+        if kind == "circuit":
+            return list(self.selected_parts())
+        model = MODELS.get(kind)
+        items = (find(self._plan, i) or timed(self._plan, i) for i in self.selection)
+        return [item for item in items if model is not None and isinstance(item, model)]
+
+    @property
+    def picked_kind(self) -> str:
+        """What kind of thing is picked: the first of many kinds that is among it; ``plan`` for nothing."""
+        if not self.selection:
+            return "plan"
+        for kind in (*FIRST, "circuit", *(k.id for k in TIMED)):
+            if self.picked(kind):
+                return kind
+        return "plan"
 
     def selected_parts(self) -> list[Node | Feed]:
         """The parts of circuits and the sources that are picked."""

@@ -12,14 +12,10 @@ import msgspec
 
 from gwiazda.core.errors import PlanError
 from gwiazda.core.memo import memoize
-from gwiazda.core.plan.model import GROUPS, Plan, lamps_in
+from gwiazda.core.plan.model import BY_GROUP, GROUPS, Plan, lamps_in
 from gwiazda.core.plan.refs import kind_of, nested, references
 
 _PATH = re.compile(r" - at `\$?([^`]*)`$")
-NOUNS = {"views": "view", "sections": "section", "openings": "opening", "lamps": "lamp", "feeds": "feed", "features": "feature",
-         "dots": "dot", "bundles": "bundle", "panels": "panel", "passages": "passage", "hubs": "hub", "leads": "lead", "carriers": "carrier", "fittings": "fitting",
-         "boards": "board", "channels": "channel", "triggers": "trigger", "cues": "cue",
-         "section_orders": "order", "own_steps": "own step", "done": "done step", "seals": "seal", "log": "entry", "variants": "variant"}  # fmt: skip
 
 
 class Complaint(NamedTuple):
@@ -175,9 +171,9 @@ def _check_references(plan: Plan, before: Plan | None) -> None:
             for ref, target in references(item):
                 if target and target not in _known(getattr(plan, ref.to)):
                     raise PlanError(
-                        f"{NOUNS[name].capitalize()} {item.id}",
-                        f"names the {NOUNS[ref.to]} “{target}”, which isn't there",
-                        f"a {NOUNS[ref.to]} of the plan",
+                        f"{BY_GROUP[name].noun.capitalize()} {item.id}",
+                        f"names the {BY_GROUP[ref.to].noun} “{target}”, which isn't there",
+                        f"a {BY_GROUP[ref.to].noun} of the plan",
                     )
 
 

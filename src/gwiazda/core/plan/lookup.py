@@ -12,7 +12,8 @@ from gwiazda.core.memo import memoize
 from gwiazda.core.plan.frame import face_number
 from gwiazda.core.plan.model import (
     BRANCHING,
-    GROUP_OF,
+    PLACED,
+    TIMED,
     Bundle,
     Carrier,
     CircuitNode,
@@ -42,8 +43,8 @@ def _table(group: tuple[Any, ...]) -> dict[str, Any]:
 
 def find(plan: Plan, item_id: str) -> Item | None:
     """Whatever has a place on the plate of that id, or None."""
-    for name in GROUP_OF.values():
-        item: Item | None = _table(getattr(plan, name)).get(item_id)
+    for kind in PLACED:
+        item: Item | None = _table(getattr(plan, kind.group)).get(item_id)
         if item is not None:
             return item
     return None
@@ -91,8 +92,8 @@ def lamps_behind(plan: Plan, part_id: str) -> tuple[str, ...]:
 
 def timed(plan: Plan, item_id: str) -> Timed | None:
     """The cue, channel, trigger or board of that id, or None: what belongs to time has no place on the plate."""
-    for name in ("cues", "channels", "triggers", "boards"):
-        item: Timed | None = _table(getattr(plan, name)).get(item_id)
+    for kind in TIMED:
+        item: Timed | None = _table(getattr(plan, kind.group)).get(item_id)
         if item is not None:
             return item
     return None

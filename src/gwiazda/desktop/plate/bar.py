@@ -7,7 +7,7 @@ from PySide6.QtGui import QAction
 from PySide6.QtWidgets import QHBoxLayout, QMenu, QToolButton, QWidget
 
 from gwiazda.desktop.plate.plate import Plate
-from gwiazda.desktop.plate.toolbox import BY_ID
+from gwiazda.desktop.plate.tools.toolbox import BY_ID
 from gwiazda.desktop.theme.palette import BENCH, Palette
 from gwiazda.desktop.widgets.icons import tool_icon
 

@@ -11,7 +11,7 @@ from gwiazda.core.assess.view_index import opening_shapes
 from gwiazda.core.plan.frame import to_sheet
 from gwiazda.core.plan.lookup import find
 from gwiazda.core.plan.model import Lamp
-from gwiazda.desktop.plate.works import grid_step_mm
+from gwiazda.desktop.plate.lines.works import grid_step_mm
 from gwiazda.desktop.theme.fonts import text_font
 from gwiazda.desktop.theme.palette import SMALL_PX
 

@@ -10,8 +10,8 @@ from PySide6.QtGui import QImage, QPainter
 
 from gwiazda.core.plan.model import Section
 from gwiazda.desktop.document import Document
+from gwiazda.desktop.plate.lines.works import Works, paint_dragged, paint_ground, paint_lamps
 from gwiazda.desktop.plate.sheet import Window, on_trial, render_drawing
-from gwiazda.desktop.plate.works import Works, paint_dragged, paint_ground, paint_lamps
 
 SLOW_MS = 12.0  # a ground that takes longer is not painted anew for every step of a pan
 _BY_VALUE = (str, tuple, Window)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QEvent, QObject, QPointF, QRectF, QSize, Qt, QTimer, Signal
@@ -24,20 +25,19 @@ from gwiazda.core.quantities import figure
 from gwiazda.core.turns import showing
 from gwiazda.desktop.document import Document
 from gwiazda.desktop.plate.darkside import paint_night, paint_notes, paint_selection
-from gwiazda.desktop.plate.marks import paint_tag, paint_wipe
+from gwiazda.desktop.plate.lines.marks import paint_tag, paint_wipe
+from gwiazda.desktop.plate.lines.works import Works
 from gwiazda.desktop.plate.night import NightSide, Shot
 from gwiazda.desktop.plate.picture import WorksPicture
 from gwiazda.desktop.plate.sheet import Window, area_of, fit
-from gwiazda.desktop.plate.toolbox import Tools
-from gwiazda.desktop.plate.tools import PickTool, Tool, sheet_delta
-from gwiazda.desktop.plate.works import Works
-from gwiazda.desktop.stations.station import load
+from gwiazda.desktop.plate.tools.tool import PickTool, Tool, sheet_delta
+from gwiazda.desktop.plate.tools.toolbox import Tools
 from gwiazda.desktop.theme.palette import BENCH, Palette
 from gwiazda.desktop.widgets.guard import Guarded
 from gwiazda.desktop.worker import failure_words
 
 if TYPE_CHECKING:
-    from gwiazda.desktop.plate.roundview import RoundView
+    from gwiazda.desktop.plate.round.view import RoundView
 
 WIPE_GRAB_PX, HANDLE = 9, QSize(26, 52)
 LATER_MS, FLAT_AFTER_MS = 90, 400  # until the flat night picture follows; and while the round lies over it
@@ -70,7 +70,9 @@ class Plate(Guarded, QWidget):
         self.shows_opened = False  # walked round, sections that aren't closed yet are without their roofs
         self.night_note = ""  # what the night side stands for, where it isn't the plan as wired
         self.note_left = 10
-        self.overlays: tuple[str, ...] = ()  # painters of what the station lays over the works
+        self.overlays: tuple[
+            Callable[[QPainter, Plate, int], None], ...
+        ] = ()  # painters of what the station lays over the works
         self._painted = False
         self.setObjectName("plate")
         self.setAccessibleName("Plate: drawing of the kit, works left of the wipe, night picture right of it")
@@ -109,7 +111,7 @@ class Plate(Guarded, QWidget):
     def round(self) -> RoundView:
         """The model walked round; made when it is first asked for."""
         if self._round is None:
-            from gwiazda.desktop.plate.roundview import RoundView  # not needed for the first picture
+            from gwiazda.desktop.plate.round.view import RoundView  # not needed for the first picture
 
             self._round = RoundView(self)
             self._round.changed.connect(self.view_changed)
@@ -253,7 +255,7 @@ class Plate(Guarded, QWidget):
             paint_night(self, painter, cut)
         if cut > 0:
             for overlay in self.overlays:
-                load(overlay)(painter, self, cut)
+                overlay(painter, self, cut)
         paint_selection(self, painter, cut)
         self.tool.paint(painter)
         paint_notes(self, painter, cut)
@@ -352,7 +354,7 @@ class Plate(Guarded, QWidget):
 
     def hover_text(self, at: QPointF) -> str:
         """What lies at a place of the plate, and on the night side how bright the picture is there."""
-        from gwiazda.desktop.plate.describe import describe  # not needed for the first picture
+        from gwiazda.desktop.plate.lines.describe import describe  # not needed for the first picture
 
         if not self.hold and self.on_wipe(at):
             return "Drag the wipe; hold N for all of the night, M for all of the works; [ and ] move it"

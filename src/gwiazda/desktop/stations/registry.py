@@ -2,10 +2,27 @@
 
 from __future__ import annotations
 
-from gwiazda.desktop.stations import animate, bench, block, build, fibre, light, measure, power, wire
-from gwiazda.desktop.stations.station import Station, load
+from functools import cache
+from typing import TYPE_CHECKING
 
-__all__ = ["BY_ID", "STATIONS", "Station", "load", "station_of_meter", "station_of_topic"]
+from gwiazda.desktop.stations import animate, bench, block, build, fibre, light, measure, power, wire
+from gwiazda.desktop.stations.station import Contribution, Station
+
+if TYPE_CHECKING:
+    from gwiazda.desktop.panels.panel import Heading, PanelCard
+
+__all__ = [
+    "BY_ID",
+    "STATIONS",
+    "Station",
+    "brought",
+    "heading",
+    "here",
+    "name_of_station",
+    "others",
+    "station_of_meter",
+    "station_of_topic",
+]
 
 STATIONS: tuple[Station, ...] = (
     measure.STATION,
@@ -20,6 +37,30 @@ STATIONS: tuple[Station, ...] = (
 )
 BY_ID = {s.id: s for s in STATIONS}
 _TOPICS = {topic: s.id for s in reversed(STATIONS) for topic in s.topics}
+_HOMES = {kind: s.id for s in STATIONS for kind in s.homes}
+
+
+@cache
+def brought(station_id: str) -> Contribution:
+    """What a station brings, loaded at its first use."""
+    return BY_ID[station_id].bring()
+
+
+def here(kind: str, station_id: str) -> tuple[type[PanelCard], ...]:
+    """The cards for a kind of thing at a station; where it has none, those of the station the kind is at home."""
+    return brought(station_id).cards.get(kind) or brought(_HOMES.get(kind, station_id)).cards.get(kind, ())
+
+
+def others(kind: str, station_id: str) -> tuple[type[PanelCard], ...]:
+    """The cards that the other stations have for it."""
+    mine = here(kind, station_id)
+    every = (card for s in STATIONS for card in brought(s.id).cards.get(kind, ()))
+    return tuple(card for card in dict.fromkeys(every) if card not in mine)
+
+
+def heading(kind: str, station_id: str) -> Heading:
+    """What a panel says above its cards."""
+    return brought(_HOMES.get(kind, station_id)).headings[kind]
 
 
 def station_of_topic(topic: str) -> str:
@@ -30,3 +71,7 @@ def station_of_topic(topic: str) -> str:
 def station_of_meter(meter: str) -> str:
     """Where a meter's culprit is looked for."""
     return next((s.id for s in STATIONS if meter in s.meters), STATIONS[0].id)
+
+
+def name_of_station(station_id: str) -> str:
+    return BY_ID[station_id].name

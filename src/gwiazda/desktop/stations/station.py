@@ -1,15 +1,33 @@
-"""What a station is: everything of it that the window, the inspector and the plate need to know.
-
-Names of classes and functions are given as ``module:name``, within ``gwiazda.desktop``, and loaded at their first use.
-"""
+"""What a station is: what the window needs of it before it is shown, and what it brings once it is."""
 
 from __future__ import annotations
 
-import importlib
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
-from functools import cache
-from typing import Any
+from typing import TYPE_CHECKING
+
+from PySide6.QtGui import QPainter
+
+if TYPE_CHECKING:
+    from gwiazda.desktop.panels.panel import Heading, PanelCard
+    from gwiazda.desktop.plate.plate import Plate
+    from gwiazda.desktop.stations.drawer import StationDrawer
+
+Overlay = Callable[[QPainter, "Plate", int], None]  # painter, plate, wipe in px
+
+
+@dataclass(frozen=True)
+class Contribution:
+    """What a station brings: its picture, its cards for each kind of thing, what it lays over the works.
+
+    ``cards``: by kind of what is picked, "plan" for nothing. ``headings``: what a panel says above the cards, of the
+    kinds at home here.
+    """
+
+    drawer: type[StationDrawer]
+    cards: Mapping[str, tuple[type[PanelCard], ...]]
+    headings: Mapping[str, Heading] = field(default_factory=dict)
+    overlays: tuple[Overlay, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -17,11 +35,9 @@ class Station:
     """A place to work at.
 
     ``tools``: the plate's tools, those of a group sharing one button. ``topics``: what findings that are settled here
-    are about. ``meters``: those whose culprit is looked for here. ``drawer``: its picture. ``panels``: by kind of what
-    is picked, panels in place of the general ones. ``plan_cards``: cards it has with nothing picked. ``overlays``:
-    painters (painter, plate, wipe in px) of what it lays over the works. ``shows_opened``: walked round, sections that
-    aren't closed yet are without their roofs. ``wants``: the group of the plan that must
-    hold something before nothing is left to settle here.
+    are about. ``meters``: those whose culprit is looked for here. ``bring``: loads what it brings, at its first use.
+    ``homes``: kinds of things at home here. ``shows_opened``: walked round, sections that aren't closed yet are without
+    their roofs. ``wants``: the group of the plan that must hold something before nothing is left to settle here.
     """
 
     id: str
@@ -30,21 +46,12 @@ class Station:
     about: str
     tools: tuple[tuple[str, ...], ...]
     topics: tuple[str, ...]
-    drawer: str
+    bring: Callable[[], Contribution]
     meters: tuple[str, ...] = ()
-    panels: Mapping[str, str] = field(default_factory=dict)
-    plan_cards: tuple[str, ...] = ()
-    overlays: tuple[str, ...] = ()
+    homes: tuple[str, ...] = ()
     shows_opened: bool = False
     wants: str = ""
 
     @property
     def all_tools(self) -> tuple[str, ...]:
         return tuple(t for group in self.tools for t in group)
-
-
-@cache
-def load(name: str) -> Any:
-    """A class or function by ``module:name``."""
-    module, _, attribute = name.partition(":")
-    return getattr(importlib.import_module(f"gwiazda.desktop.{module}"), attribute)

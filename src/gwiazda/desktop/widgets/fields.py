@@ -41,6 +41,10 @@ class ValueField(Guarded, QLineEdit):
         self._hint = hint
         self.setToolTip(hint)
 
+    def read(self) -> object:
+        """What stands in it, as a value; raises GwiazdaError for what can't be read."""
+        return self._read(self.text())
+
     def show_value(self, text: str) -> None:
         """Show a value of the plan, unless the user is just writing another."""
         self._shown = text
@@ -120,6 +124,12 @@ class ChoiceField(Guarded, QComboBox):
         for value, words in choices:
             self.addItem(words, value)
         self.blockSignals(False)
+
+    def offer(self, choices: Sequence[tuple[str, str]]) -> None:
+        """Other choices where they are others than those there."""
+        held = [(self.itemData(i), self.itemText(i)) for i in range(self.count()) if not self.itemData(i, STAND_IN)]
+        if held != list(choices):
+            self.set_choices(choices)
 
     def show_value(self, value: str) -> None:
         self._shown = value

@@ -14,7 +14,20 @@ from gwiazda.core.memo import memoize
 from gwiazda.core.plan.frame import PLANES
 from gwiazda.core.plan.gate import complaint_of
 from gwiazda.core.plan.lookup import circuit_part, find, lamps_by_section, lamps_on, on_walls
-from gwiazda.core.plan.model import GROUP_OF, GROUPS, Box, Dot, Item, Lamp, Model, Panel, Plan, Section, copy_unchecked
+from gwiazda.core.plan.model import (
+    GROUP_OF,
+    GROUPS,
+    OF_SECTION,
+    Box,
+    Dot,
+    Item,
+    Lamp,
+    Model,
+    Panel,
+    Plan,
+    Section,
+    copy_unchecked,
+)
 from gwiazda.core.plan.refs import nested, renamed, without
 
 M = TypeVar("M", bound=Model)
@@ -218,15 +231,7 @@ def inside_of(plan: Plan, section_ids: set[str]) -> set[str]:
     """Ids of what belongs to these sections: openings, dots, panels, hubs, carriers, fittings, passages from them, the lamps inside, and
     those seen themselves that sit on their walls."""
     inside = {**lamps_by_section(plan.sections, plan.lamps, INDOORS), **on_walls(plan.sections, plan.lamps)}
-    groups: tuple[tuple[Any, ...], ...] = (
-        plan.openings,
-        plan.dots,
-        plan.panels,
-        plan.hubs,
-        plan.passages,
-        plan.carriers,
-        plan.fittings,
-    )
+    groups: list[tuple[Any, ...]] = [getattr(plan, k.group) for k in OF_SECTION]
     return {x.id for group in groups for x in group if x.section in section_ids} | {
         lamp for lamp, section in inside.items() if section in section_ids
     }

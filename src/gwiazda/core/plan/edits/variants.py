@@ -14,23 +14,10 @@ from gwiazda.core.memo import memoize, same_value
 from gwiazda.core.plan.edits.circuit import off, only_lamps
 from gwiazda.core.plan.edits.items import copy_checked, delete, fresh_ids, inside_of, taken_ids
 from gwiazda.core.plan.edits.log import add_entry
-from gwiazda.core.plan.model import CircuitNode, Feed, Plan, Variant, copy_unchecked, lamps_in
+from gwiazda.core.plan.model import IN_VARIANT, CircuitNode, Feed, Plan, Variant, copy_unchecked, lamps_in
 from gwiazda.core.plan.refs import nested, references, renamed, without
 from gwiazda.core.plan.storage import piece_from_json, plan_to_json
 
-HOLDS = (
-    "sections",
-    "openings",
-    "dots",
-    "panels",
-    "passages",
-    "hubs",
-    "carriers",
-    "fittings",
-    "lamps",
-    "bundles",
-    "leads",
-)  # of a section
 MOST_BYTES = 2_000_000
 
 
@@ -68,7 +55,7 @@ def piece_of(plan: Plan, subject: str) -> Plan:
     if kind != "section":
         raise PlanError("Variant", f"“{subject}” is no section and no source", "pick a section or a source first")
     mine = _mine(plan, subject)
-    groups: dict[str, Any] = {name: tuple(x for x in getattr(plan, name) if x.id in mine) for name in HOLDS}
+    groups: dict[str, Any] = {name: tuple(x for x in getattr(plan, name) if x.id in mine) for name in IN_VARIANT}
     lamps = {p.id for p in groups["lamps"]}
     feeds = tuple(Feed(id=f.id, items=_own_nodes(f, lamps)) for f in plan.feeds)
     return Plan(feeds=tuple(f for f in feeds if f.items) or feeds[:1], **groups)
@@ -125,7 +112,7 @@ def stands(plan: Plan, variant: Variant) -> bool:
     except GwiazdaError:
         return False
     now = piece_of(plan, variant.subject)
-    return all(same_things(getattr(piece, name), getattr(now, name)) for name in (*HOLDS, "feeds"))
+    return all(same_things(getattr(piece, name), getattr(now, name)) for name in (*IN_VARIANT, "feeds"))
 
 
 def same_things(a: tuple[Any, ...], b: tuple[Any, ...]) -> bool:
@@ -183,7 +170,7 @@ def _apart(item: Any, plan: Plan) -> Any:
 
 def _with_section(plan: Plan, subject: str, piece: Plan) -> Plan:
     now = _mine(plan, subject) if subject_of(plan, subject) else set()
-    comes = {x.id for name in HOLDS for x in getattr(piece, name)}
+    comes = {x.id for name in IN_VARIANT for x in getattr(piece, name)}
     old_lamps = {p.id for p in plan.lamps if p.id in now}
     # What hangs them on their sources goes first: the strings of the variant come in its place.
     own = {f.id: _own_nodes(f, old_lamps) for f in plan.feeds}
@@ -193,19 +180,19 @@ def _with_section(plan: Plan, subject: str, piece: Plan) -> Plan:
     )
     plan = delete(plan, now - comes)
     others = taken_ids(
-        copy_unchecked(plan, **{name: tuple(x for x in getattr(plan, name) if x.id not in now) for name in HOLDS})
+        copy_unchecked(plan, **{name: tuple(x for x in getattr(plan, name) if x.id not in now) for name in IN_VARIANT})
     )
     clash = sorted((comes - now) & others)
     if clash:
         raise PlanError(
             "Variant", f"“{clash[0]}” is the name of something else in the plan now", "give that another name first"
         )
-    for name in HOLDS:
+    for name in IN_VARIANT:
         new = {x.id: x for x in getattr(piece, name)}
         if new or any(x.id in now for x in getattr(plan, name)):
             kept_items = tuple(new.pop(x.id, x) for x in getattr(plan, name))
             plan = copy_unchecked(plan, **{name: (*kept_items, *new.values())})
-    for name in HOLDS:
+    for name in IN_VARIANT:
         group = tuple(k for x in getattr(plan, name) if (k := _cleaned(x, plan) if x.id in comes else x) is not None)
         plan = copy_unchecked(plan, **{name: group})
     new_lamps = {p.id for p in piece.lamps}

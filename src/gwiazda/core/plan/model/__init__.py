@@ -46,12 +46,23 @@ from gwiazda.core.plan.model.effect import (
 )
 from gwiazda.core.plan.model.fibre import Bundle, Dot, DotColour, Panel
 from gwiazda.core.plan.model.fitting import Fitting
+from gwiazda.core.plan.model.kinds import (
+    BY_GROUP,
+    GROUP_OF,
+    GROUPS,
+    IN_VARIANT,
+    KINDS,
+    OF_SECTION,
+    PLACED,
+    TIMED,
+    ItemKind,
+)
 from gwiazda.core.plan.model.kit import Drawing, Effort, Kit, KitKind, View, ViewingConditions
 from gwiazda.core.plan.model.lamp import Lamp, Look, Tint, Wanted
 from gwiazda.core.plan.model.log import EntryKind, Laid, LogEntry, PhotoMark
 from gwiazda.core.plan.model.loom import Hub, Lead, Loom, Passage, WireColour
 from gwiazda.core.plan.model.opening import Count, Feature, Lens, Opening, Purpose, Shape, TintCoat
-from gwiazda.core.plan.model.plan import GROUP_OF, GROUPS, PLAN_VERSION, Item, Placed, Plan, Timed
+from gwiazda.core.plan.model.plan import PLAN_VERSION, Item, Placed, Plan, Timed
 from gwiazda.core.plan.model.section import (
     Box,
     Closing,
@@ -70,10 +81,16 @@ from gwiazda.core.plan.model.variant import Variant
 
 __all__ = [
     "BRANCHING",
+    "BY_GROUP",
     "GROUPS",
     "GROUP_OF",
+    "IN_VARIANT",
+    "KINDS",
     "LIMIT_MM",
+    "OF_SECTION",
+    "PLACED",
     "PLAN_VERSION",
+    "TIMED",
     "Awake",
     "Blink",
     "Board",
@@ -108,6 +125,7 @@ __all__ = [
     "Glue",
     "Hub",
     "Item",
+    "ItemKind",
     "Kit",
     "KitKind",
     "Laid",

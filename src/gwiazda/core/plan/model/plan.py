@@ -66,15 +66,6 @@ class Plan(Model, frozen=True, kw_only=True):
         return self.feeds[0].supply
 
 
-GROUPS = (
-    "views", "sections", "openings", "lamps", "feeds", "features", "dots", "bundles", "panels", "passages", "hubs", "leads",
-    "boards", "channels", "triggers", "cues", "carriers", "fittings", "section_orders", "own_steps", "done", "seals", "log", "variants",
-)  # fmt: skip
 Placed = Lamp | Dot | Opening | Hub | Passage | Panel | Carrier | Fitting
 Item = Section | Placed
 Timed = Cue | Channel | Trigger | Board
-# The group of each kind of thing that has a place on the plate; what lies on top comes first.
-GROUP_OF: dict[type, str] = {
-    Lamp: "lamps", Dot: "dots", Hub: "hubs", Passage: "passages", Opening: "openings", Panel: "panels",
-    Carrier: "carriers", Fitting: "fittings", Section: "sections",
-}  # fmt: skip

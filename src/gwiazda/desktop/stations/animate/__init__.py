@@ -1,6 +1,26 @@
 """Animate: what the channels do in time, and what drives them."""
 
-from gwiazda.desktop.stations.station import Station
+from gwiazda.desktop.stations.station import Contribution, Station
+
+
+def bring() -> Contribution:
+    from gwiazda.desktop.stations.animate import board, cards, channel, cue, intime, trigger
+    from gwiazda.desktop.stations.animate.drawer import AnimateDrawer
+
+    return Contribution(
+        drawer=AnimateDrawer,
+        cards={
+            "plan": (cards.ShowCard, cards.BoardsCard),
+            "lamp": (intime.InTimeCard,),
+            "dot": (intime.InTimeCard,),
+            "cue": (cue.CueDoesCard, cue.CueWhenCard, cue.CueChannelsCard),
+            "channel": (channel.ChannelDoesCard, channel.DrivenCard, channel.ChannelLampsCard),
+            "board": (board.BoardCard, board.TimerCard),
+            "trigger": (trigger.TriggerCard,),
+        },
+        headings={"cue": cue.heading, "channel": channel.heading, "board": board.heading, "trigger": trigger.heading},
+    )
+
 
 STATION = Station(
     id="animate",
@@ -9,6 +29,6 @@ STATION = Station(
     about="what the lights do in time",
     tools=(("pick",),),
     topics=("cue", "output"),
-    drawer="stations.animate.drawer:AnimateDrawer",
-    plan_cards=("stations.animate.cards:ShowCard", "stations.animate.cards:BoardsCard"),
-)
+    bring=bring,
+    homes=("cue", "channel", "board", "trigger"),
+)  # fmt: skip

@@ -6,16 +6,16 @@ from PySide6.QtWidgets import QVBoxLayout
 
 from gwiazda.core.assess.effect.outputs import board_name, moving, outputs_of, proposals_for
 from gwiazda.core.quantities import counted, figure, format_current
-from gwiazda.desktop.inspector.cards import Panel, clear, label
+from gwiazda.desktop.panels.panel import PanelCard, clear, label
 from gwiazda.desktop.widgets.offer import OfferButton
 
 
-class ShowCard:
+class ShowCard(PanelCard):
     """What the show draws and how long it lasts; triggers."""
 
-    def __init__(self, panel: Panel) -> None:
-        self.panel, self.document = panel, panel.document
-        self.card = panel.card("The show", "animate")
+    title = "The show"
+
+    def build(self) -> None:
         self.words = self.card.consequence()
         self.rows = QVBoxLayout()
         self.rows.setSpacing(3)
@@ -46,12 +46,12 @@ class ShowCard:
             self.rows.addWidget(button)
 
 
-class BoardsCard:
+class BoardsCard(PanelCard):
     """Boards of the plan, and boards proposed for what moves."""
 
-    def __init__(self, panel: Panel) -> None:
-        self.panel, self.document = panel, panel.document
-        self.card = panel.card("Controllers", "animate")
+    title = "Controllers"
+
+    def build(self) -> None:
         self.rows = QVBoxLayout()
         self.rows.setSpacing(3)
         self.card.outer.addLayout(self.rows)
@@ -66,9 +66,7 @@ class BoardsCard:
         plan, assessment = self.document.assessed_plan, self.panel.assessment
         key = (plan.boards, plan.channels, plan.cues, assessment)
         # By identity: an assessment holds arrays, and another one is another object anyway.
-        if self.document.station != "animate" or (
-            self._shown and all(a is b for a, b in zip(key, self._shown, strict=True))
-        ):
+        if self._shown and all(a is b for a, b in zip(key, self._shown, strict=True)):
             return
         self._shown = key
         clear(self.rows)

@@ -3,32 +3,21 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable
-from typing import Any, NamedTuple
+from typing import Any
 
 from gwiazda.core.errors import QuantityError
 from gwiazda.core.quantities import (
     figure,
     format_seconds,
     letter_code,
-    parse_number,
     parse_resistance_ohm,
     parse_seconds,
     read_number,
 )
+from gwiazda.desktop.forms.form import Field
+from gwiazda.desktop.forms.kinds import Choice, Flag, Number, Quantity, Text, whole
 
 LONGEST_S = 86_400.0
-
-
-class PatternForm(NamedTuple):
-    """How a field is read and shown; ``choices`` where it is a choice."""
-
-    name: str
-    hint: str
-    read: Callable[[str], Any] = str
-    show: Callable[[Any], str] = str
-    choices: tuple[tuple[str, str], ...] = ()
-    is_flag: bool = False
 
 
 def read_share(text: str) -> float:
@@ -99,49 +88,53 @@ def show_steps(does: Any) -> str:
     return ", ".join(f"{figure(t)}: {figure(x * 100)}" for t, x in zip(does.at_s, does.levels, strict=True))
 
 
-def _time(name: str, hint: str, low: float = 0.001, rate: bool = False) -> PatternForm:
-    return PatternForm(name, hint, lambda t: parse_seconds(t, name, low, LONGEST_S, rate), format_seconds)
+def _time(path: str, label: str, help_: str, low: float = 0.001, rate: bool = False) -> Field:
+    read = Quantity(lambda t: parse_seconds(t, label, low, LONGEST_S, rate), format_seconds)
+    return Field(path, label, read, help_)
 
 
-def _percent(name: str, hint: str) -> PatternForm:
-    return PatternForm(name, hint, read_share, lambda v: f"{figure(v * 100)} %")
+def _share(path: str, label: str, help_: str) -> Field:
+    return Field(path, label, Quantity(read_share, lambda v: f"{figure(v * 100)} %"), help_)
 
 
-def _whole(name: str, hint: str, low: int, high: int) -> PatternForm:
-    return PatternForm(name, hint, lambda t: int(parse_number(t, name, low, high, whole=True)), str)
+def _whole(path: str, label: str, help_: str, low: int, high: int) -> Field:
+    return Field(path, label, whole(low, high), help_)
 
 
-FIELDS: dict[str, PatternForm] = {
-    "period_s": _time("Period", "how long a round takes: 1.2 s, or as a rate: 2 Hz, 50 /min", rate=True),
-    "duty": _percent("On for", "share of the round it is on, 50 %"),
-    "phase": _percent("Phase", "how far into its round it begins, 25 %; Alt and drag in the strip"),
-    "lag": _percent("Lag", "how far each next channel is behind, in shares of the round: 50 % for two in turn"),
-    "low": _percent("Low", "share of the light as wired"),
-    "high": _percent("High", "share of the light as wired"),
-    "level": _percent("Level", "share of the light as wired"),
-    "count": _whole("Flashes", "how many one after the other, 1 to 12", 1, 12),
-    "on_s": _time("Lit for", "each flash, 50 ms"),
-    "gap_s": _time("Gap", "between two flashes, 150 ms"),
-    "shape": PatternForm("Shape", "how it goes up and down", choices=(("sine", "soft, a sine"), ("ramp", "even, a ramp"))),
-    "even": PatternForm("Even", "in steps even to the eye, or in light", choices=(("eye", "to the eye"), ("light", "in light"))),
-    "rate_hz": PatternForm("Rate", "changes a second, 8 Hz", lambda t: parse_number(t, "Rate", 0.01, 1000.0, "Hz"), lambda v: f"{figure(v)} Hz"),
-    "smooth": PatternForm("Smooth", "goes from one level to the next", is_flag=True),
-    "seed": _whole("Seed", "another number, another pattern; the same number, the same", 0, 1_000_000),
-    "ohms": PatternForm("Resistors", "one for each step, a dash for a dark one: 330, 1k, -, 470", read_ohms, show_ohms),
-    "step_s": _time("A step", "how long each step takes: 0.1 s, or as a rate: 10 Hz", rate=True),
-    "program": PatternForm("Program", "how it goes over the channels", choices=(
+OF_THE_LIGHT = "Share of the light as wired"
+_ALL = (
+    _time("period_s", "Period", "How long a round takes: 1.2 s, or as a rate: 2 Hz, 50 /min", rate=True),
+    _share("duty", "On for", "Share of the round it is on, 50 %"),
+    _share("phase", "Phase", "How far into its round it begins, 25 %; Alt and drag in the strip"),
+    _share("lag", "Lag", "How far each next channel is behind, in shares of the round: 50 % for two in turn"),
+    _share("low", "Low", OF_THE_LIGHT),
+    _share("high", "High", OF_THE_LIGHT),
+    _share("level", "Level", OF_THE_LIGHT),
+    _whole("count", "Flashes", "How many one after the other", 1, 12),
+    _time("on_s", "Lit for", "Each flash, 50 ms"),
+    _time("gap_s", "Gap", "Between two flashes, 150 ms"),
+    Field("shape", "Shape", Choice((("sine", "soft, a sine"), ("ramp", "even, a ramp"))), "How it goes up and down"),
+    Field("even", "Even", Choice((("eye", "to the eye"), ("light", "in light"))), "In steps even to the eye, or in light"),
+    Field("rate_hz", "Rate", Number("Hz", 0.01, 1000.0), "Changes a second, 8 Hz"),
+    Field("smooth", "", Flag("smooth"), "Goes from one level to the next", name="Smooth"),
+    _whole("seed", "Pattern number", "Another number, another pattern; the same number, the same", 0, 1_000_000),
+    Field("ohms", "Resistors", Quantity(read_ohms, show_ohms), "One for each step, a dash for a dark one: 330, 1k, -, 470"),
+    _time("step_s", "A step", "How long each step takes: 0.1 s, or as a rate: 10 Hz", rate=True),
+    Field("program", "Program", Choice((
         ("run", "runs round"), ("bounce", "to and fro"), ("fill", "fills up"), ("sparkle", "sparkles"), ("walk", "random walk"), ("mixed", "one after another"),
-    )),
-    "width": _whole("Lit at once", "how many channels, 1 to 100", 1, 100),
-    "tail": _percent("Tail", "what is left at each further step, up to 90 %"),
-    "back": PatternForm("Backwards", "from the last channel to the first", is_flag=True),
-    "seconds": _time("Takes", "how long the fade takes, 2 s"),
-    "start": _percent("From", "share of the light as wired"),
-    "end": _percent("To", "share of the light as wired"),
-    "fade_s": _time("Fades in", "how long each takes to come on, 0.4 s", 0.0),
-    "stages": _whole("Stages", "how many; 0: each channel its own", 0, 200),
-    "share": _percent("Awake", "share of the channels that are lit"),
-    "every_s": _time("Anew every", "how often each is drawn anew, 20 s"),
-    "glide": PatternForm("Glide", "goes evenly from one level to the next", is_flag=True),
-    "what": PatternForm("Sound", "what is played, for the cue sheet", lambda t: t.strip()[:100], str),
-}  # fmt: skip
+    )), "How it goes over the channels"),
+    _whole("width", "Lit at once", "How many channels", 1, 100),
+    _share("tail", "Tail", "What is left at each further step, up to 90 %"),
+    Field("back", "", Flag("backwards"), "From the last channel to the first", name="Backwards"),
+    _time("seconds", "Takes", "How long the fade takes, 2 s"),
+    _share("start", "From", OF_THE_LIGHT),
+    _share("end", "To", OF_THE_LIGHT),
+    _time("fade_s", "Fades in", "How long each takes to come on, 0.4 s", 0.0),
+    _whole("stages", "Stages", "How many; 0: each channel its own", 0, 200),
+    _share("share", "Awake", "Share of the channels that are lit"),
+    _time("every_s", "Anew every", "How often each is drawn anew, 20 s"),
+    Field("glide", "", Flag("glide"), "Goes evenly from one level to the next", name="Glide"),
+    Field("what", "Sound", Text(100), "What is played, for the cue sheet"),
+    Field("at_s", "Steps", Quantity(read_steps, str), "Moments and levels: 0: 0, 1.5: 100, 3: 40 %", get=show_steps),
+)  # fmt: skip
+FIELDS: dict[str, Field] = {f.path: f for f in _ALL}

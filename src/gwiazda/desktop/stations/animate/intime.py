@@ -4,15 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from PySide6.QtWidgets import QHBoxLayout, QPushButton
-
 from gwiazda.core.assess.effect.outputs import channel_name, cues_on
 from gwiazda.core.assess.effect.words import pattern_words
 from gwiazda.core.parts.catalogue import Catalogue, Prototype
 from gwiazda.core.plan import edits
+from gwiazda.core.plan.model import Plan
 from gwiazda.core.quantities import figure, format_current
-from gwiazda.desktop.inspector.cards import Panel
-from gwiazda.desktop.widgets.fields import ChoiceField
+from gwiazda.desktop.forms.form import Field
+from gwiazda.desktop.forms.kinds import Choice
+from gwiazda.desktop.panels.panel import Panel, PanelCard, button_of, side_by_side
 
 
 def prototypes_for(catalogue: Catalogue, kind: str) -> list[Prototype]:
@@ -20,14 +20,10 @@ def prototypes_for(catalogue: Catalogue, kind: str) -> list[Prototype]:
     return sorted(catalogue.prototypes.values(), key=lambda p: (p.kind != kind, p.kind != "", p.kind))
 
 
-def show_prototypes(field: ChoiceField, catalogue: Catalogue, kind: str) -> None:
-    """Offer the ready patterns in a field, under a first entry that stands for none."""
-    entries = [("", "choose a ready pattern"), *((p.id, p.name) for p in prototypes_for(catalogue, kind))]
-    if [(field.itemData(i), field.itemText(i)) for i in range(field.count())] != entries:
-        field.clear()
-        for value, words in entries:
-            field.addItem(words, value)
-    field.setCurrentIndex(0)
+def prototype_entries(card: PanelCard) -> list[tuple[str, str]]:
+    """Entries of a choice of ready patterns, under a first one that stands for none."""
+    ready = prototypes_for(card.document.catalogue, card.plan.kit.kind)
+    return [("", "choose a ready pattern"), *((p.id, p.name) for p in ready)]
 
 
 def take_pattern(panel: Panel, ids: Sequence[str], prototype_id: str) -> None:
@@ -38,7 +34,7 @@ def take_pattern(panel: Panel, ids: Sequence[str], prototype_id: str) -> None:
     prototype = document.catalogue.prototypes[prototype_id]
     made: list[str] = []
 
-    def change(plan):  # type: ignore[no-untyped-def]
+    def change(plan: Plan) -> Plan:
         plan, new_id = edits.play(plan, ids, prototype.does, prototype.name)
         made.append(new_id)
         return plan
@@ -47,36 +43,34 @@ def take_pattern(panel: Panel, ids: Sequence[str], prototype_id: str) -> None:
         document.select(made)
 
 
-class InTimeCard:
+class InTimeCard(PanelCard):
     """Channel of the lamps picked, and a pattern for them."""
 
-    def __init__(self, panel: Panel) -> None:
-        self.panel, self.document = panel, panel.document
-        card = panel.card("In time", "animate")
-        self.pattern = panel.choice("Ready pattern", [], self._take)
-        card.row("Pattern", self.pattern)
-        row = QHBoxLayout()
-        self.one = QPushButton("One channel")
-        self.one.setToolTip("All of them do the same at the same time")
-        self.one.clicked.connect(self._one)
-        self.each = QPushButton("A channel each")
-        self.each.setToolTip("Each by itself, in the order picked: for chases and start-ups")
-        self.each.clicked.connect(self._each)
-        row.addWidget(self.one)
-        row.addWidget(self.each)
-        card.outer.addLayout(row)
+    title = "In time"
+    fields = (
+        Field("pattern", "Pattern", Choice(prototype_entries), "A ready pattern put on them", name="Ready pattern", takes=lambda card, v: card.take(v)),
+    )  # fmt: skip
+
+    def build(self) -> None:
+        card = self.card
+        self.one = button_of("One channel", "All of them do the same at the same time", self._one)
+        self.each = button_of(
+            "A channel each", "Each by itself, in the order picked: for chases and start-ups", self._each
+        )
+        card.outer.addLayout(side_by_side(self.one, self.each))
         self.words = card.consequence()
 
     def _ids(self) -> list[str]:
         return list(self.document.selection)
 
-    def _take(self, prototype_id: str) -> None:
+    def take(self, prototype_id: str) -> None:
+        """Put a ready pattern on what is picked."""
         take_pattern(self.panel, self._ids(), prototype_id)
 
     def _one(self) -> None:
         ids, made = self._ids(), list[str]()
 
-        def change(plan):  # type: ignore[no-untyped-def]
+        def change(plan: Plan) -> Plan:
             plan, new_id = edits.add_channel(plan, edits.fresh_ids(plan, "channel")[0], ids)
             made.append(new_id)
             return plan
@@ -87,7 +81,7 @@ class InTimeCard:
     def _each(self) -> None:
         ids, made = self._ids(), list[str]()
 
-        def change(plan):  # type: ignore[no-untyped-def]
+        def change(plan: Plan) -> Plan:
             plan, new = edits.channel_each(plan, ids, "channel")
             made.extend(new)
             return plan
@@ -95,9 +89,8 @@ class InTimeCard:
         if self.document.edit("A channel each", change):
             self.document.select(made)
 
-    def refresh(self) -> None:
+    def say(self) -> None:
         plan = self.document.plan
-        show_prototypes(self.pattern, self.document.catalogue, plan.kit.kind)
         lamps = edits.lamps_of(plan, self.document.selection)
         self.one.setEnabled(bool(lamps))
         self.each.setEnabled(len(lamps) > 1)

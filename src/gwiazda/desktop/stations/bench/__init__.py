@@ -1,6 +1,34 @@
 """Bench: what was read, what is broken, and what is worth writing down."""
 
-from gwiazda.desktop.stations.station import Station
+from gwiazda.desktop.stations.station import Contribution, Station
+
+
+def bring() -> Contribution:
+    from gwiazda.desktop.stations.bench import cards, learning, photocard, variants
+    from gwiazda.desktop.stations.bench.drawer import BenchDrawer
+    from gwiazda.desktop.stations.bench.glow import paint_suspects
+    from gwiazda.desktop.stations.bench.photoview import paint_photo
+    from gwiazda.desktop.stations.light.lamp_work import OwnPartCard
+
+    return Contribution(
+        drawer=BenchDrawer,
+        cards={
+            "plan": (
+                cards.SuspectsCard,
+                cards.ReadingCard,
+                cards.LogCard,
+                photocard.PhotoCard,
+                variants.VariantsCard,
+                learning.LearnCard,
+                cards.PracticeCard,
+            ),
+            "lamp": (cards.ReadingCard, OwnPartCard),
+            "section": (variants.VariantsCard,),
+            "circuit": (variants.VariantsCard,),
+        },
+        overlays=(paint_suspects, paint_photo),
+    )
+
 
 STATION = Station(
     id="bench",
@@ -9,15 +37,5 @@ STATION = Station(
     about="readings, faults and the log",
     tools=(("pick",),),
     topics=("reading",),
-    drawer="stations.bench.drawer:BenchDrawer",
-    plan_cards=(
-        "stations.bench.cards:SuspectsCard",
-        "stations.bench.cards:ReadingCard",
-        "stations.bench.cards:LogCard",
-        "stations.bench.photocard:PhotoCard",
-        "stations.bench.variants:VariantsCard",
-        "stations.bench.learning:LearnCard",
-        "stations.bench.cards:PracticeCard",
-    ),
-    overlays=("stations.bench.glow:paint_suspects", "stations.bench.photoview:paint_photo"),
-)
+    bring=bring,
+)  # fmt: skip

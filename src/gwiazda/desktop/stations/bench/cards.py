@@ -17,7 +17,7 @@ from gwiazda.core.workbench.diagnosis import Next, next_words
 from gwiazda.core.workbench.log import CIRCUIT, NEAR_MM, beside, search, sums, words_of
 from gwiazda.core.workbench.photos import MAX_BYTES, photo_for_log
 from gwiazda.core.workbench.testsheet import joint_tests, sheet_of
-from gwiazda.desktop.inspector.cards import Panel, clear, label
+from gwiazda.desktop.panels.panel import PanelCard, clear, label
 from gwiazda.desktop.stations.bench.session import session_of
 from gwiazda.desktop.stations.build.days import now_of
 from gwiazda.desktop.theme.sizes import scaled
@@ -30,13 +30,15 @@ KINDS = [("note", "note"), ("coat", "coats"), ("mix", "mix"), ("move", "moved"),
 LOOKS = [(0.0, "Dark"), (0.5, "Dim"), (1.0, "Good"), (2.0, "Bright")]
 
 
-class SuspectsCard:
+class SuspectsCard(PanelCard):
     """What is likely to be broken, and what to measure next."""
 
-    def __init__(self, panel: Panel) -> None:
-        self.panel, self.document = panel, panel.document
-        self.session = session_of(panel.document)
-        card = panel.card("What is likely broken", "bench")
+    title = "What is likely broken"
+
+    def build(self) -> None:
+        panel = self.panel
+        self.session = session_of(self.document)
+        card = self.card
         self.words = card.consequence()
         self.rows = QVBoxLayout()
         self.rows.setSpacing(3)
@@ -63,9 +65,7 @@ class SuspectsCard:
         self.document.select([n.at])
 
     def refresh(self) -> None:
-        if self.document.station != "bench":
-            return
-        self.session.look()
+        self.session.look(asked=True)
         diagnosis = self.session.diagnosis
         key = (diagnosis, self.session.fault, self.session.hidden, self.session.readings())
         if key == self._shown:
@@ -109,12 +109,14 @@ class SuspectsCard:
             self.next.setText(f"{verb}: {next_words(self._next_is)}{tells}")
 
 
-class ReadingCard:
+class ReadingCard(PanelCard):
     """A reading written down: of the lamp that is picked, or of a source."""
 
-    def __init__(self, panel: Panel) -> None:
-        self.panel, self.document = panel, panel.document
-        card = panel.card("A reading", "bench")
+    title = "A reading"
+
+    def build(self) -> None:
+        panel = self.panel
+        card = self.card
         self.card = card
         self.of = card.consequence()
         row = QHBoxLayout()
@@ -180,8 +182,6 @@ class ReadingCard:
         document.edit("Write down a reading", change)
 
     def refresh(self) -> None:
-        if self.document.station != "bench":
-            return
         places = self.places()
         lamps = [i for i in places if any(p.id == i for p in self.document.plan.lamps)]
         self.of.setText("Of " + ", ".join(places[:4]) + (" …" if len(places) > 4 else ""))
@@ -209,12 +209,14 @@ class ReadingCard:
         self.sheet.setVisible(bool(lines))
 
 
-class LogCard:
+class LogCard(PanelCard):
     """The log: a line written, the last ones, a search."""
 
-    def __init__(self, panel: Panel) -> None:
-        self.panel, self.document = panel, panel.document
-        card = panel.card("Log", "bench")
+    title = "Log"
+
+    def build(self) -> None:
+        panel = self.panel
+        card = self.card
         self.kind = panel.choice("Kind of entry", KINDS, lambda _: None)
         self.text = panel.value(
             "Write in the log",
@@ -338,8 +340,6 @@ class LogCard:
         self.document.edit("Write in the log", lambda plan: edits.add_entry(plan, kind, text, **fields)[0])
 
     def refresh(self) -> None:
-        if self.document.station != "bench":
-            return
         plan = self.document.plan
         self.text.show_value("")
         off = {
@@ -361,13 +361,15 @@ class LogCard:
         self.list.setText("<br>".join([*(lines or [none]), *([f"In all {foot}."] if foot else [])]))
 
 
-class PracticeCard:
+class PracticeCard(PanelCard):
     """A hidden fault in one's own plan, to be found with few readings. No penalty, no clock."""
 
-    def __init__(self, panel: Panel) -> None:
-        self.panel, self.document = panel, panel.document
-        self.session = session_of(panel.document)
-        card = panel.card("Practice", "bench")
+    title = "Practice"
+
+    def build(self) -> None:
+        panel = self.panel
+        self.session = session_of(self.document)
+        card = self.card
         self.words = card.consequence()
         row = QHBoxLayout()
         self.hide = QPushButton("Hide a fault")

@@ -10,7 +10,7 @@ from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPen
 from gwiazda.core.assess.circuit.tolerance import tolerance_of
 from gwiazda.core.quantities import counted, figure, format_current
 from gwiazda.core.workbench.hypotheses import Measurement
-from gwiazda.desktop.plate.works import lamp_colour
+from gwiazda.desktop.plate.lines.works import lamp_colour
 from gwiazda.desktop.stations.bench.photoview import NEEDS, PhotoPage
 from gwiazda.desktop.stations.bench.session import session_of
 from gwiazda.desktop.stations.drawer import StationDrawer

@@ -9,7 +9,7 @@ from PySide6.QtGui import QPainter, QPen, QRadialGradient
 
 from gwiazda.core.plan.frame import to_sheet
 from gwiazda.core.plan.lookup import lamps_behind, lamps_table
-from gwiazda.desktop.plate.marks import paint_tag
+from gwiazda.desktop.plate.lines.marks import paint_tag
 from gwiazda.desktop.stations.bench.session import session_of
 
 if TYPE_CHECKING:

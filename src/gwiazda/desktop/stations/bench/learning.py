@@ -17,7 +17,7 @@ from gwiazda.core.workbench.learn import Learned, learned_volts
 from gwiazda.core.workbench.learn_light import LearnedCoat, LearnedLight, learned_coat, learned_light, with_coat
 from gwiazda.core.workshop.own import with_density, with_light, with_volts
 from gwiazda.core.workshop.workshop import Workshop
-from gwiazda.desktop.inspector.cards import Panel, clear
+from gwiazda.desktop.panels.panel import PanelCard, clear
 from gwiazda.desktop.widgets.offer import OfferButton
 
 UNREAD = "The cells may have been full or low when these lamps were read: read the volts at the source too, and their forward voltage can be learned."
@@ -27,12 +27,12 @@ NONE = (
 )
 
 
-class LearnCard:
+class LearnCard(PanelCard):
     """Forward voltages, light and coats as they really are."""
 
-    def __init__(self, panel: Panel) -> None:
-        self.panel, self.document = panel, panel.document
-        self.card = panel.card("Learn from the readings", "bench")
+    title = "Learn from the readings"
+
+    def build(self) -> None:
         self.words = self.card.consequence()
         self.rows = QVBoxLayout()
         self.rows.setSpacing(3)
@@ -40,8 +40,6 @@ class LearnCard:
         self._shown: object = None
 
     def refresh(self) -> None:
-        if self.document.station != "bench":
-            return
         plan, assessment = self.document.assessed_plan, self.panel.assessment
         every = learned_volts(plan, assessment)
         volts = tuple(x for x in every if x.tells)

@@ -13,20 +13,22 @@ from gwiazda.core.workbench.camera import simulated
 from gwiazda.core.workbench.photomarks import laid_on
 from gwiazda.core.workbench.photos import jpeg_of, photo_for_log
 from gwiazda.core.workbench.photowords import LOCK, by_section, summary
-from gwiazda.desktop.inspector.cards import Panel
+from gwiazda.desktop.panels.panel import PanelCard
 from gwiazda.desktop.stations.bench.session import session_of
 from gwiazda.desktop.stations.build.days import now_of
 
 SIDES = [(s, s.capitalize()) for s in NORMALS]
 
 
-class PhotoCard:
+class PhotoCard(PanelCard):
     """Which photo is read, from which side, by which grey; its summary."""
 
-    def __init__(self, panel: Panel) -> None:
-        self.panel, self.document = panel, panel.document
-        self.session = session_of(panel.document)
-        card = panel.card("Light by a photo", "bench")
+    title = "Light by a photo"
+
+    def build(self) -> None:
+        panel = self.panel
+        self.session = session_of(self.document)
+        card = self.card
         self.words = card.consequence()
         self.which = panel.choice("Photo that is read", [("", "none")], self.session.read)
         card.row("Photo", self.which)
@@ -153,8 +155,6 @@ class PhotoCard:
         return [e for e in reversed(self.document.plan.log) if e.photo in self.document.pictures]
 
     def refresh(self) -> None:
-        if self.document.station != "bench":
-            return
         choices = [
             ("", "none"),
             *((e.id, f"{e.at[5:10]} {e.text.split(' | ')[0] or e.photo}"[:40]) for e in self._entries()),

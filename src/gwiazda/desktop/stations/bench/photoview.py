@@ -18,7 +18,7 @@ from gwiazda.core.plan.model import Laid, LogEntry, Opening
 from gwiazda.core.quantities import counted, figure
 from gwiazda.core.workbench.photomarks import glows_of
 from gwiazda.core.workbench.photoread import PhotoReading
-from gwiazda.desktop.plate.marks import paint_tag
+from gwiazda.desktop.plate.lines.marks import paint_tag
 from gwiazda.desktop.stations.bench.photocard import relaid
 from gwiazda.desktop.stations.bench.session import Session, session_of
 from gwiazda.desktop.theme.fonts import figure_font

@@ -62,10 +62,10 @@ class Session(QObject):
         """Those of the log, or of the practice while a fault is hidden."""
         return self.practised if self.hidden is not None else readings_of(self.document.assessed_plan)
 
-    def look(self) -> None:
-        """Work out what the readings make likely, where anything has changed and somebody looks."""
+    def look(self, asked: bool = False) -> None:
+        """Work out what the readings make likely, where anything has changed and somebody looks or has ``asked``."""
         document = self.document
-        if document.station != "bench":
+        if document.station != "bench" and not asked:
             return
         self._look_at_photo()
         plan, assessment, readings = document.assessed_plan, document.assessment, self.readings()

@@ -14,7 +14,7 @@ from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.plan.edits import variants as edits
 from gwiazda.core.plan.model import Plan
 from gwiazda.core.quantities import figure, format_hours
-from gwiazda.desktop.inspector.cards import Panel, clear, label
+from gwiazda.desktop.panels.panel import PanelCard, clear, label
 from gwiazda.desktop.stations.build.days import now_of
 
 MOST = 3  # side by side: those kept last
@@ -43,12 +43,13 @@ ROWS = (
 )
 
 
-class VariantsCard:
+class VariantsCard(PanelCard):
     """The alternatives of what is picked, or of what is chosen here."""
 
-    def __init__(self, panel: Panel) -> None:
-        self.panel, self.document = panel, panel.document
-        card = self.card = panel.card("Variants", "bench")
+    title = "Variants"
+
+    def build(self) -> None:
+        panel, card = self.panel, self.card
         self.words = card.consequence()
         self.of = panel.choice("Variants of", [("", "pick one")], self._of)
         card.row("Of", self.of)
@@ -138,8 +139,6 @@ class VariantsCard:
 
     def refresh(self) -> None:
         document = self.document
-        if document.station != "bench":
-            return
         plan = document.drag_start if document.on_trial else document.plan
         subject = self.subject()
         self._fill_choices(plan, subject)

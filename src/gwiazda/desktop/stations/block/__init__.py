@@ -1,6 +1,32 @@
 """Block: skins, leaks and what softens the light."""
 
-from gwiazda.desktop.stations.station import Station
+from gwiazda.desktop.stations.station import Contribution, Station
+
+
+def bring() -> Contribution:
+    from gwiazda.desktop.plate.rowcurve import paint_row
+    from gwiazda.desktop.stations.block import cards, pane, shell, skin
+    from gwiazda.desktop.stations.block.drawer import BlockDrawer
+    from gwiazda.desktop.stations.light.room import ChannelsCard, RoomCard
+    from gwiazda.desktop.stations.light.rose import RoseCard
+
+    return Contribution(
+        drawer=BlockDrawer,
+        cards={
+            "plan": (cards.LeakCard, cards.SwatchCard, RoomCard, ChannelsCard),
+            "section": (
+                skin.SkinCard,
+                skin.LiningsCard,
+                skin.FewestCoatsCard,
+                skin.SeamsCard,
+                skin.PatchesCard,
+                skin.SoftCard,
+            ),
+            "opening": (pane.PaneCard, shell.ShellCard, pane.ColourCard, RoseCard),
+        },
+        overlays=(paint_row,),
+    )
+
 
 STATION = Station(
     id="block",
@@ -9,9 +35,6 @@ STATION = Station(
     about="skins, leaks and what softens the light",
     tools=(("pick",), ("lamp",), ("window",), ("eye",)),
     topics=("skin", "leak", "pane"),
-    drawer="stations.block.drawer:BlockDrawer",
     meters=("leak",),
-    panels={"section": "stations.block.skin:SkinPanel"},
-    plan_cards=("stations.block.cards:LeakCard", "stations.block.cards:SwatchCard"),
-    overlays=("plate.rowcurve:paint_row",),
-)
+    bring=bring,
+)  # fmt: skip

@@ -4,26 +4,29 @@ from __future__ import annotations
 
 import re
 
-from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QVBoxLayout
+from PySide6.QtWidgets import QPushButton, QSizePolicy, QVBoxLayout
 
 from gwiazda.core.assess.light.leaks import place_name
 from gwiazda.core.assess.light.torch import torch_test, torch_words
 from gwiazda.core.assess.meters import leak_state, leak_words
 from gwiazda.core.errors import GwiazdaError, QuantityError
 from gwiazda.core.light.swatch import Swatch, SwatchReading, fit_density, simulated_readings
-from gwiazda.core.quantities import figure, parse_number
-from gwiazda.desktop.inspector.cards import Panel, clear, label
+from gwiazda.core.quantities import figure
+from gwiazda.desktop.forms.form import Field
+from gwiazda.desktop.forms.kinds import Number, Quantity, Text
+from gwiazda.desktop.panels.panel import PanelCard, button_of, clear, label, side_by_side
 from gwiazda.desktop.widgets.offer import OfferButton
 
 MOST_LEAKS = 10
 
 
-class LeakCard:
+class LeakCard(PanelCard):
     """Leaks, the most visible first; a click goes there."""
 
-    def __init__(self, panel: Panel) -> None:
-        self.panel, self.document = panel, panel.document
-        card = panel.card("Leaks, the most visible first", "block")
+    title = "Leaks, the most visible first"
+
+    def build(self) -> None:
+        card = self.card
         self._rows = QVBoxLayout()
         self._rows.setSpacing(4)
         card.outer.addLayout(self._rows)
@@ -69,56 +72,45 @@ def read_reading(text: str) -> SwatchReading:
     return SwatchReading(int(n), a, b)
 
 
-class SwatchCard:
+class SwatchCard(PanelCard):
     """Own paint on own plastic: readings in, density a coat out, kept in the user's catalogue as measured."""
 
-    def __init__(self, panel: Panel) -> None:
-        self.panel, self.document = panel, panel.document
+    title = "Swatches of your own"
+    fields = (
+        Field("name", "Paint", Text(60, placeholder="what is on the tin"), "What your paint is called among the coats", name="Name of your paint",
+              takes=lambda card, v: None),
+        Field("back", "Throws back", Number("%", 0, 95), "How much of the light on it comes back: about 4 for flat black, 65 for silver, 88 for flat white",
+              name="Light your paint throws back", takes=lambda card, v: None),
+        Field("reading", "Reading", Quantity(read_reading, placeholder="2 1850 12.4"), "Coats, lux without, lux with: 2 1850 12.4",
+              name="Reading of the meter", takes=lambda card, v: card.take(v)),
+    )  # fmt: skip
+
+    def build(self) -> None:
         self.readings: list[SwatchReading] = []
         self.fitted: Swatch | None = None
-        card = self.card = panel.card("Swatches of your own", "block")
-        self.name = panel.value("Name of your paint", lambda t: t.strip()[:60], lambda v: None, "what is on the tin")
-        self.name.setPlaceholderText("what is on the tin")
-        card.row("Paint", self.name)
-        self.back = panel.value(
-            "Light your paint throws back", lambda t: parse_number(t, "Thrown back", 0, 95, "%"), lambda v: None,
-            "0 to 95 %: about 4 for flat black, 65 for silver, 88 for flat white",
-        )  # fmt: skip
-        self.back.setText("4 %")
-        card.row("Throws back", self.back)
-        self.reading = panel.value(
-            "Reading of the meter", read_reading, self._take, "coats, lux without, lux with: 2 1850 12.4"
-        )
-        self.reading.setPlaceholderText("2 1850 12.4")
-        card.row("Reading", self.reading)
+        self.form.typed("back").setText("4 %")
         self._rows = QVBoxLayout()
         self._rows.setSpacing(2)
-        card.outer.addLayout(self._rows)
-        buttons = QHBoxLayout()
-        simulate = QPushButton("Simulated meter")
-        simulate.setToolTip("Readings as a phone would take them of flat black on the kit’s plastic, to try it out")
-        simulate.clicked.connect(self._simulate)
-        again = QPushButton("Start again")
-        again.clicked.connect(self._clear)
-        for button in (simulate, again):
-            button.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
-            buttons.addWidget(button)
-        card.outer.addLayout(buttons)
+        self.card.outer.addLayout(self._rows)
+        simulate = button_of(
+            "Simulated meter", "Readings as a phone would take them of flat black on the kit’s plastic, to try it out", self._simulate
+        )  # fmt: skip
+        again = button_of("Start again", "Leave out all readings", self._clear)
+        self.card.outer.addLayout(side_by_side(simulate, again))
         self.words = label("", wrap=True)
-        card.outer.addWidget(self.words)
-        self.keep = QPushButton("Keep it in my catalogue")
-        self.keep.setToolTip("From then on it is among the coats, marked as measured")
-        self.keep.clicked.connect(self._keep)
-        card.outer.addWidget(self.keep)
+        self.card.outer.addWidget(self.words)
+        self.keep = self.button(
+            "Keep it in my catalogue", "From then on it is among the coats, marked as measured", self._keep
+        )
         self._show()
 
     def refresh(self) -> None:
-        """Nothing of it follows the plan."""
+        """Nothing of it follows the plan: what is typed stays."""
 
-    def _take(self, value: object) -> None:
-        assert isinstance(value, SwatchReading)
+    def take(self, value: SwatchReading) -> None:
+        """One reading more."""
         self.readings.append(value)
-        self.reading.setText("")
+        self.form.typed("reading").setText("")
         self._show()
 
     def _simulate(self) -> None:
@@ -173,10 +165,10 @@ class SwatchCard:
         from gwiazda.core.workshop.own import with_swatch
 
         try:
-            name = self.name.text().strip()
+            name = self.form.typed("name").text().strip()
             if not name:
                 raise QuantityError("Your paint", "it has no name", "a name such as “matt black, blue lid”")
-            back = parse_number(self.back.text(), "Thrown back", 0, 95, "%") / 100
+            back = float(self.form.read("back")) / 100
             assert self.fitted is not None
             workshop, _ = with_swatch(self.document.workshop, name, self.fitted, back)
             self.document.change_workshop(workshop)

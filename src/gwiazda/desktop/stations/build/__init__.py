@@ -1,6 +1,24 @@
 """Build: in what order, tested when, evening by evening."""
 
-from gwiazda.desktop.stations.station import Station
+from gwiazda.desktop.stations.station import Contribution, Station
+
+
+def bring() -> Contribution:
+    from gwiazda.desktop.stations.build import buying, cards, evenings
+    from gwiazda.desktop.stations.build.drawer import BuildDrawer
+    from gwiazda.desktop.stations.build.stage import paint_stages
+    from gwiazda.desktop.stations.light.carrier import PatternCard
+
+    return Contribution(
+        drawer=BuildDrawer,
+        cards={
+            "plan": (cards.TonightCard, evenings.OrdersCard, evenings.EveningsCard, buying.BuyCard),
+            "section": (cards.SectionBuildCard,),
+            "carrier": (PatternCard,),
+        },
+        overlays=(paint_stages,),
+    )
+
 
 STATION = Station(
     id="build",
@@ -9,13 +27,6 @@ STATION = Station(
     about="in what order, and tested when",
     tools=(("pick",),),
     topics=("build",),
-    drawer="stations.build.drawer:BuildDrawer",
-    plan_cards=(
-        "stations.build.cards:TonightCard",
-        "stations.build.evenings:OrdersCard",
-        "stations.build.evenings:EveningsCard",
-        "stations.build.buying:BuyCard",
-    ),
-    overlays=("stations.build.stage:paint_stages",),
+    bring=bring,
     shows_opened=True,
-)
+)  # fmt: skip

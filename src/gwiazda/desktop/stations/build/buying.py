@@ -14,7 +14,7 @@ from gwiazda.core.quantities import counted, format_current
 from gwiazda.core.workshop.buying import Buy, buying, to_keep
 from gwiazda.core.workshop.drawer_csv import Held, read_count
 from gwiazda.core.workshop.workshop import Workshop
-from gwiazda.desktop.inspector.cards import Panel, clear, label
+from gwiazda.desktop.panels.panel import PanelCard, clear, label
 from gwiazda.desktop.theme.sizes import scaled
 from gwiazda.desktop.widgets.fields import ValueField
 from gwiazda.desktop.widgets.offer import OfferButton
@@ -23,12 +23,13 @@ REPLACED = ("lamp", "resistor", "fibre", "wire")
 MOST = 8  # rows until one asks for the rest
 
 
-class BuyCard:
+class BuyCard(PanelCard):
     """Parts of this plan: needed, in the drawer, to buy."""
 
-    def __init__(self, panel: Panel) -> None:
-        self.panel, self.document = panel, panel.document
-        card = panel.card("What to buy", "build")
+    title = "What to buy"
+
+    def build(self) -> None:
+        card = self.card
         self.words = card.consequence()
         self.rows = QVBoxLayout()
         self.rows.setSpacing(2)
@@ -77,8 +78,6 @@ class BuyCard:
         self._change(self.document.workshop.with_kept(self.panel.plan.kit.name, {}))
 
     def refresh(self) -> None:
-        if self.document.station != "build":
-            return
         if self._tried_for is not self.document.assessed_plan:
             self._tried, self._tried_for = {}, self.document.assessed_plan
         buys = self.buys()

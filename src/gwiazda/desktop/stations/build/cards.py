@@ -26,7 +26,7 @@ from gwiazda.core.assess.assembly.together import together
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Plan
 from gwiazda.core.quantities import counted, figure, parse_number
-from gwiazda.desktop.inspector.cards import Panel, clear, label
+from gwiazda.desktop.panels.panel import Panel, PanelCard, clear, label
 from gwiazda.desktop.stations.build.days import Days, days_of, now_of
 from gwiazda.desktop.widgets.offer import OfferButton
 
@@ -102,25 +102,25 @@ class StepRows:
         self.panel.refresh()
 
 
-class TonightCard:
+class TonightCard(PanelCard):
     """What can be done tonight, and the step that is picked."""
 
-    def __init__(self, panel: Panel) -> None:
-        self.panel, self.document = panel, panel.document
-        self.picked = panel.card("The step", "build")
+    def build(self) -> None:
+        panel = self.panel
+        self.picked = panel.card("The step")
         self.words = self.picked.consequence()
         self.one = QVBoxLayout()
         self.picked.outer.addLayout(self.one)
         self.step_rows = StepRows(panel, self.one)
         self.took = panel.value(
-            "It took, min", lambda t: parse_number(t.replace("min", ""), "Minutes", 0, 6000), self._took, "what it really took: Gwiazda learns from it"
+            "Minutes taken", lambda t: parse_number(t.replace("min", ""), "Minutes", 0, 6000), self._took, "what it really took: Gwiazda learns from it"
         )  # fmt: skip
         self.picked.row("Minutes taken", self.took)
-        self.card = panel.card("Tonight", "build")
+        self.card = panel.card("Tonight")
         self.minutes = 40.0
         self._cares: tuple[str, ...] = ()
         self.time = panel.value(
-            "Minutes tonight", lambda t: parse_number(t.replace("min", ""), "Minutes", 5, 960), self._set_minutes, "how long you have: 40"
+            "Minutes at hand", lambda t: parse_number(t.replace("min", ""), "Minutes", 5, 960), self._set_minutes, "how long you have: 40"
         )  # fmt: skip
         self.card.row("Minutes at hand", self.time)
         self.rows = QVBoxLayout()
@@ -143,8 +143,6 @@ class TonightCard:
         self.refresh()
 
     def refresh(self) -> None:
-        if self.document.station != "build":
-            return
         days = days_of(self.document)
         self.time.show_value(f"{self.minutes:g}")
         self._show_step(days)
@@ -212,17 +210,17 @@ class TonightCard:
         self.step_rows.show([x], False)
 
 
-class SectionBuildCard:
+class SectionBuildCard(PanelCard):
     """A section's own steps, its roll-call and what its closing means."""
 
-    def __init__(self, panel: Panel) -> None:
-        self.panel, self.document = panel, panel.document
-        self.card = panel.card("Its build", "build")
+    def build(self) -> None:
+        panel = self.panel
+        self.card = panel.card("Its build")
         rows = QVBoxLayout()
         rows.setSpacing(2)
         self.card.outer.addLayout(rows)
         self.list = StepRows(panel, rows)
-        self.close_card = panel.card("Before it is closed", "build")
+        self.close_card = panel.card("Before it is closed")
         self.words = self.close_card.consequence()
         self.hand = panel.choice(
             "Left or right",
@@ -242,7 +240,8 @@ class SectionBuildCard:
             "kept in the plan with the tests that lack",
         )
         self.close_card.row("Reason", self.reason)
-        self.glues = panel.card("What glues what", "build").consequence()
+        self.glues_card = panel.card("What glues what")
+        self.glues = self.glues_card.consequence()
         self._section = ""
 
     def _order(self, name: str, value: Any) -> None:
@@ -253,9 +252,8 @@ class SectionBuildCard:
         self.list.reason = text
         self.refresh_words()
 
-    def refresh(self, section: Any) -> None:
-        if self.document.station != "build":
-            return
+    def refresh(self) -> None:
+        section = self.first
         if section.id != self._section:
             self.list.reason = ""
         self._section = section.id

@@ -3,53 +3,58 @@
 from __future__ import annotations
 
 import re
-from functools import partial
 from pathlib import Path
 from typing import Any
 
-from PySide6.QtWidgets import QCheckBox, QFileDialog, QHBoxLayout, QPushButton, QToolButton, QVBoxLayout
+from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QPushButton, QToolButton, QVBoxLayout
 
 from gwiazda.core.assess.assembly.learned import learned
 from gwiazda.core.plan import edits
-from gwiazda.core.quantities import figure, parse_number
-from gwiazda.desktop.inspector.cards import Panel, clear
+from gwiazda.core.plan.model import EveningSettings, Orders, Plan
+from gwiazda.core.quantities import parse_number
+from gwiazda.desktop.forms.form import Field
+from gwiazda.desktop.forms.kinds import Choice, Flag, Number, Quantity, Text, whole
+from gwiazda.desktop.panels.panel import PanelCard, clear
 from gwiazda.desktop.stations.build.days import days_of
 from gwiazda.desktop.theme.sizes import scaled
 
 DAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
 
 
-class OrdersCard:
+def _hour(text: str) -> float:
+    """``19``, ``18.5`` or ``18:30`` as hours."""
+    hours, colon, minutes = text.strip().partition(":")
+    low = parse_number(hours, "Begins at", 0, 23.75)
+    return low + parse_number(minutes, "Begins at", 0, 59) / 60.0 if colon and minutes else low
+
+
+class OrdersCard(PanelCard):
     """The kit's choices of order."""
 
-    def __init__(self, panel: Panel) -> None:
-        self.panel, self.document = panel, panel.document
-        card = panel.card("In what order", "build")
-        self.fields = {
-            "paint": panel.choice("Paint", [("after joining", "the whole, after joining"), ("before joining", "sub-assemblies, before")], partial(self._set, "paint")),
-            "glaze": panel.choice("Glaze", [("before lamps", "before the lamps"), ("after lamps", "after the lamps")], partial(self._set, "glaze")),
-            "circuit": panel.choice("Circuit", [("in place", "wired in place, lit each time"), ("breadboard first", "all on the bench first")], partial(self._set, "circuit")),
-            "base": panel.choice("Base", [("last", "last"), ("first", "first")], partial(self._set, "base")),
-        }  # fmt: skip
-        for name, field in self.fields.items():
-            card.row(name.capitalize(), field)
-        self.bare = QCheckBox("lit bare once, before the black")
-        self.bare.clicked.connect(lambda on: self._set("bare", bool(on)))
-        self.rebuild = QCheckBox("a finished model, taken apart first")
-        self.rebuild.clicked.connect(lambda on: self._set("rebuild", bool(on)))
-        card.row("", self.bare)
-        card.row("", self.rebuild)
-        self.words = card.consequence()
+    title = "In what order"
+    model = Orders
+    fields = (
+        Field("paint", "Paint", Choice((("after joining", "the whole, after joining"), ("before joining", "sub-assemblies, before"))), "When the outside is painted",
+              "Change the order"),
+        Field("glaze", "Glaze", Choice((("before lamps", "before the lamps"), ("after lamps", "after the lamps"))), "When the windows are glazed", "Change the order"),
+        Field("circuit", "Circuit", Choice((("in place", "wired in place, lit each time"), ("breadboard first", "all on the bench first"))),
+              "Where the circuit is tried first", "Change the order"),
+        Field("base", "Base", Choice((("last", "last"), ("first", "first"))), "When the base is made", "Change the order"),
+        Field("bare", "", Flag("lit bare once, before the black"), "A look at every leak before any paint", "Change the order"),
+        Field("rebuild", "", Flag("a finished model, taken apart first"), "Steps for taking it apart come before all others", "Change the order"),
+    )  # fmt: skip
 
-    def _set(self, name: str, value: Any) -> None:
-        self.document.edit("Change the order", lambda plan: edits.set_orders(plan, **{name: value}))
+    def build(self) -> None:
+        self.words = self.card.consequence()
 
-    def refresh(self) -> None:
-        orders = self.document.plan.orders
-        for name, field in self.fields.items():
-            field.show_value(getattr(orders, name))
-        self.bare.setChecked(orders.bare)
-        self.rebuild.setChecked(orders.rebuild)
+    def items(self) -> list[Any]:
+        return [self.plan.orders]
+
+    def write(self, plan: Plan, items: list[Any], fields: dict[str, Any]) -> Plan:
+        return edits.set_orders(plan, **fields)
+
+    def say(self) -> None:
+        orders = self.plan.orders
         words = []
         if orders.paint == "before joining":
             words.append("Seams filled later touch the finish up.")
@@ -60,15 +65,27 @@ class OrdersCard:
         self.words.setText(" ".join(words))
 
 
-class EveningsCard:
+class EveningsCard(PanelCard):
     """When there is time for the bench; steps of one's own."""
 
-    def __init__(self, panel: Panel) -> None:
-        self.panel, self.document = panel, panel.document
-        card = panel.card("Evenings", "build")
+    title = "Evenings"
+    model = EveningSettings
+    fields = (
+        Field("from_h", "Begins at", Quantity(_hour, lambda v: f"{int(v):d}:{round(v % 1 * 60):02d}"), "When you sit down at the bench: 19 or 18.5", "Change the evenings",
+              name="From o’clock"),
+        Field("hours", "Hours", Number("h"), "How long an evening at the bench is", "Change the evenings", name="Hours at the bench"),
+        Field("air_c", "Room temperature", Number("°C"), "10 °C colder, and all dries half as fast", "Change the evenings", name="Air in the room in °C"),
+        Field("damp", "", Flag("damp"), "In damp air paint and glue take longer", "Change the evenings"),
+        Field("begins", "Begins on", Text(10, placeholder="today"), "The first evening: 2026-12-01; empty: today", "Change the evenings"),
+        Field("alike", "Number of kits", whole(), "How many of this kit are built in one go, as twins are: set up once, done to each", "Change the evenings"),
+        Field("own", "Own step", Text(100), "Its name: it comes into the evenings; for what is ordered: Set the etched railings, arrives 2026-12-10",
+              name="A step of your own", takes=lambda card, name: card.add(name)),
+    )  # fmt: skip
+
+    def build(self) -> None:
+        self.days = []
         row = QHBoxLayout()
         row.setSpacing(3)
-        self.days = []
         for k, name in enumerate(DAYS):
             box = QToolButton()
             box.setText(name[0])
@@ -80,54 +97,25 @@ class EveningsCard:
             box.clicked.connect(lambda on, k=k: self._day(k, bool(on)))
             self.days.append(box)
             row.addWidget(box)
-        card.outer.addLayout(row)
-        hour = lambda t: parse_number(t.replace(":00", ""), "From", 0, 23.75)  # noqa: E731
-        self.begins = panel.value("From o’clock", hour, lambda v: self._set(from_h=v), "19 or 18.5")
-        self.hours = panel.value(
-            "Hours an evening",
-            lambda t: parse_number(t.replace("h", ""), "Hours", 0.25, 16),
-            lambda v: self._set(hours=v),
-            "2",
-        )
-        card.row("From", self.begins)
-        card.row("Hours", self.hours)
-        self.air = panel.value("Air in the room in °C", lambda t: parse_number(t.replace("°C", ""), "Air", 5, 35), lambda v: self._set(air_c=v), "20; 10 K colder, all dries half as fast")  # fmt: skip
-        self.damp = QCheckBox("damp")
-        self.damp.clicked.connect(lambda on: self._set(damp=bool(on)))
-        card.row("Air, °C", self.air, self.damp)
-        self.first = panel.value(
-            "Begins on", lambda t: t.strip(), lambda v: self._set(begins=v), "2026-12-01; empty: today"
-        )
-        card.row("Begins on", self.first)
-        self.alike = panel.value(
-            "Number of kits", lambda t: int(parse_number(t, "Number of kits", 1, 20, whole=True)), lambda v: self._set(alike=v),
-            "how many of this kit are built in one go, as twins are: set up once, done to each",
+        self.card.outer.insertLayout(0, row)
+        self.beside = self.button(
+            "Another kit…", "A plan of another kit that the same hands build meanwhile: its steps come into these evenings, until this plan is put away",
+            self._ask_beside,
         )  # fmt: skip
-        self.beside = QPushButton("Another kit…")
-        self.beside.setToolTip(
-            "A plan of another kit that the same hands build meanwhile: its steps come into these evenings, until this plan is put away"
-        )
-        self.beside.clicked.connect(self._ask_beside)
-        card.row("Number of kits", self.alike, self.beside)
         self.others = QVBoxLayout()
         self.others.setSpacing(3)
-        card.outer.addLayout(self.others)
-        self.learn = QPushButton("Learn from what it took")
-        self.learn.setToolTip("Minutes for a pane, a joint, a lamp, a fibre by what was noted at the steps")
-        self.learn.clicked.connect(self._learn)
-        card.outer.addWidget(self.learn)
-        self.own = panel.value(
-            "A step of your own",
-            lambda t: t.strip()[:100],
-            self._add,
-            "its name: it comes into the evenings; for what is ordered: Set the etched railings, arrives 2026-12-10",
-        )
-        card.row("Own step", self.own)
+        self.card.outer.addLayout(self.others)
+        self.learn = self.button(
+            "Learn from what it took", "Minutes for a pane, a joint, a lamp, a fibre by what was noted at the steps", self._learn
+        )  # fmt: skip
         self.rows = QVBoxLayout()
-        card.outer.addLayout(self.rows)
+        self.card.outer.addLayout(self.rows)
 
-    def _set(self, **fields: Any) -> None:
-        self.document.edit("Change the evenings", lambda plan: edits.set_bench(plan, **fields))
+    def items(self) -> list[Any]:
+        return [self.plan.bench]
+
+    def write(self, plan: Plan, items: list[Any], fields: dict[str, Any]) -> Plan:
+        return edits.set_bench(plan, **fields)
 
     def _ask_beside(self) -> None:
         path, _ = QFileDialog.getOpenFileName(
@@ -150,9 +138,10 @@ class EveningsCard:
             self.document.message_stop("One evening a week at least, or nothing is ever built.")
             self.refresh()
             return
-        self._set(days=tuple(days))
+        self.set("Change the evenings", days=tuple(days))
 
-    def _add(self, name: str) -> None:
+    def add(self, name: str) -> None:
+        """A step of one's own, or something that was ordered."""
         arriving = re.fullmatch(r"(.+?),?\s+arrives\s+(\S+)", name)
         name, arrives = arriving.groups() if arriving else (name, "")
         if name:
@@ -163,17 +152,11 @@ class EveningsCard:
                 "Add a step", lambda plan: edits.add_own_step(plan, name, section=section, arrives=arrives)[0]
             )
 
-    def refresh(self) -> None:
+    def say(self) -> None:
         bench = self.document.plan.bench
+        self.form.typed("own").show_value("")
         for k, box in enumerate(self.days):
             box.setChecked(bench.days[k])
-        self.begins.show_value(f"{figure(bench.from_h)}")
-        self.hours.show_value(f"{figure(bench.hours)} h")
-        self.air.show_value(f"{figure(bench.air_c)}")
-        self.damp.setChecked(bench.damp)
-        self.first.show_value(bench.begins)
-        self.own.show_value("")
-        self.alike.show_value(str(bench.alike))
         clear(self.others)
         for other in self.document.beside:
             off = QPushButton(f"{other.name}: take it off the bench")

@@ -8,7 +8,7 @@ from PySide6.QtCore import QPointF, QRect, Qt
 from PySide6.QtGui import QBrush, QPainter, QPen, QPolygonF
 
 from gwiazda.core.assess.view_index import section_polygons
-from gwiazda.desktop.plate.marks import paint_tag
+from gwiazda.desktop.plate.lines.marks import paint_tag
 from gwiazda.desktop.stations.build.days import days_of, stages_at
 
 if TYPE_CHECKING:

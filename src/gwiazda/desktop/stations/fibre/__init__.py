@@ -1,6 +1,23 @@
 """Fibre: points of light, and which lamp feeds them."""
 
-from gwiazda.desktop.stations.station import Station
+from gwiazda.desktop.stations.station import Contribution, Station
+
+
+def bring() -> Contribution:
+    from gwiazda.desktop.stations.fibre import cards, face, panel
+    from gwiazda.desktop.stations.fibre.drawer import FibreDrawer
+
+    return Contribution(
+        drawer=FibreDrawer,
+        cards={
+            "plan": (cards.GroupingCard, cards.ListsCard),
+            "lamp": (cards.BundleCard,),
+            "dot": (panel.DotCard, panel.DotLampCard, panel.WayCard, cards.BundleCard, panel.DotPlaceCard),
+            "panel": (face.FaceCard, face.FaceDotsCard),
+        },
+        headings={"dot": panel.heading, "panel": face.heading},
+    )
+
 
 STATION = Station(
     id="fibre",
@@ -9,6 +26,6 @@ STATION = Station(
     about="points of light, and which lamp feeds them",
     tools=(("pick",), ("dot", "panel"), ("way",)),
     topics=("fibre",),
-    drawer="stations.fibre.drawer:FibreDrawer",
-    plan_cards=("stations.fibre.cards:GroupingCard", "stations.fibre.cards:ListsCard"),
-)
+    bring=bring,
+    homes=("dot", "panel"),
+)  # fmt: skip

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from typing import Any
 
-from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QPushButton, QSizePolicy
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy
 
 from gwiazda.core.assess.assembly.holes import holes_of
 from gwiazda.core.assess.fibre import sharing
@@ -14,18 +15,21 @@ from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import bundle_table
 from gwiazda.core.plan.model import Bundle, Dot, Lamp, Plan
 from gwiazda.core.quantities import counted, figure
-from gwiazda.desktop.inspector.cards import Panel
+from gwiazda.desktop.forms.form import Field
+from gwiazda.desktop.forms.kinds import Choice, Flag
+from gwiazda.desktop.panels.panel import PanelCard
 
 PLAIN = Bundle(id="bundle", lamp="lamp")
 FLAT = ("flat-5-warm-white", "flat-5-cool-white", "flat-3-warm-white", "flat-3-cool-white", "flat-5-red", "flat-5-green", "flat-5-amber", "flat-3-blue")  # fmt: skip
 
 
-class GroupingCard:
+class GroupingCard(PanelCard):
     """All dots onto the lamps there are, off the interface thread: a thousand take a moment."""
 
-    def __init__(self, panel: Panel) -> None:
-        self.panel, self.document = panel, panel.document
-        self.card = panel.card("Dots onto lamps", "fibre")
+    title = "Dots onto lamps"
+
+    def build(self) -> None:
+        panel = self.panel
         self.words = self.card.consequence()
         row = QHBoxLayout()
         self.group = QPushButton("Group the dots")
@@ -98,12 +102,12 @@ class GroupingCard:
         self.more.setEnabled(free > 0)
 
 
-class ListsCard:
+class ListsCard(PanelCard):
     """What to cut, drill and buy, in short; the lists go out as tables and sheets."""
 
-    def __init__(self, panel: Panel) -> None:
-        self.panel, self.document = panel, panel.document
-        self.card = panel.card("To cut, drill and buy", "fibre")
+    title = "To cut, drill and buy"
+
+    def build(self) -> None:
         self.words = self.card.consequence()
 
     def refresh(self) -> None:
@@ -130,39 +134,28 @@ class ListsCard:
         self.words.setText("<br>".join(lines))
 
 
-class BundleCard:
+class BundleCard(PanelCard):
     """How the fibres on the lamp at hand are held."""
 
-    def __init__(self, panel: Panel) -> None:
-        self.panel, self.document = panel, panel.document
-        self.card = panel.card("Bundle on its lamp", "fibre")
-        self.joined = panel.choice(
-            "Against the lamp", [("butted", "butted to its face"), ("sleeve", "in a sleeve, with a gap")], lambda v: self._set("Hold the bundle", joined=v)
-        )  # fmt: skip
-        self.card.row("Fixed to lamp", self.joined)
-        self.ends = panel.choice("Ends", [("cut", "cut square"), ("polished", "polished")], lambda v: self._set("Finish the ends", ends=v))  # fmt: skip
-        self.card.row("Ends", self.ends)
-        self.fed = panel.choice(
-            "Order of work",
-            [
-                ("loose then bundled", "fed one by one, then bundled"),
-                ("bundled then trimmed", "bundled first, then trimmed"),
-            ],
-            lambda v: self._set("Change the order of work", fed=v),
-        )
-        self.card.row("Threading", self.fed)
-        row = QHBoxLayout()
-        self.hot = QCheckBox("Shrunk too hot")
-        self.hot.setToolTip("Half of the light is gone where a sleeve was overheated")
-        self.hot.clicked.connect(lambda on: self._set("Shrunk too hot", overheated=bool(on)))
-        row.addWidget(self.hot)
-        self.split = QPushButton("Split it")
-        self.split.setToolTip("Half of its dots onto a second lamp like it")
-        self.split.clicked.connect(self._split)
-        self.split.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
-        row.addWidget(self.split, 1)
-        self.card.outer.addLayout(row)
+    title = "Bundle on its lamp"
+    fields = (
+        Field("joined", "Fixed to lamp", Choice((("butted", "butted to its face"), ("sleeve", "in a sleeve, with a gap"))), "How the bundle meets its lamp",
+              "Hold the bundle", name="Against the lamp"),
+        Field("ends", "Ends", Choice((("cut", "cut square"), ("polished", "polished"))), "How the fibres’ ends at the lamp are finished", "Finish the ends"),
+        Field("fed", "Threading", Choice((("loose then bundled", "fed one by one, then bundled"), ("bundled then trimmed", "bundled first, then trimmed"))),
+              "What is done first", "Change the order of work", name="Order of work"),
+        Field("overheated", "", Flag("Shrunk too hot"), "Half of the light is gone where a sleeve was overheated", "Shrunk too hot"),
+    )  # fmt: skip
+
+    def build(self) -> None:
+        self.split = self.button("Split it", "Half of its dots onto a second lamp like it", self._split)
         self.words = self.card.consequence()
+
+    def items(self) -> list[Any]:
+        return [bundle_table(self.plan.bundles).get(self.lamp_id(), PLAIN)]
+
+    def write(self, plan: Plan, items: list[Any], fields: dict[str, Any]) -> Plan:
+        return edits.set_bundle(plan, self.lamp_id(), **fields)
 
     def lamp_id(self) -> str:
         """The lamp at hand: picked itself, or that of the first dot picked."""
@@ -172,11 +165,6 @@ class BundleCard:
             if isinstance(item, Lamp):
                 return item.id
         return ""
-
-    def _set(self, what: str, **fields: object) -> None:
-        lamp = self.lamp_id()
-        if lamp:
-            self.document.edit(what, lambda plan: edits.set_bundle(plan, lamp, **fields))
 
     def _split(self) -> None:
         lamp, catalogue = self.lamp_id(), self.document.catalogue
@@ -188,11 +176,8 @@ class BundleCard:
         self.card.setVisible(state is not None)
         if state is None:
             return
-        bundle = bundle_table(self.panel.plan.bundles).get(lamp, PLAIN)
-        self.joined.show_value(bundle.joined)
-        self.ends.show_value(bundle.ends)
-        self.fed.show_value(bundle.fed)
-        self.hot.setChecked(bundle.overheated)
+        self.form.show()
+        bundle = self.first
         self.split.setEnabled(len(state.dots) > 1)
         order = (
             "Feed each from the front, pull it flush, set it from behind, then bundle and cut square."

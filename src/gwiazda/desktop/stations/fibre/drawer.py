@@ -14,7 +14,7 @@ from gwiazda.core.plan.frame import to_sheet
 from gwiazda.core.plan.lookup import dot_of, lamps_table
 from gwiazda.core.plan.model import Dot, Panel
 from gwiazda.core.quantities import counted, figure
-from gwiazda.desktop.plate.works import lamp_colour, lit_colour
+from gwiazda.desktop.plate.lines.works import lamp_colour, lit_colour
 from gwiazda.desktop.stations.drawer import StationDrawer
 from gwiazda.desktop.theme.fonts import figure_font
 

@@ -1,6 +1,29 @@
 """Light: lamps, their look and their resistors."""
 
-from gwiazda.desktop.stations.station import Station
+from gwiazda.desktop.stations.station import Contribution, Station
+
+
+def bring() -> Contribution:
+    from gwiazda.desktop.plate.rowcurve import paint_row
+    from gwiazda.desktop.stations.block.pane import PaneCard
+    from gwiazda.desktop.stations.light import carrier, fewest, lamp, lamp_work, lens, room, rose
+    from gwiazda.desktop.stations.light.drawer import LightDrawer
+    from gwiazda.desktop.stations.measure import fitting, opening, section, section_cards
+
+    return Contribution(
+        drawer=LightDrawer,
+        cards={
+            "plan": (room.RoomCard, room.ChannelsCard),
+            "section": (section.SectionLookCard, section_cards.AwakeCard, fewest.FewestCard, carrier.HoldsCard),
+            "opening": (opening.OpeningCard, opening.LitCard, lens.LensCard, PaneCard, rose.RoseCard),
+            "lamp": (lamp.LookCard, lamp.PartCard, lamp_work.WorkedCard),
+            "fitting": (fitting.FittingCard, fitting.FittingPlaceCard),
+            "carrier": (carrier.CarrierCard, carrier.PatternCard, carrier.WayInCard),
+        },
+        headings={"lamp": lamp.heading, "carrier": carrier.heading},
+        overlays=(paint_row,),
+    )
+
 
 STATION = Station(
     id="light",
@@ -9,8 +32,8 @@ STATION = Station(
     about="lamps, their look and their resistors",
     tools=(("pick",), ("lamp", "point", "carrier"), ("window", "row"), ("brush",), ("eye", "throw")),
     topics=("lamp", "look", "fit", "scale"),
-    drawer="stations.light.drawer:LightDrawer",
     meters=("evenness", "reached"),
-    overlays=("plate.rowcurve:paint_row",),
+    bring=bring,
+    homes=("lamp", "carrier"),
     wants="lamps",
-)
+)  # fmt: skip

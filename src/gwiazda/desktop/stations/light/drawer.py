@@ -10,7 +10,7 @@ from PySide6.QtGui import QColor, QPainter, QPen, QPolygonF
 from gwiazda.core.assess.meters import reached_state
 from gwiazda.core.plan.model import Section
 from gwiazda.core.quantities import figure
-from gwiazda.desktop.plate.works import lamp_colour
+from gwiazda.desktop.plate.lines.works import lamp_colour
 from gwiazda.desktop.stations.drawer import StationDrawer
 
 LOW, HIGH = 0.3, 300.0  # cd/m², the range of the scale

@@ -1,6 +1,40 @@
 """Measure: sections and the windows in them."""
 
-from gwiazda.desktop.stations.station import Station
+from gwiazda.desktop.stations.station import Contribution, Station
+
+
+def bring() -> Contribution:
+    from gwiazda.desktop.stations.block.shell import ShellCard
+    from gwiazda.desktop.stations.light import carrier, lamp, lamp_work, lens, room
+    from gwiazda.desktop.stations.measure import cards, features, fitting, opening, section, section_cards
+    from gwiazda.desktop.stations.measure.drawer import MeasureDrawer
+
+    return Contribution(
+        drawer=MeasureDrawer,
+        cards={
+            "plan": (room.KitCard, cards.ViewCard, cards.ShapeCard, features.FeatureCard, features.EffortCard),
+            "section": (
+                section.BoxCard,
+                section.PatternsCard,
+                section.SectionLookCard,
+                section_cards.AwakeCard,
+                section_cards.ClosureCard,
+                section_cards.ObstacleCard,
+                carrier.HoldsCard,
+            ),
+            "opening": (opening.OpeningCard, opening.LitCard, lens.LensCard, ShellCard, opening.OpeningPlaceCard),
+            "lamp": (lamp.PartCard, lamp.LampPlaceCard, lamp_work.RealCard),
+            "fitting": (fitting.FittingCard, fitting.FittingPlaceCard),
+            "carrier": (carrier.CarrierCard, carrier.PatternCard, carrier.WayInCard, carrier.CarrierPlaceCard),
+        },
+        headings={
+            "plan": room.heading,
+            "section": section.heading,
+            "opening": opening.heading,
+            "fitting": fitting.heading,
+        },
+    )
+
 
 STATION = Station(
     id="measure",
@@ -12,10 +46,7 @@ STATION = Station(
         ("window", "row", "curve", "cut"), ("brush",),
     ),
     topics=("shape", "awake"),
-    drawer="stations.measure.drawer:MeasureDrawer",
-    plan_cards=(
-        "stations.measure.cards:ViewCard", "stations.measure.cards:ShapeCard", "stations.measure.features:FeatureCard",
-        "stations.measure.features:EffortCard",
-    ),
+    bring=bring,
+    homes=("plan", "section", "opening", "fitting"),
     wants="sections",
 )  # fmt: skip

@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QPushButton
+from typing import Literal
 
 from gwiazda.core.plan import edits, shapes
 from gwiazda.core.plan.edits import views
+from gwiazda.core.plan.frame import Side
 from gwiazda.core.plan.model import Plan, View
 from gwiazda.core.quantities import figure
-from gwiazda.desktop.inspector.cards import Panel
-from gwiazda.desktop.inspector.reading import read_size
+from gwiazda.desktop.forms.form import Field
+from gwiazda.desktop.forms.kinds import Choice, fixed, size
+from gwiazda.desktop.panels.panel import PanelCard
 from gwiazda.desktop.widgets.slider import slider
 
 SIDES = (
@@ -18,22 +20,29 @@ SIDES = (
 )  # fmt: skip
 
 
-class ViewCard:
+SIZES = ("length", "breadth", "height")
+
+
+class ViewCard(PanelCard):
     """The views of the kit, and how its drawing lies behind the one shown."""
 
-    def __init__(self, panel: Panel) -> None:
-        self.panel, self.document = panel, panel.document
-        card = panel.card("Views and drawing", "measure")
-        self.more_views = panel.choice("Add a view", SIDES, self._add_view)
-        card.row("Views", self.more_views)
+    title = "Views and drawing"
+    fields = (
+        Field("view", "Add a view", Choice(SIDES), "From which side the kit is looked at; a drawing can lie behind each",
+              takes=lambda card, side: card.add_view(side)),
+    )  # fmt: skip
+
+    def build(self) -> None:
+        card = self.card
         self.fade = slider(10, "Fade of the drawing", self._take_fade)
         card.row("Fade", self.fade)
         self.view_words = card.consequence()
 
-    def _add_view(self, side: str) -> None:
+    def add_view(self, side: Side | Literal[""]) -> None:
+        """A view from one more side."""
         if side:
-            self.document.edit("Add a view", lambda plan: views.add_view(plan, side)[0])  # type: ignore[arg-type]
-            self.more_views.setCurrentIndex(0)
+            self.document.edit("Add a view", lambda plan: views.add_view(plan, side)[0])
+            self.form.chosen("view").setCurrentIndex(0)
 
     def _take_fade(self, step: int) -> None:
         view = self._view()
@@ -42,9 +51,9 @@ class ViewCard:
             self.document.edit("Fade the drawing", lambda plan: views.set_view(plan, view.id, drawing=drawing))
 
     def _view(self) -> View | None:
-        return next((v for v in self.panel.plan.views if v.side == self.document.shown_side), None)
+        return next((v for v in self.plan.views if v.side == self.document.shown_side), None)
 
-    def refresh(self) -> None:
+    def say(self) -> None:
         view = self._view()
         drawing = view.drawing if view else None
         blocked = self.fade.blockSignals(True)
@@ -62,33 +71,29 @@ class ViewCard:
             )
 
 
-class ShapeCard:
+class ShapeCard(PanelCard):
     """A section from a plain shape, by its outer sizes."""
 
-    def __init__(self, panel: Panel) -> None:
-        self.panel, self.document = panel, panel.document
-        card = panel.card("A section from a shape", "measure")
-        self.shape = panel.choice("Shape", [(s, s) for s in shapes.SHAPES], lambda v: None)
-        card.row("Shape", self.shape)
-        self.sizes = [
-            panel.value(f"Outer {w}", read_size, lambda v: None, f"outer {w}, 3 mm or 1 1/2 in")
-            for w in ("length", "breadth", "height")
-        ]
-        for field, text in zip(self.sizes, ("120", "40", "30"), strict=True):
-            field.setText(text)
-        card.row("Length", self.sizes[0])
-        card.row("Width", self.sizes[1])
-        card.row("Height", self.sizes[2])
-        add = QPushButton("Add the section")
-        add.clicked.connect(self._add)
-        card.outer.addWidget(add)
+    title = "A section from a shape"
+    fields = (
+        Field("shape", "Shape", Choice(fixed(*shapes.SHAPES)), "What it is like outside", takes=lambda card, v: None),
+        *(
+            Field(words, label, size(), f"outer {words}, 3 mm or 1 1/2 in", takes=lambda card, v: None, name=f"Outer {words}")
+            for label, words in (("Length", "length"), ("Width", "breadth"), ("Height", "height"))
+        ),
+    )  # fmt: skip
+
+    def build(self) -> None:
+        for path, text in zip(SIZES, ("120 mm", "40 mm", "30 mm"), strict=True):
+            self.form.typed(path).setText(text)
+        self.button("Add the section", "A section of this shape, above those there are", self._add)
 
     def _add(self) -> None:
         new: list[str] = []
 
         def change(plan: Plan) -> Plan:
-            length, breadth, height = (read_size(f.text()) for f in self.sizes)
-            shape = str(self.shape.currentData())
+            length, breadth, height = (self.form.read(path) for path in SIZES)
+            shape = str(self.form.chosen("shape").currentData())
             top = max(
                 (p[1] for s in plan.sections for o in s.outlines if o.side == "port" for p in o.points), default=0.0
             )
@@ -100,4 +105,4 @@ class ShapeCard:
             self.document.select(new)
 
     def refresh(self) -> None:
-        """Nothing of it follows the plan."""
+        """Nothing of it follows the plan: what is typed stays."""

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import get_args
+from typing import Any, get_args
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QPixmap
@@ -13,10 +13,12 @@ from gwiazda.core.assess.assembly.effort import effort_of, feature_effort_of
 from gwiazda.core.assess.count import read_dots, versions_of
 from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.model import Count, Feature, Purpose, copy_unchecked
+from gwiazda.core.plan.model import Count, Effort, Feature, Plan, Purpose, copy_unchecked
 from gwiazda.core.quantities import counted, format_current, parse_current_a, parse_number
-from gwiazda.desktop.inspector.cards import Card, Panel, clear
-from gwiazda.desktop.inspector.reading import LOOKS
+from gwiazda.desktop.forms.form import Field
+from gwiazda.desktop.forms.kinds import Choice, Number
+from gwiazda.desktop.forms.readers import LOOKS
+from gwiazda.desktop.panels.panel import Card, PanelCard, clear
 from gwiazda.desktop.widgets.offer import OfferButton
 
 PICTURE_WIDTH = 216
@@ -30,23 +32,25 @@ MINUTES = (
 )
 
 
-class FeatureCard:
+class FeatureCard(PanelCard):
     """The plan's features, each with its look, its note and its reference picture."""
 
-    def __init__(self, panel: Panel) -> None:
-        self.panel, self.document = panel, panel.document
-        card = panel.card("Lights, and why", "measure")
-        purposes = [("", "add…"), *((p, p) for p in get_args(Purpose))]
-        self.feature = panel.choice("Add a feature", purposes, self._add)
-        card.row("Feature", self.feature)
+    title = "Lights, and why"
+    fields = (
+        Field("purpose", "Add a light", Choice((("", "add…"), *((p, p) for p in get_args(Purpose)))), "What is meant to glow, and why; its parts say they belong to it",
+              name="Add a feature", takes=lambda card, purpose: card.add(purpose)),
+    )  # fmt: skip
+
+    def build(self) -> None:
         self._rows = QVBoxLayout()
-        card.outer.addLayout(self._rows)
+        self.card.outer.addLayout(self._rows)
         self._shown: object = None
 
-    def _add(self, purpose: str) -> None:
+    def add(self, purpose: str) -> None:
+        """One more, of a purpose."""
         if purpose:
             self.document.edit("Add a feature", lambda plan: edits.add_feature(plan, purpose))
-            self.feature.setCurrentIndex(0)
+            self.form.chosen("purpose").setCurrentIndex(0)
 
     def _set(self, feature_id: str, **fields: object) -> None:
         self.document.edit("Change the feature", lambda plan: edits.set_feature(plan, feature_id, **fields))
@@ -54,7 +58,7 @@ class FeatureCard:
     def _look(self, feature_id: str, look: str) -> None:
         self.document.edit("Change the feature’s look", lambda plan: edits.set_feature_look(plan, feature_id, look))
 
-    def refresh(self) -> None:
+    def say(self) -> None:
         shown = (
             self.panel.plan.features,
             self.panel.plan.effort,
@@ -206,7 +210,7 @@ class FeatureCard:
 
     def take_picture(self, feature_id: str, path: Path) -> None:
         """Keep a picture with the plan as a feature's reference."""
-        from gwiazda.desktop.drawings import take_in
+        from gwiazda.desktop.plate.drawings import take_in
 
         def done(name: str, data: bytes, *_: object) -> None:
             self._set(feature_id, picture=self.document.add_picture(name, data))
@@ -217,38 +221,33 @@ class FeatureCard:
             self.document.message_stop(str(error))
 
 
-class EffortCard:
+class EffortCard(PanelCard):
     """Holes, panes, joints and hours, with the user's own minutes."""
 
-    def __init__(self, panel: Panel) -> None:
-        self.panel, self.document = panel, panel.document
-        card = panel.card("Effort", "measure")
-        self.words = card.consequence()
-        self.minutes = {}
-        for name, words in MINUTES:
-            field = panel.value(
-                f"Minutes to {words}",
-                lambda t: parse_number(t, "Minutes", 0, 600, "min"),
-                lambda v, n=name: self._take(n, v),
-                "your own minutes",
-            )
-            self.minutes[name] = field
-            card.row(words, field)
+    title = "Effort"
+    model = Effort
+    fields = tuple(
+        Field(name, words.capitalize(), Number("min"), f"Your own minutes to {words}: the hours follow", "Change minutes", name=f"Minutes to {words}")
+        for name, words in MINUTES
+    )  # fmt: skip
 
-    def _take(self, name: str, value: object) -> None:
-        effort = edits.copy_checked(self.panel.plan.effort, **{name: value})
-        self.document.edit("Change minutes", lambda plan: copy_unchecked(plan, effort=effort))
+    def build(self) -> None:
+        self.words = self.card.consequence()
 
-    def refresh(self) -> None:
-        plan = self.panel.plan
-        work = effort_of(plan, self.panel.document.catalogue)
+    def items(self) -> list[Any]:
+        return [self.plan.effort]
+
+    def write(self, plan: Plan, items: list[Any], fields: dict[str, Any]) -> Plan:
+        return copy_unchecked(plan, effort=edits.copy_checked(plan.effort, **fields))
+
+    def say(self) -> None:
+        plan, catalogue = self.plan, self.document.catalogue
+        work = effort_of(plan, catalogue)
         text = (
             f"{sum(e.holes for e in work)} holes, {sum(e.panes for e in work)} panes, {sum(e.joints for e in work)} joints: "
             f"about <b>{sum(e.hours for e in work):.0f} h</b> at the bench."
         )
         named = {f.id: f.name for f in plan.features}
-        rest = [e for e in feature_effort_of(plan, self.panel.document.catalogue) if e.of in named or named]
+        rest = [e for e in feature_effort_of(plan, catalogue) if e.of in named or named]
         text += "".join(f"<br>{named.get(e.of, 'the rest')}: {e.hours:.1f} h" for e in rest)
         self.words.setText(text)
-        for name, field in self.minutes.items():
-            field.show_value(f"{getattr(plan.effort, name):g} min")

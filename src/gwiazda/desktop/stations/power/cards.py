@@ -2,21 +2,20 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from typing import Any
-
-from PySide6.QtWidgets import QHBoxLayout, QPushButton
 
 from gwiazda.core.assess.circuit.tolerance import MOST, tolerance_of
 from gwiazda.core.assess.heat import heat_of
 from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.model import Feed, Lamp, Plan
+from gwiazda.core.plan.model import Feed, Lamp, Plan, Supply
 from gwiazda.core.power.heat import AIR_LIMIT_C, ROOM_C
-from gwiazda.core.quantities import figure, format_current, parse_number, parse_voltage_v
+from gwiazda.core.quantities import figure, format_current, parse_voltage_v
 from gwiazda.core.workshop.jotted import read_stock, stock_words
-from gwiazda.desktop.inspector.cards import Panel, label
-from gwiazda.desktop.widgets.fields import ChoiceField
+from gwiazda.desktop.forms.common import parts, sections
+from gwiazda.desktop.forms.form import Field
+from gwiazda.desktop.forms.kinds import SEVERAL, Choice, Number, Quantity, whole
+from gwiazda.desktop.panels.panel import PanelCard, button_of, side_by_side
 
 
 def feed_names(plan: Plan) -> dict[str, str]:
@@ -26,109 +25,77 @@ def feed_names(plan: Plan) -> dict[str, str]:
     }
 
 
-def show_feeds(field: ChoiceField, plan: Plan) -> None:
-    """Offer the plan's sources in a field."""
-    names = feed_names(plan)
-    if [(field.itemData(i), field.itemText(i)) for i in range(field.count())] != list(names.items()):
-        field.clear()
-        for value, words in names.items():
-            field.addItem(words, value)
+def _feeds(card: PanelCard) -> list[tuple[str, str]]:
+    return list(feed_names(card.plan).items())
 
 
-def show_homes(field: ChoiceField, plan: Plan, none: str = "the base, outside") -> None:
-    """Offer the plan's sections as places for a part, and in words where it is without one."""
-    names = [("", none), *((s.id, s.name) for s in plan.sections)]
-    if [(field.itemData(i), field.itemText(i)) for i in range(field.count())] != names:
-        field.clear()
-        for value, words in names:
-            field.addItem(words, value)
+def _on_battery(card: SupplyCard) -> bool:
+    return card.source is not None and card.source.kind == "battery"
 
 
-class SupplyCard:
+def _of_feed(path: str) -> dict[str, Any]:
+    """Where a field of the supply is read from, and how it is written: a feed holds it."""
+    return {
+        "get": lambda feed: getattr(feed.supply, path),
+        "put": lambda plan, feeds, v: edits.set_supply(plan, feeds[0].id, **{path: v}),
+    }
+
+
+class SupplyCard(PanelCard):
     """The plan's sources, one at a time: cells or adapter, and the drawer of resistors."""
 
-    def __init__(self, panel: Panel) -> None:
-        self.panel, self.document = panel, panel.document
-        card = panel.card("Supply", "power")
-        self._feed = ""
-        self.feed = panel.choice("Which source", [], self._choose)
-        card.row("Of", self.feed)
-        self.supply = panel.choice(
-            "Source",
-            [(s.id, s.name) for s in self.document.catalogue.sources.values()],
-            lambda v: self._edit("Change supply", part=v, volts=None, in_parallel=1),
-        )
-        card.row("Source", self.supply)
-        read = lambda t: int(parse_number(t, "Cells", 1, 40, whole=True))  # noqa: E731
-        self.in_series = panel.value(
-            "Cells in series", read, lambda v: self._edit("Change cells", in_series=v), "1 to 40"
-        )
-        self.in_parallel = panel.value(
-            "Sets in parallel", read, lambda v: self._edit("Change cells", in_parallel=v), "1 to 40"
-        )
-        self.cells_words = label("in series, sets", "unit")
-        card.row("Cells", self.in_series, self.cells_words, self.in_parallel)
-        self.volts = panel.value(
-            "Adapter voltage", parse_voltage_v, lambda v: self._edit("Change voltage", volts=v),
-            "set voltage of an adjustable adapter, 9 V",
-        )  # fmt: skip
-        card.row("Output voltage", self.volts)
-        self.series = panel.choice(
-            "Resistors in the drawer",
-            [*((s, f"{s} series") for s in ("E6", "E12", "E24", "E96")), ("stock", "my own stock")],
-            lambda v: self.document.edit("Change series", lambda plan: edits.set_drawer(plan, series=v)),
-        )
-        card.row("Resistors", self.series)
-        self.stock = panel.value(
-            "Resistors in stock", read_stock, self._take_stock, "what is in the drawer: 220 x20, 470, 1k x5"
-        )
-        self.stock.setPlaceholderText("220 x20, 470, 1k x5")
-        card.row("In stock", self.stock)
-        self.a_day = panel.value(
-            "Hours an evening", lambda t: parse_number(t, "Hours an evening", 0.1, 24, "h"), self._take_day,
-            "how long it is lit on a day it is shown, 0.1 to 24 h",
-        )  # fmt: skip
-        card.row("Hours per evening", self.a_day)
-        self.home = panel.choice("Where the source sits", [], self._move)
-        card.row("Located in", self.home)
-        self.supply_facts = card.consequence()
-        buttons = QHBoxLayout()
-        more = QPushButton("Another source")
-        more.setToolTip("A second battery or adapter; lamps are hung on it one by one, with a lamp picked")
-        more.clicked.connect(self._add)
-        self.less = QPushButton("Take it away")
-        self.less.setToolTip("What hangs on it hangs on the first source then")
-        self.less.clicked.connect(self._drop)
-        buttons.addWidget(more)
-        buttons.addWidget(self.less)
-        card.outer.addLayout(buttons)
+    title = "Supply"
+    model = Supply
+    fields = (
+        Field("feed", "Which source", Choice(_feeds), "The source whose fields follow", get=lambda f: f.id, takes=lambda card, v: card.show_feed(v),
+              shown=lambda card: len(card.plan.feeds) > 1),
+        Field("part", "Source", Choice(parts("sources")), "Cells, a pack or an adapter", "Change supply", get=lambda f: f.supply.part,
+              put=lambda plan, feeds, v: edits.set_supply(plan, feeds[0].id, part=v, volts=None, in_parallel=1)),
+        Field("in_series", "Cells in series", whole(), "One after the other: their volts add up", "Change cells", enabled=_on_battery, **_of_feed("in_series")),
+        Field("in_parallel", "Sets in parallel", whole(), "Side by side: they last longer", "Change cells", enabled=_on_battery, **_of_feed("in_parallel")),
+        Field("volts", "Output voltage", Quantity(parse_voltage_v), "What an adjustable adapter is set to", "Change voltage", name="Adapter voltage",
+              get=lambda f: None, put=lambda plan, feeds, v: edits.set_supply(plan, feeds[0].id, volts=v),
+              enabled=lambda card: card.source is not None and card.source.adjustable),
+        Field("series", "Resistors", Choice((*((s, f"{s} series") for s in ("E6", "E12", "E24", "E96")), ("stock", "my own stock"))),
+              "Which values are at hand: the chosen ones come from them", name="Resistors in the drawer", get=lambda f: None,
+              takes=lambda card, v: card.document.edit("Change series", lambda plan: edits.set_drawer(plan, series=v))),
+        Field("stock", "In stock", Quantity(read_stock, placeholder="220 x20, 470, 1k x5"), "What is in the drawer: 220 x20, 470, 1k x5", name="Resistors in stock",
+              takes=lambda card, v: card.take_stock(v), shown=lambda card: card.plan.drawer.series == "stock"),
+        Field("hours_a_day", "Hours per evening", Number("h", low=0.1, high=24), "How long it is lit on a day it is shown", "Hours an evening", name="Hours an evening",
+              put=lambda plan, feeds, v: edits.set_feed(plan, feeds[0].id, hours_a_day=v)),
+        Field("home", "Located in", Choice(sections(("", "the base, outside"))), "Where the source stands: its leads begin there", "Move the source",
+              name="Where the source sits", put=lambda plan, feeds, v: edits.set_feed(plan, feeds[0].id, home=v)),
+    )  # fmt: skip
 
-    def _choose(self, feed_id: str) -> None:
-        self._feed = feed_id
-        self.refresh()
+    def build(self) -> None:
+        self._feed = ""
+        self.supply_facts = self.card.consequence()
+        more = button_of(
+            "Another source",
+            "A second battery or adapter; lamps are put on it one by one, with a lamp picked",
+            self._add,
+        )
+        self.less = button_of("Take it away", "What it powers goes to the first source then", self._drop)
+        self.card.outer.addLayout(side_by_side(more, self.less))
 
     def show_feed(self, feed_id: str) -> None:
         """Show one of the sources."""
         self._feed = feed_id
         self.refresh()
 
-    def _shown(self) -> Feed:
-        feeds = self.panel.plan.feeds
-        return next((f for f in feeds if f.id == self._feed), feeds[0])
+    def items(self) -> list[Any]:
+        """The source that is shown: the one picked in the circuit, or the one chosen here."""
+        if self.panel.kind == "circuit":
+            return [f for f in self.panel.items()[:1] if isinstance(f, Feed)]
+        return [next((f for f in self.plan.feeds if f.id == self._feed), self.plan.feeds[0])]
 
-    def _edit(self, what: str, **fields: Any) -> None:
-        feed = self._shown().id
-        self.document.edit(what, lambda plan: edits.set_supply(plan, feed, **fields))
+    @property
+    def source(self) -> Any:
+        """The part of the source shown."""
+        return self.document.catalogue.sources.get(self.first.supply.part)
 
-    def _take_day(self, hours: float) -> None:
-        feed = self._shown().id
-        self.document.edit("Hours an evening", lambda plan: edits.set_feed(plan, feed, hours_a_day=hours))
-
-    def _move(self, home: str) -> None:
-        feed = self._shown().id
-        self.document.edit("Move the source", lambda plan: edits.set_feed(plan, feed, home=home))
-
-    def _take_stock(self, stock: dict[float, int]) -> None:
+    def take_stock(self, stock: dict[float, int]) -> None:
+        """Keep what is in the drawer."""
         try:
             self.document.change_workshop(self.document.workshop.with_stock(stock))
         except GwiazdaError as error:
@@ -147,56 +114,51 @@ class SupplyCard:
             self.refresh()
 
     def _drop(self) -> None:
-        feed = self._shown().id
+        feed = self.first.id
         self.document.edit("Take the source away", lambda plan: edits.drop_feed(plan, feed))
 
     def refresh(self) -> None:
-        plan, feed = self.panel.plan, self._shown()
-        show_feeds(self.feed, plan)
-        self.feed.show_value(feed.id)
+        self.card.setVisible(bool(self.items()))
+        if self.items():
+            super().refresh()
+
+    def say(self) -> None:
+        plan, feed = self.plan, self.first
         self.less.setEnabled(len(plan.feeds) > 1)
-        supply = feed.supply
-        self.supply.show_value(supply.part)
-        source = self.document.catalogue.sources.get(supply.part)
-        battery = source is not None and source.kind == "battery"
-        self.in_series.show_value(str(supply.in_series))
-        self.in_parallel.show_value(str(supply.in_parallel))
-        self.in_series.setEnabled(battery)
-        self.in_parallel.setEnabled(battery)
-        self.volts.setEnabled(source is not None and source.adjustable)
         s = self.panel.assessment.feeds.get(feed.id, self.panel.assessment.supply)
-        self.volts.show_value(f"{figure(s.nominal_v)} V")
-        self.series.show_value(plan.drawer.series)
-        self.stock.setEnabled(plan.drawer.series == "stock")
-        self.stock.show_value(stock_words(self.document.workshop.stock))
-        show_homes(self.home, plan)
-        self.home.show_value(feed.home)
-        self.a_day.show_value(f"{figure(feed.hours_a_day)} h an evening")
-        self.supply_facts.setText(
-            f"<b>{s.terminal_v:.2f} V</b> under {figure(s.draw_a * 1e3)} mA. {source.care if source else ''}"
-        )
+        self.form.typed("volts").show_value(f"{figure(s.nominal_v)} V")
+        self.form.chosen("series").show_value(plan.drawer.series)
+        self.form.typed("stock").show_value(stock_words(self.document.workshop.stock))
+        care = self.source.care if self.source is not None else ""
+        self.supply_facts.setText(f"<b>{s.terminal_v:.2f} V</b> under {figure(s.draw_a * 1e3)} mA. {care}")
 
 
-class LampPowerCard:
-    """Volts, draw and heat of a lamp, and which source it hangs on."""
+def _feed_of(card: LampPowerCard) -> Any:
+    homes = {edits.feed_of(card.plan, p.id).id for p in card.items()}
+    return homes.pop() if len(homes) == 1 else SEVERAL
 
-    def __init__(self, panel: Panel, lamps: Callable[[], list[Lamp]]) -> None:
-        self.panel, self.document, self.lamps = panel, panel.document, lamps
-        card = panel.card("Volts, draw and heat", "power")
-        self.words = card.consequence()
-        self.feed = panel.choice("Source it hangs on", [], self._hang)
-        card.row("Powered by", self.feed)
-        self.turn = QPushButton("Turn it the other way round")
-        self.turn.setToolTip("Plus and minus swapped: dark, unless it has a rectifier in its lead")
-        self.turn.clicked.connect(self._turn)
-        card.outer.addWidget(self.turn)
 
-    def _hang(self, feed_id: str) -> None:
-        ids = [p.id for p in self.lamps()]
-        self.document.edit("Hang on another source", lambda plan: edits.hang_on(plan, ids, feed_id))
+def _put_on(card: LampPowerCard, feed_id: str) -> None:
+    ids = [p.id for p in card.items()]
+    card.document.edit("Put it on another source", lambda plan: edits.hang_on(plan, ids, feed_id))
+
+
+class LampPowerCard(PanelCard):
+    """Volts, draw and heat of a lamp, and which source it is powered by."""
+
+    title = "Volts, draw and heat"
+    fields = (
+        Field("feed", "Powered by", Choice(_feeds), "Which source it is on", name="Source it hangs on", takes=_put_on),
+    )  # fmt: skip
+
+    def build(self) -> None:
+        self.words = self.card.consequence()
+        self.turn = self.button(
+            "Turn it the other way round", "Plus and minus swapped: dark, unless it has a rectifier in its lead", self._turn
+        )  # fmt: skip
 
     def _turn(self) -> None:
-        ids = [p.id for p in self.lamps()]
+        ids = [p.id for p in self.items()]
 
         def change(plan: Plan) -> Plan:
             for lamp_id in ids:
@@ -205,10 +167,11 @@ class LampPowerCard:
 
         self.document.edit("Turn round", change)
 
-    def refresh(self, lamps: list[Lamp]) -> None:
-        show_feeds(self.feed, self.panel.plan)
-        homes = {edits.feed_of(self.panel.plan, p.id).id for p in lamps}
-        self.feed.show_value(homes.pop() if len(homes) == 1 else "several")
+    def say(self) -> None:
+        self.form.chosen("feed").offer(_feeds(self))
+        home = _feed_of(self)
+        self.form.chosen("feed").show_value("several" if home is SEVERAL else home)
+        lamps: list[Lamp] = self.items()
         assessment = self.panel.assessment
         states = [assessment.lamps[p.id] for p in lamps if p.id in assessment.lamps]
         if not states:
@@ -231,7 +194,7 @@ class LampPowerCard:
         """What the tolerances of parts and source make of the lamp, and of those meant alike."""
         plan, document = self.document.assessed_plan, self.document
         # A thousand draws take some 60 ms: not while something is dragged, nor where the card is folded.
-        if len(plan.lamps) > MOST or document.station != "power" or document.drag_start is not document.plan:
+        if len(plan.lamps) > MOST or document.drag_start is not document.plan:
             return ""
         drawn = tolerance_of(plan, self.panel.assessment)
         spread = drawn.lamps.get(lamp_id)
@@ -243,17 +206,15 @@ class LampPowerCard:
         return words + (f" Of the {len(among.lamps)} meant alike {among.words}." if among is not None else "")
 
 
-class WarmthCard:
+class WarmthCard(PanelCard):
     """How warm it gets in closed sections, and in regulators; the warmest first."""
 
-    def __init__(self, panel: Panel) -> None:
-        self.panel, self.document = panel, panel.document
-        self.card = panel.card("Warmth", "power")
+    title = "Warmth"
+
+    def build(self) -> None:
         self.words = self.card.consequence()
 
     def refresh(self) -> None:
-        if self.document.station != "power":
-            return
         plan = self.document.assessed_plan
         heat = heat_of(plan, self.panel.assessment)
         names = {s.id: s.name for s in plan.sections}

@@ -15,7 +15,7 @@ from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Feed
 from gwiazda.core.power.discharge import DARK_SHARE
 from gwiazda.core.quantities import counted, figure, format_current, format_hours
-from gwiazda.desktop.plate.works import lamp_colour
+from gwiazda.desktop.plate.lines.works import lamp_colour
 from gwiazda.desktop.stations.drawer import HEAD, StationDrawer
 from gwiazda.desktop.tasks import PlanTask
 from gwiazda.desktop.theme.sizes import text_factor

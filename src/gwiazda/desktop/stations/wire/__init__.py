@@ -1,22 +1,53 @@
-"""Wire: what hangs how on which source."""
+"""Wire: what is connected how to which source."""
 
-from gwiazda.desktop.stations.station import Station
+from gwiazda.desktop.stations.station import Contribution, Station
+
+
+def bring() -> Contribution:
+    from gwiazda.desktop.plate.lines.wires import paint_wires
+    from gwiazda.desktop.stations.bench.variants import VariantsCard
+    from gwiazda.desktop.stations.light.lamp import LookCard
+    from gwiazda.desktop.stations.measure.section_cards import ObstacleCard
+    from gwiazda.desktop.stations.power.cards import SupplyCard
+    from gwiazda.desktop.stations.wire import cards, hub, ideas, leadcard, loomcards, parts, passage
+    from gwiazda.desktop.stations.wire.drawer import WireDrawer
+
+    return Contribution(
+        drawer=WireDrawer,
+        cards={
+            "plan": (cards.PlanWiringCard, loomcards.LoomCard, ideas.ProposalsCard, ideas.ClipsCard),
+            "lamp": (cards.ActionsCard, leadcard.LeadCard, LookCard, ideas.HabitCard, ideas.DimmingCard),
+            "section": (ObstacleCard,),
+            "passage": (passage.PassageCard, passage.PassageMadeCard, passage.ThroughCard, passage.PassagePlaceCard),
+            "hub": (hub.HubCard, hub.HubPlaceCard),
+            "circuit": (
+                parts.FlowCard,
+                parts.ResistorCard,
+                parts.FuseCard,
+                parts.SwitchCard,
+                parts.WireCard,
+                parts.LoadCard,
+                parts.RegulatorCard,
+                parts.StageCard,
+                SupplyCard,
+                cards.ActionsCard,
+                ideas.ClipsCard,
+                VariantsCard,
+            ),
+        },
+        headings={"passage": passage.heading, "hub": hub.heading, "circuit": parts.heading},
+        overlays=(paint_wires,),
+    )
+
 
 STATION = Station(
     id="wire",
     key="5",
     name="Wire",
-    about="what hangs how on which source",
+    about="what is connected how to which source",
     tools=(("pick",), ("passage", "hub"), ("way",)),
     topics=("wiring", "rating", "loom"),
     meters=("passage",),
-    drawer="stations.wire.drawer:WireDrawer",
-    panels={"circuit": "stations.wire.panel:CircuitPanel"},
-    plan_cards=(
-        "stations.wire.cards:PlanWiringCard",
-        "stations.wire.loomcards:LoomCard",
-        "stations.wire.ideas:ProposalsCard",
-        "stations.wire.ideas:ClipsCard",
-    ),
-    overlays=("plate.wires:paint_wires",),
-)
+    bring=bring,
+    homes=("passage", "hub", "circuit"),
+)  # fmt: skip

@@ -6,20 +6,19 @@ from collections.abc import Callable
 
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout
 
-from gwiazda.core.plan.model import Lamp
 from gwiazda.core.quantities import counted, format_current
-from gwiazda.desktop.inspector.cards import Panel, clear
+from gwiazda.desktop.panels.panel import PanelCard, clear
 from gwiazda.desktop.stations.wire.actions import actions_for, put_before
 from gwiazda.desktop.stations.wire.words import PUT
 
 
-class ActionsCard:
+class ActionsCard(PanelCard):
     """Buttons for what can be done with what is picked in the circuit."""
 
-    def __init__(self, panel: Panel, title: str = "In the circuit") -> None:
-        self.panel, self.document = panel, panel.document
-        self.card = panel.card(title, "wire")
-        self.put = panel.choice("Put something in", [("", "choose"), *PUT], self._put)
+    title = "In the circuit"
+
+    def build(self) -> None:
+        self.put = self.panel.choice("Put something in", [("", "choose"), *PUT], self._put)
         self.card.row("Put in before", self.put)
         self.buttons = QVBoxLayout()
         self.buttons.setSpacing(4)
@@ -56,20 +55,13 @@ class ActionsCard:
             actions[index][1]()
 
 
-class LampWiringCard(ActionsCard):
-    """The actions, for lamps."""
-
-    def refresh(self) -> None:
-        super().refresh()
-        self.card.setVisible(any(isinstance(i, Lamp) for i in self.document.selected_items()))
-
-
-class PlanWiringCard:
+class PlanWiringCard(PanelCard):
     """The plan's circuits as a whole: what is there, and how to begin."""
 
-    def __init__(self, panel: Panel) -> None:
-        self.panel, self.document = panel, panel.document
-        card = panel.card("Circuits", "wire")
+    title = "Circuits"
+
+    def build(self) -> None:
+        card = self.card
         self.words = card.consequence()
         row = QHBoxLayout()
         self.fuse = QPushButton("A fuse by the source")

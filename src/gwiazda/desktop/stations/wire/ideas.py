@@ -22,19 +22,20 @@ from gwiazda.core.quantities import (
     parse_current_a,
     parse_voltage_v,
 )
-from gwiazda.desktop.inspector.cards import Panel, clear, label
+from gwiazda.desktop.panels.panel import PanelCard, clear, label
 from gwiazda.desktop.stations.wire.clips import clips_of
 from gwiazda.desktop.widgets.offer import OfferButton
 
 OFF = 0.08  # a single value off by more has a pair offered
 
 
-class HabitCard:
+class HabitCard(PanelCard):
     """What if it's wired their way: tried on the plan, shown as light, answered in a sentence."""
 
-    def __init__(self, panel: Panel) -> None:
-        self.panel, self.document = panel, panel.document
-        self.card = panel.card("Common wiring habits", "wire")
+    title = "Common wiring habits"
+
+    def build(self) -> None:
+        panel = self.panel
         self.choice = panel.choice("A way to wire", [], self._try)
         self.card.row("Try", self.choice)
         self.words = self.card.consequence()
@@ -114,22 +115,23 @@ class HabitCard:
         self._done()
 
 
-class DimmingCard:
+class DimmingCard(PanelCard):
     """Three ways to one look, and a pair of resistors where no single one comes near."""
 
-    def __init__(self, panel: Panel) -> None:
-        self.panel, self.document = panel, panel.document
-        self.card = panel.card("Dimmed three ways", "wire")
+    title = "Dimmed three ways"
+
+    def build(self) -> None:
         self.words = self.card.consequence()
         self.pair = QPushButton("")
         self.pair.clicked.connect(self._take)
         self.card.outer.addWidget(self.pair)
         self._pair: tuple[str, str, float, float] | None = None
 
-    def refresh(self, lamps: list[Lamp]) -> None:
+    def refresh(self) -> None:
+        lamps = self.items()
         assessment, plan = self.panel.assessment, self.document.assessed_plan
         first = next((p.id for p in lamps if p.id in assessment.lamps), None)
-        if first is None or self.document.station != "wire":
+        if first is None:
             self.pair.setVisible(False)
             return
         ways = dimmings(plan, assessment, first)
@@ -171,12 +173,12 @@ class DimmingCard:
             self.document.edit("Take a pair of resistors", lambda plan: edits.set_pair(plan, lamp_id, how, a, b))
 
 
-class ProposalsCard:
+class ProposalsCard(PanelCard):
     """Circuits proposed, several with their figures; a click takes one."""
 
-    def __init__(self, panel: Panel) -> None:
-        self.panel, self.document = panel, panel.document
-        self.card = panel.card("Proposed circuits", "wire")
+    title = "Proposed circuits"
+
+    def build(self) -> None:
         row = QHBoxLayout()
         self.ask = QPushButton("Propose circuits")
         self.ask.setToolTip(
@@ -263,13 +265,14 @@ def _table(shown: tuple[Proposal, ...]) -> str:
     return f"<table><tr>{heads}</tr>{''.join(rows)}</table>"
 
 
-class ClipsCard:
+class ClipsCard(PanelCard):
     """A simulated bench supply, or a meter, clipped onto two points of the drawing."""
 
-    def __init__(self, panel: Panel) -> None:
-        self.panel, self.document = panel, panel.document
-        self.clips = clips_of(panel.document)
-        self.card = panel.card("Bench supply and meter", "wire")
+    title = "Bench supply and meter"
+
+    def build(self) -> None:
+        panel = self.panel
+        self.clips = clips_of(self.document)
         self.use = panel.choice(
             "Instrument",
             [("", "a meter"), ("supply", "a bench supply, own source off")],

@@ -2,59 +2,59 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy
-
 from gwiazda.core.assess.states import WireRun
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Lamp, Lead
 from gwiazda.core.quantities import counted
-from gwiazda.desktop.inspector.cards import Panel, common
+from gwiazda.desktop.forms.common import parts
+from gwiazda.desktop.forms.form import Field
+from gwiazda.desktop.forms.kinds import Choice
+from gwiazda.desktop.panels.panel import PanelCard, button_of, common, side_by_side
 
 COLOURS = ("", "red", "black", "white", "yellow", "green", "blue", "brown", "grey", "copper")
 ENDS = ("plus", "minus")
 
 
-class LeadCard:
+def _decided(card: LeadCard, ends: tuple[str, ...]) -> list[Lead | None]:
+    known: dict[tuple[str, str], Lead] = {(x.lamp, x.end): x for x in card.plan.leads}
+    return [known.get((p.id, end)) for p in card.items() for end in ends]
+
+
+def _colour_field(end: str) -> Field:
+    return Field(
+        f"colour.{end}", f"{end.capitalize()} colour", Choice([(c, c or "usual") for c in COLOURS]), f"The colour of its {end} lead",
+        name=f"Colour of the {end} lead", takes=lambda card, v: card.change("Colour a lead", (end,), colour=v),
+    )  # fmt: skip
+
+
+class LeadCard(PanelCard):
     """What is decided of the leads of the lamps at hand."""
 
-    def __init__(self, panel: Panel) -> None:
-        self.panel, self.document = panel, panel.document
-        self.card = panel.card("Leads", "wire")
-        wires = [("", "the usual one"), *((w.id, w.name) for w in self.document.catalogue.wires.values())]
-        self.wire = panel.choice(
-            "Wire of its leads", wires, lambda v: self._set("Change the wire", ENDS, wire=v or None)
-        )
-        self.card.row("Wire", self.wire)
-        self.colours = {
-            end: panel.choice(f"Colour of the {end} lead", [(c, c or "usual") for c in COLOURS], lambda v, e=end: self._set("Colour a lead", (e,), colour=v))
-            for end in ENDS
-        }  # fmt: skip
-        for name, field in zip(("Plus colour", "Minus colour"), self.colours.values(), strict=True):
-            self.card.row(name, field)
-        row = QHBoxLayout()
-        self.free = QPushButton("Let the loom lead them")
-        self.free.setToolTip("Forget passages and places chosen by hand (Z leads them by hand)")
-        self.free.clicked.connect(lambda: self._set("Let the loom lead them", ENDS, through=(), way=()))
-        self.tuck = QPushButton("Tuck them")
-        self.tuck.setToolTip("Clear of the panes, along the middle, the roof or the floor")
-        self.tuck.clicked.connect(self._tuck)
-        for button in (self.free, self.tuck):
-            button.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
-            row.addWidget(button)
-        self.card.outer.addLayout(row)
+    title = "Leads"
+    fields = (
+        Field("wire", "Wire", Choice(parts("wires", ("", "the usual one"))), "What its leads are made of", name="Wire of its leads",
+              takes=lambda card, v: card.change("Change the wire", ENDS, wire=v or None)),
+        *(_colour_field(end) for end in ENDS),
+    )  # fmt: skip
+
+    def build(self) -> None:
+        self.free = button_of(
+            "Let the loom lead them", "Forget passages and places chosen by hand (Z leads them by hand)",
+            lambda: self.change("Let the loom lead them", ENDS, through=(), way=()),
+        )  # fmt: skip
+        tuck = button_of("Tuck them", "Clear of the panes, along the middle, the roof or the floor", self._tuck)
+        self.card.outer.addLayout(side_by_side(self.free, tuck))
         self.words = self.card.consequence()
 
-    def lamps(self) -> list[Lamp]:
-        return [i for i in self.document.selected_items() if isinstance(i, Lamp)]
-
-    def _set(self, what: str, ends: tuple[str, ...], **fields: object) -> None:
-        ids = [p.id for p in self.lamps()]
+    def change(self, what: str, ends: tuple[str, ...], **fields: object) -> None:
+        """Decide something of the leads."""
+        ids = [p.id for p in self.items()]
         self.document.edit(what, lambda plan: edits.set_lead(plan, ids, ends, **fields))
 
     def _tuck(self) -> None:
         from gwiazda.core.assess.loom.tuck import tucked
 
-        ids = [p.id for p in self.lamps()]
+        ids = [p.id for p in self.items()]
         assessment, catalogue = self.document.assessment, self.document.catalogue
         self.document.edit("Tuck wires", lambda plan: tucked(catalogue, plan, assessment, ids))
 
@@ -64,19 +64,18 @@ class LeadCard:
         return [runs[i] for i in (f"{lamp_id}.plus", f"{lamp_id}.minus") if i in runs]
 
     def refresh(self) -> None:
-        lamps = self.lamps()
+        lamps: list[Lamp] = self.items()
         loom = self.panel.assessment.loom
         self.card.setVisible(bool(lamps) and bool(loom.passages))
         if not lamps or not loom.passages:
             return
-        decided: dict[tuple[str, str], Lead] = {(x.lamp, x.end): x for x in self.panel.plan.leads}
+        mine = _decided(self, ENDS)
         ids = [p.id for p in lamps]
-        mine = [decided.get((i, e)) for i in ids for e in ENDS]
         wire = common([(x.wire or "") if x else "" for x in mine])
-        self.wire.show_value(str(wire) if wire is not None else "several")
-        for end, choice in self.colours.items():
-            colour = common([(x.colour if (x := decided.get((i, end))) else "") for i in ids])
-            choice.show_value(str(colour) if colour is not None else "several")
+        self.form.chosen("wire").show_value(str(wire) if wire is not None else "several")
+        for end in ENDS:
+            colour = common([x.colour if x else "" for x in _decided(self, (end,))])
+            self.form.chosen(f"colour.{end}").show_value(str(colour) if colour is not None else "several")
         self.free.setEnabled(any(x is not None and (x.through or x.way) for x in mine))
         names = {p.id: p.name or p.id for p in self.panel.plan.passages}
         runs = self.runs(ids[0])

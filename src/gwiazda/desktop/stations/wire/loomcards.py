@@ -3,58 +3,57 @@
 from __future__ import annotations
 
 from collections import Counter
+from typing import Any
 
-from PySide6.QtWidgets import QCheckBox, QPushButton, QVBoxLayout
+from PySide6.QtWidgets import QPushButton, QVBoxLayout
 
 from gwiazda.core.assess.loom.savings import Saving, savings
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import section_of
-from gwiazda.core.quantities import counted, figure, parse_number
-from gwiazda.desktop.inspector.cards import Panel, clear, label
+from gwiazda.core.plan.model import Loom, Plan
+from gwiazda.core.quantities import counted, figure
+from gwiazda.desktop.forms.common import parts
+from gwiazda.desktop.forms.form import Field
+from gwiazda.desktop.forms.kinds import Choice, Flag, whole
+from gwiazda.desktop.panels.panel import PanelCard, clear, label
 from gwiazda.desktop.widgets.offer import OfferButton
 
 SHOWN = 5
 
 
-class LoomCard:
+class LoomCard(PanelCard):
     """All wires of the plan together."""
 
-    def __init__(self, panel: Panel) -> None:
-        self.panel, self.document = panel, panel.document
-        card = self.card = panel.card("Loom", "wire")
-        self.words = card.consequence()
-        wires = [(w.id, w.name) for w in self.document.catalogue.wires.values()]
-        self.wire = panel.choice("Usual wire", wires, lambda v: self._set("Change the usual wire", wire=v))
-        card.row("Wire", self.wire)
-        self.spare = panel.value(
-            "Spare pairs", lambda t: int(parse_number(t, "Spare pairs", 0, 20)), lambda v: self._set("Spare leads", spare=v),
-            "pairs of leads from each section for later lights",
-        )  # fmt: skip
-        self.insulate = panel.choice(
-            "Joints insulated by", [("heat-shrink", "heat-shrink"), ("liquid insulation", "liquid")], lambda v: self._set("Insulate joints", insulate=v)
-        )  # fmt: skip
-        card.row("Spare", self.spare)
-        card.row("Joint insulation", self.insulate)
-        self.spare.setMaximumWidth(56)
-        self.relief = panel.choice(
-            "Strain relief", [("knot", "a knot inside"), ("glue", "a drop of glue"), ("none", "none")], lambda v: self._set("Strain relief", relief=v)
-        )  # fmt: skip
-        card.row("Strain relief", self.relief)
-        self.bench = QCheckBox("Lamps are soldered on the bench first")
-        self.bench.setToolTip("A joint soldered within 25 mm of plastic already in place softens it")
-        self.bench.clicked.connect(lambda on: self._set("Solder on the bench first", bench_first=bool(on)))
-        card.outer.addWidget(self.bench)
+    title = "Loom"
+
+    model = Loom
+    fields = (
+        Field("wire", "Usual wire", Choice(parts("wires")), "What leads are made of where nothing else is said", "Change the usual wire"),
+        Field("spare", "Spare pairs", whole(), "Pairs of leads from each section for later lights", "Spare leads"),
+        Field("insulate", "Joint insulation", Choice((("heat-shrink", "heat-shrink"), ("liquid insulation", "liquid"))), "What goes over each joint",
+              "Insulate joints", name="Joints insulated by"),
+        Field("relief", "Strain relief", Choice((("knot", "a knot inside"), ("glue", "a drop of glue"), ("none", "none"))), "What takes the pull off the joints",
+              "Strain relief"),
+        Field("bench_first", "", Flag("Lamps are soldered on the bench first"), "A joint soldered within 25 mm of plastic already in place softens it",
+              "Solder on the bench first"),
+    )  # fmt: skip
+
+    def build(self) -> None:
+        self.words = self.card.consequence()
         self.ask = QPushButton("What joining leads would save")
         self.ask.setToolTip("A common return or a hub in each section is tried; the tightest passage counts")
         self.ask.clicked.connect(self._ask)
-        card.outer.addWidget(self.ask)
+        self.card.outer.addWidget(self.ask)
         self.rows = QVBoxLayout()
         self.rows.setSpacing(4)
-        card.outer.addLayout(self.rows)
+        self.card.outer.addLayout(self.rows)
         self._asked: object = None
 
-    def _set(self, what: str, **fields: object) -> None:
-        self.document.edit(what, lambda plan: edits.set_loom(plan, **fields))
+    def items(self) -> list[Any]:
+        return [self.plan.loom]
+
+    def write(self, plan: Plan, items: list[Any], fields: dict[str, Any]) -> Plan:
+        return edits.set_loom(plan, **fields)
 
     def _ask(self) -> None:
         plan, assessment = self.document.assessed_plan, self.document.assessment
@@ -85,14 +84,7 @@ class LoomCard:
 
     def refresh(self) -> None:
         plan, loom = self.panel.plan, self.panel.assessment.loom
-        for field, value in (
-            (self.wire, plan.loom.wire),
-            (self.insulate, plan.loom.insulate),
-            (self.relief, plan.loom.relief),
-        ):
-            field.show_value(value)
-        self.spare.show_value(str(plan.loom.spare))
-        self.bench.setChecked(plan.loom.bench_first)
+        self.form.show()
         self.ask.setEnabled(bool(loom.passages))
         if self._asked is not None and self._asked is not plan:
             clear(self.rows)

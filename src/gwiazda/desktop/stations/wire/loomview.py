@@ -10,7 +10,7 @@ from PySide6.QtGui import QPainter, QPen
 from gwiazda.core.assess.states import Assessment, PassageState
 from gwiazda.core.plan.model import Passage, Plan
 from gwiazda.core.quantities import counted
-from gwiazda.desktop.plate.wires import passage_state, wire_colour
+from gwiazda.desktop.plate.lines.wires import passage_state, wire_colour
 from gwiazda.desktop.stations.drawer import StationDrawer
 
 CELL = 112.0

@@ -15,10 +15,10 @@ from gwiazda.core.plan.lookup import circuit_part, feed_with
 from gwiazda.core.plan.model import Load, Plan, Regulated, Switch
 from gwiazda.core.quantities import figure, letter_code
 from gwiazda.core.workbench.instruments import Clip
-from gwiazda.desktop.inspector.resistor import BAND_COLOURS
-from gwiazda.desktop.plate.works import lit_colour
+from gwiazda.desktop.plate.lines.works import lit_colour
 from gwiazda.desktop.theme.fonts import figure_font, text_font
 from gwiazda.desktop.theme.palette import Palette
+from gwiazda.desktop.widgets.resistor import BAND_COLOURS
 
 Align = Qt.AlignmentFlag
 

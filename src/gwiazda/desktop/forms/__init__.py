@@ -1,0 +1,1 @@
+"""Forms: fields that are declared, and the widgets and edits made of them."""

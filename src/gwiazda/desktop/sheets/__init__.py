@@ -1,1 +1,0 @@
-"""Sheets drawn as PDF and SVG."""

@@ -1,0 +1,164 @@
+"""The window's menus, keys and buttons on its bar."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QSettings, Qt
+from PySide6.QtGui import QAction, QActionGroup, QKeySequence, QShortcut
+from PySide6.QtWidgets import QMenu, QToolButton
+
+from gwiazda.core.files import shown_name
+from gwiazda.desktop.plate.tools.toolbox import TOOLBOX
+from gwiazda.desktop.shell import recent
+from gwiazda.desktop.stations.registry import STATIONS
+from gwiazda.desktop.theme.sizes import TEXT_SIZES, text_percent
+
+if TYPE_CHECKING:
+    from gwiazda.desktop.shell.window import MainWindow
+
+
+class Menus:
+    """Puts them on the window, which keeps the buttons that change with the plan."""
+
+    def __init__(self, window: MainWindow) -> None:
+        self.window = window
+        self._fill()
+
+    def _bar_button(self, text: str, tip: str) -> QToolButton:
+        button = QToolButton()
+        button.setText(text)
+        button.setToolTip(tip)
+        button.setAccessibleName(text)
+        button.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.window.bar_layout.addWidget(button)
+        return button
+
+    def _action(self, text: str, keys: str | QKeySequence.StandardKey, take: Callable[[], object]) -> QAction:
+        action = QAction(text, self.window)
+        if keys:
+            action.setShortcut(QKeySequence(keys))
+        action.triggered.connect(lambda _=False: take())
+        self.window.addAction(action)
+        return action
+
+    def _fill(self) -> None:
+        window, files = self.window, self.window.files
+        document, plate = window.document, window.plate
+        self._action("Undo", QKeySequence.StandardKey.Undo, document.undo)
+        self._action("Redo", "Ctrl+Shift+Z", document.redo)
+        new = self._action("New plan", QKeySequence.StandardKey.New, files.new)
+        shape = self._action("New from a shape…", "Ctrl+Shift+N", window.start_from_shape)
+        opens = self._action("Open…", QKeySequence.StandardKey.Open, files.ask_open)
+        again = self._action("Build again", "", files.once_more)
+        save = self._action("Save", QKeySequence.StandardKey.Save, files.save)
+        save_as = self._action("Save as…", "Ctrl+Shift+S", files.ask_save)
+        ship = self._action("Look at the ship Szron", "", lambda: files.open_demo("szron"))
+        boat = self._action("Look at the flying boat Perkoz", "", lambda: files.open_demo("perkoz"))
+        crawler = self._action("Look at the crawler Świstak", "", lambda: files.open_demo("swistak"))
+        hauler = self._action("Look at the ore hauler Bryła", "", lambda: files.open_demo("bryla"))
+        drawing = self._action("Drawing behind the view…", "Ctrl+I", files.ask_picture_file)
+        self._action("Paste a drawing", QKeySequence.StandardKey.Paste, files.paste)
+        shopping = self._action("Shopping list (CSV)…", "Ctrl+L", files.ask_shopping)
+        picture = self._action("Night picture (PNG)…", "Ctrl+P", files.ask_picture)
+        circuit = self._action("Circuits (SVG, PDF, CSV, JSON)…", "Ctrl+K", files.ask_circuit)
+        fibres = self._action("Fibres: cut, drill, buy, map (CSV)…", "", files.ask_fibres)
+        loom = self._action("Wires and joints (CSV)…", "", files.ask_loom)
+        carriers = self._action("What holds the lamps (SVG, PDF, DXF, STL)…", "", files.ask_carriers)
+        sheets = self._action("Sheets at true size (PDF, SVG)…", "Ctrl+T", files.ask_sheets)
+        cues = self._action("Cue sheet, header, brief (CSV, JSON, H, MD)…", "", files.ask_cues)
+        pins = self._action("Pin table (CSV)…", "", files.ask_pins)
+        currents = self._action("Currents of the show (CSV)…", "", files.ask_currents)
+        book = self._action("Bench book (PDF)…", "", files.ask_book)
+        steps = self._action("Steps and evenings (CSV, ICS)…", "", files.ask_steps)
+        moving = self._action("Moving picture (GIF, PNG)…", "Ctrl+Shift+P", files.ask_preview)
+        rounds = self._action("From anywhere, or a turntable (PNG, GIF, APNG)…", "", files.ask_round)
+        theme = self._action("Dark colours", "Ctrl+R", window.toggle_theme)
+        self._action("Delete", QKeySequence.StandardKey.Delete, window.delete_selected)
+        self._action("Duplicate", "Ctrl+D", window.duplicate_selected)
+        self._action("Pick all", QKeySequence.StandardKey.SelectAll, window.select_all)
+        self._action("Fit", "F", plate.fit_view)
+        self._action("Next view", "V", plate.next_view)
+        self._action("Walk round", "Shift+V", window.walk_round)
+        self._action("Close", QKeySequence.StandardKey.Quit, window.close)
+
+        plan_menu = QMenu(window)
+        plan_menu.addActions([new, shape, again, opens])
+        window.recent_menu = plan_menu.addMenu("Open again")
+        window.recent_menu.aboutToShow.connect(self._fill_recent)
+        plan_menu.addActions([ship, boat, crawler, hauler])
+        plan_menu.addSeparator()
+        plan_menu.addActions([save, save_as])
+        plan_menu.addSeparator()
+        parts_in = self._action("Import your own parts (CSV)…", "", files.ask_parts_in)
+        drawer_in = self._action("Import your stock (CSV)…", "", files.ask_drawer_in)
+        drawer_out = self._action("Your drawer (CSV)…", "", files.ask_drawer_out)
+        parts_out = self._action("Your own parts (CSV)…", "", files.ask_parts_out)
+        cues_in = self._action("Import a cue sheet (CSV, JSON)…", "", files.ask_cues_in)
+        plan_menu.addActions([drawing, parts_in, drawer_in, cues_in])
+        out_menu = QMenu(window)
+        out_menu.addActions([shopping, picture, circuit, fibres, loom, carriers, sheets, parts_out, drawer_out])
+        out_menu.addSeparator()
+        out_menu.addActions([cues, pins, currents, moving, rounds, steps, book])
+        for text, tip, menu in (
+            ("Plan", "New, open, save", plan_menu),
+            ("Export", "Shopping list, night picture, circuits, fibres, wires, sheets to print", out_menu),
+        ):
+            button = self._bar_button(text, tip)
+            button.setMenu(menu)
+            button.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        window.undo_button = self._bar_button("Undo", "Undo (Ctrl+Z)")
+        window.undo_button.clicked.connect(document.undo)
+        window.redo_button = self._bar_button("Redo", "Redo (Ctrl+Shift+Z)")
+        window.redo_button.clicked.connect(document.redo)
+        window.ask_button = self._bar_button("Ask a circuit", "A circuit or a resistor’s bands, asked in words (/)")
+        window.ask_button.clicked.connect(window.ask)
+        QShortcut(QKeySequence("/"), window).activated.connect(window.ask)
+        QShortcut(QKeySequence("G"), window).activated.connect(window.toggle_drawer)
+        window.theme_button = self._bar_button("Dark colours", "Dim, warm colours that spare the eye (Ctrl+R)")
+        window.theme_button.clicked.connect(theme.trigger)
+        saying = plan_menu.addAction("Say what is next")
+        saying.setCheckable(True)
+        saying.setChecked(window.next_line.on)
+        saying.toggled.connect(window.next_line.switch)
+        self._size_menu(out_menu)
+        self._paper_menu(out_menu)
+        for station in STATIONS:
+            QShortcut(QKeySequence(station.key), window).activated.connect(partial(window.set_station, station.id))
+        for tool in TOOLBOX:
+            QShortcut(QKeySequence(tool.key), window).activated.connect(partial(window.tool_key, tool.id))
+
+    def _fill_recent(self) -> None:
+        window = self.window
+        window.recent_menu.clear()
+        for path in recent.paths():
+            action = window.recent_menu.addAction(shown_name(path))
+            action.setToolTip(str(path))
+            action.triggered.connect(lambda _=False, p=path: self.window.files.open(p))
+        if window.recent_menu.isEmpty():
+            window.recent_menu.addAction("no plan yet").setEnabled(False)
+
+    def _paper_menu(self, menu: QMenu) -> None:
+        papers = QMenu("Paper of sheets", menu)
+        group = QActionGroup(papers)
+        for paper, name in (("a4", "A4"), ("letter", "Letter")):
+            action = papers.addAction(name)
+            action.setCheckable(True)
+            action.setChecked(str(QSettings().value("paper", "a4")) == paper)
+            action.triggered.connect(lambda _=False, p=paper: QSettings().setValue("paper", p))
+            group.addAction(action)
+        menu.addMenu(papers)
+
+    def _size_menu(self, menu: QMenu) -> None:
+        sizes = QMenu("Text size", menu)
+        group = QActionGroup(sizes)
+        for percent in TEXT_SIZES:
+            action = sizes.addAction(f"{percent} %")
+            action.setCheckable(True)
+            action.setChecked(percent == text_percent())
+            action.triggered.connect(lambda _=False, p=percent: self.window.set_text_size(p))
+            group.addAction(action)
+        menu.addSeparator()
+        menu.addMenu(sizes)

@@ -323,6 +323,7 @@ def _diagnose(arguments: argparse.Namespace) -> int:
     from pathlib import Path
 
     from gwiazda.core.assess.assessment import assess
+    from gwiazda.core.plan.naming import said
     from gwiazda.core.workbench.diagnosis import diagnose, next_words
     from gwiazda.core.workbench.readings_csv import read_readings
     from gwiazda.core.workshop.workshop import read_text
@@ -332,13 +333,14 @@ def _diagnose(arguments: argparse.Namespace) -> int:
     found = diagnose(file.plan, assess(file.plan, catalogue), readings)
     print("Likeliest:")
     for s in found.suspects[:8]:
-        print(f"  {s.share * 100:5.1f} %  {s.words}")
+        words = said(file.plan, s.words, (i for f in s.faults for i in f.at))
+        print(f"  {s.share * 100:5.1f} %  {words}")
     if found.used is not None:
         print(f"By these readings the cells are about {found.used * 100:.0f} % used.")
     if found.next:
         print("To measure next:")
         for n in found.next[:3]:
-            print(f"  {next_words(n)}" + ("" if n.source else f"  ({n.bits:.2f} bit)"))
+            print(f"  {next_words(file.plan, n)}" + ("" if n.source else f"  ({n.bits:.2f} bit)"))
     else:
         print(found.instead)
     if found.misfit > 3.0:

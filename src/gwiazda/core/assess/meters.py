@@ -22,6 +22,7 @@ from gwiazda.core.assess.uncertainty import BAG, CAPACITY, COUPLED, band, curren
 from gwiazda.core.loom.routes import LIMIT as FILL_LIMIT
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.model import Plan
+from gwiazda.core.plan.naming import name_of
 from gwiazda.core.quantities import figure, format_hours
 
 if TYPE_CHECKING:
@@ -75,7 +76,7 @@ def meters_of(
         _run_time(feeds),
         _evenness(light.sections, names),
         _leak(catalogue, light, plan),
-        _reached(catalogue, light.sections, lamps, tips, names),
+        _reached(catalogue, light.sections, lamps, tips, plan),
         _passage(loom, plan),
     )
 
@@ -178,32 +179,32 @@ def _evenness(sections: Mapping[str, SectionState], names: Mapping[str, str]) ->
 
 def _reached(
     catalogue: Catalogue, sections: Mapping[str, SectionState], lamps: Mapping[str, LampState], tips: Mapping[str, TipState],
-    names: Mapping[str, str],
+    plan: Plan,
 ) -> Meter:  # fmt: skip
     """Reached over wanted, of the section, outside lamp or fibre's tip that is furthest off."""
-    ratios: dict[str, tuple[float, str, float]] = {}
+    ratios: dict[str, tuple[float, float]] = {}
     for s in sections.values():
         if s.wanted_cd_m2 > 0 and s.lit:
-            ratios[s.id] = (s.mean_cd_m2 / s.wanted_cd_m2, names.get(s.id, s.id), s.sigma)
+            ratios[s.id] = (s.mean_cd_m2 / s.wanted_cd_m2, s.sigma)
     ends = {t.lamp for t in tips.values()}
     for tip in tips.values():
         if tip.creased:
             continue  # dark for good: that is found, and no resistor mends it
         lamp = lamps[tip.lamp]
         sigma = current_sigma(catalogue, catalogue.lamps[lamp.part], lamp.current_a * lamp.resistor_ohm)
-        ratios[tip.id] = (tip.reached, tip.id, math.hypot(BAG, COUPLED, sigma))
+        ratios[tip.id] = (tip.reached, math.hypot(BAG, COUPLED, sigma))
     for lamp in lamps.values():
         if lamp.section is None and lamp.wanted_share > 0 and lamp.id not in ends:
             sigma = math.hypot(
                 BAG, current_sigma(catalogue, catalogue.lamps[lamp.part], lamp.current_a * lamp.resistor_ohm)
             )
-            ratios[lamp.id] = (lamp.share / lamp.wanted_share, lamp.id, sigma)
+            ratios[lamp.id] = (lamp.share / lamp.wanted_share, sigma)
     if not ratios:
         return Meter("reached", "Brightness", None, "–", "", "no lamps yet", "fine", None)
     worst = max(ratios, key=lambda i: abs(math.log(max(ratios[i][0], 1e-6))))
-    value, name, sigma = ratios[worst]
+    value, sigma = ratios[worst]
     low, high = band(value, sigma)
     return Meter(
-        "reached", "Brightness", value, f"{value * 100:.0f}", "% of wanted", f"worst: {name}", reached_state(value),
+        "reached", "Brightness", value, f"{value * 100:.0f}", "% of wanted", f"worst: {name_of(plan, worst)}", reached_state(value),
         value, worst, (low, high), f"{low * 100:.0f} to {high * 100:.0f} %",
     )  # fmt: skip

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from gwiazda.core.assess.effect.outputs import board_name, channel_name, cues_on, moving, outputs_of
+from gwiazda.core.assess.effect.outputs import board_name, cues_on, moving, outputs_of
 from gwiazda.core.assess.effect.scoring import timing_of
 from gwiazda.core.assess.effect.words import pattern_words, when_words
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.escaping import in_markdown
 from gwiazda.core.plan.model import Plan
+from gwiazda.core.plan.naming import channel_name, name_of
 from gwiazda.core.quantities import counted, figure, format_current, format_hours, format_resistance
 from gwiazda.core.tables import Table
 
@@ -21,7 +22,7 @@ def pin_table(plan: Plan, assessment: Assessment) -> str:
         drive = assessment.catalogue.drives[o.stage].name if o.stage else "by itself"
         does = "; ".join(f"{pattern_words(c.does)}, {when_words(c)}" for c in cues_on(plan, o.channel))
         table.row([
-            board_name(plan, o.board, assessment.catalogue), o.output, channel_name(plan, o.channel), " ".join(o.lamps),
+            board_name(plan, o.board, assessment.catalogue), o.output, channel_name(plan, o.channel), "; ".join(name_of(plan, i) for i in o.lamps),
             figure(o.full_a * 1e3), figure(o.limit_a * 1e3), drive, does,
         ])  # fmt: skip
     return table.text()
@@ -76,7 +77,7 @@ def brief(plan: Plan, assessment: Assessment) -> str:
             "mask": " It lets through what they do, or not.",
         }[cue.stack]
         lines.append(
-            f"- **{in_markdown(cue.name or cue.id)}**: {pattern_words(cue.does)}, {when_words(cue)}, on {on}.{how}"
+            f"- **{in_markdown(cue.name or pattern_words(cue.does))}**: {pattern_words(cue.does)}, {when_words(cue)}, on {on}.{how}"
         )
     if plan.triggers:
         lines += ["", "## Triggers", ""]

@@ -17,6 +17,7 @@ from gwiazda.core.escaping import in_xml
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.lookup import section_of
 from gwiazda.core.plan.model import Carrier, Plan
+from gwiazda.core.plan.naming import name_of
 
 APART_MM = 6.0  # between pieces, and between carriers
 EDGE_MM = 5.0
@@ -67,7 +68,7 @@ def pieces_in(catalogue: Catalogue, plan: Plan, carrier: Carrier) -> tuple[Piece
     try:
         return pieces_of(designed(catalogue, plan, carrier))
     except ValueError as error:
-        raise PlanError(carrier.name or carrier.id, str(error), "another sheet, or a larger carrier") from None
+        raise PlanError(name_of(plan, carrier.id), str(error), "another sheet, or a larger carrier") from None
 
 
 def solid_in(catalogue: Catalogue, plan: Plan, carrier: Carrier) -> Solid:
@@ -75,7 +76,7 @@ def solid_in(catalogue: Catalogue, plan: Plan, carrier: Carrier) -> Solid:
     try:
         return solid_of(designed(catalogue, plan, carrier))
     except ValueError as error:
-        raise PlanError(carrier.name or carrier.id, str(error), "another sheet, or a larger carrier") from None
+        raise PlanError(name_of(plan, carrier.id), str(error), "another sheet, or a larger carrier") from None
 
 
 def pattern_of(catalogue: Catalogue, plan: Plan, carriers: Sequence[Carrier]) -> tuple[Placed, ...]:
@@ -123,7 +124,7 @@ def svg_of(catalogue: Catalogue, plan: Plan, carriers: Sequence[Carrier]) -> byt
 
 
 def _words(placed: Placed) -> str:
-    return f"{placed.carrier.name or placed.carrier.id}: {placed.piece.name}"
+    return f"{placed.carrier.name or placed.carrier.form}: {placed.piece.name}"
 
 
 def dxf_of(catalogue: Catalogue, plan: Plan, carriers: Sequence[Carrier]) -> bytes:

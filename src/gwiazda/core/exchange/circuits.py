@@ -14,10 +14,11 @@ from gwiazda.core.circuit.exchange import element_to
 from gwiazda.core.circuit.series import bands
 from gwiazda.core.plan.lookup import circuit_part
 from gwiazda.core.plan.model import Plan
+from gwiazda.core.plan.naming import name_of
 from gwiazda.core.tables import Table
 
 COLUMNS = (
-    "what", "id", "part", "source", "rung", "resistor_ohm", "bands", "wanted_ma", "current_ma", "fresh_ma", "volts", "light_share",
+    "what", "name", "part", "source", "string", "resistor_ohm", "bands", "wanted_ma", "current_ma", "fresh_ma", "volts", "light_share",
     "heat_mw",
 )  # fmt: skip
 
@@ -29,14 +30,14 @@ def circuit_table(plan: Plan, assessment: Assessment) -> str:
         branch = assessment.branches[s.branch]
         colours = " ".join(bands(s.resistor_ohm, plan.drawer.series)) if s.resistor_ohm > 0 else ""
         table.row((
-            "lamp", s.id, s.part, s.feed, s.branch, f"{s.resistor_ohm:.6g}", colours, f"{s.wanted_a * 1e3:.4g}", f"{s.current_a * 1e3:.4g}",
+            "lamp", name_of(plan, s.id), s.part, name_of(plan, s.feed), name_of(plan, s.branch), f"{s.resistor_ohm:.6g}", colours, f"{s.wanted_a * 1e3:.4g}", f"{s.current_a * 1e3:.4g}",
             f"{s.fresh_a * 1e3:.4g}", f"{s.forward_v:.4g}", f"{s.share:.4g}", f"{branch.resistor_w * 1e3:.4g}",
         ))  # fmt: skip
     for p in assessment.parts.values():
         node = circuit_part(plan, p.id)
         ohm = getattr(node, "ohm", None)
         table.row((
-            p.kind, p.id, p.part, p.feed, "", f"{ohm:.6g}" if ohm else "", "", "", f"{p.current_a * 1e3:.4g}", f"{p.fresh_a * 1e3:.4g}",
+            p.kind, name_of(plan, p.id), p.part, name_of(plan, p.feed), "", f"{ohm:.6g}" if ohm else "", "", "", f"{p.current_a * 1e3:.4g}", f"{p.fresh_a * 1e3:.4g}",
             f"{p.volts:.4g}", "", f"{p.heat_w * 1e3:.4g}",
         ))  # fmt: skip
     return table.text()

@@ -6,6 +6,7 @@ from gwiazda.core.assess.assembly.holes import holes_of
 from gwiazda.core.assess.fibre.lists import bought_of, cuts_of, map_of, tags_of
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.plan.model import Plan
+from gwiazda.core.plan.naming import channel_name, name_of
 from gwiazda.core.tables import Table
 
 KINDS = ("cut", "drill", "buy", "map")
@@ -26,6 +27,14 @@ def fibre_table(plan: Plan, assessment: Assessment) -> str:
     for b in bought_of(plan, assessment):
         table.row(("buy", b.fibre, b.metres, f"{b.length_mm:g}", "metres, a tenth of it for waste", ""))
     for m in map_of(plan, assessment):
-        where = " > ".join(x for x in (m.lamp, m.channel, m.output) if x)
+        where = " > ".join(
+            x
+            for x in (
+                name_of(plan, m.lamp) if m.lamp else "",
+                channel_name(plan, m.channel) if m.channel else "",
+                m.output,
+            )
+            if x
+        )
         table.row(("map", m.dot.fibre, 1, "", where or "on no lamp", m.tag))
     return table.text()

@@ -12,7 +12,7 @@ from collections.abc import Iterable, Sequence
 
 import numpy as np
 
-from gwiazda.core.assess.effect.outputs import board_name, channel_name, moving, outputs_of
+from gwiazda.core.assess.effect.outputs import board_name, moving, outputs_of
 from gwiazda.core.assess.effect.show import length_of
 from gwiazda.core.assess.effect.words import pattern_words, when_words
 from gwiazda.core.assess.states import Assessment
@@ -20,6 +20,7 @@ from gwiazda.core.effect.score import Score, levels
 from gwiazda.core.errors import PlanError
 from gwiazda.core.escaping import in_c_comment
 from gwiazda.core.plan.model import Plan
+from gwiazda.core.plan.naming import channel_name
 
 FRAME_HZ = 50.0
 MOST_BYTES = 512 * 1024  # more fits no small controller, and no compiler likes it

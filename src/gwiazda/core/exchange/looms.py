@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from gwiazda.core.assess.states import Assessment
+from gwiazda.core.assess.states import Assessment, WireRun
 from gwiazda.core.plan.model import Plan
+from gwiazda.core.plan.naming import joint_name, name_of
 from gwiazda.core.tables import Table
 
 COLUMNS = (
@@ -24,6 +25,16 @@ COLUMNS = (
 )
 
 
+def _home(plan: Plan, section: str) -> str:
+    return name_of(plan, section) if section else "outside"
+
+
+def _wire(plan: Plan, run: WireRun) -> str:
+    """What a wire is called: “Deck 1, lamp 3, plus”; a trunk by its hub."""
+    of = run.lamps[0] if run.kind == "lead" and run.lamps else run.id.rpartition(".")[0]
+    return f"{name_of(plan, of)}, {run.end}" if run.end else name_of(plan, of)
+
+
 def loom_table(plan: Plan, assessment: Assessment) -> str:
     """Every wire with its way and length, every joint with its sleeve, every connector, as CSV with a heading row."""
     table = Table(COLUMNS)
@@ -31,15 +42,31 @@ def loom_table(plan: Plan, assessment: Assessment) -> str:
         if r.kind == "fibre":
             continue
         table.row((
-            r.kind, r.id, r.tag, r.end, r.part, r.colour, f"{r.outside_mm:g}", f"{r.cut_mm:g}", f"{r.current_a * 1e3:.4g}", f"{r.ohm:.3g}",
-            r.start or "outside", r.goal or "outside", " > ".join(r.through) if r.through is not None else "no way", " ".join(r.lamps),
+            r.kind, _wire(plan, r), r.tag, r.end, r.part, r.colour, f"{r.outside_mm:g}", f"{r.cut_mm:g}", f"{r.current_a * 1e3:.4g}", f"{r.ohm:.3g}",
+            _home(plan, r.start), _home(plan, r.goal), " > ".join(name_of(plan, i) for i in r.through) if r.through is not None else "no way",
+            "; ".join(name_of(plan, i) for i in r.lamps),
         ))  # fmt: skip
     for j in assessment.loom.joints:
         sleeve = f"{j.sleeve_mm:g}" if j.sleeve_mm else ""
-        table.row((f"joint, {j.kind}", j.id, "", "", f"heat-shrink {sleeve} mm" if sleeve else "", "", "", "", "", "", j.section, "", "", " ".join(j.wires)))  # fmt: skip
+        table.row((f"joint, {j.kind}", joint_name(plan, j.id), "", "", f"heat-shrink {sleeve} mm" if sleeve else "", "", "", "", "", "", _home(plan, j.section), "", "", "; ".join(_wire(plan, assessment.loom.runs[w]) if w in assessment.loom.runs else w for w in j.wires)))  # fmt: skip
     for p in plan.passages:
         if p.connector:
             table.row(
-                ("connector", p.id, "", "", p.connector, "", "", "", "", "", p.section, p.into or "outside", "", "")
+                (
+                    "connector",
+                    name_of(plan, p.id),
+                    "",
+                    "",
+                    p.connector,
+                    "",
+                    "",
+                    "",
+                    "",
+                    "",
+                    _home(plan, p.section),
+                    _home(plan, p.into),
+                    "",
+                    "",
+                )
             )
     return table.text()

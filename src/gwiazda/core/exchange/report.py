@@ -14,6 +14,7 @@ from gwiazda.core.findings.finding import Finding
 from gwiazda.core.plan.edits import parts_of
 from gwiazda.core.plan.lookup import string_of
 from gwiazda.core.plan.model import Fuse, Load, Plan, Regulated, Resistor, Switch, Switched
+from gwiazda.core.plan.naming import name_of
 from gwiazda.core.quantities import format_current, format_resistance, format_scale
 from gwiazda.core.tables import Table
 from gwiazda.core.workshop.buying import buying
@@ -92,7 +93,9 @@ def as_text(plan: Plan, assessment: Assessment, findings: tuple[Finding, ...]) -
         )
     lines += ["", "  Lamp                           current     resistor"]
     for lamp in assessment.lamps.values():
-        lines.append(f"  {lamp.id:<28} {format_current(lamp.current_a):>9} {format_resistance(lamp.resistor_ohm):>12}")
+        lines.append(
+            f"  {name_of(plan, lamp.id):<28} {format_current(lamp.current_a):>9} {format_resistance(lamp.resistor_ohm):>12}"
+        )
     lines.append("")
     lines += [f"  {sign[f.severity]}  {f.sentence}" for f in findings] or ["  Nothing left to settle."]
     return "\n".join(lines) + "\n"

@@ -19,6 +19,7 @@ from gwiazda.core.plan import edits
 from gwiazda.core.plan.edits import occupancy
 from gwiazda.core.plan.lookup import lamp_of, lamps_by_section, section_of
 from gwiazda.core.plan.model import Lamp, Plan, Section
+from gwiazda.core.plan.naming import name_of
 from gwiazda.core.quantities import counted, figure
 
 
@@ -32,7 +33,7 @@ def does_not_fit(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
         if home is not None and lamp.part in assessment.catalogue.lamps:
             inside.setdefault(home, []).append(lamp)
     for home, lamps in inside.items():
-        yield from _fits_of(assessment.catalogue, section_of(standing, home), tuple(lamps))
+        yield from (f.called(plan) for f in _fits_of(assessment.catalogue, section_of(standing, home), tuple(lamps)))
 
 
 @memoize(slots=3, by=lambda catalogue, section, lamps: section.id, places=4096)
@@ -91,7 +92,7 @@ def _fits_of(catalogue: Catalogue, section: Section, lamps: tuple[Lamp, ...]) ->
         for i, j in zip(*np.nonzero(np.triu(near, 1)), strict=True):
             if touch(catalogue, lamps[i], lamps[j]):
                 words = f"{lamps[i].id} and {lamps[j].id} are in the same place."
-                found.append(Finding("lamps-touch", "look", "fit", lamps[i].id, 0.0, words))
+                found.append(Finding("lamps-touch", "look", "fit", lamps[i].id, 0.0, words, also=(lamps[j].id,)))
     return tuple(found)
 
 
@@ -160,7 +161,7 @@ def out_of_scale(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
             )
             yield Finding(
                 "out-of-scale", "look", "scale", lamp.id, size / real,
-                f"{lamp.id} would be {figure(size, 2)} m across at full size; a real light is about {real:g} m.",
+                f"{name_of(plan, lamp.id)} would be {figure(size, 2)} m across at full size; a real light is about {real:g} m.",
                 fixes,
             )  # fmt: skip
 

@@ -14,6 +14,7 @@ from gwiazda.core.plan import edits
 from gwiazda.core.plan.frame import FACE_NAMES
 from gwiazda.core.plan.lookup import find, lamps_on, section_of
 from gwiazda.core.plan.model import Carrier, Opening, Plan, Section, copy_unchecked
+from gwiazda.core.plan.naming import name_of
 
 SLACK_MM = 0.05
 
@@ -35,7 +36,7 @@ def goes_in(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
         way = way_in(s, c, through)
         u, v = others(way.axis)
         mouth = (
-            f"{through.id}, {way.mouth[0]:g} × {way.mouth[1]:g} mm"
+            f"{name_of(plan, through.id)}, {way.mouth[0]:g} × {way.mouth[1]:g} mm"
             if through
             else f"the {c.enters}, {way.mouth[0]:g} × {way.mouth[1]:g} mm"
         )

@@ -13,6 +13,7 @@ from gwiazda.core.light.photometry import current_for_light, light_share
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import lamp_of
 from gwiazda.core.plan.model import Plan
+from gwiazda.core.plan.naming import name_of
 from gwiazda.core.quantities import counted, figure, format_current, format_resistance
 
 RESISTOR_RATED_W = 0.25
@@ -38,13 +39,13 @@ def supply_too_low(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
                 fixes.append(higher)
             yield Finding(
                 "supply-too-low", "stop", "supply", branch.lamps[0], branch.headroom_v,
-                f"{_name(branch.lamps)}: needs {need:.1f} V forward and the supply has {volts:.1f} V. A supply above "
+                f"{_name(plan, branch.lamps)}: needs {need:.1f} V forward and the supply has {volts:.1f} V. A supply above "
                 f"{need * 1.2:.1f} V or fewer lamps in the string would do.",
                 tuple(fixes),
                 better="more",
             )  # fmt: skip
         elif branch.last_v - need < HEADROOM * branch.last_v:
-            yield _little_headroom(assessment, branch, need)
+            yield _little_headroom(plan, assessment, branch, need)
 
 
 HEADROOM = 0.2  # of the supply at the end of its life: what should be left for the resistor
@@ -57,7 +58,7 @@ def _higher_supply(assessment: Assessment, least_v: float) -> Fix | None:
     return None
 
 
-def _little_headroom(assessment: Assessment, branch: BranchState, need: float) -> Finding:
+def _little_headroom(plan: Plan, assessment: Assessment, branch: BranchState, need: float) -> Finding:
     """A string, or a single lamp, that goes out long before its source is empty."""
     left = branch.last_v - need
     fixes = [Fix("A resistor for each lamp", _singly(branch.lamps))] if len(branch.lamps) > 1 else []
@@ -65,12 +66,13 @@ def _little_headroom(assessment: Assessment, branch: BranchState, need: float) -
     if higher is not None:
         fixes.append(higher)
     if branch.last_v < branch.supply_v:
+        spare = "no voltage is left" if left < 0.05 else f"only {left:.1f} V are left"
         words = (
-            f"{_name(branch.lamps)}: {max(left, 0.0):.1f} V are left for the resistor when the cells are down to "
-            f"{branch.last_v:.1f} V, under a fifth. The light goes out long before they are empty."
+            f"{_name(plan, branch.lamps)}: {spare} for the resistor when the cells are low, at {branch.last_v:.1f} V. "
+            "The light goes out long before they are empty."
         )
     else:
-        words = f"{_name(branch.lamps)}: {left:.1f} V are left for the resistor, under a fifth of the supply. Brightness will hang on every tenth of a volt."
+        words = f"{_name(plan, branch.lamps)}: {left:.1f} V are left for the resistor, under a fifth of the supply. Brightness will hang on every tenth of a volt."
     return Finding(
         "little-headroom", "look", "supply", branch.lamps[0], left / branch.last_v, words, tuple(fixes), better="more"
     )
@@ -105,7 +107,7 @@ def _under_volts(plan: Plan, assessment: Assessment, branch: BranchState, meant_
     singly = (
         [Fix("Each on its own", _singly(branch.lamps))] if len(branch.lamps) > 1 and volts >= UNDER_SHARE * each else []
     )
-    who, fixes = _name(branch.lamps), (*singly, *higher[:1])
+    who, fixes = _name(plan, branch.lamps), (*singly, *higher[:1])
     made = f"{who}: made for {meant_for:g} V" + (f", {each:g} V each" if len(branch.lamps) > 1 else "")
     if high < DARK_LIGHT:
         words = f"{made}, and dark below about {dark:.1f} V; the source has {figure(volts)} V."
@@ -133,7 +135,7 @@ def _own_resistor(plan: Plan, assessment: Assessment, branch: BranchState, volts
     if bare > first.share / TAKES and bare >= DARK_LIGHT:
         yield Finding(
             "resistor-before-strip", "look", "supply", branch.lamps[0], first.share,
-            f"{_name(branch.lamps)} has its resistors built in; the {format_resistance(branch.resistor_ohm)} before it takes its light from "
+            f"{_name(plan, branch.lamps)} has its resistors built in; the {format_resistance(branch.resistor_ohm)} before it takes its light from "
             f"{bare * 100:.0f} % to {figure(first.share * 100, 2)} %.",
             (Fix("The resistor that suits its look, or none", choose_resistor(branch.lamps)),),
             better="more",
@@ -164,8 +166,9 @@ def _light_at(assessment: Assessment, plan: Plan, branch: BranchState, volts: fl
     return light_share(low, first.rated_a, families[parts[0].family].droop)
 
 
-def _name(lamps: tuple[str, ...], where: str = "in its string") -> str:
-    return lamps[0] if len(lamps) == 1 else f"{lamps[0]} and {len(lamps) - 1} more {where}"
+def _name(plan: Plan, lamps: tuple[str, ...], where: str = "in its string") -> str:
+    first = name_of(plan, lamps[0])
+    return first if len(lamps) == 1 else f"{first} and {len(lamps) - 1} more {where}"
 
 
 def _singly(lamps: tuple[str, ...]) -> Callable[[Plan], Plan]:
@@ -194,7 +197,7 @@ def over_rated(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
                 )
                 yield Finding(
                     "over-rated", "stop", "rating", lamp_id, most / lamp.rated_a,
-                    f"{lamp_id} gets {format_current(most)}{when} and is rated for {format_current(lamp.rated_a)}: it "
+                    f"{name_of(plan, lamp_id)} gets {format_current(most)}{when} and is rated for {format_current(lamp.rated_a)}: it "
                     f"will age fast or burn out {behind}.",
                     (Fix("Choose the resistor again", choose_resistor(branch.lamps)),),
                 )  # fmt: skip
@@ -206,14 +209,14 @@ def backwards(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
         if lamp.reversed and (other := _back_to_back(plan, assessment, lamp)):
             yield Finding(
                 "back-to-back", "look", "wiring", lamp.id, 0.0,
-                f"{lamp.id} hangs back to back with {other}: it lights with plus and minus swapped, and {other} doesn’t then.",
+                f"{name_of(plan, lamp.id)} hangs back to back with {name_of(plan, other)}: it lights with plus and minus swapped, and {name_of(plan, other)} doesn’t then.",
                 (Fix("Turn it round", _turn(lamp.id)),),
             )  # fmt: skip
         elif lamp.reversed and not assessment.catalogue.lamps[lamp.part].rectified:
             others = [i for i in assessment.branches[lamp.branch].lamps if i != lamp.id]
             with_it = f", and {counted(len(others), 'lamp')} in its string with it" if others else ""
             yield Finding(
-                "backwards", "stop", "rating", lamp.id, 0.0, f"{lamp.id} is the wrong way round: it stays dark{with_it}.",
+                "backwards", "stop", "rating", lamp.id, 0.0, f"{name_of(plan, lamp.id)} is the wrong way round: it stays dark{with_it}.",
                 (Fix("Turn it round", _turn(lamp.id)),),
             )  # fmt: skip
 
@@ -244,7 +247,7 @@ def very_little_current(plan: Plan, assessment: Assessment) -> Iterator[Finding]
             faint.setdefault((lamp.section, lamp.rated_a), []).append(lamp)
     for lamps in faint.values():
         least = min(lamps, key=lambda p: p.current_a / p.rated_a)
-        who = _name((least.id,)) if len(lamps) == 1 else f"{_name((least.id,))} and {len(lamps) - 1} more"
+        who = _name(plan, (least.id,)) if len(lamps) == 1 else f"{_name(plan, (least.id,))} and {len(lamps) - 1} more"
         yield Finding(
             "very-little-current", "look", "rating", least.id, least.current_a / least.rated_a,
             f"{who}: {format_current(least.current_a)} is under {format_current(FAINT * least.rated_a)}, where "
@@ -263,7 +266,7 @@ def hot_resistor(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
         if branch.resistor_w > RESISTOR_RATED_W / 2:
             yield Finding(
                 "hot-resistor", "look", "rating", branch.lamps[0], branch.resistor_w,
-                f"The resistor of {_name(branch.lamps, 'on it' if branch.side_by_side else 'in its string')} takes {branch.resistor_w * 1e3:.0f} mW, over half of a quarter-watt one: "
+                f"The resistor of {_name(plan, branch.lamps, 'on it' if branch.side_by_side else 'in its string')} takes {branch.resistor_w * 1e3:.0f} mW, over half of a quarter-watt one: "
                 "take a larger body and keep it off the plastic.",
             )  # fmt: skip
 
@@ -283,7 +286,7 @@ def stolen_light(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
         taken = sum(p.current_a for p in lamps if p.colour == most.colour) / sum(p.current_a for p in lamps)
         yield Finding(
             "stolen-light", "look", "wiring", least.id, most.share / max(least.share, 1e-12),
-            f"{_name(branch.lamps, 'on its resistor')}: {most.colour} needs less voltage and takes {taken * 100:.0f} % of the "
+            f"{_name(plan, branch.lamps, 'on its resistor')}: {most.colour} needs less voltage and takes {taken * 100:.0f} % of the "
             f"current, {least.colour} gets {format_current(max(least.current_a, 0.0))}. It does no harm, but only a resistor "
             "each lights both.",
             (Fix("A resistor for each lamp", _singly(branch.lamps)),),
@@ -317,7 +320,7 @@ def unlike_neighbours(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
             continue
         yield Finding(
             "unlike-neighbours", "look", "wiring", first.id, apart,
-            f"{_name(branch.lamps, 'on one resistor')}: they stray by ±{figure(catalogue.families[part.family].spread_v)} V, so "
+            f"{_name(plan, branch.lamps, 'on one resistor')}: they stray by ±{figure(catalogue.families[part.family].spread_v)} V, so "
             f"the brightest gives about {figure(apart, 2)} × the dimmest. It does no harm; a resistor each evens it out.",
             (Fix("A resistor for each lamp", _singly(branch.lamps)),),
         )  # fmt: skip

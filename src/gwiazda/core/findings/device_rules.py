@@ -28,6 +28,7 @@ from gwiazda.core.plan.model import (
     lamps_in,
     parts_in,
 )
+from gwiazda.core.plan.naming import name_of
 from gwiazda.core.quantities import figure, format_current
 
 # Rated currents of small fuses (IEC 60127), A.
@@ -128,7 +129,7 @@ def overloaded_output(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
                 fixes.append(Fix(assessment.catalogue.drives[larger].name, with_part(part.id, part=larger)))
             yield Finding(
                 "overloaded-output", "stop" if stop else "look", "wiring", part.id, most / part.limit_a,
-                f"{part.id}: {drive.name} gives {format_current(most)}; "
+                f"{name_of(plan, part.id)}: {drive.name} gives {format_current(most)}; "
                 f"{format_current(drive.most_a) + ' destroys it' if stop else format_current(part.limit_a) + ' is what it should at most'}.",
                 tuple(fixes[:2]),
             )  # fmt: skip
@@ -141,7 +142,7 @@ def overloaded_output(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
             seen.add(key)
             yield Finding(
                 "overloaded-chip", "stop", "wiring", part.id, part.chip_a / total,
-                f"The outputs of {part.id}’s board give {format_current(part.chip_a)} together; the chip bears {format_current(total)}.",
+                f"The outputs of {name_of(plan, part.id)}’s board give {format_current(part.chip_a)} together; the chip bears {format_current(total)}.",
                 (Fix("This one through a stage: Logic-level MOSFET", with_part(part.id, part="mosfet-logic", drive=part.part)),)
                 if drive.kind == "pin" else (),
             )  # fmt: skip
@@ -166,7 +167,7 @@ def half_driven_stage(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
         if drive.kind == "mosfet" and pin is not None and (pin.volts or part.in_v) < drive.needs_v:
             yield Finding(
                 "half-driven", "look", "wiring", part.id, (pin.volts or part.in_v) / drive.needs_v,
-                f"{part.id}: {drive.name} is driven with {figure(pin.volts or part.in_v)} V and wants {figure(drive.needs_v)}: how far "
+                f"{name_of(plan, part.id)}: {drive.name} is driven with {figure(pin.volts or part.in_v)} V and wants {figure(drive.needs_v)}: how far "
                 "it turns on is luck.",
                 (Fix("A logic-level MOSFET", with_part(part.id, part="mosfet-logic")),),
                 better="more",
@@ -174,7 +175,7 @@ def half_driven_stage(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
         if drive.kind == "npn" and part.current_a > 0 and part.drive_a < part.current_a / 25.0:
             yield Finding(
                 "half-driven", "look", "wiring", part.id, part.current_a / max(part.drive_a, 1e-9) / 10.0,
-                f"{part.id}: its base gets {format_current(part.drive_a)} for {format_current(part.current_a)} of load, under a "
+                f"{name_of(plan, part.id)}: its base gets {format_current(part.drive_a)} for {format_current(part.current_a)} of load, under a "
                 "twenty-fifth: it may not turn on fully. A tenth is sure.",
                 (Fix("Choose its base resistor", with_part(part.id, ohm=None)), Fix("A logic-level MOSFET", with_part(part.id, part="mosfet-logic"))),
             )  # fmt: skip
@@ -194,9 +195,9 @@ def relay_coil(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
             continue
         heat = f"{part.in_v**2 / drive.coil_ohm * 1e3:.0f} mW in it, {figure(drive.volts**2 / drive.coil_ohm * 1e3, 2)} are meant"
         words = (
-            f"{part.id}: a coil of {figure(drive.volts)} V gets {figure(part.in_v)}: {heat}; it gets hot, and burns in time."
+            f"{name_of(plan, part.id)}: a coil of {figure(drive.volts)} V gets {figure(part.in_v)}: {heat}; it gets hot, and burns in time."
             if share > 1.0
-            else f"{part.id}: a coil of {figure(drive.volts)} V gets {figure(part.in_v)}, and may not pull."
+            else f"{name_of(plan, part.id)}: a coil of {figure(drive.volts)} V gets {figure(part.in_v)}, and may not pull."
         )
         fixes = (
             (Fix(f"A regulator of {figure(drive.volts)} V before it", _regulated(part.id, drive.volts)),)
@@ -232,7 +233,7 @@ def overloaded_contact(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
         fixes = () if node.kind == "reed" or most > 0.5 else (Fix("A reed switch", with_part(part.id, kind="reed")),)
         yield Finding(
             "overloaded-contact", "stop", "wiring", part.id, most / part.limit_a,
-            f"{part.id}: a small {node.kind} switch bears {bears} and carries {format_current(most)}. Let it work a transistor "
+            f"{name_of(plan, part.id)}: a small {node.kind} switch bears {bears} and carries {format_current(most)}. Let it work a transistor "
             "stage, or split the groups.",
             fixes,
         )  # fmt: skip
@@ -254,18 +255,18 @@ def fuse_size(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
             if most > x.rated_a:
                 yield Finding(
                     "fuse", "stop", "wiring", x.id, most / x.rated_a,
-                    f"{x.id}: {format_current(most)} runs through a fuse of {format_current(x.rated_a)}: it blows.", fix,
+                    f"{name_of(plan, x.id)}: {format_current(most)} runs through a fuse of {format_current(x.rated_a)}: it blows.", fix,
                 )  # fmt: skip
             elif x.rated_a > thinnest:
                 yield Finding(
                     "fuse", "look", "wiring", x.id, x.rated_a / thinnest,
-                    f"{x.id}: the thinnest wire behind it bears {format_current(thinnest)} and burns before a fuse of "
+                    f"{name_of(plan, x.id)}: the thinnest wire behind it bears {format_current(thinnest)} and burns before a fuse of "
                     f"{format_current(x.rated_a)} blows.", fix if wanted <= thinnest else (),
                 )  # fmt: skip
             elif x.rated_a < FUSE_OVER * most:
                 yield Finding(
                     "fuse", "look", "wiring", x.id, x.rated_a / most,
-                    f"{x.id}: {format_current(most)} runs all the time; a fuse of {format_current(x.rated_a)} ages at that. "
+                    f"{name_of(plan, x.id)}: {format_current(most)} runs all the time; a fuse of {format_current(x.rated_a)} ages at that. "
                     "Half as much again is usual.", fix,
                 )  # fmt: skip
 
@@ -285,9 +286,9 @@ def thin_wire(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
              if limit_a(g) >= most and abs(part.volts) * limit_a(node.awg) / limit_a(g) <= DROP * volts), None,
         )  # fmt: skip
         words = (
-            f"{part.id}: {format_current(most)} through AWG {node.awg}, which bears {format_current(part.limit_a)} in a bundle."
+            f"{name_of(plan, part.id)}: {format_current(most)} through AWG {node.awg}, which bears {format_current(part.limit_a)} in a bundle."
             if over
-            else f"{part.id}: AWG {node.awg} over {figure(node.length_mm)} mm takes {figure(abs(part.volts))} V, "
+            else f"{name_of(plan, part.id)}: AWG {node.awg} over {figure(node.length_mm)} mm takes {figure(abs(part.volts))} V, "
             f"{abs(part.volts) / volts * 100:.0f} % of the supply; 3 % is usual."
         )
         fixes = (Fix(f"AWG {enough}", with_part(part.id, awg=enough)),) if enough is not None else ()
@@ -310,7 +311,7 @@ def missing_flyback(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
                     if part is not None and part.kind == "motor" and not load.flyback:
                         yield Finding(
                             "flyback", "stop", "wiring", load.id, 0.0,
-                            f"{load.id} is switched by {x.id} with no diode across it: each time it stops, its kick may kill {d.name}. "
+                            f"{name_of(plan, load.id)} is switched by {name_of(plan, x.id)} with no diode across it: each time it stops, its kick may kill {d.name}. "
                             "The diode’s ring goes to plus.",
                             (Fix("A diode across it", with_part(load.id, flyback=True)),),
                         )  # fmt: skip
@@ -325,7 +326,7 @@ def empty_resistor(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
             for x in parts_in(item):
                 if isinstance(x, Resistor) and x.ohm is None:
                     yield Finding(
-                        "lone-resistor", "look", "wiring", x.id, 0.0, f"{x.id} has no lamp to be chosen for. Set its value.",
+                        "lone-resistor", "look", "wiring", x.id, 0.0, f"{name_of(plan, x.id)} has no lamp to be chosen for. Set its value.",
                         (Fix("Take it out", lambda p, i=x.id: edits.take_out(p, [i])),),  # type: ignore[misc]
                     )  # fmt: skip
 

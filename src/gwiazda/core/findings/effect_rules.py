@@ -5,10 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Iterator
 
-from gwiazda.core.assess.effect.outputs import (
-    channel_name,
-    cues_on,
-)
+from gwiazda.core.assess.effect.outputs import cues_on
 from gwiazda.core.assess.effect.show import length_of
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.effect.score import changes_per_s
@@ -22,6 +19,7 @@ from gwiazda.core.plan.model import (
     Flashes,
     Plan,
 )
+from gwiazda.core.plan.naming import channel_name, name_of
 from gwiazda.core.quantities import figure, format_current
 
 # Large flashes harm from about 3 a second, worst between 15 and 25, hardly beyond 30 (docs/computation.md, flashing).
@@ -205,7 +203,7 @@ def idle_cue(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
         if mine and not t.at_s:
             yield Finding(
                 "never-pressed", "look", "cue", mine[0].id, float(len(mine)),
-                f"{t.name or t.id} is never pressed in the rehearsal: {_name(mine[0])} isn’t seen.",
+                f"{name_of(plan, t.id)} is never pressed in the rehearsal: {_name(mine[0])} isn’t seen.",
                 (Fix("Press it at 2 s", _pressed(t.id)), Fix("Take it out", without(t.id))),
             )  # fmt: skip
 

@@ -16,6 +16,7 @@ from gwiazda.core.parts.catalogue import Catalogue, unknown
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import bundle_table, dot_of, lamp_of
 from gwiazda.core.plan.model import Dot, Plan
+from gwiazda.core.plan.naming import name_of
 from gwiazda.core.quantities import counted
 
 LOOSE_MM = 0.3  # more than that, and glue has to fill the hole
@@ -98,7 +99,7 @@ def lamp_lights_elsewhere(plan: Plan, assessment: Assessment) -> Iterator[Findin
         if lamp.mount != "fibre":
             yield Finding(
                 "lamp-and-fibres", "look", "fibre", lamp_id, 0.0,
-                f"{lamp_id} has fibres on its face and is counted as {'lighting its section' if lamp.mount == 'inside' else 'seen itself'} "
+                f"{name_of(plan, lamp_id)} has fibres on its face and is counted as {'lighting its section' if lamp.mount == 'inside' else 'seen itself'} "
                 "too. Its light can’t do both.",
                 (Fix("It feeds fibres alone", _feed(lamp_id)),),
             )  # fmt: skip
@@ -191,7 +192,7 @@ def crease(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
         wide = CREASE * thick
         yield Finding(
             "crease", "stop", "fibre", t.id, t.tightest,
-            f"{dot.name or t.id}: bent cold to {t.tightest * thick:.1f} mm, under {wide:g} mm for this fibre. It creases white and "
+            f"{name_of(plan, dot.id)}: bent cold to {t.tightest * thick:.1f} mm, under {wide:g} mm for this fibre. It creases white and "
             f"stays dark.{more(len(bad))}",
             (
                 Fix("Bend it warm (hair dryer)", with_fields(tuple(x.id for x in bad), bent="warm")),
@@ -227,7 +228,7 @@ def tight_bend(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     ids = tuple(t.id for t in bad)
     yield Finding(
         "tight-bend", "look", "fibre", worst.id, worst.tightest,
-        f"{dot.name or worst.id} loses {(1 - worst.loss.bends) * 100:.0f} % in its bends; the tightest is {worst.tightest:.1f} times as wide "
+        f"{name_of(plan, dot.id)} loses {(1 - worst.loss.bends) * 100:.0f} % in its bends; the tightest is {worst.tightest:.1f} times as wide "
         f"as the fibre is thick, {limit:g} is the least that costs little.{more(len(bad))}",
         (
             Fix("Lead it straight, its bends as wide as there is room", with_fields(ids, way=(), bend_mm=None)),
@@ -249,7 +250,7 @@ def looping(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
         if again or tip.length_mm > 6.0 * straight + 100.0:
             yield Finding(
                 "loop", "look", "fibre", d.id, tip.length_mm / max(straight, 1e-9),
-                f"{d.name or d.id}: its fibre {'comes by one place twice' if again else 'goes a long way round'}: {tip.length_mm:.0f} mm for "
+                f"{name_of(plan, d.id)}: its fibre {'comes by one place twice' if again else 'goes a long way round'}: {tip.length_mm:.0f} mm for "
                 f"{straight:.0f} mm.",
                 (Fix("Lead it straight", with_fields((d.id,), way=())),),
             )  # fmt: skip
@@ -294,7 +295,7 @@ def wrong_colour(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
         asked = f"{d.colour} light" if d.colour and d.colour != own else f"channel {d.channel}"
         yield Finding(
             "wrong-colour", "look", "fibre", d.id, float(len(bad)),
-            f"{d.name or d.id} asks for {asked}; {d.lamp} is {own}{f' on {lamp.channel}' if lamp.channel else ''}.{more(len(bad))}",
+            f"{name_of(plan, d.id)} asks for {asked}; {name_of(plan, d.lamp)} is {own}{f' on {name_of(plan, lamp.channel)}' if lamp.channel else ''}.{more(len(bad))}",
             tuple(fixes),
         )  # fmt: skip
 
@@ -305,7 +306,7 @@ def overheated(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
         if bundle.overheated and lamp_id in assessment.bundles:
             yield Finding(
                 "overheated-sleeve", "look", "fibre", lamp_id, 0.5,
-                f"The sleeve on {lamp_id} was shrunk too hot: its fibres pass half of their light. PMMA bears 70 to 85 °C, and "
+                f"The sleeve on {name_of(plan, lamp_id)} was shrunk too hot: its fibres pass half of their light. PMMA bears 70 to 85 °C, and "
                 "heat-shrink wants 70 to 125.",
                 (Fix("Cut back and sleeve it anew, cooler", with_bundle(lamp_id, overheated=False)),),
             )  # fmt: skip

@@ -9,6 +9,7 @@ from gwiazda.core.assess.states import Assessment
 from gwiazda.core.errors import PlanError
 from gwiazda.core.plan.gate import validate_edit
 from gwiazda.core.plan.model import Plan
+from gwiazda.core.plan.naming import said
 
 
 class Fix(NamedTuple):
@@ -43,6 +44,10 @@ class Finding(NamedTuple):
     unit: str = ""
     better: Literal["less", "more"] = "less"
     also: tuple[str, ...] = ()  # other subjects that the same holds for
+
+    def called(self, plan: Plan) -> Finding:
+        """The same with its subjects called by their names, of a sentence kept with ids: names change without the rest."""
+        return self._replace(sentence=said(plan, self.sentence, self.subjects))
 
     @property
     def subjects(self) -> tuple[str, ...]:

@@ -11,6 +11,7 @@ from gwiazda.core.plan import edits
 from gwiazda.core.plan.frame import NORMALS, PLANES
 from gwiazda.core.plan.lookup import lamps_by_section, opening_of
 from gwiazda.core.plan.model import Lamp, Lens, Opening, Plan
+from gwiazda.core.plan.naming import name_of
 from gwiazda.core.quantities import counted
 
 LEAST_LIP_MM, USUAL_LIP_MM = 0.5, 1.0
@@ -34,7 +35,7 @@ def silvered(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
         ids = [o.id for o in backed]
         yield Finding(
             "lens-backed", "stop", "pane", ids[0], float(len(ids)),
-            f"{counted(len(ids), 'lens')}, {ids[0]} among them, still {'has' if len(ids) == 1 else 'have'} silver on the back: no light comes "
+            f"{counted(len(ids), 'lens')}, {name_of(plan, ids[0])} among them, still {'has' if len(ids) == 1 else 'have'} silver on the back: no light comes "
             "through. It is scraped off with a blade's edge, the rest polished.",
             (Fix("Scrape the silver off", _with_lens(ids, backed=False)),),
         )  # fmt: skip
@@ -68,16 +69,16 @@ def lamp_as_lens(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
             if face > width_mm(o) + 1e-9:
                 yield Finding(
                     "lens-lamp-too-wide", "stop", "pane", o.id, face - width_mm(o),
-                    f"{body.id} is to be the lens of {o.id}, and its {face:g} mm don't go into {width_mm(o):g} mm.",
+                    f"{name_of(plan, body.id)} is to be the lens of {name_of(plan, o.id)}, and its {face:g} mm don't go into {width_mm(o):g} mm.",
                     (Fix(f"A hole of {face:g} mm", _hole(o.id, face)),),
                 )  # fmt: skip
             continue
         fixes: tuple[Fix, ...] = ()
         if mine:
             near = min(mine, key=lambda p: sum((a - b) ** 2 for a, b in zip(p.at, o.at, strict=True)))
-            fixes = (Fix(f"Push {near.id} into it", _push(near.id, o.id)),)
+            fixes = (Fix(f"Push {name_of(plan, near.id)} into it", _push(near.id, o.id)),)
         yield Finding(
-            "lens-lamp-missing", "look", "pane", o.id, 0.0, f"{o.id} is to have the lamp itself for its lens, and none is in its hole.", fixes
+            "lens-lamp-missing", "look", "pane", o.id, 0.0, f"{name_of(plan, o.id)} is to have the lamp itself for its lens, and none is in its hole.", fixes
         )  # fmt: skip
 
 

@@ -7,7 +7,6 @@ from itertools import pairwise
 
 from gwiazda.core.assess.effect.outputs import (
     board_name,
-    channel_name,
     cues_on,
     dims,
     fastest_hz,
@@ -37,6 +36,7 @@ from gwiazda.core.plan.model import (
     copy_unchecked,
     parts_in,
 )
+from gwiazda.core.plan.naming import channel_name, name_of
 from gwiazda.core.quantities import counted, figure, format_current
 
 OFF_RATE = 0.1  # of a wanted rate: parts whose tolerance is wider anyway
@@ -251,7 +251,7 @@ def slow_regulator(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
                     if fast > 0 and holds_s > 0.5 / fast:
                         yield Finding(
                             "slow-regulator", "look", "cue", x.id, holds_s * fast,
-                            f"{reg.id} is switched {figure(fast, 2)} times a second, and its {OUT_UF:.0f} µF feed on for {figure(holds_s * 1e3, 2)} ms: "
+                            f"{name_of(plan, reg.id)} is switched {figure(fast, 2)} times a second, and its {OUT_UF:.0f} µF feed on for {figure(holds_s * 1e3, 2)} ms: "
                             "the flicker is smoothed away. Switch behind the regulator.",
                             (Fix("Switch behind it", _behind(x.id, reg.id)),),
                         )  # fmt: skip

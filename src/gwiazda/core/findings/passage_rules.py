@@ -16,6 +16,7 @@ from gwiazda.core.plan import edits
 from gwiazda.core.plan.edits.loom import between, gap_mm, length_between
 from gwiazda.core.plan.lookup import section_of
 from gwiazda.core.plan.model import Passage, Plan
+from gwiazda.core.plan.naming import name_of
 from gwiazda.core.quantities import counted, figure
 
 DROP = 0.03  # of the supply, over both leads
@@ -38,14 +39,15 @@ def no_way(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
         a, b = section_name(plan, start), section_name(plan, goal)
         yield Finding(
             "no-way", "stop", "loom", lamps[0], float(len(lamps)),
-            f"{and_others(lamps)}: no passage leads from {a} to {b}.",
+            f"{and_others(plan, lamps)}: no passage leads from {a} to {b}.",
             _way_fixes(plan, assessment, start, goal),
         )  # fmt: skip
 
 
-def and_others(lamps: Sequence[str]) -> str:
+def and_others(plan: Plan, lamps: Sequence[str]) -> str:
     more = len(lamps) - 1
-    return f"{lamps[0]} and {counted(more, 'other lamp')}" if more else lamps[0]
+    first = name_of(plan, lamps[0])
+    return f"{first} and {counted(more, 'other lamp')}" if more else first
 
 
 def section_name(plan: Plan, section: str) -> str:
@@ -87,7 +89,7 @@ def passage_full(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
         fits = "they don’t lie beside one another in it" if not state.fits else f"{LIMIT * 100:.0f} % is the most that pulls through"  # fmt: skip
         yield Finding(
             "passage-full", "stop" if not state.fits else "look", "loom", state.id, state.fill * 100,
-            f"{passage.name or state.id}: {count} wires fill {figure(state.fill * 100, 3)} % of it; {fits}.",
+            f"{name_of(plan, state.id)}: {count} wires fill {figure(state.fill * 100, 3)} % of it; {fits}.",
             _full_fixes(plan, assessment, passage), _fill_of(state.id), "% full",
         )  # fmt: skip
 
@@ -170,7 +172,7 @@ def nowhere(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
             if gap > FAR_MM + s.wall_mm + p.length_mm:
                 yield Finding(
                     "passage-nowhere", "stop", "loom", p.id, gap,
-                    f"{p.name or p.id} lies {gap:.0f} mm off {s.name}: it leads nowhere there.",
+                    f"{name_of(plan, p.id)} lies {gap:.0f} mm off {s.name}: it leads nowhere there.",
                     (Fix("Put it between its sections", _between(p.id)), Fix("Take it out", without(p.id))),
                 )  # fmt: skip
                 break
@@ -224,7 +226,7 @@ def wall_left(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
         stop = left <= 0
         yield Finding(
             "wall-left", "stop" if stop else "look", "loom", p.id, left,
-            f"{p.name or p.id}: {p.take_mm:g} mm off a wall of {p.wall_mm:g} mm {'breaks through' if stop else f'leaves {left:.1f} mm'}"
+            f"{name_of(plan, p.id)}: {p.take_mm:g} mm off a wall of {p.wall_mm:g} mm {'breaks through' if stop else f'leaves {left:.1f} mm'}"
             + (", and light shows along it." if p.make == "channel" else "."),
             (Fix(f"Take {deep:g} mm off, no more", with_fields((p.id,), take_mm=deep)),),
             better="more",

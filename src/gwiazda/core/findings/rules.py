@@ -42,6 +42,7 @@ from gwiazda.core.plan import edits
 from gwiazda.core.plan.frame import NORMALS
 from gwiazda.core.plan.lookup import lamp_of, lamps_by_section, section_of
 from gwiazda.core.plan.model import Lamp, Look, Model, Plan, Wanted, copy_unchecked
+from gwiazda.core.plan.naming import name_of
 from gwiazda.core.quantities import figure
 
 Rule = Callable[[Plan, Assessment], Iterator[Finding]]
@@ -66,9 +67,19 @@ def unknown_part(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
         ]
     for o in plan.openings:
         if o.glazing is not None:
-            named.append((f"Opening {o.id}, glazing", o.glazing, assessment.catalogue.glazings, "shape", o.id))
+            named.append(
+                (f"Opening {name_of(plan, o.id)}, glazing", o.glazing, assessment.catalogue.glazings, "shape", o.id)
+            )
         if o.lens is not None:
-            named.append((f"Opening {o.id}, lens made from", o.lens.made, assessment.catalogue.lenses, "shape", o.id))
+            named.append(
+                (
+                    f"Opening {name_of(plan, o.id)}, lens made from",
+                    o.lens.made,
+                    assessment.catalogue.lenses,
+                    "shape",
+                    o.id,
+                )
+            )
     named += [(f"{c.name or c.id}, sheet", c.sheet, assessment.catalogue.sheets, "fit", c.id) for c in plan.carriers]
     for where, part, table, station, subject in named:
         if part not in table:
@@ -88,7 +99,7 @@ def lamp_nowhere(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
             fixes.insert(0, Fix(f"Move it into {nearest.name}", _into(lamp_id, nearest.id)))
         yield Finding(
             "lamp-nowhere", "stop", "lamp", lamp_id, 0.0,
-            f"{lamp_id} lies outside every section and lights nothing. Put it inside a section's inner box, or mount it "
+            f"{name_of(plan, lamp_id)} lies outside every section and lights nothing. Put it inside a section's inner box, or mount it "
             "outside.",
             tuple(fixes),
         )  # fmt: skip
@@ -124,7 +135,7 @@ def out_of_reach(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
             if state != "fine":
                 yield Finding(
                     "out-of-reach", state, "look", lamp.id, ratio,
-                    f"{lamp.id} gives {ratio * 100:.0f} % of the light wanted.",
+                    f"{name_of(plan, lamp.id)} gives {ratio * 100:.0f} % of the light wanted.",
                     (Fix("Choose the resistor again", choose_resistor((lamp.id,))),),
                     better="more",
                 )  # fmt: skip

@@ -14,6 +14,7 @@ from gwiazda.core.plan import edits
 from gwiazda.core.plan.frame import FACE_NAMES, NORMALS, PLANES
 from gwiazda.core.plan.lookup import lamp_of, lamps_by_section
 from gwiazda.core.plan.model import Dot, Opening, Plan, Section
+from gwiazda.core.plan.naming import name_of
 from gwiazda.core.quantities import counted, figure
 
 STOP_TIMES = 30.0
@@ -39,7 +40,7 @@ def dark_panes_show(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
         most = times[worst]
         yield Finding(
             "dark-pane-shows", "stop" if most >= STOP_TIMES else "look", "leak", worst, most,
-            f"{section.name} is a clear shell: {counted(len(showing), 'pane')} meant dark still show{'s' if len(showing) == 1 else ''}, {worst} "
+            f"{section.name} is a clear shell: {counted(len(showing), 'pane')} meant dark still show{'s' if len(showing) == 1 else ''}, {name_of(plan, worst)} "
             f"{figure(most, 2)} × what the eye can pick out. Light goes round the black behind it, in the {section.wall_mm:g} mm wall.",
             (
                 *_farther(plan, assessment, section, worst, most, showing),

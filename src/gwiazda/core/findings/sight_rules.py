@@ -18,6 +18,7 @@ from gwiazda.core.plan import edits
 from gwiazda.core.plan.frame import NORMALS, OPPOSITE, PLANES
 from gwiazda.core.plan.lookup import lamps_by_section, openings_by_section
 from gwiazda.core.plan.model import Box, Lamp, Obstacle, Opening, Plan, Section, copy_unchecked
+from gwiazda.core.plan.naming import name_of
 from gwiazda.core.quantities import counted
 
 CLEAR = 0.5  # of what stands behind both panes that shows: from here on one looks through
@@ -91,7 +92,7 @@ def seen_through(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
         first, across = pairs[0]
         yield Finding(
             "see-through", "look", "pane", first, float(len(pairs)),
-            f"{section.name}: one looks straight through {counted(len(pairs), 'pair')} of clear panes, {first} and {across} across among them: "
+            f"{section.name}: one looks straight through {counted(len(pairs), 'pair')} of clear panes, {name_of(plan, first)} and {name_of(plan, across)} across among them: "
             "daylight, wires and bare walls show, lit and unlit.",
             (
                 Fix("White mist on them", _soften(panes, (MIST,))), Fix("Vellum behind them", _soften(panes, ("vellum",))),
@@ -186,8 +187,8 @@ def structure_seen(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
         panes = tuple(dict.fromkeys(pane for pane, _ in pairs))
         yield Finding(
             "structure-seen", "look", "pane", first, float(len(panes)),
-            f"{section.name}: through {counted(len(panes), 'clear pane')} one looks at what isn't meant to be seen, lit and unlit: {what} behind "
-            f"{first}{' and more' if len(pairs) > 1 else ''}.",
+            f"{section.name}: through {counted(len(panes), 'clear pane')} one looks at what isn't meant to be seen, lit and unlit: {name_of(plan, what)} behind "
+            f"{name_of(plan, first)}{' and more' if len(pairs) > 1 else ''}.",
             (
                 Fix("White mist on them", _soften(panes, (MIST,))), Fix("Vellum behind them", _soften(panes, ("vellum",))),
                 Fix("Clear resin run in, matt inside", _soften(panes, ("matt-1", "frosted-1"))),

@@ -19,6 +19,7 @@ from gwiazda.core.plan.edits import skins
 from gwiazda.core.plan.frame import FACE_NAMES, NORMALS, PLANES, Face
 from gwiazda.core.plan.lookup import find, lamp_of, lamps_by_section, section_of
 from gwiazda.core.plan.model import Opening, Plan, Section, Wanted
+from gwiazda.core.plan.naming import name_of
 from gwiazda.core.quantities import figure
 
 HOT_FROM = 2.5  # brightest over mean of a pane: from here on the eye sees a spot and not a lit window
@@ -148,7 +149,11 @@ def hot_spot(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
             continue
         opening = assessment.openings[state.hottest]
         section = section_of(plan, state.id)
-        what = f"{opening.sight} stands in plain sight" if opening.sight else "the light falls on it unevenly"
+        what = (
+            f"{name_of(plan, opening.sight)} stands in plain sight"
+            if opening.sight
+            else "the light falls on it unevenly"
+        )
         if sources_may_show(plan, opening.id):
             continue
         yield Finding(
@@ -233,7 +238,7 @@ def _turn_away(section_id: str, opening: Opening) -> Callable[[Plan], Plan]:
 
 def off_its_face(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """A window larger than the wall it is in, or beside it: it counts as far as it lies on the wall."""
-    yield from _off_faces(plan.sections, plan.openings)
+    yield from (f.called(plan) for f in _off_faces(plan.sections, plan.openings))
 
 
 @memoize(slots=4)

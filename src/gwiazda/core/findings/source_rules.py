@@ -15,6 +15,7 @@ from gwiazda.core.plan.model import (
     Plan,
     Regulated,
 )
+from gwiazda.core.plan.naming import name_of
 from gwiazda.core.power.heat import AIR_LIMIT_C, JUNCTION_LIMIT_C
 from gwiazda.core.quantities import figure, format_current
 
@@ -69,12 +70,12 @@ def regulator_headroom(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
             fixes.append(Fix(low.name, with_part(part.id, part=low.id)))
         if spare < kind.dropout_v:
             words = (
-                f"{part.id} is to hold {figure(node.volts)} V and gets {figure(part.in_v)}: it needs {figure(kind.dropout_v)} V to spare, "
+                f"{name_of(plan, part.id)} is to hold {figure(node.volts)} V and gets {figure(part.in_v)}: it needs {figure(kind.dropout_v)} V to spare, "
                 f"and gives {figure(part.volts)}."
             )
         else:
             words = (
-                f"{part.id} holds {figure(node.volts)} V until the cells are down to {figure(node.volts + kind.dropout_v + max(lost, 0.0))} V; "
+                f"{name_of(plan, part.id)} holds {figure(node.volts)} V until the cells are down to {figure(node.volts + kind.dropout_v + max(lost, 0.0))} V; "
                 "from there on the light goes down with them."
             )
         stop = spare < kind.dropout_v - 0.05
@@ -101,14 +102,14 @@ def hot_regulator(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
                 fixes.append(Fix("One with a large body", with_part(one.id, part="regulator-classic")))
             yield Finding(
                 "hot-regulator", "stop", "supply", one.id, one.junction_c,
-                f"{one.id} loses {figure(one.watt)} W{where}: about {one.junction_c:.0f} °C inside it, and {JUNCTION_LIMIT_C:.0f} is where "
+                f"{name_of(plan, one.id)} loses {figure(one.watt)} W{where}: about {one.junction_c:.0f} °C inside it, and {JUNCTION_LIMIT_C:.0f} is where "
                 "to stop. A source nearer its voltage loses less.",
                 tuple(fixes),
             )  # fmt: skip
         if most_a(part) > part.limit_a:
             yield Finding(
                 "overloaded-regulator", "stop", "wiring", one.id, most_a(part) / part.limit_a,
-                f"{one.id} gives {format_current(most_a(part))} and bears {format_current(part.limit_a)}.",
+                f"{name_of(plan, one.id)} gives {format_current(most_a(part))} and bears {format_current(part.limit_a)}.",
                 (Fix("A classic one with a large body", with_part(one.id, part="regulator-classic")),),
             )  # fmt: skip
 
@@ -205,7 +206,7 @@ def motor_start(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
         if total > limit:
             yield Finding(
                 "motor-start", "look", "supply", part.id, total / limit,
-                f"{part.id} takes {format_current(start)} when it starts, {start / max(part.current_a, 1e-9):.0f} times its running "
+                f"{name_of(plan, part.id)} takes {format_current(start)} when it starts, {start / max(part.current_a, 1e-9):.0f} times its running "
                 f"current; with the rest that is more than {supply.name} gives: lamps dip, or an adapter cuts out.",
                 (Fix("A source of its own: 2 AA cells", lambda p, i=part.id: edits.own_source(p, i)),),  # type: ignore[misc]
             )  # fmt: skip
@@ -218,13 +219,11 @@ def idle_load(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
         if load is None or part.volts <= 1e-3:
             continue
         if part.volts < load.least_v:
-            words = f"{part.id} gets {figure(part.volts)} V and needs {figure(load.least_v)} to {'turn' if load.kind == 'motor' else 'sound'}."
+            words = f"{name_of(plan, part.id)} gets {figure(part.volts)} V and needs {figure(load.least_v)} to {'turn' if load.kind == 'motor' else 'sound'}."
             yield Finding("idle-load", "look", "supply", part.id, part.volts / load.volts, words, better="more")
         elif part.volts > 1.2 * load.volts:
             fixes = (Fix(f"A regulator of {figure(load.volts)} V before it", _regulate(part.id, load.volts)),)
-            words = (
-                f"{part.id} is made for {figure(load.volts)} V and gets {figure(part.volts)}: too fast, and soon worn."
-            )
+            words = f"{name_of(plan, part.id)} is made for {figure(load.volts)} V and gets {figure(part.volts)}: too fast, and soon worn."
             yield Finding("idle-load", "stop", "supply", part.id, part.volts / load.volts, words, fixes)
 
 

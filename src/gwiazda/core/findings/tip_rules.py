@@ -16,6 +16,7 @@ from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import bundle_table, dot_of, lamp_of
 from gwiazda.core.plan.model import Plan
+from gwiazda.core.plan.naming import name_of
 from gwiazda.core.quantities import figure
 
 DIM = 0.67  # of what was wanted: the eye sees it at once beside another
@@ -35,7 +36,7 @@ def tips_off(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
             ids = tuple(t.id for t in tips if t.reached < DIM)
             yield Finding(
                 "tip-dim", "stop" if dim.reached < REACHED_STOP else "look", "fibre", dim.id, dim.reached,
-                f"{dot.name or dim.id} gives {figure(dim.cd * 1e3, 2)} mcd of the {figure(dot.wanted_mcd, 2)} wanted.{more(len(ids))}",
+                f"{name_of(plan, dot.id)} gives {figure(dim.cd * 1e3, 2)} mcd of the {figure(dot.wanted_mcd, 2)} wanted.{more(len(ids))}",
                 _brighter(plan, assessment, lamp_id, ids, dim), _reached_of(dim.id), "× of what is wanted",
                 better="more",
             )  # fmt: skip
@@ -50,7 +51,7 @@ def tips_off(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
             fixes.append(Fix("Smoke on the tips that are too bright", _smoked(assessment, over)))
             yield Finding(
                 "tip-bright", "look", "fibre", bright.id, bright.reached,
-                f"{dot.name or bright.id} gives {figure(bright.cd * 1e3, 2)} mcd, {bright.reached:.1f} × what is wanted.{more(len(over))}",
+                f"{name_of(plan, dot.id)} gives {figure(bright.cd * 1e3, 2)} mcd, {bright.reached:.1f} × what is wanted.{more(len(over))}",
                 tuple(fixes), _reached_of(bright.id), "× of what is wanted",
             )  # fmt: skip
 

@@ -15,6 +15,7 @@ from gwiazda.core.plan.edits.tree import own_string, put_into
 from gwiazda.core.plan.gate import validate_edit
 from gwiazda.core.plan.lookup import lamp_of
 from gwiazda.core.plan.model import LampRef, Plan, copy_unchecked
+from gwiazda.core.plan.naming import name_of
 from gwiazda.core.quantities import counted, figure, format_current, format_resistance
 
 ALIKE, SEEN = 0.03, 0.20  # differences in light that nobody can tell, and that show
@@ -52,11 +53,11 @@ def _harm(assessment: Assessment, ids: tuple[str, ...]) -> LampState | None:
     return worst if max(worst.current_a, worst.fresh_a) > OVER * worst.rated_a else None
 
 
-def _burns(lamp: LampState) -> str:
+def _burns(plan: Plan, lamp: LampState) -> str:
     most = max(lamp.current_a, lamp.fresh_a)
     times = most / lamp.rated_a
     end = "gone in a blink" if times > 5 else "it ages fast" if times < 2 else "it soon dies"
-    return f"{lamp.id} gets {format_current(most)}, {figure(times, 2)} × what it is rated for: {end}"
+    return f"{name_of(plan, lamp.id)} gets {format_current(most)}, {figure(times, 2)} × what it is rated for: {end}"
 
 
 def _times(before: Assessment, after: Assessment, ids: tuple[str, ...]) -> float:
@@ -88,7 +89,7 @@ def _say_share(plan: Plan, before: Assessment, after: Assessment, ids: tuple[str
     colours = {s.colour for s in lamps}
     brightest, dimmest = max(lamps, key=lambda s: s.share), min(lamps, key=lambda s: s.share)
     if burnt := _harm(after, ids):
-        return f"{_burns(burnt)}.", True
+        return f"{_burns(plan, burnt)}.", True
     if len(colours) > 1 and brightest.share > 3.0 * max(dimmest.share, 1e-9):
         return (
             f"{brightest.colour.capitalize()} needs less voltage and takes the current: it gets {format_current(brightest.current_a)}, "
@@ -113,7 +114,7 @@ def _bare(plan: Plan, ids: tuple[str, ...], assessment: Assessment) -> Plan:
 
 def _say_bare(plan: Plan, before: Assessment, after: Assessment, ids: tuple[str, ...]) -> tuple[str, bool]:
     if burnt := _harm(after, ids):
-        return f"With nothing to hold the current back {_burns(burnt)}.", True
+        return f"With nothing to hold the current back {_burns(plan, burnt)}.", True
     return (
         f"It works here: the source is so soft that it is the resistor itself, {_change(_times(before, after, ids))}. A fresh or larger "
         "one kills them.", False,
@@ -153,7 +154,7 @@ def _one_more(how: str) -> Callable[[Plan, tuple[str, ...], Assessment], Plan]:
 def _say_beside(plan: Plan, before: Assessment, after: Assessment, ids: tuple[str, ...]) -> tuple[str, bool]:
     ohm = before.lamps[ids[0]].resistor_ohm
     if burnt := _harm(after, ids):
-        return f"Two side by side are half the resistance: {_burns(burnt)}.", True
+        return f"Two side by side are half the resistance: {_burns(plan, burnt)}.", True
     return (
         f"Brighter, true: two of {format_resistance(ohm)} side by side are {format_resistance(ohm / 2)}, so twice the current, "
         f"{_change(_times(before, after, ids))}. It isn’t the resistors that give light: one of {format_resistance(ohm / 2)} does the same.",
@@ -195,7 +196,7 @@ def _say_slip(plan: Plan, before: Assessment, after: Assessment, ids: tuple[str,
         f"{format_resistance(lamp.resistor_ohm)}, and gives {format_current(lamp.current_a)}"
     )
     if burnt := _harm(after, ids):
-        return f"{words}: {_burns(burnt)}. With the typical voltage it would be as meant.", True
+        return f"{words}: {_burns(plan, burnt)}. With the typical voltage it would be as meant.", True
     over = f", {figure(times, 2)} × the light it has now" if times > 1 + SEEN else ""
     return f"{words}: near enough to its rating{over}. The slip’s least voltage only makes it a little safe.", False
 

@@ -22,6 +22,7 @@ from gwiazda.core.plan import edits
 from gwiazda.core.plan.frame import FACE_NAMES, Face
 from gwiazda.core.plan.lookup import lamps_table, section_of
 from gwiazda.core.plan.model import Passage, Plan, Point, Section
+from gwiazda.core.plan.naming import name_of
 from gwiazda.core.quantities import counted, format_current
 from gwiazda.core.space.run import distance_mm
 
@@ -51,20 +52,20 @@ def wire_too_thin(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
         if r.current_a > r.limit_a * (1 + 1e-9):
             yield Finding(
                 "wire-limit", "stop", "loom", r.lamps[0], r.current_a,
-                f"{_called(r)} carries {format_current(r.current_a)}; {assessment.catalogue.wires[r.part].name} bears "
+                f"{_called(plan, r)} carries {format_current(r.current_a)}; {assessment.catalogue.wires[r.part].name} bears "
                 f"{format_current(r.limit_a)} in a bundle.",
                 _thicker(assessment.catalogue, r),
             )  # fmt: skip
         elif volts > 0 and 2.0 * r.ohm * r.current_a > DROP * volts:
             yield Finding(
                 "wire-drop", "look", "loom", r.lamps[0], 2.0 * r.ohm * r.current_a / volts,
-                f"{_called(r)} and its way back lose {2e3 * r.ohm * r.current_a:.0f} mV of {volts:.1f} V; 3 % is the most that goes unseen.",
+                f"{_called(plan, r)} and its way back lose {2e3 * r.ohm * r.current_a:.0f} mV of {volts:.1f} V; 3 % is the most that goes unseen.",
                 _thicker(assessment.catalogue, r, volts),
             )  # fmt: skip
 
 
-def _called(r: WireRun) -> str:
-    return f"The {r.end} lead of {r.lamps[0]}" if r.kind == "lead" else f"Wire {r.tag or r.id}"
+def _called(plan: Plan, r: WireRun) -> str:
+    return f"The {r.end} lead of {name_of(plan, r.lamps[0])}" if r.kind == "lead" else f"Wire {r.tag or r.id}"
 
 
 def _thicker(catalogue: Catalogue, r: WireRun, volts: float = 0.0) -> tuple[Fix, ...]:
@@ -101,10 +102,10 @@ def crosses_pane(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
             continue
         worst = mine[0]
         lamps = tuple(i for i in dict.fromkeys(_lamp(assessment, c) for c in mine) if i)
-        what = f"lies over {worst.opening} and takes {worst.share * 100:.0f} % of it" if kind == "dark" else f"is in view through {worst.opening}, {worst.behind_mm:.0f} mm behind it"  # fmt: skip
+        what = f"lies over {name_of(plan, worst.opening)} and takes {worst.share * 100:.0f} % of it" if kind == "dark" else f"is in view through {name_of(plan, worst.opening)}, {worst.behind_mm:.0f} mm behind it"  # fmt: skip
         yield Finding(
             f"wire-{'over-pane' if kind == 'dark' else 'in-view'}", "look", "loom", worst.opening, worst.share,
-            f"{_run_name(assessment, worst)} {what}.{_others(len(mine))}",
+            f"{_run_name(plan, assessment, worst)} {what}.{_others(len(mine))}",
             (*((Fix("Tuck them clear of the panes", _tuck(assessment, lamps)),) if lamps else ()), *(_veils(mine) if kind == "seen" else ())),
         )  # fmt: skip
 
@@ -128,9 +129,9 @@ def _lamp(assessment: Assessment, c: Crossing) -> str:
     return run.lamps[-1] if run.end == "minus" else run.lamps[0]
 
 
-def _run_name(assessment: Assessment, c: Crossing) -> str:
+def _run_name(plan: Plan, assessment: Assessment, c: Crossing) -> str:
     run = assessment.loom.runs.get(c.run)
-    return _called(run) if run is not None else f"The fibre of {c.run}"
+    return _called(plan, run) if run is not None else f"The fibre of {name_of(plan, c.run)}"
 
 
 def _others(count: int) -> str:
@@ -148,7 +149,7 @@ def hinge_slack(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
         if p.joint == "hinge" and state is not None and state.runs and p.slack_mm < HINGE_MM:
             yield Finding(
                 "hinge-slack", "look", "loom", p.id, p.slack_mm,
-                f"{p.name or p.id} swings, and its {counted(len(state.runs), 'wire')} {'has' if len(state.runs) == 1 else 'have'} "
+                f"{name_of(plan, p.id)} swings, and its {counted(len(state.runs), 'wire')} {'has' if len(state.runs) == 1 else 'have'} "
                 f"{p.slack_mm:g} mm of slack: they break where they bend. Leave {HINGE_MM:g} mm at each end.",
                 (Fix(f"{HINGE_MM:g} mm of slack at each end", with_fields((p.id,), slack_mm=HINGE_MM)),),
                 better="more",
@@ -171,7 +172,7 @@ def pinched(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
                 thick = max(state.diameters_mm)
                 yield Finding(
                     "seam-pinch", "look", "loom", p.id, thick,
-                    f"{p.name or p.id} runs in the seam at the {at_seam[0]} of {s.name}, which is to be glued: wires of {thick:g} mm "
+                    f"{name_of(plan, p.id)} runs in the seam at the {at_seam[0]} of {s.name}, which is to be glued: wires of {thick:g} mm "
                     "are pinched there and hold it open.",
                     (Fix(f"A notch, {thick * 1.2:.1f} mm deep", _notch(p.id, round(thick * 1.2, 2), s.wall_mm)),),
                 )  # fmt: skip
@@ -229,7 +230,7 @@ def leads_alike(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     if bad:
         yield Finding(
             "leads-alike", "stop", "loom", bad[0], float(len(bad)),
-            f"Both leads of {and_others(bad)} look alike and would end in one "
+            f"Both leads of {and_others(plan, bad)} look alike and would end in one "
             "bundle. Tag or colour them by side.",
             (Fix("Red for plus, black for minus", lambda p: _coloured(p, bad)),),
         )  # fmt: skip
@@ -256,7 +257,7 @@ def beside_hot(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
             what = "PMMA bears 70 to 85 °C" if is_fibre else "thin insulation softens"
             yield Finding(
                 "beside-hot", "look", "loom", name, away,
-                f"{name} passes {away:.0f} mm from {regulator.id}, which gets to {regulator.junction_c:.0f} °C: {what}.{_others(len(by))}",
+                f"{name} passes {away:.0f} mm from {name_of(plan, regulator.id)}, which gets to {regulator.junction_c:.0f} °C: {what}.{_others(len(by))}",
                 (Fix("Lead them clear of it", _tuck(assessment, tuple(i for _, i, _ in by), place)),),
                 better="more",
             )  # fmt: skip
@@ -284,7 +285,7 @@ def hub_idle(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
         ]
         if assessment.loom.runs and max(joined, default=0) < 2:
             yield Finding(
-                "hub-idle", "look", "loom", h.id, 0.0, f"{h.name or h.id} joins nothing: no two leads of one net come by it.",
+                "hub-idle", "look", "loom", h.id, 0.0, f"{name_of(plan, h.id)} joins nothing: no two leads of one net come by it.",
                 (Fix("Take it out", without(h.id)),),
             )  # fmt: skip
 
@@ -301,7 +302,7 @@ def parts_come_off(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
                 pins = len([r for r in state.runs if assessment.loom.runs[r].kind != "fibre"])
                 yield Finding(
                     "parts-come-off", "look", "loom", p.id, float(pins),
-                    f"{s.name} comes off ({s.closure.by}), and {counted(pins, 'wire')} through {p.name or p.id} hold it. A connector of {pins} "
+                    f"{s.name} comes off ({s.closure.by}), and {counted(pins, 'wire')} through {name_of(plan, p.id)} hold it. A connector of {pins} "
                     "pins parts them.",
                     (Fix(f"A connector of {pins} pins", with_fields((p.id,), connector=f"{pins}-pin header")),),
                 )  # fmt: skip

@@ -18,6 +18,7 @@ from gwiazda.core.assess.states import Assessment
 from gwiazda.core.errors import PlanError
 from gwiazda.core.memo import memoize
 from gwiazda.core.plan.model import Plan
+from gwiazda.core.plan.naming import name_of
 from gwiazda.core.quantities import figure
 from gwiazda.core.workbench.faults import Fault
 from gwiazda.core.workbench.hypotheses import Array, Bench, Measurement, What, sigma_of
@@ -204,7 +205,8 @@ def instead_of(suspects: Sequence[Suspect]) -> str:
     return f"Nothing worth measuring is left: {what}."
 
 
-def next_words(n: Next) -> str:
+def next_words(plan: Plan, n: Next) -> str:
     """What to do for a measurement."""
-    where = {"lit": f"see whether {n.at} is lit", "volts": f"volts over {n.at}", "amps": f"the current of {n.at}"}
+    at = name_of(plan, n.at)
+    where = {"lit": f"see whether {at} is lit", "volts": f"volts over {at}", "amps": f"the current of {at}"}
     return f"{where[n.what]}: all else hangs on the source" if n.source else where[n.what]

@@ -8,6 +8,7 @@ from typing import NamedTuple, cast
 
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.plan.model import LogEntry, Plan
+from gwiazda.core.plan.naming import name_of
 from gwiazda.core.quantities import figure, format_current
 from gwiazda.core.workbench.hypotheses import Bench, Measurement, What, sigma_of
 
@@ -79,13 +80,13 @@ def beside(plan: Plan, benches: Sequence[Bench], assessment: Assessment) -> tupl
     return tuple(out)
 
 
-def words_of(entry: LogEntry) -> str:
+def words_of(plan: Plan, entry: LogEntry) -> str:
     """An entry in one line."""
     if entry.kind == "reading":
-        value = entry.value or 0.0
-        said = {"volts": f"{figure(value)} V over {entry.place}", "amps": f"{format_current(value)} through {entry.place}",
-                "lit": f"{entry.place} looks {LOOKS.get(value, figure(value))}", "lux": f"{figure(value)} lx {NEAR_MM:.0f} mm before {entry.place}",
-                "cd_m2": f"{figure(value)} cd/m² of {entry.place}"}[entry.what or "lit"]  # fmt: skip
+        value, place = entry.value or 0.0, name_of(plan, entry.place)
+        said = {"volts": f"{figure(value)} V over {place}", "amps": f"{format_current(value)} through {place}",
+                "lit": f"{place} looks {LOOKS.get(value, figure(value))}", "lux": f"{figure(value)} lx {NEAR_MM:.0f} mm before {place}",
+                "cd_m2": f"{figure(value)} cd/m² of {place}"}[entry.what or "lit"]  # fmt: skip
         return said + (f": {entry.text}" if entry.text else "")
     amount = ""
     if entry.value is not None:
@@ -99,7 +100,7 @@ def search(plan: Plan, words: str) -> tuple[LogEntry, ...]:
     names = {s.id: s.name for s in plan.sections}
     out = []
     for e in reversed(plan.log):
-        text = " ".join((e.at, e.kind, words_of(e), names.get(e.section, ""), e.section, e.lamp, e.step)).lower()
+        text = " ".join((e.at, e.kind, words_of(plan, e), names.get(e.section, ""), e.section, e.lamp, e.step)).lower()
         if all(w in text for w in wanted):
             out.append(e)
     return tuple(out)

@@ -8,6 +8,7 @@ from collections.abc import Mapping
 import numpy as np
 
 from gwiazda.core.plan.model import Plan
+from gwiazda.core.plan.naming import name_of
 from gwiazda.core.quantities import counted, figure
 from gwiazda.core.workbench.photoread import BURNT, PhotoReading
 
@@ -49,11 +50,11 @@ def summary(plan: Plan, reading: PhotoReading) -> str:
         words[0] += f", {within * 100:.0f} % of them within 10 % of what was predicted"
         worst = max(told, key=lambda p: abs(math.log(max(p.ratio, 1e-6))))
         if abs(worst.ratio - 1.0) > 0.15:
-            words.append(f"farthest off {worst.id}: {figure(worst.ratio)} ×")
+            words.append(f"farthest off {name_of(plan, worst.id)}: {figure(worst.ratio)} ×")
     if burnt:
         words.append(f"{counted(burnt, 'opening')} burnt out")
     words += [f"{names.get(k, k)} {figure(v)} ×" for k, v in by_section(plan, reading).items() if abs(v - 1.0) > 0.1]
-    words += [f"{p.id} is lit and should be dark" for p in reading.unwanted[:3]]
+    words += [f"{name_of(plan, p.id)} is lit and should be dark" for p in reading.unwanted[:3]]
     new = [x for x in reading.leaks if not x.predicted]
     if math.isinf(reading.floor_cd_m2):
         words.append("leaks not looked for: too few lit openings, or all in a line, to lay it on safely")

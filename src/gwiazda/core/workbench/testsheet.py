@@ -9,6 +9,7 @@ from gwiazda.core.assess.circuit.tolerance import Spread, tolerance_of
 from gwiazda.core.assess.states import Assessment, LampState
 from gwiazda.core.plan.lookup import built_into
 from gwiazda.core.plan.model import Plan
+from gwiazda.core.plan.naming import name_of
 
 HUB_BAND = 0.1  # of what flows through a hub: many strings stray less together than each alone
 SAFE = 1.5  # times what flows: the limit a bench supply is set to
@@ -84,10 +85,11 @@ def joint_tests(plan: Plan, assessment: Assessment, section: str = "") -> tuple[
                 supply = last.current_a * branch.resistor_ohm + sum(s.forward_v for s in mine)
                 current = last.current_a
             low, high = _band(mine, spread, branch.side_by_side)
-            what = last.id if len(states) == 1 else f"{last.id}, {k} of {len(states)}"
+            name = name_of(plan, last.id)
+            what = name if len(states) == 1 else f"{name}, {k} of {len(states)}"
             out.append(
                 JointTest(
-                    what, "the free end of the resistor", f"the lead behind {last.id}", round(supply, 2), _limit(high), current, low, high,
+                    what, "the free end of the resistor", f"the lead behind {name}", round(supply, 2), _limit(high), current, low, high,
                     tuple(s.id for s in mine),
                 )
             )  # fmt: skip
@@ -102,7 +104,8 @@ def joint_tests(plan: Plan, assessment: Assessment, section: str = "") -> tuple[
         if not behind:
             continue
         ends = {run.end for run in runs}
-        hub, other = f"the hub {joint.id}", "the other side’s leads, joined"
+        at = next((h for h in plan.hubs if joint.id.startswith(f"{h.id}.")), None)
+        hub, other = f"the hub {name_of(plan, at.id if at is not None else joint.id)}", "the other side’s leads, joined"
         plus, minus = (other, hub) if ends == {"minus"} else (hub, other)
         first = next(iter(behind.values()))
         low, high = current * (1.0 - HUB_BAND), current * (1.0 + HUB_BAND)

@@ -101,6 +101,10 @@ class Card(QFrame):
         line = self.grid.rowCount()
         caption = label(name, "muted")
         caption.setBuddy(widgets[0])
+        if not name and len(widgets) == 1:  # its words stand beside the box itself
+            caption.hide()
+            self.grid.addWidget(widgets[0], line, 0, 1, 2)
+            return caption, widgets[0]
         self.grid.addWidget(caption, line, 0)
         if len(widgets) == 1:
             self.grid.addWidget(widgets[0], line, 1)

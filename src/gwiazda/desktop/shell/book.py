@@ -167,7 +167,7 @@ class Book:
             painter.translate(0.0, image.height() * k + 1.5)
             painter.scale(0.05, 0.05)
             place = QRectF(0.0, 0.0, room_w * 20.0, CAPTION_MM * 20.0 - 40.0)
-            painter.drawText(place, int(Qt.TextFlag.TextWordWrap), f"{e.at}  {words_of(e)}")
+            painter.drawText(place, int(Qt.TextFlag.TextWordWrap), f"{e.at}  {words_of(self.file.plan, e)}")
             painter.restore()
             painter.translate(0.0, room_h)
 

@@ -16,6 +16,7 @@ from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.edits.assembly import FIRST_YEAR, LAST_YEAR
 from gwiazda.core.plan.model import Done, Plan, Seal, copy_unchecked
+from gwiazda.core.plan.naming import names_of
 from gwiazda.core.quantities import counted
 from gwiazda.core.schedule.evenings import DAY_MIN, Evening, Laid, evenings, laid, tonight
 from gwiazda.core.schedule.graph import Task, critical_path
@@ -171,7 +172,7 @@ def roll_call(plan: Plan, section: str) -> tuple[str, ...]:
     out = []
     if c.lamps:
         out.append(
-            f"{counted(len(c.lamps), 'lamp')}, each lit once with its own resistor: {', '.join(p.id for p in c.lamps[:6])}{' …' if len(c.lamps) > 6 else ''}"
+            f"{counted(len(c.lamps), 'lamp')}, each lit once with its own resistor: {names_of(plan, (p.id for p in c.lamps), 6)}"
         )
     if c.openings:
         out.append(f"{counted(len(c.openings), 'pane')} glazed, none cracked or fogged")

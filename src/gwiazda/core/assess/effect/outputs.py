@@ -14,7 +14,6 @@ from gwiazda.core.plan.model import (
     Awake,
     Blink,
     Board,
-    Channel,
     Chase,
     Counter,
     Cue,
@@ -309,9 +308,3 @@ def board_name(plan: Plan, board_id: str, catalogue: Catalogue) -> str:
         return "no board"
     part = catalogue.boards.get(board.part)
     return board.name or (part.name if part is not None else board.part)
-
-
-def channel_name(plan: Plan, channel_id: str) -> str:
-    """What a channel is called."""
-    channel: Channel | None = next((c for c in plan.channels if c.id == channel_id), None)
-    return (channel.name or channel.id) if channel is not None else channel_id

@@ -8,6 +8,7 @@ from gwiazda.core.assess.effect.outputs import cues_on, dims
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.effect.controller import AS_WRITTEN, Controller, Output
 from gwiazda.core.plan.model import Counter, Plan
+from gwiazda.core.plan.naming import name_of
 
 
 def outputs_for(plan: Plan, assessment: Assessment) -> tuple[Output, ...]:
@@ -65,8 +66,8 @@ def strips_of(plan: Plan, assessment: Assessment) -> tuple[Strip, ...]:
         mine = [rows[i] for i in on.get(c.id, ())]
         if c.id in rows and (c.id in steady or not mine):
             mine.insert(0, rows[c.id])
-        out.append(Strip(c.id, c.name or c.id, tuple(mine)))
-    out += [Strip(i, i, (rows[i],)) for i in alone]
+        out.append(Strip(c.id, name_of(plan, c.id), tuple(mine)))
+    out += [Strip(i, name_of(plan, i), (rows[i],)) for i in alone]
     cued = {c for cue in plan.cues for c in cue.channels}
     return tuple(sorted(out, key=lambda s: s.id not in cued and s.id not in on and s.id not in alone))
 

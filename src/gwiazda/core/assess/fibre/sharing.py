@@ -16,6 +16,7 @@ from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import bundle_table
 from gwiazda.core.plan.model import Dot, Lamp, Plan, copy_unchecked
+from gwiazda.core.plan.naming import name_of
 
 WHITES = ("white", "warm white", "neutral white", "cool white")
 
@@ -94,7 +95,7 @@ def why(catalogue: Catalogue, plan: Plan, dot: Dot) -> str:
     if not lamps:
         return "No lamp is set up for fibres yet."
     if dot.pinned and dot.lamp:
-        return f"Pinned to {dot.lamp}: it stays there when dots are grouped."
+        return f"Pinned to {name_of(plan, dot.lamp)}: it stays there when dots are grouped."
     thick = catalogue.fibres[dot.fibre].diameter_mm
     others = sorted((math.dist(p.at, dot.at), p.id) for p in lamps if p.id != dot.lamp)
     by_id = {p.id: p for p in lamps}
@@ -110,15 +111,17 @@ def why(catalogue: Catalogue, plan: Plan, dot: Dot) -> str:
             words.append(f"none gives {dot.colour or 'light'}{f' on {dot.channel}' if dot.channel else ''}")
         elif full:
             most = fibres_by_hand(face_mm(catalogue, by_id[full[0]]), thick)
-            words.append(f"{full[0]} takes {most} fibres of {thick:g} mm and has no room")
+            words.append(f"{name_of(plan, full[0])} takes {most} fibres of {thick:g} mm and has no room")
         return ": ".join(words) + "."
-    words.append(f"{dot.lamp}, {reach:.0f} mm away in a straight line")
+    words.append(f"{name_of(plan, dot.lamp)}, {reach:.0f} mm away in a straight line")
     if not wrong and not full:
         words.append("the nearest lamp that suits")
     if wrong:
-        words.append(f"{wrong[0]} is nearer and of another colour or channel")
+        words.append(f"{name_of(plan, wrong[0])} is nearer and of another colour or channel")
     if full:
-        words.append(f"{full[0]} is nearer; its room goes to dots with a longer way elsewhere, or to other wishes")
+        words.append(
+            f"{name_of(plan, full[0])} is nearer; its room goes to dots with a longer way elsewhere, or to other wishes"
+        )
     if dot.group:
         words.append(f"together with group {dot.group}")
     return "; ".join(words) + "."
@@ -134,7 +137,9 @@ def split(catalogue: Catalogue, plan: Plan, lamp_id: str) -> Plan:
     """
     mine = [d for d in plan.dots if d.lamp == lamp_id]
     if len(mine) < 2:
-        raise PlanError(f"Bundle of {lamp_id}", "it has fewer than two fibres", "a bundle of two or more")
+        raise PlanError(
+            f"Bundle of {name_of(plan, lamp_id)}", "it has fewer than two fibres", "a bundle of two or more"
+        )
     lamp = next(p for p in plan.lamps if p.id == lamp_id)
     stem = lamp_id.rsplit(".", 1)[0] if lamp_id.rsplit(".", 1)[-1].isdigit() else lamp_id
     new_id = edits.fresh_ids(plan, stem)[0]
@@ -149,7 +154,9 @@ def split(catalogue: Catalogue, plan: Plan, lamp_id: str) -> Plan:
         if (len(go) + len(unit) <= max(half, 1.0) or not go) and len(go) + len(unit) < len(mine):
             go |= {d.id for d in unit}
     if not go:
-        raise PlanError(f"Bundle of {lamp_id}", "all of its dots must act together", "dots of more than one group")
+        raise PlanError(
+            f"Bundle of {name_of(plan, lamp_id)}", "all of its dots must act together", "dots of more than one group"
+        )
     step = max(catalogue.lamps[lamp.part].size_mm[:2]) + 1.0 if lamp.part in catalogue.lamps else 4.0
     place = (lamp.at[0] + step, lamp.at[1], lamp.at[2])
     plan = edits.add_lamp(plan, copy_unchecked(lamp, id=new_id, at=place, resistor_ohm=None))

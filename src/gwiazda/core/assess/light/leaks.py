@@ -33,6 +33,7 @@ from gwiazda.core.plan.frame import FACE_NAMES, Side
 from gwiazda.core.plan.lookup import find
 from gwiazda.core.plan.model import Opening, Passage, Plan, Seam, Section
 from gwiazda.core.plan.model import ViewingConditions as ViewingRoom
+from gwiazda.core.plan.naming import name_of
 
 Array = npt.NDArray[np.float64]
 BLOCK_COAT = "flat-black"
@@ -364,8 +365,8 @@ def place_name(plan: Plan, leak: Leak) -> str:
     words = {
         "wall": face,
         "seam": f"seam round the {face}",
-        "ring": f"ring around {leak.subject}",
+        "ring": f"ring around {name_of(plan, leak.subject)}",
         "next door": "light from next door",
-        "channel": f"along the channel {leak.subject}",
+        "channel": f"along the groove {name_of(plan, leak.subject)}",
     }
     return f"{name}, {words[leak.kind]}"

@@ -7,6 +7,7 @@ from gwiazda.core.assess.assembly.steps import steps_of, tasks_of
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.exchange.sheets.page import Drawing, Paper, SheetMark, rect, table, text
 from gwiazda.core.plan.model import Plan
+from gwiazda.core.plan.naming import names_of
 from gwiazda.core.quantities import figure
 from gwiazda.core.schedule.graph import in_order
 from gwiazda.core.workbench.log import words_of
@@ -50,7 +51,7 @@ def test_sheets(plan: Plan, assessment: Assessment, paper: Paper) -> list[Drawin
     """What to clip on and what should be read, a line for what was."""
     rows = [
         (
-            "", ", ".join(x.lamps), f"{figure(x.supply_v)} V, {figure(x.limit_a * 1e3)} mA", f"{figure(x.low_a * 1e3, 2)} to {figure(x.high_a * 1e3, 2)} mA",
+            "", names_of(plan, x.lamps), f"{figure(x.supply_v)} V, {figure(x.limit_a * 1e3)} mA", f"{figure(x.low_a * 1e3, 2)} to {figure(x.high_a * 1e3, 2)} mA",
             f"{figure(x.volts)} V", "",
         )
         for x in sheet_of(plan, assessment)
@@ -123,7 +124,7 @@ def cautions(plan: Plan, assessment: Assessment, paper: Paper) -> list[Drawing]:
 def log_pages(plan: Plan, assessment: Assessment, paper: Paper) -> list[Drawing]:
     """The log, oldest first: what was read, decided, mixed, moved."""
     names = {s.id: s.name for s in plan.sections}
-    rows = [(e.at, e.kind, names.get(e.section, ""), words_of(e)[:160]) for e in plan.log]
+    rows = [(e.at, e.kind, names.get(e.section, ""), words_of(plan, e)[:160]) for e in plan.log]
     if not rows:
         return []
     return table("Log", (("when", 30.0), ("what", 20.0), ("where", 30.0), ("", 105.0)), rows, paper)

@@ -31,6 +31,7 @@ from gwiazda.core.exchange.sheets.page import (
 )
 from gwiazda.core.plan.frame import SHEET, Side, to_sheet
 from gwiazda.core.plan.model import Opening, Panel, Plan, Section
+from gwiazda.core.plan.naming import channel_name, joint_name, name_of, names_of
 from gwiazda.core.quantities import counted, format_scale
 
 Builder = Callable[[Plan, Assessment, Paper], "list[Drawing]"]
@@ -216,7 +217,14 @@ def fibre_maps(plan: Plan, assessment: Assessment, paper: Paper) -> list[Drawing
             Drawing(f"Fibre map: {panel.name}", tuple(marks), panel.width_mm * k, panel.height_mm * k + 8.0, False)
         )
     rows = [
-        (m.tag, m.dot.name or m.dot.id, m.dot.fibre, m.lamp or "on no lamp", m.channel, m.output)
+        (
+            m.tag,
+            name_of(plan, m.dot.id),
+            m.dot.fibre,
+            name_of(plan, m.lamp) if m.lamp else "on no lamp",
+            channel_name(plan, m.channel) if m.channel else "",
+            m.output,
+        )
         for m in map_of(plan, assessment)
     ]
     if rows:
@@ -283,14 +291,14 @@ def bench_lists(plan: Plan, assessment: Assessment, paper: Paper) -> list[Drawin
         out += table("Fibre to buy", (("fibre", 60.0), ("needed", 50.0), ("with waste", 50.0)), bought, paper)
     wires = assessment.catalogue.wires
     leads = [
-        (r.tag, " ".join(dict.fromkeys((r.lamps[0], r.lamps[-1]))) if r.lamps else r.id, wires[r.part].name, r.colour, f"{r.cut_mm:g} mm", " > ".join(r.through or ("no way",)))
+        (r.tag, names_of(plan, dict.fromkeys((r.lamps[0], r.lamps[-1]))) if r.lamps else name_of(plan, r.id), wires[r.part].name, r.colour, f"{r.cut_mm:g} mm", " > ".join(name_of(plan, i) for i in r.through or ()) or "no way")
         for r in assessment.loom.runs.values() if r.kind != "fibre"
     ]  # fmt: skip
     if leads:
         out += table("Wires to cut", (("tag", 14.0), ("of", 44.0), ("wire", 42.0), ("colour", 18.0), ("cut", 18.0), ("through", 50.0)), leads, paper)  # fmt: skip
     joints = [
         (
-            j.id,
+            joint_name(plan, j.id),
             counted(len(j.wires), "wire"),
             f"{j.sleeve_mm:g} mm" if j.sleeve_mm else "none goes over it",
             f"{j.near_mm:.0f} mm",

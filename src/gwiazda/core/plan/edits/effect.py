@@ -27,6 +27,7 @@ from gwiazda.core.plan.model import (
     copy_unchecked,
     parts_in,
 )
+from gwiazda.core.plan.naming import channel_name
 
 PATTERNS: dict[str, type[Pattern]] = {str(k.__struct_config__.tag): k for k in Does.__args__}
 
@@ -75,7 +76,7 @@ def channel_called(plan: Plan, words: str) -> tuple[Plan, str]:
     if not words:
         return plan, ""
     for c in plan.channels:
-        if words in (c.id, c.name):
+        if words in (c.id, c.name, channel_name(plan, c.id)):
             return plan, c.id
     return add_channel(plan, words)
 

@@ -4,7 +4,7 @@ from typing import Annotated, Literal
 
 from msgspec import Meta
 
-from gwiazda.core.plan.model.base import Aim, Id, Model, Name80, Ohm, Part, Point
+from gwiazda.core.plan.model.base import Aim, Id, Model, Name80, Name100, Ohm, Part, Point
 from gwiazda.core.plan.refs import Ref
 
 Look = Literal["barely", "soft", "normal", "bright", "full"]
@@ -35,6 +35,7 @@ class Lamp(Model, frozen=True, kw_only=True):
     """
 
     id: Id
+    name: Name100 = ""
     part: Part
     at: Point
     units: Annotated[int, Meta(ge=1, le=200)] = 1

@@ -52,6 +52,7 @@ class Opening(Model, frozen=True, kw_only=True):
     """
 
     id: Id
+    name: Name100 = ""
     section: Annotated[Id, Ref("sections", "cascade")]
     shape: Shape = "rect"
     width_mm: SizeMm = 3.0

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from gwiazda.core.assess.light.leaks import place_name
 from gwiazda.core.assess.states import Assessment
-from gwiazda.core.plan.decks import name_of
 from gwiazda.core.plan.lookup import find
 from gwiazda.core.plan.model import Carrier, Dot, Fitting, Hub, Lamp, Opening, Panel, Passage, Plan, Section
+from gwiazda.core.plan.naming import name_of
 from gwiazda.core.quantities import figure
 from gwiazda.desktop.plate.lines.carriers import describe_carrier
 from gwiazda.desktop.plate.lines.fittings import describe_fitting
@@ -23,20 +23,20 @@ def describe(plan: Plan, assessment: Assessment, item_id: str) -> str:
         if item.into:
             lit = f"leads into {item.into}"
         elif state and state.sight:
-            lit += f", {state.sight} in plain sight"
+            lit += f", {name_of(plan, state.sight)} in plain sight"
         elif state and state.hot_spot >= 1.5:
             lit += f", a spot {figure(state.hot_spot, 2)} × as bright"
-        name = name_of(plan.sections, plan.openings, item.id)
+        name = name_of(plan, item.id)
         return f"{name} · {item.width_mm:g} × {item.height_mm:g} mm · {lit}"
     if isinstance(item, Lamp):
         lamp = assessment.lamps.get(item.id)
         return (
-            f"{item.id} · {figure(lamp.current_a * 1e3)} mA · {figure(lamp.resistor_ohm, 4)} Ω"
+            f"{name_of(plan, item.id)} · {figure(lamp.current_a * 1e3)} mA · {figure(lamp.resistor_ohm, 4)} Ω"
             if lamp
-            else f"{item.id} · dark"
+            else f"{name_of(plan, item.id)} · dark"
         )
     if isinstance(item, Dot):
-        return describe_dot(assessment, item)
+        return describe_dot(plan, assessment, item)
     if isinstance(item, Panel):
         return f"{item.name} · {item.width_mm:g} × {item.height_mm:g} mm"
     if isinstance(item, Carrier):

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from typing import Any
 
-from gwiazda.core.assess.effect.outputs import board_name, channel_name, outputs_of
+from gwiazda.core.assess.effect.outputs import board_name, outputs_of
 from gwiazda.core.assess.effect.scoring import timing_of
 from gwiazda.core.effect.timers import rate_band
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Board, Plan
+from gwiazda.core.plan.naming import channel_name
 from gwiazda.core.quantities import counted, figure, format_current, letter_code, parse_number, parse_resistance_ohm
 from gwiazda.desktop.forms.common import parts
 from gwiazda.desktop.forms.form import Field

@@ -8,6 +8,7 @@ from gwiazda.core.assess.effect.outputs import board_name, cues_on, outputs_of
 from gwiazda.core.assess.effect.words import pattern_words, when_words
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Channel, Plan
+from gwiazda.core.plan.naming import name_of, names_of
 from gwiazda.core.quantities import counted, figure, format_current
 from gwiazda.desktop.forms.form import Field
 from gwiazda.desktop.forms.kinds import Choice, Text, whole
@@ -19,7 +20,7 @@ def heading(panel: Panel) -> tuple[str, str]:
     picked: list[Channel] = panel.items()
     first, states = picked[0], panel.assessment.effects.channels
     mine = [s for c in picked if (s := states.get(c.id)) is not None]
-    name = first.name or first.id if len(picked) == 1 else counted(len(picked), "channel")
+    name = name_of(panel.plan, first.id) if len(picked) == 1 else counted(len(picked), "channel")
     full = format_current(sum(s.full_a for s in mine))
     return name, f"Channel, {counted(sum(s.lamps for s in mine), 'lamp')}, {full} fully on"
 
@@ -106,7 +107,7 @@ class ChannelLampsCard(ChannelCard):
     model = Channel
     fields = (
         Field("name", "Name", Text(100), "What the channel is called everywhere", "Name channel", name="Name of the channel",
-              get=lambda c: c.name or c.id, enabled=lambda card: len(card.items()) == 1),
+              enabled=lambda card: len(card.items()) == 1),
     )  # fmt: skip
 
     def build(self) -> None:
@@ -126,5 +127,4 @@ class ChannelLampsCard(ChannelCard):
     def say(self) -> None:
         on = {c.id for c in self.items()}
         mine = [p.id for p in self.plan.lamps if p.channel in on]
-        more = f" and {len(mine) - 8} more" if len(mine) > 8 else ""
-        self.lamps.setText(", ".join(mine[:8]) + more or "No lamp is on it yet.")
+        self.lamps.setText(names_of(self.plan, mine, 8) or "No lamp is on it yet.")

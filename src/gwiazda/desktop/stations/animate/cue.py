@@ -6,10 +6,10 @@ from typing import Any
 
 from PySide6.QtWidgets import QLabel, QWidget
 
-from gwiazda.core.assess.effect.outputs import channel_name
 from gwiazda.core.assess.effect.words import KINDS, STACKS, kind_of, pattern_words, when_words
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Cue, Plan
+from gwiazda.core.plan.naming import channel_name, name_of
 from gwiazda.core.quantities import counted, figure, format_current, format_seconds, parse_seconds
 from gwiazda.desktop.forms.form import Field, Form
 from gwiazda.desktop.forms.kinds import Choice, Quantity, Text
@@ -113,7 +113,7 @@ def _seconds(what: str, low: float, none: bool = False) -> Quantity:
 
 
 def _triggers(card: PanelCard) -> list[tuple[str, str]]:
-    there = ((t.id, t.name or t.id) for t in card.plan.triggers)
+    there = ((t.id, name_of(card.plan, t.id)) for t in card.plan.triggers)
     return [("", "the clock"), *there, ("button", "a new button"), ("magnet", "a new magnet and reed")]
 
 
@@ -152,7 +152,7 @@ class CueChannelsCard(CueCard):
     title = "On channels"
     fields = (
         Field("more", "Add", Choice(lambda card: [
-                  ("", "choose"), *((c.id, c.name or c.id) for c in card.plan.channels if c.id not in card.first.channels)
+                  ("", "choose"), *((c.id, channel_name(card.plan, c.id)) for c in card.plan.channels if c.id not in card.first.channels)
               ]), "One channel more, behind the others", name="Add a channel", takes=lambda card, v: card.take(v, True)),
         Field("less", "Take out", Choice(lambda card: [("", "choose"), *((c, channel_name(card.plan, c)) for c in card.first.channels)]),
               "One channel less", name="Take a channel out", takes=lambda card, v: card.take(v, False)),

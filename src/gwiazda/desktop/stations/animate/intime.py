@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from gwiazda.core.assess.effect.outputs import channel_name, cues_on
+from gwiazda.core.assess.effect.outputs import cues_on
 from gwiazda.core.assess.effect.words import pattern_words
 from gwiazda.core.parts.catalogue import Catalogue, Prototype
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Plan
+from gwiazda.core.plan.naming import channel_name
 from gwiazda.core.quantities import figure, format_current
 from gwiazda.desktop.forms.form import Field
 from gwiazda.desktop.forms.kinds import Choice

@@ -8,6 +8,7 @@ from typing import Any
 from gwiazda.core.assess.effect.words import pattern_words
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Plan, Trigger
+from gwiazda.core.plan.naming import name_of
 from gwiazda.core.quantities import figure, parse_seconds
 from gwiazda.desktop.forms.form import Field
 from gwiazda.desktop.forms.kinds import Choice, Quantity, Text
@@ -24,7 +25,7 @@ def read_moments(text: str) -> tuple[float, ...]:
 
 def heading(panel: Panel) -> tuple[str, str]:
     trigger: Trigger = panel.items()[0]
-    return trigger.name or trigger.id, "Trigger: what starts cues"
+    return name_of(panel.plan, trigger.id), "Trigger: what starts cues"
 
 
 class TriggerCard(PanelCard):

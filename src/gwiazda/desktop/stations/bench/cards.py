@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QDialog, QFileDialog, QHBoxLayout, QLabel, QPushBu
 from gwiazda.core.errors import GwiazdaError, QuantityError
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Lamp, LogEntry
+from gwiazda.core.plan.naming import name_of, names_of, said
 from gwiazda.core.quantities import counted, figure, parse_current_a, parse_number, parse_voltage_v
 from gwiazda.core.workbench.diagnosis import Next, next_words
 from gwiazda.core.workbench.log import CIRCUIT, NEAR_MM, beside, search, sums, words_of
@@ -95,18 +96,19 @@ class SuspectsCard(PanelCard):
         self.words.setVisible(bool(self.words.text()))
         named = [s for k, s in enumerate(diagnosis.suspects[:SHOWN]) if k < NAMED or s.share >= LEAST_SHARE]
         for s in named if self.session.readings() else ():
-            row = OfferButton(s.words)
+            words = said(self.plan, s.words, (i for f in s.faults for i in f.at))
+            row = OfferButton(words)
             row.show_outcome(
                 f"{s.share * 100:.0f} %", "stop" if s.share > 0.5 and s.faults else ("fine" if not s.faults else "look")
             )
-            row.setToolTip(f"{s.words}: {s.share * 100:.1f} %")
+            row.setToolTip(f"{words}: {s.share * 100:.1f} %")
             places = [i for f in s.faults for i in f.at]
             row.clicked.connect(lambda _=False, places=places: self.document.select(places))
             self.rows.addWidget(row)
         if self._next_is is not None:
             verb = "Measure" if self.session.hidden is not None else "Next"
             tells = "" if self._next_is.source else f" ({self._next_is.bits:.1f} bit)"
-            self.next.setText(f"{verb}: {next_words(self._next_is)}{tells}")
+            self.next.setText(f"{verb}: {next_words(self.plan, self._next_is)}{tells}")
 
 
 class ReadingCard(PanelCard):
@@ -184,7 +186,7 @@ class ReadingCard(PanelCard):
     def refresh(self) -> None:
         places = self.places()
         lamps = [i for i in places if any(p.id == i for p in self.document.plan.lamps)]
-        self.of.setText("Of " + ", ".join(places[:4]) + (" …" if len(places) > 4 else ""))
+        self.of.setText("Of " + names_of(self.plan, places, 4))
         for button in self.looks:
             button.setEnabled(bool(lamps))
         self.lux.setEnabled(bool(lamps))
@@ -196,8 +198,8 @@ class ReadingCard(PanelCard):
         for line in sheet_of(self.document.assessed_plan, assessment) if lamps else ():
             if lamps[0] in line.lamps:
                 lines.append(
-                    f"To test: {figure(line.supply_v)} V, limit {figure(line.limit_a * 1e3)} mA over {line.branch}. "
-                    f"{figure(line.low_a * 1e3, 2)} to {figure(line.high_a * 1e3, 2)} mA, {figure(line.volts)} V over {line.lamps[0]}; {', '.join(line.lamps)} should light."
+                    f"To test: {figure(line.supply_v)} V, limit {figure(line.limit_a * 1e3)} mA over {name_of(self.plan, line.branch)}. "
+                    f"{figure(line.low_a * 1e3, 2)} to {figure(line.high_a * 1e3, 2)} mA, {figure(line.volts)} V over {name_of(self.plan, line.lamps[0])}; {names_of(self.plan, line.lamps)} should light."
                 )
         for test in joint_tests(self.document.assessed_plan, assessment) if lamps else ():
             if test.lamps[-1] == lamps[0] and " of " in test.joint:
@@ -293,8 +295,8 @@ class LogCard(PanelCard):
             button = QPushButton()
             button.setIcon(QIcon(picture))
             button.setIconSize(QSize(scaled(58), scaled(44)))
-            button.setAccessibleName(f"Photo: {words_of(e)}")
-            button.setToolTip(f"{e.at} {words_of(e)}: look at it, or read its light")
+            button.setAccessibleName(f"Photo: {words_of(self.plan, e)}")
+            button.setToolTip(f"{e.at} {words_of(self.plan, e)}: look at it, or read its light")
             button.clicked.connect(lambda _=False, e=e: self.look(e))
             self.photos.addWidget(button)
         self.photos.addStretch(1)
@@ -307,14 +309,14 @@ class LogCard(PanelCard):
         room = window.size() * 0.9
         dialog = QDialog(window)
         dialog.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        dialog.setWindowTitle(words_of(e))
+        dialog.setWindowTitle(words_of(self.plan, e))
         box = QVBoxLayout(dialog)
         sheet = QLabel()
         sheet.setPixmap(
             picture.scaled(room, Qt.AspectRatioMode.KeepAspectRatio, Qt.TransformationMode.SmoothTransformation)
         )
         box.addWidget(sheet)
-        box.addWidget(label(f"{e.at} {words_of(e)}", "muted", wrap=True))
+        box.addWidget(label(f"{e.at} {words_of(self.plan, e)}", "muted", wrap=True))
         if e.kind != "reading":
             read = QPushButton("Read its light")
             read.setToolTip(
@@ -351,7 +353,7 @@ class LogCard(PanelCard):
         for e in search(plan, self._words)[:10]:
             where = next((s.name for s in plan.sections if s.id == e.section), "")
             mark = " <b>off</b>" if e.id in off else ""
-            lines.append(f"{e.at[5:]} {'· ' + where + ' ' if where else ''}· {words_of(e)}{mark}")
+            lines.append(f"{e.at[5:]} {'· ' + where + ' ' if where else ''}· {words_of(self.plan, e)}{mark}")
         hours, cost = sums(plan)
         foot = ", ".join(
             x for x in (f"{figure(hours)} h" if hours else "", f"cost {figure(cost)}" if cost else "") if x

@@ -8,6 +8,7 @@ from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPen
 
 from gwiazda.core.assess.circuit.tolerance import tolerance_of
+from gwiazda.core.plan.naming import name_of
 from gwiazda.core.quantities import counted, figure, format_current
 from gwiazda.core.workbench.hypotheses import Measurement
 from gwiazda.desktop.plate.lines.works import lamp_colour
@@ -180,7 +181,9 @@ class BenchDrawer(StationDrawer):
         painter.drawRect(
             QRectF(mid - min(column.width() * 0.3, 9), top, min(column.width() * 0.6, 18), max(bottom - top, 2.0))
         )
-        spoken = [f"{lamp}: {format_current(low * predicted)} to {format_current(high * predicted)} predicted"]
+        spoken = [
+            f"{name_of(self.document.plan, lamp)}: {format_current(low * predicted)} to {format_current(high * predicted)} predicted"
+        ]
         looks = 1.0
         for r in readings:
             said = float(bench.predicted(r.what, r.at)[0])

@@ -15,6 +15,7 @@ from gwiazda.core.light.photograph import mapped
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.frame import to_sheet
 from gwiazda.core.plan.model import Laid, LogEntry, Opening
+from gwiazda.core.plan.naming import name_of
 from gwiazda.core.quantities import counted, figure
 from gwiazda.core.workbench.photomarks import glows_of
 from gwiazda.core.workbench.photoread import PhotoReading
@@ -261,7 +262,7 @@ class PhotoPage:
                 size = min(max(wide * 0.4, 2.0), 5.0)
                 painter.drawEllipse(at, size, size)
                 why = "" if pane.counts else f" ({pane.why_not})"
-                words = f"{pane.id}: {figure(pane.read_cd_m2)} cd/m² read, {figure(pane.said_cd_m2)} predicted{why}"
+                words = f"{name_of(self.session.document.plan, pane.id)}: {figure(pane.read_cd_m2)} cd/m² read, {figure(pane.said_cd_m2)} predicted{why}"
                 drawer.places.append((QRectF(x - wide / 2, plot.top(), wide, plot.height()), pane.id, words))
                 x += wide
             name = names.get(section, section)

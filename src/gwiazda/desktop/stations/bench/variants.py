@@ -13,6 +13,7 @@ from gwiazda.core.assess.variants import Figures, compared, least_of
 from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.plan.edits import variants as edits
 from gwiazda.core.plan.model import Plan
+from gwiazda.core.plan.naming import name_of
 from gwiazda.core.quantities import figure, format_hours
 from gwiazda.desktop.panels.panel import PanelCard, clear, label
 from gwiazda.desktop.stations.build.days import now_of
@@ -180,7 +181,7 @@ class VariantsCard(PanelCard):
             *((f.id, f.name or "Source") for f in plan.feeds),
         ]
         known = {c[0] for c in choices}
-        choices += [(v.subject, f"{v.subject} (gone)") for v in plan.variants if v.subject not in known]
+        choices += [(v.subject, f"{name_of(plan, v.subject)} (gone)") for v in plan.variants if v.subject not in known]
         choices = list(dict(choices).items())
         if choices != self._choices:
             self._choices = choices

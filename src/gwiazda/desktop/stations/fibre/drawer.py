@@ -13,6 +13,7 @@ from gwiazda.core.plan.edits import panel_place
 from gwiazda.core.plan.frame import to_sheet
 from gwiazda.core.plan.lookup import dot_of, lamps_table
 from gwiazda.core.plan.model import Dot, Panel
+from gwiazda.core.plan.naming import name_of
 from gwiazda.core.quantities import counted, figure
 from gwiazda.desktop.plate.lines.works import lamp_colour, lit_colour
 from gwiazda.desktop.stations.drawer import StationDrawer
@@ -119,7 +120,7 @@ class FibreDrawer(StationDrawer):
             share = f"{used * 100:.0f} %" if used <= 1 else f"{used * 100:.0f} %, too many:"
             self.words(painter, line.translated(0, 16), f"{share} of {bundle.face_mm:g} mm", "stop_ink" if used > 1 else "muted")  # fmt: skip
             spoken = (
-                f"{bundle.lamp}: {counted(len(bundle.dots), 'fibre')}, a bundle of {bundle.bundle_mm:.1f} mm on {bundle.face_mm:g} mm; "
+                f"{name_of(self.document.assessed_plan, bundle.lamp)}: {counted(len(bundle.dots), 'fibre')}, a bundle of {bundle.bundle_mm:.1f} mm on {bundle.face_mm:g} mm; "
                 f"{bundle.lit * 100:.1f} % of the lamp’s beam goes into them"
             )
             self.places.append((cell.adjusted(-4, -4, 2, 4), bundle.lamp, spoken))
@@ -165,7 +166,7 @@ class FibreDrawer(StationDrawer):
         steps.append(("end", loss.far_end))
         if loss.tip < 1:
             steps.append(("tint, smoke" if dot.smoke and dot.tint else "smoke" if dot.smoke else "tint", loss.tip))
-        self.words(painter, QRectF(area.left(), area.top() + 2, area.width(), 18), f"{dot.name or tip.id}, from {tip.lamp}", "ink", bold=True)  # fmt: skip
+        self.words(painter, QRectF(area.left(), area.top() + 2, area.width(), 18), f"{name_of(self.document.assessed_plan, dot.id)}, from {name_of(self.document.assessed_plan, tip.lamp)}", "ink", bold=True)  # fmt: skip
         top, high = area.top() + 24, 44.0
         middle = top + high / 2
         left, width = area.left(), area.width() - 4
@@ -272,7 +273,7 @@ class FibreDrawer(StationDrawer):
         painter.drawEllipse(at, r, r)
         painter.setPen(p.colour("ink"))
         painter.drawText(QRectF(at.x() + r + 1, at.y() - 7, 34, 14), Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, tag)  # fmt: skip
-        self.places.append((QRectF(at.x() - r, at.y() - r, 2 * r, 2 * r), dot.id, f"{tag}: {dot.fibre} to {dot.lamp or 'no lamp'}"))  # fmt: skip
+        self.places.append((QRectF(at.x() - r, at.y() - r, 2 * r, 2 * r), dot.id, f"{tag}: {dot.fibre} to {name_of(self.document.assessed_plan, dot.lamp) if dot.lamp else 'no lamp'}"))  # fmt: skip
 
     def _legend(self, painter: QPainter, area: QRectF, dots: list[Dot]) -> None:
         plan, tags = self.document.assessed_plan, tags_of(self.document.assessed_plan)
@@ -285,5 +286,11 @@ class FibreDrawer(StationDrawer):
             if line.bottom() + 16 > area.bottom():
                 return
             channel = lamps[lamp].channel if lamp in lamps else ""
-            self.words(painter, line, f"{lamp or 'on no lamp'}{f' on {channel}' if channel else ''}", "ink", bold=True)
+            self.words(
+                painter,
+                line,
+                f"{name_of(plan, lamp) if lamp else 'on no lamp'}{f' on {name_of(plan, channel)}' if channel else ''}",
+                "ink",
+                bold=True,
+            )
             self.words(painter, line.translated(0, 16), ", ".join(mine))

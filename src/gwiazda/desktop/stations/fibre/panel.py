@@ -9,11 +9,12 @@ from gwiazda.core.assess.fibre.lists import tags_of
 from gwiazda.core.fibre.drills import drill_for
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Dot
+from gwiazda.core.plan.naming import channel_name, name_of
 from gwiazda.core.quantities import counted, figure
 from gwiazda.desktop.forms.common import FEATURE, name_field, parts, place_fields, sections
 from gwiazda.desktop.forms.form import Field
 from gwiazda.desktop.forms.kinds import Choice, Flag, Number, Text, millimetres, whole
-from gwiazda.desktop.panels.panel import Panel, PanelCard
+from gwiazda.desktop.panels.panel import Panel, PanelCard, common
 
 COLOURS = ("", "white", "warm white", "red", "orange", "amber", "green", "blue")
 TINTS = ("", "red", "orange", "yellow", "green", "blue")
@@ -23,7 +24,7 @@ def heading(panel: Panel) -> tuple[str, str]:
     dots: list[Dot] = panel.items()
     first = dots[0]
     if len(dots) == 1:
-        return first.name or first.id, f"tag {tags_of(panel.plan)[first.id]}, {first.side}"
+        return name_of(panel.plan, first.id), f"tag {tags_of(panel.plan)[first.id]}, {first.side}"
     return counted(len(dots), "dot"), ", ".join(sorted({d.side for d in dots}))
 
 
@@ -86,13 +87,17 @@ def _lamps(card: DotLampCard) -> list[tuple[str, str]]:
     dots = card.items()
     return [
         ("", "none"),
-        *((p.id, p.id) for p in card.plan.lamps if p.mount == "fibre" or any(d.lamp == p.id for d in dots)),
+        *(
+            (p.id, name_of(card.plan, p.id))
+            for p in card.plan.lamps
+            if p.mount == "fibre" or any(d.lamp == p.id for d in dots)
+        ),
     ]
 
 
 def _take_lamp(card: DotLampCard, lamp_id: str) -> None:
     ids = [d.id for d in card.items()]
-    words = f"Onto {lamp_id}" if lamp_id else "Off the lamp"
+    words = f"Onto {name_of(card.plan, lamp_id)}" if lamp_id else "Off the lamp"
     card.document.edit(words, lambda plan: edits.pin(plan, ids, lamp_id))
 
 
@@ -124,6 +129,8 @@ class DotLampCard(PanelCard):
 
     def say(self) -> None:
         dots: list[Dot] = self.items()
+        channel = common([d.channel for d in dots])
+        self.form.typed("channel").show_value(channel_name(self.plan, str(channel)) if channel else "")
         fed = sum(1 for d in dots if d.id in self.panel.assessment.tips)
         one = sharing.why(self.document.catalogue, self.plan, dots[0]) if len(dots) == 1 else ""
         self.why.setText(one or f"{fed} of {len(dots)} on a lamp.")

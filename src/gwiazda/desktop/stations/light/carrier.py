@@ -22,6 +22,7 @@ from gwiazda.core.plan import edits
 from gwiazda.core.plan.frame import FACE_NAMES
 from gwiazda.core.plan.lookup import find, lamps_on, section_of
 from gwiazda.core.plan.model import LIMIT_MM, Carrier, Opening, Plan, Section, copy_unchecked
+from gwiazda.core.plan.naming import name_of, names_of
 from gwiazda.core.quantities import counted
 from gwiazda.desktop.forms.common import name_field, nth, parts, place_fields
 from gwiazda.desktop.forms.form import Field
@@ -129,7 +130,7 @@ class PatternPicture(Guarded, QWidget):
 
 def heading(panel: Panel) -> tuple[str, str]:
     here: list[Carrier] = panel.items()
-    name = (here[0].name or here[0].form) if len(here) == 1 else counted(len(here), "carrier")
+    name = (name_of(panel.plan, here[0].id)) if len(here) == 1 else counted(len(here), "carrier")
     return name, f"in {section_of(panel.plan, here[0].section).name}"
 
 
@@ -192,7 +193,7 @@ class CarrierCard(PanelCard):
     def say(self) -> None:
         first: Carrier = self.first
         held = lamps_on(first, self.plan.lamps)
-        names = ", ".join(p.id for p in held[:3]) + (" …" if len(held) > 3 else "")
+        names = names_of(self.plan, (p.id for p in held), 3)
         try:
             pieces = pieces_in(self.document.catalogue, self.plan, first)
         except GwiazdaError as error:
@@ -238,7 +239,10 @@ class PatternCard(PanelCard):
 def _ways_in(card: PanelCard) -> list[tuple[str, str]]:
     home = card.first.section
     mine = [o for o in card.plan.openings if home in (o.section, o.into) and o.hole]
-    return [("", "the open face"), *((o.id, f"{o.id}, {o.width_mm:g} × {o.height_mm:g} mm") for o in mine)]
+    return [
+        ("", "the open face"),
+        *((o.id, f"{name_of(card.plan, o.id)}, {o.width_mm:g} × {o.height_mm:g} mm") for o in mine),
+    ]
 
 
 class WayInCard(PanelCard):

@@ -11,8 +11,9 @@ from gwiazda.core.circuit.series import bands
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import find, string_of
 from gwiazda.core.plan.model import Lamp, Plan, Section, Wanted
+from gwiazda.core.plan.naming import channel_name, name_of
 from gwiazda.core.quantities import figure, format_current, format_intensity, format_resistance, parse_resistance_ohm
-from gwiazda.desktop.forms.common import FEATURE, place_fields
+from gwiazda.desktop.forms.common import FEATURE, name_field, place_fields
 from gwiazda.desktop.forms.form import Field
 from gwiazda.desktop.forms.kinds import Choice, Flag, Quantity, Text, fixed, whole
 from gwiazda.desktop.forms.readers import AIMS, LOOKS, read_wanted, same_way, wanted_text
@@ -38,7 +39,7 @@ def heading(panel: Panel) -> tuple[str, str]:
     homes = {s.id: s.name for s in panel.plan.sections}
     state = panel.assessment.lamps.get(first.id)
     where = homes.get(state.section or "", "feeds fibres" if first.mount == "fibre" else "outside") if state else ""
-    return first.id, f"{parts[first.part].name if first.part in parts else first.part}, {where}"
+    return name_of(panel.plan, first.id), f"{parts[first.part].name if first.part in parts else first.part}, {where}"
 
 
 def ids_of(items: list[Any]) -> list[str]:
@@ -159,6 +160,7 @@ class PartCard(PanelCard):
     title = "Lamp"
     model = Lamp
     fields = (
+        name_field("lamp"),
         Field("part", "Part", Choice(()), "Which lamp it is; those that fit here and reach the wanted look come first",
               get=lambda p: p.part, takes=_take_part),
         Field(
@@ -213,10 +215,16 @@ class PartCard(PanelCard):
             entries.append((choice.part.id, choice.part.name + why))
         self.part.set_choices(entries)
 
+    def show_channel(self, channel: object) -> None:
+        """Its channel by name."""
+        self.form.typed("channel").show_value(channel_name(self.plan, str(channel)) if channel else "")
+
     def say(self) -> None:
         lamps: list[Lamp] = self.items()
         state = self.panel.assessment.lamps.get(lamps[0].id)
-        self.form.typed("channel").setPlaceholderText(state.channel if state else "")
+        self.form.typed("name").setPlaceholderText(name_of(self.plan, lamps[0].id) if len(lamps) == 1 else "several")
+        self.show_channel(common([p.channel for p in lamps]))
+        self.form.typed("channel").setPlaceholderText(channel_name(self.plan, state.channel) if state else "")
         part = self.document.catalogue.lamps.get(lamps[0].part)
         if part is None or len(lamps) > 1 or state is None:
             self.facts.setText("")

@@ -10,6 +10,7 @@ from gwiazda.core.light.lens import focal_mm
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import lamps_by_section
 from gwiazda.core.plan.model import Lens, Opening, Plan
+from gwiazda.core.plan.naming import name_of
 from gwiazda.core.quantities import figure, format_hours
 from gwiazda.desktop.forms.common import parts
 from gwiazda.desktop.forms.form import Field
@@ -86,7 +87,7 @@ class LensCard(PanelCard):
             near = min(mine, key=lambda p: sum((a - b) ** 2 for a, b in zip(p.at, o.at, strict=True)))
             spot = face_shown_mm(catalogue, o, near, catalogue.lamps[near.part])
             text += (
-                f" A dome of {high:.1f} mm has its focus {focal:.1f} mm behind; {near.id}, {behind_mm(o, near):.1f} mm behind, "
+                f" A dome of {high:.1f} mm has its focus {focal:.1f} mm behind; {name_of(plan, near.id)}, {behind_mm(o, near):.1f} mm behind, "
                 f"shows as a spot of <b>{figure(spot, 2)} mm</b> where it is in line."
             )
         return text

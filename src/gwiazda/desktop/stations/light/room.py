@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QGridLayout, QToolButton
 from gwiazda.core.assess.light.scene import channels_of
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Kit, Plan, ViewingConditions
+from gwiazda.core.plan.naming import channel_name
 from gwiazda.core.quantities import format_scale, parse_scale
 from gwiazda.desktop.forms.common import parts
 from gwiazda.desktop.forms.form import Field
@@ -107,10 +108,12 @@ class ChannelsCard(PanelCard):
             for i, channel in enumerate(wanted):
                 button = QToolButton()
                 button.setObjectName("channel")
-                button.setText(channel)
+                button.setText(channel_name(self.plan, channel))
                 button.setCheckable(True)
-                button.setAccessibleName(f"Channel {channel} on")
-                button.setToolTip(f"Switch {channel} on the night side; the plan stays as it is")
+                button.setAccessibleName(f"Channel {channel_name(self.plan, channel)} on")
+                button.setToolTip(
+                    f"Switch {channel_name(self.plan, channel)} on the night side; the plan stays as it is"
+                )
                 button.setSizePolicy(button.sizePolicy().Policy.Expanding, button.sizePolicy().Policy.Fixed)
                 button.toggled.connect(lambda on, c=channel: self._toggle(c, on))
                 self.grid.addWidget(button, i // 2, i % 2)

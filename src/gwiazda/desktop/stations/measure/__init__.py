@@ -16,11 +16,10 @@ def bring() -> Contribution:
             "section": (
                 section.BoxCard,
                 section.PatternsCard,
-                section.SectionLookCard,
                 section_cards.AwakeCard,
                 section_cards.ClosureCard,
                 section_cards.ObstacleCard,
-                carrier.HoldsCard,
+                section.SectionPlaceCard,
             ),
             "opening": (opening.OpeningCard, opening.LitCard, lens.LensCard, ShellCard, opening.OpeningPlaceCard),
             "lamp": (lamp.PartCard, lamp.LampPlaceCard, lamp_work.RealCard),

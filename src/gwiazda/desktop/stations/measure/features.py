@@ -84,10 +84,10 @@ class FeatureCard(PanelCard):
         panel = self.panel
         row = Card("")
         name = panel.value(
-            f"Name of {f.id}", lambda t: t.strip()[:100] or "Feature", lambda v, i=f.id: self._set(i, name=v)
+            f"Name of {f.name}", lambda t: t.strip()[:100] or "Feature", lambda v, i=f.id: self._set(i, name=v)
         )
         name.show_value(f.name)
-        look = panel.choice(f"Look of {f.id}", LOOKS, lambda v, i=f.id: self._look(i, v))
+        look = panel.choice(f"Look of {f.name}", LOOKS, lambda v, i=f.id: self._look(i, v))
         look.setToolTip("Its lamps want it too")
         look.show_value(f.look)
         row.row(f.purpose, name)
@@ -109,12 +109,12 @@ class FeatureCard(PanelCard):
         row.row("", shows)
         others = [("", "nothing"), *((x.id, x.name) for x in panel.plan.features if x.id != f.id)]
         if len(others) > 1:
-            like = panel.choice(f"What {f.id} matches", others, lambda v, i=f.id: self._set(i, matches=v))
+            like = panel.choice(f"What {f.name} matches", others, lambda v, i=f.id: self._set(i, matches=v))
             like.setToolTip("As bright and of the same colour: a finding says where an eye would notice a difference")
             like.show_value(f.matches)
             row.row("matches", like)
         note = panel.value(
-            f"Note of {f.id}",
+            f"Note of {f.name}",
             lambda t: t.strip()[:2000],
             lambda v, i=f.id: self._set(i, note=v),
             "what the reference shows, and why you decided so",
@@ -124,11 +124,11 @@ class FeatureCard(PanelCard):
         row.row("note", note)
         self._count_rows(row, f)
         take = QPushButton("Another picture…" if f.picture else "Reference picture…")
-        take.setAccessibleName(f"Reference picture of {f.id}")
+        take.setAccessibleName(f"Reference picture of {f.name}")
         take.clicked.connect(lambda _=False, i=f.id: self._ask_picture(i))
         if f.picture:
             without = QPushButton("Without")
-            without.setAccessibleName(f"No picture for {f.id}")
+            without.setAccessibleName(f"No picture for {f.name}")
             without.clicked.connect(lambda _=False, i=f.id: self._set(i, picture=None))
             row.row("seen in", take, without)
             pixmap = QPixmap()
@@ -150,15 +150,15 @@ class FeatureCard(PanelCard):
             self._set(f.id, count=copy_unchecked(count, **fields))
 
         dots = panel.value(
-            f"Dots of {f.id}", read_dots, lambda v: put(columns=v[0], rows=v[1]), "columns x rows: 12 x 8"
+            f"Dots of {f.name}", read_dots, lambda v: put(columns=v[0], rows=v[1]), "columns x rows: 12 x 8"
         )
         dots.setPlaceholderText("12 x 8 dots")
         colours = panel.value(
-            f"Colours of {f.id}", lambda t: int(parse_number(t, "Colours", 1, 12, "colours", whole=True)),
+            f"Colours of {f.name}", lambda t: int(parse_number(t, "Colours", 1, 12, "colours", whole=True)),
             lambda v: put(colours=v), "how many colours of dots",
         )  # fmt: skip
         dead = panel.value(
-            f"Dead share of {f.id}", lambda t: parse_number(t, "Dead", 0, 99, "%") / 100.0, lambda v: put(dead_share=v),
+            f"Dead share of {f.name}", lambda t: parse_number(t, "Dead", 0, 99, "%") / 100.0, lambda v: put(dead_share=v),
             "per cent that stay dark",
         )  # fmt: skip
         row.row("dots", dots)
@@ -169,11 +169,11 @@ class FeatureCard(PanelCard):
         dead.show_value(f"{count.dead_share * 100:.0f} %")
         row.row("of", colours, dead)
         current = panel.value(
-            f"Current of {f.id}", lambda t: parse_current_a(t) * 1e3, lambda v: put(current_ma=v), "of one lamp: 5 mA"
+            f"Current of {f.name}", lambda t: parse_current_a(t) * 1e3, lambda v: put(current_ma=v), "of one lamp: 5 mA"
         )
         current.show_value(f"{count.current_ma:g} mA")
         part = panel.choice(
-            f"Lamp of {f.id}", [(p.id, p.name) for p in catalogue.lamps.values()], lambda v: put(part=v)
+            f"Lamp of {f.name}", [(p.id, p.name) for p in catalogue.lamps.values()], lambda v: put(part=v)
         )
         part.show_value(count.part)
         row.row("each", current, part)

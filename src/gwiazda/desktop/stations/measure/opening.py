@@ -6,12 +6,12 @@ from functools import partial
 from typing import Any
 
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.decks import name_of
 from gwiazda.core.plan.edits import patterns
 from gwiazda.core.plan.lookup import section_of
 from gwiazda.core.plan.model import Opening, Plan
+from gwiazda.core.plan.naming import name_of
 from gwiazda.core.quantities import figure
-from gwiazda.desktop.forms.common import FEATURE, parts, place_fields
+from gwiazda.desktop.forms.common import FEATURE, name_field, parts, place_fields
 from gwiazda.desktop.forms.form import Field
 from gwiazda.desktop.forms.kinds import Choice, Flag, Text, millimetres, per_cent
 from gwiazda.desktop.panels.panel import Panel, PanelCard, button_of, side_by_side
@@ -24,9 +24,15 @@ def heading(panel: Panel) -> tuple[str, str]:
     """What it is called; of several, in which sections and sides they are."""
     openings: list[Opening] = panel.items()
     if len(openings) == 1:
-        return name_of(panel.plan.sections, panel.plan.openings, openings[0].id), openings[0].id
+        return name_of(panel.plan, openings[0].id), _where(panel, openings[0])
     names = sorted({section_of(panel.plan, o.section).name for o in openings})
     return f"{len(openings)} openings", f"{', '.join(names[:3])}, {', '.join(sorted({o.side for o in openings}))}"
+
+
+def _where(panel: Panel, o: Opening) -> str:
+    state = panel.assessment.openings.get(o.id)
+    shape = dict(SHAPES)[o.shape]
+    return f"{shape}, {'lit' if o.lit > 0 else 'dark'}" + (f", {figure(state.luminance_cd_m2)} cd/m²" if state else "")
 
 
 def _take_shape(card: OpeningCard, shape: str) -> None:
@@ -58,6 +64,7 @@ class OpeningCard(PanelCard):
     title = "Opening"
     model = Opening
     fields = (
+        name_field("opening"),
         Field("shape", "Shape", Choice(SHAPES), "The form of the hole", get=lambda o: o.shape, takes=_take_shape),
         Field("width_mm", "Width", millimetres(), "How wide it is on the model: 3 mm or 1/8 in", "Change width"),
         Field("height_mm", "Height", millimetres(), "How high it is on the model: 3 mm or 1/8 in", "Change height"),
@@ -99,6 +106,8 @@ class OpeningCard(PanelCard):
 
     def say(self) -> None:
         openings: list[Opening] = self.items()
+        one = len(openings) == 1
+        self.form.typed("name").setPlaceholderText(name_of(self.plan, openings[0].id) if one else "several")
         first, states = openings[0], self.panel.assessment.openings
         bright = [states[o.id].luminance_cd_m2 for o in openings if o.id in states]
         full = first.width_mm * self.plan.kit.scale / 1000, first.height_mm * self.plan.kit.scale / 1000

@@ -87,7 +87,7 @@ def _put_corner(axis: int) -> Callable[[Plan, list[Section], float], Plan]:
     return lambda plan, items, value: _with_box(plan, items, axis, low=value)
 
 
-def _box_fields() -> tuple[Field, ...]:
+def _box_fields() -> tuple[tuple[Field, ...], tuple[Field, ...]]:
     sizes = (
         Field(
             f"size[{i}]", label, size(), f"inner {words}, from the callipers", "Change inner box",
@@ -102,7 +102,10 @@ def _box_fields() -> tuple[Field, ...]:
         )
         for i, (axis, words) in enumerate(AXES)
     )  # fmt: skip
-    return (*sizes, *corners)
+    return tuple(sizes), tuple(corners)
+
+
+SIZES, CORNERS = _box_fields()
 
 
 class BoxCard(PanelCard):
@@ -112,7 +115,7 @@ class BoxCard(PanelCard):
     model = Section
     fields = (
         name_field("section"),
-        *_box_fields(),
+        *SIZES,
         Field("wall_mm", "Wall thickness", millimetres(), "How thick its walls are: 1.2 mm or 1/16 in", "Change wall"),
         Field(
             "plastic", "Plastic", Choice(parts("plastics", ("", "as the kit"))), "What this part is moulded in, where not as the kit",
@@ -179,6 +182,14 @@ class BoxCard(PanelCard):
         chosen = QColorDialog.getColor(start, self.panel, "Paint outside")
         if chosen.isValid():
             self.set("Change colour", colour=chosen.name())
+
+
+class SectionPlaceCard(PanelCard):
+    """Where its lowest corner is."""
+
+    title = "Place"
+    model = Section
+    fields = CORNERS
 
 
 def _lamps_inside(card: PanelCard) -> list[Lamp]:

@@ -9,6 +9,7 @@ from gwiazda.core.assess.heat import heat_of
 from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Feed, Lamp, Plan, Supply
+from gwiazda.core.plan.naming import name_of
 from gwiazda.core.power.heat import AIR_LIMIT_C, ROOM_C
 from gwiazda.core.quantities import figure, format_current, parse_voltage_v
 from gwiazda.core.workshop.jotted import read_stock, stock_words
@@ -221,7 +222,7 @@ class WarmthCard(PanelCard):
         warm = sorted(heat.sections, key=lambda s: -s.air_c)[:4]
         lines = [f"{names[s.id]}: <b>{s.air_c:.0f} °C</b> inside, {figure(s.watt * 1e3)} mW" for s in warm]
         lines += [
-            f"{r.id}: {r.junction_c:.0f} °C in it, {figure(r.watt * 1e3)} mW"
+            f"{name_of(plan, r.id)}: {r.junction_c:.0f} °C in it, {figure(r.watt * 1e3)} mW"
             + (f"; not in {', '.join(names[i] for i in r.not_in)}" if r.not_in else "")
             for r in heat.regulators
         ]

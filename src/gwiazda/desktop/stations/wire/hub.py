@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from gwiazda.core.plan.model import Hub
+from gwiazda.core.plan.naming import name_of
 from gwiazda.core.quantities import counted, format_current
 from gwiazda.desktop.forms.common import name_field, place_fields
 from gwiazda.desktop.forms.form import Field
@@ -15,7 +16,7 @@ JOINS = (("both", "pluses and minuses"), ("minus", "minuses alone"), ("plus", "p
 def heading(panel: Panel) -> tuple[str, str]:
     hubs: list[Hub] = panel.items()
     first, names = hubs[0], {s.id: s.name for s in panel.plan.sections}
-    name = (first.name or first.id) if len(hubs) == 1 else counted(len(hubs), "hub")
+    name = name_of(panel.plan, first.id) if len(hubs) == 1 else counted(len(hubs), "hub")
     return name, f"in {names.get(first.section, first.section)}"
 
 

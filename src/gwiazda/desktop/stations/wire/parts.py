@@ -6,12 +6,14 @@ import re
 from typing import Any
 
 from gwiazda.core.assess.circuit.gears import speed_of, volts_for
+from gwiazda.core.assess.effect.outputs import board_name
 from gwiazda.core.assess.heat import heat_of
 from gwiazda.core.circuit.series import bands
 from gwiazda.core.errors import QuantityError
 from gwiazda.core.findings.device_rules import FUSES
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Feed, Fuse, Load, Node, Plan, Regulated, Resistor, Switch, Switched, Wire
+from gwiazda.core.plan.naming import name_of
 from gwiazda.core.quantities import (
     figure,
     format_current,
@@ -50,7 +52,7 @@ def read_gears(text: str) -> tuple[tuple[int, int], ...]:
 def heading(panel: Panel) -> tuple[str, str]:
     here = panel.items()
     part = here[0]
-    name = (part.name or "Source") if isinstance(part, Feed) else part.id
+    name = (part.name or "Source") if isinstance(part, Feed) else name_of(panel.plan, part.id)
     return name, kind_words(panel.assessment, part) + (f", and {len(here) - 1} more picked" if len(here) > 1 else "")
 
 
@@ -262,3 +264,8 @@ class StageCard(PartKindCard):
         Field("on", "", Flag("on"), "Whether it is on as the plan is shown", "Work the output"),
         Field("chip", "Board", Text(80), "Outputs of one board add up", "Name the board"),
     )  # fmt: skip
+
+    def say(self) -> None:
+        chip = self.first.chip
+        if any(b.id == chip for b in self.plan.boards):
+            self.form.typed("chip").show_value(board_name(self.plan, chip, self.document.catalogue))

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Passage
+from gwiazda.core.plan.naming import name_of
 from gwiazda.core.quantities import counted
 from gwiazda.desktop.forms.common import name_field, parts, place_fields, sections
 from gwiazda.desktop.forms.form import Field
@@ -17,7 +18,7 @@ LOOKS = (("hidden", "hidden"), ("seen", "seen"), ("dressed", "dressed as a hose"
 def heading(panel: Panel) -> tuple[str, str]:
     here: list[Passage] = panel.items()
     first, names = here[0], {s.id: s.name for s in panel.plan.sections}
-    name = (first.name or first.id) if len(here) == 1 else counted(len(here), "passage")
+    name = name_of(panel.plan, first.id) if len(here) == 1 else counted(len(here), "passage")
     return name, f"{names.get(first.section, first.section)} to {names.get(first.into, 'the outside')}"
 
 

@@ -6,6 +6,7 @@ from gwiazda.core.assess.circuit.rails import RailMark
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.plan.lookup import circuit_part, feed_with
 from gwiazda.core.plan.model import Feed, Fuse, Load, Node, Plan, Regulated, Resistor, Switch, Switched, Wire
+from gwiazda.core.plan.naming import name_of
 from gwiazda.core.quantities import figure, format_current, format_resistance
 
 # What can be put before something, in the words of a button; keys as in ``edits.put_before``.
@@ -46,16 +47,20 @@ def mark_words(plan: Plan, assessment: Assessment, mark: RailMark) -> str:
     if mark.kind == "lamp":
         state = assessment.lamps.get(mark.lamps[0] if mark.lamps else mark.id)
         if state is None:
-            return f"{mark.id}, dark"
+            return f"{name_of(plan, mark.lamps[0] if mark.lamps else mark.id)}, dark"
         turned = ", the wrong way round" if mark.turned else ""
         return (
-            f"{several}{state.id}, {format_current(max(state.current_a, 0.0))}, {figure(state.share * 100, 2)} % of its "
+            f"{several}{name_of(plan, state.id)}, {format_current(max(state.current_a, 0.0))}, {figure(state.share * 100, 2)} % of its "
             f"light{turned}. Drag it to another string."
         )
     part = circuit_part(plan, mark.id) or feed_with(plan, mark.id)
     if part is None or (mark.kind == "resistor" and not isinstance(part, Resistor)):
         state = assessment.lamps.get(mark.id)
-        return f"{several}{format_resistance(state.resistor_ohm)} for {mark.id}" if state is not None else mark.id
+        return (
+            f"{several}{format_resistance(state.resistor_ohm)} for {name_of(plan, mark.id)}"
+            if state is not None
+            else name_of(plan, mark.id)
+        )
     device = assessment.parts.get(mark.id)
     flows = f", {format_current(abs(device.current_a))}" if device is not None else ""
     if isinstance(part, Feed):
@@ -67,4 +72,4 @@ def mark_words(plan: Plan, assessment: Assessment, mark: RailMark) -> str:
         branch = next((r for r in assessment.branches.values() if r.resistor == part.id), None)
         ohm = part.ohm or (branch.resistor_ohm if branch is not None else 0.0)
         return f"{several}{format_resistance(ohm) if ohm else 'a resistor'}{flows}"
-    return f"{mark.id}: {kind_words(assessment, part)}{flows}"
+    return f"{name_of(plan, mark.id)}: {kind_words(assessment, part)}{flows}"

@@ -1,0 +1,46 @@
+"""Whatever is shown of a plan is called by its name."""
+
+from __future__ import annotations
+
+import pytest
+from PySide6.QtWidgets import QAbstractButton, QComboBox, QLabel, QLineEdit, QWidget
+from tests.core.test_naming import ids_in, ids_of
+
+from gwiazda.demos import path_of
+from gwiazda.desktop.stations.registry import STATIONS
+
+
+def words_on(widget: QWidget):
+    """All words of the widgets within one, with their tips and what is read aloud."""
+    for part in widget.findChildren(QWidget):
+        yield part.toolTip()
+        yield part.accessibleName()
+        if isinstance(part, (QLabel, QAbstractButton, QLineEdit)):
+            yield part.text()
+        elif isinstance(part, QComboBox):
+            yield from (part.itemText(i) for i in range(part.count()))
+
+
+@pytest.mark.parametrize("demo", ["bryla", "swistak"])
+def test_no_panel_and_no_drawer_shows_an_id(opened, demo):
+    window, document = opened.window, opened.document
+    document.open(path_of(demo), as_demo=True)
+    plan = document.plan
+    known = ids_of(plan)
+    groups = (plan.lamps, plan.sections, plan.openings, plan.dots, plan.passages, plan.hubs, plan.carriers, plan.cues, plan.channels, plan.boards)  # fmt: skip
+    picks = [
+        [],
+        *([group[0].id] for group in groups if group),
+        [p.id for p in plan.lamps[:3]],
+        [plan.feeds[0].head[0].id],
+    ]
+    for station in STATIONS:
+        if window.station != station.id:
+            window.set_station(station.id)
+        for pick in picks:
+            document.select(pick)
+            opened.settle()
+            window.drawer.grab()
+            said = [*words_on(window.inspector.panel), *(words for _, _, words in window.drawer.places)]
+            shown = {i for words in said for i in ids_in(words, known)}
+            assert not shown, (station.id, pick, shown)

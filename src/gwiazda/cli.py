@@ -15,6 +15,7 @@ if TYPE_CHECKING:
     from gwiazda.core.parts.catalogue import Catalogue
     from gwiazda.core.plan.storage import PlanFile
     from gwiazda.core.workshop.workshop import Workshop
+    from gwiazda.desktop.shell.exports import Options
 
 OK, FOUND, UNREADABLE = 0, 1, 2
 COMMANDS = (
@@ -54,30 +55,9 @@ def _parser() -> argparse.ArgumentParser:
     quick = commands.add_parser("quick", help="answer a scratch line: a circuit, or a resistor's bands")
     quick.add_argument("words", nargs="+", help="such as: 3 white in series on 9 V block at 5 mA")
     quick.add_argument("--series", default="E12", choices=("E6", "E12", "E24", "E96"), help="resistors in the drawer")
-    export = commands.add_parser("export", help="write the shopping list, the night picture or the circuits")
-    export.add_argument("plan")
-    export.add_argument("--shopping", metavar="FILE.csv", help="shopping list as CSV; - for standard output")
-    export.add_argument("--night", metavar="FILE.png", help="night side as PNG")
-    export.add_argument("--circuit", metavar="FILE", help="circuits as .svg, .pdf, table .csv or network .json")
-    export.add_argument("--view", help="id of the view for --night; the first one when left out")
-    export.add_argument("--size", help="size of the picture in px, WIDTHxHEIGHT")
-    export.add_argument("--fibres", metavar="FILE.csv", help="cut list, drill list, fibre to buy and map as CSV")
-    export.add_argument("--loom", metavar="FILE.csv", help="wires, joints and connectors as CSV")
-    export.add_argument(
-        "--carriers", metavar="FILE", help="what holds the lamps, at true size: .svg, .dxf, .stl or .pdf"
+    _export_options(
+        commands.add_parser("export", help="write lists, sheets, circuits, pictures: what the export sheet has")
     )
-    export.add_argument("--round", metavar="FILE", help="the model from anywhere (.png), or turning once (.gif, .apng)")
-    export.add_argument("--eye", help="where from for --round: AZIMUTH,HEIGHT in degrees; 0 from port, 90 from ahead")
-    export.add_argument(
-        "--frames", type=int, metavar="N", help="frames of a turntable for --round: 36 unless said, 4 to 180"
-    )
-    export.add_argument(
-        "--show", metavar="FILE", help="what the lights do: cue sheet (.csv, .json), C header (.h), brief (.md)"
-    )
-    export.add_argument("--pins", metavar="FILE.csv", help="boards, outputs and channels as CSV")
-    export.add_argument("--currents", metavar="FILE.csv", help="average and peak currents of the show as CSV")
-    export.add_argument("--moving", metavar="FILE", help="the night side as the show plays (.gif, .png, .apng)")
-    export.add_argument("--seconds", type=float, default=10.0, help="how much of the show, in seconds")
     sheets = commands.add_parser("sheets", help="write templates, masks, maps, tags and lists at true size")
     sheets.add_argument("plan")
     sheets.add_argument("--out", default="sheets.pdf", metavar="FILE", help="a .pdf of all pages, or an .svg for each")
@@ -108,6 +88,32 @@ def _parser() -> argparse.ArgumentParser:
     )
     entry.add_argument("--remove", action="store_true", help="take it out again")
     return parser
+
+
+def _export_options(export: argparse.ArgumentParser) -> None:
+    """An option for each kind of export, from the table that the window has its own from."""
+    from gwiazda.desktop.shell.exports import EXPORTS, FRAMES
+
+    export.add_argument("plan")
+    for e in EXPORTS:
+        also = "; - for standard output" if e.text is not None else ""
+        export.add_argument(f"--{e.id}", metavar="FILE", help=f"{e.label}: {e.about} ({', '.join(e.suffixes)}{also})")
+    export.add_argument(
+        "--view", default="", help="id of the view for --night and --moving; the first one when left out"
+    )
+    export.add_argument("--size", help="size of a picture in px, WIDTHxHEIGHT")
+    export.add_argument(
+        "--eye", default="48,20", help="where from for --round: AZIMUTH,HEIGHT in degrees; 0 from port, 90 from ahead"
+    )
+    export.add_argument(
+        "--frames",
+        type=int,
+        default=FRAMES,
+        metavar="N",
+        help=f"frames of a turntable for --round: {FRAMES} unless said, 4 to 180",
+    )
+    export.add_argument("--seconds", type=float, default=10.0, help="how much of the show for --moving, in seconds")
+    export.add_argument("--paper", default="a4", help="a4 or letter, for --sheets and --book")
 
 
 def main(argv: list[str] | None = None) -> int:
@@ -246,10 +252,76 @@ def _print_json(data: Any) -> None:
 
 
 def _export(arguments: argparse.Namespace) -> int:
-    from gwiazda.exports import export
+    """Check all that was asked for, then write it and say on standard error what was written."""
+    from pathlib import Path
 
-    export(arguments, _load, _workshop)
+    from gwiazda.core.errors import PlanError
+    from gwiazda.desktop.shell.exports import EXPORTS, Job
+
+    asked = [(e, str(where)) for e in EXPORTS if (where := getattr(arguments, e.id))]
+    if not asked:
+        raise PlanError("Export", "nothing asked for", ", ".join(f"--{e.id}" for e in EXPORTS) + ", each with a file")
+    file, catalogue = _load(arguments.plan)
+    views = [v.id for v in file.plan.views]
+    if arguments.view and arguments.view not in views:
+        raise PlanError("Export, --view", f"there is no view “{arguments.view}”", ", ".join(views))
+    options = _how(arguments)
+    for e, where in asked:
+        if where != "-" or e.text is None:
+            e.check(Path(where))
+        if lack := e.lacks(file.plan):
+            raise PlanError(
+                f"Export, --{e.id}", lack.rstrip(".")[:1].lower() + lack.rstrip(".")[1:], "a plan that has it"
+            )
+    given, workshop = None, _workshop()
+    for e, where in asked:
+        job = Job(file, catalogue, workshop, Path("" if where == "-" else where), options, given=given)
+        if where == "-" and e.text is not None:
+            print(e.text(job), end="")
+        else:
+            e.write(job)
+            print(f"  wrote {where}", file=sys.stderr)
+        given = job.known  # the figures are worked out once
     return OK
+
+
+def _how(arguments: argparse.Namespace) -> Options:
+    """How what is asked for is to be written; raises PlanError for what can't be."""
+    from gwiazda.core.errors import PlanError
+    from gwiazda.desktop.shell.exports import Options
+
+    if not 4 <= arguments.frames <= 180:
+        raise PlanError("Export, --frames", f"{arguments.frames} frames", "4 to 180; 36 or 72 are usual")
+    if not 0.0 < arguments.seconds <= 120.0:
+        raise PlanError("Export, --seconds", f"{arguments.seconds:g} s", "above 0, up to 120")
+    azimuth, height = _eye(arguments.eye)
+    size = _size(arguments.size) if arguments.size else None
+    return Options(
+        arguments.view, size, azimuth, height, frames=arguments.frames, seconds=arguments.seconds, paper=arguments.paper.lower()
+    )  # fmt: skip
+
+
+def _size(text: str) -> tuple[int, int]:
+    """A size in px; raises PlanError for what is none."""
+    from gwiazda.core.errors import PlanError
+
+    width, _, height = text.lower().partition("x")
+    if not (width.isdigit() and height.isdigit() and 64 <= int(width) <= 8192 and 64 <= int(height) <= 8192):
+        raise PlanError("Export, size", f"“{text}”", "WIDTHxHEIGHT with 64 to 8192 px each")
+    return int(width), int(height)
+
+
+def _eye(text: str) -> tuple[float, float]:
+    """Where the eye is, in degrees round it (0 from port, 90 from ahead) and above the deck; raises PlanError for what is none."""
+    from gwiazda.core.errors import PlanError
+
+    try:
+        azimuth, height = (float(x) for x in text.split(","))
+    except ValueError:
+        azimuth = height = float("nan")
+    if not (-360.0 <= azimuth <= 360.0 and -35.0 <= height <= 89.0):
+        raise PlanError("Export, eye", f"“{text}”", "AZIMUTH,HEIGHT with -360 to 360 and -35 to 89 degrees, as 48,20")
+    return azimuth, height
 
 
 def _sheets(arguments: argparse.Namespace) -> int:

@@ -30,6 +30,7 @@ from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.edits import skins
 from gwiazda.core.plan.model import Box, Feed, Lamp, Plan, Section, Supply, Wanted, lamps_in
+from gwiazda.core.plan.naming import name_of
 from gwiazda.core.power import discharge
 
 LAMPS = [f"deck1.lamp.{i:02d}" for i in range(1, 6)]
@@ -384,7 +385,7 @@ def test_documented_keys(demo):
 def test_text_report_holds_every_lamp_and_section(demo):
     assessment = assess(demo, built_in())
     text = as_text(demo, assessment, evaluate_rules(demo, assessment))
-    assert all(lamp.id in text for lamp in demo.lamps) and all(s.name in text for s in demo.sections)
+    assert all(name_of(demo, lamp.id) in text for lamp in demo.lamps) and all(s.name in text for s in demo.sections)
 
 
 def test_shopping_list_counts_and_spares(demo):

@@ -139,7 +139,7 @@ def test_the_source_s_own_volts_are_asked_first_and_nothing_where_nothing_tells(
     assert diagnose(plan, found, dark).next[0].source == benches_of(plan, found)[0].is_battery
     szron = load(path_of("szron")).plan
     first = diagnose(szron, assess(szron, CAT), [Measurement("lit", "hull.lamp.01", 0.0)]).next[0]
-    assert first.source and next_words(first) == "volts over supply: all else hangs on the source"
+    assert first.source and next_words(szron, first) == "volts over Source: all else hangs on the source"
     told = [*dark, Measurement("volts", ONE, 9.0), Measurement("volts", TWO, 0.0)]
     done = diagnose(plan, found, told)
     assert [n.at for n in done.next] == ["deck1.string.01.r"], (
@@ -309,5 +309,5 @@ def test_the_command_names_the_suspects(deck, tmp_path, capsys):
     )
     assert main(["diagnose", str(tmp_path / "p.gwiazda"), str(tmp_path / "r.csv")]) == 1
     said = capsys.readouterr().out
-    assert f"{ONE} is reversed" in said and "To measure next" in said
+    assert "Deck 1, lamp 1 is reversed" in said and "To measure next" in said
     assert main(["diagnose", str(tmp_path / "p.gwiazda"), str(tmp_path / "none.csv")]) == 2

@@ -13,6 +13,7 @@ from gwiazda.core.exchange.sheets.page import PAPERS
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Wanted
+from gwiazda.core.plan.naming import name_of
 from gwiazda.core.plan.storage import load
 from gwiazda.core.workbench.testsheet import joint_tests, sheet_of
 from gwiazda.demos import path_of
@@ -87,5 +88,5 @@ def test_a_lamp_on_its_own_is_tested_at_the_full_supply():
     assessment = assess(plan, CAT)
     for test in joint_tests(plan, assessment):
         assert len(test.lamps) == 1 and test.supply_v == pytest.approx(assessment.supply.terminal_v, abs=0.06)
-        assert "resistor" in test.plus and test.lamps[0] in test.minus
+        assert "resistor" in test.plus and name_of(plan, test.lamps[0]) in test.minus
     assert joint_tests(plan, assessment, "nowhere") == ()

@@ -100,7 +100,7 @@ def test_light_read_stands_beside_what_was_predicted():
         and none.agrees
     )
     assert off.off == pytest.approx(math.log(3.0) / math.hypot(0.2, 0.1))
-    assert "lx 100 mm before" in words_of(plan.log[0]) and "cd/m² of" in words_of(plan.log[1])
+    assert "lx 100 mm before" in words_of(plan, plan.log[0]) and "cd/m² of" in words_of(plan, plan.log[1])
 
 
 def test_coats_that_it_took_teach_how_much_one_blocks():
@@ -128,7 +128,7 @@ def test_coats_that_it_took_teach_how_much_one_blocks():
     for value in (0.0, 40.0):
         odd, _ = edits.add_entry(deck(), "coat", "x", section="deck1", value=value)
         assert learned_coat(odd, assessment) is None
-    assert words_of(plan.log[-1]) == "3 coats: black"
+    assert words_of(plan, plan.log[-1]) == "3 coats: black"
 
 
 def test_counts_of_coats_are_intervals():

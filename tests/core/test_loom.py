@@ -396,7 +396,7 @@ def test_wires_in_view_through_clear_glass():
             )
         ],
     )
-    assert "in view through pane" in rules(plan)["wire-in-view"].sentence
+    assert "is in view through Deck, starboard, 1 of 1" in rules(plan)["wire-in-view"].sentence
 
 
 def test_hinges_seams_joints_and_parts_that_come_off():

@@ -109,7 +109,7 @@ def test_a_channel_leaks_through_what_it_leaves_of_the_wall():
 def test_a_leaking_channel_is_covered_or_filed_less_deep():
     plan = channelled(1.9)
     finding = said(plan)["leak-channel"]
-    assert "along the channel groove" in finding.sentence
+    assert "along the groove Deck 1 to the outside" in finding.sentence
     foil, _, shallow = finding.fixes
     assert "leak-channel" not in said(foil.applied(plan))
     assert shallow.applied(plan).passages[0].take_mm == pytest.approx(0.95)
@@ -148,7 +148,7 @@ def test_a_lamps_body_in_view_is_found_lit_or_not():
     o = plan.openings[0]
     plan = edits.set_fields(plan, [plan.lamps[0].id], at=(o.at[0], 5.0, o.at[2]), aim=(0.0, 0.0, -1.0))
     finding = said(plan)["structure-seen"]
-    assert plan.lamps[0].id in finding.sentence
+    assert "Deck 1, lamp 1 behind Deck 1, port" in finding.sentence
 
 
 def test_a_wire_behind_something_is_not_in_view():

@@ -18,6 +18,7 @@ from gwiazda.core.light.tone import from_srgb, to_srgb
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Laid, PhotoMark, Wanted, copy_unchecked
+from gwiazda.core.plan.naming import name_of
 from gwiazda.core.plan.storage import load
 from gwiazda.core.workbench.camera import simulated, trial
 from gwiazda.core.workbench.photomarks import glows_of, laid_on, landmarks
@@ -185,9 +186,9 @@ def test_a_lit_pane_that_should_be_dark_is_named(boat):
     meant = edits.set_fields(plan, [dark.id], lit=0.0)
     shot = simulated(plan, found, "port", 2, width=1000)
     reading = read_photo(meant, assess(meant, CAT), shot.code, shot.laid)
-    assert [p.id for p in reading.unwanted] == [dark.id] and f"{dark.id} is lit and should be dark" in summary(
-        meant, reading
-    )
+    assert [p.id for p in reading.unwanted] == [
+        dark.id
+    ] and f"{name_of(meant, dark.id)} is lit and should be dark" in summary(meant, reading)
 
 
 def test_landmarks_are_far_apart_and_laid_on_begins_with_them(boat):

@@ -294,7 +294,7 @@ def test_no_answer_burns_a_lamp(lamps, source, ohm, hang):
 def test_the_same_is_said_once_of_all_lamps():
     found = circuit("8 warm on 2 AA each at 10 mA")
     said = [x for x in found.mind if "left for the resistor" in x]
-    assert len(said) == 1 and said[0].startswith("Each of these 8 lamps: 0.0 V are left")
+    assert len(said) == 1 and said[0].startswith("Each of these 8 lamps: no voltage is left")
     assert len(set(found.mind)) == len(found.mind)
 
 

@@ -55,7 +55,7 @@ def test_the_bar_is_a_hundred_millimetres_on_paper(szron, application, tmp_path,
         edges = np.flatnonzero(row[: int((MARGIN_MM + BAR_MM + 2) * 10)])
         assert (edges.max() - edges.min() + 1) / 10 == pytest.approx(BAR_MM, abs=0.5)
     text = "\n".join(pdf[k].get_textpage().get_text_range() for k in range(len(pdf)))
-    assert "Drill template: Wing console" in text and "no. 80" in text and "bridge.console.green" in text
+    assert "Drill template: Wing console" in text and "no. 80" in text and "Console 1" in text
     assert "This bar is 100 mm long" in text and "Not to scale" in text
 
 

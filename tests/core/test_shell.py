@@ -142,7 +142,7 @@ def test_the_finding_its_offers_and_their_outcome():
         finding is not None
         and finding.severity == "stop"
         and "1.5 mm wall" in finding.sentence
-        and DARK in finding.sentence
+        and "Deck 1, port, 3 of 6" in finding.sentence
     )
     assert finding.subject == DARK and finding.number == pytest.approx(finding.measure(found))
     labels = [f.label for f in finding.fixes]

@@ -56,7 +56,7 @@ def test_readings_of_lamps_name_the_fault_and_what_to_measure_next(deck, tmp_pat
     deck.type_into("Volts read", "9.0 V")
     deck.settle()
     said = suspects(deck)
-    assert said[0].startswith(ONE) and ("reversed" in said[0] or "open" in said[0])
+    assert said[0].startswith("Deck 1, lamp 1") and ("reversed" in said[0] or "open" in said[0])
     card = deck.part("SuspectsCard")
     assert card.next.isVisibleTo(deck.window) and card.next.text().startswith("Next:")
     assert ONE in deck.window.drawer.subtitle()
@@ -72,7 +72,7 @@ def test_readings_of_lamps_name_the_fault_and_what_to_measure_next(deck, tmp_pat
     )
     deck.document.undo()
     deck.settle()
-    assert suspects(deck)[0].startswith(ONE)
+    assert suspects(deck)[0].startswith("Deck 1, lamp 1")
 
 
 def test_suspects_glow_on_the_plate(deck):
@@ -101,7 +101,7 @@ def test_bad_readings_are_said(deck):
 def test_the_test_sheet_of_a_lamp_stands_on_its_card(deck):
     pick(deck, THREE)
     words = deck.part("ReadingCard").sheet.text()
-    assert "To test: 9 V, limit" in words and f"{THREE} should light" in words
+    assert "To test: 9 V, limit" in words and "Deck 1, lamp 3 should light" in words
 
 
 def test_the_log_is_written_searched_and_summed(deck):

@@ -162,7 +162,7 @@ def test_steps_are_picked_in_the_lanes_and_the_plate_follows(deck):
         deck.bot.keyClick(drawer, Qt.Key.Key_Right)
     assert document.step == ":final" and stages_at(days_of(document), ":final")["deck1"] in ("painted", "closed")
     assert deck.window.plate.grab().toImage() != before
-    deck.bot.keyClick(drawer, Qt.Key.Key_Plus)
+    deck.bot.keyClick(drawer, Qt.Key.Key_Plus, Qt.KeyboardModifier.ControlModifier)
     assert drawer.days_shown > 0
     deck.bot.keyClick(drawer, Qt.Key.Key_Escape)
     assert document.step == ""
@@ -171,8 +171,8 @@ def test_steps_are_picked_in_the_lanes_and_the_plate_follows(deck):
 
 
 def test_the_evenings_go_out_as_table_and_calendar(deck, tmp_path):
-    deck.window.files.write_steps(tmp_path / "s.csv")
-    deck.window.files.write_steps(tmp_path / "s.ics")
+    deck.window.files.write_export("steps", tmp_path / "s.csv")
+    deck.window.files.write_export("steps", tmp_path / "s.ics")
     assert "deck1:open" in (tmp_path / "s.csv").read_text() and (tmp_path / "s.ics").read_bytes().startswith(
         b"BEGIN:VCALENDAR"
     )
@@ -242,7 +242,7 @@ def test_the_drawer_is_counted_laid_aside_and_gives_a_substitute(deck, tmp_path)
     assert {p.part for p in deck.document.plan.lamps} == {other}
     deck.document.undo()
     assert {p.part for p in deck.document.plan.lamps} == {part}
-    deck.window.files.write_drawer(tmp_path / "out.csv")
+    deck.window.files.write_export("stock", tmp_path / "out.csv")
     assert f"lamp,{other},9,tin" in (tmp_path / "out.csv").read_text()
     (tmp_path / "bad.csv").write_text("kind,part,count,where\nlamp,x,2 kg,tin\n")
     deck.window.files.take_in_drawer(tmp_path / "bad.csv")

@@ -121,8 +121,8 @@ def test_taken_out_in_every_form(deck, tmp_path, suffix, monkeypatch):
 
 
 def test_none_to_take_out_is_said(deck, tmp_path):
-    deck.window.files.write_carriers(tmp_path / "a.svg")
-    assert "no carrier to cut" in deck.window.message.text and not (tmp_path / "a.svg").exists()
+    deck.window.files.write_export("carriers", tmp_path / "a.svg")
+    assert "Nothing holds lamps" in deck.window.message.text and not (tmp_path / "a.svg").exists()
 
 
 def test_a_lens_is_chosen_scraped_and_taken_out_again(empty):

@@ -10,6 +10,7 @@ from decks import deck_plan
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import circuit_part, string_of
 from gwiazda.core.plan.model import LampRef, Switched, lamps_in
+from gwiazda.core.plan.naming import name_of
 from gwiazda.core.plan.storage import PlanFile
 from gwiazda.desktop.stations.wire.actions import actions_for, put_before
 from gwiazda.desktop.stations.wire.parts import read_gears
@@ -160,7 +161,7 @@ def test_every_kind_is_put_in_drawn_named_and_taken_out(wire, kind):
     mark = next(m for m in drawer.sheet.marks if m.id == part)
     said = mark_words(wire.document.plan, wire.document.assessment, mark)
     assert said and kind_words(wire.document.assessment, part_of(wire, part))
-    assert wire.window.inspector.panel.heading.text() == part
+    assert wire.window.inspector.panel.heading.text() == name_of(wire.document.plan, part)
     wire.window.delete_selected()
     wire.settle()
     assert part_of(wire, part) is None and any(p.id == ONE for p in wire.document.plan.lamps)

@@ -10,6 +10,7 @@ from PySide6.QtGui import QColor, QImage, QPainter
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import find
 from gwiazda.core.plan.model import Lamp
+from gwiazda.core.plan.naming import name_of
 from gwiazda.core.plan.storage import load
 
 
@@ -229,8 +230,10 @@ def test_dots_are_picked_moved_and_deleted_on_the_plate(fibre):
     assert bench.document.selection == (dot.id,)
     bench.drag(bench.px(*dot.at), bench.px(*dot.at) + QPoint(0, 30))
     assert find(bench.document.plan, dot.id).at[2] < dot.at[2]
-    assert dot.id in bench.plate.hover_text(QPointF(bench.px(*find(bench.document.plan, dot.id).at)))
-    bench.key(Qt.Key.Key_Delete, widget=bench.window)
+    assert name_of(bench.document.plan, dot.id) in bench.plate.hover_text(
+        QPointF(bench.px(*find(bench.document.plan, dot.id).at))
+    )
+    bench.key(Qt.Key.Key_Delete)
     assert find(bench.document.plan, dot.id) is None
 
 

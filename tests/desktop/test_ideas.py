@@ -19,6 +19,7 @@ from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import string_of
 from gwiazda.core.plan.model import Wanted
+from gwiazda.core.plan.naming import name_of
 from gwiazda.core.plan.storage import PlanFile, load
 from gwiazda.core.workbench.instruments import SupplyReading
 from gwiazda.demos import path_of
@@ -155,7 +156,7 @@ def test_stock_is_typed_and_kept(wire, tmp_path):
 @pytest.mark.parametrize("suffix", ["svg", "pdf", "csv", "json"])
 def test_circuits_taken_out(wire, tmp_path, suffix):
     path = tmp_path / f"circuits.{suffix}"
-    wire.window.files.write_circuit(path)
+    wire.window.files.write_export("circuit", path)
     data = path.read_bytes()
     if suffix == "svg":
         assert QSvgRenderer(data).isValid() and b"<svg" in data
@@ -163,7 +164,7 @@ def test_circuits_taken_out(wire, tmp_path, suffix):
         assert data.startswith(b"%PDF") and len(data) > 4000
     elif suffix == "csv":
         rows = list(csv.DictReader(data.decode().splitlines()))
-        assert [r["id"] for r in rows] == [p.id for p in wire.document.plan.lamps]
+        assert [r["name"] for r in rows] == [name_of(wire.document.plan, p.id) for p in wire.document.plan.lamps]
         assert float(rows[0]["current_ma"]) == pytest.approx(
             wire.document.assessment.lamps[ONE].current_a * 1e3, rel=1e-3
         )

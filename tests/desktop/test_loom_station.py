@@ -176,9 +176,9 @@ def test_a_common_return_settles_szrons_keel(shipped):
 
 def test_sheets_and_tables_go_out(shipped, tmp_path):
     bench = shipped
-    bench.window.files.write_sheets(tmp_path / "s.pdf")
+    bench.window.files.write_export("sheets", tmp_path / "s.pdf")
     assert len(pypdfium2.PdfDocument(str(tmp_path / "s.pdf"))) > 10
-    bench.window.files.write_sheets(tmp_path / "s.odt")
+    bench.window.files.write_export("sheets", tmp_path / "s.odt")
     assert "no form for sheets" in bench.window.message.text
 
 

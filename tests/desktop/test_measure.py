@@ -253,7 +253,8 @@ def test_worked_lamps_and_fit_in_the_inspector(bench):
     bench.choose("Part", "5 mm round, warm white")
     bench.settle()
     assert "beam" in bench.part("WorkedCard").words.text() and "20°" in bench.part("WorkedCard").words.text()
-    bench.bot.mouseClick(bench.field("dome sanded flat"), Qt.MouseButton.LeftButton)
+    box = bench.field("dome sanded flat")
+    bench.bot.mouseClick(box, Qt.MouseButton.LeftButton, pos=QPoint(8, box.height() // 2))
     bench.settle()
     assert find(bench.document.plan, "deck1.lamp.01").sanded and "110°" in bench.part("WorkedCard").words.text()
     bench.choose("Tint of tip", "red")
@@ -357,7 +358,7 @@ def test_own_parts_come_in_and_go_out(bench, tmp_path, monkeypatch):
         bench.settle()
         assert bench.document.assessment.lamps["deck1.lamp.01"].part == "drawer-1"
         out = tmp_path / "out.csv"
-        bench.window.files.write_parts(out)
+        bench.window.files.write_export("parts", out)
         assert out.read_text() == path.read_text()
         assert document.load_workshop(tmp_path / "data") == () and "drawer-1" in document.catalogue.lamps
         path.write_text(path.read_text().replace("5000", "bright"))
@@ -420,9 +421,10 @@ def test_features_say_what_is_to_glow_and_why(bench, tmp_path):
     bench.choose("Add a feature", "fire")
     first, second = bench.document.plan.features
     assert first.purpose == "navigation" and second.id == "feature.fire.01"
-    bench.type_into(f"Name of {first.id}", "Masthead lights")
-    bench.type_into(f"Note of {first.id}", "two, the after one higher")
-    bench.choose(f"Look of {first.id}", "barely")
+    bench.type_into(f"Name of {first.name}", "Masthead lights")
+    first = bench.document.plan.features[0]
+    bench.type_into(f"Note of {first.name}", "two, the after one higher")
+    bench.choose(f"Look of {first.name}", "barely")
     path = tmp_path / "f.gwiazda"
     assert bench.window.files._save(path)
     kept = load(path).plan.features[0]

@@ -305,9 +305,9 @@ def test_how_a_section_is_closed_and_what_it_is_made_of(board, tmp_path):
     board.choose("Held by", "magnets")
     assert find(board.document.plan, section).closure.glue == ""
     board.choose("Plastic of this part", "white")
-    board.type_into("Paint outside", "#8A6F4D")
+    board.type_into("Paint colour", "#8A6F4D")
     assert find(board.document.plan, section).colour == "#8a6f4d"
-    board.type_into("Paint outside", "brown")
+    board.type_into("Paint colour", "brown")
     assert "six hex digits" in board.window.message.text
     path = tmp_path / "made.gwiazda"
     assert board.window.files._save(path) and load(path).plan == board.document.plan

@@ -65,7 +65,7 @@ def test_a_photo_is_laid_on_by_mouse_and_keys_read_logged_and_kept(boat, photo, 
     drawer.setFocus()
     first = laid(boat).marks[0].at
     page.focus = 0
-    QTest.keyClick(drawer, Qt.Key.Key_N)
+    QTest.keyClick(drawer, Qt.Key.Key_Period)
     assert page.focus == 1
     before = laid(boat).marks[1].at
     QTest.keyClick(drawer, Qt.Key.Key_Right, Qt.KeyboardModifier.ShiftModifier)

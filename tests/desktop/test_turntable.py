@@ -79,20 +79,28 @@ def test_by_the_command_line(lit, tmp_path, capsys):
         assert "AZIMUTH,HEIGHT" in capsys.readouterr().err
 
 
-def test_36_or_72_frames_by_the_kind_that_is_picked(lit, application, tmp_path, monkeypatch):
+def test_36_or_72_frames_as_is_chosen_on_the_sheet(lit, application, tmp_path, monkeypatch):
     from PySide6.QtWidgets import QFileDialog
 
     from gwiazda.desktop.shell.window import MainWindow
 
     window, asked = MainWindow(), []
     window.document.take_file(lit[0], None)
-    monkeypatch.setattr(window.files, "write_round", lambda path, frames=36: asked.append((path.name, frames)))
-    for pick in (0, 1, 2):
-        monkeypatch.setattr(
-            QFileDialog, "getSaveFileName", lambda *a, pick=pick: (str(tmp_path / "a.gif"), a[3].split(";;")[pick])
+    monkeypatch.setattr(window.files, "write_export", lambda what, path, **how: asked.append((what, path.name, how)))
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a: (str(tmp_path / "a.gif"), a[3]))
+    for frames in ("36", "72"):
+        window.files.open_exports()
+        sheet = window.files.export_sheet
+        sheet.list.setCurrentRow(
+            next(k for k in range(sheet.list.count()) if sheet.list.item(k).text() == "From anywhere")
         )
-        window.files.ask_round()
+        sheet.form.show_value(".gif")
+        sheet.frames.show_value(frames)
+        sheet.write.click()
+    assert asked == [("round", "a.gif", {"frames": 36}), ("round", "a.gif", {"frames": 72})]
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a: ("", ""))
-    window.files.ask_round()
-    assert asked == [("a.gif", 36), ("a.gif", 36), ("a.gif", 72)]
+    window.files.open_exports()
+    assert window.files.export_sheet.export.id == "round", "what was chosen last stands there again"
+    window.files.export_sheet.write.click()
+    assert len(asked) == 2
     window.close()

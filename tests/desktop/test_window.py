@@ -5,6 +5,7 @@ from __future__ import annotations
 import gc
 import json
 import weakref
+from functools import partial
 
 import numpy as np
 import pytest
@@ -313,11 +314,11 @@ def test_leaving_unsaved_changes_can_be_taken_back(bench):
 
 
 def test_take_out_files(bench, tmp_path):
-    bench.window.files.write_shopping(tmp_path / "s.csv")
+    bench.window.files.write_export("shopping", tmp_path / "s.csv")
     assert "resistor" in (tmp_path / "s.csv").read_text()
-    bench.window.files.write_picture(tmp_path / "n.png")
+    bench.window.files.write_export("night", tmp_path / "n.png")
     assert (tmp_path / "n.png").read_bytes()[:4] == b"\x89PNG"
-    bench.window.files.write_shopping(tmp_path / "no" / "s.csv")
+    bench.window.files.write_export("shopping", tmp_path / "no" / "s.csv")
     assert "can't be written" in bench.window.message.text
 
 
@@ -382,10 +383,10 @@ def test_files_are_asked_for_and_a_second_thought_changes_nothing(bench, tmp_pat
     for ask in (
         files.ask_open,
         files.ask_picture_file,
-        files.ask_shopping,
+        partial(files.ask_export, "shopping"),
         files.ask_parts_in,
-        files.ask_parts_out,
-        files.ask_picture,
+        partial(files.ask_export, "parts"),
+        partial(files.ask_export, "night"),
     ):
         ask()
     assert len(asked) == 7 and document.plan is plan and document.path == path and not list(tmp_path.iterdir())
@@ -398,7 +399,7 @@ def test_files_are_asked_for_and_a_second_thought_changes_nothing(bench, tmp_pat
     files.ask_open()
     assert document.plan == plan
     answer[0] = str(tmp_path / "list.csv")
-    files.ask_shopping()
+    files.ask_export("shopping")
     assert (tmp_path / "list.csv").read_text().count("\n") > 1
 
 

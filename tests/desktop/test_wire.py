@@ -102,7 +102,7 @@ def test_picking_goes_both_ways(wire):
     assert wire.document.selection == ("supply",) and wire.window.inspector.panel.heading.text() == "Source"
     wire.document.select([ONE])
     wire.settle()
-    assert "deck1.lamp.01" in wire.window.inspector.panel.heading.text()
+    assert "Deck 1, lamp 1" in wire.window.inspector.panel.heading.text()
 
 
 def deep(wire):

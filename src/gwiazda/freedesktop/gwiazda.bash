@@ -9,7 +9,7 @@ _gwiazda() {
     demo) words="szron perkoz swistak bryla -h --help --out" ;;
     check) words=" -h --help --json" ;;
     quick) words=" -h --help --series" ;;
-    export) words=" -h --help --shopping --night --circuit --view --size --fibres --loom --carriers --round --eye --frames --show --pins --currents --moving --seconds" ;;
+    export) words=" -h --help --shopping --book --sheets --steps --circuit --loom --fibres --carriers --show --pins --currents --night --moving --round --parts --stock --view --size --eye --frames --seconds --paper" ;;
     sheets) words=" -h --help --out --paper --book --only" ;;
     steps) words=" -h --help --from --tonight --csv --ics" ;;
     diagnose) words=" -h --help" ;;

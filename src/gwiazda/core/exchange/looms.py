@@ -9,7 +9,7 @@ from gwiazda.core.tables import Table
 
 COLUMNS = (
     "what",
-    "id",
+    "name",
     "tag",
     "end",
     "wire",
@@ -31,7 +31,8 @@ def _home(plan: Plan, section: str) -> str:
 
 def _wire(plan: Plan, run: WireRun) -> str:
     """What a wire is called: “Deck 1, lamp 3, plus”; a trunk by its hub."""
-    of = run.lamps[0] if run.kind == "lead" and run.lamps else run.id.rpartition(".")[0]
+    hub = next((h for h in plan.hubs if run.id.startswith(f"{h.id}.")), None)
+    of = hub.id if hub is not None else run.lamps[0] if run.lamps else run.id
     return f"{name_of(plan, of)}, {run.end}" if run.end else name_of(plan, of)
 
 

@@ -30,7 +30,7 @@ from gwiazda.core.plan.model import (
 )
 
 PARTS: dict[type, str] = {
-    Resistor: "Resistor", Fuse: "Fuse", Switch: "Switch", Wire: "Wire", Load: "Load", Series: "String", Parallel: "Group side by side",
+    Resistor: "Resistor", Fuse: "Fuse", Switch: "Switch", Wire: "Wire", Series: "String", Parallel: "Group side by side",
     Regulated: "Regulator", Switched: "Output",
 }  # fmt: skip
 INSIDE = {"inside": "lamp", "outside": "outer lamp", "fibre": "fibre lamp"}
@@ -117,7 +117,9 @@ def _part_names(feeds: tuple[Feed, ...]) -> Iterable[tuple[str, str]]:
     for feed in feeds:
         for item in (*feed.head, *feed.items):
             for part in parts_in(item):
-                if not isinstance(part, LampRef):
+                if isinstance(part, Load):
+                    yield part.id, "Sound" if part.part.startswith("sound") else "Motor"
+                elif not isinstance(part, LampRef):
                     yield part.id, PARTS[type(part)]
 
 

@@ -29,6 +29,7 @@ from gwiazda.core.plan.model import (
     Wanted,
     copy_unchecked,
 )
+from gwiazda.core.plan.naming import name_of
 from gwiazda.core.quantities import figure, format_current, format_hours, format_resistance
 from gwiazda.core.quick.ask import Asked, Bands, Identified, QuickError, parted, read, words_of
 
@@ -109,7 +110,7 @@ def answer(text: str, catalogue: Catalogue, series: str = "E12") -> Answer | Ban
     plan = plan_of(asked, series)
     assessment = assess(plan, catalogue)
     _within_rating(asked, assessment, catalogue, series)
-    names = {lamp.id: catalogue.lamps[lamp.part].colour for lamp in plan.lamps}
+    names = {name_of(plan, lamp.id): catalogue.lamps[lamp.part].colour for lamp in plan.lamps}
     mind = tuple(_plainly(f.sentence, names) for f in evaluate_rules(plan, assessment) if f.topic in MINDED)
     spread = tolerance_of(plan, assessment)
     low, _, high = spread.lamps[plan.lamps[0].id].current_a
@@ -140,14 +141,13 @@ def _within_rating(asked: Asked, assessment: Assessment, catalogue: Catalogue, s
 
 
 def _plainly(sentence: str, names: dict[str, str]) -> str:
-    """A finding's sentence without the ids, which nobody has seen: “these 3 lamps” or “the red one”."""
+    """A finding's sentence without the lamps' names, which nobody has seen: “these 3 lamps” or “the red one”."""
 
     def word(found: re.Match[str]) -> str:
         return f"these {int(found[2]) + 1} lamps" if found[2] else f"the {names[found[1]]} one"
 
-    said = re.sub(
-        r"(scratch\.lamp\.\d+)(?: and (\d+) more(?: in its string| on its resistor| on it)?)?", word, sentence
-    )
+    every = "|".join(re.escape(name) for name in sorted(names, key=len, reverse=True))
+    said = re.sub(rf"({every})(?!\d)(?: and (\d+) more(?: in its string| on its resistor| on it)?)?", word, sentence)
     return said[:1].upper() + said[1:]
 
 

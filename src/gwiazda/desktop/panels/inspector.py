@@ -117,6 +117,13 @@ class Inspector(QFrame):
         panel.fill(self.cards.here(kind, station), lambda: self.cards.others(kind, station), rest)
         self._box.insertWidget(0, panel)
 
+    def show_widget(self, widget: QWidget) -> None:
+        """Scroll to a widget of the panel."""
+        if self.panel is not None:
+            self._box.activate()
+            self.panel.adjustSize()
+        self._scroll.ensureWidgetVisible(widget, 20, 60)
+
     def renew(self) -> None:
         """Build the panel anew, as when the catalogue has changed."""
         self._shown = None

@@ -301,6 +301,11 @@ class PanelCard:
     def build(self) -> None:
         """Make what is no declared field."""
 
+    @property
+    def form_widgets(self) -> dict[str, QWidget]:
+        """The widgets of its declared fields."""
+        return self.form.widgets if self.title else {}
+
     def items(self) -> list[Any]:
         """The things it shows."""
         return self.panel.items()

@@ -25,6 +25,7 @@ from gwiazda.core.quantities import figure
 from gwiazda.core.turns import showing
 from gwiazda.desktop.document import Document
 from gwiazda.desktop.plate.darkside import paint_night, paint_notes, paint_selection
+from gwiazda.desktop.plate.keycursor import STEPS, KeyCursor, step_to
 from gwiazda.desktop.plate.lines.marks import paint_tag, paint_wipe
 from gwiazda.desktop.plate.lines.works import Works
 from gwiazda.desktop.plate.night import NightSide, Shot
@@ -74,6 +75,7 @@ class Plate(Guarded, QWidget):
             Callable[[QPainter, Plate, int], None], ...
         ] = ()  # painters of what the station lays over the works
         self._painted = False
+        self.cursor_ = KeyCursor(self)
         self.setObjectName("plate")
         self.setAccessibleName("Plate: drawing of the kit, works left of the wipe, night picture right of it")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -146,6 +148,7 @@ class Plate(Guarded, QWidget):
     def set_tool(self, tool_id: str) -> None:
         if self.tool.id != tool_id:
             self.tool.cancel()
+            self.cursor_.put_away()
             self.tool = self.tools[tool_id]
             self.setCursor(self.tool.cursor)
             self.tool_changed.emit()
@@ -258,6 +261,7 @@ class Plate(Guarded, QWidget):
                 overlay(painter, self, cut)
         paint_selection(self, painter, cut)
         self.tool.paint(painter)
+        self.cursor_.paint(painter)
         paint_notes(self, painter, cut)
         if not self.hold:
             paint_wipe(painter, cut, self.handle_rect(), self.height(), self.palette_)
@@ -299,6 +303,7 @@ class Plate(Guarded, QWidget):
             if not self.hold and self.on_wipe(at):
                 self._wiping = True
             else:
+                self.cursor_.put_away()
                 self.tool.press(at, event.modifiers())
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
@@ -374,11 +379,13 @@ class Plate(Guarded, QWidget):
         key, document = event.key(), self.document
         if self.tool.key_press(key):
             return
-        steps = {
-            Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, -1), Qt.Key.Key_Down: (0, 1),
-        }  # fmt: skip
-        if key in steps:
-            dx, dy = steps[Qt.Key(key)]
+        if not isinstance(self.tool, PickTool) and self.cursor_.key(key, event.modifiers()):
+            return
+        if key in (Qt.Key.Key_PageDown, Qt.Key.Key_PageUp):
+            by = 1 if key == Qt.Key.Key_PageDown else -1
+            step_to(self, by, bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier))
+        elif key in STEPS:
+            dx, dy = STEPS[Qt.Key(key)]
             if document.selection:
                 far = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
                 mm = NUDGE_FAR_MM if far else NUDGE_MM
@@ -402,6 +409,7 @@ class Plate(Guarded, QWidget):
             self.zoom(0.8)
         elif key == Qt.Key.Key_Escape:
             self.tool.cancel()
+            self.cursor_.put_away()
             if not isinstance(self.tool, PickTool):
                 self.set_tool("pick")
             else:

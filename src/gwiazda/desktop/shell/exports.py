@@ -1,265 +1,309 @@
-"""What goes out of a plan: lists, sheets, circuits, cue sheets, pictures, the bench book."""
+"""What goes out of a plan: one entry a kind, which the command line, the export sheet and its keys all read.
+
+Nothing heavy is imported before something that needs it is written.
+"""
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+import os
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, field
+from functools import cached_property
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from gwiazda.core.errors import GwiazdaError
+from gwiazda.core.errors import PlanError
 from gwiazda.core.files import write_atomically
-from gwiazda.core.plan.storage import PlanFile
-from gwiazda.desktop.shell.ownthings import CSV
 
 if TYPE_CHECKING:
     from gwiazda.core.assess.states import Assessment
+    from gwiazda.core.parts.catalogue import Catalogue
     from gwiazda.core.plan.model import Plan
-    from gwiazda.desktop.shell.preview import Progress
-    from gwiazda.desktop.shell.window import MainWindow
+    from gwiazda.core.plan.storage import PlanFile
+    from gwiazda.core.workshop.workshop import Workshop
 
-TURNS = (36, 72)  # frames of a turntable
+FRAMES = 36  # of a turntable
+Told = Callable[[float], bool]  # how far it is, 0 to 1; False: stop
 
 
-class TakeOut:
-    """The part of the window's dealings with files that writes what others read."""
+def _on(share: float) -> bool:
+    return True
 
-    window: MainWindow
 
-    if TYPE_CHECKING:  # asked of the window's files, of which this is a part
+@dataclass(frozen=True)
+class Options:
+    """How it is to be written; each export reads what concerns it.
 
-        def _folder(self) -> str: ...
+    ``size`` in px; ``azimuth`` and ``height`` (degrees) say where the eye is, ``near`` how close; ``weights`` which
+    channels are how bright; ``ids`` which things only; ``only`` which sheets; ``day`` the first evening.
+    """
 
-    def ask_shopping(self) -> None:
-        if path := self._where_to("Shopping list", "shopping.csv", CSV):
-            self.write_shopping(path)
+    view: str = ""
+    size: tuple[int, int] | None = None
+    azimuth: float = 48.0
+    height: float = 20.0
+    near: float = 1.0
+    frames: int = FRAMES
+    seconds: float = 10.0
+    paper: str = "a4"
+    weights: Mapping[str, float] = field(default_factory=dict)
+    ids: Sequence[str] = ()
+    day: str = ""
 
-    def write_shopping(self, path: Path) -> None:
-        from gwiazda.core.exchange.report import shopping_csv
 
-        self.window.document.assess_now()
-        document = self.window.document
-        text = shopping_csv(document.plan, document.assessment, document.workshop)
-        self._written(path, lambda: write_atomically(path, text.encode()))
+@dataclass(frozen=True)
+class Job:
+    """One export of one plan to one file; ``told`` is asked how far it is and whether to go on."""
 
-    def ask_circuit(self) -> None:
-        if path := self._where_to("Circuits", "circuits.svg", "Circuits (*.svg *.pdf *.csv *.json)"):
-            self.write_circuit(path)
+    file: PlanFile
+    catalogue: Catalogue
+    workshop: Workshop
+    path: Path
+    options: Options = Options()
+    told: Told = _on
+    given: Assessment | None = None
 
-    def write_circuit(self, path: Path) -> None:
-        from gwiazda.desktop.stations.wire.sheets import write_circuit
+    @property
+    def plan(self) -> Plan:
+        return self.file.plan
 
-        document = self.window.document
-        document.assess_now()
-        self._written(path, lambda: write_circuit(document.plan, document.assessment, path))
+    @cached_property
+    def assessment(self) -> Assessment:
+        """The plan's figures."""
+        from gwiazda.core.assess.assessment import assess
 
-    def ask_fibres(self) -> None:
-        if path := self._where_to("Fibres: cut, drill, buy, map", "fibres.csv", CSV):
-            from gwiazda.core.exchange.fibres import fibre_table
+        return self.given if self.given is not None else assess(self.file.plan, self.catalogue)
 
-            self._table(path, fibre_table)
+    @property
+    def known(self) -> Assessment | None:
+        """The plan's figures as far as they were needed."""
+        return self.__dict__.get("assessment", self.given)
 
-    def ask_loom(self) -> None:
-        if path := self._where_to("Wires and joints", "loom.csv", CSV):
-            from gwiazda.core.exchange.looms import loom_table
+    @property
+    def suffix(self) -> str:
+        return self.path.suffix.lower()
 
-            self._table(path, loom_table)
 
-    def _table(self, path: Path, text_of: Callable[[Plan, Assessment], str]) -> None:
-        document = self.window.document
-        document.assess_now()
-        self._written(path, lambda: write_atomically(path, text_of(document.plan, document.assessment).encode()))
+def _nothing(plan: Plan) -> str:
+    return ""
 
-    def ask_carriers(self, ids: Sequence[str] = ()) -> None:
-        if path := self._where_to(
-            "What holds the lamps", "carriers.svg", "Patterns (*.svg *.pdf *.dxf);;Solid to print (*.stl)"
-        ):
-            self.write_carriers(path, ids)
 
-    def write_carriers(self, path: Path, ids: Sequence[str] = ()) -> None:
-        """Carriers at true size, all of them or those named: a pattern as SVG, DXF or PDF, a solid as STL."""
-        from gwiazda.core.exchange.carriers import carriers_file, named
-        from gwiazda.core.plan.model import copy_unchecked
-        from gwiazda.desktop.shell.paper import write_sheets
+@dataclass(frozen=True)
+class Export:
+    """One kind of export.
 
-        document = self.window.document
-        document.assess_now()
-        plan, assessment = document.plan, document.assessment
+    ``id`` is its option on the command line; ``label`` its name; ``about`` what it is for; ``suffixes`` what it goes
+    out as, the first proposed. ``write`` writes a file, ``text`` gives what is text, which a preview shows and the
+    command line may print. ``long``: it is written beside the work and can be stopped. ``lacks`` says in a sentence
+    what a plan lacks for it. ``frames``: numbers of frames to choose from.
+    """
 
-        def write() -> None:
-            if path.suffix.lower() == ".pdf":
-                only = copy_unchecked(plan, carriers=named(plan, ids))
-                write_sheets(only, assessment, path, only=["carriers"])
-            else:
-                write_atomically(path, carriers_file(plan, assessment, path.name, ids))
+    id: str
+    label: str
+    about: str
+    suffixes: tuple[str, ...]
+    write: Callable[[Job], object]
+    text: Callable[[Job], str] | None = None
+    key: str = ""
+    long: bool = False
+    lacks: Callable[[Plan], str] = _nothing
+    frames: tuple[int, ...] = ()
 
-        self._written(path, write)
+    @property
+    def forms(self) -> str:
+        return ", ".join(s[1:].upper() for s in self.suffixes)
 
-    def ask_sheets(self) -> None:
-        if path := self._where_to("Sheets at true size", "sheets.pdf", "Sheets (*.pdf *.svg)"):
-            self.write_sheets(path)
+    def check(self, path: Path) -> None:
+        """See that a file can go there in this form.
 
-    def write_sheets(self, path: Path) -> None:
-        from PySide6.QtCore import QSettings
+        Raises
+        ------
+        PlanError
+            For another suffix, or a folder that isn't there.
+        """
+        if path.suffix.lower() not in self.suffixes:
+            raise PlanError(
+                f"Export, --{self.id}", f"“{path.name}” is no form it goes out in", ", ".join(self.suffixes)
+            )
+        if not path.parent.is_dir():
+            raise PlanError(self.label, f"there is no folder “{path.parent}”", "a folder that is there")
 
-        from gwiazda.desktop.shell.paper import write_sheets
 
-        document = self.window.document
-        document.assess_now()
-        self._written(
-            path, lambda: write_sheets(document.plan, document.assessment, path, str(QSettings().value("paper", "a4")))
-        )
+def _table(id_: str, label: str, about: str, text: Callable[[Job], str], suffixes: tuple[str, ...] = (".csv",), key: str = "") -> Export:  # fmt: skip
+    """An export that is text."""
+    return Export(id_, label, about, suffixes, lambda job: write_atomically(job.path, text(job).encode()), text, key)
 
-    def ask_cues(self) -> None:
-        if path := self._where_to(
-            "Cue sheet", "cues.csv", "Cue sheet (*.csv *.json);;Header for a controller (*.h);;Brief (*.md)"
-        ):
-            self.write_cues(path)
 
-    def write_cues(self, path: Path) -> None:
-        """The show as a cue sheet, a C header or a brief, by the suffix."""
-        from gwiazda.core.exchange.shows import show_text
+# -- what each writes ----------------------------------------------------------------------------------------
 
-        self._table(path, lambda plan, assessment: show_text(plan, assessment, path.name))
 
-    def ask_pins(self) -> None:
-        if path := self._where_to("Pin table", "pins.csv", CSV):
-            self.write_pins(path)
+def _shopping(job: Job) -> str:
+    from gwiazda.core.exchange.report import shopping_csv
 
-    def write_pins(self, path: Path) -> None:
-        from gwiazda.core.exchange.brief import pin_table
+    return shopping_csv(job.plan, job.assessment, job.workshop)
 
-        self._table(path, pin_table)
 
-    def ask_currents(self) -> None:
-        if path := self._where_to("Currents of the show", "currents.csv", CSV):
-            self.write_currents(path)
+def _fibres(job: Job) -> str:
+    from gwiazda.core.exchange.fibres import fibre_table
 
-    def write_currents(self, path: Path) -> None:
-        from gwiazda.core.exchange.brief import current_report
+    return fibre_table(job.plan, job.assessment)
 
-        self._table(path, current_report)
 
-    def ask_steps(self) -> None:
-        if path := self._where_to("Steps and evenings", "steps.csv", "Steps (*.csv);;Calendar (*.ics)"):
-            self.write_steps(path)
+def _loom(job: Job) -> str:
+    from gwiazda.core.exchange.looms import loom_table
 
-    def write_steps(self, path: Path) -> None:
-        """The build as a table, or its evenings as a calendar, by the suffix."""
-        from gwiazda.core.exchange.evenings import calendar_ics, steps_csv
-        from gwiazda.desktop.stations.build.days import days_of
+    return loom_table(job.plan, job.assessment)
 
-        document = self.window.document
-        days = days_of(document)
-        if days.calendar is None:
-            self.window.show_message(days.fault, "stop")
-            return
-        plan, catalogue, calendar = document.plan, document.catalogue, days.calendar
-        if path.suffix.lower() == ".ics":
-            data = calendar_ics(plan, catalogue, days.steps, calendar)
-        else:
-            data = steps_csv(plan, catalogue, days.steps, calendar, days.now).encode()
-        self._written(path, lambda: write_atomically(path, data))
 
-    def ask_preview(self) -> None:
-        if path := self._where_to("Moving picture", "show.gif", "Moving picture (*.gif *.png)"):
-            self.write_preview(path)
+def _show(job: Job) -> str:
+    from gwiazda.core.exchange.shows import show_text
 
-    def write_preview(self, path: Path, seconds: float = 10.0) -> None:
-        """The show of the view on the plate as a moving picture; it is made beside the work, and can be stopped."""
-        from gwiazda.desktop.shell.preview import write_preview
+    return show_text(job.plan, job.assessment, job.path.name if job.suffix else "cues.csv")
 
-        document, window = self.window.document, self.window
-        document.assess_now()
-        if not document.assessment.effects.moves:
-            window.show_message("Nothing moves yet: add a cue to a channel first.")
-            return
-        file, assessment, view = PlanFile(document.plan, document.pictures), document.assessment, window.plate.view.id
-        self._begin(
-            "Moving picture",
-            path,
-            lambda told: write_preview(file, assessment, path, view, seconds=seconds, progress=told),
-        )
 
-    def ask_book(self) -> None:
-        if path := self._where_to("Bench book", "bench-book.pdf", "PDF (*.pdf)"):
-            self.write_book(path)
+def _pins(job: Job) -> str:
+    from gwiazda.core.exchange.brief import pin_table
 
-    def write_book(self, path: Path) -> None:
-        """The bench book, beside the work; it can be stopped."""
-        from PySide6.QtCore import QSettings
+    return pin_table(job.plan, job.assessment)
 
-        from gwiazda.desktop.shell.book import write_book
 
-        document = self.window.document
-        document.assess_now()
-        file, assessment = PlanFile(document.plan, document.pictures), document.assessment
-        paper = str(QSettings().value("paper", "a4"))
-        self._begin("Bench book", path, lambda told: write_book(file, assessment, path, paper, told))
+def _currents(job: Job) -> str:
+    from gwiazda.core.exchange.brief import current_report
 
-    def _begin(self, what: str, path: Path, write: Callable[[Progress], object]) -> None:
-        """Write something large on a thread of its own, saying how far it is, with a way to stop it."""
-        from gwiazda.desktop.shell.writingjob import WritingJob
+    return current_report(job.plan, job.assessment)
 
-        window = self.window
-        job = self.writing = WritingJob(what, path, write, window)
-        job.said.connect(lambda words, done: window.show_message(words, "info", None if done else ("Stop", job.stop)))
-        job.failed.connect(lambda words: window.show_message(words, "stop"))
-        job.start()
 
-    def ask_round(self) -> None:
-        kinds = ["Picture (*.png)", *(f"Turntable of {n} frames (*.gif *.apng)" for n in TURNS)]
-        path, kind = self._where_and_how("The model from anywhere", "round.png", ";;".join(kinds))
-        if path is not None:
-            self.write_round(path, frames=TURNS[max(kinds.index(kind) - 1, 0)] if kind in kinds else TURNS[0])
+def _parts(job: Job) -> str:
+    from gwiazda.core.workshop.parts_csv import parts_to_csv
 
-    def write_round(self, path: Path, size: tuple[int, int] = (1280, 720), frames: int = TURNS[0]) -> None:
-        """The model as one stands before it, or a turntable from there; made beside the work, and can be stopped."""
-        from gwiazda.desktop.shell.turntable import write_round
+    return parts_to_csv(job.workshop.lamps.values(), job.workshop.catalogue)
 
-        document, view = self.window.document, self.window.plate.round
-        document.assess_now()
-        file, assessment = PlanFile(document.plan, document.pictures), document.assessment
-        azimuth, height, near = view.azimuth, view.height_deg, view.near
-        weights = dict(self.window.plate.night.weights)
-        self._begin(
-            "The round", path, lambda told: write_round(file, assessment, path, size, azimuth, height, near, frames, told, weights)
-        )  # fmt: skip
 
-    def ask_picture(self) -> None:
-        if path := self._where_to("Night picture", "night.png", "PNG (*.png)"):
-            self.write_picture(path)
+def _stock(job: Job) -> str:
+    from gwiazda.core.workshop.drawer_csv import drawer_to_csv
 
-    def write_picture(self, path: Path) -> None:
-        from gwiazda.desktop.shell.pictures import write_night
+    return drawer_to_csv(job.workshop.drawer.values())
 
-        file = PlanFile(self.window.document.plan, self.window.document.pictures)
-        self._written(
-            path,
-            lambda: write_night(
-                file,
-                path,
-                self.window.plate.view.id,
-                (1920, 1080),
-                self.window.plate.night.weights,
-                self.window.document.catalogue,
-            ),
-        )
 
-    def _where_to(self, title: str, name: str, kinds: str) -> Path | None:
-        """The file to write, ``name`` proposed, or None when the user thinks better of it."""
-        return self._where_and_how(title, name, kinds)[0]
+def _steps(job: Job) -> str:
+    import datetime
 
-    def _where_and_how(self, title: str, name: str, kinds: str) -> tuple[Path | None, str]:
-        """The same, and which of the kinds was picked."""
-        from PySide6.QtWidgets import QFileDialog
+    from gwiazda.core.assess.assembly.progress import calendar_of
+    from gwiazda.core.assess.assembly.steps import steps_of
+    from gwiazda.core.exchange.evenings import calendar_ics, steps_csv
 
-        path, kind = QFileDialog.getSaveFileName(self.window, title, str(Path(self._folder()) / name), kinds)
-        return (Path(path) if path else None), kind
+    day = job.options.day or datetime.date.today().isoformat()
+    steps = steps_of(job.catalogue, job.plan)
+    calendar = calendar_of(job.plan, steps, day, ())
+    if job.suffix == ".ics":
+        return calendar_ics(job.plan, job.catalogue, steps, calendar).decode()
+    return steps_csv(job.plan, job.catalogue, steps, calendar, day)
 
-    def _written(self, path: Path, write: Callable[[], object]) -> None:
-        try:
-            write()
-        except GwiazdaError as error:
-            self.window.show_message(str(error), "stop")
-        else:
-            self.window.show_message(f"Written: {path.name}.")
+
+def _application() -> object:
+    """Fonts and colours for what is drawn; also with no window."""
+    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    from gwiazda.desktop.shell.application import make_application
+
+    return make_application()
+
+
+def _circuit(job: Job) -> None:
+    application = _application()
+    from gwiazda.desktop.stations.wire.sheets import write_circuit
+
+    write_circuit(job.plan, job.assessment, job.path)
+    del application
+
+
+def _night(job: Job) -> None:
+    application = _application()
+    from gwiazda.desktop.shell.pictures import write_night
+
+    o = job.options
+    write_night(job.file, job.path, o.view or None, o.size or (1920, 1080), o.weights, job.catalogue)
+    del application
+
+
+def _moving(job: Job) -> None:
+    application = _application()
+    from gwiazda.desktop.shell.preview import write_preview
+
+    o = job.options
+    write_preview(job.file, job.assessment, job.path, o.view or None, o.size or (960, 480), o.seconds, job.told)
+    del application
+
+
+def _round(job: Job) -> None:
+    application = _application()
+    from gwiazda.desktop.shell.turntable import write_round
+
+    o = job.options
+    write_round(
+        job.file, job.assessment, job.path, o.size or (1280, 720), o.azimuth, o.height, o.near, o.frames, job.told, o.weights
+    )  # fmt: skip
+    del application
+
+
+def _carriers(job: Job) -> None:
+    from gwiazda.core.exchange.carriers import carriers_file, named
+    from gwiazda.core.plan.model import copy_unchecked
+
+    if job.suffix != ".pdf":
+        write_atomically(job.path, carriers_file(job.plan, job.assessment, job.path.name, job.options.ids))
+        return
+    application = _application()
+    from gwiazda.desktop.shell.paper import write_sheets
+
+    only = copy_unchecked(job.plan, carriers=named(job.plan, job.options.ids))
+    write_sheets(only, job.assessment, job.path, job.options.paper, ["carriers"])
+    del application
+
+
+def _sheets(job: Job) -> None:
+    application = _application()
+    from gwiazda.desktop.shell.paper import write_sheets
+
+    write_sheets(job.plan, job.assessment, job.path, job.options.paper)
+    del application
+
+
+def _book(job: Job) -> None:
+    application = _application()
+    from gwiazda.desktop.shell.book import write_book
+
+    write_book(job.file, job.assessment, job.path, job.options.paper, job.told)
+    del application
+
+
+def _no_carrier(plan: Plan) -> str:
+    return "" if plan.carriers else "Nothing holds lamps in this plan yet."
+
+
+def _no_section(plan: Plan) -> str:
+    return "" if plan.sections else "There is nothing to walk round yet."
+
+
+def _no_cue(plan: Plan) -> str:
+    return "" if plan.cues else "Nothing moves yet: add a cue to a channel first."
+
+
+EXPORTS: tuple[Export, ...] = (
+    _table("shopping", "Shopping list", "what is to be bought, with what is in stock taken off", _shopping, key="Ctrl+L"),
+    Export("book", "Bench book", "all of it on paper: pictures, circuits, steps, tests", (".pdf",), _book, long=True),
+    Export("sheets", "Sheets at true size", "templates, masks, maps and lists to print and lay on the kit", (".pdf", ".svg"), _sheets, key="Ctrl+T"),
+    _table("steps", "Steps and evenings", "the build as a table, or its evenings as a calendar", _steps, (".csv", ".ics")),
+    Export("circuit", "Circuits", "the drawing to solder by, as a table, or for a circuit simulator", (".svg", ".pdf", ".csv", ".json"), _circuit, key="Ctrl+K"),
+    _table("loom", "Wires and joints", "every wire with its way and length, every joint with its sleeve", _loom),
+    _table("fibres", "Fibres", "what to cut, drill and buy, and which fibre goes where", _fibres),
+    Export("carriers", "Lamp carriers", "what holds the lamps, to cut at true size or to print solid", (".svg", ".pdf", ".dxf", ".stl"), _carriers, lacks=_no_carrier),
+    _table("show", "Cue sheet", "what the lights do: to edit, for a controller’s program, or as a brief", _show, (".csv", ".json", ".h", ".md")),
+    _table("pins", "Pin table", "boards, their outputs, and the lamps on each", _pins),
+    _table("currents", "Currents of the show", "average and peak, by channel and source", _currents),
+    Export("night", "Night picture", "the view on the plate as it looks in the dark", (".png",), _night, key="Ctrl+P"),
+    Export("moving", "Moving picture", "the view on the plate as the show plays", (".gif", ".png", ".apng"), _moving, key="Ctrl+Shift+P", long=True, lacks=_no_cue),
+    Export("round", "From anywhere", "the model as you stand before it, or turning once round", (".png", ".gif", ".apng"), _round, long=True, lacks=_no_section, frames=(36, 72)),
+    _table("parts", "Your own parts", "lamps of your own catalogue, to keep or to give away", _parts),
+    _table("stock", "Your stock", "what is in your drawer, to count or to edit", _stock),
+)  # fmt: skip
+BY_ID = {e.id: e for e in EXPORTS}

@@ -14,7 +14,7 @@ from gwiazda.core.files import free_name, read_plain, shown_name, write_atomical
 from gwiazda.core.plan.edits import views
 from gwiazda.core.plan.storage import MAX_PICTURE, MAX_TOTAL, PlanFile
 from gwiazda.desktop.shell import autosave, recent
-from gwiazda.desktop.shell.exports import TakeOut
+from gwiazda.desktop.shell.exporting import Exporting
 from gwiazda.desktop.shell.ownthings import OwnThings
 from gwiazda.desktop.tasks import PlanTask
 
@@ -30,7 +30,7 @@ if TYPE_CHECKING:
 FILTER = "Gwiazda plan (*.gwiazda *.json)"
 
 
-class Files(TakeOut, OwnThings):
+class Files(Exporting, OwnThings):
     """The window's dealings with files. Nothing is asked that can be taken back, and nothing is lost."""
 
     def __init__(self, window: MainWindow) -> None:

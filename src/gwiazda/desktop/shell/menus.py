@@ -13,6 +13,7 @@ from PySide6.QtWidgets import QMenu, QToolButton
 from gwiazda.core.files import shown_name
 from gwiazda.desktop.plate.tools.toolbox import TOOLBOX
 from gwiazda.desktop.shell import recent
+from gwiazda.desktop.shell.exports import EXPORTS
 from gwiazda.desktop.stations.registry import STATIONS
 from gwiazda.desktop.theme.sizes import TEXT_SIZES, text_percent
 
@@ -61,22 +62,18 @@ class Menus:
         hauler = self._action("Look at the ore hauler Bryła", "", lambda: files.open_demo("bryla"))
         drawing = self._action("Drawing behind the view…", "Ctrl+I", files.ask_picture_file)
         self._action("Paste a drawing", QKeySequence.StandardKey.Paste, files.paste)
-        shopping = self._action("Shopping list (CSV)…", "Ctrl+L", files.ask_shopping)
-        picture = self._action("Night picture (PNG)…", "Ctrl+P", files.ask_picture)
-        circuit = self._action("Circuits (SVG, PDF, CSV, JSON)…", "Ctrl+K", files.ask_circuit)
-        fibres = self._action("Fibres: cut, drill, buy, map (CSV)…", "", files.ask_fibres)
-        loom = self._action("Wires and joints (CSV)…", "", files.ask_loom)
-        carriers = self._action("What holds the lamps (SVG, PDF, DXF, STL)…", "", files.ask_carriers)
-        sheets = self._action("Sheets at true size (PDF, SVG)…", "Ctrl+T", files.ask_sheets)
-        cues = self._action("Cue sheet, header, brief (CSV, JSON, H, MD)…", "", files.ask_cues)
-        pins = self._action("Pin table (CSV)…", "", files.ask_pins)
-        currents = self._action("Currents of the show (CSV)…", "", files.ask_currents)
-        book = self._action("Bench book (PDF)…", "", files.ask_book)
-        steps = self._action("Steps and evenings (CSV, ICS)…", "", files.ask_steps)
-        moving = self._action("Moving picture (GIF, PNG)…", "Ctrl+Shift+P", files.ask_preview)
-        rounds = self._action("From anywhere, or a turntable (PNG, GIF, APNG)…", "", files.ask_round)
+        exports = self._action("Export…", "Ctrl+E", files.open_exports)
+        for export in EXPORTS:
+            if export.key:
+                self._action(f"{export.label}…", export.key, partial(files.ask_export, export.id))
         theme = self._action("Dark colours", "Ctrl+R", window.toggle_theme)
-        self._action("Delete", QKeySequence.StandardKey.Delete, window.delete_selected)
+        # Only where things are picked: on the plate and in the drawers.
+        window.delete_action = QAction("Delete", window)
+        window.delete_action.setShortcut(QKeySequence(QKeySequence.StandardKey.Delete))
+        window.delete_action.setShortcutContext(Qt.ShortcutContext.WidgetShortcut)
+        window.delete_action.triggered.connect(window.delete_selected)
+        plate.addAction(window.delete_action)
+        self._action("Name it", "F2", window.name_it)
         self._action("Duplicate", "Ctrl+D", window.duplicate_selected)
         self._action("Pick all", QKeySequence.StandardKey.SelectAll, window.select_all)
         self._action("Fit", "F", plate.fit_view)
@@ -94,37 +91,45 @@ class Menus:
         plan_menu.addSeparator()
         parts_in = self._action("Import your own parts (CSV)…", "", files.ask_parts_in)
         drawer_in = self._action("Import your stock (CSV)…", "", files.ask_drawer_in)
-        drawer_out = self._action("Your drawer (CSV)…", "", files.ask_drawer_out)
-        parts_out = self._action("Your own parts (CSV)…", "", files.ask_parts_out)
         cues_in = self._action("Import a cue sheet (CSV, JSON)…", "", files.ask_cues_in)
         plan_menu.addActions([drawing, parts_in, drawer_in, cues_in])
-        out_menu = QMenu(window)
-        out_menu.addActions([shopping, picture, circuit, fibres, loom, carriers, sheets, parts_out, drawer_out])
-        out_menu.addSeparator()
-        out_menu.addActions([cues, pins, currents, moving, rounds, steps, book])
-        for text, tip, menu in (
-            ("Plan", "New, open, save", plan_menu),
-            ("Export", "Shopping list, night picture, circuits, fibres, wires, sheets to print", out_menu),
-        ):
-            button = self._bar_button(text, tip)
-            button.setMenu(menu)
-            button.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        button = self._bar_button("Plan", "New, open, save")
+        button.setMenu(plan_menu)
+        button.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        out = self._bar_button(
+            "Export", "Lists, sheets, circuits, pictures: all that can go out, and what it is for (Ctrl+E)"
+        )
+        out.clicked.connect(exports.trigger)
         window.undo_button = self._bar_button("Undo", "Undo (Ctrl+Z)")
         window.undo_button.clicked.connect(document.undo)
         window.redo_button = self._bar_button("Redo", "Redo (Ctrl+Shift+Z)")
         window.redo_button.clicked.connect(document.redo)
+        find = self._action("Find…", QKeySequence.StandardKey.Find, window.open_finder)
+        window.find_button = self._bar_button(
+            "Find", "A field, tool, thing, finding or guide chapter, by its words (Ctrl+F)"
+        )
+        window.find_button.clicked.connect(find.trigger)
         window.ask_button = self._bar_button("Ask a circuit", "A circuit or a resistor’s bands, asked in words (/)")
         window.ask_button.clicked.connect(window.ask)
         QShortcut(QKeySequence("/"), window).activated.connect(window.ask)
         QShortcut(QKeySequence("G"), window).activated.connect(window.toggle_drawer)
         window.theme_button = self._bar_button("Dark colours", "Dim, warm colours that spare the eye (Ctrl+R)")
         window.theme_button.clicked.connect(theme.trigger)
-        saying = plan_menu.addAction("Say what is next")
+        settings = QMenu(window)
+        button = window.settings_button = self._bar_button(
+            "Settings", "Text size, paper, what the line under the plate says"
+        )
+        button.setMenu(settings)
+        button.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        saying = settings.addAction("Say what is next")
         saying.setCheckable(True)
         saying.setChecked(window.next_line.on)
         saying.toggled.connect(window.next_line.switch)
-        self._size_menu(out_menu)
-        self._paper_menu(out_menu)
+        self._size_menu(settings)
+        self._paper_menu(settings)
+        window.play_key = QShortcut(QKeySequence("Space"), window)
+        window.play_key.activated.connect(window.play)
+        window.play_key.setEnabled(window.station == "animate")
         for station in STATIONS:
             QShortcut(QKeySequence(station.key), window).activated.connect(partial(window.set_station, station.id))
         for tool in TOOLBOX:
@@ -160,5 +165,4 @@ class Menus:
             action.setChecked(percent == text_percent())
             action.triggered.connect(lambda _=False, p=percent: self.window.set_text_size(p))
             group.addAction(action)
-        menu.addSeparator()
         menu.addMenu(sizes)

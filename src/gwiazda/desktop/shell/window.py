@@ -6,8 +6,9 @@ from collections.abc import Callable, Iterator
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QEvent, QObject, QSettings, QSize, Qt, QTimer
-from PySide6.QtGui import QCloseEvent, QIcon
+from PySide6.QtGui import QAction, QCloseEvent, QIcon, QKeyEvent, QShortcut
 from PySide6.QtWidgets import (
+    QAbstractButton,
     QApplication,
     QFrame,
     QHBoxLayout,
@@ -48,10 +49,17 @@ from gwiazda.desktop.widgets.message import MessageLine
 
 if TYPE_CHECKING:
     from gwiazda.desktop.shell.emptycard import EmptyCard
+    from gwiazda.desktop.shell.finder import FinderCard
     from gwiazda.desktop.shell.scratch import ScratchCard
     from gwiazda.desktop.shell.starter import StarterCard
 
 AUTOSAVE_MS = 20_000
+
+# The plate's own keys, that work wherever the keys are.
+PLATE_KEYS = (
+    Qt.Key.Key_N, Qt.Key.Key_M, Qt.Key.Key_BracketLeft, Qt.Key.Key_BracketRight, Qt.Key.Key_Plus, Qt.Key.Key_Equal, Qt.Key.Key_Minus,
+    Qt.Key.Key_PageUp, Qt.Key.Key_PageDown,
+)  # fmt: skip
 
 
 class MainWindow(Guarded, QMainWindow):
@@ -64,11 +72,16 @@ class MainWindow(Guarded, QMainWindow):
         self.station = ""
         self._title: object = None
         self._scratch: ScratchCard | None = None
+        self.finder: FinderCard | None = None
         self.starter: StarterCard | None = None
         self.empty_card: EmptyCard | None = None
         self.undo_button: QToolButton
         self.redo_button: QToolButton
         self.ask_button: QToolButton
+        self.find_button: QToolButton
+        self.settings_button: QToolButton
+        self.delete_action: QAction
+        self.play_key: QShortcut
         self.theme_button: QToolButton
         self.recent_menu: QMenu
         self._switched: dict[str, float] = {}  # channels switched by hand
@@ -161,6 +174,14 @@ class MainWindow(Guarded, QMainWindow):
             self._scratch = ScratchCard(self)
         self._scratch.open()
 
+    def open_finder(self) -> None:
+        """Open the finder."""
+        if self.finder is None:
+            from gwiazda.desktop.shell.finder import FinderCard  # not needed for the first picture
+
+            self.finder = FinderCard(self)
+        self.finder.open()
+
     def start_from_shape(self) -> None:
         """Offer a first plan from a shape."""
         if self.starter is None:
@@ -227,7 +248,7 @@ class MainWindow(Guarded, QMainWindow):
         plate.tool_changed.connect(self._update_tools)
         plate.files_dropped.connect(self.files.open)
         self.feedline.chosen.connect(self.set_station)
-        self.meters.culprit.connect(self._go_to)
+        self.meters.culprit.connect(self.go_to_meter)
         self.inspector.weights_changed.connect(self._set_weights)
         self._autosave = QTimer(self)
         self._autosave.setInterval(AUTOSAVE_MS)
@@ -243,6 +264,8 @@ class MainWindow(Guarded, QMainWindow):
             return
         self.station = station_id
         self._stack.show_station(station_id, self.palette_)
+        self.drawer.addAction(self.delete_action)
+        self.play_key.setEnabled(station_id == "animate")
         self._stack.arrange(self._middle, self.bar)
         if self._at_hour or self.plate.night_note:
             self._set_hour({})
@@ -305,6 +328,24 @@ class MainWindow(Guarded, QMainWindow):
     @property
     def view_buttons(self) -> dict[str, QToolButton]:
         return self.bar.view_buttons
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """What no widget has taken: Escape leads back to the plate, Enter presses, the plate's own keys work from anywhere."""
+        focus = self.focusWidget()
+        if event.key() == Qt.Key.Key_Escape and focus is not self.plate:
+            self.plate.setFocus()
+        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and isinstance(focus, QAbstractButton):
+            focus.click()
+        elif event.key() in PLATE_KEYS and focus is not self.plate:
+            self.plate.keyPressEvent(event)
+        else:
+            super().keyPressEvent(event)
+
+    def keyReleaseEvent(self, event: QKeyEvent) -> None:
+        if event.key() in PLATE_KEYS and self.focusWidget() is not self.plate:
+            self.plate.keyReleaseEvent(event)
+        else:
+            super().keyReleaseEvent(event)
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         if watched is self.plate and event.type() == QEvent.Type.Resize:
@@ -398,9 +439,31 @@ class MainWindow(Guarded, QMainWindow):
         else:
             self.document.select(())
 
-    def _go_to(self, meter_id: str, subject: str) -> None:
+    def go_to_meter(self, meter_id: str, subject: str) -> None:
         self.set_station(station_of_meter(meter_id))
         self.pick(subject)
+
+    def name_it(self) -> None:
+        """The keys into the name of what is picked, or of the kit."""
+        panel = self.inspector.panel
+        card = next((c for c in panel.all_cards if "name" in c.form_widgets), None) if panel is not None else None
+        if card is None and panel is not None and not panel.more:
+            panel.toggle_more()
+            card = next((c for c in panel.all_cards if "name" in c.form_widgets), None)
+        if card is None:
+            self.show_message("What is picked has no name of its own.")
+            return
+        card.card.set_open(True)
+        field = card.form.typed("name")
+        self.inspector.show_widget(field)
+        field.setFocus()
+        field.selectAll()
+
+    def play(self) -> None:
+        """At Animate: play or pause, wherever the keys are."""
+        drawer = self.drawer
+        if self.station == "animate" and hasattr(drawer, "play_or_pause"):
+            drawer.play_or_pause()
 
     # -- messages ----------------------------------------------------------------------------------------
 

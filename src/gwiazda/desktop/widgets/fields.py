@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 
 from PySide6.QtCore import QEvent, QObject, Qt, Signal
-from PySide6.QtGui import QKeyEvent
+from PySide6.QtGui import QKeyEvent, QKeySequence
 from PySide6.QtWidgets import QComboBox, QLineEdit, QWidget
 
 from gwiazda.core.errors import GwiazdaError
@@ -33,6 +33,7 @@ class ValueField(Guarded, QLineEdit):
         super().__init__(parent)
         self._read, self._take, self._hint = read, take, ""
         self._shown = ""
+        self.away: Callable[[], object] | None = None  # where Escape leads from a field that comes and goes
         self.setProperty("wrong", "false")
         self.setAccessibleName(name)
         self.editingFinished.connect(self._finished)
@@ -78,13 +79,32 @@ class ValueField(Guarded, QLineEdit):
         self._mark("")
         self._take(value)
 
+    def event(self, event: QEvent) -> bool:
+        # Ctrl+Z in a field that nothing was typed into is the plan's.
+        undoes = event.type() == QEvent.Type.ShortcutOverride and isinstance(event, QKeyEvent) and (
+            event.matches(QKeySequence.StandardKey.Undo) or event.matches(QKeySequence.StandardKey.Redo)
+        )  # fmt: skip
+        if undoes and not self.isModified():
+            event.ignore()
+            return False
+        return super().event(event)
+
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() == Qt.Key.Key_Escape:
-            self.setText(self._shown)
-            self.setModified(False)
-            self._mark("")
-        else:
-            super().keyPressEvent(event)
+            if self.isModified() or self.property("wrong") == "true":
+                self.setText(self._shown)
+                self.setModified(False)
+                self._mark("")
+            elif self.away is not None:
+                self.away()
+            else:
+                event.ignore()  # the window takes the keys back to the plate
+                return
+            event.accept()
+            return
+        super().keyPressEvent(event)
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            event.accept()  # Enter is the field's in which it was typed
 
 
 class ChoiceField(Guarded, QComboBox):

@@ -22,6 +22,7 @@ class CarrierTool(Tool):
     """A drag over a section's lamps cuts a carrier to what it covers; an edge or corner of a carrier is dragged to its new place; a click
     proposes one for all lamps."""
 
+    drags = True
     id = "carrier"
 
     def __init__(self, plate) -> None:  # type: ignore[no-untyped-def]

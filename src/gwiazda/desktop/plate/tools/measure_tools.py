@@ -74,6 +74,7 @@ class CalibrateTool(LineTool):
         self.field.setFixedWidth(150)
         x = min(max(at.x() - 60, 10), plate.width() - 160)
         self.field.move(int(x), int(min(at.y() + 34, plate.height() - 40)))
+        self.field.away = self._leave_field
         self.field.show()
         self.field.setFocus()
 
@@ -86,6 +87,10 @@ class CalibrateTool(LineTool):
             document.message.emit(f"Read as {read}: the line is {figure(length, 4)} mm long now.", "info")
             self.cancel()
             self.plate.setFocus()
+
+    def _leave_field(self) -> None:
+        self.cancel()
+        self.plate.setFocus()
 
     def cancel(self) -> None:
         if self.field is not None:
@@ -115,6 +120,7 @@ class LevelTool(LineTool):
 
 
 class BrushTool(Tool):
+    drags = True
     id = "brush"
 
     def __init__(self, plate: Plate) -> None:
@@ -152,6 +158,7 @@ class BrushTool(Tool):
 
 
 class EyeTool(Tool):
+    drags = True
     id = "eye"
 
     def __init__(self, plate: Plate) -> None:

@@ -155,6 +155,7 @@ class OutlineTool(Tool):
         self.field.move(int(min(at.x() + 14, plate.width() - 120)), int(min(at.y() + 14, plate.height() - 40)))
         self.field.setText(first)
         self.field.setModified(True)
+        self.field.away = self._leave_field
         self.field.show()
         self.field.setFocus()
 
@@ -170,6 +171,11 @@ class OutlineTool(Tool):
         self._drop_field()
         self.plate.setFocus()
         self.plate.update()
+
+    def _leave_field(self) -> None:
+        """Escape in the field puts it away; what is drawn stays."""
+        self._drop_field()
+        self.plate.setFocus()
 
     def _drop_field(self) -> None:
         field, self.field = self.field, None  # first: a field that is hidden loses the focus, and comes by here

@@ -20,6 +20,7 @@ if TYPE_CHECKING:
 
 
 class ThrowTool(Tool):
+    drags = True
     id = "throw"
 
     def __init__(self, plate: Plate) -> None:

@@ -32,6 +32,7 @@ class Tool:
     id = ""
     cursor = Qt.CursorShape.CrossCursor
     follows = False  # whether it hears of the pointer with no button down
+    drags = False  # whether its work lies between where the button goes down and where it comes up
 
     def __init__(self, plate: Plate) -> None:
         self.plate = plate
@@ -253,6 +254,7 @@ class WindowTool(Tool):
 
 
 class RowTool(WindowTool):
+    drags = True
     id = "row"
 
     def __init__(self, plate: Plate) -> None:
@@ -340,6 +342,8 @@ class RowTool(WindowTool):
 
 class DragTool(Tool):
     """A tool whose work lies between where the button goes down and where it comes up."""
+
+    drags = True
 
     def __init__(self, plate: Plate) -> None:
         super().__init__(plate)

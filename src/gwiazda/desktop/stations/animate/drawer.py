@@ -19,7 +19,8 @@ from gwiazda.desktop.theme.sizes import scaled, text_factor
 FACES = {"play": "▶", "pause": "❚❚"}
 GRAB = 6.0  # px about the end of a cue
 SNAP_S = 0.05
-OWN_KEYS = (Qt.Key.Key_L, Qt.Key.Key_H, Qt.Key.Key_Space, Qt.Key.Key_Plus, Qt.Key.Key_Minus, Qt.Key.Key_Equal)
+OWN_KEYS = (Qt.Key.Key_Space,)
+ZOOMS = {Qt.Key.Key_Plus: 0.8, Qt.Key.Key_Equal: 0.8, Qt.Key.Key_Minus: 1.25}
 CONTROL = Qt.KeyboardModifier.ControlModifier
 
 
@@ -62,10 +63,10 @@ class AnimateDrawer(StripsDrawer):
             row, "To start", "To the start", "To the start (Home)", lambda: self.player.go_to(0.0)
         )
         self.play_button = self._button(row, FACES["play"], "Play", "Play or pause (Space)", self.play_or_pause)
-        self.loop_button = self._button(row, "Loop", "Loop", "Begin again at the end (L)", self._loop)
+        self.loop_button = self._button(row, "Loop", "Loop", "Begin again at the end (Shift+Space)", self._loop)
         self.loop_button.setCheckable(True)
         self.loop_button.setChecked(True)
-        self.half_button = self._button(row, "½ speed", "Half speed", "Half as fast (H)", self._half)
+        self.half_button = self._button(row, "½ speed", "Half speed", "Half as fast (Ctrl+Space)", self._half)
         self.half_button.setCheckable(True)
         self.add_button = self._button(
             row, "+ Cue", "Add a cue", "A cue on this channel, from here on (Enter)", self.add_cue
@@ -323,10 +324,10 @@ class AnimateDrawer(StripsDrawer):
             self.document.select(made)
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
-        # Letters are tools elsewhere: while the strips have the keys, these are theirs.
+        # With Shift and Ctrl it is more than the window's own Space.
         if watched is not self or not isinstance(event, QKeyEvent) or event.type() != QEvent.Type.ShortcutOverride:
             return False
-        if event.key() not in OWN_KEYS or event.modifiers() & CONTROL:
+        if event.key() not in OWN_KEYS:
             return False
         event.accept()
         return True
@@ -336,7 +337,8 @@ class AnimateDrawer(StripsDrawer):
         far = 1.0 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 0.1
         sign = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(Qt.Key(key), 0)
         if key == Qt.Key.Key_Space:
-            self.play_or_pause()
+            shift, control = event.modifiers() & Qt.KeyboardModifier.ShiftModifier, event.modifiers() & CONTROL
+            (self.loop_button.click if shift else self.half_button.click if control else self.play_or_pause)()
         elif key == Qt.Key.Key_Home:
             self.player.go_to(0.0)
         elif sign and cue is not None:
@@ -353,12 +355,8 @@ class AnimateDrawer(StripsDrawer):
         elif key == Qt.Key.Key_Escape:
             self.stop()
             self.picked.emit("")
-        elif key == Qt.Key.Key_L:
-            self.loop_button.click()
-        elif key == Qt.Key.Key_H:
-            self.half_button.click()
-        elif key in (Qt.Key.Key_Plus, Qt.Key.Key_Equal, Qt.Key.Key_Minus):
-            self.zoom(1.25 if key == Qt.Key.Key_Minus else 0.8, self.player.at_s)
+        elif key in ZOOMS and event.modifiers() & CONTROL:
+            self.zoom(ZOOMS[Qt.Key(key)], self.player.at_s)
         else:
             QWidget.keyPressEvent(self, event)
 

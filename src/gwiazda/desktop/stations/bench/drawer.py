@@ -75,7 +75,7 @@ class BenchDrawer(StationDrawer):
         step = STEPS.get(event.key())
         if self.page.entry is not None and step and event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
             self.page.step(*step)
-        elif self.page.entry is not None and event.key() == Qt.Key.Key_N:
+        elif self.page.entry is not None and event.key() == Qt.Key.Key_Period:
             self.page.next_mark()
         else:
             super().keyPressEvent(event)

@@ -289,7 +289,10 @@ class BuildDrawer(StationDrawer):
         elif key in (Qt.Key.Key_Up, Qt.Key.Key_Down):
             self.top += 1 if key == Qt.Key.Key_Down else -1
             self.update()
-        elif key in (Qt.Key.Key_Plus, Qt.Key.Key_Equal, Qt.Key.Key_Minus):
+        elif (
+            key in (Qt.Key.Key_Plus, Qt.Key.Key_Equal, Qt.Key.Key_Minus)
+            and event.modifiers() & Qt.KeyboardModifier.ControlModifier
+        ):
             self.zoom(1.25 if key == Qt.Key.Key_Minus else 0.8)
         elif key == Qt.Key.Key_Escape:
             self.document.pick_step("")

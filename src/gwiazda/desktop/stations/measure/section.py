@@ -122,7 +122,7 @@ class BoxCard(PanelCard):
             "Change plastic", name="Plastic of this part",
         ),
         Field(
-            "colour", "Paint outside", Quantity(read_colour, placeholder="#8a6f4d"), "Its colour outside, such as #8a6f4d; empty for bare plastic",
+            "colour", "Paint colour", Quantity(read_colour, placeholder="#8a6f4d"), "Its colour outside, such as #8a6f4d; empty for bare plastic",
             "Change colour",
         ),
         FEATURE,

@@ -1,0 +1,85 @@
+"""The export sheet, and that it has the same as the command line."""
+
+from __future__ import annotations
+
+import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QFileDialog
+
+from gwiazda.cli import main
+from gwiazda.demos import path_of
+from gwiazda.desktop.shell.exports import BY_ID, EXPORTS
+
+
+@pytest.fixture
+def sheet(shipped):
+    shipped.bot.keyClick(shipped.window, Qt.Key.Key_E, Qt.KeyboardModifier.ControlModifier)
+    return shipped.window.files.export_sheet
+
+
+def pick(sheet, export_id):
+    sheet.list.setCurrentRow(next(k for k, e in enumerate(EXPORTS) if e.id == export_id))
+
+
+def test_the_sheet_lists_what_the_command_line_has(sheet, capsys):
+    with pytest.raises(SystemExit):
+        main(["export", "--help"])
+    help_ = " ".join(capsys.readouterr().out.split())
+    shown = [sheet.list.item(k).text() for k in range(sheet.list.count())]
+    assert shown == [e.label for e in EXPORTS]
+    assert all(f"--{e.id} FILE" in help_ and e.label in help_ for e in EXPORTS)
+
+
+@pytest.mark.parametrize("export", EXPORTS, ids=[e.id for e in EXPORTS])
+def test_each_says_what_it_is_for_and_shows_what_it_is_like(sheet, export):
+    pick(sheet, export.id)
+    assert sheet.about.text().lower().startswith(export.about[:20].lower())
+    assert [sheet.form.itemData(k) for k in range(sheet.form.count())] == list(export.suffixes)
+    if export.lacks(sheet.main.document.plan):
+        assert not sheet.write.isEnabled() and sheet.lack.text()
+    elif export.text is not None:
+        assert sheet.preview.text(), "the first lines"
+    else:
+        assert not sheet.preview.pixmap().isNull(), "a picture of it"
+
+
+def test_it_writes_in_the_form_that_is_chosen_and_remembers_it(sheet, shipped, tmp_path, monkeypatch):
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a: (str(tmp_path / "wiring"), a[3]))
+    pick(sheet, "circuit")
+    sheet.form.setCurrentIndex(sheet.form.findData(".csv"))
+    sheet.form.activated.emit(sheet.form.currentIndex())
+    sheet.write.click()
+    assert (tmp_path / "wiring.csv").read_text().startswith("what,name,part")
+    shipped.window.files.open_exports()
+    again = shipped.window.files.export_sheet
+    assert again.export.id == "circuit" and again.form.currentData() == ".csv"
+    again.close()
+
+
+def test_the_command_line_writes_what_the_sheet_does(tmp_path, capsys):
+    plan = str(path_of("bryla"))
+    wanted = {
+        "parts": "a.csv",
+        "stock": "b.csv",
+        "steps": "c.ics",
+        "show": "d.md",
+        "carriers": "e.dxf",
+        "pins": "f.csv",
+        "sheets": "g.svg",
+    }
+    options = [x for e, name in wanted.items() for x in (f"--{e}", str(tmp_path / name))]
+    assert main(["export", plan, *options]) == 0
+    for e, name in wanted.items():
+        stem = name.split(".")[0]
+        assert any(p.stat().st_size > 20 for p in tmp_path.glob(f"{stem}*")), BY_ID[e].label
+    capsys.readouterr()
+    assert main(["export", plan, "--loom", "-"]) == 0
+    assert capsys.readouterr().out.startswith("what,name,")
+
+
+@pytest.mark.parametrize(
+    ("export_id", "name", "words"), [("shopping", "a.txt", "no form"), ("night", "no/such/a.png", "no folder")]
+)
+def test_a_file_that_cannot_be_is_said(shipped, tmp_path, export_id, name, words):
+    shipped.window.files.write_export(export_id, tmp_path / name)
+    assert words in shipped.window.message.text and not list(tmp_path.iterdir())

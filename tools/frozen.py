@@ -121,41 +121,32 @@ def frozen(plan: Any) -> dict[str, str]:
     return out
 
 
+PICTURES = (".png", ".gif", ".apng", ".pdf", ".dxf", ".ics")  # held by their luminance, or they name their hour
+OF_A_DAY = ("steps", "sheets", "parts", "stock")
+
+
 def _tables(plan: Any, found: Any) -> dict[str, str]:
-    """What goes out as text or as solids, by the functions that ``gwiazda export`` calls."""
-    import argparse
-    import contextlib
-    import io
+    """What goes out as text or as solids, by the functions that ``gwiazda export`` and the window call."""
     import tempfile
 
     from gwiazda.core.errors import GwiazdaError
     from gwiazda.core.plan.storage import PlanFile
     from gwiazda.core.workshop.workshop import Workshop
-    from gwiazda.exports import SUFFIXES, export
+    from gwiazda.desktop.shell.exports import EXPORTS, Job
 
     out: dict[str, str] = {}
     with tempfile.TemporaryDirectory() as folder:
-        for kind, forms in SUFFIXES.items():
-            for suffix in forms:
-                if suffix in (
-                    ".png",
-                    ".gif",
-                    ".apng",
-                    ".pdf",
-                    ".dxf",
-                ):  # pictures are held by their luminance; a DXF names its hour
-                    continue
-                where = Path(folder) / f"{kind}{suffix}"
-                asked = argparse.Namespace(
-                    plan="", **{k: str(where) if k == kind else None for k in SUFFIXES}, size="", eye="", view="", frames=None, seconds=8.0
-                )  # fmt: skip
+        for export in EXPORTS:
+            for suffix in (s for s in export.suffixes if s not in PICTURES and export.id not in OF_A_DAY):
+                where = Path(folder) / f"{export.id}{suffix}"
                 try:
-                    with contextlib.redirect_stderr(io.StringIO()):
-                        export(asked, lambda _: (PlanFile(plan), found.catalogue), Workshop)
-                except GwiazdaError as error:
-                    out[f"{kind}{suffix}"] = type(error).__name__
+                    if export.lacks(plan):
+                        raise GwiazdaError(export.label, export.lacks(plan))
+                    export.write(Job(PlanFile(plan), found.catalogue, Workshop(), where, given=found))
+                except GwiazdaError:
+                    out[f"{export.id}{suffix}"] = "PlanError"
                     continue
-                out[f"{kind}{suffix}"] = hashlib.sha256(where.read_bytes()).hexdigest()[:20]
+                out[f"{export.id}{suffix}"] = hashlib.sha256(where.read_bytes()).hexdigest()[:20]
     return out
 
 

@@ -414,7 +414,7 @@ def _diagnose(arguments: argparse.Namespace) -> int:
         for n in found.next[:3]:
             print(f"  {next_words(file.plan, n)}" + ("" if n.source else f"  ({n.bits:.2f} bit)"))
     else:
-        print(found.instead)
+        print(said(file.plan, found.instead, (i for s in found.suspects[:1] for f in s.faults for i in f.at)))
     if found.misfit > 3.0:
         print(f"Neither one fault nor two tell these readings well ({found.misfit:.1f} sigma): measure again.")
     return FOUND if found.suspects and found.suspects[0].faults else OK

@@ -18,7 +18,8 @@ from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Wanted
 from gwiazda.core.plan.storage import PlanFile, load, save
 from gwiazda.core.workbench.diagnosis import benches_of, diagnose, next_words
-from gwiazda.core.workbench.faults import COLD_OHM, Fault
+from gwiazda.core.workbench.fault_kinds import COLD_OHM
+from gwiazda.core.workbench.faults import Fault
 from gwiazda.core.workbench.hypotheses import Measurement, sigma_of
 from gwiazda.core.workbench.practice import Hidden, searched, shown_by, trials
 from gwiazda.core.workbench.readings_csv import read_readings

@@ -148,7 +148,7 @@ def test_leads_by_hand(loom):
     bench.settle()
     run = bench.document.assessment.loom.runs["lamp.1.plus"]
     assert (run.part, run.colour) == ("wrap-30", "yellow")
-    bench.press("Let the loom lead them")
+    bench.press("Led by the loom")
     assert not any(x.way or x.through for x in bench.document.plan.leads)
 
 

@@ -40,10 +40,10 @@ def substitutes(plan: Plan, assessment: Assessment, part: str, candidates: Seque
     lamps = assessment.catalogue.lamps
     old = lamps.get(part)
     mine = [p.id for p in plan.lamps if p.part == part]
-    if old is None or old.body or old.form == "strip" or not mine:
+    if old is None or old.body or old.shape.in_units or not mine:
         return ()
     fit = [lamps[c] for c in candidates if c != part and c in lamps and lamps[c].colour == old.colour and not lamps[c].body
-           and lamps[c].form != "strip"]  # fmt: skip
+           and not lamps[c].shape.in_units]  # fmt: skip
     fit.sort(key=lambda p: (p.form != old.form, abs(p.size_mm[0] - old.size_mm[0]), p.id))
     before = sum(assessment.lamps[i].flux_lm for i in mine if i in assessment.lamps)
     draw = sum(s.draw_a for s in assessment.feeds.values())

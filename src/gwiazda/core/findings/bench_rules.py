@@ -52,7 +52,7 @@ def _fits_of(catalogue: Catalogue, section: Section, lamps: tuple[Lamp, ...]) ->
             saved = leads_mm(parts[lamp.part], lamp.bend_deg) - leads_mm(parts[lamp.part], 90.0)
             if saved > 0.1 and not fit.across:
                 fixes.append(Fix("Bend its head 90° on its leads", _bend(lamp.id)))
-            if parts[lamp.part].form == "round" and not lamp.sanded and not fit.across:
+            if parts[lamp.part].shape.domed and not lamp.sanded and not fit.across:
                 fixes.append(Fix("Sand its dome flat", _sand(lamp.id)))
             found.append(
                 Finding(

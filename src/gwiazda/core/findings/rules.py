@@ -7,7 +7,7 @@ from collections.abc import Callable, Iterator, Mapping
 import numpy as np
 
 from gwiazda.core.assess.assessment import LOOK_CD_M2
-from gwiazda.core.assess.lamp.fit import LONG, axis_of
+from gwiazda.core.assess.lamp.fit import axis_of
 from gwiazda.core.assess.light import fewest
 from gwiazda.core.assess.meters import EVENNESS_AIM, EVENNESS_STOP, reached_state
 from gwiazda.core.assess.states import Assessment
@@ -229,7 +229,7 @@ def _strip_fixes(plan: Plan, assessment: Assessment, section_id: str) -> tuple[F
     homes = lamps_by_section(plan.sections, plan.lamps)
     strips = [
         p for p in plan.lamps
-        if homes.get(p.id) == section_id and p.id in assessment.lamps and assessment.catalogue.lamps[p.part].form in LONG
+        if homes.get(p.id) == section_id and p.id in assessment.lamps and assessment.catalogue.lamps[p.part].shape.long
     ]  # fmt: skip
     if not strips:
         return ()

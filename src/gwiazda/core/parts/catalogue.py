@@ -41,9 +41,35 @@ class Family(NamedTuple):
         return Droop(self.k, self.knee, self.k_low)
 
 
-LampForm = Literal[
-    "chip", "round", "flat-top", "tube-tipped", "rectangular", "square", "wedge", "block", "strip", "filament"
-]
+class LampForm(NamedTuple):
+    """A form of lamp body.
+
+    ``leads_mm``: room its leads take behind it. ``picture``: how it is drawn. ``domed``: a half ball before the die.
+    ``moulded``: clear plastic over the die that can be filed. ``round_face``: seen round from the front. ``pads``: soldered
+    by pads. ``long``: lies along something; ``in_units``: cut to units; ``emitters``: places along it that light comes
+    from, 0 for one each diode. ``on_wall``: sits on a wall, with no hole. ``one_diode``: what is read over it is one diode's.
+    """
+
+    id: str
+    name: str
+    leads_mm: float
+    picture: Literal["chip", "dome", "block", "wedge", "strip", "filament"]
+    domed: bool = False
+    moulded: bool = False
+    round_face: bool = False
+    pads: bool = False
+    long: bool = False
+    in_units: bool = False
+    emitters: int = 1
+    on_wall: bool = False
+    one_diode: bool = True
+
+
+@cache
+def lamp_forms() -> Mapping[str, LampForm]:
+    """All forms, by id."""
+    text = (Path(__file__).parent / "data" / "lamp_forms.json").read_text(encoding="utf-8")
+    return MappingProxyType(_read(LampForm, json.loads(text)["lamp_forms"]))
 
 
 class LampPart(NamedTuple):
@@ -60,7 +86,7 @@ class LampPart(NamedTuple):
 
     id: str
     name: str
-    form: LampForm
+    form: str
     size_mm: tuple[float, float, float]
     lens: Literal["clear", "frosted"]
     colour: str
@@ -78,6 +104,11 @@ class LampPart(NamedTuple):
     flash_hz: float = 0.0
     duty: float = 1.0
     flux_lm: float = 0.0
+
+    @property
+    def shape(self) -> LampForm:
+        """What its form is like."""
+        return lamp_forms()[self.form]
 
     @property
     def face_mm(self) -> float:

@@ -189,20 +189,7 @@ def instead_of(suspects: Sequence[Suspect]) -> str:
         return (
             "Nothing that can be measured here tells them apart: feed one lamp alone through a resistor, then the next."
         )
-    first = suspects[0].faults[0]
-    one = first.at[0]
-    what = {
-        "reversed": f"turn {one} round: if it stays dark, put another in its place",
-        "open": f"turn {one} round first, then put another in its place: by a meter these two look alike",
-        "short": f"take {one} out and feed it alone through a resistor: if it stays dark, it is shorted",
-        "cold joint": f"heat the joints of {one} once more, and pull at them",
-        "resistor open": f"heat the joints of the resistor of {one}, then change it",
-        "swapped": f"change {one} and {first.at[-1]} over",
-        "dead unit": f"feed the units of {one} one by one",
-        "bridge": f"look between {one} and {first.at[-1]} with a lens, and draw a blade through",
-        "source low": "put in fresh cells, or another adapter",
-    }.get(first.kind, f"read the bands of the resistor of {one}")
-    return f"Nothing worth measuring is left: {what}."
+    return f"Nothing worth measuring is left: {suspects[0].faults[0].remedy}."
 
 
 def next_words(plan: Plan, n: Next) -> str:

@@ -8,88 +8,41 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from itertools import pairwise
-from typing import Literal, NamedTuple
+from typing import NamedTuple
 
 import numpy as np
 import numpy.typing as npt
 
 from gwiazda.core.circuit.network import Diode, Network, Resistor
+from gwiazda.core.workbench.fault_kinds import BY_NAME, FAULT_KINDS, Column, Row
 
 Array = npt.NDArray[np.float64]
-FaultName = Literal[
-    "reversed",
-    "open",
-    "short",
-    "cold joint",
-    "resistor open",
-    "resistor high",
-    "resistor low",
-    "band high",
-    "band low",
-    "swapped",
-    "dead unit",
-    "bridge",
-    "source low",
-]
-
-# How often each happens at a hobby bench, of all faults of one lamp or resistor (house values).
-PRIOR: dict[FaultName, float] = {
-    "reversed": 0.28, "cold joint": 0.20, "open": 0.13, "resistor high": 0.08, "resistor low": 0.06, "short": 0.06, "resistor open": 0.05,
-    "swapped": 0.04, "bridge": 0.04, "band high": 0.02, "band low": 0.02, "dead unit": 0.02,
-    "source low": 1.0,  # apart from the parts: see ``hypotheses``
-}  # fmt: skip
-COLD_OHM, OPEN_OHM, SHORT_OHM = 200.0, 1e9, 0.05
-SHORT_A = 1e6  # saturation current of a lamp that is shorted: no voltage to speak of
-TIMES: dict[str, float] = {
-    "resistor high": 10.0,
-    "resistor low": 0.1,
-    "band high": 2.0,
-    "band low": 0.5,
-}  # a band off: 1k for 2k
 BRIDGE_OHM = 0.05
 
 
 class Fault(NamedTuple):
     """What is wrong with which lamps or resistors (their ids)."""
 
-    kind: FaultName
+    kind: str
     at: tuple[str, ...]
 
     @property
     def words(self) -> str:
-        one = self.at[0]
-        return {
-            "reversed": f"{one} is reversed", "open": f"{one} is open", "short": f"{one} is shorted", "cold joint": f"cold joint at {one}",
-            "resistor open": f"resistor of {one} is off", "resistor high": f"resistor of {one} is ten times too large",
-            "resistor low": f"resistor of {one} is a tenth of it", "swapped": f"{one} and {self.at[-1]} are swapped",
-            "dead unit": f"a unit of {one} is dead", "bridge": f"solder bridges {one} and {self.at[-1]}",
-            "source low": "the battery is low, or the adapter gives too little",
-            "band high": f"resistor of {one} is about twice its value", "band low": f"resistor of {one} is about half its value",
-        }[self.kind]  # fmt: skip
+        """What is wrong, with the ids of what it is about."""
+        return BY_NAME[self.kind].words.format(one=self.at[0], other=self.at[-1])
 
-
-class Column(NamedTuple):
-    """A lamp or resistor by its columns in the network; ``colour`` tells which lamps can be swapped to notice."""
-
-    id: str
-    columns: tuple[int, ...]
-    colour: str = ""
-    units: int = 1
+    @property
+    def remedy(self) -> str:
+        """What to do about it."""
+        return BY_NAME[self.kind].remedy.format(one=self.at[0], other=self.at[-1])
 
 
 def single_faults(lamps: Sequence[Column], resistors: Sequence[Column]) -> list[Fault]:
     """Every single fault of these."""
-    out: list[Fault] = []
-    for p in lamps:
-        out += [Fault(k, (p.id,)) for k in ("reversed", "open", "short", "cold joint")]
-        if p.units > 1:
-            out.append(Fault("dead unit", (p.id,)))
-    for r in resistors:
-        out += [Fault(k, (r.id,)) for k in ("resistor open", *TIMES)]  # type: ignore[arg-type]
-    for a, b in pairwise(lamps):
-        if a.colour != b.colour:
-            out.append(Fault("swapped", (a.id, b.id)))
-    return out
+    out = [Fault(k.name, (p.id,)) for p in lamps for k in FAULT_KINDS if k.of == "lamp" and k.applies(p, p)]
+    out += [Fault(k.name, (r.id,)) for r in resistors for k in FAULT_KINDS if k.of == "resistor" and k.applies(r, r)]
+    pairs = [k for k in FAULT_KINDS if k.of == "pair"]
+    return out + [Fault(k.name, (a.id, b.id)) for a, b in pairwise(lamps) for k in pairs if k.applies(a, b)]
 
 
 def bridges(lamps: Sequence[Column], ends: Mapping[str, tuple[str, ...]]) -> dict[tuple[str, str], tuple[str, str]]:
@@ -124,41 +77,15 @@ def overlaid(
     """The network's numbers with each hypothesis' faults laid over; an empty tuple is a sound one."""
     count = len(faults)
     volts, ohms, n, is_a = (np.tile(x, (count, 1)) for x in (network.volts, network.ohms, network.n, network.is_a))
+    known = {**lamps, **{f"resistor of {i}": r for i, r in resistors.items()}}
     for row, several in enumerate(faults):
+        numbers = Row(ohms[row], n[row], is_a[row])
         for fault in several:
-            _lay(fault, row, lamps, resistors, network, ohms, n, is_a)
+            kind = BY_NAME[fault.kind]
+            of = "resistor of " if kind.of == "resistor" else ""
+            if kind.of in ("lamp", "resistor", "pair"):
+                kind.lay(numbers, known[of + fault.at[0]], known[of + fault.at[-1]])
     return Overlay(volts, ohms, n, is_a)
-
-
-def _lay(
-    fault: Fault, row: int, lamps: dict[str, Column], resistors: dict[str, Column], network: Network, ohms: Array, n: Array, is_a: Array
-) -> None:  # fmt: skip
-    kind, first = fault.kind, fault.at[0]
-    if kind == "resistor open" or kind in TIMES:
-        for c in resistors[first].columns:
-            ohms[row, c] = ohms[row, c] * TIMES[kind] if kind in TIMES else OPEN_OHM
-        return
-    if kind in ("bridge", "source low"):
-        return  # another way for the current, and the source's own state: see ``bridges`` and ``hypotheses``
-    columns = lamps[first].columns
-    if kind in ("reversed", "open"):
-        ohms[row, columns[0]] = OPEN_OHM
-    elif kind == "short":
-        for c in columns:
-            is_a[row, c], ohms[row, c] = SHORT_A, SHORT_OHM / len(columns)
-    elif kind == "cold joint":
-        ohms[row, columns[0]] += COLD_OHM
-    elif kind == "dead unit":
-        units = lamps[first].units
-        for c in columns:
-            is_a[row, c] *= (units - 1) / units
-            ohms[row, c] *= units / (units - 1)
-    elif kind == "swapped":
-        other = lamps[fault.at[-1]].columns
-        for values in (ohms, n, is_a):
-            a, b = values[row, list(columns)].copy(), values[row, list(other)].copy()
-            if len(a) == len(b):
-                values[row, list(columns)], values[row, list(other)] = b, a
 
 
 def columns_of(network: Network) -> tuple[dict[str, Column], dict[str, Column]]:

@@ -21,9 +21,9 @@ from gwiazda.core.assess.circuit.stage import FeedCircuit
 from gwiazda.core.circuit.network import Network, Operating, Resistor, Source
 from gwiazda.core.errors import CircuitError
 from gwiazda.core.light.photometry import relative_light
+from gwiazda.core.workbench.fault_kinds import BY_NAME
 from gwiazda.core.workbench.faults import (
     BRIDGE_OHM,
-    PRIOR,
     Fault,
     Overlay,
     bridges,
@@ -208,7 +208,7 @@ class Bench:
 
     def _prior(self, fault: Fault) -> float:
         count = max(len(self.lamps), 1)
-        return (1.0 - SOUND) * PRIOR[fault.kind] / count
+        return (1.0 - SOUND) * BY_NAME[fault.kind].prior / count
 
     def _forget_lost(self) -> None:
         """What comes to rest nowhere is no likely state of a circuit on a bench."""

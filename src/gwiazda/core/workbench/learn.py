@@ -54,7 +54,7 @@ def _plain(assessment: Assessment, state: LampState) -> bool:
     part = assessment.catalogue.lamps.get(state.part)
     if part is None or part.leds != 1 or part.inner_ohm or part.rectified or part.volts:
         return False
-    return part.form != "filament"
+    return part.shape.one_diode
 
 
 def _flowing(plan: Plan, assessment: Assessment, volts: Mapping[str, float]) -> dict[str, Array]:

@@ -8,11 +8,11 @@ from __future__ import annotations
 import math
 import re
 from collections.abc import Iterable, Mapping
-from typing import Any, get_args
+from typing import Any
 
 from gwiazda.core.circuit.diode import parameters_from_points
 from gwiazda.core.errors import PlanError
-from gwiazda.core.parts.catalogue import Catalogue, Family, LampForm, LampPart, built_in
+from gwiazda.core.parts.catalogue import Catalogue, Family, LampPart, built_in, lamp_forms
 from gwiazda.core.tables import Table, read_rows
 
 COLUMNS = (
@@ -20,7 +20,7 @@ COLUMNS = (
     "v20_v", "v1_v", "rs_ohm", "basis",
 )  # fmt: skip
 EXTRA = ("leds", "inner_ohm", "volts", "rectified", "flash_hz", "flux_lm", "spread_v")
-FORMS = get_args(LampForm)
+FORMS = tuple(lamp_forms())
 _LIMITS = {
     "length_mm": (0.1, 100.0), "width_mm": (0.1, 100.0), "height_mm": (0.1, 100.0), "beam_deg": (1.0, 179.0),
     "rated_ma": (0.1, 3000.0), "axial_mcd": (0.01, 1e6), "v20_v": (0.5, 15.0), "v1_v": (0.5, 15.0), "rs_ohm": (0.0, 500.0),
@@ -107,7 +107,7 @@ def parts_from_csv(text: str) -> tuple[dict[str, LampPart], dict[str, Family]]:
             spread = _number(number, "spread_v", row["spread_v"]) if row.get("spread_v") else base.spread_v
             families[family] = Family(family, v20, v1, rs, spread, base.k, base.knee, base.k_low, basis)  # type: ignore[arg-type]
         lamps[part_id] = LampPart(
-            part_id, row.get("name") or part_id, row["form"], (value["length_mm"], value["width_mm"], value["height_mm"]),  # type: ignore[arg-type]
+            part_id, row.get("name") or part_id, row["form"], (value["length_mm"], value["width_mm"], value["height_mm"]),
             row["lens"], row["colour"], family, known[row["colour"]], value["beam_deg"], value["rated_ma"], value["axial_mcd"],  # type: ignore[arg-type]
             basis,  # type: ignore[arg-type]
             **_extras(number, row),

@@ -15,7 +15,6 @@ from gwiazda.core.plan.model import Lamp, Plan, Section
 
 WIRES_MM = 1.0  # two enamelled wires of a chip side by side, with room to pull
 OVER_BODY_MM = 0.1
-ON_WALL = ("chip", "strip", "filament")  # these sit on the wall
 LARGEST_MM = 13.0  # what a hand drill takes; larger holes are cut
 Point = tuple[float, float, float]
 
@@ -61,7 +60,7 @@ def _faced(p: Lamp) -> Face:
 def _lamp_drill(catalogue: Catalogue, p: Lamp) -> Drill:
     """A body goes through (an angular one is filed out to its edges); of a chip, which sits on the wall, its wires alone."""
     part = catalogue.lamps.get(p.part)
-    if part is None or part.form in ON_WALL:
+    if part is None or part.shape.on_wall:
         return drill_of(WIRES_MM)
     return drill_of(min(part.size_mm[:2]) + OVER_BODY_MM)
 

@@ -7,7 +7,7 @@ import math
 from collections.abc import Sequence
 
 from gwiazda.core.assess.carrier.standing import ON_TOP, PLAY_MM
-from gwiazda.core.assess.lamp.fit import LONG, axis_of, half_sizes, lies_along
+from gwiazda.core.assess.lamp.fit import axis_of, half_sizes, lies_along
 from gwiazda.core.carrier.design import others
 from gwiazda.core.errors import PlanError
 from gwiazda.core.parts.catalogue import Catalogue
@@ -121,7 +121,7 @@ def propose(catalogue: Catalogue, plan: Plan, section_id: str, form: CarrierForm
 def _reach(catalogue: Catalogue, lamp: Lamp, axis: int) -> float:
     """Half a lamp's body along an axis of the sheet it lies on."""
     part = catalogue.lamps[lamp.part]
-    if part.form in LONG:
+    if part.shape.long:
         return half_sizes(catalogue, lamp)[axis] if axis == lies_along(lamp) else part.size_mm[1] / 2
     return half_sizes(catalogue, lamp)[axis]
 

@@ -92,7 +92,7 @@ def _groups(plan: Plan, assessment: Assessment, given: Given, ids: Sequence[str]
         if state is None:
             continue
         part = given.kinds[lamp_id].part
-        if part.form == "strip" or part.flash_hz or part.rectified or part.volts:
+        if part.shape.in_units or part.flash_hz or part.rectified or part.volts:
             alone.append([lamp_id])
             continue
         step = round(math.log(max(state.wanted_a, 1e-9)) / math.log(SAME_CURRENT))

@@ -25,7 +25,6 @@ from gwiazda.core.space.pack import pack_round
 from gwiazda.core.space.run import Place
 
 PLAIN = Bundle(id="bundle", lamp="lamp")
-ROUND = ("round", "flat-top", "tube-tipped")
 FLAT_ORDER = 2.0  # a body that throws so widely sends alike from all of its face, dome or not
 MOST_DRAWN = 400  # fibres on one lamp; nobody bundles more, and packing them would take long
 FULL_DEG, DOMED_DEG = 30.0, 45.0
@@ -77,11 +76,11 @@ def _coupling(catalogue: Catalogue, lamp: Lamp, fibre_mm: float, aside_mm: float
     order = 1.0 if light.order == ALL_ROUND else light.order
     joined = optics.SLEEVED if bundle.joined == "sleeve" else optics.BUTTED
     thick = min(fibre_mm, part.face_mm)
-    domed = part.form in ("round", "tube-tipped") and part.lens == "clear" and not lamp.sanded and order > FLAT_ORDER
+    domed = part.shape.domed and part.lens == "clear" and not lamp.sanded and order > FLAT_ORDER
     if domed:
         return optics.domed_share(thick, aside_mm, part.face_mm, order) * joined
     length, width, _ = part.size_mm
-    whole = part.face_mm if part.form in ROUND else math.sqrt(4.0 * length * width / math.pi)  # a round of its area
+    whole = part.face_mm if part.shape.round_face else math.sqrt(4.0 * length * width / math.pi)  # a round of its area
     return optics.coupled_share(thick, whole, order, joined)
 
 

@@ -41,7 +41,7 @@ def choices(catalogue: Catalogue, lamp: Lamp, section: Section | None, wanted_sh
         found.append(Choice(part, clearance, plain(part).flux_lm >= wanted_lm))
 
     def order(c: Choice) -> tuple[bool, bool, bool, str]:
-        easy = c.part.form == "chip" and min(c.part.size_mm[:2]) >= EASY_CHIP_MM
+        easy = c.part.shape.pads and min(c.part.size_mm[:2]) >= EASY_CHIP_MM
         return not c.serves, now is not None and c.part.colour != now.colour, not easy, c.part.name
 
     return tuple(sorted(found, key=order))

@@ -14,19 +14,6 @@ from gwiazda.core.parts.catalogue import Catalogue, LampPart
 from gwiazda.core.plan.model import Box, Lamp, Section, copy_unchecked
 
 GLUE_MM = 0.3
-LEADS_MM = {
-    "chip": 0.6,
-    "strip": 0.4,
-    "block": 0.6,
-    "filament": 1.0,
-    "round": 2.5,
-    "flat-top": 2.5,
-    "tube-tipped": 2.5,
-    "rectangular": 2.5,
-    "square": 2.5,
-    "wedge": 3.0,
-}
-LONG = ("strip", "filament")
 SAME_BODY_MM = 0.5
 BOW_MM = 0.2  # a seam closes over this much too little and bows open
 
@@ -53,7 +40,7 @@ FOLDED_MM = 1.2  # leads folded flat along the wall: their bend and their thickn
 
 def leads_mm(part: LampPart, bend_deg: float = 0.0) -> float:
     """Room a lamp's leads take behind it along its axis; with its head bent they leave sideways, and at 90° lie flat behind it."""
-    straight = LEADS_MM.get(part.form, 2.5)
+    straight = part.shape.leads_mm
     turn = math.radians(bend_deg)
     return max(straight * math.cos(turn), min(straight, FOLDED_MM * math.sin(turn)))
 
@@ -85,7 +72,7 @@ def half_sizes(catalogue: Catalogue, lamp: Lamp) -> tuple[float, float, float]:
     length, width, height = body_mm(catalogue, lamp)
     axis = axis_of(lamp.aim)
     half = [max(length, width) / 2] * 3
-    if catalogue.lamps[lamp.part].form in LONG:
+    if catalogue.lamps[lamp.part].shape.long:
         half = [width / 2] * 3
         half[lies_along(lamp)] = length / 2
     half[axis] = height / 2
@@ -147,7 +134,7 @@ def fit_of(catalogue: Catalogue, section: Section, lamp: Lamp, others: tuple[Lam
     clearance = gap - needed
     touches = tuple(o.id for o in others if o.part in parts and touch(catalogue, lamp, o))
     too_long = 0.0
-    if part.form in LONG:
+    if part.shape.long:
         along = lies_along(lamp)
         reach, low, size = body_mm(catalogue, lamp)[0] / 2, section.box.at[along], section.box.size[along]
         too_long = max(low - (lamp.at[along] - reach), lamp.at[along] + reach - low - size, 0.0)
@@ -163,7 +150,7 @@ def _across(catalogue: Catalogue, section: Section, lamp: Lamp) -> tuple[float, 
     that it goes in best."""
     length, width, _ = body_mm(catalogue, lamp)
     axis = axis_of(lamp.aim)
-    if catalogue.lamps[lamp.part].form in LONG:
+    if catalogue.lamps[lamp.part].shape.long:
         along = lies_along(lamp)
         sides, rooms = [width], [section.box.size[k] for k in range(3) if k not in (axis, along)]
     else:
@@ -177,14 +164,11 @@ ABOVE_DIE, KEPT_MM = 0.65, 0.4  # of a moulded body's width lies over its die; s
 def most_filed_mm(part: LampPart, sanded: bool) -> float:
     """How much may be filed off a lamp's top before its die or bond wire is reached (mm, house values): none of a chip, whose die lies right
     under its face; where the dome is off already, that much less."""
-    if part.form not in MOULDED:
+    if not part.shape.moulded:
         return 0.0
     wide = min(part.size_mm[:2])
-    dome = wide / 2.0 if sanded and part.form in ("round", "tube-tipped") else 0.0
+    dome = wide / 2.0 if sanded and part.shape.domed else 0.0
     return max(ABOVE_DIE * wide - KEPT_MM - dome, 0.0)
-
-
-MOULDED = ("round", "flat-top", "tube-tipped", "rectangular", "square")
 
 
 def touch(catalogue: Catalogue, a: Lamp, b: Lamp) -> bool:

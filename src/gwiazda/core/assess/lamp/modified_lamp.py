@@ -34,7 +34,7 @@ class ModifiedLamp(NamedTuple):
 @lru_cache(maxsize=1024)
 def _worked(
     size: tuple[float, float, float],
-    form: str,
+    domed: bool,
     beam_deg: float,
     axial_mcd: float,
     flux_lm: float,
@@ -52,7 +52,7 @@ def _worked(
     if sanded:
         flux, share = flux * SANDED_FLUX, 1.0  # what went sideways in the dome leaves through the flat
         order = min(order, beam_order(SANDED_BEAM_DEG))
-        if form in ("round", "tube-tipped"):
+        if domed:
             height -= size[0] / 2  # the dome is half a ball
     elif filed_mm > 0:
         flux *= FILED_FLUX
@@ -77,7 +77,17 @@ def worked_part(part: LampPart, cap: bool, sanded: bool, filed_mm: float, tint: 
     # Values and not the id: the user's own parts may change under theirs.
     light = tuple(sorted(part.spectrum.items()))
     return _worked(
-        part.size_mm, part.form, part.beam_deg, part.axial_mcd, part.flux_lm, light, cap, sanded, filed_mm, tint, units
+        part.size_mm,
+        part.shape.domed,
+        part.beam_deg,
+        part.axial_mcd,
+        part.flux_lm,
+        light,
+        cap,
+        sanded,
+        filed_mm,
+        tint,
+        units,
     )
 
 

@@ -186,8 +186,8 @@ def emitters(catalogue: Catalogue, lamp: Lamp, corner: Array) -> Emitters:
     """A lamp as beams: one, or a row of them along a strip or a filament; and what a dome sends sideways, all round."""
     part, light = catalogue.lamps[lamp.part], worked(catalogue, lamp)
     count, length = 1, 0.0
-    if part.form in ("strip", "filament"):
-        count = min(part.leds * lamp.units if part.form == "strip" else 8, MOST_EMITTERS)
+    if part.shape.long:
+        count = min(part.shape.emitters or part.leds * lamp.units, MOST_EMITTERS)
         length = part.size_mm[0] * lamp.units
     at = np.tile(np.round(np.array(lamp.at, dtype=float) - corner, 6), (count, 1))
     if count > 1:

@@ -59,6 +59,9 @@ class CueDoesCard(CueCard):
     def build(self) -> None:
         self._holder = Card("")
         self._holder.setObjectName("")
+        frame = self._holder.layout()
+        if frame is not None:
+            frame.setContentsMargins(0, 0, 0, 0)
         self.card.outer.addWidget(self._holder)
         self.pattern: Form | None = None
         self._fields_of = ""

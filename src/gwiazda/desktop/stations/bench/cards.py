@@ -18,6 +18,8 @@ from gwiazda.core.workbench.diagnosis import Next, next_words
 from gwiazda.core.workbench.log import CIRCUIT, NEAR_MM, beside, search, sums, words_of
 from gwiazda.core.workbench.photos import MAX_BYTES, photo_for_log
 from gwiazda.core.workbench.testsheet import joint_tests, sheet_of
+from gwiazda.desktop.forms.form import Field
+from gwiazda.desktop.forms.kinds import Number, Quantity
 from gwiazda.desktop.panels.panel import PanelCard, clear, label
 from gwiazda.desktop.stations.bench.session import session_of
 from gwiazda.desktop.stations.build.days import now_of
@@ -92,7 +94,8 @@ class SuspectsCard(PanelCard):
                 if diagnosis.used is None
                 else f"By these readings the cells are about {diagnosis.used * 100:.0f} % used. "
             )
-            self.words.setText(f"{used}{diagnosis.instead}".strip())
+            blamed = (i for s in diagnosis.suspects[:1] for f in s.faults for i in f.at)
+            self.words.setText(f"{used}{said(self.plan, diagnosis.instead, blamed)}".strip())
         self.words.setVisible(bool(self.words.text()))
         named = [s for k, s in enumerate(diagnosis.suspects[:SHOWN]) if k < NAMED or s.share >= LEAST_SHARE]
         for s in named if self.session.readings() else ():
@@ -111,15 +114,27 @@ class SuspectsCard(PanelCard):
             self.next.setText(f"{verb}: {next_words(self.plan, self._next_is)}{tells}")
 
 
+def _volts(text: str) -> float:
+    """``2.9`` or ``2.9 V``; raises QuantityError where there is none."""
+    if not text.strip():
+        raise QuantityError("Volts", "there is none", "what the meter shows, such as 2.9")
+    return parse_voltage_v(text)
+
+
 class ReadingCard(PanelCard):
     """A reading written down: of the lamp that is picked, or of a source."""
 
     title = "A reading"
+    fields = (
+        Field("volts", "Voltage", Quantity(_volts), "What the meter shows over it: 2.9", name="Volts read", takes=lambda card, v: card.take("volts", v)),
+        Field("amps", "Current", Quantity(parse_current_a), "Through it: 4.2mA; of the source with nothing picked", name="Current read",
+              takes=lambda card, v: card.take("amps", v)),
+        Field("lux", f"Light at {NEAR_MM:.0f} mm", Number("lx", 0.001, 1e6), f"On a meter {NEAR_MM:.0f} mm before the bare lamp, on its axis, in the dark",
+              name="Light read", takes=lambda card, v: card.take("lux", v)),
+    )  # fmt: skip
 
     def build(self) -> None:
-        panel = self.panel
         card = self.card
-        self.card = card
         self.of = card.consequence()
         row = QHBoxLayout()
         row.setSpacing(3)
@@ -128,35 +143,12 @@ class ReadingCard(PanelCard):
             button = QPushButton(words)
             button.setToolTip("How it looks beside what it should be")
             button.setSizePolicy(button.sizePolicy().Policy.Ignored, button.sizePolicy().Policy.Fixed)
-            button.clicked.connect(lambda _=False, v=value: self._write("lit", v))
+            button.clicked.connect(lambda _=False, v=value: self.take("lit", v))
             self.looks.append(button)
             row.addWidget(button)
         card.outer.addLayout(row)
-        self.volts = panel.value(
-            "Volts read", self._volts, lambda v: self._write("volts", v), "what the meter shows over it: 2.9"
-        )
-        self.amps = panel.value(
-            "Current read",
-            parse_current_a,
-            lambda v: self._write("amps", v),
-            "through it: 4.2mA; of the source with nothing picked",
-        )
-        card.row("Volts", self.volts)
-        card.row("Amps", self.amps)
-        self.lux = panel.value(
-            "Light read",
-            lambda t: parse_number(t, "Light", 0.001, 1e6, "lx"),
-            lambda v: self._write("lux", v),
-            f"lx on a meter {NEAR_MM:.0f} mm before the bare lamp, on its axis, in the dark",
-        )
-        card.row(f"lx at {NEAR_MM:.0f} mm", self.lux)
         self.sheet = label("", "muted", wrap=True)
         card.outer.addWidget(self.sheet)
-
-    def _volts(self, text: str) -> float:
-        if not text.strip():
-            raise QuantityError("Volts", "there is none", "what the meter shows, such as 2.9")
-        return parse_voltage_v(text)
 
     def places(self) -> list[str]:
         """What is read: the lamps and resistors picked, else the first source."""
@@ -165,7 +157,8 @@ class ReadingCard(PanelCard):
         picked += [str(getattr(x, "id", "")) for x in self.document.selected_parts()]
         return picked or [plan.feeds[0].id]
 
-    def _write(self, what: str, value: float) -> None:
+    def take(self, what: str, value: float) -> None:
+        """Write a reading down."""
         document = self.document
         places, at = self.places(), now_of(document)
         known = {i for b in session_of(document).benches for i in (*b.ends, *b.lamps)}
@@ -189,10 +182,9 @@ class ReadingCard(PanelCard):
         self.of.setText("Of " + names_of(self.plan, places, 4))
         for button in self.looks:
             button.setEnabled(bool(lamps))
-        self.lux.setEnabled(bool(lamps))
-        self.lux.show_value("")
-        self.volts.show_value("")
-        self.amps.show_value("")
+        self.form.typed("lux").setEnabled(bool(lamps))
+        for path in ("volts", "amps", "lux"):
+            self.form.typed(path).show_value("")
         assessment = self.panel.assessment
         lines = []
         for line in sheet_of(self.document.assessed_plan, assessment) if lamps else ():

@@ -127,12 +127,15 @@ class BuyCard(PanelCard):
 
     def _row(self, b: Buy) -> QWidget:
         holder = QWidget()
-        row = QHBoxLayout(holder)
-        row.setContentsMargins(0, 0, 0, 0)
+        lines = QVBoxLayout(holder)
+        lines.setContentsMargins(0, 2, 0, 2)
+        lines.setSpacing(1)
+        words = b.detail.split(", metres")[0] if b.kind != "resistor" else f"{b.part} resistor"
+        lines.addWidget(label(words, "", wrap=True))
+        row = QHBoxLayout()
         row.setSpacing(4)
-        row.addWidget(
-            label(b.detail.split(", metres")[0] if b.kind != "resistor" else f"{b.part} resistor", "", wrap=True), 1
-        )
+        lines.addLayout(row)
+        row.addStretch(1)
         instead = QPushButton("Alternatives")
         instead.setAccessibleName(f"Instead of {b.detail}")
         instead.setToolTip("What is in the drawer that could take its place, and what that changes")

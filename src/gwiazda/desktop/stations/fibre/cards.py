@@ -142,7 +142,7 @@ class BundleCard(PanelCard):
         Field("joined", "Fixed to lamp", Choice((("butted", "butted to its face"), ("sleeve", "in a sleeve, with a gap"))), "How the bundle meets its lamp",
               "Hold the bundle", name="Against the lamp"),
         Field("ends", "Ends", Choice((("cut", "cut square"), ("polished", "polished"))), "How the fibres’ ends at the lamp are finished", "Finish the ends"),
-        Field("fed", "Threading", Choice((("loose then bundled", "fed one by one, then bundled"), ("bundled then trimmed", "bundled first, then trimmed"))),
+        Field("fed", "Threading", Choice((("loose then bundled", "one by one, then bundled"), ("bundled then trimmed", "bundled, then trimmed"))),
               "What is done first", "Change the order of work", name="Order of work"),
         Field("overheated", "", Flag("Shrunk too hot"), "Half of the light is gone where a sleeve was overheated", "Shrunk too hot"),
     )  # fmt: skip

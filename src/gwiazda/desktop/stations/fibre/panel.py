@@ -46,7 +46,7 @@ class DotCard(PanelCard):
         name_field("dot", "masthead light, gauge 3"),
         Field("fibre", "Fibre", Choice(parts("fibres")), "Which fibre it is: its thickness is the size of the dot", "Change fibre"),
         Field("hole", "Hole", Choice((("drilled", "drilled"), ("given", "comes with the part"))), "Whether you drill it", get=lambda d: d.hole, takes=_take_hole),
-        Field("hole_mm", "Hole size", millimetres(), "Of a hole that comes with the part: the fibre follows", "Change the hole", name="Size of the hole",
+        Field("hole_mm", "Hole size", millimetres(), "Of a hole that comes with the part: the fibre follows", "Change the hole", name="Size of the hole", shown=lambda card: any(d.hole == "given" for d in card.items()),
               put=lambda plan, items, v: edits.set_fields(plan, [d.id for d in items], hole="given", hole_mm=v)),
         Field("tip", "Tip", Choice((("flush", "flush"), ("domed", "a dome"))), "Cut flush, or melted to a dome that shows from aside", "Change tip"),
         Field("glow_mm", "Side glow", millimetres(), "Behind the tip, where its skin is scratched so that it glows sideways", "Scratch it to glow",

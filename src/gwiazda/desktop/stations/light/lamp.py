@@ -146,12 +146,12 @@ def _set_part(plan: Plan, items: list[Lamp], value: tuple[str, bool]) -> Plan:
 def _take_part(card: PartCard, part_id: str) -> None:
     part, items = card.document.catalogue.lamps.get(part_id), card.items()
     if part is not None:
-        card.document.edit("Change part", lambda plan: _set_part(plan, items, (part_id, part.form == "strip")))
+        card.document.edit("Change part", lambda plan: _set_part(plan, items, (part_id, part.shape.in_units)))
 
 
 def _is_strip(card: PartCard) -> bool:
     parts = card.document.catalogue.lamps
-    return all(p.part in parts and parts[p.part].form == "strip" for p in card.items())
+    return all(p.part in parts and parts[p.part].shape.in_units for p in card.items())
 
 
 class PartCard(PanelCard):
@@ -232,7 +232,7 @@ class PartCard(PanelCard):
         size = " × ".join(f"{v:g}" for v in part.size_mm)
         units = lamps[0].units
         extra = []
-        if part.form == "strip":
+        if part.shape.in_units:
             extra.append(f"{units} × {part.size_mm[0]:g} mm, {part.leds * units} lamps, made for {part.volts:g} V")
         elif part.volts:
             extra.append(f"{part.inner_ohm:g} Ω built in for {part.volts:g} V")

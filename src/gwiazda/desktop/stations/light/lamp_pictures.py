@@ -64,7 +64,7 @@ class LampPicture(Guarded, QWidget):
         needed = fit.needed_mm if fit else height + 3.0
         gap = fit.gap_mm if fit else needed
         room = area.adjusted(4, 8, -4, -20)
-        across = length if part.form in ("strip", "filament") else max(length, width)
+        across = length if part.shape.long else max(length, width)
         scale = min(room.height() / max(gap, needed, 1.0), (room.width() - 34) / max(across, 1.0), 9.0)
         left, floor = room.left() + 6, room.bottom()
         wall = QRectF(left, floor - gap * scale, room.width() - 40, gap * scale)
@@ -96,7 +96,7 @@ class LampPicture(Guarded, QWidget):
         part = self._catalogue.lamps[lamp.part]
         painter.setPen(QPen(p.colour("ink"), 1.2))
         painter.setBrush(lamp_colour(worked(self._catalogue, lamp).rgb, p))
-        if part.form in ("round", "tube-tipped") and not lamp.sanded and not lamp.filed_mm:
+        if part.shape.domed and not lamp.sanded and not lamp.filed_mm:
             r = min(body.width() / 2, body.height())
             path = QPainterPath(body.bottomLeft())
             path.lineTo(body.left(), body.top() + r)
@@ -104,12 +104,12 @@ class LampPicture(Guarded, QWidget):
             path.lineTo(body.bottomRight())
             path.closeSubpath()
             painter.drawPath(path)
-        elif part.form == "wedge":
+        elif part.shape.picture == "wedge":
             top = body.width() * 0.25
             painter.drawPolygon(
                 QPolygonF([body.bottomLeft(), QPointF(body.left() + top, body.top()), QPointF(body.right() - top, body.top()), body.bottomRight()])
             )  # fmt: skip
-        elif part.form == "strip":
+        elif part.shape.picture == "strip":
             painter.setBrush(p.colour("paper"))
             board = QRectF(
                 body.left(),
@@ -126,11 +126,11 @@ class LampPicture(Guarded, QWidget):
                 painter.drawRect(
                     QRectF(body.left() + (i + 0.5) * step - wide / 2, body.top(), wide, body.height() * 0.75)
                 )
-        elif part.form == "filament":
+        elif part.shape.picture == "filament":
             painter.drawRoundedRect(body, body.height() / 2, body.height() / 2)
         else:
             painter.drawRect(body)
-            if part.form == "chip":
+            if part.shape.picture == "chip":
                 painter.setBrush(p.colour("card"))
                 foot = body.width() * 0.18
                 for x in (body.left(), body.right() - foot):

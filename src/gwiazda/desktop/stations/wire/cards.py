@@ -97,7 +97,7 @@ class PlanWiringCard(PanelCard):
         parts = counted(len(assessment.parts), "other part") if assessment.parts else "no other parts"
         draw = sum(f.draw_a for f in assessment.feeds.values())
         self.words.setText(
-            f"{counted(len(assessment.lamps), 'lamp')} in {counted(len(assessment.branches), 'rung')}, {shared} of them with several; {parts}. "
+            f"{counted(len(assessment.lamps), 'lamp')} in {counted(len(assessment.branches), 'string')}, {shared} of them with several; {parts}. "
             f"All lit, they draw <b>{format_current(draw)}</b>. Pick lamps in the drawer or on the plate; drag one onto another to "
             "join its string."
         )

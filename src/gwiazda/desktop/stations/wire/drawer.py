@@ -75,7 +75,7 @@ class WireDrawer(StationDrawer):
             return re.sub(r"</?b>", "", self.clips.words)
         folded = "alike ones drawn once · " if self.sheet is not None and self.sheet.folded else ""
         room = "G gives the plate its room back" if self.grown else "G gives it the room of the plate"
-        branches = counted(len(assessment.branches), "rung")
+        branches = counted(len(assessment.branches), "string")
         turned = "5 again shows the passages · " if assessment.loom.passages else ""
         return (
             f"{branches}, {format_current(sum(f.draw_a for f in assessment.feeds.values()))} · {folded}{turned}{room}"

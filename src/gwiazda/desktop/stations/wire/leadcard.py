@@ -39,7 +39,7 @@ class LeadCard(PanelCard):
 
     def build(self) -> None:
         self.free = button_of(
-            "Let the loom lead them", "Forget passages and places chosen by hand (Z leads them by hand)",
+            "Led by the loom", "Let the loom lead them again: forget passages and places chosen by hand (Z leads them by hand)",
             lambda: self.change("Let the loom lead them", ENDS, through=(), way=()),
         )  # fmt: skip
         tuck = button_of("Tuck them", "Clear of the panes, along the middle, the roof or the floor", self._tuck)

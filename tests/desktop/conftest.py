@@ -57,6 +57,8 @@ class Bench:
         QApplication.sendEvent(self.plate, event)
 
     def key(self, key, modifier=Qt.KeyboardModifier.NoModifier, widget=None) -> None:
+        if widget is None:
+            self.plate.setFocus()  # as a click on it would
         self.bot.keyClick(widget or self.plate, key, modifier)
 
     def field(self, name: str):

@@ -61,7 +61,7 @@ def test_an_outline_with_an_arc_and_a_run_of_typed_length(board):
     board.key(Qt.Key.Key_4)
     field = board.plate.tool.field
     assert field.text() == "4" and board.window.station == "measure", "a digit is a length here, and no station"
-    board.key(Qt.Key.Key_7)  # the hand is back on the plate, the number is begun anew
+    board.key(Qt.Key.Key_7, widget=board.plate)  # the hand is back on the plate, the number is begun anew
     assert field is not board.plate.tool.field and len(board.plate.tool.points) == 1, "nothing half typed was taken"
     field = board.plate.tool.field
     board.bot.keyClick(field, Qt.Key.Key_Backspace)

@@ -319,7 +319,7 @@ def test_take_out_files(bench, tmp_path):
     bench.window.files.write_export("night", tmp_path / "n.png")
     assert (tmp_path / "n.png").read_bytes()[:4] == b"\x89PNG"
     bench.window.files.write_export("shopping", tmp_path / "no" / "s.csv")
-    assert "can't be written" in bench.window.message.text
+    assert "there is no folder" in bench.window.message.text
 
 
 def test_only_the_oldest_of_many_autosaves_are_dropped(monkeypatch):

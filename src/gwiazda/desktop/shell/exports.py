@@ -123,7 +123,7 @@ class Export:
         """
         if path.suffix.lower() not in self.suffixes:
             raise PlanError(
-                f"Export, --{self.id}", f"“{path.name}” is no form it goes out in", ", ".join(self.suffixes)
+                self.label, f"“{path.name}” has no ending that it can be written as", " or ".join(self.suffixes)
             )
         if not path.parent.is_dir():
             raise PlanError(self.label, f"there is no folder “{path.parent}”", "a folder that is there")

@@ -151,7 +151,7 @@ class _Line(Guarded, QLineEdit):
             super().keyPressEvent(event)
 
 
-class FinderCard(QFrame):
+class FinderCard(Guarded, QFrame):
     """One line, and under it what it may mean; Enter goes there."""
 
     def __init__(self, window: MainWindow) -> None:

@@ -37,6 +37,7 @@ class ValueField(Guarded, QLineEdit):
         self.setProperty("wrong", "false")
         self.setAccessibleName(name)
         self.editingFinished.connect(self._finished)
+        self.installEventFilter(self)
 
     def set_hint(self, hint: str) -> None:
         self._hint = hint
@@ -79,15 +80,15 @@ class ValueField(Guarded, QLineEdit):
         self._mark("")
         self._take(value)
 
-    def event(self, event: QEvent) -> bool:
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         # Ctrl+Z in a field that nothing was typed into is the plan's.
         undoes = event.type() == QEvent.Type.ShortcutOverride and isinstance(event, QKeyEvent) and (
             event.matches(QKeySequence.StandardKey.Undo) or event.matches(QKeySequence.StandardKey.Redo)
         )  # fmt: skip
         if undoes and not self.isModified():
             event.ignore()
-            return False
-        return super().event(event)
+            return True
+        return False
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() == Qt.Key.Key_Escape:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import pytest
-from PySide6.QtCore import QSettings, Qt
+from PySide6.QtCore import QPoint, QSettings, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QLineEdit
 
@@ -13,6 +13,7 @@ from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Plan
 from gwiazda.core.plan.storage import load
+from gwiazda.demos import path_of
 from gwiazda.desktop.shell import recent
 from gwiazda.desktop.shell.pictures import settle
 from gwiazda.desktop.shell.window import MainWindow
@@ -130,6 +131,25 @@ def test_what_is_next_from_nothing_to_lit(empty):
     window.next_line.switch(False)
     assert window.message.next_button.isHidden() and str(QSettings().value("say_next")) == "no"
     window.next_line.switch(True)
+
+
+def test_after_a_drawing_is_dropped_next_says_calibrate_and_then_trace(empty):
+    empty.window.set_station("measure")
+    empty.plate.files_dropped.emit(str(path_of().parent / "sketch.png"))
+    empty.window.message.clear()
+    assert "Calibrate the drawing" in next_words(empty)
+    click(empty, empty.window.message.next_button)
+    assert empty.plate.tool.id == "calibrate"
+    empty.plate.set_wipe(1.0)
+    empty.drag(QPoint(200, 200), QPoint(500, 200))
+    field = empty.plate.tool.field
+    typed(field, "94 mm")
+    QTest.keyClick(field, Qt.Key.Key_Return)
+    assert empty.document.plan.views[0].drawing.calibrated
+    empty.window.message.clear()
+    assert "Trace a section" in next_words(empty)
+    empty.document.undo()
+    assert "Calibrate" in next_words(empty), "what is undone is to be done again"
 
 
 def test_what_is_next_does_each_offer_once_and_ends(shipped):

@@ -36,6 +36,11 @@ def _light(catalogue: Catalogue, section_id: str) -> Callable[[Plan], Plan]:
 def missing(plan: Plan, catalogue: Catalogue) -> NextStep | None:
     """What the plan can't be lit without: a section, windows, lamps behind them."""
     if not plan.sections:
+        drawn = [v for v in plan.views if v.drawing is not None]
+        if any(v.drawing is not None and not v.drawing.calibrated for v in drawn):
+            return NextStep("Calibrate the drawing: drag along a length you know", tool="calibrate")
+        if drawn:
+            return NextStep("Trace a section along the drawing", tool="trace")
         return NextStep("Start from a shape, lit in one step", does="shape")
     if not plan.openings and not plan.dots and not plan.lamps:
         return NextStep("Drag a row of windows along a section", tool="row")

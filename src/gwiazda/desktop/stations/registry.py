@@ -5,11 +5,14 @@ from __future__ import annotations
 from functools import cache
 from typing import TYPE_CHECKING
 
+from gwiazda.core.plan.model.kinds import BY_KIND
+from gwiazda.core.plan.naming import name_of
+from gwiazda.core.quantities import counted
 from gwiazda.desktop.stations import animate, bench, block, build, fibre, light, measure, power, wire
 from gwiazda.desktop.stations.station import Contribution, Station
 
 if TYPE_CHECKING:
-    from gwiazda.desktop.panels.panel import Heading, PanelCard
+    from gwiazda.desktop.panels.panel import Heading, Panel, PanelCard
 
 __all__ = [
     "BY_ID",
@@ -59,8 +62,13 @@ def others(kind: str, station_id: str) -> tuple[type[PanelCard], ...]:
 
 
 def heading(kind: str, station_id: str) -> Heading:
-    """What a panel says above its cards."""
-    return brought(_HOMES.get(kind, station_id)).headings[kind]
+    """What a panel says above its cards: by the station the kind is at home, or just what is picked."""
+    return brought(_HOMES.get(kind, station_id)).headings.get(kind, _heading)
+
+
+def _heading(panel: Panel) -> tuple[str, str]:
+    picked, noun = panel.items(), BY_KIND[panel.kind].noun
+    return (name_of(panel.plan, picked[0].id), noun) if len(picked) == 1 else (counted(len(picked), noun), "")
 
 
 def station_of_topic(topic: str) -> str:

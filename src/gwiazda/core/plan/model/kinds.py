@@ -69,6 +69,7 @@ KINDS = (
     ItemKind("log", "entry", LogEntry),
     ItemKind("variants", "variant", Variant),
 )
+BY_KIND = {k.id: k for k in KINDS}
 BY_GROUP = {k.group: k for k in KINDS}
 GROUPS = tuple(k.group for k in KINDS)
 PLACED = tuple(sorted((k for k in KINDS if k.layer), key=lambda k: k.layer))  # what lies on top comes first

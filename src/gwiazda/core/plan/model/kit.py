@@ -32,6 +32,7 @@ class Drawing(Model, frozen=True, kw_only=True):
     origin: tuple[Units, Units] = (0.0, 0.0)
     rotation_deg: Annotated[float, Meta(ge=-180.0, le=180.0)] = 0.0
     fade: Annotated[float, Meta(ge=0.0, le=1.0)] = 0.0
+    calibrated: bool = True  # False: just dropped, of a width that nobody measured
     crop: tuple[Units, Units, Units, Units] | None = None  # left, top, right, bottom that are shown, drawing units
 
     def __post_init__(self) -> None:

@@ -149,6 +149,7 @@ def test_after_a_drawing_is_dropped_next_says_calibrate_and_then_trace(empty):
     empty.window.message.clear()
     assert "Trace a section" in next_words(empty)
     empty.document.undo()
+    empty.window.message.clear()
     assert "Calibrate" in next_words(empty), "what is undone is to be done again"
 
 

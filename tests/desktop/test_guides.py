@@ -132,7 +132,7 @@ def lamps(bench):
     at = bench.spot(0.7, 0.6)
     bench.click(at)
     behind, seen = bench.document.plan.lamps
-    assert (behind.mount, seen.mount) == ("behind", "seen")
+    assert (behind.mount, seen.mount) == ("inside", "outside")
     say(bench, Qt.Key.Key_S)
     side = bench.plate.view.side
     bench.drag(at, bench.spot(0.7, 1.2))
@@ -145,7 +145,7 @@ def how_bright(bench):
     behind, seen = bench.document.plan.lamps
     bench.document.select([behind.id])
     bench.settle()
-    bench.choose("Brightness", "soft")
+    bench.choose("Wanted look", "soft")
     assert bench.document.plan.lamps[0].wanted.look == "soft"
     for lamp, text, field, value in (
         (behind, "30 cd/m²", "cd_m2", 30.0),
@@ -317,9 +317,7 @@ def look(bench):
 def torch(bench):
     bench.document.select(())
     bench.settle()
-    words = " ".join(
-        w.text() for w in bench.window.inspector.findChildren(QPushButton) if w.isVisibleTo(bench.window)
-    )
+    words = " ".join(w.text() for w in bench.window.inspector.findChildren(QPushButton) if w.isVisibleTo(bench.window))
     assert words
 
 
@@ -358,7 +356,7 @@ def lenses(bench):
 @step("guide-block")
 def hot_spots(bench):
     assert bench.document.findings
-    bench.field("Diffuser behind")
+    bench.field("Softened by")
     press(bench, "Move that lamp clear of it")
 
 
@@ -368,7 +366,7 @@ def even_rows(bench):
 
     bench.document.select(["deck1"])
     bench.settle()
-    assert row_of(bench.document, bench.plate.view.side) is not None
+    assert row_of(bench.plate) is not None
 
 
 @step("guide-block")
@@ -388,8 +386,7 @@ def five_lamps(bench):
     lamps = [p.id for p in bench.document.plan.lamps][:5]
     bench.document.select(lamps)
     bench.settle()
-    bench.choose("Pattern", "Start-up")
-    press(bench, "Start-up") if not bench.document.undo_label else None
+    bench.choose("Ready pattern", "Start-up")
     cue = bench.document.plan.cues[-1]
     assert len(cue.channels) == 5
 
@@ -410,6 +407,7 @@ def it_plays(bench):
     assert not player.playing
     QTest.keyClick(bench.plate, Qt.Key.Key_Space)
     assert player.playing
+    bench.bot.waitUntil(lambda: bool(bench.plate.night_note))
     bench.key(Qt.Key.Key_Escape)
     assert not player.playing
 

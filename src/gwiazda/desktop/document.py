@@ -42,7 +42,9 @@ MOST_BESIDE = 4  # other kits on the same bench
 AT_ONCE = 12  # sections whose light is reckoned before a plan is shown
 MODELS = {k.id: k.model for k in (*PLACED, *TIMED)}
 # Of several kinds picked together, the panel is that of the first; the smallest things come first.
-FIRST = tuple(dict.fromkeys(("dot", "panel", "passage", "hub", *(k.id for k in PLACED))))  # whose panel is shown where several kinds are picked
+FIRST = tuple(
+    dict.fromkeys(("dot", "panel", "passage", "hub", *(k.id for k in PLACED)))
+)  # whose panel is shown where several kinds are picked
 Judged = tuple[Plan, Assessment, tuple[Finding, ...]]
 
 

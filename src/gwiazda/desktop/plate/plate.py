@@ -52,6 +52,7 @@ class Plate(Guarded, QWidget):
     first_painted = Signal()
     tool_changed = Signal()
     files_dropped = Signal(str)
+    wired_again = Signal()  # the moment or hour that the night side shows is let go
 
     def __init__(self, document: Document, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -407,6 +408,8 @@ class Plate(Guarded, QWidget):
             self.zoom(1.25)
         elif key == Qt.Key.Key_Minus:
             self.zoom(0.8)
+        elif key == Qt.Key.Key_Escape and self.night_note and isinstance(self.tool, PickTool):
+            self.wired_again.emit()
         elif key == Qt.Key.Key_Escape:
             self.tool.cancel()
             self.cursor_.put_away()

@@ -139,6 +139,7 @@ class MainWindow(Guarded, QMainWindow):
         self.inspector = Inspector(self.document, registry)
         side.addWidget(self.inspector)
         # The figures first, the fields of the inspector right after the first picture.
+        self.plate.wired_again.connect(lambda: self.drawer.back_to_wired())
         self.plate.first_painted.connect(lambda: QTimer.singleShot(0, self.inspector.begin))
         self.bar = PlateBar(self.plate)
         self.plate.installEventFilter(self)

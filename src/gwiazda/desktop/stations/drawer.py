@@ -50,6 +50,9 @@ class StationDrawer(Guarded, QWidget):
         document.assessed.connect(self._assessed)
         document.selection_changed.connect(self.update)
 
+    def back_to_wired(self) -> None:
+        """Let the night side show the plan as wired again."""
+
     def measure(self) -> None:
         if self.grown:
             self.setMinimumHeight(scaled(self.needs))

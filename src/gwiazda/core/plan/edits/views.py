@@ -52,7 +52,11 @@ def calibrate(plan: Plan, view_id: str, a: tuple[float, float], b: tuple[float, 
     ua, va = a[0] * ca + a[1] * sa, -a[0] * sa + a[1] * ca
     shift = (1.0 / drawing.mm_per_unit) * (1.0 - 1.0 / k)
     origin = (drawing.origin[0] + ua * shift, drawing.origin[1] + va * shift)
-    return set_view(plan, view_id, drawing=copy_checked(drawing, mm_per_unit=drawing.mm_per_unit * k, origin=origin, calibrated=True))
+    return set_view(
+        plan,
+        view_id,
+        drawing=copy_checked(drawing, mm_per_unit=drawing.mm_per_unit * k, origin=origin, calibrated=True),
+    )
 
 
 def straighten(plan: Plan, view_id: str, a: tuple[float, float], b: tuple[float, float]) -> Plan:

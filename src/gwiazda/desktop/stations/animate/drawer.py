@@ -133,6 +133,9 @@ class AnimateDrawer(StripsDrawer):
         self.weights_changed.emit({})
         self.update()
 
+    def back_to_wired(self) -> None:
+        self.stop()
+
     def _loop(self) -> None:
         self.player.loop = self.loop_button.isChecked()
 

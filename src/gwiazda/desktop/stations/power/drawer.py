@@ -343,6 +343,9 @@ class PowerDrawer(StationDrawer):
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         self._scrubbing = False
 
+    def back_to_wired(self) -> None:
+        self.set_hour(None)
+
     def keyPressEvent(self, event: QKeyEvent) -> None:
         first = not self.places or self.focus == 0
         if event.key() in (Qt.Key.Key_Left, Qt.Key.Key_Right) and first and not self._plot.isEmpty():

@@ -139,7 +139,7 @@ class MainWindow(Guarded, QMainWindow):
         self.inspector = Inspector(self.document, registry)
         side.addWidget(self.inspector)
         # The figures first, the fields of the inspector right after the first picture.
-        self.plate.wired_again.connect(lambda: self.drawer.back_to_wired())
+        self.plate.wired_again.connect(self._wired_again)
         self.plate.first_painted.connect(lambda: QTimer.singleShot(0, self.inspector.begin))
         self.bar = PlateBar(self.plate)
         self.plate.installEventFilter(self)
@@ -459,6 +459,9 @@ class MainWindow(Guarded, QMainWindow):
         self.inspector.show_widget(field)
         field.setFocus()
         field.selectAll()
+
+    def _wired_again(self) -> None:
+        self.drawer.back_to_wired()
 
     def play(self) -> None:
         """At Animate: play or pause, wherever the keys are."""

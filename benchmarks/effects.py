@@ -36,9 +36,9 @@ def show_plan(plan: Plan, count: int = CHANNELS) -> Plan:
 
 
 def run(say) -> None:
-    from gwiazda.desktop.shell.pictures import settle
     from gwiazda.desktop.plate.night import NightSide
-    from gwiazda.desktop.shell.preview import FRAME_HZ, frames_of
+    from gwiazda.desktop.shell.export.pictures import settle
+    from gwiazda.desktop.shell.export.preview import FRAME_HZ, frames_of
     from gwiazda.desktop.shell.window import MainWindow
 
     catalogue = built_in()
@@ -56,7 +56,7 @@ def run(say) -> None:
     window.show()
     window.set_station("animate")
     assert isinstance(window.plate.night, NightSide)
-    from gwiazda.core.light.night import load_kernel
+    from gwiazda.core.render.night import load_kernel
 
     load_kernel()
     for side, wipe in (("half of the plate", 0.5), ("all of it", 0.0)):

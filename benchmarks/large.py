@@ -15,11 +15,11 @@ from benchmarks.circuits import median_ms
 from benchmarks.night import away, window_on
 from benchmarks.plans import big_plan
 from gwiazda.core.assess.view_index import hit
-from gwiazda.core.light import night as night_core
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits, storage
 from gwiazda.core.plan.storage import PlanFile
-from gwiazda.desktop.shell.pictures import settle
+from gwiazda.core.render import night as night_core
+from gwiazda.desktop.shell.export.pictures import settle
 
 
 def wait_for(window, plan) -> None:

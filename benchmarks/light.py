@@ -12,13 +12,13 @@ import numpy as np
 from benchmarks.circuits import median_ms
 from benchmarks.plans import big_plan
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.light import direct as dr
-from gwiazda.core.light import enclosure as en
-from gwiazda.core.light.beams import Beams
 from gwiazda.core.memo import Memo
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.storage import load
+from gwiazda.core.radiosity import direct as dr
+from gwiazda.core.radiosity import enclosure as en
+from gwiazda.core.radiosity.beams import Beams
 from gwiazda.demos import path_of
 
 BATCH = 40_000

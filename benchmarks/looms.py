@@ -9,7 +9,7 @@ import numpy as np
 
 from benchmarks.circuits import median_ms
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.loom.savings import savings
+from gwiazda.core.assess.looms.savings import savings
 from gwiazda.core.fibre.grouping import BLOCKED, Wishes, _exact, _quick, group
 from gwiazda.core.loom.routes import Run, Way, route
 from gwiazda.core.parts.catalogue import built_in
@@ -114,9 +114,9 @@ def _dragged(say) -> None:
     from PySide6.QtGui import QMouseEvent
     from PySide6.QtWidgets import QApplication
 
-    from gwiazda.core.light import night
+    from gwiazda.core.render import night
     from gwiazda.desktop.shell.application import make_application
-    from gwiazda.desktop.shell.pictures import settle
+    from gwiazda.desktop.shell.export.pictures import settle
     from gwiazda.desktop.shell.window import MainWindow
 
     make_application()

@@ -12,12 +12,12 @@ from PySide6.QtWidgets import QApplication
 
 from benchmarks.circuits import median_ms
 from benchmarks.plans import big_plan
-from gwiazda.core.light import night as night_core
-from gwiazda.core.light.tone import middle_luminance
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.storage import PlanFile
+from gwiazda.core.render import night as night_core
+from gwiazda.core.render.tone import middle_luminance
 from gwiazda.demos import path_of
-from gwiazda.desktop.shell.pictures import settle
+from gwiazda.desktop.shell.export.pictures import settle
 from gwiazda.desktop.shell.window import MainWindow
 
 

@@ -6,8 +6,8 @@ import random
 
 import numpy as np
 
-from gwiazda.core.circuit.diode import parameters_from_points
 from gwiazda.core.circuit.network import Diode, Element, Network, Resistor, Source
+from gwiazda.core.circuit.parts.diode import parameters_from_points
 from gwiazda.core.plan.edits import outline_from_box
 from gwiazda.core.plan.model import Box, Feed, Lamp, Layer, Opening, Plan, Section, Supply, View
 

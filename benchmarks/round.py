@@ -12,16 +12,16 @@ from PySide6.QtWidgets import QApplication
 from benchmarks.circuits import median_ms
 from benchmarks.plans import big_plan
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.light.around import eye_for, looked_at
-from gwiazda.core.assess.light.shine import lights_of
-from gwiazda.core.assess.light.solids import model_of
-from gwiazda.core.light import night as night_core
-from gwiazda.core.light import round as core_round
+from gwiazda.core.assess.night.around import eye_for, looked_at
+from gwiazda.core.assess.night.shine import lights_of
+from gwiazda.core.assess.night.solids import model_of
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.storage import PlanFile
+from gwiazda.core.render import night as night_core
+from gwiazda.core.render import round as core_round
 from gwiazda.demos import path_of
-from gwiazda.desktop.shell.pictures import settle
+from gwiazda.desktop.shell.export.pictures import settle
 from gwiazda.desktop.shell.window import MainWindow
 
 FRAMES = 20

@@ -9,13 +9,13 @@ from PySide6.QtWidgets import QApplication
 
 from benchmarks.circuits import median_ms
 from benchmarks.night import lamp_moved_ms
-from gwiazda.core.assess.carrier.propose import propose
+from gwiazda.core.assess.carriers.propose import propose
 from gwiazda.core.exchange.carriers import pieces_in, solid_in
-from gwiazda.core.light import night as night_core
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Layer
+from gwiazda.core.render import night as night_core
 from gwiazda.demos import path_of
-from gwiazda.desktop.shell.pictures import settle
+from gwiazda.desktop.shell.export.pictures import settle
 from gwiazda.desktop.shell.window import MainWindow
 
 

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from benchmarks.circuits import median_ms
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.circuit import netlist, tolerance
-from gwiazda.core.assess.circuit.evening import options_for
-from gwiazda.core.assess.circuit.propose import proposals
-from gwiazda.core.assess.circuit.rails import rails_of
-from gwiazda.core.assess.circuit.stage import given_by, netlists
+from gwiazda.core.assess.electrics import netlist, tolerance
+from gwiazda.core.assess.electrics.evening import options_for
+from gwiazda.core.assess.electrics.propose import proposals
+from gwiazda.core.assess.electrics.stage import given_by, netlists
 from gwiazda.core.circuit import network as solver
+from gwiazda.core.drawing.rails import rails_of
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Feed, Lamp, Plan, Supply, Wanted
@@ -63,7 +63,7 @@ def run(say) -> None:
     say(f"wiring: 2,000 lamps told apart, one point: {median_ms(network.solve, 20):.1f} ms (asked 15)")
 
     proposals(plan, assessment)
-    from gwiazda.core.assess.circuit.propose import _fewest
+    from gwiazda.core.assess.electrics.propose import _fewest
 
     def propose():
         _fewest.cache_clear()

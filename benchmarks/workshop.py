@@ -17,9 +17,9 @@ from gwiazda.core.plan import edits
 from gwiazda.core.plan.storage import load
 from gwiazda.core.schedule.evenings import evenings, laid
 from gwiazda.core.schedule.graph import Task
-from gwiazda.core.workbench.camera import trial
 from gwiazda.core.workbench.diagnosis import benches_of, diagnose
 from gwiazda.core.workbench.hypotheses import Measurement
+from gwiazda.core.workbench.photo.camera import trial
 from gwiazda.core.workbench.practice import trials
 from gwiazda.demos import path_of
 

@@ -319,7 +319,7 @@ class Soak:
     def _stop(self, wait: bool = True) -> None:
         """See whether the plan is one that can be kept; ``wait``: after the computation of it has come to its end."""
         from gwiazda.core.plan import storage
-        from gwiazda.desktop.shell.pictures import settle
+        from gwiazda.desktop.shell.export.pictures import settle
 
         if wait:
             settle(self.window)

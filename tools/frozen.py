@@ -79,14 +79,14 @@ def of(value: Any) -> str:
 def frozen(plan: Any) -> dict[str, str]:
     """Digests of all that is computed for a plan."""
     from gwiazda.core.assess.assessment import assess
-    from gwiazda.core.assess.light.picture import night_luminance
-    from gwiazda.core.assess.light.scene import surfaces_of
+    from gwiazda.core.assess.night.picture import night_luminance
+    from gwiazda.core.assess.night.scene import surfaces_of
     from gwiazda.core.errors import GwiazdaError
     from gwiazda.core.findings.rules import evaluate_rules
-    from gwiazda.core.light.render import Camera
     from gwiazda.core.parts.catalogue import built_in
     from gwiazda.core.plan.frame import PLANES
     from gwiazda.core.plan.storage import plan_to_json
+    from gwiazda.core.render.layers import Camera
 
     catalogue = built_in()
     assessment = assess(plan, catalogue)
@@ -132,7 +132,7 @@ def _tables(plan: Any, found: Any) -> dict[str, str]:
     from gwiazda.core.errors import GwiazdaError
     from gwiazda.core.plan.storage import PlanFile
     from gwiazda.core.workshop.workshop import Workshop
-    from gwiazda.desktop.shell.exports import EXPORTS, Job
+    from gwiazda.desktop.shell.export.exports import EXPORTS, Job
 
     out: dict[str, str] = {}
     with tempfile.TemporaryDirectory() as folder:

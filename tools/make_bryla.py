@@ -13,9 +13,9 @@ from pathlib import Path
 from make_szron import Sheet
 
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.carrier.propose import propose
-from gwiazda.core.assess.effect.outputs import proposals_for
-from gwiazda.core.assess.fibre.sharing import grouped
+from gwiazda.core.assess.carriers.propose import propose
+from gwiazda.core.assess.fibres.sharing import grouped
+from gwiazda.core.assess.show.outputs import proposals_for
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.edits import patterns

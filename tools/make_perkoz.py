@@ -13,9 +13,9 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QColor, QGuiApplication, QImage, QPainter, QPen, QPolygonF
 
-from gwiazda.core.assess.light import fewest
+from gwiazda.core.assess.choices import fewest
 from gwiazda.core.parts.catalogue import built_in
-from gwiazda.core.plan import edits, shapes
+from gwiazda.core.plan import edits
 from gwiazda.core.plan.edits import occupancy, patterns, views
 from gwiazda.core.plan.frame import PLANES, Side
 from gwiazda.core.plan.model import (
@@ -35,6 +35,7 @@ from gwiazda.core.plan.model import (
     Wanted,
     copy_unchecked,
 )
+from gwiazda.core.plan.outline import shapes
 from gwiazda.core.plan.storage import PlanFile, save
 from gwiazda.desktop.plate.drawings import png_of
 

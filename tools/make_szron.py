@@ -492,7 +492,7 @@ def fibres(plan: Plan, face: bytes) -> Plan:
     import numpy as np
     from PySide6.QtGui import QImage
 
-    from gwiazda.core.assess.fibre.sharing import grouped
+    from gwiazda.core.assess.fibres.sharing import grouped
     from gwiazda.core.fibre.panel import spots_in
     from gwiazda.core.parts.catalogue import built_in
 

@@ -19,11 +19,11 @@ from gwiazda.core.assess.assembly.steps import steps_of
 from gwiazda.core.assess.assessment import assess
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Wanted
-from gwiazda.core.workbench.camera import simulated
-from gwiazda.core.workbench.photos import jpeg_of
+from gwiazda.core.workbench.photo.camera import simulated
+from gwiazda.core.workbench.photo.photos import jpeg_of
 from gwiazda.demos import path_of
 from gwiazda.desktop.shell.application import make_application
-from gwiazda.desktop.shell.pictures import settle
+from gwiazda.desktop.shell.export.pictures import settle
 from gwiazda.desktop.shell.window import MainWindow
 
 

@@ -15,7 +15,7 @@ if TYPE_CHECKING:
     from gwiazda.core.parts.catalogue import Catalogue
     from gwiazda.core.plan.storage import PlanFile
     from gwiazda.core.workshop.workshop import Workshop
-    from gwiazda.desktop.shell.exports import Options
+    from gwiazda.desktop.shell.export.exports import Options
 
 OK, FOUND, UNREADABLE = 0, 1, 2
 COMMANDS = (
@@ -92,7 +92,7 @@ def _parser() -> argparse.ArgumentParser:
 
 def _export_options(export: argparse.ArgumentParser) -> None:
     """An option for each kind of export, from the table that the window has its own from."""
-    from gwiazda.desktop.shell.exports import EXPORTS, FRAMES
+    from gwiazda.desktop.shell.export.exports import EXPORTS, FRAMES
 
     export.add_argument("plan")
     for e in EXPORTS:
@@ -188,7 +188,7 @@ def _demo(arguments: argparse.Namespace) -> int:
         return _window(str(path_of(arguments.name)), as_demo=True)
     print("There is no display: running offscreen and writing the demo's views as pictures.")
     os.environ["QT_QPA_PLATFORM"] = "offscreen"
-    from gwiazda.desktop.shell.pictures import write_views
+    from gwiazda.desktop.shell.export.pictures import write_views
 
     for path in write_views(path_of(arguments.name), arguments.out):
         print(f"  wrote {path}")
@@ -256,7 +256,7 @@ def _export(arguments: argparse.Namespace) -> int:
     from pathlib import Path
 
     from gwiazda.core.errors import PlanError
-    from gwiazda.desktop.shell.exports import EXPORTS, Job
+    from gwiazda.desktop.shell.export.exports import EXPORTS, Job
 
     asked = [(e, str(where)) for e in EXPORTS if (where := getattr(arguments, e.id))]
     if not asked:
@@ -288,7 +288,7 @@ def _export(arguments: argparse.Namespace) -> int:
 def _how(arguments: argparse.Namespace) -> Options:
     """How what is asked for is to be written; raises PlanError for what can't be."""
     from gwiazda.core.errors import PlanError
-    from gwiazda.desktop.shell.exports import Options
+    from gwiazda.desktop.shell.export.exports import Options
 
     if not 4 <= arguments.frames <= 180:
         raise PlanError("Export, --frames", f"{arguments.frames} frames", "4 to 180; 36 or 72 are usual")
@@ -329,13 +329,13 @@ def _sheets(arguments: argparse.Namespace) -> int:
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
     from gwiazda.core.assess.assessment import assess
     from gwiazda.desktop.shell.application import make_application
-    from gwiazda.desktop.shell.paper import write_sheets
+    from gwiazda.desktop.shell.export.paper import write_sheets
 
     application = make_application()
     if arguments.book:
         from pathlib import Path
 
-        from gwiazda.desktop.shell.book import write_book
+        from gwiazda.desktop.shell.export.book import write_book
 
         assessment = assess(file.plan, catalogue)
         print(f"  wrote {write_book(file, assessment, Path(arguments.book), arguments.paper.lower())}")
@@ -436,7 +436,7 @@ def _desktop_entry(arguments: argparse.Namespace) -> int:
 
 
 def _verify(arguments: argparse.Namespace) -> int:
-    from gwiazda.core.exchange.reference import verify_file
+    from gwiazda.core.exchange.cases.reference import verify_file
 
     verdict = verify_file(arguments.file)
     if arguments.json:

@@ -14,15 +14,14 @@ from hypothesis import strategies as st
 
 from decks import deck_plan
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.circuit.junctions import junctions
-from gwiazda.core.assess.circuit.sizing import size_resistor
+from gwiazda.core.assess.electrics.junctions import junctions
+from gwiazda.core.assess.electrics.sizing import size_resistor
 from gwiazda.core.assess.lamp.modified_lamp import plain
-from gwiazda.core.assess.light.scene import channels_of, scene_of, surfaces_of
+from gwiazda.core.assess.night.scene import channels_of, scene_of, surfaces_of
 from gwiazda.core.circuit.series import values
 from gwiazda.core.circuit.shelf import shelf_of
 from gwiazda.core.exchange.report import as_dict, as_text, shopping_csv, shopping_rows
 from gwiazda.core.findings.rules import evaluate_rules
-from gwiazda.core.light import cavity
 from gwiazda.core.light.photometry import current_for_light
 from gwiazda.core.parts import catalogue
 from gwiazda.core.parts.catalogue import built_in
@@ -31,6 +30,7 @@ from gwiazda.core.plan.edits import skins
 from gwiazda.core.plan.model import Box, Feed, Lamp, Plan, Section, Supply, Wanted, lamps_in
 from gwiazda.core.plan.naming import name_of
 from gwiazda.core.power import discharge
+from gwiazda.core.radiosity import cavity
 
 LAMPS = [f"deck1.lamp.{i:02d}" for i in range(1, 6)]
 

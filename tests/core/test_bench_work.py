@@ -13,21 +13,22 @@ from hypothesis import strategies as st
 from decks import deck_plan
 from gwiazda.core.assess.assembly import effort
 from gwiazda.core.assess.assessment import assess
+from gwiazda.core.assess.choices import fewest
 from gwiazda.core.assess.lamp import realism
 from gwiazda.core.assess.lamp.fit import axis_of, fit_of, gap_of, most_filed_mm, needed_mm, smaller_parts
 from gwiazda.core.assess.lamp.modified_lamp import plain, worked
-from gwiazda.core.assess.light import fewest
+from gwiazda.core.colour.tint import EDGES, transmission
 from gwiazda.core.errors import PlanError
 from gwiazda.core.findings.rules import evaluate_rules
 from gwiazda.core.light import sightline, visibility
 from gwiazda.core.light.photometry import beam_flux_lm
-from gwiazda.core.light.tint import EDGES, transmission
 from gwiazda.core.parts.catalogue import built_in
-from gwiazda.core.plan import edits, shapes
+from gwiazda.core.plan import edits
 from gwiazda.core.plan.edits import occupancy, patterns, views
 from gwiazda.core.plan.gate import check_consistent
 from gwiazda.core.plan.lookup import find
 from gwiazda.core.plan.model import Box, Drawing, Lamp, Obstacle, Plan, Section, View, copy_unchecked
+from gwiazda.core.plan.outline import shapes
 
 
 def lamp(part: str = "round-5-warm-white", **fields) -> Lamp:

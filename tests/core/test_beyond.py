@@ -5,15 +5,15 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from gwiazda.core.assess.light.cross_illumination import cross_illumination_of
-from gwiazda.core.assess.light.lighting import joints_in, lit_sections_of
-from gwiazda.core.light.beams import Beams
-from gwiazda.core.light.beyond import Gate, straight
-from gwiazda.core.light.enclosure import Windows, enclosure
-from gwiazda.core.light.shadow import Baffle
+from gwiazda.core.assess.optics.cross_illumination import cross_illumination_of
+from gwiazda.core.assess.optics.lighting import joints_in, lit_sections_of
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan.edits import skins
 from gwiazda.core.plan.model import Box, Lamp, Obstacle, Opening, Plan, Section
+from gwiazda.core.radiosity.beams import Beams
+from gwiazda.core.radiosity.beyond import Gate, straight
+from gwiazda.core.radiosity.enclosure import Windows, enclosure
+from gwiazda.core.radiosity.shadow import Baffle
 
 SIZE = np.array([60.0, 30.0, 20.0])
 
@@ -51,7 +51,7 @@ def reached(plan: Plan) -> tuple[np.ndarray, dict]:
 def traced(rooms, plan: Plan, photons: int = 300_000) -> tuple[np.ndarray, np.ndarray]:
     """The same by photons, and its standard error: they fly until something takes them; what meets the hole flies on in the next box."""
     rng = np.random.default_rng(3)
-    from gwiazda.core.assess.light.cavities import emitters
+    from gwiazda.core.assess.optics.cavities import emitters
 
     lamp = emitters(built_in(), plan.lamps[0], rooms["fore"].cavity.corner)
     which = rng.choice(len(lamp.share), photons, p=lamp.share / lamp.share.sum())

@@ -308,7 +308,7 @@ def test_a_glue_that_eats_fibres_is_found():
 
 
 def test_sheets_to_tick_are_printed():
-    from gwiazda.core.exchange.sheets import PAPERS, pages_of
+    from gwiazda.core.drawing.sheets import PAPERS, pages_of
 
     plan = all_but(deck(), "deck1:leak")
     pages = pages_of(plan, assess(plan, CAT), PAPERS["a4"], ("steps", "tests", "closings", "care"))

@@ -12,18 +12,18 @@ from PIL import Image
 
 from decks import deck_plan
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.light.picture import night_luminance
+from gwiazda.core.assess.night.picture import night_luminance
 from gwiazda.core.errors import PlanError, PlanFileError
-from gwiazda.core.light import photograph as ph
-from gwiazda.core.light.render import Camera
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Laid, PhotoMark, copy_unchecked
 from gwiazda.core.plan.storage import load, plan_from_json, plan_to_json
-from gwiazda.core.workbench.camera import simulated
-from gwiazda.core.workbench.photomarks import laid_on
-from gwiazda.core.workbench.photoread import read_photo
-from gwiazda.core.workbench.photos import jpeg_of, pixels_of
+from gwiazda.core.render import photograph as ph
+from gwiazda.core.render.layers import Camera
+from gwiazda.core.workbench.photo.camera import simulated
+from gwiazda.core.workbench.photo.photomarks import laid_on
+from gwiazda.core.workbench.photo.photoread import read_photo
+from gwiazda.core.workbench.photo.photos import jpeg_of, pixels_of
 from gwiazda.demos import path_of
 
 CAT = built_in()

@@ -15,15 +15,15 @@ from gwiazda.core.assess.assembly.effort import effort_of
 from gwiazda.core.assess.assembly.progress import roll_call
 from gwiazda.core.assess.assembly.steps import steps_of
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.carrier.propose import FORMS, best_form, propose
-from gwiazda.core.assess.carrier.standing import furnished
-from gwiazda.core.assess.carrier.way_in import way_in
+from gwiazda.core.assess.carriers.propose import FORMS, best_form, propose
+from gwiazda.core.assess.carriers.standing import furnished
+from gwiazda.core.assess.carriers.way_in import way_in
 from gwiazda.core.assess.lamp.fit import fit_of
 from gwiazda.core.carrier.design import Design, Hole, sheets_of
 from gwiazda.core.carrier.pieces import pieces_of, solid_of
+from gwiazda.core.drawing.sheets import PAPERS, pages_of
 from gwiazda.core.errors import GwiazdaError, PlanError
 from gwiazda.core.exchange.carriers import carriers_file, pattern_of, pieces_in, solid_in
-from gwiazda.core.exchange.sheets import PAPERS, pages_of
 from gwiazda.core.findings.rules import evaluate_rules
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits, storage

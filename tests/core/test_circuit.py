@@ -11,8 +11,9 @@ from hypothesis import strategies as st
 from scipy.optimize import root
 from scipy.special import wrightomega
 
-from gwiazda.core.circuit import diode, series
+from gwiazda.core.circuit import series
 from gwiazda.core.circuit.network import Diode, Network, Resistor, Source
+from gwiazda.core.circuit.parts import diode
 from gwiazda.core.circuit.shelf import shelf_of
 from gwiazda.core.errors import CircuitError
 from gwiazda.core.parts.catalogue import built_in
@@ -293,7 +294,7 @@ def test_large_networks_go_through_the_sparse_path():
 
 
 def test_numbers_of_a_junction_match_the_array_form():
-    from gwiazda.core.assess.circuit.junctions import forward_v, junctions
+    from gwiazda.core.assess.electrics.junctions import forward_v, junctions
 
     for part in built_in().lamps.values():
         for j in junctions(built_in(), part):

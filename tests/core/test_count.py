@@ -6,7 +6,7 @@ import pytest
 
 from decks import deck_plan
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.count import live, read_dots, versions_of
+from gwiazda.core.assess.choices.count import live, read_dots, versions_of
 from gwiazda.core.errors import PlanError, QuantityError
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits

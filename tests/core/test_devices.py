@@ -12,11 +12,11 @@ from scipy.special import lambertw
 
 from decks import deck_plan
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.circuit.junctions import junctions
-from gwiazda.core.assess.circuit.sizing import FUSE_V
+from gwiazda.core.assess.electrics.junctions import junctions
+from gwiazda.core.assess.electrics.sizing import FUSE_V
 from gwiazda.core.assess.heat import heat_of, outer_area_m2
-from gwiazda.core.circuit import wire
-from gwiazda.core.circuit.diode import VT_300K
+from gwiazda.core.circuit.parts import wire
+from gwiazda.core.circuit.parts.diode import VT_300K
 from gwiazda.core.circuit.shelf import pair_for, shelf_of
 from gwiazda.core.errors import PlanError
 from gwiazda.core.findings.rules import evaluate_rules
@@ -399,7 +399,7 @@ def test_kirchhoff_s_laws_hold_in_random_trees_of_all_kinds(seed):
     """Currents at every node add up to nothing; power that comes from the source is what all elements take."""
     import itertools
 
-    from gwiazda.core.assess.circuit.stage import given_by, netlists
+    from gwiazda.core.assess.electrics.stage import given_by, netlists
     from gwiazda.core.assess.lamp.kinds import kind_of
     from gwiazda.core.circuit import network as solver
     from gwiazda.core.circuit.stamps import Stamped
@@ -509,7 +509,7 @@ ODD = {
 def test_odd_circuits_from_elsewhere_are_assessed_judged_and_drawn(name, part):
     import json
 
-    from gwiazda.core.assess.circuit.rails import rails_of
+    from gwiazda.core.drawing.rails import rails_of
     from gwiazda.core.exchange.circuits import circuit_json, circuit_table
 
     data = json.loads(storage.plan_to_json(deck_plan(windows=2, lamps=3)))

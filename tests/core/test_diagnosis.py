@@ -10,7 +10,7 @@ import pytest
 from decks import deck_plan
 from gwiazda.cli import main
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.circuit.sources import DEPTHS
+from gwiazda.core.assess.electrics.sources import DEPTHS
 from gwiazda.core.circuit.network import Diode, Network, Resistor, Source
 from gwiazda.core.errors import PlanError
 from gwiazda.core.parts.catalogue import built_in

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from decks import deck_plan
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.substitute import substitutes, swaps, with_part
+from gwiazda.core.assess.choices.substitute import substitutes, swaps, with_part
 from gwiazda.core.errors import PlanError
 from gwiazda.core.exchange.report import shopping_csv, shopping_rows
 from gwiazda.core.parts.catalogue import built_in

@@ -199,7 +199,7 @@ def test_a_moment_is_the_same_in_any_company(moments, seed):
 @pytest.mark.parametrize("n", [1, 2, 7])
 def test_the_mean_of_a_chase_is_that_of_a_long_look(program, n):
     """One round against twenty minutes of it, tail and all."""
-    from gwiazda.core.assess.effect.scoring import period_of
+    from gwiazda.core.assess.show.scoring import period_of
     from gwiazda.core.plan.model import Chase
 
     does = Chase(step_s=0.1, program=program, tail=0.6, width=2)

@@ -9,8 +9,8 @@ from gwiazda.core.assess.assembly import effort
 from gwiazda.core.assess.assembly.holes import bores_of, holes_of
 from gwiazda.core.assess.assembly.steps import steps_of
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.exchange.sheets import PAPERS
-from gwiazda.core.exchange.sheets.kinds import drill_templates
+from gwiazda.core.drawing.sheets import PAPERS
+from gwiazda.core.drawing.sheets.kinds import drill_templates
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Lamp, Opening, Passage, copy_unchecked

@@ -9,16 +9,18 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from gwiazda.core.colour import recipes, swatch, tint
+from gwiazda.core.colour.colour import white
 from gwiazda.core.errors import PlanError
-from gwiazda.core.light import cavity, leak, recipes, scatter, swatch, tint, visibility
-from gwiazda.core.light import direct as dr
-from gwiazda.core.light import enclosure as en
-from gwiazda.core.light import formfactors as ff
-from gwiazda.core.light.beams import Beams, illuminance
-from gwiazda.core.light.colour import white
+from gwiazda.core.light import leak, scatter, visibility
 from gwiazda.core.light.glazing import Pane, hot_spot, pane_profile, stack
-from gwiazda.core.light.shadow import Baffle
 from gwiazda.core.parts.catalogue import built_in
+from gwiazda.core.radiosity import cavity
+from gwiazda.core.radiosity import direct as dr
+from gwiazda.core.radiosity import enclosure as en
+from gwiazda.core.radiosity import formfactors as ff
+from gwiazda.core.radiosity.beams import Beams, illuminance
+from gwiazda.core.radiosity.shadow import Baffle
 
 SIZE = st.floats(8.0, 200.0)
 REFLECTANCE = st.floats(0.0, 0.92)
@@ -310,7 +312,7 @@ def test_warm_white_keeps_red_and_orange_richer_in_light_than_cool():
 def test_two_lamps_mix_by_their_light():
     red, green = (np.asarray(tint.through(white(4000.0), [(c, 3)])) for c in ("red", "green"))
     even = tint.mixed([red, green], [1.0, 1.0])
-    from gwiazda.core.light.colour import xyz
+    from gwiazda.core.colour.colour import xyz
 
     assert float(xyz(even)[1]) == pytest.approx(2.0)
     assert tint.richness(xyz(tint.mixed([red, green], [1.0, 0.0]))) > tint.richness(xyz(even))

@@ -9,8 +9,8 @@ import pytest
 
 from decks import deck_plan
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.circuit.evening import draws_of, evening_of, options_for, same_source, short_list
-from gwiazda.core.assess.circuit.gears import ratio_of, speed_of, volts_for
+from gwiazda.core.assess.electrics.evening import draws_of, evening_of, options_for, same_source, short_list
+from gwiazda.core.assess.electrics.gears import ratio_of, speed_of, volts_for
 from gwiazda.core.findings.rules import evaluate_rules
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits

@@ -9,10 +9,10 @@ from hypothesis import strategies as st
 
 from gwiazda.core.assess.assembly.holes import holes_of
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.fibre import sharing
-from gwiazda.core.assess.fibre.faces import circles_in
-from gwiazda.core.assess.fibre.lists import bought_of, cuts_of, map_of, tags_of
-from gwiazda.core.assess.light.scene import scene_of
+from gwiazda.core.assess.fibres import sharing
+from gwiazda.core.assess.fibres.faces import circles_in
+from gwiazda.core.assess.fibres.lists import bought_of, cuts_of, map_of, tags_of
+from gwiazda.core.assess.night.scene import scene_of
 from gwiazda.core.errors import PlanError
 from gwiazda.core.exchange.fibres import fibre_table
 from gwiazda.core.fibre.drills import drill_for

@@ -8,20 +8,20 @@ import pytest
 from decks import deck_plan
 from gwiazda.core.assess.assessment import assess
 from gwiazda.core.assess.fitted import covered, stands_before, words_of
-from gwiazda.core.assess.light import around as ar
-from gwiazda.core.assess.light.picture import night_luminance
-from gwiazda.core.assess.light.scene import scene_of, surfaces_of
-from gwiazda.core.assess.light.shine import lights_of
-from gwiazda.core.assess.light.solids import model_of
+from gwiazda.core.assess.night import around as ar
+from gwiazda.core.assess.night.picture import night_luminance
+from gwiazda.core.assess.night.scene import scene_of, surfaces_of
+from gwiazda.core.assess.night.shine import lights_of
+from gwiazda.core.assess.night.solids import model_of
 from gwiazda.core.assess.view_index import hit, inside_rect
 from gwiazda.core.errors import PlanError
-from gwiazda.core.light import round as core_round
-from gwiazda.core.light.render import Camera
-from gwiazda.core.light.solid import Eye, normals_of, slab
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits, storage
 from gwiazda.core.plan.edits.twins import mirrored
 from gwiazda.core.plan.model import Fitting, Lamp, Plan, Wanted, copy_unchecked
+from gwiazda.core.render import round as core_round
+from gwiazda.core.render.layers import Camera
+from gwiazda.core.render.solid import Eye, normals_of, slab
 
 CAT = built_in()
 # A mast with a yard: drawn from port on deck1's roof, which lies at z 20.2.

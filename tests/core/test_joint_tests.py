@@ -6,10 +6,10 @@ import pytest
 
 from decks import deck_plan
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.circuit.diode import parameters_from_points
 from gwiazda.core.circuit.network import Diode, Network, Resistor, Source
-from gwiazda.core.exchange.sheets.build import test_sheets as sheets_of_tests
-from gwiazda.core.exchange.sheets.page import PAPERS
+from gwiazda.core.circuit.parts.diode import parameters_from_points
+from gwiazda.core.drawing.sheets.build import test_sheets as sheets_of_tests
+from gwiazda.core.drawing.sheets.page import PAPERS
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Wanted

@@ -9,10 +9,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.circuit.junctions import forward_v, junctions
+from gwiazda.core.assess.electrics.junctions import forward_v, junctions
 from gwiazda.core.assess.lamp.fit import fit_of, half_sizes, touch
 from gwiazda.core.assess.lamp.modified_lamp import body_mm, rated_a, worked
-from gwiazda.core.circuit import datasheet
+from gwiazda.core.circuit.parts import datasheet
 from gwiazda.core.errors import PlanError
 from gwiazda.core.exchange.report import shopping_rows
 from gwiazda.core.findings.rules import evaluate_rules

@@ -12,9 +12,9 @@ from scipy.stats import t
 
 from decks import deck_plan
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.circuit.netlist import MINUS, PLUS
-from gwiazda.core.assess.circuit.sources import DEPTHS
-from gwiazda.core.assess.substitute import with_part
+from gwiazda.core.assess.choices.substitute import with_part
+from gwiazda.core.assess.electrics.netlist import MINUS, PLUS
+from gwiazda.core.assess.electrics.sources import DEPTHS
 from gwiazda.core.circuit.network import Network, Source
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from decks import deck_plan
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.substitute import with_part
+from gwiazda.core.assess.choices.substitute import with_part
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Layer, Wanted, copy_unchecked

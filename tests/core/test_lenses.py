@@ -12,8 +12,8 @@ from hypothesis import strategies as st
 from decks import deck_plan
 from gwiazda.core.assess.assembly.steps import steps_of
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.light.lenses import dome_mm, face_shown_mm, hole_share, lens_pane
-from gwiazda.core.assess.light.scene import scene_of
+from gwiazda.core.assess.night.scene import scene_of
+from gwiazda.core.assess.optics.lenses import dome_mm, face_shown_mm, hole_share, lens_pane
 from gwiazda.core.errors import PlanError
 from gwiazda.core.findings.rules import evaluate_rules
 from gwiazda.core.light.lens import aside, falls_off, focal_mm, shown_mm, surface_radius_mm

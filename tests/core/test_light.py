@@ -11,10 +11,14 @@ from hypothesis import strategies as st
 from scipy.ndimage import gaussian_filter
 from scipy.special import erf
 
-from gwiazda.core.light import cavity, colour, glare, night, photometry, raster, render, tone
+from gwiazda.core.colour import colour
+from gwiazda.core.light import photometry
 from gwiazda.core.light.glazing import Pane, stack
-from gwiazda.core.light.night import Layer, NightPicture
 from gwiazda.core.parts.catalogue import built_in
+from gwiazda.core.radiosity import cavity
+from gwiazda.core.render import glare, night, raster, tone
+from gwiazda.core.render import layers as render
+from gwiazda.core.render.night import Layer, NightPicture
 
 
 def test_beam_of_120_degrees_is_lambertian():

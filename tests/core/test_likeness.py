@@ -7,14 +7,14 @@ import pytest
 
 from decks import deck_plan
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.light.likeness import look_of
-from gwiazda.core.assess.light.lit_sections import Colours, tinted, wall_hue
-from gwiazda.core.assess.light.scene import scene_of
+from gwiazda.core.assess.night.scene import scene_of
+from gwiazda.core.assess.optics.lit_sections import Colours, tinted, wall_hue
+from gwiazda.core.assess.sight.likeness import look_of
+from gwiazda.core.colour.colour import gaussian, white, xyz
+from gwiazda.core.colour.hue import Wall, filter_of
+from gwiazda.core.colour.likeness import brighter_by, chromaticity, colour_steps
 from gwiazda.core.errors import PlanError
 from gwiazda.core.findings.rules import evaluate_rules
-from gwiazda.core.light.colour import gaussian, white, xyz
-from gwiazda.core.light.hue import Wall, filter_of
-from gwiazda.core.light.likeness import brighter_by, chromaticity, colour_steps
 from gwiazda.core.light.scatter import kubelka_munk
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits

@@ -11,11 +11,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.loom.detour import by_way_of
-from gwiazda.core.assess.loom.lines import lines_of
-from gwiazda.core.assess.loom.savings import savings
-from gwiazda.core.assess.loom.ways import valid_way
-from gwiazda.core.circuit.wire import limit_a, ohm_per_m
+from gwiazda.core.assess.looms.detour import by_way_of
+from gwiazda.core.assess.looms.lines import lines_of
+from gwiazda.core.assess.looms.savings import savings
+from gwiazda.core.assess.looms.ways import valid_way
+from gwiazda.core.circuit.parts.wire import limit_a, ohm_per_m
 from gwiazda.core.errors import PlanError
 from gwiazda.core.exchange.looms import loom_table
 from gwiazda.core.exchange.report import shopping_rows

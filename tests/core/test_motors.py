@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from decks import deck_plan
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.circuit.gears import motor_of, speed_of, volts_for
+from gwiazda.core.assess.electrics.gears import motor_of, speed_of, volts_for
 from gwiazda.core.assess.heat import heat_of
 from gwiazda.core.circuit import network as net
 from gwiazda.core.circuit.network import Motor, Network, Source

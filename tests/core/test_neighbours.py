@@ -9,14 +9,14 @@ import pytest
 
 from decks import deck_plan
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.light.scene import scene_of, surfaces_of
-from gwiazda.core.assess.light.throw import sheet_bodies
+from gwiazda.core.assess.night.scene import scene_of, surfaces_of
+from gwiazda.core.assess.sight.throw import sheet_bodies
 from gwiazda.core.assess.view_index import opening_shapes
-from gwiazda.core.light.render import Bodies, Camera, ChannelLight, Relief, Surface, Wash, render
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Box, Opening, Outline, Plan, Section, copy_unchecked
-from gwiazda.core.plan.oblique import facing_of, seen_from
+from gwiazda.core.plan.outline.oblique import facing_of, seen_from
+from gwiazda.core.render.layers import Bodies, Camera, ChannelLight, Relief, Surface, Wash, render
 
 CAT = built_in()
 CAMERA = Camera(300, 300, (-150.0, -150.0), 1.0, 0.6)

@@ -6,14 +6,14 @@ import random
 import pytest
 
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.fibre import sharing
-from gwiazda.core.assess.light.scene import scene_of
-from gwiazda.core.assess.loom.savings import savings
+from gwiazda.core.assess.fibres import sharing
+from gwiazda.core.assess.looms.savings import savings
+from gwiazda.core.assess.night.scene import scene_of
+from gwiazda.core.drawing.sheets import PAPERS, pages_of
 from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.exchange.fibres import fibre_table
 from gwiazda.core.exchange.looms import loom_table
 from gwiazda.core.exchange.report import as_dict, shopping_rows
-from gwiazda.core.exchange.sheets import PAPERS, pages_of
 from gwiazda.core.findings.rules import evaluate_rules
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits

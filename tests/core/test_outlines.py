@@ -11,7 +11,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from gwiazda.core.errors import GwiazdaError, PlanError
-from gwiazda.core.plan import decks, edits, outlines, shapes, svg_shapes, wand
+from gwiazda.core.plan import decks, edits
 from gwiazda.core.plan.edits import patterns, twins, views
 from gwiazda.core.plan.frame import polygon_area
 from gwiazda.core.plan.gate import validate_edit
@@ -36,6 +36,7 @@ from gwiazda.core.plan.model import (
     lamps_in,
     parts_in,
 )  # fmt: skip
+from gwiazda.core.plan.outline import outlines, shapes, svg_shapes, wand
 
 CORNER = st.floats(-50, 50)
 SQUARE = ((0.0, 0.0), (30.0, 0.0), (30.0, 20.0), (0.0, 20.0))

@@ -9,7 +9,7 @@ import pytest
 from decks import deck_plan
 from gwiazda.core.assess.assembly.steps import steps_of
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.light.leaks import channel_density
+from gwiazda.core.assess.optics.leaks import channel_density
 from gwiazda.core.findings.rules import evaluate_rules
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
@@ -152,7 +152,7 @@ def test_a_lamps_body_in_view_is_found_lit_or_not():
 
 
 def test_a_wire_behind_something_is_not_in_view():
-    from gwiazda.core.assess.loom.crossing import _over
+    from gwiazda.core.assess.looms.crossing import _over
 
     plan = clear()
     o, section = plan.openings[0], plan.sections[0]
@@ -208,7 +208,7 @@ def test_a_fibre_instead_of_a_coloured_lamp_on_the_clear_wall():
     after = assess(mended, CAT)
     assert mended.lamps[1].mount == "fibre" and dot.lamp == "deck1.lamp.02" and after.tips[dot.id].cd > 0
     assert dot.at[1] == pytest.approx(22 + 1.2), "its tip in the outer skin"
-    from gwiazda.core.assess.light.scene import scene_of
+    from gwiazda.core.assess.night.scene import scene_of
 
     def tinted(assessment, p) -> float:
         return sum(float(c.pane_cd_m2.sum()) for c in scene_of(p, assessment, "port", leaks=False) if c.rgb == red)

@@ -13,18 +13,18 @@ from hypothesis import strategies as st
 from decks import deck_plan
 from gwiazda.core.assess.assessment import assess
 from gwiazda.core.errors import PlanError
-from gwiazda.core.light import photograph as ph
-from gwiazda.core.light.tone import from_srgb, to_srgb
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Laid, PhotoMark, Wanted, copy_unchecked
 from gwiazda.core.plan.naming import name_of
 from gwiazda.core.plan.storage import load
-from gwiazda.core.workbench.camera import simulated, trial
-from gwiazda.core.workbench.photomarks import glows_of, laid_on, landmarks
-from gwiazda.core.workbench.photoread import read_photo
-from gwiazda.core.workbench.photos import jpeg_of, photo_for_log, pixels_of
-from gwiazda.core.workbench.photowords import by_section, cast_words, summary
+from gwiazda.core.render import photograph as ph
+from gwiazda.core.render.tone import from_srgb, to_srgb
+from gwiazda.core.workbench.photo.camera import simulated, trial
+from gwiazda.core.workbench.photo.photomarks import glows_of, laid_on, landmarks
+from gwiazda.core.workbench.photo.photoread import read_photo
+from gwiazda.core.workbench.photo.photos import jpeg_of, photo_for_log, pixels_of
+from gwiazda.core.workbench.photo.photowords import by_section, cast_words, summary
 from gwiazda.demos import path_of
 
 CAT = built_in()

@@ -10,7 +10,7 @@ from PIL import Image
 
 from gwiazda.core.errors import PlanFileError
 from gwiazda.core.plan.storage import check_picture
-from gwiazda.core.workbench.photos import LONGEST_PX, photo_for_log
+from gwiazda.core.workbench.photo.photos import LONGEST_PX, photo_for_log
 
 
 def written(image: Image.Image, kind: str = "JPEG", **more) -> bytes:

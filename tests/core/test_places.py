@@ -6,7 +6,7 @@ import pytest
 
 from decks import deck_plan
 from gwiazda.core.assess.lamp.choice import choices
-from gwiazda.core.assess.light.eye import sight_at
+from gwiazda.core.assess.sight.eye import sight_at
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Box, copy_unchecked

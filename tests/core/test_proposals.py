@@ -12,10 +12,10 @@ from hypothesis import strategies as st
 from decks import deck_plan
 from gwiazda.core.assess.assembly.effort import effort_of
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.circuit.dimming import dimmings
-from gwiazda.core.assess.circuit.propose import HEADROOM, fewest_strings, figures_of, proposals
-from gwiazda.core.assess.circuit.stage import given_by
-from gwiazda.core.circuit.identify import Points, identified
+from gwiazda.core.assess.electrics.dimming import dimmings
+from gwiazda.core.assess.electrics.propose import HEADROOM, fewest_strings, figures_of, proposals
+from gwiazda.core.assess.electrics.stage import given_by
+from gwiazda.core.circuit.parts.identify import Points, identified
 from gwiazda.core.circuit.shelf import shelf_of
 from gwiazda.core.errors import CircuitError, PlanError, QuantityError
 from gwiazda.core.findings.rules import evaluate_rules

@@ -9,7 +9,7 @@ from scipy.optimize import brentq
 
 from gwiazda.cli import main
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.circuit.junctions import forward_v, junctions
+from gwiazda.core.assess.electrics.junctions import forward_v, junctions
 from gwiazda.core.circuit.series import COLOURS, bands, value_of_bands, values
 from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.parts.catalogue import built_in

@@ -8,7 +8,7 @@ import pytest
 
 from decks import cabin
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.light.rose import COUNT, rose_of, words_of
+from gwiazda.core.assess.sight.rose import COUNT, rose_of, words_of
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Box, Obstacle, Plan, Section, copy_unchecked

@@ -9,17 +9,17 @@ import pytest
 
 from decks import deck_plan
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.light import around as ar
-from gwiazda.core.assess.light.shine import lights_of
-from gwiazda.core.assess.light.solids import model_of
-from gwiazda.core.light import round as core_round
-from gwiazda.core.light.raster import polygon_mask
-from gwiazda.core.light.solid import Eye, normals_of, parted, ring_of, solid, spans_at
+from gwiazda.core.assess.night import around as ar
+from gwiazda.core.assess.night.shine import lights_of
+from gwiazda.core.assess.night.solids import model_of
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Box, Lamp, Layer, Outline, Plan, Seam, Section, Wanted, copy_unchecked
-from gwiazda.core.plan.shapes import SHAPES, section_from_shape
+from gwiazda.core.plan.outline.shapes import SHAPES, section_from_shape
 from gwiazda.core.plan.storage import load
+from gwiazda.core.render import round as core_round
+from gwiazda.core.render.raster import polygon_mask
+from gwiazda.core.render.solid import Eye, normals_of, parted, ring_of, solid, spans_at
 from gwiazda.core.starter.forms import FORMS
 from gwiazda.core.starter.start import shaped
 from gwiazda.demos import path_of
@@ -261,9 +261,9 @@ def pane_luminance(plan: Plan, distance_mm: float) -> float:
 
 
 def test_a_pane_is_as_bright_as_on_the_plate_and_however_far_one_stands():
-    from gwiazda.core.assess.light.picture import night_luminance
-    from gwiazda.core.light.night import LUMINANCE
-    from gwiazda.core.light.render import Camera
+    from gwiazda.core.assess.night.picture import night_luminance
+    from gwiazda.core.render.layers import Camera
+    from gwiazda.core.render.night import LUMINANCE
 
     plan = deck_plan(windows=5, lamps=3)
     o = plan.openings[2]
@@ -300,7 +300,7 @@ def test_dimming_a_channel_dims_its_light_alone():
     model = model_of(plan.sections, plan.openings)
     looked = ar.looked_at(model, ar.eye_for(model, 10.0, 10.0, 600.0, 200, 120))
     picture = ar.night_around(plan, assessment, looked, lights_of(plan, assessment, model))
-    from gwiazda.core.light.tone import screen_table
+    from gwiazda.core.render.tone import screen_table
 
     table = screen_table(10.0)
     full = picture.frame(table, {"deck1": 1.0}).copy()

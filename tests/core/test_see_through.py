@@ -6,8 +6,8 @@ import pytest
 
 from decks import deck_plan
 from gwiazda.core.assess.assessment import assess
+from gwiazda.core.findings.optics.sight_rules import looks_through
 from gwiazda.core.findings.rules import evaluate_rules
-from gwiazda.core.findings.sight_rules import looks_through
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.edits import patterns

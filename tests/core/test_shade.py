@@ -9,7 +9,7 @@ import pytest
 
 from decks import deck_plan
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.light.throw import higher, landing
+from gwiazda.core.assess.sight.throw import higher, landing
 from gwiazda.core.assess.uncertainty import BAG, BETWEEN, GLAZING, band
 from gwiazda.core.findings.rules import evaluate_rules
 from gwiazda.core.parts.catalogue import built_in

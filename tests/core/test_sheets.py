@@ -7,9 +7,9 @@ import pypdfium2
 import pytest
 
 from gwiazda.core.assess.assessment import assess
+from gwiazda.core.drawing.sheets import KINDS, PAPERS, pages_of
+from gwiazda.core.drawing.sheets.page import BAR_MM, MARGIN_MM, Drawing, laid, line, stacked
 from gwiazda.core.errors import PlanError, PlanFileError
-from gwiazda.core.exchange.sheets import KINDS, PAPERS, pages_of
-from gwiazda.core.exchange.sheets.page import BAR_MM, MARGIN_MM, Drawing, laid, line, stacked
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan.model import Plan
 from gwiazda.core.plan.storage import load
@@ -38,7 +38,7 @@ def black(page, scale: float) -> np.ndarray:
 @pytest.mark.parametrize("paper", ["a4", "letter"])
 def test_the_bar_is_a_hundred_millimetres_on_paper(szron, application, tmp_path, paper):
     """Measured in the rendered page: the longest run of black in a row is the bar."""
-    from gwiazda.desktop.shell.paper import write_sheets
+    from gwiazda.desktop.shell.export.paper import write_sheets
 
     plan, found = szron
     (path,) = write_sheets(plan, found, tmp_path / "s.pdf", paper)
@@ -98,7 +98,7 @@ def test_large_drawings_go_over_several_pages_that_overlap():
 
 
 def test_svg_of_each_page_and_its_size(szron, application, tmp_path):
-    from gwiazda.desktop.shell.paper import write_sheets
+    from gwiazda.desktop.shell.export.paper import write_sheets
 
     plan, found = szron
     written = write_sheets(plan, found, tmp_path / "s.svg", "a4", ["map", "tags"])
@@ -108,7 +108,7 @@ def test_svg_of_each_page_and_its_size(szron, application, tmp_path):
 
 
 def test_what_can_not_be_printed_is_said(szron, application, tmp_path):
-    from gwiazda.desktop.shell.paper import write_sheets
+    from gwiazda.desktop.shell.export.paper import write_sheets
 
     plan, found = szron
     with pytest.raises(PlanFileError, match="no paper"):
@@ -148,8 +148,8 @@ def test_the_command_writes_them(tmp_path, capsys, monkeypatch):
 
 def test_the_bench_book_is_one_pdf_of_pictures_circuits_and_sheets(szron, application, tmp_path, capsys):
     from gwiazda.core.plan.storage import load as load_file
-    from gwiazda.desktop.shell.book import write_book
-    from gwiazda.desktop.shell.preview import StoppedError
+    from gwiazda.desktop.shell.export.book import write_book
+    from gwiazda.desktop.shell.export.preview import StoppedError
 
     plan, found = szron
     file = load_file(path_of())
@@ -183,8 +183,8 @@ def test_the_bench_book_is_one_pdf_of_pictures_circuits_and_sheets(szron, applic
 def test_the_book_has_the_log_and_its_photos(application, tmp_path):
     from gwiazda.core.plan import edits
     from gwiazda.core.plan.storage import PlanFile
-    from gwiazda.core.workbench.photos import jpeg_of
-    from gwiazda.desktop.shell.book import MOST_PHOTOS, write_book
+    from gwiazda.core.workbench.photo.photos import jpeg_of
+    from gwiazda.desktop.shell.export.book import MOST_PHOTOS, write_book
 
     plan = load(path_of("swistak")).plan
     assessment = assess(plan, CAT)

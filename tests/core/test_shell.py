@@ -11,9 +11,9 @@ from hypothesis import strategies as st
 
 from decks import deck_plan
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.light.lighting import lit_sections_of
-from gwiazda.core.assess.light.scene import scene_of
-from gwiazda.core.assess.light.shell import dark_shares, is_shell, on_wall, shell_of
+from gwiazda.core.assess.night.scene import scene_of
+from gwiazda.core.assess.optics.lighting import lit_sections_of
+from gwiazda.core.assess.optics.shell import dark_shares, is_shell, on_wall, shell_of
 from gwiazda.core.findings.rules import evaluate_rules
 from gwiazda.core.light import wall as w
 from gwiazda.core.parts.catalogue import built_in

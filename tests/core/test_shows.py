@@ -14,10 +14,10 @@ from hypothesis import strategies as st
 from decks import deck_plan
 from gwiazda.cli import main
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.effect.outputs import dims, outputs_of, proposals_for
-from gwiazda.core.assess.effect.playing import controller_of, strips_of
-from gwiazda.core.assess.effect.scoring import counter_steps, timing_of
 from gwiazda.core.assess.lamp.kinds import kind_of
+from gwiazda.core.assess.show.outputs import dims, outputs_of, proposals_for
+from gwiazda.core.assess.show.playing import controller_of, strips_of
+from gwiazda.core.assess.show.scoring import counter_steps, timing_of
 from gwiazda.core.effect.controller import Controller, Output, quantised
 from gwiazda.core.effect.score import levels
 from gwiazda.core.effect.timers import output_ohm
@@ -476,7 +476,7 @@ def test_the_header_compiles_and_gives_the_cores_levels(tmp_path, name):
     ran = subprocess.run([str(tmp_path / "show")], capture_output=True, text=True, check=False)
     assert ran.returncode == 0
     given_levels = np.array(ran.stdout.split(), int)
-    from gwiazda.core.assess.effect.outputs import moving
+    from gwiazda.core.assess.show.outputs import moving
 
     channels = list(moving(plan))
     table = frames_of(assessment.effects.score, channels, assessment.effects.seconds)

@@ -11,7 +11,6 @@ from hypothesis import strategies as st
 
 from gwiazda.core.light.photometry import Droop, current_for_light, light_share, relative_light
 from gwiazda.core.light.scatter import Film, backed, kubelka_munk, over, through
-from gwiazda.core.light.tone import hull_luminance, into_gamut, middle_luminance, screen_table, to_srgb
 from gwiazda.core.light.visibility import (
     CLEARLY,
     JUST,
@@ -26,6 +25,7 @@ from gwiazda.core.light.visibility import (
     visible_spot,
 )
 from gwiazda.core.power.discharge import capacity_ah, first_crossing, hours_at_depth, unregulated
+from gwiazda.core.render.tone import hull_luminance, into_gamut, middle_luminance, screen_table, to_srgb
 
 # -- the eye ------------------------------------------------------------------------------------------------
 

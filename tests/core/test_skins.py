@@ -10,13 +10,14 @@ import pytest
 
 from decks import deck_plan
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.light import compare, leaks, panes
-from gwiazda.core.assess.light.cavities import baffles_of, cavity_of, port_light
-from gwiazda.core.assess.light.glazed import pane_of
-from gwiazda.core.assess.light.joints import covered_faces
-from gwiazda.core.assess.light.lighting import joints_in, lit_sections_of
-from gwiazda.core.assess.light.scene import scene_of
-from gwiazda.core.assess.light.skin import outside_reflectance, skin_density, skin_of
+from gwiazda.core.assess.choices import compare
+from gwiazda.core.assess.night.scene import scene_of
+from gwiazda.core.assess.optics import leaks, panes
+from gwiazda.core.assess.optics.cavities import baffles_of, cavity_of, port_light
+from gwiazda.core.assess.optics.glazed import pane_of
+from gwiazda.core.assess.optics.joints import covered_faces
+from gwiazda.core.assess.optics.lighting import joints_in, lit_sections_of
+from gwiazda.core.assess.optics.skin import outside_reflectance, skin_density, skin_of
 from gwiazda.core.errors import PlanError
 from gwiazda.core.exchange.report import as_dict
 from gwiazda.core.findings.rules import evaluate_rules
@@ -200,7 +201,7 @@ def test_light_through_a_hole_is_not_made_of_nothing():
     rooms = lit_sections_of(built_in(), plan.sections, plan.openings, plan.lamps, plan.kit.plastic)
     joints = joints_in(built_in(), plan.sections, plan.openings, plan.kit.plastic)
     flux = assessment.lamps["fore.l"].flux_lm
-    from gwiazda.core.assess.light.cross_illumination import cross_illumination_of
+    from gwiazda.core.assess.optics.cross_illumination import cross_illumination_of
 
     spill = cross_illumination_of(built_in(), rooms, joints, {"fore.l": np.array([flux])}, 1)
     swallowed = 0.0
@@ -456,7 +457,7 @@ def test_one_face_lined_otherwise_changes_its_light_and_its_leak():
 
 def test_a_torch_is_so_many_times_the_lamps_and_shows_what_they_dont():
     """By assessing the plan with as much light as a torch has: the same leaks show."""
-    from gwiazda.core.assess.light.torch import TORCH_LM, torch_test, torch_words
+    from gwiazda.core.assess.sight.torch import TORCH_LM, torch_test, torch_words
 
     plan = edits.set_room(tight(deck_plan(windows=6), 2), lux=2.0)
     assessment = assess(plan, built_in())

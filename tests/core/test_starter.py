@@ -8,8 +8,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.light.around import eye_for
-from gwiazda.core.assess.light.solids import model_of
+from gwiazda.core.assess.night.around import eye_for
+from gwiazda.core.assess.night.solids import model_of
 from gwiazda.core.errors import PlanError
 from gwiazda.core.findings.rules import evaluate_rules
 from gwiazda.core.parts.catalogue import built_in

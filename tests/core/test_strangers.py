@@ -13,9 +13,9 @@ from hypothesis import strategies as st
 
 from gwiazda.core.errors import PlanError, PlanFileError
 from gwiazda.core.plan import edits
+from gwiazda.core.plan.outline.svg_clean import clean_svg
+from gwiazda.core.plan.outline.svg_shapes import closed_shapes, smallest_around
 from gwiazda.core.plan.storage import PlanFile, load, picture_size, plan_from_json, save
-from gwiazda.core.plan.svg_clean import clean_svg
-from gwiazda.core.plan.svg_shapes import closed_shapes, smallest_around
 from gwiazda.core.workshop.workshop import load_workshop
 
 SVG = (

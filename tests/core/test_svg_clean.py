@@ -10,8 +10,9 @@ import zipfile
 import pytest
 
 from gwiazda.core.errors import PlanFileError
-from gwiazda.core.plan import storage, svg_shapes
-from gwiazda.core.plan.svg_clean import MOST_DRAWN, clean_svg, svg_size
+from gwiazda.core.plan import storage
+from gwiazda.core.plan.outline import svg_shapes
+from gwiazda.core.plan.outline.svg_clean import MOST_DRAWN, clean_svg, svg_size
 
 HEAD = '<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" viewBox="0 0 90 30">'
 

@@ -11,17 +11,17 @@ from hypothesis import strategies as st
 
 from decks import cabin
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.light import around as ar
-from gwiazda.core.assess.light.lighting import lit_sections_of
-from gwiazda.core.assess.light.rose import rose_of
-from gwiazda.core.assess.light.shine import Lights, lights_of
-from gwiazda.core.assess.light.solids import model_of
-from gwiazda.core.assess.light.through import cell_met, seen_through
-from gwiazda.core.light import round as core_round
+from gwiazda.core.assess.night import around as ar
+from gwiazda.core.assess.night.shine import Lights, lights_of
+from gwiazda.core.assess.night.solids import model_of
+from gwiazda.core.assess.optics.lighting import lit_sections_of
+from gwiazda.core.assess.sight.rose import rose_of
+from gwiazda.core.assess.sight.through import cell_met, seen_through
 from gwiazda.core.light.sightline import hit_inside
-from gwiazda.core.light.solid import Eye
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan.model import Box, Obstacle, Plan, TintCoat, copy_unchecked
+from gwiazda.core.render import round as core_round
+from gwiazda.core.render.solid import Eye
 
 CAT = built_in()
 

@@ -13,8 +13,8 @@ from decks import deck_plan
 from gwiazda.core.assess.assembly.effort import effort_of
 from gwiazda.core.assess.assembly.steps import steps_of
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.light.glazed import pane_of
-from gwiazda.core.assess.light.lighting import lit_sections_of
+from gwiazda.core.assess.optics.glazed import pane_of
+from gwiazda.core.assess.optics.lighting import lit_sections_of
 from gwiazda.core.errors import PlanError
 from gwiazda.core.light.scatter import kubelka_munk
 from gwiazda.core.parts.catalogue import built_in

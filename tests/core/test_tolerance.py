@@ -7,7 +7,7 @@ import pytest
 
 from decks import deck_plan
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.circuit.tolerance import MOST, tolerance_of
+from gwiazda.core.assess.electrics.tolerance import MOST, tolerance_of
 from gwiazda.core.findings.rules import evaluate_rules
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits

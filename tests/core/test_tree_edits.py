@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from decks import deck_plan
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.circuit.rails import rails_of
+from gwiazda.core.drawing.rails import rails_of
 from gwiazda.core.errors import PlanError
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from decks import deck_plan
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.variants import compared
+from gwiazda.core.assess.choices.variants import compared
 from gwiazda.core.errors import PlanError, PlanFileError
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits

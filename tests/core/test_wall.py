@@ -14,7 +14,7 @@ from hypothesis import strategies as st
 
 from gwiazda.cli import main
 from gwiazda.core.errors import PlanFileError
-from gwiazda.core.exchange.wall_cases import LEAST, SHARE_LIMIT, solved_wall, verify_walls
+from gwiazda.core.exchange.cases.wall_cases import LEAST, SHARE_LIMIT, solved_wall, verify_walls
 from gwiazda.core.light import wall as w
 
 REFERENCE = Path(__file__).parents[1] / "reference" / "data" / "walls.json"

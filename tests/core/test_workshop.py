@@ -11,9 +11,9 @@ import pytest
 
 from decks import deck_plan
 from gwiazda.cli import main
+from gwiazda.core.colour.swatch import Swatch
 from gwiazda.core.errors import PlanError, PlanFileError
 from gwiazda.core.files import clear_parts, set_aside, write_atomically
-from gwiazda.core.light.swatch import Swatch
 from gwiazda.core.parts.catalogue import Coat, built_in
 from gwiazda.core.plan import storage
 from gwiazda.core.plan.edits import skins

@@ -15,7 +15,7 @@ from gwiazda.core.plan.frame import to_sheet
 from gwiazda.core.plan.storage import PlanFile, load
 from gwiazda.demos import path_of
 from gwiazda.desktop.shell.application import make_application
-from gwiazda.desktop.shell.pictures import settle
+from gwiazda.desktop.shell.export.pictures import settle
 from gwiazda.desktop.shell.window import MainWindow
 
 

@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QFileDialog
 
 from gwiazda.cli import main
 from gwiazda.demos import path_of
-from gwiazda.desktop.shell.exports import BY_ID, EXPORTS
+from gwiazda.desktop.shell.export.exports import BY_ID, EXPORTS
 
 
 @pytest.fixture

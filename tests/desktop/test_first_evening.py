@@ -15,7 +15,7 @@ from gwiazda.core.plan.model import Plan
 from gwiazda.core.plan.storage import load
 from gwiazda.demos import path_of
 from gwiazda.desktop.shell import recent
-from gwiazda.desktop.shell.pictures import settle
+from gwiazda.desktop.shell.export.pictures import settle
 from gwiazda.desktop.shell.window import MainWindow
 
 

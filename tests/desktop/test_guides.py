@@ -425,6 +425,6 @@ def by_keys(bench):
 
 @step("guide-animate")
 def out_and_in(bench):
-    from gwiazda.desktop.shell.exports import BY_ID
+    from gwiazda.desktop.shell.export.exports import BY_ID
 
     assert set(BY_ID["show"].suffixes) == {".csv", ".json", ".h", ".md"}

@@ -188,7 +188,7 @@ def test_recent_plans_are_newest_first_and_only_those_there(empty, tmp_path):
 
 
 def test_a_paint_kept_from_the_window_is_there_next_time(empty, tmp_path):
-    from gwiazda.core.light.swatch import Swatch
+    from gwiazda.core.colour.swatch import Swatch
     from gwiazda.core.workshop.own import with_swatch
 
     assert empty.document.load_workshop(tmp_path) == ()

@@ -10,8 +10,8 @@ from PySide6.QtTest import QTest
 
 from gwiazda.core.plan.model import Laid
 from gwiazda.core.plan.storage import load
-from gwiazda.core.workbench.camera import simulated
-from gwiazda.core.workbench.photos import jpeg_of
+from gwiazda.core.workbench.photo.camera import simulated
+from gwiazda.core.workbench.photo.photos import jpeg_of
 from gwiazda.demos import path_of
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 from PySide6.QtCore import Qt
 
-from gwiazda.core.assess.light.scene import scene_of
+from gwiazda.core.assess.night.scene import scene_of
 from gwiazda.core.plan.frame import NORMALS
 from gwiazda.core.quick.answer import Answer
 from gwiazda.core.quick.ask import Bands

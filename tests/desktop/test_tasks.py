@@ -9,7 +9,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QPushButton
 
 from decks import deck_plan
-from gwiazda.core.assess.fibre import sharing
+from gwiazda.core.assess.fibres import sharing
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Dot, Kit, copy_unchecked
 from gwiazda.core.plan.storage import PlanFile

@@ -15,7 +15,7 @@ from gwiazda.core.errors import PlanError
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan.model import Plan
 from gwiazda.core.plan.storage import PlanFile, save
-from gwiazda.desktop.shell.turntable import round_image, write_round
+from gwiazda.desktop.shell.export.turntable import round_image, write_round
 
 SIZE = (160, 90)
 

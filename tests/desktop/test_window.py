@@ -20,7 +20,7 @@ from gwiazda.core.plan.storage import load
 from gwiazda.demos import path_of
 from gwiazda.desktop.plate.tools.toolbox import BY_ID as TOOLS
 from gwiazda.desktop.shell import autosave
-from gwiazda.desktop.shell.pictures import settle
+from gwiazda.desktop.shell.export.pictures import settle
 from gwiazda.desktop.shell.window import MainWindow
 from gwiazda.desktop.stations.registry import STATIONS
 

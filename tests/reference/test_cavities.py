@@ -8,7 +8,7 @@ from pathlib import Path
 import pytest
 
 from gwiazda.cli import main
-from gwiazda.core.exchange.cavity_cases import solved_cavity
+from gwiazda.core.exchange.cases.cavity_cases import solved_cavity
 
 FILE = Path(__file__).parent / "data" / "cavities.json"
 CASES = json.loads(FILE.read_text())

@@ -9,7 +9,7 @@ import numpy as np
 import pytest
 
 from gwiazda.core.circuit.exchange import network_from, solved, worst_deviation
-from gwiazda.core.exchange.reference import verify_file
+from gwiazda.core.exchange.cases.reference import verify_file
 
 FILE = Path(__file__).parent / "data" / "circuits.json"
 CASES = json.loads(FILE.read_text())

@@ -12,20 +12,20 @@ from typing import TYPE_CHECKING, Any
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.carrier.standing import furnished
-from gwiazda.core.assess.light.lighting import to_solve
+from gwiazda.core.assess.carriers.standing import furnished
+from gwiazda.core.assess.optics.lighting import to_solve
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.files import fingerprint, shown_name
 from gwiazda.core.findings.finding import Finding
 from gwiazda.core.findings.rules import evaluate_rules
-from gwiazda.core.light.enclosure import CELLS, QUICK_CELLS
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.frame import Side
 from gwiazda.core.plan.gate import validate_edit
 from gwiazda.core.plan.lookup import circuit_part, feed_with, find, known, lamps_behind, same_plan, timed
 from gwiazda.core.plan.model import PLACED, TIMED, Feed, Item, Node, Plan
 from gwiazda.core.plan.storage import PlanFile, load, save
+from gwiazda.core.radiosity.enclosure import CELLS, QUICK_CELLS
 from gwiazda.core.turns import showing
 from gwiazda.core.workshop.merge import keep_workshop
 from gwiazda.core.workshop.workshop import Workshop, load_workshop, state_of

@@ -13,7 +13,7 @@ from typing import NamedTuple
 
 from gwiazda.core.errors import GwiazdaError, PlanError, PlanFileError
 from gwiazda.core.memo import memoize
-from gwiazda.core.plan.svg_shapes import ClosedShape, closed_shapes
+from gwiazda.core.plan.outline.svg_shapes import ClosedShape, closed_shapes
 
 MEMORY_BYTES, CPU_SECONDS, WAIT_S = 2 * 2**30, 8, 15
 SIZE_PX = 3000  # the longer side
@@ -132,7 +132,7 @@ def few_shapes(data: bytes) -> bool:
 
 
 def _find(data: bytes) -> Shown:
-    from gwiazda.core.plan.svg_clean import clean_svg
+    from gwiazda.core.plan.outline.svg_clean import clean_svg
 
     try:
         found = Shown(True) if clean_svg(data, "Drawing").plain else _drawn(data)

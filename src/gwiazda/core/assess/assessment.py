@@ -9,27 +9,27 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping
 
-from gwiazda.core.assess.carrier.standing import furnished
-from gwiazda.core.assess.circuit.junctions import forward_v
-from gwiazda.core.assess.circuit.stage import Current, circuits_of, wanted_currents
-from gwiazda.core.assess.effect.scoring import score_of
-from gwiazda.core.assess.effect.show import effects_of, mean_current_share_of
-from gwiazda.core.assess.fibre.tips import fibres_of, tips_of, wanted_of_lamps
-from gwiazda.core.assess.fibre.ways import led_through
+from gwiazda.core.assess.carriers.standing import furnished
+from gwiazda.core.assess.electrics.junctions import forward_v
+from gwiazda.core.assess.electrics.stage import Current, circuits_of, wanted_currents
+from gwiazda.core.assess.fibres.tips import fibres_of, tips_of, wanted_of_lamps
+from gwiazda.core.assess.fibres.ways import led_through
 from gwiazda.core.assess.lamp.kinds import Kind, kind_of, known_lamps, wired
-from gwiazda.core.assess.light.lighting import Light, light_of, lit_sections_of
-from gwiazda.core.assess.light.lit_sections import LitSection
-from gwiazda.core.assess.loom.crossing import crossings, shaded
-from gwiazda.core.assess.loom.weave import loom_of
+from gwiazda.core.assess.looms.crossing import crossings, shaded
+from gwiazda.core.assess.looms.weave import loom_of
 from gwiazda.core.assess.meters import meters_of
+from gwiazda.core.assess.optics.lighting import Light, light_of, lit_sections_of
+from gwiazda.core.assess.optics.lit_sections import LitSection
+from gwiazda.core.assess.show.scoring import score_of
+from gwiazda.core.assess.show.show import effects_of, mean_current_share_of
 from gwiazda.core.assess.states import Assessment, LampState
 from gwiazda.core.circuit.shelf import shelf_of
-from gwiazda.core.light.enclosure import CELLS
 from gwiazda.core.light.photometry import light_share
-from gwiazda.core.light.tone import hull_luminance
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.lookup import lamps_by_section
 from gwiazda.core.plan.model import Lamp, Look, Plan
+from gwiazda.core.radiosity.enclosure import CELLS
+from gwiazda.core.render.tone import hull_luminance
 
 # What the words mean: mean luminance of windows for a lamp inside, axial intensity for a lamp that is seen itself.
 LOOK_CD_M2: dict[Look, float] = {"barely": 3.0, "soft": 12.0, "normal": 30.0, "bright": 80.0}

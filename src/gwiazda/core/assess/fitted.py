@@ -5,11 +5,11 @@ from __future__ import annotations
 import numpy as np
 
 from gwiazda.core.assess.lamp.realism import full_size_m
-from gwiazda.core.light.raster import within
 from gwiazda.core.memo import memoize
 from gwiazda.core.plan.frame import PLANES, SHEET, Side
 from gwiazda.core.plan.model import Fitting, Opening, Plan
 from gwiazda.core.quantities import figure
+from gwiazda.core.render.raster import within
 
 
 def words_of(plan: Plan, fitting: Fitting) -> str:

@@ -6,8 +6,8 @@ import math
 from collections.abc import Mapping
 from typing import TYPE_CHECKING
 
-from gwiazda.core.assess.light.dark import dark_panes
-from gwiazda.core.assess.light.leaks import Leak, place_name
+from gwiazda.core.assess.optics.leaks import Leak, place_name
+from gwiazda.core.assess.sight.dark import dark_panes
 from gwiazda.core.assess.states import (
     EffectState,
     LampState,
@@ -26,7 +26,7 @@ from gwiazda.core.plan.naming import name_of
 from gwiazda.core.quantities import figure, format_hours
 
 if TYPE_CHECKING:
-    from gwiazda.core.assess.light.lighting import Light
+    from gwiazda.core.assess.optics.lighting import Light
 
 EVENNESS_AIM, EVENNESS_STOP = 0.50, 0.25
 REACHED_LOW, REACHED_HIGH, REACHED_STOP = 0.8, 1.25, 0.3

@@ -17,8 +17,8 @@ from gwiazda.core.loom.routes import LIMIT as FILL_LIMIT
 from gwiazda.core.plan.model import ViewingConditions as ViewingRoom
 
 if TYPE_CHECKING:
-    from gwiazda.core.assess.light.leaks import Leak
-    from gwiazda.core.assess.loom.crossing import Crossing
+    from gwiazda.core.assess.looms.crossing import Crossing
+    from gwiazda.core.assess.optics.leaks import Leak
     from gwiazda.core.effect.score import Score
     from gwiazda.core.fibre.light import Loss
     from gwiazda.core.parts.catalogue import Catalogue

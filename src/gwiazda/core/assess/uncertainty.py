@@ -16,7 +16,7 @@ import numpy.typing as npt
 from gwiazda.core.parts.catalogue import Catalogue, LampPart
 
 if TYPE_CHECKING:
-    from gwiazda.core.assess.light.lit_sections import LitSection
+    from gwiazda.core.assess.optics.lit_sections import LitSection
 
 Array = npt.NDArray[np.float64]
 BAG, BETWEEN, GLAZING, LINING, CAPACITY = 0.20, 0.10, 0.15, 0.03, 0.15

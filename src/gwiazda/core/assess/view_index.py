@@ -8,13 +8,13 @@ from functools import cached_property
 import numpy as np
 import numpy.typing as npt
 
-from gwiazda.core.light.raster import inside_polygon
 from gwiazda.core.memo import memoize
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.frame import NORMALS, OPPOSITE, PLANES, SHEET, Side, from_sheet, to_sheet
 from gwiazda.core.plan.lookup import section_of
 from gwiazda.core.plan.model import Carrier, Dot, Fitting, Hub, Lamp, Opening, Passage, Plan, Section
-from gwiazda.core.plan.oblique import seen_from
+from gwiazda.core.plan.outline.oblique import seen_from
+from gwiazda.core.render.raster import inside_polygon
 
 Array = npt.NDArray[np.float64]
 

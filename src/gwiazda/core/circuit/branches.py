@@ -8,7 +8,7 @@ from typing import NamedTuple
 import numpy as np
 import numpy.typing as npt
 
-from gwiazda.core.circuit.diode import wright_omega
+from gwiazda.core.circuit.parts.diode import wright_omega
 
 Array = npt.NDArray[np.float64]
 Indices = npt.NDArray[np.intp]

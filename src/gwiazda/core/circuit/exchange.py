@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
-from gwiazda.core.circuit.diode import VT_300K
 from gwiazda.core.circuit.network import Diode, Element, Motor, Network, Regulator, Resistor, Source, Transistor
+from gwiazda.core.circuit.parts.diode import VT_300K
 from gwiazda.core.errors import CircuitError
 
 # For each kind its element, and the attribute of each field; texts are nodes.

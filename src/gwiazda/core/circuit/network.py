@@ -23,10 +23,10 @@ import numpy as np
 import numpy.typing as npt
 
 from gwiazda.core.circuit.branches import Branches, Folded
-from gwiazda.core.circuit.diode import VT_300K
 from gwiazda.core.circuit.elements import Diode, Element, Resistor, Source, check
-from gwiazda.core.circuit.motor import Motor
 from gwiazda.core.circuit.newton import Newton, Values
+from gwiazda.core.circuit.parts.diode import VT_300K
+from gwiazda.core.circuit.parts.motor import Motor
 from gwiazda.core.circuit.stamps import Regulator, Stamped, Transistor
 from gwiazda.core.circuit.topology import Chain, Layout, lay_out
 from gwiazda.core.errors import CircuitError

@@ -15,7 +15,7 @@ from typing import NamedTuple
 import numpy as np
 import numpy.typing as npt
 
-from gwiazda.core.circuit.motor import Motor, ramp
+from gwiazda.core.circuit.parts.motor import Motor, ramp
 
 Array = npt.NDArray[np.float64]
 

@@ -20,8 +20,10 @@ ON = 0.5  # from which level on an output that can't dim is on
 
 
 class Output(NamedTuple):
-    """What drives a channel: ``bits`` of dimming (0: on or off; −1: nothing drives it, it is as written), refreshed ``hz``
-    times a second."""
+    """What drives a channel.
+
+    ``bits`` of dimming (0: on or off; −1: nothing drives it, it is as written), refreshed ``hz`` times a second.
+    """
 
     bits: int
     hz: float

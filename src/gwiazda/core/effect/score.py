@@ -50,6 +50,7 @@ class Score(NamedTuple):
 
     @property
     def rows(self) -> Mapping[str, int]:
+        """The row of each name."""
         return _rows(self.names)
 
 

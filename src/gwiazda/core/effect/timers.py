@@ -26,14 +26,17 @@ class Timing(NamedTuple):
 
     @property
     def period_s(self) -> float:
+        """From one time on to the next, s."""
         return self.high_s + self.low_s
 
     @property
     def rate_hz(self) -> float:
+        """How often in a second it is on."""
         return 1.0 / self.period_s
 
     @property
     def duty(self) -> float:
+        """The share of the time that it is on, 0 to 1."""
         return self.high_s / self.period_s
 
 
@@ -69,8 +72,17 @@ class TimerParts(NamedTuple):
 
 
 def parts_for(rate_hz: float, shelf_ohm: Sequence[float], capacitors_uf: Sequence[float]) -> TimerParts | None:
-    """Resistors from a shelf and a capacitor that come nearest to a rate: R1 the least that may be, so that it is on for
-    little more than half the time; both within what the part bears. None where nothing does."""
+    """Resistors from a shelf and a capacitor that come nearest to a rate; None where nothing does.
+
+    R1 is the least that may be, so that it is on for little more than half the time; both within what the part bears.
+
+    Parameters
+    ----------
+    rate_hz : float
+        The wanted rate, Hz.
+    shelf_ohm, capacitors_uf : sequence of float
+        What is at hand, Ω and µF.
+    """
     fit = sorted(r for r in shelf_ohm if LEAST_R1_OHM <= r <= MOST_OHM)
     best: tuple[float, TimerParts] | None = None
     for c in capacitors_uf:

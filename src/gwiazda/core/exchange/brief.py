@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from gwiazda.core.assess.effect.outputs import board_name, cues_on, moving, outputs_of
-from gwiazda.core.assess.effect.scoring import timing_of
-from gwiazda.core.assess.effect.words import pattern_words, when_words
+from gwiazda.core.assess.show.outputs import board_name, cues_on, moving, outputs_of
+from gwiazda.core.assess.show.scoring import timing_of
+from gwiazda.core.assess.show.words import pattern_words, when_words
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.escaping import in_markdown
 from gwiazda.core.plan.model import Plan

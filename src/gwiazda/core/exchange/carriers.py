@@ -8,7 +8,7 @@ from typing import NamedTuple
 
 import numpy as np
 
-from gwiazda.core.assess.carrier.standing import cut_to_profile, design_of
+from gwiazda.core.assess.carriers.standing import cut_to_profile, design_of
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.carrier.design import Design
 from gwiazda.core.carrier.pieces import Piece, Solid, pieces_of, solid_of, stl_of

@@ -5,12 +5,12 @@ from __future__ import annotations
 import json
 from typing import Any
 
-from gwiazda.core.assess.circuit.netlist import MINUS, PLUS
-from gwiazda.core.assess.circuit.stage import given_by, netlists
+from gwiazda.core.assess.electrics.netlist import MINUS, PLUS
+from gwiazda.core.assess.electrics.stage import given_by, netlists
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.circuit import network as solver
-from gwiazda.core.circuit.diode import VT_300K
 from gwiazda.core.circuit.exchange import element_to
+from gwiazda.core.circuit.parts.diode import VT_300K
 from gwiazda.core.circuit.series import bands
 from gwiazda.core.plan.lookup import circuit_part
 from gwiazda.core.plan.model import Plan

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from gwiazda.core.assess.assembly.holes import holes_of
-from gwiazda.core.assess.fibre.lists import bought_of, cuts_of, map_of, tags_of
+from gwiazda.core.assess.fibres.lists import bought_of, cuts_of, map_of, tags_of
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.plan.model import Plan
 from gwiazda.core.plan.naming import channel_name, name_of

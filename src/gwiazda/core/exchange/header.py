@@ -12,9 +12,9 @@ from collections.abc import Iterable, Sequence
 
 import numpy as np
 
-from gwiazda.core.assess.effect.outputs import board_name, moving, outputs_of
-from gwiazda.core.assess.effect.show import length_of
-from gwiazda.core.assess.effect.words import pattern_words, when_words
+from gwiazda.core.assess.show.outputs import board_name, moving, outputs_of
+from gwiazda.core.assess.show.show import length_of
+from gwiazda.core.assess.show.words import pattern_words, when_words
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.effect.score import Score, levels
 from gwiazda.core.errors import PlanError

@@ -7,7 +7,7 @@ from collections import Counter
 from collections.abc import Callable, Iterable
 from typing import Any
 
-from gwiazda.core.assess.fibre.lists import WASTE, bought_of
+from gwiazda.core.assess.fibres.lists import WASTE, bought_of
 from gwiazda.core.assess.states import Assessment, SupplyState
 from gwiazda.core.circuit.series import bands
 from gwiazda.core.findings.finding import Finding

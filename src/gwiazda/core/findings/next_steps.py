@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Container, Sequence
 from typing import NamedTuple
 
-from gwiazda.core.assess.light import fewest
+from gwiazda.core.assess.choices import fewest
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.findings.finding import Finding, Fix
 from gwiazda.core.parts.catalogue import Catalogue

@@ -7,36 +7,36 @@ from collections.abc import Callable, Iterator, Mapping
 import numpy as np
 
 from gwiazda.core.assess.assessment import LOOK_CD_M2
+from gwiazda.core.assess.choices import fewest
 from gwiazda.core.assess.lamp.fit import axis_of
-from gwiazda.core.assess.light import fewest
 from gwiazda.core.assess.meters import EVENNESS_AIM, EVENNESS_STOP, reached_state
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.findings.alike import folded
-from gwiazda.core.findings.assembly_rules import BUILD_RULES
-from gwiazda.core.findings.bench_rules import (
+from gwiazda.core.findings.assembly.assembly_rules import BUILD_RULES
+from gwiazda.core.findings.assembly.bench_rules import (
     does_not_fit,
     everything_lit,
     out_of_scale,
     same_on_both_sides,
     source_too_large,
 )
-from gwiazda.core.findings.body_rules import BODY_RULES
-from gwiazda.core.findings.carrier_rules import CARRIER_RULES
-from gwiazda.core.findings.circuit_rules import CIRCUIT_RULES, choose_resistor
-from gwiazda.core.findings.device_rules import DEVICE_RULES
-from gwiazda.core.findings.effect_rules import EFFECT_RULES
-from gwiazda.core.findings.fibre_rules import FIBRE_RULES
+from gwiazda.core.findings.assembly.body_rules import BODY_RULES
+from gwiazda.core.findings.assembly.carrier_rules import CARRIER_RULES
+from gwiazda.core.findings.electrics.circuit_rules import CIRCUIT_RULES, choose_resistor
+from gwiazda.core.findings.electrics.device_rules import DEVICE_RULES
+from gwiazda.core.findings.electrics.output_rules import OUTPUT_RULES
+from gwiazda.core.findings.electrics.source_rules import SOURCE_RULES
+from gwiazda.core.findings.fibres.fibre_rules import FIBRE_RULES
+from gwiazda.core.findings.fibres.tip_rules import TIP_RULES
 from gwiazda.core.findings.finding import Finding, Fix
-from gwiazda.core.findings.lens_rules import LENS_RULES
-from gwiazda.core.findings.likeness_rules import LIKENESS_RULES
-from gwiazda.core.findings.output_rules import OUTPUT_RULES
-from gwiazda.core.findings.passage_rules import PASSAGE_RULES
-from gwiazda.core.findings.shell_rules import SHELL_RULES
-from gwiazda.core.findings.sight_rules import SIGHT_RULES
-from gwiazda.core.findings.skin_rules import SKIN_RULES
-from gwiazda.core.findings.source_rules import SOURCE_RULES
-from gwiazda.core.findings.tip_rules import TIP_RULES
-from gwiazda.core.findings.wire_rules import WIRE_RULES
+from gwiazda.core.findings.looms.passage_rules import PASSAGE_RULES
+from gwiazda.core.findings.looms.wire_rules import WIRE_RULES
+from gwiazda.core.findings.optics.lens_rules import LENS_RULES
+from gwiazda.core.findings.optics.likeness_rules import LIKENESS_RULES
+from gwiazda.core.findings.optics.shell_rules import SHELL_RULES
+from gwiazda.core.findings.optics.sight_rules import SIGHT_RULES
+from gwiazda.core.findings.optics.skin_rules import SKIN_RULES
+from gwiazda.core.findings.show.effect_rules import EFFECT_RULES
 from gwiazda.core.parts.catalogue import Catalogue, unknown
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.frame import NORMALS

@@ -14,8 +14,8 @@ from pathlib import Path
 from types import MappingProxyType
 from typing import Any, Literal, NamedTuple, TypeVar
 
+from gwiazda.core.colour.hue import Wall
 from gwiazda.core.errors import PlanError
-from gwiazda.core.light.hue import Wall
 from gwiazda.core.light.photometry import Droop
 from gwiazda.core.light.scatter import Film, kubelka_munk
 

@@ -29,7 +29,7 @@ from gwiazda.core.errors import GwiazdaError, PlanFileError, QuantityError
 from gwiazda.core.files import clear_parts, open_plain, write_atomically
 from gwiazda.core.plan.gate import check_consistent, complaint_of
 from gwiazda.core.plan.model import PLAN_VERSION, Plan
-from gwiazda.core.plan.svg_clean import clean_svg
+from gwiazda.core.plan.outline.svg_clean import clean_svg
 from gwiazda.core.quantities import format_scale, parse_scale
 
 MAX_JSON = 64 * 2**20

@@ -9,10 +9,10 @@ from typing import NamedTuple
 import numpy as np
 
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.circuit.tolerance import Mismatch, tolerance_of
+from gwiazda.core.assess.electrics.tolerance import Mismatch, tolerance_of
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.circuit.series import bands
-from gwiazda.core.findings.circuit_rules import OVER
+from gwiazda.core.findings.electrics.circuit_rules import OVER
 from gwiazda.core.findings.rules import evaluate_rules
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan import edits

@@ -12,7 +12,7 @@ from collections.abc import Callable
 from difflib import get_close_matches
 from typing import Any, Literal, NamedTuple, TypeVar
 
-from gwiazda.core.circuit.identify import Points, identified
+from gwiazda.core.circuit.parts.identify import Points, identified
 from gwiazda.core.circuit.series import COLOURS, value_of_bands, values
 from gwiazda.core.circuit.shelf import shelf_of
 from gwiazda.core.errors import CircuitError, QuantityError

@@ -25,6 +25,7 @@ class Evening(NamedTuple):
 
     @property
     def day(self) -> int:
+        """Days since the first midnight."""
         return int(self.begins_min // DAY_MIN)
 
 
@@ -158,8 +159,11 @@ def _worked(
 
 
 def tonight(tasks: Sequence[Task], done: Mapping[str, float], now_min: float, minutes: float) -> tuple[str, ...]:
-    """What can be done in so many minutes from now on: of what is ready, those with the longest tails that fit, one after
-    the other; where nothing is left to do while something dries, what follows once it has, if that is still tonight."""
+    """What can be done in so many minutes from now on.
+
+    Of what is ready, those with the longest tails that fit, one after the other; where nothing is left to do while
+    something dries, what follows once it has, if that is still tonight.
+    """
     tail, by_key = tails(tasks), {t.key: t for t in tasks}
     order = in_order(tasks)
     out: list[str] = []

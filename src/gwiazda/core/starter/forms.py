@@ -14,7 +14,7 @@ from gwiazda.core.plan.edits.sections import outline_from_box
 from gwiazda.core.plan.frame import PLANES, Side
 from gwiazda.core.plan.model import Box, Closure, Layer, Opening, Outline, Point2, Seam, Section
 from gwiazda.core.plan.model.kit import KitKind
-from gwiazda.core.plan.shapes import ellipse, rectangle
+from gwiazda.core.plan.outline.shapes import ellipse, rectangle
 
 Form = Literal["ship", "fuselage", "vehicle", "truss", "tower"]
 WALL_MM = 1.2

@@ -10,8 +10,8 @@ from collections.abc import Callable, Sequence
 from typing import NamedTuple
 
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.circuit.propose import proposals
-from gwiazda.core.assess.light import fewest
+from gwiazda.core.assess.choices import fewest
+from gwiazda.core.assess.electrics.propose import proposals
 from gwiazda.core.errors import GwiazdaError, PlanError
 from gwiazda.core.findings.finding import Finding
 from gwiazda.core.findings.rules import evaluate_rules

@@ -13,7 +13,7 @@ from typing import NamedTuple
 
 import numpy as np
 
-from gwiazda.core.assess.circuit.stage import FeedCircuit, given_by, netlists
+from gwiazda.core.assess.electrics.stage import FeedCircuit, given_by, netlists
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.errors import PlanError
 from gwiazda.core.memo import memoize

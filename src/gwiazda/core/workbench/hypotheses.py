@@ -15,9 +15,9 @@ from typing import Literal, NamedTuple
 import numpy as np
 import numpy.typing as npt
 
-from gwiazda.core.assess.circuit.netlist import MINUS, PLUS
-from gwiazda.core.assess.circuit.sources import DEPTHS, SourceState
-from gwiazda.core.assess.circuit.stage import FeedCircuit
+from gwiazda.core.assess.electrics.netlist import MINUS, PLUS
+from gwiazda.core.assess.electrics.sources import DEPTHS, SourceState
+from gwiazda.core.assess.electrics.stage import FeedCircuit
 from gwiazda.core.circuit.network import Network, Operating, Resistor, Source
 from gwiazda.core.errors import CircuitError
 from gwiazda.core.light.photometry import relative_light

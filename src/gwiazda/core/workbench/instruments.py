@@ -10,8 +10,8 @@ from typing import NamedTuple
 
 import numpy as np
 
-from gwiazda.core.assess.circuit.netlist import MINUS, PLUS, Netlist, solve
-from gwiazda.core.assess.circuit.stage import FeedCircuit, Given, given_by, netlists
+from gwiazda.core.assess.electrics.netlist import MINUS, PLUS, Netlist, solve
+from gwiazda.core.assess.electrics.stage import FeedCircuit, Given, given_by, netlists
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.circuit import network as solver
 from gwiazda.core.errors import CircuitError

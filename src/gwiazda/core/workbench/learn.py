@@ -10,11 +10,11 @@ from typing import NamedTuple
 import numpy as np
 import numpy.typing as npt
 
-from gwiazda.core.assess.circuit.netlist import MINUS, PLUS
-from gwiazda.core.assess.circuit.sources import DEPTHS
+from gwiazda.core.assess.electrics.netlist import MINUS, PLUS
+from gwiazda.core.assess.electrics.sources import DEPTHS
 from gwiazda.core.assess.states import Assessment, LampState
-from gwiazda.core.circuit.diode import forward_voltage, parameters_from_points
 from gwiazda.core.circuit.network import Network, Source
+from gwiazda.core.circuit.parts.diode import forward_voltage, parameters_from_points
 from gwiazda.core.errors import CircuitError
 from gwiazda.core.memo import memoize
 from gwiazda.core.plan.model import Plan

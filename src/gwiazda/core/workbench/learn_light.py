@@ -9,7 +9,7 @@ from typing import NamedTuple
 
 import numpy as np
 
-from gwiazda.core.assess.light.leaks import BLOCK_COAT
+from gwiazda.core.assess.optics.leaks import BLOCK_COAT
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.plan.lookup import lamps_by_section
 from gwiazda.core.plan.model import Plan, Section, copy_unchecked

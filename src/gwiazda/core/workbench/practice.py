@@ -9,9 +9,9 @@ from typing import NamedTuple
 
 import numpy as np
 
-from gwiazda.core.assess.circuit.sources import DEPTHS
+from gwiazda.core.assess.electrics.sources import DEPTHS
 from gwiazda.core.assess.states import Assessment
-from gwiazda.core.circuit.diode import VT_300K
+from gwiazda.core.circuit.parts.diode import VT_300K
 from gwiazda.core.light.photometry import relative_light
 from gwiazda.core.plan.model import Plan
 from gwiazda.core.workbench.diagnosis import REFINED, benches_of

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from typing import NamedTuple
 
-from gwiazda.core.assess.circuit.tolerance import Spread, tolerance_of
+from gwiazda.core.assess.electrics.tolerance import Spread, tolerance_of
 from gwiazda.core.assess.states import Assessment, LampState
 from gwiazda.core.plan.lookup import built_into
 from gwiazda.core.plan.model import Plan

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import re
 
-from gwiazda.core.circuit.datasheet import Fit
-from gwiazda.core.light.swatch import Swatch
+from gwiazda.core.circuit.parts.datasheet import Fit
+from gwiazda.core.colour.swatch import Swatch
 from gwiazda.core.parts.catalogue import Catalogue, Coat, Family, LampPart
 from gwiazda.core.workshop.workshop import Workshop
 

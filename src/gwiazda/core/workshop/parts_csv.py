@@ -10,7 +10,7 @@ import re
 from collections.abc import Iterable, Mapping
 from typing import Any
 
-from gwiazda.core.circuit.diode import parameters_from_points
+from gwiazda.core.circuit.parts.diode import parameters_from_points
 from gwiazda.core.errors import PlanError
 from gwiazda.core.parts.catalogue import Catalogue, Family, LampPart, built_in, lamp_forms
 from gwiazda.core.tables import Table, read_rows

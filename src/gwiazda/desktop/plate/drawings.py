@@ -13,8 +13,8 @@ from PySide6.QtSvg import QSvgRenderer
 
 from gwiazda.core.errors import PlanFileError
 from gwiazda.core.files import read_plain
+from gwiazda.core.plan.outline.svg_clean import clean_svg
 from gwiazda.core.plan.storage import MAX_PICTURE, check_picture, picture_size
-from gwiazda.core.plan.svg_clean import clean_svg
 from gwiazda.desktop.plate.sheet import MOST_SHOWN_PX
 from gwiazda.desktop.svg_trial import shown
 

@@ -12,15 +12,15 @@ from PySide6.QtCore import QObject, Qt, Signal
 from PySide6.QtGui import QColor, QImage, QPainter, QPolygonF
 
 from gwiazda.core.assess.states import Assessment
-from gwiazda.core.light.tone import ScreenTable, from_srgb, middle_luminance, screen_table
 from gwiazda.core.plan.model import Plan, View
+from gwiazda.core.render.tone import ScreenTable, from_srgb, middle_luminance, screen_table
 from gwiazda.core.turns import give_way, showing
 from gwiazda.desktop.plate.sheet import Window, render_drawing
 from gwiazda.desktop.worker import NewestWins
 
 if TYPE_CHECKING:
-    from gwiazda.core.light.night import Layer, NightPicture
-    from gwiazda.core.light.render import Camera, ChannelLight, Relief, Surface
+    from gwiazda.core.render.layers import Camera, ChannelLight, Relief, Surface
+    from gwiazda.core.render.night import Layer, NightPicture
 
 LIGHT_FILL = 0.78  # linear reflectance of the lightest fill of a drawing, which stands for the bare hull
 
@@ -88,10 +88,10 @@ class NightRenderer(QObject):
 
     def __call__(self, shot: Shot) -> Update:
         # Imported here: the first picture of the works does not wait for what draws the night.
-        from gwiazda.core.assess.light.scene import scene_of, surfaces_of
-        from gwiazda.core.assess.light.throw import sheet_bodies
-        from gwiazda.core.light.night import NightPicture
-        from gwiazda.core.light.render import Relief, render
+        from gwiazda.core.assess.night.scene import scene_of, surfaces_of
+        from gwiazda.core.assess.sight.throw import sheet_bodies
+        from gwiazda.core.render.layers import Relief, render
+        from gwiazda.core.render.night import NightPicture
 
         camera = shot.window.camera(shot.plan.room.distance_m)
         surfaces = surfaces_of(shot.assessment.catalogue, shot.plan, shot.view.side)
@@ -213,7 +213,7 @@ class NightSide(QObject):
 
     def load_kernel_later(self) -> None:
         """Load the compiled kernel on a thread of its own; the picture is drawn by NumPy until then."""
-        from gwiazda.core.light import night as night_core
+        from gwiazda.core.render import night as night_core
 
         threading.Thread(target=night_core.load_kernel, name="kernel", daemon=True).start()
 

@@ -15,12 +15,12 @@ from PySide6.QtSvg import QSvgRenderer
 from gwiazda.core.memo import memoize
 from gwiazda.core.plan.frame import PLANES, SHEET, Side, to_sheet
 from gwiazda.core.plan.model import Plan, View
+from gwiazda.core.plan.outline.svg_clean import svg_size
 from gwiazda.core.plan.storage import picture_size
-from gwiazda.core.plan.svg_clean import svg_size
 from gwiazda.desktop.svg_trial import shown
 
 if TYPE_CHECKING:
-    from gwiazda.core.light.render import Camera
+    from gwiazda.core.render.layers import Camera
 
 LEAST_SCALE, MOST_SCALE = 0.05, 60.0
 MOST_SHOWN_PX = 16_000_000  # of a raster picture: more can’t be seen on a plate, and takes gigabytes
@@ -72,7 +72,7 @@ class Window:
         )
 
     def camera(self, distance_m: float) -> Camera:
-        from gwiazda.core.light.render import Camera
+        from gwiazda.core.render.layers import Camera
 
         return Camera(self.width, self.height, (self.left_mm, self.top_mm), self.scale, distance_m)
 

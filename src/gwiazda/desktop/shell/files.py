@@ -14,7 +14,7 @@ from gwiazda.core.files import free_name, read_plain, shown_name, write_atomical
 from gwiazda.core.plan.edits import views
 from gwiazda.core.plan.storage import MAX_PICTURE, MAX_TOTAL, PlanFile
 from gwiazda.desktop.shell import autosave, recent
-from gwiazda.desktop.shell.exporting import Exporting
+from gwiazda.desktop.shell.export.exporting import Exporting
 from gwiazda.desktop.shell.ownthings import OwnThings
 from gwiazda.desktop.tasks import PlanTask
 

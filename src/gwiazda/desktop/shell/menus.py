@@ -13,7 +13,7 @@ from PySide6.QtWidgets import QMenu, QToolButton
 from gwiazda.core.files import shown_name
 from gwiazda.desktop.plate.tools.toolbox import TOOLBOX
 from gwiazda.desktop.shell import recent
-from gwiazda.desktop.shell.exports import EXPORTS
+from gwiazda.desktop.shell.export.exports import EXPORTS
 from gwiazda.desktop.stations.registry import STATIONS
 from gwiazda.desktop.theme.sizes import TEXT_SIZES, text_percent
 

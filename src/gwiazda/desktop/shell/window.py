@@ -48,10 +48,10 @@ from gwiazda.desktop.widgets.message import HEIGHT as MESSAGE_HEIGHT
 from gwiazda.desktop.widgets.message import MessageLine
 
 if TYPE_CHECKING:
-    from gwiazda.desktop.shell.emptycard import EmptyCard
-    from gwiazda.desktop.shell.finder import FinderCard
-    from gwiazda.desktop.shell.scratch import ScratchCard
-    from gwiazda.desktop.shell.starter import StarterCard
+    from gwiazda.desktop.shell.cards.emptycard import EmptyCard
+    from gwiazda.desktop.shell.cards.finder import FinderCard
+    from gwiazda.desktop.shell.cards.scratch import ScratchCard
+    from gwiazda.desktop.shell.cards.starter import StarterCard
 
 AUTOSAVE_MS = 20_000
 
@@ -170,7 +170,7 @@ class MainWindow(Guarded, QMainWindow):
     def ask(self) -> None:
         """Open the scratch line."""
         if self._scratch is None:
-            from gwiazda.desktop.shell.scratch import ScratchCard  # not needed for the first picture
+            from gwiazda.desktop.shell.cards.scratch import ScratchCard  # not needed for the first picture
 
             self._scratch = ScratchCard(self)
         self._scratch.open()
@@ -178,7 +178,7 @@ class MainWindow(Guarded, QMainWindow):
     def open_finder(self) -> None:
         """Open the finder."""
         if self.finder is None:
-            from gwiazda.desktop.shell.finder import FinderCard  # not needed for the first picture
+            from gwiazda.desktop.shell.cards.finder import FinderCard  # not needed for the first picture
 
             self.finder = FinderCard(self)
         self.finder.open()
@@ -186,7 +186,7 @@ class MainWindow(Guarded, QMainWindow):
     def start_from_shape(self) -> None:
         """Offer a first plan from a shape."""
         if self.starter is None:
-            from gwiazda.desktop.shell.starter import StarterCard  # not needed for the first picture
+            from gwiazda.desktop.shell.cards.starter import StarterCard  # not needed for the first picture
 
             self.starter = StarterCard(self)
         self.starter.open()
@@ -196,7 +196,7 @@ class MainWindow(Guarded, QMainWindow):
         if self.empty_card is None and self.document.plan.sections:
             return
         if self.empty_card is None:
-            from gwiazda.desktop.shell.emptycard import EmptyCard
+            from gwiazda.desktop.shell.cards.emptycard import EmptyCard
 
             self.empty_card = EmptyCard(self)
         self.empty_card.show_if_empty()

@@ -6,9 +6,9 @@ from collections.abc import Iterator, Sequence
 from typing import NamedTuple
 
 from gwiazda.core.assess.assembly.contents import BODIES, Contents, contents_of, mark_of, outside_lamps
-from gwiazda.core.assess.carrier.work import pieces_minutes
-from gwiazda.core.assess.light.leaks import BLOCK_COAT
-from gwiazda.core.assess.light.lenses import dome_mm, lens_of
+from gwiazda.core.assess.carriers.work import pieces_minutes
+from gwiazda.core.assess.optics.leaks import BLOCK_COAT
+from gwiazda.core.assess.optics.lenses import dome_mm, lens_of
 from gwiazda.core.memo import memoize
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.lookup import joints_by_lamp

@@ -9,7 +9,7 @@ from collections.abc import Mapping
 from functools import lru_cache
 from typing import NamedTuple
 
-from gwiazda.core.assess.circuit.junctions import Junction, junctions
+from gwiazda.core.assess.electrics.junctions import Junction, junctions
 from gwiazda.core.assess.lamp.modified_lamp import ModifiedLamp, worked_part
 from gwiazda.core.light.photometry import Droop
 from gwiazda.core.memo import memoize

@@ -6,9 +6,9 @@ import math
 from functools import lru_cache
 from typing import NamedTuple
 
-from gwiazda.core.light.colour import linear_srgb, spectrum_of, xyz
+from gwiazda.core.colour.colour import linear_srgb, spectrum_of, xyz
+from gwiazda.core.colour.tint import transmission
 from gwiazda.core.light.photometry import FROSTED_CAP_TRANSMITTANCE, beam_flux_lm, beam_order
-from gwiazda.core.light.tint import transmission
 from gwiazda.core.parts.catalogue import Catalogue, LampPart
 from gwiazda.core.plan.model import Lamp
 

@@ -10,8 +10,8 @@ from gwiazda.core.plan.edits import add_openings, add_row, copy_checked, fresh_i
 from gwiazda.core.plan.frame import OPPOSITE, PLANES, Side
 from gwiazda.core.plan.lookup import find
 from gwiazda.core.plan.model import Opening, Plan, Section, Shape, copy_unchecked
-from gwiazda.core.plan.outlines import along
-from gwiazda.core.plan.shapes import crossing
+from gwiazda.core.plan.outline.outlines import along
+from gwiazda.core.plan.outline.shapes import crossing
 
 
 def add_grid(

@@ -5,7 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPen
 
-from gwiazda.core.assess.carrier.standing import design_of
+from gwiazda.core.assess.carriers.standing import design_of
 from gwiazda.core.carrier.design import others, sheets_of
 from gwiazda.core.carrier.pieces import holes_in
 from gwiazda.core.plan.frame import to_sheet

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from gwiazda.core.assess.light.leaks import place_name
+from gwiazda.core.assess.optics.leaks import place_name
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.plan.lookup import find
 from gwiazda.core.plan.model import Carrier, Dot, Fitting, Hub, Lamp, Opening, Panel, Passage, Plan, Section

@@ -8,7 +8,7 @@ import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPen, QPolygonF
 
-from gwiazda.core.assess.fibre.ways import led_through, way_of
+from gwiazda.core.assess.fibres.ways import led_through, way_of
 from gwiazda.core.assess.states import Assessment, TipState
 from gwiazda.core.assess.view_index import dot_shapes
 from gwiazda.core.fibre.light import BEND_RATIOS

@@ -13,7 +13,6 @@ from PySide6.QtGui import QBrush, QColor, QImage, QPainter, QPen, QPolygonF, QRa
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.assess.view_index import hidden_lamps, lamp_shapes, opening_shapes, section_polygons
 from gwiazda.core.errors import GwiazdaError
-from gwiazda.core.light.tone import to_srgb
 from gwiazda.core.plan.frame import PLANES, SHEET, to_sheet
 from gwiazda.core.plan.lookup import find, lamp_of, opening_of, section_of
 from gwiazda.core.plan.model import (
@@ -24,8 +23,9 @@ from gwiazda.core.plan.model import (
     View,
     lamps_in,
 )
-from gwiazda.core.plan.outlines import inset
+from gwiazda.core.plan.outline.outlines import inset
 from gwiazda.core.quantities import figure
+from gwiazda.core.render.tone import to_srgb
 from gwiazda.desktop.plate.sheet import Window, box_on_sheet
 from gwiazda.desktop.theme.palette import Palette
 

@@ -14,12 +14,12 @@ from gwiazda.core.turns import give_way
 from gwiazda.desktop.theme.palette import Palette
 
 if TYPE_CHECKING:
-    from gwiazda.core.assess.light.around import Looked
-    from gwiazda.core.assess.light.shine import Lights
+    from gwiazda.core.assess.night.around import Looked
+    from gwiazda.core.assess.night.shine import Lights
     from gwiazda.core.assess.states import Assessment
-    from gwiazda.core.light.night import NightPicture
-    from gwiazda.core.light.solid import Eye
     from gwiazda.core.plan.model import Plan, View
+    from gwiazda.core.render.night import NightPicture
+    from gwiazda.core.render.solid import Eye
 
 
 @dataclass(frozen=True)
@@ -74,7 +74,7 @@ class Renderer:
         self._sight: _Sight | None = None
 
     def __call__(self, wish: Wish, overtaken: Callable[[], bool] = lambda: False) -> Frame:
-        from gwiazda.core.assess.light import around, shine
+        from gwiazda.core.assess.night import around, shine
 
         sight = self._seen(wish)
         if self._lights is None or self._lights[0] is not wish.assessment:
@@ -90,7 +90,7 @@ class Renderer:
         return Frame(wish, sight.looked, sight.works, lights, picture, image, sight.board)
 
     def _seen(self, wish: Wish) -> _Sight:
-        from gwiazda.core.assess.light import around, solids
+        from gwiazda.core.assess.night import around, solids
         from gwiazda.desktop.plate.round.works import painted, textured
 
         plan = wish.plan

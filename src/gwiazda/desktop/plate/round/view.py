@@ -11,9 +11,9 @@ from PySide6.QtCore import QEvent, QObject, QPointF, QRect, QRectF, Qt, QTimer, 
 from PySide6.QtGui import QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import QHBoxLayout, QToolButton, QToolTip, QWidget
 
-from gwiazda.core.light.tone import ScreenTable, middle_luminance, screen_table
 from gwiazda.core.plan.lookup import open_sections
 from gwiazda.core.quantities import counted, figure
+from gwiazda.core.render.tone import ScreenTable, middle_luminance, screen_table
 from gwiazda.core.turns import OvertakenError, showing
 from gwiazda.desktop.plate.lines.describe import describe
 from gwiazda.desktop.plate.lines.marks import paint_wipe
@@ -133,7 +133,7 @@ class RoundView(Guarded, QWidget):
         self.setFocus()
         self.request(1)
         self.changed.emit()
-        from gwiazda.core.light import round as core_round
+        from gwiazda.core.render import round as core_round
 
         if not core_round.kernel_loaded():
             import threading
@@ -141,7 +141,7 @@ class RoundView(Guarded, QWidget):
             threading.Thread(target=self._load, name="kernel", daemon=True).start()
 
     def _load(self) -> None:
-        from gwiazda.core.light import round as core_round
+        from gwiazda.core.render import round as core_round
 
         core_round.load_kernel()
 
@@ -338,7 +338,7 @@ class RoundView(Guarded, QWidget):
         words = f"{eye.distance_mm / 10.0:.0f} cm · {over}"
         if eye.distance_mm > 1000.0 * self.frame.wish.plan.room.distance_m / min(self.frame.wish.near, 1.0) + 0.5:
             words += " · as near as it goes without standing in the model"
-        from gwiazda.core.assess.light.solids import boxed
+        from gwiazda.core.assess.night.solids import boxed
 
         plain = len(boxed(self.frame.looked.model.sections))
         if plain:
@@ -394,7 +394,7 @@ class RoundView(Guarded, QWidget):
         """What lies under a place of the view: a light that is seen itself, a pane, a section."""
         if self.frame is None:
             return None
-        from gwiazda.core.assess.light.around import item_at
+        from gwiazda.core.assess.night.around import item_at
 
         marks, near = self._outside(), (6.0, "")
         places = self._on_screen(np.array([place for place, _, _ in marks]).reshape(-1, 3))

@@ -8,10 +8,10 @@ import numpy as np
 import numpy.typing as npt
 from PySide6.QtGui import QColor
 
-from gwiazda.core.assess.light.around import Looked, room_share
-from gwiazda.core.light.tone import from_srgb
+from gwiazda.core.assess.night.around import Looked, room_share
 from gwiazda.core.plan.frame import NORMALS, PLANES, SHEET, Side
 from gwiazda.core.plan.model import Plan, View
+from gwiazda.core.render.tone import from_srgb
 from gwiazda.desktop.plate.night import LIGHT_FILL
 from gwiazda.desktop.plate.sheet import Window, drawing_area, render_drawing
 from gwiazda.desktop.theme.palette import Palette

@@ -5,7 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPen
 
-from gwiazda.core.assess.carrier.propose import propose
+from gwiazda.core.assess.carriers.propose import propose
 from gwiazda.core.assess.view_index import carrier_shapes
 from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.plan import edits

@@ -9,10 +9,10 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QImage, QPainter, QPen, QPolygonF
 
 from gwiazda.core.errors import GwiazdaError, PlanError
-from gwiazda.core.plan import outlines, svg_shapes, wand
 from gwiazda.core.plan.edits import views
 from gwiazda.core.plan.frame import PLANES, Side, from_sheet
 from gwiazda.core.plan.model import Drawing
+from gwiazda.core.plan.outline import outlines, svg_shapes, wand
 from gwiazda.desktop.plate.sheet import decoded, size_of
 from gwiazda.desktop.plate.tools.outline_tools import CutTool, TraceTool
 from gwiazda.desktop.plate.tools.tool import DRAG_PX, DragTool, Tool, rounded

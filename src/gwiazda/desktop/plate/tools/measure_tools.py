@@ -9,7 +9,7 @@ import numpy as np
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QPainter, QPen, QPolygonF
 
-from gwiazda.core.assess.light.eye import Sight, sight_at
+from gwiazda.core.assess.sight.eye import Sight, sight_at
 from gwiazda.core.assess.view_index import opening_shapes
 from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.plan import edits

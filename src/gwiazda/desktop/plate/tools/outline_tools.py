@@ -9,10 +9,11 @@ from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QPainter, QPen, QPolygonF
 
 from gwiazda.core.errors import GwiazdaError
-from gwiazda.core.plan import edits, outlines, shapes
+from gwiazda.core.plan import edits
 from gwiazda.core.plan.edits import patterns
 from gwiazda.core.plan.frame import from_sheet
 from gwiazda.core.plan.model import Fitting, Opening, Plan
+from gwiazda.core.plan.outline import outlines, shapes
 from gwiazda.core.quantities import parse_length_mm
 from gwiazda.desktop.plate.tools.tool import Tool, rounded
 from gwiazda.desktop.widgets.fields import ValueField

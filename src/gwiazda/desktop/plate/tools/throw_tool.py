@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QPainter, QPen
 
-from gwiazda.core.assess.light.throw import Landing, higher, home_of, landing
+from gwiazda.core.assess.sight.throw import Landing, higher, home_of, landing
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.frame import PLANES, from_sheet, to_sheet
 from gwiazda.core.plan.model import Lamp

@@ -7,7 +7,7 @@ import math
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPen
 
-from gwiazda.core.assess.fibre.ways import places_of
+from gwiazda.core.assess.fibres.ways import places_of
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.frame import PLANES, from_sheet, to_sheet
 from gwiazda.core.plan.lookup import dot_of, lamps_table
@@ -98,7 +98,7 @@ class WayTool(Tool):
 
     def _by_way_of(self, lamps: list[str], passage: str) -> None:
         """Send the leads of lamps by a passage, or let the loom choose again where they are sent by it already."""
-        from gwiazda.core.assess.loom.detour import by_way_of
+        from gwiazda.core.assess.looms.detour import by_way_of
 
         document = self.plate.document
         assessment = document.assessment

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
-from gwiazda.core.assess.effect.outputs import board_name, outputs_of
-from gwiazda.core.assess.effect.scoring import timing_of
+from gwiazda.core.assess.show.outputs import board_name, outputs_of
+from gwiazda.core.assess.show.scoring import timing_of
 from gwiazda.core.effect.timers import rate_band
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Board, Plan

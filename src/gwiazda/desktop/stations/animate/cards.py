@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtWidgets import QVBoxLayout
 
-from gwiazda.core.assess.effect.outputs import board_name, moving, outputs_of, proposals_for
+from gwiazda.core.assess.show.outputs import board_name, moving, outputs_of, proposals_for
 from gwiazda.core.quantities import counted, figure, format_current
 from gwiazda.desktop.panels.panel import PanelCard, clear, label
 from gwiazda.desktop.widgets.offer import OfferButton

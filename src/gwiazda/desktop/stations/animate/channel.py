@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
-from gwiazda.core.assess.effect.outputs import board_name, cues_on, outputs_of
-from gwiazda.core.assess.effect.words import pattern_words, when_words
+from gwiazda.core.assess.show.outputs import board_name, cues_on, outputs_of
+from gwiazda.core.assess.show.words import pattern_words, when_words
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Channel, Plan
 from gwiazda.core.plan.naming import name_of, names_of

@@ -6,7 +6,7 @@ from typing import Any
 
 from PySide6.QtWidgets import QLabel, QWidget
 
-from gwiazda.core.assess.effect.words import KINDS, STACKS, kind_of, pattern_words, when_words
+from gwiazda.core.assess.show.words import KINDS, STACKS, kind_of, pattern_words, when_words
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Cue, Plan
 from gwiazda.core.plan.naming import channel_name, name_of

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from gwiazda.core.assess.effect.outputs import cues_on
-from gwiazda.core.assess.effect.words import pattern_words
+from gwiazda.core.assess.show.outputs import cues_on
+from gwiazda.core.assess.show.words import pattern_words
 from gwiazda.core.parts.catalogue import Catalogue, Prototype
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Plan

@@ -6,7 +6,7 @@ import time
 
 from PySide6.QtCore import QObject, Qt, QTimer, Signal
 
-from gwiazda.core.assess.effect.playing import controller_of
+from gwiazda.core.assess.show.playing import controller_of
 from gwiazda.core.effect.controller import Controller
 from gwiazda.desktop.document import Document
 

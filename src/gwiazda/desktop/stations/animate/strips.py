@@ -10,14 +10,14 @@ import numpy.typing as npt
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QImage, QPainter, QPen, QPolygonF
 
-from gwiazda.core.assess.effect.outputs import board_name
-from gwiazda.core.assess.effect.playing import Strip, strips_of
-from gwiazda.core.assess.effect.words import pattern_words, when_words
+from gwiazda.core.assess.show.outputs import board_name
+from gwiazda.core.assess.show.playing import Strip, strips_of
+from gwiazda.core.assess.show.words import pattern_words, when_words
 from gwiazda.core.effect.score import levels
-from gwiazda.core.light.tone import to_srgb
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Cue
 from gwiazda.core.quantities import figure, format_current
+from gwiazda.core.render.tone import to_srgb
 from gwiazda.desktop.stations.animate.player import Player
 from gwiazda.desktop.stations.drawer import StationDrawer
 from gwiazda.desktop.theme.sizes import text_factor

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from typing import Any
 
-from gwiazda.core.assess.effect.words import pattern_words
+from gwiazda.core.assess.show.words import pattern_words
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Plan, Trigger
 from gwiazda.core.plan.naming import name_of

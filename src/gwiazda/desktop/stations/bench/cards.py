@@ -16,7 +16,7 @@ from gwiazda.core.plan.naming import name_of, names_of, said
 from gwiazda.core.quantities import counted, figure, parse_current_a, parse_number, parse_voltage_v
 from gwiazda.core.workbench.diagnosis import Next, next_words
 from gwiazda.core.workbench.log import CIRCUIT, NEAR_MM, beside, search, sums, words_of
-from gwiazda.core.workbench.photos import MAX_BYTES, photo_for_log
+from gwiazda.core.workbench.photo.photos import MAX_BYTES, photo_for_log
 from gwiazda.core.workbench.testsheet import joint_tests, sheet_of
 from gwiazda.desktop.forms.form import Field
 from gwiazda.desktop.forms.kinds import Number, Quantity

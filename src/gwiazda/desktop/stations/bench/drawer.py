@@ -7,7 +7,7 @@ import math
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPen
 
-from gwiazda.core.assess.circuit.tolerance import tolerance_of
+from gwiazda.core.assess.electrics.tolerance import tolerance_of
 from gwiazda.core.plan.naming import name_of
 from gwiazda.core.quantities import counted, figure, format_current
 from gwiazda.core.workbench.hypotheses import Measurement

@@ -8,7 +8,7 @@ from functools import partial
 
 from PySide6.QtWidgets import QVBoxLayout
 
-from gwiazda.core.assess.substitute import with_part
+from gwiazda.core.assess.choices.substitute import with_part
 from gwiazda.core.assess.uncertainty import Z95
 from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.plan.model import Plan

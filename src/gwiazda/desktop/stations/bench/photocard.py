@@ -9,10 +9,10 @@ from gwiazda.core.plan import edits
 from gwiazda.core.plan.frame import NORMALS
 from gwiazda.core.plan.model import Laid, LogEntry, Plan, copy_unchecked
 from gwiazda.core.quantities import figure, parse_number
-from gwiazda.core.workbench.camera import simulated
-from gwiazda.core.workbench.photomarks import laid_on
-from gwiazda.core.workbench.photos import jpeg_of, photo_for_log
-from gwiazda.core.workbench.photowords import LOCK, by_section, summary
+from gwiazda.core.workbench.photo.camera import simulated
+from gwiazda.core.workbench.photo.photomarks import laid_on
+from gwiazda.core.workbench.photo.photos import jpeg_of, photo_for_log
+from gwiazda.core.workbench.photo.photowords import LOCK, by_section, summary
 from gwiazda.desktop.panels.panel import PanelCard
 from gwiazda.desktop.stations.bench.session import session_of
 from gwiazda.desktop.stations.build.days import now_of

@@ -10,15 +10,15 @@ import numpy.typing as npt
 from PySide6.QtCore import QLineF, QPointF, QRect, QRectF, Qt
 from PySide6.QtGui import QImage, QPainter, QPen, QPolygonF
 
-from gwiazda.core.assess.light.scene import pane_strips
-from gwiazda.core.light.photograph import mapped
+from gwiazda.core.assess.night.scene import pane_strips
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.frame import to_sheet
 from gwiazda.core.plan.model import Laid, LogEntry, Opening
 from gwiazda.core.plan.naming import name_of
 from gwiazda.core.quantities import counted, figure
-from gwiazda.core.workbench.photomarks import glows_of
-from gwiazda.core.workbench.photoread import PhotoReading
+from gwiazda.core.render.photograph import mapped
+from gwiazda.core.workbench.photo.photomarks import glows_of
+from gwiazda.core.workbench.photo.photoread import PhotoReading
 from gwiazda.desktop.plate.lines.marks import paint_tag
 from gwiazda.desktop.stations.bench.photocard import relaid
 from gwiazda.desktop.stations.bench.session import Session, session_of

@@ -11,9 +11,9 @@ from gwiazda.core.plan.model import Laid, LogEntry, Plan
 from gwiazda.core.workbench.diagnosis import Diagnosis, benches_of, diagnose
 from gwiazda.core.workbench.hypotheses import Bench, Measurement, What
 from gwiazda.core.workbench.log import readings_of
-from gwiazda.core.workbench.photomarks import laid_on
-from gwiazda.core.workbench.photoread import PhotoReading, read_photo
-from gwiazda.core.workbench.photos import pixels_of
+from gwiazda.core.workbench.photo.photomarks import laid_on
+from gwiazda.core.workbench.photo.photoread import PhotoReading, read_photo
+from gwiazda.core.workbench.photo.photos import pixels_of
 from gwiazda.core.workbench.practice import Hidden, searched
 from gwiazda.desktop.document import Document
 from gwiazda.desktop.tasks import PlanTask

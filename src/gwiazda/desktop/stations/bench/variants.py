@@ -9,7 +9,7 @@ from typing import NamedTuple
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
-from gwiazda.core.assess.variants import Figures, compared, least_of
+from gwiazda.core.assess.choices.variants import Figures, compared, least_of
 from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.plan.edits import variants as edits
 from gwiazda.core.plan.model import Plan

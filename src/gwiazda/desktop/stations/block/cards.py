@@ -6,11 +6,11 @@ import re
 
 from PySide6.QtWidgets import QPushButton, QSizePolicy, QVBoxLayout
 
-from gwiazda.core.assess.light.leaks import place_name
-from gwiazda.core.assess.light.torch import torch_test, torch_words
 from gwiazda.core.assess.meters import leak_state, leak_words
+from gwiazda.core.assess.optics.leaks import place_name
+from gwiazda.core.assess.sight.torch import torch_test, torch_words
+from gwiazda.core.colour.swatch import Swatch, SwatchReading, fit_density, simulated_readings
 from gwiazda.core.errors import GwiazdaError, QuantityError
-from gwiazda.core.light.swatch import Swatch, SwatchReading, fit_density, simulated_readings
 from gwiazda.core.quantities import figure
 from gwiazda.desktop.forms.form import Field
 from gwiazda.desktop.forms.kinds import Number, Quantity, Text

@@ -7,13 +7,13 @@ from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QImage, QPainter, QPainterPath, QPaintEvent, QPen
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
-from gwiazda.core.assess.light.panes import Picture, picture_of, swatches_of
-from gwiazda.core.light.recipes import Recipe, nearest
-from gwiazda.core.light.tint import COLOURS
-from gwiazda.core.light.tone import from_srgb, middle_luminance, to_srgb
+from gwiazda.core.assess.optics.panes import Picture, picture_of, swatches_of
+from gwiazda.core.colour.recipes import Recipe, nearest
+from gwiazda.core.colour.tint import COLOURS
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Opening, TintCoat
 from gwiazda.core.quantities import figure
+from gwiazda.core.render.tone import from_srgb, middle_luminance, to_srgb
 from gwiazda.desktop.forms.form import Field
 from gwiazda.desktop.forms.kinds import Choice
 from gwiazda.desktop.panels.panel import PanelCard, clear, label

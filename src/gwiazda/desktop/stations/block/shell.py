@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from gwiazda.core.assess.light.dark import dark_panes
-from gwiazda.core.assess.light.shell import is_shell
+from gwiazda.core.assess.optics.shell import is_shell
+from gwiazda.core.assess.sight.dark import dark_panes
 from gwiazda.core.light.wall import REACH
 from gwiazda.core.plan.lookup import section_of
 from gwiazda.core.plan.model import Opening

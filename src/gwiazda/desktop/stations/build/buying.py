@@ -6,7 +6,7 @@ from functools import partial
 
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
-from gwiazda.core.assess.substitute import Substitute, Swap, substitutes, swaps, with_part
+from gwiazda.core.assess.choices.substitute import Substitute, Swap, substitutes, swaps, with_part
 from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.exchange.report import shopping_rows
 from gwiazda.core.plan.model import Plan

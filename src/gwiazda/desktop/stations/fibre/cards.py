@@ -8,8 +8,8 @@ from typing import Any
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy
 
 from gwiazda.core.assess.assembly.holes import holes_of
-from gwiazda.core.assess.fibre import sharing
-from gwiazda.core.assess.fibre.lists import bought_of, cuts_of
+from gwiazda.core.assess.fibres import sharing
+from gwiazda.core.assess.fibres.lists import bought_of, cuts_of
 from gwiazda.core.fibre.grouping import Grouping
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import bundle_table

@@ -7,7 +7,7 @@ import math
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QLinearGradient, QPainter, QPen, QPolygonF
 
-from gwiazda.core.assess.fibre.lists import tags_of
+from gwiazda.core.assess.fibres.lists import tags_of
 from gwiazda.core.assess.states import BundleState, TipState
 from gwiazda.core.plan.edits import panel_place
 from gwiazda.core.plan.frame import to_sheet

@@ -10,7 +10,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QImage, QPixmap
 from PySide6.QtWidgets import QFileDialog, QLabel
 
-from gwiazda.core.assess.fibre.faces import circles_in
+from gwiazda.core.assess.fibres.faces import circles_in
 from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.fibre.panel import Spot, spots_in
 from gwiazda.core.plan import edits

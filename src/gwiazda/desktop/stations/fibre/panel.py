@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import math
 
-from gwiazda.core.assess.fibre import sharing
-from gwiazda.core.assess.fibre.lists import tags_of
+from gwiazda.core.assess.fibres import sharing
+from gwiazda.core.assess.fibres.lists import tags_of
 from gwiazda.core.fibre.drills import drill_for
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Dot
@@ -121,7 +121,7 @@ class DotLampCard(PanelCard):
         self.why = self.card.consequence()
 
     def _own_lamp(self) -> None:
-        from gwiazda.core.findings.fibre_rules import lamp_for
+        from gwiazda.core.findings.fibres.fibre_rules import lamp_for
 
         ids = [d.id for d in self.items()]
         part = lamp_for(self.first)

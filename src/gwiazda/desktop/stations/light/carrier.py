@@ -11,9 +11,9 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QPainter, QPaintEvent, QPen, QPolygonF, QResizeEvent
 from PySide6.QtWidgets import QHBoxLayout, QWidget
 
-from gwiazda.core.assess.carrier.propose import FORMS, WORDS, propose
-from gwiazda.core.assess.carrier.way_in import way_in
-from gwiazda.core.assess.carrier.work import pieces_minutes
+from gwiazda.core.assess.carriers.propose import FORMS, WORDS, propose
+from gwiazda.core.assess.carriers.way_in import way_in
+from gwiazda.core.assess.carriers.work import pieces_minutes
 from gwiazda.core.carrier.design import others
 from gwiazda.core.carrier.pieces import Piece
 from gwiazda.core.errors import GwiazdaError

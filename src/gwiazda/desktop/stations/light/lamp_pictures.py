@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QWidget
 
 from gwiazda.core.assess.lamp.fit import Fit
 from gwiazda.core.assess.lamp.modified_lamp import body_mm, worked
-from gwiazda.core.circuit import datasheet
+from gwiazda.core.circuit.parts import datasheet
 from gwiazda.core.light.photometry import beam_profile
 from gwiazda.core.parts.catalogue import Catalogue, built_in
 from gwiazda.core.plan.model import Lamp

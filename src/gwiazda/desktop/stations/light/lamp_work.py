@@ -5,11 +5,11 @@ from __future__ import annotations
 import math
 import re
 
-from gwiazda.core.assess.carrier.standing import furnished
+from gwiazda.core.assess.carriers.standing import furnished
 from gwiazda.core.assess.lamp.fit import Fit, fit_of
 from gwiazda.core.assess.lamp.modified_lamp import worked
 from gwiazda.core.assess.lamp.realism import REAL_LIGHTS, REAL_ROOMS, model_mcd, visible_cd_m2, visible_mcd
-from gwiazda.core.circuit import datasheet
+from gwiazda.core.circuit.parts import datasheet
 from gwiazda.core.errors import GwiazdaError, QuantityError
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import find

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-from gwiazda.core.assess.light.lenses import behind_mm, dome_mm, face_shown_mm, hole_share, lens_of, width_mm
+from gwiazda.core.assess.optics.lenses import behind_mm, dome_mm, face_shown_mm, hole_share, lens_of, width_mm
 from gwiazda.core.light.lens import focal_mm
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import lamps_by_section

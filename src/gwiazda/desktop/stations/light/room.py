@@ -6,7 +6,7 @@ from typing import Any
 
 from PySide6.QtWidgets import QGridLayout, QToolButton
 
-from gwiazda.core.assess.light.scene import channels_of
+from gwiazda.core.assess.night.scene import channels_of
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Kit, Plan, ViewingConditions
 from gwiazda.core.plan.naming import channel_name

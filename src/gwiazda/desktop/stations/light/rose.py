@@ -8,7 +8,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
 from PySide6.QtWidgets import QHBoxLayout, QWidget
 
-from gwiazda.core.assess.light.rose import COUNT, Look, Rose, rose_of, words_of
+from gwiazda.core.assess.sight.rose import COUNT, Look, Rose, rose_of, words_of
 from gwiazda.desktop.panels.panel import PanelCard, label
 from gwiazda.desktop.theme.fonts import text_font
 from gwiazda.desktop.theme.palette import SMALL_PX

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from typing import Literal
 
-from gwiazda.core.plan import edits, shapes
+from gwiazda.core.plan import edits
 from gwiazda.core.plan.edits import views
 from gwiazda.core.plan.frame import Side
 from gwiazda.core.plan.model import Plan, View
+from gwiazda.core.plan.outline import shapes
 from gwiazda.core.quantities import figure
 from gwiazda.desktop.forms.form import Field
 from gwiazda.desktop.forms.kinds import Choice, fixed, size

@@ -10,7 +10,7 @@ from PySide6.QtGui import QPixmap
 from PySide6.QtWidgets import QCheckBox, QLabel, QPushButton, QVBoxLayout
 
 from gwiazda.core.assess.assembly.effort import effort_of, feature_effort_of
-from gwiazda.core.assess.count import read_dots, versions_of
+from gwiazda.core.assess.choices.count import read_dots, versions_of
 from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Count, Effort, Feature, Plan, Purpose, copy_unchecked

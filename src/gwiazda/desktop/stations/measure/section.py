@@ -10,11 +10,12 @@ from PySide6.QtWidgets import QPushButton
 
 from gwiazda.core.assess.assembly.effort import effort_of
 from gwiazda.core.errors import QuantityError
-from gwiazda.core.plan import edits, shapes
+from gwiazda.core.plan import edits
 from gwiazda.core.plan.edits import patterns, twins, views
 from gwiazda.core.plan.frame import PLANES, from_sheet
 from gwiazda.core.plan.model import LIMIT_MM, Box, Lamp, Plan, Section, Wanted
-from gwiazda.core.plan.svg_shapes import ClosedShape
+from gwiazda.core.plan.outline import shapes
+from gwiazda.core.plan.outline.svg_shapes import ClosedShape
 from gwiazda.core.quantities import figure
 from gwiazda.desktop.forms.common import AXES, FEATURE, name_field, parts
 from gwiazda.desktop.forms.form import Field

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from gwiazda.core.assess.circuit.tolerance import MOST, tolerance_of
+from gwiazda.core.assess.electrics.tolerance import MOST, tolerance_of
 from gwiazda.core.assess.heat import heat_of
 from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.plan import edits

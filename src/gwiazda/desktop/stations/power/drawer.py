@@ -8,13 +8,13 @@ import numpy as np
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QKeyEvent, QLinearGradient, QMouseEvent, QPainter, QPen, QPolygonF
 
-from gwiazda.core.assess.circuit.evening import Option, draws_of, evening_of, options_for, same_source, short_list
+from gwiazda.core.assess.electrics.evening import Option, draws_of, evening_of, options_for, same_source, short_list
 from gwiazda.core.assess.states import SupplyState
-from gwiazda.core.light.tone import to_srgb
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Feed
 from gwiazda.core.power.discharge import DARK_SHARE
 from gwiazda.core.quantities import counted, figure, format_current, format_hours
+from gwiazda.core.render.tone import to_srgb
 from gwiazda.desktop.plate.lines.works import lamp_colour
 from gwiazda.desktop.stations.drawer import HEAD, StationDrawer
 from gwiazda.desktop.tasks import PlanTask

@@ -75,7 +75,7 @@ class PlanWiringCard(PanelCard):
         card.outer.addLayout(row)
 
     def _head(self, kind: str) -> None:
-        from gwiazda.core.findings.device_rules import FUSE_OVER, FUSES
+        from gwiazda.core.findings.electrics.device_rules import FUSE_OVER, FUSES
         from gwiazda.core.plan import edits
         from gwiazda.core.plan.model import Plan
 

@@ -7,8 +7,8 @@ import threading
 
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QVBoxLayout
 
-from gwiazda.core.assess.circuit.dimming import dimmings
-from gwiazda.core.assess.circuit.propose import Proposal, hours_words, proposals
+from gwiazda.core.assess.electrics.dimming import dimmings
+from gwiazda.core.assess.electrics.propose import Proposal, hours_words, proposals
 from gwiazda.core.circuit.shelf import pair_for, shelf_of
 from gwiazda.core.findings.what_if import Tried, habits_for, tried
 from gwiazda.core.plan import edits

@@ -52,7 +52,7 @@ class LeadCard(PanelCard):
         self.document.edit(what, lambda plan: edits.set_lead(plan, ids, ends, **fields))
 
     def _tuck(self) -> None:
-        from gwiazda.core.assess.loom.tuck import tucked
+        from gwiazda.core.assess.looms.tuck import tucked
 
         ids = [p.id for p in self.items()]
         assessment, catalogue = self.document.assessment, self.document.catalogue

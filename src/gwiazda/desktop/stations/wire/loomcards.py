@@ -7,7 +7,7 @@ from typing import Any
 
 from PySide6.QtWidgets import QPushButton, QVBoxLayout
 
-from gwiazda.core.assess.loom.savings import Saving, savings
+from gwiazda.core.assess.looms.savings import Saving, savings
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import section_of
 from gwiazda.core.plan.model import Loom, Plan

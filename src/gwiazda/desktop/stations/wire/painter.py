@@ -8,9 +8,9 @@ from collections.abc import Collection
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPen, QPolygonF
 
-from gwiazda.core.assess.circuit.rails import RailMark, Sheet
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.circuit.series import bands
+from gwiazda.core.drawing.rails import RailMark, Sheet
 from gwiazda.core.plan.lookup import circuit_part, feed_with
 from gwiazda.core.plan.model import Load, Plan, Regulated, Switch
 from gwiazda.core.quantities import figure, letter_code

@@ -8,8 +8,8 @@ from PySide6.QtCore import QBuffer, QIODevice, QMarginsF, QRectF, QSize, QSizeF
 from PySide6.QtGui import QPageLayout, QPageSize, QPainter, QPdfWriter
 from PySide6.QtSvg import QSvgGenerator
 
-from gwiazda.core.assess.circuit.rails import rails_of
 from gwiazda.core.assess.states import Assessment
+from gwiazda.core.drawing.rails import rails_of
 from gwiazda.core.escaping import well_formed
 from gwiazda.core.files import write_atomically
 from gwiazda.core.plan.model import Plan

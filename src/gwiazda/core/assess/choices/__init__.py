@@ -1,0 +1,1 @@
+"""What else could be: fewest lamps, other linings, substitutes, variants, a first count."""

@@ -1,0 +1,1 @@
+"""What is seen from where, and how well."""

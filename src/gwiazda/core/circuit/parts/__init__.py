@@ -1,0 +1,1 @@
+"""What circuits are made of, by their equations."""

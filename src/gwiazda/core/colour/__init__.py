@@ -1,0 +1,1 @@
+"""Colour: the observer, tints, recipes, how unlike two colours look."""

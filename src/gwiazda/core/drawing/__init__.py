@@ -1,0 +1,1 @@
+"""What is drawn as lines: rails and rungs, sheets at true size."""

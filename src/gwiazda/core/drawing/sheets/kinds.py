@@ -1,0 +1,349 @@
+"""The sheets there are. A new one is a function and a line in the list."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Mapping, Sequence
+from typing import NamedTuple
+
+import numpy as np
+
+from gwiazda.core.assess.assembly.holes import Bore, bores_of, holes_of
+from gwiazda.core.assess.fibres.lists import bought_of, cuts_of, map_of, tags_of
+from gwiazda.core.assess.states import Assessment
+from gwiazda.core.drawing.sheets.build import cautions, log_pages, roll_calls, step_list, test_sheets
+from gwiazda.core.drawing.sheets.carriers import cutting_patterns
+from gwiazda.core.drawing.sheets.page import (
+    Drawing,
+    Page,
+    Paper,
+    SheetMark,
+    cross,
+    disc,
+    laid,
+    line,
+    outline,
+    rect,
+    stacked,
+    table,
+    text,
+)
+from gwiazda.core.errors import PlanError
+from gwiazda.core.plan.frame import SHEET, Side, to_sheet
+from gwiazda.core.plan.model import Opening, Panel, Plan, Section
+from gwiazda.core.plan.naming import channel_name, joint_name, name_of, names_of
+from gwiazda.core.quantities import counted, format_scale
+
+Builder = Callable[[Plan, Assessment, Paper], "list[Drawing]"]
+EDGE_MM = 4.0  # of paper left around a template
+SIDES: tuple[Side, ...] = ("port", "starboard", "top", "bow", "stern")
+
+
+class SheetKind(NamedTuple):
+    """``true`` sheets are at the model's size."""
+
+    id: str
+    label: str
+    build: Builder
+
+
+class _Sheet:
+    """Marks gathered in a view's sheet coordinates, then moved so that they begin at the upper left corner."""
+
+    def __init__(self) -> None:
+        self.marks: list[SheetMark] = []
+        self._low = [float("inf"), float("inf")]
+        self._high = [float("-inf"), float("-inf")]
+
+    def add(self, *marks: SheetMark) -> None:
+        for m in marks:
+            r = m.size if m.kind == "disc" else 0.0
+            for x, y in m.points:
+                self._low = [min(self._low[0], x - r), min(self._low[1], y - r)]
+                self._high = [max(self._high[0], x + r), max(self._high[1], y + r)]
+            self.marks.append(m)
+
+    def drawing(self, title: str, note: str = "") -> Drawing:
+        dx, dy = EDGE_MM - self._low[0], EDGE_MM - self._low[1] + (6.0 if note else 0.0)
+        moved = tuple(m._replace(points=tuple((x + dx, y + dy) for x, y in m.points)) for m in self.marks)
+        if note:
+            moved = (text(0.0, 4.0, note, 3.0), *moved)
+        return Drawing(title, moved, self._high[0] + dx + EDGE_MM, self._high[1] + dy + EDGE_MM)
+
+
+def _outline(section: Section, side: Side) -> list[tuple[float, float]]:
+    """A section's contour on a side's sheet, its inner box's where no outline shows that side."""
+    a, b, _ = SHEET[side]
+    seen_from = {"starboard": "port", "stern": "bow"}.get(side, side)
+    found = next((o for o in section.outlines if o.side == seen_from), None)
+    if found is not None:
+        return [(a * h, b * v) for h, v in found.points]
+    low, size = section.box.at, section.box.size
+    corners = [(low[0] + i * size[0], low[1] + i * size[1], low[2] + i * size[2]) for i in (0, 1)]
+    (x0, y0, _), (x1, y1, _) = (to_sheet(side, c) for c in corners)
+    return [(x0, y0), (x1, y0), (x1, y1), (x0, y1)]
+
+
+def _pane(o: Opening) -> SheetMark:
+    """An opening's own outline on its side's sheet."""
+    x, y, _ = to_sheet(o.side, o.at)
+    w, h = o.width_mm / 2, o.height_mm / 2
+    if o.shape == "round" and o.width_mm == o.height_mm:
+        return disc(x, y, w)
+    if o.shape == "traced":
+        a, b, _ = SHEET[o.side]
+        return outline([(x + a * p * o.width_mm, y + b * q * o.height_mm) for p, q in o.points])
+    if o.shape in ("slot", "round"):
+        short = min(w, h) if o.shape == "slot" else None
+        rx, ry = (short, short) if short is not None else (w, h)
+        points = []
+        for k in range(48):
+            t = 2.0 * math.pi * (k + 0.5) / 48
+            points.append((x + math.copysign(w - rx, math.cos(t)) + rx * math.cos(t), y + math.copysign(h - ry, math.sin(t)) + ry * math.sin(t)))  # fmt: skip
+        return outline(points)
+    return rect(x - w, y - h, 2 * w, 2 * h)
+
+
+def _bore_marks(bores: list[Bore], tags: Mapping[str, str], side: Side) -> list[SheetMark]:
+    """A cross and a circle for each hole with its tag, as small as their spacing asks for."""
+    at = np.array([to_sheet(side, b.at)[:2] for b in bores])
+    gaps = np.hypot(*np.moveaxis(at[:, None] - at[None, :], -1, 0)) if len(at) < 2000 else np.full((1, 1), 4.0)
+    near = float(gaps[gaps > 1e-6].min(initial=8.0))
+    arm, letters = min(near / 4.0, 1.2), min(max(near / 2.0, 0.7), 1.6)
+    out: list[SheetMark] = []
+    for b in bores:
+        x, y, _ = to_sheet(side, b.at)
+        wide = b.drill.metric_mm / 2
+        tag = tags.get(b.of) or b.of.split(".", 1)[-1]
+        out += [disc(x, y, wide, wide=0.08), *cross(x, y, arm), text(x + wide + 0.15, y - 0.1, tag, letters)]
+    return out
+
+
+def drill_templates(plan: Plan, assessment: Assessment, paper: Paper) -> list[Drawing]:
+    """For each panel and each side of a section with holes to drill (fibres, lamps seen themselves, ways, round panes): what to prick
+    through, as seen from outside."""
+    tags, out = tags_of(plan), []
+    bores = [b for b in bores_of(assessment.catalogue, plan) if not b.given]
+    for panel in plan.panels:
+        mine = [b for b in bores if b.panel == panel.id]
+        if mine:
+            sheet = _Sheet()
+            sheet.add(_panel_frame(panel), *_bore_marks(mine, tags, panel.side))
+            out.append(
+                sheet.drawing(f"Drill template: {panel.name}", f"{counted(len(mine), 'hole')}, seen from outside")
+            )
+    for section in plan.sections:
+        for side in SIDES:
+            mine = [b for b in bores if b.section == section.id and b.side == side and not b.panel]
+            if mine:
+                sheet = _Sheet()
+                sheet.add(outline(_outline(section, side)))
+                sheet.add(*_bore_marks(mine, tags, side))
+                note = f"{counted(len(mine), 'hole')}, seen from outside"
+                out.append(sheet.drawing(f"Drill template: {section.name}, {side}", note))
+        floor = [b for b in bores if b.section == section.id and b.side == "bottom" and not b.panel]
+        if floor:
+            sheet = _Sheet()
+            sheet.add(outline(_outline(section, "top")))
+            sheet.add(*_bore_marks(floor, tags, "top"))
+            note = f"{counted(len(floor), 'hole')}, seen from above, from inside"
+            out.append(sheet.drawing(f"Drill template: {section.name}, floor", note))
+    return out
+
+
+def _panel_frame(panel: Panel) -> SheetMark:
+    x, y, _ = to_sheet(panel.side, panel.at)
+    return rect(x - panel.width_mm / 2, y - panel.height_mm / 2, panel.width_mm, panel.height_mm)
+
+
+def window_masks(plan: Plan, assessment: Assessment, paper: Paper) -> list[Drawing]:
+    """The panes of each side of a section at their places within its contour: masks to cut."""
+    out = []
+    for section in plan.sections:
+        for side in SIDES:
+            panes = [o for o in plan.openings if o.section == section.id and o.side == side and not o.into]
+            if panes:
+                sheet = _Sheet()
+                sheet.add(outline(_outline(section, side), wide=0.1, dashed=True))
+                sheet.add(*(_pane(o) for o in panes))
+                out.append(
+                    sheet.drawing(f"Masks: {section.name}, {side}", f"{counted(len(panes), 'pane')}, seen from outside")
+                )
+    return out
+
+
+def blocking_templates(plan: Plan, assessment: Assessment, paper: Paper) -> list[Drawing]:
+    """What a printed film or a thin wall is blocked by from behind: black but for what is lit, mirrored as seen from inside."""
+    out = []
+    for section in plan.sections:
+        for side in SIDES:
+            lit = [o for o in plan.openings if o.section == section.id and o.side == side and not o.into and o.lit > 0]
+            if not lit:
+                continue
+            sheet = _Sheet()
+            sheet.add(outline([(-x, y) for x, y in _outline(section, side)], fill=0.0))
+            for o in lit:
+                pane = _pane(o)
+                sheet.add(pane._replace(points=tuple((-x, y) for x, y in pane.points), fill=1.0, wide=0.0))
+            out.append(
+                sheet.drawing(f"Blocking template: {section.name}, {side}", "seen from inside: lay it on the back")
+            )
+    return out
+
+
+def fibre_maps(plan: Plan, assessment: Assessment, paper: Paper) -> list[Drawing]:
+    """Each panel enlarged with its tags, and the table of dot, fibre, lamp, channel, output."""
+    out: list[Drawing] = []
+    tags = tags_of(plan)
+    room_w, room_h = paper.room
+    for panel in plan.panels:
+        dots = [d for d in plan.dots if d.panel == panel.id]
+        if not dots:
+            continue
+        k = min((room_w - 2 * EDGE_MM) / panel.width_mm, (room_h - 20) / panel.height_mm, 8.0)
+        x0, y0, _ = to_sheet(panel.side, panel.at)
+        left, top = x0 - panel.width_mm / 2, y0 - panel.height_mm / 2
+        marks: list[SheetMark] = [
+            rect(0, 8.0, panel.width_mm * k, panel.height_mm * k),
+            text(0, 4.0, f"{k:.3g} times as large", 3.0),
+        ]
+        for d in dots:
+            x, y, _ = to_sheet(panel.side, d.at)
+            fibre = assessment.catalogue.fibres.get(d.fibre)
+            r = max((fibre.diameter_mm if fibre else 0.5) / 2 * k, 0.5)
+            at = ((x - left) * k, (y - top) * k + 8.0)
+            marks += [disc(*at, r), text(at[0] + r + 0.5, at[1] - 0.5, tags[d.id], 2.4)]
+        out.append(
+            Drawing(f"Fibre map: {panel.name}", tuple(marks), panel.width_mm * k, panel.height_mm * k + 8.0, False)
+        )
+    rows = [
+        (
+            m.tag,
+            name_of(plan, m.dot.id),
+            m.dot.fibre,
+            name_of(plan, m.lamp) if m.lamp else "on no lamp",
+            channel_name(plan, m.channel) if m.channel else "",
+            m.output,
+        )
+        for m in map_of(plan, assessment)
+    ]
+    if rows:
+        columns = (("tag", 14.0), ("dot", 44.0), ("fibre", 26.0), ("lamp", 44.0), ("channel", 28.0), ("output", 26.0))
+        out += table("Fibre map: dot, fibre, lamp, output", columns, rows, paper)
+    return out
+
+
+def wire_tags(plan: Plan, assessment: Assessment, paper: Paper) -> list[Drawing]:
+    """Flags to fold round every wire: its tag twice, its length and where it belongs between."""
+    runs = [r for r in assessment.loom.runs.values() if r.tag and r.kind != "jumper"]
+    if not runs:
+        return []
+    wide, high = 30.0, 7.0
+    room_w, _ = paper.room
+    across = int(room_w // wide)
+    marks: list[SheetMark] = []
+    for k, r in enumerate(runs):
+        x, y = (k % across) * wide, (k // across) * high
+        marks.append(rect(x, y, wide, high, wide=0.1))
+        marks.append(line((x + wide / 2, y), (x + wide / 2, y + high), wide=0.08, dashed=True))
+        where = r.lamps[0] if r.kind == "lead" else r.id.rsplit(".", 2)[0]
+        for half in (0.0, wide / 2):
+            marks.append(text(x + half + 1.0, y + 3.4, r.tag, 3.0, bold=True))
+            marks.append(text(x + half + 1.0, y + 6.0, _short(where), 1.7))
+    whole = (len(runs) + across - 1) // across * high
+    return [Drawing("Wire tags: cut out, fold round the wire", tuple(marks), across * wide, whole)]
+
+
+def _short(words: str, most: int = 13) -> str:
+    return words if len(words) <= most else "…" + words[-(most - 1) :]
+
+
+def bench_lists(plan: Plan, assessment: Assessment, paper: Paper) -> list[Drawing]:
+    """What to cut, drill, buy, join and sleeve."""
+    out: list[Drawing] = []
+    tags = tags_of(plan)
+    fibres = assessment.catalogue.fibres
+    rows = [
+        (fibres[c.fibre].name, f"{c.length_mm:g} mm", str(c.pieces), "square, polished" if c.polished else "square", " ".join(tags[i] for i in c.dots))
+        for c in cuts_of(plan, assessment)
+    ]  # fmt: skip
+    if rows:
+        out += table(
+            "Fibres to cut",
+            (("fibre", 44.0), ("length", 22.0), ("pieces", 16.0), ("ends", 32.0), ("tags", 70.0)),
+            rows,
+            paper,
+        )
+    drill = []
+    for h in holes_of(plan, assessment.catalogue):
+        number = f"no. {h.drill.number}, {h.drill.number_mm:.3f} mm" if h.drill.number else "–"
+        size = "comes with its part" if h.given else f"{h.drill.metric_mm:g} mm"
+        drill.append((h.use, size, number, str(h.pieces)))
+    if drill:
+        out += table(
+            "Holes to drill", (("for", 60.0), ("metric", 40.0), ("numbered", 46.0), ("holes", 20.0)), drill, paper
+        )
+    bought = [
+        (fibres[b.fibre].name, f"{b.length_mm / 1000:.2f} m in all", f"{b.metres} m to buy")
+        for b in bought_of(plan, assessment)
+    ]
+    if bought:
+        out += table("Fibre to buy", (("fibre", 60.0), ("needed", 50.0), ("with waste", 50.0)), bought, paper)
+    wires = assessment.catalogue.wires
+    leads = [
+        (r.tag, names_of(plan, dict.fromkeys((r.lamps[0], r.lamps[-1]))) if r.lamps else name_of(plan, r.id), wires[r.part].name, r.colour, f"{r.cut_mm:g} mm", " > ".join(name_of(plan, i) for i in r.through or ()) or "no way")
+        for r in assessment.loom.runs.values() if r.kind != "fibre"
+    ]  # fmt: skip
+    if leads:
+        out += table("Wires to cut", (("tag", 14.0), ("of", 44.0), ("wire", 42.0), ("colour", 18.0), ("cut", 18.0), ("through", 50.0)), leads, paper)  # fmt: skip
+    joints = [
+        (
+            joint_name(plan, j.id),
+            counted(len(j.wires), "wire"),
+            f"{j.sleeve_mm:g} mm" if j.sleeve_mm else "none goes over it",
+            f"{j.near_mm:.0f} mm",
+        )
+        for j in assessment.loom.joints
+    ]
+    if joints:
+        out += table("Joints and their sleeves", (("joint", 74.0), ("wires", 24.0), ("sleeve, bore", 44.0), ("plastic within", 30.0)), joints, paper)  # fmt: skip
+    return out
+
+
+KINDS: tuple[SheetKind, ...] = (
+    SheetKind("drill", "Drill templates", drill_templates),
+    SheetKind("masks", "Masks for windows", window_masks),
+    SheetKind("blocking", "Blocking templates", blocking_templates),
+    SheetKind("carriers", "Cutting patterns", cutting_patterns),
+    SheetKind("map", "Fibre map", fibre_maps),
+    SheetKind("tags", "Wire tags", wire_tags),
+    SheetKind("lists", "Cut and drill lists", bench_lists),
+    SheetKind("steps", "Steps to tick", step_list),
+    SheetKind("tests", "Test sheets", test_sheets),
+    SheetKind("closings", "Parts checklist before closing", roll_calls),
+    SheetKind("log", "Log", log_pages),
+    SheetKind("care", "Cautions", cautions),
+)
+
+
+def pages_of(plan: Plan, assessment: Assessment, paper: Paper, only: Sequence[str] = ()) -> list[Page]:
+    """All pages of the sheets asked for (all kinds where none is named).
+
+    Raises
+    ------
+    PlanError
+        For a kind that isn't known, or where none of them has anything on it.
+    """
+    known = {k.id: k for k in KINDS}
+    for name in only:
+        if name not in known:
+            raise PlanError("Sheets", f"there is no sheet “{name}”", ", ".join(known))
+    pages = []
+    for kind in KINDS:
+        if not only or kind.id in only:
+            for drawing in stacked(kind.build(plan, assessment, paper), paper):
+                titled = drawing._replace(title=f"{plan.kit.name} {format_scale(plan.kit.scale)} · {drawing.title}")
+                pages += laid(titled, paper)
+    if not pages:
+        raise PlanError("Sheets", "there is nothing to put on them yet", "a plan with windows, dots or passages")
+    return pages

@@ -1,0 +1,1 @@
+"""Reference cases, read and checked."""

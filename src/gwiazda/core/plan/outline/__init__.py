@@ -1,0 +1,1 @@
+"""Outlines: drawn, traced, read from pictures and SVG."""

@@ -1,0 +1,1 @@
+"""Light in a closed box: form factors, shadows, direct light, what bounces."""

@@ -1,0 +1,1 @@
+"""A photo of the lit model, measured."""

@@ -1,0 +1,1 @@
+"""Cards over the plate: begin, find, ask."""

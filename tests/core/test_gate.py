@@ -394,7 +394,7 @@ def test_features_may_say_that_their_sources_show(demo):
 def test_what_is_not_finite_is_refused_even_where_nothing_may_stand(bad):
     plan = deck_plan()
     for item in (copy_unchecked(plan.lamps[0], resistor_ohm=bad), copy_unchecked(plan.openings[0], at=(bad, 0.0, 0.0))):
-        with pytest.raises(PlanError, match="not finite"):
+        with pytest.raises(PlanError, match="finite number"):
             check_item(item)
 
 

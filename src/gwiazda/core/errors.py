@@ -35,6 +35,13 @@ class PlanError(GwiazdaError):
     """A plan, or a change to one, that contradicts itself or the catalogue."""
 
 
+class GoneError(PlanError):
+    """What is asked for is not in the plan, or not any more."""
+
+    def __init__(self, noun: str, item_id: str) -> None:
+        super().__init__(f"{noun.capitalize()} {item_id}", "it is not there any more")
+
+
 class PlanFileError(GwiazdaError):
     """A plan file that can't be read or written."""
 

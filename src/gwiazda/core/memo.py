@@ -1,8 +1,8 @@
-"""One memo for all: pure functions remembered for as long as their arguments are the very same.
+"""One memo for all: pure functions remembered for as long as their arguments are the very same, or equal where they are plain values.
 
 Plans share all they did not touch, so identity is exact and free to compare. Strong references to the arguments are
 held, so an id can't be reused while its entry lives. Entries move to the front when they are asked for; the last ones
-fall off. Safe among threads: a value is worked out outside of the lock, and where two threads work out the same one,
+fall off, sooner where their arrays are large. What is kept can't be changed: arrays are made read-only, dictionaries wrapped. Safe among threads: a value is worked out outside of the lock, and where two threads work out the same one,
 the first to end is kept.
 """
 
@@ -13,6 +13,7 @@ import threading
 from collections import OrderedDict
 from collections.abc import Callable, Hashable
 from operator import is_
+from types import MappingProxyType
 from typing import Any, Generic, ParamSpec, TypeVar
 
 import numpy as np
@@ -22,6 +23,25 @@ from gwiazda.core.turns import give_way
 P = ParamSpec("P")
 T = TypeVar("T")
 _PLAIN = (str, int, float, bool, bytes)
+_DEEP = 3  # levels of a kept value that are made fast and weighed
+MOST_BYTES = 400_000_000  # of arrays that one memo keeps
+
+
+def _hold_fast(value: Any, deep: int = _DEEP) -> int:
+    """Make the arrays of a value that is kept read-only, some levels down; their size in bytes."""
+    if isinstance(value, np.ndarray):
+        value.setflags(write=False)
+        return value.nbytes
+    if deep and isinstance(value, (tuple, list)):
+        return sum(_hold_fast(v, deep - 1) for v in value)
+    if deep and isinstance(value, (dict, MappingProxyType)):
+        return sum(_hold_fast(v, deep - 1) for v in value.values())
+    return 0
+
+
+def _fast(value: T) -> T:
+    """A value as it is kept: a dictionary can't be changed any more."""
+    return MappingProxyType(value) if type(value) is dict else value  # type: ignore[arg-type,return-value]
 
 
 def same_pieces(a: object, b: object) -> bool:
@@ -95,7 +115,8 @@ class Memo(Generic[P, T]):
         functools.update_wrapper(self, function)
         self.function, self.slots, self.by, self.places, self.same = function, slots, by, places, same
         self._lock = threading.Lock()
-        self._kept: OrderedDict[Hashable, list[tuple[tuple[Any, ...], T]]] = OrderedDict()
+        self._kept: OrderedDict[Hashable, list[tuple[tuple[Any, ...], T, int]]] = OrderedDict()
+        self._bytes = 0
 
     def _place(self, args: tuple[Any, ...]) -> Hashable:
         return self.by(*args) if self.by is not None else None
@@ -104,7 +125,7 @@ class Memo(Generic[P, T]):
         entries = self._kept.get(place)
         if entries is None:
             return False, None
-        for i, (key, value) in enumerate(entries):
+        for i, (key, value, _) in enumerate(entries):
             if len(key) == len(args) and all(map(self.same, key, args)):
                 if i:
                     entries.insert(0, entries.pop(i))
@@ -121,17 +142,22 @@ class Memo(Generic[P, T]):
                 if self.by is not None:
                     self._kept.move_to_end(place)
                 return value  # type: ignore[return-value]
-        made = self.function(*args, **kwargs)
+        made = _fast(self.function(*args, **kwargs))
+        size = _hold_fast(made)
         with self._lock:
             there, value = self._find(place, args)
             if there:
                 return value  # type: ignore[return-value]
             entries = self._kept.setdefault(place, [])
-            entries.insert(0, (args, made))
-            del entries[self.slots :]
+            entries.insert(0, (args, made, size))
+            self._bytes += size
+            while len(entries) > self.slots:
+                self._bytes -= entries.pop()[2]
             self._kept.move_to_end(place)
-            while len(self._kept) > self.places:
-                self._kept.popitem(last=False)
+            while len(self._kept) > self.places or (self._bytes > MOST_BYTES and len(self._kept) > 1):
+                self._bytes -= sum(entry[2] for entry in self._kept.popitem(last=False)[1])
+            while self._bytes > MOST_BYTES and len(entries) > 1:
+                self._bytes -= entries.pop()[2]
         return made
 
     def peek(self, *args: P.args, **kwargs: P.kwargs) -> T | None:
@@ -144,6 +170,7 @@ class Memo(Generic[P, T]):
         """Forget everything."""
         with self._lock:
             self._kept.clear()
+            self._bytes = 0
 
     def __len__(self) -> int:
         return sum(len(entries) for entries in self._kept.values())
@@ -158,3 +185,19 @@ def memoize(
 ) -> Callable[[Callable[P, T]], Memo[P, T]]:
     """Remember a pure function; see ``Memo``."""
     return lambda function: Memo(function, slots, by, places, same)
+
+
+def memoize_by_value(most: int | None = None) -> Callable[[Callable[P, T]], Callable[P, T]]:
+    """Remember a pure function of a few plain, hashable values (figures, names): the ``most`` that were asked last, or all."""
+
+    def remember(function: Callable[P, T]) -> Callable[P, T]:
+        @functools.lru_cache(maxsize=most)
+        @functools.wraps(function)
+        def made(*args: Any, **kwargs: Any) -> T:
+            value = _fast(function(*args, **kwargs))
+            _hold_fast(value)
+            return value
+
+        return made  # type: ignore[return-value]
+
+    return remember

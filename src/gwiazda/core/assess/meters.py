@@ -21,6 +21,7 @@ from gwiazda.core.assess.states import (
 from gwiazda.core.assess.uncertainty import BAG, CAPACITY, COUPLED, band, current_sigma
 from gwiazda.core.loom.routes import LIMIT as FILL_LIMIT
 from gwiazda.core.parts.catalogue import Catalogue
+from gwiazda.core.plan.lookup import item_of
 from gwiazda.core.plan.model import Plan
 from gwiazda.core.plan.naming import name_of
 from gwiazda.core.quantities import figure, format_hours
@@ -88,8 +89,8 @@ def _leak(catalogue: Catalogue, light: Light, plan: Plan) -> Meter:
     dark = dark_panes(catalogue, plan, light.openings)
     pane = max(dark, key=dark.__getitem__, default="")
     if pane and dark[pane] >= max(1.0, light.leaks[0].times if light.leaks else 0.0):
-        times, section = dark[pane], next(o.section for o in plan.openings if o.id == pane)
-        name = next(s.name for s in plan.sections if s.id == section)
+        times, section = dark[pane], item_of(plan.openings, pane, "opening").section
+        name = item_of(plan.sections, section, "section").name
         return Meter("leak", "Worst leak", times, figure(times, 2), "× visible limit", f"{name}, dark pane", leak_state(times), times, pane)  # fmt: skip
     if not light.leaks:
         return Meter("leak", "Worst leak", 0.0, "0", "× visible limit", "nothing comes near", "fine", 0.0)

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import math
-from functools import cache
+
+from gwiazda.core.memo import memoize_by_value
 
 _E24 = (
     1.0, 1.1, 1.2, 1.3, 1.5, 1.6, 1.8, 2.0, 2.2, 2.4, 2.7, 3.0,
@@ -13,7 +14,7 @@ _BANDS = ("black", "brown", "red", "orange", "yellow", "green", "blue", "violet"
 _MULTIPLIER = {-2: "silver", -1: "gold", **dict(enumerate(_BANDS))}
 
 
-@cache
+@memoize_by_value()
 def decade(series: str) -> tuple[float, ...]:
     """The values of one decade, 1 ≤ value < 10, of E6, E12, E24 or E96."""
     if series == "E96":
@@ -22,7 +23,7 @@ def decade(series: str) -> tuple[float, ...]:
     return _E24[::step]
 
 
-@cache
+@memoize_by_value()
 def values(series: str) -> tuple[float, ...]:
     """All values of a series from 1 Ω to 10 MΩ, rising."""
     return (

@@ -6,12 +6,12 @@ One value where it serves; where none comes near, two of them, one after the oth
 from __future__ import annotations
 
 from bisect import bisect_left
-from functools import lru_cache
 from typing import Literal, NamedTuple
 
 import numpy as np
 
 from gwiazda.core.circuit.series import values
+from gwiazda.core.memo import memoize_by_value
 
 
 class Shelf(NamedTuple):
@@ -35,7 +35,7 @@ class Pair(NamedTuple):
     ohm: float
 
 
-@lru_cache(maxsize=64)
+@memoize_by_value(64)
 def shelf_of(series: str, stock: tuple[float, ...] = ()) -> Shelf:
     """The shelf of a series (E6, E12, E24, E96), or of one's own ``stock`` (Ω); an empty stock counts as E12."""
     if series == "stock" and stock:
@@ -44,7 +44,7 @@ def shelf_of(series: str, stock: tuple[float, ...] = ()) -> Shelf:
     return Shelf(series, values(series), 0.005 if series == "E96" else 0.025)
 
 
-@lru_cache(maxsize=1024)
+@memoize_by_value(1024)
 def pair_for(ohm: float, shelf: Shelf, least_ohm: float = 0.0) -> Pair | None:
     """The two values of a shelf that together come nearest to ``ohm`` (Ω) and not below ``least_ohm``.
 

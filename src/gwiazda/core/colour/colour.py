@@ -10,11 +10,12 @@ Sources
 from __future__ import annotations
 
 from collections.abc import Mapping
-from functools import cache
 from pathlib import Path
 
 import numpy as np
 import numpy.typing as npt
+
+from gwiazda.core.memo import memoize_by_value
 
 Array = npt.NDArray[np.float64]
 
@@ -29,7 +30,7 @@ LUMINANCE = np.array([0.2126, 0.7152, 0.0722])  # of the sRGB primaries
 PUMP_NM, PUMP_WIDTH_NM, PHOSPHOR_WIDTH_NM = 450.0, 22.0, 115.0
 
 
-@cache
+@memoize_by_value()
 def observer() -> tuple[Array, Array]:
     """Wavelengths (81,) in nm and the colour-matching functions (81, 3) [1]_."""
     path = Path(__file__).parent / "data" / "cie1931_2deg_5nm.csv"
@@ -57,7 +58,7 @@ def planck_xy(cct_k: float) -> Array:
     return np.asarray(found[:2] / found.sum())
 
 
-@cache
+@memoize_by_value()
 def white_parameters(cct_k: float) -> tuple[float, float]:
     """Pump share and phosphor peak (nm) whose mix lies on the black-body locus at ``cct_k``.
 

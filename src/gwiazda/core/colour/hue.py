@@ -10,7 +10,6 @@ The catalogue gives densities for white light. A colour spreads the same density
 
 from __future__ import annotations
 
-from functools import lru_cache
 from typing import NamedTuple
 
 import numpy as np
@@ -19,6 +18,7 @@ import numpy.typing as npt
 from gwiazda.core.colour.colour import white, xyz
 from gwiazda.core.colour.tint import transmission
 from gwiazda.core.light.scatter import kubelka_munk
+from gwiazda.core.memo import memoize_by_value
 
 Array = npt.NDArray[np.float64]
 REFERENCE_K = 3000.0  # the white light that the catalogue's figures are for
@@ -57,7 +57,7 @@ def _through(wall: Wall, amount: float) -> Array:
     return np.asarray(10.0 ** (-wall.density_per_mm * wall.thick_mm * share))
 
 
-@lru_cache(maxsize=256)
+@memoize_by_value(256)
 def _filter(wall: Wall) -> tuple[float, ...]:
     spectrum = white(REFERENCE_K)
     whole = float(xyz(spectrum)[1])

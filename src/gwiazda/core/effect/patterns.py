@@ -11,12 +11,11 @@ Sources
 
 from __future__ import annotations
 
-from functools import lru_cache
-
 import numpy as np
 import numpy.typing as npt
 
 from gwiazda.core.effect.noise import uniform
+from gwiazda.core.memo import memoize_by_value
 
 Array = npt.NDArray[np.float64]
 LEAST_TAIL = 0.02  # of a chase's light; what is left below it counts as dark
@@ -95,7 +94,7 @@ def counter(t: Array, rate_hz: float, share: Array) -> Array:
     return np.asarray(share[rows, number])
 
 
-@lru_cache(maxsize=64)
+@memoize_by_value(64)
 def _walk(n: int, seed: int) -> tuple[Array, int]:
     """Places of a walk that steps one on or one back, before it is folded into n channels; and how far it is at the end."""
     steps = np.where(uniform(seed, n, np.arange(WALK_STEPS)) < 0.5, -1, 1)

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Mapping
-from functools import lru_cache
 from typing import NamedTuple
 
 import numpy as np
 import numpy.typing as npt
+
+from gwiazda.core.memo import memoize_by_value
 
 Array = npt.NDArray[np.float64]
 Level = Callable[[Array], Array]  # (C, T) seconds since it began → (C, T) levels
@@ -54,7 +55,7 @@ class Score(NamedTuple):
         return _rows(self.names)
 
 
-@lru_cache(maxsize=8)
+@memoize_by_value(8)
 def _rows(names: tuple[str, ...]) -> dict[str, int]:
     return {name: k for k, name in enumerate(names)}
 

@@ -14,8 +14,9 @@ import msgspec
 
 from gwiazda.core.errors import GwiazdaError, PlanError
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.gate import complaint_of, validate_edit
+from gwiazda.core.plan.gate import validate_edit
 from gwiazda.core.plan.model import Board, Channel, Cue, Pattern, Plan, Trigger, copy_unchecked
+from gwiazda.core.plan.refusal import refusal_of
 from gwiazda.core.quantities import figure
 from gwiazda.core.tables import Table, read_rows
 
@@ -165,7 +166,7 @@ def from_csv(plan: Plan, text: str) -> Plan:
         try:
             cue = msgspec.convert(data, Cue)
         except (msgspec.ValidationError, ValueError) as error:
-            found = complaint_of(error)
+            found = refusal_of(Cue, data, error)
             field = ".".join(str(p) for p in found.path) or "the cue"
             raise _refuse(where, f"{field} is refused", found.words) from None
         for other in cues:
@@ -231,7 +232,7 @@ def from_json(plan: Plan, text: str) -> Plan:
             try:
                 read.append(msgspec.convert(item, kind))
             except (msgspec.ValidationError, ValueError) as error:
-                found = complaint_of(error)
+                found = refusal_of(kind, item, error)
                 field = ".".join(str(p + 1) if isinstance(p, int) else p for p in found.path)
                 raise _refuse(
                     f"Cue sheet, {name} {n}{f', {field}' if field else ''}", "it is refused", found.words

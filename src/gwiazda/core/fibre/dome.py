@@ -9,12 +9,12 @@ Sources
 from __future__ import annotations
 
 import math
-from functools import lru_cache
 
 import numpy as np
 import numpy.typing as npt
 
 from gwiazda.core.fibre.dome_table import FACES, HALF_ANGLES_DEG, RADII, SHARES
+from gwiazda.core.memo import memoize_by_value
 
 Array = npt.NDArray[np.float64]
 N, DIE_MM = 1.5, 0.9
@@ -98,7 +98,7 @@ def profile(face_mm: float, half_angle_deg: float, rays: int = 200_000) -> Array
     return np.asarray(shares / max(float(shares[-1]), 1.0))
 
 
-@lru_cache(maxsize=64)
+@memoize_by_value(64)
 def _within(face_mm: float, half_angle_deg: float) -> Array:
     """``profile`` from the table, between its entries."""
     table = np.array(SHARES)

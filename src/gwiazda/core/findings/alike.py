@@ -29,7 +29,7 @@ def _all(fixes: tuple[Fix, ...]) -> Fix:
             try:
                 plan = fix.edit(plan)
                 done += 1
-            except (PlanError, KeyError, StopIteration, AssertionError, IndexError):
+            except PlanError:
                 continue  # settled with one before it
         if not done:
             raise PlanError("Offer", "what it was about is not there any more")

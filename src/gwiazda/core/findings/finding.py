@@ -6,7 +6,6 @@ from collections.abc import Callable
 from typing import Literal, NamedTuple
 
 from gwiazda.core.assess.states import Assessment
-from gwiazda.core.errors import PlanError
 from gwiazda.core.plan.gate import validate_edit
 from gwiazda.core.plan.model import Plan
 from gwiazda.core.plan.naming import said
@@ -20,10 +19,7 @@ class Fix(NamedTuple):
 
     def applied(self, plan: Plan) -> Plan:
         """The plan after it, through the gate; raises PlanError where what it is about is gone."""
-        try:
-            return validate_edit(plan, self.edit(plan))
-        except (KeyError, StopIteration, AssertionError, IndexError):
-            raise PlanError("Offer", "what it was about is not there any more") from None
+        return validate_edit(plan, self.edit(plan))
 
 
 class Finding(NamedTuple):

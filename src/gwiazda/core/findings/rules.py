@@ -11,6 +11,7 @@ from gwiazda.core.assess.choices import fewest
 from gwiazda.core.assess.lamp.fit import axis_of
 from gwiazda.core.assess.meters import EVENNESS_AIM, EVENNESS_STOP, reached_state
 from gwiazda.core.assess.states import Assessment
+from gwiazda.core.errors import GoneError
 from gwiazda.core.findings.alike import folded
 from gwiazda.core.findings.assembly.assembly_rules import BUILD_RULES
 from gwiazda.core.findings.assembly.bench_rules import (
@@ -273,10 +274,17 @@ def _set_off(section_id: str, ids: tuple[str, ...]) -> Callable[[Plan], Plan]:
     return edit
 
 
+def _first_in(plan: Plan, section_id: str) -> str:
+    """The first lamp of a section; raises GoneError where it has none."""
+    first = next((i for i, home in lamps_by_section(plan.sections, plan.lamps).items() if home == section_id), None)
+    if first is None:
+        raise GoneError("section", f"{section_id}, its lamps")
+    return first
+
+
 def _fewest(catalogue: Catalogue, section_id: str, wanted_cd_m2: float) -> Callable[[Plan], Plan]:
     def edit(plan: Plan) -> Plan:
-        homes = lamps_by_section(plan.sections, plan.lamps)
-        first = next(i for i, home in homes.items() if home == section_id)
+        first = _first_in(plan, section_id)
         ways = fewest.propose(catalogue, plan, section_id, lamp_of(plan, first).part, wanted_cd_m2 or 30.0)
         return fewest.take(plan, section_id, ways[0]) if ways else plan
 
@@ -311,8 +319,7 @@ def _face_down(section_id: str) -> Callable[[Plan], Plan]:
 
 def _another_in(section_id: str) -> Callable[[Plan], Plan]:
     def edit(plan: Plan) -> Plan:
-        first = next(i for i, home in lamps_by_section(plan.sections, plan.lamps).items() if home == section_id)
-        return _another(first, section_id)(plan)
+        return _another(_first_in(plan, section_id), section_id)(plan)
 
     return edit
 

@@ -8,13 +8,13 @@ Sources
 from __future__ import annotations
 
 from collections.abc import Sequence
-from functools import lru_cache
 from typing import NamedTuple
 
 import numpy as np
 import numpy.typing as npt
 
 from gwiazda.core.light.scatter import over
+from gwiazda.core.memo import memoize_by_value
 
 Array = npt.NDArray[np.float64]
 
@@ -36,7 +36,7 @@ class Pane(NamedTuple):
         return (self.straight or self.transmittance) * (1.0 - self.scattered)
 
 
-@lru_cache(maxsize=512)
+@memoize_by_value(512)
 def stack(layers: tuple[Pane, ...]) -> Pane:
     """Layers one behind the other [1]_. Light that one of them scatters stays scattered."""
     light, h, straight = (1.0, 0.0), 0.0, 1.0

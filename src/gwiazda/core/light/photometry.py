@@ -11,18 +11,19 @@ Sources
 from __future__ import annotations
 
 import math
-from functools import lru_cache
 from typing import NamedTuple
 
 import numpy as np
 import numpy.typing as npt
+
+from gwiazda.core.memo import memoize_by_value
 
 Array = npt.NDArray[np.float64]
 
 FROSTED_CAP_TRANSMITTANCE = 0.76  # house value: a frosted drop over the lens, both faces scattering
 
 
-@lru_cache(maxsize=256)
+@memoize_by_value(256)
 def beam_order(beam_deg: float) -> float:
     """Exponent m of I(α) = I0·cos^m α for a full half-intensity angle ``beam_deg`` (degrees, 0 to 180) [1]_."""
     return math.log(0.5) / math.log(math.cos(math.radians(beam_deg) / 2))

@@ -16,11 +16,12 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from functools import lru_cache
 from typing import Literal, NamedTuple
 
 import numpy as np
 import numpy.typing as npt
+
+from gwiazda.core.memo import memoize_by_value
 
 Array = npt.NDArray[np.float64]
 Surface = Literal["clear", "frosted"]
@@ -79,7 +80,7 @@ class Kernel(NamedTuple):
         return np.asarray(np.interp(distance_mm, self.radius, self.sent if sent else self.bare, right=0.0))
 
 
-@lru_cache(maxsize=64)
+@memoize_by_value(64)
 def kernel(wall: Wall) -> Kernel:
     """The spread of light in a wall that doesn't scatter, by closed forms and one series.
 

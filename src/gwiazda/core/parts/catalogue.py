@@ -9,7 +9,6 @@ import json
 import math
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, replace
-from functools import cache
 from pathlib import Path
 from types import MappingProxyType
 from typing import Any, Literal, NamedTuple, TypeVar
@@ -18,6 +17,7 @@ from gwiazda.core.colour.hue import Wall
 from gwiazda.core.errors import PlanError
 from gwiazda.core.light.photometry import Droop
 from gwiazda.core.light.scatter import Film, kubelka_munk
+from gwiazda.core.memo import memoize_by_value
 
 Basis = Literal["typical", "measured"]
 
@@ -65,7 +65,7 @@ class LampForm(NamedTuple):
     one_diode: bool = True
 
 
-@cache
+@memoize_by_value()
 def lamp_forms() -> Mapping[str, LampForm]:
     """All forms, by id."""
     text = (Path(__file__).parent / "data" / "lamp_forms.json").read_text(encoding="utf-8")
@@ -449,7 +449,7 @@ class Catalogue:
         )
 
 
-@cache
+@memoize_by_value()
 def built_in() -> Catalogue:
     """The generic parts alone."""
 

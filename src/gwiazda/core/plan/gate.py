@@ -3,64 +3,16 @@
 from __future__ import annotations
 
 import math
-import re
-from collections.abc import Iterator, Sequence
-from functools import cache
-from typing import Any, NamedTuple, get_type_hints
+from collections.abc import Iterator
+from typing import Any, get_type_hints
 
 import msgspec
 
 from gwiazda.core.errors import PlanError
-from gwiazda.core.memo import memoize
+from gwiazda.core.memo import memoize, memoize_by_value
 from gwiazda.core.plan.model import BY_GROUP, GROUPS, Plan, lamps_in
 from gwiazda.core.plan.refs import kind_of, nested, references
-
-_PATH = re.compile(r" - at `\$?([^`]*)`$")
-
-
-class Complaint(NamedTuple):
-    """What a validation says: where in the value (field names and numbers), what was wrong, in plain words."""
-
-    path: tuple[str | int, ...]
-    words: str
-
-
-def complaint_of(error: Exception) -> Complaint:
-    """The complaint of msgspec, or of a model's own check, in the words of the bench."""
-    text = str(error)
-    match = _PATH.search(text)
-    path: tuple[str | int, ...] = ()
-    if match:
-        text = text[: match.start()]
-        path = tuple(int(n) if n else w for w, n in re.findall(r"\.?([A-Za-z_]\w*)|\[(\d+)\]", match.group(1)))
-    for pattern, words in _WORDS:
-        found = re.fullmatch(pattern, text)
-        if found:
-            text = words(found)
-            break
-    return Complaint(path, text)
-
-
-def _kinds(match: re.Match[str]) -> str:
-    names = {"float": "a number", "int": "a whole number", "str": "a text", "bool": "true or false", "null": "nothing",
-             "array": "a list", "object": "an object"}  # fmt: skip
-    return " or ".join(names.get(k, k) for k in match.group(1).split(" | "))
-
-
-_WORDS: Sequence[tuple[str, Any]] = (
-    (r"Expected `(?:float|int)` (>=|<=|>|<) (\S+?)(?:\.0)?", lambda m: f"a number {({'>=': 'not below', '<=': 'up to', '>': 'above', '<': 'below'})[m[1]]} {m[2]}"),
-    (r"Expected `str` of length <= (\d+)", lambda m: f"up to {m[1]} letters"),
-    (r"Expected `str` of length >= (\d+)", lambda m: f"{m[1]} letter or more"),
-    (r"Expected `str` matching regex .*x00-.*", lambda m: "letters on one line, without control characters"),
-    (r"Expected `str` matching regex .*", lambda m: "letters, digits, dots, dashes and underscores, or a colour such as #8a6f4d"),
-    (r"Expected `array` of length <= (\d+)(?:, got .*)?", lambda m: f"up to {m[1]} entries"),
-    (r"Expected `array` of (?:at least )?length (?:>= )?(\d+)(?:, got .*)?", lambda m: f"{m[1]} entries"),
-    (r"Object missing required field `(\w+)`", lambda m: f"the field “{m[1]}” is missing"),
-    (r"Object contains unknown field `(\w+)`", lambda m: f"the field “{m[1]}” is not known"),
-    (r"Invalid enum value (.*)", lambda m: "one of the words for it"),
-    (r"Invalid value (.*)", lambda m: "one of the words for it"),
-    (r"Expected `([^`]+)`(?:, got .*)?", _kinds),
-)  # fmt: skip
+from gwiazda.core.plan.refusal import refusal_of
 
 
 def _finite(value: Any) -> bool:
@@ -74,7 +26,7 @@ def _finite(value: Any) -> bool:
     return True
 
 
-@cache
+@memoize_by_value()
 def _decoder(kind: Any) -> Any:
     return msgspec.json.Decoder(kind)
 
@@ -93,7 +45,7 @@ def check_item(item: Any) -> None:
             raise ValueError("a number is not finite")
         msgspec.convert(data, type(item))
     except (msgspec.ValidationError, ValueError) as error:
-        found = complaint_of(error)
+        found = refusal_of(type(item), data, error)
         name = getattr(item, "id", type(item).__name__.lower())
         path, value = list(found.path), data
         for k, part in enumerate(found.path):
@@ -218,7 +170,7 @@ def check_consistent(plan: Plan, before: Plan | None = None) -> None:
                 hung.add(leaf.lamp)
 
 
-@cache
+@memoize_by_value()
 def most_of(group: str) -> int:
     """How many of a group a plan may hold: what its model says."""
     hint = get_type_hints(Plan, include_extras=True)[group]

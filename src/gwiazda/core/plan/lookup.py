@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
-from typing import Any
+from typing import Any, TypeVar
 
 import numpy as np
 
+from gwiazda.core.errors import GoneError
 from gwiazda.core.memo import memoize
 from gwiazda.core.plan.frame import face_number
 from gwiazda.core.plan.model import (
@@ -34,11 +35,26 @@ from gwiazda.core.plan.model import (
 )
 
 SLACK_MM = 1e-6
+M = TypeVar("M")
 
 
 @memoize()
 def _table(group: tuple[Any, ...]) -> dict[str, Any]:
     return {item.id: item for item in group}
+
+
+def item_of(group: tuple[M, ...], item_id: str, noun: str) -> M:
+    """The one of a group that has this id.
+
+    Raises
+    ------
+    GoneError
+        When there is none.
+    """
+    try:
+        return _table(group)[item_id]  # type: ignore[no-any-return]
+    except KeyError:
+        raise GoneError(noun, item_id) from None
 
 
 def find(plan: Plan, item_id: str) -> Item | None:
@@ -110,11 +126,11 @@ def lamps_table(lamps: tuple[Lamp, ...]) -> dict[str, Lamp]:
 
 
 def lamp_of(plan: Plan, lamp_id: str) -> Lamp:
-    return _table(plan.lamps)[lamp_id]  # type: ignore[no-any-return]
+    return item_of(plan.lamps, lamp_id, "lamp")
 
 
 def dot_of(plan: Plan, dot_id: str) -> Dot:
-    return _table(plan.dots)[dot_id]  # type: ignore[no-any-return]
+    return item_of(plan.dots, dot_id, "dot")
 
 
 @memoize()
@@ -134,7 +150,7 @@ def dots_by_lamp(dots: tuple[Dot, ...]) -> dict[str, tuple[Dot, ...]]:
 
 
 def section_of(plan: Plan, section_id: str) -> Section:
-    return _table(plan.sections)[section_id]  # type: ignore[no-any-return]
+    return item_of(plan.sections, section_id, "section")
 
 
 def open_sections(plan: Plan) -> frozenset[str]:
@@ -144,7 +160,7 @@ def open_sections(plan: Plan) -> frozenset[str]:
 
 
 def opening_of(plan: Plan, opening_id: str) -> Opening:
-    return _table(plan.openings)[opening_id]  # type: ignore[no-any-return]
+    return item_of(plan.openings, opening_id, "opening")
 
 
 @memoize()

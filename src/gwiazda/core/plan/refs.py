@@ -9,10 +9,11 @@ from __future__ import annotations
 import types
 import typing
 from collections.abc import Hashable, Iterator, Mapping
-from functools import cache
 from typing import Annotated, Any, Literal, NamedTuple, TypeVar, Union
 
 import msgspec
+
+from gwiazda.core.memo import memoize_by_value
 
 M = TypeVar("M", bound=msgspec.Struct)
 
@@ -52,7 +53,7 @@ def _is_model(hint: Any) -> bool:
     return isinstance(hint, type) and issubclass(hint, msgspec.Struct)
 
 
-@cache
+@memoize_by_value()
 def fields_of(kind: Hashable) -> tuple[Field, ...]:
     """The fields of a model that refer to something or hold models, in order."""
     out = []

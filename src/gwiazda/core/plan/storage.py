@@ -19,7 +19,6 @@ import zipfile
 import zlib
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, field
-from functools import cache
 from pathlib import Path
 from typing import Any, BinaryIO
 
@@ -27,9 +26,11 @@ import msgspec
 
 from gwiazda.core.errors import GwiazdaError, PlanFileError, QuantityError
 from gwiazda.core.files import clear_parts, open_plain, write_atomically
-from gwiazda.core.plan.gate import check_consistent, complaint_of
+from gwiazda.core.memo import memoize_by_value
+from gwiazda.core.plan.gate import check_consistent
 from gwiazda.core.plan.model import PLAN_VERSION, Plan
 from gwiazda.core.plan.outline.svg_clean import clean_svg
+from gwiazda.core.plan.refusal import refusal_of
 from gwiazda.core.quantities import format_scale, parse_scale
 
 MAX_JSON = 64 * 2**20
@@ -297,7 +298,7 @@ def plan_from_json(
             raw = {**raw, "kit": {**raw["kit"], "scale": _scale(raw["kit"]["scale"])}}
         plan = msgspec.convert(raw, Plan)
     except (msgspec.ValidationError, ValueError, OverflowError, RecursionError) as error:
-        found = complaint_of(error)
+        found = refusal_of(Plan, raw, error)
         path = ("kit", "scale") if isinstance(error, _ScaleError) else found.path
         value: Any = raw
         for part in path:
@@ -479,7 +480,7 @@ def _plain(value: Any) -> Any:
     return value
 
 
-@cache
+@memoize_by_value()
 def _defaults(kind: type) -> tuple[tuple[str, Any], ...]:
     return tuple((f.name, f.default) for f in msgspec.structs.fields(kind))
 

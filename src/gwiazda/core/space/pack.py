@@ -15,14 +15,13 @@ from __future__ import annotations
 
 import json
 import math
-from functools import cache
 from pathlib import Path
 from typing import NamedTuple
 
 import numpy as np
 import numpy.typing as npt
 
-from gwiazda.core.memo import memoize
+from gwiazda.core.memo import memoize, memoize_by_value
 
 Array = npt.NDArray[np.float64]
 STEPS, STARTS = 400, 6
@@ -122,7 +121,7 @@ def surely_goes_in(diameters: tuple[float, ...], hole_mm: float) -> bool:
     return sum(d * d for d in diameters) <= 0.5 * hole_mm**2
 
 
-@cache
+@memoize_by_value()
 def _tables() -> dict[int, Array]:
     text = (Path(__file__).parent / "data" / "packings.json").read_text(encoding="utf-8")
     return {int(n): np.array(places) for n, places in json.loads(text)["places"].items()}

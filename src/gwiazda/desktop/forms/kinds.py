@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
-from functools import cache
 from typing import TYPE_CHECKING, Any, Protocol
 
 import msgspec
 from PySide6.QtWidgets import QCheckBox, QWidget
 
 from gwiazda.core.errors import QuantityError
+from gwiazda.core.memo import memoize_by_value
 from gwiazda.core.plan.model import LIMIT_MM
 from gwiazda.core.quantities import parse_length_mm, parse_number
 from gwiazda.desktop.widgets.fields import ChoiceField, ValueField
@@ -31,7 +31,7 @@ class Kind(Protocol):
     def bounded(self, model: type | None, path: str) -> Kind: ...
 
 
-@cache
+@memoize_by_value()
 def bounds(model: type, path: str) -> tuple[float | None, float | None, bool]:
     """Least and greatest value of a model's field by its own type, and whether the least itself is left out."""
     field = next((f for f in msgspec.inspect.type_info(model).fields if f.name == path), None)  # type: ignore[attr-defined]

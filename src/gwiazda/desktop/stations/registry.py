@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from functools import cache
 from typing import TYPE_CHECKING
 
+from gwiazda.core.memo import memoize_by_value
 from gwiazda.core.plan.model.kinds import BY_KIND
 from gwiazda.core.plan.naming import name_of
 from gwiazda.core.quantities import counted
@@ -43,7 +43,7 @@ _TOPICS = {topic: s.id for s in reversed(STATIONS) for topic in s.topics}
 _HOMES = {kind: s.id for s in STATIONS for kind in s.homes}
 
 
-@cache
+@memoize_by_value()
 def brought(station_id: str) -> Contribution:
     """What a station brings, loaded at its first use."""
     return BY_ID[station_id].bring()

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 import math
-from functools import lru_cache
 from typing import NamedTuple
 
 from gwiazda.core.circuit.parts.diode import VT_300K, parameters_from_points
+from gwiazda.core.memo import memoize_by_value
 from gwiazda.core.parts.catalogue import Catalogue, Family, LampPart
 
 BUILT_IN_OHM, BUILT_IN_SHARE = 40.0, 0.02  # from here on a lamp counts as having a resistor of its own
@@ -28,7 +28,7 @@ class Junction(NamedTuple):
 BRIDGE = (1.75, 2.5e-9, 0.6)
 
 
-@lru_cache(maxsize=512)
+@memoize_by_value(512)
 def _junctions(
     data: Family, dies: int, leds: int, inner_ohm: float, rectified: bool, units: int
 ) -> tuple[Junction, ...]:
@@ -49,7 +49,7 @@ def junctions(catalogue: Catalogue, part: LampPart, units: int = 1) -> tuple[Jun
     return _junctions(catalogue.families[part.family], dies, part.leds, part.inner_ohm, part.rectified, units)
 
 
-@lru_cache(maxsize=16_384)
+@memoize_by_value(16_384)
 def forward_v(diodes: tuple[Junction, ...], current_a: float) -> float:
     """Voltage (V) over a lamp at a current."""
     return sum(j.volts(current_a) for j in diodes)

@@ -14,7 +14,6 @@ from __future__ import annotations
 import math
 from collections import Counter, defaultdict
 from collections.abc import Callable, Iterator, Mapping, Sequence
-from functools import lru_cache
 from itertools import product
 from typing import NamedTuple
 
@@ -26,6 +25,7 @@ from gwiazda.core.assess.electrics.stage import Circuits, Given, circuits_of, gi
 from gwiazda.core.assess.lamp.kinds import Kind
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.light.photometry import current_for_light, relative_light
+from gwiazda.core.memo import memoize_by_value
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import joints_by_lamp, string_of
 from gwiazda.core.plan.model import LampRef, Plan, Resistor, Series, Supply, copy_unchecked, parts_in
@@ -113,7 +113,7 @@ def fewest_strings(volts: Sequence[float], capacity_v: float) -> list[list[int]]
     return [list(s) for s in _fewest(tuple(round(v, 3) for v in volts), round(capacity_v, 3))]
 
 
-@lru_cache(maxsize=512)
+@memoize_by_value(512)
 def _fewest(volts: tuple[float, ...], capacity_v: float) -> tuple[tuple[int, ...], ...]:
     kinds = Counter(volts)
     if len(kinds) == 1 or not volts:

@@ -8,12 +8,12 @@ output the rail is what that gives.
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
-from functools import lru_cache
 from typing import NamedTuple
 
 from gwiazda.core.assess.electrics.junctions import BUILT_IN_OHM, BUILT_IN_SHARE, Junction, forward_v
 from gwiazda.core.circuit.parts.wire import ohm_per_m
 from gwiazda.core.circuit.shelf import Shelf
+from gwiazda.core.memo import memoize_by_value
 from gwiazda.core.parts.catalogue import Catalogue, DrivePart
 from gwiazda.core.plan.model import (
     BRANCHING,
@@ -84,7 +84,7 @@ class Branch(NamedTuple):
     rail: Rail
 
 
-@lru_cache(maxsize=16_384)
+@memoize_by_value(16_384)
 def size_resistor(
     feed_v: float,
     junctions: tuple[Junction, ...],

@@ -14,7 +14,7 @@ from gwiazda.core.fibre.bundle import fibres_by_hand
 from gwiazda.core.fibre.grouping import Grouping, Wishes, group
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.lookup import bundle_table
+from gwiazda.core.plan.lookup import bundle_table, item_of
 from gwiazda.core.plan.model import Dot, Lamp, Plan, copy_unchecked
 from gwiazda.core.plan.naming import name_of
 
@@ -140,7 +140,7 @@ def split(catalogue: Catalogue, plan: Plan, lamp_id: str) -> Plan:
         raise PlanError(
             f"Bundle of {name_of(plan, lamp_id)}", "it has fewer than two fibres", "a bundle of two or more"
         )
-    lamp = next(p for p in plan.lamps if p.id == lamp_id)
+    lamp = item_of(plan.lamps, lamp_id, "lamp")
     stem = lamp_id.rsplit(".", 1)[0] if lamp_id.rsplit(".", 1)[-1].isdigit() else lamp_id
     new_id = edits.fresh_ids(plan, stem)[0]
     at = np.array([d.at for d in mine])

@@ -6,13 +6,12 @@ A large plan has thousands of lamps and a few dozen kinds of them: what belongs 
 from __future__ import annotations
 
 from collections.abc import Mapping
-from functools import lru_cache
 from typing import NamedTuple
 
 from gwiazda.core.assess.electrics.junctions import Junction, junctions
 from gwiazda.core.assess.lamp.modified_lamp import ModifiedLamp, worked_part
 from gwiazda.core.light.photometry import Droop
-from gwiazda.core.memo import memoize
+from gwiazda.core.memo import memoize, memoize_by_value
 from gwiazda.core.parts.catalogue import Catalogue, LampPart
 from gwiazda.core.plan.model import Lamp
 
@@ -45,7 +44,7 @@ def wired(kinds: Mapping[str, Kind], extra_ohm: Mapping[str, float]) -> Mapping[
     return {i: _wired(k, extra_ohm[i]) if i in extra_ohm else k for i, k in kinds.items()} if extra_ohm else kinds
 
 
-@lru_cache(maxsize=4096)
+@memoize_by_value(4096)
 def _kind(catalogue: Catalogue, part_id: str, units: int, cap: bool, sanded: bool, filed_mm: float, tint: str) -> Kind:
     part = catalogue.lamps[part_id]
     return Kind(

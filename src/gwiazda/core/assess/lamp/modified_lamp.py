@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import math
-from functools import lru_cache
 from typing import NamedTuple
 
 from gwiazda.core.colour.colour import linear_srgb, spectrum_of, xyz
 from gwiazda.core.colour.tint import transmission
 from gwiazda.core.light.photometry import FROSTED_CAP_TRANSMITTANCE, beam_flux_lm, beam_order
+from gwiazda.core.memo import memoize_by_value
 from gwiazda.core.parts.catalogue import Catalogue, LampPart
 from gwiazda.core.plan.model import Lamp
 
@@ -31,7 +31,7 @@ class ModifiedLamp(NamedTuple):
     beam_share: float = 1.0
 
 
-@lru_cache(maxsize=1024)
+@memoize_by_value(1024)
 def _worked(
     size: tuple[float, float, float],
     domed: bool,
@@ -91,7 +91,7 @@ def worked_part(part: LampPart, cap: bool, sanded: bool, filed_mm: float, tint: 
     )
 
 
-@lru_cache(maxsize=4096)
+@memoize_by_value(4096)
 def _of(
     catalogue: Catalogue, part: str, cap: bool, sanded: bool, filed_mm: float, tint: str, units: int
 ) -> ModifiedLamp:

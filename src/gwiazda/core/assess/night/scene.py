@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from functools import lru_cache
 from typing import NamedTuple
 
 import numpy as np
@@ -27,7 +26,7 @@ from gwiazda.core.assess.optics.skin import bare_reflectance, outside_reflectanc
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.assess.view_index import section_polygons
 from gwiazda.core.light.visibility import visible_luminance
-from gwiazda.core.memo import memoize, same_figures
+from gwiazda.core.memo import memoize, memoize_by_value, same_figures
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.frame import NORMALS, OPPOSITE, PLANES, SHEET, Side, to_sheet
 from gwiazda.core.plan.model import Fitting, Lamp, Opening, Plan, Section
@@ -75,7 +74,7 @@ PROUD_MM = 0.05  # a tip lies in its skin; it isn't to be lost behind it by a ro
 SLICES = 12  # of a pane that isn't a rectangle
 
 
-@lru_cache(maxsize=4096)
+@memoize_by_value(4096)
 def pane_strips(o: Opening) -> tuple[tuple[float, float, float, float], ...]:
     """A pane as rectangles about its centre on its view's sheet (left, right, top, bottom, mm), their area its own."""
     w, h = o.width_mm, o.height_mm

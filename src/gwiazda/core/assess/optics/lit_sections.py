@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
-from functools import lru_cache
 from typing import NamedTuple
 
 import numpy as np
@@ -28,7 +27,7 @@ from gwiazda.core.assess.optics.skin import plastic_of
 from gwiazda.core.colour.colour import linear_srgb, spectrum_of, xyz
 from gwiazda.core.colour.hue import Wall, filter_of
 from gwiazda.core.colour.tint import Seen, richness, seen, through
-from gwiazda.core.memo import memoize
+from gwiazda.core.memo import memoize, memoize_by_value
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.model import Lamp, Opening, Section, TintCoat
 from gwiazda.core.radiosity.enclosure import CELLS
@@ -109,7 +108,7 @@ def wall_hue(catalogue: Catalogue, section: Section, kit_plastic: str) -> Wall |
     return plastic.hue(section.wall_mm) if plastic is not None and plastic.colour and plastic.strength > 0 else None
 
 
-@lru_cache(maxsize=4096)
+@memoize_by_value(4096)
 def _tinted(light: tuple[tuple[str, float], ...], tip: str, colours: Colours) -> Seen:
     coats = [(tip, 1)] if tip else []
     spectrum = spectrum_of(dict(light))

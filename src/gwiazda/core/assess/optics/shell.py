@@ -7,7 +7,6 @@ outside, and what is done behind it on the inside lies a wall's thickness away.
 from __future__ import annotations
 
 import math
-from functools import lru_cache
 from typing import NamedTuple
 
 import numpy as np
@@ -17,7 +16,7 @@ from gwiazda.core.assess.optics.skin import plastic_of, skin_of
 from gwiazda.core.light import wall as w
 from gwiazda.core.light.glazing import Pane
 from gwiazda.core.light.scatter import through
-from gwiazda.core.memo import memoize
+from gwiazda.core.memo import memoize, memoize_by_value
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.frame import NORMALS, PLANES, face_number
 from gwiazda.core.plan.model import Lamp, Opening, Section
@@ -91,7 +90,7 @@ def _shape(o: Opening, more: float = 0.0) -> w.Shape:
     return w.rectangle(x, y, 2 * a, 2 * b)
 
 
-@lru_cache(maxsize=2048)
+@memoize_by_value(2048)
 def _round_black(wall: w.Wall, shape: str, size: tuple[float, float], reach_mm: float, sent: bool) -> float:
     """Share of the light on the inner face that comes round black which reaches so far past a pane of a size (mm)."""
     a, b = size[0] / 2, size[1] / 2

@@ -10,7 +10,7 @@ from gwiazda.core.findings.finding import Finding, Fix
 from gwiazda.core.findings.fixes import Edit, most_a, with_part, with_source
 from gwiazda.core.parts.catalogue import LoadPart
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.lookup import circuit_part, section_of
+from gwiazda.core.plan.lookup import circuit_part, item_of, section_of
 from gwiazda.core.plan.model import (
     Plan,
     Regulated,
@@ -197,7 +197,7 @@ def motor_start(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
         if load is None or load.kind != "motor" or part.volts <= 0:
             continue
         start, supply = start_up_a(load, part.volts), assessment.feeds[part.feed]
-        source = next(f for f in plan.feeds if f.id == part.feed).supply
+        source = item_of(plan.feeds, part.feed, "feed").supply
         rated = (
             assessment.catalogue.sources[source.part].rated_a if source.part in assessment.catalogue.sources else 0.0
         )

@@ -14,7 +14,7 @@ from gwiazda.core.loom.routes import LIMIT
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.edits.loom import between, gap_mm, length_between
-from gwiazda.core.plan.lookup import section_of
+from gwiazda.core.plan.lookup import item_of, section_of
 from gwiazda.core.plan.model import Passage, Plan
 from gwiazda.core.plan.naming import name_of
 from gwiazda.core.quantities import counted, figure
@@ -101,7 +101,7 @@ def _fill_of(passage: str) -> Callable[[Assessment], float]:
 
 
 def _passage(plan: Plan, passage_id: str) -> Passage:
-    return next(p for p in plan.passages if p.id == passage_id)
+    return item_of(plan.passages, passage_id, "passage")
 
 
 def _full_fixes(plan: Plan, assessment: Assessment, passage: Passage) -> tuple[Fix, ...]:

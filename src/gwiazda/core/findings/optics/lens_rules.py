@@ -9,7 +9,7 @@ from gwiazda.core.assess.states import Assessment
 from gwiazda.core.findings.finding import Finding, Fix
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.frame import NORMALS, PLANES
-from gwiazda.core.plan.lookup import lamps_by_section, opening_of
+from gwiazda.core.plan.lookup import item_of, lamps_by_section, opening_of
 from gwiazda.core.plan.model import Lamp, Lens, Opening, Plan
 from gwiazda.core.plan.naming import name_of
 from gwiazda.core.quantities import counted
@@ -98,7 +98,7 @@ def _push(lamp_id: str, opening_id: str) -> Callable[[Plan], Plan]:
     def edit(plan: Plan) -> Plan:
         o = opening_of(plan, opening_id)
         normal = NORMALS[o.side]
-        box = next(s.box for s in plan.sections if s.id == o.section)
+        box = item_of(plan.sections, o.section, "section").box
         _, _, d = PLANES[o.side]
         at = list(o.at)
         at[d] = min(max(o.at[d] - normal[d] * 1.0, box.at[d]), box.at[d] + box.size[d])

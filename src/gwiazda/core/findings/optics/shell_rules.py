@@ -12,7 +12,7 @@ from gwiazda.core.assess.states import Assessment
 from gwiazda.core.findings.finding import Finding, Fix
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.frame import FACE_NAMES, NORMALS, PLANES
-from gwiazda.core.plan.lookup import lamp_of, lamps_by_section
+from gwiazda.core.plan.lookup import item_of, lamp_of, lamps_by_section
 from gwiazda.core.plan.model import Dot, Opening, Plan, Section
 from gwiazda.core.plan.naming import name_of
 from gwiazda.core.quantities import counted, figure
@@ -55,7 +55,7 @@ def _farther(
     plan: Plan, assessment: Assessment, section: Section, worst: str, times: float, showing: list[str]
 ) -> tuple[Fix, ...]:
     """Black that reaches as far past the panes as it takes, or far; and clear panes, which take no light of all angles."""
-    o = next(x for x in plan.openings if x.id == worst)
+    o = item_of(plan.openings, worst, "opening")
     lining = lining_reflectance(assessment.catalogue, section, plan.kit.plastic)
     pane = pane_of(assessment.catalogue, o, section, lining, plan.kit.plastic)
     now, *_ = dark_shares(assessment.catalogue, section, (o,), (pane,), plan.kit.plastic)

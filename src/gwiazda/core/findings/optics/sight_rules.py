@@ -16,7 +16,7 @@ from gwiazda.core.memo import memoize
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.frame import NORMALS, OPPOSITE, PLANES
-from gwiazda.core.plan.lookup import lamps_by_section, openings_by_section
+from gwiazda.core.plan.lookup import item_of, lamps_by_section, openings_by_section
 from gwiazda.core.plan.model import Box, Lamp, Obstacle, Opening, Plan, Section, copy_unchecked
 from gwiazda.core.plan.naming import name_of
 from gwiazda.core.quantities import counted
@@ -112,7 +112,7 @@ def _screen(section_id: str) -> Callable[[Plan], Plan]:
     """A card down the middle of a section, along its longer side, that stands there for good."""
 
     def edit(plan: Plan) -> Plan:
-        section = next(s for s in plan.sections if s.id == section_id)
+        section = item_of(plan.sections, section_id, "section")
         axis = 1 if section.box.size[0] >= section.box.size[1] else 0
         at, size = list(section.box.at), list(section.box.size)
         at[axis] = section.box.centre[axis] - SCREEN_MM / 2

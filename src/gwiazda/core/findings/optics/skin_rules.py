@@ -16,7 +16,7 @@ from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.edits import skins
 from gwiazda.core.plan.frame import FACE_NAMES, NORMALS, PLANES, Face
-from gwiazda.core.plan.lookup import find, lamp_of, lamps_by_section, section_of
+from gwiazda.core.plan.lookup import find, item_of, lamp_of, lamps_by_section, section_of
 from gwiazda.core.plan.model import Opening, Plan, Section, Wanted
 from gwiazda.core.plan.naming import name_of
 from gwiazda.core.quantities import figure
@@ -101,7 +101,7 @@ def _leak_fixes(plan: Plan, assessment: Assessment, leak: Leak) -> tuple[Fix, ..
 
 def _shallower(passage_id: str) -> Callable[[Plan], Plan]:
     def edit(plan: Plan) -> Plan:
-        way = next(p for p in plan.passages if p.id == passage_id)
+        way = item_of(plan.passages, passage_id, "passage")
         return edits.set_fields(plan, [passage_id], take_mm=round(way.take_mm / 2, 3))
 
     return edit

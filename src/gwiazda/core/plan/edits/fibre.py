@@ -9,7 +9,7 @@ from gwiazda.core.errors import PlanError
 from gwiazda.core.plan.edits.items import copy_checked, fresh_ids, replace, set_fields
 from gwiazda.core.plan.edits.lamps import add_lamp
 from gwiazda.core.plan.frame import PLANES, SHEET
-from gwiazda.core.plan.lookup import bundle_table, dot_of, section_of
+from gwiazda.core.plan.lookup import bundle_table, dot_of, item_of, section_of
 from gwiazda.core.plan.model import Bundle, Dot, Lamp, Model, Panel, Plan, Point, Wanted, copy_unchecked
 
 DEEP_MM = 30.0  # behind the skin, where a new fibre lamp is put that belongs to no section
@@ -121,7 +121,7 @@ def panel_place(panel: Panel, across: float, down: float) -> Point:
 
 def resize_panel(plan: Plan, panel_id: str, **fields: float) -> Plan:
     """Another width or height; its dots keep their places on the face."""
-    old = next(p for p in plan.panels if p.id == panel_id)
+    old = item_of(plan.panels, panel_id, "panel")
     new = copy_checked(old, **fields)
     h, v, _ = PLANES[old.side]
     changed: dict[str, Model] = {panel_id: new}
@@ -138,7 +138,7 @@ def fill_panel(
     plan: Plan, panel_id: str, spots: Iterable[tuple[float, float, str]], model: Dot
 ) -> tuple[Plan, list[str]]:
     """Dots like ``model`` at the spots (across, down, colour) of a panel in place of those that it had."""
-    panel = next(p for p in plan.panels if p.id == panel_id)
+    panel = item_of(plan.panels, panel_id, "panel")
     plan = copy_unchecked(plan, dots=tuple(d for d in plan.dots if d.panel != panel_id))
     spots = list(spots)
     ids = fresh_ids(plan, f"{panel_id}.dot", len(spots)) if spots else []

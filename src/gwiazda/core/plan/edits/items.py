@@ -4,15 +4,13 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Iterable, Mapping
-from functools import cache
 from typing import Any, TypeVar, get_type_hints
 
 import msgspec
 
 from gwiazda.core.errors import PlanError
-from gwiazda.core.memo import memoize
+from gwiazda.core.memo import memoize, memoize_by_value
 from gwiazda.core.plan.frame import PLANES
-from gwiazda.core.plan.gate import complaint_of
 from gwiazda.core.plan.lookup import circuit_part, find, lamps_by_section, lamps_on, on_walls
 from gwiazda.core.plan.model import (
     GROUP_OF,
@@ -29,12 +27,13 @@ from gwiazda.core.plan.model import (
     copy_unchecked,
 )
 from gwiazda.core.plan.refs import nested, renamed, without
+from gwiazda.core.plan.refusal import refusal_of
 
 M = TypeVar("M", bound=Model)
 Vector = tuple[float, float, float]
 
 
-@cache
+@memoize_by_value()
 def _hints(kind: type) -> dict[str, Any]:
     return get_type_hints(kind, include_extras=True)
 
@@ -46,7 +45,7 @@ def copy_checked(item: M, **fields: Any) -> M:
         try:
             taken[name] = msgspec.convert(msgspec.to_builtins(value), hints[name])
         except (msgspec.ValidationError, ValueError) as error:
-            found = complaint_of(error)
+            found = refusal_of(hints[name], msgspec.to_builtins(value), error)
             inner = "".join(f".{p + 1}" if isinstance(p, int) else f".{p}" for p in found.path)
             shown = f"{value!r}" if isinstance(value, (str, int, float)) and len(str(value)) <= 60 else "a value"
             where = f"{getattr(item, 'id', type(item).__name__.lower())}, {name}{inner}"

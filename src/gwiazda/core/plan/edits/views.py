@@ -8,6 +8,7 @@ from typing import Any
 from gwiazda.core.errors import PlanError
 from gwiazda.core.plan.edits import copy_checked, fresh_ids, taken_ids
 from gwiazda.core.plan.frame import PLANES, SHEET, Side
+from gwiazda.core.plan.lookup import item_of
 from gwiazda.core.plan.model import Drawing, Plan, View, copy_unchecked
 
 
@@ -36,7 +37,7 @@ def calibrate(plan: Plan, view_id: str, a: tuple[float, float], b: tuple[float, 
 
     ``a`` and ``b`` are on the sheet (mm) as it is calibrated now. Raises PlanError for equal points or no drawing.
     """
-    view = next(v for v in plan.views if v.id == view_id)
+    view = item_of(plan.views, view_id, "view")
     if view.drawing is None:
         raise PlanError(f"View {view.name}", "has no drawing to calibrate", "a picture dropped on the plate")
     apart = math.hypot(b[0] - a[0], b[1] - a[1])
@@ -61,7 +62,7 @@ def calibrate(plan: Plan, view_id: str, a: tuple[float, float], b: tuple[float, 
 
 def straighten(plan: Plan, view_id: str, a: tuple[float, float], b: tuple[float, float]) -> Plan:
     """Turn a view's drawing about the model's origin so that the line from ``a`` to ``b`` (sheet, mm) is level."""
-    view = next(v for v in plan.views if v.id == view_id)
+    view = item_of(plan.views, view_id, "view")
     if view.drawing is None:
         raise PlanError(f"View {view.name}", "has no drawing to straighten", "a picture dropped on the plate")
     if math.hypot(b[0] - a[0], b[1] - a[1]) < 1e-6:
@@ -85,7 +86,7 @@ def put_drawing(plan: Plan, view_id: str, picture: str, width: float, height: fl
 
 def crop(plan: Plan, view_id: str, a: tuple[float, float] | None, b: tuple[float, float]) -> Plan:
     """Show only the part of a view's drawing between two corners on the sheet (mm); all of it when ``a`` is None."""
-    view = next(v for v in plan.views if v.id == view_id)
+    view = item_of(plan.views, view_id, "view")
     if view.drawing is None:
         raise PlanError(f"View {view.name}", "has no drawing to crop", "a picture dropped on the plate")
     drawing = view.drawing
@@ -124,7 +125,7 @@ def align(plan: Plan, view_id: str, here: tuple[float, float], there_side: Side,
     ``here`` and ``there`` are the same point in the two views' model coordinates (mm). Any two views share one axis
     or both. Raises PlanError without a drawing.
     """
-    view = next(v for v in plan.views if v.id == view_id)
+    view = item_of(plan.views, view_id, "view")
     if view.drawing is None:
         raise PlanError(f"View {view.name}", "has no drawing to align", "a picture dropped on the plate")
     shared = shared_axes(view.side, there_side)

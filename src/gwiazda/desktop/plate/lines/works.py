@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from functools import lru_cache
 
 import numpy as np
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
@@ -13,6 +12,7 @@ from PySide6.QtGui import QBrush, QColor, QImage, QPainter, QPen, QPolygonF, QRa
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.assess.view_index import hidden_lamps, lamp_shapes, opening_shapes, section_polygons
 from gwiazda.core.errors import GwiazdaError
+from gwiazda.core.memo import memoize_by_value
 from gwiazda.core.plan.frame import PLANES, SHEET, to_sheet
 from gwiazda.core.plan.lookup import find, lamp_of, opening_of, section_of
 from gwiazda.core.plan.model import (
@@ -62,7 +62,7 @@ def grid_step_mm(scale: float) -> float:
 PALER = 0.06  # of the way to white
 
 
-@lru_cache(maxsize=256)
+@memoize_by_value(256)
 def lamp_colour(rgb: tuple[float, float, float], palette: Palette) -> QColor:
     """A lamp's own colour on the screen, its hue kept: as bright as the screen has it, dimmed in the dark room.
 
@@ -191,7 +191,7 @@ def _sections(painter: QPainter, works: Works, has_drawing: bool) -> None:
             painter.drawRect(rect)
 
 
-@lru_cache(maxsize=64)
+@memoize_by_value(64)
 def _wall(points: tuple[tuple[float, float], ...], wall_mm: float) -> tuple[tuple[float, float], ...]:
     """The inside of the wall along an outline; nothing where the wall leaves no inside."""
     try:
@@ -314,7 +314,7 @@ def _strings(painter: QPainter, works: Works) -> None:
         painter.drawPolyline(QPolygonF([works.window.to_px(x, y) for x, y, _ in points]))
 
 
-@lru_cache(maxsize=256)
+@memoize_by_value(256)
 def _glow(rgb: int, radius: float, reach: float) -> QImage:
     """The halo of a lamp as a picture: a gradient drawn each time takes ten times as long."""
     size = int(np.ceil(2 * reach * GLOW_RATIO)) + 2

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import re
 import sys
-from functools import cache
 from pathlib import Path
 from typing import TYPE_CHECKING, NamedTuple
 
@@ -14,6 +13,7 @@ from PySide6.QtWidgets import QDialog, QTextBrowser, QVBoxLayout
 import gwiazda
 from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.files import read_plain
+from gwiazda.core.memo import memoize_by_value
 
 if TYPE_CHECKING:
     from gwiazda.desktop.shell.window import MainWindow
@@ -37,7 +37,7 @@ def folder() -> Path:
     return installed if installed.is_dir() else Path(gwiazda.__file__).parents[2] / "docs"
 
 
-@cache
+@memoize_by_value()
 def chapters() -> tuple[Chapter, ...]:
     """All chapters there are; none where the guide isn't installed."""
     out = []

@@ -278,7 +278,7 @@ def test_effort_follows_minutes_and_school(bench):
     assert bench.document.plan.effort.drill_min == 12
     assert bench.part("EffortCard").words.text() != before
     bench.document.select(["deck1"])
-    bench.choose("Window method", "scratching free")
+    bench.choose("Window method", "scratch free")
     assert "50 panes, 2 holes" in bench.part("PatternsCard").work.text(), "the ways of wires are left to drill"
 
 

@@ -119,7 +119,7 @@ def test_a_clear_shell_of_ones_own_from_an_empty_plan(empty, tmp_path):
     plastic = empty.field("Plastic of this part")
     plastic.setCurrentIndex(plastic.findData("clear"))
     plastic.activated.emit(plastic.currentIndex())
-    empty.choose("Window method", "scratching free")
+    empty.choose("Window method", "scratch free")
     empty.type_into("Wall thickness", "1.5 mm")
     empty.key(Qt.Key.Key_R, widget=window)
     empty.drag(empty.spot(0.1, 0.5), empty.spot(0.9, 0.5))

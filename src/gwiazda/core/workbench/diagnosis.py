@@ -18,7 +18,7 @@ from gwiazda.core.assess.states import Assessment
 from gwiazda.core.errors import PlanError
 from gwiazda.core.memo import memoize
 from gwiazda.core.plan.model import Plan
-from gwiazda.core.plan.naming import name_of
+from gwiazda.core.plan.naming import name_of, said
 from gwiazda.core.quantities import figure
 from gwiazda.core.workbench.faults import Fault
 from gwiazda.core.workbench.hypotheses import Array, Bench, Measurement, What, sigma_of
@@ -136,10 +136,10 @@ def diagnose(plan: Plan, assessment: Assessment, readings: Sequence[Measurement]
     best = int(order[0])
     state = int(joint[best].argmax())
     misses = [
-        float(((r.value - said) / sigma_of(r.what, said)) ** 2)
+        float(((r.value - told) / sigma_of(r.what, told)) ** 2)
         for r in readings
         if r.what != "lit"
-        for said in (float(bench.over_states(r.what, r.at)[best, state]),)
+        for told in (float(bench.over_states(r.what, r.at)[best, state]),)
     ]
     misfit = float(np.sqrt(np.mean(misses))) if misses else 0.0
     return Diagnosis(suspects, following, misfit, "" if following else instead_of(suspects), _used(bench, joint))
@@ -190,6 +190,12 @@ def instead_of(suspects: Sequence[Suspect]) -> str:
             "Nothing that can be measured here tells them apart: feed one lamp alone through a resistor, then the next."
         )
     return f"Nothing worth measuring is left: {suspects[0].faults[0].remedy}."
+
+
+def suspect_words(plan: Plan, suspect: Suspect) -> str:
+    """What may be broken, with the names of what it is about."""
+    words = said(plan, suspect.words, (i for f in suspect.faults for i in f.at))
+    return words[:1].upper() + words[1:]
 
 
 def next_words(plan: Plan, n: Next) -> str:

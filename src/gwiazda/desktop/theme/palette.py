@@ -172,7 +172,7 @@ def style_sheet(p: Palette) -> str:
     QFrame#message QPushButton {{ background: {v["bar_line"]}; color: {v["bar_ink"]}; border: 1px solid {v["bar_line"]};
         padding: 2px 8px; }}
     QFrame#message QPushButton:focus {{ border-color: {v["live"]}; }}
-    QFrame#message QPushButton#next {{ background: transparent; color: {v["ink"]}; border-color: transparent; text-align: right; }}
+    QFrame#message QPushButton#next {{ background: transparent; color: {v["ink"]}; border-color: transparent; text-align: right; padding: 0px 8px; }}
     QFrame#message QPushButton#next:hover {{ border-color: {v["line"]}; background: {v["card"]}; }}
     QPushButton#fold {{ background: transparent; border: 1px solid transparent; padding: 1px 0px; font-weight: 600; }}
     QPushButton#fold:focus {{ border-color: {v["live"]}; }}

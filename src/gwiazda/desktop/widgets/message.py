@@ -5,13 +5,23 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PySide6.QtCore import QSize, Qt
-from PySide6.QtGui import QResizeEvent
+from PySide6.QtGui import QFontMetrics, QResizeEvent
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QSizePolicy, QWidget
 
 from gwiazda.core.errors import printable
 from gwiazda.desktop.widgets.guard import Guarded
 
-HEIGHT = 32
+HEIGHT = 38
+
+
+def in_two_lines(text: str, metrics: QFontMetrics, room: int) -> str:
+    """A text broken once where it is longer than so many px; what two lines don't hold is cut, and stands in the tip."""
+    if room <= 40 or metrics.horizontalAdvance(text) <= room:
+        return text
+    words = text.split(" ")
+    first = next((k for k in range(len(words) - 1, 0, -1) if metrics.horizontalAdvance(" ".join(words[:k])) <= room), 1)
+    rest = metrics.elidedText(" ".join(words[first:]), Qt.TextElideMode.ElideRight, room)
+    return f"{' '.join(words[:first])}\n{rest}"
 
 
 class MessageLine(Guarded, QFrame):
@@ -22,11 +32,12 @@ class MessageLine(Guarded, QFrame):
         self.setObjectName("message")
         self.setFixedHeight(HEIGHT)
         layout = QHBoxLayout(self)
-        layout.setContentsMargins(10, 2, 4, 2)
+        layout.setContentsMargins(10, 1, 4, 1)
         self.label = QLabel()
         self.label.setAccessibleName("Message")
         self.label.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
         self.label.setTextFormat(Qt.TextFormat.PlainText)
+        self.label.setWordWrap(True)
         layout.addWidget(self.label, 1)
         self.action = QPushButton()
         self.action.clicked.connect(self._act)
@@ -98,16 +109,12 @@ class MessageLine(Guarded, QFrame):
 
     def _elide(self) -> None:
         text = self._sentence or self._hint
-        room = self.label.width()
-        shown = self.label.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, room) if room > 40 else text
+        shown = in_two_lines(text, self.label.fontMetrics(), self.label.width())
         self.label.setText(shown)
         self.label.setToolTip(text if shown != text else "")
         self.label.setAccessibleDescription(text)
         room = self.next_button.width() - 20
-        words = self._next_words
-        if room > 40:
-            words = self.next_button.fontMetrics().elidedText(words, Qt.TextElideMode.ElideRight, room)
-        self.next_button.setText(words)
+        self.next_button.setText(in_two_lines(self._next_words, self.next_button.fontMetrics(), room))
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)

@@ -14,7 +14,7 @@ from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Lamp, LogEntry
 from gwiazda.core.plan.naming import name_of, names_of, said
 from gwiazda.core.quantities import counted, figure, parse_current_a, parse_number, parse_voltage_v
-from gwiazda.core.workbench.diagnosis import Next, next_words
+from gwiazda.core.workbench.diagnosis import Next, next_words, suspect_words
 from gwiazda.core.workbench.log import CIRCUIT, NEAR_MM, beside, search, sums, words_of
 from gwiazda.core.workbench.photo.photos import MAX_BYTES, photo_for_log
 from gwiazda.core.workbench.testsheet import joint_tests, sheet_of
@@ -99,7 +99,7 @@ class SuspectsCard(PanelCard):
         self.words.setVisible(bool(self.words.text()))
         named = [s for k, s in enumerate(diagnosis.suspects[:SHOWN]) if k < NAMED or s.share >= LEAST_SHARE]
         for s in named if self.session.readings() else ():
-            words = said(self.plan, s.words, (i for f in s.faults for i in f.at))
+            words = suspect_words(self.plan, s)
             row = OfferButton(words)
             row.show_outcome(
                 f"{s.share * 100:.0f} %", "stop" if s.share > 0.5 and s.faults else ("fine" if not s.faults else "look")

@@ -10,6 +10,7 @@ from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPen
 from gwiazda.core.assess.electrics.tolerance import tolerance_of
 from gwiazda.core.plan.naming import name_of
 from gwiazda.core.quantities import counted, figure, format_current
+from gwiazda.core.workbench.diagnosis import suspect_words
 from gwiazda.core.workbench.hypotheses import Measurement
 from gwiazda.desktop.plate.lines.works import lamp_colour
 from gwiazda.desktop.stations.bench.photoview import NEEDS, PhotoPage
@@ -104,7 +105,7 @@ class BenchDrawer(StationDrawer):
         if diagnosis is None or not many:
             return head + "read something: pick a lamp and say how it looks, or measure"
         first = diagnosis.suspects[0]
-        words = f"{head}{counted(many, 'reading')}; likeliest, {first.share * 100:.0f} %: {first.words}"
+        words = f"{head}{counted(many, 'reading')}; likeliest, {first.share * 100:.0f} %: {suspect_words(self.document.plan, first)}"
         return words + (" · neither one fault nor two tell this well" if diagnosis.misfit > 3.0 else "")
 
     # -- painting ------------------------------------------------------------------------------------------

@@ -7,7 +7,7 @@ import re
 
 from gwiazda.core.assess.carriers.standing import furnished
 from gwiazda.core.assess.lamp.fit import Fit, fit_of
-from gwiazda.core.assess.lamp.modified_lamp import worked
+from gwiazda.core.assess.lamp.modified_lamp import plain, worked
 from gwiazda.core.assess.lamp.realism import REAL_LIGHTS, REAL_ROOMS, model_mcd, visible_cd_m2, visible_mcd
 from gwiazda.core.circuit.parts import datasheet
 from gwiazda.core.errors import GwiazdaError, QuantityError
@@ -65,7 +65,8 @@ class WorkedCard(PanelCard):
             if done.order < 0
             else f"{2 * math.degrees(math.acos(0.5 ** (1 / max(done.order, 0.05)))):.0f}° beam"
         )
-        words = f"As it is: {beam}, {figure(done.flux_lm)} lm at rated current, {figure(done.height_mm, 2)} mm high."
+        plain_flux = plain(self.document.catalogue.lamps[lamp.part]).flux_lm * lamp.units
+        words = f"As it is: {beam}, {figure(done.flux_lm / plain_flux * 100, 2)} % of the light of one left as it came, {figure(done.height_mm, 2)} mm high."
         if fit is None:
             return words
         spare = (

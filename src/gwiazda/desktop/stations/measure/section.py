@@ -9,6 +9,7 @@ from typing import Any
 from PySide6.QtWidgets import QPushButton
 
 from gwiazda.core.assess.assembly.effort import effort_of
+from gwiazda.core.assess.states import Assessment
 from gwiazda.core.errors import QuantityError
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.edits import patterns, twins, views
@@ -24,7 +25,7 @@ from gwiazda.desktop.forms.readers import LOOKS, read_size
 from gwiazda.desktop.panels.panel import Panel, PanelCard, button_of, common, side_by_side
 from gwiazda.desktop.svg_trial import few_shapes, shapes_within_limits
 
-METHODS = (("drill", "drilling and glazing"), ("mask", "masking and spraying"), ("scratch", "scratching free"))
+METHODS = (("drill", "drill and glaze"), ("mask", "mask and spray"), ("scratch", "scratch free"))
 
 
 def read_grid(text: str) -> tuple[int, int]:
@@ -198,6 +199,13 @@ def _lamps_inside(card: PanelCard) -> list[Lamp]:
     return [p for p in card.plan.lamps if (s := states.get(p.id)) is not None and s.section == mine]
 
 
+def _shares(inside: list[Lamp], assessment: Assessment) -> str:
+    """Of their full light, what lamps give: one share, or from the least to the most."""
+    shares = [assessment.lamps[p.id].share for p in inside]
+    low, high = (f"{figure(x * 100, 2)} %" for x in (min(shares), max(shares)))
+    return low if low == high else f"{low.removesuffix(' %')} to {high}"
+
+
 def _take_look(card: PanelCard, look: Any) -> None:
     if look == "figure":
         card.refresh()
@@ -239,8 +247,8 @@ class SectionLookCard(PanelCard):
         even = f" Darkest window {state.evenness:.2f} of the mean." if state.evenness is not None else ""
         lamps = f"{state.lamps} {'lamp' if state.lamps == 1 else 'lamps'}"
         self.facts.setText(
-            f"<b>{figure(state.mean_cd_m2)} cd/m²</b> of {figure(state.wanted_cd_m2)} wanted, from {lamps} giving "
-            f"{figure(state.flux_lm)} lm; walls throw {state.reflectance * 100:.1f} % back.{even}"
+            f"<b>{figure(state.mean_cd_m2)} cd/m²</b> of {figure(state.wanted_cd_m2)} wanted, from {lamps} at "
+            f"{_shares(inside, self.panel.assessment)} of {'its' if state.lamps == 1 else 'their'} full light; walls throw {state.reflectance * 100:.1f} % back.{even}"
         )
 
 

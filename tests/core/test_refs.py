@@ -73,7 +73,7 @@ def test_a_renamed_copy_has_no_id_of_its_original():
 @pytest.mark.parametrize(
     ("fields", "words"),
     [
-        ({"name": "n" * 101}, "deck1, name: 101 letters"), ({"wall_mm": -1.0}, "deck1, wall_mm"), ({"wall_mm": float("nan")}, "not finite"),
+        ({"name": "n" * 101}, "deck1, name: 101 letters"), ({"wall_mm": -1.0}, "deck1, wall_mm"), ({"wall_mm": float("nan")}, "finite number"),
         ({"plastic": 7}, "deck1, plastic"), ({"lining_coats": 99}, "deck1, lining_coats"),
     ],
 )  # fmt: skip

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from datetime import datetime
 
 import pytest
 from PySide6.QtCore import QEvent, QPoint, QPointF, QSettings, Qt
@@ -13,6 +14,7 @@ from gwiazda.core.findings.rules import evaluate_rules
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan.frame import to_sheet
 from gwiazda.core.plan.storage import PlanFile, load
+from gwiazda.core.workshop.workshop import Workshop
 from gwiazda.demos import path_of
 from gwiazda.desktop.shell.application import make_application
 from gwiazda.desktop.shell.export.pictures import settle
@@ -141,14 +143,69 @@ def own_settings(application) -> Iterator[None]:
     QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
 
 
+class Shared:
+    """One window a worker: making one and lighting the demo in it is two thirds of most tests. It is emptied between tests."""
+
+    window: MainWindow | None = None
+
+    def take(self) -> MainWindow:
+        if self.window is None or not self.window.isVisible():
+            self.window = MainWindow()
+            self.window.show()
+        return self.window
+
+    def drop(self) -> None:
+        """Close it: the next test gets a new one."""
+        if self.window is not None:
+            self.window.close()
+            self.window.deleteLater()
+            self.window = None
+
+    def empty(self) -> None:
+        """As it was when it was made, as far as a test may have changed it; where that can't be done, it goes."""
+        window = self.window
+        if window is None or not window.isVisible():
+            self.drop()
+            return
+        document, plate = window.document, window.plate
+        marks = (
+            document.workshop_folder,
+            document.workshop,
+            document.bench,
+            window.palette_.name,
+            window.drawer.grown,
+            plate.rounding,
+        )
+        if marks != (None, Workshop(), None, "bench", False, False) or QApplication.activeModalWidget() is not None:
+            self.drop()
+            return
+        for card in (window._scratch, window.finder, window.starter, window.empty_card):
+            if card is not None:
+                card.hide()
+        document.clock = datetime.now
+        document.end_trial()
+        window.next_line.tried.clear()
+        plate.set_tool("pick")
+        plate.set_wipe(0.5)
+        plate.hold = ""
+        plate._fitted = True
+        window.set_station("light")
+        document.new()
+        window.message.clear()
+        window.resize(1280, 800)
+
+
+SHARED = Shared()
+
+
 @pytest.fixture
 def opened(qtbot, application) -> Iterator[Bench]:
-    """A window just opened."""
-    window = MainWindow()
-    qtbot.addWidget(window)
-    window.show()
+    """A window with an empty plan, as if it had just been opened."""
+    window = SHARED.take()
+    window.activateWindow()
+    window.plate.setFocus()
     yield Bench(qtbot, window)
-    window.close()
+    SHARED.empty()
 
 
 @pytest.fixture

@@ -59,7 +59,7 @@ def test_readings_of_lamps_name_the_fault_and_what_to_measure_next(deck, tmp_pat
     assert said[0].startswith("Deck 1, lamp 1") and ("reversed" in said[0] or "open" in said[0])
     card = deck.part("SuspectsCard")
     assert card.next.isVisibleTo(deck.window) and card.next.text().startswith("Next:")
-    assert ONE in deck.window.drawer.subtitle()
+    assert "Deck 1, lamp 1" in deck.window.drawer.subtitle()
     deck.window.drawer.grab()
     words = next(text for _, item, text in deck.window.drawer.places if item == ONE)
     assert "9 V read" in words and "suspect" in words and "looks dark" in words

@@ -161,7 +161,7 @@ def test_many_starts_while_the_kernel_loads(tmp_path):
         "from PySide6.QtCore import QTimer\n"
         "from gwiazda.desktop.shell.application import make_application\n"
         "from gwiazda.desktop.shell.window import MainWindow\n"
-        "from gwiazda.core.light import night\n"
+        "from gwiazda.core.render import night\n"
         "app = make_application()\n"
         "window = MainWindow()\n"
         "window.document.open(sys.argv[1], as_demo=True)\n"

@@ -55,7 +55,7 @@ def _refused(kind: inspect.Type, value: Any, path: Path) -> Iterator[Refusal]:
             yield Refusal(path, "one of the words for it")
     elif not _fits(kind, value):
         yield Refusal(path, _noun(kind))
-    elif isinstance(kind, _FIGURES) and not math.isfinite(value):
+    elif isinstance(kind, _FIGURES) and not _is_finite(value):
         yield Refusal(path, "a finite number")
     elif isinstance(kind, _FIGURES):
         for name, words, holds in _BOUNDS:
@@ -132,6 +132,13 @@ def _of_union(kind: inspect.UnionType, value: Any, path: Path) -> Iterator[Refus
     each = [list(_refused(t, value, path)) for t in fitting]
     if all(each):
         yield from each[0]
+
+
+def _is_finite(value: float) -> bool:
+    try:
+        return math.isfinite(value)
+    except OverflowError:  # a whole number of more digits than are ever written
+        return False
 
 
 def _fits(kind: inspect.Type, value: Any) -> bool:

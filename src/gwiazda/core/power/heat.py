@@ -21,8 +21,3 @@ def box_air_c(power_w: float, area_m2: float, room_c: float = ROOM_C) -> float:
 def junction_c(power_w: float, theta_k_w: float, air_c: float = ROOM_C) -> float:
     """Temperature (°C) of a part that turns ``power_w`` (W) into warmth, ``theta_k_w`` (K/W) above the air around it."""
     return air_c + power_w * theta_k_w
-
-
-def power_for(air_c: float, area_m2: float, room_c: float = ROOM_C) -> float:
-    """What a box may lose (W) before its air reaches ``air_c`` (°C)."""
-    return max(air_c - room_c, 0.0) * U_W_M2K * area_m2

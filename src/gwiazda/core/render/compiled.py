@@ -2,32 +2,35 @@
 
 from __future__ import annotations
 
-import importlib
 import sys
-from types import ModuleType
+from collections.abc import Callable
+from typing import TypeVar
 
-_said: list[str] = []
+T = TypeVar("T")
+_said: list[bool] = []
 
 
-def compiled(name: str) -> ModuleType | None:
-    """A module of compiled loops, or None: then NumPy draws, more slowly, which is said once on standard error.
+def compiled(load: Callable[[], T]) -> T | None:
+    """Compiled loops, or None: then NumPy draws, more slowly, which is said once on standard error.
 
     Parameters
     ----------
-    name : str
-        The module's name within this package.
+    load : callable
+        Imports them, and gives back what is wanted of them.
 
     Returns
     -------
-    module or None
+    object or None
         None where neither the package's folder nor the user's cache can be written (numba raises RuntimeError), or where numba
         can't be loaded.
     """
     try:
-        return importlib.import_module(f"gwiazda.core.light.{name}")
+        return load()
     except (RuntimeError, ImportError, OSError) as error:
+        if isinstance(error, ImportError) and str(error.name).startswith("gwiazda"):
+            raise  # that is ours to mend, and nothing about this machine
         if not _said:
-            _said.append(name)
+            _said.append(True)
             print(
                 f"Pictures are drawn more slowly: the faster loops can't be kept on this machine ({error}).",
                 file=sys.stderr,

@@ -69,12 +69,16 @@ def workers() -> ThreadPoolExecutor:
     return _pool
 
 
+def _loops() -> Callable[..., None]:
+    from gwiazda.core.render.kernel import compose_rows  # compiled, or read from the disk, as it is imported
+
+    return compose_rows
+
+
 def load_kernel() -> None:
     """Import the compiled kernel (slow the first time); pictures use it from their next frame on, where there is room to keep it."""
     global _kernel
-    loops = compiled("kernel")
-    if loops is not None:
-        _kernel = loops.compose_rows
+    _kernel = compiled(_loops) or _kernel
 
 
 def kernel_loaded() -> bool:

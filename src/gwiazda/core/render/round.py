@@ -30,13 +30,19 @@ _shine_all: Callable[..., None] | None = None
 _shaft: Callable[..., npt.NDArray[np.int32]] | None = None
 
 
+def _loops() -> tuple[Any, ...]:
+    from gwiazda.core.render import round_kernel  # compiled, or read from the disk, as it is imported
+
+    return round_kernel.raster_rows, round_kernel.shine_on, round_kernel.shine_all, round_kernel.shafts_of
+
+
 def load_kernel() -> None:
     """Import the compiled loops (some seconds the first time on a machine), where there is room to keep them."""
     global _raster, _shine, _shine_all, _shaft
-    loops = compiled("round_kernel")
+    loops = compiled(_loops)
     if loops is None:
         return
-    _raster, _shine, _shine_all, _shaft = loops.raster_rows, loops.shine_on, loops.shine_all, loops.shafts_of
+    _raster, _shine, _shine_all, _shaft = loops
     # Compiled for these kinds of array with the first call, kept on the disk from then on.
     eye, bodies = Eye(0.0, 0.0, 9.0, (0.0, 0.0, 0.0), 1.0, 2, 2), bodies_of(np.eye(3)[None])
     lamps = np.array([[0.0, 0.0, 9.0, 0.0, 0.0, -1.0, 1.0, 1.0]])

@@ -23,18 +23,6 @@ MOST_SLICES = 96
 RECTANGLE: Ring = np.array([[0.0, 0.0], [1.0, 0.0], [1.0, 1.0], [0.0, 1.0]])
 
 
-class Mesh(NamedTuple):
-    """Triangles (T, 3, 3) in mm, outward by the right hand, and what each belongs to: (T,)."""
-
-    triangles: Array
-    owner: npt.NDArray[np.int32]
-
-    @property
-    def normals(self) -> Array:
-        """(T, 3), of length 1; 0 for a triangle of no area."""
-        return normals_of(self.triangles)
-
-
 def normals_of(triangles: Array) -> Array:
     """Normals (T, 3) of triangles (T, 3, 3)."""
     n = np.cross(triangles[:, 1] - triangles[:, 0], triangles[:, 2] - triangles[:, 0])

@@ -187,10 +187,6 @@ class Panel(QWidget):
     def all_cards(self) -> list[PanelCard]:
         return [*self.here, *self.more]
 
-    @property
-    def shows_more(self) -> bool:
-        return bool(self.more)
-
     def toggle_more(self) -> None:
         """Show what the other stations have to say of it, or put it away again."""
         if self.more:

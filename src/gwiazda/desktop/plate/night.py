@@ -163,10 +163,6 @@ class NightSide(QObject):
     def request(self, shot: Shot) -> None:
         self._worker.submit(lambda: self._render(shot))
 
-    def render_now(self, shot: Shot) -> None:
-        """Render on this thread; only while the worker is idle (first picture, tests, PNG export)."""
-        self._take(self._render(shot))
-
     @property
     def idle(self) -> bool:
         return self._worker.idle

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from calendar import monthrange
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from datetime import date, datetime, timedelta
 from typing import Literal, NamedTuple
 
@@ -326,8 +326,3 @@ def tonight_of(plan: Plan, steps: tuple[Step, ...], now: str, minutes: float) ->
     arrives = {s.arrives: (when(s.arrives) - start).total_seconds() / 60.0 for s in steps if s.arrives}
     by_key = {s.key: s for s in steps}
     return tuple(by_key[k] for k in tonight(tasks_of(steps, arrives), done, 0.0, minutes))
-
-
-def spent_minutes(plan: Plan) -> Mapping[str, float]:
-    """Minutes that steps took, where they were noted."""
-    return {d.step: d.minutes for d in plan.done if d.minutes is not None}

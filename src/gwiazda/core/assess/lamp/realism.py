@@ -60,11 +60,6 @@ def visible_mcd(background_cd_m2: float, distance_m: float) -> float:
     return CLEARLY * point_threshold_lx(background_cd_m2) * distance_m**2 * 1e3
 
 
-def seen_times(candela: float, background_cd_m2: float, distance_m: float) -> float:
-    """A point's illuminance at the eye over what is just seen before a background."""
-    return candela / distance_m**2 / point_threshold_lx(background_cd_m2)
-
-
 def visible_cd_m2(hull_cd_m2: float) -> float:
     """Luminance (cd/m²) of a pane that is clearly lit in a room: 5 × the hull's, and never under barely lit."""
     return max(PANE_TIMES_HULL * hull_cd_m2, LOOK_CD_M2["barely"])

@@ -16,8 +16,6 @@ from gwiazda.core.plan.model import Plan, copy_unchecked
 from gwiazda.core.quantities import counted
 from gwiazda.core.schedule.graph import in_order
 
-TOUCHES = ("open", "unmask", "scratch", "seam", "join", "glue-faces")  # a painted part is handled again in these
-
 
 def closed_untested(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """A section closed while a test of it isn't passed: found where no reason is kept with it, and where one is, said."""

@@ -24,7 +24,6 @@ THIN_WALL_MM = 0.8  # less left of a wall bends or breaks through while it is fi
 FAR_MM = 8.0  # off a section's box: a passage there leads through nothing of it
 HINGE_MM = 10.0  # of slack at each end of a hinge's swing
 SHADE = 0.02  # of a pane: less is a hair nobody sees
-OFFERED = 3
 BODIES = ("board", "pack", "speaker", "switch", "interior")
 
 

@@ -39,11 +39,6 @@ def row_of_dots(plan: Plan, model: Dot, start: Point, end: Point, count: int, st
     return add_dots(plan, made), ids
 
 
-def set_dots(plan: Plan, ids: Iterable[str], **fields: Any) -> Plan:
-    """Set fields of dots. A hole that is given follows its fibre's place, and needs a size."""
-    return set_fields(plan, ids, **fields)
-
-
 def pin(plan: Plan, ids: Iterable[str], lamp_id: str) -> Plan:
     """Put dots onto a lamp for good ("" lets them go); the lamp feeds fibres from then on."""
     ids = list(ids)

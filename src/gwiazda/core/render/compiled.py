@@ -23,6 +23,11 @@ def compiled(load: Callable[[], T]) -> T | None:
     object or None
         None where neither the package's folder nor the user's cache can be written (numba raises RuntimeError), or where numba
         can't be loaded.
+
+    Raises
+    ------
+    ImportError, OSError, RuntimeError
+        Where a module of ours isn't there.
     """
     try:
         return load()

@@ -26,18 +26,19 @@ def compiled(load: Callable[[], T]) -> T | None:
 
     Raises
     ------
-    ImportError, OSError, RuntimeError
-        Where a module of ours isn't there.
+    ImportError
+        Where a module of ours isn't there: that is ours to mend, and nothing about this machine.
     """
     try:
         return load()
-    except (RuntimeError, ImportError, OSError) as error:
-        if isinstance(error, ImportError) and str(error.name).startswith("gwiazda"):
-            raise  # that is ours to mend, and nothing about this machine
-        if not _said:
-            _said.append(True)
-            print(
-                f"Pictures are drawn more slowly: the faster loops can't be kept on this machine ({error}).",
-                file=sys.stderr,
-            )
-        return None
+    except (RuntimeError, ImportError, OSError) as trouble:
+        error = trouble
+    if isinstance(error, ImportError) and str(error.name).startswith("gwiazda"):
+        raise ImportError(str(error)) from error
+    if not _said:
+        _said.append(True)
+        print(
+            f"Pictures are drawn more slowly: the faster loops can't be kept on this machine ({error}).",
+            file=sys.stderr,
+        )
+    return None

@@ -245,13 +245,8 @@ class Newton:
             if extra is not None and trial_extra is not None:
                 extra = np.where(better[:, None], trial_extra, extra)
             if better.all():
-                hub_v, current, slope, residual, worst = (
-                    trial,
-                    trial_current,
-                    trial_slope,
-                    trial_residual,
-                    trial_worst,
-                )
+                hub_v, current, slope = trial, trial_current, trial_slope
+                residual, worst = trial_residual, trial_worst
                 continue
             # A point that no share of its step betters is where rounding ends it, or it has no answer.
             if (unsettled & ~better & (worst > 1e3 * enough + SETTLED_A)).any():

@@ -7,7 +7,7 @@ parted by semicolons, settings as ``name=value``. JSON: boards, channels, trigge
 from __future__ import annotations
 
 import json
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from typing import Any
 
 import msgspec
@@ -169,28 +169,27 @@ def from_csv(plan: Plan, text: str) -> Plan:
             found = refusal_of(Cue, data, error)
             field = ".".join(str(p) for p in found.path) or "the cue"
             raise _refuse(where, f"{field} is refused", found.words) from None
-        for other in cues:
-            shared = set(cue.channels) & set(other.channels)
-            if (
-                shared
-                and cue.stack == other.stack == "base"
-                and cue.trigger == other.trigger
-                and (
-                    other.again_s is not None
-                    or other.length_s is None
-                    or other.start_s + other.length_s > cue.start_s + 1e-9
-                )
-                and _both(other, cue)
-            ):
-                raise _refuse(
-                    where, f"{sorted(shared)[0]} still does something else then, from {figure(other.start_s)} s on",
-                    "one base cue at a time; others as modifier or mask",
-                )  # fmt: skip
+        _check_apart(cue, cues, where)
         cues.append(cue)
     plan = copy_unchecked(plan, cues=tuple(c for c in cues))
     taken = edits.fresh_ids(copy_unchecked(plan, cues=()), "cue", len(cues))
     plan = copy_unchecked(plan, cues=tuple(copy_unchecked(c, id=i) for c, i in zip(cues, taken, strict=True)))
     return validate_edit(Plan(), plan)
+
+
+def _check_apart(cue: Cue, cues: Sequence[Cue], where: str) -> None:
+    """Raise PlanError where a channel is still at something else when a cue begins."""
+    for other in cues:
+        shared = set(cue.channels) & set(other.channels)
+        lasts = (
+            other.again_s is not None or other.length_s is None or other.start_s + other.length_s > cue.start_s + 1e-9
+        )
+        alike = cue.stack == other.stack == "base" and cue.trigger == other.trigger
+        if shared and alike and lasts and _both(other, cue):
+            raise _refuse(
+                where, f"{sorted(shared)[0]} still does something else then, from {figure(other.start_s)} s on",
+                "one base cue at a time; others as modifier or mask",
+            )  # fmt: skip
 
 
 def _both(first: Cue, second: Cue) -> bool:

@@ -8,7 +8,7 @@ were rehearsed.
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 
 import numpy as np
 
@@ -49,6 +49,25 @@ def frames_of(score: Score, channels: Sequence[str], seconds: float, hz: float =
     return np.asarray(np.rint(np.clip(light[rows], 0.0, 1.0) * 255).astype(np.uint8).T)
 
 
+_FOOT = (
+    "};",
+    "",
+    "/* The frame of a moment; past the end it goes on from GWIAZDA_LOOP_FRAME. */",
+    "static inline uint32_t gwiazda_frame(uint32_t ms) {",
+    "  uint32_t frame = ms / GWIAZDA_FRAME_MS;",
+    "  if (frame >= GWIAZDA_FRAMES)",
+    "    frame = GWIAZDA_LOOP_FRAME + (frame - GWIAZDA_FRAMES) % (GWIAZDA_FRAMES - GWIAZDA_LOOP_FRAME);",
+    "  return frame;",
+    "}",
+    "",
+    "static inline uint8_t gwiazda_level(uint32_t channel, uint32_t ms) {",
+    "  return channel < GWIAZDA_CHANNELS ? gwiazda_levels[gwiazda_frame(ms)][channel] : 0u;",
+    "}",
+    "",
+    "#endif",
+)
+
+
 def c_header(plan: Plan, assessment: Assessment, seconds: float | None = None, hz: float = FRAME_HZ) -> str:
     """The header's text.
 
@@ -82,10 +101,7 @@ def c_header(plan: Plan, assessment: Assessment, seconds: float | None = None, h
         " * Set each output to gwiazda_level(channel, milliseconds since the start) as often as you like.",
         " *",
     ]
-    for cue in plan.cues:
-        on = ", ".join(channel_name(plan, c) for c in cue.channels[:6]) + (" …" if len(cue.channels) > 6 else "")
-        words = f"{cue.name or 'Cue'}: {pattern_words(cue.does)}; {when_words(cue)}; on {on}."
-        out.append(f" * {in_c_comment(words)}")
+    out += _cue_lines(plan)
     out += [" */", "#ifndef GWIAZDA_SHOW_H", "#define GWIAZDA_SHOW_H", "#include <stdint.h>", ""]
     out += [
         f"#define GWIAZDA_CHANNELS {len(channels)}u",
@@ -106,21 +122,11 @@ def c_header(plan: Plan, assessment: Assessment, seconds: float | None = None, h
     out += ["};", ""]
     out.append("static const uint8_t gwiazda_levels[GWIAZDA_FRAMES][GWIAZDA_CHANNELS] = {")
     out += [f"  {{{','.join(map(str, row))}}}," for row in table.tolist()]
-    out += [
-        "};",
-        "",
-        "/* The frame of a moment; past the end it goes on from GWIAZDA_LOOP_FRAME. */",
-        "static inline uint32_t gwiazda_frame(uint32_t ms) {",
-        "  uint32_t frame = ms / GWIAZDA_FRAME_MS;",
-        "  if (frame >= GWIAZDA_FRAMES)",
-        "    frame = GWIAZDA_LOOP_FRAME + (frame - GWIAZDA_FRAMES) % (GWIAZDA_FRAMES - GWIAZDA_LOOP_FRAME);",
-        "  return frame;",
-        "}",
-        "",
-        "static inline uint8_t gwiazda_level(uint32_t channel, uint32_t ms) {",
-        "  return channel < GWIAZDA_CHANNELS ? gwiazda_levels[gwiazda_frame(ms)][channel] : 0u;",
-        "}",
-        "",
-        "#endif",
-    ]
-    return "\n".join(out) + "\n"
+    return "\n".join([*out, *_FOOT]) + "\n"
+
+
+def _cue_lines(plan: Plan) -> Iterator[str]:
+    for cue in plan.cues:
+        on = ", ".join(channel_name(plan, c) for c in cue.channels[:6]) + (" …" if len(cue.channels) > 6 else "")
+        words = f"{cue.name or 'Cue'}: {pattern_words(cue.does)}; {when_words(cue)}; on {on}."
+        yield f" * {in_c_comment(words)}"

@@ -194,20 +194,7 @@ def enclosure(
     reflectance = np.empty(len(area))
     for i, (a, b) in enumerate(itertools.pairwise(start)):
         reflectance[a:b] = lining[i] if i < 6 else baffles[(i - 6) // 2].reflectance
-    for face in range(6):
-        mine = np.flatnonzero(windows.face == face)
-        if len(mine):
-            g = grids[face]
-            over_u = _overlap(g.u, windows.low[mine, 0], windows.high[mine, 0])
-            over_v = _overlap(g.v, windows.low[mine, 1], windows.high[mine, 1])
-            covered = (over_u[:, :, None] * over_v[:, None, :]).reshape(len(mine), -1) / area[
-                start[face] : start[face + 1]
-            ]
-            share = covered.sum(axis=0)
-            # Where windows overlap they count as side by side.
-            covered /= np.maximum(share, 1.0)
-            a, b = start[face], start[face + 1]
-            reflectance[a:b] = reflectance[a:b] * (1.0 - np.minimum(share, 1.0)) + windows.back[mine] @ covered
+    _let_windows_in(reflectance, windows, grids, start, area)
     between = _exchanges(grids, start, plain=not baffles)
     if baffles:
         seen = seen_share(centre, half, centre, half, baffles)
@@ -224,7 +211,40 @@ def enclosure(
         # Walls that throw back all but everything: too near to singular for single precision.
         root = _inverse_factor(system).astype(np.float32)
     window_area = (windows.high - windows.low).prod(axis=1)
-    to_windows = np.zeros((len(windows.face), len(area)))
+    to_windows = _to_windows(windows, grids, start)
+    middle, pane_half = panes_of(size, windows)
+    fine = np.zeros((len(window_area), 0, 0), np.float32)
+    if baffles and len(window_area):
+        fine = _fine(middle, pane_half, centre, half, baffles)
+        to_windows *= fine.sum(axis=2)
+    share = (to_windows / np.maximum(window_area, 1e-12)[:, None]).astype(np.float32)
+    gather = ((share @ root.T) @ root) * area.astype(np.float32)
+    return Enclosure(
+        size, grids, start, centre, normal, area, half, back, root, gather,
+        to_windows.astype(np.float32), windows, window_area, tuple(baffles), middle, pane_half, fine,
+    )  # fmt: skip
+
+
+def _let_windows_in(
+    reflectance: Array, windows: Windows, grids: Sequence[Grid], start: Sequence[int], area: Array
+) -> None:
+    """Of the cells that windows lie in, mix what windows throw back into what the lining does."""
+    for face in range(6):
+        mine = np.flatnonzero(windows.face == face)
+        if len(mine):
+            g, a, b = grids[face], start[face], start[face + 1]
+            over_u = _overlap(g.u, windows.low[mine, 0], windows.high[mine, 0])
+            over_v = _overlap(g.v, windows.low[mine, 1], windows.high[mine, 1])
+            covered = (over_u[:, :, None] * over_v[:, None, :]).reshape(len(mine), -1) / area[a:b]
+            share = covered.sum(axis=0)
+            # Where windows overlap they count as side by side.
+            covered /= np.maximum(share, 1.0)
+            reflectance[a:b] = reflectance[a:b] * (1.0 - np.minimum(share, 1.0)) + windows.back[mine] @ covered
+
+
+def _to_windows(windows: Windows, grids: Sequence[Grid], start: Sequence[int]) -> Array:
+    """What each window exchanges with each cell, with nothing between: (W, N), mm²."""
+    out = np.zeros((len(windows.face), start[-1]))
     for face in range(6):
         mine = np.flatnonzero(windows.face == face)
         if not len(mine):
@@ -237,18 +257,8 @@ def enclosure(
         )  # fmt: skip
         for j, other in enumerate(grids):
             if j != face:
-                to_windows[mine, start[j] : start[j + 1]] = exchange_of_small(pane, other)
-    middle, pane_half = panes_of(size, windows)
-    fine = np.zeros((len(window_area), 0, 0), np.float32)
-    if baffles and len(window_area):
-        fine = _fine(middle, pane_half, centre, half, baffles)
-        to_windows *= fine.sum(axis=2)
-    share = (to_windows / np.maximum(window_area, 1e-12)[:, None]).astype(np.float32)
-    gather = ((share @ root.T) @ root) * area.astype(np.float32)
-    return Enclosure(
-        size, grids, start, centre, normal, area, half, back, root, gather,
-        to_windows.astype(np.float32), windows, window_area, tuple(baffles), middle, pane_half, fine,
-    )  # fmt: skip
+                out[mine, start[j] : start[j + 1]] = exchange_of_small(pane, other)
+    return out
 
 
 def _fine(middle: Array, pane_half: Array, centre: Array, half: Array, baffles: Sequence[Baffle]) -> Array32:

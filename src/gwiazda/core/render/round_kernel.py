@@ -114,6 +114,60 @@ SLACK_MM = 0.01
 
 
 @njit(nogil=True, cache=True, error_model="numpy")
+def _planes_round(q: Any, p: Any, around: Any) -> None:
+    """Into ``around`` (5, 4), from its third row on, the planes through a lamp and each edge of a face ``p`` (3, 3), outward."""
+    for i in range(3):
+        j, k = (i + 1) % 3, (i + 2) % 3
+        ax, ay, az = p[i, 0] - q[0], p[i, 1] - q[1], p[i, 2] - q[2]
+        bx, by, bz = p[j, 0] - q[0], p[j, 1] - q[1], p[j, 2] - q[2]
+        mx, my, mz = ay * bz - az * by, az * bx - ax * bz, ax * by - ay * bx
+        size = math.sqrt(mx * mx + my * my + mz * mz)
+        if size < 1e-12:
+            mx, my, mz, size = 0.0, 0.0, 0.0, 1.0
+        if mx * (p[k, 0] - q[0]) + my * (p[k, 1] - q[1]) + mz * (p[k, 2] - q[2]) > 0.0:
+            size = -size
+        mx, my, mz = mx / size, my / size, mz / size
+        around[2 + i, 0], around[2 + i, 1], around[2 + i, 2] = mx, my, mz
+        around[2 + i, 3] = mx * q[0] + my * q[1] + mz * q[2] + SLACK_MM
+
+
+@njit(nogil=True, cache=True, error_model="numpy")
+def _box_beyond(around: Any, box: Any) -> bool:
+    """Whether a box (3, 2) lies wholly beyond one of the planes."""
+    for f in range(5):
+        a, b, c = around[f, 0], around[f, 1], around[f, 2]
+        nearest = a * box[0 if a > 0.0 else 1, 0] + b * box[0 if b > 0.0 else 1, 1] + c * box[0 if c > 0.0 else 1, 2]
+        if nearest > around[f, 3]:
+            return True
+    return False
+
+
+@njit(nogil=True, cache=True, error_model="numpy")
+def _triangle_beyond(around: Any, corners: Any) -> bool:
+    """Whether a triangle (3, 3) lies wholly beyond one of the planes."""
+    for f in range(5):
+        a, b, c, d = around[f, 0], around[f, 1], around[f, 2], around[f, 3]
+        if (
+            a * corners[0, 0] + b * corners[0, 1] + c * corners[0, 2] > d
+            and a * corners[1, 0] + b * corners[1, 1] + c * corners[1, 2] > d
+            and a * corners[2, 0] + b * corners[2, 1] + c * corners[2, 2] > d
+        ):
+            return True
+    return False
+
+
+@njit(nogil=True, cache=True, error_model="numpy")
+def _hides_whole(q: Any, p: Any, frames: Any, m: int) -> bool:
+    """Whether a triangle stands between a lamp and all three corners of a face."""
+    hidden = 0
+    while hidden < 3 and _hit(
+        p[hidden], q[0] - p[hidden, 0], q[1] - p[hidden, 1], q[2] - p[hidden, 2], frames, m
+    ):  # fmt: skip
+        hidden += 1
+    return hidden == 3
+
+
+@njit(nogil=True, cache=True, error_model="numpy")
 def shafts_of(
     q: Any, faces: Any, normals: Any, boxes: Any, skips: Any, spans: Any, frames: Any, triangles: Any, code: Any
 ) -> Any:
@@ -142,54 +196,16 @@ def shafts_of(
             )
         around[0, 0], around[0, 1], around[0, 2], around[0, 3] = -nx, -ny, -nz, -low + SLACK_MM
         around[1, 0], around[1, 1], around[1, 2], around[1, 3] = nx, ny, nz, high + SLACK_MM
-        for i in range(3):
-            j, k = (i + 1) % 3, (i + 2) % 3
-            ax, ay, az = p[i, 0] - q[0], p[i, 1] - q[1], p[i, 2] - q[2]
-            bx, by, bz = p[j, 0] - q[0], p[j, 1] - q[1], p[j, 2] - q[2]
-            mx, my, mz = ay * bz - az * by, az * bx - ax * bz, ax * by - ay * bx
-            size = math.sqrt(mx * mx + my * my + mz * mz)
-            if size < 1e-12:
-                mx, my, mz, size = 0.0, 0.0, 0.0, 1.0
-            if mx * (p[k, 0] - q[0]) + my * (p[k, 1] - q[1]) + mz * (p[k, 2] - q[2]) > 0.0:
-                size = -size
-            mx, my, mz = mx / size, my / size, mz / size
-            around[2 + i, 0], around[2 + i, 1], around[2 + i, 2] = mx, my, mz
-            around[2 + i, 3] = mx * q[0] + my * q[1] + mz * q[2] + SLACK_MM
+        _planes_round(q, p, around)
         count, s = 0, 0
         while s < boxes.shape[0]:
-            out = False
-            for f in range(5):
-                a, b, c = around[f, 0], around[f, 1], around[f, 2]
-                nearest = (
-                    a * boxes[s, 0 if a > 0.0 else 1, 0]
-                    + b * boxes[s, 0 if b > 0.0 else 1, 1]
-                    + c * boxes[s, 0 if c > 0.0 else 1, 2]
-                )
-                if nearest > around[f, 3]:
-                    out = True
-                    break
-            if out:
+            if _box_beyond(around, boxes[s]):
                 s = skips[s]
                 continue
             for m in range(spans[s, 0], spans[s, 1]):
-                out = False
-                for f in range(5):
-                    a, b, c, d = around[f, 0], around[f, 1], around[f, 2], around[f, 3]
-                    if (
-                        a * triangles[m, 0, 0] + b * triangles[m, 0, 1] + c * triangles[m, 0, 2] > d
-                        and a * triangles[m, 1, 0] + b * triangles[m, 1, 1] + c * triangles[m, 1, 2] > d
-                        and a * triangles[m, 2, 0] + b * triangles[m, 2, 1] + c * triangles[m, 2, 2] > d
-                    ):
-                        out = True
-                        break
-                if out:
+                if _triangle_beyond(around, triangles[m]):
                     continue
-                whole = True
-                for i in range(3):
-                    if not _hit(p[i], q[0] - p[i, 0], q[1] - p[i, 1], q[2] - p[i, 2], frames, m):
-                        whole = False
-                        break
-                if whole:
+                if _hides_whole(q, p, frames, m):
                     count = -1
                     break
                 if count < MOST:

@@ -8,6 +8,7 @@ begun with one and goes on the next.
 from __future__ import annotations
 
 import heapq
+import math
 from collections.abc import Mapping, Sequence
 from typing import NamedTuple
 
@@ -77,9 +78,8 @@ def laid(tasks: Sequence[Task], free: Sequence[Evening], done: Mapping[str, floa
     ended: dict[str, float] = dict(done or {})
     left = {t.key: sum(n in by_key and n not in ended for n in set(t.needs)) for t in tasks if t.key not in ended}
     after: dict[str, list[str]] = {}
-    for t in tasks:
-        for n in set(t.needs):
-            after.setdefault(n, []).append(t.key)
+    for key, needed in ((t.key, n) for t in tasks for n in set(t.needs)):
+        after.setdefault(needed, []).append(key)
 
     def opens(key: str) -> float:
         t = by_key[key]
@@ -103,19 +103,9 @@ def laid(tasks: Sequence[Task], free: Sequence[Evening], done: Mapping[str, floa
         if not ready:
             now = waiting[0][0]
             continue
-        room = evening.ends_min - now
-        aside = []
-        chosen = None
-        while ready:
-            entry = heapq.heappop(ready)
-            minutes = by_key[entry[2]].minutes
-            # Longer than any evening: begun when one begins, or when nothing else fits.
-            if minutes <= room + 1e-9 or (minutes > _longest(free) and now <= evening.begins_min + 1e-9):
-                chosen = entry[2]
-                break
-            aside.append(entry)
-        for entry in aside:
-            heapq.heappush(ready, entry)
+        # Longer than any evening: begun when one begins, or when nothing else fits.
+        least = _longest(free) if now <= evening.begins_min + 1e-9 else math.inf
+        chosen = _first_that_fits(ready, by_key, evening.ends_min - now, least)
         if chosen is None:
             if waiting and waiting[0][0] < evening.ends_min:
                 now = max(now, waiting[0][0])
@@ -128,12 +118,28 @@ def laid(tasks: Sequence[Task], free: Sequence[Evening], done: Mapping[str, floa
         done_at = now + by_key[chosen].wait_min
         ended[chosen] = done_at
         out.append(Laid(chosen, pieces[0][0], pieces[-1][1], done_at, tuple(pieces)))
-        for following in after.get(chosen, ()):
-            if following in left:
-                left[following] -= 1
-                if left[following] == 0 and following not in ended:
-                    heapq.heappush(waiting, (opens(following), following))
+        for following in (f for f in after.get(chosen, ()) if f in left):
+            left[following] -= 1
+            if left[following] == 0 and following not in ended:
+                heapq.heappush(waiting, (opens(following), following))
     return tuple(out)
+
+
+def _first_that_fits(
+    ready: list[tuple[float, int, str]], by_key: Mapping[str, Task], room: float, least: float
+) -> str | None:
+    """Taken out of ``ready``: the first that takes no more than ``room`` minutes, or more than ``least``."""
+    aside, chosen = [], None
+    while ready and chosen is None:
+        entry = heapq.heappop(ready)
+        minutes = by_key[entry[2]].minutes
+        if minutes <= room + 1e-9 or minutes > least:
+            chosen = entry[2]
+        else:
+            aside.append(entry)
+    for entry in aside:
+        heapq.heappush(ready, entry)
+    return chosen
 
 
 def _longest(free: Sequence[Evening]) -> float:

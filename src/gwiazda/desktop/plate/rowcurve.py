@@ -18,6 +18,7 @@ from gwiazda.core.plan.lookup import opening_of
 from gwiazda.core.plan.model import Lamp, Opening, Section
 from gwiazda.core.quantities import figure
 from gwiazda.desktop.theme.fonts import figure_font
+from gwiazda.desktop.theme.palette import Palette
 
 if TYPE_CHECKING:
     from gwiazda.desktop.plate.plate import Plate
@@ -69,6 +70,23 @@ def _free_place(plate: Plate, above: float, below: float, left: float, right: fl
             if cost < least:
                 best, least = foot, cost
     return best
+
+
+def _dotted(painter: QPainter, p: Palette, points: list[QPointF]) -> None:
+    """The curve, with a dot a window."""
+    painter.setPen(QPen(p.colour("live"), 2))
+    painter.drawPolyline(QPolygonF(points))
+    painter.setPen(QPen(p.colour("ink"), 1))
+    painter.setBrush(p.colour("live"))
+    for at in points:
+        painter.drawEllipse(at, 2.2, 2.2)
+
+
+def _ring(painter: QPainter, p: Palette, at: QPointF, too_dark: bool) -> None:
+    """Round the darkest window."""
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.setPen(QPen(p.colour("stop" if too_dark else "ink"), 1.6))
+    painter.drawEllipse(at, 5.0, 5.0)
 
 
 def paint_row(painter: QPainter, plate: Plate, cut: int) -> None:
@@ -123,27 +141,16 @@ def paint_row(painter: QPainter, plate: Plate, cut: int) -> None:
     order = sorted(range(len(px)), key=lambda i: px[i].x())
     painter.setPen(Qt.PenStyle.NoPen)
     painter.setBrush(p.colour("live", 55))
-    painter.drawPolygon(
-        QPolygonF(
-            [QPointF(px[i].x(), level(values[i] * low_cd)) for i in order]
-            + [QPointF(px[i].x(), level(values[i] * high_cd)) for i in reversed(order)]
-        )
-    )
+    under = [QPointF(px[i].x(), level(values[i] * low_cd)) for i in order]
+    over = [QPointF(px[i].x(), level(values[i] * high_cd)) for i in reversed(order)]
+    painter.drawPolygon(QPolygonF(under + over))
     painter.setBrush(Qt.BrushStyle.NoBrush)
     points = [
         QPointF(q.x(), level(v)) for q, v in sorted(zip(px, values.tolist(), strict=True), key=lambda r: r[0].x())
     ]
-    painter.setPen(QPen(p.colour("live"), 2))
-    painter.drawPolyline(QPolygonF(points))
-    painter.setPen(QPen(p.colour("ink"), 1))
-    painter.setBrush(p.colour("live"))
-    for at in points:
-        painter.drawEllipse(at, 2.2, 2.2)
+    _dotted(painter, p, points)
     worst = int(values.argmin())
-    at = QPointF(px[worst].x(), level(float(values[worst])))
-    painter.setBrush(Qt.BrushStyle.NoBrush)
-    painter.setPen(QPen(p.colour("stop" if values[worst] < EVENNESS_AIM * mean else "ink"), 1.6))
-    painter.drawEllipse(at, 5.0, 5.0)
+    _ring(painter, p, QPointF(px[worst].x(), level(float(values[worst]))), bool(values[worst] < EVENNESS_AIM * mean))
     painter.setFont(figure_font(12))
     painter.setPen(p.colour("ink"))
     words = f"darkest {figure(float(values[worst]))} of {figure(mean)} cd/m², {values[worst] / mean:.2f} · {row.name}"

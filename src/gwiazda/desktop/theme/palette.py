@@ -93,89 +93,100 @@ def system_palette(p: Palette) -> QPalette:
     return out
 
 
-def style_sheet(p: Palette) -> str:
-    """The style sheet of the whole window."""
-    chevron = (ASSETS / f"chevron-{p.name}.svg").as_posix()
-    v = {f.name: getattr(p, f.name) for f in fields(p)}
-    return f"""
-    * {{ font-family: "{FAMILY}"; font-size: {scaled(TEXT_PX)}px; color: {v["ink"]}; }}
-    QMainWindow, QWidget#bench {{ background: {v["bench"]}; }}
-    QFrame#topbar {{ background: {v["bar"]}; border: none; }}
-    QFrame#topbar QLabel {{ color: {v["bar_ink"]}; background: transparent; }}
-    QFrame#topbar QLabel#kit {{ font-size: {scaled(TITLE_PX)}px; font-weight: 500; }}
-    QFrame#topbar QLabel#about {{ color: {v["bar_muted"]}; }}
-    QFrame#topbar QToolButton {{ color: {v["bar_ink"]}; background: transparent; border: 1px solid transparent;
+_SHEET = """
+    * {{ font-family: "{family}"; font-size: {scaled_text_px}px; color: {ink}; }}
+    QMainWindow, QWidget#bench {{ background: {bench}; }}
+    QFrame#topbar {{ background: {bar}; border: none; }}
+    QFrame#topbar QLabel {{ color: {bar_ink}; background: transparent; }}
+    QFrame#topbar QLabel#kit {{ font-size: {scaled_title_px}px; font-weight: 500; }}
+    QFrame#topbar QLabel#about {{ color: {bar_muted}; }}
+    QFrame#topbar QToolButton {{ color: {bar_ink}; background: transparent; border: 1px solid transparent;
         border-radius: 5px; padding: 5px 10px; }}
-    QFrame#topbar QToolButton:hover {{ background: {v["bar_line"]}; }}
-    QFrame#topbar QToolButton:focus {{ border-color: {v["live"]}; }}
-    QFrame#topbar QToolButton:disabled {{ color: {v["bar_faint"]}; }}
+    QFrame#topbar QToolButton:hover {{ background: {bar_line}; }}
+    QFrame#topbar QToolButton:focus {{ border-color: {live}; }}
+    QFrame#topbar QToolButton:disabled {{ color: {bar_faint}; }}
     QFrame#topbar QToolButton::menu-indicator {{ image: none; width: 0px; }}
-    QFrame#drawer, QFrame#inspector {{ background: {v["panel"]}; border: 1px solid {v["line"]}; border-radius: 8px; }}
-    QFrame#card {{ background: {v["card"]}; border: 1px solid {v["line"]}; border-radius: 6px; }}
+    QFrame#drawer, QFrame#inspector {{ background: {panel}; border: 1px solid {line}; border-radius: 8px; }}
+    QFrame#card {{ background: {card}; border: 1px solid {line}; border-radius: 6px; }}
     QLabel {{ background: transparent; }}
-    QLabel#heading {{ font-size: {scaled(TITLE_PX)}px; font-weight: 500; }}
+    QLabel#heading {{ font-size: {scaled_title_px}px; font-weight: 500; }}
     QLabel#cardtitle {{ font-weight: 600; }}
-    QLabel#muted, QLabel#unit {{ color: {v["muted"]}; }}
-    QLabel#figure {{ font-family: "{FIGURES}"; font-weight: 600; }}
-    QLabel#stop {{ color: {v["stop_ink"]}; }} QLabel#fine {{ color: {v["fine_ink"]}; }}
-    QLabel#look {{ color: {v["look_ink"]}; }}
-    QLineEdit, QComboBox, QSpinBox {{ background: {v["paper"]}; border: 1px solid {v["line"]}; border-radius: 4px;
-        padding: 2px 6px; min-height: {scaled(20)}px; selection-background-color: {v["live"]};
-        selection-color: {v["live_ink"]}; }}
-    QLineEdit {{ font-family: "{FIGURES}"; }}
-    QLineEdit:focus, QComboBox:focus, QSpinBox:focus, QCheckBox:focus {{ border: 1px solid {v["live"]}; }}
-    QLineEdit[wrong="true"] {{ border: 1px solid {v["stop"]}; }}
+    QLabel#muted, QLabel#unit {{ color: {muted}; }}
+    QLabel#figure {{ font-family: "{figures}"; font-weight: 600; }}
+    QLabel#stop {{ color: {stop_ink}; }} QLabel#fine {{ color: {fine_ink}; }}
+    QLabel#look {{ color: {look_ink}; }}
+    QLineEdit, QComboBox, QSpinBox {{ background: {paper}; border: 1px solid {line}; border-radius: 4px;
+        padding: 2px 6px; min-height: {scaled_20}px; selection-background-color: {live};
+        selection-color: {live_ink}; }}
+    QLineEdit {{ font-family: "{figures}"; }}
+    QLineEdit:focus, QComboBox:focus, QSpinBox:focus, QCheckBox:focus {{ border: 1px solid {live}; }}
+    QLineEdit[wrong="true"] {{ border: 1px solid {stop}; }}
     QComboBox::drop-down {{ border: none; width: 20px; }}
     QComboBox::down-arrow {{ image: url("{chevron}"); width: 12px; height: 12px; }}
-    QComboBox QAbstractItemView {{ background: {v["card"]}; border: 1px solid {v["line"]};
-        selection-background-color: {v["live"]}; selection-color: {v["live_ink"]}; }}
-    QPushButton {{ background: {v["card"]}; border: 1px solid {v["line"]}; border-radius: 5px; padding: 4px 8px;
+    QComboBox QAbstractItemView {{ background: {card}; border: 1px solid {line};
+        selection-background-color: {live}; selection-color: {live_ink}; }}
+    QPushButton {{ background: {card}; border: 1px solid {line}; border-radius: 5px; padding: 4px 8px;
         text-align: left; }}
-    QPushButton:hover {{ border-color: {v["live"]}; }} QPushButton:focus {{ border-color: {v["live"]}; }}
-    QPushButton:pressed {{ background: {v["panel"]}; }}
-    QPushButton:disabled {{ color: {v["muted"]}; }}
-    QToolButton#tool {{ background: {v["card"]}; border: 1px solid {v["line"]}; border-radius: 6px; padding: 0px; }}
-    QToolButton#tool:hover {{ border-color: {v["live"]}; }}
-    QToolButton#tool:focus {{ border-color: {v["live"]}; }}
-    QToolButton#tool:checked {{ background: {v["live"]}; border-color: {v["live"]}; }}
-    QToolButton#view {{ background: {v["card"]}; border: 1px solid {v["line"]}; border-radius: 5px;
+    QPushButton:hover {{ border-color: {live}; }} QPushButton:focus {{ border-color: {live}; }}
+    QPushButton:pressed {{ background: {panel}; }}
+    QPushButton:disabled {{ color: {muted}; }}
+    QToolButton#tool {{ background: {card}; border: 1px solid {line}; border-radius: 6px; padding: 0px; }}
+    QToolButton#tool:hover {{ border-color: {live}; }}
+    QToolButton#tool:focus {{ border-color: {live}; }}
+    QToolButton#tool:checked {{ background: {live}; border-color: {live}; }}
+    QToolButton#view {{ background: {card}; border: 1px solid {line}; border-radius: 5px;
         padding: 3px 9px; }}
-    QToolButton#view:checked {{ background: {v["bar"]}; color: {v["bar_ink"]}; border-color: {v["bar"]}; }}
-    QToolButton#view:focus {{ border-color: {v["live"]}; }}
-    QToolButton#channel {{ background: {v["card"]}; border: 1px solid {v["line"]}; border-radius: 4px;
-        padding: 1px 6px; color: {v["muted"]}; font-family: "{FIGURES}"; font-size: {scaled(SMALL_PX)}px; }}
-    QToolButton#channel:checked {{ color: {v["ink"]}; border-left: 5px solid {v["live"]}; }}
-    QToolButton#channel:focus {{ border-color: {v["live"]}; }}
-    QToolButton#strip {{ background: {v["card"]}; border: 1px solid {v["line"]}; border-radius: 4px; padding: 1px 7px;
-        color: {v["ink"]}; }}
-    QToolButton#strip:hover {{ border-color: {v["live"]}; }} QToolButton#strip:focus {{ border-color: {v["live"]}; }}
-    QToolButton#strip:checked {{ background: {v["live"]}; color: {v["live_ink"]}; border-color: {v["live"]}; }}
-    QCheckBox::indicator {{ width: {scaled(13)}px; height: {scaled(13)}px; border: 1px solid {v["muted"]}; border-radius: 3px;
-        background: {v["paper"]}; }}
-    QCheckBox::indicator:checked {{ background: {v["live"]}; border-color: {v["live"]}; }}
+    QToolButton#view:checked {{ background: {bar}; color: {bar_ink}; border-color: {bar}; }}
+    QToolButton#view:focus {{ border-color: {live}; }}
+    QToolButton#channel {{ background: {card}; border: 1px solid {line}; border-radius: 4px;
+        padding: 1px 6px; color: {muted}; font-family: "{figures}"; font-size: {scaled_small_px}px; }}
+    QToolButton#channel:checked {{ color: {ink}; border-left: 5px solid {live}; }}
+    QToolButton#channel:focus {{ border-color: {live}; }}
+    QToolButton#strip {{ background: {card}; border: 1px solid {line}; border-radius: 4px; padding: 1px 7px;
+        color: {ink}; }}
+    QToolButton#strip:hover {{ border-color: {live}; }} QToolButton#strip:focus {{ border-color: {live}; }}
+    QToolButton#strip:checked {{ background: {live}; color: {live_ink}; border-color: {live}; }}
+    QCheckBox::indicator {{ width: {scaled_13}px; height: {scaled_13}px; border: 1px solid {muted}; border-radius: 3px;
+        background: {paper}; }}
+    QCheckBox::indicator:checked {{ background: {live}; border-color: {live}; }}
     QScrollArea {{ background: transparent; border: none; }}
     QScrollArea > QWidget > QWidget {{ background: transparent; }}
     QScrollBar:vertical {{ background: transparent; width: 8px; margin: 0; }}
-    QScrollBar::handle:vertical {{ background: {v["line"]}; border-radius: 4px; min-height: 24px; }}
+    QScrollBar::handle:vertical {{ background: {line}; border-radius: 4px; min-height: 24px; }}
     QScrollBar::add-line, QScrollBar::sub-line {{ height: 0px; }}
-    QMenu {{ background: {v["card"]}; border: 1px solid {v["line"]}; padding: 4px; }}
+    QMenu {{ background: {card}; border: 1px solid {line}; padding: 4px; }}
     QMenu::item {{ padding: 5px 22px 5px 14px; border-radius: 4px; }}
-    QMenu::item:selected {{ background: {v["live"]}; color: {v["live_ink"]}; }}
-    QMenu::item:disabled {{ color: {v["muted"]}; }}
-    QMenu::separator {{ height: 1px; background: {v["line"]}; margin: 4px 8px; }}
-    QToolTip {{ background: {v["card"]}; color: {v["ink"]}; border: 1px solid {v["line"]}; padding: 3px; }}
+    QMenu::item:selected {{ background: {live}; color: {live_ink}; }}
+    QMenu::item:disabled {{ color: {muted}; }}
+    QMenu::separator {{ height: 1px; background: {line}; margin: 4px 8px; }}
+    QToolTip {{ background: {card}; color: {ink}; border: 1px solid {line}; padding: 3px; }}
     QFrame#message {{ background: transparent; border: 1px solid transparent; border-radius: 6px; }}
-    QFrame#message QLabel {{ color: {v["muted"]}; }}
-    QFrame#message[kind="info"], QFrame#message[kind="stop"] {{ background: {v["bar"]}; border-color: {v["bar_line"]}; }}
-    QFrame#message[kind="info"] QLabel, QFrame#message[kind="stop"] QLabel {{ color: {v["bar_ink"]}; }}
-    QFrame#message[kind="stop"] {{ border-color: {v["stop"]}; }}
-    QFrame#message QPushButton {{ background: {v["bar_line"]}; color: {v["bar_ink"]}; border: 1px solid {v["bar_line"]};
+    QFrame#message QLabel {{ color: {muted}; }}
+    QFrame#message[kind="info"], QFrame#message[kind="stop"] {{ background: {bar}; border-color: {bar_line}; }}
+    QFrame#message[kind="info"] QLabel, QFrame#message[kind="stop"] QLabel {{ color: {bar_ink}; }}
+    QFrame#message[kind="stop"] {{ border-color: {stop}; }}
+    QFrame#message QPushButton {{ background: {bar_line}; color: {bar_ink}; border: 1px solid {bar_line};
         padding: 2px 8px; }}
-    QFrame#message QPushButton:focus {{ border-color: {v["live"]}; }}
-    QFrame#message QPushButton#next {{ background: transparent; color: {v["ink"]}; border-color: transparent; text-align: right; padding: 0px 8px; }}
-    QFrame#message QPushButton#next:hover {{ border-color: {v["line"]}; background: {v["card"]}; }}
+    QFrame#message QPushButton:focus {{ border-color: {live}; }}
+    QFrame#message QPushButton#next {{ background: transparent; color: {ink}; border-color: transparent; text-align: right; padding: 0px 8px; }}
+    QFrame#message QPushButton#next:hover {{ border-color: {line}; background: {card}; }}
     QPushButton#fold {{ background: transparent; border: 1px solid transparent; padding: 1px 0px; font-weight: 600; }}
-    QPushButton#fold:focus {{ border-color: {v["live"]}; }}
+    QPushButton#fold:focus {{ border-color: {live}; }}
     QToolButton#tool::menu-button {{ border: none; width: 13px; }}
     QToolButton#tool::menu-arrow {{ image: url("{chevron}"); width: 9px; height: 9px; }}
-    """
+"""
+
+
+def style_sheet(p: Palette) -> str:
+    """The style sheet of the whole window."""
+    sizes = {
+        "family": FAMILY,
+        "scaled_text_px": scaled(TEXT_PX),
+        "scaled_title_px": scaled(TITLE_PX),
+        "figures": FIGURES,
+        "scaled_20": scaled(20),
+        "scaled_small_px": scaled(SMALL_PX),
+        "scaled_13": scaled(13),
+    }
+    chevron = (ASSETS / f"chevron-{p.name}.svg").as_posix()
+    return _SHEET.format(**{f.name: getattr(p, f.name) for f in fields(p)}, **sizes, chevron=chevron)

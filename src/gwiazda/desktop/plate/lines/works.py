@@ -251,14 +251,7 @@ def _openings(painter: QPainter, works: Works) -> None:
             into.setdefault(kind, []).append(rect)
         if shapes.ids[k] in selected:
             chosen.append(rect.adjusted(-2.5, -2.5, 2.5, 2.5))
-    dim = QColor(p.pane)
-    dark = QColor(p.pane_dark)
-    red, green, blue = (
-        0.55 * a + 0.45 * b
-        for a, b in ((dim.redF(), dark.redF()), (dim.greenF(), dark.greenF()), (dim.blueF(), dark.blueF()))
-    )
-    dim = QColor.fromRgbF(red, green, blue)
-    colours = {"lit": QColor(p.pane), "dim": dim, "dark": QColor(p.pane_dark)}
+    colours = _pane_colours(p)
     painter.setRenderHint(QPainter.RenderHint.Antialiasing, not small)
     painter.setPen(Qt.PenStyle.NoPen if small else QPen(p.colour("ink", 210), 0.9))
     for kind, rects in fills.items():
@@ -283,6 +276,15 @@ def _openings(painter: QPainter, works: Works) -> None:
     for opening, rect in lenses:
         _lens(painter, works, opening, rect)
     _frame(painter, p, chosen)
+
+
+def _pane_colours(p: Palette) -> dict[str, QColor]:
+    lit, dark = QColor(p.pane), QColor(p.pane_dark)
+    red, green, blue = (
+        0.55 * a + 0.45 * b
+        for a, b in ((lit.redF(), dark.redF()), (lit.greenF(), dark.greenF()), (lit.blueF(), dark.blueF()))
+    )
+    return {"lit": lit, "dim": QColor.fromRgbF(red, green, blue), "dark": dark}
 
 
 def _lens(painter: QPainter, works: Works, opening: Opening, rect: QRectF) -> None:

@@ -400,7 +400,7 @@ def test_kirchhoff_s_laws_hold_in_random_trees_of_all_kinds(seed):
     import itertools
 
     from gwiazda.core.assess.electrics.stage import given_by, netlists
-    from gwiazda.core.assess.lamp.kinds import kind_of
+    from gwiazda.core.assess.lamp.lamp_models import lamp_model_of
     from gwiazda.core.circuit import network as solver
     from gwiazda.core.circuit.stamps import Stamped
 
@@ -414,7 +414,7 @@ def test_kirchhoff_s_laws_hold_in_random_trees_of_all_kinds(seed):
         supply=Supply(part="block-9v"),
     )
     catalogue = built_in()
-    kinds = {p.id: kind_of(catalogue, p) for p in plan.lamps}
+    kinds = {p.id: lamp_model_of(catalogue, p) for p in plan.lamps}
     ((_, source, drawn),) = netlists(
         catalogue, plan.feeds, shelf_of("E12"), plan.lamps, kinds, dict.fromkeys(kinds, 0.1)
     )

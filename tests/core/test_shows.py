@@ -14,7 +14,7 @@ from hypothesis import strategies as st
 from decks import deck_plan
 from gwiazda.cli import main
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.lamp.kinds import kind_of
+from gwiazda.core.assess.lamp.lamp_models import lamp_model_of
 from gwiazda.core.assess.show.outputs import dims, outputs_of, proposals_for
 from gwiazda.core.assess.show.playing import controller_of, strips_of
 from gwiazda.core.assess.show.scoring import counter_steps, timing_of
@@ -139,7 +139,7 @@ def test_a_counters_resistors_are_solved_as_a_circuit():
     """By hand: the lamp's own curve against the line of what drives it, halved again and again."""
     plan, channels = deck(lamps=1)
     ohms = (330.0, 0.0, 2200.0)
-    kind = kind_of(CAT, plan.lamps[0])
+    kind = lamp_model_of(CAT, plan.lamps[0])
     found = counter_steps(kind, 1, 9.0, ohms, 0.01)
     for ohm, draw in zip(ohms, found.draw, strict=True):
         if ohm == 0.0:

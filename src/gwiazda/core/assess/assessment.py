@@ -14,7 +14,7 @@ from gwiazda.core.assess.electrics.junctions import forward_v
 from gwiazda.core.assess.electrics.stage import Current, circuits_of, wanted_currents
 from gwiazda.core.assess.fibres.tips import fibres_of, tips_of, wanted_of_lamps
 from gwiazda.core.assess.fibres.ways import led_through
-from gwiazda.core.assess.lamp.kinds import Kind, kind_of, known_lamps, wired
+from gwiazda.core.assess.lamp.lamp_models import LampModel, known_lamps, lamp_model_of, wired
 from gwiazda.core.assess.looms.crossing import crossings, shaded
 from gwiazda.core.assess.looms.weave import loom_of
 from gwiazda.core.assess.meters import meters_of
@@ -42,7 +42,7 @@ def channel_of(lamp: Lamp, section: str | None, flashes: bool = False) -> str:
     return (lamp.id if flashes else lamp.channel) or section or ("fibre" if lamp.mount == "fibre" else "outside")
 
 
-def _wanted_share(lamp: Lamp, kind: Kind, transmittance: float, per_lm: float, tips: float | None) -> float:
+def _wanted_share(lamp: Lamp, kind: LampModel, transmittance: float, per_lm: float, tips: float | None) -> float:
     """Light wanted of a lamp, as a share of that at its rated current (it may be more than 1).
 
     ``transmittance`` and ``per_lm`` (cd/m² for 1 lm of each of its lamps) are its room's; 0 where it has none. ``tips`` is the
@@ -71,7 +71,7 @@ def _wanted_share(lamp: Lamp, kind: Kind, transmittance: float, per_lm: float, t
 
 
 def _wanted(
-    lamps: tuple[Lamp, ...], kinds: Mapping[str, Kind], homes: Mapping[str, str | None], rooms: Mapping[str, LitSection],
+    lamps: tuple[Lamp, ...], kinds: Mapping[str, LampModel], homes: Mapping[str, str | None], rooms: Mapping[str, LitSection],
     tips: Mapping[str, float],
 ) -> dict[str, float]:  # fmt: skip
     """Light wanted of each lamp over that at its rated current."""
@@ -92,7 +92,7 @@ def assess(plan: Plan, catalogue: Catalogue, cells: int = CELLS) -> Assessment:
     """
     plan = furnished(catalogue, plan)
     lamps = known_lamps(catalogue, plan.lamps)
-    kinds = {p.id: kind_of(catalogue, p) for p in lamps}
+    kinds = {p.id: lamp_model_of(catalogue, p) for p in lamps}
     homes = lamps_by_section(plan.sections, plan.lamps)
     rooms = lit_sections_of(catalogue, plan.sections, plan.openings, lamps, plan.kit.plastic, cells)
     fibres = fibres_of(catalogue, plan.dots, plan.bundles, lamps, led_through(plan))
@@ -156,7 +156,7 @@ def _shaded(plan: Plan, light: Light, share: Mapping[str, float]) -> Light:
 
 
 def _lamp_states(
-    lamps: tuple[Lamp, ...], kinds: Mapping[str, Kind], homes: Mapping[str, str | None],
+    lamps: tuple[Lamp, ...], kinds: Mapping[str, LampModel], homes: Mapping[str, str | None],
     currents: Mapping[str, Current], wanted: Mapping[str, float],
 ) -> dict[str, LampState]:  # fmt: skip
     """Lamps as they will burn. Those of a kind at one current are worked out once: large plans have thousands."""

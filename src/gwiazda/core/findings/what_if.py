@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterable
 from typing import NamedTuple
 
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.lamp.kinds import kind_of
+from gwiazda.core.assess.lamp.lamp_models import lamp_model_of
 from gwiazda.core.assess.states import Assessment, LampState
 from gwiazda.core.errors import PlanError
 from gwiazda.core.parts.catalogue import Catalogue
@@ -173,7 +173,7 @@ def _say_behind(plan: Plan, before: Assessment, after: Assessment, ids: tuple[st
 def _slip(plan: Plan, ids: tuple[str, ...], assessment: Assessment) -> Plan:
     """The slip’s least voltage subtracted, the rest over its current."""
     for lamp_id in ids:
-        kind = kind_of(assessment.catalogue, lamp_of(plan, lamp_id))
+        kind = lamp_model_of(assessment.catalogue, lamp_of(plan, lamp_id))
         least = _least_v(assessment, lamp_id)
         volts = assessment.branches[assessment.lamps[lamp_id].branch].supply_v
         plan = edits.set_resistor(plan, [lamp_id], max((volts - least) / kind.rated_a, 1.0))

@@ -2,26 +2,11 @@
 
 from __future__ import annotations
 
-import math
-from typing import NamedTuple
-
-from gwiazda.core.circuit.parts.diode import VT_300K, parameters_from_points
+from gwiazda.core.circuit.parts.diode import Junction, parameters_from_points
 from gwiazda.core.memo import memoize_by_value
 from gwiazda.core.parts.catalogue import Catalogue, Family, LampPart
 
 BUILT_IN_OHM, BUILT_IN_SHARE = 40.0, 0.02  # from here on a lamp counts as having a resistor of its own
-
-
-class Junction(NamedTuple):
-    """A lamp part as a diode; several dies side by side count as one larger one."""
-
-    n: float
-    is_a: float
-    rs_ohm: float
-
-    def volts(self, current_a: float) -> float:
-        # One number: math is ten times as fast as NumPy here, and a plan asks for hundreds.
-        return self.n * VT_300K * math.log1p(current_a / self.is_a) + self.rs_ohm * current_a
 
 
 # The bridge in the lead of a rectified lamp: silicon diodes as physics gives them, two of them in the current's way.

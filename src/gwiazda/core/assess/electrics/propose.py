@@ -22,7 +22,7 @@ import numpy as np
 from gwiazda.core.assess.electrics.evening import ENOUGH, options_for, short_list
 from gwiazda.core.assess.electrics.junctions import forward_v
 from gwiazda.core.assess.electrics.stage import Circuits, Given, circuits_of, given_by
-from gwiazda.core.assess.lamp.kinds import Kind
+from gwiazda.core.assess.lamp.lamp_models import LampModel
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.light.photometry import current_for_light, relative_light
 from gwiazda.core.memo import memoize_by_value
@@ -195,7 +195,7 @@ def figures_of(plan: Plan, given: Given) -> Figures:
     return _figures(circuits, given.kinds, given.wanted, sum(hung.get(p.id, 3) for p in given.lamps))
 
 
-def _figures(circuits: Circuits, kinds: Mapping[str, Kind], wanted: Mapping[str, float], joints: int) -> Figures:
+def _figures(circuits: Circuits, kinds: Mapping[str, LampModel], wanted: Mapping[str, float], joints: int) -> Figures:
     branches = circuits.branches.values()
     ohms = [r.resistor_ohm for r in branches if r.resistor_ohm > 0]
     draw = sum(f.draw_a for f in circuits.feeds.values())

@@ -10,7 +10,8 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping, Sequence
 from typing import NamedTuple
 
-from gwiazda.core.assess.electrics.junctions import BUILT_IN_OHM, BUILT_IN_SHARE, Junction, forward_v
+from gwiazda.core.assess.electrics.junctions import BUILT_IN_OHM, BUILT_IN_SHARE, forward_v
+from gwiazda.core.circuit.parts.diode import Junction
 from gwiazda.core.circuit.parts.wire import ohm_per_m
 from gwiazda.core.circuit.shelf import Shelf
 from gwiazda.core.memo import memoize_by_value

@@ -20,7 +20,7 @@ from gwiazda.core.assess.electrics.sizing import (
     size_resistor,
 )
 from gwiazda.core.assess.electrics.sources import SourceState, source_of
-from gwiazda.core.assess.lamp.kinds import Kind, kind_of, known_lamps, wired
+from gwiazda.core.assess.lamp.lamp_models import LampModel, known_lamps, lamp_model_of, wired
 from gwiazda.core.assess.states import Assessment, BranchState, PartState, SupplyState
 from gwiazda.core.circuit.shelf import Shelf, shelf_of
 from gwiazda.core.light.photometry import Droop, current_for_light
@@ -81,7 +81,7 @@ class FeedCircuit(NamedTuple):
 
 
 def wanted_currents(
-    lamps: tuple[Lamp, ...], kinds: Mapping[str, Kind], wanted: Mapping[str, float]
+    lamps: tuple[Lamp, ...], kinds: Mapping[str, LampModel], wanted: Mapping[str, float]
 ) -> dict[str, float]:
     """The current (A) each lamp is to get for its wanted light, no more than it is rated for."""
     alike: dict[tuple[float, Droop, float], float] = {}
@@ -95,7 +95,7 @@ def wanted_currents(
     return out
 
 
-def _hung(lamps: tuple[Lamp, ...], kinds: Mapping[str, Kind], wanted: Mapping[str, float]) -> dict[str, HungLamp]:
+def _hung(lamps: tuple[Lamp, ...], kinds: Mapping[str, LampModel], wanted: Mapping[str, float]) -> dict[str, HungLamp]:
     """Lamps as their places ask for them; one object for all that are alike."""
     currents = wanted_currents(lamps, kinds, wanted)
     alike: dict[tuple[int, float], HungLamp] = {}
@@ -111,7 +111,7 @@ def _hung(lamps: tuple[Lamp, ...], kinds: Mapping[str, Kind], wanted: Mapping[st
 
 
 def circuits_of(
-    catalogue: Catalogue, feeds: tuple[Feed, ...], shelf: Shelf, lamps: tuple[Lamp, ...], kinds: Mapping[str, Kind],
+    catalogue: Catalogue, feeds: tuple[Feed, ...], shelf: Shelf, lamps: tuple[Lamp, ...], kinds: Mapping[str, LampModel],
     wanted: Mapping[str, float], mean_current_share: Mapping[str, float] = ALL,
 ) -> Circuits:  # fmt: skip
     """Currents of all lamps; ``lamps`` are those whose part is known, ``wanted`` their light over that at rated current.
@@ -137,7 +137,7 @@ def circuits_of(
 
 
 def netlists(
-    catalogue: Catalogue, feeds: tuple[Feed, ...], shelf: Shelf, lamps: tuple[Lamp, ...], kinds: Mapping[str, Kind],
+    catalogue: Catalogue, feeds: tuple[Feed, ...], shelf: Shelf, lamps: tuple[Lamp, ...], kinds: Mapping[str, LampModel],
     wanted: Mapping[str, float], apart: bool = True,
 ) -> list[FeedCircuit]:  # fmt: skip
     """Each feed's source and elements; every lamp with a branch of its own where what is alike is to be told ``apart``."""
@@ -150,7 +150,7 @@ class Given(NamedTuple):
     catalogue: Catalogue
     shelf: Shelf
     lamps: tuple[Lamp, ...]
-    kinds: Mapping[str, Kind]
+    kinds: Mapping[str, LampModel]
     wanted: Mapping[str, float]
     mean_current_share: Mapping[str, float]
 
@@ -161,7 +161,7 @@ def given_by(plan: Plan, assessment: Assessment) -> Given:
     lamps = known_lamps(catalogue, plan.lamps)
     return Given(
         catalogue, shelf_of(plan.drawer.series, catalogue.resistors), lamps,
-        wired({p.id: kind_of(catalogue, p) for p in lamps}, assessment.loom.extra_ohm),
+        wired({p.id: lamp_model_of(catalogue, p) for p in lamps}, assessment.loom.extra_ohm),
         {p.id: assessment.lamps[p.id].wanted_share for p in lamps},
         assessment.effects.mean_current_share,
     )  # fmt: skip
@@ -188,13 +188,13 @@ def _feeds(
 
 def _burning(
     net: Netlist,
-    kinds: Mapping[str, Kind],
+    kinds: Mapping[str, LampModel],
     currents: Mapping[str, Current],
     solved: Solved | None,
     mean_current_share: Mapping[str, float],
 ) -> tuple[tuple[Burning, ...], float]:
     """The lamps of a feed, those that are alike and on one column together; the share of the draw that is spent."""
-    groups: dict[tuple[int, int, float], tuple[Kind, int, float]] = {}
+    groups: dict[tuple[int, int, float], tuple[LampModel, int, float]] = {}
     for lamp_id, column in net.lamps.items():
         kind = kinds[lamp_id]
         key = (column, id(kind), mean_current_share.get(lamp_id, 1.0))

@@ -15,7 +15,7 @@ import numpy.typing as npt
 from gwiazda.core.assess.electrics.netlist import MINUS, PLUS, Netlist
 from gwiazda.core.assess.electrics.sources import DEPTHS, SourceState
 from gwiazda.core.assess.electrics.stage import netlists
-from gwiazda.core.assess.lamp.kinds import Kind, kind_of, known_lamps, wired
+from gwiazda.core.assess.lamp.lamp_models import LampModel, known_lamps, lamp_model_of, wired
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.circuit import network as solver
 from gwiazda.core.circuit.parts.diode import VT_300K
@@ -95,7 +95,7 @@ def _drawn(
     catalogue: Catalogue, feeds: tuple[Feed, ...], series: str, lamps: tuple[Lamp, ...], wanted: tuple[float, ...],
     homes: tuple[str, ...], draws: int, seed: int, extra_ohm: tuple[tuple[str, float], ...],
 ) -> Tolerance:  # fmt: skip
-    kinds = wired({p.id: kind_of(catalogue, p) for p in lamps}, dict(extra_ohm))
+    kinds = wired({p.id: lamp_model_of(catalogue, p) for p in lamps}, dict(extra_ohm))
     shares = dict(zip((p.id for p in lamps), wanted, strict=True))
     rng = np.random.default_rng(seed)
     light: dict[str, Array] = {}
@@ -131,7 +131,7 @@ def _mismatch(ids: tuple[str, ...], light: Mapping[str, Array]) -> Mismatch:
 
 
 def _currents(
-    catalogue: Catalogue, source: SourceState, net: Netlist, kinds: Mapping[str, Kind], series: str, draws: int,
+    catalogue: Catalogue, source: SourceState, net: Netlist, kinds: Mapping[str, LampModel], series: str, draws: int,
     rng: np.random.Generator,
 ) -> Array:  # fmt: skip
     """Currents (A) of a feed's elements, source left out, for every draw: (draws, elements)."""

@@ -8,7 +8,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from gwiazda.core.assess.fibres.tips import face_mm
-from gwiazda.core.assess.lamp.kinds import known_lamps
+from gwiazda.core.assess.lamp.lamp_models import known_lamps
 from gwiazda.core.errors import PlanError
 from gwiazda.core.fibre.bundle import fibres_by_hand
 from gwiazda.core.fibre.grouping import Grouping, Wishes, group

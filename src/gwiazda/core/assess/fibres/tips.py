@@ -9,10 +9,11 @@ from typing import NamedTuple
 import numpy as np
 
 from gwiazda.core.assess.fibres.ways import Bent, cut_mm, way_of
-from gwiazda.core.assess.lamp.kinds import Kind
-from gwiazda.core.assess.lamp.modified_lamp import ALL_ROUND, ModifiedLamp, worked
+from gwiazda.core.assess.lamp.lamp_models import LampModel
+from gwiazda.core.assess.lamp.modified_lamp import worked
 from gwiazda.core.assess.optics.lit_sections import Colours, tinted
 from gwiazda.core.assess.states import BundleState, LampState, TipState
+from gwiazda.core.colour.modified_lamp import ALL_ROUND, ModifiedLamp
 from gwiazda.core.colour.tint import SMOKE
 from gwiazda.core.fibre import light as optics
 from gwiazda.core.fibre.bundle import bundle_mm
@@ -158,7 +159,7 @@ def fibres_of(
     return found
 
 
-def wanted_of_lamps(fibres: Fibres, kinds: Mapping[str, Kind]) -> dict[str, float]:
+def wanted_of_lamps(fibres: Fibres, kinds: Mapping[str, LampModel]) -> dict[str, float]:
     """Share of its rated light that each lamp needs so that none of its tips falls short; creased ones don't count."""
     wanted: dict[str, float] = {}
     for f in fibres.by_dot.values():

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import NamedTuple
 
 from gwiazda.core.assess.electrics.stage import wanted_currents
-from gwiazda.core.assess.lamp.kinds import kind_of, known_lamps
+from gwiazda.core.assess.lamp.lamp_models import known_lamps, lamp_model_of
 from gwiazda.core.assess.looms.weave import loom_of
 from gwiazda.core.assess.states import Assessment, LoomState
 from gwiazda.core.plan import edits
@@ -34,7 +34,7 @@ def woven(plan: Plan, assessment: Assessment) -> LoomState:
     """The loom of a plan at the currents that an assessed one like it wants: no light is reckoned anew."""
     catalogue = assessment.catalogue
     lamps = known_lamps(catalogue, plan.lamps)
-    kinds = {p.id: kind_of(catalogue, p) for p in lamps}
+    kinds = {p.id: lamp_model_of(catalogue, p) for p in lamps}
     wanted = {p.id: assessment.lamps[p.id].wanted_share for p in lamps if p.id in assessment.lamps}
     here = tuple(p for p in lamps if p.id in wanted)
     return (

@@ -12,7 +12,7 @@ import numpy.typing as npt
 from gwiazda.core.assess.carriers.standing import furnished
 from gwiazda.core.assess.fibres.ways import inward
 from gwiazda.core.assess.fitted import covered
-from gwiazda.core.assess.lamp.kinds import known_lamps
+from gwiazda.core.assess.lamp.lamp_models import known_lamps
 from gwiazda.core.assess.lamp.modified_lamp import worked
 from gwiazda.core.assess.looms.crossing import shaded
 from gwiazda.core.assess.night.glows import LEAST_SHOWN, Key, Source, by_key, glows_of, sources_of

@@ -8,8 +8,8 @@ import numpy as np
 import numpy.typing as npt
 
 from gwiazda.core.assess.carriers.standing import furnished
-from gwiazda.core.assess.lamp.kinds import known_lamps
-from gwiazda.core.assess.lamp.modified_lamp import ALL_ROUND, worked
+from gwiazda.core.assess.lamp.lamp_models import known_lamps
+from gwiazda.core.assess.lamp.modified_lamp import worked
 from gwiazda.core.assess.looms.crossing import shaded as wires_over
 from gwiazda.core.assess.night.glows import Glow, Key, glows_of, sources_of
 from gwiazda.core.assess.night.roomlights import Points, RoomLights, Seen, State, joined, lights_in, points_of
@@ -18,6 +18,7 @@ from gwiazda.core.assess.optics.cross_illumination import CrossIllumination, cro
 from gwiazda.core.assess.optics.lighting import joints_in, lit_sections_of
 from gwiazda.core.assess.sight.through import Inside
 from gwiazda.core.assess.states import Assessment
+from gwiazda.core.colour.modified_lamp import ALL_ROUND
 from gwiazda.core.light.photometry import beam_order
 from gwiazda.core.plan.frame import NORMALS, Side
 from gwiazda.core.plan.model import Plan

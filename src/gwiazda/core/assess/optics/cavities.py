@@ -13,10 +13,11 @@ import numpy as np
 import numpy.typing as npt
 
 from gwiazda.core.assess.lamp.fit import axis_of, half_sizes, lies_along, longest_mm
-from gwiazda.core.assess.lamp.modified_lamp import ALL_ROUND, worked
+from gwiazda.core.assess.lamp.modified_lamp import worked
 from gwiazda.core.assess.optics.glazed import pane_of
 from gwiazda.core.assess.optics.joints import Port, face_of
 from gwiazda.core.assess.optics.skin import lining_reflectance
+from gwiazda.core.colour.modified_lamp import ALL_ROUND
 from gwiazda.core.light.glazing import Pane
 from gwiazda.core.memo import memoize
 from gwiazda.core.parts.catalogue import Catalogue

@@ -10,7 +10,7 @@ from typing import NamedTuple
 import numpy as np
 import numpy.typing as npt
 
-from gwiazda.core.assess.lamp.kinds import known_lamps
+from gwiazda.core.assess.lamp.lamp_models import known_lamps
 from gwiazda.core.assess.lamp.modified_lamp import worked
 from gwiazda.core.assess.optics.cavities import Frame, box_of, found, frame_of
 from gwiazda.core.assess.optics.cross_illumination import CrossIllumination, cross_illumination_of

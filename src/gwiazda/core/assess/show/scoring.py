@@ -10,7 +10,7 @@ import numpy as np
 import numpy.typing as npt
 
 from gwiazda.core.assess.electrics.sources import source_of
-from gwiazda.core.assess.lamp.kinds import Kind
+from gwiazda.core.assess.lamp.lamp_models import LampModel
 from gwiazda.core.circuit.network import Diode, Network, Resistor, Source
 from gwiazda.core.effect import patterns as shapes
 from gwiazda.core.effect.noise import uniform
@@ -63,7 +63,7 @@ class Steps10(NamedTuple):
 
 
 @memoize(slots=16, same=same_figures)
-def counter_steps(kind: Kind, lamps: int, volts: float, ohms: tuple[float, ...], wired_a: float) -> Steps10:
+def counter_steps(kind: LampModel, lamps: int, volts: float, ohms: tuple[float, ...], wired_a: float) -> Steps10:
     """So many lamps of a kind side by side on a counter's outputs, each output with a resistor of its own; 0 Ω is dark."""
     out = output_ohm(volts)
     currents = []
@@ -138,7 +138,7 @@ class Counted(NamedTuple):
     """A channel that a counter may step: so many lamps of a kind, the current (A) of each as wired, its source's voltage."""
 
     channel: str
-    kind: Kind
+    kind: LampModel
     lamps: int
     wired_a: float
     volts: float
@@ -220,7 +220,11 @@ def _flashing(catalogue: Catalogue, lamps: tuple[Lamp, ...]) -> Iterator[tuple[s
 
 
 def score_of(
-    catalogue: Catalogue, plan: Plan, lamps: tuple[Lamp, ...], kinds: Mapping[str, Kind], wired_a: Mapping[str, float]
+    catalogue: Catalogue,
+    plan: Plan,
+    lamps: tuple[Lamp, ...],
+    kinds: Mapping[str, LampModel],
+    wired_a: Mapping[str, float],
 ) -> Score:
     """All that a plan's channels do, and its lamps that flash by themselves; the same object while that stays the same.
 

@@ -7,7 +7,7 @@ from typing import NamedTuple
 import numpy as np
 
 from gwiazda.core.assess.carriers.standing import furnished
-from gwiazda.core.assess.lamp.kinds import known_lamps
+from gwiazda.core.assess.lamp.lamp_models import known_lamps
 from gwiazda.core.assess.optics.lighting import lit_sections_of
 from gwiazda.core.assess.optics.lit_sections import tinted
 from gwiazda.core.assess.states import Assessment

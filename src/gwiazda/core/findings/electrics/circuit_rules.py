@@ -5,9 +5,9 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Iterator
 
-from gwiazda.core.assess.electrics.junctions import Junction, forward_v, junctions
+from gwiazda.core.assess.electrics.junctions import forward_v, junctions
 from gwiazda.core.assess.states import Assessment, BranchState, LampState
-from gwiazda.core.circuit.parts.diode import VT_300K
+from gwiazda.core.circuit.parts.diode import VT_300K, Junction
 from gwiazda.core.findings.finding import Finding, Fix
 from gwiazda.core.light.photometry import current_for_light, light_share
 from gwiazda.core.plan import edits

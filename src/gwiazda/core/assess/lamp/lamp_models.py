@@ -8,8 +8,10 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import NamedTuple
 
-from gwiazda.core.assess.electrics.junctions import Junction, junctions
-from gwiazda.core.assess.lamp.modified_lamp import ModifiedLamp, worked_part
+from gwiazda.core.assess.electrics.junctions import junctions
+from gwiazda.core.assess.lamp.modified_lamp import work_on, worked_part
+from gwiazda.core.circuit.parts.diode import Junction
+from gwiazda.core.colour.modified_lamp import ModifiedLamp, Work
 from gwiazda.core.light.photometry import Droop
 from gwiazda.core.memo import memoize, memoize_by_value
 from gwiazda.core.parts.catalogue import Catalogue, LampPart
@@ -23,7 +25,7 @@ def known_lamps(catalogue: Catalogue, lamps: tuple[Lamp, ...]) -> tuple[Lamp, ..
     return lamps if all(p.part in table for p in lamps) else tuple(p for p in lamps if p.part in table)
 
 
-class Kind(NamedTuple):
+class LampModel(NamedTuple):
     """A lamp without its place: rated current (A) of all its units, diodes in series, light at rated current."""
 
     part: LampPart
@@ -34,28 +36,28 @@ class Kind(NamedTuple):
 
 
 @memoize(slots=1, by=lambda kind, ohm: (id(kind), ohm), places=4096)
-def _wired(kind: Kind, ohm: float) -> Kind:
+def _wired(kind: LampModel, ohm: float) -> LampModel:
     first, *rest = kind.junctions
     return kind._replace(junctions=(first._replace(rs_ohm=first.rs_ohm + ohm), *rest))
 
 
-def wired(kinds: Mapping[str, Kind], extra_ohm: Mapping[str, float]) -> Mapping[str, Kind]:
+def wired(kinds: Mapping[str, LampModel], extra_ohm: Mapping[str, float]) -> Mapping[str, LampModel]:
     """Kinds of lamps with what their wires add (Ω) counted with their own resistance; the same object for all that are alike."""
     return {i: _wired(k, extra_ohm[i]) if i in extra_ohm else k for i, k in kinds.items()} if extra_ohm else kinds
 
 
 @memoize_by_value(4096)
-def _kind(catalogue: Catalogue, part_id: str, units: int, cap: bool, sanded: bool, filed_mm: float, tint: str) -> Kind:
+def _model(catalogue: Catalogue, part_id: str, work: Work) -> LampModel:
     part = catalogue.lamps[part_id]
-    return Kind(
+    return LampModel(
         part,
-        part.rated_ma * 1e-3 * units,
+        part.rated_ma * 1e-3 * work.units,
         catalogue.families[part.family].droop,
-        junctions(catalogue, part, units),
-        worked_part(part, cap, sanded, filed_mm, tint, units),
+        junctions(catalogue, part, work.units),
+        worked_part(part, work),
     )
 
 
-def kind_of(catalogue: Catalogue, lamp: Lamp) -> Kind:
-    """The kind of a lamp; its part must be in the catalogue. The same object for all of a kind."""
-    return _kind(catalogue, lamp.part, lamp.units, lamp.frosted_cap, lamp.sanded, lamp.filed_mm, lamp.tint)
+def lamp_model_of(catalogue: Catalogue, lamp: Lamp) -> LampModel:
+    """What a lamp has in common with all of its kind; its part must be in the catalogue. The same object for all of them."""
+    return _model(catalogue, lamp.part, work_on(lamp))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+import random
 
 import numpy as np
 import pytest
@@ -156,7 +157,8 @@ def test_looks_alone_end_in_suspects_on_every_demo():
     plan = load(path_of("perkoz")).plan
     assessment = assess(plan, CAT)
     lamps = list(benches_of(plan, assessment)[0].lamps)
-    for a, b in itertools.combinations(lamps, 2):
+    pairs = list(itertools.combinations(lamps, 2))
+    for a, b in random.Random(4).sample(pairs, min(16, len(pairs))):
         said = diagnose(plan, assessment, [Measurement("lit", i, 0.0 if i in (a, b) else 1.0) for i in lamps])
         assert said.suspects and {i for f in said.suspects[0].faults for i in f.at} & {a, b}, (a, b)
 

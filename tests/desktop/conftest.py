@@ -147,6 +147,7 @@ class Shared:
     """One window a worker: making one and lighting the demo in it is two thirds of most tests. It is emptied between tests."""
 
     window: MainWindow | None = None
+    lent = False  # to a test that nobody shares it with
 
     def take(self) -> MainWindow:
         if self.window is None or not self.window.isVisible():
@@ -164,7 +165,7 @@ class Shared:
     def empty(self) -> None:
         """As it was when it was made, as far as a test may have changed it; where that can't be done, it goes."""
         window = self.window
-        if window is None or not window.isVisible():
+        if window is None or self.lent or not window.isVisible():
             self.drop()
             return
         document, plate = window.document, window.plate
@@ -176,7 +177,12 @@ class Shared:
             window.drawer.grown,
             plate.rounding,
         )
-        if marks != (None, Workshop(), None, "bench", False, False) or QApplication.activeModalWidget() is not None:
+        if (
+            window.starter is not None
+            or plate._round is not None
+            or marks != (None, Workshop(), None, "bench", False, False)
+            or QApplication.activeModalWidget() is not None
+        ):
             self.drop()
             return
         for card in (window._scratch, window.finder, window.starter, window.empty_card):
@@ -196,6 +202,15 @@ class Shared:
 
 
 SHARED = Shared()
+
+
+@pytest.fixture
+def own_window() -> Iterator[None]:
+    """For a test that listens to the window's signals or leaves work under way: nobody else gets its window."""
+    SHARED.drop()
+    SHARED.lent = True
+    yield
+    SHARED.lent = False
 
 
 @pytest.fixture

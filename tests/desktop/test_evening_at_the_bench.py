@@ -212,7 +212,7 @@ def test_a_plan_drawn_from_nothing_is_built_read_photographed_and_decided_on(emp
     empty.type_into("Volts read", f"{document.assessment.lamps[lamps[0]].forward_v:.2f} V")
     document.select([])
     empty.settle()
-    assert empty.part("SuspectsCard").rows.itemAt(0).widget().text().startswith("nothing is broken")
+    assert empty.part("SuspectsCard").rows.itemAt(0).widget().text().startswith("Nothing is broken")
     empty.press("Simulated")
     empty.settle()
     empty.settle()

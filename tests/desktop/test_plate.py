@@ -44,6 +44,7 @@ def test_rubber_band_picks_what_lies_inside(bench):
     assert all(i.startswith("deck1.window") for i in bench.document.selection)
 
 
+@pytest.mark.usefixtures("own_window")
 def test_dragging_a_lamp_is_one_step_and_follows_on_the_night_side(bench):
     bench.plate.set_wipe(0.0)
     bench.settle()

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import pytest
 from PySide6.QtCore import QSettings
 
 from soak import Soak
@@ -9,6 +10,7 @@ from soak import Soak
 SECONDS = 15
 
 
+@pytest.mark.usefixtures("own_window")
 def test_random_hands_break_nothing(empty, monkeypatch):
     from PySide6.QtGui import QDesktopServices
     from PySide6.QtWidgets import QColorDialog, QFileDialog, QMenu

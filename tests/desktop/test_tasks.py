@@ -130,6 +130,7 @@ def dotted():
     return edits.fibre_lamp(plan, ids, "flat-5-warm-white")[0], ids
 
 
+@pytest.mark.usefixtures("own_window")
 def test_an_edit_between_two_groupings_stays(empty, monkeypatch):
     """The first grouping's result, asked for before an edit, arrives after the second was asked for."""
     plan, ids = dotted()
@@ -155,6 +156,7 @@ def test_an_edit_between_two_groupings_stays(empty, monkeypatch):
     assert empty.document.plan.kit.name == "Renamed meanwhile"
 
 
+@pytest.mark.usefixtures("own_window")
 def test_a_way_to_wire_tried_before_an_edit_is_not_kept_over_it(empty, monkeypatch):
     plan = deck_plan(windows=6, lamps=5, supply="adapter-12v-1a")
     empty.document.take_file(PlanFile(plan), None)
@@ -174,6 +176,7 @@ def test_a_way_to_wire_tried_before_an_edit_is_not_kept_over_it(empty, monkeypat
     assert empty.document.plan.kit.name == "Renamed meanwhile" and empty.document.undo_label == "Rename the kit"
 
 
+@pytest.mark.usefixtures("own_window")
 def test_picking_something_else_waits_for_no_simulated_photo(shipped, monkeypatch):
     from gwiazda.desktop.stations.bench import photocard
 

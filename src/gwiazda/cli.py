@@ -396,7 +396,7 @@ def _diagnose(arguments: argparse.Namespace) -> int:
 
     from gwiazda.core.assess.assessment import assess
     from gwiazda.core.plan.naming import said
-    from gwiazda.core.workbench.diagnosis import diagnose, next_words
+    from gwiazda.core.workbench.diagnosis import diagnose, next_words, tells
     from gwiazda.core.workbench.readings_csv import read_readings
     from gwiazda.core.workshop.workshop import read_text
 
@@ -412,7 +412,7 @@ def _diagnose(arguments: argparse.Namespace) -> int:
     if found.next:
         print("To measure next:")
         for n in found.next[:3]:
-            print(f"  {next_words(file.plan, n)}" + ("" if n.source else f"  ({n.bits:.2f} bit)"))
+            print(f"  {next_words(file.plan, n)}" + ("" if n.source else f": {tells(n)}"))
     else:
         print(said(file.plan, found.instead, (i for s in found.suspects[:1] for f in s.faults for i in f.at)))
     if found.misfit > 3.0:

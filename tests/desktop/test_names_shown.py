@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import pytest
 from PySide6.QtWidgets import QAbstractButton, QComboBox, QLabel, QLineEdit, QWidget
-from tests.core.test_naming import ids_in, ids_of
+from tests.core.plan.test_naming import ids_in, ids_of
 
 from gwiazda.demos import path_of
 from gwiazda.desktop.stations.registry import STATIONS

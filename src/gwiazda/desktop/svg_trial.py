@@ -88,7 +88,7 @@ def _tried(data: bytes, *options: str) -> tuple[bytes, bytes] | None:
         path.write_bytes(data)
         try:
             done = subprocess.run(
-                [sys.executable, "-m", "gwiazda.desktop.svg_trial", *options, str(path), str(out)],
+                [sys.executable, "-m", __name__, *options, str(path), str(out)],
                 stdin=subprocess.DEVNULL, capture_output=True, timeout=WAIT_S, check=False,
             )  # fmt: skip
             return (done.stdout, out.read_bytes()) if done.returncode == 0 else None

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
+import heapq
+from collections.abc import Sequence
+from graphlib import CycleError, TopologicalSorter
 from typing import NamedTuple
 
 from gwiazda.core.errors import PlanError
@@ -29,53 +31,38 @@ def in_order(tasks: Sequence[Task]) -> tuple[str, ...]:
     PlanError
         When steps need each other in a circle: named, in the circle's order.
     """
-    known = {t.key for t in tasks}
-    needs = {t.key: [n for n in dict.fromkeys(t.needs) if n in known] for t in tasks}
-    left = {key: len(n) for key, n in needs.items()}
-    after: dict[str, list[str]] = {t.key: [] for t in tasks}
-    for key, wanted in needs.items():
-        for n in wanted:
-            after[n].append(key)
     place = {t.key: k for k, t in enumerate(tasks)}
-    import heapq
-
-    ready = [place[key] for key, n in left.items() if n == 0]
-    heapq.heapify(ready)
+    sorter = TopologicalSorter({t.key: [n for n in t.needs if n in place] for t in tasks})
+    try:
+        sorter.prepare()
+    except CycleError as error:
+        circle = reversed(error.args[1])  # there each is needed by the next
+        raise PlanError("Build order", " needs ".join(circle), "steps that don't need each other in a circle") from None
+    ready: list[int] = []
     out: list[str] = []
-    while ready:
-        key = tasks[heapq.heappop(ready)].key
-        out.append(key)
-        for following in after[key]:
-            left[following] -= 1
-            if left[following] == 0:
-                heapq.heappush(ready, place[following])
-    if len(out) < len(tasks):
-        circle = _circle({k: needs[k] for k in needs if k not in set(out)})
-        raise PlanError("Build order", " needs ".join(circle), "steps that don't need each other in a circle")
+    while sorter.is_active():
+        for key in sorter.get_ready():
+            heapq.heappush(ready, place[key])
+        out.append(tasks[heapq.heappop(ready)].key)
+        sorter.done(out[-1])
     return tuple(out)
 
 
-def _circle(needs: Mapping[str, Iterable[str]]) -> list[str]:
-    """Steps of a circle, the first again at the end."""
-    key = next(iter(needs))
-    seen: dict[str, int] = {}
-    path: list[str] = []
-    while key not in seen:
-        seen[key] = len(path)
-        path.append(key)
-        key = next(n for n in needs[key] if n in needs)
-    return [*path[seen[key] :], key]
+def _needed_by(tasks: Sequence[Task]) -> dict[str, list[str]]:
+    """For each step, those that need it."""
+    after: dict[str, list[str]] = {t.key: [] for t in tasks}
+    for t in tasks:
+        for n in t.needs:
+            if n in after:
+                after[n].append(t.key)
+    return after
 
 
 def tails(tasks: Sequence[Task]) -> dict[str, float]:
     """Minutes from the beginning of each step to the end of all, if hands and evenings were endless."""
     by_key = {t.key: t for t in tasks}
     out: dict[str, float] = {}
-    after: dict[str, list[str]] = {t.key: [] for t in tasks}
-    for t in tasks:
-        for n in t.needs:
-            if n in after:
-                after[n].append(t.key)
+    after = _needed_by(tasks)
     for key in reversed(in_order(tasks)):
         own = by_key[key].minutes + by_key[key].wait_min
         out[key] = own + max((out[k] for k in after[key]), default=0.0)
@@ -87,11 +74,7 @@ def critical_path(tasks: Sequence[Task]) -> tuple[str, ...]:
     if not tasks:
         return ()
     tail = tails(tasks)
-    after: dict[str, list[str]] = {t.key: [] for t in tasks}
-    for t in tasks:
-        for n in t.needs:
-            if n in after:
-                after[n].append(t.key)
+    after = _needed_by(tasks)
     known = set(after)
     key = max((t.key for t in tasks if not any(n in known for n in t.needs)), key=lambda k: tail[k])
     out = [key]

@@ -198,6 +198,16 @@ def suspect_words(plan: Plan, suspect: Suspect) -> str:
     return words[:1].upper() + words[1:]
 
 
+APART_BITS, HELPS_BITS = 0.7, 0.25  # of one bit, which would tell two equally likely faults apart for sure
+
+
+def tells(n: Next) -> str:
+    """How much a measurement is expected to tell, in words."""
+    if n.bits >= APART_BITS:
+        return "tells the likeliest apart"
+    return "tells a good part" if n.bits >= HELPS_BITS else "tells a little"
+
+
 def next_words(plan: Plan, n: Next) -> str:
     """What to do for a measurement."""
     at = name_of(plan, n.at)

@@ -13,7 +13,7 @@ from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.files import free_name, read_plain, shown_name, write_atomically
 from gwiazda.core.plan.edits import views
 from gwiazda.core.plan.storage import MAX_PICTURE, MAX_TOTAL, PlanFile
-from gwiazda.desktop.shell import autosave, recent
+from gwiazda.desktop.shell import autosave, pdf_page, recent
 from gwiazda.desktop.shell.export.exporting import Exporting
 from gwiazda.desktop.shell.ownthings import OwnThings
 from gwiazda.desktop.tasks import PlanTask
@@ -183,7 +183,7 @@ class Files(Exporting, OwnThings):
 
         process.finished.connect(lambda code, how: done(code if how == QProcess.ExitStatus.NormalExit else 9))
         self.window.show_message(f"Reading {path.name}…")
-        process.start(sys.executable, ["-m", "gwiazda.desktop.shell.pdf_page", str(path), str(out)])
+        process.start(sys.executable, ["-m", pdf_page.__name__, str(path), str(out)])
         QTimer.singleShot(PDF_MS, process, process.kill)
 
     def _let_go_of_pdf(self) -> None:
@@ -327,7 +327,7 @@ class Files(Exporting, OwnThings):
 
         document = self.window.document
         if not document.plan.sections and not document.plan.lamps:
-            self.window.show_message("There is nothing to build once more yet.")
+            self.window.show_message("There is nothing to build again yet.")
             return
 
         def take() -> None:
@@ -335,7 +335,7 @@ class Files(Exporting, OwnThings):
             document.mark_unsaved()
 
         self._leave(take)
-        self.window.show_message("The same kit once more: nothing is done, closed or written down yet.")
+        self.window.show_message("A new plan of the same kit: nothing is done, closed or written down yet.")
 
     def autosave_now(self) -> bool:
         """Put unsaved changes into the autosave; False, with a message, where that fails."""

@@ -37,6 +37,15 @@ class Glow(NamedTuple):
     cd_m2: Array
 
 
+class Surroundings(NamedTuple):
+    """What a section glows among: the others, the room's light (lx), the kit's plastic."""
+
+    catalogue: Catalogue
+    sections: tuple[Section, ...]
+    lux: float
+    kit_plastic: str
+
+
 LEAST_SHOWN = 0.05  # of what is seen on a hull: fainter leaks are left out of the picture
 
 
@@ -69,32 +78,28 @@ def by_key(
 
 
 def glows_of(
-    catalogue: Catalogue, room: LitSection, walls: Array, keys: Sequence[Key], sides: tuple[Side, ...], sections: tuple[Section, ...], lux: float,
-    kit_plastic: str, lights: Mapping[Key, Source],
+    among: Surroundings, room: LitSection, walls: Array, keys: Sequence[Key], sides: tuple[Side, ...], lights: Mapping[Key, Source]
 ) -> tuple[Glow, ...]:  # fmt: skip
     """Walls and seams of a section that glow on these sides: what comes through a wall in the colour that its plastic leaves.
 
     ``walls`` (N, C) is the light on the room's walls, lx, a column for each of ``keys``.
     """
     mine = tuple((key, lights[key]) for key in keys if key in lights)
-    return _glows(catalogue, room, walls, tuple(keys), sides, sections, lux, kit_plastic, mine)
+    return _glows(among, room, walls, tuple(keys), sides, mine)
 
 
-@memoize(
-    slots=1, by=lambda catalogue, room, walls, keys, sides, *_: (room.section.id, sides), places=4096, same=same_value
-)
+@memoize(slots=1, by=lambda among, room, walls, keys, sides, *_: (room.section.id, sides), places=4096, same=same_value)
 def _glows(
-    catalogue: Catalogue, room: LitSection, walls: Array, keys: tuple[Key, ...], sides: tuple[Side, ...], sections: tuple[Section, ...], lux: float,
-    kit_plastic: str, sources: tuple[tuple[Key, Source], ...],
+    among: Surroundings, room: LitSection, walls: Array, keys: tuple[Key, ...], sides: tuple[Side, ...], sources: tuple[tuple[Key, Source], ...]
 ) -> tuple[Glow, ...]:  # fmt: skip
-    return tuple(_glowing(catalogue, room, walls, keys, sides, sections, lux, kit_plastic, dict(sources)))
+    return tuple(_glowing(among, room, walls, keys, sides, dict(sources)))
 
 
 def _glowing(
-    catalogue: Catalogue, room: LitSection, walls: Array, keys: Sequence[Key], sides: Sequence[Side], sections: tuple[Section, ...], lux: float,
-    kit_plastic: str, lights: Mapping[Key, Source],
+    among: Surroundings, room: LitSection, walls: Array, keys: Sequence[Key], sides: Sequence[Side], lights: Mapping[Key, Source]
 ) -> Iterator[Glow]:  # fmt: skip
     section = room.section
+    catalogue, sections, lux, kit_plastic = among
     if not walls.any():
         return
     hull = hull_luminance(lux, outside_reflectance(catalogue, section, kit_plastic))

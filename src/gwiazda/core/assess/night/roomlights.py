@@ -105,8 +105,8 @@ class RoomLights(NamedTuple):
 
 @memoize(slots=1, by=lambda catalogue, room, *_: room.section.id, places=4096, same=same_value)
 def lights_in(
-    catalogue: Catalogue, room: LitSection, states: tuple[State, ...], spill: CrossIllumination | None, every: tuple[Key, ...], left: tuple[float, ...], at: Array,
-    normal: Array,
+    catalogue: Catalogue, room: LitSection, states: tuple[State, ...], spill: CrossIllumination | None, every: tuple[Key, ...], left: tuple[float, ...],
+    skin: tuple[Array, Array],
 ) -> RoomLights:  # fmt: skip
     """What shines of a room.
 
@@ -115,9 +115,10 @@ def lights_in(
     states : of its lamps
     every : keys of all that may shine in, as ``spill`` has them
     left : what wires leave of each of its openings
-    at, normal : (openings, 3) arrays
+    skin : two (openings, 3) arrays
         Where each lies on the skin, and which way it faces there.
     """
+    at, normal = skin
     keyed, light, led = by_key(room, [s.key for s in states], [s.flux_lm for s in states], spill, every)
     walls = walls_lx(room, light, led) if keyed else np.zeros((len(room.cavity.box.area), 0))
     all_of = _Gathering(catalogue, room, states, left)

@@ -15,7 +15,7 @@ from gwiazda.core.assess.fitted import covered
 from gwiazda.core.assess.lamp.lamp_models import known_lamps
 from gwiazda.core.assess.lamp.modified_lamp import worked
 from gwiazda.core.assess.looms.crossing import shaded
-from gwiazda.core.assess.night.glows import LEAST_SHOWN, Key, Source, by_key, glows_of, sources_of
+from gwiazda.core.assess.night.glows import LEAST_SHOWN, Key, Source, Surroundings, by_key, glows_of, sources_of
 from gwiazda.core.assess.optics.cross_illumination import CrossIllumination, cross_illumination_of
 from gwiazda.core.assess.optics.leaks import walls_lx
 from gwiazda.core.assess.optics.lenses import dome_mm, face_shown_mm, lens_of, spot_at, stands_out, width_mm
@@ -26,7 +26,7 @@ from gwiazda.core.assess.optics.skin import bare_reflectance, outside_reflectanc
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.assess.view_index import section_polygons
 from gwiazda.core.light.visibility import visible_luminance
-from gwiazda.core.memo import memoize, memoize_by_value, same_figures
+from gwiazda.core.memo import memoize, memoize_by_value, same_gathered
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.frame import NORMALS, OPPOSITE, PLANES, SHEET, Side, to_sheet
 from gwiazda.core.plan.model import Fitting, Lamp, Opening, Plan, Section
@@ -229,15 +229,14 @@ def scene_of(plan: Plan, assessment: Assessment, side: Side, leaks: bool = True)
     dark = dict(shaded(assessment.crossings))
     for name, share in covered(plan.fittings, plan.openings, side).items():
         dark[name] = 1.0 - (1.0 - dark.get(name, 0.0)) * (1.0 - share)
+    among = Surroundings(catalogue, plan.sections, plan.room.lux, plan.kit.plastic)
     for name, room in rooms.items():
         here = [assessment.lamps[p.id] for p in room.lamps]
-        out.add(
-            _room_lights(
-                catalogue, name, side, room, tuple((x.channel, x.rgb) for x in here), tuple(x.flux_lm for x in here),
-                spills.get(name), tuple(every), plan.sections, plan.room.lux, plan.kit.plastic,
-                tuple(dark.get(o.id, 0.0) for o in room.openings) if dark else (), leaks, lights,
-            )
+        light = _Light(
+            tuple((x.channel, x.rgb) for x in here), tuple(x.flux_lm for x in here), spills.get(name), tuple(every),
+            tuple(dark.get(o.id, 0.0) for o in room.openings) if dark else (), lights,
         )  # fmt: skip
+        out.add(_room_lights(among, side, room, light, leaks))
     for lamp in lamps:
         if lamp.mount == "outside":
             state = assessment.lamps[lamp.id]
@@ -274,15 +273,24 @@ def _tips(plan: Plan, assessment: Assessment, side: Side, out: _Lights) -> None:
             out.panes.setdefault(key, []).append((rect, np.array([tip.loss.side_lm / math.pi**2 / area])))
 
 
-@memoize(slots=2, by=lambda catalogue, section, side, *_: (section, side), places=8192, same=same_figures)
-def _room_lights(
-    catalogue: Catalogue, section: str, side: Side, room: LitSection, own: tuple[Key, ...], flux_lm: tuple[float, ...],
-    spill: CrossIllumination | None, every: tuple[Key, ...], sections: tuple[Section, ...], lux: float, kit_plastic: str,
-    dark: tuple[float, ...], leaks: bool = True, lights: tuple[tuple[Key, Source], ...] = (),
-) -> _Lights:  # fmt: skip
-    """What one room shows in a view: panes, lamps in plain sight, walls and seams that glow. ``own`` are the keys of its
-    lamps, ``every`` those of all that may shine in from next door, ``dark`` the shares of its panes that wires lie over or fittings stand before."""
+class _Light(NamedTuple):
+    """What lights a room: keys and light (lm) of its lamps, what comes from next door with the keys of all that may shine in, the shares of its
+    panes that wires lie over or fittings stand before, and the spectrum behind each key."""
+
+    own: tuple[Key, ...]
+    flux_lm: tuple[float, ...]
+    spill: CrossIllumination | None
+    every: tuple[Key, ...]
+    dark: tuple[float, ...]
+    lights: tuple[tuple[Key, Source], ...]
+
+
+@memoize(slots=2, by=lambda among, side, room, *_: (room.section.id, side), places=8192, same=same_gathered)
+def _room_lights(among: Surroundings, side: Side, room: LitSection, given: _Light, leaks: bool = True) -> _Lights:
+    """What one room shows in a view: panes, lamps in plain sight, walls and seams that glow."""
     out = _Lights()
+    catalogue, sections, lux, kit_plastic = among
+    own, flux_lm, spill, every, dark, lights = given
     keys, light, spill = by_key(room, own, flux_lm, spill, every)
     shown = room.luminance_per_lm @ light + (spill.luminance if spill is not None else 0.0)
     if any(dark):
@@ -310,7 +318,7 @@ def _room_lights(
     _onto_neighbours(room, shown, keys, side, sections, LEAST_SHOWN * visible_luminance(hull), out)
     if keys and leaks:
         walls = walls_lx(room, light, spill)
-        for glow in glows_of(catalogue, room, walls, keys, (side,), sections, lux, kit_plastic, dict(lights)):
+        for glow in glows_of(among, room, walls, keys, (side,), dict(lights)):
             out.patch(glow.key, side, glow.rects, glow.cd_m2)
     return out
 

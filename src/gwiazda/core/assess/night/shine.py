@@ -11,7 +11,7 @@ from gwiazda.core.assess.carriers.standing import furnished
 from gwiazda.core.assess.lamp.lamp_models import known_lamps
 from gwiazda.core.assess.lamp.modified_lamp import worked
 from gwiazda.core.assess.looms.crossing import shaded as wires_over
-from gwiazda.core.assess.night.glows import Glow, Key, glows_of, sources_of
+from gwiazda.core.assess.night.glows import Glow, Key, Surroundings, glows_of, sources_of
 from gwiazda.core.assess.night.roomlights import Points, RoomLights, Seen, State, joined, lights_in, points_of
 from gwiazda.core.assess.night.solids import Model
 from gwiazda.core.assess.optics.cross_illumination import CrossIllumination, cross_illumination_of
@@ -61,17 +61,16 @@ def lights_of(plan: Plan, assessment: Assessment, model: Model) -> Lights:
         spills = cross_illumination_of(catalogue, rooms, joints, split, len(every))
     dark, place = wires_over(assessment.crossings), {o.id: i for i, o in enumerate(model.openings)}
     behind = dict(sources_of(catalogue, lamps, assessment))
+    among = Surroundings(catalogue, inner.sections, plan.room.lux, plan.kit.plastic)
     glows: list[Glow] = []
     shining: list[tuple[RoomLights, npt.NDArray[np.intp]]] = []
     for name, room in rooms.items():
         numbers = np.array([place.get(o.id, -1) for o in room.openings], dtype=np.intp)
         left = tuple(1.0 - dark.get(o.id, 0.0) for o in room.openings)
-        mine = lights_in(catalogue, room, states[name], spills.get(name), every, left, *_on_skin(model, numbers))
+        mine = lights_in(catalogue, room, states[name], spills.get(name), every, left, _on_skin(model, numbers))
         shining.append((mine, numbers))
         if mine.keyed:
-            glows += glows_of(
-                catalogue, room, mine.walls, mine.keyed, SIDES, inner.sections, plan.room.lux, plan.kit.plastic, behind
-            )
+            glows += glows_of(among, room, mine.walls, mine.keyed, SIDES, behind)
     return _together(plan, assessment, model, shining, tuple(glows))
 
 

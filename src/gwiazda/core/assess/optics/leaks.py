@@ -215,22 +215,31 @@ def leaks_of(
             value, where, _ = seam_light(scene.catalogue, room, walls, seam)
             seen = visible_slit(hull, seam.gap_mm, scene.viewing.distance_m)
             at = (float(where[0]), float(where[1]), float(where[2]))
-            found += _listed(seam.id, "seam", key, key, seam.face, value, seen, at, BAG)
+            found += _listed(_Place(seam.id, "seam", key, key, seam.face, at), value, seen, BAG)
         found += _rings(scene, room, walls, hull)
         found += _channels(scene, room, through, hull)
         found += _next_door(scene, room, spill, visible_luminance(hull), means.get(key, 0.0))
     return tuple(sorted(found, key=lambda leak: -leak.times))
 
 
-def _listed(
-    leak_id: str, kind: str, key: str, subject: str, face: str, value: float, seen: float, at: tuple[float, float, float],
-    sigma: float,
-) -> list[Leak]:  # fmt: skip
+class _Place(NamedTuple):
+    """Where a leak is: of what kind, in which section, of what, on which face."""
+
+    id: str
+    kind: str
+    section: str
+    subject: str
+    face: str
+    at: tuple[float, float, float]
+
+
+def _listed(place: _Place, value: float, seen: float, sigma: float) -> list[Leak]:
     """A leak of luminance ``value``, if it comes near to the least that shows; ``sigma`` of its logarithm."""
     times = value / seen
     if times * math.exp(Z95 * sigma) <= LISTED:
         return []
-    return [Leak(leak_id, kind, key, subject, face, value, times, at, 0, None, times * math.exp(Z95 * sigma))]
+    leak_id, kind, section, subject, face, at = place
+    return [Leak(leak_id, kind, section, subject, face, value, times, at, 0, None, times * math.exp(Z95 * sigma))]
 
 
 def _wall_leaks(scene: LeakScene, room: LitSection, walls: Array, hull: float) -> list[Leak]:
@@ -292,7 +301,7 @@ def _rings(scene: LeakScene, room: LitSection, walls: Array, hull: float) -> lis
             near = int(np.linalg.norm(box.centre[a:b] - middle, axis=1).argmin())
             value = float(leak_luminance(walls[a + near], 0.0))
             seen = visible_slit(hull, o.gap_mm, scene.viewing.distance_m)
-            out += _listed(f"{o.id}:ring", "ring", room.section.id, o.id, o.side, value, seen, o.at, BAG)
+            out += _listed(_Place(f"{o.id}:ring", "ring", room.section.id, o.id, o.side, o.at), value, seen, BAG)
     return out
 
 
@@ -331,7 +340,7 @@ def _channels(scene: LeakScene, room: LitSection, walls: Array, hull: float) -> 
         )
         seen = visible_slit(hull, way.width_mm, scene.viewing.distance_m)
         face = FACE_NAMES[int(np.searchsorted(box.start[:7], first + near, side="right")) - 1]
-        out += _listed(f"{way.id}:{section.id}", "channel", section.id, way.id, face, value, seen, way.at, BAG)
+        out += _listed(_Place(f"{way.id}:{section.id}", "channel", section.id, way.id, face, way.at), value, seen, BAG)
     return out
 
 
@@ -354,7 +363,9 @@ def _next_door(
     if free or value <= LISTED * seen or value < NEXT_DOOR_SHARE * max(own, seen):
         return []
     o = room.openings[best]
-    return _listed(f"{room.section.id}:next door", "next door", room.section.id, o.id, o.side, value, least, o.at, BAG)
+    return _listed(
+        _Place(f"{room.section.id}:next door", "next door", room.section.id, o.id, o.side, o.at), value, least, BAG
+    )
 
 
 def place_name(plan: Plan, leak: Leak) -> str:

@@ -24,7 +24,6 @@ from gwiazda.core.memo import memoize, same_figures, same_value
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.lookup import lamps_by_section, openings_by_section
 from gwiazda.core.plan.model import Lamp, Opening, Passage, Plan, Section
-from gwiazda.core.plan.model import ViewingConditions as ViewingRoom
 from gwiazda.core.radiosity.enclosure import CELLS, QUICK_CELLS
 
 Array = npt.NDArray[np.float64]
@@ -247,10 +246,10 @@ def _leaks(
     leaks: list[Leak] = []
     for key, room in rooms.items():
         flux = np.array([[lamps[p.id].flux_lm] for p in room.lamps]).reshape(-1, 1)
-        leaks += _section_leaks(
-            catalogue, key, room, plan.sections, plan.openings if key in spills else (), plan.room, plan.kit.plastic, flux,
-            spills.get(key), states[key].mean_cd_m2, channels_of(plan.passages),
+        scene = LeakScene(
+            catalogue, plan.sections, plan.openings if key in spills else (), plan.room, plan.kit.plastic, channels_of(plan.passages)
         )  # fmt: skip
+        leaks += _section_leaks(scene, key, room, flux, spills.get(key), states[key].mean_cd_m2)
     return tuple(sorted(leaks, key=lambda leak: -leak.times))
 
 
@@ -260,11 +259,8 @@ def channels_of(passages: tuple[Passage, ...]) -> tuple[Passage, ...]:
     return tuple(p for p in passages if p.make == "channel")
 
 
-@memoize(slots=3, by=lambda catalogue, key, *_: key, places=4096, same=same_value)
+@memoize(slots=3, by=lambda scene, key, *_: key, places=4096, same=same_value)
 def _section_leaks(
-    catalogue: Catalogue, key: str, room: LitSection, sections: tuple[Section, ...], openings: tuple[Opening, ...],
-    viewing: ViewingRoom, kit_plastic: str, flux: Array, spill: CrossIllumination | None, mean: float,
-    channels: tuple[Passage, ...] = (),
-) -> tuple[Leak, ...]:  # fmt: skip
-    scene = LeakScene(catalogue, sections, openings, viewing, kit_plastic, channels)
+    scene: LeakScene, key: str, room: LitSection, flux: Array, spill: CrossIllumination | None, mean: float
+) -> tuple[Leak, ...]:
     return leaks_of(scene, {key: room}, {key: flux}, {key: spill} if spill is not None else {}, {key: mean})

@@ -37,8 +37,8 @@ def torch_words(torch: Torch, name: str) -> str:
     """What to make of it."""
     bright = f"{torch.times:.0f}" if torch.times < 100 else f"{round(torch.times, -1):.0f}"
     more = (
-        f"it shows {torch.only_torch} more place{'s' if torch.only_torch != 1 else ''} that they never will"
+        f"it shows {torch.only_torch} more place{'s' if torch.only_torch != 1 else ''} that the lamps never will"
         if torch.only_torch
-        else "what only it shows, they never will"
+        else "a leak that only the torch shows can stay"
     )
     return f"Torch test: one of {TORCH_LM:.0f} lm in {name} is {bright} × its lamps; {more}."

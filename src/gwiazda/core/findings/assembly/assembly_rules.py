@@ -125,7 +125,7 @@ def unhanded(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
         name = section_of(plan, left[0]).name
         yield Finding(
             "no-hand", "look", "build", left[0], float(len(left)),
-            f"{name} and its twin look alike and have no hand yet: left and right get mixed up, and the glue tells.",
+            f"{name} and its twin look alike and have no hand yet: left and right get mixed up, and it shows once the glue has set.",
             (Fix("Port and starboard by their places", _handed(tuple(left))),),
         )  # fmt: skip
 

@@ -311,8 +311,8 @@ def missing_flyback(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
                     if part is not None and part.kind == "motor" and not load.flyback:
                         yield Finding(
                             "flyback", "stop", "wiring", load.id, 0.0,
-                            f"{name_of(plan, load.id)} is switched by {name_of(plan, x.id)} with no diode across it: each time it stops, its kick may kill {d.name}. "
-                            "The diode’s ring goes to plus.",
+                            f"{name_of(plan, load.id)} is switched by {name_of(plan, x.id)} with no diode across it: each time it stops, its voltage spike can destroy {d.name}. "
+                            "The diode’s stripe points to plus.",
                             (Fix("A diode across it", with_part(load.id, flyback=True)),),
                         )  # fmt: skip
 

@@ -229,7 +229,7 @@ def tight_bend(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     yield Finding(
         "tight-bend", "look", "fibre", worst.id, worst.tightest,
         f"{name_of(plan, dot.id)} loses {(1 - worst.loss.bends) * 100:.0f} % in its bends; the tightest is {worst.tightest:.1f} times as wide "
-        f"as the fibre is thick, {limit:g} is the least that costs little.{more(len(bad))}",
+        f"as the fibre is thick. Under {limit:g} times it loses much light.{more(len(bad))}",
         (
             Fix("Lead it straight, its bends as wide as there is room", with_fields(ids, way=(), bend_mm=None)),
             *((Fix("Leave it loose: neither glued nor sleeved", with_fields(ids, held=False)),) if dot.held else ()),

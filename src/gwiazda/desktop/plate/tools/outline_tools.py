@@ -289,7 +289,7 @@ class TraceTool(OutlineTool):
         if document.edit("Trace a section", change):
             self.cancel()
             document.select(new)
-            document.message.emit(f"Traced, {depth:g} mm deep. Type its real inner size in the inspector.", "info")
+            document.message.emit(f"Traced, {depth:g} mm deep. Type its real inner size in the panel.", "info")
         self.plate.update()
 
 

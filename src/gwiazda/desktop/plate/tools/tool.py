@@ -387,7 +387,7 @@ class SectionTool(DragTool):
 
         if document.edit("Add section", change):
             document.select(new)
-            document.message.emit(f"A section {depth:g} mm deep. Type its real inner size in the inspector.", "info")
+            document.message.emit(f"A section {depth:g} mm deep. Type its real inner size in the panel.", "info")
         self.plate.update()
 
     def paint(self, painter: QPainter) -> None:

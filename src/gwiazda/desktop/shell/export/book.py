@@ -187,7 +187,7 @@ def write_book(
     if paper not in PAPERS:
         raise PlanFileError("Bench book", f"“{paper}” is no paper", " or ".join(PAPERS))
     if path.suffix.lower() != ".pdf":
-        raise PlanFileError(path.name, f"“{path.suffix or 'no suffix'}” is no form for a book", ".pdf")
+        raise PlanFileError(path.name, f"“{path.suffix or 'no suffix'}” is no ending for a book", ".pdf")
     book = Book(file, assessment, paper, progress)
     views = file.plan.views
     for n, view in enumerate(views):

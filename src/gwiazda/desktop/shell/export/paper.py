@@ -129,7 +129,7 @@ def write_sheets(
         raise PlanFileError("Sheets", f"“{paper}” is no paper", " or ".join(PAPERS))
     suffix = where.suffix.lower()
     if suffix not in (".pdf", ".svg"):
-        raise PlanFileError(where.name, f"“{suffix or 'no suffix'}” is no form for sheets", ".pdf or .svg")
+        raise PlanFileError(where.name, f"“{suffix or 'no suffix'}” is no ending for sheets", ".pdf or .svg")
     pages = pages_of(plan, assessment, PAPERS[paper], only)
     if suffix == ".pdf":
         write_atomically(where, pdf_of(pages, f"{plan.kit.name}: sheets"))

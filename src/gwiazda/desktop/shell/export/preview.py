@@ -119,7 +119,9 @@ def write_preview(
     """
     kind = path.suffix.lower()
     if kind not in MOST_S:
-        raise PlanError("Preview", f"“{path.suffix or path.name}” is no animated picture", ".gif, .png or .apng")
+        raise PlanError(
+            "Preview", f"“{path.suffix or path.name}” is no ending for a moving picture", ".gif, .png or .apng"
+        )
     if not 0.1 <= seconds <= MOST_S[kind]:
         raise PlanError("Preview", f"{seconds:g} s", f"0.1 to {MOST_S[kind]:g} s as {kind}")
     view = view_of(file, view_id)

@@ -89,7 +89,7 @@ def write_round(
     if kind not in STILL + MOVING:
         raise PlanError(
             "Round",
-            f"“{path.suffix or path.name}” is no picture it goes out in",
+            f"“{path.suffix or path.name}” is no ending for such a picture",
             ".png, or .gif and .apng for a turntable",
         )
     if not file.plan.sections:

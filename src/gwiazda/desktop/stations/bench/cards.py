@@ -14,7 +14,7 @@ from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Lamp, LogEntry
 from gwiazda.core.plan.naming import name_of, names_of, said
 from gwiazda.core.quantities import counted, figure, parse_current_a, parse_number, parse_voltage_v
-from gwiazda.core.workbench.diagnosis import Next, next_words, suspect_words
+from gwiazda.core.workbench.diagnosis import Next, next_words, suspect_words, tells
 from gwiazda.core.workbench.log import CIRCUIT, NEAR_MM, beside, search, sums, words_of
 from gwiazda.core.workbench.photo.photos import MAX_BYTES, photo_for_log
 from gwiazda.core.workbench.testsheet import joint_tests, sheet_of
@@ -110,8 +110,8 @@ class SuspectsCard(PanelCard):
             self.rows.addWidget(row)
         if self._next_is is not None:
             verb = "Measure" if self.session.hidden is not None else "Next"
-            tells = "" if self._next_is.source else f" ({self._next_is.bits:.1f} bit)"
-            self.next.setText(f"{verb}: {next_words(self.plan, self._next_is)}{tells}")
+            how_much = "" if self._next_is.source else f": {tells(self._next_is)}"
+            self.next.setText(f"{verb}: {next_words(self.plan, self._next_is)}{how_much}")
 
 
 def _volts(text: str) -> float:

@@ -102,7 +102,7 @@ class PhotoCard(PanelCard):
             return jpeg_of(shot.code), shot.laid
 
         def late() -> None:
-            document.message.emit("The plan has changed meanwhile: take the simulated photo once more.", "info")
+            document.message.emit("The plan has changed meanwhile: take the simulated photo again.", "info")
 
         self.panel.task("simulated").ask(plan, job, lambda made: self._take(*made), late)
 

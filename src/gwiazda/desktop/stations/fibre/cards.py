@@ -65,7 +65,7 @@ class GroupingCard(PanelCard):
         self.panel.task("grouping").ask(plan, job, self._done, self._late)
 
     def _late(self) -> None:
-        self.document.message.emit("The plan has changed meanwhile: group the dots once more.", "info")
+        self.document.message.emit("The plan has changed meanwhile: group the dots again.", "info")
 
     def _done(self, result: tuple[Callable[[Plan], Plan], Grouping]) -> None:
         change, grouping = result

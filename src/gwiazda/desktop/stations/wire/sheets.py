@@ -94,6 +94,6 @@ def write_circuit(plan: Plan, assessment: Assessment, path: str | Path) -> None:
         data = circuit_json(plan, assessment).encode()
     else:
         raise PlanFileError(
-            Path(path).name, f"“{suffix or 'no suffix'}” is no form for circuits", ".svg, .pdf, .csv or .json"
+            Path(path).name, f"“{suffix or 'no suffix'}” is no ending for circuits", ".svg, .pdf, .csv or .json"
         )
     write_atomically(Path(path), data)

@@ -158,7 +158,7 @@ def test_looks_alone_end_in_suspects_on_every_demo():
     assessment = assess(plan, CAT)
     lamps = list(benches_of(plan, assessment)[0].lamps)
     pairs = list(itertools.combinations(lamps, 2))
-    for a, b in random.Random(4).sample(pairs, min(16, len(pairs))):
+    for a, b in random.Random(4).sample(pairs, 5):
         said = diagnose(plan, assessment, [Measurement("lit", i, 0.0 if i in (a, b) else 1.0) for i in lamps])
         assert said.suspects and {i for f in said.suspects[0].faults for i in f.at} & {a, b}, (a, b)
 

@@ -150,7 +150,7 @@ def test_pinned_bindings():
     import PySide6
 
     assert PySide6.__version__.startswith("6.11."), "6.12.0 corrupts None's reference count on Python 3.11"
-    lock = (Path(__file__).parents[2] / "requirements.lock").read_text()
+    lock = (Path(__file__).parents[3] / "requirements.lock").read_text()
     assert "pyside6-essentials==6.11." in lock and "--hash=sha256:" in lock
 
 

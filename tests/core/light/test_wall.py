@@ -17,7 +17,7 @@ from gwiazda.core.errors import PlanFileError
 from gwiazda.core.exchange.cases.wall_cases import LEAST, SHARE_LIMIT, solved_wall, verify_walls
 from gwiazda.core.light import wall as w
 
-REFERENCE = Path(__file__).parents[1] / "reference" / "data" / "walls.json"
+REFERENCE = Path(__file__).parents[2] / "reference" / "data" / "walls.json"
 CASES = json.loads(REFERENCE.read_text())["cases"]
 
 

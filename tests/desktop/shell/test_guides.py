@@ -17,7 +17,7 @@ from gwiazda.core.plan.frame import NORMALS
 from gwiazda.demos import path_of
 from gwiazda.desktop.stations.registry import STATIONS, brought
 
-DOCS = Path(__file__).parents[2] / "docs"
+DOCS = Path(__file__).parents[3] / "docs"
 GUIDES = sorted(DOCS.glob("guide*.md"))
 SHIFT, CTRL = Qt.KeyboardModifier.ShiftModifier, Qt.KeyboardModifier.ControlModifier
 _NAMED = re.compile(r"(?<!\*)\*(?!\*)([^*\n]+)\*(?!\*)")

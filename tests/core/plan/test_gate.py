@@ -201,7 +201,7 @@ def test_after_other_plans_an_assessment_equals_a_fresh_one():
         "print(repr((f.lamps, f.branches, f.sections, f.openings, f.leaks, f.meters)))"
     )
     fresh = subprocess.run(
-        [sys.executable, "-c", script, str(Path(__file__).parents[1])], capture_output=True, text=True, check=True
+        [sys.executable, "-c", script, str(Path(__file__).parents[2])], capture_output=True, text=True, check=True
     ).stdout.strip()
     words, numbers = split_numbers(repr((now.lamps, now.branches, now.sections, now.openings, now.leaks, now.meters)))
     fresh_words, fresh_numbers = split_numbers(fresh)

@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import atexit
 import os
+import shutil
 import tempfile
 from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 _scratch = tempfile.mkdtemp(prefix="gwiazda-tests-")
+atexit.register(shutil.rmtree, _scratch, ignore_errors=True)
 for _name in ("XDG_CONFIG_HOME", "XDG_STATE_HOME", "XDG_DATA_HOME", "XDG_CACHE_HOME"):
     os.environ[_name] = _scratch
 

@@ -74,6 +74,12 @@ def fingerprint(path: Path | None) -> str | None:
         return None
 
 
+def refuse_ending(path: Path, what: str, accepted: str) -> PlanFileError:
+    """The error for a file name whose ending (.txt) ``what`` can't be written as."""
+    found = f"can't be written as “{path.suffix}”" if path.suffix else f"“{path.name}” has no ending that says the form"
+    return PlanFileError(what, found, accepted)
+
+
 def short_name(name: str) -> str:
     """A name that leaves room for an ending; a long one is told by a few letters of its digest."""
     if len(os.fsencode(name)) <= LONGEST_NAME:

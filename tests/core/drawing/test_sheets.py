@@ -113,7 +113,7 @@ def test_what_can_not_be_printed_is_said(szron, application, tmp_path):
     plan, found = szron
     with pytest.raises(PlanFileError, match="no paper"):
         write_sheets(plan, found, tmp_path / "s.pdf", "a5")
-    with pytest.raises(PlanFileError, match="no ending for sheets"):
+    with pytest.raises(PlanFileError, match="can't be written as"):
         write_sheets(plan, found, tmp_path / "s.doc")
     with pytest.raises(PlanError, match="no sheet “stencil”"):
         write_sheets(plan, found, tmp_path / "s.pdf", "a4", ["stencil"])
@@ -176,7 +176,7 @@ def test_the_bench_book_is_one_pdf_of_pictures_circuits_and_sheets(szron, applic
     with pytest.raises(StoppedError):
         write_book(file, found, tmp_path / "no.pdf", "a4", lambda share: share < 0.3)
     assert not (tmp_path / "no.pdf").exists()
-    with pytest.raises(PlanFileError, match="no ending for a book"):
+    with pytest.raises(PlanFileError, match="can't be written as"):
         write_book(file, found, tmp_path / "book.doc")
 
 

@@ -78,7 +78,8 @@ def test_the_command_line_writes_what_the_sheet_does(tmp_path, capsys):
 
 
 @pytest.mark.parametrize(
-    ("export_id", "name", "words"), [("shopping", "a.txt", "no ending"), ("night", "no/such/a.png", "no folder")]
+    ("export_id", "name", "words"),
+    [("shopping", "a.txt", "can't be written as"), ("night", "no/such/a.png", "no folder")],
 )
 def test_a_file_that_cannot_be_is_said(shipped, tmp_path, export_id, name, words):
     shipped.window.files.write_export(export_id, tmp_path / name)

@@ -11,7 +11,7 @@ from PIL import Image, ImageSequence
 
 from gwiazda.cli import main
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.errors import PlanError
+from gwiazda.core.errors import GwiazdaError, PlanError
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan.model import Plan
 from gwiazda.core.plan.storage import PlanFile, save
@@ -51,10 +51,11 @@ def test_a_still_is_the_picture_of_that_eye(lit, tmp_path):
 
 
 @pytest.mark.parametrize(
-    ("name", "frames", "words"), [("x.tif", 36, "no picture"), ("x.gif", 2, "4 to 180"), ("x", 36, "no picture")]
+    ("name", "frames", "words"),
+    [("x.tif", 36, "can't be written as “.tif”"), ("x.gif", 2, "4 to 180"), ("x", 36, "“x” has no ending")],
 )
 def test_what_cannot_be_written_is_said(lit, tmp_path, name, frames, words):
-    with pytest.raises(PlanError, match=words):
+    with pytest.raises(GwiazdaError, match=words):
         write_round(*lit, tmp_path / name, SIZE, frames=frames)
 
 

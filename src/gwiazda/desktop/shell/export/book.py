@@ -12,7 +12,7 @@ from gwiazda.core.assess.states import Assessment
 from gwiazda.core.drawing.sheets import PAPERS, pages_of
 from gwiazda.core.drawing.sheets.page import MARGIN_MM
 from gwiazda.core.errors import PlanError, PlanFileError
-from gwiazda.core.files import write_atomically
+from gwiazda.core.files import refuse_ending, write_atomically
 from gwiazda.core.plan.model import LogEntry, View
 from gwiazda.core.plan.storage import PlanFile
 from gwiazda.core.quantities import format_scale
@@ -187,7 +187,7 @@ def write_book(
     if paper not in PAPERS:
         raise PlanFileError("Bench book", f"“{paper}” is no paper", " or ".join(PAPERS))
     if path.suffix.lower() != ".pdf":
-        raise PlanFileError(path.name, f"“{path.suffix or 'no suffix'}” is no ending for a book", ".pdf")
+        raise refuse_ending(path, "The bench book", ".pdf")
     book = Book(file, assessment, paper, progress)
     views = file.plan.views
     for n, view in enumerate(views):

@@ -13,7 +13,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from gwiazda.core.errors import PlanError
-from gwiazda.core.files import write_atomically
+from gwiazda.core.files import refuse_ending, write_atomically
 
 if TYPE_CHECKING:
     from gwiazda.core.assess.states import Assessment
@@ -118,13 +118,13 @@ class Export:
 
         Raises
         ------
+        PlanFileError
+            For another suffix.
         PlanError
-            For another suffix, or a folder that isn't there.
+            For a folder that isn't there.
         """
         if path.suffix.lower() not in self.suffixes:
-            raise PlanError(
-                self.label, f"“{path.name}” has no ending that it can be written as", " or ".join(self.suffixes)
-            )
+            raise refuse_ending(path, self.label, " or ".join(self.suffixes))
         if not path.parent.is_dir():
             raise PlanError(self.label, f"there is no folder “{path.parent}”", "a folder that is there")
 

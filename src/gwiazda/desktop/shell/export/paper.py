@@ -14,7 +14,7 @@ from gwiazda.core.drawing.sheets import PAPERS, Page, pages_of
 from gwiazda.core.drawing.sheets.page import MARGIN_MM, SheetMark
 from gwiazda.core.errors import PlanFileError
 from gwiazda.core.escaping import well_formed
-from gwiazda.core.files import write_atomically
+from gwiazda.core.files import refuse_ending, write_atomically
 from gwiazda.core.plan.model import Plan
 from gwiazda.desktop.theme.fonts import text_font
 
@@ -129,7 +129,7 @@ def write_sheets(
         raise PlanFileError("Sheets", f"“{paper}” is no paper", " or ".join(PAPERS))
     suffix = where.suffix.lower()
     if suffix not in (".pdf", ".svg"):
-        raise PlanFileError(where.name, f"“{suffix or 'no suffix'}” is no ending for sheets", ".pdf or .svg")
+        raise refuse_ending(where, "Sheets", ".pdf or .svg")
     pages = pages_of(plan, assessment, PAPERS[paper], only)
     if suffix == ".pdf":
         write_atomically(where, pdf_of(pages, f"{plan.kit.name}: sheets"))

@@ -13,7 +13,7 @@ from PySide6.QtGui import QImage
 
 from gwiazda.core.assess.show.playing import controller_of
 from gwiazda.core.errors import PlanError
-from gwiazda.core.files import write_atomically
+from gwiazda.core.files import refuse_ending, write_atomically
 from gwiazda.core.plan.model import View
 from gwiazda.core.plan.storage import PlanFile
 from gwiazda.core.render.tone import middle_luminance, screen_table
@@ -114,14 +114,14 @@ def write_preview(
 
     Raises
     ------
+    PlanFileError
+        For another suffix.
     PlanError
-        For another suffix, a view that isn't there, a show that is too long, or when it was stopped.
+        For a view that isn't there, a show that is too long, or when it was stopped.
     """
     kind = path.suffix.lower()
     if kind not in MOST_S:
-        raise PlanError(
-            "Preview", f"“{path.suffix or path.name}” is no ending for a moving picture", ".gif, .png or .apng"
-        )
+        raise refuse_ending(path, "A moving picture", ".gif, .png or .apng")
     if not 0.1 <= seconds <= MOST_S[kind]:
         raise PlanError("Preview", f"{seconds:g} s", f"0.1 to {MOST_S[kind]:g} s as {kind}")
     view = view_of(file, view_id)

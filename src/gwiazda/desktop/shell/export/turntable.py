@@ -12,7 +12,7 @@ from PySide6.QtGui import QImage
 
 from gwiazda.core.assess.show.playing import controller_of
 from gwiazda.core.errors import PlanError
-from gwiazda.core.files import write_atomically
+from gwiazda.core.files import refuse_ending, write_atomically
 from gwiazda.core.plan.storage import PlanFile
 from gwiazda.core.render.tone import middle_luminance, screen_table
 from gwiazda.desktop.plate.round.frame import Renderer, Wish
@@ -82,16 +82,14 @@ def write_round(
 
     Raises
     ------
+    PlanFileError
+        For another suffix.
     PlanError
-        For another suffix, too few or too many frames, nothing to look at, or when it was stopped.
+        For too few or too many frames, nothing to look at, or when it was stopped.
     """
     kind = path.suffix.lower()
     if kind not in STILL + MOVING:
-        raise PlanError(
-            "Round",
-            f"“{path.suffix or path.name}” is no ending for such a picture",
-            ".png, or .gif and .apng for a turntable",
-        )
+        raise refuse_ending(path, "The round view", ".png, or .gif and .apng for a turntable")
     if not file.plan.sections:
         raise PlanError("Round", "there is nothing to walk round yet", "a plan with a section")
     if kind in STILL:

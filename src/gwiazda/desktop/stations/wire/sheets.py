@@ -11,7 +11,7 @@ from PySide6.QtSvg import QSvgGenerator
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.drawing.rails import rails_of
 from gwiazda.core.escaping import well_formed
-from gwiazda.core.files import write_atomically
+from gwiazda.core.files import refuse_ending, write_atomically
 from gwiazda.core.plan.model import Plan
 from gwiazda.core.quantities import format_scale
 from gwiazda.desktop.stations.wire.painter import RailsPainter
@@ -80,7 +80,6 @@ def write_circuit(plan: Plan, assessment: Assessment, path: str | Path) -> None:
     PlanFileError
         For another suffix, or a place that can't be written.
     """
-    from gwiazda.core.errors import PlanFileError
     from gwiazda.core.exchange.circuits import circuit_json, circuit_table
 
     suffix = Path(path).suffix.lower()
@@ -93,7 +92,5 @@ def write_circuit(plan: Plan, assessment: Assessment, path: str | Path) -> None:
     elif suffix == ".json":
         data = circuit_json(plan, assessment).encode()
     else:
-        raise PlanFileError(
-            Path(path).name, f"“{suffix or 'no suffix'}” is no ending for circuits", ".svg, .pdf, .csv or .json"
-        )
+        raise refuse_ending(Path(path), "Circuits", ".svg, .pdf, .csv or .json")
     write_atomically(Path(path), data)

@@ -75,19 +75,51 @@ class Sheet(NamedTuple):
 
 
 def others(axis: int) -> tuple[int, int]:
-    """The two axes across one, in order."""
+    """The two axes across one, in order.
+
+    Parameters
+    ----------
+    axis : int
+        0, 1 or 2.
+
+    Returns
+    -------
+    tuple[int, int]
+        The two others, rising.
+    """
     u, v = (a for a in range(3) if a != axis)
     return u, v
 
 
 def long_axis(design: Design) -> int:
-    """The longer of the two axes of the sheet that lamps sit on."""
+    """The longer of the two axes of the sheet that lamps sit on.
+
+    Parameters
+    ----------
+    design : Design
+        The carrier.
+
+    Returns
+    -------
+    int
+        0, 1 or 2.
+    """
     u, v = others(design.axis)
     return u if design.size[u] >= design.size[v] else v
 
 
 def sheets_of(design: Design) -> tuple[Sheet, ...]:
     """The sheets of a carrier, the one that lamps sit on first.
+
+    Parameters
+    ----------
+    design : Design
+        The carrier.
+
+    Returns
+    -------
+    tuple[Sheet, ...]
+        Its sheets.
 
     Raises
     ------

@@ -99,7 +99,20 @@ def _largest(shape: object) -> Polygon:
 
 
 def holes_in(design: Design, sheet: Sheet) -> tuple[Hole, ...]:
-    """The holes that lie in a sheet with some of it left beside them."""
+    """The holes that lie in a sheet with some of it left beside them.
+
+    Parameters
+    ----------
+    design : Design
+        The carrier.
+    sheet : Sheet
+        One of its sheets.
+
+    Returns
+    -------
+    tuple[Hole, ...]
+        The holes.
+    """
     return tuple(
         h for h in design.holes
         if sheet.low[0] + HOLE_EDGE_MM <= h.u - h.wide / 2 and h.u + h.wide / 2 <= sheet.high[0] - HOLE_EDGE_MM
@@ -136,6 +149,16 @@ def _foot_at(wall: Sheet) -> float:
 
 def pieces_of(design: Design) -> tuple[Piece, ...]:
     """The flat pieces of a carrier, walls with tongues that go through slots of the sheet the lamps sit on.
+
+    Parameters
+    ----------
+    design : Design
+        The carrier.
+
+    Returns
+    -------
+    tuple[Piece, ...]
+        Its pieces, outlines in mm.
 
     Raises
     ------
@@ -182,6 +205,16 @@ def _piece(design: Design, sheet: Sheet, shape: Polygon) -> Piece:
 
 def solid_of(design: Design) -> Solid:
     """The carrier in one piece, as it is printed: all its sheets joined, no tongues. Watertight.
+
+    Parameters
+    ----------
+    design : Design
+        The carrier.
+
+    Returns
+    -------
+    Solid
+        Corners and triangles, mm.
 
     Raises
     ------
@@ -231,7 +264,18 @@ def _open_at_foot(sheet: Sheet) -> bool:
 
 
 def stl_of(solid: Solid) -> bytes:
-    """A binary STL, mm: 80 bytes of heading, the count, and for each triangle its normal and corners as 32-bit floats."""
+    """A binary STL, mm: 80 bytes of heading, the count, and for each triangle its normal and corners as 32-bit floats.
+
+    Parameters
+    ----------
+    solid : Solid
+        Corners and triangles, mm.
+
+    Returns
+    -------
+    bytes
+        The file's content.
+    """
     a, b, c = (solid.points[solid.triangles[:, k]] for k in range(3))
     normal = np.cross(b - a, c - a)
     length = np.linalg.norm(normal, axis=1, keepdims=True)

@@ -104,7 +104,18 @@ class Branches:
         return self.line
 
     def current(self, v: Array) -> tuple[Array, Array]:
-        """Current (A) and its slope (S) at branch voltage ``v`` (S, branches)."""
+        """Current (A) and its slope (S) at branch voltage ``v`` (S, branches).
+
+        Parameters
+        ----------
+        v : array
+            Voltage across each branch (S, branches), V.
+
+        Returns
+        -------
+        tuple[array, array]
+            Current (S, branches), A, and its slope dI/dV of the same shape, S.
+        """
         v = v + self.emf
         i = v * self.siemens
         slope = np.empty_like(i)

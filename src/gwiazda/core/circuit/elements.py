@@ -64,6 +64,11 @@ Element = Source | Resistor | Diode | Stamped
 def check(elements: Sequence[Element]) -> None:
     """Look at ids, nodes and values of the elements of a network.
 
+    Parameters
+    ----------
+    elements : Sequence[Element]
+        The elements of one network.
+
     Raises
     ------
     CircuitError

@@ -36,6 +36,16 @@ _DEFAULTS = {
 def element_from(data: dict[str, Any]) -> Element:
     """One element.
 
+    Parameters
+    ----------
+    data : dict[str, array]
+        One element as the reference cases write it: ``kind``, ``id``, nodes, and values in Ω, V, A.
+
+    Returns
+    -------
+    Element
+        The element.
+
     Raises
     ------
     CircuitError
@@ -64,13 +74,34 @@ def element_from(data: dict[str, Any]) -> Element:
 
 
 def element_to(element: Element) -> dict[str, Any]:
-    """An element in the form of the reference cases; ``element_from`` reads it back."""
+    """An element in the form of the reference cases; ``element_from`` reads it back.
+
+    Parameters
+    ----------
+    element : Element
+        An element of a network.
+
+    Returns
+    -------
+    dict[str, array]
+        What the reference cases write for it.
+    """
     kind = getattr(element, "kind", None) or next(k for k, (made, _) in _KINDS.items() if isinstance(element, made))
     return {"kind": kind, "id": element.id, **{f: getattr(element, a) for f, a in _KINDS[kind][1].items()}}
 
 
 def network_from(case: dict[str, Any]) -> Network:
     """The network of one case.
+
+    Parameters
+    ----------
+    case : dict[str, array]
+        A case: ``elements``, and the solver's settings where it has any.
+
+    Returns
+    -------
+    Network
+        The network, ready to solve.
 
     Raises
     ------
@@ -84,7 +115,18 @@ def network_from(case: dict[str, Any]) -> Network:
 
 
 def solved(case: dict[str, Any]) -> dict[str, Any]:
-    """The case with its ``solution`` replaced by ours, in the same shape."""
+    """The case with its ``solution`` replaced by ours, in the same shape.
+
+    Parameters
+    ----------
+    case : dict[str, array]
+        A case, with a solution or without.
+
+    Returns
+    -------
+    dict[str, array]
+        The same case with volts by node and amps by element.
+    """
     network = network_from(case)
     answer = network.solve()
     solution = {"nodes": network.node_volts(answer), "currents": network.element_currents(answer)}
@@ -92,7 +134,20 @@ def solved(case: dict[str, Any]) -> dict[str, Any]:
 
 
 def worst_deviation(expected: dict[str, Any], found: dict[str, Any]) -> float:
-    """Largest relative deviation of the currents above 1 µA; smaller ones count against 1 µA."""
+    """Largest relative deviation of the currents above 1 µA; smaller ones count against 1 µA.
+
+    Parameters
+    ----------
+    expected : dict[str, array]
+        A solution: ``currents`` by element, A.
+    found : dict[str, array]
+        Another of the same network.
+
+    Returns
+    -------
+    float
+        Largest relative deviation, no unit.
+    """
     currents = expected.get("currents", {})
     return max(
         (abs(found["currents"].get(name, 0.0) - value) / max(abs(value), 1e-6) for name, value in currents.items()),

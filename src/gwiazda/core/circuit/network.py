@@ -63,7 +63,18 @@ class Operating:
         return self._network._inner_volts(self._values, self._hub_volts.copy(), self.currents)
 
     def at(self, point: int) -> Operating:
-        """One of the points alone."""
+        """One of the points alone.
+
+        Parameters
+        ----------
+        point : int
+            Number of the point, 0 for the first.
+
+        Returns
+        -------
+        Operating
+            That point as an answer of its own.
+        """
         cut = slice(point, point + 1)
         volts, ohms, n, is_a = (v if len(v) == 1 else v[cut] for v in self._values)
         return Operating(
@@ -312,9 +323,35 @@ class Network(Newton):
         return node_v
 
     def node_volts(self, answer: Operating, point: int = 0) -> dict[str, float]:
-        """Volts by node of one of the points."""
+        """Volts by node of one of the points.
+
+        Parameters
+        ----------
+        answer : Operating
+            What ``solve`` gave.
+        point : int
+            Number of the point, 0 for the first.
+
+        Returns
+        -------
+        dict[str, float]
+            Volts by node, against the ground.
+        """
         return dict(zip(self.nodes, answer.volts[point].tolist(), strict=True))
 
     def element_currents(self, answer: Operating, point: int = 0) -> dict[str, float]:
-        """Amps by element of one of the points."""
+        """Amps by element of one of the points.
+
+        Parameters
+        ----------
+        answer : Operating
+            What ``solve`` gave.
+        point : int
+            Number of the point, 0 for the first.
+
+        Returns
+        -------
+        dict[str, float]
+            Amps by element, from its first node to its second.
+        """
         return {e.id: c for e, c in zip(self.elements, answer.currents[point].tolist(), strict=True)}

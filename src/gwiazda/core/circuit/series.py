@@ -16,7 +16,18 @@ _MULTIPLIER = {-2: "silver", -1: "gold", **dict(enumerate(_BANDS))}
 
 @memoize_by_value()
 def decade(series: str) -> tuple[float, ...]:
-    """The values of one decade, 1 ≤ value < 10, of E6, E12, E24 or E96."""
+    """The values of one decade, 1 ≤ value < 10, of E6, E12, E24 or E96.
+
+    Parameters
+    ----------
+    series : str
+        E6, E12, E24 or E96.
+
+    Returns
+    -------
+    tuple[float, ...]
+        Its values, rising.
+    """
     if series == "E96":
         return tuple(round(10 ** (i / 96), 2) for i in range(96))
     step = {"E6": 4, "E12": 2, "E24": 1}[series]
@@ -25,7 +36,18 @@ def decade(series: str) -> tuple[float, ...]:
 
 @memoize_by_value()
 def values(series: str) -> tuple[float, ...]:
-    """All values of a series from 1 Ω to 10 MΩ, rising."""
+    """All values of a series from 1 Ω to 10 MΩ, rising.
+
+    Parameters
+    ----------
+    series : str
+        E6, E12, E24 or E96.
+
+    Returns
+    -------
+    tuple[float, ...]
+        Resistances, rising, Ω.
+    """
     return (
         *(float(f"{v * 10**k:.6g}") for k in range(7) for v in decade(series)),
         1e7,
@@ -36,6 +58,18 @@ def bands(ohm: float, series: str) -> tuple[str, ...]:
     """Colour bands: two digits, multiplier and gold (5 %), or three digits, multiplier and brown (1 %) for E96.
 
     A value of one's own ``stock`` that two digits don't hold is one of three.
+
+    Parameters
+    ----------
+    ohm : float
+        Resistance, Ω.
+    series : str
+        E6, E12, E24, E96 or ``stock``.
+
+    Returns
+    -------
+    tuple[str, ...]
+        Colours, from the end that is read first.
     """
     digits = 3 if series == "E96" or (series == "stock" and float(f"{ohm:.2g}") != float(f"{ohm:.6g}")) else 2
     exponent = math.floor(math.log10(ohm) + 1e-12) - (digits - 1)
@@ -61,6 +95,17 @@ def value_of_bands(colours: tuple[str, ...]) -> tuple[float, float, tuple[str, .
     Three bands: two digits and a multiplier, ±20 %. Four: the same and a tolerance. Five and six: three digits, and the
     sixth band, for the temperature, is passed over. Gold and silver are no digits: bands that begin with them are read
     from the other end. None for what can't be a resistor.
+
+    Parameters
+    ----------
+    colours : tuple[str, ...]
+        Three to six colours, in the order they lie in.
+
+    Returns
+    -------
+    tuple[float, float, tuple[str, ...], bool] or None
+        Value (Ω), tolerance (a share of it), the colours as they are read, whether that is from the other end; or
+        None.
     """
     for turned, row in ((False, colours), (True, tuple(reversed(colours)))):
         digits = 3 if len(row) >= 5 else 2

@@ -22,7 +22,18 @@ class Shelf(NamedTuple):
     half_tolerance: float
 
     def at_or_above(self, ohm: float) -> float:
-        """The next value at or above ``ohm`` (Ω); the highest when none is."""
+        """The next value at or above ``ohm`` (Ω); the highest when none is.
+
+        Parameters
+        ----------
+        ohm : float
+            Least resistance, Ω.
+
+        Returns
+        -------
+        float
+            A value of the shelf, Ω.
+        """
         return self.ohms[min(bisect_left(self.ohms, ohm * (1 - 1e-9)), len(self.ohms) - 1)]
 
 
@@ -37,7 +48,20 @@ class Pair(NamedTuple):
 
 @memoize_by_value(64)
 def shelf_of(series: str, stock: tuple[float, ...] = ()) -> Shelf:
-    """The shelf of a series (E6, E12, E24, E96), or of one's own ``stock`` (Ω); an empty stock counts as E12."""
+    """The shelf of a series (E6, E12, E24, E96), or of one's own ``stock`` (Ω); an empty stock counts as E12.
+
+    Parameters
+    ----------
+    series : str
+        E6, E12, E24 or E96; not looked at where there is a stock.
+    stock : tuple[float, ...]
+        One's own values, Ω.
+
+    Returns
+    -------
+    Shelf
+        The shelf.
+    """
     if series == "stock" and stock:
         return Shelf("stock", tuple(sorted(set(stock))), 0.025)
     series = "E12" if series == "stock" else series
@@ -49,6 +73,20 @@ def pair_for(ohm: float, shelf: Shelf, least_ohm: float = 0.0) -> Pair | None:
     """The two values of a shelf that together come nearest to ``ohm`` (Ω) and not below ``least_ohm``.
 
     Nearest by ratio, of all pairs there are. None where the shelf holds no pair that keeps the least.
+
+    Parameters
+    ----------
+    ohm : float
+        Resistance wanted, Ω.
+    shelf : Shelf
+        What values there are.
+    least_ohm : float
+        Not below this, Ω.
+
+    Returns
+    -------
+    Pair or None
+        The pair with what it comes to, or None.
     """
     held = np.array(shelf.ohms)
     if len(held) == 0 or ohm <= 0:

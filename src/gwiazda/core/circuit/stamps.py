@@ -56,6 +56,28 @@ class Regulator(NamedTuple):
 
         ``at``: (S, 3) array, V. The element's values are (S,) or (1,) arrays. Its bends (into dropout, to nothing sent)
         are rounded over ``soft_v`` (V): Newton finds its way round them with it where it can't without.
+
+        Parameters
+        ----------
+        at : array
+            Voltages at its terminals (S, 3), V.
+        vt : float
+            Thermal voltage, V (not used).
+        volts : array
+            Voltage it holds (S,) or (1,), V.
+        ohms : array
+            Output resistance (S,) or (1,), Ω.
+        n : array
+            Ideality (S,) or (1,) (not used).
+        is_a : array
+            Saturation current (S,) or (1,), A (not used).
+        soft_v : float
+            Over how many volts its bends are rounded, V.
+
+        Returns
+        -------
+        tuple[array, array]
+            Currents into the terminals (S, 3), A, and their slopes (S, 3, 3), A/V.
         """
         vin, vout = at[:, 0] - at[:, 2], at[:, 1] - at[:, 2]
         # Held: the lesser of what it is set to and what comes in less the dropout, at least nothing.
@@ -77,7 +99,18 @@ class Regulator(NamedTuple):
 
     @staticmethod
     def own_current(currents: Array) -> Array:
-        """(S,) current of the element, from (S, 3) currents into its terminals."""
+        """(S,) current of the element, from (S, 3) currents into its terminals.
+
+        Parameters
+        ----------
+        currents : array
+            Currents into its terminals (S, 3), A.
+
+        Returns
+        -------
+        array
+            Current through it (S,), A.
+        """
         return -currents[:, 1]
 
 
@@ -109,7 +142,30 @@ class Transistor(NamedTuple):
     def stamp(
         self, at: Array, vt: float, volts: Array, ohms: Array, n: Array, is_a: Array, soft_v: float = 0.0
     ) -> tuple[Array, Array]:
-        """As of a regulator: (S, 3) currents into collector, base and emitter, and their (S, 3, 3) slopes."""
+        """As of a regulator: (S, 3) currents into collector, base and emitter, and their (S, 3, 3) slopes.
+
+        Parameters
+        ----------
+        at : array
+            Voltages at collector, base and emitter (S, 3), V.
+        vt : float
+            Thermal voltage, V.
+        volts : array
+            Not used.
+        ohms : array
+            Not used.
+        n : array
+            Ideality of its junctions (S,) or (1,).
+        is_a : array
+            Saturation current of its junctions (S,) or (1,), A.
+        soft_v : float
+            Not used: its bends are smooth.
+
+        Returns
+        -------
+        tuple[array, array]
+            Currents into the terminals (S, 3), A, and their slopes (S, 3, 3), A/V.
+        """
         scale = n * vt
         forward, g_forward = _junction((at[:, 1] - at[:, 2]) / scale, is_a)
         backward, g_backward = _junction((at[:, 1] - at[:, 0]) / scale, is_a)
@@ -126,7 +182,18 @@ class Transistor(NamedTuple):
 
     @staticmethod
     def own_current(currents: Array) -> Array:
-        """(S,) current of the element, from (S, 3) currents into its terminals."""
+        """(S,) current of the element, from (S, 3) currents into its terminals.
+
+        Parameters
+        ----------
+        currents : array
+            Currents into its terminals (S, 3), A.
+
+        Returns
+        -------
+        array
+            Current of its collector (S,), A.
+        """
         return currents[:, 0]
 
 

@@ -60,6 +60,20 @@ def lay_out(elements: Sequence[TwoEnded], ground: str, terminals: Sequence[str] 
 
     ``terminals`` are the nodes of elements that aren't folded, one after the other: their currents count, in
     ``ideal_currents``, as if they were elements after the last one that lead away from their nodes.
+
+    Parameters
+    ----------
+    elements : Sequence[TwoEnded]
+        Two-ended elements of the network.
+    ground : str
+        Node that volts count from.
+    terminals : Sequence[str]
+        Nodes of elements that aren't folded, one after the other.
+
+    Returns
+    -------
+    Layout
+        Which nodes are left, and what each string between them is made of.
     """
     nodes = tuple(dict.fromkeys([ground, *(n for e in elements for n in e.ends), *terminals]))
     index = {node: i for i, node in enumerate(nodes)}

@@ -40,18 +40,53 @@ def observer() -> tuple[Array, Array]:
 
 
 def gaussian(peak_nm: float, width_nm: float) -> Array:
-    """Spectrum (81,) of a coloured lamp: a Gaussian of full width at half maximum ``width_nm``."""
+    """Spectrum (81,) of a coloured lamp: a Gaussian of full width at half maximum ``width_nm``.
+
+    Parameters
+    ----------
+    peak_nm : float
+        Wavelength of the peak, nm.
+    width_nm : float
+        Full width at half maximum, nm.
+
+    Returns
+    -------
+    array
+        Spectrum (81,), 1 at its peak, at the wavelengths of ``observer``.
+    """
     wavelength, _ = observer()
     return np.asarray(np.exp(-4.0 * np.log(2.0) * ((wavelength - peak_nm) / width_nm) ** 2))
 
 
 def xyz(spectrum: Array) -> Array:
-    """CIE XYZ (3,) of a spectrum (81,), unnormalised."""
+    """CIE XYZ (3,) of a spectrum (81,), unnormalised.
+
+    Parameters
+    ----------
+    spectrum : array
+        Power at the observer's wavelengths (81,), any unit.
+
+    Returns
+    -------
+    array
+        X, Y, Z (3,) in that unit.
+    """
     return np.asarray(spectrum @ observer()[1])
 
 
 def planck_xy(cct_k: float) -> Array:
-    """Chromaticity (2,) of a black body [3]_."""
+    """Chromaticity (2,) of a black body [3]_.
+
+    Parameters
+    ----------
+    cct_k : float
+        Temperature, K.
+
+    Returns
+    -------
+    array
+        CIE 1931 x, y (2,).
+    """
     wavelength, _ = observer()
     lam = wavelength * 1e-9
     found = xyz(lam**-5 / np.expm1(1.4388e-2 / (lam * cct_k)) * 1e-30)
@@ -63,6 +98,16 @@ def white_parameters(cct_k: float) -> tuple[float, float]:
     """Pump share and phosphor peak (nm) whose mix lies on the black-body locus at ``cct_k``.
 
     Two unknowns, two chromaticity coordinates: Newton with a numerical Jacobian.
+
+    Parameters
+    ----------
+    cct_k : float
+        Correlated colour temperature, K.
+
+    Returns
+    -------
+    tuple[float, float]
+        Share of the pump (0 to 1) and peak of the phosphor, nm.
     """
     target = planck_xy(cct_k)
     x = np.array([0.3, 575.0])
@@ -88,19 +133,52 @@ def _mix(pump: float, peak_nm: float) -> Array:
 
 
 def white(cct_k: float) -> Array:
-    """Spectrum (81,) of a white lamp: blue pump and a phosphor hump, at a colour temperature (2700–7000 K)."""
+    """Spectrum (81,) of a white lamp: blue pump and a phosphor hump, at a colour temperature (2700–7000 K).
+
+    Parameters
+    ----------
+    cct_k : float
+        Correlated colour temperature, K.
+
+    Returns
+    -------
+    array
+        Spectrum (81,), any unit.
+    """
     return _mix(*white_parameters(cct_k))
 
 
 def spectrum_of(parameters: Mapping[str, float]) -> Array:
-    """Spectrum from a catalogue entry: ``peak_nm`` and ``width_nm``, or ``cct_k``."""
+    """Spectrum from a catalogue entry: ``peak_nm`` and ``width_nm``, or ``cct_k``.
+
+    Parameters
+    ----------
+    parameters : Mapping[str, float]
+        ``peak_nm`` and ``width_nm``, or ``cct_k`` (K).
+
+    Returns
+    -------
+    array
+        Spectrum (81,), any unit.
+    """
     if "cct_k" in parameters:
         return white(parameters["cct_k"])
     return gaussian(parameters["peak_nm"], parameters["width_nm"])
 
 
 def linear_srgb(spectrum: Array) -> tuple[float, float, float]:
-    """Linear sRGB of unit luminance [2]_; what is out of gamut is mixed with white until it isn't: hue and luminance stay."""
+    """Linear sRGB of unit luminance [2]_; what is out of gamut is mixed with white until it isn't: hue and luminance stay.
+
+    Parameters
+    ----------
+    spectrum : array
+        Power at the observer's wavelengths (81,), any unit.
+
+    Returns
+    -------
+    tuple[float, float, float]
+        Red, green, blue, none below zero.
+    """
     tristimulus = xyz(spectrum)
     rgb = XYZ_TO_SRGB @ (tristimulus / tristimulus[1])
     rgb = rgb / float(rgb @ LUMINANCE)

@@ -40,7 +40,20 @@ class Wall(NamedTuple):
 
 
 def absorbs(colour: str, strength: float) -> Array:
-    """How much of a mean absorption falls on each wavelength (81,): 1 throughout for a grey, more outside of its colour."""
+    """How much of a mean absorption falls on each wavelength (81,): 1 throughout for a grey, more outside of its colour.
+
+    Parameters
+    ----------
+    colour : str
+        Name of a tint; empty for a grey.
+    strength : float
+        0 (grey) to 1 (the tint's own colour).
+
+    Returns
+    -------
+    array
+        Factor on the mean absorption (81,).
+    """
     if not colour or strength <= 0.0:
         return np.ones(81)
     passed = transmission(colour)
@@ -82,6 +95,16 @@ def filter_of(wall: Wall) -> Array:
 
     Its transmission over that of a grey of the same figure for white light (``REFERENCE_K``): white keeps its light, other colours gain
     or lose.
+
+    Parameters
+    ----------
+    wall : Wall
+        Its absorption or scatter, colour and thickness.
+
+    Returns
+    -------
+    array
+        Factor on a spectrum (81,).
     """
     if not wall.colour or wall.strength <= 0.0 or wall.thick_mm <= 0.0:
         return np.ones(81)

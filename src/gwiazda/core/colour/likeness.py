@@ -23,7 +23,18 @@ Rgb = tuple[float, float, float]
 
 
 def chromaticity(rgb: Rgb) -> tuple[float, float]:
-    """CIE 1976 u', v' of a linear sRGB colour [1]_; equal-energy white for black."""
+    """CIE 1976 u', v' of a linear sRGB colour [1]_; equal-energy white for black.
+
+    Parameters
+    ----------
+    rgb : Rgb
+        Linear sRGB.
+
+    Returns
+    -------
+    tuple[float, float]
+        u', v'.
+    """
     x, y, z = (float(k) for k in np.linalg.solve(XYZ_TO_SRGB, np.asarray(rgb, dtype=float)))
     below = x + 15.0 * y + 3.0 * z
     if below <= 0.0:
@@ -32,13 +43,39 @@ def chromaticity(rgb: Rgb) -> tuple[float, float]:
 
 
 def colour_steps(a: Rgb, b: Rgb) -> float:
-    """How far two colours are apart in steps of 0.0011 in u'v' [2]_."""
+    """How far two colours are apart in steps of 0.0011 in u'v' [2]_.
+
+    Parameters
+    ----------
+    a : Rgb
+        Linear sRGB.
+    b : Rgb
+        Linear sRGB.
+
+    Returns
+    -------
+    float
+        Number of steps that one just sees.
+    """
     (u, v), (p, q) = chromaticity(a), chromaticity(b)
     return math.hypot(u - p, v - q) / STEP_UV
 
 
 def brighter_by(a: float, b: float) -> float:
-    """How much brighter the brighter of two is, as a share of the other; infinite where one is dark and the other isn't."""
+    """How much brighter the brighter of two is, as a share of the other; infinite where one is dark and the other isn't.
+
+    Parameters
+    ----------
+    a : float
+        Light of the one, not below zero.
+    b : float
+        Light of the other, in the same unit.
+
+    Returns
+    -------
+    float
+        Share, 0 for two alike.
+    """
     low, high = sorted((a, b))
     if high <= 0.0:
         return 0.0

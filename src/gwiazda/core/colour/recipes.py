@@ -34,14 +34,36 @@ class Recipe(NamedTuple):
 
 
 def uv_of(found: Array) -> Array:
-    """u′v′ (…, 2) of XYZ (…, 3) [1]_."""
+    """u′v′ (…, 2) of XYZ (…, 3) [1]_.
+
+    Parameters
+    ----------
+    found : array
+        X, Y, Z (…, 3), any unit.
+
+    Returns
+    -------
+    array
+        u′, v′ (…, 2).
+    """
     x, y, z = found[..., 0], found[..., 1], found[..., 2]
     total = np.maximum(x + 15.0 * y + 3.0 * z, 1e-12)
     return np.stack([4.0 * x / total, 9.0 * y / total], axis=-1)
 
 
 def uv_of_rgb(rgb: tuple[float, float, float]) -> Array:
-    """u′v′ (2,) of linear sRGB."""
+    """u′v′ (2,) of linear sRGB.
+
+    Parameters
+    ----------
+    rgb : tuple[float, float, float]
+        Linear sRGB.
+
+    Returns
+    -------
+    array
+        u′, v′ (2,).
+    """
     return uv_of(np.linalg.solve(XYZ_TO_SRGB, np.array(rgb, dtype=float)))
 
 
@@ -63,6 +85,20 @@ def nearest(
     """The recipes nearest to a colour (linear sRGB), the best of each lamp, brighter ones first where they are alike.
 
     ``lamps``: spectra by lamp colour, as the catalogue has them.
+
+    Parameters
+    ----------
+    wanted_rgb : tuple[float, float, float]
+        Linear sRGB of the colour wanted.
+    lamps : Mapping[str, Mapping[str, float]]
+        ``peak_nm`` and ``width_nm``, or ``cct_k``, by lamp colour.
+    count : int
+        How many at the most.
+
+    Returns
+    -------
+    tuple[Recipe, ...]
+        The recipes.
     """
     target = uv_of_rgb(wanted_rgb)
     coatings = _coatings()

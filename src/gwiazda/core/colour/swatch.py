@@ -50,6 +50,13 @@ class Swatch(NamedTuple):
 def check_reading(reading: SwatchReading, number: int) -> None:
     """Look at one reading.
 
+    Parameters
+    ----------
+    reading : SwatchReading
+        Coats, lux without and with the swatch.
+    number : int
+        Which one it is, for the message.
+
     Raises
     ------
     PlanError
@@ -70,6 +77,16 @@ def fit_density(readings: Sequence[SwatchReading]) -> Swatch:
     """Density a coat from three readings or more, with at least two different numbers of coats [1]_.
 
     A wild reading is one that lies far from the line through the others; it is named, and kept in the fit.
+
+    Parameters
+    ----------
+    readings : Sequence[SwatchReading]
+        Three or more.
+
+    Returns
+    -------
+    Swatch
+        Density a coat, its uncertainty, and which reading is wild.
 
     Raises
     ------
@@ -120,7 +137,26 @@ def _wild(columns: Array, density: Array) -> tuple[int, ...]:
 def simulated_readings(
     density: float, plastic: float, coats: Sequence[int], lamp_lx: float = 3000.0, seed: int = 1
 ) -> tuple[SwatchReading, ...]:
-    """What a phone's meter would read of such a swatch: 3 % of scatter, to whole tenths of a lux."""
+    """What a phone's meter would read of such a swatch: 3 % of scatter, to whole tenths of a lux.
+
+    Parameters
+    ----------
+    density : float
+        Optical density of a coat.
+    plastic : float
+        Optical density of the bare swatch.
+    coats : Sequence[int]
+        Coats of each reading.
+    lamp_lx : float
+        Illuminance without a swatch, lx.
+    seed : int
+        Of the scatter.
+
+    Returns
+    -------
+    tuple[SwatchReading, ...]
+        One reading for each number of coats.
+    """
     rng = np.random.default_rng(seed)
     out = []
     for n in coats:

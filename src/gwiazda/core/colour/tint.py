@@ -37,7 +37,20 @@ class Seen(NamedTuple):
 
 
 def through(spectrum: Array, tints: Sequence[tuple[str, int]]) -> Array:
-    """Spectrum (81,) behind so many coats of each tint: transmission to the power of coats, wavelength by wavelength."""
+    """Spectrum (81,) behind so many coats of each tint: transmission to the power of coats, wavelength by wavelength.
+
+    Parameters
+    ----------
+    spectrum : array
+        Power at the observer's wavelengths (81,), any unit.
+    tints : Sequence[tuple[str, int]]
+        Name of each tint and its coats.
+
+    Returns
+    -------
+    array
+        Spectrum (81,) in the same unit.
+    """
     out = np.asarray(spectrum, dtype=float)
     for name, coats in tints:
         out = out * transmission(name) ** coats
@@ -45,7 +58,18 @@ def through(spectrum: Array, tints: Sequence[tuple[str, int]]) -> Array:
 
 
 def richness(xyz_found: Array) -> float:
-    """Excitation purity: how far a colour lies from equal-energy white towards the spectral locus, 0 to 1."""
+    """Excitation purity: how far a colour lies from equal-energy white towards the spectral locus, 0 to 1.
+
+    Parameters
+    ----------
+    xyz_found : array
+        X, Y, Z (3,), any unit.
+
+    Returns
+    -------
+    float
+        Purity, 0 (white) to 1 (one wavelength).
+    """
     total = float(xyz_found.sum())
     if total <= 0.0:
         return 0.0
@@ -72,7 +96,20 @@ def richness(xyz_found: Array) -> float:
 
 
 def seen(spectrum: Array, tints: Sequence[tuple[str, int]]) -> Seen:
-    """What the eye gets of a lamp behind tint coats."""
+    """What the eye gets of a lamp behind tint coats.
+
+    Parameters
+    ----------
+    spectrum : array
+        Power at the observer's wavelengths (81,), any unit.
+    tints : Sequence[tuple[str, int]]
+        Name of each tint and its coats.
+
+    Returns
+    -------
+    Seen
+        Share of the light left, and its colour.
+    """
     behind = through(spectrum, tints)
     found = xyz(behind)
     kept = float(found[1] / xyz(spectrum)[1])
@@ -80,7 +117,20 @@ def seen(spectrum: Array, tints: Sequence[tuple[str, int]]) -> Seen:
 
 
 def mixed(spectra: Sequence[Array], shares: Sequence[float]) -> Array:
-    """Spectrum of several lamps behind one lens, ``shares`` being their light (lm)."""
+    """Spectrum of several lamps behind one lens, ``shares`` being their light (lm).
+
+    Parameters
+    ----------
+    spectra : Sequence[array]
+        Spectrum (81,) of each lamp.
+    shares : Sequence[float]
+        Light of each, lm or in shares.
+
+    Returns
+    -------
+    array
+        Spectrum (81,) whose light is the sum of ``shares``.
+    """
     out = np.zeros_like(observer()[0])
     for spectrum, share in zip(spectra, shares, strict=True):
         out = out + spectrum * (share / float(xyz(spectrum)[1]))
@@ -88,7 +138,18 @@ def mixed(spectra: Sequence[Array], shares: Sequence[float]) -> Array:
 
 
 def transmission(tint: str) -> Array:
-    """Transmission (81,) of one coat of a tint; ones for no tint. Raises KeyError for one that isn't known."""
+    """Transmission (81,) of one coat of a tint; ones for no tint. Raises KeyError for one that isn't known.
+
+    Parameters
+    ----------
+    tint : str
+        Its name.
+
+    Returns
+    -------
+    array
+        Share (81,), 0 to 1.
+    """
     wavelength, _ = observer()
     if not tint:
         return np.ones_like(wavelength)

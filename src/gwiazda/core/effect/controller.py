@@ -33,7 +33,20 @@ AS_WRITTEN = Output(-1, 0.0)
 
 
 def quantised(level: Array, bits: int) -> Array:
-    """A level as an output of so many bits gives it: to the nearest step, or on and off."""
+    """A level as an output of so many bits gives it: to the nearest step, or on and off.
+
+    Parameters
+    ----------
+    level : array
+        Levels, 0 to 1, any shape.
+    bits : int
+        Bits of the output; 0 for on and off, below 0 for one without steps.
+
+    Returns
+    -------
+    array
+        Levels it gives, of that shape.
+    """
     if bits < 0:
         return level
     if bits <= 0:
@@ -73,15 +86,48 @@ class Controller:
         self._held = levels(score, [0.0])[0][:, 0]
 
     def update_s(self, hz: float) -> float:
-        """How long (s) an update of the board that refreshes at ``hz`` takes."""
+        """How long (s) an update of the board that refreshes at ``hz`` takes.
+
+        Parameters
+        ----------
+        hz : float
+            Refreshes a second, Hz.
+
+        Returns
+        -------
+        float
+            Time, s.
+        """
         return UPDATE_S + CHANNEL_S * len(self._rows[hz])
 
     def every(self, hz: float) -> int:
-        """Each how manyeth refresh is made: 1 where there is time for all."""
+        """Each how manyeth refresh is made: 1 where there is time for all.
+
+        Parameters
+        ----------
+        hz : float
+            Refreshes a second, Hz.
+
+        Returns
+        -------
+        int
+            A whole number, 1 at the least.
+        """
         return max(1, int(np.ceil(self.update_s(hz) * hz - 1e-9)))
 
     def to(self, time_s: float) -> Array:
-        """Step the clock to a moment, back too; the level (C,) of each output then."""
+        """Step the clock to a moment, back too; the level (C,) of each output then.
+
+        Parameters
+        ----------
+        time_s : float
+            Moment, s.
+
+        Returns
+        -------
+        array
+            Levels (C,), 0 to 1.
+        """
         now, _ = levels(self.score, [time_s])
         free = [k for k, o in enumerate(self.outputs) if o.bits < 0 or o.hz <= 0]
         self._held[free] = now[free, 0]

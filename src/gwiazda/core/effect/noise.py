@@ -26,7 +26,22 @@ def _mix(x: npt.NDArray[np.uint64]) -> npt.NDArray[np.uint64]:
 
 
 def uniform(seed: int, where: npt.ArrayLike, when: npt.ArrayLike) -> Array:
-    """Uniform numbers in [0, 1) for whole numbers ``where`` and ``when`` (broadcast against each other)."""
+    """Uniform numbers in [0, 1) for whole numbers ``where`` and ``when`` (broadcast against each other).
+
+    Parameters
+    ----------
+    seed : int
+        Of the sequence.
+    where : array or float
+        Whole numbers, any shape.
+    when : array or float
+        Whole numbers, broadcast against them.
+
+    Returns
+    -------
+    array
+        Numbers in [0, 1), of the shape they broadcast to.
+    """
     place = np.asarray(where, np.int64).view(np.uint64) if np.ndim(where) else np.array(where, np.int64).view(np.uint64)
     moment = np.asarray(when).astype(np.int64).view(np.uint64)
     mixed = _mix(_mix(_mix(np.array(seed, np.int64).view(np.uint64)) ^ place) ^ moment)

@@ -24,19 +24,58 @@ TURNS = 2  # runs of each program in a mixed chase
 
 
 def light_for_eye(p: npt.ArrayLike) -> Array:
-    """Share of light for a perceived level (0 to 1) [1]_."""
+    """Share of light for a perceived level (0 to 1) [1]_.
+
+    Parameters
+    ----------
+    p : array or float
+        Perceived levels, 0 to 1, any shape.
+
+    Returns
+    -------
+    array
+        Shares of light, 0 to 1, of that shape.
+    """
     p = np.asarray(p, np.float64)
     return np.where(p > 0.08, ((p + 0.16) / 1.16) ** 3, p / 9.03)
 
 
 def eye_for_light(y: npt.ArrayLike) -> Array:
-    """Perceived level for a share of light (0 to 1) [1]_."""
+    """Perceived level for a share of light (0 to 1) [1]_.
+
+    Parameters
+    ----------
+    y : array or float
+        Shares of light, 0 to 1, any shape.
+
+    Returns
+    -------
+    array
+        Perceived levels, 0 to 1, of that shape.
+    """
     y = np.asarray(y, np.float64)
     return np.where(y > 0.08 / 9.03, 1.16 * np.cbrt(y) - 0.16, y * 9.03)
 
 
 def between(share: Array, low: float, high: float, eye: bool) -> Array:
-    """From ``low`` to ``high`` by a share of the way, even to the eye or in light."""
+    """From ``low`` to ``high`` by a share of the way, even to the eye or in light.
+
+    Parameters
+    ----------
+    share : array
+        How far on the way, 0 to 1, any shape.
+    low : float
+        Level at 0.
+    high : float
+        Level at 1.
+    eye : bool
+        Whether the way is even to the eye, else in light.
+
+    Returns
+    -------
+    array
+        Levels, 0 to 1, of that shape.
+    """
     if not eye:
         return low + (high - low) * share
     a, b = (float(eye_for_light(x)) for x in (low, high))
@@ -50,33 +89,142 @@ def _cycle(t: Array, period_s: float, phase: float, lag: float) -> Array:
 
 
 def steady(t: Array, level: float) -> Array:
-    """One level."""
+    """One level.
+
+    Parameters
+    ----------
+    t : array
+        Moments of each channel (C, T), s.
+    level : float
+        Share of full light, 0 to 1.
+
+    Returns
+    -------
+    array
+        Levels, shape of ``t``.
+    """
     return np.full(t.shape, level)
 
 
 def blink(t: Array, period_s: float, duty: float, phase: float, lag: float, low: float, high: float) -> Array:
-    """``high`` for the first ``duty`` of each period, else ``low``."""
+    """``high`` for the first ``duty`` of each period, else ``low``.
+
+    Parameters
+    ----------
+    t : array
+        Moments of each channel (C, T), s.
+    period_s : float
+        Period, s.
+    duty : float
+        Share of it that is ``high``, 0 to 1.
+    phase : float
+        Where in its period it begins, 0 to 1.
+    lag : float
+        By how much of a period each channel is later than the one before.
+    low : float
+        Share of full light, 0 to 1.
+    high : float
+        Share of full light, 0 to 1.
+
+    Returns
+    -------
+    array
+        Levels, shape of ``t``.
+    """
     return np.where(_cycle(t, period_s, phase, lag) < duty, high, low)
 
 
 def flashes(
     t: Array, period_s: float, count: int, on_s: float, gap_s: float, phase: float, lag: float, low: float, high: float
 ) -> Array:
-    """``count`` flashes of ``on_s`` with ``gap_s`` between, at the start of each period."""
+    """``count`` flashes of ``on_s`` with ``gap_s`` between, at the start of each period.
+
+    Parameters
+    ----------
+    t : array
+        Moments of each channel (C, T), s.
+    period_s : float
+        Period, s.
+    count : int
+        Flashes in each.
+    on_s : float
+        Length of a flash, s.
+    gap_s : float
+        Between two of them, s.
+    phase : float
+        Where in its period it begins, 0 to 1.
+    lag : float
+        By how much of a period each channel is later than the one before.
+    low : float
+        Share of full light between, 0 to 1.
+    high : float
+        Share of full light in a flash, 0 to 1.
+
+    Returns
+    -------
+    array
+        Levels, shape of ``t``.
+    """
     at = _cycle(t, period_s, phase, lag) * period_s
     number = np.floor(at / (on_s + gap_s))
     return np.where((number < count) & (at - number * (on_s + gap_s) < on_s), high, low)
 
 
 def pulse(t: Array, period_s: float, low: float, high: float, sine: bool, eye: bool, phase: float, lag: float) -> Array:
-    """From ``low`` up to ``high`` and down again in each period."""
+    """From ``low`` up to ``high`` and down again in each period.
+
+    Parameters
+    ----------
+    t : array
+        Moments of each channel (C, T), s.
+    period_s : float
+        Period, s.
+    low : float
+        Share of full light, 0 to 1.
+    high : float
+        Share of full light, 0 to 1.
+    sine : bool
+        Whether it swings as a sine, else in straight lines.
+    eye : bool
+        Whether it is even to the eye, else in light.
+    phase : float
+        Where in its period it begins, 0 to 1.
+    lag : float
+        By how much of a period each channel is later than the one before.
+
+    Returns
+    -------
+    array
+        Levels, shape of ``t``.
+    """
     at = _cycle(t, period_s, phase, lag)
     share = 0.5 - 0.5 * np.cos(2.0 * np.pi * at) if sine else 1.0 - np.abs(2.0 * at - 1.0)
     return between(share, low, high, eye)
 
 
 def flicker(t: Array, rate_hz: float, low: float, high: float, smooth: bool, seed: int) -> Array:
-    """A level between two drawn anew at a rate, evenly; each channel draws its own. Its mean is midway."""
+    """A level between two drawn anew at a rate, evenly; each channel draws its own. Its mean is midway.
+
+    Parameters
+    ----------
+    t : array
+        Moments of each channel (C, T), s.
+    rate_hz : float
+        Levels drawn a second, Hz.
+    low : float
+        Least share of full light, 0 to 1.
+    high : float
+        Largest share of full light, 0 to 1.
+    smooth : bool
+        Whether it glides from one to the next.
+    seed : int
+        Of the draw.
+
+    Returns
+    -------
+    array
+        Levels, shape of ``t``.
+    """
     step = t * rate_hz
     number = np.floor(step)
     channel = np.arange(t.shape[0])[:, None]
@@ -87,7 +235,22 @@ def flicker(t: Array, rate_hz: float, low: float, high: float, smooth: bool, see
 
 
 def counter(t: Array, rate_hz: float, share: Array) -> Array:
-    """The steps of a counter in turn: ``share`` (steps,) or (C, steps) of light, or of current, at each."""
+    """The steps of a counter in turn: ``share`` (steps,) or (C, steps) of light, or of current, at each.
+
+    Parameters
+    ----------
+    t : array
+        Moments of each channel (C, T), s.
+    rate_hz : float
+        Steps a second, Hz.
+    share : array
+        Level at each step (steps,), or by channel (C, steps).
+
+    Returns
+    -------
+    array
+        Levels, shape of ``t``.
+    """
     share = np.atleast_2d(np.asarray(share, np.float64))
     number = np.floor(t * rate_hz).astype(np.int64) % share.shape[1]
     rows = np.arange(t.shape[0])[:, None] % share.shape[0]
@@ -127,7 +290,34 @@ def _head(program: str, step: npt.NDArray[np.int64], n: int, seed: int) -> Array
 def chase(
     t: Array, step_s: float, program: str, width: int, tail: float, low: float, high: float, back: bool, seed: int
 ) -> Array:
-    """Light that goes over the channels, a step each ``step_s``."""
+    """Light that goes over the channels, a step each ``step_s``.
+
+    Parameters
+    ----------
+    t : array
+        Moments of each channel (C, T), s.
+    step_s : float
+        Time of a step, s.
+    program : str
+        Which way it goes.
+    width : int
+        Channels lit at once.
+    tail : float
+        Share of the light left at each step behind, 0 to 1.
+    low : float
+        Share of full light of the others, 0 to 1.
+    high : float
+        Share of full light at its head, 0 to 1.
+    back : bool
+        Whether it begins at the last channel.
+    seed : int
+        Of the draw, where the program draws.
+
+    Returns
+    -------
+    array
+        Levels, shape of ``t``.
+    """
     n = t.shape[0]
     channel = np.arange(n)[:, None]
     if back:
@@ -176,12 +366,48 @@ def _played(
 
 
 def fade(t: Array, seconds: float, start: float, end: float, eye: bool) -> Array:
-    """From one level to another, and there it stays."""
+    """From one level to another, and there it stays.
+
+    Parameters
+    ----------
+    t : array
+        Moments of each channel (C, T), s.
+    seconds : float
+        How long it takes, s.
+    start : float
+        Share of full light at first, 0 to 1.
+    end : float
+        Share of full light at last, 0 to 1.
+    eye : bool
+        Whether it is even to the eye, else in light.
+
+    Returns
+    -------
+    array
+        Levels, shape of ``t``.
+    """
     return between(np.minimum(t / seconds, 1.0), start, end, eye)
 
 
 def stages(t: Array, step_s: float, fade_s: float, count: int) -> Array:
-    """The channels come on one after another, spread evenly over ``count`` stages; each its own where it is 0."""
+    """The channels come on one after another, spread evenly over ``count`` stages; each its own where it is 0.
+
+    Parameters
+    ----------
+    t : array
+        Moments of each channel (C, T), s.
+    step_s : float
+        From one stage to the next, s.
+    fade_s : float
+        How long each takes to come on, s.
+    count : int
+        Stages; 0 for one a channel.
+
+    Returns
+    -------
+    array
+        Levels, shape of ``t``.
+    """
     n = t.shape[0]
     stage = np.arange(n) if count == 0 else np.arange(n) * min(count, n) // n
     since = t - step_s * stage[:, None]
@@ -190,14 +416,48 @@ def stages(t: Array, step_s: float, fade_s: float, count: int) -> Array:
 
 
 def awake(t: Array, share: float, every_s: float, seed: int) -> Array:
-    """A share of the channels lit, each drawn anew every so often at a moment of its own."""
+    """A share of the channels lit, each drawn anew every so often at a moment of its own.
+
+    Parameters
+    ----------
+    t : array
+        Moments of each channel (C, T), s.
+    share : float
+        Share of the channels that is lit, 0 to 1.
+    every_s : float
+        How long each stays as it is, s.
+    seed : int
+        Of the draw.
+
+    Returns
+    -------
+    array
+        Levels, shape of ``t``.
+    """
     channel = np.arange(t.shape[0])[:, None]
     turn = np.floor(t / every_s + uniform(seed, channel, 0))
     return np.asarray((uniform(seed + 1, channel, turn) < share).astype(np.float64))
 
 
 def steps(t: Array, at_s: Array, levels: Array, glide: bool) -> Array:
-    """Levels at moments, held until the next or going there evenly; dark before the first."""
+    """Levels at moments, held until the next or going there evenly; dark before the first.
+
+    Parameters
+    ----------
+    t : array
+        Moments of each channel (C, T), s.
+    at_s : array
+        Moments of the levels, rising (K,), s.
+    levels : array
+        Shares of full light (K,), 0 to 1.
+    glide : bool
+        Whether it goes evenly from one to the next.
+
+    Returns
+    -------
+    array
+        Levels, shape of ``t``.
+    """
     at_s, levels = np.asarray(at_s, np.float64), np.asarray(levels, np.float64)
     which = np.searchsorted(at_s, t, side="right") - 1
     held = np.interp(t, at_s, levels) if glide else levels[np.maximum(which, 0)]
@@ -205,17 +465,66 @@ def steps(t: Array, at_s: Array, levels: Array, glide: bool) -> Array:
 
 
 def mean_of_blink(duty: float, low: float, high: float) -> float:
-    """Mean level of a blink over whole periods."""
+    """Mean level of a blink over whole periods.
+
+    Parameters
+    ----------
+    duty : float
+        Share of the period that is ``high``, 0 to 1.
+    low : float
+        Share of full light, 0 to 1.
+    high : float
+        Share of full light, 0 to 1.
+
+    Returns
+    -------
+    float
+        Mean level, 0 to 1.
+    """
     return low + (high - low) * duty
 
 
 def mean_of_flashes(period_s: float, count: int, on_s: float, low: float, high: float) -> float:
-    """Mean level of flashes over whole periods."""
+    """Mean level of flashes over whole periods.
+
+    Parameters
+    ----------
+    period_s : float
+        Period, s.
+    count : int
+        Flashes in each.
+    on_s : float
+        Length of a flash, s.
+    low : float
+        Share of full light between, 0 to 1.
+    high : float
+        Share of full light in a flash, 0 to 1.
+
+    Returns
+    -------
+    float
+        Mean level, 0 to 1.
+    """
     return low + (high - low) * count * on_s / period_s
 
 
 def mean_of_ramp(low: float, high: float, eye: bool) -> float:
-    """Mean level of a ramp between two levels: of an even one midway, of one even to the eye by the integral of L*."""
+    """Mean level of a ramp between two levels: of an even one midway, of one even to the eye by the integral of L*.
+
+    Parameters
+    ----------
+    low : float
+        Share of full light at one end, 0 to 1.
+    high : float
+        Share of full light at the other, 0 to 1.
+    eye : bool
+        Whether the ramp is even to the eye, else in light.
+
+    Returns
+    -------
+    float
+        Mean level, 0 to 1.
+    """
     if not eye or low == high:
         return 0.5 * (low + high)
     a, b = (float(eye_for_light(x)) for x in (low, high))

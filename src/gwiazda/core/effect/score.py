@@ -135,6 +135,20 @@ def means(score: Score, seconds: float, count: int = 36_007) -> tuple[Array, Arr
     Others are looked at in each of ``count`` equal slices of the time, at a moment moved by multiples of the golden section
     so that it is in step with no period: of an hour, flashes of 50 ms a second come out within some 3 %, what lasts
     longer far nearer.
+
+    Parameters
+    ----------
+    score : Score
+        Cues of C channels.
+    seconds : float
+        How long, s.
+    count : int
+        Slices of that time.
+
+    Returns
+    -------
+    tuple[array, array]
+        Mean light and mean current (C,) each, shares of full.
     """
     touched: dict[int, list[Part]] = {}
     for part in score.parts:
@@ -188,6 +202,22 @@ def changes_per_s(score: Score, t0_s: float, seconds: float, rate_hz: float = 12
     """How often each channel goes from dark to lit in its busiest second, and how far it swings; (C,) each.
 
     A flash is a rise through the middle of its swing, so that a ripple on a steady light isn't one.
+
+    Parameters
+    ----------
+    score : Score
+        Cues of C channels.
+    t0_s : float
+        From when on, s.
+    seconds : float
+        How long, s.
+    rate_hz : float
+        Moments looked at a second, Hz.
+
+    Returns
+    -------
+    tuple[array, array]
+        Flashes a second, and the swing as a share of full light, (C,) each.
     """
     t = t0_s + np.arange(int(seconds * rate_hz)) / rate_hz
     light, _ = levels(score, t)

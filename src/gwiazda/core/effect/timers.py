@@ -19,7 +19,7 @@ OUT_OHM = ((5.0, 400.0), (10.0, 200.0))  # of a 4017's output, by its supply (V)
 
 
 class Timing(NamedTuple):
-    """A timer's period (s), its time high (s)."""
+    """A timer's times high and low, s."""
 
     high_s: float
     low_s: float
@@ -41,23 +41,85 @@ class Timing(NamedTuple):
 
 
 def timer_555(r1_ohm: float, r2_ohm: float, c_f: float, diode: bool = False) -> Timing:
-    """A 555 that swings freely [1]_; with a diode across R2 it charges through R1 alone."""
+    """A 555 that swings freely [1]_; with a diode across R2 it charges through R1 alone.
+
+    Parameters
+    ----------
+    r1_ohm : float
+        R1, Ω.
+    r2_ohm : float
+        R2, Ω.
+    c_f : float
+        Capacitance, F.
+    diode : bool
+        Whether a diode bridges R2.
+
+    Returns
+    -------
+    Timing
+        Time on and off, s.
+    """
     charge = r1_ohm if diode else r1_ohm + r2_ohm
     return Timing(math.log(2.0) * charge * c_f, math.log(2.0) * r2_ohm * c_f)
 
 
 def one_shot_s(r_ohm: float, c_f: float) -> float:
-    """How long a triggered 555 stays on (s) [1]_."""
+    """How long a triggered 555 stays on (s) [1]_.
+
+    Parameters
+    ----------
+    r_ohm : float
+        Resistance, Ω.
+    c_f : float
+        Capacitance, F.
+
+    Returns
+    -------
+    float
+        Time, s.
+    """
     return math.log(3.0) * r_ohm * c_f
 
 
 def divider_4060_hz(r_ohm: float, c_f: float, stage: int) -> float:
-    """Rate (Hz) at output Q_n of an oscillator with divider [2]_."""
+    """Rate (Hz) at output Q_n of an oscillator with divider [2]_.
+
+    Parameters
+    ----------
+    r_ohm : float
+        Resistance of the oscillator, Ω.
+    c_f : float
+        Its capacitance, F.
+    stage : int
+        n of the output Q_n.
+
+    Returns
+    -------
+    float
+        Rate, Hz.
+    """
     return 1.0 / (2.3 * r_ohm * c_f) / 2.0**stage
 
 
 def r2_for(rate_hz: float, r1_ohm: float, c_f: float, diode: bool = False) -> float:
-    """R2 (Ω) that makes a 555 swing at a rate; negative where R1 alone is too much."""
+    """R2 (Ω) that makes a 555 swing at a rate; negative where R1 alone is too much.
+
+    Parameters
+    ----------
+    rate_hz : float
+        Rate wanted, Hz.
+    r1_ohm : float
+        R1, Ω.
+    c_f : float
+        Capacitance, F.
+    diode : bool
+        Whether a diode bridges R2.
+
+    Returns
+    -------
+    float
+        R2, Ω.
+    """
     total = 1.0 / (math.log(2.0) * rate_hz * c_f)
     return total - r1_ohm if diode else (total - r1_ohm) / 2.0
 
@@ -82,6 +144,11 @@ def parts_for(rate_hz: float, shelf_ohm: Sequence[float], capacitors_uf: Sequenc
         The wanted rate, Hz.
     shelf_ohm, capacitors_uf : sequence of float
         What is at hand, Ω and µF.
+
+    Returns
+    -------
+    TimerParts or None
+        R1 and R2 (Ω), the capacitor (µF) and the rate (Hz) they come to.
     """
     fit = sorted(r for r in shelf_ohm if LEAST_R1_OHM <= r <= MOST_OHM)
     best: tuple[float, TimerParts] | None = None
@@ -100,12 +167,34 @@ def parts_for(rate_hz: float, shelf_ohm: Sequence[float], capacitors_uf: Sequenc
 
 
 def rate_band(c_uf: float) -> tuple[float, float]:
-    """Least and most of a rate over its nominal one: electrolytics (from 1 µF) hold −20 to +50 %, others ±10 %."""
+    """Least and most of a rate over its nominal one: electrolytics (from 1 µF) hold −20 to +50 %, others ±10 %.
+
+    Parameters
+    ----------
+    c_uf : float
+        Capacitance, µF.
+
+    Returns
+    -------
+    tuple[float, float]
+        Least and most, as shares of the nominal rate.
+    """
     return (1.0 / 1.5, 1.0 / 0.8) if c_uf >= 1.0 else (1.0 / 1.1, 1.0 / 0.9)
 
 
 def output_ohm(supply_v: float) -> float:
-    """Resistance (Ω) of a 4017's output at its supply, between and beyond the two that are known."""
+    """Resistance (Ω) of a 4017's output at its supply, between and beyond the two that are known.
+
+    Parameters
+    ----------
+    supply_v : float
+        Supply, V.
+
+    Returns
+    -------
+    float
+        Resistance, Ω.
+    """
     (v0, r0), (v1, r1) = OUT_OHM
     share = min(max((supply_v - v0) / (v1 - v0), 0.0), 1.0)
     return r0 + (r1 - r0) * share

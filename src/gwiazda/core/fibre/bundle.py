@@ -25,6 +25,18 @@ BY_HAND = 0.9  # of the most that geometry allows
 def most_fibres(face_mm: float, fibre_mm: float) -> int:
     """The most fibres of ``fibre_mm`` that fit a round face of ``face_mm`` (mm), by geometry.
 
+    Parameters
+    ----------
+    face_mm : float
+        Diameter of the face, mm.
+    fibre_mm : float
+        Outer diameter of a fibre, mm.
+
+    Returns
+    -------
+    int
+        Number of fibres.
+
     Raises
     ------
     ValueError
@@ -43,19 +55,56 @@ def most_fibres(face_mm: float, fibre_mm: float) -> int:
 
 
 def filled(count: int) -> float:
-    """Share of a round that so many circles fill at best, beyond the table."""
+    """Share of a round that so many circles fill at best, beyond the table.
+
+    Parameters
+    ----------
+    count : int
+        Number of circles.
+
+    Returns
+    -------
+    float
+        Share of the area, 0 to 1.
+    """
     counts, shares = zip(*FILLED, strict=True)
     return float(np.interp(float(count), counts, shares))
 
 
 def fibres_by_hand(face_mm: float, fibre_mm: float) -> int:
-    """How many a hand bundles onto it: nine tenths of the most from three on, for a bundle is never quite round."""
+    """How many a hand bundles onto it: nine tenths of the most from three on, for a bundle is never quite round.
+
+    Parameters
+    ----------
+    face_mm : float
+        Diameter of the face, mm.
+    fibre_mm : float
+        Outer diameter of a fibre, mm.
+
+    Returns
+    -------
+    int
+        Number of fibres.
+    """
     most = most_fibres(face_mm, fibre_mm)
     return most if most < 3 else max(2, int(BY_HAND * most))
 
 
 def bundle_mm(count: int, fibre_mm: float) -> float:
-    """Diameter (mm) of the smallest round bundle of so many fibres; 0 for none."""
+    """Diameter (mm) of the smallest round bundle of so many fibres; 0 for none.
+
+    Parameters
+    ----------
+    count : int
+        Number of fibres.
+    fibre_mm : float
+        Outer diameter of a fibre, mm.
+
+    Returns
+    -------
+    float
+        Diameter, mm.
+    """
     if count <= 0:
         return 0.0
     if count <= len(RATIOS):

@@ -30,6 +30,10 @@ def traced(face_mm: float, depth_mm: float, rays: int = 200_000, die_mm: float =
         Diameter of the dome (mm).
     depth_mm : float
         How far behind the dome's centre the disc lies (mm).
+    rays : int
+        How many are traced.
+    die_mm : float
+        Diameter of the disc (mm).
 
     Returns
     -------
@@ -66,7 +70,18 @@ def traced(face_mm: float, depth_mm: float, rays: int = 200_000, die_mm: float =
 
 
 def half_angle_of(cosine: Array) -> tuple[float, float]:
-    """Angle (degrees) at which traced rays have half their intensity on the axis, and rays a steradian on the axis."""
+    """Angle (degrees) at which traced rays have half their intensity on the axis, and rays a steradian on the axis.
+
+    Parameters
+    ----------
+    cosine : array
+        Cosine to the axis of each traced ray (N,).
+
+    Returns
+    -------
+    tuple[float, float]
+        Angle, degrees, and rays a steradian.
+    """
     edges = np.cos(np.radians(np.arange(0.0, 91.0, 3.0)))
     count = np.histogram(cosine, edges[::-1])[0][::-1]
     per_sr = count / (2.0 * np.pi * (edges[:-1] - edges[1:]))
@@ -81,7 +96,22 @@ def half_angle_of(cosine: Array) -> tuple[float, float]:
 
 
 def profile(face_mm: float, half_angle_deg: float, rays: int = 200_000) -> Array:
-    """Share of the beam that crosses within each of ``RADII`` (of the dome's radius) and within a fibre's acceptance."""
+    """Share of the beam that crosses within each of ``RADII`` (of the dome's radius) and within a fibre's acceptance.
+
+    Parameters
+    ----------
+    face_mm : float
+        Diameter of the dome, mm.
+    half_angle_deg : float
+        Between the axis and the direction of half intensity, degrees.
+    rays : int
+        How many are traced.
+
+    Returns
+    -------
+    array
+        Shares, one for each of ``RADII``.
+    """
     low, high = 0.0, 1.5 * face_mm
     for _ in range(18):  # the deeper the die, the narrower the beam
         middle = 0.5 * (low + high)
@@ -123,6 +153,11 @@ def share_into(core_mm: float, aside_mm: float, face_mm: float, half_angle_deg: 
         The fibre's core, and how far its middle lies from the lamp's axis (mm).
     face_mm, half_angle_deg : float
         The lamp's dome (mm), and the angle at which its intensity is half of that on the axis.
+
+    Returns
+    -------
+    float
+        Share, 0 to 1.
     """
     within = _within(face_mm, half_angle_deg)
     r = np.linspace(0.0, aside_mm + core_mm / 2.0, 97)

@@ -31,6 +31,16 @@ class Drill(NamedTuple):
 def drill_for(fibre_mm: float) -> Drill:
     """Drills for a fibre: a hair over its own size, the next at or above of each kind.
 
+    Parameters
+    ----------
+    fibre_mm : float
+        Outer diameter of the fibre, mm.
+
+    Returns
+    -------
+    Drill
+        Metric and numbered drill.
+
     Raises
     ------
     ValueError
@@ -42,7 +52,18 @@ def drill_for(fibre_mm: float) -> Drill:
 
 
 def drill_of(hole: float) -> Drill:
-    """Drills for a hole of so many mm: the next at or above of each kind."""
+    """Drills for a hole of so many mm: the next at or above of each kind.
+
+    Parameters
+    ----------
+    hole : float
+        Diameter of the hole, mm.
+
+    Returns
+    -------
+    Drill
+        Metric and numbered drill.
+    """
     metric = max(math.ceil(hole / METRIC_STEP_MM - 1e-9) * METRIC_STEP_MM, METRIC_LEAST_MM)
     k = next((i for i, d in enumerate(NUMBERED) if d >= hole - 1e-9), None)
     if k is None or NUMBERED[k] - hole > 0.12:

@@ -59,7 +59,20 @@ class Grouping(NamedTuple):
 
 
 def room_left(face_mm: float, thick_mm: Sequence[float]) -> float:
-    """Share of a bundle's place on a lamp's face that is left (below 0: too many), for fibres of these thicknesses (mm)."""
+    """Share of a bundle's place on a lamp's face that is left (below 0: too many), for fibres of these thicknesses (mm).
+
+    Parameters
+    ----------
+    face_mm : float
+        Diameter of the lamp's face, mm.
+    thick_mm : Sequence[float]
+        Outer diameter of each fibre (N,), mm.
+
+    Returns
+    -------
+    float
+        Share of the face, 1 where nothing lies on it.
+    """
     if not len(thick_mm):
         return 1.0
     used = 0.0
@@ -70,7 +83,18 @@ def room_left(face_mm: float, thick_mm: Sequence[float]) -> float:
 
 
 def group(wishes: Wishes) -> Grouping:
-    """Points onto lamps. Points that nothing suits are left without a lamp; a bundle never gets more than fits."""
+    """Points onto lamps. Points that nothing suits are left without a lamp; a bundle never gets more than fits.
+
+    Parameters
+    ----------
+    wishes : Wishes
+        Points with what each wants, lamps with what each has room for.
+
+    Returns
+    -------
+    Grouping
+        Which point goes to which lamp.
+    """
     n, m = wishes.length_mm.shape
     if not n or not m:
         return Grouping(np.full(n, -1, dtype=np.intp), 0.0, 0.0)

@@ -31,12 +31,39 @@ CREASE = 6.0  # bent colder and tighter than this it whitens, and stays dark
 
 
 def guided_share(order: float) -> float:
-    """Share of a cosᵐ emitter's light within the fibre's acceptance [1]."""
+    """Share of a cosᵐ emitter's light within the fibre's acceptance [1].
+
+    Parameters
+    ----------
+    order : float
+        Exponent m of the emitter's cosᵐ.
+
+    Returns
+    -------
+    float
+        Share of its light, 0 to 1.
+    """
     return 1.0 - float(math.cos(HALF_ANGLE) ** (order + 1.0))
 
 
 def coupled_share(fibre_mm: float, face_mm: float, order: float, alignment: float = BUTTED) -> float:
     """Share of a lamp's light that one fibre on its evenly lit, flat round face takes in.
+
+    Parameters
+    ----------
+    fibre_mm : float
+        Outer diameter of the fibre, mm.
+    face_mm : float
+        Diameter of the lamp's face, mm.
+    order : float
+        Exponent m of the lamp's cosᵐ.
+    alignment : float
+        Share left by a face that isn't met squarely, 0 to 1.
+
+    Returns
+    -------
+    float
+        Share of the lamp's light, 0 to 1.
 
     Raises
     ------
@@ -61,6 +88,11 @@ def domed_share(fibre_mm: float, aside_mm: float, face_mm: float, order: float) 
         Diameter of the fibre, distance of its middle from the lamp's axis, diameter of the dome (mm).
     order : float
         The beam's m, of cosᵐ.
+
+    Returns
+    -------
+    float
+        Share, 0 to 1.
 
     Raises
     ------
@@ -89,6 +121,22 @@ def bend_db(radius_over_d: float, held: bool = False, degrees: float = 90.0, war
     In free air next to nothing is lost from ten diameters on: the table is for one that lies in a model; ``held`` by paint,
     glue or a sleeve. The angle matters little: a turn twice as far costs a fifth more; under 45° the loss goes with it.
     Made ``warm`` the fibre may turn tighter than in the table: the loss goes on rising as between its last two entries.
+
+    Parameters
+    ----------
+    radius_over_d : float
+        Radius of the bend over the fibre's diameter.
+    held : bool
+        Whether paint, glue or a sleeve touches it.
+    degrees : float
+        By how much it turns, degrees.
+    warm : bool
+        Whether it was bent warm.
+
+    Returns
+    -------
+    float
+        Loss, dB.
     """
     if degrees <= 0.0:
         return 0.0
@@ -130,6 +178,30 @@ def losses(
 
     ``tip`` is what tint and smoke on the tip let through; ``glow_mm`` of scratched skin lose a decibel each 10 mm, half of
     it out of the fibre and half back into the hull [2]; so it is with what bends lose. What leaves the tip and the side is never more than went in.
+
+    Parameters
+    ----------
+    flux_lm : float
+        Light of the lamp, lm.
+    coupling : float
+        Share of it that the fibre takes in.
+    length_mm : float
+        Length of the fibre, mm.
+    bends_db : float
+        Loss of all its bends, dB.
+    ends : tuple[float, float]
+        Share let through by the end at the lamp and the one at the tip.
+    overheated : bool
+        Whether the tip was overheated.
+    glow_mm : float
+        Length of scratched skin, mm.
+    tip : float
+        Share that tint and smoke on the tip let through.
+
+    Returns
+    -------
+    Loss
+        What each loss leaves, as a share, and the light at the tip and out of the side, lm.
     """
     length = 10.0 ** (-LOSS_DB_M * length_mm * 1e-3 / 10.0)
     bends = 10.0 ** (-bends_db / 10.0) if math.isfinite(bends_db) else 0.0
@@ -151,9 +223,28 @@ def at_tip(
     Parameters
     ----------
     flux_lm : float
-        Of the lamp (lm); ``order`` is its m, ``face_mm`` its flat face.
-    length_mm, bends_db : float
-        Of the fibre, and the sum of its bends' losses (infinite: creased, dark).
+        Light of the lamp, lm.
+    fibre_mm : float
+        Outer diameter of the fibre, mm.
+    face_mm : float
+        Diameter of the lamp's flat face, mm.
+    order : float
+        Exponent m of the lamp's cosᵐ.
+    length_mm : float
+        Length of the fibre, mm.
+    bends_db : float
+        Sum of its bends' losses, dB (infinite: creased, dark).
+    alignment : float
+        Share left by a face that isn't met squarely, 0 to 1.
+    ends : tuple[float, float]
+        Share let through by the end at the lamp and the one at the tip.
+    overheated : bool
+        Whether the tip was overheated.
+
+    Returns
+    -------
+    Loss
+        What each loss leaves, as a share, and the light at the tip, lm.
     """
     coupling = coupled_share(fibre_mm, face_mm, order, alignment)
     return losses(flux_lm, coupling, length_mm, bends_db, ends, overheated)
@@ -163,6 +254,18 @@ def mixing(bends_db: float, polished: bool) -> float:
     """How far (0 to 1) bends and ends have spread the light evenly over the fibre's aperture.
 
     What a bend loses it has mixed as well [2].
+
+    Parameters
+    ----------
+    bends_db : float
+        Loss of all its bends, dB.
+    polished : bool
+        Whether its ends are polished.
+
+    Returns
+    -------
+    float
+        Share, 0 to 1.
     """
     kept = 10.0 ** (-bends_db / 10.0) if math.isfinite(bends_db) else 0.0
     return 1.0 - kept * (1.0 - (MIX_POLISHED if polished else MIX_CUT))
@@ -172,6 +275,22 @@ def tip_cd(flux_lm: float, order: float, mixed: float = 0.0, domed: bool = False
     """Intensity (cd) on the axis of a tip that gives ``flux_lm``.
 
     A straight fibre keeps the lamp's angles, bends and rough ends ``mixed`` them (0 to 1) towards even over its aperture. A tip melted to a dome sends it evenly into a wider cone.
+
+    Parameters
+    ----------
+    flux_lm : float
+        Light out of the tip, lm.
+    order : float
+        Exponent m of the lamp's cosᵐ.
+    mixed : float
+        How far its light is spread over the aperture, 0 to 1.
+    domed : bool
+        Whether the tip is melted to a dome.
+
+    Returns
+    -------
+    float
+        Intensity on the axis, cd.
     """
     if domed:
         return flux_lm / (math.pi * math.sin(math.radians(DOME_DEG)) ** 2)

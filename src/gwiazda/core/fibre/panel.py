@@ -35,6 +35,20 @@ def spots_in(picture: npt.NDArray[np.uint8], colour: str = "", least_px: float =
     ``colour`` empty takes all that stands out from the background (the picture's commonest tone) and is about round; the
     name of a colour takes what has its hue.
 
+    Parameters
+    ----------
+    picture : array of bytes
+        sRGB code values (H, W, 3).
+    colour : str
+        Name of the colour looked for; empty for all that stands out.
+    least_px : float
+        Diameter below which a spot is noise, px.
+
+    Returns
+    -------
+    tuple[Spot, ...]
+        The spots.
+
     Raises
     ------
     PlanError
@@ -89,7 +103,18 @@ def spots_in(picture: npt.NDArray[np.uint8], colour: str = "", least_px: float =
 
 
 def in_rows(spots: tuple[Spot, ...]) -> tuple[Spot, ...]:
-    """Spots as they are counted: row by row from the top, each from the left."""
+    """Spots as they are counted: row by row from the top, each from the left.
+
+    Parameters
+    ----------
+    spots : tuple[Spot, ...]
+        In any order.
+
+    Returns
+    -------
+    tuple[Spot, ...]
+        The same, in order.
+    """
     left = sorted(spots, key=lambda s: s.down)
     rows: list[list[Spot]] = []
     for spot in left:

@@ -38,7 +38,18 @@ class Pane(NamedTuple):
 
 @memoize_by_value(512)
 def stack(layers: tuple[Pane, ...]) -> Pane:
-    """Layers one behind the other [1]_. Light that one of them scatters stays scattered."""
+    """Layers one behind the other [1]_. Light that one of them scatters stays scattered.
+
+    Parameters
+    ----------
+    layers : tuple[Pane, ...]
+        Layers from the inside to the outside.
+
+    Returns
+    -------
+    Pane
+        One pane that does what they do together.
+    """
     light, h, straight = (1.0, 0.0), 0.0, 1.0
     for layer in layers:
         light = over(light, (layer.transmittance, layer.reflectance))
@@ -52,8 +63,12 @@ def pane_profile(
 ) -> Array:
     """Luminance (cd/m²) over a pane as seen from straight outside.
 
+    The scattered share shows the light that falls on the pane, the rest what stands behind it.
+
     Parameters
     ----------
+    pane : Pane
+        Its transmittance, and which share of it is scattered.
     direct_lx : (P,) array
         Direct illuminance at points of the pane, from inside.
     even_lx : float
@@ -63,18 +78,43 @@ def pane_profile(
     face_cd_m2 : (P,) array or float
         Luminance of a lamp's own face where it stands straight behind a point, 0 elsewhere.
 
-    The scattered share shows the light that falls on the pane, the rest what stands behind it.
+    Returns
+    -------
+    array (P,)
+        Luminance at each point, cd/m².
     """
     scattered = pane.scattered * (direct_lx + even_lx) / np.pi
     return np.asarray(pane.transmittance * scattered + pane.clear * (np.asarray(behind_cd_m2) + face_cd_m2))
 
 
 def hot_spot(profile: Array) -> float:
-    """Brightest over mean of a pane's profile; 1 for a dark one."""
+    """Brightest over mean of a pane's profile; 1 for a dark one.
+
+    Parameters
+    ----------
+    profile : array
+        Luminance over a pane, any shape, any unit.
+
+    Returns
+    -------
+    float
+        Ratio, 1 at the least.
+    """
     mean = float(np.mean(profile))
     return float(np.max(profile)) / mean if mean > 0.0 else 1.0
 
 
 def panes(entries: Sequence[tuple[float, float, float]]) -> tuple[Pane, ...]:
-    """Panes from (transmittance, reflectance, absorptance) or the like, in the order of ``Pane``."""
+    """Panes from (transmittance, reflectance, absorptance) or the like, in the order of ``Pane``.
+
+    Parameters
+    ----------
+    entries : Sequence[tuple[float, float, float]]
+        Three shares (0 to 1) of each layer.
+
+    Returns
+    -------
+    tuple[Pane, ...]
+        The layers.
+    """
     return tuple(Pane(*e) for e in entries)

@@ -15,6 +15,18 @@ def surface_radius_mm(width_mm: float, dome_mm: float) -> float:
     """Radius (mm) of the ball a dome of that width and height is cut from; infinite for a flat disc.
 
     A dome higher than half its width counts as half a ball.
+
+    Parameters
+    ----------
+    width_mm : float
+        Width of the dome, mm.
+    dome_mm : float
+        Its height, mm; 0 for a flat disc.
+
+    Returns
+    -------
+    float
+        Radius, mm.
     """
     half = width_mm / 2.0
     if dome_mm <= 0.0:
@@ -25,6 +37,20 @@ def surface_radius_mm(width_mm: float, dome_mm: float) -> float:
 
 def focal_mm(width_mm: float, dome_mm: float, index: float) -> float:
     """Focal length (mm) of a plano-convex lens [1]_; infinite for a flat disc, or for what bends no light.
+
+    Parameters
+    ----------
+    width_mm : float
+        Width of the lens, mm.
+    dome_mm : float
+        Height of its dome, mm.
+    index : float
+        Refractive index, 1 at the least.
+
+    Returns
+    -------
+    float
+        Focal length, mm.
 
     Raises
     ------
@@ -40,6 +66,10 @@ def focal_mm(width_mm: float, dome_mm: float, index: float) -> float:
 def shown_mm(face_mm: float, width_mm: float, behind_mm: float, focal: float) -> float:
     """Diameter (mm) of the part of a lens that is as bright as the face of a lamp straight behind it, from far and straight on.
 
+    Traced back from the eye, a ray that meets the lens h off its axis meets the face's plane at h·(1 − s/f): it is on the face for
+    h up to a/|1 − s/f|. In the focus the whole lens flashes. The luminance is the face's own [2]_, so the intensity grows with the
+    square of this diameter.
+
     Parameters
     ----------
     face_mm, width_mm : float
@@ -49,9 +79,10 @@ def shown_mm(face_mm: float, width_mm: float, behind_mm: float, focal: float) ->
     focal : float
         Focal length, mm; infinite for a flat pane.
 
-    Traced back from the eye, a ray that meets the lens h off its axis meets the face's plane at h·(1 − s/f): it is on the face for
-    h up to a/|1 − s/f|. In the focus the whole lens flashes. The luminance is the face's own [2]_, so the intensity grows with the
-    square of this diameter.
+    Returns
+    -------
+    float
+        Diameter, mm; 0 to ``width_mm``.
     """
     stretch = 1.0 if math.isinf(focal) else abs(1.0 - behind_mm / focal)
     if stretch * width_mm <= face_mm:
@@ -74,6 +105,9 @@ def _overlap(a: float, b: float, apart: float) -> float:
 def aside(face_mm: float, width_mm: float, behind_mm: float, focal: float, degrees: float) -> float:
     """Intensity of a lens with a lamp behind it, seen from an angle, over that straight on.
 
+    A ray traced back from the eye that meets the lens h off its axis meets the face's plane at h·(1 − s/f) − s·tan θ: the part of
+    the lens that flashes wanders to its rim and off it, and is seen aslant [1]_, [2]_.
+
     Parameters
     ----------
     face_mm, width_mm, behind_mm, focal : float
@@ -81,8 +115,10 @@ def aside(face_mm: float, width_mm: float, behind_mm: float, focal: float, degre
     degrees : float
         Between the line of sight and the axis, under 90.
 
-    A ray traced back from the eye that meets the lens h off its axis meets the face's plane at h·(1 − s/f) − s·tan θ: the part of
-    the lens that flashes wanders to its rim and off it, and is seen aslant [1]_, [2]_.
+    Returns
+    -------
+    float
+        Ratio, 1 straight on.
     """
     angle = math.radians(degrees)
     if degrees >= 90.0:
@@ -96,7 +132,24 @@ def aside(face_mm: float, width_mm: float, behind_mm: float, focal: float, degre
 
 
 def falls_off(face_mm: float, width_mm: float, behind_mm: float, focal: float) -> float:
-    """The m of the cosᵐ that has half its intensity where a lens with a lamp behind it has, sizes as for ``shown_mm`` (mm)."""
+    """The m of the cosᵐ that has half its intensity where a lens with a lamp behind it has, sizes as for ``shown_mm`` (mm).
+
+    Parameters
+    ----------
+    face_mm : float
+        Width of the lamp's lit face, mm.
+    width_mm : float
+        Width of the lens, mm.
+    behind_mm : float
+        From lens to lamp, mm.
+    focal : float
+        Focal length, mm.
+
+    Returns
+    -------
+    float
+        Exponent m, no unit.
+    """
     low, high = 1.0, 89.0
     for _ in range(40):
         middle = 0.5 * (low + high)

@@ -25,17 +25,54 @@ FROSTED_CAP_TRANSMITTANCE = 0.76  # house value: a frosted drop over the lens, b
 
 @memoize_by_value(256)
 def beam_order(beam_deg: float) -> float:
-    """Exponent m of I(α) = I0·cos^m α for a full half-intensity angle ``beam_deg`` (degrees, 0 to 180) [1]_."""
+    """Exponent m of I(α) = I0·cos^m α for a full half-intensity angle ``beam_deg`` (degrees, 0 to 180) [1]_.
+
+    Parameters
+    ----------
+    beam_deg : float
+        Full angle between the directions of half intensity, degrees, 0 to 180.
+
+    Returns
+    -------
+    float
+        Exponent m; 1 for 120°.
+    """
     return math.log(0.5) / math.log(math.cos(math.radians(beam_deg) / 2))
 
 
 def beam_flux_lm(axial_cd: float, order: float) -> float:
-    """Flux (lm) of I0·cos^m into the front half space: 2π·I0/(m + 1)."""
+    """Flux (lm) of I0·cos^m into the front half space: 2π·I0/(m + 1).
+
+    Parameters
+    ----------
+    axial_cd : float
+        Intensity on the axis, cd.
+    order : float
+        Exponent m of cosᵐ, 0 at the least.
+
+    Returns
+    -------
+    float
+        Luminous flux, lm.
+    """
     return 2.0 * math.pi * axial_cd / (order + 1.0)
 
 
 def beam_profile(order: float, angle_rad: Array) -> Array:
-    """Intensity over that on the axis, cos^m α, at angles (rad, any shape); all round for a negative order."""
+    """Intensity over that on the axis, cos^m α, at angles (rad, any shape); all round for a negative order.
+
+    Parameters
+    ----------
+    order : float
+        Exponent m of cosᵐ; below zero for one that shines evenly all round.
+    angle_rad : array
+        Angles from the axis, rad, any shape.
+
+    Returns
+    -------
+    array
+        Share of the axial intensity, shape of ``angle_rad``.
+    """
     if order < 0:
         return np.ones_like(angle_rad)
     return np.asarray(np.maximum(np.cos(angle_rad), 0.0) ** order)
@@ -70,7 +107,22 @@ def relative_light(current_a: Array | float, rated_a: Array | float, droop: Droo
 
 
 def light_share(current_a: float, rated_a: float, droop: Droop) -> float:
-    """``relative_light`` for one current: ten times as fast as an array of one."""
+    """``relative_light`` for one current: ten times as fast as an array of one.
+
+    Parameters
+    ----------
+    current_a : float
+        Current, A.
+    rated_a : float
+        Current at which the light is 1, A.
+    droop : Droop
+        How the light falls short of the current.
+
+    Returns
+    -------
+    float
+        Light over that at the rated current.
+    """
     share = max(current_a / rated_a, 0.0)
     if share >= droop.knee:
         return float(share**droop.k)
@@ -78,7 +130,22 @@ def light_share(current_a: float, rated_a: float, droop: Droop) -> float:
 
 
 def current_for_light(share: float, rated_a: float, droop: Droop) -> float:
-    """Current (A) that gives ``share`` of the light at ``rated_a``; the inverse of ``relative_light``."""
+    """Current (A) that gives ``share`` of the light at ``rated_a``; the inverse of ``relative_light``.
+
+    Parameters
+    ----------
+    share : float
+        Light over that at the rated current.
+    rated_a : float
+        Rated current, A.
+    droop : Droop
+        How the light falls short of the current.
+
+    Returns
+    -------
+    float
+        Current, A.
+    """
     at_knee = droop.knee**droop.k if droop.knee > 0.0 else 0.0
     if share >= at_knee:
         return float(rated_a * share ** (1.0 / droop.k))
@@ -113,7 +180,18 @@ def illuminance_lx(
 
 
 def evenness(luminance: Array) -> tuple[float, int] | None:
-    """Darkest over mean of a row (N,), and which is the darkest; None for fewer than two, or no light at all."""
+    """Darkest over mean of a row (N,), and which is the darkest; None for fewer than two, or no light at all.
+
+    Parameters
+    ----------
+    luminance : array
+        Luminances of a row (N,), cd/m².
+
+    Returns
+    -------
+    tuple[float, int] or None
+        Ratio (0 to 1) and the number of the darkest; or None.
+    """
     if len(luminance) < 2 or not float(luminance.mean()) > 0.0:
         return None
     darkest = int(luminance.argmin())

@@ -55,7 +55,20 @@ def kubelka_munk(scatter: float, absorb: float, thickness: float) -> tuple[float
 
 
 def over(front: tuple[float, float], back: tuple[float, float]) -> tuple[float, float]:
-    """One layer before another, reflections between them counted [2]_: T of both, R seen from the first's side."""
+    """One layer before another, reflections between them counted [2]_: T of both, R seen from the first's side.
+
+    Parameters
+    ----------
+    front : tuple[float, float]
+        T and R (shares, 0 to 1) of the layer in front.
+    back : tuple[float, float]
+        T and R of the one behind.
+
+    Returns
+    -------
+    tuple[float, float]
+        T and R of both together.
+    """
     t1, r1 = front
     t2, r2 = back
     between = 1.0 - r1 * r2
@@ -67,6 +80,16 @@ def through(films: Iterable[Film]) -> float:
 
     Between two that throw little back (black on dark plastic) densities as good as add; a white lining on light plastic
     lets through nearly twice as much as that.
+
+    Parameters
+    ----------
+    films : Iterable[Film]
+        Layers in the order the light meets them.
+
+    Returns
+    -------
+    float
+        Share, 0 to 1.
     """
     stacked = (1.0, 0.0)
     for film in films:
@@ -78,5 +101,18 @@ def through(films: Iterable[Film]) -> float:
 
 
 def backed(front: Film, behind: float) -> float:
-    """Reflectance of a layer with something of reflectance ``behind`` under it: R + T²·R_b/(1 − R·R_b) [2]_."""
+    """Reflectance of a layer with something of reflectance ``behind`` under it: R + T²·R_b/(1 − R·R_b) [2]_.
+
+    Parameters
+    ----------
+    front : Film
+        The layer in front.
+    behind : float
+        Reflectance of what lies behind, 0 to 1.
+
+    Returns
+    -------
+    float
+        Reflectance of both, 0 to 1.
+    """
     return over(front[:2], (0.0, behind))[1]

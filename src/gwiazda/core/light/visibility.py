@@ -21,43 +21,126 @@ SLIT = 0.79  # of the critical angle: a long line's width that is seen as well a
 
 
 def point_threshold_lx(background_cd_m2: float) -> float:
-    """Illuminance (lx) at the eye at which a point of light is just seen before a background [1]_."""
+    """Illuminance (lx) at the eye at which a point of light is just seen before a background [1]_.
+
+    Parameters
+    ----------
+    background_cd_m2 : float
+        Luminance of what lies behind the point, cd/m².
+
+    Returns
+    -------
+    float
+        Illuminance at the eye, lx.
+    """
     return 0.242e-6 * (1.0 + math.sqrt(0.4 * background_cd_m2)) ** 2
 
 
 def point_words(times: float) -> str:
-    """What a point of so many times the threshold is to one who looks at the model."""
+    """What a point of so many times the threshold is to one who looks at the model.
+
+    Parameters
+    ----------
+    times : float
+        Illuminance at the eye over the threshold.
+
+    Returns
+    -------
+    str
+        Words for it.
+    """
     if times < JUST:
         return "not seen"
     return "just seen" if times < CLEARLY else ("clearly seen" if times < STRIKING else "striking")
 
 
 def visible_luminance(hull_cd_m2: float) -> float:
-    """The least luminance (cd/m²) of an area that shows on a hull of luminance ``hull_cd_m2`` [2]_."""
+    """The least luminance (cd/m²) of an area that shows on a hull of luminance ``hull_cd_m2`` [2]_.
+
+    Parameters
+    ----------
+    hull_cd_m2 : float
+        Luminance of the hull around, cd/m².
+
+    Returns
+    -------
+    float
+        Luminance beside it that shows, cd/m².
+    """
     return contrast(hull_cd_m2) * (hull_cd_m2 + DARK_CD_M2)
 
 
 def contrast(hull_cd_m2: float) -> float:
-    """The least contrast that shows on a hull of luminance ``hull_cd_m2`` (cd/m²): an eye in the light sees finer steps [2]_."""
+    """The least contrast that shows on a hull of luminance ``hull_cd_m2`` (cd/m²): an eye in the light sees finer steps [2]_.
+
+    Parameters
+    ----------
+    hull_cd_m2 : float
+        Luminance of the hull around, cd/m².
+
+    Returns
+    -------
+    float
+        Least difference over the hull's luminance, no unit.
+    """
     low, high = (math.log(x) for x in CONTRAST_CD_M2)
     lit = min(max((math.log(max(hull_cd_m2, 1e-9)) - low) / (high - low), 0.0), 1.0)
     return CONTRAST[0] + (CONTRAST[1] - CONTRAST[0]) * lit
 
 
 def critical_angle_rad(hull_cd_m2: float) -> float:
-    """Diameter (rad) of the smallest spot that is seen as an area is [3]_: 11′ before 0.32 cd/m²."""
+    """Diameter (rad) of the smallest spot that is seen as an area is [3]_: 11′ before 0.32 cd/m².
+
+    Parameters
+    ----------
+    hull_cd_m2 : float
+        Luminance of the hull around, cd/m².
+
+    Returns
+    -------
+    float
+        Angle, rad.
+    """
     point = SEARCHED * point_threshold_lx(hull_cd_m2)
     return math.sqrt(4.0 * point / (math.pi * visible_luminance(hull_cd_m2)))
 
 
 def visible_spot(hull_cd_m2: float, solid_angle_sr: float) -> float:
-    """The least luminance (cd/m²) of a spot of some solid angle (sr) that shows [3]_."""
+    """The least luminance (cd/m²) of a spot of some solid angle (sr) that shows [3]_.
+
+    Parameters
+    ----------
+    hull_cd_m2 : float
+        Luminance of the hull around, cd/m².
+    solid_angle_sr : float
+        Solid angle of the spot from the eye, sr.
+
+    Returns
+    -------
+    float
+        Least luminance of the spot, cd/m².
+    """
     least = visible_luminance(hull_cd_m2)
     point = SEARCHED * point_threshold_lx(hull_cd_m2)
     return least * max(1.0, point / (max(solid_angle_sr, 1e-15) * least))
 
 
 def visible_slit(hull_cd_m2: float, width_mm: float, distance_m: float) -> float:
-    """The least luminance (cd/m²) of a long line of some width that shows: 15 times an area's for 0.1 mm at 0.6 m."""
+    """The least luminance (cd/m²) of a long line of some width that shows: 15 times an area's for 0.1 mm at 0.6 m.
+
+    Parameters
+    ----------
+    hull_cd_m2 : float
+        Luminance of the hull around, cd/m².
+    width_mm : float
+        Width of the line, mm.
+    distance_m : float
+        From the eye, m.
+
+    Returns
+    -------
+    float
+        Least luminance of the line, cd/m².
+    """
     width = width_mm * 1e-3 / distance_m
     return visible_luminance(hull_cd_m2) * max(1.0, SLIT * critical_angle_rad(hull_cd_m2) / max(width, 1e-12))

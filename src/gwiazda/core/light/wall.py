@@ -55,7 +55,18 @@ class Wall(NamedTuple):
 
 
 def fresnel(cos_inside: Array | float) -> Array:
-    """Share thrown back at the surface, from inside the plastic [1]_; 1 beyond the critical angle."""
+    """Share thrown back at the surface, from inside the plastic [1]_; 1 beyond the critical angle.
+
+    Parameters
+    ----------
+    cos_inside : array or float
+        Cosine of the angle to the normal inside the plastic, any shape.
+
+    Returns
+    -------
+    array
+        Share (0 to 1), of that shape.
+    """
     c = np.clip(np.asarray(cos_inside, dtype=float), 0.0, 1.0)
     sin2 = INDEX**2 * (1.0 - c**2)
     out = np.sqrt(np.maximum(1.0 - sin2, 0.0))
@@ -76,13 +87,36 @@ class Kernel(NamedTuple):
     sent: Array
 
     def at(self, distance_mm: Array, sent: bool = False) -> Array:
-        """The kernel at distances (…), 0 beyond its end."""
+        """The kernel at distances (…), 0 beyond its end.
+
+        Parameters
+        ----------
+        distance_mm : array
+            Distances along the wall, mm, any shape.
+        sent : bool
+            Whether the inner face is painted and sends light in by its paint; else it is bare.
+
+        Returns
+        -------
+        array
+            Light out per area for light in at one place, 1/mm², of that shape.
+        """
         return np.asarray(np.interp(distance_mm, self.radius, self.sent if sent else self.bare, right=0.0))
 
 
 @memoize_by_value(64)
 def kernel(wall: Wall) -> Kernel:
     """The spread of light in a wall that doesn't scatter, by closed forms and one series.
+
+    Parameters
+    ----------
+    wall : Wall
+        Thickness, index, absorption and faces of the wall.
+
+    Returns
+    -------
+    Kernel
+        How light that enters at one place leaves around it.
 
     Raises
     ------
@@ -180,6 +214,22 @@ def traced_share(wall: Wall, pane: Array, bare: Shape, opening: Shape | None = N
     For walls that scatter, and to check the closed forms with. Light goes both ways alike, so what falls on the pane from outside and leaves through ``bare`` plastic is what comes the other way; a
     frosted pane sends into all angles of the denser plastic, which counts n² times. ``opening``: where the pane is, on which no
     paint throws back what comes to it.
+
+    Parameters
+    ----------
+    wall : Wall
+        Thickness, index, absorption, scatter and faces of the wall.
+    pane : array
+        Points of the pane (P, 2), mm.
+    bare : Shape
+        Which places of the inner face are bare plastic.
+    opening : Shape or None
+        Where the pane is.
+
+    Returns
+    -------
+    float
+        Share, 0 to 1.
     """
     rng = np.random.default_rng(SEED)
     n, t = PHOTONS * (4 if wall.mfp_mm > 0.0 else 1), wall.thickness_mm
@@ -257,7 +307,20 @@ def _scattered(way: Array, g: float, rng: np.random.Generator) -> Array:
 
 
 def total(k: Kernel, sent: bool = False) -> float:
-    """Share that leaves an endless pane: all of a kernel."""
+    """Share that leaves an endless pane: all of a kernel.
+
+    Parameters
+    ----------
+    k : Kernel
+        The kernel of the wall.
+    sent : bool
+        Whether the inner face sends light in by its paint.
+
+    Returns
+    -------
+    float
+        Share, 0 to 1.
+    """
     f = k.sent if sent else k.bare
     return float(np.trapezoid(f * 2.0 * math.pi * k.radius, k.radius))
 
@@ -270,17 +333,64 @@ Shape = Callable[[Array, Array], npt.NDArray[np.bool_]]
 
 
 def disc(x: float, y: float, radius: float) -> Shape:
-    """Which points (…) lie in a disc, mm."""
+    """Which points (…) lie in a disc, mm.
+
+    Parameters
+    ----------
+    x : float
+        Middle of the disc, mm.
+    y : float
+        Middle of the disc, mm.
+    radius : float
+        Its radius, mm.
+
+    Returns
+    -------
+    Shape
+        A test for points (…), mm.
+    """
     return lambda u, v: np.asarray(np.hypot(u - x, v - y) <= radius)
 
 
 def rectangle(x: float, y: float, width: float, height: float) -> Shape:
-    """Which points (…) lie in a rectangle about a place, mm."""
+    """Which points (…) lie in a rectangle about a place, mm.
+
+    Parameters
+    ----------
+    x : float
+        Middle of the rectangle, mm.
+    y : float
+        Middle of the rectangle, mm.
+    width : float
+        Its width, mm.
+    height : float
+        Its height, mm.
+
+    Returns
+    -------
+    Shape
+        A test for points (…), mm.
+    """
     return lambda u, v: np.asarray((np.abs(u - x) <= width / 2) & (np.abs(v - y) <= height / 2))
 
 
 def points_in(shape: Shape, box: Around, most: int = 4000) -> tuple[Array, float]:
-    """Points (N, 2) of an even grid within a shape, and the area (mm²) that each stands for; ``box``: left, right, low, high."""
+    """Points (N, 2) of an even grid within a shape, and the area (mm²) that each stands for; ``box``: left, right, low, high.
+
+    Parameters
+    ----------
+    shape : Shape
+        The shape to fill.
+    box : Around
+        Left, right, low and high end of where it lies, mm.
+    most : int
+        About how many points.
+
+    Returns
+    -------
+    tuple[array, float]
+        Points (N, 2), mm, and the area of each, mm².
+    """
     left, right, low, high = box
     step = max(math.sqrt((right - left) * (high - low) / most), 1e-9)
     across, along = max(round((right - left) / step), 1), max(round((high - low) / step), 1)
@@ -292,7 +402,26 @@ def points_in(shape: Shape, box: Around, most: int = 4000) -> tuple[Array, float
 
 
 def shared(k: Kernel, pane: Array, source: Array, cell_mm2: float, sent: bool = False) -> float:
-    """Light that leaves a pane's points (P, 2) per area, for 1 per area on the points (Q, 2) of the inner face, each of ``cell_mm2``."""
+    """Light that leaves a pane's points (P, 2) per area, for 1 per area on the points (Q, 2) of the inner face, each of ``cell_mm2``.
+
+    Parameters
+    ----------
+    k : Kernel
+        The kernel of the wall.
+    pane : array
+        Points of the pane (P, 2), mm.
+    source : array
+        Points of the inner face that light enters at (Q, 2), mm.
+    cell_mm2 : float
+        Area of each of them, mm².
+    sent : bool
+        Whether the inner face sends light in by its paint.
+
+    Returns
+    -------
+    float
+        Light out per area (P,), for 1 per area in.
+    """
     if not len(pane) or not len(source):
         return 0.0
     away = np.hypot(pane[:, None, 0] - source[None, :, 0], pane[:, None, 1] - source[None, :, 1])
@@ -304,6 +433,24 @@ def dab_share(wall: Wall, pane: Shape, pane_box: Around, dab: Shape, sent: bool 
 
     ``sent``: where that face is painted and lets the light in by its paint, else it is bare. Between dab and pane the wall is black on its
     inner side.
+
+    Parameters
+    ----------
+    wall : Wall
+        Thickness, index, absorption and faces of the wall.
+    pane : Shape
+        Which places are pane.
+    pane_box : Around
+        Left, right, low and high end of the pane, mm.
+    dab : Shape
+        Which places of the inner face are black.
+    sent : bool
+        Whether the rest of that face sends light in by its paint.
+
+    Returns
+    -------
+    float
+        Share, 0 to 1.
     """
     inside, _ = points_in(pane, pane_box, PANE_POINTS)
     if wall.mfp_mm > 0.0 or (not sent and (wall.outer_reflectance > LIGHT_OUTSIDE or wall.pane == "frosted")):

@@ -58,7 +58,20 @@ class Routed(NamedTuple):
 
 
 def length_of(run: Run, ways: Sequence[Way]) -> float:
-    """Length (mm) of a run through passages: straight from place to place, and each passage's own length."""
+    """Length (mm) of a run through passages: straight from place to place, and each passage's own length.
+
+    Parameters
+    ----------
+    run : Run
+        Where it starts and ends, mm.
+    ways : Sequence[Way]
+        The passages it goes through, in order.
+
+    Returns
+    -------
+    float
+        Length, mm.
+    """
     points = [run.start_at, *(w.at for w in ways)]
     if run.end_at is not None:
         points.append(run.end_at)
@@ -71,6 +84,22 @@ def route(
     """Ways for runs, no passage filled beyond ``limit`` of its area where that can be helped.
 
     ``taken_mm2`` is what lies in passages already, whatever comes; it counts among what fills them.
+
+    Parameters
+    ----------
+    ways : Sequence[Way]
+        All passages.
+    runs : Sequence[Run]
+        What is to be laid, with its own area.
+    limit : float
+        Share of a passage's area that may be filled, 0 to 1.
+    taken_mm2 : Mapping[str, float] or None
+        Area of what lies in each passage already, mm².
+
+    Returns
+    -------
+    Routed
+        The passages of each run, and what couldn't be kept.
     """
     by_id = {w.id: w for w in ways}
     graph = _Graph(ways)

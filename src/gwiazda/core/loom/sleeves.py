@@ -31,7 +31,20 @@ class Sleeve(NamedTuple):
 
 
 def sleeve_for(joint_mm: float, wire_mm: float) -> Sleeve | None:
-    """The smallest that goes over a joint and shrinks onto its wire, or the smallest that goes over it; None where none does."""
+    """The smallest that goes over a joint and shrinks onto its wire, or the smallest that goes over it; None where none does.
+
+    Parameters
+    ----------
+    joint_mm : float
+        Diameter of the joint, mm.
+    wire_mm : float
+        Outer diameter of the wire, mm.
+
+    Returns
+    -------
+    Sleeve or None
+        The sleeve, or None.
+    """
     over = [s for s in SLEEVES if s[0] >= OVER * joint_mm - 1e-9]
     if not over:
         return None
@@ -40,12 +53,36 @@ def sleeve_for(joint_mm: float, wire_mm: float) -> Sleeve | None:
 
 
 def joint_mm(wires_mm: tuple[float, ...]) -> float:
-    """Diameter (mm) of a joint of these wires laid side by side and soldered: a round of their area and a third more."""
+    """Diameter (mm) of a joint of these wires laid side by side and soldered: a round of their area and a third more.
+
+    Parameters
+    ----------
+    wires_mm : tuple[float, ...]
+        Diameter of the metal of each wire, mm.
+
+    Returns
+    -------
+    float
+        Diameter, mm.
+    """
     return math.sqrt(sum(d * d for d in wires_mm)) * 1.15
 
 
 def warmth_c(away_mm: float, dwell_s: float = DWELL_S) -> float:
-    """Temperature (°C) of a lead so far from where it is soldered, after such a dwell [2]."""
+    """Temperature (°C) of a lead so far from where it is soldered, after such a dwell [2].
+
+    Parameters
+    ----------
+    away_mm : float
+        From the joint along the lead, mm.
+    dwell_s : float
+        How long the iron stays, s.
+
+    Returns
+    -------
+    float
+        Temperature, °C.
+    """
     if away_mm <= 0:
         return TIP_C
     spread = math.erfc(away_mm * 1e-3 / (2.0 * math.sqrt(DIFFUSIVITY_M2_S * max(dwell_s, 1e-6))))

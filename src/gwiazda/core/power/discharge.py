@@ -18,7 +18,22 @@ DARK_SHARE = 0.5  # of the first light; below it the model counts as run down
 
 
 def capacity_ah(current_a: Array | float, capacity0_ah: float, i50_a: float) -> Array:
-    """Capacity (Ah) that can be drawn at ``current_a`` (A) [1]_."""
+    """Capacity (Ah) that can be drawn at ``current_a`` (A) [1]_.
+
+    Parameters
+    ----------
+    current_a : array or float
+        Current drawn, A, any shape.
+    capacity0_ah : float
+        Capacity at a current of next to nothing, Ah.
+    i50_a : float
+        Current at which half of it is left, A.
+
+    Returns
+    -------
+    array
+        Capacity, Ah, shape of ``current_a``.
+    """
     return np.asarray(capacity0_ah / (1.0 + np.asarray(current_a) / i50_a))
 
 
@@ -49,7 +64,22 @@ def hours_at_depth(
 
 
 def first_crossing(hours: Array, values: Array, limit: float) -> float:
-    """Hour at which ``values`` first falls below ``limit`` (linear between points); inf when it doesn't."""
+    """Hour at which ``values`` first falls below ``limit`` (linear between points); inf when it doesn't.
+
+    Parameters
+    ----------
+    hours : array
+        Moments (N,), h, rising.
+    values : array
+        What is watched (N,).
+    limit : float
+        The value it must not fall below, in the unit of ``values``.
+
+    Returns
+    -------
+    float
+        Hour of the first crossing, h; inf for none.
+    """
     below = np.flatnonzero(values < limit)
     if not len(below):
         return float("inf")
@@ -64,5 +94,18 @@ def first_crossing(hours: Array, values: Array, limit: float) -> float:
 
 
 def unregulated(nominal_v: float, rated_a: float) -> tuple[float, float]:
-    """EMF (V) and resistance (Ω) of an unregulated adapter: 1.4 × nominal at no load, nominal at rated current."""
+    """EMF (V) and resistance (Ω) of an unregulated adapter: 1.4 × nominal at no load, nominal at rated current.
+
+    Parameters
+    ----------
+    nominal_v : float
+        Voltage on its label, V.
+    rated_a : float
+        Current on its label, A.
+
+    Returns
+    -------
+    tuple[float, float]
+        EMF, V, and resistance, Ω.
+    """
     return 1.4 * nominal_v, 0.4 * nominal_v / rated_a

@@ -47,6 +47,22 @@ def lux_of(d: tuple[Array, Array, Array], toward: Array, aim: Array, order: Arra
     """Illuminance (lx) for 1 lm: ``d`` from lamp to point along x, y, z (mm), ``toward`` its length against the normal.
 
     ``aim`` (…, 3) of length 1 and ``order`` are the lamps'; orders below zero shine evenly all round.
+
+    Parameters
+    ----------
+    d : tuple[array, array, array]
+        From lamp to point along x, y and z, each of one shape, mm.
+    toward : array
+        Length of that against the surface's normal, same shape, mm.
+    aim : array
+        Axes of the lamps (…, 3), of length 1.
+    order : array
+        Exponent m of their cosᵐ; below zero for all round.
+
+    Returns
+    -------
+    array
+        Illuminance, lx for 1 lm, of the shape they broadcast to.
     """
     x, y, z = d
     r2 = x * x + y * y + z * z
@@ -70,7 +86,24 @@ def lux_of(d: tuple[Array, Array, Array], toward: Array, aim: Array, order: Arra
 
 
 def illuminance(points: Array, normal: Array, beams: Beams, baffles: Sequence[Baffle]) -> Array:
-    """Illuminance (lx) of points (P, 3) with normals (P, 3) along an axis for 1 lm of each lamp: (P, L)."""
+    """Illuminance (lx) of points (P, 3) with normals (P, 3) along an axis for 1 lm of each lamp: (P, L).
+
+    Parameters
+    ----------
+    points : array
+        Where it is asked (P, 3), mm.
+    normal : array
+        Normals there (P, 3).
+    beams : Beams
+        The lamps, L of them.
+    baffles : Sequence[Baffle]
+        Boxes that cast shadows.
+
+    Returns
+    -------
+    array
+        Illuminance (P, L), lx for 1 lm.
+    """
     x, y, z = (points[:, i, None] - beams.at[None, :, i] for i in range(3))
     aim = beams.aim / np.linalg.norm(beams.aim, axis=1, keepdims=True)
     n = -normal
@@ -82,6 +115,19 @@ def illuminance(points: Array, normal: Array, beams: Beams, baffles: Sequence[Ba
 
 
 def within(beams: Beams, size: Array) -> Beams:
-    """Lamps brought a hair inside the box: one that touches a wall still lights the others."""
+    """Lamps brought a hair inside the box: one that touches a wall still lights the others.
+
+    Parameters
+    ----------
+    beams : Beams
+        The lamps.
+    size : array
+        Size of the box (3,), mm.
+
+    Returns
+    -------
+    Beams
+        The lamps, moved.
+    """
     least = np.minimum(OFF_WALL_MM, size / 4.0)
     return beams._replace(at=np.clip(beams.at, least, size - least))

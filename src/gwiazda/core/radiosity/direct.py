@@ -28,6 +28,18 @@ def direct_cells(box: Enclosure, beams: Beams) -> Array:
     """Mean direct illuminance (lx) of every cell for 1 lm of each lamp: (N, L).
 
     Cells near a lamp are summed over many points. Together they get all of its light, exactly.
+
+    Parameters
+    ----------
+    box : Enclosure
+        The box cut into N cells.
+    beams : Beams
+        L lamps in it.
+
+    Returns
+    -------
+    array
+        Illuminance (N, L), lx for 1 lm.
     """
     beams = within(beams, box.size)
     if not len(beams.order):
@@ -76,7 +88,22 @@ def _mean_over(
 
 
 def window_points(box: Enclosure, steps: int, which: npt.NDArray[np.intp]) -> tuple[Array, Array]:
-    """Midpoints of ``steps`` × ``steps`` parts of some windows, window after window, and which way they look: (n·steps², 3) each."""
+    """Midpoints of ``steps`` × ``steps`` parts of some windows, window after window, and which way they look: (n·steps², 3) each.
+
+    Parameters
+    ----------
+    box : Enclosure
+        The box with its windows.
+    steps : int
+        Parts along each side of a window.
+    which : array of int
+        Numbers of the windows (n,).
+
+    Returns
+    -------
+    tuple[array, array]
+        Points and normals, (n·steps², 3) each, mm.
+    """
     share = (np.arange(steps) + 0.5) / steps * 2.0 - 1.0
     u, v = (s.ravel() for s in np.meshgrid(share, share, indexing="ij"))
     face, middle, half = box.windows.face[which], box.middle[which], box.pane_half[which]
@@ -93,7 +120,22 @@ def window_points(box: Enclosure, steps: int, which: npt.NDArray[np.intp]) -> tu
 
 
 def direct_windows(box: Enclosure, beams: Beams, samples: int = 0) -> Array:
-    """Direct illuminance (lx) at points of every window for 1 lm of each lamp: (W, samples², L)."""
+    """Direct illuminance (lx) at points of every window for 1 lm of each lamp: (W, samples², L).
+
+    Parameters
+    ----------
+    box : Enclosure
+        The box with its W windows.
+    beams : Beams
+        L lamps in it.
+    samples : int
+        Points along each side of a window.
+
+    Returns
+    -------
+    array
+        Illuminance (W, samples², L), lx for 1 lm.
+    """
     beams = within(beams, box.size)
     steps = samples or (BAFFLE_SAMPLES if box.baffles else SAMPLES)
     count = len(box.windows.face)
@@ -109,6 +151,20 @@ def first_bounce(box: Enclosure, beams: Beams, direct: Array) -> Array:
 
     The edge of a shadow runs across cells, and a window sees this or that side of it. ``direct`` (N, L) is the mean over
     each cell.
+
+    Parameters
+    ----------
+    box : Enclosure
+        The box cut into N cells, with W windows.
+    beams : Beams
+        L lamps in it.
+    direct : array
+        Mean direct illuminance of each cell (N, L), lx for 1 lm.
+
+    Returns
+    -------
+    array
+        Illuminance to be added (W, L), lx for 1 lm.
     """
     beams = within(beams, box.size)
     points = points_of(box.centre, box.half).reshape(-1, 3)
@@ -123,7 +179,20 @@ def first_bounce(box: Enclosure, beams: Beams, direct: Array) -> Array:
 
 
 def lit(box: Enclosure, beams: Beams) -> tuple[Array, Array32]:
-    """Illuminance (lx) for 1 lm of each lamp, all bounces counted: of the windows (W, L), of the cells (N, L)."""
+    """Illuminance (lx) for 1 lm of each lamp, all bounces counted: of the windows (W, L), of the cells (N, L).
+
+    Parameters
+    ----------
+    box : Enclosure
+        The box cut into N cells, with W windows.
+    beams : Beams
+        L lamps in it.
+
+    Returns
+    -------
+    tuple[array, array]
+        Illuminance of the windows (W, L) and the cells (N, L), lx for 1 lm.
+    """
     cells = direct_cells(box, beams)
     windows = direct_windows(box, beams).mean(axis=1) + box.gather @ cells
     if box.fine.size:

@@ -86,6 +86,16 @@ def finer(size_mm: Sequence[float]) -> float:
 
     Light that goes far between near walls bounces often, and errs with each bounce by what a cell is too coarse: the
     cells of a flat box are half as large as it is thick, a slender one has more along it.
+
+    Parameters
+    ----------
+    size_mm : Sequence[float]
+        The three sizes of the box, mm.
+
+    Returns
+    -------
+    float
+        Factor, 1 at the least.
     """
     a, b, c = size_mm
     thick, long = min(size_mm), max(size_mm)
@@ -179,6 +189,11 @@ def enclosure(
     cells : int
         About how many cells the faces are cut into, more of them where ``finer`` says so; errors fall with it (see
         ``docs/computation.md``).
+
+    Returns
+    -------
+    Enclosure
+        The box, ready for any lamps.
     """
     size = np.asarray(size_mm, dtype=float)
     lines = _lines(size.tolist(), baffles, cells)
@@ -283,7 +298,20 @@ def _fine(middle: Array, pane_half: Array, centre: Array, half: Array, baffles: 
 
 
 def points_of(centre: Array, half: Array) -> Array:
-    """Points spread over cells: (N, FINE, 3)."""
+    """Points spread over cells: (N, FINE, 3).
+
+    Parameters
+    ----------
+    centre : array
+        Middles of N cells (N, 3), mm.
+    half : array
+        Half sizes of the cells (N, 3), 0 along the axis they lie across, mm.
+
+    Returns
+    -------
+    array
+        Points (N, FINE, 3), mm.
+    """
     return np.stack([spread_over(centre, half, k, 0.5) for k in range(FINE)], axis=1)
 
 
@@ -292,6 +320,20 @@ def gathered(box: Enclosure, window: int, sheets: Sequence[Baffle]) -> tuple[Arr
 
     What direct light of the cells and its bounces send there (N,), for 1 lx of each; and the share of the window that
     a sheet stands straight behind.
+
+    Parameters
+    ----------
+    box : Enclosure
+        The box cut into N cells.
+    window : int
+        Number of the window.
+    sheets : Sequence[Baffle]
+        What stands before it, beside the box's own.
+
+    Returns
+    -------
+    tuple[array, float]
+        Weights of the cells (N,), and a share (0 to 1).
     """
     middle, half = box.middle[window : window + 1], box.pane_half[window : window + 1]
     seen = seen_share(middle, half, box.centre, box.half, [*box.baffles, *sheets])
@@ -306,7 +348,22 @@ def gathered(box: Enclosure, window: int, sheets: Sequence[Baffle]) -> tuple[Arr
 
 
 def only(box: Enclosure, window: int, sheets: Sequence[Baffle] = ()) -> Enclosure:
-    """The same enclosure with one window, and more sheets in it, for the direct light on that window."""
+    """The same enclosure with one window, and more sheets in it, for the direct light on that window.
+
+    Parameters
+    ----------
+    box : Enclosure
+        The box with its windows.
+    window : int
+        Number of the one to keep.
+    sheets : Sequence[Baffle]
+        What else stands in it.
+
+    Returns
+    -------
+    Enclosure
+        Another box.
+    """
     w, one = box.windows, slice(window, window + 1)
     return box._replace(
         windows=Windows(w.face[one], w.low[one], w.high[one], w.back[one]), middle=box.middle[one],
@@ -380,7 +437,20 @@ def _inverse_factor(system: Array | Array32) -> Any:
 
 
 def bounced(box: Enclosure, direct: Array) -> Array32:
-    """Illuminance of the cells with all bounces, from the direct one: (N, L), lx."""
+    """Illuminance of the cells with all bounces, from the direct one: (N, L), lx.
+
+    Parameters
+    ----------
+    box : Enclosure
+        The box cut into N cells.
+    direct : array
+        Direct illuminance (N, L), lx.
+
+    Returns
+    -------
+    array
+        Illuminance (N, L), lx.
+    """
     sent = (box.area[:, None] * direct).astype(np.float32)
     return np.asarray(box.root.T @ (box.root @ sent) / box.reflectance[:, None].astype(np.float32))
 
@@ -395,7 +465,20 @@ def _closed(between: Array, area: Array) -> Array:
 
 
 def panes_of(size: Array, windows: Windows) -> tuple[Array, Array]:
-    """Middles and half sizes (W, 3) of windows in the box."""
+    """Middles and half sizes (W, 3) of windows in the box.
+
+    Parameters
+    ----------
+    size : array
+        Size of the box (3,), mm.
+    windows : Windows
+        W windows on its faces.
+
+    Returns
+    -------
+    tuple[array, array]
+        Middles and half sizes (W, 3) each, mm.
+    """
     middle, half = np.zeros((len(windows.face), 3)), np.zeros((len(windows.face), 3))
     for face, (axis, end) in enumerate(FACES):
         mine = windows.face == face

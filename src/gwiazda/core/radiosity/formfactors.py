@@ -35,7 +35,18 @@ class Grid(NamedTuple):
 
 
 def in_plane(axis: int) -> tuple[int, int]:
-    """The two axes of a plane, in order."""
+    """The two axes of a plane, in order.
+
+    Parameters
+    ----------
+    axis : int
+        0, 1 or 2.
+
+    Returns
+    -------
+    tuple[int, int]
+        The two others, rising.
+    """
     return ((1, 2), (0, 2), (0, 1))[axis]
 
 
@@ -127,6 +138,18 @@ def exchange_of_small(a: Grid, b: Grid) -> Array:
 
     Those count with their middle: the same corner functions, differentiated along both sides of the rectangle. It takes
     a sixth of the time.
+
+    Parameters
+    ----------
+    a : Grid
+        W rectangles.
+    b : Grid
+        Cells cut from lines.
+
+    Returns
+    -------
+    array
+        Exchange areas (W, cells of b), mm².
     """
     if a.axis == b.axis and (a.faces == b.faces or (b.at - a.at) * a.faces <= 0):
         return np.zeros((len(a.u), (len(b.u) - 1) * (len(b.v) - 1)))
@@ -180,6 +203,20 @@ def evenly_parallel(sizes: tuple[float, float], counts: tuple[int, int], apart: 
     """``exchange`` of two opposite faces cut alike and evenly: it depends on how many cells two are apart, no more.
 
     ``sizes`` (mm) and ``counts`` along u and v; returns (cells, cells).
+
+    Parameters
+    ----------
+    sizes : tuple[float, float]
+        Size along u and v, mm.
+    counts : tuple[int, int]
+        Cells along u and v.
+    apart : float
+        Distance of the two faces, mm.
+
+    Returns
+    -------
+    array
+        Exchange areas (cells, cells), mm².
     """
     (a, b), (n, m) = sizes, counts
     u, v = (np.asarray(np.arange(-k, k + 1) * (size / k), dtype=float) for size, k in ((a, n), (b, m)))
@@ -193,6 +230,20 @@ def evenly_perpendicular(shared: tuple[float, int], a: tuple[float, int], b: tup
     """``exchange`` of two faces at right angles, both from the edge they meet in, cut evenly and alike along it.
 
     Each argument is (size in mm, count). Returns (n shared, n of a, n shared, n of b).
+
+    Parameters
+    ----------
+    shared : tuple[float, int]
+        Size (mm) and cells along the edge they meet in.
+    a : tuple[float, int]
+        Size (mm) and cells of the first, away from the edge.
+    b : tuple[float, int]
+        Size (mm) and cells of the second, away from the edge.
+
+    Returns
+    -------
+    array
+        Exchange areas (n shared, n of a, n shared, n of b), mm².
     """
     n = shared[1]
     u: Array = np.asarray(np.arange(-n, n + 1) * (shared[0] / n), dtype=float)

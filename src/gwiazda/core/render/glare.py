@@ -27,12 +27,34 @@ WEIGHT = (0.6493, 0.1928, 0.0773, 0.0388, 0.0164, 0.0254)
 
 
 def sigmas_mm(distance_m: float) -> Array:
-    """The six widths (mm on the model) seen from ``distance_m``."""
+    """The six widths (mm on the model) seen from ``distance_m``.
+
+    Parameters
+    ----------
+    distance_m : float
+        From the eye to the model, m.
+
+    Returns
+    -------
+    array
+        Standard deviations (6,), mm.
+    """
     return np.tan(np.radians(np.array(SIGMA_ARCMIN) / 60.0)) * distance_m * 1000.0
 
 
 def erf(x: npt.NDArray[np.floating]) -> Array32:
-    """Error function in single precision [2]_; error below 3e-6."""
+    """Error function in single precision [2]_; error below 3e-6.
+
+    Parameters
+    ----------
+    x : array
+        Any shape.
+
+    Returns
+    -------
+    array
+        Error function, shape of ``x``.
+    """
     # Beyond 5 it is 1 in single precision, and the sixteenth power would overflow.
     a = np.minimum(np.abs(x), 5.0).astype(np.float32)
     p = a * np.float32(0.0000430638)
@@ -62,6 +84,32 @@ def spread(
     """Luminance picture (height, width) of rectangles blurred by a sum of Gaussians: one matrix product.
 
     All places in px; ``luminance`` (N,) in cd/m².
+
+    Parameters
+    ----------
+    x0 : array
+        Left edges (N,), px.
+    x1 : array
+        Right edges (N,), px.
+    y0 : array
+        Upper edges (N,), px.
+    y1 : array
+        Lower edges (N,), px.
+    luminance : array
+        Of each rectangle (N,), cd/m².
+    sigma_px : array
+        Standard deviation of each Gaussian (S,), px.
+    weights : array
+        Share of the light in each (S,).
+    width : int
+        Of the picture, px.
+    height : int
+        Of the picture, px.
+
+    Returns
+    -------
+    array
+        Luminance (height, width), cd/m².
     """
     if len(luminance) == 0:
         return np.zeros((height, width), np.float32)
@@ -189,6 +237,25 @@ def spread_apart(
 
     ``weights`` (S, N): each light's own. Narrow blurs are laid down one light at a time, within their reach; wide ones, which are smooth, worked
     out at a third of their width and interpolated by cubics: within 0.3 % of their peak.
+
+    Parameters
+    ----------
+    out : array
+        Pictures that the light is added to (C, H, W), cd/m².
+    x0 : array
+        Left edges (N,), px.
+    x1 : array
+        Right edges (N,), px.
+    y0 : array
+        Upper edges (N,), px.
+    y1 : array
+        Lower edges (N,), px.
+    luminance : array
+        Of each rectangle in each picture (N, C), cd/m².
+    sigma_px : array
+        Standard deviation of each Gaussian (S, N), px.
+    weights : array
+        Share of the light in each (S, N).
     """
     if not len(luminance):
         return
@@ -267,7 +334,24 @@ def _finer(pixels: int, step: int) -> Array32:
 
 
 def disc_strips(cx: float, cy: float, radius: float, strips: int) -> tuple[Array, Array, Array, Array]:
-    """A disc as rectangles: (x0, x1, y0, y1), each as wide as keeps the area of its slice exactly."""
+    """A disc as rectangles: (x0, x1, y0, y1), each as wide as keeps the area of its slice exactly.
+
+    Parameters
+    ----------
+    cx : float
+        Middle, px.
+    cy : float
+        Middle, px.
+    radius : float
+        Radius, px.
+    strips : int
+        How many.
+
+    Returns
+    -------
+    tuple[array, array, array, array]
+        Left, right, upper and lower edges (strips,), px.
+    """
     edges = np.linspace(-radius, radius, strips + 1)
     clipped = np.clip(edges / radius, -1.0, 1.0)
     # Area to the left of y: r²·(asin t + t·√(1 − t²)).

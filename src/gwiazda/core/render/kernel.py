@@ -34,6 +34,27 @@ def compose_rows(
 
     Shapes: base (3, H, W) cd/m²; data flat layer pixels; boxes (N, 5) offset, y0, x0, height, width;
     coefficients (N, 3); scale and code (65536,), see ``tone.ScreenTable``; out (H, W, 4) as B, G, R, 255.
+
+    Parameters
+    ----------
+    base : array
+        What is there without the layers (3, H, W), cd/m².
+    data : array
+        Pixels of all layers, one after another.
+    boxes : array
+        Offset into ``data``, y0, x0, height, width of each layer (N, 5).
+    coefficients : array
+        Red, green, blue of each layer (N, 3).
+    scale : array
+        Factor by luminance (65536,).
+    code : array
+        Code value by luminance (65536,).
+    out : array
+        Picture (H, W, 4) as B, G, R, 255, written to.
+    row0 : int
+        First row.
+    row1 : int
+        Row after the last.
     """
     width = base.shape[2]
     red = np.empty(width, np.float32)

@@ -72,6 +72,16 @@ class ChannelLight:
 
         On one battery every lamp's current shifts a little when any other changes; a code value on the screen is
         four thousandths at the least.
+
+        Parameters
+        ----------
+        other : ChannelLight
+            Light of the same channel.
+
+        Returns
+        -------
+        bool
+            True where they show alike.
         """
         give_way()
         return (
@@ -122,7 +132,18 @@ class Relief:
             self.reflectance[inside] = surface.reflectance
 
     def mask(self, number: int) -> npt.NDArray[np.bool_] | None:
-        """The pixels of a body's outline; None for one that is a plain box."""
+        """The pixels of a body's outline; None for one that is a plain box.
+
+        Parameters
+        ----------
+        number : int
+            Number of the body.
+
+        Returns
+        -------
+        array of bool or None
+            True for the pixels (H, W) within; or None.
+        """
         outline = self.bodies.outlines[number]
         if outline is None:
             return None
@@ -146,6 +167,20 @@ class Relief:
         """Share of places (N,) on the sheet (mm) that no face stands before, ``toward_mm`` up from it.
 
         By the outlines, not by the pixels: a light on the very edge of a face shows alike at any magnification.
+
+        Parameters
+        ----------
+        x : array
+            Places along the sheet (N,), mm.
+        y : array
+            Places up the sheet (N,), mm.
+        toward_mm : float
+            How far the places are towards the eye, mm.
+
+        Returns
+        -------
+        float
+            Share, 0 to 1.
         """
         left, right, top, bottom = self._extents
         near = np.flatnonzero(
@@ -163,7 +198,24 @@ def _lists() -> list[Array]:
 
 
 def render(light: ChannelLight, camera: Camera, relief: Relief, least_cd_m2: float) -> Layer | None:
-    """The layer of one channel, cropped where it stays below ``least_cd_m2``; None when all of it does."""
+    """The layer of one channel, cropped where it stays below ``least_cd_m2``; None when all of it does.
+
+    Parameters
+    ----------
+    light : ChannelLight
+        Rectangles of one channel with their luminance.
+    camera : Camera
+        How the sheet lies in the picture.
+    relief : Relief
+        What stands before what.
+    least_cd_m2 : float
+        Luminance below which nothing is kept, cd/m².
+
+    Returns
+    -------
+    Layer or None
+        The layer, or None.
+    """
     sigma = sigmas_mm(camera.distance_m) * camera.scale
     # Pictures are sampled at pixel centres: half a pixel of spread keeps a light smaller than a pixel at its
     # intensity wherever it lies (within 3 %).

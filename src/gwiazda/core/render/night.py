@@ -41,7 +41,28 @@ class Layer(NamedTuple):
 def cropped(
     channel: str, rgb: tuple[float, float, float], picture: Array32, least: float, y0: int = 0, x0: int = 0
 ) -> Layer | None:
-    """A layer without the margins where ``picture`` stays below ``least``; None when it does everywhere."""
+    """A layer without the margins where ``picture`` stays below ``least``; None when it does everywhere.
+
+    Parameters
+    ----------
+    channel : str
+        Its id.
+    rgb : tuple[float, float, float]
+        Linear sRGB of unit luminance.
+    picture : array
+        Luminance (H, W), cd/m².
+    least : float
+        Luminance below which nothing is kept, cd/m².
+    y0 : int
+        Row of the picture's first, px.
+    x0 : int
+        Column of the picture's first, px.
+
+    Returns
+    -------
+    Layer or None
+        The layer, or None.
+    """
     rows = np.flatnonzero(picture.max(axis=1, initial=0.0) > least)
     if not len(rows):
         return None
@@ -125,7 +146,15 @@ class NightPicture:
                 )
 
     def set_layers(self, layers: Iterable[Layer], weights: Mapping[str, float] | None = None) -> None:
-        """Put whole channels in place; a channel that is there already is replaced."""
+        """Put whole channels in place; a channel that is there already is replaced.
+
+        Parameters
+        ----------
+        layers : Iterable[Layer]
+            Layers of whole channels.
+        weights : Mapping[str, float] or None
+            Level of each channel, 0 to 1; 1 where it isn't named.
+        """
         groups: dict[str, list[Layer]] = {}
         for layer in layers:
             groups.setdefault(layer.channel, []).append(layer)
@@ -143,7 +172,13 @@ class NightPicture:
                 self._add(layer, self._weights[channel])
 
     def remove(self, channel: str) -> None:
-        """Take a channel out of the picture."""
+        """Take a channel out of the picture.
+
+        Parameters
+        ----------
+        channel : str
+            Its id.
+        """
         group = self._layers.pop(channel, [])
         weight = self._weights.pop(channel, 0.0)
         if self._moving.pop(channel, None) is None:
@@ -268,7 +303,20 @@ class NightPicture:
         out[top:bottom, :, 3] = 255
 
     def luminance_at(self, x: int, y: int) -> float:
-        """Luminance (cd/m²) of one pixel, at the weights of the last frame (IEC 61966-2-1 primaries)."""
+        """Luminance (cd/m²) of one pixel, at the weights of the last frame (IEC 61966-2-1 primaries).
+
+        Parameters
+        ----------
+        x : int
+            Column, px.
+        y : int
+            Row, px.
+
+        Returns
+        -------
+        float
+            Luminance, cd/m².
+        """
         rgb = self.base[:, y, x].astype(float)
         for channel in self._moving:
             for layer in self._layers[channel]:

@@ -29,7 +29,20 @@ LEAST_FIT = 8  # openings: of fewer, a darkened corner and a dim lamp can't be t
 
 
 def homography(source: Array, target: Array) -> Array:
-    """The projective map (3, 3) that takes four points (4, 2) of a plane to those (4, 2) of a picture [1]_."""
+    """The projective map (3, 3) that takes four points (4, 2) of a plane to those (4, 2) of a picture [1]_.
+
+    Parameters
+    ----------
+    source : array
+        Four points (4, 2).
+    target : array
+        Where they lie in the picture (4, 2), px.
+
+    Returns
+    -------
+    array
+        Matrix (3, 3), its last entry 1.
+    """
     x, y, u, v = source[:, 0], source[:, 1], target[:, 0], target[:, 1]
     zero, one = np.zeros(4), np.ones(4)
     rows = np.vstack(
@@ -51,7 +64,18 @@ class Fitted(NamedTuple):
     frame: tuple[float, float, float]
 
     def sigma_px(self, points: Array) -> Array:
-        """One sigma (N,) of where points (N, 2) of the sheet lie in the picture, px, the worse of its two directions."""
+        """One sigma (N,) of where points (N, 2) of the sheet lie in the picture, px, the worse of its two directions.
+
+        Parameters
+        ----------
+        points : array
+            Points of the sheet (N, 2), mm.
+
+        Returns
+        -------
+        array
+            Standard deviations (N,), px.
+        """
         s = (points - np.array(self.frame[:2])) / self.frame[2]
         base, step = _placed(self.parameters, s), 1e-5
         each = np.stack([(_placed(self.parameters + step * e, s) - base) / step for e in np.eye(8)], axis=-1)
@@ -75,6 +99,9 @@ SKEW, PERSPECTIVE = (
 def laid(sheet: Array, px: Array, sigma_px: Array | float, robust: bool = False) -> Fitted:
     """The likeliest map of a sheet onto a photo, from points that lie on both.
 
+    Turn, place and scale are free; skew and perspective are small unless the points say otherwise, so that points nearly in a line,
+    or two alone, don't make a wild one [1]_.
+
     Parameters
     ----------
     sheet, px : (N, 2) arrays, N ≥ 2
@@ -83,8 +110,10 @@ def laid(sheet: Array, px: Array, sigma_px: Array | float, robust: bool = False)
     robust : bool
         Whether single points may be wrong altogether [4]_.
 
-    Turn, place and scale are free; skew and perspective are small unless the points say otherwise, so that points nearly in a line,
-    or two alone, don't make a wild one [1]_.
+    Returns
+    -------
+    Fitted
+        The map (3, 3) and how sure it is.
 
     Raises
     ------
@@ -127,7 +156,20 @@ def laid(sheet: Array, px: Array, sigma_px: Array | float, robust: bool = False)
 
 
 def mapped(h: Array, points: Array) -> Array:
-    """Points (…, 2) through a projective map."""
+    """Points (…, 2) through a projective map.
+
+    Parameters
+    ----------
+    h : array
+        Projective map (3, 3).
+    points : array
+        Points (…, 2).
+
+    Returns
+    -------
+    array
+        Where they go (…, 2).
+    """
     x = points[..., 0] * h[0, 0] + points[..., 1] * h[0, 1] + h[0, 2]
     y = points[..., 0] * h[1, 0] + points[..., 1] * h[1, 1] + h[1, 2]
     w = points[..., 0] * h[2, 0] + points[..., 1] * h[2, 1] + h[2, 2]
@@ -135,19 +177,58 @@ def mapped(h: Array, points: Array) -> Array:
 
 
 def developed(code: Bytes) -> Array32:
-    """Linear values (0–1) of a photo's code values (0–255), by sRGB [2]_."""
+    """Linear values (0–1) of a photo's code values (0–255), by sRGB [2]_.
+
+    Parameters
+    ----------
+    code : array of bytes
+        sRGB code values, 0 to 255, any shape.
+
+    Returns
+    -------
+    array
+        Linear values, 0 to 1, of that shape.
+    """
     return np.asarray(from_srgb(np.arange(256) / 255.0).astype(np.float32)[code])
 
 
 def vignetting(height: int, width: int, focal_px: float) -> Array32:
-    """Share of light (height, width) that natural vignetting leaves [3]_; all of it for an infinite focal length."""
+    """Share of light (height, width) that natural vignetting leaves [3]_; all of it for an infinite focal length.
+
+    Parameters
+    ----------
+    height : int
+        Of the picture, px.
+    width : int
+        Of the picture, px.
+    focal_px : float
+        Focal length, px.
+
+    Returns
+    -------
+    array
+        Share (height, width), 1 in the middle.
+    """
     y, x = np.ogrid[:height, :width]
     r2 = (x - (width - 1) / 2.0) ** 2 + (y - (height - 1) / 2.0) ** 2
     return ((1.0 + r2 / focal_px**2) ** -2).astype(np.float32)
 
 
 def sampled(picture: Array32, points: Array) -> Array32:
-    """Values (…, C) of a picture (h, w, C) at places (…, 2) right, down in px of pixel centres, between them linearly; NaN outside."""
+    """Values (…, C) of a picture (h, w, C) at places (…, 2) right, down in px of pixel centres, between them linearly; NaN outside.
+
+    Parameters
+    ----------
+    picture : array
+        Values (h, w, C).
+    points : array
+        Places right and down (…, 2), px.
+
+    Returns
+    -------
+    array
+        Values (…, C).
+    """
     h, w = picture.shape[:2]
     x, y = points[..., 0], points[..., 1]
     with np.errstate(invalid="ignore"):
@@ -176,6 +257,8 @@ class Exposure(NamedTuple):
 def exposure_fitted(read: Array, said: Array, r_px: Array, longer_px: float) -> Exposure:
     """The exposure at which most openings look as predicted, and the darkening of corners that tells the rest.
 
+    Single openings that are off don't matter [4]_. A lens is only made out from eight openings on.
+
     Parameters
     ----------
     read, said : (N,) arrays
@@ -185,7 +268,10 @@ def exposure_fitted(read: Array, said: Array, r_px: Array, longer_px: float) -> 
     longer_px : float
         The longer side of the picture.
 
-    Single openings that are off don't matter [4]_. A lens is only made out from eight openings on.
+    Returns
+    -------
+    Exposure
+        Linear value of a cd/m² in the middle, the lens, and which openings are off.
 
     Raises
     ------
@@ -234,6 +320,24 @@ def spots(
 
     The noise is that of the part looked at: its median absolute deviation after smoothing, so that a few patches don't matter.
     Patches nearer than two pixels are one.
+
+    Parameters
+    ----------
+    picture : array
+        Linear values (h, w).
+    looked_at : array of bool
+        Which pixels count (h, w).
+    least : float
+        Least value of a spot, in the picture's unit.
+    sigmas : float
+        How many times the noise it stands out.
+    least_px : int
+        Least area, px.
+
+    Returns
+    -------
+    tuple[list[Spot], float]
+        Spots, and the least value that counted.
     """
     from scipy import ndimage
 
@@ -289,6 +393,11 @@ def photographed(
         Of the lens; infinite darkens no corner.
     noise : float
         One sigma of the read noise, in linear values; shot noise is of a well of 20,000 electrons.
+
+    Returns
+    -------
+    array of bytes
+        sRGB code values (h, w, 3).
     """
     width, height = size
     back: Array = np.asarray(np.linalg.inv(to_photo), dtype=float)
@@ -303,5 +412,16 @@ def photographed(
 
 
 def grey_of(linear: Array32) -> Array32:
-    """Luminance (…) of linear sRGB values (…, 3)."""
+    """Luminance (…) of linear sRGB values (…, 3).
+
+    Parameters
+    ----------
+    linear : array
+        Linear sRGB (…, 3).
+
+    Returns
+    -------
+    array
+        Luminance (…), in the same unit.
+    """
     return np.asarray(linear @ LUMINANCE.astype(np.float32))

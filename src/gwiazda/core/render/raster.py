@@ -39,12 +39,40 @@ def polygon_mask(points: Array, width: int, height: int) -> npt.NDArray[np.bool_
 
 
 def inside_polygon(polygon: Array, x: float, y: float) -> bool:
-    """Whether a place of the sheet lies within a polygon (even-odd)."""
+    """Whether a place of the sheet lies within a polygon (even-odd).
+
+    Parameters
+    ----------
+    polygon : array
+        Corners (M, 2), mm.
+    x : float
+        Place, mm.
+    y : float
+        Place, mm.
+
+    Returns
+    -------
+    bool
+        True within.
+    """
     return bool(within(polygon, np.array([[x, y]]))[0])
 
 
 def within(polygon: Array, places: Array) -> npt.NDArray[np.bool_]:
-    """Which of places (N, 2) lie within a polygon (M, 2), by even and odd."""
+    """Which of places (N, 2) lie within a polygon (M, 2), by even and odd.
+
+    Parameters
+    ----------
+    polygon : array
+        Corners (M, 2).
+    places : array
+        Places (N, 2), in the same unit.
+
+    Returns
+    -------
+    array of bool
+        True (N,) within.
+    """
     x, y = places[:, :1], places[:, 1:]
     x1, y1 = polygon[:, 0], polygon[:, 1]
     x2, y2 = np.roll(x1, -1), np.roll(y1, -1)

@@ -92,6 +92,18 @@ def bodies_of(triangles: Array, faces: Array | None = None) -> Bodies:
     """The tree of triangles (T, 3, 3): each box parted at the median of its longest side.
 
     ``faces``: the same skin as it is seen, where that is in other parts.
+
+    Parameters
+    ----------
+    triangles : array
+        Corners (T, 3, 3), mm.
+    faces : array or None
+        Corners of the skin as it is seen (F, 3, 3), mm.
+
+    Returns
+    -------
+    Bodies
+        Boxes, and which triangles lie in each.
     """
     middle = triangles.mean(axis=1)
     order: list[int] = []
@@ -139,7 +151,22 @@ def _frames(triangles: Array) -> Array:
 
 
 def drawn(eye: Eye, triangles: Array, normals: Array | None = None) -> Buffers:
-    """Triangles (T, 3, 3), seen from their front alone, into numbers and depths of the picture; their ``normals`` where they are known."""
+    """Triangles (T, 3, 3), seen from their front alone, into numbers and depths of the picture; their ``normals`` where they are known.
+
+    Parameters
+    ----------
+    eye : Eye
+        Where it is looked from.
+    triangles : array
+        Corners (T, 3, 3), mm.
+    normals : array or None
+        Normals (T, 3), of length 1.
+
+    Returns
+    -------
+    Buffers
+        Number of the face and depth (mm) of each pixel (H, W).
+    """
     ids = np.full((eye.height, eye.width), -1, np.int32)
     depth = np.zeros((eye.height, eye.width), np.float32)
     if not len(triangles):
@@ -199,7 +226,20 @@ class Shown(NamedTuple):
 
 
 def shown(eye: Eye, seen: Buffers) -> Shown:
-    """What an eye's picture shows, pixel by pixel."""
+    """What an eye's picture shows, pixel by pixel.
+
+    Parameters
+    ----------
+    eye : Eye
+        Where it is looked from.
+    seen : Buffers
+        What ``drawn`` gave.
+
+    Returns
+    -------
+    Shown
+        Which pixels show something, where that is (mm) and of which face.
+    """
     flat = np.flatnonzero(seen.ids.ravel() >= 0)
     rows, columns = np.divmod(flat, eye.width)
     far = (1.0 / seen.depth.ravel()[flat]).astype(np.float32)
@@ -247,10 +287,16 @@ def fallen(
 
     Parameters
     ----------
+    eye : Eye
+        Where it is looked from.
+    shown : Shown
+        What is seen, N pixels of it.
     lamps : (L, 8) array
         Place (mm), aim (of length 1), order of the beam (below 0: even all round), intensity on the axis (cd).
     layer : (L,) array
         Which layer each adds to.
+    layers : int
+        How many layers there are.
     bodies : Bodies
         What is seen and what casts shadows; numbers in ``shown`` beyond its faces are left dark.
     least : float
@@ -259,6 +305,11 @@ def fallen(
         For pictures of few pixels while they move, which are not kept; without the kernel no shadows, which would take seconds.
     overtaken : callable
         Asked between lamps where there is no kernel.
+
+    Returns
+    -------
+    (layers, N) array
+        Illuminance, lx.
 
     Raises
     ------
@@ -352,7 +403,22 @@ def _lux_numpy(shown: Shown, bodies: Bodies, beam: Array, least: float, shadows:
 
 
 def blocked(p: Array, q: Array, bodies: Bodies) -> npt.NDArray[np.bool_]:
-    """Which of places (N, 3) have a triangle between them and ``q``."""
+    """Which of places (N, 3) have a triangle between them and ``q``.
+
+    Parameters
+    ----------
+    p : array
+        Places (N, 3), mm.
+    q : array
+        The place they look to (3,), mm.
+    bodies : Bodies
+        What may stand between.
+
+    Returns
+    -------
+    array of bool
+        True (N,) where something does.
+    """
     out = np.zeros(len(p), dtype=bool)
     d = q - p
     safe = np.where(np.abs(d) < 1e-12, 1e-12, d)

@@ -22,6 +22,21 @@ def raster_rows(px: Any, numbers: Any, depth: Any, ids: Any, row0: int, row1: in
 
     ``px`` (T, 3, 3): right, down, 1/depth; ``depth`` (H, W): 1/mm; ``ids`` (H, W), by their ``numbers`` (T,). What is nearer wins,
     the first of those that are equally near; centres of pixels count.
+
+    Parameters
+    ----------
+    px : array
+        Right (px), down (px) and 1/depth (1/mm) of each corner (T, 3, 3).
+    numbers : array
+        Number of each triangle (T,).
+    depth : array
+        1/depth of each pixel (H, W), 1/mm, written to.
+    ids : array
+        Number of each pixel (H, W), written to.
+    row0 : int
+        First row.
+    row1 : int
+        Row after the last.
     """
     width = ids.shape[1]
     for t in range(px.shape[0]):
@@ -175,6 +190,32 @@ def shafts_of(
 
     ``code`` (T,) becomes NEVER, WALK, or where in the members the face's count stands, its blockers behind it. All of a face's light runs
     in the tetrahedron between it and the lamp: what lies wholly beyond one of its planes is never in the way.
+
+    Parameters
+    ----------
+    q : array
+        The lamp's place (3,), mm.
+    faces : array
+        Corners of the faces (T, 3, 3), mm.
+    normals : array
+        Normals of the faces (T, 3).
+    boxes : array
+        Low and high corners of the tree's boxes.
+    skips : array
+        Where the walk goes on beyond each box.
+    spans : array
+        Which triangles each box holds.
+    frames : array
+        Planes of each triangle, for the line's test.
+    triangles : array
+        Corners of what may stand between, mm.
+    code : array
+        (T,), written to.
+
+    Returns
+    -------
+    array
+        Members (M,).
     """
     members = np.zeros(4096, np.int32)
     used = 1
@@ -241,6 +282,33 @@ def shine_on(
 
     ``beam`` (7,): place, aim (of length 1), order (below 0: all round). Below ``least`` nothing is looked at closely. ``normals`` (T, 3);
     numbers from T on are left dark. ``code`` (T,) and ``members``: the lamp's shafts; with no code the tree is walked for every place.
+
+    Parameters
+    ----------
+    ids : array
+        Face of each place (N,).
+    places : array
+        Places (3, N), mm.
+    normals : array
+        Normals of the faces (T, 3).
+    beam : array
+        The lamp (7,).
+    boxes : array
+        Low and high corners of the tree's boxes.
+    skips : array
+        Where the walk goes on beyond each box.
+    spans : array
+        Which triangles each box holds.
+    frames : array
+        Planes of each triangle, for the line's test.
+    code : array
+        The lamp's shafts by face (T,).
+    members : array
+        What ``code`` points into (M,).
+    least : float
+        Illuminance below which nothing is looked at closely, lx.
+    out : array
+        Illuminance (N,), lx for 1 cd, written to.
     """
     p = np.empty(3)
     q = beam[:3]
@@ -289,7 +357,41 @@ def shine_all(
     ids: Any, places: Any, normals: Any, beams: Any, cd: Any, boxes: Any, skips: Any, spans: Any, frames: Any, codes: Any, members: Any, least: float,
     out: Any, first: int, last: int,
 ) -> None:  # fmt: skip
-    """The same under lamps ``first`` to ``last`` of ``beams`` (L, 7) with their ``cd`` (L, C), added to out (C, N); ``codes`` (L, T)."""
+    """The same under lamps ``first`` to ``last`` of ``beams`` (L, 7) with their ``cd`` (L, C), added to out (C, N); ``codes`` (L, T).
+
+    Parameters
+    ----------
+    ids : array
+        Face of each place (N,).
+    places : array
+        Places (3, N), mm.
+    normals : array
+        Normals of the faces (T, 3).
+    beams : array
+        The lamps (L, 7).
+    cd : array
+        Intensity of each lamp in each picture (L, C), cd.
+    boxes : array
+        Low and high corners of the tree's boxes.
+    skips : array
+        Where the walk goes on beyond each box.
+    spans : array
+        Which triangles each box holds.
+    frames : array
+        Planes of each triangle, for the line's test.
+    codes : array
+        Shafts of each lamp by face (L, T).
+    members : array
+        What ``codes`` point into.
+    least : float
+        Illuminance below which nothing is looked at closely, lx.
+    out : array
+        Illuminance (C, N), lx, added to.
+    first : int
+        First lamp.
+    last : int
+        Lamp after the last.
+    """
     lux = np.empty(ids.shape[0], np.float32)
     for i in range(first, last):
         lux[:] = 0.0

@@ -24,14 +24,38 @@ RECTANGLE: Ring = np.array([[0.0, 0.0], [1.0, 0.0], [1.0, 1.0], [0.0, 1.0]])
 
 
 def normals_of(triangles: Array) -> Array:
-    """Normals (T, 3) of triangles (T, 3, 3)."""
+    """Normals (T, 3) of triangles (T, 3, 3).
+
+    Parameters
+    ----------
+    triangles : array
+        Corners (T, 3, 3), mm.
+
+    Returns
+    -------
+    array
+        Normals (T, 3), of length 1.
+    """
     n = np.cross(triangles[:, 1] - triangles[:, 0], triangles[:, 2] - triangles[:, 0])
     length = np.linalg.norm(n, axis=1, keepdims=True)
     return np.asarray(np.divide(n, length, out=np.zeros_like(n), where=length > 1e-12))
 
 
 def spans_at(polygons: Sequence[Array], place: float) -> list[Span]:
-    """From where to where polygons (each (N, 2)) go along their second axis at a place of the first (even-odd), joined where they meet."""
+    """From where to where polygons (each (N, 2)) go along their second axis at a place of the first (even-odd), joined where they meet.
+
+    Parameters
+    ----------
+    polygons : Sequence[array]
+        Corners (N, 2) of each.
+    place : float
+        Where along the first axis.
+
+    Returns
+    -------
+    list[Span]
+        Pairs of low and high end, rising.
+    """
     found: list[Span] = []
     for p in polygons:
         a, b = p, np.roll(p, -1, axis=0)
@@ -51,7 +75,20 @@ def spans_at(polygons: Sequence[Array], place: float) -> list[Span]:
 
 
 def ring_of(polygon: Array | None, most: int = 28) -> Ring:
-    """A slice's shape from an outline seen from ahead (y, z), 0 to 1 each way; a rectangle where none is drawn."""
+    """A slice's shape from an outline seen from ahead (y, z), 0 to 1 each way; a rectangle where none is drawn.
+
+    Parameters
+    ----------
+    polygon : array or None
+        Corners (N, 2), or None.
+    most : int
+        Corners at the most.
+
+    Returns
+    -------
+    Ring
+        The shape.
+    """
     if polygon is None or len(polygon) < 3:
         return RECTANGLE
     low, size = polygon.min(axis=0), np.ptp(polygon, axis=0)
@@ -65,7 +102,26 @@ def ring_of(polygon: Array | None, most: int = 28) -> Ring:
 
 
 def cuts_of(side: Sequence[Array], above: Sequence[Array], first: float, last: float, most: int = MOST_SLICES) -> Array:
-    """Where along x slices are cut: at every corner of the outlines, thinned to so many."""
+    """Where along x slices are cut: at every corner of the outlines, thinned to so many.
+
+    Parameters
+    ----------
+    side : Sequence[array]
+        Outlines seen from the side (N, 2), mm.
+    above : Sequence[array]
+        Outlines seen from above (N, 2), mm.
+    first : float
+        Low end along x, mm.
+    last : float
+        High end along x, mm.
+    most : int
+        Cuts at the most.
+
+    Returns
+    -------
+    array
+        Places along x, rising, mm.
+    """
     corners = [p[:, 0] for p in (*side, *above)]
     at = np.concatenate([*corners, [first, last]]) if corners else np.array([first, last])
     at = np.unique(np.round(np.clip(at, first, last), 4))
@@ -160,7 +216,20 @@ def _cap(p: Array, x: float, ahead: bool) -> Array:
 
 
 def slab(outline: Array, thick_mm: float) -> Array:
-    """An outline (N, 2) with a thickness: triangles (T, 3, 3) in along, across (the middle at 0) and up, mm."""
+    """An outline (N, 2) with a thickness: triangles (T, 3, 3) in along, across (the middle at 0) and up, mm.
+
+    Parameters
+    ----------
+    outline : array
+        Corners (N, 2), mm.
+    thick_mm : float
+        Thickness, mm.
+
+    Returns
+    -------
+    array
+        Triangles (T, 3, 3), mm.
+    """
     (first, _), (last, _) = outline.min(axis=0), outline.max(axis=0)
     t = thick_mm / 2
     around = np.array([(first, -t), (last, -t), (last, t), (first, t)])
@@ -171,6 +240,18 @@ def parted(triangles: Array, longest_mm: float) -> tuple[Array, npt.NDArray[np.i
     """Triangles (T, 3, 3) halved across their longest edges until none is longer than ``longest_mm``.
 
     The parts (N, 3, 3), and of which triangle each is, in their order.
+
+    Parameters
+    ----------
+    triangles : array
+        Corners (T, 3, 3), mm.
+    longest_mm : float
+        Longest edge that may stay, mm.
+
+    Returns
+    -------
+    tuple[array, array of int]
+        Triangles (N, 3, 3), mm, and the number (N,) of the one each comes from.
     """
     of = np.arange(len(triangles))
     while len(triangles):
@@ -189,7 +270,28 @@ def parted(triangles: Array, longest_mm: float) -> tuple[Array, npt.NDArray[np.i
 
 
 def thin_pane(middle: Array, across: Array, up: Array, normal: Array, ring: Array, proud_mm: float) -> Array:
-    """Triangles (K − 2, 3, 3) of a pane on a skin: ``ring`` (K, 2) in mm along its two directions, a little proud of it."""
+    """Triangles (K − 2, 3, 3) of a pane on a skin: ``ring`` (K, 2) in mm along its two directions, a little proud of it.
+
+    Parameters
+    ----------
+    middle : array
+        Its middle on the skin (3,), mm.
+    across : array
+        Its first direction (3,), of length 1.
+    up : array
+        Its second direction (3,), of length 1.
+    normal : array
+        Outwards (3,), of length 1.
+    ring : array
+        Corners along the two directions (K, 2), mm.
+    proud_mm : float
+        How far it stands out of the skin, mm.
+
+    Returns
+    -------
+    array
+        Triangles (K − 2, 3, 3), mm.
+    """
     at = middle + ring[:, :1] * across + ring[:, 1:] * up + normal * proud_mm
     fan = np.stack([np.broadcast_to(at[0], (len(at) - 2, 3)), at[1:-1], at[2:]], axis=1)
     n = np.cross(fan[:, 1] - fan[:, 0], fan[:, 2] - fan[:, 0]).sum(axis=0)
@@ -231,7 +333,18 @@ class Eye(NamedTuple):
         return np.array(self.target) - self.axes[2] * self.distance_mm
 
     def project(self, points: Array) -> Array:
-        """Points (…, 3) as px right, px down, and depth along the view (mm)."""
+        """Points (…, 3) as px right, px down, and depth along the view (mm).
+
+        Parameters
+        ----------
+        points : array
+            Places of the model (…, 3), mm.
+
+        Returns
+        -------
+        array
+            Right (px), down (px) and depth (mm) (…, 3).
+        """
         right, down, ahead = self.axes
         d = points - self.place
         depth = d @ ahead
@@ -242,7 +355,20 @@ class Eye(NamedTuple):
         )
 
     def rays(self, x: npt.ArrayLike, y: npt.ArrayLike) -> Array:
-        """Directions (…, 3) through pixels, for 1 mm of depth."""
+        """Directions (…, 3) through pixels, for 1 mm of depth.
+
+        Parameters
+        ----------
+        x : array or float
+            Columns, px, any shape.
+        y : array or float
+            Rows, px, of the same shape.
+
+        Returns
+        -------
+        array
+            Directions (…, 3), mm.
+        """
         right, down, ahead = self.axes
         u = (np.asarray(x) + 0.5 - self.width / 2) / self.focal
         v = (np.asarray(y) + 0.5 - self.height / 2) / self.focal

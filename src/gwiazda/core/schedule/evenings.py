@@ -44,7 +44,24 @@ class Laid(NamedTuple):
 
 
 def evenings(days: Sequence[bool], begins_h: float, hours: float, count: int = NO_END_DAYS) -> tuple[Evening, ...]:
-    """Evenings by the days of the week that are free, the first day's weekday first; so many days on."""
+    """Evenings by the days of the week that are free, the first day's weekday first; so many days on.
+
+    Parameters
+    ----------
+    days : Sequence[bool]
+        Whether each day of the week is free (7,), the first day's weekday first.
+    begins_h : float
+        Hour of the day they begin, h.
+    hours : float
+        Length of an evening, h.
+    count : int
+        How many days.
+
+    Returns
+    -------
+    tuple[Evening, ...]
+        The evenings, rising.
+    """
     out = []
     for day in range(count):
         if days[day % 7]:
@@ -62,6 +79,11 @@ def laid(tasks: Sequence[Task], free: Sequence[Evening], done: Mapping[str, floa
     free : sequence of Evening, rising
     done : mapping, optional
         Steps that are done, and since which minute they may be built upon.
+
+    Returns
+    -------
+    tuple of Laid
+        Each step with its begin and end, min.
 
     Raises
     ------
@@ -169,6 +191,22 @@ def tonight(tasks: Sequence[Task], done: Mapping[str, float], now_min: float, mi
 
     Of what is ready, those with the longest tails that fit, one after the other; where nothing is left to do while
     something dries, what follows once it has, if that is still tonight.
+
+    Parameters
+    ----------
+    tasks : Sequence[Task]
+        All steps.
+    done : Mapping[str, float]
+        Minute at which each finished step was finished, by key.
+    now_min : float
+        Now, min.
+    minutes : float
+        How long the evening still is, min.
+
+    Returns
+    -------
+    tuple[str, ...]
+        Keys in the order to do them.
     """
     tail, by_key = tails(tasks), {t.key: t for t in tasks}
     order = in_order(tasks)

@@ -26,6 +26,16 @@ class Task(NamedTuple):
 def in_order(tasks: Sequence[Task]) -> tuple[str, ...]:
     """Keys so that each comes after what it needs, otherwise as they are given.
 
+    Parameters
+    ----------
+    tasks : Sequence[Task]
+        All steps.
+
+    Returns
+    -------
+    tuple[str, ...]
+        Keys in an order they can be done in.
+
     Raises
     ------
     PlanError
@@ -59,7 +69,18 @@ def _needed_by(tasks: Sequence[Task]) -> dict[str, list[str]]:
 
 
 def tails(tasks: Sequence[Task]) -> dict[str, float]:
-    """Minutes from the beginning of each step to the end of all, if hands and evenings were endless."""
+    """Minutes from the beginning of each step to the end of all, if hands and evenings were endless.
+
+    Parameters
+    ----------
+    tasks : Sequence[Task]
+        All steps.
+
+    Returns
+    -------
+    dict[str, float]
+        Minutes by key.
+    """
     by_key = {t.key: t for t in tasks}
     out: dict[str, float] = {}
     after = _needed_by(tasks)
@@ -70,7 +91,18 @@ def tails(tasks: Sequence[Task]) -> dict[str, float]:
 
 
 def critical_path(tasks: Sequence[Task]) -> tuple[str, ...]:
-    """The chain of steps, waiting counted, that takes longest: what is late on it makes all late."""
+    """The chain of steps, waiting counted, that takes longest: what is late on it makes all late.
+
+    Parameters
+    ----------
+    tasks : Sequence[Task]
+        All steps.
+
+    Returns
+    -------
+    tuple[str, ...]
+        Keys in their order.
+    """
     if not tasks:
         return ()
     tail = tails(tasks)

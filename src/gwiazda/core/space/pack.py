@@ -43,18 +43,63 @@ class Packing(NamedTuple):
 
 @memoize(slots=64)
 def pack_round(diameters: tuple[float, ...], hole_mm: float, seed: int = 1) -> Packing:
-    """Circles of these diameters (mm) in a round hole of ``hole_mm``; with overlaps where they don't go in, or no way is found."""
+    """Circles of these diameters (mm) in a round hole of ``hole_mm``; with overlaps where they don't go in, or no way is found.
+
+    Parameters
+    ----------
+    diameters : tuple[float, ...]
+        Diameter of each circle, mm.
+    hole_mm : float
+        Diameter of the hole, mm.
+    seed : int
+        Of the tries.
+
+    Returns
+    -------
+    Packing
+        Where each lies, mm, and how far they overlap.
+    """
     return _packed(np.array(diameters) / 2.0, hole_mm / 2.0, 0.0, seed)
 
 
 @memoize(slots=64)
 def pack_rect(diameters: tuple[float, ...], width_mm: float, height_mm: float, seed: int = 1) -> Packing:
-    """Circles of these diameters (mm) in a rectangle."""
+    """Circles of these diameters (mm) in a rectangle.
+
+    Parameters
+    ----------
+    diameters : tuple[float, ...]
+        Diameter of each circle, mm.
+    width_mm : float
+        Width of the rectangle, mm.
+    height_mm : float
+        Its height, mm.
+    seed : int
+        Of the tries.
+
+    Returns
+    -------
+    Packing
+        Where each lies, mm, and how far they overlap.
+    """
     return _packed(np.array(diameters) / 2.0, width_mm / 2.0, height_mm / 2.0, seed)
 
 
 def least_round(diameters: tuple[float, ...], slack: float = 0.01) -> float:
-    """The smallest round hole (mm) that a packing was found for, within ``slack`` of itself."""
+    """The smallest round hole (mm) that a packing was found for, within ``slack`` of itself.
+
+    Parameters
+    ----------
+    diameters : tuple[float, ...]
+        Diameter of each circle, mm.
+    slack : float
+        How near to the smallest, as a share of it.
+
+    Returns
+    -------
+    float
+        Diameter of the hole, mm.
+    """
     if not diameters:
         return 0.0
     area = math.sqrt(sum(d * d for d in diameters))
@@ -115,7 +160,20 @@ def _lattice(n: int, radius: float, half_w: float, half_h: float) -> Array | Non
 
 
 def surely_goes_in(diameters: tuple[float, ...], hole_mm: float) -> bool:
-    """Whether circles are sure to go into a round hole: those that fill no more than half of it always do [2]."""
+    """Whether circles are sure to go into a round hole: those that fill no more than half of it always do [2].
+
+    Parameters
+    ----------
+    diameters : tuple[float, ...]
+        Diameter of each circle, mm.
+    hole_mm : float
+        Diameter of the hole, mm.
+
+    Returns
+    -------
+    bool
+        True where they surely do.
+    """
     if len(diameters) < 2:
         return not diameters or diameters[0] <= hole_mm * (1.0 + 1e-9)
     return sum(d * d for d in diameters) <= 0.5 * hole_mm**2
@@ -128,7 +186,18 @@ def _tables() -> dict[int, Array]:
 
 
 def known_places(count: int) -> Array | None:
-    """Centres (N, 2) of the best packing of ``count`` equal circles of radius 1, or None beyond the table."""
+    """Centres (N, 2) of the best packing of ``count`` equal circles of radius 1, or None beyond the table.
+
+    Parameters
+    ----------
+    count : int
+        Number of circles.
+
+    Returns
+    -------
+    array or None
+        Centres (N, 2) in radii of a circle; or None.
+    """
     return _tables().get(count)
 
 

@@ -38,6 +38,18 @@ def run_through(places: Sequence[Place], radius_mm: float) -> Run:
     Where there is no room for that, as wide as half of the shorter stretch beside it allows, or all of it at the two ends.
     Rounding shortens the way: by 2·R·tan(θ/2) − R·θ at a corner that turns by θ.
 
+    Parameters
+    ----------
+    places : Sequence[Place]
+        Two or more places of the model, mm.
+    radius_mm : float
+        Radius of its bends, mm.
+
+    Returns
+    -------
+    Run
+        The way with its length (mm) and bends.
+
     Raises
     ------
     ValueError
@@ -86,12 +98,36 @@ def _arc(corner: Array, before: Array, after: Array, back: float, radius: float,
 
 
 def tightest(run: Run) -> Bend | None:
-    """The bend of the smallest radius, or None on a straight way."""
+    """The bend of the smallest radius, or None on a straight way.
+
+    Parameters
+    ----------
+    run : Run
+        A way.
+
+    Returns
+    -------
+    Bend or None
+        Its tightest bend, or None.
+    """
     return min(run.bends, key=lambda b: b.radius_mm, default=None)
 
 
 def distance_mm(points: Array, place: Place) -> float:
-    """How near a way (N, 3) comes to a place (mm)."""
+    """How near a way (N, 3) comes to a place (mm).
+
+    Parameters
+    ----------
+    points : array
+        Points of the way (N, 3), mm.
+    place : Place
+        A place of the model, mm.
+
+    Returns
+    -------
+    float
+        Distance, mm.
+    """
     a, step, at = points[:-1], np.diff(points, axis=0), np.asarray(place, dtype=float)
     length = (step**2).sum(axis=1)
     t = np.clip(((at - a) * step).sum(axis=1) / np.where(length > 0, length, 1.0), 0.0, 1.0)

@@ -27,7 +27,18 @@ class Fit(NamedTuple):
     miss_v: float
 
     def volts(self, current_a: float) -> float:
-        """Forward voltage (V) at a current (A)."""
+        """Forward voltage (V) at a current (A).
+
+        Parameters
+        ----------
+        current_a : float
+            Current, A, above zero.
+
+        Returns
+        -------
+        float
+            Forward voltage, V.
+        """
         return self.n * VT_300K * math.log1p(current_a / self.is_a) + self.rs_ohm * current_a
 
 
@@ -36,6 +47,18 @@ def fit_points(points: Sequence[tuple[float, float]], rs_ohm: float = 5.0) -> Fi
 
     Two points leave the series resistance open, and ``rs_ohm`` is taken for it; from three on it is fitted, never
     below zero.
+
+    Parameters
+    ----------
+    points : Sequence[tuple[float, float]]
+        Pairs of current (A) and forward voltage (V), two at the least.
+    rs_ohm : float
+        Series resistance taken where two points leave it open, Ω.
+
+    Returns
+    -------
+    Fit
+        The fitted diode.
 
     Raises
     ------

@@ -52,7 +52,26 @@ def parameters_from_points(v20_v: float, v1_v: float, rs_ohm: float, vt: float =
 
 
 def forward_voltage(i_a: Array | float, n: float, is_a: float, rs_ohm: float, vt: float = VT_300K) -> Array | float:
-    """Forward voltage (V) at current ``i_a`` (A, any shape, ≥ 0) [1]_."""
+    """Forward voltage (V) at current ``i_a`` (A, any shape, ≥ 0) [1]_.
+
+    Parameters
+    ----------
+    i_a : array or float
+        Current, A, any shape, not below zero.
+    n : float
+        Ideality factor of the chain (of all its dies together), no unit.
+    is_a : float
+        Saturation current, A.
+    rs_ohm : float
+        Series resistance, Ω.
+    vt : float
+        Thermal voltage k·T/q, V.
+
+    Returns
+    -------
+    array or float
+        Forward voltage, V, shape of ``i_a``.
+    """
     return n * vt * np.log1p(np.asarray(i_a) / is_a) + rs_ohm * np.asarray(i_a)
 
 
@@ -64,7 +83,18 @@ class Junction(NamedTuple):
     rs_ohm: float
 
     def volts(self, current_a: float) -> float:
-        """Forward voltage (V) at one current (A): ``forward_voltage``, ten times as fast for a single number."""
+        """Forward voltage (V) at one current (A): ``forward_voltage``, ten times as fast for a single number.
+
+        Parameters
+        ----------
+        current_a : float
+            Current, A, not below zero.
+
+        Returns
+        -------
+        float
+            Forward voltage, V.
+        """
         return self.n * VT_300K * math.log1p(current_a / self.is_a) + self.rs_ohm * current_a
 
 
@@ -72,6 +102,18 @@ def wright_omega(u: Array, guess: Array | None = None) -> Array:
     """Real Wright omega function: the w with w + ln w = u, any shape; relative error below 1e-14 [2]_ [3]_.
 
     ``guess`` is the answer for a nearby ``u``, where there is one; it saves a step.
+
+    Parameters
+    ----------
+    u : array
+        Any shape.
+    guess : array or None
+        The answer for a nearby ``u``, of its shape; it saves a step.
+
+    Returns
+    -------
+    array
+        w, shape of ``u``.
     """
     u = np.asarray(u, dtype=float)
     if u.size == 0:

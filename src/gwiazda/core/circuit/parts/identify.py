@@ -25,7 +25,18 @@ class Points(NamedTuple):
     spread_v: float
 
     def volts(self, current_a: float) -> float:
-        """Forward voltage (V) at a current (A)."""
+        """Forward voltage (V) at a current (A).
+
+        Parameters
+        ----------
+        current_a : float
+            Current, A.
+
+        Returns
+        -------
+        float
+            Forward voltage, V.
+        """
         n, is_a = parameters_from_points(self.v20_v, self.v1_v, self.rs_ohm)
         return float(n * VT_300K * math.log1p(current_a / is_a) + self.rs_ohm * current_a)
 
@@ -42,6 +53,18 @@ def identified(readings: Sequence[tuple[float, float]], families: Mapping[str, P
     """Families for readings of (current A, voltage V), likeliest first.
 
     A lamp may be one, two or three in series: that is not guessed here.
+
+    Parameters
+    ----------
+    readings : Sequence[tuple[float, float]]
+        Pairs of current (A) and voltage (V), both forward.
+    families : Mapping[str, Points]
+        Two-point data of each family by its name.
+
+    Returns
+    -------
+    tuple[Guess, ...]
+        Families, likeliest first, with the deviation of each.
 
     Raises
     ------

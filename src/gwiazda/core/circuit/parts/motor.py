@@ -58,6 +58,18 @@ class Motor(NamedTuple):
         """Current (A) and its slope (A/V) at voltages over it [1]_, [2]_: below what moves it the winding alone, either way round.
 
         Above it I = I0 + (In − I0)·(n/nn)², or In all along where it is ``geared``.
+
+        Parameters
+        ----------
+        volts : array
+            Voltage across the motor, any shape, V.
+        soft_v : float
+            Over how many volts the bend where it starts is rounded, V.
+
+        Returns
+        -------
+        tuple[array, array]
+            Current, A, and its slope, A/V, both of the shape of ``volts``.
         """
         still = self.running_a * (1.0 - DRAG) if self.geared else self.idle_a
         by_turns = 0.0 if self.geared else (self.running_a - self.idle_a) / self.turning_v**2
@@ -74,19 +86,66 @@ class Motor(NamedTuple):
     def stamp(
         self, at: Array, vt: float, volts: Array, ohms: Array, n: Array, is_a: Array, soft_v: float = 0.0
     ) -> tuple[Array, Array]:
-        """Currents (A) into its two terminals (S, 2), and their slopes (A/V) by the voltages there (S, 2, 2)."""
+        """Currents (A) into its two terminals (S, 2), and their slopes (A/V) by the voltages there (S, 2, 2).
+
+        Parameters
+        ----------
+        at : array
+            Voltages at its two terminals (S, 2), V.
+        vt : float
+            Thermal voltage, V (not used).
+        volts : array
+            Nominal voltage (S,) or (1,), V (not used).
+        ohms : array
+            Winding resistance (S,) or (1,), Ω (not used).
+        n : array
+            Ideality (S,) or (1,) (not used).
+        is_a : array
+            Saturation current (S,) or (1,), A (not used).
+        soft_v : float
+            Over how many volts its bends are rounded, V.
+
+        Returns
+        -------
+        tuple[array, array]
+            Currents into the terminals (S, 2), A, and their slopes (S, 2, 2), A/V.
+        """
         current, slope = self.current(at[:, 0] - at[:, 1], soft_v)
         slopes = np.stack([slope, -slope, -slope, slope], axis=1).reshape(-1, 2, 2)
         return np.stack([current, -current], axis=1), slopes
 
     @staticmethod
     def own_current(currents: Array) -> Array:
-        """(S,) current of the element, from (S, 2) currents into its terminals."""
+        """(S,) current of the element, from (S, 2) currents into its terminals.
+
+        Parameters
+        ----------
+        currents : array
+            Currents into its terminals (S, 2), A.
+
+        Returns
+        -------
+        array
+            Current through it (S,), A.
+        """
         return currents[:, 0]
 
 
 def ramp(x: Array, soft_v: float) -> tuple[Array, Array]:
-    """max(x, 0) and its slope, its bend rounded over ``soft_v``."""
+    """max(x, 0) and its slope, its bend rounded over ``soft_v``.
+
+    Parameters
+    ----------
+    x : array
+        Any shape, V.
+    soft_v : float
+        Over how many volts the bend is rounded; 0 for a sharp one.
+
+    Returns
+    -------
+    tuple[array, array]
+        max(x, 0) and its slope, both of the shape of ``x``.
+    """
     if soft_v <= 0.0:
         return np.maximum(x, 0.0), np.where(x > 0.0, 1.0, 0.0)
     y = np.clip(x / soft_v, -500.0, 500.0)

@@ -206,11 +206,11 @@ def test_the_desktop_gets_its_entry_and_loses_it_again(tmp_path, monkeypatch, ca
 def test_export_checks_everything_before_it_writes_the_first_file(tmp_path, capsys):
     plan, table = str(path_of("perkoz")), tmp_path / "list.csv"
     for bad, words in (
-        (["--night", str(tmp_path / "x.bmp")], "“x.bmp”"),
+        (["--night", str(tmp_path / "x.bmp")], "“.bmp”"),
         (["--night", str(tmp_path / "n.png"), "--view", "nowhere"], "no view “nowhere”"),
         (["--round", str(tmp_path / "r.png"), "--eye", "up"], "“up”"),
         (["--loom", str(tmp_path / "none" / "l.csv")], "no folder"),
-        (["--circuit", str(tmp_path / "c.docx")], "“c.docx”"),
+        (["--circuit", str(tmp_path / "c.docx")], "“.docx”"),
         (["--carriers", str(tmp_path / "c.stl")], "nothing holds lamps"),
     ):
         assert main(["export", plan, "--shopping", str(table), *bad]) == 2

@@ -11,6 +11,7 @@ import math
 import re
 import unicodedata
 from fractions import Fraction
+from typing import NamedTuple
 
 from gwiazda.core.errors import QuantityError
 
@@ -162,11 +163,19 @@ def echo_kit_length(text: str, scale: float) -> str:
     return f"{plain_length(text)} at full size, {on_model}" if is_full_size(text) else on_model
 
 
-def _parse_si(
-    text: str, units: tuple[str, ...], prefixes: dict[str, float], what: str, accepted: str, bare_factor: float,
-    low: float, high: float,
-) -> float:  # fmt: skip
+class _Scale(NamedTuple):
+    """How a quantity is written: its units, prefixes, what a bare number is worth, and what it may be."""
+
+    units: tuple[str, ...]
+    prefixes: dict[str, float]
+    bare_factor: float
+    low: float
+    high: float
+
+
+def _parse_si(text: str, scale: _Scale, what: str, accepted: str) -> float:
     """A number with prefix and unit; units in any case, prefixes in any case unless the table tells them apart."""
+    units, prefixes, bare_factor, low, high = scale
     # Nobody writes thousands of kilo-ohms: before such a prefix a mark is a decimal one.
     number, rest = read_number(text, what, accepted, ask=re.search(r"\d\s*[kKMG]", text) is None)
     tail = rest.replace(" ", "")
@@ -204,14 +213,14 @@ def parse_resistance_ohm(text: str, what: str = "Resistor") -> float:
         bare = f"{round(float(f'{match.group(1) or 0}.{match.group(3)}') * factor, 9):.9f}"
     folded = re.sub(r"(?<=\d)\s*[RrEe]$", "", bare)
     prefixes = {"": 1.0, "k": 1e3, "m": 1e-3, "M": 1e6, "G": 1e9}
-    return _parse_si(folded, ("Ω", "ohm", "ohms"), prefixes, what, accepted, 1.0, 0.01, 1e9)
+    return _parse_si(folded, _Scale(("Ω", "ohm", "ohms"), prefixes, 1.0, 0.01, 1e9), what, accepted)
 
 
 def parse_current_a(text: str, what: str = "Current") -> float:
     """Current in A from ``20mA``, ``20 MA``, ``0.5 A``, ``800 uA``; a bare number is taken as mA. 0.1 µA to 20 A."""
     accepted = "a current such as 20mA or 0.5 A"
     prefixes = {"": 1.0, "m": 1e-3, "u": 1e-6, "µ": 1e-6, "μ": 1e-6}
-    return _parse_si(text, ("A",), prefixes, what, accepted, 1e-3, 1e-7, 20.0)
+    return _parse_si(text, _Scale(("A",), prefixes, 1e-3, 1e-7, 20.0), what, accepted)
 
 
 def parse_voltage_v(text: str, what: str = "Voltage") -> float:
@@ -220,7 +229,7 @@ def parse_voltage_v(text: str, what: str = "Voltage") -> float:
     # As boards and adapters have it: 3V3, 12VDC, 9 V⎓.
     text = re.sub(r"^\s*(\d+)\s*[vV](\d+)\s*$", r"\1.\2 V", text)
     text = re.sub(r"(?<=[vV])\s*(?:[dD][cC]|⎓|⎯)\s*$", "", text)
-    return _parse_si(text, ("V", "volt", "volts"), {"": 1.0, "m": 1e-3}, what, accepted, 1.0, 1e-3, 60.0)
+    return _parse_si(text, _Scale(("V", "volt", "volts"), {"": 1.0, "m": 1e-3}, 1.0, 1e-3, 60.0), what, accepted)
 
 
 def parse_number(text: str, what: str, low: float, high: float, unit: str = "", whole: bool = False) -> float:

@@ -15,7 +15,7 @@ from gwiazda.core.errors import GwiazdaError, PlanError
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan.model import Plan
 from gwiazda.core.plan.storage import PlanFile, save
-from gwiazda.desktop.shell.export.turntable import round_image, write_round
+from gwiazda.desktop.shell.export.turntable import Shot, round_image, write_round
 
 SIZE = (160, 90)
 
@@ -29,7 +29,7 @@ def test_a_turntable_goes_once_round_and_can_be_stopped(lit, tmp_path):
     seen: list[float] = []
     for name in ("turn.gif", "turn.apng"):
         path = write_round(
-            *lit, tmp_path / name, SIZE, frames=6, progress=lambda share: seen.append(share) is None or True
+            *lit, tmp_path / name, Shot(SIZE), frames=6, progress=lambda share: seen.append(share) is None or True
         )
         with Image.open(path) as picture:
             frames = [np.asarray(f.convert("RGB"), dtype=float) for f in ImageSequence.Iterator(picture)]
@@ -37,13 +37,13 @@ def test_a_turntable_goes_once_round_and_can_be_stopped(lit, tmp_path):
         assert all(np.abs(a - b).mean() > 0.05 for a, b in itertools.pairwise(frames)), "it turns"
     assert seen and max(seen) <= 1.0
     with pytest.raises(PlanError, match="stopped"):
-        write_round(*lit, tmp_path / "cut.gif", SIZE, frames=6, progress=lambda share: False)
+        write_round(*lit, tmp_path / "cut.gif", Shot(SIZE), frames=6, progress=lambda share: False)
     assert not (tmp_path / "cut.gif").exists()
 
 
 def test_a_still_is_the_picture_of_that_eye(lit, tmp_path):
-    path = write_round(*lit, tmp_path / "still.png", SIZE, 60.0, 10.0)
-    image = round_image(*lit, SIZE, 60.0, 10.0)
+    path = write_round(*lit, tmp_path / "still.png", Shot(SIZE, 60.0, 10.0))
+    image = round_image(*lit, Shot(SIZE, 60.0, 10.0))
     with Image.open(io.BytesIO(path.read_bytes())) as picture:
         written = np.asarray(picture.convert("RGB"))
     assert written.shape == (90, 160, 3)
@@ -56,12 +56,12 @@ def test_a_still_is_the_picture_of_that_eye(lit, tmp_path):
 )
 def test_what_cannot_be_written_is_said(lit, tmp_path, name, frames, words):
     with pytest.raises(GwiazdaError, match=words):
-        write_round(*lit, tmp_path / name, SIZE, frames=frames)
+        write_round(*lit, tmp_path / name, Shot(SIZE), frames=frames)
 
 
 def test_nothing_to_walk_round(application, tmp_path):
     with pytest.raises(PlanError, match="nothing to walk round"):
-        write_round(PlanFile(Plan()), assess(Plan(), built_in()), tmp_path / "x.png", SIZE)
+        write_round(PlanFile(Plan()), assess(Plan(), built_in()), tmp_path / "x.png", Shot(SIZE))
 
 
 def test_by_the_command_line(lit, tmp_path, capsys):

@@ -179,7 +179,7 @@ def test_sheets_and_tables_go_out(shipped, tmp_path):
     bench.window.files.write_export("sheets", tmp_path / "s.pdf")
     assert len(pypdfium2.PdfDocument(str(tmp_path / "s.pdf"))) > 10
     bench.window.files.write_export("sheets", tmp_path / "s.odt")
-    assert "“s.odt”" in bench.window.message.text and ".pdf or .svg" in bench.window.message.text
+    assert "“.odt”" in bench.window.message.text and ".pdf or .svg" in bench.window.message.text
 
 
 def test_a_pack_in_the_base_is_given_a_name_and_stands_in_the_way(shipped):

@@ -113,6 +113,15 @@ class Bodies(NamedTuple):
 NO_BODIES = Bodies(np.zeros((0, 2, 3)), ())
 
 
+class _Hull(NamedTuple):
+    """The pixels (N,) on a face, row by row: number in the picture, row, column, height towards the viewer (mm)."""
+
+    flat: npt.NDArray[np.intp]
+    rows: npt.NDArray[np.intp]
+    columns: npt.NDArray[np.intp]
+    toward: Array32
+
+
 class Relief:
     """The faces turned to the viewer, as pixels: height towards the viewer and reflectance (0 off the hull)."""
 
@@ -123,6 +132,7 @@ class Relief:
         self._toward = np.array([s.toward_mm for s in surfaces])
         self._masks: dict[int, npt.NDArray[np.bool_]] = {}
         self._half: Relief | None = None
+        self._hull: _Hull | None = None
         self.toward = np.full((camera.height, camera.width), -np.inf, np.float32)
         self.reflectance = np.zeros((camera.height, camera.width), np.float32)
         for surface in sorted(surfaces, key=lambda s: s.toward_mm):
@@ -151,6 +161,15 @@ class Relief:
             points = (outline - np.array(self.camera.origin_mm)) * self.camera.scale
             self._masks[number] = polygon_mask(points, self.camera.width, self.camera.height)
         return self._masks[number]
+
+    @property
+    def hull(self) -> _Hull:
+        """The pixels that a face is seen at."""
+        if self._hull is None:
+            flat = np.flatnonzero(np.isfinite(self.toward))
+            rows, columns = np.divmod(flat, self.toward.shape[1])
+            self._hull = _Hull(flat, rows, columns, self.toward.ravel()[flat])
+        return self._hull
 
     @property
     def half(self) -> Relief:
@@ -240,7 +259,8 @@ def render(light: ChannelLight, camera: Camera, relief: Relief, least_cd_m2: flo
     if value:
         left, right, top, bottom, lum = (np.concatenate(v) for v in (x0, x1, y0, y1, value))
         give_way()
-        picture = spread(left, right, top, bottom, lum, sigma, np.array(WEIGHT), camera.width, camera.height)
+        blurred = spread(left, right, top, bottom, lum, sigma, np.array(WEIGHT), camera.width, camera.height)
+        picture = np.ascontiguousarray(blurred)
         give_way()
     else:
         picture = np.zeros((camera.height, camera.width), np.float32)
@@ -287,26 +307,37 @@ def _add_wash(picture: Array32, wash: Wash, camera: Camera, relief: Relief, leas
     top, bottom = int(max(0, px[1] - reach)), int(min(camera.height, px[1] + reach + 1))
     if right <= left or bottom <= top:
         return
-    toward = relief.toward[top:bottom, left:right]
-    du = ((np.arange(left, right, dtype=np.float32) + 0.5 - px[0]) / camera.scale)[None, :]
-    dv = ((np.arange(top, bottom, dtype=np.float32) + 0.5 - px[1]) / camera.scale)[:, None]
-    height = np.float32(wash.at[2]) - toward  # how far the lamp stands above the face
-    lit = np.isfinite(height) & (height > 0)
-    height = np.where(lit, height, 0.0)
+    across = ((np.arange(left, right, dtype=np.float32) + 0.5 - px[0]) / camera.scale).astype(np.float32)
+    down = ((np.arange(top, bottom, dtype=np.float32) + 0.5 - px[1]) / camera.scale).astype(np.float32)
+    # Only the hull's pixels are looked at, and of those only what is below the lamp and near enough to show.
+    hull = relief.hull
+    first, last = np.searchsorted(hull.rows, (top, bottom))
+    height = np.float32(wash.at[2]) - hull.toward[first:last]  # how far the lamp stands above the face
+    columns = hull.columns[first:last]
+    here = np.flatnonzero((height > 0) & (columns >= left) & (columns < right))
+    flat, height = hull.flat[first:last][here], height[here]
+    du, dv = across[columns[here] - left], down[hull.rows[first:last][here] - top]
+    reflectance = relief.reflectance.ravel()[flat]
     r2 = du * du + dv * dv + height * height
     np.maximum(r2, 1e-4, out=r2)
     r = np.sqrt(r2)
+    floor = np.pi * least * 0.25
+    near = np.flatnonzero(np.float32(wash.axial_cd * 1e6) * height / (r2 * r) * reflectance > floor)
+    flat = flat[near]
+    height, du, dv, r2, r, reflectance = (v[near] for v in (height, du, dv, r2, r, reflectance))
     length = float(np.sqrt(sum(a * a for a in wash.aim)))
     a, b, c = (x / length for x in wash.aim)
-    cos_a = (a * du + b * dv - c * height) / r
-    np.clip(cos_a, 0.0, 1.0, out=cos_a)
-    lux = wash.axial_cd * 1e6 * cos_a ** np.float32(wash.order) * height / (r2 * r)
-    lit &= lux * relief.reflectance[top:bottom, left:right] > np.pi * least * 0.25
-    if len(relief.bodies.boxes) and lit.any():
-        lit &= ~_shaded(wash, du, dv, height, lit, relief)
-    picture[top:bottom, left:right] += (lux * relief.reflectance[top:bottom, left:right] * lit / np.pi).astype(
-        np.float32
-    )
+    share = (a * du + b * dv - c * height) / r
+    np.clip(share, 0.0, 1.0, out=share)
+    if wash.order not in (0.0, 1.0):
+        share = share ** np.float32(wash.order)
+    elif wash.order == 0.0:
+        share[:] = 1.0
+    lux = np.float32(wash.axial_cd * 1e6) * share * height / (r2 * r)
+    lit = np.flatnonzero(lux * reflectance > floor)
+    if len(relief.bodies.boxes) and len(lit):
+        lit = lit[~_shaded(wash, (du[lit], dv[lit], -height[lit]), relief)]
+    picture.ravel()[flat[lit]] += lux[lit] * reflectance[lit] / np.float32(np.pi)
 
 
 def _on_mask(mask: npt.NDArray[np.bool_], camera: Camera, right: Array32, down: Array32) -> npt.NDArray[np.bool_]:
@@ -336,32 +367,29 @@ HAIR_MM = 0.01
 GRAZE_MM = 0.05  # how far before a face a body may stand and still not shade it: its own does
 
 
-def _shaded(
-    wash: Wash, du: Array32, dv: Array32, height: Array32, lit: npt.NDArray[np.bool_], relief: Relief
-) -> npt.NDArray[np.bool_]:
-    """Which pixels of a wash lie behind a body as seen from its lamp (only those in ``lit`` are asked).
+def _shaded(wash: Wash, ways: tuple[Array32, Array32, Array32], relief: Relief) -> npt.NDArray[np.bool_]:
+    """Which of the ways (N,) from a lamp to the pixels it lights, mm right, down and towards the viewer, a body stands in.
 
-    By the slab test for its box; what passes through that is blocked where it begins on the body's outline or crosses it. ``du`` (1, w), ``dv`` (h, 1): from the lamp to the pixels, mm; ``height`` of the lamp over the face.
+    By the slab test for its box; what passes through that is blocked where it begins on the body's outline or crosses it.
     """
     at = np.array(wash.at, dtype=np.float32)
-    out = np.zeros(lit.shape, dtype=bool)
-    rows, columns = np.nonzero(lit)
-    ways: list[Array32] = [du[0, columns], dv[rows, 0], -height[rows, columns]]
     near = at + np.minimum([float(w.min()) for w in ways], 0.0)
     far = at + np.maximum([float(w.max()) for w in ways], 0.0)
     # A way along a slab is as one that leaves it nearly nowhere: what it meets then lies beyond all else.
     inverse = [np.float32(1.0) / np.where(np.abs(w) < 1e-6, np.float32(1e-6), w) for w in ways]
     graze = 1.0 - GRAZE_MM / np.sqrt(sum(w * w for w in ways))
-    blocked = np.zeros(len(rows), dtype=bool)
+    blocked = np.zeros(len(ways[0]), dtype=bool)
     for number, (low, high) in enumerate(relief.bodies.boxes):
-        inside = bool(np.all((at > low + GRAZE_MM) & (at < high - GRAZE_MM)))
+        if np.any(low >= far) or np.any(high <= near):
+            continue
         outline = relief.mask(number)
+        inside = bool(np.all((at > low + GRAZE_MM) & (at < high - GRAZE_MM)))
         if inside and outline is not None:
             inside = bool(_on_mask(outline, relief.camera, at[:1], at[1:2])[0])
-        if inside or np.any(low >= far) or np.any(high <= near):
+        if inside:
             continue
-        enter = np.full(len(rows), -np.inf, dtype=np.float32)
-        leave = np.full(len(rows), np.inf, dtype=np.float32)
+        enter = np.full(len(ways[0]), -np.inf, dtype=np.float32)
+        leave = np.full(len(ways[0]), np.inf, dtype=np.float32)
         for axis in range(3):
             a = np.float32(low[axis] - at[axis]) * inverse[axis]
             b = np.float32(high[axis] - at[axis]) * inverse[axis]
@@ -381,5 +409,4 @@ def _shaded(
         polygon = relief.bodies.outlines[number]
         assert polygon is not None
         blocked[which] = _on_mask(outline, relief.camera, *begins) | _crosses(polygon, begins, ends)
-    out[rows, columns] = blocked
-    return out
+    return blocked

@@ -21,8 +21,14 @@ def polygon_mask(points: Array, width: int, height: int) -> npt.NDArray[np.bool_
     -------
     (height, width) bool array.
     """
-    toggles = np.zeros((height, width + 1), np.int32)
+    out = np.zeros((height, width), bool)
     x, y = points[:, 0], points[:, 1]
+    # Nothing but the polygon's own rows and columns is looked at.
+    top, bottom = max(0, int(np.ceil(y.min() - 0.5))), min(height, int(np.ceil(y.max() - 0.5)))
+    left, right = (int(np.clip(np.ceil(f(x) - 0.5), 0, width)) for f in (np.min, np.max))
+    if bottom <= top or right <= left:
+        return out
+    toggles = np.zeros((bottom - top, right - left + 1), np.uint8)
     x2, y2 = np.roll(x, -1), np.roll(y, -1)
     for xa, ya, xb, yb in zip(x, y, x2, y2, strict=True):
         if ya == yb:
@@ -33,9 +39,10 @@ def polygon_mask(points: Array, width: int, height: int) -> npt.NDArray[np.bool_
             continue
         rows = np.arange(first, last + 1)
         crossing = xa + (rows + 0.5 - ya) * (xb - xa) / (yb - ya)
-        column = np.clip(np.ceil(crossing - 0.5), 0, width).astype(np.intp)
-        np.add.at(toggles, (rows, column), 1)
-    return (np.cumsum(toggles[:, :-1], axis=1) & 1).astype(bool)
+        column = np.clip(np.ceil(crossing - 0.5), left, right).astype(np.intp)
+        toggles[rows - top, column - left] ^= 1
+    out[top:bottom, left:right] = np.bitwise_xor.accumulate(toggles[:, :-1], axis=1)
+    return out
 
 
 def inside_polygon(polygon: Array, x: float, y: float) -> bool:

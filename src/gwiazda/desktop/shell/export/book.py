@@ -112,12 +112,12 @@ class Book:
 
     def round(self) -> None:
         """The model from the quarter above, once round it below."""
-        from gwiazda.desktop.shell.export.turntable import round_image, turning_images
+        from gwiazda.desktop.shell.export.turntable import Shot, round_image, turning_images
 
         plan = self.file.plan
         room_w = self.paper.width_mm - 2 * MARGIN_MM
         wide = (room_w - (ACROSS - 1) * 2.0) / ACROSS
-        large = round_image(self.file, self.assessment, (PICTURE_PX, PICTURE_PX * 9 // 16))
+        large = round_image(self.file, self.assessment, Shot((PICTURE_PX, PICTURE_PX * 9 // 16)))
         small = list(
             turning_images(self.file, self.assessment, (PICTURE_PX // ACROSS, PICTURE_PX * 9 // 16 // ACROSS), TURNS)
         )

@@ -236,12 +236,11 @@ def _moving(job: Job) -> None:
 
 def _round(job: Job) -> None:
     application = _application()
-    from gwiazda.desktop.shell.export.turntable import write_round
+    from gwiazda.desktop.shell.export.turntable import Shot, write_round
 
     o = job.options
-    write_round(
-        job.file, job.assessment, job.path, o.size or (1280, 720), o.azimuth, o.height, o.near, o.frames, job.told, o.weights
-    )  # fmt: skip
+    shot = Shot(o.size or Shot().size, o.azimuth, o.height, o.near)
+    write_round(job.file, job.assessment, job.path, shot, o.frames, job.told, o.weights)
     del application
 
 

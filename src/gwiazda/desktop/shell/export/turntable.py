@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
 from PySide6.QtCore import QBuffer, QIODevice
@@ -30,6 +30,15 @@ FRAMES = 36
 STILL, MOVING = (".png",), (".gif", ".apng")
 
 
+class Shot(NamedTuple):
+    """Where it is looked from, how near (1: all of it fits), and how large the picture is (px)."""
+
+    size: tuple[int, int] = (1280, 720)
+    azimuth_deg: float = QUARTER.azimuth_deg
+    height_deg: float = QUARTER.height_deg
+    near: float = 1.0
+
+
 def _renderer(file: PlanFile) -> Renderer:
     from gwiazda.core.render.round import load_kernel
 
@@ -40,43 +49,40 @@ def _renderer(file: PlanFile) -> Renderer:
     return Renderer()
 
 
-def _wish(file: PlanFile, assessment: Assessment, azimuth: float, height: float, near: float, size: tuple[int, int], weights: Mapping[str, float]) -> Wish:  # fmt: skip
-    return Wish(file.plan, assessment, azimuth, height, near, size, 1, BENCH, dict(file.pictures), dict(weights))
+def _wish(file: PlanFile, assessment: Assessment, shot: Shot, weights: Mapping[str, float]) -> Wish:
+    eye = shot.azimuth_deg, shot.height_deg, shot.near
+    return Wish(file.plan, assessment, *eye, shot.size, 1, BENCH, dict(file.pictures), dict(weights))
 
 
 def round_image(
-    file: PlanFile, assessment: Assessment, size: tuple[int, int], azimuth: float = QUARTER.azimuth_deg, height: float = QUARTER.height_deg,
-    near: float = 1.0, weights: Mapping[str, float] | None = None,
-) -> QImage:  # fmt: skip
+    file: PlanFile, assessment: Assessment, shot: Shot, weights: Mapping[str, float] | None = None
+) -> QImage:
     """The model in the dark from an eye."""
-    frame = _renderer(file)(_wish(file, assessment, azimuth, height, near, size, weights or {}))
+    frame = _renderer(file)(_wish(file, assessment, shot, weights or {}))
     table = screen_table(middle_luminance(assessment.hull_cd_m2, file.plan.room.exposure_ev))
     return image_of(frame.picture.frame(table))
 
 
 def turning_images(file: PlanFile, assessment: Assessment, size: tuple[int, int], count: int) -> Iterator[QImage]:
     """Pictures once round the model, from the height of the quarter."""
-    for pixels in turning(file, assessment, size, count, QUARTER.azimuth_deg, QUARTER.height_deg, 1.0):
+    for pixels in turning(file, assessment, Shot(size), count):
         yield image_of(pixels)
 
 
-def turning(
-    file: PlanFile, assessment: Assessment, size: tuple[int, int], count: int, azimuth: float, height: float, near: float, every: int = 1
-) -> Iterator[Bytes]:  # fmt: skip
+def turning(file: PlanFile, assessment: Assessment, shot: Shot, count: int, every: int = 1) -> Iterator[Bytes]:
     """Frames (H, W, 4), B G R 255, once round the model while the show plays; each ``every``-th of ``count``."""
     renderer, controller = _renderer(file), controller_of(file.plan, assessment)
     names = controller.score.names
     table = screen_table(middle_luminance(assessment.hull_cd_m2, file.plan.room.exposure_ev))
     for k in range(0, count, every):
         weights = dict(zip(names, controller.to(k / TURN_HZ).tolist(), strict=True))
-        frame = renderer(_wish(file, assessment, azimuth + 360.0 * k / count, height, near, size, weights))
-        yield np.asarray(frame.picture.frame(table))
+        turned = shot._replace(azimuth_deg=shot.azimuth_deg + 360.0 * k / count)
+        yield np.asarray(renderer(_wish(file, assessment, turned, weights)).picture.frame(table))
 
 
 def write_round(
-    file: PlanFile, assessment: Assessment, path: Path, size: tuple[int, int] = (1280, 720), azimuth: float = QUARTER.azimuth_deg,
-    height: float = QUARTER.height_deg, near: float = 1.0, frames: int = FRAMES, progress: Progress = lambda share: True,
-    weights: Mapping[str, float] | None = None,
+    file: PlanFile, assessment: Assessment, path: Path, shot: Shot = Shot(), frames: int = FRAMES,  # noqa: B008
+    progress: Progress = lambda share: True, weights: Mapping[str, float] | None = None,
 ) -> Path:  # fmt: skip
     """Write the model from an eye as ``.png``, or once round it as ``.gif`` or ``.apng``.
 
@@ -95,15 +101,11 @@ def write_round(
     if kind in STILL:
         buffer = QBuffer()
         buffer.open(QIODevice.OpenModeFlag.WriteOnly)
-        round_image(file, assessment, size, azimuth, height, near, weights).save(buffer, "PNG")  # type: ignore[call-overload]
+        round_image(file, assessment, shot, weights).save(buffer, "PNG")  # type: ignore[call-overload]
         write_atomically(path, bytes(buffer.data().data()))
         return path
     if not 4 <= frames <= 180:
         raise PlanError("Turntable", f"{frames} frames", "4 to 180; 36 or 72 are usual")
-    samples = [
-        f.copy() for f in turning(file, assessment, size, frames, azimuth, height, near, every=max(frames // 4, 1))
-    ]
-    write_frames(
-        path, turning(file, assessment, size, frames, azimuth, height, near), frames, samples, TURN_HZ, progress
-    )
+    samples = [f.copy() for f in turning(file, assessment, shot, frames, every=max(frames // 4, 1))]
+    write_frames(path, turning(file, assessment, shot, frames), frames, samples, TURN_HZ, progress)
     return path

@@ -23,6 +23,9 @@ from gwiazda.core.turns import give_way
 P = ParamSpec("P")
 T = TypeVar("T")
 _PLAIN = (str, int, float, bool, bytes)
+_MAPPINGS = (dict, MappingProxyType)
+_HOLDERS = (tuple, list, *_MAPPINGS)
+_HELD = (np.ndarray, *_HOLDERS)
 _DEEP = 3  # levels of a kept value that are made fast and weighed
 MOST_BYTES = 400_000_000  # of arrays that one memo keeps
 
@@ -32,11 +35,12 @@ def _hold_fast(value: Any, deep: int = _DEEP) -> int:
     if isinstance(value, np.ndarray):
         value.setflags(write=False)
         return value.nbytes
-    if deep and isinstance(value, (tuple, list)):
-        return sum(_hold_fast(v, deep - 1) for v in value)
-    if deep and isinstance(value, (dict, MappingProxyType)):
-        return sum(_hold_fast(v, deep - 1) for v in value.values())
-    return 0
+    size = 0
+    if deep and isinstance(value, _HOLDERS):
+        for v in value.values() if isinstance(value, _MAPPINGS) else value:
+            if isinstance(v, _HELD):  # most are figures and models: they are passed over without a call
+                size += _hold_fast(v, deep - 1)
+    return size
 
 
 def _fast(value: T) -> T:
@@ -133,7 +137,7 @@ class Memo(Generic[P, T]):
         if entries is None:
             return False, None
         for i, (key, value, _) in enumerate(entries):
-            if len(key) == len(args) and all(map(self.same, key, args)):
+            if len(key) == len(args) and (all(map(is_, key, args)) or all(map(self.same, key, args))):
                 if i:
                     entries.insert(0, entries.pop(i))
                 return True, value

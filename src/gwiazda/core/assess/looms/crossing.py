@@ -9,11 +9,11 @@ import numpy as np
 
 from gwiazda.core.assess.fibres.ways import led_through, way_of
 from gwiazda.core.assess.states import LoomState
-from gwiazda.core.memo import memoize, same_figures
+from gwiazda.core.memo import memoize, same_figures, same_gathered
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.frame import PLANES
 from gwiazda.core.plan.lookup import lamps_table, openings_by_section
-from gwiazda.core.plan.model import Opening, Plan, Section
+from gwiazda.core.plan.model import Obstacle, Opening, Plan
 from gwiazda.core.space.run import Array, Place
 
 NEAR_MM = 4.0  # so near to a pane a wire is a line on it; further in it is a thing behind the glass
@@ -36,37 +36,52 @@ def crossings(catalogue: Catalogue, plan: Plan, loom: LoomState) -> tuple[Crossi
     return _crossings(catalogue, plan, loom) if (loom.runs or plan.dots) and plan.openings else ()
 
 
+class _Behind(NamedTuple):
+    """What decides what is seen of a line in a section: its size, what stands in it, its panes. Paint doesn't."""
+
+    size: tuple[float, float, float]
+    obstacles: tuple[Obstacle, ...]
+    glazing: str
+    soften: tuple[str, ...]
+    openings: tuple[Opening, ...]
+
+
 @memoize(slots=2)
 def _crossings(catalogue: Catalogue, plan: Plan, loom: LoomState) -> tuple[Crossing, ...]:
     rooms = {p.id: (p.section, p.into) for p in plan.passages}
+    grouped = openings_by_section(plan.openings)
+    behind = {
+        s.id: _Behind(s.box.size, s.obstacles, s.glazing, s.soften, grouped[s.id])
+        for s in plan.sections
+        if s.id in grouped
+    }
     out: list[Crossing] = []
     for r in loom.runs.values():
         if r.kind != "fibre":
-            here = tuple(sorted({r.start, *(room for i in r.through or () for room in rooms[i])} - {""}))
-            out += _of_line(catalogue, r.id, r.outside_mm, r.points, here, plan.sections, plan.openings)
+            here = {r.start, *(room for i in r.through or () for room in rooms[i])}
+            seen = tuple(b for name, b in behind.items() if name in here)
+            out += _of_line(catalogue, r.id, r.outside_mm, r.points, seen)
     lamps, led = lamps_table(plan.lamps), led_through(plan)
     for d in plan.dots:
         lamp, fibre = lamps.get(d.lamp), catalogue.fibres.get(d.fibre)
-        if lamp is not None and fibre is not None and d.section:
+        if lamp is not None and fibre is not None and d.section in behind:
             run = way_of(d, lamp, fibre.diameter_mm, led.get(d.id, ()))
-            out += _of_line(catalogue, d.id, fibre.diameter_mm, run.points, (d.section,), plan.sections, plan.openings)
+            out += _of_line(catalogue, d.id, fibre.diameter_mm, run.points, (behind[d.section],))
     return tuple(sorted(out, key=lambda c: -c.share))
 
 
-@memoize(slots=1, by=lambda catalogue, name, *_: name, places=25_000, same=same_figures)
+@memoize(slots=2, by=lambda catalogue, name, *_: name, places=25_000, same=same_figures)
 def _of_line(
-    catalogue: Catalogue, name: str, thick: float, points: tuple[Place, ...] | Array, here: tuple[str, ...],
-    sections: tuple[Section, ...], openings: tuple[Opening, ...],
-) -> tuple[Crossing, ...]:  # fmt: skip
+    catalogue: Catalogue, name: str, thick: float, points: tuple[Place, ...] | Array, sections: tuple[_Behind, ...]
+) -> tuple[Crossing, ...]:
     """What one wire or fibre crosses in the sections it comes by; kept, for of many only a few move at a time."""
-    way, grouped = np.array(points), openings_by_section(openings)
+    way = np.array(points)
     out = []
     for section in sections:
-        if section.id in here and section.id in grouped:
-            for o in _met(_frames(catalogue, section, grouped[section.id]), way):
-                found = _over(catalogue, section, o, way, thick, name)
-                if found is not None:
-                    out.append(found)
+        for o in _met(_frames(catalogue, section), way):
+            found = _over(catalogue, section, o, way, thick, name)
+            if found is not None:
+                out.append(found)
     return tuple(out)
 
 
@@ -85,24 +100,22 @@ class _Frames(NamedTuple):
     reach: np.ndarray  # how far in something is a line on the pane, or seen through it
 
 
-def _is_clear(catalogue: Catalogue, section: Section, o: Opening) -> bool:
+def _is_clear(catalogue: Catalogue, section: _Behind, o: Opening) -> bool:
     """Whether one sees through a pane."""
     pane = catalogue.glazings.get(o.glazing or section.glazing)
     return pane is not None and pane.scattered < CLEAR and not (o.soften if o.soften is not None else section.soften)
 
 
-@memoize(slots=64)
-def _frames(catalogue: Catalogue, section: Section, openings: tuple[Opening, ...]) -> _Frames:
-    lit = tuple(o for o in openings if o.lit > 0 and not o.into)
+@memoize(slots=64, same=same_gathered)
+def _frames(catalogue: Catalogue, section: _Behind) -> _Frames:
+    lit = tuple(o for o in section.openings if o.lit > 0 and not o.into)
     h = np.array([PLANES[o.side][0] for o in lit], dtype=int)
     v = np.array([PLANES[o.side][1] for o in lit], dtype=int)
     at = np.array([o.at for o in lit]).reshape(-1, 3)
     wide, tall = np.array([o.width_mm / 2 for o in lit]), np.array([o.height_mm / 2 for o in lit])
     rows = np.arange(len(lit))
     d = np.array([PLANES[o.side][2] for o in lit], dtype=int)
-    reach = np.array(
-        [section.box.size[PLANES[o.side][2]] if _is_clear(catalogue, section, o) else NEAR_MM for o in lit]
-    )
+    reach = np.array([section.size[PLANES[o.side][2]] if _is_clear(catalogue, section, o) else NEAR_MM for o in lit])
     return _Frames(
         lit, h, v, at[rows, h] - wide, at[rows, h] + wide, at[rows, v] - tall, at[rows, v] + tall, d, at[rows, d], reach
     )
@@ -122,7 +135,7 @@ def _met(f: _Frames, points: np.ndarray) -> list[Opening]:
 
 
 def _over(
-    catalogue: Catalogue, section: Section, o: Opening, points: np.ndarray, thick: float, name: str
+    catalogue: Catalogue, section: _Behind, o: Opening, points: np.ndarray, thick: float, name: str
 ) -> Crossing | None:
     """How a way lies over an opening: the length of it within the pane's frame, by halves of a mm."""
     h, v, d = PLANES[o.side]
@@ -139,7 +152,7 @@ def _over(
         t = (np.arange(steps) + 0.5) / steps
         p = a[k] + (b[k] - a[k]) * t[:, None]
         inside = (p[:, h] > low_h) & (p[:, h] < high_h) & (p[:, v] > low_v) & (p[:, v] < high_v)
-        inside &= np.abs(p[:, d] - o.at[d]) < section.box.size[d]  # on its own side of the hull, not beyond it
+        inside &= np.abs(p[:, d] - o.at[d]) < section.size[d]  # on its own side of the hull, not beyond it
         inside &= ~_screened(section, o, p)
         if inside.any():
             flat = math.hypot(float(b[k][h] - a[k][h]), float(b[k][v] - a[k][v])) / steps
@@ -154,7 +167,7 @@ def _over(
     return Crossing(name, o.id, share, behind, dark, seen) if dark or seen else None
 
 
-def _screened(section: Section, o: Opening, points: np.ndarray) -> np.ndarray:
+def _screened(section: _Behind, o: Opening, points: np.ndarray) -> np.ndarray:
     """Which places lie behind something that stands in the section, as seen straight through an opening: (N,)."""
     h, v, d = PLANES[o.side]
     out = np.zeros(len(points), dtype=bool)

@@ -25,7 +25,7 @@ T = TypeVar("T")
 _PLAIN = (str, int, float, bool, bytes)
 _MAPPINGS = (dict, MappingProxyType)
 _HOLDERS = (tuple, list, *_MAPPINGS)
-_HELD = (np.ndarray, *_HOLDERS)
+_held: dict[type, bool] = {}  # whether values of a type may hold arrays
 _DEEP = 3  # levels of a kept value that are made fast and weighed
 MOST_BYTES = 400_000_000  # of arrays that one memo keeps
 
@@ -38,7 +38,12 @@ def _hold_fast(value: Any, deep: int = _DEEP) -> int:
     size = 0
     if deep and isinstance(value, _HOLDERS):
         for v in value.values() if isinstance(value, _MAPPINGS) else value:
-            if isinstance(v, _HELD):  # most are figures and models: they are passed over without a call
+            # Most are figures, models and places: they are passed over without a call.
+            kind = type(v)
+            held = _held.get(kind)
+            if held is None:
+                held = _held[kind] = issubclass(kind, (np.ndarray, *_HOLDERS))
+            if held and not (kind is tuple and v and type(v[0]) is float):
                 size += _hold_fast(v, deep - 1)
     return size
 

@@ -109,6 +109,16 @@ def route(
     filled = {i: (taken_mm2 or {}).get(i, 0.0) for i in by_id}
     best: tuple[float, float, dict[str, tuple[str, ...] | None], dict[str, float]] | None = None
     step, idle = FIRST_MM, 0
+    # What comes again round by round is worked out once: how far a run is from the passages of its room, how long its ways are.
+    near = {r.id: graph.near(r) for r in runs}
+    long_mm: dict[tuple[str, tuple[str, ...] | None], float] = {}
+
+    def length(run: Run, found: tuple[str, ...] | None) -> float:
+        key = run.id, found
+        if key not in long_mm:
+            long_mm[key] = length_of(run, [by_id[i] for i in found or ()])
+        return long_mm[key]
+
     for _ in range(ROUNDS):
         trees: dict[tuple[object, ...], _Tree] = {}
         for run in runs:
@@ -119,11 +129,11 @@ def route(
             if key not in trees:
                 extra = {i: dear[i] + (step if i in full else 0.0) for i in by_id}
                 trees[key] = graph.tree(run.end, run.end_at, extra)
-            found = through[run.id] = trees[key].way(run)
+            found = through[run.id] = trees[key].way(run.start, near[run.id])
             for i in found or ():
                 filled[i] += run.area_mm2
         over = {i: filled[i] - room[i] for i in by_id if filled[i] > room[i]}
-        long = sum(length_of(r, [by_id[i] for i in through[r.id] or ()]) for r in runs)
+        long = sum(length(r, through[r.id]) for r in runs)
         score = (sum(over.values()), long)
         if best is None or score < best[:2]:
             best, idle = (*score, dict(through), dict(filled)), 0
@@ -137,30 +147,25 @@ def route(
     if best is None:
         return Routed({}, {}, filled)
     _, _, chosen, areas = best
-    lengths = {r.id: length_of(r, [by_id[i] for i in chosen[r.id] or ()]) for r in runs}
+    lengths = {r.id: length(r, chosen[r.id]) for r in runs}
     return Routed(chosen, lengths, {i: max(v, 0.0) for i, v in areas.items()})
 
 
 class _Tree:
     """The cheapest ways from everywhere to one end."""
 
-    def __init__(
-        self, rooms: Mapping[str, Sequence[Way]], end: str, cost: Mapping[Node, float], on: Mapping[Node, Node]
-    ) -> None:
-        self.rooms, self.end, self.cost, self.on = rooms, end, cost, on
+    def __init__(self, end: str, cost: Mapping[Node, float], on: Mapping[Node, Node]) -> None:
+        self.end, self.cost, self.on = end, cost, on
 
-    def way(self, run: Run) -> tuple[str, ...] | None:
+    def way(self, start: str, near: Sequence[tuple[float, Node]]) -> tuple[str, ...] | None:
         """The passages of the cheapest way, none where both ends are in one room, None where there is no way."""
-        if run.start == self.end:
+        if start == self.end:
             return ()
-        nodes = [
-            (math.dist(run.start_at, w.at) + self.cost[w.id, run.start], w.id)
-            for w in self.rooms.get(run.start, ()) if (w.id, run.start) in self.cost
-        ]  # fmt: skip
+        nodes = [(mm + self.cost[node], node) for mm, node in near if node in self.cost]
         if not nodes:
             return None
         path: list[Node] = []
-        node: Node = (min(nodes)[1], run.start)
+        node = min(nodes)[1]
         while node != START:
             path.append(node)
             node = self.on[node]
@@ -183,6 +188,10 @@ class _Graph:
                 out.append(((w.id, there), w.id, w.length_mm))
                 out += [((v.id, here), "", math.dist(w.at, v.at)) for v in self.rooms[here] if v.id != w.id]
 
+    def near(self, run: Run) -> list[tuple[float, Node]]:
+        """The passages of the room a run starts in, and how far they are, mm."""
+        return [(math.dist(run.start_at, w.at), (w.id, run.start)) for w in self.rooms.get(run.start, ())]
+
     def tree(self, end: str, end_at: Place | None, extra: Mapping[str, float]) -> _Tree:
         """The cheapest ways to a place in a room [2], passages being dearer by ``extra`` (mm). What is dear one way is so the other."""
         heap: list[tuple[float, Node, Node]] = [
@@ -200,4 +209,4 @@ class _Graph:
             for near, passage, mm in self.steps[node]:
                 if near not in cost:
                     heapq.heappush(heap, (far + mm + (extra[passage] if passage else 0.0), near, node))
-        return _Tree(self.rooms, end, cost, on)
+        return _Tree(end, cost, on)

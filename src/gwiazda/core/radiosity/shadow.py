@@ -55,6 +55,8 @@ def blocked(start: Array, end: Array, baffles: Sequence[Baffle]) -> npt.NDArray[
     return out
 
 
+Pairs = tuple[npt.NDArray[np.intp], npt.NDArray[np.intp]]
+LOOSE_MM = 0.01  # by which single precision may err
 RAYS, LEAST_RAYS = 8, 2  # between two cells: fewer where there are many sheets, whose errors even out
 
 
@@ -124,8 +126,58 @@ def seen_share(a: Array, a_half: Array, b: Array, b_half: Array, baffles: Sequen
     array
         Share (A, B), 0 to 1.
     """
-    out = np.zeros((len(a), len(b)))
+    free = np.zeros((len(a), len(b)))
     rays = max(RAYS // max((len(baffles) + 1) // 2, 1), LEAST_RAYS)
+    pairs = [_near(a, a_half, b, b_half, baffle) for baffle in baffles]
     for k in range(rays):
-        out += ~blocked(spread_over(a, a_half, k, 0.5)[:, None], spread_over(b, b_half, k, 0.21)[None], baffles)
-    return np.asarray(out / rays)
+        p, q = spread_over(a, a_half, k, 0.5).T, spread_over(b, b_half, k, 0.21).T
+        stopped = np.zeros(free.size, dtype=bool)
+        for baffle, (i, j) in zip(baffles, pairs, strict=True):
+            crossed = _crossed(p, q, i, j, baffle)
+            stopped[i[crossed] * len(b) + j[crossed]] = True
+        free += ~stopped.reshape(free.shape)
+    return np.asarray(free / rays)
+
+
+def _crossed(
+    p: Array, q: Array, i: npt.NDArray[np.intp], j: npt.NDArray[np.intp], baffle: Baffle
+) -> npt.NDArray[np.bool_]:
+    """Whether a baffle stands between points ``i`` of ``p`` (3, A) and ``j`` of ``q`` (3, B): as ``blocked``, pair by pair."""
+    a, b = p[baffle.axis][i] - baffle.at, q[baffle.axis][j] - baffle.at
+    inside = a * b < -1e-9
+    with np.errstate(divide="ignore", invalid="ignore"):
+        t = a / (a - b)
+        for k, low, high in zip(in_plane(baffle.axis), baffle.low, baffle.high, strict=True):
+            start = p[k][i]
+            met = start + t * (q[k][j] - start)
+            inside &= (met >= low) & (met <= high)
+    return np.asarray(inside)
+
+
+def _near(a: Array, a_half: Array, b: Array, b_half: Array, baffle: Baffle) -> Pairs:
+    """The pairs of ``a`` and ``b`` between which a baffle may stand, whichever points of the two are taken: their numbers."""
+    axis = baffle.axis
+    (a_low, a_high), (b_low, b_high) = (
+        [(m + s * h).astype(np.float32).T for s in (-1.0, 1.0)] for m, h in ((a, a_half), (b, b_half))
+    )
+    at, found = np.float32(baffle.at), []
+    for way in (1.0, -1.0):
+        # Of each how near and how far it lies, on this side of the plane and on the other; one may reach over it.
+        rows = np.flatnonzero(np.maximum(way * (a_low[axis] - at), way * (a_high[axis] - at)) > 0.0)
+        columns = np.flatnonzero(np.minimum(way * (b_low[axis] - at), way * (b_high[axis] - at)) < 0.0)
+        a_ends = [np.maximum(way * (x[axis, rows] - at), 0.0) for x in (a_low, a_high)]
+        b_ends = [np.maximum(way * (at - x[axis, columns]), 0.0) for x in (b_low, b_high)]
+        a_near, a_far = np.minimum(*a_ends)[:, None], np.maximum(*a_ends)[:, None]
+        b_near, b_far = np.minimum(*b_ends), np.maximum(*b_ends)
+        # How far from a to b the plane is met, as a share.
+        first, last = a_near / (a_near + b_far), a_far / (a_far + b_near)
+        may = np.ones(first.shape, dtype=bool)
+        for k, low, high in zip(in_plane(axis), baffle.low, baffle.high, strict=True):
+            start, away = a_low[k, rows][:, None], b_low[k, columns] - a_low[k, rows][:, None]
+            may &= start + np.minimum(first * away, last * away) <= high + LOOSE_MM
+            start, away = a_high[k, rows][:, None], b_high[k, columns] - a_high[k, rows][:, None]
+            may &= start + np.maximum(first * away, last * away) >= low - LOOSE_MM
+        i, j = np.nonzero(may)
+        found.append((rows[i], columns[j]))
+    i, j = (np.concatenate(x) for x in zip(*found, strict=True))
+    return i, j

@@ -152,18 +152,19 @@ def test_a_lamps_body_in_view_is_found_lit_or_not():
 
 
 def test_a_wire_behind_something_is_not_in_view():
-    from gwiazda.core.assess.looms.crossing import _over
+    from gwiazda.core.assess.looms.crossing import _Behind, _over
 
     plan = clear()
-    o, section = plan.openings[0], plan.sections[0]
+    o, s = plan.openings[0], plan.sections[0]
+    section = _Behind(s.box.size, s.obstacles, s.glazing, s.soften, plan.openings)
     import numpy as np
 
     way = np.array([(o.at[0], 0.0, 0.0), (o.at[0], 0.0, 19.0)])
     assert _over(CAT, section, o, way, 0.3, "w").seen
     card = Obstacle(id="deck1.card", box=Box(at=(o.at[0] - 5, 8.0, 0.0), size=(10, 0.5, 19)))
-    assert _over(CAT, copy_unchecked(section, obstacles=(card,)), o, way, 0.3, "w") is None
+    assert _over(CAT, section._replace(obstacles=(card,)), o, way, 0.3, "w") is None
     behind = Obstacle(id="deck1.card", box=Box(at=(o.at[0] - 5, -8.0, 0.0), size=(10, 0.5, 19)))
-    assert _over(CAT, copy_unchecked(section, obstacles=(behind,)), o, way, 0.3, "w").seen
+    assert _over(CAT, section._replace(obstacles=(behind,)), o, way, 0.3, "w").seen
 
 
 # -- bent heads and fibres ----------------------------------------------------------------------------------

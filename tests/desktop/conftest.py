@@ -28,8 +28,9 @@ class Bench:
         self.bot, self.window = qtbot, window
         self.plate, self.document = window.plate, window.document
 
-    def settle(self) -> None:
-        settle(self.window)
+    def settle(self, night: bool = True) -> None:
+        """Wait for what is worked out; without the night where a test doesn't look at it: that takes longest."""
+        settle(self.window, night)
 
     def px(self, x: float, y: float, z: float) -> QPoint:
         right, down, _ = to_sheet(self.plate.view.side, (x, y, z))

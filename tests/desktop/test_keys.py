@@ -20,7 +20,7 @@ def press(bench):
     def press(key, modifiers=NONE, times: int = 1):
         for _ in range(times):
             QTest.keyClick(QApplication.focusWidget() or bench.window, key, modifiers)
-        bench.settle()
+        bench.settle(night=False)
 
     return press
 
@@ -43,7 +43,7 @@ def test_escape_reverts_then_goes_to_the_plate_then_lets_go(bench, press):
 @pytest.mark.parametrize("where", ["choice", "fold", "button", "drawer", "feedline"])
 def test_escape_leads_back_to_the_plate_from_everywhere(bench, press, where):
     bench.document.select(["deck1.lamp.01"])
-    bench.settle()
+    bench.settle(night=False)
     card = bench.part("LookCard").card
     widget = {
         "choice": bench.field("Wanted look"),
@@ -83,7 +83,7 @@ def test_undo_from_a_field_nothing_was_typed_into_is_the_plans(bench, press):
 
 def test_delete_works_where_things_are_picked_and_nowhere_else(bench, press):
     bench.document.select(["deck1.lamp.01"])
-    bench.settle()
+    bench.settle(night=False)
     bench.part("LookCard").card.fold.setFocus()
     press(Qt.Key.Key_Delete)
     assert any(p.id == "deck1.lamp.01" for p in bench.document.plan.lamps)
@@ -94,7 +94,7 @@ def test_delete_works_where_things_are_picked_and_nowhere_else(bench, press):
 
 def test_enter_presses_a_button_that_has_the_keys(bench, press):
     bench.document.select(["deck1.lamp.01", "deck1.lamp.02"])
-    bench.settle()
+    bench.settle(night=False)
     bench.part("LookCard").series.setFocus()
     press(Qt.Key.Key_Return)
     assert bench.document.undo_label == "Wire in series"
@@ -131,7 +131,7 @@ def test_from_thing_to_thing_of_any_kind(bench, press):
 def test_space_plays_at_animate_wherever_the_keys_are(shipped):
     shipped.document.open(path_of("bryla"), as_demo=True)
     shipped.window.set_station("animate")
-    shipped.settle()
+    shipped.settle(night=False)
     shipped.plate.setFocus()
     QTest.keyClick(shipped.plate, Qt.Key.Key_Space)
     assert shipped.window.drawer.player.playing
@@ -153,7 +153,7 @@ def test_from_empty_to_lit_wired_built_and_saved_with_no_mouse(empty, tmp_path, 
     def press(key, modifiers=NONE, times: int = 1):
         for _ in range(times):
             QTest.keyClick(QApplication.focusWidget() or window, key, modifiers)
-        empty.settle()
+        empty.settle(night=False)
 
     def find(words: str):
         press(Qt.Key.Key_F, CTRL)
@@ -189,14 +189,14 @@ def test_from_empty_to_lit_wired_built_and_saved_with_no_mouse(empty, tmp_path, 
     press(Qt.Key.Key_Right, SHIFT)
     press(Qt.Key.Key_Return)
     assert len(document.plan.lamps) == 2
-    empty.settle()
+    empty.settle(night=False)
     assert document.assessment.sections[section.id].mean_cd_m2 > 0
     press(Qt.Key.Key_Escape, times=2)
     find("where is the battery")
     assert window.station in ("power", "wire")
     document.select([p.id for p in document.plan.lamps])
     window.set_station("light")
-    empty.settle()
+    empty.settle(night=False)
     empty.part("LookCard").series.setFocus()
     press(Qt.Key.Key_Return)
     assert document.undo_label == "Wire in series"

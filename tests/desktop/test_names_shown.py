@@ -22,10 +22,12 @@ def words_on(widget: QWidget):
 
 
 @pytest.mark.parametrize("demo", ["bryla", "swistak"])
-def test_no_panel_and_no_drawer_shows_an_id(opened, demo):
+def test_no_panel_and_no_drawer_shows_an_id(opened, demo, request):
     window, document = opened.window, opened.document
     document.open(path_of(demo), as_demo=True)
     plan = document.plan
+    window.plate.setUpdatesEnabled(False)  # not looked at here, and painting it takes longest
+    request.addfinalizer(lambda: window.plate.setUpdatesEnabled(True))
     known = ids_of(plan)
     groups = (plan.lamps, plan.sections, plan.openings, plan.dots, plan.passages, plan.hubs, plan.carriers, plan.cues, plan.channels, plan.boards)  # fmt: skip
     picks = [
@@ -39,8 +41,7 @@ def test_no_panel_and_no_drawer_shows_an_id(opened, demo):
             window.set_station(station.id)
         for pick in picks:
             document.select(pick)
-            opened.settle()
-            window.drawer.grab()
+            opened.settle(night=False)
             said = [*words_on(window.inspector.panel), *(words for _, _, words in window.drawer.places)]
             shown = {i for words in said for i in ids_in(words, known)}
             assert not shown, (station.id, pick, shown)

@@ -18,7 +18,7 @@ def find(shipped):
         for _ in range(row):
             shipped.bot.keyClick(card.line, Qt.Key.Key_Down)
         shipped.bot.keyClick(card.line, Qt.Key.Key_Return)
-        shipped.settle()
+        shipped.settle(night=False)
         assert not card.isVisible()
 
     return find

@@ -72,7 +72,7 @@ def test_the_steps_of_a_guide_can_be_done_one_after_another(guide, opened):
     if guide == "guide-animate":
         opened.document.open(path_of("bryla"), as_demo=True)
     opened.plate.set_wipe(1.0)
-    opened.settle()
+    opened.settle(night=False)
     for number, done in enumerate(STEPS[guide], 1):
         try:
             done(opened)
@@ -118,7 +118,7 @@ def a_row_and_a_window(bench):
     assert len(bench.document.plan.openings) == len(row) + 1
     bench.key(Qt.Key.Key_Escape)
     bench.document.select([row[0].id, row[1].id])
-    bench.settle()
+    bench.settle(night=False)
     press(bench, "Dark")
     assert [o.lit for o in bench.document.plan.openings[:3]] == [0.0, 0.0, 1.0]
     assert section.id == bench.document.plan.openings[0].section
@@ -144,7 +144,7 @@ def lamps(bench):
 def how_bright(bench):
     behind, seen = bench.document.plan.lamps
     bench.document.select([behind.id])
-    bench.settle()
+    bench.settle(night=False)
     bench.choose("Wanted look", "soft")
     assert bench.document.plan.lamps[0].wanted.look == "soft"
     for lamp, text, field, value in (
@@ -153,14 +153,14 @@ def how_bright(bench):
         (behind, "5 mA", "current_ma", 5.0),
     ):
         bench.document.select([lamp.id])
-        bench.settle()
+        bench.settle(night=False)
         bench.type_into("Wanted figure", text)
         now = next(p for p in bench.document.plan.lamps if p.id == lamp.id)
         assert getattr(now.wanted, field) == pytest.approx(value)
-    bench.settle()
+    bench.settle(night=False)
     assert bench.document.assessment.lamps[behind.id].resistor_ohm > 100
     bench.type_into("Resistor", "4k7")
-    bench.settle()
+    bench.settle(night=False)
     assert bench.document.assessment.lamps[behind.id].resistor_ohm == 4700.0
 
 
@@ -169,14 +169,14 @@ def scale_supply_room(bench):
     bench.key(Qt.Key.Key_Escape)
     bench.key(Qt.Key.Key_Escape)
     assert bench.document.selection == ()
-    bench.settle()
+    bench.settle(night=False)
     bench.type_into("Scale", "1/200")
     assert bench.document.plan.kit.scale == 200.0
     bench.window.set_station("power")
-    bench.settle()
+    bench.settle(night=False)
     bench.choose("Source", "9 V block")
     bench.window.set_station("light")
-    bench.settle()
+    bench.settle(night=False)
     assert bench.part("RoomCard") in bench.window.inspector.panel.here
 
 
@@ -222,7 +222,7 @@ def level_square_crop(bench):
 def calibrate(bench):
     bench.key(Qt.Key.Key_Escape)
     bench.document.select(())
-    bench.settle()
+    bench.settle(night=False)
     bench.type_into("Scale", "1/72")
     bench.plate.fit_view()
     for text, mm in (("18.8 m", 18.8e3 / 72), ("60 cm full size", 600 / 72), ("94 mm", 94.0)):
@@ -251,7 +251,7 @@ def trace(bench):
     bench.key(Qt.Key.Key_Return)
     (section,) = bench.document.plan.sections
     box = section.box
-    bench.settle()
+    bench.settle(night=False)
     press(bench, "Propose it from the outlines")
     assert bench.document.plan.sections[0].box.size[0] == pytest.approx(box.size[0], rel=0.1)
     say(bench, Qt.Key.Key_T)
@@ -260,7 +260,7 @@ def trace(bench):
     bench.key(Qt.Key.Key_F)
     (fitting,) = bench.document.plan.fittings
     assert fitting.section == section.id
-    bench.settle()
+    bench.settle(night=False)
     bench.type_into("Thickness", "20 cm full size")
     assert bench.document.plan.fittings[0].thick_mm == pytest.approx(200 / 72, rel=0.01)
     say(bench, Qt.Key.Key_D)
@@ -272,7 +272,7 @@ def shape(bench):
     bench.key(Qt.Key.Key_Escape)
     bench.key(Qt.Key.Key_Escape)
     bench.document.select(())
-    bench.settle()
+    bench.settle(night=False)
     count = len(bench.document.plan.sections)
     press(bench, "Add the section")
     assert len(bench.document.plan.sections) == count + 1
@@ -289,7 +289,7 @@ def views_come_together(bench):
 @step("guide-measure")
 def turn_and_copy(bench):
     bench.document.select([bench.document.plan.sections[0].id])
-    bench.settle()
+    bench.settle(night=False)
     for words in ("Turn round", "Copy to other side"):
         buttons = bench.window.inspector.findChildren(QPushButton)
         assert [b for b in buttons if b.text().startswith(words)], words
@@ -298,7 +298,7 @@ def turn_and_copy(bench):
 @step("guide-measure")
 def how_closed(bench):
     bench.part("ClosureCard").card.set_open(True)
-    bench.settle()
+    bench.settle(night=False)
     bench.choose("Glue", "epoxy")
     assert "epoxy" in bench.document.plan.sections[0].closure.glue
 
@@ -309,14 +309,14 @@ def how_closed(bench):
 @step("guide-block")
 def look(bench):
     bench.bot.mouseClick(bench.window.meters.faces["leak"], Qt.MouseButton.LeftButton)
-    bench.settle()
+    bench.settle(night=False)
     assert bench.window.station == "block" and bench.document.selection
 
 
 @step("guide-block")
 def torch(bench):
     bench.document.select(())
-    bench.settle()
+    bench.settle(night=False)
     words = " ".join(w.text() for w in bench.window.inspector.findChildren(QPushButton) if w.isVisibleTo(bench.window))
     assert words
 
@@ -324,7 +324,7 @@ def torch(bench):
 @step("guide-block")
 def skin(bench):
     bench.document.select(["deck1"])
-    bench.settle()
+    bench.settle(night=False)
     bench.choose("Lining", "silver")
     bench.choose("Add a coat inside", "silver")
     bench.choose("Add a coat outside", "grey primer")
@@ -332,7 +332,7 @@ def skin(bench):
     assert (section.lining, section.inside[-1].coat, section.outside[-1].coat) == ("silver", "silver", "grey-primer")
     for _ in range(3):
         bench.document.undo()
-    bench.settle()
+    bench.settle(night=False)
     press(bench, "Find the fewest coats")
 
 
@@ -349,7 +349,7 @@ def seams(bench):
 @step("guide-block")
 def lenses(bench):
     bench.document.select(["hangar.window.02"])
-    bench.settle()
+    bench.settle(night=False)
     bench.field("Gap around the lens")
 
 
@@ -365,7 +365,7 @@ def even_rows(bench):
     from gwiazda.desktop.plate.rowcurve import row_of
 
     bench.document.select(["deck1"])
-    bench.settle()
+    bench.settle(night=False)
     assert row_of(bench.plate) is not None
 
 
@@ -385,7 +385,7 @@ def five_lamps(bench):
     bench.window.set_station("animate")
     lamps = [p.id for p in bench.document.plan.lamps][:5]
     bench.document.select(lamps)
-    bench.settle()
+    bench.settle(night=False)
     bench.choose("Ready pattern", "Start-up")
     cue = bench.document.plan.cues[-1]
     assert len(cue.channels) == 5
@@ -394,7 +394,7 @@ def five_lamps(bench):
 @step("guide-animate")
 def the_cue(bench):
     bench.document.select([bench.document.plan.cues[-1].id])
-    bench.settle()
+    bench.settle(night=False)
     bench.type_into("A step", "0.8 s")
     bench.type_into("Fades in", "200 ms")
     does = bench.document.plan.cues[-1].does

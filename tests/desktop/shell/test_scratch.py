@@ -54,7 +54,7 @@ def test_put_on_the_plate_and_taken_back(asking):
     plan = asking.document.plan
     assert len(plan.lamps) == 2 and set(asking.document.selection) == {p.id for p in plan.lamps}
     assert not card(asking).isVisible()
-    asking.settle()
+    asking.settle(night=False)
     # They look at the viewer, in this view as in another.
     side = asking.plate.view.side
     assert all(p.aim == tuple(float(n) for n in NORMALS[side]) for p in plan.lamps)
@@ -96,7 +96,7 @@ def test_tab_completes_arrows_bring_back_escape_leaves(asking):
 def test_it_stays_on_the_plate_when_the_window_shrinks(asking):
     ask(asking, "2 red + 1 blue on 6 V stack 330")
     asking.window.resize(960, 620)
-    asking.settle()
+    asking.settle(night=False)
     place, plate = card(asking).geometry(), asking.plate.geometry()
     assert place.width() <= plate.width() and place.right() <= asking.window.width()
     asking.window.toggle_theme()
@@ -108,10 +108,10 @@ def test_at_power_a_lamp_says_what_its_parts_stray_by(bench):
     lamp = next(p for p in bench.document.plan.lamps if p.id.startswith("deck3"))
     bench.key(Qt.Key.Key_6, widget=bench.window)
     bench.document.select([lamp.id])
-    bench.settle()
+    bench.settle(night=False)
     words = bench.part("LampPowerCard").words.text()
     assert "stray" in words and "meant alike" in words
     bench.key(Qt.Key.Key_2, widget=bench.window)
-    bench.settle()
+    bench.settle(night=False)
     here = [type(c).__name__ for c in bench.window.inspector.panel.all_cards]
     assert "LampPowerCard" not in here, "a thousand draws only where they are looked at"

@@ -42,23 +42,23 @@ def block(bench):
 @pytest.fixture
 def deck(block):
     block.document.select(["deck1"])
-    block.settle()
+    block.settle(night=False)
     return block
 
 
 def test_a_leak_is_found_and_settled_by_what_is_offered(shipped):
     bench = shipped
     bench.bot.mouseClick(bench.window.meters.faces["leak"], Qt.MouseButton.LeftButton)
-    bench.settle()
+    bench.settle(night=False)
     assert bench.window.station == "block" and bench.document.selection == ("deck1",)
     offer = next(b for b in buttons(bench) if b.text().startswith("2 black coats, to be safe"))
     assert "fixed" in offer.text() and "×" in offer.text()
     bench.bot.mouseClick(offer, Qt.MouseButton.LeftButton)
-    bench.settle()
+    bench.settle(night=False)
     assert find(bench.document.plan, "deck1").inside[0].coats == 3
     assert bench.window.meters.faces["leak"].meter.state == "fine"
     bench.document.undo()
-    bench.settle()
+    bench.settle(night=False)
     assert bench.window.meters.faces["leak"].meter.value > 1
 
 
@@ -66,9 +66,9 @@ def test_hot_spot_and_dark_row_are_settled_by_offers_too(shipped):
     bench = shipped
     for subject, words in (("hangar.window.02", "Move that lamp clear of it"), ("hull", "Spread its lamps evenly")):
         bench.document.select([subject])
-        bench.settle()
+        bench.settle(night=False)
         press(bench, words)
-        bench.settle()
+        bench.settle(night=False)
     assert {f.rule for f in bench.document.findings} == {"leak-wall", "tight-bend", "passage-full", "wire-over-pane"}
 
 
@@ -96,7 +96,7 @@ def test_one_face_is_lined_otherwise(deck):
     deck.choose("Face lined otherwise", "roof")
     deck.choose("Lining of that face", "silver")
     assert find(deck.document.plan, "deck1").face_linings[0].lining == "silver"
-    deck.settle()
+    deck.settle(night=False)
     assert "roof is lined silver" in deck.part("SkinCard").words.text()
     deck.choose("Lining of that face", "as the rest")
     assert find(deck.document.plan, "deck1").face_linings == ()
@@ -112,7 +112,7 @@ def test_the_linings_are_reckoned_side_by_side_and_one_is_taken(deck):
     ]
     press(deck, "silver paint:")
     assert find(deck.document.plan, "deck1").lining == "silver"
-    deck.settle()
+    deck.settle(night=False)
     assert any(b.text().startswith("silver paint, as now") for b in buttons(deck))
 
 
@@ -121,7 +121,7 @@ def test_the_fewest_coats_are_found_and_taken(deck):
     found = [b for b in buttons(deck) if b.text().endswith("tight") and "coat" in b.text() and "of" in b.text()]
     assert found
     deck.bot.mouseClick(found[0], Qt.MouseButton.LeftButton)
-    deck.settle()
+    deck.settle(night=False)
     layer = find(deck.document.plan, "deck1").inside[0]
     assert found[0].text().startswith(f"{layer.coats} coat")
     assert not [f for f in deck.document.findings if f.rule == "leak-wall"]
@@ -130,7 +130,7 @@ def test_the_fewest_coats_are_found_and_taken(deck):
 def test_seams_and_patches(deck):
     deck.choose("Add a seam", "front wall")
     seam = find(deck.document.plan, "deck1").seams[-1]
-    deck.settle()
+    deck.settle(night=False)
     assert [f for f in deck.document.findings if f.rule == "leak-seam" and f.subject == "deck1"]
     deck.type_into(f"Gap of {seam.id}", "0.02 mm")
     deck.choose(f"Cover of {seam.id}", "foil tape")
@@ -163,7 +163,7 @@ def test_leaks_are_listed_by_how_visible_and_shown_on_hover(shipped):
     bench = shipped
     bench.window.set_station("block")
     bench.document.select(())
-    bench.settle()
+    bench.settle(night=False)
     rows = [b.text() for b in buttons(bench) if "wall" in b.text() and "×" in b.text() and "Deck 1" in b.text()]
     times = [float(r.split(": ")[1].split(" ")[0]) for r in rows]
     assert len(times) >= 4 and times == sorted(times, reverse=True)
@@ -171,7 +171,7 @@ def test_leaks_are_listed_by_how_visible_and_shown_on_hover(shipped):
     assert bench.document.selection == ("deck1",)
     box = section_of(bench.document.plan, "deck1").box
     bench.plate.set_wipe(0.0)
-    bench.settle()
+    bench.settle(night=False)
     text = bench.plate.hover_text(QPointF(bench.px(box.at[0] + 8, 0, box.at[2] + 1)))
     assert "leaks" in text and "here" in text
 
@@ -179,7 +179,7 @@ def test_leaks_are_listed_by_how_visible_and_shown_on_hover(shipped):
 def test_swatches_of_ones_own_paint(block, tmp_path, monkeypatch):
     block.document.load_workshop(tmp_path / "data")
     block.document.select(())
-    block.settle()
+    block.settle(night=False)
     card = block.part("SwatchCard")
     try:
         block.type_into("Reading of the meter", "0 1850")
@@ -194,7 +194,7 @@ def test_swatches_of_ones_own_paint(block, tmp_path, monkeypatch):
         press(block, "Keep it in my catalogue")
         assert block.document.catalogue.coats["my-blue-lid"].basis == "measured"
         block.document.select(["deck1"])
-        block.settle()
+        block.settle(night=False)
         block.choose("Add a coat inside", "Blue lid")
         assert find(block.document.plan, "deck1").inside[-1].coat == "my-blue-lid"
         assert block.document.load_workshop(tmp_path / "data") == ()
@@ -203,7 +203,7 @@ def test_swatches_of_ones_own_paint(block, tmp_path, monkeypatch):
         (said,) = block.document.load_workshop(tmp_path / "data")
         assert "Own coats" in said and "coats.unreadable-1.json" in said
         block.document.select(())
-        block.settle()
+        block.settle(night=False)
         press(block, "Simulated meter")
         again = block.part("SwatchCard")
         assert again.fitted.density == pytest.approx(1.6, abs=0.1)
@@ -217,14 +217,14 @@ def test_swatches_of_ones_own_paint(block, tmp_path, monkeypatch):
 
 def test_the_pane_and_the_colour_desk(block):
     block.document.select(["deck1.window.01"])
-    block.settle()
+    block.settle(night=False)
     pane, colour = block.part("PaneCard"), block.part("ColourCard")
     assert "evenly lit" in pane.words.text().lower() and "Pane:" in pane.picture.accessibleName()
     before = block.document.assessment.openings["deck1.window.01"].luminance_cd_m2
     block.choose("Add a tint coat", "red")
     block.choose("Add a tint coat", "red")
     assert find(block.document.plan, "deck1.window.01").tints[0].coats == 2
-    block.settle()
+    block.settle(night=False)
     assert block.document.assessment.openings["deck1.window.01"].luminance_cd_m2 < before
     assert colour.dark._colour.red() > 2 * colour.dark._colour.blue()
     press(block, "red, 2 coats")
@@ -238,7 +238,7 @@ def test_the_pane_and_the_colour_desk(block):
     block.type_into("Gap around the lens", "0.1 mm")
     block.choose("Opens into", "Deck 2")
     assert find(block.document.plan, "deck1.window.01").into == "deck2"
-    block.settle()
+    block.settle(night=False)
     assert "leads into" in block.plate.hover_text(QPointF(block.px(*find(block.document.plan, "deck1.window.01").at)))
 
 
@@ -250,7 +250,7 @@ def test_the_rows_curve_follows_a_dragged_lamp(block):
     picture = block.plate.grab().toImage()
     lamp = find(block.document.plan, "deck1.lamp.03")
     block.drag(block.px(*lamp.at), block.px(*lamp.at) + QPoint(60, 0))
-    block.settle()
+    block.settle(night=False)
     assert block.document.assessment.sections["deck1"].evenness != worst
     assert block.plate.grab().toImage() != picture
     block.document.select(["mast.masthead.01"])
@@ -262,7 +262,7 @@ def test_the_rows_curve_follows_a_dragged_lamp(block):
 def test_block_on_an_empty_plan_and_in_the_dark_room(empty):
     empty.window.set_station("block")
     empty.window.set_theme("darkroom")
-    empty.settle()
+    empty.settle(night=False)
     assert "Nothing comes near" in " ".join(
         w.text() for w in empty.window.inspector.panel.findChildren(type(empty.window.kit_label))
     )
@@ -274,14 +274,14 @@ def test_block_on_an_empty_plan_and_in_the_dark_room(empty):
     empty.key(Qt.Key.Key_L, widget=empty.window)
     empty.click(QPoint(350, 280))
     empty.key(Qt.Key.Key_3, widget=empty.window)
-    empty.settle()
+    empty.settle(night=False)
     section = empty.document.plan.sections[0].id
     empty.document.select([section])
-    empty.settle()
+    empty.settle(night=False)
     assert [f.rule for f in empty.document.findings if f.topic == "leak"] == ["leak-wall"]
     press(empty, "Find the fewest coats")
     press(empty, "3 coats of flat black")
-    empty.settle()
+    empty.settle(night=False)
     assert not [f for f in empty.document.findings if f.topic in ("leak", "skin", "pane")]
     assert edits.delete(empty.document.plan, [section]).sections == ()
     empty.window.set_theme("bench")
@@ -297,7 +297,7 @@ def test_with_many_sections_each_drawer_shows_those_that_matter(empty):
     homes = lamps_by_section(plan.sections, plan.lamps)
     plan = edits.set_resistor(plan, [key for key, home in homes.items() if home == bright.id], 1.0)
     empty.document.edit("Forty decks", lambda _: plan)
-    empty.settle()
+    empty.settle(night=False)
     for station in ("measure", "light", "block"):
         empty.window.set_station(station)
         empty.document.select([plan.sections[20].id])

@@ -18,7 +18,7 @@ def press(bench, words: str) -> None:
     if not card.is_open:
         bench.bot.mouseClick(card.fold, Qt.MouseButton.LeftButton)
     bench.bot.mouseClick(button, Qt.MouseButton.LeftButton)
-    bench.settle()
+    bench.settle(night=False)
 
 
 @pytest.fixture
@@ -27,7 +27,7 @@ def deck(bench):
     bench.window.set_station("light")
     bench.plate.set_wipe(1.0)
     bench.document.select(["deck2"])
-    bench.settle()
+    bench.settle(night=False)
     return bench
 
 
@@ -47,7 +47,7 @@ def test_proposed_dragged_cut_and_undone(deck, tmp_path):
     here = deck.px(*first.at)
     deck.key(Qt.Key.Key_S)
     deck.drag(here, here + deck.px(10, 0, 0) - deck.px(0, 0, 0))
-    deck.settle()
+    deck.settle(night=False)
     moved = carrier(deck)
     shift = moved.at[0] - first.at[0]
     assert shift == pytest.approx(10, abs=0.8)
@@ -59,7 +59,7 @@ def test_proposed_dragged_cut_and_undone(deck, tmp_path):
     end = moved.at[0] + moved.size[0] / 2
     edge = deck.px(end, moved.at[1], moved.at[2])
     deck.drag(edge, edge + deck.px(6, 0, 0) - deck.px(0, 0, 0))
-    deck.settle()
+    deck.settle(night=False)
     longer = carrier(deck)
     assert longer.size[0] == pytest.approx(moved.size[0] + 6, abs=0.8)
     assert longer.at[0] - longer.size[0] / 2 == pytest.approx(moved.at[0] - moved.size[0] / 2, abs=1e-6)
@@ -73,20 +73,20 @@ def test_proposed_dragged_cut_and_undone(deck, tmp_path):
 def test_another_form_a_sheet_and_what_does_not_go_in(deck):
     press(deck, "Propose a carrier")
     deck.choose("Form", "Tray")
-    deck.settle()
+    deck.settle(night=False)
     panel = deck.part("PatternCard")
     assert carrier(deck).form == "tray" and len(panel.picture.pieces) == 5
     deck.type_into("Dividing wall", "10 %")
-    deck.settle()
+    deck.settle(night=False)
     assert carrier(deck).divider == pytest.approx(0.1) and len(panel.picture.pieces) == 6
     deck.type_into("Height", "0.2 mm")
-    deck.settle()
+    deck.settle(night=False)
     assert "thicker than the carrier" in deck.part("CarrierCard").facts.text()
     assert any(f.rule == "carrier-too-thin" for f in deck.document.findings)
     deck.document.undo()
     deck.choose("Inserted through", "the bow")
     deck.type_into("Width", "90 mm")
-    deck.settle()
+    deck.settle(night=False)
     assert "too large" in (way := deck.part("WayInCard").way.text()) and "would go in" in way
     finding = next(f for f in deck.document.findings if f.rule == "carrier-too-large")
     assert finding.severity == "stop" and "90" in finding.sentence
@@ -101,7 +101,7 @@ def test_drawn_on_the_plate_and_nothing_to_hold_said(deck):
     x, y, z = section.box.centre
     a, b = deck.px(x - 20, y, z - 2), deck.px(x + 20, y, z + 4)
     deck.drag(a, b)
-    deck.settle()
+    deck.settle(night=False)
     drawn = carrier(deck)
     assert drawn.section == "deck3" and drawn.size[0] == pytest.approx(40, abs=1)
     mast = next(s for s in document.plan.sections if s.id == "mast")
@@ -132,15 +132,15 @@ def test_a_lens_is_chosen_scraped_and_taken_out_again(empty):
     empty.window.set_station("light")
     document = empty.document
     document.select(["bow.docking.starboard"])
-    empty.settle()
+    empty.settle(night=False)
     assert any(f.rule == "lens-backed" for f in document.findings)
     box = empty.field("silver still on its back")
     box.setFocus()
     empty.key(Qt.Key.Key_Space, widget=box)
-    empty.settle()
+    empty.settle(night=False)
     assert not any(f.rule == "lens-backed" for f in document.findings)
     empty.choose("Lens made from", "dome of white glue")
-    empty.settle()
+    empty.settle(night=False)
     lens = document.plan.openings[-1].lens
     assert lens.made == "glue" and "to cure" in empty.part("LensCard").words.text()
     empty.type_into("Bearing lip", "2 mm")

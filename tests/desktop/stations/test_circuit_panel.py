@@ -24,7 +24,7 @@ ONE, TWO, THREE = (f"deck1.lamp.0{i}" for i in range(1, 4))
 def wire(empty):
     empty.document.take_file(PlanFile(deck_plan(windows=4, lamps=5)), None)
     empty.window.set_station("wire")
-    empty.settle()
+    empty.settle(night=False)
     return empty
 
 
@@ -32,7 +32,7 @@ def put(bench, lamp, kind):
     """A part of that kind before a lamp, picked."""
     bench.document.select([lamp])
     put_before(bench.document, kind)
-    bench.settle()
+    bench.settle(night=False)
     (part,) = bench.document.selection
     return part
 
@@ -41,7 +41,7 @@ def choose(bench, name, value):
     field = next(f for f in bench.window.inspector.findChildren(ChoiceField, name) if f.isVisible())
     field.setCurrentIndex(field.findData(value))
     field.activated.emit(field.currentIndex())
-    bench.settle()
+    bench.settle(night=False)
 
 
 def part_of(bench, part):
@@ -55,12 +55,12 @@ def test_a_fuse_a_switch_and_a_wire(wire):
     switch = put(wire, ONE, "switch")
     choose(wire, "Kind of switch", "reed")
     wire.type_into("Worked with", "decks")
-    wire.settle()
+    wire.settle(night=False)
     assert part_of(wire, switch).kind == "reed" and part_of(wire, switch).group == "decks"
     thin = put(wire, ONE, "wire")
     wire.type_into("Gauge", "AWG 36")
     wire.type_into("Length of the wire", "800")
-    wire.settle()
+    wire.settle(night=False)
     assert (part_of(wire, thin).awg, part_of(wire, thin).length_mm) == (36, 800.0)
     wire.type_into("Gauge", "99")
     assert part_of(wire, thin).awg == 36, "what can't be is refused and changes nothing"
@@ -70,16 +70,16 @@ def test_a_resistor_takes_a_value_or_is_chosen_again(wire):
     put(wire, ONE, "switch")
     resistor = next(x.id for f in wire.document.plan.feeds for x in edits.parts_of(f) if type(x).__name__ == "Resistor")
     wire.document.select([resistor])
-    wire.settle()
+    wire.settle(night=False)
     wire.type_into("Value", "4k7")
-    wire.settle()
+    wire.settle(night=False)
     assert part_of(wire, resistor).ohm == 4700 and wire.document.assessment.lamps[ONE].resistor_ohm == 4700
     field = wire.field("Value")
     field.setFocus()
     field.selectAll()
     wire.bot.keyClick(field, Qt.Key.Key_Delete)
     wire.bot.keyClick(field, Qt.Key.Key_Return)
-    wire.settle()
+    wire.settle(night=False)
     assert part_of(wire, resistor).ohm is None
     wire.type_into("Value", "-3")
     assert part_of(wire, resistor).ohm is None
@@ -90,7 +90,7 @@ def test_a_stage_its_drive_and_its_base(wire):
     choose(wire, "Driven by", "pin-3v3")
     wire.type_into("Base resistor", "10k")
     wire.type_into("Board", "main")
-    wire.settle()
+    wire.settle(night=False)
     node = part_of(wire, stage)
     assert isinstance(node, Switched) and (node.drive, node.ohm, node.chip) == ("pin-3v3", 10_000.0, "main")
     assert "drives it" in wire.part("FlowCard").words.text()
@@ -102,7 +102,7 @@ def test_a_stage_its_drive_and_its_base(wire):
 def press(bench, words):
     button = next(b for b in bench.window.inspector.findChildren(QPushButton) if b.text() == words and b.isVisible())
     bench.bot.mouseClick(button, Qt.MouseButton.LeftButton)
-    bench.settle()
+    bench.settle(night=False)
 
 
 def test_a_regulator_moves_and_says_where_not(wire):
@@ -117,16 +117,16 @@ def test_a_motor_slowed_to_a_wanted_speed(wire):
     motor = put(wire, ONE, "motor")
     wire.type_into("Gears", "10:40")
     wire.type_into("Wanted turns a minute", "1000")
-    wire.settle()
+    wire.settle(night=False)
     wire.document.select([motor])
-    wire.settle()
+    wire.settle(night=False)
     assert "the last wheel at <b>993</b>" in wire.part("FlowCard").words.text()
     wire.type_into("Wanted turns a minute", "99999")
     assert "can’t turn so fast" in wire.window.message.text
     choose(wire, "Where it is", "deck1")
     assert part_of(wire, motor).home == "deck1"
     wire.document.undo()
-    wire.settle()
+    wire.settle(night=False)
     assert wire.field("Where it is").currentText() == "with its source"
 
 
@@ -135,7 +135,7 @@ def test_switches_of_a_group_are_worked_together(wire):
     for part in (first, second):
         wire.document.edit("Group", lambda p, i=part: edits.set_part(p, i, group="all"))
     wire.document.select([first])
-    wire.settle()
+    wire.settle(night=False)
     press(wire, "Work the switch")
     assert not part_of(wire, first).closed and not part_of(wire, second).closed
 
@@ -143,7 +143,7 @@ def test_switches_of_a_group_are_worked_together(wire):
 def test_turning_and_splitting_by_the_actions(wire):
     wire.document.edit("String", lambda p: edits.wire_in_series(p, [ONE, TWO, THREE]))
     wire.document.select([ONE])
-    wire.settle()
+    wire.settle(night=False)
     words = dict(actions_for(wire.document))
     assert "Split the string behind it" in words and "A resistor each" in words
     words["Split the string behind it"]()
@@ -163,7 +163,7 @@ def test_every_kind_is_put_in_drawn_named_and_taken_out(wire, kind):
     assert said and kind_words(wire.document.assessment, part_of(wire, part))
     assert wire.window.inspector.panel.heading.text() == name_of(wire.document.plan, part)
     wire.window.delete_selected()
-    wire.settle()
+    wire.settle(night=False)
     assert part_of(wire, part) is None and any(p.id == ONE for p in wire.document.plan.lamps)
     wire.document.undo()
     assert part_of(wire, part) is not None
@@ -173,7 +173,7 @@ def test_every_kind_is_put_in_drawn_named_and_taken_out(wire, kind):
 def test_every_drive_is_drawn(wire, part):
     stage = put(wire, ONE, "stage")
     wire.document.edit("Kind", lambda p: edits.set_part(p, stage, part=part))
-    wire.settle()
+    wire.settle(night=False)
     image = wire.window.drawer.grab().toImage()
     assert stage in {m.id for m in wire.window.drawer.sheet.marks} and not image.isNull()
     assert wire.document.assessment.parts[stage].part == part
@@ -190,11 +190,11 @@ def test_the_lamps_of_a_picked_part_are_marked_on_the_plate(wire):
     regulator = put(wire, ONE, "regulator")
     wire.document.edit("On it too", lambda p: edits.hang_into(p, [TWO], regulator))
     wire.document.select([regulator])
-    wire.settle()
+    wire.settle(night=False)
     assert wire.document.marked == (regulator, ONE, TWO)
     plain = wire.plate.grab().toImage()
     wire.document.select(())
-    wire.settle()
+    wire.settle(night=False)
     assert wire.document.marked == () and wire.plate.grab().toImage() != plain
     wire.document.edit("All", lambda p: edits.put_before(p, p.feeds[0].id, "switch")[0])
     head = wire.document.plan.feeds[0].head[0].id

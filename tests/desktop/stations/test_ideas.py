@@ -36,7 +36,7 @@ def wire(empty):
     empty.document.take_file(PlanFile(plan), None)
     empty.window.set_station("wire")
     empty.window.toggle_drawer()
-    empty.settle()
+    empty.settle(night=False)
     empty.window.drawer.grab()
     return empty
 
@@ -44,21 +44,21 @@ def wire(empty):
 def press(bench, words):
     button = next(b for b in bench.window.inspector.findChildren(QPushButton) if b.text() == words and b.isVisible())
     bench.bot.mouseClick(button, Qt.MouseButton.LeftButton)
-    bench.settle()
+    bench.settle(night=False)
 
 
 def try_habit(bench, habit):
     card = bench.part("HabitCard")
     card.choice.setCurrentIndex(card.choice.findData(habit))
     card.choice.activated.emit(card.choice.currentIndex())
-    bench.settle()
+    bench.settle(night=False)
     return card
 
 
 def test_their_way_is_shown_as_light_and_goes_again(wire):
     plan = wire.document.plan
     wire.document.select([ONE, TWO])
-    wire.settle()
+    wire.settle(night=False)
     card = try_habit(wire, "shared")
     assert "shared out among 2" in card.words.text() and wire.document.on_trial
     assert wire.document.plan != plan and wire.document.undo_label == "", "shown, and not in the history"
@@ -67,7 +67,7 @@ def test_their_way_is_shown_as_light_and_goes_again(wire):
     card = try_habit(wire, "bare")
     assert card.words.objectName() == "stop" and "rated for" in card.words.text()
     wire.document.select([ONE])
-    wire.settle()
+    wire.settle(night=False)
     assert wire.document.plan is plan, "picking something else ends the trial"
     try_habit(wire, "minus-side")
     press(wire, "Keep it so")
@@ -78,10 +78,10 @@ def test_their_way_is_shown_as_light_and_goes_again(wire):
 
 def test_an_edit_while_something_is_tried_is_made_on_the_plan_itself(wire):
     wire.document.select([ONE])
-    wire.settle()
+    wire.settle(night=False)
     try_habit(wire, "turned")
     wire.document.edit("Rename kit", lambda p: edits.set_kit(p, name="Other"))
-    wire.settle()
+    wire.settle(night=False)
     assert wire.document.plan.kit.name == "Other" and string_of(wire.document.plan, ONE) is None
 
 
@@ -93,7 +93,7 @@ def test_a_proposal_is_taken_by_a_click(wire):
     table, button = card.rows.itemAt(0).widget(), card.rows.itemAt(1).widget()
     assert f">{first.figures.joints}<" in table.text() and first.name in button.text()
     wire.bot.mouseClick(button, Qt.MouseButton.LeftButton)
-    wire.settle()
+    wire.settle(night=False)
     assert wire.document.plan == first.plan and wire.document.undo_label.startswith("Wire it")
     assert len({s.branch for s in wire.document.assessment.lamps.values()}) == first.figures.resistors
     wire.document.undo()
@@ -102,12 +102,12 @@ def test_a_proposal_is_taken_by_a_click(wire):
 def test_a_pair_is_offered_where_no_single_value_comes_near(wire):
     wire.document.edit("E6", lambda p: edits.set_drawer(p, series="E6"))
     wire.document.select([ONE])
-    wire.settle()
+    wire.settle(night=False)
     card = wire.part("DimmingCard")
     assert "By duty" in card.words.text() and card.pair.isVisible() and " instead" in card.pair.text()
     before = wire.document.assessment.lamps[ONE].current_a
     wire.bot.mouseClick(card.pair, Qt.MouseButton.LeftButton)
-    wire.settle()
+    wire.settle(night=False)
     after = wire.document.assessment.lamps[ONE].current_a
     assert abs(after - 4e-3) < 0.5 * abs(before - 4e-3)
 
@@ -124,7 +124,7 @@ def test_clips_of_a_meter_and_of_a_bench_supply(wire):
 
     for lower in (False, True):
         wire.bot.mouseClick(drawer, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, end_of(ONE, lower))
-    wire.settle()
+    wire.settle(night=False)
     lamp = wire.document.assessment.lamps[ONE]
     assert clips.reading.volts == pytest.approx(lamp.forward_v, abs=1e-6) and clips.reading.current_a == pytest.approx(
         lamp.current_a
@@ -144,9 +144,9 @@ def test_stock_is_typed_and_kept(wire, tmp_path):
     wire.document.load_workshop(tmp_path)
     wire.window.set_station("power")
     wire.document.edit("Stock", lambda p: edits.set_drawer(p, series="stock"))
-    wire.settle()
+    wire.settle(night=False)
     wire.type_into("Resistors in stock", "2k2 x5, 4k7")
-    wire.settle()
+    wire.settle(night=False)
     assert wire.document.catalogue.resistors == (2200.0, 4700.0) and (tmp_path / "drawer.csv").exists()
     assert {s.resistor_ohm for s in wire.document.assessment.lamps.values()} <= {2200.0, 4700.0}
     wire.type_into("Resistors in stock", "a handful")

@@ -28,7 +28,7 @@ def loom(empty):
     empty.document.edit("home", lambda plan: edits.set_feed(plan, "supply", home=right.id))
     empty.window.set_station("wire")
     empty.plate.set_wipe(1.0)
-    empty.settle()
+    empty.settle(night=False)
     return empty
 
 
@@ -36,7 +36,7 @@ def drill(bench) -> str:
     bench.bot.keyClick(bench.window, Qt.Key.Key_P, Qt.KeyboardModifier.ShiftModifier)
     assert bench.plate.tool.id == "passage"
     bench.drag(bench.spot(0.3, 0.5, 0), bench.spot(0.7, 0.5, 1))
-    bench.settle()
+    bench.settle(night=False)
     return bench.document.plan.passages[-1].id
 
 
@@ -53,7 +53,7 @@ def test_a_passage_dragged_gives_every_wire_a_way(loom, tmp_path):
     meter = bench.window.meters.faces["passage"]
     assert "% full" in meter.accessibleName() and "4 wires" in meter.accessibleName()
     bench.type_into("Width", "0.4")
-    bench.settle()
+    bench.settle(night=False)
     assert "passage-full" in {f.rule for f in bench.document.findings}
     bench.choose("How it looks", "hose")
     bench.choose("Made", "notch")
@@ -61,7 +61,7 @@ def test_a_passage_dragged_gives_every_wire_a_way(loom, tmp_path):
     bench.type_into("Of a wall of", "1.2")
     bench.choose("Joint", "swings")
     bench.type_into("Slack", "3")
-    bench.settle()
+    bench.settle(night=False)
     p = find(bench.document.plan, passage)
     assert (p.width_mm, p.look, p.make, p.take_mm, p.wall_mm, p.joint, p.slack_mm) == (
         0.4,
@@ -94,13 +94,13 @@ def test_a_hub_joins_and_its_panel_says_what(loom):
     drill(bench)
     bench.bot.keyClick(bench.window, Qt.Key.Key_H, Qt.KeyboardModifier.ShiftModifier)
     bench.click(bench.spot(0.4, 0.4, 0))
-    bench.settle()
+    bench.settle(night=False)
     (hub,) = bench.document.plan.hubs
     assert bench.document.selection == (hub.id,)
     trunks = [r for r in bench.document.assessment.loom.runs.values() if r.kind == "trunk"]
     assert len(trunks) == 2 and "3 wires of plus joined" in bench.part("HubCard").words.text()
     bench.choose("Joins", "minuses alone")
-    bench.settle()
+    bench.settle(night=False)
     assert len([r for r in bench.document.assessment.loom.runs.values() if r.kind == "trunk"]) == 1
     assert [j.kind for j in bench.document.assessment.loom.joints].count("hub") == 1
 
@@ -110,7 +110,7 @@ def test_the_drawer_turns_to_the_passages_and_back(loom):
     passage = drill(bench)
     bench.document.select(())
     bench.key(Qt.Key.Key_5, widget=bench.window)
-    bench.settle()
+    bench.settle(night=False)
     bench.window.drawer.grab()
     ((rect, item, spoken),) = bench.window.drawer.places
     assert item == passage and "4 wires" in spoken
@@ -130,22 +130,22 @@ def test_leads_by_hand(loom):
     bench.drag(bench.spot(0.3, 0.2, 0), bench.spot(0.7, 0.2, 1))
     second = bench.document.plan.passages[-1].id
     bench.document.select(["lamp.1"])
-    bench.settle()
+    bench.settle(night=False)
     used = bench.document.assessment.loom.runs["lamp.1.plus"].through[0]
     other = second if used == first else first
     bench.key(Qt.Key.Key_Z)
     bench.click(bench.px(*find(bench.document.plan, other).at))
-    bench.settle()
+    bench.settle(night=False)
     assert bench.document.assessment.loom.runs["lamp.1.plus"].through == (other,)
     bench.click(bench.px(*find(bench.document.plan, other).at))
-    bench.settle()
+    bench.settle(night=False)
     assert bench.document.assessment.loom.runs["lamp.1.plus"].through == (used,)
     bench.click(bench.spot(0.5, 0.9, 0))
-    bench.settle()
+    bench.settle(night=False)
     assert len(bench.document.assessment.loom.runs["lamp.1.minus"].points) == 4
     bench.choose("Wire of its leads", "Wrapping")
     bench.choose("Colour of the plus lead", "yellow")
-    bench.settle()
+    bench.settle(night=False)
     run = bench.document.assessment.loom.runs["lamp.1.plus"]
     assert (run.part, run.colour) == ("wrap-30", "yellow")
     bench.press("Led by the loom")
@@ -156,20 +156,20 @@ def test_a_common_return_settles_szrons_keel(shipped):
     bench = shipped
     bench.bot.mouseClick(bench.window.meters.faces["passage"], Qt.MouseButton.LeftButton)
     assert bench.window.station == "wire" and bench.document.selection == ("keel",)
-    bench.settle()
+    bench.settle(night=False)
     bench.press("A common return")
     state = bench.document.assessment.loom.passages["keel"]
     assert not state.full and len(state.runs) == 41
     bench.document.undo()
-    bench.settle()
+    bench.settle(night=False)
     bench.document.select(())
-    bench.settle()
+    bench.settle(night=False)
     bench.press("What joining leads would save")
     bench.bot.waitUntil(
         lambda: any(b.text().startswith("Join ") for b in bench.window.inspector.findChildren(QPushButton)),
         timeout=20_000,
     )
-    bench.settle()
+    bench.settle(night=False)
     bench.press("Join both, Hull")
     assert len(bench.document.assessment.loom.passages["keel"].runs) == 2
 
@@ -186,11 +186,11 @@ def test_a_pack_in_the_base_is_given_a_name_and_stands_in_the_way(shipped):
     bench = shipped
     bench.window.set_station("wire")
     bench.document.select(["base"])
-    bench.settle()
+    bench.settle(night=False)
     bench.type_into("Name of base.pack", "Cells")
     bench.type_into("Length of base.pack", "240")
-    bench.settle()
+    bench.settle(night=False)
     assert "body-too-large" in {f.rule for f in bench.document.findings}
     bench.choose("Add an obstacle", "speaker")
-    bench.settle()
+    bench.settle(night=False)
     assert any(o.kind == "speaker" for o in find(bench.document.plan, "base").obstacles)

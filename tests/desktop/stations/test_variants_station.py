@@ -21,28 +21,28 @@ def deck(empty):
     empty.document.clock = lambda: datetime.datetime(2026, 11, 27, 20, 15, 31, 4200)
     empty.document.take_file(PlanFile(plan), None)
     empty.window.set_station("bench")
-    empty.settle()
+    empty.settle(night=False)
     return empty
 
 
 def keep(deck, name: str) -> None:
     deck.type_into("Keep what is there as", name)
-    deck.settle()
+    deck.settle(night=False)
 
 
 def test_two_variants_side_by_side_tried_and_decided_for(deck, tmp_path):
     document = deck.document
     document.select(["deck1"])
-    deck.settle()
+    deck.settle(night=False)
     card = deck.part("VariantsCard")
     assert card.of.currentData() == "deck1" and "Keep what is there" in card.words.text()
     keep(deck, "own resistors")
     single = document.plan
     document.edit("Side by side", lambda plan: edits.wire_side_by_side(plan, LAMPS))
     document.select(["deck1"])
-    deck.settle()
+    deck.settle(night=False)
     keep(deck, "one resistor")
-    deck.settle()
+    deck.settle(night=False)
     assert [(f.name, f.now) for f in card.figures] == [("own resistors", False), ("one resistor", True)]
     heads = [card.heads.itemAt(k).widget().text() for k in range(card.heads.count())]
     assert heads == ["A  own resistors", "B  one resistor (now)"]
@@ -55,7 +55,7 @@ def test_two_variants_side_by_side_tried_and_decided_for(deck, tmp_path):
     assert document.on_trial and document.plan.feeds == single.feeds, "it is on the plate"
     assert document.undo_label == "Keep a variant"
     deck.type_into("Decide for it, because", "each as bright as the other")
-    deck.settle()
+    deck.settle(night=False)
     assert not document.on_trial and document.plan.feeds == single.feeds
     assert (
         document.plan.variants[0].chosen
@@ -65,7 +65,7 @@ def test_two_variants_side_by_side_tried_and_decided_for(deck, tmp_path):
     path = tmp_path / "v.gwiazda"
     assert document.save(path) and load(path).plan == document.plan
     document.undo()
-    deck.settle()
+    deck.settle(night=False)
     assert not document.plan.variants[0].chosen and document.plan.log == ()
 
 
@@ -73,10 +73,10 @@ def test_a_trial_goes_with_another_edit_and_a_variant_is_forgotten(deck):
     document = deck.document
     card = deck.part("VariantsCard")
     deck.choose("Variants of", "Source")
-    deck.settle()
+    deck.settle(night=False)
     keep(deck, "as is")
     document.edit("String", lambda plan: edits.wire_in_series(plan, LAMPS[:2]))
-    deck.settle()
+    deck.settle(night=False)
     keep(deck, "string of two")
     deck.press("A  as is")
     assert document.on_trial
@@ -95,37 +95,37 @@ def test_lux_read_of_two_lamps_becomes_a_part_of_ones_own(deck, tmp_path):
     document.workshop_folder = tmp_path
     for lamp in LAMPS[:2]:
         document.select([lamp])
-        deck.settle()
+        deck.settle(night=False)
         lux = document.assessment.lamps[lamp].axial_cd * 100.0 * 0.7
         deck.type_into("Light read", f"{lux:.2f} lx")
     document.select([])
-    deck.settle()
+    deck.settle(night=False)
     before = document.assessment.lamps[LAMPS[0]].flux_lm
     card = deck.part("LearnCard")
     assert "0.7 × the light" in card.rows.itemAt(0).widget().text()
     card.rows.itemAt(0).widget().click()
-    deck.settle()
+    deck.settle(night=False)
     assert document.plan.lamps[0].part.startswith("my-") and "in your catalogue" in deck.window.message.text
     assert document.assessment.lamps[LAMPS[0]].flux_lm == pytest.approx(0.7 * before, rel=0.02)
     document.undo()
-    deck.settle()
+    deck.settle(night=False)
     assert document.plan.lamps[0].part == deck_plan(windows=4, lamps=3).lamps[0].part
 
 
 def test_twins_and_another_kit_come_into_the_evenings(deck, tmp_path):
     document, window = deck.document, deck.window
     window.set_station("build")
-    deck.settle()
+    deck.settle(night=False)
     drawer = window.drawer
     drawer.grab()
     alone = drawer.subtitle()
     deck.type_into("Number of kits", "2")
-    deck.settle()
+    deck.settle(night=False)
     assert document.plan.bench.alike == 2 and drawer.subtitle() != alone
     deck.type_into("Number of kits", "half")
     assert document.plan.bench.alike == 2 and window.message.text
     document.put_beside(path_of("swistak"))
-    deck.settle()
+    deck.settle(night=False)
     drawer.grab()
     assert "beside it Świstak" in drawer.subtitle()
     document.put_beside(tmp_path / "none.gwiazda")

@@ -90,8 +90,8 @@ def write_views(plan_path: str | Path, folder: str | Path) -> list[Path]:
     return written
 
 
-def settle(window) -> None:  # type: ignore[no-untyped-def]
-    """Let the window finish what it is about: assessment, night picture, offers."""
+def settle(window, night: bool = True) -> None:  # type: ignore[no-untyped-def]
+    """Let the window finish what it is about: assessment, offers and, where it is waited for, the picture of the night."""
     import time
 
     from PySide6.QtWidgets import QApplication
@@ -102,9 +102,15 @@ def settle(window) -> None:  # type: ignore[no-untyped-def]
         QApplication.processEvents()
         shot = plate.night.shot
         round_idle = not plate.rounding or plate.round.idle
-        done = (
-            window.document.settled and plate.night.idle and round_idle and window.inspector.idle and window.drawer.idle
-        )
+        done = window.document.settled and window.inspector.idle and window.drawer.idle
+        if not night:
+            rested = rested + 1 if done else 0  # what came last may have set something going: once more
+            if rested == 2:
+                break
+            if not done:
+                time.sleep(0.002)
+            continue
+        done = done and plate.night.idle and round_idle
         if (
             done
             and shot is not None
@@ -121,7 +127,7 @@ def settle(window) -> None:  # type: ignore[no-untyped-def]
             plate.repaint()
             plate.request_night()
         rested = 0
-        time.sleep(0.01)
+        time.sleep(0.002)
     QApplication.processEvents()
 
 

@@ -138,7 +138,7 @@ def test_spread_follows_the_glare_function():
 def test_spread_keeps_the_light_and_matches_a_convolution():
     sigma, weights = np.array([1.5, 4.0]), np.array([0.7, 0.3])
     x0, x1, y0, y1 = (np.array([v]) for v in (40.0, 52.0, 30.0, 41.0))
-    found = glare.spread(x0, x1, y0, y1, np.array([10.0]), sigma, weights, 100, 80)
+    found = glare.spread(glare.Rects(x0, x1, y0, y1), np.array([10.0]), glare.Blur(sigma, weights), (100, 80))
     sharp = np.zeros((80, 100))
     sharp[30:41, 40:52] = 10.0
     expected = sum(
@@ -155,7 +155,7 @@ def test_a_blurred_slab_is_its_closed_form_at_any_width(sigma, low, wide, way):
     """However its blur is worked out, and wherever it lies between the pixels or beyond the picture's edge."""
     edges, ends = (np.array([low]), np.array([low + wide])), (np.array([-9e3]), np.array([9e3]))
     args = (*edges, *ends, 300, 5) if way == "along" else (*ends, *edges, 5, 300)
-    found = glare.spread(*args[:4], np.ones(1), np.array([sigma]), np.ones(1), *args[4:])
+    found = glare.spread(glare.Rects(*args[:4]), np.ones(1), glare.Blur(np.array([sigma]), np.ones(1)), args[4:])
     line = found[2] if way == "along" else found[:, 2]
     x = np.arange(300) + 0.5
     exact = 0.5 * (erf((x - low) / sigma / 2**0.5) - erf((x - low - wide) / sigma / 2**0.5))
@@ -165,10 +165,11 @@ def test_a_blurred_slab_is_its_closed_form_at_any_width(sigma, low, wide, way):
 @given(st.lists(st.tuples(st.floats(0, 60), st.floats(0, 40), st.floats(0.1, 9)), min_size=1, max_size=7))
 def test_light_adds(lights):
     a = np.array(lights)
-    args = (a[:, 0], a[:, 0] + 5, a[:, 1], a[:, 1] + 3, a[:, 2])
-    sigma, weights = np.array([1.0, 6.0]), np.array([0.8, 0.2])
-    together = glare.spread(*args, sigma, weights, 64, 48)
-    alone = sum(glare.spread(*(v[i : i + 1] for v in args), sigma, weights, 64, 48) for i in range(len(a)))
+    rects = glare.Rects(a[:, 0], a[:, 0] + 5, a[:, 1], a[:, 1] + 3)
+    blur = glare.Blur(np.array([1.0, 6.0]), np.array([0.8, 0.2]))
+    together = glare.spread(rects, a[:, 2], blur, (64, 48))
+    one = [glare.Rects(*(v[i : i + 1] for v in rects)) for i in range(len(a))]
+    alone = sum(glare.spread(r, a[i : i + 1, 2], blur, (64, 48)) for i, r in enumerate(one))
     np.testing.assert_allclose(together, alone, atol=2e-4)
 
 
@@ -182,7 +183,7 @@ def test_lights_apart_are_spread_as_those_in_rows_are(lights, sigma):
     x0, y0, value = a[:, 0], a[:, 1], np.column_stack([a[:, 2], a[:, 3]])
     weights = np.tile((np.arange(len(s)) + 1.0)[:, None], (1, len(a)))
     found = np.zeros((2, 70, 100), np.float32)
-    glare.spread_apart(found, x0, x0 + 5, y0, y0 + 3, value, s, weights)
+    glare.spread_apart(found, glare.Rects(x0, x0 + 5, y0, y0 + 3), value, glare.Blur(s, weights))
     exact = np.zeros((2, 70, 100))
     peak = 0.0
 

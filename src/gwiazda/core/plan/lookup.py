@@ -38,7 +38,7 @@ SLACK_MM = 1e-6
 M = TypeVar("M")
 
 
-@memoize(slots=4, by=lambda group: type(group[0]) if group else None, places=32)
+@memoize(slots=4, by=lambda group: type(group[0]).__name__ if group else "", places=32)
 def _table(group: tuple[Any, ...]) -> dict[str, Any]:
     return {item.id: item for item in group}
 

@@ -12,6 +12,7 @@ Sources
 from __future__ import annotations
 
 import math
+from typing import NamedTuple
 
 import numpy as np
 import numpy.typing as npt
@@ -24,6 +25,22 @@ Array = npt.NDArray[np.float64]
 
 SIGMA_ARCMIN = (1.5, 5.0, 14.0, 40.0, 120.0, 400.0)
 WEIGHT = (0.6493, 0.1928, 0.0773, 0.0388, 0.0164, 0.0254)
+
+
+class Rects(NamedTuple):
+    """Rectangles: their left, right, upper and lower edges (N,), px."""
+
+    x0: Array
+    x1: Array
+    y0: Array
+    y1: Array
+
+
+class Blur(NamedTuple):
+    """A sum of Gaussians: the width of each (S,) or, of each light, (S, N), px; the share of the light in it, of the same shape."""
+
+    sigma_px: Array
+    weights: Array
 
 
 def sigmas_mm(distance_m: float) -> Array:
@@ -70,55 +87,34 @@ def erf(x: npt.NDArray[np.floating]) -> Array32:
     return found
 
 
-def spread(
-    x0: Array,
-    x1: Array,
-    y0: Array,
-    y1: Array,
-    luminance: Array,
-    sigma_px: Array,
-    weights: Array,
-    width: int,
-    height: int,
-) -> Array32:
-    """Luminance picture (height, width) of rectangles blurred by a sum of Gaussians: one matrix product.
-
-    All places in px; ``luminance`` (N,) in cd/m².
+def spread(rects: Rects, luminance: Array, blur: Blur, size: tuple[int, int]) -> Array32:
+    """Luminance picture of rectangles blurred by a sum of Gaussians: one matrix product.
 
     Parameters
     ----------
-    x0 : array
-        Left edges (N,), px.
-    x1 : array
-        Right edges (N,), px.
-    y0 : array
-        Upper edges (N,), px.
-    y1 : array
-        Lower edges (N,), px.
+    rects : Rects
+        N of them, px.
     luminance : array
         Of each rectangle (N,), cd/m².
-    sigma_px : array
-        Standard deviation of each Gaussian (S,), px.
-    weights : array
-        Share of the light in each (S,).
-    width : int
-        Of the picture, px.
-    height : int
-        Of the picture, px.
+    blur : Blur
+        Widths and shares (S,).
+    size : tuple[int, int]
+        Width and height of the picture, px.
 
     Returns
     -------
     array
         Luminance (height, width), cd/m².
     """
+    width, height = size
     if len(luminance) == 0:
         return np.zeros((height, width), np.float32)
     # A row of windows shares its upper and lower edges: summed along the row first, it costs as much as one window.
-    rows, row_of = _groups(y0, y1)
-    columns, column_of = _groups(x0, x1)
+    rows, row_of = _groups(rects.y0, rects.y1)
+    columns, column_of = _groups(rects.x0, rects.x1)
     if len(columns) < len(rows):
-        return _spread_rows(y0, y1, columns, column_of, luminance, sigma_px, weights, height, width).T
-    return _spread_rows(x0, x1, rows, row_of, luminance, sigma_px, weights, width, height)
+        return _spread_rows((rects.y0, rects.y1), columns, column_of, luminance, blur, (height, width)).T
+    return _spread_rows((rects.x0, rects.x1), rows, row_of, luminance, blur, size)
 
 
 def _groups(low: Array, high: Array) -> tuple[Array, npt.NDArray[np.intp]]:
@@ -216,49 +212,39 @@ def _narrow(
 
 
 def _spread_rows(
-    low: Array, high: Array, rows: Array, row_of: npt.NDArray[np.intp], luminance: Array, sigma: Array, weights: Array,
-    width: int, height: int,
+    ends: tuple[Array, Array], rows: Array, row_of: npt.NDArray[np.intp], luminance: Array, blur: Blur, size: tuple[int, int]
 ) -> Array32:  # fmt: skip
-    """Rectangles from ``low`` to ``high`` along the rows they belong to: (height, width)."""
-    count = len(rows)
-    along = _slabs(low, high, row_of, count, luminance, sigma, width)
-    down = _slabs(rows[:, 0], rows[:, 1], np.arange(count), count, np.ones(count), sigma, height)
-    weighed = [np.float32(w) * a for w, a in zip(weights, along, strict=True)]
+    """Rectangles between their ends along the rows they belong to: (height, width) of ``size`` (width, height)."""
+    count, (width, height) = len(rows), size
+    along = _slabs(*ends, row_of, count, luminance, blur.sigma_px, width)
+    down = _slabs(rows[:, 0], rows[:, 1], np.arange(count), count, np.ones(count), blur.sigma_px, height)
+    weighed = [np.float32(w) * a for w, a in zip(blur.weights, along, strict=True)]
     return np.ascontiguousarray(np.concatenate(down).T @ np.concatenate(weighed))
 
 
 SMOOTH_PX = 12.0  # blurs wider than this are worked out at a third of their width
 
 
-def spread_apart(
-    out: Array32, x0: Array, x1: Array, y0: Array, y1: Array, luminance: Array, sigma_px: Array, weights: Array
-) -> None:
+def spread_apart(out: Array32, rects: Rects, luminance: Array, blur: Blur) -> None:
     """As ``spread``, for rectangles that share no edges and shine in several colours at once: added to pictures (C, H, W) of ``luminance`` (N, C).
 
-    ``weights`` (S, N): each light's own. Narrow blurs are laid down one light at a time, within their reach; wide ones, which are smooth, worked
+    Narrow blurs are laid down one light at a time, within their reach; wide ones, which are smooth, worked
     out at a third of their width and interpolated by cubics: within 0.3 % of their peak.
 
     Parameters
     ----------
     out : array
         Pictures that the light is added to (C, H, W), cd/m².
-    x0 : array
-        Left edges (N,), px.
-    x1 : array
-        Right edges (N,), px.
-    y0 : array
-        Upper edges (N,), px.
-    y1 : array
-        Lower edges (N,), px.
+    rects : Rects
+        N of them, px.
     luminance : array
         Of each rectangle in each picture (N, C), cd/m².
-    sigma_px : array
-        Standard deviation of each Gaussian (S, N), px.
-    weights : array
-        Share of the light in each (S, N).
+    blur : Blur
+        Widths and shares (S, N), each light's own.
     """
     if not len(luminance):
         return
+    (x0, x1, y0, y1), (sigma_px, weights) = rects, blur
     height, width = out.shape[1:]
     narrow, smooth = sigma_px < NARROW_PX, sigma_px > SMOOTH_PX
     for which, step in ((~narrow & ~smooth, 1), (smooth, int(min(sigma_px[smooth], default=3.0) / 3.0))):
@@ -276,13 +262,12 @@ def spread_apart(
         else:
             out += grid.reshape(out.shape)
     if narrow.any():
-        _laid_down(out, x0, x1, y0, y1, luminance, sigma_px[narrow], weights[narrow])
+        _laid_down(out, rects, luminance, Blur(sigma_px[narrow], weights[narrow]))
 
 
-def _laid_down(
-    out: Array32, x0: Array, x1: Array, y0: Array, y1: Array, light: Array, sigma: Array, weights: Array
-) -> None:
+def _laid_down(out: Array32, rects: Rects, light: Array, blur: Blur) -> None:
     """Rectangles with their narrow blurs added to pictures (C, H, W), one after the other, each within its reach."""
+    (x0, x1, y0, y1), (sigma, weights) = rects, blur
     height, width = out.shape[1:]
     reach = REACH * float(sigma.max())
     left, top = np.floor(x0 - reach).astype(int), np.floor(y0 - reach).astype(int)
@@ -333,8 +318,8 @@ def _finer(pixels: int, step: int) -> Array32:
     return out
 
 
-def disc_strips(cx: float, cy: float, radius: float, strips: int) -> tuple[Array, Array, Array, Array]:
-    """A disc as rectangles: (x0, x1, y0, y1), each as wide as keeps the area of its slice exactly.
+def disc_strips(cx: float, cy: float, radius: float, strips: int) -> Rects:
+    """A disc as rectangles, each as wide as keeps the area of its slice exactly.
 
     Parameters
     ----------
@@ -349,12 +334,12 @@ def disc_strips(cx: float, cy: float, radius: float, strips: int) -> tuple[Array
 
     Returns
     -------
-    tuple[array, array, array, array]
-        Left, right, upper and lower edges (strips,), px.
+    Rects
+        So many of them, px.
     """
     edges = np.linspace(-radius, radius, strips + 1)
     clipped = np.clip(edges / radius, -1.0, 1.0)
     # Area to the left of y: r²·(asin t + t·√(1 − t²)).
     area = radius**2 * (np.arcsin(clipped) + clipped * np.sqrt(1.0 - clipped**2))
     half = np.diff(area) / np.diff(edges) / 2.0
-    return cx - half, cx + half, cy + edges[:-1], cy + edges[1:]
+    return Rects(cx - half, cx + half, cy + edges[:-1], cy + edges[1:])

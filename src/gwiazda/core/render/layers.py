@@ -8,7 +8,7 @@ from typing import NamedTuple
 import numpy as np
 import numpy.typing as npt
 
-from gwiazda.core.render.glare import WEIGHT, disc_strips, sigmas_mm, spread
+from gwiazda.core.render.glare import WEIGHT, Blur, Rects, disc_strips, sigmas_mm, spread
 from gwiazda.core.render.night import Layer, cropped
 from gwiazda.core.render.raster import polygon_mask, within
 from gwiazda.core.turns import give_way
@@ -257,9 +257,10 @@ def render(light: ChannelLight, camera: Camera, relief: Relief, least_cd_m2: flo
             into.append(column)
         value.append(np.full(strips, luminance * seen))
     if value:
-        left, right, top, bottom, lum = (np.concatenate(v) for v in (x0, x1, y0, y1, value))
+        rects = Rects(*(np.concatenate(v) for v in (x0, x1, y0, y1)))
         give_way()
-        blurred = spread(left, right, top, bottom, lum, sigma, np.array(WEIGHT), camera.width, camera.height)
+        size = (camera.width, camera.height)
+        blurred = spread(rects, np.concatenate(value), Blur(sigma, np.array(WEIGHT)), size)
         picture = np.ascontiguousarray(blurred)
         give_way()
     else:

@@ -19,7 +19,7 @@ from gwiazda.core.memo import memoize, same_value
 from gwiazda.core.plan.frame import NORMALS, PLANES, Side
 from gwiazda.core.plan.model import Plan
 from gwiazda.core.render import round as around
-from gwiazda.core.render.glare import WEIGHT, sigmas_mm, spread_apart
+from gwiazda.core.render.glare import WEIGHT, Blur, Rects, sigmas_mm, spread_apart
 from gwiazda.core.render.night import NightPicture, cropped
 from gwiazda.core.render.solid import Eye
 from gwiazda.core.render.tone import hull_luminance, middle_luminance
@@ -274,7 +274,7 @@ def _spread(out: Array32, eye: Eye, rects: Array, light: Array, large: int) -> N
     weights = np.repeat(np.array(WEIGHT)[:, None], len(rects), axis=1)
     weights[0, :large] = 0.0
     x, y, w, h = rects.T
-    spread_apart(out, x - w / 2, x + w / 2, y - h / 2, y + h / 2, light, sigma, weights)
+    spread_apart(out, Rects(x - w / 2, x + w / 2, y - h / 2, y + h / 2), light, Blur(sigma, weights))
 
 
 class Spots(NamedTuple):

@@ -21,7 +21,7 @@ from gwiazda.core.light.visibility import visible_luminance
 from gwiazda.core.plan.frame import Side, from_sheet, to_sheet
 from gwiazda.core.plan.model import Laid, Opening, Plan
 from gwiazda.core.render import photograph as ph
-from gwiazda.core.render.glare import WEIGHT, sigmas_mm, spread
+from gwiazda.core.render.glare import WEIGHT, Blur, Rects, sigmas_mm, spread
 from gwiazda.core.render.layers import Camera
 from gwiazda.core.workbench.photo.photomarks import MARK_PX, glows_of, lit_of, settled, sheet_place
 
@@ -253,8 +253,8 @@ def _kept(o: Opening, camera: Camera) -> float:
     half = np.array([o.width_mm, o.height_mm]) * camera.scale / 2
     w, h = (math.ceil(2.0 * x) + 2 for x in half)
     sigma = np.sqrt((sigmas_mm(camera.distance_m) * camera.scale) ** 2 + 0.5**2)
-    left, right, top, bottom = cut[:, 0] + w / 2, cut[:, 1] + w / 2, cut[:, 2] + h / 2, cut[:, 3] + h / 2
-    picture = spread(left, right, top, bottom, np.ones(len(cut)), sigma, np.array(WEIGHT), w, h)
+    rects = Rects(*(cut + np.array([w, w, h, h]) / 2).T)
+    picture = spread(rects, np.ones(len(cut)), Blur(sigma, np.array(WEIGHT)), (w, h))
     x, y = sheet_place(o)
     inside = (_inside(o, INNER) - np.array([x, y])) * camera.scale + np.array([w, h]) / 2 - 0.5
     found = float(np.nanmean(ph.sampled(picture[..., None], inside)))

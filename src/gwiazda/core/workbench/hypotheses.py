@@ -151,6 +151,7 @@ class Bench:
         self.bridges = bridges(list(self.lamps.values()), self.ends)
         self.node = {name: k for k, name in enumerate(self.network.nodes)}
         self._said: dict[tuple[What, str], Array] = {}
+        self._shorts: dict[str, list[int]] | None = None  # the hypotheses under which a lamp is shorted
         self._base: Bench | None = None  # the singles, where pairs are beside them
         low = Fault("source low", (self.feed,))
         singles = single_faults(list(self.lamps.values()), list(self.resistors.values()))
@@ -288,7 +289,7 @@ class Bench:
             out.hypotheses = [*self.hypotheses, *pairs]
             prior = np.array([self._prior(a) * self._prior(b) for a, b in pairs])
             out.priors = np.concatenate([self.priors, np.log(prior)])
-            out._base, out._said = self, {}
+            out._base, out._said, out._shorts = self, {}, None
             out.now = _stacked(self.now, self._solved_at(pairs, None))
             out.far = _stacked(self.far, self._solved_at(pairs, self._far_state())) if self.is_battery else out.now
             out._forget_lost()
@@ -429,12 +430,22 @@ class Bench:
 
     def light(self, lamp: str) -> Array:
         """A lamp's light over that at its rated current, under each hypothesis (H,); one that is shorted gives none."""
+        return np.where(self._shorted(lamp), 0.0, self._light_at(lamp, self.currents))
+
+    def _light_at(self, lamp: str, currents: Array) -> Array:
         kind = self.kinds[lamp]
-        light = relative_light(np.maximum(self.currents[:, self.lamps[lamp].columns[0]], 0.0), kind.rated_a, kind.droop)
-        return np.where(self._shorted(lamp), 0.0, light)
+        return relative_light(np.maximum(currents[:, self.lamps[lamp].columns[0]], 0.0), kind.rated_a, kind.droop)
 
     def _shorted(self, lamp: str) -> npt.NDArray[np.bool_]:
-        return np.array([any(f.kind == "short" and f.at[0] == lamp for f in h) for h in self.hypotheses])
+        if self._shorts is None:
+            self._shorts = {}
+            for row, hypothesis in enumerate(self.hypotheses):
+                for f in hypothesis:
+                    if f.kind == "short":
+                        self._shorts.setdefault(f.at[0], []).append(row)
+        out = np.zeros(len(self.hypotheses), dtype=bool)
+        out[self._shorts.get(lamp, [])] = True
+        return out
 
     def _at(self, solved: Solved, node: str) -> Array:
         return solved.volts[:, self.node[node]] if node in self.node else np.zeros(len(solved.volts))
@@ -446,7 +457,7 @@ class Bench:
         said = self.over_states(r.what, r.at)
         if r.what == "lit":
             beside = _look_worth(looks(said, said[:1]), r.value)
-            planned = _look_worth(looks(said, float(self.light(r.at)[0])), r.value)
+            planned = _look_worth(looks(said, float(self._light_at(r.at, self.currents[:1])[0])), r.value)
             return np.asarray(np.log(BESIDE * beside + (1.0 - BESIDE) * planned))
         sigma = sigma_of(r.what, said)
         good = (1.0 - WILD) * np.exp(-0.5 * ((r.value - said) / sigma) ** 2) / (sigma * np.sqrt(2.0 * np.pi))

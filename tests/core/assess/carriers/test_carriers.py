@@ -45,6 +45,17 @@ def said(plan: Plan) -> dict[str, object]:
     return {f.rule: f for f in evaluate_rules(plan, assess(plan, CAT)) if f.rule.startswith("carrier")}
 
 
+def test_a_carrier_goes_into_a_section_that_is_there_once():
+    plan = deck_plan()
+    carrier = propose(CAT, plan, "deck1")
+    added = edits.add_carrier(plan, carrier)
+    assert added.carriers == (carrier,)
+    with pytest.raises(PlanError, match="no section “attic”"):
+        edits.add_carrier(plan, copy_unchecked(carrier, section="attic"))
+    with pytest.raises(PlanError, match=carrier.id):
+        edits.add_carrier(added, carrier)
+
+
 # -- geometry -----------------------------------------------------------------------------------------------
 
 

@@ -125,6 +125,17 @@ def test_a_saturated_stage_leaves_its_lamps_the_supply_less_a_little():
     assert abs(state(dark).lamps[ONE].current_a) < 1e-8
 
 
+@pytest.mark.parametrize(("load_a", "least", "most"), [(0.05, 300.0, 900.0), (5.0, 100.0, 100.0)])
+def test_a_stage_s_base_gets_a_tenth_and_never_less_than_a_hundred_ohms(load_a, least, most):
+    from types import SimpleNamespace
+
+    from gwiazda.core.assess.electrics.stage import _base_ohm
+
+    node = Switched(id="q", part="npn-small", items=(string("a", ONE, ohm=330.0),))
+    ohm = _base_ohm(built_in(), SimpleNamespace(current=lambda item: load_a), node, shelf_of("E12", ()))
+    assert least <= ohm <= most
+
+
 def test_a_mosfet_is_its_own_resistance_in_the_way():
     plan = hung(deck_plan(lamps=1), Switched(id="q", part="mosfet-logic", items=(string("a", ONE, ohm=330.0),)))
     bare = hung(deck_plan(lamps=1), string("a", ONE, ohm=330.05))

@@ -203,6 +203,14 @@ def test_the_desktop_gets_its_entry_and_loses_it_again(tmp_path, monkeypatch, ca
     assert "removed" in capsys.readouterr().out
 
 
+def test_currents_of_the_show_and_carriers_go_out(tmp_path):
+    currents, solids = tmp_path / "currents.csv", tmp_path / "carriers.stl"
+    assert main(["export", str(path_of("bryla")), "--currents", str(currents), "--carriers", str(solids)]) == 0
+    rows = currents.read_text().splitlines()
+    assert rows[0].startswith("of,lamps,fully_on_mA") and len(rows) > 2
+    assert len(solids.read_bytes()) > 84 + 50 * 12, "a heading, and more triangles than a box has"
+
+
 def test_export_checks_everything_before_it_writes_the_first_file(tmp_path, capsys):
     plan, table = str(path_of("perkoz")), tmp_path / "list.csv"
     for bad, words in (

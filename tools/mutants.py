@@ -159,11 +159,8 @@ def main() -> int:
         noticed = noticed and bool(tests)
         killed += noticed
         target.write_text(source)
-        if not noticed:
-            print(
-                f"survived  {path.relative_to(ROOT)}:{line}  {kind}  {source.splitlines()[line - 1].strip()[:110]}",
-                flush=True,
-            )
+        said = f"{path.relative_to(ROOT)}:{line}  {kind}  {source.splitlines()[line - 1].strip()[:110]}"
+        print(f"{made:4d}  {'killed  ' if noticed else 'survived'}  {said}", flush=True)
     print(f"{killed} of {made} killed, {killed / made * 100:.0f} %")
     shutil.rmtree(copy)
     return 0

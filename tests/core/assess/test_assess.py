@@ -444,3 +444,13 @@ def test_sections_that_overlap_or_are_tiny():
 def test_a_view_of_a_plan_with_nothing_lit_is_dark():
     for plan in (Plan(), deck_plan(lamps=0), deck_plan(windows=0, lamps=0)):
         assert scene_of(plan, assess(plan, built_in()), "port") == ()
+
+
+def test_a_luminance_asked_of_a_bare_lamp_is_that_of_its_face():
+    """One whose face has 50 cd/m², by hand: its area times that is its intensity on the axis."""
+    plan = deck_plan(lamps=1)
+    plan = edits.set_fields(plan, LAMPS[:1], mount="outside", at=(50.0, 23.5, 7.0), aim=(0.0, 1.0, 0.0), wanted=Wanted(cd_m2=50.0))  # fmt: skip
+    state = assess(plan, built_in()).lamps[LAMPS[0]]
+    part = built_in().lamps[plan.lamps[0].part]
+    wanted_cd, rated_cd = 50.0 * math.pi * (part.face_mm / 2000.0) ** 2, state.axial_cd / state.share
+    assert state.wanted_share * rated_cd == pytest.approx(wanted_cd, rel=1e-6)

@@ -362,6 +362,13 @@ def test_tints_take_light_and_colour_the_night():
     assert kept == pytest.approx(seen.kept, rel=0.02) and kept < 0.5
     assert seen.dark[0][0] > 2 * seen.dark[0][2] and seen.richness > 0.9
     assert seen.room[1] > seen.dark[1]
+    # In the room a plain pane adds the room's illuminance over π, times what it throws back.
+    bare = assess(deck_plan(), built_in())
+    plain_seen = panes.swatches_of(deck_plan(), bare, opening_of(deck_plan(), "deck1.window.05"))
+    room, number = panes.room_behind(deck_plan(), bare, "deck1.window.05")
+    added = plain_seen.room[1] - plain_seen.dark[1]
+    assert added == pytest.approx(plan.room.lux / math.pi * room.cavity.panes[number].reflectance, rel=1e-6)
+    assert 0.0 < seen.room[1] - seen.dark[1] < added
     colours = {light.rgb for light in scene_of(plan, assess(plan, built_in()), "port")}
     assert len(colours) == 2
 

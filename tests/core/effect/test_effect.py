@@ -33,7 +33,7 @@ def lit(level: float):
 @given(st.floats(0.05, 20), st.floats(0, 1), st.floats(0, 1), st.floats(0, 0.4), st.floats(0.4, 1))
 @settings(max_examples=40, deadline=None)
 def test_a_blink_has_the_mean_of_its_duty(period, duty, phase, low, high):
-    found = patterns.blink(over(period), period, duty, phase, 0.0, low, high).mean()
+    found = patterns.blink(over(period), patterns.Rhythm(period, phase, 0.0), duty, patterns.Levels(low, high)).mean()
     assert found == pytest.approx(patterns.mean_of_blink(duty, low, high), abs=2e-5)
 
 
@@ -41,20 +41,22 @@ def test_a_blink_has_the_mean_of_its_duty(period, duty, phase, low, high):
 @settings(max_examples=40, deadline=None)
 def test_flashes_have_the_mean_of_their_time(count, on, gap, rest):
     period = count * on + (count - 1) * gap + rest
-    found = patterns.flashes(over(period, 2), period, count, on, gap, 0.3, 0.25, 0.0, 1.0).mean(axis=1)
+    found = patterns.flashes(
+        over(period, 2), patterns.Rhythm(period, 0.3, 0.25), count, on, gap, patterns.Levels(0.0, 1.0)
+    ).mean(axis=1)
     assert found == pytest.approx([patterns.mean_of_flashes(period, count, on, 0.0, 1.0)] * 2, abs=1e-4)
 
 
 def test_a_double_flash_is_lit_when_it_says():
     at = np.array([[0.0, 0.049, 0.051, 0.199, 0.201, 0.249, 0.251, 0.999, 1.001]])
-    found = patterns.flashes(at, 1.0, 2, 0.05, 0.15, 0.0, 0.0, 0.0, 1.0)[0]
+    found = patterns.flashes(at, patterns.Rhythm(1.0, 0.0, 0.0), 2, 0.05, 0.15, patterns.Levels(0.0, 1.0))[0]
     assert found.tolist() == [1, 1, 0, 0, 1, 1, 0, 0, 1]
 
 
 @given(st.floats(0, 1), st.floats(0, 1), st.booleans())
 @settings(max_examples=40, deadline=None)
 def test_a_ramp_has_the_mean_of_its_integral(low, high, eye):
-    found = patterns.pulse(over(3.0), 3.0, low, high, False, eye, 0.0, 0.0)
+    found = patterns.pulse(over(3.0), patterns.Rhythm(3.0, 0.0, 0.0), patterns.Levels(low, high), False, eye)
     assert found.mean() == pytest.approx(patterns.mean_of_ramp(low, high, eye), abs=1e-6)
     assert found.min() >= min(low, high) - 1e-9 and found.max() <= max(low, high) + 1e-9
 
@@ -67,20 +69,22 @@ def test_half_way_to_the_eye_is_a_fifth_of_the_light():
 
 
 def test_two_colours_throb_against_each_other():
-    a, b = patterns.pulse(over(2.0, 2), 2.0, 0.0, 1.0, True, False, 0.0, 0.5)
+    a, b = patterns.pulse(over(2.0, 2), patterns.Rhythm(2.0, 0.0, 0.5), patterns.Levels(0.0, 1.0), True, False)
     assert a + b == pytest.approx(np.ones_like(a), abs=1e-9)
 
 
 @pytest.mark.parametrize("smooth", [True, False])
 def test_flicker_is_even_between_its_levels_and_each_channel_its_own(smooth):
-    found = patterns.flicker(over(3000.0, 3), 8.0, 0.2, 0.8, smooth, 5)
+    found = patterns.flicker(over(3000.0, 3), 8.0, patterns.Levels(0.2, 0.8), smooth, 5)
     assert found.mean(axis=1) == pytest.approx([0.5] * 3, abs=0.01)
     assert found.min() >= 0.2 and found.max() <= 0.8 and abs(np.corrcoef(found)[0, 1]) < 0.02
 
 
 @pytest.mark.parametrize(("program", "count"), [("run", 1), ("bounce", 1), ("walk", 1)])
 def test_a_chase_has_one_lit_at_a_time_and_goes_step_by_step(program, count):
-    found = patterns.chase(over(60.0, 7, 6000), 0.1, program, 1, 0.0, 0.0, 1.0, False, 3)
+    found = patterns.chase(
+        over(60.0, 7, 6000), 0.1, patterns.Runner(program, 1, 0.0, False), patterns.Levels(0.0, 1.0), 3
+    )
     assert (found.sum(axis=0) == count).all()
     head = found.argmax(axis=0)
     jumps = np.abs(np.diff(head))
@@ -89,16 +93,29 @@ def test_a_chase_has_one_lit_at_a_time_and_goes_step_by_step(program, count):
 
 
 def test_a_chase_backwards_is_its_mirror():
-    on, back = (patterns.chase(over(5.0, 5, 500), 0.1, "run", 2, 0.5, 0.0, 1.0, b, 1) for b in (False, True))
+    on, back = (
+        patterns.chase(over(5.0, 5, 500), 0.1, patterns.Runner("run", 2, 0.5, b), patterns.Levels(0.0, 1.0), 1)
+        for b in (False, True)
+    )
     assert np.array_equal(on, back[::-1])
 
 
 def test_fill_sparkle_and_mixed():
-    fill = patterns.chase(np.broadcast_to(np.arange(6) * 0.1 + 0.01, (5, 6)), 0.1, "fill", 1, 0.0, 0.0, 1.0, False, 1)
+    fill = patterns.chase(
+        np.broadcast_to(np.arange(6) * 0.1 + 0.01, (5, 6)),
+        0.1,
+        patterns.Runner("fill", 1, 0.0, False),
+        patterns.Levels(0.0, 1.0),
+        1,
+    )
     assert fill.sum(axis=0).tolist() == [0, 1, 2, 3, 4, 5]
-    sparkle = patterns.chase(over(500.0, 10, 5000), 0.1, "sparkle", 3, 0.0, 0.0, 1.0, False, 1)
+    sparkle = patterns.chase(
+        over(500.0, 10, 5000), 0.1, patterns.Runner("sparkle", 3, 0.0, False), patterns.Levels(0.0, 1.0), 1
+    )
     assert sparkle.mean() == pytest.approx(0.3, abs=0.01)
-    mixed = patterns.chase(over(10.0, 5, 1000), 0.1, "mixed", 1, 0.0, 0.0, 1.0, False, 1)
+    mixed = patterns.chase(
+        over(10.0, 5, 1000), 0.1, patterns.Runner("mixed", 1, 0.0, False), patterns.Levels(0.0, 1.0), 1
+    )
     assert mixed.shape == (5, 1000) and 0 < mixed.mean() < 1
 
 
@@ -139,7 +156,11 @@ def test_cues_stack_base_modifier_mask():
         (
             part([0, 1], lit(0.5), start_s=2.0, length_s=2.0),
             part([0], lit(0.5), start_s=3.0, stack="modifier"),
-            part([1], lambda t: patterns.blink(t, 1.0, 0.5, 0.0, 0.0, 0.0, 1.0), stack="mask"),
+            part(
+                [1],
+                lambda t: patterns.blink(t, patterns.Rhythm(1.0, 0.0, 0.0), 0.5, patterns.Levels(0.0, 1.0)),
+                stack="mask",
+            ),
         ),
     )
     light, draw = levels(score, [0.0, 2.1, 3.1, 3.6, 5.1])
@@ -148,7 +169,9 @@ def test_cues_stack_base_modifier_mask():
 
 
 def test_again_speed_and_events():
-    blink = part([0], lambda t: patterns.blink(t, 1.0, 0.5, 0.0, 0.0, 0.0, 1.0), speeds=(2.0,))
+    blink = part(
+        [0], lambda t: patterns.blink(t, patterns.Rhythm(1.0, 0.0, 0.0), 0.5, patterns.Levels(0.0, 1.0)), speeds=(2.0,)
+    )
     assert levels(Score(("a",), (0.0,), (blink,)), [0.2, 0.3, 0.6])[0][0].tolist() == [1, 0, 1]
     again = part([0], lit(1.0), start_s=1.0, length_s=0.5, again_s=2.0)
     assert levels(Score(("a",), (0.0,), (again,)), [0.5, 1.2, 1.8, 3.2, 3.6])[0][0].tolist() == [0, 1, 0, 1, 0]
@@ -158,17 +181,25 @@ def test_again_speed_and_events():
 
 
 def test_a_lamp_that_flashes_by_itself_needs_its_channel_lit():
-    own = part([1], lambda t: patterns.blink(t, 1.0, 0.5, 0.0, 0.0, 0.0, 1.0))
+    own = part([1], lambda t: patterns.blink(t, patterns.Rhythm(1.0, 0.0, 0.0), 0.5, patterns.Levels(0.0, 1.0)))
     off = part([0], lit(0.0), start_s=5.0)
     light, _ = levels(Score(("a", "lamp"), (1.0, 0.0), (own, off), ((1, 0),)), [1.2, 1.7, 6.2])
     assert light[1].tolist() == [1, 0, 0]
 
 
 def test_means_of_an_hour():
-    flash = part([0], lambda t: patterns.flashes(t, 1.1, 1, 0.05, 0.1, 0.0, 0.0, 0.0, 1.0), period_s=1.1)
+    flash = part(
+        [0],
+        lambda t: patterns.flashes(t, patterns.Rhythm(1.1, 0.0, 0.0), 1, 0.05, 0.1, patterns.Levels(0.0, 1.0)),
+        period_s=1.1,
+    )
     begun = part([1], lambda t: patterns.fade(t, 5.0, 0.0, 1.0, False), start_s=1800.0)
     dimmed = [
-        part([2], lambda t: patterns.blink(t, 0.7, 0.3, 0.0, 0.0, 0.0, 1.0), period_s=0.7),
+        part(
+            [2],
+            lambda t: patterns.blink(t, patterns.Rhythm(0.7, 0.0, 0.0), 0.3, patterns.Levels(0.0, 1.0)),
+            period_s=0.7,
+        ),
         part([2], lit(0.5), stack="modifier"),
     ]
     light, draw = means(Score(("a", "b", "c", "d"), (1.0, 0.0, 0.0, 1.0), (flash, begun, *dimmed)), 3600.0)
@@ -186,8 +217,13 @@ def test_a_moment_is_the_same_in_any_company(moments, seed):
         ("a", "b", "c"),
         (1.0, 1.0, 1.0),
         (
-            part([0, 1, 2], lambda t: patterns.chase(t, 0.13, "mixed", 1, 0.6, 0.0, 1.0, False, seed)),
-            part([1], lambda t: patterns.flicker(t, 9.0, 0.2, 1.0, True, seed), stack="modifier"),
+            part(
+                [0, 1, 2],
+                lambda t: patterns.chase(
+                    t, 0.13, patterns.Runner("mixed", 1, 0.6, False), patterns.Levels(0.0, 1.0), seed
+                ),
+            ),
+            part([1], lambda t: patterns.flicker(t, 9.0, patterns.Levels(0.2, 1.0), True, seed), stack="modifier"),
         ),
     )
     together, _ = levels(score, moments)
@@ -203,7 +239,7 @@ def test_the_mean_of_a_chase_is_that_of_a_long_look(program, n):
     from gwiazda.core.plan.model import Chase
 
     does = Chase(step_s=0.1, program=program, tail=0.6, width=2)
-    level = lambda t: patterns.chase(t, 0.1, program, 2, 0.6, 0.0, 1.0, False, 1)  # noqa: E731
+    level = lambda t: patterns.chase(t, 0.1, patterns.Runner(program, 2, 0.6, False), patterns.Levels(0.0, 1.0), 1)  # noqa: E731
     once = part(range(n), level, period_s=period_of(does, n))
     names, rest = tuple(map(str, range(n))), (1.0,) * n
     found, _ = means(Score(names, rest, (once,)), 3600.0)
@@ -211,7 +247,12 @@ def test_the_mean_of_a_chase_is_that_of_a_long_look(program, n):
 
 
 def test_how_often_it_flashes():
-    ten = part([0], lambda t: patterns.blink(t, 0.1, 0.5, 0.0, 0.0, 0.0, 1.0), start_s=5.0, length_s=2.0)
+    ten = part(
+        [0],
+        lambda t: patterns.blink(t, patterns.Rhythm(0.1, 0.0, 0.0), 0.5, patterns.Levels(0.0, 1.0)),
+        start_s=5.0,
+        length_s=2.0,
+    )
     rate, swing = changes_per_s(Score(("a", "b"), (0.0, 1.0), (ten,)), 0.0, 20.0)
     assert rate.tolist() == [10.0, 0.0] and swing.tolist() == [1.0, 0.0]
 

@@ -11,6 +11,8 @@ Sources
 
 from __future__ import annotations
 
+from typing import NamedTuple
+
 import numpy as np
 import numpy.typing as npt
 
@@ -21,6 +23,30 @@ Array = npt.NDArray[np.float64]
 LEAST_TAIL = 0.02  # of a chase's light; what is left below it counts as dark
 WALK_STEPS = 4096  # of a random walk; then it goes on as it began, from where it is
 TURNS = 2  # runs of each program in a mixed chase
+
+
+class Levels(NamedTuple):
+    """Shares of full light, 0 to 1, that a pattern goes between."""
+
+    low: float
+    high: float
+
+
+class Rhythm(NamedTuple):
+    """A period (s); where in it the first channel begins (0 to 1), and by how much of it each is later than the one before."""
+
+    period_s: float
+    phase: float = 0.0
+    lag: float = 0.0
+
+
+class Runner(NamedTuple):
+    """What goes over channels: which way, how many it lights, the share of light left at each step behind, from which end."""
+
+    program: str
+    width: int
+    tail: float
+    back: bool = False
 
 
 def light_for_eye(p: npt.ArrayLike) -> Array:
@@ -82,10 +108,10 @@ def between(share: Array, low: float, high: float, eye: bool) -> Array:
     return light_for_eye(a + (b - a) * share)
 
 
-def _cycle(t: Array, period_s: float, phase: float, lag: float) -> Array:
+def _cycle(t: Array, rhythm: Rhythm) -> Array:
     """Where in its period each channel is, 0 to 1."""
-    behind = phase - lag * np.arange(t.shape[0])[:, None]
-    return np.asarray((t / period_s + behind) % 1.0)
+    behind = rhythm.phase - rhythm.lag * np.arange(t.shape[0])[:, None]
+    return np.asarray((t / rhythm.period_s + behind) % 1.0)
 
 
 def steady(t: Array, level: float) -> Array:
@@ -106,103 +132,83 @@ def steady(t: Array, level: float) -> Array:
     return np.full(t.shape, level)
 
 
-def blink(t: Array, period_s: float, duty: float, phase: float, lag: float, low: float, high: float) -> Array:
+def blink(t: Array, rhythm: Rhythm, duty: float, levels: Levels) -> Array:
     """``high`` for the first ``duty`` of each period, else ``low``.
 
     Parameters
     ----------
     t : array
         Moments of each channel (C, T), s.
-    period_s : float
-        Period, s.
+    rhythm : Rhythm
+        Its period, and where in it each channel begins.
     duty : float
         Share of it that is ``high``, 0 to 1.
-    phase : float
-        Where in its period it begins, 0 to 1.
-    lag : float
-        By how much of a period each channel is later than the one before.
-    low : float
-        Share of full light, 0 to 1.
-    high : float
-        Share of full light, 0 to 1.
+    levels : Levels
+        Between which shares of full light.
 
     Returns
     -------
     array
         Levels, shape of ``t``.
     """
-    return np.where(_cycle(t, period_s, phase, lag) < duty, high, low)
+    return np.where(_cycle(t, rhythm) < duty, levels.high, levels.low)
 
 
-def flashes(
-    t: Array, period_s: float, count: int, on_s: float, gap_s: float, phase: float, lag: float, low: float, high: float
-) -> Array:
+def flashes(t: Array, rhythm: Rhythm, count: int, on_s: float, gap_s: float, levels: Levels) -> Array:
     """``count`` flashes of ``on_s`` with ``gap_s`` between, at the start of each period.
 
     Parameters
     ----------
     t : array
         Moments of each channel (C, T), s.
-    period_s : float
-        Period, s.
+    rhythm : Rhythm
+        Its period, and where in it each channel begins.
     count : int
         Flashes in each.
     on_s : float
         Length of a flash, s.
     gap_s : float
         Between two of them, s.
-    phase : float
-        Where in its period it begins, 0 to 1.
-    lag : float
-        By how much of a period each channel is later than the one before.
-    low : float
-        Share of full light between, 0 to 1.
-    high : float
-        Share of full light in a flash, 0 to 1.
+    levels : Levels
+        Share of full light between, and in a flash.
 
     Returns
     -------
     array
         Levels, shape of ``t``.
     """
-    at = _cycle(t, period_s, phase, lag) * period_s
+    at = _cycle(t, rhythm) * rhythm.period_s
     number = np.floor(at / (on_s + gap_s))
-    return np.where((number < count) & (at - number * (on_s + gap_s) < on_s), high, low)
+    return np.where((number < count) & (at - number * (on_s + gap_s) < on_s), levels.high, levels.low)
 
 
-def pulse(t: Array, period_s: float, low: float, high: float, sine: bool, eye: bool, phase: float, lag: float) -> Array:
+def pulse(t: Array, rhythm: Rhythm, levels: Levels, sine: bool, eye: bool) -> Array:
     """From ``low`` up to ``high`` and down again in each period.
 
     Parameters
     ----------
     t : array
         Moments of each channel (C, T), s.
-    period_s : float
-        Period, s.
-    low : float
-        Share of full light, 0 to 1.
-    high : float
-        Share of full light, 0 to 1.
+    rhythm : Rhythm
+        Its period, and where in it each channel begins.
+    levels : Levels
+        Between which shares of full light.
     sine : bool
         Whether it swings as a sine, else in straight lines.
     eye : bool
         Whether it is even to the eye, else in light.
-    phase : float
-        Where in its period it begins, 0 to 1.
-    lag : float
-        By how much of a period each channel is later than the one before.
 
     Returns
     -------
     array
         Levels, shape of ``t``.
     """
-    at = _cycle(t, period_s, phase, lag)
+    at = _cycle(t, rhythm)
     share = 0.5 - 0.5 * np.cos(2.0 * np.pi * at) if sine else 1.0 - np.abs(2.0 * at - 1.0)
-    return between(share, low, high, eye)
+    return between(share, *levels, eye)
 
 
-def flicker(t: Array, rate_hz: float, low: float, high: float, smooth: bool, seed: int) -> Array:
+def flicker(t: Array, rate_hz: float, levels: Levels, smooth: bool, seed: int) -> Array:
     """A level between two drawn anew at a rate, evenly; each channel draws its own. Its mean is midway.
 
     Parameters
@@ -211,10 +217,8 @@ def flicker(t: Array, rate_hz: float, low: float, high: float, smooth: bool, see
         Moments of each channel (C, T), s.
     rate_hz : float
         Levels drawn a second, Hz.
-    low : float
-        Least share of full light, 0 to 1.
-    high : float
-        Largest share of full light, 0 to 1.
+    levels : Levels
+        Between which shares of full light.
     smooth : bool
         Whether it glides from one to the next.
     seed : int
@@ -231,7 +235,7 @@ def flicker(t: Array, rate_hz: float, low: float, high: float, smooth: bool, see
     now = uniform(seed, channel, number)
     if smooth:
         now = now + (uniform(seed, channel, number + 1.0) - now) * (step - number)
-    return low + (high - low) * now
+    return levels.low + (levels.high - levels.low) * now
 
 
 def counter(t: Array, rate_hz: float, share: Array) -> Array:
@@ -287,9 +291,7 @@ def _head(program: str, step: npt.NDArray[np.int64], n: int, seed: int) -> Array
     return np.where(step < 0, -1, at)
 
 
-def chase(
-    t: Array, step_s: float, program: str, width: int, tail: float, low: float, high: float, back: bool, seed: int
-) -> Array:
+def chase(t: Array, step_s: float, runner: Runner, levels: Levels, seed: int) -> Array:
     """Light that goes over the channels, a step each ``step_s``.
 
     Parameters
@@ -298,18 +300,10 @@ def chase(
         Moments of each channel (C, T), s.
     step_s : float
         Time of a step, s.
-    program : str
-        Which way it goes.
-    width : int
-        Channels lit at once.
-    tail : float
-        Share of the light left at each step behind, 0 to 1.
-    low : float
-        Share of full light of the others, 0 to 1.
-    high : float
-        Share of full light at its head, 0 to 1.
-    back : bool
-        Whether it begins at the last channel.
+    runner : Runner
+        What goes over them, and which way.
+    levels : Levels
+        Share of full light of the others, and at its head.
     seed : int
         Of the draw, where the program draws.
 
@@ -320,21 +314,17 @@ def chase(
     """
     n = t.shape[0]
     channel = np.arange(n)[:, None]
-    if back:
+    if runner.back:
         channel = n - 1 - channel
     # Where all channels have one time, as on one board, the way over them is worked out once.
     step = np.floor((t if t.strides[0] else t[:1]) / step_s + 1e-9).astype(np.int64)
-    if program == "mixed":
-        share = _mixed(step, n, channel, width, tail, seed)
-    else:
-        share = _played(program, step, n, channel, width, tail, seed)
-    return low + (high - low) * share
+    play = _mixed if runner.program == "mixed" else _played
+    return levels.low + (levels.high - levels.low) * play(runner, step, channel, seed)
 
 
-def _mixed(
-    step: npt.NDArray[np.int64], n: int, channel: npt.NDArray[np.int64], width: int, tail: float, seed: int
-) -> Array:
+def _mixed(runner: Runner, step: npt.NDArray[np.int64], channel: npt.NDArray[np.int64], seed: int) -> Array:
     """Run, bounce, fill and sparkle in turn, each for some rounds."""
+    n = len(channel)
     lengths = [TURNS * n, TURNS * max(2 * (n - 1), 1), TURNS * (n + 1), TURNS * n]
     ends = np.cumsum(lengths)
     at = step % int(ends[-1])
@@ -343,25 +333,24 @@ def _mixed(
         begin = int(ends[k]) - lengths[k]
         mine = (at >= begin) & (at < ends[k])
         if mine.any():
-            out = np.where(mine, _played(program, at - begin, n, channel, width, tail, seed + k), out)
+            out = np.where(mine, _played(runner._replace(program=program), at - begin, channel, seed + k), out)
     return out
 
 
-def _played(
-    program: str, step: npt.NDArray[np.int64], n: int, channel: npt.NDArray[np.int64], width: int, tail: float, seed: int
-) -> Array:  # fmt: skip
+def _played(runner: Runner, step: npt.NDArray[np.int64], channel: npt.NDArray[np.int64], seed: int) -> Array:
     """Levels of one program, 0 to 1."""
-    if program == "fill":
+    n, width = len(channel), runner.width
+    if runner.program == "fill":
         return np.asarray((channel < step % (n + 1)).astype(np.float64))
-    if program == "sparkle":
+    if runner.program == "sparkle":
         return np.asarray((uniform(seed, channel, step) < min(width / n, 1.0)).astype(np.float64))
     out = np.zeros((n, step.shape[1]))
     left, back = 1.0, 0
     while left > LEAST_TAIL and back <= n + width:
-        out = np.maximum(out, np.where(_head(program, step - back, n, seed) == channel, left, 0.0))
+        out = np.maximum(out, np.where(_head(runner.program, step - back, n, seed) == channel, left, 0.0))
         back += 1
         if back >= width:
-            left *= tail
+            left *= runner.tail
     return out
 
 

@@ -90,20 +90,33 @@ def level_of(does: Pattern, rate_hz: float | None = None) -> Level:
     if isinstance(does, Steady):
         return lambda t: shapes.steady(t, does.level)
     if isinstance(does, Blink):
-        return lambda t: shapes.blink(t, does.period_s, does.duty, does.phase, does.lag, does.low, does.high)
+        return lambda t: shapes.blink(
+            t, shapes.Rhythm(does.period_s, does.phase, does.lag), does.duty, shapes.Levels(does.low, does.high)
+        )
     if isinstance(does, Flashes):
         return lambda t: shapes.flashes(
-            t, does.period_s, does.count, does.on_s, does.gap_s, does.phase, does.lag, does.low, does.high
+            t,
+            shapes.Rhythm(does.period_s, does.phase, does.lag),
+            does.count,
+            does.on_s,
+            does.gap_s,
+            shapes.Levels(does.low, does.high),
         )
     if isinstance(does, Pulse):
         sine, eye = does.shape == "sine", does.even == "eye"
-        return lambda t: shapes.pulse(t, does.period_s, does.low, does.high, sine, eye, does.phase, does.lag)
+        return lambda t: shapes.pulse(
+            t, shapes.Rhythm(does.period_s, does.phase, does.lag), shapes.Levels(does.low, does.high), sine, eye
+        )
     if isinstance(does, Flicker):
-        return lambda t: shapes.flicker(t, does.rate_hz, does.low, does.high, does.smooth, does.seed)
+        return lambda t: shapes.flicker(t, does.rate_hz, shapes.Levels(does.low, does.high), does.smooth, does.seed)
     if isinstance(does, Chase):
         step_s = does.step_s if rate_hz is None else 1.0 / rate_hz
         return lambda t: shapes.chase(
-            t, step_s, does.program, does.width, does.tail, does.low, does.high, does.back, does.seed
+            t,
+            step_s,
+            shapes.Runner(does.program, does.width, does.tail, does.back),
+            shapes.Levels(does.low, does.high),
+            does.seed,
         )
     if isinstance(does, Fade):
         return lambda t: shapes.fade(t, does.seconds, does.start, does.end, does.even == "eye")
@@ -209,7 +222,7 @@ def _score(
 
 
 def _blinks(hz: float, duty: float) -> Level:
-    return lambda t: shapes.blink(t, 1.0 / hz, duty, 0.0, 0.0, 0.0, 1.0)
+    return lambda t: shapes.blink(t, shapes.Rhythm(1.0 / hz, 0.0, 0.0), duty, shapes.Levels(0.0, 1.0))
 
 
 def _flashing(catalogue: Catalogue, lamps: tuple[Lamp, ...]) -> Iterator[tuple[str, str, float, float]]:

@@ -15,6 +15,7 @@ from gwiazda.core.fibre.light import (
     NA,
     POLISHED,
     SLEEVED,
+    Course,
     at_tip,
     bend_db,
     coupled_share,
@@ -25,7 +26,7 @@ from gwiazda.core.fibre.light import (
 
 def test_the_worked_chain():
     """0.5 mm, 200 mm long, cut ends, butted to a 3 mm face giving 1 lm with m = 1: 5.12 mlm and 6.5 mcd."""
-    tip = at_tip(1.0, 0.5, 3.0, 1.0, 200.0)
+    tip = at_tip(1.0, 0.5, 3.0, 1.0, Course(200.0))
     assert tip.flux_lm == pytest.approx(5.12e-3, rel=2e-3) and tip_cd(tip.flux_lm, 1.0) == pytest.approx(
         6.5e-3, rel=5e-3
     )
@@ -57,10 +58,10 @@ def test_no_bundle_holds_more_than_its_area(face, fibre):
 
 @given(st.floats(0.25, 2.0), st.floats(2.0, 10.0), st.floats(0.0, 20.0), st.floats(1.0, 3000.0), st.floats(0.0, 10.0))
 def test_no_light_is_made_on_the_way(fibre, face, order, length, bends):
-    tip = at_tip(1.0, fibre, face, order, length, bends)
+    tip = at_tip(1.0, fibre, face, order, Course(length, bends))
     assert all(0.0 <= f <= 1.0 for f in tip[:8])
     assert tip.flux_lm == pytest.approx(math.prod(tip[:8]), rel=1e-9) and tip.flux_lm <= (fibre / face) ** 2
-    better = at_tip(1.0, fibre, face, order, length / 2, bends / 2, ends=(POLISHED, POLISHED))
+    better = at_tip(1.0, fibre, face, order, Course(length / 2, bends / 2, (POLISHED, POLISHED)))
     assert better.flux_lm > tip.flux_lm > 0.0
 
 
@@ -69,7 +70,7 @@ def test_bends_by_their_radius():
     # Bent cold and too tight it is dark for good; made warm it is lossy, the more the tighter.
     assert (
         bend_db(5.9, warm=False) == math.inf
-        and at_tip(1.0, 0.5, 3.0, 1.0, 200.0, bend_db(4.0, warm=False)).flux_lm == 0.0
+        and at_tip(1.0, 0.5, 3.0, 1.0, Course(200.0, bend_db(4.0, warm=False))).flux_lm == 0.0
     )
     assert bend_db(6.0, warm=False) == bend_db(6.0) and bend_db(3.0) > bend_db(4.0) > bend_db(5.9) > 3.0
     falling = [bend_db(r) for r in (6, 8, 10, 12, 15, 20, 25, 40, 100)]
@@ -79,8 +80,10 @@ def test_bends_by_their_radius():
 
 
 def test_a_gap_and_a_hot_sleeve_cost_what_they_cost():
-    plain = at_tip(1.0, 0.5, 3.0, 1.0, 100.0)
-    assert at_tip(1.0, 0.5, 3.0, 1.0, 100.0, alignment=SLEEVED).flux_lm == pytest.approx(0.6 * plain.flux_lm)
-    assert at_tip(1.0, 0.5, 3.0, 1.0, 100.0, overheated=True).flux_lm == pytest.approx(plain.flux_lm / 2, rel=3e-3)
+    plain = at_tip(1.0, 0.5, 3.0, 1.0, Course(100.0))
+    assert at_tip(1.0, 0.5, 3.0, 1.0, Course(100.0), SLEEVED).flux_lm == pytest.approx(0.6 * plain.flux_lm)
+    assert at_tip(1.0, 0.5, 3.0, 1.0, Course(100.0, overheated=True)).flux_lm == pytest.approx(
+        plain.flux_lm / 2, rel=3e-3
+    )
     with pytest.raises(ValueError, match="no thicker than the face"):
         coupled_share(4.0, 3.0, 1.0)

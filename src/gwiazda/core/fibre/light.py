@@ -170,13 +170,25 @@ class Loss(NamedTuple):
     bend_lm: float
 
 
-def losses(
-    flux_lm: float, coupling: float, length_mm: float, bends_db: float = 0.0, ends: tuple[float, float] = (CUT, CUT),
-    overheated: bool = False, glow_mm: float = 0.0, tip: float = 1.0,
-) -> Loss:  # fmt: skip
+class Course(NamedTuple):
+    """A fibre from end to end.
+
+    Its length (mm); the loss of all its bends (dB, infinite: creased, dark); the share let through by the end at the lamp and the one at the
+    tip; whether the tip was overheated; the length of scratched skin (mm); the share that tint and smoke on the tip let through.
+    """
+
+    length_mm: float
+    bends_db: float = 0.0
+    ends: tuple[float, float] = (CUT, CUT)
+    overheated: bool = False
+    glow_mm: float = 0.0
+    tip: float = 1.0
+
+
+def losses(flux_lm: float, coupling: float, course: Course) -> Loss:
     """The losses along a fibre that takes in ``coupling`` of a lamp's light (lm).
 
-    ``tip`` is what tint and smoke on the tip let through; ``glow_mm`` of scratched skin lose a decibel each 10 mm, half of
+    Scratched skin loses a decibel each 10 mm, half of
     it out of the fibre and half back into the hull [2]; so it is with what bends lose. What leaves the tip and the side is never more than went in.
 
     Parameters
@@ -185,24 +197,15 @@ def losses(
         Light of the lamp, lm.
     coupling : float
         Share of it that the fibre takes in.
-    length_mm : float
-        Length of the fibre, mm.
-    bends_db : float
-        Loss of all its bends, dB.
-    ends : tuple[float, float]
-        Share let through by the end at the lamp and the one at the tip.
-    overheated : bool
-        Whether the tip was overheated.
-    glow_mm : float
-        Length of scratched skin, mm.
-    tip : float
-        Share that tint and smoke on the tip let through.
+    course : Course
+        The fibre.
 
     Returns
     -------
     Loss
         What each loss leaves, as a share, and the light at the tip and out of the side, lm.
     """
+    length_mm, bends_db, ends, overheated, glow_mm, tip = course
     length = 10.0 ** (-LOSS_DB_M * length_mm * 1e-3 / 10.0)
     bends = 10.0 ** (-bends_db / 10.0) if math.isfinite(bends_db) else 0.0
     sleeve = 10.0 ** (-OVERHEATED_DB / 10.0) if overheated else 1.0
@@ -215,9 +218,8 @@ def losses(
 
 
 def at_tip(
-    flux_lm: float, fibre_mm: float, face_mm: float, order: float, length_mm: float, bends_db: float = 0.0,
-    alignment: float = BUTTED, ends: tuple[float, float] = (CUT, CUT), overheated: bool = False,
-) -> Loss:  # fmt: skip
+    flux_lm: float, fibre_mm: float, face_mm: float, order: float, course: Course, alignment: float = BUTTED
+) -> Loss:
     """Light (lm) that leaves a fibre's tip, with each loss on the way.
 
     Parameters
@@ -230,16 +232,10 @@ def at_tip(
         Diameter of the lamp's flat face, mm.
     order : float
         Exponent m of the lamp's cosᵐ.
-    length_mm : float
-        Length of the fibre, mm.
-    bends_db : float
-        Sum of its bends' losses, dB (infinite: creased, dark).
+    course : Course
+        The fibre.
     alignment : float
         Share left by a face that isn't met squarely, 0 to 1.
-    ends : tuple[float, float]
-        Share let through by the end at the lamp and the one at the tip.
-    overheated : bool
-        Whether the tip was overheated.
 
     Returns
     -------
@@ -247,7 +243,7 @@ def at_tip(
         What each loss leaves, as a share, and the light at the tip, lm.
     """
     coupling = coupled_share(fibre_mm, face_mm, order, alignment)
-    return losses(flux_lm, coupling, length_mm, bends_db, ends, overheated)
+    return losses(flux_lm, coupling, course)
 
 
 def mixing(bends_db: float, polished: bool) -> float:

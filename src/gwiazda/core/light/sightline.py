@@ -6,6 +6,8 @@ and ends on the first inner face, unless a lip (a box) stands in its way.
 
 from __future__ import annotations
 
+from typing import NamedTuple
+
 import numpy as np
 import numpy.typing as npt
 
@@ -14,11 +16,17 @@ Mask = npt.NDArray[np.bool_]
 Solid = tuple[Array, Array]  # a box that light can't pass: its lowest and highest corner (3,), mm
 
 
-def through_opening(eye: Array, points: Array, axis: int, wall: float, low: Array, high: Array) -> Mask:
-    """Whether the line from the eye to each point passes the opening.
+class Gate(NamedTuple):
+    """An opening in a wall: the axis the wall stands across, where along it, the opening's lowest and highest corner (3,), mm."""
 
-    ``axis`` and ``wall``: the wall's plane; ``low``, ``high`` (3,): the opening's rectangle (its extent along ``axis``
-    is ignored). Points on the eye's side of the wall are not seen through it.
+    axis: int
+    wall: float
+    low: Array
+    high: Array
+
+
+def through_opening(eye: Array, points: Array, gate: Gate) -> Mask:
+    """Whether the line from the eye to each point passes the opening. Points on the eye's side of the wall are not seen through it.
 
     Parameters
     ----------
@@ -26,20 +34,15 @@ def through_opening(eye: Array, points: Array, axis: int, wall: float, low: Arra
         Where the eye is (3,), mm.
     points : array
         What is looked at (N, 3), mm.
-    axis : int
-        Axis that the wall stands across: 0, 1 or 2.
-    wall : float
-        Where along it the wall is, mm.
-    low : array
-        Low corner of the opening (3,), mm.
-    high : array
-        High corner of the opening (3,), mm.
+    gate : Gate
+        The opening.
 
     Returns
     -------
     array of bool
         True for the points (N,) that are seen.
     """
+    axis, wall, low, high = gate
     span = points[:, axis] - eye[axis]
     with np.errstate(divide="ignore", invalid="ignore"):
         t = (wall - eye[axis]) / span
@@ -79,9 +82,7 @@ def blocked(start: Array, ends: Array, box_low: Array, box_high: Array) -> Mask:
     return np.asarray(~miss & (enter < leave) & (leave > 1e-9) & (enter < 1 - 1e-9))
 
 
-def seen_share(
-    eye: Array, box_low: Array, box_high: Array, axis: int, wall: float, low: Array, high: Array, steps: int = 32
-) -> float:
+def seen_share(eye: Array, box_low: Array, box_high: Array, gate: Gate, steps: int = 32) -> float:
     """Share (0 to 1) of a box's inner faces, by area, that the eye sees through an opening in one of its walls.
 
     A bundle of ``steps``² rays is sent through the opening; each stands for the area dA = dω·r²/cos θ it lands on.
@@ -95,14 +96,8 @@ def seen_share(
         Low corner of the inside (3,), mm.
     box_high : array
         High corner of the inside (3,), mm.
-    axis : int
-        Axis that the wall with the opening stands across: 0, 1 or 2.
-    wall : float
-        Where along it that wall is, mm.
-    low : array
-        Low corner of the opening (3,), mm.
-    high : array
-        High corner of the opening (3,), mm.
+    gate : Gate
+        The opening.
     steps : int
         Rays along each side of the opening.
 
@@ -111,13 +106,14 @@ def seen_share(
     float
         Share of the inner area, 0 to 1.
     """
+    axis, wall, low, high = gate
     others = [i for i in range(3) if i != axis]
     u, v = others
     t = (np.arange(steps) + 0.5) / steps
     a, b = np.meshgrid(low[u] + t * (high[u] - low[u]), low[v] + t * (high[v] - low[v]), indexing="ij")
-    gate = np.empty((steps * steps, 3))
-    gate[:, axis], gate[:, u], gate[:, v] = wall, a.ravel(), b.ravel()
-    ray = gate - eye
+    crossed = np.empty((steps * steps, 3))
+    crossed[:, axis], crossed[:, u], crossed[:, v] = wall, a.ravel(), b.ravel()
+    ray = crossed - eye
     inward = 1.0 if wall < (box_low[axis] + box_high[axis]) / 2 else -1.0
     if ray[0, axis] * inward <= 0:
         return 0.0

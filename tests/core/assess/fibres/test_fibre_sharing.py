@@ -17,7 +17,7 @@ from gwiazda.core.errors import PlanError
 from gwiazda.core.exchange.fibres import fibre_table
 from gwiazda.core.fibre.drills import drill_for
 from gwiazda.core.fibre.grouping import BLOCKED, Wishes, _exact, _quick, group, room_left
-from gwiazda.core.fibre.light import coupled_share, domed_share, losses, mixing, tip_cd
+from gwiazda.core.fibre.light import Course, coupled_share, domed_share, losses, mixing, tip_cd
 from gwiazda.core.fibre.panel import in_rows, spots_in
 from gwiazda.core.findings.rules import evaluate_rules
 from gwiazda.core.parts.catalogue import built_in
@@ -145,7 +145,7 @@ def test_bundles_beyond_the_table_as_they_are_known(count, ratio):
 
 @given(st.floats(0, 0.2), st.floats(0, 3000), st.floats(0, 8), st.floats(0, 200), st.floats(0, 1))
 def test_tip_and_side_together_give_no_more_than_goes_in(coupling, length, bends, glow, tip):
-    found = losses(1.0, coupling, length, bends, glow_mm=glow, tip=tip)
+    found = losses(1.0, coupling, Course(length, bends, glow_mm=glow, tip=tip))
     assert 0 <= found.flux_lm + found.side_lm + found.bend_lm <= coupling * found.near_end + 1e-12
     assert mixing(bends, True) <= mixing(bends, False) <= 1.0
 

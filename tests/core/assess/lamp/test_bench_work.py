@@ -410,19 +410,26 @@ LOW, HIGH = np.array([0.0, 0.0, 0.0]), np.array([100.0, 50.0, 40.0])
 
 def test_an_eye_close_up_sees_most_and_far_away_the_far_wall():
     gate_low, gate_high = np.array([45.0, 50.0, 15.0]), np.array([55.0, 50.0, 25.0])
-    close = sightline.seen_share(np.array([50.0, 50.5, 20.0]), LOW, HIGH, 1, 50.0, gate_low, gate_high)
-    far = sightline.seen_share(np.array([50.0, 1e5, 20.0]), LOW, HIGH, 1, 50.0, gate_low, gate_high)
+    close = sightline.seen_share(np.array([50.0, 50.5, 20.0]), LOW, HIGH, sightline.Gate(1, 50.0, gate_low, gate_high))
+    far = sightline.seen_share(np.array([50.0, 1e5, 20.0]), LOW, HIGH, sightline.Gate(1, 50.0, gate_low, gate_high))
     total = 2 * (100 * 50 + 50 * 40 + 100 * 40) - 100 * 40
     assert far == pytest.approx(10 * 10 / total, rel=0.01), "from far away: the opening's own size on the far wall"
     assert 0.6 < close <= 1.0
-    assert sightline.seen_share(np.array([50.0, 20.0, 20.0]), LOW, HIGH, 1, 50.0, gate_low, gate_high) == 0
+    assert (
+        sightline.seen_share(np.array([50.0, 20.0, 20.0]), LOW, HIGH, sightline.Gate(1, 50.0, gate_low, gate_high)) == 0
+    )
 
 
 def test_sight_through_an_opening():
     gate_low, gate_high = np.array([40.0, 50.0, 10.0]), np.array([60.0, 50.0, 30.0])
     eye = np.array([50.0, 150.0, 20.0])
     points = np.array([[50.0, 25.0, 20.0], [5.0, 25.0, 20.0], [50.0, 120.0, 20.0], [56.0, 2.0, 26.0]])
-    assert sightline.through_opening(eye, points, 1, 50.0, gate_low, gate_high).tolist() == [True, False, False, True]
+    assert sightline.through_opening(eye, points, sightline.Gate(1, 50.0, gate_low, gate_high)).tolist() == [
+        True,
+        False,
+        False,
+        True,
+    ]
 
 
 def test_a_lip_shades_what_is_behind_it():

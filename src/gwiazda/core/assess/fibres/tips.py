@@ -127,10 +127,9 @@ def _fibre(
     seen = tinted(catalogue, lamp, Colours(tints))
     polished = bundle.ends == "polished"
     end = optics.POLISHED if polished else optics.CUT
-    loss = optics.losses(
-        1.0, _coupling(catalogue, lamp, part.diameter_mm, aside_mm, bundle), run.length_mm, bent.db, (end, end),
-        bundle.overheated, dot.glow_mm, seen.kept * SMOKE**dot.smoke,
-    )  # fmt: skip
+    let_through = seen.kept * SMOKE**dot.smoke
+    course = optics.Course(run.length_mm, bent.db, (end, end), bundle.overheated, dot.glow_mm, let_through)
+    loss = optics.losses(1.0, _coupling(catalogue, lamp, part.diameter_mm, aside_mm, bundle), course)
     order = 1.0 if light.order == ALL_ROUND else light.order
     cd = optics.tip_cd(loss.flux_lm, order, optics.mixing(bent.db, polished), dot.tip == "domed")
     return Fibre(dot, part, lamp, run.length_mm, bent, loss, cd, beam_lm(light), seen.rgb)

@@ -7,7 +7,7 @@ from typing import NamedTuple
 import numpy as np
 import numpy.typing as npt
 
-from gwiazda.core.light.sightline import blocked, seen_share, through_opening
+from gwiazda.core.light.sightline import Gate, blocked, seen_share, through_opening
 from gwiazda.core.plan.frame import NORMALS, PLANES, Side
 from gwiazda.core.plan.lookup import lamps_by_section, section_of
 from gwiazda.core.plan.model import Opening, Plan
@@ -32,13 +32,13 @@ def lamps_seen(plan: Plan, opening: Opening, eye: Array) -> tuple[str, ...]:
     wall, out = float(opening.at[axis]), float(NORMALS[opening.side][axis])
     if (eye[axis] - wall) * out <= 0:
         return ()  # behind the wall
-    low, high = _edges(opening)
+    gate = Gate(axis, wall, *_edges(opening))
     homes = lamps_by_section(plan.sections, plan.lamps)
     inside = [p for p in plan.lamps if homes.get(p.id) == section.id]
     if not inside:
         return ()
     at = np.array([p.at for p in inside], dtype=float)
-    seen = through_opening(eye, at, axis, wall, low, high)
+    seen = through_opening(eye, at, gate)
     for thing in section.obstacles if seen.any() else ():
         corner = np.array(thing.box.at, dtype=float)
         seen &= ~blocked(eye, at, corner, corner + np.array(thing.box.size))
@@ -74,7 +74,7 @@ def sight_at(plan: Plan, opening: Opening, side: Side, u_mm: float, v_mm: float)
     o_low, o_high = _edges(opening)
     if (eye[axis] - wall) * normal[axis] <= 0:
         return Sight(0.0, ())  # behind the wall
-    share = seen_share(eye, low, high, axis, wall, o_low, o_high)
+    share = seen_share(eye, low, high, Gate(axis, wall, o_low, o_high))
     seen = lamps_seen(plan, opening, eye)
     if axis == d:
         return Sight(share, seen)

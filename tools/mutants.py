@@ -21,7 +21,7 @@ from pathlib import Path
 ROOT = Path(__file__).parents[1]
 TURNED = {ast.Lt: ast.GtE, ast.GtE: ast.Lt, ast.Gt: ast.LtE, ast.LtE: ast.Gt, ast.Eq: ast.NotEq, ast.NotEq: ast.Eq}
 SIGNS = {ast.Add: ast.Sub, ast.Sub: ast.Add, ast.Mult: ast.Div, ast.Div: ast.Mult}
-FILES, DEEP = 6, 3  # test files that are run, steps of imports that are followed
+FILES, DEEP = 10, 3  # test files that are run, steps of imports that are followed
 TIMEOUT_S = 300
 
 

@@ -72,6 +72,11 @@ def test_straight_runs_snap_to_fifteen_degrees_and_no_further():
     end = outlines.straight_run((0, 0), (10, 10.3))
     assert math.degrees(math.atan2(end[1], end[0])) == pytest.approx(45.0)
     assert outlines.straight_run((0, 0), (10, 1.3)) == (10, 1.3)
+    # From anywhere: 2° off 75° is brought onto it, at the length it had along it.
+    a = math.radians(77.0)
+    end = outlines.straight_run((12.0, -7.0), (12.0 + 20.0 * math.cos(a), -7.0 + 20.0 * math.sin(a)))
+    assert math.degrees(math.atan2(end[1] + 7.0, end[0] - 12.0)) == pytest.approx(75.0, abs=1e-4)
+    assert math.dist((12.0, -7.0), end) == pytest.approx(20.0 * math.cos(math.radians(2.0)), abs=1e-5)
     assert outlines.run_of((1, 1), 90.0, 4.0) == (1.0, 5.0)
 
 

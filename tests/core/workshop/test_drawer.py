@@ -88,6 +88,9 @@ def test_what_is_free_is_not_bought_and_what_others_keep_is():
     assert buying(rows, kept, "Mine") == mine, "what one keeps oneself is free for oneself"
     assert [b.buy for b in buying(rows, kept, "Third")] == [11, 0, 4]
     assert "Mine" not in kept.with_kept("Mine", {}).kept
+    assert kept.catalogue is shop.catalogue, "what is kept changes no light"
+    more = kept.with_drawer({**kept.drawer, **held("resistor", "123", 4.0)})
+    assert more.stock != kept.stock and more.catalogue is not kept.catalogue
 
 
 @given(st.lists(st.tuples(st.integers(0, 30), st.integers(0, 30), st.integers(0, 30)), min_size=1, max_size=6))
@@ -176,6 +179,10 @@ def test_resistors_from_the_drawer_say_what_they_change_and_what_is_too_much():
     after = assess(validate_edit(plan, offers["680"].edit(plan)), CAT)
     light = sum(p.flux_lm for p in after.lamps.values()) / sum(p.flux_lm for p in assessment.lamps.values())
     assert 1.3 < light < 1.6 and offers["680"].outcome == f"{light:.2g} × light"
+    every = ["220", "330", "470", "680", "820", "1200", "1500"]
+    assert [s.part for s in swaps(plan, assessment, "resistor", "1000", every)] == ["1200", "820", "680", "1500"], (
+        "the nearest four"
+    )
     assert offers["1200"].state == "fine" and offers["270"].state == "stop" and "rating" in offers["270"].outcome
     assert (
         swaps(plan, assessment, "resistor", "470", ["680"]) == ()

@@ -31,7 +31,7 @@ lint: $(READY)
 
 bench: compiled
 	bash tools/system_libs.sh window xvfb
-	QT_QPA_PLATFORM=offscreen $(BIN)/python -m benchmarks
+	QT_QPA_PLATFORM=offscreen $(BIN)/python -m benchmarks $(ONLY) $(if $(RECORD),--record)
 
 shots: $(READY)
 	bash tools/system_libs.sh window

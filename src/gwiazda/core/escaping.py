@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 import re
-from xml.sax.saxutils import escape
+from html import escape
 
 _NOT_XML = re.compile("[^\t\n\r\u0020-\ud7ff\ue000-\ufffd\U00010000-\U0010ffff]")
 
 
 def in_xml(text: str) -> str:
     """Text between tags, or in quoted attributes, of XML and SVG."""
-    return escape(_NOT_XML.sub(" ", text), {'"': "&quot;", "'": "&apos;"})
+    # Not of xml.sax: that loads all of urllib, and the first picture waits for it.
+    return escape(_NOT_XML.sub(" ", text), quote=False).replace('"', "&quot;").replace("'", "&apos;")
 
 
 def well_formed(svg: bytes) -> bytes:

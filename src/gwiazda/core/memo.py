@@ -25,6 +25,7 @@ T = TypeVar("T")
 _PLAIN = (str, int, float, bool, bytes)
 _MAPPINGS = (dict, MappingProxyType)
 _HOLDERS = (tuple, list, *_MAPPINGS)
+_FIGURES = (float, str)  # a plain tuple that begins and ends with one is a place, or names
 _held: dict[type, bool] = {}  # whether values of a type may hold arrays
 _DEEP = 3  # levels of a kept value that are made fast and weighed
 MOST_BYTES = 400_000_000  # of arrays that one memo keeps
@@ -43,7 +44,7 @@ def _hold_fast(value: Any, deep: int = _DEEP) -> int:
             held = _held.get(kind)
             if held is None:
                 held = _held[kind] = issubclass(kind, (np.ndarray, *_HOLDERS))
-            if held and not (kind is tuple and v and type(v[0]) is float):
+            if held and not (kind is tuple and v and type(v[0]) in _FIGURES and type(v[-1]) is type(v[0])):
                 size += _hold_fast(v, deep - 1)
     return size
 

@@ -16,6 +16,7 @@ from decks import deck_plan
 from gwiazda.core.assess.assessment import assess
 from gwiazda.core.assess.electrics.junctions import junctions
 from gwiazda.core.assess.electrics.sizing import size_resistor
+from gwiazda.core.assess.fibres.lists import bought_of
 from gwiazda.core.assess.lamp.modified_lamp import plain
 from gwiazda.core.assess.night.scene import channels_of, scene_of, surfaces_of
 from gwiazda.core.circuit.series import values
@@ -390,6 +391,9 @@ def test_text_report_holds_every_lamp_and_section(demo):
 def test_shopping_list_counts_and_spares(demo):
     assessment = assess(demo, built_in())
     rows = shopping_rows(demo, assessment)
+    for bought in bought_of(demo, assessment):
+        (needed,) = (r[3] for r in rows if r[:2] == ("fibre", bought.fibre))
+        assert needed - 1 < bought.length_mm / 1000.0 <= needed, "whole metres"
     assert sum(r[3] for r in rows if r[0] == "lamp") == len(demo.lamps)
     assert sum(r[3] for r in rows if r[0] == "resistor") == len(assessment.branches)
     for kind, _, _, needed, to_buy in rows[:-1]:

@@ -19,6 +19,7 @@ from gwiazda.core.plan.model import (
     Fuse,
     Lamp,
     LampRef,
+    Load,
     Parallel,
     Regulated,
     Resistor,
@@ -251,3 +252,12 @@ def test_three_hundred_lamps_fit_by_folding():
     sheet = rails_of(plan, assess(plan, built_in()), 850.0, 380.0)
     assert sheet.folded >= 1 and sheet.height <= 380.0 and sheet.column >= 30.0
     assert sorted(i for m in sheet.marks if m.kind == "lamp" for i in m.lamps) == [p.id for p in lamps]
+
+
+def test_what_takes_current_is_told_from_what_is_only_on_the_way():
+    from gwiazda.core.plan.model.circuit import holds
+
+    lamp, ohms, fuse = LampRef(lamp="a"), Resistor(id="r", ohm=330.0), Fuse(id="f", rated_a=0.5)
+    assert holds(lamp) and holds(Load(id="m", part="motor")) and holds(Regulated(id="u", part="x", volts=5.0))
+    assert not holds(ohms) and not holds(fuse) and not holds(Switch(id="s"))
+    assert holds(Series(id="x", items=(ohms, lamp))) and not holds(Series(id="y", items=(ohms, fuse)))

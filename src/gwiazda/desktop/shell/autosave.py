@@ -10,7 +10,6 @@ import contextlib
 import fcntl
 import hashlib
 import os
-import uuid
 from pathlib import Path
 
 from gwiazda.core.errors import GwiazdaError
@@ -40,7 +39,7 @@ class Slot:
 
     def __init__(self, path: Path | None) -> None:
         self.path = path
-        self.place = folder() / f"{_name_of(path)}-{uuid.uuid4().hex[:12]}{ENDING}"
+        self.place = folder() / f"{_name_of(path)}-{os.urandom(6).hex()}{ENDING}"
         self._lock = -1
 
     def write(self, file: PlanFile) -> None:

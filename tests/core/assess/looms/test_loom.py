@@ -364,6 +364,9 @@ def test_wires_too_thin_and_too_long():
         edits.set_fields(far, ["deck.lamp.01"], part="chip-5050-warm-white"), ["deck.lamp.01"], Wanted(current_ma=24.0)
     )
     assert "lose" in rules(far)["wire-drop"].sentence and settles(far, "wire-drop")
+    state = assess(far, CAT)
+    worst = max(2.0 * r.ohm * r.current_a / 9.0 for r in state.loom.runs.values() if r.lamps)
+    assert rules(far)["wire-drop"].number == pytest.approx(worst, rel=0.05) and worst > 0.03, "there and back, over 9 V"
 
 
 def test_wires_over_panes_are_seen_in_the_night_and_tucked():

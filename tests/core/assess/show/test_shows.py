@@ -490,6 +490,13 @@ def test_the_header_compiles_and_gives_the_cores_levels(tmp_path, name):
     )
 
 
+@pytest.mark.parametrize(("given", "name"), [("Deck 1, aft", "DECK_1_AFT"), ("2nd row", "C_2ND_ROW"), ("—", "C_")])
+def test_names_in_a_header_are_such_as_c_takes(given, name):
+    from gwiazda.core.exchange.header import _name
+
+    assert _name(given) == name
+
+
 def test_a_header_of_nothing_or_of_too_much_is_refused():
     plan, channels = deck()
     with pytest.raises(PlanError, match="nothing moves"):

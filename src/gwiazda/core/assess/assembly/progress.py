@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import re
-from calendar import monthrange
 from collections.abc import Sequence
 from datetime import date, datetime, timedelta
 from typing import Literal, NamedTuple
@@ -87,6 +86,8 @@ def when(text: str) -> datetime:
     year, month, day, *rest = (int(n) for n in re.split(r"[-: ]", text))
     year, month = min(max(year, FIRST_YEAR), LAST_YEAR), min(max(month, 1), 12)
     hour, minute = (min(rest[0], 23), min(rest[1], 59)) if len(rest) == 2 else (0, 0)
+    from calendar import monthrange  # not before the first picture
+
     return datetime(year, month, min(max(day, 1), monthrange(year, month)[1]), hour, minute)
 
 

@@ -196,7 +196,12 @@ class PartCard(PanelCard):
         super().refresh()
 
     def _show_parts(self, lamp: Lamp) -> None:
-        """Mark in the chooser what fits here and reaches the wanted light, easiest first, and why the rest doesn't."""
+        """Mark in the chooser what fits here and reaches the wanted light, easiest first, and why the rest doesn't.
+
+        Not while it is dragged: nobody chooses meanwhile, and all parts are tried in each place.
+        """
+        if self.document.dragging and self._parts_key is not None:
+            return
         state = self.panel.assessment.lamps.get(lamp.id)
         wanted = round(state.wanted_share, 4) if state else 0
         key = (lamp.id, lamp.part, lamp.aim, state.section if state else None, self.plan.sections, wanted)

@@ -17,7 +17,6 @@ from gwiazda.core.assess.carriers.work import pieces_minutes
 from gwiazda.core.carrier.design import others
 from gwiazda.core.carrier.pieces import Piece
 from gwiazda.core.errors import GwiazdaError
-from gwiazda.core.exchange.carriers import pieces_in
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.frame import FACE_NAMES
 from gwiazda.core.plan.lookup import find, lamps_on, section_of
@@ -191,6 +190,8 @@ class CarrierCard(PanelCard):
         self.facts = self.card.consequence()
 
     def say(self) -> None:
+        from gwiazda.core.exchange.carriers import pieces_in
+
         first: Carrier = self.first
         held = lamps_on(first, self.plan.lamps)
         names = names_of(self.plan, (p.id for p in held), 3)
@@ -230,6 +231,8 @@ class PatternCard(PanelCard):
             files.ask_carriers([c.id for c in self.items()])
 
     def say(self) -> None:
+        from gwiazda.core.exchange.carriers import pieces_in
+
         try:
             self.picture.show_pieces(pieces_in(self.document.catalogue, self.plan, self.first))
         except GwiazdaError:

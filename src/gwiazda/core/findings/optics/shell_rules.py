@@ -40,8 +40,8 @@ def dark_panes_show(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
         most = times[worst]
         yield Finding(
             "dark-pane-shows", "stop" if most >= STOP_TIMES else "look", "leak", worst, most,
-            f"{section.name} is a clear shell: {counted(len(showing), 'pane')} meant dark still show{'s' if len(showing) == 1 else ''}, {name_of(plan, worst)} "
-            f"{figure(most, 2)} × what the eye can pick out. Light goes round the black behind it, in the {section.wall_mm:g} mm wall.",
+            f"{section.name} is a clear shell: {counted(len(showing), 'pane')} meant dark still show{'s' if len(showing) == 1 else ''}. "
+            f"{name_of(plan, worst)} is at {figure(most, 2)} × what the eye can pick out. Light goes round the black behind it, in the {section.wall_mm:g} mm wall.",
             (
                 *_farther(plan, assessment, section, worst, most, showing),
                 Fix("Paint them over outside", _set(showing, closed="outside")),

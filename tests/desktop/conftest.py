@@ -101,12 +101,12 @@ class Bench:
         """Press a button of the inspector by how its text begins."""
         from PySide6.QtWidgets import QPushButton
 
-        self.settle()  # a panel that has just been made is shown by the event loop
+        self.settle(night=False)  # a panel that has just been made is shown by the event loop
         buttons = self.window.inspector.findChildren(QPushButton)
         found = [b for b in buttons if b.text().startswith(words) and b.isVisibleTo(self.window)]
         assert found, (words, [b.text() for b in buttons if b.isVisibleTo(self.window)])
         self.bot.mouseClick(found[0], Qt.MouseButton.LeftButton)
-        self.settle()
+        self.settle(night=False)
 
     def spot(self, across: float, up: float, section: int = 0) -> QPoint:
         """A place on the plate by shares of a section's box, from its stern end and its floor."""
@@ -226,7 +226,7 @@ def opened(qtbot, application) -> Iterator[Bench]:
 
 @pytest.fixture
 def empty(opened) -> Bench:
-    opened.settle()
+    opened.settle(night=False)
     return opened
 
 
@@ -250,7 +250,7 @@ def bench(opened, tidy) -> Bench:
     """The demo, tidied up, all of it on the works side."""
     opened.document.take_file(tidy, None, as_demo=True)
     opened.plate.set_wipe(1.0)
-    opened.settle()
+    opened.settle(night=False)
     return opened
 
 
@@ -259,5 +259,5 @@ def shipped(opened) -> Bench:
     """The demo as it is shipped, with three things to be found."""
     assert opened.document.open(path_of(), as_demo=True)
     opened.plate.set_wipe(1.0)
-    opened.settle()
+    opened.settle(night=False)
     return opened

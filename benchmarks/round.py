@@ -100,7 +100,9 @@ def against_numpy(say) -> None:
 
     def shade():
         core_round._lux_of.clear()  # kept from one picture to the next
-        core_round.fallen(eye, shown, lights.lamps, lights.lamp_key, len(lights.keys), model.bodies, 1e-4)
+        core_round.fallen(
+            eye, shown, core_round.Shining(lights.lamps, lights.lamp_key, len(lights.keys)), model.bodies, 1e-4
+        )
 
     core_round.load_kernel()
     looked_at(model, eye), shade()

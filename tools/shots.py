@@ -14,7 +14,7 @@ os.environ["XDG_CONFIG_HOME"] = os.environ["XDG_STATE_HOME"] = os.environ["XDG_C
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QScrollArea
 
-from gwiazda.core.assess.assembly.progress import mark
+from gwiazda.core.assess.assembly.progress import Report, mark
 from gwiazda.core.assess.assembly.steps import steps_of
 from gwiazda.core.assess.assessment import assess
 from gwiazda.core.plan import edits
@@ -38,7 +38,7 @@ def build_and_bench(window, shot) -> None:
     for part in ("engine.port", "engine.starboard", "bow"):
         for kind in ("open", "deburr", "block.1", "block.2") if part != "bow" else ("open",):
             if any(s.key == f"{part}:{kind}" for s in steps):
-                document.edit("Done", lambda p, k=f"{part}:{kind}": mark(p, steps, k, at="2026-11-22 20:00"))
+                document.edit("Done", lambda p, k=f"{part}:{kind}": mark(p, steps, k, Report(at="2026-11-22 20:00")))
     document.pick_step("pod.port:lamps")
     shot("build")
     document.open(path_of(), as_demo=True)

@@ -13,6 +13,7 @@ import gwiazda
 ROOT = Path(gwiazda.__file__).parent
 FILES = sorted(ROOT.rglob("*.py"))
 LONGEST = 70  # lines of a function, its docstring not counted
+MOST_TAKEN = 7
 PHYSICS = ("light", "colour", "radiosity", "render", "circuit", "power", "fibre", "loom", "space", "carrier", "effect", "schedule")  # fmt: skip
 
 
@@ -34,6 +35,24 @@ def test_no_function_needs_scrolling(trees):
         if isinstance(node, ast.FunctionDef) and (length := _lines(node)) > LONGEST
     }
     assert long == {}
+
+
+def test_what_travels_together_is_gathered(trees):
+    """No call with more than seven things in it, but into compiled loops, which take plain arrays."""
+    many = {
+        f"{name}:{node.name}": count
+        for name, tree in trees.items()
+        if not name.endswith("kernel.py")
+        for node in ast.walk(tree)
+        if isinstance(node, ast.FunctionDef)
+        and (
+            count := sum(
+                a.arg not in ("self", "cls") for a in (*node.args.posonlyargs, *node.args.args, *node.args.kwonlyargs)
+            )
+        )
+        > MOST_TAKEN
+    }
+    assert many == {}
 
 
 def _public(tree: ast.Module):

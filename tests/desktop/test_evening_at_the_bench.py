@@ -9,7 +9,7 @@ import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtWidgets import QCheckBox, QPushButton
 
-from gwiazda.core.assess.assembly.progress import mark, open_tests
+from gwiazda.core.assess.assembly.progress import Report, mark, open_tests
 from gwiazda.core.assess.assembly.steps import steps_of
 from gwiazda.core.plan.storage import load
 from gwiazda.core.workbench.practice import Hidden
@@ -80,7 +80,7 @@ def test_from_tonights_list_to_a_found_fault_to_a_seal(evening, tmp_path):
             "paint",
             "cover",
         ):
-            plan = mark(plan, steps, s.key, at="2026-11-20 20:00")
+            plan = mark(plan, steps, s.key, Report(at="2026-11-20 20:00"))
     document.edit("Earlier evenings", lambda _: plan)
     document.select([SECTION])
     evening.settle()

@@ -142,7 +142,9 @@ def test_in_the_round_it_is_seen_picked_and_throws_its_shadow():
         looked = ar.looked_at(model, eye)
         lights = lights_of(p, assess(p, CAT), model)
         falls = np.zeros(eye.height * eye.width)
-        fallen = core_round.fallen(eye, looked.shown, lights.lamps, lights.lamp_key * 0, 1, model.bodies, 1e-6)
+        fallen = core_round.fallen(
+            eye, looked.shown, core_round.Shining(lights.lamps, lights.lamp_key * 0, 1), model.bodies, 1e-6
+        )
         falls[looked.shown.flat] = fallen[0]
         px = eye.project(np.array([(100.0, 0.0, 20.2), (100.0, 18.0, 20.2)]))[:, :2].astype(int)
         lux.append([float(falls[y * eye.width + x]) for x, y in px.tolist()])

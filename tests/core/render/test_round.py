@@ -173,7 +173,7 @@ def deck_lux(plan: Plan, points: list[tuple[float, float]]) -> list[float]:
     looked = ar.looked_at(model, eye)
     falls = np.zeros((len(lights.keys), eye.height * eye.width))
     falls[:, looked.shown.flat] = core_round.fallen(
-        eye, looked.shown, lights.lamps, lights.lamp_key, len(lights.keys), model.bodies, 1e-6
+        eye, looked.shown, core_round.Shining(lights.lamps, lights.lamp_key, len(lights.keys)), model.bodies, 1e-6
     )
     out = []
     for x, y in points:
@@ -231,7 +231,7 @@ def test_what_may_stand_between_is_found_beforehand_and_nothing_is_missed():
     low, high = model.box
     lamps = np.column_stack([rng.uniform(low - 30, high + 60, (24, 3)), np.tile([0.0, 0.0, -1.0], (24, 1)), rng.choice([-1.0, 1.0], 24), np.ones(24)])  # fmt: skip
     each, one = np.arange(24), (eye, looked.shown)
-    found = core_round.fallen(*one, lamps, each, 24, model.bodies, 0.0)
+    found = core_round.fallen(*one, core_round.Shining(lamps, each, 24), model.bodies, 0.0)
     beams = [tuple(x) for x in lamps[:, :7].tolist()]
     walked = np.array([core_round._lux_of.function(*one, model.bodies, b, 0.0, False, True) for b in beams])
     brute = np.array([core_round._lux_numpy(looked.shown, model.bodies, lamp[:7], 0.0, True) for lamp in lamps[:6]])
@@ -284,13 +284,13 @@ def test_with_all_channels_out_there_is_the_rooms_light_alone(loops, quick):
     lights = lights_of(plan, assessment, model)
     looked = ar.looked_at(model, ar.eye_for(model, 30.0, 25.0, 500.0, 120, 80))
     out = ar.night_around(
-        plan, assessment, looked, lights, weights={key[0]: 0.0 for key in lights.keys}, quick=quick
+        plan, assessment, looked, lights, weights={key[0]: 0.0 for key in lights.keys}, haste=core_round.Haste(quick)
     ).base
-    lit = ar.night_around(plan, assessment, looked, lights, weights={}, quick=quick).base
+    lit = ar.night_around(plan, assessment, looked, lights, weights={}, haste=core_round.Haste(quick)).base
     assert len(lights.lamps) and lit.max() > 2 * out.max() > 0.0
     dark = copy_unchecked(plan, room=copy_unchecked(plan.room, lux=0.0))
     assert not ar.night_around(
-        dark, assessment, looked, lights, weights={key[0]: 0.0 for key in lights.keys}, quick=quick
+        dark, assessment, looked, lights, weights={key[0]: 0.0 for key in lights.keys}, haste=core_round.Haste(quick)
     ).base.any()
 
 

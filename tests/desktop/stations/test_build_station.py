@@ -9,7 +9,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QCheckBox, QPushButton
 
 from decks import deck_plan
-from gwiazda.core.assess.assembly.progress import mark
+from gwiazda.core.assess.assembly.progress import Report, mark
 from gwiazda.core.assess.assembly.steps import steps_of
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Closure, Layer, copy_unchecked
@@ -49,7 +49,7 @@ def all_but(bench, *left: str) -> None:
     steps = steps_of(bench.document.catalogue, plan)
     for s in steps:
         if s.section == "deck1" and s.kind not in ("close", "seam", "cover", "paint") and s.key not in left:
-            plan = mark(plan, steps, s.key, at="2026-11-20 19:00")
+            plan = mark(plan, steps, s.key, Report(at="2026-11-20 19:00"))
     bench.document.edit("x", lambda _: plan)
     bench.settle()
 
@@ -313,7 +313,7 @@ def test_a_failed_test_is_mended_before_it_is_done_again(deck):
             "paint",
             "cover",
         ):
-            plan = mark(plan, steps, s.key, at="2026-11-20 20:00")
+            plan = mark(plan, steps, s.key, Report(at="2026-11-20 20:00"))
     document.edit("Earlier", lambda _: plan)
     document.edit(
         "Failed",
@@ -321,9 +321,7 @@ def test_a_failed_test_is_mended_before_it_is_done_again(deck):
             plan,
             days_of(document).steps,
             "deck1:test",
-            at="2026-11-27 19:00",
-            result="failed",
-            note="lamp 2 dark",
+            Report(at="2026-11-27 19:00", result="failed", note="lamp 2 dark"),
         ),
     )
     deck.settle()

@@ -17,7 +17,7 @@ from gwiazda.core.assess.fibres.ways import led_through
 from gwiazda.core.assess.lamp.lamp_models import LampModel, known_lamps, lamp_model_of, wired
 from gwiazda.core.assess.looms.crossing import crossings, shaded
 from gwiazda.core.assess.looms.weave import loom_of
-from gwiazda.core.assess.meters import meters_of
+from gwiazda.core.assess.meters import Assessed, meters_of
 from gwiazda.core.assess.optics.lighting import Light, light_of, lit_sections_of
 from gwiazda.core.assess.optics.lit_sections import LitSection
 from gwiazda.core.assess.show.scoring import score_of
@@ -120,7 +120,7 @@ def assess(plan: Plan, catalogue: Catalogue, cells: int = CELLS) -> Assessment:
         light.sections,
         light.openings,
         supply,
-        meters_of(catalogue, circuits.feeds, light, states, plan, tips, loom, effects),
+        meters_of(catalogue, plan, Assessed(circuits.feeds, light, states, tips, loom, effects)),
         plan.room,
         hull_luminance(plan.room.lux, rho),
         rho,

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
 
 from gwiazda.core.assess.optics.leaks import Leak, place_name
 from gwiazda.core.assess.sight.dark import dark_panes
@@ -66,11 +66,20 @@ def coats_words(leak: Leak) -> str:
     return words + (f", safe {leak.safe_coats}" if leak.safe_coats > leak.coats else "")
 
 
-def meters_of(
-    catalogue: Catalogue, feeds: Mapping[str, SupplyState], light: Light, lamps: Mapping[str, LampState], plan: Plan,
-    tips: Mapping[str, TipState], loom: LoomState, effects: EffectState,
-) -> tuple[Meter, ...]:  # fmt: skip
+class Assessed(NamedTuple):
+    """What the figures are taken from."""
+
+    feeds: Mapping[str, SupplyState]
+    light: Light
+    lamps: Mapping[str, LampState]
+    tips: Mapping[str, TipState]
+    loom: LoomState
+    effects: EffectState
+
+
+def meters_of(catalogue: Catalogue, plan: Plan, assessed: Assessed) -> tuple[Meter, ...]:
     """The figures of a plan, of its worst feed, section or place each."""
+    feeds, light, lamps, tips, loom, effects = assessed
     names = {s.id: s.name for s in plan.sections}
     return (
         _draw(feeds, effects),

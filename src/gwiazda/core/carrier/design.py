@@ -158,11 +158,11 @@ def sheets_of(design: Design) -> tuple[Sheet, ...]:
     full = design.form in ("light box", "tray")
     for name, axis, place in wanted:
         inset = t if full and axis == b else 0.0  # long walls stand between the ends
-        out.append(_wall(design, name, axis, place, span, foot_end, inset, notched=name == "end" or not full))
+        out.append(_wall(design, name, (axis, place), span, foot_end, inset, notched=name == "end" or not full))
     if design.form == "tray" and design.divider is not None:
         middle = (low[a] + high[a]) / 2 + design.divider * design.size[a]
         middle = min(max(middle, low[a] + 1.5 * t), high[a] - 1.5 * t)
-        out.append(_wall(design, "dividing wall", a, middle, span, foot_end, t, notched=True))
+        out.append(_wall(design, "dividing wall", (a, middle), span, foot_end, t, notched=True))
     return tuple(out)
 
 
@@ -190,9 +190,10 @@ def _main(design: Design, at: float) -> Sheet:
 
 
 def _wall(
-    design: Design, name: str, axis: int, place: float, span: Pair, foot_end: int, inset: float, notched: bool
+    design: Design, name: str, plane: tuple[int, float], span: Pair, foot_end: int, inset: float, notched: bool
 ) -> Sheet:
-    """A wall across ``axis`` at ``place``, from the main sheet to the carrier's end."""
+    """A wall in a plane (the axis it stands across, and where), from the main sheet to the carrier's end."""
+    axis, place = plane
     n = design.axis
     along = next(x for x in others(n) if x != axis)
     low, size = design.low[along] + inset, design.size[along] - 2 * inset

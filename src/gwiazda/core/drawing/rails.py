@@ -211,6 +211,15 @@ class _Maker:
         return tuple(out)
 
 
+class _Buses(NamedTuple):
+    """Where blocks side by side hang: the ends of what they are on, and their own two buses, downwards."""
+
+    top: float
+    bottom: float
+    upper_y: float
+    lower_y: float
+
+
 class _Pen:
     """Collects marks, leads and labels while blocks are put in their places."""
 
@@ -238,7 +247,7 @@ class _Pen:
                 y += item.h
             return
         if b.kind == "parallel":
-            self._side(b.items, x, top, bottom, top + BUS, bottom - BUS, count)
+            self._side(b.items, x, _Buses(top, bottom, top + BUS, bottom - BUS), count)
             return
         if b.kind in ("regulator", "pin"):
             wide = max(b.w * self.column, 1.6 * self.column) - 6
@@ -247,11 +256,11 @@ class _Pen:
             bus = top + self.box + 2
             self.lead(centre, top + self.box - 2, centre, bus, current)
             low = bottom if on_rail else bottom - BUS
-            self._side(b.items, x, bus, bottom, bus, low, count, upper=False, on_rail=on_rail)
+            self._side(b.items, x, _Buses(bus, bottom, bus, low), count, upper=False, on_rail=on_rail)
             return
         if b.kind in ("npn", "mosfet", "relay"):
             low = bottom - self.stage
-            self._side(b.items, x, top, low, top + BUS, low - BUS / 2, count)
+            self._side(b.items, x, _Buses(top, low, top + BUS, low - BUS / 2), count)
             self.marks.append(RailMark(b.kind, b.id, centre - 15, low + 2, 30, self.stage - 6, b.lamps))
             middle = low + 2 + (self.stage - 6) / 2
             self.lead(centre, low, centre, middle - 12, current)
@@ -281,10 +290,10 @@ class _Pen:
         return tuple(b.lamps[k * each + place] for k in range(b.number)) if each else b.lamps
 
     def _side(
-        self, items: Sequence[_Block], x: float, top: float, bottom: float, upper_y: float, lower_y: float, count: int,
-        upper: bool = True, on_rail: bool = False,
-    ) -> None:  # fmt: skip
+        self, items: Sequence[_Block], x: float, buses: _Buses, count: int, upper: bool = True, on_rail: bool = False
+    ) -> None:
         """Blocks side by side between two buses; the first is straight below where they are joined."""
+        top, bottom, upper_y, lower_y = buses
         half, total = self.column / 2, sum(b.current_a * b.number for b in items) * count
         if upper:
             self.lead(x + half, top, x + half, upper_y, total)

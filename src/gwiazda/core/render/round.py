@@ -47,7 +47,14 @@ def load_kernel() -> None:
     eye, bodies = Eye(0.0, 0.0, 9.0, (0.0, 0.0, 0.0), 1.0, 2, 2), bodies_of(np.eye(3)[None])
     lamps = np.array([[0.0, 0.0, 9.0, 0.0, 0.0, -1.0, 1.0, 1.0]])
     for quick in (False, True):
-        fallen(eye, shown(eye, drawn(eye, bodies.faces)), lamps, np.zeros(1, np.int64), 1, bodies, 1.0, quick)
+        fallen(
+            eye,
+            shown(eye, drawn(eye, bodies.faces)),
+            Shining(lamps, np.zeros(1, np.int64), 1),
+            bodies,
+            1.0,
+            Haste(quick),
+        )
 
 
 def kernel_loaded() -> bool:
@@ -279,10 +286,34 @@ def _lux_of(eye: Eye, shown: Shown, bodies: Bodies, beam: Beam, least: float, sh
     return out
 
 
+class Shining(NamedTuple):
+    """Lamps (L, 8): place (mm), aim (of length 1), order of the beam (below 0: even all round), intensity on the axis (cd).
+
+    ``layer`` (L,): which layer each adds to; how many ``layers`` there are.
+    """
+
+    lamps: Array
+    layer: npt.NDArray[np.int64]
+    layers: int
+
+
+class Haste(NamedTuple):
+    """How much a picture hurries.
+
+    ``quick``: for pictures of few pixels while they move, which are not kept; without the kernel no shadows, which would take seconds.
+    ``overtaken`` is asked where it takes long: whether nobody waits any more.
+    """
+
+    quick: bool = False
+    overtaken: Callable[[], bool] = lambda: False
+
+
+AT_LEISURE = Haste()
+
+
 def fallen(
-    eye: Eye, shown: Shown, lamps: Array, layer: npt.NDArray[np.int64], layers: int, bodies: Bodies, least: float, quick: bool = False,
-    overtaken: Callable[[], bool] = lambda: False,
-) -> Array32:  # fmt: skip
+    eye: Eye, shown: Shown, shining: Shining, bodies: Bodies, least: float, haste: Haste = AT_LEISURE
+) -> Array32:
     """Illuminance (layers, N), lx, of what is seen under lamps.
 
     Parameters
@@ -291,20 +322,14 @@ def fallen(
         Where it is looked from.
     shown : Shown
         What is seen, N pixels of it.
-    lamps : (L, 8) array
-        Place (mm), aim (of length 1), order of the beam (below 0: even all round), intensity on the axis (cd).
-    layer : (L,) array
-        Which layer each adds to.
-    layers : int
-        How many layers there are.
+    shining : Shining
+        The lamps.
     bodies : Bodies
         What is seen and what casts shadows; numbers in ``shown`` beyond its faces are left dark.
     least : float
         Lux below which nothing is looked at.
-    quick : bool
-        For pictures of few pixels while they move, which are not kept; without the kernel no shadows, which would take seconds.
-    overtaken : callable
-        Asked between lamps where there is no kernel.
+    haste : Haste
+        Whether it moves; asked between lamps where there is no kernel.
 
     Returns
     -------
@@ -316,6 +341,7 @@ def fallen(
     OvertakenError
         When ``overtaken`` says so.
     """
+    (lamps, layer, layers), (quick, overtaken) = shining, haste
     if not len(lamps) or not len(shown.ids):
         return np.zeros((layers, len(shown.ids)), np.float32)
     # Lights of one place and aim (a row of panes, lit by several channels) are looked at together.

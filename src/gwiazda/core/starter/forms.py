@@ -179,12 +179,11 @@ def ship(sizes: Sizes) -> Body:
     return Body((*sections, bridge, funnel), tuple(rows), "hull", (*ways, (below, "bridge")), {})
 
 
-def _tube(
-    key: str, name: str, x0: float, x1: float, radius: float, z: float, lit: bool = True, y: float = 0.0
-) -> Section:
+def _tube(key: str, name: str, along: tuple[float, float], radius: float, z: float, y: float = 0.0) -> Section:
+    x0, x1 = along
     inset = radius * (1.0 - math.sqrt(0.5))
     round_: tuple[Point2, ...] = ellipse(y, z, radius, radius)
-    return _section(key, name, (x0, y - radius, z - radius), (x1, y + radius, z + radius), {"bow": round_}, (0.0, inset, inset), lit)  # fmt: skip
+    return _section(key, name, (x0, y - radius, z - radius), (x1, y + radius, z + radius), {"bow": round_}, (0.0, inset, inset))  # fmt: skip
 
 
 def fuselage(sizes: Sizes) -> Body:
@@ -193,7 +192,7 @@ def fuselage(sizes: Sizes) -> Body:
     radius = max(0.065 * long, 0.75 * storey_mm(sizes.scale) * max(sizes.decks, 1))
     z = radius
     x0, x1 = 0.3 * long, 0.84 * long
-    cabin = _tube("cabin", "Cabin", x0, x1, radius, z)
+    cabin = _tube("cabin", "Cabin", (x0, x1), radius, z)
     nose_side = ((x1, 0.0), (0.94 * long, 0.1 * radius), (long, 0.75 * radius), (0.95 * long, 1.35 * radius), (x1, 2 * radius))  # fmt: skip
     nose_top = ((x1, -radius), (0.94 * long, -0.75 * radius), (long, -0.2 * radius), (long, 0.2 * radius), (0.94 * long, 0.75 * radius), (x1, radius))  # fmt: skip
     nose = _section(
@@ -286,7 +285,7 @@ def truss(sizes: Sizes) -> Body:
     arm = beam + 0.05 * long
     for side, sign in (("port", 1.0), ("starboard", -1.0)):
         y = sign * (arm + radius)
-        drum = _tube(f"drum.{side}", f"Drum, {side}", 0.44 * long, 0.7 * long, radius, z, y=y)
+        drum = _tube(f"drum.{side}", f"Drum, {side}", (0.44 * long, 0.7 * long), radius, z, y)
         low, up = sorted((sign * beam, sign * arm))
         sections += [drum, _section(f"arm.{side}", f"Arm, {side}", (0.54 * long, low, z - 0.7 * beam), (0.6 * long, up, z + 0.7 * beam), lit=False)]  # fmt: skip
         for k in range(sizes.decks):

@@ -15,6 +15,7 @@ from gwiazda.core.assess.assembly.contents import contents_of
 from gwiazda.core.assess.assembly.glues import advise, glue_words
 from gwiazda.core.assess.assembly.learned import learned, took
 from gwiazda.core.assess.assembly.progress import (
+    Report,
     afterwards,
     calendar_of,
     close,
@@ -121,7 +122,7 @@ def all_but(plan: Plan, *left: str) -> Plan:
     steps = steps_of(CAT, plan)
     for s in steps:
         if s.section == "deck1" and s.kind not in ("close", "seam", "cover", "paint") and s.key not in left:
-            plan = mark(plan, steps, s.key, at="2026-11-20 19:00")
+            plan = mark(plan, steps, s.key, Report(at="2026-11-20 19:00"))
     return plan
 
 
@@ -130,7 +131,7 @@ def test_a_section_is_not_closed_untested():
     steps = steps_of(CAT, plan)
     with pytest.raises(PlanError, match="leak test in the dark"):
         mark(plan, steps, "deck1:close")
-    forced = mark(plan, steps, "deck1:close", at="2026-11-21 20:00", reason="The owner waits")
+    forced = mark(plan, steps, "deck1:close", Report(at="2026-11-21 20:00", reason="The owner waits"))
     assert forced.seals[0].despite == ("deck1:leak",) and forced.seals[0].reason == "The owner waits"
     assert "closed-untested" not in rules(forced), "it is kept with its reason"
     tested = close(mark(plan, steps, "deck1:leak"), steps, "deck1")
@@ -157,7 +158,7 @@ def test_no_path_closes_an_untested_section_unlogged(seed):
                 plan = edits.move(plan, ["deck1.lamp.01"], (rng.choice([1.0, -1.0]), 0.0, 0.0))
                 steps = steps_of(CAT, plan)
             else:
-                plan = mark(plan, steps, s.key, result=rng.choice(["", "passed", "failed"]) if s.is_test else "", reason=rng.choice(["", "In haste"]))  # fmt: skip
+                plan = mark(plan, steps, s.key, Report(result=rng.choice(["", "passed", "failed"]) if s.is_test else "", reason=rng.choice(["", "In haste"])))  # fmt: skip
         except PlanError as error:
             assert s.kind == "close" and "isn’t tested" in str(error)
     for seal in plan.seals:
@@ -187,10 +188,10 @@ def test_a_change_voids_what_was_done_to_it_and_only_that():
 def test_a_failed_test_is_said_and_paint_dries():
     plan = deck()
     steps = steps_of(CAT, plan)
-    plan = mark(plan, steps, "deck1:test", result="failed", note="lamp 2 stays dark")
+    plan = mark(plan, steps, "deck1:test", Report(result="failed", note="lamp 2 stays dark"))
     assert "lamp 2 stays dark" in rules(plan)["test-failed"].sentence
-    plan = mark(plan, steps, "deck1:open", at="2026-11-26 19:00")
-    plan = mark(plan, steps, "deck1:deburr", at="2026-11-26 19:40")
+    plan = mark(plan, steps, "deck1:open", Report(at="2026-11-26 19:00"))
+    plan = mark(plan, steps, "deck1:deburr", Report(at="2026-11-26 19:40"))
     states = {x.step.key: x.state for x in progress_of(plan, steps, "2026-11-26 20:00")}
     assert states["deck1:block.1"] == "waiting" and states["deck1:lamps"] == "open"
     assert {x.step.key: x.state for x in progress_of(plan, steps, "2026-11-26 21:00")}["deck1:block.1"] == "ready"

@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from decks import deck_plan
 from gwiazda.cli import main
-from gwiazda.core.assess.assembly.progress import Other, calendar_of, mark, progress_of, slip_of
+from gwiazda.core.assess.assembly.progress import Other, Report, calendar_of, mark, progress_of, slip_of
 from gwiazda.core.assess.assembly.steps import failures, steps_of
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
@@ -66,7 +66,7 @@ def test_one_pair_of_hands_serves_all_kits_and_no_step_is_lost(done, many):
     for k in range(many):
         plan = deck(f"Other {k}")
         for key in done:
-            plan = mark(plan, steps_of(CAT, plan), key, at="2026-11-20 20:00")
+            plan = mark(plan, steps_of(CAT, plan), key, Report(at="2026-11-20 20:00"))
         others.append(Other(plan.kit.name, plan, steps_of(CAT, plan)))
     steps = steps_of(CAT, mine)
     found = calendar_of(mine, steps, TODAY, tuple(others))
@@ -100,10 +100,10 @@ def test_a_failed_test_puts_mending_before_it_and_says_what_it_costs():
     plan = deck()
     for s in steps_of(CAT, plan):
         if s.section == "deck1" and s.kind not in ("leak", "glue-faces", "roll-call", "close", "seam"):
-            plan = mark(plan, steps_of(CAT, plan), s.key, at="2026-11-20 20:00")
+            plan = mark(plan, steps_of(CAT, plan), s.key, Report(at="2026-11-20 20:00"))
     assert slip_of(CAT, plan, TODAY) == (0, ())
     failed = mark(
-        plan, steps_of(CAT, plan), "deck1:leak", at="2026-11-25 21:00", result="failed", note="glow at the seam"
+        plan, steps_of(CAT, plan), "deck1:leak", Report(at="2026-11-25 21:00", result="failed", note="glow at the seam")
     )
     assert failures(failed) == {"deck1:leak": 1}
     steps = by_key(failed)
@@ -117,10 +117,10 @@ def test_a_failed_test_puts_mending_before_it_and_says_what_it_costs():
     assert slip.tests == ("deck1:leak",) and slip.days >= 1, "a coat has to dry before it is dark again"
     states = {x.step.key: x.state for x in progress_of(failed, steps_of(CAT, failed), "2026-11-26 20:00")}
     assert states["deck1:leak.mend.1"] == "ready" and states["deck1:leak"] == "failed"
-    mended = mark(failed, steps_of(CAT, failed), "deck1:leak.mend.1", at="2026-11-26 20:00")
-    again = mark(mended, steps_of(CAT, mended), "deck1:leak", at="2026-11-27 20:00", result="failed")
+    mended = mark(failed, steps_of(CAT, failed), "deck1:leak.mend.1", Report(at="2026-11-26 20:00"))
+    again = mark(mended, steps_of(CAT, mended), "deck1:leak", Report(at="2026-11-27 20:00", result="failed"))
     assert "deck1:leak.mend.2" in by_key(again) and "deck1:leak.mend.1" not in by_key(again)
-    well = mark(again, steps_of(CAT, again), "deck1:leak", at="2026-11-28 20:00")
+    well = mark(again, steps_of(CAT, again), "deck1:leak", Report(at="2026-11-28 20:00"))
     assert not any("mend" in k for k in by_key(well)) and slip_of(CAT, well, "2026-11-28") == (0, ())
 
 
@@ -145,8 +145,8 @@ def test_the_command_says_what_failed_tests_cost(tmp_path, capsys):
     plan = deck()
     for s in steps_of(CAT, plan):
         if s.section == "deck1" and s.kind not in ("leak", "glue-faces", "roll-call", "close", "seam"):
-            plan = mark(plan, steps_of(CAT, plan), s.key, at="2026-11-20 20:00")
-    failed = mark(plan, steps_of(CAT, plan), "deck1:leak", at="2026-11-25 21:00", result="failed")
+            plan = mark(plan, steps_of(CAT, plan), s.key, Report(at="2026-11-20 20:00"))
+    failed = mark(plan, steps_of(CAT, plan), "deck1:leak", Report(at="2026-11-25 21:00", result="failed"))
     path = tmp_path / "f.gwiazda"
     save(PlanFile(failed), path)
     assert main(["steps", str(path), "--from", TODAY]) == 0

@@ -291,7 +291,7 @@ def test_a_traced_section_gets_its_box():
 
 def test_grid_ring_and_the_other_side(deck):
     section = deck.sections[0]
-    plan, grid = patterns.add_grid(deck, section, "starboard", (10, 4), (100, 14), 10, 3)
+    plan, grid = patterns.add_grid(deck, section, "starboard", (10, 4), (100, 14), (10, 3))
     assert len(grid) == 30 and len({find(plan, i).at[2] for i in grid}) == 3
     plan, ring = patterns.add_ring(plan, section, "bow", (0, 9), 6.0, 8)
     centre = np.mean([find(plan, i).at for i in ring], axis=0)
@@ -301,7 +301,7 @@ def test_grid_ring_and_the_other_side(deck):
     assert [find(plan, i).at[1] for i in copies] == [22.0] * 4 and all(find(plan, i).side == "port" for i in copies)
     check_consistent(plan)
     for bad in (
-        lambda: patterns.add_grid(deck, section, "port", (0, 0), (1, 1), 0, 3),
+        lambda: patterns.add_grid(deck, section, "port", (0, 0), (1, 1), (0, 3)),
         lambda: patterns.add_ring(deck, section, "port", (0, 0), -1, 3),
         lambda: patterns.copy_to_other_side(deck, ["deck1.lamp.01"]),
     ):

@@ -42,12 +42,15 @@ class Contents(NamedTuple):
         return bool(self.dots) or len(self.seen) < len(self.lamps)
 
 
+_Pieces = tuple[
+    tuple[Section, ...], tuple[Opening, ...], tuple[Lamp, ...], tuple[Dot, ...], tuple[Passage, ...], tuple[Feed, ...],
+    tuple[SectionOrder, ...], tuple[Carrier, ...],
+]  # fmt: skip
+
+
 @memoize(slots=4)
-def _contents(
-    sections: tuple[Section, ...], openings: tuple[Opening, ...], lamps: tuple[Lamp, ...], dots: tuple[Dot, ...],
-    passages: tuple[Passage, ...], feeds: tuple[Feed, ...], orders: tuple[SectionOrder, ...],
-    carriers: tuple[Carrier, ...],
-) -> dict[str, Contents]:  # fmt: skip
+def _contents(pieces: _Pieces) -> dict[str, Contents]:
+    sections, openings, lamps, dots, passages, feeds, orders, carriers = pieces
     homes = built_into(sections, lamps)
     joints, panes, order = (
         joints_by_lamp(feeds),
@@ -74,14 +77,16 @@ def _contents(
 def contents_of(plan: Plan) -> dict[str, Contents]:
     """What each section holds, by its id."""
     return _contents(
-        plan.sections,
-        plan.openings,
-        plan.lamps,
-        plan.dots,
-        plan.passages,
-        plan.feeds,
-        plan.section_orders,
-        plan.carriers,
+        (
+            plan.sections,
+            plan.openings,
+            plan.lamps,
+            plan.dots,
+            plan.passages,
+            plan.feeds,
+            plan.section_orders,
+            plan.carriers,
+        )
     )
 
 

@@ -94,10 +94,17 @@ def when(text: str) -> datetime:
 # -- marking ----------------------------------------------------------------------------------------------
 
 
-def mark(
-    plan: Plan, steps: Sequence[Step], key: str, at: str = "", minutes: float | None = None, result: str = "", note: str = "",
-    reason: str = "",
-) -> Plan:  # fmt: skip
+class Report(NamedTuple):
+    """What is said of a step that is done: when, minutes it took, how a test ended, a note, why a section is closed all the same."""
+
+    at: str = ""
+    minutes: float | None = None
+    result: str = ""
+    note: str = ""
+    reason: str = ""
+
+
+def mark(plan: Plan, steps: Sequence[Step], key: str, report: Report = Report()) -> Plan:  # noqa: B008
     """The plan with a step done. A closing goes through ``close``.
 
     Raises
@@ -105,6 +112,7 @@ def mark(
     PlanError
         For a step that isn't there; for a closing with tests open and no reason.
     """
+    at, minutes, result, note, reason = report
     step = next((s for s in steps if s.key == key), None)
     if step is None:
         raise PlanError(f"Step {key}", "isn’t there", "a step of the build")

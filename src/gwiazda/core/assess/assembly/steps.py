@@ -48,6 +48,15 @@ def slower(bench: EveningSettings) -> float:
     return float(2.0 ** ((20.0 - bench.air_c) / 10.0) * (1.5 if bench.damp else 1.0))
 
 
+class Work(NamedTuple):
+    """How much there is to do: pieces, minutes for each and hours to wait where they aren't the usual ones; the number of a coat."""
+
+    pieces: int = 0
+    each_min: float | None = None
+    wait_h: float | None = None
+    number: int = 0
+
+
 class _Maker:
     """Puts the steps of one plan together."""
 
@@ -59,20 +68,21 @@ class _Maker:
         self.late = {k for k, c in self.contents.items() if c.order is not None and c.order.late}
 
     def add(
-        self, section: str, kind: str, needs: Sequence[str | None], count: int = 0, each: float | None = None,
-        wait_h: float | None = None, of: str = "", detail: str = "", number: int = 0, called: str = "",
+        self, section: str, kind: str, needs: Sequence[str | None], work: Work = Work(), of: str = "", detail: str = "",  # noqa: B008
+        called: str = "",
     ) -> str:  # fmt: skip
         """A step; what it needs and there is no step for is left out. Returns its key."""
-        work = self.catalogue.work[kind]
+        count, each_min, wait_h, number = work
+        usual = self.catalogue.work[kind]
         key = f"{section}:{kind}" + (f".{number}" if number else "")
-        each = work.each_min if each is None else each
+        each = usual.each_min if each_min is None else each_min
         alike = self.plan.bench.alike
         # Kits alike are built in one go: what is set up once serves all, what has no pieces is done to each.
-        minutes = work.set_min + alike * count * each if count * each else alike * work.set_min
+        minutes = usual.set_min + alike * count * each if count * each else alike * usual.set_min
         count *= alike
-        wait = work.wait_h * (self.slow if work.wait_h else 1.0) if wait_h is None else wait_h
+        wait = usual.wait_h * (self.slow if usual.wait_h else 1.0) if wait_h is None else wait_h
         wanted = tuple(dict.fromkeys(n for n in needs if n and n in self.steps))
-        name = (called or work.name) + (f", coat {number}" if number else "")
+        name = (called or usual.name) + (f", coat {number}" if number else "")
         self.steps[key] = Step(key, kind, name, section, round(minutes, 1), round(wait, 2), wanted, count, of, detail)
         return key
 
@@ -87,7 +97,7 @@ class _Maker:
                 detail = coat.name if coat is not None else layer.coat
                 wanted = needs if last is None else [last]
                 last = self.add(
-                    section, kind, wanted, 1, wait_h=wait, of=mark_of(kind, layer), detail=detail, number=number
+                    section, kind, wanted, Work(1, wait_h=wait, number=number), of=mark_of(kind, layer), detail=detail
                 )
         return last
 
@@ -104,28 +114,30 @@ class _Maker:
         hours = sum(
             THIN_MIN if o.kind in BODIES and o.thin_mm > 0 else self.catalogue.work["obstacles"].each_min for o in cut
         )
-        base = self.add(key, "obstacles", [begun], len(cut), hours / max(len(cut), 1), of=mark_of(cut), detail=", ".join(o.name or o.kind for o in cut)) if cut else begun  # fmt: skip
+        base = self.add(key, "obstacles", [begun], Work(len(cut), hours / max(len(cut), 1)), of=mark_of(cut), detail=", ".join(o.name or o.kind for o in cut)) if cut else begun  # fmt: skip
         made = [w for w in c.passages if w.make != "as it is"]
         covered = [w for w in made if w.make == "channel" and w.cover]
-        ways = self.add(key, "passages", [base], len(made), of=mark_of(made)) if made else base
+        ways = self.add(key, "passages", [base], Work(len(made)), of=mark_of(made)) if made else base
         panes = sum(o.hole or s.school != "drill" for o in c.openings)
         shapes = mark_of([(o.shape, o.width_mm, o.height_mm, o.at) for o in c.openings], s.school)
         if covered:
-            ways = self.add(key, "channels", [ways], len(covered), of=mark_of(covered))
+            ways = self.add(key, "channels", [ways], Work(len(covered)), of=mark_of(covered))
         opened = base
         if panes and s.school == "drill":
-            opened = self.add(key, "open", [base], panes, effort.drill_min, of=shapes)
+            opened = self.add(key, "open", [base], Work(panes, effort.drill_min), of=shapes)
         elif panes and s.school == "mask":
-            opened = self.add(key, "mask", [base], panes, effort.mask_min, of=shapes)
+            opened = self.add(key, "mask", [base], Work(panes, effort.mask_min), of=shapes)
         drilled = [d for d in c.dots if d.hole == "drilled"]
         bored = len(drilled) + len(c.seen)
         holes = None
         if bored:
             of = mark_of([(d.at, d.fibre) for d in drilled], *([[(p.at, p.part) for p in c.seen]] if c.seen else []))
             words = "Drill for the lamps" + (" and fibres" if drilled else "") if c.seen else ""
-            holes = self.add(key, "holes", [base, opened], bored, effort.drill_min, of=of, called=words)
+            holes = self.add(key, "holes", [base, opened], Work(bored, effort.drill_min), of=of, called=words)
         clean = (
-            self.add(key, "deburr", [base, ways, opened, holes], panes + bored) if (panes or bored or made) else base
+            self.add(key, "deburr", [base, ways, opened, holes], Work(panes + bored))
+            if (panes or bored or made)
+            else base
         )
         if c.order is not None and c.order.hand:
             self.add(key, "handed", [clean], of=mark_of(c.order.hand), detail=f"{c.order.hand}: on a tag, and inside")
@@ -134,12 +146,12 @@ class _Maker:
         patched = lining
         laid = [*s.patches, *(x for x in s.seams if x.bridged)]
         if laid:
-            patched = self.add(key, "patch", [lining], len(laid), of=mark_of(laid))
+            patched = self.add(key, "patch", [lining], Work(len(laid)), of=mark_of(laid))
         painted = self._paint(c, [patched]) if painted_first else None
         if c.lit:
             self._lights(c, painted or patched, holes, ways, glazed_first)
         elif panes:
-            self.add(key, "glaze", [painted or patched], panes, of=self._glazing(c))
+            self.add(key, "glaze", [painted or patched], Work(panes), of=self._glazing(c))
         self._closing(c)
 
     def _choice(self, c: Contents, name: str) -> str:
@@ -153,7 +165,9 @@ class _Maker:
             return before
         coat = self.catalogue.coats.get(lining.coat)
         if coat is None or coat.kind != "paint":
-            return self.add(s.id, "line", [before], 1, wait_h=0.0, of=mark_of(s.lining), detail=lining.name, number=1)
+            return self.add(
+                s.id, "line", [before], Work(1, wait_h=0.0, number=1), of=mark_of(s.lining), detail=lining.name
+            )
         return self.coats(s.id, "line", (Layer(coat=lining.coat, coats=s.lining_coats),), [before])
 
     def _glazing(self, c: Contents) -> str:
@@ -166,30 +180,30 @@ class _Maker:
         panes = sum((o.hole or bool(o.glazing)) and o.lens is None for o in c.openings)
         parts = mark_of([(p.id, p.part, p.at, p.aim) for p in c.lamps])
         bench_first = plan.loom.bench_first
-        soldered = self.add(key, "solder", [f"{WHOLE}:breadboard"], c.joints, effort.joint_min, of=parts) if c.joints and bench_first else None  # fmt: skip
-        glazed = self.add(key, "glaze", [before], panes, of=self._glazing(c)) if panes and glazed_first else None
+        soldered = self.add(key, "solder", [f"{WHOLE}:breadboard"], Work(c.joints, effort.joint_min), of=parts) if c.joints and bench_first else None  # fmt: skip
+        glazed = self.add(key, "glaze", [before], Work(panes), of=self._glazing(c)) if panes and glazed_first else None
         held = self._carriers(c, before)
         lenses = self._lenses(c, before)
         lamps = (
-            self.add(key, "lamps", [before, glazed, soldered, held, lenses, holes], n, effort.lamp_min, of=parts)
+            self.add(key, "lamps", [before, glazed, soldered, held, lenses, holes], Work(n, effort.lamp_min), of=parts)
             if n
             else None
         )
         if c.joints and not bench_first:
             # In place: lit after every joint, which takes as long again as a joint half does.
-            soldered = self.add(key, "solder", [lamps], c.joints, effort.joint_min * 1.5, of=parts)
+            soldered = self.add(key, "solder", [lamps], Work(c.joints, effort.joint_min * 1.5), of=parts)
         if panes and not glazed_first:
-            glazed = self.add(key, "glaze", [before, lamps], panes, of=self._glazing(c))
+            glazed = self.add(key, "glaze", [before, lamps], Work(panes), of=self._glazing(c))
         fibres = None
         if c.dots:
-            fibres = self.add(key, "fibres", [before, holes, lamps], len(c.dots), effort.dot_min, of=mark_of([(d.at, d.fibre, d.lamp) for d in c.dots]))  # fmt: skip
-        wires = self.add(key, "wires", [lamps, soldered, ways], 2 * n, of=parts) if n else None
-        label = self.add(key, "label", [wires], 2 * n, of=parts) if n else None
+            fibres = self.add(key, "fibres", [before, holes, lamps], Work(len(c.dots), effort.dot_min), of=mark_of([(d.at, d.fibre, d.lamp) for d in c.dots]))  # fmt: skip
+        wires = self.add(key, "wires", [lamps, soldered, ways], Work(2 * n), of=parts) if n else None
+        label = self.add(key, "label", [wires], Work(2 * n), of=parts) if n else None
         test = self.add(
-            key, "test", [label, fibres, lamps], n + len(c.dots), of=mark_of(parts, [d.lamp for d in c.dots])
+            key, "test", [label, fibres, lamps], Work(n + len(c.dots)), of=mark_of(parts, [d.lamp for d in c.dots])
         )
         skin = mark_of(s.inside, s.lining, s.patches, s.seams, s.wall_mm, parts)
-        self.add(key, "leak", [test, glazed, lenses], 1, of=skin)
+        self.add(key, "leak", [test, glazed, lenses], Work(1), of=skin)
 
     def _carriers(self, c: Contents, before: str | None) -> str | None:
         """Cutting and gluing what holds the lamps; those of the kit are drilled alone."""
@@ -199,7 +213,12 @@ class _Maker:
         pieces, minutes = sum(n for n, _ in work), sum(m for _, m in work)
         named = ", ".join(k.name or k.form for k in c.carriers)
         return self.add(
-            c.section.id, "carrier", [before], pieces, minutes / max(pieces, 1), of=mark_of(c.carriers), detail=named
+            c.section.id,
+            "carrier",
+            [before],
+            Work(pieces, minutes / max(pieces, 1)),
+            of=mark_of(c.carriers),
+            detail=named,
         )
 
     def _lenses(self, c: Contents, before: str | None) -> str | None:
@@ -212,7 +231,12 @@ class _Maker:
         wait = max(part.wait_h + part.wait_h_mm * dome_mm(o, part) for o, part in made) * self.slow
         named = ", ".join(dict.fromkeys(part.name for _, part in made))
         return self.add(
-            c.section.id, "lenses", [before], len(made), each, wait, of=mark_of([o.lens for o, _ in made]), detail=named
+            c.section.id,
+            "lenses",
+            [before],
+            Work(len(made), each, wait),
+            of=mark_of([o.lens for o, _ in made]),
+            detail=named,
         )
 
     def _closing(self, c: Contents) -> None:
@@ -223,13 +247,13 @@ class _Maker:
             return
         ends = [f"{key}:{k}" for k in ("leak", "glaze", "fibres", "handed", "patch")]
         faces = self.add(key, "glue-faces", ends, of=mark_of(s.closure)) if by == "glue" else None
-        tucked = self.add(key, "tuck", [f"{key}:leak", f"{key}:wires"], 2 * len(c.lamps)) if c.lamps else None
+        tucked = self.add(key, "tuck", [f"{key}:leak", f"{key}:wires"], Work(2 * len(c.lamps))) if c.lamps else None
         everything = mark_of([p.id for p in c.lamps], [o.id for o in c.openings], [d.id for d in c.dots], s.obstacles)
         called = self.add(key, "roll-call", [*ends, faces, tucked], of=everything)
         glue = self.catalogue.adhesives.get(s.closure.glue) if by == "glue" else None
         wait = (glue.next_h if glue is not None else 4.0) * self.slow if by == "glue" else 0.0
         how = f"{s.closure.part or 'its lid'} by {s.closure.glue or by or 'what holds it'}"
-        closed = self.add(key, "close", [called], of=mark_of(s.closure), wait_h=wait, detail=how)
+        closed = self.add(key, "close", [called], Work(wait_h=wait), of=mark_of(s.closure), detail=how)
         if by == "glue":
             self.add(key, "seam", [closed], of=mark_of(s.closure))
 
@@ -251,16 +275,16 @@ class _Maker:
             if self._choice(c, "paint") == "after joining" and s.outside:
                 needs: list[str | None] = [closed[key], bare, *(together if key not in self.late else [])]
                 if c.openings and s.school == "drill":
-                    needs = [self.add(key, "cover", needs, len(c.openings))]
+                    needs = [self.add(key, "cover", needs, Work(len(c.openings)))]
                 self._paint(c, needs)
             painted = self._last(key, ("paint",)) or closed[key]
             if c.openings and s.school == "mask":
-                self.add(key, "unmask", [painted, closed[key]], len(c.openings))
+                self.add(key, "unmask", [painted, closed[key]], Work(len(c.openings)))
             elif c.openings and s.school == "scratch":
-                self.add(key, "scratch", [painted, closed[key]], len(c.openings), plan.effort.scratch_min)
+                self.add(key, "scratch", [painted, closed[key]], Work(len(c.openings), plan.effort.scratch_min))
             trimmed = [d for d in c.dots if d.trim == "after painting"]
             if trimmed:
-                self.add(key, "trim", [painted, f"{key}:fibres"], len(trimmed))
+                self.add(key, "trim", [painted, f"{key}:fibres"], Work(len(trimmed)))
         ends = [self._last(k, ("trim", "unmask", "scratch", "paint", "seam", "close", "leak", "glaze")) for k in self.contents]  # fmt: skip
         joined: list[str | None] = []
         for key in self.contents:
@@ -271,17 +295,24 @@ class _Maker:
         if outside:
             parts = mark_of([(p.id, p.part, p.at) for p in outside])
             holes = self.add(
-                WHOLE, "holes", [], len(outside), plan.effort.drill_min, of=parts, called="Drill for the lamps outside"
+                WHOLE,
+                "holes",
+                [],
+                Work(len(outside), plan.effort.drill_min),
+                of=parts,
+                called="Drill for the lamps outside",
             )
             joints = sum(joints_by_lamp(plan.feeds).get(p.id, 0) for p in outside)
-            soldered = self.add(WHOLE, "solder", [f"{WHOLE}:breadboard"], joints, plan.effort.joint_min, of=parts, called="Solder the lamps outside") if joints else None  # fmt: skip
-            set_ = self.add(WHOLE, "lamps", [holes, soldered, *ends], len(outside), plan.effort.lamp_min, of=parts, called="Set the lamps outside")  # fmt: skip
-            self.add(WHOLE, "test", [set_], len(outside), of=parts)
+            soldered = self.add(WHOLE, "solder", [f"{WHOLE}:breadboard"], Work(joints, plan.effort.joint_min), of=parts, called="Solder the lamps outside") if joints else None  # fmt: skip
+            set_ = self.add(WHOLE, "lamps", [holes, soldered, *ends], Work(len(outside), plan.effort.lamp_min), of=parts, called="Set the lamps outside")  # fmt: skip
+            self.add(WHOLE, "test", [set_], Work(len(outside)), of=parts)
         last = [*ends, *joined, f"{WHOLE}:test"]
         base = f"{WHOLE}:base"
         if plan.orders.base == "last":
             base = self.add(WHOLE, "base", last, of=mark_of([f.supply for f in plan.feeds]))
-        connected = self.add(WHOLE, "connect", [base, *last], len(plan.feeds), of=mark_of([f.id for f in plan.feeds]))
+        connected = self.add(
+            WHOLE, "connect", [base, *last], Work(len(plan.feeds)), of=mark_of([f.id for f in plan.feeds])
+        )
         self.add(WHOLE, "final", [connected, *last], of=mark_of([p.id for p in plan.lamps]))
 
     def _last(self, section: str, kinds: Sequence[str]) -> str | None:
@@ -296,7 +327,7 @@ class _Maker:
         """What comes before all sections."""
         if self.plan.orders.circuit == "breadboard first" and self.plan.lamps:
             lamps = mark_of([(p.id, p.part) for p in self.plan.lamps])
-            self.add(WHOLE, "breadboard", [], len(self.plan.lamps), of=lamps)
+            self.add(WHOLE, "breadboard", [], Work(len(self.plan.lamps)), of=lamps)
         if self.plan.orders.base == "first":
             self.add(WHOLE, "base", [], of=mark_of([f.supply for f in self.plan.feeds]))
 

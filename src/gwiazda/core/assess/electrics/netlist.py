@@ -20,6 +20,7 @@ from gwiazda.core.parts.catalogue import Catalogue, DrivePart, LoadPart
 from gwiazda.core.plan.model import (
     BRANCHING,
     CircuitNode,
+    Feed,
     Fuse,
     LampRef,
     Load,
@@ -27,7 +28,6 @@ from gwiazda.core.plan.model import (
     Regulated,
     Resistor,
     Series,
-    SeriesMain,
     Switch,
     Switched,
     Wire,
@@ -240,8 +240,7 @@ class _Builder:
 
 def netlist(
     catalogue: Catalogue,
-    items: Sequence[CircuitNode],
-    head: Sequence[SeriesMain],
+    feed: Feed,
     singles: Sequence[tuple[str, Sizing]],
     lamps: Mapping[str, HungLamp],
     sizings: Mapping[str, Sizing],
@@ -256,11 +255,13 @@ def netlist(
     builder = _Builder(catalogue, lamps, sizings, stages)
     plus = PLUS
     hung = [
-        x for x in items if isinstance(x, (*BRANCHING, LampRef, Load, Resistor)) and builder.holds(x) and not shorted(x)
+        x
+        for x in feed.items
+        if isinstance(x, (*BRANCHING, LampRef, Load, Resistor)) and builder.holds(x) and not shorted(x)
     ]
-    if head and (hung or singles):
+    if feed.head and (hung or singles):
         plus = builder.node()
-        builder.chain(head, PLUS, plus)
+        builder.chain(feed.head, PLUS, plus)
     for item in hung:
         builder.hang(item, plus, MINUS)
     alike = [1] * len(builder.elements)

@@ -114,15 +114,16 @@ def size_resistor(
         rated_a,
         shelf,
         fixed_ohm,
-        any(j.rs_ohm >= BUILT_IN_OHM for j in junctions),
-        sum(j.rs_ohm for j in junctions),
+        [j.rs_ohm for j in junctions],
     )
 
 
 def _sized(
     headroom_v: float, wanted_a: float, fresh_room_v: float, rated_a: float, shelf: Shelf, fixed_ohm: float | None,
-    built_in: bool, own_ohm: float,
+    own: Sequence[float],
 ) -> Sizing:  # fmt: skip
+    """``own``: the resistances (Ω) that the lamps have built in."""
+    built_in, own_ohm = any(x >= BUILT_IN_OHM for x in own), sum(own)
     needed = headroom_v / wanted_a
     least = max(fresh_room_v / rated_a, 0.0) if rated_a < 1e9 else 0.0
     if fixed_ohm is not None:
@@ -273,12 +274,12 @@ class Sizer:
             if r.ohm is None:
                 k = len(chosen)
                 self.sizings[r.id] = _sized(
-                    headroom / k, current, fresh / k, rated, self.shelf, None, any(x >= BUILT_IN_OHM for x in own), sum(own)
+                    headroom / k, current, fresh / k, rated, self.shelf, None, own
                 )  # fmt: skip
             else:
                 room = headroom + r.ohm * current
                 fresh_room = fresh + r.ohm * rated if rated < 1e9 else 0.0
-                self.sizings[r.id] = _sized(room, current, fresh_room, rated, self.shelf, r.ohm, False, 0.0)
+                self.sizings[r.id] = _sized(room, current, fresh_room, rated, self.shelf, r.ohm, ())
         if not mine:
             pair = resistance_of(node.items, {})
             room = headroom + pair * current

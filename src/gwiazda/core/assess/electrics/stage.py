@@ -236,7 +236,7 @@ def _sized(
         x.id: _base_ohm(catalogue, sizer, x, shelf) for item in feed.items for x in parts_in(item) if isinstance(x, Switched)
     }  # fmt: skip
     pairs = [(p.id, own[p.id]) for p in singles]
-    net = netlist(catalogue, feed.items, feed.head, pairs, hung, sizer.sizings, stages, apart)
+    net = netlist(catalogue, feed, pairs, hung, sizer.sizings, stages, apart)
     return SizedFeed(net, sizer.sizings, own, tuple(sizer.branches), rail)
 
 

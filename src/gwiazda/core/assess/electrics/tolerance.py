@@ -84,24 +84,27 @@ def tolerance_of(plan: Plan, assessment: Assessment, draws: int = DRAWS, seed: i
     """
     catalogue = assessment.catalogue
     lamps = known_lamps(catalogue, plan.lamps)
-    return _drawn(
-        catalogue, plan.feeds, plan.drawer.series, lamps, tuple(assessment.lamps[p.id].wanted_share for p in lamps),
-        tuple(assessment.lamps[p.id].section or "" for p in lamps), draws, seed, tuple(sorted(assessment.loom.extra_ohm.items())),
-    )  # fmt: skip
+    states = [assessment.lamps[p.id] for p in lamps]
+    drawn = tuple((p, s.wanted_share, s.section or "") for p, s in zip(lamps, states, strict=True))
+    extra_ohm = tuple(sorted(assessment.loom.extra_ohm.items()))
+    return _drawn(catalogue, plan.feeds, plan.drawer.series, drawn, extra_ohm, (draws, seed))
 
 
 @memoize(slots=4, same=lambda a, b: a is b or a == b)
 def _drawn(
-    catalogue: Catalogue, feeds: tuple[Feed, ...], series: str, lamps: tuple[Lamp, ...], wanted: tuple[float, ...],
-    homes: tuple[str, ...], draws: int, seed: int, extra_ohm: tuple[tuple[str, float], ...],
+    catalogue: Catalogue, feeds: tuple[Feed, ...], series: str, drawn: tuple[tuple[Lamp, float, str], ...],
+    extra_ohm: tuple[tuple[str, float], ...], count: tuple[int, int],
 ) -> Tolerance:  # fmt: skip
+    """``drawn``: each lamp with the light wanted of it and its section; ``count``: how many draws, by which seed."""
+    lamps, homes = tuple(p for p, _, _ in drawn), [home for _, _, home in drawn]
+    draws, seed = count
     kinds = wired({p.id: lamp_model_of(catalogue, p) for p in lamps}, dict(extra_ohm))
-    shares = dict(zip((p.id for p in lamps), wanted, strict=True))
+    shares = {p.id: wanted for p, wanted, _ in drawn}
     rng = np.random.default_rng(seed)
     light: dict[str, Array] = {}
     spreads: dict[str, Spread] = {}
-    for _, source, drawn in netlists(catalogue, feeds, shelf_of(series, catalogue.resistors), lamps, kinds, shares):
-        net = drawn.net
+    for _, source, sized in netlists(catalogue, feeds, shelf_of(series, catalogue.resistors), lamps, kinds, shares):
+        net = sized.net
         if source is None or not net.lamps or len(net.lamps) > MOST:
             continue
         current = _currents(catalogue, source, net, kinds, series, draws, rng)

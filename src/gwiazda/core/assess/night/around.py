@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from typing import Any, NamedTuple
 
 import numpy as np
@@ -60,13 +60,13 @@ def looked_at(model: Model, eye: Eye) -> Looked:
 
 def night_around(
     plan: Plan, assessment: Assessment, looked: Looked, lights: Lights, tone: Array32 | None = None, weights: Mapping[str, float] | None = None,
-    overtaken: Callable[[], bool] = lambda: False, quick: bool = False,
+    haste: around.Haste = around.AT_LEISURE,
 ) -> NightPicture:  # fmt: skip
     """The night picture from an eye: the room's light on the hull, and a layer for each colour of each channel; with ``weights`` all of it
-    at once, sooner and no longer to be dimmed, ``quick`` without the faintest light.
+    at once, sooner and no longer to be dimmed, where it moves without the faintest light.
 
     ``tone`` (N,): how strongly each pixel of ``looked.shown`` throws light back against its bare plastic, as a drawing has it; 1 where none is given.
-    ``overtaken`` is asked where it takes long; raises OvertakenError when it says so.
+    Raises OvertakenError when ``haste`` says so.
     """
     eye, model, seen, shown = looked
     catalogue, count = assessment.catalogue, len(model.skins)
@@ -84,19 +84,18 @@ def night_around(
     hull.ravel()[shown.flat] = room[shown.ids] * np.where(shown.ids < count, back, np.float32(GLASS))
     least = middle_luminance(assessment.hull_cd_m2, plan.room.exposure_ev) * 0.25 / 255 / 12.92
     if weights is not None:
-        if quick:
+        if haste.quick:
             least *= QUICK
-        return NightPicture(_at_once(looked, lights, weights, hull, back, least, quick, overtaken))
-    falls = around.fallen(
-        eye, shown, lights.lamps, lights.lamp_key, len(lights.keys), model.bodies, least * math.pi, overtaken=overtaken
-    )
+        return NightPicture(_at_once(looked, lights, weights, (hull, back), least, haste))
+    under = around.Shining(lights.lamps, lights.lamp_key, len(lights.keys))
+    falls = around.fallen(eye, shown, under, model.bodies, least * math.pi, haste._replace(quick=False))
     layers = []
     thrown = back / np.float32(np.pi)
     glowing = _glowing(looked, lights.glows)
     panes, spots, shining = _panes_seen(looked), _points_seen(looked, lights), _shine_of(looked, lights)
     for k, key in enumerate(lights.keys):
         give_way()
-        if overtaken():
+        if haste.overtaken():
             raise OvertakenError
         picture = np.zeros(seen.ids.shape, np.float32)
         picture.ravel()[shown.flat] = falls[k] * thrown
@@ -116,9 +115,13 @@ QUICK = 12.0  # times brighter than the least that shows: fainter light is left 
 
 
 def _at_once(
-    looked: Looked, lights: Lights, weights: Mapping[str, float], hull: Array32, back: Array32, least: float, quick: bool, overtaken: Callable[[], bool]
+    looked: Looked, lights: Lights, weights: Mapping[str, float], skin: tuple[Array32, Array32], least: float, haste: around.Haste
 ) -> Array32:  # fmt: skip
-    """All channels at their weights as one picture (3, H, W): red, green and blue instead of channel by channel."""
+    """All channels at their weights as one picture (3, H, W): red, green and blue instead of channel by channel.
+
+    ``skin``: the hull in the room's light (H, W), and what each pixel of ``looked.shown`` throws back.
+    """
+    hull, back = skin
     eye, model, seen, shown = looked
     out = np.empty((3, *seen.ids.shape), np.float32)
     out[:] = hull
@@ -127,9 +130,8 @@ def _at_once(
     rgb = np.array([np.array(key[1]) * weights.get(key[0], 1.0) for key in lights.keys])
     lamps = np.repeat(lights.lamps, 3, axis=0)
     lamps[:, 7] *= rgb[lights.lamp_key].ravel()
-    falls = around.fallen(
-        eye, shown, lamps, np.arange(len(lamps)) % 3, 3, model.bodies, least * math.pi, quick, overtaken
-    )  # fmt: skip
+    shining = around.Shining(lamps, np.arange(len(lamps)) % 3, 3)
+    falls = around.fallen(eye, shown, shining, model.bodies, least * math.pi, haste)
     flat = out.reshape(3, -1)
     for c in range(3):
         flat[c, shown.flat] += falls[c] * (back / np.float32(np.pi))

@@ -15,10 +15,11 @@ from gwiazda.core.plan.outline.shapes import crossing
 
 
 def add_grid(
-    plan: Plan, section: Section, side: Side, start: tuple[float, float], end: tuple[float, float], columns: int, rows: int,
+    plan: Plan, section: Section, side: Side, start: tuple[float, float], end: tuple[float, float], grid: tuple[int, int],
     template: Opening | None = None,
 ) -> tuple[Plan, list[str]]:  # fmt: skip
-    """Rows of windows one above the other, from one corner to the other (view coordinates, mm)."""
+    """Rows of windows one above the other, (columns, rows) from one corner to the other (view coordinates, mm)."""
+    columns, rows = grid
     if not (1 <= rows <= 200 and 1 <= columns <= 1000 and rows * columns <= 5000):
         raise PlanError("Grid of windows", f"{columns} × {rows}", "up to 1000 × 200 and 5000 in all")
     ids: list[str] = []

@@ -183,7 +183,7 @@ def read_photo(plan: Plan, assessment: Assessment, code: ph.Bytes, laid: Laid) -
         for o in unlit if (r := _raw(o, code, linear, to_photo, dark, sheet)) is not None and r.across_px >= SMALLEST_PX
     ]  # fmt: skip
     unwanted = tuple(p for p in dark_ones if p.read_cd_m2 - OVER * p.said_cd_m2 > wanted)
-    leaks, floor = _leaks(plan, assessment, sheet, linear, fitted, dark, field, level)
+    leaks, floor = _leaks(plan, assessment, sheet, fitted, _Developed(linear, dark, field, level))
     return PhotoReading(
         laid.side, to_photo, panes, unwanted, leaks, floor, exposure._replace(per_cd_m2=level), laid.grey_lux is not None, cast,
         off_px, float(field[0, 0]),
@@ -295,11 +295,20 @@ def _cast(panes: tuple[PaneRead, ...], plan: Plan, assessment: Assessment, side:
     return (float(middle[0]), float(middle[1]), float(middle[2]))
 
 
+class _Developed(NamedTuple):
+    """A photo as light: its linear values, those of the dark, the darkening of its corners, and the value of a cd/m²."""
+
+    linear: ph.Array32
+    dark: ph.Array32
+    field: ph.Array32
+    level: float
+
+
 def _leaks(
-    plan: Plan, assessment: Assessment, sheet: _Sheet, linear: ph.Array32, fitted: ph.Fitted, dark: ph.Array32, field: ph.Array32,
-    level: float,
-) -> tuple[tuple[LeakRead, ...], float]:  # fmt: skip
+    plan: Plan, assessment: Assessment, sheet: _Sheet, fitted: ph.Fitted, photo: _Developed
+) -> tuple[tuple[LeakRead, ...], float]:
     """Light on the hull that neither an opening nor a lamp outside explains, and the luminance from which it would be seen."""
+    linear, dark, field, level = photo
     side, camera, predicted = sheet.side, sheet.camera, sheet.grey
     grid = np.stack(np.meshgrid(np.arange(camera.width) + 0.5, np.arange(camera.height) + 0.5), axis=-1) / camera.scale
     grid = grid + np.array(camera.origin_mm)

@@ -75,6 +75,7 @@ class Renderer:
 
     def __call__(self, wish: Wish, overtaken: Callable[[], bool] = lambda: False) -> Frame:
         from gwiazda.core.assess.night import around, shine
+        from gwiazda.core.render.round import Haste
 
         sight = self._seen(wish)
         if self._lights is None or self._lights[0] is not wish.assessment:
@@ -82,9 +83,8 @@ class Renderer:
         lights, moving = self._lights[1], wish.coarse > 1
         give_way()
         weights = None if wish.layered and not moving else wish.weights
-        picture = around.night_around(
-            wish.plan, wish.assessment, sight.looked, lights, sight.tone, weights, overtaken, moving
-        )
+        haste = Haste(moving, overtaken)
+        picture = around.night_around(wish.plan, wish.assessment, sight.looked, lights, sight.tone, weights, haste)
         h, w, _ = sight.board.shape
         image = QImage(sight.board.data, w, h, w * 4, QImage.Format.Format_RGB32)
         return Frame(wish, sight.looked, sight.works, lights, picture, image, sight.board)

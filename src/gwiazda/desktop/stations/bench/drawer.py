@@ -138,9 +138,8 @@ class BenchDrawer(StationDrawer):
         wide = plot.width() / max(len(lamps), 1)
         for k, i in enumerate(lamps):
             column = QRectF(plot.left() + k * wide, plot.top(), wide, plot.height())
-            self._column(
-                painter, column, i, bench, spread.get(i), [r for r in readings if r.at == i], shares.get(i, 0.0), body
-            )
+            mine = [r for r in readings if r.at == i]
+            self._column(painter, column, i, bench, spread.get(i), mine, shares.get(i, 0.0))
 
     def _shares(self) -> dict[str, float]:
         out: dict[str, float] = {}
@@ -167,7 +166,7 @@ class BenchDrawer(StationDrawer):
                 {"as it should": "1 ×", "a tenth": "0.1 ×"}.get(words, words),
             )
 
-    def _column(self, painter, column, lamp, bench, spread, readings: list[Measurement], share: float, body) -> None:  # type: ignore[no-untyped-def]
+    def _column(self, painter, column, lamp, bench, spread, readings: list[Measurement], share: float) -> None:  # type: ignore[no-untyped-def]
         p, mid = self.palette_, column.center().x()
         state = self.document.assessment.lamps[lamp]
         if lamp in self.document.selection:
@@ -205,7 +204,7 @@ class BenchDrawer(StationDrawer):
             high_px = (HEAD_ROOM - 6) * min(share, 1.0)
             painter.drawRect(QRectF(mid - 4, column.top() - 4 - high_px, 8, high_px))
             spoken.append(f"{share * 100:.0f} % suspect")
-        disc = QPointF(mid, body.bottom() - 7)
+        disc = QPointF(mid, column.bottom() + FOOT - 7)
         seen = any(r.what == "lit" for r in readings)
         painter.setPen(QPen(p.colour("ink" if seen else "muted"), 1.4 if seen else 0.8))
         colour = lamp_colour(state.rgb, p)

@@ -13,6 +13,7 @@ from gwiazda.core.assess.assembly.contents import contents_of
 from gwiazda.core.assess.assembly.glues import glue_words
 from gwiazda.core.assess.assembly.learned import took
 from gwiazda.core.assess.assembly.progress import (
+    Report,
     StepState,
     afterwards,
     mark,
@@ -97,7 +98,7 @@ class StepRows:
         else:
             at, reason = now_of(document), self.reason
             label_ = f"Done: {step.name.lower()}" if result != "failed" else f"Failed: {step.name.lower()}"
-            document.edit(label_, lambda plan: mark(plan, steps, step.key, at=at, result=result, reason=reason))
+            document.edit(label_, lambda plan: mark(plan, steps, step.key, Report(at=at, result=result, reason=reason)))
         self._shown = None
         self.panel.refresh()
 

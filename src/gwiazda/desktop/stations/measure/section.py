@@ -261,7 +261,7 @@ def _take_grid(card: PatternsCard, grid: tuple[int, int]) -> None:
     start = (box.at[h] + inset_h, box.at[v] + (inset_v if rows > 1 else box.size[v] / 2))
     end = (box.at[h] + box.size[h] - inset_h, box.at[v] + box.size[v] - inset_v)
     words = f"Add a grid of {columns} × {rows}"
-    card.document.edit(words, lambda plan: patterns.add_grid(plan, section, side, start, end, columns, rows)[0])
+    card.document.edit(words, lambda plan: patterns.add_grid(plan, section, side, start, end, grid)[0])
 
 
 def _take_ring(card: PatternsCard, ring: tuple[int, float]) -> None:

@@ -1,7 +1,7 @@
 """``python -m benchmarks [circuits night start …] [--record]`` prints every measure, each group in a process of its own.
 
 So none is warmed by another. Beside them stands the machine's own speed (a fixed loop), so that runs of other days and machines compare;
-``--record`` writes all of it to ``benchmarks/results.md``.
+``--record`` writes it to ``benchmarks/results.md``, where other groups stay as they were.
 """
 
 from __future__ import annotations
@@ -47,6 +47,14 @@ def run_here(name: str) -> None:
     importlib.import_module(f"benchmarks.{name}").run(lambda text: print(text, flush=True))
 
 
+def _recorded() -> dict[str, str]:
+    """What was measured before, by group: a run of some groups leaves the others as they are."""
+    if not RESULTS.exists():
+        return {}
+    parts = RESULTS.read_text().split("\n## ")[1:]
+    return {head: body.strip() for head, _, body in (part.partition("\n") for part in parts)}
+
+
 def main(arguments: list[str]) -> int:
     """Run the groups asked for, or all of them."""
     if arguments[:1] == ["--here"]:
@@ -60,21 +68,22 @@ def main(arguments: list[str]) -> int:
         return 2
     speed = machine_ms()
     print(f"the machine's own speed: {speed:.0f} ms for a fixed loop, {os.cpu_count()} processors", flush=True)
-    said: list[str] = []
+    said = _recorded() if record else {}
     failed = 0
     for name in names:
         process = subprocess.Popen(
             [sys.executable, "-m", "benchmarks", "--here", name], stdout=subprocess.PIPE, text=True
         )
         assert process.stdout is not None
-        said += ["", f"## {name}", ""]
+        lines = [f"{date.today():%Y-%m-%d}, the machine's own speed {speed:.0f} ms, {os.cpu_count()} processors", ""]
         for line in process.stdout:
             print(line, end="", flush=True)
-            said.append(f"- {line.strip()}")
+            lines.append(f"- {line.strip()}")
+        said[name] = "\n".join(lines)
         failed |= process.wait()
     if record:
-        head = f"# Measured on {date.today():%Y-%m-%d}\n\nThe machine: {speed:.0f} ms for the fixed loop, {os.cpu_count()} processors."
-        RESULTS.write_text(head + "\n" + "\n".join(said) + "\n")
+        parts = [f"## {name}\n\n{said[name]}\n" for name in GROUPS if name in said]
+        RESULTS.write_text("# What was measured last\n\n" + "\n".join(parts))
     return failed
 
 

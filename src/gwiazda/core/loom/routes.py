@@ -24,6 +24,7 @@ Node = tuple[str, str]
 START: Node = ("", "")
 LIMIT = 0.60  # share of a passage's clear area that wires may fill
 ROUNDS, PATIENCE = 12, 4
+NOTHING: frozenset[str] = frozenset()
 FIRST_MM, GROWTH = 20.0, 1.6  # what an over-full passage costs more, and how that grows
 
 
@@ -109,6 +110,7 @@ def route(
     filled = {i: (taken_mm2 or {}).get(i, 0.0) for i in by_id}
     best: tuple[float, float, dict[str, tuple[str, ...] | None], dict[str, float]] | None = None
     step, idle = FIRST_MM, 0
+    no_choice = not _has_rings(ways)
     # What comes again round by round is worked out once: how far a run is from the passages of its room, how long its ways are.
     near = {r.id: graph.near(r) for r in runs}
     long_mm: dict[tuple[str, tuple[str, ...] | None], float] = {}
@@ -124,7 +126,7 @@ def route(
         for run in runs:
             for i in through.get(run.id) or ():
                 filled[i] -= run.area_mm2
-            full = frozenset(i for i in by_id if filled[i] + run.area_mm2 > room[i])
+            full = frozenset(i for i in by_id if filled[i] + run.area_mm2 > room[i]) if not no_choice else NOTHING
             key = (run.end, run.end_at, full)
             if key not in trees:
                 extra = {i: dear[i] + (step if i in full else 0.0) for i in by_id}
@@ -139,7 +141,7 @@ def route(
             best, idle = (*score, dict(through), dict(filled)), 0
         else:
             idle += 1
-        if not over or idle >= PATIENCE:
+        if not over or no_choice or idle >= PATIENCE:
             break
         for i in over:
             dear[i] += step
@@ -149,6 +151,23 @@ def route(
     _, _, chosen, areas = best
     lengths = {r.id: length(r, chosen[r.id]) for r in runs}
     return Routed(chosen, lengths, {i: max(v, 0.0) for i, v in areas.items()})
+
+
+def _has_rings(ways: Sequence[Way]) -> bool:
+    """Whether there is more than one way between any two rooms; where there isn't, no round changes anything."""
+    over: dict[str, str] = {}
+
+    def top(room: str) -> str:
+        while over.setdefault(room, room) != room:
+            room = over[room]
+        return room
+
+    for w in ways:
+        a, b = top(w.a), top(w.b)
+        if a == b:
+            return True
+        over[a] = b
+    return False
 
 
 class _Tree:

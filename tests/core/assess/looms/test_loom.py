@@ -145,6 +145,38 @@ def test_wires_give_way_where_a_passage_is_full():
     assert found.filled_mm2["near"] == pytest.approx(2.0)
 
 
+@given(st.integers(0, 10_000))
+def test_where_there_is_one_way_it_is_taken_however_full(seed):
+    """Rooms joined with no ring: each wire goes the one way there is, found here by going from room to room."""
+    rng = np.random.default_rng(seed)
+    rooms = ["", *(f"r{i}" for i in range(int(rng.integers(2, 7))))]
+    ways = [
+        Way(f"p{k}", room, rooms[int(rng.integers(k))], tuple(rng.uniform(0, 90, 3).tolist()), float(rng.uniform(0, 20)), 2.0)
+        for k, room in enumerate(rooms) if k
+    ]  # fmt: skip
+    runs = [
+        Run(f"w{i}", *(rooms[int(x)] for x in rng.integers(0, len(rooms), 2)), tuple(rng.uniform(0, 90, 3).tolist()), (5.0, 5.0, 5.0), 0.7)
+        for i in range(9)
+    ]  # fmt: skip
+    found = route(ways, runs)
+
+    def the_way(here: str, goal: str, been: tuple[str, ...] = ()) -> tuple[str, ...] | None:
+        if here == goal:
+            return ()
+        for w in ways:
+            if w.id not in been and here in (w.a, w.b):
+                rest = the_way(w.b if here == w.a else w.a, goal, (*been, w.id))
+                if rest is not None:
+                    return (w.id, *rest)
+        return None
+
+    for run in runs:
+        assert found.through[run.id] == the_way(run.start, run.end)
+    for w in ways:
+        inside = sum(run.area_mm2 for run in runs if w.id in (found.through[run.id] or ()))
+        assert found.filled_mm2[w.id] == pytest.approx(inside, abs=1e-9)
+
+
 def test_what_has_no_other_way_stays_and_is_too_full():
     ways = [Way("only", "a", "b", (0.0, 0.0, 0.0), 0.0, 1.0)]
     found = route(ways, [Run(f"x{k}", "a", "b", (0.0, 0.0, 0.0), None, 0.5) for k in range(4)], taken_mm2={"only": 0.1})

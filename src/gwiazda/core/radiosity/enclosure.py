@@ -27,7 +27,7 @@ from gwiazda.core.radiosity.formfactors import (
     exchange_of_small,
     in_plane,
 )
-from gwiazda.core.radiosity.shadow import Baffle, blocked, seen_share, spread_over, spread_points
+from gwiazda.core.radiosity.shadow import Baffle, blocked, near_pairs, seen_share, spread_over, spread_points
 
 Array = npt.NDArray[np.float64]
 Array32 = npt.NDArray[np.float32]
@@ -282,6 +282,9 @@ def _fine(middle: Array, pane_half: Array, centre: Array, half: Array, baffles: 
     cells = np.arange(len(centre))
     out = np.zeros((len(middle), len(centre), FINE), np.float32)
     to, across = (np.argmin(x, axis=1) for x in (pane_half, half))  # the axis each lies across
+    may = np.zeros((len(middle), len(centre)), dtype=bool)
+    for baffle in baffles:
+        may[near_pairs(middle, pane_half, centre, half, baffle)] = True
     for w in range(len(middle)):
         # Another point of the window for each cell and each of its points, so that their errors even out.
         u, v = spread_points(np.arange(len(centre) * FINE) + w * 7, 0.21)
@@ -292,7 +295,9 @@ def _fine(middle: Array, pane_half: Array, centre: Array, half: Array, baffles: 
         way = pane.reshape(len(centre), FINE, 3) - points
         kernel = np.abs(way[:, :, to[w]] * np.take_along_axis(way, across[:, None, None], 2)[:, :, 0])
         kernel /= np.maximum((way**2).sum(axis=2), 1e-6) ** 2
-        seen = ~blocked(points, points + way, baffles)
+        seen = np.ones(kernel.shape, dtype=bool)
+        near = np.flatnonzero(may[w])
+        seen[near] = ~blocked(points[near], points[near] + way[near], baffles)
         out[w, cells] = kernel * seen / np.maximum(kernel.sum(axis=1, keepdims=True), 1e-12)
     return out
 

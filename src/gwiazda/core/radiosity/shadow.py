@@ -128,7 +128,7 @@ def seen_share(a: Array, a_half: Array, b: Array, b_half: Array, baffles: Sequen
     """
     free = np.zeros((len(a), len(b)))
     rays = max(RAYS // max((len(baffles) + 1) // 2, 1), LEAST_RAYS)
-    pairs = [_near(a, a_half, b, b_half, baffle) for baffle in baffles]
+    pairs = [near_pairs(a, a_half, b, b_half, baffle) for baffle in baffles]
     for k in range(rays):
         p, q = spread_over(a, a_half, k, 0.5).T, spread_over(b, b_half, k, 0.21).T
         stopped = np.zeros(free.size, dtype=bool)
@@ -154,8 +154,27 @@ def _crossed(
     return np.asarray(inside)
 
 
-def _near(a: Array, a_half: Array, b: Array, b_half: Array, baffle: Baffle) -> Pairs:
-    """The pairs of ``a`` and ``b`` between which a baffle may stand, whichever points of the two are taken: their numbers."""
+def near_pairs(a: Array, a_half: Array, b: Array, b_half: Array, baffle: Baffle) -> Pairs:
+    """The pairs of ``a`` and ``b`` between which a baffle may stand, whichever points of the two are taken.
+
+    Parameters
+    ----------
+    a : array
+        Middles of A rectangles (A, 3), mm.
+    a_half : array
+        Half their sizes (A, 3), mm.
+    b : array
+        Middles of B rectangles (B, 3), mm.
+    b_half : array
+        Half their sizes (B, 3), mm.
+    baffle : Baffle
+        What may stand between.
+
+    Returns
+    -------
+    Pairs
+        Their numbers in ``a`` and in ``b``, (P,) each; some may come twice.
+    """
     axis = baffle.axis
     (a_low, a_high), (b_low, b_high) = (
         [(m + s * h).astype(np.float32).T for s in (-1.0, 1.0)] for m, h in ((a, a_half), (b, b_half))

@@ -40,19 +40,22 @@ def blocked(start: Array, end: Array, baffles: Sequence[Baffle]) -> npt.NDArray[
     array of bool
         True where one does.
     """
-    shape = np.broadcast_shapes(start.shape, end.shape)[:-1]
-    out = np.zeros(shape, dtype=bool)
+    out = np.zeros(np.broadcast_shapes(start.shape, end.shape)[:-1], dtype=bool)
     for baffle in baffles:
-        u, v = in_plane(baffle.axis)
-        a, b = start[..., baffle.axis] - baffle.at, end[..., baffle.axis] - baffle.at
-        between = a * b < -1e-9
-        with np.errstate(divide="ignore", invalid="ignore"):
-            t = a / (a - b)
-            pu = start[..., u] + t * (end[..., u] - start[..., u])
-            pv = start[..., v] + t * (end[..., v] - start[..., v])
-        inside = (pu >= baffle.low[0]) & (pu <= baffle.high[0]) & (pv >= baffle.low[1]) & (pv <= baffle.high[1])
-        out |= between & inside
+        out |= _parted([start[..., k] for k in range(3)], [end[..., k] for k in range(3)], baffle)
     return out
+
+
+def _parted(start: Sequence[Array], end: Sequence[Array], baffle: Baffle) -> npt.NDArray[np.bool_]:
+    """Whether a baffle stands between places, given by their three coordinates, each broadcast against the others."""
+    a, b = start[baffle.axis] - baffle.at, end[baffle.axis] - baffle.at
+    inside = np.asarray(a * b < -1e-9)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        t = a / (a - b)
+        for k, low, high in zip(in_plane(baffle.axis), baffle.low, baffle.high, strict=True):
+            met = start[k] + t * (end[k] - start[k])
+            inside &= (met >= low) & (met <= high)
+    return inside
 
 
 Pairs = tuple[npt.NDArray[np.intp], npt.NDArray[np.intp]]
@@ -133,25 +136,10 @@ def seen_share(a: Array, a_half: Array, b: Array, b_half: Array, baffles: Sequen
         p, q = spread_over(a, a_half, k, 0.5).T, spread_over(b, b_half, k, 0.21).T
         stopped = np.zeros(free.size, dtype=bool)
         for baffle, (i, j) in zip(baffles, pairs, strict=True):
-            crossed = _crossed(p, q, i, j, baffle)
+            crossed = _parted([x[i] for x in p], [x[j] for x in q], baffle)
             stopped[i[crossed] * len(b) + j[crossed]] = True
         free += ~stopped.reshape(free.shape)
     return np.asarray(free / rays)
-
-
-def _crossed(
-    p: Array, q: Array, i: npt.NDArray[np.intp], j: npt.NDArray[np.intp], baffle: Baffle
-) -> npt.NDArray[np.bool_]:
-    """Whether a baffle stands between points ``i`` of ``p`` (3, A) and ``j`` of ``q`` (3, B): as ``blocked``, pair by pair."""
-    a, b = p[baffle.axis][i] - baffle.at, q[baffle.axis][j] - baffle.at
-    inside = a * b < -1e-9
-    with np.errstate(divide="ignore", invalid="ignore"):
-        t = a / (a - b)
-        for k, low, high in zip(in_plane(baffle.axis), baffle.low, baffle.high, strict=True):
-            start = p[k][i]
-            met = start + t * (q[k][j] - start)
-            inside &= (met >= low) & (met <= high)
-    return np.asarray(inside)
 
 
 def near_pairs(a: Array, a_half: Array, b: Array, b_half: Array, baffle: Baffle) -> Pairs:

@@ -103,6 +103,7 @@ def main(folder: Path, only: set[str]) -> None:
         if only and name not in only:
             return
         settle(window)
+        window.next_line.show()  # it waits a moment after the last figures: what it said of a first look is not for a picture
         window.grab().save(str(folder / f"{name}.png"))
         print(folder / f"{name}.png")
 

@@ -7,6 +7,7 @@ from PySide6.QtWidgets import QAbstractButton, QComboBox, QLabel, QLineEdit, QWi
 from tests.core.plan.test_naming import ids_in, ids_of
 
 from gwiazda.demos import path_of
+from gwiazda.desktop.stations.drawer import StationDrawer
 from gwiazda.desktop.stations.registry import STATIONS
 
 
@@ -21,8 +22,22 @@ def words_on(widget: QWidget):
             yield from (part.itemText(i) for i in range(part.count()))
 
 
+@pytest.fixture
+def painted(monkeypatch) -> list[str]:
+    """The words that drawers paint."""
+    said: list[str] = []
+    paint = StationDrawer.words
+
+    def words(self, painter, rect, text, *rest, **more):
+        said.append(text)
+        paint(self, painter, rect, text, *rest, **more)
+
+    monkeypatch.setattr(StationDrawer, "words", words)
+    return said
+
+
 @pytest.mark.parametrize("demo", ["bryla", "swistak"])
-def test_no_panel_and_no_drawer_shows_an_id(opened, demo, request):
+def test_no_panel_and_no_drawer_shows_an_id(opened, demo, request, painted):
     window, document = opened.window, opened.document
     document.open(path_of(demo), as_demo=True)
     plan = document.plan
@@ -42,6 +57,23 @@ def test_no_panel_and_no_drawer_shows_an_id(opened, demo, request):
         for pick in picks:
             document.select(pick)
             opened.settle(night=False)
-            said = [*words_on(window.inspector.panel), *(words for _, _, words in window.drawer.places)]
+            said = [*words_on(window.inspector.panel), *(words for _, _, words in window.drawer.places), *painted]
+            painted.clear()
             shown = {i for words in said for i in ids_in(words, known)}
             assert not shown, (station.id, pick, shown)
+
+
+def test_a_lamp_behind_a_pane_is_told_by_its_name(opened, painted):
+    document, window = opened.document, opened.window
+    document.open(path_of(), as_demo=True)
+    seen = next(i for i, s in document.assessment.openings.items() if s.sight)
+    window.set_station("block")
+    document.select([seen])
+    opened.settle(night=False)
+    said = " ".join(words_on(window.inspector.panel))
+    assert "in plain sight" in said and not ids_in(said, ids_of(document.plan))
+    for station in ("fibre", "power"):
+        window.set_station(station)
+        opened.settle(night=False)
+        window.drawer.repaint()
+    assert painted and not ids_in(" ".join(painted), ids_of(document.plan))

@@ -12,6 +12,7 @@ from gwiazda.core.assess.sight.rose import COUNT, rose_of, words_of
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Box, Obstacle, Plan, Section, copy_unchecked
+from gwiazda.core.plan.naming import name_of
 
 
 def rose(plan: Plan, heights=(0.0,)):
@@ -27,7 +28,7 @@ def test_a_lamp_shows_where_its_line_passes_the_pane():
         aside = abs(math.tan(math.radians(look.azimuth_deg))) * 15.0
         if facing and abs(aside - 3.0) > 0.5:
             assert bool(look.lamp) == (aside < 3.0), look
-    assert found.lamps == ("p",) and "p shows in plain sight" in words_of(found)
+    assert found.lamps == ("p",) and f"{name_of(cabin(), 'p')} shows in plain sight" in words_of(cabin(), found)
     assert 0.0 < found.lamp_shows < 0.5
 
 
@@ -41,7 +42,7 @@ def test_from_above_the_line_is_steeper():
 def test_behind_what_scatters_all_no_lamp_shows_and_nothing_changes_where_it_is_seen():
     clear, white = rose(cabin()), rose(cabin(glazing="styrene"))
     assert [x.seen for x in clear.looks] == [x.seen for x in white.looks]
-    assert not white.lamps and "no lamp shows" in words_of(white)
+    assert not white.lamps and "no lamp shows" in words_of(cabin(), white)
 
 
 def test_what_stands_between_hides():
@@ -61,7 +62,7 @@ def test_what_stands_between_hides():
 def test_dark_ones_and_those_that_lead_inside():
     dark = rose(copy_unchecked(cabin(), lamps=()))
     assert any(x.seen for x in dark.looks) and not any(x.lit for x in dark.looks)
-    assert "no light falls" in words_of(dark)
+    assert "no light falls" in words_of(cabin(), dark)
     plan = cabin()
     assert rose_of(plan, assess(plan, built_in()), "nothing") is None
 

@@ -15,6 +15,7 @@ from gwiazda.core.assess.sight.eye import lamps_seen
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.memo import memoize
 from gwiazda.core.plan.model import Opening, Plan
+from gwiazda.core.plan.naming import name_of
 from gwiazda.core.render.round import blocked
 from gwiazda.core.render.solid import Eye
 
@@ -102,7 +103,7 @@ def _clear(plan: Plan, assessment: Assessment, o: Opening) -> float:
     return at[0].cavity.panes[at[1]].clear * o.lit if at is not None else 0.0
 
 
-def words_of(rose: Rose) -> str:
+def words_of(plan: Plan, rose: Rose) -> str:
     """What the rose says, in a sentence."""
     if not rose.seen:
         return "Nobody sees it: it faces into the model."
@@ -111,6 +112,6 @@ def words_of(rose: Rose) -> str:
         return f"{share}; no light falls on it."
     if not rose.lamps:
         return f"{share}; no lamp shows from any of them."
-    names = ", ".join(rose.lamps[:2]) + ("…" if len(rose.lamps) > 2 else "")
+    names = ", ".join(name_of(plan, i) for i in rose.lamps[:2]) + ("…" if len(rose.lamps) > 2 else "")
     often = max(1, math.ceil(rose.lamp_shows * 100))
     return f"{share}; from {often} % of those {names} shows in plain sight."

@@ -12,6 +12,7 @@ from gwiazda.core.colour.recipes import Recipe, nearest
 from gwiazda.core.colour.tint import COLOURS
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Opening, TintCoat
+from gwiazda.core.plan.naming import name_of
 from gwiazda.core.quantities import figure
 from gwiazda.core.render.tone import from_srgb, middle_luminance, to_srgb
 from gwiazda.desktop.forms.form import Field
@@ -146,7 +147,11 @@ class PaneCard(PanelCard):
                 else "No light falls on it."
             )
             return
-        sight = f" <b>{state.sight}</b> stands in plain sight behind it." if state.sight else ""
+        sight = (
+            f" <b>{name_of(self.document.assessed_plan, state.sight)}</b> stands in plain sight behind it."
+            if state.sight
+            else ""
+        )
         spread = "evenly lit" if found.hot_spot < 1.5 else ("a soft spot" if found.hot_spot < 2.5 else "a hot spot")
         more = "" if found.hot_spot < 1.05 else f": its brightest place has {figure(found.hot_spot, 2)} × the mean"
         self.words.setText(f"{spread[:1].upper()}{spread[1:]}{more}.{sight}")

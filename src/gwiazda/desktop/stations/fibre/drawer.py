@@ -24,12 +24,6 @@ DECADES = 4.0  # of light that the strip spans
 LOW, HIGH = 0.25, 4.0  # times the wanted light: the range of the balance
 
 
-def short_name(item_id: str) -> str:
-    """What is left of an id without its section, where that leaves enough to know it by."""
-    tail = item_id.partition(".")[2]
-    return tail if "." in tail else item_id
-
-
 class FibreDrawer(StationDrawer):
     title = "Fibre"
     grows = True
@@ -107,7 +101,7 @@ class FibreDrawer(StationDrawer):
             cell = QRectF(area.left() + k * wide, area.top(), wide - 10, area.height())
             strong = bundle.lamp in chosen or (tip is not None and tip.lamp == bundle.lamp)
             self.words(
-                painter, QRectF(cell.left(), cell.top() - 2, cell.width(), 18), short_name(bundle.lamp), "choice" if strong else "ink",
+                painter, QRectF(cell.left(), cell.top() - 2, cell.width(), 18), name_of(self.document.assessed_plan, bundle.lamp), "choice" if strong else "ink",
                 bold=True,
             )  # fmt: skip
             high = min(cell.height() - 56, cell.width() - 8)

@@ -9,6 +9,8 @@ from PySide6.QtGui import QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
 from PySide6.QtWidgets import QHBoxLayout, QWidget
 
 from gwiazda.core.assess.sight.rose import COUNT, Look, Rose, rose_of, words_of
+from gwiazda.core.plan.model import Plan
+from gwiazda.core.plan.naming import name_of
 from gwiazda.desktop.panels.panel import PanelCard, label
 from gwiazda.desktop.theme.fonts import text_font
 from gwiazda.desktop.theme.palette import SMALL_PX
@@ -27,12 +29,13 @@ class RosePicture(Guarded, QWidget):
     def __init__(self) -> None:
         super().__init__()
         self.rose: Rose | None = None
+        self._plan = Plan()
         self.setFixedSize(SIZE)
         self.setMouseTracking(True)
 
-    def show_rose(self, rose: Rose | None) -> None:
-        self.rose = rose
-        self.setAccessibleName(words_of(rose) if rose is not None else "No rose")
+    def show_rose(self, plan: Plan, rose: Rose | None) -> None:
+        self._plan, self.rose = plan, rose
+        self.setAccessibleName(words_of(plan, rose) if rose is not None else "No rose")
         self.update()
 
     def _rings(self) -> list[tuple[float, float, tuple[Look, ...]]]:
@@ -104,7 +107,7 @@ class RosePicture(Guarded, QWidget):
             return
         what = "not seen" if not look.seen else ("seen lit" if look.lit else "seen dark")
         if look.lamp:
-            what = f"{look.lamp} shows"
+            what = f"{name_of(self._plan, look.lamp)} shows"
         self.setToolTip(f"{look.height_deg:g}° up: {what}. A click walks there.")
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
@@ -130,10 +133,11 @@ class RoseCard(PanelCard):
         self.words = card.consequence()
 
     def say(self) -> None:
-        rose = rose_of(self.document.assessed_plan, self.panel.assessment, self.first.id)
-        self.picture.show_rose(rose)
+        plan = self.document.assessed_plan
+        rose = rose_of(plan, self.panel.assessment, self.first.id)
+        self.picture.show_rose(plan, rose)
         self.picture.setVisible(rose is not None)
-        self.words.setText(words_of(rose) if rose is not None else "It leads into another section.")
+        self.words.setText(words_of(plan, rose) if rose is not None else "It leads into another section.")
 
     def _walk(self, azimuth_deg: float, height_deg: float) -> None:
         window = self.picture.window()

@@ -12,6 +12,7 @@ from gwiazda.core.assess.electrics.evening import Option, draws_of, evening_of, 
 from gwiazda.core.assess.states import SupplyState
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Feed
+from gwiazda.core.plan.naming import name_of
 from gwiazda.core.power.discharge import DARK_SHARE
 from gwiazda.core.quantities import counted, figure, format_current, format_hours
 from gwiazda.core.render.tone import to_srgb
@@ -186,11 +187,10 @@ class PowerDrawer(StationDrawer):
                 *draws[: room - 1],
                 type(draws[0])(f"{len(rest)} more", sum(d.current_a for d in rest), sum(d.share for d in rest)),
             ]
-        names = {s.id: s.name for s in plan.sections}
         most = max(d.current_a for d in rows)
         for i, d in enumerate(rows):
             y = body.top() + 18 + 16 * i
-            self.words(painter, QRectF(body.left(), y, 112, 16), names.get(d.of, d.of))
+            self.words(painter, QRectF(body.left(), y, 112, 16), d.of if " " in d.of else name_of(plan, d.of))
             track = QRectF(body.left() + 116, y + 5, max(body.width() - 116 - 62, 20.0), 6)
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(p.colour("muted" if d.of.endswith(" more") else "live"))

@@ -4,7 +4,7 @@ VENV   := .venv
 BIN    := $(VENV)/bin
 READY  := $(VENV)/.ready
 
-.PHONY: soak compiled setup demo test lint bench shots clean
+.PHONY: soak compiled setup demo test lint bench shots figures clean
 
 setup: $(READY)
 
@@ -36,6 +36,9 @@ bench: compiled
 shots: $(READY)
 	bash tools/system_libs.sh window
 	QT_QPA_PLATFORM=offscreen $(BIN)/python tools/shots.py docs/screenshots
+
+figures: $(READY)
+	$(BIN)/python tools/make_figures.py
 
 clean:
 	rm -rf $(VENV) out .pytest_cache .mypy_cache .ruff_cache .hypothesis

@@ -173,9 +173,6 @@ def _window(path: str | None, as_demo: bool = False) -> int:
     # Starting makes many objects and no rubbish: the collector would only look through them again and again. It
     # is switched on again with the first picture.
     gc.disable()
-    # The core before PySide6: after it every import passes through a hook of its own that reads the module's source.
-    import gwiazda.core.findings.rules  # noqa: F401
-    import gwiazda.core.plan.storage  # noqa: F401
     from gwiazda.desktop.shell.application import run
 
     return run(path, as_demo=as_demo)

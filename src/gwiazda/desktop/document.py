@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import logging
+import math
 import os
 from collections.abc import Callable, Iterable
 from datetime import datetime
@@ -11,28 +12,25 @@ from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
-from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.carriers.standing import furnished
-from gwiazda.core.assess.optics.lighting import to_solve
-from gwiazda.core.assess.states import Assessment
 from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.files import fingerprint, shown_name
-from gwiazda.core.findings.finding import Finding
-from gwiazda.core.findings.rules import evaluate_rules
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.frame import Side
 from gwiazda.core.plan.gate import validate_edit
 from gwiazda.core.plan.lookup import circuit_part, feed_with, find, known, lamps_behind, same_plan, timed
 from gwiazda.core.plan.model import PLACED, TIMED, Feed, Item, Node, Plan
 from gwiazda.core.plan.storage import PlanFile, load, save
-from gwiazda.core.radiosity.enclosure import CELLS, QUICK_CELLS
+from gwiazda.core.radiosity.fineness import CELLS
 from gwiazda.core.turns import showing
-from gwiazda.core.workshop.merge import keep_workshop
 from gwiazda.core.workshop.workshop import Workshop, load_workshop, state_of
+from gwiazda.desktop.appraisal import appraise, first_look, keep, proven, recall
 from gwiazda.desktop.worker import NewestWins, failure_words
 
 if TYPE_CHECKING:
     from gwiazda.core.assess.assembly.progress import Other
+    from gwiazda.core.assess.states import Assessment
+    from gwiazda.core.findings.finding import Finding
+    from gwiazda.desktop.appraisal import Judged
 
 Edit = Callable[[Plan], Plan]
 HISTORY = 500
@@ -45,18 +43,6 @@ MODELS = {k.id: k.model for k in (*PLACED, *TIMED)}
 FIRST = tuple(
     dict.fromkeys(("dot", "panel", "passage", "hub", *(k.id for k in PLACED)))
 )  # whose panel is shown where several kinds are picked
-Judged = tuple[Plan, Assessment, tuple[Finding, ...]]
-
-
-def appraise(plan: Plan, catalogue: Catalogue, cells: int = CELLS) -> Judged:
-    """Assess and judge a plan; pure, fit for any thread."""
-    assessment = assess(plan, catalogue, cells)
-    return plan, assessment, evaluate_rules(plan, assessment)
-
-
-def first_look(plan: Plan, catalogue: Catalogue) -> Judged:
-    """Appraise a plan with few cells where much light is to be reckoned anew; the fine one follows then."""
-    return appraise(plan, catalogue, QUICK_CELLS if to_solve(catalogue, furnished(catalogue, plan)) else CELLS)
 
 
 class Document(QObject):
@@ -102,8 +88,10 @@ class Document(QObject):
         self.workshop = self._workshop_read = Workshop()
         self._workshop_disk: tuple[str | None, ...] = ()  # what its files held when they were last read or written here
         self.workshop_folder: Path | None = None  # where it is kept; nowhere until the application says so
-        _, self.assessment, self.findings = appraise(self._plan, self.catalogue)
+        self.assessment: Assessment
+        self.findings: tuple[Finding, ...]
         self.assessed_plan = self._asked = self._plan  # whose figures are here, and whose were asked for last
+        self._recalled = False  # whether the figures are some that were kept, their findings still to come
         self._worker = NewestWins("assess", self)
         self._worker.done.connect(self._arrived)
         self._rest = QTimer(self)
@@ -115,6 +103,7 @@ class Document(QObject):
         self._finer.setInterval(FINER_MS)
         self._finer.timeout.connect(self._look_closer)
         self._worker.failed.connect(self._failed)
+        self._put()
 
     def message_stop(self, sentence: str) -> None:
         self.message.emit(sentence, "stop")
@@ -281,18 +270,43 @@ class Document(QObject):
             self._rest.start()
 
     def _take(self, result: Judged) -> None:
-        plan, found, findings = result
-        self.assessed_plan, self.assessment, self.findings = plan, found, findings
-        if found.cells < CELLS:
+        self.assessed_plan, self.assessment, self.findings = result
+        self._recalled = False
+        if self.assessment.cells < CELLS:
             self._finer.start()
         self.assessed.emit()
 
+    def _put(self, most_sections: float = math.inf) -> None:
+        """Have figures for the plan at once: those that were kept, their findings to follow, or a first look.
+
+        The light of more sections than that takes seconds: those of an empty plan are shown, the figures follow.
+        """
+        plan, catalogue = self._plan, self.catalogue
+        found = recall(plan, catalogue)
+        if found is not None:
+            self._take((plan, found, ()))
+            self._recalled = True
+            self._finer.start()
+        elif len(plan.sections) <= most_sections:
+            self._take(first_look(plan, catalogue))
+        else:
+            self._take(appraise(Plan(), catalogue))
+            self._submit(lambda: first_look(plan, catalogue))
+
     def _look_closer(self) -> None:
-        """After a first look, once nothing has changed for a moment."""
-        plan = self._plan
-        if self.assessed_plan is plan and self.assessment.cells < CELLS:
-            catalogue = self.catalogue
-            self._submit(lambda: appraise(plan, catalogue))
+        """After a first look, or figures that were kept, once nothing has changed for a moment."""
+        plan, found, recalled = self._plan, self.assessment, self._recalled
+        if self.assessed_plan is not plan or not (recalled or found.cells < CELLS):
+            return
+        lasting = not self.dirty and (self.path is not None or not plan.sections)
+
+        def job() -> Judged:
+            judged = proven(plan, found) if recalled else appraise(plan, found.catalogue)
+            if lasting and judged[1] is not found:
+                keep(plan, judged[1])
+            return judged
+
+        self._submit(job)
 
     def assess_now(self) -> None:
         """Assess on this thread; for the first picture of a plan, and for tests."""
@@ -307,6 +321,7 @@ class Document(QObject):
             self.assessed_plan is self._plan
             and self.assessment.catalogue is self.catalogue
             and self.assessment.cells == CELLS
+            and not self._recalled
             and self._worker.idle
         )
 
@@ -323,12 +338,15 @@ class Document(QObject):
         self.workshop, said = load_workshop(folder)
         self._workshop_read, self._workshop_disk = self.workshop, state_of(folder)
         if self.workshop.catalogue is not self.assessment.catalogue:
-            self.assess_now()
+            self._fresh += 1  # what is under way is older than this
+            self._put()
             self.catalogue_changed.emit()
         return said
 
     def change_workshop(self, workshop: Workshop) -> None:
         """Keep a changed workshop, on disk first; raises PlanFileError, and keeps the old one, when that can't be."""
+        from gwiazda.core.workshop.merge import keep_workshop
+
         if self.workshop_folder is not None:
             workshop, self._workshop_disk = keep_workshop(
                 self._workshop_read, workshop, self.workshop_folder, self._workshop_disk
@@ -452,13 +470,7 @@ class Document(QObject):
         self._plan = self._saved = self._asked = file.plan
         self.path, self.is_demo = path, as_demo
         self.loading = True
-        if len(file.plan.sections) <= AT_ONCE:
-            self._take(first_look(self._plan, self.catalogue))
-        else:
-            # Seconds of light to reckon: the works are shown at once, the figures follow.
-            self._take(appraise(Plan(), self.catalogue))
-            plan, catalogue = self._plan, self.catalogue
-            self._submit(lambda: first_look(plan, catalogue))
+        self._put(AT_ONCE)
         self.file_changed.emit()
         self.plan_changed.emit()
         self.loading = False

@@ -9,11 +9,13 @@ from __future__ import annotations
 import sys
 import threading
 from pathlib import Path
-from typing import NamedTuple
+from typing import TYPE_CHECKING, NamedTuple
 
 from gwiazda.core.errors import GwiazdaError, PlanError, PlanFileError
 from gwiazda.core.memo import memoize
-from gwiazda.core.plan.outline.svg_shapes import ClosedShape, closed_shapes
+
+if TYPE_CHECKING:
+    from gwiazda.core.plan.outline.svg_shapes import ClosedShape
 
 MEMORY_BYTES, CPU_SECONDS, WAIT_S = 2 * 2**30, 8, 15
 SIZE_PX = 3000  # the longer side
@@ -47,6 +49,8 @@ def main(arguments: list[str]) -> int:
 
 def _write_shapes(path: str, out: str) -> int:
     import pickle
+
+    from gwiazda.core.plan.outline.svg_shapes import closed_shapes
 
     try:
         found: object = closed_shapes(Path(path).read_bytes())
@@ -114,6 +118,8 @@ def shapes_within_limits(data: bytes) -> tuple[ClosedShape, ...]:
         For what can't be read, or takes too long.
     """
     import pickle
+
+    from gwiazda.core.plan.outline.svg_shapes import closed_shapes
 
     if few_shapes(data):
         return closed_shapes(data)

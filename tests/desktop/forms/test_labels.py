@@ -7,10 +7,11 @@ import pytest
 from gwiazda.desktop.forms.form import Field
 from gwiazda.desktop.forms.kinds import Flag
 from gwiazda.desktop.stations.animate.fields import FIELDS
-from gwiazda.desktop.stations.registry import STATIONS, brought
+from gwiazda.desktop.stations.registry import STATIONS, cards_of
 
 CARDS = sorted(
-    {card for s in STATIONS for cards in brought(s.id).cards.values() for card in cards}, key=lambda card: card.__name__
+    {card for s in STATIONS for cards in cards_of(s.id).cards.values() for card in cards},
+    key=lambda card: card.__name__,
 )
 DECLARED: list[tuple[str, Field]] = [(card.__name__, field) for card in CARDS for field in card.fields]
 DECLARED += [("pattern", field) for field in FIELDS.values()]

@@ -15,7 +15,7 @@ from PySide6.QtWidgets import QPushButton
 import gwiazda
 from gwiazda.core.plan.frame import NORMALS
 from gwiazda.demos import path_of
-from gwiazda.desktop.stations.registry import STATIONS, brought
+from gwiazda.desktop.stations.registry import STATIONS, cards_of
 
 DOCS = Path(__file__).parents[3] / "docs"
 GUIDES = sorted(DOCS.glob("guide*.md"))
@@ -48,7 +48,7 @@ def on_screen() -> str:
         ]
     texts += [path.read_text() for path in (root / "core").rglob("*.json")]
     for station in STATIONS:
-        for cards in brought(station.id).cards.values():
+        for cards in cards_of(station.id).cards.values():
             texts += [field.label for card in cards for field in card.fields]
     return "\n".join(texts).replace("&&", "&").replace("’", "'").lower()
 

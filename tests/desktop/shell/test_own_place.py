@@ -11,6 +11,7 @@ from PySide6.QtCore import QSettings, Qt
 from PySide6.QtWidgets import QToolButton
 
 from gwiazda.core.errors import PlanError
+from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Lamp, Wanted
 from gwiazda.core.workshop.workshop import load_workshop
 from gwiazda.demos import path_of
@@ -287,3 +288,22 @@ def test_a_fault_anywhere_is_said_once(bench, monkeypatch):
 def test_what_a_field_shows_it_reads_again(wanted):
     shown = wanted_text(Lamp(id="x", part="chip-0603-red", at=(0.0, 0.0, 0.0), wanted=wanted))
     assert "e+" not in shown and read_wanted(shown) == wanted
+
+
+def test_a_plan_that_was_saved_and_closed_opens_with_its_figures(empty, tmp_path, monkeypatch):
+    from gwiazda.core.assess.kept import same_figures
+
+    monkeypatch.setenv("XDG_CACHE_HOME", str(tmp_path / "cache"))
+    window, document = empty.window, empty.document
+    assert document.open(path_of("perkoz"))
+    lamp = document.plan.lamps[0].id
+    document.edit("Move", lambda plan: edits.move(plan, (lamp,), (0.5, 0.0, 0.0)))
+    path = tmp_path / "mine.gwiazda"
+    assert document.save(path)
+    empty.settle(night=False)
+    recent.leave(window)
+    asked = []
+    monkeypatch.setattr("gwiazda.desktop.document.first_look", lambda *_: asked.append(1))
+    before = document.assessment
+    assert document.open(path) and asked == []
+    assert same_figures(document.assessment, before)

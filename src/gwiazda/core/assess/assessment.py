@@ -9,6 +9,7 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping
 
+from gwiazda.core.assess.aims import LOOK_CD_M2, LOOK_MCD
 from gwiazda.core.assess.carriers.standing import furnished
 from gwiazda.core.assess.electrics.junctions import forward_v
 from gwiazda.core.assess.electrics.stage import Current, circuits_of, wanted_currents
@@ -27,13 +28,10 @@ from gwiazda.core.circuit.shelf import shelf_of
 from gwiazda.core.light.photometry import light_share
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.lookup import lamps_by_section
-from gwiazda.core.plan.model import Lamp, Look, Plan
-from gwiazda.core.radiosity.enclosure import CELLS
+from gwiazda.core.plan.model import Lamp, Plan
+from gwiazda.core.radiosity.fineness import CELLS
 from gwiazda.core.render.tone import hull_luminance
 
-# What the words mean: mean luminance of windows for a lamp inside, axial intensity for a lamp that is seen itself.
-LOOK_CD_M2: dict[Look, float] = {"barely": 3.0, "soft": 12.0, "normal": 30.0, "bright": 80.0}
-LOOK_MCD: dict[Look, float] = {"barely": 1.0, "soft": 5.0, "normal": 20.0, "bright": 80.0}
 LEAST_SHARE = 1e-4  # of the rated light; below this a lamp counts as off and no resistor is sized for it
 
 

@@ -12,13 +12,9 @@ from typing import TYPE_CHECKING, Literal, NamedTuple
 import numpy as np
 import numpy.typing as npt
 
-from gwiazda.core.loom.fill import packed
-from gwiazda.core.loom.routes import LIMIT as FILL_LIMIT
 from gwiazda.core.plan.model import ViewingConditions as ViewingRoom
 
 if TYPE_CHECKING:
-    from gwiazda.core.assess.looms.crossing import Crossing
-    from gwiazda.core.assess.optics.leaks import Leak
     from gwiazda.core.effect.score import Score
     from gwiazda.core.fibre.light import Loss
     from gwiazda.core.parts.catalogue import Catalogue
@@ -224,11 +220,15 @@ class PassageState(NamedTuple):
     @property
     def centres(self) -> Array:
         """Where its wires lie, the thickest 60 of them: packed when somebody looks."""
+        from gwiazda.core.loom.fill import packed
+
         return packed(self.diameters_mm, *self.hole).centres
 
     @property
     def full(self) -> bool:
         """Whether more is in it than can be."""
+        from gwiazda.core.loom.routes import LIMIT as FILL_LIMIT
+
         return self.fill > FILL_LIMIT + 1e-9 or not self.fits
 
 
@@ -255,6 +255,35 @@ class LoomState(NamedTuple):
 
 
 NO_LOOM = LoomState(MappingProxyType({}), MappingProxyType({}), (), MappingProxyType({}))
+
+
+class Crossing(NamedTuple):
+    """A wire or fibre over an opening: the share of the pane it takes, how far behind it lies, whether one sees it as such."""
+
+    run: str
+    opening: str
+    share: float
+    behind_mm: float
+    dark: bool  # a line on the lit pane
+    seen: bool  # in view through clear glass
+
+
+class Leak(NamedTuple):
+    """``times``: its luminance over the least that shows; ``safe_times`` the same at its 95 % value. ``at`` the brightest
+    place, on the model, mm. ``coats`` of flat black, inside, would hide it; ``safe_coats`` would for sure."""
+
+    id: str
+    kind: str  # "wall", "seam", "ring", "channel" or "next door"
+    section: str
+    subject: str
+    face: str
+    luminance_cd_m2: float
+    times: float
+    at: tuple[float, float, float]
+    coats: int
+    part: tuple[float, float, float, float] | None = None  # the glowing part of the face, mm: low u, v, high u, v
+    safe_times: float = 0.0
+    safe_coats: int = 0
 
 
 class ChannelState(NamedTuple):

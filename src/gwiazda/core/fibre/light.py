@@ -14,8 +14,6 @@ from typing import NamedTuple
 
 import numpy as np
 
-from gwiazda.core.fibre.dome import share_into
-
 NA, HALF_ANGLE = 0.5, math.radians(30.0)
 LOSS_DB_M = 0.25
 CLADDING_MM = 0.02
@@ -99,6 +97,8 @@ def domed_share(fibre_mm: float, aside_mm: float, face_mm: float, order: float) 
     ValueError
         For a fibre thinner than its own cladding.
     """
+    from gwiazda.core.fibre.dome import share_into
+
     if fibre_mm <= CLADDING_MM:
         raise ValueError("a fibre is thicker than its cladding")
     half_deg = math.degrees(math.acos(0.5 ** (1.0 / order)))

@@ -6,10 +6,9 @@ from collections.abc import Callable, Iterator, Mapping
 
 import numpy as np
 
-from gwiazda.core.assess.assessment import LOOK_CD_M2
+from gwiazda.core.assess.aims import EVENNESS_AIM, EVENNESS_STOP, LOOK_CD_M2, reached_state
 from gwiazda.core.assess.choices import fewest
 from gwiazda.core.assess.lamp.fit import axis_of
-from gwiazda.core.assess.meters import EVENNESS_AIM, EVENNESS_STOP, reached_state
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.errors import GoneError
 from gwiazda.core.findings.alike import folded

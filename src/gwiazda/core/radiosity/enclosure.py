@@ -19,6 +19,7 @@ from typing import Any, NamedTuple
 import numpy as np
 import numpy.typing as npt
 
+from gwiazda.core.radiosity.fineness import CELLS
 from gwiazda.core.radiosity.formfactors import (
     Grid,
     evenly_parallel,
@@ -32,7 +33,6 @@ from gwiazda.core.radiosity.shadow import Baffle, blocked, near_pairs, seen_shar
 Array = npt.NDArray[np.float64]
 Array32 = npt.NDArray[np.float32]
 
-CELLS, QUICK_CELLS = 420, 150  # worst window within 3 % in most boxes; within some 10 %, for a first look
 LEAST_REFLECTANCE = 1e-4
 LEAST_CELLS = 2  # along an axis
 FINE = 16  # points of a cell, where there are baffles, for the light that goes straight from it to a window

@@ -17,10 +17,7 @@ from types import MappingProxyType
 from gwiazda.core.errors import GwiazdaError, PlanFileError
 from gwiazda.core.files import clear_parts, fingerprint, make_folder, read_plain, set_aside, write_atomically
 from gwiazda.core.parts.catalogue import Catalogue, Coat, Family, LampPart, built_in
-from gwiazda.core.workshop.coats_json import coats_from_json, coats_to_json
 from gwiazda.core.workshop.drawer_csv import Held, Key, drawer_from_csv, drawer_to_csv, resistors_of, with_resistors
-from gwiazda.core.workshop.kept_csv import kept_from_csv, kept_to_csv
-from gwiazda.core.workshop.parts_csv import parts_from_csv, parts_to_csv
 
 PARTS, COATS, DRAWER, KEPT = "parts.csv", "coats.json", "drawer.csv", "kept.csv"
 OLD_DRAWER = "resistors.csv"
@@ -108,13 +105,19 @@ def load_workshop(folder: Path) -> tuple[Workshop, tuple[str, ...]]:
         try:
             text = read_text(path)
             if name == PARTS:
+                from gwiazda.core.workshop.parts_csv import parts_from_csv  # at a start most have none
+
                 workshop = workshop.with_lamps(*parts_from_csv(text))
             elif name == drawer:
                 workshop = workshop.with_drawer(drawer_from_csv(text))
             elif name == KEPT:
+                from gwiazda.core.workshop.kept_csv import kept_from_csv
+
                 for plan, parts in kept_from_csv(text).items():
                     workshop = workshop.with_kept(plan, parts)
             else:
+                from gwiazda.core.workshop.coats_json import coats_from_json
+
                 workshop = replace(workshop, coats=MappingProxyType(dict(coats_from_json(text))))
         except Exception as error:  # whatever stands in it: a broken list stops no start
             if not isinstance(error, GwiazdaError):
@@ -137,6 +140,10 @@ def state_of(folder: Path) -> tuple[str | None, ...]:
 
 def save_workshop(workshop: Workshop, folder: Path) -> None:
     """Keep a workshop in a folder, each file whole or as it was; raises PlanFileError when it can't be written."""
+    from gwiazda.core.workshop.coats_json import coats_to_json
+    from gwiazda.core.workshop.kept_csv import kept_to_csv
+    from gwiazda.core.workshop.parts_csv import parts_to_csv
+
     make_folder(folder)
     for name, text in (
         (PARTS, parts_to_csv(workshop.lamps.values(), workshop.catalogue) if workshop.lamps else ""),

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 
-from gwiazda.core.assess.assessment import LOOK_CD_M2, LOOK_MCD
+from gwiazda.core.assess.aims import LOOK_CD_M2, LOOK_MCD
 from gwiazda.core.errors import QuantityError
 from gwiazda.core.plan.model import LIMIT_MM, Lamp, Wanted
 from gwiazda.core.quantities import (

@@ -19,7 +19,6 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QToolTip, QWidget
 
 from gwiazda.core.assess.view_index import hit
-from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import View
 from gwiazda.core.quantities import figure
 from gwiazda.core.turns import showing
@@ -377,6 +376,8 @@ class Plate(Guarded, QWidget):
     # -- keys --------------------------------------------------------------------------------------------
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
+        from gwiazda.core.plan import edits
+
         key, document = event.key(), self.document
         if self.tool.key_press(key):
             return

@@ -9,8 +9,7 @@ import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPen, QPolygonF
 
-from gwiazda.core.assess.meters import EVENNESS_AIM
-from gwiazda.core.assess.uncertainty import band
+from gwiazda.core.assess.aims import EVENNESS_AIM
 from gwiazda.core.assess.view_index import lamp_shapes, opening_shapes
 from gwiazda.core.plan.decks import Deck, decks_of
 from gwiazda.core.plan.frame import to_sheet
@@ -91,6 +90,8 @@ def _ring(painter: QPainter, p: Palette, at: QPointF, too_dark: bool) -> None:
 
 def paint_row(painter: QPainter, plate: Plate, cut: int) -> None:
     """The curve of the row that belongs to what is picked."""
+    from gwiazda.core.assess.uncertainty import band
+
     row = row_of(plate)
     if row is None:
         return

@@ -17,6 +17,7 @@ from PySide6.QtGui import QIcon
 from PySide6.QtWidgets import QApplication
 
 from gwiazda import __version__
+from gwiazda.desktop import plain_imports  # noqa: F401 – before all that is heavy
 from gwiazda.desktop.shell import recent
 from gwiazda.desktop.shell.autosave import tidy
 from gwiazda.desktop.theme.fonts import load_fonts, text_font

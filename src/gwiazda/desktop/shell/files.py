@@ -11,9 +11,8 @@ from typing import TYPE_CHECKING, Any
 
 from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.files import free_name, read_plain, shown_name, write_atomically
-from gwiazda.core.plan.edits import views
 from gwiazda.core.plan.storage import MAX_PICTURE, MAX_TOTAL, PlanFile
-from gwiazda.desktop.shell import autosave, pdf_page, recent
+from gwiazda.desktop.shell import autosave, recent
 from gwiazda.desktop.shell.export.exporting import Exporting
 from gwiazda.desktop.shell.ownthings import OwnThings
 from gwiazda.desktop.tasks import PlanTask
@@ -124,6 +123,8 @@ class Files(Exporting, OwnThings):
         self, name: str, data: bytes, size: tuple[float, float], dropped: int = 0, length_mm: float = 200.0
     ) -> None:
         """Put a picture behind the view that is shown."""
+        from gwiazda.core.plan.edits import views
+
         document, view = self.window.document, self.window.plate.view
         name = document.add_picture(name, data)
         if document.edit("Put a drawing behind", lambda plan: views.put_drawing(plan, view.id, name, *size, length_mm)):
@@ -150,6 +151,8 @@ class Files(Exporting, OwnThings):
         import tempfile
 
         from PySide6.QtCore import QProcess, QTimer
+
+        from gwiazda.desktop.shell import pdf_page
 
         if not path.is_file() or path.stat().st_size > MAX_PICTURE:
             accepted = f"a PDF of up to {MAX_PICTURE // 2**20} MB"

@@ -14,6 +14,7 @@ from PySide6.QtCore import QSettings, QSize, Qt
 from PySide6.QtGui import QImage
 
 from gwiazda.core.errors import printable
+from gwiazda.desktop.appraisal import keep
 
 if TYPE_CHECKING:
     from gwiazda.desktop.shell.window import MainWindow
@@ -85,8 +86,11 @@ def leave(window: MainWindow) -> None:
         "zoom": None if plate.fitted else [round(middle[0], 3), round(middle[1], 3), plate.extent.scale],
     }  # fmt: skip
     QSettings().setValue(f"left/{_mark(path)}", json.dumps(left))
-    if window.document.plan.sections and not window.document.dirty:
+    document = window.document
+    if document.plan.sections and not document.dirty:
         _keep_night(path, plate.night.image)
+        if document.settled:
+            keep(document.plan, document.assessment)
 
 
 def come_back(window: MainWindow) -> None:

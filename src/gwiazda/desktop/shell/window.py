@@ -21,7 +21,6 @@ from PySide6.QtWidgets import (
 )
 
 from gwiazda.core.files import shown_name
-from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import known
 from gwiazda.core.quantities import format_scale
 from gwiazda.desktop.document import Document
@@ -480,6 +479,8 @@ class MainWindow(Guarded, QMainWindow):
     # -- edits -------------------------------------------------------------------------------------------
 
     def delete_selected(self) -> None:
+        from gwiazda.core.plan import edits
+
         ids = self.document.selection
         if ids:
             self.document.edit(
@@ -488,6 +489,8 @@ class MainWindow(Guarded, QMainWindow):
             )
 
     def duplicate_selected(self) -> None:
+        from gwiazda.core.plan import edits
+
         ids = self.document.selection
         if not ids:
             return

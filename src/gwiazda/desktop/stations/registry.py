@@ -9,7 +9,7 @@ from gwiazda.core.plan.model.kinds import BY_KIND
 from gwiazda.core.plan.naming import name_of
 from gwiazda.core.quantities import counted
 from gwiazda.desktop.stations import animate, bench, block, build, fibre, light, measure, power, wire
-from gwiazda.desktop.stations.station import Contribution, Station
+from gwiazda.desktop.stations.station import Cards, Contribution, Station
 
 if TYPE_CHECKING:
     from gwiazda.desktop.panels.panel import Heading, Panel, PanelCard
@@ -19,6 +19,7 @@ __all__ = [
     "STATIONS",
     "Station",
     "brought",
+    "cards_of",
     "heading",
     "here",
     "name_of_station",
@@ -45,25 +46,31 @@ _HOMES = {kind: s.id for s in STATIONS for kind in s.homes}
 
 @memoize_by_value()
 def brought(station_id: str) -> Contribution:
-    """What a station brings, loaded at its first use."""
+    """What a station brings where it is shown, loaded at its first use."""
     return BY_ID[station_id].bring()
+
+
+@memoize_by_value()
+def cards_of(station_id: str) -> Cards:
+    """What a station has for the panel, loaded at its first use."""
+    return BY_ID[station_id].cards()
 
 
 def here(kind: str, station_id: str) -> tuple[type[PanelCard], ...]:
     """The cards for a kind of thing at a station; where it has none, those of the station the kind is at home."""
-    return brought(station_id).cards.get(kind) or brought(_HOMES.get(kind, station_id)).cards.get(kind, ())
+    return cards_of(station_id).cards.get(kind) or cards_of(_HOMES.get(kind, station_id)).cards.get(kind, ())
 
 
 def others(kind: str, station_id: str) -> tuple[type[PanelCard], ...]:
     """The cards that the other stations have for it."""
     mine = here(kind, station_id)
-    every = (card for s in STATIONS for card in brought(s.id).cards.get(kind, ()))
+    every = (card for s in STATIONS for card in cards_of(s.id).cards.get(kind, ()))
     return tuple(card for card in dict.fromkeys(every) if card not in mine)
 
 
 def heading(kind: str, station_id: str) -> Heading:
     """What a panel says above its cards: by the station the kind is at home, or just what is picked."""
-    return brought(_HOMES.get(kind, station_id)).headings.get(kind, _heading)
+    return cards_of(_HOMES.get(kind, station_id)).headings.get(kind, _heading)
 
 
 def _heading(panel: Panel) -> tuple[str, str]:

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field
-from typing import TYPE_CHECKING
+from dataclasses import dataclass
+from types import MappingProxyType
+from typing import TYPE_CHECKING, NamedTuple
 
 from PySide6.QtGui import QPainter
 
@@ -16,18 +17,19 @@ if TYPE_CHECKING:
 Overlay = Callable[[QPainter, "Plate", int], None]  # painter, plate, wipe in px
 
 
-@dataclass(frozen=True)
-class Contribution:
-    """What a station brings: its picture, its cards for each kind of thing, what it lays over the works.
-
-    ``cards``: by kind of what is picked, "plan" for nothing. ``headings``: what a panel says above the cards, of the
-    kinds at home here.
-    """
+class Contribution(NamedTuple):
+    """What a station brings where it is shown: its picture, and what it lays over the works."""
 
     drawer: type[StationDrawer]
-    cards: Mapping[str, tuple[type[PanelCard], ...]]
-    headings: Mapping[str, Heading] = field(default_factory=dict)
     overlays: tuple[Overlay, ...] = ()
+
+
+class Cards(NamedTuple):
+    """What a station has for the panel: cards by kind of what is picked, "plan" for nothing; and what the panel says
+    above them, of the kinds at home here."""
+
+    cards: Mapping[str, tuple[type[PanelCard], ...]]
+    headings: Mapping[str, Heading] = MappingProxyType({})
 
 
 @dataclass(frozen=True)
@@ -35,7 +37,8 @@ class Station:
     """A place to work at.
 
     ``tools``: the plate's tools, those of a group sharing one button. ``topics``: what findings that are settled here
-    are about. ``meters``: those whose culprit is looked for here. ``bring``: loads what it brings, at its first use.
+    are about. ``meters``: those whose culprit is looked for here. ``bring`` and ``cards`` load what it brings, each at its
+    first use.
     ``homes``: kinds of things at home here. ``shows_opened``: walked round, sections that aren't closed yet are without
     their roofs. ``wants``: the group of the plan that must hold something before nothing is left to settle here.
     """
@@ -47,6 +50,7 @@ class Station:
     tools: tuple[tuple[str, ...], ...]
     topics: tuple[str, ...]
     bring: Callable[[], Contribution]
+    cards: Callable[[], Cards]
     meters: tuple[str, ...] = ()
     homes: tuple[str, ...] = ()
     shows_opened: bool = False

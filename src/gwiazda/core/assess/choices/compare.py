@@ -8,10 +8,10 @@ from typing import NamedTuple
 import numpy as np
 
 from gwiazda.core.assess.carriers.standing import furnished
-from gwiazda.core.assess.optics.leaks import Leak, LeakScene, leaks_of
+from gwiazda.core.assess.optics.leaks import LeakScene, leaks_of
 from gwiazda.core.assess.optics.lighting import channels_of, lit_sections_of
 from gwiazda.core.assess.optics.lit_sections import LitSection, in_row, lit_section_of
-from gwiazda.core.assess.states import Assessment
+from gwiazda.core.assess.states import Assessment, Leak
 from gwiazda.core.light.photometry import evenness
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import section_of

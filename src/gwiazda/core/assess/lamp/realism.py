@@ -11,7 +11,7 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
-from gwiazda.core.assess.assessment import LOOK_CD_M2
+from gwiazda.core.assess.aims import LOOK_CD_M2
 from gwiazda.core.light.visibility import CLEARLY, point_threshold_lx
 from gwiazda.core.plan.model import KitKind
 

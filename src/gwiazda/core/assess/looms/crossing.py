@@ -8,7 +8,7 @@ from typing import NamedTuple
 import numpy as np
 
 from gwiazda.core.assess.fibres.ways import led_through, way_of
-from gwiazda.core.assess.states import LoomState
+from gwiazda.core.assess.states import Crossing, LoomState
 from gwiazda.core.memo import memoize, same_figures, same_gathered
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.frame import PLANES
@@ -18,17 +18,6 @@ from gwiazda.core.space.run import Array, Place
 
 NEAR_MM = 4.0  # so near to a pane a wire is a line on it; further in it is a thing behind the glass
 CLEAR = 0.30  # a pane that scatters less shows what lies behind
-
-
-class Crossing(NamedTuple):
-    """A wire or fibre over an opening: the share of the pane it takes, how far behind it lies, whether one sees it as such."""
-
-    run: str
-    opening: str
-    share: float
-    behind_mm: float
-    dark: bool  # a line on the lit pane
-    seen: bool  # in view through clear glass
 
 
 def crossings(catalogue: Catalogue, plan: Plan, loom: LoomState) -> tuple[Crossing, ...]:

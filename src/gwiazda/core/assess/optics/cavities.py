@@ -26,6 +26,7 @@ from gwiazda.core.plan.model import Lamp, Obstacle, Opening, Section
 from gwiazda.core.radiosity import direct as dr
 from gwiazda.core.radiosity import enclosure as en
 from gwiazda.core.radiosity.beams import OFF_WALL_MM, Beams
+from gwiazda.core.radiosity.fineness import CELLS
 from gwiazda.core.radiosity.formfactors import Grid, exchange, in_plane
 from gwiazda.core.radiosity.shadow import Baffle, blocked
 
@@ -119,8 +120,8 @@ def _lined(
 
 def found(frame: Frame) -> en.Enclosure | None:
     """The enclosure if it is kept already; one of more cells serves as well."""
-    if frame.cells < en.CELLS:
-        fine = box_of.peek(frame._replace(cells=en.CELLS))
+    if frame.cells < CELLS:
+        fine = box_of.peek(frame._replace(cells=CELLS))
         if fine is not None:
             return fine
     return box_of.peek(frame)
@@ -128,7 +129,7 @@ def found(frame: Frame) -> en.Enclosure | None:
 
 def cavity_of(
     catalogue: Catalogue, section: Section, openings: tuple[Opening, ...], ports: tuple[Port, ...], kit_plastic: str,
-    boards: tuple[Baffle, ...] = (), cells: int = en.CELLS,
+    boards: tuple[Baffle, ...] = (), cells: int = CELLS,
 ) -> Cavity:  # fmt: skip
     """A section's enclosure; a first look with few cells takes the fine one where that is kept already."""
     frame, panes = frame_of(catalogue, section, openings, ports, kit_plastic, boards, cells)

@@ -21,6 +21,7 @@ from gwiazda.core.assess.optics.skin import (
     skin_of,
     skin_sigma,
 )
+from gwiazda.core.assess.states import Leak
 from gwiazda.core.assess.uncertainty import BAG, Z95
 from gwiazda.core.light.leak import MOST_COATS, density_of, leak_luminance
 from gwiazda.core.light.scatter import through as transmitted_by
@@ -39,24 +40,6 @@ Array = npt.NDArray[np.float64]
 BLOCK_COAT = "flat-black"
 LISTED = 0.02  # of what is seen: fainter leaks are not listed
 SEEN_FACES = (0, 1, 2, 3, 5)  # the bottom stands on something
-
-
-class Leak(NamedTuple):
-    """``times``: its luminance over the least that shows; ``safe_times`` the same at its 95 % value. ``at`` the brightest
-    place, on the model, mm. ``coats`` of flat black, inside, would hide it; ``safe_coats`` would for sure."""
-
-    id: str
-    kind: str  # "wall", "seam", "ring", "channel" or "next door"
-    section: str
-    subject: str
-    face: str
-    luminance_cd_m2: float
-    times: float
-    at: tuple[float, float, float]
-    coats: int
-    part: tuple[float, float, float, float] | None = None  # the glowing part of the face, mm: low u, v, high u, v
-    safe_times: float = 0.0
-    safe_coats: int = 0
 
 
 class LeakScene(NamedTuple):

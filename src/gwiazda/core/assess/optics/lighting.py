@@ -15,16 +15,16 @@ from gwiazda.core.assess.lamp.modified_lamp import worked
 from gwiazda.core.assess.optics.cavities import Frame, box_of, found, frame_of
 from gwiazda.core.assess.optics.cross_illumination import CrossIllumination, cross_illumination_of
 from gwiazda.core.assess.optics.joints import Joint, Port, joints_of, ports_by_section
-from gwiazda.core.assess.optics.leaks import Leak, LeakScene, leaks_of
+from gwiazda.core.assess.optics.leaks import LeakScene, leaks_of
 from gwiazda.core.assess.optics.lit_sections import LitSection, boards_for, cells_for, in_row, lit_section_of
-from gwiazda.core.assess.states import LampState, OpeningState, SectionState
+from gwiazda.core.assess.states import LampState, Leak, OpeningState, SectionState
 from gwiazda.core.assess.uncertainty import light_sigma
 from gwiazda.core.light.photometry import evenness
 from gwiazda.core.memo import memoize, same_figures, same_value
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.lookup import lamps_by_section, openings_by_section
 from gwiazda.core.plan.model import Lamp, Opening, Passage, Plan, Section
-from gwiazda.core.radiosity.enclosure import CELLS, QUICK_CELLS
+from gwiazda.core.radiosity.fineness import CELLS, QUICK_CELLS
 
 Array = npt.NDArray[np.float64]
 HOT_FROM_CD_M2 = 0.05  # a pane darker than this has no hot spot anyone could see

@@ -30,7 +30,7 @@ from gwiazda.core.colour.tint import Seen, richness, seen, through
 from gwiazda.core.memo import memoize, memoize_by_value
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.model import Lamp, Opening, Section, TintCoat
-from gwiazda.core.radiosity.enclosure import CELLS
+from gwiazda.core.radiosity.fineness import CELLS
 from gwiazda.core.radiosity.shadow import Baffle
 
 Array = npt.NDArray[np.float64]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator, Mapping
+from functools import partial
 from typing import Any, NamedTuple
 
 import numpy as np
@@ -86,48 +87,39 @@ def counter_steps(kind: LampModel, lamps: int, volts: float, ohms: tuple[float, 
 
 
 def level_of(does: Pattern, rate_hz: float | None = None) -> Level:
-    """A pattern as a function of the seconds since it began; ``rate_hz`` where the board's parts set it."""
+    """A pattern as a function of the seconds since it began; ``rate_hz`` where the board's parts set it.
+
+    A partial and no lambda: a score can be written down.
+    """
     if isinstance(does, Steady):
-        return lambda t: shapes.steady(t, does.level)
-    if isinstance(does, Blink):
-        return lambda t: shapes.blink(
-            t, shapes.Rhythm(does.period_s, does.phase, does.lag), does.duty, shapes.Levels(does.low, does.high)
-        )
-    if isinstance(does, Flashes):
-        return lambda t: shapes.flashes(
-            t,
-            shapes.Rhythm(does.period_s, does.phase, does.lag),
-            does.count,
-            does.on_s,
-            does.gap_s,
-            shapes.Levels(does.low, does.high),
-        )
-    if isinstance(does, Pulse):
-        sine, eye = does.shape == "sine", does.even == "eye"
-        return lambda t: shapes.pulse(
-            t, shapes.Rhythm(does.period_s, does.phase, does.lag), shapes.Levels(does.low, does.high), sine, eye
-        )
+        return partial(shapes.steady, level=does.level)
+    if isinstance(does, Blink | Flashes | Pulse):
+        rhythm = shapes.Rhythm(does.period_s, does.phase, does.lag)
+        levels = shapes.Levels(does.low, does.high)
+        if isinstance(does, Blink):
+            return partial(shapes.blink, rhythm=rhythm, duty=does.duty, levels=levels)
+        if isinstance(does, Flashes):
+            return partial(
+                shapes.flashes, rhythm=rhythm, count=does.count, on_s=does.on_s, gap_s=does.gap_s, levels=levels
+            )
+        return partial(shapes.pulse, rhythm=rhythm, levels=levels, sine=does.shape == "sine", eye=does.even == "eye")
     if isinstance(does, Flicker):
-        return lambda t: shapes.flicker(t, does.rate_hz, shapes.Levels(does.low, does.high), does.smooth, does.seed)
+        levels = shapes.Levels(does.low, does.high)
+        return partial(shapes.flicker, rate_hz=does.rate_hz, levels=levels, smooth=does.smooth, seed=does.seed)
     if isinstance(does, Chase):
         step_s = does.step_s if rate_hz is None else 1.0 / rate_hz
-        return lambda t: shapes.chase(
-            t,
-            step_s,
-            shapes.Runner(does.program, does.width, does.tail, does.back),
-            shapes.Levels(does.low, does.high),
-            does.seed,
-        )
+        runner = shapes.Runner(does.program, does.width, does.tail, does.back)
+        levels = shapes.Levels(does.low, does.high)
+        return partial(shapes.chase, step_s=step_s, runner=runner, levels=levels, seed=does.seed)
     if isinstance(does, Fade):
-        return lambda t: shapes.fade(t, does.seconds, does.start, does.end, does.even == "eye")
+        return partial(shapes.fade, seconds=does.seconds, start=does.start, end=does.end, eye=does.even == "eye")
     if isinstance(does, Stages):
-        return lambda t: shapes.stages(t, does.step_s, does.fade_s, does.stages)
+        return partial(shapes.stages, step_s=does.step_s, fade_s=does.fade_s, count=does.stages)
     if isinstance(does, Awake):
-        return lambda t: shapes.awake(t, does.share, does.every_s, does.seed)
+        return partial(shapes.awake, share=does.share, every_s=does.every_s, seed=does.seed)
     if isinstance(does, Steps):
-        at, levels = np.array(does.at_s), np.array(does.levels)
-        return lambda t: shapes.steps(t, at, levels, does.glide)
-    return lambda t: shapes.steady(t, 1.0)  # a sound: its output is on
+        return partial(shapes.steps, at_s=np.array(does.at_s), levels=np.array(does.levels), glide=does.glide)
+    return partial(shapes.steady, level=1.0)  # a sound: its output is on
 
 
 def period_of(does: Pattern, channels: int, rate_hz: float | None = None) -> float:
@@ -165,7 +157,7 @@ def _counted(cue: Cue, does: Counter, rate_hz: float, counted: Mapping[str, Coun
         for c in map(counted.get, cue.channels)
     ]
     light, draw = np.array([s.light for s in each]), np.array([s.draw for s in each])
-    return (lambda t: shapes.counter(t, rate_hz, light)), (lambda t: shapes.counter(t, rate_hz, draw))
+    return partial(shapes.counter, rate_hz=rate_hz, share=light), partial(shapes.counter, rate_hz=rate_hz, share=draw)
 
 
 def events_of(plan_triggers: tuple[Trigger, ...], cue: Cue) -> tuple[float, ...] | None:
@@ -222,7 +214,7 @@ def _score(
 
 
 def _blinks(hz: float, duty: float) -> Level:
-    return lambda t: shapes.blink(t, shapes.Rhythm(1.0 / hz, 0.0, 0.0), duty, shapes.Levels(0.0, 1.0))
+    return partial(shapes.blink, rhythm=shapes.Rhythm(1.0 / hz), duty=duty, levels=shapes.Levels(0.0, 1.0))
 
 
 def _flashing(catalogue: Catalogue, lamps: tuple[Lamp, ...]) -> Iterator[tuple[str, str, float, float]]:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Iterator
 
-from gwiazda.core.assess.meters import REACHED_HIGH, REACHED_STOP
+from gwiazda.core.assess.aims import REACHED_HIGH, REACHED_STOP
 from gwiazda.core.assess.states import Assessment, TipState
 from gwiazda.core.colour.tint import SMOKE
 from gwiazda.core.findings.electrics.circuit_rules import choose_resistor

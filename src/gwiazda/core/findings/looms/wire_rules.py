@@ -8,10 +8,9 @@ import numpy as np
 
 from gwiazda.core.assess.fibres.ways import led_through, way_of
 from gwiazda.core.assess.heat import heat_of
-from gwiazda.core.assess.looms.crossing import Crossing
 from gwiazda.core.assess.looms.tuck import CLEAR_MM, tucked
 from gwiazda.core.assess.looms.ways import source_place
-from gwiazda.core.assess.states import Assessment, WireRun
+from gwiazda.core.assess.states import Assessment, Crossing, WireRun
 from gwiazda.core.circuit.parts.wire import limit_a, ohm_per_m
 from gwiazda.core.findings.finding import Finding, Fix
 from gwiazda.core.findings.fixes import with_fields, with_loom, without

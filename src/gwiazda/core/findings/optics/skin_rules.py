@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 
+from gwiazda.core.assess.aims import leak_state
 from gwiazda.core.assess.lamp.fit import needed_mm
 from gwiazda.core.assess.lamp.modified_lamp import worked
-from gwiazda.core.assess.meters import leak_state
-from gwiazda.core.assess.optics.leaks import Leak, place_name
-from gwiazda.core.assess.states import Assessment
+from gwiazda.core.assess.optics.leaks import place_name
+from gwiazda.core.assess.states import Assessment, Leak
 from gwiazda.core.findings.finding import Finding, Fix
 from gwiazda.core.findings.fixes import with_fields
 from gwiazda.core.memo import memoize

@@ -5,7 +5,6 @@ from __future__ import annotations
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QPainter, QPen, QPolygonF
 
-from gwiazda.core.assess.fitted import words_of
 from gwiazda.core.assess.view_index import fitting_polygons
 from gwiazda.core.plan.model import Fitting, Plan
 from gwiazda.desktop.plate.lines.works import Works
@@ -25,4 +24,6 @@ def paint_fittings(painter: QPainter, works: Works, has_drawing: bool) -> None:
 
 def describe_fitting(plan: Plan, item: Fitting) -> str:
     """One line about a fitting for the hover."""
+    from gwiazda.core.assess.fitted import words_of
+
     return f"{item.name or item.id} · {words_of(plan, item)}"

@@ -23,7 +23,6 @@ from gwiazda.core.plan.model import (
     View,
     lamps_in,
 )
-from gwiazda.core.plan.outline.outlines import inset
 from gwiazda.core.quantities import figure
 from gwiazda.core.render.tone import to_srgb
 from gwiazda.desktop.plate.sheet import Window, box_on_sheet
@@ -194,6 +193,8 @@ def _sections(painter: QPainter, works: Works, has_drawing: bool) -> None:
 @memoize_by_value(64)
 def _wall(points: tuple[tuple[float, float], ...], wall_mm: float) -> tuple[tuple[float, float], ...]:
     """The inside of the wall along an outline; nothing where the wall leaves no inside."""
+    from gwiazda.core.plan.outline.outlines import inset
+
     try:
         return inset(points, wall_mm)
     except GwiazdaError:

@@ -10,7 +10,6 @@ from PySide6.QtGui import QPainter, QPen
 
 from gwiazda.core.assess.view_index import hit, inside_rect, proud_of_skin, section_at
 from gwiazda.core.errors import GwiazdaError
-from gwiazda.core.plan import edits
 from gwiazda.core.plan.frame import NORMALS, PLANES, SHEET, from_sheet
 from gwiazda.core.plan.lookup import find, section_of
 from gwiazda.core.plan.model import Lamp, Opening, Plan, Section, copy_unchecked
@@ -114,6 +113,8 @@ class PickTool(Tool):
             document.select([found])
 
     def move(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
+        from gwiazda.core.plan import edits
+
         if self._start is None:
             return
         if self._band is not None:
@@ -190,6 +191,8 @@ class LampTool(Tool):
     mount = "inside"
 
     def press(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
+        from gwiazda.core.plan import edits
+
         plate, document = self.plate, self.plate.document
         section = self._section_under(at, "Lamp")
         if section is None:
@@ -207,6 +210,8 @@ class LampTool(Tool):
 
     def template(self, section: Section, at: tuple[float, float, float]) -> Lamp:
         """A lamp like the one last picked, or a warm white chip."""
+        from gwiazda.core.plan import edits
+
         model = next((i for i in self.plate.document.selected_items() if isinstance(i, Lamp)), None)
         new_id = edits.fresh_ids(self.plate.document.plan, f"{section.id}.lamp")[0]
         if model is not None and model.mount == "inside":
@@ -218,6 +223,8 @@ class PointLightTool(Tool):
     id = "point"
 
     def press(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
+        from gwiazda.core.plan import edits
+
         plate, document = self.plate, self.plate.document
         side = plate.view.side
         x, y = plate.extent.to_mm(at.x(), at.y())
@@ -239,6 +246,8 @@ class WindowTool(Tool):
         return next((i for i in self.plate.document.selected_items() if isinstance(i, Opening)), None)
 
     def press(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
+        from gwiazda.core.plan import edits
+
         document, side = self.plate.document, self.plate.view.side
         section = self._section_under(at, "Window")
         if section is None:
@@ -298,6 +307,8 @@ class RowTool(WindowTool):
         return True
 
     def release(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
+        from gwiazda.core.plan import edits
+
         if self._start is None or self._section is None:
             return
         self.move(at, modifiers)
@@ -371,6 +382,8 @@ class SectionTool(DragTool):
         return self._in_view(self._start, self._end)
 
     def release(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
+        from gwiazda.core.plan import edits
+
         if self._start is None:
             return
         self._end = at

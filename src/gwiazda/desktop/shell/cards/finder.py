@@ -16,7 +16,7 @@ from gwiazda.core.quick.lookup import Entry, ranked
 from gwiazda.desktop.plate.tools.toolbox import TOOLBOX
 from gwiazda.desktop.shell.cards import guide
 from gwiazda.desktop.shell.export.exports import EXPORTS
-from gwiazda.desktop.stations.registry import STATIONS, brought, name_of_station, station_of_topic
+from gwiazda.desktop.stations.registry import STATIONS, cards_of, name_of_station, station_of_topic
 from gwiazda.desktop.theme.sizes import scaled
 from gwiazda.desktop.widgets.guard import Guarded
 
@@ -78,7 +78,7 @@ def entries_of(window: MainWindow) -> Iterator[Entry[Go]]:
         yield Entry(
             station.name, f"Station, key {station.key}", station.about, partial(window.set_station, station.id), 0.3
         )
-        for kind, cards in brought(station.id).cards.items():
+        for kind, cards in cards_of(station.id).cards.items():
             for card in cards:
                 if (kind, card) in seen or not card.title:
                     continue

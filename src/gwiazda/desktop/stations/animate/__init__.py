@@ -1,15 +1,19 @@
 """Animate: what the channels do in time, and what drives them."""
 
-from gwiazda.desktop.stations.station import Contribution, Station
+from gwiazda.desktop.stations.station import Cards, Contribution, Station
 
 
 def bring() -> Contribution:
-    from gwiazda.desktop.stations.animate import board, cards, channel, cue, intime, trigger
     from gwiazda.desktop.stations.animate.drawer import AnimateDrawer
 
-    return Contribution(
-        drawer=AnimateDrawer,
-        cards={
+    return Contribution(AnimateDrawer)
+
+
+def panel_cards() -> Cards:
+    from gwiazda.desktop.stations.animate import board, cards, channel, cue, intime, trigger
+
+    return Cards(
+        {
             "plan": (cards.ShowCard, cards.BoardsCard),
             "lamp": (intime.InTimeCard,),
             "dot": (intime.InTimeCard,),
@@ -18,7 +22,7 @@ def bring() -> Contribution:
             "board": (board.BoardCard, board.TimerCard),
             "trigger": (trigger.TriggerCard,),
         },
-        headings={"cue": cue.heading, "channel": channel.heading, "board": board.heading, "trigger": trigger.heading},
+        {"cue": cue.heading, "channel": channel.heading, "board": board.heading, "trigger": trigger.heading},
     )
 
 
@@ -30,5 +34,6 @@ STATION = Station(
     tools=(("pick",),),
     topics=("cue", "output"),
     bring=bring,
+    cards=panel_cards,
     homes=("cue", "channel", "board", "trigger"),
 )  # fmt: skip

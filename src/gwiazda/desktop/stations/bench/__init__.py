@@ -1,18 +1,22 @@
 """Bench: what was read, what is broken, and what is worth writing down."""
 
-from gwiazda.desktop.stations.station import Contribution, Station
+from gwiazda.desktop.stations.station import Cards, Contribution, Station
 
 
 def bring() -> Contribution:
-    from gwiazda.desktop.stations.bench import cards, learning, photocard, variants
     from gwiazda.desktop.stations.bench.drawer import BenchDrawer
     from gwiazda.desktop.stations.bench.glow import paint_suspects
     from gwiazda.desktop.stations.bench.photoview import paint_photo
+
+    return Contribution(BenchDrawer, (paint_suspects, paint_photo))
+
+
+def panel_cards() -> Cards:
+    from gwiazda.desktop.stations.bench import cards, learning, photocard, variants
     from gwiazda.desktop.stations.light.lamp_work import OwnPartCard
 
-    return Contribution(
-        drawer=BenchDrawer,
-        cards={
+    return Cards(
+        {
             "plan": (
                 cards.SuspectsCard,
                 cards.ReadingCard,
@@ -26,7 +30,6 @@ def bring() -> Contribution:
             "section": (variants.VariantsCard,),
             "circuit": (variants.VariantsCard,),
         },
-        overlays=(paint_suspects, paint_photo),
     )
 
 
@@ -38,4 +41,5 @@ STATION = Station(
     tools=(("pick",),),
     topics=("reading",),
     bring=bring,
+    cards=panel_cards,
 )  # fmt: skip

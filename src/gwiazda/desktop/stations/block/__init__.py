@@ -1,18 +1,22 @@
 """Block: skins, leaks and what softens the light."""
 
-from gwiazda.desktop.stations.station import Contribution, Station
+from gwiazda.desktop.stations.station import Cards, Contribution, Station
 
 
 def bring() -> Contribution:
     from gwiazda.desktop.plate.rowcurve import paint_row
-    from gwiazda.desktop.stations.block import cards, pane, shell, skin
     from gwiazda.desktop.stations.block.drawer import BlockDrawer
+
+    return Contribution(BlockDrawer, (paint_row,))
+
+
+def panel_cards() -> Cards:
+    from gwiazda.desktop.stations.block import cards, pane, shell, skin
     from gwiazda.desktop.stations.light.room import ChannelsCard, RoomCard
     from gwiazda.desktop.stations.light.rose import RoseCard
 
-    return Contribution(
-        drawer=BlockDrawer,
-        cards={
+    return Cards(
+        {
             "plan": (cards.LeakCard, cards.SwatchCard, RoomCard, ChannelsCard),
             "section": (
                 skin.SkinCard,
@@ -24,7 +28,6 @@ def bring() -> Contribution:
             ),
             "opening": (pane.PaneCard, shell.ShellCard, pane.ColourCard, RoseCard),
         },
-        overlays=(paint_row,),
     )
 
 
@@ -37,4 +40,5 @@ STATION = Station(
     topics=("skin", "leak", "pane"),
     meters=("leak",),
     bring=bring,
+    cards=panel_cards,
 )  # fmt: skip

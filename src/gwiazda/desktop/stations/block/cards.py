@@ -6,7 +6,7 @@ import re
 
 from PySide6.QtWidgets import QPushButton, QSizePolicy, QVBoxLayout
 
-from gwiazda.core.assess.meters import leak_state, leak_words
+from gwiazda.core.assess.aims import leak_state, leak_words
 from gwiazda.core.assess.optics.leaks import place_name
 from gwiazda.core.assess.sight.torch import torch_test, torch_words
 from gwiazda.core.colour.swatch import Swatch, SwatchReading, fit_density, simulated_readings

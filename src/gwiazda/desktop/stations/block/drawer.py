@@ -5,7 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QLinearGradient, QPainter, QPen
 
-from gwiazda.core.assess.meters import leak_state
+from gwiazda.core.assess.aims import leak_state
 from gwiazda.core.assess.optics.skin import SkinLayer, skin_of
 from gwiazda.core.assess.sight.dark import dark_panes
 from gwiazda.core.quantities import figure

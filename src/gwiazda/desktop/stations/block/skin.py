@@ -9,8 +9,8 @@ from PySide6.QtCore import QRectF, QSize
 from PySide6.QtGui import QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QHBoxLayout, QSizePolicy, QToolButton, QVBoxLayout, QWidget
 
+from gwiazda.core.assess.aims import leak_state, leak_words
 from gwiazda.core.assess.choices.compare import LiningRow, compare_linings, fewest_coats, with_coats
-from gwiazda.core.assess.meters import leak_state, leak_words
 from gwiazda.core.assess.optics.skin import SkinLayer, skin_of
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.edits import skins

@@ -1,22 +1,25 @@
 """Build: in what order, tested when, evening by evening."""
 
-from gwiazda.desktop.stations.station import Contribution, Station
+from gwiazda.desktop.stations.station import Cards, Contribution, Station
 
 
 def bring() -> Contribution:
-    from gwiazda.desktop.stations.build import buying, cards, evenings
     from gwiazda.desktop.stations.build.drawer import BuildDrawer
     from gwiazda.desktop.stations.build.stage import paint_stages
+
+    return Contribution(BuildDrawer, (paint_stages,))
+
+
+def panel_cards() -> Cards:
+    from gwiazda.desktop.stations.build import buying, cards, evenings
     from gwiazda.desktop.stations.light.carrier import PatternCard
 
-    return Contribution(
-        drawer=BuildDrawer,
-        cards={
+    return Cards(
+        {
             "plan": (cards.TonightCard, evenings.OrdersCard, evenings.EveningsCard, buying.BuyCard),
             "section": (cards.SectionBuildCard,),
             "carrier": (PatternCard,),
         },
-        overlays=(paint_stages,),
     )
 
 
@@ -28,5 +31,6 @@ STATION = Station(
     tools=(("pick",),),
     topics=("build",),
     bring=bring,
+    cards=panel_cards,
     shows_opened=True,
 )  # fmt: skip

@@ -1,21 +1,25 @@
 """Fibre: points of light, and which lamp feeds them."""
 
-from gwiazda.desktop.stations.station import Contribution, Station
+from gwiazda.desktop.stations.station import Cards, Contribution, Station
 
 
 def bring() -> Contribution:
-    from gwiazda.desktop.stations.fibre import cards, face, panel
     from gwiazda.desktop.stations.fibre.drawer import FibreDrawer
 
-    return Contribution(
-        drawer=FibreDrawer,
-        cards={
+    return Contribution(FibreDrawer)
+
+
+def panel_cards() -> Cards:
+    from gwiazda.desktop.stations.fibre import cards, face, panel
+
+    return Cards(
+        {
             "plan": (cards.GroupingCard, cards.ListsCard),
             "lamp": (cards.BundleCard,),
             "dot": (panel.DotCard, panel.DotLampCard, panel.WayCard, cards.BundleCard, panel.DotPlaceCard),
             "panel": (face.FaceCard, face.FaceDotsCard),
         },
-        headings={"dot": panel.heading, "panel": face.heading},
+        {"dot": panel.heading, "panel": face.heading},
     )
 
 
@@ -27,5 +31,6 @@ STATION = Station(
     tools=(("pick",), ("dot", "panel"), ("way",)),
     topics=("fibre",),
     bring=bring,
+    cards=panel_cards,
     homes=("dot", "panel"),
 )  # fmt: skip

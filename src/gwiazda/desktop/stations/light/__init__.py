@@ -1,18 +1,22 @@
 """Light: lamps, their look and their resistors."""
 
-from gwiazda.desktop.stations.station import Contribution, Station
+from gwiazda.desktop.stations.station import Cards, Contribution, Station
 
 
 def bring() -> Contribution:
     from gwiazda.desktop.plate.rowcurve import paint_row
+    from gwiazda.desktop.stations.light.drawer import LightDrawer
+
+    return Contribution(LightDrawer, (paint_row,))
+
+
+def panel_cards() -> Cards:
     from gwiazda.desktop.stations.block.pane import PaneCard
     from gwiazda.desktop.stations.light import carrier, fewest, lamp, lamp_work, lens, room, rose
-    from gwiazda.desktop.stations.light.drawer import LightDrawer
     from gwiazda.desktop.stations.measure import fitting, opening, section, section_cards
 
-    return Contribution(
-        drawer=LightDrawer,
-        cards={
+    return Cards(
+        {
             "plan": (room.RoomCard, room.ChannelsCard),
             "section": (section.SectionLookCard, section_cards.AwakeCard, fewest.FewestCard, carrier.HoldsCard),
             "opening": (opening.OpeningCard, opening.LitCard, lens.LensCard, PaneCard, rose.RoseCard),
@@ -20,8 +24,7 @@ def bring() -> Contribution:
             "fitting": (fitting.FittingCard, fitting.FittingPlaceCard),
             "carrier": (carrier.CarrierCard, carrier.PatternCard, carrier.WayInCard),
         },
-        headings={"lamp": lamp.heading, "carrier": carrier.heading},
-        overlays=(paint_row,),
+        {"lamp": lamp.heading, "carrier": carrier.heading},
     )
 
 
@@ -34,6 +37,7 @@ STATION = Station(
     topics=("lamp", "look", "fit", "scale"),
     meters=("evenness", "reached"),
     bring=bring,
+    cards=panel_cards,
     homes=("lamp", "carrier"),
     wants="lamps",
 )  # fmt: skip

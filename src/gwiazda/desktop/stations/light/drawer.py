@@ -7,7 +7,7 @@ import math
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPen, QPolygonF
 
-from gwiazda.core.assess.meters import reached_state
+from gwiazda.core.assess.aims import reached_state
 from gwiazda.core.plan.model import Section
 from gwiazda.core.quantities import figure
 from gwiazda.desktop.plate.lines.works import lamp_colour

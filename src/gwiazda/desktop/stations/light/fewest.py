@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtWidgets import QPushButton, QSizePolicy, QVBoxLayout
 
-from gwiazda.core.assess.assessment import LOOK_CD_M2
+from gwiazda.core.assess.aims import LOOK_CD_M2
 from gwiazda.core.assess.choices import fewest
 from gwiazda.core.plan.model import Section
 from gwiazda.desktop.panels.panel import PanelCard, clear, label

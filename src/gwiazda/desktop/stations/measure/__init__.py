@@ -1,17 +1,21 @@
 """Measure: sections and the windows in them."""
 
-from gwiazda.desktop.stations.station import Contribution, Station
+from gwiazda.desktop.stations.station import Cards, Contribution, Station
 
 
 def bring() -> Contribution:
+    from gwiazda.desktop.stations.measure.drawer import MeasureDrawer
+
+    return Contribution(MeasureDrawer)
+
+
+def panel_cards() -> Cards:
     from gwiazda.desktop.stations.block.shell import ShellCard
     from gwiazda.desktop.stations.light import carrier, lamp, lamp_work, lens, room
     from gwiazda.desktop.stations.measure import cards, features, fitting, opening, section, section_cards
-    from gwiazda.desktop.stations.measure.drawer import MeasureDrawer
 
-    return Contribution(
-        drawer=MeasureDrawer,
-        cards={
+    return Cards(
+        {
             "plan": (room.KitCard, cards.ViewCard, cards.ShapeCard, features.FeatureCard, features.EffortCard),
             "section": (
                 section.BoxCard,
@@ -26,7 +30,7 @@ def bring() -> Contribution:
             "fitting": (fitting.FittingCard, fitting.FittingPlaceCard),
             "carrier": (carrier.CarrierCard, carrier.PatternCard, carrier.WayInCard, carrier.CarrierPlaceCard),
         },
-        headings={
+        {
             "plan": room.heading,
             "section": section.heading,
             "opening": opening.heading,
@@ -46,6 +50,7 @@ STATION = Station(
     ),
     topics=("shape", "awake"),
     bring=bring,
+    cards=panel_cards,
     homes=("plan", "section", "opening", "fitting"),
     wants="sections",
 )  # fmt: skip

@@ -1,17 +1,21 @@
 """Power: the sources and how long they last."""
 
-from gwiazda.desktop.stations.station import Contribution, Station
+from gwiazda.desktop.stations.station import Cards, Contribution, Station
 
 
 def bring() -> Contribution:
+    from gwiazda.desktop.stations.power.drawer import PowerDrawer
+
+    return Contribution(PowerDrawer)
+
+
+def panel_cards() -> Cards:
     from gwiazda.desktop.stations.light.lamp import LookCard
     from gwiazda.desktop.stations.light.room import ChannelsCard
     from gwiazda.desktop.stations.power import cards
-    from gwiazda.desktop.stations.power.drawer import PowerDrawer
 
-    return Contribution(
-        drawer=PowerDrawer,
-        cards={
+    return Cards(
+        {
             "plan": (cards.SupplyCard, cards.WarmthCard, ChannelsCard),
             "lamp": (cards.LampPowerCard, LookCard),
         },
@@ -27,4 +31,5 @@ STATION = Station(
     topics=("supply",),
     meters=("draw", "run_time"),
     bring=bring,
+    cards=panel_cards,
 )  # fmt: skip

@@ -1,20 +1,24 @@
 """Wire: what is connected how to which source."""
 
-from gwiazda.desktop.stations.station import Contribution, Station
+from gwiazda.desktop.stations.station import Cards, Contribution, Station
 
 
 def bring() -> Contribution:
     from gwiazda.desktop.plate.lines.wires import paint_wires
+    from gwiazda.desktop.stations.wire.drawer import WireDrawer
+
+    return Contribution(WireDrawer, (paint_wires,))
+
+
+def panel_cards() -> Cards:
     from gwiazda.desktop.stations.bench.variants import VariantsCard
     from gwiazda.desktop.stations.light.lamp import LookCard
     from gwiazda.desktop.stations.measure.section_cards import ObstacleCard
     from gwiazda.desktop.stations.power.cards import SupplyCard
     from gwiazda.desktop.stations.wire import cards, hub, ideas, leadcard, loomcards, parts, passage
-    from gwiazda.desktop.stations.wire.drawer import WireDrawer
 
-    return Contribution(
-        drawer=WireDrawer,
-        cards={
+    return Cards(
+        {
             "plan": (cards.PlanWiringCard, loomcards.LoomCard, ideas.ProposalsCard, ideas.ClipsCard),
             "lamp": (cards.ActionsCard, leadcard.LeadCard, LookCard, ideas.HabitCard, ideas.DimmingCard),
             "section": (ObstacleCard,),
@@ -35,8 +39,7 @@ def bring() -> Contribution:
                 VariantsCard,
             ),
         },
-        headings={"passage": passage.heading, "hub": hub.heading, "circuit": parts.heading},
-        overlays=(paint_wires,),
+        {"passage": passage.heading, "hub": hub.heading, "circuit": parts.heading},
     )
 
 
@@ -49,5 +52,6 @@ STATION = Station(
     topics=("wiring", "rating", "loom"),
     meters=("passage",),
     bring=bring,
+    cards=panel_cards,
     homes=("passage", "hub", "circuit"),
 )  # fmt: skip

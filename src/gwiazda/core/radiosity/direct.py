@@ -13,7 +13,7 @@ import numpy as np
 import numpy.typing as npt
 
 from gwiazda.core.radiosity.beams import OFF_WALL_MM, Beams, illuminance, lux_of, within
-from gwiazda.core.radiosity.enclosure import FINE, Enclosure, bounced, points_of
+from gwiazda.core.radiosity.enclosure import Enclosure, bounced, points_of
 from gwiazda.core.radiosity.formfactors import in_plane
 from gwiazda.core.radiosity.shadow import blocked, spread_points
 
@@ -21,7 +21,7 @@ Array = npt.NDArray[np.float64]
 Array32 = npt.NDArray[np.float32]
 NEAR = 1.4  # a cell nearer to a lamp than this many of its sizes is summed over many points of it
 MOST_POINTS, POINTS, MOST_AT_ONCE = 16, (1, 2, 4, 8, 16), 100_000
-SAMPLES, BAFFLE_SAMPLES = 6, 24  # points a side of a window, for direct light
+SAMPLES = 6  # points a side of a window, for direct light, with nothing between
 
 
 def direct_cells(box: Enclosure, beams: Beams) -> Array:
@@ -49,7 +49,7 @@ def direct_cells(box: Enclosure, beams: Beams) -> Array:
     apart = np.abs(box.centre[:, None] - beams.at[None]) - box.half[:, None]
     gap = np.linalg.norm(np.maximum(apart, 0.0), axis=2)
     fine = np.ceil(2.0 * NEAR * box.half.max(axis=1)[:, None] / np.maximum(gap, OFF_WALL_MM))
-    fine = np.clip(fine * np.where(beams.order > 8.0, 2.0, 1.0), 8 if box.baffles else 1, MOST_POINTS).astype(int)
+    fine = np.clip(fine * np.where(beams.order > 8.0, 2.0, 1.0), box.sampling.near if box.baffles else 1, MOST_POINTS).astype(int)
     for low, steps in itertools.pairwise(POINTS):
         cells, lamps = np.nonzero((fine > low) & (fine <= steps))
         chunk = max(MOST_AT_ONCE // (steps * steps), 1)
@@ -137,7 +137,7 @@ def direct_windows(box: Enclosure, beams: Beams, samples: int = 0) -> Array:
         Illuminance (W, samples², L), lx for 1 lm.
     """
     beams = within(beams, box.size)
-    steps = samples or (BAFFLE_SAMPLES if box.baffles else SAMPLES)
+    steps = samples or (box.sampling.window if box.baffles else SAMPLES)
     count = len(box.windows.face)
     if not count or not len(beams.order):
         return np.zeros((count, steps * steps, len(beams.order)))
@@ -167,8 +167,10 @@ def first_bounce(box: Enclosure, beams: Beams, direct: Array) -> Array:
         Illuminance to be added (W, L), lx for 1 lm.
     """
     beams = within(beams, box.size)
-    points = points_of(box.centre, box.half).reshape(-1, 3)
-    there = illuminance(points, np.repeat(box.normal, FINE, axis=0), beams, box.baffles).reshape(len(direct), FINE, -1)
+    count = box.sampling.cell
+    points = points_of(box.centre, box.half, count).reshape(-1, 3)
+    there = illuminance(points, np.repeat(box.normal, count, axis=0), beams, box.baffles)
+    there = there.reshape(len(direct), count, -1)
     # As much as the cell has in all.
     there *= (direct / np.maximum(there.mean(axis=1), 1e-12))[:, None]
     more = (there - direct[:, None]) * box.reflectance[:, None, None]

@@ -35,8 +35,19 @@ Array32 = npt.NDArray[np.float32]
 
 LEAST_REFLECTANCE = 1e-4
 LEAST_CELLS = 2  # along an axis
-FINE = 16  # points of a cell, where there are baffles, for the light that goes straight from it to a window
 FACES = ((0, 0), (0, 1), (1, 0), (1, 1), (2, 0), (2, 1))  # (axis, end) of x0, x1, y0, y1, z0, z1
+
+
+class Sampling(NamedTuple):
+    """How closely shadows of baffles are looked at: points of a cell, for the light that goes straight from it to a window;
+    points along each side of a window, and at least along each side of a cell near a lamp."""
+
+    cell: int
+    window: int
+    near: int
+
+
+CLOSE, AT_A_GLANCE = Sampling(16, 24, 8), Sampling(4, 12, 4)
 
 
 class Windows(NamedTuple):
@@ -75,6 +86,7 @@ class Enclosure(NamedTuple):
     baffles: tuple[Baffle, ...]
     middle: Array  # (W, 3) of the windows
     pane_half: Array
+    sampling: Sampling
     fine: Array32  # (W, N, K) of what reaches a window from a cell, the share that comes from each of K points of it; empty without baffles
 
 
@@ -228,15 +240,16 @@ def enclosure(
     window_area = (windows.high - windows.low).prod(axis=1)
     to_windows = _to_windows(windows, grids, start)
     middle, pane_half = panes_of(size, windows)
+    sampling = CLOSE if cells >= CELLS else AT_A_GLANCE
     fine = np.zeros((len(window_area), 0, 0), np.float32)
     if baffles and len(window_area):
-        fine = _fine(middle, pane_half, centre, half, baffles)
+        fine = _fine(middle, pane_half, centre, half, baffles, sampling.cell)
         to_windows *= fine.sum(axis=2)
     share = (to_windows / np.maximum(window_area, 1e-12)[:, None]).astype(np.float32)
     gather = ((share @ root.T) @ root) * area.astype(np.float32)
     return Enclosure(
         size, grids, start, centre, normal, area, half, back, root, gather,
-        to_windows.astype(np.float32), windows, window_area, tuple(baffles), middle, pane_half, fine,
+        to_windows.astype(np.float32), windows, window_area, tuple(baffles), middle, pane_half, sampling, fine,
     )  # fmt: skip
 
 
@@ -276,23 +289,25 @@ def _to_windows(windows: Windows, grids: Sequence[Grid], start: Sequence[int]) -
     return out
 
 
-def _fine(middle: Array, pane_half: Array, centre: Array, half: Array, baffles: Sequence[Baffle]) -> Array32:
-    """Of what windows and cells would exchange with nothing between, what each of ``FINE`` points of the cells still does: (W, N, FINE)."""
-    points = points_of(centre, half)
+def _fine(
+    middle: Array, pane_half: Array, centre: Array, half: Array, baffles: Sequence[Baffle], count: int
+) -> Array32:
+    """Of what windows and cells would exchange with nothing between, what each of ``count`` points of the cells still does: (W, N, count)."""
+    points = points_of(centre, half, count)
     cells = np.arange(len(centre))
-    out = np.zeros((len(middle), len(centre), FINE), np.float32)
+    out = np.zeros((len(middle), len(centre), count), np.float32)
     to, across = (np.argmin(x, axis=1) for x in (pane_half, half))  # the axis each lies across
     may = np.zeros((len(middle), len(centre)), dtype=bool)
     for baffle in baffles:
         may[near_pairs(middle, pane_half, centre, half, baffle)] = True
     for w in range(len(middle)):
         # Another point of the window for each cell and each of its points, so that their errors even out.
-        u, v = spread_points(np.arange(len(centre) * FINE) + w * 7, 0.21)
+        u, v = spread_points(np.arange(len(centre) * count) + w * 7, 0.21)
         along = [a for a in range(3) if a != to[w]]
         pane = np.tile(middle[w], (len(u), 1))
         pane[:, along[0]] += u * pane_half[w, along[0]]
         pane[:, along[1]] += v * pane_half[w, along[1]]
-        way = pane.reshape(len(centre), FINE, 3) - points
+        way = pane.reshape(len(centre), count, 3) - points
         kernel = np.abs(way[:, :, to[w]] * np.take_along_axis(way, across[:, None, None], 2)[:, :, 0])
         kernel /= np.maximum((way**2).sum(axis=2), 1e-6) ** 2
         seen = np.ones(kernel.shape, dtype=bool)
@@ -302,8 +317,8 @@ def _fine(middle: Array, pane_half: Array, centre: Array, half: Array, baffles: 
     return out
 
 
-def points_of(centre: Array, half: Array) -> Array:
-    """Points spread over cells: (N, FINE, 3).
+def points_of(centre: Array, half: Array, count: int) -> Array:
+    """Points spread over cells: (N, K, 3).
 
     Parameters
     ----------
@@ -311,13 +326,15 @@ def points_of(centre: Array, half: Array) -> Array:
         Middles of N cells (N, 3), mm.
     half : array
         Half sizes of the cells (N, 3), 0 along the axis they lie across, mm.
+    count : int
+        Points K of each.
 
     Returns
     -------
     array
-        Points (N, FINE, 3), mm.
+        Points (N, K, 3), mm.
     """
-    return np.stack([spread_over(centre, half, k, 0.5) for k in range(FINE)], axis=1)
+    return np.stack([spread_over(centre, half, k, 0.5) for k in range(count)], axis=1)
 
 
 def gathered(box: Enclosure, window: int, sheets: Sequence[Baffle]) -> tuple[Array, float]:

@@ -393,7 +393,7 @@ def _shade(box: en.Enclosure, i: int, sheets: list[Baffle], each: Sequence[Emitt
     weight = np.concatenate([e.share for e in each])
     counts = [len(e.share) for e in each]
     first = np.concatenate([[0], np.cumsum(counts)[:-1]])
-    points = dr.direct_windows(en.only(box, i, sheets), beams, dr.BAFFLE_SAMPLES)[0] * weight
+    points = dr.direct_windows(en.only(box, i, sheets), beams, box.sampling.window)[0] * weight
     points = np.add.reduceat(points, first, axis=1)
     return Shade(i, points.mean(axis=0) + gather @ direct, points, share, tuple(sheets))
 

@@ -9,6 +9,7 @@ the first to end is kept.
 from __future__ import annotations
 
 import functools
+import re
 import threading
 from collections import OrderedDict
 from collections.abc import Callable, Hashable
@@ -26,9 +27,31 @@ _PLAIN = (str, int, float, bool, bytes)
 _MAPPINGS = (dict, MappingProxyType)
 _HOLDERS = (tuple, list, *_MAPPINGS)
 _FIGURES = (float, str)  # a plain tuple that begins and ends with one is a place, or names
+_WORDS, _QUOTED = re.compile(r"\w+"), re.compile(r"""(["']).*?\1""")
+_FLAT = {
+    "str",
+    "float",
+    "int",
+    "bool",
+    "None",
+    "tuple",
+    "Literal",
+}  # of these alone a field of figures and names is made
 _held: dict[type, bool] = {}  # whether values of a type may hold arrays
 _DEEP = 3  # levels of a kept value that are made fast and weighed
 MOST_BYTES = 400_000_000  # of arrays that one memo keeps
+
+
+def _may_hold(kind: type) -> bool:
+    """Whether values of a type may hold arrays: a named tuple of figures and names does not."""
+    if issubclass(kind, np.ndarray):
+        return True
+    fields = getattr(kind, "_fields", None)
+    if not issubclass(kind, tuple) or fields is None:
+        return issubclass(kind, _HOLDERS)
+    said = (kind.__annotations__.get(f, Any) for f in fields)
+    said = (str(getattr(one, "__forward_arg__", getattr(one, "__name__", one))) for one in said)
+    return not all(set(_WORDS.findall(_QUOTED.sub("", words))) <= _FLAT for words in said)
 
 
 def _hold_fast(value: Any, deep: int = _DEEP) -> int:
@@ -43,7 +66,7 @@ def _hold_fast(value: Any, deep: int = _DEEP) -> int:
             kind = type(v)
             held = _held.get(kind)
             if held is None:
-                held = _held[kind] = issubclass(kind, (np.ndarray, *_HOLDERS))
+                held = _held[kind] = _may_hold(kind)
             if held and not (kind is tuple and v and type(v[0]) in _FIGURES and type(v[-1]) is type(v[0])):
                 size += _hold_fast(v, deep - 1)
     return size

@@ -301,7 +301,7 @@ def test_openings_are_counted_and_named_by_deck():
     plan, along = patterns.add_along(plan, section, "starboard", ((5.0, 5.0), (25.0, 5.5), (55.0, 5.0)), 3)
     rows = decks.decks_of(plan.sections, plan.openings)
     assert [(d.name, len(d.ids)) for d in rows] == [("Hull, port a", 4), ("Hull, port b", 4), ("Hull, starboard", 3)]
-    assert decks.name_of(plan.sections, plan.openings, along[1]) == "Hull, starboard, 2 of 3"
+    assert decks.names_of(plan.sections, plan.openings)[along[1]] == "Hull, starboard, 2 of 3"
 
 
 # -- drawings ---------------------------------------------------------------------------------------------

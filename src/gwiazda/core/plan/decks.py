@@ -56,14 +56,10 @@ def decks_of(sections: tuple[Section, ...], openings: tuple[Opening, ...]) -> tu
 
 
 @memoize(slots=4)
-def _names(sections: tuple[Section, ...], openings: tuple[Opening, ...]) -> dict[str, str]:
+def names_of(sections: tuple[Section, ...], openings: tuple[Opening, ...]) -> dict[str, str]:
+    """What each opening is called at the bench: “Deck 1, port, 3 of 12”."""
     return {
         opening: f"{deck.name}, {i} of {len(deck.ids)}"
         for deck in decks_of(sections, openings)
         for i, opening in enumerate(deck.ids, 1)
     }
-
-
-def name_of(sections: tuple[Section, ...], openings: tuple[Opening, ...], opening_id: str) -> str:
-    """What an opening is called at the bench: “Deck 1, port, 3 of 12”."""
-    return _names(sections, openings).get(opening_id, opening_id)

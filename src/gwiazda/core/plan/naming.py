@@ -5,19 +5,27 @@ from __future__ import annotations
 import re
 from collections import Counter
 from collections.abc import Iterable, Mapping
-from typing import Any
+from typing import Any, NamedTuple
 
-from gwiazda.core.memo import memoize
+from gwiazda.core.memo import memoize, same_gathered
 from gwiazda.core.plan import decks
 from gwiazda.core.plan.lookup import built_into
 from gwiazda.core.plan.model import (
+    Carrier,
     Channel,
+    Dot,
+    Feature,
     Feed,
+    Fitting,
     Fuse,
+    Hub,
     Lamp,
     LampRef,
     Load,
+    Opening,
+    Panel,
     Parallel,
+    Passage,
     Plan,
     Regulated,
     Resistor,
@@ -25,6 +33,7 @@ from gwiazda.core.plan.model import (
     Series,
     Switch,
     Switched,
+    Trigger,
     Wire,
     parts_in,
 )
@@ -74,26 +83,43 @@ def _of_home(home: str, homes: Mapping[str, str], stem: str) -> str:
     return f"{homes[home]}, {stem}" if home in homes else stem[:1].upper() + stem[1:]
 
 
-def _lamp_names(plan: Plan) -> dict[str, str]:
-    homes = {s.id: s.name for s in plan.sections}
-    within = built_into(plan.sections, plan.lamps)
-    given = {p.id: p.name for p in plan.lamps if p.name}
+@memoize(slots=4)
+def _lamp_names(
+    sections: tuple[Section, ...], lamps: tuple[Lamp, ...], channels: tuple[Channel, ...]
+) -> dict[str, str]:
+    homes = {s.id: s.name for s in sections}
+    within = built_into(sections, lamps)
+    named = channel_names(channels, sections)
+    given = {p.id: p.name for p in lamps if p.name}
 
     def stem(p: Lamp) -> str:
         if p.mount != "inside" and p.channel:
-            return channel_name(plan, p.channel)
+            known = named.get(p.channel)
+            return known if known is not None else _plain(p.channel, homes)
         return _of_home(within.get(p.id) or "", homes, INSIDE[p.mount])
 
-    made = [(p.id, stem(p)) for p in plan.lamps if p.id not in given]
+    made = [(p.id, stem(p)) for p in lamps if p.id not in given]
     numbered = _numbered(made)
     # A lamp of a section is always numbered: a second one may come.
     alone = {i: f"{s} 1" for i, s in made if s.endswith((", lamp", " lamp")) and "," in s and numbered[i] == s}
     return {**numbered, **alone, **given}
 
 
-def _items(plan: Plan) -> Iterable[tuple[str, str]]:
-    """What else has a place, with what it is called as far as it need not be numbered."""
-    homes = {s.id: s.name for s in plan.sections}
+class _Placed(NamedTuple):
+    """What else has a place, or gives current."""
+
+    dots: tuple[Dot, ...]
+    panels: tuple[Panel, ...]
+    passages: tuple[Passage, ...]
+    hubs: tuple[Hub, ...]
+    carriers: tuple[Carrier, ...]
+    fittings: tuple[Fitting, ...]
+    triggers: tuple[Trigger, ...]
+    feeds: tuple[Feed, ...]
+
+
+def _items(homes: Mapping[str, str], plan: _Placed) -> Iterable[tuple[str, str]]:
+    """These, with what each is called as far as it need not be numbered."""
     panels = {p.id: p.name for p in plan.panels}
     for d in plan.dots:
         stem = f"{panels[d.panel]}, dot" if d.panel in panels else _of_home(d.section, homes, "dot")
@@ -134,17 +160,31 @@ def _inner_names(sections: tuple[Section, ...]) -> Iterable[tuple[str, str]]:
 
 
 @memoize(slots=4)
-def _names(plan: Plan) -> dict[str, str]:
-    out = {s.id: s.name for s in plan.sections}
-    out |= {o.id: o.name or decks.name_of(plan.sections, plan.openings, o.id) for o in plan.openings}
-    out |= _numbered(_items(plan)) | _numbered(_part_names(plan.feeds)) | _numbered(_inner_names(plan.sections))
-    out |= {p.id: p.name for p in plan.panels} | {f.id: f.name for f in plan.features} | _lamp_names(plan)
-    return out | {c: n for c, n in channel_names(plan.channels, plan.sections).items() if c not in out}
+def _opening_names(sections: tuple[Section, ...], openings: tuple[Opening, ...]) -> dict[str, str]:
+    rows = decks.names_of(sections, openings)
+    return {o.id: o.name or rows.get(o.id, o.id) for o in openings}
+
+
+@memoize(slots=4, same=same_gathered)
+def _other_names(
+    sections: tuple[Section, ...], placed: _Placed, features: tuple[Feature, ...], channels: tuple[Channel, ...]
+) -> dict[str, str]:
+    """All but lamps and openings, which change most and are most."""
+    homes = {s.id: s.name for s in sections}
+    out = dict(channel_names(channels, sections)) | homes
+    out |= _numbered(_items(homes, placed)) | _numbered(_part_names(placed.feeds)) | _numbered(_inner_names(sections))
+    return out | {p.id: p.name for p in placed.panels} | {f.id: f.name for f in features}
 
 
 def name_of(plan: Plan, item_id: str) -> str:
     """What anything of a plan is called; an id that nothing has is given back in plain words."""
-    return _names(plan).get(item_id) or _plain(item_id, {s.id: s.name for s in plan.sections})
+    if name := _lamp_names(plan.sections, plan.lamps, plan.channels).get(item_id):
+        return name
+    if name := _opening_names(plan.sections, plan.openings).get(item_id):
+        return name
+    placed = _Placed(*(getattr(plan, group) for group in _Placed._fields))
+    others = _other_names(plan.sections, placed, plan.features, plan.channels)
+    return others.get(item_id) or _plain(item_id, {s.id: s.name for s in plan.sections})
 
 
 def joint_name(plan: Plan, joint: str) -> str:

@@ -49,7 +49,9 @@ def direct_cells(box: Enclosure, beams: Beams) -> Array:
     apart = np.abs(box.centre[:, None] - beams.at[None]) - box.half[:, None]
     gap = np.linalg.norm(np.maximum(apart, 0.0), axis=2)
     fine = np.ceil(2.0 * NEAR * box.half.max(axis=1)[:, None] / np.maximum(gap, OFF_WALL_MM))
-    fine = np.clip(fine * np.where(beams.order > 8.0, 2.0, 1.0), box.sampling.near if box.baffles else 1, MOST_POINTS).astype(int)
+    fine = np.clip(
+        fine * np.where(beams.order > 8.0, 2.0, 1.0), box.sampling.near if box.baffles else 1, MOST_POINTS
+    ).astype(int)
     for low, steps in itertools.pairwise(POINTS):
         cells, lamps = np.nonzero((fine > low) & (fine <= steps))
         chunk = max(MOST_AT_ONCE // (steps * steps), 1)

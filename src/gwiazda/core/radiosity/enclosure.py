@@ -39,8 +39,11 @@ FACES = ((0, 0), (0, 1), (1, 0), (1, 1), (2, 0), (2, 1))  # (axis, end) of x0, x
 
 
 class Sampling(NamedTuple):
-    """How closely shadows of baffles are looked at: points of a cell, for the light that goes straight from it to a window;
-    points along each side of a window, and at least along each side of a cell near a lamp."""
+    """How closely shadows of baffles are looked at.
+
+    ``cell``: points of a cell, for the light that goes straight from it to a window. ``window``: points along each side of
+    a window; ``near``: at least so many along each side of a cell near a lamp.
+    """
 
     cell: int
     window: int

@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Mapping, Sequence
 from typing import NamedTuple
 
 import numpy as np
+import numpy.typing as npt
 
 from gwiazda.core.assess.fibres.ways import led_through, way_of
 from gwiazda.core.assess.states import Crossing, LoomState
@@ -35,6 +37,30 @@ class _Behind(NamedTuple):
     openings: tuple[Opening, ...]
 
 
+class _Line(NamedTuple):
+    """A wire or a fibre: its diameter (mm), its way, and the sections it comes by."""
+
+    name: str
+    thick: float
+    points: tuple[Place, ...] | Array
+    sections: set[str]
+
+
+def _comes_near(catalogue: Catalogue, lines: Sequence[_Line], behind: Mapping[str, _Behind]) -> list[set[str]]:
+    """Of each line the sections in which it may lie over a pane, by the box it lies in: most lie over none."""
+    if not lines:
+        return []
+    counts = [len(line.points) for line in lines]
+    places, first = np.concatenate([np.asarray(line.points) for line in lines]), np.cumsum([0, *counts[:-1]])
+    low, high = np.minimum.reduceat(places, first), np.maximum.reduceat(places, first)
+    out: list[set[str]] = [set() for _ in lines]
+    for name, section in behind.items():
+        mine = [i for i, line in enumerate(lines) if name in line.sections]
+        for i in np.flatnonzero(_lie_over(_frames(catalogue, section), low[mine], high[mine]).any(axis=1)).tolist():
+            out[mine[i]].add(name)
+    return out
+
+
 @memoize(slots=2)
 def _crossings(catalogue: Catalogue, plan: Plan, loom: LoomState) -> tuple[Crossing, ...]:
     rooms = {p.id: (p.section, p.into) for p in plan.passages}
@@ -44,18 +70,22 @@ def _crossings(catalogue: Catalogue, plan: Plan, loom: LoomState) -> tuple[Cross
         for s in plan.sections
         if s.id in grouped
     }
-    out: list[Crossing] = []
+    lines: list[_Line] = []
     for r in loom.runs.values():
-        if r.kind != "fibre":
+        if r.kind != "fibre" and len(r.points) > 1:
             here = {r.start, *(room for i in r.through or () for room in rooms[i])}
-            seen = tuple(b for name, b in behind.items() if name in here)
-            out += _of_line(catalogue, r.id, r.outside_mm, r.points, seen)
+            lines.append(_Line(r.id, r.outside_mm, r.points, {name for name in here if name in behind}))
     lamps, led = lamps_table(plan.lamps), led_through(plan)
     for d in plan.dots:
         lamp, fibre = lamps.get(d.lamp), catalogue.fibres.get(d.fibre)
         if lamp is not None and fibre is not None and d.section in behind:
             run = way_of(d, lamp, fibre.diameter_mm, led.get(d.id, ()))
-            out += _of_line(catalogue, d.id, fibre.diameter_mm, run.points, (behind[d.section],))
+            lines.append(_Line(d.id, fibre.diameter_mm, run.points, {d.section}))
+    out: list[Crossing] = []
+    for line, near in zip(lines, _comes_near(catalogue, lines, behind), strict=True):
+        seen = tuple(b for name, b in behind.items() if name in near)
+        if seen:
+            out += _of_line(catalogue, line.name, line.thick, line.points, seen)
     return tuple(sorted(out, key=lambda c: -c.share))
 
 
@@ -115,12 +145,16 @@ def _met(f: _Frames, points: np.ndarray) -> list[Opening]:
     if not f.openings:
         return []
     a, b = points[:-1], points[1:]
-    low, high = np.minimum(a, b), np.maximum(a, b)
-    met = (
+    met = _lie_over(f, np.minimum(a, b), np.maximum(a, b)).any(axis=0)
+    return [f.openings[k] for k in np.flatnonzero(met)]
+
+
+def _lie_over(f: _Frames, low: Array, high: Array) -> npt.NDArray[np.bool_]:
+    """Which boxes (n, 3) may lie over which panes' frames: (n, N)."""
+    return np.asarray(
         (low[:, f.h] < f.high_h) & (high[:, f.h] > f.low_h) & (low[:, f.v] < f.high_v) & (high[:, f.v] > f.low_v)
         & (low[:, f.d] - f.at_d <= f.reach) & (f.at_d - high[:, f.d] <= f.reach)
-    ).any(axis=0)  # fmt: skip
-    return [f.openings[k] for k in np.flatnonzero(met)]
+    )  # fmt: skip
 
 
 def _over(

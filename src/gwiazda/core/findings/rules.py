@@ -284,7 +284,7 @@ def _first_in(plan: Plan, section_id: str) -> str:
 def _fewest(catalogue: Catalogue, section_id: str, wanted_cd_m2: float) -> Callable[[Plan], Plan]:
     def edit(plan: Plan) -> Plan:
         first = _first_in(plan, section_id)
-        ways = fewest.propose(catalogue, plan, section_id, lamp_of(plan, first).part, wanted_cd_m2 or 30.0)
+        ways = fewest.propose(catalogue, plan, section_id, lamp_of(plan, first).part, fewest.Aim(wanted_cd_m2 or 30.0))
         return fewest.take(plan, section_id, ways[0]) if ways else plan
 
     return edit

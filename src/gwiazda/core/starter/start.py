@@ -87,13 +87,16 @@ def wired(catalogue: Catalogue, plan: Plan) -> Plan:
     for part in SOURCES:
         feed = copy_unchecked(plan.feeds[0], supply=Supply(part=part))
         on_it = copy_unchecked(plan, feeds=(feed, *plan.feeds[1:]))
-        for way in proposals(on_it, assess(on_it, catalogue)):
-            if way.plan.feeds[0].supply != feed.supply:
-                continue
+        for way in proposals(on_it, assess(on_it, catalogue), own_source=True):
             heavy = weight(evaluate_rules(way.plan, assess(way.plan, catalogue)))
             if best is None or heavy < best[0]:
                 best = heavy, way.plan
     return best[1] if best is not None else plan
+
+
+def _worth(way: fewest.Proposal) -> tuple[bool, bool, float]:
+    """Lower is better."""
+    return not way.good, way.school not in LEVEL, way.lamp_count if way.good else -min(way.reached, way.evenness)
 
 
 def lamped(catalogue: Catalogue, plan: Plan, body: Body, progress: Progress = _going) -> Plan:
@@ -103,21 +106,22 @@ def lamped(catalogue: Catalogue, plan: Plan, body: Body, progress: Progress = _g
             continue
         _told(progress, f"Lamps for {section.name}")
         colour = body.lamps.get(section.id, "warm-white")
-        ways = [
-            way
-            for chip in CHIPS
-            if f"{chip}-{colour}" in catalogue.lamps
-            for way in fewest.propose(catalogue, plan, section.id, f"{chip}-{colour}")
-        ]
-        if not ways:
+        best: fewest.Proposal | None = None
+        for chip in CHIPS:
+            part = f"{chip}-{colour}"
+            if part not in catalogue.lamps:
+                continue
+            aim = fewest.Aim()
+            if best is not None and best.good and best.school in LEVEL:
+                # Of smaller chips only fewer of them, alike for both sides, would be better.
+                aim = fewest.Aim(most=best.lamp_count - 1, schools=LEVEL)
+            # Of good ones those that treat both sides alike, then that with the fewest lamps; the largest chip where that is all the same.
+            ways = fewest.propose(catalogue, plan, section.id, part, aim)
+            best = min([w for w in (best, *ways) if w is not None], key=_worth, default=None)
+        if best is None:
             raise PlanError(
                 f"New from a shape, {section.name}", "no lamp has room in it", "a longer model, or fewer decks"
             )
-        # Of good ones those that treat both sides alike, then that with the fewest lamps; the largest chip where that is all the same.
-        best = min(
-            ways,
-            key=lambda w: (not w.good, w.school not in LEVEL, w.lamp_count if w.good else -min(w.reached, w.evenness)),
-        )
         plan = fewest.take(plan, section.id, best)
     return plan
 

@@ -224,19 +224,19 @@ def test_effort_counts_and_follows_the_school(deck):
 
 def test_fewest_lamps_are_enough_and_fewest():
     plan = deck_plan(lamps=0)
-    for proposal in fewest.propose(built_in(), plan, "deck1", wanted_cd_m2=60.0, aim_evenness=0.9):
+    for proposal in fewest.propose(built_in(), plan, "deck1", aim=fewest.Aim(60.0, 0.9)):
         taken = fewest.take(plan, "deck1", proposal)
         state = assess(edits.set_drawer(taken, series="E96"), built_in()).sections["deck1"]
         assert state.evenness == pytest.approx(proposal.evenness, abs=1e-6)
         if proposal.good:
             assert state.evenness >= 0.9 and state.mean_cd_m2 == pytest.approx(60.0, rel=0.05)
-    best = fewest.propose(built_in(), plan, "deck1", wanted_cd_m2=60.0, aim_evenness=0.9)[0]
+    best = fewest.propose(built_in(), plan, "deck1", aim=fewest.Aim(60.0, 0.9))[0]
     assert best.good and all(
         p.lamp_count >= best.lamp_count
-        for p in fewest.propose(built_in(), plan, "deck1", wanted_cd_m2=60.0, aim_evenness=0.9)
+        for p in fewest.propose(built_in(), plan, "deck1", aim=fewest.Aim(60.0, 0.9))
         if p.good
     )
-    dim = fewest.propose(built_in(), plan, "deck1", part_id="chip-0402-warm-white", wanted_cd_m2=500.0)
+    dim = fewest.propose(built_in(), plan, "deck1", part_id="chip-0402-warm-white", aim=fewest.Aim(500.0))
     assert dim and not any(p.good for p in dim)
     assert fewest.propose(built_in(), deck_plan(windows=0), "deck1") == ()
     assert fewest.propose(built_in(), plan, "deck1", cancelled=lambda: True) == ()

@@ -231,17 +231,20 @@ def _supplies(plan: Plan, assessment: Assessment) -> Iterator[Supply]:
     yield from (o.supply for o in cells[:2])
 
 
-def proposals(plan: Plan, assessment: Assessment, stop: Stop = lambda: False) -> tuple[Proposal, ...]:
+def proposals(
+    plan: Plan, assessment: Assessment, stop: Stop = lambda: False, own_source: bool = False
+) -> tuple[Proposal, ...]:
     """Ways to wire what is free in an assessed plan, best first; the plan as it is comes last, to compare with.
 
-    ``stop`` is asked between them: what is found until then is given.
+    ``stop`` is asked between them: what is found until then is given. Other sources are tried too, unless only one's
+    ``own_source`` counts.
     """
     given = given_by(plan, assessment)
     free = _free(plan)
     groups = _groups(plan, assessment, given, free)
     out: list[Proposal] = []
     own = plan.feeds[0].supply
-    for supply in _supplies(plan, assessment):
+    for supply in (own,) if own_source else _supplies(plan, assessment):
         if stop():
             break
         base = copy_unchecked(plan, feeds=(copy_unchecked(plan.feeds[0], supply=supply), *plan.feeds[1:]))

@@ -32,7 +32,7 @@ class FewestCard(PanelCard):
         # The assessment may still be on its way for a section that is new.
         state = assessment.sections.get(section.id)
         wanted = (state.wanted_cd_m2 if state else 0.0) or LOOK_CD_M2["normal"]
-        proposals = fewest.propose(self.document.catalogue, plan, section.id, part, wanted)
+        proposals = fewest.propose(self.document.catalogue, plan, section.id, part, fewest.Aim(wanted))
         if not proposals:
             self._proposals.addWidget(label("It has no lit window yet.", "muted"))
         for proposal in proposals:

@@ -1,13 +1,15 @@
 """``python -m benchmarks [circuits night start …] [--record]`` prints every measure, each group in a process of its own.
 
 So none is warmed by another. Beside them stands the machine's own speed (a fixed loop), so that runs of other days and machines compare;
-``--record`` writes it to ``benchmarks/results.md``, where other groups stay as they were.
+``--record`` writes it to ``benchmarks/results.md`` beside what was measured at the last release (``release.md``); other groups
+stay as they were.
 """
 
 from __future__ import annotations
 
 import importlib
 import os
+import re
 import subprocess
 import sys
 import tempfile
@@ -17,7 +19,7 @@ from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 GROUPS = ("circuits", "wiring", "looms", "light", "start", "night", "effects", "workshop", "shells", "round", "large")
-RESULTS = Path(__file__).with_name("results.md")
+RESULTS, RELEASE = (Path(__file__).with_name(f"{name}.md") for name in ("results", "release"))
 
 
 def machine_ms() -> float:
@@ -47,12 +49,33 @@ def run_here(name: str) -> None:
     importlib.import_module(f"benchmarks.{name}").run(lambda text: print(text, flush=True))
 
 
-def _recorded() -> dict[str, str]:
+def _recorded(where: Path) -> dict[str, str]:
     """What was measured before, by group: a run of some groups leaves the others as they are."""
-    if not RESULTS.exists():
+    if not where.exists():
         return {}
-    parts = RESULTS.read_text().split("\n## ")[1:]
+    parts = where.read_text().split("\n## ")[1:]
     return {head: body.strip() for head, _, body in (part.partition("\n") for part in parts)}
+
+
+def _parts(line: str) -> tuple[str, str, str]:
+    """A measure's words, its figures, and what is asked, of a line as it was said."""
+    words, _, rest = line.strip().removeprefix("- ").partition(": ") if ": " in line else line.strip().partition("   ")
+    found, _, asked = rest.partition("(asked")
+    return words.strip(), found.strip(), asked.strip(" :)").partition(")")[0].partition(";")[0]
+
+
+def _table(name: str, lines: list[str], released: str) -> list[str]:
+    """A group's measures as a table, those at the last release beside."""
+    before = {key(words): found for words, found, _ in map(_parts, released.splitlines()) if words}
+    rows = ["| what | asked | at the release | now |", "|---|---|---|---|"]
+    for words, found, asked in map(_parts, lines):
+        rows.append(f"| {words} | {asked} | {before.get(key(words), '')} | {found} |")
+    return rows
+
+
+def key(words: str) -> str:
+    """Words by which a measure is known again, whatever figures stand in them."""
+    return re.sub(r"[\d.,]+", "#", words.removeprefix("- ").strip())
 
 
 def main(arguments: list[str]) -> int:
@@ -66,24 +89,28 @@ def main(arguments: list[str]) -> int:
     if unknown:
         print(f"There is no group “{unknown[0]}”. There are {', '.join(GROUPS)}.", file=sys.stderr)
         return 2
-    speed = machine_ms()
-    print(f"the machine's own speed: {speed:.0f} ms for a fixed loop, {os.cpu_count()} processors", flush=True)
-    said = _recorded() if record else {}
+    said, released = _recorded(RESULTS) if record else {}, _recorded(RELEASE)
     failed = 0
     for name in names:
+        speed = machine_ms()
+        print(
+            f"{name}, the machine's own speed: {speed:.0f} ms for a fixed loop, {os.cpu_count()} processors", flush=True
+        )
         process = subprocess.Popen(
             [sys.executable, "-m", "benchmarks", "--here", name], stdout=subprocess.PIPE, text=True
         )
         assert process.stdout is not None
-        lines = [f"{date.today():%Y-%m-%d}, the machine's own speed {speed:.0f} ms, {os.cpu_count()} processors", ""]
+        lines = []
         for line in process.stdout:
             print(line, end="", flush=True)
-            lines.append(f"- {line.strip()}")
-        said[name] = "\n".join(lines)
+            lines.append(line.strip())
+        old = released.get(name, "")
+        head = f"{date.today():%Y-%m-%d}, the machine's own speed {speed:.0f} ms, {os.cpu_count()} processors; then: {old.partition(chr(10))[0] or 'not measured'}"
+        said[name] = "\n".join([head, "", *_table(name, lines, old)])
         failed |= process.wait()
     if record:
         parts = [f"## {name}\n\n{said[name]}\n" for name in GROUPS if name in said]
-        RESULTS.write_text("# What was measured last\n\n" + "\n".join(parts))
+        RESULTS.write_text("# What was measured last, beside the last release\n\n" + "\n".join(parts))
     return failed
 
 

@@ -72,7 +72,7 @@ def run(say) -> None:
         frames = sorted(frames[30:])
         in_time = sum(f <= 16.7 for f in frames) / len(frames)
         say(
-            f"effects: a frame of {CHANNELS} channels, night on {side}, median   {median(frames):.1f} ms   (asked: 16; "
+            f"effects: a frame of {CHANNELS} channels, night on {side}, median   {median(frames):.1f} ms   (asked: 10; "
             f"95 % within {frames[int(0.95 * len(frames))]:.1f}, {in_time * 100:.0f} % in 16.7)"
         )
     window.close()

@@ -78,7 +78,7 @@ def run(say) -> None:
         wait_for(window, after)
         times.append((time.perf_counter() - start) * 1e3)
     document.revert()
-    say(f"  one edit assessed and shown {np.median(times):.0f} ms (asked 150)")
+    say(f"  one edit assessed and shown {np.median(times):.0f} ms (asked 100)")
     away(window)
     window = window_on()
     document = window.document
@@ -92,5 +92,5 @@ def run(say) -> None:
         times.append((time.perf_counter() - start) * 1e3)
         document.undo()
         settle(window)
-    say(f"a row of 200 windows on the demo, to everything updated: {np.median(times):.0f} ms (asked 100)")
+    say(f"a row of 200 windows on the demo, to everything updated: {np.median(times):.0f} ms (asked 80)")
     away(window)

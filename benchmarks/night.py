@@ -105,7 +105,7 @@ def run(say) -> None:
         )
         say(f"  against summing every channel with NumPy: {slow:.0f} ms, ratio {slow / ms:.0f} x (asked 8)")
         if size == (1280, 800):
-            say(f"one lamp moved, to everything shown: {lamp_moved_ms(window, 'deck1.lamp.03'):.1f} ms (asked 50)")
+            say(f"one lamp moved, to everything shown: {lamp_moved_ms(window, 'deck1.lamp.03'):.1f} ms (asked 40)")
         away(window)
         night_core._kernel = None
     night_core.load_kernel()

@@ -50,7 +50,7 @@ def run(say) -> None:
     document.select([carrier.id])
     while window.plate.night.shot is None or window.plate.night.shot.plan is not document.plan:
         QApplication.processEvents(QEventLoop.ProcessEventsFlag.WaitForMoreEvents)
-    say(f"  taken, its first light shown: {(time.perf_counter() - start) * 1e3:.0f} ms (asked 200)")
+    say(f"  taken, its first light shown: {(time.perf_counter() - start) * 1e3:.0f} ms (asked 150)")
     settle(window)
     say(f"  all of it settled: {(time.perf_counter() - start) * 1e3:.0f} ms")
     plan = document.plan

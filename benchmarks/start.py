@@ -84,4 +84,4 @@ def run(say) -> None:
     version = sorted(_until_line([sys.executable, "-m", "gwiazda", "--version"])[0] for _ in range(7))[3]
     say(f"gwiazda --version: {version * 1e3:.0f} ms, {version / floor:.2f} x the floor (asked at most 0.3)")
     _, line = _until_line([sys.executable, "-c", MEMORY])
-    say(f"memory of the demo window, kernel loaded: {int(line.split()[1]) / 1024:.0f} MB (asked under 350)")
+    say(f"memory of the demo window, kernel loaded: {int(line.split()[1]) / 1024:.0f} MB (asked under 280)")

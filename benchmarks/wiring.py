@@ -53,7 +53,7 @@ def run(say) -> None:
     assessment = assess(plan, catalogue)
     seeds = iter(range(10_000))
     draws = median_ms(lambda: tolerance.tolerance_of(plan, assessment, seed=next(seeds)), 9)
-    say(f"wiring: 1,000 draws on 60 lamps, seeded, with their quantiles: {draws:.0f} ms (asked 60)")
+    say(f"wiring: 1,000 draws on 60 lamps, seeded, with their quantiles: {draws:.0f} ms (asked 50)")
 
     many = lamps_plan(2000)
     given = given_by(many, assess(many, catalogue))

@@ -17,6 +17,8 @@ from gwiazda.core.plan import edits
 from gwiazda.core.plan.storage import load
 from gwiazda.core.schedule.evenings import evenings, laid
 from gwiazda.core.schedule.graph import Task
+from gwiazda.core.starter.forms import Sizes
+from gwiazda.core.starter.start import start
 from gwiazda.core.workbench.diagnosis import benches_of, diagnose
 from gwiazda.core.workbench.hypotheses import Measurement
 from gwiazda.core.workbench.photo.camera import trial
@@ -54,6 +56,11 @@ def run(say) -> None:
     for name in ("szron", "bryla"):
         _whole(say, name)
     begun = time.perf_counter()
+    started = start(catalogue, Sizes("ship", 1200.0, 5, 40, 200.0, "")).plan
+    say(
+        f"starter: a ship of 1.2 m, {len(started.openings)} windows, {len(started.lamps)} lamps   {time.perf_counter() - begun:.1f} s   (asked: 3)"
+    )
+    begun = time.perf_counter()
     done = trials(plan, assessment, TRIALS)
     share = sum(t.found for t in done) / len(done)
     say(
@@ -76,7 +83,7 @@ def run(say) -> None:
             env={**os.environ, "QT_QPA_PLATFORM": "offscreen"}, stdout=subprocess.DEVNULL,
         )  # fmt: skip
         say(
-            f"sheets: bench book of Szron, start of the program included   {time.perf_counter() - begun:.1f} s   (asked: 5)"
+            f"sheets: bench book of Szron, start of the program included   {time.perf_counter() - begun:.1f} s   (asked: 4)"
         )
 
 
@@ -93,5 +100,5 @@ def _whole(say, name: str) -> None:
     diagnose(plan, assessment, (Measurement("lit", lamp, 0.0), Measurement("volts", lamp, 0.0)))
     say(
         f"bench: {name}, {len(bench.hypotheses)} hypotheses, the first diagnosis   {after - begun:.2f} s, with a lamp dark and a voltage   "
-        f"{time.perf_counter() - after:.2f} s   ({len(first.next)} measurements proposed)"
+        f"{time.perf_counter() - after:.2f} s   ({len(first.next)} measurements proposed; asked: 0.5)"
     )

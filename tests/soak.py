@@ -1,7 +1,8 @@
 """Random hands on the whole window: ``python -m soak [minutes] [seed]`` (``make soak MINUTES=10``).
 
 Mouse, keys, fields, lists, buttons, mutated plans and texts, from a seed. Nothing may raise, and at every stop the plan
-must save and load equal.
+must save and load equal. What the process holds may not go on growing: by no more than 5 % in 1,000 actions, once all that is
+kept on purpose is full.
 """
 
 from __future__ import annotations
@@ -23,6 +24,28 @@ KEYS = ["Delete", "Slash", "Escape", "Return", "Left", "Right", "Up", "Down", "T
 CTRL = "ACDGHILRVXYZ0123456789"
 
 
+MOST_GROWTH = 0.05  # of the memory held, in 1,000 actions
+LEAST_SAMPLES = 8  # below, a slope says nothing
+EACH = 150  # actions from one demo opened to the next, where memory is looked at
+
+
+def resident_mb() -> float:
+    """Memory of this process, MB."""
+    pages = int(Path("/proc/self/statm").read_text().split()[1])
+    return pages * os.sysconf("SC_PAGESIZE") / 2**20
+
+
+def growth(samples: list[tuple[int, float]]) -> float | None:
+    """Share by which memory grows in 1,000 actions, by the line through the later two thirds of (actions, MB); None where these are too few."""
+    later = samples[len(samples) // 3 :]
+    if len(later) < LEAST_SAMPLES:
+        return None
+    count = len(later)
+    x, y = (sum(column) / count for column in zip(*later, strict=True))
+    slope = sum((a - x) * (b - y) for a, b in later) / sum((a - x) ** 2 for a, _ in later)
+    return slope * 1000.0 / y
+
+
 class Soak:
     """One pair of hands, from a seed."""
 
@@ -33,6 +56,7 @@ class Soak:
         self.faults: list[str] = []
         self.done: list[str] = []
         self.slowest = (0.0, "")
+        self.held: list[tuple[int, float]] = []  # after how many actions, how many MB
         self._without_dialogs()
 
     def _without_dialogs(self) -> None:
@@ -291,7 +315,7 @@ class Soak:
         until, count = time.monotonic() + seconds, 0
         try:
             while time.monotonic() < until and not self.faults:
-                action = self.again if count % 150 == 0 else self.rng.choice(hands)
+                action = self.again if count % EACH == 0 else self.rng.choice(hands)
                 began = time.monotonic()
                 try:
                     self.done.append(action())
@@ -306,8 +330,14 @@ class Soak:
                 took = time.monotonic() - began
                 if took > self.slowest[0]:
                     self.slowest = (took, self.done[-1])
+                if count % EACH == 0:
+                    self.held.append((count, resident_mb()))
+                    del self.done[:-50]  # what was done is kept for a fault's words, not for ever
                 count += 1
-            self._stop(wait=False)
+            try:
+                self._stop(wait=False)
+            except Exception:
+                self._fault(*sys.exc_info())
         finally:
             sys.excepthook = kept
         return count
@@ -351,7 +381,13 @@ def main() -> int:
     for fault in soak.faults:
         print(fault)
     window.close()
-    return 1 if soak.faults else 0
+    grown = growth(soak.held)
+    print("memory: " + ", ".join(f"{mb:.0f}" for _, mb in soak.held) + f" MB, each {EACH} actions")
+    if grown is None:
+        print("too few actions to say how it grows")
+        return 1 if soak.faults else 0
+    print(f"{grown * 100:+.1f} % in 1,000 actions (at most {MOST_GROWTH * 100:.0f})")
+    return 1 if soak.faults or grown > MOST_GROWTH else 0
 
 
 if __name__ == "__main__":

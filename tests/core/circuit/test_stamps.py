@@ -241,3 +241,12 @@ def test_many_points_with_a_regulator_are_those_of_each_alone():
     together = network.solve(volts=volts).currents
     for k in range(0, 41, 5):
         assert together[k] == pytest.approx(network.solve(volts=volts[k]).currents[0], rel=1e-6, abs=1e-10)
+
+
+def test_a_regulator_that_feeds_nothing_holds_its_voltage():
+    """Nothing but the source and the regulator: no branch carries current, and the solver comes to rest all the same."""
+    network = Network([Source("s", "in", "0", 9.0), Regulator("r", "in", "out", "0", 5.0, quiescent_a=0.004)])
+    found = network.solve()
+    assert network.node_volts(found)["out"] == pytest.approx(5.0, abs=1e-6)
+    assert found.currents[0, 0] == pytest.approx(0.004, rel=1e-6)  # its own current, and no other
+    assert found.currents[0, 1] == pytest.approx(0.0, abs=1e-9)

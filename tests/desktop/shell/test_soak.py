@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 from PySide6.QtCore import QSettings
 
-from soak import Soak
+from soak import Soak, growth, resident_mb
 
 SECONDS = 15
 
@@ -31,3 +31,13 @@ def test_random_hands_break_nothing(empty, monkeypatch):
             settings.setValue(key, value)
     assert not soak.faults, soak.faults[0]
     assert count > 10
+
+
+def test_growth_is_told_from_a_cache_that_fills():
+    steady = [(150 * k, 400.0 + 5.0 * (k % 2)) for k in range(24)]
+    filling = [(150 * k, min(250.0 + 30.0 * k, 400.0)) for k in range(24)]
+    leaking = [(150 * k, 400.0 + 150 * k * 0.05) for k in range(24)]
+    assert abs(growth(steady)) < 0.005 and abs(growth(filling)) < 0.005
+    assert growth(leaking) == pytest.approx(50.0 / 516.25)  # 50 MB in 1,000 actions
+    assert growth(leaking[:9]) is None
+    assert 20.0 < resident_mb() < 20_000.0

@@ -64,7 +64,7 @@ class Newton:
             stamped, extra = self._stamped(values, hub_v)
             residual = self._gather(current, stamped)
             worst = np.abs(residual).max(axis=1)
-            done = worst <= 1e-9 * np.abs(current).max(axis=1) + 1e-13
+            done = worst <= 1e-9 * np.abs(current).max(axis=1, initial=0.0) + 1e-13
             step = np.clip(self._step(slope, -residual, extra), -FARTHEST_V, FARTHEST_V)
             if done.all():
                 # One step more, as Newton doubles the digits, where it doesn't lead over a bend.
@@ -174,7 +174,7 @@ class Newton:
             worst = float(np.abs(residual).max())
             for _ in range(IN_TIME):
                 total += 1
-                enough = 1e-9 * max(float(np.abs(current).max()), 1e-6) + 1e-13
+                enough = 1e-9 * max(float(np.abs(current).max(initial=0.0)), 1e-6) + 1e-13
                 if worst <= enough:
                     rest = True
                     break
@@ -223,7 +223,7 @@ class Newton:
         worst = np.abs(residual).max(axis=1)
         steps = 0
         for steps in range(1, 121):  # noqa: B007
-            enough = 1e-12 * np.maximum(np.abs(current).max(axis=1), 1e-9) + 1e-15
+            enough = 1e-12 * np.maximum(np.abs(current).max(axis=1, initial=0.0), 1e-9) + 1e-15
             unsettled = worst > enough
             if not unsettled.any():
                 break

@@ -208,10 +208,16 @@ class NightSide(QObject):
         return self.picture.luminance_at(x, y)
 
     def load_kernel_later(self) -> None:
-        """Load the compiled kernel on a thread of its own; the picture is drawn by NumPy until then."""
+        """Load the compiled loops on a thread of their own, those of the round view behind these; NumPy draws until then."""
         from gwiazda.core.render import night as night_core
 
-        threading.Thread(target=night_core.load_kernel, name="kernel", daemon=True).start()
+        def load() -> None:
+            from gwiazda.core.render import round as round_core
+
+            night_core.load_kernel()
+            round_core.load_kernel()
+
+        threading.Thread(target=load, name="kernel", daemon=True).start()
 
     def close(self) -> None:
         self._worker.close()

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import os
 from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 from PySide6.QtCore import QBuffer, QIODevice, QMarginsF, QPointF, QRectF, QSizeF, Qt
@@ -20,7 +22,7 @@ from gwiazda.core.render.tone import middle_luminance, screen_table
 from gwiazda.core.workbench.log import words_of
 from gwiazda.desktop.plate.lines.works import Works, paint_ground, paint_lamps
 from gwiazda.desktop.plate.night import NightRenderer, Shot
-from gwiazda.desktop.plate.sheet import area_of, fit, render_drawing
+from gwiazda.desktop.plate.sheet import Window, area_of, fit, render_drawing
 from gwiazda.desktop.shell.export.paper import DOTS_PER_MM, paint_page
 from gwiazda.desktop.shell.export.preview import Progress, StoppedError, image_of
 from gwiazda.desktop.stations.wire.sheets import WIDE, circuit_height, paint_circuit
@@ -32,6 +34,7 @@ PICTURE_PX = 1200  # across the page
 HEAD_MM = 12.0
 ACROSS, TURNS = 3, 6  # small pictures once round the model
 CAPTION_MM, MOST_PHOTOS = 24.0, 24
+AT_ONCE = min(3, os.cpu_count() or 1)
 
 
 class Book:
@@ -40,6 +43,7 @@ class Book:
     def __init__(self, file: PlanFile, assessment: Assessment, paper: str, progress: Progress) -> None:
         self.file, self.assessment, self.progress = file, assessment, progress
         self.paper = PAPERS[paper]
+        self.pictures = dict(file.pictures)
         self.buffer = QBuffer()
         self.buffer.open(QIODevice.OpenModeFlag.WriteOnly)
         self.writer = QPdfWriter(self.buffer)
@@ -80,21 +84,35 @@ class Book:
         painter.drawText(QPointF(0.0, 0.0), words)
         painter.restore()
 
-    def view(self, view: View) -> None:
-        """The works of a view above, the same in the dark below."""
-        plan, pictures = self.file.plan, dict(self.file.pictures)
-        if view.drawing is not None and view.drawing.picture in pictures:
-            shown(pictures[view.drawing.picture], wait=True)
-        room_w = self.paper.width_mm - 2 * MARGIN_MM
+    def window(self, view: View) -> Window:
+        """What of a view goes on its page, px."""
+        room_w, room_h = self._halves()
+        return fit(
+            area_of(self.file.plan, view, self.pictures),
+            PICTURE_PX,
+            round(PICTURE_PX * room_h / room_w),
+            margin_px=40.0,
+        )
+
+    def _halves(self) -> tuple[float, float]:
+        """Width and height of half a page, mm."""
         room_h = (self.paper.height_mm - 2 * MARGIN_MM - HEAD_MM - 6.0) / 2.0
-        high = round(PICTURE_PX * room_h / room_w)
-        window = fit(area_of(plan, view, pictures), PICTURE_PX, high, margin_px=40.0)
-        works = Works(plan, self.assessment, view, window, BENCH, (), pictures=pictures)
-        update = NightRenderer()(Shot(plan, self.assessment, view, window, pictures))
+        return self.paper.width_mm - 2 * MARGIN_MM, room_h
+
+    def night(self, view: View) -> QImage:
+        """A view in the dark; fit for any thread."""
+        plan = self.file.plan
+        update = NightRenderer()(Shot(plan, self.assessment, view, self.window(view), self.pictures))
         assert update.picture is not None
         table = screen_table(middle_luminance(self.assessment.hull_cd_m2, plan.room.exposure_ev))
-        night = image_of(update.picture.frame(table, {}))
-        drawing = render_drawing(view, pictures, window)
+        return image_of(update.picture.frame(table, {}))
+
+    def view(self, view: View, night: QImage) -> None:
+        """The works of a view above, the same in the dark below."""
+        plan, window = self.file.plan, self.window(view)
+        works = Works(plan, self.assessment, view, window, BENCH, (), pictures=self.pictures)
+        drawing = render_drawing(view, self.pictures, window)
+        room_w, room_h = self._halves()
         k = room_w / PICTURE_PX
 
         def paint(painter: QPainter) -> None:
@@ -102,7 +120,7 @@ class Book:
             painter.translate(MARGIN_MM, MARGIN_MM + HEAD_MM)
             painter.save()
             painter.scale(k, k)
-            painter.setClipRect(QRectF(0, 0, PICTURE_PX, high))
+            painter.setClipRect(QRectF(0, 0, PICTURE_PX, window.height))
             paint_ground(painter, works, drawing)
             paint_lamps(painter, works)
             painter.restore()
@@ -110,17 +128,19 @@ class Book:
 
         self.page(paint)
 
-    def round(self) -> None:
-        """The model from the quarter above, once round it below."""
+    def turned(self) -> tuple[QImage, list[QImage]]:
+        """The model from the quarter above, and once round it; fit for any thread."""
         from gwiazda.desktop.shell.export.turntable import Shot, round_image, turning_images
 
+        wide, high = PICTURE_PX, PICTURE_PX * 9 // 16
+        large = round_image(self.file, self.assessment, Shot((wide, high)))
+        return large, list(turning_images(self.file, self.assessment, (wide // ACROSS, high // ACROSS), TURNS))
+
+    def round(self, large: QImage, small: list[QImage]) -> None:
+        """The model from the quarter above, once round it below."""
         plan = self.file.plan
         room_w = self.paper.width_mm - 2 * MARGIN_MM
         wide = (room_w - (ACROSS - 1) * 2.0) / ACROSS
-        large = round_image(self.file, self.assessment, Shot((PICTURE_PX, PICTURE_PX * 9 // 16)))
-        small = list(
-            turning_images(self.file, self.assessment, (PICTURE_PX // ACROSS, PICTURE_PX * 9 // 16 // ACROSS), TURNS)
-        )
 
         def paint(painter: QPainter) -> None:
             self.title(painter, f"{plan.kit.name} {format_scale(plan.kit.scale)} · once round")
@@ -190,12 +210,22 @@ def write_book(
         raise refuse_ending(path, "The bench book", ".pdf")
     book = Book(file, assessment, paper, progress)
     views = file.plan.views
-    for n, view in enumerate(views):
-        book.told(0.5 * n / len(views))
-        book.view(view)
-    book.told(0.5)
-    if file.plan.sections:
-        book.round()
+    for view in views:
+        if view.drawing is not None and view.drawing.picture in book.pictures:
+            shown(book.pictures[view.drawing.picture], wait=True)
+    # The pictures are worked out side by side, while the pages of those that are there are written.
+    pool = ThreadPoolExecutor(AT_ONCE, "book")
+    try:
+        turned = pool.submit(book.turned) if file.plan.sections else None
+        nights = [pool.submit(book.night, view) for view in views]
+        for n, (view, night) in enumerate(zip(views, nights, strict=True)):
+            book.told(0.5 * n / len(views))
+            book.view(view, night.result())
+        book.told(0.5)
+        if turned is not None:
+            book.round(*turned.result())
+    finally:
+        pool.shutdown(wait=False, cancel_futures=True)
     book.told(0.6)
     if assessment.lamps:
         book.circuits()

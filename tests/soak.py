@@ -300,6 +300,8 @@ class Soak:
         from PySide6.QtCore import QEvent
         from PySide6.QtWidgets import QApplication
 
+        from gwiazda.desktop.memory import give_back
+
         hands = (
             [self.mouse] * 8
             + [self.key] * 5
@@ -331,6 +333,7 @@ class Soak:
                 if took > self.slowest[0]:
                     self.slowest = (took, self.done[-1])
                 if count % EACH == 0:
+                    give_back()
                     self.held.append((count, resident_mb()))
                     del self.done[:-50]  # what was done is kept for a fault's words, not for ever
                 count += 1

@@ -102,3 +102,31 @@ def test_a_stage_value_in_another_counts_by_identity():
     assert not same_value(Outer("a", inner, np.ones(3)), Outer("a", Inner((1, 2)), np.ones(3)))
     assert same_figures((1.0, 2.0), (1.0, 2.0)) and not same_figures((1.0, 2.0), (1.0, 2.5))
     assert not same_figures((1.0,), 1.0)
+
+
+def test_what_no_plan_opened_lately_asks_for_is_forgotten():
+    """Closed plans hold nothing: what is asked for again in each generation stays, the rest goes after some."""
+    from gwiazda.core.memo import KEPT_GENERATIONS, new_generation
+
+    double, calls = counted(slots=2, by=lambda a, b=(): a[0], places=10)
+    kept, closed = ("kept",), ("closed",)
+    double(kept), double(closed)
+    for _ in range(KEPT_GENERATIONS + 1):
+        new_generation()
+        double(kept)
+    assert double.peek(closed) is None and double.peek(kept) is not None and calls == [kept, closed]
+    soon = ("soon",)
+    double(soon)
+    for _ in range(KEPT_GENERATIONS - 1):
+        new_generation()
+    assert double.peek(soon) is not None, "opened again soon it is warm"
+
+
+def test_named_tuples_of_figures_hold_no_arrays():
+    from gwiazda.core.assess.states import LampState, OpeningState, SupplyState
+    from gwiazda.core.memo import _may_hold
+
+    assert not _may_hold(LampState) and not _may_hold(OpeningState) and not _may_hold(float)
+    assert _may_hold(SupplyState) and _may_hold(np.ndarray) and _may_hold(tuple) and _may_hold(dict)
+    made = memoize(slots=1)(lambda k: (OpeningState("o", "s", 1.0), np.zeros(2)))(object())
+    assert not made[1].flags.writeable

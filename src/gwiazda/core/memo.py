@@ -2,7 +2,7 @@
 
 Plans share all they did not touch, so identity is exact and free to compare. Strong references to the arguments are
 held, so an id can't be reused while its entry lives. Entries move to the front when they are asked for; the last ones
-fall off, sooner where their arrays are large. What is kept can't be changed: arrays are made read-only, dictionaries wrapped. Safe among threads: a value is worked out outside of the lock, and where two threads work out the same one,
+fall off, sooner where their arrays are large, and what nothing has asked for since some plans were opened goes with these (``new_generation``). What is kept can't be changed: arrays are made read-only, dictionaries wrapped. Safe among threads: a value is worked out outside of the lock, and where two threads work out the same one,
 the first to end is kept.
 """
 
@@ -11,6 +11,7 @@ from __future__ import annotations
 import functools
 import re
 import threading
+import weakref
 from collections import OrderedDict
 from collections.abc import Callable, Hashable
 from operator import is_
@@ -39,7 +40,9 @@ _FLAT = {
 }  # of these alone a field of figures and names is made
 _held: dict[type, bool] = {}  # whether values of a type may hold arrays
 _DEEP = 3  # levels of a kept value that are made fast and weighed
-MOST_BYTES = 400_000_000  # of arrays that one memo keeps
+MOST_BYTES = 150_000_000  # of arrays that one memo keeps
+KEPT_GENERATIONS = 3  # a plan closed and opened again soon is still warm
+_generation = 0
 
 
 def _may_hold(kind: type) -> bool:
@@ -127,6 +130,17 @@ def same_gathered(a: object, b: object) -> bool:
     return same_figures(a, b)
 
 
+_memos: weakref.WeakSet[Memo[..., Any]] = weakref.WeakSet()
+
+
+def new_generation() -> None:
+    """Another plan is opened: forget what nothing has asked for since some before it were."""
+    global _generation
+    _generation += 1
+    for memo in list(_memos):
+        memo.forget_before(_generation - KEPT_GENERATIONS + 1)
+
+
 class Memo(Generic[P, T]):
     """A remembered function.
 
@@ -156,7 +170,9 @@ class Memo(Generic[P, T]):
         self.function, self.slots, self.by, self.places, self.same = function, slots, by, places, same
         self._lock = threading.Lock()
         self._kept: OrderedDict[Hashable, list[tuple[tuple[Any, ...], T, int]]] = OrderedDict()
+        self._asked: dict[Hashable, int] = {}  # the generation in which each place was asked for last
         self._bytes = 0
+        _memos.add(self)
 
     def _place(self, args: tuple[Any, ...]) -> Hashable:
         return self.by(*args) if self.by is not None else None
@@ -181,6 +197,7 @@ class Memo(Generic[P, T]):
             if there:
                 if self.by is not None:
                     self._kept.move_to_end(place)
+                self._asked[place] = _generation
                 return value  # type: ignore[return-value]
         made = _fast(self.function(*args, **kwargs))
         size = _hold_fast(made)
@@ -188,6 +205,7 @@ class Memo(Generic[P, T]):
             there, value = self._find(place, args)
             if there:
                 return value  # type: ignore[return-value]
+            self._asked[place] = _generation
             entries = self._kept.setdefault(place, [])
             entries.insert(0, (args, made, size))
             self._bytes += size
@@ -195,10 +213,20 @@ class Memo(Generic[P, T]):
                 self._bytes -= entries.pop()[2]
             self._kept.move_to_end(place)
             while len(self._kept) > self.places or (self._bytes > MOST_BYTES and len(self._kept) > 1):
-                self._bytes -= sum(entry[2] for entry in self._kept.popitem(last=False)[1])
+                self._drop(next(iter(self._kept)))
             while self._bytes > MOST_BYTES and len(entries) > 1:
                 self._bytes -= entries.pop()[2]
         return made
+
+    def _drop(self, place: Hashable) -> None:
+        self._bytes -= sum(entry[2] for entry in self._kept.pop(place))
+        self._asked.pop(place, None)
+
+    def forget_before(self, generation: int) -> None:
+        """Forget what was asked for last in generations before that one."""
+        with self._lock:
+            for place in [p for p, last in self._asked.items() if last < generation]:
+                self._drop(place)
 
     def peek(self, *args: P.args, **kwargs: P.kwargs) -> T | None:
         """The value if it is kept, else None."""
@@ -210,6 +238,7 @@ class Memo(Generic[P, T]):
         """Forget everything."""
         with self._lock:
             self._kept.clear()
+            self._asked.clear()
             self._bytes = 0
 
     def __len__(self) -> int:

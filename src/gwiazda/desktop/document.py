@@ -14,6 +14,7 @@ from PySide6.QtCore import QObject, QTimer, Signal
 
 from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.files import fingerprint, shown_name
+from gwiazda.core.memo import new_generation
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.frame import Side
 from gwiazda.core.plan.gate import validate_edit
@@ -460,6 +461,7 @@ class Document(QObject):
         """Make a plan the open one, with an empty history."""
         self._fresh += 1
         self.opened += 1
+        new_generation()
         self.disk = fingerprint(path)
         self.on_trial = False
         self._undo.clear()

@@ -299,7 +299,7 @@ def test_a_frame_is_the_weighted_sum(compiled, monkeypatch):
     picture = NightPicture(hull, layers())
     rng = np.random.default_rng(1)
     weights: dict[str, float] = {}
-    for frame in range(70):
+    for frame in range(40 + night.QUIET_FRAMES):
         if frame < 30 and frame % 3 == 0:
             weights = {**weights, f"c{rng.integers(0, 3)}": float(rng.uniform(0, 1.5))}
         found = picture.frame(table, weights)

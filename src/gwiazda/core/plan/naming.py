@@ -176,15 +176,22 @@ def _other_names(
     return out | {p.id: p.name for p in placed.panels} | {f.id: f.name for f in features}
 
 
+@memoize(slots=4)
+def _tables(plan: Plan) -> tuple[Mapping[str, str], ...]:
+    placed = _Placed(*(getattr(plan, group) for group in _Placed._fields))
+    return (
+        _lamp_names(plan.sections, plan.lamps, plan.channels),
+        _opening_names(plan.sections, plan.openings),
+        _other_names(plan.sections, placed, plan.features, plan.channels),
+    )
+
+
 def name_of(plan: Plan, item_id: str) -> str:
     """What anything of a plan is called; an id that nothing has is given back in plain words."""
-    if name := _lamp_names(plan.sections, plan.lamps, plan.channels).get(item_id):
-        return name
-    if name := _opening_names(plan.sections, plan.openings).get(item_id):
-        return name
-    placed = _Placed(*(getattr(plan, group) for group in _Placed._fields))
-    others = _other_names(plan.sections, placed, plan.features, plan.channels)
-    return others.get(item_id) or _plain(item_id, {s.id: s.name for s in plan.sections})
+    for table in _tables(plan):
+        if name := table.get(item_id):
+            return name
+    return _plain(item_id, {s.id: s.name for s in plan.sections})
 
 
 def joint_name(plan: Plan, joint: str) -> str:

@@ -24,7 +24,7 @@ Array32 = npt.NDArray[np.float32]
 Bytes = npt.NDArray[np.uint8]
 
 LUMINANCE = np.array([0.2126, 0.7152, 0.0722], np.float32)  # of linear sRGB (IEC 61966-2-1)
-QUIET_FRAMES = 30  # a channel that has not changed for this long is summed into the base again
+QUIET_FRAMES = 150  # a channel that has not changed for this long is summed into the base again
 FEW = 8  # channels that change together while something is dragged
 
 

@@ -18,6 +18,7 @@ from PySide6.QtWidgets import QApplication
 
 from gwiazda import __version__
 from gwiazda.desktop import plain_imports  # noqa: F401 – before all that is heavy
+from gwiazda.desktop.memory import few_heaps, give_back
 from gwiazda.desktop.shell import recent
 from gwiazda.desktop.shell.autosave import tidy
 from gwiazda.desktop.theme.fonts import load_fonts, text_font
@@ -28,11 +29,13 @@ if TYPE_CHECKING:
     from gwiazda.desktop.shell.window import MainWindow
 
 SAY_AGAIN_S = 5.0
+GIVE_BACK_MS = 5000
 LEAVE_S = 0.5  # for threads to end where they next give way
 
 
 def make_application(argv: list[str] | None = None) -> QApplication:
     """The QApplication with name, fonts and icon; the one that exists when there is one."""
+    few_heaps()
     existing = QApplication.instance()
     application = existing if isinstance(existing, QApplication) else _on_display(argv or sys.argv[:1])
     application.setApplicationName("gwiazda")
@@ -118,6 +121,10 @@ def run(path: str | None, as_demo: bool = False) -> int:
     if not as_demo:
         QTimer.singleShot(300, window.files.offer_recovery)
     QTimer.singleShot(5000, tidy)
+    rest = QTimer()
+    rest.setInterval(GIVE_BACK_MS)
+    rest.timeout.connect(lambda: give_back() if window.document.settled and not window.document.dragging else None)
+    rest.start()
     # Ctrl+C in the terminal closes the window as a click would: with its autosave.
     signal.signal(signal.SIGINT, lambda *_: window.close())
     beat = QTimer()

@@ -35,7 +35,7 @@ Array32 = npt.NDArray[np.float32]
 Row = tuple[int, tuple[float, float], tuple[float, float], float]  # a window: face, corners on it, reflectance
 
 MOST_EMITTERS = 24
-BOXES, LIGHTS = 160, 4096  # kept at once
+BOXES, LIT_BOXES, LIGHTS = 160, 48, 4096  # kept at once: enclosures, those with ports lit, lights
 BODY_REFLECTANCE = 0.5  # of a lamp's body, a strip's carrier or a board, seen from behind: house value
 BOARD_MM = 15.0  # from this length on a body counts in the bounces too, as a baffle
 NEAR_WALL_MM = 3.0  # a board nearer than this to a wall without windows is no more than paint on it
@@ -148,7 +148,7 @@ def _cavity(
     )
 
 
-@memoize(slots=1, by=lambda box, count: id(box), places=BOXES)
+@memoize(slots=1, by=lambda box, count: id(box), places=LIT_BOXES)
 def port_light(box: en.Enclosure, count: int) -> tuple[Array, Array32]:
     """For 1 lm/m² out of each port: illuminance of all windows (W + P, P), illuminance of the cells (N, P).
 
@@ -208,20 +208,20 @@ def lights_of(catalogue: Catalogue, cavity: Cavity, lamps: Sequence[Lamp]) -> li
     """The light of each lamp, kept for as long as its place, aim and beam are the same; new ones all at once."""
     each = [emitters(catalogue, lamp, cavity.corner) for lamp in lamps]
     keys = [b"".join((e.beams.at.tobytes(), e.beams.aim.tobytes(), e.beams.order.tobytes(), e.share.tobytes())) for e in each]  # fmt: skip
-    new = {k: e for k, e in zip(keys, each, strict=True) if _light.peek(cavity.box, cavity.own, k, None) is None}
-    if new:
-        for key, light in zip(new, _lit(cavity.box, cavity.own, list(new.values())), strict=True):
-            _light(cavity.box, cavity.own, key, light)
-    out = []
-    for key, e in zip(keys, each, strict=True):
-        kept_one = _light.peek(cavity.box, cavity.own, key, None)
-        out.append(kept_one if kept_one is not None else _lit(cavity.box, cavity.own, [e])[0])
-    return out
+    made_of = (cavity.frame, len(cavity.box.area), cavity.own)
+    there = {k: _light.peek(*made_of, k, None) for k in keys}
+    new = {k: e for k, e in zip(keys, each, strict=True) if there[k] is None}
+    for key, light in zip(new, _lit(cavity.box, cavity.own, list(new.values())) if new else (), strict=True):
+        there[key] = _light(*made_of, key, light)
+    return [there[k] for k in keys]  # type: ignore[misc]
 
 
-@memoize(slots=1, by=lambda box, count, key, _: (id(box), count, key), places=LIGHTS, same=lambda a, b: True)
-def _light(box: en.Enclosure, count: int, key: bytes, light: LampLight | None) -> LampLight | None:
-    """The store of ``lights_of``: what was worked out with others is put here, and found again without."""
+@memoize(
+    slots=1, by=lambda frame, cells, count, key, _: (frame, cells, count, key), places=LIGHTS, same=lambda a, b: True
+)
+def _light(frame: Frame, cells: int, count: int, key: bytes, light: LampLight | None) -> LampLight | None:
+    """The store of ``lights_of``: what was worked out with others is put here, and found again without. It is by what the
+    enclosure is made of, and into how many cells it is cut, so that no enclosure is kept for its lights' sake."""
     return light
 
 

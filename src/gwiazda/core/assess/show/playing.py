@@ -7,6 +7,7 @@ from typing import NamedTuple
 from gwiazda.core.assess.show.outputs import cues_on, dims
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.effect.controller import AS_WRITTEN, Controller, Output
+from gwiazda.core.memo import memoize
 from gwiazda.core.plan.model import Counter, Plan
 from gwiazda.core.plan.naming import name_of
 
@@ -48,6 +49,7 @@ class Strip(NamedTuple):
     rows: tuple[int, ...]
 
 
+@memoize(slots=2)
 def strips_of(plan: Plan, assessment: Assessment) -> tuple[Strip, ...]:
     """All strips, those that move first."""
     rows = assessment.effects.score.rows

@@ -208,7 +208,8 @@ def lights_of(catalogue: Catalogue, cavity: Cavity, lamps: Sequence[Lamp]) -> li
     """The light of each lamp, kept for as long as its place, aim and beam are the same; new ones all at once."""
     each = [emitters(catalogue, lamp, cavity.corner) for lamp in lamps]
     keys = [b"".join((e.beams.at.tobytes(), e.beams.aim.tobytes(), e.beams.order.tobytes(), e.share.tobytes())) for e in each]  # fmt: skip
-    made_of = (cavity.frame, len(cavity.box.area), cavity.own)
+    # A first look is given the fine enclosure where that is there: its lights are the same.
+    made_of = (cavity.frame._replace(cells=len(cavity.box.area)), cavity.own)
     there = {k: _light.peek(*made_of, k, None) for k in keys}
     new = {k: e for k, e in zip(keys, each, strict=True) if there[k] is None}
     for key, light in zip(new, _lit(cavity.box, cavity.own, list(new.values())) if new else (), strict=True):
@@ -216,12 +217,12 @@ def lights_of(catalogue: Catalogue, cavity: Cavity, lamps: Sequence[Lamp]) -> li
     return [there[k] for k in keys]  # type: ignore[misc]
 
 
-@memoize(
-    slots=1, by=lambda frame, cells, count, key, _: (frame, cells, count, key), places=LIGHTS, same=lambda a, b: True
-)
-def _light(frame: Frame, cells: int, count: int, key: bytes, light: LampLight | None) -> LampLight | None:
-    """The store of ``lights_of``: what was worked out with others is put here, and found again without. It is by what the
-    enclosure is made of, and into how many cells it is cut, so that no enclosure is kept for its lights' sake."""
+@memoize(slots=1, by=lambda frame, count, key, _: (frame, count, key), places=LIGHTS, same=lambda a, b: True)
+def _light(frame: Frame, count: int, key: bytes, light: LampLight | None) -> LampLight | None:
+    """The store of ``lights_of``: what was worked out with others is put here, and found again without.
+
+    It is by what the enclosure is made of, and how many cells that is, so that no enclosure is kept for its lights' sake.
+    """
     return light
 
 

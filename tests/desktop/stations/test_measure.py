@@ -213,6 +213,39 @@ def test_views_are_added_and_share_one_coordinate_system(bench):
     assert bench.plate.night.picture.layer_bytes > 0
 
 
+def test_from_below_windows_and_floods_are_put_where_one_looks(bench, tmp_path):
+    bench.window.set_station("measure")
+    bench.choose("Add a view", "from below")
+    bench.bot.mouseClick(bench.window.view_buttons["bottom"], Qt.MouseButton.LeftButton)
+    bench.settle(night=False)
+    before = bench.document.plan
+    hull = next(s for s in before.sections if s.id == "hull")
+    x, y, z = hull.box.centre
+    bench.key(Qt.Key.Key_W, widget=bench.window)
+    bench.click(bench.px(x + 30.0, y, z))
+    (window,) = [o for o in bench.document.plan.openings if o.side == "bottom"]
+    assert window.section == "hull" and window.at[2] == hull.box.at[2] and abs(window.at[0] - x - 30.0) < 2.0
+    bench.key(Qt.Key.Key_P, widget=bench.window)
+    bench.click(bench.px(x - 40.0, y, z))
+    (flood,) = [p for p in bench.document.plan.lamps if p not in before.lamps]
+    assert flood.aim == (0.0, 0.0, -1.0) and flood.at[2] < hull.box.at[2], "outside, under the hull, looking down"
+    bench.settle()
+    assert bench.document.assessment.openings[window.id].luminance_cd_m2 > 0
+    path = tmp_path / "belly.gwiazda"
+    assert bench.document.save(path) and load(path).plan == bench.document.plan
+    bench.document.undo()
+    bench.document.undo()
+    assert bench.document.plan.openings == before.openings and bench.document.plan.lamps == before.lamps
+    bench.document.redo()
+    bench.bot.mouseClick(bench.window.bar.round_button, Qt.MouseButton.LeftButton)
+    stands = bench.plate.round.stands
+    below = next(b for b in stands.children() if getattr(b, "text", str)() == "Below")
+    bench.bot.mouseClick(below, Qt.MouseButton.LeftButton)
+    bench.settle()
+    assert "below its middle" in bench.plate.round.eye_words()
+    bench.plate.round.end()
+
+
 def test_brush_leaves_dark_and_dims(bench):
     bench.key(Qt.Key.Key_O, widget=bench.window)
     row = [o for o in bench.document.plan.openings if o.id.startswith("deck1") and o.side == "port"]

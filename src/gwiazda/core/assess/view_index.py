@@ -39,7 +39,7 @@ def opening_shapes(openings: tuple[Opening, ...], sections: tuple[Section, ...],
     on the far side are left out."""
     h, v, _ = PLANES[side]
     ids, rects, facing = [], [], []
-    away = OPPOSITE.get(side)
+    away = OPPOSITE[side]
     home = {s.id: s for s in sections}
     for o in openings:
         if o.side == away:
@@ -71,7 +71,7 @@ def lamp_shapes(catalogue: Catalogue, lamps: tuple[Lamp, ...], side: Side) -> Sh
 @memoize(slots=8)
 def dot_shapes(catalogue: Catalogue, dots: tuple[Dot, ...], side: Side) -> Shapes:
     """Dots that face the viewer or are seen edge-on, as squares of their fibre's size; those on the far side are left out."""
-    away, parts = OPPOSITE.get(side), catalogue.fibres
+    away, parts = OPPOSITE[side], catalogue.fibres
     ids, rects, facing = [], [], []
     for d in dots:
         if d.side == away:
@@ -150,15 +150,13 @@ def _meets(polygon: Array, x: float, y: float, slack: float) -> bool:
 @memoize(slots=8)
 def section_polygons(sections: tuple[Section, ...], side: Side) -> tuple[tuple[str, Array, float], ...]:
     """Outlines of a view on its sheet, with their height towards the viewer, lowest first."""
-    seen_from = {"starboard": "port"}.get(side, side)
     _, _, d = PLANES[side]
     a, b, c = SHEET[side]
     out = []
     for section in sections:
-        for outline in section.outlines:
-            if outline.side == seen_from:
-                toward = max(c * section.box.at[d], c * (section.box.at[d] + section.box.size[d]))
-                out.append((section.id, np.array(outline.points) * np.array([a, b]), toward))
+        for outline in section.drawn(side):
+            toward = max(c * section.box.at[d], c * (section.box.at[d] + section.box.size[d]))
+            out.append((section.id, np.array(outline.points) * np.array([a, b]), toward))
     return tuple(sorted(out, key=lambda row: row[2]))
 
 

@@ -8,24 +8,34 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Literal
 
-Side = Literal["port", "starboard", "top", "bow", "stern"]
+Side = Literal["port", "starboard", "top", "bow", "stern", "bottom"]
 Face = Literal["stern", "bow", "starboard", "port", "bottom", "top"]  # x0, x1, y0, y1, z0, z1 of a box
 FACE_NAMES: tuple[Face, ...] = ("stern", "bow", "starboard", "port", "bottom", "top")
 
 # The outward normal of each side, and the two model axes (0 = x, 1 = y, 2 = z) seen in its view.
 NORMALS: dict[Side, tuple[int, int, int]] = {
     "port": (0, 1, 0), "starboard": (0, -1, 0), "top": (0, 0, 1), "bow": (1, 0, 0), "stern": (-1, 0, 0),
+    "bottom": (0, 0, -1),
 }  # fmt: skip
 PLANES: dict[Side, tuple[int, int, int]] = {
     # (horizontal axis, vertical axis, depth axis)
     "port": (0, 2, 1), "starboard": (0, 2, 1), "top": (0, 1, 2), "bow": (1, 2, 0), "stern": (1, 2, 0),
+    "bottom": (0, 1, 2),
 }  # fmt: skip
-OPPOSITE: dict[Side, Side] = {"port": "starboard", "starboard": "port", "bow": "stern", "stern": "bow"}
+OPPOSITE: dict[Side, Side] = {
+    "port": "starboard", "starboard": "port", "bow": "stern", "stern": "bow", "top": "bottom", "bottom": "top",
+}  # fmt: skip
+SIDES: tuple[Side, ...] = tuple(NORMALS)
+# Two sides across show the same outline the other way round; it is kept under one of them.
+DRAWN_AS: dict[Side, Side] = {
+    "port": "port", "starboard": "port", "bow": "bow", "stern": "bow", "top": "top", "bottom": "top",
+}  # fmt: skip
 
-# How a view lays those axes on the sheet: right, down and towards the viewer, each +1 or −1. The bow of port and top
-# views lies on the left.
+# How a view lays those axes on the sheet: right, down and towards the viewer, each +1 or −1. The bow of views from port,
+# from above and from below lies on the left.
 SHEET: dict[Side, tuple[int, int, int]] = {
     "port": (-1, -1, 1), "starboard": (1, -1, -1), "top": (-1, 1, 1), "bow": (1, -1, 1), "stern": (-1, -1, -1),
+    "bottom": (-1, -1, -1),
 }  # fmt: skip
 
 

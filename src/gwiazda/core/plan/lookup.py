@@ -10,7 +10,7 @@ import numpy as np
 
 from gwiazda.core.errors import GoneError
 from gwiazda.core.memo import memoize
-from gwiazda.core.plan.frame import face_number
+from gwiazda.core.plan.frame import Side, face_number
 from gwiazda.core.plan.model import (
     BRANCHING,
     PLACED,
@@ -316,3 +316,8 @@ def openings_by_section(openings: tuple[Opening, ...]) -> dict[str, tuple[Openin
     for opening in openings:
         groups.setdefault(opening.section, []).append(opening)
     return {key: tuple(group) for key, group in groups.items()}
+
+
+def looked_at_from(plan: Plan, side: Side) -> bool:
+    """Whether a plan has a view from a side."""
+    return any(v.side == side for v in plan.views)

@@ -89,13 +89,11 @@ def fit(area: QRectF, width: int, height: int, margin_px: float = 34.0) -> Windo
 def area_of(plan: Plan, view: View, pictures: dict[str, bytes]) -> QRectF:
     """All of a view that has something on it, in sheet mm."""
     area = QRectF()
-    seen_from = {"starboard": "port"}.get(view.side, view.side)
     a, b, _ = SHEET[view.side]
     for section in plan.sections:
-        for outline in section.outlines:
-            if outline.side == seen_from:
-                for h, v in outline.points:
-                    area = area.united(QRectF(a * h - 0.5, b * v - 0.5, 1.0, 1.0))
+        for outline in section.drawn(view.side):
+            for h, v in outline.points:
+                area = area.united(QRectF(a * h - 0.5, b * v - 0.5, 1.0, 1.0))
         area = area.united(box_on_sheet(view.side, section.box.at, section.box.size))
     for lamp in plan.lamps:
         x, y, _ = to_sheet(view.side, lamp.at)

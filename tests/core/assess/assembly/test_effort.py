@@ -53,5 +53,5 @@ def test_holes_for_lamps_ways_and_round_panes_are_drilled_as_fibres_are():
     assert sum(h.pieces for h in holes_of(deck, built_in())) == 4
     assessment = assess(deck, built_in())
     titles = [d.title for d in drill_templates(deck, assessment, PAPERS["a4"])]
-    assert titles == [f"Drill template: Deck 1, {where}" for where in ("port", "starboard", "floor")]
+    assert titles == [f"Drill template: Deck 1, {where}" for where in ("port", "starboard", "bottom")]
     assert effort.effort_of(deck, built_in())[0].holes == 6, "all four, the square pane, and the slit that is filed"

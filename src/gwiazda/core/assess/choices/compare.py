@@ -14,7 +14,7 @@ from gwiazda.core.assess.optics.lit_sections import LitSection, in_row, lit_sect
 from gwiazda.core.assess.states import Assessment, Leak
 from gwiazda.core.light.photometry import evenness
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.lookup import section_of
+from gwiazda.core.plan.lookup import looked_at_from, section_of
 from gwiazda.core.plan.model import Layer, Plan
 
 SCHOOLS_OF_LINING = ("flat-white", "silver", "flat-black", "bare")
@@ -33,7 +33,13 @@ class LiningRow(NamedTuple):
 
 def _scene(plan: Plan, assessment: Assessment) -> LeakScene:
     return LeakScene(
-        assessment.catalogue, plan.sections, plan.openings, plan.room, plan.kit.plastic, channels_of(plan.passages)
+        assessment.catalogue,
+        plan.sections,
+        plan.openings,
+        plan.room,
+        plan.kit.plastic,
+        channels_of(plan.passages),
+        looked_at_from(plan, "bottom"),
     )
 
 

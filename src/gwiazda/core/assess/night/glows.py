@@ -16,7 +16,7 @@ from gwiazda.core.assess.states import Assessment
 from gwiazda.core.light.visibility import visible_luminance
 from gwiazda.core.memo import memoize, same_figures, same_value
 from gwiazda.core.parts.catalogue import Catalogue
-from gwiazda.core.plan.frame import FACE_NAMES, Side
+from gwiazda.core.plan.frame import FACE_NAMES, Side, face_number
 from gwiazda.core.plan.model import Lamp, Section
 from gwiazda.core.render.tone import hull_luminance
 
@@ -110,12 +110,12 @@ def _glowing(
         seen_as = [coloured(*lights[key], Colours((), hue)) if key in lights else None for key in keys]
         through = walls * np.array([1.0 if s is None else s.kept for s in seen_as])
         behind = [key if s is None else (key[0], s.rgb) for key, s in zip(keys, seen_as, strict=True)]
-    for m in face_maps(catalogue, room, through, kit_plastic, sections, least):
+    for m in face_maps(catalogue, room, through, kit_plastic, sections, least, sorted(map(face_number, sides))):
         side = FACE_NAMES[m.face]
         if side in sides:
             shown = m.luminance.sum(axis=1) > least
             for k in np.flatnonzero(m.luminance.any(axis=0)):
-                yield Glow(behind[k], section.id, side, m.rects[shown], m.luminance[shown, k])  # type: ignore[arg-type]
+                yield Glow(behind[k], section.id, side, m.rects[shown], m.luminance[shown, k])
     for seam in section.seams:
         for key, column in zip(keys, walls.T, strict=True):
             for side in sides if column.any() else ():

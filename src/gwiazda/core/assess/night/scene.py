@@ -51,12 +51,9 @@ def _surfaces(
     catalogue: Catalogue, sections: tuple[Section, ...], side: Side, kit_plastic: str, fittings: tuple[Fitting, ...] = ()
 ) -> tuple[Surface, ...]:  # fmt: skip
     _, _, d = PLANES[side]
-    seen_from = {"starboard": "port"}.get(side, side)
     out = []
     for section in sections:
-        for outline in section.outlines:
-            if outline.side != seen_from:
-                continue
+        for outline in section.drawn(side):
             a, b, c = SHEET[side]
             points = np.array(outline.points) * np.array([a, b])
             low, high = section.box.at[d], section.box.at[d] + section.box.size[d]
@@ -328,7 +325,7 @@ def _aslant(
 ) -> None:  # fmt: skip
     """Panes of other sides in a skin that turns towards the viewer: as large as they look from there, and as bright as straight on."""
     for i, o in enumerate(room.openings):
-        if o.side in (side, OPPOSITE.get(side)) or o.into or not (room.lit[i] or room.glows[i]) or not shown[i].any():
+        if o.side in (side, OPPOSITE[side]) or o.into or not (room.lit[i] or room.glows[i]) or not shown[i].any():
             continue
         seen = seen_from(room.section, o, side)
         if seen is None:
@@ -351,7 +348,7 @@ def _onto_neighbours(
     """What lit panes of other sides throw on the outsides around them: each row as a few diffuse sources of its intensity L·A."""
     rows: dict[Side, list[int]] = {}
     for i, o in enumerate(room.openings):
-        if o.side not in (side, OPPOSITE.get(side)) and not o.into and room.lit[i] and shown[i].any():
+        if o.side not in (side, OPPOSITE[side]) and not o.into and room.lit[i] and shown[i].any():
             rows.setdefault(o.side, []).append(i)
     if not rows:
         return

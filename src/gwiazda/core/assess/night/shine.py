@@ -20,12 +20,10 @@ from gwiazda.core.assess.sight.through import Inside
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.colour.modified_lamp import ALL_ROUND
 from gwiazda.core.light.photometry import beam_order
-from gwiazda.core.plan.frame import NORMALS, Side
+from gwiazda.core.plan.frame import NORMALS, SIDES
 from gwiazda.core.plan.model import Plan
 
 Array = npt.NDArray[np.float64]
-
-SIDES: tuple[Side, ...] = ("port", "starboard", "top", "bow", "stern")
 
 
 class Lights(NamedTuple):

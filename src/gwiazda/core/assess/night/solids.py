@@ -9,7 +9,7 @@ import numpy as np
 import numpy.typing as npt
 
 from gwiazda.core.memo import memoize
-from gwiazda.core.plan.frame import NORMALS, PLANES
+from gwiazda.core.plan.frame import DRAWN_AS, NORMALS, PLANES
 from gwiazda.core.plan.model import Fitting, Opening, Section
 from gwiazda.core.render import round as around
 from gwiazda.core.render.solid import normals_of, parted, slab, solid, thin_pane
@@ -86,7 +86,7 @@ def _drawn(section: Section) -> dict[str, list[Array]]:
     """The outlines of a section that have an area, by the side they are seen from."""
     drawn: dict[str, list[Array]] = {"port": [], "top": [], "bow": []}
     for o in section.outlines:
-        side = {"starboard": "port", "stern": "bow"}.get(o.side, o.side)
+        side = DRAWN_AS[o.side]
         points = np.array(o.points, dtype=float)
         if min(np.ptp(points, axis=0)) > 1e-6:
             drawn[side].append(points)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from typing import NamedTuple
 
 import numpy as np
@@ -39,7 +39,10 @@ from gwiazda.core.render.tone import hull_luminance
 Array = npt.NDArray[np.float64]
 BLOCK_COAT = "flat-black"
 LISTED = 0.02  # of what is seen: fainter leaks are not listed
-SEEN_FACES = (0, 1, 2, 3, 5)  # the bottom stands on something
+SEEN_FACES, ALL_FACES = (
+    (0, 1, 2, 3, 5),
+    tuple(range(6)),
+)  # the bottom stands on something, unless it is looked at from below
 
 
 class LeakScene(NamedTuple):
@@ -51,6 +54,12 @@ class LeakScene(NamedTuple):
     viewing: ViewingRoom
     kit_plastic: str
     passages: tuple[Passage, ...] = ()
+    from_below: bool = False  # whether the plan has a view from there
+
+    @property
+    def faces(self) -> tuple[int, ...]:
+        """The faces of a section's box that are looked at."""
+        return ALL_FACES if self.from_below else SEEN_FACES
 
 
 class FaceMap(NamedTuple):
@@ -94,13 +103,14 @@ def walls_lx(room: LitSection, flux: Array, spill: CrossIllumination | None) -> 
 
 
 def face_maps(
-    catalogue: Catalogue, room: LitSection, walls: Array, kit_plastic: str, sections: tuple[Section, ...], least: float
-) -> list[FaceMap]:
+    catalogue: Catalogue, room: LitSection, walls: Array, kit_plastic: str, sections: tuple[Section, ...], least: float,
+    faces: Sequence[int] = SEEN_FACES,
+) -> list[FaceMap]:  # fmt: skip
     """Faces of a section that let out more than ``least`` (cd/m²) anywhere, cell by cell, as seen from outside."""
     box, section = room.cavity.box, room.section
     covered = covered_faces(sections)
     out = []
-    for face in SEEN_FACES:
+    for face in faces:
         a, b = box.start[face], box.start[face + 1]
         density = face_density(catalogue, section, kit_plastic, face, box.centre[a:b])
         light = leak_luminance(walls[a:b], density[:, None])
@@ -119,7 +129,7 @@ def face_maps(
     return out
 
 
-def _edges(room: LitSection, seam: Seam) -> list[tuple[int, int, npt.NDArray[np.intp]]]:
+def _edges(room: LitSection, seam: Seam, faces: Sequence[int]) -> list[tuple[int, int, npt.NDArray[np.intp]]]:
     """The four edges of a seam: the face it shows on, the end of that face it lies at, and the cells along it there.
 
     A seam round the roof shows on the four walls, along their upper edge.
@@ -128,7 +138,7 @@ def _edges(room: LitSection, seam: Seam) -> list[tuple[int, int, npt.NDArray[np.
     around = FACE_NAMES.index(seam.face)
     axis, end = en.FACES[around]
     out = []
-    for face in SEEN_FACES:
+    for face in faces:
         if face // 2 != axis:
             a, b = box.start[face], box.start[face + 1]
             place = box.centre[a:b, axis] + (box.half[a:b, axis] if end else -box.half[a:b, axis])
@@ -146,7 +156,7 @@ def seam_strips(catalogue: Catalogue, room: LitSection, walls: Array, seam: Seam
     """A seam as seen from one side: strips (n, 4) low h, low v, high h, high v on the model, and luminance (n,)."""
     box, section = room.cavity.box, room.section
     corner = np.array(section.box.at)
-    for face, end, cells in _edges(room, seam):
+    for face, end, cells in _edges(room, seam, ALL_FACES):
         if FACE_NAMES[face] == side:
             axis = FACE_NAMES.index(seam.face) // 2
             u, v = in_plane(face // 2)
@@ -166,10 +176,12 @@ def seam_strips(catalogue: Catalogue, room: LitSection, walls: Array, seam: Seam
     return np.zeros((0, 4)), np.zeros(0)
 
 
-def seam_light(catalogue: Catalogue, room: LitSection, walls: Array, seam: Seam) -> tuple[float, Array, str]:
+def seam_light(
+    catalogue: Catalogue, room: LitSection, walls: Array, seam: Seam, faces: Sequence[int] = SEEN_FACES
+) -> tuple[float, Array, str]:
     """The brightest place of a seam: its luminance (cd/m²), where (3,) on the model, and the side it is on."""
     box, best = room.cavity.box, (0.0, np.zeros(3), seam.face)
-    for face, _, cells in _edges(room, seam):
+    for face, _, cells in _edges(room, seam, faces):
         light = _seam_luminance(catalogue, walls, cells, seam)
         if len(light) and float(light.max()) > best[0]:
             where = box.centre[cells[int(light.argmax())]] + np.array(room.section.box.at)
@@ -195,7 +207,7 @@ def leaks_of(
         through = walls_lx(room, fluxes[key] * room.leaking[:, None], spill)[:, 0] if len(room.lamps) else walls
         found += _wall_leaks(scene, room, through, hull)
         for seam in room.section.seams:
-            value, where, _ = seam_light(scene.catalogue, room, walls, seam)
+            value, where, _ = seam_light(scene.catalogue, room, walls, seam, scene.faces)
             seen = visible_slit(hull, seam.gap_mm, scene.viewing.distance_m)
             at = (float(where[0]), float(where[1]), float(where[2]))
             found += _listed(_Place(seam.id, "seam", key, key, seam.face, at), value, seen, BAG)
@@ -231,7 +243,7 @@ def _wall_leaks(scene: LeakScene, room: LitSection, walls: Array, hull: float) -
     # Coats stray by a quarter, by one hand; the light inside as the lamps of a bag do.
     sigma = math.hypot(LN10 * skin_sigma(catalogue, section, scene.kit_plastic), BAG)
     out = []
-    for m in face_maps(catalogue, room, walls[:, None], scene.kit_plastic, scene.sections, LISTED * seen * math.exp(-Z95 * sigma)):  # fmt: skip
+    for m in face_maps(catalogue, room, walls[:, None], scene.kit_plastic, scene.sections, LISTED * seen * math.exp(-Z95 * sigma), scene.faces):  # fmt: skip
         light = m.luminance[:, 0]
         best = int(light.argmax())
         glowing = m.rects[light > 0.5 * light[best]]
@@ -355,7 +367,9 @@ def place_name(plan: Plan, leak: Leak) -> str:
     """What a leak is called: “Deck 1, port wall”."""
     section = find(plan, leak.section)
     name = section.name if isinstance(section, Section) else leak.section
-    face = {"top": "roof", "bow": "front wall", "stern": "end wall"}.get(leak.face, f"{leak.face} wall")
+    face = {"top": "roof", "bottom": "floor", "bow": "front wall", "stern": "end wall"}.get(
+        leak.face, f"{leak.face} wall"
+    )
     words = {
         "wall": face,
         "seam": f"seam round the {face}",

@@ -22,7 +22,7 @@ from gwiazda.core.assess.uncertainty import light_sigma
 from gwiazda.core.light.photometry import evenness
 from gwiazda.core.memo import memoize, same_figures, same_value
 from gwiazda.core.parts.catalogue import Catalogue
-from gwiazda.core.plan.lookup import lamps_by_section, openings_by_section
+from gwiazda.core.plan.lookup import lamps_by_section, looked_at_from, openings_by_section
 from gwiazda.core.plan.model import Lamp, Opening, Passage, Plan, Section
 from gwiazda.core.radiosity.fineness import CELLS, QUICK_CELLS
 
@@ -247,7 +247,8 @@ def _leaks(
     for key, room in rooms.items():
         flux = np.array([[lamps[p.id].flux_lm] for p in room.lamps]).reshape(-1, 1)
         scene = LeakScene(
-            catalogue, plan.sections, plan.openings if key in spills else (), plan.room, plan.kit.plastic, channels_of(plan.passages)
+            catalogue, plan.sections, plan.openings if key in spills else (), plan.room, plan.kit.plastic, channels_of(plan.passages),
+            looked_at_from(plan, "bottom"),
         )  # fmt: skip
         leaks += _section_leaks(scene, key, room, flux, spills.get(key), states[key].mean_cd_m2)
     return tuple(sorted(leaks, key=lambda leak: -leak.times))

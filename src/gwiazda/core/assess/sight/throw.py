@@ -77,13 +77,12 @@ def sheet_bodies(sections: tuple[Section, ...], side: Side, fittings: tuple[Fitt
     where none is drawn, and for what stands inside."""
     h, v, d = PLANES[side]
     turn = np.array(SHEET[side], dtype=float)
-    seen_from = {"starboard": "port", "stern": "bow"}.get(side, side)
     boxes: list[tuple[Array, Array]] = []
     outlines: list[Array | None] = []
     for s in sections:
         low, size = np.array(s.box.at, dtype=float), np.array(s.box.size, dtype=float)
         first, last = low - s.wall_mm, low + size + s.wall_mm
-        drawn: list[Array | None] = [np.array(o.points) for o in s.outlines if o.side == seen_from]
+        drawn: list[Array | None] = [np.array(o.points) for o in s.drawn(side)]
         for points in drawn or [None]:
             a, b = first.copy(), last.copy()
             if points is not None:
@@ -127,15 +126,12 @@ def _inner_edges(section: Section, lamp: Lamp, side: Side) -> list[tuple[Array, 
 def _outer_edges(plan: Plan, lamp: Lamp, side: Side) -> list[tuple[Array, Array, Array]]:
     """The outlines of all sections in a view, at the lamp's depth, with their normals outwards."""
     h, v, d = PLANES[side]
-    seen_from = {"starboard": "port"}.get(side, side)
     out = []
     for section in plan.sections:
         low, size = section.box.at[d] - section.wall_mm, section.box.size[d] + 2 * section.wall_mm
         # Where the lamp is beside the section, its light lands on the near side of it.
         depth = min(max(lamp.at[d], low), low + size)
-        for outline in section.outlines:
-            if outline.side != seen_from:
-                continue
+        for outline in section.drawn(side):
             points = np.array(outline.points, dtype=float)
             ends = np.roll(points, -1, axis=0)
             area = float(np.sum(points[:, 0] * ends[:, 1] - ends[:, 0] * points[:, 1]))

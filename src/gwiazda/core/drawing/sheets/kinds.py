@@ -29,14 +29,13 @@ from gwiazda.core.drawing.sheets.page import (
     text,
 )
 from gwiazda.core.errors import PlanError
-from gwiazda.core.plan.frame import SHEET, Side, to_sheet
+from gwiazda.core.plan.frame import SHEET, SIDES, Side, to_sheet
 from gwiazda.core.plan.model import Opening, Panel, Plan, Section
 from gwiazda.core.plan.naming import channel_name, joint_name, name_of, names_of
 from gwiazda.core.quantities import counted, format_scale
 
 Builder = Callable[[Plan, Assessment, Paper], "list[Drawing]"]
 EDGE_MM = 4.0  # of paper left around a template
-SIDES: tuple[Side, ...] = ("port", "starboard", "top", "bow", "stern")
 
 
 class SheetKind(NamedTuple):
@@ -74,8 +73,7 @@ class _Sheet:
 def _outline(section: Section, side: Side) -> list[tuple[float, float]]:
     """A section's contour on a side's sheet, its inner box's where no outline shows that side."""
     a, b, _ = SHEET[side]
-    seen_from = {"starboard": "port", "stern": "bow"}.get(side, side)
-    found = next((o for o in section.outlines if o.side == seen_from), None)
+    found = next(iter(section.drawn(side)), None)
     if found is not None:
         return [(a * h, b * v) for h, v in found.points]
     low, size = section.box.at, section.box.size
@@ -141,13 +139,6 @@ def drill_templates(plan: Plan, assessment: Assessment, paper: Paper) -> list[Dr
                 sheet.add(*_bore_marks(mine, tags, side))
                 note = f"{counted(len(mine), 'hole')}, seen from outside"
                 out.append(sheet.drawing(f"Drill template: {section.name}, {side}", note))
-        floor = [b for b in bores if b.section == section.id and b.side == "bottom" and not b.panel]
-        if floor:
-            sheet = _Sheet()
-            sheet.add(outline(_outline(section, "top")))
-            sheet.add(*_bore_marks(floor, tags, "top"))
-            note = f"{counted(len(floor), 'hole')}, seen from above, from inside"
-            out.append(sheet.drawing(f"Drill template: {section.name}, floor", note))
     return out
 
 

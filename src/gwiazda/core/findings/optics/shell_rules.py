@@ -101,7 +101,7 @@ def _off_the_wall(plan: Plan, section: Section) -> tuple[Fix, ...]:
 
     def edit(plan: Plan) -> Plan:
         for lamp_id, face in lamps.items():
-            normal = NORMALS.get(FACE_NAMES[face], (0, 0, -1))  # type: ignore[arg-type]
+            normal = NORMALS[FACE_NAMES[face]]
             at = lamp_of(plan, lamp_id).at
             x, y, z = (a - OFF_MM * n for a, n in zip(at, normal, strict=True))
             plan = edits.set_fields(plan, [lamp_id], at=(x, y, z))

@@ -15,7 +15,7 @@ from gwiazda.core.findings.finding import Finding, Fix
 from gwiazda.core.memo import memoize
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.frame import NORMALS, OPPOSITE, PLANES
+from gwiazda.core.plan.frame import NORMALS, PLANES
 from gwiazda.core.plan.lookup import item_of, lamps_by_section, openings_by_section
 from gwiazda.core.plan.model import Box, Lamp, Obstacle, Opening, Plan, Section, copy_unchecked
 from gwiazda.core.plan.naming import name_of
@@ -36,12 +36,12 @@ def looks_through(
     clear = {
         o: shown
         for o in openings
-        if not o.into and o.lit > 0 and o.side in OPPOSITE
+        if not o.into and o.lit > 0
         and (shown := pane_of(catalogue, o, section, lining, kit_plastic).clear) >= CLEAR
     }  # fmt: skip
     walls = [b.box for b in section.obstacles if b.action == "keep" and b.kind in STANDS]
     out = []
-    for side, across in (("port", "starboard"), ("bow", "stern")):
+    for side, across in (("port", "starboard"), ("bow", "stern"), ("top", "bottom")):
         here, there = ([o for o in clear if o.side == s] for s in (side, across))
         if not here or not there:
             continue

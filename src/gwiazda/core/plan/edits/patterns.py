@@ -100,8 +100,7 @@ def openings_from_shapes(
     from shapely import Polygon, box
 
     h, v, _ = PLANES[side]
-    seen_from = {"starboard": "port"}.get(side, side)
-    outline = next((o.points for o in section.outlines if o.side == seen_from), None)
+    outline = next((o.points for o in section.drawn(side)), None)
     at, size = section.box.at, section.box.size
     hull = Polygon(outline).buffer(0) if outline else box(at[h], at[v], at[h] + size[h], at[v] + size[v])
     fitting = []
@@ -136,7 +135,7 @@ def copy_to_other_side(plan: Plan, ids: Iterable[str]) -> tuple[Plan, list[str]]
     made: list[str] = []
     for item_id in ids:
         item = find(plan, item_id)
-        if not isinstance(item, Opening) or item.side not in OPPOSITE:
+        if not isinstance(item, Opening) or PLANES[item.side][2] == 2:
             continue
         section = find(plan, item.section)
         assert isinstance(section, Section)

@@ -85,7 +85,7 @@ def mirrored(item: Item, axis: int, plane_mm: float) -> Item:
         )
     update: dict[str, object] = {"at": _flip(item.at, axis, plane_mm)}
     if isinstance(item, (Opening, Dot, Panel)) and PLANES[item.side][2] == axis:
-        update["side"] = OPPOSITE.get(item.side, item.side)
+        update["side"] = OPPOSITE[item.side]
     if isinstance(item, Dot) and item.way:
         update["way"] = tuple(_flip(p, axis, plane_mm) for p in item.way)
     if isinstance(item, (Opening, Fitting)):

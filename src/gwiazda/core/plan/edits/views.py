@@ -26,6 +26,7 @@ def add_view(plan: Plan, side: Side) -> tuple[Plan, str]:
         "top": "From above",
         "bow": "From ahead",
         "stern": "From astern",
+        "bottom": "From below",
     }
     item_id = side if side not in taken_ids(plan) else fresh_ids(plan, side)[0]
     view = View(id=item_id, name=names[side], side=side)

@@ -4,7 +4,7 @@ from typing import Annotated, Literal
 
 from msgspec import Meta
 
-from gwiazda.core.plan.frame import Face, Side
+from gwiazda.core.plan.frame import OPPOSITE, Face, Side
 from gwiazda.core.plan.model.base import Coats, Id, Model, Name80, Name100, Part, Point, Point2, SizeMm
 from gwiazda.core.plan.refs import Ref
 
@@ -142,3 +142,8 @@ class Section(Model, frozen=True, kw_only=True):
     patches: Annotated[tuple[Patch, ...], Meta(max_length=100)] = ()
     seams: Annotated[tuple[Seam, ...], Meta(max_length=30)] = ()
     soften: Annotated[tuple[Part, ...], Meta(max_length=6)] = ()
+
+    def drawn(self, side: Side) -> tuple[Outline, ...]:
+        """Its outlines as a side shows them: its own, or those of the side across, the same seen the other way round."""
+        own = tuple(o for o in self.outlines if o.side == side)
+        return own or tuple(o for o in self.outlines if o.side == OPPOSITE[side])

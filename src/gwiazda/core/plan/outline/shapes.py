@@ -9,7 +9,7 @@ from typing import Literal
 
 from gwiazda.core.errors import PlanError
 from gwiazda.core.plan.edits import fresh_ids
-from gwiazda.core.plan.frame import PLANES, Side
+from gwiazda.core.plan.frame import DRAWN_AS, PLANES, Side
 from gwiazda.core.plan.model import Box, Outline, Plan, Point2, Section, copy_unchecked
 from gwiazda.core.plan.outline.outlines import inset, spans
 
@@ -155,7 +155,7 @@ def traced_section(plan: Plan, side: Side, points: tuple[Point2, ...], depth_mm:
     for other in sides:
         oh, ov, _ = PLANES[other]
         outer[other] = rectangle(*ends[oh], *ends[ov])
-    outer["port" if side == "starboard" else side] = points
+    outer[DRAWN_AS[side]] = points
     return copy_unchecked(section, outlines=tuple(Outline(side=s, points=p) for s, p in outer.items()))
 
 

@@ -28,7 +28,7 @@ if TYPE_CHECKING:
     from gwiazda.desktop.plate.plate import Plate
 
 STEP_DEG, DRAG_DEG = 15.0, 0.4  # an arrow key's turn; degrees for a pixel dragged
-LOWEST_DEG, HIGHEST_DEG = -35.0, 89.0
+LOWEST_DEG, HIGHEST_DEG = -89.0, 89.0
 COARSE = 4  # times fewer pixels each way while it moves
 SHARP_AFTER_MS = 140
 LAYERS_AFTER_MS = 250  # of rest: then each channel gets a picture of its own, to be dimmed by
@@ -49,6 +49,7 @@ class Stand(NamedTuple):
 STANDS = (
     Stand("Bow", 90.0, 8.0, 1.0, "from ahead"), Stand("Quarter", 48.0, 20.0, 1.0, "over the bow, from the quarter"),
     Stand("Beam", 0.0, 4.0, 1.0, "from the side"), Stand("Above", 0.0, 89.0, 1.0, "from straight above"),
+    Stand("Below", 0.0, -60.0, 1.0, "from below"),
     Stand("Sofa", 25.0, 12.0, 0.55, "from across the room"),
 )  # fmt: skip
 

@@ -9,7 +9,7 @@ import numpy.typing as npt
 from PySide6.QtGui import QColor
 
 from gwiazda.core.assess.night.around import Looked, room_share
-from gwiazda.core.plan.frame import NORMALS, PLANES, SHEET, Side
+from gwiazda.core.plan.frame import DRAWN_AS, NORMALS, PLANES, SHEET, SIDES
 from gwiazda.core.plan.model import Plan, View
 from gwiazda.core.render.tone import from_srgb
 from gwiazda.desktop.plate.night import LIGHT_FILL
@@ -21,7 +21,6 @@ BARE = 0.86  # of a side that no drawing shows, against the lightest fill of one
 INK = np.float32(0.65)  # how dark edges are drawn
 EDGE_SHARE = 0.01  # of the depth: a step larger than this is drawn as an edge
 Rgb = npt.NDArray[np.float32]
-SIDES: tuple[Side, ...] = ("port", "starboard", "top", "bow", "stern")
 
 
 class Sheet(NamedTuple):
@@ -70,11 +69,12 @@ def textured(
     model, shown = looked.model, looked.shown
     paint, tone = np.full((3, len(shown.ids)), BARE, np.float32), np.ones(len(shown.ids), np.float32)
     turned = model.normals @ np.array([NORMALS[s] for s in SIDES], dtype=float).T
-    best = np.where((model.normals[:, 2] < -0.5) | model.inside, -1, turned.argmax(axis=1)).astype(np.int8)
+    best = np.where(model.inside, -1, turned.argmax(axis=1)).astype(np.int8)
     side_of = best[shown.ids]
     views = {v.side: v for v in reversed(plan.views) if v.drawing is not None}
     for number, side in enumerate(SIDES):
-        view = views.get(side) or views.get({"starboard": "port", "stern": "bow"}.get(side, side))  # type: ignore[call-overload]
+        # The underside is not like the deck.
+        view = views.get(side) or (views.get(DRAWN_AS[side]) if side != "bottom" else None)
         here = np.flatnonzero(side_of == number)
         sheet = _sheet(view, pictures, kept) if view is not None and len(here) else None
         if sheet is None or view is None:

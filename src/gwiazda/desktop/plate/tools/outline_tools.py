@@ -48,13 +48,11 @@ class OutlineTool(Tool):
         u, w = from_sheet(side, *window.to_mm(at.x(), at.y()))
         if modifiers & Qt.KeyboardModifier.ShiftModifier:
             return rounded(u), rounded(w)
-        seen_from = "port" if side == "starboard" else side
         for section in self.plate.document.plan.sections:
-            for outline in section.outlines:
-                if outline.side == seen_from:
-                    for corner in outline.points:
-                        if (self._px(corner) - at).manhattanLength() < SNAP_PX:
-                            return corner
+            for outline in section.drawn(side):
+                for corner in outline.points:
+                    if (self._px(corner) - at).manhattanLength() < SNAP_PX:
+                        return corner
         if not self.points:
             return rounded(u), rounded(w)
         level = upright = False

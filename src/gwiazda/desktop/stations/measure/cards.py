@@ -16,7 +16,7 @@ from gwiazda.desktop.panels.panel import PanelCard
 from gwiazda.desktop.widgets.slider import slider
 
 SIDES = (
-    ("", "add a view…"), ("port", "port side"), ("starboard", "starboard side"), ("top", "from above"),
+    ("", "add a view…"), ("port", "port side"), ("starboard", "starboard side"), ("top", "from above"), ("bottom", "from below"),
     ("bow", "from ahead"), ("stern", "from astern"),
 )  # fmt: skip
 

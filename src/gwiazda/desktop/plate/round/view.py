@@ -49,8 +49,7 @@ class Stand(NamedTuple):
 STANDS = (
     Stand("Bow", 90.0, 8.0, 1.0, "from ahead"), Stand("Quarter", 48.0, 20.0, 1.0, "over the bow, from the quarter"),
     Stand("Beam", 0.0, 4.0, 1.0, "from the side"), Stand("Above", 0.0, 89.0, 1.0, "from straight above"),
-    Stand("Below", 0.0, -60.0, 1.0, "from below"),
-    Stand("Sofa", 25.0, 12.0, 0.55, "from across the room"),
+    Stand("Sofa", 25.0, 12.0, 0.55, "from across the room"), Stand("Below", 0.0, -60.0, 1.0, "from below"),
 )  # fmt: skip
 
 

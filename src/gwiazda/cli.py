@@ -21,6 +21,7 @@ OK, FOUND, UNREADABLE = 0, 1, 2
 COMMANDS = (
     "open",
     "demo",
+    "new",
     "check",
     "quick",
     "export",
@@ -49,6 +50,14 @@ def _parser() -> argparse.ArgumentParser:
         "name", nargs="?", default="szron", choices=("szron", "perkoz", "swistak", "bryla"), help="which demo plan"
     )
     demo.add_argument("--out", default="out/demo", help="where the pictures go when there is no display")
+    new = commands.add_parser("new", help="make a plan from a shape, lit and wired, as the window does")
+    new.add_argument("shape", help="ship, fuselage, vehicle, truss or tower")
+    new.add_argument("plan", metavar="FILE.gwiazda", help="where to; a file that is there already is left alone")
+    new.add_argument("--length", metavar="MM", help="of the model, a tower's height: 300, 12 in")
+    new.add_argument("--scale", metavar="1/N", help="such as 1/200")
+    new.add_argument("--decks", metavar="N", help="decks, or stages of a tower")
+    new.add_argument("--windows", metavar="N", help="windows a deck on one side")
+    new.add_argument("--name", default="", help="what the kit is called")
     check = commands.add_parser("check", help="print the assessment of a plan")
     check.add_argument("plan")
     check.add_argument("--json", action="store_true", help="as JSON, keys as in docs/check.md")
@@ -131,6 +140,7 @@ def main(argv: list[str] | None = None) -> int:
     run = {
         "open": _open,
         "demo": _demo,
+        "new": _new,
         "check": _check,
         "quick": _quick,
         "export": _export,
@@ -190,6 +200,44 @@ def _demo(arguments: argparse.Namespace) -> int:
     for path in write_views(path_of(arguments.name), arguments.out):
         print(f"  wrote {path}")
     return _print_check(path_of(arguments.name), False)
+
+
+def _new(arguments: argparse.Namespace) -> int:
+    from pathlib import Path
+
+    from gwiazda.core.errors import PlanError, PlanFileError
+    from gwiazda.core.files import refuse_ending
+    from gwiazda.core.plan.storage import PlanFile, save
+    from gwiazda.core.quantities import counted, parse_length_mm, parse_number, parse_scale
+    from gwiazda.core.starter.forms import FORMS, LIMITS, NAMES
+    from gwiazda.core.starter.start import start
+
+    path = Path(arguments.plan)
+    if path.suffix.lower() != ".gwiazda":
+        raise refuse_ending(path, "A plan", ".gwiazda")
+    if path.exists():
+        raise PlanFileError(path.name, "it is there already, and is left as it is", "a name that is free")
+    entry = FORMS.get(arguments.shape)
+    if entry is None:
+        raise PlanError("New, shape", f"“{arguments.shape}”", ", ".join(FORMS))
+    sizes = entry.sizes._replace(name=arguments.name)
+    if arguments.length is not None:
+        sizes = sizes._replace(length_mm=parse_length_mm(arguments.length))
+    if arguments.scale is not None:
+        sizes = sizes._replace(scale=parse_scale(arguments.scale))
+
+    def whole(field: str, usual: int) -> int:
+        text = getattr(arguments, field)
+        return usual if text is None else int(parse_number(text, f"New, {NAMES[field]}", *LIMITS[field], whole=True))
+
+    sizes = sizes._replace(decks=whole("decks", sizes.decks), windows=whole("windows", sizes.windows))
+    made = start(_catalogue(), sizes)
+    save(PlanFile(made.plan), path)
+    plan = made.plan
+    print(f"  wrote {path}: {counted(len(plan.openings), 'window')}, {counted(len(plan.lamps), 'lamp')}")
+    for finding in made.left:
+        print(f"  left to settle: {finding.called(plan).sentence}")
+    return OK
 
 
 def _load(path: str | Path) -> tuple[PlanFile, Catalogue]:
@@ -316,8 +364,8 @@ def _eye(text: str) -> tuple[float, float]:
         azimuth, height = (float(x) for x in text.split(","))
     except ValueError:
         azimuth = height = float("nan")
-    if not (-360.0 <= azimuth <= 360.0 and -35.0 <= height <= 89.0):
-        raise PlanError("Export, eye", f"“{text}”", "AZIMUTH,HEIGHT with -360 to 360 and -35 to 89 degrees, as 48,20")
+    if not (-360.0 <= azimuth <= 360.0 and -89.0 <= height <= 89.0):
+        raise PlanError("Export, eye", f"“{text}”", "AZIMUTH,HEIGHT with -360 to 360 and -89 to 89 degrees, as 48,20")
     return azimuth, height
 
 

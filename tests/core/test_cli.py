@@ -12,6 +12,7 @@ from pathlib import Path
 import pytest
 
 from gwiazda.cli import main
+from gwiazda.core.plan.storage import load
 from gwiazda.demos import path_of
 
 REFERENCE = Path(__file__).parent.parent / "reference" / "data" / "circuits.json"
@@ -25,7 +26,7 @@ def run(*arguments: str, **kwargs) -> subprocess.CompletedProcess[str]:
 
 def test_version_and_help():
     assert run("--version").stdout.startswith("gwiazda 0.")
-    assert "open|demo|check|quick|export|sheets|steps|diagnose|schema|verify" in run("--help").stdout
+    assert "open|demo|new|check|quick|export|sheets|steps|diagnose|schema|verify" in run("--help").stdout
 
 
 def test_check_prints_the_assessment(capsys):
@@ -288,3 +289,36 @@ def test_the_columns_of_every_table_are_in_the_docs(table, tmp_path, capsys):
     section = told.split(f"--{table} FILE" if table != "steps" else "gwiazda steps PLAN")[1].split("\n## ")[0]
     for column in out.read_text().splitlines()[0].split(","):
         assert f"`{column}`" in section, f"{table}: {column}"
+
+
+def test_a_plan_is_made_from_a_shape(tmp_path, capsys):
+    path = tmp_path / "boat.gwiazda"
+    asked = ["new", "ship", str(path), "--length", "240 mm", "--scale", "1/350", "--decks", "2", "--windows", "8", "--name", "Boat"]  # fmt: skip
+    assert main(asked) == 0
+    said = capsys.readouterr().out
+    plan = load(path).plan
+    assert plan.kit.name == "Boat" and plan.kit.scale == 350.0 and f"{len(plan.lamps)} lamps" in said
+    assert len(plan.lamps) >= 2 and any(o.lit > 0 for o in plan.openings) and "left to settle" not in said
+    before = path.read_bytes()
+    assert main(asked) == 2 and path.read_bytes() == before, "what is there is left alone"
+    assert "is there already" in capsys.readouterr().err
+
+
+@pytest.mark.parametrize(
+    ("asked", "words"),
+    [
+        (["saucer", "a.gwiazda"], "ship, fuselage, vehicle, truss, tower"),
+        (["ship", "a.txt"], ".gwiazda"),
+        (["ship", "a.gwiazda", "--length", "long"], "Length"),
+        (["ship", "a.gwiazda", "--length", "20 mm"], "60 to 2000"),
+        (["ship", "a.gwiazda", "--scale", "1:0"], "1/N"),
+        (["ship", "a.gwiazda", "--decks", "2.5"], "whole number"),
+        (["ship", "a.gwiazda", "--windows", "900"], "from 1 to 200"),
+        (["ship", "a.gwiazda", "--windows", "150"], "side by side"),
+    ],
+)
+def test_what_no_shape_can_have_is_said(tmp_path, monkeypatch, capsys, asked, words):
+    monkeypatch.chdir(tmp_path)
+    assert main(["new", *asked]) == 2
+    said = capsys.readouterr().err
+    assert words in said and said.count("\n") == 1 and not list(tmp_path.glob("*.gwiazda"))

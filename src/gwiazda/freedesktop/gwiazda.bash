@@ -2,11 +2,12 @@
 _gwiazda() {
   local word="${COMP_WORDS[COMP_CWORD]}" words=""
   if [ "$COMP_CWORD" -eq 1 ]; then
-    COMPREPLY=($(compgen -W "open demo check quick export sheets steps diagnose schema verify desktop-entry --help --version" -- "$word")); return
+    COMPREPLY=($(compgen -W "open demo new check quick export sheets steps diagnose schema verify desktop-entry --help --version" -- "$word")); return
   fi
   case "${COMP_WORDS[1]}" in
     open) words=" -h --help" ;;
     demo) words="szron perkoz swistak bryla -h --help --out" ;;
+    new) words=" -h --help --length --scale --decks --windows --name" ;;
     check) words=" -h --help --json" ;;
     quick) words=" -h --help --series" ;;
     export) words=" -h --help --shopping --book --sheets --steps --circuit --loom --fibres --carriers --show --pins --currents --night --moving --round --parts --stock --view --size --eye --frames --seconds --paper" ;;

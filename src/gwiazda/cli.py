@@ -77,7 +77,7 @@ def _parser() -> argparse.ArgumentParser:
     sheets.add_argument(
         "--only",
         default="",
-        help="drill, masks, blocking, map, tags, lists, steps, tests, closings, log, care: those asked for, with commas",
+        help="drill, masks, blocking, carriers, map, tags, lists, polarity, steps, tests, closings, log, care: those asked for, with commas",
     )
     steps = commands.add_parser("steps", help="the build: steps in evenings, and what to do tonight")
     steps.add_argument("plan", nargs="+", help="a plan; those of more kits on the same bench behind it")

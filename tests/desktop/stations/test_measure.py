@@ -671,3 +671,19 @@ def test_a_window_closed_or_another_page_taken_while_one_is_read_leaves_nothing_
     empty.window.close()
     assert empty.window.files.pdf_process is None and not list((tmp_path / "t").iterdir())
     assert not empty.document.pictures
+
+
+def test_a_lamps_card_says_and_draws_which_end_is_plus(bench):
+    bench.window.set_station("light")
+    plan = bench.document.plan
+    domed = [p.id for p in plan.lamps if p.part == "round-3-red"]
+    bench.document.select(domed[:1])
+    card = bench.part("PartCard")
+    assert "longer leg" in card.plus.text() and "longer leg" in card.polarity.accessibleName()
+    assert not card.polarity.isHidden()
+    drawn = card.polarity.grab().toImage()
+    assert len({drawn.pixel(x, y) for x in range(drawn.width()) for y in range(drawn.height())}) > 3
+    chip = next(p.id for p in plan.lamps if p.part == "chip-1206-warm-white")
+    bench.document.select([domed[0], chip])
+    card = bench.part("PartCard")
+    assert card.plus.text() == "" and card.polarity.isHidden(), "of two kinds nothing is said"

@@ -48,6 +48,7 @@ class LampForm(NamedTuple):
     ``moulded``: clear plastic over the die that can be filed. ``round_face``: seen round from the front. ``pads``: soldered
     by pads. ``long``: lies along something; ``in_units``: cut to units; ``emitters``: places along it that light comes
     from, 0 for one each diode. ``on_wall``: sits on a wall, with no hole. ``one_diode``: what is read over it is one diode's.
+    ``plus``: how one tells which end is plus, and ``plus_at`` what on it shows that.
     """
 
     id: str
@@ -63,6 +64,8 @@ class LampForm(NamedTuple):
     emitters: int = 1
     on_wall: bool = False
     one_diode: bool = True
+    plus: str = ""
+    plus_at: Literal["leg", "mark", "sign", "tab", ""] = ""
 
 
 @memoize_by_value()
@@ -109,6 +112,16 @@ class LampPart(NamedTuple):
     def shape(self) -> LampForm:
         """What its form is like."""
         return lamp_forms()[self.form]
+
+    @property
+    def plus(self) -> str:
+        """How one tells which end is plus, in words for the bench."""
+        if self.rectified:
+            return "either way round: the rectifier in its lead sees to it"
+        if self.body:
+            return "its colours share a leg: see its data sheet, or try each on a cell behind a resistor"
+        told = self.shape.plus
+        return told if self.shape.plus_at == "sign" else f"{told}; a meter on its diode range tells"
 
     @property
     def face_mm(self) -> float:

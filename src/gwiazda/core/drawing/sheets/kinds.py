@@ -28,6 +28,7 @@ from gwiazda.core.drawing.sheets.page import (
     table,
     text,
 )
+from gwiazda.core.drawing.sheets.polarity import polarity_page
 from gwiazda.core.errors import PlanError
 from gwiazda.core.plan.frame import SHEET, SIDES, Side, to_sheet
 from gwiazda.core.plan.model import Opening, Panel, Plan, Section
@@ -309,6 +310,7 @@ KINDS: tuple[SheetKind, ...] = (
     SheetKind("map", "Fibre map", fibre_maps),
     SheetKind("tags", "Wire tags", wire_tags),
     SheetKind("lists", "Cut and drill lists", bench_lists),
+    SheetKind("polarity", "Which end is plus", polarity_page),
     SheetKind("steps", "Steps to tick", step_list),
     SheetKind("tests", "Test sheets", test_sheets),
     SheetKind("closings", "Parts checklist before closing", roll_calls),

@@ -5,69 +5,34 @@ from __future__ import annotations
 from collections.abc import Sequence
 from pathlib import Path
 
-from PySide6.QtCore import QBuffer, QIODevice, QMarginsF, QPointF, QRectF, QSize, QSizeF, Qt
-from PySide6.QtGui import QColor, QPageLayout, QPageSize, QPainter, QPdfWriter, QPen, QPolygonF
+from PySide6.QtCore import QBuffer, QIODevice, QMarginsF, QRectF, QSize, QSizeF
+from PySide6.QtGui import QPageLayout, QPageSize, QPainter, QPdfWriter
 from PySide6.QtSvg import QSvgGenerator
 
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.drawing.sheets import PAPERS, Page, pages_of
-from gwiazda.core.drawing.sheets.page import MARGIN_MM, SheetMark
+from gwiazda.core.drawing.sheets.page import MARGIN_MM
 from gwiazda.core.errors import PlanFileError
 from gwiazda.core.escaping import well_formed
 from gwiazda.core.files import refuse_ending, write_atomically
 from gwiazda.core.plan.model import Plan
-from gwiazda.desktop.theme.fonts import text_font
+from gwiazda.desktop.widgets.marks import paint_mark
 
 DOTS_PER_MM = 600.0 / 25.4
-FONT_PX = 100  # letters are drawn large and scaled: a font has whole px only
 
 
 def paint_page(painter: QPainter, page: Page) -> None:
     """A page with the painter's unit at 1 mm."""
     paper = page.paper
     for m in page.frame:
-        _mark(painter, m)
+        paint_mark(painter, m)
     painter.save()
     painter.setClipRect(
         QRectF(MARGIN_MM - 1, MARGIN_MM + 7, paper.width_mm - 2 * MARGIN_MM + 2, paper.height_mm - 2 * MARGIN_MM - 18)
     )
     painter.translate(*page.shift)
     for m in page.body:
-        _mark(painter, m)
-    painter.restore()
-
-
-def _mark(painter: QPainter, m: SheetMark) -> None:
-    ink = QColor("#000000")
-    if m.kind == "text":
-        _words(painter, m)
-        return
-    pen = QPen(ink, m.wide) if m.wide > 0 else QPen(Qt.PenStyle.NoPen)
-    pen.setJoinStyle(Qt.PenJoinStyle.MiterJoin)
-    if m.dashed:
-        pen.setDashPattern([6.0, 4.0])
-    painter.setPen(pen)
-    shade = round(255 * m.fill) if m.fill is not None else 0
-    painter.setBrush(QColor(shade, shade, shade) if m.fill is not None else Qt.BrushStyle.NoBrush)
-    points = [QPointF(x, y) for x, y in m.points]
-    if m.kind == "disc":
-        painter.drawEllipse(points[0], m.size, m.size)
-    elif m.kind == "outline":
-        painter.drawPolygon(QPolygonF(points))
-    else:
-        painter.drawPolyline(QPolygonF(points))
-
-
-def _words(painter: QPainter, m: SheetMark) -> None:
-    painter.save()
-    painter.setPen(QColor("#000000"))
-    weight = text_font().Weight.DemiBold if m.bold else text_font().Weight.Normal
-    painter.setFont(text_font(FONT_PX, weight, plain=True))
-    x, y = m.points[0]
-    painter.translate(x, y)
-    painter.scale(m.size / FONT_PX, m.size / FONT_PX)
-    left = -painter.fontMetrics().horizontalAdvance(m.text) / 2 if m.middle else 0.0
-    painter.drawText(QPointF(left, 0.0), m.text)
+        paint_mark(painter, m)
     painter.restore()
 
 

@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections import Counter
 from typing import Any
 
+from PySide6.QtWidgets import QHBoxLayout, QWidget
+
 from gwiazda.core.assess.lamp.choice import choices
 from gwiazda.core.assess.uncertainty import band
 from gwiazda.core.circuit.series import bands
@@ -17,7 +19,8 @@ from gwiazda.desktop.forms.common import FEATURE, name_field, place_fields
 from gwiazda.desktop.forms.form import Field
 from gwiazda.desktop.forms.kinds import Choice, Flag, Quantity, Text, fixed, whole
 from gwiazda.desktop.forms.readers import AIMS, LOOKS, read_wanted, same_way, wanted_text
-from gwiazda.desktop.panels.panel import Panel, PanelCard, button_of, common, side_by_side
+from gwiazda.desktop.panels.panel import Panel, PanelCard, button_of, common, label, side_by_side
+from gwiazda.desktop.widgets.marks import PolarityPicture
 from gwiazda.desktop.widgets.resistor import ResistorPicture
 
 MOUNTS = (
@@ -185,6 +188,13 @@ class PartCard(PanelCard):
     def build(self) -> None:
         self._parts_key: object = None
         self.facts = self.card.consequence()
+        holder = QWidget()
+        line = QHBoxLayout(holder)
+        line.setContentsMargins(0, 0, 0, 0)
+        self.polarity, self.plus = PolarityPicture(), label("", "", wrap=True)
+        line.addWidget(self.polarity)
+        line.addWidget(self.plus, 1)
+        self.card.row("", holder)
 
     @property
     def part(self) -> Any:
@@ -231,6 +241,12 @@ class PartCard(PanelCard):
         self.show_channel(common([p.channel for p in lamps]))
         self.form.typed("channel").setPlaceholderText(channel_name(self.plan, state.channel) if state else "")
         part = self.document.catalogue.lamps.get(lamps[0].part)
+        alike = part is not None and all(p.part == lamps[0].part for p in lamps)
+        told = part is not None and alike and not part.rectified
+        self.polarity.show_form(
+            part.shape if part is not None and told else None, part.plus if part is not None else ""
+        )
+        self.plus.setText(f"Plus: {part.plus}." if part is not None and alike else "")
         if part is None or len(lamps) > 1 or state is None:
             self.facts.setText("")
             return
@@ -241,8 +257,6 @@ class PartCard(PanelCard):
             extra.append(f"{units} × {part.size_mm[0]:g} mm, {part.leds * units} lamps, made for {part.volts:g} V")
         elif part.volts:
             extra.append(f"{part.inner_ohm:g} Ω built in for {part.volts:g} V")
-        if part.rectified:
-            extra.append("either way round")
         if part.flash_hz:
             extra.append(f"flashes {part.flash_hz:g} times a second by itself")
         if part.body:

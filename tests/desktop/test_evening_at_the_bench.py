@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QCheckBox, QPushButton
 
 from gwiazda.core.assess.assembly.progress import Report, mark, open_tests
 from gwiazda.core.assess.assembly.steps import steps_of
+from gwiazda.core.plan import edits
 from gwiazda.core.plan.storage import load
 from gwiazda.core.workbench.practice import Hidden
 from gwiazda.demos import path_of
@@ -182,6 +183,7 @@ def test_a_plan_drawn_from_nothing_is_built_read_photographed_and_decided_on(emp
     """From an empty plate by mouse and keys: section, windows, lamps; a step ticked; a lamp read; a photo logged; a variant chosen."""
     document, window = empty.document, empty.window
     document.clock = lambda: datetime.datetime(2026, 11, 27, 19, 10, 0, 77)
+    document.edit("Scale", lambda plan: edits.set_kit(plan, scale=300.0))
     empty.plate.set_wipe(1.0)
     empty.key(Qt.Key.Key_B, widget=window)
     empty.drag(QPoint(180, 150), QPoint(700, 300))

@@ -18,8 +18,9 @@ from gwiazda.core.plan.edits.occupancy import twin_sections
 from gwiazda.core.plan.frame import PLANES
 from gwiazda.core.plan.gate import validate_edit
 from gwiazda.core.plan.model import Plan
+from gwiazda.core.plan.real_windows import BUILT_MM
 from gwiazda.core.plan.storage import PlanFile, load, save
-from gwiazda.core.starter.forms import FORMS, PANE_MM, STOREY_MM, Sizes, body_of, storey_mm
+from gwiazda.core.starter.forms import FORMS, STOREY_MM, Sizes, body_of, storey_mm
 from gwiazda.core.starter.start import settled, shaped, start, weight
 
 
@@ -59,7 +60,7 @@ def test_sizes_are_those_at_scale_where_they_can_be_built():
     widths = {o.width_mm for o in plan.openings if o.section == "deck1"}
     assert widths == {6.0}, "0.9 m at 1/150"
     small, _ = shaped(Sizes("ship", 400.0, 2, 10, 2000.0))
-    assert min(o.width_mm for o in small.openings) == PANE_MM[0]
+    assert min(o.width_mm for o in small.openings) == BUILT_MM[0]
     xs = [h for s in plan.sections for o in s.outlines if o.side == "port" for h, _ in o.points]
     assert max(xs) - min(xs) == pytest.approx(400.0)
 

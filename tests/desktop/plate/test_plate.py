@@ -255,3 +255,37 @@ def test_windows_fit_and_turn_back():
         (0, 0)
     )
     assert fit(QRectF(), 800, 400).scale > 0
+
+
+def test_a_row_takes_its_size_from_the_scale_and_says_it(bench):
+    """The demo is a ship at 1/200: its cabin windows are 0.9 × 1 m, 4.5 × 5 mm; one that is picked is copied instead."""
+    plan = bench.document.plan
+    hull = next(s for s in plan.sections if s.id == "hull")
+    x, y, z = hull.box.centre
+    bench.document.select([])
+    bench.key(Qt.Key.Key_R, widget=bench.window)
+    bench.drag(bench.px(x + 60.0, y, z - 4.0), bench.px(x - 60.0, y, z - 4.0), drop=False)
+    tool = bench.plate.tools["row"]
+    assert tool.words().endswith("windows of 4.5 × 5 mm, 0.9 × 1 m on the real one")
+    bench.bot.mouseRelease(bench.plate, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, bench.px(x - 60.0, y, z - 4.0))  # fmt: skip
+    made = [o for o in bench.document.plan.openings if o not in plan.openings]
+    assert {(o.width_mm, o.height_mm) for o in made} == {(4.5, 5.0)} and len(made) == round(120.0 / 9.0) + 1
+    bench.document.undo()
+    round_one = next(o for o in plan.openings if o.shape == "round")
+    bench.document.select([round_one.id])
+    bench.key(Qt.Key.Key_R, widget=bench.window)
+    bench.drag(bench.px(x + 60.0, y, z - 4.0), bench.px(x - 60.0, y, z - 4.0))
+    again = [o for o in bench.document.plan.openings if o not in plan.openings]
+    assert {(o.shape, o.width_mm) for o in again} == {("round", round_one.width_mm)}
+
+
+def test_a_label_is_whole_wherever_it_is_asked_for(bench):
+    from PySide6.QtGui import QImage, QPainter
+
+    plate = bench.plate
+    image = QImage(plate.size(), QImage.Format.Format_RGB32)
+    painter = QPainter(image)
+    for at in (QPointF(plate.width() - 10.0, 40.0), QPointF(-60.0, -9.0), QPointF(50.0, plate.height() + 30.0)):
+        box = plate.paint_tag(painter, at, "35 windows of 4.5 × 5 mm, 0.9 × 1 m on the real one")
+        assert box.left() >= 0 and box.right() <= plate.width() and box.top() >= 0 and box.bottom() <= plate.height()
+    painter.end()

@@ -35,6 +35,7 @@ def test_a_kit_of_ones_own_from_a_sketch(empty, tmp_path, capsys):
     bench.plate.files_dropped.emit(str(SKETCH))
     assert bench.plate.view.drawing.picture == "sketch.png" and window.station == "measure"
     bench.type_into("Scale", "1/72")
+    bench.document.edit("Kind", lambda plan: edits.set_kit(plan, kind="aircraft"))  # its windows are those of one
     # The hull is drawn 230 mm long; it is 16.56 m at full size.
     bench.key(Qt.Key.Key_K, widget=window)
     bench.drag(sketch_px(bench, 720 - 118 * 3, 294), sketch_px(bench, 720 + 112 * 3, 294))

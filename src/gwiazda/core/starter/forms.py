@@ -15,11 +15,11 @@ from gwiazda.core.plan.frame import PLANES, Side
 from gwiazda.core.plan.model import Box, Closure, Layer, Opening, Outline, Point2, Seam, Section
 from gwiazda.core.plan.model.kit import KitKind
 from gwiazda.core.plan.outline.shapes import ellipse, rectangle
+from gwiazda.core.plan.real_windows import MOST_OF_WALL, WINDOW_M, window_mm
 
 Form = Literal["ship", "fuselage", "vehicle", "truss", "tower"]
 WALL_MM = 1.2
-STOREY_M, PANE_M = 2.8, (0.9, 1.0)  # a storey, and a window's width and height, at full size
-STOREY_MM, PANE_MM = (8.0, 45.0), (1.2, 14.0)  # what can be built: limits on the model
+STOREY_M, STOREY_MM = 2.8, (8.0, 45.0)  # a storey at full size; what can be built: limits on the model
 GAP = 0.5  # free wall between two windows, over a window's width
 SPREAD = 0.85  # of a wall's length that a row takes up
 CLEAR_MM = 2.0  # free wall at both ends of a row
@@ -80,8 +80,8 @@ def storey_mm(scale: float) -> float:
 
 
 def _pane(sizes: Sizes, section: str, tall: float = 1.0, wide: float = 1.0) -> Opening:
-    width, height = (_limited(m * 1000.0 / sizes.scale, PANE_MM) for m in PANE_M)
-    height = min(height * tall, 0.55 * storey_mm(sizes.scale))
+    width, height = window_mm(WINDOW_M["other"], sizes.scale)
+    height = min(height * tall, MOST_OF_WALL * storey_mm(sizes.scale))
     return Opening(id="t", section=section, width_mm=round(width * wide, 2), height_mm=round(height, 2), at=(0, 0, 0))
 
 

@@ -25,7 +25,7 @@ from gwiazda.core.turns import showing
 from gwiazda.desktop.document import Document
 from gwiazda.desktop.plate.darkside import paint_night, paint_notes, paint_selection
 from gwiazda.desktop.plate.keycursor import STEPS, KeyCursor, step_to
-from gwiazda.desktop.plate.lines.marks import paint_tag, paint_wipe
+from gwiazda.desktop.plate.lines.marks import paint_tag, paint_wipe, tag_size
 from gwiazda.desktop.plate.lines.works import Works
 from gwiazda.desktop.plate.night import NightSide, Shot
 from gwiazda.desktop.plate.picture import WorksPicture
@@ -42,6 +42,7 @@ if TYPE_CHECKING:
 WIPE_GRAB_PX, HANDLE = 9, QSize(26, 52)
 LATER_MS, FLAT_AFTER_MS = 90, 400  # until the flat night picture follows; and while the round lies over it
 NUDGE_MM, NUDGE_FAR_MM = 0.5, 5.0
+TAG_EDGE = 4.0  # px: between a label and the plate's edge
 
 
 class Plate(Guarded, QWidget):
@@ -279,8 +280,11 @@ class Plate(Guarded, QWidget):
             self.first_painted.emit()
 
     def paint_tag(self, painter: QPainter, at: QPointF, text: str, dark: bool = False) -> QRectF:
-        """A small label on the plate; returns where it is."""
-        return paint_tag(painter, at, text, self.palette_, dark)
+        """A small label on the plate, whole wherever it is asked for; returns where it is."""
+        size = tag_size(text)
+        right, low = self.width() - size.width() - TAG_EDGE, self.height() - size.height() - TAG_EDGE
+        place = QPointF(max(min(at.x(), right), TAG_EDGE), max(min(at.y(), low), TAG_EDGE))
+        return paint_tag(painter, place, text, self.palette_, dark)
 
     def handle_rect(self) -> QRectF:
         # Kept whole inside the plate, so that it can be grabbed at both ends.

@@ -2,20 +2,23 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QPainter, QPen
+from PySide6.QtCore import QPointF, QRectF, QSizeF, Qt
+from PySide6.QtGui import QColor, QFontMetrics, QPainter, QPen
 
 from gwiazda.desktop.theme.fonts import text_font
 from gwiazda.desktop.theme.palette import SMALL_PX, Palette
 
 
+def tag_size(text: str) -> QSizeF:
+    """How large a label is, px."""
+    return QSizeF(QFontMetrics(text_font(SMALL_PX)).horizontalAdvance(text) + 16, 22)
+
+
 def paint_tag(painter: QPainter, at: QPointF, text: str, palette: Palette, dark: bool = False) -> QRectF:
     """A small label on the plate; returns where it is."""
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    font = text_font(SMALL_PX)
-    painter.setFont(font)
-    width = painter.fontMetrics().horizontalAdvance(text) + 16
-    box = QRectF(at.x(), at.y(), width, 22)
+    painter.setFont(text_font(SMALL_PX))
+    box = QRectF(at, tag_size(text))
     painter.setPen(Qt.PenStyle.NoPen)
     painter.setBrush(QColor(0, 0, 0, 120) if dark else palette.colour("card", 225))
     painter.drawRoundedRect(box, 4, 4)

@@ -13,6 +13,7 @@ from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.plan.frame import NORMALS, PLANES, SHEET, from_sheet
 from gwiazda.core.plan.lookup import find, section_of
 from gwiazda.core.plan.model import Lamp, Opening, Plan, Section, copy_unchecked
+from gwiazda.core.quantities import counted
 
 if TYPE_CHECKING:
     from gwiazda.desktop.plate.plate import Plate
@@ -241,9 +242,13 @@ class PointLightTool(Tool):
 class WindowTool(Tool):
     id = "window"
 
-    def template(self) -> Opening | None:
-        """Shape and size of the opening last picked."""
-        return next((i for i in self.plate.document.selected_items() if isinstance(i, Opening)), None)
+    def template(self, section: Section) -> Opening:
+        """Shape and size of the opening last picked; else a window as the real thing has them, at this scale."""
+        from gwiazda.core.plan.real_windows import usual_window
+
+        document = self.plate.document
+        picked = next((i for i in document.selected_items() if isinstance(i, Opening)), None)
+        return picked or usual_window(document.plan.kit, section, self.plate.view.side)
 
     def press(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
         from gwiazda.core.plan import edits
@@ -254,7 +259,7 @@ class WindowTool(Tool):
             return
         u, w = from_sheet(side, *self.plate.extent.to_mm(at.x(), at.y()))
         try:
-            opening = edits.window(document.plan, section, side, rounded(u), rounded(w), self.template())
+            opening = edits.window(document.plan, section, side, rounded(u), rounded(w), self.template(section))
         except GwiazdaError as error:
             document.message.emit(str(error), "stop")
             return
@@ -277,7 +282,7 @@ class RowTool(WindowTool):
     def press(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
         self._section = self._section_under(at, "Row of windows")
         if self._section is not None:
-            self._start, self._end, self._more, self._template = at, at, 0, self.template()
+            self._start, self._end, self._more, self._template = at, at, 0, self.template(self._section)
 
     def _ends(self) -> tuple[tuple[float, float], tuple[float, float]]:
         assert self._start is not None
@@ -287,8 +292,8 @@ class RowTool(WindowTool):
         """One window about every two widths, and what Up and Down added."""
         (ah, av), (bh, bv) = self._ends()
         length = math.hypot(bh - ah, bv - av)
-        width = self._template.width_mm if self._template else 3.0
-        return max(1, min(1000, round(length / (2.0 * width)) + 1 + self._more))
+        assert self._template is not None
+        return max(1, min(1000, round(length / (2.0 * self._template.width_mm)) + 1 + self._more))
 
     def move(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
         if self._start is not None:
@@ -333,18 +338,26 @@ class RowTool(WindowTool):
         self.plate.update()
 
     def paint(self, painter: QPainter) -> None:
-        if self._start is None:
+        if self._start is None or self._template is None:
             return
-        window, n = self.plate.extent, self.count()
-        w = (self._template.width_mm if self._template else 3.0) * window.scale
-        h = (self._template.height_mm if self._template else 3.0) * window.scale
+        window, n, pane = self.plate.extent, self.count(), self._template
+        w, h = pane.width_mm * window.scale, pane.height_mm * window.scale
         painter.setPen(QPen(self.plate.palette_.colour("choice"), 1.2))
         painter.setBrush(self.plate.palette_.colour("pane", 160))
         for i in range(n):
             t = i / (n - 1) if n > 1 else 0.0
             centre = self._start + (self._end - self._start) * t
             painter.drawRect(QRectF(centre.x() - w / 2, centre.y() - h / 2, w, h))
-        self.plate.paint_tag(painter, self._end + QPointF(12, -12), f"{n} windows")
+        self.plate.paint_tag(painter, self._end + QPointF(12, -12), self.words())
+
+    def words(self) -> str:
+        """What is said at the end of the row while it is dragged: how many, how large, and what that is on the real one."""
+        from gwiazda.core.plan.real_windows import real_words
+
+        assert self._template is not None
+        wide, high = self._template.width_mm, self._template.height_mm
+        real = real_words(wide, high, self.plate.document.plan.kit.scale)
+        return f"{counted(self.count(), 'window')} of {wide:g} × {high:g} mm, {real}"
 
     def cancel(self) -> None:
         self._start = None

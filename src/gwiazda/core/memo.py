@@ -40,7 +40,7 @@ _FLAT = {
 }  # of these alone a field of figures and names is made
 _held: dict[type, bool] = {}  # whether values of a type may hold arrays
 _DEEP = 3  # levels of a kept value that are made fast and weighed
-MOST_BYTES = 150_000_000  # of arrays that one memo keeps
+MOST_BYTES = 250_000_000  # of arrays that one memo keeps
 KEPT_GENERATIONS = 3  # a plan closed and opened again soon is still warm
 _generation = 0
 
@@ -212,11 +212,19 @@ class Memo(Generic[P, T]):
             while len(entries) > self.slots:
                 self._bytes -= entries.pop()[2]
             self._kept.move_to_end(place)
-            while len(self._kept) > self.places or (self._bytes > MOST_BYTES and len(self._kept) > 1):
+            while len(self._kept) > self.places:
                 self._drop(next(iter(self._kept)))
-            while self._bytes > MOST_BYTES and len(entries) > 1:
-                self._bytes -= entries.pop()[2]
+            if self._bytes > MOST_BYTES:
+                self._relieve()
         return made
+
+    def _relieve(self) -> None:
+        """Keep no more bytes than that: what places had before goes first, then those that were not asked for longest."""
+        for entries in self._kept.values():
+            while len(entries) > 1 and self._bytes > MOST_BYTES:
+                self._bytes -= entries.pop()[2]
+        while self._bytes > MOST_BYTES and len(self._kept) > 1:
+            self._drop(next(iter(self._kept)))
 
     def _drop(self, place: Hashable) -> None:
         self._bytes -= sum(entry[2] for entry in self._kept.pop(place))

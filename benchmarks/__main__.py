@@ -14,6 +14,7 @@ import subprocess
 import sys
 import tempfile
 import time
+from collections import Counter
 from datetime import date
 from pathlib import Path
 
@@ -59,17 +60,35 @@ def _recorded(where: Path) -> dict[str, str]:
 
 def _parts(line: str) -> tuple[str, str, str]:
     """A measure's words, its figures, and what is asked, of a line as it was said."""
-    words, _, rest = line.strip().removeprefix("- ").partition(": ") if ": " in line else line.strip().partition("   ")
-    found, _, asked = rest.partition("(asked")
-    return words.strip(), found.strip(), asked.strip(" :)").partition(")")[0].partition(";")[0]
+    said, _, asked = line.strip().removeprefix("- ").partition("(asked")
+    said = said.strip()
+    for mark, cut in (("   ", str.partition), (": ", str.rpartition)):
+        if mark in said:
+            words, _, found = cut(said, mark)
+            break
+    else:
+        first = re.search(r"\d", said)
+        at = first.start() if first else len(said)
+        words, found = said[:at], said[at:]
+    return words.strip(), found.strip(), asked.lstrip(": ").partition(")")[0].partition(";")[0]
 
 
-def _table(name: str, lines: list[str], released: str) -> list[str]:
+def _keyed(lines: list[str]) -> list[tuple[tuple[str, int], tuple[str, str, str]]]:
+    """Lines by what they are known by: their words without figures, and the how-manieth of these words."""
+    seen: Counter[str] = Counter()
+    out = []
+    for parts in map(_parts, lines):
+        word = key(parts[0])
+        out.append(((word, seen[word]), parts))
+        seen[word] += 1
+    return out
+
+
+def _table(lines: list[str], released: str) -> list[str]:
     """A group's measures as a table, those at the last release beside."""
-    before = {key(words): found for words, found, _ in map(_parts, released.splitlines()) if words}
+    before = {k: found for k, (_, found, _) in _keyed([x for x in released.splitlines() if x.startswith("- ")])}
     rows = ["| what | asked | at the release | now |", "|---|---|---|---|"]
-    for words, found, asked in map(_parts, lines):
-        rows.append(f"| {words} | {asked} | {before.get(key(words), '')} | {found} |")
+    rows += [f"| {words} | {asked} | {before.get(k, '')} | {found} |" for k, (words, found, asked) in _keyed(lines)]
     return rows
 
 
@@ -106,11 +125,14 @@ def main(arguments: list[str]) -> int:
             lines.append(line.strip())
         old = released.get(name, "")
         head = f"{date.today():%Y-%m-%d}, the machine's own speed {speed:.0f} ms, {os.cpu_count()} processors; then: {old.partition(chr(10))[0] or 'not measured'}"
-        said[name] = "\n".join([head, "", *_table(name, lines, old)])
+        said[name] = "\n".join([head, "", *_table(lines, old)])
         failed |= process.wait()
     if record:
         parts = [f"## {name}\n\n{said[name]}\n" for name in GROUPS if name in said]
-        RESULTS.write_text("# What was measured last, beside the last release\n\n" + "\n".join(parts))
+        RESULTS.write_text(
+            "# What was measured last, beside the last release\n\nThe machine's own speed swings by half from hour to hour: compare figures with it.\n\n"
+            + "\n".join(parts)
+        )
     return failed
 
 

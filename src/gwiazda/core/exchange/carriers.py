@@ -14,9 +14,10 @@ from gwiazda.core.carrier.design import Design
 from gwiazda.core.carrier.pieces import Piece, Solid, pieces_of, solid_of, stl_of
 from gwiazda.core.errors import PlanError
 from gwiazda.core.escaping import in_xml
+from gwiazda.core.memo import memoize
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.lookup import section_of
-from gwiazda.core.plan.model import Carrier, Plan
+from gwiazda.core.plan.model import Carrier, Plan, Section
 from gwiazda.core.plan.naming import name_of
 
 APART_MM = 6.0  # between pieces, and between carriers
@@ -57,6 +58,12 @@ def designed(catalogue: Catalogue, plan: Plan, carrier: Carrier) -> Design:
     return cut_to_profile(design_of(catalogue, carrier, plan.lamps), section_of(plan, carrier.section))
 
 
+@memoize(slots=8)
+def _pieces(design: Design, section: Section) -> tuple[Piece, ...]:
+    """A design cut to its section's profile, as pieces; two cards and a sheet ask for the same."""
+    return pieces_of(cut_to_profile(design, section))
+
+
 def pieces_in(catalogue: Catalogue, plan: Plan, carrier: Carrier) -> tuple[Piece, ...]:
     """The pieces of one carrier.
 
@@ -66,7 +73,7 @@ def pieces_in(catalogue: Catalogue, plan: Plan, carrier: Carrier) -> tuple[Piece
         Where its sheet is thicker than it has room for, or its section's profile leaves nothing of it.
     """
     try:
-        return pieces_of(designed(catalogue, plan, carrier))
+        return _pieces(design_of(catalogue, carrier, plan.lamps), section_of(plan, carrier.section))
     except ValueError as error:
         raise PlanError(name_of(plan, carrier.id), str(error), "another sheet, or a larger carrier") from None
 

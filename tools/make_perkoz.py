@@ -137,7 +137,11 @@ def build() -> PlanFile:
     plan, panes = edits.add_row(plan, cabin, "port", (c0, middle), (c1, middle), 4, pane)
     plan, _ = patterns.copy_to_other_side(plan, panes)
     plan = occupancy.fill(plan, [*row, *other], share=0.7, clump=3, seed=11)
-    best = next(p for p in fewest.propose(built_in(), plan, "hull", "chip-0805-warm-white", fewest.Aim(18.0)) if p.school == "roof")
+    best = next(
+        p
+        for p in fewest.propose(built_in(), plan, "hull", "chip-0805-warm-white", fewest.Aim(18.0))
+        if p.school == "roof"
+    )
     plan = fewest.take(plan, "hull", best)
     plan = edits.add_lamp(
         plan,

@@ -20,8 +20,10 @@ def fibre_table(plan: Plan, assessment: Assessment) -> str:
         ends = "square, polished" if cut.polished else "square"
         table.row(("cut", cut.fibre, cut.pieces, f"{cut.length_mm:g}", ends, " ".join(tags[i] for i in cut.dots)))
     for hole in holes_of(plan, assessment.catalogue):
-        number = f"no. {hole.drill.number} ({hole.drill.number_mm:.3f} mm)" if hole.drill.number else ""
-        detail = "comes with the part" if hole.given else number
+        drill = hole.drill
+        others = [f"no. {drill.number} ({drill.number_mm:.3f} mm)"] if drill.number else []
+        others += [f"{drill.inch} ({drill.inch_mm:.3f} mm)"] if drill.inch else []
+        detail = "comes with the part" if hole.given else ", ".join(others)
         size = "" if hole.given else f"{hole.drill.metric_mm:g}"
         table.row(("drill", hole.part, hole.pieces, size, detail, " ".join(tags.get(i, i) for i in hole.of)))
     for b in bought_of(plan, assessment):

@@ -1,13 +1,14 @@
-"""Drills for fibres and other holes: metric ones by 0.05 mm, and numbered ones.
+"""Drills for fibres and other holes: metric ones by 0.05 mm, numbered ones, and fractions of an inch.
 
 Sources
 -------
-[1] ASME B94.11M: diameters of numbered twist drills 80 to 50, mm.
+[1] ASME B94.11M: diameters of numbered twist drills 80 to 50, mm; fractional ones by 1/64 in.
 """
 
 from __future__ import annotations
 
 import math
+from fractions import Fraction
 from typing import NamedTuple
 
 NUMBERED = (
@@ -16,16 +17,23 @@ NUMBERED = (
 )  # fmt: skip
 FIRST_NUMBER = 80
 METRIC_STEP_MM, METRIC_LEAST_MM = 0.05, 0.20
+INCH_MM, PARTS_OF_INCH, WIDEST_INCH = 25.4, 64, 0.5
+LOOSE_MM, LOOSE_SHARE = 0.12, 0.06  # so much wider than the hole a drill that isn't metric may be
 OVER_MM, OVER_THICK_MM, THICK_MM = 0.05, 0.10, 1.5
 
 
 class Drill(NamedTuple):
-    """The hole wanted (mm), the metric drill for it, and the numbered one (0 where none is near)."""
+    """The hole wanted (mm), and the drills for it.
+
+    The metric one, the numbered one (0 where none is near), and the next fraction of an inch (empty where none is).
+    """
 
     hole_mm: float
     metric_mm: float
     number: int
     number_mm: float
+    inch: str = ""
+    inch_mm: float = 0.0
 
 
 def drill_for(fibre_mm: float) -> Drill:
@@ -62,10 +70,14 @@ def drill_of(hole: float) -> Drill:
     Returns
     -------
     Drill
-        Metric and numbered drill.
+        Metric and numbered drill, and that in fractions of an inch.
     """
     metric = max(math.ceil(hole / METRIC_STEP_MM - 1e-9) * METRIC_STEP_MM, METRIC_LEAST_MM)
     k = next((i for i, d in enumerate(NUMBERED) if d >= hole - 1e-9), None)
-    if k is None or NUMBERED[k] - hole > 0.12:
-        return Drill(hole, round(metric, 3), 0, 0.0)
-    return Drill(hole, round(metric, 3), FIRST_NUMBER - k, NUMBERED[k])
+    parts = max(math.ceil(hole / INCH_MM * PARTS_OF_INCH - 1e-9), 1)
+    inch_mm = parts / PARTS_OF_INCH * INCH_MM
+    near = inch_mm - hole <= max(LOOSE_MM, LOOSE_SHARE * hole) and inch_mm <= WIDEST_INCH * INCH_MM
+    inch = (f"{Fraction(parts, PARTS_OF_INCH)} in", round(inch_mm, 3)) if near else ("", 0.0)
+    if k is None or NUMBERED[k] - hole > LOOSE_MM:
+        return Drill(hole, round(metric, 3), 0, 0.0, *inch)
+    return Drill(hole, round(metric, 3), FIRST_NUMBER - k, NUMBERED[k], *inch)

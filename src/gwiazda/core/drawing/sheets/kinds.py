@@ -270,10 +270,14 @@ def bench_lists(plan: Plan, assessment: Assessment, paper: Paper) -> list[Drawin
     for h in holes_of(plan, assessment.catalogue):
         number = f"no. {h.drill.number}, {h.drill.number_mm:.3f} mm" if h.drill.number else "–"
         size = "comes with its part" if h.given else f"{h.drill.metric_mm:g} mm"
-        drill.append((h.use, size, number, str(h.pieces)))
+        inch = f"{h.drill.inch}, {h.drill.inch_mm:.3f} mm" if h.drill.inch else "–"
+        drill.append((h.use, size, number, inch, str(h.pieces)))
     if drill:
         out += table(
-            "Holes to drill", (("for", 60.0), ("metric", 40.0), ("numbered", 46.0), ("holes", 20.0)), drill, paper
+            "Holes to drill",
+            (("for", 56.0), ("metric", 34.0), ("numbered", 38.0), ("inch", 40.0), ("holes", 16.0)),
+            drill,
+            paper,
         )
     bought = [
         (fibres[b.fibre].name, f"{b.length_mm / 1000:.2f} m in all", f"{b.metres} m to buy")

@@ -7,7 +7,7 @@ import os
 import sys
 from pathlib import Path
 
-from gwiazda.cli import COMMANDS, _parser
+from gwiazda.cli_options import COMMANDS, parser_of_commands
 
 HERE = Path(__file__).parent.parent / "src/gwiazda/freedesktop"
 
@@ -36,7 +36,7 @@ def _shown(action: argparse.Action) -> str:
 
 def manual() -> str:
     """The manual page, in roff."""
-    parser = _parser()
+    parser = parser_of_commands()
     out = [
         '.TH GWIAZDA 1 "" "Gwiazda" "User commands"',
         ".SH NAME",
@@ -57,7 +57,7 @@ def manual() -> str:
 def completion() -> str:
     """Completion for bash (and zsh with bashcompinit): commands, their options and choices, then files."""
     cases = []
-    for name, each in _subparsers(_parser()).items():
+    for name, each in _subparsers(parser_of_commands()).items():
         options = " ".join(o for a in each._actions for o in a.option_strings)
         choices = " ".join(str(c) for a in each._actions if not a.option_strings for c in a.choices or ())
         cases.append(f'    {name}) words="{choices} {options}" ;;')

@@ -63,6 +63,13 @@ def test_from_an_empty_plate_to_a_lit_plan_saved_and_opened_again(empty, form, t
     assert window.document.plan != plan
     window.document.undo()
     assert window.document.plan == plan
+    # The shape itself too, and what was on the plate before it: nothing.
+    assert window.document.undo_label == "New from a shape"
+    window.document.undo()
+    assert not window.document.plan.sections and window.plate.view in window.document.plan.views
+    empty.settle(night=False)
+    window.document.redo()
+    assert window.document.plan == plan and window.plate.view in plan.views
 
 
 def test_sizes_that_cannot_be_are_said_on_the_card(empty):

@@ -98,7 +98,13 @@ class Files(Exporting, OwnThings):
         self._leave(self.window.document.new)
 
     def take_started(self, file: PlanFile) -> None:
-        """A plan made from a shape, in place of the one that is open."""
+        """A plan made from a shape, in place of the one that is open; on an empty plate that can be undone."""
+        document, plate = self.window.document, self.window.plate
+        empty = not (document.plan.sections or document.plan.lamps or document.plan.dots)
+        if empty and document.path is None and not document.is_demo:
+            document.edit("New from a shape", lambda plan: file.plan)
+            plate.fit_view()
+            return
 
         def take() -> None:
             self.window.document.take_file(file, None)

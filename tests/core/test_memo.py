@@ -130,3 +130,11 @@ def test_named_tuples_of_figures_hold_no_arrays():
     assert _may_hold(SupplyState) and _may_hold(np.ndarray) and _may_hold(tuple) and _may_hold(dict)
     made = memoize(slots=1)(lambda k: (OpeningState("o", "s", 1.0), np.zeros(2)))(object())
     assert not made[1].flags.writeable
+
+
+def test_what_gathers_leaves_its_parts_as_others_keep_them():
+    part = memoize(slots=2)(lambda k: np.zeros(3))
+    whole = memoize(slots=2, gathers=True)(lambda k: {"a": part(k)})
+    key = object()
+    made = whole(key)
+    assert made["a"] is part(key) and not made["a"].flags.writeable and whole(key) is made and whole._bytes == 0

@@ -156,6 +156,8 @@ class Memo(Generic[P, T]):
         Places kept.
     same : callable
         Whether an argument counts as the same as one that is kept.
+    gathers : bool
+        Its value is made of values of other remembered functions: all in it is read-only already, and counted there.
     """
 
     def __init__(
@@ -165,9 +167,17 @@ class Memo(Generic[P, T]):
         by: Callable[..., Hashable] | None,
         places: int,
         same: Callable[[Any, Any], bool],
+        gathers: bool = False,
     ) -> None:
         functools.update_wrapper(self, function)
-        self.function, self.slots, self.by, self.places, self.same = function, slots, by, places, same
+        self.function, self.slots, self.by, self.places, self.same, self.gathers = (
+            function,
+            slots,
+            by,
+            places,
+            same,
+            gathers,
+        )
         self._lock = threading.Lock()
         self._kept: OrderedDict[Hashable, list[tuple[tuple[Any, ...], T, int]]] = OrderedDict()
         self._asked: dict[Hashable, int] = {}  # the generation in which each place was asked for last
@@ -200,7 +210,7 @@ class Memo(Generic[P, T]):
                 self._asked[place] = _generation
                 return value  # type: ignore[return-value]
         made = _fast(self.function(*args, **kwargs))
-        size = _hold_fast(made)
+        size = 0 if self.gathers else _hold_fast(made)
         with self._lock:
             there, value = self._find(place, args)
             if there:
@@ -259,9 +269,10 @@ def memoize(
     by: Callable[..., Hashable] | None = None,
     places: int = 1,
     same: Callable[[Any, Any], bool] = same_pieces,
+    gathers: bool = False,
 ) -> Callable[[Callable[P, T]], Memo[P, T]]:
     """Remember a pure function; see ``Memo``."""
-    return lambda function: Memo(function, slots, by, places, same)
+    return lambda function: Memo(function, slots, by, places, same, gathers)
 
 
 def memoize_by_value(most: int | None = None) -> Callable[[Callable[P, T]], Callable[P, T]]:

@@ -53,7 +53,7 @@ def _holes(openings: tuple[Opening, ...]) -> tuple[Opening, ...]:
     return tuple(o for o in openings if o.into)
 
 
-@memoize(slots=8)
+@memoize(slots=8, gathers=True)
 def _grouped(
     catalogue: Catalogue, sections: tuple[Section, ...], openings: tuple[Opening, ...], lamps: tuple[Lamp, ...],
     joints: tuple[Joint, ...],
@@ -93,7 +93,7 @@ def to_solve(catalogue: Catalogue, plan: Plan, cells: int = CELLS) -> int:
     )
 
 
-@memoize()
+@memoize(gathers=True)
 def _frames(
     catalogue: Catalogue, sections: tuple[Section, ...], openings: tuple[Opening, ...], lamps: tuple[Lamp, ...],
     kit_plastic: str, cells: int,
@@ -124,7 +124,7 @@ def _solve_ahead(frames: Sequence[Frame], rooms: Sequence[Callable[[], LitSectio
             list(pool.map(lambda room: room(), (room for f, room in zip(frames, rooms, strict=True) if f in missing)))
 
 
-@memoize()
+@memoize(gathers=True)
 def _rooms_of(
     catalogue: Catalogue, sections: tuple[Section, ...], openings: tuple[Opening, ...], lamps: tuple[Lamp, ...],
     kit_plastic: str, joints: tuple[Joint, ...], cells: int,

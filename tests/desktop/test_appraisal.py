@@ -8,11 +8,11 @@ import pytest
 
 from gwiazda.core.assess import assessment as pipeline
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.kept import mark_of, pack, same_figures
+from gwiazda.core.assess.kept import same_figures
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.storage import PlanFile, load, save
-from gwiazda.core.radiosity.fineness import QUICK_CELLS
+from gwiazda.core.radiosity.fineness import CELLS, QUICK_CELLS
 from gwiazda.demos import path_of
 from gwiazda.desktop import appraisal
 from gwiazda.desktop.document import Document
@@ -118,13 +118,17 @@ def test_a_damaged_file_is_as_good_as_none(opened, qtbot, counted, saved, tmp_pa
     assert document.findings and same_figures(document.assessment, assess(deck, built_in()))
 
 
-def test_a_folder_that_cannot_be_written_loses_nothing(opened, qtbot, saved, tmp_path):
-    cache = tmp_path / "cache"
-    cache.write_text("in the way")
+def test_a_folder_that_cannot_be_written_loses_nothing(opened, qtbot, saved, tmp_path, monkeypatch):
     path, deck = saved
+    (tmp_path / "cache").write_text("in the way")
+    appraisal.keep(deck, assess(deck, built_in()))  # on the interface thread too, as a window closes
+    monkeypatch.setattr("gwiazda.desktop.document.first_look", lambda *of: appraisal.appraise(*of, QUICK_CELLS))
     document = opened(path)
+    said = []
+    document.message.connect(lambda words, _: said.append(words))
     settled(qtbot, document)
-    assert document.findings and appraisal.recall(deck, built_in()) is None
+    assert document.findings and document.assessment.cells == CELLS and said == []
+    assert appraisal.recall(deck, built_in()) is None
 
 
 def test_only_the_newest_are_kept(deck, tmp_path, monkeypatch):
@@ -143,12 +147,13 @@ def test_a_copy_of_a_demo_is_known_by_what_is_in_it(opened, counted, tmp_path):
     assert counted == [] and document.assessment.lamps
 
 
-def test_the_figures_of_an_unsaved_plan_are_not_kept(opened, qtbot, saved, tmp_path):
-    path, deck = saved
+def test_the_figures_of_an_unsaved_plan_are_not_kept(opened, qtbot, saved, monkeypatch):
+    path, _ = saved
+    # A first look, and a close one after it, of every plan: that is when figures are kept.
+    monkeypatch.setattr("gwiazda.desktop.document.first_look", lambda *of: appraisal.appraise(*of, QUICK_CELLS))
     document = opened(path)
     settled(qtbot, document)
-    document.edit("Name", lambda plan: edits.set_kit(plan, name="Other"))
+    assert appraisal.recall(document.plan, built_in()) is not None
     document.edit("Move", lambda plan: edits.move(plan, (plan.lamps[0].id,), (1.0, 0.0, 0.0)))
     settled(qtbot, document)
-    assert appraisal.recall(document.plan, built_in()) is None
-    assert mark_of(document.plan, built_in()) not in pack(load(path).plan, assess(deck, built_in()))
+    assert document.dirty and appraisal.recall(document.plan, built_in()) is None

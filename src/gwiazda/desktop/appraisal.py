@@ -5,7 +5,6 @@ The whole core is behind it, which takes a while to load: it is at the first que
 
 from __future__ import annotations
 
-import os
 from collections.abc import Iterator
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -13,6 +12,8 @@ from typing import TYPE_CHECKING
 from platformdirs import user_cache_path
 
 from gwiazda.core.assess.kept import MARK, mark_of, pack, same_figures, unpack
+from gwiazda.core.errors import GwiazdaError
+from gwiazda.core.files import write_atomically
 from gwiazda.core.radiosity.fineness import CELLS, QUICK_CELLS
 from gwiazda.demos import FIGURES
 
@@ -81,12 +82,10 @@ def keep(plan: Plan, assessment: Assessment) -> None:
     """Keep the fine figures of a plan for the next time it is opened; where that can't be, they are worked out then."""
     data = pack(plan, assessment)
     path = _folder() / _name(data[:MARK])
-    beside = path.with_suffix(f".{os.getpid()}")
     try:
         path.parent.mkdir(parents=True, exist_ok=True)
-        beside.write_bytes(data)
-        beside.replace(path)
+        write_atomically(path, data)
         for old in sorted(path.parent.iterdir(), key=lambda p: p.stat().st_mtime, reverse=True)[MOST_KEPT:]:
             old.unlink(missing_ok=True)
-    except OSError:
-        beside.unlink(missing_ok=True)
+    except (OSError, GwiazdaError):
+        pass  # a start that takes a moment longer

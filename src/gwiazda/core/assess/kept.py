@@ -100,7 +100,11 @@ def mark_of(plan: Plan, catalogue: Catalogue) -> bytes:
     bytes
         Of ``MARK`` length, the same for the same plan and parts.
     """
-    return MAGIC + zlib.crc32(_made_of(plan, catalogue)).to_bytes(4, "big")
+    return _mark(_made_of(plan, catalogue))
+
+
+def _mark(made_of: bytes) -> bytes:
+    return MAGIC + zlib.crc32(made_of).to_bytes(4, "big")
 
 
 def pack(plan: Plan, assessment: Assessment) -> bytes:
@@ -122,7 +126,7 @@ def pack(plan: Plan, assessment: Assessment) -> bytes:
     _Writer(body, given).dump(assessment)
     of = _made_of(plan, assessment.catalogue)
     packed = zlib.compress(len(of).to_bytes(8, "big") + of + body.getvalue())
-    return mark_of(plan, assessment.catalogue) + zlib.crc32(packed).to_bytes(4, "big") + packed
+    return _mark(of) + zlib.crc32(packed).to_bytes(4, "big") + packed
 
 
 def unpack(data: bytes, plan: Plan, catalogue: Catalogue) -> Assessment | None:
@@ -140,13 +144,13 @@ def unpack(data: bytes, plan: Plan, catalogue: Catalogue) -> Assessment | None:
     Assessment or None
         Equal to a fresh one; None where it is of another plan, other parts, another version, or damaged.
     """
-    packed = data[MARK + 4 :]
-    if data[:MARK] != mark_of(plan, catalogue) or zlib.crc32(packed).to_bytes(4, "big") != data[MARK : MARK + 4]:
+    packed, of = data[MARK + 4 :], _made_of(plan, catalogue)
+    if data[:MARK] != _mark(of) or zlib.crc32(packed).to_bytes(4, "big") != data[MARK : MARK + 4]:
         return None
     try:
         unpacked = zlib.decompressobj().decompress(packed, MOST_BYTES)
         length = int.from_bytes(unpacked[:8], "big")
-        if unpacked[8 : 8 + length] != _made_of(plan, catalogue):
+        if unpacked[8 : 8 + length] != of:
             return None
         body = io.BytesIO(unpacked[8 + length :])
         found = _Reader(body, {"catalogue": catalogue, "room": plan.room}).load()

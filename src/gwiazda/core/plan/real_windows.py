@@ -58,9 +58,8 @@ def usual_window(kit: Kit, section: Section, side: Side) -> Opening:
     h, v, _ = PLANES[side]
     width, height = window_mm(WINDOW_M[kit.kind], kit.scale)
     width, height = min(width, 0.9 * section.box.size[h]), min(height, MOST_OF_WALL * section.box.size[v])
-    return Opening(
-        id="usual", section=section.id, width_mm=round(width, 1), height_mm=round(height, 1), at=(0.0, 0.0, 0.0)
-    )
+    wide, high = (max(round(x, 1), 0.1) for x in (width, height))
+    return Opening(id="usual", section=section.id, width_mm=wide, height_mm=high, at=(0.0, 0.0, 0.0))
 
 
 def real_words(width_mm: float, height_mm: float, scale: float) -> str:

@@ -128,7 +128,8 @@ def settle(window, night: bool = True) -> None:  # type: ignore[no-untyped-def]
             plate.request_night()
         rested = 0
         time.sleep(0.002)
-    QApplication.processEvents()
+    for _ in range(4):  # a text that wraps grows its card only when its width is known, and the panel after it
+        QApplication.processEvents()
 
 
 __all__ = ["NightSide", "night_image", "settle", "write_night", "write_views"]

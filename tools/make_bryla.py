@@ -25,7 +25,6 @@ from gwiazda.core.plan.model import (
     Closure,
     Dot,
     Drawing,
-    Feature,
     Feed,
     Flashes,
     Fuse,
@@ -34,6 +33,7 @@ from gwiazda.core.plan.model import (
     Lamp,
     Layer,
     Lens,
+    Light,
     Loom,
     Obstacle,
     Opening,
@@ -52,6 +52,7 @@ from gwiazda.core.plan.model import (
     copy_unchecked,
 )
 from gwiazda.core.plan.storage import PlanFile, save
+from gwiazda.demos.lights import Row, with_lights
 
 OUT = Path(__file__).parent.parent / "src/gwiazda/demos/bryla.gwiazda"
 MARGIN_X, BASE_Y, MIDDLE_Y = 316.0, 96.0, 74.0
@@ -187,7 +188,7 @@ def sections() -> list[Section]:
         y = s * ENGINE_Y
         out.append(made(
             f"engine.{side}", f"Engine, {side}", (6.0, y - 15.0, 12.0), (40.0, 30.0, 32.0), ENGINE,
-            [(4.0, y - 16), (52.0, y - 12), (52.0, y + 12), (4.0, y + 16)], feature=ENGINES[side], glazing="open", lining="flat-black",
+            [(4.0, y - 16), (52.0, y - 12), (52.0, y + 12), (4.0, y + 16)], light=ENGINES[side], glazing="open", lining="flat-black",
         ))  # fmt: skip
     out.append(Section(
         id="base", name="Base", box=Box(at=(106.0, -14.0, -34.0), size=(104.0, 28.0, 16.0)), wall_mm=2.0, colour="#6d706c",
@@ -237,9 +238,9 @@ def build() -> PlanFile:
             View(id="view.stern", name="From astern", side="stern", drawing=Drawing(picture="stern.svg", mm_per_unit=1.0, origin=(MIDDLE_Y, BASE_Y))),
         ),
         room=ViewingConditions(lux=1.0, distance_m=0.5),
-        features=(
-            Feature(id="engines", name="Port engine", purpose="engine", look="bright", sources_show=True, note="A cluster of burners: the single lamps may show"),
-            Feature(id="engines.starboard", name="Starboard engine", purpose="engine", look="bright", sources_show=True, matches="engines", note="As the port one, lamp for lamp"),
+        lights=(
+            Light(id="engines", name="Port engine", kind="engine-core", twin="engines.starboard", look="bright", sources_show=True, note="A cluster of burners: the single lamps may show"),
+            Light(id="engines.starboard", name="Starboard engine", kind="engine-core", look="bright", sources_show=True, twin="engines", matches="engines", note="As the port one, lamp for lamp"),
         ),
         loom=Loom(wire="enamel-30"),
         passages=(),
@@ -274,11 +275,11 @@ def build() -> PlanFile:
     plan = edits.set_fields(plan, [row[3]], closed="inside")
     for s, side in ((1, "port"), (-1, "starboard")):
         for k, (y, z) in enumerate(burners(s), 1):
-            nozzle = Opening(id=f"engine.{side}.burner.{k:02d}", section=f"engine.{side}", shape="round", width_mm=6.0, height_mm=6.0, at=(6.0, y, z), side="stern", glazing="frosted-1", feature=ENGINES[side], lens=CORE_LENS if k == 1 else None)  # fmt: skip
+            nozzle = Opening(id=f"engine.{side}.burner.{k:02d}", section=f"engine.{side}", shape="round", width_mm=6.0, height_mm=6.0, at=(6.0, y, z), side="stern", glazing="frosted-1", light=ENGINES[side], lens=CORE_LENS if k == 1 else None)  # fmt: skip
             plan = edits.add_openings(plan, (nozzle,))
             lamp = Lamp(
                 id=f"engine.{side}.lamp.{k:02d}", part="chip-0805-blue" if k > 1 else "chip-0805-cool-white", at=(14.0, y * 0.97 + s * ENGINE_Y * 0.03, 28.0 + (z - 28.0) * 0.85),
-                aim=(-1.0, 0.0, 0.0), wanted=Wanted(current_ma=4.0), channel="rings" if k > 1 else "cores", feature=ENGINES[side],
+                aim=(-1.0, 0.0, 0.0), wanted=Wanted(current_ma=4.0), channel="rings" if k > 1 else "cores", light=ENGINES[side],
             )  # fmt: skip
             plan = edits.add_lamp(plan, lamp)
     for k, x in enumerate((258.0,), 1):
@@ -311,7 +312,20 @@ def build() -> PlanFile:
                     id=f"pod.{side}.flood.{k:02d}", at=(x, s * (POD_Y + 17.0), 47.0), aim=(0.0, -0.4 * s, -0.9), **flood
                 ),
             )  # type: ignore[arg-type]
-    return PlanFile(holds(fibres(plan)), drawings())
+    plan = holds(fibres(plan))
+    floods = [
+        Row(f"{side.capitalize()} pod flood, {words}", "hull-wash", (f"pod.{side}.flood.{k:02d}",), twin=f"{other.capitalize()} pod flood, {words}")
+        for side, other in (("port", "starboard"), ("starboard", "port"))
+        for k, words in ((1, "aft"), (2, "fore"))
+    ]  # fmt: skip
+    rows = (
+        *floods,
+        Row("Port docking light", "docking-light", ("bow.docking.port",), twin="Starboard docking light"),
+        Row("Starboard docking light", "docking-light", ("bow.docking.starboard",), twin="Port docking light"),
+        Row("Command module windows", "window-row", ("bow",), whole=False),
+        Row("Greenhouse", "bay", ("green",), whole=False),
+    )
+    return PlanFile(with_lights(plan, rows), drawings())
 
 
 def holds(plan: Plan) -> Plan:

@@ -37,6 +37,7 @@ from gwiazda.core.plan.model import (
 )
 from gwiazda.core.plan.outline import shapes
 from gwiazda.core.plan.storage import PlanFile, save
+from gwiazda.demos.lights import Row, with_lights
 from gwiazda.desktop.plate.drawings import png_of
 
 Points = tuple[tuple[float, float], ...]
@@ -173,6 +174,17 @@ def build() -> PlanFile:
     plan, _ = edits.add_passage(plan, "hull", "cabin", width_mm=4.0, name="Hull to cabin")
     plan = edits.set_loom(plan, wire="thin-30")
     plan = with_fittings(show(edits.with_channels(plan)))
+    plan = with_lights(
+        plan,
+        (
+            Row("Port position light", "position-light", ("wing.light.01",), twin="Starboard position light"),
+            Row("Starboard position light", "position-light", ("wing.light.02",), twin="Port position light"),
+            Row("Tail strobe", "anti-collision", ("tail.light.01",), animated=True),
+            Row("Red beacon", "red-beacon", ("tail.light.02",), animated=True),
+            Row("Bow light", "taxi-light", ("bow.light.01",)),
+            Row("Cabin windows", "cabin-row", ("cabin",), whole=False),
+        ),
+    )
     return PlanFile(plan, {"perkoz.png": png_of(sketch(True))})
 
 

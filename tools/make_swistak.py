@@ -41,6 +41,7 @@ from gwiazda.core.plan.model import (
     copy_unchecked,
 )
 from gwiazda.core.plan.storage import PlanFile, save
+from gwiazda.demos.lights import Row, with_lights
 
 OUT = Path(__file__).parent.parent / "src/gwiazda/demos/swistak.gwiazda"
 MARGIN_X, BASE_Y, MIDDLE_Y = 232.0, 118.0, 66.0
@@ -247,7 +248,22 @@ def build() -> PlanFile:
         ),
     )
     plan = copy_unchecked(plan, feeds=(feed,), passages=ways, loom=Loom(wire="wrap-30"))
-    return PlanFile(edits.with_channels(plan), drawings())
+    plan = with_lights(
+        edits.with_channels(plan),
+        (
+            Row("Left headlamp", "headlamp", ("head.lamp.01",), twin="Right headlamp"),
+            Row("Right headlamp", "headlamp", ("head.lamp.02",), twin="Left headlamp"),
+            Row("Left tail lamp", "tail-lamp", ("tail.lamp.01",), twin="Right tail lamp"),
+            Row("Right tail lamp", "tail-lamp", ("tail.lamp.02",), twin="Left tail lamp"),
+            Row("Left search lamp", "work-lamp", ("search.lamp.01",), twin="Right search lamp"),
+            Row("Right search lamp", "work-lamp", ("search.lamp.02",), twin="Left search lamp"),
+            Row("Roof beacon", "beacon", ("roof.beacon.01",)),
+            Row("Winch lamp", "work-lamp", ("winch.flood.01",)),
+            Row("Cab windows", "cabin-row", ("cab",), whole=False),
+            Row("Stretcher box light", "cabin-row", ("box",), whole=False),
+        ),
+    )
+    return PlanFile(plan, drawings())
 
 
 if __name__ == "__main__":

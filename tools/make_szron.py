@@ -37,6 +37,7 @@ from gwiazda.core.plan.model import (
     copy_unchecked,
 )
 from gwiazda.core.plan.storage import PlanFile, save
+from gwiazda.demos.lights import Row, with_lights
 
 OUT = Path(__file__).parent.parent / "src/gwiazda/demos/szron.gwiazda"
 LENGTH, HALF_BEAM = 400.0, 42.0
@@ -553,7 +554,37 @@ def build() -> PlanFile:
         room=ViewingConditions(lux=1.0, distance_m=0.6),
     )
     face = console_face()
-    return PlanFile(edits.with_channels(fibres(lamps(windows(plan)), face)), {**drawings(), "console.png": face})
+    plan = edits.with_channels(fibres(lamps(windows(plan)), face))
+    return PlanFile(with_lights(plan, lights(plan)), {**drawings(), "console.png": face})
+
+
+def lights(plan: Plan) -> list[Row]:
+    """What its lamps, points and sections are the lights of."""
+    floods = [("Fore deck flood", "hull.foreflood", 3), ("Aft deck flood", "hangar.deckflood", 2), ("Boat deck light", "deck2.boatlight", 4)]  # fmt: skip
+    return [
+        Row("Masthead light, main", "masthead", ("mast.masthead.01",)),
+        Row("Masthead light, fore", "masthead", ("hull.masthead.01",)),
+        Row("Port sidelight", "sidelight", ("bridge.sidelight.01",), twin="Starboard sidelight"),
+        Row("Starboard sidelight", "sidelight", ("bridge.sidelight.02",), twin="Port sidelight"),
+        Row("Stern light", "stern-light", ("hull.sternlight.01",)),
+        *(
+            Row(f"{name} {k}", "deck-flood", (f"{stem}.{k:02d}",))
+            for name, stem, many in floods
+            for k in range(1, many + 1)
+        ),
+        *(
+            Row(f"Signal light, {words}", "signal-light", (f"mast.signal.{k:02d}", f"mast.signal.{k + 1:02d}"))
+            for k, words in ((1, "lower"), (3, "middle"), (5, "top"))
+        ),
+        *(
+            Row(f"Cabins, {s.name[:1].lower()}{s.name[1:]}", "cabin-row", (s.id,), whole=False)
+            for s in plan.sections
+            if s.id in ("hull", "deck1", "deck2", "deck3")
+        ),
+        Row("Bridge windows", "bridge", ("bridge",), whole=False),
+        Row("Hangar light", "hangar", ("hangar",), whole=False),
+        Row("Wing console", "panel-dots", tuple(d.id for d in plan.dots if d.panel), whole=False),
+    ]
 
 
 if __name__ == "__main__":

@@ -18,8 +18,18 @@ from gwiazda.core.memo import new_generation
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.frame import Side
 from gwiazda.core.plan.gate import validate_edit
-from gwiazda.core.plan.lookup import circuit_part, feed_with, find, known, lamps_behind, same_plan, timed
-from gwiazda.core.plan.model import PLACED, TIMED, Feed, Item, Node, Plan
+from gwiazda.core.plan.lookup import (
+    circuit_part,
+    feed_with,
+    find,
+    known,
+    lamps_behind,
+    light,
+    same_plan,
+    timed,
+    with_parts,
+)
+from gwiazda.core.plan.model import PICKED, PLACED, TIMED, Feed, Item, Node, Plan
 from gwiazda.core.plan.storage import PlanFile, load, save
 from gwiazda.core.radiosity.fineness import CELLS
 from gwiazda.core.turns import showing
@@ -39,10 +49,10 @@ FINER_MS = 120  # after a first look, before the fine one: the picture of the fi
 REST_MS = 90  # of a calm drag, between one set of figures and the next: the plate follows every step
 MOST_BESIDE = 4  # other kits on the same bench
 AT_ONCE = 12  # sections whose light is reckoned before a plan is shown
-MODELS = {k.id: k.model for k in (*PLACED, *TIMED)}
+MODELS = {k.id: k.model for k in PICKED}
 # Of several kinds picked together, the panel is that of the first; the smallest things come first.
 FIRST = tuple(
-    dict.fromkeys(("dot", "panel", "passage", "hub", *(k.id for k in PLACED)))
+    dict.fromkeys(("light", "dot", "panel", "passage", "hub", *(k.id for k in PLACED)))
 )  # whose panel is shown where several kinds are picked
 
 
@@ -405,14 +415,14 @@ class Document(QObject):
             self.step_changed.emit()
 
     def selected_items(self) -> list[Item]:
-        return [item for i in self.selection if (item := find(self._plan, i)) is not None]
+        return [item for i in with_parts(self._plan, self.selection) if (item := find(self._plan, i)) is not None]
 
     def picked(self, kind: str) -> list[Any]:
         """What is picked of one kind, by its id; ``circuit``: parts of circuits and sources."""
         if kind == "circuit":
             return list(self.selected_parts())
         model = MODELS.get(kind)
-        items = (find(self._plan, i) or timed(self._plan, i) for i in self.selection)
+        items = (find(self._plan, i) or timed(self._plan, i) or light(self._plan, i) for i in self.selection)
         return [item for item in items if model is not None and isinstance(item, model)]
 
     @property
@@ -440,7 +450,7 @@ class Document(QObject):
         if not self.selection or all(find(self._plan, i) is not None for i in self.selection):
             return self.selection
         lamps = (lamp for i in self.selection for lamp in lamps_behind(self._plan, i))
-        return tuple(dict.fromkeys((*self.selection, *lamps)))
+        return tuple(dict.fromkeys((*self.selection, *with_parts(self._plan, self.selection), *lamps)))
 
     # -- file --------------------------------------------------------------------------------------------
 

@@ -180,7 +180,11 @@ def test_a_plan_of_version_8_opens_unchanged():
     plan = storage.load(path).plan
     assert raw.pop("version") == 8 and plan.fittings == ()
     again = json.loads(storage.plan_to_json(plan))
-    assert again.pop("version") == storage.PLAN_VERSION and again == raw
+    assert again.pop("version") == storage.PLAN_VERSION
+    del again["lights"]  # of what were lamps by themselves
+    for lamp in again["lamps"]:
+        lamp.pop("light", None)
+    assert again == raw
 
 
 def test_hundreds_of_them_make_a_model():

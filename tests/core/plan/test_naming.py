@@ -60,9 +60,11 @@ def test_a_given_name_comes_before_a_made_one(szron):
     assert name_of(named, "deck1.lamp.04") == "Deck 1, lamp 3", "the others are counted without it"
 
 
-def test_a_lamp_that_is_seen_itself_is_called_by_its_channel(szron):
-    assert name_of(szron, "bridge.sidelight.01") == "Sidelight port"
-    assert name_of(szron, "hull.foreflood.02") == "Floods fore 2"
+def test_a_lamp_that_is_seen_itself_is_called_by_its_light_or_its_channel(szron):
+    assert name_of(szron, "bridge.sidelight.01") == "Port sidelight"
+    assert name_of(szron, "hull.foreflood.02") == "Fore deck flood 2"
+    bare = edits.take_apart(szron, next(x.id for x in szron.lights if x.name == "Port sidelight"))
+    assert name_of(bare, "bridge.sidelight.01") == "Sidelight port"
 
 
 def test_parts_of_circuits_are_called_by_what_they_are():

@@ -341,24 +341,22 @@ def test_a_crop_keeps_its_part_and_can_be_taken_back():
         views.crop(Plan(), "port", (1.0, 1.0), (5.0, 9.0))
 
 
-def test_dropping_a_feature_leaves_what_belonged_to_it():
-    plan = edits.add_feature(whole(), "cabin")
-    feature = plan.features[0].id
-    plan = edits.assign_feature(plan, ["hull", "hull.lamp.01", "hull.window.01"], feature)
-    assert find(plan, "hull.lamp.01").feature == feature
-    p = edits.drop_feature(plan, feature)
-    assert not p.features and all(i.feature == "" for i in (*p.sections, *p.lamps, *p.openings))
-    with pytest.raises(PlanError, match="no feature"):
-        edits.assign_feature(plan, ["hull"], "feature.none")
+def test_taking_a_light_apart_leaves_what_belonged_to_it():
+    plan, light = edits.add_light(whole(), "cabin-row", "Cabins")
+    plan = edits.assign_light(plan, ["hull", "hull.lamp.01", "hull.window.01"], light)
+    assert find(plan, "hull.lamp.01").light == light
+    p = edits.take_apart(plan, light)
+    assert not p.lights and all(i.light == "" for i in (*p.sections, *p.lamps, *p.openings))
+    with pytest.raises(PlanError, match="no light"):
+        edits.assign_light(plan, ["hull"], "light.none")
 
 
-def test_a_features_look_goes_to_its_lamps_alone():
-    plan = edits.add_feature(whole(), "cabin")
-    feature = plan.features[0].id
+def test_a_lights_look_goes_to_its_lamps_alone():
+    plan, light = edits.add_light(whole(), "cabin-row", "Cabins")
     plan = edits.add_lamp(plan, Lamp(id="mast.01", part="chip-0603-red", at=(0, 0, 90), mount="outside"))
-    plan = edits.assign_feature(plan, ["hull"], feature)
-    plan = edits.set_feature_look(plan, feature, "soft")
-    assert plan.features[0].look == "soft"
+    plan = edits.assign_light(plan, ["hull"], light)
+    plan = edits.set_light_look(plan, light, "soft")
+    assert plan.lights[0].look == "soft"
     assert [p.wanted.look for p in plan.lamps] == ["soft", "normal"]
 
 

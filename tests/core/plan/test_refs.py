@@ -26,14 +26,14 @@ from gwiazda.core.plan.refs import nested, references, renamed, without
 
 
 def test_each_group_of_a_plan_has_its_references_in_the_table():
-    opening = Opening(id="o", section="s", into="t", feature="f", at=(0.0, 0.0, 0.0), width_mm=2.0, height_mm=2.0)
+    opening = Opening(id="o", section="s", into="t", light="f", at=(0.0, 0.0, 0.0), width_mm=2.0, height_mm=2.0)
     assert {(r.to, target) for r, target in references(opening)} >= {
         ("sections", "s"),
         ("sections", "t"),
-        ("features", "f"),
+        ("lights", "f"),
     }
-    assert {(r.to, t) for r, t in references(Lamp(id="l", part="chip-0603-red", feature="f", at=(0.0, 0.0, 0.0)))} == {
-        ("features", "f")
+    assert {(r.to, t) for r, t in references(Lamp(id="l", part="chip-0603-red", light="f", at=(0.0, 0.0, 0.0)))} == {
+        ("lights", "f")
     }
     tree = Feed(
         id="x", items=(Series(id="a", items=(LampRef(lamp="l"), Parallel(id="p", items=(LampRef(lamp="m"),)))),)
@@ -45,11 +45,10 @@ def test_each_group_of_a_plan_has_its_references_in_the_table():
 
 
 def test_what_refers_to_what_is_gone_goes_or_is_cleared():
-    opening = Opening(id="o", section="s", into="t", feature="f", at=(0.0, 0.0, 0.0), width_mm=2.0, height_mm=2.0)
+    opening = Opening(id="o", section="s", into="t", light="f", at=(0.0, 0.0, 0.0), width_mm=2.0, height_mm=2.0)
     assert without(opening, {"sections": {"s"}}) is None, "an opening goes with its section"
     assert without(opening, {"sections": {"t"}}) is None, "and with the one it leads into"
-    cleared = without(opening, {"features": {"f"}})
-    assert cleared is not None and cleared.feature == "" and cleared.section == "s"
+    assert without(opening, {"lights": {"f"}}) is None
     assert without(opening, {"lamps": {"x"}}) is opening, "what is untouched is the very same"
 
 

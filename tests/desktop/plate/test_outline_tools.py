@@ -328,24 +328,25 @@ def test_a_section_is_turned_copied_and_its_box_proposed(board):
     assert find(board.document.plan, section).box.size[0] == pytest.approx(plan.sections[0].box.size[0], abs=0.2)
 
 
-def test_features_have_pictures_and_their_own_effort(bench, tmp_path):
+def test_lights_have_pictures_and_their_own_effort(bench, tmp_path):
     bench.window.set_station("measure")
     bench.settle()
-    bench.choose("Add a feature", "cabin")
-    feature = bench.document.plan.features[-1].id
+    bench.choose("Add a light", "Row of cabins")
+    bench.type_into("Name", "Saloon")
+    light = bench.document.plan.lights[-1].id
     image = QImage(40, 20, QImage.Format.Format_RGB32)
     image.fill(QColor("orange"))
     path = tmp_path / "seen.png"
     path.write_bytes(png_of(image))
-    bench.part("FeatureCard").take_picture(feature, path)
-    assert bench.document.plan.features[-1].picture == "seen.png" and "seen.png" in bench.document.pictures
-    bench.part("FeatureCard").take_picture(feature, tmp_path / "none.png")
+    bench.part("ReasonCard").take_picture(path)
+    assert bench.document.plan.lights[-1].picture == "seen.png" and "seen.png" in bench.document.pictures
+    bench.part("ReasonCard").take_picture(tmp_path / "none.png")
     assert "can't be opened" in bench.window.message.text
     bench.document.select(["deck1"])
-    bench.choose("Light it belongs to", "Cabin")
+    bench.choose("Light it belongs to", "Saloon")
     bench.document.select(())
     bench.settle()
-    assert "Cabin: " in bench.part("EffortCard").words.text()
+    assert "Saloon: " in bench.part("EffortCard").words.text()
     bench.document.select(["deck1.lamp.01"])
-    bench.choose("Light it belongs to", "Cabin")
-    assert find(bench.document.plan, "deck1.lamp.01").feature == feature
+    bench.choose("Light it belongs to", "Saloon")
+    assert find(bench.document.plan, "deck1.lamp.01").light == light

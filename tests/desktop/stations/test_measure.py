@@ -16,6 +16,7 @@ from gwiazda.cli import main
 from gwiazda.core.errors import PlanFileError
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import find
+from gwiazda.core.plan.model import Count
 from gwiazda.core.plan.storage import load
 from gwiazda.demos import NAMES, path_of
 from gwiazda.desktop.plate.drawings import clean_svg, png_of, take_picture
@@ -210,7 +211,7 @@ def test_views_are_added_and_share_one_coordinate_system(bench):
     bench.settle()
     light = find(bench.document.plan, "bridge.sidelight.02")
     bench.click(bench.px(*light.at))
-    assert bench.document.selection == (light.id,)
+    assert bench.document.selection == (light.light,), "what makes one thing is picked as one"
     assert bench.plate.night.picture.layer_bytes > 0
 
 
@@ -298,7 +299,7 @@ def test_worked_lamps_and_fit_in_the_inspector(bench):
 def test_true_to_scale_and_to_be_seen(bench):
     bench.document.select(["mast.masthead.01"])
     bench.settle()
-    bench.choose("What it stands for", "masthead light, 6 miles")
+    bench.choose("What it stands for", "Masthead light, 94 cd")
     assert find(bench.document.plan, "mast.masthead.01").wanted.mcd == pytest.approx(2.35)
     bench.bot.mouseClick(bench.part("RealCard").seen, Qt.MouseButton.LeftButton)
     assert find(bench.document.plan, "mast.masthead.01").wanted.mcd < 2.35
@@ -447,28 +448,31 @@ def test_obstacles_are_moved_resized_and_taken_away(bench):
     assert bench.document.plan is before
 
 
-def test_features_say_what_is_to_glow_and_why(bench, tmp_path):
+def test_lights_say_what_is_to_glow_and_why(bench, tmp_path):
     bench.window.set_station("measure")
     bench.settle()
-    before = bench.document.plan
-    bench.choose("Add a feature", "navigation")
-    bench.choose("Add a feature", "fire")
-    first, second = bench.document.plan.features
-    assert first.purpose == "navigation" and second.id == "feature.fire.01"
-    bench.type_into(f"Name of {first.name}", "Masthead lights")
-    first = bench.document.plan.features[0]
-    bench.type_into(f"Note of {first.name}", "two, the after one higher")
-    bench.choose(f"Look of {first.name}", "barely")
+    before, there = bench.document.plan, len(bench.document.plan.lights)
+    bench.choose("Add a light", "Masthead light")
+    first = bench.document.plan.lights[-1]
+    assert (first.kind, first.name, bench.document.selection) == ("masthead", "Masthead light", (first.id,))
+    bench.type_into("Name", "Masthead lights")
+    bench.type_into("Note of the light", "two, the after one higher")
+    bench.choose("Look of the light", "barely")
+    bench.type_into("Dots of the light", "2 x 1")
+    assert bench.document.plan.lights[-1].count == Count(columns=2, rows=1)
     path = tmp_path / "f.gwiazda"
     assert bench.window.files._save(path)
-    kept = load(path).plan.features[0]
+    kept = load(path).plan.lights[-1]
     assert (kept.name, kept.note, kept.look) == ("Masthead lights", "two, the after one higher", "barely")
+    bench.document.select(())
     bench.settle()
-    drop = [
-        b for b in bench.window.inspector.panel.findChildren(QPushButton) if b.text() == "Drop it" and b.isVisible()
+    lines = [
+        b for b in bench.window.inspector.panel.findChildren(QPushButton) if b.text().startswith("Masthead lights")
     ]
-    bench.bot.mouseClick(drop[-1], Qt.MouseButton.LeftButton)
-    assert [f.id for f in bench.document.plan.features] == [first.id]
+    bench.bot.mouseClick(lines[-1], Qt.MouseButton.LeftButton)
+    assert bench.document.selection == (first.id,)
+    bench.key(Qt.Key.Key_Delete)
+    assert len(bench.document.plan.lights) == there
     while bench.document.undo_label:
         bench.document.undo()
     assert bench.document.plan == before

@@ -13,13 +13,14 @@ from gwiazda.core.assess.aims import LOOK_CD_M2, LOOK_MCD
 from gwiazda.core.assess.carriers.standing import furnished
 from gwiazda.core.assess.electrics.junctions import forward_v
 from gwiazda.core.assess.electrics.stage import Current, circuits_of, wanted_currents
+from gwiazda.core.assess.fibres.section_tips import section_tips
 from gwiazda.core.assess.fibres.tips import fibres_of, tips_of, wanted_of_lamps
 from gwiazda.core.assess.fibres.ways import led_through
 from gwiazda.core.assess.lamp.lamp_models import LampModel, known_lamps, lamp_model_of, wired
 from gwiazda.core.assess.looms.crossing import crossings, shaded
 from gwiazda.core.assess.looms.weave import loom_of
 from gwiazda.core.assess.meters import Assessed, meters_of
-from gwiazda.core.assess.optics.lighting import Light, light_of, lit_sections_of
+from gwiazda.core.assess.optics.lighting import Lighting, light_of, lit_sections_of
 from gwiazda.core.assess.optics.lit_sections import LitSection
 from gwiazda.core.assess.show.scoring import score_of
 from gwiazda.core.assess.show.show import effects_of, mean_current_share_of
@@ -107,7 +108,7 @@ def assess(plan: Plan, catalogue: Catalogue, cells: int = CELLS) -> Assessment:
     light = light_of(catalogue, plan, rooms, states, wanted)
     over = crossings(catalogue, plan, loom)
     light = _shaded(plan, light, shaded(over))
-    tips = tips_of(fibres, states)
+    tips = tips_of(fibres, states) | section_tips(catalogue, plan.dots, rooms, states)
     supply = circuits.feeds[plan.feeds[0].id]
     plastic = catalogue.plastics.get(plan.kit.plastic)
     rho = plastic.reflectance if plastic else 0.5
@@ -135,7 +136,7 @@ def assess(plan: Plan, catalogue: Catalogue, cells: int = CELLS) -> Assessment:
     )
 
 
-def _shaded(plan: Plan, light: Light, share: Mapping[str, float]) -> Light:
+def _shaded(plan: Plan, light: Lighting, share: Mapping[str, float]) -> Lighting:
     """Panes with what wires on them take away, and the means of their sections."""
     if not share:
         return light

@@ -28,7 +28,7 @@ from gwiazda.core.plan.naming import name_of
 from gwiazda.core.quantities import figure, format_hours
 
 if TYPE_CHECKING:
-    from gwiazda.core.assess.optics.lighting import Light
+    from gwiazda.core.assess.optics.lighting import Lighting
 
 LONG_H = 24.0  # a run time that fills its meter
 
@@ -37,7 +37,7 @@ class Assessed(NamedTuple):
     """What the figures are taken from."""
 
     feeds: Mapping[str, SupplyState]
-    light: Light
+    light: Lighting
     lamps: Mapping[str, LampState]
     tips: Mapping[str, TipState]
     loom: LoomState
@@ -58,7 +58,7 @@ def meters_of(catalogue: Catalogue, plan: Plan, assessed: Assessed) -> tuple[Met
     )
 
 
-def _leak(catalogue: Catalogue, light: Light, plan: Plan) -> Meter:
+def _leak(catalogue: Catalogue, light: Lighting, plan: Plan) -> Meter:
     """The worst of what shows and isn't meant to: of walls and seams, and of panes that are meant dark."""
     if not any(s.lamps for s in light.sections.values()):
         return Meter("leak", "Worst leak", None, "–", "", "no lamp inside yet", "fine", None)
@@ -165,8 +165,8 @@ def _reached(
             ratios[s.id] = (s.mean_cd_m2 / s.wanted_cd_m2, s.sigma)
     ends = {t.lamp for t in tips.values()}
     for tip in tips.values():
-        if tip.creased:
-            continue  # dark for good: that is found, and no resistor mends it
+        if tip.creased or not tip.lamp:
+            continue  # dark for good, or free light: that is found, and no resistor mends it
         lamp = lamps[tip.lamp]
         sigma = current_sigma(catalogue, catalogue.lamps[lamp.part], lamp.current_a * lamp.resistor_ohm)
         ratios[tip.id] = (tip.reached, math.hypot(BAG, COUPLED, sigma))

@@ -99,7 +99,8 @@ class PartState(NamedTuple):
 class SectionState(NamedTuple):
     """A section's windows: mean luminance (cd/m²) reached and wanted, darkest over mean.
 
-    ``hot_spot`` is the worst of its panes, ``spill_cd_m2`` the most that comes from next door.
+    ``hot_spot`` is the worst of its panes, ``spill_cd_m2`` the most that comes from next door. ``back_cd_m2`` of the mean is what lamps throw
+    back that are pushed through its walls, most of it ``back_lamp``.
     """
 
     id: str
@@ -117,6 +118,8 @@ class SectionState(NamedTuple):
     hottest: str | None = None
     spill_cd_m2: float = 0.0
     sigma: float = 0.0  # one sigma of the mean's logarithm: how sure it is
+    back_cd_m2: float = 0.0
+    back_lamp: str | None = None
 
 
 class OpeningState(NamedTuple):

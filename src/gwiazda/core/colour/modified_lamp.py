@@ -7,6 +7,7 @@ from typing import NamedTuple
 
 from gwiazda.core.colour.colour import linear_srgb, spectrum_of, xyz
 from gwiazda.core.colour.tint import transmission
+from gwiazda.core.light.lens import Front, through_front
 from gwiazda.core.light.photometry import FROSTED_CAP_TRANSMITTANCE, beam_flux_lm, beam_order
 from gwiazda.core.memo import memoize_by_value
 
@@ -31,13 +32,14 @@ class Body(NamedTuple):
 
 
 class Work(NamedTuple):
-    """What was done to it; ``units`` of a strip."""
+    """What was done to it; ``units`` of a strip; the lens ``front`` of it."""
 
     cap: bool = False
     sanded: bool = False
     filed_mm: float = 0.0
     tint: str = ""
     units: int = 1
+    front: Front | None = None
 
 
 class ModifiedLamp(NamedTuple):
@@ -88,6 +90,11 @@ def modified(body: Body, work: Work) -> ModifiedLamp:
         seen = spectrum * transmission(work.tint)
         flux *= float(xyz(seen)[1] / xyz(spectrum)[1])
         spectrum = seen
+    if work.front is not None and not work.cap:
+        bare = flux * (share + (1.0 - share) / (order + 1.0))
+        order, flux, axial = through_front(min(body.size_mm[:2]), order, bare, work.front)
+        even, beam = flux / (4.0 * math.pi), flux * (order + 1.0) / (2.0 * math.pi)
+        share = min(max((axial - even) / (beam - even), 0.0), 1.0) if beam > even else 1.0
     if work.cap:
         flux *= FROSTED_CAP_TRANSMITTANCE
         order, share, axial = ALL_ROUND, 1.0, flux / (4.0 * math.pi)

@@ -246,6 +246,34 @@ def at_tip(
     return losses(flux_lm, coupling, course)
 
 
+def taken_in_lm(lux: float, fibre_mm: float) -> float:
+    """Light (lm) that a fibre's end takes in where light comes from all sides alike, as in a lit section.
+
+    Of what falls evenly from all sides on a small face the share within half an angle a is sin² a: E·A·NA² [1]_.
+
+    Parameters
+    ----------
+    lux : float
+        Illuminance there, lx.
+    fibre_mm : float
+        Outer diameter of the fibre, mm.
+
+    Returns
+    -------
+    float
+        Light within the core and its aperture, lm.
+
+    Raises
+    ------
+    ValueError
+        For a fibre thinner than its own cladding.
+    """
+    if fibre_mm <= CLADDING_MM:
+        raise ValueError("a fibre is thicker than its cladding")
+    core_m = (fibre_mm - CLADDING_MM) * 1e-3
+    return lux * math.pi * core_m**2 / 4.0 * NA**2
+
+
 def mixing(bends_db: float, polished: bool) -> float:
     """How far (0 to 1) bends and ends have spread the light evenly over the fibre's aperture.
 

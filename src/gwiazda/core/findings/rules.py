@@ -31,6 +31,7 @@ from gwiazda.core.findings.fibres.tip_rules import TIP_RULES
 from gwiazda.core.findings.finding import Finding, Fix
 from gwiazda.core.findings.looms.passage_rules import PASSAGE_RULES
 from gwiazda.core.findings.looms.wire_rules import WIRE_RULES
+from gwiazda.core.findings.optics.back_rules import BACK_RULES
 from gwiazda.core.findings.optics.lens_rules import LENS_RULES
 from gwiazda.core.findings.optics.likeness_rules import LIKENESS_RULES
 from gwiazda.core.findings.optics.shell_rules import SHELL_RULES
@@ -341,6 +342,7 @@ RULES: tuple[Rule, ...] = (
     *SHELL_RULES,
     *SIGHT_RULES,
     *LENS_RULES,
+    *BACK_RULES,
     *LIKENESS_RULES,
     *CARRIER_RULES,
     *FIBRE_RULES,

@@ -9,6 +9,7 @@ Sources
 from __future__ import annotations
 
 import math
+from typing import NamedTuple
 
 
 def surface_radius_mm(width_mm: float, dome_mm: float) -> float:
@@ -129,6 +130,53 @@ def aside(face_mm: float, width_mm: float, behind_mm: float, focal: float, degre
         return math.cos(angle) if shift < face_mm / 2.0 else 0.0
     lens, spot = width_mm / 2.0, face_mm / 2.0 / stretch
     return _overlap(lens, spot, shift / stretch) / _overlap(lens, spot, 0.0) * math.cos(angle)
+
+
+class Front(NamedTuple):
+    """A lens of a lamp's own.
+
+    What is open of it and its focal length (mm), from it back to the lamp's face (mm), the share of light that it lets through, and that
+    straight through.
+    """
+
+    width_mm: float
+    focal_mm: float
+    behind_mm: float
+    transmittance: float
+    straight: float
+
+
+def through_front(face_mm: float, order: float, flux_lm: float, front: Front) -> tuple[float, float, float]:
+    """A lamp's light behind a lens in a hole of its own.
+
+    The hole takes in the cone that its rim spans from the lamp, 1 − cosᵐ⁺¹ of it; the luminance of the face is kept [2]_, so on the axis
+    the intensity grows with the area that flashes; its beam is as narrow as what leaves allows.
+
+    Parameters
+    ----------
+    face_mm : float
+        Width of the lamp's lit face, mm.
+    order : float
+        Exponent m of its cosᵐ.
+    flux_lm : float
+        Its light, lm.
+    front : Front
+        The lens.
+
+    Returns
+    -------
+    tuple[float, float, float]
+        Exponent of the light that leaves the lens, light (lm), intensity on the axis (cd).
+    """
+    rim = math.cos(math.atan2(front.width_mm / 2.0, front.behind_mm))
+    taken = flux_lm * (1.0 - rim ** (order + 1.0))
+    bare = flux_lm * (order + 1.0) / (2.0 * math.pi)
+    shown = shown_mm(face_mm, front.width_mm, front.behind_mm, front.focal_mm)
+    axial = bare * (shown / face_mm) ** 2 * front.straight
+    out = falls_off(face_mm, front.width_mm, front.behind_mm, front.focal_mm)
+    leaves = taken * front.transmittance
+    # All of the beam is no more than what leaves: where its rim cuts it off it is narrower than its half.
+    return max(out, 2.0 * math.pi * axial / leaves - 1.0 if leaves > 0.0 else out), leaves, axial
 
 
 def falls_off(face_mm: float, width_mm: float, behind_mm: float, focal: float) -> float:

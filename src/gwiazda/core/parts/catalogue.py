@@ -18,6 +18,7 @@ from gwiazda.core.errors import PlanError
 from gwiazda.core.light.photometry import Droop
 from gwiazda.core.light.scatter import Film, kubelka_munk
 from gwiazda.core.memo import memoize_by_value
+from gwiazda.core.parts.lights import LightKind, LightMeans
 
 Basis = Literal["typical", "measured"]
 
@@ -48,6 +49,8 @@ class LampForm(NamedTuple):
     ``moulded``: clear plastic over the die that can be filed. ``round_face``: seen round from the front. ``pads``: soldered
     by pads. ``long``: lies along something; ``in_units``: cut to units; ``emitters``: places along it that light comes
     from, 0 for one each diode. ``on_wall``: sits on a wall, with no hole. ``one_diode``: what is read over it is one diode's.
+    ``back_clear``, ``back_frosted``: share of its light that leaves backwards, into the section behind the wall it is pushed through;
+    ``back_sides`` of a chip in a hole of its own.
     ``plus``: how one tells which end is plus, and ``plus_at`` what on it shows that.
     """
 
@@ -64,6 +67,9 @@ class LampForm(NamedTuple):
     emitters: int = 1
     on_wall: bool = False
     one_diode: bool = True
+    back_clear: float = 0.0
+    back_frosted: float = 0.0
+    back_sides: float = 0.0
     plus: str = ""
     plus_at: Literal["leg", "mark", "sign", "tab", ""] = ""
 
@@ -440,6 +446,8 @@ class Catalogue:
     adhesives: Mapping[str, Adhesive]
     lenses: Mapping[str, LensPart]
     sheets: Mapping[str, SheetPart]
+    light_kinds: Mapping[str, LightKind]
+    light_means: Mapping[str, LightMeans]
     depths: tuple[float, ...]
     own: frozenset[str] = frozenset()
     resistors: tuple[float, ...] = ()  # Ω, rising: what the user has in stock
@@ -482,7 +490,8 @@ def built_in() -> Catalogue:
         table("drives", DrivePart), table("loads", LoadPart), table("fibres", FibrePart), table("wires", WirePart),
         table("boards", BoardPart), table("prototypes", Prototype),
         table("work", WorkPart, "steps"), cares(), table("adhesives", Adhesive),
-        table("lenses", LensPart), table("sheets", SheetPart), tuple(depths),
+        table("lenses", LensPart), table("sheets", SheetPart), table("light_kinds", LightKind),
+        table("light_means", LightMeans), tuple(depths),
     )  # fmt: skip
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from typing import Any, TypeVar
 
 import numpy as np
@@ -23,6 +23,7 @@ from gwiazda.core.plan.model import (
     Item,
     Lamp,
     LampRef,
+    Light,
     Node,
     Opening,
     Plan,
@@ -115,9 +116,59 @@ def timed(plan: Plan, item_id: str) -> Timed | None:
     return None
 
 
+def light(plan: Plan, item_id: str) -> Light | None:
+    """The light of that id, or None: it is where its parts are."""
+    found: Light | None = _table(plan.lights).get(item_id)
+    return found
+
+
+def light_of(plan: Plan, light_id: str) -> Light:
+    return item_of(plan.lights, light_id, "light")
+
+
+@memoize(gathers=True)
+def _parts_table(
+    lamps: tuple[Lamp, ...], openings: tuple[Opening, ...], dots: tuple[Dot, ...]
+) -> dict[str, tuple[str, ...]]:
+    found: dict[str, list[str]] = {}
+    for group in (lamps, openings, dots):
+        for part in group:
+            if part.light:
+                found.setdefault(part.light, []).append(part.id)
+    return {key: tuple(parts) for key, parts in found.items()}
+
+
+def parts_of(plan: Plan, light_id: str) -> tuple[str, ...]:
+    """The lamps, openings and dots that say they belong to a light, in this order."""
+    return _parts_table(plan.lamps, plan.openings, plan.dots).get(light_id, ())
+
+
+def whole_light(plan: Plan, part_id: str) -> Light | None:
+    """The light that a part is of, where its parts make one thing."""
+    part = find(plan, part_id)
+    owner = light(plan, part.light) if isinstance(part, (Lamp, Opening, Dot)) and part.light else None
+    return owner if owner is not None and owner.whole else None
+
+
+def fed_alone(plan: Plan, parts: Iterable[str]) -> set[str]:
+    """The lamps for fibres that feed nothing but these dots."""
+    mine = set(parts)
+    fed = {d.lamp for d in plan.dots if d.id in mine and d.lamp}
+    shared = {d.lamp for d in plan.dots if d.id not in mine}
+    return {p.id for p in plan.lamps if p.id in fed - shared and p.mount == "fibre"}
+
+
+def with_parts(plan: Plan, ids: Iterable[str]) -> list[str]:
+    """Ids with those of lights replaced by their parts, each once, in order."""
+    out: dict[str, None] = {}
+    for item_id in ids:
+        out.update(dict.fromkeys(parts_of(plan, item_id) if light(plan, item_id) is not None else (item_id,)))
+    return list(out)
+
+
 def known(plan: Plan, item_id: str) -> bool:
     """Whether anything of the plan that can be picked has that id."""
-    return any(f(plan, item_id) is not None for f in (find, feed_with, timed))
+    return any(f(plan, item_id) is not None for f in (find, feed_with, timed, light))
 
 
 def lamps_table(lamps: tuple[Lamp, ...]) -> dict[str, Lamp]:
@@ -236,6 +287,17 @@ def housed(sections: tuple[Section, ...], items: tuple[Lamp, ...]) -> dict[str, 
         i.id: ordered[k].id if gap <= NEAR_MM else ""
         for i, k, gap in zip(items, best.tolist(), away.min(axis=1).tolist(), strict=True)
     }
+
+
+def find_near(sections: tuple[Section, ...], at: tuple[float, float, float]) -> str:
+    """The section a place lies in or is nearest to; "" for none near."""
+
+    def away(s: Section) -> tuple[float, float]:
+        gaps = (max(a - x, x - a - d, 0.0) for x, a, d in zip(at, s.box.at, s.box.size, strict=True))
+        return round(math.hypot(*gaps), 6), math.prod(s.box.size)
+
+    best = min(sections, key=away, default=None)
+    return best.id if best is not None and away(best)[0] <= NEAR_MM else ""
 
 
 ON_WALL_MM = 12.0  # off a section's box, beyond its wall: a lamp seen itself sits on it and goes with it

@@ -14,13 +14,13 @@ from gwiazda.core.plan.model import (
     Carrier,
     Channel,
     Dot,
-    Feature,
     Feed,
     Fitting,
     Fuse,
     Hub,
     Lamp,
     LampRef,
+    Light,
     Load,
     Opening,
     Panel,
@@ -85,14 +85,17 @@ def _of_home(home: str, homes: Mapping[str, str], stem: str) -> str:
 
 @memoize(slots=4)
 def _lamp_names(
-    sections: tuple[Section, ...], lamps: tuple[Lamp, ...], channels: tuple[Channel, ...]
+    sections: tuple[Section, ...], lamps: tuple[Lamp, ...], channels: tuple[Channel, ...], lights: tuple[Light, ...]
 ) -> dict[str, str]:
     homes = {s.id: s.name for s in sections}
+    whole = {x.id: x.name for x in lights if x.whole}
     within = built_into(sections, lamps)
     named = channel_names(channels, sections)
     given = {p.id: p.name for p in lamps if p.name}
 
     def stem(p: Lamp) -> str:
+        if p.light in whole:
+            return whole[p.light]
         if p.mount != "inside" and p.channel:
             known = named.get(p.channel)
             return known if known is not None else _plain(p.channel, homes)
@@ -116,13 +119,15 @@ class _Placed(NamedTuple):
     fittings: tuple[Fitting, ...]
     triggers: tuple[Trigger, ...]
     feeds: tuple[Feed, ...]
+    lights: tuple[Light, ...]
 
 
 def _items(homes: Mapping[str, str], plan: _Placed) -> Iterable[tuple[str, str]]:
     """These, with what each is called as far as it need not be numbered."""
-    panels = {p.id: p.name for p in plan.panels}
+    panels, whole = {p.id: p.name for p in plan.panels}, {x.id: x.name for x in plan.lights if x.whole}
     for d in plan.dots:
         stem = f"{panels[d.panel]}, dot" if d.panel in panels else _of_home(d.section, homes, "dot")
+        stem = whole.get(d.light, stem)
         yield d.id, d.name or stem
     for x in plan.passages:
         yield x.id, x.name or f"{homes.get(x.section, x.section)} to {homes.get(x.into, 'the outside')}"
@@ -160,29 +165,30 @@ def _inner_names(sections: tuple[Section, ...]) -> Iterable[tuple[str, str]]:
 
 
 @memoize(slots=4)
-def _opening_names(sections: tuple[Section, ...], openings: tuple[Opening, ...]) -> dict[str, str]:
+def _opening_names(
+    sections: tuple[Section, ...], openings: tuple[Opening, ...], lights: tuple[Light, ...]
+) -> dict[str, str]:
     rows = decks.names_of(sections, openings)
-    return {o.id: o.name or rows.get(o.id, o.id) for o in openings}
+    whole = {x.id: x.name for x in lights if x.whole}
+    return {o.id: o.name or whole.get(o.light) or rows.get(o.id, o.id) for o in openings}
 
 
 @memoize(slots=4, same=same_gathered)
-def _other_names(
-    sections: tuple[Section, ...], placed: _Placed, features: tuple[Feature, ...], channels: tuple[Channel, ...]
-) -> dict[str, str]:
+def _other_names(sections: tuple[Section, ...], placed: _Placed, channels: tuple[Channel, ...]) -> dict[str, str]:
     """All but lamps and openings, which change most and are most."""
     homes = {s.id: s.name for s in sections}
     out = dict(channel_names(channels, sections)) | homes
     out |= _numbered(_items(homes, placed)) | _numbered(_part_names(placed.feeds)) | _numbered(_inner_names(sections))
-    return out | {p.id: p.name for p in placed.panels} | {f.id: f.name for f in features}
+    return out | {p.id: p.name for p in placed.panels} | {x.id: x.name for x in placed.lights}
 
 
 @memoize(slots=4)
 def _tables(plan: Plan) -> tuple[Mapping[str, str], ...]:
     placed = _Placed(*(getattr(plan, group) for group in _Placed._fields))
     return (
-        _lamp_names(plan.sections, plan.lamps, plan.channels),
-        _opening_names(plan.sections, plan.openings),
-        _other_names(plan.sections, placed, plan.features, plan.channels),
+        _lamp_names(plan.sections, plan.lamps, plan.channels, plan.lights),
+        _opening_names(plan.sections, plan.openings, plan.lights),
+        _other_names(plan.sections, placed, plan.channels),
     )
 
 
@@ -192,6 +198,13 @@ def name_of(plan: Plan, item_id: str) -> str:
         if name := table.get(item_id):
             return name
     return _plain(item_id, {s.id: s.name for s in plan.sections})
+
+
+def feeder_name(plan: Plan, dot: Dot) -> str:
+    """What feeds a dot's fibre: its lamp, or the light in its section; "" for nothing yet."""
+    if dot.fed == "section":
+        return f"the light in {name_of(plan, dot.section)}"
+    return name_of(plan, dot.lamp) if dot.lamp else ""
 
 
 def joint_name(plan: Plan, joint: str) -> str:

@@ -46,7 +46,7 @@ class Value(NamedTuple):
     watt: float
 
 
-class Light(NamedTuple):
+class LampGroup(NamedTuple):
     """Lamps of the answer that come out alike: current (A), light over that at rated current."""
 
     name: str
@@ -61,7 +61,7 @@ class Answer(NamedTuple):
 
     title: str
     resistors: tuple[Value, ...]
-    lights: tuple[Light, ...]
+    lights: tuple[LampGroup, ...]
     draw_a: float
     hours: float
     ends: str
@@ -211,10 +211,10 @@ def _resistors(plan: Plan, assessment: Assessment, series: str) -> tuple[Value, 
     return tuple(Value(ohm, bands(ohm, series), count, watt) for (ohm, watt), count in groups.items())
 
 
-def _lights(assessment: Assessment, catalogue: Catalogue) -> tuple[Light, ...]:
-    groups: dict[tuple[str, float], Light] = {}
+def _lights(assessment: Assessment, catalogue: Catalogue) -> tuple[LampGroup, ...]:
+    groups: dict[tuple[str, float], LampGroup] = {}
     for lamp in assessment.lamps.values():
         key = (lamp.part, round(lamp.current_a, 9))
         count = groups[key].number if key in groups else 0
-        groups[key] = Light(catalogue.lamps[lamp.part].name, count + 1, lamp.current_a, lamp.share, lamp.rgb)
+        groups[key] = LampGroup(catalogue.lamps[lamp.part].name, count + 1, lamp.current_a, lamp.share, lamp.rgb)
     return tuple(groups.values())

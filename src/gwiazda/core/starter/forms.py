@@ -12,7 +12,7 @@ from typing import Literal, NamedTuple
 from gwiazda.core.errors import PlanError
 from gwiazda.core.plan.edits.sections import outline_from_box
 from gwiazda.core.plan.frame import PLANES, Side
-from gwiazda.core.plan.model import Box, Closure, Layer, Opening, Outline, Point2, Seam, Section
+from gwiazda.core.plan.model import Box, Closure, Layer, Opening, Outline, Point2, Seam, Section, copy_unchecked
 from gwiazda.core.plan.model.kit import KitKind
 from gwiazda.core.plan.outline.shapes import ellipse, rectangle
 from gwiazda.core.plan.real_windows import MOST_OF_WALL, WINDOW_M, window_mm
@@ -49,15 +49,26 @@ class Row(NamedTuple):
     share: float = SHARE
 
 
+class Outside(NamedTuple):
+    """A light of a kind on the outside of a first plan: the side it faces, its place on the skin (mm) and the section whose wall that is. Of a
+    pair it is that to port."""
+
+    kind: str
+    side: Side
+    at: tuple[float, float, float]
+    section: str
+
+
 class Body(NamedTuple):
     """The shape of a first plan. ``lamps`` names the lamp's part for sections that aren't lit warm white; ``home`` is where the
-    supply's leads come in, and ``ways`` the sections wires pass between."""
+    supply's leads come in, and ``ways`` the sections wires pass between; ``lights`` are those on its outside."""
 
     sections: tuple[Section, ...]
     rows: tuple[Row, ...]
     home: str
     ways: tuple[tuple[str, str], ...]
     lamps: dict[str, str]
+    lights: tuple[Outside, ...] = ()
 
 
 class StarterForm(NamedTuple):
@@ -176,7 +187,16 @@ def ship(sizes: Sizes) -> Body:
     funnel_tall = 1.6 * tall
     stack: tuple[Point2, ...] = ((foot, floor), (foot + 0.06 * long, floor), (foot + 0.05 * long, floor + funnel_tall), (foot + 0.005 * long, floor + funnel_tall))  # fmt: skip
     funnel = _section("funnel", "Funnel", (foot, -0.3 * half, floor), (foot + 0.06 * long, 0.3 * half, floor + funnel_tall), {"port": stack}, (0.01 * long, 0.0, 0.0), lit=False)  # fmt: skip
-    return Body((*sections, bridge, funnel), tuple(rows), "hull", (*ways, (below, "bridge")), {})
+    stack_top = 0.85 * funnel_tall
+    lights = (
+        Outside("masthead", "bow", (foot + 0.054 * long, 0.0, floor + stack_top), "funnel"),
+        Outside("sidelight", "port", (x1 - 0.02 * long, breadth, floor + 0.2 * tall), "bridge"),
+        Outside("stern-light", "stern", (0.0, 0.0, 0.8 * deep), "hull"),
+        Outside("anchor-light", "top", (0.9 * long, 0.0, 1.09 * deep), "hull"),
+        Outside("deck-flood", "stern", (back, 0.0, deep + 0.7 * tall), "deck1"),
+    )
+    body = (*sections, bridge, funnel)
+    return Body(body, tuple(rows), "hull", (*ways, (below, "bridge"), ("hull", "funnel")), {}, lights)
 
 
 def _tube(key: str, name: str, along: tuple[float, float], radius: float, z: float, y: float = 0.0) -> Section:
@@ -218,7 +238,14 @@ def fuselage(sizes: Sizes) -> Body:
     pane = _pane(sizes, "nose", tall=1.2)
     many = max(min(int((nose.box.size[0] - 4.0) / (1.5 * pane.width_mm)), 3), 1)
     rows += _rows(nose, many, pane, BOTH, 1.0, 0.75)
-    return Body((cabin, nose, tail, wing, fin, plane), tuple(rows), "cabin", (("cabin", "nose"),), {})
+    lights = (
+        Outside("position-light", "port", (0.5 * long, 0.5 * long, 0.3 * radius + thick / 2), "wing"),
+        Outside("tail-position", "stern", (0.0, 0.0, 1.5 * radius), "tail"),
+        Outside("red-beacon", "top", (0.5 * (x0 + x1), 0.0, 2.0 * radius), "cabin"),
+        Outside("landing-light", "bow", (0.67 * long, 1.3 * radius, 0.3 * radius + thick / 2), "wing"),
+    )
+    ways = (("cabin", "nose"), ("cabin", "wing"), ("cabin", "tail"))
+    return Body((cabin, nose, tail, wing, fin, plane), tuple(rows), "cabin", ways, {}, lights)
 
 
 def vehicle(sizes: Sizes) -> Body:
@@ -233,8 +260,9 @@ def vehicle(sizes: Sizes) -> Body:
     cab_side: tuple[Point2, ...] = ((x0, floor), (x1, floor), (x1, floor + 0.45 * cab_tall), (x1 - rake, floor + cab_tall), (x0, floor + cab_tall))  # fmt: skip
     cab = _section("cab", "Cab", (x0, -half * 0.96, floor), (x1 - rake, half * 0.96, floor + cab_tall), {"port": cab_side, "top": rectangle(x0, x1, -half * 0.96, half * 0.96)})  # fmt: skip
     lamp_tall = max(0.05 * long, 7.5)
-    head = _section("head", "Head lamps", (x1 - rake, -half, floor), (x1 + 7.0, half, floor + lamp_tall))
-    aft = _section("aft", "Tail lamps", (0.03 * long - max(0.03 * long, 7.0), -half, floor), (0.03 * long, half, floor + lamp_tall))  # fmt: skip
+    front, rear = x1 + 7.0, 0.03 * long - max(0.03 * long, 7.0)
+    head = _section("head", "Front end", (x1 - rake, -half, floor), (front, half, floor + lamp_tall), lit=False)
+    aft = _section("aft", "Rear end", (rear, -half, floor), (0.03 * long, half, floor + lamp_tall), lit=False)
     wheels = []
     for k, x in enumerate((0.14 * long, 0.52 * long, 0.83 * long)):
         r, y = 0.075 * long, half - 0.045 * long
@@ -257,12 +285,15 @@ def vehicle(sizes: Sizes) -> Body:
     door = Opening(id="t", section="cab", width_mm=round(0.45 * (x1 - rake - x0), 2), height_mm=round(0.32 * cab_tall, 2), at=(0, 0, 0))  # fmt: skip
     screen = Opening(id="t", section="cab", width_mm=round(0.6 * half, 2), height_mm=round(0.32 * cab_tall, 2), at=(0, 0, 0))  # fmt: skip
     rows += [*_rows(cab, 1, door, BOTH, 1.0, 0.68), *_rows(cab, 2, screen, ("bow",), 1.0, 0.68)]
-    eye = Opening(id="t", section="head", shape="round", width_mm=round(0.5 * lamp_tall, 2), height_mm=round(0.5 * lamp_tall, 2), at=(0, 0, 0))  # fmt: skip
-    for section, side in ((head, "bow"), (aft, "stern")):
-        y, z = 0.72 * half, section.box.centre[2]
-        rows.append(Row(section.id, side, (-y, z), (y, z), 2, eye, 1.0))  # type: ignore[arg-type]
+    middle = floor + lamp_tall / 2
+    lights = (
+        Outside("headlamp", "bow", (front, 0.66 * half, middle), "head"),
+        Outside("indicator", "bow", (front, 0.9 * half, middle), "head"),
+        Outside("tail-lamp", "stern", (rear, 0.72 * half, middle), "aft"),
+        Outside("beacon", "top", (x0 + 0.06 * long, 0.0, floor + cab_tall), "cab"),
+    )
     ways = (("body", "cab"), ("cab", "head"), ("body", "aft"))
-    return Body((body, cab, head, aft, *wheels), tuple(rows), "body", ways, {"head": "cool-white", "aft": "red"})
+    return Body((body, cab, head, aft, *wheels), tuple(rows), "body", ways, {}, lights)
 
 
 def truss(sizes: Sizes) -> Body:
@@ -303,7 +334,13 @@ def truss(sizes: Sizes) -> Body:
         lift = (k + 0.5) / sizes.decks
         rows += _rows(command, sideways, pane, BOTH, 0.8, lift)
     rows += _rows(command, ahead, pane, ("bow",), 1.0, 0.5)
-    return Body(tuple(sections), tuple(rows), "spine", tuple(ways), {})
+    lights = (
+        Outside("running-light", "port", (0.57 * long, arm + 2 * radius, z), "drum.port"),
+        Outside("docking-light", "bow", (long, 0.2 * high, z), "command"),
+        Outside("navigation-beacon", "top", (0.87 * long, 0.0, z + high / 2), "command"),
+        Outside("engine-core", "stern", (0.0, 0.0, z), "engine"),
+    )
+    return Body(tuple(sections), tuple(rows), "spine", (*ways, ("spine", "engine")), {}, lights)
 
 
 def tower(sizes: Sizes) -> Body:
@@ -332,7 +369,12 @@ def tower(sizes: Sizes) -> Body:
         low, high = sorted((sign * radius, sign * 2.1 * radius))
         shape: tuple[Point2, ...] = ((sign * radius, 0.0), (sign * 2.1 * radius, 0.0), (sign * 2.1 * radius, 0.06 * long), (sign * radius, foot))  # fmt: skip
         fins.append(_section(key, name, (low, -thick / 2, 0.0), (high, thick / 2, 0.06 * long), {"port": shape}, lit=False))  # fmt: skip
-    return Body((*sections, nose, *fins), tuple(rows), "foot", tuple(ways), {})
+    lights = (
+        Outside("navigation-beacon", "top", (0.0, 0.0, long), "nose"),
+        Outside("running-light", "port", (0.0, radius, peak - 0.15 * storey), below),
+        Outside("engine-core", "bottom", (0.0, 0.0, 0.0), "foot"),
+    )
+    return Body((*sections, nose, *fins), tuple(rows), "foot", (*ways, (below, "nose")), {}, lights)
 
 
 FORMS: dict[Form, StarterForm] = {
@@ -346,8 +388,31 @@ LIMITS = {"length_mm": (60.0, 2000.0), "decks": (1, 8), "windows": (1, 200), "sc
 NAMES = {"length_mm": "length", "decks": "decks", "windows": "windows a deck", "scale": "scale"}
 
 
+BASE_MM = (128.0, 66.0, 36.0)  # the least a base measures: eight AA cells with their holder, a switch beside them
+STAND_SHARE = 0.09  # of the length: how far a base lies below what stands on it
+
+
+def on_a_base(body: Body, sizes: Sizes) -> Body:
+    """A shape on a base below it, which holds cells, switch and fuse; its leads come up the stand."""
+    low = min(min(v for o in s.drawn("port") for _, v in o.points) for s in body.sections)
+    xs = [h for s in body.sections for o in s.drawn("port") for h, _ in o.points]
+    wide, deep, tall = BASE_MM
+    middle, half = (min(xs) + max(xs)) / 2, max(0.5 * (max(xs) - min(xs)), wide) / 2
+    top = low - STAND_SHARE * sizes.length_mm
+    base = _section("base", "Base", (middle - half, -deep / 2, top - tall), (middle + half, deep / 2, top), lit=False)
+    carry = {x.section for x in body.lights}
+    sections = tuple(_blackened(s) if s.id in carry and not s.inside else s for s in body.sections)
+    return body._replace(sections=(*sections, base))
+
+
+def _blackened(section: Section) -> Section:
+    """A section that no lamp lights inside, and lamps are pushed through: black, so that nothing they throw back shows."""
+    closed = Closure(part="roof", by="glue", glue="thin solvent cement")
+    return copy_unchecked(section, inside=(Layer(coat="flat-black", coats=2),), closure=closed)
+
+
 def body_of(sizes: Sizes) -> Body:
-    """The sections and rows of a shape; raises PlanError for sizes it can't have."""
+    """The sections, rows and lights of a shape on its base; raises PlanError for sizes it can't have."""
     if sizes.form not in FORMS:
         raise PlanError("New from a shape", f"“{sizes.form}”", ", ".join(FORMS))
     for field, (low, high) in LIMITS.items():
@@ -355,4 +420,4 @@ def body_of(sizes: Sizes) -> Body:
         if not low <= value <= high:  # no number either
             unit = " mm" if field == "length_mm" else ""
             raise PlanError(f"New from a shape, {NAMES[field]}", f"{value:g}{unit}", f"{low:g} to {high:g}{unit}")
-    return FORMS[sizes.form].build(sizes)
+    return on_a_base(FORMS[sizes.form].build(sizes), sizes)

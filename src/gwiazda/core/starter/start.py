@@ -12,6 +12,11 @@ from typing import NamedTuple
 from gwiazda.core.assess.assessment import assess
 from gwiazda.core.assess.choices import fewest
 from gwiazda.core.assess.electrics.propose import proposals
+from gwiazda.core.assess.lights.build import place
+from gwiazda.core.assess.lights.choices import DIM, choices_of
+from gwiazda.core.assess.lights.exchange import exchanged_both
+from gwiazda.core.assess.lights.place import Spot
+from gwiazda.core.assess.lights.states import state_of
 from gwiazda.core.errors import GwiazdaError, PlanError
 from gwiazda.core.findings.finding import Finding
 from gwiazda.core.findings.rules import evaluate_rules
@@ -19,12 +24,16 @@ from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.edits import occupancy
 from gwiazda.core.plan.gate import validate_edit
-from gwiazda.core.plan.model import Feed, Kit, Plan, Supply, View, copy_unchecked
+from gwiazda.core.plan.model import Feed, Fuse, Kit, Plan, Supply, Switch, View, copy_unchecked
 from gwiazda.core.starter.forms import FORMS, Body, Sizes, body_of
 
 CHIPS = ("chip-1206", "chip-0805", "chip-0603", "chip-0402")  # the largest is the easiest to solder
 LEVEL = ("roof", "middle")  # schools that stand midway between port and starboard
-SOURCES = ("adapter-12v-1a", "adapter-9v-0.5a", "usb-5v")  # long strings first; few lamps burn less on a lower voltage
+# Cells that go into the base first, long strings before short ones; then a supply in the wall.
+SOURCES = (
+    Supply(part="aa-alkaline", in_series=8), Supply(part="aa-alkaline", in_series=6), Supply(part="aa-alkaline", in_series=4),
+    Supply(part="adapter-12v-1a"), Supply(part="adapter-9v-0.5a"), Supply(part="usb-5v"),
+)  # fmt: skip
 SEEDS = 40
 ROUNDS = 12
 Progress = Callable[[str], bool]
@@ -56,7 +65,7 @@ def shaped(sizes: Sizes) -> tuple[Plan, Body]:
             View(id="view.top", name="From above", side="top"), View(id="view.bow", name="Bow", side="bow"),
         ),
         sections=body.sections,
-        feeds=(Feed(id="supply", supply=Supply(part=SOURCES[0])),),
+        feeds=(Feed(id="supply", supply=SOURCES[0], home="base", head=(Fuse(id="fuse", rated_a=0.5), Switch(id="switch"))),),
     )  # fmt: skip
     by_id = {s.id: s for s in body.sections}
     rows: list[tuple[list[str], float]] = []
@@ -66,8 +75,16 @@ def shaped(sizes: Sizes) -> tuple[Plan, Body]:
     plan = next((p for s in range(1, SEEDS) if not occupancy.twin_sections(p := _awake(plan, rows, s))), plan)
     for a, b in body.ways:
         plan, _ = edits.add_passage(plan, a, b)
-    plan, _ = edits.add_passage(plan, body.home, "")
+    plan, _ = edits.add_passage(plan, body.home, "base", name="Stand tube", width_mm=4.0)
     return validate_edit(Plan(), plan), body
+
+
+def with_lights(catalogue: Catalogue, plan: Plan, body: Body) -> Plan:
+    """The lights on its outside, each carried as is usual at that scale, of pairs both."""
+    for x in body.lights:
+        x0, y, z = (round(v, 2) for v in x.at)
+        plan, _ = place(catalogue, plan, x.kind, Spot(x.side, (x0, y, z), x.section))
+    return plan
 
 
 def _awake(plan: Plan, rows: list[tuple[list[str], float]], seed: int) -> Plan:
@@ -81,11 +98,23 @@ def _awake(plan: Plan, rows: list[tuple[list[str], float]], seed: int) -> Plan:
     return plan
 
 
+def bright_enough(catalogue: Catalogue, plan: Plan) -> Plan:
+    """The lights that fall short of what is wanted carried by the first means that doesn't."""
+    for x in plan.lights:
+        found = assess(plan, catalogue)
+        state = state_of(plan, found, x.id)
+        if state is None or state.reached >= DIM or (x.twin and x.twin < x.id):
+            continue
+        better = next((c for c in choices_of(plan, found, x.id) if c.fine), None)
+        plan = exchanged_both(catalogue, plan, x.id, better.means.id) if better is not None else plan
+    return plan
+
+
 def wired(catalogue: Catalogue, plan: Plan) -> Plan:
     """The circuit that leaves least to settle: of the proposals on each of the usual sources, the first where that is all the same."""
     best: tuple[tuple[int, int], Plan] | None = None
     for part in SOURCES:
-        feed = copy_unchecked(plan.feeds[0], supply=Supply(part=part))
+        feed = copy_unchecked(plan.feeds[0], supply=part)
         on_it = copy_unchecked(plan, feeds=(feed, *plan.feeds[1:]))
         for way in proposals(on_it, assess(on_it, catalogue), own_source=True):
             heavy = weight(evaluate_rules(way.plan, assess(way.plan, catalogue)))
@@ -167,4 +196,5 @@ def start(catalogue: Catalogue, sizes: Sizes, progress: Progress = _going) -> St
     plan, body = shaped(sizes)
     plan = lamped(catalogue, plan, body, progress)
     _told(progress, "The circuit")
-    return settled(catalogue, wired(catalogue, edits.with_channels(plan)), progress)
+    plan = with_lights(catalogue, edits.with_channels(plan), body)
+    return settled(catalogue, wired(catalogue, bright_enough(catalogue, plan)), progress)

@@ -1,4 +1,4 @@
-"""Fields that many forms share: a name, a place, the feature it belongs to, parts of the catalogue to choose from."""
+"""Fields that many forms share: a name, a place, the light it belongs to, parts of the catalogue to choose from."""
 
 from __future__ import annotations
 
@@ -54,11 +54,11 @@ def place_fields() -> tuple[Field, ...]:
     )  # fmt: skip
 
 
-FEATURE = Field(
-    "feature", "Light it belongs to",
-    Choice(lambda owner: [("", "none of its own"), *((f.id, f.name) for f in owner.document.plan.features)]),
+LIGHT = Field(
+    "light", "Light it belongs to",
+    Choice(lambda owner: [("", "none of its own"), *((f.id, f.name) for f in owner.document.plan.lights)]),
     "Which of the plan’s lights it is a part of; what lies in a section belongs to its section’s unless it says otherwise",
     "Change the light it belongs to",
-    put=lambda plan, items, value: edits.assign_feature(plan, [i.id for i in items], value),
-    shown=lambda owner: bool(owner.document.plan.features),
+    put=lambda plan, items, value: edits.assign_light(plan, [i.id for i in items], value),
+    shown=lambda owner: bool(owner.document.plan.lights),
 )  # fmt: skip

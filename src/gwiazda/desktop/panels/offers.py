@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QVBoxLayout, QWidget
 from gwiazda.core.findings.finding import Finding
 from gwiazda.core.findings.outcome import Outcome, outcome_of
 from gwiazda.core.parts.catalogue import Catalogue
+from gwiazda.core.plan.lookup import with_parts
 from gwiazda.core.plan.model import Plan
 from gwiazda.core.turns import OvertakenError
 from gwiazda.desktop.document import Document
@@ -89,7 +90,7 @@ class OffersCard(Card):
 
     def relevant(self) -> list[Finding]:
         """Findings of what is picked, and of what lies in a picked section; all of them when nothing is."""
-        chosen = set(self.document.selection)
+        chosen = {*self.document.selection, *with_parts(self.document.plan, self.document.selection)}
         if not chosen:
             return [
                 f for f in self.document.findings if self.stations.station_of_topic(f.topic) == self.document.station

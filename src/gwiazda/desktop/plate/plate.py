@@ -154,6 +154,7 @@ class Plate(Guarded, QWidget):
             self.setCursor(self.tool.cursor)
             self.tool_changed.emit()
             self.update()
+        self.tool.begin()
 
     def fit_view(self) -> None:
         """Show all of the view."""

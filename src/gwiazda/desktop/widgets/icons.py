@@ -50,6 +50,17 @@ def _lamp(p: QPainter, ink: QPen, c: Palette) -> None:
         p.drawLine(QPointF(*a), QPointF(*b))
 
 
+def _light(p: QPainter, ink: QPen, c: Palette) -> None:
+    p.setPen(Qt.PenStyle.NoPen)
+    p.setBrush(c.colour("glow"))
+    p.drawPie(QRectF(0.5, 0.5, 23, 23), -50 * 16, 100 * 16)
+    p.setPen(ink)
+    p.setBrush(c.colour("live"))
+    p.drawEllipse(QPointF(10.5, 12), 4.6, 4.6)
+    p.drawLine(QPointF(5.9, 7), QPointF(5.9, 17))
+    p.drawLine(QPointF(5.9, 12), QPointF(2.5, 12))
+
+
 def _point(p: QPainter, ink: QPen, c: Palette) -> None:
     p.setBrush(c.colour("live"))
     p.drawPolygon(QPolygonF([QPointF(*q) for q in ((12, 3), (17, 8.5), (12, 14), (7, 8.5))]))
@@ -205,7 +216,7 @@ def _carrier(p: QPainter, ink: QPen, c: Palette) -> None:
 
 
 _DRAW: dict[str, Callable[[QPainter, QPen, Palette], None]] = {
-    "pick": _pick, "section": _section, "window": _window, "row": _row, "lamp": _lamp, "point": _point,
+    "pick": _pick, "light": _light, "section": _section, "window": _window, "row": _row, "lamp": _lamp, "point": _point,
     "calibrate": _calibrate, "level": _level, "trace": _trace, "brush": _brush, "eye": _eye, "throw": _throw, "square": _square,
     "crop": _crop, "align": _align, "wand": _wand, "cut": _cut, "curve": _curve, "dot": _dot, "panel": _panel, "passage": _passage, "hub": _hub, "way": _way, "carrier": _carrier,
 }  # fmt: skip

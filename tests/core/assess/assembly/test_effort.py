@@ -23,13 +23,13 @@ def test_effort_and_build_say_the_same_hours(name):
     plan = load(path_of(name)).plan
     steps = sum(s.minutes for s in steps_of(built_in(), plan)) / 60.0
     assert sum(e.hours for e in effort.effort_of(plan, built_in())) == pytest.approx(steps)
-    by_feature = effort.feature_effort_of(plan, built_in())
-    assert sum(e.hours for e in by_feature) == pytest.approx(steps)
+    by_light = effort.effort_by_light(plan, built_in())
+    assert sum(e.hours for e in by_light) == pytest.approx(steps)
     for field in ("holes", "panes", "lamps", "joints"):
-        assert sum(getattr(e, field) for e in by_feature) == sum(
+        assert sum(getattr(e, field) for e in by_light) == sum(
             getattr(e, field) for e in effort.effort_of(plan, built_in())
         )
-    assert sum(e.lamps for e in by_feature) == len(plan.lamps)
+    assert sum(e.lamps for e in by_light) == len(plan.lamps)
 
 
 def test_holes_for_lamps_ways_and_round_panes_are_drilled_as_fibres_are():

@@ -1,4 +1,4 @@
-"""A feature by numbers: full, shared, faked; and its lamps when it is taken."""
+"""A light by numbers: full, shared, faked; and its lamps when it is taken."""
 
 from __future__ import annotations
 
@@ -37,15 +37,15 @@ def test_dots_are_read_as_they_are_said():
 
 
 def test_a_taken_count_becomes_lamps_of_the_plan():
-    plan = edits.add_feature(deck_plan(lamps=1), "instrument")
-    (feature,) = plan.features
+    plan, _ = edits.add_light(deck_plan(lamps=1), "panel-dots", "Console")
+    (light,) = plan.lights
     with pytest.raises(PlanError, match="isn't counted"):
-        edits.take_count(plan, feature.id, 3, 3)
-    plan = edits.set_feature(plan, feature.id, count=Count(rows=2, columns=4, colours=2, part="chip-0402-red"))
-    full = versions_of(plan.features[0].count, built_in(), plan.effort)[0]
-    taken = validate_edit(plan, edits.take_count(plan, feature.id, full.lamps, full.outputs))
-    mine = [p for p in taken.lamps if p.feature == feature.id]
+        edits.take_count(plan, light.id, 3, 3)
+    plan = edits.set_light(plan, light.id, count=Count(rows=2, columns=4, colours=2, part="chip-0402-red"))
+    full = versions_of(plan.lights[0].count, built_in(), plan.effort)[0]
+    taken = validate_edit(plan, edits.take_count(plan, light.id, full.lamps, full.outputs))
+    mine = [p for p in taken.lamps if p.light == light.id]
     assert len(mine) == 8 and len({p.channel for p in mine}) == 8 and len({p.at for p in mine}) == 8
     assert assess(taken, built_in()).lamps[mine[0].id].wanted_a == pytest.approx(5e-3, rel=1e-6)
     with pytest.raises(PlanError, match="already"):
-        edits.take_count(taken, feature.id, 3, 3)
+        edits.take_count(taken, light.id, 3, 3)

@@ -117,7 +117,7 @@ def test_a_dome_of_white_glue_is_seen_edge_on():
     panes = np.concatenate([c.panes for c in from_above])
     edge = panes[np.abs((panes[:, 1] - panes[:, 0]) - 5.0) < 1e-6]
     assert len(edge) == 1
-    high = dome_mm(plan.openings[0], CAT.lenses["glue"])
+    high = dome_mm(plan.openings[0].lens, 5.0, CAT.lenses["glue"])
     assert edge[0, 3] - edge[0, 2] == pytest.approx(high * math.pi / 4), "half an ellipse's area"
     disc = headlamp(made="disc", lip_mm=0.5)
     assert not sum(len(c.panes) for c in scene_of(disc, assess(disc, CAT), "top", leaks=False))

@@ -256,7 +256,7 @@ def test_a_cavity_is_kept_while_nothing_that_light_depends_on_changes():
     section, openings = plan.sections[0], plan.openings
     of = lambda s, o: cavity_of(built_in(), s, o, (), "light-grey").box  # noqa: E731
     first = of(section, openings)
-    named = edits.set_fields(plan, ["deck1"], name="Another", feature="")
+    named = edits.set_fields(plan, ["deck1"], name="Another", light="")
     tinted = edits.set_fields(plan, ["deck1.window.03"], tints=(TintCoat(colour="red"),))
     assert of(named.sections[0], named.openings) is first
     assert of(tinted.sections[0], tinted.openings) is first

@@ -1,4 +1,4 @@
-"""Features that match another, and the colours of plastics."""
+"""Lights that match another, and the colours of plastics."""
 
 from __future__ import annotations
 
@@ -19,7 +19,7 @@ from gwiazda.core.light.scatter import kubelka_munk
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.edits import twins
-from gwiazda.core.plan.model import Feature, Plan, copy_unchecked
+from gwiazda.core.plan.model import Light, Plan, copy_unchecked
 
 CAT = built_in()
 
@@ -33,16 +33,16 @@ def test_chromaticity_and_steps():
 
 
 def engines(part: str = "chip-1206-warm-white", wanted: float = 30.0) -> Plan:
-    """Two decks alike, one a feature that is to match the other's."""
+    """Two decks alike, one a light that is to match the other's."""
     plan = deck_plan(windows=6, lamps=2)
     plan = edits.move(plan, ["deck1"], (0.0, 30.0, 0.0))
     plan, new = twins.copy_across(plan, ["deck1"])
     plan = copy_unchecked(
         plan,
-        features=(Feature(id="left", name="Left engine"), Feature(id="right", name="Right engine", matches="left")),
+        lights=(Light(id="left", name="Left engine"), Light(id="right", name="Right engine", matches="left")),
     )
-    plan = edits.set_fields(plan, ["deck1"], feature="left")
-    plan = edits.set_fields(plan, new, feature="right")
+    plan = edits.set_fields(plan, ["deck1"], light="left")
+    plan = edits.set_fields(plan, new, light="right")
     lamps = [p.id for p in plan.lamps if p.at[1] < 0]
     plan = edits.set_fields(plan, lamps, part=part)
     return edits.set_wanted(plan, new, edits.copy_checked(plan.lamps[0].wanted, look=None, cd_m2=wanted))
@@ -77,21 +77,21 @@ def test_looks_of_panes_and_points_and_of_nothing():
     look = look_of(plan, assessment, "left")
     assert look.kind == "pane" and len(look.shown) == 6 and look.least <= look.mean <= look.most
     assert look_of(plan, assessment, "nobody") is None
-    point = edits.set_fields(plan, [plan.lamps[0].id], mount="outside", feature="point")
+    point = edits.set_fields(plan, [plan.lamps[0].id], mount="outside", light="point")
     assert look_of(point, assess(point, CAT), "point").kind == "point"
 
 
-def test_a_feature_that_matches_one_gone_or_itself_is_left_alone():
+def test_a_light_that_matches_one_gone_or_itself_is_left_alone():
     plan = engines(wanted=10.0)
     gone = edits.delete(plan, ["left"])
-    assert gone.features[0].matches == "" and not unlike(gone)
-    itself = copy_unchecked(plan, features=(copy_unchecked(plan.features[0], matches="left"),))
+    assert gone.lights[0].matches == "" and not unlike(gone)
+    itself = copy_unchecked(plan, lights=(copy_unchecked(plan.lights[0], matches="left"),))
     assert not unlike(itself)
     with pytest.raises(PlanError):
         from gwiazda.core.plan.gate import validate_edit
 
         validate_edit(
-            plan, copy_unchecked(plan, features=(copy_unchecked(plan.features[0], matches="nowhere"), plan.features[1]))
+            plan, copy_unchecked(plan, lights=(copy_unchecked(plan.lights[0], matches="nowhere"), plan.lights[1]))
         )
 
 

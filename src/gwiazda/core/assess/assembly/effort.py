@@ -1,4 +1,4 @@
-"""What it takes: holes, panes, joints and hours of each section and feature, summed from the steps of the build."""
+"""What it takes: holes, panes, joints and hours of each section and light, summed from the steps of the build."""
 
 from __future__ import annotations
 
@@ -18,7 +18,7 @@ DOTS = ("fibres", "trim")
 
 
 class Effort(NamedTuple):
-    """Work on a section or a feature (its id in ``of``; empty for what is done to the whole, or belongs to no feature).
+    """Work on a section or a light (its id in ``of``; empty for what is done to the whole, or belongs to no light).
 
     ``holes`` are drilled, filed or cut: for panes, fibres, lamps seen themselves and ways of wires; panes masked or scraped free
     need none. ``hours`` are the hands' of all its steps.
@@ -33,7 +33,7 @@ class Effort(NamedTuple):
 
 
 class _Share(NamedTuple):
-    """What a section has of a feature: its panes, holes, lamps, joints and dots."""
+    """What a section has of a light: its panes, holes, lamps, joints and dots."""
 
     panes: Counter[str]
     holes: Counter[str]
@@ -55,43 +55,43 @@ class _Share(NamedTuple):
 
 
 def _share(c: Contents, joints: dict[str, int]) -> _Share:
-    own = c.section.feature
+    own = c.section.light
     cut = [o for o in c.openings if o.hole and c.section.school == "drill"]
     ways = [w for w in c.passages if w.make != "as it is"]
     drilled = [d for d in c.dots if d.hole == "drilled"]
     named = [
-        *(o.feature for o in cut),
-        *(d.feature for d in drilled),
-        *(p.feature for p in c.seen),
+        *(o.light for o in cut),
+        *(d.light for d in drilled),
+        *(p.light for p in c.seen),
         *("" for _ in ways),
     ]
-    holes = Counter(feature or own for feature in named)
+    holes = Counter(light or own for light in named)
     return _Share(
-        Counter(o.feature or own for o in c.openings),
+        Counter(o.light or own for o in c.openings),
         holes,
-        Counter(p.feature or own for p in c.lamps),
-        sum((Counter({p.feature or own: joints.get(p.id, 3)}) for p in c.lamps), Counter()),
-        Counter(d.feature or own for d in c.dots),
+        Counter(p.light or own for p in c.lamps),
+        sum((Counter({p.light or own: joints.get(p.id, 3)}) for p in c.lamps), Counter()),
+        Counter(d.light or own for d in c.dots),
     )
 
 
 @memoize(slots=2)
 def _efforts(catalogue: Catalogue, plan: Plan) -> dict[tuple[str, str], Effort]:
-    """Efforts by section (empty for the whole) and feature."""
+    """Efforts by section (empty for the whole) and light."""
     joints = joints_by_lamp(plan.feeds)
     shares = {key: _share(c, joints) for key, c in contents_of(plan).items()}
     late = outside_lamps(plan)
-    seen = Counter(p.feature for p in late)
-    soldered: Counter[str] = sum((Counter({p.feature: joints.get(p.id, 3)}) for p in late), Counter())
+    seen = Counter(p.light for p in late)
+    soldered: Counter[str] = sum((Counter({p.light: joints.get(p.id, 3)}) for p in late), Counter())
     shares[WHOLE] = _Share(Counter(), seen, seen, soldered, Counter())
-    features = {s.id: s.feature for s in plan.sections}
+    lights = {s.id: s.light for s in plan.sections}
     hours: dict[tuple[str, str], float] = {}
     for step in steps_of(catalogue, plan):
         home = step.section if step.section in shares else WHOLE
-        shared = shares[home].of_kind(step.kind) or Counter({features.get(home, ""): 1})
+        shared = shares[home].of_kind(step.kind) or Counter({lights.get(home, ""): 1})
         whole = shared.total()
-        for feature, count in shared.items():
-            hours[home, feature] = hours.get((home, feature), 0.0) + step.minutes / 60.0 * count / whole
+        for light, count in shared.items():
+            hours[home, light] = hours.get((home, light), 0.0) + step.minutes / 60.0 * count / whole
     keys = {*hours, *((home, f) for home, s in shares.items() for counts in s for f in counts)}
     return {
         (home, f): Effort(
@@ -120,11 +120,11 @@ def effort_of(plan: Plan, catalogue: Catalogue) -> tuple[Effort, ...]:
     return tuple(found[key] for key in [*(s.id for s in plan.sections), WHOLE] if key in found)
 
 
-def feature_effort_of(plan: Plan, catalogue: Catalogue) -> tuple[Effort, ...]:
-    """Effort of each feature, and of what belongs to none under an empty name; the hours add up to those of the steps.
+def effort_by_light(plan: Plan, catalogue: Catalogue) -> tuple[Effort, ...]:
+    """Effort of each light, and of what belongs to none under an empty name; the hours add up to those of the steps.
 
-    Openings and lamps belong to their section's feature unless they name one of their own. Minutes that count panes, lamps or
-    joints are shared by them, all others belong to the section's feature.
+    Openings and lamps belong to their section's light unless they name one of their own. Minutes that count panes, lamps or
+    joints are shared by them, all others belong to the section's light.
     """
     found = _summed(_efforts(catalogue, plan), 1)
-    return tuple(found[key] for key in [*(f.id for f in plan.features), ""] if key in found)
+    return tuple(found[key] for key in [*(f.id for f in plan.lights), ""] if key in found)

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from typing import NamedTuple
 
 from gwiazda.core.assess.assembly.contents import contents_of, outside_lamps
+from gwiazda.core.assess.lamp.modified_lamp import front_mm
 from gwiazda.core.fibre.drills import Drill, drill_for, drill_of
 from gwiazda.core.memo import memoize
 from gwiazda.core.parts.catalogue import Catalogue
@@ -58,8 +59,10 @@ def _faced(p: Lamp) -> Face:
 
 
 def _lamp_drill(catalogue: Catalogue, p: Lamp) -> Drill:
-    """A body goes through (an angular one is filed out to its edges); of a chip, which sits on the wall, its wires alone."""
+    """A body goes through (an angular one is filed out to its edges); of a chip, which sits on the wall, its wires alone, or the lens before it."""
     part = catalogue.lamps.get(p.part)
+    if p.lens is not None and part is not None:
+        return drill_of(front_mm(catalogue, p))
     if part is None or part.shape.on_wall:
         return drill_of(WIRES_MM)
     return drill_of(min(part.size_mm[:2]) + OVER_BODY_MM)

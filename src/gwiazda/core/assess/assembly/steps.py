@@ -7,12 +7,14 @@ from typing import NamedTuple
 
 from gwiazda.core.assess.assembly.contents import BODIES, Contents, contents_of, mark_of, outside_lamps
 from gwiazda.core.assess.carriers.work import pieces_minutes
+from gwiazda.core.assess.lamp.modified_lamp import front_mm
 from gwiazda.core.assess.optics.leaks import BLOCK_COAT
-from gwiazda.core.assess.optics.lenses import dome_mm, lens_of
+from gwiazda.core.assess.optics.lenses import dome_mm, width_mm
 from gwiazda.core.memo import memoize
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.lookup import joints_by_lamp
 from gwiazda.core.plan.model import EveningSettings, Layer, Plan
+from gwiazda.core.plan.naming import name_of
 from gwiazda.core.schedule.graph import Task
 
 TESTS = ("test", "leak", "roll-call", "final")  # a section isn't closed while one of its own is open
@@ -194,6 +196,13 @@ class _Maker:
             soldered = self.add(key, "solder", [lamps], Work(c.joints, effort.joint_min * 1.5), of=parts)
         if panes and not glazed_first:
             glazed = self.add(key, "glaze", [before, lamps], Work(panes), of=self._glazing(c))
+        stopped = [p for p in c.seen if p.behind]
+        putty = (
+            self.add(key, "putty", [lamps, soldered], Work(len(stopped)), of=mark_of([(p.id, p.behind) for p in stopped]),
+                     detail=", ".join(dict.fromkeys(f"{p.behind} behind {name_of(plan, p.id)}" for p in stopped)))
+            if stopped
+            else None
+        )  # fmt: skip
         fibres = None
         if c.dots:
             fibres = self.add(key, "fibres", [before, holes, lamps], Work(len(c.dots), effort.dot_min), of=mark_of([(d.at, d.fibre, d.lamp) for d in c.dots]))  # fmt: skip
@@ -203,7 +212,7 @@ class _Maker:
             key, "test", [label, fibres, lamps], Work(n + len(c.dots)), of=mark_of(parts, [d.lamp for d in c.dots])
         )
         skin = mark_of(s.inside, s.lining, s.patches, s.seams, s.wall_mm, parts)
-        self.add(key, "leak", [test, glazed, lenses], Work(1), of=skin)
+        self.add(key, "leak", [test, glazed, lenses, putty], Work(1), of=skin)
 
     def _carriers(self, c: Contents, before: str | None) -> str | None:
         """Cutting and gluing what holds the lamps; those of the kit are drilled alone."""
@@ -223,19 +232,25 @@ class _Maker:
 
     def _lenses(self, c: Contents, before: str | None) -> str | None:
         """Lenses made and set; those that set in layers are waited for by the thickest."""
-        mine = [(o, lens_of(self.catalogue, o)) for o in c.openings if o.lens is not None]
-        made = [(o, part) for o, part in mine if part is not None]
+        known = self.catalogue.lenses
+        mine = [(o.lens, width_mm(o)) for o in c.openings if o.lens is not None]
+        mine += [
+            (p.lens, front_mm(self.catalogue, p))
+            for p in c.seen
+            if p.lens is not None and p.part in self.catalogue.lamps
+        ]
+        made = [(lens, wide, known[lens.made]) for lens, wide in mine if lens.made in known]
         if not made:
             return None
-        each = sum(part.each_min for _, part in made) / len(made)
-        wait = max(part.wait_h + part.wait_h_mm * dome_mm(o, part) for o, part in made) * self.slow
-        named = ", ".join(dict.fromkeys(part.name for _, part in made))
+        each = sum(part.each_min for _, _, part in made) / len(made)
+        wait = max(part.wait_h + part.wait_h_mm * dome_mm(lens, wide, part) for lens, wide, part in made) * self.slow
+        named = ", ".join(dict.fromkeys(part.name for _, _, part in made))
         return self.add(
             c.section.id,
             "lenses",
             [before],
             Work(len(made), each, wait),
-            of=mark_of([o.lens for o, _ in made]),
+            of=mark_of([lens for lens, _, _ in made]),
             detail=named,
         )
 

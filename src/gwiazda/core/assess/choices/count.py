@@ -1,4 +1,4 @@
-"""A feature by numbers, before any geometry: what so many dots take in full, shared by fibre, and faked."""
+"""A light by numbers, before any geometry: what so many dots take in full, shared by fibre, and faked."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ FIBRE_MM = 0.5
 
 
 class Version(NamedTuple):
-    """One way to build a counted feature: what it takes, and what it can't do."""
+    """One way to build a counted light: what it takes, and what it can't do."""
 
     way: Way
     lamps: int

@@ -16,7 +16,7 @@ from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import bundle_table, item_of
 from gwiazda.core.plan.model import Dot, Lamp, Plan, copy_unchecked
-from gwiazda.core.plan.naming import name_of
+from gwiazda.core.plan.naming import feeder_name, name_of
 
 WHITES = ("white", "warm white", "neutral white", "cool white")
 
@@ -32,6 +32,12 @@ def suits(catalogue: Catalogue, dot: Dot, lamp: Lamp) -> bool:
         return True
     fibre = catalogue.fibres.get(dot.fibre)
     return own in WHITES and dot.colour in (dot.tint, fibre.tint if fibre else "")
+
+
+def lamp_for(dot: Dot) -> str:
+    """A flat lamp of the colour a dot asks for, as wide as a bundle of it wants."""
+    colour = {"white": "cool-white", "": "warm-white", "orange": "amber"}.get(dot.colour, dot.colour.replace(" ", "-"))
+    return f"flat-5-{colour}" if colour in ("warm-white", "cool-white", "red", "green", "amber") else f"flat-3-{colour}"
 
 
 def fed_lamps(catalogue: Catalogue, plan: Plan) -> tuple[Lamp, ...]:
@@ -71,7 +77,7 @@ def grouped(catalogue: Catalogue, plan: Plan) -> tuple[Plan, Grouping]:
     PlanError
         Without dots, or without a lamp for fibres.
     """
-    dots = [d for d in plan.dots if d.fibre in catalogue.fibres]
+    dots = [d for d in plan.dots if d.fibre in catalogue.fibres and d.fed == "lamp"]
     lamps = fed_lamps(catalogue, plan)
     if not dots:
         raise PlanError("Fibres", "there is no dot yet", "dots first: D on the plate")
@@ -90,6 +96,8 @@ def grouped(catalogue: Catalogue, plan: Plan) -> tuple[Plan, Grouping]:
 def why(catalogue: Catalogue, plan: Plan, dot: Dot) -> str:
     """Why a dot is on its lamp, or on none, in a sentence."""
     lamps = fed_lamps(catalogue, plan)
+    if dot.fed == "section":
+        return f"It is fed by {feeder_name(plan, dot)}, and needs no lamp."
     if dot.fibre not in catalogue.fibres:
         return "Its fibre isn’t in the catalogue."
     if not lamps:

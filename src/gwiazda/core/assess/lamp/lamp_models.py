@@ -60,4 +60,4 @@ def _model(catalogue: Catalogue, part_id: str, work: Work) -> LampModel:
 
 def lamp_model_of(catalogue: Catalogue, lamp: Lamp) -> LampModel:
     """What a lamp has in common with all of its kind; its part must be in the catalogue. The same object for all of them."""
-    return _model(catalogue, lamp.part, work_on(lamp))
+    return _model(catalogue, lamp.part, work_on(catalogue, lamp))

@@ -2,14 +2,10 @@
 
 Sources
 -------
-[1] COLREG 1972, Annex I, 8: intensity for visibility ranges of 2, 3, 5, 6 nautical miles: 4.3, 12, 52, 94 cd.
-[2] Typical type-approval ranges of aircraft position and anti-collision lights and of road vehicle lamps.
-What is seen of a point is in ``light.visibility``.
+Intensities of real lights, with the rules they come from, are in the catalogue's kinds of lights. What is seen of a point is in ``light.visibility``.
 """
 
 from __future__ import annotations
-
-from typing import NamedTuple
 
 from gwiazda.core.assess.aims import LOOK_CD_M2
 from gwiazda.core.light.visibility import CLEARLY, point_threshold_lx
@@ -21,33 +17,6 @@ PANE_TIMES_HULL = 5.0
 REAL_LIGHT_M: dict[KitKind, tuple[float, float]] = {
     "ship": (0.30, 0.60), "aircraft": (0.12, 0.30), "vehicle": (0.15, 0.30), "spacecraft": (0.40, 0.90), "other": (0.30, 0.60),
 }  # fmt: skip
-
-
-class RealLight(NamedTuple):
-    """A real lamp: what it is, its intensity (cd), and the kinds of kit that carry it."""
-
-    name: str
-    cd: float
-    kinds: tuple[KitKind, ...]
-
-
-REAL_LIGHTS: dict[str, RealLight] = {
-    "masthead-6": RealLight("masthead light, 6 miles", 94.0, ("ship",)),
-    "masthead-5": RealLight("masthead light, 5 miles", 52.0, ("ship",)),
-    "side-3": RealLight("side or stern light, 3 miles", 12.0, ("ship",)),
-    "side-2": RealLight("side or stern light, 2 miles", 4.3, ("ship",)),
-    "position-ahead": RealLight("position light, ahead", 40.0, ("aircraft", "spacecraft")),
-    "position-aft": RealLight("position light, aft", 20.0, ("aircraft", "spacecraft")),
-    "anti-collision": RealLight("anti-collision light", 400.0, ("aircraft", "spacecraft")),
-    "tail": RealLight("tail lamp", 10.0, ("vehicle",)),
-    "stop": RealLight("stop lamp", 150.0, ("vehicle",)),
-    "indicator": RealLight("direction indicator", 300.0, ("vehicle",)),
-}
-REAL_ROOMS: dict[str, tuple[str, float]] = {
-    "cabin": ("cabin at night", 40.0),
-    "bridge": ("bridge on watch", 0.5),
-    "workshop": ("workshop or hangar", 100.0),
-}
 
 
 def model_mcd(real_cd: float, scale: float) -> float:

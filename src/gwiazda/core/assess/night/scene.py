@@ -399,9 +399,9 @@ def _domes(
     """Lenses that stand out of a skin seen edge-on: what a dome scatters is as bright from there as from the front."""
     for i, o in enumerate(room.openings):
         part = lens_of(catalogue, o)
-        if part is None or not room.lit[i] or not stands_out(o, side):
+        if part is None or o.lens is None or not room.lit[i] or not stands_out(o, side):
             continue
-        high = dome_mm(o, part)
+        high = dome_mm(o.lens, width_mm(o), part)
         shown = room.show[i, 0] * (room.lux[i] @ light)
         if high <= 0.0 or not shown.any():
             continue

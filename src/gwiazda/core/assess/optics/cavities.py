@@ -13,7 +13,7 @@ import numpy as np
 import numpy.typing as npt
 
 from gwiazda.core.assess.lamp.fit import axis_of, half_sizes, lies_along, longest_mm
-from gwiazda.core.assess.lamp.modified_lamp import worked
+from gwiazda.core.assess.lamp.modified_lamp import back_share, worked
 from gwiazda.core.assess.optics.glazed import pane_of
 from gwiazda.core.assess.optics.joints import Port, face_of
 from gwiazda.core.assess.optics.skin import lining_reflectance
@@ -22,7 +22,7 @@ from gwiazda.core.light.glazing import Pane
 from gwiazda.core.memo import memoize
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.frame import PLANES
-from gwiazda.core.plan.model import Lamp, Obstacle, Opening, Section
+from gwiazda.core.plan.model import Lamp, Obstacle, Opening, Section, copy_unchecked
 from gwiazda.core.radiosity import direct as dr
 from gwiazda.core.radiosity import enclosure as en
 from gwiazda.core.radiosity.beams import OFF_WALL_MM, Beams
@@ -185,7 +185,14 @@ class Emitters(NamedTuple):
 
 @memoize(slots=1, by=lambda catalogue, lamp, corner: lamp.id, places=LIGHTS)
 def emitters(catalogue: Catalogue, lamp: Lamp, corner: Array) -> Emitters:
-    """A lamp as beams: one, or a row of them along a strip or a filament; and what a dome sends sideways, all round."""
+    """A lamp as beams: one, or a row of them along a strip or a filament; and what a dome sends sideways, all round.
+
+    Of a lamp that is seen itself what it throws back through its wall (``thrown_back``): alike to all sides of it.
+    """
+    if lamp.mount == "outside":
+        at = np.round(np.array(lamp.at, dtype=float) - corner, 6)
+        thrown = np.array([back_share(catalogue, lamp)])
+        return Emitters(Beams(at[None], np.array(lamp.aim, dtype=float)[None], np.ones(1)), thrown)
     part, light = catalogue.lamps[lamp.part], worked(catalogue, lamp)
     count, length = 1, 0.0
     if part.shape.long:
@@ -202,6 +209,19 @@ def emitters(catalogue: Catalogue, lamp: Lamp, corner: Array) -> Emitters:
         order = np.concatenate([order, np.full(count, ALL_ROUND)])
         share = np.concatenate([share, np.full(count, (1.0 - light.beam_share) / count)])
     return Emitters(Beams(at, aim, order), share)
+
+
+def thrown_back(lamp: Lamp, section: Section) -> Lamp:
+    """A lamp that is seen itself as a section has it behind its wall: just inside that, looking in."""
+    axis = axis_of(lamp.aim)
+    at = []
+    for a, (x, low, size) in enumerate(zip(lamp.at, section.box.at, section.box.size, strict=True)):
+        off = min(OFF_WALL_MM, size / 8.0)
+        at.append(
+            low + (size - off if lamp.aim[axis] > 0 else off) if a == axis else min(max(x, low + off), low + size - off)
+        )
+    x, y, z = lamp.aim
+    return copy_unchecked(lamp, at=(at[0], at[1], at[2]), aim=(-x, -y, -z))
 
 
 def lights_of(catalogue: Catalogue, cavity: Cavity, lamps: Sequence[Lamp]) -> list[LampLight]:
@@ -371,7 +391,7 @@ def shades_of(
 ) -> list[Shade]:
     """The windows that lie under lamps' bodies, or close beside them; boards are baffles already."""
     near: dict[int, list[Baffle]] = {}
-    for lamp in lamps:
+    for lamp in (p for p in lamps if p.mount == "inside"):
         half = half_sizes(catalogue, lamp)
         if 2.0 * max(half) >= BOARD_MM:
             continue

@@ -6,7 +6,7 @@ from gwiazda.core.light.glazing import Pane
 from gwiazda.core.light.lens import falls_off, focal_mm, shown_mm
 from gwiazda.core.parts.catalogue import Catalogue, LampPart, LensPart
 from gwiazda.core.plan.frame import NORMALS, PLANES
-from gwiazda.core.plan.model import Lamp, Opening
+from gwiazda.core.plan.model import Lamp, Lens, Opening
 
 
 def lens_of(catalogue: Catalogue, opening: Opening) -> LensPart | None:
@@ -20,10 +20,9 @@ def width_mm(opening: Opening) -> float:
     return own if own is not None else min(opening.width_mm, opening.height_mm)
 
 
-def dome_mm(opening: Opening, part: LensPart) -> float:
-    """How far it stands out: as made, or as such lenses usually come out."""
-    own = opening.lens.dome_mm if opening.lens is not None else 0.0
-    return own if own > 0.0 else part.dome * width_mm(opening)
+def dome_mm(lens: Lens, wide_mm: float, part: LensPart) -> float:
+    """How far a lens of that width stands out: as made, or as such lenses usually come out."""
+    return lens.dome_mm if lens.dome_mm > 0.0 else part.dome * wide_mm
 
 
 def hole_share(opening: Opening) -> float:
@@ -62,7 +61,8 @@ def _seat(opening: Opening, lamp: Lamp, lens: LensPart) -> tuple[float, float, f
     """What is open of a lens, from it back to a lamp, and its focal length (mm)."""
     wide = width_mm(opening)
     hole = wide - 2.0 * (opening.lens.lip_mm if opening.lens is not None else 0.0)
-    return max(hole, 0.1), behind_mm(opening, lamp), focal_mm(wide, dome_mm(opening, lens), lens.refraction)
+    assert opening.lens is not None
+    return max(hole, 0.1), behind_mm(opening, lamp), focal_mm(wide, dome_mm(opening.lens, wide, lens), lens.refraction)
 
 
 def order_aside(catalogue: Catalogue, opening: Opening, lamp: Lamp, part: LampPart) -> float:

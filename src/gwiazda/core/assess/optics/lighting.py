@@ -11,8 +11,8 @@ import numpy as np
 import numpy.typing as npt
 
 from gwiazda.core.assess.lamp.lamp_models import known_lamps
-from gwiazda.core.assess.lamp.modified_lamp import worked
-from gwiazda.core.assess.optics.cavities import Frame, box_of, found, frame_of
+from gwiazda.core.assess.lamp.modified_lamp import back_share, worked
+from gwiazda.core.assess.optics.cavities import Frame, box_of, found, frame_of, thrown_back
 from gwiazda.core.assess.optics.cross_illumination import CrossIllumination, cross_illumination_of
 from gwiazda.core.assess.optics.joints import Joint, Port, joints_of, ports_by_section
 from gwiazda.core.assess.optics.leaks import LeakScene, leaks_of
@@ -22,7 +22,7 @@ from gwiazda.core.assess.uncertainty import light_sigma
 from gwiazda.core.light.photometry import evenness
 from gwiazda.core.memo import memoize, same_figures, same_value
 from gwiazda.core.parts.catalogue import Catalogue
-from gwiazda.core.plan.lookup import lamps_by_section, looked_at_from, openings_by_section
+from gwiazda.core.plan.lookup import built_into, lamps_by_section, looked_at_from, openings_by_section
 from gwiazda.core.plan.model import Lamp, Opening, Passage, Plan, Section
 from gwiazda.core.radiosity.fineness import CELLS, QUICK_CELLS
 
@@ -58,13 +58,16 @@ def _grouped(
     catalogue: Catalogue, sections: tuple[Section, ...], openings: tuple[Opening, ...], lamps: tuple[Lamp, ...],
     joints: tuple[Joint, ...],
 ) -> tuple[tuple[Section, tuple[Opening, ...], tuple[Lamp, ...], tuple[Port, ...]], ...]:  # fmt: skip
-    """What belongs to each section: its openings, the lamps inside it, its ports."""
+    """What belongs to each section: its openings, the lamps inside it and those that throw light back into it, its ports."""
     homes = lamps_by_section(sections, lamps)
     inside: dict[str, list[Lamp]] = {}
+    entered, by_id = built_into(sections, lamps), {s.id: s for s in sections}
     for lamp in lamps:
         home = homes.get(lamp.id)
         if home is not None:
             inside.setdefault(home, []).append(lamp)
+        elif lamp.mount == "outside" and back_share(catalogue, lamp) > 0.0 and (behind := entered.get(lamp.id)):
+            inside.setdefault(behind, []).append(thrown_back(lamp, by_id[behind]))
     grouped, ports = openings_by_section(openings), ports_by_section(joints)
     return tuple((s, grouped.get(s.id, ()), tuple(inside.get(s.id, ())), ports.get(s.id, ())) for s in sections)
 
@@ -135,7 +138,7 @@ def _rooms_of(
     }
 
 
-class Light(NamedTuple):
+class Lighting(NamedTuple):
     sections: dict[str, SectionState]
     openings: dict[str, OpeningState]
     leaks: tuple[Leak, ...]
@@ -205,13 +208,23 @@ def _lit_room(
         room.openings[int(np.flatnonzero(full)[row[1]])].id if row else None,
         int(room.lit.sum()),
         sum(not o.into for o in room.openings),
-        len(room.lamps),
+        sum(p.mount == "inside" for p in room.lamps),
         float(hot[hottest]) if hottest is not None else 1.0,
         room.openings[hottest].id if hottest is not None else None,
         float(np.max(luminance - own)) if spill is not None and len(own) else 0.0,
         light_sigma(catalogue, room, flux, np.array(headroom)),
+        *_thrown_back(room, flux),
     )
     return state, openings
+
+
+def _thrown_back(room: LitSection, flux: Array) -> tuple[float, str | None]:
+    """Mean luminance (cd/m²) of a section's windows by lamps that are pushed through its walls, and the one that gives most of it."""
+    behind = [j for j, p in enumerate(room.lamps) if p.mount == "outside"]
+    if not behind or not room.weight.any():
+        return 0.0, None
+    each = room.mean_per_lm[behind] * flux[behind]
+    return float(each.sum()), room.lamps[behind[int(each.argmax())]].id
 
 
 def light_of(
@@ -220,7 +233,7 @@ def light_of(
     rooms: dict[str, LitSection],
     lamps: Mapping[str, LampState],
     wanted: Mapping[str, float],
-) -> Light:
+) -> Lighting:
     """Windows, hot spots and leaks of all sections."""
     joints = joints_in(catalogue, plan.sections, plan.openings, plan.kit.plastic)
     flux = {p.id: np.array([lamps[p.id].flux_lm]) for room in rooms.values() for p in room.lamps} if joints else {}
@@ -235,7 +248,7 @@ def light_of(
         )  # fmt: skip
         sections[key] = state
         openings.update(own)
-    return Light(sections, openings, _leaks(catalogue, plan, rooms, lamps, spills, sections))
+    return Lighting(sections, openings, _leaks(catalogue, plan, rooms, lamps, spills, sections))
 
 
 def _leaks(

@@ -56,7 +56,7 @@ class LitSection(NamedTuple):
     luminance_per_lm: Array
     mean_per_lm: Array
     lit: npt.NDArray[np.bool_]
-    mean_of: Mapping[str, float]  # ``mean_per_lm`` by lamp id
+    mean_of: Mapping[str, float]  # ``mean_per_lm`` by id, of the lamps inside it
     cells_per_lm: npt.NDArray[np.float32]
     ports_per_lm: Array
     show: Array
@@ -164,6 +164,7 @@ def boards_for(
     ports: tuple[Port, ...], kit_plastic: str, cells: int,
 ) -> tuple[Baffle, ...]:  # fmt: skip
     """The boards that shade in a section; most have none."""
+    lamps = tuple(p for p in lamps if p.mount == "inside")
     if not any(longest_mm(catalogue, p) >= BOARD_MM for p in lamps):
         return ()
     plain, _ = frame_of(catalogue, section, openings, ports, kit_plastic, (), cells)
@@ -200,7 +201,8 @@ def _room_of(
     colours = tuple(colours_of(catalogue, section, o, kit_plastic) for o in openings)
     for j, lamp in enumerate(lamps):
         face_m2 = math.pi * (catalogue.lamps[lamp.part].face_mm * 0.5e-3) ** 2
-        sights[:, j] = clear * lights[j].sight / face_m2
+        if lamp.mount == "inside":
+            sights[:, j] = clear * lights[j].sight / face_m2
         for i in np.flatnonzero([bool(c) for c in colours]):
             kept_share = tinted(catalogue, lamp, colours[i]).kept
             luminance[i, j] *= kept_share
@@ -220,7 +222,7 @@ def _room_of(
     area = box_area_m2(section)
     return LitSection(
         section, openings, lamps, cavity, area, float(box.area @ box.reflectance / box.area.sum()), transmittance, luminance,
-        mean, lit > 0, dict(zip((p.id for p in lamps), mean.tolist(), strict=True)), cells, windows[count:], show, behind,
+        mean, lit > 0, {p.id: m for p, m in zip(lamps, mean.tolist(), strict=True) if p.mount == "inside"}, cells, windows[count:], show, behind,
         weight, sights, windows[:count], tuple(shades), tuple(lights), glows, colours,
         np.array([tinted(catalogue, p, Colours((), hue)).kept for p in lamps]) if hue is not None else np.ones(len(lamps)),
     )  # fmt: skip

@@ -219,7 +219,7 @@ def sent_per_lm(
     if shell is None:
         return out
     for j, lamp in enumerate(lamps):
-        face = on_wall(section, lamp)
+        face = on_wall(section, lamp) if lamp.mount == "inside" else None
         if face is None:
             continue
         for i, (o, pane) in enumerate(zip(openings, panes, strict=True)):

@@ -1,4 +1,4 @@
-"""How features look as a whole: mean brightness and colour of their panes, or of their lamps and points that are seen themselves."""
+"""How lights look as a whole: mean brightness and colour of their panes, or of their lamps and points that are seen themselves."""
 
 from __future__ import annotations
 
@@ -17,8 +17,8 @@ from gwiazda.core.plan.model import Plan
 Rgb = tuple[float, float, float]
 
 
-class FeatureLook(NamedTuple):
-    """What a feature shows: ``kind`` “pane” (cd/m²) or “point” (cd); mean, least and most; linear sRGB of unit luminance; the ids behind it:
+class LightAppearance(NamedTuple):
+    """What a light shows: ``kind`` “pane” (cd/m²) or “point” (cd); mean, least and most; linear sRGB of unit luminance; the ids behind it:
     panes or points, and the lamps that light them."""
 
     kind: str
@@ -30,10 +30,10 @@ class FeatureLook(NamedTuple):
     lamps: tuple[str, ...]
 
 
-def look_of(plan: Plan, assessment: Assessment, feature_id: str) -> FeatureLook | None:
-    """How a feature looks; None where nothing of it shines. Panes count before points."""
-    of_section = {s.id: s.feature for s in plan.sections}
-    panes = [o for o in plan.openings if (o.feature or of_section.get(o.section, "")) == feature_id and o.lit > 0 and not o.into and o.id in assessment.openings]  # fmt: skip
+def look_of(plan: Plan, assessment: Assessment, light_id: str) -> LightAppearance | None:
+    """How a light looks; None where nothing of it shines. Panes count before points."""
+    of_section = {s.id: s.light for s in plan.sections}
+    panes = [o for o in plan.openings if (o.light or of_section.get(o.section, "")) == light_id and o.lit > 0 and not o.into and o.id in assessment.openings]  # fmt: skip
     if panes:
         return _panes(plan, assessment, [o.id for o in panes], {o.section for o in panes})
     values: list[float] = []
@@ -41,21 +41,21 @@ def look_of(plan: Plan, assessment: Assessment, feature_id: str) -> FeatureLook 
     shown, lamps = [], []
     for p in plan.lamps:
         state = assessment.lamps.get(p.id)
-        if state is not None and p.mount == "outside" and p.feature == feature_id and state.axial_cd > 0:
+        if state is not None and p.mount == "outside" and p.light == light_id and state.axial_cd > 0:
             values.append(state.axial_cd)
             colours.append(state.rgb)
             shown.append(p.id)
             lamps.append(p.id)
     for d in plan.dots:
         tip = assessment.tips.get(d.id)
-        if tip is not None and (d.feature or of_section.get(d.section, "")) == feature_id and tip.cd > 0:
+        if tip is not None and (d.light or of_section.get(d.section, "")) == light_id and tip.cd > 0:
             values.append(tip.cd)
             colours.append(tip.rgb)
             shown.append(d.id)
-            lamps.append(tip.lamp)
+            lamps += [tip.lamp] if tip.lamp else []
     if not values:
         return None
-    return FeatureLook("point", float(np.mean(values)), min(values), max(values), _mixed(values, colours), tuple(shown), tuple(dict.fromkeys(lamps)))  # fmt: skip
+    return LightAppearance("point", float(np.mean(values)), min(values), max(values), _mixed(values, colours), tuple(shown), tuple(dict.fromkeys(lamps)))  # fmt: skip
 
 
 def _mixed(values: list[float], colours: list[Rgb]) -> Rgb:
@@ -63,7 +63,7 @@ def _mixed(values: list[float], colours: list[Rgb]) -> Rgb:
     return r, g, b
 
 
-def _panes(plan: Plan, assessment: Assessment, ids: list[str], sections: set[str]) -> FeatureLook | None:
+def _panes(plan: Plan, assessment: Assessment, ids: list[str], sections: set[str]) -> LightAppearance | None:
     plan = furnished(assessment.catalogue, plan)
     known = known_lamps(assessment.catalogue, plan.lamps)
     rooms = lit_sections_of(
@@ -85,4 +85,4 @@ def _panes(plan: Plan, assessment: Assessment, ids: list[str], sections: set[str
         return None
     rgb = _mixed(shares, colours) if shares else (1.0, 1.0, 1.0)
     lamps = tuple(p.id for p in plan.lamps if homes.get(p.id) in sections)
-    return FeatureLook("pane", float(np.mean(values)), min(values), max(values), rgb, tuple(ids), lamps)
+    return LightAppearance("pane", float(np.mean(values)), min(values), max(values), rgb, tuple(ids), lamps)

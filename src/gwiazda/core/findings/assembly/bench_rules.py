@@ -9,8 +9,9 @@ import numpy as np
 from gwiazda.core.assess.carriers.standing import furnished
 from gwiazda.core.assess.electrics.evening import goes_in
 from gwiazda.core.assess.lamp.fit import fit_of, half_sizes, leads_mm, most_filed_mm, smaller_parts, touch
-from gwiazda.core.assess.lamp.modified_lamp import body_mm
+from gwiazda.core.assess.lamp.modified_lamp import body_mm, front_mm
 from gwiazda.core.assess.lamp.realism import REAL_LIGHT_M, full_size_m
+from gwiazda.core.assess.lights.kinds import OTHER
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.findings.finding import Finding, Fix
 from gwiazda.core.memo import memoize
@@ -148,16 +149,22 @@ def _sand(lamp_id: str) -> Callable[[Plan], Plan]:
 
 def out_of_scale(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """A lamp that is seen itself and would be a giant on the prototype."""
-    real, limit = REAL_LIGHT_M[plan.kit.kind]
-    parts = assessment.catalogue.lamps
+    usual = REAL_LIGHT_M[plan.kit.kind]
+    parts, kinds = assessment.catalogue.lamps, {x.id: x.kind for x in plan.lights}
     for lamp in plan.lamps:
         if lamp.mount != "outside" or lamp.part not in parts:
             continue
-        size = full_size_m(parts[lamp.part].face_mm, plan.kit.scale)
+        size = full_size_m(front_mm(assessment.catalogue, lamp), plan.kit.scale)
+        kind = assessment.catalogue.light_kinds.get(kinds.get(lamp.light, ""))
+        real, limit = (
+            (kind.real_m, max(2.0 * kind.real_m, usual[1])) if kind is not None and kind.id != OTHER else usual
+        )
         if size > limit:
             small = min((p for p in parts.values() if p.colour == parts[lamp.part].colour), key=lambda p: p.face_mm)
             fixes = (
-                (Fix(f"{small.name}", _part(lamp.id, small.id)),) if small.face_mm < parts[lamp.part].face_mm else ()
+                (Fix(f"{small.name}", _part(lamp.id, small.id)),)
+                if lamp.lens is None and small.face_mm < parts[lamp.part].face_mm
+                else ()
             )
             yield Finding(
                 "out-of-scale", "look", "scale", lamp.id, size / real,

@@ -65,23 +65,25 @@ def _outside_mm(low: tuple[float, ...], size: tuple[float, ...], at: tuple[float
 def dot_without_lamp(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """Dots on no lamp: they stay dark."""
     dark = [d for d in plan.dots if d.fibre in assessment.catalogue.fibres and d.id not in assessment.tips]
+    unlit = [d for d in dark if d.fed == "section"]
+    if unlit:
+        yield Finding(
+            "dot-in-the-dark", "stop", "fibre", unlit[0].id, float(len(unlit)),
+            f"{named(unlit)}: the fibre looks into {name_of(plan, unlit[0].section) or 'no section'}, where nothing is lit.",
+            (Fix("Feed them from a lamp", with_fields(tuple(d.id for d in unlit), fed="lamp")),),
+        )  # fmt: skip
+    dark = [d for d in dark if d.fed == "lamp"]
     if not dark:
         return
     fixes = []
     if sharing.fed_lamps(assessment.catalogue, plan):
         fixes.append(Fix("Group the dots onto the lamps there are", _group(assessment.catalogue)))
-    part = lamp_for(dark[0])
+    part = sharing.lamp_for(dark[0])
     fixes.append(Fix("A lamp of their own behind them", _own_lamp(tuple(d.id for d in dark), part)))
     yield Finding(
         "dot-without-lamp", "stop", "fibre", dark[0].id, float(len(dark)),
         f"{named(dark)} {'is' if len(dark) == 1 else 'are'} on no lamp and will stay dark.", tuple(fixes),
     )  # fmt: skip
-
-
-def lamp_for(dot: Dot) -> str:
-    """A flat lamp of the colour a dot asks for, as wide as a bundle of it wants."""
-    colour = {"white": "cool-white", "": "warm-white", "orange": "amber"}.get(dot.colour, dot.colour.replace(" ", "-"))
-    return f"flat-5-{colour}" if colour in ("warm-white", "cool-white", "red", "green", "amber") else f"flat-3-{colour}"
 
 
 def _group(catalogue: Catalogue) -> Callable[[Plan], Plan]:
@@ -243,7 +245,7 @@ def looping(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """A fibre led far round: by its own places it comes back to where it has been."""
     for d in plan.dots:
         tip = assessment.tips.get(d.id)
-        if tip is None or len(d.way) < 2:
+        if tip is None or len(d.way) < 2 or not d.lamp:
             continue
         again = len({tuple(round(x, 1) for x in p) for p in d.way}) < len(d.way)
         straight = math.dist(lamp_of(plan, d.lamp).at, d.at)
@@ -260,7 +262,7 @@ def group_apart(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """Dots that must act together and are on lamps of several channels."""
     groups: dict[str, list[Dot]] = {}
     for d in plan.dots:
-        if d.group and d.id in assessment.tips:
+        if d.group and d.lamp and d.id in assessment.tips:
             groups.setdefault(d.group, []).append(d)
     for name, dots in groups.items():
         channels = {assessment.tips[d.id].channel for d in dots}
@@ -283,7 +285,7 @@ def wrong_colour(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """A dot whose lamp gives another colour, or plays on another channel, than was asked."""
     bad = [
         d for d in plan.dots
-        if d.id in assessment.tips and not sharing.suits(assessment.catalogue, d, lamp_of(plan, d.lamp))
+        if d.lamp and d.id in assessment.tips and not sharing.suits(assessment.catalogue, d, lamp_of(plan, d.lamp))
     ]  # fmt: skip
     for d in bad[:1]:
         lamp = lamp_of(plan, d.lamp)

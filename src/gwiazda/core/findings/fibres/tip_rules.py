@@ -37,7 +37,7 @@ def tips_off(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
             yield Finding(
                 "tip-dim", "stop" if dim.reached < REACHED_STOP else "look", "fibre", dim.id, dim.reached,
                 f"{name_of(plan, dot.id)} gives {figure(dim.cd * 1e3, 2)} mcd of the {figure(dot.wanted_mcd, 2)} wanted.{more(len(ids))}",
-                _brighter(plan, assessment, lamp_id, ids, dim), _reached_of(dim.id), "× of what is wanted",
+                _brighter(plan, assessment, lamp_id, ids, dim) if lamp_id else (), _reached_of(dim.id), "× of what is wanted",
                 better="more",
             )  # fmt: skip
         bright = max(tips, key=lambda t: t.reached)
@@ -46,7 +46,7 @@ def tips_off(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
             over = tuple(t.id for t in tips if t.reached > TOO_BRIGHT)
             least = min(t.reached for t in tips)
             fixes = []
-            if least > REACHED_HIGH:
+            if lamp_id and least > REACHED_HIGH:
                 fixes.append(Fix("Choose the lamp’s resistor again", choose_resistor((lamp_id,))))
             fixes.append(Fix("Smoke on the tips that are too bright", _smoked(assessment, over)))
             yield Finding(

@@ -1,24 +1,24 @@
-"""Features that are to look like another: as bright, and of the same colour, within what an eye just notices."""
+"""Lights that are to look like another: as bright, and of the same colour, within what an eye just notices."""
 
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 
-from gwiazda.core.assess.sight.likeness import FeatureLook, look_of
+from gwiazda.core.assess.sight.likeness import LightAppearance, look_of
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.colour.likeness import NOTICED_SHARE, NOTICED_STEPS, brighter_by, colour_steps
 from gwiazda.core.findings.electrics.circuit_rules import choose_resistor
 from gwiazda.core.findings.finding import Finding, Fix
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import lamp_of
-from gwiazda.core.plan.model import Feature, Plan, Wanted
+from gwiazda.core.plan.model import Light, Plan, Wanted
 from gwiazda.core.quantities import figure
 
 
 def unlike(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
-    """A feature that matches another, and looks otherwise."""
-    by_id = {f.id: f for f in plan.features}
-    for f in plan.features:
+    """A light that matches another, and looks otherwise."""
+    by_id = {f.id: f for f in plan.lights}
+    for f in plan.lights:
         other = by_id.get(f.matches)
         if other is None or other.id == f.id:
             continue
@@ -44,7 +44,7 @@ def unlike(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
             )  # fmt: skip
 
 
-def _share(plan: Plan, f: Feature, other: Feature) -> Callable[[Assessment], float]:
+def _share(plan: Plan, f: Light, other: Light) -> Callable[[Assessment], float]:
     def measure(after: Assessment) -> float:
         mine, theirs = look_of(plan, after, f.id), look_of(plan, after, other.id)
         return brighter_by(mine.mean, theirs.mean) if mine and theirs else 0.0
@@ -52,7 +52,7 @@ def _share(plan: Plan, f: Feature, other: Feature) -> Callable[[Assessment], flo
     return measure
 
 
-def _as_bright(assessment: Assessment, mine: FeatureLook, theirs: FeatureLook) -> Callable[[Plan], Plan]:
+def _as_bright(assessment: Assessment, mine: LightAppearance, theirs: LightAppearance) -> Callable[[Plan], Plan]:
     """The lamps asked for as much more or less light as it takes, and their resistors chosen again."""
 
     def edit(plan: Plan) -> Plan:
@@ -73,7 +73,7 @@ def _as_bright(assessment: Assessment, mine: FeatureLook, theirs: FeatureLook) -
     return edit
 
 
-def _same_parts(plan: Plan, mine: FeatureLook, theirs: FeatureLook, other: Feature) -> tuple[Fix, ...]:
+def _same_parts(plan: Plan, mine: LightAppearance, theirs: LightAppearance, other: Light) -> tuple[Fix, ...]:
     parts = {lamp_of(plan, i).part for i in theirs.lamps}
     if len(parts) != 1:
         return ()

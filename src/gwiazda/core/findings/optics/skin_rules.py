@@ -165,12 +165,12 @@ def hot_spot(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
 
 
 def sources_may_show(plan: Plan, opening_id: str) -> bool:
-    """Whether an opening belongs to a feature whose single lamps are meant to be seen."""
+    """Whether an opening belongs to a light whose single lamps are meant to be seen."""
     opening = find(plan, opening_id)
     if not isinstance(opening, Opening):
         return False
-    wanted = opening.feature or section_of(plan, opening.section).feature
-    return any(f.id == wanted and f.sources_show for f in plan.features)
+    wanted = opening.light or section_of(plan, opening.section).light
+    return any(f.id == wanted and f.sources_show for f in plan.lights)
 
 
 def _hot_of(section_id: str) -> Callable[[Assessment], float]:

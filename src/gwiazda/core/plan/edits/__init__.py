@@ -52,14 +52,6 @@ from gwiazda.core.plan.edits.effect import (
     turn_into,
     with_channels,
 )
-from gwiazda.core.plan.edits.features import (
-    add_feature,
-    assign_feature,
-    drop_feature,
-    set_feature,
-    set_feature_look,
-    take_count,
-)
 from gwiazda.core.plan.edits.fibre import (
     add_dots,
     add_panel,
@@ -89,6 +81,16 @@ from gwiazda.core.plan.edits.items import (
 )
 from gwiazda.core.plan.edits.kit import set_drawer, set_kit, set_room
 from gwiazda.core.plan.edits.lamps import add_lamp, set_wanted
+from gwiazda.core.plan.edits.lights import (
+    add_light,
+    assign_light,
+    free_name,
+    gather_light,
+    set_light,
+    set_light_look,
+    take_apart,
+    take_count,
+)
 from gwiazda.core.plan.edits.log import add_entry, lay_photo, reword, settle_readings
 from gwiazda.core.plan.edits.loom import add_hub, add_passage, set_lead, set_loom
 from gwiazda.core.plan.edits.openings import add_openings, add_row, window
@@ -116,11 +118,11 @@ __all__ = [
     "add_cue",
     "add_dots",
     "add_entry",
-    "add_feature",
     "add_feed",
     "add_fitting",
     "add_hub",
     "add_lamp",
+    "add_light",
     "add_openings",
     "add_own_step",
     "add_panel",
@@ -129,7 +131,7 @@ __all__ = [
     "add_section",
     "add_trigger",
     "as_edit",
-    "assign_feature",
+    "assign_light",
     "box_section",
     "channel_called",
     "channel_each",
@@ -140,7 +142,6 @@ __all__ = [
     "delete",
     "drive_by",
     "drop_board",
-    "drop_feature",
     "drop_feed",
     "duplicate",
     "feed_fibres",
@@ -148,7 +149,9 @@ __all__ = [
     "fibre_lamp",
     "fill_panel",
     "fitting_from",
+    "free_name",
     "fresh_ids",
+    "gather_light",
     "group_switch",
     "hang_into",
     "hang_on",
@@ -185,12 +188,12 @@ __all__ = [
     "set_cue",
     "set_drawer",
     "set_effort",
-    "set_feature",
-    "set_feature_look",
     "set_feed",
     "set_fields",
     "set_kit",
     "set_lead",
+    "set_light",
+    "set_light_look",
     "set_loom",
     "set_order",
     "set_orders",
@@ -207,6 +210,7 @@ __all__ = [
     "shift_cues",
     "skin_place",
     "split",
+    "take_apart",
     "take_count",
     "take_out",
     "taken_ids",

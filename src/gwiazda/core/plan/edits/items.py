@@ -11,7 +11,18 @@ import msgspec
 from gwiazda.core.errors import PlanError
 from gwiazda.core.memo import memoize, memoize_by_value
 from gwiazda.core.plan.frame import PLANES
-from gwiazda.core.plan.lookup import circuit_part, find, lamps_by_section, lamps_on, on_walls
+from gwiazda.core.plan.lookup import (
+    circuit_part,
+    fed_alone,
+    find,
+    lamps_by_section,
+    lamps_on,
+    light,
+    on_walls,
+    parts_of,
+    whole_light,
+    with_parts,
+)
 from gwiazda.core.plan.model import (
     GROUP_OF,
     GROUPS,
@@ -26,7 +37,7 @@ from gwiazda.core.plan.model import (
     Section,
     copy_unchecked,
 )
-from gwiazda.core.plan.refs import nested, renamed, without
+from gwiazda.core.plan.refs import nested, references, renamed, without
 from gwiazda.core.plan.refusal import refusal_of
 
 M = TypeVar("M", bound=Model)
@@ -131,8 +142,8 @@ def _moved(item: Item, delta: Vector) -> Item:
 
 
 def move(plan: Plan, ids: Iterable[str], delta: Vector) -> Plan:
-    """Move items by ``delta`` mm; a section takes what belongs to it along, a panel its dots, a carrier its lamps."""
-    chosen = set(ids)
+    """Move items by ``delta`` mm; a light takes its parts along, a section takes what belongs to it along, a panel its dots, a carrier its lamps."""
+    chosen = set(with_parts(plan, ids))
     whole = {s.id for s in plan.sections if s.id in chosen}
     if whole:
         chosen |= inside_of(plan, whole)
@@ -177,11 +188,13 @@ def copied(plan: Plan, ids: Iterable[str], delta: Vector) -> tuple[Plan, dict[st
     """Copies as ``duplicate`` makes them: the plan, the new id of each thing and of what it holds, and what was copied.
 
     What is copied together refers to its like among the copies; a hole copied without the section it leads into leads
-    outside. A copied lamp gets a resistor of its own.
+    outside. Of a light that is one thing all of it is copied. A copied lamp gets a resistor of its own.
     """
-    chosen = list(dict.fromkeys(ids))
+    chosen = with_parts(plan, ids)
     section_ids = {s.id for s in plan.sections if s.id in set(chosen)}
     chosen += [i for i in sorted(inside_of(plan, section_ids)) if i not in chosen]
+    lights = {owner.id: owner for i in chosen if (owner := whole_light(plan, i)) is not None}
+    chosen = list(dict.fromkeys([*chosen, *(part for light_id in lights for part in parts_of(plan, light_id))]))
     items = [item for i in chosen if (item := find(plan, i)) is not None]
     items.sort(key=lambda item: not isinstance(item, (Section, Panel)))
     taken = taken_ids(plan)
@@ -203,6 +216,7 @@ def copied(plan: Plan, ids: Iterable[str], delta: Vector) -> tuple[Plan, dict[st
         for inner in nested(item):
             own = inner.id.removeprefix(f"{item.id}.")
             names[inner.id] = fresh(f"{names[item.id]}.{_stem(own)}")
+    names.update({light_id: fresh(_stem(light_id)) for light_id in lights})
     made: dict[str, list[Item]] = {name: [] for name in GROUP_OF.values()}
     for item in items:
         copy = renamed(_moved(item, delta), names)
@@ -210,6 +224,8 @@ def copied(plan: Plan, ids: Iterable[str], delta: Vector) -> tuple[Plan, dict[st
             copy = copy_unchecked(copy, name=f"{copy.name[:95]} copy")
         made[_group_of(copy)].append(copy)
     plan = copy_unchecked(plan, **{name: (*getattr(plan, name), *new) for name, new in made.items() if new})
+    twins = tuple(copy_unchecked(renamed(owner, names), name=f"{owner.name[:95]} copy") for owner in lights.values())
+    plan = copy_unchecked(plan, lights=(*plan.lights, *twins)) if twins else plan
     return plan, names, [item.id for item in items]
 
 
@@ -218,6 +234,17 @@ def _group_of(item: Item) -> str:
 
 
 INDOORS = ("inside", "fibre")
+
+
+def _channels_of(plan: Plan, lights: set[str], fed: set[str]) -> set[str]:
+    """The channels that these lights alone play on, and the lamps that are ``fed`` with them."""
+    if not lights:
+        return set()
+    parts = [p for group in (plan.lamps, plan.dots) for p in group]
+    mine = {p.channel for p in parts if p.light in lights and p.channel}
+    others = {p.channel for p in parts if p.light not in lights and p.id not in fed}
+    driven = {target for feed in plan.feeds for ref, target in references(feed) if ref.to == "channels"}
+    return mine - others - driven
 
 
 def with_leads(plan: Plan, lamps: set[str], place: Callable[[Vector], Vector]) -> Plan:
@@ -237,7 +264,9 @@ def inside_of(plan: Plan, section_ids: set[str]) -> set[str]:
 
 
 def delete(plan: Plan, ids: Iterable[str]) -> Plan:
-    """Take items out, and with them what can't be without them; a section takes its openings and lamps along.
+    """Take items out, and with them what can't be without them; a section takes its openings and lamps along, a light its parts.
+
+    Of a light that is one thing nothing stays where any part of it goes; with a light goes the lamp that fed it alone, and the channel it alone played on.
 
     Of a circuit its parts go and its lamps stay; its source does too.
     """
@@ -247,6 +276,12 @@ def delete(plan: Plan, ids: Iterable[str]) -> Plan:
 
         plan = take_out(plan, gone_ids)
     gone_ids |= inside_of(plan, {s.id for s in plan.sections if s.id in gone_ids})
+    whole = {owner.id for i in gone_ids if (owner := whole_light(plan, i)) is not None}
+    gone_ids |= whole
+    lights = {i for i in gone_ids if light(plan, i) is not None}
+    parts = {part for light_id in lights for part in parts_of(plan, light_id)}
+    idle = fed_alone(plan, parts)
+    gone_ids |= parts | idle | _channels_of(plan, lights, idle)
     groups = {name: getattr(plan, name) for name in GROUPS}
     gone = {name: {i.id for i in group if i.id in gone_ids} for name, group in groups.items()}
     kept_groups = {

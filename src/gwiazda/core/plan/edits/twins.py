@@ -8,9 +8,10 @@ from functools import partial
 
 from gwiazda.core.errors import PlanError
 from gwiazda.core.plan.edits import inside_of, replace, taken_ids, with_leads
-from gwiazda.core.plan.edits.items import copied
+from gwiazda.core.plan.edits.items import copied, copy_checked
+from gwiazda.core.plan.edits.lights import free_name
 from gwiazda.core.plan.frame import FACE_NAMES, OPPOSITE, PLANES, Face, face_number
-from gwiazda.core.plan.lookup import find
+from gwiazda.core.plan.lookup import find, light, light_of, parts_of
 from gwiazda.core.plan.model import (
     Box,
     Carrier,
@@ -19,6 +20,7 @@ from gwiazda.core.plan.model import (
     Item,
     Lamp,
     LampRef,
+    Light,
     Model,
     Opening,
     Panel,
@@ -131,7 +133,8 @@ def turn_round(plan: Plan, ids: Iterable[str], axis: int) -> Plan:
     return replace(plan, changed)
 
 
-def _renamed(name: str) -> str:
+def other_hand(name: str) -> str:
+    """A name for the image of something on the other side."""
     for a, b in (("port", "starboard"), ("starboard", "port"), ("left", "right"), ("right", "left")):
         swapped, count = re.subn(rf"\b{a}\b", b, name, flags=re.IGNORECASE)
         if count:
@@ -158,25 +161,31 @@ def copy_across(plan: Plan, ids: Iterable[str]) -> tuple[Plan, list[str]]:
     into = [w.id for w in plan.passages if w.into in chosen and w.section not in chosen]
     before = plan
     plan, names, copied_ids = copied(plan, [*(s.id for s in sections), *into], (0.0, 0.0, 0.0))
-    changed: dict[str, Model] = {}
+    changed: dict[str, Model] = {
+        names[x.id]: copy_unchecked(mine, name=other_hand(x.name)[:100], twin=x.id)
+        for x in before.lights
+        if x.id in names and (mine := light(plan, names[x.id])) is not None
+    }
+    firsts = {x.id: copy_unchecked(x, twin=names[x.id]) for x in before.lights if x.id in names and not x.twin}
+    plan = replace(plan, firsts)
     for old in copied_ids:
         item = find(plan, names[old])
         assert item is not None
         flipped = mirrored(item, 1, 0.0)
         if isinstance(flipped, Section):
-            flipped = copy_unchecked(flipped, name=_renamed(flipped.name.removesuffix(" copy"))[:100])
+            flipped = copy_unchecked(flipped, name=other_hand(flipped.name.removesuffix(" copy"))[:100])
         elif isinstance(flipped, (Passage, Opening)):
             was = find(before, old)
             assert isinstance(was, (Passage, Opening))
-            other = _beyond(before, names, was.into)
+            other = image_of(before, names, was.into)
             flipped = copy_unchecked(flipped, into=other if other != flipped.section else "")
         changed[item.id] = flipped
     plan = _with_belongings(replace(plan, changed), before, names)
     return plan, [names[s.id] for s in sections]
 
 
-def _beyond(plan: Plan, names: Mapping[str, str], section_id: str) -> str:
-    """What the copy of a way leads into: the copy of what the first leads into, its image, or itself where it lies across the middle."""
+def image_of(plan: Plan, names: Mapping[str, str], section_id: str) -> str:
+    """A section on the other side: its copy by ``names``, its image, itself where it lies across the middle; "" for none."""
     if not section_id or section_id in names:
         return names.get(section_id, "")
     s = find(plan, section_id)
@@ -240,3 +249,45 @@ def _with_belongings(plan: Plan, before: Plan, names: dict[str, str]) -> Plan:
         plan, feeds=tuple(feeds), bundles=(*plan.bundles, *bundles), leads=(*plan.leads, *leads),
         section_orders=(*plan.section_orders, *orders), own_steps=(*plan.own_steps, *own_steps),
     )  # fmt: skip
+
+
+def add_twin(plan: Plan, light_id: str) -> tuple[Plan, str]:
+    """The image of a light on the other side of the model, with all its parts, each the other's twin; returns the plan and its id.
+
+    Raises
+    ------
+    PlanError
+        Where it has its twin, or lies in the middle.
+    """
+    first = light_of(plan, light_id)
+    parts = parts_of(plan, light_id)
+    if first.twin:
+        raise PlanError(first.name, "it has its twin already", "a light without one")
+    if not parts:
+        raise PlanError(first.name, "it has no parts yet that could be mirrored", "a light that has its place")
+    if all(abs(getattr(find(plan, i), "at", (0.0, 1.0))[1]) < MIDDLE_MM for i in parts):
+        raise PlanError(first.name, "it lies in the middle of the model", "a light to one side of it")
+    plan, names, made = copied(copy_unchecked(plan, lights=_as_whole(plan, light_id)), parts, (0.0, 0.0, 0.0))
+    changed: dict[str, Model] = {}
+    for old in made:
+        item = find(plan, names[old])
+        assert item is not None
+        image, home = mirrored(item, 1, 0.0), getattr(item, "section", "")
+        if home and not (there := image_of(plan, {}, home)):
+            raise PlanError(
+                first.name, "there is no section on the other side for it", "a section there, as a copy of this one"
+            )
+        changed[item.id] = copy_unchecked(image, section=there) if home else image
+    twin_id = names[light_id]
+    name = free_name(plan, other_hand(first.name))
+    changed[twin_id] = copy_checked(light_of(plan, twin_id), name=name, twin=light_id, whole=first.whole)
+    changed[light_id] = copy_unchecked(first, twin=twin_id)
+    return replace(plan, changed), twin_id
+
+
+def _as_whole(plan: Plan, light_id: str) -> tuple[Light, ...]:
+    """The lights, this one as one thing, as what is copied whole."""
+    return tuple(copy_unchecked(x, whole=True) if x.id == light_id else x for x in plan.lights)
+
+
+MIDDLE_MM = 0.05  # off the middle of the model: nearer, a thing is its own image

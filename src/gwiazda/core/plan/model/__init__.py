@@ -53,15 +53,17 @@ from gwiazda.core.plan.model.kinds import (
     IN_VARIANT,
     KINDS,
     OF_SECTION,
+    PICKED,
     PLACED,
     TIMED,
     ItemKind,
 )
 from gwiazda.core.plan.model.kit import Drawing, Effort, Kit, KitKind, View, ViewingConditions
-from gwiazda.core.plan.model.lamp import Lamp, Look, Tint, Wanted
+from gwiazda.core.plan.model.lamp import Lamp, Lens, Look, Tint, Wanted
+from gwiazda.core.plan.model.light import Count, Light
 from gwiazda.core.plan.model.log import EntryKind, Laid, LogEntry, PhotoMark
 from gwiazda.core.plan.model.loom import Hub, Lead, Loom, Passage, WireColour
-from gwiazda.core.plan.model.opening import Count, Feature, Lens, Opening, Purpose, Shape, TintCoat
+from gwiazda.core.plan.model.opening import Opening, Shape, TintCoat
 from gwiazda.core.plan.model.plan import PLAN_VERSION, Item, Placed, Plan, Timed
 from gwiazda.core.plan.model.section import (
     Box,
@@ -88,6 +90,7 @@ __all__ = [
     "KINDS",
     "LIMIT_MM",
     "OF_SECTION",
+    "PICKED",
     "PLACED",
     "PLAN_VERSION",
     "TIMED",
@@ -116,7 +119,6 @@ __all__ = [
     "EveningSettings",
     "FaceLining",
     "Fade",
-    "Feature",
     "Feed",
     "Fitting",
     "Flashes",
@@ -134,6 +136,7 @@ __all__ = [
     "Layer",
     "Lead",
     "Lens",
+    "Light",
     "Load",
     "LogEntry",
     "Look",
@@ -156,7 +159,6 @@ __all__ = [
     "Point",
     "Point2",
     "Pulse",
-    "Purpose",
     "Regulated",
     "Resistor",
     "ResistorStock",

@@ -20,7 +20,7 @@ class Dot(Model, frozen=True, kw_only=True):
     ``glow_mm`` is the length behind it that is scratched to glow sideways. Dots of one ``group`` go onto one lamp.
     ``pinned``: it stays on its lamp when dots are grouped again. ``way`` are the places it is led through, lamp first, each
     turn with a radius of ``bend_mm`` or as wide as there is room; ``held``: painted, glued or sleeved along the way, so that
-    bends lose more.
+    bends lose more. ``fed`` by the section: its other end looks into the light that is there anyway, and needs no lamp.
     """
 
     id: Id
@@ -48,7 +48,8 @@ class Dot(Model, frozen=True, kw_only=True):
     held: bool = False
     slack_mm: Annotated[float, Meta(ge=0, le=2000)] = 20.0
     trim: Literal["now", "after painting"] = "after painting"
-    feature: Annotated[Name80, Ref("features")] = ""
+    light: Annotated[Name80, Ref("lights", "cascade")] = ""
+    fed: Literal["lamp", "section"] = "lamp"
 
     def __post_init__(self) -> None:
         if self.hole == "given" and self.hole_mm is None:

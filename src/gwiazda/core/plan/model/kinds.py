@@ -13,9 +13,10 @@ from gwiazda.core.plan.model.fibre import Bundle, Dot, Panel
 from gwiazda.core.plan.model.fitting import Fitting
 from gwiazda.core.plan.model.kit import View
 from gwiazda.core.plan.model.lamp import Lamp
+from gwiazda.core.plan.model.light import Light
 from gwiazda.core.plan.model.log import LogEntry
 from gwiazda.core.plan.model.loom import Hub, Lead, Passage
-from gwiazda.core.plan.model.opening import Feature, Opening
+from gwiazda.core.plan.model.opening import Opening
 from gwiazda.core.plan.model.section import Section
 from gwiazda.core.plan.model.variant import Variant
 
@@ -49,7 +50,7 @@ KINDS = (
     ItemKind("openings", "opening", Opening, layer=5, of_section=True, in_variant=True),
     ItemKind("lamps", "lamp", Lamp, layer=1, in_variant=True),
     ItemKind("feeds", "feed", Feed),
-    ItemKind("features", "feature", Feature),
+    ItemKind("lights", "light", Light, in_variant=True),
     ItemKind("dots", "dot", Dot, layer=2, of_section=True, in_variant=True),
     ItemKind("bundles", "bundle", Bundle, in_variant=True),
     ItemKind("panels", "panel", Panel, layer=6, of_section=True, in_variant=True),
@@ -73,7 +74,9 @@ BY_KIND = {k.id: k for k in KINDS}
 BY_GROUP = {k.group: k for k in KINDS}
 GROUPS = tuple(k.group for k in KINDS)
 PLACED = tuple(sorted((k for k in KINDS if k.layer), key=lambda k: k.layer))  # what lies on top comes first
+LIGHT = BY_KIND["light"]  # it is where its parts are
 TIMED = tuple(sorted((k for k in KINDS if k.timed), key=lambda k: k.timed))
 OF_SECTION = tuple(k for k in KINDS if k.of_section)
 IN_VARIANT = tuple(k.group for k in KINDS if k.in_variant)
+PICKED = (*PLACED, LIGHT, *TIMED)  # what can be picked, circuits apart
 GROUP_OF: dict[type, str] = {k.model: k.group for k in PLACED}

@@ -55,6 +55,7 @@ class LogEntry(Model, frozen=True, kw_only=True):
     text: Text = ""
     section: Annotated[Name80, Ref("sections")] = ""
     lamp: Annotated[Name80, Ref("lamps")] = ""
+    light: Annotated[Name80, Ref("lights")] = ""
     step: Annotated[str, Meta(max_length=160)] = ""
     what: Literal["", "volts", "amps", "lit", "lux", "cd_m2"] = ""
     place: Name80 = ""

@@ -1,4 +1,4 @@
-"""Windows, portholes, lenses, holes between sections, and the features that things belong to."""
+"""Windows, portholes, lenses, holes between sections."""
 
 import math
 from typing import Annotated, Literal
@@ -6,15 +6,11 @@ from typing import Annotated, Literal
 from msgspec import Meta
 
 from gwiazda.core.plan.frame import Side, polygon_area
-from gwiazda.core.plan.model.base import Id, Model, Name80, Name100, Part, PictureName, Point, Share, Share2, SizeMm
-from gwiazda.core.plan.model.lamp import Look
+from gwiazda.core.plan.model.base import Id, Model, Name80, Name100, Part, Point, Share, Share2, SizeMm
+from gwiazda.core.plan.model.lamp import Lens
 from gwiazda.core.plan.refs import Ref
 
 Shape = Literal["rect", "round", "slot", "traced"]
-Purpose = Literal[
-    "cabin", "bridge", "navigation", "strobe", "engine", "headlamp", "tail lamp", "instrument", "flood", "sign", "fire",
-    "other",
-]  # fmt: skip
 
 
 class TintCoat(Model, frozen=True, kw_only=True):
@@ -22,20 +18,6 @@ class TintCoat(Model, frozen=True, kw_only=True):
 
     colour: Literal["red", "orange", "yellow", "green", "blue", "smoke"]
     coats: Annotated[int, Meta(ge=1, le=8)] = 1
-
-
-class Lens(Model, frozen=True, kw_only=True):
-    """A lens set into an opening: what it is made from, the bearing lip it sits on, how far its dome stands out.
-
-    It is as wide as the opening where ``width_mm`` is None. ``lip_mm`` is left all round when the hole is cut, so the hole behind the lens is
-    that much smaller at each edge. ``backed``: the silver on its back isn't scraped off yet, and no light comes through.
-    """
-
-    made: Part = "sprue"
-    width_mm: SizeMm | None = None
-    lip_mm: Annotated[float, Meta(ge=0, le=10)] = 1.0
-    dome_mm: Annotated[float, Meta(ge=0, le=20)] = 0.0
-    backed: bool = False
 
 
 class Opening(Model, frozen=True, kw_only=True):
@@ -67,7 +49,7 @@ class Opening(Model, frozen=True, kw_only=True):
     gap_mm: Annotated[float, Meta(ge=0, le=2)] = 0.0
     into: Annotated[Name80, Ref("sections", "cascade", "clear")] = ""
     room: Name80 = ""
-    feature: Annotated[Name80, Ref("features")] = ""
+    light: Annotated[Name80, Ref("lights", "cascade")] = ""
     hole: bool = True
     reach_mm: Annotated[float, Meta(ge=-5.0, le=20.0)] = 0.0
     closed: Literal["inside", "outside"] = "inside"
@@ -105,33 +87,3 @@ class Opening(Model, frozen=True, kw_only=True):
         if self.shape == "slot":
             return full - (1.0 - math.pi / 4) * min(self.width_mm, self.height_mm) ** 2
         return full * polygon_area(self.points)
-
-
-class Count(Model, frozen=True, kw_only=True):
-    """A feature by numbers, before any geometry: rows of dots in so many colours, a share of them dead."""
-
-    rows: Annotated[int, Meta(ge=1, le=500)] = 1
-    columns: Annotated[int, Meta(ge=1, le=500)] = 1
-    colours: Annotated[int, Meta(ge=1, le=12)] = 1
-    dead_share: Annotated[float, Meta(ge=0, le=0.99)] = 0.0
-    part: Part = "chip-0603-red"
-    current_ma: Annotated[float, Meta(gt=0, le=1000)] = 5.0
-
-
-class Feature(Model, frozen=True, kw_only=True):
-    """Something that is to glow, and why: so that later choices agree with it.
-
-    ``sources_show``: its single lamps are meant to be seen (a cluster of burners, a panel), and aren't found fault with.
-    ``matches``: another feature that it is to look like, as bright and of the same colour.
-    """
-
-    id: Id
-    name: Name100
-    purpose: Purpose = "cabin"
-    look: Look = "normal"
-    animated: bool = False
-    note: Annotated[str, Meta(max_length=2000)] = ""
-    picture: PictureName | None = None
-    sources_show: bool = False
-    matches: Annotated[Name80, Ref("features")] = ""
-    count: Count | None = None

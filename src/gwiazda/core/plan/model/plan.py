@@ -13,19 +13,20 @@ from gwiazda.core.plan.model.fibre import Bundle, Dot, Panel
 from gwiazda.core.plan.model.fitting import Fitting
 from gwiazda.core.plan.model.kit import Effort, Kit, View, ViewingConditions
 from gwiazda.core.plan.model.lamp import Lamp
+from gwiazda.core.plan.model.light import Light
 from gwiazda.core.plan.model.log import LogEntry
 from gwiazda.core.plan.model.loom import Hub, Lead, Loom, Passage
-from gwiazda.core.plan.model.opening import Feature, Opening
+from gwiazda.core.plan.model.opening import Opening
 from gwiazda.core.plan.model.section import Section
 from gwiazda.core.plan.model.variant import Variant
 
-PLAN_VERSION = 10
+PLAN_VERSION = 11
 
 
 class Plan(Model, frozen=True, kw_only=True):
     """The whole plan of one kit. Its groups are tuples of things with an id; ids are used once in a plan."""
 
-    version: Literal[10] = 10
+    version: Literal[11] = 11
     kit: Kit = Kit()
     views: Annotated[tuple[View, ...], Meta(min_length=1, max_length=100)] = (
         View(id="port", name="Port side", side="port"),
@@ -37,7 +38,7 @@ class Plan(Model, frozen=True, kw_only=True):
     drawer: ResistorStock = ResistorStock()
     room: ViewingConditions = ViewingConditions()
     effort: Effort = Effort()
-    features: Annotated[tuple[Feature, ...], Meta(max_length=2_000)] = ()
+    lights: Annotated[tuple[Light, ...], Meta(max_length=2_000)] = ()
     dots: Annotated[tuple[Dot, ...], Meta(max_length=20_000)] = ()
     bundles: Annotated[tuple[Bundle, ...], Meta(max_length=20_000)] = ()
     panels: Annotated[tuple[Panel, ...], Meta(max_length=500)] = ()

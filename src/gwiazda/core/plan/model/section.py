@@ -134,7 +134,7 @@ class Section(Model, frozen=True, kw_only=True):
     plastic: Name80 = ""
     colour: Annotated[str, Meta(pattern=r"^(#[0-9a-fA-F]{6})?$")] = ""
     closure: Closure = Closure()
-    feature: Annotated[Name80, Ref("features")] = ""
+    light: Annotated[Name80, Ref("lights")] = ""
     lining_coats: Coats = 2
     face_linings: Annotated[tuple[FaceLining, ...], Meta(max_length=6)] = ()
     inside: Annotated[tuple[Layer, ...], Meta(max_length=12)] = ()

@@ -15,7 +15,7 @@ from gwiazda.core.fibre.light import BEND_RATIOS
 from gwiazda.core.plan.frame import PLANES, SHEET, Side, to_sheet
 from gwiazda.core.plan.lookup import lamps_table
 from gwiazda.core.plan.model import Dot, Panel, Plan
-from gwiazda.core.plan.naming import name_of
+from gwiazda.core.plan.naming import feeder_name, name_of
 from gwiazda.core.quantities import figure
 from gwiazda.core.space.run import Run
 from gwiazda.desktop.plate.lines.works import Works, lit_colour
@@ -164,4 +164,4 @@ def describe_dot(plan: Plan, assessment: Assessment, dot: Dot) -> str:
     if tip.creased:
         return f"{name} · creased, dark"
     away = f"{tip.reached * 100:.0f} % of what is wanted" if math.isfinite(tip.reached) else ""
-    return f"{name} · {figure(tip.cd * 1e3, 2)} mcd, {away} · {dot.fibre}, {tip.length_mm:.0f} mm from {name_of(plan, tip.lamp)}"
+    return f"{name} · {figure(tip.cd * 1e3, 2)} mcd, {away} · {dot.fibre}, {tip.length_mm:.0f} mm from {feeder_name(plan, dot)}"

@@ -11,7 +11,7 @@ from PySide6.QtGui import QPainter, QPen
 from gwiazda.core.assess.view_index import hit, inside_rect, proud_of_skin, section_at
 from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.plan.frame import NORMALS, PLANES, SHEET, from_sheet
-from gwiazda.core.plan.lookup import find, section_of
+from gwiazda.core.plan.lookup import find, section_of, whole_light
 from gwiazda.core.plan.model import Lamp, Opening, Plan, Section, copy_unchecked
 from gwiazda.core.quantities import counted
 
@@ -46,6 +46,9 @@ class Tool:
     def paint(self, painter: QPainter) -> None: ...
 
     def cancel(self) -> None: ...
+
+    def begin(self) -> None:
+        """It was just taken in hand."""
 
     def leave_view(self) -> None:
         """Another view is about to be shown."""
@@ -94,12 +97,19 @@ class PickTool(Tool):
         self._moving = False
         self._band: QRectF | None = None
         self._add = False
+        self._part = ""  # of the light that was picked already: a click picks it
         self._plan: Plan | None = None
 
     def press(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
         plate, document = self.plate, self.plate.document
         x, y = plate.extent.to_mm(at.x(), at.y())
         found = hit(document.catalogue, document.plan, plate.view.side, x, y, 5.0 / plate.extent.scale)
+        self._part = ""
+        owner = whole_light(document.plan, found) if found is not None else None
+        if owner is not None and found not in document.selection:
+            # A light is picked as one thing; a click on one that is picked already picks the part.
+            self._part = str(found) if document.selection == (owner.id,) else ""
+            found = owner.id
         self._add = bool(modifiers & (Qt.KeyboardModifier.ShiftModifier | Qt.KeyboardModifier.ControlModifier))
         self._start, self._moving, self._band = at, False, None
         is_section = found is not None and isinstance(find(document.plan, found), Section)
@@ -159,6 +169,8 @@ class PickTool(Tool):
                 )
                 document.select([*document.selection, *inside] if self._add else inside)
             plate.update()
+        elif self._part and not self._moving:
+            document.select([self._part])
         elif self._moving:
             count = len(document.selection)
             document.commit("Move" if count == 1 else f"Move {count} items")

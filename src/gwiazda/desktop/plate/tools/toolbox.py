@@ -42,6 +42,12 @@ def _carrier_tool() -> Loaded:
     return {"carrier": CarrierTool}
 
 
+def _light_tool() -> Loaded:
+    from gwiazda.desktop.plate.tools.light_tool import LightTool
+
+    return {"light": LightTool}
+
+
 def _measure_tools() -> Loaded:
     from gwiazda.desktop.plate.tools.measure_tools import BrushTool, CalibrateTool, EyeTool, LevelTool
 
@@ -95,6 +101,7 @@ TOOLBOX: tuple[ToolEntry, ...] = (
     ToolEntry("section", "Section", "B", "Drag a rectangle over the part that is lit as one room", _plain_tools),
     ToolEntry("window", "Window", "W", "Click on a section to open a window in its wall", _plain_tools),
     ToolEntry("row", "Row of windows", "R", "Drag along a section; Up and Down change the count while you drag", _plain_tools),
+    ToolEntry("light", "Light", "Shift+L", "Choose what is to glow by name, then click where it sits; of a pair its twin comes along", _light_tool),
     ToolEntry("lamp", "Lamp inside a section", "L", "Click inside a section to put a lamp behind its windows", _plain_tools),
     ToolEntry("point", "Lamp that is seen itself", "P", "Click where a navigation light or a flood is to sit, on or off the hull", _plain_tools),
     ToolEntry("carrier", "What holds the lamps", "Shift+C", "Click in a section for a carrier of its lamps, drag to cut it to size; drag an edge of one to change it", _carrier_tool),

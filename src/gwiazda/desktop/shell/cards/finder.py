@@ -10,7 +10,7 @@ from PySide6.QtCore import QEvent, QObject, Qt
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QFrame, QLabel, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout
 
-from gwiazda.core.plan.model import BY_GROUP, PLACED, TIMED
+from gwiazda.core.plan.model import PICKED
 from gwiazda.core.plan.naming import name_of
 from gwiazda.core.quick.lookup import Entry, ranked
 from gwiazda.desktop.plate.tools.toolbox import TOOLBOX
@@ -26,7 +26,7 @@ if TYPE_CHECKING:
 
 Go = Callable[[], object]
 WIDTH, TOP = 520, 58
-NOUNS = {k.id: k.noun for k in (*PLACED, *TIMED)} | {"circuit": "part of a circuit", "plan": "plan"}
+NOUNS = {k.id: k.noun for k in PICKED} | {"circuit": "part of a circuit", "plan": "plan"}
 ROW_PX = 40
 # What people ask when they mean a figure.
 METERS = {
@@ -65,8 +65,8 @@ def _first(window: MainWindow, kind: str) -> str | None:
     plan = window.document.plan
     if kind == "circuit":
         return plan.feeds[0].id
-    group = next((k.group for k in (*PLACED, *TIMED) if k.id == kind), "")
-    items = getattr(plan, group, ()) if group in BY_GROUP else ()
+    group = next((k.group for k in PICKED if k.id == kind), "")
+    items = getattr(plan, group) if group else ()
     return str(items[0].id) if items else None
 
 
@@ -117,7 +117,7 @@ def entries_of(window: MainWindow) -> Iterator[Entry[Go]]:
         yield Entry(
             finding.sentence, f"To fix at {name_of_station(station_id)}", finding.rule.replace("-", " "), go, -1.2
         )
-    for k in (*PLACED, *TIMED):
+    for k in PICKED:
         for item in getattr(plan, k.group):
             name = name_of(plan, item.id)
             yield Entry(name, k.noun.capitalize(), "", partial(_go_to_thing, window, item.id, ""))

@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QLineEdit, QPushButto
 
 from gwiazda.core.assess.view_index import proud_of_skin
 from gwiazda.core.errors import GwiazdaError
-from gwiazda.core.quick.answer import Answer, Light, added, answer
+from gwiazda.core.quick.answer import Answer, LampGroup, added, answer
 from gwiazda.core.quick.ask import Bands, Identified, completions
 from gwiazda.desktop.plate.lines.works import lit_colour
 from gwiazda.desktop.theme.palette import BENCH, Palette
@@ -60,9 +60,9 @@ class _Discs(Guarded, QWidget):
     def __init__(self, parent: QWidget) -> None:
         super().__init__(parent)
         self.palette_: Palette = BENCH
-        self._lights: tuple[Light, ...] = ()
+        self._lights: tuple[LampGroup, ...] = ()
 
-    def show_lights(self, lights: tuple[Light, ...]) -> None:
+    def show_lights(self, lights: tuple[LampGroup, ...]) -> None:
         self._lights = lights
         self.setVisible(bool(lights))
         self.setFixedHeight(DISC_PX + 6)

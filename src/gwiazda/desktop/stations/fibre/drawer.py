@@ -13,7 +13,7 @@ from gwiazda.core.plan.edits import panel_place
 from gwiazda.core.plan.frame import to_sheet
 from gwiazda.core.plan.lookup import dot_of, lamps_table
 from gwiazda.core.plan.model import Dot, Panel
-from gwiazda.core.plan.naming import name_of
+from gwiazda.core.plan.naming import feeder_name, name_of
 from gwiazda.core.quantities import counted, figure
 from gwiazda.desktop.plate.lines.works import lamp_colour, lit_colour
 from gwiazda.desktop.stations.drawer import StationDrawer
@@ -160,7 +160,7 @@ class FibreDrawer(StationDrawer):
         steps.append(("end", loss.far_end))
         if loss.tip < 1:
             steps.append(("tint, smoke" if dot.smoke and dot.tint else "smoke" if dot.smoke else "tint", loss.tip))
-        self.words(painter, QRectF(area.left(), area.top() + 2, area.width(), 18), f"{name_of(self.document.assessed_plan, dot.id)}, from {name_of(self.document.assessed_plan, tip.lamp)}", "ink", bold=True)  # fmt: skip
+        self.words(painter, QRectF(area.left(), area.top() + 2, area.width(), 18), f"{name_of(self.document.assessed_plan, dot.id)}, from {feeder_name(self.document.assessed_plan, dot)}", "ink", bold=True)  # fmt: skip
         top, high = area.top() + 24, 44.0
         middle = top + high / 2
         left, width = area.left(), area.width() - 4
@@ -173,7 +173,7 @@ class FibreDrawer(StationDrawer):
             return high / 2 * max(1.0 + math.log10(max(share, 1e-9)) / DECADES, 0.02)
 
         lamp = assessment.lamps.get(tip.lamp)
-        colour = lamp_colour(tip.rgb, p) if lamp else p.colour("live")
+        colour = lamp_colour(tip.rgb, p) if lamp or dot.fed == "section" else p.colour("live")
         gradient = QLinearGradient(left, 0, left + width, 0)
         for at, alpha in ((0.0, 255), (1.0, 170)):
             shade = QColor(colour)
@@ -267,7 +267,7 @@ class FibreDrawer(StationDrawer):
         painter.drawEllipse(at, r, r)
         painter.setPen(p.colour("ink"))
         painter.drawText(QRectF(at.x() + r + 1, at.y() - 7, 34, 14), Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, tag)  # fmt: skip
-        self.places.append((QRectF(at.x() - r, at.y() - r, 2 * r, 2 * r), dot.id, f"{tag}: {dot.fibre} to {name_of(self.document.assessed_plan, dot.lamp) if dot.lamp else 'no lamp'}"))  # fmt: skip
+        self.places.append((QRectF(at.x() - r, at.y() - r, 2 * r, 2 * r), dot.id, f"{tag}: {dot.fibre} to {feeder_name(self.document.assessed_plan, dot) or 'no lamp'}"))  # fmt: skip
 
     def _legend(self, painter: QPainter, area: QRectF, dots: list[Dot]) -> None:
         plan, tags = self.document.assessed_plan, tags_of(self.document.assessed_plan)

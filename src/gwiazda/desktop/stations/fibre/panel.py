@@ -11,7 +11,7 @@ from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Dot
 from gwiazda.core.plan.naming import channel_name, name_of
 from gwiazda.core.quantities import counted, figure
-from gwiazda.desktop.forms.common import FEATURE, name_field, parts, place_fields, sections
+from gwiazda.desktop.forms.common import LIGHT, name_field, parts, place_fields, sections
 from gwiazda.desktop.forms.form import Field
 from gwiazda.desktop.forms.kinds import Choice, Flag, Number, Text, millimetres, whole
 from gwiazda.desktop.panels.panel import Panel, PanelCard, common
@@ -121,10 +121,8 @@ class DotLampCard(PanelCard):
         self.why = self.card.consequence()
 
     def _own_lamp(self) -> None:
-        from gwiazda.core.findings.fibres.fibre_rules import lamp_for
-
         ids = [d.id for d in self.items()]
-        part = lamp_for(self.first)
+        part = sharing.lamp_for(self.first)
         self.document.edit("A lamp for these dots", lambda plan: edits.fibre_lamp(plan, ids, part)[0])
 
     def say(self) -> None:
@@ -180,5 +178,5 @@ class DotPlaceCard(PanelCard):
     fields = (
         *place_fields(),
         Field("section", "Skin of", Choice(sections(("", "no section"))), "In whose skin its hole is", "Change section", name="Section"),
-        FEATURE,
+        LIGHT,
     )  # fmt: skip

@@ -12,7 +12,7 @@ def bring() -> Contribution:
 
 def panel_cards() -> Cards:
     from gwiazda.desktop.stations.block.pane import PaneCard
-    from gwiazda.desktop.stations.light import carrier, fewest, lamp, lamp_work, lens, room, rose
+    from gwiazda.desktop.stations.light import carrier, fewest, lamp, lamp_work, lens, lights, room, rose
     from gwiazda.desktop.stations.measure import fitting, opening, section, section_cards
 
     return Cards(
@@ -20,11 +20,12 @@ def panel_cards() -> Cards:
             "plan": (room.RoomCard, room.ChannelsCard),
             "section": (section.SectionLookCard, section_cards.AwakeCard, fewest.FewestCard, carrier.HoldsCard),
             "opening": (opening.OpeningCard, opening.LitCard, lens.LensCard, PaneCard, rose.RoseCard),
+            "light": (lights.BrightCard, lights.CarriedCard, lights.TakesCard, lights.LightCard),
             "lamp": (lamp.LookCard, lamp.PartCard, lamp_work.WorkedCard),
             "fitting": (fitting.FittingCard, fitting.FittingPlaceCard),
             "carrier": (carrier.CarrierCard, carrier.PatternCard, carrier.WayInCard),
         },
-        {"lamp": lamp.heading, "carrier": carrier.heading},
+        {"light": lights.heading, "lamp": lamp.heading, "carrier": carrier.heading},
     )
 
 
@@ -33,11 +34,11 @@ STATION = Station(
     key="2",
     name="Light",
     about="lamps, their look and their resistors",
-    tools=(("pick",), ("lamp", "point", "carrier"), ("window", "row"), ("brush",), ("eye", "throw")),
+    tools=(("pick",), ("light",), ("lamp", "point", "carrier"), ("window", "row"), ("brush",), ("eye", "throw")),
     topics=("lamp", "look", "fit", "scale"),
     meters=("evenness", "reached"),
     bring=bring,
     cards=panel_cards,
-    homes=("lamp", "carrier"),
+    homes=("light", "lamp", "carrier"),
     wants="lamps",
 )  # fmt: skip

@@ -15,7 +15,7 @@ from gwiazda.core.plan.lookup import find, string_of
 from gwiazda.core.plan.model import Lamp, Plan, Section, Wanted
 from gwiazda.core.plan.naming import channel_name, name_of
 from gwiazda.core.quantities import figure, format_current, format_intensity, format_resistance, parse_resistance_ohm
-from gwiazda.desktop.forms.common import FEATURE, name_field, place_fields
+from gwiazda.desktop.forms.common import LIGHT, name_field, place_fields
 from gwiazda.desktop.forms.form import Field
 from gwiazda.desktop.forms.kinds import Choice, Flag, Quantity, Text, fixed, whole
 from gwiazda.desktop.forms.readers import AIMS, LOOKS, read_wanted, same_way, wanted_text
@@ -182,7 +182,7 @@ class PartCard(PanelCard):
             "channel", "Channel", Text(80), "Lamps of one channel are switched together; empty: by section", "Change channel",
             put=lambda plan, items, v: edits.play_on(plan, ids_of(items), v),
         ),
-        FEATURE,
+        LIGHT,
     )  # fmt: skip
 
     def build(self) -> None:

@@ -8,7 +8,8 @@ import re
 from gwiazda.core.assess.carriers.standing import furnished
 from gwiazda.core.assess.lamp.fit import Fit, fit_of
 from gwiazda.core.assess.lamp.modified_lamp import plain, worked
-from gwiazda.core.assess.lamp.realism import REAL_LIGHTS, REAL_ROOMS, model_mcd, visible_cd_m2, visible_mcd
+from gwiazda.core.assess.lamp.realism import model_mcd, visible_cd_m2, visible_mcd
+from gwiazda.core.assess.lights.kinds import kinds_for, usual
 from gwiazda.core.circuit.parts import datasheet
 from gwiazda.core.errors import GwiazdaError, QuantityError
 from gwiazda.core.plan import edits
@@ -82,19 +83,19 @@ class WorkedCard(PanelCard):
 
 def _stands_for(card: RealCard) -> list[tuple[str, str]]:
     """Real lights and rooms that fit what is picked."""
-    kind = card.plan.kit.kind
+    kit = card.plan.kit.kind
+    kinds = [k for k in kinds_for(card.document.catalogue, kit) if usual(k, kit) or kit == "other"]
     if card.first.mount == "inside":
-        rooms = [(key, f"{name}, {cd:g} cd/m²") for key, (name, cd) in REAL_ROOMS.items()]
-        return [("", "choose"), *rooms]
-    lights = [(k, f"{r.name}, {r.cd:g} cd") for k, r in REAL_LIGHTS.items() if kind in r.kinds or kind == "other"]
-    return [("", "choose"), *lights]
+        return [("", "choose"), *((k.id, f"{k.name}, {k.real_cd_m2:g} cd/m²") for k in kinds if k.real_cd_m2)]
+    return [("", "choose"), *((k.id, f"{k.one}, {k.real_cd:g} cd") for k in kinds if k.real_cd)]
 
 
 def _take_real(card: RealCard, value: str) -> None:
-    if value in REAL_LIGHTS:
-        card.want(Wanted(mcd=model_mcd(REAL_LIGHTS[value].cd, card.plan.kit.scale)))
-    elif value:
-        card.want(Wanted(cd_m2=REAL_ROOMS[value][1]))
+    kind = card.document.catalogue.light_kinds.get(value)
+    if kind is not None and card.first.mount != "inside":
+        card.want(Wanted(mcd=model_mcd(kind.real_cd, card.plan.kit.scale)))
+    elif kind is not None:
+        card.want(Wanted(cd_m2=kind.real_cd_m2))
 
 
 class RealCard(PanelCard):

@@ -74,7 +74,9 @@ class LensCard(PanelCard):
         part = lens_of(catalogue, o)
         if part is None:
             return ""
-        wide, high = width_mm(o), dome_mm(o, part)
+        assert o.lens is not None
+        wide = width_mm(o)
+        high = dome_mm(o.lens, wide, part)
         wait = part.wait_h + part.wait_h_mm * high
         cures = f", {format_hours(wait)} to cure" if wait else ""
         text = (

@@ -12,11 +12,12 @@ def bring() -> Contribution:
 def panel_cards() -> Cards:
     from gwiazda.desktop.stations.block.shell import ShellCard
     from gwiazda.desktop.stations.light import carrier, lamp, lamp_work, lens, room
-    from gwiazda.desktop.stations.measure import cards, features, fitting, opening, section, section_cards
+    from gwiazda.desktop.stations.measure import cards, fitting, lights, opening, section, section_cards
 
     return Cards(
         {
-            "plan": (room.KitCard, cards.ViewCard, cards.ShapeCard, features.FeatureCard, features.EffortCard),
+            "plan": (room.KitCard, cards.ViewCard, cards.ShapeCard, lights.LightsCard, lights.EffortCard),
+            "light": (lights.ReasonCard, lights.CountCard),
             "section": (
                 section.BoxCard,
                 section.PatternsCard,

@@ -11,7 +11,7 @@ from gwiazda.core.plan.lookup import section_of
 from gwiazda.core.plan.model import Opening, Plan
 from gwiazda.core.plan.naming import name_of
 from gwiazda.core.quantities import figure
-from gwiazda.desktop.forms.common import FEATURE, name_field, parts, place_fields
+from gwiazda.desktop.forms.common import LIGHT, name_field, parts, place_fields
 from gwiazda.desktop.forms.form import Field
 from gwiazda.desktop.forms.kinds import Choice, Flag, Text, millimetres, per_cent
 from gwiazda.desktop.panels.panel import Panel, PanelCard, button_of, side_by_side
@@ -83,7 +83,7 @@ class OpeningCard(PanelCard):
         ),
         Field("gap_mm", "Gap around lens", millimetres(), "What light gets past around a lens set into it", "Change the gap", name="Gap around the lens"),
         Field("into", "Opens into", Choice(_leads_into), "Into which section light goes through it", "Lead into"),
-        FEATURE,
+        LIGHT,
     )  # fmt: skip
 
     def build(self) -> None:

@@ -18,7 +18,7 @@ from gwiazda.core.plan.model import LIMIT_MM, Box, Lamp, Plan, Section, Wanted
 from gwiazda.core.plan.outline import shapes
 from gwiazda.core.plan.outline.svg_shapes import ClosedShape
 from gwiazda.core.quantities import figure
-from gwiazda.desktop.forms.common import AXES, FEATURE, name_field, parts
+from gwiazda.desktop.forms.common import AXES, LIGHT, name_field, parts
 from gwiazda.desktop.forms.form import Field
 from gwiazda.desktop.forms.kinds import Choice, Quantity, millimetres, size
 from gwiazda.desktop.forms.readers import LOOKS, read_size
@@ -127,7 +127,7 @@ class BoxCard(PanelCard):
             "colour", "Paint colour", Quantity(read_colour, placeholder="#8a6f4d"), "Its colour outside, such as #8a6f4d; empty for bare plastic",
             "Change colour",
         ),
-        FEATURE,
+        LIGHT,
     )  # fmt: skip
 
     def build(self) -> None:

@@ -1,0 +1,86 @@
+"""How bright a light is to be, and what that takes: looks tried side by side."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+from gwiazda.core.assess.aims import LOOK_MCD
+from gwiazda.core.assess.assessment import assess
+from gwiazda.core.assess.lamp.realism import model_mcd
+from gwiazda.core.assess.lights.kinds import kind_of
+from gwiazda.core.assess.lights.states import LightState, state_of
+from gwiazda.core.assess.states import Assessment
+from gwiazda.core.parts.catalogue import Catalogue
+from gwiazda.core.plan import edits
+from gwiazda.core.plan.lookup import find, light_of, parts_of
+from gwiazda.core.plan.model import Dot, Lamp, Plan, Wanted
+from gwiazda.core.plan.model.lamp import Look
+
+TRIED: tuple[Look, ...] = ("barely", "normal", "full")
+
+
+class Tried(NamedTuple):
+    """A look with what comes of it: how bright it gets, the resistor before its lamp (Ω; None where it has none of its own), its current."""
+
+    look: Look
+    state: LightState | None
+    resistor_ohm: float | None
+    current_a: float
+
+
+def both(plan: Plan, light_id: str) -> tuple[str, ...]:
+    """A light and its twin, where it has one."""
+    twin = light_of(plan, light_id).twin
+    return (light_id, twin) if twin else (light_id,)
+
+
+def with_look(plan: Plan, light_id: str, look: Look) -> Plan:
+    """A light and its twin as bright as a word says: their lamps and tips want it."""
+    for i in both(plan, light_id):
+        plan = edits.set_light_look(plan, i, look)
+        tips = [k for k in parts_of(plan, i) if isinstance(find(plan, k), Dot)]
+        plan = edits.set_fields(plan, tips, wanted_mcd=LOOK_MCD.get(look, LOOK_MCD["bright"])) if tips else plan
+    return plan
+
+
+def look_now(plan: Plan, light_id: str) -> str:
+    """The word that all of a light's own lamps and tips are to be as bright as; empty where a figure says it, or they differ."""
+    parts = [p for k in parts_of(plan, light_id) if (p := find(plan, k)) is not None]
+    light = light_of(plan, light_id)
+    said: set[str] = {p.wanted.look or "" for p in parts if isinstance(p, Lamp) and p.mount != "fibre"}
+    said |= {
+        light.look if p.wanted_mcd == LOOK_MCD.get(light.look, LOOK_MCD["bright"]) else ""
+        for p in parts
+        if isinstance(p, Dot)
+    }
+    return said.pop() if len(said) == 1 else ("" if said else light.look)
+
+
+def true_to_scale(catalogue: Catalogue, plan: Plan, light_id: str) -> float:
+    """Intensity (mcd) that gives the eye what the real one gives from the scaled distance; 0 for a kind without a figure."""
+    kind = kind_of(catalogue, light_of(plan, light_id).kind)
+    return model_mcd(kind.real_cd, plan.kit.scale) if kind.real_cd > 0 else 0.0
+
+
+def as_the_real_one(catalogue: Catalogue, plan: Plan, light_id: str) -> Plan:
+    """A light and its twin as bright as the real one, by scale."""
+    mcd = true_to_scale(catalogue, plan, light_id)
+    for i in both(plan, light_id) if mcd > 0 else ():
+        parts = [p for k in parts_of(plan, i) if (p := find(plan, k)) is not None]
+        plan = edits.set_wanted(plan, [p.id for p in parts if isinstance(p, Lamp)], Wanted(mcd=max(mcd, 1e-3)))
+        tips = [p.id for p in parts if isinstance(p, Dot)]
+        plan = edits.set_fields(plan, tips, wanted_mcd=min(max(mcd, 1e-3), 1e5)) if tips else plan
+    return plan
+
+
+def tried(plan: Plan, assessment: Assessment, light_id: str) -> tuple[Tried, ...]:
+    """Three looks, each with the whole plan assessed."""
+    out = []
+    for look in TRIED:
+        other = with_look(plan, light_id, look)
+        found = assess(other, assessment.catalogue, assessment.cells)
+        state = state_of(other, found, light_id)
+        lamps = [found.lamps[i] for i in (state.lamps if state is not None else ()) if i in found.lamps]
+        ohm = lamps[0].resistor_ohm if lamps else None
+        out.append(Tried(look, state, ohm, sum(x.current_a for x in lamps)))
+    return tuple(out)

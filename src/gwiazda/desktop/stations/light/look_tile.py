@@ -1,0 +1,90 @@
+"""A look as a small picture of the light in the dark, to be chosen by a click."""
+
+from __future__ import annotations
+
+import math
+
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen, QRadialGradient
+from PySide6.QtWidgets import QAbstractButton, QSizePolicy
+
+from gwiazda.core.assess.lights.looks import Tried
+from gwiazda.core.assess.lights.states import LightState
+from gwiazda.core.quantities import figure, format_resistance
+from gwiazda.desktop.plate.lines.works import lamp_colour
+from gwiazda.desktop.theme.fonts import figure_font, text_font
+from gwiazda.desktop.theme.sizes import scaled
+from gwiazda.desktop.widgets.guard import Guarded
+from gwiazda.desktop.widgets.offer import theme_of
+
+LOOK_WORDS = {"barely": "barely", "soft": "soft", "normal": "clear", "bright": "bright", "full": "full"}
+
+
+class LookTile(Guarded, QAbstractButton):
+    """A look as a small picture of the light in the dark, with what it takes under it."""
+
+    def __init__(self, look: str) -> None:
+        super().__init__()
+        self.look, self._now = look, False
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self._tried: Tried | None = None
+
+    def sizeHint(self) -> QSize:
+        return QSize(70, scaled(88))
+
+    def show_tried(self, found: Tried | None, now: bool) -> None:
+        """What comes of the look, or that it is on its way; whether it is the one there is."""
+        self._tried, self._now = found, now
+        words = LOOK_WORDS[self.look]
+        self.setAccessibleName(f"{words}{', chosen' if now else ''}: {self.words()}")
+        self.setToolTip(f"{words}: {self.words()}. A click takes it, for its twin too")
+        self.update()
+
+    def words(self) -> str:
+        """How bright, and by which resistor."""
+        if self._tried is None or self._tried.state is None:
+            return "…"
+        state, ohm = self._tried.state, self._tried.resistor_ohm
+        return f"{figure(state.value, 2)} {state.unit}" + (f", {format_resistance(ohm)}" if ohm else "")
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        palette = theme_of(self)
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        high = scaled(44)
+        box = QRectF(1, 1, self.width() - 2, high)
+        live = self._now or self.underMouse() or self.hasFocus()
+        painter.setPen(QPen(palette.colour("live" if live else "line"), 2 if self._now else 1))
+        painter.setBrush(palette.colour("night"))
+        painter.drawRoundedRect(box, 4, 4)
+        if self._tried is not None and self._tried.state is not None:
+            self._glow(painter, box, self._tried.state)
+        painter.setPen(palette.colour("ink"))
+        painter.setFont(text_font())
+        painter.drawText(QRectF(2, high + 3, self.width() - 2, 18), Qt.AlignmentFlag.AlignLeft, LOOK_WORDS[self.look])
+        painter.setPen(palette.colour("muted"))
+        painter.setFont(figure_font(12))
+        for k, words in enumerate(self.words().split(", ")):
+            painter.drawText(QRectF(2, high + 19 + 13 * k, self.width() - 2, 16), Qt.AlignmentFlag.AlignLeft, words)
+        painter.end()
+
+    def _glow(self, painter: QPainter, box: QRectF, state: LightState) -> None:
+        """The light in the dark: its halo grows with the logarithm of what it gives over what is wanted of such a light."""
+        share = min(
+            max(0.5 + 0.25 * math.log10(max(state.value, 1e-3) / (30.0 if state.unit == "cd/m²" else 20.0)), 0.06), 1.0
+        )
+        colour = lamp_colour(state.rgb, theme_of(self))
+        glow = QRadialGradient(box.center(), box.height() * (0.18 + 0.5 * share))
+        for at, alpha in ((0.0, share), (0.35, 0.35 * share), (1.0, 0.0)):
+            shade = QColor(colour)
+            shade.setAlphaF(alpha)
+            glow.setColorAt(at, shade)
+        painter.save()
+        painter.setClipRect(box)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(glow)
+        painter.drawRect(box)
+        painter.setBrush(colour)
+        painter.drawEllipse(QPointF(box.center()), 1.6, 1.6)
+        painter.restore()

@@ -126,7 +126,7 @@ def _new(arguments: argparse.Namespace) -> int:
 
     sizes = sizes._replace(decks=whole("decks", sizes.decks), windows=whole("windows", sizes.windows))
     made = start(_catalogue(), sizes)
-    save(PlanFile(made.plan), path)
+    save(PlanFile(made.plan, made.pictures), path)
     plan = made.plan
     print(f"  wrote {path}: {counted(len(plan.openings), 'window')}, {counted(len(plan.lamps), 'lamp')}")
     for finding in made.left:

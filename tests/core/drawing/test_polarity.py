@@ -7,7 +7,8 @@ import pytest
 from decks import deck_plan
 from gwiazda.core.assess.assessment import assess
 from gwiazda.core.drawing.sheets import PAPERS, pages_of
-from gwiazda.core.drawing.sheets.polarity import HIGH, MINUS, PLUS, WIDE, polarity_page, polarity_picture
+from gwiazda.core.drawing.sheets.kinds import wire_tags
+from gwiazda.core.drawing.sheets.polarity import HIGH, MINUS, PLUS, WIDE, end_words, polarity_page, polarity_picture
 from gwiazda.core.parts.catalogue import built_in, lamp_forms
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Plan
@@ -54,3 +55,22 @@ def test_a_page_has_each_kind_once_with_the_lamps_that_are_of_it():
     assert max(y for m in page.marks for _, y in m.points) <= page.height_mm
     assert polarity_page(Plan(), assess(Plan(), built_in()), PAPERS["a4"]) == []
     assert len(pages_of(plan, assess(plan, built_in()), PAPERS["letter"], ["polarity"])) == 1
+
+
+def test_a_wires_tag_says_its_sign_the_leg_and_the_lamp_by_name(demo):
+    assessment = assess(demo, built_in())
+    (page,) = wire_tags(demo, assessment, next(iter(PAPERS.values())))
+    words = [m.text for m in page.marks if m.kind == "text"]
+    leads = [r for r in assessment.loom.runs.values() if r.tag and r.kind == "lead"]
+    assert leads and words.count("+") == words.count("−") > 0
+    assert "across from mark" in words and "at its mark" in words
+    assert not any("." in w and w.count(".") > 1 for w in words), "names, and no ids"
+    parts = built_in().lamps
+    assert (
+        end_words(parts["round-3-red"], "plus") == "longer leg"
+        and end_words(parts["strip-12v-60-red"], "minus") == "printed −"
+    )
+    assert (
+        end_words(parts["wide-round-3-red"], "plus") == "either end"
+        and end_words(parts["duo-3-red-green-red"], "plus") == ""
+    )

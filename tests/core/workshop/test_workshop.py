@@ -18,7 +18,8 @@ from gwiazda.core.parts.catalogue import Coat, built_in
 from gwiazda.core.plan import storage
 from gwiazda.core.plan.edits import skins
 from gwiazda.core.workshop.coats_json import coats_from_json, coats_to_json
-from gwiazda.core.workshop.own import with_swatch
+from gwiazda.core.workshop.kinds_json import kinds_from_json
+from gwiazda.core.workshop.own import with_kind_of_light, with_swatch
 from gwiazda.core.workshop.parts_csv import COLUMNS, parts_from_csv
 from gwiazda.core.workshop.workshop import Workshop, load_workshop, save_workshop
 
@@ -129,3 +130,44 @@ def test_a_catalogue_with_own_things_is_another_value():
     own = Workshop().with_coat(COAT).catalogue
     assert "my-hull-grey" in own.coats and "my-hull-grey" not in built_in().coats
     assert Workshop().catalogue is built_in()
+
+
+def test_kinds_of_lights_of_ones_own_stand_beside_the_generic_ones(tmp_path):
+    workshop, kind_id = with_kind_of_light(
+        Workshop(), built_in().light_kinds["deck-flood"], "Stairwell  lamp", "tip", "amber"
+    )
+    assert kind_id == "my-stairwell-lamp"
+    save_workshop(workshop, tmp_path)
+    found, said = load_workshop(tmp_path)
+    assert not said and found == workshop
+    own = found.catalogue.light_kinds[kind_id]
+    assert own.name == "Stairwell lamp" and own.means[0] == "tip" and own.colours == ("amber",) and own.real_cd == 5000
+    assert kind_id in found.catalogue.own and "deck-flood" in found.catalogue.light_kinds
+    with pytest.raises(PlanError, match="no name"):
+        with_kind_of_light(Workshop(), own, "  ", "", "")
+
+
+@pytest.mark.parametrize(
+    ("row", "words"),
+    [
+        ({"id": "my-a", "name": "A"}, "other fields"),
+        ({"id": "a", "name": "A", "group": "g", "means": ["tip"]}, "begins with my-"),
+        ({"id": "my-a", "name": "A", "group": "g", "means": ["magic"]}, "the means magic"),
+        ({"id": "my-a", "name": "A", "group": "g", "means": ["tip"], "colours": ["beige"]}, "the colours beige"),
+        ({"id": "my-a", "name": "A", "group": "g", "means": ["tip"], "real_cd": -1}, "out of range"),
+        ({"id": "my-a", "name": "A", "group": "g", "means": ["tip"], "real_m": float("nan")}, "out of range"),
+        ({"id": "my-a", "name": "A", "group": "g", "means": "tip"}, "means"),
+        ({"id": "my-a", "name": "A", "group": "g", "means": ["tip"], "run": "rm"}, "other fields"),
+        ([], "other fields"),
+    ],
+)
+def test_a_kind_of_light_that_cannot_be_is_said_and_set_aside(row, words, tmp_path):
+    text = json.dumps({"light_kinds": [row]})
+    with pytest.raises(PlanError, match=words):
+        kinds_from_json(text)
+    (tmp_path / "light_kinds.json").write_text(text)
+    workshop, said = load_workshop(tmp_path)
+    assert not workshop.light_kinds and len(said) == 1 and "Nothing is lost" in said[0]
+    for broken in ("", "[]", "{", '{"light_kinds": 3}'):
+        with pytest.raises(PlanError, match="can't be read"):
+            kinds_from_json(broken)

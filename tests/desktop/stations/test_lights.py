@@ -100,7 +100,7 @@ def test_a_light_is_picked_as_one_thing_and_its_part_by_another_click(at_light):
     QTest.mouseRelease(bench.plate, LEFT, pos=spot + QPoint(40, 0))
     moved = find(bench.document.plan, lamp.id)
     assert moved.at[0] != lamp.at[0] and bench.document.selection == (light.id,)
-    bench.key(Qt.Key.Key_Delete)
+    bench.window.delete_action.trigger()
     assert find(bench.document.plan, lamp.id) is None, bench.window.message.text
     assert all(x.id != light.id for x in bench.document.plan.lights)
 

@@ -458,6 +458,7 @@ class Catalogue:
         families: Mapping[str, Family],
         coats: Mapping[str, Coat],
         resistors: tuple[float, ...] = (),
+        light_kinds: Mapping[str, LightKind] = MappingProxyType({}),
     ) -> Catalogue:
         """A catalogue with the user's own behind the generic ones; ``resistors`` (Ω) are those in stock, rising."""
         return replace(
@@ -465,7 +466,8 @@ class Catalogue:
             families=MappingProxyType({**self.families, **families}),
             lamps=MappingProxyType({**self.lamps, **lamps}),
             coats=MappingProxyType({**self.coats, **coats}),
-            own=frozenset({*lamps, *families, *coats}),
+            light_kinds=MappingProxyType({**self.light_kinds, **light_kinds}),
+            own=frozenset({*lamps, *families, *coats, *light_kinds}),
             resistors=resistors,
         )
 

@@ -190,7 +190,7 @@ def ship(sizes: Sizes) -> Body:
     stack_top = 0.85 * funnel_tall
     lights = (
         Outside("masthead", "bow", (foot + 0.054 * long, 0.0, floor + stack_top), "funnel"),
-        Outside("sidelight", "port", (x1 - 0.02 * long, breadth, floor + 0.2 * tall), "bridge"),
+        Outside("sidelight", "port", (x1 - 0.02 * long, breadth, floor + 0.12 * tall), "bridge"),
         Outside("stern-light", "stern", (0.0, 0.0, 0.8 * deep), "hull"),
         Outside("anchor-light", "top", (0.9 * long, 0.0, 1.09 * deep), "hull"),
         Outside("deck-flood", "stern", (back, 0.0, deep + 0.7 * tall), "deck1"),

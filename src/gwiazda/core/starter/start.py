@@ -6,7 +6,9 @@ the findings, each kept only where the plan is the better for it.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from functools import partial
+from types import MappingProxyType
 from typing import NamedTuple
 
 from gwiazda.core.assess.assessment import assess
@@ -15,16 +17,19 @@ from gwiazda.core.assess.electrics.propose import proposals
 from gwiazda.core.assess.lights.build import place
 from gwiazda.core.assess.lights.choices import DIM, choices_of
 from gwiazda.core.assess.lights.exchange import exchanged_both
+from gwiazda.core.assess.lights.kinds import kind_of
 from gwiazda.core.assess.lights.place import Spot
 from gwiazda.core.assess.lights.states import state_of
 from gwiazda.core.errors import GwiazdaError, PlanError
-from gwiazda.core.findings.finding import Finding
+from gwiazda.core.findings.finding import Finding, Fix
 from gwiazda.core.findings.rules import evaluate_rules
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.edits import occupancy
 from gwiazda.core.plan.gate import validate_edit
-from gwiazda.core.plan.model import Feed, Fuse, Kit, Plan, Supply, Switch, View, copy_unchecked
+from gwiazda.core.plan.lookup import whole_light
+from gwiazda.core.plan.model import Feed, Fuse, Kit, Plan, Section, Supply, Switch, View, copy_unchecked
+from gwiazda.core.starter.drawings import drawn
 from gwiazda.core.starter.forms import FORMS, Body, Sizes, body_of
 
 CHIPS = ("chip-1206", "chip-0805", "chip-0603", "chip-0402")  # the largest is the easiest to solder
@@ -35,15 +40,17 @@ SOURCES = (
     Supply(part="adapter-12v-1a"), Supply(part="adapter-9v-0.5a"), Supply(part="usb-5v"),
 )  # fmt: skip
 SEEDS = 40
+STAND_MM = 6.0  # outer diameter of a stand's tube, with a wall of 1 mm
 ROUNDS = 12
 Progress = Callable[[str], bool]
 
 
 class Started(NamedTuple):
-    """The plan, and what is still to be settled in it."""
+    """The plan, what is still to be settled in it, and the pictures behind its views."""
 
     plan: Plan
     left: tuple[Finding, ...]
+    pictures: Mapping[str, bytes] = MappingProxyType({})
 
 
 def _going(words: str) -> bool:
@@ -75,8 +82,27 @@ def shaped(sizes: Sizes) -> tuple[Plan, Body]:
     plan = next((p for s in range(1, SEEDS) if not occupancy.twin_sections(p := _awake(plan, rows, s))), plan)
     for a, b in body.ways:
         plan, _ = edits.add_passage(plan, a, b)
-    plan, _ = edits.add_passage(plan, body.home, "base", name="Stand tube", width_mm=4.0)
+    plan = _on_its_stand(plan, by_id[body.home], by_id["base"])
     return validate_edit(Plan(), plan), body
+
+
+def _on_its_stand(plan: Plan, home: Section, base: Section) -> Plan:
+    """The tube that a model stands on: drawn from the base up to the section its leads come from, and their way."""
+    x = (
+        home.box.centre[0]
+        if base.box.at[0] < home.box.centre[0] < base.box.at[0] + base.box.size[0]
+        else base.box.centre[0]
+    )
+    low = base.box.at[2] + base.box.size[2] + base.wall_mm
+    high = max(home.box.at[2] - home.wall_mm, low + 1.0)
+    half = STAND_MM / 2.0
+    tube = ((x - half, low), (x + half, low), (x + half, high), (x - half, high))
+    stand = edits.fitting_from(plan, "port", tube, STAND_MM)
+    plan = edits.add_fitting(
+        plan, copy_unchecked(stand, id="stand", name="Stand", section="base", at=(stand.at[0], 0.0, stand.at[2]))
+    )
+    at = (x, 0.0, home.box.at[2])
+    return edits.add_passage(plan, home.id, base.id, at, name="Stand tube", width_mm=STAND_MM - 2.0)[0]
 
 
 def with_lights(catalogue: Catalogue, plan: Plan, body: Body) -> Plan:
@@ -160,12 +186,25 @@ def weight(findings: Sequence[Finding]) -> tuple[int, int]:
     return sum(f.severity == "stop" for f in findings), len(findings)
 
 
+def _otherwise(catalogue: Catalogue, plan: Plan, finding: Finding) -> Iterator[Fix]:
+    """Another means for the lights whose parts a finding is about, with their twins."""
+    owners = {owner.id: owner for i in finding.subjects if (owner := whole_light(plan, i)) is not None}
+    for light_id, owner in owners.items():
+        for means in kind_of(catalogue, owner.kind).means:
+            if means != owner.means:
+                yield Fix(f"{owner.name}: {means}", partial(_carried, catalogue, light_id, means))
+
+
+def _carried(catalogue: Catalogue, light_id: str, means: str, plan: Plan) -> Plan:
+    return exchanged_both(catalogue, plan, light_id, means)
+
+
 def settled(catalogue: Catalogue, plan: Plan, progress: Progress = _going) -> Started:
     """The plan after those offers of its findings that leave fewer of them; each is tried and assessed, none is guessed."""
     findings = evaluate_rules(plan, assess(plan, catalogue))
     dull: set[tuple[str, str, str]] = set()  # tried, and no better
     for _ in range(ROUNDS):
-        for finding, fix in [(f, x) for f in findings for x in f.fixes]:
+        for finding, fix in [(f, x) for f in findings for x in (*f.fixes, *_otherwise(catalogue, plan, f))]:
             key = (finding.rule, finding.subject, fix.label)
             if key in dull:
                 continue
@@ -197,4 +236,6 @@ def start(catalogue: Catalogue, sizes: Sizes, progress: Progress = _going) -> St
     plan = lamped(catalogue, plan, body, progress)
     _told(progress, "The circuit")
     plan = with_lights(catalogue, edits.with_channels(plan), body)
-    return settled(catalogue, wired(catalogue, bright_enough(catalogue, plan)), progress)
+    made = settled(catalogue, wired(catalogue, bright_enough(catalogue, plan)), progress)
+    plan, pictures = drawn(made.plan)
+    return Started(plan, made.left, pictures)

@@ -6,7 +6,9 @@ import re
 
 from gwiazda.core.circuit.parts.datasheet import Fit
 from gwiazda.core.colour.swatch import Swatch
+from gwiazda.core.errors import PlanError
 from gwiazda.core.parts.catalogue import Catalogue, Coat, Family, LampPart
+from gwiazda.core.parts.lights import LightKind
 from gwiazda.core.workshop.workshop import Workshop
 
 DRY_H = 12.0
@@ -92,3 +94,22 @@ def with_fitted(
         body="",
     )  # fmt: skip
     return workshop.with_lamps({part_id: made}, {family.id: family}), part_id
+
+
+def with_kind_of_light(workshop: Workshop, kind: LightKind, name: str, means: str, colour: str) -> tuple[Workshop, str]:
+    """A kind of light of one's own, made from another: its name, what carries it first, its colour; returns its id too.
+
+    Raises
+    ------
+    PlanError
+        Without a name.
+    """
+    name = " ".join(name.split())[:80]
+    if not name:
+        raise PlanError("Your kind of light", "it has no name", "a name such as “Stairwell lamp”")
+    first = tuple(dict.fromkeys(m for m in (means, *kind.means) if m))
+    colours = kind.colours if colour in kind.colours or not colour else (colour,)
+    made = kind._replace(
+        id=f"my-{_stem(name, 'light')}", name=name, group="your own", means=first, colours=colours, basis="measured"
+    )
+    return workshop.with_light_kind(made), made.id

@@ -1,6 +1,6 @@
 """The workshop: what is the user's own and not a plan's. Loaded and saved in one place, for window and command line alike.
 
-``parts.csv`` holds the user's lamps, ``coats.json`` paints measured on swatches, ``drawer.csv`` what is in the drawer (``resistors.csv`` in older
+``parts.csv`` holds the user's lamps, ``coats.json`` paints measured on swatches, ``light_kinds.json`` kinds of lights of one's own, ``drawer.csv`` what is in the drawer (``resistors.csv`` in older
 workshops), ``kept.csv`` what of it plans have laid aside. A file that can't be read is set aside under another name and said: nothing is ever written
 over it.
 """
@@ -17,21 +17,23 @@ from types import MappingProxyType
 from gwiazda.core.errors import GwiazdaError, PlanFileError
 from gwiazda.core.files import clear_parts, fingerprint, make_folder, read_plain, set_aside, write_atomically
 from gwiazda.core.parts.catalogue import Catalogue, Coat, Family, LampPart, built_in
+from gwiazda.core.parts.lights import LightKind
 from gwiazda.core.workshop.drawer_csv import Held, Key, drawer_from_csv, drawer_to_csv, resistors_of, with_resistors
 
-PARTS, COATS, DRAWER, KEPT = "parts.csv", "coats.json", "drawer.csv", "kept.csv"
+PARTS, COATS, LIGHTS, DRAWER, KEPT = "parts.csv", "coats.json", "light_kinds.json", "drawer.csv", "kept.csv"
 OLD_DRAWER = "resistors.csv"
 MAX_BYTES = 2**20
 
 
 @dataclass(frozen=True)
 class Workshop:
-    """The user's own lamps with their diode families, coats, what is in the drawer, and what of it each plan (by its kit's
+    """The user's own lamps with their diode families, coats, kinds of lights, what is in the drawer, and what of it each plan (by its kit's
     name) keeps; a value, as plans are."""
 
     lamps: Mapping[str, LampPart] = field(default_factory=lambda: MappingProxyType({}))
     families: Mapping[str, Family] = field(default_factory=lambda: MappingProxyType({}))
     coats: Mapping[str, Coat] = field(default_factory=lambda: MappingProxyType({}))
+    light_kinds: Mapping[str, LightKind] = field(default_factory=lambda: MappingProxyType({}))
     drawer: Mapping[Key, Held] = field(default_factory=lambda: MappingProxyType({}))
     kept: Mapping[str, Mapping[Key, float]] = field(default_factory=lambda: MappingProxyType({}))
 
@@ -43,10 +45,10 @@ class Workshop:
     @cached_property
     def catalogue(self) -> Catalogue:
         """The generic catalogue with the user's own behind it."""
-        if not (self.lamps or self.families or self.coats or self.stock):
+        if not (self.lamps or self.families or self.coats or self.stock or self.light_kinds):
             return built_in()
         resistors = tuple(sorted(ohm for ohm, count in self.stock.items() if count > 0))
-        return built_in().with_own(self.lamps, self.families, self.coats, resistors)
+        return built_in().with_own(self.lamps, self.families, self.coats, resistors, self.light_kinds)
 
     def with_lamps(self, lamps: Mapping[str, LampPart], families: Mapping[str, Family]) -> Workshop:
         """More lamps, in place of those of the same id."""
@@ -83,6 +85,10 @@ class Workshop:
         """One more coat, in place of that of the same id."""
         return replace(self, coats=MappingProxyType({**self.coats, coat.id: coat}))
 
+    def with_light_kind(self, kind: LightKind) -> Workshop:
+        """One more kind of light, in place of that of the same id."""
+        return replace(self, light_kinds=MappingProxyType({**self.light_kinds, kind.id: kind}))
+
 
 def read_text(path: Path) -> str:
     """Text of a file of the user's; raises PlanFileError for what can't be read."""
@@ -97,7 +103,7 @@ def load_workshop(folder: Path) -> tuple[Workshop, tuple[str, ...]]:
     """The workshop kept in a folder, and a sentence for each file that couldn't be read and is set aside."""
     workshop, said = Workshop(), []
     drawer = DRAWER if (folder / DRAWER).exists() else OLD_DRAWER
-    for name in (PARTS, COATS, drawer, KEPT):
+    for name in (PARTS, COATS, LIGHTS, drawer, KEPT):
         path = folder / name
         clear_parts(path)
         if not path.exists():
@@ -110,6 +116,10 @@ def load_workshop(folder: Path) -> tuple[Workshop, tuple[str, ...]]:
                 workshop = workshop.with_lamps(*parts_from_csv(text))
             elif name == drawer:
                 workshop = workshop.with_drawer(drawer_from_csv(text))
+            elif name == LIGHTS:
+                from gwiazda.core.workshop.kinds_json import kinds_from_json
+
+                workshop = replace(workshop, light_kinds=MappingProxyType(kinds_from_json(text)))
             elif name == KEPT:
                 from gwiazda.core.workshop.kept_csv import kept_from_csv
 
@@ -135,19 +145,21 @@ def load_workshop(folder: Path) -> tuple[Workshop, tuple[str, ...]]:
 
 def state_of(folder: Path) -> tuple[str | None, ...]:
     """What the files of a workshop hold, to be told from what they held before."""
-    return tuple(fingerprint(folder / name) for name in (PARTS, COATS, DRAWER, KEPT))
+    return tuple(fingerprint(folder / name) for name in (PARTS, COATS, LIGHTS, DRAWER, KEPT))
 
 
 def save_workshop(workshop: Workshop, folder: Path) -> None:
     """Keep a workshop in a folder, each file whole or as it was; raises PlanFileError when it can't be written."""
     from gwiazda.core.workshop.coats_json import coats_to_json
     from gwiazda.core.workshop.kept_csv import kept_to_csv
+    from gwiazda.core.workshop.kinds_json import kinds_to_json
     from gwiazda.core.workshop.parts_csv import parts_to_csv
 
     make_folder(folder)
     for name, text in (
         (PARTS, parts_to_csv(workshop.lamps.values(), workshop.catalogue) if workshop.lamps else ""),
         (COATS, coats_to_json(workshop.coats.values()) if workshop.coats else ""),
+        (LIGHTS, kinds_to_json(workshop.light_kinds.values()) if workshop.light_kinds else ""),
         (DRAWER, drawer_to_csv(workshop.drawer.values()) if workshop.drawer else ""),
         (KEPT, kept_to_csv(workshop.kept) if workshop.kept else ""),
         (OLD_DRAWER, ""),  # what it held is in the drawer now

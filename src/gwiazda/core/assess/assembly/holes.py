@@ -6,13 +6,16 @@ from collections.abc import Iterator
 from typing import NamedTuple
 
 from gwiazda.core.assess.assembly.contents import contents_of, outside_lamps
+from gwiazda.core.assess.fibres.lists import tags_of
 from gwiazda.core.assess.lamp.modified_lamp import front_mm
 from gwiazda.core.fibre.drills import Drill, drill_for, drill_of
 from gwiazda.core.memo import memoize
 from gwiazda.core.parts.catalogue import Catalogue
-from gwiazda.core.plan.frame import FACE_NAMES, Face
+from gwiazda.core.plan.frame import FACE_NAMES, PLANES, Face
 from gwiazda.core.plan.lookup import on_walls
-from gwiazda.core.plan.model import Lamp, Plan, Section
+from gwiazda.core.plan.model import Lamp, Plan, Section, Switch, parts_in
+from gwiazda.core.plan.naming import name_of
+from gwiazda.core.plan.outline.oblique import tilt_deg
 
 WIRES_MM = 1.0  # two enamelled wires of a chip side by side, with room to pull
 OVER_BODY_MM = 0.1
@@ -103,6 +106,99 @@ def _bores(catalogue: Catalogue, plan: Plan) -> Iterator[Bore]:
 def bores_of(catalogue: Catalogue, plan: Plan) -> tuple[Bore, ...]:
     """All holes that are drilled, or come with their part; larger ones than a hand drill makes are cut, and not among them."""
     return tuple(b for b in _bores(catalogue, plan) if b.drill.hole_mm <= LARGEST_MM)
+
+
+class NumberedHole(NamedTuple):
+    """A hole as it is marked: its ``tag`` on the template, what it is for, where it lies on its side's skin, and whether it is pricked and
+    bored small first.
+
+    ``along_mm`` from the end named (“bow”), ``up_mm`` from the lower edge of that side as drawn; None off all sections.
+    """
+
+    tag: str
+    name: str
+    bore: Bore
+    end: str
+    along_mm: float | None
+    up_mm: float | None
+    pilot: bool
+
+
+# The ends that places on each side are measured from, and the edge: the nearer of two ends along it, the lower edge (starboard seen from above).
+ENDS: dict[int, tuple[str, str]] = {0: ("stern", "bow"), 1: ("starboard", "port")}
+LOWER = {0: "stern", 1: "starboard", 2: "foot"}
+CURVED_DEG, FINE_MM = 8.0, 1.0  # a skin turned further lets a drill wander; and so does any skin a fine one
+
+
+def _seen_bounds(section: Section, side: Face) -> tuple[tuple[float, float], tuple[float, float]]:
+    """From where to where a section reaches in the two axes of a side's view, as drawn, or its box with its walls."""
+    h, v, _ = PLANES[side]
+    points = [p for o in section.drawn(side) for p in o.points]
+    if points:
+        return (min(p[0] for p in points), max(p[0] for p in points)), (
+            min(p[1] for p in points),
+            max(p[1] for p in points),
+        )
+    wall = section.wall_mm
+    low, high = ([section.box.at[a] - wall, section.box.at[a] + section.box.size[a] + wall] for a in (h, v))
+    return (low[0], low[1]), (high[0], high[1])
+
+
+@memoize(slots=2)
+def numbered_holes(catalogue: Catalogue, plan: Plan) -> tuple[NumberedHole, ...]:
+    """Every hole, as the templates and the list call it: dots by their own tags, the others numbered h1, h2 … section by section."""
+    sections, tags = {s.id: s for s in plan.sections}, tags_of(plan)
+    order = {s.id: k for k, s in enumerate(plan.sections)}
+    rows = sorted(
+        bores_of(catalogue, plan), key=lambda b: (order.get(b.section, len(order)), FACE_NAMES.index(b.side), b.at[PLANES[b.side][0]], b.at[PLANES[b.side][1]])
+    )  # fmt: skip
+    out, number = [], 0
+    for b in rows:
+        number += b.of not in tags
+        section = sections.get(b.section)
+        end, along, up, pilot = "", None, None, b.drill.hole_mm <= FINE_MM
+        if section is not None:
+            h, v, _ = PLANES[b.side]
+            (first, last), (low, _) = _seen_bounds(section, b.side)
+            near = b.at[h] - first <= last - b.at[h]
+            end, along = ENDS[h][0 if near else 1], round(b.at[h] - first if near else last - b.at[h], 1)
+            up = round(b.at[v] - low, 1)
+            pilot = pilot or tilt_deg(section, b.side, b.at) >= CURVED_DEG
+        out.append(
+            NumberedHole(tags.get(b.of, f"h{number}"), name_of(plan, b.of), b, end, along, up, pilot and not b.given)
+        )
+    return tuple(out)
+
+
+class ChosenHole(NamedTuple):
+    """A hole that has no place in the plan yet: what it is for, its drill, how many, and where it goes."""
+
+    use: str
+    drill: Drill
+    pieces: int
+    where: str
+
+
+SWITCH_MM = {
+    "slide": 4.0,
+    "push": 7.0,
+}  # slot of a small slide switch is filed out from it; thread of a push button (house values)
+SCREW_MM = 2.2  # an M2 screw passes
+
+
+def chosen_holes(plan: Plan) -> tuple[ChosenHole, ...]:
+    """Holes for switches and for screws that close a section: they belong to the list, their places are one's own to choose."""
+    names = {s.id: s.name for s in plan.sections}
+    out = []
+    for feed in plan.feeds:
+        for item in (*feed.head, *feed.items):
+            for x in parts_in(item):
+                if isinstance(x, Switch) and x.kind in SWITCH_MM:
+                    where = names.get(feed.home, "the base")
+                    out.append(ChosenHole(f"{name_of(plan, x.id)}, {x.kind}", drill_of(SWITCH_MM[x.kind]), 1, where))
+    screwed = [s for s in plan.sections if s.closure.by == "screws"]
+    out += [ChosenHole(f"Screws of {s.closure.part or 'its lid'}", drill_of(SCREW_MM), 4, s.name) for s in screwed]
+    return tuple(out)
 
 
 def holes_of(plan: Plan, catalogue: Catalogue) -> tuple[Hole, ...]:

@@ -13,6 +13,7 @@ from gwiazda.core.plan.edits.twins import image_of
 from gwiazda.core.plan.frame import NORMALS, OPPOSITE, PLANES, Side, from_sheet
 from gwiazda.core.plan.lookup import find, find_near, light_of, parts_of, section_of
 from gwiazda.core.plan.model import Dot, Lamp, Opening, Plan, Section
+from gwiazda.core.plan.outline.oblique import skin_at
 
 PROUD_MM = 1.0  # off the skin, where a lamp stands that is seen itself
 PAIR_SHARE = 0.7  # of half a section's breadth, where the lamps of a pair sit that are placed from the side
@@ -41,17 +42,6 @@ class Spot(NamedTuple):
 def _edges(section: Section, side: Side) -> Iterator[tuple[tuple[float, float], tuple[float, float]]]:
     for outline in section.drawn(side):
         yield from zip(outline.points, (*outline.points[1:], outline.points[0]), strict=True)
-
-
-def _edge_at(section: Section, side: Side, along: int, level: float, outward: int) -> float | None:
-    """The outermost place of a section's outline in a view along one of its axes (0 or 1), at a level of the other; None beside it."""
-    found = []
-    for a, b in _edges(section, side):
-        p, q = a[1 - along], b[1 - along]
-        if min(p, q) <= level <= max(p, q):
-            t = (level - p) / (q - p) if q != p else 0.0
-            found.append(a[along] + t * (b[along] - a[along]))
-    return max(found, key=lambda x: x * outward) if found else None
 
 
 def _box_at(plan: Plan, side: Side, u: float, v: float) -> str:
@@ -99,6 +89,11 @@ def _face(kind: LightKind, side: Side) -> Side:
     return edge_on[0] if edge_on else faces[0]
 
 
+def _in_view(side: Side, at: Point) -> tuple[float, float]:
+    h, v, _ = PLANES[side]
+    return at[h], at[v]
+
+
 def spot_at(plan: Plan, kind: LightKind, side: Side, x: float, y: float, reach_mm: float = 3.0) -> Spot:
     """Where a light of a kind goes that is placed at a place of a view's sheet (mm)."""
     u, v, home = snapped(plan, side, x, y, reach_mm)
@@ -118,8 +113,11 @@ def spot_at(plan: Plan, kind: LightKind, side: Side, x: float, y: float, reach_m
             at[d] = round(low + size / 2, 1)
         axis = PLANES[face][2]
         if axis in (h, w):
-            edge = _edge_at(section, side, 0 if axis == h else 1, (v if axis == h else u), sum(NORMALS[face]))
-            at[axis] = round(edge, 1) if edge is not None else at[axis]
+            place = (at[0], at[1], at[2])
+            skin = skin_at(section, place, axis, w if axis == h else h, sum(NORMALS[face]))
+            at[axis] = (
+                round(skin[0], 1) if skin is not None else skin_place(section, face, *_in_view(face, place))[axis]
+            )
     if kind.centre and d == 1 and (face != side or section is None):
         at[1] = 0.0
     return Spot(face, (at[0], at[1], at[2]), home)

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Sequence
 from typing import NamedTuple
 
 import numpy as np
 
-from gwiazda.core.assess.assembly.holes import Bore, bores_of, holes_of
+from gwiazda.core.assess.assembly.holes import NumberedHole, chosen_holes, holes_of, numbered_holes
 from gwiazda.core.assess.fibres.lists import bought_of, cuts_of, map_of, tags_of
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.drawing.sheets.build import cautions, log_pages, roll_calls, step_list, test_sheets
@@ -28,7 +28,7 @@ from gwiazda.core.drawing.sheets.page import (
     table,
     text,
 )
-from gwiazda.core.drawing.sheets.polarity import polarity_page
+from gwiazda.core.drawing.sheets.polarity import MINUS, PLUS, end_words, polarity_page
 from gwiazda.core.errors import PlanError
 from gwiazda.core.plan.frame import SHEET, SIDES, Side, to_sheet
 from gwiazda.core.plan.model import Opening, Panel, Plan, Section
@@ -103,44 +103,73 @@ def _pane(o: Opening) -> SheetMark:
     return rect(x - w, y - h, 2 * w, 2 * h)
 
 
-def _bore_marks(bores: list[Bore], tags: Mapping[str, str], side: Side) -> list[SheetMark]:
+def _bore_marks(holes: list[NumberedHole], side: Side) -> list[SheetMark]:
     """A cross and a circle for each hole with its tag, as small as their spacing asks for."""
-    at = np.array([to_sheet(side, b.at)[:2] for b in bores])
+    at = np.array([to_sheet(side, x.bore.at)[:2] for x in holes])
     gaps = np.hypot(*np.moveaxis(at[:, None] - at[None, :], -1, 0)) if len(at) < 2000 else np.full((1, 1), 4.0)
     near = float(gaps[gaps > 1e-6].min(initial=8.0))
     arm, letters = min(near / 4.0, 1.2), min(max(near / 2.0, 0.7), 1.6)
     out: list[SheetMark] = []
-    for b in bores:
-        x, y, _ = to_sheet(side, b.at)
-        wide = b.drill.metric_mm / 2
-        tag = tags.get(b.of) or b.of.split(".", 1)[-1]
-        out += [disc(x, y, wide, wide=0.08), *cross(x, y, arm), text(x + wide + 0.15, y - 0.1, tag, letters)]
+    for hole in holes:
+        x, y, _ = to_sheet(side, hole.bore.at)
+        wide = hole.bore.drill.metric_mm / 2
+        out += [disc(x, y, wide, wide=0.08), *cross(x, y, arm), text(x + wide + 0.15, y - 0.1, hole.tag, letters)]
     return out
 
 
 def drill_templates(plan: Plan, assessment: Assessment, paper: Paper) -> list[Drawing]:
     """For each panel and each side of a section with holes to drill (fibres, lamps seen themselves, ways, round panes): what to prick
     through, as seen from outside."""
-    tags, out = tags_of(plan), []
-    bores = [b for b in bores_of(assessment.catalogue, plan) if not b.given]
+    out: list[Drawing] = []
+    holes = [x for x in numbered_holes(assessment.catalogue, plan) if not x.bore.given]
     for panel in plan.panels:
-        mine = [b for b in bores if b.panel == panel.id]
+        mine = [x for x in holes if x.bore.panel == panel.id]
         if mine:
             sheet = _Sheet()
-            sheet.add(_panel_frame(panel), *_bore_marks(mine, tags, panel.side))
+            sheet.add(_panel_frame(panel), *_bore_marks(mine, panel.side))
             out.append(
                 sheet.drawing(f"Drill template: {panel.name}", f"{counted(len(mine), 'hole')}, seen from outside")
             )
     for section in plan.sections:
         for side in SIDES:
-            mine = [b for b in bores if b.section == section.id and b.side == side and not b.panel]
+            mine = [x for x in holes if x.bore.section == section.id and x.bore.side == side and not x.bore.panel]
             if mine:
                 sheet = _Sheet()
                 sheet.add(outline(_outline(section, side)))
-                sheet.add(*_bore_marks(mine, tags, side))
+                sheet.add(*_bore_marks(mine, side))
                 note = f"{counted(len(mine), 'hole')}, seen from outside"
                 out.append(sheet.drawing(f"Drill template: {section.name}, {side}", note))
     return out
+
+
+def _every_hole(plan: Plan, assessment: Assessment, paper: Paper) -> list[Drawing]:
+    """Every hole by its tag on the templates: what for, which drill, on which side, how far from which edge, pilot or not."""
+    rows = []
+    for x in numbered_holes(assessment.catalogue, plan):
+        d = x.bore.drill
+        size = (
+            "comes with its part"
+            if x.bore.given
+            else " / ".join(w for w in (f"{d.metric_mm:g} mm", f"no. {d.number}" if d.number else "", d.inch) if w)
+        )
+        section = name_of(plan, x.bore.section) if x.bore.section else "by itself"
+        place = f"{x.along_mm:g} from {x.end}, {x.up_mm:g} up" if x.along_mm is not None else "–"
+        rows.append((x.tag, x.name, size, f"{section}, {x.bore.side}", place, "pilot first" if x.pilot else ""))
+    for c in chosen_holes(plan):
+        rows.append(
+            (
+                "",
+                f"{c.use}, {c.pieces} ×" if c.pieces > 1 else c.use,
+                f"{c.drill.metric_mm:g} mm",
+                c.where,
+                "where you choose",
+                "",
+            )
+        )
+    if not rows:
+        return []
+    columns = (("tag", 12.0), ("for", 48.0), ("drill", 42.0), ("in", 36.0), ("mm", 34.0), ("", 18.0))
+    return table("Every hole", columns, rows, paper)
 
 
 def _panel_frame(panel: Panel) -> SheetMark:
@@ -226,7 +255,8 @@ def fibre_maps(plan: Plan, assessment: Assessment, paper: Paper) -> list[Drawing
 
 
 def wire_tags(plan: Plan, assessment: Assessment, paper: Paper) -> list[Drawing]:
-    """Flags to fold round every wire: its tag twice, its length and where it belongs between."""
+    """Flags to fold round every wire: its tag twice, its sign, which leg of the lamp that is, and where it belongs."""
+    lamps = {p.id: p for p in plan.lamps}
     runs = [r for r in assessment.loom.runs.values() if r.tag and r.kind != "jumper"]
     if not runs:
         return []
@@ -238,12 +268,20 @@ def wire_tags(plan: Plan, assessment: Assessment, paper: Paper) -> list[Drawing]
         x, y = (k % across) * wide, (k // across) * high
         marks.append(rect(x, y, wide, high, wide=0.1))
         marks.append(line((x + wide / 2, y), (x + wide / 2, y + high), wide=0.08, dashed=True))
-        where = r.lamps[0] if r.kind == "lead" else r.id.rsplit(".", 2)[0]
+        where = name_of(plan, r.lamps[0] if r.kind == "lead" else r.id.rsplit(".", 2)[0])
+        lamp = lamps.get(r.lamps[0]) if r.kind == "lead" and r.lamps else None
+        part = assessment.catalogue.lamps.get(lamp.part) if lamp is not None else None
+        sign = SIGNS.get(r.end, "")
         for half in (0.0, wide / 2):
             marks.append(text(x + half + 1.0, y + 3.4, r.tag, 3.0, bold=True))
-            marks.append(text(x + half + 1.0, y + 6.0, _short(where), 1.7))
+            marks.append(text(x + half + wide / 2 - 3.2, y + 3.6, sign, 3.6, bold=True))
+            marks.append(text(x + half + 1.0, y + 5.0, end_words(part, r.end) if part is not None else "", 1.4))
+            marks.append(text(x + half + 1.0, y + 6.6, _short(where), 1.5))
     whole = (len(runs) + across - 1) // across * high
     return [Drawing("Wire tags: cut out, fold round the wire", tuple(marks), across * wide, whole)]
+
+
+SIGNS = {"plus": PLUS, "minus": MINUS}
 
 
 def _short(words: str, most: int = 13) -> str:
@@ -279,6 +317,7 @@ def bench_lists(plan: Plan, assessment: Assessment, paper: Paper) -> list[Drawin
             drill,
             paper,
         )
+    out += _every_hole(plan, assessment, paper)
     bought = [
         (fibres[b.fibre].name, f"{b.length_mm / 1000:.2f} m in all", f"{b.metres} m to buy")
         for b in bought_of(plan, assessment)

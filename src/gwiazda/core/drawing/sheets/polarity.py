@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.drawing.sheets.page import Drawing, Paper, SheetMark, disc, line, outline, rect, text
-from gwiazda.core.parts.catalogue import LampForm
+from gwiazda.core.parts.catalogue import LampForm, LampPart
 from gwiazda.core.plan.model import Plan
 from gwiazda.core.plan.naming import names_of
 
@@ -12,6 +12,20 @@ WIDE, HIGH = 22.0, 17.0  # mm of a picture
 PLUS, MINUS = "+", "−"
 MOST_NAMED = 3
 WORDS_MM = 150.0  # beside the picture
+
+
+# What shows plus on a form, and so the end that is minus, in the few words that go on a tag.
+END_WORDS = {
+    ("leg", "plus"): "longer leg", ("leg", "minus"): "shorter leg", ("mark", "plus"): "across from mark", ("mark", "minus"): "at its mark",
+    ("sign", "plus"): "printed +", ("sign", "minus"): "printed −", ("tab", "plus"): "tab with hole", ("tab", "minus"): "plain tab",
+}  # fmt: skip
+
+
+def end_words(part: LampPart, end: str) -> str:
+    """Which end of a lamp a lead belongs to, in a few words; empty where nothing on it tells."""
+    if part.rectified:
+        return "either end"
+    return "" if part.body else END_WORDS.get((part.shape.plus_at, end), "")
 
 
 def _legs(form: LampForm) -> tuple[SheetMark, ...]:

@@ -106,6 +106,7 @@ def crosses_pane(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
             f"wire-{'over-pane' if kind == 'dark' else 'in-view'}", "look", "loom", worst.opening, worst.share,
             f"{_run_name(plan, assessment, worst)} {what}.{_others(len(mine))}",
             (*((Fix("Tuck them clear of the panes", _tuck(assessment, lamps)),) if lamps else ()), *(_veils(mine) if kind == "seen" else ())),
+            also=lamps,
         )  # fmt: skip
 
 

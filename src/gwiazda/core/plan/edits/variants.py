@@ -14,7 +14,7 @@ from gwiazda.core.memo import memoize, same_value
 from gwiazda.core.plan.edits.circuit import off, only_lamps
 from gwiazda.core.plan.edits.items import copy_checked, delete, fresh_ids, inside_of, taken_ids
 from gwiazda.core.plan.edits.log import add_entry
-from gwiazda.core.plan.lookup import light, parts_of
+from gwiazda.core.plan.lookup import fed_alone, light, parts_of
 from gwiazda.core.plan.model import IN_VARIANT, CircuitNode, Feed, Plan, Variant, copy_unchecked, lamps_in
 from gwiazda.core.plan.refs import nested, references, renamed, without
 from gwiazda.core.plan.storage import piece_from_json, plan_to_json
@@ -32,7 +32,8 @@ def subject_of(plan: Plan, subject: str) -> str:
 def _mine(plan: Plan, section_id: str) -> set[str]:
     """All that belongs to a section, itself among it, what is said of its lamps, and the lights that lie in it alone."""
     mine = {section_id, *inside_of(plan, {section_id})}
-    mine |= {x.id for x in plan.lights if x.whole and (parts := parts_of(plan, x.id)) and mine.issuperset(parts)}
+    lights = {x.id for x in plan.lights if x.whole and (parts := parts_of(plan, x.id)) and mine.issuperset(parts)}
+    mine |= lights | fed_alone(plan, (part for light_id in lights for part in parts_of(plan, light_id)))
     return mine | {x.id for group in (plan.bundles, plan.leads) for x in group if x.lamp in mine}
 
 

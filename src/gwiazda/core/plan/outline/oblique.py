@@ -7,6 +7,7 @@ turned there.
 from __future__ import annotations
 
 import itertools
+import math
 from typing import NamedTuple
 
 from gwiazda.core.memo import memoize
@@ -28,23 +29,39 @@ class Facing(NamedTuple):
     up: Vector
 
 
-def _slope(section: Section, o: Opening, depth: int, along: int, outward: int) -> float:
-    """How far the skin goes along ``depth`` for a mm along another axis, from the outline that shows both; 0 where none does."""
+def skin_at(section: Section, at: Vector, depth: int, along: int, outward: int) -> tuple[float, float] | None:
+    """Where the skin lies along one axis (mm) at a place of another, and how far it goes along that for a mm along the other.
+
+    From the outline that shows both axes; the outermost of its edges there. None where none does, or it doesn't reach so far.
+    """
     view = VIEW_OF[frozenset({depth, along})]
-    outline = next((x for x in section.outlines if x.side == view), None)
-    if outline is None:
-        return 0.0
-    h, _, _ = PLANES[outline.side]
-    a, d = (0, 1) if h == along else (1, 0)
-    place, best, slope = o.at[along], None, 0.0
-    for p, q in itertools.pairwise((*outline.points, outline.points[0])):
-        low, high = sorted((p[a], q[a]))
-        if high - low < 1e-9 or not low <= place <= high:
-            continue
-        at = p[d] + (place - p[a]) * (q[d] - p[d]) / (q[a] - p[a])
-        if best is None or at * outward > best:
-            best, slope = at * outward, (q[d] - p[d]) / (q[a] - p[a])
-    return max(-STEEPEST, min(slope, STEEPEST))
+    found: tuple[float, float] | None = None
+    for outline in (x for x in section.outlines if x.side == view):
+        h, _, _ = PLANES[outline.side]
+        a, d = (0, 1) if h == along else (1, 0)
+        place = at[along]
+        for p, q in itertools.pairwise((*outline.points, outline.points[0])):
+            low, high = sorted((p[a], q[a]))
+            if high - low < 1e-9 or not low <= place <= high:
+                continue
+            slope = (q[d] - p[d]) / (q[a] - p[a])
+            reached = p[d] + (place - p[a]) * slope
+            if found is None or reached * outward > found[0] * outward:
+                found = reached, slope
+    return found
+
+
+def _slope(section: Section, at: Vector, depth: int, along: int, outward: int) -> float:
+    """How far the skin goes along ``depth`` for a mm along another axis; 0 where no outline shows it."""
+    found = skin_at(section, at, depth, along, outward)
+    return max(-STEEPEST, min(found[1], STEEPEST)) if found is not None else 0.0
+
+
+def tilt_deg(section: Section, side: Side, at: Vector) -> float:
+    """How far the skin of a side is turned from it at a place, degrees."""
+    h, v, d = PLANES[side]
+    outward = NORMALS[side][d]
+    return math.degrees(math.atan(math.hypot(*(_slope(section, at, d, along, outward) for along in (h, v)))))
 
 
 @memoize(slots=2, by=lambda section, o: o.id, places=65_536)
@@ -53,7 +70,7 @@ def facing_of(section: Section, o: Opening) -> Facing:
     h, v, d = PLANES[o.side]
     outward = NORMALS[o.side][d]
     across, up, normal = [0.0] * 3, [0.0] * 3, [0.0] * 3
-    first, second = _slope(section, o, d, h, outward), _slope(section, o, d, v, outward)
+    first, second = _slope(section, o.at, d, h, outward), _slope(section, o.at, d, v, outward)
     across[h], across[d] = 1.0, first
     up[v], up[d] = 1.0, second
     normal[d], normal[h], normal[v] = outward * 1.0, -outward * first, -outward * second

@@ -247,8 +247,15 @@ class PointLightTool(Tool):
             id=new_id, part="chip-0603-warm-white", at=proud_of_skin(document.plan, side, x, y), mount="outside", frosted_cap=True,
             aim=(float(NORMALS[side][0]), float(NORMALS[side][1]), float(NORMALS[side][2])),
         )  # fmt: skip
-        if document.edit("Add point light", lambda plan: edits.add_lamp(plan, lamp)):
-            document.select([lamp.id])
+        new: list[str] = []
+
+        def change(plan: Plan) -> Plan:
+            plan, light_id = edits.gather_light(edits.add_lamp(plan, lamp), "other", "Light", [lamp.id], whole=True)
+            new.append(light_id)
+            return plan
+
+        if document.edit("Add a lamp that is seen itself", change):
+            document.select(new)
 
 
 class WindowTool(Tool):

@@ -266,7 +266,7 @@ class StarterCard(Guarded, QFrame):
         self._end("", True)
         self.hide()
         window = self.window_
-        window.files.take_started(PlanFile(result.plan))
+        window.files.take_started(PlanFile(result.plan, result.pictures))
         window.plate.setFocus()
 
     def _end(self, words: str, well: bool) -> None:

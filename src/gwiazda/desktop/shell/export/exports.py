@@ -149,6 +149,12 @@ def _fibres(job: Job) -> str:
     return fibre_table(job.plan, job.assessment)
 
 
+def _holes(job: Job) -> str:
+    from gwiazda.core.exchange.holes import hole_table
+
+    return hole_table(job.plan, job.assessment)
+
+
 def _loom(job: Job) -> str:
     from gwiazda.core.exchange.looms import loom_table
 
@@ -294,6 +300,7 @@ EXPORTS: tuple[Export, ...] = (
     _table("steps", "Steps and evenings", "the build as a table, or its evenings as a calendar", _steps, (".csv", ".ics")),
     Export("circuit", "Circuits", "the drawing to solder by, as a table, or for a circuit simulator", (".svg", ".pdf", ".csv", ".json"), _circuit, key="Ctrl+K"),
     _table("loom", "Wires and joints", "every wire with its way and length, every joint with its sleeve", _loom),
+    _table("holes", "Holes", "every hole with its drill, its side, and how far it is from which edge", _holes),
     _table("fibres", "Fibres", "what to cut, drill and buy, and which fibre goes where", _fibres),
     Export("carriers", "Lamp carriers", "what holds the lamps, to cut at true size or to print solid", (".svg", ".pdf", ".dxf", ".stl"), _carriers, lacks=_no_carrier),
     _table("show", "Cue sheet", "what the lights do: to edit, for a controller’s program, or as a brief", _show, (".csv", ".json", ".h", ".md")),

@@ -16,6 +16,7 @@ from gwiazda.core.assess.lights.looks import Tried, as_the_real_one, both, look_
 from gwiazda.core.assess.lights.rhythm import rhythm_now, with_rhythm
 from gwiazda.core.assess.lights.states import state_of
 from gwiazda.core.assess.lights.twins import with_twin
+from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import find, light_of, parts_of
 from gwiazda.core.plan.model import Lamp, Light, Opening, Plan
@@ -110,6 +111,9 @@ class LightCard(PanelCard):
         )
         self.apart = button_of("Take it apart", "Its parts stay where they are and stand by themselves", self._apart)
         self.card.outer.addLayout(side_by_side(self.twin, self.apart))
+        self.keep = self.button(
+            "Keep as a kind of mine", "Beside the generic kinds, under its name: with its colour and what carries it first", self._keep
+        )  # fmt: skip
 
     def write(self, plan: Plan, items: list[Any], fields: dict[str, Any]) -> Plan:
         for x in items:
@@ -124,6 +128,22 @@ class LightCard(PanelCard):
     def _twin(self) -> None:
         light_id, catalogue = self.first.id, self.document.catalogue
         self.document.edit("Add its twin", lambda plan: with_twin(catalogue, plan, light_id)[0])
+
+    def _keep(self) -> None:
+        from gwiazda.core.workshop.own import with_kind_of_light
+
+        light: Light = self.first
+        catalogue = self.document.catalogue
+        kind, lamps = kind_of(catalogue, light.kind), own_lamps(self.plan, [light])
+        colour = catalogue.lamps[lamps[0].part].colour if lamps and lamps[0].part in catalogue.lamps else ""
+        try:
+            workshop, kind_id = with_kind_of_light(self.document.workshop, kind, light.name, light.means, colour)
+            self.document.change_workshop(workshop)
+        except GwiazdaError as error:
+            self.document.message_stop(str(error))
+            return
+        self.document.edit("Make it a kind of your own", lambda plan: edits.set_light(plan, light.id, kind=kind_id))
+        self.document.message.emit(f"“{light.name}” is among the kinds of lights now.", "info")
 
     def _apart(self) -> None:
         ids = [x.id for x in self.items()]

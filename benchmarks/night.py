@@ -105,7 +105,13 @@ def run(say) -> None:
         )
         say(f"  against summing every channel with NumPy: {slow:.0f} ms, ratio {slow / ms:.0f} x (asked 8)")
         if size == (1280, 800):
-            say(f"one lamp moved, to everything shown: {lamp_moved_ms(window, 'deck1.lamp.03'):.1f} ms (asked 40)")
+            moved = lamp_moved_ms(window, "deck1.lamp.03")
+            say(f"one lamp moved, to everything shown: {moved:.1f} ms (asked 40)")
+            opened, placed, lamp = light_placed_ms(window)
+            say(f"kinds of lights, chooser opened: {opened:.1f} ms (asked 100)")
+            say(
+                f"a light placed, to everything shown: {placed:.1f} ms, a lamp {lamp:.1f}, ratio {placed / lamp:.2f} x (asked 1.0)"
+            )
         away(window)
         night_core._kernel = None
     night_core.load_kernel()
@@ -113,6 +119,60 @@ def run(say) -> None:
     ms = frames(window, 32, 40)
     say(f"night picture, 5,000 openings, 64 channels, 32 changing: {ms:.1f} ms = {1000 / ms:.0f} frames/s (asked 40)")
     away(window)
+
+
+def shown_ms(window, change) -> float:
+    """An edit as one step, to figures, night picture and panel shown; ms. It is undone."""
+    document, plate = window.document, window.plate
+    start = time.perf_counter()
+    new: list[str] = []
+    document.edit("Bench", lambda plan: change(plan, new))
+    document.select(new[:1])
+    plan = document.plan
+    while plate.night.shot is None or plate.night.shot.plan is not plan:
+        QApplication.processEvents(QEventLoop.ProcessEventsFlag.WaitForMoreEvents)
+    window.repaint()
+    QApplication.processEvents()
+    took = (time.perf_counter() - start) * 1e3
+    document.undo()
+    settle(window)
+    return took
+
+
+def light_placed_ms(window) -> tuple[float, float, float]:
+    """The chooser opened; a sidelight placed, and a lamp put outside for comparison, each to everything shown; median ms."""
+    from gwiazda.core.assess.lights.build import place
+    from gwiazda.core.assess.lights.place import Spot
+    from gwiazda.core.plan.model import Lamp
+
+    window.set_station("light")
+    settle(window)
+    opened = []
+    for _ in range(8):
+        start = time.perf_counter()
+        window.plate.set_tool("light")
+        window.plate.tool.chooser.repaint()
+        opened.append((time.perf_counter() - start) * 1e3)
+        window.plate.set_tool("pick")
+    catalogue = window.document.catalogue
+
+    def light(plan, new):
+        plan, ids = place(catalogue, plan, "sidelight", Spot("port", (150.0, 42.0, 60.0), "deck1"), "chip", True)
+        new += ids
+        return plan
+
+    def lamp(plan, new):
+        new.append("bench.lamp")
+        made = Lamp(id="bench.lamp", part="chip-0603-red", at=(150.0, 43.0, 60.0), aim=(0.0, 1.0, 0.0), mount="outside")
+        return edits.add_lamp(plan, made)
+
+    times = [(shown_ms(window, light), shown_ms(window, lamp)) for _ in range(9)][2:]
+    window.document.select(())
+    return (
+        float(np.median(opened[1:])),
+        float(np.median([a for a, _ in times])),
+        float(np.median([b for _, b in times])),
+    )
 
 
 def lamp_moved_ms(window, lamp_id: str) -> float:

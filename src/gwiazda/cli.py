@@ -281,7 +281,10 @@ def _sheets(arguments: argparse.Namespace) -> int:
         del application
         return OK
     only = [x.strip() for x in arguments.only.split(",") if x.strip()]
-    for path in write_sheets(file.plan, assess(file.plan, catalogue), arguments.out, arguments.paper.lower(), only):
+    paper = arguments.paper.lower()
+    if arguments.half:
+        only, paper = ["half"], "a5"
+    for path in write_sheets(file.plan, assess(file.plan, catalogue), arguments.out, paper, only):
         print(f"  wrote {path}")
     del application
     return OK

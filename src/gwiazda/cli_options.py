@@ -59,14 +59,15 @@ def parser_of_commands() -> argparse.ArgumentParser:
     sheets = commands.add_parser("sheets", help="write templates, masks, maps, tags and lists at true size")
     sheets.add_argument("plan")
     sheets.add_argument("--out", default="sheets.pdf", metavar="FILE", help="a .pdf of all pages, or an .svg for each")
-    sheets.add_argument("--paper", default="a4", help="a4 or letter")
+    sheets.add_argument("--paper", default="a4", help="a4, letter or a5")
+    sheets.add_argument("--half", action="store_true", help="half a page for the bench alone, on A5")
     sheets.add_argument(
         "--book", metavar="FILE.pdf", help="the bench book instead: pictures, circuits and all sheets in one"
     )
     sheets.add_argument(
         "--only",
         default="",
-        help="drill, masks, blocking, carriers, map, tags, lists, polarity, steps, tests, closings, log, care: those asked for, with commas",
+        help="drill, masks, blocking, carriers, map, tags, lists, half, polarity, steps, tests, closings, log, care: those asked for, with commas",
     )
     steps = commands.add_parser("steps", help="the build: steps in evenings, and what to do tonight")
     steps.add_argument("plan", nargs="+", help="a plan; those of more kits on the same bench behind it")

@@ -112,7 +112,7 @@ def test_what_can_not_be_printed_is_said(szron, application, tmp_path):
 
     plan, found = szron
     with pytest.raises(PlanFileError, match="no paper"):
-        write_sheets(plan, found, tmp_path / "s.pdf", "a5")
+        write_sheets(plan, found, tmp_path / "s.pdf", "a6")
     with pytest.raises(PlanFileError, match="can't be written as"):
         write_sheets(plan, found, tmp_path / "s.doc")
     with pytest.raises(PlanError, match="no sheet “stencil”"):

@@ -5,10 +5,12 @@ from __future__ import annotations
 import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QFileDialog
 
 from gwiazda.core.plan.lookup import find, light_of, parts_of, whole_light
 from gwiazda.core.plan.model import Dot, Lamp
 from gwiazda.core.plan.storage import load
+from gwiazda.desktop.shell.export.exports import EXPORTS
 
 LEFT = Qt.MouseButton.LeftButton
 
@@ -169,8 +171,8 @@ def test_a_row_of_cabins_is_one_light_along_its_deck(at_light):
     assert bench.document.plan.openings == before.openings
 
 
-def test_a_truck_with_five_lights_from_an_empty_plan(empty, tmp_path):
-    """By hand: a section, a kit, five lights, each of a pair with its twin. Every key, word typed and click counts as one gesture."""
+def test_a_truck_with_five_lights_from_an_empty_plan_to_half_a_page(empty, tmp_path, monkeypatch):
+    """By hand: a section, a kit, five lights, each of a pair with its twin, and the page for the bench. Every key, word typed and click counts as one gesture."""
     bench = empty
     gestures = 0
     bench.window.set_station("measure")
@@ -200,7 +202,18 @@ def test_a_truck_with_five_lights_from_an_empty_plan(empty, tmp_path):
         x.name for x in plan.lights
     ]
     assert [x.name for x in plan.lights][:2] == ["Left headlamp", "Right headlamp"]
-    assert gestures < 30
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a: (str(tmp_path / "truck"), a[3]))
+    bench.bot.keyClick(bench.window, Qt.Key.Key_E, Qt.KeyboardModifier.ControlModifier)
+    sheet = bench.window.files.export_sheet
+    sheet.list.setCurrentRow(next(k for k, e in enumerate(EXPORTS) if e.id == "half"))
+    sheet.write.click()
+    gestures += 3
+    bench.bot.waitUntil(
+        lambda: (tmp_path / "truck.pdf").exists() and (tmp_path / "truck.pdf").read_bytes()[:5] == b"%PDF-",
+        timeout=20_000,
+    )
+    sheet.close()
+    assert gestures < 30, gestures
     path = tmp_path / "truck.gwiazda"
     assert bench.window.files._save(path)
     assert load(path).plan == plan

@@ -27,7 +27,7 @@ from gwiazda.core.plan.edits import variants
 from gwiazda.core.plan.frame import to_sheet
 from gwiazda.core.plan.gate import validate_edit
 from gwiazda.core.plan.lookup import find, light_of, parts_of, whole_light
-from gwiazda.core.plan.model import Box, Dot, Kit, Lamp, Opening, Outline, Plan, Section, View, copy_unchecked
+from gwiazda.core.plan.model import Box, Dot, Kit, Lamp, Opening, Outline, Plan, Section, View, Wanted, copy_unchecked
 from gwiazda.core.plan.naming import name_of
 from gwiazda.core.plan.outline.shapes import rectangle
 
@@ -97,10 +97,22 @@ def test_every_kind_is_placed_and_carried_by_each_of_its_means(kind_id, tmp_path
         assert state is not None and state.value >= 0.0
         assert len(other.lights) == 1
         plan = other
+    keys = {x.key for x in steps_of(CATALOGUE, plan)}
+    if kind.placing == "point" and kind.pair:
+        plan, twin_id = with_twin(CATALOGUE, plan, light_id)
+        validate_edit(Plan(), plan)
+        twin = spot_of(plan, twin_id)
+        assert (
+            twin.at[1] == pytest.approx(-spot_of(plan, light_id).at[1])
+            and light_of(plan, twin_id).means == light_of(plan, light_id).means
+        )
+    assert "hull:leak" in keys or not any(p.light for p in plan.lamps), (
+        "what is lit is tested before its section is closed"
+    )
     path = tmp_path / "a.gwiazda"
     storage.save(storage.PlanFile(plan), path)
     assert storage.load(path).plan == plan
-    assert edits.delete(plan, [light_id]).lights == ()
+    assert all(x.twin == "" for x in edits.delete(plan, [light_id]).lights)
 
 
 def test_the_kinds_of_this_kit_come_first_and_are_found_by_what_people_type():
@@ -468,3 +480,13 @@ def test_building_where_it_cannot_be_says_why():
     plan, light_id = edits.add_light(hull(), "other", "Somewhere")
     with pytest.raises(PlanError, match="isn’t on a section"):
         built(CATALOGUE, plan, light_id, "opening", Spot("port", (0.0, 90.0, 0.0), ""))
+
+
+def test_a_figure_that_is_asked_goes_from_means_to_means():
+    plan, light_id = placed("headlamp", means="chip")
+    (lamp,) = parts_of(plan, light_id)
+    plan = edits.set_wanted(plan, [lamp], Wanted(mcd=123.0))
+    for means in ("tip", "pushed", "lens", "tip"):
+        plan = exchanged(CATALOGUE, plan, light_id, means)
+        (part,) = (find(plan, i) for i in parts_of(plan, light_id))
+        assert (part.wanted_mcd if isinstance(part, Dot) else part.wanted.mcd) == 123.0

@@ -47,16 +47,23 @@ INSTEAD = {"orange": "amber", "yellow-green": "green"}  # the nearest colour tha
 CHIPS_MM = 1.7  # the largest chip that goes behind a lens
 
 
+class Kept(NamedTuple):
+    """What another means keeps of a light: the channel it is on, the lamp of its own, the intensity asked of it as a figure (mcd)."""
+
+    channel: str = ""
+    lamp_id: str = ""
+    asked_mcd: float | None = None
+
+
 class Order(NamedTuple):
-    """What is to be made: the light (in the plan already), its kind, colour and size (mm, true to scale), where, and the channel."""
+    """What is to be made: the light (in the plan already), its kind, colour and size (mm, true to scale), where, and what is kept."""
 
     light: Light
     kind: LightKind
     colour: str
     true_mm: float
     spot: Spot
-    channel: str = ""
-    lamp_id: str = ""  # of a lamp of its own: kept where it had one
+    kept: Kept
 
     @property
     def look(self) -> Look:
@@ -65,7 +72,7 @@ class Order(NamedTuple):
     @property
     def wanted_mcd(self) -> float:
         """Intensity wanted of a point (mcd)."""
-        return LOOK_MCD.get(self.look, LOOK_MCD["bright"])
+        return self.kept.asked_mcd if self.kept.asked_mcd is not None else LOOK_MCD.get(self.look, LOOK_MCD["bright"])
 
 
 def true_mm(kind: LightKind, scale: float) -> float:
@@ -93,14 +100,14 @@ def _lamp_part(catalogue: Catalogue, wanted: Callable[[LampPart], bool], colour:
 
 def _own_lamp(plan: Plan, order: Order, part: LampPart, **fields: object) -> Plan:
     x, y, z = NORMALS[order.spot.side]
-    lamp_id = order.lamp_id or edits.fresh_ids(plan, f"{order.spot.section or 'outside'}.light")[0]
+    lamp_id = order.kept.lamp_id or edits.fresh_ids(plan, f"{order.spot.section or 'outside'}.light")[0]
     made = Lamp(
         id=lamp_id, part=part.id, at=order.spot.off(PROUD_MM), aim=(float(x), float(y), float(z)), mount="outside",
-        wanted=Wanted(look=order.look), channel=order.channel, light=order.light.id, behind="putty" if order.kind.putty else "",
+        wanted=Wanted(look=order.look) if order.kept.asked_mcd is None else Wanted(mcd=order.kept.asked_mcd), channel=order.kept.channel, light=order.light.id, behind="putty" if order.kind.putty else "",
     )  # fmt: skip
     made = copy_unchecked(made, **fields)
-    if order.lamp_id:
-        old = lamp_of(plan, order.lamp_id)
+    if order.kept.lamp_id:
+        old = lamp_of(plan, order.kept.lamp_id)
         made = copy_unchecked(made, name=old.name, wanted=old.wanted, resistor_ohm=old.resistor_ohm, late=old.late)
         return edits.replace(plan, {old.id: made})
     return edits.add_lamp(plan, made)
@@ -151,7 +158,7 @@ def _dot(catalogue: Catalogue, plan: Plan, order: Order) -> Dot:
     dot_id = edits.fresh_ids(plan, f"{order.spot.section or 'outside'}.tip")[0]
     made = Dot(
         id=dot_id, at=order.spot.at, side=order.spot.side, section=order.spot.section, fibre=_fibre_for(catalogue, order.true_mm),
-        wanted_mcd=order.wanted_mcd, channel=order.channel, light=order.light.id,
+        wanted_mcd=order.wanted_mcd, channel=order.kept.channel, light=order.light.id,
     )  # fmt: skip
     return edits.copy_checked(made, colour=DOT_COLOURS.get(order.colour, order.colour))
 
@@ -308,9 +315,7 @@ def usual_means(catalogue: Catalogue, plan: Plan, kind: LightKind, spot: Spot) -
     return (near or there)[0]
 
 
-def built(
-    catalogue: Catalogue, plan: Plan, light_id: str, means_id: str, spot: Spot, channel: str = "", lamp_id: str = ""
-) -> Plan:
+def built(catalogue: Catalogue, plan: Plan, light_id: str, means_id: str, spot: Spot, kept: Kept = Kept()) -> Plan:  # noqa: B008
     """A light of the plan, without parts so far, carried so.
 
     Raises
@@ -323,7 +328,7 @@ def built(
     why = needs(catalogue, plan, means, spot)
     if why:
         raise PlanError(light.name, f"{means.name}: {why}", "another means, or another place")
-    order = Order(light, kind, colour_at(kind, spot.at[1]), true_mm(kind, plan.kit.scale), spot, channel, lamp_id)
+    order = Order(light, kind, colour_at(kind, spot.at[1]), true_mm(kind, plan.kit.scale), spot, kept)
     plan = MAKERS[means_id](catalogue, plan, order)
     return edits.set_light(plan, light_id, means=means_id, whole=means.whole)
 
@@ -352,7 +357,7 @@ def place(
             sources_show=kind.sources_show,
             animated=bool(channel),
         )
-        plan = built(catalogue, plan, light_id, means, s, channel)
+        plan = built(catalogue, plan, light_id, means, s, Kept(channel))
         ids.append(light_id)
     if len(ids) == 2:
         for a, b in (ids, ids[::-1]):

@@ -149,9 +149,9 @@ def outcome_words(choice: Choice) -> str:
         return choice.blocked
     words = []
     if choice.state is not None:
-        words.append(
-            f"{choice.state.reached * 100:.0f} %" if choice.state.reached < 10 else f"{choice.state.reached:.0f} ×"
-        )
+        share = choice.state.reached * 100.0
+        many = f"{share / 100.0:.0f} ×" if share >= 1000.0 else f"{share:.0f} %"
+        words.append(f"{share:.1g} %" if share < 1.0 else many)
     if choice.too_large and choice.state is not None:
         words.append(f"{choice.state.full_size_m:.2g} m at full size: too large")
     return " · ".join([*words, choice.hole, counted(choice.joints, "joint") if choice.joints else "no joint"])

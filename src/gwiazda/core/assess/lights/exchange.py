@@ -2,19 +2,32 @@
 
 from __future__ import annotations
 
-from gwiazda.core.assess.lights.build import built, rhythm_of
+from gwiazda.core.assess.aims import LOOK_MCD
+from gwiazda.core.assess.lights.build import Kept, built, rhythm_of
 from gwiazda.core.assess.lights.kinds import kind_of
 from gwiazda.core.assess.lights.place import spot_of
 from gwiazda.core.errors import PlanError
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import fed_alone, find, light_of, parts_of
-from gwiazda.core.plan.model import Lamp, Model, Plan, copy_unchecked
+from gwiazda.core.plan.model import Dot, Lamp, Model, Plan, copy_unchecked
 
 
 def channel_of(plan: Plan, light_id: str) -> str:
     """The channel that a light's own parts are on; empty for none."""
     return next((c for i in parts_of(plan, light_id) if (c := getattr(find(plan, i), "channel", ""))), "")
+
+
+def asked_mcd(plan: Plan, light_id: str) -> float | None:
+    """The intensity (mcd) that is asked of a light's own lamp or tip as a figure; None where its word says it."""
+    look = light_of(plan, light_id).look
+    for i in parts_of(plan, light_id):
+        part = find(plan, i)
+        if isinstance(part, Lamp) and part.mount == "outside":
+            return part.wanted.mcd
+        if isinstance(part, Dot):
+            return part.wanted_mcd if part.wanted_mcd != LOOK_MCD.get(look, LOOK_MCD["bright"]) else None
+    return None
 
 
 def _bare(plan: Plan, light_id: str, kept: str) -> Plan:
@@ -43,13 +56,13 @@ def exchanged(catalogue: Catalogue, plan: Plan, light_id: str, means_id: str) ->
     spot = spot_of(plan, light_id)
     if spot is None:
         raise PlanError(light.name, "it has no place yet", "a light that is placed on the plate")
-    channel, means = channel_of(plan, light_id), catalogue.light_means.get(means_id)
+    channel, means, asked = channel_of(plan, light_id), catalogue.light_means.get(means_id), asked_mcd(plan, light_id)
     own = [i for i in parts_of(plan, light_id) if isinstance(p := find(plan, i), Lamp) and p.mount == "outside"]
     kept = own[0] if own and means is not None and means.form else ""
     plan = _bare(plan, light_id, kept)
     if not channel and means is not None and means.feeds != "section":
         plan, channel = rhythm_of(catalogue, plan, kind_of(catalogue, light.kind)) if light.animated else (plan, "")
-    return built(catalogue, plan, light_id, means_id, spot, channel, kept)
+    return built(catalogue, plan, light_id, means_id, spot, Kept(channel, kept, asked))
 
 
 def exchanged_both(catalogue: Catalogue, plan: Plan, light_id: str, means_id: str) -> Plan:

@@ -13,6 +13,8 @@ from gwiazda.core.assess.fibres.lists import bought_of, cuts_of, map_of, tags_of
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.drawing.sheets.build import cautions, log_pages, roll_calls, step_list, test_sheets
 from gwiazda.core.drawing.sheets.carriers import cutting_patterns
+from gwiazda.core.drawing.sheets.contours import contours
+from gwiazda.core.drawing.sheets.half import half_page
 from gwiazda.core.drawing.sheets.page import (
     Drawing,
     Page,
@@ -31,7 +33,7 @@ from gwiazda.core.drawing.sheets.page import (
 from gwiazda.core.drawing.sheets.polarity import MINUS, PLUS, end_words, polarity_page
 from gwiazda.core.errors import PlanError
 from gwiazda.core.plan.frame import SHEET, SIDES, Side, to_sheet
-from gwiazda.core.plan.model import Opening, Panel, Plan, Section
+from gwiazda.core.plan.model import Opening, Panel, Plan
 from gwiazda.core.plan.naming import channel_name, joint_name, name_of, names_of
 from gwiazda.core.quantities import counted, format_scale
 
@@ -69,18 +71,6 @@ class _Sheet:
         if note:
             moved = (text(0.0, 4.0, note, 3.0), *moved)
         return Drawing(title, moved, self._high[0] + dx + EDGE_MM, self._high[1] + dy + EDGE_MM)
-
-
-def _outline(section: Section, side: Side) -> list[tuple[float, float]]:
-    """A section's contour on a side's sheet, its inner box's where no outline shows that side."""
-    a, b, _ = SHEET[side]
-    found = next(iter(section.drawn(side)), None)
-    if found is not None:
-        return [(a * h, b * v) for h, v in found.points]
-    low, size = section.box.at, section.box.size
-    corners = [(low[0] + i * size[0], low[1] + i * size[1], low[2] + i * size[2]) for i in (0, 1)]
-    (x0, y0, _), (x1, y1, _) = (to_sheet(side, c) for c in corners)
-    return [(x0, y0), (x1, y0), (x1, y1), (x0, y1)]
 
 
 def _pane(o: Opening) -> SheetMark:
@@ -135,7 +125,7 @@ def drill_templates(plan: Plan, assessment: Assessment, paper: Paper) -> list[Dr
             mine = [x for x in holes if x.bore.section == section.id and x.bore.side == side and not x.bore.panel]
             if mine:
                 sheet = _Sheet()
-                sheet.add(outline(_outline(section, side)))
+                sheet.add(outline(contours(section, side)[0]))
                 sheet.add(*_bore_marks(mine, side))
                 note = f"{counted(len(mine), 'hole')}, seen from outside"
                 out.append(sheet.drawing(f"Drill template: {section.name}, {side}", note))
@@ -185,7 +175,7 @@ def window_masks(plan: Plan, assessment: Assessment, paper: Paper) -> list[Drawi
             panes = [o for o in plan.openings if o.section == section.id and o.side == side and not o.into]
             if panes:
                 sheet = _Sheet()
-                sheet.add(outline(_outline(section, side), wide=0.1, dashed=True))
+                sheet.add(outline(contours(section, side)[0], wide=0.1, dashed=True))
                 sheet.add(*(_pane(o) for o in panes))
                 out.append(
                     sheet.drawing(f"Masks: {section.name}, {side}", f"{counted(len(panes), 'pane')}, seen from outside")
@@ -202,7 +192,7 @@ def blocking_templates(plan: Plan, assessment: Assessment, paper: Paper) -> list
             if not lit:
                 continue
             sheet = _Sheet()
-            sheet.add(outline([(-x, y) for x, y in _outline(section, side)], fill=0.0))
+            sheet.add(outline([(-x, y) for x, y in contours(section, side)[0]], fill=0.0))
             for o in lit:
                 pane = _pane(o)
                 sheet.add(pane._replace(points=tuple((-x, y) for x, y in pane.points), fill=1.0, wide=0.0))
@@ -353,6 +343,7 @@ KINDS: tuple[SheetKind, ...] = (
     SheetKind("map", "Fibre map", fibre_maps),
     SheetKind("tags", "Wire tags", wire_tags),
     SheetKind("lists", "Cut and drill lists", bench_lists),
+    SheetKind("half", "Half a page", half_page),
     SheetKind("polarity", "Which end is plus", polarity_page),
     SheetKind("steps", "Steps to tick", step_list),
     SheetKind("tests", "Test sheets", test_sheets),

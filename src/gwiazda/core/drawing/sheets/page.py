@@ -10,6 +10,7 @@ MARGIN_MM, HEAD_MM, FOOT_MM = 12.0, 12.0, 14.0
 OVERLAP_MM = 10.0
 STACK_MM = 8.0  # for the name of each of several drawings on one sheet
 BAR_MM = 100.0
+NARROW_MM = 180.0  # paper narrower than this has the words about its bar below it
 
 
 class Paper(NamedTuple):
@@ -34,6 +35,7 @@ class Paper(NamedTuple):
 PAPERS = {
     "a4": Paper("a4", "A4", 210.0, 297.0),
     "letter": Paper("letter", "Letter", 215.9, 279.4),
+    "a5": Paper("a5", "A5", 148.0, 210.0),
 }
 
 
@@ -189,8 +191,12 @@ def _frame(title: str, paper: Paper, true_size: bool) -> tuple[SheetMark, ...]:
     words = "This bar is 100 mm long. Measure it before you cut: print at 100 %, not fitted to the page."
     if not true_size:
         words = "Not to scale. The bar is 100 mm long, as on the other sheets."
-    marks.append(text(MARGIN_MM + BAR_MM + 4, y, words.split(". ")[0] + ".", 2.6))
-    marks.append(text(MARGIN_MM + BAR_MM + 4, y + 3.4, ". ".join(words.split(". ")[1:]), 2.6))
+    first, rest = words.split(". ")[0] + ".", ". ".join(words.split(". ")[1:])
+    if paper.width_mm < NARROW_MM:
+        marks.append(text(MARGIN_MM, y + 4.0, f"{first} {rest}", 2.1))
+        return tuple(marks)
+    marks.append(text(MARGIN_MM + BAR_MM + 4, y, first, 2.6))
+    marks.append(text(MARGIN_MM + BAR_MM + 4, y + 3.4, rest, 2.6))
     return tuple(marks)
 
 

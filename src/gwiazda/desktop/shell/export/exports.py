@@ -273,6 +273,18 @@ def _sheets(job: Job) -> None:
     del application
 
 
+def _half(job: Job) -> None:
+    application = _application()
+    from gwiazda.desktop.shell.export.paper import write_sheets
+
+    write_sheets(job.plan, job.assessment, job.path, "a5", ["half"])
+    del application
+
+
+def _no_lamp(plan: Plan) -> str:
+    return "" if plan.lamps else "There is no lamp in this plan yet."
+
+
 def _book(job: Job) -> None:
     application = _application()
     from gwiazda.desktop.shell.export.book import write_book
@@ -297,6 +309,7 @@ EXPORTS: tuple[Export, ...] = (
     _table("shopping", "Shopping list", "what is to be bought, with what is in stock taken off", _shopping, key="Ctrl+L"),
     Export("book", "Bench book", "all of it on paper: pictures, circuits, steps, tests", (".pdf",), _book, long=True),
     Export("sheets", "Sheets at true size", "templates, masks, maps and lists to print and lay on the kit", (".pdf", ".svg"), _sheets, key="Ctrl+T"),
+    Export("half", "Half a page", "what to drill, solder and test, on one A5 page for the bench", (".pdf", ".svg"), _half, lacks=_no_lamp),
     _table("steps", "Steps and evenings", "the build as a table, or its evenings as a calendar", _steps, (".csv", ".ics")),
     Export("circuit", "Circuits", "the drawing to solder by, as a table, or for a circuit simulator", (".svg", ".pdf", ".csv", ".json"), _circuit, key="Ctrl+K"),
     _table("loom", "Wires and joints", "every wire with its way and length, every joint with its sleeve", _loom),

@@ -29,6 +29,7 @@ from gwiazda.desktop.panels.panel import Panel, PanelCard, button_of, clear, lab
 from gwiazda.desktop.stations.light.look_tile import LookTile
 from gwiazda.desktop.stations.light.means_button import MeansButton
 
+FULL = 1.05  # times what a lamp gives at its rated current: more it can't
 BEHIND = (("", "nothing"), ("putty", "putty"), ("paint", "paint"), ("sleeve", "a sleeve"))
 
 
@@ -185,6 +186,7 @@ class BrightCard(PanelCard):
         )
         self._asked: object = None
         self._found: dict[str, Tried] = {}
+        self._for = ""  # whose pictures these are
 
     def _take(self, look: Any) -> None:
         light_id = self.first.id
@@ -208,20 +210,25 @@ class BrightCard(PanelCard):
                 f"It gives <b>{figure(state.value, 2)} {state.unit}</b>, {state.reached * 100:.0f} % of what is wanted."
             )
         kind = kind_of(catalogue, light.kind)
+        full = self._found["full"].state if self._for == light.id and "full" in self._found else None
+        beyond = full is not None and full.unit == "mcd" and mcd > FULL * full.value
+        self.real.setEnabled(not beyond)
         if mcd > 0:
-            words += f" True to scale: {figure(mcd, 2)} mcd."
+            words += f" True to scale: {figure(mcd, 2)} mcd{', more than it can give' if beyond else ''}."
             self.real.setToolTip(f"The real one: {kind.real_cd:g} cd. {kind.rule}")
         self.words.setText(words)
         key = (light.id, plan, assessment.catalogue)
         now = look_now(self.plan, light.id)
+        mine = self._found if self._for == light.id else {}
         for look, tile in self.tiles.items():
-            tile.show_tried(self._found.get(look), look == now)
+            tile.show_tried(mine.get(look), look == now)
         if known and state is not None and key != self._asked and not self.document.dragging:
             self._asked = key
             self.panel.task("looks").ask(plan, lambda: tried(plan, assessment, light.id), self._show)
 
     def _show(self, found: tuple[Tried, ...]) -> None:
-        self._found = {str(t.look): t for t in found}
+        self._found, self._for = {str(t.look): t for t in found}, self.first.id
+        self.say()
         now = look_now(self.plan, self.first.id)
         for look, tile in self.tiles.items():
             tile.show_tried(self._found.get(look), look == now)

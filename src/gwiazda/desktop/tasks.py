@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import TYPE_CHECKING, Any, Generic, NamedTuple, TypeVar
 
-from PySide6.QtCore import QObject
+from PySide6.QtCore import QObject, QTimer
 
 from gwiazda.core.errors import GwiazdaError
 from gwiazda.desktop.worker import NewestWins, failure_words
@@ -15,6 +15,7 @@ if TYPE_CHECKING:
     from gwiazda.desktop.document import Document
 
 T = TypeVar("T")
+PAUSE_MS, DRAG_PAUSE_MS = 150, 700
 
 
 def _nothing() -> None:
@@ -45,6 +46,10 @@ class PlanTask(QObject, Generic[T]):
         self._worker = NewestWins(name, self, hasty=True)
         self._worker.done.connect(self._arrived)
         self._worker.failed.connect(lambda text: self._failed(failure_words(what, text)))
+        self._soon: Callable[[], object] | None = None  # what is asked once the pause is over
+        self._pause = QTimer(self)
+        self._pause.setSingleShot(True)
+        self._pause.timeout.connect(self._ask_now)
         document.plan_changed.connect(self._plan_changed)
         document.stepped.connect(self._plan_changed)
 
@@ -62,6 +67,7 @@ class PlanTask(QObject, Generic[T]):
         job that raises a GwiazdaError is refused with its sentence.
         """
         asked = _Asked(plan, self._document.catalogue, self._document.opened, done, dropped)
+        self._soon = None
         self._asked, self._late = asked, ()
 
         def work() -> tuple[_Asked, T | GwiazdaError]:
@@ -75,18 +81,27 @@ class PlanTask(QObject, Generic[T]):
         else:
             self._worker.submit(work)
 
+    def ask_soon(self, plan: Plan, job: Callable[[], T], done: Callable[[T], object]) -> None:
+        """Ask once nothing has been asked for a moment, a longer one in a drag: the picture is shown first."""
+        self._soon = lambda: self.ask(plan, job, done)
+        self._pause.start(DRAG_PAUSE_MS if self._document.dragging else PAUSE_MS)
+
+    def _ask_now(self) -> None:
+        if self._soon is not None:
+            self._soon()
+
     @property
     def idle(self) -> bool:
-        return self._worker.idle and not self._late
+        return self._worker.idle and not self._late and self._soon is None
 
     @property
     def overtaken(self) -> bool:
         """Whether the job that runs is not wanted any more."""
-        return self._worker.overtaken
+        return self._worker.overtaken or self._soon is not None
 
     def forget(self) -> None:
         """Want nothing of what was asked."""
-        self._asked, self._late = None, ()
+        self._asked, self._late, self._soon = None, (), None
 
     def close(self) -> None:
         """Stop, without waiting for the job that runs."""

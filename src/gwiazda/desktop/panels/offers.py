@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections import Counter
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QObject, QTimer, Signal
+from PySide6.QtCore import QObject, Signal
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from gwiazda.core.findings.finding import Finding
@@ -23,7 +23,6 @@ if TYPE_CHECKING:
     from gwiazda.desktop.panels.inspector import CardSource
 
 MOST_FINDINGS = 4
-PAUSE_MS, DRAG_PAUSE_MS = 150, 700
 
 
 Outcomes = tuple[Plan, dict[tuple[int, int], Outcome | None]]  # by finding and fix
@@ -38,38 +37,25 @@ class OutcomeFinder(QObject):
         super().__init__(parent)
         self._document = document
         self._task: PlanTask[Outcomes] = PlanTask(document, "offers", "What offers come to", self)
-        self._waiting: tuple[Plan, Catalogue, tuple[Finding, ...]] | None = None
-        self._pause = QTimer(self)
-        self._pause.setSingleShot(True)
-        self._pause.timeout.connect(self._ask_now)
-
-    def ask_soon(self, plan: Plan, catalogue: Catalogue, findings: tuple[Finding, ...], dragging: bool = False) -> None:
-        """Ask once nothing has changed for a moment, a longer one in a drag: it doesn't need offers."""
-        self._waiting = (plan, catalogue, findings)
-        self._pause.start(DRAG_PAUSE_MS if dragging else PAUSE_MS)
-
-    def _ask_now(self) -> None:
-        if self._waiting is not None:
-            self.ask(*self._waiting)
-            self._waiting = None
 
     def ask(self, plan: Plan, catalogue: Catalogue, findings: tuple[Finding, ...]) -> None:
+        """Ask once nothing has changed for a moment."""
         known = frozenset((f.rule, i) for f in self._document.findings for i in f.subjects)
 
         def job() -> Outcomes:
             out: dict[tuple[int, int], Outcome | None] = {}
             for i, f in enumerate(findings):
                 for j, fix in enumerate(f.fixes):
-                    if self._waiting is not None:
+                    if self._task.overtaken:
                         raise OvertakenError  # the plan has gone on: nobody waits for this one's
                     out[i, j] = outcome_of(plan, catalogue, f, fix, known)
             return plan, out
 
-        self._task.ask(plan, job, self.ready.emit)
+        self._task.ask_soon(plan, job, self.ready.emit)
 
     @property
     def idle(self) -> bool:
-        return self._waiting is None and self._task.idle
+        return self._task.idle
 
     def close(self) -> None:
         self._task.close()
@@ -127,7 +113,7 @@ class OffersCard(Card):
         if same:
             # The same words: only what the offers would come to may be different.
             if fresh and self._buttons:
-                self._finder.ask_soon(self._plan, self.document.assessment.catalogue, shown, self.document.dragging)
+                self._finder.ask(self._plan, self.document.assessment.catalogue, shown)
             return
         if self._holder is not None:
             self._holder.hide()
@@ -155,7 +141,7 @@ class OffersCard(Card):
             box.addWidget(label(f"and {len(relevant) - len(shown)} more", "muted"))
         self.outer.addWidget(self._holder)
         if self._buttons:
-            self._finder.ask_soon(self._plan, self.document.assessment.catalogue, shown, self.document.dragging)
+            self._finder.ask(self._plan, self.document.assessment.catalogue, shown)
 
     def _take_offer(self, key: tuple[int, int]) -> None:
         if key[0] < len(self._shown) and key[1] < len(self._shown[key[0]].fixes):

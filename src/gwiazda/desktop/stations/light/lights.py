@@ -224,7 +224,7 @@ class BrightCard(PanelCard):
             tile.show_tried(mine.get(look), look == now)
         if known and state is not None and key != self._asked and not self.document.dragging:
             self._asked = key
-            self.panel.task("looks").ask(plan, lambda: tried(plan, assessment, light.id), self._show)
+            self.panel.task("looks").ask_soon(plan, lambda: tried(plan, assessment, light.id), self._show)
 
     def _show(self, found: tuple[Tried, ...]) -> None:
         self._found, self._for = {str(t.look): t for t in found}, self.first.id
@@ -253,7 +253,7 @@ class CarriedCard(PanelCard):
         if key == self._asked or self.document.dragging or not any(x.id == light.id for x in plan.lights):
             return
         self._asked = key
-        self.panel.task("means").ask(plan, lambda: choices_of(plan, assessment, light.id), self._show)
+        self.panel.task("means").ask_soon(plan, lambda: choices_of(plan, assessment, light.id), self._show)
 
     def _show(self, found: tuple[MeansChoice, ...]) -> None:
         self.found = found

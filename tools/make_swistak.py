@@ -10,6 +10,8 @@ from pathlib import Path
 
 from make_szron import Sheet
 
+from gwiazda.core.assess.bodies import put_there
+from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.edits import patterns
 from gwiazda.core.plan.model import (
@@ -263,7 +265,7 @@ def build() -> PlanFile:
             Row("Stretcher box light", "cabin-row", ("box",), whole=False),
         ),
     )
-    return PlanFile(plan, drawings())
+    return PlanFile(put_there(built_in(), plan, "supply"), drawings())
 
 
 if __name__ == "__main__":

@@ -284,7 +284,7 @@ def sections() -> list[Section]:
             id="base", name="Base", box=Box(at=(106.0, -26.0, -32.0), size=(190.0, 52.0, 16.0)), wall_mm=3.0, colour="#a89a80",
             outlines=(Outline(side="port", points=((96.0, -14.0), (306.0, -14.0), (298.0, -34.0), (104.0, -34.0))),),
             obstacles=(
-                Obstacle(id="base.pack", kind="pack", name="Eight AA cells", box=Box(at=(120.0, -24.0, -31.5), size=(58.0, 48.0, 14.5)), reached=True),
+                Obstacle(id="base.pack", kind="pack", name="Eight AA cells", box=Box(at=(108.0, -23.7, -32.0), size=(174.0, 47.4, 15.3)), reached=True, of="supply"),
                 Obstacle(id="base.switch", kind="switch", name="Slide switch", box=Box(at=(284.0, -6.0, -31.0), size=(10.0, 12.0, 8.0))),
             ),
             closure=Closure(part="bottom plate", by="screws", removable="bottom plate"),

@@ -7,7 +7,7 @@ import re
 import pytest
 
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.electrics.evening import goes_in
+from gwiazda.core.assess.bodies import goes_in
 from gwiazda.core.assess.lights.states import state_of
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan.frame import to_sheet
@@ -54,7 +54,7 @@ def test_it_stands_on_a_base_with_its_source_fuse_and_switch(form):
     feed, base = plan.feeds[0], section_of(plan, "base")
     assert feed.home == "base" and {type(x) for x in feed.head} == {Fuse, Switch}
     part = CATALOGUE.sources[feed.supply.part]
-    assert part.kind != "battery" or goes_in(base, part, feed.supply)
+    assert part.kind != "battery" or goes_in(CATALOGUE, plan, feed, feed.supply)
     top = base.box.at[2] + base.box.size[2]
     assert all(s.box.at[2] > top for s in plan.sections if s.id != "base")
     tube = next(w for w in plan.passages if w.name == "Stand tube")

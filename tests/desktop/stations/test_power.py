@@ -7,6 +7,7 @@ from PySide6.QtCore import QEvent, QPointF, Qt
 from PySide6.QtGui import QMouseEvent
 from PySide6.QtWidgets import QApplication
 
+from gwiazda.core.plan import edits
 from gwiazda.demos import path_of
 from gwiazda.desktop.theme.sizes import text_factor
 
@@ -85,3 +86,43 @@ def test_evenings_follow_the_hours_a_day(power):
     assert power.document.plan.feeds[0].hours_a_day == 2.0 and "2 h an evening" in power.window.drawer.subtitle()
     power.type_into("Hours an evening", "a while")
     assert power.document.plan.feeds[0].hours_a_day == 2.0
+
+
+def test_the_source_is_put_into_its_section_turned_exchanged_and_undone(power, tmp_path):
+    from gwiazda.core.assess.bodies import rooms_of
+    from gwiazda.core.plan.lookup import section_of
+    from gwiazda.core.plan.storage import load
+
+    document = power.document
+    document.edit("Take it out", lambda plan: edits.set_fields(plan, ["hull"], obstacles=()))
+    power.settle()
+    before, catalogue = document.plan, document.catalogue
+    power.press("Put it in")
+    (body,) = [o for o in section_of(document.plan, "hull").obstacles if o.of == "supply"]
+    assert sorted(body.box.size) == pytest.approx([18.0, 27.0, 56.0]) and document.undo_label == "Give it a place"
+    power.press("Turn it")
+    (now,) = [o for o in section_of(document.plan, "hull").obstacles if o.of == "supply"]
+    assert now.box.size != body.box.size and rooms_of(catalogue, document.plan)[0].put
+    # Another source from the list: it goes in, and its place is its own.
+    others = power.part("BodiesCard").rows
+    buttons = [others.itemAt(i).widget() for i in range(others.count())]
+    wanted = next(b for b in buttons if getattr(b, "outcome", ""))
+    name = wanted.title
+    power.bot.mouseClick(wanted, Qt.MouseButton.LeftButton)
+    power.settle()
+    assert document.undo_label == f"Source: {name}"
+    (room,) = rooms_of(catalogue, document.plan)
+    assert room.put and room.box is not None and room.body.name == name
+    assert document.save(tmp_path / "s.gwiazda")
+    assert load(tmp_path / "s.gwiazda").plan == document.plan
+    for _ in range(3):
+        document.undo()
+    assert document.plan == before
+
+
+def test_a_source_that_does_not_go_in_is_said_and_mended_by_an_offer(power):
+    power.type_into("Sets in parallel", "12")
+    power.settle()
+    assert "no-room" in {f.rule for f in power.document.findings}
+    power.press("It stays outside")
+    assert power.document.plan.feeds[0].home == "" and "no-room" not in {f.rule for f in power.document.findings}

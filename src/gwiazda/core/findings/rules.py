@@ -18,7 +18,6 @@ from gwiazda.core.findings.assembly.bench_rules import (
     everything_lit,
     out_of_scale,
     same_on_both_sides,
-    source_too_large,
 )
 from gwiazda.core.findings.assembly.body_rules import BODY_RULES
 from gwiazda.core.findings.assembly.carrier_rules import CARRIER_RULES
@@ -334,7 +333,6 @@ RULES: tuple[Rule, ...] = (
     out_of_reach,
     uneven,
     does_not_fit,
-    source_too_large,
     out_of_scale,
     everything_lit,
     same_on_both_sides,

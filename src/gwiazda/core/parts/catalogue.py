@@ -155,6 +155,11 @@ class SourcePart(NamedTuple):
     use_share: float = 1.0
     adjustable: bool = False
     size_mm: tuple[float, float, float] = (0.0, 0.0, 0.0)  # of one cell; an adapter stays outside
+    holder_mm: tuple[float, float, float] = (
+        0.0,
+        0.0,
+        0.0,
+    )  # longer than its cells, wider once, wider and higher a cell
     weight_g: float = 0.0
     cost: int = 0  # 1 little, 2 some, 3 much
     basis: Basis = "typical"
@@ -171,6 +176,7 @@ class RegulatorPart(NamedTuple):
     theta_k_w: float
     least_v: float = 1.25
     most_v: float = 24.0
+    size_mm: tuple[float, float, float] = (0.0, 0.0, 0.0)
     basis: Basis = "typical"
 
 
@@ -211,6 +217,7 @@ class BoardPart(NamedTuple):
     pwm_hz: float = 0.0
     most_hz: float = 100.0
     own_a: float = 0.0
+    size_mm: tuple[float, float, float] = (0.0, 0.0, 0.0)
     basis: Basis = "typical"
 
 
@@ -270,6 +277,7 @@ class LoadPart(NamedTuple):
     rpm: float = 0.0
     least_v: float = 0.0
     geared: bool = False
+    size_mm: tuple[float, float, float] = (0.0, 0.0, 0.0)
     basis: Basis = "typical"
 
 

@@ -27,7 +27,7 @@ from gwiazda.core.plan import edits
 from gwiazda.core.plan.edits import occupancy, patterns, views
 from gwiazda.core.plan.gate import check_consistent
 from gwiazda.core.plan.lookup import find
-from gwiazda.core.plan.model import Box, Drawing, Lamp, Obstacle, Plan, Section, View, copy_unchecked
+from gwiazda.core.plan.model import Box, Drawing, Lamp, Obstacle, Plan, View, copy_unchecked
 from gwiazda.core.plan.outline import shapes
 
 
@@ -187,23 +187,6 @@ def test_a_lamp_filed_into_its_die_is_found(deck):
         for f in mine:
             after = f.fixes[0].applied(plan)
             assert "filed-past-die" not in {x.rule for x in evaluate_rules(after, assess(after, built_in()))}
-
-
-def test_cells_longer_than_their_base_are_found(deck):
-    """Four AA cells of 50.5 mm into a base of 40 mm."""
-    base = edits.outline_from_box(Section(id="base", name="Base", box=Box(at=(0, -22, -40), size=(40, 40, 20))))
-    plan = copy_unchecked(deck, sections=(*deck.sections, base))
-    plan = edits.set_feed(edits.set_supply(plan, part="aa-alkaline", in_series=4), "supply", home="base")
-    finding = next(f for f in evaluate_rules(plan, assess(plan, built_in())) if f.rule == "source-too-large")
-    assert (
-        "4 cells" in finding.sentence
-        and "50.5 × 14.5 × 14.5 mm each" in finding.sentence
-        and "Base, 40 × 40 × 20 mm" in finding.sentence
-    )
-    roomy = edits.set_fields(plan, ["base"], box=Box(at=(0, -22, -40), size=(70, 60, 20)))
-    assert "source-too-large" not in {f.rule for f in evaluate_rules(roomy, assess(roomy, built_in()))}
-    after = finding.fixes[0].applied(plan)
-    assert "source-too-large" not in {f.rule for f in evaluate_rules(after, assess(after, built_in()))}
 
 
 # -- effort and fewest lamps -----------------------------------------------------------------------------

@@ -10,6 +10,7 @@ from typing import NamedTuple
 import numpy as np
 import numpy.typing as npt
 
+from gwiazda.core.assess.bodies import goes_in
 from gwiazda.core.assess.electrics.netlist import solve
 from gwiazda.core.assess.electrics.stage import circuits_of, given_by, netlists
 from gwiazda.core.assess.states import Assessment
@@ -125,18 +126,6 @@ def _candidates(plan: Plan, assessment: Assessment) -> Iterator[Supply]:
             yield from (Supply(part=part.id, in_parallel=n) for n in (1, 2))
 
 
-def goes_in(home: Section, part: SourcePart, supply: Supply) -> bool:
-    """Whether so many cells, side by side one way or another, go into a section's box: a first check by their sizes."""
-    box, cell = sorted(home.box.size), sorted(part.size_mm)
-    if any(c > b for c, b in zip(cell, box, strict=True)):
-        return False
-    # How many times each edge of a cell goes into the box, in the three ways the cell's long edge may lie.
-    most = 0
-    for a, b, c in ((0, 1, 2), (0, 2, 1), (1, 0, 2), (1, 2, 0), (2, 0, 1), (2, 1, 0)):
-        most = max(most, int(box[0] // cell[a]) * int(box[1] // cell[b]) * int(box[2] // cell[c]))
-    return most >= supply.in_series * supply.in_parallel
-
-
 def _changed(home: Section | None, part: SourcePart, supply: Supply) -> str:
     """How a source is changed: from outside, through what comes off, or not without opening what is glued."""
     if part.kind != "battery" or home is None:
@@ -178,7 +167,7 @@ def options_for(plan: Plan, assessment: Assessment, feed_id: str) -> tuple[Optio
             if i in set(mine)
         )
         why = ""
-        if home is not None and part.kind == "battery" and not goes_in(home, part, supply):
+        if home is not None and not goes_in(given.catalogue, plan, plan.feeds[at], supply):
             why = f"doesn’t go into {home.name}"
         elif worst < ENOUGH:
             why = "too few volts"

@@ -7,7 +7,6 @@ from collections.abc import Callable, Iterator
 import numpy as np
 
 from gwiazda.core.assess.carriers.standing import furnished
-from gwiazda.core.assess.electrics.evening import goes_in
 from gwiazda.core.assess.lamp.fit import fit_of, half_sizes, leads_mm, most_filed_mm, smaller_parts, touch
 from gwiazda.core.assess.lamp.modified_lamp import body_mm, front_mm
 from gwiazda.core.assess.lamp.realism import REAL_LIGHT_M, full_size_m
@@ -21,7 +20,7 @@ from gwiazda.core.plan.edits import occupancy
 from gwiazda.core.plan.lookup import lamp_of, lamps_by_section, section_of
 from gwiazda.core.plan.model import Lamp, Plan, Section
 from gwiazda.core.plan.naming import name_of
-from gwiazda.core.quantities import counted, figure
+from gwiazda.core.quantities import figure
 
 
 def does_not_fit(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
@@ -95,36 +94,6 @@ def _fits_of(catalogue: Catalogue, section: Section, lamps: tuple[Lamp, ...]) ->
                 words = f"{lamps[i].id} and {lamps[j].id} are in the same place."
                 found.append(Finding("lamps-touch", "look", "fit", lamps[i].id, 0.0, words, also=(lamps[j].id,)))
     return tuple(found)
-
-
-def source_too_large(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
-    """Cells longer or more than the section they are to sit in takes: a first check by their sizes."""
-    for feed in plan.feeds:
-        part = assessment.catalogue.sources.get(feed.supply.part)
-        home = next((s for s in plan.sections if s.id == feed.home), None)
-        if (
-            part is None
-            or home is None
-            or part.kind != "battery"
-            or not any(part.size_mm)
-            or goes_in(home, part, feed.supply)
-        ):
-            continue
-        cells = counted(feed.supply.in_series * feed.supply.in_parallel, "cell")
-        cell, box = (
-            " × ".join(figure(x, 3) for x in sorted(size, reverse=True)) for size in (part.size_mm, home.box.size)
-        )
-        yield Finding(
-            "source-too-large", "stop", "supply", feed.id, max(part.size_mm),
-            f"{cells} ({part.name}, {cell} mm each) don’t go into {home.name}, {box} mm inside."
-            if cells[:2] != "1 "
-            else f"{part.name}, {cell} mm, doesn’t go into {home.name}, {box} mm inside.",
-            (Fix("It stays outside, in the base or on the table", _outside(feed.id)),),
-        )  # fmt: skip
-
-
-def _outside(feed_id: str) -> Callable[[Plan], Plan]:
-    return lambda plan: edits.set_feed(plan, feed_id, home="")
 
 
 def _shorter(lamp_id: str) -> Callable[[Plan], Plan]:

@@ -5,8 +5,10 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 
 from gwiazda.core.assess.assembly.contents import BODIES
+from gwiazda.core.assess.bodies import instead, put_there, rooms_of
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.findings.finding import Finding, Fix
+from gwiazda.core.findings.fixes import with_source
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import section_of
 from gwiazda.core.plan.model import Obstacle, Plan, Section, copy_unchecked
@@ -112,6 +114,33 @@ def _move_in(section_id: str, body_id: str) -> Callable[[Plan], Plan]:
     return edit
 
 
+def no_room(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
+    """Cells with their holder, boards, motors that have no place where they are to stand."""
+    catalogue = assessment.catalogue
+    for room in rooms_of(catalogue, plan):
+        if room.box is not None:
+            continue
+        body, fixes = room.body, []
+        feed = next((f for f in plan.feeds if f.id == body.of), None)
+        if room.put:
+            fixes.append(Fix("Find it another place", lambda p, of=body.of: put_there(catalogue, p, of)))  # type: ignore[misc]
+        if feed is not None:
+            for supply in instead(catalogue, plan, feed, assessment.feeds[feed.id].draw_a)[:2]:
+                name = catalogue.sources[supply.part].name
+                words = f"{supply.in_series} × {name}" if supply.in_series > 1 else name
+                fixes.append(
+                    Fix(
+                        words,
+                        with_source(feed.id, part=supply.part, in_series=supply.in_series, in_parallel=1, volts=None),
+                    )
+                )
+            fixes.append(Fix("It stays outside, on the table", lambda p, f=feed.id: edits.set_feed(p, f, home="")))  # type: ignore[misc]
+        home = section_of(plan, body.section)
+        yield Finding(
+            "no-room", "stop", "supply", body.of, max(body.sizes[0]), f"{body.name} does not go into {home.name}: {room.why}.", tuple(fixes),
+        )  # fmt: skip
+
+
 def cells_shut_in(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """A pack whose cells are to be changed, in a section that is glued shut with nothing to take off."""
     for s, o in _bodies(plan):
@@ -131,4 +160,4 @@ def _closed_by(section_id: str, by: str) -> Callable[[Plan], Plan]:
     return edit
 
 
-BODY_RULES = (body_does_not_fit, cells_shut_in)
+BODY_RULES = (body_does_not_fit, no_room, cells_shut_in)

@@ -21,7 +21,8 @@ class Board(Model, frozen=True, kw_only=True):
     """What drives channels: a flasher, a chaser, a controller, a relay, a timer with a counter.
 
     ``speed``: how much faster than written it runs; boards side by side are never alike. Where its rate is set by a resistor
-    and a capacitor, ``r1_ohm``, ``r2_ohm`` and ``c_uf`` are they, ``diode`` one across the second.
+    and a capacitor, ``r1_ohm``, ``r2_ohm`` and ``c_uf`` are they, ``diode`` one across the second. ``home`` is the section it
+    stands in, the base or the table if none.
     """
 
     id: Id
@@ -32,6 +33,7 @@ class Board(Model, frozen=True, kw_only=True):
     r2_ohm: Ohm | None = None
     c_uf: Annotated[float, Meta(gt=0.0, le=100_000.0)] | None = None
     diode: bool = False
+    home: Annotated[Name80, Ref("sections")] = ""
 
 
 class Channel(Model, frozen=True, kw_only=True):

@@ -11,7 +11,20 @@ from gwiazda.core.plan.refs import Ref
 School = Literal["drill", "mask", "scratch"]
 Closing = Literal["", "glue", "screws", "magnets", "push fit", "hinge", "open"]
 ObstacleKind = Literal[
-    "bulkhead", "pin", "tab", "rib", "board", "pack", "speaker", "switch", "interior", "figure", "seat", "engine"
+    "bulkhead",
+    "pin",
+    "tab",
+    "rib",
+    "board",
+    "pack",
+    "speaker",
+    "switch",
+    "interior",
+    "figure",
+    "seat",
+    "engine",
+    "motor",
+    "regulator",
 ]
 Glue = Literal[
     "", "solvent cement", "thin solvent cement", "cyanoacrylate", "two-part epoxy", "white glue", "contact glue"
@@ -46,7 +59,8 @@ class Obstacle(Model, frozen=True, kw_only=True):
     """Something that stands inside a section, of the kit or put there, and what will be done to it.
 
     ``thin_mm`` is what may be taken off the wall of a board's, pack's or interior's own body where it is in the way;
-    ``reached``: cells in it are changed, so what closes the section must come off.
+    ``reached``: cells in it are changed, so what closes the section must come off. ``of`` names the source, board, motor or
+    regulator whose body it is.
     """
 
     id: Id
@@ -56,6 +70,7 @@ class Obstacle(Model, frozen=True, kw_only=True):
     action: Literal["keep", "notch", "file", "cut"] = "keep"
     thin_mm: Annotated[float, Meta(ge=0, le=20)] = 0.0
     reached: bool = False
+    of: Name80 = ""
 
 
 class FaceLining(Model, frozen=True, kw_only=True):

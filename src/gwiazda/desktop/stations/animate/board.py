@@ -11,7 +11,7 @@ from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Board, Plan
 from gwiazda.core.plan.naming import channel_name
 from gwiazda.core.quantities import counted, figure, format_current, letter_code, parse_number, parse_resistance_ohm
-from gwiazda.desktop.forms.common import parts
+from gwiazda.desktop.forms.common import parts, sections
 from gwiazda.desktop.forms.form import Field
 from gwiazda.desktop.forms.kinds import Choice, Flag, Quantity, Text
 from gwiazda.desktop.panels.panel import Panel, PanelCard
@@ -46,6 +46,8 @@ class BoardCard(OneBoardCard):
         Field("part", "Kind", Choice(parts("boards")), "Which controller it is", "Change board", name="Kind of board"),
         Field("speed", "Times the speed", Quantity(_speed, lambda v: f"{figure(v)} ×"),
               "How much faster than written it runs: two boards are never alike, 1.03", "Change speed", name="Speed"),
+        Field("home", "Located in", Choice(sections(("", "the base, outside"))), "Where it stands: whether it goes in is said at Power", "Move the board",
+              name="Where the board stands"),
         Field("name", "Name", Text(100), "What the board is called everywhere", "Name board", name="Name of the board"),
     )  # fmt: skip
 

@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
 
 from gwiazda.core.assess.lights.build import means_of
 from gwiazda.core.assess.lights.choices import Choice as MeansChoice
-from gwiazda.core.assess.lights.choices import choices_of, described
+from gwiazda.core.assess.lights.choices import choices_of, described, outcome_words
 from gwiazda.core.assess.lights.exchange import exchanged_both
 from gwiazda.core.assess.lights.kinds import arc_words, kind_of, kinds_for
 from gwiazda.core.assess.lights.looks import Tried, as_the_real_one, both, look_now, tried, true_to_scale, with_look
@@ -27,7 +27,7 @@ from gwiazda.desktop.forms.form import Field
 from gwiazda.desktop.forms.kinds import Choice, Flag
 from gwiazda.desktop.panels.panel import Panel, PanelCard, button_of, clear, label, side_by_side
 from gwiazda.desktop.stations.light.look_tile import LookTile
-from gwiazda.desktop.stations.light.means_button import MeansButton
+from gwiazda.desktop.widgets.choice_button import ChoiceButton
 
 FULL = 1.05  # times what a lamp gives at its rated current: more it can't
 BEHIND = (("", "nothing"), ("putty", "putty"), ("paint", "paint"), ("sleeve", "a sleeve"))
@@ -234,6 +234,20 @@ class BrightCard(PanelCard):
             tile.show_tried(self._found.get(look), look == now)
 
 
+def means_button(choice: MeansChoice) -> ChoiceButton:
+    """A means with its outcome and its minutes."""
+    parts = f"; {', '.join(choice.parts)}" if choice.parts else ""
+    return ChoiceButton(
+        choice.means.name,
+        f"{choice.minutes:.0f} min" if choice.minutes >= 0.5 and not choice.blocked else "",
+        outcome_words(choice),
+        choice.blocked or f"{choice.means.about or choice.means.name}{parts}; {choice.later}.",
+        now=choice.now,
+        blocked=bool(choice.blocked),
+        fine=choice.fine,
+    )
+
+
 class CarriedCard(PanelCard):
     """What may carry it, side by side; a click rebuilds it."""
 
@@ -263,7 +277,7 @@ class CarriedCard(PanelCard):
                 label("It has no place yet: take Light (Shift+L) and click where it sits.", "muted", wrap=True)
             )
         for choice in found:
-            button = MeansButton(choice)
+            button = means_button(choice)
             button.clicked.connect(lambda _=False, m=choice.means.id: self.take(m))
             self.rows.addWidget(button)
 

@@ -12,6 +12,7 @@ from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.plan import decks, edits
 from gwiazda.core.plan.edits import occupancy
 from gwiazda.core.plan.model import Box, Closing, Closure, Glue, Obstacle, Plan, Section
+from gwiazda.core.plan.naming import name_of
 from gwiazda.core.quantities import parse_number
 from gwiazda.desktop.forms.common import AXES
 from gwiazda.desktop.forms.form import Field
@@ -152,7 +153,8 @@ class ObstacleCard(PanelCard):
                 ("cut", "is cut out"),
                 ("remove", "was never there"),
             ]
-            action = panel.choice(f"What is done to {o.id}", words, lambda v, n=i: self._change(n, action=v))
+            called = name_of(self.plan, o.id)
+            action = panel.choice(f"What is done to {called}", words, lambda v, n=i: self._change(n, action=v))
             action.show_value(o.action)
             row.row(o.name or f"{o.kind} {o.id.rsplit('.', 1)[-1]}", action)
             for names, values, part in ((CORNER, o.box.at, "at"), (SIZE, o.box.size, "size")):
@@ -160,21 +162,21 @@ class ObstacleCard(PanelCard):
                     read = read_mm if part == "at" else read_size
                     take = partial(self._box, i, part, axis)
                     field = panel.value(
-                        f"{names[axis]} of {o.id}", read, take, f"{names[axis]} of what stands inside, mm"
+                        f"{names[axis]} of {called}", read, take, f"{names[axis]} of what stands inside, mm"
                     )
                     field.show_value(f"{value:g} mm")
                     row.row(names[axis], field)
             if o.kind in SIZES:
-                self._body_row(row, i, o)
+                self._body_row(row, i, o, called)
             self._rows.addWidget(row)
 
-    def _body_row(self, row: Card, i: int, o: Obstacle) -> None:
+    def _body_row(self, row: Card, i: int, o: Obstacle, called: str) -> None:
         """What is asked of what is put in: a name, a wall that may be thinned, cells that are changed."""
         panel = self.panel
-        name = panel.value(f"Name of {o.id}", lambda t: t.strip()[:80], lambda v: self._change(i, name=v))
+        name = panel.value(f"Name of {called}", lambda t: t.strip()[:80], lambda v: self._change(i, name=v))
         name.show_value(o.name)
         thin = panel.value(
-            f"Wall of {o.id} that may be thinned", lambda t: parse_number(t, "Wall", 0, 20, "mm"), lambda v: self._change(i, thin_mm=v),
+            f"Wall of {called} that may be thinned", lambda t: parse_number(t, "Wall", 0, 20, "mm"), lambda v: self._change(i, thin_mm=v),
             "mm of its own wall that may be taken off where it stands too high",
         )  # fmt: skip
         thin.show_value(f"{o.thin_mm:g} mm")

@@ -13,10 +13,11 @@ def panel_cards() -> Cards:
     from gwiazda.desktop.stations.light.lamp import LookCard
     from gwiazda.desktop.stations.light.room import ChannelsCard
     from gwiazda.desktop.stations.power import cards
+    from gwiazda.desktop.stations.power.bodies import BodiesCard
 
     return Cards(
         {
-            "plan": (cards.SupplyCard, cards.WarmthCard, ChannelsCard),
+            "plan": (cards.SupplyCard, BodiesCard, cards.WarmthCard, ChannelsCard),
             "lamp": (cards.LampPowerCard, LookCard),
         },
     )

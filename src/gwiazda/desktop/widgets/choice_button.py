@@ -1,4 +1,4 @@
-"""What may carry a light, as a button of two lines: what it is and the minutes, and under it what comes of it."""
+"""Something to choose, as a button of two lines: what it is with one figure, and under it what comes of it."""
 
 from __future__ import annotations
 
@@ -6,7 +6,6 @@ from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QFontMetrics, QPainter, QPaintEvent
 from PySide6.QtWidgets import QPushButton, QSizePolicy, QStyle, QStyleOptionButton
 
-from gwiazda.core.assess.lights.choices import Choice, outcome_words
 from gwiazda.desktop.theme.fonts import figure_font
 from gwiazda.desktop.theme.sizes import scaled
 from gwiazda.desktop.widgets.guard import Guarded
@@ -17,23 +16,32 @@ LEFT = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop
 RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignTop
 
 
-class MeansButton(Guarded, QPushButton):
-    """A means with its outcome; the one there is marked, one that can't be taken greyed with its reason."""
+class ChoiceButton(Guarded, QPushButton):
+    """``title`` and a ``figure`` at the right of it, ``outcome`` below, in the colour of what serves or of what is to be looked at.
 
-    def __init__(self, choice: Choice) -> None:
+    The one that is there ``now`` is marked; one that is ``blocked`` can't be taken, and says why in its tip.
+    """
+
+    def __init__(
+        self,
+        title: str,
+        figure: str,
+        outcome: str,
+        tip: str,
+        now: bool = False,
+        blocked: bool = False,
+        fine: bool = True,
+    ) -> None:
         super().__init__()
-        self.choice = choice
-        self.outcome = outcome_words(choice)
-        self.minutes = f"{choice.minutes:.0f} min" if choice.minutes >= 0.5 and not choice.blocked else ""
+        self.title, self.figure, self.outcome = title, figure, outcome
+        self.now, self.blocked, self.fine = now, blocked, fine
         self.setObjectName("offer")
-        now = ", as it is now" if choice.now else ""
-        self.setText(f"{choice.means.name}{now}: {self.outcome}{f', {self.minutes}' if self.minutes else ''}")
-        parts = f"; {', '.join(choice.parts)}" if choice.parts else ""
-        self.setToolTip(choice.blocked or f"{choice.means.about or choice.means.name}{parts}; {choice.later}.")
+        self.setText(f"{title}{', as it is now' if now else ''}: {outcome}{f', {figure}' if figure else ''}")
+        self.setToolTip(tip)
         policy = QSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
         policy.setHeightForWidth(True)
         self.setSizePolicy(policy)
-        self.setEnabled(not choice.blocked and not choice.now)
+        self.setEnabled(not blocked and not now)
 
     def sizeHint(self) -> QSize:
         return QSize(120, self.heightForWidth(240))
@@ -52,21 +60,21 @@ class MeansButton(Guarded, QPushButton):
         option.text = ""
         painter = QPainter(self)
         self.style().drawControl(QStyle.ControlElement.CE_PushButton, option, painter, self)
-        palette, choice = theme_of(self), self.choice
-        if choice.now:
+        palette = theme_of(self)
+        if self.now:
             painter.setPen(palette.colour("live"))
             painter.setBrush(palette.colour("live", 34))
             painter.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 4, 4)
         area = QRectF(self.rect()).adjusted(SIDE, TOP, -SIDE, -TOP)
         painter.setFont(figure_font(12))
         painter.setPen(palette.colour("muted"))
-        painter.drawText(area, RIGHT, self.minutes)
+        painter.drawText(area, RIGHT, self.figure)
         painter.setFont(self.font())
-        painter.setPen(palette.colour("muted" if choice.blocked else "ink"))
-        painter.drawText(area, LEFT, choice.means.name)
+        painter.setPen(palette.colour("muted" if self.blocked else "ink"))
+        painter.drawText(area, LEFT, self.title)
         line = self.fontMetrics().height() + 1
         painter.setFont(figure_font(13))
-        ink = "muted" if choice.blocked else ("fine_ink" if choice.fine else "look_ink")
+        ink = "muted" if self.blocked else ("fine_ink" if self.fine else "look_ink")
         painter.setPen(palette.colour(ink))
         painter.drawText(area.adjusted(0, scaled(1) + line, 0, 4), WRAP | LEFT, self.outcome)
         painter.end()

@@ -1,0 +1,130 @@
+"""Where cells, boards and motors stand: whether they go in, their place, and which other sources would go in."""
+
+from __future__ import annotations
+
+from functools import partial
+from math import isfinite
+
+from PySide6.QtWidgets import QVBoxLayout, QWidget
+
+from gwiazda.core.assess.bodies import Room, goes_in, put_there, rooms_of, turned, with_source_put
+from gwiazda.core.assess.electrics.evening import Option, options_for, same_source, short_list
+from gwiazda.core.plan.lookup import section_of
+from gwiazda.core.plan.model import Feed, Plan
+from gwiazda.core.quantities import counted, figure, format_hours
+from gwiazda.desktop.panels.panel import PanelCard, button_of, clear, label, side_by_side
+from gwiazda.desktop.stations.power.drawer import COST
+from gwiazda.desktop.widgets.choice_button import ChoiceButton
+
+MOST_ROWS, MOST_SOURCES = 6, 3
+
+
+class BodiesCard(PanelCard):
+    """What stands in which section, as a body with three sizes."""
+
+    title = "Where it stands"
+
+    def build(self) -> None:
+        self.rows = QVBoxLayout()
+        self.rows.setSpacing(5)
+        self.card.outer.addLayout(self.rows)
+        self.found: tuple[Option, ...] = ()
+        self._asked: object = None
+        self._for: object = None
+        self._shown: object = None
+
+    def feed(self) -> Feed | None:
+        """The first source that stands in a section."""
+        return next((f for f in self.document.assessed_plan.feeds if f.home), None)
+
+    def refresh(self) -> None:
+        plan, catalogue = self.document.assessed_plan, self.panel.assessment.catalogue
+        rooms, feed = rooms_of(catalogue, plan), self.feed()
+        self.card.setVisible(bool(rooms) or feed is not None)
+        if not rooms and feed is None:
+            return
+        key = (plan, catalogue)
+        if feed is not None and key != self._asked and not self.document.dragging:
+            self._asked = key
+            assessment, feed_id = self.panel.assessment, feed.id
+            self.panel.task("fits").ask_soon(
+                plan, lambda: options_for(plan, assessment, feed_id), partial(self._take, plan)
+            )
+        self._show(plan, rooms, feed)
+
+    def _take(self, plan: Plan, options: tuple[Option, ...]) -> None:
+        feed = self.feed()
+        if feed is not None:
+            self.found, self._for = options, plan
+            self._show(plan, rooms_of(self.panel.assessment.catalogue, plan), feed)
+
+    def _show(self, plan: Plan, rooms: tuple[Room, ...], feed: Feed | None) -> None:
+        catalogue = self.panel.assessment.catalogue
+        options = (
+            short_list(tuple(o for o in self.found if o.fits), feed.supply)
+            if feed is not None and self._for is plan
+            else ()
+        )
+        others = [
+            o for o in options
+            if feed is not None and o.part.kind == "battery" and not same_source(o.supply, feed.supply) and goes_in(catalogue, plan, feed, o.supply)
+        ][:MOST_SOURCES]  # fmt: skip
+        shown = (rooms, tuple(section_of(plan, r.body.section).name for r in rooms), others, feed)
+        if shown == self._shown:
+            return
+        self._shown = shown
+        clear(self.rows)
+        for room in rooms[:MOST_ROWS]:
+            self._row(plan, room)
+        if len(rooms) > MOST_ROWS:
+            self.rows.addWidget(label(f"and {len(rooms) - MOST_ROWS} more", "muted"))
+        if feed is not None and others:
+            home = section_of(plan, feed.home).name
+            self.rows.addWidget(label(f"What else would go into {home}", "muted", wrap=True))
+            for option in others:
+                self.rows.addWidget(self._option(feed, option))
+
+    def _row(self, plan: Plan, room: Room) -> None:
+        home, of = section_of(plan, room.body.section).name, room.body.of
+        if room.box is None:
+            words, ink = f"{room.body.name} does not go into {home}: {room.why}.", "stop"
+        else:
+            size = " × ".join(figure(x, 3) for x in room.box.size)
+            words, ink = f"{room.body.name} {'stands' if room.put else 'would stand'} in {home}, {size} mm.", ""
+        self.rows.addWidget(label(words, ink, wrap=True))
+        if room.put:
+            turn = button_of("Turn it", "The next way round that stands free there", lambda: self._turn(of))
+            anew = button_of("Find it a place", "Anew, beside what stands there", lambda: self._put(of))
+            holder = QWidget()
+            row = side_by_side(turn, anew)
+            row.setContentsMargins(0, 0, 0, 0)
+            holder.setLayout(row)
+            self.rows.addWidget(holder)
+        elif room.box is not None:
+            self.rows.addWidget(
+                button_of(
+                    f"Put it in {home}",
+                    "It gets its place: light, lamps and wires keep clear of it",
+                    lambda: self._put(of),
+                )
+            )
+
+    def _option(self, feed: Feed, option: Option) -> ChoiceButton:
+        evenings = int(option.evenings) if isfinite(option.evenings) else 0
+        outcome = f"{format_hours(option.hours)}, {figure(option.weight_g, 2)} g, costs {COST[option.cost]}; change: {option.changed}"
+        tip = f"{option.name}: takes it as the source; resistors are chosen anew"
+        button = ChoiceButton(option.name, counted(evenings, "evening"), outcome, tip)
+        button.clicked.connect(lambda _=False: self._source(feed.id, option))
+        return button
+
+    def _source(self, feed_id: str, option: Option) -> None:
+        catalogue, supply = self.panel.assessment.catalogue, option.supply
+        self.document.edit(f"Source: {option.name}", lambda plan: with_source_put(catalogue, plan, feed_id, supply))
+
+    def _put(self, of: str) -> None:
+        catalogue = self.panel.assessment.catalogue
+        self.document.edit("Give it a place", lambda plan: put_there(catalogue, plan, of))
+
+    def _turn(self, of: str) -> None:
+        catalogue = self.panel.assessment.catalogue
+        self.document.edit("Turn it", lambda plan: turned(catalogue, plan, of))

@@ -1,0 +1,143 @@
+"""Cells with their holder, boards and motors as bodies that go into a section or not, and what would."""
+
+from __future__ import annotations
+
+import pytest
+
+from decks import deck_plan
+from gwiazda.core.assess.assessment import assess
+from gwiazda.core.assess.bodies import goes_in, holder_sizes, instead, put_there, rooms_of, turned, with_source_put
+from gwiazda.core.findings.outcome import outcome_of
+from gwiazda.core.findings.rules import evaluate_rules
+from gwiazda.core.parts.catalogue import built_in
+from gwiazda.core.plan import edits, storage
+from gwiazda.core.plan.lookup import section_of
+from gwiazda.core.plan.model import Board, Box, Load, Obstacle, Plan, Regulated, Section, Supply, copy_unchecked
+from gwiazda.core.plan.storage import PlanFile
+
+CATALOGUE = built_in()
+
+
+def on_base(size, part: str = "block-9v", cells: int = 1, stands: tuple[Obstacle, ...] = ()) -> Plan:
+    """A deck over a base of an inner size, mm, with its source in it."""
+    base = Section(id="base", name="Base", box=Box(at=(0.0, -22.0, -60.0), size=size), obstacles=stands)
+    deck = deck_plan(lamps=2)
+    plan = copy_unchecked(deck, sections=(*deck.sections, edits.outline_from_box(base)))
+    return edits.set_feed(edits.set_supply(plan, part=part, in_series=cells), "supply", home="base")
+
+
+def said(plan: Plan):
+    return [f for f in evaluate_rules(plan, assess(plan, CATALOGUE)) if f.rule == "no-room"]
+
+
+def test_holders_by_hand():
+    aa = CATALOGUE.sources["aa-alkaline"]
+    # One cell: 50.5 + 7.5 long, 14.5 + .8 + 1.5 wide, 14.5 + .8 high.
+    assert [pytest.approx(s) for s in holder_sizes(aa, 1)] == [(58.0, 16.8, 15.3)]
+    four = holder_sizes(aa, 4)
+    assert four[0] == pytest.approx((58.0, 62.7, 15.3)) and any(s == pytest.approx((58.0, 32.1, 30.6)) for s in four)
+    assert any(s == pytest.approx((116.0, 32.1, 15.3)) for s in four), "two pairs end to end"
+    x, y, z = aa.size_mm
+    assert all(a * b * c >= 4 * x * y * z for a, b, c in four), "no holder is smaller than its cells"
+    assert holder_sizes(CATALOGUE.sources["adapter-9v-0.5a"], 1) == (), "an adapter stays outside"
+
+
+def test_a_block_of_48_mm_does_not_go_into_a_base_of_29():
+    """The block is 56 × 27 × 18 mm with its clip: a base 29 mm high and 29 wide has no room for it, one 60 long has."""
+    (finding,) = said(on_base((50.0, 29.0, 29.0)))
+    assert finding.subject == "supply" and finding.severity == "stop"
+    assert finding.sentence == "9 V block (6LR61) does not go into Base: it needs 56 mm and Base is 50 mm long inside."
+    assert (
+        said(on_base((56.5, 29.0, 29.0)))
+        == []
+        == said(on_base((29.0, 56.5, 29.0)))
+        == said(on_base((29.0, 29.0, 56.5)))
+    )
+    # 17.9 mm high: it can't be laid on any side of it.
+    (flat,) = said(on_base((80.0, 60.0, 17.0)))
+    assert "it needs 18 mm and Base is 17 mm high inside" in flat.sentence
+
+
+def test_each_offer_ends_it_and_names_a_source_that_goes_in():
+    plan = on_base((53.0, 50.0, 16.0), "aa-alkaline", 4)
+    (finding,) = said(plan)
+    assert [f.label for f in finding.fixes] == ["4 × AAA alkaline cell", "It stays outside, on the table"]
+    assessment = assess(plan, CATALOGUE)
+    known = frozenset((f.rule, i) for f in evaluate_rules(plan, assessment) for i in f.subjects)
+    for fix in finding.fixes:
+        assert said(fix.applied(plan)) == [], fix.label
+        outcome = outcome_of(plan, CATALOGUE, finding, fix, known)
+        assert outcome is not None and outcome.helps, fix.label
+
+
+def test_what_stands_there_already_takes_its_room():
+    rib = Obstacle(id="rib", kind="rib", box=Box(at=(30.0, -22.0, -60.0), size=(2.0, 40.0, 20.0)))
+    (finding,) = said(on_base((60.0, 40.0, 20.0), stands=(rib,)))
+    assert finding.sentence.endswith("what stands in Base already leaves no place for it.")
+    assert said(on_base((60.0, 40.0, 20.0), stands=(copy_unchecked(rib, action="cut"),))) == []
+
+
+def test_boards_regulators_and_motors_want_their_room_too():
+    plan = on_base((60.0, 40.0, 20.0))
+    plan = copy_unchecked(plan, boards=(Board(id="flash", part="relay-4", home="base"),))
+    assert [f.subject for f in said(plan)] == ["flash"]
+    small = copy_unchecked(plan, boards=(Board(id="flash", part="timer-cmos", home="base"),))
+    # The block lies there, 27 of 40 mm wide: a board of 25 × 18 × 10 has no room beside or upon it, but on its edge.
+    where = {r.body.of: r.box for r in rooms_of(CATALOGUE, small)}
+    assert where["flash"] is not None and sorted(where["flash"].size) == [10.0, 18.0, 25.0]
+    node = Regulated(id="reg", part="regulator-classic", home="base")
+    feeds = tuple(
+        copy_unchecked(f, items=(node, Load(id="m", part="gear-motor-6v", home="deck1"))) for f in small.feeds
+    )
+    both = {r.body.of: r for r in rooms_of(CATALOGUE, copy_unchecked(small, feeds=feeds))}
+    assert both["reg"].box is not None and both["m"].body.section == "deck1" and both["m"].body.kind == "motor"
+
+
+def test_it_is_put_there_turned_and_kept(tmp_path):
+    plan = on_base((70.0, 60.0, 30.0))
+    put = put_there(CATALOGUE, plan, "supply")
+    (body,) = section_of(put, "base").obstacles
+    assert body.of == "supply" and body.kind == "pack" and body.reached and said(put) == []
+    again = put_there(CATALOGUE, put, "supply")
+    assert section_of(again, "base").obstacles[0].box == body.box and len(section_of(again, "base").obstacles) == 1
+    other = turned(CATALOGUE, put, "supply")
+    (now,) = section_of(other, "base").obstacles
+    assert (
+        now.id == body.id
+        and now.box.size != body.box.size
+        and sorted(now.box.size) == sorted(body.box.size)
+        and said(other) == []
+    )
+    storage.save(PlanFile(other, {}), tmp_path / "b.gwiazda")
+    assert storage.load(tmp_path / "b.gwiazda").plan == other
+    # Light, lamps and wires keep clear of it: it stands among the obstacles, and is counted once.
+    assert [r.put for r in rooms_of(CATALOGUE, other)] == [True]
+
+
+def test_a_place_made_for_another_source_is_found_and_made_anew():
+    plan = put_there(CATALOGUE, on_base((190.0, 60.0, 20.0)), "supply")
+    cells = edits.set_supply(plan, part="aa-alkaline", in_series=6)
+    (finding,) = said(cells)
+    assert "its place there has 56 × 27 × 18" in finding.sentence and finding.fixes[0].label == "Find it another place"
+    after = finding.fixes[0].applied(cells)
+    assert said(after) == [] and len(section_of(after, "base").obstacles) == 1
+    taken = with_source_put(CATALOGUE, plan, "supply", Supply(part="aa-alkaline", in_series=6))
+    assert said(taken) == [] and section_of(taken, "base").obstacles[0].name == "6 × AA alkaline cell"
+
+
+def test_a_pack_drawn_by_hand_is_the_source_s():
+    hand = Obstacle(id="p", kind="pack", box=Box(at=(1.0, -20.0, -60.0), size=(58.0, 33.0, 15.5)))
+    plan = on_base((60.0, 40.0, 20.0), "aa-alkaline", 2, (hand,))
+    assert said(plan) == [] and rooms_of(CATALOGUE, plan)[0].put
+
+
+def test_what_would_fit_instead_fits():
+    plan = on_base((110.0, 30.0, 24.0))
+    feed = plan.feeds[0]
+    found = instead(CATALOGUE, plan, feed, 0.01)
+    assert found
+    for supply in found:
+        assert goes_in(CATALOGUE, plan, feed, supply)
+        assert said(edits.set_feed(plan, "supply", supply=supply)) == []
+    assert not goes_in(CATALOGUE, plan, feed, Supply(part="d-alkaline", in_series=6))
+    assert goes_in(CATALOGUE, edits.set_feed(plan, "supply", home=""), plan.feeds[0], Supply(part="adapter-9v-0.5a"))

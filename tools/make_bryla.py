@@ -247,7 +247,7 @@ def build() -> PlanFile:
     )  # fmt: skip
     for section in sections():
         plan = edits.add_section(plan, section)
-    plan = copy_unchecked(plan, passages=passages())
+    plan = edits.make_stand(copy_unchecked(plan, passages=passages()), "post")
     by_id = {s.id: s for s in plan.sections}
     pane = Opening(id="t", section="bow", width_mm=2.0, height_mm=1.1, at=(0, 0, 0))
     for z in (24.0, 33.0):

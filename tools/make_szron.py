@@ -554,7 +554,7 @@ def build() -> PlanFile:
         room=ViewingConditions(lux=1.0, distance_m=0.6),
     )
     face = console_face()
-    plan = edits.with_channels(fibres(lamps(windows(plan)), face))
+    plan = edits.make_stand(edits.with_channels(fibres(lamps(windows(plan)), face)), "keel")
     return PlanFile(with_lights(plan, lights(plan)), {**drawings(), "console.png": face})
 
 

@@ -57,8 +57,9 @@ def test_it_stands_on_a_base_with_its_source_fuse_and_switch(form):
     assert part.kind != "battery" or goes_in(CATALOGUE, plan, feed, feed.supply)
     top = base.box.at[2] + base.box.size[2]
     assert all(s.box.at[2] > top for s in plan.sections if s.id != "base")
-    tube = next(w for w in plan.passages if w.name == "Stand tube")
-    assert tube.into == "base" and find(plan, "stand").low[2] == pytest.approx(top + base.wall_mm)
+    (stand,) = [w for w in plan.passages if w.tube is not None]
+    assert stand.into == "base" and stand.tube.to[2] == pytest.approx(top) and stand.at[2] > top
+    assert stand.length_mm == pytest.approx(stand.at[2] - top) and stand.width_mm < stand.tube.outer_mm
 
 
 @pytest.mark.parametrize("form", FORMS)

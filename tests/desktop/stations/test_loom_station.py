@@ -187,8 +187,8 @@ def test_a_pack_in_the_base_is_given_a_name_and_stands_in_the_way(shipped):
     bench.window.set_station("wire")
     bench.document.select(["base"])
     bench.settle(night=False)
-    bench.type_into("Name of base.pack", "Cells")
-    bench.type_into("Length of base.pack", "240")
+    bench.type_into("Name of Eight AA cells", "Cells")
+    bench.type_into("Length of Cells", "240")
     bench.settle(night=False)
     assert "body-too-large" in {f.rule for f in bench.document.findings}
     bench.choose("Add an obstacle", "speaker")

@@ -126,3 +126,49 @@ def test_a_source_that_does_not_go_in_is_said_and_mended_by_an_offer(power):
     assert "no-room" in {f.rule for f in power.document.findings}
     power.press("It stays outside")
     assert power.document.plan.feeds[0].home == "" and "no-room" not in {f.rule for f in power.document.findings}
+
+
+def test_a_hull_on_a_stand_from_an_empty_plan(empty, tmp_path):
+    """Hull and base drawn, a stand dragged between them, a lamp in the hull, the cells into the base: saved and opened equal."""
+    from gwiazda.core.assess.bodies import rooms_of
+    from gwiazda.core.plan.storage import load
+
+    bench, plan = empty, lambda: empty.document.plan
+    bench.window.tool_key("section")
+    bench.drag(bench.px(0, 0, 60), bench.px(180, 0, 100))
+    bench.window.tool_key("section")
+    bench.drag(bench.px(30, 0, 0), bench.px(150, 0, 25))
+    bench.settle(night=False)
+    hull, base = plan().sections
+    bench.window.set_station("power")
+    bench.window.tool_key("stand")
+    bench.drag(bench.px(90, 0, 80), bench.px(90, 0, 12))
+    bench.settle(night=False)
+    (stand,) = [p for p in plan().passages if p.tube is not None]
+    assert (stand.section, stand.into) == (hull.id, base.id) and bench.document.selection == (stand.id,)
+    assert stand.length_mm == pytest.approx(stand.at[2] - stand.tube.to[2]) and stand.length_mm > 30.0
+    bench.type_into("Tube, bore", "5 mm")
+    bench.choose("Tube, made of", "plastic")
+    assert stand.id in {p.id for p in plan().passages if p.width_mm == 5.0 and p.tube.material == "plastic"}
+    bench.type_into("Tube, bore", "8 mm")
+    assert plan().passages[0].width_mm == 5.0, "no wall would be left"
+    bench.window.set_station("light")
+    bench.window.tool_key("lamp")
+    bench.click(bench.px(90, 0, 90))
+    bench.window.set_station("power")
+    bench.document.select(())
+    bench.choose("Where the source sits", base.name)
+    bench.settle(night=False)
+    bench.press("Put it in")
+    (room,) = rooms_of(bench.document.catalogue, plan())
+    assert room.put and room.box is not None
+    bench.settle()
+    assert len(bench.document.assessment.loom.passages[stand.id].runs) == 2, "its two leads go down the stand"
+    kept = plan()
+    assert bench.document.save(tmp_path / "s.gwiazda") and load(tmp_path / "s.gwiazda").plan == kept
+    while bench.document.undo_label:
+        bench.document.undo()
+    assert plan().sections == () and plan().passages == ()
+    bench.window.tool_key("stand")
+    bench.drag(bench.px(90, 0, 80), bench.px(90, 0, 12))
+    assert plan().passages == (), "between nothing and nothing there is no stand"

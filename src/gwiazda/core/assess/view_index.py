@@ -11,7 +11,7 @@ import numpy.typing as npt
 from gwiazda.core.memo import memoize
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.frame import NORMALS, OPPOSITE, PLANES, SHEET, Side, from_sheet, to_sheet
-from gwiazda.core.plan.lookup import section_of
+from gwiazda.core.plan.lookup import section_of, standing
 from gwiazda.core.plan.model import Carrier, Dot, Fitting, Hub, Lamp, Opening, Passage, Plan, Section
 from gwiazda.core.plan.outline.oblique import seen_from
 from gwiazda.core.render.raster import inside_polygon
@@ -123,7 +123,7 @@ def fitting_polygons(fittings: tuple[Fitting, ...], side: Side) -> tuple[tuple[s
 
 def _fitting_at(plan: Plan, side: Side, x: float, y: float, slack: float) -> str | None:
     """The fitting at a place of the sheet that is nearest to the viewer and before all sections there; a thin one is met a little beside it too."""
-    if not plan.fittings:
+    if not standing(plan):
         return None
     behind = max(
         (height for _, polygon, height in section_polygons(plan.sections, side) if inside_polygon(polygon, x, y)),
@@ -131,7 +131,7 @@ def _fitting_at(plan: Plan, side: Side, x: float, y: float, slack: float) -> str
     )
     here = [
         (near, name)
-        for name, polygon, near in fitting_polygons(plan.fittings, side)
+        for name, polygon, near in fitting_polygons(standing(plan), side)
         if _meets(polygon, x, y, slack) and near > behind
     ]
     return max(here)[1] if here else None
@@ -253,7 +253,7 @@ def inside_rect(catalogue: Catalogue, plan: Plan, side: Side, area: tuple[float,
         x, y = (r[:, 0] + r[:, 2]) / 2, (r[:, 1] + r[:, 3]) / 2
         within = (x >= area[0]) & (x <= area[2]) & (y >= area[1]) & (y <= area[3])
         found += [shapes.ids[i] for i in np.flatnonzero(within)]
-    for name, polygon, _ in fitting_polygons(plan.fittings, side):
+    for name, polygon, _ in fitting_polygons(standing(plan), side):
         (x0, y0), (x1, y1) = polygon.min(axis=0), polygon.max(axis=0)
         if area[0] <= (x0 + x1) / 2 <= area[2] and area[1] <= (y0 + y1) / 2 <= area[3]:
             found.append(name)

@@ -29,6 +29,7 @@ from gwiazda.core.findings.fibres.fibre_rules import FIBRE_RULES
 from gwiazda.core.findings.fibres.tip_rules import TIP_RULES
 from gwiazda.core.findings.finding import Finding, Fix
 from gwiazda.core.findings.looms.passage_rules import PASSAGE_RULES
+from gwiazda.core.findings.looms.stand_rules import STAND_RULES
 from gwiazda.core.findings.looms.wire_rules import WIRE_RULES
 from gwiazda.core.findings.optics.back_rules import BACK_RULES
 from gwiazda.core.findings.optics.lens_rules import LENS_RULES
@@ -346,6 +347,7 @@ RULES: tuple[Rule, ...] = (
     *FIBRE_RULES,
     *TIP_RULES,
     *PASSAGE_RULES,
+    *STAND_RULES,
     *WIRE_RULES,
     *BODY_RULES,
     *EFFECT_RULES,

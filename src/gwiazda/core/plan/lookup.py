@@ -10,7 +10,7 @@ import numpy as np
 
 from gwiazda.core.errors import GoneError
 from gwiazda.core.memo import memoize
-from gwiazda.core.plan.frame import Side, face_number
+from gwiazda.core.plan.frame import PLANES, Side, face_number
 from gwiazda.core.plan.model import (
     BRANCHING,
     PLACED,
@@ -20,17 +20,20 @@ from gwiazda.core.plan.model import (
     CircuitNode,
     Dot,
     Feed,
+    Fitting,
     Item,
     Lamp,
     LampRef,
     Light,
     Node,
     Opening,
+    Passage,
     Plan,
     Resistor,
     Section,
     Series,
     Timed,
+    Tube,
     lamps_in,
     parts_in,
 )
@@ -383,3 +386,33 @@ def openings_by_section(openings: tuple[Opening, ...]) -> dict[str, tuple[Openin
 def looked_at_from(plan: Plan, side: Side) -> bool:
     """Whether a plan has a view from a side."""
     return any(v.side == side for v in plan.views)
+
+
+@memoize(slots=8)
+def _standing(fittings: tuple[Fitting, ...], passages: tuple[Passage, ...]) -> tuple[Fitting, ...]:
+    made = tuple(_as_fitting(p, p.tube) for p in passages if p.tube is not None)
+    return (*fittings, *made) if made else fittings
+
+
+def standing(plan: Plan) -> tuple[Fitting, ...]:
+    """What stands on the outside as a solid: fittings, and the tubes of stands by their passages' ids."""
+    return _standing(plan.fittings, plan.passages)
+
+
+def _as_fitting(passage: Passage, tube: Tube) -> Fitting:
+    """A tube as it is drawn: in the view along which it leans least, as thick as it is wide."""
+    lean = [abs(a - b) for a, b in zip(passage.at, tube.to, strict=True)]
+    side: Side = "port" if lean[1] <= min(lean[0], lean[2]) + 1e-9 else "bow" if lean[0] <= lean[2] else "top"
+    h, v, _ = PLANES[side]
+    x, y, z = ((a + b) / 2.0 for a, b in zip(passage.at, tube.to, strict=True))
+    u, w = tube.to[h] - passage.at[h], tube.to[v] - passage.at[v]
+    length, half = max(math.hypot(u, w), 1e-6), tube.outer_mm / 2.0
+    ends = ((-u / 2.0, -w / 2.0), (u / 2.0, w / 2.0))
+    across = (-w / length * half, u / length * half)
+    points = tuple(
+        (p + s * across[0], q + s * across[1])
+        for (p, q), s in ((ends[0], -1), (ends[0], 1), (ends[1], 1), (ends[1], -1))
+    )
+    return Fitting(
+        id=passage.id, name=passage.name, section=passage.section, side=side, at=(x, y, z), points=points, thick_mm=tube.outer_mm
+    )  # fmt: skip

@@ -87,22 +87,13 @@ def shaped(sizes: Sizes) -> tuple[Plan, Body]:
 
 
 def _on_its_stand(plan: Plan, home: Section, base: Section) -> Plan:
-    """The tube that a model stands on: drawn from the base up to the section its leads come from, and their way."""
+    """The stand: a tube from the section its leads come from down to the base."""
     x = (
         home.box.centre[0]
         if base.box.at[0] < home.box.centre[0] < base.box.at[0] + base.box.size[0]
         else base.box.centre[0]
     )
-    low = base.box.at[2] + base.box.size[2] + base.wall_mm
-    high = max(home.box.at[2] - home.wall_mm, low + 1.0)
-    half = STAND_MM / 2.0
-    tube = ((x - half, low), (x + half, low), (x + half, high), (x - half, high))
-    stand = edits.fitting_from(plan, "port", tube, STAND_MM)
-    plan = edits.add_fitting(
-        plan, copy_unchecked(stand, id="stand", name="Stand", section="base", at=(stand.at[0], 0.0, stand.at[2]))
-    )
-    at = (x, 0.0, home.box.at[2])
-    return edits.add_passage(plan, home.id, base.id, at, name="Stand tube", width_mm=STAND_MM - 2.0)[0]
+    return edits.add_stand(plan, home.id, base.id, (x, 0.0, home.box.at[2]), outer_mm=STAND_MM)[0]
 
 
 def with_lights(catalogue: Catalogue, plan: Plan, body: Body) -> Plan:

@@ -12,6 +12,7 @@ from PySide6.QtCore import QObject, Qt, Signal
 from PySide6.QtGui import QColor, QImage, QPainter, QPolygonF
 
 from gwiazda.core.assess.states import Assessment
+from gwiazda.core.plan.lookup import standing
 from gwiazda.core.plan.model import Plan, View
 from gwiazda.core.render.tone import ScreenTable, from_srgb, middle_luminance, screen_table
 from gwiazda.core.turns import give_way, showing
@@ -115,7 +116,7 @@ class NightRenderer(QObject):
             self._hull = tone * np.float32(shot.assessment.hull_cd_m2)
             # What the drawing shows dark throws less of a lamp's wash back too.
             self._relief = Relief(
-                surfaces, camera, sheet_bodies(shot.plan.sections, shot.view.side, shot.plan.fittings)
+                surfaces, camera, sheet_bodies(shot.plan.sections, shot.view.side, standing(shot.plan))
             )
             self._relief.reflectance *= np.minimum(tone, 1.25)
         assert self._relief is not None

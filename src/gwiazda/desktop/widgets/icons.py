@@ -185,6 +185,17 @@ def _passage(p: QPainter, ink: QPen, c: Palette) -> None:
     p.drawLine(QLineF(5, 13.5, 19, 13.5))
 
 
+def _stand(p: QPainter, ink: QPen, c: Palette) -> None:
+    p.setPen(ink)
+    p.setBrush(c.colour("section"))
+    p.drawPolygon(QPolygonF([QPointF(2, 3), QPointF(22, 3), QPointF(18, 8.5), QPointF(6, 8.5)]))
+    p.drawRect(QRectF(3, 18, 18, 4))
+    p.drawLine(QLineF(10, 8.5, 10, 18))
+    p.drawLine(QLineF(14, 8.5, 14, 18))
+    p.setPen(QPen(c.colour("wire_plus"), 1.6))
+    p.drawLine(QLineF(12, 6, 12, 20))
+
+
 def _hub(p: QPainter, ink: QPen, c: Palette) -> None:
     p.setPen(QPen(c.colour("wire_plus"), 1.6))
     for x, y in ((4, 5), (4, 12), (4, 19)):
@@ -218,7 +229,7 @@ def _carrier(p: QPainter, ink: QPen, c: Palette) -> None:
 _DRAW: dict[str, Callable[[QPainter, QPen, Palette], None]] = {
     "pick": _pick, "light": _light, "section": _section, "window": _window, "row": _row, "lamp": _lamp, "point": _point,
     "calibrate": _calibrate, "level": _level, "trace": _trace, "brush": _brush, "eye": _eye, "throw": _throw, "square": _square,
-    "crop": _crop, "align": _align, "wand": _wand, "cut": _cut, "curve": _curve, "dot": _dot, "panel": _panel, "passage": _passage, "hub": _hub, "way": _way, "carrier": _carrier,
+    "crop": _crop, "align": _align, "wand": _wand, "cut": _cut, "curve": _curve, "dot": _dot, "panel": _panel, "passage": _passage, "stand": _stand, "hub": _hub, "way": _way, "carrier": _carrier,
 }  # fmt: skip
 
 

@@ -95,7 +95,12 @@ def _bores(catalogue: Catalogue, plan: Plan) -> Iterator[Bore]:
     for w in plan.passages:
         s = sections.get(w.section)
         if w.make == "drill" and w.shape == "round" and s is not None:
-            yield Bore("way", "Ways of wires", w.id, w.section, _wall(s, w.at), w.at, drill_of(w.width_mm))
+            wide = w.tube.outer_mm if w.tube is not None else w.width_mm
+            yield Bore("way", "Ways of wires", w.id, w.section, _wall(s, w.at), w.at, drill_of(wide))
+            if w.tube is not None and w.into in sections:
+                yield Bore(
+                    "way", "Ways of wires", w.id, w.into, _wall(sections[w.into], w.tube.to), w.tube.to, drill_of(wide)
+                )
     for o in plan.openings:
         s = sections.get(o.section)
         if s is not None and s.school == "drill" and o.hole and o.shape == "round" and o.width_mm == o.height_mm:

@@ -12,6 +12,7 @@ from gwiazda.core.assess.sight.throw import sheet_bodies
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.light.visibility import visible_luminance
 from gwiazda.core.plan.frame import Side
+from gwiazda.core.plan.lookup import standing
 from gwiazda.core.plan.model import Plan
 from gwiazda.core.render.layers import Camera, ChannelLight, Relief, render
 from gwiazda.core.render.tone import hull_luminance
@@ -34,7 +35,7 @@ def night_luminance(
     ``leaks``: whether walls and seams let light out; ``more``: lights laid over the plan's own.
     """
     relief = Relief(
-        surfaces_of(assessment.catalogue, plan, side), camera, sheet_bodies(plan.sections, side, plan.fittings)
+        surfaces_of(assessment.catalogue, plan, side), camera, sheet_bodies(plan.sections, side, standing(plan))
     )
     out = np.empty((3, camera.height, camera.width), np.float32)
     out[:] = relief.reflectance * np.float32(hull_luminance(plan.room.lux, 1.0))

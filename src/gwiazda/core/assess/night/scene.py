@@ -29,6 +29,7 @@ from gwiazda.core.light.visibility import visible_luminance
 from gwiazda.core.memo import memoize, memoize_by_value, same_gathered
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.frame import NORMALS, OPPOSITE, PLANES, SHEET, Side, to_sheet
+from gwiazda.core.plan.lookup import standing
 from gwiazda.core.plan.model import Fitting, Lamp, Opening, Plan, Section
 from gwiazda.core.plan.outline.oblique import facing_of, seen_from
 from gwiazda.core.plan.outline.outlines import strips
@@ -106,7 +107,7 @@ def surfaces_among(
 
 def surfaces_of(catalogue: Catalogue, plan: Plan, side: Side) -> tuple[Surface, ...]:
     """The faces turned to the viewer: outlines of sections, as far out as box and wall reach, and fittings."""
-    return _surfaces(catalogue, plan.sections, side, plan.kit.plastic, plan.fittings)
+    return _surfaces(catalogue, plan.sections, side, plan.kit.plastic, standing(plan))
 
 
 class _PaneShapes(NamedTuple):
@@ -224,7 +225,7 @@ def scene_of(plan: Plan, assessment: Assessment, side: Side, leaks: bool = True)
             split = {x.id: np.eye(len(every))[every[(x.channel, x.rgb)]] * x.flux_lm for x in states}
             spills = cross_illumination_of(catalogue, rooms, joints, split, len(every))
     dark = dict(shaded(assessment.crossings))
-    for name, share in covered(plan.fittings, plan.openings, side).items():
+    for name, share in covered(standing(plan), plan.openings, side).items():
         dark[name] = 1.0 - (1.0 - dark.get(name, 0.0)) * (1.0 - share)
     among = Surroundings(catalogue, plan.sections, plan.room.lux, plan.kit.plastic)
     for name, room in rooms.items():

@@ -14,6 +14,7 @@ from gwiazda.core.assess.optics.panes import room_behind
 from gwiazda.core.assess.sight.eye import lamps_seen
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.memo import memoize
+from gwiazda.core.plan.lookup import standing
 from gwiazda.core.plan.model import Opening, Plan
 from gwiazda.core.plan.naming import name_of
 from gwiazda.core.render.round import blocked
@@ -68,7 +69,7 @@ def rose_of(plan: Plan, assessment: Assessment, opening_id: str, heights: Sequen
     between; a lamp shows where its glazing lets one look through and the straight line to it passes the opening, with no obstacle
     of the section in between.
     """
-    model = model_of(plan.sections, plan.openings, plan.fittings)
+    model = model_of(plan.sections, plan.openings, standing(plan))
     index = next((i for i, o in enumerate(model.openings) if o.id == opening_id), None)
     if index is None or opening_id not in assessment.openings:
         return None

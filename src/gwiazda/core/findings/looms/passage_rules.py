@@ -119,7 +119,8 @@ def _full_fixes(plan: Plan, assessment: Assessment, passage: Passage) -> tuple[F
     state = assessment.loom.passages[passage.id]
     need = math.sqrt(state.fill / (0.9 * LIMIT))
     wide = math.ceil(passage.width_mm * need * 10) / 10
-    fixes.append(Fix(f"Open it to {wide:g} mm", _widen(passage.id, wide, need)))
+    words = f"A tube with a bore of {wide:g} mm" if passage.tube is not None else f"Open it to {wide:g} mm"
+    fixes.append(Fix(words, _widen(passage.id, wide, need)))
     return tuple(fixes)
 
 
@@ -155,6 +156,11 @@ def _thinner(catalogue: Catalogue, wire: str, assessment: Assessment) -> str | N
 def _widen(passage_id: str, wide: float, need: float) -> Callable[[Plan], Plan]:
     def edit(plan: Plan) -> Plan:
         p = _passage(plan, passage_id)
+        if p.tube is not None:
+            # A wider tube with the same wall: its wall is nothing to file away.
+            return edits.set_tube(
+                plan, passage_id, bore_mm=wide, outer_mm=round(wide + p.tube.outer_mm - p.width_mm, 2)
+            )
         return edits.set_fields(plan, [passage_id], width_mm=wide, height_mm=max(round(p.height_mm * need, 1), 0.1))
 
     return edit

@@ -296,17 +296,23 @@ def parts_come_off(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
         state = assessment.loom.passages.get(p.id)
         if state is None or not state.runs or p.connector or not p.into:
             continue
-        for section_id in (p.section, p.into):
-            s = section_of(plan, section_id)
-            if s.closure.by in ("magnets", "push fit") and p.joint == "fixed":
-                pins = len([r for r in state.runs if assessment.loom.runs[r].kind != "fibre"])
-                yield Finding(
-                    "parts-come-off", "look", "loom", p.id, float(pins),
-                    f"{s.name} comes off ({s.closure.by}), and {counted(pins, 'wire')} through {name_of(plan, p.id)} hold it. A connector of {pins} "
-                    "pins parts them.",
-                    (Fix(f"A connector of {pins} pins", with_fields((p.id,), connector=f"{pins}-pin header")),),
-                )  # fmt: skip
-                break
+        if p.joint != "fixed":
+            continue
+        off = [
+            s
+            for s in (section_of(plan, p.section), section_of(plan, p.into))
+            if s.closure.by in ("magnets", "push fit")
+        ]
+        stand = p.tube is not None and p.tube.comes_off
+        if not off and not stand:
+            continue
+        pins = len([r for r in state.runs if assessment.loom.runs[r].kind != "fibre"])
+        what = f"{off[0].name} comes off ({off[0].closure.by})" if off else "The model comes off its stand"
+        yield Finding(
+            "parts-come-off", "look", "loom", p.id, float(pins),
+            f"{what}, and {counted(pins, 'wire')} through {name_of(plan, p.id)} hold it. A connector of {pins} pins parts them.",
+            (Fix(f"A connector of {pins} pins", with_fields((p.id,), connector=f"{pins}-pin header")),),
+        )  # fmt: skip
 
 
 WIRE_RULES = (

@@ -95,6 +95,7 @@ from gwiazda.core.plan.edits.log import add_entry, lay_photo, reword, settle_rea
 from gwiazda.core.plan.edits.loom import add_hub, add_passage, set_lead, set_loom
 from gwiazda.core.plan.edits.openings import add_openings, add_row, window
 from gwiazda.core.plan.edits.sections import add_section, box_section, outline_from_box, skin_place, wall_place
+from gwiazda.core.plan.edits.stands import add_stand, fit_stand, make_stand, set_tube
 from gwiazda.core.plan.edits.tree import (
     group_switch,
     hang_into,
@@ -129,6 +130,7 @@ __all__ = [
     "add_passage",
     "add_row",
     "add_section",
+    "add_stand",
     "add_trigger",
     "as_edit",
     "assign_light",
@@ -148,6 +150,7 @@ __all__ = [
     "feed_of",
     "fibre_lamp",
     "fill_panel",
+    "fit_stand",
     "fitting_from",
     "free_name",
     "fresh_ids",
@@ -160,6 +163,7 @@ __all__ = [
     "keep_first",
     "lamps_of",
     "lay_photo",
+    "make_stand",
     "move",
     "once_more",
     "outline_from_box",
@@ -205,6 +209,7 @@ __all__ = [
     "set_room",
     "set_supply",
     "set_trigger",
+    "set_tube",
     "set_wanted",
     "settle_readings",
     "shift_cues",

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import re
 from collections.abc import Callable, Iterable, Mapping
 from typing import Any, TypeVar, get_type_hints
@@ -33,6 +34,7 @@ from gwiazda.core.plan.model import (
     Lamp,
     Model,
     Panel,
+    Passage,
     Plan,
     Section,
     copy_unchecked,
@@ -138,7 +140,36 @@ def _moved(item: Item, delta: Vector) -> Item:
         return copy_unchecked(item, **update)
     if isinstance(item, Dot) and item.way:
         return copy_unchecked(item, at=_shifted(item.at, delta), way=tuple(_shifted(p, delta) for p in item.way))
+    if isinstance(item, Passage) and item.tube is not None:
+        return _stood(item, delta, delta)
     return copy_unchecked(item, at=_shifted(item.at, delta))
+
+
+def _stood(passage: Passage, at: Vector, to: Vector) -> Passage:
+    """A stand with its two ends shifted."""
+    assert passage.tube is not None
+    first, last = _shifted(passage.at, at), _shifted(passage.tube.to, to)
+    tube = copy_unchecked(passage.tube, to=last)
+    return copy_unchecked(passage, at=first, tube=tube, length_mm=round(math.dist(first, last), 3))
+
+
+def _stands_moved(plan: Plan, chosen: set[str], whole: set[str], delta: Vector) -> dict[str, Model]:
+    """Stands of which one end moves, or which are moved themselves: they keep to both of their sections, and grow longer or shorter."""
+    out: dict[str, Model] = {}
+    for p in plan.passages:
+        if p.tube is None or (p.section in whole and p.into in whole):
+            continue
+        reach = [abs(a - b) for a, b in zip(p.at, p.tube.to, strict=True)]
+        axis = reach.index(max(reach))
+        along = tuple(d if k == axis else 0.0 for k, d in enumerate(delta))
+        across = tuple(0.0 if k == axis else d for k, d in enumerate(delta))
+        if p.section in whole:
+            out[p.id] = _stood(p, delta, across)  # type: ignore[arg-type]
+        elif p.into in whole:
+            out[p.id] = _stood(p, (0.0, 0.0, 0.0), along)  # type: ignore[arg-type]
+        elif p.id in chosen:
+            out[p.id] = _stood(p, across, across)  # type: ignore[arg-type]
+    return out
 
 
 def move(plan: Plan, ids: Iterable[str], delta: Vector) -> Plan:
@@ -158,7 +189,7 @@ def move(plan: Plan, ids: Iterable[str], delta: Vector) -> Plan:
         item = find(plan, item_id)
         if item is not None:
             changed[item_id] = _moved(item, delta)
-    plan = replace(plan, changed)
+    plan = replace(plan, changed | _stands_moved(plan, chosen, whole, delta))
     return with_leads(plan, chosen, lambda at: _shifted(at, delta)) if whole else plan
 
 
@@ -171,6 +202,8 @@ def set_axis(plan: Plan, ids: Iterable[str], axis: int, value: float) -> Plan:
             at = list(item.at)
             at[axis] = value
             changed[item_id] = copy_checked(item, at=tuple(at))
+            if isinstance(item, Passage) and item.tube is not None:
+                changed[item_id] = _stood(copy_checked(item, at=tuple(at)), (0.0, 0.0, 0.0), (0.0, 0.0, 0.0))
     return replace(plan, changed)
 
 

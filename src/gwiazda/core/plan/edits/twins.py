@@ -90,6 +90,8 @@ def mirrored(item: Item, axis: int, plane_mm: float) -> Item:
         update["side"] = OPPOSITE[item.side]
     if isinstance(item, Dot) and item.way:
         update["way"] = tuple(_flip(p, axis, plane_mm) for p in item.way)
+    if isinstance(item, Passage) and item.tube is not None:
+        update["tube"] = copy_unchecked(item.tube, to=_flip(item.tube.to, axis, plane_mm))
     if isinstance(item, (Opening, Fitting)):
         h, v, _ = PLANES[item.side]
         if item.points and axis in (h, v):

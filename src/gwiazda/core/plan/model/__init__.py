@@ -62,7 +62,7 @@ from gwiazda.core.plan.model.kit import Drawing, Effort, Kit, KitKind, View, Vie
 from gwiazda.core.plan.model.lamp import Lamp, Lens, Look, Tint, Wanted
 from gwiazda.core.plan.model.light import Count, Light
 from gwiazda.core.plan.model.log import EntryKind, Laid, LogEntry, PhotoMark
-from gwiazda.core.plan.model.loom import Hub, Lead, Loom, Passage, WireColour
+from gwiazda.core.plan.model.loom import Hub, Lead, Loom, Passage, Tube, WireColour
 from gwiazda.core.plan.model.opening import Opening, Shape, TintCoat
 from gwiazda.core.plan.model.plan import PLAN_VERSION, Item, Placed, Plan, Timed
 from gwiazda.core.plan.model.section import (
@@ -181,6 +181,7 @@ __all__ = [
     "Tint",
     "TintCoat",
     "Trigger",
+    "Tube",
     "Variant",
     "View",
     "ViewingConditions",

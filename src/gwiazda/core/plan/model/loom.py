@@ -11,13 +11,31 @@ WireColour = Literal["", "red", "black", "white", "yellow", "green", "blue", "br
 RunWay = Annotated[tuple[Point, ...], Meta(max_length=40)]
 
 
+TubeMaterial = Literal["metal", "plastic", "wood"]
+TubeFixed = Literal["", "glue", "screws", "push fit"]
+
+
+class Tube(Model, frozen=True, kw_only=True):
+    """What a passage is led through where the parts it joins stand apart: the tube of a stand.
+
+    The passage's ``at`` is one end of it, ``to`` the other; its bore is the passage's width. ``fixed``: how it holds;
+    ``comes_off``: the model is lifted off it.
+    """
+
+    to: Point
+    outer_mm: SizeMm = 8.0
+    material: TubeMaterial = "metal"
+    fixed: TubeFixed = ""
+    comes_off: bool = False
+
+
 class Passage(Model, frozen=True, kw_only=True):
     """A way for wires from one section to another, or out of the kit where ``into`` is empty.
 
     ``width_mm`` by ``height_mm`` is its clear size (``width_mm`` the bore where it is round), ``length_mm`` how long it is.
     ``make``: as it is, drilled, filed wider, a notch in an edge, a channel in a wall; that takes ``take_mm`` off a wall of
     ``wall_mm``. A hinge needs ``slack_mm`` at both ends of its swing. ``look``: hidden in something, seen, or dressed as
-    something of the prototype. ``cover``: what is laid over a channel, as a strip of sheet or putty (a coat of the catalogue).
+    something of the prototype. ``cover``: what is laid over a channel, as a strip of sheet or putty (a coat of the catalogue). ``tube``: that of a stand.
     """
 
     id: Id
@@ -37,10 +55,13 @@ class Passage(Model, frozen=True, kw_only=True):
     look: Literal["hidden", "seen", "dressed"] = "hidden"
     connector: Part | None = None
     cover: Name80 = ""
+    tube: Tube | None = None
 
     def __post_init__(self) -> None:
         if self.into and self.into == self.section:
             raise ValueError("a passage leads from a section to another one")
+        if self.tube is not None and self.width_mm >= self.tube.outer_mm:
+            raise ValueError("the bore is as wide as its tube")
 
 
 class Hub(Model, frozen=True, kw_only=True):

@@ -6,6 +6,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QPainter, QPen, QPolygonF
 
 from gwiazda.core.assess.view_index import fitting_polygons
+from gwiazda.core.plan.lookup import standing
 from gwiazda.core.plan.model import Fitting, Plan
 from gwiazda.desktop.plate.lines.works import Works
 
@@ -13,7 +14,7 @@ from gwiazda.desktop.plate.lines.works import Works
 def paint_fittings(painter: QPainter, works: Works, has_drawing: bool) -> None:
     """Every fitting: its outline over the sections, filled where no drawing shows it."""
     p, chosen = works.palette, set(works.selection)
-    for name, polygon, _ in fitting_polygons(works.plan.fittings, works.view.side):
+    for name, polygon, _ in fitting_polygons(standing(works.plan), works.view.side):
         strong = name in chosen
         painter.setPen(QPen(p.colour("choice") if strong else p.colour("ink", 150), 2.0 if strong else 1.2))
         painter.setBrush(Qt.BrushStyle.NoBrush if has_drawing else p.colour("section"))

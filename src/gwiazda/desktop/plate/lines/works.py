@@ -14,7 +14,7 @@ from gwiazda.core.assess.view_index import hidden_lamps, lamp_shapes, opening_sh
 from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.memo import memoize_by_value
 from gwiazda.core.plan.frame import PLANES, SHEET, to_sheet
-from gwiazda.core.plan.lookup import find, lamp_of, opening_of, section_of
+from gwiazda.core.plan.lookup import find, lamp_of, opening_of, section_of, standing
 from gwiazda.core.plan.model import (
     Lamp,
     Opening,
@@ -96,7 +96,7 @@ def paint_ground(painter: QPainter, works: Works, drawing: QImage | None) -> Non
         painter.setOpacity(1.0)
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     _sections(painter, works, drawing is not None)
-    if works.plan.fittings:
+    if standing(works.plan):
         from gwiazda.desktop.plate.lines.fittings import paint_fittings  # builds on this module
 
         paint_fittings(painter, works, drawing is not None)

@@ -10,6 +10,7 @@ import numpy as np
 import numpy.typing as npt
 from PySide6.QtGui import QImage
 
+from gwiazda.core.plan.lookup import standing
 from gwiazda.core.turns import give_way
 from gwiazda.desktop.theme.palette import Palette
 
@@ -94,7 +95,7 @@ class Renderer:
         from gwiazda.desktop.plate.round.works import painted, textured
 
         plan = wish.plan
-        model = solids.model_of(plan.sections, plan.openings, plan.fittings)
+        model = solids.model_of(plan.sections, plan.openings, standing(plan))
         width, height = (max(s // wish.coarse, 16) for s in wish.size)
         eye = around.eye_for(model, wish.azimuth_deg, wish.height_deg, plan.room.distance_m * 1000.0 / min(wish.near, 1.0), width, height, max(wish.near, 1.0))  # fmt: skip
         of = (wish.palette, wish.opened, wish.pictures)
@@ -112,7 +113,7 @@ class Renderer:
         paint, tone = textured(plan, looked, wish.pictures, self._sheets)
         if wish.opened:
             # In the dark it is seen as it will be, on the works side as it is.
-            works = around.looked_at(solids.model_of(plan.sections, plan.openings, plan.fittings, wish.opened), eye)
+            works = around.looked_at(solids.model_of(plan.sections, plan.openings, standing(plan), wish.opened), eye)
             paint, _ = textured(plan, works, wish.pictures, self._sheets)
         self._sight = _Sight(eye, looked, works, tone, painted(works, paint, wish.palette), plan.views, of)
         return self._sight

@@ -34,7 +34,10 @@ class PassageTool(DragTool):
             return
         if not a:
             a, b = b, a
-        place = self._place(start, at, a, b)
+        self._make(start, at, a, b)
+
+    def _make(self, start: QPointF, end: QPointF, a: str, b: str) -> None:
+        place = self._place(start, end, a, b)
         made: list[str] = []
 
         def change(plan: Plan) -> Plan:
@@ -42,8 +45,8 @@ class PassageTool(DragTool):
             made.append(new)
             return plan
 
-        if document.edit("Add a passage", change):
-            document.select(made)
+        if self.plate.document.edit("Add a passage", change):
+            self.plate.document.select(made)
 
     def _place(self, start: QPointF, end: QPointF, a: str, b: str) -> Point:
         """Where the drag crosses from one to the other, at the depth that both share."""
@@ -76,6 +79,41 @@ class PassageTool(DragTool):
             section_of(plan, i).name if i else "outside" for i in (self._section(self._start), self._section(self._end))
         ]
         self.plate.paint_tag(painter, self._end + QPointF(12, -12), " to ".join(names))
+
+
+class StandTool(PassageTool):
+    """A drag from the model to its base sets a tube between them: its ends are where the drag begins and ends."""
+
+    id = "stand"
+
+    def _make(self, start: QPointF, end: QPointF, a: str, b: str) -> None:
+        document = self.plate.document
+        if not b:
+            document.message.emit(
+                "Drag from the model to the base it stands on; draw the base as a section first.", "info"
+            )
+            return
+        first = self._section(start)
+        ends = [self._at(point, section) for point, section in ((start, a), (end, b))]
+        if first != a:
+            ends.reverse()
+        made: list[str] = []
+
+        def change(plan: Plan) -> Plan:
+            plan, new = edits.add_stand(plan, a, b, ends[0], ends[1])
+            made.append(new)
+            return plan
+
+        if document.edit("Add a stand", change):
+            document.select(made)
+
+    def _at(self, point: QPointF, section_id: str) -> Point:
+        """A place of the sheet, midway through a section along the line of sight."""
+        side = self.plate.view.side
+        h, v, _ = PLANES[side]
+        place = list(section_of(self.plate.document.plan, section_id).box.centre)
+        place[h], place[v] = (rounded(k) for k in from_sheet(side, *self.plate.extent.to_mm(point.x(), point.y())))
+        return (place[0], place[1], place[2])
 
 
 class HubTool(Tool):

@@ -85,9 +85,9 @@ def _fibre_tools() -> Loaded:
 
 
 def _loom_tools() -> Loaded:
-    from gwiazda.desktop.plate.tools.loom_tools import HubTool, PassageTool
+    from gwiazda.desktop.plate.tools.loom_tools import HubTool, PassageTool, StandTool
 
-    return {"passage": PassageTool, "hub": HubTool}
+    return {"passage": PassageTool, "stand": StandTool, "hub": HubTool}
 
 
 def _way_tool() -> Loaded:
@@ -120,6 +120,7 @@ TOOLBOX: tuple[ToolEntry, ...] = (
     ToolEntry("dot", "Dot of light by fibre", "I", "Click on the skin for a dot, drag for a row; Up and Down change the count while you drag", _fibre_tools),
     ToolEntry("panel", "Panel of dots", "Y", "Drag over the place of a panel’s face; its dots come from a picture of it", _fibre_tools),
     ToolEntry("passage", "Passage for wires", "Shift+P", "Drag from one section into another: a passage leads from the one to the other; into nothing: out of the kit", _loom_tools),
+    ToolEntry("stand", "Stand", "Shift+T", "Drag from the model to its base: a tube stands between them, and leads go through it", _loom_tools),
     ToolEntry("hub", "Hub where leads are joined", "Shift+H", "Click inside a section: leads that come by are joined there, and one of each net goes on", _loom_tools),
     ToolEntry("way", "Lead a fibre or a wire", "Z", "Pick dots or lamps, then click where they are to run; drag a place to move it, Backspace takes the last one out", _way_tool),
 )  # fmt: skip

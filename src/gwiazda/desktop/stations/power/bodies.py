@@ -37,6 +37,10 @@ class BodiesCard(PanelCard):
         """The first source that stands in a section."""
         return next((f for f in self.document.assessed_plan.feeds if f.home), None)
 
+    def _cells(self, feed: Feed) -> bool:
+        part = self.panel.assessment.catalogue.sources.get(feed.supply.part)
+        return part is None or part.kind == "battery"
+
     def refresh(self) -> None:
         plan, catalogue = self.document.assessed_plan, self.panel.assessment.catalogue
         rooms, feed = rooms_of(catalogue, plan), self.feed()
@@ -74,6 +78,14 @@ class BodiesCard(PanelCard):
             return
         self._shown = shown
         clear(self.rows)
+        if feed is not None and not any(r.body.of == feed.id for r in rooms):
+            home = section_of(plan, feed.home).name
+            words = (
+                f"An adapter stays outside, at the wall: {home} takes the socket of its plug."
+                if not self._cells(feed)
+                else f"Nothing is known of the size of its source, to stand in {home}."
+            )
+            self.rows.addWidget(label(words, "muted", wrap=True))
         for room in rooms[:MOST_ROWS]:
             self._row(plan, room)
         if len(rooms) > MOST_ROWS:

@@ -15,14 +15,20 @@ def panel_cards() -> Cards:
     from gwiazda.desktop.stations.light.lamp import LookCard
     from gwiazda.desktop.stations.measure.section_cards import ObstacleCard
     from gwiazda.desktop.stations.power.cards import SupplyCard
-    from gwiazda.desktop.stations.wire import cards, hub, ideas, leadcard, loomcards, parts, passage
+    from gwiazda.desktop.stations.wire import cards, hub, ideas, leadcard, loomcards, parts, passage, stand
 
     return Cards(
         {
             "plan": (cards.PlanWiringCard, loomcards.LoomCard, ideas.ProposalsCard, ideas.ClipsCard),
             "lamp": (cards.ActionsCard, leadcard.LeadCard, LookCard, ideas.HabitCard, ideas.DimmingCard),
             "section": (ObstacleCard,),
-            "passage": (passage.PassageCard, passage.PassageMadeCard, passage.ThroughCard, passage.PassagePlaceCard),
+            "passage": (
+                passage.PassageCard,
+                stand.StandCard,
+                passage.PassageMadeCard,
+                passage.ThroughCard,
+                passage.PassagePlaceCard,
+            ),
             "hub": (hub.HubCard, hub.HubPlaceCard),
             "circuit": (
                 parts.FlowCard,
@@ -48,7 +54,7 @@ STATION = Station(
     key="5",
     name="Wire",
     about="what is connected how to which source",
-    tools=(("pick",), ("passage", "hub"), ("way",)),
+    tools=(("pick",), ("passage", "stand", "hub"), ("way",)),
     topics=("wiring", "rating", "loom"),
     meters=("passage",),
     bring=bring,

@@ -34,14 +34,22 @@ class PassageCard(PanelCard):
         Field("shape", "Shape", Choice(SHAPES), "The form of its hole", "Change shape"),
         Field("width_mm", "Clear width", millimetres(), "Clear width, or the bore where it is round", "Change size", name="Width"),
         Field("height_mm", "Clear height", millimetres(), "Clear height where it isn’t round", "Change size", shown=lambda card: card.first.shape == "rect"),
-        Field("length_mm", "Length", millimetres(), "How long the way through it is", "Change length"),
+        Field("length_mm", "Length", millimetres(), "How long the way through it is", "Change length", enabled=lambda card: all(p.tube is None for p in card.items())),
         Field("look", "Wires look", Choice(LOOKS), "Whether its wires are seen, hidden, or dressed as a hose", "Change its look", name="How it looks"),
     )  # fmt: skip
 
     def build(self) -> None:
         self.words = self.card.consequence()
+        self.stand = self.button(
+            "Make a stand of it", "A tube between the two parts that its wires go through", self._make
+        )
+
+    def _make(self) -> None:
+        passage = self.first.id
+        self.document.edit("Make a stand", lambda plan: edits.make_stand(plan, passage))
 
     def say(self) -> None:
+        self.stand.setVisible(self.first.tube is None and bool(self.first.into))
         state = self.panel.assessment.loom.passages.get(self.first.id)
         if state is None or not state.runs:
             self.words.setText("Nothing goes through it yet.")

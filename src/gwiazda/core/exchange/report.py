@@ -7,6 +7,7 @@ from collections import Counter
 from collections.abc import Callable, Iterable
 from typing import Any
 
+from gwiazda.core.assess.assembly.materials import material_rows
 from gwiazda.core.assess.fibres.lists import WASTE, bought_of
 from gwiazda.core.assess.states import Assessment, SupplyState
 from gwiazda.core.circuit.series import bands
@@ -131,6 +132,7 @@ def shopping_rows(plan: Plan, assessment: Assessment) -> list[tuple[str, str, st
     for (kind, part, detail), count in sorted(_others(plan, assessment).items()):
         rows.append((kind, part, detail, count, with_spares(count)))
     rows += _by_length(plan, assessment)
+    rows += material_rows(assessment.catalogue, plan)
     supplies: Counter[str] = Counter()
     for feed in plan.feeds:
         source = assessment.catalogue.sources.get(feed.supply.part)

@@ -312,6 +312,7 @@ class Glazing(NamedTuple):
     scattered: float
     reflectance: float
     straight: float = 0.0
+    bought: str = ""  # what it is cut from; “liquid” where it is filled in
     basis: Basis = "typical"
 
 

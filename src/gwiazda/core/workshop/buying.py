@@ -6,7 +6,7 @@ import math
 from collections.abc import Iterable
 from typing import NamedTuple
 
-from gwiazda.core.workshop.drawer_csv import BY_METRE, Key, key_of
+from gwiazda.core.workshop.drawer_csv import UNITS, Key, key_of
 from gwiazda.core.workshop.workshop import Workshop
 
 
@@ -33,12 +33,12 @@ class Buy(NamedTuple):
 
     @property
     def buy(self) -> int:
-        """How many to buy: pieces, or whole metres."""
+        """How many to buy: pieces, or whole metres, ml, cm²."""
         return max(0, math.ceil(self.wanted - self.free - 1e-9))
 
     @property
     def unit(self) -> str:
-        return "m" if self.kind in BY_METRE else ""
+        return UNITS.get(self.kind, "")
 
 
 def buying(rows: Iterable[tuple[str, str, str, int, int]], workshop: Workshop, plan: str) -> tuple[Buy, ...]:

@@ -29,8 +29,17 @@ KINDS = (
     "diode",
     "regulator",
     "stage",
+    "board",
+    "holder",
+    "tube",
+    "paint",
+    "putty",
+    "sheet",
+    "glue",
+    "drill",
 )
-BY_METRE = ("fibre", "wire")
+UNITS = {"fibre": "m", "wire": "m", "paint": "ml", "putty": "ml", "sheet": "cm²"}  # pieces else
+BY_METRE = tuple(k for k, unit in UNITS.items() if unit == "m")
 MOST_ROWS, MOST_OF_ONE, MOST_M = 2_000, 100_000, 10_000.0
 ACCEPTED = "kind, part, count, where: lamp,led-3mm-white,12,box 2; fibre and wire in metres: fibre,pmma-0.5,8 m,roll"
 
@@ -82,6 +91,9 @@ def read_count(text: str, kind: str, what: str = "Count") -> float:
         if metres < 0:
             raise QuantityError(what, f"{text} is less than nothing", accepted)
         return round(metres, 2)
+    if kind in UNITS:
+        bare = re.sub(r"\s*(?:ml|cm2|cm²)$", "", text, flags=re.IGNORECASE)
+        return round(parse_number(bare, what, 0.0, MOST_OF_ONE), 1)
     match = re.fullmatch(r"(\d{1,6})\s*(?:x|×|pcs?\.?|pieces?)?", text, re.IGNORECASE)
     if match is None or int(match[1]) > MOST_OF_ONE:
         raise QuantityError(what, f"“{text}” can’t be read as pieces", f"a whole number of pieces, 0 to {MOST_OF_ONE}")

@@ -145,7 +145,7 @@ class BuyCard(PanelCard):
             f"In the drawer: {b.detail or b.part}",
             partial(read_count, kind=b.kind, what="In the drawer"),
             lambda n: self._counted(b.kind, b.part, n),
-            "how many are in the drawer" + (", metres" if b.unit else ""),
+            "how many are in the drawer" + (f", {b.unit}" if b.unit else ""),
         )
         field.setFixedWidth(scaled(52))
         row.addWidget(field)
@@ -160,8 +160,8 @@ class BuyCard(PanelCard):
         others = f"; {b.elsewhere:g} of {b.held:g} kept for other plans" if b.elsewhere else ""
         holder.setToolTip(f"{b.kind}: {b.part}; {b.needed} needed, {b.wanted} with spares{where}{others}")
         instead.setVisible(b.kind in REPLACED and b.buy > 0 and (b.kind, b.part) not in self._tried)
-        field.show_value(f"{b.held:g}{' m' if b.unit else ''}")
-        result.setText(f"buy {b.buy}{' m' if b.unit else ''}" if b.buy else "enough")
+        field.show_value(f"{b.held:g} {b.unit}".strip())
+        result.setText(f"buy {b.buy} {b.unit}".strip() if b.buy else "enough")
 
     def _of(self, kind: str, part: str) -> Buy | None:
         return next((b for b in self.buys() if (b.kind, b.part) == (kind, part)), None)
@@ -190,7 +190,7 @@ class BuyCard(PanelCard):
         else:
             self.document.message.emit(
                 f"No other {'lamp of that colour' if b.kind == 'lamp' else b.kind} near it is in the drawer in number "
-                f"({b.needed}{' m' if b.unit else ''} needed).",
+                f"({b.needed}{b.unit and ' ' + b.unit} needed).",
                 "info",
             )
         self.refresh()

@@ -6,13 +6,22 @@ import pytest
 
 from decks import deck_plan
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.bodies import goes_in, holder_sizes, instead, put_there, rooms_of, turned, with_source_put
+from gwiazda.core.assess.bodies import (
+    goes_in,
+    holder_sizes,
+    instead,
+    put_there,
+    reed_of,
+    rooms_of,
+    turned,
+    with_source_put,
+)
 from gwiazda.core.findings.outcome import outcome_of
 from gwiazda.core.findings.rules import evaluate_rules
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits, storage
 from gwiazda.core.plan.lookup import section_of
-from gwiazda.core.plan.model import Board, Box, Load, Obstacle, Plan, Regulated, Section, Supply, copy_unchecked
+from gwiazda.core.plan.model import Board, Box, Load, Obstacle, Plan, Regulated, Section, Supply, Switch, copy_unchecked
 from gwiazda.core.plan.storage import PlanFile
 
 CATALOGUE = built_in()
@@ -141,3 +150,57 @@ def test_what_would_fit_instead_fits():
         assert said(edits.set_feed(plan, "supply", supply=supply)) == []
     assert not goes_in(CATALOGUE, plan, feed, Supply(part="d-alkaline", in_series=6))
     assert goes_in(CATALOGUE, edits.set_feed(plan, "supply", home=""), plan.feeds[0], Supply(part="adapter-9v-0.5a"))
+
+
+def with_reed(y: float, stands: tuple[Obstacle, ...] = ()) -> Plan:
+    """A base 60 × 40 × 20 mm, walls of 1.2 mm, with a reed of 20 × 3 × 3 lying so far (mm) from its starboard wall, and its battery outside."""
+    place = Obstacle(id="r", kind="switch", of="sw", box=Box(at=(20.0, -22.0 + y, -52.0), size=(20.0, 3.0, 3.0)))
+    plan = on_base((60.0, 40.0, 20.0), stands=(place, *stands))
+    plan = edits.set_feed(plan, "supply", home="")
+    head = (Switch(id="sw", kind="reed", home="base"),)
+    return copy_unchecked(plan, feeds=(copy_unchecked(plan.feeds[0], head=head),))
+
+
+def reed(plan: Plan):
+    return reed_of(CATALOGUE, plan, plan.feeds[0].head[0])
+
+
+def deep(plan: Plan):
+    return [f for f in evaluate_rules(plan, assess(plan, CATALOGUE)) if f.rule == "reed-too-deep"]
+
+
+def test_does_a_magnet_work_it_through_the_wall_by_hand():
+    # Against the wall: 1.2 of wall and half of its 3 mm are 2.7. A disc reaches 12, a cube 18.
+    assert reed(with_reed(0.0)).depth_mm == pytest.approx(2.7) and deep(with_reed(0.0)) == []
+    # In the corner it points at one wall and lies along two: 2.7 counts, not 1.2 and half of its 20.
+    corner = copy_unchecked(
+        with_reed(0.0),
+        sections=tuple(
+            copy_unchecked(
+                s, obstacles=tuple(copy_unchecked(o, box=Box(at=s.box.at, size=o.box.size)) for o in s.obstacles)
+            )
+            for s in with_reed(0.0).sections
+        ),
+    )
+    assert reed(corner).depth_mm == pytest.approx(2.7)
+    # Under it are 8 mm to the floor, so 12 mm from the side it is worked through the floor: 8 + 1.2 + 1.5.
+    assert reed(with_reed(12.0)).depth_mm == pytest.approx(10.7) and reed(with_reed(12.0)).axis == 2
+    # Steel cells within 10 mm take half of a magnet's reach: the disc closes it to 6 mm, the cube to 9.
+    cells = Obstacle(id="p", kind="pack", of="other", box=Box(at=(20.0, -22.0 + 17.0, -52.0), size=(20.0, 10.0, 10.0)))
+    near = reed(with_reed(6.0, (cells,)))
+    assert near.steel and near.depth_mm == pytest.approx(8.7) and near.works == ("cube magnet of 10 mm",)
+    (finding,) = deep(with_reed(6.0, (cells,)))
+    assert finding.severity == "look" and "steel beside it" in finding.sentence
+    (worse,) = deep(with_reed(10.0, (cells,)))
+    assert worse.severity == "stop", "10.7 mm deep no magnet of the list closes it"
+    after = worse.fixes[0].applied(with_reed(10.0, (cells,)))
+    assert reed(after).depth_mm == pytest.approx(2.7) and deep(after) == []
+
+
+def test_a_switch_with_a_home_wants_its_place():
+    plan = with_reed(0.0)
+    assert [(r.body.name, r.put) for r in rooms_of(CATALOGUE, plan)] == [("Switch", True)]
+    bare = edits.set_fields(plan, ["base"], obstacles=())
+    (room,) = rooms_of(CATALOGUE, bare)
+    assert room.body.kind == "switch" and room.box is not None and not room.put and reed(bare) is None
+    assert reed(put_there(CATALOGUE, bare, "sw")) is not None

@@ -14,7 +14,19 @@ from gwiazda.core.memo import memoize
 from gwiazda.core.parts.catalogue import Catalogue, SourcePart
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import built_into, item_of, section_of
-from gwiazda.core.plan.model import Box, Feed, Load, Obstacle, Plan, Regulated, Section, Supply, copy_unchecked
+from gwiazda.core.plan.model import (
+    Box,
+    Feed,
+    Load,
+    Obstacle,
+    Plan,
+    Regulated,
+    Section,
+    Supply,
+    Switch,
+    copy_unchecked,
+    parts_in,
+)
 from gwiazda.core.plan.model.section import ObstacleKind
 from gwiazda.core.plan.naming import name_of
 from gwiazda.core.quantities import figure
@@ -106,12 +118,89 @@ def bodies_of(catalogue: Catalogue, plan: Plan) -> tuple[Body, ...]:
                 load = catalogue.loads.get(node.part)
                 kind: ObstacleKind = "speaker" if load is not None and load.kind == "sound" else "motor"
                 yield Body(node.id, name_of(plan, node.id), home, _one(load), kind)
+        for switch in switches_of(plan):
+            if switch.home:
+                part_of = catalogue.switches[switch.kind]
+                yield Body(switch.id, name_of(plan, switch.id), switch.home, _one(part_of), "switch")
         for board in plan.boards:
             made = catalogue.boards.get(board.part)
             name = board.name or (made.name if made is not None else board.part)
             yield Body(board.id, name, board.home, _one(made), "board")
 
     return tuple(b for b in found() if b.section and b.sizes)
+
+
+def switches_of(plan: Plan) -> Iterator[Switch]:
+    """Every switch of the circuit."""
+    for feed in plan.feeds:
+        for item in (*feed.head, *feed.items):
+            yield from (x for x in parts_in(item) if isinstance(x, Switch))
+
+
+NEAR_MM = 10.0  # steel so near to a reed takes half of the magnet's reach
+
+
+class ReedReach(NamedTuple):
+    """How deep a reed lies behind the outside of its section, through which face (mm), whether steel is near it, and from how far
+    each magnet closes it there."""
+
+    depth_mm: float
+    axis: int
+    sign: int
+    steel: bool
+    reach_mm: tuple[tuple[str, float], ...]
+
+    @property
+    def works(self) -> tuple[str, ...]:
+        """The magnets that close it through the wall."""
+        return tuple(name for name, reach in self.reach_mm if reach >= self.depth_mm)
+
+
+def reed_of(catalogue: Catalogue, plan: Plan, switch: Switch) -> ReedReach | None:
+    """How a magnet reaches a reed that has its place: through the wall it lies nearest to, from its own axis; None for other switches."""
+    section = next((s for s in plan.sections if s.id == switch.home), None)
+    place = next((o for o in section.obstacles if o.of == switch.id), None) if section is not None else None
+    part = catalogue.switches[switch.kind]
+    if section is None or place is None or not part.reach_mm:
+        return None
+    box, room = place.box, section.box
+    gaps = [
+        (gap, axis, sign)
+        for axis in range(3)
+        for gap, sign in (
+            (box.at[axis] - room.at[axis], -1),
+            (room.at[axis] + room.size[axis] - box.at[axis] - box.size[axis], 1),
+        )
+    ]
+    # To the middle of its glass: from a wall that it lies along it is nearer than from one it points at.
+    depth, axis, sign = min((max(gap, 0.0) + section.wall_mm + box.size[a] / 2.0, a, way) for gap, a, way in gaps)
+    steel = any(
+        o.kind in ("pack", "motor", "engine") and o.id != place.id and _apart(o.box, box) <= NEAR_MM
+        for o in section.obstacles
+    )
+    share = 0.5 if steel else 1.0
+    return ReedReach(depth, axis, sign, steel, tuple((name, reach * share) for name, reach in part.reach_mm.items()))
+
+
+def _apart(a: Box, b: Box) -> float:
+    gaps = (max(q - p - s, p - q - t, 0.0) for p, s, q, t in zip(a.at, a.size, b.at, b.size, strict=True))
+    return float(np.linalg.norm(list(gaps)))
+
+
+def against_the_wall(plan: Plan, switch_id: str, axis: int, sign: int) -> Plan:
+    """A switch that has its place moved along an axis until it touches the wall."""
+    switch = next((x for x in switches_of(plan) if x.id == switch_id), None)
+    if switch is None or not switch.home:
+        return plan
+    section = section_of(plan, switch.home)
+    now = next((o for o in section.obstacles if o.of == switch_id), None)
+    if now is None:
+        return plan
+    at = list(now.box.at)
+    at[axis] = section.box.at[axis] + (section.box.size[axis] - now.box.size[axis] if sign > 0 else 0.0)
+    moved = copy_unchecked(now, box=copy_unchecked(now.box, at=(at[0], at[1], at[2])))
+    new = (moved if o is now else o for o in section.obstacles)
+    return edits.set_fields(plan, [section.id], obstacles=tuple(new))
 
 
 def _one(part: object) -> tuple[Size, ...]:

@@ -34,7 +34,7 @@ def hole_table(plan: Plan, assessment: Assessment) -> str:
             x.tag, x.name, 1, f"{d.hole_mm:g}", "" if b.given else f"{d.metric_mm:g}", d.number or "", d.inch, name_of(plan, b.section) if b.section else "",
             b.side, x.end, "" if x.along_mm is None else f"{x.along_mm:g}", "" if x.up_mm is None else f"{x.up_mm:g}", "yes" if x.pilot else "",
         ))  # fmt: skip
-    for c in chosen_holes(plan):
+    for c in chosen_holes(assessment.catalogue, plan):
         d = c.drill
         table.row(
             (

@@ -203,6 +203,20 @@ class DrivePart(NamedTuple):
     basis: Basis = "typical"
 
 
+class SwitchPart(NamedTuple):
+    """A switch by how it is worked: what its contact bears (A, W), its hole, and from how far (mm) which magnet closes a reed."""
+
+    id: str
+    name: str
+    size_mm: tuple[float, float, float]
+    limit_a: float
+    most_w: float = 0.0
+    hole_mm: float = 0.0
+    reach_mm: Mapping[str, float] = MappingProxyType({})
+    about: str = ""
+    basis: Basis = "typical"
+
+
 class BoardPart(NamedTuple):
     """What drives channels: so many outputs, each a ``drive``; ``dims`` of them can dim, in 2**``bits`` steps at ``pwm_hz``;
     ``most_hz`` are the changes a second it follows."""
@@ -455,6 +469,7 @@ class Catalogue:
     adhesives: Mapping[str, Adhesive]
     lenses: Mapping[str, LensPart]
     sheets: Mapping[str, SheetPart]
+    switches: Mapping[str, SwitchPart]
     light_kinds: Mapping[str, LightKind]
     light_means: Mapping[str, LightMeans]
     depths: tuple[float, ...]
@@ -501,7 +516,7 @@ def built_in() -> Catalogue:
         table("drives", DrivePart), table("loads", LoadPart), table("fibres", FibrePart), table("wires", WirePart),
         table("boards", BoardPart), table("prototypes", Prototype),
         table("work", WorkPart, "steps"), cares(), table("adhesives", Adhesive),
-        table("lenses", LensPart), table("sheets", SheetPart), table("light_kinds", LightKind),
+        table("lenses", LensPart), table("sheets", SheetPart), table("switches", SwitchPart), table("light_kinds", LightKind),
         table("light_means", LightMeans), tuple(depths),
     )  # fmt: skip
 

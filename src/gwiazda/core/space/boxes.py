@@ -31,7 +31,18 @@ class Placed(NamedTuple):
 
 
 def ways_round(size: Size) -> tuple[Size, ...]:
-    """The up to six ways a box can stand, as sizes along the axes (mm); the flattest first, then the longest along x."""
+    """The up to six ways a box can stand; the flattest first, then the longest along x.
+
+    Parameters
+    ----------
+    size : tuple[float, float, float]
+        Its three edges, mm.
+
+    Returns
+    -------
+    tuple[tuple[float, float, float], ...]
+        Sizes along the axes, mm, each once.
+    """
     found = {(a, b, c) for a, b, c in permutations(size)}
     return tuple(sorted(found, key=lambda s: (s[2], -s[0])))
 

@@ -72,7 +72,7 @@ def shaped(sizes: Sizes) -> tuple[Plan, Body]:
             View(id="view.top", name="From above", side="top"), View(id="view.bow", name="Bow", side="bow"),
         ),
         sections=body.sections,
-        feeds=(Feed(id="supply", supply=SOURCES[0], home="base", head=(Fuse(id="fuse", rated_a=0.5), Switch(id="switch"))),),
+        feeds=(Feed(id="supply", supply=SOURCES[0], home="base", head=(Fuse(id="fuse", rated_a=0.5), Switch(id="switch", home="base"))),),
     )  # fmt: skip
     by_id = {s.id: s for s in body.sections}
     rows: list[tuple[list[str], float]] = []

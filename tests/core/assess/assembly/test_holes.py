@@ -56,11 +56,11 @@ def test_a_curved_skin_and_a_fine_drill_want_a_pilot():
 
 
 def test_switches_and_screws_belong_to_the_list():
-    assert [(c.use, c.pieces, c.drill.metric_mm, c.where) for c in chosen_holes(tube(False))] == [
+    assert [(c.use, c.pieces, c.drill.metric_mm, c.where) for c in chosen_holes(CATALOGUE, tube(False))] == [
         ("Switch, push", 1, 7.0, "Tube"), ("Screws of floor", 4, 2.2, "Tube"),
     ]  # fmt: skip
     reed = edits.set_part(tube(False), "sw", kind="reed")
-    assert [c.use for c in chosen_holes(reed)] == ["Screws of floor"], "a reed hides behind the wall"
+    assert [c.use for c in chosen_holes(CATALOGUE, reed)] == ["Screws of floor"], "a reed hides behind the wall"
 
 
 def test_the_templates_wear_the_lists_tags():

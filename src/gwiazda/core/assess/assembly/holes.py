@@ -184,23 +184,19 @@ class ChosenHole(NamedTuple):
     where: str
 
 
-SWITCH_MM = {
-    "slide": 4.0,
-    "push": 7.0,
-}  # slot of a small slide switch is filed out from it; thread of a push button (house values)
 SCREW_MM = 2.2  # an M2 screw passes
 
 
-def chosen_holes(plan: Plan) -> tuple[ChosenHole, ...]:
+def chosen_holes(catalogue: Catalogue, plan: Plan) -> tuple[ChosenHole, ...]:
     """Holes for switches and for screws that close a section: they belong to the list, their places are one's own to choose."""
     names = {s.id: s.name for s in plan.sections}
     out = []
     for feed in plan.feeds:
         for item in (*feed.head, *feed.items):
             for x in parts_in(item):
-                if isinstance(x, Switch) and x.kind in SWITCH_MM:
-                    where = names.get(feed.home, "the base")
-                    out.append(ChosenHole(f"{name_of(plan, x.id)}, {x.kind}", drill_of(SWITCH_MM[x.kind]), 1, where))
+                if isinstance(x, Switch) and (hole := catalogue.switches[x.kind].hole_mm):
+                    where = names.get(x.home or feed.home, "the base")
+                    out.append(ChosenHole(f"{name_of(plan, x.id)}, {x.kind}", drill_of(hole), 1, where))
     screwed = [s for s in plan.sections if s.closure.by == "screws"]
     out += [ChosenHole(f"Screws of {s.closure.part or 'its lid'}", drill_of(SCREW_MM), 4, s.name) for s in screwed]
     return tuple(out)

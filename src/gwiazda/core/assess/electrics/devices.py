@@ -24,8 +24,6 @@ from gwiazda.core.plan.model import (
     parts_in,
 )
 
-CONTACT_A = {"slide": 0.3, "push": 0.1, "reed": 0.5}  # house values of small ones; a reed also 10 W (physics)
-
 
 def part_states(catalogue: Catalogue, feed: Feed, net: Netlist, solved: Solved) -> Iterator[tuple[str, PartState]]:
     """The state of every part of a feed that is no lamp and is in its netlist, by id."""
@@ -84,7 +82,7 @@ def _state(catalogue: Catalogue, feed: Feed, net: Netlist, solved: Solved, x: Ci
     if isinstance(x, Fuse):
         limit = x.rated_a
     elif isinstance(x, Switch):
-        limit = CONTACT_A[x.kind]
+        limit = catalogue.switches[x.kind].limit_a
     elif isinstance(x, Wire):
         limit = limit_a(x.awg)
     on = x.closed if isinstance(x, Switch) else True

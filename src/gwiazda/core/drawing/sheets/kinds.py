@@ -145,7 +145,7 @@ def _every_hole(plan: Plan, assessment: Assessment, paper: Paper) -> list[Drawin
         section = name_of(plan, x.bore.section) if x.bore.section else "by itself"
         place = f"{x.along_mm:g} from {x.end}, {x.up_mm:g} up" if x.along_mm is not None else "–"
         rows.append((x.tag, x.name, size, f"{section}, {x.bore.side}", place, "pilot first" if x.pilot else ""))
-    for c in chosen_holes(plan):
+    for c in chosen_holes(assessment.catalogue, plan):
         rows.append(
             (
                 "",

@@ -5,13 +5,15 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 
 from gwiazda.core.assess.assembly.contents import BODIES
-from gwiazda.core.assess.bodies import instead, put_there, rooms_of
+from gwiazda.core.assess.bodies import against_the_wall, instead, put_there, reed_of, rooms_of, switches_of
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.findings.finding import Finding, Fix
 from gwiazda.core.findings.fixes import with_source
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import section_of
 from gwiazda.core.plan.model import Obstacle, Plan, Section, copy_unchecked
+from gwiazda.core.plan.naming import name_of
+from gwiazda.core.quantities import figure
 
 
 def _bodies(plan: Plan) -> Iterator[tuple[Section, Obstacle]]:
@@ -141,6 +143,21 @@ def no_room(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
         )  # fmt: skip
 
 
+def reed_too_deep(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
+    """A reed switch that a magnet outside doesn't close, or only a large one."""
+    for switch in switches_of(plan):
+        found = reed_of(assessment.catalogue, plan, switch)
+        if found is None or len(found.works) == len(found.reach_mm):
+            continue
+        reaches = " and ".join(f"a {name} reaches {figure(reach, 2)}" for name, reach in found.reach_mm)
+        steel = ", with steel beside it that takes half of it" if found.steel else ""
+        yield Finding(
+            "reed-too-deep", "look" if found.works else "stop", "wiring", switch.id, found.depth_mm,
+            f"{name_of(plan, switch.id)} lies {figure(found.depth_mm, 2)} mm behind the outside: {reaches} mm{steel}. Try it before it is glued.",
+            (Fix("Put it against the wall", lambda p, i=switch.id, r=found: against_the_wall(p, i, r.axis, r.sign)),),  # type: ignore[misc]
+        )  # fmt: skip
+
+
 def cells_shut_in(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """A pack whose cells are to be changed, in a section that is glued shut with nothing to take off."""
     for s, o in _bodies(plan):
@@ -160,4 +177,4 @@ def _closed_by(section_id: str, by: str) -> Callable[[Plan], Plan]:
     return edit
 
 
-BODY_RULES = (body_does_not_fit, no_room, cells_shut_in)
+BODY_RULES = (body_does_not_fit, no_room, reed_too_deep, cells_shut_in)

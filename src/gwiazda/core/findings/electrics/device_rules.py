@@ -37,7 +37,6 @@ FUSES = (
 )  # fmt: skip
 FUSE_OVER = 1.5  # times the running current
 DROP = 0.03  # of the supply, over both leads
-REED_W = 10.0
 LIGHT_LOAD = 1.1  # times the nominal voltage
 
 
@@ -227,9 +226,10 @@ def overloaded_contact(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
             continue
         most, volts = most_a(part), assessment.feeds[part.feed].nominal_v
         watt = most * volts
-        if most <= part.limit_a and not (node.kind == "reed" and watt > REED_W):
+        most_w = assessment.catalogue.switches[node.kind].most_w
+        if most <= part.limit_a and not (most_w and watt > most_w):
             continue
-        bears = f"{format_current(part.limit_a)}" + (f" and {figure(REED_W)} W" if node.kind == "reed" else "")
+        bears = f"{format_current(part.limit_a)}" + (f" and {figure(most_w)} W" if most_w else "")
         fixes = () if node.kind == "reed" or most > 0.5 else (Fix("A reed switch", with_part(part.id, kind="reed")),)
         yield Finding(
             "overloaded-contact", "stop", "wiring", part.id, most / part.limit_a,

@@ -49,12 +49,13 @@ class Fuse(Node, tag="fuse", frozen=True, kw_only=True):
 
 
 class Switch(Node, tag="switch", frozen=True, kw_only=True):
-    """``group`` names those that are worked together."""
+    """``group`` names those that are worked together; ``home`` is the section it stands in."""
 
     id: Id
     kind: Literal["slide", "push", "reed"] = "slide"
     group: Name80 = ""
     closed: bool = True
+    home: Annotated[Name80, Ref("sections")] = ""
 
 
 class Wire(Node, tag="wire", frozen=True, kw_only=True):

@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from typing import Any
 
+from gwiazda.core.assess.bodies import reed_of
 from gwiazda.core.assess.electrics.gears import speed_of, volts_for
 from gwiazda.core.assess.heat import heat_of
 from gwiazda.core.assess.show.outputs import board_name
@@ -175,8 +176,27 @@ class SwitchCard(PartKindCard):
     fields = (
         Field("kind", "Kind", Choice(fixed("slide", "push", "reed")), "How it is worked", "Change switch", name="Kind of switch"),
         Field("group", "Worked with", Text(80), "Switches of one name are worked together", "Group switches"),
+        Field("home", "Located in", Choice(sections(("", "not said"))), "Where it stands: its place, and whether a magnet reaches a reed there, is said at Power", "Move the switch",
+              name="Where the switch stands"),
         Field("closed", "", Flag("closed"), "Whether it lets current through as the plan is shown", "Work the switch"),
     )  # fmt: skip
+
+    def build(self) -> None:
+        self.words = self.card.consequence()
+
+    def say(self) -> None:
+        part, found = (
+            self.document.catalogue.switches[self.first.kind],
+            reed_of(self.document.catalogue, self.plan, self.first),
+        )
+        hole = f" Hole {figure(part.hole_mm)} mm." if part.hole_mm else ""
+        deep = ""
+        if found is not None:
+            magnets = " or a ".join(found.works)
+            deep = f"<b>{figure(found.depth_mm, 2)} mm</b> behind the outside: " + (
+                f"a {magnets} closes it. " if magnets else "no magnet closes it there. "
+            )
+        self.words.setText(f"{deep}{part.about}{hole}")
 
 
 def read_gauge(text: str) -> int:

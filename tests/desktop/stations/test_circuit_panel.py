@@ -202,3 +202,26 @@ def test_the_lamps_of_a_picked_part_are_marked_on_the_plate(wire):
     assert set(wire.document.marked) == {head, *(p.id for p in wire.document.plan.lamps)}
     wire.document.select([THREE])
     assert wire.document.marked == (THREE,)
+
+
+def test_a_strip_is_put_straight_on_the_rails_and_back(bench):
+    from gwiazda.core.assess.electrics.on_rails import on_rails
+    from gwiazda.core.plan import edits
+
+    bench.document.edit(
+        "A strip", lambda plan: edits.set_fields(plan, ["deck1.lamp.01"], part="strip-12v-60-warm-white")
+    )
+    bench.window.set_station("wire")
+    bench.document.select(["deck1.lamp.01"])
+    bench.settle(night=False)
+    card = bench.part("RailsCard")
+    assert "% of its light" in card.words.text() or "fresh" in card.words.text()
+    bench.press("No resistor of ours")
+    assert on_rails(bench.document.plan, "deck1.lamp.01") and bench.document.undo_label == "Straight on the rails"
+    bench.press("A resistor for its look")
+    assert not on_rails(bench.document.plan, "deck1.lamp.01")
+    bench.document.undo()
+    assert on_rails(bench.document.plan, "deck1.lamp.01")
+    bench.document.select(["deck1.lamp.02"])
+    bench.settle(night=False)
+    assert not bench.part("RailsCard").card.isVisibleTo(bench.window), "a chip has none"

@@ -5,11 +5,11 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Iterator
 
-from gwiazda.core.assess.electrics.junctions import forward_v, junctions
+from gwiazda.core.assess.electrics.junctions import junctions
+from gwiazda.core.assess.electrics.on_rails import DARK_LIGHT, dark_below_v, light_on_v
 from gwiazda.core.assess.states import Assessment, BranchState, LampState
-from gwiazda.core.circuit.parts.diode import VT_300K, Junction
+from gwiazda.core.circuit.parts.diode import VT_300K
 from gwiazda.core.findings.finding import Finding, Fix
-from gwiazda.core.light.photometry import current_for_light, light_share
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import lamp_of
 from gwiazda.core.plan.model import Plan
@@ -79,24 +79,13 @@ def _little_headroom(plan: Plan, assessment: Assessment, branch: BranchState, ne
 
 
 UNDER_SHARE = 0.9
-DARK_LIGHT = 0.01  # of its full light: below this a lamp is as good as dark
 
 
 def _under_volts(plan: Plan, assessment: Assessment, branch: BranchState, meant_for: float, volts: float) -> Finding:
     """Strips on a source of less than their voltage: how bright they are with no other resistor, and where they go dark."""
     first = assessment.lamps[branch.lamps[0]]
-    dark = sum(
-        forward_v(
-            _diodes(assessment, plan, i),
-            current_for_light(
-                DARK_LIGHT,
-                first.rated_a,
-                assessment.catalogue.families[assessment.catalogue.lamps[first.part].family].droop,
-            ),
-        )
-        for i in branch.lamps
-    )
-    low, bare, high = (_light_at(assessment, plan, branch, volts, sign) for sign in (-1.0, 0.0, 1.0))
+    dark = dark_below_v(assessment, plan, branch.lamps)
+    low, bare, high = (light_on_v(assessment, plan, branch.lamps, volts, sign) for sign in (-1.0, 0.0, 1.0))
     hangs = "how fresh the cells are" if assessment.feeds[branch.feed].is_battery else "the kind of adapter"
     higher = tuple(
         Fix(s.name, _supply(s.id))
@@ -131,7 +120,7 @@ def _own_resistor(plan: Plan, assessment: Assessment, branch: BranchState, volts
     first = assessment.lamps[branch.lamps[0]]
     if branch.chosen or branch.resistor_ohm <= 0.0 or first.share >= TAKES * first.wanted_share:
         return
-    bare = _light_at(assessment, plan, branch, volts, 0.0)
+    bare = light_on_v(assessment, plan, branch.lamps, volts, 0.0)
     if bare > first.share / TAKES and bare >= DARK_LIGHT:
         yield Finding(
             "resistor-before-strip", "look", "supply", branch.lamps[0], first.share,
@@ -140,30 +129,6 @@ def _own_resistor(plan: Plan, assessment: Assessment, branch: BranchState, volts
             (Fix("The resistor that suits its look, or none", choose_resistor(branch.lamps)),),
             better="more",
         )  # fmt: skip
-
-
-def _diodes(assessment: Assessment, plan: Plan, lamp_id: str) -> tuple[Junction, ...]:
-    return junctions(
-        assessment.catalogue, assessment.catalogue.lamps[assessment.lamps[lamp_id].part], lamp_of(plan, lamp_id).units
-    )
-
-
-STRAY = 0.05  # of an adapter's volts
-
-
-def _light_at(assessment: Assessment, plan: Plan, branch: BranchState, volts: float, sign: float) -> float:
-    """Light of a string's first strip over its rated light, with no resistor but those built in, and with source and forward voltages
-    at one end of their spread (``sign``; 0: as they are)."""
-    first = assessment.lamps[branch.lamps[0]]
-    parts = [assessment.catalogue.lamps[assessment.lamps[i].part] for i in branch.lamps]
-    families = assessment.catalogue.families
-    diodes = [_diodes(assessment, plan, i) for i in branch.lamps]
-    at = volts * (1.0 + sign * STRAY) + sign * 0.5 * sum(p.leds * families[p.family].spread_v for p in parts)
-    low, high = 0.0, first.rated_a * 3.0
-    for _ in range(50):  # the volts over them are a rising function of their current
-        middle = 0.5 * (low + high)
-        low, high = (low, middle) if sum(forward_v(d, middle) for d in diodes) > at else (middle, high)
-    return light_share(low, first.rated_a, families[parts[0].family].droop)
 
 
 def _name(plan: Plan, lamps: tuple[str, ...], where: str = "in its string") -> str:

@@ -145,6 +145,19 @@ def hang_on(plan: Plan, lamp_ids: Iterable[str], feed_id: str) -> Plan:
     return plan
 
 
+def put_on_rails(plan: Plan, lamp_ids: Iterable[str]) -> Plan:
+    """Let lamps that have their resistors built in hang straight between the rails of their feed."""
+    chosen = [i for i in dict.fromkeys(lamp_ids) if isinstance(find(plan, i), Lamp)]
+    homes = {i: feed_of(plan, i).id for i in chosen}
+    plan = off(plan, set(chosen), least=2)
+    plan = replace(
+        plan, {i: copy_unchecked(lamp, resistor_ohm=None) for i in chosen if isinstance(lamp := find(plan, i), Lamp)}
+    )
+    for lamp_id, home in homes.items():
+        plan = _hang(plan, home, LampRef(lamp=lamp_id))
+    return plan
+
+
 def set_resistor(plan: Plan, lamp_ids: Iterable[str], ohm: float | None) -> Plan:
     """Fix the resistor of the lamps' strings (or of the lamps themselves); None lets Gwiazda choose again."""
     chosen = set(lamp_ids)

@@ -14,11 +14,12 @@ def panel_cards() -> Cards:
     from gwiazda.desktop.stations.light.room import ChannelsCard
     from gwiazda.desktop.stations.power import cards
     from gwiazda.desktop.stations.power.bodies import BodiesCard
+    from gwiazda.desktop.stations.wire.rails import RailsCard
 
     return Cards(
         {
             "plan": (cards.SupplyCard, BodiesCard, cards.WarmthCard, ChannelsCard),
-            "lamp": (cards.LampPowerCard, LookCard),
+            "lamp": (cards.LampPowerCard, RailsCard, LookCard),
         },
     )
 

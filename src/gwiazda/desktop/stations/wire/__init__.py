@@ -15,12 +15,19 @@ def panel_cards() -> Cards:
     from gwiazda.desktop.stations.light.lamp import LookCard
     from gwiazda.desktop.stations.measure.section_cards import ObstacleCard
     from gwiazda.desktop.stations.power.cards import SupplyCard
-    from gwiazda.desktop.stations.wire import cards, hub, ideas, leadcard, loomcards, parts, passage, stand
+    from gwiazda.desktop.stations.wire import cards, hub, ideas, leadcard, loomcards, parts, passage, rails, stand
 
     return Cards(
         {
             "plan": (cards.PlanWiringCard, loomcards.LoomCard, ideas.ProposalsCard, ideas.ClipsCard),
-            "lamp": (cards.ActionsCard, leadcard.LeadCard, LookCard, ideas.HabitCard, ideas.DimmingCard),
+            "lamp": (
+                cards.ActionsCard,
+                rails.RailsCard,
+                leadcard.LeadCard,
+                LookCard,
+                ideas.HabitCard,
+                ideas.DimmingCard,
+            ),
             "section": (ObstacleCard,),
             "passage": (
                 passage.PassageCard,

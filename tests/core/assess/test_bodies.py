@@ -14,8 +14,8 @@ from gwiazda.core.assess.bodies import (
     reed_of,
     rooms_of,
     turned,
-    with_source_put,
 )
+from gwiazda.core.assess.powering import Power, powered, what_is_added
 from gwiazda.core.findings.outcome import outcome_of
 from gwiazda.core.findings.rules import evaluate_rules
 from gwiazda.core.parts.catalogue import built_in
@@ -130,7 +130,7 @@ def test_a_place_made_for_another_source_is_found_and_made_anew():
     assert "its place there has 56 × 27 × 18" in finding.sentence and finding.fixes[0].label == "Find it another place"
     after = finding.fixes[0].applied(cells)
     assert said(after) == [] and len(section_of(after, "base").obstacles) == 1
-    taken = with_source_put(CATALOGUE, plan, "supply", Supply(part="aa-alkaline", in_series=6))
+    taken = powered(CATALOGUE, plan, Power("supply", Supply(part="aa-alkaline", in_series=6), "base", 0.02))
     assert said(taken) == [] and section_of(taken, "base").obstacles[0].name == "6 × AA alkaline cell"
 
 
@@ -204,3 +204,32 @@ def test_a_switch_with_a_home_wants_its_place():
     (room,) = rooms_of(CATALOGUE, bare)
     assert room.body.kind == "switch" and room.box is not None and not room.put and reed(bare) is None
     assert reed(put_there(CATALOGUE, bare, "sw")) is not None
+
+
+def test_powered_in_one_step_from_a_bare_plan():
+    """A hull 30 mm over a base: cells with their place, a fuse above 1.5 times the current, a switch with its place, a stand for the leads."""
+    deck = deck_plan(lamps=3)
+    base = edits.outline_from_box(
+        Section(id="base", name="Base", box=Box(at=(0.0, -40.0, -60.0), size=(160.0, 80.0, 28.0)))
+    )
+    plan = copy_unchecked(deck, sections=(*deck.sections, base))
+    power = Power("supply", Supply(part="aa-alkaline", in_series=6), "base", 0.11)
+    assert what_is_added(plan, power) == ("a fuse of 200 mA", "a switch", "a stand from Deck 1"), "1.5 × 110 mA is 165"
+    after = powered(CATALOGUE, plan, power)
+    feed = after.feeds[0]
+    assert (feed.home, feed.supply.in_series, feed.head[0].rated_a, feed.head[1].home) == ("base", 6, 0.2, "base")
+    assert {r.body.of: r.put for r in rooms_of(CATALOGUE, after)} == {"supply": True, feed.head[1].id: True} and said(
+        after
+    ) == []
+    (stand,) = after.passages
+    assert stand.tube is not None and (stand.section, stand.into) == ("deck1", "base")
+    assert what_is_added(after, power) == () and powered(CATALOGUE, after, power).passages == after.passages
+    # Another source: the fuse that bears it stays, the first place goes.
+    block = powered(CATALOGUE, after, Power("supply", Supply(part="block-9v"), "base", 0.05))
+    assert block.feeds[0].head == feed.head and [
+        o.name for o in section_of(block, "base").obstacles if o.of == "supply"
+    ] == ["9 V block (6LR61)"]
+    table = powered(CATALOGUE, block, Power("supply", Supply(part="adapter-9v-0.5a"), "", 0.05))
+    assert not any(o.of == "supply" for o in section_of(table, "base").obstacles) and table.feeds[0].home == ""
+    strong = powered(CATALOGUE, block, Power("supply", Supply(part="adapter-9v-0.5a"), "base", 0.4))
+    assert strong.feeds[0].head[0].rated_a == 0.63

@@ -13,7 +13,7 @@ from gwiazda.core.assess.lamp.fit import half_sizes
 from gwiazda.core.memo import memoize
 from gwiazda.core.parts.catalogue import Catalogue, SourcePart
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.lookup import built_into, item_of, section_of
+from gwiazda.core.plan.lookup import built_into, section_of
 from gwiazda.core.plan.model import (
     Box,
     Feed,
@@ -384,11 +384,3 @@ def turned(catalogue: Catalogue, plan: Plan, of: str) -> Plan:
                 plan, [section.id], obstacles=tuple(new if o is now else o for o in section.obstacles)
             )
     return plan
-
-
-def with_source_put(catalogue: Catalogue, plan: Plan, feed_id: str, supply: Supply) -> Plan:
-    """Another source for a feed; where the one before had a place, this one is given its own, if there is one."""
-    feed = item_of(plan.feeds, feed_id, "feed")
-    had = feed.home and any(r.put for r in rooms_of(catalogue, plan) if r.body.of == feed_id)
-    plan = edits.set_feed(plan, feed_id, supply=supply)
-    return put_there(catalogue, plan, feed_id) if had else plan

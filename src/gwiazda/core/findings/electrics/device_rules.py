@@ -8,6 +8,7 @@ from typing import Any
 
 from gwiazda.core.assess.electrics.netlist import shorted
 from gwiazda.core.assess.states import Assessment
+from gwiazda.core.circuit.fuses import FUSE_OVER, fuse_for
 from gwiazda.core.circuit.parts.wire import limit_a
 from gwiazda.core.findings.finding import Finding, Fix
 from gwiazda.core.findings.fixes import most_a, with_part
@@ -31,11 +32,6 @@ from gwiazda.core.plan.model import (
 from gwiazda.core.plan.naming import name_of
 from gwiazda.core.quantities import figure, format_current
 
-# Rated currents of small fuses (IEC 60127), A.
-FUSES = (
-    0.05, 0.063, 0.08, 0.1, 0.125, 0.16, 0.2, 0.25, 0.315, 0.4, 0.5, 0.63, 0.8, 1.0, 1.25, 1.6, 2.0, 2.5, 3.15, 4.0, 5.0,
-)  # fmt: skip
-FUSE_OVER = 1.5  # times the running current
 DROP = 0.03  # of the supply, over both leads
 LIGHT_LOAD = 1.1  # times the nominal voltage
 
@@ -250,7 +246,7 @@ def fuse_size(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
             if part is None or not isinstance(x, Fuse):
                 continue
             most = most_a(part)
-            wanted = next((f for f in FUSES if f >= FUSE_OVER * most), FUSES[-1])
+            wanted = fuse_for(most)
             fix = (Fix(f"A fuse of {format_current(wanted)}", with_part(x.id, rated_a=wanted)),)
             if most > x.rated_a:
                 yield Finding(

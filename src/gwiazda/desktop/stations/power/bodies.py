@@ -7,8 +7,9 @@ from math import isfinite
 
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
-from gwiazda.core.assess.bodies import Room, goes_in, put_there, rooms_of, turned, with_source_put
+from gwiazda.core.assess.bodies import Room, goes_in, put_there, rooms_of, turned
 from gwiazda.core.assess.electrics.evening import Option, options_for, same_source, short_list
+from gwiazda.core.assess.powering import Power, powered, what_is_added
 from gwiazda.core.plan.lookup import section_of
 from gwiazda.core.plan.model import Feed, Plan
 from gwiazda.core.quantities import counted, figure, format_hours
@@ -22,7 +23,7 @@ MOST_ROWS, MOST_SOURCES = 6, 3
 class BodiesCard(PanelCard):
     """What stands in which section, as a body with three sizes."""
 
-    title = "Where it stands"
+    title = "How it is powered"
 
     def build(self) -> None:
         self.rows = QVBoxLayout()
@@ -44,9 +45,7 @@ class BodiesCard(PanelCard):
     def refresh(self) -> None:
         plan, catalogue = self.document.assessed_plan, self.panel.assessment.catalogue
         rooms, feed = rooms_of(catalogue, plan), self.feed()
-        self.card.setVisible(bool(rooms) or feed is not None)
-        if not rooms and feed is None:
-            return
+        self.card.setVisible(bool(plan.sections))
         key = (plan, catalogue)
         if feed is not None and key != self._asked and not self.document.dragging:
             self._asked = key
@@ -86,6 +85,9 @@ class BodiesCard(PanelCard):
                 else f"Nothing is known of the size of its source, to stand in {home}."
             )
             self.rows.addWidget(label(words, "muted", wrap=True))
+        if feed is None:
+            words = "The source stands outside. Say where it is to go, as Located in, and what goes in there is listed here."
+            self.rows.addWidget(label(words, "muted", wrap=True))
         for room in rooms[:MOST_ROWS]:
             self._row(plan, room)
         if len(rooms) > MOST_ROWS:
@@ -122,16 +124,22 @@ class BodiesCard(PanelCard):
             )
 
     def _option(self, feed: Feed, option: Option) -> ChoiceButton:
-        evenings = int(option.evenings) if isfinite(option.evenings) else 0
-        outcome = f"{format_hours(option.hours)}, {figure(option.weight_g, 2)} g, costs {COST[option.cost]}; change: {option.changed}"
-        tip = f"{option.name}: takes it as the source; resistors are chosen anew"
-        button = ChoiceButton(option.name, counted(evenings, "evening"), outcome, tip)
-        button.clicked.connect(lambda _=False: self._source(feed.id, option))
+        power = Power(feed.id, option.supply, feed.home, option.draw_a)
+        evenings = counted(int(option.evenings), "evening") if isfinite(option.evenings) else "no end"
+        weight = f"{figure(option.weight_g, 2)} g, " if option.weight_g else ""
+        hours = f"{format_hours(option.hours)}, " if isfinite(option.hours) else ""
+        more = what_is_added(self.document.assessed_plan, power)
+        outcome = f"{hours}{weight}costs {COST[option.cost]}; change: {option.changed}" + (
+            f"; with {', '.join(more)}" if more else ""
+        )
+        tip = f"{option.name}: one step takes it as the source and gives it its place; resistors are chosen anew"
+        button = ChoiceButton(option.name, evenings, outcome, tip)
+        button.clicked.connect(lambda _=False: self._power(option.name, power))
         return button
 
-    def _source(self, feed_id: str, option: Option) -> None:
-        catalogue, supply = self.panel.assessment.catalogue, option.supply
-        self.document.edit(f"Source: {option.name}", lambda plan: with_source_put(catalogue, plan, feed_id, supply))
+    def _power(self, name: str, power: Power) -> None:
+        catalogue = self.panel.assessment.catalogue
+        self.document.edit(f"Source: {name}", lambda plan: powered(catalogue, plan, power))
 
     def _put(self, of: str) -> None:
         catalogue = self.panel.assessment.catalogue

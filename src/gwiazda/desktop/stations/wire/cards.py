@@ -75,7 +75,7 @@ class PlanWiringCard(PanelCard):
         card.outer.addLayout(row)
 
     def _head(self, kind: str) -> None:
-        from gwiazda.core.findings.electrics.device_rules import FUSE_OVER, FUSES
+        from gwiazda.core.circuit.fuses import fuse_for
         from gwiazda.core.plan import edits
         from gwiazda.core.plan.model import Plan
 
@@ -85,7 +85,7 @@ class PlanWiringCard(PanelCard):
         def change(plan: Plan) -> Plan:
             plan, new = edits.put_before(plan, feed, kind)
             if kind == "fuse":
-                rated = next((f for f in FUSES if f >= FUSE_OVER * draw), FUSES[-1])
+                rated = fuse_for(draw)
                 plan = edits.set_part(plan, new, rated_a=rated)
             return plan
 

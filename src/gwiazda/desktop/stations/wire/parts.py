@@ -9,9 +9,9 @@ from gwiazda.core.assess.bodies import reed_of
 from gwiazda.core.assess.electrics.gears import speed_of, volts_for
 from gwiazda.core.assess.heat import heat_of
 from gwiazda.core.assess.show.outputs import board_name
+from gwiazda.core.circuit.fuses import FUSES
 from gwiazda.core.circuit.series import bands
 from gwiazda.core.errors import QuantityError
-from gwiazda.core.findings.electrics.device_rules import FUSES
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Feed, Fuse, Load, Node, Plan, Regulated, Resistor, Switch, Switched, Wire
 from gwiazda.core.plan.naming import name_of

@@ -8,6 +8,7 @@ from functools import cached_property
 import numpy as np
 import numpy.typing as npt
 
+from gwiazda.core.assess.lamp.fit import half_sizes
 from gwiazda.core.memo import memoize
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.frame import NORMALS, OPPOSITE, PLANES, SHEET, Side, from_sheet, to_sheet
@@ -58,13 +59,18 @@ def opening_shapes(openings: tuple[Opening, ...], sections: tuple[Section, ...],
 
 @memoize(slots=8)
 def lamp_shapes(catalogue: Catalogue, lamps: tuple[Lamp, ...], side: Side) -> Shapes:
-    """Lamps as squares of their body's size, centred on their place."""
+    """Lamps as squares of their body's size, centred on their place; long ones, as strips are, as long and wide as they lie there."""
     parts = catalogue.lamps
+    h, v, _ = PLANES[side]
     rects = []
     for lamp in lamps:
         x, y, _ = to_sheet(side, lamp.at)
-        half = (parts[lamp.part].face_mm if lamp.part in parts else 2.0) / 2
-        rects.append((x - half, y - half, x + half, y + half))
+        part = parts.get(lamp.part)
+        across = up = (part.face_mm if part is not None else 2.0) / 2
+        if part is not None and part.shape.long:
+            half = half_sizes(catalogue, lamp)
+            across, up = half[h], half[v]
+        rects.append((x - across, y - up, x + across, y + up))
     return Shapes(tuple(p.id for p in lamps), np.array(rects, dtype=float).reshape(-1, 4), np.ones(len(lamps), bool))
 
 

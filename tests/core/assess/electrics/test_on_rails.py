@@ -61,3 +61,15 @@ def test_a_chip_is_never_offered_the_rails():
     assessment = assess(plan, CATALOGUE)
     assert built_in_resistor(assessment, "s") and not built_in_resistor(assessment, "deck1.lamp.01")
     assert rails_light(plan, assessment, "deck1.lamp.01") is None
+
+
+def test_a_strip_is_drawn_and_met_as_long_as_it_is():
+    """Two units of 50 × 8 mm: 100 mm along the side view, met at its ends and not beside them."""
+    from gwiazda.core.assess.view_index import hit, lamp_shapes
+
+    plan = with_strip("adapter-12v-1a")
+    rects = dict(zip([p.id for p in plan.lamps], lamp_shapes(CATALOGUE, plan.lamps, "port").rects, strict=True))
+    left, top, right, bottom = rects["s"]
+    assert right - left == pytest.approx(100.0) and bottom - top == pytest.approx(2.2)
+    assert hit(CATALOGUE, plan, "port", left + 3.0, (top + bottom) / 2, 0.5) == "s"
+    assert hit(CATALOGUE, plan, "port", left - 12.0, (top + bottom) / 2, 0.5) != "s"

@@ -29,6 +29,7 @@ from gwiazda.desktop.plate.sheet import Window, box_on_sheet
 from gwiazda.desktop.theme.palette import Palette
 
 LEAST_LAMP_PX = 4.5
+LONG = 1.6  # times as long as wide: a lamp is drawn as it lies, not as a disc
 MOST_GLOWS = 400
 GLOW_RATIO = 2.0  # drawn at twice the size, for screens of more than one pixel to a point
 GRID_STEPS_MM = (1.0, 5.0, 10.0, 50.0, 100.0, 500.0)
@@ -355,9 +356,13 @@ def _lamps(painter: QPainter, works: Works) -> None:
         if not works.draws(lamp.id):
             continue
         centre = w.to_px((rect[0] + rect[2]) / 2, (rect[1] + rect[3]) / 2)
-        if not (-20 < centre.x() < w.width + 20 and -20 < centre.y() < w.height + 20):
+        wide, high = ((rect[k + 2] - rect[k]) / 2 * w.scale for k in (0, 1))
+        if not (-20 - wide < centre.x() < w.width + 20 + wide and -20 - high < centre.y() < w.height + 20 + high):
             continue
-        radius = max((rect[2] - rect[0]) / 2 * w.scale, LEAST_LAMP_PX)
+        radius = max(min(wide, high), LEAST_LAMP_PX)
+        body = QRectF(
+            centre.x() - max(wide, radius), centre.y() - max(high, radius), 2 * max(wide, radius), 2 * max(high, radius)
+        )
         state = works.assessment.lamps.get(lamp.id)
         colour = lamp_colour(state.rgb, p) if state else p.colour("pane_dark")
         if glows and state and state.current_a > 0 and lamp.id not in behind:
@@ -372,6 +377,8 @@ def _lamps(painter: QPainter, works: Works) -> None:
             painter.setBrush(Qt.BrushStyle.NoBrush)
         if lamp.mount == "fibre":
             painter.drawRoundedRect(QRectF(centre.x() - radius, centre.y() - radius, 2 * radius, 2 * radius), 2, 2)
+        elif max(wide, high) > LONG * radius:
+            painter.drawRoundedRect(body, 2, 2)
         elif lamp.mount == "inside":
             painter.drawEllipse(centre, radius, radius)
         else:
@@ -380,7 +387,7 @@ def _lamps(painter: QPainter, works: Works) -> None:
             painter.drawPolygon(QPolygonF([centre + QPointF(*d) for d in ((0, -r), (r, 0), (0, r), (-r, 0))]))
         _aim(painter, works, lamp, centre, radius)
         if lamp.id in selected:
-            chosen.append(QRectF(centre.x() - radius - 4, centre.y() - radius - 4, 2 * radius + 8, 2 * radius + 8))
+            chosen.append(body.adjusted(-4, -4, 4, 4))
     _frame(painter, p, chosen)
 
 

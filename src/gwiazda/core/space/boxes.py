@@ -64,21 +64,33 @@ def free_places(low: Size, room: Size, taken: Array, body: Size) -> Array:
     numpy.ndarray
         All places pushed towards the low corner [1]: if there is none among them, there is none at all.
     """
-    first, last = np.array(low), np.array(low) + np.array(room) - np.array(body)
-    if (last < first - TOUCH_MM).any():
-        return np.zeros((0, 3))
-    along = []
-    for k in range(3):
-        at = np.concatenate([[first[k]], taken[:, 1, k]]) if len(taken) else first[k : k + 1]
-        along.append(np.unique(at[(at >= first[k] - TOUCH_MM) & (at <= last[k] + TOUCH_MM)]))
-    z, y, x = np.meshgrid(along[2], along[1], along[0], indexing="ij")
-    at = np.column_stack([x.ravel(), y.ravel(), z.ravel()])
-    if len(taken):
-        clear = np.ones(len(at), dtype=bool)
-        for one in taken:
-            clear &= ((at >= one[1] - TOUCH_MM) | (at + np.array(body) <= one[0] + TOUCH_MM)).any(axis=1)
-        at = at[clear]
-    return at
+    return np.array(list(_free(low, room, taken.tolist(), body)), dtype=float).reshape(-1, 3)
+
+
+def _free(low: Size, room: Size, taken: Sequence[Sequence[Sequence[float]]], body: Size) -> Iterator[Size]:
+    """The places one by one: height by height, at each only what stands that high counts, and in each line across the gaps along it."""
+    last = [low[k] + room[k] - body[k] for k in range(3)]
+    if any(last[k] < low[k] - TOUCH_MM for k in range(3)):
+        return
+    for z in _pushed(low[2], last[2], taken, 2):
+        here = [t for t in taken if t[0][2] < z + body[2] - TOUCH_MM and t[1][2] > z + TOUCH_MM]
+        for y in _pushed(low[1], last[1], here, 1):
+            line = sorted(
+                (t[0][0], t[1][0]) for t in here if t[0][1] < y + body[1] - TOUCH_MM and t[1][1] > y + TOUCH_MM
+            )
+            x = low[0]
+            for begins, ends in line:
+                if begins >= x + body[0] - TOUCH_MM and x <= last[0] + TOUCH_MM:
+                    yield x, y, z
+                x = max(x, ends)
+            if x <= last[0] + TOUCH_MM:
+                yield x, y, z
+
+
+def _pushed(low: float, last: float, taken: Sequence[Sequence[Sequence[float]]], axis: int) -> list[float]:
+    """Where a box may lie along an axis, pushed against the wall or against something there."""
+    at = {low, *(t[1][axis] for t in taken)}
+    return sorted(v for v in at if low - TOUCH_MM <= v <= last + TOUCH_MM)
 
 
 def stand(low: Size, room: Size, taken: Array, bodies: Sequence[Sequence[Size]]) -> tuple[Placed, ...] | None:
@@ -103,7 +115,7 @@ def stand(low: Size, room: Size, taken: Array, bodies: Sequence[Sequence[Size]])
     """
     order = sorted(range(len(bodies)), key=lambda i: -max((a * b * c for a, b, c in bodies[i]), default=0.0))
     left = [MOST_TRIES]
-    found = _stand(low, room, taken, [bodies[i] for i in order], left)
+    found = _stand(low, room, taken.tolist(), [bodies[i] for i in order], left)
     if found is None:
         return None
     by = dict(zip(order, found, strict=True))
@@ -111,27 +123,21 @@ def stand(low: Size, room: Size, taken: Array, bodies: Sequence[Sequence[Size]])
 
 
 def _stand(
-    low: Size, room: Size, taken: Array, bodies: Sequence[Sequence[Size]], left: list[int]
+    low: Size, room: Size, taken: list[list[list[float]]], bodies: Sequence[Sequence[Size]], left: list[int]
 ) -> list[Placed] | None:
     if not bodies:
         return []
-    for placed in _places(low, room, taken, bodies[0]):
-        left[0] -= 1
-        if left[0] < 0:
-            return None
-        corner = np.array(placed.low)
-        more = np.concatenate([taken, np.array([[corner, corner + np.array(placed.size)]])])
-        rest = _stand(low, room, more, bodies[1:], left)
-        if rest is not None:
-            return [placed, *rest]
-    return None
-
-
-def _places(low: Size, room: Size, taken: Array, sizes: Sequence[Size]) -> Iterator[Placed]:
-    for which, size in enumerate(sizes):
+    for which, size in enumerate(bodies[0]):
         for turned in ways_round(size):
-            for x, y, z in free_places(low, room, taken, turned).tolist():
-                yield Placed((x, y, z), turned, which)
+            for place in _free(low, room, taken, turned):
+                left[0] -= 1
+                if left[0] < 0:
+                    return None
+                high = [p + s for p, s in zip(place, turned, strict=True)]
+                rest = _stand(low, room, [*taken, [list(place), high]], bodies[1:], left)
+                if rest is not None:
+                    return [Placed(place, turned, which), *rest]
+    return None
 
 
 def short_of(room: Size, sizes: Sequence[Size]) -> tuple[float, int, float, float]:

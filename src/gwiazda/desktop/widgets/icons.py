@@ -243,6 +243,8 @@ def tool_icon(tool_id: str, palette: Palette, ratio: float = 2.0) -> QIcon:
     ink = QPen(QBrush(palette.colour("ink")), 1.5)
     ink.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
     painter.setPen(ink)
-    _DRAW[tool_id](painter, ink, palette)
-    painter.end()
+    try:
+        _DRAW[tool_id](painter, ink, palette)
+    finally:
+        painter.end()  # a painter left open on what is taken away ends the process
     return QIcon(pixmap)

@@ -70,6 +70,7 @@ def test_a_block_of_48_mm_does_not_go_into_a_base_of_29():
 def test_each_offer_ends_it_and_names_a_source_that_goes_in():
     plan = on_base((53.0, 50.0, 16.0), "aa-alkaline", 4)
     (finding,) = said(plan)
+    # Flat they are 58 × 62.7 × 15.3, two by two 58 × 32.1 × 30.6: the base is too small in two ways for both.
     assert [f.label for f in finding.fixes] == ["4 × AAA alkaline cell", "It stays outside, on the table"]
     assessment = assess(plan, CATALOGUE)
     known = frozenset((f.rule, i) for f in evaluate_rules(plan, assessment) for i in f.subjects)
@@ -233,3 +234,24 @@ def test_powered_in_one_step_from_a_bare_plan():
     assert not any(o.of == "supply" for o in section_of(table, "base").obstacles) and table.feeds[0].home == ""
     strong = powered(CATALOGUE, block, Power("supply", Supply(part="adapter-9v-0.5a"), "base", 0.4))
     assert strong.feeds[0].head[0].rated_a == 0.63
+
+
+def test_a_base_made_larger_keeps_its_top_and_its_middle():
+    plan = on_base((56.5, 40.0, 17.0))
+    (finding,) = said(plan)
+    assert finding.fixes[0].label == "Base 1 mm higher"
+    after = finding.fixes[0].applied(plan)
+    before, base = section_of(plan, "base"), section_of(after, "base")
+    assert (
+        base.box.size == (56.5, 40.0, 18.0) and base.box.at[2] + 18.0 == before.box.at[2] + 17.0 and said(after) == []
+    )
+    for a, b in zip(before.outlines, base.outlines, strict=True):
+        if a.side == "port":
+            assert max(q for _, q in b.points) == pytest.approx(max(q for _, q in a.points))
+            assert min(q for _, q in b.points) == pytest.approx(min(q for _, q in a.points) - 1.0)
+    wider = section_of(edits.grow_section(plan, "base", 1, 4.0), "base")
+    assert wider.box.at[1] == before.box.at[1] - 2.0 and wider.box.size[1] == 44.0
+    deck = edits.set_feed(plan, "supply", home="deck1")
+    deck = edits.set_supply(deck, part="d-alkaline", in_series=4)
+    (windows,) = said(deck)
+    assert not any(f.label.startswith("Deck 1") for f in windows.fixes), "a part with windows is as the kit has it"

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator, Sequence
 from typing import NamedTuple
 
@@ -34,6 +35,7 @@ from gwiazda.core.space.boxes import Array, Placed, Size, free_places, short_of,
 
 SLACK_MM = 1.0  # of a holder: they differ by more from one shop to the next
 SAME_VOLTS = 0.15  # of the nominal voltage: resistors are chosen anew
+GROWS = 1.5  # times as long, wide or high: a base made larger still is another base
 LEAST_HELD = 0.25  # of what the cells hold now: less is no way out
 EASILY = 0.4  # of the current at which half its capacity is lost: more is too much for evenings
 MOST_ALONG, MOST_HIGH = (
@@ -291,6 +293,30 @@ def _why(section: Section, body: Body) -> str:
     if over > 0:
         return f"it needs {figure(needs, 3)} mm and {section.name} is {figure(there, 3)} mm {AXIS_WORDS[axis]} inside"
     return f"what stands in {section.name} already leaves no place for it"
+
+
+def larger(plan: Plan, body: Body) -> tuple[int, float] | None:
+    """Along which axis (0 = x, 1 = y, 2 = z) and by how much (mm) the section would have to be larger for a body that an empty one has no room for;
+    None where it has, and for a section with windows or lamps, whose shape is the kit's."""
+    section = section_of(plan, body.section)
+    room = section.box.size
+    if (
+        any(o.section == section.id for o in plan.openings)
+        or section.id in built_into(plan.sections, plan.lamps).values()
+    ):
+        return None
+    found = []
+    for size in body.sizes:
+        for way in ways_round(size):
+            over = [k for k in range(3) if way[k] > room[k]]
+            if len(over) == 1 and way[over[0]] <= GROWS * room[over[0]]:
+                found.append((math.ceil(way[over[0]] - room[over[0]] - 1e-9), over[0]))
+            elif not over:
+                return None
+    if not found:
+        return None
+    more, axis = min(found)
+    return axis, float(more)
 
 
 def goes_in(catalogue: Catalogue, plan: Plan, feed: Feed, supply: Supply) -> bool:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 
 from gwiazda.core.assess.assembly.contents import BODIES
-from gwiazda.core.assess.bodies import against_the_wall, instead, put_there, reed_of, rooms_of, switches_of
+from gwiazda.core.assess.bodies import against_the_wall, instead, larger, put_there, reed_of, rooms_of, switches_of
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.findings.finding import Finding, Fix
 from gwiazda.core.findings.fixes import with_source
@@ -126,6 +126,10 @@ def no_room(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
         feed = next((f for f in plan.feeds if f.id == body.of), None)
         if room.put:
             fixes.append(Fix("Find it another place", lambda p, of=body.of: put_there(catalogue, p, of)))  # type: ignore[misc]
+        more = larger(plan, body)
+        if more is not None:
+            words = f"{section_of(plan, body.section).name} {more[1]:g} mm {('longer', 'wider', 'higher')[more[0]]}"
+            fixes.append(Fix(words, lambda p, s=body.section, m=more: edits.grow_section(p, s, *m)))  # type: ignore[misc]
         if feed is not None:
             for supply in instead(catalogue, plan, feed, assessment.feeds[feed.id].draw_a)[:2]:
                 name = catalogue.sources[supply.part].name

@@ -95,7 +95,14 @@ from gwiazda.core.plan.edits.lights import (
 from gwiazda.core.plan.edits.log import add_entry, lay_photo, reword, settle_readings
 from gwiazda.core.plan.edits.loom import add_hub, add_passage, set_lead, set_loom
 from gwiazda.core.plan.edits.openings import add_openings, add_row, window
-from gwiazda.core.plan.edits.sections import add_section, box_section, outline_from_box, skin_place, wall_place
+from gwiazda.core.plan.edits.sections import (
+    add_section,
+    box_section,
+    grow_section,
+    outline_from_box,
+    skin_place,
+    wall_place,
+)
 from gwiazda.core.plan.edits.stands import add_stand, fit_stand, make_stand, set_tube
 from gwiazda.core.plan.edits.tree import (
     group_switch,
@@ -157,6 +164,7 @@ __all__ = [
     "fresh_ids",
     "gather_light",
     "group_switch",
+    "grow_section",
     "hang_into",
     "hang_on",
     "hang_on_output",

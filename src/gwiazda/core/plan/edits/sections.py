@@ -5,6 +5,7 @@ from __future__ import annotations
 from gwiazda.core.errors import PlanError
 from gwiazda.core.plan.edits.items import Vector, fresh_ids, unused
 from gwiazda.core.plan.frame import NORMALS, PLANES, Side
+from gwiazda.core.plan.lookup import section_of
 from gwiazda.core.plan.model import Box, Outline, Plan, Section, copy_unchecked
 
 
@@ -53,6 +54,36 @@ def outline_from_box(section: Section) -> Section:
             )
         )
     return copy_unchecked(section, outlines=tuple(outlines))
+
+
+def grow_section(plan: Plan, section_id: str, axis: int, by_mm: float) -> Plan:
+    """A section made larger inside along an axis (0 = x, 1 = y, 2 = z): both ways, in height downwards, its outlines stretched with it."""
+    section = section_of(plan, section_id)
+    size, at = list(section.box.size), list(section.box.at)
+    size[axis] += by_mm
+    shift = by_mm if axis == 2 else by_mm / 2.0
+    at[axis] -= shift
+
+    def stretched(value: float, first: float, last: float) -> float:
+        """Along what the outline itself spans: its lower end goes down by the shift, the other up by the rest."""
+        share = (value - first) / (last - first) if last > first else 0.0
+        return round(value - shift + share * by_mm, 4)
+
+    outlines = []
+    for o in section.outlines:
+        planes = PLANES[o.side][:2]
+        if axis not in planes:
+            outlines.append(o)
+            continue
+        k = planes.index(axis)
+        first, last = min(p[k] for p in o.points), max(p[k] for p in o.points)
+        points = tuple(
+            (stretched(p[0], first, last), p[1]) if k == 0 else (p[0], stretched(p[1], first, last)) for p in o.points
+        )
+        outlines.append(copy_unchecked(o, points=points))
+    box = Box(at=(at[0], at[1], at[2]), size=(size[0], size[1], size[2]))
+    grown = copy_unchecked(section, box=box, outlines=tuple(outlines))
+    return copy_unchecked(plan, sections=tuple(grown if s.id == section_id else s for s in plan.sections))
 
 
 def wall_place(section: Section, side: Side, h_mm: float, v_mm: float) -> Vector:

@@ -113,6 +113,7 @@ class LampPart(NamedTuple):
     flash_hz: float = 0.0
     duty: float = 1.0
     flux_lm: float = 0.0
+    lump_mm: float = 0.0  # how thick the rectifier or resistor in its leads is; 0: there is none
 
     @property
     def shape(self) -> LampForm:

@@ -570,3 +570,30 @@ def test_a_motor_in_another_section_brings_its_two_wires():
     assert plus.limit_a >= plus.current_a and plus.net != there.runs["radar.motor.minus"].net
     lighting = {i: r.ohm for i, r in alone.runs.items()}
     assert {i: there.runs[i].ohm for i in lighting} == lighting  # the lamps' own wires stay what they were
+
+
+def test_a_lump_in_the_leads_wants_its_own_room():
+    """A rectifier of 3.2 mm in the leads does not go through a hole of 3 mm, alone or not; one of 3.4 lets it by."""
+    plan = edits.set_fields(row(2), ["deck.lamp.01"], part="wide-chip-0603-warm-white")
+    stuck = [f for f in evaluate_rules(plan, assess(plan, CAT)) if f.rule == "lump-stuck"]
+    assert [f.subject for f in stuck] == ["base.hull", "hull.deck"]
+    assert (
+        "is 3.2 mm thick and does not go through Keel" in stuck[0].sentence
+        and stuck[0].fixes[0].label == "Open it to 3.3 mm"
+    )
+    for f in stuck:
+        plan = f.fixes[0].applied(plan)
+    assert "lump-stuck" not in {f.rule for f in evaluate_rules(plan, assess(plan, CAT))}
+    assert "lump-stuck" not in {f.rule for f in evaluate_rules(row(2), assess(row(2), CAT))}
+    slot = edits.set_fields(
+        edits.set_fields(row(1, width_mm=8.0), ["deck.lamp.01"], part="wide-round-3-red"),
+        ["base.hull"],
+        shape="rect",
+        height_mm=2.0,
+    )
+    (flat,) = [
+        f for f in evaluate_rules(slot, assess(slot, CAT)) if f.rule == "lump-stuck" and f.subject == "base.hull"
+    ]
+    after = flat.fixes[0].applied(slot)
+    way = next(p for p in after.passages if p.id == "base.hull")
+    assert way.width_mm == 8.0 and way.height_mm >= 3.2, "a slot is filed higher, not wider"

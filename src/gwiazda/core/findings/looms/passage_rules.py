@@ -238,4 +238,37 @@ def wall_left(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
         )  # fmt: skip
 
 
-PASSAGE_RULES = (no_way, passage_full, nowhere, route_breaks, wall_left)
+def lump_stuck(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
+    """The rectifier or resistor in the leads of a lamp wired at the works, too thick for a passage on their way."""
+    table = {p.id: p for p in plan.passages}
+    lumps = {
+        p.id: part.lump_mm
+        for p in plan.lamps
+        if (part := assessment.catalogue.lamps.get(p.part)) is not None and part.lump_mm
+    }
+    if not lumps:
+        return
+    stuck: dict[str, list[str]] = {}
+    for run in assessment.loom.runs.values():
+        for lamp in run.lamps if run.kind == "lead" else ():
+            for i in run.through or ():
+                p = table[i]
+                clear = p.width_mm if p.shape == "round" else min(p.width_mm, p.height_mm)
+                if lamp in lumps and clear < lumps[lamp] and lamp not in stuck.setdefault(i, []):
+                    stuck[i].append(lamp)
+    for i, p in table.items():
+        lamps = stuck.get(i)
+        if not lamps:
+            continue
+        thick = max(lumps[x] for x in lamps)
+        wide = math.ceil(thick * 10.0 + 1.0) / 10.0
+        words = f"A tube with a bore of {wide:g} mm" if p.tube is not None else f"Open it to {wide:g} mm"
+        need = wide / min(p.width_mm, p.height_mm if p.shape == "rect" else p.width_mm)
+        yield Finding(
+            "lump-stuck", "stop", "loom", i, thick,
+            f"{and_others(plan, lamps)}: the lump in the leads is {thick:g} mm thick and does not go through {name_of(plan, i)}.",
+            (Fix(words, _widen(i, max(wide, p.width_mm), max(need, 1.0))),),
+        )  # fmt: skip
+
+
+PASSAGE_RULES = (no_way, passage_full, lump_stuck, nowhere, route_breaks, wall_left)

@@ -409,7 +409,7 @@ def test_shopping_list_counts_and_spares(demo):
     assert rows[-1][:2] == ("supply", "aa-alkaline") and rows[-1][3] == 8
     read = list(csv.DictReader(io.StringIO(shopping_csv(demo, assessment))))
     assert len(read) == len(rows) and read[0].keys() == {
-        "kind", "part", "detail", "needed", "with_spares", "in_drawer", "kept_for_others", "to_buy", "where",
+        "kind", "part", "detail", "needed", "with_spares", "in_drawer", "kept_for_others", "to_buy", "where", "packs", "cost",
     }  # fmt: skip
 
 

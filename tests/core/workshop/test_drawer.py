@@ -18,7 +18,7 @@ from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.gate import validate_edit
 from gwiazda.core.plan.storage import load
-from gwiazda.core.workshop.buying import buying, to_keep
+from gwiazda.core.workshop.buying import buying, cost_words, to_keep
 from gwiazda.core.workshop.drawer_csv import BY_METRE, KINDS, Held, drawer_from_csv, drawer_to_csv, key_of
 from gwiazda.core.workshop.workshop import Workshop, load_workshop, save_workshop
 from gwiazda.demos import path_of
@@ -205,3 +205,28 @@ def test_fibre_and_wire_from_the_drawer():
     said = {s.part: s for s in swaps(plan, assessment, "wire", wire, [thick, thin])}
     assert said[thick].state in ("look", "stop") and said[thin].outcome
     assert validate_edit(plan, said[thin].edit(plan)).loom.wire == thin
+
+
+def test_packs_and_prices_are_kept_and_summed():
+    text = "kind,part,count,where,pack,price\nlamp,round-3-white,4,tin,25,3.50\nresistor,4k7,0,,,0.05\npaint,flat-white,5 ml,shelf,17 ml,4.20\nfibre,pmma-050,0,,10 m,6\n"
+    drawer = drawer_from_csv(text)
+    assert drawer_from_csv(drawer_to_csv(drawer.values())) == drawer
+    assert drawer["lamp", "round-3-white"].pack == 25.0 and drawer["fibre", "pmma-050"].pack == 10.0
+    rows = [("lamp", "round-3-white", "", 28, 30), ("resistor", "4.7 kΩ", "", 10, 11), ("paint", "flat-white", "", 20, 23), ("glue", "hot glue", "", 1, 1), ("fibre", "pmma-050", "", 3, 4)]  # fmt: skip
+    lamp, resistor, paint, glue, fibre = buying(rows, Workshop().with_drawer(drawer), "x")
+    # 26 lamps are two packs of 25; a price with no pack is that of one; 18 ml are two pots of 17; 4 m are one roll.
+    assert (lamp.buy, lamp.packs, lamp.cost) == (26, 2, 7.0) and (resistor.buy, resistor.packs) == (11, 0)
+    assert (
+        resistor.cost == pytest.approx(0.55)
+        and (paint.buy, paint.packs, paint.cost) == (18, 2, 8.4)
+        and (fibre.packs, fibre.cost) == (1, 6.0)
+    )
+    assert (
+        glue.cost == 0.0 and cost_words([lamp, resistor, paint, glue, fibre]) == "21.95 in all, 1 of 5 without a price"
+    )
+    assert cost_words([glue]) == "" and "pack" not in drawer_to_csv([Held("lamp", "a", 1.0)])
+    for bad in ("lamp,a,1,,x,1", "lamp,a,1,,1,-2", "lamp,a,1,,1,much"):
+        with pytest.raises(PlanError):
+            drawer_from_csv(f"kind,part,count,where,pack,price\n{bad}\n")
+    counted = Workshop().with_drawer(drawer).with_stock({4700.0: 7})
+    assert counted.drawer["resistor", "4700"].price == 0.05, "counting leaves the price"

@@ -223,8 +223,23 @@ def _others(plan: Plan, assessment: Assessment) -> Counter[tuple[str, str, str]]
 def shopping_csv(plan: Plan, assessment: Assessment, workshop: Workshop = Workshop()) -> str:  # noqa: B008 – a value
     """The shopping list as CSV with a heading row, against what is in the user's drawer."""
     table = Table(
-        ["kind", "part", "detail", "needed", "with_spares", "in_drawer", "kept_for_others", "to_buy", "where"]
+        [
+            "kind",
+            "part",
+            "detail",
+            "needed",
+            "with_spares",
+            "in_drawer",
+            "kept_for_others",
+            "to_buy",
+            "where",
+            "packs",
+            "cost",
+        ]
     )
     for b in buying(shopping_rows(plan, assessment), workshop, plan.kit.name):
-        table.row([b.kind, b.part, b.detail, b.needed, b.wanted, f"{b.held:g}", f"{b.elsewhere:g}", b.buy, b.where])
+        more = [b.packs or "", f"{b.cost:.2f}" if b.price else ""]
+        table.row(
+            [b.kind, b.part, b.detail, b.needed, b.wanted, f"{b.held:g}", f"{b.elsewhere:g}", b.buy, b.where, *more]
+        )
     return table.text()

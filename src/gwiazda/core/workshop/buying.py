@@ -21,6 +21,8 @@ class Buy(NamedTuple):
     held: float
     elsewhere: float
     where: str
+    pack: float = 0.0
+    price: float = 0.0
 
     @property
     def key(self) -> Key:
@@ -37,6 +39,16 @@ class Buy(NamedTuple):
         return max(0, math.ceil(self.wanted - self.free - 1e-9))
 
     @property
+    def packs(self) -> int:
+        """How many packs as they are sold that takes; 0 where it isn't known how many are in one."""
+        return math.ceil(self.buy / self.pack - 1e-9) if self.pack else 0
+
+    @property
+    def cost(self) -> float:
+        """What that costs, in one's own money; a price with no pack is that of one. 0 where none is known."""
+        return (self.packs if self.pack else self.buy) * self.price
+
+    @property
     def unit(self) -> str:
         return UNITS.get(self.kind, "")
 
@@ -49,9 +61,32 @@ def buying(rows: Iterable[tuple[str, str, str, int, int]], workshop: Workshop, p
         held = workshop.drawer.get(key)
         others = workshop.kept_by_others(plan, key)
         out.append(
-            Buy(kind, part, detail, needed, wanted, held.amount if held else 0.0, others, held.where if held else "")
+            Buy(
+                kind,
+                part,
+                detail,
+                needed,
+                wanted,
+                held.amount if held else 0.0,
+                others,
+                held.where if held else "",
+                held.pack if held else 0.0,
+                held.price if held else 0.0,
+            )
         )
     return tuple(out)
+
+
+def cost_words(buys: Iterable[Buy]) -> str:
+    """What is to be bought costs, as far as prices are known, in words; empty where none is."""
+    lacking = [b for b in buys if b.buy]
+    priced = [b for b in lacking if b.price]
+    if not priced:
+        return ""
+    rest = len(lacking) - len(priced)
+    return f"{sum(b.cost for b in priced):,.2f} in all" + (
+        f", {rest} of {len(lacking)} without a price" if rest else ""
+    )
 
 
 def to_keep(buys: Iterable[Buy]) -> dict[Key, float]:

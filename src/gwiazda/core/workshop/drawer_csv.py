@@ -14,6 +14,7 @@ from gwiazda.core.quantities import parse_length_mm, parse_number, parse_resista
 from gwiazda.core.tables import read_rows, write_table
 
 COLUMNS = ("kind", "part", "count", "where")
+PRICED = (*COLUMNS, "pack", "price")  # how many a pack as it is sold holds, and what it costs, where one knows
 OLD_COLUMNS = ("ohm", "count")
 KINDS = (
     "lamp",
@@ -40,8 +41,8 @@ KINDS = (
 )
 UNITS = {"fibre": "m", "wire": "m", "paint": "ml", "putty": "ml", "sheet": "cm²"}  # pieces else
 BY_METRE = tuple(k for k, unit in UNITS.items() if unit == "m")
-MOST_ROWS, MOST_OF_ONE, MOST_M = 2_000, 100_000, 10_000.0
-ACCEPTED = "kind, part, count, where: lamp,led-3mm-white,12,box 2; fibre and wire in metres: fibre,pmma-0.5,8 m,roll"
+MOST_ROWS, MOST_OF_ONE, MOST_M, MOST_PRICE = 2_000, 100_000, 10_000.0, 1e6
+ACCEPTED = "kind, part, count, where: lamp,led-3mm-white,12,box 2; fibre and wire in metres: fibre,pmma-0.5,8 m,roll; pack, price beside them where they are known"
 
 Key = tuple[str, str]
 
@@ -49,13 +50,16 @@ Key = tuple[str, str]
 class Held(NamedTuple):
     """One part in the drawer: pieces, or metres of fibre and wire; where it is kept, in the user's words.
 
-    ``part`` is the catalogue's id, or the name on the shopping list; of a resistor its value in Ω.
+    ``part`` is the catalogue's id, or the name on the shopping list; of a resistor its value in Ω. ``pack`` is how much of it
+    is sold at once, ``price`` what that costs, in one's own money; 0 where it isn't known.
     """
 
     kind: str
     part: str
     amount: float
     where: str = ""
+    pack: float = 0.0
+    price: float = 0.0
 
     @property
     def key(self) -> Key:
@@ -110,13 +114,13 @@ def drawer_from_csv(text: str) -> dict[Key, Held]:
     """
     rows = read_rows(text, "Drawer", 10 * MOST_ROWS)
     heading = [c.strip().lower() for c in rows[0][1]] if rows else []
-    if heading not in (list(COLUMNS), list(COLUMNS[:3]), list(OLD_COLUMNS)):
+    if heading not in (list(COLUMNS), list(COLUMNS[:3]), list(PRICED), list(OLD_COLUMNS)):
         raise PlanError("Drawer, row 1", "the heading isn’t " + ", ".join(COLUMNS), ACCEPTED)
     old = heading == list(OLD_COLUMNS)
     drawer: dict[Key, Held] = {}
     for number, row in rows[1:]:
         where = f"Drawer, row {number}"
-        cells = [c.strip() for c in row] + [""] * 4
+        cells = [c.strip() for c in row] + [""] * len(PRICED)
         kind, part, count, place = ("resistor", cells[0], cells[1] or "1", "") if old else cells[:4]
         kind = kind.lower()
         if kind not in KINDS:
@@ -126,12 +130,22 @@ def drawer_from_csv(text: str) -> dict[Key, Held]:
         try:
             if kind == "resistor":
                 part = f"{parse_resistance_ohm(part, where):.6g}"
-            held = Held(kind, part, read_count(count or "1", kind, where), place)
+            pack, price = ("", "") if old else cells[4:6]
+            held = Held(
+                kind, part, read_count(count or "1", kind, where), place,
+                read_count(pack, kind, f"{where}, pack") if pack else 0.0,
+                parse_number(price, f"{where}, price", 0.0, MOST_PRICE) if price else 0.0,
+            )  # fmt: skip
         except QuantityError as error:
             raise PlanError(where, error.found, error.accepted) from None
         before = drawer.get(held.key)
         if before is not None:
-            held = held._replace(amount=held.amount + before.amount, where=held.where or before.where)
+            held = held._replace(
+                amount=held.amount + before.amount,
+                where=held.where or before.where,
+                pack=held.pack or before.pack,
+                price=held.price or before.price,
+            )
         drawer[held.key] = held
         if len(drawer) > MOST_ROWS:
             raise PlanError(where, f"more than {MOST_ROWS} parts", f"up to {MOST_ROWS}")
@@ -139,9 +153,15 @@ def drawer_from_csv(text: str) -> dict[Key, Held]:
 
 
 def drawer_to_csv(drawer: Iterable[Held]) -> str:
-    """CSV with a heading row, by kind and part."""
+    """CSV with a heading row, by kind and part; packs and prices where any is known."""
+    drawer = list(drawer)
+    priced = any(h.pack or h.price for h in drawer)
     rows = sorted(drawer, key=lambda h: (h.kind, float(h.part) if h.kind == "resistor" else 0.0, h.part))
-    return write_table(COLUMNS, [(h.kind, h.part, f"{round(h.amount, 2):.12g}", h.where) for h in rows])
+    table = []
+    for h in rows:
+        more = (f"{h.pack:.12g}" if h.pack else "", f"{h.price:.12g}" if h.price else "") if priced else ()
+        table.append((h.kind, h.part, f"{round(h.amount, 2):.12g}", h.where, *more))
+    return write_table(PRICED if priced else COLUMNS, table)
 
 
 def resistors_of(drawer: Mapping[Key, Held]) -> dict[float, int]:
@@ -155,5 +175,5 @@ def with_resistors(drawer: Mapping[Key, Held], stock: Mapping[float, int]) -> di
     for ohm, count in stock.items():
         held = Held("resistor", f"{ohm:.6g}", float(count))
         before = drawer.get(held.key)
-        out[held.key] = held._replace(where=before.where if before is not None else "")
+        out[held.key] = held if before is None else before._replace(amount=held.amount)
     return out

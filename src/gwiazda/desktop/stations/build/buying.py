@@ -11,7 +11,7 @@ from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.exchange.report import shopping_rows
 from gwiazda.core.plan.model import Plan
 from gwiazda.core.quantities import counted, format_current
-from gwiazda.core.workshop.buying import Buy, buying, to_keep
+from gwiazda.core.workshop.buying import Buy, buying, cost_words, to_keep
 from gwiazda.core.workshop.drawer_csv import Held, read_count
 from gwiazda.core.workshop.workshop import Workshop
 from gwiazda.desktop.panels.panel import PanelCard, clear, label
@@ -68,7 +68,7 @@ class BuyCard(PanelCard):
         if buy is None:
             return
         part = buy.key[1] if buy.kind == "resistor" else buy.part
-        self._change(w.with_drawer({**w.drawer, buy.key: Held(buy.kind, part, count, buy.where)}))
+        self._change(w.with_drawer({**w.drawer, buy.key: Held(buy.kind, part, count, buy.where, buy.pack, buy.price)}))
 
     def _keep(self) -> None:
         w = self.document.workshop
@@ -87,7 +87,7 @@ class BuyCard(PanelCard):
         self.back.setEnabled(bool(kept))
         lacking = [b for b in buys if b.buy]
         self.words.setText(
-            f"{counted(len(lacking), 'part')} of {len(buys)} to buy, spares counted."
+            f"{counted(len(lacking), 'part')} of {len(buys)} to buy, spares counted. {cost_words(buys)}".strip()
             if lacking
             else ("All of it is in the drawer, spares too." if buys else "Nothing is needed yet: place a lamp first.")
         )
@@ -161,7 +161,8 @@ class BuyCard(PanelCard):
         holder.setToolTip(f"{b.kind}: {b.part}; {b.needed} needed, {b.wanted} with spares{where}{others}")
         instead.setVisible(b.kind in REPLACED and b.buy > 0 and (b.kind, b.part) not in self._tried)
         field.show_value(f"{b.held:g} {b.unit}".strip())
-        result.setText(f"buy {b.buy} {b.unit}".strip() if b.buy else "enough")
+        packs = f", {counted(b.packs, 'pack')}" if b.packs and b.buy else ""
+        result.setText(f"buy {b.buy} {b.unit}".strip() + packs if b.buy else "enough")
 
     def _of(self, kind: str, part: str) -> Buy | None:
         return next((b for b in self.buys() if (b.kind, b.part) == (kind, part)), None)

@@ -8,7 +8,6 @@ from functools import cached_property
 import numpy as np
 import numpy.typing as npt
 
-from gwiazda.core.assess.lamp.fit import half_sizes
 from gwiazda.core.memo import memoize
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.frame import NORMALS, OPPOSITE, PLANES, SHEET, Side, from_sheet, to_sheet
@@ -68,6 +67,8 @@ def lamp_shapes(catalogue: Catalogue, lamps: tuple[Lamp, ...], side: Side) -> Sh
         part = parts.get(lamp.part)
         across = up = (part.face_mm if part is not None else 2.0) / 2
         if part is not None and part.shape.long:
+            from gwiazda.core.assess.lamp.fit import half_sizes  # only where one lies there: a start waits for it else
+
             half = half_sizes(catalogue, lamp)
             across, up = half[h], half[v]
         rects.append((x - across, y - up, x + across, y + up))

@@ -10,7 +10,7 @@ from pathlib import Path
 
 from make_szron import Sheet
 
-from gwiazda.core.assess.bodies import put_there
+from gwiazda.core.assess.bodies.places import put_there
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.edits import patterns

@@ -7,7 +7,7 @@ import re
 import pytest
 
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.bodies import goes_in
+from gwiazda.core.assess.bodies.rooms import goes_in
 from gwiazda.core.assess.lights.states import state_of
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan.frame import to_sheet

@@ -89,7 +89,7 @@ def test_evenings_follow_the_hours_a_day(power):
 
 
 def test_the_source_is_put_into_its_section_turned_exchanged_and_undone(power, tmp_path):
-    from gwiazda.core.assess.bodies import rooms_of
+    from gwiazda.core.assess.bodies.rooms import rooms_of
     from gwiazda.core.plan.lookup import section_of
     from gwiazda.core.plan.storage import load
 
@@ -130,7 +130,7 @@ def test_a_source_that_does_not_go_in_is_said_and_mended_by_an_offer(power):
 
 def test_a_hull_on_a_stand_from_an_empty_plan(empty, tmp_path):
     """Hull and base drawn, a stand dragged between them, a lamp in the hull, the cells into the base: saved and opened equal."""
-    from gwiazda.core.assess.bodies import rooms_of
+    from gwiazda.core.assess.bodies.rooms import rooms_of
     from gwiazda.core.plan.storage import load
 
     bench, plan = empty, lambda: empty.document.plan

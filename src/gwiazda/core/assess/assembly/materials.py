@@ -14,7 +14,7 @@ from typing import NamedTuple
 from gwiazda.core.assess.assembly.contents import contents_of
 from gwiazda.core.assess.assembly.glues import advise, joined_in
 from gwiazda.core.assess.assembly.holes import bores_of
-from gwiazda.core.assess.bodies import rooms_of
+from gwiazda.core.assess.bodies.rooms import rooms_of
 from gwiazda.core.assess.carriers.standing import cut_to_profile, design_of
 from gwiazda.core.assess.fibres.lists import WASTE
 from gwiazda.core.assess.heat import outer_area_m2

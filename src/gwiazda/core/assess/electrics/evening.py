@@ -10,7 +10,7 @@ from typing import NamedTuple
 import numpy as np
 import numpy.typing as npt
 
-from gwiazda.core.assess.bodies import goes_in
+from gwiazda.core.assess.bodies.rooms import goes_in
 from gwiazda.core.assess.electrics.netlist import solve
 from gwiazda.core.assess.electrics.stage import circuits_of, given_by, netlists
 from gwiazda.core.assess.states import Assessment

@@ -5,7 +5,10 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 
 from gwiazda.core.assess.assembly.contents import BODIES
-from gwiazda.core.assess.bodies import against_the_wall, instead, larger, put_there, reed_of, rooms_of, switches_of
+from gwiazda.core.assess.bodies.places import against_the_wall, put_there
+from gwiazda.core.assess.bodies.reed import reed_of
+from gwiazda.core.assess.bodies.rooms import instead, larger, rooms_of
+from gwiazda.core.assess.bodies.sizes import switches_of
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.findings.finding import Finding, Fix
 from gwiazda.core.findings.fixes import with_source

@@ -7,9 +7,10 @@ from math import isfinite
 
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
-from gwiazda.core.assess.bodies import Room, goes_in, put_there, rooms_of, turned
+from gwiazda.core.assess.bodies.places import put_there, turned
+from gwiazda.core.assess.bodies.powering import Power, powered, what_is_added
+from gwiazda.core.assess.bodies.rooms import Room, goes_in, rooms_of
 from gwiazda.core.assess.electrics.evening import Option, options_for, same_source, short_list
-from gwiazda.core.assess.powering import Power, powered, what_is_added
 from gwiazda.core.plan.lookup import section_of
 from gwiazda.core.plan.model import Feed, Plan
 from gwiazda.core.quantities import counted, figure, format_hours

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from typing import Any
 
-from gwiazda.core.assess.bodies import reed_of
+from gwiazda.core.assess.bodies.reed import reed_of
 from gwiazda.core.assess.electrics.gears import speed_of, volts_for
 from gwiazda.core.assess.heat import heat_of
 from gwiazda.core.assess.show.outputs import board_name

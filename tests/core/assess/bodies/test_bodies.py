@@ -6,16 +6,11 @@ import pytest
 
 from decks import deck_plan
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.bodies import (
-    goes_in,
-    holder_sizes,
-    instead,
-    put_there,
-    reed_of,
-    rooms_of,
-    turned,
-)
-from gwiazda.core.assess.powering import Power, powered, what_is_added
+from gwiazda.core.assess.bodies.places import put_there, turned
+from gwiazda.core.assess.bodies.powering import Power, powered, what_is_added
+from gwiazda.core.assess.bodies.reed import reed_of
+from gwiazda.core.assess.bodies.rooms import goes_in, instead, rooms_of
+from gwiazda.core.assess.bodies.sizes import holder_sizes
 from gwiazda.core.findings.outcome import outcome_of
 from gwiazda.core.findings.rules import evaluate_rules
 from gwiazda.core.parts.catalogue import built_in

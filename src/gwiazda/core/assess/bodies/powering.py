@@ -5,7 +5,9 @@ from __future__ import annotations
 from collections import Counter
 from typing import NamedTuple
 
-from gwiazda.core.assess.bodies import put_there, rooms_of, source_sizes
+from gwiazda.core.assess.bodies.places import put_there
+from gwiazda.core.assess.bodies.rooms import rooms_of
+from gwiazda.core.assess.bodies.sizes import source_sizes
 from gwiazda.core.circuit.fuses import FUSE_OVER, fuse_for
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan import edits

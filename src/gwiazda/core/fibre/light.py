@@ -99,10 +99,16 @@ def domed_share(fibre_mm: float, aside_mm: float, face_mm: float, order: float) 
     """
     from gwiazda.core.fibre.dome import share_into
 
+    core_mm = _core_mm(fibre_mm)
+    half_deg = math.degrees(math.acos(0.5 ** (1.0 / order)))
+    return share_into(core_mm, aside_mm, face_mm, half_deg)
+
+
+def _core_mm(fibre_mm: float) -> float:
+    """Diameter of a fibre's core, mm; ValueError for one thinner than its own cladding."""
     if fibre_mm <= CLADDING_MM:
         raise ValueError("a fibre is thicker than its cladding")
-    half_deg = math.degrees(math.acos(0.5 ** (1.0 / order)))
-    return share_into(fibre_mm - CLADDING_MM, aside_mm, face_mm, half_deg)
+    return fibre_mm - CLADDING_MM
 
 
 def _bend_of(radius_over_d: float, table: tuple[float, ...]) -> float:
@@ -268,9 +274,7 @@ def taken_in_lm(lux: float, fibre_mm: float) -> float:
     ValueError
         For a fibre thinner than its own cladding.
     """
-    if fibre_mm <= CLADDING_MM:
-        raise ValueError("a fibre is thicker than its cladding")
-    core_m = (fibre_mm - CLADDING_MM) * 1e-3
+    core_m = _core_mm(fibre_mm) * 1e-3
     return lux * math.pi * core_m**2 / 4.0 * NA**2
 
 

@@ -105,7 +105,13 @@ def domed_share(fibre_mm: float, aside_mm: float, face_mm: float, order: float) 
 
 
 def _core_mm(fibre_mm: float) -> float:
-    """Diameter of a fibre's core, mm; ValueError for one thinner than its own cladding."""
+    """Diameter of a fibre's core, mm.
+
+    Raises
+    ------
+    ValueError
+        For a fibre thinner than its own cladding.
+    """
     if fibre_mm <= CLADDING_MM:
         raise ValueError("a fibre is thicker than its cladding")
     return fibre_mm - CLADDING_MM

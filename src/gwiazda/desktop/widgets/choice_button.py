@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QRectF, QSize, Qt
-from PySide6.QtGui import QFontMetrics, QPainter, QPaintEvent
-from PySide6.QtWidgets import QPushButton, QSizePolicy, QStyle, QStyleOptionButton
+from PySide6.QtGui import QFontMetrics, QPaintEvent
+from PySide6.QtWidgets import QPushButton, QSizePolicy
 
 from gwiazda.desktop.theme.fonts import figure_font
 from gwiazda.desktop.theme.sizes import scaled
 from gwiazda.desktop.widgets.guard import Guarded
-from gwiazda.desktop.widgets.offer import WRAP, theme_of
+from gwiazda.desktop.widgets.offer import WRAP, frame_painter, theme_of
 
 SIDE, TOP = 9, 5
 LEFT = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop
@@ -55,11 +55,7 @@ class ChoiceButton(Guarded, QPushButton):
         return self.fontMetrics().height() + below + 2 * TOP + 1
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        option = QStyleOptionButton()
-        self.initStyleOption(option)
-        option.text = ""
-        painter = QPainter(self)
-        self.style().drawControl(QStyle.ControlElement.CE_PushButton, option, painter, self)
+        painter = frame_painter(self)
         palette = theme_of(self)
         if self.now:
             painter.setPen(palette.colour("live"))

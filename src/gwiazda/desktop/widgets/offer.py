@@ -19,6 +19,16 @@ def theme_of(widget: QWidget) -> Palette:
     return THEMES.get(str(widget.window().property("theme")), BENCH)
 
 
+def frame_painter(button: QPushButton) -> QPainter:
+    """A painter on a button whose frame is drawn already; its words are one's own."""
+    option = QStyleOptionButton()
+    button.initStyleOption(option)
+    option.text = ""
+    painter = QPainter(button)
+    button.style().drawControl(QStyle.ControlElement.CE_PushButton, option, painter, button)
+    return painter
+
+
 class OfferButton(Guarded, QPushButton):
     """An offer: its words to the left, what it would come to at the right, never cut off."""
 
@@ -50,11 +60,7 @@ class OfferButton(Guarded, QPushButton):
         return self.fontMetrics().boundingRect(QRect(0, 0, room, 10_000), WRAP, self.words).height()
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        option = QStyleOptionButton()
-        self.initStyleOption(option)
-        option.text = ""
-        painter = QPainter(self)
-        self.style().drawControl(QStyle.ControlElement.CE_PushButton, option, painter, self)
+        painter = frame_painter(self)
         palette = theme_of(self)
         area = QRectF(self.rect()).adjusted(SIDE, 0, -SIDE, 0)
         painter.setFont(figure_font(13))

@@ -6,8 +6,8 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QEvent, QObject, QPointF, QSize, Qt
-from PySide6.QtGui import QIcon, QKeyEvent, QPainter, QPen, QPixmap
-from PySide6.QtWidgets import QFrame, QLabel, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout
+from PySide6.QtGui import QIcon, QPainter, QPen, QPixmap
+from PySide6.QtWidgets import QFrame, QLabel, QListWidgetItem, QVBoxLayout
 
 from gwiazda.core.assess.lights.kinds import arc_words, hue_of, matching, usual
 from gwiazda.core.parts.catalogue import Catalogue
@@ -16,6 +16,7 @@ from gwiazda.desktop.plate.lines.works import lamp_colour
 from gwiazda.desktop.theme.palette import Palette
 from gwiazda.desktop.theme.sizes import scaled
 from gwiazda.desktop.widgets.guard import Guarded
+from gwiazda.desktop.widgets.searchline import FoundList, SearchLine
 
 if TYPE_CHECKING:
     from gwiazda.desktop.plate.plate import Plate
@@ -47,29 +48,6 @@ def kind_icon(catalogue: Catalogue, kind: LightKind, palette: Palette, ratio: fl
     return QIcon(pixmap)
 
 
-class _Line(Guarded, QLineEdit):
-    """The arrows go through the kinds, Escape leaves."""
-
-    def __init__(self, chooser: LightChooser) -> None:
-        super().__init__(chooser)
-        self.chooser = chooser
-        self.setPlaceholderText("headl… · sidelight · engine · cabins")
-        self.setAccessibleName("Which light")
-        self.setMaxLength(60)
-
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        if event.key() == Qt.Key.Key_Escape:
-            self.chooser.leave()
-        elif event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down):
-            self.chooser.step(1 if event.key() == Qt.Key.Key_Down else -1)
-        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            # Not passed on: on the plate under it the same key would place the light at once.
-            event.accept()
-            self.chooser.take(self.chooser.list.currentRow())
-        else:
-            super().keyPressEvent(event)
-
-
 class LightChooser(Guarded, QFrame):
     """The kinds of lights, by name; ``chosen`` is called with one."""
 
@@ -81,15 +59,11 @@ class LightChooser(Guarded, QFrame):
         self.kinds: tuple[LightKind, ...] = ()
         box = QVBoxLayout(self)
         box.setContentsMargins(8, 8, 8, 8)
-        self.list: QListWidget = QListWidget()
-        self.line = _Line(self)
+        self.list = FoundList("Kinds", self)
+        self.line = SearchLine("Which light", "headl… · sidelight · engine · cabins", self.list, self, self)
         self.line.textChanged.connect(self._look)
         box.addWidget(self.line)
-        self.list.setObjectName("found")
-        self.list.setAccessibleName("Kinds")
         self.list.setIconSize(ICON)
-        self.list.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        self.list.itemClicked.connect(lambda item: self.take(self.list.row(item)))
         box.addWidget(self.list)
         self.none = QLabel("No light is called so. “Other light” can be anything.")
         self.none.setObjectName("muted")
@@ -138,11 +112,6 @@ class LightChooser(Guarded, QFrame):
         self.list.setCurrentRow(0 if self.kinds else -1)
         self.none.setVisible(not self.kinds)
         self.place()
-
-    def step(self, by: int) -> None:
-        """The next or the one before."""
-        if self.kinds:
-            self.list.setCurrentRow((self.list.currentRow() + by) % len(self.kinds))
 
     def take(self, row: int) -> None:
         """Choose a kind; the keys go back to the plate."""

@@ -7,8 +7,7 @@ from functools import partial
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QEvent, QObject, Qt
-from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import QFrame, QLabel, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout
+from PySide6.QtWidgets import QFrame, QLabel, QListWidgetItem, QVBoxLayout
 
 from gwiazda.core.plan.model import PICKED
 from gwiazda.core.plan.naming import name_of
@@ -19,6 +18,7 @@ from gwiazda.desktop.shell.export.exports import EXPORTS
 from gwiazda.desktop.stations.registry import STATIONS, cards_of, name_of_station, station_of_topic
 from gwiazda.desktop.theme.sizes import scaled
 from gwiazda.desktop.widgets.guard import Guarded
+from gwiazda.desktop.widgets.searchline import FoundList, SearchLine
 
 if TYPE_CHECKING:
     from gwiazda.desktop.panels.panel import PanelCard
@@ -132,25 +132,6 @@ def _go_to_thing(window: MainWindow, item_id: str, station_id: str) -> None:
     window.plate.setFocus()
 
 
-class _Line(Guarded, QLineEdit):
-    """The arrows go through what was found, Escape goes back."""
-
-    def __init__(self, card: FinderCard) -> None:
-        super().__init__(card)
-        self.card = card
-        self.setPlaceholderText("fuse · how long does the pack last · keel tube · calibrate")
-        self.setAccessibleName("Find")
-        self.setMaxLength(200)
-
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        if event.key() == Qt.Key.Key_Escape:
-            self.card.leave()
-        elif event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down):
-            self.card.step(1 if event.key() == Qt.Key.Key_Down else -1)
-        else:
-            super().keyPressEvent(event)
-
-
 class FinderCard(Guarded, QFrame):
     """One line, and under it what it may mean; Enter goes there."""
 
@@ -162,15 +143,12 @@ class FinderCard(Guarded, QFrame):
         self._entries: list[Entry[Go]] = []
         self.found: list[Entry[Go]] = []
         box = QVBoxLayout(self)
-        self.line = _Line(self)
+        self.list = FoundList("Found", self)
+        self.line = SearchLine(
+            "Find", "fuse · how long does the pack last · keel tube · calibrate", self.list, self, self
+        )
         self.line.textChanged.connect(self._look)
-        self.line.returnPressed.connect(lambda: self.take(self.list.currentRow()))
         box.addWidget(self.line)
-        self.list: QListWidget = QListWidget()
-        self.list.setObjectName("found")
-        self.list.setAccessibleName("Found")
-        self.list.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        self.list.itemClicked.connect(lambda item: self.take(self.list.row(item)))
         box.addWidget(self.list)
         self.none = QLabel("Nothing is called so. Try another word for it.")
         self.none.setObjectName("muted")
@@ -213,11 +191,6 @@ class FinderCard(Guarded, QFrame):
         self.list.setFixedHeight(scaled(ROW_PX) * len(self.found) + 6)
         self.none.setVisible(bool(text.strip()) and not self.found)
         self.adjustSize()
-
-    def step(self, by: int) -> None:
-        """The next or the one before."""
-        if self.found:
-            self.list.setCurrentRow((self.list.currentRow() + by) % len(self.found))
 
     def take(self, row: int) -> None:
         """Go to what was found."""

@@ -98,6 +98,8 @@ class NewestWins(QObject):
             except OvertakenError:
                 pass
             except Exception:
+                if self._closing:
+                    return  # at the very end of the program nothing can be handed to other threads any more
                 log.exception("%s", self._thread.name)
                 self._send(self.failed, traceback.format_exc(limit=-3))
             else:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from functools import cache
+from itertools import pairwise
 
 import pytest
 from hypothesis import HealthCheck, given, settings
@@ -15,7 +16,7 @@ from gwiazda.core.assess.lights.build import built, place, true_mm, usual_means
 from gwiazda.core.assess.lights.choices import choices_of, described, outcome_words
 from gwiazda.core.assess.lights.exchange import exchanged, exchanged_both
 from gwiazda.core.assess.lights.kinds import arc_words, kinds_for, matching, usual
-from gwiazda.core.assess.lights.looks import as_the_real_one, look_now, tried, with_look
+from gwiazda.core.assess.lights.looks import as_the_real_one, look_now, tried, with_look, worth_showing
 from gwiazda.core.assess.lights.place import Spot, across, spot_at, spot_of
 from gwiazda.core.assess.lights.rhythm import rhythm_now, with_rhythm
 from gwiazda.core.assess.lights.states import state_of
@@ -490,3 +491,20 @@ def test_a_figure_that_is_asked_goes_from_means_to_means():
         plan = exchanged(CATALOGUE, plan, light_id, means)
         (part,) = (find(plan, i) for i in parts_of(plan, light_id))
         assert (part.wanted_mcd if isinstance(part, Dot) else part.wanted.mcd) == 123.0
+
+
+def test_looks_that_come_out_alike_are_not_offered_twice():
+    """Where the lamp can give no more, clear and full are one; the look there is now stays."""
+    plan, ids = place(
+        CATALOGUE, hull("vehicle", 48.0), "headlamp", Spot("bow", (201.2, 0.0, 20.0), "hull"), "chip", False
+    )
+    plan = edits.set_fields(
+        plan, [i for i in parts_of(plan, ids[0]) if isinstance(find(plan, i), Lamp)], part="chip-0402-red"
+    )
+    found = tried(plan, assess(plan, CATALOGUE, CELLS), ids[0])
+    got = [t.state.value for t in worth_showing(found, "barely")]
+    assert len(got) >= 2 and all(b > 1.03 * a for a, b in pairwise(got))
+    clear = found[1]
+    twice = (found[0], clear, clear._replace(look="full"))
+    assert [t.look for t in worth_showing(twice, "barely")] == ["barely", "full"]
+    assert [t.look for t in worth_showing(twice, "normal")] == ["barely", "normal"]

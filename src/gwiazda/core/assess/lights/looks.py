@@ -84,3 +84,22 @@ def tried(plan: Plan, assessment: Assessment, light_id: str) -> tuple[Tried, ...
         ohm = lamps[0].resistor_ohm if lamps else None
         out.append(Tried(look, state, ohm, sum(x.current_a for x in lamps)))
     return tuple(out)
+
+
+ALIKE = 0.03  # of its light: no eye tells them apart
+
+
+def worth_showing(found: tuple[Tried, ...], now: str) -> tuple[Tried, ...]:
+    """The looks that come out different: where the lamp can give no more, the brighter of two alike is left, or the one there is now."""
+    out: list[Tried] = []
+    for t in found:
+        if (
+            out
+            and t.state is not None
+            and (last := out[-1].state) is not None
+            and abs(t.state.value - last.value) <= ALIKE * t.state.value
+        ):
+            out[-1] = out[-1] if out[-1].look == now else t
+        else:
+            out.append(t)
+    return tuple(out)

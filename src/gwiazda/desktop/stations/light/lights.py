@@ -12,7 +12,16 @@ from gwiazda.core.assess.lights.choices import Choice as MeansChoice
 from gwiazda.core.assess.lights.choices import choices_of, described, outcome_words
 from gwiazda.core.assess.lights.exchange import exchanged_both
 from gwiazda.core.assess.lights.kinds import arc_words, kind_of, kinds_for
-from gwiazda.core.assess.lights.looks import Tried, as_the_real_one, both, look_now, tried, true_to_scale, with_look
+from gwiazda.core.assess.lights.looks import (
+    Tried,
+    as_the_real_one,
+    both,
+    look_now,
+    tried,
+    true_to_scale,
+    with_look,
+    worth_showing,
+)
 from gwiazda.core.assess.lights.rhythm import rhythm_now, with_rhythm
 from gwiazda.core.assess.lights.states import state_of
 from gwiazda.core.assess.lights.twins import with_twin
@@ -220,8 +229,10 @@ class BrightCard(PanelCard):
         key = (light.id, plan, assessment.catalogue)
         now = look_now(self.plan, light.id)
         mine = self._found if self._for == light.id else {}
+        shown = {str(t.look) for t in worth_showing(tuple(mine.values()), now)}
         for look, tile in self.tiles.items():
             tile.show_tried(mine.get(look), look == now)
+            tile.setVisible(not mine or look in shown)
         if known and state is not None and key != self._asked and not self.document.dragging:
             self._asked = key
             self.panel.task("looks").ask_soon(plan, lambda: tried(plan, assessment, light.id), self._show)
@@ -229,9 +240,6 @@ class BrightCard(PanelCard):
     def _show(self, found: tuple[Tried, ...]) -> None:
         self._found, self._for = {str(t.look): t for t in found}, self.first.id
         self.say()
-        now = look_now(self.plan, self.first.id)
-        for look, tile in self.tiles.items():
-            tile.show_tried(self._found.get(look), look == now)
 
 
 def means_button(choice: MeansChoice) -> ChoiceButton:

@@ -31,7 +31,7 @@ def run(say) -> None:
     document.edit(
         "Clear",
         lambda plan: edits.set_fields(
-            plan, ["bow"], plastic="clear", school="mask", lining="bare", wall_mm=1.5, inside=(), outside=(Layer(coat="flat-black", coats=5),)
+            plan, ["bow"], material="clear", school="mask", lining="bare", wall_mm=1.5, inside=(), outside=(Layer(coat="flat-black", coats=5),)
         ),
     )  # fmt: skip
     settle(window)

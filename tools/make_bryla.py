@@ -176,7 +176,7 @@ def sections() -> list[Section]:
     # Clear: masked and painted outside, bare inside, dabs of black behind the panes that are to be dark.
     out.append(made(
         "green", "Greenhouse", (210.5, -5.5, 39.5), (21.0, 11.0, 10.0), GREEN, [(208.0, -7.0), (234.0, -7.0), (234.0, 7.0), (208.0, 7.0)],
-        plastic="clear", school="mask", lining="bare", glazing="frosted-1", wall_mm=1.5, inside=(),
+        material="clear", school="mask", lining="bare", glazing="frosted-1", wall_mm=1.5, inside=(),
         outside=(Layer(coat="flat-black", coats=5), Layer(coat="grey-primer")), closure=Closure(part="floor", by="screws", removable="floor"),
     ))  # fmt: skip
     for s, side in ((1, "port"), (-1, "starboard")):
@@ -231,7 +231,7 @@ CHASE = 40
 
 def build() -> PlanFile:
     plan = Plan(
-        kit=Kit(name="Bryła", subtitle="ore hauler", scale=350, kind="spacecraft", plastic="mid-grey"),
+        kit=Kit(name="Bryła", subtitle="ore hauler", scale=350, kind="spacecraft", material="mid-grey"),
         views=(
             View(id="view.port", name="Port side", side="port", drawing=Drawing(picture="port.svg", mm_per_unit=1.0, origin=(MARGIN_X, BASE_Y))),
             View(id="view.top", name="From above", side="top", drawing=Drawing(picture="top.svg", mm_per_unit=1.0, origin=(MARGIN_X, MIDDLE_Y))),

@@ -102,7 +102,7 @@ SKIN = {"inside": (Layer(coat="flat-black", coats=3),), "outside": (Layer(coat="
 
 def build() -> PlanFile:
     plan = Plan(
-        kit=Kit(name="Perkoz", subtitle="lake flying boat", scale=72, kind="aircraft", plastic="light-grey"),
+        kit=Kit(name="Perkoz", subtitle="lake flying boat", scale=72, kind="aircraft", material="light-grey"),
         views=(
             View(
                 id="view.port",

@@ -109,7 +109,7 @@ def string(name: str, *lamps: str) -> Series:
 
 def build() -> PlanFile:
     plan = Plan(
-        kit=Kit(name="Świstak", subtitle="mountain rescue crawler", scale=35, kind="vehicle", plastic="light-grey"),
+        kit=Kit(name="Świstak", subtitle="mountain rescue crawler", scale=35, kind="vehicle", material="light-grey"),
         views=(
             View(id="view.port", name="Port side", side="port", drawing=Drawing(picture="port.svg", mm_per_unit=1.0, origin=(MARGIN_X, BASE_Y))),
             View(id="view.top", name="From above", side="top", drawing=Drawing(picture="top.svg", mm_per_unit=1.0, origin=(MARGIN_X, MIDDLE_Y))),

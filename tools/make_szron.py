@@ -531,7 +531,7 @@ def fibres(plan: Plan, face: bytes) -> Plan:
 
 def build() -> PlanFile:
     plan = Plan(
-        kit=Kit(name="Szron", subtitle="polar survey icebreaker", scale=200, kind="ship", plastic="mid-grey"),
+        kit=Kit(name="Szron", subtitle="polar survey icebreaker", scale=200, kind="ship", material="mid-grey"),
         views=(
             View(
                 id="view.port",

@@ -289,7 +289,7 @@ def test_unknown_parts_are_named_with_near_ones(deck):
     assert assess(plan, built_in()).lamps.keys() == set(LAMPS[1:])
     for change in (
         lambda p: edits.set_supply(p, part="pile"),
-        lambda p: edits.set_kit(p, plastic="bakelite"),
+        lambda p: edits.set_kit(p, material="bakelite"),
         lambda p: edits.set_fields(p, ["deck1"], lining="velvet"),
         lambda p: edits.set_fields(p, ["deck1.window.01"], glazing="horn"),
     ):

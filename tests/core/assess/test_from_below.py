@@ -95,6 +95,6 @@ def test_one_looks_through_a_clear_roof_and_floor():
     plan = cabin(side="top", at=(30.0, 0.0, 20.0))
     low = copy_unchecked(plan.openings[0], id="floor", side="bottom", at=(30.0, 0.0, 0.0))
     both = (plan.openings[0], low)
-    assert looks_through(built_in(), plan.sections[0], both, plan.kit.plastic) == (("w", "floor"),)
+    assert looks_through(built_in(), plan.sections[0], both, plan.kit.material) == (("w", "floor"),)
     aside = copy_unchecked(low, at=(50.0, 0.0, 0.0))
-    assert looks_through(built_in(), plan.sections[0], (both[0], aside), plan.kit.plastic) == ()
+    assert looks_through(built_in(), plan.sections[0], (both[0], aside), plan.kit.material) == ()

@@ -134,7 +134,7 @@ def test_defaults_are_frozen():
         }
         for kind in sorted(all_models(), key=lambda k: k.__name__)
     }
-    path = DATA / "defaults-version-11.json"
+    path = DATA / "defaults-version-12.json"
     assert json.loads(json.dumps(found)) == json.loads(path.read_text()), "a new default costs a version of the plan"
 
 
@@ -427,7 +427,7 @@ def without_lone_lights(data):
 def test_a_plan_of_version_10_has_lights_for_its_features_and_lone_lamps(name):
     """Real files of version 10: nothing of them is lost, and each lamp that is seen itself is one light with a name."""
     path = DATA / f"{name}-version-10.gwiazda"
-    raw = json.loads(zipfile.ZipFile(path).read("plan.json"))
+    raw = told_of_materials(path)
     plan = storage.load(path).plan
     assert raw.pop("version") == 10 and validate_edit(Plan(), plan) is plan
     again = json.loads(storage.plan_to_json(plan))
@@ -437,6 +437,21 @@ def test_a_plan_of_version_10_has_lights_for_its_features_and_lone_lamps(name):
     names = [x.name for x in plan.lights]
     assert len(set(names)) == len(names) and not any(re.search(r"[._]", n) for n in names)
     assert {x.kind for x in plan.lights} <= set(built_in().light_kinds)
+
+
+def told_of_materials(path) -> dict:
+    """An older plan's file as it lies on the disk, with what was called plastic called material."""
+    return json.loads(zipfile.ZipFile(path).read("plan.json").replace(b'"plastic":', b'"material":'))
+
+
+def test_a_plan_of_version_11_says_material_for_plastic():
+    """A real file of version 11: what kit and sections were called plastic by is their material, and the rest as it was."""
+    path = DATA / "szron-version-11.gwiazda"
+    raw = told_of_materials(path)
+    plan = storage.load(path).plan
+    assert raw.pop("version") == 11 and plan.kit.material == raw["kit"]["material"] == "mid-grey"
+    again = json.loads(storage.plan_to_json(plan))
+    assert again.pop("version") == PLAN_VERSION and again == raw
 
 
 def test_a_plan_of_version_4_opens_unchanged():
@@ -480,7 +495,7 @@ def test_a_plan_of_version_5_has_channels_for_the_words_it_named(name):
 
 def test_a_plan_of_version_6_opens_unchanged():
     """A real file of version 6: it had all but laid photos, variants and kits alike."""
-    raw = json.loads(zipfile.ZipFile(DATA / "szron-version-6.gwiazda").read("plan.json"))
+    raw = told_of_materials(DATA / "szron-version-6.gwiazda")
     plan = storage.load(DATA / "szron-version-6.gwiazda").plan
     assert raw.pop("version") == 6 and plan.version == PLAN_VERSION and plan.variants == () and plan.bench.alike == 1
     again = json.loads(storage.plan_to_json(plan))
@@ -489,7 +504,7 @@ def test_a_plan_of_version_6_opens_unchanged():
 
 def test_a_plan_of_version_7_opens_unchanged():
     """A real file of version 7: it had clear shells, and nothing that holds lamps, no lenses, no lights that match."""
-    raw = json.loads(zipfile.ZipFile(DATA / "bryla-version-7.gwiazda").read("plan.json"))
+    raw = told_of_materials(DATA / "bryla-version-7.gwiazda")
     plan = storage.load(DATA / "bryla-version-7.gwiazda").plan
     assert raw.pop("version") == 7 and plan.version == PLAN_VERSION and plan.carriers == ()
     again = json.loads(storage.plan_to_json(plan))

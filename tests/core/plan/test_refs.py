@@ -73,7 +73,7 @@ def test_a_renamed_copy_has_no_id_of_its_original():
     ("fields", "words"),
     [
         ({"name": "n" * 101}, "deck1, name: 101 letters"), ({"wall_mm": -1.0}, "deck1, wall_mm"), ({"wall_mm": float("nan")}, "finite number"),
-        ({"plastic": 7}, "deck1, plastic"), ({"lining_coats": 99}, "deck1, lining_coats"),
+        ({"material": 7}, "deck1, material"), ({"lining_coats": 99}, "deck1, lining_coats"),
     ],
 )  # fmt: skip
 def test_a_value_that_cannot_be_is_named_by_item_and_field(fields, words):

@@ -40,8 +40,8 @@ def two(aim, at=(20.0, 0.0, 10.0), obstacles=()) -> Plan:
 def reached(plan: Plan) -> tuple[np.ndarray, dict]:
     """Light on the aft panes for 1 lm (lm/m²), and the rooms."""
     catalogue = built_in()
-    rooms = lit_sections_of(catalogue, plan.sections, plan.openings, plan.lamps, plan.kit.plastic)
-    joints = joints_in(catalogue, plan.sections, plan.openings, plan.kit.plastic)
+    rooms = lit_sections_of(catalogue, plan.sections, plan.openings, plan.lamps, plan.kit.material)
+    joints = joints_in(catalogue, plan.sections, plan.openings, plan.kit.material)
     spill = cross_illumination_of(catalogue, rooms, joints, {"fore.l": np.array([1.0])}, 1)["aft"]
     room = rooms["aft"]
     lux = (spill.luminance[:, 0] - room.show[:, 1] * spill.cells[room.behind, 0]) / room.show[:, 0]

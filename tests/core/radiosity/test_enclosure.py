@@ -199,14 +199,14 @@ def test_the_worked_leak():
     """E inside 170.3 lx, two white coats (T .102) on 1.2 mm of light grey (D .66), seen in 2 lx."""
     seen = visibility.visible_luminance(2.0 * 0.5 / math.pi)
     assert seen == pytest.approx(0.0109, abs=1e-4), "the contrast has fallen from 3 to 2.95 % there"
-    white, plastic = built_in().coats["flat-white"].film(2), built_in().plastics["light-grey"].film(1.2)
+    white, material = built_in().coats["flat-white"].film(2), built_in().materials["light-grey"].film(1.2)
     assert white[:2] == pytest.approx((0.102, 0.879), abs=6e-4)
-    rest = leak.density_of(scatter.through([white, plastic]))
+    rest = leak.density_of(scatter.through([white, material]))
     times = [float(leak.leak_luminance(170.3, rest + 1.6 * n)) / seen for n in range(3)]
     # Densities alone would give 109 ×: what goes to and fro between the white and the light plastic makes it 1.78 × more.
     assert times[0] == pytest.approx(109 * 1.78 * 1.015, rel=0.03)
     black = [built_in().coats["flat-black"].film(n) for n in (1, 2)]
-    coated = [170.3 * scatter.through([white, b, plastic]) / math.pi / seen for b in black]
+    coated = [170.3 * scatter.through([white, b, material]) / math.pi / seen for b in black]
     assert coated == pytest.approx([2.85, 0.0715], rel=0.04), "black ends that"
     assert leak.coats_needed(170.3, rest, 1.6, seen) == 2
     assert leak.coats_needed(0.0, rest, 1.6, seen) == 0
@@ -254,17 +254,17 @@ def test_nothing_in_the_catalogue_makes_light():
         for n in (1, 2, 5):
             film = coat.film(n)
             assert film.transmittance + film.reflectance <= 1.0 + 1e-9, coat.id
-    for plastic in built_in().plastics.values():
-        film = plastic.film(0.05)
-        assert film.transmittance + film.reflectance <= 1.0 + 1e-9, plastic.id
+    for material in built_in().materials.values():
+        film = material.film(0.05)
+        assert film.transmittance + film.reflectance <= 1.0 + 1e-9, material.id
 
 
 # -- own swatches -----------------------------------------------------------------------------------------
 
 
 @given(st.floats(0.2, 2.5), st.floats(0.0, 1.0), st.integers(0, 200))
-def test_three_readings_give_the_density_within_its_spread(density, plastic, seed):
-    readings = swatch.simulated_readings(density, plastic, (0, 1, 2), 1e5, seed)
+def test_three_readings_give_the_density_within_its_spread(density, material, seed):
+    readings = swatch.simulated_readings(density, material, (0, 1, 2), 1e5, seed)
     if min(r.with_lx for r in readings) < 2.0:
         return
     found = swatch.fit_density(readings)

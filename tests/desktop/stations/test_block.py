@@ -108,7 +108,7 @@ def test_the_linings_are_reckoned_side_by_side_and_one_is_taken(deck):
         "flat white",
         "silver paint",
         "flat black",
-        "bare plastic",
+        "bare wall",
     ]
     press(deck, "silver paint:")
     assert find(deck.document.plan, "deck1").lining == "silver"

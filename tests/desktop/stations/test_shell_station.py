@@ -116,9 +116,9 @@ def test_a_clear_shell_of_ones_own_from_an_empty_plan(empty, tmp_path):
     empty.key(Qt.Key.Key_B, widget=window)
     empty.drag(QPoint(200, 180), QPoint(560, 280))
     empty.settle(night=False)
-    plastic = empty.field("Plastic of this part")
-    plastic.setCurrentIndex(plastic.findData("clear"))
-    plastic.activated.emit(plastic.currentIndex())
+    material = empty.field("Plastic of this part")
+    material.setCurrentIndex(material.findData("clear"))
+    material.activated.emit(material.currentIndex())
     empty.choose("Window method", "scratch free")
     empty.type_into("Wall thickness", "1.5 mm")
     empty.key(Qt.Key.Key_R, widget=window)
@@ -127,7 +127,7 @@ def test_a_clear_shell_of_ones_own_from_an_empty_plan(empty, tmp_path):
     empty.click(empty.spot(0.5, 0.8))
     empty.settle(night=False)
     section = document.plan.sections[0]
-    assert section.plastic == "clear" and section.school == "scratch" and len(document.plan.lamps) == 1
+    assert section.material == "clear" and section.school == "scratch" and len(document.plan.lamps) == 1
     document.select([section.id])
     empty.choose("Glazing", "frosted one face")
     empty.choose("Lining", "bare")

@@ -93,7 +93,7 @@ def assess(plan: Plan, catalogue: Catalogue, cells: int = CELLS) -> Assessment:
     lamps = known_lamps(catalogue, plan.lamps)
     kinds = {p.id: lamp_model_of(catalogue, p) for p in lamps}
     homes = lamps_by_section(plan.sections, plan.lamps)
-    rooms = lit_sections_of(catalogue, plan.sections, plan.openings, lamps, plan.kit.plastic, cells)
+    rooms = lit_sections_of(catalogue, plan.sections, plan.openings, lamps, plan.kit.material, cells)
     fibres = fibres_of(catalogue, plan.dots, plan.bundles, lamps, led_through(plan))
     wanted = _wanted(lamps, kinds, homes, rooms, wanted_of_lamps(fibres, kinds))
     shelf = shelf_of(plan.drawer.series, catalogue.resistors)
@@ -110,8 +110,8 @@ def assess(plan: Plan, catalogue: Catalogue, cells: int = CELLS) -> Assessment:
     light = _shaded(plan, light, shaded(over))
     tips = tips_of(fibres, states) | section_tips(catalogue, plan.dots, rooms, states)
     supply = circuits.feeds[plan.feeds[0].id]
-    plastic = catalogue.plastics.get(plan.kit.plastic)
-    rho = plastic.reflectance if plastic else 0.5
+    material = catalogue.materials.get(plan.kit.material)
+    rho = material.reflectance if material else 0.5
     effects = effects_of(score, plan, states, circuits.branches, circuits.parts, circuits.feeds, mean_current_share)
     return Assessment(
         states,

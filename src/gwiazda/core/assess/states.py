@@ -236,7 +236,7 @@ class PassageState(NamedTuple):
 
 
 class JointState(NamedTuple):
-    """A soldered joint: its wires' outer diameters, the sleeve's bore (0 where none goes over it), how near plastic is."""
+    """A soldered joint: its wires' outer diameters, the sleeve's bore (0 where none goes over it), how near a wall is."""
 
     id: str
     kind: Literal["lamp", "hub"]

@@ -31,7 +31,7 @@ def steps_csv(plan: Plan, catalogue: Catalogue, steps: tuple[Step, ...], calenda
             times = [calendar.moment(m).strftime("%Y-%m-%d %H:%M") for m in (x.begins_min, x.ends_min, x.done_min)]
         elif state.done is not None:
             times = [state.done.at, "", ""]
-        care = catalogue.cares.get(catalogue.work[s.kind].care, "") if s.kind in catalogue.work else ""
+        care = catalogue.cares.get(s.care, "")
         table.row([s.key, _where(plan, s), s.name, state.state, *times, f"{s.minutes:g}", f"{s.wait_h:g}", " ".join(s.needs), s.detail, care])  # fmt: skip
     return table.text()
 
@@ -78,7 +78,7 @@ def calendar_ics(
             event.add("dtend", calendar.moment(b))
             more = f" ({n + 1} of {len(x.pieces)})" if len(x.pieces) > 1 else ""
             event.add("summary", f"{where}: {step.name}{more}")
-            care = catalogue.cares.get(catalogue.work[step.kind].care, "") if step.kind in catalogue.work else ""
+            care = catalogue.cares.get(step.care, "")
             wait = f"Then leave it {step.wait_h:g} h." if step.wait_h else ""
             words = " ".join(w for w in (step.detail, wait, care) if w)
             if words:

@@ -7,6 +7,7 @@ from typing import Any
 
 from gwiazda.core.assess.states import PartState
 from gwiazda.core.plan import edits
+from gwiazda.core.plan.lookup import section_of
 from gwiazda.core.plan.model import Plan
 
 Edit = Callable[[Plan], Plan]
@@ -36,6 +37,16 @@ def with_loom(**fields: Any) -> Edit:
 def with_source(feed_id: str, **fields: Any) -> Edit:
     """Set fields of a feed's source."""
     return lambda plan: edits.set_supply(plan, feed_id, **fields)
+
+
+def closed_by(section_id: str, by: str, glue: str = "") -> Edit:
+    """Close a section otherwise: by what, and with which glue where it is glued."""
+
+    def edit(plan: Plan) -> Plan:
+        closure = edits.copy_checked(section_of(plan, section_id).closure, by=by, glue=glue)
+        return edits.set_fields(plan, [section_id], closure=closure)
+
+    return edit
 
 
 def most_a(part: PartState) -> float:

@@ -21,6 +21,7 @@ from gwiazda.core.findings.assembly.bench_rules import (
 )
 from gwiazda.core.findings.assembly.body_rules import BODY_RULES
 from gwiazda.core.findings.assembly.carrier_rules import CARRIER_RULES
+from gwiazda.core.findings.assembly.material_rules import MATERIAL_RULES
 from gwiazda.core.findings.electrics.circuit_rules import CIRCUIT_RULES, choose_resistor
 from gwiazda.core.findings.electrics.device_rules import DEVICE_RULES
 from gwiazda.core.findings.electrics.output_rules import OUTPUT_RULES
@@ -58,7 +59,7 @@ def unknown_part(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
             yield Finding("unknown-part", "stop", "lamp", lamp.id, 0.0, str(error))
     named: list[tuple[str, str, Mapping[str, object], str, str]] = [
         *(("Supply", f.supply.part, assessment.catalogue.sources, "supply", f.id) for f in plan.feeds),
-        ("Kit, plastic", plan.kit.plastic, assessment.catalogue.plastics, "shape", "kit"),
+        ("Kit, material", plan.kit.material, assessment.catalogue.materials, "shape", "kit"),
     ]
     for s in plan.sections:
         named.append((f"Section {s.id}, lining", s.lining, assessment.catalogue.linings, "shape", s.id))
@@ -350,6 +351,7 @@ RULES: tuple[Rule, ...] = (
     *STAND_RULES,
     *WIRE_RULES,
     *BODY_RULES,
+    *MATERIAL_RULES,
     *EFFECT_RULES,
     *OUTPUT_RULES,
     *BUILD_RULES,

@@ -17,7 +17,7 @@ WALL_MM = 0.45
 OVER = 1.2  # the bore over the joint
 DIFFUSIVITY_M2_S = 1.16e-4  # of copper
 FIN_MM = 25.0  # along AWG 30, over which a long dwell falls to a third; thicker wire reaches further
-TIP_C, ROOM_C, SOFT_C = 350.0, 20.0, 80.0  # iron, room, where polystyrene softens
+TIP_C, ROOM_C = 350.0, 20.0  # iron, room
 DWELL_S = 2.0
 NEAR_MM = 25.0
 

@@ -1,4 +1,4 @@
-"""The generic catalogue: lamps, diode families, sources, glazings, linings and plastics, read from data files.
+"""The generic catalogue: lamps, diode families, sources, glazings, linings and materials, read from data files.
 
 Every entry carries ``basis``: ``typical`` (house value) or ``measured`` (the user's own).
 """
@@ -384,6 +384,7 @@ class Coat(NamedTuple):
     spread: float = 0.0
     scatter: float = 0.0
     absorb: float = 0.0
+    conducts: bool = False
 
     def film(self, count: int, thickness_mm: float = 1.0) -> Film:
         """So many coats of it, a sheet of it, or so many mm."""
@@ -396,12 +397,36 @@ class Coat(NamedTuple):
         return Film(t, min(self.reflectance, 1.0 - t), False, sigma * self.density * amount)
 
 
-class Plastic(NamedTuple):
-    """A kit's plastic: what a wall lets through, and its diffuse reflectance outside. ``colour`` is the tint its light takes on (empty for a
-    grey or a white), ``strength`` how much of it, 0 to 1."""
+class MaterialKind(NamedTuple):
+    """What materials of a kind have in common at the bench: whether they conduct, from where on they soften beside a joint (°C; 0: they
+    don't), how long a hole takes against one in plastic, what to mind, and how else they are joined."""
 
     id: str
     name: str
+    conducts: bool = False
+    softens_c: float = 0.0
+    softening: str = ""
+    drill_times: float = 1.0
+    drilling: str = ""
+    joining: str = ""
+    care: str = ""
+    closings: tuple[str, ...] = ()  # that only this kind can have
+
+
+@memoize_by_value()
+def material_kinds() -> Mapping[str, MaterialKind]:
+    """All kinds of material, by id."""
+    text = (Path(__file__).parent / "data" / "materials.json").read_text(encoding="utf-8")
+    return MappingProxyType(_read(MaterialKind, json.loads(text)["kinds"]))
+
+
+class Material(NamedTuple):
+    """What a kit or a part of it is made of: what a wall lets through, and its diffuse reflectance outside. ``colour`` is the tint its light
+    takes on (empty for a grey or a white), ``strength`` how much of it, 0 to 1."""
+
+    id: str
+    name: str
+    kind: str
     density_per_mm: float
     reflectance: float
     basis: Basis = "typical"
@@ -411,6 +436,16 @@ class Plastic(NamedTuple):
     colour: str = ""
     strength: float = 0.0
 
+    @property
+    def made(self) -> MaterialKind:
+        """What its kind is like."""
+        return material_kinds()[self.kind]
+
+    @property
+    def said(self) -> str:
+        """Its name as one says it: plastics are known by their colour."""
+        return f"{self.name} plastic" if self.kind == "plastic" else self.name
+
     def hue(self, wall_mm: float) -> Wall:
         """A wall of it as what colours light."""
         return Wall(self.density_per_mm, self.scatter_per_mm, self.absorb_per_mm, self.colour, self.strength, wall_mm)
@@ -419,10 +454,10 @@ class Plastic(NamedTuple):
         """A wall of it."""
         if self.scatter_per_mm > 0.0:
             t, r = kubelka_munk(self.scatter_per_mm, self.absorb_per_mm, wall_mm)
-            return Film(t, r, True, PLASTIC_SPREAD * (1.0 - t) / LN10)
+            return Film(t, r, True, MATERIAL_SPREAD * (1.0 - t) / LN10)
         density = self.surface_density + self.density_per_mm * wall_mm
         t = 10.0**-density
-        return Film(t, min(self.reflectance, 1.0 - t), False, PLASTIC_SPREAD * density)
+        return Film(t, min(self.reflectance, 1.0 - t), False, MATERIAL_SPREAD * density)
 
     @property
     def outside(self) -> float:
@@ -430,8 +465,8 @@ class Plastic(NamedTuple):
         return self.film(3.0).reflectance if self.scatter_per_mm > 0.0 else self.reflectance
 
 
-# One sigma of a density, of its typical value: of a coat (by the hand that lays it on), of plastic (by the batch).
-COAT_SPREAD, PLASTIC_SPREAD = 0.25, 0.15
+# One sigma of a density, of its typical value: of a coat (by the hand that lays it on), of a material (by the batch).
+COAT_SPREAD, MATERIAL_SPREAD = 0.25, 0.15
 LN10 = math.log(10.0)
 
 
@@ -457,7 +492,7 @@ class Catalogue:
     glazings: Mapping[str, Glazing]
     linings: Mapping[str, Lining]
     coats: Mapping[str, Coat]
-    plastics: Mapping[str, Plastic]
+    materials: Mapping[str, Material]
     regulators: Mapping[str, RegulatorPart]
     drives: Mapping[str, DrivePart]
     loads: Mapping[str, LoadPart]
@@ -513,7 +548,7 @@ def built_in() -> Catalogue:
     depths = json.loads((Path(__file__).parent / "data" / "sources.json").read_text(encoding="utf-8"))["depth"]
     return Catalogue(
         table("families", Family), table("lamps", LampPart), table("sources", SourcePart), table("glazings", Glazing),
-        table("linings", Lining), table("coats", Coat), table("plastics", Plastic), table("regulators", RegulatorPart),
+        table("linings", Lining), table("coats", Coat), table("materials", Material), table("regulators", RegulatorPart),
         table("drives", DrivePart), table("loads", LoadPart), table("fibres", FibrePart), table("wires", WirePart),
         table("boards", BoardPart), table("prototypes", Prototype),
         table("work", WorkPart, "steps"), cares(), table("adhesives", Adhesive),

@@ -165,6 +165,19 @@ def _from_tenth(data: dict[str, Any]) -> dict[str, Any]:
     return data
 
 
+def _from_eleventh(data: dict[str, Any]) -> dict[str, Any]:
+    """Version 11 knew plastics alone, and called what a kit and its parts are made of so; now it is their material."""
+
+    def renamed(value: Any) -> Any:
+        if isinstance(value, list):
+            return [renamed(x) for x in value]
+        if not isinstance(value, dict):
+            return value
+        return {("material" if k == "plastic" and isinstance(v, str) else k): renamed(v) for k, v in value.items()}
+
+    return {k: renamed(v) for k, v in data.items()}
+
+
 def _inner(value: Any) -> Iterator[dict[str, Any]]:
     """All objects in built-in values, however deep."""
     for x in value:
@@ -178,4 +191,4 @@ def _inner(value: Any) -> Iterator[dict[str, Any]]:
 # One step each: the key is the version it starts from, and it ends at the next.
 MIGRATIONS: dict[int, Migration] = {0: _from_draft, 1: _from_first, 2: _from_second, 3: _from_third, 4: _from_fourth,
                                     5: _from_fifth, 6: _from_sixth, 7: _from_seventh, 8: _from_eighth, 9: _from_ninth,
-                                    10: _from_tenth}  # fmt: skip
+                                    10: _from_tenth, 11: _from_eleventh}  # fmt: skip

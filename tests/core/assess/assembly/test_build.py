@@ -373,7 +373,7 @@ def test_glues_are_chosen_by_what_they_join():
 def test_every_section_of_the_demos_has_a_glue_for_all_it_joins(name):
     plan = load(path_of(name)).plan
     for c in contents_of(plan).values():
-        lines = glue_words(CAT, c)
+        lines = glue_words(CAT, c, plan.kit.material)
         assert all("held" in line or "hinge" in line for line in lines)
         assert any("Fibres: " in line and "Not " in line for line in lines) == bool(c.dots)
         assert any("hinge" in line for line in lines) == any(w.joint == "hinge" for w in c.passages)

@@ -86,7 +86,7 @@ def channelled(take: float, cover: str = "") -> Plan:
         cover=cover,
     )
     return copy_unchecked(
-        plan, sections=(section,), passages=(way,), kit=copy_unchecked(plan.kit, plastic="light-grey")
+        plan, sections=(section,), passages=(way,), kit=copy_unchecked(plan.kit, material="light-grey")
     )
 
 
@@ -189,7 +189,7 @@ def shell() -> Plan:
     """A clear shell with a red lamp glued to the wall among white ones."""
     plan = deck_plan(windows=5, lamps=2)
     plan = edits.set_fields(
-        plan, ["deck1"], plastic="clear", school="mask", lining="bare", glazing="frosted-1", outside=(Layer(coat="flat-black", coats=4),)
+        plan, ["deck1"], material="clear", school="mask", lining="bare", glazing="frosted-1", outside=(Layer(coat="flat-black", coats=4),)
     )  # fmt: skip
     o = plan.openings[2]
     return edits.set_fields(

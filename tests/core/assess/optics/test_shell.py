@@ -27,7 +27,7 @@ DARK = "deck1.window.03"
 
 
 def shell(**section) -> Plan:
-    fields = {"plastic": "clear", "school": "mask", "lining": "bare", "glazing": "frosted-2", "wall_mm": 1.5, "outside": (Layer(coat="flat-black", coats=2),), **section}  # fmt: skip
+    fields = {"material": "clear", "school": "mask", "lining": "bare", "glazing": "frosted-2", "wall_mm": 1.5, "outside": (Layer(coat="flat-black", coats=2),), **section}  # fmt: skip
     plan = deck_plan(windows=6, lamps=3)
     plan = copy_unchecked(plan, sections=(copy_unchecked(plan.sections[0], **fields),))
     return edits.set_fields(plan, [DARK], lit=0.0)
@@ -44,10 +44,10 @@ def rule(plan: Plan, name: str = "dark-pane-shows"):
 
 def test_which_sections_are_clear_shells():
     assert is_shell(CAT, shell().sections[0], "light-grey")
-    for other in ({"school": "drill"}, {"plastic": "light-grey"}, {"plastic": "white"}, {"plastic": "unknown"}):
+    for other in ({"school": "drill"}, {"material": "light-grey"}, {"material": "white"}, {"material": "unknown"}):
         section = shell(**other).sections[0]
         assert not is_shell(CAT, section, "light-grey") and shell_of(CAT, section, "light-grey") is None
-    assert is_shell(CAT, copy_unchecked(shell(plastic="").sections[0]), "clear"), "as the kit's"
+    assert is_shell(CAT, copy_unchecked(shell(material="").sections[0]), "clear"), "as the kit's"
 
 
 def test_a_dab_as_large_as_the_pane_leaves_what_the_wall_carries_round_it():
@@ -61,7 +61,7 @@ def test_a_dab_as_large_as_the_pane_leaves_what_the_wall_carries_round_it():
     x, z = o.at[0], o.at[2]
     pane = w.rectangle(x, z, o.width_mm, o.height_mm)
     box = (x - o.width_mm / 2, x + o.width_mm / 2, z - o.height_mm / 2, z + o.height_mm / 2)
-    absorb = CAT.plastics["clear"].density_per_mm * math.log(10.0)
+    absorb = CAT.materials["clear"].density_per_mm * math.log(10.0)
     wall = w.Wall(1.5, "bare", 0.04, 0.04, "clear", 0.0, 0.0, absorb)
     share = w.dab_share(wall, pane, box, pane)
     assert 0.05 < share < 0.5

@@ -48,7 +48,7 @@ def test_layers_run_from_inside_out_and_their_densities_add():
     plan = skins.add_coats(plan, "deck1", "outside", "grey-primer", 2)
     layers = skin_of(built_in(), section_of(plan, "deck1"), "light-grey")
     assert [(x.where, x.id) for x in layers] == [
-        ("lining", "flat-white"), ("inside", "silver"), ("inside", "flat-black"), ("plastic", "light-grey"), ("outside", "grey-primer"),
+        ("lining", "flat-white"), ("inside", "silver"), ("inside", "flat-black"), ("wall", "light-grey"), ("outside", "grey-primer"),
     ]  # fmt: skip
     assert skin_density(built_in(), section_of(plan, "deck1"), "light-grey") == pytest.approx(
         0.9933 + 1.2 + 3.2 + 0.66 + 1.0 + math.log10((1 - 0.879 * 0.65) * (1 - 0.5 * 0.4)), abs=0.03
@@ -198,8 +198,8 @@ def test_light_through_a_hole_is_not_made_of_nothing():
     """What both sections swallow and let out is what the lamp gives."""
     plan = two()
     assessment = assess(plan, built_in())
-    rooms = lit_sections_of(built_in(), plan.sections, plan.openings, plan.lamps, plan.kit.plastic)
-    joints = joints_in(built_in(), plan.sections, plan.openings, plan.kit.plastic)
+    rooms = lit_sections_of(built_in(), plan.sections, plan.openings, plan.lamps, plan.kit.material)
+    joints = joints_in(built_in(), plan.sections, plan.openings, plan.kit.material)
     flux = assessment.lamps["fore.l"].flux_lm
     from gwiazda.core.assess.optics.cross_illumination import cross_illumination_of
 

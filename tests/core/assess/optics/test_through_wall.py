@@ -26,9 +26,9 @@ CAT = built_in()
 PANEL = "deck1.window.02"
 
 
-def panel(plastic: str = "white", wall: float = 1.2, **opening) -> Plan:
+def panel(material: str = "white", wall: float = 1.2, **opening) -> Plan:
     plan = deck_plan(windows=4, lamps=2)
-    plan = copy_unchecked(plan, sections=(copy_unchecked(plan.sections[0], plastic=plastic, wall_mm=wall),))
+    plan = copy_unchecked(plan, sections=(copy_unchecked(plan.sections[0], material=material, wall_mm=wall),))
     return edits.set_fields(plan, [PANEL], hole=False, **opening)
 
 
@@ -41,7 +41,7 @@ def test_a_white_panel_gives_what_kubelka_and_munk_let_through(t):
     room = lit_sections_of(CAT, plan.sections, plan.openings, plan.lamps)["deck1"]
     i = next(k for k, o in enumerate(room.openings) if o.id == PANEL)
     lux = float(room.lux[i] @ np.array([assessment.lamps[p.id].flux_lm for p in room.lamps]))
-    white = CAT.plastics["white"]
+    white = CAT.materials["white"]
     through, _ = kubelka_munk(white.scatter_per_mm, white.absorb_per_mm, t)
     assert assessment.openings[PANEL].luminance_cd_m2 == pytest.approx(lux * through / math.pi, rel=0.01)
 

@@ -121,9 +121,9 @@ def test_red_plastic_lets_red_through_and_stops_blue():
     )
 
 
-def leaky(plastic: str, lamp: str = "chip-1206-cool-white") -> Plan:
+def leaky(material: str, lamp: str = "chip-1206-cool-white") -> Plan:
     plan = deck_plan(windows=2, lamps=2)
-    plan = copy_unchecked(plan, kit=copy_unchecked(plan.kit, plastic=plastic))
+    plan = copy_unchecked(plan, kit=copy_unchecked(plan.kit, material=material))
     plan = edits.set_fields(plan, [p.id for p in plan.lamps], part=lamp)
     return copy_unchecked(plan, sections=(copy_unchecked(plan.sections[0], lining="bare", wall_mm=0.8),))
 

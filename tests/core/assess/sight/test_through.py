@@ -61,7 +61,7 @@ def test_aslant_a_clear_pane_shows_the_wall_on_which_the_sight_ends():
         cabin(), lamps=(copy_unchecked(cabin().lamps[0], at=(10.0, -15.0, 10.0), aim=(1.0, 0.0, 0.0)),)
     )
     found, _, lights = lit(plan)
-    room = lit_sections_of(CAT, plan.sections, plan.openings, plan.lamps, plan.kit.plastic, found.cells)["s"]
+    room = lit_sections_of(CAT, plan.sections, plan.openings, plan.lamps, plan.kit.material, found.cells)["s"]
     box = room.cavity.box
     flux = found.lamps["p"].flux_lm
     for azimuth in (-50.0, 50.0, 0.0, 20.0):

@@ -137,8 +137,8 @@ def _pieces(catalogue: Catalogue, plan: Plan) -> Iterator[Use]:
     for c in contents_of(plan).values():
         if c.section.closure.glue and c.section.closure.glue in catalogue.adhesives:
             glues.setdefault(c.section.closure.glue, c.section.closure.part or "the closing")
-        for pair in joined_in(c):
-            if pair.a == "body" and pair.b == "body" and c.section.closure.glue:
+        for pair in joined_in(catalogue, c, plan.kit.material):
+            if pair.a == pair.b and c.section.closure.glue:
                 continue
             best = next((x for x in advise(catalogue, pair.a, pair.b) if x.verdict == "holds"), None)
             if best is not None:

@@ -10,6 +10,7 @@ from gwiazda.core.assess.carriers.work import pieces_minutes
 from gwiazda.core.assess.lamp.modified_lamp import front_mm
 from gwiazda.core.assess.optics.leaks import BLOCK_COAT
 from gwiazda.core.assess.optics.lenses import dome_mm, width_mm
+from gwiazda.core.assess.optics.skin import made_of
 from gwiazda.core.memo import memoize
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.lookup import joints_by_lamp
@@ -39,6 +40,7 @@ class Step(NamedTuple):
     detail: str = ""
     own: bool = False
     arrives: str = ""
+    care: str = ""  # which caution of the catalogue belongs to it
 
     @property
     def is_test(self) -> bool:
@@ -51,12 +53,13 @@ def slower(bench: EveningSettings) -> float:
 
 
 class Work(NamedTuple):
-    """How much there is to do: pieces, minutes for each and hours to wait where they aren't the usual ones; the number of a coat."""
+    """How much there is to do: pieces, minutes for each and hours to wait where they aren't the usual ones; the number of a coat; its caution."""
 
     pieces: int = 0
     each_min: float | None = None
     wait_h: float | None = None
     number: int = 0
+    care: str = ""  # where it isn't the usual one
 
 
 class _Maker:
@@ -74,7 +77,7 @@ class _Maker:
         called: str = "",
     ) -> str:  # fmt: skip
         """A step; what it needs and there is no step for is left out. Returns its key."""
-        count, each_min, wait_h, number = work
+        count, each_min, wait_h, number, care = work
         usual = self.catalogue.work[kind]
         key = f"{section}:{kind}" + (f".{number}" if number else "")
         each = usual.each_min if each_min is None else each_min
@@ -85,7 +88,19 @@ class _Maker:
         wait = usual.wait_h * (self.slow if usual.wait_h else 1.0) if wait_h is None else wait_h
         wanted = tuple(dict.fromkeys(n for n in needs if n and n in self.steps))
         name = (called or usual.name) + (f", coat {number}" if number else "")
-        self.steps[key] = Step(key, kind, name, section, round(minutes, 1), round(wait, 2), wanted, count, of, detail)
+        self.steps[key] = Step(
+            key,
+            kind,
+            name,
+            section,
+            round(minutes, 1),
+            round(wait, 2),
+            wanted,
+            count,
+            of,
+            detail,
+            care=care or usual.care,
+        )
         return key
 
     def coats(self, section: str, kind: str, layers: Sequence[Layer], needs: Sequence[str | None]) -> str | None:
@@ -119,14 +134,22 @@ class _Maker:
         base = self.add(key, "obstacles", [begun], Work(len(cut), hours / max(len(cut), 1)), of=mark_of(cut), detail=", ".join(o.name or o.kind for o in cut)) if cut else begun  # fmt: skip
         made = [w for w in c.passages if w.make != "as it is"]
         covered = [w for w in made if w.make == "channel" and w.cover]
-        ways = self.add(key, "passages", [base], Work(len(made)), of=mark_of(made)) if made else base
+        kind = made_of(self.catalogue, s, plan.kit.material)
+        each = self.catalogue.work["passages"].each_min * kind.drill_times
+        ways = (
+            self.add(
+                key, "passages", [base], Work(len(made), each, care=kind.care), of=mark_of(made), detail=kind.drilling
+            )
+            if made
+            else base
+        )
         panes = sum(o.hole or s.school != "drill" for o in c.openings)
         shapes = mark_of([(o.shape, o.width_mm, o.height_mm, o.at) for o in c.openings], s.school)
         if covered:
             ways = self.add(key, "channels", [ways], Work(len(covered)), of=mark_of(covered))
         opened = base
         if panes and s.school == "drill":
-            opened = self.add(key, "open", [base], Work(panes, effort.drill_min), of=shapes)
+            opened = self.add(key, "open", [base], Work(panes, effort.drill_min * kind.drill_times, care=kind.care), of=shapes, detail=kind.drilling)  # fmt: skip
         elif panes and s.school == "mask":
             opened = self.add(key, "mask", [base], Work(panes, effort.mask_min), of=shapes)
         drilled = [d for d in c.dots if d.hole == "drilled"]
@@ -135,7 +158,8 @@ class _Maker:
         if bored:
             of = mark_of([(d.at, d.fibre) for d in drilled], *([[(p.at, p.part) for p in c.seen]] if c.seen else []))
             words = "Drill for the lamps" + (" and fibres" if drilled else "") if c.seen else ""
-            holes = self.add(key, "holes", [base, opened], Work(bored, effort.drill_min), of=of, called=words)
+            work = Work(bored, effort.drill_min * kind.drill_times, care=kind.care)
+            holes = self.add(key, "holes", [base, opened], work, of=of, detail=kind.drilling, called=words)
         clean = (
             self.add(key, "deburr", [base, ways, opened, holes], Work(panes + bored))
             if (panes or bored or made)
@@ -193,7 +217,7 @@ class _Maker:
         )
         if c.joints and not bench_first:
             # In place: lit after every joint, which takes as long again as a joint half does.
-            soldered = self.add(key, "solder", [lamps], Work(c.joints, effort.joint_min * 1.5), of=parts)
+            soldered = self.add(key, "solder", [lamps], Work(c.joints, effort.joint_min * 1.5), of=parts, detail=made_of(self.catalogue, s, plan.kit.material).joining)  # fmt: skip
         if panes and not glazed_first:
             glazed = self.add(key, "glaze", [before, lamps], Work(panes), of=self._glazing(c))
         stopped = [p for p in c.seen if p.behind]

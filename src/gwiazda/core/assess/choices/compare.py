@@ -37,7 +37,7 @@ def _scene(plan: Plan, assessment: Assessment) -> LeakScene:
         plan.sections,
         plan.openings,
         plan.room,
-        plan.kit.plastic,
+        plan.kit.material,
         channels_of(plan.passages),
         looked_at_from(plan, "bottom"),
     )
@@ -47,7 +47,7 @@ def _room_of(plan: Plan, assessment: Assessment, section_id: str) -> LitSection 
     plan = furnished(assessment.catalogue, plan)
     lamps = tuple(p for p in plan.lamps if p.id in assessment.lamps)
     return lit_sections_of(
-        assessment.catalogue, plan.sections, plan.openings, lamps, plan.kit.plastic, assessment.cells
+        assessment.catalogue, plan.sections, plan.openings, lamps, plan.kit.material, assessment.cells
     ).get(section_id)
 
 
@@ -68,7 +68,7 @@ def compare_linings(plan: Plan, assessment: Assessment, section_id: str) -> tupl
     for lining in SCHOOLS_OF_LINING:
         section = edits.copy_checked(room.section, lining=lining)
         other = lit_section_of(
-            catalogue, section, room.openings, room.lamps, plan.kit.plastic, room.cavity.ports, assessment.cells
+            catalogue, section, room.openings, room.lamps, plan.kit.material, room.cavity.ports, assessment.cells
         )
         light = (other.luminance_per_lm @ flux)[:, 0] if len(room.lamps) else np.zeros(len(room.openings))
         full = in_row(room.openings)

@@ -98,17 +98,17 @@ class _Section(NamedTuple):
     section: Section
     openings: tuple[Opening, ...]
     ports: tuple[Port, ...]
-    kit_plastic: str
+    kit_material: str
 
     def lit(self, lamps: tuple[Lamp, ...], cells: int) -> LitSection:
-        c, s, openings, ports, plastic = self
-        return lit_section_of(c, s, openings, lamps, plastic, ports, cells)
+        c, s, openings, ports, material = self
+        return lit_section_of(c, s, openings, lamps, material, ports, cells)
 
     def light_together(self, every: Sequence[tuple[Lamp, ...]], cells: int) -> None:
         """Work out the light of lamps that are tried one after the other at once: it takes a fraction of the time."""
-        c, s, openings, ports, plastic = self
-        if every and not boards_for(c, s, openings, every[0], ports, plastic, cells):
-            lights_of(c, cavity_of(c, s, openings, ports, plastic, (), cells), [p for lamps in every for p in lamps])
+        c, s, openings, ports, material = self
+        if every and not boards_for(c, s, openings, every[0], ports, material, cells):
+            lights_of(c, cavity_of(c, s, openings, ports, material, (), cells), [p for lamps in every for p in lamps])
 
     def proposed(self, school: str, lamps: tuple[Lamp, ...], aim: Aim, cells: int) -> Proposal:
         """What these lamps would do."""
@@ -182,8 +182,8 @@ def propose(
     side: Side = max(set(sides), key=sides.count)
     homes = lamps_by_section(plan.sections, plan.lamps)
     start = copy_unchecked(plan, lamps=tuple(p for p in plan.lamps if homes.get(p.id) != section_id))
-    ports = ports_by_section(joints_in(catalogue, plan.sections, plan.openings, plan.kit.plastic)).get(section_id, ())
-    room = _Section(catalogue, section, openings, ports, plan.kit.plastic)
+    ports = ports_by_section(joints_in(catalogue, plan.sections, plan.openings, plan.kit.material)).get(section_id, ())
+    room = _Section(catalogue, section, openings, ports, plan.kit.material)
     ids = edits.fresh_ids(start, f"{section_id}.lamp", aim.most)
     found: list[Proposal] = []
     for school in aim.schools:

@@ -70,10 +70,10 @@ def night_around(
     """
     eye, model, seen, shown = looked
     catalogue, count = assessment.catalogue, len(model.skins)
-    plastic = plan.kit.plastic
+    material = plan.kit.material
     rho = np.array(
-        [outside_reflectance(catalogue, s, plastic) for s in model.sections]
-        + [bare_reflectance(catalogue, plastic)] * len(model.fittings)
+        [outside_reflectance(catalogue, s, material) for s in model.sections]
+        + [bare_reflectance(catalogue, material)] * len(model.fittings)
     )
     # Of each triangle; panes throw nothing back that lamps outside give.
     bare = np.zeros(len(model.normals), np.float32)

@@ -43,7 +43,7 @@ class Surroundings(NamedTuple):
     catalogue: Catalogue
     sections: tuple[Section, ...]
     lux: float
-    kit_plastic: str
+    kit_material: str
 
 
 LEAST_SHOWN = 0.05  # of what is seen on a hull: fainter leaks are left out of the picture
@@ -99,18 +99,18 @@ def _glowing(
     among: Surroundings, room: LitSection, walls: Array, keys: Sequence[Key], sides: Sequence[Side], lights: Mapping[Key, Source]
 ) -> Iterator[Glow]:  # fmt: skip
     section = room.section
-    catalogue, sections, lux, kit_plastic = among
+    catalogue, sections, lux, kit_material = among
     if not walls.any():
         return
-    hull = hull_luminance(lux, outside_reflectance(catalogue, section, kit_plastic))
+    hull = hull_luminance(lux, outside_reflectance(catalogue, section, kit_material))
     least = LEAST_SHOWN * visible_luminance(hull)
-    hue = wall_hue(catalogue, section, kit_plastic)
+    hue = wall_hue(catalogue, section, kit_material)
     through, behind = walls, list(keys)
     if hue is not None:
         seen_as = [coloured(*lights[key], Colours((), hue)) if key in lights else None for key in keys]
         through = walls * np.array([1.0 if s is None else s.kept for s in seen_as])
         behind = [key if s is None else (key[0], s.rgb) for key, s in zip(keys, seen_as, strict=True)]
-    for m in face_maps(catalogue, room, through, kit_plastic, sections, least, sorted(map(face_number, sides))):
+    for m in face_maps(catalogue, room, through, kit_material, sections, least, sorted(map(face_number, sides))):
         side = FACE_NAMES[m.face]
         if side in sides:
             shown = m.luminance.sum(axis=1) > least

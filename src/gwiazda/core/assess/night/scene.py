@@ -49,7 +49,7 @@ def channels_of(assessment: Assessment) -> tuple[str, ...]:
 
 @memoize(slots=8)
 def _surfaces(
-    catalogue: Catalogue, sections: tuple[Section, ...], side: Side, kit_plastic: str, fittings: tuple[Fitting, ...] = ()
+    catalogue: Catalogue, sections: tuple[Section, ...], side: Side, kit_material: str, fittings: tuple[Fitting, ...] = ()
 ) -> tuple[Surface, ...]:  # fmt: skip
     _, _, d = PLANES[side]
     out = []
@@ -58,13 +58,13 @@ def _surfaces(
             a, b, c = SHEET[side]
             points = np.array(outline.points) * np.array([a, b])
             low, high = section.box.at[d], section.box.at[d] + section.box.size[d]
-            back = outside_reflectance(catalogue, section, kit_plastic)
+            back = outside_reflectance(catalogue, section, kit_material)
             out.append(Surface(points, max(c * low, c * high) + section.wall_mm, back))
     a, b, c = SHEET[side]
     for fitting in fittings:
         near = max(c * fitting.low[d], c * (fitting.low[d] + fitting.size[d]))
         points = np.array(fitting.seen(side)) * np.array([a, b])
-        out.append(Surface(points, near, bare_reflectance(catalogue, kit_plastic)))
+        out.append(Surface(points, near, bare_reflectance(catalogue, kit_material)))
     return tuple(out)
 
 
@@ -99,15 +99,15 @@ def pane_strips(o: Opening) -> tuple[tuple[float, float, float, float], ...]:
 
 
 def surfaces_among(
-    catalogue: Catalogue, sections: tuple[Section, ...], kit_plastic: str, side: Side
+    catalogue: Catalogue, sections: tuple[Section, ...], kit_material: str, side: Side
 ) -> tuple[Surface, ...]:
     """The faces of these sections turned to the viewer."""
-    return _surfaces(catalogue, sections, side, kit_plastic)
+    return _surfaces(catalogue, sections, side, kit_material)
 
 
 def surfaces_of(catalogue: Catalogue, plan: Plan, side: Side) -> tuple[Surface, ...]:
     """The faces turned to the viewer: outlines of sections, as far out as box and wall reach, and fittings."""
-    return _surfaces(catalogue, plan.sections, side, plan.kit.plastic, standing(plan))
+    return _surfaces(catalogue, plan.sections, side, plan.kit.material, standing(plan))
 
 
 class _PaneShapes(NamedTuple):
@@ -212,8 +212,8 @@ def scene_of(plan: Plan, assessment: Assessment, side: Side, leaks: bool = True)
     plan = furnished(catalogue, plan)
     lamps = known_lamps(catalogue, plan.lamps)
     out = _Lights()
-    rooms = lit_sections_of(catalogue, plan.sections, plan.openings, lamps, plan.kit.plastic, assessment.cells)
-    joints = joints_in(catalogue, plan.sections, plan.openings, plan.kit.plastic)
+    rooms = lit_sections_of(catalogue, plan.sections, plan.openings, lamps, plan.kit.material, assessment.cells)
+    joints = joints_in(catalogue, plan.sections, plan.openings, plan.kit.material)
     lights = sources_of(catalogue, lamps, assessment)
     every: dict[Key, int] = {}
     spills: dict[str, CrossIllumination] = {}
@@ -227,7 +227,7 @@ def scene_of(plan: Plan, assessment: Assessment, side: Side, leaks: bool = True)
     dark = dict(shaded(assessment.crossings))
     for name, share in covered(standing(plan), plan.openings, side).items():
         dark[name] = 1.0 - (1.0 - dark.get(name, 0.0)) * (1.0 - share)
-    among = Surroundings(catalogue, plan.sections, plan.room.lux, plan.kit.plastic)
+    among = Surroundings(catalogue, plan.sections, plan.room.lux, plan.kit.material)
     for name, room in rooms.items():
         here = [assessment.lamps[p.id] for p in room.lamps]
         light = _Light(
@@ -287,7 +287,7 @@ class _Light(NamedTuple):
 def _room_lights(among: Surroundings, side: Side, room: LitSection, given: _Light, leaks: bool = True) -> _Lights:
     """What one room shows in a view: panes, lamps in plain sight, walls and seams that glow."""
     out = _Lights()
-    catalogue, sections, lux, kit_plastic = among
+    catalogue, sections, lux, kit_material = among
     own, flux_lm, spill, every, dark, lights = given
     keys, light, spill = by_key(room, own, flux_lm, spill, every)
     shown = room.luminance_per_lm @ light + (spill.luminance if spill is not None else 0.0)
@@ -310,9 +310,9 @@ def _room_lights(among: Surroundings, side: Side, room: LitSection, given: _Ligh
             o, p = room.openings[i], room.lamps[j]
             wide = face_shown_mm(catalogue, o, p, catalogue.lamps[p.part])
             out.face(key, spot_at(o, p), side, wide, float(room.sights[i, j] * flux_lm[j]))
-    _domes(catalogue, room, light, keys, side, surfaces_among(catalogue, sections, kit_plastic, side), out)
+    _domes(catalogue, room, light, keys, side, surfaces_among(catalogue, sections, kit_material, side), out)
     _aslant(room, shown, keys, side, sections, out)
-    hull = hull_luminance(lux, outside_reflectance(catalogue, room.section, kit_plastic))
+    hull = hull_luminance(lux, outside_reflectance(catalogue, room.section, kit_material))
     _onto_neighbours(room, shown, keys, side, sections, LEAST_SHOWN * visible_luminance(hull), out)
     if keys and leaks:
         walls = walls_lx(room, light, spill)

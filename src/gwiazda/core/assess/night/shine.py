@@ -44,8 +44,8 @@ def lights_of(plan: Plan, assessment: Assessment, model: Model) -> Lights:
     catalogue = assessment.catalogue
     inner = furnished(catalogue, plan)
     lamps = known_lamps(catalogue, plan.lamps)
-    rooms = lit_sections_of(catalogue, inner.sections, inner.openings, lamps, plan.kit.plastic, assessment.cells)
-    joints = joints_in(catalogue, inner.sections, inner.openings, plan.kit.plastic)
+    rooms = lit_sections_of(catalogue, inner.sections, inner.openings, lamps, plan.kit.material, assessment.cells)
+    joints = joints_in(catalogue, inner.sections, inner.openings, plan.kit.material)
     states = {name: tuple(_state(assessment, p.id) for p in room.lamps) for name, room in rooms.items()}
     spills: dict[str, CrossIllumination] = {}
     every: tuple[Key, ...] = ()
@@ -59,7 +59,7 @@ def lights_of(plan: Plan, assessment: Assessment, model: Model) -> Lights:
         spills = cross_illumination_of(catalogue, rooms, joints, split, len(every))
     dark, place = wires_over(assessment.crossings), {o.id: i for i, o in enumerate(model.openings)}
     behind = dict(sources_of(catalogue, lamps, assessment))
-    among = Surroundings(catalogue, inner.sections, plan.room.lux, plan.kit.plastic)
+    among = Surroundings(catalogue, inner.sections, plan.room.lux, plan.kit.material)
     glows: list[Glow] = []
     shining: list[tuple[RoomLights, npt.NDArray[np.intp]]] = []
     for name, room in rooms.items():

@@ -89,21 +89,21 @@ def box_of(frame: Frame) -> en.Enclosure:
 
 @memoize(slots=3, by=lambda catalogue, section, *_: section.id, places=4096)
 def frame_of(
-    catalogue: Catalogue, section: Section, openings: tuple[Opening, ...], ports: tuple[Port, ...], kit_plastic: str,
+    catalogue: Catalogue, section: Section, openings: tuple[Opening, ...], ports: tuple[Port, ...], kit_material: str,
     boards: tuple[Baffle, ...], cells: int,
 ) -> tuple[Frame, tuple[Pane, ...]]:  # fmt: skip
     """What a section's enclosure is made of, and its panes."""
-    lining, rows, panes = _lined(catalogue, section, openings, ports, kit_plastic)
-    baffles = baffles_of(section, lining_reflectance(catalogue, section, kit_plastic))
+    lining, rows, panes = _lined(catalogue, section, openings, ports, kit_material)
+    baffles = baffles_of(section, lining_reflectance(catalogue, section, kit_material))
     return Frame(section.box.size, lining, rows, (*baffles, *boards), cells), panes
 
 
 @memoize(slots=3, by=lambda catalogue, section, *_: section.id, places=4096)
 def _lined(
-    catalogue: Catalogue, section: Section, openings: tuple[Opening, ...], ports: tuple[Port, ...], kit_plastic: str
+    catalogue: Catalogue, section: Section, openings: tuple[Opening, ...], ports: tuple[Port, ...], kit_material: str
 ) -> tuple[tuple[float, ...], tuple[Row, ...], tuple[Pane, ...]]:
     """Linings and windows of a frame, whatever it is cut into: a first look and the fine one share them."""
-    lining = tuple(lining_reflectance(catalogue, section, kit_plastic, face) for face in range(6))
+    lining = tuple(lining_reflectance(catalogue, section, kit_material, face) for face in range(6))
     alike: dict[tuple[object, ...], Pane] = {}
     panes, rows = [], []
     for o in openings:
@@ -111,7 +111,7 @@ def _lined(
         key = (o.glazing, o.soften, o.into, o.hole, face, o.lens and (o.lens, o.width_mm, o.height_mm))
         pane = alike.get(key)
         if pane is None:
-            pane = alike[key] = pane_of(catalogue, o, section, lining[face], kit_plastic)
+            pane = alike[key] = pane_of(catalogue, o, section, lining[face], kit_material)
         panes.append(pane)
         rows.append(_window(o, pane, section, face, lining[face]))
     rows += [(p.face, p.low, p.high, lining[p.face] if p.back < 0 else p.back) for p in ports]
@@ -128,11 +128,11 @@ def found(frame: Frame) -> en.Enclosure | None:
 
 
 def cavity_of(
-    catalogue: Catalogue, section: Section, openings: tuple[Opening, ...], ports: tuple[Port, ...], kit_plastic: str,
+    catalogue: Catalogue, section: Section, openings: tuple[Opening, ...], ports: tuple[Port, ...], kit_material: str,
     boards: tuple[Baffle, ...] = (), cells: int = CELLS,
 ) -> Cavity:  # fmt: skip
     """A section's enclosure; a first look with few cells takes the fine one where that is kept already."""
-    frame, panes = frame_of(catalogue, section, openings, ports, kit_plastic, boards, cells)
+    frame, panes = frame_of(catalogue, section, openings, ports, kit_material, boards, cells)
     box = found(frame)
     if box is None:
         box = box_of(frame)

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from gwiazda.core.assess.optics.lenses import lens_pane
-from gwiazda.core.assess.optics.skin import plastic_of
+from gwiazda.core.assess.optics.skin import material_of
 from gwiazda.core.light.glazing import Pane, stack
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.model import Opening, Section
 
 
-def pane_of(catalogue: Catalogue, opening: Opening, section: Section, lining: float, kit_plastic: str) -> Pane:
+def pane_of(catalogue: Catalogue, opening: Opening, section: Section, lining: float, kit_material: str) -> Pane:
     """An opening's glazing with the diffusers behind it; nothing comes through one the catalogue hasn't got.
 
     Without a hole it is the wall itself, bare of paint on both sides, with the film that was laid on it.
@@ -32,11 +32,11 @@ def pane_of(catalogue: Catalogue, opening: Opening, section: Section, lining: fl
     if opening.lens is not None:
         layers.append(lens_pane(catalogue, opening, lining))
     if not opening.hole:
-        plastic = catalogue.plastics.get(plastic_of(section, kit_plastic))
-        if plastic is None:
+        material = catalogue.materials.get(material_of(section, kit_material))
+        if material is None:
             return Pane(0.0, 1.0, lining)
-        film = plastic.film(section.wall_mm)
+        film = material.film(section.wall_mm)
         # What colours a plastic scatters in it: only clear ones let one look through.
-        wall = Pane(film.transmittance, 0.0 if plastic.surface_density > 0 else 1.0, film.reflectance)
+        wall = Pane(film.transmittance, 0.0 if material.surface_density > 0 else 1.0, film.reflectance)
         layers.insert(len(layers) - (1 if opening.glazing else 0), wall)
     return stack(tuple(layers))

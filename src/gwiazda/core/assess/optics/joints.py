@@ -100,14 +100,14 @@ def _walls(sections: tuple[Section, ...], densities: tuple[float, ...]) -> list[
 
 @memoize(slots=8)
 def joints_of(
-    catalogue: Catalogue, sections: tuple[Section, ...], openings: tuple[Opening, ...], kit_plastic: str
+    catalogue: Catalogue, sections: tuple[Section, ...], openings: tuple[Opening, ...], kit_material: str
 ) -> tuple[Joint, ...]:
     """All joints of a plan; ``openings`` are those that lead into another section."""
     by_id = {s.id: s for s in sections}
     holes = _holes(by_id, openings)
     if len(sections) < 2:
         return tuple(holes)
-    densities = tuple(skin_density(catalogue, s, kit_plastic) for s in sections)
+    densities = tuple(skin_density(catalogue, s, kit_material) for s in sections)
     return (*holes, *_walls(sections, densities))
 
 

@@ -13,10 +13,10 @@ from gwiazda.core.assess.optics.cross_illumination import CrossIllumination
 from gwiazda.core.assess.optics.joints import covered_faces
 from gwiazda.core.assess.optics.lit_sections import LitSection
 from gwiazda.core.assess.optics.skin import (
-    material_density,
+    coat_density,
+    material_of,
     outside_reflectance,
     patch_density,
-    plastic_of,
     skin_density,
     skin_of,
     skin_sigma,
@@ -52,7 +52,7 @@ class LeakScene(NamedTuple):
     sections: tuple[Section, ...]
     openings: tuple[Opening, ...]
     viewing: ViewingRoom
-    kit_plastic: str
+    kit_material: str
     passages: tuple[Passage, ...] = ()
     from_below: bool = False  # whether the plan has a view from there
 
@@ -72,9 +72,9 @@ class FaceMap(NamedTuple):
     luminance: Array
 
 
-def face_density(catalogue: Catalogue, section: Section, kit_plastic: str, face: int, centres: Array) -> Array:
+def face_density(catalogue: Catalogue, section: Section, kit_material: str, face: int, centres: Array) -> Array:
     """Optical density at places (n, 3) of a face, mm from the box's corner: the skin, and patches on it."""
-    density = np.full(len(centres), skin_density(catalogue, section, kit_plastic, face))
+    density = np.full(len(centres), skin_density(catalogue, section, kit_material, face))
     u, v = in_plane(face // 2)
     for patch in section.patches:
         if FACE_NAMES.index(patch.face) == face:
@@ -103,7 +103,7 @@ def walls_lx(room: LitSection, flux: Array, spill: CrossIllumination | None) -> 
 
 
 def face_maps(
-    catalogue: Catalogue, room: LitSection, walls: Array, kit_plastic: str, sections: tuple[Section, ...], least: float,
+    catalogue: Catalogue, room: LitSection, walls: Array, kit_material: str, sections: tuple[Section, ...], least: float,
     faces: Sequence[int] = SEEN_FACES,
 ) -> list[FaceMap]:  # fmt: skip
     """Faces of a section that let out more than ``least`` (cd/m²) anywhere, cell by cell, as seen from outside."""
@@ -112,7 +112,7 @@ def face_maps(
     out = []
     for face in faces:
         a, b = box.start[face], box.start[face + 1]
-        density = face_density(catalogue, section, kit_plastic, face, box.centre[a:b])
+        density = face_density(catalogue, section, kit_material, face, box.centre[a:b])
         light = leak_luminance(walls[a:b], density[:, None])
         light[_hidden(section.id, face, box.centre[a:b], covered)] = 0.0
         if float(light.sum(axis=1).max(initial=0.0)) <= least:
@@ -148,7 +148,7 @@ def _edges(room: LitSection, seam: Seam, faces: Sequence[int]) -> list[tuple[int
 
 
 def _seam_luminance(catalogue: Catalogue, walls: Array, cells: npt.NDArray[np.intp], seam: Seam) -> Array:
-    density = material_density(catalogue, seam.bridged, 1, 1.0) if seam.bridged else 0.0
+    density = coat_density(catalogue, seam.bridged, 1, 1.0) if seam.bridged else 0.0
     return leak_luminance(walls[cells], density)
 
 
@@ -203,7 +203,7 @@ def leaks_of(
         walls = walls_lx(room, fluxes[key], spill)[:, 0]
         if not walls.any():
             continue
-        hull = hull_luminance(scene.viewing.lux, outside_reflectance(scene.catalogue, room.section, scene.kit_plastic))
+        hull = hull_luminance(scene.viewing.lux, outside_reflectance(scene.catalogue, room.section, scene.kit_material))
         through = walls_lx(room, fluxes[key] * room.leaking[:, None], spill)[:, 0] if len(room.lamps) else walls
         found += _wall_leaks(scene, room, through, hull)
         for seam in room.section.seams:
@@ -241,9 +241,9 @@ def _wall_leaks(scene: LeakScene, room: LitSection, walls: Array, hull: float) -
     catalogue, section, key = scene.catalogue, room.section, room.section.id
     seen = visible_luminance(hull)
     # Coats stray by a quarter, by one hand; the light inside as the lamps of a bag do.
-    sigma = math.hypot(LN10 * skin_sigma(catalogue, section, scene.kit_plastic), BAG)
+    sigma = math.hypot(LN10 * skin_sigma(catalogue, section, scene.kit_material), BAG)
     out = []
-    for m in face_maps(catalogue, room, walls[:, None], scene.kit_plastic, scene.sections, LISTED * seen * math.exp(-Z95 * sigma), scene.faces):  # fmt: skip
+    for m in face_maps(catalogue, room, walls[:, None], scene.kit_material, scene.sections, LISTED * seen * math.exp(-Z95 * sigma), scene.faces):  # fmt: skip
         light = m.luminance[:, 0]
         best = int(light.argmax())
         glowing = m.rects[light > 0.5 * light[best]]
@@ -257,7 +257,7 @@ def _wall_leaks(scene: LeakScene, room: LitSection, walls: Array, hull: float) -
         times, safe = value / shows, value / shows * math.exp(Z95 * sigma)
         bright = m.rects[light > max(shows, 0.5 * light[best])]
         part = (*bright[:, :2].min(axis=0).tolist(), *bright[:, 2:].max(axis=0).tolist()) if len(bright) else None
-        coats, safe_coats = _coats_for(catalogue, section, scene.kit_plastic, times, sigma)
+        coats, safe_coats = _coats_for(catalogue, section, scene.kit_material, times, sigma)
         out.append(
             Leak(f"{key}:{FACE_NAMES[m.face]}", "wall", key, key, FACE_NAMES[m.face], value, times, (at[0], at[1], at[2]),
                  coats, part, safe, safe_coats)
@@ -265,10 +265,12 @@ def _wall_leaks(scene: LeakScene, room: LitSection, walls: Array, hull: float) -
     return out
 
 
-def _coats_for(catalogue: Catalogue, section: Section, kit_plastic: str, times: float, sigma: float) -> tuple[int, int]:
+def _coats_for(
+    catalogue: Catalogue, section: Section, kit_material: str, times: float, sigma: float
+) -> tuple[int, int]:
     """Black coats inside that likely hide a leak, and that hide it for sure: each more coat strays as well."""
     black = catalogue.coats[BLOCK_COAT]
-    layers = skin_of(catalogue, section, kit_plastic)
+    layers = skin_of(catalogue, section, kit_material)
     lining = [x.film for x in layers if x.where == "lining"]
     rest = [x.film for x in layers if x.where != "lining"]
     now = max(transmitted_by([*lining, *rest]), 1e-30)
@@ -300,18 +302,18 @@ def _rings(scene: LeakScene, room: LitSection, walls: Array, hull: float) -> lis
     return out
 
 
-def channel_density(catalogue: Catalogue, section: Section, kit_plastic: str, way: Passage) -> float:
+def channel_density(catalogue: Catalogue, section: Section, kit_material: str, way: Passage) -> float:
     """Optical density over a channel filed into a wall from inside: what is left of the plastic, the coats outside, and what is laid over
     it. Lining and coats inside are filed away with the rest; one that breaks through leaves nothing of the plastic either."""
-    layers = skin_of(catalogue, section, kit_plastic)
+    layers = skin_of(catalogue, section, kit_material)
     films = [x.film for x in layers if x.where == "outside"]
-    plastic = catalogue.plastics.get(plastic_of(section, kit_plastic))
+    material = catalogue.materials.get(material_of(section, kit_material))
     left = way.wall_mm - way.take_mm
-    if plastic is not None and left > 0.0:
-        films.insert(0, plastic.film(left))
+    if material is not None and left > 0.0:
+        films.insert(0, material.film(left))
     if left <= 0.0:
         films = []
-    covered = material_density(catalogue, way.cover, 1, 1.0) if way.cover else 0.0
+    covered = coat_density(catalogue, way.cover, 1, 1.0) if way.cover else 0.0
     return density_of(transmitted_by(films)) + covered
 
 
@@ -331,7 +333,7 @@ def _channels(scene: LeakScene, room: LitSection, walls: Array, hull: float) -> 
         first, last = box.start[0], box.start[6]
         near = int(np.linalg.norm(box.centre[first:last] - middle, axis=1).argmin())
         value = float(
-            leak_luminance(walls[first + near], channel_density(scene.catalogue, section, scene.kit_plastic, way))
+            leak_luminance(walls[first + near], channel_density(scene.catalogue, section, scene.kit_material, way))
         )
         seen = visible_slit(hull, way.width_mm, scene.viewing.distance_m)
         face = FACE_NAMES[int(np.searchsorted(box.start[:7], first + near, side="right")) - 1]

@@ -31,11 +31,11 @@ HOT_FROM_CD_M2 = 0.05  # a pane darker than this has no hot spot anyone could se
 
 
 def joints_in(
-    catalogue: Catalogue, sections: tuple[Section, ...], openings: tuple[Opening, ...], kit_plastic: str
+    catalogue: Catalogue, sections: tuple[Section, ...], openings: tuple[Opening, ...], kit_material: str
 ) -> tuple[Joint, ...]:
     """The plan's joints; kept while sections and the holes between them are the same. Walls count between sections with
     openings, which light from next door could show in."""
-    return _shown_joints(joints_of(catalogue, sections, _holes(openings), kit_plastic), _occupied(openings))
+    return _shown_joints(joints_of(catalogue, sections, _holes(openings), kit_material), _occupied(openings))
 
 
 @memoize(slots=8)
@@ -74,40 +74,40 @@ def _grouped(
 
 def lit_sections_of(
     catalogue: Catalogue, sections: tuple[Section, ...], openings: tuple[Opening, ...], lamps: tuple[Lamp, ...],
-    kit_plastic: str = "light-grey", cells: int = CELLS,
+    kit_material: str = "light-grey", cells: int = CELLS,
 ) -> dict[str, LitSection]:  # fmt: skip
     """Every section as a room with its own openings and lamps, cut into about so many cells."""
-    joints = joints_in(catalogue, sections, openings, kit_plastic)
-    frames = _frames(catalogue, sections, openings, lamps, kit_plastic, cells)
+    joints = joints_in(catalogue, sections, openings, kit_material)
+    frames = _frames(catalogue, sections, openings, lamps, kit_material, cells)
     _solve_ahead(
         frames,
         [
-            partial(lit_section_of, catalogue, s, own, inside, kit_plastic, ports, cells)
+            partial(lit_section_of, catalogue, s, own, inside, kit_material, ports, cells)
             for s, own, inside, ports in _grouped(catalogue, sections, openings, lamps, joints)
         ],
     )
-    return _rooms_of(catalogue, sections, openings, lamps, kit_plastic, joints, cells)
+    return _rooms_of(catalogue, sections, openings, lamps, kit_material, joints, cells)
 
 
 def to_solve(catalogue: Catalogue, plan: Plan, cells: int = CELLS) -> int:
     """How many sections of a plan have no enclosure yet: each takes some twenty milliseconds."""
     return sum(
-        found(f) is None for f in _frames(catalogue, plan.sections, plan.openings, plan.lamps, plan.kit.plastic, cells)
+        found(f) is None for f in _frames(catalogue, plan.sections, plan.openings, plan.lamps, plan.kit.material, cells)
     )
 
 
 @memoize(gathers=True)
 def _frames(
     catalogue: Catalogue, sections: tuple[Section, ...], openings: tuple[Opening, ...], lamps: tuple[Lamp, ...],
-    kit_plastic: str, cells: int,
+    kit_material: str, cells: int,
 ) -> tuple[Frame, ...]:  # fmt: skip
     known = known_lamps(catalogue, lamps)
     out = []
     for s, own, inside, ports in _grouped(
-        catalogue, sections, openings, known, joints_in(catalogue, sections, openings, kit_plastic)
+        catalogue, sections, openings, known, joints_in(catalogue, sections, openings, kit_material)
     ):
-        boards = boards_for(catalogue, s, own, inside, ports, kit_plastic, cells)
-        out.append(frame_of(catalogue, s, own, ports, kit_plastic, boards, cells_for(inside, ports, cells))[0])
+        boards = boards_for(catalogue, s, own, inside, ports, kit_material, cells)
+        out.append(frame_of(catalogue, s, own, ports, kit_material, boards, cells_for(inside, ports, cells))[0])
     return tuple(out)
 
 
@@ -130,10 +130,10 @@ def _solve_ahead(frames: Sequence[Frame], rooms: Sequence[Callable[[], LitSectio
 @memoize(gathers=True)
 def _rooms_of(
     catalogue: Catalogue, sections: tuple[Section, ...], openings: tuple[Opening, ...], lamps: tuple[Lamp, ...],
-    kit_plastic: str, joints: tuple[Joint, ...], cells: int,
+    kit_material: str, joints: tuple[Joint, ...], cells: int,
 ) -> dict[str, LitSection]:  # fmt: skip
     return {
-        s.id: lit_section_of(catalogue, s, own, inside, kit_plastic, ports, cells)
+        s.id: lit_section_of(catalogue, s, own, inside, kit_material, ports, cells)
         for s, own, inside, ports in _grouped(catalogue, sections, openings, lamps, joints)
     }
 
@@ -235,7 +235,7 @@ def light_of(
     wanted: Mapping[str, float],
 ) -> Lighting:
     """Windows, hot spots and leaks of all sections."""
-    joints = joints_in(catalogue, plan.sections, plan.openings, plan.kit.plastic)
+    joints = joints_in(catalogue, plan.sections, plan.openings, plan.kit.material)
     flux = {p.id: np.array([lamps[p.id].flux_lm]) for room in rooms.values() for p in room.lamps} if joints else {}
     spills = cross_illumination_of(catalogue, rooms, joints, flux, 1)
     sections: dict[str, SectionState] = {}
@@ -260,7 +260,7 @@ def _leaks(
     for key, room in rooms.items():
         flux = np.array([[lamps[p.id].flux_lm] for p in room.lamps]).reshape(-1, 1)
         scene = LeakScene(
-            catalogue, plan.sections, plan.openings if key in spills else (), plan.room, plan.kit.plastic, channels_of(plan.passages),
+            catalogue, plan.sections, plan.openings if key in spills else (), plan.room, plan.kit.material, channels_of(plan.passages),
             looked_at_from(plan, "bottom"),
         )  # fmt: skip
         leaks += _section_leaks(scene, key, room, flux, spills.get(key), states[key].mean_cd_m2)

@@ -23,7 +23,7 @@ from gwiazda.core.assess.optics.cavities import (
 )
 from gwiazda.core.assess.optics.joints import Port
 from gwiazda.core.assess.optics.shell import dark_shares, is_shell, lit_factors, sent_per_lm
-from gwiazda.core.assess.optics.skin import plastic_of
+from gwiazda.core.assess.optics.skin import material_of
 from gwiazda.core.colour.colour import linear_srgb, spectrum_of, xyz
 from gwiazda.core.colour.hue import Wall, filter_of
 from gwiazda.core.colour.tint import Seen, richness, seen, through
@@ -96,16 +96,16 @@ class Colours(NamedTuple):
 NO_COLOURS = Colours()
 
 
-def colours_of(catalogue: Catalogue, section: Section, o: Opening, kit_plastic: str) -> Colours:
+def colours_of(catalogue: Catalogue, section: Section, o: Opening, kit_material: str) -> Colours:
     """What colours the light of an opening: its tints; the wall's plastic where there is no hole in it, or the pane is the wall itself."""
-    plastic = not o.hole or is_shell(catalogue, section, kit_plastic)
-    return Colours(o.tints, wall_hue(catalogue, section, kit_plastic) if plastic else None)
+    material = not o.hole or is_shell(catalogue, section, kit_material)
+    return Colours(o.tints, wall_hue(catalogue, section, kit_material) if material else None)
 
 
-def wall_hue(catalogue: Catalogue, section: Section, kit_plastic: str) -> Wall | None:
+def wall_hue(catalogue: Catalogue, section: Section, kit_material: str) -> Wall | None:
     """A section's wall as what colours light; None for a grey, a white or a clear one."""
-    plastic = catalogue.plastics.get(plastic_of(section, kit_plastic))
-    return plastic.hue(section.wall_mm) if plastic is not None and plastic.colour and plastic.strength > 0 else None
+    material = catalogue.materials.get(material_of(section, kit_material))
+    return material.hue(section.wall_mm) if material is not None and material.colour and material.strength > 0 else None
 
 
 @memoize_by_value(4096)
@@ -140,14 +140,14 @@ def tinted(catalogue: Catalogue, lamp: Lamp, colours: Colours) -> Seen:
 
 
 def lit_section_of(
-    catalogue: Catalogue, section: Section, openings: tuple[Opening, ...], lamps: tuple[Lamp, ...], kit_plastic: str,
+    catalogue: Catalogue, section: Section, openings: tuple[Opening, ...], lamps: tuple[Lamp, ...], kit_material: str,
     ports: tuple[Port, ...] = (), cells: int = CELLS,
 ) -> LitSection:  # fmt: skip
     """Light of one section; lamps whose part is unknown must be left out."""
-    boards = boards_for(catalogue, section, openings, lamps, ports, kit_plastic, cells)
+    boards = boards_for(catalogue, section, openings, lamps, ports, kit_material, cells)
     cells = cells_for(lamps, ports, cells)
-    cavity = cavity_of(catalogue, section, openings, ports, kit_plastic, boards, cells)
-    return _room_of(catalogue, section, openings, lamps, cavity, kit_plastic)
+    cavity = cavity_of(catalogue, section, openings, ports, kit_material, boards, cells)
+    return _room_of(catalogue, section, openings, lamps, cavity, kit_material)
 
 
 UNLIT_CELLS = 24
@@ -161,13 +161,13 @@ def cells_for(lamps: tuple[Lamp, ...], ports: tuple[Port, ...], cells: int) -> i
 @memoize(slots=3, by=lambda catalogue, section, *_: section.id, places=4096)
 def boards_for(
     catalogue: Catalogue, section: Section, openings: tuple[Opening, ...], lamps: tuple[Lamp, ...],
-    ports: tuple[Port, ...], kit_plastic: str, cells: int,
+    ports: tuple[Port, ...], kit_material: str, cells: int,
 ) -> tuple[Baffle, ...]:  # fmt: skip
     """The boards that shade in a section; most have none."""
     lamps = tuple(p for p in lamps if p.mount == "inside")
     if not any(longest_mm(catalogue, p) >= BOARD_MM for p in lamps):
         return ()
-    plain, _ = frame_of(catalogue, section, openings, ports, kit_plastic, (), cells)
+    plain, _ = frame_of(catalogue, section, openings, ports, kit_material, (), cells)
     return boards_of(catalogue, section, plain.rows, lamps)
 
 
@@ -178,7 +178,7 @@ def _room_of(
     openings: tuple[Opening, ...],
     lamps: tuple[Lamp, ...],
     cavity: Cavity,
-    kit_plastic: str,
+    kit_material: str,
 ) -> LitSection:
     box, count = cavity.box, len(openings)
     lights = lights_of(catalogue, cavity, lamps)
@@ -198,7 +198,7 @@ def _room_of(
             show[shade.window, 1] *= 1.0 - shade.covered
     luminance = show[:, :1] * windows[:count] + show[:, 1:] * cells[behind]
     sights = np.zeros_like(luminance)
-    colours = tuple(colours_of(catalogue, section, o, kit_plastic) for o in openings)
+    colours = tuple(colours_of(catalogue, section, o, kit_material) for o in openings)
     for j, lamp in enumerate(lamps):
         face_m2 = math.pi * (catalogue.lamps[lamp.part].face_mm * 0.5e-3) ** 2
         if lamp.mount == "inside":
@@ -208,11 +208,13 @@ def _room_of(
             luminance[i, j] *= kept_share
             sights[i, j] *= kept_share
     glows = np.zeros(count, dtype=bool)
-    hue = wall_hue(catalogue, section, kit_plastic)
-    if lamps and is_shell(catalogue, section, kit_plastic):
-        luminance *= lit_factors(catalogue, section, openings, cavity.panes, kit_plastic)[:, None]
-        around = dark_shares(catalogue, section, openings, cavity.panes, kit_plastic)[:, None] * windows[:count] / np.pi
-        along = sent_per_lm(catalogue, section, openings, cavity.panes, lamps, kit_plastic)
+    hue = wall_hue(catalogue, section, kit_material)
+    if lamps and is_shell(catalogue, section, kit_material):
+        luminance *= lit_factors(catalogue, section, openings, cavity.panes, kit_material)[:, None]
+        around = (
+            dark_shares(catalogue, section, openings, cavity.panes, kit_material)[:, None] * windows[:count] / np.pi
+        )
+        along = sent_per_lm(catalogue, section, openings, cavity.panes, lamps, kit_material)
         luminance = luminance + around + along
         glows = (lit == 0) & (luminance > 0).any(axis=1)
     weight = pane_area * (lit > 0)

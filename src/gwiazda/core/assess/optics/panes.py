@@ -48,7 +48,7 @@ def room_behind(plan: Plan, assessment: Assessment, opening_id: str) -> tuple[Li
     lamps = tuple(p for p in plan.lamps if p.id in assessment.lamps)
     o = opening_of(plan, opening_id)
     room = lit_sections_of(
-        assessment.catalogue, plan.sections, plan.openings, lamps, plan.kit.plastic, assessment.cells
+        assessment.catalogue, plan.sections, plan.openings, lamps, plan.kit.material, assessment.cells
     ).get(o.section)
     if room is None:
         return None

@@ -12,7 +12,7 @@ from typing import NamedTuple
 import numpy as np
 import numpy.typing as npt
 
-from gwiazda.core.assess.optics.skin import plastic_of, skin_of
+from gwiazda.core.assess.optics.skin import material_of, skin_of
 from gwiazda.core.light import wall as w
 from gwiazda.core.light.glazing import Pane
 from gwiazda.core.light.scatter import through
@@ -29,12 +29,12 @@ CONTACT_MM = 0.6  # from the wall: nearer, a lamp that faces it sends its light 
 NEAR = w.FAR  # wall thicknesses: neighbours farther off don't matter
 
 
-def is_shell(catalogue: Catalogue, section: Section, kit_plastic: str) -> bool:
+def is_shell(catalogue: Catalogue, section: Section, kit_material: str) -> bool:
     """Whether a section's wall carries light to panes in it."""
-    plastic = catalogue.plastics.get(plastic_of(section, kit_plastic))
-    if plastic is None or section.school == "drill" or plastic.scatter_per_mm > 0:
+    material = catalogue.materials.get(material_of(section, kit_material))
+    if material is None or section.school == "drill" or material.scatter_per_mm > 0:
         return False
-    return plastic.film(section.wall_mm).transmittance >= CLEAR_FROM
+    return material.film(section.wall_mm).transmittance >= CLEAR_FROM
 
 
 class Shell(NamedTuple):
@@ -47,15 +47,15 @@ class Shell(NamedTuple):
 
 
 @memoize(slots=2, by=lambda catalogue, section, *_: section.id, places=1024)
-def shell_of(catalogue: Catalogue, section: Section, kit_plastic: str) -> Shell | None:
+def shell_of(catalogue: Catalogue, section: Section, kit_material: str) -> Shell | None:
     """The wall of a clear shell; None for a section that is none."""
-    if not is_shell(catalogue, section, kit_plastic):
+    if not is_shell(catalogue, section, kit_material):
         return None
-    layers = skin_of(catalogue, section, kit_plastic)
+    layers = skin_of(catalogue, section, kit_material)
     inner = [x for x in layers if x.where in ("lining", "inside")]
     outer = [x for x in layers if x.where == "outside"]
-    plastic = catalogue.plastics[plastic_of(section, kit_plastic)]
-    absorb = plastic.density_per_mm * math.log(10.0)
+    material = catalogue.materials[material_of(section, kit_material)]
+    absorb = material.density_per_mm * math.log(10.0)
     # Seen from within the wall, the coat that touches the plastic is what throws light back.
     rho_in = inner[-1].film.reflectance if inner else BARE_OUTSIDE
     rho_out = outer[0].film.reflectance if outer else BARE_OUTSIDE
@@ -117,7 +117,7 @@ def _surface(shell: Shell, pane: Pane) -> w.Wall:
 
 @memoize(slots=2, by=lambda catalogue, section, *_: section.id, places=1024)
 def dark_shares(
-    catalogue: Catalogue, section: Section, openings: tuple[Opening, ...], panes: tuple[Pane, ...], kit_plastic: str
+    catalogue: Catalogue, section: Section, openings: tuple[Opening, ...], panes: tuple[Pane, ...], kit_material: str
 ) -> Array:
     """Share (openings,) of the light on the inner face that comes out of each pane meant dark; 0 for all others.
 
@@ -125,7 +125,7 @@ def dark_shares(
     lit neighbours.
     """
     out = np.zeros(len(openings))
-    shell = shell_of(catalogue, section, kit_plastic)
+    shell = shell_of(catalogue, section, kit_material)
     if shell is None:
         return out
     reach = NEAR * section.wall_mm
@@ -149,12 +149,12 @@ def dark_shares(
 
 @memoize(slots=2, by=lambda catalogue, section, *_: section.id, places=1024)
 def lit_factors(
-    catalogue: Catalogue, section: Section, openings: tuple[Opening, ...], panes: tuple[Pane, ...], kit_plastic: str
+    catalogue: Catalogue, section: Section, openings: tuple[Opening, ...], panes: tuple[Pane, ...], kit_material: str
 ) -> Array:
     """Share (openings,) of a lit pane's light that the hole in the inner paint behind it lets through, over bare plastic all around; 1
     for all that isn't a lit pane of a shell painted inside."""
     out = np.ones(len(openings))
-    shell = shell_of(catalogue, section, kit_plastic)
+    shell = shell_of(catalogue, section, kit_material)
     if shell is None or shell.bare:
         return out
     alike: dict[tuple[object, ...], float] = {}
@@ -177,10 +177,10 @@ REACHES = (1.0, 1.5, 2.0, 3.0, 4.0)  # wall thicknesses past a pane that are tri
 
 @memoize(slots=4, by=lambda catalogue, section, opening, *_: opening.id, places=4096)
 def shares_by_reach(
-    catalogue: Catalogue, section: Section, opening: Opening, pane: Pane, kit_plastic: str
+    catalogue: Catalogue, section: Section, opening: Opening, pane: Pane, kit_material: str
 ) -> tuple[float, ...]:
     """What comes round the black behind a dark pane when it reaches so far past it (``REACHES``), its neighbours left out."""
-    shell = shell_of(catalogue, section, kit_plastic)
+    shell = shell_of(catalogue, section, kit_material)
     if shell is None:
         return (0.0,) * len(REACHES)
     wall = _surface(shell, pane)
@@ -211,11 +211,11 @@ def on_wall(section: Section, lamp: Lamp) -> int | None:
 @memoize(slots=2, by=lambda catalogue, section, *_: section.id, places=1024)
 def sent_per_lm(
     catalogue: Catalogue, section: Section, openings: tuple[Opening, ...], panes: tuple[Pane, ...], lamps: tuple[Lamp, ...],
-    kit_plastic: str,
+    kit_material: str,
 ) -> Array:  # fmt: skip
     """Luminance (openings, lamps), cd/m² for 1 lm, that lamps sitting on a clear wall send along in it."""
     out = np.zeros((len(openings), len(lamps)))
-    shell = shell_of(catalogue, section, kit_plastic)
+    shell = shell_of(catalogue, section, kit_material)
     if shell is None:
         return out
     for j, lamp in enumerate(lamps):

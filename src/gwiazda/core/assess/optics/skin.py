@@ -6,7 +6,7 @@ from typing import NamedTuple
 
 from gwiazda.core.light.leak import density_of
 from gwiazda.core.light.scatter import Film, backed, through
-from gwiazda.core.parts.catalogue import Catalogue
+from gwiazda.core.parts.catalogue import Catalogue, MaterialKind, material_kinds
 from gwiazda.core.plan.frame import FACE_NAMES
 from gwiazda.core.plan.model import Patch, Section
 
@@ -15,7 +15,7 @@ UNKNOWN_BACK = 0.5
 
 
 class SkinLayer(NamedTuple):
-    """One layer: where it is (lining, inside, plastic, outside), its name, how much of it, and its light."""
+    """One layer: where it is (lining, inside, wall, outside), its name, how much of it, and its light."""
 
     where: str
     id: str
@@ -33,8 +33,14 @@ class SkinLayer(NamedTuple):
         return self.film.reflectance
 
 
-def plastic_of(section: Section, kit_plastic: str) -> str:
-    return section.plastic or kit_plastic
+def material_of(section: Section, kit_material: str) -> str:
+    return section.material or kit_material
+
+
+def made_of(catalogue: Catalogue, section: Section, kit_material: str) -> MaterialKind:
+    """The kind of material a section is of; plastic where the catalogue hasn't got it."""
+    material = catalogue.materials.get(material_of(section, kit_material))
+    return material.made if material is not None else material_kinds()["plastic"]
 
 
 def _counted(count: int) -> str:
@@ -58,16 +64,18 @@ def _lining_on(section: Section, face: int | None) -> str:
     return section.lining
 
 
-def skin_of(catalogue: Catalogue, section: Section, kit_plastic: str, face: int | None = None) -> tuple[SkinLayer, ...]:
+def skin_of(
+    catalogue: Catalogue, section: Section, kit_material: str, face: int | None = None
+) -> tuple[SkinLayer, ...]:
     """A section's layers from inside out, of one face or of all that aren't lined otherwise; what the catalogue hasn't
     got blocks nothing."""
     out = _lining_layer(catalogue, section, _lining_on(section, face))
     for where, layers in (("inside", section.inside), ("outside", section.outside)):
         if where == "outside":
-            plastic = catalogue.plastics.get(plastic_of(section, kit_plastic))
-            if plastic is not None:
-                name, words = f"{plastic.name} plastic", f"{section.wall_mm:g} mm"
-                out.append(SkinLayer("plastic", plastic.id, name, words, plastic.film(section.wall_mm)))
+            material = catalogue.materials.get(material_of(section, kit_material))
+            if material is not None:
+                name, words = material.said, f"{section.wall_mm:g} mm"
+                out.append(SkinLayer("wall", material.id, name, words, material.film(section.wall_mm)))
         for layer in reversed(layers) if where == "inside" else layers:
             coat = catalogue.coats.get(layer.coat)
             if coat is not None:
@@ -75,22 +83,22 @@ def skin_of(catalogue: Catalogue, section: Section, kit_plastic: str, face: int 
     return tuple(out)
 
 
-def skin_density(catalogue: Catalogue, section: Section, kit_plastic: str, face: int | None = None) -> float:
+def skin_density(catalogue: Catalogue, section: Section, kit_material: str, face: int | None = None) -> float:
     """Optical density of a section's wall: all its layers together."""
-    return density_of(through(x.film for x in skin_of(catalogue, section, kit_plastic, face)))
+    return density_of(through(x.film for x in skin_of(catalogue, section, kit_material, face)))
 
 
-def skin_sigma(catalogue: Catalogue, section: Section, kit_plastic: str) -> float:
-    """Standard deviation of that density: coats err together, by one hand, and apart from the plastic."""
-    layers = skin_of(catalogue, section, kit_plastic)
-    coats = sum(x.film.sigma for x in layers if x.where != "plastic")
-    plastic = sum(x.film.sigma for x in layers if x.where == "plastic")
-    return float((coats**2 + plastic**2) ** 0.5)
+def skin_sigma(catalogue: Catalogue, section: Section, kit_material: str) -> float:
+    """Standard deviation of that density: coats err together, by one hand, and apart from the wall."""
+    layers = skin_of(catalogue, section, kit_material)
+    coats = sum(x.film.sigma for x in layers if x.where != "wall")
+    wall = sum(x.film.sigma for x in layers if x.where == "wall")
+    return float((coats**2 + wall**2) ** 0.5)
 
 
-def lining_reflectance(catalogue: Catalogue, section: Section, kit_plastic: str, face: int | None = None) -> float:
+def lining_reflectance(catalogue: Catalogue, section: Section, kit_material: str, face: int | None = None) -> float:
     """What the inside of a wall throws back: its lining with what lies under it."""
-    layers = skin_of(catalogue, section, kit_plastic, face)
+    layers = skin_of(catalogue, section, kit_material, face)
     lining = catalogue.linings.get(_lining_on(section, face))
     if lining is None:
         return 0.0
@@ -100,15 +108,15 @@ def lining_reflectance(catalogue: Catalogue, section: Section, kit_plastic: str,
     return min(behind, 0.98)
 
 
-def bare_reflectance(catalogue: Catalogue, plastic_id: str) -> float:
-    """Diffuse reflectance of bare plastic as seen in room light."""
-    plastic = catalogue.plastics.get(plastic_id)
-    return plastic.outside if plastic is not None else UNKNOWN_BACK
+def bare_reflectance(catalogue: Catalogue, material_id: str) -> float:
+    """Diffuse reflectance of the bare material as seen in room light."""
+    material = catalogue.materials.get(material_id)
+    return material.outside if material is not None else UNKNOWN_BACK
 
 
-def outside_reflectance(catalogue: Catalogue, section: Section, kit_plastic: str) -> float:
-    """Diffuse reflectance of a section as seen in room light: its outside coats over its plastic."""
-    back = bare_reflectance(catalogue, plastic_of(section, kit_plastic))
+def outside_reflectance(catalogue: Catalogue, section: Section, kit_material: str) -> float:
+    """Diffuse reflectance of a section as seen in room light: its outside coats over its material."""
+    back = bare_reflectance(catalogue, material_of(section, kit_material))
     for layer in section.outside:
         coat = catalogue.coats.get(layer.coat)
         if coat is not None:
@@ -122,10 +130,10 @@ def material_film(catalogue: Catalogue, coat_id: str, count: int, thickness_mm: 
     return coat.film(count, thickness_mm) if coat is not None else NOTHING
 
 
-def material_density(catalogue: Catalogue, coat_id: str, count: int, thickness_mm: float) -> float:
+def coat_density(catalogue: Catalogue, coat_id: str, count: int, thickness_mm: float) -> float:
     return density_of(material_film(catalogue, coat_id, count, thickness_mm).transmittance)
 
 
 def patch_density(catalogue: Catalogue, patch: Patch) -> float:
     """Optical density that a patch adds to the wall it is laid on."""
-    return material_density(catalogue, patch.coat, patch.coats, patch.thickness_mm)
+    return coat_density(catalogue, patch.coat, patch.coats, patch.thickness_mm)

@@ -34,8 +34,8 @@ def dark_panes(catalogue: Catalogue, plan: Plan, states: Mapping[str, OpeningSta
     panes = openings_by_section(plan.openings)
     for s in plan.sections:
         dark = [o for o in panes.get(s.id, ()) if o.lit == 0 and not o.into and o.id in states]
-        if dark and is_shell(catalogue, s, plan.kit.plastic):
-            hull = hull_luminance(plan.room.lux, outside_reflectance(catalogue, s, plan.kit.plastic))
+        if dark and is_shell(catalogue, s, plan.kit.material):
+            hull = hull_luminance(plan.room.lux, outside_reflectance(catalogue, s, plan.kit.material))
             for o in dark:
                 least = visible_spot(hull, o.area_mm2 * 1e-6 / plan.room.distance_m**2)
                 out[o.id] = states[o.id].luminance_cd_m2 / least

@@ -67,7 +67,7 @@ def _panes(plan: Plan, assessment: Assessment, ids: list[str], sections: set[str
     plan = furnished(assessment.catalogue, plan)
     known = known_lamps(assessment.catalogue, plan.lamps)
     rooms = lit_sections_of(
-        assessment.catalogue, plan.sections, plan.openings, known, plan.kit.plastic, assessment.cells
+        assessment.catalogue, plan.sections, plan.openings, known, plan.kit.material, assessment.cells
     )
     homes = lamps_by_section(plan.sections, plan.lamps)
     wanted, shares, colours = set(ids), [], []

@@ -111,8 +111,7 @@ def roll_calls(plan: Plan, assessment: Assessment, paper: Paper) -> list[Drawing
 
 def cautions(plan: Plan, assessment: Assessment, paper: Paper) -> list[Drawing]:
     """The cautions of the steps there are, once."""
-    work = assessment.catalogue.work
-    kinds = dict.fromkeys(work[s.kind].care for s in steps_of(assessment.catalogue, plan) if s.kind in work)
+    kinds = dict.fromkeys(s.care for s in steps_of(assessment.catalogue, plan))
     lines = [assessment.catalogue.cares[c] for c in kinds if c]
     if not lines:
         return []

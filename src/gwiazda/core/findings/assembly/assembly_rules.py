@@ -10,6 +10,7 @@ from gwiazda.core.assess.assembly.steps import steps_of
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.errors import PlanError
 from gwiazda.core.findings.finding import Finding, Fix
+from gwiazda.core.findings.fixes import closed_by
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import section_of
 from gwiazda.core.plan.model import Plan, copy_unchecked
@@ -164,16 +165,8 @@ def glue_attacks(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
             yield Finding(
                 "glue-attacks", "look", "build", c.section.id, float(len(hurt)),
                 f"{c.section.name} is closed with {glue.name.lower()}: it {', '.join(hurt)}.",
-                (Fix(f"{assessment.catalogue.adhesives[SAFE_GLUE].name} instead", _glued(c.section.id, SAFE_GLUE)),),
+                (Fix(f"{assessment.catalogue.adhesives[SAFE_GLUE].name} instead", closed_by(c.section.id, "glue", SAFE_GLUE)),),
             )  # fmt: skip
-
-
-def _glued(section: str, glue: str) -> Callable[[Plan], Plan]:
-    def edit(plan: Plan) -> Plan:
-        closure = edits.copy_checked(section_of(plan, section).closure, glue=glue)
-        return edits.set_fields(plan, [section], closure=closure)
-
-    return edit
 
 
 BUILD_RULES = (glue_attacks, closed_untested, circular, void_steps, failed_tests, handled_after_paint, unhanded)

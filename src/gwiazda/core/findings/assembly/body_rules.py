@@ -11,7 +11,7 @@ from gwiazda.core.assess.bodies.rooms import instead, larger, rooms_of
 from gwiazda.core.assess.bodies.sizes import switches_of
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.findings.finding import Finding, Fix
-from gwiazda.core.findings.fixes import with_source
+from gwiazda.core.findings.fixes import closed_by, with_source
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import section_of
 from gwiazda.core.plan.model import Obstacle, Plan, Section, copy_unchecked
@@ -172,16 +172,8 @@ def cells_shut_in(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
             yield Finding(
                 "cells-shut-in", "stop", "loom", s.id, 0.0,
                 f"The cells of {o.name or 'the pack'} are changed in {s.name}, and that is glued shut with nothing to take off.",
-                (Fix("Close it by screws", _closed_by(s.id, "screws")), Fix("Close it by magnets", _closed_by(s.id, "magnets"))),
+                (Fix("Close it by screws", closed_by(s.id, "screws")), Fix("Close it by magnets", closed_by(s.id, "magnets"))),
             )  # fmt: skip
-
-
-def _closed_by(section_id: str, by: str) -> Callable[[Plan], Plan]:
-    def edit(plan: Plan) -> Plan:
-        closure = copy_unchecked(section_of(plan, section_id).closure, by=by, glue="")
-        return edits.set_fields(plan, [section_id], closure=closure)
-
-    return edit
 
 
 BODY_RULES = (body_does_not_fit, no_room, reed_too_deep, cells_shut_in)

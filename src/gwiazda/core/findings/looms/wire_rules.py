@@ -10,13 +10,14 @@ from gwiazda.core.assess.fibres.ways import led_through, way_of
 from gwiazda.core.assess.heat import heat_of
 from gwiazda.core.assess.looms.tuck import CLEAR_MM, tucked
 from gwiazda.core.assess.looms.ways import source_place
+from gwiazda.core.assess.optics.skin import made_of
 from gwiazda.core.assess.states import Assessment, Crossing, WireRun
 from gwiazda.core.circuit.parts.wire import limit_a, ohm_per_m
 from gwiazda.core.findings.finding import Finding, Fix
 from gwiazda.core.findings.fixes import with_fields, with_loom, without
 from gwiazda.core.findings.looms.passage_rules import THIN_WALL_MM, and_others, section_name
-from gwiazda.core.loom.sleeves import NEAR_MM, SOFT_C
-from gwiazda.core.parts.catalogue import Catalogue, WirePart, unknown
+from gwiazda.core.loom.sleeves import NEAR_MM
+from gwiazda.core.parts.catalogue import Catalogue, WirePart, material_kinds, unknown
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.frame import FACE_NAMES, Face
 from gwiazda.core.plan.lookup import lamps_table, section_of
@@ -192,11 +193,16 @@ def _notch(passage_id: str, deep: float, wall_mm: float) -> Callable[[Plan], Pla
 
 def joint_near_plastic(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """Joints soldered in place, so near to plastic that it softens."""
-    near = [j for j in assessment.loom.joints if j.near_mm < NEAR_MM and (j.kind == "hub" or not plan.loom.bench_first)]
+    soft = {s.id: made_of(assessment.catalogue, s, plan.kit.material) for s in plan.sections}
+    near = [
+        j for j in assessment.loom.joints
+        if j.near_mm < NEAR_MM and (j.kind == "hub" or not plan.loom.bench_first) and (j.section not in soft or soft[j.section].softens_c)
+    ]  # fmt: skip
     in_place = [j for j in near if j.kind == "lamp" or not _pulled(plan, j.id)]
     if not in_place:
         return
     worst = min(in_place, key=lambda j: j.near_mm)
+    kind = soft.get(worst.section, material_kinds()["plastic"])
     hubs = tuple(dict.fromkeys(h.id for h in plan.hubs for j in in_place if j.id.startswith(f"{h.id}.")))
     fixes = []
     if any(j.kind == "lamp" for j in in_place):
@@ -205,9 +211,9 @@ def joint_near_plastic(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
         fixes.append(Fix("A board at the hub, soldered on the bench", with_fields(hubs, board=True)))
     yield Finding(
         "joint-near-plastic", "look", "loom", hubs[0] if hubs and worst.kind == "hub" else worst.section, worst.near_mm,
-        f"{counted(len(in_place), 'joint')} {'is' if len(in_place) == 1 else 'are'} soldered within {NEAR_MM:g} mm of plastic; the nearest, "
-        f"{worst.near_mm:.0f} mm off in {section_name(plan, worst.section)}, warms it to some {worst.warm_c:.0f} °C, and polystyrene softens from "
-        f"{SOFT_C:.0f}. Hot and brief, with a heat sink between.",
+        f"{counted(len(in_place), 'joint')} {'is' if len(in_place) == 1 else 'are'} soldered within {NEAR_MM:g} mm of {kind.name}; the nearest, "
+        f"{worst.near_mm:.0f} mm off in {section_name(plan, worst.section)}, warms it to some {worst.warm_c:.0f} °C, and {kind.softening} from "
+        f"{kind.softens_c:.0f}. Hot and brief, with a heat sink between.",
         tuple(fixes),
         better="more",
     )  # fmt: skip

@@ -24,7 +24,7 @@ OFF_MM = 3.0  # from the wall: there a lamp's light enters it as the room's does
 
 def _shells(plan: Plan, assessment: Assessment) -> Iterator[tuple[Section, list[Opening]]]:
     for section in plan.sections:
-        if is_shell(assessment.catalogue, section, plan.kit.plastic):
+        if is_shell(assessment.catalogue, section, plan.kit.material):
             yield section, [o for o in plan.openings if o.section == section.id and not o.into]
 
 
@@ -56,11 +56,11 @@ def _farther(
 ) -> tuple[Fix, ...]:
     """Black that reaches as far past the panes as it takes, or far; and clear panes, which take no light of all angles."""
     o = item_of(plan.openings, worst, "opening")
-    lining = lining_reflectance(assessment.catalogue, section, plan.kit.plastic)
-    pane = pane_of(assessment.catalogue, o, section, lining, plan.kit.plastic)
-    now, *_ = dark_shares(assessment.catalogue, section, (o,), (pane,), plan.kit.plastic)
+    lining = lining_reflectance(assessment.catalogue, section, plan.kit.material)
+    pane = pane_of(assessment.catalogue, o, section, lining, plan.kit.material)
+    now, *_ = dark_shares(assessment.catalogue, section, (o,), (pane,), plan.kit.material)
     for many, share in zip(
-        REACHES, shares_by_reach(assessment.catalogue, section, o, pane, plan.kit.plastic), strict=True
+        REACHES, shares_by_reach(assessment.catalogue, section, o, pane, plan.kit.material), strict=True
     ):
         if now > 0 and times * share / now < 1.0:
             past = round(many * section.wall_mm, 1)

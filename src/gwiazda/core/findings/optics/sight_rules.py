@@ -29,15 +29,15 @@ MIST = "mist-1"
 
 @memoize(slots=2, by=lambda catalogue, section, *_: section.id, places=2048)
 def looks_through(
-    catalogue: Catalogue, section: Section, openings: tuple[Opening, ...], kit_plastic: str
+    catalogue: Catalogue, section: Section, openings: tuple[Opening, ...], kit_material: str
 ) -> tuple[tuple[str, str], ...]:
     """Pairs of clear panes that face each other with nothing between them that stands there for good."""
-    lining = lining_reflectance(catalogue, section, kit_plastic)
+    lining = lining_reflectance(catalogue, section, kit_material)
     clear = {
         o: shown
         for o in openings
         if not o.into and o.lit > 0
-        and (shown := pane_of(catalogue, o, section, lining, kit_plastic).clear) >= CLEAR
+        and (shown := pane_of(catalogue, o, section, lining, kit_material).clear) >= CLEAR
     }  # fmt: skip
     walls = [b.box for b in section.obstacles if b.action == "keep" and b.kind in STANDS]
     out = []
@@ -85,7 +85,7 @@ def seen_through(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     groups = openings_by_section(plan.openings)
     for section in furnished(assessment.catalogue, plan).sections:
         mine = groups.get(section.id, ())
-        pairs = looks_through(assessment.catalogue, section, mine, plan.kit.plastic) if len(mine) > 1 else ()
+        pairs = looks_through(assessment.catalogue, section, mine, plan.kit.material) if len(mine) > 1 else ()
         if not pairs:
             continue
         panes = tuple(dict.fromkeys(i for pair in pairs for i in pair))
@@ -134,11 +134,11 @@ STRUCTURE = ("bulkhead", "pin", "tab", "rib", "board", "pack", "speaker", "switc
 
 @memoize(slots=2, by=lambda catalogue, section, *_: section.id, places=2048)
 def structure_behind(
-    catalogue: Catalogue, section: Section, openings: tuple[Opening, ...], lamps: tuple[Lamp, ...], kit_plastic: str
+    catalogue: Catalogue, section: Section, openings: tuple[Opening, ...], lamps: tuple[Lamp, ...], kit_material: str
 ) -> tuple[tuple[str, str], ...]:
     """What stands straight behind clear panes and isn't meant to be looked at, as (pane, its name): kept structure, and lamps' bodies. The
     nearest of it hides what is behind."""
-    lining = lining_reflectance(catalogue, section, kit_plastic)
+    lining = lining_reflectance(catalogue, section, kit_material)
     bodies = [
         (b.name or b.kind, b.box.at, b.box.size, b.kind in STRUCTURE) for b in section.obstacles if b.action == "keep"
     ]
@@ -148,7 +148,7 @@ def structure_behind(
         bodies.append((p.id, (low[0], low[1], low[2]), (2 * half[0], 2 * half[1], 2 * half[2]), True))
     out = []
     for o in openings:
-        if o.into or o.lit == 0 or pane_of(catalogue, o, section, lining, kit_plastic).clear < CLEAR:
+        if o.into or o.lit == 0 or pane_of(catalogue, o, section, lining, kit_material).clear < CLEAR:
             continue
         h, v, d = PLANES[o.side]
         sign = NORMALS[o.side][d]
@@ -178,7 +178,7 @@ def structure_seen(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
         if not mine:
             continue
         seen = structure_behind(
-            assessment.catalogue, section, mine, tuple(inside.get(section.id, ())), plan.kit.plastic
+            assessment.catalogue, section, mine, tuple(inside.get(section.id, ())), plan.kit.material
         )
         pairs = [(pane, what) for pane, what in seen if assessment.openings[pane].sight != what] if seen else []
         if not pairs:

@@ -17,7 +17,7 @@ class Kit(Model, frozen=True, kw_only=True):
     subtitle: Annotated[str, Meta(max_length=200)] = ""
     scale: Annotated[float, Meta(ge=1.0, le=100_000.0)] = 72.0
     kind: KitKind = "other"
-    plastic: Name80 = "light-grey"
+    material: Name80 = "light-grey"
 
 
 class Drawing(Model, frozen=True, kw_only=True):

@@ -9,7 +9,7 @@ from gwiazda.core.plan.model.base import Coats, Id, Model, Name80, Name100, Part
 from gwiazda.core.plan.refs import Ref
 
 School = Literal["drill", "mask", "scratch"]
-Closing = Literal["", "glue", "screws", "magnets", "push fit", "hinge", "open"]
+Closing = Literal["", "glue", "solder", "screws", "magnets", "push fit", "hinge", "open"]
 ObstacleKind = Literal[
     "bulkhead",
     "pin",
@@ -25,9 +25,6 @@ ObstacleKind = Literal[
     "engine",
     "motor",
     "regulator",
-]
-Glue = Literal[
-    "", "solvent cement", "thin solvent cement", "cyanoacrylate", "two-part epoxy", "white glue", "contact glue"
 ]
 
 
@@ -120,7 +117,7 @@ class Closure(Model, frozen=True, kw_only=True):
 
     part: Name100 = ""
     by: Closing = ""
-    glue: Glue = ""
+    glue: Name80 = ""  # an adhesive of the catalogue
     removable: Annotated[str, Meta(max_length=200)] = ""
 
     def __post_init__(self) -> None:
@@ -134,7 +131,7 @@ class Section(Model, frozen=True, kw_only=True):
     Its skin from inside out: the lining, the coats ``inside``, the plastic, the coats ``outside``; ``soften`` are
     diffusers behind its glazing.
 
-    ``plastic`` is empty where it is the kit's; ``colour`` is that of the paint outside (``#rrggbb``), for the plate.
+    ``material`` is empty where it is the kit's; ``colour`` is that of the paint outside (``#rrggbb``), for the plate.
     """
 
     id: Id
@@ -146,7 +143,7 @@ class Section(Model, frozen=True, kw_only=True):
     wall_mm: SizeMm = 1.2
     obstacles: Annotated[tuple[Obstacle, ...], Meta(max_length=500)] = ()
     school: School = "drill"
-    plastic: Name80 = ""
+    material: Name80 = ""
     colour: Annotated[str, Meta(pattern=r"^(#[0-9a-fA-F]{6})?$")] = ""
     closure: Closure = Closure()
     light: Annotated[Name80, Ref("lights")] = ""

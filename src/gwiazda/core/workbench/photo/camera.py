@@ -82,7 +82,7 @@ def simulated(
         rng,
         leaks,
         pane,
-        [s.polygon for s in surfaces_among(assessment.catalogue, plan.sections, plan.kit.plastic, side)],
+        [s.polygon for s in surfaces_among(assessment.catalogue, plan.sections, plan.kit.material, side)],
         assessment,
     )
     more = [

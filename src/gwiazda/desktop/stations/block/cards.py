@@ -114,8 +114,8 @@ class SwatchCard(PanelCard):
         self._show()
 
     def _simulate(self) -> None:
-        plastic = self.document.catalogue.plastics.get(self.panel.plan.kit.plastic)
-        bare = plastic.density_per_mm * 1.2 if plastic else 0.5
+        material = self.document.catalogue.materials.get(self.panel.plan.kit.material)
+        bare = material.density_per_mm * 1.2 if material else 0.5
         self.readings = list(
             simulated_readings(
                 self.document.catalogue.coats["flat-black"].density, bare, (0, 1, 2), seed=len(self.readings) + 1

@@ -62,7 +62,7 @@ class BlockDrawer(StationDrawer):
             )
             ink = {"fine": "fine_ink", "look": "look_ink", "stop": "stop_ink"}[state]
             self.words(painter, QRectF(left, body.top() + 58, width, 18), verdict, ink, bold=True)
-            layers = skin_of(self.document.catalogue, section, plan.kit.plastic)
+            layers = skin_of(self.document.catalogue, section, plan.kit.material)
             self._skin(painter, QRectF(left, body.top() + 20, width, 36), layers)
             total = sum(x.density for x in layers)
             words = ", ".join(f"{x.name} {x.amount}".strip() for x in layers)

@@ -35,7 +35,7 @@ class ShellCard(PanelCard):
         plan, assessment = self.plan, self.panel.assessment
         openings: list[Opening] = self.items()
         sections = {o.section: section_of(plan, o.section) for o in openings}
-        shell = all(is_shell(assessment.catalogue, s, plan.kit.plastic) for s in sections.values())
+        shell = all(is_shell(assessment.catalogue, s, plan.kit.material) for s in sections.values())
         self.card.setVisible(shell)
         if not shell:
             return

@@ -116,7 +116,7 @@ class SkinCard(SectionSkinCard):
         self._show_layers(section)
         leaks = (x for x in self.panel.assessment.leaks if x.section == section.id)
         worst = max(leaks, key=lambda x: x.times, default=None)
-        total = sum(layer.density for layer in skin_of(self.document.catalogue, section, self.plan.kit.plastic))
+        total = sum(layer.density for layer in skin_of(self.document.catalogue, section, self.plan.kit.material))
         if worst is None:
             verdict = "Nothing of it comes near to showing."
         else:
@@ -127,14 +127,14 @@ class SkinCard(SectionSkinCard):
         self.words.setText(f"Density <b>{total:.2f}</b> in all. {verdict}{other} {PAINT_CARE}")
 
     def _show_layers(self, section: Section) -> None:
-        shown = (section.id, section.lining, section.lining_coats, section.inside, section.outside, section.plastic,
-                 section.wall_mm, self.plan.kit.plastic)  # fmt: skip
+        shown = (section.id, section.lining, section.lining_coats, section.inside, section.outside, section.material,
+                 section.wall_mm, self.plan.kit.material)  # fmt: skip
         if shown == self._shown:
             return
         self._shown = shown
         clear(self._layers)
         counts = {"inside": len(section.inside), "outside": 0}
-        for layer in skin_of(self.document.catalogue, section, self.plan.kit.plastic):
+        for layer in skin_of(self.document.catalogue, section, self.plan.kit.material):
             line = QWidget()
             row = QHBoxLayout(line)
             row.setContentsMargins(0, 0, 0, 0)

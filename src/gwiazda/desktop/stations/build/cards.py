@@ -181,8 +181,7 @@ class TonightCard(PanelCard):
         self.refresh()
 
     def _care(self, s: Step) -> str:
-        catalogue = self.document.catalogue
-        return catalogue.cares.get(catalogue.work[s.kind].care, "") if s.kind in catalogue.work else ""
+        return self.document.catalogue.cares.get(s.care, "")
 
     def _show_step(self, days: Days) -> None:
         x = days.states.get(self.document.step)
@@ -304,7 +303,9 @@ class SectionBuildCard(PanelCard):
         if order is not None and order.hand:
             lines.append(self._power_on(order.hand))
         self.words.setText("<br>".join(lines))
-        self.glues.setText("<br>".join(glue_words(self.document.catalogue, contents_of(plan)[self._section])))
+        self.glues.setText(
+            "<br>".join(glue_words(self.document.catalogue, contents_of(plan)[self._section], plan.kit.material))
+        )
 
     def _power_on(self, hand: str) -> str:
         """Which light must face outboard before its half is glued."""

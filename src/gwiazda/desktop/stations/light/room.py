@@ -36,7 +36,7 @@ class KitCard(PanelCard):
         Field("subtitle", "What it is", Text(200), "A few words beside the name", "Describe kit"),
         Field("scale", "Scale", Quantity(parse_scale, format_scale), "1/200 or 1:200: full-size lengths and real lights follow", "Change scale"),
         Field("kind", "Kind", Choice(fixed("ship", "spacecraft", "vehicle", "aircraft", "other")), "Which real lights and patterns are offered", "Change kind"),
-        Field("plastic", "Plastic", Choice(parts("plastics")), "What the kit is moulded in: how much light it lets through", "Change plastic"),
+        Field("material", "Made of", Choice(parts("materials")), "What the kit is made of: how much light it lets through, and how it is drilled and glued", "Change the material", name="Kit made of"),
     )  # fmt: skip
 
     def items(self) -> list[Any]:

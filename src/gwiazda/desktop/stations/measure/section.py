@@ -45,7 +45,7 @@ def read_ring(text: str) -> tuple[int, float]:
 
 
 def read_colour(text: str) -> str:
-    """``#8a6f4d``, or nothing for unpainted plastic."""
+    """``#8a6f4d``, or nothing where it is unpainted."""
     bare = text.strip()
     if bare and not re.fullmatch(r"#[0-9a-fA-F]{6}", bare):
         raise QuantityError("Paint", f"“{bare}” is not a colour", "six hex digits such as #8a6f4d, or nothing")
@@ -120,11 +120,11 @@ class BoxCard(PanelCard):
         *SIZES,
         Field("wall_mm", "Wall thickness", millimetres(), "How thick its walls are: 1.2 mm or 1/16 in", "Change wall"),
         Field(
-            "plastic", "Plastic", Choice(parts("plastics", ("", "as the kit"))), "What this part is moulded in, where not as the kit",
-            "Change plastic", name="Plastic of this part",
+            "material", "Made of", Choice(parts("materials", ("", "as the kit"))), "What this part is made of, where not as the kit: plastic, resin, metal, wood, paper",
+            "Change the material", name="Material of this part",
         ),
         Field(
-            "colour", "Paint colour", Quantity(read_colour, placeholder="#8a6f4d"), "Its colour outside, such as #8a6f4d; empty for bare plastic",
+            "colour", "Paint colour", Quantity(read_colour, placeholder="#8a6f4d"), "Its colour outside, such as #8a6f4d; empty where it is bare",
             "Change colour",
         ),
         LIGHT,

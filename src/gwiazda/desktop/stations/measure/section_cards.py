@@ -8,10 +8,11 @@ from typing import Any, get_args
 
 from PySide6.QtWidgets import QCheckBox, QVBoxLayout
 
+from gwiazda.core.assess.assembly.glues import advise, shell_of
 from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.plan import decks, edits
 from gwiazda.core.plan.edits import occupancy
-from gwiazda.core.plan.model import Box, Closing, Closure, Glue, Obstacle, Plan, Section
+from gwiazda.core.plan.model import Box, Closing, Closure, Obstacle, Plan, Section
 from gwiazda.core.plan.naming import name_of
 from gwiazda.core.quantities import parse_number
 from gwiazda.desktop.forms.common import AXES
@@ -35,6 +36,17 @@ def _of_closure(path: str) -> Callable[[Section], Any]:
     return lambda section: getattr(section.closure, path)
 
 
+def _glues(card: PanelCard) -> list[tuple[str, str]]:
+    """All adhesives, what holds on what the section is made of first; of the others it is said why not."""
+    catalogue = card.document.catalogue
+    shell = shell_of(catalogue, card.first, card.plan.kit.material)
+    judged = advise(catalogue, shell, shell)
+    return [
+        ("", "not decided"),
+        *((x.glue.id, x.glue.name if x.verdict == "holds" else f"{x.glue.name}: {x.why}") for x in judged),
+    ]
+
+
 class ClosureCard(PanelCard):
     """What closes a section, with what, and what can still be taken off."""
 
@@ -45,7 +57,7 @@ class ClosureCard(PanelCard):
               name="Closed by which part", get=_of_closure("part")),
         Field("by", "Held by", Choice((("", "not decided"), *((w, w) for w in get_args(Closing) if w))), "Glued for good, or what holds it so that it opens",
               "Change how it is closed", get=_of_closure("by")),
-        Field("glue", "Glue", Choice((("", "not decided"), *((g, g) for g in get_args(Glue) if g))), "Which glue: its time to set and what it harms follow",
+        Field("glue", "Glue", Choice(_glues), "Which glue: its time to set and what it harms follow",
               "Change how it is closed", get=_of_closure("glue"), enabled=lambda card: card.first.closure.by in ("", "glue")),
         Field("removable", "Comes off", Text(200, placeholder="hatch, nozzle, boot lid…"), "What can still be taken off afterwards: battery hatch, nozzle, boot lid",
               "Change how it is closed", name="What stays removable", get=_of_closure("removable")),

@@ -80,3 +80,20 @@ def read_rows(text: str, what: str, most: int = 100_000, delimiters: str = ",") 
     except csv.Error:
         raise PlanError(what, "a cell has no end: is a quote left open?", "a table as CSV") from None
     return found
+
+
+def read_figure(text: str, where: str, low: float, high: float) -> float:
+    """A figure of a table, with a point or a comma.
+
+    Raises
+    ------
+    PlanError
+        For what is no number or out of bounds, with those.
+    """
+    try:
+        value = float(text.strip().replace(",", "."))
+    except ValueError:
+        raise PlanError(where, f"“{text[:40]}” is not a number", f"{low:g} to {high:g}") from None
+    if not low <= value <= high:
+        raise PlanError(where, f"{value:g} is out of range", f"{low:g} to {high:g}")
+    return value

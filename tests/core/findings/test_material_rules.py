@@ -118,7 +118,7 @@ def test_metal_is_opaque_and_veneer_lets_a_tenth_through():
     assert CAT.materials["white-card"].film(0.1).transmittance == pytest.approx(0.35, abs=0.01)
     for m in CAT.materials.values():
         film = m.film(0.8)
-        assert 0.0 <= film.transmittance and film.transmittance + film.reflectance <= 1.0 + 1e-9, m.id
+        assert film.transmittance >= 0.0 and film.transmittance + film.reflectance <= 1.0 + 1e-9, m.id
         # A wall of twice the thickness never lets more through, nor more than what is left of what two such walls would.
         assert m.film(1.6).transmittance <= film.transmittance and math.isfinite(film.sigma)
 

@@ -333,3 +333,25 @@ def test_a_failed_test_is_mended_before_it_is_done_again(deck):
     assert stages_at(days, "")["deck1"]
     document.undo()
     assert "deck1:test.mend.1" not in days_of(document).states
+
+
+def test_prices_and_packs_are_typed_and_summed(deck):
+    """What a pack costs is typed beside the count; the sum and the packs follow, and both stay with the drawer."""
+    deck.window.set_station("build")
+    deck.settle(night=False)
+    card = deck.part("BuyCard")
+    buy = next(b for b in card.buys() if b.kind == "lamp")
+    deck.press("Prices")
+    deck.type_into(f"Sold by: {buy.detail}", "10")
+    deck.type_into(f"Price: {buy.detail}", "2.50")
+    again = next(b for b in card.buys() if b.key == buy.key)
+    assert (again.pack, again.price, again.held) == (10.0, 2.5, buy.held)
+    packs = -(-again.buy // 10)
+    assert again.packs == packs and again.cost == 2.5 * packs
+    assert f"{2.5 * packs:,.2f} in all" in card.words.text()
+    said = []
+    deck.document.message.connect(lambda text, kind: said.append(text))
+    deck.type_into(f"Price: {buy.detail}", "cheap")
+    assert "Price" in said[-1] and deck.document.workshop.drawer[buy.key].price == 2.5
+    deck.type_into(f"Price: {buy.detail}", " ")
+    assert deck.document.workshop.drawer[buy.key].price == 0.0

@@ -22,6 +22,7 @@ def fibre_table(plan: Plan, assessment: Assessment) -> str:
     for hole in holes_of(plan, assessment.catalogue):
         drill = hole.drill
         others = [f"no. {drill.number} ({drill.number_mm:.3f} mm)"] if drill.number else []
+        others += [f"{drill.own} ({drill.own_mm:g} mm)"] if drill.own else []
         others += [f"{drill.inch} ({drill.inch_mm:.3f} mm)"] if drill.inch else []
         detail = "comes with the part" if hole.given else ", ".join(others)
         size = "" if hole.given else f"{hole.drill.metric_mm:g}"

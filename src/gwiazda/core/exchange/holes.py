@@ -16,6 +16,7 @@ COLUMNS = (
     "metric_mm",
     "number",
     "inch",
+    "own",
     "section",
     "side",
     "from",
@@ -31,7 +32,7 @@ def hole_table(plan: Plan, assessment: Assessment) -> str:
     for x in numbered_holes(assessment.catalogue, plan):
         d, b = x.bore.drill, x.bore
         table.row((
-            x.tag, x.name, 1, f"{d.hole_mm:g}", "" if b.given else f"{d.metric_mm:g}", d.number or "", d.inch, name_of(plan, b.section) if b.section else "",
+            x.tag, x.name, 1, f"{d.hole_mm:g}", "" if b.given else f"{d.metric_mm:g}", d.number or "", d.inch, d.own, name_of(plan, b.section) if b.section else "",
             b.side, x.end, "" if x.along_mm is None else f"{x.along_mm:g}", "" if x.up_mm is None else f"{x.up_mm:g}", "yes" if x.pilot else "",
         ))  # fmt: skip
     for c in chosen_holes(assessment.catalogue, plan):
@@ -45,6 +46,7 @@ def hole_table(plan: Plan, assessment: Assessment) -> str:
                 f"{d.metric_mm:g}",
                 d.number or "",
                 d.inch,
+                d.own,
                 c.where,
                 "",
                 "where you choose",

@@ -8,6 +8,7 @@ Sources
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from fractions import Fraction
 from typing import NamedTuple
 
@@ -25,7 +26,7 @@ OVER_MM, OVER_THICK_MM, THICK_MM = 0.05, 0.10, 1.5
 class Drill(NamedTuple):
     """The hole wanted (mm), and the drills for it.
 
-    The metric one, the numbered one (0 where none is near), and the next fraction of an inch (empty where none is).
+    The metric one, the numbered one (0 where none is near), the next fraction of an inch and one's own (empty where none is near).
     """
 
     hole_mm: float
@@ -34,15 +35,35 @@ class Drill(NamedTuple):
     number_mm: float
     inch: str = ""
     inch_mm: float = 0.0
+    own: str = ""
+    own_mm: float = 0.0
 
 
-def drill_for(fibre_mm: float) -> Drill:
+def loose(hole: float) -> float:
+    """How much wider than a hole a drill may be.
+
+    Parameters
+    ----------
+    hole : float
+        Diameter of the hole, mm.
+
+    Returns
+    -------
+    float
+        mm.
+    """
+    return max(LOOSE_MM, LOOSE_SHARE * hole)
+
+
+def drill_for(fibre_mm: float, own: Sequence[tuple[str, float]] = ()) -> Drill:
     """Drills for a fibre: a hair over its own size, the next at or above of each kind.
 
     Parameters
     ----------
     fibre_mm : float
         Outer diameter of the fibre, mm.
+    own : sequence of (str, float)
+        Drills of one's own: what they are called, and their diameters in mm.
 
     Returns
     -------
@@ -56,28 +77,31 @@ def drill_for(fibre_mm: float) -> Drill:
     """
     if fibre_mm <= 0:
         raise ValueError("a fibre has a size above zero")
-    return drill_of(fibre_mm + (OVER_THICK_MM if fibre_mm >= THICK_MM else OVER_MM))
+    return drill_of(fibre_mm + (OVER_THICK_MM if fibre_mm >= THICK_MM else OVER_MM), own)
 
 
-def drill_of(hole: float) -> Drill:
+def drill_of(hole: float, own: Sequence[tuple[str, float]] = ()) -> Drill:
     """Drills for a hole of so many mm: the next at or above of each kind.
 
     Parameters
     ----------
     hole : float
         Diameter of the hole, mm.
+    own : sequence of (str, float)
+        Drills of one's own: what they are called, and their diameters in mm.
 
     Returns
     -------
     Drill
-        Metric and numbered drill, and that in fractions of an inch.
+        Metric and numbered drill, that in fractions of an inch, and the smallest of one's own that is near.
     """
     metric = max(math.ceil(hole / METRIC_STEP_MM - 1e-9) * METRIC_STEP_MM, METRIC_LEAST_MM)
     k = next((i for i, d in enumerate(NUMBERED) if d >= hole - 1e-9), None)
     parts = max(math.ceil(hole / INCH_MM * PARTS_OF_INCH - 1e-9), 1)
     inch_mm = parts / PARTS_OF_INCH * INCH_MM
-    near = inch_mm - hole <= max(LOOSE_MM, LOOSE_SHARE * hole) and inch_mm <= WIDEST_INCH * INCH_MM
+    near = inch_mm - hole <= loose(hole) and inch_mm <= WIDEST_INCH * INCH_MM
     inch = (f"{Fraction(parts, PARTS_OF_INCH)} in", round(inch_mm, 3)) if near else ("", 0.0)
+    mine = min(((mm, name) for name, mm in own if -1e-9 <= mm - hole <= loose(hole)), default=(0.0, ""))
     if k is None or NUMBERED[k] - hole > LOOSE_MM:
-        return Drill(hole, round(metric, 3), 0, 0.0, *inch)
-    return Drill(hole, round(metric, 3), FIRST_NUMBER - k, NUMBERED[k], *inch)
+        return Drill(hole, round(metric, 3), 0, 0.0, *inch, mine[1], mine[0])
+    return Drill(hole, round(metric, 3), FIRST_NUMBER - k, NUMBERED[k], *inch, mine[1], mine[0])

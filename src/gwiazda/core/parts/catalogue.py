@@ -296,6 +296,15 @@ class LoadPart(NamedTuple):
     basis: Basis = "typical"
 
 
+class DrillPart(NamedTuple):
+    """A drill of one's own, of a size that no table has; ``diameter_mm``."""
+
+    id: str
+    name: str
+    diameter_mm: float
+    basis: Basis = "typical"
+
+
 class FibrePart(NamedTuple):
     """A bare optical fibre; ``tint`` is the colour of its body, empty for a clear one."""
 
@@ -506,30 +515,18 @@ class Catalogue:
     lenses: Mapping[str, LensPart]
     sheets: Mapping[str, SheetPart]
     switches: Mapping[str, SwitchPart]
+    drills: Mapping[str, DrillPart]
     light_kinds: Mapping[str, LightKind]
     light_means: Mapping[str, LightMeans]
     depths: tuple[float, ...]
     own: frozenset[str] = frozenset()
     resistors: tuple[float, ...] = ()  # Ω, rising: what the user has in stock
 
-    def with_own(
-        self,
-        lamps: Mapping[str, LampPart],
-        families: Mapping[str, Family],
-        coats: Mapping[str, Coat],
-        resistors: tuple[float, ...] = (),
-        light_kinds: Mapping[str, LightKind] = MappingProxyType({}),
-    ) -> Catalogue:
-        """A catalogue with the user's own behind the generic ones; ``resistors`` (Ω) are those in stock, rising."""
-        return replace(
-            self,
-            families=MappingProxyType({**self.families, **families}),
-            lamps=MappingProxyType({**self.lamps, **lamps}),
-            coats=MappingProxyType({**self.coats, **coats}),
-            light_kinds=MappingProxyType({**self.light_kinds, **light_kinds}),
-            own=frozenset({*lamps, *families, *coats, *light_kinds}),
-            resistors=resistors,
-        )
+    def with_own(self, own: Mapping[str, Mapping[str, Any]], resistors: tuple[float, ...] = ()) -> Catalogue:
+        """A catalogue with the user's own behind the generic ones: entries by table (“lamps”, “sources”) and id; ``resistors`` (Ω) are those
+        in stock, rising."""
+        tables = {name: MappingProxyType({**getattr(self, name), **more}) for name, more in own.items() if more}
+        return replace(self, **tables, own=frozenset(i for more in own.values() for i in more), resistors=resistors)  # type: ignore[arg-type]
 
 
 @memoize_by_value()
@@ -552,7 +549,7 @@ def built_in() -> Catalogue:
         table("drives", DrivePart), table("loads", LoadPart), table("fibres", FibrePart), table("wires", WirePart),
         table("boards", BoardPart), table("prototypes", Prototype),
         table("work", WorkPart, "steps"), cares(), table("adhesives", Adhesive),
-        table("lenses", LensPart), table("sheets", SheetPart), table("switches", SwitchPart), table("light_kinds", LightKind),
+        table("lenses", LensPart), table("sheets", SheetPart), table("switches", SwitchPart), MappingProxyType({}), table("light_kinds", LightKind),
         table("light_means", LightMeans), tuple(depths),
     )  # fmt: skip
 

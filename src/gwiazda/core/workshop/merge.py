@@ -54,6 +54,7 @@ def merged(base: Workshop, mine: Workshop, theirs: Workshop) -> Workshop:
         families=MappingProxyType({k: v for k, v in families.items() if k in used}),
         coats=_merged(base.coats, mine.coats, theirs.coats),
         light_kinds=_merged(base.light_kinds, mine.light_kinds, theirs.light_kinds),
+        own=_merged(base.own, mine.own, theirs.own),
         drawer=_merged(base.drawer, mine.drawer, theirs.drawer, _counted),
         kept=_merged(base.kept, mine.kept, theirs.kept),
     )

@@ -5,7 +5,6 @@ Nothing is half taken in: a file with one wrong value changes nothing, and says 
 
 from __future__ import annotations
 
-import math
 import re
 from collections.abc import Iterable, Mapping
 from typing import Any
@@ -13,7 +12,7 @@ from typing import Any
 from gwiazda.core.circuit.parts.diode import parameters_from_points
 from gwiazda.core.errors import PlanError
 from gwiazda.core.parts.catalogue import Catalogue, Family, LampPart, built_in, lamp_forms
-from gwiazda.core.tables import Table, read_rows
+from gwiazda.core.tables import Table, read_figure, read_rows
 
 COLUMNS = (
     "id", "name", "form", "length_mm", "width_mm", "height_mm", "lens", "colour", "beam_deg", "rated_ma", "axial_mcd",
@@ -37,14 +36,7 @@ def colours() -> dict[str, Mapping[str, float]]:
 
 def _number(row: int, column: str, text: str) -> float:
     low, high = _LIMITS[column]
-    where = f"Parts, row {row}, {column}"
-    try:
-        value = float(text.strip().replace(",", "."))
-    except ValueError:
-        raise PlanError(where, f"“{text}” is not a number", f"{low:g} to {high:g}") from None
-    if not (math.isfinite(value) and low <= value <= high):
-        raise PlanError(where, f"{value:g} is out of range", f"{low:g} to {high:g}")
-    return value
+    return read_figure(text, f"Parts, row {row}, {column}", low, high)
 
 
 def parts_from_csv(text: str) -> tuple[dict[str, LampPart], dict[str, Family]]:

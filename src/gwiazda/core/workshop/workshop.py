@@ -1,6 +1,6 @@
 """The workshop: what is the user's own and not a plan's. Loaded and saved in one place, for window and command line alike.
 
-``parts.csv`` holds the user's lamps, ``coats.json`` paints measured on swatches, ``light_kinds.json`` kinds of lights of one's own, ``drawer.csv`` what is in the drawer (``resistors.csv`` in older
+``parts.csv`` holds the user's lamps, ``coats.json`` paints measured on swatches, ``light_kinds.json`` kinds of lights of one's own, ``own.csv`` other parts of one's own, ``drawer.csv`` what is in the drawer (``resistors.csv`` in older
 workshops), ``kept.csv`` what of it plans have laid aside. A file that can't be read is set aside under another name and said: nothing is ever written
 over it.
 """
@@ -13,6 +13,7 @@ from dataclasses import dataclass, field, replace
 from functools import cached_property
 from pathlib import Path
 from types import MappingProxyType
+from typing import TYPE_CHECKING, Any
 
 from gwiazda.core.errors import GwiazdaError, PlanFileError
 from gwiazda.core.files import clear_parts, fingerprint, make_folder, read_plain, set_aside, write_atomically
@@ -20,20 +21,26 @@ from gwiazda.core.parts.catalogue import Catalogue, Coat, Family, LampPart, buil
 from gwiazda.core.parts.lights import LightKind
 from gwiazda.core.workshop.drawer_csv import Held, Key, drawer_from_csv, drawer_to_csv, resistors_of, with_resistors
 
-PARTS, COATS, LIGHTS, DRAWER, KEPT = "parts.csv", "coats.json", "light_kinds.json", "drawer.csv", "kept.csv"
+if TYPE_CHECKING:
+    from gwiazda.core.workshop.own_parts import OwnPart
+
+PARTS, COATS, LIGHTS, OWN, DRAWER, KEPT = (
+    "parts.csv", "coats.json", "light_kinds.json", "own.csv", "drawer.csv", "kept.csv",
+)  # fmt: skip
 OLD_DRAWER = "resistors.csv"
 MAX_BYTES = 2**20
 
 
 @dataclass(frozen=True)
 class Workshop:
-    """The user's own lamps with their diode families, coats, kinds of lights, what is in the drawer, and what of it each plan (by its kit's
+    """The user's own lamps with their diode families, coats, kinds of lights, other parts, what is in the drawer, and what of it each plan (by its kit's
     name) keeps; a value, as plans are."""
 
     lamps: Mapping[str, LampPart] = field(default_factory=lambda: MappingProxyType({}))
     families: Mapping[str, Family] = field(default_factory=lambda: MappingProxyType({}))
     coats: Mapping[str, Coat] = field(default_factory=lambda: MappingProxyType({}))
     light_kinds: Mapping[str, LightKind] = field(default_factory=lambda: MappingProxyType({}))
+    own: Mapping[str, OwnPart] = field(default_factory=lambda: MappingProxyType({}))
     drawer: Mapping[Key, Held] = field(default_factory=lambda: MappingProxyType({}))
     kept: Mapping[str, Mapping[Key, float]] = field(default_factory=lambda: MappingProxyType({}))
 
@@ -45,10 +52,17 @@ class Workshop:
     @cached_property
     def catalogue(self) -> Catalogue:
         """The generic catalogue with the user's own behind it."""
-        if not (self.lamps or self.families or self.coats or self.stock or self.light_kinds):
+        if not (self.lamps or self.families or self.coats or self.stock or self.light_kinds or self.own):
             return built_in()
+        tables: dict[str, dict[str, Any]] = {
+            "lamps": {**self.lamps}, "families": {**self.families}, "coats": {**self.coats}, "light_kinds": {**self.light_kinds}
+        }  # fmt: skip
+        if self.own:
+            from gwiazda.core.workshop.own_parts import KINDS, entry_of  # at a start most have none
+        for part in self.own.values():
+            tables.setdefault(KINDS[part.kind].table, {})[part.id] = entry_of(part, built_in())
         resistors = tuple(sorted(ohm for ohm, count in self.stock.items() if count > 0))
-        return built_in().with_own(self.lamps, self.families, self.coats, resistors, self.light_kinds)
+        return built_in().with_own(tables, resistors)
 
     def with_lamps(self, lamps: Mapping[str, LampPart], families: Mapping[str, Family]) -> Workshop:
         """More lamps, in place of those of the same id."""
@@ -85,6 +99,14 @@ class Workshop:
         """One more coat, in place of that of the same id."""
         return replace(self, coats=MappingProxyType({**self.coats, coat.id: coat}))
 
+    def with_own_part(self, part: OwnPart) -> Workshop:
+        """One more part of one's own, in place of that of the same id."""
+        return replace(self, own=MappingProxyType({**self.own, part.id: part}))
+
+    def without_own_part(self, part_id: str) -> Workshop:
+        """A part of one's own out of the catalogue."""
+        return replace(self, own=MappingProxyType({i: p for i, p in self.own.items() if i != part_id}))
+
     def with_light_kind(self, kind: LightKind) -> Workshop:
         """One more kind of light, in place of that of the same id."""
         return replace(self, light_kinds=MappingProxyType({**self.light_kinds, kind.id: kind}))
@@ -103,7 +125,7 @@ def load_workshop(folder: Path) -> tuple[Workshop, tuple[str, ...]]:
     """The workshop kept in a folder, and a sentence for each file that couldn't be read and is set aside."""
     workshop, said = Workshop(), []
     drawer = DRAWER if (folder / DRAWER).exists() else OLD_DRAWER
-    for name in (PARTS, COATS, LIGHTS, drawer, KEPT):
+    for name in (PARTS, COATS, LIGHTS, OWN, drawer, KEPT):
         path = folder / name
         clear_parts(path)
         if not path.exists():
@@ -120,6 +142,10 @@ def load_workshop(folder: Path) -> tuple[Workshop, tuple[str, ...]]:
                 from gwiazda.core.workshop.kinds_json import kinds_from_json
 
                 workshop = replace(workshop, light_kinds=MappingProxyType(kinds_from_json(text)))
+            elif name == OWN:
+                from gwiazda.core.workshop.own_parts import own_from_csv
+
+                workshop = replace(workshop, own=MappingProxyType(own_from_csv(text)))
             elif name == KEPT:
                 from gwiazda.core.workshop.kept_csv import kept_from_csv
 
@@ -145,7 +171,7 @@ def load_workshop(folder: Path) -> tuple[Workshop, tuple[str, ...]]:
 
 def state_of(folder: Path) -> tuple[str | None, ...]:
     """What the files of a workshop hold, to be told from what they held before."""
-    return tuple(fingerprint(folder / name) for name in (PARTS, COATS, LIGHTS, DRAWER, KEPT))
+    return tuple(fingerprint(folder / name) for name in (PARTS, COATS, LIGHTS, OWN, DRAWER, KEPT))
 
 
 def save_workshop(workshop: Workshop, folder: Path) -> None:
@@ -153,6 +179,7 @@ def save_workshop(workshop: Workshop, folder: Path) -> None:
     from gwiazda.core.workshop.coats_json import coats_to_json
     from gwiazda.core.workshop.kept_csv import kept_to_csv
     from gwiazda.core.workshop.kinds_json import kinds_to_json
+    from gwiazda.core.workshop.own_parts import own_to_csv
     from gwiazda.core.workshop.parts_csv import parts_to_csv
 
     make_folder(folder)
@@ -160,6 +187,7 @@ def save_workshop(workshop: Workshop, folder: Path) -> None:
         (PARTS, parts_to_csv(workshop.lamps.values(), workshop.catalogue) if workshop.lamps else ""),
         (COATS, coats_to_json(workshop.coats.values()) if workshop.coats else ""),
         (LIGHTS, kinds_to_json(workshop.light_kinds.values()) if workshop.light_kinds else ""),
+        (OWN, own_to_csv(workshop.own.values()) if workshop.own else ""),
         (DRAWER, drawer_to_csv(workshop.drawer.values()) if workshop.drawer else ""),
         (KEPT, kept_to_csv(workshop.kept) if workshop.kept else ""),
         (OLD_DRAWER, ""),  # what it held is in the drawer now

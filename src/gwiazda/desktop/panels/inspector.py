@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import TYPE_CHECKING, Protocol
 
-from PySide6.QtCore import Qt, Signal
+from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtWidgets import QFrame, QScrollArea, QVBoxLayout, QWidget
 
 from gwiazda.core.plan.model import KINDS
@@ -125,9 +125,21 @@ class Inspector(QFrame):
         self._scroll.ensureWidgetVisible(widget, 20, 60)
 
     def renew(self) -> None:
-        """Build the panel anew, as when the catalogue has changed."""
+        """Build the panel anew, as when the catalogue has changed; what was typed into its cards, unfolded and scrolled to stays."""
+        before, shown, down = self.panel, self._shown, self._scroll.verticalScrollBar().value()
         self._shown = None
         self.rebuild()
+        if before is None or self.panel is None or shown != self._shown:
+            return
+        if bool(before.more) != bool(self.panel.more):
+            self.panel.toggle_more()
+        kept = {type(card): card for card in before.all_cards}
+        for card in self.panel.all_cards:
+            if (old := kept.get(type(card))) is not None:
+                card.take_over(old)
+        self._box.activate()
+        self.panel.adjustSize()
+        QTimer.singleShot(0, self, lambda: self._scroll.verticalScrollBar().setValue(down))
 
     def _plan_changed(self) -> None:
         # Texts that come from the assessment follow with it; while nothing is dragged the fields follow at once.

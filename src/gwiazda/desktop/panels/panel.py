@@ -339,6 +339,11 @@ class PanelCard:
     def say(self) -> None:
         """Show what is computed."""
 
+    def take_over(self, old: Any) -> None:
+        """Stand as the same card of the panel before stood: folded or open, and with what was typed there and is not in the plan."""
+        if self.title:
+            self.card.set_open(old.card.is_open)
+
     def take_away(self) -> None:
         """Take it off the panel."""
         for name in ("card", "picked", "close_card", "glues_card"):

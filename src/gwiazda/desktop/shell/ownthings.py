@@ -24,17 +24,30 @@ class OwnThings:
         def _which(self, title: str, kinds: str) -> Path | None: ...
 
     def take_in_parts(self, path: Path) -> None:
+        """Lamps, or parts of other kinds, from CSV, told apart by their first column."""
+        from gwiazda.core.workshop.own_parts import FIRST, own_from_csv
         from gwiazda.core.workshop.parts_csv import parts_from_csv
         from gwiazda.core.workshop.workshop import read_text
 
         document = self.window.document
         try:
-            lamps, families = parts_from_csv(read_text(path))
-            document.change_workshop(document.workshop.with_lamps(lamps, families))
+            text = read_text(path)
+            if text.lstrip().startswith(FIRST[0]):
+                others = own_from_csv(text)
+                workshop = document.workshop
+                for part in others.values():
+                    workshop = workshop.with_own_part(part)
+                count = len(others)
+            else:
+                lamps, families = parts_from_csv(text)
+                workshop, count = document.workshop.with_lamps(lamps, families), len(lamps)
+            document.change_workshop(workshop)
         except GwiazdaError as error:
             self.window.show_message(str(error), "stop")
             return
-        self.window.show_message(f"{len(lamps)} parts of {path.name} are in your catalogue now.")
+        self.window.show_message(
+            f"{counted(count, 'part')} of {path.name} {'is' if count == 1 else 'are'} in your catalogue now."
+        )
 
     def take_in_drawer(self, path: Path) -> None:
         """What is in the drawer from CSV, in place of what was written there."""

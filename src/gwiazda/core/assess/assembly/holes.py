@@ -49,6 +49,11 @@ class Hole(NamedTuple):
     of: tuple[str, ...]
 
 
+def own_drills(catalogue: Catalogue) -> tuple[tuple[str, float], ...]:
+    """The user's own drills: their names and diameters, mm."""
+    return tuple((d.name, d.diameter_mm) for d in catalogue.drills.values())
+
+
 def _wall(s: Section, at: Point) -> Face:
     """The wall of a section's box that a point lies nearest to."""
     off = [abs(x - edge) for x, a, d in zip(at, s.box.at, s.box.size, strict=True) for edge in (a, a + d)]
@@ -63,16 +68,16 @@ def _faced(p: Lamp) -> Face:
 
 def _lamp_drill(catalogue: Catalogue, p: Lamp) -> Drill:
     """A body goes through (an angular one is filed out to its edges); of a chip, which sits on the wall, its wires alone, or the lens before it."""
-    part = catalogue.lamps.get(p.part)
+    part, mine = catalogue.lamps.get(p.part), own_drills(catalogue)
     if p.lens is not None and part is not None:
-        return drill_of(front_mm(catalogue, p))
+        return drill_of(front_mm(catalogue, p), mine)
     if part is None or part.shape.on_wall:
-        return drill_of(WIRES_MM)
-    return drill_of(min(part.size_mm[:2]) + OVER_BODY_MM)
+        return drill_of(WIRES_MM, mine)
+    return drill_of(min(part.size_mm[:2]) + OVER_BODY_MM, mine)
 
 
 def _bores(catalogue: Catalogue, plan: Plan) -> Iterator[Bore]:
-    sections = {s.id: s for s in plan.sections}
+    sections, mine = {s.id: s for s in plan.sections}, own_drills(catalogue)
     for d in plan.dots:
         fibre = catalogue.fibres.get(d.fibre)
         if fibre is not None:
@@ -83,7 +88,7 @@ def _bores(catalogue: Catalogue, plan: Plan) -> Iterator[Bore]:
                 d.section,
                 d.side,
                 d.at,
-                drill_for(fibre.diameter_mm),
+                drill_for(fibre.diameter_mm, mine),
                 d.hole == "given",
                 d.panel,
             )
@@ -96,15 +101,21 @@ def _bores(catalogue: Catalogue, plan: Plan) -> Iterator[Bore]:
         s = sections.get(w.section)
         if w.make == "drill" and w.shape == "round" and s is not None:
             wide = w.tube.outer_mm if w.tube is not None else w.width_mm
-            yield Bore("way", "Ways of wires", w.id, w.section, _wall(s, w.at), w.at, drill_of(wide))
+            yield Bore("way", "Ways of wires", w.id, w.section, _wall(s, w.at), w.at, drill_of(wide, mine))
             if w.tube is not None and w.into in sections:
                 yield Bore(
-                    "way", "Ways of wires", w.id, w.into, _wall(sections[w.into], w.tube.to), w.tube.to, drill_of(wide)
+                    "way",
+                    "Ways of wires",
+                    w.id,
+                    w.into,
+                    _wall(sections[w.into], w.tube.to),
+                    w.tube.to,
+                    drill_of(wide, mine),
                 )
     for o in plan.openings:
         s = sections.get(o.section)
         if s is not None and s.school == "drill" and o.hole and o.shape == "round" and o.width_mm == o.height_mm:
-            yield Bore("pane", "Round panes", o.id, o.section, o.side, o.at, drill_of(o.width_mm))
+            yield Bore("pane", "Round panes", o.id, o.section, o.side, o.at, drill_of(o.width_mm, mine))
 
 
 @memoize(slots=2)
@@ -189,16 +200,18 @@ SCREW_MM = 2.2  # an M2 screw passes
 
 def chosen_holes(catalogue: Catalogue, plan: Plan) -> tuple[ChosenHole, ...]:
     """Holes for switches and for screws that close a section: they belong to the list, their places are one's own to choose."""
-    names = {s.id: s.name for s in plan.sections}
+    names, mine = {s.id: s.name for s in plan.sections}, own_drills(catalogue)
     out = []
     for feed in plan.feeds:
         for item in (*feed.head, *feed.items):
             for x in parts_in(item):
                 if isinstance(x, Switch) and (hole := catalogue.switches[x.kind].hole_mm):
                     where = names.get(x.home or feed.home, "the base")
-                    out.append(ChosenHole(f"{name_of(plan, x.id)}, {x.kind}", drill_of(hole), 1, where))
+                    out.append(ChosenHole(f"{name_of(plan, x.id)}, {x.kind}", drill_of(hole, mine), 1, where))
     screwed = [s for s in plan.sections if s.closure.by == "screws"]
-    out += [ChosenHole(f"Screws of {s.closure.part or 'its lid'}", drill_of(SCREW_MM), 4, s.name) for s in screwed]
+    out += [
+        ChosenHole(f"Screws of {s.closure.part or 'its lid'}", drill_of(SCREW_MM, mine), 4, s.name) for s in screwed
+    ]
     return tuple(out)
 
 

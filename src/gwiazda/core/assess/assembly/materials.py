@@ -145,7 +145,9 @@ def _pieces(catalogue: Catalogue, plan: Plan) -> Iterator[Use]:
                 glues.setdefault(best.glue.id, pair.what.lower())
     for glue, use in glues.items():
         yield Use("glue", glue, f"{catalogue.adhesives[glue].name}, for {use}", 1)
-    bits = Counter(round(b.drill.metric_mm, 3) for b in bores_of(catalogue, plan) if b.drill.metric_mm)
+    bits = Counter(
+        round(b.drill.metric_mm, 3) for b in bores_of(catalogue, plan) if b.drill.metric_mm and not b.drill.own
+    )
     for size_mm, holes in sorted(bits.items()):
         yield Use("drill", f"{size_mm:g} mm", f"drill {size_mm:g} mm, for {counted(holes, 'hole')}", 1)
 

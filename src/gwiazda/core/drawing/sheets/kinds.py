@@ -140,7 +140,9 @@ def _every_hole(plan: Plan, assessment: Assessment, paper: Paper) -> list[Drawin
         size = (
             "comes with its part"
             if x.bore.given
-            else " / ".join(w for w in (f"{d.metric_mm:g} mm", f"no. {d.number}" if d.number else "", d.inch) if w)
+            else " / ".join(
+                w for w in (d.own, f"{d.metric_mm:g} mm", f"no. {d.number}" if d.number else "", d.inch) if w
+            )
         )
         section = name_of(plan, x.bore.section) if x.bore.section else "by itself"
         place = f"{x.along_mm:g} from {x.end}, {x.up_mm:g} up" if x.along_mm is not None else "–"
@@ -297,7 +299,7 @@ def bench_lists(plan: Plan, assessment: Assessment, paper: Paper) -> list[Drawin
     drill = []
     for h in holes_of(plan, assessment.catalogue):
         number = f"no. {h.drill.number}, {h.drill.number_mm:.3f} mm" if h.drill.number else "–"
-        size = "comes with its part" if h.given else f"{h.drill.metric_mm:g} mm"
+        size = "comes with its part" if h.given else f"{h.drill.own or f'{h.drill.metric_mm:g} mm'}"
         inch = f"{h.drill.inch}, {h.drill.inch_mm:.3f} mm" if h.drill.inch else "–"
         drill.append((h.use, size, number, inch, str(h.pieces)))
     if drill:

@@ -185,6 +185,12 @@ def _parts(job: Job) -> str:
     return parts_to_csv(job.workshop.lamps.values(), job.workshop.catalogue)
 
 
+def _own_parts(job: Job) -> str:
+    from gwiazda.core.workshop.own_parts import own_to_csv
+
+    return own_to_csv(job.workshop.own.values())
+
+
 def _stock(job: Job) -> str:
     from gwiazda.core.workshop.drawer_csv import drawer_to_csv
 
@@ -322,7 +328,8 @@ EXPORTS: tuple[Export, ...] = (
     Export("night", "Night picture", "the view on the plate as it looks in the dark", (".png",), _night, key="Ctrl+P"),
     Export("moving", "Moving picture", "the view on the plate as the show plays", (".gif", ".png", ".apng"), _moving, key="Ctrl+Shift+P", long=True, lacks=_no_cue),
     Export("round", "From anywhere", "the model as you stand before it, or turning once round", (".png", ".gif", ".apng"), _round, long=True, lacks=_no_section, frames=(36, 72)),
-    _table("parts", "Your own parts", "lamps of your own catalogue, to keep or to give away", _parts),
+    _table("parts", "Your own lamps", "lamps of your own catalogue, to keep or to give away", _parts),
+    _table("ownparts", "Your own parts", "sources, boards, wires, fibres, drills, adhesives and paints of your own", _own_parts),
     _table("stock", "Your stock", "what is in your drawer, to count or to edit", _stock),
 )  # fmt: skip
 BY_ID = {e.id: e for e in EXPORTS}

@@ -11,12 +11,18 @@ def bring() -> Contribution:
 
 
 def panel_cards() -> Cards:
-    from gwiazda.desktop.stations.build import buying, cards, evenings
+    from gwiazda.desktop.stations.build import buying, cards, evenings, ownparts
     from gwiazda.desktop.stations.light.carrier import PatternCard
 
     return Cards(
         {
-            "plan": (cards.TonightCard, evenings.OrdersCard, evenings.EveningsCard, buying.BuyCard),
+            "plan": (
+                cards.TonightCard,
+                evenings.OrdersCard,
+                evenings.EveningsCard,
+                buying.BuyCard,
+                ownparts.OwnPartsCard,
+            ),
             "section": (cards.SectionBuildCard,),
             "carrier": (PatternCard,),
         },

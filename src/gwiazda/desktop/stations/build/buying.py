@@ -10,9 +10,9 @@ from gwiazda.core.assess.choices.substitute import Substitute, Swap, substitutes
 from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.exchange.report import shopping_rows
 from gwiazda.core.plan.model import Plan
-from gwiazda.core.quantities import counted, format_current
+from gwiazda.core.quantities import counted, format_current, parse_number
 from gwiazda.core.workshop.buying import Buy, buying, cost_words, to_keep
-from gwiazda.core.workshop.drawer_csv import Held, read_count
+from gwiazda.core.workshop.drawer_csv import MOST_PRICE, Held, read_count
 from gwiazda.core.workshop.workshop import Workshop
 from gwiazda.desktop.panels.panel import PanelCard, clear, label
 from gwiazda.desktop.theme.sizes import scaled
@@ -21,6 +21,14 @@ from gwiazda.desktop.widgets.offer import OfferButton
 
 REPLACED = ("lamp", "resistor", "fibre", "wire")
 MOST = 8  # rows until one asks for the rest
+
+
+def _read_pack(text: str, kind: str) -> float:
+    return read_count(text, kind, "Sold by") if text.strip() else 0.0
+
+
+def _read_price(text: str) -> float:
+    return parse_number(text, "Price", 0.0, MOST_PRICE) if text.strip() else 0.0
 
 
 class BuyCard(PanelCard):
@@ -43,7 +51,13 @@ class BuyCard(PanelCard):
         self.back = QPushButton("Give back")
         self.back.setToolTip("Let other plans have what was laid aside for this one")
         self.back.clicked.connect(self._give_back)
-        for b in (self.keep, self.back):
+        self.priced = QPushButton("Prices")
+        self.priced.setCheckable(True)
+        self.priced.setToolTip(
+            "Type what a pack costs and how many are in it: the list says how many packs, and the sum"
+        )
+        self.priced.clicked.connect(self.refresh)
+        for b in (self.keep, self.back, self.priced):
             buttons.addWidget(b)
         card.outer.addLayout(buttons)
         self.all = False
@@ -51,6 +65,7 @@ class BuyCard(PanelCard):
         self._shown: object = None
         self._order: tuple[tuple[str, str], ...] = ()
         self._lines: dict[tuple[str, str], tuple[QWidget, QPushButton, ValueField, QLabel]] = {}
+        self._sold: dict[tuple[str, str], tuple[ValueField, ValueField]] = {}
         self._tried: dict[tuple[str, str], tuple[Substitute | Swap, ...]] = {}
 
     def buys(self) -> tuple[Buy, ...]:
@@ -63,12 +78,14 @@ class BuyCard(PanelCard):
         except GwiazdaError as error:
             self.document.message_stop(str(error))
 
-    def _counted(self, kind: str, of: str, count: float) -> None:
+    def _held(self, kind: str, of: str, **fields: float) -> None:
+        """Another count, pack or price of a part in the drawer; with no price, none of it and no place it isn't written there."""
         buy, w = self._of(kind, of), self.document.workshop
         if buy is None:
             return
         part = buy.key[1] if buy.kind == "resistor" else buy.part
-        self._change(w.with_drawer({**w.drawer, buy.key: Held(buy.kind, part, count, buy.where, buy.pack, buy.price)}))
+        held = Held(buy.kind, part, buy.held, buy.where, buy.pack, buy.price)._replace(**fields)  # type: ignore[arg-type]
+        self._change(w.with_drawer({**w.drawer, buy.key: held}))
 
     def _keep(self) -> None:
         w = self.document.workshop
@@ -105,11 +122,11 @@ class BuyCard(PanelCard):
         if set(by_key) != set(self._order):
             self._order = tuple((b.kind, b.part) for b in lacking + [b for b in buys if not b.buy])
         offers = {k: s for k in self._order if by_key[k].buy and (s := self._tried.get(k))}
-        key = (self._order, self.all, tuple(offers.items()))
+        key = (self._order, self.all, self.priced.isChecked(), tuple(offers.items()))
         if key != self._shown:
             self._shown = key
             clear(self.rows)
-            self._lines = {}
+            self._lines, self._sold = {}, {}
             for k in self._order if self.all else self._order[:MOST]:
                 self.rows.addWidget(self._row(by_key[k]))
                 for offer in offers.get(k, ()):
@@ -144,7 +161,7 @@ class BuyCard(PanelCard):
         field = self.panel.value(
             f"In the drawer: {b.detail or b.part}",
             partial(read_count, kind=b.kind, what="In the drawer"),
-            lambda n: self._counted(b.kind, b.part, n),
+            lambda n: self._held(b.kind, b.part, amount=n),
             "how many are in the drawer" + (f", {b.unit}" if b.unit else ""),
         )
         field.setFixedWidth(scaled(52))
@@ -153,7 +170,32 @@ class BuyCard(PanelCard):
         result.setMinimumWidth(scaled(46))
         row.addWidget(result)
         self._lines[b.kind, b.part] = (holder, instead, field, result)
+        if self.priced.isChecked():
+            lines.addLayout(self._sold_row(b))
         return holder
+
+    def _sold_row(self, b: Buy) -> QHBoxLayout:
+        """How many are sold at once, and for how much."""
+        row = QHBoxLayout()
+        row.setSpacing(4)
+        row.addStretch(1)
+        what = b.detail or b.part
+        pack = self.panel.value(
+            f"Sold by: {what}", partial(_read_pack, kind=b.kind), lambda n: self._held(b.kind, b.part, pack=n),
+            "how many are in a pack" + (f", {b.unit}" if b.unit else "") + "; empty for one",
+        )  # fmt: skip
+        price = self.panel.value(
+            f"Price: {what}",
+            _read_price,
+            lambda x: self._held(b.kind, b.part, price=x),
+            "what a pack costs, in your own money; empty where you don’t know",
+        )
+        for words, field in (("sold by", pack), ("at", price)):
+            row.addWidget(label(words, "muted"))
+            field.setFixedWidth(scaled(58))
+            row.addWidget(field)
+        self._sold[b.kind, b.part] = (pack, price)
+        return row
 
     def _fill(self, b: Buy, holder: QWidget, instead: QPushButton, field: ValueField, result: QLabel) -> None:
         where = f", {b.where}" if b.where else ""
@@ -161,6 +203,10 @@ class BuyCard(PanelCard):
         holder.setToolTip(f"{b.kind}: {b.part}; {b.needed} needed, {b.wanted} with spares{where}{others}")
         instead.setVisible(b.kind in REPLACED and b.buy > 0 and (b.kind, b.part) not in self._tried)
         field.show_value(f"{b.held:g} {b.unit}".strip())
+        if (b.kind, b.part) in self._sold:
+            pack, price = self._sold[b.kind, b.part]
+            pack.show_value(f"{b.pack:g} {b.unit}".strip() if b.pack else "")
+            price.show_value(f"{b.price:.2f}" if b.price else "")
         packs = f", {counted(b.packs, 'pack')}" if b.packs and b.buy else ""
         result.setText(f"buy {b.buy} {b.unit}".strip() + packs if b.buy else "enough")
 

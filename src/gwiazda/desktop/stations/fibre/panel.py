@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 
+from gwiazda.core.assess.assembly.holes import own_drills
 from gwiazda.core.assess.fibres import sharing
 from gwiazda.core.assess.fibres.lists import tags_of
 from gwiazda.core.fibre.drills import drill_for
@@ -70,9 +71,9 @@ class DotCard(PanelCard):
             full = fibre.diameter_mm * self.plan.kit.scale / 1000.0
             words = f"At full size {figure(full, 2)} m across. "
             if first.hole == "drilled":
-                drill = drill_for(fibre.diameter_mm)
+                drill = drill_for(fibre.diameter_mm, own_drills(self.document.catalogue))
                 number = f" (no. {drill.number})" if drill.number else ""
-                words += f"Drill {drill.metric_mm:g} mm{number}. "
+                words += f"Drill {drill.own or f'{drill.metric_mm:g} mm{number}'}. "
         if tips:
             low, high = min(t.cd for t in tips) * 1e3, max(t.cd for t in tips) * 1e3
             span = figure(low, 2) if len(tips) == 1 else f"{figure(low, 2)} to {figure(high, 2)}"

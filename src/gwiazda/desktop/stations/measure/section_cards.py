@@ -8,7 +8,6 @@ from typing import Any, get_args
 
 from PySide6.QtWidgets import QCheckBox, QVBoxLayout
 
-from gwiazda.core.assess.assembly.glues import advise, shell_of
 from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.plan import decks, edits
 from gwiazda.core.plan.edits import occupancy
@@ -38,6 +37,8 @@ def _of_closure(path: str) -> Callable[[Section], Any]:
 
 def _glues(card: PanelCard) -> list[tuple[str, str]]:
     """All adhesives, what holds on what the section is made of first; of the others it is said why not."""
+    from gwiazda.core.assess.assembly.glues import advise, shell_of  # the first picture doesn't wait for them
+
     catalogue = card.document.catalogue
     shell = shell_of(catalogue, card.first, card.plan.kit.material)
     judged = advise(catalogue, shell, shell)

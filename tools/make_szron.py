@@ -18,6 +18,7 @@ from gwiazda.core.plan.model import (
     Drawing,
     Feed,
     Fitting,
+    Hatch,
     Kit,
     Lamp,
     Layer,
@@ -281,13 +282,13 @@ def sections() -> list[Section]:
     # The base of turned wood, with the pack in it: a section like any other, though nothing of it is lit.
     out.append(
         Section(
-            id="base", name="Base", box=Box(at=(106.0, -26.0, -32.0), size=(190.0, 52.0, 16.0)), wall_mm=3.0, colour="#a89a80",
+            id="base", name="Base", box=Box(at=(106.0, -26.0, -32.0), size=(190.0, 52.0, 16.0)), wall_mm=3.0, colour="#a89a80", material="dark-wood",
             outlines=(Outline(side="port", points=((96.0, -14.0), (306.0, -14.0), (298.0, -34.0), (104.0, -34.0))),),
             obstacles=(
                 Obstacle(id="base.pack", kind="pack", name="Eight AA cells", box=Box(at=(108.0, -23.7, -32.0), size=(174.0, 47.4, 15.3)), reached=True, of="supply"),
                 Obstacle(id="base.switch", kind="switch", name="Slide switch", box=Box(at=(284.0, -6.0, -31.0), size=(10.0, 12.0, 8.0))),
             ),
-            closure=Closure(part="bottom plate", by="screws", removable="bottom plate"),
+            closure=Closure(part="bottom plate", by="glue", glue="white glue", hatch=Hatch(face="bottom", at=(89.0, 26.0), size=(176.0, 49.0))),
         )
     )  # fmt: skip
     return out

@@ -12,6 +12,7 @@ from typing import TYPE_CHECKING, Literal, NamedTuple
 import numpy as np
 import numpy.typing as npt
 
+from gwiazda.core.plan.frame import Face
 from gwiazda.core.plan.model import ViewingConditions as ViewingRoom
 
 if TYPE_CHECKING:
@@ -279,7 +280,7 @@ class Leak(NamedTuple):
     kind: str  # "wall", "seam", "ring", "channel" or "next door"
     section: str
     subject: str
-    face: str
+    face: Face
     luminance_cd_m2: float
     times: float
     at: tuple[float, float, float]

@@ -21,6 +21,7 @@ from gwiazda.core.findings.assembly.bench_rules import (
 )
 from gwiazda.core.findings.assembly.body_rules import BODY_RULES
 from gwiazda.core.findings.assembly.carrier_rules import CARRIER_RULES
+from gwiazda.core.findings.assembly.hatch_rules import HATCH_RULES
 from gwiazda.core.findings.assembly.material_rules import MATERIAL_RULES
 from gwiazda.core.findings.electrics.circuit_rules import CIRCUIT_RULES, choose_resistor
 from gwiazda.core.findings.electrics.device_rules import DEVICE_RULES
@@ -351,6 +352,7 @@ RULES: tuple[Rule, ...] = (
     *STAND_RULES,
     *WIRE_RULES,
     *BODY_RULES,
+    *HATCH_RULES,
     *MATERIAL_RULES,
     *EFFECT_RULES,
     *OUTPUT_RULES,

@@ -12,6 +12,11 @@ Side = Literal["port", "starboard", "top", "bow", "stern", "bottom"]
 Face = Literal["stern", "bow", "starboard", "port", "bottom", "top"]  # x0, x1, y0, y1, z0, z1 of a box
 FACE_NAMES: tuple[Face, ...] = ("stern", "bow", "starboard", "port", "bottom", "top")
 
+# What a face is called inside a section.
+FACE_WORDS: dict[Face, str] = {
+    "stern": "end wall", "bow": "front wall", "starboard": "starboard wall", "port": "port wall", "bottom": "floor", "top": "roof",
+}  # fmt: skip
+
 # The outward normal of each side, and the two model axes (0 = x, 1 = y, 2 = z) seen in its view.
 NORMALS: dict[Side, tuple[int, int, int]] = {
     "port": (0, 1, 0), "starboard": (0, -1, 0), "top": (0, 0, 1), "bow": (1, 0, 0), "stern": (-1, 0, 0),
@@ -50,6 +55,16 @@ def from_sheet(side: Side, right: float, down: float) -> tuple[float, float]:
     """The view's two model coordinates (horizontal, vertical) of a place on its sheet."""
     a, b, _ = SHEET[side]
     return a * right, b * down
+
+
+def rect_on_sheet(
+    face: Face, corner: tuple[float, float, float], at: tuple[float, float], size: tuple[float, float]
+) -> tuple[float, float, float, float]:
+    """A rectangle on a face of a box, by its middle from the box's lowest corner, as that side's sheet has it: left, top, width, height, mm."""
+    h, v, _ = PLANES[face]
+    a, b, _ = SHEET[face]
+    x, y = a * (corner[h] + at[0]), b * (corner[v] + at[1])
+    return x - size[0] / 2, y - size[1] / 2, size[0], size[1]
 
 
 def face_number(side: Face | Side) -> int:

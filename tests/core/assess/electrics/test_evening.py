@@ -82,7 +82,7 @@ def test_a_source_in_a_section_goes_in_or_not_and_is_changed_or_not():
     options = options_for(plan, assess(plan, built_in()), "supply")
     by = {(o.supply.part, o.supply.in_series, o.supply.in_parallel): o for o in options}
     # 165 × 44 × 19 mm: a block of 17.5 goes in, D cells of 34 don't, two blocks side by side do.
-    assert by["block-9v", 1, 1].fits and by["block-9v", 1, 2].fits and by["block-9v", 1, 1].changed == "glued shut"
+    assert by["block-9v", 1, 1].fits and by["block-9v", 1, 2].fits and by["block-9v", 1, 1].changed == "closed for good"
     assert by["d-alkaline", 4, 1].why == "doesn’t go into Deck 1" and by["adapter-9v-0.5a", 1, 1].changed == "outside"
     rules = {f.rule: f for f in evaluate_rules(plan, assess(plan, built_in()))}
     moved = rules["sealed-cells"].fixes[0].applied(plan)

@@ -14,6 +14,7 @@ from gwiazda.core.memo import memoize
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.edits.assembly import FIRST_YEAR, LAST_YEAR
+from gwiazda.core.plan.frame import FACE_WORDS
 from gwiazda.core.plan.model import Done, Plan, Seal, copy_unchecked
 from gwiazda.core.plan.naming import names_of
 from gwiazda.core.quantities import counted
@@ -209,11 +210,13 @@ def afterwards(plan: Plan, section: str) -> tuple[str, str]:
     c = contents_of(plan)[section]
     closure = c.section.closure
     inside = ", ".join(x for x in (counted(len(c.lamps), "lamp"), counted(len(c.dots), "fibre") if c.dots else "") if x)
-    if closure.by in ("", "screws", "magnets", "push fit", "hinge", "open"):
+    if closure.opens:
         way = closure.part or closure.removable or "what closes it"
         return "", f"{inside} by {way}" if inside else ""
     if closure.removable:
         return "", f"{inside} by {closure.removable}"
+    if closure.hatch is not None:
+        return inside, f"the cells by the hatch in its {FACE_WORDS[closure.hatch.face]}"
     return inside, ""
 
 

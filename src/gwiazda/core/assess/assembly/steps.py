@@ -13,6 +13,7 @@ from gwiazda.core.assess.optics.lenses import dome_mm, width_mm
 from gwiazda.core.assess.optics.skin import made_of
 from gwiazda.core.memo import memoize
 from gwiazda.core.parts.catalogue import Catalogue
+from gwiazda.core.plan.frame import FACE_WORDS
 from gwiazda.core.plan.lookup import joints_by_lamp
 from gwiazda.core.plan.model import EveningSettings, Layer, Plan
 from gwiazda.core.plan.naming import name_of
@@ -132,6 +133,10 @@ class _Maker:
             THIN_MIN if o.kind in BODIES and o.thin_mm > 0 else self.catalogue.work["obstacles"].each_min for o in cut
         )
         base = self.add(key, "obstacles", [begun], Work(len(cut), hours / max(len(cut), 1)), of=mark_of(cut), detail=", ".join(o.name or o.kind for o in cut)) if cut else begun  # fmt: skip
+        hatch = s.closure.hatch
+        if hatch is not None:
+            words = f"{' × '.join(f'{x:g}' for x in hatch.size)} mm in the {FACE_WORDS[hatch.face]}, held by {hatch.by}; a lip of card behind its edge keeps the light in"
+            base = self.add(key, "hatch", [base], Work(1), of=mark_of(hatch), detail=words)
         made = [w for w in c.passages if w.make != "as it is"]
         covered = [w for w in made if w.make == "channel" and w.cover]
         kind = made_of(self.catalogue, s, plan.kit.material)

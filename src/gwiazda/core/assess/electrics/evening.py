@@ -17,6 +17,7 @@ from gwiazda.core.assess.states import Assessment
 from gwiazda.core.light.photometry import relative_light
 from gwiazda.core.memo import memoize
 from gwiazda.core.parts.catalogue import SourcePart
+from gwiazda.core.plan.frame import FACE_WORDS
 from gwiazda.core.plan.model import Plan, Section, Supply, copy_unchecked
 
 Array = npt.NDArray[np.float64]
@@ -131,9 +132,11 @@ def _changed(home: Section | None, part: SourcePart, supply: Supply) -> str:
     if part.kind != "battery" or home is None:
         return "outside"
     closure = home.closure
-    if closure is None or closure.by in ("", "open", "screws", "magnets", "push fit", "hinge"):
+    if closure.hatch is not None:
+        return f"by the hatch in its {FACE_WORDS[closure.hatch.face]}"
+    if closure.opens:
         return f"open {home.name}"
-    return f"by its {closure.removable}" if closure.removable else "glued shut"
+    return f"by its {closure.removable}" if closure.removable else "closed for good"
 
 
 def options_for(plan: Plan, assessment: Assessment, feed_id: str) -> tuple[Option, ...]:

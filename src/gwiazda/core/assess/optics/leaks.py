@@ -27,7 +27,7 @@ from gwiazda.core.light.leak import MOST_COATS, density_of, leak_luminance
 from gwiazda.core.light.scatter import through as transmitted_by
 from gwiazda.core.light.visibility import visible_luminance, visible_slit, visible_spot
 from gwiazda.core.parts.catalogue import LN10, Catalogue
-from gwiazda.core.plan.frame import FACE_NAMES, Side
+from gwiazda.core.plan.frame import FACE_NAMES, FACE_WORDS, Face, Side
 from gwiazda.core.plan.lookup import find
 from gwiazda.core.plan.model import Opening, Passage, Plan, Seam, Section
 from gwiazda.core.plan.model import ViewingConditions as ViewingRoom
@@ -224,7 +224,7 @@ class _Place(NamedTuple):
     kind: str
     section: str
     subject: str
-    face: str
+    face: Face
     at: tuple[float, float, float]
 
 
@@ -369,9 +369,7 @@ def place_name(plan: Plan, leak: Leak) -> str:
     """What a leak is called: “Deck 1, port wall”."""
     section = find(plan, leak.section)
     name = section.name if isinstance(section, Section) else leak.section
-    face = {"top": "roof", "bottom": "floor", "bow": "front wall", "stern": "end wall"}.get(
-        leak.face, f"{leak.face} wall"
-    )
+    face = FACE_WORDS[leak.face]
     words = {
         "wall": face,
         "seam": f"seam round the {face}",

@@ -32,7 +32,7 @@ from gwiazda.core.drawing.sheets.page import (
 )
 from gwiazda.core.drawing.sheets.polarity import MINUS, PLUS, end_words, polarity_page
 from gwiazda.core.errors import PlanError
-from gwiazda.core.plan.frame import SHEET, SIDES, Side, to_sheet
+from gwiazda.core.plan.frame import SHEET, SIDES, Side, rect_on_sheet, to_sheet
 from gwiazda.core.plan.model import Opening, Panel, Plan
 from gwiazda.core.plan.naming import channel_name, joint_name, name_of, names_of
 from gwiazda.core.quantities import counted, format_scale
@@ -123,11 +123,22 @@ def drill_templates(plan: Plan, assessment: Assessment, paper: Paper) -> list[Dr
     for section in plan.sections:
         for side in SIDES:
             mine = [x for x in holes if x.bore.section == section.id and x.bore.side == side and not x.bore.panel]
-            if mine:
+            hatch = (
+                section.closure.hatch
+                if section.closure.hatch is not None and section.closure.hatch.face == side
+                else None
+            )
+            if mine or hatch is not None:
                 sheet = _Sheet()
                 sheet.add(outline(contours(section, side)[0]))
-                sheet.add(*_bore_marks(mine, side))
-                note = f"{counted(len(mine), 'hole')}, seen from outside"
+                if mine:
+                    sheet.add(*_bore_marks(mine, side))
+                if hatch is not None:
+                    sheet.add(rect(*rect_on_sheet(hatch.face, section.box.at, hatch.at, hatch.size)))
+                what = [counted(len(mine), "hole")] if mine else []
+                note = (
+                    f"{' and '.join([*what, *(['the hatch to cut'] if hatch is not None else [])])}, seen from outside"
+                )
                 out.append(sheet.drawing(f"Drill template: {section.name}, {side}", note))
     return out
 

@@ -168,7 +168,8 @@ def reed_too_deep(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
 def cells_shut_in(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """A pack whose cells are to be changed, in a section that is glued shut with nothing to take off."""
     for s, o in _bodies(plan):
-        if o.kind == "pack" and o.reached and s.closure.by == "glue" and not s.closure.removable:
+        # Those of a source of the plan are judged with it.
+        if o.kind == "pack" and o.reached and not o.of and s.closure.sealed:
             yield Finding(
                 "cells-shut-in", "stop", "loom", s.id, 0.0,
                 f"The cells of {o.name or 'the pack'} are changed in {s.name}, and that is glued shut with nothing to take off.",

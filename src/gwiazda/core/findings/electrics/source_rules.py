@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from gwiazda.core.assess.bodies.hatches import with_hatch_over
 from gwiazda.core.assess.heat import heat_of, homes_of
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.findings.finding import Finding, Fix
@@ -136,15 +137,17 @@ def cells_sealed_in(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
         if not feed.home or part is None or part.kind != "battery":
             continue
         home = section_of(plan, feed.home)
-        closure = home.closure
-        sealed = closure is not None and closure.by == "glue" and not closure.removable
+        sealed = home.closure.sealed
         lithium = part.id.startswith("li-ion")
         if sealed or lithium:
             why = "and are never sealed in" if lithium else "and can’t be changed without breaking it open"
             yield Finding(
                 "sealed-cells", "stop" if sealed else "look", "supply", feed.id, 0.0,
-                f"{part.name}: the cells sit in {home.name}, {'glued shut, ' if sealed else ''}{why}.",
-                (Fix("Into the base", lambda p, f=feed.id: edits.set_feed(p, f, home="")),),  # type: ignore[misc]
+                f"{part.name}: the cells sit in {home.name}, {'closed for good, ' if sealed else ''}{why}.",
+                (
+                    *((Fix("A hatch underneath, over the cells", lambda p, h=home.id, f=feed.id: with_hatch_over(p, h, f)),) if sealed and any(o.of == feed.id for o in home.obstacles) else ()),  # type: ignore[misc]
+                    Fix("Into the base", lambda p, f=feed.id: edits.set_feed(p, f, home="")),  # type: ignore[misc]
+                ),
             )  # fmt: skip
 
 

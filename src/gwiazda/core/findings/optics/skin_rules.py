@@ -115,7 +115,7 @@ def _foil(leak: Leak) -> Callable[[Plan], Plan]:
     def edit(plan: Plan) -> Plan:
         assert leak.part is not None
         box = section_of(plan, leak.section).box
-        face: Face = leak.face  # type: ignore[assignment]
+        face: Face = leak.face
         u, v = in_plane(FACE_NAMES.index(face) // 2)
         low = (leak.part[0] - box.at[u], leak.part[1] - box.at[v])
         high = (leak.part[2] - box.at[u], leak.part[3] - box.at[v])

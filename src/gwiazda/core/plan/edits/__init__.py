@@ -100,6 +100,7 @@ from gwiazda.core.plan.edits.sections import (
     box_section,
     grow_section,
     outline_from_box,
+    set_hatch,
     skin_place,
     wall_place,
 )
@@ -204,6 +205,7 @@ __all__ = [
     "set_effort",
     "set_feed",
     "set_fields",
+    "set_hatch",
     "set_kit",
     "set_lead",
     "set_light",

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from gwiazda.core.errors import PlanError
-from gwiazda.core.plan.edits.items import Vector, fresh_ids, unused
+from gwiazda.core.plan.edits.items import Vector, copy_checked, fresh_ids, replace, unused
 from gwiazda.core.plan.frame import NORMALS, PLANES, Side
 from gwiazda.core.plan.lookup import section_of
-from gwiazda.core.plan.model import Box, Outline, Plan, Section, copy_unchecked
+from gwiazda.core.plan.model import Box, Hatch, Outline, Plan, Section, copy_unchecked
 
 
 def add_section(plan: Plan, section: Section) -> Plan:
@@ -54,6 +54,30 @@ def outline_from_box(section: Section) -> Section:
             )
         )
     return copy_unchecked(section, outlines=tuple(outlines))
+
+
+def set_hatch(plan: Plan, section_id: str, hatch: Hatch | None) -> Plan:
+    """A section with another hatch for its cells, or none; it lies within its face.
+
+    Raises
+    ------
+    PlanError
+        Where it is larger than the face, with how large that is.
+    """
+    section = section_of(plan, section_id)
+    if hatch is not None:
+        h, v, _ = PLANES[hatch.face]
+        at = list(hatch.at)
+        for k, axis in enumerate((h, v)):
+            room, wide = section.box.size[axis], hatch.size[k]
+            if wide > room + 1e-6:
+                raise PlanError(
+                    "Hatch", f"{wide:g} mm is more than the {room:g} mm of that wall inside", f"up to {room:g} mm"
+                )
+            at[k] = min(max(at[k], wide / 2), room - wide / 2)
+        hatch = copy_unchecked(hatch, at=(at[0], at[1]))
+    closure = copy_checked(section.closure, hatch=hatch)
+    return replace(plan, {section_id: copy_unchecked(section, closure=closure)})
 
 
 def grow_section(plan: Plan, section_id: str, axis: int, by_mm: float) -> Plan:

@@ -17,6 +17,7 @@ from gwiazda.core.plan.model import (
     Carrier,
     Dot,
     Fitting,
+    Hatch,
     Item,
     Lamp,
     LampRef,
@@ -54,6 +55,14 @@ def _face(face: Face, axis: int) -> Face:
     return FACE_NAMES[i ^ 1] if i // 2 == axis else face
 
 
+def _flip_hatch(hatch: Hatch, box: Box, axis: int) -> Hatch:
+    own, at = FACE_NAMES.index(hatch.face) // 2, list(hatch.at)
+    if own != axis:
+        k = [a for a in range(3) if a != own].index(axis)
+        at[k] = box.size[axis] - at[k]
+    return copy_unchecked(hatch, face=_face(hatch.face, axis), at=(at[0], at[1]))
+
+
 def _flip_patch(patch: Patch, box: Box, axis: int) -> Patch:
     own = FACE_NAMES.index(patch.face) // 2
     low, high = list(patch.low), list(patch.high)
@@ -80,6 +89,9 @@ def mirrored(item: Item, axis: int, plane_mm: float) -> Item:
             item,
             box=_flip_box(item.box, axis, plane_mm),
             outlines=tuple(outlines),
+            closure=item.closure
+            if item.closure.hatch is None
+            else copy_unchecked(item.closure, hatch=_flip_hatch(item.closure.hatch, item.box, axis)),
             patches=tuple(_flip_patch(q, item.box, axis) for q in item.patches),
             face_linings=tuple(copy_unchecked(q, face=_face(q.face, axis)) for q in item.face_linings),
             seams=tuple(copy_unchecked(q, face=_face(q.face, axis)) for q in item.seams),

@@ -112,6 +112,19 @@ class Seam(Model, frozen=True, kw_only=True):
     bridged: Name80 = ""
 
 
+class Hatch(Model, frozen=True, kw_only=True):
+    """A lid of its own in a wall of a section, through which cells are changed: its clear opening (mm) along the face's two axes about its
+    centre, mm from the inner box's lowest corner, and what holds it."""
+
+    face: Face = "bottom"
+    at: Point2
+    size: tuple[SizeMm, SizeMm]
+    by: Literal["screws", "magnets", "push fit", "hinge"] = "magnets"
+
+
+OPENS: tuple[Closing, ...] = ("", "screws", "magnets", "push fit", "hinge", "open")  # what can be opened again
+
+
 class Closure(Model, frozen=True, kw_only=True):
     """What closes a section, how, and what of it can still be taken off afterwards."""
 
@@ -119,6 +132,17 @@ class Closure(Model, frozen=True, kw_only=True):
     by: Closing = ""
     glue: Name80 = ""  # an adhesive of the catalogue
     removable: Annotated[str, Meta(max_length=200)] = ""
+    hatch: Hatch | None = None
+
+    @property
+    def opens(self) -> bool:
+        """Whether it can be opened as a whole; what isn't decided can."""
+        return self.by in OPENS
+
+    @property
+    def sealed(self) -> bool:
+        """Whether nothing of it comes off once it is closed."""
+        return not (self.opens or self.removable or self.hatch is not None)
 
     def __post_init__(self) -> None:
         if self.glue and self.by != "glue":

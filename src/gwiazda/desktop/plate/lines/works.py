@@ -13,9 +13,10 @@ from gwiazda.core.assess.states import Assessment
 from gwiazda.core.assess.view_index import hidden_lamps, lamp_shapes, opening_shapes, section_polygons
 from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.memo import memoize_by_value
-from gwiazda.core.plan.frame import PLANES, SHEET, to_sheet
+from gwiazda.core.plan.frame import PLANES, SHEET, rect_on_sheet, to_sheet
 from gwiazda.core.plan.lookup import find, lamp_of, opening_of, section_of, standing
 from gwiazda.core.plan.model import (
+    Hatch,
     Lamp,
     Opening,
     Plan,
@@ -182,6 +183,9 @@ def _sections(painter: QPainter, works: Works, has_drawing: bool) -> None:
             painter.setPen(QPen(p.colour("choice"), 1, Qt.PenStyle.DashLine))
             painter.drawRect(rect)
             _dimensions(painter, works, section, rect)
+        hatch = section.closure.hatch
+        if hatch is not None and hatch.face == works.view.side:
+            _hatch(painter, works, section, hatch)
         for obstacle in section.obstacles:
             area = box_on_sheet(works.view.side, obstacle.box.at, obstacle.box.size)
             rect = QRectF(works.window.to_px(area.left(), area.top()), works.window.to_px(area.right(), area.bottom()))
@@ -189,6 +193,17 @@ def _sections(painter: QPainter, works: Works, has_drawing: bool) -> None:
             painter.setPen(QPen(p.colour("ink"), 1, Qt.PenStyle.SolidLine if kept_there else Qt.PenStyle.DotLine))
             painter.setBrush(QBrush(p.colour("ink", 70), Qt.BrushStyle.BDiagPattern) if kept_there else QBrush())
             painter.drawRect(rect)
+
+
+def _hatch(painter: QPainter, works: Works, section: Section, hatch: Hatch) -> None:
+    """A hatch as seen from the side it is in: its opening, with a notch for a fingernail."""
+    x, y, w, d = rect_on_sheet(hatch.face, section.box.at, hatch.at, hatch.size)
+    rect = QRectF(works.window.to_px(x, y), works.window.to_px(x + w, y + d))
+    painter.setPen(QPen(works.palette.colour("ink"), 1.4, Qt.PenStyle.DashLine))
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.drawRect(rect)
+    nail = min(8.0, rect.width() / 4)
+    painter.drawLine(QLineF(rect.right() - 4, rect.center().y() - nail, rect.right() - 4, rect.center().y() + nail))
 
 
 @memoize_by_value(64)

@@ -14,6 +14,7 @@ from gwiazda.core.assess.choices.compare import LiningRow, compare_linings, fewe
 from gwiazda.core.assess.optics.skin import SkinLayer, skin_of
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.edits import skins
+from gwiazda.core.plan.frame import FACE_WORDS
 from gwiazda.core.plan.model import Plan, Section
 from gwiazda.core.quantities import counted, figure
 from gwiazda.desktop.forms.common import parts
@@ -25,13 +26,7 @@ from gwiazda.desktop.stations.block.drawer import layer_colour
 from gwiazda.desktop.widgets.guard import Guarded
 from gwiazda.desktop.widgets.offer import OfferButton, theme_of
 
-FACES = (
-    ("top", "roof"),
-    ("port", "port wall"),
-    ("starboard", "starboard wall"),
-    ("bow", "front wall"),
-    ("stern", "end wall"),
-)
+FACES = tuple((f, FACE_WORDS[f]) for f in ("top", "port", "starboard", "bow", "stern"))
 SHOWS = {"glaring": "glares", "seen": "shows", "may show": "may show", "unseen": "doesn’t show"}
 PAINT_CARE = "Air the room and wear a mask while you spray; let each coat dry before the next."
 
@@ -82,7 +77,7 @@ class SkinCard(SectionSkinCard):
     model = Section
     fields = (
         Field("lining", "Lining", Choice(parts("linings")), "What its inside is lined with: it throws the light about, and blocks some", "Change lining"),
-        Field("face", "One face", Choice((("", "as the rest"), *FACES, ("bottom", "floor"))), "A wall that is lined otherwise than the rest",
+        Field("face", "One face", Choice((("", "as the rest"), *FACES, ("bottom", FACE_WORDS["bottom"]))), "A wall that is lined otherwise than the rest",
               name="Face lined otherwise", takes=lambda card, face: card.refresh()),
         Field("face_lining", "Its lining", Choice(parts("linings", ("", "as the rest"))), "What that face alone is lined with", name="Lining of that face",
               takes=lambda card, lining: card.line_face(lining), shown=lambda card: bool(card.form.chosen("face").currentData())),

@@ -11,12 +11,13 @@ from PySide6.QtWidgets import QCheckBox, QVBoxLayout
 from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.plan import decks, edits
 from gwiazda.core.plan.edits import occupancy
-from gwiazda.core.plan.model import Box, Closing, Closure, Obstacle, Plan, Section
+from gwiazda.core.plan.frame import FACE_WORDS, PLANES
+from gwiazda.core.plan.model import Box, Closing, Closure, Hatch, Obstacle, Plan, Section
 from gwiazda.core.plan.naming import name_of
 from gwiazda.core.quantities import parse_number
 from gwiazda.desktop.forms.common import AXES
 from gwiazda.desktop.forms.form import Field
-from gwiazda.desktop.forms.kinds import Choice, Kind, Number, Text, per_cent, whole
+from gwiazda.desktop.forms.kinds import Choice, Kind, Number, Text, fixed, per_cent, size, whole
 from gwiazda.desktop.forms.readers import read_mm, read_size
 from gwiazda.desktop.panels.panel import Card, PanelCard, clear
 
@@ -33,6 +34,54 @@ def _close(plan: Plan, items: list[Section], fields: dict[str, Any]) -> Plan:
 
 def _of_closure(path: str) -> Callable[[Section], Any]:
     return lambda section: getattr(section.closure, path)
+
+
+def _has_hatch(card: PanelCard) -> bool:
+    return card.first.closure.hatch is not None
+
+
+def _hatch_face(section: Section) -> str:
+    return section.closure.hatch.face if section.closure.hatch is not None else ""
+
+
+def _hatch_size(k: int) -> Callable[[Section], float | None]:
+    return lambda section: section.closure.hatch.size[k] if section.closure.hatch is not None else None
+
+
+def _hatched(plan: Plan, items: list[Section], **fields: Any) -> Plan:
+    """Sections with another hatch: over their cells where those have a place, in the middle of a face otherwise, none without a face."""
+    from gwiazda.core.assess.bodies.hatches import hatch_over  # the first picture doesn't wait for it
+
+    for section in items:
+        now = section.closure.hatch
+        if fields.get("face") == "":
+            plan = edits.set_hatch(plan, section.id, None)
+            continue
+        if now is None or "face" in fields:
+            face = fields.get("face", "bottom")
+            pack = next((o for o in section.obstacles if o.kind == "pack"), None)
+            h, v, _ = PLANES[face]
+            room = section.box.size
+            middle = Hatch(
+                face=face, at=(room[h] / 2, room[v] / 2), size=(min(room[h] * 0.6, 60.0), min(room[v] * 0.6, 35.0))
+            )
+            made = hatch_over(section, pack, face) if pack is not None else middle
+            now = edits.copy_checked(made, by=now.by) if now is not None else made
+        rest = {k: v for k, v in fields.items() if k != "face"}
+        plan = edits.set_hatch(plan, section.id, edits.copy_checked(now, **rest))
+    return plan
+
+
+def _put_hatch_size(k: int) -> Callable[[Plan, list[Section], float], Plan]:
+    def put(plan: Plan, items: list[Section], wide: float) -> Plan:
+        for section in items:
+            hatch = section.closure.hatch
+            if hatch is not None:
+                new = (wide, hatch.size[1]) if k == 0 else (hatch.size[0], wide)
+                plan = _hatched(plan, [section], size=new)
+        return plan
+
+    return put
 
 
 def _glues(card: PanelCard) -> list[tuple[str, str]]:
@@ -62,6 +111,12 @@ class ClosureCard(PanelCard):
               "Change how it is closed", get=_of_closure("glue"), enabled=lambda card: card.first.closure.by in ("", "glue")),
         Field("removable", "Comes off", Text(200, placeholder="hatch, nozzle, boot lid…"), "What can still be taken off afterwards: battery hatch, nozzle, boot lid",
               "Change how it is closed", name="What stays removable", get=_of_closure("removable")),
+        Field("hatch", "Hatch in", Choice((("", "none"), *FACE_WORDS.items())), "A lid of its own, through which cells are changed", "Change the hatch",
+              get=_hatch_face, put=lambda plan, items, face: _hatched(plan, items, face=face)),
+        *(Field(f"hatch[{k}]", label, size(), f"Its clear opening, {words}", "Change the hatch", get=_hatch_size(k), put=_put_hatch_size(k),
+                name=f"Hatch, {words}", shown=_has_hatch) for k, (label, words) in enumerate((("Hatch length", "length"), ("Hatch width", "width")))),
+        Field("hatch_by", "Hatch held by", Choice(fixed("magnets", "screws", "push fit", "hinge")), "How it opens: by hand, or with a driver", "Change the hatch",
+              get=lambda s: s.closure.hatch.by if s.closure.hatch is not None else "", put=lambda plan, items, by: _hatched(plan, items, by=by), shown=_has_hatch),
     )  # fmt: skip
 
     def build(self) -> None:
@@ -75,7 +130,10 @@ class ClosureCard(PanelCard):
         if closure.by == "glue":
             after = f" Only {closure.removable} comes off after that." if closure.removable else ""
             glue = self.document.catalogue.adhesives.get(closure.glue)
-            words = f"Once glued, what is inside can't be reached.{after} {glue.mind if glue is not None else ''}"
+            hatch = " Only the cells come out, by the hatch." if closure.hatch is not None else ""
+            words = (
+                f"Once glued, what is inside can't be reached.{after}{hatch} {glue.mind if glue is not None else ''}"
+            )
         elif closure.by:
             words = "It can be opened again."
         else:

@@ -7,6 +7,7 @@ from math import isfinite
 
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
+from gwiazda.core.assess.bodies.hatches import access_of
 from gwiazda.core.assess.bodies.places import put_there, turned
 from gwiazda.core.assess.bodies.powering import Power, powered, what_is_added
 from gwiazda.core.assess.bodies.rooms import Room, goes_in, rooms_of
@@ -107,6 +108,8 @@ class BodiesCard(PanelCard):
             size = " × ".join(figure(x, 3) for x in room.box.size)
             words, ink = f"{room.body.name} {'stands' if room.put else 'would stand'} in {home}, {size} mm.", ""
         self.rows.addWidget(label(words, ink, wrap=True))
+        if feed_access := next((a for a in access_of(plan, self.panel.assessment) if a.feed == of), None):
+            self.rows.addWidget(label(feed_access.words, "muted", wrap=True))
         if room.put:
             turn = button_of("Turn it", "The next way round that stands free there", lambda: self._turn(of))
             anew = button_of("Find it a place", "Anew, beside what stands there", lambda: self._put(of))

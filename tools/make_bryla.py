@@ -13,6 +13,7 @@ from pathlib import Path
 from make_szron import Sheet
 
 from gwiazda.core.assess.assessment import assess
+from gwiazda.core.assess.bodies.places import put_there
 from gwiazda.core.assess.carriers.propose import propose
 from gwiazda.core.assess.fibres.sharing import grouped
 from gwiazda.core.assess.show.outputs import proposals_for
@@ -398,9 +399,11 @@ def fibres(plan: Plan) -> Plan:
             ),
         )  # fmt: skip
     feed = Feed(
-        id="supply", name="Adapter in the base", supply=Supply(part="adapter-12v-1a"), home="base", head=(Fuse(id="main.fuse", rated_a=0.315), Switch(id="main.switch")),
+        id="supply", name="Adapter in the base", supply=Supply(part="adapter-12v-1a"), home="base", head=(Fuse(id="main.fuse", rated_a=0.315), Switch(id="main.switch", home="base")),
     )  # fmt: skip
     plan = copy_unchecked(plan, feeds=(feed,))
+    for part in ("supply", "main.switch"):
+        plan = put_there(built_in(), plan, part)
     plan, _ = edits.add_hub(plan, "engine.port", "both", (34.0, ENGINE_Y, 28.0), True)
     plan = copy_unchecked(
         plan, hubs=tuple(copy_unchecked(h, name="Port engine’s board") if isinstance(h, Hub) else h for h in plan.hubs)

@@ -162,6 +162,7 @@ class SourcePart(NamedTuple):
         0.0,
     )  # longer than its cells, wider once, wider and higher a cell
     weight_g: float = 0.0
+    socket: str = ""  # of an adapter: what its plug goes into
     cost: int = 0  # 1 little, 2 some, 3 much
     basis: Basis = "typical"
 
@@ -213,8 +214,22 @@ class SwitchPart(NamedTuple):
     limit_a: float
     most_w: float = 0.0
     hole_mm: float = 0.0
+    into_wall: int = 0  # which of its sizes goes into the wall, 1 to 3; 0: it needs none
     reach_mm: Mapping[str, float] = MappingProxyType({})
     about: str = ""
+    basis: Basis = "typical"
+
+
+class SocketPart(NamedTuple):
+    """A socket that an adapter's plug goes into: the first of its sizes goes into the wall; its hole, and what its plug wants outside, mm."""
+
+    id: str
+    name: str
+    size_mm: tuple[float, float, float]
+    hole_mm: float
+    plug_mm: float
+    about: str = ""
+    into_wall: int = 1
     basis: Basis = "typical"
 
 
@@ -515,6 +530,7 @@ class Catalogue:
     lenses: Mapping[str, LensPart]
     sheets: Mapping[str, SheetPart]
     switches: Mapping[str, SwitchPart]
+    sockets: Mapping[str, SocketPart]
     drills: Mapping[str, DrillPart]
     light_kinds: Mapping[str, LightKind]
     light_means: Mapping[str, LightMeans]
@@ -549,7 +565,7 @@ def built_in() -> Catalogue:
         table("drives", DrivePart), table("loads", LoadPart), table("fibres", FibrePart), table("wires", WirePart),
         table("boards", BoardPart), table("prototypes", Prototype),
         table("work", WorkPart, "steps"), cares(), table("adhesives", Adhesive),
-        table("lenses", LensPart), table("sheets", SheetPart), table("switches", SwitchPart), MappingProxyType({}), table("light_kinds", LightKind),
+        table("lenses", LensPart), table("sheets", SheetPart), table("switches", SwitchPart), table("sockets", SocketPart), MappingProxyType({}), table("light_kinds", LightKind),
         table("light_means", LightMeans), tuple(depths),
     )  # fmt: skip
 

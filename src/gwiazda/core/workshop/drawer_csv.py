@@ -32,6 +32,7 @@ KINDS = (
     "stage",
     "board",
     "holder",
+    "socket",
     "tube",
     "paint",
     "putty",

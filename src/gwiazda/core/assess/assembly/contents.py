@@ -11,7 +11,7 @@ from gwiazda.core.memo import memoize
 from gwiazda.core.plan.lookup import built_into, joints_by_lamp, openings_by_section
 from gwiazda.core.plan.model import Carrier, Dot, Feed, Lamp, Opening, Passage, Plan, Section, SectionOrder
 
-BODIES = ("board", "pack", "speaker", "switch", "interior", "figure", "seat", "engine", "motor", "regulator")
+BODIES = ("board", "pack", "speaker", "switch", "interior", "figure", "seat", "engine", "motor", "regulator", "socket")
 
 
 class Contents(NamedTuple):

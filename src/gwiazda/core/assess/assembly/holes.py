@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from typing import NamedTuple
 
 from gwiazda.core.assess.assembly.contents import contents_of, outside_lamps
+from gwiazda.core.assess.bodies.mounts import mounts_of
 from gwiazda.core.assess.fibres.lists import tags_of
 from gwiazda.core.assess.lamp.modified_lamp import front_mm
 from gwiazda.core.fibre.drills import Drill, drill_for, drill_of
@@ -112,6 +113,9 @@ def _bores(catalogue: Catalogue, plan: Plan) -> Iterator[Bore]:
                     w.tube.to,
                     drill_of(wide, mine),
                 )
+    for m in mounts_of(catalogue, plan):
+        if m.face is not None and m.part.hole_mm:
+            yield Bore("switch", m.part.name, m.of, m.section, m.face, m.at, drill_of(m.part.hole_mm, mine))
     for o in plan.openings:
         s = sections.get(o.section)
         if s is not None and s.school == "drill" and o.hole and o.shape == "round" and o.width_mm == o.height_mm:
@@ -199,13 +203,13 @@ SCREW_MM = 2.2  # an M2 screw passes
 
 
 def chosen_holes(catalogue: Catalogue, plan: Plan) -> tuple[ChosenHole, ...]:
-    """Holes for switches and for screws that close a section: they belong to the list, their places are one's own to choose."""
+    """Holes for switches that have no place in a wall, and for screws that close a section: they belong to the list, their places are one's own to choose."""
     names, mine = {s.id: s.name for s in plan.sections}, own_drills(catalogue)
-    out = []
+    out, placed = [], {m.of for m in mounts_of(catalogue, plan) if m.face is not None}
     for feed in plan.feeds:
         for item in (*feed.head, *feed.items):
             for x in parts_in(item):
-                if isinstance(x, Switch) and (hole := catalogue.switches[x.kind].hole_mm):
+                if isinstance(x, Switch) and x.id not in placed and (hole := catalogue.switches[x.kind].hole_mm):
                     where = names.get(x.home or feed.home, "the base")
                     out.append(ChosenHole(f"{name_of(plan, x.id)}, {x.kind}", drill_of(hole, mine), 1, where))
     screwed = [s for s in plan.sections if s.closure.by == "screws"]

@@ -15,6 +15,7 @@ from gwiazda.core.assess.assembly.contents import contents_of
 from gwiazda.core.assess.assembly.glues import advise, joined_in
 from gwiazda.core.assess.assembly.holes import bores_of
 from gwiazda.core.assess.bodies.rooms import rooms_of
+from gwiazda.core.assess.bodies.sizes import socket_of
 from gwiazda.core.assess.carriers.standing import cut_to_profile, design_of
 from gwiazda.core.assess.fibres.lists import WASTE
 from gwiazda.core.assess.heat import outer_area_m2
@@ -129,6 +130,9 @@ def _pieces(catalogue: Catalogue, plan: Plan) -> Iterator[Use]:
                 else ""
             )
             yield Use("holder", f"{part.id} × {cells}", f"{what}{size}", 1 if part.holder_mm[1] else cells)
+        socket = socket_of(catalogue, feed.supply)
+        if socket is not None and feed.home:
+            yield Use("socket", socket.id, socket.name, 1)
     for p in plan.passages:
         if p.tube is not None:
             name = f"{p.tube.material} {figure(p.tube.outer_mm, 3)} × {figure(p.width_mm, 3)} mm"
@@ -152,7 +156,7 @@ def _pieces(catalogue: Catalogue, plan: Plan) -> Iterator[Use]:
         yield Use("drill", f"{size_mm:g} mm", f"drill {size_mm:g} mm, for {counted(holes, 'hole')}", 1)
 
 
-PIECES = ("board", "holder", "tube", "glue", "drill")
+PIECES = ("board", "socket", "holder", "tube", "glue", "drill")
 
 
 @memoize(slots=2)

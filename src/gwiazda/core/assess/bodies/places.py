@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from gwiazda.core.assess.bodies.mounts import mounted
 from gwiazda.core.assess.bodies.rooms import put_of, rooms_of, taken_in, without
 from gwiazda.core.assess.bodies.sizes import bodies_of, switches_of
 from gwiazda.core.parts.catalogue import Catalogue
@@ -25,6 +26,9 @@ def put_there(catalogue: Catalogue, plan: Plan, of: str) -> Plan:
     if body is None:
         return plan
     plan = without(plan, section_of(plan, body.section), body)
+    at_wall = mounted(catalogue, plan, of)
+    if at_wall is not plan:
+        return at_wall
     room = next(r for r in rooms_of(catalogue, plan) if r.body.of == of)
     if room.box is None:
         return plan

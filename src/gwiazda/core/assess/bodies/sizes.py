@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from typing import NamedTuple
 
 from gwiazda.core.assess.heat import homes_of
-from gwiazda.core.parts.catalogue import Catalogue, SourcePart
+from gwiazda.core.parts.catalogue import Catalogue, SocketPart, SourcePart
 from gwiazda.core.plan.model import (
     Load,
     Plan,
@@ -75,6 +75,12 @@ def source_sizes(catalogue: Catalogue, supply: Supply) -> tuple[Size, ...]:
     return holder_sizes(part, supply.in_series * supply.in_parallel)
 
 
+def socket_of(catalogue: Catalogue, supply: Supply) -> SocketPart | None:
+    """What the plug of an adapter goes into, of a source that has one."""
+    part = catalogue.sources.get(supply.part)
+    return catalogue.sockets.get(part.socket) if part is not None else None
+
+
 def bodies_of(catalogue: Catalogue, plan: Plan) -> tuple[Body, ...]:
     """What the plan says stands in a section and has a size, one of each."""
 
@@ -83,7 +89,11 @@ def bodies_of(catalogue: Catalogue, plan: Plan) -> tuple[Body, ...]:
             part = catalogue.sources.get(feed.supply.part)
             count = feed.supply.in_series * feed.supply.in_parallel
             name = f"{f'{count} × ' if count > 1 else ''}{part.name}" if part is not None else feed.supply.part
-            yield Body(feed.id, name, feed.home, source_sizes(catalogue, feed.supply), "pack")
+            socket = socket_of(catalogue, feed.supply)
+            if socket is not None:
+                yield Body(feed.id, f"{socket.name}, for {name}", feed.home, (socket.size_mm,), "socket")
+            else:
+                yield Body(feed.id, name, feed.home, source_sizes(catalogue, feed.supply), "pack")
         for node, home in homes_of(plan.feeds):
             if isinstance(node, Regulated):
                 regulator = catalogue.regulators.get(node.part)

@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
+from functools import partial
 
 from gwiazda.core.assess.assembly.contents import BODIES
+from gwiazda.core.assess.bodies.mounts import mounted, mounts_of
 from gwiazda.core.assess.bodies.places import against_the_wall, put_there
 from gwiazda.core.assess.bodies.reed import reed_of
 from gwiazda.core.assess.bodies.rooms import instead, larger, rooms_of
@@ -12,7 +14,9 @@ from gwiazda.core.assess.bodies.sizes import switches_of
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.findings.finding import Finding, Fix
 from gwiazda.core.findings.fixes import closed_by, with_source
+from gwiazda.core.parts.catalogue import SocketPart
 from gwiazda.core.plan import edits
+from gwiazda.core.plan.frame import FACE_WORDS
 from gwiazda.core.plan.lookup import section_of
 from gwiazda.core.plan.model import Obstacle, Plan, Section, copy_unchecked
 from gwiazda.core.plan.naming import name_of
@@ -165,6 +169,29 @@ def reed_too_deep(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
         )  # fmt: skip
 
 
+def not_got_at(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
+    """Switches and sockets that come through no wall, or where neither finger nor plug gets at them."""
+    catalogue = assessment.catalogue
+    for m in mounts_of(catalogue, plan):
+        if m.reached:
+            continue
+        name, home = (
+            name_of(plan, m.of) if not isinstance(m.part, SocketPart) else m.part.name,
+            section_of(plan, m.section).name,
+        )
+        wants = "its plug" if isinstance(m.part, SocketPart) else "a finger"
+        why = (
+            f"stands at no wall of {home} with the end that goes through one"
+            if m.face is None
+            else f"comes through the {FACE_WORDS[m.face]} of {home}, and {m.before} leaves {figure(m.free_mm, 2)} mm before it where {wants} wants {figure(m.wants_mm, 2)}"
+        )
+        move = partial(mounted, catalogue, of=m.of)
+        yield Finding(
+            "not-got-at", "look", "supply", m.of, m.wants_mm - m.free_mm, f"{name} {why}.",
+            (Fix("Put it where it is got at", move),) if move(plan) is not plan else (),
+        )  # fmt: skip
+
+
 def cells_shut_in(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """A pack whose cells are to be changed, in a section that is glued shut with nothing to take off."""
     for s, o in _bodies(plan):
@@ -177,4 +204,4 @@ def cells_shut_in(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
             )  # fmt: skip
 
 
-BODY_RULES = (body_does_not_fit, no_room, reed_too_deep, cells_shut_in)
+BODY_RULES = (body_does_not_fit, no_room, not_got_at, reed_too_deep, cells_shut_in)

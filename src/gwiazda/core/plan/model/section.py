@@ -25,6 +25,7 @@ ObstacleKind = Literal[
     "engine",
     "motor",
     "regulator",
+    "socket",
 ]
 
 

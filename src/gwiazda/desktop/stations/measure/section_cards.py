@@ -147,7 +147,7 @@ SIZE = ("Length", "Width", "Height")
 # Bodies put in: length, breadth, height in mm, as common ones have them.
 SIZES = {
     "board": (40.0, 25.0, 8.0), "pack": (58.0, 48.0, 16.0), "speaker": (28.0, 28.0, 8.0), "switch": (10.0, 6.0, 8.0),
-    "motor": (36.0, 20.5, 15.5), "regulator": (19.0, 10.5, 5.0), "interior": (30.0, 20.0, 10.0), "figure": (8.0, 8.0, 25.0), "seat": (12.0, 12.0, 16.0), "engine": (30.0, 20.0, 20.0),
+    "motor": (36.0, 20.5, 15.5), "regulator": (19.0, 10.5, 5.0), "socket": (15.0, 11.0, 11.0), "interior": (30.0, 20.0, 10.0), "figure": (8.0, 8.0, 25.0), "seat": (12.0, 12.0, 16.0), "engine": (30.0, 20.0, 20.0),
 }  # fmt: skip
 
 

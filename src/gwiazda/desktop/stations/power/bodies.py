@@ -8,6 +8,7 @@ from math import isfinite
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from gwiazda.core.assess.bodies.hatches import access_of
+from gwiazda.core.assess.bodies.mounts import mounts_of
 from gwiazda.core.assess.bodies.places import put_there, turned
 from gwiazda.core.assess.bodies.powering import Power, powered, what_is_added
 from gwiazda.core.assess.bodies.rooms import Room, goes_in, rooms_of
@@ -39,10 +40,6 @@ class BodiesCard(PanelCard):
     def feed(self) -> Feed | None:
         """The first source that stands in a section."""
         return next((f for f in self.document.assessed_plan.feeds if f.home), None)
-
-    def _cells(self, feed: Feed) -> bool:
-        part = self.panel.assessment.catalogue.sources.get(feed.supply.part)
-        return part is None or part.kind == "battery"
 
     def refresh(self) -> None:
         plan, catalogue = self.document.assessed_plan, self.panel.assessment.catalogue
@@ -81,12 +78,9 @@ class BodiesCard(PanelCard):
         clear(self.rows)
         if feed is not None and not any(r.body.of == feed.id for r in rooms):
             home = section_of(plan, feed.home).name
-            words = (
-                f"An adapter stays outside, at the wall: {home} takes the socket of its plug."
-                if not self._cells(feed)
-                else f"Nothing is known of the size of its source, to stand in {home}."
+            self.rows.addWidget(
+                label(f"Nothing is known of the size of its source, to stand in {home}.", "muted", wrap=True)
             )
-            self.rows.addWidget(label(words, "muted", wrap=True))
         if feed is None:
             words = "The source stands outside. Say where it is to go, as Located in, and what goes in there is listed here."
             self.rows.addWidget(label(words, "muted", wrap=True))
@@ -110,6 +104,8 @@ class BodiesCard(PanelCard):
         self.rows.addWidget(label(words, ink, wrap=True))
         if feed_access := next((a for a in access_of(plan, self.panel.assessment) if a.feed == of), None):
             self.rows.addWidget(label(feed_access.words, "muted", wrap=True))
+        if mount := next((m for m in mounts_of(self.panel.assessment.catalogue, plan) if m.of == of), None):
+            self.rows.addWidget(label(mount.words, "muted", wrap=True))
         if room.put:
             turn = button_of("Turn it", "The next way round that stands free there", lambda: self._turn(of))
             anew = button_of("Find it a place", "Anew, beside what stands there", lambda: self._put(of))

@@ -183,7 +183,7 @@ class WireRun(NamedTuple):
     """A wire, or a fibre, and its way: a lamp's lead, a jumper between lamps of a string, a trunk from a hub, a spare.
 
     ``through`` are the passages in order, None where there is no way; ``end`` the side of the circuit it is on. ``length_mm`` is
-    along the way, ``cut_mm`` what to cut; ``ohm`` one way.
+    along the way, ``cut_mm`` what to cut; ``ohm`` one way. ``own_mm`` of it the lamp came with: where that reaches, nothing is cut.
     """
 
     id: str
@@ -204,6 +204,16 @@ class WireRun(NamedTuple):
     current_a: float
     limit_a: float
     ohm: float
+    own_mm: float = 0.0
+
+    @property
+    def cut_words(self) -> str:
+        """What is to cut, in words: of a lead that the lamp came with and that reaches, nothing."""
+        return (
+            "its own lead"
+            if self.own_mm and not self.cut_mm
+            else f"{self.cut_mm:g} mm" + (" more" if self.own_mm else "")
+        )
 
 
 class PassageState(NamedTuple):
@@ -237,10 +247,10 @@ class PassageState(NamedTuple):
 
 
 class JointState(NamedTuple):
-    """A soldered joint: its wires' outer diameters, the sleeve's bore (0 where none goes over it), how near a wall is."""
+    """A soldered joint, at a lamp, at a hub or where a lamp's own lead is made longer: its wires' outer diameters, the sleeve's bore (0 where none goes over it), how near a wall is."""
 
     id: str
-    kind: Literal["lamp", "hub"]
+    kind: Literal["lamp", "hub", "splice"]
     section: str
     at: tuple[float, float, float]
     wires: tuple[str, ...]

@@ -153,7 +153,7 @@ def _by_length(plan: Plan, assessment: Assessment) -> list[tuple[str, str, str, 
     ]
     wires: Counter[str] = Counter()
     for r in assessment.loom.runs.values():
-        if r.kind != "fibre":
+        if r.kind != "fibre" and r.cut_mm:
             wires[r.part] += round(r.cut_mm)
     for part, mm in sorted(wires.items()):
         rows.append(

@@ -114,6 +114,8 @@ class LampPart(NamedTuple):
     duty: float = 1.0
     flux_lm: float = 0.0
     lump_mm: float = 0.0  # how thick the rectifier or resistor in its leads is; 0: there is none
+    leads_mm: float = 0.0  # how long the leads it comes with are; 0: it is soldered to
+    lead: str = ""  # which wire they are of, where they are
 
     @property
     def shape(self) -> LampForm:
@@ -141,7 +143,7 @@ class SourcePart(NamedTuple):
 
     id: str
     name: str
-    kind: Literal["battery", "regulated", "unregulated"]
+    kind: Literal["battery", "regulated", "unregulated", "ac"]
     nominal_v: float
     care: str = ""
     capacity_mah: float = 0.0
@@ -162,6 +164,9 @@ class SourcePart(NamedTuple):
         0.0,
     )  # longer than its cells, wider once, wider and higher a cell
     weight_g: float = 0.0
+    ac_v: float = (
+        0.0  # of an alternating one, effective; ``nominal_v`` is the mean of what a rectifier makes of it, 0.9 of that
+    )
     socket: str = ""  # of an adapter: what its plug goes into
     cost: int = 0  # 1 little, 2 some, 3 much
     basis: Basis = "typical"

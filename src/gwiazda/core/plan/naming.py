@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections import Counter
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from typing import Any, NamedTuple
 
 from gwiazda.core.memo import memoize, same_gathered
@@ -37,6 +37,7 @@ from gwiazda.core.plan.model import (
     Wire,
     parts_in,
 )
+from gwiazda.core.quantities import counted
 
 PARTS: dict[type, str] = {
     Resistor: "Resistor", Fuse: "Fuse", Switch: "Switch", Wire: "Wire", Series: "String", Parallel: "Group side by side",
@@ -226,3 +227,11 @@ def names_of(plan: Plan, ids: Iterable[str], most: int = 0) -> str:
     shown = every[:most] if most else every
     words = ", ".join(name_of(plan, i) for i in shown)
     return f"{words} and {len(every) - most} more" if most and len(every) > most else words
+
+
+def and_others(plan: Plan, ids: Sequence[str], what: str = "lamp") -> str:
+    """The first of several by its name, and how many more of what."""
+    first, more = name_of(plan, ids[0]), len(ids) - 1
+    if not more:
+        return first
+    return f"{first} and {counted(more, f'other {what}') if what else counted(more, 'other')}"

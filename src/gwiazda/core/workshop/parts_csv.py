@@ -18,13 +18,13 @@ COLUMNS = (
     "id", "name", "form", "length_mm", "width_mm", "height_mm", "lens", "colour", "beam_deg", "rated_ma", "axial_mcd",
     "v20_v", "v1_v", "rs_ohm", "basis",
 )  # fmt: skip
-EXTRA = ("leds", "inner_ohm", "volts", "rectified", "flash_hz", "flux_lm", "lump_mm", "spread_v")
+EXTRA = ("leds", "inner_ohm", "volts", "rectified", "flash_hz", "flux_lm", "lump_mm", "leads_mm", "spread_v")
 FORMS = tuple(lamp_forms())
 _LIMITS = {
     "length_mm": (0.1, 100.0), "width_mm": (0.1, 100.0), "height_mm": (0.1, 100.0), "beam_deg": (1.0, 179.0),
     "rated_ma": (0.1, 3000.0), "axial_mcd": (0.01, 1e6), "v20_v": (0.5, 15.0), "v1_v": (0.5, 15.0), "rs_ohm": (0.0, 500.0),
     "leds": (1, 20), "inner_ohm": (0.0, 1e5), "volts": (0.0, 60.0), "rectified": (0, 1), "flash_hz": (0.0, 20.0),
-    "flux_lm": (0.0, 1e4), "lump_mm": (0.0, 20.0), "spread_v": (0.0, 2.0),
+    "flux_lm": (0.0, 1e4), "lump_mm": (0.0, 20.0), "leads_mm": (0.0, 2000.0), "spread_v": (0.0, 2.0),
 }  # fmt: skip
 MAX_ROWS = 2000
 
@@ -45,7 +45,7 @@ def parts_from_csv(text: str) -> tuple[dict[str, LampPart], dict[str, Family]]:
     ``v20_v``, ``v1_v`` and ``rs_ohm`` (forward voltage at 20 mA and 1 mA, slope) may be left empty together; the
     family of the colour stands in. The columns of ``EXTRA`` may be left out: leds in series, built-in resistor, what
     voltage it is meant for, 1 for a rectifier in the lead, flashes a second, all of its light where that is more than its
-    beam, how thick the lump in its leads is, one sigma of its forward voltage.
+    beam, how thick the lump in its leads is, how long the leads are that it comes with, one sigma of its forward voltage.
 
     Raises PlanError naming row and column.
     """

@@ -66,7 +66,9 @@ def test_turned_away_or_in_the_middle_it_is_found_and_put_right():
     plan = base_with(Switch(id="sw", kind="slide", home="base"), part="aa-alkaline", stands=(middle,))
     (found,) = of(plan, "not-got-at")
     assert "at no wall" in found.sentence and not of(found.fixes[0].applied(plan), "not-got-at")
-    lying = edits.set_fields(plan, ["base"], obstacles=(copy_unchecked(middle, box=Box(at=(0.0, -5.0, -60.0), size=(12.0, 6.0, 10.0))),))
+    lying = edits.set_fields(
+        plan, ["base"], obstacles=(copy_unchecked(middle, box=Box(at=(0.0, -5.0, -60.0), size=(12.0, 6.0, 10.0))),)
+    )
     (m,) = mounts_of(CAT, lying)
     assert m.face == "bottom" and m.free_mm == 0.0, "its 10 mm stand upright: through the floor, on the table"
     assert "what it stands on leaves 0 mm" in of(lying, "not-got-at")[0].sentence
@@ -94,16 +96,32 @@ def test_a_reed_needs_no_hole():
 @settings(max_examples=40, deadline=None)
 @given(
     st.tuples(st.integers(8, 40), st.integers(8, 40), st.integers(8, 40)),
-    st.lists(st.tuples(st.integers(0, 30), st.integers(0, 30), st.integers(0, 30), st.integers(2, 20), st.integers(2, 20), st.integers(2, 20)), max_size=3),
+    st.lists(
+        st.tuples(
+            st.integers(0, 30),
+            st.integers(0, 30),
+            st.integers(0, 30),
+            st.integers(2, 20),
+            st.integers(2, 20),
+            st.integers(2, 20),
+        ),
+        max_size=3,
+    ),
 )
 def test_a_place_at_a_wall_is_found_where_a_grid_finds_one(room, blocks):
     """Integer sizes: every place on a grid of 1 mm, every way round, against the search."""
     low = (0, -20, -60)
     stands = tuple(
-        Obstacle(id=f"b{k}", kind="bulkhead", box=Box(at=tuple(float(a + b) for a, b in zip(low, x[:3], strict=True)), size=tuple(map(float, x[3:]))))
+        Obstacle(
+            id=f"b{k}",
+            kind="bulkhead",
+            box=Box(at=tuple(float(a + b) for a, b in zip(low, x[:3], strict=True)), size=tuple(map(float, x[3:]))),
+        )
         for k, x in enumerate(blocks)
     )
-    plan = base_with(Switch(id="sw", kind="slide", home="base"), part="aa-alkaline", size=tuple(map(float, room)), stands=stands)
+    plan = base_with(
+        Switch(id="sw", kind="slide", home="base"), part="aa-alkaline", size=tuple(map(float, room)), stands=stands
+    )
 
     def grid() -> bool:
         for size in set(itertools.permutations((12, 6, 10))):

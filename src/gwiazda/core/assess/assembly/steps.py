@@ -208,10 +208,13 @@ class _Maker:
         """Glazing, lamps, fibres, wires, and their tests."""
         s, plan, effort = c.section, self.plan, self.plan.effort
         key, n = s.id, len(c.lamps)
+        # Leads that come with a lamp spare the joint at it; a resistor in them spares another.
+        known = [self.catalogue.lamps[p.part] for p in c.lamps if p.part in self.catalogue.lamps]
+        joints = max(c.joints - sum(1 + bool(k.inner_ohm) for k in known if k.leads_mm), 0)
         panes = sum((o.hole or bool(o.glazing)) and o.lens is None for o in c.openings)
         parts = mark_of([(p.id, p.part, p.at, p.aim) for p in c.lamps])
         bench_first = plan.loom.bench_first
-        soldered = self.add(key, "solder", [f"{WHOLE}:breadboard"], Work(c.joints, effort.joint_min), of=parts) if c.joints and bench_first else None  # fmt: skip
+        soldered = self.add(key, "solder", [f"{WHOLE}:breadboard"], Work(joints, effort.joint_min), of=parts) if joints and bench_first else None  # fmt: skip
         glazed = self.add(key, "glaze", [before], Work(panes), of=self._glazing(c)) if panes and glazed_first else None
         held = self._carriers(c, before)
         lenses = self._lenses(c, before)
@@ -220,9 +223,9 @@ class _Maker:
             if n
             else None
         )
-        if c.joints and not bench_first:
+        if joints and not bench_first:
             # In place: lit after every joint, which takes as long again as a joint half does.
-            soldered = self.add(key, "solder", [lamps], Work(c.joints, effort.joint_min * 1.5), of=parts, detail=made_of(self.catalogue, s, plan.kit.material).joining)  # fmt: skip
+            soldered = self.add(key, "solder", [lamps], Work(joints, effort.joint_min * 1.5), of=parts, detail=made_of(self.catalogue, s, plan.kit.material).joining)  # fmt: skip
         if panes and not glazed_first:
             glazed = self.add(key, "glaze", [before, lamps], Work(panes), of=self._glazing(c))
         stopped = [p for p in c.seen if p.behind]

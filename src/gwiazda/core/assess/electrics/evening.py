@@ -117,7 +117,7 @@ def _candidates(plan: Plan, assessment: Assessment) -> Iterator[Supply]:
     """Sources worth a look: every adapter, and cells in the numbers people put together."""
     for part in assessment.catalogue.sources.values():
         if part.kind != "battery":
-            if not part.adjustable:
+            if not part.adjustable and part.kind != "ac":
                 yield Supply(part=part.id)
         elif part.nominal_v < 2.0:
             yield from (Supply(part=part.id, in_series=n) for n in (2, 3, 4, 6, 8))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 from collections.abc import Mapping, Sequence
 from typing import Literal
@@ -13,6 +14,7 @@ from gwiazda.core.loom.sleeves import joint_mm, sleeve_for, warmth_c
 from gwiazda.core.memo import memoize
 from gwiazda.core.plan.model import Hub, Lamp, Passage, Section
 
+LONGER, TAIL_MM = 1.15, 40.0  # what a hand needs more than the way, and at each end
 LEG_MM = 0.5  # of a lamp, as it is joined
 
 
@@ -33,7 +35,7 @@ def joints_of(
     hubs: Sequence[Hub],
     runs: Mapping[str, WireRun],
 ) -> tuple[JointState, ...]:
-    """Every soldered joint: two at each lamp, and those of hubs."""
+    """Every soldered joint: two at each lamp that has no leads of its own, where such leads are made longer, and those of hubs."""
     boxes = {s.id: s for s in sections}
     at: dict[tuple[str, str], list[WireRun]] = {}
     for run in runs.values():
@@ -44,6 +46,14 @@ def joints_of(
                 at.setdefault((lamp, side), []).append(run)
     out = []
     for (lamp, side), here in at.items():
+        own = here[0] if len(here) == 1 and here[0].own_mm else None
+        if own is not None:
+            if own.cut_mm:
+                place, section = _along(own)
+                out.append(
+                    _joint(f"{lamp}.{side}", "splice", section, place, here, (own.outside_mm, own.outside_mm), boxes)
+                )
+            continue
         thick = (LEG_MM, *(r.outside_mm for r in here))
         out.append(_joint(f"{lamp}.{side}", "lamp", home[lamp], lamps[lamp].at, here, thick, boxes))
     for hub in hubs:
@@ -58,8 +68,20 @@ def joints_of(
     return tuple(out)
 
 
+def _along(run: WireRun) -> tuple[Place, str]:
+    """Where the lead a lamp came with ends on its way, and in which section: that of the lamp up to the first passage."""
+    left = run.own_mm / LONGER
+    for k, (a, b) in enumerate(itertools.pairwise(run.points)):
+        step = math.dist(a, b)
+        if left <= step and step > 0:
+            x, y, z = (p + (q - p) * left / step for p, q in zip(a, b, strict=True))
+            return (x, y, z), run.start if k == 0 or not run.through else run.goal
+        left -= step
+    return run.points[-1], run.goal
+
+
 def _joint(
-    joint_id: str, kind: Literal["lamp", "hub"], section: str, at: Place, here: list[WireRun], thick: tuple[float, ...], boxes: Mapping[str, Section]
+    joint_id: str, kind: Literal["lamp", "hub", "splice"], section: str, at: Place, here: list[WireRun], thick: tuple[float, ...], boxes: Mapping[str, Section]
 ) -> JointState:  # fmt: skip
     sleeve = sleeve_for(joint_mm(thick), min(thick))
     near = _to_wall(boxes[section], at) if section in boxes else math.inf

@@ -8,7 +8,7 @@ from collections.abc import Mapping
 from typing import NamedTuple
 
 from gwiazda.core.assess.looms.lines import lines_of
-from gwiazda.core.assess.looms.outcome import joints_of, ohms_of_wires, passages_of
+from gwiazda.core.assess.looms.outcome import LONGER, TAIL_MM, joints_of, ohms_of_wires, passages_of
 from gwiazda.core.assess.looms.ways import Strand, fibre_routes, routed, source_place, strands_of, valid_way, ways_of
 from gwiazda.core.assess.states import NO_LOOM, LoomState, WireRun
 from gwiazda.core.circuit.parts.wire import limit_a, ohm_per_m
@@ -19,7 +19,6 @@ from gwiazda.core.parts.catalogue import Catalogue, WirePart
 from gwiazda.core.plan.lookup import housed
 from gwiazda.core.plan.model import Feed, Hub, Lamp, Lead, Loom, Passage, Plan, Section
 
-LONGER, TAIL_MM = 1.15, 40.0  # what a hand needs more than the way, and at each end
 STEP_MM = 5.0
 
 
@@ -52,6 +51,7 @@ class _Need(NamedTuple):
     tag: str
     colour: str
     lead: Lead | None = None
+    own_mm: float = 0.0
 
 
 def loom_of(catalogue: Catalogue, plan: Plan, lamps: tuple[Lamp, ...], wanted_a: Mapping[str, float]) -> LoomState:
@@ -106,13 +106,17 @@ class _Weaver:
             goal_at = source_place(self.given.sections, line.home)
             for end, lamp_id, net in (("plus", line.lamps[0], line.plus), ("minus", line.lamps[-1], line.minus)):
                 decided = self.leads.get((lamp_id, end))
-                part = self.catalogue.wires.get(decided.wire or "", self.wire) if decided else self.wire
+                made = self.catalogue.lamps.get(self.lamps[lamp_id].part)
+                own = self.catalogue.wires.get(made.lead) if made is not None and made.leads_mm else None
+                usual = own or self.wire
+                part = self.catalogue.wires.get(decided.wire or "", usual) if decided else usual
                 sign = "+" if end == "plus" else "−"
                 out.append(
                     _Need(
                         f"{lamp_id}.{end}", "lead", line.lamps, end, net, self.home[lamp_id], self.lamps[lamp_id].at, line.home,
                         goal_at, current, part, (decided.tag if decided else "") or f"{self._number(n)}{sign}",
                         (decided.colour if decided else "") or self._colour(end, part), decided,
+                        made.leads_mm if made is not None else 0.0,
                     )
                 )  # fmt: skip
         return out
@@ -270,11 +274,19 @@ class _Weaver:
             points.append(need.goal_at)
         length = sum(math.dist(a, b) for a, b in itertools.pairwise(points))
         length += sum(p.length_mm + 2.0 * (p.slack_mm if p.joint == "hinge" else 0.0) for p in between)
-        cut = math.ceil((length * LONGER + 2 * TAIL_MM) / STEP_MM) * STEP_MM
+        whole = math.ceil((length * LONGER + 2 * TAIL_MM) / STEP_MM) * STEP_MM
+        # Its own lead reaches, or is made longer by what lacks, with a tail to join it by.
+        cut = (
+            whole
+            if not need.own_mm
+            else 0.0
+            if whole <= need.own_mm
+            else math.ceil((whole - need.own_mm + TAIL_MM) / STEP_MM) * STEP_MM
+        )
         return WireRun(
             need.id, need.kind, need.lamps, need.end, need.net, need.part.id, need.part.outside_mm, need.colour, need.tag,  # type: ignore[arg-type]
             need.start, need.goal, through, tuple(points), length, cut, need.current_a, limit_a(need.part.awg),
-            ohm_per_m(need.part.awg) * cut * 1e-3,
+            ohm_per_m(need.part.awg) * whole * 1e-3, need.own_mm,
         )  # fmt: skip
 
     def _fibre_areas(self) -> dict[str, float]:

@@ -329,7 +329,7 @@ def bench_lists(plan: Plan, assessment: Assessment, paper: Paper) -> list[Drawin
         out += table("Fibre to buy", (("fibre", 60.0), ("needed", 50.0), ("with waste", 50.0)), bought, paper)
     wires = assessment.catalogue.wires
     leads = [
-        (r.tag, names_of(plan, dict.fromkeys((r.lamps[0], r.lamps[-1]))) if r.lamps else name_of(plan, r.id), wires[r.part].name, r.colour, f"{r.cut_mm:g} mm", " > ".join(name_of(plan, i) for i in r.through or ()) or "no way")
+        (r.tag, names_of(plan, dict.fromkeys((r.lamps[0], r.lamps[-1]))) if r.lamps else name_of(plan, r.id), wires[r.part].name, r.colour, r.cut_words, " > ".join(name_of(plan, i) for i in r.through or ()) or "no way")
         for r in assessment.loom.runs.values() if r.kind != "fibre"
     ]  # fmt: skip
     if leads:

@@ -10,12 +10,12 @@ from gwiazda.core.assess.optics.skin import made_of, material_of
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.findings.finding import Finding, Fix
 from gwiazda.core.findings.fixes import closed_by
-from gwiazda.core.findings.looms.passage_rules import and_others
 from gwiazda.core.parts.catalogue import Catalogue, material_kinds
 from gwiazda.core.plan.edits import skins
 from gwiazda.core.plan.frame import FACE_NAMES, PLANES, Face
 from gwiazda.core.plan.lookup import built_into, lamps_on
 from gwiazda.core.plan.model import Plan, Section
+from gwiazda.core.plan.naming import and_others
 
 TOUCHES_MM = 0.6  # pads nearer to a wall than that touch it sooner or later
 TAPE, TAPE_ROUND_MM = "insulating-tape", 4.0
@@ -98,7 +98,7 @@ def bare_on_metal(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
             one = len(ids) == 1
             yield Finding(
                 "bare-on-metal", "stop", "wiring", ids[0], float(len(ids)),
-                f"{and_others(plan, ids)} {'lies' if one else 'lie'} with bare solder on {found[0][1]} in {s.name}: it conducts, and plus "
+                f"{and_others(plan, ids, '')} {'lies' if one else 'lie'} with bare solder on {found[0][1]} in {s.name}: it conducts, and plus "
                 "and minus meet through it. Paint is no insulation there.",
                 (Fix("Insulating tape under it" if one else "Insulating tape under them", _taped(s.id, tuple(bare for bare, _ in found))),),
                 also=tuple(ids[1:]),

@@ -13,10 +13,13 @@ from gwiazda.core.parts.catalogue import LoadPart
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import circuit_part, item_of, section_of
 from gwiazda.core.plan.model import (
+    Load,
     Plan,
     Regulated,
+    Switched,
+    parts_in,
 )
-from gwiazda.core.plan.naming import name_of
+from gwiazda.core.plan.naming import and_others, name_of
 from gwiazda.core.power.heat import AIR_LIMIT_C, JUNCTION_LIMIT_C
 from gwiazda.core.quantities import figure, format_current
 
@@ -175,6 +178,35 @@ def unregulated_light_load(plan: Plan, assessment: Assessment) -> Iterator[Findi
         )  # fmt: skip
 
 
+def alternating(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
+    """What isn't made for alternating current on a transformer: lamps light half the time and break down backwards, boards burn."""
+    catalogue = assessment.catalogue
+    for feed in plan.feeds:
+        source = catalogue.sources.get(feed.supply.part)
+        if source is None or source.kind != "ac":
+            continue
+        own = [p for p in plan.lamps if (state := assessment.lamps.get(p.id)) is not None and state.feed == feed.id]
+        wrong = [p.id for p in own if p.part in catalogue.lamps and not catalogue.lamps[p.part].rectified]
+        others = [
+            x.id
+            for item in (*feed.head, *feed.items)
+            for x in parts_in(item)
+            if isinstance(x, (Load, Regulated, Switched))
+        ]
+        if not wrong and not others:
+            continue
+        steady = min(
+            (s for s in catalogue.sources.values() if s.kind == "regulated" and not s.adjustable and s.rated_a * s.use_share >= assessment.feeds[feed.id].draw_a),
+            key=lambda s: (abs(s.nominal_v - 12.0), s.rated_a),
+        )  # fmt: skip
+        yield Finding(
+            "alternating", "stop", "supply", feed.id, float(len(wrong) + len(others)),
+            f"{source.name} gives alternating current, and {and_others(plan, [*wrong, *others], '')} {'is' if len(wrong) + len(others) == 1 else 'are'} not made for it: "
+            "only lamps with a rectifier in their leads are.",
+            (Fix(f"{steady.name} instead", with_source(feed.id, part=steady.id, in_series=1, in_parallel=1, volts=None)),),
+        )  # fmt: skip
+
+
 def coin_cell(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     """A coin cell asked for more than a test."""
     for feed in plan.feeds:
@@ -240,6 +272,7 @@ SOURCE_RULES = (
     hot_regulator,
     warm_section,
     cells_sealed_in,
+    alternating,
     unregulated_light_load,
     coin_cell,
     motor_start,

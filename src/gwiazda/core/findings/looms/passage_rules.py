@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterator
 
 from gwiazda.core.assess.looms.ways import valid_way
 from gwiazda.core.assess.states import Assessment, WireRun
@@ -16,8 +16,8 @@ from gwiazda.core.plan import edits
 from gwiazda.core.plan.edits.loom import between, gap_mm, length_between
 from gwiazda.core.plan.lookup import item_of, section_of
 from gwiazda.core.plan.model import Passage, Plan
-from gwiazda.core.plan.naming import name_of
-from gwiazda.core.quantities import counted, figure
+from gwiazda.core.plan.naming import and_others, name_of
+from gwiazda.core.quantities import figure
 
 DROP = 0.03  # of the supply, over both leads
 THIN_WALL_MM = 0.8  # less left of a wall bends or breaks through while it is filed
@@ -41,12 +41,6 @@ def no_way(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
             f"{and_others(plan, lamps)}: no passage leads from {a} to {b}.",
             _way_fixes(plan, assessment, start, goal),
         )  # fmt: skip
-
-
-def and_others(plan: Plan, lamps: Sequence[str]) -> str:
-    more = len(lamps) - 1
-    first = name_of(plan, lamps[0])
-    return f"{first} and {counted(more, 'other lamp')}" if more else first
 
 
 def section_name(plan: Plan, section: str) -> str:

@@ -15,14 +15,14 @@ from gwiazda.core.assess.states import Assessment, Crossing, WireRun
 from gwiazda.core.circuit.parts.wire import limit_a, ohm_per_m
 from gwiazda.core.findings.finding import Finding, Fix
 from gwiazda.core.findings.fixes import with_fields, with_loom, without
-from gwiazda.core.findings.looms.passage_rules import THIN_WALL_MM, and_others, section_name
+from gwiazda.core.findings.looms.passage_rules import THIN_WALL_MM, section_name
 from gwiazda.core.loom.sleeves import NEAR_MM
 from gwiazda.core.parts.catalogue import Catalogue, WirePart, material_kinds, unknown
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.frame import FACE_NAMES, Face
 from gwiazda.core.plan.lookup import lamps_table, section_of
 from gwiazda.core.plan.model import Passage, Plan, Point, Section
-from gwiazda.core.plan.naming import name_of
+from gwiazda.core.plan.naming import and_others, name_of
 from gwiazda.core.quantities import counted, format_current
 from gwiazda.core.space.run import distance_mm
 

@@ -93,7 +93,9 @@ class LeadCard(PanelCard):
             self.words.setText("No passage leads from here to its source.")
             return
         by = ", ".join(names[i] for i in first.through) or "no passage: its source is in the same section"
-        cut = " and ".join(f"{r.tag} {r.cut_mm:g} mm" for r in runs)
-        self.words.setText(
-            f"Through {by}. Cut {cut}; {2e3 * first.ohm * first.current_a:.2g} mV go lost there and back."
+        cut = (
+            "The leads it comes with reach"
+            if not any(r.cut_mm for r in runs)
+            else "Cut " + " and ".join(f"{r.tag} {r.cut_words}" for r in runs if r.cut_mm)
         )
+        self.words.setText(f"Through {by}. {cut}; {2e3 * first.ohm * first.current_a:.2g} mV go lost there and back.")

@@ -9,11 +9,17 @@ from hypothesis import strategies as st
 from decks import deck_plan
 from gwiazda.core.assess.assembly.holes import bores_of
 from gwiazda.core.assess.assembly.materials import material_rows
+from gwiazda.core.assess.assembly.steps import steps_of
 from gwiazda.core.assess.assessment import assess
+from gwiazda.core.drawing.sheets.kinds import pages_of
+from gwiazda.core.drawing.sheets.page import PAPERS
 from gwiazda.core.errors import PlanError
+from gwiazda.core.exchange.report import shopping_rows
 from gwiazda.core.fibre.drills import drill_for, drill_of
+from gwiazda.core.findings.rules import evaluate_rules
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
+from gwiazda.core.plan.model import Board, Layer, Load, Regulated, Supply, Switch, copy_unchecked
 from gwiazda.core.plan.storage import load
 from gwiazda.core.workshop.own_parts import KINDS, likes, made_like, own_from_csv, own_to_csv
 from gwiazda.core.workshop.workshop import Workshop, load_workshop, save_workshop
@@ -140,3 +146,39 @@ def test_figures_out_of_bounds_and_names_that_are_taken_are_refused():
     with pytest.raises(PlanError, match="no name"):
         made_like(CAT, "wire", "enamel-30", "  ", {})
     assert made_like(CAT, "wire", "enamel-30", "Same", {"outside_mm": 0.28}).figures == {}
+
+
+def test_a_plan_with_ones_own_parts_opens_where_they_are_not_known_and_says_which():
+    """Another machine's plan: nothing raises, each part that lacks is named, and with the parts the findings are gone."""
+    mine = [
+        made_like(CAT, "source", "block-9v", "My block", {"capacity_mah": 600.0}),
+        made_like(CAT, "regulator", "regulator-classic", "My regulator", {"dropout_v": 1.9}),
+        made_like(CAT, "load", "motor-3v", "My motor", {"running_ma": 70.0}),
+        made_like(CAT, "switch", "reed", "My reed", {"limit_ma": 400.0}),
+        made_like(CAT, "board", "flasher-2", "My flasher", {"outputs": 3}),
+        made_like(CAT, "wire", "enamel-32", "My wire", {"outside_mm": 0.2}),
+        made_like(CAT, "fibre", "fibre-0.5", "My fibre", {"diameter_mm": 0.55}),
+        made_like(CAT, "adhesive", "white glue", "My glue", {"next_h": 9.0}),
+        made_like(CAT, "paint", "flat-black", "My black", {"dry_h": 3.0}),
+    ]
+    source, regulator, motor, switch, board, wire, fibre, glue, black = (p.id for p in mine)
+    plan = load(path_of("bryla")).plan
+    dots, first = [d.id for d in plan.dots], plan.sections[0]
+    plan = edits.set_fields(plan, dots[:3], fibre=fibre)
+    plan = edits.set_fields(plan, [first.id], closure=copy_unchecked(first.closure, by="glue", glue=glue), inside=(Layer(coat=black, coats=2),))
+    feed = plan.feeds[0]
+    items = (*feed.items, Regulated(id="own.reg", part=regulator, items=(Load(id="own.motor", part=motor),)))
+    plan = copy_unchecked(
+        plan,
+        feeds=(copy_unchecked(feed, supply=Supply(part=source), head=(Switch(id="own.switch", kind=switch, home="base"),), items=items),),
+        boards=(*plan.boards, Board(id="own.board", part=board, home="base")),
+        loom=copy_unchecked(plan.loom, wire=wire),
+    )
+    known = workshop_with(*mine).catalogue
+    with_parts, without = (evaluate_rules(plan, assess(plan, c)) for c in (known, CAT))
+    said = " ".join(f.sentence for f in without)
+    assert not [f for f in with_parts if "has no part" in f.sentence or "hasn’t got" in f.sentence]
+    assert all(i in said for i in (source, regulator, motor, switch, glue, wire, fibre)), said
+    for catalogue in (known, CAT):
+        assessment = assess(plan, catalogue)
+        assert shopping_rows(plan, assessment) and steps_of(catalogue, plan) and pages_of(plan, assessment, PAPERS["a4"])

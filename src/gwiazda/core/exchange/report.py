@@ -207,7 +207,7 @@ def _others(plan: Plan, assessment: Assessment) -> Counter[tuple[str, str, str]]
             if isinstance(x, Fuse):
                 out["fuse", format_current(x.rated_a), "with its holder"] += 1
             elif isinstance(x, Switch):
-                out["switch", x.kind, "with its magnet" if x.kind == "reed" else ""] += 1
+                out["switch", x.kind, "with its magnet" if c.switch(x.kind).reach_mm else ""] += 1
             elif isinstance(x, Load):
                 out["load", x.part, c.loads[x.part].name if x.part in c.loads else "not in the catalogue"] += 1
                 if x.flyback:

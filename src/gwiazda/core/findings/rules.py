@@ -7,6 +7,7 @@ from collections.abc import Callable, Iterator, Mapping
 import numpy as np
 
 from gwiazda.core.assess.aims import EVENNESS_AIM, EVENNESS_STOP, LOOK_CD_M2, reached_state
+from gwiazda.core.assess.bodies.sizes import switches_of
 from gwiazda.core.assess.choices import fewest
 from gwiazda.core.assess.lamp.fit import axis_of
 from gwiazda.core.assess.states import Assessment
@@ -61,6 +62,10 @@ def unknown_part(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
     named: list[tuple[str, str, Mapping[str, object], str, str]] = [
         *(("Supply", f.supply.part, assessment.catalogue.sources, "supply", f.id) for f in plan.feeds),
         ("Kit, material", plan.kit.material, assessment.catalogue.materials, "shape", "kit"),
+    ]
+    named += [
+        (f"{name_of(plan, x.id)}, kind", x.kind, assessment.catalogue.switches, "wiring", x.id)
+        for x in switches_of(plan)
     ]
     for s in plan.sections:
         named.append((f"Section {s.id}, lining", s.lining, assessment.catalogue.linings, "shape", s.id))

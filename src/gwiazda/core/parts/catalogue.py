@@ -543,6 +543,10 @@ class Catalogue:
     own: frozenset[str] = frozenset()
     resistors: tuple[float, ...] = ()  # Ω, rising: what the user has in stock
 
+    def switch(self, kind: str) -> SwitchPart:
+        """A switch of a kind; a slide switch where the kind isn't known here."""
+        return self.switches.get(kind) or self.switches["slide"]
+
     def with_own(self, own: Mapping[str, Mapping[str, Any]], resistors: tuple[float, ...] = ()) -> Catalogue:
         """A catalogue with the user's own behind the generic ones: entries by table (“lamps”, “sources”) and id; ``resistors`` (Ω) are those
         in stock, rising."""

@@ -209,7 +209,7 @@ def chosen_holes(catalogue: Catalogue, plan: Plan) -> tuple[ChosenHole, ...]:
     for feed in plan.feeds:
         for item in (*feed.head, *feed.items):
             for x in parts_in(item):
-                if isinstance(x, Switch) and x.id not in placed and (hole := catalogue.switches[x.kind].hole_mm):
+                if isinstance(x, Switch) and x.id not in placed and (hole := catalogue.switch(x.kind).hole_mm):
                     where = names.get(x.home or feed.home, "the base")
                     out.append(ChosenHole(f"{name_of(plan, x.id)}, {x.kind}", drill_of(hole, mine), 1, where))
     screwed = [s for s in plan.sections if s.closure.by == "screws"]

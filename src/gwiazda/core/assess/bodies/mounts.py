@@ -56,7 +56,7 @@ def _part_of(catalogue: Catalogue, plan: Plan, of: str) -> SwitchPart | SocketPa
     """The switch or socket that a body is, where it goes into a wall."""
     for switch in switches_of(plan):
         if switch.id == of:
-            part = catalogue.switches[switch.kind]
+            part = catalogue.switch(switch.kind)
             return part if part.into_wall else None
     feed = next((f for f in plan.feeds if f.id == of), None)
     return socket_of(catalogue, feed.supply) if feed is not None else None

@@ -36,7 +36,7 @@ def reed_of(catalogue: Catalogue, plan: Plan, switch: Switch) -> ReedReach | Non
     """How a magnet reaches a reed that has its place: through the wall it lies nearest to, from its own axis; None for other switches."""
     section = next((s for s in plan.sections if s.id == switch.home), None)
     place = next((o for o in section.obstacles if o.of == switch.id), None) if section is not None else None
-    part = catalogue.switches[switch.kind]
+    part = catalogue.switch(switch.kind)
     if section is None or place is None or not part.reach_mm:
         return None
     box, room = place.box, section.box

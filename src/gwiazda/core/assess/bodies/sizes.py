@@ -104,7 +104,7 @@ def bodies_of(catalogue: Catalogue, plan: Plan) -> tuple[Body, ...]:
                 yield Body(node.id, name_of(plan, node.id), home, _one(load), kind)
         for switch in switches_of(plan):
             if switch.home:
-                part_of = catalogue.switches[switch.kind]
+                part_of = catalogue.switch(switch.kind)
                 yield Body(switch.id, name_of(plan, switch.id), switch.home, _one(part_of), "switch")
         for board in plan.boards:
             made = catalogue.boards.get(board.part)

@@ -82,7 +82,7 @@ def _state(catalogue: Catalogue, feed: Feed, net: Netlist, solved: Solved, x: Ci
     if isinstance(x, Fuse):
         limit = x.rated_a
     elif isinstance(x, Switch):
-        limit = catalogue.switches[x.kind].limit_a
+        limit = catalogue.switch(x.kind).limit_a
     elif isinstance(x, Wire):
         limit = limit_a(x.awg)
     on = x.closed if isinstance(x, Switch) else True

@@ -222,11 +222,11 @@ def overloaded_contact(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
             continue
         most, volts = most_a(part), assessment.feeds[part.feed].nominal_v
         watt = most * volts
-        most_w = assessment.catalogue.switches[node.kind].most_w
+        most_w = assessment.catalogue.switch(node.kind).most_w
         if most <= part.limit_a and not (most_w and watt > most_w):
             continue
         bears = f"{format_current(part.limit_a)}" + (f" and {figure(most_w)} W" if most_w else "")
-        fixes = () if node.kind == "reed" or most > 0.5 else (Fix("A reed switch", with_part(part.id, kind="reed")),)
+        fixes = () if assessment.catalogue.switch(node.kind).reach_mm or most > 0.5 else (Fix("A reed switch", with_part(part.id, kind="reed")),)
         yield Finding(
             "overloaded-contact", "stop", "wiring", part.id, most / part.limit_a,
             f"{name_of(plan, part.id)}: a small {node.kind} switch bears {bears} and carries {format_current(most)}. Let it work a transistor "

@@ -52,7 +52,7 @@ class Switch(Node, tag="switch", frozen=True, kw_only=True):
     """``group`` names those that are worked together; ``home`` is the section it stands in."""
 
     id: Id
-    kind: Literal["slide", "push", "reed"] = "slide"
+    kind: Part = "slide"
     group: Name80 = ""
     closed: bool = True
     home: Annotated[Name80, Ref("sections")] = ""

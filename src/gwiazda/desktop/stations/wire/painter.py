@@ -184,7 +184,7 @@ class RailsPainter:
     def _switch(self, mark: RailMark, rect: QRectF) -> None:
         painter, part = self.painter, circuit_part(self.plan, mark.id)
         closed = part.closed if isinstance(part, Switch) else True
-        reed = isinstance(part, Switch) and part.kind == "reed"
+        reed = isinstance(part, Switch) and bool(self.assessment.catalogue.switch(part.kind).reach_mm)
         lift = 2.5 if closed else 8.0
         if mark.flat:
             a, b = QPointF(rect.left() + 3, rect.center().y()), QPointF(rect.right() - 3, rect.center().y())

@@ -25,7 +25,7 @@ from gwiazda.core.quantities import (
 )
 from gwiazda.desktop.forms.common import parts, sections
 from gwiazda.desktop.forms.form import Field
-from gwiazda.desktop.forms.kinds import Choice, Flag, Number, Quantity, Text, fixed, millimetres
+from gwiazda.desktop.forms.kinds import Choice, Flag, Number, Quantity, Text, millimetres
 from gwiazda.desktop.panels.panel import Panel, PanelCard
 from gwiazda.desktop.stations.wire.words import kind_words
 from gwiazda.desktop.widgets.resistor import ResistorPicture
@@ -174,7 +174,7 @@ class SwitchCard(PartKindCard):
     title = "Switch"
     model = Switch
     fields = (
-        Field("kind", "Kind", Choice(fixed("slide", "push", "reed")), "How it is worked", "Change switch", name="Kind of switch"),
+        Field("kind", "Kind", Choice(parts("switches")), "How it is worked", "Change switch", name="Kind of switch"),
         Field("group", "Worked with", Text(80), "Switches of one name are worked together", "Group switches"),
         Field("home", "Located in", Choice(sections(("", "not said"))), "Where it stands: its place, and whether a magnet reaches a reed there, is said at Power", "Move the switch",
               name="Where the switch stands"),
@@ -186,7 +186,7 @@ class SwitchCard(PartKindCard):
 
     def say(self) -> None:
         part, found = (
-            self.document.catalogue.switches[self.first.kind],
+            self.document.catalogue.switch(self.first.kind),
             reed_of(self.document.catalogue, self.plan, self.first),
         )
         hole = f" Hole {figure(part.hole_mm)} mm." if part.hole_mm else ""

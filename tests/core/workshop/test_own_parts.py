@@ -165,12 +165,21 @@ def test_a_plan_with_ones_own_parts_opens_where_they_are_not_known_and_says_whic
     plan = load(path_of("bryla")).plan
     dots, first = [d.id for d in plan.dots], plan.sections[0]
     plan = edits.set_fields(plan, dots[:3], fibre=fibre)
-    plan = edits.set_fields(plan, [first.id], closure=copy_unchecked(first.closure, by="glue", glue=glue), inside=(Layer(coat=black, coats=2),))
+    plan = edits.set_fields(
+        plan,
+        [first.id],
+        closure=copy_unchecked(first.closure, by="glue", glue=glue),
+        inside=(Layer(coat=black, coats=2),),
+    )
     feed = plan.feeds[0]
     items = (*feed.items, Regulated(id="own.reg", part=regulator, items=(Load(id="own.motor", part=motor),)))
     plan = copy_unchecked(
         plan,
-        feeds=(copy_unchecked(feed, supply=Supply(part=source), head=(Switch(id="own.switch", kind=switch, home="base"),), items=items),),
+        feeds=(
+            copy_unchecked(
+                feed, supply=Supply(part=source), head=(Switch(id="own.switch", kind=switch, home="base"),), items=items
+            ),
+        ),
         boards=(*plan.boards, Board(id="own.board", part=board, home="base")),
         loom=copy_unchecked(plan.loom, wire=wire),
     )
@@ -181,4 +190,6 @@ def test_a_plan_with_ones_own_parts_opens_where_they_are_not_known_and_says_whic
     assert all(i in said for i in (source, regulator, motor, switch, glue, wire, fibre)), said
     for catalogue in (known, CAT):
         assessment = assess(plan, catalogue)
-        assert shopping_rows(plan, assessment) and steps_of(catalogue, plan) and pages_of(plan, assessment, PAPERS["a4"])
+        assert (
+            shopping_rows(plan, assessment) and steps_of(catalogue, plan) and pages_of(plan, assessment, PAPERS["a4"])
+        )

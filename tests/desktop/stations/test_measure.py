@@ -86,6 +86,7 @@ def test_a_kit_of_ones_own_from_a_sketch(empty, tmp_path, capsys):
     bench.part("FewestCard").card.set_open(True)
     ask = next(b for b in window.inspector.panel.findChildren(QPushButton) if b.text().startswith("Propose lamps"))
     bench.bot.mouseClick(ask, Qt.MouseButton.LeftButton)
+    bench.settle(night=False)
     proposals = [b for b in window.inspector.panel.findChildren(QPushButton) if b.objectName() == "proposal"]
     assert len(proposals) >= 3
     bench.bot.mouseClick(proposals[0], Qt.MouseButton.LeftButton)
@@ -389,7 +390,7 @@ def test_own_parts_come_in_and_go_out(bench, tmp_path, monkeypatch):
     try:
         bench.document.select(["deck1.lamp.01"])
         bench.window.files.take_in_parts(path)
-        assert "1 parts of mine.csv" in bench.window.message.text
+        assert "1 part of mine.csv" in bench.window.message.text
         bench.choose("Part", "From the drawer")
         bench.settle()
         assert bench.document.assessment.lamps["deck1.lamp.01"].part == "drawer-1"

@@ -72,6 +72,7 @@ class LampForm(NamedTuple):
     back_sides: float = 0.0
     plus: str = ""
     plus_at: Literal["leg", "mark", "sign", "tab", ""] = ""
+    bend_mm: float = 0.0  # the tightest it may be bent along itself, radius; never sideways; 0: not at all
 
 
 @memoize_by_value()

@@ -10,6 +10,8 @@ from typing import NamedTuple
 
 import numpy as np
 
+from gwiazda.core.assess.electrics.on_rails import part_on_v
+from gwiazda.core.assess.electrics.sources import source_of
 from gwiazda.core.assess.lamp.fit import fit_of, needed_mm
 from gwiazda.core.assess.lamp.modified_lamp import worked
 from gwiazda.core.assess.optics.cavities import cavity_of, lights_of
@@ -22,9 +24,16 @@ from gwiazda.core.plan import edits
 from gwiazda.core.plan.frame import NORMALS, Side
 from gwiazda.core.plan.lookup import lamps_by_section, openings_by_section, section_of
 from gwiazda.core.plan.model import Lamp, Opening, Plan, Section, Wanted, copy_unchecked
+from gwiazda.core.quantities import counted
 from gwiazda.core.radiosity.fineness import CELLS, QUICK_CELLS
 
 MOST_LAMPS = 12
+MOST_OVER, LEAST_OVER = (
+    0.95,
+    0.9,
+)  # of the source's volts: what a strip is made for at least, and what its lamps take at the most
+NEARLY, MUCH = 0.8, 3.0  # of the wanted light: what straight on the rails may give
+ALONG = 0.5  # of an aim along the model: a strip lies across then
 AIM_EVENNESS = 0.6
 
 SCHOOLS = {
@@ -46,6 +55,15 @@ class Proposal(NamedTuple):
     light_share: float
     lamps: tuple[Lamp, ...]
     good: bool
+    strip: bool = False
+    rails: bool = False  # straight on the rails, with no resistor of ours: where that is about as bright as wanted
+
+    @property
+    def words(self) -> str:
+        """How many of what, and where."""
+        units = self.lamps[0].units
+        many = f"a strip of {counted(units, 'unit')}" if self.strip else counted(self.lamp_count, "lamp")
+        return f"{many} {SCHOOLS[self.school]}"
 
 
 def _place(
@@ -99,14 +117,15 @@ class _Section(NamedTuple):
     openings: tuple[Opening, ...]
     ports: tuple[Port, ...]
     kit_material: str
+    volts: float
 
     def lit(self, lamps: tuple[Lamp, ...], cells: int) -> LitSection:
-        c, s, openings, ports, material = self
+        c, s, openings, ports, material, _ = self
         return lit_section_of(c, s, openings, lamps, material, ports, cells)
 
     def light_together(self, every: Sequence[tuple[Lamp, ...]], cells: int) -> None:
         """Work out the light of lamps that are tried one after the other at once: it takes a fraction of the time."""
-        c, s, openings, ports, material = self
+        c, s, openings, ports, material, _ = self
         if every and not boards_for(c, s, openings, every[0], ports, material, cells):
             lights_of(c, cavity_of(c, s, openings, ports, material, (), cells), [p for lamps in every for p in lamps])
 
@@ -119,7 +138,9 @@ class _Section(NamedTuple):
         reached = float(room.mean_per_lm @ each) / aim.wanted_cd_m2
         good = even >= aim.evenness and reached >= 1.0
         share = min(1.0 / max(reached, 1e-9), 1.0)
-        return Proposal(school, lamps[0].part, len(lamps), even, reached, share, lamps, good)
+        part = self.catalogue.lamps[lamps[0].part]
+        rails = part.shape.in_units and NEARLY <= reached * part_on_v(self.catalogue, part, self.volts) <= MUCH
+        return Proposal(school, part.id, len(lamps), even, reached, share, lamps, good, part.shape.in_units, rails)
 
 
 def _score(p: Proposal) -> tuple[bool, float, float]:
@@ -183,24 +204,54 @@ def propose(
     homes = lamps_by_section(plan.sections, plan.lamps)
     start = copy_unchecked(plan, lamps=tuple(p for p in plan.lamps if homes.get(p.id) != section_id))
     ports = ports_by_section(joints_in(catalogue, plan.sections, plan.openings, plan.kit.material)).get(section_id, ())
-    room = _Section(catalogue, section, openings, ports, plan.kit.material)
+    room = _Section(catalogue, section, openings, ports, plan.kit.material, _volts(catalogue, plan))
     ids = edits.fresh_ids(start, f"{section_id}.lamp", aim.most)
     found: list[Proposal] = []
+    # A strip is one lamp of so many units in the middle of the section; others are so many, spread along it.
+    most = int(section.box.size[0] / part.size_mm[0]) if part.shape.in_units else aim.most
     for school in aim.schools:
         tries = []
-        for count in range(1, aim.most + 1):
-            places = _place(section, side, school, count, needed_mm(part, part.size_mm[2]))
+        for count in range(1, most + 1):
+            many, units = (1, count) if part.shape.in_units else (count, 1)
+            places = _place(section, side, school, many, needed_mm(part, part.size_mm[2]))
             lamps = tuple(
-                Lamp(id=i, part=part_id, at=at, aim=way, wanted=Wanted(cd_m2=aim.wanted_cd_m2))
-                for i, (at, way) in zip(ids[:count], places, strict=True)
+                Lamp(id=i, part=part_id, at=at, aim=way, units=units, wanted=Wanted(cd_m2=aim.wanted_cd_m2))
+                for i, (at, way) in zip(ids[:many], places, strict=True)
             )
-            if fit_of(catalogue, section, lamps[0]).clearance_mm < 0:
+            if fit_of(catalogue, section, lamps[0]).clearance_mm < 0 or (units > 1 and abs(lamps[0].aim[0]) > ALONG):
                 break
             tries.append(lamps)
         best = _best_of(room, school, tries, aim, cancelled)
         if best is not None:
             found.append(best)
-    return tuple(sorted(found, key=lambda p: (not p.good, p.lamp_count, -round(p.evenness, 4))))
+    return tuple(sorted(found, key=lambda p: (not p.good, p.lamp_count, p.lamps[0].units, -round(p.evenness, 4))))
+
+
+def _volts(catalogue: Catalogue, plan: Plan) -> float:
+    """Of the first source, nominal; 0 where it isn't known."""
+    source = source_of(catalogue, plan.feeds[0].supply)
+    return source.volts if source is not None else 0.0
+
+
+def beside(catalogue: Catalogue, plan: Plan, part_id: str) -> str:
+    """What else of its colour is worth a look in its place: for a lamp a strip that the first source lights with no resistor, cut as finely
+    as there is one, for a strip a chip; empty where there is none."""
+    part = catalogue.lamps[part_id]
+    if part.shape.in_units:
+        return next(
+            (
+                p.id
+                for p in catalogue.lamps.values()
+                if p.body == "" and p.id.startswith("chip-1206") and p.colour == part.colour
+            ),
+            "",
+        )
+    volts = _volts(catalogue, plan)
+    able = [
+        p for p in catalogue.lamps.values()
+        if p.shape.in_units and p.colour == part.colour and p.volts >= MOST_OVER * volts and p.leds * catalogue.families[p.family].v1_v < LEAST_OVER * volts
+    ]  # fmt: skip
+    return min(able, key=lambda p: (p.volts, p.size_mm[0])).id if able else ""
 
 
 def take(plan: Plan, section_id: str, proposal: Proposal) -> Plan:
@@ -210,4 +261,4 @@ def take(plan: Plan, section_id: str, proposal: Proposal) -> Plan:
     ids = edits.fresh_ids(plan, f"{section_id}.lamp", proposal.lamp_count)
     for new_id, lamp in zip(ids, proposal.lamps, strict=True):
         plan = edits.add_lamp(plan, copy_unchecked(lamp, id=new_id))
-    return plan
+    return edits.put_on_rails(plan, ids) if proposal.rails else plan

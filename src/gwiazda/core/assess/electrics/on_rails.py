@@ -9,7 +9,8 @@ from gwiazda.core.assess.electrics.junctions import forward_v, junctions
 from gwiazda.core.assess.electrics.sources import source_of
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.circuit.parts.diode import Junction
-from gwiazda.core.light.photometry import current_for_light, light_share
+from gwiazda.core.light.photometry import Droop, current_for_light, light_share
+from gwiazda.core.parts.catalogue import Catalogue, LampPart
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import lamp_of
 from gwiazda.core.plan.model import LampRef, Plan
@@ -32,11 +33,23 @@ def light_on_v(assessment: Assessment, plan: Plan, lamps: Sequence[str], volts: 
     families = assessment.catalogue.families
     diodes = [_diodes(assessment, plan, i) for i in lamps]
     at = volts * (1.0 + sign * STRAY) + sign * 0.5 * sum(p.leds * families[p.family].spread_v for p in parts)
-    low, high = 0.0, first.rated_a * 3.0
+    return _light_at(diodes, at, first.rated_a, families[parts[0].family].droop)
+
+
+def _light_at(diodes: Sequence[tuple[Junction, ...]], volts: float, rated_a: float, droop: Droop) -> float:
+    """Light over the rated one of lamps in series with so many volts over them."""
+    low, high = 0.0, rated_a * 3.0
     for _ in range(50):  # the volts over them are a rising function of their current
         middle = 0.5 * (low + high)
-        low, high = (low, middle) if sum(forward_v(d, middle) for d in diodes) > at else (middle, high)
-    return light_share(low, first.rated_a, families[parts[0].family].droop)
+        low, high = (low, middle) if sum(forward_v(d, middle) for d in diodes) > volts else (middle, high)
+    return light_share(low, rated_a, droop)
+
+
+def part_on_v(catalogue: Catalogue, part: LampPart, volts: float) -> float:
+    """Light over the rated one of a lamp with its resistors built in, straight on so many volts."""
+    return _light_at(
+        (junctions(catalogue, part, 1),), volts, part.rated_ma * 1e-3, catalogue.families[part.family].droop
+    )
 
 
 def dark_below_v(assessment: Assessment, plan: Plan, lamps: Sequence[str]) -> float:

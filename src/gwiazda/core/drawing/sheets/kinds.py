@@ -307,6 +307,13 @@ def bench_lists(plan: Plan, assessment: Assessment, paper: Paper) -> list[Drawin
             rows,
             paper,
         )
+    strips = [
+        (name_of(plan, p.id), part.name, str(p.units), f"{p.units * part.size_mm[0]:g} mm", f"{part.shape.bend_mm:g} mm, never sideways")
+        for p in plan.lamps if (part := assessment.catalogue.lamps.get(p.part)) is not None and part.shape.in_units
+    ]  # fmt: skip
+    if strips:
+        columns = (("for", 36.0), ("strip", 64.0), ("units", 14.0), ("cut at", 24.0), ("bent round", 46.0))
+        out += table("Strips to cut, between their copper pads", columns, strips, paper)
     drill = []
     for h in holes_of(plan, assessment.catalogue):
         number = f"no. {h.drill.number}, {h.drill.number_mm:.3f} mm" if h.drill.number else "–"

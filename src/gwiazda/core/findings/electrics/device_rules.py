@@ -226,7 +226,11 @@ def overloaded_contact(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
         if most <= part.limit_a and not (most_w and watt > most_w):
             continue
         bears = f"{format_current(part.limit_a)}" + (f" and {figure(most_w)} W" if most_w else "")
-        fixes = () if assessment.catalogue.switch(node.kind).reach_mm or most > 0.5 else (Fix("A reed switch", with_part(part.id, kind="reed")),)
+        fixes = (
+            ()
+            if assessment.catalogue.switch(node.kind).reach_mm or most > 0.5
+            else (Fix("A reed switch", with_part(part.id, kind="reed")),)
+        )
         yield Finding(
             "overloaded-contact", "stop", "wiring", part.id, most / part.limit_a,
             f"{name_of(plan, part.id)}: a small {node.kind} switch bears {bears} and carries {format_current(most)}. Let it work a transistor "

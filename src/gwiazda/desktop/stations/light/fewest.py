@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from PySide6.QtWidgets import QPushButton, QSizePolicy, QVBoxLayout
 
 from gwiazda.core.assess.aims import LOOK_CD_M2
@@ -17,7 +19,7 @@ class FewestCard(PanelCard):
 
     def build(self) -> None:
         self.button(
-            "Propose lamps for each layout", "The fewest of the part of its first lamp that reach its wanted look, evenly", self._propose
+            "Propose lamps for each layout", "The fewest of the part of its first lamp that reach its wanted look, evenly, and a strip beside them", self._propose
         )  # fmt: skip
         self._proposals = QVBoxLayout()
         self.card.outer.addLayout(self._proposals)
@@ -26,26 +28,37 @@ class FewestCard(PanelCard):
     def _propose(self) -> None:
         section: Section = self.first
         clear(self._proposals)
-        plan, assessment = self.plan, self.panel.assessment
+        plan, assessment, catalogue = self.plan, self.panel.assessment, self.document.catalogue
         mine = [p for p in plan.lamps if (s := assessment.lamps.get(p.id)) is not None and s.section == section.id]
         part = mine[0].part if mine else "chip-1206-warm-white"
         # The assessment may still be on its way for a section that is new.
         state = assessment.sections.get(section.id)
         wanted = (state.wanted_cd_m2 if state else 0.0) or LOOK_CD_M2["normal"]
-        proposals = fewest.propose(self.document.catalogue, plan, section.id, part, fewest.Aim(wanted))
+        parts = [p for p in (part, fewest.beside(catalogue, plan, part)) if p]
+        self._proposals.addWidget(label("Trying lamps and strips in each layout…", "muted", wrap=True))
+
+        def job() -> tuple[fewest.Proposal, ...]:
+            return tuple(x for p in parts for x in fewest.propose(catalogue, plan, section.id, p, fewest.Aim(wanted)))
+
+        self._proposed_for = section.id
+        self.panel.task("fewest").ask(plan, job, partial(self._show, section.id), lambda: clear(self._proposals))
+
+    def _show(self, section_id: str, proposals: tuple[fewest.Proposal, ...]) -> None:
+        if section_id != self._proposed_for:
+            return
+        clear(self._proposals)
         if not proposals:
             self._proposals.addWidget(label("It has no lit window yet.", "muted"))
         for proposal in proposals:
-            lamps = "1 lamp" if proposal.lamp_count == 1 else f"{proposal.lamp_count} lamps"
             reach = "" if proposal.reached >= 1 else f", only {proposal.reached * 100:.0f} % bright"
-            words = f"{lamps} {fewest.SCHOOLS[proposal.school]}: {proposal.evenness:.2f} even{reach}"
+            words = f"{proposal.words[:1].upper()}{proposal.words[1:]}: {proposal.evenness:.2f} even{reach}"
             button = QPushButton(words)
             button.setObjectName("proposal")
             button.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
-            button.setToolTip(f"{words}. Takes the place of the lamps it has; undo takes it back")
+            how = " It hangs straight on the rails, at the brightness the source gives it." if proposal.rails else ""
+            button.setToolTip(f"{words}.{how} Takes the place of the lamps it has; undo takes it back")
             button.clicked.connect(lambda _=False, p=proposal: self._take(p))
             self._proposals.addWidget(button)
-        self._proposed_for = section.id
 
     def _take(self, proposal: fewest.Proposal) -> None:
         section: Section = self.first

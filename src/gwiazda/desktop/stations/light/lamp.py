@@ -255,6 +255,10 @@ class PartCard(PanelCard):
         extra = []
         if part.shape.in_units:
             extra.append(f"{units} × {part.size_mm[0]:g} mm, {part.leds * units} lamps, made for {part.volts:g} V")
+            extra.append(
+                f"cut after unit {units}, {part.size_mm[0] * units:g} mm from its end, between the copper pads"
+            )
+            extra.append(f"bent along itself round {part.shape.bend_mm:g} mm or more, never sideways")
         elif part.volts:
             extra.append(f"{part.inner_ohm:g} Ω built in for {part.volts:g} V")
         if part.flash_hz:

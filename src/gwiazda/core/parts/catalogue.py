@@ -147,6 +147,7 @@ class SourcePart(NamedTuple):
     kind: Literal["battery", "regulated", "unregulated", "ac"]
     nominal_v: float
     care: str = ""
+    charging: str = ""  # the caution where its cells are charged again
     capacity_mah: float = 0.0
     i50_a: float = 1.0
     lost_a_year: float = 0.0  # share that it loses by itself

@@ -11,15 +11,19 @@ from hypothesis import strategies as st
 from decks import deck_plan
 from gwiazda.core.assess.assembly.holes import chosen_holes, numbered_holes
 from gwiazda.core.assess.assembly.materials import material_rows
+from gwiazda.core.assess.assembly.steps import steps_of
 from gwiazda.core.assess.assessment import assess
 from gwiazda.core.assess.bodies.mounts import FINGER_MM, free_before, mounted, mounts_of
 from gwiazda.core.assess.bodies.places import put_there
+from gwiazda.core.assess.bodies.powering import Power, powered, two_switches
 from gwiazda.core.assess.bodies.rooms import rooms_of
+from gwiazda.core.assess.bodies.sizes import switches_of
 from gwiazda.core.findings.rules import evaluate_rules
 from gwiazda.core.parts.catalogue import built_in
-from gwiazda.core.plan import edits
+from gwiazda.core.plan import edits, storage
 from gwiazda.core.plan.lookup import section_of
-from gwiazda.core.plan.model import Box, Obstacle, Plan, Section, Switch, copy_unchecked
+from gwiazda.core.plan.model import Box, Lamp, Obstacle, Plan, Section, Supply, Switch, Wanted, copy_unchecked
+from gwiazda.core.plan.storage import PlanFile
 
 CAT = built_in()
 
@@ -142,3 +146,53 @@ def test_a_place_at_a_wall_is_found_where_a_grid_finds_one(room, blocks):
         assert m.face is not None
         free, _ = free_before(found, section_of(found, "base"), m.face, m.at)
         assert m.reached == (free >= FINGER_MM)
+
+
+def test_windows_and_lights_outside_on_two_switches_in_place_of_one(tmp_path):
+    """A switch for all becomes one for what lights the inside and one for what is seen itself; each has its place, and works only its own."""
+    plan = base_with(Switch(id="main", kind="slide", home="base"))
+    deck = section_of(plan, "deck1").box
+    seen = Lamp(
+        id="mast",
+        part="chip-0603-red",
+        at=(deck.centre[0], 0.0, deck.at[2] + deck.size[2] + 20.0),
+        mount="outside",
+        wanted=Wanted(look="normal"),
+    )
+    plan = put_there(CAT, put_there(CAT, edits.add_lamp(plan, seen), "supply"), "main")
+    apart = two_switches(CAT, plan, "supply")
+    switches = {x.group: x for x in switches_of(apart)}
+    assert set(switches) == {"windows", "outside"} and not [x for x in apart.feeds[0].head if isinstance(x, Switch)]
+    assert {m.of for m in mounts_of(CAT, apart)} == {"supply", *(x.id for x in switches.values())} and not of(
+        apart, "not-got-at"
+    )
+    before, after = assess(plan, CAT), assess(apart, CAT)
+    assert all(after.lamps[i].current_a == pytest.approx(before.lamps[i].current_a, rel=1e-3) for i in before.lamps)
+    dark = assess(edits.set_part(apart, switches["windows"].id, closed=False), CAT)
+    assert dark.lamps["deck1.lamp.01"].current_a == pytest.approx(0.0, abs=1e-9) and dark.lamps[
+        "mast"
+    ].current_a == pytest.approx(after.lamps["mast"].current_a, rel=0.02)
+    assert two_switches(CAT, apart, "supply") is apart, "once is enough"
+    assert two_switches(CAT, base_with(), "supply") is not None
+    alone = base_with(Switch(id="main", home="base"))
+    assert two_switches(CAT, alone, "supply") is alone, "nothing is seen outside: one switch will do"
+    storage.save(PlanFile(apart, {}), tmp_path / "t.gwiazda")
+    assert storage.load(tmp_path / "t.gwiazda").plan == apart
+
+
+def test_an_adapter_is_taken_with_its_socket_in_one_step():
+    plan = base_with(part="aa-alkaline")
+    plan = put_there(CAT, edits.set_supply(plan, "supply", in_series=2), "supply")
+    done = powered(CAT, plan, Power("supply", Supply(part="adapter-9v-0.5a"), "base", 0.02))
+    kinds = sorted(o.kind for o in section_of(done, "base").obstacles)
+    assert kinds == ["socket", "switch"] and not of(done, "not-got-at") and all(m.reached for m in mounts_of(CAT, done))
+
+
+def test_what_is_charged_says_how_at_its_source_and_its_step():
+    plan = base_with(part="aa-nimh")
+    step = next(s for s in steps_of(CAT, plan) if s.kind == "base")
+    assert (
+        "charger made for NiMH" in step.detail
+        and CAT.sources["li-ion-18650"].charging
+        and not CAT.sources["aa-alkaline"].charging
+    )

@@ -356,7 +356,9 @@ class _Maker:
         last = [*ends, *joined, f"{WHOLE}:test"]
         base = f"{WHOLE}:base"
         if plan.orders.base == "last":
-            base = self.add(WHOLE, "base", last, of=mark_of([f.supply for f in plan.feeds]))
+            sources = (self.catalogue.sources.get(f.supply.part) for f in plan.feeds)
+            charging = " ".join(dict.fromkeys(s.charging for s in sources if s is not None and s.charging))
+            base = self.add(WHOLE, "base", last, of=mark_of([f.supply for f in plan.feeds]), detail=charging)
         connected = self.add(
             WHOLE, "connect", [base, *last], Work(len(plan.feeds)), of=mark_of([f.id for f in plan.feeds])
         )

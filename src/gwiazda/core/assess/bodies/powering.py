@@ -7,12 +7,12 @@ from typing import NamedTuple
 
 from gwiazda.core.assess.bodies.places import put_there
 from gwiazda.core.assess.bodies.rooms import rooms_of
-from gwiazda.core.assess.bodies.sizes import source_sizes
+from gwiazda.core.assess.bodies.sizes import socket_of, source_sizes
 from gwiazda.core.circuit.fuses import FUSE_OVER, fuse_for
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.edits.loom import gap_mm
-from gwiazda.core.plan.lookup import built_into, item_of, section_of
+from gwiazda.core.plan.lookup import built_into, item_of, section_of, string_of
 from gwiazda.core.plan.model import Feed, Fuse, Plan, Supply, Switch, copy_unchecked, parts_in
 from gwiazda.core.quantities import format_current
 
@@ -84,12 +84,40 @@ def powered(catalogue: Catalogue, plan: Plan, power: Power) -> Plan:
         plan = (edits.add_stand if apart else edits.add_passage)(plan, other, power.home)[0]
     if moved and feed.home:
         plan = _cleared(plan, feed.home, feed.id)
-    if power.home and source_sizes(catalogue, power.supply):
+    if power.home and (source_sizes(catalogue, power.supply) or socket_of(catalogue, power.supply)):
         plan = put_there(catalogue, plan, feed.id)
     for x in (x for x in head if isinstance(x, Switch) and x.home):
         if not any(r.put for r in rooms_of(catalogue, plan) if r.body.of == x.id):
             plan = put_there(catalogue, plan, x.id)
     return plan
+
+
+GROUPS = (("windows", ("inside",)), ("outside", ("outside", "fibre")))  # what is lit inside, and what is seen itself
+
+
+def two_switches(catalogue: Catalogue, plan: Plan, feed_id: str) -> Plan:
+    """The lamps of a feed on two switches in place of one for all: those that light the inside, and those that are seen themselves; each with
+    its place where the source has one. The plan itself where there is only one of these, or what feeds both can't be told apart."""
+    feed = item_of(plan.feeds, feed_id, "feed")
+    if any(isinstance(x, Switch) and x.group in dict(GROUPS) for item in feed.items for x in parts_in(item)):
+        return plan
+    mine = [p for p in plan.lamps if edits.feed_of(plan, p.id).id == feed_id]
+    groups = [[p.id for p in mine if p.mount in mounts] for _, mounts in GROUPS]
+    tops = [{id(x) for i in group if (x := string_of(plan, i)) is not None} for group in groups]
+    if not all(groups) or tops[0] & tops[1] or plan.feeds[0].id != feed_id:
+        return plan
+    changed = plan
+    for (name, _), lamps in zip(GROUPS, groups, strict=True):
+        changed, switch = edits.group_switch(changed, lamps, "switch")
+        changed = edits.set_part(changed, switch, group=name, home=feed.home)
+        if feed.home:
+            changed = put_there(catalogue, changed, switch)
+    gone = [x for x in item_of(changed.feeds, feed_id, "feed").head if isinstance(x, Switch)]
+    for x in gone:
+        if x.home:
+            changed = _cleared(changed, x.home, x.id)
+    kept = tuple(x for x in item_of(changed.feeds, feed_id, "feed").head if not isinstance(x, Switch))
+    return edits.set_feed(changed, feed_id, head=kept)
 
 
 def _cleared(plan: Plan, section_id: str, of: str) -> Plan:

@@ -4,18 +4,23 @@ from __future__ import annotations
 
 from functools import partial
 from math import isfinite
+from typing import Any
 
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from gwiazda.core.assess.bodies.hatches import access_of
 from gwiazda.core.assess.bodies.mounts import mounts_of
 from gwiazda.core.assess.bodies.places import put_there, turned
-from gwiazda.core.assess.bodies.powering import Power, powered, what_is_added
+from gwiazda.core.assess.bodies.powering import Power, powered, two_switches, what_is_added
 from gwiazda.core.assess.bodies.rooms import Room, goes_in, rooms_of
 from gwiazda.core.assess.electrics.evening import Option, options_for, same_source, short_list
+from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import section_of
 from gwiazda.core.plan.model import Feed, Plan
 from gwiazda.core.quantities import counted, figure, format_hours
+from gwiazda.desktop.forms.common import sections
+from gwiazda.desktop.forms.form import Field
+from gwiazda.desktop.forms.kinds import Choice
 from gwiazda.desktop.panels.panel import PanelCard, button_of, clear, label, side_by_side
 from gwiazda.desktop.stations.power.drawer import COST
 from gwiazda.desktop.widgets.choice_button import ChoiceButton
@@ -27,6 +32,22 @@ class BodiesCard(PanelCard):
     """What stands in which section, as a body with three sizes."""
 
     title = "How it is powered"
+    fields = (
+        Field("home", "Stands in", Choice(sections(("", "on the table"))), "Where the source is to stand: what goes in there is listed below", name="Source stands in",
+              get=lambda card: card.home(), takes=lambda card, home: card.move(home)),
+    )  # fmt: skip
+
+    def items(self) -> list[Any]:
+        return [self]
+
+    def home(self) -> str:
+        """The section the first source stands in; empty on the table."""
+        return next((f.home for f in self.document.plan.feeds if f.home), "")
+
+    def move(self, home: str) -> None:
+        """Another place for the source."""
+        feed = self.feed() or self.document.plan.feeds[0]
+        self.document.edit("Where the source stands", lambda plan: edits.set_feed(plan, feed.id, home=home))
 
     def build(self) -> None:
         self.rows = QVBoxLayout()
@@ -45,6 +66,7 @@ class BodiesCard(PanelCard):
         plan, catalogue = self.document.assessed_plan, self.panel.assessment.catalogue
         rooms, feed = rooms_of(catalogue, plan), self.feed()
         self.card.setVisible(bool(plan.sections))
+        self.form.show()
         key = (plan, catalogue)
         if feed is not None and key != self._asked and not self.document.dragging:
             self._asked = key
@@ -69,9 +91,15 @@ class BodiesCard(PanelCard):
         )
         others = [
             o for o in options
-            if feed is not None and o.part.kind == "battery" and not same_source(o.supply, feed.supply) and goes_in(catalogue, plan, feed, o.supply)
+            if feed is not None and o.part.kind in ("battery", "regulated") and not same_source(o.supply, feed.supply) and goes_in(catalogue, plan, feed, o.supply)
         ][:MOST_SOURCES]  # fmt: skip
-        shown = (rooms, tuple(section_of(plan, r.body.section).name for r in rooms), others, feed)
+        shown = (
+            rooms,
+            tuple(section_of(plan, r.body.section).name for r in rooms),
+            others,
+            feed,
+            frozenset(p.mount for p in plan.lamps),
+        )
         if shown == self._shown:
             return
         self._shown = shown
@@ -82,12 +110,21 @@ class BodiesCard(PanelCard):
                 label(f"Nothing is known of the size of its source, to stand in {home}.", "muted", wrap=True)
             )
         if feed is None:
-            words = "The source stands outside. Say where it is to go, as Located in, and what goes in there is listed here."
+            words = "The source stands outside, on the table. Say where it is to stand, and what goes in there is listed here."
             self.rows.addWidget(label(words, "muted", wrap=True))
         for room in rooms[:MOST_ROWS]:
             self._row(plan, room)
         if len(rooms) > MOST_ROWS:
             self.rows.addWidget(label(f"and {len(rooms) - MOST_ROWS} more", "muted"))
+        apart = two_switches(catalogue, plan, (feed or plan.feeds[0]).id)
+        if apart is not plan:
+            self.rows.addWidget(
+                button_of(
+                    "Two switches: windows, and the lights outside",
+                    "In place of one for all; each gets its place beside the source",
+                    partial(self._apart, (feed or plan.feeds[0]).id),
+                )
+            )
         if feed is not None and others:
             home = section_of(plan, feed.home).name
             self.rows.addWidget(label(f"What else would go into {home}", "muted", wrap=True))
@@ -140,6 +177,10 @@ class BodiesCard(PanelCard):
     def _power(self, name: str, power: Power) -> None:
         catalogue = self.panel.assessment.catalogue
         self.document.edit(f"Source: {name}", lambda plan: powered(catalogue, plan, power))
+
+    def _apart(self, feed_id: str) -> None:
+        catalogue = self.panel.assessment.catalogue
+        self.document.edit("Two switches", lambda plan: two_switches(catalogue, plan, feed_id))
 
     def _put(self, of: str) -> None:
         catalogue = self.panel.assessment.catalogue

@@ -130,7 +130,7 @@ class SupplyCard(PanelCard):
         self.form.typed("volts").show_value(f"{figure(s.nominal_v)} V")
         self.form.chosen("series").show_value(plan.drawer.series)
         self.form.typed("stock").show_value(stock_words(self.document.workshop.stock))
-        care = self.source.care if self.source is not None else ""
+        care = f"{self.source.care} {self.source.charging}".strip() if self.source is not None else ""
         self.supply_facts.setText(f"<b>{s.terminal_v:.2f} V</b> under {figure(s.draw_a * 1e3)} mA. {care}")
 
 

@@ -150,6 +150,10 @@ def test_a_hull_on_a_stand_from_an_empty_plan(empty, tmp_path):
     bench.type_into("Tube, bore", "5 mm")
     bench.choose("Tube, made of", "plastic")
     assert stand.id in {p.id for p in plan().passages if p.width_mm == 5.0 and p.tube.material == "plastic"}
+    bench.choose("Tube, made of", "metal")
+    bench.choose("Tube carries", "minus")
+    assert plan().passages[0].tube.conductor == "minus" and "low voltage only" in bench.part("StandCard").words.text()
+    bench.choose("Tube carries", "nothing")
     bench.type_into("Tube, bore", "8 mm")
     assert plan().passages[0].width_mm == 5.0, "no wall would be left"
     bench.window.set_station("light")

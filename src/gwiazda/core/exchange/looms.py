@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from gwiazda.core.assess.states import Assessment, WireRun
 from gwiazda.core.plan.model import Plan
-from gwiazda.core.plan.naming import joint_name, name_of
+from gwiazda.core.plan.naming import joint_name, meeting_of, name_of
 from gwiazda.core.tables import Table
 
 COLUMNS = (
@@ -30,9 +30,8 @@ def _home(plan: Plan, section: str) -> str:
 
 
 def _wire(plan: Plan, run: WireRun) -> str:
-    """What a wire is called: “Deck 1, lamp 3, plus”; a trunk by its hub."""
-    hub = next((h for h in plan.hubs if run.id.startswith(f"{h.id}.")), None)
-    of = hub.id if hub is not None else run.lamps[0] if run.lamps else run.id
+    """What a wire is called: “Deck 1, lamp 3, plus”; a trunk by its hub, or the tube it goes on from."""
+    of = meeting_of(plan, run.id) or (run.lamps[0] if run.lamps else run.id)
     return f"{name_of(plan, of)}, {run.end}" if run.end else name_of(plan, of)
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from typing import Literal
 
 from gwiazda.core.loom.routes import LIMIT
 from gwiazda.core.space.pack import Packing, pack_rect, pack_round, surely_goes_in
@@ -131,3 +132,28 @@ def goes_in(outsides_mm: Sequence[float], round_: bool, width_mm: float, height_
 
 
 __all__ = ["LIMIT", "area_mm2", "clear_mm2", "comfortable", "fill_share", "goes_in", "packed"]
+
+
+PUSHED_BORES = 10.0  # so many bores long a tube may be that wires are pushed through, where they lie easily in it
+
+
+def goes_through(count: int, fill: float, length_mm: float, bore_mm: float) -> Literal["pushed", "pulled", "not"]:
+    """How wires get through a tube: pushed, pulled by a thread, or not at all.
+
+    Parameters
+    ----------
+    count : int
+        How many.
+    fill : float
+        Their share of the clear area.
+    length_mm, bore_mm : float
+        Of the tube, mm.
+
+    Returns
+    -------
+    str
+        ``pushed`` where they lie easily in a short one (house value: ten bores), ``pulled`` up to the limit of fill, ``not`` beyond.
+    """
+    if fill > LIMIT:
+        return "not"
+    return "pushed" if fill <= comfortable(count) and length_mm <= PUSHED_BORES * bore_mm else "pulled"

@@ -208,9 +208,16 @@ def feeder_name(plan: Plan, dot: Dot) -> str:
     return name_of(plan, dot.lamp) if dot.lamp else ""
 
 
+def meeting_of(plan: Plan, wire: str) -> str:
+    """The hub, or the tube that carries current, that a trunk or a joint is named by; empty for none."""
+    ids = (*(h.id for h in plan.hubs), *(p.id for p in plan.passages))
+    return next((i for i in ids if wire.startswith(f"{i}.")), "")
+
+
 def joint_name(plan: Plan, joint: str) -> str:
     """What a joint is at: a lamp or a hub, with its end."""
     of, _, end = joint.rpartition(".")
+    of = meeting_of(plan, joint) or of
     return f"{name_of(plan, of)}, {end}" if of else name_of(plan, joint)
 
 

@@ -5,14 +5,14 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Mapping, Sequence
-from typing import Literal
+from typing import Literal, NamedTuple
 
 from gwiazda.core.assess.states import JointState, PassageState, WireRun
 from gwiazda.core.loom.fill import clear_mm2, comfortable, fill_share, goes_in
 from gwiazda.core.loom.routes import Place
 from gwiazda.core.loom.sleeves import joint_mm, sleeve_for, warmth_c
 from gwiazda.core.memo import memoize
-from gwiazda.core.plan.model import Hub, Lamp, Passage, Section
+from gwiazda.core.plan.model import Lamp, Passage, Section
 
 LONGER, TAIL_MM = 1.15, 40.0  # what a hand needs more than the way, and at each end
 LEG_MM = 0.5  # of a lamp, as it is joined
@@ -28,11 +28,20 @@ def passages_of(passages: Sequence[Passage], runs: Mapping[str, WireRun]) -> dic
     return {i: _passage(by_id[i], tuple(here)) for i, here in inside.items()}
 
 
+class Meeting(NamedTuple):
+    """Where wires are joined: a hub, or the end of a tube that carries current, to which even one is joined (``least``)."""
+
+    id: str
+    section: str
+    at: Place
+    least: int = 2
+
+
 def joints_of(
     sections: Sequence[Section],
     lamps: Mapping[str, Lamp],
     home: Mapping[str, str],
-    hubs: Sequence[Hub],
+    hubs: Sequence[Meeting],
     runs: Mapping[str, WireRun],
 ) -> tuple[JointState, ...]:
     """Every soldered joint: two at each lamp that has no leads of its own, where such leads are made longer, and those of hubs."""
@@ -62,9 +71,10 @@ def joints_of(
         for r in mine:
             nets.setdefault((r.net, r.end), []).append(r)
         for (net, end), here in nets.items():
-            if len(here) > 1:
+            if len(here) >= hub.least:
                 thick = tuple(r.outside_mm for r in here)
-                out.append(_joint(f"{hub.id}.{net}.{end}", "hub", hub.section, hub.at, here, thick, boxes))
+                name = f"{hub.id}.{net}.{end}" if hub.least > 1 else f"{hub.id}.{hub.section}.{net}.{end}"
+                out.append(_joint(name, "hub", hub.section, hub.at, here, thick, boxes))
     return tuple(out)
 
 

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import itertools
 import math
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from typing import NamedTuple
 
 from gwiazda.core.assess.looms.lines import lines_of
-from gwiazda.core.assess.looms.outcome import LONGER, TAIL_MM, joints_of, ohms_of_wires, passages_of
+from gwiazda.core.assess.looms.outcome import LONGER, TAIL_MM, Meeting, joints_of, ohms_of_wires, passages_of
 from gwiazda.core.assess.looms.ways import Strand, fibre_routes, routed, source_place, strands_of, valid_way, ways_of
 from gwiazda.core.assess.states import NO_LOOM, LoomState, WireRun
 from gwiazda.core.circuit.parts.wire import limit_a, ohm_per_m
@@ -67,6 +67,15 @@ def _loom(catalogue: Catalogue, given: Woven, wanted_a: tuple[float, ...], stran
     return _Weaver(catalogue, given, dict(zip((p.id for p in given.lamps), wanted_a, strict=True)), strands).state()
 
 
+def _meetings(hubs: Sequence[Hub], passages: Sequence[Passage]) -> list[Meeting]:
+    """Where wires meet: hubs, and both ends of tubes that carry current."""
+    out = [Meeting(h.id, h.section, h.at) for h in hubs]
+    for p in passages:
+        if p.tube is not None and p.tube.conductor:
+            out += [Meeting(p.id, room, _end_in(p, room), 1) for room in (p.section, p.into)]
+    return out
+
+
 class _Weaver:
     def __init__(
         self, catalogue: Catalogue, given: Woven, wanted_a: Mapping[str, float], strands: tuple[Strand, ...]
@@ -86,12 +95,12 @@ class _Weaver:
     # -- what is needed --------------------------------------------------------------------------------------
 
     def state(self) -> LoomState:
-        needs = self._joined([*self._lead_needs(), *self._tie_needs()])
+        needs = self._joined(self._by_tubes([*self._lead_needs(), *self._tie_needs()]))
         needs += self._jumpers()
         needs += self._spares()
         runs = self._laid(needs)
         runs.update(self._fibres())
-        joints = joints_of(self.given.sections, self.lamps, self.home, self.hubs, runs)
+        joints = joints_of(self.given.sections, self.lamps, self.home, _meetings(self.hubs, self.given.passages), runs)
         return LoomState(
             runs, passages_of(self.given.passages, runs), joints, ohms_of_wires(self.lamps, self.wanted_a, runs)
         )
@@ -183,6 +192,42 @@ class _Weaver:
         if not able:
             able = [w for w in self.catalogue.wires.values() if limit_a(w.awg) >= current_a]
         return min(able, key=lambda w: w.outside_mm, default=self.wire)
+
+    # -- tubes that carry current ----------------------------------------------------------------------------
+
+    def _by_tubes(self, needs: list[_Need]) -> list[_Need]:
+        """Leads of the side that a metal tube carries end at it; from its other end one wire goes on for each net."""
+        live = {p.id: p.tube.conductor for p in self.given.passages if p.tube is not None and p.tube.conductor}
+        if not live:
+            return needs
+        found = routed(self.ways, tuple(_run(n) for n in needs))
+        out: list[_Need] = []
+        onward: dict[tuple[str, str, str], list[_Need]] = {}
+        for need in needs:
+            room, tube = need.start, None
+            for i in found.through[need.id] or ():
+                if live.get(i) == need.end:
+                    tube = self.passages[i]
+                    break
+                room = self.passages[i].into if room == self.passages[i].section else self.passages[i].section
+            if tube is None:
+                out.append(need)
+                continue
+            out.append(need._replace(goal=room, goal_at=_end_in(tube, room), lead=None))
+            onward.setdefault((tube.id, need.net, room), []).append(need)
+        for (tube_id, net, room), joined in onward.items():
+            tube = self.passages[tube_id]
+            other = tube.into if room == tube.section else tube.section
+            current, end = sum(n.current_a for n in joined), joined[0].end
+            part = self._thick_enough(current)
+            out.append(
+                _Need(
+                    f"{tube_id}.{net}.{end}", "trunk", tuple(dict.fromkeys(i for n in joined for i in n.lamps)), end, net, other,
+                    _end_in(tube, other), joined[0].goal, joined[0].goal_at, current, part, f"{tube_id[:8]}{'+' if end == 'plus' else '−'}",
+                    self._colour(end, part),
+                )
+            )  # fmt: skip
+        return out
 
     # -- hubs -------------------------------------------------------------------------------------------------
 
@@ -312,6 +357,12 @@ class _Weaver:
                 dot.section, through, points, length, length, 0.0, 0.0, 0.0,
             )  # fmt: skip
         return out
+
+
+def _end_in(tube: Passage, room: str) -> Place:
+    """The end of a stand's tube that is in a section."""
+    assert tube.tube is not None
+    return tube.at if room == tube.section else tube.tube.to
 
 
 def _run(n: _Need) -> Run:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Iterator
+from functools import partial
 
 from gwiazda.core.assess.looms.ways import valid_way
 from gwiazda.core.assess.states import Assessment, WireRun
@@ -113,6 +114,10 @@ def _full_fixes(plan: Plan, assessment: Assessment, passage: Passage) -> tuple[F
     state = assessment.loom.passages[passage.id]
     need = math.sqrt(state.fill / (0.9 * LIMIT))
     wide = math.ceil(passage.width_mm * need * 10) / 10
+    if passage.tube is not None and passage.tube.material == "metal" and not passage.tube.carries:
+        fixes.append(
+            Fix("The tube itself carries minus", partial(edits.set_tube, passage_id=passage.id, carries="minus"))
+        )
     words = f"A tube with a bore of {wide:g} mm" if passage.tube is not None else f"Open it to {wide:g} mm"
     fixes.append(Fix(words, _widen(passage.id, wide, need)))
     return tuple(fixes)

@@ -19,7 +19,7 @@ class Tube(Model, frozen=True, kw_only=True):
     """What a passage is led through where the parts it joins stand apart: the tube of a stand.
 
     The passage's ``at`` is one end of it, ``to`` the other; its bore is the passage's width. ``fixed``: how it holds;
-    ``comes_off``: the model is lifted off it.
+    ``comes_off``: the model is lifted off it. ``carries``: the side of the circuit that a metal one is itself the conductor of.
     """
 
     to: Point
@@ -27,6 +27,12 @@ class Tube(Model, frozen=True, kw_only=True):
     material: TubeMaterial = "metal"
     fixed: TubeFixed = ""
     comes_off: bool = False
+    carries: Literal["", "plus", "minus"] = ""
+
+    @property
+    def conductor(self) -> str:
+        """Which side of the circuit it carries; only metal does."""
+        return self.carries if self.material == "metal" else ""
 
 
 class Passage(Model, frozen=True, kw_only=True):

@@ -5,13 +5,18 @@ from __future__ import annotations
 import math
 from typing import Any
 
+from gwiazda.core.loom.fill import goes_through
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Passage, Plan
-from gwiazda.core.quantities import figure
+from gwiazda.core.quantities import counted, figure
 from gwiazda.desktop.forms.form import Field
 from gwiazda.desktop.forms.kinds import Choice, Flag, Kind, fixed, millimetres, size
 from gwiazda.desktop.panels.panel import PanelCard, button_of, side_by_side
 
+THROUGH = {
+    "pushed": "they are pushed through", "pulled": "pull them through together by a thread, ends staggered, before anything is soldered to that end",
+    "not": "they don’t go through",
+}  # fmt: skip
 UPRIGHT_DEG = 0.5
 FIXED = (("", "not said"), ("glue", "glued in"), ("screws", "screwed"), ("push fit", "pushed in"))
 
@@ -56,6 +61,8 @@ class StandCard(PanelCard):
         Field("bore_mm", "Bore", size(), "How wide it is inside: what leads may fill 60 % of", "Change the bore", name="Tube, bore",
               get=lambda p: p.width_mm, put=lambda plan, items, v: _set(plan, items, bore_mm=v)),
         _of_tube("material", "Made of", Choice(fixed("metal", "plastic", "wood")), "What the tube is of", "Change the tube", "Tube, made of"),
+        _of_tube("carries", "Carries", Choice((("", "nothing, leads go through"), ("minus", "minus"), ("plus", "plus"))), "Which side of the circuit the metal itself leads: its leads end at it",
+                 "Let the tube carry it", "Tube carries"),
         _of_tube("fixed", "Held by", Choice(FIXED), "How it holds in both parts", "Change how it holds", "Stand, held by"),
         _foot(0, "Foot, fore and aft"),
         _foot(1, "Foot, across"),
@@ -97,6 +104,16 @@ class StandCard(PanelCard):
         stands = "upright" if lean <= UPRIGHT_DEG else f"{lean:.0f}° off upright"
         wall = (p.tube.outer_mm - p.width_mm) / 2.0
         metal = " Metal: nothing bare may touch it, or it shorts." if p.tube.material == "metal" else ""
+        if p.tube.conductor:
+            metal = (
+                f" It carries {p.tube.conductor}: sleeve or lacquer on it wherever the other side comes near, a fuse by the source, and low voltage only. "
+                "A lug or a screw at each end; solder it before it goes into plastic."
+            )
+        state = self.panel.assessment.loom.passages.get(p.id)
+        leads = ""
+        if state is not None and state.runs:
+            how = THROUGH[goes_through(len(state.runs), state.fill, p.length_mm, p.width_mm)]
+            leads = f" {counted(len(state.runs), 'wire')} fill {figure(state.fill * 100, 2)} % of its bore: {how}."
         self.words.setText(
-            f"<b>{figure(p.length_mm, 3)} mm</b> long between the two, {stands}; wall {figure(wall, 2)} mm.{metal} Deburr both ends before wires go in."
+            f"<b>{figure(p.length_mm, 3)} mm</b> long between the two, {stands}; wall {figure(wall, 2)} mm.{metal}{leads} Deburr both ends before wires go in."
         )

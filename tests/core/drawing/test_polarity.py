@@ -9,7 +9,8 @@ from gwiazda.core.assess.assessment import assess
 from gwiazda.core.drawing.sheets import PAPERS, pages_of
 from gwiazda.core.drawing.sheets.kinds import wire_tags
 from gwiazda.core.drawing.sheets.polarity import HIGH, MINUS, PLUS, WIDE, end_words, polarity_page, polarity_picture
-from gwiazda.core.parts.catalogue import built_in, lamp_forms
+from gwiazda.core.parts.catalogue import built_in
+from gwiazda.core.parts.lamps import lamp_forms
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Plan
 

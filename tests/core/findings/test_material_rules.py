@@ -11,7 +11,8 @@ from gwiazda.core.assess.assembly.glues import advise
 from gwiazda.core.assess.assembly.steps import steps_of
 from gwiazda.core.assess.assessment import assess
 from gwiazda.core.findings.rules import evaluate_rules
-from gwiazda.core.parts.catalogue import built_in, material_kinds
+from gwiazda.core.parts.catalogue import built_in
+from gwiazda.core.parts.materials import material_kinds
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.edits import skins
 from gwiazda.core.plan.model import Closure

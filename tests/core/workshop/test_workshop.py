@@ -14,7 +14,8 @@ from gwiazda.cli import main
 from gwiazda.core.colour.swatch import Swatch
 from gwiazda.core.errors import PlanError, PlanFileError
 from gwiazda.core.files import clear_parts, set_aside, write_atomically
-from gwiazda.core.parts.catalogue import Coat, built_in
+from gwiazda.core.parts.catalogue import built_in
+from gwiazda.core.parts.materials import Coat
 from gwiazda.core.plan import storage
 from gwiazda.core.plan.edits import skins
 from gwiazda.core.workshop.coats_json import coats_from_json, coats_to_json

@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 from PySide6.QtCore import Qt
 
-from gwiazda.core.parts.catalogue import Coat
+from gwiazda.core.parts.materials import Coat
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.storage import PlanFile, load, save
 from gwiazda.core.workshop.drawer_csv import Held

@@ -13,7 +13,8 @@ from typing import TYPE_CHECKING
 import numpy as np
 import numpy.typing as npt
 
-from gwiazda.core.parts.catalogue import Catalogue, LampPart
+from gwiazda.core.parts.catalogue import Catalogue
+from gwiazda.core.parts.lamps import LampPart
 
 if TYPE_CHECKING:
     from gwiazda.core.assess.optics.lit_sections import LitSection

@@ -16,7 +16,8 @@ from gwiazda.core.circuit.parts.identify import Points, identified
 from gwiazda.core.circuit.series import COLOURS, value_of_bands, values
 from gwiazda.core.circuit.shelf import shelf_of
 from gwiazda.core.errors import CircuitError, QuantityError
-from gwiazda.core.parts.catalogue import Catalogue, LampPart
+from gwiazda.core.parts.catalogue import Catalogue
+from gwiazda.core.parts.lamps import LampPart
 from gwiazda.core.quantities import (
     counted,
     figure,

@@ -6,7 +6,7 @@ import json
 from collections.abc import Iterable
 
 from gwiazda.core.errors import PlanError
-from gwiazda.core.parts.catalogue import Coat
+from gwiazda.core.parts.materials import Coat
 
 MOST = 1000
 

@@ -7,8 +7,10 @@ import re
 from gwiazda.core.circuit.parts.datasheet import Fit
 from gwiazda.core.colour.swatch import Swatch
 from gwiazda.core.errors import PlanError
-from gwiazda.core.parts.catalogue import Catalogue, Coat, Family, LampPart
+from gwiazda.core.parts.catalogue import Catalogue
+from gwiazda.core.parts.lamps import Family, LampPart
 from gwiazda.core.parts.lights import LightKind
+from gwiazda.core.parts.materials import Coat
 from gwiazda.core.workshop.workshop import Workshop
 
 DRY_H = 12.0

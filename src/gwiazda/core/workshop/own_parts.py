@@ -12,7 +12,9 @@ from types import MappingProxyType
 from typing import Any, NamedTuple
 
 from gwiazda.core.errors import PlanError
-from gwiazda.core.parts.catalogue import Catalogue, DrillPart, SourcePart, built_in, unknown
+from gwiazda.core.parts.catalogue import Catalogue, built_in, unknown
+from gwiazda.core.parts.electrics import SourcePart
+from gwiazda.core.parts.materials import DrillPart
 from gwiazda.core.tables import read_figure, read_rows, write_table
 
 MOST = 1000

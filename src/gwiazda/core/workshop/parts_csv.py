@@ -11,7 +11,8 @@ from typing import Any
 
 from gwiazda.core.circuit.parts.diode import parameters_from_points
 from gwiazda.core.errors import PlanError
-from gwiazda.core.parts.catalogue import Catalogue, Family, LampPart, built_in, lamp_forms
+from gwiazda.core.parts.catalogue import Catalogue, built_in
+from gwiazda.core.parts.lamps import Family, LampPart, lamp_forms
 from gwiazda.core.tables import Table, read_figure, read_rows
 
 COLUMNS = (

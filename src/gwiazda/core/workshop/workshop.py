@@ -17,8 +17,10 @@ from typing import TYPE_CHECKING, Any
 
 from gwiazda.core.errors import GwiazdaError, PlanFileError
 from gwiazda.core.files import clear_parts, fingerprint, make_folder, read_plain, set_aside, write_atomically
-from gwiazda.core.parts.catalogue import Catalogue, Coat, Family, LampPart, built_in
+from gwiazda.core.parts.catalogue import Catalogue, built_in
+from gwiazda.core.parts.lamps import Family, LampPart
 from gwiazda.core.parts.lights import LightKind
+from gwiazda.core.parts.materials import Coat
 from gwiazda.core.workshop.drawer_csv import Held, Key, drawer_from_csv, drawer_to_csv, resistors_of, with_resistors
 
 if TYPE_CHECKING:

@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QWidget
 
 from gwiazda.core.drawing.sheets.page import SheetMark
 from gwiazda.core.drawing.sheets.polarity import HIGH, WIDE, polarity_picture
-from gwiazda.core.parts.catalogue import LampForm
+from gwiazda.core.parts.lamps import LampForm
 from gwiazda.desktop.theme.fonts import text_font
 from gwiazda.desktop.theme.sizes import text_factor
 from gwiazda.desktop.widgets.guard import Guarded

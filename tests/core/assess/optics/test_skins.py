@@ -22,7 +22,8 @@ from gwiazda.core.errors import PlanError
 from gwiazda.core.exchange.report import as_dict
 from gwiazda.core.findings.rules import evaluate_rules
 from gwiazda.core.light.visibility import visible_luminance
-from gwiazda.core.parts.catalogue import Coat, built_in
+from gwiazda.core.parts.catalogue import built_in
+from gwiazda.core.parts.materials import Coat
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.edits import skins, twins
 from gwiazda.core.plan.lookup import opening_of, section_of

@@ -10,7 +10,8 @@ from typing import Literal, NamedTuple
 
 from gwiazda.core.assess.assembly.contents import Contents
 from gwiazda.core.assess.optics.skin import material_of
-from gwiazda.core.parts.catalogue import Adhesive, Catalogue
+from gwiazda.core.parts.catalogue import Catalogue
+from gwiazda.core.parts.materials import Adhesive
 from gwiazda.core.plan.model import Section
 
 Verdict = Literal["holds", "weak", "hurts", "no"]

@@ -21,7 +21,8 @@ from gwiazda.core.assess.fibres.lists import WASTE
 from gwiazda.core.assess.heat import outer_area_m2
 from gwiazda.core.carrier.design import sheets_of
 from gwiazda.core.memo import memoize
-from gwiazda.core.parts.catalogue import Catalogue, Coat
+from gwiazda.core.parts.catalogue import Catalogue
+from gwiazda.core.parts.materials import Coat
 from gwiazda.core.plan.frame import FACE_NAMES
 from gwiazda.core.plan.model import Plan, Section
 from gwiazda.core.quantities import counted, figure

@@ -9,7 +9,8 @@ import numpy as np
 
 from gwiazda.core.assess.bodies.rooms import taken_in, without
 from gwiazda.core.assess.bodies.sizes import Body, bodies_of, socket_of, switches_of
-from gwiazda.core.parts.catalogue import Catalogue, SocketPart, SwitchPart
+from gwiazda.core.parts.catalogue import Catalogue
+from gwiazda.core.parts.electrics import SocketPart, SwitchPart
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.frame import FACE_NAMES, FACE_WORDS, Face
 from gwiazda.core.plan.lookup import section_of

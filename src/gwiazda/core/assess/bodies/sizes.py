@@ -6,7 +6,8 @@ from collections.abc import Iterator
 from typing import NamedTuple
 
 from gwiazda.core.assess.heat import homes_of
-from gwiazda.core.parts.catalogue import Catalogue, SocketPart, SourcePart
+from gwiazda.core.parts.catalogue import Catalogue
+from gwiazda.core.parts.electrics import SocketPart, SourcePart
 from gwiazda.core.plan.model import (
     Load,
     Plan,

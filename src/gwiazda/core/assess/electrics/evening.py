@@ -16,7 +16,7 @@ from gwiazda.core.assess.electrics.stage import circuits_of, given_by, netlists
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.light.photometry import relative_light
 from gwiazda.core.memo import memoize
-from gwiazda.core.parts.catalogue import SourcePart
+from gwiazda.core.parts.electrics import SourcePart
 from gwiazda.core.plan.frame import FACE_WORDS
 from gwiazda.core.plan.model import Plan, Section, Supply, copy_unchecked
 

@@ -13,7 +13,7 @@ from typing import NamedTuple
 import numpy as np
 
 from gwiazda.core.circuit.parts.motor import Motor
-from gwiazda.core.parts.catalogue import LoadPart
+from gwiazda.core.parts.electrics import LoadPart
 
 
 class Speed(NamedTuple):

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from gwiazda.core.circuit.parts.diode import Junction, parameters_from_points
 from gwiazda.core.memo import memoize_by_value
-from gwiazda.core.parts.catalogue import Catalogue, Family, LampPart
+from gwiazda.core.parts.catalogue import Catalogue
+from gwiazda.core.parts.lamps import Family, LampPart
 
 BUILT_IN_OHM, BUILT_IN_SHARE = 40.0, 0.02  # from here on a lamp counts as having a resistor of its own
 

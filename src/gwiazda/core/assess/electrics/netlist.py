@@ -16,7 +16,8 @@ from gwiazda.core.assess.electrics.sources import SourceState
 from gwiazda.core.circuit import network as solver
 from gwiazda.core.errors import CircuitError
 from gwiazda.core.memo import memoize
-from gwiazda.core.parts.catalogue import Catalogue, DrivePart, LoadPart
+from gwiazda.core.parts.catalogue import Catalogue
+from gwiazda.core.parts.electrics import DrivePart, LoadPart
 from gwiazda.core.plan.model import (
     BRANCHING,
     CircuitNode,

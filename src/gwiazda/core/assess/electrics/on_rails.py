@@ -10,7 +10,8 @@ from gwiazda.core.assess.electrics.sources import source_of
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.circuit.parts.diode import Junction
 from gwiazda.core.light.photometry import Droop, current_for_light, light_share
-from gwiazda.core.parts.catalogue import Catalogue, LampPart
+from gwiazda.core.parts.catalogue import Catalogue
+from gwiazda.core.parts.lamps import LampPart
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import lamp_of
 from gwiazda.core.plan.model import LampRef, Plan

@@ -15,7 +15,8 @@ from gwiazda.core.circuit.parts.diode import Junction
 from gwiazda.core.circuit.parts.wire import ohm_per_m
 from gwiazda.core.circuit.shelf import Shelf
 from gwiazda.core.memo import memoize_by_value
-from gwiazda.core.parts.catalogue import Catalogue, DrivePart
+from gwiazda.core.parts.catalogue import Catalogue
+from gwiazda.core.parts.electrics import DrivePart
 from gwiazda.core.plan.model import (
     BRANCHING,
     CircuitNode,

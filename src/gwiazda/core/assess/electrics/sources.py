@@ -6,7 +6,8 @@ from typing import NamedTuple
 
 import numpy as np
 
-from gwiazda.core.parts.catalogue import Catalogue, SourcePart
+from gwiazda.core.parts.catalogue import Catalogue
+from gwiazda.core.parts.electrics import SourcePart
 from gwiazda.core.plan.model import Supply
 from gwiazda.core.power.discharge import unregulated
 

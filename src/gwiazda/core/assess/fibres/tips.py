@@ -19,7 +19,8 @@ from gwiazda.core.fibre import light as optics
 from gwiazda.core.fibre.bundle import bundle_mm
 from gwiazda.core.fibre.grouping import room_left
 from gwiazda.core.memo import memoize, same_pieces
-from gwiazda.core.parts.catalogue import Catalogue, FibrePart
+from gwiazda.core.parts.catalogue import Catalogue
+from gwiazda.core.parts.materials import FibrePart
 from gwiazda.core.plan.lookup import bundle_table, dots_by_lamp
 from gwiazda.core.plan.model import Bundle, Dot, Lamp, TintCoat
 from gwiazda.core.space.pack import pack_round

@@ -6,7 +6,8 @@ from typing import NamedTuple
 
 from gwiazda.core.assess.lamp.fit import fit_of
 from gwiazda.core.assess.lamp.modified_lamp import plain, worked
-from gwiazda.core.parts.catalogue import Catalogue, LampPart
+from gwiazda.core.parts.catalogue import Catalogue
+from gwiazda.core.parts.lamps import LampPart
 from gwiazda.core.plan.model import Lamp, Section, copy_unchecked
 
 EASY_CHIP_MM = 1.2  # a chip at least so large on both sides is soldered without a loupe

@@ -10,7 +10,8 @@ import math
 from typing import NamedTuple
 
 from gwiazda.core.assess.lamp.modified_lamp import body_mm, worked
-from gwiazda.core.parts.catalogue import Catalogue, LampPart
+from gwiazda.core.parts.catalogue import Catalogue
+from gwiazda.core.parts.lamps import LampPart
 from gwiazda.core.plan.model import Box, Lamp, Section, copy_unchecked
 
 GLUE_MM = 0.3

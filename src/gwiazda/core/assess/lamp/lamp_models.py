@@ -14,7 +14,8 @@ from gwiazda.core.circuit.parts.diode import Junction
 from gwiazda.core.colour.modified_lamp import ModifiedLamp, Work
 from gwiazda.core.light.photometry import Droop
 from gwiazda.core.memo import memoize, memoize_by_value
-from gwiazda.core.parts.catalogue import Catalogue, LampPart
+from gwiazda.core.parts.catalogue import Catalogue
+from gwiazda.core.parts.lamps import LampPart
 from gwiazda.core.plan.model import Lamp
 
 

@@ -5,7 +5,8 @@ from __future__ import annotations
 from gwiazda.core.colour.modified_lamp import Body, ModifiedLamp, Work, modified
 from gwiazda.core.light.lens import Front, focal_mm
 from gwiazda.core.memo import memoize_by_value
-from gwiazda.core.parts.catalogue import Catalogue, LampPart
+from gwiazda.core.parts.catalogue import Catalogue
+from gwiazda.core.parts.lamps import LampPart
 from gwiazda.core.plan.model import Lamp
 
 AS_IT_COMES = Work()

@@ -13,7 +13,8 @@ from gwiazda.core.assess.lights.kinds import kind_of
 from gwiazda.core.assess.lights.place import PROUD_MM, Spot, across, in_wall
 from gwiazda.core.errors import PlanError
 from gwiazda.core.fibre.grouping import room_left
-from gwiazda.core.parts.catalogue import Catalogue, LampPart
+from gwiazda.core.parts.catalogue import Catalogue
+from gwiazda.core.parts.lamps import LampPart
 from gwiazda.core.parts.lights import LightKind, LightMeans
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.frame import NORMALS, PLANES

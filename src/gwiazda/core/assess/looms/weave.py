@@ -15,7 +15,8 @@ from gwiazda.core.circuit.parts.wire import limit_a, ohm_per_m
 from gwiazda.core.loom.fill import area_mm2
 from gwiazda.core.loom.routes import Place, Run
 from gwiazda.core.memo import memoize, same_value
-from gwiazda.core.parts.catalogue import Catalogue, WirePart
+from gwiazda.core.parts.catalogue import Catalogue
+from gwiazda.core.parts.electrics import WirePart
 from gwiazda.core.plan.lookup import housed
 from gwiazda.core.plan.model import Feed, Hub, Lamp, Lead, Loom, Passage, Plan, Section
 

@@ -26,7 +26,8 @@ from gwiazda.core.assess.uncertainty import BAG, Z95
 from gwiazda.core.light.leak import MOST_COATS, density_of, leak_luminance
 from gwiazda.core.light.scatter import through as transmitted_by
 from gwiazda.core.light.visibility import visible_luminance, visible_slit, visible_spot
-from gwiazda.core.parts.catalogue import LN10, Catalogue
+from gwiazda.core.parts.catalogue import Catalogue
+from gwiazda.core.parts.materials import LN10
 from gwiazda.core.plan.frame import FACE_NAMES, FACE_WORDS, Face, Side
 from gwiazda.core.plan.lookup import find
 from gwiazda.core.plan.model import Opening, Passage, Plan, Seam, Section

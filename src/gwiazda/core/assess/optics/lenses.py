@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from gwiazda.core.light.glazing import Pane
 from gwiazda.core.light.lens import falls_off, focal_mm, shown_mm
-from gwiazda.core.parts.catalogue import Catalogue, LampPart, LensPart
+from gwiazda.core.parts.catalogue import Catalogue
+from gwiazda.core.parts.lamps import LampPart
+from gwiazda.core.parts.materials import LensPart
 from gwiazda.core.plan.frame import NORMALS, PLANES
 from gwiazda.core.plan.model import Lamp, Lens, Opening
 

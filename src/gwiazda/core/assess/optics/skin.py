@@ -6,7 +6,8 @@ from typing import NamedTuple
 
 from gwiazda.core.light.leak import density_of
 from gwiazda.core.light.scatter import Film, backed, through
-from gwiazda.core.parts.catalogue import Catalogue, MaterialKind, material_kinds
+from gwiazda.core.parts.catalogue import Catalogue
+from gwiazda.core.parts.materials import MaterialKind, material_kinds
 from gwiazda.core.plan.frame import FACE_NAMES
 from gwiazda.core.plan.model import Patch, Section
 

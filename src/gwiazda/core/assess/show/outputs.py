@@ -7,7 +7,8 @@ from typing import NamedTuple
 
 from gwiazda.core.assess.states import Assessment, BranchState, ChannelState, LampState
 from gwiazda.core.memo import memoize
-from gwiazda.core.parts.catalogue import BoardPart, Catalogue, DrivePart
+from gwiazda.core.parts.catalogue import Catalogue
+from gwiazda.core.parts.electrics import BoardPart, DrivePart
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import circuit_part
 from gwiazda.core.plan.model import (

@@ -12,7 +12,7 @@ from gwiazda.core.circuit.series import bands
 from gwiazda.core.drawing.sheets.contours import contours
 from gwiazda.core.drawing.sheets.page import Drawing, Paper, SheetMark, cross, disc, line, outline, rect, text
 from gwiazda.core.drawing.sheets.polarity import HIGH, WIDE, polarity_picture
-from gwiazda.core.parts.catalogue import LampPart
+from gwiazda.core.parts.lamps import LampPart
 from gwiazda.core.plan.frame import Side, to_sheet
 from gwiazda.core.plan.model import Plan
 from gwiazda.core.plan.naming import names_of

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.drawing.sheets.page import Drawing, Paper, SheetMark, disc, line, outline, rect, text
-from gwiazda.core.parts.catalogue import LampForm, LampPart
+from gwiazda.core.parts.lamps import LampForm, LampPart
 from gwiazda.core.plan.model import Plan
 from gwiazda.core.plan.naming import names_of
 

@@ -14,7 +14,7 @@ from gwiazda.core.assess.bodies.sizes import switches_of
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.findings.finding import Finding, Fix
 from gwiazda.core.findings.fixes import closed_by, with_source
-from gwiazda.core.parts.catalogue import SocketPart
+from gwiazda.core.parts.electrics import SocketPart
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.frame import FACE_WORDS
 from gwiazda.core.plan.lookup import section_of

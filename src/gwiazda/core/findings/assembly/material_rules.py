@@ -10,7 +10,8 @@ from gwiazda.core.assess.optics.skin import made_of, material_of
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.findings.finding import Finding, Fix
 from gwiazda.core.findings.fixes import closed_by
-from gwiazda.core.parts.catalogue import Catalogue, material_kinds
+from gwiazda.core.parts.catalogue import Catalogue
+from gwiazda.core.parts.materials import material_kinds
 from gwiazda.core.plan.edits import skins
 from gwiazda.core.plan.frame import FACE_NAMES, PLANES, Face
 from gwiazda.core.plan.lookup import built_into, lamps_on

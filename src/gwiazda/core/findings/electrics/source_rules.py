@@ -9,7 +9,7 @@ from gwiazda.core.assess.heat import heat_of, homes_of
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.findings.finding import Finding, Fix
 from gwiazda.core.findings.fixes import Edit, most_a, with_part, with_source
-from gwiazda.core.parts.catalogue import LoadPart
+from gwiazda.core.parts.electrics import LoadPart
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import circuit_part, item_of, section_of
 from gwiazda.core.plan.model import (

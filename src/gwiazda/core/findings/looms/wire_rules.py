@@ -17,7 +17,9 @@ from gwiazda.core.findings.finding import Finding, Fix
 from gwiazda.core.findings.fixes import with_fields, with_loom, without
 from gwiazda.core.findings.looms.passage_rules import THIN_WALL_MM, section_name
 from gwiazda.core.loom.sleeves import NEAR_MM
-from gwiazda.core.parts.catalogue import Catalogue, WirePart, material_kinds, unknown
+from gwiazda.core.parts.catalogue import Catalogue, unknown
+from gwiazda.core.parts.electrics import WirePart
+from gwiazda.core.parts.materials import material_kinds
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.frame import FACE_NAMES, Face
 from gwiazda.core.plan.lookup import lamps_table, section_of

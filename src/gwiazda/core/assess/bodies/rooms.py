@@ -127,28 +127,25 @@ def _why(section: Section, body: Body) -> str:
     return f"what stands in {section.name} already leaves no place for it"
 
 
-def larger(plan: Plan, body: Body) -> tuple[int, float] | None:
-    """Along which axis (0 = x, 1 = y, 2 = z) and by how much (mm) the section would have to be larger for a body that an empty one has no room for;
-    None where it has, and for a section with windows or lamps, whose shape is the kit's."""
+def larger(plan: Plan, body: Body) -> tuple[tuple[int, float], ...]:
+    """Along which axes (0 = x, 1 = y, 2 = z; one, or two) and by how much (mm) the section would have to be larger for a body that an empty one
+    has no room for; nothing where it has, and for a section with windows or lamps, whose shape is the kit's."""
     section = section_of(plan, body.section)
     room = section.box.size
     if (
         any(o.section == section.id for o in plan.openings)
         or section.id in built_into(plan.sections, plan.lamps).values()
     ):
-        return None
+        return ()
     found = []
     for size in body.sizes:
         for way in ways_round(size):
-            over = [k for k in range(3) if way[k] > room[k]]
-            if len(over) == 1 and way[over[0]] <= GROWS * room[over[0]]:
-                found.append((math.ceil(way[over[0]] - room[over[0]] - 1e-9), over[0]))
-            elif not over:
-                return None
-    if not found:
-        return None
-    more, axis = min(found)
-    return axis, float(more)
+            over = tuple((k, float(math.ceil(way[k] - room[k] - 1e-9))) for k in range(3) if way[k] > room[k])
+            if not over:
+                return ()
+            if len(over) <= 2 and all(way[k] <= GROWS * room[k] for k, _ in over):
+                found.append((len(over), sum(by for _, by in over), over))
+    return min(found)[2] if found else ()
 
 
 def goes_in(catalogue: Catalogue, plan: Plan, feed: Feed, supply: Supply) -> bool:

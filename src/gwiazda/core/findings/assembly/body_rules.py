@@ -134,9 +134,9 @@ def no_room(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
         if room.put:
             fixes.append(Fix("Find it another place", lambda p, of=body.of: put_there(catalogue, p, of)))  # type: ignore[misc]
         more = larger(plan, body)
-        if more is not None:
-            words = f"{section_of(plan, body.section).name} {more[1]:g} mm {('longer', 'wider', 'higher')[more[0]]}"
-            fixes.append(Fix(words, lambda p, s=body.section, m=more: edits.grow_section(p, s, *m)))  # type: ignore[misc]
+        if more:
+            words = " and ".join(f"{by:g} mm {('longer', 'wider', 'higher')[axis]}" for axis, by in more)
+            fixes.append(Fix(f"{section_of(plan, body.section).name} {words}", partial(_grown, body.section, more)))
         if feed is not None:
             for supply in instead(catalogue, plan, feed, assessment.feeds[feed.id].draw_a)[:2]:
                 name = catalogue.sources[supply.part].name
@@ -152,6 +152,12 @@ def no_room(plan: Plan, assessment: Assessment) -> Iterator[Finding]:
         yield Finding(
             "no-room", "stop", "supply", body.of, max(body.sizes[0]), f"{body.name} does not go into {home.name}: {room.why}.", tuple(fixes),
         )  # fmt: skip
+
+
+def _grown(section_id: str, more: tuple[tuple[int, float], ...], plan: Plan) -> Plan:
+    for axis, by_mm in more:
+        plan = edits.grow_section(plan, section_id, axis, by_mm)
+    return plan
 
 
 def reed_too_deep(plan: Plan, assessment: Assessment) -> Iterator[Finding]:

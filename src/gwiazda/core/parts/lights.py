@@ -35,6 +35,7 @@ class LightKind(NamedTuple):
     means: tuple[str, ...] = ()
     putty: bool = False
     sources_show: bool = False
+    washes: bool = False  # what it lights is what is looked at
     test: str = ""
     basis: Literal["typical", "measured"] = "typical"
 

@@ -296,7 +296,7 @@ def test_calibrating_by_a_short_length_at_full_size(board, tmp_path, text, mm):
 
 def test_how_a_section_is_closed_and_what_it_is_made_of(board, tmp_path):
     section = house(board)
-    board.choose("Glue", "cyanoacrylate")
+    board.choose("Glue", "Cyanoacrylate")
     assert find(board.document.plan, section).closure.by == "glue"
     board.type_into("Closed by which part", "roof")
     board.type_into("What stays removable", "mast")
@@ -304,7 +304,7 @@ def test_how_a_section_is_closed_and_what_it_is_made_of(board, tmp_path):
     assert "Only mast comes off" in words and "Gloves" in words
     board.choose("Held by", "magnets")
     assert find(board.document.plan, section).closure.glue == ""
-    board.choose("Plastic of this part", "white")
+    board.choose("Material of this part", "white")
     board.type_into("Paint colour", "#8A6F4D")
     assert find(board.document.plan, section).colour == "#8a6f4d"
     board.type_into("Paint colour", "brown")

@@ -116,7 +116,7 @@ def test_a_clear_shell_of_ones_own_from_an_empty_plan(empty, tmp_path):
     empty.key(Qt.Key.Key_B, widget=window)
     empty.drag(QPoint(200, 180), QPoint(560, 280))
     empty.settle(night=False)
-    material = empty.field("Plastic of this part")
+    material = empty.field("Material of this part")
     material.setCurrentIndex(material.findData("clear"))
     material.activated.emit(material.currentIndex())
     empty.choose("Window method", "scratch free")

@@ -195,7 +195,7 @@ def test_two_views_are_aligned_by_one_point(board, tmp_path):
 
 def test_the_wand_reads_an_svg_and_openings_come_from_its_shapes(board, tmp_path):
     put(board, "kit.svg", SVG, tmp_path)
-    tool(board, Qt.Key.Key_D)
+    board.window.tool_key("wand")
     board.click(at_drawing(board, 150, 70))
     assert len(board.plate.tool.points) == 4
     board.key(Qt.Key.Key_Return)
@@ -226,7 +226,7 @@ def lines(*boxes: tuple[int, int, int, int]) -> QImage:
 
 
 def test_the_wand_reads_lines_of_a_picture_and_says_what_it_cannot(board, tmp_path):
-    tool(board, Qt.Key.Key_D)
+    board.window.tool_key("wand")
     board.click(QPoint(300, 300))
     assert "no drawing for the wand" in board.window.message.text
     image = lines((60, 40, 240, 100), (100, 60, 20, 20))
@@ -246,7 +246,7 @@ def test_a_mast_of_the_drawing_becomes_a_fitting(board, tmp_path):
     """Read by the wand or traced by hand: F makes it solid and thin; it has its own panel, and is undone as one step."""
     image = lines((60, 100, 240, 60), (150, 30, 12, 66))
     put(board, "kit.png", png_of(image), tmp_path)
-    tool(board, Qt.Key.Key_D)
+    board.window.tool_key("wand")
     board.click(at_drawing(board, 200, 120))
     board.key(Qt.Key.Key_Return)
     board.click(at_drawing(board, 156, 60))

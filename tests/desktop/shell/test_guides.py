@@ -263,7 +263,7 @@ def trace(bench):
     bench.settle(night=False)
     bench.type_into("Thickness", "20 cm full size")
     assert bench.document.plan.fittings[0].thick_mm == pytest.approx(200 / 72, rel=0.01)
-    say(bench, Qt.Key.Key_D)
+    say(bench, Qt.Key.Key_D, Qt.KeyboardModifier.ShiftModifier)
     assert bench.plate.tool.id == "wand"
 
 

@@ -4,7 +4,9 @@ Sources
 -------
 [1] Contrast and point thresholds of ``light.visibility`` (Blackwell; IALA E200-2).
 [2] House values: clearly lit from 5 times what lies around, striking from 20; a point clearly seen from 100 times the threshold, striking
-    from 1,000; a pane glares from 1,000 times its surroundings and 100 cd/m² on, a point from 10,000 times the threshold.
+    from 1,000; a pane glares from 1,000 times its surroundings and 100 cd/m² on.
+[3] Stiles and Holladay (CIE 1939; CIE 146:2002): a glare source of E lx at the eye lays a veil of 10·E/θ² cd/m² over what lies θ degrees off.
+    A point glares where the veil one degree off outshines the hull.
 """
 
 from __future__ import annotations
@@ -18,7 +20,7 @@ from gwiazda.core.light.visibility import CLEARLY, DARK_CD_M2, JUST, STRIKING, c
 Shape = Literal["pane", "point", "wash"]
 LEVELS = ("shows", "clearly lit", "striking", "glares")
 PANE_CLEAR, PANE_STRIKING, PANE_GLARES, GLARE_CD_M2 = 5.0, 20.0, 1000.0, 100.0
-POINT_GLARES = 10_000.0
+VEIL, VEIL_DEG = 10.0, 1.0
 WASH_CLEAR, WASH_STRIKING = 5.0, 20.0  # times what just shows
 MOST_LX, LEAST_LX = 3000.0, 0.1  # noon at a window, and a dark room
 _STEPS = 60
@@ -64,8 +66,11 @@ def level_of(seen: Seen, lux: float) -> int:
 def _reaches(seen: Seen, lux: float, level: int) -> bool:
     hull = seen.hull * lux / math.pi
     if seen.shape == "point":
-        times = seen.value / seen.distance_m**2 / point_threshold_lx(hull)
-        return times >= (JUST, CLEARLY, STRIKING, POINT_GLARES)[level - 1]
+        at_eye = seen.value / seen.distance_m**2
+        if level == len(LEVELS):
+            veil = VEIL * at_eye / VEIL_DEG**2
+            return veil >= hull + DARK_CD_M2 and _reaches(seen, lux, level - 1)
+        return at_eye / point_threshold_lx(hull) >= (JUST, CLEARLY, STRIKING)[level - 1]
     if seen.shape == "wash":
         if level == len(LEVELS):
             return False

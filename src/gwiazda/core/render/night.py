@@ -113,19 +113,47 @@ class NightPicture:
     Parameters
     ----------
     hull : (H, W) or (3, H, W) float32 array
-        Luminance (cd/m²) of what the room's light shows.
+        Luminance of what the room's light shows, cd/m² for each of its lx.
     layers : sequence of Layer
+    lux : float
+        The room's light, lx.
+    lit : (3, H, W) float32 array, optional
+        Light that stays as it is, cd/m².
     """
 
-    def __init__(self, hull: Array32, layers: Sequence[Layer] = (), weights: Mapping[str, float] | None = None) -> None:
+    def __init__(
+        self,
+        hull: Array32,
+        layers: Sequence[Layer] = (),
+        weights: Mapping[str, float] | None = None,
+        lux: float = 1.0,
+        lit: Array32 | None = None,
+    ) -> None:
+        self._room, self.lux = hull, lux
         planes = np.broadcast_to(hull, (3, *hull.shape[-2:])) if hull.ndim == 2 else hull
-        self.base = np.ascontiguousarray(planes, dtype=np.float32).copy()
+        self.base = np.ascontiguousarray(planes, dtype=np.float32) * np.float32(lux)
+        if lit is not None:
+            self.base += lit
         self.height, self.width = self.base.shape[1:]
         self._layers: dict[str, list[Layer]] = {}
         self._weights: dict[str, float] = {}
         self._moving: dict[str, int] = {}
         self._packed: tuple[Array32, npt.NDArray[np.int64], Array32, list[str]] | None = None
         self.set_layers(layers, weights)
+
+    def set_lux(self, lux: float) -> None:
+        """The same in another light of the room.
+
+        Parameters
+        ----------
+        lux : float
+            Illuminance of the room, lx.
+        """
+        if lux == self.lux:
+            return
+        self.base += self._room * np.float32(lux - self.lux)
+        np.maximum(self.base, 0.0, out=self.base)
+        self.lux = lux
 
     @property
     def channels(self) -> tuple[str, ...]:

@@ -85,6 +85,13 @@ class PlateBar(QObject):
         self.round_button.setToolTip("Walk round the model: drag turns it, wheel nears (Shift+V; Home or V goes back)")
         self.round_button.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.round_button.clicked.connect(self.toggle_round)
+        self.dusk_button = QToolButton()
+        self.dusk_button.setObjectName("view")
+        self.dusk_button.setCheckable(True)
+        self.dusk_button.setText("Dusk")
+        self.dusk_button.setAccessibleName("The room from noon to dark, and when each light shows")
+        self.dusk_button.setToolTip("The room from noon to dark, and when each light shows (D plays a minute of it)")
+        self.dusk_button.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.rebuild_views()
 
     @property
@@ -148,9 +155,10 @@ class PlateBar(QObject):
         for view_id, button in self.view_buttons.items():
             button.setChecked(view_id == self.plate.view.id and not self.plate.rounding)
         self.round_button.setChecked(self.plate.rounding)
-        self._views.removeWidget(self.round_button)
-        self._views.addWidget(self.round_button)
-        self.round_button.show()
+        for button in (self.round_button, self.dusk_button):
+            self._views.removeWidget(button)
+            self._views.addWidget(button)
+            button.show()
         self._grey_tools()
         self.place()
 

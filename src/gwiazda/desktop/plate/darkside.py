@@ -11,6 +11,7 @@ from gwiazda.core.assess.view_index import opening_shapes
 from gwiazda.core.plan.frame import to_sheet
 from gwiazda.core.plan.lookup import find
 from gwiazda.core.plan.model import Lamp
+from gwiazda.core.quantities import figure
 from gwiazda.desktop.plate.lines.works import grid_step_mm
 from gwiazda.desktop.theme.fonts import text_font
 from gwiazda.desktop.theme.palette import SMALL_PX
@@ -75,7 +76,8 @@ def paint_notes(plate: Plate, painter: QPainter, cut: int) -> None:
             f"1 square = {grid_step_mm(plate.extent.scale):g} mm",
         )
     if plate.width() - cut > 260:
-        text = f"room {room.lux:g} lx · seen from {room.distance_m * 100:g} cm"
+        lux = room.lux if plate.night.lux is None else plate.night.lux
+        text = f"room {figure(lux, 2)} lx · seen from {room.distance_m * 100:g} cm"
         if room.exposure_ev:
             text += f" · exposure {room.exposure_ev:+g} EV"
         as_wired = all(w == 1.0 for w in plate.night.weights.values())

@@ -35,6 +35,9 @@ class Shot:
     view: View
     window: Window
     pictures: dict[str, bytes]
+    darkest_lux: float | None = (
+        None  # as dark as the room may get without another picture; the plan's room where none is said
+    )
 
 
 @dataclass
@@ -50,8 +53,8 @@ class Update:
 _LINEAR = from_srgb(np.arange(256) / 255.0).astype(np.float32)
 
 
-def hull_tone(shot: Shot, surfaces: tuple[Surface, ...]) -> npt.NDArray[np.float32]:
-    """How strongly each pixel of the hull throws light back against its bare plastic: 0 off the hull.
+def hull_tone(shot: Shot, surfaces: tuple[Surface, ...]) -> tuple[npt.NDArray[np.float32], npt.NDArray[np.float32]]:
+    """How strongly each pixel of the hull throws light back against what it is made of, 0 off the hull; and the share of it that is hull.
 
     From the view's drawing where there is one, else from the sections' outlines.
     """
@@ -70,7 +73,26 @@ def hull_tone(shot: Shot, surfaces: tuple[Surface, ...]) -> npt.NDArray[np.float
     b, g, r = (_LINEAR[pixels[:, : image.width(), i]] for i in range(3))
     # Premultiplied, so the soft edge of the hull is soft here too.
     lightness: npt.NDArray[np.float32] = (0.2126 * r + 0.7152 * g + 0.0722 * b) / np.float32(LIGHT_FILL)
-    return lightness
+    return lightness, pixels[:, : image.width(), 3].astype(np.float32) / np.float32(255.0)
+
+
+def hull_share(shot: Shot) -> float:
+    """Luminance of the bare hull, cd/m² for each lx of the room."""
+    if shot.plan.room.lux > 0.0:
+        return shot.assessment.hull_cd_m2 / shot.plan.room.lux
+    from gwiazda.core.assess.optics.skin import bare_reflectance
+    from gwiazda.core.render.tone import hull_luminance
+
+    return hull_luminance(1.0, bare_reflectance(shot.assessment.catalogue, shot.plan.kit.material))
+
+
+def behind(shot: Shot, surfaces: tuple[Surface, ...]) -> npt.NDArray[np.float32]:
+    """Wall and table behind the model, cd/m² for each lx of the room."""
+    from gwiazda.core.render.backdrop import flat
+
+    foot = max((float(y) for s in surfaces for _, y in s.polygon), default=0.0)
+    level = None if shot.view.side in ("top", "bottom") else shot.window.to_px(0.0, foot).y()
+    return flat(shot.window.height, shot.window.width, level)
 
 
 class NightRenderer(QObject):
@@ -98,7 +120,8 @@ class NightRenderer(QObject):
         surfaces = surfaces_of(shot.assessment.catalogue, shot.plan, shot.view.side)
         hull_key = (shot.assessment.hull_cd_m2, shot.view.drawing, tuple(shot.pictures))
         # A quarter of a code value at the dark end of the screen is the least that could ever be seen.
-        least = middle_luminance(shot.assessment.hull_cd_m2, shot.plan.room.exposure_ev) * 0.25 / 255 / 12.92
+        darkest = shot.plan.room.lux if shot.darkest_lux is None else min(shot.darkest_lux, shot.plan.room.lux)
+        least = middle_luminance(hull_share(shot) * darkest, shot.plan.room.exposure_ev) * 0.25 / 255 / 12.92
         whole = (
             camera != self._camera
             or surfaces is not self._surfaces
@@ -112,8 +135,9 @@ class NightRenderer(QObject):
             # Half as much again, so that a turn of the exposure needs no new pictures at once.
             self._least = least / 2
             self._lights.clear()
-            tone = hull_tone(shot, surfaces)
-            self._hull = tone * np.float32(shot.assessment.hull_cd_m2)
+            tone, cover = hull_tone(shot, surfaces)
+            # For each lx of the room, so that it can get darker in it.
+            self._hull = tone * np.float32(hull_share(shot)) + (1.0 - cover) * behind(shot, surfaces)
             # What the drawing shows dark throws less of a lamp's wash back too.
             self._relief = Relief(
                 surfaces, camera, sheet_bodies(shot.plan.sections, shot.view.side, standing(shot.plan))
@@ -136,7 +160,7 @@ class NightRenderer(QObject):
         self._lights = fresh
         layers = [layer for _, layer in fresh.values() if layer is not None]
         if whole:
-            return Update(shot, NightPicture(self._hull, layers), [], [])
+            return Update(shot, NightPicture(self._hull, layers, lux=shot.plan.room.lux), [], [])
         present = {layer.channel for layer in layers}
         changed = [layer for layer in layers if layer.channel in changed_channels]
         return Update(shot, None, changed, sorted(changed_channels - present))
@@ -156,6 +180,7 @@ class NightSide(QObject):
         self.picture: NightPicture | None = None
         self.shot: Shot | None = None
         self.weights: dict[str, float] = {}
+        self.lux: float | None = None  # the room's light while dusk is shown; the plan's own where there is none
         self._table: ScreenTable | None = None
         self._middle = 0.0
         self._buffer: npt.NDArray[np.uint8] | None = None
@@ -192,11 +217,20 @@ class NightSide(QObject):
         self.draw()
         self.ready.emit()
 
+    def set_lux(self, lux: float | None) -> None:
+        """Another light of the room, while dusk is shown; None goes back to the plan's."""
+        if lux != self.lux:
+            self.lux = lux
+            self.draw()
+            self.ready.emit()
+
     def draw(self) -> None:
         """Compose the current frame into ``image``."""
         if self.picture is None or self.shot is None or self._buffer is None:
             return
-        middle = middle_luminance(self.shot.assessment.hull_cd_m2, self.shot.plan.room.exposure_ev)
+        lux = self.shot.plan.room.lux if self.lux is None else self.lux
+        self.picture.set_lux(lux)
+        middle = middle_luminance(hull_share(self.shot) * lux, self.shot.plan.room.exposure_ev)
         if self._table is None or middle != self._middle:
             self._table, self._middle = screen_table(middle), middle
         full = {c: self.weights.get(c, 1.0) for c in self.picture.channels}

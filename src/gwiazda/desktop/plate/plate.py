@@ -225,7 +225,19 @@ class Plate(Guarded, QWidget):
     def shot(self) -> Shot:
         document, ratio = self.document, self.devicePixelRatioF()
         window = self.extent if ratio == 1.0 else self.extent.scaled(ratio)
-        return Shot(document.assessed_plan, document.assessment, self.view, window, document.pictures)
+        darkest = None
+        if self.night.lux is not None:
+            from gwiazda.core.light.dusk import LEAST_LX  # the first picture doesn't wait for it
+
+            darkest = LEAST_LX
+        return Shot(document.assessed_plan, document.assessment, self.view, window, document.pictures, darkest)
+
+    def set_dusk(self, lux: float | None) -> None:
+        """The dark side in another light of the room; None goes back to the plan's own."""
+        began = (lux is None) != (self.night.lux is None)
+        self.night.set_lux(lux)
+        if began:
+            self.request_night()  # in a darker room fainter light shows
 
     def request_night(self) -> None:
         # Not before the first picture of the works: two threads at once would keep each other waiting then.

@@ -147,6 +147,7 @@ class Menus:
         window = self.window
         QShortcut(QKeySequence("/"), window).activated.connect(window.ask)
         QShortcut(QKeySequence("G"), window).activated.connect(window.toggle_drawer)
+        QShortcut(QKeySequence("D"), window).activated.connect(lambda: window.toggle_dusk(play=True))
         window.play_key = QShortcut(QKeySequence("Space"), window)
         window.play_key.activated.connect(window.play)
         window.play_key.setEnabled(window.station == "animate")

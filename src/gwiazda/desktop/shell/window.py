@@ -47,6 +47,7 @@ from gwiazda.desktop.widgets.message import HEIGHT as MESSAGE_HEIGHT
 from gwiazda.desktop.widgets.message import MessageLine
 
 if TYPE_CHECKING:
+    from gwiazda.desktop.plate.duskbar import DuskBar
     from gwiazda.desktop.shell.cards.emptycard import EmptyCard
     from gwiazda.desktop.shell.cards.finder import FinderCard
     from gwiazda.desktop.shell.cards.scratch import ScratchCard
@@ -125,6 +126,7 @@ class MainWindow(Guarded, QMainWindow):
         row.addLayout(middle, 1)
         self.plate = Plate(self.document)
         middle.addWidget(self.plate, 1)
+        self.dusk: DuskBar | None = None
         self.message = MessageLine()
         middle.addWidget(self.message)
         self.meters = MeterBar()
@@ -190,6 +192,39 @@ class MainWindow(Guarded, QMainWindow):
             self.starter = StarterCard(self)
         self.starter.open()
 
+    def toggle_dusk(self, play: bool = False) -> None:
+        """The room from noon to dark along the foot of the plate; ``play``: a minute of it, or a stop."""
+        if self.dusk is None:
+            from gwiazda.desktop.plate.duskbar import DuskBar  # not needed for the first picture
+
+            self.dusk = DuskBar(self.document)
+            self.dusk.set_palette(self.palette_)
+            self._middle.insertWidget(self._middle.indexOf(self.plate) + 1, self.dusk)
+            self.dusk.changed.connect(self._dusk_changed)
+            self.dusk.closed.connect(self._dusk_closed)
+            self.dusk.picked.connect(self.document.select)
+        bar = self.dusk
+        if bar.on and not play:
+            bar.close_bar()
+            return
+        if not bar.on:
+            bar.measure()
+            bar.open()
+        if play:
+            bar.play()
+        self.bar.dusk_button.setChecked(True)
+        self._stack.hide()  # the plate has its room while the dusk is looked at
+
+    def _dusk_changed(self) -> None:
+        if self.dusk is not None:
+            self.plate.set_dusk(self.dusk.lux)
+
+    def _dusk_closed(self) -> None:
+        self.plate.set_dusk(None)
+        self._stack.show()
+        self.bar.dusk_button.setChecked(False)
+        self.plate.setFocus()
+
     def show_empty(self) -> None:
         """What lies on a plate with nothing on it; made when it is first needed."""
         if self.empty_card is None and self.document.plan.sections:
@@ -218,8 +253,10 @@ class MainWindow(Guarded, QMainWindow):
         for part in self._drawn():
             part.measure()
 
-    def _drawn(self) -> Iterator[FeedLine | MeterBar | StationDrawer]:
+    def _drawn(self) -> Iterator[FeedLine | MeterBar | StationDrawer | DuskBar]:
         """What paints itself around the plate."""
+        if self.dusk is not None:
+            yield self.dusk
         yield self.feedline
         yield self.meters
         yield from self._stack
@@ -248,6 +285,7 @@ class MainWindow(Guarded, QMainWindow):
         plate.tool_changed.connect(self._update_tools)
         plate.files_dropped.connect(self.files.open)
         self.feedline.chosen.connect(self.set_station)
+        self.bar.dusk_button.clicked.connect(lambda _=False: self.toggle_dusk())
         self.meters.culprit.connect(self.go_to_meter)
         self.inspector.weights_changed.connect(self._set_weights)
         self._autosave = QTimer(self)

@@ -66,7 +66,11 @@ def test_each_offer_ends_it_and_names_a_source_that_goes_in():
     plan = on_base((53.0, 50.0, 16.0), "aa-alkaline", 4)
     (finding,) = said(plan)
     # Flat they are 58 × 62.7 × 15.3: 5 mm longer and 13 wider; two by two 58 × 32.1 × 30.6 would make it another base.
-    assert [f.label for f in finding.fixes] == ["Base 5 mm longer and 13 mm wider", "4 × AAA alkaline cell", "It stays outside, on the table"]
+    assert [f.label for f in finding.fixes] == [
+        "Base 5 mm longer and 13 mm wider",
+        "4 × AAA alkaline cell",
+        "It stays outside, on the table",
+    ]
     assessment = assess(plan, CATALOGUE)
     known = frozenset((f.rule, i) for f in evaluate_rules(plan, assessment) for i in f.subjects)
     for fix in finding.fixes:

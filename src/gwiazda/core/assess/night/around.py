@@ -18,6 +18,7 @@ from gwiazda.core.assess.states import Assessment
 from gwiazda.core.memo import memoize, same_value
 from gwiazda.core.plan.frame import NORMALS, PLANES, Side
 from gwiazda.core.plan.model import Plan
+from gwiazda.core.render import backdrop
 from gwiazda.core.render import round as around
 from gwiazda.core.render.glare import WEIGHT, Blur, Rects, sigmas_mm, spread_apart
 from gwiazda.core.render.night import NightPicture, cropped
@@ -79,14 +80,14 @@ def night_around(
     bare = np.zeros(len(model.normals), np.float32)
     bare[:count] = rho[model.section] if len(rho) else 0.0
     back = bare[shown.ids] if tone is None else bare[shown.ids] * tone
-    room = (room_share(model.normals) * hull_luminance(plan.room.lux, 1.0)).astype(np.float32)
-    hull = np.zeros(seen.ids.shape, np.float32)
+    room = (room_share(model.normals) * hull_luminance(1.0, 1.0)).astype(np.float32)
+    hull = backdrop.around(eye, float(model.triangles[..., 2].min(initial=0.0))).copy()
     hull.ravel()[shown.flat] = room[shown.ids] * np.where(shown.ids < count, back, np.float32(GLASS))
     least = middle_luminance(assessment.hull_cd_m2, plan.room.exposure_ev) * 0.25 / 255 / 12.92
     if weights is not None:
         if haste.quick:
             least *= QUICK
-        return NightPicture(_at_once(looked, lights, weights, (hull, back), least, haste))
+        return NightPicture(hull, lux=plan.room.lux, lit=_at_once(looked, lights, weights, back, least, haste))
     under = around.Shining(lights.lamps, lights.lamp_key, len(lights.keys))
     falls = around.fallen(eye, shown, under, model.bodies, least * math.pi, haste._replace(quick=False))
     layers = []
@@ -108,23 +109,21 @@ def night_around(
         layer = cropped(key[0], key[1], picture, least)
         if layer is not None:
             layers.append(layer)
-    return NightPicture(hull, layers)
+    return NightPicture(hull, layers, lux=plan.room.lux)
 
 
 QUICK = 12.0  # times brighter than the least that shows: fainter light is left out while the picture moves
 
 
 def _at_once(
-    looked: Looked, lights: Lights, weights: Mapping[str, float], skin: tuple[Array32, Array32], least: float, haste: around.Haste
+    looked: Looked, lights: Lights, weights: Mapping[str, float], back: Array32, least: float, haste: around.Haste
 ) -> Array32:  # fmt: skip
     """All channels at their weights as one picture (3, H, W): red, green and blue instead of channel by channel.
 
-    ``skin``: the hull in the room's light (H, W), and what each pixel of ``looked.shown`` throws back.
+    ``back``: what each pixel of ``looked.shown`` throws back.
     """
-    hull, back = skin
     eye, model, seen, shown = looked
-    out = np.empty((3, *seen.ids.shape), np.float32)
-    out[:] = hull
+    out = np.zeros((3, *seen.ids.shape), np.float32)
     if not len(lights.keys):
         return out
     rgb = np.array([np.array(key[1]) * weights.get(key[0], 1.0) for key in lights.keys])

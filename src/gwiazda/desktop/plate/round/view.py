@@ -225,7 +225,11 @@ class RoundView(Guarded, QWidget):
 
     def _weigh(self) -> None:
         """The channels' weights have changed, as while the show plays."""
-        if self.on and self.frame is not None and self.frame.wish.layered:
+        if (
+            self.on
+            and self.frame is not None
+            and (self.frame.wish.layered or self.frame.picture.lux != self.plate.night.lux is not None)
+        ):
             self.draw()
         elif self._layers.isActive():
             self._layers.start(0)
@@ -236,7 +240,11 @@ class RoundView(Guarded, QWidget):
             return
         with showing():
             wish = self.frame.wish
-            middle = middle_luminance(wish.assessment.hull_cd_m2, wish.plan.room.exposure_ev)
+            own = wish.plan.room.lux
+            lux = own if self.plate.night.lux is None else self.plate.night.lux
+            self.frame.picture.set_lux(lux)
+            hull = wish.assessment.hull_cd_m2 * lux / own if own > 0.0 else 0.0
+            middle = middle_luminance(hull, wish.plan.room.exposure_ev)
             if self._table is None or self._table[0] != middle:
                 self._table = (middle, screen_table(middle))
             weights = self.plate.night.weights

@@ -110,7 +110,7 @@ TOOLBOX: tuple[ToolEntry, ...] = (
     ToolEntry("square", "Square up a photo", "Q", "Click the four corners of something rectangular, clockwise from its upper left, then type its size: 120 x 40 mm", _square_tool),
     ToolEntry("crop", "Crop the drawing", "C", "Drag over the part of the drawing to keep; a click shows all of it again", _drawing_tools),
     ToolEntry("align", "Align two views", "J", "Click one point of the kit in one view, then the same point in another: its drawing moves there", _drawing_tools),
-    ToolEntry("wand", "Wand", "D", "Click between the lines of a clean drawing; Enter makes a section of the outline found, Space an opening, F a mast or other fitting", _drawing_tools),
+    ToolEntry("wand", "Wand", "Shift+D", "Click between the lines of a clean drawing; Enter makes a section of the outline found, Space an opening, F a mast or other fitting", _drawing_tools),
     ToolEntry("trace", "Trace an outline", "T", "Click the corners of a section; Ctrl sets a point an arc runs through, a number the length of a straight run, M mirrors half an outline, Enter closes, F makes a mast or other fitting of it, Backspace takes one back", _outline_tools),
     ToolEntry("cut", "Opening of any shape", "X", "Click the corners of a window or lens on its section, arcs with Ctrl; Enter closes", _outline_tools),
     ToolEntry("curve", "Row along a curve", "U", "Click along the curve, arcs with Ctrl; Up and Down change the count, Enter places the openings", _outline_tools),

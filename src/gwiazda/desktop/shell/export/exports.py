@@ -246,6 +246,17 @@ def _moving(job: Job) -> None:
     del application
 
 
+def _dusk(job: Job) -> None:
+    application = _application()
+    from gwiazda.desktop.shell.export.preview import write_preview
+
+    o = job.options
+    write_preview(
+        job.file, job.assessment, job.path, o.view or None, o.size or (960, 480), o.seconds, job.told, dusk=True
+    )
+    del application
+
+
 def _round(job: Job) -> None:
     application = _application()
     from gwiazda.desktop.shell.export.turntable import Shot, write_round
@@ -327,6 +338,7 @@ EXPORTS: tuple[Export, ...] = (
     _table("currents", "Currents of the show", "average and peak, by channel and source", _currents),
     Export("night", "Night picture", "the view on the plate as it looks in the dark", (".png",), _night, key="Ctrl+P"),
     Export("moving", "Moving picture", "the view on the plate as the show plays", (".gif", ".png", ".apng"), _moving, key="Ctrl+Shift+P", long=True, lacks=_no_cue),
+    Export("dusk", "Dusk, moving", "the view on the plate as the room goes from noon to the dark", (".gif", ".png", ".apng"), _dusk, long=True, lacks=_no_section),
     Export("round", "From anywhere", "the model as you stand before it, or turning once round", (".png", ".gif", ".apng"), _round, long=True, lacks=_no_section, frames=(36, 72)),
     _table("parts", "Your own lamps", "lamps of your own catalogue, to keep or to give away", _parts),
     _table("ownparts", "Your own parts", "sources, boards, wires, fibres, drills, adhesives and paints of your own", _own_parts),

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import io
 from collections.abc import Callable, Iterator
+from functools import partial
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, NamedTuple
 
 import numpy as np
 import numpy.typing as npt
@@ -16,8 +17,9 @@ from gwiazda.core.errors import PlanError
 from gwiazda.core.files import refuse_ending, write_atomically
 from gwiazda.core.plan.model import View
 from gwiazda.core.plan.storage import PlanFile
+from gwiazda.core.render.night import NightPicture
 from gwiazda.core.render.tone import middle_luminance, screen_table
-from gwiazda.desktop.plate.night import NightRenderer, Shot
+from gwiazda.desktop.plate.night import NightRenderer, Shot, hull_share
 from gwiazda.desktop.plate.sheet import area_of, fit
 from gwiazda.desktop.svg_trial import shown
 
@@ -56,10 +58,17 @@ def view_of(file: PlanFile, view_id: str | None) -> View:
     return view
 
 
-def frames_of(
-    file: PlanFile, assessment: Assessment, view: View, size: tuple[int, int], seconds: float, hz: float
-) -> Iterator[Bytes]:
-    """Frames (H, W, 4), B G R 255, of the night side as the show is played; each is the same array anew."""
+class Still(NamedTuple):
+    """A view in the dark, ready to be drawn frame by frame."""
+
+    shot: Shot
+    picture: NightPicture
+    out: Bytes
+
+
+def _still(
+    file: PlanFile, assessment: Assessment, view: View, size: tuple[int, int], darkest_lux: float | None = None
+) -> Still:
     from gwiazda.core.render.night import load_kernel
 
     load_kernel()
@@ -67,15 +76,42 @@ def frames_of(
     if view.drawing is not None and view.drawing.picture in pictures:
         shown(pictures[view.drawing.picture], wait=True)
     window = fit(area_of(file.plan, view, pictures), *size, margin_px=0.05 * min(size))
-    update = NightRenderer()(Shot(file.plan, assessment, view, window, pictures))
+    shot = Shot(file.plan, assessment, view, window, pictures, darkest_lux)
+    update = NightRenderer()(shot)
     assert update.picture is not None
+    return Still(shot, update.picture, np.empty((size[1], size[0], 4), np.uint8))
+
+
+Frames = Callable[[float], Iterator[Bytes]]  # so many a second
+
+
+def frames_of(
+    file: PlanFile, assessment: Assessment, view: View, size: tuple[int, int], seconds: float, hz: float
+) -> Iterator[Bytes]:
+    """Frames (H, W, 4), B G R 255, of the night side as the show is played; each is the same array anew."""
+    still = _still(file, assessment, view, size)
     table = screen_table(middle_luminance(assessment.hull_cd_m2, file.plan.room.exposure_ev))
     controller = controller_of(file.plan, assessment)
     names = controller.score.names
-    out = np.empty((size[1], size[0], 4), np.uint8)
     for k in range(max(round(seconds * hz), 1)):
         weights = dict(zip(names, controller.to(k / hz).tolist(), strict=True))
-        yield update.picture.frame(table, {c: weights.get(c, 1.0) for c in update.picture.channels}, out)
+        yield still.picture.frame(table, {c: weights.get(c, 1.0) for c in still.picture.channels}, still.out)
+
+
+def dusk_of(
+    file: PlanFile, assessment: Assessment, view: View, size: tuple[int, int], seconds: float, hz: float
+) -> Iterator[Bytes]:
+    """Frames as the room goes from noon to the dark; each is the same array anew."""
+    from gwiazda.core.light.dusk import LEAST_LX, MOST_LX
+
+    still = _still(file, assessment, view, size, LEAST_LX)
+    hull, count = hull_share(still.shot), max(round(seconds * hz), 2)
+    for k in range(count):
+        lux = MOST_LX * (LEAST_LX / MOST_LX) ** (k / (count - 1))
+        still.picture.set_lux(lux)
+        yield still.picture.frame(
+            screen_table(middle_luminance(hull * lux, file.plan.room.exposure_ev)), None, still.out
+        )
 
 
 def _lookup(samples: list[Bytes]) -> tuple[bytes, Bytes]:
@@ -109,8 +145,9 @@ def write_preview(
     size: tuple[int, int] = (960, 480),
     seconds: float = 10.0,
     progress: Progress = lambda share: True,
+    dusk: bool = False,
 ) -> Path:
-    """Write the show of a view as ``.gif`` or ``.png`` (APNG), ``seconds`` of it.
+    """Write the show of a view, or a ``dusk`` over it, as ``.gif`` or ``.png`` (APNG), ``seconds`` of it.
 
     Raises
     ------
@@ -125,10 +162,9 @@ def write_preview(
     if not 0.1 <= seconds <= MOST_S[kind]:
         raise PlanError("Preview", f"{seconds:g} s", f"0.1 to {MOST_S[kind]:g} s as {kind}")
     view = view_of(file, view_id)
-    samples = [f.copy() for f in frames_of(file, assessment, view, size, seconds, min(FRAME_HZ, SAMPLES / seconds))]
-    write_frames(
-        path, frames_of(file, assessment, view, size, seconds, FRAME_HZ), max(round(seconds * FRAME_HZ), 1), samples, FRAME_HZ, progress
-    )  # fmt: skip
+    frames: Frames = partial(dusk_of if dusk else frames_of, file, assessment, view, size, seconds)
+    samples = [f.copy() for f in frames(min(FRAME_HZ, SAMPLES / seconds))]
+    write_frames(path, frames(FRAME_HZ), max(round(seconds * FRAME_HZ), 1), samples, FRAME_HZ, progress)
     return path
 
 

@@ -35,6 +35,7 @@ from gwiazda.core.findings.looms.passage_rules import PASSAGE_RULES
 from gwiazda.core.findings.looms.stand_rules import STAND_RULES
 from gwiazda.core.findings.looms.wire_rules import WIRE_RULES
 from gwiazda.core.findings.optics.back_rules import BACK_RULES
+from gwiazda.core.findings.optics.dusk_rules import DUSK_RULES
 from gwiazda.core.findings.optics.lens_rules import LENS_RULES
 from gwiazda.core.findings.optics.likeness_rules import LIKENESS_RULES
 from gwiazda.core.findings.optics.shell_rules import SHELL_RULES
@@ -357,6 +358,7 @@ RULES: tuple[Rule, ...] = (
     *STAND_RULES,
     *WIRE_RULES,
     *BODY_RULES,
+    *DUSK_RULES,
     *HATCH_RULES,
     *MATERIAL_RULES,
     *EFFECT_RULES,

@@ -112,13 +112,16 @@ class NightRenderer(QObject):
     def __call__(self, shot: Shot) -> Update:
         # Imported here: the first picture of the works does not wait for what draws the night.
         from gwiazda.core.assess.night.scene import scene_of, surfaces_of
+        from gwiazda.core.assess.night.unlit import lay_unlit, unlit_shares
         from gwiazda.core.assess.sight.throw import sheet_bodies
         from gwiazda.core.render.layers import Relief, render
         from gwiazda.core.render.night import NightPicture
 
         camera = shot.window.camera(shot.plan.room.distance_m)
         surfaces = surfaces_of(shot.assessment.catalogue, shot.plan, shot.view.side)
-        hull_key = (shot.assessment.hull_cd_m2, shot.view.drawing, tuple(shot.pictures))
+        plan = shot.plan
+        shares = unlit_shares(shot.assessment.catalogue, plan.sections, plan.openings, plan.kit.material)
+        hull_key = (shot.assessment.hull_cd_m2, shot.view.drawing, tuple(shot.pictures), plan.openings, shares)
         # A quarter of a code value at the dark end of the screen is the least that could ever be seen.
         darkest = shot.plan.room.lux if shot.darkest_lux is None else min(shot.darkest_lux, shot.plan.room.lux)
         least = middle_luminance(hull_share(shot) * darkest, shot.plan.room.exposure_ev) * 0.25 / 255 / 12.92
@@ -138,6 +141,7 @@ class NightRenderer(QObject):
             tone, cover = hull_tone(shot, surfaces)
             # For each lx of the room, so that it can get darker in it.
             self._hull = tone * np.float32(hull_share(shot)) + (1.0 - cover) * behind(shot, surfaces)
+            lay_unlit(self._hull, camera, shot.view.side, shot.plan.openings, shares)
             # What the drawing shows dark throws less of a lamp's wash back too.
             self._relief = Relief(
                 surfaces, camera, sheet_bodies(shot.plan.sections, shot.view.side, standing(shot.plan))

@@ -12,6 +12,7 @@ import numpy.typing as npt
 from gwiazda.core.assess.night.glows import Glow, Key
 from gwiazda.core.assess.night.shine import Lights
 from gwiazda.core.assess.night.solids import Model
+from gwiazda.core.assess.night.unlit import unlit_shares
 from gwiazda.core.assess.optics.skin import bare_reflectance, outside_reflectance
 from gwiazda.core.assess.sight.through import seen_through, stopped
 from gwiazda.core.assess.states import Assessment
@@ -36,7 +37,7 @@ FACING = 0.6  # cosine: a face of the skin belongs to the side it looks to
 
 # Of a room's light comes from above, the rest from all round: house value, for the eye to read the form by.
 FROM_ABOVE = 0.62
-GLASS = 0.12  # reflectance of an unlit pane
+GLASS = 0.12  # reflectance of an unlit pane that leads into another section
 
 
 def room_share(normals: Array) -> Array:
@@ -82,7 +83,11 @@ def night_around(
     back = bare[shown.ids] if tone is None else bare[shown.ids] * tone
     room = (room_share(model.normals) * hull_luminance(1.0, 1.0)).astype(np.float32)
     hull = backdrop.around(eye, float(model.triangles[..., 2].min(initial=0.0))).copy()
-    hull.ravel()[shown.flat] = room[shown.ids] * np.where(shown.ids < count, back, np.float32(GLASS))
+    shares = unlit_shares(catalogue, plan.sections, plan.openings, material)
+    glass = np.array(
+        [0.0] * count + [shares.get(model.openings[i].id, GLASS) for i in model.pane_of.tolist()], np.float32
+    )
+    hull.ravel()[shown.flat] = room[shown.ids] * np.where(shown.ids < count, back, glass[shown.ids])
     least = middle_luminance(assessment.hull_cd_m2, plan.room.exposure_ev) * 0.25 / 255 / 12.92
     if weights is not None:
         if haste.quick:

@@ -8,6 +8,7 @@ import numpy as np
 import numpy.typing as npt
 
 from gwiazda.core.assess.night.scene import scene_of, surfaces_of
+from gwiazda.core.assess.night.unlit import lay_unlit, unlit_shares
 from gwiazda.core.assess.sight.throw import sheet_bodies
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.light.visibility import visible_luminance
@@ -38,7 +39,16 @@ def night_luminance(
         surfaces_of(assessment.catalogue, plan, side), camera, sheet_bodies(plan.sections, side, standing(plan))
     )
     out = np.empty((3, camera.height, camera.width), np.float32)
-    out[:] = relief.reflectance * np.float32(hull_luminance(plan.room.lux, 1.0))
+    ground = relief.reflectance.copy()
+    lay_unlit(
+        ground,
+        camera,
+        side,
+        plan.openings,
+        unlit_shares(assessment.catalogue, plan.sections, plan.openings, plan.kit.material),
+        1.0,
+    )
+    out[:] = ground * np.float32(hull_luminance(plan.room.lux, 1.0))
     least = FAINT * visible_luminance(assessment.hull_cd_m2)
     for light in (*scene_of(plan, assessment, side, leaks), *more):
         give_way()

@@ -110,7 +110,7 @@ def surfaces_of(catalogue: Catalogue, plan: Plan, side: Side) -> tuple[Surface, 
     return _surfaces(catalogue, plan.sections, side, plan.kit.material, standing(plan))
 
 
-class _PaneShapes(NamedTuple):
+class PaneShapes(NamedTuple):
     """Openings on a view's sheet: rectangles (R, 4) left right top bottom and discs (D, 4) right, down, radius,
     height, each with the number of the opening it belongs to."""
 
@@ -120,7 +120,8 @@ class _PaneShapes(NamedTuple):
     disc_of: npt.NDArray[np.intp]
 
 
-def _pane_shapes(openings: Sequence[Opening], side: Side) -> _PaneShapes:
+def pane_shapes(openings: Sequence[Opening], side: Side) -> PaneShapes:
+    """Openings as a side's sheet has them: rectangles and discs (mm), and which opening each is of."""
     rects: list[tuple[float, float, float, float]] = []
     discs: list[tuple[float, float, float, float]] = []
     rect_of: list[int] = []
@@ -138,7 +139,7 @@ def _pane_shapes(openings: Sequence[Opening], side: Side) -> _PaneShapes:
             cut = pane_strips(o)
             rects.extend((right + x0, right + x1, down + y0, down + y1) for x0, x1, y0, y1 in cut)
             rect_of.extend([i] * len(cut))
-    return _PaneShapes(
+    return PaneShapes(
         np.array(rects).reshape(-1, 4),
         np.array(rect_of, dtype=np.intp),
         np.array(discs).reshape(-1, 4),
@@ -154,7 +155,7 @@ class _Lights:
         self.discs: dict[Key, list[tuple[Array, Array]]] = {}
         self.washes: dict[Key, list[Wash]] = {}
 
-    def panes_of(self, key: Key, shapes: _PaneShapes, cd_m2: Array) -> None:
+    def panes_of(self, key: Key, shapes: PaneShapes, cd_m2: Array) -> None:
         """Panes of luminance ``cd_m2``, one for each opening of ``shapes``; the dark ones are left out."""
         for into, places, of in (
             (self.panes, shapes.rects, shapes.rect_of),
@@ -295,12 +296,12 @@ def _room_lights(among: Surroundings, side: Side, room: LitSection, given: _Ligh
         shown = shown * (1.0 - np.array(dark))[:, None]
     facing = [i for i, o in enumerate(room.openings) if o.side == side and (room.lit[i] or room.glows[i])]
     plain = [i for i in facing if not (room.colours[i] and room.lamps)]
-    shapes = _pane_shapes([room.openings[i] for i in plain], side)
+    shapes = pane_shapes([room.openings[i] for i in plain], side)
     for key, values in zip(keys, shown[plain].T, strict=True):
         out.panes_of(key, shapes, values)
     for i in facing:
         if room.colours[i] and room.lamps:
-            shapes = _pane_shapes([room.openings[i]], side)
+            shapes = pane_shapes([room.openings[i]], side)
             for j, p in enumerate(room.lamps):
                 value = room.luminance_per_lm[i : i + 1, j] * flux_lm[j]
                 out.panes_of((own[j][0], tinted(catalogue, p, room.colours[i]).rgb), shapes, value)

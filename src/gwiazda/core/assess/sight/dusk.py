@@ -8,11 +8,10 @@ from typing import NamedTuple
 
 from gwiazda.core.assess.lights.kinds import kind_of
 from gwiazda.core.assess.lights.states import state_of
-from gwiazda.core.assess.optics.glazed import pane_of
-from gwiazda.core.assess.optics.skin import bare_reflectance, lining_reflectance, outside_reflectance
+from gwiazda.core.assess.night.unlit import unlit_shares
+from gwiazda.core.assess.optics.skin import bare_reflectance, outside_reflectance
 from gwiazda.core.assess.states import Assessment
-from gwiazda.core.light.dusk import LEVELS, MOST_LX, Seen, glow_back, level_of, until_lx
-from gwiazda.core.parts.catalogue import Catalogue
+from gwiazda.core.light.dusk import LEVELS, MOST_LX, Seen, level_of, until_lx
 from gwiazda.core.plan.lookup import find, on_walls, openings_by_section, parts_of
 from gwiazda.core.plan.model import Lamp, Opening, Plan, Section
 from gwiazda.core.quantities import figure
@@ -60,18 +59,6 @@ def shows(of: str, name: str, seen: Seen, rgb: Rgb) -> Shows:
     return Shows(of, name, seen, (a, b, c, d), rgb)
 
 
-def unlit_share(
-    catalogue: Catalogue, plan: Plan, section: Section, openings: Sequence[Opening], opening: Opening
-) -> float:
-    """The share of the room's light that a pane throws back with its section dark: its own, and what comes out again from inside."""
-    lining = lining_reflectance(catalogue, section, plan.kit.material)
-    pane = pane_of(catalogue, opening, section, lining, plan.kit.material)
-    x, y, z = section.box.size
-    inside = 2.0 * (x * y + y * z + z * x)
-    holes = min(sum(o.area_mm2 for o in openings if not o.into) / inside, 1.0)
-    return min(pane.reflectance + glow_back(holes, pane.transmittance, lining), 1.0)
-
-
 def _panes(plan: Plan, assessment: Assessment, panes: Sequence[Opening]) -> Seen | None:
     """Lit panes as one: their mean luminance before the hull round them."""
     lit = [o for o in panes if o.lit > 0 and not o.into and o.id in assessment.openings]
@@ -82,8 +69,8 @@ def _panes(plan: Plan, assessment: Assessment, panes: Sequence[Opening]) -> Seen
     area = math.fsum(o.area_mm2 for o in lit)
     section = sections[max((o.section for o in lit), key=lambda i: sum(o.area_mm2 for o in lit if o.section == i))]
     mean = math.fsum(o.area_mm2 * assessment.openings[o.id].luminance_cd_m2 for o in lit) / area
-    every = openings_by_section(plan.openings).get(section.id, ())
-    unlit = unlit_share(assessment.catalogue, plan, section, every, next(o for o in lit if o.section == section.id))
+    shares = unlit_shares(assessment.catalogue, plan.sections, plan.openings, plan.kit.material)
+    unlit = shares[next(o.id for o in lit if o.section == section.id)]
     hull = outside_reflectance(assessment.catalogue, section, plan.kit.material)
     return Seen("pane", mean, hull, unlit, plan.room.distance_m)
 
@@ -132,7 +119,17 @@ def _point(plan: Plan, assessment: Assessment, mcd: float, parts: Sequence[Lamp]
     return Seen("point", mcd * 1e-3, hull, distance_m=plan.room.distance_m)
 
 
-def _rows(plan: Plan, assessment: Assessment) -> Iterator[Shows]:
+class Looked(NamedTuple):
+    """A light, or a section's windows that belong to none, as an eye sees it."""
+
+    of: str
+    name: str
+    seen: Seen
+    rgb: Rgb
+
+
+def looked_at(plan: Plan, assessment: Assessment) -> Iterator[Looked]:
+    """Each light, and the windows of each section that has no light of its own, as an eye in front of it sees it; in the plan's order."""
     owned: set[str] = set()
     for light in plan.lights:
         state = state_of(plan, assessment, light.id)
@@ -150,22 +147,22 @@ def _rows(plan: Plan, assessment: Assessment) -> Iterator[Shows]:
         if washed and max(washed)[0] > 0:
             luminance, back = max(washed)
             rgb = state.rgb if state is not None else (1.0, 1.0, 1.0)
-            yield shows(light.id, light.name, Seen("wash", luminance, back, distance_m=plan.room.distance_m), rgb)
+            yield Looked(light.id, light.name, Seen("wash", luminance, back, distance_m=plan.room.distance_m), rgb)
         elif state is not None and state.unit == "mcd":
-            yield shows(light.id, light.name, _point(plan, assessment, state.value, lamps), state.rgb)
+            yield Looked(light.id, light.name, _point(plan, assessment, state.value, lamps), state.rgb)
         elif (seen := _panes(plan, assessment, panes)) is not None:
-            yield shows(light.id, light.name, seen, state.rgb if state is not None else (1.0, 1.0, 1.0))
+            yield Looked(light.id, light.name, seen, state.rgb if state is not None else (1.0, 1.0, 1.0))
     for s in plan.sections:
         if s.id not in owned:
             seen = _panes(plan, assessment, openings_by_section(plan.openings).get(s.id, ()))
             if seen is not None and seen.value > 0:
                 rgb = next((p.rgb for p in assessment.lamps.values() if p.section == s.id), (1.0, 1.0, 1.0))
-                yield shows(s.id, s.name, seen, rgb)
+                yield Looked(s.id, s.name, seen, rgb)
 
 
 def dusk_of(plan: Plan, assessment: Assessment) -> tuple[Shows, ...]:
     """When each light, and the windows of each section that has no light of its own, show; in the plan's order."""
-    return tuple(_rows(plan, assessment))
+    return tuple(shows(*x) for x in looked_at(plan, assessment))
 
 
 def lux_words(lux: float) -> str:

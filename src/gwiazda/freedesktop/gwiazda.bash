@@ -10,7 +10,7 @@ _gwiazda() {
     new) words=" -h --help --length --scale --decks --windows --name" ;;
     check) words=" -h --help --json" ;;
     quick) words=" -h --help --series" ;;
-    export) words=" -h --help --shopping --book --sheets --half --steps --circuit --loom --holes --fibres --carriers --show --pins --currents --night --moving --round --parts --ownparts --stock --view --size --eye --frames --seconds --paper" ;;
+    export) words=" -h --help --shopping --book --sheets --half --steps --circuit --loom --holes --fibres --carriers --show --pins --currents --night --moving --dusk --round --parts --ownparts --stock --view --size --eye --frames --seconds --paper" ;;
     sheets) words=" -h --help --out --paper --half --book --only" ;;
     steps) words=" -h --help --from --tonight --csv --ics" ;;
     diagnose) words=" -h --help" ;;

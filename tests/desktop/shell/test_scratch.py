@@ -115,3 +115,28 @@ def test_at_power_a_lamp_says_what_its_parts_stray_by(bench):
     bench.settle(night=False)
     here = [type(c).__name__ for c in bench.window.inspector.panel.all_cards]
     assert "LampPowerCard" not in here, "a thousand draws only where they are looked at"
+
+
+def test_three_looks_are_chosen_by_a_click_and_what_was_taken_is_changed(empty):
+    """Nothing said of how bright: three values stand there; a click says which. What was taken for granted is a word to click."""
+    empty.window.ask()
+    card = empty.window._scratch
+    card.field.setText("3 white on 9 V")
+    buttons = card.looks
+    assert [b.figure for b in buttons] == ["8.2 kΩ", "2.2 kΩ", "330 Ω"] and "safe" in buttons[2].outcome
+    empty.bot.mouseClick(buttons[2], Qt.MouseButton.LeftButton)
+    assert card.field.text() == "3 white on 9 V full" and not card.three.isVisible()
+    assert card.found.resistors[0].ohm == 330.0
+    card.field.setText("3 white on 9 V")
+    assert 'href="3 mm lamps"' in card.words.text()
+    card.words.linkActivated.emit("3 mm lamps")
+    next(a for a in card.menu.actions() if a.text() == "0603").trigger()
+    card.menu.close()
+    assert card.field.text() == "3 white 0603 on 9 V" and "0603" in card.title.text()
+    card.field.setText("drill for 0.5 fibre")
+    assert "0.55 mm" in card.title.text() and not card.drop.isVisible() and not card.three.isVisible()
+    card.field.setText("two 470 ohm in parallel")
+    assert card.resistor.isVisible() and "235" in card.title.text()
+    card.field.setText("red on 230 V")
+    assert "mains" in card.words.text()
+    card.leave()

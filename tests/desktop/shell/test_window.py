@@ -162,7 +162,7 @@ def test_offers_show_their_outcome_and_settle(bench):
         ("deck1.window.01", "Lit share", "140 %", "0 to 100 %"),
         ("deck1", "length in mm", "0", "not above zero"),
         ("", "Scale", "1:0", "1/N"),
-        ("", "Room light in lx", "900", "0 to 300 lx"),
+        ("", "Room light in lx", "9000", "0 to 5000 lx"),
         ("", "Cells in series", "99", "1 to 40"),
     ],
 )

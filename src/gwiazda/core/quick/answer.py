@@ -12,9 +12,12 @@ from gwiazda.core.assess.assessment import assess
 from gwiazda.core.assess.electrics.tolerance import Mismatch, tolerance_of
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.circuit.series import bands
+from gwiazda.core.effect.patterns import light_for_eye
 from gwiazda.core.findings.electrics.circuit_rules import OVER
 from gwiazda.core.findings.rules import evaluate_rules
-from gwiazda.core.parts.catalogue import Catalogue
+from gwiazda.core.light.photometry import current_for_light
+from gwiazda.core.parts.catalogue import Catalogue, built_in
+from gwiazda.core.parts.lamps import LampPart
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.frame import NORMALS, PLANES, Side
 from gwiazda.core.plan.model import (
@@ -31,7 +34,8 @@ from gwiazda.core.plan.model import (
 )
 from gwiazda.core.plan.naming import name_of
 from gwiazda.core.quantities import figure, format_current, format_hours, format_resistance
-from gwiazda.core.quick.ask import Asked, Bands, Identified, QuickError, parted, read, words_of
+from gwiazda.core.quick.ask import STEPS, UNSAID, Asked, Bands, Identified, QuickError, parted, plain, read, words_of
+from gwiazda.core.quick.bench import Told, told
 
 APART_MM = 6.0
 MINDED = ("rating", "supply", "wiring")  # topics of findings that are about the circuit
@@ -56,6 +60,32 @@ class LampGroup(NamedTuple):
     rgb: tuple[float, float, float]
 
 
+class Choice(NamedTuple):
+    """One of three looks to choose from: its word for the line, what it is called, the value most of the lamps hang on (Ω), each lamp's current (A), draw
+    (A) and hours."""
+
+    word: str
+    name: str
+    ohm: float
+    current_a: float
+    draw_a: float
+    hours: float
+
+    def said(self, series: str) -> str:
+        """As a line."""
+        read_as = (
+            ", ".join(x for x in (format_resistance(self.ohm), " ".join(bands(self.ohm, series))) if x)
+            if self.ohm
+            else "no resistor"
+        )
+        safe = ", the usual safe value" if self.word == "full" else ""
+        hours = f", {format_hours(self.hours)}" if math.isfinite(self.hours) else ""
+        return f"{self.name}: {read_as}; {format_current(self.current_a)} each{hours}{safe}"
+
+
+THREE = (("quarter", "a quarter as bright to the eye"), ("half", "half as bright to the eye"), ("full", "full light"))
+
+
 class Answer(NamedTuple):
     """What a line comes to. ``title`` says it in words, ``taken`` what was assumed, ``mind`` what to mind."""
 
@@ -68,12 +98,13 @@ class Answer(NamedTuple):
     taken: tuple[str, ...]
     mind: tuple[str, ...]
     asked: Asked
+    choices: tuple[Choice, ...]  # where nothing was said of how bright
     stray: tuple[float, float]  # 5 and 95 % of the first lamp's current (A), with what parts and source stray
     mismatch: Mismatch | None
 
     def lines(self) -> tuple[str, ...]:
         """The card as text."""
-        out = [self.title]
+        out = [self.title, *(c.said("E24") for c in self.choices)]
         for r in self.resistors:
             several = f"{r.number} × " if r.number > 1 else ""
             read_as = f", {' '.join(r.bands)}" if r.bands else ""
@@ -96,7 +127,7 @@ class Answer(NamedTuple):
         return tuple(out)
 
 
-def answer(text: str, catalogue: Catalogue, series: str = "E12") -> Answer | Bands | Identified:
+def answer(text: str, catalogue: Catalogue, series: str = "E12") -> Answer | Bands | Identified | Told:
     """Answer a scratch line; ``series`` is what the drawer holds.
 
     Raises
@@ -104,10 +135,13 @@ def answer(text: str, catalogue: Catalogue, series: str = "E12") -> Answer | Ban
     QuickError
         When the line isn't clear.
     """
+    other = told(plain(text), catalogue, series)
+    if other is not None:
+        return other
     asked = read(text, catalogue, series)
     if isinstance(asked, (Bands, Identified)):
         return asked
-    plan = plan_of(asked, series)
+    plan = plan_of(asked, series, catalogue)
     assessment = assess(plan, catalogue)
     _within_rating(asked, assessment, catalogue, series)
     names = {name_of(plan, lamp.id): catalogue.lamps[lamp.part].colour for lamp in plan.lamps}
@@ -116,9 +150,31 @@ def answer(text: str, catalogue: Catalogue, series: str = "E12") -> Answer | Ban
     low, _, high = spread.lamps[plan.lamps[0].id].current_a
     return Answer(
         words_of(asked, catalogue), _resistors(plan, assessment, series), _lights(assessment, catalogue), assessment.supply.draw_a,
-        assessment.supply.hours, assessment.supply.ends, asked.taken, mind, asked, (low, high),
+        assessment.supply.hours, assessment.supply.ends, asked.taken, mind, asked, _three(asked, catalogue, series), (low, high),
         spread.mismatches[0] if spread.mismatches else None,
     )  # fmt: skip
+
+
+def _three(asked: Asked, catalogue: Catalogue, series: str) -> tuple[Choice, ...]:
+    """The three looks to choose from, where nothing was said of how bright."""
+    if UNSAID not in asked.taken:
+        return ()
+    out = []
+    for word, name in THREE:
+        assessment = assess(plan_of(asked._replace(look=word), series, catalogue), catalogue)
+        ohms = [b.resistor_ohm for b in assessment.branches.values()]
+        first = next(iter(assessment.lamps.values()))
+        out.append(
+            Choice(
+                word,
+                name,
+                max(set(ohms), key=ohms.count, default=0.0),
+                first.current_a,
+                assessment.supply.draw_a,
+                assessment.supply.hours,
+            )
+        )
+    return tuple(out)
 
 
 def _within_rating(asked: Asked, assessment: Assessment, catalogue: Catalogue, series: str) -> None:
@@ -132,7 +188,7 @@ def _within_rating(asked: Asked, assessment: Assessment, catalogue: Catalogue, s
     worst = max(assessment.lamps.values(), key=lambda s: s.current_a / s.rated_a)
     if asked.ohm is None or worst.current_a <= worst.rated_a * OVER:
         return
-    safe = assess(plan_of(asked._replace(ohm=None, current_a=rated, look=None), series), catalogue)
+    safe = assess(plan_of(asked._replace(ohm=None, current_a=rated, look=None), series, catalogue), catalogue)
     ohm = max((r.resistor_ohm for r in safe.branches.values()), default=0.0)
     raise QuickError(
         "Resistor", f"{format_resistance(asked.ohm)} would let {format_current(worst.current_a)} through each lamp, which is rated for "
@@ -151,26 +207,24 @@ def _plainly(sentence: str, names: dict[str, str]) -> str:
     return said[:1].upper() + said[1:]
 
 
-def plan_of(asked: Asked, series: str = "E12") -> Plan:
+def plan_of(asked: Asked, series: str = "E12", catalogue: Catalogue | None = None) -> Plan:
     """The circuit as a plan: its lamps in a row, seen themselves, and its one feed."""
     plan = Plan(
         feeds=(Feed(id="supply", supply=Supply(part=asked.source, in_series=asked.in_series, volts=asked.volts)),)
     )
     plan = copy_unchecked(plan, drawer=copy_unchecked(plan.drawer, series=series))
-    return added(plan, asked, (0.0, 0.0, 0.0))[0]
+    return added(plan, asked, (0.0, 0.0, 0.0), catalogue=catalogue or built_in())[0]
 
 
-def added(plan: Plan, asked: Asked, at: tuple[float, float, float], side: Side = "port") -> tuple[Plan, list[str]]:
+def added(
+    plan: Plan, asked: Asked, at: tuple[float, float, float], side: Side = "port", catalogue: Catalogue | None = None
+) -> tuple[Plan, list[str]]:
     """A plan with the circuit's lamps in a row from ``at`` on (mm), looking out of ``side``, hung on its first feed; and
     their ids.
 
     The plan's own source stays.
     """
-    wanted = Wanted(look="normal")
-    if asked.current_a is not None:
-        wanted = Wanted(current_ma=asked.current_a * 1e3)
-    elif asked.look is not None:
-        wanted = Wanted(look=asked.look)  # type: ignore[arg-type]
+    catalogue = catalogue or built_in()
     count = sum(g.number for g in asked.groups)
     ids = edits.fresh_ids(plan, "scratch.lamp", count)
     parts = [g.part for g in asked.groups for _ in range(g.number)]
@@ -185,7 +239,7 @@ def added(plan: Plan, asked: Asked, at: tuple[float, float, float], side: Side =
     lamps = [
         Lamp(
             id=key, part=part.id, at=place(i), aim=(x, y, z), mount="outside",
-            wanted=wanted, resistor_ohm=own,
+            wanted=wanted_of(asked, part, catalogue), resistor_ohm=own,
         )
         for i, (key, part) in enumerate(zip(ids, parts, strict=True))
     ]  # fmt: skip
@@ -200,6 +254,18 @@ def added(plan: Plan, asked: Asked, at: tuple[float, float, float], side: Side =
         items.append(Series(id=name, items=(Resistor(id=f"{name}.r", ohm=asked.ohm), *inner)))
     first = plan.feeds[0]
     return copy_unchecked(plan, feeds=(copy_unchecked(first, items=(*first.items, *items)), *plan.feeds[1:])), ids
+
+
+def wanted_of(asked: Asked, part: LampPart, catalogue: Catalogue) -> Wanted:
+    """What is wanted of a lamp: the current that was said, or that which is as bright to the eye as was said."""
+    if asked.current_a is not None:
+        return Wanted(current_ma=asked.current_a * 1e3)
+    step = STEPS[asked.look or "half"]
+    if step >= 1.0:
+        return Wanted(look="full")
+    rated = part.rated_ma * 1e-3
+    share = float(light_for_eye(np.array([step]))[0])
+    return Wanted(current_ma=round(current_for_light(share, rated, catalogue.families[part.family].droop) * 1e3, 6))
 
 
 def _resistors(plan: Plan, assessment: Assessment, series: str) -> tuple[Value, ...]:

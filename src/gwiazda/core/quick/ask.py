@@ -44,8 +44,11 @@ BODIES = {
 }  # fmt: skip
 NUMBERS = ("one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten", "eleven", "twelve")
 USUAL_BODY = "3 mm"
-LOOKS = ("barely", "soft", "normal", "bright", "full")
+LOOKS = ("barely", "soft", "quarter", "half", "normal", "bright", "full")
+# How bright to the eye, of a lamp at its rated current, where nobody knows what it is for: half as bright takes a sixth of the light.
+STEPS = {"barely": 0.15, "soft": 0.4, "quarter": 0.25, "half": 0.5, "normal": 0.6, "bright": 0.8, "full": 1.0}
 MOST_LAMPS = 200
+UNSAID = "half as bright to the eye as in full"  # where nothing was said of how bright
 LEAST_OHM = 10.0  # less is a slip of the pen, and burns lamps out
 CELLS = {"aa": "aa-alkaline", "aaa": "aaa-alkaline", "c": "c-alkaline", "d": "d-alkaline", "nimh": "aa-nimh", "li-ion": "li-ion-18650"}  # fmt: skip
 WORDS = (
@@ -153,6 +156,13 @@ class Identified(NamedTuple):
         return (*out, *(f"taken: {t}" for t in self.taken))
 
 
+def plain(text: str) -> str:
+    """A line as it is read: small letters, single blanks, the signs of a keyboard."""
+    return re.sub(
+        r"\s+", " ", text.strip().lower().replace("×", "x").replace("µ", "u").replace("ω", "ohm").replace("?", " ")
+    ).strip()
+
+
 def read(text: str, catalogue: Catalogue, series: str = "E12") -> Asked | Bands | Identified:
     """Read a line; ``series`` is what the drawer holds.
 
@@ -161,7 +171,7 @@ def read(text: str, catalogue: Catalogue, series: str = "E12") -> Asked | Bands 
     QuickError
         Naming the word that isn't clear, with what could be meant.
     """
-    line = re.sub(r"\s+", " ", text.strip().lower().replace("×", "x").replace("µ", "u"))
+    line = plain(text)
     # A number in words counts lamps or cells; “one resistor” says how they hang.
     spelt = r"\b(" + "|".join(NUMBERS) + r")\b(?! (?:shared |same )?(?:resistor|string)\b)"
     line = re.sub(spelt, lambda m: str(NUMBERS.index(m[1]) + 1), line)
@@ -311,8 +321,8 @@ class _Reader:
         if self.hang is None and count > 1:
             self.taken.append("all behind that one resistor" if hang == "shared" else "each with a resistor of its own")
         if self.current is None and self.look is None and self.ohm is None:
-            self.look = "normal"
-            self.taken.append("as bright as “normal”")
+            self.look = "half"
+            self.taken.append(UNSAID)
         return Asked(
             tuple(self.groups), hang, self.source, self.cells, self.volts, self.current, self.look, self.ohm,
             tuple(dict.fromkeys(self.taken)), shares,
@@ -328,7 +338,11 @@ class _Reader:
         return self.volts or self.cells * self.catalogue.sources[self.source].nominal_v
 
     def _filler(self) -> bool:
-        return bool(self.take(r"and|with|on|at|from|behind|a|an|the|of|,|\+|lamps?|leds?|please"))
+        return bool(
+            self.take(
+                r"and|with|on|at|from|behind|a|an|the|of|,|\+|lamps?|leds?|please|(?:which |what )?resistors? for|long|does|will|is|are|can|my|last(?:s|ing)?|which|what|i|need|for|to|run|drive|light|how|do|wire|connect"
+            )
+        )
 
     def _hang(self) -> bool:
         if found := self.take(r"(?:sharing |behind |on |with |in )?(?:(?:one|1) (resistor|string|row)|(\d{1,2}) (resistors|strings|rows))(?! each)"):  # fmt: skip
@@ -420,33 +434,35 @@ class _Reader:
             self.take(rf"(?:(\d{{1,3}}) ?x? )?({colours})(?: {noun})?(?: ({bodies}))?(?: {noun})*")
             or self.take(rf"(?:(\d{{1,3}}) ?x? )?(?:({bodies}) )(?:{noun} )?({colours})(?: {noun})*")
         )  # fmt: skip
+        if not found and (some := self.take(rf"(\d{{1,3}}) ?x? (?:{noun} ?)+(?:({bodies}))?")):
+            self.taken.append("cool white")
+            size = self._size(some[2])
+            self.groups.append(Group(self._many(some[1]), body_part(self.catalogue, "cool white", size)))
+            return True
         if not found:
             return False
         a, b = found[2], found[3]
         colour, body = (a, b) if a in LAMP_COLOURS else (b, a)
-        count = int(found[1] or 1)
-        if count < 1:
-            raise QuickError("Scratch line", f"{found[1]} lamps", "one or more")
+        count = self._many(found[1])
         if colour == "white":
             self.taken.append("white as cool white")
-        if body is None:
-            self.taken.append(f"{USUAL_BODY} lamps")
-        size = re.sub(r" ?mm$", " mm", body).replace(",", ".") if body else USUAL_BODY
-        size = f"{size} mm" if re.fullmatch(r"\d{1,2}(?:\.\d)?", size) else size
-        self.groups.append(Group(count, self._part(LAMP_COLOURS[colour], size)))
+        self.groups.append(Group(count, body_part(self.catalogue, LAMP_COLOURS[colour], self._size(body))))
         return True
 
-    def _part(self, colour: str, size: str) -> LampPart:
-        stem = BODIES.get(size)
-        if stem is None:
-            raise QuickError("Body", f"“{size}” is none that is known", ", ".join(BODIES))
-        part = self.catalogue.lamps.get(f"{stem}-{colour.replace(' ', '-')}")
-        if part is None:
-            there = sorted(
-                {p.colour for p in self.catalogue.lamps.values() if re.fullmatch(rf"{re.escape(stem)}-[a-z-]+", p.id)}
-            )
-            raise QuickError("Lamp", f"there is no {colour} one of {size}", f"{size}: {', '.join(there)}")
-        return part
+    @staticmethod
+    def _many(text: str | None) -> int:
+        count = int(text or 1)
+        if count < 1:
+            raise QuickError("Scratch line", f"{text} lamps", "one or more")
+        return count
+
+    def _size(self, body: str | None) -> str:
+        """A body as the table has it; the usual one where none was said."""
+        if body is None:
+            self.taken.append(f"{USUAL_BODY} lamps")
+            return USUAL_BODY
+        size = re.sub(r" ?mm$", " mm", body).replace(",", ".")
+        return f"{size} mm" if re.fullmatch(r"\d{1,2}(?:\.\d)?", size) else size
 
     def _resistor(self) -> bool:
         lead = r"(?:(?:behind|with|through) )?(?:(?:an?|one|1) )?"
@@ -489,6 +505,26 @@ class _Reader:
         )  # fmt: skip
 
 
+def body_part(catalogue: Catalogue, colour: str, size: str) -> LampPart:
+    """A lamp by its colour and body.
+
+    Raises
+    ------
+    QuickError
+        Where there is no such body, or none of that colour.
+    """
+    stem = BODIES.get(size)
+    if stem is None:
+        raise QuickError("Body", f"“{size}” is none that is known", ", ".join(BODIES))
+    part = catalogue.lamps.get(f"{stem}-{colour.replace(' ', '-')}")
+    if part is None:
+        there = sorted(
+            {p.colour for p in catalogue.lamps.values() if re.fullmatch(rf"{re.escape(stem)}-[a-z-]+", p.id)}
+        )
+        raise QuickError("Lamp", f"there is no {colour} one of {size}", f"{size}: {', '.join(there)}")
+    return part
+
+
 def _like_a_value(text: str) -> bool:
     """Whether a bare number looks like a resistor's: whole, and a value of E24."""
     number = float(text.replace(",", "."))
@@ -511,6 +547,30 @@ def _with_limits(parse: Callable[[str], Any], text: str, what: str, low: float, 
     if not low <= value <= high:
         raise QuickError(what, f"“{text}”", accepted)
     return value
+
+
+def alternatives(line: str, taken: str) -> tuple[tuple[str, str], ...]:
+    """What could be meant in place of what was taken for granted: words, and the line that says so."""
+    colours = "|".join(sorted(map(re.escape, LAMP_COLOURS), key=len, reverse=True))
+    if taken == "white as cool white":
+        return tuple((c, re.sub(r"\bwhite\b", c, line, count=1, flags=re.IGNORECASE)) for c in ("warm white",))
+    if taken == "cool white":
+        return tuple(
+            (c, re.sub(r"\b(leds?|lamps?|chips?)\b", rf"{c} \1", line, count=1, flags=re.IGNORECASE))
+            for c in ("warm", "red", "green", "blue")
+        )
+    if taken == f"{USUAL_BODY} lamps":
+        return tuple(
+            (body, changed) for body in ("0603", "1206", "5 mm")
+            if (changed := re.sub(rf"\b({colours})\b(?! white)", rf"\1 {body}", line, count=1, flags=re.IGNORECASE)) != line
+        )  # fmt: skip
+    if taken.endswith(" from an adapter") and taken.startswith("9 V"):
+        return (("a 9 V block", re.sub(r"\b9 ?v\b", "9 V block", line, count=1, flags=re.IGNORECASE)),)
+    more = {
+        "each with a resistor of its own": ("in series", "sharing"), "all behind that one resistor": ("each",),
+        UNSAID: ("full", "quarter", "bright"),
+    }.get(taken, ())  # fmt: skip
+    return tuple((word, f"{line.rstrip(' ?')} {word}") for word in more)
 
 
 def completions(line: str) -> tuple[str, ...]:

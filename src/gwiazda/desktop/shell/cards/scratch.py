@@ -3,19 +3,23 @@
 from __future__ import annotations
 
 from html import escape
+from math import isfinite
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QEvent, QObject, QSettings, Qt
-from PySide6.QtGui import QKeyEvent, QPainter, QPaintEvent
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtGui import QCursor, QKeyEvent, QPainter, QPaintEvent
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QLineEdit, QMenu, QPushButton, QVBoxLayout, QWidget
 
 from gwiazda.core.assess.view_index import proud_of_skin
 from gwiazda.core.errors import GwiazdaError
+from gwiazda.core.quantities import format_current, format_hours, format_resistance
 from gwiazda.core.quick.answer import Answer, LampGroup, added, answer
-from gwiazda.core.quick.ask import Bands, Identified, completions
+from gwiazda.core.quick.ask import Bands, Identified, alternatives, completions
+from gwiazda.core.quick.bench import Told
 from gwiazda.desktop.plate.lines.works import lit_colour
 from gwiazda.desktop.theme.palette import BENCH, Palette
 from gwiazda.desktop.theme.sizes import scaled
+from gwiazda.desktop.widgets.choice_button import ChoiceButton
 from gwiazda.desktop.widgets.guard import Guarded
 from gwiazda.desktop.widgets.resistor import ResistorPicture
 
@@ -24,7 +28,8 @@ if TYPE_CHECKING:
 
 WIDTH, TOP = 560, 58
 KEPT = 30
-HINT = "3 white in series on 9 V block at 5 mA   ·   2 red + 1 blue on USB 330   ·   brown black red gold"
+HINT = "3 white on 9 V   ·   drill for 0.5 fibre   ·   60 mA on 9 V block   ·   brown black red gold"
+SHORT = {"quarter": "A quarter", "half": "Half as bright", "full": "Full"}
 DISC_PX, MOST_DISCS = 18, 24
 
 
@@ -95,7 +100,7 @@ class ScratchCard(QFrame):
         self.window_ = window
         self.setObjectName("card")
         self.setAccessibleName("Scratch card")
-        self.found: Answer | Bands | Identified | None = None
+        self.found: Answer | Bands | Identified | Told | None = None
         self._at = 0
         box = QVBoxLayout(self)
         self.field = _Field(self)
@@ -114,6 +119,13 @@ class ScratchCard(QFrame):
         self.words.setWordWrap(True)
         self.words.setTextFormat(Qt.TextFormat.RichText)
         self.words.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        self.words.setTextInteractionFlags(Qt.TextInteractionFlag.TextBrowserInteraction)
+        self.words.linkActivated.connect(self._other)
+        self.three = QWidget()
+        self._three = QHBoxLayout(self.three)
+        self._three.setContentsMargins(0, 0, 0, 0)
+        self._three.setSpacing(6)
+        box.addWidget(self.three)
         box.addWidget(self.words)
         row = QHBoxLayout()
         self.drop = QPushButton("Put it on the plate")
@@ -155,6 +167,13 @@ class ScratchCard(QFrame):
         margins = self.contentsMargins().left() + self.contentsMargins().right() + 22
         for label in (self.title, self.words):
             label.setFixedHeight(label.heightForWidth(width - margins))
+        each = (width - margins - 12) // 3
+        self.three.setFixedHeight(max((b.heightForWidth(each) for b in self.looks), default=0))
+        for b in self.looks:
+            b.setFixedHeight(self.three.height())
+        box = self.layout()
+        if box is not None:
+            box.activate()
         self.adjustSize()
         self.move(corner.x() + (plate.width() - width) // 2, corner.y() + 10)
 
@@ -201,8 +220,13 @@ class ScratchCard(QFrame):
             if lines
             else (trouble or "Lamps, how they hang, on what, and how bright. Tab completes, the arrows bring back.",)
         )
-        self.words.setText("<br>".join(escape(x, quote=False) for x in rest))
         series = document.plan.drawer.series
+        shown = [escape(x, quote=False) for x in rest]
+        if isinstance(self.found, Answer):
+            said = {c.said("E24") for c in self.found.choices}
+            shown = [self._linked(x) for x in rest if x not in said]
+        self.words.setText("<br>".join(shown))
+        self._show_three(series)
         if isinstance(self.found, Answer):
             self.discs.show_lights(self.found.lights)
             self.resistor.show_ohm(self.found.resistors[0].ohm if self.found.resistors else None, series)
@@ -212,9 +236,57 @@ class ScratchCard(QFrame):
             self.resistor.setVisible(isinstance(self.found, Bands))
             if isinstance(self.found, Bands):
                 self.resistor.show_bands(self.found.ohm, self.found.colours)
+            elif isinstance(self.found, Told) and self.found.ohm:
+                self.resistor.show_ohm(self.found.ohm, series)
+                self.resistor.setVisible(True)
         self.drop.setVisible(isinstance(self.found, Answer))
         if self.isVisible():
             self.place()
+
+    def _linked(self, line: str) -> str:
+        """A line of the card; what was taken for granted, and could be otherwise, as words to click."""
+        assert isinstance(self.found, Answer)
+        if not line.startswith("taken: "):
+            return escape(line, quote=False)
+        words = []
+        for taken in self.found.taken:
+            said = escape(taken, quote=False)
+            words.append(f'<a href="{said}">{said}</a>' if alternatives(self.field.text(), taken) else said)
+        return "taken: " + "; ".join(words)
+
+    def _other(self, taken: str) -> None:
+        """Offer what else could be meant."""
+        menu = QMenu(self)
+        for words, line in alternatives(self.field.text(), taken):
+            menu.addAction(words).triggered.connect(lambda _=False, text=line: self.field.setText(text))
+        self.menu = menu
+        menu.popup(QCursor.pos())
+
+    def _show_three(self, series: str) -> None:
+        """The three looks to choose from, where nothing was said of how bright."""
+        choices = self.found.choices if isinstance(self.found, Answer) else ()
+        self.three.setVisible(bool(choices))
+        while self._three.count():
+            old = self._three.takeAt(0).widget()  # type: ignore[union-attr]
+            if old is not None:
+                old.hide()
+                old.deleteLater()
+        self.looks: list[ChoiceButton] = []
+        for c in choices:
+            hours = f", {format_hours(c.hours)}" if isfinite(c.hours) else ""
+            safe = "; the usual safe value" if c.word == "full" else ""
+            button = ChoiceButton(
+                SHORT[c.word],
+                format_resistance(c.ohm) if c.ohm else "none",
+                f"{format_current(c.current_a)} each{hours}{safe}",
+                f"Say “{c.word}”: {c.said(series)}",
+            )
+            button.clicked.connect(
+                lambda _=False, word=c.word: self.field.setText(f"{self.field.text().rstrip(' ?')} {word}")
+            )
+            self._three.addWidget(button)
+            button.show()
+            self.looks.append(button)
 
     def _drop(self) -> None:
         assessment, window = self.found, self.window_

@@ -84,3 +84,21 @@ def test_the_command_line_writes_what_the_sheet_does(tmp_path, capsys):
 def test_a_file_that_cannot_be_is_said(shipped, tmp_path, export_id, name, words):
     shipped.window.files.write_export(export_id, tmp_path / name)
     assert words in shipped.window.message.text and not list(tmp_path.iterdir())
+
+
+def test_dusk_goes_out_as_a_picture_that_gets_darker(tmp_path):
+    """From noon to the dark: the wall behind is darker in each of the frames looked at, the lit panes stay."""
+    import numpy as np
+    from PIL import Image
+
+    from gwiazda.cli import main
+    from gwiazda.demos import path_of
+
+    out = tmp_path / "dusk.gif"
+    main(["export", str(path_of("swistak")), "--dusk", str(out), "--seconds", "1", "--size", "320x200"])
+    picture = Image.open(out)
+    levels = []
+    for k in (0, picture.n_frames // 2, picture.n_frames - 1):
+        picture.seek(k)
+        levels.append(float(np.asarray(picture.convert("L"))[5:15, 5:315].mean()))
+    assert picture.n_frames == 25 and levels[0] > levels[1] + 10 > levels[2] + 10

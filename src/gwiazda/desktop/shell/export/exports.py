@@ -239,20 +239,20 @@ def _night(job: Job) -> None:
 
 def _moving(job: Job) -> None:
     application = _application()
-    from gwiazda.desktop.shell.export.preview import write_preview
+    from gwiazda.desktop.shell.export.preview import Moving, write_preview
 
     o = job.options
-    write_preview(job.file, job.assessment, job.path, o.view or None, o.size or (960, 480), o.seconds, job.told)
+    write_preview(job.file, job.assessment, job.path, o.view or None, Moving(o.size or (960, 480), o.seconds), job.told)
     del application
 
 
 def _dusk(job: Job) -> None:
     application = _application()
-    from gwiazda.desktop.shell.export.preview import write_preview
+    from gwiazda.desktop.shell.export.preview import Moving, write_preview
 
     o = job.options
     write_preview(
-        job.file, job.assessment, job.path, o.view or None, o.size or (960, 480), o.seconds, job.told, dusk=True
+        job.file, job.assessment, job.path, o.view or None, Moving(o.size or (960, 480), o.seconds, True), job.told
     )
     del application
 

@@ -58,6 +58,14 @@ def view_of(file: PlanFile, view_id: str | None) -> View:
     return view
 
 
+class Moving(NamedTuple):
+    """How large a moving picture is (px), how long (s), and whether it is of dusk and not of the show."""
+
+    size: tuple[int, int] = (960, 480)
+    seconds: float = 10.0
+    dusk: bool = False
+
+
 class Still(NamedTuple):
     """A view in the dark, ready to be drawn frame by frame."""
 
@@ -142,12 +150,10 @@ def write_preview(
     assessment: Assessment,
     path: Path,
     view_id: str | None = None,
-    size: tuple[int, int] = (960, 480),
-    seconds: float = 10.0,
+    moving: Moving = Moving(),  # noqa: B008 – a value that never changes
     progress: Progress = lambda share: True,
-    dusk: bool = False,
 ) -> Path:
-    """Write the show of a view, or a ``dusk`` over it, as ``.gif`` or ``.png`` (APNG), ``seconds`` of it.
+    """Write the show of a view, or a dusk over it, as ``.gif`` or ``.png`` (APNG).
 
     Raises
     ------
@@ -156,6 +162,7 @@ def write_preview(
     PlanError
         For a view that isn't there, a show that is too long, or when it was stopped.
     """
+    size, seconds, dusk = moving
     kind = path.suffix.lower()
     if kind not in MOST_S:
         raise refuse_ending(path, "A moving picture", ".gif, .png or .apng")

@@ -83,7 +83,7 @@ def test_save_and_open_again(document, tmp_path):
     assert document.dirty and document.save(path) and not document.dirty
     other = document.plan
     document.new()
-    assert document.plan == Plan() and document.open(path) and document.plan == other
+    assert document.plan == edits.new_plan() and document.open(path) and document.plan == other
     assert not document.open(tmp_path / "missing.gwiazda")
     assert document.plan == other
 

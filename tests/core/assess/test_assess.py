@@ -25,8 +25,8 @@ from gwiazda.core.circuit.shelf import shelf_of
 from gwiazda.core.exchange.report import as_dict, as_text, shopping_csv, shopping_rows
 from gwiazda.core.findings.rules import evaluate_rules
 from gwiazda.core.light.photometry import current_for_light
-from gwiazda.core.parts import catalogue
 from gwiazda.core.parts.catalogue import built_in
+from gwiazda.core.parts.lamps import lamp_forms
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.edits import skins
 from gwiazda.core.plan.lookup import standing
@@ -416,7 +416,7 @@ def test_shopping_list_counts_and_spares(demo):
 def test_catalogue_is_large_and_sound():
     lamps = built_in().lamps
     assert len(lamps) >= 90
-    assert {p.form for p in lamps.values()} == set(catalogue.lamp_forms())
+    assert {p.form for p in lamps.values()} == set(lamp_forms())
     assert {p.volts for p in lamps.values() if p.form == "strip"} == {5.0, 12.0}
     assert any(p.rectified for p in lamps.values()) and any(p.flash_hz for p in lamps.values())
     assert sum(bool(p.body) for p in lamps.values()) >= 12

@@ -174,7 +174,7 @@ def test_the_bench_book_is_one_pdf_of_pictures_circuits_and_sheets(szron, applic
     )
     # The night below the works: darker by far.
     page = pdf[0].render(scale=0.5).to_numpy()[..., :3].mean(axis=(1, 2))
-    assert page[: len(page) // 2].mean() > 150 > 60 > page[-len(page) // 3 : -len(page) // 10].mean()
+    assert page[: len(page) // 2].mean() > 150 > 75 > page[-len(page) // 3 : -len(page) // 10].mean()
     with pytest.raises(StoppedError):
         write_book(file, found, tmp_path / "no.pdf", "a4", lambda share: share < 0.3)
     assert not (tmp_path / "no.pdf").exists()

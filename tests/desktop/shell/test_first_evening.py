@@ -40,7 +40,7 @@ def test_from_an_empty_plate_to_a_lit_plan_saved_and_opened_again(empty, form, t
     window = empty.window
     window.show_empty()
     assert window.empty_card.isVisible()
-    click(empty, window.empty_card.shape_button)
+    click(empty, window.empty_card.doors.shape)
     card = window.starter
     assert card.isVisible() and not window.empty_card.isVisible()
     click(empty, card.buttons[form])

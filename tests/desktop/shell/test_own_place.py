@@ -10,6 +10,7 @@ import pytest
 from PySide6.QtCore import QSettings, Qt
 from PySide6.QtWidgets import QToolButton
 
+from gwiazda.core.assess.aims import NIGHT
 from gwiazda.core.errors import PlanError
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Lamp, Wanted
@@ -286,7 +287,7 @@ def test_a_fault_anywhere_is_said_once(bench, monkeypatch):
     [Wanted(cd_m2=3000.0), Wanted(mcd=25_000.0), Wanted(current_ma=1200.0), Wanted(cd_m2=0.012), Wanted(mcd=2.4)],
 )
 def test_what_a_field_shows_it_reads_again(wanted):
-    shown = wanted_text(Lamp(id="x", part="chip-0603-red", at=(0.0, 0.0, 0.0), wanted=wanted))
+    shown = wanted_text(NIGHT, Lamp(id="x", part="chip-0603-red", at=(0.0, 0.0, 0.0), wanted=wanted))
     assert "e+" not in shown and read_wanted(shown) == wanted
 
 
@@ -307,3 +308,4 @@ def test_a_plan_that_was_saved_and_closed_opens_with_its_figures(empty, tmp_path
     before = document.assessment
     assert document.open(path) and asked == []
     assert same_figures(document.assessment, before)
+    monkeypatch.undo()  # the next plan is looked at again

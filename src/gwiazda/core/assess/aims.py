@@ -2,12 +2,73 @@
 
 from __future__ import annotations
 
-from gwiazda.core.assess.states import Leak, State
-from gwiazda.core.plan.model import Look
+import math
+from collections.abc import Mapping
+from typing import TYPE_CHECKING, NamedTuple
 
-# What the words mean: mean luminance of windows for a lamp inside, axial intensity for a lamp that is seen itself.
-LOOK_CD_M2: dict[Look, float] = {"barely": 3.0, "soft": 12.0, "normal": 30.0, "bright": 80.0}
-LOOK_MCD: dict[Look, float] = {"barely": 1.0, "soft": 5.0, "normal": 20.0, "bright": 80.0}
+from gwiazda.core.light.dusk import PANE_CLEAR
+from gwiazda.core.light.visibility import CLEARLY, STRIKING, point_threshold_lx
+from gwiazda.core.plan.model import Look, ViewingConditions
+
+if TYPE_CHECKING:
+    from gwiazda.core.assess.states import Leak, State
+
+
+class Looks(NamedTuple):
+    """What the words for a look mean: mean luminance of windows (cd/m²) for a lamp inside, axial intensity (mcd) for a light that is seen
+    itself. A word without a figure, as all that a lamp gives, is met from bright on."""
+
+    cd_m2: Mapping[Look, float]
+    mcd: Mapping[Look, float]
+
+    def pane(self, look: Look) -> float:
+        """Luminance of windows, cd/m²."""
+        return self.cd_m2.get(look, self.cd_m2["bright"])
+
+    def point(self, look: Look) -> float:
+        """Intensity of a point, mcd."""
+        return self.mcd.get(look, self.mcd["bright"])
+
+
+# As at night, true to scale; no room asks for less.
+NIGHT = Looks(
+    {"barely": 3.0, "soft": 12.0, "normal": 30.0, "bright": 80.0},
+    {"barely": 1.0, "soft": 5.0, "normal": 20.0, "bright": 80.0},
+)
+# In a room: times the hull's luminance, and times what is just seen of a point.
+PANE_TIMES: dict[Look, float] = {"barely": 1.25, "soft": 2.0, "normal": PANE_CLEAR, "bright": 15.0}
+POINT_TIMES: dict[Look, float] = {"barely": CLEARLY, "soft": 300.0, "normal": STRIKING, "bright": 3000.0}
+
+
+def _up(value: float) -> float:
+    step = 10.0 ** (math.floor(math.log10(value)) - 2) if value > 0.0 else 1.0
+    return float(f"{math.ceil(value / step - 1e-9) * step:.3g}")
+
+
+def looks_in(room: ViewingConditions, hull_cd_m2: float) -> Looks:
+    """What the words mean in the room a model is for: by the hull beside them there, and never under what they are at night.
+
+    Parameters
+    ----------
+    room : ViewingConditions
+        Where the model is looked at; with ``looks`` "fixed" the words mean the same everywhere.
+    hull_cd_m2 : float
+        Luminance of the hull in that room, cd/m².
+
+    Returns
+    -------
+    Looks
+        To three digits, the last one up: a figure that is typed or kept is the same again.
+    """
+    if room.looks == "fixed":
+        return NIGHT
+    seen = point_threshold_lx(hull_cd_m2) * room.distance_m**2 * 1e3
+    return Looks(
+        {k: max(least, _up(PANE_TIMES[k] * hull_cd_m2)) for k, least in NIGHT.cd_m2.items()},
+        {k: max(least, _up(POINT_TIMES[k] * seen)) for k, least in NIGHT.mcd.items()},
+    )
+
+
 EVENNESS_AIM, EVENNESS_STOP = 0.50, 0.25
 REACHED_LOW, REACHED_HIGH, REACHED_STOP = 0.8, 1.25, 0.3
 LEAK_STOP = 10.0  # times what is seen: nobody could miss it

@@ -9,7 +9,7 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping
 
-from gwiazda.core.assess.aims import LOOK_CD_M2, LOOK_MCD
+from gwiazda.core.assess.aims import Looks, looks_in
 from gwiazda.core.assess.carriers.standing import furnished
 from gwiazda.core.assess.electrics.junctions import forward_v
 from gwiazda.core.assess.electrics.stage import Current, circuits_of, wanted_currents
@@ -17,6 +17,7 @@ from gwiazda.core.assess.fibres.section_tips import section_tips
 from gwiazda.core.assess.fibres.tips import fibres_of, tips_of, wanted_of_lamps
 from gwiazda.core.assess.fibres.ways import led_through
 from gwiazda.core.assess.lamp.lamp_models import LampModel, known_lamps, lamp_model_of, wired
+from gwiazda.core.assess.lamp.realism import hull_of
 from gwiazda.core.assess.looms.crossing import crossings, shaded
 from gwiazda.core.assess.looms.weave import loom_of
 from gwiazda.core.assess.meters import Assessed, meters_of
@@ -31,7 +32,6 @@ from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.lookup import lamps_by_section
 from gwiazda.core.plan.model import Lamp, Plan
 from gwiazda.core.radiosity.fineness import CELLS
-from gwiazda.core.render.tone import hull_luminance
 
 LEAST_SHARE = 1e-4  # of the rated light; below this a lamp counts as off and no resistor is sized for it
 
@@ -41,7 +41,9 @@ def channel_of(lamp: Lamp, section: str | None, flashes: bool = False) -> str:
     return (lamp.id if flashes else lamp.channel) or section or ("fibre" if lamp.mount == "fibre" else "outside")
 
 
-def _wanted_share(lamp: Lamp, kind: LampModel, transmittance: float, per_lm: float, tips: float | None) -> float:
+def _wanted_share(
+    lamp: Lamp, kind: LampModel, transmittance: float, per_lm: float, tips: float | None, looks: Looks
+) -> float:
     """Light wanted of a lamp, as a share of that at its rated current (it may be more than 1).
 
     ``transmittance`` and ``per_lm`` (cd/m² for 1 lm of each of its lamps) are its room's; 0 where it has none. ``tips`` is the
@@ -50,7 +52,7 @@ def _wanted_share(lamp: Lamp, kind: LampModel, transmittance: float, per_lm: flo
     want = lamp.wanted
     if want.current_ma is not None:
         return light_share(want.current_ma * 1e-3, kind.rated_a, kind.droop)
-    look_here = LOOK_CD_M2 if lamp.mount == "inside" else LOOK_MCD
+    look_here = looks.cd_m2 if lamp.mount == "inside" else looks.mcd
     if want.look == "full":
         return 1.0
     if lamp.mount == "fibre" and want.look is not None and tips is not None:
@@ -71,7 +73,7 @@ def _wanted_share(lamp: Lamp, kind: LampModel, transmittance: float, per_lm: flo
 
 def _wanted(
     lamps: tuple[Lamp, ...], kinds: Mapping[str, LampModel], homes: Mapping[str, str | None], rooms: Mapping[str, LitSection],
-    tips: Mapping[str, float],
+    tips: Mapping[str, float], looks: Looks,
 ) -> dict[str, float]:  # fmt: skip
     """Light wanted of each lamp over that at its rated current."""
     per_lm = {key: sum(room.mean_of.values()) for key, room in rooms.items()}
@@ -79,7 +81,9 @@ def _wanted(
     wanted: dict[str, float] = {}
     for lamp in lamps:
         home = homes.get(lamp.id) or ""
-        share = _wanted_share(lamp, kinds[lamp.id], through.get(home, 0.0), per_lm.get(home, 0.0), tips.get(lamp.id))
+        share = _wanted_share(
+            lamp, kinds[lamp.id], through.get(home, 0.0), per_lm.get(home, 0.0), tips.get(lamp.id), looks
+        )
         wanted[lamp.id] = max(share, LEAST_SHARE)
     return wanted
 
@@ -95,7 +99,8 @@ def assess(plan: Plan, catalogue: Catalogue, cells: int = CELLS) -> Assessment:
     homes = lamps_by_section(plan.sections, plan.lamps)
     rooms = lit_sections_of(catalogue, plan.sections, plan.openings, lamps, plan.kit.material, cells)
     fibres = fibres_of(catalogue, plan.dots, plan.bundles, lamps, led_through(plan))
-    wanted = _wanted(lamps, kinds, homes, rooms, wanted_of_lamps(fibres, kinds))
+    hull = hull_of(catalogue, plan)
+    wanted = _wanted(lamps, kinds, homes, rooms, wanted_of_lamps(fibres, kinds), looks_in(plan.room, hull))
     shelf = shelf_of(plan.drawer.series, catalogue.resistors)
     wired_a = wanted_currents(lamps, kinds, wanted)
     loom = loom_of(catalogue, plan, lamps, wired_a)
@@ -110,8 +115,6 @@ def assess(plan: Plan, catalogue: Catalogue, cells: int = CELLS) -> Assessment:
     light = _shaded(plan, light, shaded(over))
     tips = tips_of(fibres, states) | section_tips(catalogue, plan.dots, rooms, states)
     supply = circuits.feeds[plan.feeds[0].id]
-    material = catalogue.materials.get(plan.kit.material)
-    rho = material.reflectance if material else 0.5
     effects = effects_of(score, plan, states, circuits.branches, circuits.parts, circuits.feeds, mean_current_share)
     return Assessment(
         states,
@@ -121,8 +124,7 @@ def assess(plan: Plan, catalogue: Catalogue, cells: int = CELLS) -> Assessment:
         supply,
         meters_of(catalogue, plan, Assessed(circuits.feeds, light, states, tips, loom, effects)),
         plan.room,
-        hull_luminance(plan.room.lux, rho),
-        rho,
+        hull,
         light.leaks,
         cells,
         catalogue,

@@ -109,6 +109,8 @@ def _draw(feeds: Mapping[str, SupplyState], effects: EffectState) -> Meter:
     else:
         note = f"adapter gives {supply.limit_a * 1e3:.0f}" if supply.limit_a else "no supply"
     total = sum(most.values())
+    if total <= 0.0:
+        return Meter("draw", "Current used", None, "–", "", "nothing drawn yet", "fine", None, "supply")
     if effects.moves:
         note = f"at most, mean {figure(sum(e.mean_a for e in effects.feeds.values()) * 1e3)}"
     elif len(feeds) > 1:

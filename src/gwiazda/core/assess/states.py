@@ -12,6 +12,7 @@ from typing import TYPE_CHECKING, Literal, NamedTuple
 import numpy as np
 import numpy.typing as npt
 
+from gwiazda.core.assess.aims import Looks, looks_in
 from gwiazda.core.plan.frame import Face
 from gwiazda.core.plan.model import ViewingConditions as ViewingRoom
 
@@ -390,7 +391,6 @@ class Assessment(NamedTuple):
     meters: tuple[Meter, ...]
     room: ViewingRoom
     hull_cd_m2: float
-    hull_reflectance: float
     leaks: tuple[Leak, ...] = ()
     cells: int = 0  # into which sections were cut: fewer for a first look
     catalogue: Catalogue = None  # type: ignore[assignment]
@@ -401,3 +401,8 @@ class Assessment(NamedTuple):
     loom: LoomState = NO_LOOM
     crossings: tuple[Crossing, ...] = ()
     effects: EffectState = None  # type: ignore[assignment]
+
+    @property
+    def looks(self) -> Looks:
+        """What the words for a look mean in this room."""
+        return looks_in(self.room, self.hull_cd_m2)

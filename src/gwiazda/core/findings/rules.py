@@ -6,10 +6,11 @@ from collections.abc import Callable, Iterator, Mapping
 
 import numpy as np
 
-from gwiazda.core.assess.aims import EVENNESS_AIM, EVENNESS_STOP, LOOK_CD_M2, reached_state
+from gwiazda.core.assess.aims import EVENNESS_AIM, EVENNESS_STOP, reached_state
 from gwiazda.core.assess.bodies.sizes import switches_of
 from gwiazda.core.assess.choices import fewest
 from gwiazda.core.assess.lamp.fit import axis_of
+from gwiazda.core.assess.lamp.realism import looks_of
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.errors import GoneError
 from gwiazda.core.findings.alike import folded
@@ -168,7 +169,7 @@ def _reach_fixes(plan: Plan, assessment: Assessment, section_id: str, ratio: flo
     asked: tuple[tuple[Look, str], ...] = (("soft", "Ask for soft light"), ("barely", "Ask for barely lit"))
     for look, words in asked:
         # What asks for more than there is now isn't reached either, or undoes a dimming.
-        if ratio < 1 and LOOK_CD_M2[look] <= ALMOST * reached:
+        if ratio < 1 and assessment.looks.cd_m2[look] <= ALMOST * reached:
             fixes.append(Fix(words, _ask(section_id, look)))
     return tuple(fixes)
 
@@ -293,7 +294,8 @@ def _first_in(plan: Plan, section_id: str) -> str:
 def _fewest(catalogue: Catalogue, section_id: str, wanted_cd_m2: float) -> Callable[[Plan], Plan]:
     def edit(plan: Plan) -> Plan:
         first = _first_in(plan, section_id)
-        ways = fewest.propose(catalogue, plan, section_id, lamp_of(plan, first).part, fewest.Aim(wanted_cd_m2 or 30.0))
+        aim = fewest.Aim(wanted_cd_m2 or looks_of(catalogue, plan).pane("normal"))
+        ways = fewest.propose(catalogue, plan, section_id, lamp_of(plan, first).part, aim)
         return fewest.take(plan, section_id, ways[0]) if ways else plan
 
     return edit

@@ -27,7 +27,7 @@ SHARE = 0.62
 
 
 class Sizes(NamedTuple):
-    """What is asked: the model's length (a tower's height), decks, windows a deck on one side, scale (200 for 1/200)."""
+    """What is asked: the model's length (a tower's height), decks, windows a deck on one side, scale (200 for 1/200), the light of the room it is for (lx)."""
 
     form: Form = "ship"
     length_mm: float = 300.0
@@ -35,6 +35,7 @@ class Sizes(NamedTuple):
     windows: int = 12
     scale: float = 200.0
     name: str = ""
+    lux: float = 2.0
 
 
 class Row(NamedTuple):

@@ -14,6 +14,7 @@ from typing import NamedTuple
 from gwiazda.core.assess.assessment import assess
 from gwiazda.core.assess.choices import fewest
 from gwiazda.core.assess.electrics.propose import proposals
+from gwiazda.core.assess.lamp.realism import looks_of
 from gwiazda.core.assess.lights.build import place
 from gwiazda.core.assess.lights.choices import DIM, choices_of
 from gwiazda.core.assess.lights.exchange import exchanged_both
@@ -28,7 +29,18 @@ from gwiazda.core.plan import edits
 from gwiazda.core.plan.edits import occupancy
 from gwiazda.core.plan.gate import validate_edit
 from gwiazda.core.plan.lookup import whole_light
-from gwiazda.core.plan.model import Feed, Fuse, Kit, Plan, Section, Supply, Switch, View, copy_unchecked
+from gwiazda.core.plan.model import (
+    Feed,
+    Fuse,
+    Kit,
+    Plan,
+    Section,
+    Supply,
+    Switch,
+    View,
+    ViewingConditions,
+    copy_unchecked,
+)
 from gwiazda.core.starter.drawings import drawn
 from gwiazda.core.starter.forms import FORMS, Body, Sizes, body_of
 
@@ -66,6 +78,7 @@ def shaped(sizes: Sizes) -> tuple[Plan, Body]:
     """The plan with its sections and windows, nothing lit in it yet; raises PlanError for sizes it can't have."""
     body, entry = body_of(sizes), FORMS[sizes.form]
     plan = Plan(
+        room=ViewingConditions(lux=sizes.lux, looks="room"),
         kit=Kit(name=sizes.name.strip() or entry.name, scale=sizes.scale, kind=entry.kind),
         views=(
             View(id="view.port", name="Port side", side="port"), View(id="view.starboard", name="Starboard", side="starboard"),
@@ -147,6 +160,7 @@ def _worth(way: fewest.Proposal) -> tuple[bool, bool, float]:
 
 def lamped(catalogue: Catalogue, plan: Plan, body: Body, progress: Progress = _going) -> Plan:
     """Its sections lit by the fewest lamps, of the largest chip that has room and does."""
+    wanted = looks_of(catalogue, plan).pane("normal")
     for section in plan.sections:
         if not any(o.section == section.id and o.lit > 0 for o in plan.openings):
             continue
@@ -157,10 +171,10 @@ def lamped(catalogue: Catalogue, plan: Plan, body: Body, progress: Progress = _g
             part = f"{chip}-{colour}"
             if part not in catalogue.lamps:
                 continue
-            aim = fewest.Aim()
+            aim = fewest.Aim(wanted, look="normal")
             if best is not None and best.good and best.school in LEVEL:
                 # Of smaller chips only fewer of them, alike for both sides, would be better.
-                aim = fewest.Aim(most=best.lamp_count - 1, schools=LEVEL)
+                aim = fewest.Aim(wanted, most=best.lamp_count - 1, schools=LEVEL, look="normal")
             # Of good ones those that treat both sides alike, then that with the fewest lamps; the largest chip where that is all the same.
             ways = fewest.propose(catalogue, plan, section.id, part, aim)
             best = min([w for w in (best, *ways) if w is not None], key=_worth, default=None)

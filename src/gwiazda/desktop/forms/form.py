@@ -35,8 +35,7 @@ class Field:
     ``path``: the attribute of the thing. ``help``: what it is and what it changes. ``edit``: what undo calls a change.
     ``name``: as it is read aloud, where the label alone would not do. ``get`` and ``put``: where the value is no
     attribute of its own. ``takes``: called in place of an edit, with the card and the value; without a ``get`` the field shows nothing of
-    the thing. ``enabled`` and
-    ``shown``: asked of the card.
+    the thing. ``enabled`` and ``shown``: asked of the card; ``read``: asked of it and of a thing, for what the thing alone can't say.
     """
 
     path: str
@@ -46,6 +45,7 @@ class Field:
     edit: str = ""
     name: str = ""
     get: Callable[[Any], Any] | None = None
+    read: Callable[[Any, Any], Any] | None = None
     put: Callable[[Plan, list[Any], Any], Plan] | None = None
     takes: Callable[[Any, Any], object] | None = None
     enabled: Callable[[Any], bool] | None = None
@@ -111,8 +111,11 @@ class Form:
 
     def value(self, entry: Field) -> Any:
         """What the things shown have in common, or ``SEVERAL``."""
-        get = entry.get if entry.get is not None else lambda item: getattr(item, entry.path)
-        values = [get(i) for i in self.owner.items()]
+        if entry.read is not None:
+            values = [entry.read(self.owner, i) for i in self.owner.items()]
+        else:
+            get = entry.get if entry.get is not None else lambda item: getattr(item, entry.path)
+            values = [get(i) for i in self.owner.items()]
         return values[0] if values and all(v == values[0] for v in values) else SEVERAL
 
     def show(self) -> None:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 
-from gwiazda.core.assess.aims import LOOK_CD_M2, LOOK_MCD
+from gwiazda.core.assess.aims import Looks
 from gwiazda.core.errors import QuantityError
 from gwiazda.core.plan.model import LIMIT_MM, Lamp, Wanted
 from gwiazda.core.quantities import (
@@ -55,7 +55,8 @@ def read_wanted(text: str) -> Wanted:
     )
 
 
-def wanted_text(lamp: Lamp) -> str:
+def wanted_text(looks: Looks, lamp: Lamp) -> str:
+    """What is wanted of a lamp as a figure: of a word what it means in this plan."""
     w = lamp.wanted
     if w.cd_m2 is not None:
         return f"{figure(w.cd_m2, 4)} cd/m²"
@@ -63,8 +64,8 @@ def wanted_text(lamp: Lamp) -> str:
         return f"{figure(w.mcd, 4)} mcd"
     if w.current_ma is not None:
         return f"{figure(w.current_ma, 4)} mA"
-    table, unit = (LOOK_CD_M2, "cd/m²") if lamp.mount == "inside" else (LOOK_MCD, "mcd")
-    return f"{table[w.look]:g} {unit}" if w.look in table else "rated current"
+    table, unit = (looks.cd_m2, "cd/m²") if lamp.mount == "inside" else (looks.mcd, "mcd")
+    return f"{table[w.look]:g} {unit}" if w.look is not None and w.look in table else "rated current"
 
 
 def same_way(a: tuple[float, float, float], b: tuple[float, float, float]) -> bool:

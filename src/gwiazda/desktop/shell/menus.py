@@ -123,7 +123,7 @@ class Menus:
         )
         window.find_button.clicked.connect(find.trigger)
         window.ask_button = self._bar_button("Ask a circuit", "A circuit or a resistor’s bands, asked in words (/)")
-        window.ask_button.clicked.connect(window.ask)
+        window.ask_button.clicked.connect(lambda _=False: window.ask())
         theme = self._action("Dark colours", "Ctrl+R", window.toggle_theme)
         window.theme_button = self._bar_button("Dark colours", "Dim, warm colours that spare the eye (Ctrl+R)")
         window.theme_button.clicked.connect(theme.trigger)

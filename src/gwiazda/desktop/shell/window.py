@@ -168,13 +168,13 @@ class MainWindow(Guarded, QMainWindow):
         self.bar_layout = layout
         return bar
 
-    def ask(self) -> None:
-        """Open the scratch line."""
+    def ask(self, text: str = "") -> None:
+        """Open the scratch line, with a question where there is one."""
         if self._scratch is None:
             from gwiazda.desktop.shell.cards.scratch import ScratchCard  # not needed for the first picture
 
             self._scratch = ScratchCard(self)
-        self._scratch.open()
+        self._scratch.open(text)
 
     def open_finder(self) -> None:
         """Open the finder."""

@@ -265,7 +265,7 @@ def test_after_any_edits_a_lights_parts_are_all_there_or_all_gone(steps, kinds):
                 means = CATALOGUE.light_kinds[light.kind].means
                 plan = exchanged_both(CATALOGUE, plan, light.id, means[number % len(means)])
             elif what == "look":
-                plan = with_look(plan, light.id, "soft")
+                plan = with_look(CATALOGUE, plan, light.id, "soft")
             elif what == "rhythm":
                 plan = with_rhythm(CATALOGUE, plan, light.id, ("steady", "ship-flashing", "fire")[number % 3])
             elif what == "apart":
@@ -421,11 +421,11 @@ def test_looks_are_tried_with_their_resistors_and_go_to_the_twin_too():
     values = [t.state.value for t in found]
     assert values[0] < values[1] <= values[2] and found[0].resistor_ohm > found[2].resistor_ohm
     assert values[0] == pytest.approx(1.0, rel=0.35), "barely is a millicandela"
-    bright = with_look(plan, ids[0], "bright")
-    assert [look_now(bright, i) for i in ids] == ["bright", "bright"]
+    bright = with_look(CATALOGUE, plan, ids[0], "bright")
+    assert [look_now(CATALOGUE, bright, i) for i in ids] == ["bright", "bright"]
     real = as_the_real_one(CATALOGUE, plan, ids[0])
     assert all(p.wanted.mcd == pytest.approx(10.0 / 48.0**2 * 1e3) for p in real.lamps if p.light)
-    assert look_now(real, ids[0]) == ""
+    assert look_now(CATALOGUE, real, ids[0]) == ""
 
 
 def test_means_stand_side_by_side_with_hole_joints_minutes_and_parts():

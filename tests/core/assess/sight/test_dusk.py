@@ -56,9 +56,9 @@ def test_where_the_picture_has_the_contrast_the_strip_says_it_shows(lining, lux)
 def test_a_white_inside_shines_grey_and_a_black_one_stays_dark():
     shares = {}
     for lining in ("flat-white", "flat-black"):
-        plan = edits.set_fields(deck_plan(), ["deck1"], lining=lining, glazing="clear-sheet")
+        plan = edits.set_fields(deck_plan(), ["deck1"], lining=lining, glazing="clear")
         shares[lining] = unlit_shares(CAT, plan.sections, plan.openings, plan.kit.material)[plan.openings[0].id]
-    own = CAT.glazings["clear-sheet"].reflectance
+    own = CAT.glazings["clear"].reflectance
     assert shares["flat-black"] == pytest.approx(own, abs=0.002) and shares["flat-white"] > own + 0.02
 
 

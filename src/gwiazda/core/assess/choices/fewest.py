@@ -10,6 +10,7 @@ from typing import NamedTuple
 
 import numpy as np
 
+from gwiazda.core.assess.aims import NIGHT
 from gwiazda.core.assess.electrics.on_rails import part_on_v
 from gwiazda.core.assess.electrics.sources import source_of
 from gwiazda.core.assess.lamp.fit import fit_of, needed_mm
@@ -23,7 +24,7 @@ from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.frame import NORMALS, Side
 from gwiazda.core.plan.lookup import lamps_by_section, openings_by_section, section_of
-from gwiazda.core.plan.model import Lamp, Opening, Plan, Section, Wanted, copy_unchecked
+from gwiazda.core.plan.model import Lamp, Look, Opening, Plan, Section, Wanted, copy_unchecked
 from gwiazda.core.quantities import counted
 from gwiazda.core.radiosity.fineness import CELLS, QUICK_CELLS
 
@@ -101,12 +102,18 @@ def _place(
 
 class Aim(NamedTuple):
     """What the lamps are to do: mean luminance of the lit windows (cd/m²), darkest over mean; how many they may be, and in
-    which schools."""
+    which schools; the word that the luminance comes from, which they then want."""
 
-    wanted_cd_m2: float = 30.0
+    wanted_cd_m2: float = NIGHT.cd_m2["normal"]
     evenness: float = AIM_EVENNESS
     most: int = MOST_LAMPS
     schools: tuple[str, ...] = tuple(SCHOOLS)
+    look: Look | None = None
+
+    @property
+    def wanted(self) -> Wanted:
+        """As the lamps want it."""
+        return Wanted(look=self.look) if self.look is not None else Wanted(cd_m2=self.wanted_cd_m2)
 
 
 class _Section(NamedTuple):
@@ -215,7 +222,7 @@ def propose(
             many, units = (1, count) if part.shape.in_units else (count, 1)
             places = _place(section, side, school, many, needed_mm(part, part.size_mm[2]))
             lamps = tuple(
-                Lamp(id=i, part=part_id, at=at, aim=way, units=units, wanted=Wanted(cd_m2=aim.wanted_cd_m2))
+                Lamp(id=i, part=part_id, at=at, aim=way, units=units, wanted=aim.wanted)
                 for i, (at, way) in zip(ids[:many], places, strict=True)
             )
             if fit_of(catalogue, section, lamps[0]).clearance_mm < 0 or (units > 1 and abs(lamps[0].aim[0]) > ALONG):

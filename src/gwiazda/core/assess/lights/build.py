@@ -6,9 +6,9 @@ import math
 from collections.abc import Callable, Iterable
 from typing import NamedTuple
 
-from gwiazda.core.assess.aims import LOOK_MCD
 from gwiazda.core.assess.fibres import sharing
 from gwiazda.core.assess.lamp.lamp_models import known_lamps
+from gwiazda.core.assess.lamp.realism import looks_of
 from gwiazda.core.assess.lights.kinds import kind_of
 from gwiazda.core.assess.lights.place import PROUD_MM, Spot, across, in_wall
 from gwiazda.core.errors import PlanError
@@ -69,11 +69,6 @@ class Order(NamedTuple):
     @property
     def look(self) -> Look:
         return self.light.look
-
-    @property
-    def wanted_mcd(self) -> float:
-        """Intensity wanted of a point (mcd)."""
-        return self.kept.asked_mcd if self.kept.asked_mcd is not None else LOOK_MCD.get(self.look, LOOK_MCD["bright"])
 
 
 def true_mm(kind: LightKind, scale: float) -> float:
@@ -157,9 +152,10 @@ def _fibre_for(catalogue: Catalogue, size_mm: float) -> str:
 
 def _dot(catalogue: Catalogue, plan: Plan, order: Order) -> Dot:
     dot_id = edits.fresh_ids(plan, f"{order.spot.section or 'outside'}.tip")[0]
+    asked = order.kept.asked_mcd
     made = Dot(
         id=dot_id, at=order.spot.at, side=order.spot.side, section=order.spot.section, fibre=_fibre_for(catalogue, order.true_mm),
-        wanted_mcd=order.wanted_mcd, channel=order.kept.channel, light=order.light.id,
+        wanted_mcd=asked if asked is not None else looks_of(catalogue, plan).point(order.look), channel=order.kept.channel, light=order.light.id,
     )  # fmt: skip
     return edits.copy_checked(made, colour=DOT_COLOURS.get(order.colour, order.colour))
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from gwiazda.core.assess.aims import LOOK_MCD
+from gwiazda.core.assess.lamp.realism import looks_of
 from gwiazda.core.assess.lights.build import Kept, built, rhythm_of
 from gwiazda.core.assess.lights.kinds import kind_of
 from gwiazda.core.assess.lights.place import spot_of
@@ -18,7 +18,7 @@ def channel_of(plan: Plan, light_id: str) -> str:
     return next((c for i in parts_of(plan, light_id) if (c := getattr(find(plan, i), "channel", ""))), "")
 
 
-def asked_mcd(plan: Plan, light_id: str) -> float | None:
+def asked_mcd(catalogue: Catalogue, plan: Plan, light_id: str) -> float | None:
     """The intensity (mcd) that is asked of a light's own lamp or tip as a figure; None where its word says it."""
     look = light_of(plan, light_id).look
     for i in parts_of(plan, light_id):
@@ -26,7 +26,7 @@ def asked_mcd(plan: Plan, light_id: str) -> float | None:
         if isinstance(part, Lamp) and part.mount == "outside":
             return part.wanted.mcd
         if isinstance(part, Dot):
-            return part.wanted_mcd if part.wanted_mcd != LOOK_MCD.get(look, LOOK_MCD["bright"]) else None
+            return part.wanted_mcd if part.wanted_mcd != looks_of(catalogue, plan).point(look) else None
     return None
 
 
@@ -56,7 +56,11 @@ def exchanged(catalogue: Catalogue, plan: Plan, light_id: str, means_id: str) ->
     spot = spot_of(plan, light_id)
     if spot is None:
         raise PlanError(light.name, "it has no place yet", "a light that is placed on the plate")
-    channel, means, asked = channel_of(plan, light_id), catalogue.light_means.get(means_id), asked_mcd(plan, light_id)
+    channel, means, asked = (
+        channel_of(plan, light_id),
+        catalogue.light_means.get(means_id),
+        asked_mcd(catalogue, plan, light_id),
+    )
     own = [i for i in parts_of(plan, light_id) if isinstance(p := find(plan, i), Lamp) and p.mount == "outside"]
     kept = own[0] if own and means is not None and means.form else ""
     plan = _bare(plan, light_id, kept)

@@ -4,9 +4,8 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
-from gwiazda.core.assess.aims import LOOK_MCD
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.lamp.realism import model_mcd
+from gwiazda.core.assess.lamp.realism import looks_of, model_mcd
 from gwiazda.core.assess.lights.kinds import kind_of
 from gwiazda.core.assess.lights.states import LightState, state_of
 from gwiazda.core.assess.states import Assessment
@@ -34,22 +33,35 @@ def both(plan: Plan, light_id: str) -> tuple[str, ...]:
     return (light_id, twin) if twin else (light_id,)
 
 
-def with_look(plan: Plan, light_id: str, look: Look) -> Plan:
+def with_look(catalogue: Catalogue, plan: Plan, light_id: str, look: Look) -> Plan:
     """A light and its twin as bright as a word says: their lamps and tips want it."""
+    mcd = looks_of(catalogue, plan).point(look)
     for i in both(plan, light_id):
         plan = edits.set_light_look(plan, i, look)
         tips = [k for k in parts_of(plan, i) if isinstance(find(plan, k), Dot)]
-        plan = edits.set_fields(plan, tips, wanted_mcd=LOOK_MCD.get(look, LOOK_MCD["bright"])) if tips else plan
+        plan = edits.set_fields(plan, tips, wanted_mcd=mcd) if tips else plan
     return plan
 
 
-def look_now(plan: Plan, light_id: str) -> str:
+def words_kept(catalogue: Catalogue, before: Plan, after: Plan) -> Plan:
+    """A plan whose room or hull has changed: tips of fibres that were as bright as a word says are so there too."""
+    old, new = looks_of(catalogue, before), looks_of(catalogue, after)
+    if old == new:
+        return after
+    looks = {x.id: x.look for x in after.lights}
+    for look in dict.fromkeys(looks.values()):
+        tips = [d.id for d in after.dots if looks.get(d.light) == look and d.wanted_mcd == old.point(look)]
+        after = edits.set_fields(after, tips, wanted_mcd=new.point(look)) if tips else after
+    return after
+
+
+def look_now(catalogue: Catalogue, plan: Plan, light_id: str) -> str:
     """The word that all of a light's own lamps and tips are to be as bright as; empty where a figure says it, or they differ."""
     parts = [p for k in parts_of(plan, light_id) if (p := find(plan, k)) is not None]
     light = light_of(plan, light_id)
     said: set[str] = {p.wanted.look or "" for p in parts if isinstance(p, Lamp) and p.mount != "fibre"}
     said |= {
-        light.look if p.wanted_mcd == LOOK_MCD.get(light.look, LOOK_MCD["bright"]) else ""
+        light.look if p.wanted_mcd == looks_of(catalogue, plan).point(light.look) else ""
         for p in parts
         if isinstance(p, Dot)
     }
@@ -77,7 +89,7 @@ def tried(plan: Plan, assessment: Assessment, light_id: str) -> tuple[Tried, ...
     """Three looks, each with the whole plan assessed."""
     out = []
     for look in TRIED:
-        other = with_look(plan, light_id, look)
+        other = with_look(assessment.catalogue, plan, light_id, look)
         found = assess(other, assessment.catalogue, assessment.cells)
         state = state_of(other, found, light_id)
         lamps = [found.lamps[i] for i in (state.lamps if state is not None else ()) if i in found.lamps]

@@ -5,7 +5,6 @@ from __future__ import annotations
 import math
 from typing import Literal, NamedTuple
 
-from gwiazda.core.assess.aims import LOOK_CD_M2, LOOK_MCD
 from gwiazda.core.assess.lamp.modified_lamp import front_mm
 from gwiazda.core.assess.lamp.realism import full_size_m
 from gwiazda.core.assess.lights.kinds import kind_of
@@ -77,9 +76,9 @@ def state_of(plan: Plan, assessment: Assessment, light_id: str) -> LightState | 
         area = math.fsum(p.area_mm2 for p in lit)
         mean = math.fsum(p.area_mm2 * assessment.openings[p.id].luminance_cd_m2 for p in lit) / area
         rgb = next(s[2] for p, s in seen if isinstance(p, Opening))
-        return LightState("cd/m²", mean, LOOK_CD_M2.get(light.look, LOOK_CD_M2["bright"]), rgb, real, lamps)
+        return LightState("cd/m²", mean, assessment.looks.pane(light.look), rgb, real, lamps)
     points = [s for p, s in seen if not isinstance(p, Lamp) or p.mount == "outside"] or [s for _, s in seen]
     mean = math.fsum(s[0] for s in points) / len(points)
     asked = [s[1] for s in points if s[1] > 0]
-    wanted = math.fsum(asked) / len(asked) if asked else LOOK_MCD.get(light.look, LOOK_MCD["bright"])
+    wanted = math.fsum(asked) / len(asked) if asked else assessment.looks.point(light.look)
     return LightState("mcd", mean, wanted, points[0][2], real, lamps)

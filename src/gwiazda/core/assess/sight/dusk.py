@@ -34,6 +34,11 @@ ROOMS = (
 )  # fmt: skip
 
 
+def room_words(room: Room) -> str:
+    """A room to choose, with its light."""
+    return f"{room.name}, {room.lux:g} lx"
+
+
 class Shows(NamedTuple):
     """When a light, or a section's windows that belong to none, shows: ``until`` so much light of the room (lx) it shows, is clearly lit, strikes,
     glares; 0 where it never does. ``seen``: what it was reckoned from."""

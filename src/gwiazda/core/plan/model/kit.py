@@ -50,11 +50,12 @@ class View(Model, frozen=True, kw_only=True):
 
 
 class ViewingConditions(Model, frozen=True, kw_only=True):
-    """Where the model is looked at."""
+    """Where the model is looked at. ``looks``: whether the words for a look, as soft, are figures fixed for the night or follow this room."""
 
     lux: Annotated[float, Meta(ge=0, le=5000)] = 2.0
     distance_m: Annotated[float, Meta(gt=0.05, le=10)] = 0.6
     exposure_ev: Annotated[float, Meta(ge=-8, le=8)] = 0.0
+    looks: Literal["fixed", "room"] = "fixed"
 
 
 class Effort(Model, frozen=True, kw_only=True):

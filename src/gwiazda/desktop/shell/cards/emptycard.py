@@ -7,9 +7,10 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QPainter, QPaintEvent
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from gwiazda.desktop.shell import recent
+from gwiazda.desktop.shell.cards.doors import Doors
 from gwiazda.desktop.theme.fonts import text_font
 from gwiazda.desktop.theme.palette import SMALL_PX
 from gwiazda.desktop.theme.sizes import scaled
@@ -19,12 +20,7 @@ from gwiazda.desktop.widgets.offer import theme_of
 if TYPE_CHECKING:
     from gwiazda.desktop.shell.window import MainWindow
 
-LINES = (
-    "Drop the kit’s drawing or a photo here (PNG, JPEG, SVG, PDF), or paste one; K then calibrates it.",
-    "Or draw the first section at once: T traces an outline, B drags a rectangle over the part that is lit as one room. "
-    "Then R drags a row of windows along it, and L puts a lamp behind them.",
-)
-WIDTH, TILES = 620, 4
+WIDTH, TILES = 680, 4
 
 
 class Tile(Guarded, QPushButton):
@@ -75,29 +71,8 @@ class EmptyCard(QFrame):
         box = QVBoxLayout(self)
         box.setContentsMargins(18, 14, 18, 14)
         box.setSpacing(9)
-        self._lines: list[QLabel] = []
-        title = QLabel("An empty plate.")
-        title.setObjectName("heading")
-        box.addWidget(title)
-        for line in LINES:
-            label = QLabel(line)
-            label.setWordWrap(True)
-            box.addWidget(label)
-            self._lines.append(label)
-        row = QHBoxLayout()
-        self.shape_button = QPushButton("Start from a shape…")
-        self.shape_button.setToolTip(
-            "A ship, fuselage, vehicle, disc or tower from a few sizes: lit and wired in one step"
-        )
-        self.shape_button.clicked.connect(window.start_from_shape)
-        self.open_button = QPushButton("Open a plan…")
-        self.open_button.clicked.connect(window.files.ask_open)
-        self.demo_button = QPushButton("Look at a lit ship")
-        self.demo_button.clicked.connect(lambda: window.files.open_demo("szron"))
-        for button in (self.shape_button, self.open_button, self.demo_button):
-            row.addWidget(button)
-        row.addStretch(1)
-        box.addLayout(row)
+        self.doors = Doors(window)
+        box.addWidget(self.doors)
         self._tiles = QWidget()
         self._tile_row = QHBoxLayout(self._tiles)
         self._tile_row.setContentsMargins(0, 4, 0, 0)
@@ -133,10 +108,6 @@ class EmptyCard(QFrame):
     def place(self) -> None:
         plate = self.window_.plate
         self.setFixedWidth(min(scaled(WIDTH), max(plate.width() - 20, 200)))
-        margins = self.contentsMargins().left() + self.contentsMargins().right() + 36
-        for label in self._lines:
-            # A label that wraps is given too little height by a layout that doesn't know its width yet.
-            label.setFixedHeight(label.heightForWidth(self.width() - margins - 2))
         self.adjustSize()
         self.move((plate.width() - self.width()) // 2, max((plate.height() - self.height()) // 2, 46))
         self.raise_()

@@ -143,9 +143,11 @@ class ScratchCard(QFrame):
 
     # -- open, close, remember ---------------------------------------------------------------------------
 
-    def open(self) -> None:
-        """Show it and put the cursor into the field, what stands there picked."""
+    def open(self, text: str = "") -> None:
+        """Show it, with a question where there is one, and put the cursor into the field, what stands there picked."""
         self.discs.palette_ = self.window_.palette_
+        if text:
+            self.field.setText(text)
         self._answer(self.field.text())
         self.show()
         self.raise_()

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QKeyEvent, QPainter, QPaintEvent, QPen, QPolygonF
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import (  # fmt: skip
     QButtonGroup,
     QFrame,
@@ -16,68 +16,24 @@ from PySide6.QtWidgets import (  # fmt: skip
     QPushButton,
     QToolButton,
     QVBoxLayout,
-    QWidget,
 )
 
+from gwiazda.core.assess.sight.dusk import ROOMS, room_words
 from gwiazda.core.errors import GwiazdaError
-from gwiazda.core.plan.model import Plan
 from gwiazda.core.plan.storage import PlanFile
 from gwiazda.core.quantities import format_scale, parse_number, parse_scale
 from gwiazda.core.starter.forms import FORMS, LIMITS, NAMES, Form, Sizes
 from gwiazda.core.starter.start import Started, shaped, start
+from gwiazda.desktop.shell.cards.silhouette import Silhouette
 from gwiazda.desktop.tasks import PlanTask
 from gwiazda.desktop.theme.sizes import scaled
+from gwiazda.desktop.widgets.fields import ChoiceField
 from gwiazda.desktop.widgets.guard import Guarded
-from gwiazda.desktop.widgets.offer import theme_of
 
 if TYPE_CHECKING:
     from gwiazda.desktop.shell.window import MainWindow
 
 WIDTH, TALL = 640, 170
-
-
-class Silhouette(Guarded, QWidget):
-    """The shape from the side, its windows as they will be: dark, dim, lit."""
-
-    def __init__(self, parent: QWidget) -> None:
-        super().__init__(parent)
-        self.plan = Plan()
-        self.setFixedHeight(TALL)
-        self.setAccessibleName("The shape from the side")
-
-    def paintEvent(self, event: QPaintEvent) -> None:
-        palette = theme_of(self)
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(palette.colour("night"))
-        painter.drawRoundedRect(self.rect(), 5, 5)
-        shapes = [o.points for s in self.plan.sections for o in s.outlines if o.side == "port"]
-        if not shapes:
-            painter.end()
-            return
-        xs, zs = [h for p in shapes for h, _ in p], [v for p in shapes for _, v in p]
-        wide, tall = max(xs) - min(xs), max(zs) - min(zs)
-        scale = min((self.width() - 40) / max(wide, 1.0), (self.height() - 24) / max(tall, 1.0))
-        left, foot = (self.width() + (max(xs) + min(xs)) * scale) / 2, (self.height() + (max(zs) + min(zs)) * scale) / 2
-
-        def at(h: float, v: float) -> QPointF:
-            return QPointF(left - h * scale, foot - v * scale)
-
-        painter.setPen(QPen(palette.colour("bar_muted"), 1))
-        painter.setBrush(palette.colour("bar_line"))
-        for points in shapes:
-            painter.drawPolygon(QPolygonF([at(*p) for p in points]))
-        painter.setPen(Qt.PenStyle.NoPen)
-        for o in self.plan.openings:
-            if o.side != "port":
-                continue
-            middle, w, h = at(o.at[0], o.at[2]), max(o.width_mm * scale, 1.5), max(o.height_mm * scale, 1.5)
-            colour = palette.colour("live" if o.lit > 0 else "night")
-            colour.setAlphaF(1.0 if o.lit in (0.0, 1.0) else 0.55)
-            painter.setBrush(colour)
-            painter.drawRect(QRectF(middle.x() - w / 2, middle.y() - h / 2, w, h))
-        painter.end()
 
 
 def _number(text: str, field: str, whole: bool = False) -> float:
@@ -118,7 +74,7 @@ class StarterCard(Guarded, QFrame):
             self.buttons[form] = button
         shapes.addStretch(1)
         box.addLayout(shapes)
-        self.picture = Silhouette(self)
+        self.picture = Silhouette("The shape from the side", TALL)
         box.addWidget(self.picture)
         grid = QGridLayout()
         grid.setHorizontalSpacing(8)
@@ -135,6 +91,7 @@ class StarterCard(Guarded, QFrame):
             grid.addWidget(field, 1, k)
             grid.setColumnStretch(k, 3 if name == "name" else 1)
             self.fields[name], self.labels[name] = field, label
+        self._ask_room(grid)
         box.addLayout(grid)
         self.words = QLabel()
         self.words.setWordWrap(True)
@@ -155,6 +112,16 @@ class StarterCard(Guarded, QFrame):
         box.addLayout(row)
         self.hide()
         self.take_form("ship")
+
+    def _ask_room(self, grid: QGridLayout) -> None:
+        rooms = [(f"{r.lux:g}", room_words(r)) for r in ROOMS]
+        self.room = ChoiceField("Room it is for", rooms, lambda _: self.show_shape())
+        self.room.setToolTip("The room it will stand in: how bright its lights are made")
+        self.room.show_value(f"{Sizes().lux:g}")
+        label = QLabel("Room it is for")
+        label.setObjectName("muted")
+        grid.addWidget(label, 2, 0, 1, 2)
+        grid.addWidget(self.room, 3, 0, 1, 2)
 
     def open(self) -> None:
         self.show()
@@ -203,6 +170,7 @@ class StarterCard(Guarded, QFrame):
         return Sizes(
             self.form, _number(text["length"], "length_mm"), int(_number(text["decks"], "decks", True)),
             int(_number(text["windows"], "windows", True)), parse_scale(text["scale"]), text["name"],
+            float(self.room.currentData()),
         )  # fmt: skip
 
     def show_shape(self) -> None:

@@ -6,7 +6,6 @@ from functools import partial
 
 from PySide6.QtWidgets import QPushButton, QSizePolicy, QVBoxLayout
 
-from gwiazda.core.assess.aims import LOOK_CD_M2
 from gwiazda.core.assess.choices import fewest
 from gwiazda.core.plan.model import Section
 from gwiazda.desktop.panels.panel import PanelCard, clear, label
@@ -33,12 +32,16 @@ class FewestCard(PanelCard):
         part = mine[0].part if mine else "chip-1206-warm-white"
         # The assessment may still be on its way for a section that is new.
         state = assessment.sections.get(section.id)
-        wanted = (state.wanted_cd_m2 if state else 0.0) or LOOK_CD_M2["normal"]
+        looks = assessment.looks
+        said = {p.wanted.look for p in mine} or {"normal"}
+        word = said.pop() if len(said) == 1 else None
+        wanted = (state.wanted_cd_m2 if state else 0.0) or looks.pane("normal")
+        aim = fewest.Aim(wanted, look=word if word is not None and word in looks.cd_m2 else None)
         parts = [p for p in (part, fewest.beside(catalogue, plan, part)) if p]
         self._proposals.addWidget(label("Trying lamps and strips in each layout…", "muted", wrap=True))
 
         def job() -> tuple[fewest.Proposal, ...]:
-            return tuple(x for p in parts for x in fewest.propose(catalogue, plan, section.id, p, fewest.Aim(wanted)))
+            return tuple(x for p in parts for x in fewest.propose(catalogue, plan, section.id, p, aim))
 
         self._proposed_for = section.id
         self.panel.task("fewest").ask(plan, job, partial(self._show, section.id), lambda: clear(self._proposals))

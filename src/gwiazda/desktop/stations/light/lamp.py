@@ -71,7 +71,7 @@ class LookCard(PanelCard):
         ),
         Field(
             "figure", "As a figure", Quantity(read_wanted), "30 cd/m² for windows, 2.4 mcd for a point, 5 mA for a current", "Change look",
-            name="Wanted figure", get=wanted_text, put=lambda plan, items, v: edits.set_wanted(plan, ids_of(items), v),
+            name="Wanted figure", read=lambda card, p: wanted_text(card.panel.assessment.looks, p), put=lambda plan, items, v: edits.set_wanted(plan, ids_of(items), v),
         ),
         Field(
             "resistor", "Resistor", Quantity(lambda t: parse_resistance_ohm(t) if t.strip() else None, format_resistance),

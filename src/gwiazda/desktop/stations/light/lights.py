@@ -199,7 +199,7 @@ class BrightCard(PanelCard):
 
     def _take(self, look: Any) -> None:
         light_id = self.first.id
-        self.document.edit("Change how bright", lambda plan: with_look(plan, light_id, look))
+        self.document.edit("Change how bright", lambda plan: with_look(self.document.catalogue, plan, light_id, look))
 
     def _take_real(self) -> None:
         light_id, catalogue = self.first.id, self.document.catalogue
@@ -227,7 +227,7 @@ class BrightCard(PanelCard):
             self.real.setToolTip(f"The real one: {kind.real_cd:g} cd. {kind.rule}")
         self.words.setText(words)
         key = (light.id, plan, assessment.catalogue)
-        now = look_now(self.plan, light.id)
+        now = look_now(catalogue, self.plan, light.id)
         mine = self._found if self._for == light.id else {}
         shown = {str(t.look) for t in worth_showing(tuple(mine.values()), now)}
         for look, tile in self.tiles.items():

@@ -6,7 +6,9 @@ from typing import Any
 
 from PySide6.QtWidgets import QGridLayout, QToolButton
 
+from gwiazda.core.assess.lights.looks import words_kept
 from gwiazda.core.assess.night.scene import channels_of
+from gwiazda.core.assess.sight.dusk import ROOMS, room_words
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Kit, Plan, ViewingConditions
 from gwiazda.core.plan.naming import channel_name
@@ -17,7 +19,7 @@ from gwiazda.desktop.forms.kinds import Choice, Number, Quantity, Text, fixed
 from gwiazda.desktop.panels.panel import Panel, PanelCard, clear
 from gwiazda.desktop.widgets.slider import slider
 
-LUX_STOPS = (0.0, 0.1, 0.2, 0.5, 1.0, 2.0, 5.0, 10.0, 20.0, 50.0, 100.0, 200.0, 300.0)
+LUX_STOPS = (0.0, 0.1, 0.2, 0.5, 1.0, 2.0, 5.0, 10.0, 20.0, 50.0, 100.0, 200.0, 500.0, 1000.0, 2000.0)
 
 
 def heading(panel: Panel) -> tuple[str, str]:
@@ -43,7 +45,17 @@ class KitCard(PanelCard):
         return [self.plan.kit]
 
     def write(self, plan: Plan, items: list[Any], fields: dict[str, Any]) -> Plan:
-        return edits.set_kit(plan, **fields)
+        return words_kept(self.document.catalogue, plan, edits.set_kit(plan, **fields))
+
+
+def _rooms(card: Any) -> list[tuple[str, str]]:
+    lux = card.plan.room.lux
+    known = [(f"{r.lux:g}", room_words(r)) for r in ROOMS]
+    return known if f"{lux:g}" in dict(known) else [*known, (f"{lux:g}", f"another, {lux:g} lx")]
+
+
+def _take_room(card: Any, lux: str) -> None:
+    card.set("Change the room", lux=float(lux))
 
 
 class RoomCard(PanelCard):
@@ -52,6 +64,11 @@ class RoomCard(PanelCard):
     title = "The room it is seen in"
     model = ViewingConditions
     fields = (
+        Field("room", "The model is for", Choice(_rooms), "The room it will stand in: what shows there, and how bright soft or bright is",
+              name="Room the model is for", get=lambda r: f"{r.lux:g}", takes=_take_room),
+        Field("looks", "Soft, normal, bright", Choice(fixed(room="by this room", fixed="as at night")),
+              "What the words for a brightness mean: figures that follow the room, or always those of a dim one", "Change what the words mean",
+              name="What the words for a brightness mean"),
         Field("lux", "Room light", Number("lx"), "0.1 moonlight, 2 dim room, 50 evening, 300 workshop", "Change room light", name="Room light in lx"),
         Field("exposure_ev", "Exposure", Number("EV"), "Each step doubles the picture’s brightness; nothing of the model changes", "Change exposure",
               name="Exposure in EV"),
@@ -71,7 +88,7 @@ class RoomCard(PanelCard):
         return [self.plan.room]
 
     def write(self, plan: Plan, items: list[Any], fields: dict[str, Any]) -> Plan:
-        return edits.set_room(plan, **fields)
+        return words_kept(self.document.catalogue, plan, edits.set_room(plan, **fields))
 
     def say(self) -> None:
         room = self.plan.room

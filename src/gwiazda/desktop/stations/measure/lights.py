@@ -90,10 +90,13 @@ class LightsCard(PanelCard):
             self._rows.addWidget(button)
 
 
-def _looked(plan: Plan, items: list[Any], look: Look) -> Plan:
-    for x in items:
-        plan = with_look(plan, x.id, look)
-    return plan
+def _take_look(card: Any, look: Look) -> None:
+    def edit(plan: Plan) -> Plan:
+        for x in card.items():
+            plan = with_look(card.document.catalogue, plan, x.id, look)
+        return plan
+
+    card.document.edit("Change the light’s look", edit)
 
 
 def _others(card: Any) -> list[tuple[str, str]]:
@@ -107,8 +110,8 @@ class ReasonCard(PanelCard):
     model = Light
     fields = (
         name_field("light"),
-        Field("look", "Brightness", Choice(LOOKS), "How bright it is to be, in words; its lamps want it too", "Change the light’s look",
-              name="Look of the light", put=_looked),
+        Field("look", "Brightness", Choice(LOOKS), "How bright it is to be, in words; its lamps want it too",
+              name="Look of the light", get=lambda x: x.look, takes=_take_look),
         Field("animated", "", Flag("animated"), "Whether it is to move in time", "Change the light"),
         Field("sources_show", "", Flag("its single lamps may show"), "As in a cluster of burners or a panel: a spot in a pane of it is meant, and no finding says so",
               "Change the light"),

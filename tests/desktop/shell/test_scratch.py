@@ -66,10 +66,29 @@ def test_put_on_the_plate_and_taken_back(asking):
     assert not asking.document.plan.lamps
 
 
-def test_on_another_source_it_says_so(asking):
+def test_an_empty_plan_takes_the_source_of_the_question_and_a_second_circuit_is_told_of_it(asking):
     ask(asking, "red on usb")
     asking.bot.mouseClick(card(asking).drop, Qt.MouseButton.LeftButton)
-    assert "own source" in asking.window.message.label.text()
+    assert asking.document.plan.supply.part == "usb-5v" and "own source" not in asking.window.message.label.text()
+    asking.settle(night=False)
+    asking.key(Qt.Key.Key_Slash, widget=asking.plate)
+    ask(asking, "red on 12 V")
+    asking.bot.mouseClick(card(asking).drop, Qt.MouseButton.LeftButton)
+    assert asking.document.plan.supply.part == "usb-5v" and "own source" in asking.window.message.label.text()
+
+
+def test_from_a_question_to_half_a_page_without_being_asked_for_a_shape(asking, tmp_path, monkeypatch):
+    ask(asking, "3 white on 9 V")
+    asking.bot.mouseClick(card(asking).drop, Qt.MouseButton.LeftButton)
+    asking.settle(night=False)
+    asking.window.next_line.show()
+    line = asking.window.message
+    assert "Half a page" in line.next_button.accessibleName()
+    path = tmp_path / "half.pdf"
+    monkeypatch.setattr(asking.window.files, "_where_to", lambda *_: path)
+    asking.bot.mouseClick(line.next_button, Qt.MouseButton.LeftButton)
+    asking.bot.waitUntil(path.exists, timeout=20_000)
+    assert path.read_bytes().startswith(b"%PDF")
 
 
 def test_tab_completes_arrows_bring_back_escape_leaves(asking):

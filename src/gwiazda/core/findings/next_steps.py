@@ -15,7 +15,7 @@ from gwiazda.core.plan.model import Plan
 
 class NextStep(NamedTuple):
     """The next thing. It is done by ``fix`` where that is an edit, else by taking up ``tool``, going to ``topic``'s station, or ``does``
-    (``shape``: starting from one). ``subject`` is what it is about."""
+    (``shape``: starting from one; ``half``: half a page for the bench). ``subject`` is what it is about."""
 
     words: str
     fix: Fix | None = None
@@ -41,6 +41,8 @@ def missing(plan: Plan, catalogue: Catalogue) -> NextStep | None:
             return NextStep("Calibrate the drawing: drag along a length you know", tool="calibrate")
         if drawn:
             return NextStep("Trace a section along the drawing", tool="trace")
+        if plan.lamps:
+            return None  # a circuit from the scratch line: no shape is wanted
         return NextStep("Start from a shape, lit in one step", does="shape")
     if not plan.openings and not plan.dots and not plan.lamps:
         return NextStep("Drag a row of windows along a section", tool="row")
@@ -77,4 +79,6 @@ def ahead(
     others = sorted(findings, key=lambda f: f.severity != "stop")
     if others:
         return NextStep(others[0].sentence, topic=others[0].topic, subject=others[0].subject)
+    if plan.lamps and not plan.sections:
+        return NextStep("Half a page for the bench: what to drill, solder and test", does="half")
     return None

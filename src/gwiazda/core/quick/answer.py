@@ -222,7 +222,7 @@ def added(
     """A plan with the circuit's lamps in a row from ``at`` on (mm), looking out of ``side``, hung on its first feed; and
     their ids.
 
-    The plan's own source stays.
+    The plan's own source stays, unless nothing has been chosen or hung on it yet: it is that of the circuit then.
     """
     catalogue = catalogue or built_in()
     count = sum(g.number for g in asked.groups)
@@ -243,6 +243,9 @@ def added(
         )
         for i, (key, part) in enumerate(zip(ids, parts, strict=True))
     ]  # fmt: skip
+    if not plan.lamps and plan.feeds == Plan().feeds:
+        supply = Supply(part=asked.source, in_series=asked.in_series, volts=asked.volts)
+        plan = copy_unchecked(plan, feeds=(copy_unchecked(plan.feeds[0], supply=supply),))
     plan = copy_unchecked(plan, lamps=(*plan.lamps, *lamps))
     if asked.hang == "each" or count == 1:
         return plan, ids

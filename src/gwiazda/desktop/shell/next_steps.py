@@ -74,6 +74,8 @@ class NextLine:
             document.edit(fix.label, fix.applied)
         elif thing.does == "shape":
             window.start_from_shape()
+        elif thing.does == "half":
+            window.files.ask_export("half")
         elif thing.tool:
             window.tool_key(thing.tool)
         elif thing.topic:

@@ -11,7 +11,6 @@ from pathlib import Path
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 os.environ["XDG_CONFIG_HOME"] = os.environ["XDG_STATE_HOME"] = os.environ["XDG_CACHE_HOME"] = tempfile.mkdtemp()
 
-from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QScrollArea
 
 from gwiazda.core.assess.assembly.progress import Report, mark
@@ -157,6 +156,11 @@ def main(folder: Path, only: set[str]) -> None:
     window._scratch.field.setText("2 red + 1 blue on 6 V stack 330")
     shot("scratch")
     window._scratch.leave()
+    window.plate.set_wipe(0.3)
+    window.toggle_dusk()
+    window.dusk.set_lux(60.0)
+    shot("dusk")
+    window.toggle_dusk()
     window.set_theme("darkroom")
     window.document.select(["bridge"])
     shot("darkroom")
@@ -196,22 +200,10 @@ def main(folder: Path, only: set[str]) -> None:
     shot("carrier")
     window.plate.fit_view()
     build_and_bench(window, shot)
-    window.document.open(path_of(), as_demo=True)
-    window.set_station("light")
-    window.plate.set_view("view.top")
-    window.plate.set_wipe(1.0)
-    window.document.select(["bridge.window.06"])
-    window.plate.set_tool("eye")
-    settle(window)
-    opening = next(o for o in window.document.plan.openings if o.id == "bridge.window.06")
-    right, down = -opening.at[0] + 6.0, opening.at[1] + 7.0
-    window.plate.tool.press(window.plate.extent.to_px(right, down), Qt.KeyboardModifier.NoModifier)
-    shot("eye")
-    window.plate.set_tool("pick")
     window.document.new()
     window.set_station("measure")
     window.plate.set_wipe(1.0)
-    window.start_from_shape()
+    window.show_empty()
     shot("empty")
     window.close()
 

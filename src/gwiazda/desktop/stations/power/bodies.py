@@ -120,7 +120,7 @@ class BodiesCard(PanelCard):
         if apart is not plan:
             self.rows.addWidget(
                 button_of(
-                    "Two switches: windows, and the lights outside",
+                    "Switch windows and outside apart",
                     "In place of one for all; each gets its place beside the source",
                     partial(self._apart, (feed or plan.feeds[0]).id),
                 )
@@ -180,7 +180,7 @@ class BodiesCard(PanelCard):
 
     def _apart(self, feed_id: str) -> None:
         catalogue = self.panel.assessment.catalogue
-        self.document.edit("Two switches", lambda plan: two_switches(catalogue, plan, feed_id))
+        self.document.edit("Switch windows and outside apart", lambda plan: two_switches(catalogue, plan, feed_id))
 
     def _put(self, of: str) -> None:
         catalogue = self.panel.assessment.catalogue

@@ -10,13 +10,13 @@ from gwiazda.core.assess.aims import NIGHT, PANE_TIMES, looks_in
 from gwiazda.core.assess.assessment import assess
 from gwiazda.core.assess.lamp.realism import looks_of
 from gwiazda.core.assess.lights.build import place
-from gwiazda.core.assess.lights.looks import look_now, with_look, words_kept
+from gwiazda.core.assess.lights.looks import look_now, tried_lamps, with_look, words_kept
 from gwiazda.core.assess.lights.place import Spot
 from gwiazda.core.findings.rules import evaluate_rules
 from gwiazda.core.light.dusk import Seen, level_of
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.model import Dot, Plan, ViewingConditions
+from gwiazda.core.plan.model import Dot, Plan, ViewingConditions, Wanted
 from gwiazda.core.starter.forms import FORMS, Sizes
 from gwiazda.core.starter.start import shaped, start
 
@@ -86,3 +86,21 @@ def test_a_shape_for_an_exhibition_is_lit_for_it_and_settled(form):
     lit = [s for s in found.sections.values() if s.lit and s.wanted_cd_m2 > 0]
     assert lit and all(s.mean_cd_m2 >= 0.8 * s.wanted_cd_m2 for s in lit)
     assert max(s.wanted_cd_m2 for s in lit) > 150.0
+
+
+def test_three_looks_of_a_lamp_each_with_resistor_draw_and_hours():
+    from decks import deck_plan
+
+    plan = edits.set_supply(deck_plan(), part="block-9v")
+    found = assess(plan, CATALOGUE)
+    ids = [p.id for p in plan.lamps]
+    barely, normal, full = tried_lamps(plan, found, ids)
+    assert barely.state.value < normal.state.value < full.state.value
+    assert barely.resistor_ohm > normal.resistor_ohm > full.resistor_ohm > 0
+    assert barely.current_a < normal.current_a < full.current_a
+    assert barely.hours > normal.hours > full.hours
+    # Taken, the plan is as it was said to be.
+    taken = assess(edits.set_wanted(plan, ids, Wanted(look="barely")), CATALOGUE)
+    assert taken.sections["deck1"].mean_cd_m2 == pytest.approx(barely.state.value)
+    assert taken.lamps[ids[0]].resistor_ohm == barely.resistor_ohm
+    assert tried_lamps(plan, found, ["nobody"]) == ()

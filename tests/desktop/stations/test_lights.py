@@ -7,8 +7,9 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog
 
+from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import find, light_of, parts_of, whole_light
-from gwiazda.core.plan.model import Dot, Lamp
+from gwiazda.core.plan.model import Dot, Lamp, Wanted
 from gwiazda.core.plan.storage import load
 from gwiazda.desktop.shell.export.exports import EXPORTS
 
@@ -222,3 +223,19 @@ def test_a_truck_with_five_lights_from_an_empty_plan_to_half_a_page(empty, tmp_p
     while bench.document.undo_label:
         bench.document.undo()
     assert not bench.document.plan.lights and not bench.document.plan.sections
+
+
+def test_a_lamp_of_no_light_has_three_looks_too_until_a_figure_is_typed(at_light):
+    bench = at_light
+    bench.document.select(["deck1.lamp.03"])
+    card = bench.part("LookCard")
+    tile = card.looks.tiles["barely"]
+    waits(bench, lambda: "kΩ" in tile.words() and " h" in tile.words())
+    bench.bot.mouseClick(tile, LEFT)
+    assert find(bench.document.plan, "deck1.lamp.03").wanted.look == "barely"
+    waits(bench, lambda: tile.accessibleName().startswith("barely, chosen"))
+    bench.document.select(["deck1.lamp.02"])  # another: nothing of the first is shown for it
+    waits(bench, lambda: card.looks.tiles["normal"].accessibleName().startswith("clear, chosen"))
+    bench.document.edit("Change look", lambda plan: edits.set_wanted(plan, ["deck1.lamp.02"], Wanted(cd_m2=25.0)))
+    bench.settle(night=False)
+    assert not card.looks.isVisible()

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+import math
+from collections.abc import Sequence
 from typing import NamedTuple
 
 from gwiazda.core.assess.assessment import assess
 from gwiazda.core.assess.lamp.realism import looks_of, model_mcd
 from gwiazda.core.assess.lights.kinds import kind_of
 from gwiazda.core.assess.lights.states import LightState, state_of
-from gwiazda.core.assess.states import Assessment
+from gwiazda.core.assess.states import Assessment, LampState
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import find, light_of, parts_of
@@ -19,12 +21,14 @@ TRIED: tuple[Look, ...] = ("barely", "normal", "full")
 
 
 class Tried(NamedTuple):
-    """A look with what comes of it: how bright it gets, the resistor before its lamp (Ω; None where it has none of its own), its current."""
+    """A look with what comes of it: how bright it gets, the resistor before its lamp (Ω; None where it has none of its own), its current,
+    and how long its source lasts then (h; infinite for an adapter)."""
 
     look: Look
     state: LightState | None
     resistor_ohm: float | None
     current_a: float
+    hours: float = math.inf
 
 
 def both(plan: Plan, light_id: str) -> tuple[str, ...]:
@@ -93,8 +97,31 @@ def tried(plan: Plan, assessment: Assessment, light_id: str) -> tuple[Tried, ...
         found = assess(other, assessment.catalogue, assessment.cells)
         state = state_of(other, found, light_id)
         lamps = [found.lamps[i] for i in (state.lamps if state is not None else ()) if i in found.lamps]
-        ohm = lamps[0].resistor_ohm if lamps else None
-        out.append(Tried(look, state, ohm, sum(x.current_a for x in lamps)))
+        out.append(_tried(look, state, found, lamps))
+    return tuple(out)
+
+
+def _tried(look: Look, state: LightState | None, found: Assessment, lamps: Sequence[LampState]) -> Tried:
+    hours = min((found.feeds[x.feed].hours for x in lamps if x.feed in found.feeds), default=math.inf)
+    return Tried(look, state, lamps[0].resistor_ohm if lamps else None, sum(x.current_a for x in lamps), hours)
+
+
+def tried_lamps(plan: Plan, assessment: Assessment, lamp_ids: Sequence[str]) -> tuple[Tried, ...]:
+    """Three looks for lamps that are no light's, as the first of them: by the windows of its section, or by what it gives straight on."""
+    out = []
+    for look in TRIED:
+        other = edits.set_wanted(plan, lamp_ids, Wanted(look=look))
+        found = assess(other, assessment.catalogue, assessment.cells)
+        lamps = [found.lamps[i] for i in lamp_ids if i in found.lamps]
+        if not lamps:
+            return ()
+        first, looks = lamps[0], found.looks
+        section = found.sections.get(first.section or "")
+        if section is not None and section.lit:
+            state = LightState("cd/m²", section.mean_cd_m2, looks.pane(look), first.rgb, 0.0, tuple(lamp_ids))
+        else:
+            state = LightState("mcd", first.axial_cd * 1e3, looks.point(look), first.rgb, 0.0, tuple(lamp_ids))
+        out.append(_tried(look, state, found, lamps))
     return tuple(out)
 
 

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from collections import Counter
+from functools import partial
 from typing import Any
 
 from PySide6.QtWidgets import QHBoxLayout, QWidget
 
 from gwiazda.core.assess.lamp.choice import choices
+from gwiazda.core.assess.lights.looks import Tried, tried_lamps
 from gwiazda.core.assess.uncertainty import band
 from gwiazda.core.circuit.series import bands
 from gwiazda.core.plan import edits
@@ -20,6 +22,7 @@ from gwiazda.desktop.forms.form import Field
 from gwiazda.desktop.forms.kinds import Choice, Flag, Quantity, Text, fixed, whole
 from gwiazda.desktop.forms.readers import AIMS, LOOKS, read_wanted, same_way, wanted_text
 from gwiazda.desktop.panels.panel import Panel, PanelCard, button_of, common, label, side_by_side
+from gwiazda.desktop.stations.light.look_tile import LookRow
 from gwiazda.desktop.widgets.marks import PolarityPicture
 from gwiazda.desktop.widgets.resistor import ResistorPicture
 
@@ -81,6 +84,12 @@ class LookCard(PanelCard):
     )  # fmt: skip
 
     def build(self) -> None:
+        self.looks = LookRow()
+        self.looks.taken.connect(lambda look: _take_look(self, look))
+        self.card.outer.addWidget(self.looks)
+        self._tried: tuple[Tried, ...] = ()
+        self._tried_for: tuple[str, ...] = ()
+        self._tried_plan: Plan | None = None
         self.picture = ResistorPicture()
         self.card.row("", self.picture)
         self.reached = self.card.consequence()
@@ -98,12 +107,37 @@ class LookCard(PanelCard):
         words = "Wire in series" if change is edits.wire_in_series else "A resistor each"
         self.document.edit(words, lambda plan: change(plan, ids))
 
+    def _show_looks(self, lamps: list[Lamp]) -> None:
+        """Three looks with what each takes, where a word says how bright and the resistor is left to the drawer."""
+        said = {p.wanted.look for p in lamps}
+        mine = tuple(p.id for p in lamps)
+        now = said.pop() if len(said) == 1 else None
+        open_ = now is not None and all(p.resistor_ohm is None and not string_of(self.plan, p.id) for p in lamps)
+        self.looks.setVisible(open_)
+        plan, assessment = self.document.assessed_plan, self.panel.assessment
+        if not open_:
+            return
+        if mine != self._tried_for:
+            self._tried, self._tried_for, self._tried_plan = (), mine, None
+        self.looks.show_looks(self._tried, now or "")
+        if self._tried_plan is not plan and all(i in assessment.lamps for i in mine) and not self.document.dragging:
+            self._tried_plan = plan
+            self.panel.task("looks of lamps").ask_soon(
+                plan, lambda: tried_lamps(plan, assessment, mine), partial(self._have_looks, mine)
+            )
+
+    def _have_looks(self, mine: tuple[str, ...], found: tuple[Tried, ...]) -> None:
+        if mine == self._tried_for:
+            self._tried = found
+            self._show_looks(self.items())
+
     def say(self) -> None:
         lamps: list[Lamp] = self.items()
         for button in (self.series, self.single):
             button.setVisible(self.document.station != "wire")  # there it is among what can be done in the circuit
         self.series.setEnabled(len(lamps) > 1)
         self.single.setEnabled(any(string_of(self.plan, p.id) for p in lamps))
+        self._show_looks(lamps)
         assessment = self.panel.assessment
         states = [assessment.lamps[p.id] for p in lamps if p.id in assessment.lamps]
         if not states:

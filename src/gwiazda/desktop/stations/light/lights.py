@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 from typing import Any
 
-from PySide6.QtWidgets import QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QSizePolicy, QVBoxLayout
 
 from gwiazda.core.assess.lights.build import means_of
 from gwiazda.core.assess.lights.choices import Choice as MeansChoice
@@ -20,7 +20,6 @@ from gwiazda.core.assess.lights.looks import (
     tried,
     true_to_scale,
     with_look,
-    worth_showing,
 )
 from gwiazda.core.assess.lights.rhythm import rhythm_now, with_rhythm
 from gwiazda.core.assess.lights.states import state_of
@@ -35,7 +34,7 @@ from gwiazda.desktop.forms.common import name_field
 from gwiazda.desktop.forms.form import Field
 from gwiazda.desktop.forms.kinds import Choice, Flag
 from gwiazda.desktop.panels.panel import Panel, PanelCard, button_of, clear, label, side_by_side
-from gwiazda.desktop.stations.light.look_tile import LookTile
+from gwiazda.desktop.stations.light.look_tile import LookRow
 from gwiazda.desktop.widgets.choice_button import ChoiceButton
 
 FULL = 1.05  # times what a lamp gives at its rated current: more it can't
@@ -180,21 +179,16 @@ class BrightCard(PanelCard):
     title = "How bright"
 
     def build(self) -> None:
-        holder = QWidget()
-        row = QHBoxLayout(holder)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(5)
-        self.tiles = {look: LookTile(look) for look in ("barely", "normal", "full")}
-        for look, tile in self.tiles.items():
-            tile.clicked.connect(lambda _=False, v=look: self._take(v))
-            row.addWidget(tile)
-        self.card.outer.addWidget(holder)
+        self.row = LookRow()
+        self.row.taken.connect(self._take)
+        self.tiles = self.row.tiles
+        self.card.outer.addWidget(self.row)
         self.words = self.card.consequence()
         self.real = self.button(
             "As bright as the real one, to scale", "By its rule and the square of the scale", self._take_real
         )
         self._asked: object = None
-        self._found: dict[str, Tried] = {}
+        self._found: tuple[Tried, ...] = ()
         self._for = ""  # whose pictures these are
 
     def _take(self, look: Any) -> None:
@@ -219,7 +213,7 @@ class BrightCard(PanelCard):
                 f"It gives <b>{figure(state.value, 2)} {state.unit}</b>, {state.reached * 100:.0f} % of what is wanted."
             )
         kind = kind_of(catalogue, light.kind)
-        full = self._found["full"].state if self._for == light.id and "full" in self._found else None
+        full = next((t.state for t in self._found if t.look == "full"), None) if self._for == light.id else None
         beyond = full is not None and full.unit == "mcd" and mcd > FULL * full.value
         self.real.setEnabled(not beyond)
         if mcd > 0:
@@ -228,17 +222,13 @@ class BrightCard(PanelCard):
         self.words.setText(words)
         key = (light.id, plan, assessment.catalogue)
         now = look_now(catalogue, self.plan, light.id)
-        mine = self._found if self._for == light.id else {}
-        shown = {str(t.look) for t in worth_showing(tuple(mine.values()), now)}
-        for look, tile in self.tiles.items():
-            tile.show_tried(mine.get(look), look == now)
-            tile.setVisible(not mine or look in shown)
+        self.row.show_looks(self._found if self._for == light.id else (), now)
         if known and state is not None and key != self._asked and not self.document.dragging:
             self._asked = key
             self.panel.task("looks").ask_soon(plan, lambda: tried(plan, assessment, light.id), self._show)
 
     def _show(self, found: tuple[Tried, ...]) -> None:
-        self._found, self._for = {str(t.look): t for t in found}, self.first.id
+        self._found, self._for = found, self.first.id
         self.say()
 
 

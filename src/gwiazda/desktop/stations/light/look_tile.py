@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import math
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen, QRadialGradient
-from PySide6.QtWidgets import QAbstractButton, QSizePolicy
+from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QSizePolicy, QWidget
 
-from gwiazda.core.assess.lights.looks import Tried
+from gwiazda.core.assess.lights.looks import TRIED, Tried, worth_showing
 from gwiazda.core.assess.lights.states import LightState
-from gwiazda.core.quantities import figure, format_resistance
+from gwiazda.core.quantities import figure, format_current, format_hours, format_resistance
 from gwiazda.desktop.plate.lines.works import lamp_colour
 from gwiazda.desktop.theme.fonts import figure_font, text_font
 from gwiazda.desktop.theme.sizes import scaled
@@ -31,22 +31,28 @@ class LookTile(Guarded, QAbstractButton):
         self._tried: Tried | None = None
 
     def sizeHint(self) -> QSize:
-        return QSize(70, scaled(88))
+        return QSize(70, scaled(114))
 
     def show_tried(self, found: Tried | None, now: bool) -> None:
         """What comes of the look, or that it is on its way; whether it is the one there is."""
         self._tried, self._now = found, now
         words = LOOK_WORDS[self.look]
         self.setAccessibleName(f"{words}{', chosen' if now else ''}: {self.words()}")
-        self.setToolTip(f"{words}: {self.words()}. A click takes it, for its twin too")
+        self.setToolTip(f"{words}: {self.words()}. A click takes it")
         self.update()
 
     def words(self) -> str:
-        """How bright, and by which resistor."""
+        """How bright, by which resistor, what it draws and how long its source lasts then."""
         if self._tried is None or self._tried.state is None:
             return "…"
         state, ohm = self._tried.state, self._tried.resistor_ohm
-        return f"{figure(state.value, 2)} {state.unit}" + (f", {format_resistance(ohm)}" if ohm else "")
+        hours = self._tried.hours
+        said = [
+            f"{figure(state.value, 2)} {state.unit}",
+            *([format_resistance(ohm)] if ohm else []),
+            format_current(self._tried.current_a),
+        ]
+        return ", ".join([*said, *([format_hours(hours)] if math.isfinite(hours) else [])])
 
     def paintEvent(self, event: QPaintEvent) -> None:
         palette = theme_of(self)
@@ -88,3 +94,27 @@ class LookTile(Guarded, QAbstractButton):
         painter.setBrush(colour)
         painter.drawEllipse(QPointF(box.center()), 1.6, 1.6)
         painter.restore()
+
+
+class LookRow(QWidget):
+    """The looks to choose from, side by side; those that come out alike are one."""
+
+    taken = Signal(str)
+
+    def __init__(self) -> None:
+        super().__init__()
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(5)
+        self.tiles = {str(look): LookTile(look) for look in TRIED}
+        for look, tile in self.tiles.items():
+            tile.clicked.connect(lambda _=False, v=look: self.taken.emit(v))
+            row.addWidget(tile)
+
+    def show_looks(self, found: tuple[Tried, ...], now: str) -> None:
+        """What was found, or that it is on its way; ``now`` is the look there is."""
+        mine = {str(t.look): t for t in found}
+        shown = {str(t.look) for t in worth_showing(found, now)}
+        for look, tile in self.tiles.items():
+            tile.show_tried(mine.get(look), look == now)
+            tile.setVisible(not mine or look in shown)

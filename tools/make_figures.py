@@ -5,15 +5,14 @@ from __future__ import annotations
 from gwiazda.core.assess.assessment import assess
 from gwiazda.core.assess.kept import pack
 from gwiazda.core.parts.catalogue import built_in
-from gwiazda.core.plan import edits
-from gwiazda.core.plan.model import Plan
+from gwiazda.core.plan.model import Plan, new_plan
 from gwiazda.core.plan.storage import load
 from gwiazda.demos import FIGURES, path_of
 
 
 def plan_of(name: str) -> Plan:
     """A demo's plan, or an empty one."""
-    return edits.new_plan() if name == "empty" else load(path_of(name)).plan
+    return new_plan() if name == "empty" else load(path_of(name)).plan
 
 
 if __name__ == "__main__":

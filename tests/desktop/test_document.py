@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from decks import deck_plan
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.model import Kit, Plan, copy_unchecked
+from gwiazda.core.plan.model import Kit, Plan, copy_unchecked, new_plan
 from gwiazda.core.plan.storage import PlanFile
 from gwiazda.desktop.document import Document
 from gwiazda.desktop.worker import NewestWins
@@ -83,7 +83,7 @@ def test_save_and_open_again(document, tmp_path):
     assert document.dirty and document.save(path) and not document.dirty
     other = document.plan
     document.new()
-    assert document.plan == edits.new_plan() and document.open(path) and document.plan == other
+    assert document.plan == new_plan() and document.open(path) and document.plan == other
     assert not document.open(tmp_path / "missing.gwiazda")
     assert document.plan == other
 

@@ -16,7 +16,6 @@ from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.files import fingerprint, shown_name
 from gwiazda.core.memo import new_generation
 from gwiazda.core.parts.catalogue import Catalogue
-from gwiazda.core.plan import edits
 from gwiazda.core.plan.frame import Side
 from gwiazda.core.plan.gate import validate_edit
 from gwiazda.core.plan.lookup import (
@@ -30,7 +29,7 @@ from gwiazda.core.plan.lookup import (
     timed,
     with_parts,
 )
-from gwiazda.core.plan.model import PICKED, PLACED, TIMED, Feed, Item, Node, Plan
+from gwiazda.core.plan.model import PICKED, PLACED, TIMED, Feed, Item, Node, Plan, new_plan
 from gwiazda.core.plan.storage import PlanFile, load, save
 from gwiazda.core.radiosity.fineness import CELLS
 from gwiazda.core.turns import showing
@@ -81,7 +80,7 @@ class Document(QObject):
         self.is_demo = False
         self.station = "light"  # where the user is at work
         self.shown_side: Side = "port"  # of the view on the plate; where patterns of openings go
-        self._plan = edits.new_plan()
+        self._plan = new_plan()
         self._saved = self._plan
         self._undo: list[tuple[str, Plan]] = []
         self._redo: list[tuple[str, Plan]] = []
@@ -456,7 +455,7 @@ class Document(QObject):
     # -- file --------------------------------------------------------------------------------------------
 
     def new(self) -> None:
-        self.take_file(PlanFile(edits.new_plan()), None)
+        self.take_file(PlanFile(new_plan()), None)
 
     def open(self, path: str | Path, as_demo: bool = False) -> bool:
         """Open a plan file; False, with a message, when it can't be read. What was open then stays open."""

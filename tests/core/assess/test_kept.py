@@ -18,6 +18,7 @@ from gwiazda.core.assess.kept import MARK, mark_of, pack, same_figures, unpack
 from gwiazda.core.findings.rules import evaluate_rules
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
+from gwiazda.core.plan.model import new_plan
 from gwiazda.core.plan.storage import load
 from gwiazda.demos import FIGURES, NAMES, path_of
 
@@ -53,7 +54,7 @@ def test_nothing_that_is_read_can_be_changed(judged):
 @pytest.mark.parametrize("path", FIGURES, ids=lambda p: p.stem)
 def test_the_figures_that_come_with_the_demos_are_those_of_today(path):
     """To the last digits that another processor may round differently; ``make figures`` works them out anew."""
-    plan = edits.new_plan() if path.stem == "empty" else load(path_of(path.stem)).plan
+    plan = new_plan() if path.stem == "empty" else load(path_of(path.stem)).plan
     shipped, fresh = unpack(path.read_bytes(), plan, built_in()), assess(plan, built_in())
     assert shipped is not None
     _close(shipped, fresh)

@@ -16,7 +16,7 @@ from gwiazda.core.findings.rules import evaluate_rules
 from gwiazda.core.light.dusk import Seen, level_of
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.model import Dot, Plan, ViewingConditions, Wanted
+from gwiazda.core.plan.model import Dot, Plan, ViewingConditions, Wanted, new_plan
 from gwiazda.core.starter.forms import FORMS, Sizes
 from gwiazda.core.starter.start import shaped, start
 
@@ -56,8 +56,8 @@ def test_what_is_asked_by_a_word_looks_so_in_that_room(lux):
 
 def test_an_old_plan_keeps_its_figures_and_a_new_one_follows():
     old = edits.set_room(Plan(), lux=500.0)
-    assert looks_of(CATALOGUE, old) is NIGHT and edits.new_plan().room.looks == "room"
-    new = edits.set_room(edits.new_plan(), lux=500.0)
+    assert looks_of(CATALOGUE, old) is NIGHT and new_plan().room.looks == "room"
+    new = edits.set_room(new_plan(), lux=500.0)
     assert looks_of(CATALOGUE, new).pane("normal") > 300.0
     assert assess(new, CATALOGUE).looks == looks_of(CATALOGUE, new)
 

@@ -231,7 +231,7 @@ def test_room_light_and_exposure_change_the_picture(bench):
     panel = bench.part("RoomCard")
     panel.lux_slider.setValue(panel.lux_slider.maximum())
     bench.settle()
-    assert bench.document.plan.room.lux == 300
+    assert bench.document.plan.room.lux == 2000
     bright = int(bench.plate.night._buffer[hull.y(), hull.x(), 1])
     assert bright > dark + 20
     panel.ev_slider.setValue(panel.ev_slider.value() - 8)
@@ -347,6 +347,7 @@ def test_meters_with_nothing_to_say_are_not_called_fine(empty):
     empty.settle()
     faces = empty.window.meters.faces
     assert [i for i, face in faces.items() if "no figure" in face.accessibleName()] == [
+        "draw",
         "run_time",
         "evenness",
         "leak",

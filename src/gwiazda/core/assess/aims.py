@@ -6,8 +6,7 @@ import math
 from collections.abc import Mapping
 from typing import TYPE_CHECKING, NamedTuple
 
-from gwiazda.core.light.dusk import PANE_CLEAR
-from gwiazda.core.light.visibility import CLEARLY, STRIKING, point_threshold_lx
+from gwiazda.core.light.visibility import CLEARLY, PANE_CLEAR, STRIKING, point_threshold_lx
 from gwiazda.core.plan.model import Look, ViewingConditions
 
 if TYPE_CHECKING:

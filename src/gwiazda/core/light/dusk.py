@@ -15,11 +15,11 @@ import math
 from collections.abc import Callable
 from typing import Literal, NamedTuple
 
-from gwiazda.core.light.visibility import CLEARLY, DARK_CD_M2, JUST, STRIKING, contrast, point_threshold_lx
+from gwiazda.core.light.visibility import CLEARLY, DARK_CD_M2, JUST, PANE_CLEAR, STRIKING, contrast, point_threshold_lx
 
 Shape = Literal["pane", "point", "wash"]
 LEVELS = ("shows", "clearly lit", "striking", "glares")
-PANE_CLEAR, PANE_STRIKING, PANE_GLARES, GLARE_CD_M2 = 5.0, 20.0, 1000.0, 100.0
+PANE_STRIKING, PANE_GLARES, GLARE_CD_M2 = 20.0, 1000.0, 100.0
 VEIL, VEIL_DEG = 10.0, 1.0
 WASH_CLEAR, WASH_STRIKING = 5.0, 20.0  # times what just shows
 MOST_LX, LEAST_LX = 3000.0, 0.1  # noon at a window, and a dark room

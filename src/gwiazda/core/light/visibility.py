@@ -17,6 +17,7 @@ CONTRAST, DARK_CD_M2 = (0.03, 0.01), 0.05
 CONTRAST_CD_M2 = (0.3, 3.0)  # where it begins to fall, and where it has fallen
 SEARCHED = 0.2  # of the threshold, for one who looks for it
 JUST, CLEARLY, STRIKING = 1.0, 100.0, 1000.0  # times the threshold of a point
+PANE_CLEAR = 5.0  # times what lies around a pane: clearly lit
 SLIT = 0.79  # of the critical angle: a long line's width that is seen as well as an area
 
 

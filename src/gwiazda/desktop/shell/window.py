@@ -194,36 +194,9 @@ class MainWindow(Guarded, QMainWindow):
 
     def toggle_dusk(self, play: bool = False) -> None:
         """The room from noon to dark along the foot of the plate; ``play``: a minute of it, or a stop."""
-        if self.dusk is None:
-            from gwiazda.desktop.plate.duskbar import DuskBar  # not needed for the first picture
+        from gwiazda.desktop.shell.dusk import toggle  # not needed for the first picture
 
-            self.dusk = DuskBar(self.document)
-            self.dusk.set_palette(self.palette_)
-            self._middle.insertWidget(self._middle.indexOf(self.plate) + 1, self.dusk)
-            self.dusk.changed.connect(self._dusk_changed)
-            self.dusk.closed.connect(self._dusk_closed)
-            self.dusk.picked.connect(self.document.select)
-        bar = self.dusk
-        if bar.on and not play:
-            bar.close_bar()
-            return
-        if not bar.on:
-            bar.measure()
-            bar.open()
-        if play:
-            bar.play()
-        self.bar.dusk_button.setChecked(True)
-        self._stack.hide()  # the plate has its room while the dusk is looked at
-
-    def _dusk_changed(self) -> None:
-        if self.dusk is not None:
-            self.plate.set_dusk(self.dusk.lux)
-
-    def _dusk_closed(self) -> None:
-        self.plate.set_dusk(None)
-        self._stack.show()
-        self.bar.dusk_button.setChecked(False)
-        self.plate.setFocus()
+        toggle(self, play)
 
     def show_empty(self) -> None:
         """What lies on a plate with nothing on it; made when it is first needed."""

@@ -12,31 +12,13 @@ from gwiazda.core.assess.night.unlit import unlit_shares
 from gwiazda.core.assess.optics.skin import bare_reflectance, outside_reflectance
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.light.dusk import LEVELS, MOST_LX, Seen, level_of, until_lx
+from gwiazda.core.light.rooms import ROOMS
 from gwiazda.core.plan.lookup import find, on_walls, openings_by_section, parts_of
 from gwiazda.core.plan.model import Lamp, Opening, Plan, Section
 from gwiazda.core.quantities import figure
 
 Rgb = tuple[float, float, float]
 WASH_REACH_MM = 400.0  # how far off a surface counts as what a flood is for
-
-
-class Room(NamedTuple):
-    """A room people know, by its light (lx)."""
-
-    name: str
-    lux: float
-
-
-# After docs/computation.md, when a light shows: typical, at the model.
-ROOMS = (
-    Room("window", 2000.0), Room("office", 500.0), Room("exhibition", 200.0), Room("evening lamp", 50.0), Room("cinema", 2.0), Room("candle", 1.0),
-    Room("dark", 0.1),
-)  # fmt: skip
-
-
-def room_words(room: Room) -> str:
-    """A room to choose, with its light."""
-    return f"{room.name}, {room.lux:g} lx"
 
 
 class Shows(NamedTuple):

@@ -80,7 +80,7 @@ from gwiazda.core.plan.edits.items import (
     taken_ids,
     with_leads,
 )
-from gwiazda.core.plan.edits.kit import new_plan, set_drawer, set_kit, set_room
+from gwiazda.core.plan.edits.kit import set_drawer, set_kit, set_room
 from gwiazda.core.plan.edits.lamps import add_lamp, set_wanted
 from gwiazda.core.plan.edits.lights import (
     add_light,
@@ -175,7 +175,6 @@ __all__ = [
     "lay_photo",
     "make_stand",
     "move",
-    "new_plan",
     "once_more",
     "outline_from_box",
     "outputs_of_channels",

@@ -64,7 +64,7 @@ from gwiazda.core.plan.model.light import Count, Light
 from gwiazda.core.plan.model.log import EntryKind, Laid, LogEntry, PhotoMark
 from gwiazda.core.plan.model.loom import Hub, Lead, Loom, Passage, Tube, WireColour
 from gwiazda.core.plan.model.opening import Opening, Shape, TintCoat
-from gwiazda.core.plan.model.plan import PLAN_VERSION, Item, Placed, Plan, Timed
+from gwiazda.core.plan.model.plan import PLAN_VERSION, Item, Placed, Plan, Timed, new_plan
 from gwiazda.core.plan.model.section import (
     Box,
     Closing,
@@ -190,5 +190,6 @@ __all__ = [
     "WireColour",
     "copy_unchecked",
     "lamps_in",
+    "new_plan",
     "parts_in",
 ]  # fmt: skip

@@ -70,3 +70,8 @@ class Plan(Model, frozen=True, kw_only=True):
 Placed = Lamp | Dot | Opening | Hub | Passage | Panel | Carrier | Fitting
 Item = Section | Placed
 Timed = Cue | Channel | Trigger | Board
+
+
+def new_plan() -> Plan:
+    """An empty plan as one begins: its words for a look follow the room it is for."""
+    return Plan(room=ViewingConditions(looks="room"))

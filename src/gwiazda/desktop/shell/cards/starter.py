@@ -18,8 +18,8 @@ from PySide6.QtWidgets import (  # fmt: skip
     QVBoxLayout,
 )
 
-from gwiazda.core.assess.sight.dusk import ROOMS, room_words
 from gwiazda.core.errors import GwiazdaError
+from gwiazda.core.light.rooms import ROOMS, room_words
 from gwiazda.core.plan.storage import PlanFile
 from gwiazda.core.quantities import format_scale, parse_number, parse_scale
 from gwiazda.core.starter.forms import FORMS, LIMITS, NAMES, Form, Sizes

@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QGridLayout, QToolButton
 
 from gwiazda.core.assess.lights.looks import words_kept
 from gwiazda.core.assess.night.scene import channels_of
-from gwiazda.core.assess.sight.dusk import ROOMS, room_words
+from gwiazda.core.light.rooms import ROOMS, room_words
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Kit, Plan, ViewingConditions
 from gwiazda.core.plan.naming import channel_name

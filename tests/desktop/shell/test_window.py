@@ -22,7 +22,7 @@ from gwiazda.desktop.plate.tools.toolbox import BY_ID as TOOLS
 from gwiazda.desktop.shell import autosave
 from gwiazda.desktop.shell.export.pictures import settle
 from gwiazda.desktop.shell.window import MainWindow
-from gwiazda.desktop.stations.registry import STATIONS
+from gwiazda.desktop.stations.registry import BY_ID, STATIONS
 
 
 def test_from_an_empty_plan_to_a_lit_model_by_mouse_and_keys(empty, tmp_path, capsys):
@@ -431,3 +431,17 @@ def test_a_station_with_a_high_drawer_leaves_no_gap_below_the_next(bench):
     bench.window.set_station("light")
     bench.settle()
     assert bench.plate.height() == high
+
+
+@pytest.mark.parametrize("name", ["swistak", "szron"])
+def test_no_card_is_wider_than_its_panel(empty, name):
+    assert empty.document.open(path_of(name), as_demo=True)
+    inspector, wide = empty.window.inspector, {}
+    for station in BY_ID:
+        empty.window.set_station(station)
+        empty.document.select(())
+        empty.settle(night=False)
+        needs, has = inspector._scroll.widget().minimumSizeHint().width(), inspector._scroll.viewport().width()
+        if needs > has:
+            wide[station] = needs - has
+    assert wide == {}

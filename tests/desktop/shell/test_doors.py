@@ -95,3 +95,17 @@ def test_a_shape_for_an_office_is_lit_for_one(empty, doors):
     empty.settle(night=False)
     assert empty.document.plan.room.lux == 500.0
     assert max(s.wanted_cd_m2 for s in empty.document.assessment.sections.values()) > 350.0
+
+
+def test_with_large_text_the_pictures_make_room_for_what_is_clicked(empty, doors):
+    window, card = empty.window, empty.window.empty_card
+    assert all(d.picture.isVisible() for d in doors.doors)
+    try:
+        window.set_text_size(150)
+        empty.settle(night=False)
+        window.show_empty()
+        assert card.y() + card.height() <= window.plate.height()
+        assert all(b.isVisible() for d in doors.doors for b in d.buttons)
+    finally:
+        window.set_text_size(100)
+        empty.settle(night=False)

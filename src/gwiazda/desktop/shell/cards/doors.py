@@ -41,7 +41,7 @@ class Door(QFrame):
     def __init__(self, name: str, picture: QWidget, buttons: tuple[QPushButton, ...]) -> None:
         super().__init__()
         self.setAccessibleName(name)
-        self.buttons = buttons
+        self.buttons, self.picture = buttons, picture
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 0, 0, 0)
         box.setSpacing(6)
@@ -118,3 +118,14 @@ class Doors(QWidget):
         row.setSpacing(14)
         for door in self.doors:
             row.addWidget(door, 1)
+
+    def show_pictures(self, on: bool) -> None:
+        """With their pictures, or without where there is no room for them."""
+        for door in self.doors:
+            door.picture.setVisible(on)
+        # A layout hears of what was hidden only when the loop comes round.
+        for widget in (*self.doors, self, self.parentWidget()):
+            layout = widget.layout() if widget is not None else None
+            if layout is not None:
+                layout.invalidate()
+                layout.activate()

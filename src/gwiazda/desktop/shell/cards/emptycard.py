@@ -20,7 +20,7 @@ from gwiazda.desktop.widgets.offer import theme_of
 if TYPE_CHECKING:
     from gwiazda.desktop.shell.window import MainWindow
 
-WIDTH, TILES = 680, 4
+WIDTH, TILES, TOP = 680, 4, 46  # TOP: of the tools, px
 
 
 class Tile(Guarded, QPushButton):
@@ -108,6 +108,10 @@ class EmptyCard(QFrame):
     def place(self) -> None:
         plate = self.window_.plate
         self.setFixedWidth(min(scaled(WIDTH), max(plate.width() - 20, 200)))
-        self.adjustSize()
-        self.move((plate.width() - self.width()) // 2, max((plate.height() - self.height()) // 2, 46))
+        for pictures in (True, False):
+            self.doors.show_pictures(pictures)
+            self.adjustSize()
+            if self.height() <= plate.height() - TOP:
+                break
+        self.move((plate.width() - self.width()) // 2, max((plate.height() - self.height()) // 2, TOP))
         self.raise_()

@@ -159,3 +159,13 @@ def test_three_looks_are_chosen_by_a_click_and_what_was_taken_is_changed(empty):
     card.field.setText("red on 230 V")
     assert "mains" in card.words.text()
     card.leave()
+
+
+def test_which_end_is_plus_is_drawn_and_said_where_all_lamps_tell_it_alike(asking):
+    ask(asking, "3 white on 9 V")
+    here = card(asking)
+    assert here.ends.isVisible() and "longer leg" in here.plus.text() and "longer leg" in here.polarity.accessibleName()
+    ask(asking, "yellow violet red gold")
+    assert not here.ends.isVisible()
+    ask(asking, "1 red 3 mm + 1 white 0603 on 9 V")
+    assert isinstance(here.found, Answer) and not here.ends.isVisible(), "a leg and a dot are two ways to tell"

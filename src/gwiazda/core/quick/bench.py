@@ -8,6 +8,7 @@ import re
 from collections.abc import Callable
 from typing import NamedTuple
 
+from gwiazda.core.assess.aims import NIGHT
 from gwiazda.core.assess.electrics.junctions import forward_v, junctions
 from gwiazda.core.assess.electrics.on_rails import part_on_v
 from gwiazda.core.assess.electrics.sources import source_of
@@ -41,7 +42,6 @@ from gwiazda.core.render.tone import hull_luminance
 N = r"(\d+(?:[.,]\d+)?)"
 MOST_SAFE_V = 24.0
 LINING, WINDOWS, THROUGH = 0.88, 0.02, 0.554  # two coats of white, windows of a fiftieth of the inside, two mist coats
-WANTED = (("barely", 3.0), ("soft", 12.0), ("normal", 30.0), ("bright", 80.0))  # cd/m² of windows
 CAPACITORS_UF = (0.1, 0.22, 0.47, 1.0, 2.2, 4.7, 10.0, 22.0, 47.0, 100.0)
 WIDTHS = {"": 0.0, "mm": 1.0, "cm": 10.0, "m": 1000.0, "in": 25.4}
 
@@ -313,7 +313,7 @@ def _fill(line: str, catalogue: Catalogue, series: str) -> Told | None:
     mean = LINING * (1.0 - WINDOWS) + 0.391 * WINDOWS
     beam = math.pi * part.axial_mcd * 1e-3 if part.beam_deg >= 110 else max(part.flux_lm, 0.5)
     said = []
-    for look, luminance in WANTED:
+    for look, luminance in NIGHT.cd_m2.items():
         lumens = luminance * math.pi / THROUGH * area * (1.0 - mean)
         lamps = max(math.ceil(lumens / beam - 1e-9), 1)
         amps = current_for_light(

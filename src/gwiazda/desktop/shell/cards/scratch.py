@@ -21,6 +21,7 @@ from gwiazda.desktop.theme.palette import BENCH, Palette
 from gwiazda.desktop.theme.sizes import scaled
 from gwiazda.desktop.widgets.choice_button import ChoiceButton
 from gwiazda.desktop.widgets.guard import Guarded
+from gwiazda.desktop.widgets.marks import PolarityPicture
 from gwiazda.desktop.widgets.resistor import ResistorPicture
 
 if TYPE_CHECKING:
@@ -115,6 +116,13 @@ class ScratchCard(QFrame):
         box.addWidget(self.discs)
         self.resistor = ResistorPicture()
         box.addWidget(self.resistor)
+        self.ends = QWidget()
+        ends = QHBoxLayout(self.ends)
+        ends.setContentsMargins(0, 0, 0, 0)
+        self.polarity, self.plus = PolarityPicture(), QLabel()
+        ends.addWidget(self.polarity)
+        ends.addWidget(self.plus, 1)
+        box.addWidget(self.ends)
         self.words = QLabel()
         self.words.setWordWrap(True)
         self.words.setTextFormat(Qt.TextFormat.RichText)
@@ -241,9 +249,18 @@ class ScratchCard(QFrame):
             elif isinstance(self.found, Told) and self.found.ohm:
                 self.resistor.show_ohm(self.found.ohm, series)
                 self.resistor.setVisible(True)
+        self._show_ends()
         self.drop.setVisible(isinstance(self.found, Answer))
         if self.isVisible():
             self.place()
+
+    def _show_ends(self) -> None:
+        """Which end of its lamps is plus; nothing where they differ in that, or have none."""
+        parts = [g.part for g in self.found.asked.groups] if isinstance(self.found, Answer) else []
+        told = len({p.plus for p in parts}) == 1 and not parts[0].rectified
+        self.ends.setVisible(told)
+        self.polarity.show_form(parts[0].shape if told else None, parts[0].plus if told else "")
+        self.plus.setText(f"Plus: {parts[0].plus}." if told else "")
 
     def _linked(self, line: str) -> str:
         """A line of the card; what was taken for granted, and could be otherwise, as words to click."""

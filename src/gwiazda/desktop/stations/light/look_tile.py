@@ -8,6 +8,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen, QRadialGradient
 from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QSizePolicy, QWidget
 
+from gwiazda.core.assess.aims import NIGHT
 from gwiazda.core.assess.lights.looks import TRIED, Tried, worth_showing
 from gwiazda.core.assess.lights.states import LightState
 from gwiazda.core.quantities import figure, format_current, format_hours, format_resistance
@@ -76,9 +77,17 @@ class LookTile(Guarded, QAbstractButton):
         painter.end()
 
     def _glow(self, painter: QPainter, box: QRectF, state: LightState) -> None:
-        """The light in the dark: its halo grows with the logarithm of what it gives over what is wanted of such a light."""
+        """The light in the dark: its halo grows with the logarithm of what it gives over what is normal at night."""
         share = min(
-            max(0.5 + 0.25 * math.log10(max(state.value, 1e-3) / (30.0 if state.unit == "cd/m²" else 20.0)), 0.06), 1.0
+            max(
+                0.5
+                + 0.25
+                * math.log10(
+                    max(state.value, 1e-3) / (NIGHT.pane("normal") if state.unit == "cd/m²" else NIGHT.point("normal"))
+                ),
+                0.06,
+            ),
+            1.0,
         )
         colour = lamp_colour(state.rgb, theme_of(self))
         glow = QRadialGradient(box.center(), box.height() * (0.18 + 0.5 * share))

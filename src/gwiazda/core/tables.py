@@ -82,6 +82,20 @@ def read_rows(text: str, what: str, most: int = 100_000, delimiters: str = ",") 
     return found
 
 
+def read_under(text: str, what: str, columns: Sequence[str], most: int) -> list[tuple[int, list[str]]]:
+    """Rows under a heading that must be these columns, with the numbers of their lines.
+
+    Raises
+    ------
+    PlanError
+        For another heading, and as ``read_rows`` does.
+    """
+    rows = read_rows(text, what, most + 1)
+    if not rows or [c.strip().lower() for c in rows[0][1]] != list(columns):
+        raise PlanError(f"{what}, row 1", "the heading isn’t " + ", ".join(columns), ", ".join(columns))
+    return rows[1:]
+
+
 def read_figure(text: str, where: str, low: float, high: float) -> float:
     """A figure of a table, with a point or a comma.
 

@@ -72,6 +72,7 @@ class Document(QObject):
     catalogue_changed = Signal()
     workshop_changed = Signal()  # how much is in the drawer, not what parts there are
     message = Signal(str, str)  # sentence, "info" or "stop"
+    message_with_way_back = Signal(str, object)  # sentence, and what takes it back
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)

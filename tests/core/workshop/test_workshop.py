@@ -14,11 +14,13 @@ from gwiazda.cli import main
 from gwiazda.core.colour.swatch import Swatch
 from gwiazda.core.errors import PlanError, PlanFileError
 from gwiazda.core.files import clear_parts, set_aside, write_atomically
+from gwiazda.core.light.staircase import Comparison
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.parts.materials import Coat
 from gwiazda.core.plan import storage
 from gwiazda.core.plan.edits import skins
 from gwiazda.core.workshop.coats_json import coats_from_json, coats_to_json
+from gwiazda.core.workshop.comparisons_csv import comparisons_from_csv, comparisons_to_csv
 from gwiazda.core.workshop.kinds_json import kinds_from_json
 from gwiazda.core.workshop.own import with_kind_of_light, with_swatch
 from gwiazda.core.workshop.parts_csv import COLUMNS, parts_from_csv
@@ -26,6 +28,10 @@ from gwiazda.core.workshop.workshop import Workshop, load_workshop, save_worksho
 
 ROW = "drawer-1,From the drawer,round,3,3,5.3,clear,warm white,30,20,5000,3.05,2.6,9,measured"
 LAMPS = ",".join(COLUMNS) + "\n" + ROW + "\n"
+COMPARED = (
+    Comparison((0.5, 1.25, 3.0), "right", "3 mm round, white, behind the pane Deck 1, port"),
+    Comparison((1.5, 2.0, 3.0), "none"),
+)
 COAT = Coat("my-hull-grey", "Hull grey", "paint", 0.8, 0.3, 12.0, "measured", 0.05)
 
 
@@ -41,7 +47,7 @@ def test_own_coats_without_own_lamps_are_loaded_and_outlive_the_next_keep(tmp_pa
 
 
 def test_both_are_kept_and_come_back_equal(tmp_path):
-    workshop = Workshop().with_lamps(*parts_from_csv(LAMPS)).with_coat(COAT)
+    workshop = Workshop().with_lamps(*parts_from_csv(LAMPS)).with_coat(COAT).with_compared(COMPARED)
     save_workshop(workshop, tmp_path)
     found, said = load_workshop(tmp_path)
     assert said == () and found == workshop
@@ -51,7 +57,8 @@ def test_both_are_kept_and_come_back_equal(tmp_path):
 
 @pytest.mark.parametrize(
     ("name", "data"),
-    [("parts.csv", b"id;what\n\xff\xfe"), ("parts.csv", b"id,form\nx,chip\n"), ("coats.json", b"{"), ("coats.json", b'{"coats": [{"id": "grey"}]}')],
+    [("parts.csv", b"id;what\n\xff\xfe"), ("parts.csv", b"id,form\nx,chip\n"), ("coats.json", b"{"), ("coats.json", b'{"coats": [{"id": "grey"}]}'),
+     ("brightness.csv", b"left,middle,right,answer,held\n1,2,3,both,x\n")],
 )  # fmt: skip
 def test_an_unreadable_file_is_set_aside_and_said(tmp_path, name, data):
     (tmp_path / name).write_bytes(data)
@@ -172,3 +179,22 @@ def test_a_kind_of_light_that_cannot_be_is_said_and_set_aside(row, words, tmp_pa
     for broken in ("", "[]", "{", '{"light_kinds": 3}'):
         with pytest.raises(PlanError, match="can't be read"):
             kinds_from_json(broken)
+
+
+@pytest.mark.parametrize(
+    ("row", "word"),
+    [
+        ("1,2,3,maybe,x", "row 2"), ("1,2,3,left", "row 2"), ("1,two,3,left,x", "row 2"), ("0,1,2,left,x", "row 2"), ("3,2,1,left,x", "don’t rise"),
+        ("1,1,2,left,x", "don’t rise"), ("nan,1,2,left,x", "row 2"),
+    ],
+)  # fmt: skip
+def test_a_look_compared_that_isn_t_one_is_said_with_its_row(row, word):
+    with pytest.raises(PlanError, match=word):
+        comparisons_from_csv(f"left,middle,right,answer,held\n{row}\n")
+
+
+def test_looks_compared_come_back_equal_and_a_formula_stays_words():
+    odd = (Comparison((1e-5, 1.0, 9e5), "left", '=cmd, "quoted"\nand a line'),)
+    assert comparisons_from_csv(comparisons_to_csv(odd)) == odd
+    with pytest.raises(PlanError, match="heading"):
+        comparisons_from_csv("a,b\n")

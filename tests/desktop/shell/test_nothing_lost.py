@@ -5,6 +5,7 @@ from __future__ import annotations
 import pytest
 from PySide6.QtCore import Qt
 
+from gwiazda.core.light.staircase import Comparison
 from gwiazda.core.parts.materials import Coat
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.storage import PlanFile, load, save
@@ -244,6 +245,15 @@ def test_merging_takes_each_change_once():
     assert merged(Workshop(), mine, theirs).coats[COAT.id].density == 0.8, "what was changed here counts"
     assert merged(Workshop(), Workshop(), theirs).coats[COAT.id].density == 2.0
     assert merged(base.with_kept("A", {("lamp", "x"): 2.0}), base, base.with_kept("A", {("lamp", "x"): 2.0})).kept == {}
+
+
+def test_looks_compared_in_two_windows_are_all_kept_and_forgotten_ones_gone():
+    a, b, c = (Comparison((0.5, 1.0, k), "left") for k in (2.0, 3.0, 4.0))
+    base = Workshop().with_compared([a])
+    both = merged(base, base.with_compared([a, b]), base.with_compared([a, c]))
+    assert both.compared == (a, c, b) and both.scale.answers == 3
+    assert merged(base, base.with_compared([]), base.with_compared([a, c])).compared == (c,), "forgotten here"
+    assert merged(base, base.with_compared([a, a]), base).compared == (a, a), "the same answer once more"
 
 
 @pytest.mark.parametrize("place", ["file", "missing"])

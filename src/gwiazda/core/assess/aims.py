@@ -44,8 +44,13 @@ def _up(value: float) -> float:
     return float(f"{math.ceil(value / step - 1e-9) * step:.3g}")
 
 
-def looks_in(room: ViewingConditions, hull_cd_m2: float) -> Looks:
-    """What the words mean in the room a model is for: by the hull beside them there, and never under what they are at night.
+def _scaled(value: float, scale: float) -> float:
+    return value if scale == 1.0 else _up(value * scale)
+
+
+def looks_in(room: ViewingConditions, hull_cd_m2: float, scale: float = 1.0) -> Looks:
+    """What the words mean in the room a model is for: by the hull beside them there, and never under what they are at night; then by what its
+    builder likes.
 
     Parameters
     ----------
@@ -53,6 +58,8 @@ def looks_in(room: ViewingConditions, hull_cd_m2: float) -> Looks:
         Where the model is looked at; with ``looks`` "fixed" the words mean the same everywhere.
     hull_cd_m2 : float
         Luminance of the hull in that room, cd/m².
+    scale : float
+        How much brighter than usual the builder wants it; not asked where the words mean the same everywhere.
 
     Returns
     -------
@@ -63,8 +70,8 @@ def looks_in(room: ViewingConditions, hull_cd_m2: float) -> Looks:
         return NIGHT
     seen = point_threshold_lx(hull_cd_m2) * room.distance_m**2 * 1e3
     return Looks(
-        {k: max(least, _up(PANE_TIMES[k] * hull_cd_m2)) for k, least in NIGHT.cd_m2.items()},
-        {k: max(least, _up(POINT_TIMES[k] * seen)) for k, least in NIGHT.mcd.items()},
+        {k: _scaled(max(least, _up(PANE_TIMES[k] * hull_cd_m2)), scale) for k, least in NIGHT.cd_m2.items()},
+        {k: _scaled(max(least, _up(POINT_TIMES[k] * seen)), scale) for k, least in NIGHT.mcd.items()},
     )
 
 

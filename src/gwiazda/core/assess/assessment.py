@@ -9,7 +9,7 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping
 
-from gwiazda.core.assess.aims import Looks, looks_in
+from gwiazda.core.assess.aims import Looks
 from gwiazda.core.assess.carriers.standing import furnished
 from gwiazda.core.assess.electrics.junctions import forward_v
 from gwiazda.core.assess.electrics.stage import Current, circuits_of, wanted_currents
@@ -17,7 +17,7 @@ from gwiazda.core.assess.fibres.section_tips import section_tips
 from gwiazda.core.assess.fibres.tips import fibres_of, tips_of, wanted_of_lamps
 from gwiazda.core.assess.fibres.ways import led_through
 from gwiazda.core.assess.lamp.lamp_models import LampModel, known_lamps, lamp_model_of, wired
-from gwiazda.core.assess.lamp.realism import hull_of
+from gwiazda.core.assess.lamp.realism import hull_of, looks_of
 from gwiazda.core.assess.looms.crossing import crossings, shaded
 from gwiazda.core.assess.looms.weave import loom_of
 from gwiazda.core.assess.meters import Assessed, meters_of
@@ -100,7 +100,7 @@ def assess(plan: Plan, catalogue: Catalogue, cells: int = CELLS) -> Assessment:
     rooms = lit_sections_of(catalogue, plan.sections, plan.openings, lamps, plan.kit.material, cells)
     fibres = fibres_of(catalogue, plan.dots, plan.bundles, lamps, led_through(plan))
     hull = hull_of(catalogue, plan)
-    wanted = _wanted(lamps, kinds, homes, rooms, wanted_of_lamps(fibres, kinds), looks_in(plan.room, hull))
+    wanted = _wanted(lamps, kinds, homes, rooms, wanted_of_lamps(fibres, kinds), looks_of(catalogue, plan))
     shelf = shelf_of(plan.drawer.series, catalogue.resistors)
     wired_a = wanted_currents(lamps, kinds, wanted)
     loom = loom_of(catalogue, plan, lamps, wired_a)

@@ -405,4 +405,4 @@ class Assessment(NamedTuple):
     @property
     def looks(self) -> Looks:
         """What the words for a look mean in this room."""
-        return looks_in(self.room, self.hull_cd_m2)
+        return looks_in(self.room, self.hull_cd_m2, self.catalogue.brightness_scale)

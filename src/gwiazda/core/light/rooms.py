@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import math
 from typing import NamedTuple
+
+from gwiazda.core.quantities import figure
 
 
 class Room(NamedTuple):
@@ -33,3 +36,20 @@ def room_words(room: Room) -> str:
         As “office, 500 lx”.
     """
     return f"{room.name}, {room.lux:g} lx"
+
+
+def lux_words(lux: float) -> str:
+    """A room's light as one says it, with the room that it is nearest to in steps of the eye.
+
+    Parameters
+    ----------
+    lux : float
+        Light of the room, lx.
+
+    Returns
+    -------
+    str
+        As “office, 500 lx”.
+    """
+    nearest = min(ROOMS, key=lambda r: abs(math.log(max(lux, 1e-3) / r.lux)))
+    return f"{nearest.name}, {figure(lux, 2)} lx"

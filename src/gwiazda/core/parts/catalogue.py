@@ -64,7 +64,7 @@ class Catalogue:
     """All parts by id: a value that never changes. Another part makes another catalogue.
 
     ``depths`` are the depths of discharge at which ``SourcePart.open_v`` is given; ``own`` names the ids that are the
-    user's.
+    user's. ``brightness_scale`` is how much brighter than usual the user wants what a word for brightness says.
     """
 
     families: Mapping[str, Family]
@@ -94,6 +94,7 @@ class Catalogue:
     depths: tuple[float, ...]
     own: frozenset[str] = frozenset()
     resistors: tuple[float, ...] = ()  # Ω, rising: what the user has in stock
+    brightness_scale: float = 1.0
 
     def switch(self, kind: str) -> SwitchPart:
         """A switch of a kind; a slide switch where the kind isn't known here."""
@@ -104,6 +105,10 @@ class Catalogue:
         in stock, rising."""
         tables = {name: MappingProxyType({**getattr(self, name), **more}) for name, more in own.items() if more}
         return replace(self, **tables, own=frozenset(i for more in own.values() for i in more), resistors=resistors)  # type: ignore[arg-type]
+
+    def with_scale(self, brightness_scale: float) -> Catalogue:
+        """A catalogue by which words for brightness mean so many times what they usually do."""
+        return replace(self, brightness_scale=brightness_scale)
 
 
 @memoize_by_value()

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 
 from gwiazda.core.errors import PlanError, QuantityError
 from gwiazda.core.quantities import parse_number
-from gwiazda.core.tables import read_rows, write_table
+from gwiazda.core.tables import read_under, write_table
 from gwiazda.core.workshop.drawer_csv import KINDS, MOST_OF_ONE, Key, key_of
 
 COLUMNS = ("plan", "kind", "part", "count")
@@ -21,11 +21,8 @@ def kept_from_csv(text: str) -> dict[str, dict[Key, float]]:
     PlanError
         Naming the row and what is accepted.
     """
-    rows = read_rows(text, "Kept parts", MOST_ROWS)
-    if not rows or [c.strip().lower() for c in rows[0][1]] != list(COLUMNS):
-        raise PlanError("Kept parts, row 1", "the heading isn’t " + ", ".join(COLUMNS), ", ".join(COLUMNS))
     out: dict[str, dict[Key, float]] = {}
-    for number, row in rows[1:]:
+    for number, row in read_under(text, "Kept parts", COLUMNS, MOST_ROWS):
         where = f"Kept parts, row {number}"
         if len(row) != len(COLUMNS) or row[1] not in KINDS:
             raise PlanError(where, "it isn’t a plan, a kind, a part and how many", "Szron,lamp,led-3mm-white,4")

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
 from pathlib import Path
 from types import MappingProxyType
@@ -40,6 +40,17 @@ def _merged(
     return MappingProxyType(out)
 
 
+def _both(base: Sequence[V], mine: Sequence[V], theirs: Sequence[V]) -> tuple[V, ...]:
+    """A list that only grows at its end, or is emptied: theirs, less what was taken out here, and what was added here."""
+    out, added = list(theirs), list(mine)
+    for item in base:
+        if item in added:
+            added.remove(item)
+        elif item in out:
+            out.remove(item)
+    return (*out, *added)
+
+
 def merged(base: Workshop, mine: Workshop, theirs: Workshop) -> Workshop:
     """A workshop with what was changed here (from ``base`` to ``mine``) and elsewhere (from ``base`` to ``theirs``).
 
@@ -57,6 +68,7 @@ def merged(base: Workshop, mine: Workshop, theirs: Workshop) -> Workshop:
         own=_merged(base.own, mine.own, theirs.own),
         drawer=_merged(base.drawer, mine.drawer, theirs.drawer, _counted),
         kept=_merged(base.kept, mine.kept, theirs.kept),
+        compared=_both(base.compared, mine.compared, theirs.compared),
     )
 
 

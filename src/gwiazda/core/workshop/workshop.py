@@ -1,14 +1,14 @@
 """The workshop: what is the user's own and not a plan's. Loaded and saved in one place, for window and command line alike.
 
 ``parts.csv`` holds the user's lamps, ``coats.json`` paints measured on swatches, ``light_kinds.json`` kinds of lights of one's own, ``own.csv`` other parts of one's own, ``drawer.csv`` what is in the drawer (``resistors.csv`` in older
-workshops), ``kept.csv`` what of it plans have laid aside. A file that can't be read is set aside under another name and said: nothing is ever written
+workshops), ``kept.csv`` what of it plans have laid aside, ``brightness.csv`` the looks one has compared. A file that can't be read is set aside under another name and said: nothing is ever written
 over it.
 """
 
 from __future__ import annotations
 
 import logging
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from pathlib import Path
@@ -24,19 +24,21 @@ from gwiazda.core.parts.materials import Coat
 from gwiazda.core.workshop.drawer_csv import Held, Key, drawer_from_csv, drawer_to_csv, resistors_of, with_resistors
 
 if TYPE_CHECKING:
+    from gwiazda.core.light.staircase import BrightnessScale, Comparison
     from gwiazda.core.workshop.own_parts import OwnPart
 
-PARTS, COATS, LIGHTS, OWN, DRAWER, KEPT = (
-    "parts.csv", "coats.json", "light_kinds.json", "own.csv", "drawer.csv", "kept.csv",
+PARTS, COATS, LIGHTS, OWN, DRAWER, KEPT, COMPARED = (
+    "parts.csv", "coats.json", "light_kinds.json", "own.csv", "drawer.csv", "kept.csv", "brightness.csv",
 )  # fmt: skip
+FILES = (PARTS, COATS, LIGHTS, OWN, DRAWER, KEPT, COMPARED)
 OLD_DRAWER = "resistors.csv"
 MAX_BYTES = 2**20
 
 
 @dataclass(frozen=True)
 class Workshop:
-    """The user's own lamps with their diode families, coats, kinds of lights, other parts, what is in the drawer, and what of it each plan (by its kit's
-    name) keeps; a value, as plans are."""
+    """The user's own lamps with their diode families, coats, kinds of lights, other parts, what is in the drawer, what of it each plan (by its kit's
+    name) keeps, and the looks they have compared, oldest first; a value, as plans are."""
 
     lamps: Mapping[str, LampPart] = field(default_factory=lambda: MappingProxyType({}))
     families: Mapping[str, Family] = field(default_factory=lambda: MappingProxyType({}))
@@ -45,6 +47,7 @@ class Workshop:
     own: Mapping[str, OwnPart] = field(default_factory=lambda: MappingProxyType({}))
     drawer: Mapping[Key, Held] = field(default_factory=lambda: MappingProxyType({}))
     kept: Mapping[str, Mapping[Key, float]] = field(default_factory=lambda: MappingProxyType({}))
+    compared: tuple[Comparison, ...] = ()
 
     @cached_property
     def stock(self) -> Mapping[float, int]:
@@ -52,10 +55,17 @@ class Workshop:
         return MappingProxyType(resistors_of(self.drawer))
 
     @cached_property
+    def scale(self) -> BrightnessScale:
+        """How much brighter than usual its user wants what a word says, by the looks they have compared."""
+        from gwiazda.core.light.staircase import estimate  # at a start most have compared none
+
+        return estimate(self.compared)
+
+    @cached_property
     def catalogue(self) -> Catalogue:
         """The generic catalogue with the user's own behind it."""
         if not (self.lamps or self.families or self.coats or self.stock or self.light_kinds or self.own):
-            return built_in()
+            return built_in().with_scale(self.scale.value) if self.compared else built_in()
         tables: dict[str, dict[str, Any]] = {
             "lamps": {**self.lamps}, "families": {**self.families}, "coats": {**self.coats}, "light_kinds": {**self.light_kinds}
         }  # fmt: skip
@@ -64,7 +74,8 @@ class Workshop:
         for part in self.own.values():
             tables.setdefault(KINDS[part.kind].table, {})[part.id] = entry_of(part, built_in())
         resistors = tuple(sorted(ohm for ohm, count in self.stock.items() if count > 0))
-        return built_in().with_own(tables, resistors)
+        found = built_in().with_own(tables, resistors)
+        return found.with_scale(self.scale.value) if self.compared else found
 
     def with_lamps(self, lamps: Mapping[str, LampPart], families: Mapping[str, Family]) -> Workshop:
         """More lamps, in place of those of the same id."""
@@ -97,6 +108,10 @@ class Workshop:
         """How many of a part other plans keep: pieces or metres."""
         return sum(parts.get(key, 0.0) for name, parts in self.kept.items() if name != plan)
 
+    def with_compared(self, compared: Sequence[Comparison]) -> Workshop:
+        """Other looks compared, oldest first."""
+        return replace(self, compared=tuple(compared))
+
     def with_coat(self, coat: Coat) -> Workshop:
         """One more coat, in place of that of the same id."""
         return replace(self, coats=MappingProxyType({**self.coats, coat.id: coat}))
@@ -123,40 +138,49 @@ def read_text(path: Path) -> str:
         raise PlanFileError(path.name, "can't be read (not UTF-8 text)", "a file in UTF-8") from None
 
 
+def _with_file(workshop: Workshop, name: str, text: str) -> Workshop:
+    """A workshop with what one of its files holds; most have few of them, so each is read by what is loaded then."""
+    if name == PARTS:
+        from gwiazda.core.workshop.parts_csv import parts_from_csv
+
+        return workshop.with_lamps(*parts_from_csv(text))
+    if name == DRAWER:
+        return workshop.with_drawer(drawer_from_csv(text))
+    if name == LIGHTS:
+        from gwiazda.core.workshop.kinds_json import kinds_from_json
+
+        return replace(workshop, light_kinds=MappingProxyType(kinds_from_json(text)))
+    if name == OWN:
+        from gwiazda.core.workshop.own_parts import own_from_csv
+
+        return replace(workshop, own=MappingProxyType(own_from_csv(text)))
+    if name == COMPARED:
+        from gwiazda.core.workshop.comparisons_csv import comparisons_from_csv
+
+        return workshop.with_compared(comparisons_from_csv(text))
+    if name == COATS:
+        from gwiazda.core.workshop.coats_json import coats_from_json
+
+        return replace(workshop, coats=MappingProxyType(dict(coats_from_json(text))))
+    from gwiazda.core.workshop.kept_csv import kept_from_csv
+
+    for plan, parts in kept_from_csv(text).items():
+        workshop = workshop.with_kept(plan, parts)
+    return workshop
+
+
 def load_workshop(folder: Path) -> tuple[Workshop, tuple[str, ...]]:
     """The workshop kept in a folder, and a sentence for each file that couldn't be read and is set aside."""
     workshop, said = Workshop(), []
     drawer = DRAWER if (folder / DRAWER).exists() else OLD_DRAWER
-    for name in (PARTS, COATS, LIGHTS, OWN, drawer, KEPT):
+    for name in (drawer if n == DRAWER else n for n in FILES):
         path = folder / name
         clear_parts(path)
         if not path.exists():
             continue
         try:
             text = read_text(path)
-            if name == PARTS:
-                from gwiazda.core.workshop.parts_csv import parts_from_csv  # at a start most have none
-
-                workshop = workshop.with_lamps(*parts_from_csv(text))
-            elif name == drawer:
-                workshop = workshop.with_drawer(drawer_from_csv(text))
-            elif name == LIGHTS:
-                from gwiazda.core.workshop.kinds_json import kinds_from_json
-
-                workshop = replace(workshop, light_kinds=MappingProxyType(kinds_from_json(text)))
-            elif name == OWN:
-                from gwiazda.core.workshop.own_parts import own_from_csv
-
-                workshop = replace(workshop, own=MappingProxyType(own_from_csv(text)))
-            elif name == KEPT:
-                from gwiazda.core.workshop.kept_csv import kept_from_csv
-
-                for plan, parts in kept_from_csv(text).items():
-                    workshop = workshop.with_kept(plan, parts)
-            else:
-                from gwiazda.core.workshop.coats_json import coats_from_json
-
-                workshop = replace(workshop, coats=MappingProxyType(dict(coats_from_json(text))))
+            workshop = _with_file(workshop, DRAWER if name == drawer else name, text)
         except Exception as error:  # whatever stands in it: a broken list stops no start
             if not isinstance(error, GwiazdaError):
                 logging.getLogger(__name__).exception("%s", path)
@@ -173,12 +197,13 @@ def load_workshop(folder: Path) -> tuple[Workshop, tuple[str, ...]]:
 
 def state_of(folder: Path) -> tuple[str | None, ...]:
     """What the files of a workshop hold, to be told from what they held before."""
-    return tuple(fingerprint(folder / name) for name in (PARTS, COATS, LIGHTS, OWN, DRAWER, KEPT))
+    return tuple(fingerprint(folder / name) for name in FILES)
 
 
 def save_workshop(workshop: Workshop, folder: Path) -> None:
     """Keep a workshop in a folder, each file whole or as it was; raises PlanFileError when it can't be written."""
     from gwiazda.core.workshop.coats_json import coats_to_json
+    from gwiazda.core.workshop.comparisons_csv import comparisons_to_csv
     from gwiazda.core.workshop.kept_csv import kept_to_csv
     from gwiazda.core.workshop.kinds_json import kinds_to_json
     from gwiazda.core.workshop.own_parts import own_to_csv
@@ -192,6 +217,7 @@ def save_workshop(workshop: Workshop, folder: Path) -> None:
         (OWN, own_to_csv(workshop.own.values()) if workshop.own else ""),
         (DRAWER, drawer_to_csv(workshop.drawer.values()) if workshop.drawer else ""),
         (KEPT, kept_to_csv(workshop.kept) if workshop.kept else ""),
+        (COMPARED, comparisons_to_csv(workshop.compared) if workshop.compared else ""),
         (OLD_DRAWER, ""),  # what it held is in the drawer now
     ):
         path = folder / name

@@ -174,7 +174,7 @@ class Panel(QWidget):
         made = card(self)
         for widget in self._added:
             self.body.addWidget(widget)
-            widget.come_to(card.__name__, home)
+            widget.come_to(card.__name__, home and not card.folds)
         return made
 
     def card(self, title: str) -> Card:
@@ -286,6 +286,7 @@ class PanelCard:
     title: ClassVar[str] = ""
     fields: ClassVar[tuple[Field, ...]] = ()
     model: ClassVar[type | None] = None
+    folds: ClassVar[bool] = False  # at its own station too, until it is opened
 
     def __init__(self, panel: Panel) -> None:
         self.panel, self.document = panel, panel.document

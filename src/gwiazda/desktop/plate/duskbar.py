@@ -9,9 +9,9 @@ from PySide6.QtCore import QPointF, QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QLinearGradient, QMouseEvent, QPainter, QPaintEvent, QPen, QWheelEvent
 from PySide6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
-from gwiazda.core.assess.sight.dusk import Shows, dusk_of, lux_words, until_words
+from gwiazda.core.assess.sight.dusk import Shows, dusk_of, until_words
 from gwiazda.core.light.dusk import LEAST_LX, LEVELS, MOST_LX
-from gwiazda.core.light.rooms import ROOMS
+from gwiazda.core.light.rooms import ROOMS, lux_words
 from gwiazda.core.quantities import figure
 from gwiazda.desktop.document import Document
 from gwiazda.desktop.tasks import PlanTask

@@ -237,6 +237,7 @@ class MainWindow(Guarded, QMainWindow):
     def _connect(self) -> None:
         document, plate = self.document, self.plate
         document.message.connect(self.show_message)
+        document.message_with_way_back.connect(lambda said, back: self.show_message(said, "info", ("Take back", back)))
         # What was said goes with the next action.
         document.plan_changed.connect(lambda: self.message.acted(True))
         document.selection_changed.connect(lambda: self.message.acted(False))

@@ -18,6 +18,9 @@ BAND_COLOURS = {
 }  # fmt: skip
 
 
+WIDE = 164.0  # px: as it is drawn; smaller where there is less
+
+
 class ResistorPicture(Guarded, QWidget):
     """Body, leads and bands of one value."""
 
@@ -43,7 +46,9 @@ class ResistorPicture(Guarded, QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        middle = self.height() / 2
+        small = min(self.width() / WIDE, 1.0)
+        painter.scale(small, small)
+        middle = self.height() / 2 / small
         body = QRectF(34, middle - 8, 96, 16)
         painter.setPen(QPen(QColor("#8d918b"), 2))
         painter.drawLine(QLineF(6, middle, body.left(), middle))

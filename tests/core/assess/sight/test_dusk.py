@@ -9,9 +9,9 @@ from decks import deck_plan
 from gwiazda.core.assess.assessment import assess
 from gwiazda.core.assess.night.picture import night_luminance
 from gwiazda.core.assess.night.unlit import unlit_shares
-from gwiazda.core.assess.sight.dusk import dusk_of, lux_words, until_words, washed_cd_m2
+from gwiazda.core.assess.sight.dusk import dusk_of, until_words, washed_cd_m2
 from gwiazda.core.light.dusk import LEAST_LX, MOST_LX
-from gwiazda.core.light.rooms import ROOMS
+from gwiazda.core.light.rooms import ROOMS, lux_words
 from gwiazda.core.light.visibility import DARK_CD_M2, contrast
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits, storage

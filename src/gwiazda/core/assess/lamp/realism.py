@@ -29,7 +29,7 @@ def hull_of(catalogue: Catalogue, plan: Plan) -> float:
 
 def looks_of(catalogue: Catalogue, plan: Plan) -> Looks:
     """What the words for a look mean in a plan; as its assessment says too."""
-    return looks_in(plan.room, hull_of(catalogue, plan))
+    return looks_in(plan.room, hull_of(catalogue, plan), catalogue.brightness_scale)
 
 
 def model_mcd(real_cd: float, scale: float) -> float:

@@ -47,9 +47,10 @@ def with_look(catalogue: Catalogue, plan: Plan, light_id: str, look: Look) -> Pl
     return plan
 
 
-def words_kept(catalogue: Catalogue, before: Plan, after: Plan) -> Plan:
-    """A plan whose room or hull has changed: tips of fibres that were as bright as a word says are so there too."""
-    old, new = looks_of(catalogue, before), looks_of(catalogue, after)
+def words_kept(catalogue: Catalogue, before: Plan, after: Plan, was: Catalogue | None = None) -> Plan:
+    """A plan whose room or hull has changed, or the catalogue (from ``was``) with what its user likes: tips of fibres that were as bright as a word
+    says are so there too."""
+    old, new = looks_of(was or catalogue, before), looks_of(catalogue, after)
     if old == new:
         return after
     looks = {x.id: x.look for x in after.lights}

@@ -12,7 +12,6 @@ from gwiazda.core.assess.night.unlit import unlit_shares
 from gwiazda.core.assess.optics.skin import bare_reflectance, outside_reflectance
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.light.dusk import LEVELS, MOST_LX, Seen, level_of, until_lx
-from gwiazda.core.light.rooms import ROOMS
 from gwiazda.core.plan.lookup import find, on_walls, openings_by_section, parts_of
 from gwiazda.core.plan.model import Lamp, Opening, Plan, Section
 from gwiazda.core.quantities import figure
@@ -150,12 +149,6 @@ def looked_at(plan: Plan, assessment: Assessment) -> Iterator[Looked]:
 def dusk_of(plan: Plan, assessment: Assessment) -> tuple[Shows, ...]:
     """When each light, and the windows of each section that has no light of its own, show; in the plan's order."""
     return tuple(shows(*x) for x in looked_at(plan, assessment))
-
-
-def lux_words(lux: float) -> str:
-    """A room's light as one says it, with the room that it is nearest to in steps of the eye."""
-    nearest = min(ROOMS, key=lambda r: abs(math.log(max(lux, 1e-3) / r.lux)))
-    return f"{nearest.name}, {figure(lux, 2)} lx"
 
 
 def until_words(row: Shows) -> str:

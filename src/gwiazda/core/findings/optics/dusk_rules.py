@@ -5,11 +5,12 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 
 from gwiazda.core.assess.lights.states import state_of
-from gwiazda.core.assess.sight.dusk import Shows, looked_at, lux_words, shows, until_words
+from gwiazda.core.assess.sight.dusk import Shows, looked_at, shows, until_words
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.findings.electrics.circuit_rules import choose_resistor
 from gwiazda.core.findings.finding import Finding, Fix
 from gwiazda.core.light.dusk import level_of
+from gwiazda.core.light.rooms import lux_words
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import find, lamp_of, light
 from gwiazda.core.plan.model import Plan, Section, Wanted

@@ -12,7 +12,7 @@ def bring() -> Contribution:
 
 def panel_cards() -> Cards:
     from gwiazda.desktop.stations.block.pane import PaneCard
-    from gwiazda.desktop.stations.light import carrier, fewest, lamp, lamp_work, lens, lights, room, rose
+    from gwiazda.desktop.stations.light import carrier, fewest, lamp, lamp_work, lens, lights, room, rose, tryout
     from gwiazda.desktop.stations.measure import fitting, opening, section, section_cards
 
     return Cards(
@@ -20,8 +20,8 @@ def panel_cards() -> Cards:
             "plan": (room.RoomCard, room.ChannelsCard),
             "section": (section.SectionLookCard, section_cards.AwakeCard, fewest.FewestCard, carrier.HoldsCard),
             "opening": (opening.OpeningCard, opening.LitCard, lens.LensCard, PaneCard, rose.RoseCard),
-            "light": (lights.BrightCard, lights.CarriedCard, lights.TakesCard, lights.LightCard),
-            "lamp": (lamp.LookCard, lamp.PartCard, lamp_work.WorkedCard),
+            "light": (lights.BrightCard, tryout.TryoutCard, lights.CarriedCard, lights.TakesCard, lights.LightCard),
+            "lamp": (lamp.LookCard, tryout.TryoutCard, lamp.PartCard, lamp_work.WorkedCard),
             "fitting": (fitting.FittingCard, fitting.FittingPlaceCard),
             "carrier": (carrier.CarrierCard, carrier.PatternCard, carrier.WayInCard),
         },

@@ -10,12 +10,13 @@ from gwiazda.core.assess.aims import NIGHT, PANE_TIMES, looks_in
 from gwiazda.core.assess.assessment import assess
 from gwiazda.core.assess.lamp.realism import looks_of
 from gwiazda.core.assess.lights.build import place
-from gwiazda.core.assess.lights.looks import look_now, tried_lamps, with_look, words_kept
+from gwiazda.core.assess.lights.looks import look_now, look_of_tips, tried_lamps, tried_tips, with_look, words_kept
 from gwiazda.core.assess.lights.place import Spot
 from gwiazda.core.findings.rules import evaluate_rules
 from gwiazda.core.light.dusk import Seen, level_of
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
+from gwiazda.core.plan.lookup import find
 from gwiazda.core.plan.model import Dot, Plan, ViewingConditions, Wanted, new_plan
 from gwiazda.core.starter.forms import FORMS, Sizes
 from gwiazda.core.starter.start import shaped, start
@@ -104,3 +105,17 @@ def test_three_looks_of_a_lamp_each_with_resistor_draw_and_hours():
     assert taken.sections["deck1"].mean_cd_m2 == pytest.approx(barely.state.value)
     assert taken.lamps[ids[0]].resistor_ohm == barely.resistor_ohm
     assert tried_lamps(plan, found, ["nobody"]) == ()
+
+
+def test_three_looks_of_a_tip_are_what_the_plan_comes_to(demo):
+    found = assess(demo, CATALOGUE)
+    dots = [d for d in demo.dots if d.lamp][:1]
+    tried = tried_tips(demo, found, [d.id for d in dots])
+    assert [t.state.wanted for t in tried] == [found.looks.point(k) for k in ("barely", "normal", "full")]
+    taken = assess(edits.set_fields(demo, [dots[0].id], wanted_mcd=tried[0].state.wanted), CATALOGUE)
+    assert taken.tips[dots[0].id].cd * 1e3 == pytest.approx(tried[0].state.value)
+    assert taken.lamps[dots[0].lamp].resistor_ohm == tried[0].resistor_ohm
+    assert look_of_tips(CATALOGUE, demo, dots) == ""
+    asked = edits.set_fields(demo, [dots[0].id], wanted_mcd=20.0)
+    assert look_of_tips(CATALOGUE, asked, [find(asked, dots[0].id)]) == "normal"
+    assert tried_tips(demo, found, ["nobody"]) == ()

@@ -239,3 +239,40 @@ def test_a_lamp_of_no_light_has_three_looks_too_until_a_figure_is_typed(at_light
     bench.document.edit("Change look", lambda plan: edits.set_wanted(plan, ["deck1.lamp.02"], Wanted(cd_m2=25.0)))
     bench.settle(night=False)
     assert not card.looks.isVisible()
+
+
+@pytest.mark.parametrize(("picked", "card"), [("deck1", "SectionLookCard"), ("deck1.port.05", "WindowLookCard")])
+def test_of_a_section_and_of_its_windows_three_looks_stand_for_all_its_lamps(at_light, picked, card):
+    bench = at_light
+    plan = bench.document.plan
+    if find(plan, picked) is None:
+        picked = next(o.id for o in plan.openings if o.section == "deck1")
+    bench.document.select([picked])
+    bench.settle(night=False)
+    choices = bench.part(card).choices
+    tile = choices.row.tiles["barely"]
+    waits(bench, lambda: "kΩ" in tile.words() and "cd/m²" in tile.words())
+    bench.bot.mouseClick(tile, LEFT)
+    inside = [p for p in bench.document.plan.lamps if bench.document.assessment.lamps[p.id].section == "deck1"]
+    assert len(inside) > 1 and {p.wanted.look for p in inside} == {"barely"}
+    waits(bench, lambda: tile.accessibleName().startswith("barely, chosen"))
+    bench.document.undo()
+    bench.document.edit("Figure", lambda plan: edits.set_wanted(plan, [inside[0].id], Wanted(cd_m2=25.0)))
+    bench.settle(night=False)
+    assert choices.row.isHidden(), "a figure was typed: nothing is offered over it"
+
+
+def test_tips_of_fibres_have_three_looks_with_what_their_lamp_takes(at_light):
+    bench = at_light
+    dots = [d.id for d in bench.document.plan.dots if d.lamp][:2]
+    bench.window.set_station("fibre")
+    bench.document.select(dots)
+    bench.settle(night=False)
+    choices = bench.part("DotCard").choices
+    tile = choices.row.tiles["barely"]
+    waits(bench, lambda: "mcd" in tile.words() and "Ω" in tile.words())
+    bench.bot.mouseClick(tile, LEFT)
+    assert {find(bench.document.plan, i).wanted_mcd for i in dots} == {1.0}
+    waits(bench, lambda: tile.accessibleName().startswith("barely, chosen"))
+    bench.document.undo()
+    assert {find(bench.document.plan, i).wanted_mcd for i in dots} != {1.0}

@@ -126,6 +126,29 @@ def tried_lamps(plan: Plan, assessment: Assessment, lamp_ids: Sequence[str]) -> 
     return tuple(out)
 
 
+def tried_tips(plan: Plan, assessment: Assessment, dot_ids: Sequence[str]) -> tuple[Tried, ...]:
+    """Three looks for the tips of fibres, as the first of them, with what its lamp takes for it."""
+    out = []
+    for look in TRIED:
+        mcd = looks_of(assessment.catalogue, plan).point(look)
+        found = assess(edits.set_fields(plan, dot_ids, wanted_mcd=mcd), assessment.catalogue, assessment.cells)
+        tip = found.tips.get(dot_ids[0])
+        if tip is None:
+            return ()
+        lamps = [
+            x for i in {d.lamp: None for d in plan.dots if d.id in dot_ids} if (x := found.lamps.get(i)) is not None
+        ]
+        state = LightState("mcd", tip.cd * 1e3, mcd, tip.rgb, 0.0, tuple(x.id for x in lamps))
+        out.append(_tried(look, state, found, lamps))
+    return tuple(out)
+
+
+def look_of_tips(catalogue: Catalogue, plan: Plan, dots: Sequence[Dot]) -> str:
+    """The word that all of these tips are as bright as; empty where a figure says it, or they differ."""
+    asked = {d.wanted_mcd for d in dots}
+    return next((k for k in TRIED if asked == {looks_of(catalogue, plan).point(k)}), "")
+
+
 ALIKE = 0.03  # of its light: no eye tells them apart
 
 

@@ -3,10 +3,13 @@
 from __future__ import annotations
 
 import math
+from functools import partial
+from typing import Any
 
 from gwiazda.core.assess.assembly.holes import own_drills
 from gwiazda.core.assess.fibres import sharing
 from gwiazda.core.assess.fibres.lists import tags_of
+from gwiazda.core.assess.lights.looks import look_of_tips, tried_tips
 from gwiazda.core.fibre.drills import drill_for
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Dot
@@ -16,6 +19,7 @@ from gwiazda.desktop.forms.common import LIGHT, name_field, parts, place_fields,
 from gwiazda.desktop.forms.form import Field
 from gwiazda.desktop.forms.kinds import Choice, Flag, Number, Text, millimetres, whole
 from gwiazda.desktop.panels.panel import Panel, PanelCard, common
+from gwiazda.desktop.stations.light.look_tile import LookChoices
 
 COLOURS = ("", "white", "warm white", "red", "orange", "amber", "green", "blue")
 TINTS = ("", "red", "orange", "yellow", "green", "blue")
@@ -60,10 +64,18 @@ class DotCard(PanelCard):
 
     def build(self) -> None:
         self.facts = self.card.consequence()
+        self.choices = LookChoices(self, self._take_look)
+
+    def _take_look(self, look: Any) -> None:
+        self.set("Change what is wanted", wanted_mcd=self.panel.assessment.looks.point(look))
 
     def say(self) -> None:
         dots: list[Dot] = self.items()
         assessment, first = self.panel.assessment, dots[0]
+        mine = tuple(d.id for d in dots)
+        now = look_of_tips(self.document.catalogue, self.plan, dots)
+        lit = all(i in assessment.tips for i in mine)
+        self.choices.show(mine, now, partial(tried_tips, dot_ids=mine) if lit else None)
         tips = [assessment.tips[d.id] for d in dots if d.id in assessment.tips]
         fibre = self.document.catalogue.fibres.get(first.fibre)
         words = ""

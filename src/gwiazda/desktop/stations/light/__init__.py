@@ -19,7 +19,14 @@ def panel_cards() -> Cards:
         {
             "plan": (room.RoomCard, room.ChannelsCard),
             "section": (section.SectionLookCard, section_cards.AwakeCard, fewest.FewestCard, carrier.HoldsCard),
-            "opening": (opening.OpeningCard, opening.LitCard, lens.LensCard, PaneCard, rose.RoseCard),
+            "opening": (
+                opening.OpeningCard,
+                opening.WindowLookCard,
+                opening.LitCard,
+                lens.LensCard,
+                PaneCard,
+                rose.RoseCard,
+            ),
             "light": (lights.BrightCard, tryout.TryoutCard, lights.CarriedCard, lights.TakesCard, lights.LightCard),
             "lamp": (lamp.LookCard, tryout.TryoutCard, lamp.PartCard, lamp_work.WorkedCard),
             "fitting": (fitting.FittingCard, fitting.FittingPlaceCard),

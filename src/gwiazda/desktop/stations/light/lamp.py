@@ -9,7 +9,7 @@ from typing import Any
 from PySide6.QtWidgets import QHBoxLayout, QWidget
 
 from gwiazda.core.assess.lamp.choice import choices
-from gwiazda.core.assess.lights.looks import Tried, tried_lamps
+from gwiazda.core.assess.lights.looks import tried_lamps
 from gwiazda.core.assess.uncertainty import band
 from gwiazda.core.circuit.series import bands
 from gwiazda.core.plan import edits
@@ -22,7 +22,7 @@ from gwiazda.desktop.forms.form import Field
 from gwiazda.desktop.forms.kinds import Choice, Flag, Quantity, Text, fixed, whole
 from gwiazda.desktop.forms.readers import AIMS, LOOKS, read_wanted, same_way, wanted_text
 from gwiazda.desktop.panels.panel import Panel, PanelCard, button_of, common, label, side_by_side
-from gwiazda.desktop.stations.light.look_tile import LookRow
+from gwiazda.desktop.stations.light.look_tile import LookChoices
 from gwiazda.desktop.widgets.marks import PolarityPicture
 from gwiazda.desktop.widgets.resistor import ResistorPicture
 
@@ -84,12 +84,8 @@ class LookCard(PanelCard):
     )  # fmt: skip
 
     def build(self) -> None:
-        self.looks = LookRow()
-        self.looks.taken.connect(lambda look: _take_look(self, look))
-        self.card.outer.addWidget(self.looks)
-        self._tried: tuple[Tried, ...] = ()
-        self._tried_for: tuple[str, ...] = ()
-        self._tried_plan: Plan | None = None
+        self.choices = LookChoices(self, lambda look: _take_look(self, look))
+        self.looks = self.choices.row
         self.picture = ResistorPicture()
         self.card.row("", self.picture)
         self.reached = self.card.consequence()
@@ -113,23 +109,8 @@ class LookCard(PanelCard):
         mine = tuple(p.id for p in lamps)
         now = said.pop() if len(said) == 1 else None
         open_ = now is not None and all(p.resistor_ohm is None and not string_of(self.plan, p.id) for p in lamps)
-        self.looks.setVisible(open_)
-        plan, assessment = self.document.assessed_plan, self.panel.assessment
-        if not open_:
-            return
-        if mine != self._tried_for:
-            self._tried, self._tried_for, self._tried_plan = (), mine, None
-        self.looks.show_looks(self._tried, now or "")
-        if self._tried_plan is not plan and all(i in assessment.lamps for i in mine) and not self.document.dragging:
-            self._tried_plan = plan
-            self.panel.task("looks of lamps").ask_soon(
-                plan, lambda: tried_lamps(plan, assessment, mine), partial(self._have_looks, mine)
-            )
-
-    def _have_looks(self, mine: tuple[str, ...], found: tuple[Tried, ...]) -> None:
-        if mine == self._tried_for:
-            self._tried = found
-            self._show_looks(self.items())
+        known = all(i in self.panel.assessment.lamps for i in mine)
+        self.choices.show(mine, now or "", partial(tried_lamps, lamp_ids=mine) if open_ and known else None)
 
     def say(self) -> None:
         lamps: list[Lamp] = self.items()

@@ -13,7 +13,6 @@ from gwiazda.core.assess.lights.choices import choices_of, described, outcome_wo
 from gwiazda.core.assess.lights.exchange import exchanged_both
 from gwiazda.core.assess.lights.kinds import arc_words, kind_of, kinds_for
 from gwiazda.core.assess.lights.looks import (
-    Tried,
     as_the_real_one,
     both,
     look_now,
@@ -34,7 +33,7 @@ from gwiazda.desktop.forms.common import name_field
 from gwiazda.desktop.forms.form import Field
 from gwiazda.desktop.forms.kinds import Choice, Flag
 from gwiazda.desktop.panels.panel import Panel, PanelCard, button_of, clear, label, side_by_side
-from gwiazda.desktop.stations.light.look_tile import LookRow
+from gwiazda.desktop.stations.light.look_tile import LookChoices
 from gwiazda.desktop.widgets.choice_button import ChoiceButton
 
 FULL = 1.05  # times what a lamp gives at its rated current: more it can't
@@ -179,17 +178,12 @@ class BrightCard(PanelCard):
     title = "How bright"
 
     def build(self) -> None:
-        self.row = LookRow()
-        self.row.taken.connect(self._take)
-        self.tiles = self.row.tiles
-        self.card.outer.addWidget(self.row)
+        self.choices = LookChoices(self, self._take, self.say)
+        self.tiles = self.choices.row.tiles
         self.words = self.card.consequence()
         self.real = self.button(
             "As bright as the real one, to scale", "By its rule and the square of the scale", self._take_real
         )
-        self._asked: object = None
-        self._found: tuple[Tried, ...] = ()
-        self._for = ""  # whose pictures these are
 
     def _take(self, look: Any) -> None:
         light_id = self.first.id
@@ -213,23 +207,15 @@ class BrightCard(PanelCard):
                 f"It gives <b>{figure(state.value, 2)} {state.unit}</b>, {state.reached * 100:.0f} % of what is wanted."
             )
         kind = kind_of(catalogue, light.kind)
-        full = next((t.state for t in self._found if t.look == "full"), None) if self._for == light.id else None
+        now = look_now(catalogue, self.plan, light.id)
+        self.choices.show(light.id, now, partial(tried, light_id=light.id) if state is not None else None)
+        full = next((t.state for t in self.choices.found if t.look == "full"), None)
         beyond = full is not None and full.unit == "mcd" and mcd > FULL * full.value
         self.real.setEnabled(not beyond)
         if mcd > 0:
             words += f" True to scale: {figure(mcd, 2)} mcd{', more than it can give' if beyond else ''}."
             self.real.setToolTip(f"The real one: {kind.real_cd:g} cd. {kind.rule}")
         self.words.setText(words)
-        key = (light.id, plan, assessment.catalogue)
-        now = look_now(catalogue, self.plan, light.id)
-        self.row.show_looks(self._found if self._for == light.id else (), now)
-        if known and state is not None and key != self._asked and not self.document.dragging:
-            self._asked = key
-            self.panel.task("looks").ask_soon(plan, lambda: tried(plan, assessment, light.id), self._show)
-
-    def _show(self, found: tuple[Tried, ...]) -> None:
-        self._found, self._for = found, self.first.id
-        self.say()
 
 
 def means_button(choice: MeansChoice) -> ChoiceButton:

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
+from functools import partial
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen, QRadialGradient
@@ -11,7 +13,10 @@ from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QSizePolicy, QWidget
 from gwiazda.core.assess.aims import NIGHT
 from gwiazda.core.assess.lights.looks import TRIED, Tried, worth_showing
 from gwiazda.core.assess.lights.states import LightState
+from gwiazda.core.assess.states import Assessment
+from gwiazda.core.plan.model import Plan
 from gwiazda.core.quantities import figure, format_current, format_hours, format_resistance
+from gwiazda.desktop.panels.panel import PanelCard
 from gwiazda.desktop.plate.lines.works import lamp_colour
 from gwiazda.desktop.theme.fonts import figure_font, text_font
 from gwiazda.desktop.theme.sizes import scaled
@@ -127,3 +132,44 @@ class LookRow(QWidget):
         for look, tile in self.tiles.items():
             tile.show_tried(mine.get(look), look == now)
             tile.setVisible(not mine or look in shown)
+
+
+Job = Callable[[Plan, Assessment], tuple[Tried, ...]]
+
+
+class LookChoices:
+    """The looks to choose from for what is picked, on its card; they are tried in the whole plan, beside, each time it has gone on."""
+
+    def __init__(
+        self, card: PanelCard, take: Callable[[str], object], after: Callable[[], object] | None = None
+    ) -> None:
+        self.panel, self.document, self._after = card.panel, card.document, after
+        self.row = LookRow()
+        self.row.taken.connect(take)
+        card.card.outer.addWidget(self.row)
+        self.found: tuple[Tried, ...] = ()
+        self._of: object = None
+        self._now = ""
+        self._asked: tuple[Plan, object] | None = None
+
+    def show(self, of: object, now: str, job: Job | None) -> None:
+        """Of what they are, the look there is now, and how they are tried; None where there is nothing to choose."""
+        self.row.setVisible(job is not None)
+        if of != self._of:
+            self.found, self._of, self._asked = (), of, None
+        self._now = now
+        if job is None:
+            return
+        self.row.show_looks(self.found, now)
+        plan, assessment, asked = self.document.assessed_plan, self.panel.assessment, self._asked
+        fresh = asked is None or asked[0] is not plan or asked[1] is not assessment.catalogue
+        if fresh and not self.document.dragging:
+            self._asked = (plan, assessment.catalogue)
+            self.panel.task("looks").ask_soon(plan, lambda: job(plan, assessment), partial(self._have, of))
+
+    def _have(self, of: object, found: tuple[Tried, ...]) -> None:
+        if of == self._of:
+            self.found = found
+            self.row.show_looks(found, self._now)
+            if self._after is not None:
+                self._after()

@@ -8,13 +8,15 @@ from typing import Any
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.edits import patterns
 from gwiazda.core.plan.lookup import section_of
-from gwiazda.core.plan.model import Opening, Plan
+from gwiazda.core.plan.model import Opening, Plan, Wanted
 from gwiazda.core.plan.naming import name_of
-from gwiazda.core.quantities import figure
+from gwiazda.core.quantities import counted, figure
 from gwiazda.desktop.forms.common import LIGHT, name_field, parts, place_fields
 from gwiazda.desktop.forms.form import Field
 from gwiazda.desktop.forms.kinds import Choice, Flag, Text, millimetres, per_cent
 from gwiazda.desktop.panels.panel import Panel, PanelCard, button_of, side_by_side
+from gwiazda.desktop.stations.light.look_tile import LookChoices
+from gwiazda.desktop.stations.measure.section import lamps_in, show_looks
 
 SHAPES = (("rect", "rectangle"), ("round", "round"), ("slot", "slot, round ends"), ("traced", "as traced"))
 LIT = (("Lit", 1.0), ("Dim", 0.35), ("Dark", 0.0))
@@ -139,6 +141,35 @@ class LitCard(PanelCard):
             )
         )  # fmt: skip
         self.card.outer.addLayout(row)
+
+
+class WindowLookCard(PanelCard):
+    """How bright the windows are to be: a matter of all lamps behind them."""
+
+    title = "How bright its windows are"
+
+    def build(self) -> None:
+        self.words = self.card.consequence()
+        self.choices = LookChoices(self, self._take)
+
+    def _sections(self) -> list[str]:
+        return list(dict.fromkeys(o.section for o in self.items()))
+
+    def _take(self, look: Any) -> None:
+        sections = self._sections()
+        self.document.edit("Change look", lambda plan: edits.set_wanted(plan, sections, Wanted(look=look)))
+
+    def say(self) -> None:
+        mine = self._sections()
+        inside = lamps_in(self, mine)
+        names = ", ".join(section_of(self.plan, s).name for s in mine[:3])
+        show_looks(self, self.choices, inside)
+        asked = bool(inside) and not self.choices.row.isHidden()
+        self.words.setText(
+            f"All windows of {names}, by {counted(len(inside), 'lamp')}:" if asked
+            else f"The lamps of {names} are asked for in figures, or differ: pick them to change it." if inside
+            else f"No lamp is inside {names} yet."
+        )  # fmt: skip
 
 
 class OpeningPlaceCard(PanelCard):

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Collection
+from functools import partial
 from typing import Any
 
 from PySide6.QtWidgets import QPushButton
 
 from gwiazda.core.assess.assembly.effort import effort_of
+from gwiazda.core.assess.lights.looks import tried_lamps
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.errors import QuantityError
 from gwiazda.core.plan import edits
@@ -23,6 +25,7 @@ from gwiazda.desktop.forms.form import Field
 from gwiazda.desktop.forms.kinds import Choice, Quantity, millimetres, size
 from gwiazda.desktop.forms.readers import LOOKS, read_size
 from gwiazda.desktop.panels.panel import Panel, PanelCard, button_of, common, side_by_side
+from gwiazda.desktop.stations.light.look_tile import LookChoices
 from gwiazda.desktop.svg_trial import few_shapes, shapes_within_limits
 
 METHODS = (("drill", "drill and glaze"), ("mask", "mask and spray"), ("scratch", "scratch free"))
@@ -194,9 +197,14 @@ class SectionPlaceCard(PanelCard):
     fields = CORNERS
 
 
+def lamps_in(card: PanelCard, sections: Collection[str]) -> list[Lamp]:
+    """The lamps inside of sections."""
+    states = card.panel.assessment.lamps
+    return [p for p in card.plan.lamps if (s := states.get(p.id)) is not None and s.section in sections]
+
+
 def _lamps_inside(card: PanelCard) -> list[Lamp]:
-    states, mine = card.panel.assessment.lamps, card.first.id
-    return [p for p in card.plan.lamps if (s := states.get(p.id)) is not None and s.section == mine]
+    return lamps_in(card, [card.first.id])
 
 
 def _shares(inside: list[Lamp], assessment: Assessment) -> str:
@@ -212,6 +220,15 @@ def _take_look(card: PanelCard, look: Any) -> None:
         return
     ids = [s.id for s in card.items()]
     card.document.edit("Change look", lambda plan: edits.set_wanted(plan, ids, Wanted(look=look)))
+
+
+def show_looks(card: PanelCard, choices: LookChoices, inside: list[Lamp]) -> None:
+    """Three looks for all lamps of a section, where a word says how bright they are to be and no resistor is fixed."""
+    words = {p.wanted.look for p in inside}
+    now = words.pop() if len(words) == 1 else None
+    lamps = tuple(p.id for p in inside)
+    free = bool(lamps) and now is not None and all(p.resistor_ohm is None for p in inside)
+    choices.show(lamps, now or "", partial(tried_lamps, lamp_ids=lamps) if free else None)
 
 
 class SectionLookCard(PanelCard):
@@ -234,9 +251,11 @@ class SectionLookCard(PanelCard):
 
     def build(self) -> None:
         self.facts = self.card.consequence()
+        self.choices = LookChoices(self, partial(_take_look, self))
 
     def say(self) -> None:
         inside = _lamps_inside(self)
+        show_looks(self, self.choices, inside)
         # Of an empty section, what its first lamp will be given.
         looks = [p.wanted.look or "figure" for p in inside] or ["normal"]
         self.form.chosen("look").show_value(str(common(looks) or ""))

@@ -196,6 +196,7 @@ def test_a_photo_goes_into_the_log_and_into_the_file(deck, tmp_path):
     card.take_photo(tmp_path / "first light.jpg")
     deck.settle()
     (entry,) = deck.document.plan.log
+    card = deck.part("LogCard")
     assert entry.photo == "first-light.jpg" and entry.text == "first light" and "first light" in card.list.text()
     path = tmp_path / "p.gwiazda"
     assert deck.document.save(path)
@@ -209,7 +210,7 @@ def test_a_photo_goes_into_the_log_and_into_the_file(deck, tmp_path):
     deck.bot.keyClick(card.shown, Qt.Key.Key_Escape)
     deck.document.undo()
     deck.settle()
-    assert not deck.document.plan.log and "Nothing is written" in card.list.text()
+    assert not deck.document.plan.log and "Nothing is written" in deck.part("LogCard").list.text()
 
 
 def test_cards_that_were_put_away_follow_nothing_more(deck):
@@ -217,7 +218,7 @@ def test_cards_that_were_put_away_follow_nothing_more(deck):
     from PySide6.QtWidgets import QApplication
 
     old = deck.window.inspector.panel
-    gone = [c for c in old.here if type(c).__name__ in ("SuspectsCard", "PracticeCard")]
+    gone = [c for c in old.here if type(c).__name__ in ("SuspectsCard", "ReadingCard")]
     deck.window.inspector.renew()
     QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
     deck.settle()

@@ -8,7 +8,6 @@ import json
 import pytest
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtSvg import QSvgRenderer
-from PySide6.QtWidgets import QPushButton
 
 from decks import deck_plan
 from gwiazda.cli import main
@@ -42,9 +41,7 @@ def wire(empty):
 
 
 def press(bench, words):
-    button = next(b for b in bench.window.inspector.findChildren(QPushButton) if b.text() == words and b.isVisible())
-    bench.bot.mouseClick(button, Qt.MouseButton.LeftButton)
-    bench.settle(night=False)
+    bench.press(words)
 
 
 def try_habit(bench, habit):
@@ -104,6 +101,7 @@ def test_a_pair_is_offered_where_no_single_value_comes_near(wire):
     wire.document.select([ONE])
     wire.settle(night=False)
     card = wire.part("DimmingCard")
+    wire.settle(night=False)
     assert "By duty" in card.words.text() and card.pair.isVisible() and " instead" in card.pair.text()
     before = wire.document.assessment.lamps[ONE].current_a
     wire.bot.mouseClick(card.pair, Qt.MouseButton.LeftButton)

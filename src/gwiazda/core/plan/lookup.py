@@ -416,3 +416,11 @@ def _as_fitting(passage: Passage, tube: Tube) -> Fitting:
     return Fitting(
         id=passage.id, name=passage.name, section=passage.section, side=side, at=(x, y, z), points=points, thick_mm=tube.outer_mm
     )  # fmt: skip
+
+
+SMALL = 8  # lamps and dots: a handful, done in an evening or two
+
+
+def is_small(plan: Plan) -> bool:
+    """Whether a plan is a handful of lights, or none yet."""
+    return len(plan.lamps) + len(plan.dots) <= SMALL

@@ -37,7 +37,7 @@ from gwiazda.core.quantities import figure, format_current, format_hours, format
 from gwiazda.core.quick.ask import STEPS, UNSAID, Asked, Bands, Identified, QuickError, parted, plain, read, words_of
 from gwiazda.core.quick.bench import Told, told
 
-APART_MM = 6.0
+APART_MM, BARE_APART_MM = 6.0, 15.0  # among other things of a plan, and where there is nothing else
 MINDED = ("rating", "supply", "wiring")  # topics of findings that are about the circuit
 
 
@@ -230,7 +230,7 @@ def added(
     parts = [g.part for g in asked.groups for _ in range(g.number)]
     own = asked.ohm if asked.hang == "each" or count == 1 else None
     x, y, z = (float(n) for n in NORMALS[side])
-    along = np.eye(3)[PLANES[side][0]] * APART_MM
+    along = np.eye(3)[PLANES[side][0]] * (APART_MM if plan.sections else BARE_APART_MM)
 
     def place(i: int) -> tuple[float, float, float]:
         a, b, c = (np.array(at) + along * i).tolist()

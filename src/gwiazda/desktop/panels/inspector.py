@@ -42,7 +42,7 @@ class Inspector(QFrame):
         self.setAccessibleName("Inspector")
         self._weights: dict[str, float] = {}
         self.panel: Panel | None = None
-        self._shown: object = None
+        self._shown: tuple[str, str, tuple[type[PanelCard], ...]] | None = None  # kind of thing, station, cards
         outer = QVBoxLayout(self)
         outer.setContentsMargins(10, 10, 4, 10)
         self._scroll = QScrollArea()
@@ -94,15 +94,20 @@ class Inspector(QFrame):
         if self.document.loading or self.offers is None:
             return
         kind, station = self.document.picked_kind, self.document.station
-        if (kind, station) != self._shown or self.panel is None:
-            self._change(kind, station)
+        here = self._here(kind, station)
+        if (kind, station, here) != self._shown or self.panel is None:
+            self._change(kind, station, here)
         self.refresh()
 
-    def _change(self, kind: str, station: str) -> None:
+    def _here(self, kind: str, station: str) -> tuple[type[PanelCard], ...]:
+        """The station's cards that have something to say of the plan as it is."""
+        return tuple(card for card in self.cards.here(kind, station) if card.speaks(self.document.plan))
+
+    def _change(self, kind: str, station: str, here: tuple[type[PanelCard], ...]) -> None:
         from gwiazda.desktop.panels.panel import Panel
 
         assert self.offers is not None
-        self._shown = (kind, station)
+        self._shown = (kind, station, here)
         if self.panel is not None:
             self.offers.setParent(None)
             self.panel.hide()
@@ -129,7 +134,7 @@ class Inspector(QFrame):
         before, shown, down = self.panel, self._shown, self._scroll.verticalScrollBar().value()
         self._shown = None
         self.rebuild()
-        if before is None or self.panel is None or shown != self._shown:
+        if before is None or self.panel is None or shown is None or self._shown is None or shown[:2] != self._shown[:2]:
             return
         if bool(before.more) != bool(self.panel.more):
             self.panel.toggle_more()
@@ -143,7 +148,12 @@ class Inspector(QFrame):
 
     def _plan_changed(self) -> None:
         # Texts that come from the assessment follow with it; while nothing is dragged the fields follow at once.
-        if self.panel is not None and not self.document.loading and self.document.drag_start is self.document.plan:
+        if self.panel is None or self.document.loading or self.document.drag_start is not self.document.plan:
+            return
+        kind, station = self.document.picked_kind, self.document.station
+        if self._shown is not None and (kind, station, self._here(kind, station)) != self._shown:
+            self.renew()  # the plan has grown, or shrunk: other cards have something to say
+        else:
             self.panel.refresh()
 
     def refresh(self) -> None:

@@ -19,6 +19,7 @@ from PySide6.QtWidgets import (
 )
 
 from gwiazda.core.assess.states import Assessment
+from gwiazda.core.plan.lookup import is_small
 from gwiazda.core.plan.model import Plan
 from gwiazda.desktop.document import Document
 from gwiazda.desktop.forms.form import Field, Form, set_fields
@@ -158,13 +159,18 @@ class Panel(QWidget):
         self._rest = QPushButton("", self)
         self._rest.setObjectName("fold")
         self._rest.clicked.connect(self.toggle_more)
+        self._quiet: list[type[PanelCard]] = []
         self._others: Callable[[], Sequence[type[PanelCard]]] = tuple
 
     # -- cards -------------------------------------------------------------------------------------------
 
-    def fill(self, here: Sequence[type[PanelCard]], others: Callable[[], Sequence[type[PanelCard]]], rest: str) -> None:
-        """Make the cards of the station shown; ``rest`` is what the line is called that stands for the ``others``."""
-        self.here = [self._make(card, True) for card in here]
+    def fill(
+        self, cards: Sequence[type[PanelCard]], others: Callable[[], Sequence[type[PanelCard]]], rest: str
+    ) -> None:
+        """Make the cards of the station shown that have something to say; ``rest`` is what the line is called that stands for those that haven't, and
+        for the ``others``."""
+        self.here = [self._make(card, True) for card in cards if card.speaks(self.plan)]
+        self._quiet = [card for card in cards if not card.speaks(self.plan)]
         self._others, self._rest_name = others, rest
         self.body.addWidget(self._rest)
         self._show_rest()
@@ -194,7 +200,8 @@ class Panel(QWidget):
                 card.take_away()
             self.more = []
         else:
-            self.more = [self._make(card, False) for card in self._others()]
+            self.more = [self._make(card, True) for card in self._quiet]
+            self.more += [self._make(card, False) for card in self._others()]
             for card in self.more:
                 card.refresh()
         self._show_rest()
@@ -287,6 +294,12 @@ class PanelCard:
     fields: ClassVar[tuple[Field, ...]] = ()
     model: ClassVar[type | None] = None
     folds: ClassVar[bool] = False  # at its own station too, until it is opened
+    extra: ClassVar[bool] = False  # in a small plan it stands behind the line of all the rest
+
+    @classmethod
+    def speaks(cls, plan: Plan) -> bool:
+        """Whether it has something to say of such a plan; else it stands behind the line of all the rest."""
+        return not (cls.extra and is_small(plan))
 
     def __init__(self, panel: Panel) -> None:
         self.panel, self.document = panel, panel.document

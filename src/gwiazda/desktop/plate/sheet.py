@@ -22,6 +22,8 @@ from gwiazda.desktop.svg_trial import shown
 if TYPE_CHECKING:
     from gwiazda.core.render.layers import Camera
 
+# Lamps and nothing else (mm): as they lie on the bench. From nearer their glare is all there is to see.
+BARE = QRectF(0.0, 0.0, 160.0, 90.0)
 LEAST_SCALE, MOST_SCALE = 0.05, 60.0
 MOST_SHOWN_PX = 16_000_000  # of a raster picture: more can’t be seen on a plate, and takes gigabytes
 EMPTY = QRectF(-110.0, -70.0, 220.0, 140.0)
@@ -100,6 +102,9 @@ def area_of(plan: Plan, view: View, pictures: dict[str, bytes]) -> QRectF:
         area = area.united(QRectF(x - 2, y - 2, 4, 4))
     if view.drawing is not None and view.drawing.picture in pictures:
         area = area.united(shown_area(view, pictures[view.drawing.picture]))
+    elif plan.lamps and not plan.sections:
+        wide = BARE.translated(area.center() - BARE.center())
+        area = area.united(wide)
     return area
 
 

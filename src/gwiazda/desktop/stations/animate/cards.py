@@ -50,6 +50,7 @@ class BoardsCard(PanelCard):
     """Boards of the plan, and boards proposed for what moves."""
 
     title = "Controllers"
+    extra = True
 
     def build(self) -> None:
         self.rows = QVBoxLayout()

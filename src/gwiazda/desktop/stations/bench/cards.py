@@ -359,6 +359,7 @@ class PracticeCard(PanelCard):
     """A hidden fault in one's own plan, to be found with few readings. No penalty, no clock."""
 
     title = "Practice"
+    extra = True
 
     def build(self) -> None:
         panel = self.panel

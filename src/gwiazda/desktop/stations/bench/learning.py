@@ -32,6 +32,10 @@ class LearnCard(PanelCard):
 
     title = "Learn from the readings"
 
+    @classmethod
+    def speaks(cls, plan: Plan) -> bool:
+        return bool(plan.log)
+
     def build(self) -> None:
         self.words = self.card.consequence()
         self.rows = QVBoxLayout()

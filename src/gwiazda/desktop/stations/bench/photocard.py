@@ -25,6 +25,10 @@ class PhotoCard(PanelCard):
 
     title = "Light by a photo"
 
+    @classmethod
+    def speaks(cls, plan: Plan) -> bool:
+        return bool(plan.sections)
+
     def build(self) -> None:
         panel = self.panel
         self.session = session_of(self.document)

@@ -48,6 +48,7 @@ class VariantsCard(PanelCard):
     """The alternatives of what is picked, or of what is chosen here."""
 
     title = "Variants"
+    extra = True
 
     def build(self) -> None:
         panel, card = self.panel, self.card

@@ -76,6 +76,7 @@ class SwatchCard(PanelCard):
     """Own paint on own plastic: readings in, density a coat out, kept in the user's catalogue as measured."""
 
     title = "Swatches of your own"
+    extra = True
     fields = (
         Field("name", "Paint", Text(60, placeholder="what is on the tin"), "What your paint is called among the coats", name="Name of your paint",
               takes=lambda card, v: None),

@@ -161,6 +161,7 @@ class ColourCard(PanelCard):
     """Tint coats on the lens; how it looks in the dark and in the room; recipes for a wanted colour."""
 
     title = "Colour desk"
+    extra = True
     fields = (
         Field(
             "tint", "Tint coat", Choice((("", "add…"), *((c, c) for c in COLOURS))), "A coat of clear colour on the pane",

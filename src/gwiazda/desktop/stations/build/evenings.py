@@ -32,6 +32,7 @@ class OrdersCard(PanelCard):
     """The kit's choices of order."""
 
     title = "In what order"
+    extra = True
     model = Orders
     fields = (
         Field("paint", "Paint", Choice((("after joining", "the whole, after joining"), ("before joining", "sub-assemblies, before"))), "When the outside is painted",

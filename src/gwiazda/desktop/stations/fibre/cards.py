@@ -107,6 +107,10 @@ class ListsCard(PanelCard):
 
     title = "To cut, drill and buy"
 
+    @classmethod
+    def speaks(cls, plan: Plan) -> bool:
+        return bool(plan.dots)
+
     def build(self) -> None:
         self.words = self.card.consequence()
 

@@ -28,6 +28,7 @@ class WorkedCard(PanelCard):
     """Sanded, filed, tinted; the body in its gap, the beam, and whether it fits."""
 
     title = "Body, beam, and work done on it"
+    extra = True
     model = Lamp
     fields = (
         Field("sanded", "", Flag("dome sanded flat"), "The beam widens to about 110°, the light drops by 15 %", "Sand the dome"),

@@ -120,6 +120,7 @@ class RoseCard(PanelCard):
     """From where it is seen lit, and from where a lamp shows."""
 
     title = "From where it shows"
+    extra = True
 
     def build(self) -> None:
         card = self.card

@@ -247,6 +247,7 @@ class EffortCard(PanelCard):
     """Holes, panes, joints and hours, with the user's own minutes."""
 
     title = "Effort"
+    extra = True
     model = Effort
     fields = tuple(
         Field(name, words.capitalize(), Number("min"), f"Your own minutes to {words}: the hours follow", "Change minutes", name=f"Minutes to {words}")

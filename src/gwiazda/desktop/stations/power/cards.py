@@ -211,6 +211,7 @@ class WarmthCard(PanelCard):
     """How warm it gets in closed sections, and in regulators; the warmest first."""
 
     title = "Warmth"
+    extra = True
 
     def build(self) -> None:
         self.words = self.card.consequence()

@@ -33,6 +33,7 @@ class HabitCard(PanelCard):
     """What if it's wired their way: tried on the plan, shown as light, answered in a sentence."""
 
     title = "Common wiring habits"
+    extra = True
 
     def build(self) -> None:
         panel = self.panel
@@ -119,6 +120,7 @@ class DimmingCard(PanelCard):
     """Three ways to one look, and a pair of resistors where no single one comes near."""
 
     title = "Dimmed three ways"
+    extra = True
 
     def build(self) -> None:
         self.words = self.card.consequence()
@@ -177,6 +179,7 @@ class ProposalsCard(PanelCard):
     """Circuits proposed, several with their figures; a click takes one."""
 
     title = "Proposed circuits"
+    extra = True
 
     def build(self) -> None:
         row = QHBoxLayout()
@@ -269,6 +272,7 @@ class ClipsCard(PanelCard):
     """A simulated bench supply, or a meter, clipped onto two points of the drawing."""
 
     title = "Bench supply and meter"
+    extra = True
 
     def build(self) -> None:
         panel = self.panel

@@ -31,6 +31,7 @@ class LeadCard(PanelCard):
     """What is decided of the leads of the lamps at hand."""
 
     title = "Leads"
+    extra = True
     fields = (
         Field("wire", "Wire", Choice(parts("wires", ("", "the usual one"))), "What its leads are made of", name="Wire of its leads",
               takes=lambda card, v: card.change("Change the wire", ENDS, wire=v or None)),

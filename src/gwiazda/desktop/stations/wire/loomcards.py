@@ -25,6 +25,7 @@ class LoomCard(PanelCard):
     """All wires of the plan together."""
 
     title = "Loom"
+    extra = True
 
     model = Loom
     fields = (

@@ -84,6 +84,28 @@ def _reaches(seen: Seen, lux: float, level: int) -> bool:
     return level < len(LEVELS) or seen.value >= GLARE_CD_M2
 
 
+def drowned_mm(seen: Seen, lux: float) -> float:
+    """How far round a point its veil outshines the hull [3]_: what lies nearer can't be made out.
+
+    Parameters
+    ----------
+    seen : Seen
+        The light.
+    lux : float
+        Illuminance of the room, lx.
+
+    Returns
+    -------
+    float
+        Radius on the model, mm; 0 for a pane and a wash, which dazzle no one.
+    """
+    if seen.shape != "point":
+        return 0.0
+    hull = seen.hull * lux / math.pi + DARK_CD_M2
+    off_deg = math.sqrt(VEIL * seen.value / seen.distance_m**2 / hull)
+    return seen.distance_m * 1e3 * math.tan(math.radians(min(off_deg, 45.0)))
+
+
 def until_lx(seen: Seen, level: int) -> float:
     """The most light in a room (lx) in which a light reaches a level: from there down it does.
 

@@ -20,6 +20,7 @@ from gwiazda.core.plan.storage import load
 from gwiazda.core.render import round as core_round
 from gwiazda.core.render.raster import polygon_mask
 from gwiazda.core.render.solid import Eye, normals_of, parted, ring_of, solid, spans_at
+from gwiazda.core.render.tone import screen_table
 from gwiazda.core.starter.forms import FORMS
 from gwiazda.core.starter.start import shaped
 from gwiazda.demos import path_of
@@ -300,8 +301,6 @@ def test_dimming_a_channel_dims_its_light_alone():
     model = model_of(plan.sections, plan.openings)
     looked = ar.looked_at(model, ar.eye_for(model, 10.0, 10.0, 600.0, 200, 120))
     picture = ar.night_around(plan, assessment, looked, lights_of(plan, assessment, model))
-    from gwiazda.core.render.tone import screen_table
-
     table = screen_table(10.0)
     full = picture.frame(table, {"deck1": 1.0}).copy()
     half = picture.frame(table, {"deck1": 0.25})
@@ -449,3 +448,19 @@ def test_the_glare_of_a_slanted_pane_lies_around_it():
         for cx, cy, w, h in rects:
             inside |= (np.abs(x + 0.5 - cx) <= w / 2 + 0.5) & (np.abs(y + 0.5 - cy) <= h / 2 + 0.5)
         assert inside.mean() > 0.9
+
+
+def test_for_a_darker_room_fainter_light_is_kept():
+    dim = edits.set_wanted(flood(), [p.id for p in flood().lamps], Wanted(mcd=0.5))
+    plan = copy_unchecked(dim, room=copy_unchecked(dim.room, lux=3000.0))
+    assessment = assess(plan, CAT)
+    model = model_of(plan.sections, plan.openings)
+    looked = ar.looked_at(model, ar.eye_for(model, 30.0, 25.0, 500.0, 120, 80))
+    lights = lights_of(plan, assessment, model)
+
+    def lit(darkest_lux: float | None) -> int:
+        picture = ar.night_around(plan, assessment, looked, lights, haste=core_round.Haste(darkest_lux=darkest_lux))
+        picture.set_lux(0.0)
+        return int((picture.frame(screen_table(0.01), dict.fromkeys(picture.channels, 1.0))[..., :3] > 0).any(-1).sum())
+
+    assert lit(0.1) > lit(None)

@@ -117,6 +117,7 @@ def test_d_opens_it_from_anywhere_and_the_round_follows(bench):
     bar.set_lux(400.0)
     bench.settle()
     assert bench.plate.round.frame.picture.lux == 400.0
+    assert bench.plate.round.frame.wish.darkest_lux == LEAST_LX, "what shows in the dark is there before it gets dark"
     bright = bench.plate.round.image.pixelColor(5, 60).lightness()
     bar.set_lux(1.0)
     bench.settle()

@@ -301,11 +301,13 @@ class Haste(NamedTuple):
     """How much a picture hurries.
 
     ``quick``: for pictures of few pixels while they move, which are not kept; without the kernel no shadows, which would take seconds.
-    ``overtaken`` is asked where it takes long: whether nobody waits any more.
+    ``overtaken`` is asked where it takes long: whether nobody waits any more. ``darkest_lux`` is the darkest room in which it is to be shown: what doesn't
+    show there is left out; None for the model's own.
     """
 
     quick: bool = False
     overtaken: Callable[[], bool] = lambda: False
+    darkest_lux: float | None = None
 
 
 AT_LEISURE = Haste()
@@ -341,7 +343,7 @@ def fallen(
     OvertakenError
         When ``overtaken`` says so.
     """
-    (lamps, layer, layers), (quick, overtaken) = shining, haste
+    (lamps, layer, layers), quick, overtaken = shining, haste.quick, haste.overtaken
     if not len(lamps) or not len(shown.ids):
         return np.zeros((layers, len(shown.ids)), np.float32)
     # Lights of one place and aim (a row of panes, lit by several channels) are looked at together.

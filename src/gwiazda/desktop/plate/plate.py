@@ -225,12 +225,16 @@ class Plate(Guarded, QWidget):
     def shot(self) -> Shot:
         document, ratio = self.document, self.devicePixelRatioF()
         window = self.extent if ratio == 1.0 else self.extent.scaled(ratio)
-        darkest = None
-        if self.night.lux is not None:
-            from gwiazda.core.light.dusk import LEAST_LX  # the first picture doesn't wait for it
+        return Shot(document.assessed_plan, document.assessment, self.view, window, document.pictures, self.darkest_lux)
 
-            darkest = LEAST_LX
-        return Shot(document.assessed_plan, document.assessment, self.view, window, document.pictures, darkest)
+    @property
+    def darkest_lux(self) -> float | None:
+        """The darkest room the dark side is to be shown in: under dusk all of it; None for the plan's own."""
+        if self.night.lux is None:
+            return None
+        from gwiazda.core.light.dusk import LEAST_LX  # the first picture doesn't wait for it
+
+        return LEAST_LX
 
     def set_dusk(self, lux: float | None) -> None:
         """The dark side in another light of the room; None goes back to the plan's own."""

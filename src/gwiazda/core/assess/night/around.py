@@ -88,7 +88,9 @@ def night_around(
         [0.0] * count + [shares.get(model.openings[i].id, GLASS) for i in model.pane_of.tolist()], np.float32
     )
     hull.ravel()[shown.flat] = room[shown.ids] * np.where(shown.ids < count, back, glass[shown.ids])
-    least = middle_luminance(assessment.hull_cd_m2, plan.room.exposure_ev) * 0.25 / 255 / 12.92
+    lux = plan.room.lux if haste.darkest_lux is None else min(haste.darkest_lux, plan.room.lux)
+    darkest = hull_luminance(lux, bare_reflectance(catalogue, material))
+    least = middle_luminance(darkest, plan.room.exposure_ev) * 0.25 / 255 / 12.92
     if weights is not None:
         if haste.quick:
             least *= QUICK

@@ -39,6 +39,7 @@ class Wish:
     weights: dict[str, float]
     layered: bool = False  # a picture for each channel, to be weighed anew at every frame; else all at these weights
     opened: frozenset[str] = frozenset()  # sections that are drawn without their roofs on the works side
+    darkest_lux: float | None = None  # the darkest room it is to be shown in; the plan's own where None
 
 
 @dataclass
@@ -84,7 +85,7 @@ class Renderer:
         lights, moving = self._lights[1], wish.coarse > 1
         give_way()
         weights = None if wish.layered and not moving else wish.weights
-        haste = Haste(moving, overtaken)
+        haste = Haste(moving, overtaken, wish.darkest_lux)
         picture = around.night_around(wish.plan, wish.assessment, sight.looked, lights, sight.tone, weights, haste)
         h, w, _ = sight.board.shape
         image = QImage(sight.board.data, w, h, w * 4, QImage.Format.Format_RGB32)

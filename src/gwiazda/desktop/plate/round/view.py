@@ -203,7 +203,7 @@ class RoundView(Guarded, QWidget):
         # Put together here: on the other thread the assessment could be another plan's already.
         wish = Wish(
             plan, self.document.assessment, self.azimuth, self.height_deg, self.near, size, coarse, self.plate.palette_,
-            dict(self.document.pictures), dict(self.plate.night.weights), layered, opened,
+            dict(self.document.pictures), dict(self.plate.night.weights), layered, opened, self.plate.darkest_lux,
         )  # fmt: skip
         self.worker.submit(lambda: self._rendered(wish))
 
@@ -224,7 +224,9 @@ class RoundView(Guarded, QWidget):
             self._layers.start(LAYERS_AFTER_MS)
 
     def _weigh(self) -> None:
-        """The channels' weights have changed, as while the show plays."""
+        """The channels' weights have changed, as while the show plays, or the light of the room."""
+        if self.on and self.frame is not None and self.frame.wish.darkest_lux != self.plate.darkest_lux:
+            self.request(1)  # in a darker room fainter light shows
         if (
             self.on
             and self.frame is not None

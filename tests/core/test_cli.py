@@ -105,7 +105,7 @@ def test_verify_names_what_is_wrong(tmp_path, capsys, content, words):
 
 def test_schema_is_json(capsys):
     assert main(["schema"]) == 0
-    assert json.loads(capsys.readouterr().out)["title"] == "Gwiazda plan, version 12"
+    assert json.loads(capsys.readouterr().out)["title"] == "Gwiazda plan, version 13"
 
 
 def test_export(tmp_path, capsys):

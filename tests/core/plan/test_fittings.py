@@ -180,7 +180,7 @@ def test_a_plan_of_version_8_opens_unchanged():
     plan = storage.load(path).plan
     assert raw.pop("version") == 8 and plan.fittings == ()
     again = json.loads(storage.plan_to_json(plan))
-    assert again.pop("version") == storage.PLAN_VERSION
+    assert again.pop("version") == storage.PLAN_VERSION and again.pop("bench") == {"hours": 2.0}
     del again["lights"]  # of what were lamps by themselves
     for lamp in again["lamps"]:
         lamp.pop("light", None)

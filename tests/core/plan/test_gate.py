@@ -134,7 +134,7 @@ def test_defaults_are_frozen():
         }
         for kind in sorted(all_models(), key=lambda k: k.__name__)
     }
-    path = DATA / "defaults-version-12.json"
+    path = DATA / "defaults-version-13.json"
     assert json.loads(json.dumps(found)) == json.loads(path.read_text()), "a new default costs a version of the plan"
 
 
@@ -440,8 +440,10 @@ def test_a_plan_of_version_10_has_lights_for_its_features_and_lone_lamps(name):
 
 
 def told_of_materials(path) -> dict:
-    """An older plan's file as it lies on the disk, with what was called plastic called material."""
-    return json.loads(zipfile.ZipFile(path).read("plan.json").replace(b'"plastic":', b'"material":'))
+    """An older plan's file as it lies on the disk, with what was called plastic called material, and its evenings of two hours said."""
+    raw = json.loads(zipfile.ZipFile(path).read("plan.json").replace(b'"plastic":', b'"material":'))
+    raw.setdefault("bench", {}).setdefault("hours", 2.0)
+    return raw
 
 
 def test_a_plan_of_version_11_says_material_for_plastic():
@@ -469,6 +471,7 @@ def test_a_plan_of_version_3_opens_unchanged():
     plan = storage.load(DATA / "perkoz-version-3.gwiazda").plan
     assert raw["version"] == 3 and plan.version == PLAN_VERSION
     again = json.loads(storage.plan_to_json(plan))
+    assert again.pop("bench") == {"hours": 2.0}
     for data in (again, raw):
         # Channels were words, and have become things.
         del data["version"]
@@ -509,3 +512,22 @@ def test_a_plan_of_version_7_opens_unchanged():
     assert raw.pop("version") == 7 and plan.version == PLAN_VERSION and plan.carriers == ()
     again = json.loads(storage.plan_to_json(plan))
     assert again.pop("version") == PLAN_VERSION and without_lone_lights(again) == raw
+
+
+def test_a_plan_of_version_12_keeps_what_was_painted_and_how_long_its_evenings_are():
+    box = {"at": [0, 0, 0], "size": [9, 9, 9]}
+    done = [
+        {"id": "d1", "step": "a:paint.1", "of": "x", "at": "2026-11-01"}, {"id": "d2", "step": "b:paint.1", "of": "y"}, {"id": "d3", "step": "a:leak"}
+    ]  # fmt: skip
+    data = {
+        "version": 12, "sections": [{"id": i, "name": i, "box": box} for i in ("a", "b")], "done": done,
+        "section_orders": [{"id": "o", "section": "b", "paint": "before joining"}],
+        "own_steps": [{"id": "s", "name": "Decals", "after": ["a:paint.1", "b:paint.1"]}],
+    }  # fmt: skip
+    plan = storage.plan_from_json(json.dumps(data).encode(), "x")
+    assert [(d.step, d.of) for d in plan.done] == [(":paint.1", ""), ("b:paint.1", "y"), ("a:leak", "")]
+    assert plan.own_steps[0].after == (":paint.1", "b:paint.1") and plan.bench.hours == 2.0
+    typed = storage.plan_from_json(json.dumps({"version": 12, "bench": {"hours": 1.5}}).encode(), "x")
+    assert typed.bench.hours == 1.5 and Plan().bench.hours == 3.0
+    first = storage.plan_from_json(json.dumps(data | {"orders": {"paint": "before joining"}}).encode(), "x")
+    assert first.done[0].step == "a:paint.1"

@@ -90,7 +90,7 @@ def refused(path: Path) -> str:
 def test_newer_version(tmp_path, good):
     data = {**json.loads(good), "version": 99}
     sentence = refused(archive(tmp_path / "n.gwiazda", {"plan.json": json.dumps(data).encode()}))
-    assert "version 99" in sentence and "versions up to 12" in sentence
+    assert "version 99" in sentence and "versions up to 13" in sentence
 
 
 @pytest.mark.parametrize("version", ["1", -1, True, 1.5, None])
@@ -120,6 +120,7 @@ def test_old_versions_are_migrated():
         9: dict,
         10: dict,
         11: dict,
+        12: dict,
     }
     assert storage.plan_from_json(b"{}", "x", steps).kit.name == "From a hook"
 

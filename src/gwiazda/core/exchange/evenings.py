@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from typing import NamedTuple
 
 from gwiazda.core.assess.assembly.progress import Calendar, Other, progress_of
-from gwiazda.core.assess.assembly.steps import Step
+from gwiazda.core.assess.assembly.step import Step
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.model import Plan
 from gwiazda.core.schedule.evenings import Laid

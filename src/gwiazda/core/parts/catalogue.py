@@ -49,7 +49,8 @@ class Prototype(NamedTuple):
 
 
 class WorkPart(NamedTuple):
-    """A kind of step of a build: minutes for each of what it counts, to set up, hours left alone; ``care`` names the caution."""
+    """A kind of step of a build: minutes for each of what it counts, and once; hours left alone; ``care`` names the caution, ``session`` the
+    kind of work it is done in one go with."""
 
     id: str
     name: str
@@ -57,6 +58,16 @@ class WorkPart(NamedTuple):
     set_min: float = 0.0
     wait_h: float = 0.0
     care: str = ""
+    session: str = ""
+
+
+class SessionPart(NamedTuple):
+    """A kind of work that is done in one go: minutes to set up for it and put away after, and for that once more the same evening (0: as long)."""
+
+    id: str
+    name: str
+    set_min: float
+    again_min: float = 0.0
 
 
 @dataclass(frozen=True, eq=False)
@@ -82,6 +93,7 @@ class Catalogue:
     boards: Mapping[str, BoardPart]
     prototypes: Mapping[str, Prototype]
     work: Mapping[str, WorkPart]
+    sessions: Mapping[str, SessionPart]
     cares: Mapping[str, str]
     adhesives: Mapping[str, Adhesive]
     lenses: Mapping[str, LensPart]
@@ -120,7 +132,7 @@ def built_in() -> Catalogue:
         table_of("linings", Lining), table_of("coats", Coat), table_of("materials", Material), table_of("regulators", RegulatorPart),
         table_of("drives", DrivePart), table_of("loads", LoadPart), table_of("fibres", FibrePart), table_of("wires", WirePart),
         table_of("boards", BoardPart), table_of("prototypes", Prototype),
-        table_of("work", WorkPart, "steps"), MappingProxyType(data_of("work")["cares"]), table_of("adhesives", Adhesive),
+        table_of("work", WorkPart, "steps"), table_of("work", SessionPart, "sessions"), MappingProxyType(data_of("work")["cares"]), table_of("adhesives", Adhesive),
         table_of("lenses", LensPart), table_of("sheets", SheetPart), table_of("switches", SwitchPart), table_of("sockets", SocketPart), MappingProxyType({}), table_of("light_kinds", LightKind),
         table_of("light_means", LightMeans), tuple(data_of("sources")["depth"]),
     )  # fmt: skip

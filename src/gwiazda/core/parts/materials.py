@@ -71,7 +71,8 @@ class Coat(NamedTuple):
     """What blocks light, a coat of paint, a sheet, or a mm of a mass like putty.
 
     Whites scatter (``scatter``, ``absorb`` for each coat or mm), the others absorb (``density``, with the diffuse
-    ``reflectance`` of the dry coat). ``spread`` is one sigma of the density, as a share, where it was measured.
+    ``reflectance`` of the dry coat). ``spread`` is one sigma of the density, as a share, where it was measured. At 20 °C it may be handled after
+    ``dry_h``, and takes the next coat after ``next_h`` (as long where that is 0); ``water``: damp air slows it.
     """
 
     id: str
@@ -85,6 +86,8 @@ class Coat(NamedTuple):
     scatter: float = 0.0
     absorb: float = 0.0
     conducts: bool = False
+    next_h: float = 0.0
+    water: bool = False
 
     def film(self, count: int, thickness_mm: float = 1.0) -> Film:
         """So many coats of it, a sheet of it, or so many mm."""

@@ -178,6 +178,32 @@ def _from_eleventh(data: dict[str, Any]) -> dict[str, Any]:
     return {k: renamed(v) for k, v in data.items()}
 
 
+def _from_twelfth(data: dict[str, Any]) -> dict[str, Any]:
+    """Evenings were of two hours where nothing was said. The model joined was painted part by part; now it is in one go, a coat a step."""
+    data = dict(data)
+    bench = data.get("bench")
+    data["bench"] = {"hours": 2.0, **bench} if isinstance(bench, dict) else {"hours": 2.0}
+    orders = [o for o in data.get("section_orders", ()) if isinstance(o, dict)]
+    kit = (data.get("orders") or {}).get("paint", "after joining")
+    own = {o.get("section") for o in orders if (o.get("paint") or kit) == "before joining" or o.get("late")}
+    own |= {s.get("id") for s in data.get("sections", ())} if kit == "before joining" else set()
+    own -= {o.get("section") for o in orders if o.get("paint") == "after joining" and not o.get("late")}
+
+    def key(text: Any) -> Any:
+        section, _, kind = text.rpartition(":") if isinstance(text, str) else ("", "", "")
+        return f":{kind}" if re.fullmatch(r"paint\.\d+", kind) and section not in own else text
+
+    for group, fields in (("done", ("step",)), ("own_steps", ("after", "before"))):
+        for item in data.get(group, ()):
+            for field in fields:
+                value = item.get(field)
+                if isinstance(value, list):
+                    item[field] = list(dict.fromkeys(key(v) for v in value))
+                elif value is not None and key(value) != value:
+                    item[field], item["of"] = key(value), ""
+    return data
+
+
 def _inner(value: Any) -> Iterator[dict[str, Any]]:
     """All objects in built-in values, however deep."""
     for x in value:
@@ -191,4 +217,4 @@ def _inner(value: Any) -> Iterator[dict[str, Any]]:
 # One step each: the key is the version it starts from, and it ends at the next.
 MIGRATIONS: dict[int, Migration] = {0: _from_draft, 1: _from_first, 2: _from_second, 3: _from_third, 4: _from_fourth,
                                     5: _from_fifth, 6: _from_sixth, 7: _from_seventh, 8: _from_eighth, 9: _from_ninth,
-                                    10: _from_tenth, 11: _from_eleventh}  # fmt: skip
+                                    10: _from_tenth, 11: _from_eleventh, 12: _from_twelfth}  # fmt: skip

@@ -13,7 +13,9 @@ from gwiazda.core.errors import PlanError
 class Task(NamedTuple):
     """A piece of work: minutes of hands on it, minutes it is left alone afterwards (drying, curing), what must be done before.
 
-    ``earliest_min``: not before this minute of the clock, as what is still to arrive.
+    ``earliest_min``: not before this minute of the clock, as what is still to arrive. ``session``: the kind of work that it is done in one go
+    with, "" for none; ``again_min``: minutes it is left alone before the next of that kind, where that is another time (the next coat);
+    ``set_up_min``: minutes to set up for its session, and to put away after; ``set_up_again_min`` where that was done before the same evening.
     """
 
     key: str
@@ -21,6 +23,26 @@ class Task(NamedTuple):
     wait_min: float
     needs: tuple[str, ...]
     earliest_min: float = 0.0
+    session: str = ""
+    again_min: float | None = None
+    set_up_min: float = 0.0
+    set_up_again_min: float = 0.0
+
+    def lag_min(self, following: Task) -> float:
+        """Minutes it is left alone before another step.
+
+        Parameters
+        ----------
+        following : Task
+            The step that needs it.
+
+        Returns
+        -------
+        float
+            min.
+        """
+        same = self.session and self.session == following.session
+        return self.wait_min if self.again_min is None or not same else self.again_min
 
 
 def in_order(tasks: Sequence[Task]) -> tuple[str, ...]:
@@ -85,8 +107,8 @@ def tails(tasks: Sequence[Task]) -> dict[str, float]:
     out: dict[str, float] = {}
     after = _needed_by(tasks)
     for key in reversed(in_order(tasks)):
-        own = by_key[key].minutes + by_key[key].wait_min
-        out[key] = own + max((out[k] for k in after[key]), default=0.0)
+        t = by_key[key]
+        out[key] = t.minutes + max([t.wait_min, *(t.lag_min(by_key[k]) + out[k] for k in after[key])])
     return out
 
 
@@ -108,9 +130,42 @@ def critical_path(tasks: Sequence[Task]) -> tuple[str, ...]:
     tail = tails(tasks)
     after = _needed_by(tasks)
     known = set(after)
+    by_key = {t.key: t for t in tasks}
     key = max((t.key for t in tasks if not any(n in known for n in t.needs)), key=lambda k: tail[k])
     out = [key]
     while after[key]:
-        key = max(after[key], key=lambda k: tail[k])
+        before = by_key[key]
+        key = max(after[key], key=lambda k: before.lag_min(by_key[k]) + tail[k])
+        if before.lag_min(by_key[key]) + tail[key] < before.wait_min:
+            break  # it dries longer than all that follows takes
         out.append(key)
     return tuple(out)
+
+
+def generations(tasks: Sequence[Task]) -> dict[str, int]:
+    """How many sessions of its own kind at the least come before each step: those of one generation can be done in one go.
+
+    Parameters
+    ----------
+    tasks : Sequence[Task]
+        All steps.
+
+    Returns
+    -------
+    dict[str, int]
+        By key, from 0.
+    """
+    by_key = {t.key: t for t in tasks}
+    deep: dict[str, dict[str, int]] = {}  # of each step, by kind: the generation that a step after it belongs to
+    out: dict[str, int] = {}
+    for key in in_order(tasks):
+        t = by_key[key]
+        found: dict[str, int] = {}
+        for n in t.needs:
+            for kind, at in deep.get(n, {}).items():
+                found[kind] = max(found.get(kind, 0), at)
+        out[key] = found.get(t.session, 0)
+        if t.session:
+            found[t.session] = out[key] + 1
+        deep[key] = found
+    return out

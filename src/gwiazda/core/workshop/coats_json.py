@@ -30,7 +30,7 @@ def coats_from_json(text: str) -> dict[str, Coat]:
             if not isinstance(row, dict) or any(isinstance(v, (list, dict)) for v in row.values()):
                 raise TypeError
             coat = Coat(**row)
-            numbers = (coat.density, coat.reflectance, coat.dry_h, coat.spread, coat.scatter, coat.absorb)
+            numbers = (coat.density, coat.reflectance, coat.dry_h, coat.spread, coat.scatter, coat.absorb, coat.next_h)
             good = all(isinstance(v, (int, float)) and abs(v) <= 1e6 for v in numbers)  # not so for what is no number
         except TypeError:
             raise PlanError(where, "has other fields than a coat", ", ".join(Coat._fields)) from None
@@ -41,6 +41,7 @@ def coats_from_json(text: str) -> dict[str, Coat]:
             and 0 <= coat.absorb <= 50
             and 0 <= coat.reflectance < 1
             and coat.spread >= 0
+            and min(coat.dry_h, coat.next_h) >= 0
         ):
             raise PlanError(where, "a density or reflectance out of range", "density 0 to 20, reflectance 0 to 1")
         if not isinstance(coat.id, str) or not coat.id.startswith("my-") or coat.kind not in ("paint", "sheet", "mass"):

@@ -83,7 +83,7 @@ KINDS: Mapping[str, OwnKind] = MappingProxyType({
             Figure("full_h", "Full strength after", "h", 0.0, 2000.0))),
         OwnKind("paint", "Paint, tape or putty", "coats", (
             Figure("density", "Density a coat", "OD", 0.0, 20.0), Figure("reflectance_pc", "Throws back", "%", 0.0, 98.0, 100.0, "reflectance"),
-            Figure("dry_h", "Dries in", "h", 0.0, 200.0))),
+            Figure("dry_h", "Handled after", "h", 0.0, 200.0), Figure("next_h", "Next coat after", "h", 0.0, 200.0))),
     )
 })  # fmt: skip
 _WHOLE = ("outputs", "awg")

@@ -10,8 +10,9 @@ from hypothesis import strategies as st
 
 from decks import deck_plan
 from gwiazda.cli import main
+from gwiazda.core.assess.assembly.maker import failures
 from gwiazda.core.assess.assembly.progress import Other, Report, calendar_of, mark, progress_of, slip_of
-from gwiazda.core.assess.assembly.steps import failures, steps_of
+from gwiazda.core.assess.assembly.steps import steps_of
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Closure, Layer, Plan, copy_unchecked
@@ -113,8 +114,10 @@ def test_a_failed_test_puts_mending_before_it_and_says_what_it_costs():
         and mend.wait_h == CAT.coats["flat-black"].dry_h
         and "deck1:leak.mend.1" in steps["deck1:leak"].needs
     )
-    slip = slip_of(CAT, failed, TODAY)
-    assert slip.tests == ("deck1:leak",) and slip.days >= 1, "a coat has to dry before it is dark again"
+    assert slip_of(CAT, failed, TODAY) == (0, ("deck1:leak",)), "of acrylic the coat is dry the same evening"
+    short = edits.set_bench(failed, hours=0.5)
+    slip = slip_of(CAT, short, TODAY)
+    assert slip.tests == ("deck1:leak",) and slip.days >= 1, "not in half an hour"
     states = {x.step.key: x.state for x in progress_of(failed, steps_of(CAT, failed), "2026-11-26 20:00")}
     assert states["deck1:leak.mend.1"] == "ready" and states["deck1:leak"] == "failed"
     mended = mark(failed, steps_of(CAT, failed), "deck1:leak.mend.1", Report(at="2026-11-26 20:00"))

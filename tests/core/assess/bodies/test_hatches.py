@@ -115,7 +115,7 @@ def test_it_is_cut_as_a_step_drawn_on_the_template_mirrored_and_kept(tmp_path):
         powered(Closure(by="glue")), "base", Hatch(face="bottom", at=(40.0, 15.0), size=(60.0, 30.0))
     )
     step = {s.key: s for s in steps_of(CAT, plan)}.get("base:hatch")
-    assert step is not None and "60 × 30 mm in the floor" in step.detail and step.minutes == 30.0
+    assert step is not None and "60 × 30 mm in the floor" in step.detail and step.minutes == 25.0
     sheets = [d for d in drill_templates(plan, assess(plan, CAT), PAPERS["a4"]) if "Base" in d.title]
     (sheet,) = sheets
     assert any(

@@ -21,11 +21,11 @@ def test_twelve_by_eight_in_three_colours_a_third_dead():
     assert (full.lamps, full.fibres, full.outputs, full.joints) == (64, 0, 64, 192) and full.draw_a == pytest.approx(
         0.32
     )
-    # By hand: 64 holes of 6 min, 192 joints of 3, 64 lamps of 5.
-    assert full.hours == pytest.approx((64 * 6 + 192 * 3 + 64 * 5) / 60)
+    # By hand: 64 holes of 1.5 min, 192 joints of 3, 64 lamps of 4.
+    assert full.hours == pytest.approx((64 * 1.5 + 192 * 3 + 64 * 4) / 60)
     # 0.5 mm fibres on a 3 mm face: 27 at the most, 24 by hand; 22 of each colour, so one lamp a colour.
     assert "up to 24 fibres" in shared.words and (shared.lamps, shared.fibres, shared.outputs) == (3, 64, 3)
-    assert shared.hours == pytest.approx((64 * 6 + 9 * 3 + 3 * 5 + 64 * 3) / 60) and shared.hours < full.hours
+    assert shared.hours == pytest.approx((64 * 1.5 + 9 * 3 + 3 * 4 + 64 * 3) / 60) and shared.hours < full.hours
     assert (faked.lamps, faked.fibres, faked.draw_a) == (3, 0, pytest.approx(0.015))
 
 

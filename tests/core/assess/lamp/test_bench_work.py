@@ -196,9 +196,9 @@ def test_effort_counts_and_follows_the_school(deck):
     drill, whole = effort.effort_of(deck, built_in())
     assert (drill.holes, drill.panes, drill.lamps, drill.joints) == (24, 24, 5, 15) and whole.of == ""
     counted = (
-        24 * 6 + 15 * 3 + 5 * 5 + 24 * 1.5 + 24 * 0.3 + 10 * 2.7 + 5 * 0.7
+        24 * 3 + 15 * 3 + 5 * 4 + 24 * 1.5 + 24 * 0.3 + 10 * 1.35 + 5 * 0.5
     )  # panes, joints, lamps, glazing, burrs, leads, tests
-    assert counted / 60 < drill.hours < (counted + 180) / 60, "the rest is setting up, the leak test and what closes it"
+    assert counted / 60 < drill.hours < (counted + 90) / 60, "the rest is paint, the leak test and what closes it"
     scratch = effort.effort_of(edits.set_fields(deck, ["deck1"], school="scratch"), built_in())[0]
     assert scratch.holes == 0 and scratch.hours < drill.hours
     strung = edits.wire_in_series(deck, ["deck1.lamp.01", "deck1.lamp.02"])

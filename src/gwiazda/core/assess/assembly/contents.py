@@ -32,6 +32,11 @@ class Contents(NamedTuple):
         return bool(self.lamps or self.dots)
 
     @property
+    def bare(self) -> bool:
+        """Whether it has no light, no opening and no lead through it, as a wheel has: nothing is to be done to it for the lights."""
+        return not (self.lit or self.openings or self.passages)
+
+    @property
     def seen(self) -> tuple[Lamp, ...]:
         """Its lamps that are seen themselves, each through a hole of its own."""
         return tuple(p for p in self.lamps if p.mount == "outside")

@@ -6,7 +6,8 @@ from collections import Counter
 from typing import NamedTuple
 
 from gwiazda.core.assess.assembly.contents import Contents, contents_of, outside_lamps
-from gwiazda.core.assess.assembly.steps import WHOLE, steps_of
+from gwiazda.core.assess.assembly.step import WHOLE
+from gwiazda.core.assess.assembly.steps import steps_of
 from gwiazda.core.memo import memoize
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.lookup import joints_by_lamp

@@ -5,15 +5,10 @@ from __future__ import annotations
 from collections.abc import Sequence
 from statistics import median
 
-from gwiazda.core.assess.assembly.steps import Step
+from gwiazda.core.assess.assembly.step import Step
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.model import Plan, copy_unchecked
 
-# Which of the user's own minutes a kind of step is counted in.
-FIELDS = {
-    "open": "drill_min", "mask": "mask_min", "scratch": "scratch_min", "solder": "joint_min", "lamps": "lamp_min", "fibres": "dot_min",
-    "holes": "drill_min",
-}  # fmt: skip
 LEAST = 0.1  # min for one: what is noted as less was noted wrongly
 
 
@@ -22,11 +17,11 @@ def learned(plan: Plan, catalogue: Catalogue, steps: Sequence[Step]) -> dict[str
     took = {d.step: d.minutes for d in plan.done if d.minutes is not None}
     each: dict[str, list[float]] = {}
     for s in steps:
-        minutes, field = took.get(s.key), FIELDS.get(s.kind)
-        if minutes is None or field is None or not s.many:
+        minutes = took.get(s.key)
+        if minutes is None or not s.field or not s.many:
             continue
         one = (minutes - catalogue.work[s.kind].set_min) / s.many
-        each.setdefault(field, []).append(max(one, LEAST))
+        each.setdefault(s.field, []).append(max(one, LEAST))
     return {field: round(median(values), 2) for field, values in each.items()}
 
 

@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+import math
 import re
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from datetime import date, datetime, timedelta
 from typing import Literal, NamedTuple
 
 from gwiazda.core.assess.assembly.contents import BODIES, contents_of
-from gwiazda.core.assess.assembly.steps import GATES, Step, failures, steps_of, tasks_of
+from gwiazda.core.assess.assembly.maker import failures
+from gwiazda.core.assess.assembly.step import GATES, Step
+from gwiazda.core.assess.assembly.steps import steps_of, tasks_of
 from gwiazda.core.errors import PlanError
 from gwiazda.core.memo import memoize
 from gwiazda.core.parts.catalogue import Catalogue
@@ -18,7 +21,7 @@ from gwiazda.core.plan.frame import FACE_WORDS
 from gwiazda.core.plan.model import Done, Plan, Seal, copy_unchecked
 from gwiazda.core.plan.naming import names_of
 from gwiazda.core.quantities import counted
-from gwiazda.core.schedule.evenings import DAY_MIN, Evening, Laid, evenings, laid, tonight
+from gwiazda.core.schedule.evenings import DAY_MIN, Evening, Laid, Session, evenings, laid, sessions, tonight
 from gwiazda.core.schedule.graph import Task, critical_path
 
 State = Literal["done", "void", "failed", "ready", "waiting", "open"]
@@ -239,6 +242,7 @@ class Calendar(NamedTuple):
     laid: tuple[Laid, ...]
     critical: frozenset[str]
     free: tuple[Evening, ...]
+    sessions: tuple[Session, ...] = ()
     beside: tuple[tuple[str, tuple[Laid, ...]], ...] = ()
 
     def moment(self, minutes: float) -> datetime:
@@ -273,7 +277,8 @@ def calendar_of(plan: Plan, steps: tuple[Step, ...], today: str, others: tuple[O
     left = [t for t in tasks if t.key not in ended]
     critical = frozenset(critical_path(left))
     if not others:
-        return Calendar(first, laid(tasks, free, ended), critical, free)
+        found_alone = laid(tasks, free, ended)
+        return Calendar(first, found_alone, critical, free, sessions(found_alone))
     every, done = list(tasks), dict(ended)
     for k, other in enumerate(others):
         theirs, over = _tasks(other.plan, other.steps, start)
@@ -288,7 +293,8 @@ def calendar_of(plan: Plan, steps: tuple[Step, ...], today: str, others: tuple[O
         else:
             found.setdefault(at, []).append(x._replace(key=key))
     beside = tuple((o.name, tuple(found.get(str(k), ()))) for k, o in enumerate(others))
-    return Calendar(first, tuple(found.get("", ())), critical, free, beside)
+    mine_laid = tuple(found.get("", ()))
+    return Calendar(first, mine_laid, critical, free, sessions(mine_laid), beside)
 
 
 def _tasks(plan: Plan, steps: tuple[Step, ...], start: datetime) -> tuple[list[Task], dict[str, float]]:
@@ -300,8 +306,14 @@ def _tasks(plan: Plan, steps: tuple[Step, ...], start: datetime) -> tuple[list[T
         if counts(s, d) and d is not None:
             dry = (when(d.at) - start).total_seconds() / 60.0 + s.wait_h * 60.0 if d.at else 0.0
             ended[s.key] = dry
-    arrives = {s.arrives: (when(s.arrives) - start).total_seconds() / 60.0 for s in steps if s.arrives}
-    return tasks_of(steps, arrives), ended
+    return tasks_of(steps, _not_before(plan, steps, start)), ended
+
+
+def _not_before(plan: Plan, steps: Sequence[Step], start: datetime) -> dict[str, float]:
+    """Minute from ``start`` on before which a step isn't begun: what it needs arrives, or it was put on a day."""
+    days = {s.key: s.arrives for s in steps if s.arrives}
+    days |= {x.step: max(x.day, days.get(x.step, "")) for x in plan.step_days}
+    return {key: (when(day) - start).total_seconds() / 60.0 for key, day in days.items()}
 
 
 class Slip(NamedTuple):
@@ -324,8 +336,10 @@ def slip_of(catalogue: Catalogue, plan: Plan, today: str, others: tuple[Other, .
     return Slip((ends[0].date() - ends[1].date()).days, tuple(failed))
 
 
-def tonight_of(plan: Plan, steps: tuple[Step, ...], now: str, minutes: float) -> tuple[Step, ...]:
-    """What can be done from now on in so many minutes."""
+def tonight_of(
+    plan: Plan, steps: tuple[Step, ...], now: str, minutes: float, without: Collection[str] = ()
+) -> tuple[Step, ...]:
+    """What can be done from now on in so many minutes, ``without`` some kinds of sessions."""
     start = when(now)
     last = _last(plan)
     done: dict[str, float] = {}
@@ -335,6 +349,7 @@ def tonight_of(plan: Plan, steps: tuple[Step, ...], now: str, minutes: float) ->
             done[s.key] = ((when(d.at) - start).total_seconds() / 60.0 if d.at else -DAY_MIN) + s.wait_h * 60.0 * bool(
                 d.at
             )
-    arrives = {s.arrives: (when(s.arrives) - start).total_seconds() / 60.0 for s in steps if s.arrives}
     by_key = {s.key: s for s in steps}
-    return tuple(by_key[k] for k in tonight(tasks_of(steps, arrives), done, 0.0, minutes))
+    left_out = {s.key: math.inf for s in steps if s.session in without}
+    tasks = tasks_of(steps, _not_before(plan, steps, start) | left_out)
+    return tuple(by_key[k] for k in tonight(tasks, done, 0.0, minutes))

@@ -44,7 +44,7 @@ def versions_of(count: Count, catalogue: Catalogue, effort: Effort) -> tuple[Ver
 
     def version(way: Way, lamps: int, fibres: int, outputs: int, words: str) -> Version:
         minutes = (
-            dots * effort.drill_min + 3 * lamps * effort.joint_min + lamps * effort.lamp_min + fibres * effort.dot_min
+            dots * effort.hole_min + 3 * lamps * effort.joint_min + lamps * effort.lamp_min + fibres * effort.dot_min
         )
         return Version(way, lamps, fibres, outputs, dots, 3 * lamps, lamps * ampere, minutes / 60.0, words)
 

@@ -3,6 +3,7 @@
 from gwiazda.core.plan.edits.assembly import (
     add_own_step,
     once_more,
+    put_on_day,
     set_bench,
     set_effort,
     set_order,
@@ -187,6 +188,7 @@ __all__ = [
     "put_before",
     "put_into",
     "put_on_channel",
+    "put_on_day",
     "put_on_rails",
     "ready",
     "regulate",

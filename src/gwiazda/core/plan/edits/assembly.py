@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Sequence
 from datetime import date
 from typing import Any
 
 from gwiazda.core.errors import PlanError
 from gwiazda.core.plan.edits.items import copy_checked, fresh_ids
-from gwiazda.core.plan.model import OwnStep, Plan, SectionOrder, copy_unchecked
+from gwiazda.core.plan.model import OwnStep, Plan, SectionOrder, StepDay, copy_unchecked
 
 
 def set_orders(plan: Plan, **fields: Any) -> Plan:
@@ -64,10 +65,27 @@ def add_own_step(plan: Plan, name: str, **fields: Any) -> tuple[Plan, str]:
     return copy_unchecked(plan, own_steps=(*plan.own_steps, step)), new_id
 
 
+def put_on_day(plan: Plan, steps: Sequence[str], day: str) -> Plan:
+    """Steps not before a day; an empty one lets them go where they fit.
+
+    Raises
+    ------
+    PlanError
+        For a date that no calendar has.
+    """
+    real_day(day, "Put on")
+    rest = tuple(x for x in plan.step_days if x.step not in set(steps))
+    if not day:
+        return copy_unchecked(plan, step_days=rest)
+    ids = fresh_ids(plan, "day", len(steps))
+    put = tuple(copy_checked(StepDay(id=i, step=k, day="2026-01-01"), day=day) for i, k in zip(ids, steps, strict=True))
+    return copy_unchecked(plan, step_days=(*rest, *put))
+
+
 def once_more(plan: Plan) -> Plan:
     """The same kit again: all that was decided and learned, nothing done, closed or written down yet."""
     name = f"{plan.kit.name}, once more"[:200]
-    return copy_unchecked(plan, kit=copy_unchecked(plan.kit, name=name), done=(), seals=(), log=())
+    return copy_unchecked(plan, kit=copy_unchecked(plan.kit, name=name), step_days=(), done=(), seals=(), log=())
 
 
 def set_effort(plan: Plan, **fields: Any) -> Plan:

@@ -1,6 +1,6 @@
 """What the modeller decides: frozen models, one file a subject. A change makes a new Plan (see ``plan.edits``)."""
 
-from gwiazda.core.plan.model.assembly import Done, EveningSettings, Orders, OwnStep, Seal, SectionOrder
+from gwiazda.core.plan.model.assembly import Done, EveningSettings, Orders, OwnStep, Seal, SectionOrder, StepDay
 from gwiazda.core.plan.model.base import LIMIT_MM, Model, Point, Point2, copy_unchecked
 from gwiazda.core.plan.model.carrier import Carrier, CarrierForm
 from gwiazda.core.plan.model.circuit import (
@@ -173,6 +173,7 @@ __all__ = [
     "Sound",
     "Stages",
     "Steady",
+    "StepDay",
     "Steps",
     "Supply",
     "Switch",

@@ -17,12 +17,12 @@ Text = Annotated[str, Meta(max_length=2_000)]
 class Orders(Model, frozen=True, kw_only=True):
     """Choices of order. Each has its reasons; what follows from it is in the steps.
 
-    ``paint``: sub-assemblies before they are joined, or the whole after. ``glaze``: before the lamps, to see how many it takes,
+    ``paint``: sub-assemblies before they are joined, or the whole after, or in one's own way, with no steps for it. ``glaze``: before the lamps, to see how many it takes,
     or after. ``circuit``: on a breadboard first, or wired in place and lit after every joint. ``base``: first or last.
     ``rebuild``: a finished model taken apart. ``bare``: closed and lit once before it is blackened, as clear shells are.
     """
 
-    paint: Literal["after joining", "before joining"] = "after joining"
+    paint: Literal["after joining", "before joining", "my own way"] = "after joining"
     glaze: Literal["before lamps", "after lamps"] = "before lamps"
     circuit: Literal["in place", "breadboard first"] = "in place"
     base: Literal["last", "first"] = "last"
@@ -68,6 +68,14 @@ class Done(Model, frozen=True, kw_only=True):
     of: Annotated[str, Meta(max_length=64)] = ""
 
 
+class StepDay(Model, frozen=True, kw_only=True):
+    """A step that was put on a day: it isn't begun before."""
+
+    id: Id
+    step: StepKey
+    day: Day
+
+
 class Seal(Model, frozen=True, kw_only=True):
     """A section closed for good. ``despite``: tests that were not passed then, ``reason``: why it was closed all the same."""
 
@@ -84,7 +92,7 @@ class EveningSettings(Model, frozen=True, kw_only=True):
     begins: Day = ""
     days: Annotated[tuple[bool, ...], Meta(min_length=7, max_length=7)] = (True, True, True, True, True, True, True)
     from_h: Annotated[float, Meta(ge=0.0, le=24.0)] = 19.0
-    hours: Annotated[float, Meta(ge=0.25, le=16.0)] = 2.0
+    hours: Annotated[float, Meta(ge=0.25, le=16.0)] = 3.0
     air_c: Annotated[float, Meta(ge=5.0, le=35.0)] = 20.0
     damp: bool = False
     alike: Annotated[int, Meta(ge=1, le=20)] = 1

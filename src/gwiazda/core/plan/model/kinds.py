@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
-from gwiazda.core.plan.model.assembly import Done, OwnStep, Seal, SectionOrder
+from gwiazda.core.plan.model.assembly import Done, OwnStep, Seal, SectionOrder, StepDay
 from gwiazda.core.plan.model.base import Model
 from gwiazda.core.plan.model.carrier import Carrier
 from gwiazda.core.plan.model.circuit import Feed
@@ -64,6 +64,7 @@ KINDS = (
     ItemKind("carriers", "carrier", Carrier, layer=7, of_section=True, in_variant=True),
     ItemKind("fittings", "fitting", Fitting, layer=8, of_section=True, in_variant=True),
     ItemKind("section_orders", "order", SectionOrder),
+    ItemKind("step_days", "step’s day", StepDay),
     ItemKind("own_steps", "own step", OwnStep),
     ItemKind("done", "done step", Done),
     ItemKind("seals", "seal", Seal),

@@ -59,12 +59,13 @@ class ViewingConditions(Model, frozen=True, kw_only=True):
 
 
 class Effort(Model, frozen=True, kw_only=True):
-    """The user's own minutes: a pane in each school of window work, a joint, a lamp set in place, a fibre fed, glued and trimmed
-    (its hole apart)."""
+    """The user's own minutes: a pane in each school of window work, a round hole, a joint, a lamp set in place, a fibre fed, glued and
+    trimmed (its hole apart)."""
 
-    drill_min: Annotated[float, Meta(ge=0, le=600)] = 6.0
-    mask_min: Annotated[float, Meta(ge=0, le=600)] = 4.0
+    drill_min: Annotated[float, Meta(ge=0, le=600)] = 3.0
+    hole_min: Annotated[float, Meta(ge=0, le=600)] = 1.5
+    mask_min: Annotated[float, Meta(ge=0, le=600)] = 1.5
     scratch_min: Annotated[float, Meta(ge=0, le=600)] = 1.5
     joint_min: Annotated[float, Meta(ge=0, le=600)] = 3.0
-    lamp_min: Annotated[float, Meta(ge=0, le=600)] = 5.0
+    lamp_min: Annotated[float, Meta(ge=0, le=600)] = 4.0
     dot_min: Annotated[float, Meta(ge=0, le=600)] = 3.0

@@ -4,7 +4,7 @@ from typing import Annotated, Literal
 
 from msgspec import Meta
 
-from gwiazda.core.plan.model.assembly import Done, EveningSettings, Orders, OwnStep, Seal, SectionOrder
+from gwiazda.core.plan.model.assembly import Done, EveningSettings, Orders, OwnStep, Seal, SectionOrder, StepDay
 from gwiazda.core.plan.model.base import Model
 from gwiazda.core.plan.model.carrier import Carrier
 from gwiazda.core.plan.model.circuit import Feed, ResistorStock, Supply
@@ -20,13 +20,13 @@ from gwiazda.core.plan.model.opening import Opening
 from gwiazda.core.plan.model.section import Section
 from gwiazda.core.plan.model.variant import Variant
 
-PLAN_VERSION = 12
+PLAN_VERSION = 13
 
 
 class Plan(Model, frozen=True, kw_only=True):
     """The whole plan of one kit. Its groups are tuples of things with an id; ids are used once in a plan."""
 
-    version: Literal[12] = 12
+    version: Literal[13] = 13
     kit: Kit = Kit()
     views: Annotated[tuple[View, ...], Meta(min_length=1, max_length=100)] = (
         View(id="port", name="Port side", side="port"),
@@ -56,6 +56,7 @@ class Plan(Model, frozen=True, kw_only=True):
     bench: EveningSettings = EveningSettings()
     section_orders: Annotated[tuple[SectionOrder, ...], Meta(max_length=2_000)] = ()
     own_steps: Annotated[tuple[OwnStep, ...], Meta(max_length=2_000)] = ()
+    step_days: Annotated[tuple[StepDay, ...], Meta(max_length=20_000)] = ()
     done: Annotated[tuple[Done, ...], Meta(max_length=20_000)] = ()
     seals: Annotated[tuple[Seal, ...], Meta(max_length=2_000)] = ()
     log: Annotated[tuple[LogEntry, ...], Meta(max_length=50_000)] = ()

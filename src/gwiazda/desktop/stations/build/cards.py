@@ -22,7 +22,7 @@ from gwiazda.core.assess.assembly.progress import (
     tonight_of,
     unmark,
 )
-from gwiazda.core.assess.assembly.steps import Step
+from gwiazda.core.assess.assembly.step import Step
 from gwiazda.core.assess.assembly.together import together
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Plan

@@ -6,7 +6,8 @@ from datetime import datetime
 from typing import NamedTuple
 
 from gwiazda.core.assess.assembly.progress import Calendar, Slip, StepState, calendar_of, progress_of, slip_of
-from gwiazda.core.assess.assembly.steps import Step, steps_of
+from gwiazda.core.assess.assembly.step import Step
+from gwiazda.core.assess.assembly.steps import steps_of
 from gwiazda.core.errors import PlanError
 from gwiazda.desktop.document import Document
 

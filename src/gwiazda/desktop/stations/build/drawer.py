@@ -9,7 +9,7 @@ from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QKeyEvent, QMouseEvent, QPainter, QPen, QPolygonF, QWheelEvent
 
 from gwiazda.core.assess.assembly.progress import open_tests
-from gwiazda.core.assess.assembly.steps import WHOLE, Step
+from gwiazda.core.assess.assembly.step import WHOLE, Step
 from gwiazda.core.quantities import counted
 from gwiazda.core.schedule.evenings import DAY_MIN, Laid
 from gwiazda.desktop.stations.build.days import Days, days_of

@@ -326,7 +326,7 @@ def _steps(arguments: argparse.Namespace) -> int:
         else:
             write_atomically(Path(arguments.csv), text.encode())
     if not (arguments.ics or arguments.csv):
-        print(steps_text(file.plan, steps, calendar, others), end="")
+        print(steps_text(file.plan, catalogue, steps, calendar, others), end="")
         slip = slip_of(catalogue, file.plan, day.isoformat(), others)
         if slip.tests:
             print(f"Failed tests put it back by {slip.days} days: {', '.join(slip.tests)}.")

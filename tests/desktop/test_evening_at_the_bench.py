@@ -204,6 +204,7 @@ def test_a_plan_drawn_from_nothing_is_built_read_photographed_and_decided_on(emp
     at(empty, "build")
     empty.type_into("Minutes at hand", "300")
     ready = {k for k, state in states(empty).items() if state == "ready"}
+    empty.settle()
     tick(empty, "Done: ")
     assert document.plan.done[-1].step in ready and document.plan.done[-1].at == "2026-11-27 19:10"
 

@@ -131,7 +131,7 @@ def test_evenings_are_set_and_steps_of_ones_own_come_in(deck):
     assert deck.document.plan.bench.days == (False,) * 5 + (True, True)
     assert days_of(deck.document).calendar.ends > ends
     deck.type_into("Hours an evening", "40")
-    assert deck.document.plan.bench.hours == 2.0 and deck.window.message.text
+    assert deck.document.plan.bench.hours == 3.0 and deck.window.message.text
     deck.type_into("Begins on", "tomorrow")
     assert deck.document.plan.bench.begins == "" and deck.window.message.text
     deck.type_into("A step of your own", "Etch the railings")
@@ -202,10 +202,10 @@ def test_what_it_took_is_noted_and_learned(deck):
     assert deck.document.plan.done[0].minutes == 45.0
     deck.settle()
     deck.press("Learn from what it took")
-    assert deck.document.plan.effort.drill_min == 10.0
+    assert deck.document.plan.effort.drill_min == 11.25
     deck.window.files.once_more()
     deck.settle()
-    assert deck.document.plan.done == () and deck.document.plan.effort.drill_min == 10.0 and deck.document.dirty
+    assert deck.document.plan.done == () and deck.document.plan.effort.drill_min == 11.25 and deck.document.dirty
     assert deck.document.plan.kit.name.endswith("once more")
 
 
@@ -355,3 +355,48 @@ def test_prices_and_packs_are_typed_and_summed(deck):
     assert "Price" in said[-1] and deck.document.workshop.drawer[buy.key].price == 2.5
     deck.type_into(f"Price: {buy.detail}", " ")
     assert deck.document.workshop.drawer[buy.key].price == 0.0
+
+
+def test_a_session_is_dragged_to_another_evening_and_back_and_what_stands_against_it_is_said(deck):
+    drawer, document = deck.window.drawer, deck.document
+    drawer.resize(900, 200)
+    drawer.grab()
+    spray = next(b for b in drawer.session_blocks if b.session.kind == "spray")
+    was = days_of(document).calendar
+    begins = {x.key: x.begins_min for x in was.laid}
+    key = spray.session.keys[0]
+    at = spray.rect.center() * text_factor()
+    there = (
+        drawer._x((int(begins[key] // 1440) + 4) * 1440 + 19.5 * 60, drawer.days_shown or max(drawer._end(), 1.0))
+        * text_factor()
+    )
+    from PySide6.QtCore import QPoint
+
+    deck.bot.mousePress(drawer, Qt.MouseButton.LeftButton, pos=at.toPoint())
+    deck.bot.mouseMove(drawer, QPoint(round((at.x() + there) / 2), round(at.y())))
+    deck.bot.mouseRelease(drawer, Qt.MouseButton.LeftButton, pos=QPoint(round(there), round(at.y())))
+    deck.settle()
+    assert {x.step for x in document.plan.step_days} == set(spray.session.keys)
+    now = {x.key: x.begins_min for x in days_of(document).calendar.laid}
+    assert now[key] // 1440 == begins[key] // 1440 + 4 and "is on" in deck.window.message.text
+    document.undo()
+    deck.settle()
+    assert document.plan.step_days == () and {x.key: x.begins_min for x in days_of(document).calendar.laid} == begins
+    document.pick_step("deck1:leak")
+    deck.settle()
+    deck.bot.keyClick(drawer, Qt.Key.Key_Left, Qt.KeyboardModifier.ControlModifier)
+    deck.settle()
+    assert "can’t be on" in deck.window.message.text or document.plan.step_days == ()
+    document.undo()
+    deck.bot.keyClick(drawer, Qt.Key.Key_Right, Qt.KeyboardModifier.ControlModifier)
+    deck.settle()
+    assert "deck1:leak" in {x.step for x in document.plan.step_days}
+
+
+def test_tonight_leaves_out_what_wants_the_iron(deck):
+    deck.type_into("Minutes at hand", "90")
+    card = deck.part("TonightCard")
+    names = [b.accessibleName() for b in card.list.boxes] if hasattr(card.list, "boxes") else card.note.text()
+    assert "soldering" in card.note.text(), names
+    deck.choose("Tonight without", "no iron, no spraying")
+    assert "soldering" not in card.note.text() and "spraying" not in card.note.text() and "drilling" in card.note.text()

@@ -143,9 +143,10 @@ class _Hands:
     def _set_up(self, key: str, now: float) -> float:
         """Minutes to set up for a step, and to put away after it."""
         task = self.work.by_key[key]
-        if not task.session or (task.session == self.kind and now <= self.idle_from + IDLE_MIN):
+        tonight_too = self.seen.get(task.session) == self.evening_at
+        if not task.session or (tonight_too and task.session == self.kind and now <= self.idle_from + IDLE_MIN):
             return 0.0
-        return task.set_up_again_min if self.seen.get(task.session) == self.evening_at else task.set_up_min
+        return task.set_up_again_min if tonight_too else task.set_up_min
 
     def _rank(self, key: str, now: float) -> tuple[int, float, int]:
         """What comes first has the least."""

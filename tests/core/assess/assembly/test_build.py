@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import datetime
 import itertools
 import random
 
@@ -38,6 +39,8 @@ from gwiazda.core.plan.gate import validate_edit
 from gwiazda.core.plan.model import Closure, Lamp, Layer, Plan, Seal, copy_unchecked
 from gwiazda.core.plan.storage import load, plan_from_json, plan_to_json
 from gwiazda.core.schedule.graph import in_order
+from gwiazda.core.starter.forms import FORMS
+from gwiazda.core.starter.start import start
 from gwiazda.core.workbench.testsheet import sheet_of
 from gwiazda.demos import path_of
 
@@ -282,8 +285,13 @@ def test_the_calendar_is_read_back_and_the_command_says_the_steps(tmp_path, caps
     steps = steps_of(CAT, plan)
     laid_ = calendar_of(plan, steps, "2026-12-01")
     events = list(Calendar.from_ical((tmp_path / "b.ics").read_bytes()).walk("VEVENT"))
-    wanted = sorted((laid_.moment(a), laid_.moment(b)) for x in laid_.laid for a, b in x.pieces)
-    assert sorted((e.decoded("dtstart"), e.decoded("dtend")) for e in events) == wanted
+    times = sorted((e.decoded("dtstart"), e.decoded("dtend")) for e in events)
+    assert len(laid_.sessions) <= len(events) < len(steps), "an event for what is done in one go"
+    hands = sum((laid_.moment(b) - laid_.moment(a) for x in laid_.laid for a, b in x.pieces), datetime.timedelta())
+    spent = sum((b - a for a, b in times), datetime.timedelta())
+    assert abs(spent - hands) < datetime.timedelta(minutes=45), "and no more than that but for a pause within"
+    text = "\n".join(f"{e['summary']} {e.get('description', '')}" for e in events)
+    assert all(s.name in text for s in steps)
     assert len({str(e["uid"]) for e in events}) == len(events) and any(
         "fresh blade" in str(e.get("description", "")) for e in events
     )
@@ -428,3 +436,68 @@ def test_a_running_light_is_on_the_test_sheet_and_in_the_roll_call_of_its_sectio
     assert "deck1.port_light" in tested(early) and "deck1.port_light" not in tested(late)
     assert "deck1.port_light" in {p.id for p in contents_of(early)["deck1"].lamps}
     assert "deck1.port_light" not in {p.id for p in contents_of(late)["deck1"].lamps}
+
+
+def test_parts_that_hold_no_light_have_no_steps_and_the_model_is_painted_in_one_go_or_ones_own_way():
+    made = start(CAT, FORMS["vehicle"].sizes).plan
+    steps = steps_of(CAT, made)
+    wheels = [s.id for s in made.sections if s.id.startswith("wheel")]
+    assert wheels and not [s.key for s in steps if s.section in wheels]
+    (paint,) = [s for s in steps if s.kind == "paint"]
+    assert paint.section == "" and paint.many == sum(bool(s.outside) for s in made.sections) > len(wheels)
+    mine = steps_of(CAT, edits.set_orders(made, paint="my own way"))
+    assert not [s.key for s in mine if s.kind in ("paint", "cover")] and len(mine) < len(steps)
+    assert mine[-1].key == ":final" and any(s.kind == "seam" for s in mine)
+
+
+def test_the_box_vehicle_is_done_in_a_week_of_evenings_and_each_kind_of_work_in_one_go():
+    """What no one would follow was 106 steps, 27 hours, fifteen days."""
+    made = start(CAT, FORMS["vehicle"].sizes).plan
+    found = calendar_of(made, steps_of(CAT, made), "2026-12-01")
+    hands = sum(b - a for x in found.laid for a, b in x.pieces) / 60.0
+    assert hands <= 11.0 and (found.ends - found.moment(0)).days < 7
+    kinds = [s.kind for s in found.sessions]
+    assert kinds.count("drill") == kinds.count("wash") == 1 and kinds.count("solder") <= 2 and len(kinds) <= 32
+    black = [s for s in found.sessions if s.kind == "spray"]
+    assert len(black[0].keys) == 4 and all(k.endswith("block.1") for k in black[0].keys), "all parts in one go"
+
+
+def test_two_coats_an_evening_where_the_paint_allows_it():
+    acrylic, enamel = deck(), edits.set_fields(deck(), ["deck1"], inside=(Layer(coat="flat-black-enamel", coats=2),))
+    days = []
+    for plan in (acrylic, enamel):
+        at = {x.key: x for x in calendar_of(plan, steps_of(CAT, plan), "2026-12-01").laid}
+        first, second = at["deck1:block.1"], at["deck1:block.2"]
+        days.append(second.begins_min // 1440 - first.begins_min // 1440)
+    assert days == [0, 1]
+    damp = [
+        next(s.wait_h for s in steps_of(CAT, edits.set_bench(p, damp=True)) if s.key == "deck1:block.1")
+        for p in (acrylic, enamel)
+    ]
+    assert damp == [0.75, 6.0], "only what is made with water minds the damp"
+
+
+def test_a_step_put_on_a_day_waits_for_it_and_all_that_needs_it():
+    plan = edits.put_on_day(deck(), ["deck1:block.1"], "2026-12-09")
+    found = calendar_of(plan, steps_of(CAT, plan), "2026-12-01")
+    at = {x.key: found.moment(x.begins_min).date().isoformat() for x in found.laid}
+    assert (
+        at["deck1:block.1"] == "2026-12-09" and at["deck1:open"] == "2026-12-01" and at["deck1:lamps"] >= "2026-12-09"
+    )
+    assert edits.put_on_day(plan, ["deck1:block.1"], "") == deck()
+    moved = edits.put_on_day(plan, ["deck1:block.1"], "2026-12-05")
+    assert [(x.step, x.day) for x in moved.step_days] == [("deck1:block.1", "2026-12-05")]
+    with pytest.raises(PlanError, match="calendar"):
+        edits.put_on_day(deck(), ["deck1:open"], "2026-02-30")
+
+
+def test_tonight_without_the_iron():
+    plan = deck()
+    steps = steps_of(CAT, plan)
+    usual = tonight_of(plan, steps, "2026-11-26 20:00", 90.0)
+    quiet = tonight_of(plan, steps, "2026-11-26 20:00", 90.0, ["solder"])
+    assert any(s.session == "solder" for s in usual) and quiet and not any(s.session == "solder" for s in quiet)
+    assert all(
+        s.session not in ("drill", "spray")
+        for s in tonight_of(plan, steps, "2026-11-26 20:00", 20.0, ["drill", "spray"])
+    )

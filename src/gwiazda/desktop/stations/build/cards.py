@@ -25,19 +25,13 @@ from gwiazda.core.assess.assembly.progress import (
 from gwiazda.core.assess.assembly.step import Step
 from gwiazda.core.assess.assembly.together import together
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.model import Plan
 from gwiazda.core.quantities import counted, figure, parse_number
 from gwiazda.desktop.panels.panel import Panel, PanelCard, clear, label
-from gwiazda.desktop.stations.build.days import Days, days_of, now_of
+from gwiazda.desktop.stations.build.days import Days, days_of, now_of, where_of
 from gwiazda.desktop.widgets.offer import OfferButton
 
 SEEN = "cares/seen"
 MOST = 9  # steps of a list; the rest is in the drawer
-
-
-def where_of(plan: Plan, step: Step) -> str:
-    """The section of a step by its name, or the kit."""
-    return next((s.name for s in plan.sections if s.id == step.section), "All together")
 
 
 class StepRows:
@@ -103,6 +97,15 @@ class StepRows:
         self.panel.refresh()
 
 
+WITHOUT = (
+    ("", "anything goes"),
+    ("solder", "no iron"),
+    ("spray", "no spraying"),
+    ("solder spray", "no iron, no spraying"),
+    ("spray drill cut fill", "no dust, no spraying"),
+)
+
+
 class TonightCard(PanelCard):
     """What can be done tonight, and the step that is picked."""
 
@@ -124,6 +127,9 @@ class TonightCard(PanelCard):
             "Minutes at hand", lambda t: parse_number(t.replace("min", ""), "Minutes", 5, 960), self._set_minutes, "how long you have: 40"
         )  # fmt: skip
         self.card.row("Minutes at hand", self.time)
+        self.without = panel.choice("Tonight without", WITHOUT, self._set_without)
+        self.without.setToolTip("Leave out what makes noise, smells, or wants the iron")
+        self.card.row("Without", self.without)
         self.rows = QVBoxLayout()
         self.rows.setSpacing(2)
         self.card.outer.addLayout(self.rows)
@@ -139,6 +145,14 @@ class TonightCard(PanelCard):
         key = self.document.step
         self.document.edit("Note the minutes", lambda plan: took(plan, key, minutes))
 
+    def _set_without(self, kinds: str) -> None:
+        self.refresh()
+
+    def take_over(self, old: Any) -> None:
+        self.minutes = old.minutes
+        self.without.show_value(str(old.without.currentData()))
+        self.refresh()
+
     def _set_minutes(self, minutes: float) -> None:
         self.minutes = minutes
         self.refresh()
@@ -150,7 +164,8 @@ class TonightCard(PanelCard):
         if days.fault:
             self.note.setText(days.fault)
             return
-        found = tonight_of(self.document.plan, days.steps, days.now, self.minutes)
+        without = str(self.without.currentData() or "").split()
+        found = tonight_of(self.document.plan, days.steps, days.now, self.minutes, without)
         self.list.show([days.states[s.key] for s in found[:MOST]], True)
         cares = [c for c in dict.fromkeys(self._care(s) for s in found) if c]
         seen = self._seen()
@@ -161,8 +176,15 @@ class TonightCard(PanelCard):
         )
         self.seen.setToolTip("They are shown once an evening, at each step, and on the sheets")
         self._cares = tuple(cares)
-        spent = sum(s.minutes for s in found)
-        words = f"{counted(len(found), 'step')}, {spent:.0f} min. " if found else "Nothing is ready that fits. "
+        set_up = {s.session: s.set_up_min for s in found if s.session}
+        spent = sum(s.minutes for s in found) + sum(set_up.values())
+        names = [self.document.catalogue.sessions[k].name.lower() for k in set_up]
+        words = (
+            f"{counted(len(found), 'step')}, {spent:.0f} min with what is set up"
+            + (f" for {', '.join(names)}. " if names else ". ")
+            if found
+            else "Nothing is ready that fits. "
+        )
         self.note.setText(words + " ".join(unseen))
 
     def _evening(self) -> str:

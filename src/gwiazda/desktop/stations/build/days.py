@@ -9,6 +9,7 @@ from gwiazda.core.assess.assembly.progress import Calendar, Slip, StepState, cal
 from gwiazda.core.assess.assembly.step import Step
 from gwiazda.core.assess.assembly.steps import steps_of
 from gwiazda.core.errors import PlanError
+from gwiazda.core.plan.model import Plan
 from gwiazda.desktop.document import Document
 
 STAGES = {
@@ -60,7 +61,14 @@ def stages_at(days: Days, key: str) -> dict[str, str]:
             before = {x.key for x in days.calendar.laid if x.ends_min <= at + 1e-9}
             done = [s for s in days.steps if days.states[s.key].state == "done" or s.key in before]
     out: dict[str, str] = {}
+    every = {s.section for s in days.steps if s.section}
     for s in done:
-        if s.section and s.kind in STAGES:
-            out[s.section] = STAGES[s.kind]
+        if s.kind in STAGES:
+            for section in [s.section] if s.section else every if s.kind == "paint" else []:
+                out[section] = STAGES[s.kind]
     return out
+
+
+def where_of(plan: Plan, step: Step) -> str:
+    """The section of a step by its name, or the kit."""
+    return next((s.name for s in plan.sections if s.id == step.section), "All together")

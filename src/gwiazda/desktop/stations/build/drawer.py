@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
-import numpy as np
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QKeyEvent, QMouseEvent, QPainter, QPen, QPolygonF, QWheelEvent
 
@@ -13,15 +12,13 @@ from gwiazda.core.assess.assembly.step import WHOLE, Step
 from gwiazda.core.quantities import counted
 from gwiazda.core.schedule.evenings import DAY_MIN, Laid
 from gwiazda.desktop.stations.build.days import Days, days_of
-from gwiazda.desktop.stations.drawer import StationDrawer
+from gwiazda.desktop.stations.build.session_lane import LEAST_PX, SessionBlock, SessionLane
 from gwiazda.desktop.theme.sizes import text_factor
 
 NAME = 118.0
 LANE, LEAST_LANE = 22.0, 13.0
 RULER = 18.0
-BEFORE, AFTER = 0.12, 0.88  # of a day's width: from where to where its evening is drawn
 BESIDE = "/"  # no section's id begins so: a lane of another kit
-LEAST_PX = 3.0  # of a block, so that short steps can be hit
 
 
 class Block(NamedTuple):
@@ -31,7 +28,7 @@ class Block(NamedTuple):
     key: str
 
 
-class BuildDrawer(StationDrawer):
+class BuildDrawer(SessionLane):
     title = "Build"
     grows = True
     needs = 208
@@ -41,6 +38,9 @@ class BuildDrawer(StationDrawer):
         self.first_day, self.days_shown = 0.0, 0.0  # the whole build while it is 0
         self.top = 0
         self.blocks: list[Block] = []
+        self.session_blocks: list[SessionBlock] = []
+        self._held: tuple[SessionBlock, float] | None = None  # the session under the hand, and where it was taken
+        self._held_px = 0.0
         self._plot = QRectF()
         self._days: Days | None = None
         document.step_changed.connect(self.update)
@@ -63,11 +63,12 @@ class BuildDrawer(StationDrawer):
         if not days.steps:
             return "the steps come from the plan: draw a section first"
         done = sum(x.state == "done" for x in days.states.values())
-        left = sum(s.minutes for s in days.steps if days.states[s.key].state != "done") / 60.0
         ends = days.calendar.ends if days.calendar is not None else None
+        at = [p for x in days.calendar.laid for p in x.pieces] if days.calendar is not None else []
+        left, nights = sum(b - a for a, b in at) / 60.0, len({int(a // DAY_MIN) for a, _ in at})
         if ends is None:
             return f"all {len(days.steps)} steps are done"
-        words = f"{done} of {counted(len(days.steps), 'step')} done, {left:.0f} h left, done by {ends:%d %b %Y}"
+        words = f"{done} of {counted(len(days.steps), 'step')} done, {left:.0f} h left in {counted(nights, 'evening')}, done by {ends:%d %b %Y}"
         if days.slip.tests:
             failed = counted(len(days.slip.tests), "failed test")
             words += (
@@ -89,19 +90,22 @@ class BuildDrawer(StationDrawer):
             return
         lanes = [*self.lanes(days), *((f"{BESIDE}{k}", name) for k, (name, _) in enumerate(calendar.beside))]
         high = body.height() - RULER
-        tall = min(LANE, max(LEAST_LANE, high / max(len(lanes), 1)))
-        room = max(int(high // tall), 1)
+        tall = min(LANE, max(LEAST_LANE, high / max(len(lanes) + 1, 1)))
+        room = max(int(high // tall) - 1, 1)
         self.top = min(max(self.top, 0), max(len(lanes) - room, 0))
         shown = lanes[self.top : self.top + room]
         end = self._end()
         wide = self.days_shown or max(end, 1.0)
-        self._plot = QRectF(body.left() + NAME, body.top() + RULER, body.width() - NAME, tall * len(shown))
+        self._plot = QRectF(body.left() + NAME, body.top() + RULER, body.width() - NAME, tall * (len(shown) + 1))
         self._ruler(painter, days, wide)
+        self._sessions(painter, QRectF(self._plot.left(), self._plot.top(), self._plot.width(), tall), days, wide)
+        self.words(painter, QRectF(body.left(), self._plot.top(), NAME - 6, tall), "In one go")
+        below = self._plot.top() + tall
         place = {x.key: x for x in calendar.laid}
         painter.save()
         painter.setClipRect(self._plot.adjusted(-2, -2, 2, 2))
         for k, (section, _) in enumerate(shown):
-            lane = QRectF(self._plot.left(), self._plot.top() + k * tall, self._plot.width(), tall)
+            lane = QRectF(self._plot.left(), below + k * tall, self._plot.width(), tall)
             painter.setPen(QPen(self.palette_.colour("line"), 1))
             painter.drawLine(QLineF(lane.left(), lane.bottom(), lane.right(), lane.bottom()))
             if section.startswith(BESIDE):
@@ -112,9 +116,7 @@ class BuildDrawer(StationDrawer):
                     self._step(painter, lane, s, place[s.key], days, wide)
         painter.restore()
         for k, (section, name) in enumerate(shown):
-            self._lane_name(
-                painter, QRectF(body.left(), self._plot.top() + k * tall, NAME - 6, tall), section, name, days
-            )
+            self._lane_name(painter, QRectF(body.left(), below + k * tall, NAME - 6, tall), section, name, days)
         if len(lanes) > len(shown):
             self.words(
                 painter, QRectF(body.left(), body.top(), NAME - 8, RULER), f"and {len(lanes) - len(shown)} more (↑ ↓)"
@@ -122,15 +124,6 @@ class BuildDrawer(StationDrawer):
         for block in self.blocks:
             step = days.states[block.key].step
             self.places.append((block.rect, block.key, self._spoken(step, place.get(block.key), days)))
-
-    def _x(self, minutes: float, wide: float) -> float:
-        """Where a minute lies: evenings are drawn wide, the rest of a day narrow, as work is what one looks for."""
-        bench = self.document.plan.bench
-        day, rest = divmod(minutes, DAY_MIN)
-        begins = min(bench.from_h / 24.0, 0.99)
-        ends = min(max((bench.from_h + bench.hours) / 24.0, begins + 1e-3), 1.0)
-        within = float(np.interp(rest / DAY_MIN, (0.0, begins, ends, 1.0), (0.0, BEFORE, AFTER, 1.0)))
-        return self._plot.left() + (day + within - self.first_day) / wide * self._plot.width()
 
     def _ruler(self, painter: QPainter, days: Days, wide: float) -> None:
         p, plot, calendar = self.palette_, self._plot, days.calendar
@@ -233,8 +226,30 @@ class BuildDrawer(StationDrawer):
 
     # -- hands ---------------------------------------------------------------------------------------------
 
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if self._held is None:
+            super().mouseMoveEvent(event)
+            return
+        self._held_px = event.position().x() / text_factor() - self._held[1]
+        self.update()
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        held, self._held = self._held, None
+        if held is None:
+            super().mouseReleaseEvent(event)
+            return
+        moved, self._held_px = event.position().x() / text_factor() - held[1], 0.0
+        if abs(moved) >= 4.0:
+            self.put_on(held[0].session, self._day_at(held[0].rect.left() + 2 + moved))
+        self.update()
+
     def mousePressEvent(self, event: QMouseEvent) -> None:
         at = event.position() / text_factor()
+        for taken in reversed(self.session_blocks):
+            if taken.rect.adjusted(-1, 0, 1, 0).contains(at):
+                self._held, self._held_px = (taken, at.x()), 0.0
+                self.document.pick_step(taken.session.keys[0])
+                return
         for block in reversed(self.blocks):
             if block.rect.adjusted(-1, 0, 1, 0).contains(at):
                 self.document.pick_step(block.key)
@@ -257,13 +272,6 @@ class BuildDrawer(StationDrawer):
             self.top -= round(steps)
         self.update()
 
-    def _end(self) -> float:
-        calendar = self._days.calendar if self._days is not None else None
-        if calendar is None:
-            return 1.0
-        every = (*calendar.laid, *(x for _, others in calendar.beside for x in others))
-        return max((x.done_min for x in every), default=DAY_MIN) / DAY_MIN
-
     def zoom(self, factor: float, share: float = 0.0) -> None:
         """Show more or fewer days, the one under the hand staying where it is."""
         end = self._end()
@@ -282,7 +290,13 @@ class BuildDrawer(StationDrawer):
     def keyPressEvent(self, event: QKeyEvent) -> None:
         key = event.key()
         days = days_of(self.document)
-        if key in (Qt.Key.Key_Left, Qt.Key.Key_Right) and days.calendar is not None and days.calendar.laid:
+        control = bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
+        if key in (Qt.Key.Key_Left, Qt.Key.Key_Right) and control and days.calendar is not None:
+            mine = next((s for s in days.calendar.sessions if self.document.step in s.keys), None)
+            if mine is not None:
+                day = int(mine.begins_min // DAY_MIN)
+                self.put_on(mine, day + 1 if key == Qt.Key.Key_Right else day - 1)
+        elif key in (Qt.Key.Key_Left, Qt.Key.Key_Right) and days.calendar is not None and days.calendar.laid:
             order = [x.key for x in days.calendar.laid]
             now = order.index(self.document.step) if self.document.step in order else -1
             self.document.pick_step(order[min(max(now + (1 if key == Qt.Key.Key_Right else -1), 0), len(order) - 1)])

@@ -35,7 +35,7 @@ class OrdersCard(PanelCard):
     extra = True
     model = Orders
     fields = (
-        Field("paint", "Paint", Choice((("after joining", "the whole, after joining"), ("before joining", "sub-assemblies, before"))), "When the outside is painted",
+        Field("paint", "Paint", Choice((("after joining", "the whole, after joining"), ("before joining", "sub-assemblies, before"), ("my own way", "my own way, no steps"))), "When the outside is painted",
               "Change the order"),
         Field("glaze", "Glaze", Choice((("before lamps", "before the lamps"), ("after lamps", "after the lamps"))), "When the windows are glazed", "Change the order"),
         Field("circuit", "Circuit", Choice((("in place", "wired in place, lit each time"), ("breadboard first", "all on the bench first"))),

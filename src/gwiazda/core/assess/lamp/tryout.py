@@ -60,7 +60,7 @@ class Three(NamedTuple):
         return Comparison(self.levels, answer, bench.setup)
 
 
-def _alone(plan: Plan, lamp: Lamp, feed: Feed, ohm: float) -> Plan:
+def alone(plan: Plan, lamp: Lamp, feed: Feed, ohm: float) -> Plan:
     """A plan of this lamp and nothing else, straight on its source behind one resistor."""
     held = copy_unchecked(lamp, mount="outside", late=False, resistor_ohm=ohm, channel="", light="", lens=None)
     return Plan(kit=plan.kit, room=plan.room, feeds=(Feed(id=feed.id, supply=feed.supply),), lamps=(held,))
@@ -128,7 +128,7 @@ def _shares(
     low, high = shelf[0], shelf[-1]
     rungs = sorted({min(shelf, key=lambda v: abs(math.log(v / x))) for x in np.geomspace(low, high, LADDER)})
     for ohm in rungs:
-        found = assess(_alone(plan, lamp, feed, ohm), catalogue).lamps.get(lamp.id)
+        found = assess(alone(plan, lamp, feed, ohm), catalogue).lamps.get(lamp.id)
         if found is not None and found.share > 0.0:
             solved[ohm] = (found.current_a, found.fresh_a)
     if len(solved) < 2:

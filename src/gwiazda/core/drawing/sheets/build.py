@@ -10,6 +10,7 @@ from gwiazda.core.plan.model import Plan
 from gwiazda.core.plan.naming import names_of
 from gwiazda.core.quantities import figure
 from gwiazda.core.schedule.graph import in_order
+from gwiazda.core.workbench.lamp_tests import how_words, lamp_tests
 from gwiazda.core.workbench.log import words_of
 from gwiazda.core.workbench.testsheet import joint_tests, sheet_of
 
@@ -58,6 +59,10 @@ def test_sheets(plan: Plan, assessment: Assessment, paper: Paper) -> list[Drawin
     ]  # fmt: skip
     if not rows:
         return []
+    each = lamp_tests(plan, assessment)
+    alone = [
+        ("", names_of(plan, x.lamps, 4), f"{figure(x.current_a * 1e3, 2)} mA", x.words, "") for x in each
+    ]  # fmt: skip
     columns = (
         ("", 7.0),
         ("lamps that light", 62.0),
@@ -68,8 +73,12 @@ def test_sheets(plan: Plan, assessment: Assessment, paper: Paper) -> list[Drawin
     )
     return [
         *_boxed(table("Test sheet: clip on, read, note", columns, rows, paper), []),
+        *(_boxed(table(f"Lamp by lamp: {how_words(plan)}", ALONE, alone, paper), []) if alone else []),
         *_after_joints(plan, assessment, paper),
     ]
+
+
+ALONE = (("", 7.0), ("lamps", 62.0), ("should flow", 24.0), ("should look", 66.0), ("seen", 26.0))
 
 
 def _after_joints(plan: Plan, assessment: Assessment, paper: Paper) -> list[Drawing]:

@@ -87,7 +87,10 @@ class Seal(Model, frozen=True, kw_only=True):
 
 
 class EveningSettings(Model, frozen=True, kw_only=True):
-    """Evenings: from which day on, which days of the week (Monday first), from when, for how long; ``alike`` kits at once, as twins are."""
+    """Evenings: from which day on, which days of the week (Monday first), from when, for how long; ``alike`` kits at once, as twins are.
+
+    ``tests_with``: a supply with a limit, a coin cell on the leads of each lamp, or the battery itself.
+    """
 
     begins: Day = ""
     days: Annotated[tuple[bool, ...], Meta(min_length=7, max_length=7)] = (True, True, True, True, True, True, True)
@@ -96,3 +99,4 @@ class EveningSettings(Model, frozen=True, kw_only=True):
     air_c: Annotated[float, Meta(ge=5.0, le=35.0)] = 20.0
     damp: bool = False
     alike: Annotated[int, Meta(ge=1, le=20)] = 1
+    tests_with: Literal["limited supply", "coin cell", "battery"] = "limited supply"

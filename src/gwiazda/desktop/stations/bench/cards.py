@@ -15,6 +15,7 @@ from gwiazda.core.plan.model import Lamp, LogEntry
 from gwiazda.core.plan.naming import name_of, names_of, said
 from gwiazda.core.quantities import counted, figure, parse_current_a, parse_number, parse_voltage_v
 from gwiazda.core.workbench.diagnosis import Next, next_words, suspect_words, tells
+from gwiazda.core.workbench.lamp_tests import how_words, lamp_tests, told
 from gwiazda.core.workbench.log import CIRCUIT, NEAR_MM, beside, search, sums, words_of
 from gwiazda.core.workbench.photo.photos import MAX_BYTES, photo_for_log
 from gwiazda.core.workbench.testsheet import joint_tests, sheet_of
@@ -193,6 +194,9 @@ class ReadingCard(PanelCard):
                     f"To test: {figure(line.supply_v)} V, limit {figure(line.limit_a * 1e3)} mA over {name_of(self.plan, line.branch)}. "
                     f"{figure(line.low_a * 1e3, 2)} to {figure(line.high_a * 1e3, 2)} mA, {figure(line.volts)} V over {name_of(self.plan, line.lamps[0])}; {names_of(self.plan, line.lamps)} should light."
                 )
+        for single in lamp_tests(self.document.assessed_plan, assessment) if lamps else ():
+            if lamps[0] in single.lamps:
+                lines.append(f"By itself, {how_words(self.plan)}: {told(self.plan, single)}.")
         for test in joint_tests(self.document.assessed_plan, assessment) if lamps else ():
             if test.lamps[-1] == lamps[0] and " of " in test.joint:
                 lines.append(

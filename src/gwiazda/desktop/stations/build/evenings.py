@@ -78,6 +78,8 @@ class EveningsCard(PanelCard):
         Field("air_c", "Room temperature", Number("°C"), "10 °C colder, and all dries half as fast", "Change the evenings", name="Air in the room in °C"),
         Field("damp", "", Flag("damp"), "In damp air paint and glue take longer", "Change the evenings"),
         Field("begins", "Begins on", Text(10, placeholder="today"), "The first evening: 2026-12-01; empty: today", "Change the evenings"),
+        Field("tests_with", "Lamps tested with", Choice((("limited supply", "a supply with a limit"), ("coin cell", "a coin cell, each"), ("battery", "the battery itself"))),
+              "How each lamp is lit before it is closed in: the test sheet says what to expect", "Change how lamps are tested"),
         Field("alike", "Number of kits", whole(), "How many of this kit are built in one go, as twins are: set up once, done to each", "Change the evenings"),
         Field("own", "Own step", Text(100), "Its name: it comes into the evenings; for what is ordered: Set the etched railings, arrives 2026-12-10",
               name="A step of your own", takes=lambda card, name: card.add(name)),

@@ -8,9 +8,10 @@ import pytest
 
 from gwiazda.core.assess.assessment import assess
 from gwiazda.core.drawing.sheets import KINDS, PAPERS, pages_of
-from gwiazda.core.drawing.sheets.page import BAR_MM, MARGIN_MM, Drawing, laid, line, stacked
+from gwiazda.core.drawing.sheets.page import BAR_MM, MARGIN_MM, Drawing, laid, line, stacked, table
 from gwiazda.core.errors import PlanError, PlanFileError
 from gwiazda.core.parts.catalogue import built_in
+from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Plan
 from gwiazda.core.plan.storage import load
 from gwiazda.demos import path_of
@@ -45,7 +46,9 @@ def test_the_bar_is_a_hundred_millimetres_on_paper(szron, application, tmp_path,
     pdf = pypdfium2.PdfDocument(str(path))
     assert len(pdf) == len(pages_of(plan, found, PAPERS[paper]))
     scale = 254 / 72  # ten px to a mm
-    for k in (0, len(pdf) - 1):
+    barred = [k for k in range(len(pdf)) if "100 mm long" in pdf[k].get_textpage().get_text_range()]
+    assert barred[0] == 0 and len(barred) < len(pdf), "a table has no bar: there is nothing to measure"
+    for k in (0, barred[-1]):
         width, height = pdf[k].get_size()
         size = sorted((width * 25.4 / 72, height * 25.4 / 72))
         assert size == pytest.approx(sorted((PAPERS[paper].width_mm, PAPERS[paper].height_mm)), abs=0.3)
@@ -72,7 +75,10 @@ def test_windows_lie_on_paper_as_on_the_model(szron):
 
 
 def test_a_blocking_template_is_the_mirror_of_the_masks(szron):
-    plan, found = szron
+    drilled, found = szron
+    with pytest.raises(PlanError, match="nothing to put"):
+        pages_of(drilled, found, PAPERS["a4"], ["blocking"])  # windows that are drilled want none
+    plan = edits.set_fields(drilled, ["deck1"], glazing="print")
     masks = next(p for p in pages_of(plan, found, PAPERS["a4"], ["masks"]) if "Deck 1, port" in p.title)
     block = next(p for p in pages_of(plan, found, PAPERS["a4"], ["blocking"]) if "Deck 1, port" in p.title)
     panes = [m for m in block.body if m.fill == 1.0]
@@ -210,3 +216,27 @@ def test_the_book_has_the_log_and_its_photos(application, tmp_path):
     assert "Photos of the log" not in "\n".join(
         p.get_textpage().get_text_range() for p in pypdfium2.PdfDocument(str(gone))
     )
+
+
+def test_no_name_is_cut_in_a_table_and_small_tables_share_a_page():
+    long = "Left headlamp, right headlamp, left tail lamp, right tail lamp and the search lamps"
+    (made,) = table("Wires", (("of", 40.0), ("cut", 20.0)), [(long, "1"), ("short", "2")], PAPERS["a4"], [True, False])
+    words = " ".join(m.text for m in made.marks if m.kind == "text")
+    assert all(w in words for w in long.split()) and "…" not in words
+    rows = sorted({m.points[0][1] for m in made.marks if m.text in ("1", "2")})
+    assert rows[1] - rows[0] >= 3 * 3.6, "the next row is below all of it"
+    boxes = [m for m in made.marks if m.kind == "outline"]
+    assert [b.fill for b in boxes] == [0.3, None] and boxes[1].points[0][1] > boxes[0].points[2][1]
+    shared = stacked([made, made._replace(title="Joints")], PAPERS["a4"])
+    assert [d.title for d in shared] == ["Wires, Joints"] and shared[0].plain
+    far = table("T", (("a", 20.0),), [(str(k),) for k in range(120)], PAPERS["a4"])
+    assert (len(far) > 1 and far[0].title == "T, 1 to 47") or far[0].title.startswith("T, 1 to ")
+    assert sum(len([m for m in d.marks if m.text.isdigit()]) for d in far) == 120
+
+
+def test_the_steps_stand_in_the_order_of_the_evenings_with_what_is_done_in_one_go(szron):
+    plan, found = szron
+    pages = pages_of(plan, found, PAPERS["a4"], ["steps"])
+    words = [m.text for p in pages for m in p.body if m.kind == "text"]
+    assert words.index("Drilling") < words.index("Washing") < words.index("Soldering") < len(words)
+    assert words.count("Washing") < words.count("Deburr and wash"), "one heading for all that is done with it"

@@ -2,50 +2,58 @@
 
 from __future__ import annotations
 
-from gwiazda.core.assess.assembly.progress import afterwards, progress_of, roll_call
-from gwiazda.core.assess.assembly.steps import steps_of, tasks_of
+from gwiazda.core.assess.assembly.progress import afterwards, calendar_of, progress_of, roll_call
+from gwiazda.core.assess.assembly.steps import steps_of
 from gwiazda.core.assess.states import Assessment
-from gwiazda.core.drawing.sheets.page import Drawing, Paper, SheetMark, rect, table, text
+from gwiazda.core.drawing.sheets.page import Drawing, Paper, table, text
 from gwiazda.core.plan.model import Plan
 from gwiazda.core.plan.naming import names_of
 from gwiazda.core.quantities import figure
-from gwiazda.core.schedule.graph import in_order
 from gwiazda.core.workbench.lamp_tests import how_words, lamp_tests
 from gwiazda.core.workbench.log import words_of
 from gwiazda.core.workbench.testsheet import joint_tests, sheet_of
 
-BOX_MM = 3.2
-
-
-def _boxed(drawings: list[Drawing], ticked: list[bool]) -> list[Drawing]:
-    """A box to tick before each row of a table, filled where it is done."""
-    out, at = [], 0
-    for d in drawings:
-        count = max(int((d.height_mm - 8.0) // 5.0), 0)
-        marks: list[SheetMark] = list(d.marks)
-        for k in range(count):
-            done = ticked[at] if at < len(ticked) else False
-            marks.append(rect(0.4, 7.4 + 5.0 * k, BOX_MM, BOX_MM, fill=0.3 if done else None, wide=0.25))
-            at += 1
-        out.append(d._replace(marks=tuple(marks)))
-    return out
+ANY_DAY = "2026-01-05"  # the order of the steps, not their dates, is on the sheet
 
 
 def step_list(plan: Plan, assessment: Assessment, paper: Paper) -> list[Drawing]:
-    """All steps in an order that can be worked, with what each waits for."""
+    """All steps in the order of the evenings, what is done in one go together, with what each waits for."""
     steps = {s.key: s for s in steps_of(assessment.catalogue, plan)}
     if not steps:
         return []
     states = {x.step.key: x.state for x in progress_of(plan, tuple(steps.values()), "")}
     names = {s.id: s.name for s in plan.sections}
     rows, ticked = [], []
-    for key in in_order(tasks_of(tuple(steps.values()))):
+    done = [k for k in steps if states[k] == "done"]
+    found = calendar_of(plan, tuple(steps.values()), plan.bench.begins or ANY_DAY)
+    opens = {s.keys[0]: s for s in found.sessions}
+    for key in (*done, *(k for s in found.sessions for k in s.keys)):
         s = steps[key]
+        session = opens.get(key)
+        kind = assessment.catalogue.sessions.get(session.kind) if session is not None else None
         wait = f"{s.wait_h:g} h" if s.wait_h else ""
-        rows.append(("", names.get(s.section, "all"), s.name, f"{s.minutes:.0f} min", wait, s.detail))
+        rows.append(
+            (
+                "",
+                kind.name if kind is not None else "",
+                names.get(s.section, "all"),
+                s.name,
+                f"{s.minutes:.0f} min",
+                wait,
+                s.detail,
+            )
+        )
         ticked.append(states[key] == "done")
-    columns = (("", 7.0), ("section", 30.0), ("step", 62.0), ("hands", 17.0), ("then wait", 19.0), ("with", 50.0))
-    return _boxed(table("Steps of the build", columns, rows, paper), ticked)
+    columns = (
+        ("", 7.0),
+        ("in one go", 26.0),
+        ("section", 28.0),
+        ("step", 50.0),
+        ("hands", 15.0),
+        ("then wait", 18.0),
+        ("with", 40.0),
+    )
+    return table("Steps of the build", columns, rows, paper, ticked)
 
 
 def test_sheets(plan: Plan, assessment: Assessment, paper: Paper) -> list[Drawing]:
@@ -72,8 +80,8 @@ def test_sheets(plan: Plan, assessment: Assessment, paper: Paper) -> list[Drawin
         ("read", 28.0),
     )
     return [
-        *_boxed(table("Test sheet: clip on, read, note", columns, rows, paper), []),
-        *(_boxed(table(f"Lamp by lamp: {how_words(plan)}", ALONE, alone, paper), []) if alone else []),
+        *table("Test sheet: clip on, read, note", columns, rows, paper, []),
+        *(table(f"Lamp by lamp: {how_words(plan)}", ALONE, alone, paper, []) if alone else []),
         *_after_joints(plan, assessment, paper),
     ]
 
@@ -98,7 +106,7 @@ def _after_joints(plan: Plan, assessment: Assessment, paper: Paper) -> list[Draw
         ("should flow", 30.0),
         ("read", 20.0),
     )
-    return _boxed(table("After each joint: set the supply, light it", columns, rows, paper), [])
+    return table("After each joint: set the supply, light it", columns, rows, paper, [])
 
 
 def roll_calls(plan: Plan, assessment: Assessment, paper: Paper) -> list[Drawing]:
@@ -114,7 +122,7 @@ def roll_calls(plan: Plan, assessment: Assessment, paper: Paper) -> list[Drawing
             rows.append(("", f"not to be reached afterwards: {gone}"))
         if still:
             rows.append(("", f"still to be reached: {still}"))
-        out += _boxed(table(f"Before {section.name} is closed", (("", 7.0), ("", 170.0)), rows, paper), [])
+        out += table(f"Before {section.name} is closed", (("", 7.0), ("", 170.0)), rows, paper, [])
     return out
 
 
@@ -126,7 +134,7 @@ def cautions(plan: Plan, assessment: Assessment, paper: Paper) -> list[Drawing]:
         return []
     lines.append("Local rules come first; mains work is for the qualified.")
     marks = tuple(text(0.0, 5.0 + 6.0 * k, words, 3.2) for k, words in enumerate(lines))
-    return [Drawing("Care", marks, paper.room[0], 8.0 + 6.0 * len(lines), False)]
+    return [Drawing("Care", marks, paper.room[0], 8.0 + 6.0 * len(lines), False, True)]
 
 
 def log_pages(plan: Plan, assessment: Assessment, paper: Paper) -> list[Drawing]:

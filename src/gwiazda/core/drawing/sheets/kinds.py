@@ -10,6 +10,7 @@ import numpy as np
 
 from gwiazda.core.assess.assembly.holes import NumberedHole, chosen_holes, holes_of, numbered_holes
 from gwiazda.core.assess.fibres.lists import bought_of, cuts_of, map_of, tags_of
+from gwiazda.core.assess.optics.shell import is_shell
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.drawing.sheets.build import cautions, log_pages, roll_calls, step_list, test_sheets
 from gwiazda.core.drawing.sheets.carriers import cutting_patterns
@@ -33,7 +34,7 @@ from gwiazda.core.drawing.sheets.page import (
 from gwiazda.core.drawing.sheets.polarity import MINUS, PLUS, end_words, polarity_page
 from gwiazda.core.errors import PlanError
 from gwiazda.core.plan.frame import SHEET, SIDES, Side, rect_on_sheet, to_sheet
-from gwiazda.core.plan.model import Opening, Panel, Plan
+from gwiazda.core.plan.model import Opening, Panel, Plan, Section
 from gwiazda.core.plan.naming import channel_name, joint_name, name_of, names_of
 from gwiazda.core.quantities import counted, format_scale
 
@@ -196,13 +197,25 @@ def window_masks(plan: Plan, assessment: Assessment, paper: Paper) -> list[Drawi
     return out
 
 
+PRINT = "print"  # the glazing that is a printed film
+
+
+def _from_behind(plan: Plan, assessment: Assessment, section: Section, o: Opening) -> bool:
+    """Whether a pane is lit through the wall or a printed film, and blocked from behind all round."""
+    return (
+        not o.hole
+        or (o.glazing or section.glazing) == PRINT
+        or is_shell(assessment.catalogue, section, plan.kit.material)
+    )
+
+
 def blocking_templates(plan: Plan, assessment: Assessment, paper: Paper) -> list[Drawing]:
     """What a printed film or a thin wall is blocked by from behind: black but for what is lit, mirrored as seen from inside."""
     out = []
     for section in plan.sections:
         for side in SIDES:
             lit = [o for o in plan.openings if o.section == section.id and o.side == side and not o.into and o.lit > 0]
-            if not lit:
+            if not any(_from_behind(plan, assessment, section, o) for o in lit):
                 continue
             sheet = _Sheet()
             sheet.add(outline([(-x, y) for x, y in contours(section, side)[0]], fill=0.0))

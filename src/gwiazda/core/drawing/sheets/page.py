@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import textwrap
 from collections.abc import Sequence
 from typing import Literal, NamedTuple
 
@@ -93,13 +94,15 @@ class Page(NamedTuple):
 
 
 class Drawing(NamedTuple):
-    """Content before it is laid onto pages: marks from its own upper left corner, and its size (mm)."""
+    """Content before it is laid onto pages: marks from its own upper left corner, and its size (mm). ``plain``: a table or words, of which nobody
+    expects a scale."""
 
     title: str
     marks: tuple[SheetMark, ...]
     width_mm: float
     height_mm: float
     true_size: bool = True
+    plain: bool = False
 
 
 def stacked(drawings: Sequence[Drawing], paper: Paper) -> list[Drawing]:
@@ -118,16 +121,18 @@ def stacked(drawings: Sequence[Drawing], paper: Paper) -> list[Drawing]:
                 marks.append(text(0.0, y + 4.0, d.title, 3.4, bold=True))
                 marks += [m._replace(points=tuple((a, b + y + STACK_MM) for a, b in m.points)) for m in d.marks]
                 y += d.height_mm + STACK_MM
-            first = here[0].title.split(":")[0]
-            out.append(Drawing(f"{first}: {len(here)} of them", tuple(marks), max(d.width_mm for d in here), y))
+            names = list(dict.fromkeys(d.title.split(":")[0] for d in here))
+            title = ", ".join(names) if len(names) > 1 else f"{names[0]}: {len(here)} of them"
+            out.append(Drawing(title, tuple(marks), max(d.width_mm for d in here), y, here[0].true_size, here[0].plain))
         here.clear()
 
     for d in drawings:
-        if not d.true_size or d.width_mm > room_w or d.height_mm + STACK_MM > room_h:
+        if not (d.true_size or d.plain) or d.width_mm > room_w or d.height_mm + STACK_MM > room_h:
             close()
             out.append(d)
             continue
-        if sum(x.height_mm + STACK_MM for x in here) + d.height_mm + STACK_MM > room_h:
+        full = sum(x.height_mm + STACK_MM for x in here) + d.height_mm + STACK_MM > room_h
+        if full or (here and here[0].plain != d.plain):
             close()
         here.append(d)
     close()
@@ -160,7 +165,7 @@ def laid(drawing: Drawing, paper: Paper) -> list[Page]:
             body = drawing.marks
             if across * down > 1:
                 body = (*body, *_registers(across, down, room_w, room_h))
-            pages.append(Page(title, _frame(title, paper, drawing.true_size), body, shift, paper))
+            pages.append(Page(title, _frame(title, paper, drawing), body, shift, paper))
     return pages
 
 
@@ -180,16 +185,18 @@ def _registers(across: int, down: int, room_w: float, room_h: float) -> list[She
     return out
 
 
-def _frame(title: str, paper: Paper, true_size: bool) -> tuple[SheetMark, ...]:
-    """The heading, and the bar to check the printer by."""
+def _frame(title: str, paper: Paper, drawing: Drawing) -> tuple[SheetMark, ...]:
+    """The heading, and the bar to check the printer by, where there is something to measure."""
     y = paper.height_mm - MARGIN_MM - 3.0
     marks = [text(MARGIN_MM, MARGIN_MM + 5.0, title, 4.2, bold=True)]
+    if drawing.plain:
+        return tuple(marks)
     marks.append(line((MARGIN_MM, y), (MARGIN_MM + BAR_MM, y), wide=0.3))
     for k in range(11):
         tall = 3.0 if k in (0, 5, 10) else 1.6
         marks.append(line((MARGIN_MM + 10 * k, y), (MARGIN_MM + 10 * k, y - tall), wide=0.2))
     words = "This bar is 100 mm long. Measure it before you cut: print at 100 %, not fitted to the page."
-    if not true_size:
+    if not drawing.true_size:
         words = "Not to scale. The bar is 100 mm long, as on the other sheets."
     first, rest = words.split(". ")[0] + ".", ". ".join(words.split(". ")[1:])
     if paper.width_mm < NARROW_MM:
@@ -200,33 +207,49 @@ def _frame(title: str, paper: Paper, true_size: bool) -> tuple[SheetMark, ...]:
     return tuple(marks)
 
 
+LETTER_MM = 1.65  # a letter's width in a table, about
+ROW_MM, LINE_MM, TABLE_HEAD_MM, BOX_MM = 5.0, 3.6, 8.0, 3.0
+
+
 def table(
-    title: str, columns: Sequence[tuple[str, float]], rows: Sequence[Sequence[str]], paper: Paper
-) -> list[Drawing]:
-    """A table as drawings of a page each; columns by heading and width (mm)."""
-    high, room_w, room_h = 5.0, *paper.room
-    per_page = max(int((room_h - 8.0) // high), 1)
+    title: str, columns: Sequence[tuple[str, float]], rows: Sequence[Sequence[str]], paper: Paper,
+    ticked: Sequence[bool] | None = None,
+) -> list[Drawing]:  # fmt: skip
+    """A table as drawings of a page each; columns by heading and width (mm). What is longer than its column goes on below. With ``ticked`` there is a box
+    before each row, filled where it is done."""
+    room_w, room_h = paper.room
+    cells = [[wrapped(cell, wide) for (_, wide), cell in zip(columns, row, strict=True)] for row in rows]
+    tall = [ROW_MM + LINE_MM * (max((len(c) for c in row), default=1) - 1) for row in cells]
+    pages: list[list[int]] = [[]]
+    for k, high in enumerate(tall):
+        if pages[-1] and TABLE_HEAD_MM + sum(tall[i] for i in pages[-1]) + high > room_h:
+            pages.append([])
+        pages[-1].append(k)
     out = []
-    for start in range(0, max(len(rows), 1), per_page):
-        here = rows[start : start + per_page]
+    for here in pages:
         marks: list[SheetMark] = []
         x = 0.0
         for name, wide in columns:
             marks.append(text(x, 4.0, name, 3.0, bold=True))
             x += wide
         marks.append(line((0.0, 5.6), (room_w, 5.6), wide=0.2))
-        for k, row in enumerate(here):
-            x, y = 0.0, 10.0 + k * high
-            for (_, wide), cell in zip(columns, row, strict=True):
-                marks.append(text(x, y, _fitted(cell, wide), 2.8))
+        y = 10.0
+        for k in here:
+            x = 0.0
+            for (_, wide), lines in zip(columns, cells[k], strict=True):
+                marks += [text(x, y + LINE_MM * n, words, 2.8) for n, words in enumerate(lines)]
                 x += wide
-            marks.append(line((0.0, y + 1.3), (room_w, y + 1.3), wide=0.05))
-        name = title if len(rows) <= per_page else f"{title}, {start + 1} to {start + len(here)}"
-        out.append(Drawing(name, tuple(marks), room_w, 8.0 + len(here) * high, False))
+            if ticked is not None:
+                done = ticked[k] if k < len(ticked) else False
+                marks.append(rect(0.4, y - 2.6, BOX_MM, BOX_MM, fill=0.3 if done else None, wide=0.25))
+            y += tall[k]
+            marks.append(line((0.0, y - ROW_MM + 1.3), (room_w, y - ROW_MM + 1.3), wide=0.05))
+        name = title if len(pages) == 1 or not here else f"{title}, {here[0] + 1} to {here[-1] + 1}"
+        out.append(Drawing(name, tuple(marks), room_w, TABLE_HEAD_MM + sum(tall[k] for k in here), False, True))
     return out
 
 
-def _fitted(words: str, wide: float) -> str:
-    """As much as fits a column; a letter takes some 1.5 mm at this height."""
-    most = max(int(wide / 1.5), 3)
-    return words if len(words) <= most else words[: most - 1] + "…"
+def wrapped(words: str, wide: float) -> list[str]:
+    """Words in as many lines as a column takes; what has no space is parted where the column ends."""
+    most = max(int(wide / LETTER_MM), 3)
+    return textwrap.wrap(words, most) or [""]

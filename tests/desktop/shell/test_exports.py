@@ -7,6 +7,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFileDialog
 
 from gwiazda.cli import main
+from gwiazda.core.plan import edits
 from gwiazda.demos import path_of
 from gwiazda.desktop.shell.export.exports import BY_ID, EXPORTS
 
@@ -102,3 +103,17 @@ def test_dusk_goes_out_as_a_picture_that_gets_darker(tmp_path):
         picture.seek(k)
         levels.append(float(np.asarray(picture.convert("L"))[5:15, 5:315].mean()))
     assert picture.n_frames == 25 and levels[0] > levels[1] + 10 > levels[2] + 10
+
+
+@pytest.mark.parametrize(
+    ("kit", "offered"),
+    [
+        ("Świstak", "świstak-holes.csv"),
+        ("A/B: 1/72 ..", "a-b-1-72-holes.csv"),
+        ("", "holes.csv"),
+        ("x" * 90, f"{'x' * 60}-holes.csv"),
+    ],
+)
+def test_a_file_is_offered_under_the_kits_name(empty, kit, offered):
+    empty.document.edit("Name", lambda plan: edits.set_kit(plan, name=kit))
+    assert empty.window.files.offered_name("holes", ".csv") == offered

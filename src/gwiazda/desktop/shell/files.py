@@ -295,8 +295,8 @@ class Files(Exporting, OwnThings):
         return False
 
     def ask_save(self) -> bool:
-        name = self.window.document.plan.kit.name.lower().replace(" ", "-") or "plan"
-        path = self._where_to("Save the plan", f"{name}.gwiazda", FILTER)
+        named = bool(self.window.document.plan.kit.name.strip())
+        path = self._where_to("Save the plan", self.offered_name("" if named else "plan", ".gwiazda"), FILTER)
         if path is None:
             return False
         return self._save(path if path.suffix else path.with_name(f"{path.name}.gwiazda"))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -40,7 +41,7 @@ class Exporting:
         if lack := export.lacks(self.window.document.plan):
             self.window.show_message(lack)
             return
-        if path := self._where_to(export.label, f"{export.id}{export.suffixes[0]}", kinds_of(export)):
+        if path := self._where_to(export.label, self.offered_name(export.id, export.suffixes[0]), kinds_of(export)):
             self.write_export(export_id, path, **options)
 
     def ask_carriers(self, ids: list[str]) -> None:
@@ -92,6 +93,11 @@ class Exporting:
         )
         writing.failed.connect(lambda words: window.show_message(words, "stop"))
         writing.start()
+
+    def offered_name(self, what: str, suffix: str) -> str:
+        """The name that is proposed for a file: the kit's, and what it is."""
+        kit = re.sub(r"[^\w]+", "-", self.window.document.plan.kit.name.lower()).strip("-_")[:60]
+        return "-".join(x for x in (kit, what) if x) + suffix
 
     def _where_to(self, title: str, name: str, kinds: str) -> Path | None:
         """The file to write, ``name`` proposed, or None when the user thinks better of it."""

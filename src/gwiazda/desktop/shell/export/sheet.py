@@ -207,7 +207,7 @@ class ExportSheet(QDialog):
         options = {"frames": int(self.frames.currentData())} if export.frames else {}
         suffix = str(self.form.currentData())
         files = self.main.files
-        path = files._where_to(export.label, f"{export.id}{suffix}", f"{suffix[1:].upper()} (*{suffix})")
+        path = files._where_to(export.label, files.offered_name(export.id, suffix), f"{suffix[1:].upper()} (*{suffix})")
         if path is None:
             return
         self.accept()

@@ -38,7 +38,7 @@ def run(say) -> None:
     steps = steps_of(catalogue, again)
     calendar_of(again, steps, "2026-11-26")
     took = (time.perf_counter() - begun) * 1e3
-    say(f"build: {len(steps)} steps of Szron and their evenings   {took:.0f} ms   (asked: 100)")
+    say(f"build: {len(steps)} steps of Szron into sessions and evenings   {took:.0f} ms   (asked: 100)")
     tasks = [Task(f"s{k}", 11, (k % 4) * 240, tuple(f"s{j}" for j in (k - 3, k - 40) if j >= 0)) for k in range(5000)]
     begun = time.perf_counter()
     laid(tasks, evenings((True,) * 7, 19.0, 2.0))

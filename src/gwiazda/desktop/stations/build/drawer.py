@@ -16,7 +16,7 @@ from gwiazda.desktop.stations.build.session_lane import LEAST_PX, SessionBlock, 
 from gwiazda.desktop.theme.sizes import text_factor
 
 NAME = 118.0
-LANE, LEAST_LANE = 22.0, 13.0
+LANE, LEAST_LANE = 30.0, 13.0
 RULER = 18.0
 BESIDE = "/"  # no section's id begins so: a lane of another kit
 

@@ -71,9 +71,14 @@ class SessionLane(StationDrawer):
             if any(k in put for k in s.keys):  # put on its day by hand
                 painter.setBrush(p.colour("live"))
                 painter.drawRect(QRectF(rect.left(), rect.top(), 3.0, rect.height()))
-            name = self._kind(s)
-            if painter.fontMetrics().horizontalAdvance(name) + 8 < rect.width():
-                self.words(painter, rect.adjusted(5, 0, -2, 0), name, "ink")
+            # By its name where there is room for that, else by the short word for its kind.
+            fits = (
+                x
+                for x in (self._kind(s), s.kind)
+                if x and painter.fontMetrics().horizontalAdvance(x) + 6 < rect.width()
+            )
+            if name := next(fits, ""):
+                self.words(painter, rect.adjusted(4, 0, 0, 0), name, "ink")
             self.session_blocks.append(SessionBlock(rect, s))
             self.places.append((rect, f"session:{s.keys[0]}", self.told(s, days)))
 

@@ -311,7 +311,7 @@ def test_effort_follows_minutes_and_school(bench):
     bench.window.set_station("measure")
     bench.settle()
     before = bench.part("EffortCard").words.text()
-    bench.type_into("Minutes to drill and file a pane", "12 min")
+    bench.type_into("Minutes to open a pane", "12 min")
     assert bench.document.plan.effort.drill_min == 12
     assert bench.part("EffortCard").words.text() != before
     bench.document.select(["deck1"])

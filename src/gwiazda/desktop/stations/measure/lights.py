@@ -29,7 +29,7 @@ from gwiazda.desktop.widgets.offer import OfferButton
 
 PICTURE_WIDTH = 216
 MINUTES = (
-    ("drill_min", "drill and file a pane"),
+    ("drill_min", "open a pane"),
     ("hole_min", "drill a hole"),
     ("mask_min", "mask a pane"),
     ("scratch_min", "scratch a pane"),

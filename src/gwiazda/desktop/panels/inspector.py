@@ -121,6 +121,7 @@ class Inspector(QFrame):
         rest = "All of the plan" if kind == "plan" else f"All about this {NOUNS[kind]}"
         panel.fill(self.cards.here(kind, station), lambda: self.cards.others(kind, station), rest)
         self._box.insertWidget(0, panel)
+        self._scroll.verticalScrollBar().setValue(0)  # another panel is read from its top
 
     def show_widget(self, widget: QWidget) -> None:
         """Scroll to a widget of the panel."""

@@ -109,3 +109,10 @@ def test_the_next_three_stand_about_what_is_known() -> None:
 def test_two_levels_are_too_few() -> None:
     assert next_three([], (0.5, 1.0)) is None
     assert next_three([], (0.5, 1.0, 2.0)) == (0, 1, 2)
+
+
+def test_thousands_of_odd_answers_still_give_a_figure():
+    odd = [Comparison((1e-6, 2e-6, 1e6), "middle"), Comparison((1e5, 2e5, 1e6), "left")] * 1000
+    scale = estimate(odd)
+    assert math.isfinite(scale.value) and scale.value > 0.0 and scale.here > 0.0
+    assert next_three(odd, E12) is not None

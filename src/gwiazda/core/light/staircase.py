@@ -121,15 +121,17 @@ def answer_chances(levels: Array, ideal: Array, moment: float = MOMENT, too_far:
 
 
 def _posterior(comparisons: Sequence[Comparison]) -> Array:
-    p = np.zeros_like(_GRID)
+    if not comparisons:
+        p = np.exp(-0.5 * (_GRID / PEOPLE) ** 2)
+        return np.asarray(p / p.sum())
     levels, answers = np.log([c.levels for c in comparisons]), [ANSWERS.index(c.answer) for c in comparisons]
-    for moment, too_far, weight in _KINDS if comparisons else [(MOMENT, TOO_FAR, 1.0)]:
-        each = (
-            answer_chances(levels, _GRID, moment, too_far)[np.arange(len(answers)), answers]
-            if answers
-            else np.ones((1, 1))
-        )
-        p += weight * np.exp(np.log(each).sum(axis=0) - 0.5 * (_GRID / PEOPLE) ** 2)
+    rows = np.arange(len(answers))
+    # In logarithms: of thousands of answers, however odd, none may underflow.
+    log_p = np.array([
+        math.log(weight) + np.log(answer_chances(levels, _GRID, moment, too_far)[rows, answers]).sum(axis=0)
+        for moment, too_far, weight in _KINDS
+    ]) - 0.5 * (_GRID / PEOPLE) ** 2  # fmt: skip
+    p = np.exp(log_p - log_p.max()).sum(axis=0)
     return np.asarray(p / p.sum())
 
 

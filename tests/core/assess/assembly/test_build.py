@@ -36,7 +36,7 @@ from gwiazda.core.findings.rules import evaluate_rules
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.gate import validate_edit
-from gwiazda.core.plan.model import Closure, Lamp, Layer, Plan, Seal, copy_unchecked
+from gwiazda.core.plan.model import Closure, Lamp, Layer, Plan, Seal, StepDay, copy_unchecked
 from gwiazda.core.plan.storage import load, plan_from_json, plan_to_json
 from gwiazda.core.schedule.graph import in_order
 from gwiazda.core.starter.forms import FORMS
@@ -489,6 +489,11 @@ def test_a_step_put_on_a_day_waits_for_it_and_all_that_needs_it():
     assert [(x.step, x.day) for x in moved.step_days] == [("deck1:block.1", "2026-12-05")]
     with pytest.raises(PlanError, match="calendar"):
         edits.put_on_day(deck(), ["deck1:open"], "2026-02-30")
+    # A file from elsewhere: no day, a day that no calendar has, a step that isn't there.
+    odd = copy_unchecked(
+        deck(), step_days=tuple(StepDay(id=f"d{k}", step=s, day=d) for k, (s, d) in enumerate([("deck1:open", ""), ("deck1:lamps", "2026-02-31"), ("gone:open", "2026-12-09")]))
+    )  # fmt: skip
+    assert len(calendar_of(odd, steps_of(CAT, odd), "2026-12-01").laid) == len(steps_of(CAT, odd))
 
 
 def test_tonight_without_the_iron():

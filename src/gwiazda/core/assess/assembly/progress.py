@@ -312,7 +312,7 @@ def _tasks(plan: Plan, steps: tuple[Step, ...], start: datetime) -> tuple[list[T
 def _not_before(plan: Plan, steps: Sequence[Step], start: datetime) -> dict[str, float]:
     """Minute from ``start`` on before which a step isn't begun: what it needs arrives, or it was put on a day."""
     days = {s.key: s.arrives for s in steps if s.arrives}
-    days |= {x.step: max(x.day, days.get(x.step, "")) for x in plan.step_days}
+    days |= {x.step: max(x.day, days.get(x.step, "")) for x in plan.step_days if x.day}
     return {key: (when(day) - start).total_seconds() / 60.0 for key, day in days.items()}
 
 

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import math
+import subprocess
+import sys
 
 import numpy as np
 import pytest
@@ -16,6 +18,7 @@ from gwiazda.core.light.staircase import (
     TOO_FAR,
     USUAL,
     Comparison,
+    _normal,
     answer_chances,
     estimate,
     next_three,
@@ -116,3 +119,19 @@ def test_thousands_of_odd_answers_still_give_a_figure():
     scale = estimate(odd)
     assert math.isfinite(scale.value) and scale.value > 0.0 and scale.here > 0.0
     assert next_three(odd, E12) is not None
+
+
+def test_what_a_start_needs_of_it_loads_no_scipy():
+    code = (
+        "import sys; from gwiazda.core.light.staircase import Comparison, estimate; "
+        "estimate([Comparison((0.5, 1.0, 2.0), 'left')]); print('scipy' in sys.modules)"
+    )
+    said = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True)
+    assert said.stdout.strip() == "False"
+
+
+def test_the_table_is_the_normal_distribution():
+    from scipy.special import ndtr
+
+    x = np.linspace(-9.0, 9.0, 7777)
+    assert np.abs(_normal(x) - ndtr(x)).max() < 5e-6

@@ -93,7 +93,7 @@ USUAL = BrightnessScale(1.0, PEOPLE, math.hypot(PEOPLE, SETUP), 0)
 
 
 def _normal(x: Array) -> Array:
-    return np.interp(x, _AT, _BELOW)
+    return np.asarray(np.interp(x, _AT, _BELOW))
 
 
 def answer_chances(levels: Array, ideal: Array, moment: float = MOMENT, too_far: float = TOO_FAR) -> Array:

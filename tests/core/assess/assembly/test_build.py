@@ -27,6 +27,7 @@ from gwiazda.core.assess.assembly.progress import (
     tonight_of,
     unmark,
 )
+from gwiazda.core.assess.assembly.reach import reach_of
 from gwiazda.core.assess.assembly.step import GATES
 from gwiazda.core.assess.assembly.steps import steps_of, tasks_of
 from gwiazda.core.assess.assembly.together import together
@@ -36,7 +37,7 @@ from gwiazda.core.findings.rules import evaluate_rules
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.gate import validate_edit
-from gwiazda.core.plan.model import Closure, Lamp, Layer, Plan, Seal, StepDay, copy_unchecked
+from gwiazda.core.plan.model import Box, Closure, Hatch, Lamp, Layer, Obstacle, Plan, Seal, StepDay, copy_unchecked
 from gwiazda.core.plan.storage import load, plan_from_json, plan_to_json
 from gwiazda.core.schedule.graph import in_order
 from gwiazda.core.starter.forms import FORMS
@@ -505,4 +506,27 @@ def test_tonight_without_the_iron():
     assert all(
         s.session not in ("drill", "spray")
         for s in tonight_of(plan, steps, "2026-11-26 20:00", 20.0, ["drill", "spray"])
+    )
+
+
+def test_what_is_got_at_through_a_hatch_and_what_stands_before_it():
+    box = deck().sections[0].box
+    hatch = Hatch(face="bottom", at=(box.size[0] / 2, box.size[1] / 2), size=(24.0, 20.0))
+    plan = deck(closure=Closure(by="glue", part="roof", hatch=hatch))
+    gone, still = afterwards(plan, "deck1")
+    assert gone == "3 lamps" and "the cells by the hatch" in still and "fingers to" in still
+    assert dict(reach_of(plan, "deck1"))["fingers"] == tuple(p.id for p in plan.lamps)
+    narrow = deck(closure=Closure(by="glue", part="roof", hatch=copy_unchecked(hatch, size=(24.0, 5.0))))
+    assert set(dict(reach_of(narrow, "deck1"))) == {"tweezers"}
+    wall = Obstacle(
+        id="wall",
+        name="Bulkhead",
+        box=Box(at=(box.at[0] + box.size[0] * 0.4, box.at[1], box.at[2]), size=(2.0, box.size[1], box.size[2])),
+    )
+    parted = edits.set_fields(plan, ["deck1"], obstacles=(wall,))
+    found = dict(reach_of(parted, "deck1"))
+    assert found.get("") and "nothing to" in afterwards(parted, "deck1")[1]
+    assert sum(len(ids) for ids in found.values()) == len(plan.lamps)
+    assert (
+        reach_of(deck(), "deck1") == (("", tuple(p.id for p in plan.lamps)),) and afterwards(deck(), "deck1")[1] == ""
     )

@@ -10,6 +10,7 @@ from typing import Literal, NamedTuple
 
 from gwiazda.core.assess.assembly.contents import BODIES, contents_of
 from gwiazda.core.assess.assembly.maker import failures
+from gwiazda.core.assess.assembly.reach import reach_words
 from gwiazda.core.assess.assembly.step import GATES, Step
 from gwiazda.core.assess.assembly.steps import steps_of, tasks_of
 from gwiazda.core.errors import PlanError
@@ -218,9 +219,11 @@ def afterwards(plan: Plan, section: str) -> tuple[str, str]:
         return "", f"{inside} by {way}" if inside else ""
     if closure.removable:
         return "", f"{inside} by {closure.removable}"
+    reached = reach_words(plan, section)
     if closure.hatch is not None:
-        return inside, f"the cells by the hatch in its {FACE_WORDS[closure.hatch.face]}"
-    return inside, ""
+        cells = f"the cells by the hatch in its {FACE_WORDS[closure.hatch.face]}"
+        return inside, "; ".join(x for x in (cells, reached) if x)
+    return inside, reached
 
 
 # -- evenings ---------------------------------------------------------------------------------------------

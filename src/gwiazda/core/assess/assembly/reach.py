@@ -11,6 +11,7 @@ from gwiazda.core.memo import memoize
 from gwiazda.core.plan.frame import FACE_WORDS, PLANES, Face, face_number
 from gwiazda.core.plan.model import Plan, Section
 from gwiazda.core.plan.naming import names_of
+from gwiazda.core.quantities import counted
 from gwiazda.core.space.reach import reaches
 
 # Thickness (mm) of what has to get in, the widest first; house values.
@@ -85,5 +86,5 @@ def reach_words(plan: Plan, section_id: str) -> str:
         f"{name} to {names_of(plan, ids, 4)}" if name else f"nothing to {names_of(plan, ids, 4)}"
         for name, ids in reach_of(plan, section_id)
     ]
-    by = ways[0].name if len(ways) == 1 else f"{ways[0].name} and {len(ways) - 1} open windows"
+    by = ways[0].name if len(ways) == 1 else f"{ways[0].name} and {counted(len(ways) - 1, 'open window')}"
     return f"by {by}: {', '.join(parts)}" if parts else ""

@@ -112,6 +112,7 @@ class Inspector(QFrame):
             self.offers.setParent(None)
             self.panel.hide()
             self.panel.close_workers()
+            self.panel.setParent(None)  # its keys are those of the next panel from now on, not only once it is deleted
             self.panel.deleteLater()
         panel = self.panel = Panel(self.document, kind, self.cards.heading(kind, station))
         panel.weights = dict(self._weights)

@@ -8,6 +8,7 @@ import numpy as np
 from PySide6.QtCore import QRectF
 from PySide6.QtGui import QPainter, QPen
 
+from gwiazda.core.assess.assembly.progress import calendar_of
 from gwiazda.core.plan import edits
 from gwiazda.core.schedule.evenings import DAY_MIN, Session
 from gwiazda.desktop.stations.build.days import Days, days_of, where_of
@@ -112,19 +113,18 @@ class SessionLane(StationDrawer):
         text = "" if day < 0 else calendar.moment(day * DAY_MIN).date().isoformat()
         kind = self._kind(s)
         keys = list(s.keys)
-        if not self.document.edit(f"{kind} on another evening", lambda plan: edits.put_on_day(plan, keys, text)):
-            return
-        now = days_of(self.document).calendar
-        begins = {x.key: x.begins_min for x in now.laid} if now is not None else {}
+        plan = self.document.plan
+        tried = calendar_of(edits.put_on_day(plan, keys, text), days.steps, days.now[:10], self.document.beside)
+        begins = {x.key: x.begins_min for x in tried.laid}
         first = min((begins[k] for k in keys if k in begins), default=None)
-        if now is None or first is None:
+        if first is None:
             return
-        wanted, got = calendar.moment(max(day, 0) * DAY_MIN), now.moment(first)
-        if got.date() > wanted.date():
-            why = self._why_not(keys, first)
+        wanted, got = tried.moment(max(day, 0) * DAY_MIN), tried.moment(first)
+        if got.date() > wanted.date() and not any(x.step in keys for x in plan.step_days):
+            why = self._why_not(keys, first)  # it would change nothing: it is only said
             self.document.message.emit(f"{kind} can’t be on {wanted:%a %d %b}: it is on {got:%a %d %b}{why}.", "info")
-        else:
-            ends = f"; all is done by {now.ends:%d %b}" if now.ends is not None else ""
+        elif self.document.edit(f"{kind} on another evening", lambda plan: edits.put_on_day(plan, keys, text)):
+            ends = f"; all is done by {tried.ends:%d %b}" if tried.ends is not None else ""
             self.document.message.emit(f"{kind} is on {got:%a %d %b} now{ends}.", "info")
 
     def _why_not(self, keys: list[str], first: float) -> str:

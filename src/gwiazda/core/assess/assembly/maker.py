@@ -121,7 +121,13 @@ class Maker:
         for o in self.plan.own_steps:
             key = f"own:{o.id}"
             needs = (*(k for k in o.after if k in keys), *before.get(key, ()))
-            yield Step(key, "own", o.name, o.section, o.minutes, o.wait_h, needs, 0, "", "", True, o.arrives)
+            like = self.catalogue.work.get(o.kind)
+            session = self.catalogue.sessions.get(like.session) if like is not None else None
+            yield Step(
+                key, "own", o.name, o.section, o.minutes, o.wait_h, needs, own=True, arrives=o.arrives, care=like.care if like is not None else "",
+                session=session.id if session is not None else "", set_up_min=session.set_min if session is not None else 0.0,
+                set_up_again_min=(session.again_min or session.set_min) if session is not None else 0.0,
+            )  # fmt: skip
 
 
 def failures(plan: Plan) -> dict[str, int]:

@@ -12,7 +12,7 @@ from gwiazda.core.plan.frame import FACE_WORDS, PLANES, Face, face_number
 from gwiazda.core.plan.model import Plan, Section
 from gwiazda.core.plan.naming import names_of
 from gwiazda.core.quantities import counted
-from gwiazda.core.space.reach import reaches
+from gwiazda.core.space.reach import Array, reaches
 
 # Thickness (mm) of what has to get in, the widest first; house values.
 TOOLS = (("fingers", 15.0), ("an iron", 6.0), ("tweezers", 3.0))
@@ -32,16 +32,17 @@ def ways_in(plan: Plan, section: Section) -> tuple[WayIn, ...]:
     out = []
     hatch = section.closure.hatch
     if hatch is not None:
-        out.append(_in_wall(section, hatch.face, hatch.at, hatch.size, f"the hatch in its {FACE_WORDS[hatch.face]}"))
+        out.append(in_wall(section, hatch.face, hatch.at, hatch.size, f"the hatch in its {FACE_WORDS[hatch.face]}"))
     for o in contents_of(plan)[section.id].openings:
         if o.hole and (o.glazing or section.glazing) == OPEN and not o.into:
             h, v, _ = PLANES[o.side]
             at = (o.at[h] - section.box.at[h], o.at[v] - section.box.at[v])
-            out.append(_in_wall(section, o.side, at, (o.width_mm, o.height_mm), names_of(plan, [o.id])))
+            out.append(in_wall(section, o.side, at, (o.width_mm, o.height_mm), names_of(plan, [o.id])))
     return tuple(out)
 
 
-def _in_wall(section: Section, face: Face, at: tuple[float, ...], size: tuple[float, ...], name: str) -> WayIn:
+def in_wall(section: Section, face: Face, at: tuple[float, ...], size: tuple[float, ...], name: str) -> WayIn:
+    """A rectangle in a wall of a section, by its middle from the box's lowest corner, mm."""
     h, v, across = PLANES[face]
     low, high = list(section.box.at), list(section.box.at)
     far = face_number(face) % 2
@@ -50,6 +51,14 @@ def _in_wall(section: Section, face: Face, at: tuple[float, ...], size: tuple[fl
         middle = section.box.at[axis] + centre
         low[axis], high[axis] = middle - wide / 2.0, middle + wide / 2.0
     return WayIn(name, (low[0], low[1], low[2]), (high[0], high[1], high[2]))
+
+
+def blocks_in(section: Section) -> Array:
+    """What stands in a section in the way of a tool: lowest and highest corners (N, 2, 3), mm."""
+    kept = [o.box for o in section.obstacles if o.action == "keep"]
+    return np.array([(b.at, [p + d for p, d in zip(b.at, b.size, strict=True)]) for b in kept], dtype=float).reshape(
+        -1, 2, 3
+    )
 
 
 @memoize(slots=4)
@@ -63,9 +72,7 @@ def reach_of(plan: Plan, section_id: str) -> tuple[tuple[str, tuple[str, ...]], 
     """
     c = contents_of(plan)[section_id]
     ways = ways_in(plan, c.section)
-    blocks = np.array(
-        [(o.box.at, [p + d for p, d in zip(o.box.at, o.box.size, strict=True)]) for o in c.section.obstacles if o.action == "keep"], dtype=float
-    ).reshape(-1, 2, 3)  # fmt: skip
+    blocks = blocks_in(c.section)
     found: dict[str, list[str]] = {name: [] for name in (*(name for name, _ in TOOLS), "")}
     for lamp in c.lamps:
         at = np.array(lamp.at, dtype=float)

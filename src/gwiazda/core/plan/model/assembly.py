@@ -43,7 +43,8 @@ class SectionOrder(Model, frozen=True, kw_only=True):
 
 
 class OwnStep(Model, frozen=True, kw_only=True):
-    """A step of one's own: after some, before others. ``arrives``: not before that day, as what is ordered."""
+    """A step of one's own: after some, before others. ``arrives``: not before that day, as what is ordered. ``kind``: the kind of step it is
+    done like, with its session and its caution."""
 
     id: Id
     name: Name100
@@ -53,6 +54,7 @@ class OwnStep(Model, frozen=True, kw_only=True):
     after: Annotated[tuple[StepKey, ...], Meta(max_length=50)] = ()
     before: Annotated[tuple[StepKey, ...], Meta(max_length=50)] = ()
     arrives: Day = ""
+    kind: Name80 = ""
 
 
 class Done(Model, frozen=True, kw_only=True):

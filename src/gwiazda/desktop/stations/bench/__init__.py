@@ -12,7 +12,7 @@ def bring() -> Contribution:
 
 
 def panel_cards() -> Cards:
-    from gwiazda.desktop.stations.bench import cards, learning, photocard, variants
+    from gwiazda.desktop.stations.bench import cards, learning, photocard, rescue, variants
     from gwiazda.desktop.stations.light.lamp_work import OwnPartCard
 
     return Cards(
@@ -22,12 +22,15 @@ def panel_cards() -> Cards:
                 cards.ReadingCard,
                 cards.LogCard,
                 photocard.PhotoCard,
+                rescue.RescueCard,
                 variants.VariantsCard,
                 learning.LearnCard,
                 cards.PracticeCard,
             ),
-            "lamp": (cards.ReadingCard, OwnPartCard),
-            "section": (variants.VariantsCard,),
+            "lamp": (cards.ReadingCard, rescue.RescueCard, OwnPartCard),
+            "dot": (rescue.RescueCard,),
+            "opening": (rescue.RescueCard,),
+            "section": (rescue.RescueCard, variants.VariantsCard),
             "circuit": (variants.VariantsCard,),
         },
     )

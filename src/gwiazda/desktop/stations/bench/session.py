@@ -38,6 +38,7 @@ class Session(QObject):
         self.shot: PhotoReading | None = None
         self.shot_fault = ""
         self._shot_of: object = None
+        self.wrong = ""  # what is said to be wrong with what is picked
         self._camera: PlanTask[tuple[PhotoReading | None, str]] = PlanTask(document, "photo", "The photo", self)
         self._task: PlanTask[tuple[Diagnosis | None, str, tuple[Bench, ...]]] = PlanTask(
             document, "diagnosis", "The diagnosis", self
@@ -56,6 +57,7 @@ class Session(QObject):
     def _new_plan(self) -> None:
         self.hidden, self.practised, self.steps, self._of = None, (), 0, None
         self.photo, self.shot, self.shot_fault, self._shot_of = "", None, "", None
+        self.wrong = ""
         self.look()
 
     def readings(self) -> tuple[Measurement, ...]:

@@ -127,6 +127,7 @@ def test_what_can_not_be_printed_is_said(szron, application, tmp_path):
         pages_of(Plan(), assess(Plan(), CAT), PAPERS["a4"])
     assert {k.id for k in KINDS} == {
         "drill",
+        "boards",
         "half",
         "polarity",
         "log",

@@ -15,6 +15,7 @@ from collections.abc import Sequence
 from typing import NamedTuple
 
 LEAST_R1_OHM, MOST_OHM = 1e3, 1e6
+CAPACITORS_UF = (0.01, 0.022, 0.047, 0.1, 0.22, 0.47, 1.0, 2.2, 4.7, 10.0, 22.0, 47.0, 100.0)  # usual values
 OUT_OHM = ((5.0, 400.0), (10.0, 200.0))  # of a 4017's output, by its supply (V)
 
 

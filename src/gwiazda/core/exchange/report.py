@@ -9,6 +9,7 @@ from typing import Any
 
 from gwiazda.core.assess.assembly.materials import material_rows
 from gwiazda.core.assess.fibres.lists import WASTE, bought_of
+from gwiazda.core.assess.show.protoboards import bought_for, made_boards
 from gwiazda.core.assess.states import Assessment, SupplyState
 from gwiazda.core.circuit.series import bands
 from gwiazda.core.findings.finding import Finding
@@ -195,7 +196,7 @@ def _resistors(plan: Plan, assessment: Assessment) -> list[tuple[float, float]]:
             drive = assessment.catalogue.drives.get(x.part) if isinstance(x, Switched) else None
             if isinstance(x, Switched) and drive is not None and drive.kind == "npn" and x.ohm:
                 out.append((x.ohm, 0.0))
-    return out
+    return out + [(ohm, 0.0) for board in made_boards(plan, assessment) for ohm in board.ohms]
 
 
 def _others(plan: Plan, assessment: Assessment) -> Counter[tuple[str, str, str]]:
@@ -217,6 +218,8 @@ def _others(plan: Plan, assessment: Assessment) -> Counter[tuple[str, str, str]]
                 out["regulator", x.part, f"{name}, {x.volts:g} V"] += 1
             elif isinstance(x, Switched) and x.part in c.drives and c.drives[x.part].kind != "pin":
                 out["stage", x.part, c.drives[x.part].name] += 1
+    for board in made_boards(plan, assessment):
+        out.update(bought_for(board))
     return out
 
 

@@ -16,7 +16,7 @@ from gwiazda.core.assess.lamp.fit import needed_mm
 from gwiazda.core.circuit.parts.wire import diameter_mm, limit_a, ohm_per_m
 from gwiazda.core.circuit.series import bands
 from gwiazda.core.circuit.shelf import shelf_of
-from gwiazda.core.effect.timers import one_shot_s, parts_for, rate_band, timer_555
+from gwiazda.core.effect.timers import CAPACITORS_UF, one_shot_s, parts_for, rate_band, timer_555
 from gwiazda.core.fibre.bundle import bundle_mm, fibres_by_hand, most_fibres
 from gwiazda.core.fibre.drills import Drill, drill_for, drill_of
 from gwiazda.core.light.photometry import current_for_light
@@ -42,7 +42,6 @@ from gwiazda.core.render.tone import hull_luminance
 N = r"(\d+(?:[.,]\d+)?)"
 MOST_SAFE_V = 24.0
 LINING, WINDOWS, THROUGH = 0.88, 0.02, 0.554  # two coats of white, windows of a fiftieth of the inside, two mist coats
-CAPACITORS_UF = (0.1, 0.22, 0.47, 1.0, 2.2, 4.7, 10.0, 22.0, 47.0, 100.0)
 WIDTHS = {"": 0.0, "mm": 1.0, "cm": 10.0, "m": 1000.0, "in": 25.4}
 
 

@@ -19,6 +19,7 @@ from gwiazda.core.assess.bodies.sizes import socket_of
 from gwiazda.core.assess.carriers.standing import cut_to_profile, design_of
 from gwiazda.core.assess.fibres.lists import WASTE
 from gwiazda.core.assess.heat import outer_area_m2
+from gwiazda.core.assess.show.protoboards import soldered_whole
 from gwiazda.core.carrier.design import sheets_of
 from gwiazda.core.memo import memoize
 from gwiazda.core.parts.catalogue import Catalogue
@@ -112,7 +113,7 @@ def _carriers(catalogue: Catalogue, plan: Plan) -> Iterator[Use]:
 
 def _pieces(catalogue: Catalogue, plan: Plan) -> Iterator[Use]:
     """Boards, holders, tubes, glues and drills: counted."""
-    for board in plan.boards:
+    for board in (b for b in plan.boards if not soldered_whole(catalogue, b)):
         made = catalogue.boards.get(board.part)
         yield Use("board", board.part, made.name if made is not None else "not in the catalogue", 1)
     for feed in plan.feeds:

@@ -41,13 +41,36 @@ def whole_steps(m: Maker) -> None:
     ]  # fmt: skip
     outside = _outside(m, list(ends.values()))
     last = [*ends.values(), *joined, outside]
+    boards = _boards(m)
     base: str | None = f"{WHOLE}:base"
     if plan.orders.base == "last":
         sources = (m.catalogue.sources.get(f.supply.part) for f in plan.feeds)
         charging = " ".join(dict.fromkeys(s.charging for s in sources if s is not None and s.charging))
-        base = m.add(WHOLE, "base", last, of=mark_of([f.supply for f in plan.feeds]), detail=charging)
-    connected = m.add(WHOLE, "connect", [base, *last], Work(len(plan.feeds)), of=mark_of([f.id for f in plan.feeds]))
+        base = m.add(WHOLE, "base", [*last, boards], of=mark_of([f.supply for f in plan.feeds]), detail=charging)
+    connected = m.add(
+        WHOLE, "connect", [base, boards, *last], Work(len(plan.feeds)), of=mark_of([f.id for f in plan.feeds])
+    )
     m.add(WHOLE, "final", [connected, *last], of=mark_of([p.id for p in plan.lamps]))
+
+
+CHIP_PINS, PARTS_PINS, CHANNEL_PINS = (
+    {"timer": 8, "counter": 16},
+    10,
+    5,
+)  # joints: of a chip, of what is round it, of each channel on it
+
+
+def _boards(m: Maker) -> str | None:
+    """Boards of holes soldered, by about how many joints they have."""
+    made = [b for b in m.plan.boards if b.made != "bought"]
+    joints = 0
+    for b in made:
+        part = m.catalogue.boards.get(b.part)
+        channels = sum(c.board == b.id for c in m.plan.channels)
+        joints += CHANNEL_PINS * channels + (
+            CHIP_PINS.get(part.kind, -PARTS_PINS) + PARTS_PINS if part is not None else 0
+        )
+    return m.add(WHOLE, "protoboard", [], Work(joints), of=mark_of(made)) if joints else None
 
 
 def _after_joining(m: Maker) -> list[Contents]:

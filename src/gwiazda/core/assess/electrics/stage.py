@@ -25,6 +25,7 @@ from gwiazda.core.assess.states import Assessment, BranchState, PartState, Suppl
 from gwiazda.core.circuit.shelf import Shelf, shelf_of
 from gwiazda.core.light.photometry import Droop, current_for_light
 from gwiazda.core.parts.catalogue import Catalogue
+from gwiazda.core.parts.electrics import DrivePart
 from gwiazda.core.plan.model import (
     BRANCHING,
     CircuitNode,
@@ -241,12 +242,15 @@ def _sized(
 
 
 def _base_ohm(catalogue: Catalogue, sizer: Sizer, node: Switched, shelf: Shelf) -> float:
+    """The base resistor of an NPN stage for what its lamps take."""
+    return base_ohm(catalogue.drives.get(node.drive), sum(sizer.current(x) for x in node.items), shelf)
+
+
+def base_ohm(pin: DrivePart | None, amps: float, shelf: Shelf) -> float:
     """The base resistor of an NPN stage: a tenth of the load's current from its pin; the next value below or at."""
-    pin = catalogue.drives.get(node.drive)
-    flowing = sum(sizer.current(x) for x in node.items)
-    if pin is None or flowing <= 0:
+    if pin is None or amps <= 0:
         return 1e3
-    ohm = max(((pin.volts or 5.0) - BASE_V) / (flowing / FORCED_GAIN) - pin.ohms, 100.0)
+    ohm = max(((pin.volts or 5.0) - BASE_V) / (amps / FORCED_GAIN) - pin.ohms, 100.0)
     value = shelf.at_or_above(ohm)
     below = [v for v in shelf.ohms if v <= ohm * 1.001]
     return below[-1] if below else value

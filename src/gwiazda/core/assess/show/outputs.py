@@ -180,6 +180,11 @@ def _strings(branches: Mapping[str, BranchState], lamps: Mapping[str, LampState]
     return {k: tuple(v) for k, v in out.items()}
 
 
+def strings_on(assessment: Assessment, channel: str) -> tuple[BranchState, ...]:
+    """The strings of a channel."""
+    return _strings(assessment.branches, assessment.lamps).get(channel, ())
+
+
 def needs_stage(catalogue: Catalogue, assessment: Assessment, channel: ChannelState, part: BoardPart) -> bool:
     """Whether a channel is too much for an output of a board: in current, or in the volts its strings take."""
     drive = catalogue.drives[part.drive]
@@ -187,7 +192,7 @@ def needs_stage(catalogue: Catalogue, assessment: Assessment, channel: ChannelSt
         return False
     if channel.full_a > drive.limit_a:
         return True
-    mine = _strings(assessment.branches, assessment.lamps).get(channel.id, ())
+    mine = strings_on(assessment, channel.id)
     volts = drive.volts or min((r.supply_v for r in mine), default=0.0) - drive.drop_v
     return any(
         sum(assessment.lamps[i].forward_v for i in r.lamps) > STAGE_V * volts for r in mine if not r.side_by_side

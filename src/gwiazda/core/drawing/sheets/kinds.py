@@ -32,6 +32,7 @@ from gwiazda.core.drawing.sheets.page import (
     text,
 )
 from gwiazda.core.drawing.sheets.polarity import MINUS, PLUS, end_words, polarity_page
+from gwiazda.core.drawing.sheets.protoboards import protoboard_sheets
 from gwiazda.core.errors import PlanError
 from gwiazda.core.plan.frame import SHEET, SIDES, Side, rect_on_sheet, to_sheet
 from gwiazda.core.plan.model import Opening, Panel, Plan, Section
@@ -373,6 +374,7 @@ KINDS: tuple[SheetKind, ...] = (
     SheetKind("masks", "Masks for windows", window_masks),
     SheetKind("blocking", "Blocking templates", blocking_templates),
     SheetKind("carriers", "Cutting patterns", cutting_patterns),
+    SheetKind("boards", "Boards to solder", protoboard_sheets),
     SheetKind("map", "Fibre map", fibre_maps),
     SheetKind("tags", "Wire tags", wire_tags),
     SheetKind("lists", "Cut and drill lists", bench_lists),

@@ -19,7 +19,7 @@ from gwiazda.core.assess.show.outputs import (
 from gwiazda.core.assess.show.scoring import timing_of
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.circuit.shelf import shelf_of
-from gwiazda.core.effect.timers import MOST_OHM, parts_for, rate_band
+from gwiazda.core.effect.timers import CAPACITORS_UF, MOST_OHM, parts_for, rate_band
 from gwiazda.core.findings.finding import Finding, Fix
 from gwiazda.core.parts.catalogue import unknown
 from gwiazda.core.plan import edits
@@ -40,7 +40,6 @@ from gwiazda.core.plan.naming import channel_name, name_of
 from gwiazda.core.quantities import counted, figure, format_current
 
 OFF_RATE = 0.1  # of a wanted rate: parts whose tolerance is wider anyway
-CAPACITORS_UF = (0.01, 0.022, 0.047, 0.1, 0.22, 0.47, 1.0, 2.2, 4.7, 10.0, 22.0, 47.0, 100.0)
 OUT_UF = 100.0  # behind a regulator, as they are usually built
 
 

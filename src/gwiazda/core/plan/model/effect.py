@@ -22,7 +22,7 @@ class Board(Model, frozen=True, kw_only=True):
 
     ``speed``: how much faster than written it runs; boards side by side are never alike. Where its rate is set by a resistor
     and a capacitor, ``r1_ohm``, ``r2_ohm`` and ``c_uf`` are they, ``diode`` one across the second. ``home`` is the section it
-    stands in, the base or the table if none.
+    stands in, the base or the table if none. ``made``: bought ready, or soldered on a board of holes with tracks or with pads.
     """
 
     id: Id
@@ -34,6 +34,7 @@ class Board(Model, frozen=True, kw_only=True):
     c_uf: Annotated[float, Meta(gt=0.0, le=100_000.0)] | None = None
     diode: bool = False
     home: Annotated[Name80, Ref("sections")] = ""
+    made: Literal["bought", "strip board", "pad board"] = "bought"
 
 
 class Channel(Model, frozen=True, kw_only=True):

@@ -100,10 +100,12 @@ class Lead(Model, frozen=True, kw_only=True):
 
 class Loom(Model, frozen=True, kw_only=True):
     """What all wires have in common: the usual wire, spare leads of each section for later lights, how two wires are
-    insulated where they are joined, and whether joints are soldered on the bench before the lamp goes in."""
+    insulated where they are joined, and whether joints are soldered on the bench before the lamp goes in. ``resistors``: each at its lamps, or all of
+    a source on a board of holes with tracks or with pads."""
 
     wire: Part = "enamel-34"
     spare: Annotated[int, Meta(ge=0, le=20)] = 0
     insulate: Literal["heat-shrink", "liquid insulation"] = "heat-shrink"
     bench_first: bool = True
     relief: Literal["knot", "glue", "none"] = "knot"
+    resistors: Literal["at the lamps", "strip board", "pad board"] = "at the lamps"

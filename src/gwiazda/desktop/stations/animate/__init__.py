@@ -10,7 +10,7 @@ def bring() -> Contribution:
 
 
 def panel_cards() -> Cards:
-    from gwiazda.desktop.stations.animate import board, cards, channel, cue, intime, trigger
+    from gwiazda.desktop.stations.animate import board, cards, channel, cue, intime, protoboards, trigger
 
     return Cards(
         {
@@ -19,7 +19,7 @@ def panel_cards() -> Cards:
             "dot": (intime.InTimeCard,),
             "cue": (cue.CueDoesCard, cue.CueWhenCard, cue.CueChannelsCard),
             "channel": (channel.ChannelDoesCard, channel.DrivenCard, channel.ChannelLampsCard),
-            "board": (board.BoardCard, board.TimerCard),
+            "board": (board.BoardCard, board.TimerCard, protoboards.SolderedBoardCard),
             "trigger": (trigger.TriggerCard,),
         },
         {"cue": cue.heading, "channel": channel.heading, "board": board.heading, "trigger": trigger.heading},

@@ -11,6 +11,7 @@ def bring() -> Contribution:
 
 
 def panel_cards() -> Cards:
+    from gwiazda.desktop.stations.animate.protoboards import ResistorBoardCard
     from gwiazda.desktop.stations.bench.variants import VariantsCard
     from gwiazda.desktop.stations.light.lamp import LookCard
     from gwiazda.desktop.stations.measure.section_cards import ObstacleCard
@@ -19,7 +20,7 @@ def panel_cards() -> Cards:
 
     return Cards(
         {
-            "plan": (cards.PlanWiringCard, loomcards.LoomCard, ideas.ProposalsCard, ideas.ClipsCard),
+            "plan": (cards.PlanWiringCard, loomcards.LoomCard, ResistorBoardCard, ideas.ProposalsCard, ideas.ClipsCard),
             "lamp": (
                 cards.ActionsCard,
                 rails.RailsCard,

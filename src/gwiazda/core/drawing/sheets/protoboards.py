@@ -240,17 +240,13 @@ def _tables(board: MadeBoard, layout: Layout, plan: Plan, paper: Paper) -> list[
     out = table(
         f"{board.name}: parts", (("mark", 30.0), ("what", 50.0), ("how to tell", 50.0), ("holes", 54.0)), parts, paper
     )
-    work = [
-        ("cut", hole_name(h), "between two pins" if layout.kind == "strip" else "")
-        for h in sorted(layout.cuts, key=lambda h: (h[1], h[0]))
-    ]
-    work += [("link", f"{hole_name(a)} to {hole_name(b)}", "bare wire on top") for a, b in layout.links]
-    work += [
-        ("wire below", f"{hole_name((a, row))} to {hole_name((b, row))}", "bare wire from pad to pad")
-        for row, a, b in layout.runs
-    ]
+    cuts = ", ".join(hole_name(h) for h in sorted(layout.cuts, key=lambda h: (h[1], h[0])))
+    links = ", ".join(f"{hole_name(a)} to {hole_name(b)}" for a, b in layout.links)
+    runs = ", ".join(f"{hole_name((a, row))} to {hole_name((b, row))}" for row, a, b in layout.runs)
+    done = (("cut the track at", cuts), ("bare wire on top", links), ("bare wire below", runs))
+    work = [x for x in done if x[1]]
     if work:
-        out += table(f"{board.name}: before the parts", (("do", 30.0), ("where", 50.0), ("how", 60.0)), work, paper)
+        out += table(f"{board.name}: before the parts", (("do", 40.0), ("from hole to hole", 144.0)), work, paper)
     wires = [(p.part.ref, hole_name(p.holes[0]), p.part.value) for p in layout.placed if p.part.shape == "lead"]
     out += table(f"{board.name}: wires", (("mark", 20.0), ("hole", 24.0), ("leads", 140.0)), wires, paper)
     if board.notes:

@@ -12,9 +12,13 @@ from pathlib import Path
 from gwiazda.core.assess.assembly.progress import calendar_of
 from gwiazda.core.assess.assembly.steps import steps_of
 from gwiazda.core.assess.assessment import assess
+from gwiazda.core.assess.reach.during import moment
+from gwiazda.core.assess.reach.reached import spots_of
+from gwiazda.core.assess.show.protoboards import resistor_boards
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.storage import load
+from gwiazda.core.protoboard.place import laid_out
 from gwiazda.core.schedule.evenings import evenings, laid
 from gwiazda.core.schedule.graph import Task
 from gwiazda.core.starter.forms import Sizes
@@ -39,6 +43,19 @@ def run(say) -> None:
     calendar_of(again, steps, "2026-11-26")
     took = (time.perf_counter() - begun) * 1e3
     say(f"build: {len(steps)} steps of Szron into sessions and evenings   {took:.0f} ms   (asked: 100)")
+    begun = time.perf_counter()
+    for k in range(len(steps)):
+        moment(again, assessment, steps, {s.key for s in steps[:k]})
+    took = (time.perf_counter() - begun) * 1e3
+    say(
+        f"build: reach of all {len(spots_of(again, assessment))} lamps and joints of Szron over all steps   {took:.0f} ms   (asked: 300)"
+    )
+    board = tuple(resistor_boards(edits.set_loom(plan, resistors="strip board"), assessment))
+    begun = time.perf_counter()
+    found = [laid_out(b.components, b.kind) for b in board]
+    say(
+        f"boards: {sum(len(x.placed) for x in found)} parts and wires of Szron's resistors on {len(found)} boards   {time.perf_counter() - begun:.1f} s"
+    )
     tasks = [Task(f"s{k}", 11, (k % 4) * 240, tuple(f"s{j}" for j in (k - 3, k - 40) if j >= 0)) for k in range(5000)]
     begun = time.perf_counter()
     laid(tasks, evenings((True,) * 7, 19.0, 2.0))

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from gwiazda.core.space.reach import reaches
+from gwiazda.core.space.reach import SEAT_MM, reaches
 
 LOW, HIGH = np.array([30.0, 20.0, 0.0]), np.array([50.0, 40.0, 0.0])
 NONE = np.zeros((0, 2, 3))
@@ -49,10 +49,14 @@ def test_against_many_lines_at_random_in_two_hundred_boxes():
         start = np.tile(low, (600, 1))
         for k in sides:
             start[:, k] = rng.uniform(low[k] + half, high[k] - half, 600)
-        points = start[:, None, :] + (place - start)[:, None, :] * np.linspace(0.0, 1.0, 200)[None, :, None]
+        far = np.linalg.norm(place - start, axis=1)
+        short = np.maximum(1.0 - (half + SEAT_MM) / far, 0.0)  # it ends in a point
+        points = (
+            start[:, None, :] + (place - start)[:, None, :] * (short[:, None] * np.linspace(0.0, 1.0, 200))[:, :, None]
+        )
         free = np.ones(600, dtype=bool)
         for a, b in blocks:
-            if ((place >= a - half) & (place <= b + half)).all():
+            if ((place >= a - SEAT_MM) & (place <= b + SEAT_MM)).all():
                 continue
             free &= ~((points >= a - half) & (points <= b + half)).all(axis=2).any(axis=1)
         same += bool(free.mean() > 0.02) == found or (0.0 < free.mean() < 0.02)

@@ -10,9 +10,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from gwiazda.core.assess.assembly.progress import calendar_of
-from gwiazda.core.assess.assembly.reach import blocks_in, in_wall
 from gwiazda.core.assess.assembly.steps import steps_of
 from gwiazda.core.assess.assessment import assess
+from gwiazda.core.assess.reach.hatching import CLEAR_MM, hatch_for
+from gwiazda.core.assess.reach.ways_in import blocks_in, in_wall
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import (
@@ -33,7 +34,6 @@ from gwiazda.core.plan.storage import load, plan_from_json, plan_to_json
 from gwiazda.core.space.reach import reaches
 from gwiazda.core.workbench.diagnosis import Suspect
 from gwiazda.core.workbench.faults import Fault
-from gwiazda.core.workbench.rescue.hatching import CLEAR_MM, hatch_for
 from gwiazda.core.workbench.rescue.remedies import remedies
 from gwiazda.core.workbench.rescue.remedy import taken
 from gwiazda.core.workbench.rescue.troubles import trouble_for, troubles_of

@@ -25,6 +25,7 @@ from gwiazda.core.findings.assembly.body_rules import BODY_RULES
 from gwiazda.core.findings.assembly.carrier_rules import CARRIER_RULES
 from gwiazda.core.findings.assembly.hatch_rules import HATCH_RULES
 from gwiazda.core.findings.assembly.material_rules import MATERIAL_RULES
+from gwiazda.core.findings.assembly.reach_rules import REACH_RULES
 from gwiazda.core.findings.electrics.circuit_rules import CIRCUIT_RULES, choose_resistor
 from gwiazda.core.findings.electrics.device_rules import DEVICE_RULES
 from gwiazda.core.findings.electrics.output_rules import OUTPUT_RULES
@@ -366,6 +367,7 @@ RULES: tuple[Rule, ...] = (
     *EFFECT_RULES,
     *OUTPUT_RULES,
     *BUILD_RULES,
+    *REACH_RULES,
 )
 
 

@@ -30,6 +30,7 @@ from gwiazda.desktop.plate.lines.works import Works
 from gwiazda.desktop.plate.night import NightSide, Shot
 from gwiazda.desktop.plate.picture import WorksPicture
 from gwiazda.desktop.plate.sheet import Window, area_of, fit
+from gwiazda.desktop.plate.stage import Stage
 from gwiazda.desktop.plate.tools.tool import PickTool, Tool, sheet_delta
 from gwiazda.desktop.plate.tools.toolbox import Tools
 from gwiazda.desktop.theme.palette import BENCH, Palette
@@ -70,6 +71,7 @@ class Plate(Guarded, QWidget):
         self._wiping = False
         self._panning: QPointF | None = None
         self.shows_opened = False  # walked round, sections that aren't closed yet are without their roofs
+        self.stage: Callable[[Document], Stage] | None = None  # how far the kit is built, where a station knows
         self.night_note = ""  # what the night side stands for, where it isn't the plan as wired
         self.note_left = 10
         self.overlays: tuple[

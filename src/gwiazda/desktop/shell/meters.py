@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QPainter, QPaintEvent, QPen, QPolygonF, QResizeEvent
+from PySide6.QtGui import QPainter, QPaintEvent, QPen, QResizeEvent
 from PySide6.QtWidgets import QAbstractButton, QGridLayout, QWidget
 
 from gwiazda.core.assess.states import Meter
@@ -13,6 +13,7 @@ from gwiazda.desktop.theme.fonts import figure_font, text_font
 from gwiazda.desktop.theme.palette import BENCH, FIGURE_PX, Palette
 from gwiazda.desktop.theme.sizes import scaled, text_factor
 from gwiazda.desktop.widgets.guard import Guarded
+from gwiazda.desktop.widgets.sign import paint_sign
 
 HEIGHT, SMALL = 98, 66  # px of a face, and of one of two rows, which has no note
 TIGHT_PX = 130  # narrower, a meter's words are set in the condensed cut
@@ -117,13 +118,7 @@ class MeterFace(Guarded, QAbstractButton):
             painter.drawEllipse(centre, 4.5, 4.5)
             return
         painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(self.palette_.colour(self.meter.state))
-        if self.meter.state == "fine":
-            painter.drawEllipse(centre, 5, 5)
-        elif self.meter.state == "look":
-            painter.drawPolygon(QPolygonF([centre + QPointF(0, -6), centre + QPointF(6, 5), centre + QPointF(-6, 5)]))
-        else:
-            painter.drawRect(QRectF(centre.x() - 5, centre.y() - 5, 10, 10))
+        paint_sign(painter, centre, self.meter.state, self.palette_)
 
 
 class MeterBar(Guarded, QWidget):

@@ -284,6 +284,7 @@ class MainWindow(Guarded, QMainWindow):
         self.feedline.set_station(station_id)
         self.inspector.set_station(station_id)
         self.plate.overlays = brought(station_id).overlays
+        self.plate.stage = brought(station_id).stage
         if self.plate.shows_opened != station.shows_opened:
             self.plate.shows_opened = station.shows_opened
             if self.plate.rounding:

@@ -10,18 +10,21 @@ from typing import TYPE_CHECKING, NamedTuple
 from PySide6.QtGui import QPainter
 
 if TYPE_CHECKING:
+    from gwiazda.desktop.document import Document
     from gwiazda.desktop.panels.panel import Heading, PanelCard
     from gwiazda.desktop.plate.plate import Plate
+    from gwiazda.desktop.plate.stage import Stage
     from gwiazda.desktop.stations.drawer import StationDrawer
 
 Overlay = Callable[[QPainter, "Plate", int], None]  # painter, plate, wipe in px
 
 
 class Contribution(NamedTuple):
-    """What a station brings where it is shown: its picture, and what it lays over the works."""
+    """What a station brings where it is shown: its picture, what it lays over the works, and how far the kit is built."""
 
     drawer: type[StationDrawer]
     overlays: tuple[Overlay, ...] = ()
+    stage: Callable[[Document], Stage] | None = None
 
 
 class Cards(NamedTuple):

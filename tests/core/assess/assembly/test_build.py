@@ -27,11 +27,11 @@ from gwiazda.core.assess.assembly.progress import (
     tonight_of,
     unmark,
 )
-from gwiazda.core.assess.assembly.reach import reach_of
 from gwiazda.core.assess.assembly.step import GATES
 from gwiazda.core.assess.assembly.steps import steps_of, tasks_of
 from gwiazda.core.assess.assembly.together import together
 from gwiazda.core.assess.assessment import assess
+from gwiazda.core.assess.reach.reached import spots_of
 from gwiazda.core.errors import PlanError
 from gwiazda.core.findings.rules import evaluate_rules
 from gwiazda.core.parts.catalogue import built_in
@@ -509,24 +509,28 @@ def test_tonight_without_the_iron():
     )
 
 
+def closed(plan):
+    """What gets to each lamp once its section is closed."""
+    return {s.id: s.closed for s in spots_of(plan, assess(plan, CAT)) if not s.joint}
+
+
 def test_what_is_got_at_through_a_hatch_and_what_stands_before_it():
     box = deck().sections[0].box
     hatch = Hatch(face="bottom", at=(box.size[0] / 2, box.size[1] / 2), size=(24.0, 20.0))
     plan = deck(closure=Closure(by="glue", part="roof", hatch=hatch))
     gone, still = afterwards(plan, "deck1")
     assert gone == "3 lamps" and "the cells by the hatch" in still and "fingers to" in still
-    assert dict(reach_of(plan, "deck1"))["fingers"] == tuple(p.id for p in plan.lamps)
+    assert closed(plan) == {p.id: "fingers" for p in plan.lamps}
     narrow = deck(closure=Closure(by="glue", part="roof", hatch=copy_unchecked(hatch, size=(24.0, 5.0))))
-    assert set(dict(reach_of(narrow, "deck1"))) == {"tweezers"}
+    assert set(closed(narrow).values()) == {"tweezers"}
     wall = Obstacle(
         id="wall",
         name="Bulkhead",
         box=Box(at=(box.at[0] + box.size[0] * 0.4, box.at[1], box.at[2]), size=(2.0, box.size[1], box.size[2])),
     )
     parted = edits.set_fields(plan, ["deck1"], obstacles=(wall,))
-    found = dict(reach_of(parted, "deck1"))
-    assert found.get("") and "nothing to" in afterwards(parted, "deck1")[1]
-    assert sum(len(ids) for ids in found.values()) == len(plan.lamps)
-    assert (
-        reach_of(deck(), "deck1") == (("", tuple(p.id for p in plan.lamps)),) and afterwards(deck(), "deck1")[1] == ""
-    )
+    assert "" in closed(parted).values() and "nothing to" in afterwards(parted, "deck1")[1]
+    glued = deck(closure=Closure(by="glue", part="roof"))
+    assert set(closed(glued).values()) == {""} and afterwards(glued, "deck1")[1] == ""
+    # With its roof off fingers get everywhere, but past the bulkhead only from above.
+    assert {s.open for s in spots_of(glued, assess(glued, CAT)) if not s.joint} == {"fingers"}

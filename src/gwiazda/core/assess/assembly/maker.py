@@ -67,6 +67,13 @@ class Maker:
         work = Work(len(layers), wait_h=dry, number=number, again_h=again)
         return self.add(section, kind, needs, work, of=mark_of(kind, *layers), detail=", ".join(names))
 
+    def await_(self, key: str, needs: Sequence[str]) -> None:
+        """Have a step wait for more; for those that there are."""
+        step = self.steps.get(key)
+        if step is not None:
+            more = tuple(n for n in needs if n in self.steps and n not in step.needs)
+            self.steps[key] = step._replace(needs=(*step.needs, *more))
+
     def choice(self, c: Contents, name: str) -> str:
         """An order chosen for a section, or else for the kit."""
         own = getattr(c.order, name) if c.order is not None else ""

@@ -10,9 +10,9 @@ from typing import Literal, NamedTuple
 
 from gwiazda.core.assess.assembly.contents import BODIES, contents_of
 from gwiazda.core.assess.assembly.maker import failures
-from gwiazda.core.assess.assembly.reach import reach_words
 from gwiazda.core.assess.assembly.step import GATES, Step
 from gwiazda.core.assess.assembly.steps import steps_of, tasks_of
+from gwiazda.core.assess.reach.reached import reach_words
 from gwiazda.core.errors import PlanError
 from gwiazda.core.memo import memoize
 from gwiazda.core.parts.catalogue import Catalogue

@@ -7,6 +7,7 @@ from collections.abc import Mapping, Sequence
 from gwiazda.core.assess.assembly.maker import Maker
 from gwiazda.core.assess.assembly.section_steps import section_steps
 from gwiazda.core.assess.assembly.step import Step
+from gwiazda.core.assess.assembly.threading import threaded_through
 from gwiazda.core.assess.assembly.whole_steps import whole_steps
 from gwiazda.core.memo import memoize
 from gwiazda.core.parts.catalogue import Catalogue
@@ -20,6 +21,8 @@ def _steps(catalogue: Catalogue, plan: Plan) -> tuple[Step, ...]:
     maker.begin()
     for c in maker.contents.values():
         section_steps(maker, c)
+    for closed, wired in threaded_through(catalogue, plan).items():
+        maker.await_(f"{closed}:close", [f"{of}:wires" for of in wired])
     if plan.sections or plan.lamps:
         whole_steps(maker)
     return tuple(maker.own())

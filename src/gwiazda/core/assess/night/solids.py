@@ -9,7 +9,7 @@ import numpy as np
 import numpy.typing as npt
 
 from gwiazda.core.memo import memoize
-from gwiazda.core.plan.frame import DRAWN_AS, NORMALS, PLANES
+from gwiazda.core.plan.frame import DRAWN_AS, NORMALS, PLANES, Face
 from gwiazda.core.plan.model import Fitting, Opening, Section
 from gwiazda.core.render import round as around
 from gwiazda.core.render.solid import normals_of, parted, slab, solid, thin_pane
@@ -181,9 +181,9 @@ def _directions(o: Opening, normal: Array) -> tuple[Array, Array]:
     return across, up
 
 
-def _lidless(skin: Array) -> Array:
-    """A skin without its roof, its walls and floor seen from inside as well: the outer half first."""
-    left = skin[normals_of(skin)[:, 2] < ROOF]
+def _lidless(skin: Array, lid: Face) -> Array:
+    """A skin without its lid, the rest seen from inside as well: the outer half first."""
+    left = skin[normals_of(skin) @ np.array(NORMALS[lid], dtype=float) < ROOF]
     return np.concatenate([left, left[:, ::-1]])
 
 
@@ -191,7 +191,7 @@ def _lidless(skin: Array) -> Array:
 def model_of(
     sections: tuple[Section, ...], openings: tuple[Opening, ...], fittings: tuple[Fitting, ...] = (), opened: frozenset[str] = frozenset()
 ) -> Model:  # fmt: skip
-    """The solid of a plan with its openings on it; kept while none changes. Sections named in ``opened`` are without their roofs."""
+    """The solid of a plan with its openings on it; kept while none changes. Sections named in ``opened`` are without their lids."""
     most = FEW_SLICES if len(sections) > MANY else 96
     skins = [_skin(s, most) for s in sections]
     shown = tuple(o for o in openings if not o.into)
@@ -206,7 +206,7 @@ def model_of(
     standing = [_stands(f) for f in fittings]
     solid_parts = np.concatenate([*skins, *standing]) if skins or standing else np.zeros((0, 3, 3))
     if opened:
-        skins = [_lidless(x) if s.id in opened else x for s, x in zip(sections, skins, strict=True)]
+        skins = [_lidless(x, s.lid) if s.id in opened else x for s, x in zip(sections, skins, strict=True)]
     every = [*skins, *standing]
     owner = np.repeat(np.arange(len(every)), [len(x) for x in every]).astype(np.int32)
     lidless = [s.id in opened for s in sections] + [False] * len(fittings)

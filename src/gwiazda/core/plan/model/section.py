@@ -127,13 +127,15 @@ OPENS: tuple[Closing, ...] = ("", "screws", "magnets", "push fit", "hinge", "ope
 
 
 class Closure(Model, frozen=True, kw_only=True):
-    """What closes a section, how, and what of it can still be taken off afterwards."""
+    """What closes a section, how, and what of it can still be taken off afterwards. ``face``: the wall that is open until then; left out, that of
+    its seam, else the roof."""
 
     part: Name100 = ""
     by: Closing = ""
     glue: Name80 = ""  # an adhesive of the catalogue
     removable: Annotated[str, Meta(max_length=200)] = ""
     hatch: Hatch | None = None
+    face: Face | Literal[""] = ""
 
     @property
     def opens(self) -> bool:
@@ -179,6 +181,11 @@ class Section(Model, frozen=True, kw_only=True):
     patches: Annotated[tuple[Patch, ...], Meta(max_length=100)] = ()
     seams: Annotated[tuple[Seam, ...], Meta(max_length=30)] = ()
     soften: Annotated[tuple[Part, ...], Meta(max_length=6)] = ()
+
+    @property
+    def lid(self) -> Face:
+        """The wall that is open until it is closed."""
+        return self.closure.face or (self.seams[0].face if self.seams else "top")
 
     def drawn(self, side: Side) -> tuple[Outline, ...]:
         """Its outlines as a side shows them: its own, or those of the side across, the same seen the other way round."""

@@ -8,17 +8,17 @@ from typing import NamedTuple
 
 import numpy as np
 
-from gwiazda.core.assess.assembly.reach import TOOLS, blocks_in, ways_in
+from gwiazda.core.assess.reach.hatching import hatch_for
+from gwiazda.core.assess.reach.ways_in import TOOLS, blocks_in, ways_in
 from gwiazda.core.assess.states import Assessment, Leak
 from gwiazda.core.plan.frame import FACE_WORDS, PLANES, Face
-from gwiazda.core.plan.lookup import find, lamps_on, lamps_table, section_of, string_of
+from gwiazda.core.plan.lookup import find, lamps_on, lamps_table, openings_by_section, section_of, string_of
 from gwiazda.core.plan.model import Dot, Lamp, Passage, Plan, Point, Section, lamps_in
 from gwiazda.core.plan.naming import name_of
 from gwiazda.core.quantities import figure
 from gwiazda.core.space.reach import reaches
 from gwiazda.core.workbench.diagnosis import Suspect
 from gwiazda.core.workbench.fault_kinds import BY_NAME
-from gwiazda.core.workbench.rescue.hatching import hatch_for
 from gwiazda.core.workbench.rescue.remedy import MendingStep, Remedy, Trouble, repainted
 
 # Faults that leave a lamp dark or dim, and those of them that are mended where its leads come out.
@@ -216,13 +216,13 @@ def _opens(plan: Plan, section: Section, trouble: Trouble, place: Place) -> Iter
             "access", f"Take off {part}", 3.0, _changed(trouble, "mend-reach", n), risk="Little: it is made to come off"
         )
         return
-    for way in ways_in(plan, section):
+    for way in ways_in(section, openings_by_section(plan.openings).get(section.id, ())):
         wide = next((mm for _, mm in TOOLS if all(_gets(section, way.low, way.high, at, mm) for at in place.at)), None)
         if wide is not None and place.at:
             tool = next(name for name, mm in TOOLS if mm == wide)
             risk = "Blind work with tweezers: the leads are joined outside" if wide <= TWEEZERS_MM else ""
             yield Remedy(
-                "access", f"Through {way.name}, with {tool}", 3.0, _changed(trouble, "mend-reach", n), risk=risk
+                "access", f"Through {way.called(plan)}, with {tool}", 3.0, _changed(trouble, "mend-reach", n), risk=risk
             )
             return
 

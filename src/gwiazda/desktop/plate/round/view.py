@@ -22,6 +22,7 @@ from gwiazda.desktop.plate.round.frame import Frame, Renderer, Wish
 from gwiazda.desktop.theme.fonts import text_font
 from gwiazda.desktop.theme.palette import SMALL_PX, Palette
 from gwiazda.desktop.widgets.guard import Guarded
+from gwiazda.desktop.widgets.sign import paint_sign
 from gwiazda.desktop.worker import NewestWins, failure_words
 
 if TYPE_CHECKING:
@@ -34,6 +35,9 @@ SHARP_AFTER_MS = 140
 LAYERS_AFTER_MS = 250  # of rest: then each channel gets a picture of its own, to be dimmed by
 CLICK_PX = 4
 NEAREST, FARTHEST = 0.4, 12.0
+
+
+SIGN_PX = 9.0
 
 
 class Stand(NamedTuple):
@@ -88,9 +92,15 @@ class RoundView(Guarded, QWidget):
         self._layers.timeout.connect(lambda: self.request(1, layered=True))
         self.document.assessed.connect(lambda: self.request(1))
         self.document.selection_changed.connect(self.update)
+        self.document.step_changed.connect(self._stage_changed)
         plate.night.ready.connect(self._weigh)
         self.stands = self._strip()
         self.hide()
+
+    def _stage_changed(self) -> None:
+        """Another step of the build is looked at."""
+        if self.on and self.plate.stage is not None:
+            self.request(1)
 
     def _strip(self) -> QWidget:
         """Buttons of the places to look from, at the head of the plate."""
@@ -199,7 +209,14 @@ class RoundView(Guarded, QWidget):
         ratio = self.devicePixelRatioF()
         size = (round(self.width() * ratio), round(self.height() * ratio))
         plan = self.document.assessed_plan
-        opened = open_sections(plan) if self.plate.shows_opened else frozenset()
+        stage = self.plate.stage
+        opened = (
+            frozenset(stage(self.document).opened)
+            if stage is not None
+            else open_sections(plan)
+            if self.plate.shows_opened
+            else frozenset()
+        )
         # Put together here: on the other thread the assessment could be another plan's already.
         wish = Wish(
             plan, self.document.assessment, self.azimuth, self.height_deg, self.near, size, coarse, self.plate.palette_,
@@ -268,6 +285,7 @@ class RoundView(Guarded, QWidget):
             painter.setClipRect(QRect(0, 0, cut, self.height()))
             painter.drawImage(whole, self.frame.works)
             self._paint_lamps(painter, palette)
+            self._paint_signs(painter, palette)
             painter.restore()
             painter.save()
             painter.setClipRect(QRect(cut, 0, self.width() - cut, self.height()))
@@ -320,6 +338,17 @@ class RoundView(Guarded, QWidget):
             painter.setPen(QPen(palette.colour("ink"), 1.0))
             painter.setBrush(lamp_colour(rgb, palette))
             painter.drawEllipse(at, 3.5, 3.5)
+
+    def _paint_signs(self, painter: QPainter, palette: Palette) -> None:
+        """What is got at, and what isn't, at a step of the build."""
+        stage = self.plate.stage(self.document) if self.plate.stage is not None else None
+        if stage is None or not stage.signs:
+            return
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(QPen(palette.colour("card"), 1.0))
+        places = self._on_screen(np.array([s.at for s in stage.signs], dtype=float).reshape(-1, 3))
+        for (at, _), sign in zip(places, stage.signs, strict=True):
+            paint_sign(painter, at, sign.state, palette, SIGN_PX)
 
     def _paint_picked(self, painter: QPainter, palette: Palette) -> None:
         """A ring round what is picked."""

@@ -8,9 +8,13 @@ from typing import NamedTuple
 from gwiazda.core.assess.assembly.progress import Calendar, Slip, StepState, calendar_of, progress_of, slip_of
 from gwiazda.core.assess.assembly.step import Step
 from gwiazda.core.assess.assembly.steps import steps_of
+from gwiazda.core.assess.reach.during import Moment, moment
+from gwiazda.core.assess.reach.reached import spots_of
+from gwiazda.core.assess.states import State
 from gwiazda.core.errors import PlanError
-from gwiazda.core.plan.model import Plan
+from gwiazda.core.plan.model import Plan, Point
 from gwiazda.desktop.document import Document
+from gwiazda.desktop.plate.stage import Sign, Stage
 
 STAGES = {
     "strip": "taken apart", "obstacles": "cut", "open": "opened", "mask": "masked", "holes": "drilled", "deburr": "clean", "passages": "ways made",
@@ -52,14 +56,48 @@ def days_of(document: Document) -> Days:
         return Days(steps, states, None, now, str(error))
 
 
-def stages_at(days: Days, key: str) -> dict[str, str]:
-    """How far each section is: by what is done, or, with a step picked, by what is before it in the evenings."""
-    done = [s for s in days.steps if days.states[s.key].state == "done"]
+def done_by(days: Days, key: str) -> frozenset[str]:
+    """The steps that are done, and, with a step picked, those before it in the evenings."""
+    done = {s.key for s in days.steps if days.states[s.key].state == "done"}
     if key and days.calendar is not None:
         at = next((x.begins_min for x in days.calendar.laid if x.key == key), None)
         if at is not None:
-            before = {x.key for x in days.calendar.laid if x.ends_min <= at + 1e-9}
-            done = [s for s in days.steps if days.states[s.key].state == "done" or s.key in before]
+            done |= {x.key for x in days.calendar.laid if x.ends_min <= at + 1e-9}
+    return frozenset(done)
+
+
+def order_of(days: Days) -> tuple[str, ...]:
+    """All steps in the order they are done in: those that are done, then by the evenings."""
+    done = tuple(s.key for s in days.steps if days.states[s.key].state == "done")
+    laid = sorted(days.calendar.laid, key=lambda x: x.begins_min) if days.calendar is not None else ()
+    return (*done, *(x.key for x in laid))
+
+
+def moment_at(document: Document, days: Days) -> Moment:
+    """The build at the step that is picked, or as it stands."""
+    return moment(document.plan, document.assessment, days.steps, done_by(days, document.step))
+
+
+# What gets to a place, as a state: an iron does, tweezers do, nothing does.
+TOOL_STATES: dict[str, State] = {"fingers": "fine", "an iron": "fine", "tweezers": "look", "": "stop"}
+
+
+def stage_of(document: Document) -> Stage:
+    """Which sections are open, and with a step picked a sign at each lamp and joint: whether it is still got at."""
+    plan, days = document.plan, days_of(document)
+    now = moment_at(document, days)
+    lids = {s.id: s.lid for s in plan.sections}
+    signs: dict[Point, State] = {}
+    if document.step:
+        for spot in spots_of(plan, document.assessment):
+            signs[spot.at] = TOOL_STATES[now.reached[spot.id]]
+    return Stage({i: lids[i] for i in now.open}, tuple(Sign(at, state) for at, state in signs.items()))
+
+
+def stages_at(days: Days, key: str) -> dict[str, str]:
+    """How far each section is: by what is done, or, with a step picked, by what is before it in the evenings."""
+    by = done_by(days, key)
+    done = [s for s in days.steps if s.key in by]
     out: dict[str, str] = {}
     every = {s.section for s in days.steps if s.section}
     for s in done:

@@ -109,6 +109,8 @@ class ClosureCard(PanelCard):
               "Change how it is closed", get=_of_closure("by")),
         Field("glue", "Glue", Choice(_glues), "Which glue: its time to set and what it harms follow",
               "Change how it is closed", get=_of_closure("glue"), enabled=lambda card: card.first.closure.by in ("", "glue")),
+        Field("face", "Open until then", Choice((("", "at its seam, else the roof"), *FACE_WORDS.items())), "Which wall stays open until it is closed: what is got at is reckoned through it",
+              "Change how it is closed", name="Open until closed", get=_of_closure("face")),
         Field("removable", "Comes off", Text(200, placeholder="hatch, nozzle, boot lid…"), "What can still be taken off afterwards: battery hatch, nozzle, boot lid",
               "Change how it is closed", name="What stays removable", get=_of_closure("removable")),
         Field("hatch", "Hatch in", Choice((("", "none"), *FACE_WORDS.items())), "A lid of its own, through which cells are changed", "Change the hatch",

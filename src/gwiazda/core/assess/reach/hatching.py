@@ -9,7 +9,7 @@ import numpy as np
 import numpy.typing as npt
 
 from gwiazda.core.assess.assembly.contents import contents_of
-from gwiazda.core.assess.assembly.reach import blocks_in, in_wall
+from gwiazda.core.assess.reach.ways_in import blocks_in, in_wall
 from gwiazda.core.memo import memoize
 from gwiazda.core.plan.frame import FACE_NAMES, NORMALS, PLANES, Face
 from gwiazda.core.plan.lookup import standing

@@ -15,6 +15,8 @@ from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Wanted
 from gwiazda.core.plan.naming import name_of
 from gwiazda.core.plan.storage import load
+from gwiazda.core.quantities import parse_resistance_ohm
+from gwiazda.core.workbench.lamp_tests import joint_lines
 from gwiazda.core.workbench.testsheet import joint_tests, sheet_of
 from gwiazda.demos import path_of
 
@@ -90,3 +92,25 @@ def test_a_lamp_on_its_own_is_tested_at_the_full_supply():
         assert len(test.lamps) == 1 and test.supply_v == pytest.approx(assessment.supply.terminal_v, abs=0.06)
         assert "resistor" in test.plus and name_of(plan, test.lamps[0]) in test.minus
     assert joint_tests(plan, assessment, "nowhere") == ()
+
+
+def test_after_a_joint_a_battery_gets_a_resistor_for_what_is_still_to_come_and_a_coin_cell_lights_one_lamp():
+    plan = edits.wire_in_series(edits.set_wanted(deck_plan(windows=4, lamps=2), LAMPS, Wanted(current_ma=8.0)), LAMPS)
+    battery = edits.set_bench(plan, tests_with="battery")
+    assessment = assess(battery, CAT)
+    first, second = joint_lines(battery, assessment, "deck1")
+    assert "before it" in first.source and second.source == "its own battery"
+    ohm = parse_resistance_ohm(first.source.split(", ")[1].removesuffix(" before it"))
+    branch = next(b for b in assessment.branches.values() if LAMPS[0] in b.lamps)
+    part = plan.lamps[0].part
+    elements = [
+        Source("s", "p", "0", branch.supply_v, 0.0), Resistor("more", "p", "a", ohm), Resistor("r", "a", "b", branch.resistor_ohm), diode("d", "b", "0", part),
+    ]  # fmt: skip
+    flows = abs(float(Network(elements).solve().currents[0, 0]))
+    # The next value up: no more than it will have, and no less than a step of the series below.
+    assert 0.75 * branch.current_a < flows <= 1.05 * branch.current_a
+    coin = edits.set_bench(plan, tests_with="coin cell")
+    lines = joint_lines(coin, assess(coin, CAT), "deck1")
+    assert len(lines) == 2 and all(x.source.startswith("coin cell") for x in lines)
+    pages = sheets_of_tests(coin, assess(coin, CAT), PAPERS["a4"])
+    assert any("on a coin cell" in d.title and d.title.startswith("After each joint") for d in pages)

@@ -8,14 +8,17 @@ from gwiazda.core.assess.assessment import assess
 from gwiazda.core.assess.lamp.tryout import alone
 from gwiazda.core.assess.states import Assessment, LampState
 from gwiazda.core.circuit.series import values
+from gwiazda.core.circuit.shelf import shelf_of
 from gwiazda.core.memo import memoize_by_value
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.lookup import built_into, lamps_table
 from gwiazda.core.plan.model import Feed, Lamp, Plan, Supply
-from gwiazda.core.quantities import counted, format_current, format_resistance
+from gwiazda.core.quantities import counted, figure, format_current, format_resistance
+from gwiazda.core.workbench.testsheet import joint_tests
 
 COIN = "coin-cr2032"
 NO_RESISTOR_OHM = 0.01  # leads held to the cell
+SPARE_V = 0.1  # nearer to what it takes, a battery needs no resistor before it
 MUCH = 2.0  # times its rated current: not even for a moment
 DARK, DIMMER, BRIGHTER = 0.002, 0.4, 2.5  # of its rated light; times what it will be
 
@@ -106,6 +109,78 @@ def lamp_tests(plan: Plan, assessment: Assessment, section: str = "") -> tuple[L
         mine = (*alike.lamps, i) if alike is not None else (i,)
         found[key] = LampTest(mine, current, state.rated_a, share, ratio, before_ohm)
     return tuple(found.values())
+
+
+class JointLine(NamedTuple):
+    """A test after a joint, by the means that the plan tests with: what was joined, where the clips go, from what, what should flow, what is seen;
+    ``lamps``: those that light, the one just joined last."""
+
+    joint: str
+    clips: str
+    source: str
+    flows: str
+    seen: str
+    lamps: tuple[str, ...]
+
+
+def joint_lines(plan: Plan, assessment: Assessment, section: str = "") -> tuple[JointLine, ...]:
+    """The tests after the joints of strings, groups and hubs, as people do them.
+
+    A limited supply is set to what the half-built string takes. A battery gives all its volts at once: a resistor more before it stands for the lamps that
+    are still to come, the next value at or above (V − V_so_far)/I. A coin cell lights the lamp just joined, by itself: it has not the volts for two, so a
+    hub is only pulled at.
+
+    Parameters
+    ----------
+    plan : Plan
+        With how it is tested in ``bench.tests_with``.
+    assessment : Assessment
+        Of that plan.
+    section : str
+        Joints of this section alone; all where it is empty.
+
+    Returns
+    -------
+    tuple of JointLine
+        String by string, then the hubs.
+    """
+    how, out = plan.bench.tests_with, []
+    table = lamps_table(plan.lamps)
+    shelf = shelf_of(plan.drawer.series, assessment.catalogue.resistors)
+    for x in joint_tests(plan, assessment, section):
+        clips, last = f"+ {x.plus}, − {x.minus}", x.lamps[-1]
+        if how == "limited supply":
+            source = f"{figure(x.supply_v)} V, {figure(x.limit_a * 1e3)} mA"
+            flows = f"{figure(x.low_a * 1e3, 2)} to {figure(x.high_a * 1e3, 2)} mA"
+            out.append(JointLine(x.joint, clips, source, flows, f"{counted(len(x.lamps), 'lamp')} lit", x.lamps))
+        elif how == "battery":
+            volts = next((b.supply_v for b in assessment.branches.values() if last in b.lamps), x.supply_v)
+            more = (
+                shelf.at_or_above((volts - x.supply_v) / x.current_a)
+                if x.current_a > 0 and volts - x.supply_v > SPARE_V
+                else 0.0
+            )
+            source = "its own battery" + (f", {format_resistance(more)} before it" if more else "")
+            flows = (
+                f"about {figure(x.current_a * 1e3, 2)} mA" if not more else f"up to {figure(x.current_a * 1e3, 2)} mA"
+            )
+            out.append(JointLine(x.joint, clips, source, flows, f"{counted(len(x.lamps), 'lamp')} lit", x.lamps))
+        elif x.hub:
+            out.append(JointLine(x.joint, "none", "none", "", "pull at each wire, look for bridges", x.lamps))
+        elif last in table:
+            current, share, ohm = _on_coin(assessment.catalogue, table[last])
+            state = assessment.lamps[last]
+            test = LampTest(
+                (last,), current, state.rated_a, share, share / state.share if state.share > 0 else 0.0, ohm
+            )
+            source = "coin cell" + (f", {format_resistance(ohm)} before it" if ohm else "")
+            seen = test._replace(before_ohm=0.0, current_a=min(current, state.rated_a)).words
+            out.append(
+                JointLine(
+                    x.joint, "the lead before it and the one behind it", source, format_current(current), seen, x.lamps
+                )
+            )
+    return tuple(out)
 
 
 def how_words(plan: Plan) -> str:

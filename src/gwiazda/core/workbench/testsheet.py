@@ -60,6 +60,7 @@ class JointTest(NamedTuple):
     low_a: float
     high_a: float
     lamps: tuple[str, ...]
+    hub: bool = False
 
 
 def joint_tests(plan: Plan, assessment: Assessment, section: str = "") -> tuple[JointTest, ...]:
@@ -109,7 +110,7 @@ def joint_tests(plan: Plan, assessment: Assessment, section: str = "") -> tuple[
         plus, minus = (other, hub) if ends == {"minus"} else (hub, other)
         first = next(iter(behind.values()))
         low, high = current * (1.0 - HUB_BAND), current * (1.0 + HUB_BAND)
-        out.append(JointTest(joint.id, plus, minus, first.supply_v, _limit(high), current, low, high, lamps))
+        out.append(JointTest(joint.id, plus, minus, first.supply_v, _limit(high), current, low, high, lamps, True))
     return tuple(out)
 
 

@@ -9,9 +9,9 @@ from gwiazda.core.drawing.sheets.page import Drawing, Paper, table, text
 from gwiazda.core.plan.model import Plan
 from gwiazda.core.plan.naming import names_of
 from gwiazda.core.quantities import figure
-from gwiazda.core.workbench.lamp_tests import how_words, lamp_tests
+from gwiazda.core.workbench.lamp_tests import how_words, joint_lines, lamp_tests
 from gwiazda.core.workbench.log import words_of
-from gwiazda.core.workbench.testsheet import joint_tests, sheet_of
+from gwiazda.core.workbench.testsheet import sheet_of
 
 ANY_DAY = "2026-01-05"  # the order of the steps, not their dates, is on the sheet
 
@@ -89,24 +89,30 @@ def test_sheets(plan: Plan, assessment: Assessment, paper: Paper) -> list[Drawin
 ALONE = (("", 7.0), ("lamps", 62.0), ("should flow", 24.0), ("should look", 66.0), ("seen", 26.0))
 
 
+AFTER = {
+    "limited supply": "set the supply, light it",
+    "battery": "from its own battery",
+    "coin cell": "the lamp just joined, on a coin cell",
+}
+
+
 def _after_joints(plan: Plan, assessment: Assessment, paper: Paper) -> list[Drawing]:
     """A test after each joint of what takes more than one, for then a fault is in the last thing done."""
     rows = [
-        ("", x.joint, f"+ {x.plus}, − {x.minus}", f"{figure(x.supply_v)} V, {figure(x.limit_a * 1e3)} mA", f"{figure(x.low_a * 1e3, 2)} to {figure(x.high_a * 1e3, 2)} mA", "")
-        for x in joint_tests(plan, assessment)
-        if len(x.lamps) > 1 or " of " in x.joint
+        ("", x.joint, x.clips, x.source, x.flows, x.seen, "") for x in joint_lines(plan, assessment) if len(x.lamps) > 1 or " of " in x.joint
     ]  # fmt: skip
     if not rows:
         return []
     columns = (
         ("", 7.0),
-        ("after joining", 42.0),
-        ("clips", 56.0),
-        ("supply, limit", 30.0),
-        ("should flow", 30.0),
-        ("read", 20.0),
+        ("after joining", 38.0),
+        ("clips", 46.0),
+        ("from", 30.0),
+        ("should flow", 24.0),
+        ("should look", 26.0),
+        ("read", 14.0),
     )
-    return table("After each joint: set the supply, light it", columns, rows, paper, [])
+    return table(f"After each joint: {AFTER[plan.bench.tests_with]}", columns, rows, paper, [])
 
 
 def roll_calls(plan: Plan, assessment: Assessment, paper: Paper) -> list[Drawing]:

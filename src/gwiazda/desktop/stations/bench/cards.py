@@ -15,10 +15,10 @@ from gwiazda.core.plan.model import Lamp, LogEntry
 from gwiazda.core.plan.naming import name_of, names_of, said
 from gwiazda.core.quantities import counted, figure, parse_current_a, parse_number, parse_voltage_v
 from gwiazda.core.workbench.diagnosis import Next, next_words, suspect_words, tells
-from gwiazda.core.workbench.lamp_tests import how_words, lamp_tests, told
+from gwiazda.core.workbench.lamp_tests import how_words, joint_lines, lamp_tests, told
 from gwiazda.core.workbench.log import CIRCUIT, NEAR_MM, beside, search, sums, words_of
 from gwiazda.core.workbench.photo.photos import MAX_BYTES, photo_for_log
-from gwiazda.core.workbench.testsheet import joint_tests, sheet_of
+from gwiazda.core.workbench.testsheet import sheet_of
 from gwiazda.desktop.forms.form import Field
 from gwiazda.desktop.forms.kinds import Number, Quantity
 from gwiazda.desktop.panels.panel import PanelCard, clear, label
@@ -197,12 +197,10 @@ class ReadingCard(PanelCard):
         for single in lamp_tests(self.document.assessed_plan, assessment) if lamps else ():
             if lamps[0] in single.lamps:
                 lines.append(f"By itself, {how_words(self.plan)}: {told(self.plan, single)}.")
-        for test in joint_tests(self.document.assessed_plan, assessment) if lamps else ():
+        for test in joint_lines(self.document.assessed_plan, assessment) if lamps else ():
             if test.lamps[-1] == lamps[0] and " of " in test.joint:
-                lines.append(
-                    f"After its joint ({test.joint}): + on {test.plus}, − on {test.minus}, set {figure(test.supply_v)} V, limit "
-                    f"{figure(test.limit_a * 1e3)} mA; {figure(test.low_a * 1e3, 2)} to {figure(test.high_a * 1e3, 2)} mA."
-                )
+                clips = f"{test.clips}; " if test.flows else ""
+                lines.append(f"After its joint ({test.joint}): {clips}{test.source}, {test.flows}; {test.seen}.")
         self.sheet.setText(" ".join(lines))
         self.sheet.setVisible(bool(lines))
 

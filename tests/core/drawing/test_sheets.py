@@ -8,11 +8,12 @@ import pytest
 
 from gwiazda.core.assess.assessment import assess
 from gwiazda.core.drawing.sheets import KINDS, PAPERS, pages_of
+from gwiazda.core.drawing.sheets.kinds import blocking_templates, window_masks
 from gwiazda.core.drawing.sheets.page import BAR_MM, MARGIN_MM, Drawing, laid, line, stacked, table
 from gwiazda.core.errors import PlanError, PlanFileError
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.model import Plan
+from gwiazda.core.plan.model import Plan, copy_unchecked
 from gwiazda.core.plan.storage import load
 from gwiazda.demos import path_of
 
@@ -65,9 +66,12 @@ def test_the_bar_is_a_hundred_millimetres_on_paper(szron, application, tmp_path,
 def test_windows_lie_on_paper_as_on_the_model(szron):
     """The row of portholes: 27 discs of 2.6 mm, as far apart as on the model."""
     plan, found = szron
-    pages = [p for p in pages_of(plan, found, PAPERS["a4"], ["masks"]) if "Hull, port" in p.title]
-    assert len(pages) == 2 and pages[0].paper.width_mm > pages[0].paper.height_mm, "lying on its side it takes fewer"
-    discs = [m for m in pages[0].body if m.kind == "disc"]
+    pages = pages_of(plan, found, PAPERS["a4"], ["masks"])[:2]
+    assert pages[0].paper.width_mm > pages[0].paper.height_mm, "lying on its side it takes fewer"
+    words = [m.text for m in pages[0].body if m.kind == "text"]
+    assert "Masks: Hull, port" in words and "Masks: Hull, starboard" in words, "both sides together, over two pages"
+    split = next(m.points[0][1] for m in pages[0].body if m.text == "Masks: Hull, starboard")
+    discs = [m for m in pages[0].body if m.kind == "disc" and m.points[0][1] < split]
     assert len(discs) == 27 and {round(m.size, 3) for m in discs} == {1.3}
     xs = sorted(m.points[0][0] for m in discs)
     assert np.diff(xs) == pytest.approx((322.0 - 44.0) / 26, rel=1e-6)
@@ -79,15 +83,15 @@ def test_a_blocking_template_is_the_mirror_of_the_masks(szron):
     with pytest.raises(PlanError, match="nothing to put"):
         pages_of(drilled, found, PAPERS["a4"], ["blocking"])  # windows that are drilled want none
     plan = edits.set_fields(drilled, ["deck1"], glazing="print")
-    masks = next(p for p in pages_of(plan, found, PAPERS["a4"], ["masks"]) if "Deck 1, port" in p.title)
-    block = next(p for p in pages_of(plan, found, PAPERS["a4"], ["blocking"]) if "Deck 1, port" in p.title)
-    panes = [m for m in block.body if m.fill == 1.0]
+    masks = next(d for d in window_masks(plan, found, PAPERS["a4"]) if "Deck 1, port" in d.title)
+    block = next(d for d in blocking_templates(plan, found, PAPERS["a4"]) if "Deck 1, port" in d.title)
+    panes = [m for m in block.marks if m.fill == 1.0]
     lit = [o for o in plan.openings if o.section == "deck1" and o.side == "port" and o.lit > 0]
-    assert len(panes) == len(lit) < len([m for m in masks.body if m.kind == "outline"]) - 1
+    assert len(panes) == len(lit) < len([m for m in masks.marks if m.kind == "outline"]) - 1
     middle = [sum(x for x, _ in m.points) / 4 for m in panes]
-    outer = next(m for m in block.body if m.fill == 0.0)
+    outer = next(m for m in block.marks if m.fill == 0.0)
     width = max(x for x, _ in outer.points) + min(x for x, _ in outer.points)
-    there = [sum(x for x, _ in m.points) / 4 for m in masks.body if m.kind == "outline" and not m.dashed]
+    there = [sum(x for x, _ in m.points) / 4 for m in masks.marks if m.kind == "outline" and not m.dashed]
     assert all(min(abs(width - x - t) for t in there) < 0.02 for x in middle)
 
 
@@ -165,7 +169,26 @@ def test_the_bench_book_is_one_pdf_of_pictures_circuits_and_sheets(szron, applic
     shares: list[float] = []
     path = write_book(file, found, tmp_path / "book.pdf", "letter", lambda share: shares.append(share) or True)
     pdf = pypdfium2.PdfDocument(str(path))
-    assert len(pdf) == len(plan.views) + 2 + len(pages_of(plan, found, PAPERS["letter"]))
+    assert len(pdf) <= 1 + len(plan.views) + 2 + 3 + len(pages_of(plan, found, PAPERS["letter"]))
+    every = [pdf[k].get_textpage().get_text_range() for k in range(len(pdf))]
+    assert all(f"{k} of {len(pdf)}" in words for k, words in enumerate(every, 1)), "each page has its number"
+    # What the contents say is where they say it.
+    contents = every[0]
+    for entry in contents.splitlines():
+        words, _, number = entry.strip().rpartition(" ")
+        if words in ("Circuits", "Cautions", "Which end is plus", "Fibre map"):
+            there = every[int(number) - 1].lower()
+            assert {
+                "Circuits": "circuits",
+                "Cautions": "care",
+                "Which end is plus": "which end",
+                "Fibre map": "fibre map",
+            }[words] in there
+    assert "How it stands" in contents and "To fix" in contents and "What to buy" in contents
+    assert {(round(pdf[k].get_size()[0]), round(pdf[k].get_size()[1])) for k in range(len(pdf))} == {
+        (612, 792),
+        (792, 612),
+    }, "Letter, upright or lying"
     assert shares == sorted(shares) and shares[-1] == 1.0
     text = "\n".join(pdf[k].get_textpage().get_text_range() for k in range(len(pdf)))
     assert all(
@@ -180,7 +203,7 @@ def test_the_bench_book_is_one_pdf_of_pictures_circuits_and_sheets(szron, applic
         )
     )
     # The night below the works: darker by far.
-    page = pdf[0].render(scale=0.5).to_numpy()[..., :3].mean(axis=(1, 2))
+    page = pdf[1].render(scale=0.5).to_numpy()[..., :3].mean(axis=(1, 2))
     assert page[: len(page) // 2].mean() > 150 > 75 > page[-len(page) // 3 : -len(page) // 10].mean()
     with pytest.raises(StoppedError):
         write_book(file, found, tmp_path / "no.pdf", "a4", lambda share: share < 0.3)
@@ -205,14 +228,16 @@ def test_the_book_has_the_log_and_its_photos(application, tmp_path):
     path = write_book(PlanFile(plan, pictures), assessment, tmp_path / "book.pdf")
     pdf = pypdfium2.PdfDocument(str(path))
     text = "\n".join(pdf[k].get_textpage().get_text_range() for k in range(len(pdf)))
-    assert len(pdf) == len(pypdfium2.PdfDocument(str(bare))) + 2 + 1, "two pages of photos, one of the log"
-    assert text.count("Photos of the log") == 2 and "Photo number 2" in text and "Warm white it is" in text
+    assert len(pdf) >= len(pypdfium2.PdfDocument(str(bare))) + 2, (
+        "two pages of photos; the log goes where there is room"
+    )
+    assert text.count("Photos of the log") == 3 and "Photo number 2" in text and "Warm white it is" in text
     many = plan
     for k in range(MOST_PHOTOS + 6):
         many, _ = edits.add_entry(many, "note", f"again {k}", photo="p0.jpg")
     crowd = write_book(PlanFile(many, pictures), assessment, tmp_path / "crowd.pdf")
     shown = "\n".join(p.get_textpage().get_text_range() for p in pypdfium2.PdfDocument(str(crowd)))
-    assert shown.count("Photos of the log") == MOST_PHOTOS // 2
+    assert shown.count("Photos of the log") == MOST_PHOTOS // 2 + 1
     gone = write_book(PlanFile(plan), assessment, tmp_path / "gone.pdf")
     assert "Photos of the log" not in "\n".join(
         p.get_textpage().get_text_range() for p in pypdfium2.PdfDocument(str(gone))
@@ -241,3 +266,26 @@ def test_the_steps_stand_in_the_order_of_the_evenings_with_what_is_done_in_one_g
     words = [m.text for p in pages for m in p.body if m.kind == "text"]
     assert words.index("Drilling") < words.index("Washing") < words.index("Soldering") < len(words)
     assert words.count("Washing") < words.count("Deburr and wash"), "one heading for all that is done with it"
+
+
+def test_what_is_mirrored_shares_its_template_turned_over_and_what_is_not_says_so():
+    from gwiazda.core.drawing.sheets.templates import drill_templates
+
+    plan = load(path_of("szron")).plan
+    titles = [d.title for d in drill_templates(plan, assess(plan, CAT), PAPERS["a4"])]
+    assert "Drill template: Hull, port, and Hull, starboard turned over" in titles
+    assert not any(t == "Drill template: Hull, starboard" for t in titles)
+    first = next(o for o in plan.openings if o.section == "hull" and o.side == "starboard" and o.shape == "round")
+    moved = edits.replace(plan, {first.id: copy_unchecked(first, at=(first.at[0] + 2.0, first.at[1], first.at[2]))})
+    drawn = drill_templates(moved, assess(moved, CAT), PAPERS["a4"])
+    assert any("not the mirror image of" in m.text for d in drawn for m in d.marks if m.kind == "text")
+    bryla = load(path_of("bryla")).plan
+    drawn = {d.title: d for d in drill_templates(bryla, assess(bryla, CAT), PAPERS["a4"])}
+    both = drawn["Drill template: Engine, port, stern, and Engine, starboard, stern turned over"]
+    # Each hole bears the tags of both, and no tag of the kit's list is missing from the templates.
+    tags = [m.text for m in both.marks if m.kind == "text" and "/" in m.text]
+    assert len(tags) == 7
+    from gwiazda.core.assess.assembly.holes import numbered_holes
+
+    printed = {t for d in drawn.values() for m in d.marks if m.kind == "text" for t in m.text.split("/")}
+    assert {x.tag for x in numbered_holes(CAT, bryla) if not x.bore.given} <= printed

@@ -245,3 +245,12 @@ def test_generations_are_counted_by_kind():
         Task("a", 1, 0, (), session="x"), Task("b", 1, 0, ("a",), session="y"), Task("c", 1, 0, ("b",), session="x"), Task("d", 1, 0, (), session="x")
     ]  # fmt: skip
     assert generations(tasks) == {"a": 0, "b": 0, "c": 1, "d": 0}
+
+
+def test_a_twin_follows_its_other_where_both_are_ready():
+    tasks = [
+        Task("a", 10, 0, (), session="drill", set_up_min=3, twin="a2"), Task("b", 10, 0, (), session="drill", set_up_min=3),
+        Task("a2", 10, 0, (), session="drill", set_up_min=3, twin="a"), Task("c", 10, 600, ("b",), session="drill", set_up_min=3),
+    ]  # fmt: skip
+    order = [x.key for x in sorted(laid(tasks, evenings((True,) * 7, 19.0, 3.0)), key=lambda x: x.begins_min)]
+    assert abs(order.index("a") - order.index("a2")) == 1

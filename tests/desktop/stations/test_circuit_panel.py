@@ -225,3 +225,32 @@ def test_a_strip_is_put_straight_on_the_rails_and_back(bench):
     bench.document.select(["deck1.lamp.02"])
     bench.settle(night=False)
     assert not bench.part("RailsCard").card.isVisibleTo(bench.window), "a chip has none"
+
+
+def test_the_circuits_lie_on_paper_with_tags_and_names_at_every_string_and_nothing_folded(bench, tmp_path):
+    import pypdfium2
+
+    from gwiazda.core.drawing.sheets.page import PAPERS
+    from gwiazda.core.errors import PlanFileError
+    from gwiazda.core.plan.naming import name_of
+    from gwiazda.desktop.stations.wire.sheets import on_paper, write_circuit
+
+    plan, assessment = bench.document.plan, bench.document.assessment
+    for name, size in (("a4", (842, 595)), ("letter", (792, 612))):
+        circuit = on_paper(plan, assessment, PAPERS[name])
+        assert not circuit.sheet.folded
+        assert sorted(i for s in circuit.sheet.strings for i in s.lamps) == sorted(assessment.lamps)
+        write_circuit(plan, assessment, tmp_path / f"{name}.pdf", name)
+        pdf = pypdfium2.PdfDocument(str(tmp_path / f"{name}.pdf"))
+        assert len(pdf) == len(circuit.pages)
+        assert all(abs(a - b) <= 1 for k in range(len(pdf)) for a, b in zip(pdf[k].get_size(), size, strict=True))
+        text = " ".join(" ".join(pdf[k].get_textpage().get_text_range().split()) for k in range(len(pdf)))
+        for lamp in ("deck1.lamp.02", "deck2.lamp.01"):
+            assert name_of(plan, lamp) in text
+        tags = {r.tag for r in assessment.loom.runs.values() if r.kind == "lead" and r.tag}
+        assert all(tag in text for tag in tags)
+        # Nothing of it lies in the margins.
+        page = pdf[0].render(scale=1.0).to_numpy()[..., :3].mean(axis=2)
+        assert page[:, :24].min() > 250 and page[:, -24:].min() > 250
+    with pytest.raises(PlanFileError, match="no paper"):
+        write_circuit(plan, assessment, tmp_path / "x.pdf", "a6")

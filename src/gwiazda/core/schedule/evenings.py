@@ -148,13 +148,14 @@ class _Hands:
             return 0.0
         return task.set_up_again_min if tonight_too else task.set_up_min
 
-    def _rank(self, key: str, now: float) -> tuple[int, float, int]:
+    def _rank(self, key: str, now: float) -> tuple[int, bool, float, int]:
         """What comes first has the least."""
         task = self.work.by_key[key]
         going = bool(task.session) and not self._set_up(key, now) and task.session == self.kind
         held = bool(self.held and task.session and not going)
         wait_for_more = self._more_comes(task, self.work.generation[key]) if held else 0
-        return wait_for_more, -self.work.tail[key] - (self.stay if going else 0.0), self.work.place[key]
+        twin = going and bool(task.twin) and bool(self.out) and self.out[-1].key == task.twin
+        return wait_for_more, not twin, -self.work.tail[key] - (self.stay if going else 0.0), self.work.place[key]
 
     def _more_comes(self, task: Task, generation: int) -> int:
         """Whether more of its kind and generation is on its way: 2 dry before the evening is over, 1 made ready by what can be done, 0 none."""
@@ -170,7 +171,7 @@ class _Hands:
     def _chosen(self, now: float, evening: Evening) -> str | None:
         """Of what is ready, the first that fits, or is longer than any evening and begins with one."""
         fresh = now <= evening.begins_min + 1e-9
-        best: tuple[tuple[int, float, int], str] | None = None
+        best: tuple[tuple[int, bool, float, int], str] | None = None
         for key in self.ready:
             minutes = self.work.by_key[key].minutes + self._set_up(key, now)
             if minutes > evening.ends_min - now + 1e-9 and not (fresh and minutes > self.longest + 1e-9):

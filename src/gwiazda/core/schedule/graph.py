@@ -15,7 +15,7 @@ class Task(NamedTuple):
 
     ``earliest_min``: not before this minute of the clock, as what is still to arrive. ``session``: the kind of work that it is done in one go
     with, "" for none; ``again_min``: minutes it is left alone before the next of that kind, where that is another time (the next coat);
-    ``set_up_min``: minutes to set up for its session, and to put away after; ``set_up_again_min`` where that was done before the same evening.
+    ``set_up_min``: minutes to set up for its session, and to put away after; ``set_up_again_min`` where that was done before the same evening. ``twin``: the same work on its mirror image, done right after it where that is ready.
     """
 
     key: str
@@ -27,6 +27,7 @@ class Task(NamedTuple):
     again_min: float | None = None
     set_up_min: float = 0.0
     set_up_again_min: float = 0.0
+    twin: str = ""
 
     def lag_min(self, following: Task) -> float:
         """Minutes it is left alone before another step.

@@ -30,7 +30,6 @@ from gwiazda.desktop.plate.lines.works import Works
 from gwiazda.desktop.plate.night import NightSide, Shot
 from gwiazda.desktop.plate.picture import WorksPicture
 from gwiazda.desktop.plate.sheet import Window, area_of, fit
-from gwiazda.desktop.plate.stage import Stage
 from gwiazda.desktop.plate.tools.tool import PickTool, Tool, sheet_delta
 from gwiazda.desktop.plate.tools.toolbox import Tools
 from gwiazda.desktop.theme.palette import BENCH, Palette
@@ -39,6 +38,7 @@ from gwiazda.desktop.worker import failure_words
 
 if TYPE_CHECKING:
     from gwiazda.desktop.plate.round.view import RoundView
+    from gwiazda.desktop.plate.stage import Stage
 
 WIPE_GRAB_PX, HANDLE = 9, QSize(26, 52)
 LATER_MS, FLAT_AFTER_MS = 90, 400  # until the flat night picture follows; and while the round lies over it

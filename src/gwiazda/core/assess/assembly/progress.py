@@ -8,7 +8,7 @@ from collections.abc import Collection, Sequence
 from datetime import date, datetime, timedelta
 from typing import Literal, NamedTuple
 
-from gwiazda.core.assess.assembly.contents import BODIES, contents_of
+from gwiazda.core.assess.assembly.contents import BODIES, contents_of, handed_pairs
 from gwiazda.core.assess.assembly.maker import failures
 from gwiazda.core.assess.assembly.step import GATES, Step
 from gwiazda.core.assess.assembly.steps import steps_of, tasks_of
@@ -309,7 +309,7 @@ def _tasks(plan: Plan, steps: tuple[Step, ...], start: datetime) -> tuple[list[T
         if counts(s, d) and d is not None:
             dry = (when(d.at) - start).total_seconds() / 60.0 + s.wait_h * 60.0 if d.at else 0.0
             ended[s.key] = dry
-    return tasks_of(steps, _not_before(plan, steps, start)), ended
+    return tasks_of(steps, _not_before(plan, steps, start), handed_pairs(plan)), ended
 
 
 def _not_before(plan: Plan, steps: Sequence[Step], start: datetime) -> dict[str, float]:
@@ -354,5 +354,5 @@ def tonight_of(
             )
     by_key = {s.key: s for s in steps}
     left_out = {s.key: math.inf for s in steps if s.session in without}
-    tasks = tasks_of(steps, _not_before(plan, steps, start) | left_out)
+    tasks = tasks_of(steps, _not_before(plan, steps, start) | left_out, handed_pairs(plan))
     return tuple(by_key[k] for k in tonight(tasks, done, 0.0, minutes))

@@ -24,6 +24,11 @@ def section_steps(m: Maker, c: Contents) -> None:
     painted_first = m.choice(c, "paint") == "before joining"
     glazed_first = m.choice(c, "glaze") == "before lamps"
     begun = m.add(key, "strip", [], of=mark_of(key)) if plan.orders.rebuild else None
+    if c.order is not None and c.order.hand and not c.bare:
+        # Before anything is cut into it: afterwards the two look alike and are not.
+        begun = m.add(
+            key, "handed", [begun], of=mark_of(c.order.hand), detail=f"{c.order.hand}: on a tag, and scratched inside"
+        )
     cut = [o for o in s.obstacles if o.action != "keep" or o.thin_mm > 0]
     hours = sum(THIN_MIN if o.kind in BODIES and o.thin_mm > 0 else m.catalogue.work["obstacles"].each_min for o in cut)
     base = m.add(key, "obstacles", [begun], Work(len(cut), hours / max(len(cut), 1)), of=mark_of(cut), detail=", ".join(o.name or o.kind for o in cut)) if cut else begun  # fmt: skip
@@ -67,8 +72,6 @@ def section_steps(m: Maker, c: Contents) -> None:
         if (panes or bored or made)
         else base
     )
-    if c.order is not None and c.order.hand and not c.bare:
-        m.add(key, "handed", [clean], of=mark_of(c.order.hand), detail=f"{c.order.hand}: on a tag, and inside")
     blocked = m.coats(key, "block", s.inside, [clean]) or clean
     lining = _lining(m, c, blocked) if c.lit_inside else blocked
     patched = lining

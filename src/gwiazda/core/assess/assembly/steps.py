@@ -33,13 +33,23 @@ def steps_of(catalogue: Catalogue, plan: Plan) -> tuple[Step, ...]:
     return _steps(catalogue, plan)
 
 
-def tasks_of(steps: Sequence[Step], not_before: Mapping[str, float] | None = None) -> list[Task]:
-    """Steps as the schedule wants them; ``not_before``: the minute of the clock before which one isn't begun, by key."""
+def tasks_of(
+    steps: Sequence[Step], not_before: Mapping[str, float] | None = None, pairs: Sequence[tuple[str, str]] = ()
+) -> list[Task]:
+    """Steps as the schedule wants them; ``not_before``: the minute of the clock before which one isn't begun, by key; ``pairs``: sections that are
+    mirror images, on which the same is done one after the other."""
     earliest = not_before or {}
+    other = {a: b for pair in pairs for a, b in (pair, pair[::-1])}
+    have = {s.key for s in steps}
+
+    def twin(s: Step) -> str:
+        key = f"{other[s.section]}:{s.key.partition(':')[2]}" if s.section in other else ""
+        return key if key in have else ""
+
     return [
         Task(
             s.key, s.minutes, s.wait_h * 60.0, s.needs, earliest.get(s.key, 0.0), s.session,
-            None if s.again_h is None else s.again_h * 60.0, s.set_up_min, s.set_up_again_min,
+            None if s.again_h is None else s.again_h * 60.0, s.set_up_min, s.set_up_again_min, twin(s),
         )
         for s in steps
     ]  # fmt: skip

@@ -55,11 +55,8 @@ def moment(plan: Plan, assessment: Assessment, steps: Sequence[Step], done: Coll
         What is open, reached, hanging and to be threaded then.
     """
     have = {s.key for s in steps}
-    closed = {
-        s.id
-        for s in plan.sections
-        if f"{s.id}:close" in done or (f"{s.id}:close" not in have and any(x.section == s.id for x in plan.seals))
-    }
+    sealed = {x.section for x in plan.seals}
+    closed = {s.id for s in plan.sections if s.id in sealed or f"{s.id}:close" in done}
     reached = {x.id: x.by(x.section in closed) for x in spots_of(plan, assessment)}
     later = tuple(
         t._replace(runs=t.runs)

@@ -6,22 +6,20 @@ import math
 from collections.abc import Callable, Sequence
 from typing import NamedTuple
 
-import numpy as np
-
-from gwiazda.core.assess.assembly.holes import NumberedHole, chosen_holes, holes_of, numbered_holes
+from gwiazda.core.assess.assembly.holes import chosen_holes, holes_of, numbered_holes
 from gwiazda.core.assess.fibres.lists import bought_of, cuts_of, map_of, tags_of
 from gwiazda.core.assess.optics.shell import is_shell
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.drawing.sheets.build import cautions, log_pages, roll_calls, step_list, test_sheets
 from gwiazda.core.drawing.sheets.carriers import cutting_patterns
 from gwiazda.core.drawing.sheets.contours import contours
+from gwiazda.core.drawing.sheets.gathered import EDGE_MM, Gathered
 from gwiazda.core.drawing.sheets.half import half_page
 from gwiazda.core.drawing.sheets.page import (
     Drawing,
     Page,
     Paper,
     SheetMark,
-    cross,
     disc,
     laid,
     line,
@@ -33,14 +31,14 @@ from gwiazda.core.drawing.sheets.page import (
 )
 from gwiazda.core.drawing.sheets.polarity import MINUS, PLUS, end_words, polarity_page
 from gwiazda.core.drawing.sheets.protoboards import protoboard_sheets
+from gwiazda.core.drawing.sheets.templates import drill_templates
 from gwiazda.core.errors import PlanError
-from gwiazda.core.plan.frame import SHEET, SIDES, Side, rect_on_sheet, to_sheet
-from gwiazda.core.plan.model import Opening, Panel, Plan, Section
+from gwiazda.core.plan.frame import SHEET, SIDES, to_sheet
+from gwiazda.core.plan.model import Opening, Plan, Section
 from gwiazda.core.plan.naming import channel_name, joint_name, name_of, names_of
 from gwiazda.core.quantities import counted, format_scale
 
 Builder = Callable[[Plan, Assessment, Paper], "list[Drawing]"]
-EDGE_MM = 4.0  # of paper left around a template
 
 
 class SheetKind(NamedTuple):
@@ -49,30 +47,6 @@ class SheetKind(NamedTuple):
     id: str
     label: str
     build: Builder
-
-
-class _Sheet:
-    """Marks gathered in a view's sheet coordinates, then moved so that they begin at the upper left corner."""
-
-    def __init__(self) -> None:
-        self.marks: list[SheetMark] = []
-        self._low = [float("inf"), float("inf")]
-        self._high = [float("-inf"), float("-inf")]
-
-    def add(self, *marks: SheetMark) -> None:
-        for m in marks:
-            r = m.size if m.kind == "disc" else 0.0
-            for x, y in m.points:
-                self._low = [min(self._low[0], x - r), min(self._low[1], y - r)]
-                self._high = [max(self._high[0], x + r), max(self._high[1], y + r)]
-            self.marks.append(m)
-
-    def drawing(self, title: str, note: str = "") -> Drawing:
-        dx, dy = EDGE_MM - self._low[0], EDGE_MM - self._low[1] + (6.0 if note else 0.0)
-        moved = tuple(m._replace(points=tuple((x + dx, y + dy) for x, y in m.points)) for m in self.marks)
-        if note:
-            moved = (text(0.0, 4.0, note, 3.0), *moved)
-        return Drawing(title, moved, self._high[0] + dx + EDGE_MM, self._high[1] + dy + EDGE_MM)
 
 
 def _pane(o: Opening) -> SheetMark:
@@ -93,56 +67,6 @@ def _pane(o: Opening) -> SheetMark:
             points.append((x + math.copysign(w - rx, math.cos(t)) + rx * math.cos(t), y + math.copysign(h - ry, math.sin(t)) + ry * math.sin(t)))  # fmt: skip
         return outline(points)
     return rect(x - w, y - h, 2 * w, 2 * h)
-
-
-def _bore_marks(holes: list[NumberedHole], side: Side) -> list[SheetMark]:
-    """A cross and a circle for each hole with its tag, as small as their spacing asks for."""
-    at = np.array([to_sheet(side, x.bore.at)[:2] for x in holes])
-    gaps = np.hypot(*np.moveaxis(at[:, None] - at[None, :], -1, 0)) if len(at) < 2000 else np.full((1, 1), 4.0)
-    near = float(gaps[gaps > 1e-6].min(initial=8.0))
-    arm, letters = min(near / 4.0, 1.2), min(max(near / 2.0, 0.7), 1.6)
-    out: list[SheetMark] = []
-    for hole in holes:
-        x, y, _ = to_sheet(side, hole.bore.at)
-        wide = hole.bore.drill.metric_mm / 2
-        out += [disc(x, y, wide, wide=0.08), *cross(x, y, arm), text(x + wide + 0.15, y - 0.1, hole.tag, letters)]
-    return out
-
-
-def drill_templates(plan: Plan, assessment: Assessment, paper: Paper) -> list[Drawing]:
-    """For each panel and each side of a section with holes to drill (fibres, lamps seen themselves, ways, round panes): what to prick
-    through, as seen from outside."""
-    out: list[Drawing] = []
-    holes = [x for x in numbered_holes(assessment.catalogue, plan) if not x.bore.given]
-    for panel in plan.panels:
-        mine = [x for x in holes if x.bore.panel == panel.id]
-        if mine:
-            sheet = _Sheet()
-            sheet.add(_panel_frame(panel), *_bore_marks(mine, panel.side))
-            out.append(
-                sheet.drawing(f"Drill template: {panel.name}", f"{counted(len(mine), 'hole')}, seen from outside")
-            )
-    for section in plan.sections:
-        for side in SIDES:
-            mine = [x for x in holes if x.bore.section == section.id and x.bore.side == side and not x.bore.panel]
-            hatch = (
-                section.closure.hatch
-                if section.closure.hatch is not None and section.closure.hatch.face == side
-                else None
-            )
-            if mine or hatch is not None:
-                sheet = _Sheet()
-                sheet.add(outline(contours(section, side)[0]))
-                if mine:
-                    sheet.add(*_bore_marks(mine, side))
-                if hatch is not None:
-                    sheet.add(rect(*rect_on_sheet(hatch.face, section.box.at, hatch.at, hatch.size)))
-                what = [counted(len(mine), "hole")] if mine else []
-                note = (
-                    f"{' and '.join([*what, *(['the hatch to cut'] if hatch is not None else [])])}, seen from outside"
-                )
-                out.append(sheet.drawing(f"Drill template: {section.name}, {side}", note))
-    return out
 
 
 def _every_hole(plan: Plan, assessment: Assessment, paper: Paper) -> list[Drawing]:
@@ -177,11 +101,6 @@ def _every_hole(plan: Plan, assessment: Assessment, paper: Paper) -> list[Drawin
     return table("Every hole", columns, rows, paper)
 
 
-def _panel_frame(panel: Panel) -> SheetMark:
-    x, y, _ = to_sheet(panel.side, panel.at)
-    return rect(x - panel.width_mm / 2, y - panel.height_mm / 2, panel.width_mm, panel.height_mm)
-
-
 def window_masks(plan: Plan, assessment: Assessment, paper: Paper) -> list[Drawing]:
     """The panes of each side of a section at their places within its contour: masks to cut."""
     out = []
@@ -189,7 +108,7 @@ def window_masks(plan: Plan, assessment: Assessment, paper: Paper) -> list[Drawi
         for side in SIDES:
             panes = [o for o in plan.openings if o.section == section.id and o.side == side and not o.into]
             if panes:
-                sheet = _Sheet()
+                sheet = Gathered()
                 sheet.add(outline(contours(section, side)[0], wide=0.1, dashed=True))
                 sheet.add(*(_pane(o) for o in panes))
                 out.append(
@@ -218,7 +137,7 @@ def blocking_templates(plan: Plan, assessment: Assessment, paper: Paper) -> list
             lit = [o for o in plan.openings if o.section == section.id and o.side == side and not o.into and o.lit > 0]
             if not any(_from_behind(plan, assessment, section, o) for o in lit):
                 continue
-            sheet = _Sheet()
+            sheet = Gathered()
             sheet.add(outline([(-x, y) for x, y in contours(section, side)[0]], fill=0.0))
             for o in lit:
                 pane = _pane(o)
@@ -400,12 +319,22 @@ def pages_of(plan: Plan, assessment: Assessment, paper: Paper, only: Sequence[st
     for name in only:
         if name not in known:
             raise PlanError("Sheets", f"there is no sheet “{name}”", ", ".join(known))
-    pages = []
-    for kind in KINDS:
-        if not only or kind.id in only:
-            for drawing in stacked(kind.build(plan, assessment, paper), paper):
-                titled = drawing._replace(title=f"{plan.kit.name} {format_scale(plan.kit.scale)} · {drawing.title}")
-                pages += laid(titled, paper)
-    if not pages:
+    drawings = drawings_of(plan, assessment, paper, only)
+    if not drawings:
         raise PlanError("Sheets", "there is nothing to put on them yet", "a plan with windows, dots or passages")
+    return paged(plan, drawings, paper)
+
+
+def drawings_of(plan: Plan, assessment: Assessment, paper: Paper, only: Sequence[str] = ()) -> list[Drawing]:
+    """The drawings of the sheets asked for, each with the sheet it is of."""
+    asked = [kind for kind in KINDS if not only or kind.id in only]
+    return [d._replace(kinds=(kind.label,)) for kind in asked for d in kind.build(plan, assessment, paper)]
+
+
+def paged(plan: Plan, drawings: Sequence[Drawing], paper: Paper) -> list[Page]:
+    """Drawings on pages with the kit's name, small ones together whatever sheets they are of."""
+    pages = []
+    for drawing in stacked(drawings, paper):
+        titled = drawing._replace(title=f"{plan.kit.name} {format_scale(plan.kit.scale)} · {drawing.title}")
+        pages += laid(titled, paper)
     return pages

@@ -84,18 +84,19 @@ def cross(x: float, y: float, arm: float = 1.2) -> tuple[SheetMark, SheetMark]:
 
 
 class Page(NamedTuple):
-    """``body`` is drawn shifted by ``shift`` and only within the page's room; ``frame`` as it is."""
+    """``body`` is drawn shifted by ``shift`` and only within the page's room; ``frame`` as it is. ``kinds``: what sheets are on it."""
 
     title: str
     frame: tuple[SheetMark, ...]
     body: tuple[SheetMark, ...]
     shift: tuple[float, float]
     paper: Paper
+    kinds: tuple[str, ...] = ()
 
 
 class Drawing(NamedTuple):
     """Content before it is laid onto pages: marks from its own upper left corner, and its size (mm). ``plain``: a table or words, of which nobody
-    expects a scale."""
+    expects a scale. ``kinds``: what sheets it is of."""
 
     title: str
     marks: tuple[SheetMark, ...]
@@ -103,11 +104,11 @@ class Drawing(NamedTuple):
     height_mm: float
     true_size: bool = True
     plain: bool = False
+    kinds: tuple[str, ...] = ()
 
 
 def stacked(drawings: Sequence[Drawing], paper: Paper) -> list[Drawing]:
     """Small drawings one below the other on a sheet, each under its own name, as many as there is room for."""
-    room_w, room_h = paper.room
     out: list[Drawing] = []
     here: list[Drawing] = []
 
@@ -123,20 +124,40 @@ def stacked(drawings: Sequence[Drawing], paper: Paper) -> list[Drawing]:
                 y += d.height_mm + STACK_MM
             names = list(dict.fromkeys(d.title.split(":")[0] for d in here))
             title = ", ".join(names) if len(names) > 1 else f"{names[0]}: {len(here)} of them"
-            out.append(Drawing(title, tuple(marks), max(d.width_mm for d in here), y, here[0].true_size, here[0].plain))
+            kinds = tuple(dict.fromkeys(k for d in here for k in d.kinds))
+            out.append(
+                Drawing(title, tuple(marks), max(d.width_mm for d in here), y, here[0].true_size, here[0].plain, kinds)
+            )
         here.clear()
 
+    before: tuple[object, ...] = ()
     for d in drawings:
-        if not (d.true_size or d.plain) or d.width_mm > room_w or d.height_mm + STACK_MM > room_h:
+        high = _room_for(d, paper)
+        if not high:
             close()
             out.append(d)
             continue
-        full = sum(x.height_mm + STACK_MM for x in here) + d.height_mm + STACK_MM > room_h
-        if full or (here and here[0].plain != d.plain):
+        full = sum(x.height_mm + STACK_MM for x in here) + d.height_mm + STACK_MM > high
+        # Tables go together whatever they are of; what is cut out stays with its own.
+        mine = (high, d.plain, () if d.plain else d.kinds)
+        if full or before != mine:
             close()
+        before = mine
         here.append(d)
     close()
     return out
+
+
+def _room_for(d: Drawing, paper: Paper) -> float:
+    """How high the sheet is (mm) on which a drawing may stand with others: upright, or of one that is wider than that, lying on its side and going on
+    to the next; 0 where it stands alone."""
+    room_w, room_h = paper.room
+    if not (d.true_size or d.plain):
+        return 0.0
+    lying = paper.turned.room[1]
+    if d.width_mm <= room_w:
+        return room_h if d.height_mm + STACK_MM <= room_h else 0.0
+    return lying if d.true_size and d.height_mm + STACK_MM <= lying else 0.0
 
 
 def _tiles(drawing: Drawing, paper: Paper) -> tuple[int, int]:
@@ -165,7 +186,7 @@ def laid(drawing: Drawing, paper: Paper) -> list[Page]:
             body = drawing.marks
             if across * down > 1:
                 body = (*body, *_registers(across, down, room_w, room_h))
-            pages.append(Page(title, _frame(title, paper, drawing), body, shift, paper))
+            pages.append(Page(title, _frame(title, paper, drawing), body, shift, paper, drawing.kinds))
     return pages
 
 

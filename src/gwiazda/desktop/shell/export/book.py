@@ -3,17 +3,21 @@
 from __future__ import annotations
 
 import os
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from concurrent.futures import ThreadPoolExecutor
+from functools import partial
 from pathlib import Path
+from typing import NamedTuple
 
 from PySide6.QtCore import QBuffer, QIODevice, QMarginsF, QPointF, QRectF, QSizeF, Qt
 from PySide6.QtGui import QImage, QPageLayout, QPageSize, QPainter, QPdfWriter
 
 from gwiazda.core.assess.states import Assessment
-from gwiazda.core.drawing.sheets import PAPERS, pages_of
-from gwiazda.core.drawing.sheets.page import MARGIN_MM
-from gwiazda.core.errors import PlanError, PlanFileError
+from gwiazda.core.drawing.sheets import PAPERS
+from gwiazda.core.drawing.sheets.kinds import drawings_of, paged
+from gwiazda.core.drawing.sheets.page import HEAD_MM, MARGIN_MM, Drawing, Paper, text
+from gwiazda.core.drawing.sheets.summary import contents_table, findings_table, meters_table, shopping_table
+from gwiazda.core.errors import PlanFileError
 from gwiazda.core.files import refuse_ending, write_atomically
 from gwiazda.core.plan.model import LogEntry, View
 from gwiazda.core.plan.storage import PlanFile
@@ -25,20 +29,29 @@ from gwiazda.desktop.plate.night import NightRenderer, Shot
 from gwiazda.desktop.plate.sheet import Window, area_of, fit, render_drawing
 from gwiazda.desktop.shell.export.paper import DOTS_PER_MM, paint_page
 from gwiazda.desktop.shell.export.preview import Progress, StoppedError, image_of
-from gwiazda.desktop.stations.wire.sheets import WIDE, circuit_height, paint_circuit
+from gwiazda.desktop.stations.wire.sheets import on_paper, page_title, paint_circuit_page
 from gwiazda.desktop.svg_trial import shown
 from gwiazda.desktop.theme.fonts import text_font
 from gwiazda.desktop.theme.palette import BENCH
+from gwiazda.desktop.widgets.marks import paint_mark
 
 PICTURE_PX = 1200  # across the page
-HEAD_MM = 12.0
 ACROSS, TURNS = 3, 6  # small pictures once round the model
 CAPTION_MM, MOST_PHOTOS = 24.0, 24
+NUMBER_MM = 18.0  # for the number of a page
 AT_ONCE = min(3, os.cpu_count() or 1)
 
 
+class BookPage(NamedTuple):
+    """A page: what the contents call it, what paints it, its paper."""
+
+    title: str
+    paint: Callable[[QPainter], None]
+    paper: Paper
+
+
 class Book:
-    """A PDF being written, page by page."""
+    """A PDF being put together, page by page."""
 
     def __init__(self, file: PlanFile, assessment: Assessment, paper: str, progress: Progress) -> None:
         self.file, self.assessment, self.progress = file, assessment, progress
@@ -50,29 +63,54 @@ class Book:
         self.writer.setTitle(f"{file.plan.kit.name}: bench book")
         self.writer.setResolution(600)
         self.painter = QPainter()
-        self.pages = 0
+        self.pages: list[BookPage] = []
 
-    def page(self, paint: Callable[[QPainter], None], wide_mm: float = 0.0, high_mm: float = 0.0) -> None:
-        """A page with the painter's unit at 1 mm; of the book's paper unless a size is given."""
-        size = QSizeF(wide_mm or self.paper.width_mm, high_mm or self.paper.height_mm)
-        self.writer.setPageLayout(
-            QPageLayout(
-                QPageSize(size, QPageSize.Unit.Millimeter), QPageLayout.Orientation.Portrait, QMarginsF(0, 0, 0, 0)
-            )
-        )
-        if self.pages == 0:
+    def page(self, title: str, paint: Callable[[QPainter], None], paper: Paper | None = None) -> None:
+        """A page to come, with the painter's unit at 1 mm; ``title`` is what the contents say of it, "" for what goes with the one before."""
+        self.pages.append(BookPage(title, paint, paper or self.paper))
+
+    def write(self) -> bytes:
+        """All pages, the contents before them, each with its number."""
+        entries = [(p.title, k) for k, p in enumerate(self.pages, 1) if p.title]
+        count = len(contents_table(entries, self.paper))
+        drawn = contents_table([(title, k + count) for title, k in entries], self.paper)
+        contents = [
+            BookPage("", partial(paint_page, page=page), page.paper)
+            for page in paged(self.file.plan, drawn, self.paper)
+        ]
+        every = [*contents, *self.pages]
+        for n, page in enumerate(every):
+            self.told(0.65 + 0.35 * n / len(every))
+            self._written(page, n + 1, len(every))
+        self.painter.end()
+        return bytes(self.buffer.data().data())
+
+    def _written(self, page: BookPage, number: int, of: int) -> None:
+        size = QSizeF(page.paper.width_mm, page.paper.height_mm)
+        portrait, bare = QPageLayout.Orientation.Portrait, QMarginsF(0, 0, 0, 0)
+        self.writer.setPageLayout(QPageLayout(QPageSize(size, QPageSize.Unit.Millimeter), portrait, bare))
+        if number == 1:
             self.painter.begin(self.writer)
         else:
             self.writer.newPage()
-        self.pages += 1
         self.painter.save()
         self.painter.scale(DOTS_PER_MM, DOTS_PER_MM)
-        paint(self.painter)
+        self.painter.save()
+        page.paint(self.painter)
+        self.painter.restore()
+        words = f"{number} of {of}"
+        paint_mark(
+            self.painter,
+            text(
+                page.paper.width_mm - MARGIN_MM - NUMBER_MM / 2.0, page.paper.height_mm - 5.0, words, 3.0, middle=True
+            ),
+        )
         self.painter.restore()
 
     def told(self, share: float) -> None:
         if not self.progress(share):
-            self.painter.end()
+            if self.painter.isActive():
+                self.painter.end()
             raise StoppedError
 
     def title(self, painter: QPainter, words: str) -> None:
@@ -126,7 +164,7 @@ class Book:
             painter.restore()
             painter.drawImage(QRectF(0.0, room_h + 6.0, room_w, room_h), night)
 
-        self.page(paint)
+        self.page(f"{view.name}: works and night", paint)
 
     def turned(self) -> tuple[QImage, list[QImage]]:
         """The model from the quarter above, and once round it; fit for any thread."""
@@ -151,20 +189,28 @@ class Book:
                 x, y = (k % ACROSS) * (wide + 2.0), (k // ACROSS) * (wide * 9 / 16 + 2.0)
                 painter.drawImage(QRectF(x, y, wide, wide * 9 / 16), image)
 
-        self.page(paint)
+        self.page("Once round", paint)
 
     def circuits(self) -> None:
-        """The circuits, on a page lying on its side, as high as they are."""
+        """The circuits, on paper lying on its side."""
         plan, assessment = self.file.plan, self.assessment
-        wide_mm = self.paper.height_mm
-        high = circuit_height(plan, assessment)
-        k = wide_mm / WIDE
+        circuit = on_paper(plan, assessment, self.paper)
+        for number in range(len(circuit.pages)):
 
-        def paint(painter: QPainter) -> None:
-            painter.scale(k, k)
-            paint_circuit(painter, plan, assessment)
+            def paint(painter: QPainter, number: int = number) -> None:
+                self.title(painter, page_title(plan, circuit, number))
+                painter.translate(MARGIN_MM, MARGIN_MM + HEAD_MM)
+                paint_circuit_page(painter, plan, assessment, circuit, number)
 
-        self.page(paint, wide_mm, high * k)
+            self.page("" if number else "Circuits", paint, self.paper.turned)
+
+    def drawings(self, drawings: Sequence[Drawing]) -> None:
+        """Drawings on pages of the sheets' kind, small ones together."""
+        seen: set[str] = set()
+        for page in paged(self.file.plan, drawings, self.paper):
+            fresh = [k for k in page.kinds if k not in seen]
+            seen.update(fresh)
+            self.page(", ".join(fresh), partial(paint_page, page=page), page.paper)
 
     def photos(self) -> None:
         """The photos of the log, two a page, the words beside them."""
@@ -172,7 +218,8 @@ class Book:
         room_w = self.paper.width_mm - 2 * MARGIN_MM
         room_h = (self.paper.height_mm - 2 * MARGIN_MM - HEAD_MM) / 2.0
         for k in range(0, len(entries), 2):
-            self.page(lambda painter, two=entries[k : k + 2]: self._photos(painter, two, room_w, room_h))  # type: ignore[misc]
+            paint = partial(self._photos, entries=entries[k : k + 2], room_w=room_w, room_h=room_h)
+            self.page("" if k else "Photos of the log", paint)
 
     def _photos(self, painter: QPainter, entries: list[LogEntry], room_w: float, room_h: float) -> None:
         self.title(painter, "Photos of the log")
@@ -230,15 +277,10 @@ def write_book(
     if assessment.lamps:
         book.circuits()
     book.photos()
-    try:
-        pages = pages_of(file.plan, assessment, PAPERS[paper])
-    except PlanError:
-        pages = []  # a plan with nothing to put on sheets is a book of pictures
-    for n, page in enumerate(pages):
-        book.told(0.65 + 0.35 * n / max(len(pages), 1))
-        here = page
-        book.page(lambda painter, here=here: paint_page(painter, here), here.paper.width_mm, here.paper.height_mm)  # type: ignore[misc]
-    book.painter.end()
-    write_atomically(path, bytes(book.buffer.data().data()))
+    plan, sheet = file.plan, book.paper
+    summary = [d for build in (meters_table, findings_table, shopping_table) for d in build(plan, assessment, sheet)]
+    book.drawings([*summary, *drawings_of(plan, assessment, sheet)])
+    data = book.write()
+    write_atomically(path, data)
     progress(1.0)
     return path

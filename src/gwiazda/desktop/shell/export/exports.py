@@ -224,7 +224,7 @@ def _circuit(job: Job) -> None:
     application = _application()
     from gwiazda.desktop.stations.wire.sheets import write_circuit
 
-    write_circuit(job.plan, job.assessment, job.path)
+    write_circuit(job.plan, job.assessment, job.path, job.options.paper)
     del application
 
 

@@ -121,7 +121,7 @@ class ExportSheet(QDialog):
         self.frames.set_choices([(str(n), f"{n} of a turntable") for n in export.frames])
         for name, on in (
             ("Frames", bool(export.frames)),
-            ("Paper", ".pdf" in export.suffixes and export.id != "circuit"),
+            ("Paper", ".pdf" in export.suffixes),
         ):
             for part in self._rows[name]:
                 part.setVisible(on)

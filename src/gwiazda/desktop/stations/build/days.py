@@ -86,12 +86,12 @@ def stage_of(document: Document) -> Stage:
     """Which sections are open, and with a step picked a sign at each lamp and joint: whether it is still got at."""
     plan, days = document.plan, days_of(document)
     now = moment_at(document, days)
-    lids = {s.id: s.lid for s in plan.sections}
+    lids = {s.id: s.lid for s in plan.sections if s.closure.by not in ("", "open")}  # what nothing closes has none
     signs: dict[Point, State] = {}
     if document.step:
         for spot in spots_of(plan, document.assessment):
             signs[spot.at] = TOOL_STATES[now.reached[spot.id]]
-    return Stage({i: lids[i] for i in now.open}, tuple(Sign(at, state) for at, state in signs.items()))
+    return Stage({i: lids[i] for i in now.open if i in lids}, tuple(Sign(at, state) for at, state in signs.items()))
 
 
 def stages_at(days: Days, key: str) -> dict[str, str]:

@@ -9,7 +9,8 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QContextMenuEvent, QKeyEvent, QMouseEvent, QPainter, QWheelEvent
 from PySide6.QtWidgets import QApplication, QMenu
 
-from gwiazda.core.drawing.rails import RailMark, Sheet, rails_of
+from gwiazda.core.drawing.rail_marks import RailMark, Sheet
+from gwiazda.core.drawing.rails import rails_of
 from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.lookup import circuit_part, feed_with

@@ -3,16 +3,17 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Collection
+from collections.abc import Collection, Mapping
 
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPen, QPolygonF
 
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.circuit.series import bands
-from gwiazda.core.drawing.rails import RailMark, Sheet
+from gwiazda.core.drawing.rail_marks import RailMark, Sheet, StringPlace
 from gwiazda.core.plan.lookup import circuit_part, feed_with
 from gwiazda.core.plan.model import Load, Plan, Regulated, Switch
+from gwiazda.core.plan.naming import names_of
 from gwiazda.core.quantities import figure, letter_code
 from gwiazda.core.workbench.instruments import Clip
 from gwiazda.desktop.plate.lines.works import lit_colour
@@ -26,6 +27,16 @@ Align = Qt.AlignmentFlag
 def thickness(current_a: float) -> float:
     """Width of a wire's line (px): it grows with the logarithm of its current, a milliamp is 1.4 px."""
     return 1.0 + 0.9 * math.log2(1.0 + max(current_a, 0.0) * 1e3) / 2.2
+
+
+def tags_of_strings(assessment: Assessment) -> dict[str, str]:
+    """The tags on the leads of lamps, plus before minus, by the lamp; none without a loom."""
+    found: dict[str, list[str]] = {}
+    for run in sorted(assessment.loom.runs.values(), key=lambda r: r.end != "plus"):
+        if run.kind == "lead" and run.tag:
+            for lamp in run.lamps:
+                found.setdefault(lamp, []).append(run.tag)
+    return {lamp: " ".join(dict.fromkeys(tags)) for lamp, tags in found.items()}
 
 
 class RailsPainter:
@@ -54,6 +65,23 @@ class RailsPainter:
             self._text(QRectF(label.x, label.y - 2, label.w, 15), label.text, "muted")
         for mark in sheet.marks:
             self._mark(mark)
+        if sheet.strings:
+            tags = tags_of_strings(self.assessment)
+            for place in sheet.strings:
+                self._string(place, tags)
+
+    def _string(self, place: StringPlace, tags: Mapping[str, str]) -> None:
+        """The tags of a string's leads and the names of its lamps, below it."""
+        tag = " ".join(dict.fromkeys(tags[i] for i in place.lamps if i in tags))
+        painter, left = self.painter, QRectF(place.x + 2, place.y, place.w - 4, place.h)
+        painter.setPen(self.palette.colour("ink"))
+        if tag:
+            painter.setFont(figure_font(10, plain=True))
+            painter.drawText(left, Align.AlignHCenter | Align.AlignTop, tag)
+            left.setTop(left.top() + 11)
+        painter.setFont(text_font(8, plain=True))
+        words = names_of(self.plan, place.lamps, 1)
+        painter.drawText(left, int(Align.AlignHCenter | Align.AlignTop | Qt.TextFlag.TextWordWrap), words)
 
     def _pen(self, mark: RailMark, width: float = 1.3) -> QPen:
         return QPen(self.palette.colour("stop" if mark.id in self.wrong else "ink"), width)

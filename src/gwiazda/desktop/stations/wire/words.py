@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from gwiazda.core.assess.states import Assessment
-from gwiazda.core.drawing.rails import RailMark
+from gwiazda.core.drawing.rail_marks import RailMark
 from gwiazda.core.plan.lookup import circuit_part, feed_with
 from gwiazda.core.plan.model import Feed, Fuse, Load, Node, Plan, Regulated, Resistor, Switch, Switched, Wire
 from gwiazda.core.plan.naming import name_of

@@ -10,6 +10,7 @@ from gwiazda.core.assess.optics.leaks import BLOCK_COAT
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.model import Layer, Plan
 
+JOINED_SHARE = 0.25  # of a part's minutes: what one more of a joined model takes to spray
 UNKNOWN_H = 12.0  # a paint that nobody knows
 
 
@@ -54,9 +55,10 @@ class Maker:
         return last
 
     def coat(
-        self, section: str, kind: str, layers: Sequence[Layer], number: int, needs: Sequence[str | None]
+        self, section: str, kind: str, layers: Sequence[Layer], number: int, needs: Sequence[str | None], joined: bool = False
     ) -> str:  # fmt: skip
-        """A coat on one part, or on several in one go, each of its own paint: the slowest is waited for."""
+        """A coat on one part, or on several in one go, each of its own paint: the slowest is waited for. Parts that are ``joined`` already are held and
+        turned as one."""
         known = [self.catalogue.coats.get(x.coat) for x in layers]
         dry, again = 0.0, 0.0
         for coat in known:
@@ -64,7 +66,9 @@ class Maker:
             dry = max(dry, (coat.dry_h if coat is not None else UNKNOWN_H) * slow)
             again = max(again, ((coat.next_h or coat.dry_h) if coat is not None else UNKNOWN_H) * slow)
         names = dict.fromkeys(c.name if c is not None else x.coat for c, x in zip(known, layers, strict=True))
-        work = Work(len(layers), wait_h=dry, number=number, again_h=again)
+        each = self.catalogue.work[kind].each_min
+        each = each * (1.0 + JOINED_SHARE * (len(layers) - 1)) / len(layers) if joined and layers else each
+        work = Work(len(layers), each, dry, number, again_h=again)
         return self.add(section, kind, needs, work, of=mark_of(kind, *layers), detail=", ".join(names))
 
     def await_(self, key: str, needs: Sequence[str]) -> None:

@@ -103,7 +103,7 @@ def _coats(m: Maker, owner: str, layers: list[list[Layer]], needs: Sequence[str 
     last = None
     for number in range(1, max((len(x) for x in layers), default=0) + 1):
         coat = [x[number - 1] for x in layers if len(x) >= number]
-        last = m.coat(owner, "paint", coat, number, needs if last is None else [last])
+        last = m.coat(owner, "paint", coat, number, needs if last is None else [last], joined=True)
     return last
 
 

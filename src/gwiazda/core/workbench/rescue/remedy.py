@@ -6,6 +6,7 @@ import math
 from collections.abc import Callable, Sequence
 from typing import Literal, NamedTuple
 
+from gwiazda.core.assess.assembly.maker import UNKNOWN_H
 from gwiazda.core.assess.assembly.progress import calendar_of
 from gwiazda.core.assess.assembly.step import WHOLE, slower
 from gwiazda.core.assess.assembly.steps import steps_of
@@ -17,7 +18,6 @@ from gwiazda.core.quantities import counted
 from gwiazda.core.schedule.evenings import DAY_MIN
 
 Kind = Literal["dark", "dim", "leak", "mirrored"]
-UNKNOWN_H = 12.0  # a paint that nobody knows
 
 
 class Trouble(NamedTuple):

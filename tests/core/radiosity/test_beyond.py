@@ -12,8 +12,9 @@ from gwiazda.core.plan.edits import skins
 from gwiazda.core.plan.model import Box, Lamp, Obstacle, Opening, Plan, Section
 from gwiazda.core.radiosity.beams import Beams
 from gwiazda.core.radiosity.beyond import Gate, straight
-from gwiazda.core.radiosity.enclosure import Windows, enclosure
+from gwiazda.core.radiosity.enclosure import enclosure
 from gwiazda.core.radiosity.shadow import Baffle
+from gwiazda.core.radiosity.shape import Windows
 
 SIZE = np.array([60.0, 30.0, 20.0])
 

@@ -15,7 +15,7 @@ from gwiazda.core.errors import PlanError
 from gwiazda.core.light import leak, scatter, visibility
 from gwiazda.core.light.glazing import Pane, hot_spot, pane_profile, stack
 from gwiazda.core.parts.catalogue import built_in
-from gwiazda.core.radiosity import cavity
+from gwiazda.core.radiosity import cavity, shape
 from gwiazda.core.radiosity import direct as dr
 from gwiazda.core.radiosity import enclosure as en
 from gwiazda.core.radiosity import formfactors as ff
@@ -52,11 +52,11 @@ def test_the_unit_cube():
 @settings(max_examples=15, deadline=None)
 @given(SIZE, SIZE, SIZE)
 def test_a_closed_box_sees_itself_alone_and_alike_both_ways(a, b, c):
-    lines = en._lines((a, b, c), (), 150)
-    grids = en._grids(np.array([a, b, c]), lines, ())
-    cells = [en._cells_of(g) for g in grids]
+    lines = shape._lines((a, b, c), (), 150)
+    grids = shape._grids(np.array([a, b, c]), lines, ())
+    cells = [shape._cells_of(g) for g in grids]
     start = tuple(int(s) for s in np.concatenate([[0], np.cumsum([len(x[0]) for x in cells])]))
-    even, plain = en._exchanges(grids, start, True), en._exchanges(grids, start, False)
+    even, plain = shape._exchanges(grids, start, True), shape._exchanges(grids, start, False)
     half = np.concatenate([x[1] for x in cells])
     area = 4.0 * np.prod(np.where(half == 0.0, 1.0, half), axis=1)
     assert np.allclose(even.sum(axis=1), area, rtol=1e-6), "what leaves a cell arrives somewhere"
@@ -110,7 +110,7 @@ def test_a_lamp_and_its_mirror_image_light_mirror_images(x, y, u, v):
     size = np.array([60.0, 30.0, 20.0])
     half = np.array([1.5, 1.5])
     middle = np.array([u * 54 + 3, v * 14 + 3])
-    windows = en.Windows(
+    windows = shape.Windows(
         np.array([2, 3]), np.array([middle - half] * 2), np.array([middle + half] * 2), np.array([0.1, 0.1])
     )
     box = en.enclosure(size, [0.8] * 6, windows)
@@ -120,7 +120,7 @@ def test_a_lamp_and_its_mirror_image_light_mirror_images(x, y, u, v):
 
 
 def test_a_baffle_shades_and_one_of_no_size_does_not():
-    windows = en.Windows(np.array([3]), np.array([[28.0, 8.0]]), np.array([[32.0, 12.0]]), np.array([0.1]))
+    windows = shape.Windows(np.array([3]), np.array([[28.0, 8.0]]), np.array([[32.0, 12.0]]), np.array([0.1]))
     light = beams((30, 5, 10), aim=(0, 1, 0))
     bare = dr.lit(en.enclosure((60, 30, 20), [0.04] * 6, windows), light)[0][0, 0]
     sheet = Baffle(1, 15.0, (0.0, 0.0), (60.0, 18.0), 0.04)
@@ -133,7 +133,7 @@ def test_a_baffle_shades_and_one_of_no_size_does_not():
 
 
 def test_more_cells_change_little():
-    windows = en.Windows(
+    windows = shape.Windows(
         np.array([3] * 5),
         np.array([[10.0 * i + 3, 8.0] for i in range(5)]),
         np.array([[10.0 * i + 6, 11.0] for i in range(5)]),
@@ -333,12 +333,12 @@ def test_recipes_come_near_the_wanted_colour_best_first(rgb):
 
 @pytest.mark.parametrize("size", [(150, 150, 12), (300, 20, 20), (220, 60, 8), (250, 40, 18)])
 def test_flat_and_slender_boxes_are_cut_finer(size):
-    assert en.finer(size) > 1.2 and en.finer((165, 44, 19)) == 1.0
+    assert shape.finer(size) > 1.2 and shape.finer((165, 44, 19)) == 1.0
     low = np.array([[0.1 * i * size[0], 0.3 * size[2]] for i in range(1, 9)])
-    windows = en.Windows(np.full(8, 3), low, low + np.array([3.0, 0.3 * size[2]]), np.full(8, 0.1))
+    windows = shape.Windows(np.full(8, 3), low, low + np.array([3.0, 0.3 * size[2]]), np.full(8, 0.1))
     light = beams((0.3 * size[0], 0.5 * size[1], 0.4 * size[2]), aim=(1, 0, 0))
     ours = dr.lit(en.enclosure(size, [0.88] * 6, windows), light)[0]
-    fine = dr.lit(en.enclosure(size, [0.88] * 6, windows, cells=round(4000 / en.finer(size))), light)[0]
+    fine = dr.lit(en.enclosure(size, [0.88] * 6, windows, cells=round(4000 / shape.finer(size))), light)[0]
     assert np.abs(ours / fine - 1).max() < 0.04
 
 
@@ -346,7 +346,7 @@ def test_flat_and_slender_boxes_are_cut_finer(size):
 def test_small_panes_see_what_panes_see(x, y, w, h, face):
     size, grids = (100.0, 40.0, 30.0), []
     lines = [np.linspace(0, s, n + 1) for s, n in zip(size, (10, 4, 3), strict=True)]
-    for axis, end in en.FACES:
+    for axis, end in shape.FACES:
         u, v = ff.in_plane(axis)
         grids.append(ff.Grid(axis, size[axis] * end, -1 if end else 1, lines[u], lines[v]))
     own = grids[face]
@@ -397,7 +397,7 @@ def test_a_window_sees_through_a_slot_only_the_part_of_the_floor_that_it_can():
     """
     size = (139.4, 37.2, 14.6)
     sheet = Baffle(1, 24.2, (91.2, 1.9), (139.4, 12.7), 0.0)
-    windows = en.Windows(np.array([1]), np.array([[12.8, 3.3]]), np.array([[17.8, 6.8]]), np.array([0.0]))
+    windows = shape.Windows(np.array([1]), np.array([[12.8, 3.3]]), np.array([[17.8, 6.8]]), np.array([0.0]))
     box = en.enclosure(size, (0, 0, 0, 0, 0.6, 0), windows, [sheet])
     lamp = beams((122.6, 29.6, 14.1))
     found = float(dr.lit(box, lamp)[0][0, 0])

@@ -13,6 +13,7 @@ from gwiazda.core.assess.aims import Looks
 from gwiazda.core.assess.carriers.standing import furnished
 from gwiazda.core.assess.electrics.junctions import forward_v
 from gwiazda.core.assess.electrics.stage import Current, circuits_of, wanted_currents
+from gwiazda.core.assess.electrics.straying import current_spreads
 from gwiazda.core.assess.fibres.section_tips import section_tips
 from gwiazda.core.assess.fibres.tips import fibres_of, tips_of, wanted_of_lamps
 from gwiazda.core.assess.fibres.ways import led_through
@@ -109,7 +110,8 @@ def assess(plan: Plan, catalogue: Catalogue, cells: int = CELLS) -> Assessment:
     circuits = circuits_of(
         catalogue, plan.feeds, shelf, lamps, wired(kinds, loom.extra_ohm), wanted, mean_current_share
     )
-    states = _lamp_states(lamps, kinds, homes, circuits.lamps, wanted)
+    spreads = current_spreads(catalogue, plan.feeds, plan.drawer.series, circuits.branches, kinds)
+    states = _lamp_states(lamps, kinds, homes, circuits.lamps, wanted, spreads)
     light = light_of(catalogue, plan, rooms, states, wanted)
     over = crossings(catalogue, plan, loom)
     light = _shaded(plan, light, shaded(over))
@@ -156,9 +158,12 @@ def _shaded(plan: Plan, light: Lighting, share: Mapping[str, float]) -> Lighting
     return light._replace(openings=panes, sections=sections)
 
 
+SURE = (0.0, 0.0)
+
+
 def _lamp_states(
     lamps: tuple[Lamp, ...], kinds: Mapping[str, LampModel], homes: Mapping[str, str | None],
-    currents: Mapping[str, Current], wanted: Mapping[str, float],
+    currents: Mapping[str, Current], wanted: Mapping[str, float], spreads: Mapping[str, tuple[float, float]],
 ) -> dict[str, LampState]:  # fmt: skip
     """Lamps as they will burn. Those of a kind at one current are worked out once: large plans have thousands."""
     burning: dict[tuple[int, float], tuple[float, float]] = {}
@@ -178,6 +183,6 @@ def _lamp_states(
         out[lamp_id] = LampState(
             lamp_id, part.id, home, at.branch, channel_of(lamp, home, part.flash_hz > 0), at.current_a, at.wanted_a, kind.rated_a,
             volts, at.resistor_ohm, light.flux_lm * share, light.axial_cd * share, share, wanted[lamp_id], light.rgb,
-            part.colour, at.fresh_a, at.feed, at.reversed,
+            part.colour, at.fresh_a, at.feed, at.reversed, spreads.get(lamp_id, SURE),
         )  # fmt: skip
     return out

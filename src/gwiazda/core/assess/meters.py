@@ -19,7 +19,7 @@ from gwiazda.core.assess.states import (
     SupplyState,
     TipState,
 )
-from gwiazda.core.assess.uncertainty import BAG, CAPACITY, COUPLED, band, current_sigma
+from gwiazda.core.assess.uncertainty import CAPACITY, COUPLED, band, point_sigma
 from gwiazda.core.loom.routes import LIMIT as FILL_LIMIT
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.lookup import item_of
@@ -170,14 +170,10 @@ def _reached(
         if tip.creased or not tip.lamp:
             continue  # dark for good, or free light: that is found, and no resistor mends it
         lamp = lamps[tip.lamp]
-        sigma = current_sigma(catalogue, catalogue.lamps[lamp.part], lamp.current_a * lamp.resistor_ohm)
-        ratios[tip.id] = (tip.reached, math.hypot(BAG, COUPLED, sigma))
+        ratios[tip.id] = (tip.reached, math.hypot(COUPLED, point_sigma(catalogue, lamp)))
     for lamp in lamps.values():
         if lamp.section is None and lamp.wanted_share > 0 and lamp.id not in ends:
-            sigma = math.hypot(
-                BAG, current_sigma(catalogue, catalogue.lamps[lamp.part], lamp.current_a * lamp.resistor_ohm)
-            )
-            ratios[lamp.id] = (lamp.share / lamp.wanted_share, sigma)
+            ratios[lamp.id] = (lamp.share / lamp.wanted_share, point_sigma(catalogue, lamp))
     if not ratios:
         return Meter("reached", "Brightness", None, "–", "", "no lamps yet", "fine", None)
     worst = max(ratios, key=lambda i: abs(math.log(max(ratios[i][0], 1e-6))))

@@ -49,6 +49,10 @@ class LampState(NamedTuple):
     fresh_a: float = 0.0  # while the source is fresh: what must stay within the rating
     feed: str = ""
     reversed: bool = False
+    current_sigma: tuple[float, float] = (
+        0.0,
+        0.0,
+    )  # of its current over itself: shared with its bag and source, and its own
 
 
 class BranchState(NamedTuple):
@@ -122,6 +126,7 @@ class SectionState(NamedTuple):
     sigma: float = 0.0  # one sigma of the mean's logarithm: how sure it is
     back_cd_m2: float = 0.0
     back_lamp: str | None = None
+    placed_sigma: float = 0.0  # of a pane against the mean: from where its lamps lie
 
 
 class OpeningState(NamedTuple):

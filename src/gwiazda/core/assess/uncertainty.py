@@ -14,15 +14,16 @@ import numpy as np
 import numpy.typing as npt
 
 from gwiazda.core.parts.catalogue import Catalogue
-from gwiazda.core.parts.lamps import LampPart
 
 if TYPE_CHECKING:
     from gwiazda.core.assess.optics.lit_sections import LitSection
+    from gwiazda.core.assess.states import Assessment, LampState, SectionState
 
 Array = npt.NDArray[np.float64]
 BAG, BETWEEN, GLAZING, LINING, CAPACITY = 0.20, 0.10, 0.15, 0.03, 0.15
 COUPLED = 0.25  # how a fibre is seated on its lamp and how its ends are cut
 MEASURED = 0.25
+MOST_BACK = 0.98  # of light: nothing throws back more
 Z95 = 1.645
 
 
@@ -31,36 +32,94 @@ def band(middle: float, sigma: float) -> tuple[float, float]:
     return middle * math.exp(-Z95 * sigma), middle * math.exp(Z95 * sigma)
 
 
-def current_sigma(catalogue: Catalogue, part: LampPart, headroom_v: float) -> float:
-    """Spread of a lamp's current from its forward voltage: dI/I = dV over what the resistor has."""
-    family = catalogue.families[part.family]
-    own = MEASURED if family.basis == "measured" else 1.0
-    return own * family.spread_v / 2.0 / max(abs(headroom_v), 0.1)
+def clipped_sigma(sigma: float, most: float) -> float:
+    """One sigma of a normal of so much that can't go further up than ``most``."""
+    if sigma <= 0.0:
+        return 0.0
+    a = most / sigma
+    below = 0.5 * (1.0 + math.erf(a / math.sqrt(2.0)))
+    at = math.exp(-a * a / 2.0) / math.sqrt(2.0 * math.pi)
+    mean = -at + a * (1.0 - below)
+    square = below - a * at + a * a * (1.0 - below)
+    return sigma * math.sqrt(max(square - mean * mean, 0.0))
 
 
-def light_sigma(catalogue: Catalogue, room: LitSection, flux_lm: Array, headroom_v: Array) -> float:
-    """Spread of a section's luminance: its lamps together, its glazing, its lining.
+def light_sigma(catalogue: Catalogue, room: LitSection, flux_lm: Array, shared: Array, own: Array) -> float:
+    """Spread of a section's mean luminance: its lamps together and each, its glazing, its lining.
 
-    ``flux_lm`` and ``headroom_v`` (lamps,) are the room's lamps' light and the voltage over their resistors.
+    ``flux_lm`` (lamps,) is the room's lamps' light; ``shared`` and ``own`` one sigma of their currents, of what they have in common and of each.
     """
     if not len(flux_lm) or not room.openings:
         return 0.0
-    flux, parts = flux_lm, [catalogue.lamps[p.part] for p in room.lamps]
-    share = flux / flux.sum() if flux.sum() > 0 else np.full(len(flux), 1.0 / len(flux))
+    parts = [catalogue.lamps[p.part] for p in room.lamps]
+    share = flux_lm / flux_lm.sum() if flux_lm.sum() > 0 else np.full(len(flux_lm), 1.0 / len(flux_lm))
     measured = np.array([MEASURED if p.basis == "measured" else 1.0 for p in parts])
-    bag = BAG * float(share @ measured)
-    between = BETWEEN * float(np.sqrt(share**2 @ measured**2))
-    volts = float(
-        share @ np.array([current_sigma(catalogue, p, v) for p, v in zip(parts, headroom_v.tolist(), strict=True)])
-    )
+    # Lamps of another part are of another bag.
+    bags: dict[str, float] = {}
+    for p, part_share, m in zip(parts, share.tolist(), measured.tolist(), strict=True):
+        bags[p.id] = bags.get(p.id, 0.0) + part_share * m
+    bag = BAG * math.sqrt(math.fsum(x * x for x in bags.values()))
+    each = float(np.sqrt(share**2 @ ((BETWEEN * measured) ** 2 + own**2)))
+    volts = float(share @ shared)
     glazing = catalogue.glazings.get(room.section.glazing)
     pane = GLAZING * (MEASURED if glazing is not None and glazing.basis == "measured" else 1.0)
     if glazing is not None and glazing.scattered == 0.0 and glazing.reflectance == 0.0:
         pane = 0.0  # an open hole is what it is
-    # In a nearly closed room E goes with 1/(1 − ρ̄): .03 of reflectance is much of what is lost.
+    return float(math.sqrt(bag**2 + each**2 + volts**2 + pane**2 + _lining_sigma(catalogue, room) ** 2))
+
+
+def _lining_sigma(catalogue: Catalogue, room: LitSection) -> float:
+    """What a lining that throws back more or less does: in a nearly closed room E goes with 1/(1 − ρ̄). It can't throw back more than comes, less what
+    it lets through."""
     lost = max(1.0 - room.reflectance, 0.02)
     box = room.cavity.box
-    lined = 1.0 - float(box.window_area.sum() / max(box.area.sum(), 1e-9))
-    lining = LINING * max(lined, 0.0) / lost
-    # Beyond its half the first order overstates it: light can't be more than no loss at all.
-    return float(math.sqrt(bag**2 + between**2 + volts**2 + pane**2 + min(lining, 0.5) ** 2))
+    lined = max(1.0 - float(box.window_area.sum() / max(box.area.sum(), 1e-9)), 0.0)
+    lining = catalogue.linings.get(room.section.lining)
+    coat = catalogue.coats.get(lining.coat) if lining is not None else None
+    most = MOST_BACK
+    if coat is not None:
+        film = coat.film(room.section.lining_coats)
+        most = min(MOST_BACK, 1.0 - film.transmittance) - film.reflectance
+    return min(clipped_sigma(LINING, max(most, 0.0)) * lined / lost, 0.5)
+
+
+PLACED = (
+    0.17  # of a pane's direct light: what a lamp that lies a millimetre off, or looks ten degrees aside, does to it
+)
+
+
+def placed_sigma(direct_share: float) -> float:
+    """Spread of one pane against its section's mean, from where its lamps lie; by the share of its light that comes straight from them."""
+    return PLACED * direct_share
+
+
+def pane_sigma(section: SectionState) -> float:
+    """Spread of one pane's luminance: its section's, and its own for where the lamps lie."""
+    return math.hypot(section.sigma, section.placed_sigma)
+
+
+def point_sigma(catalogue: Catalogue, lamp: LampState) -> float:
+    """Spread of the light of a lamp that is seen itself."""
+    part = catalogue.lamps.get(lamp.part)
+    own = MEASURED if part is not None and part.basis == "measured" else 1.0
+    return math.hypot(BAG * own, BETWEEN * own, *lamp.current_sigma)
+
+
+def draw_sigma(assessment: Assessment, feed: str) -> float:
+    """Spread of what a feed gives: of its strings what they share counts together, what is their own by itself."""
+    mine = [
+        (b.current_a, assessment.lamps[b.lamps[0]].current_sigma)
+        for b in assessment.branches.values()
+        if b.feed == feed and b.current_a > 0
+    ]
+    total = math.fsum(a for a, _ in mine)
+    if total <= 0.0:
+        return 0.0
+    shared = math.fsum(a * s for a, (s, _) in mine) / total
+    own = math.sqrt(math.fsum((a * s) ** 2 for a, (_, s) in mine)) / total
+    return math.hypot(shared, own)
+
+
+def leak_sigma(times: float, safe_times: float) -> float:
+    """Spread of a leak whose median and 95 % value are said."""
+    return math.log(safe_times / times) / Z95

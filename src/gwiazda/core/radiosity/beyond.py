@@ -17,9 +17,10 @@ import numpy.typing as npt
 
 from gwiazda.core.radiosity.beams import Beams, illuminance
 from gwiazda.core.radiosity.direct import window_points
-from gwiazda.core.radiosity.enclosure import FACES, Enclosure
+from gwiazda.core.radiosity.enclosure import Enclosure
 from gwiazda.core.radiosity.formfactors import in_plane
 from gwiazda.core.radiosity.shadow import Baffle
+from gwiazda.core.radiosity.shape import FACES
 
 Array = npt.NDArray[np.float64]
 RAYS, SAMPLES = 32, 24  # a side: of the hole, for the cells; of a window, for the edge of the shadow across it

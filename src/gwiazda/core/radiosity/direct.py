@@ -13,9 +13,10 @@ import numpy as np
 import numpy.typing as npt
 
 from gwiazda.core.radiosity.beams import OFF_WALL_MM, Beams, illuminance, lux_of, within
-from gwiazda.core.radiosity.enclosure import Enclosure, bounced, points_of
+from gwiazda.core.radiosity.enclosure import Enclosure, bounced
 from gwiazda.core.radiosity.formfactors import in_plane
 from gwiazda.core.radiosity.shadow import blocked, spread_points
+from gwiazda.core.radiosity.shape import points_of
 
 Array = npt.NDArray[np.float64]
 Array32 = npt.NDArray[np.float32]

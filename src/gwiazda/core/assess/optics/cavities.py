@@ -29,13 +29,20 @@ from gwiazda.core.radiosity.beams import OFF_WALL_MM, Beams
 from gwiazda.core.radiosity.fineness import CELLS
 from gwiazda.core.radiosity.formfactors import Grid, exchange, in_plane
 from gwiazda.core.radiosity.shadow import Baffle, blocked
+from gwiazda.core.radiosity.shape import FACES, BoxShape, Windows, shape_of
 
 Array = npt.NDArray[np.float64]
 Array32 = npt.NDArray[np.float32]
-Row = tuple[int, tuple[float, float], tuple[float, float], float]  # a window: face, corners on it, reflectance
+Rect = tuple[int, tuple[float, float], tuple[float, float]]  # a window: face, corners on it
+Row = tuple[int, tuple[float, float], tuple[float, float], float]  # and its reflectance
 
 MOST_EMITTERS = 24
-BOXES, LIT_BOXES, LIGHTS = 160, 48, 4096  # kept at once: enclosures, those with ports lit, lights
+BOXES, SHAPES, LIT_BOXES, LIGHTS = (
+    160,
+    24,
+    48,
+    4096,
+)  # kept at once: enclosures, their geometry, those with ports lit, lights
 BODY_REFLECTANCE = 0.5  # of a lamp's body, a strip's carrier or a board, seen from behind: house value
 BOARD_MM = 15.0  # from this length on a body counts in the bounces too, as a baffle
 NEAR_WALL_MM = 3.0  # a board nearer than this to a wall without windows is no more than paint on it
@@ -78,13 +85,28 @@ class Cavity(NamedTuple):
 def box_of(frame: Frame) -> en.Enclosure:
     """The enclosure made of a frame, solved."""
     rows = frame.rows
-    windows = en.Windows(
-        np.array([r[0] for r in rows], dtype=np.intp),
-        np.array([r[1] for r in rows], dtype=float).reshape(-1, 2),
-        np.array([r[2] for r in rows], dtype=float).reshape(-1, 2),
-        np.array([r[3] for r in rows], dtype=float),
+    windows = _windows_of([r[:3] for r in rows], [r[3] for r in rows])
+    flat = tuple(b._replace(reflectance=0.0) for b in frame.baffles)
+    shape = _shape_of(frame.size, tuple(r[:3] for r in rows), flat, frame.cells)
+    return en.enclosure(frame.size, frame.lining, windows, frame.baffles, frame.cells, shape)
+
+
+@memoize(slots=1, by=lambda *key: key, places=SHAPES, same=lambda a, b: a is b or a == b)
+def _shape_of(
+    size: tuple[float, float, float], rects: tuple[Rect, ...], baffles: tuple[Baffle, ...], cells: int
+) -> BoxShape:
+    """The geometry of a frame: it stays when the box is lined, glazed or painted otherwise."""
+    return shape_of(size, _windows_of(rects, [0.0] * len(rects)), baffles, cells)
+
+
+def _windows_of(rects: Sequence[Rect], back: Sequence[float]) -> Windows:
+    """Rectangles in the faces as arrays."""
+    return Windows(
+        np.array([r[0] for r in rects], dtype=np.intp),
+        np.array([r[1] for r in rects], dtype=float).reshape(-1, 2),
+        np.array([r[2] for r in rects], dtype=float).reshape(-1, 2),
+        np.array(back, dtype=float),
     )
-    return en.enclosure(frame.size, frame.lining, windows, frame.baffles, frame.cells)
 
 
 @memoize(slots=3, by=lambda catalogue, section, *_: section.id, places=4096)
@@ -159,7 +181,7 @@ def port_light(box: en.Enclosure, count: int) -> tuple[Array, Array32]:
     direct = np.zeros((len(w.face), len(w.face) - count))
     for k in range(count, len(w.face)):
         own = int(w.face[k])
-        axis, end = en.FACES[own]
+        axis, end = FACES[own]
         grid = Grid(
             axis, float(box.size[axis]) * end, -1 if end else 1,
             np.array([w.low[k, 0], w.high[k, 0]]), np.array([w.low[k, 1], w.high[k, 1]]),
@@ -167,7 +189,7 @@ def port_light(box: en.Enclosure, count: int) -> tuple[Array, Array32]:
         for face in range(6):
             mine = np.flatnonzero(w.face == face)
             if len(mine) and face != own:
-                a, e = en.FACES[face]
+                a, e = FACES[face]
                 pane = Grid(
                     a, float(box.size[a]) * e, -1 if e else 1,
                     np.column_stack([w.low[mine, 0], w.high[mine, 0]]), np.column_stack([w.low[mine, 1], w.high[mine, 1]]),
@@ -425,7 +447,7 @@ def straight_behind(box: en.Enclosure, count: int) -> npt.NDArray[np.intp]:
     # The grid each looks at: the wall across, or the nearest sheet on the way.
     grid = face ^ 1
     for i in np.flatnonzero(np.isin(face // 2, [b.axis for b in box.baffles])) if box.baffles else ():
-        axis, end = en.FACES[face[i]]
+        axis, end = FACES[face[i]]
         u, v = in_plane(axis)
         away = [
             (abs(b.at - middle[i, axis]), 6 + 2 * j + (0 if end else 1))

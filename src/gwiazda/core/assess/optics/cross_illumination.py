@@ -16,8 +16,9 @@ from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.model import Lamp
 from gwiazda.core.radiosity.beams import within
 from gwiazda.core.radiosity.beyond import Gate, Straight, straight
-from gwiazda.core.radiosity.enclosure import FACES, bounced
+from gwiazda.core.radiosity.enclosure import bounced
 from gwiazda.core.radiosity.formfactors import in_plane
+from gwiazda.core.radiosity.shape import FACES
 
 Array = npt.NDArray[np.float64]
 PASSES, SETTLED = 60, 1e-4

@@ -33,8 +33,8 @@ from gwiazda.core.plan.lookup import find
 from gwiazda.core.plan.model import Opening, Passage, Plan, Seam, Section
 from gwiazda.core.plan.model import ViewingConditions as ViewingRoom
 from gwiazda.core.plan.naming import name_of
-from gwiazda.core.radiosity import enclosure as en
 from gwiazda.core.radiosity.formfactors import in_plane
+from gwiazda.core.radiosity.shape import FACES
 from gwiazda.core.render.tone import hull_luminance
 
 Array = npt.NDArray[np.float64]
@@ -124,7 +124,7 @@ def face_maps(
         rects = np.column_stack(
             [centre[:, u] - half[:, u], centre[:, v] - half[:, v], centre[:, u] + half[:, u], centre[:, v] + half[:, v]]
         )
-        end = en.FACES[face][1]
+        end = FACES[face][1]
         at = section.box.at[face // 2] + (section.box.size[face // 2] + section.wall_mm if end else -section.wall_mm)
         out.append(FaceMap(section.id, face, float(at), rects, light))
     return out
@@ -137,7 +137,7 @@ def _edges(room: LitSection, seam: Seam, faces: Sequence[int]) -> list[tuple[int
     """
     box = room.cavity.box
     around = FACE_NAMES.index(seam.face)
-    axis, end = en.FACES[around]
+    axis, end = FACES[around]
     out = []
     for face in faces:
         if face // 2 != axis:

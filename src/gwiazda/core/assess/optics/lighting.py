@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import os
 from collections.abc import Callable, Mapping, Sequence
 from functools import partial
@@ -18,7 +19,7 @@ from gwiazda.core.assess.optics.joints import Joint, Port, joints_of, ports_by_s
 from gwiazda.core.assess.optics.leaks import LeakScene, leaks_of
 from gwiazda.core.assess.optics.lit_sections import LitSection, boards_for, cells_for, in_row, lit_section_of
 from gwiazda.core.assess.states import LampState, Leak, OpeningState, SectionState
-from gwiazda.core.assess.uncertainty import light_sigma
+from gwiazda.core.assess.uncertainty import light_sigma, placed_sigma
 from gwiazda.core.light.photometry import evenness
 from gwiazda.core.memo import memoize, same_figures, same_value
 from gwiazda.core.parts.catalogue import Catalogue
@@ -176,7 +177,7 @@ def _hot_spots(
 
 @memoize(slots=3, by=lambda catalogue, key, *_: key, places=4096, same=same_figures)
 def _lit_room(
-    catalogue: Catalogue, key: str, room: LitSection, burning: tuple[float, ...], headroom: tuple[float, ...],
+    catalogue: Catalogue, key: str, room: LitSection, burning: tuple[float, ...], strays: tuple[tuple[float, float], ...],
     asked_lm: tuple[float, ...], spill: CrossIllumination | None,
 ) -> tuple[SectionState, dict[str, OpeningState]]:  # fmt: skip
     """One section's windows under its lamps: their light (lm), the volts over their resistors, the light asked of them."""
@@ -212,10 +213,23 @@ def _lit_room(
         float(hot[hottest]) if hottest is not None else 1.0,
         room.openings[hottest].id if hottest is not None else None,
         float(np.max(luminance - own)) if spill is not None and len(own) else 0.0,
-        light_sigma(catalogue, room, flux, np.array(headroom)),
+        light_sigma(catalogue, room, flux, *np.array(strays, dtype=float).reshape(-1, 2).T),
         *_thrown_back(room, flux),
+        placed_sigma(_direct_share(room, flux)),
     )
     return state, openings
+
+
+def _direct_share(room: LitSection, flux: Array) -> float:
+    """Of the light that falls on a section's panes, the share that comes straight from its lamps."""
+    count = len(room.openings)
+    if not count or not len(flux):
+        return 0.0
+    direct = math.fsum(
+        float(each.points[:count].mean(axis=1).sum()) * lm for each, lm in zip(room.lights, flux.tolist(), strict=True)
+    )
+    total = float((room.lux @ flux).sum())
+    return min(direct / total, 1.0) if total > 0 else 0.0
 
 
 def _thrown_back(room: LitSection, flux: Array) -> tuple[float, str | None]:
@@ -243,7 +257,7 @@ def light_of(
     for key, room in rooms.items():
         states = [lamps[p.id] for p in room.lamps]
         state, own = _lit_room(
-            catalogue, key, room, tuple(s.flux_lm for s in states), tuple(s.current_a * s.resistor_ohm for s in states),
+            catalogue, key, room, tuple(s.flux_lm for s in states), tuple(s.current_sigma for s in states),
             tuple(worked(catalogue, p).flux_lm * wanted[p.id] for p in room.lamps), spills.get(key),
         )  # fmt: skip
         sections[key] = state

@@ -10,8 +10,9 @@ import numpy as np
 from gwiazda.core.errors import PlanFileError
 from gwiazda.core.radiosity.beams import Beams
 from gwiazda.core.radiosity.direct import lit
-from gwiazda.core.radiosity.enclosure import Windows, enclosure
+from gwiazda.core.radiosity.enclosure import enclosure
 from gwiazda.core.radiosity.shadow import Baffle
+from gwiazda.core.radiosity.shape import Windows
 
 FACES = ("x0", "x1", "y0", "y1", "z0", "z1")
 AXES = "xyz"

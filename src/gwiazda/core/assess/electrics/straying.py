@@ -1,0 +1,79 @@
+"""How far each lamp's current strays, to first order: from its source, the volts of its bag and its own, its resistor.
+
+A string's current is what is left of the source over its resistor and the slopes of its lamps, I = (Vs − ΣVf)/(R + N·(n·Vt/I + Rs)): what moves Vs or
+Vf by ΔV moves it by ΔV/(I·R + N·(n·Vt + I·Rs)). The source and a bag move all lamps alike; each lamp's own volts and its resistor move one string.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+
+from gwiazda.core.assess.electrics.tolerance import ADAPTER
+from gwiazda.core.assess.lamp.lamp_models import LampModel
+from gwiazda.core.assess.states import BranchState
+from gwiazda.core.assess.uncertainty import MEASURED
+from gwiazda.core.circuit.parts.diode import VT_300K
+from gwiazda.core.parts.catalogue import Catalogue
+from gwiazda.core.plan.model import Feed
+
+EVEN = 1.0 / math.sqrt(3.0)  # one sigma of what lies evenly within ± 1
+MOST = 0.8  # beyond, a first order says nothing
+RESISTOR = {"E96": 0.01}  # within; ±5 % for the others
+
+
+def current_spreads(
+    catalogue: Catalogue, feeds: tuple[Feed, ...], series: str, branches: Mapping[str, BranchState], kinds: Mapping[str, LampModel],
+) -> dict[str, tuple[float, float]]:  # fmt: skip
+    """One sigma of each lamp's current over itself: what it shares with others of its bag and source, and its own.
+
+    Parameters
+    ----------
+    catalogue, feeds, series
+        The parts, the sources, the series that resistors are of.
+    branches : mapping
+        The strings and groups as they are solved.
+    kinds : mapping
+        The lamps' models by id.
+
+    Returns
+    -------
+    dict
+        Two shares (0 to .8) a lamp.
+    """
+    volts = {f.id: _source_v(catalogue, f) for f in feeds}
+    within = RESISTOR.get(series, 0.05) * EVEN
+    out: dict[str, tuple[float, float]] = {}
+    for b in branches.values():
+        mine = [kinds[i] for i in b.lamps if i in kinds]
+        if not mine or b.current_a <= 0.0:
+            continue
+        lamps_a = b.current_a / len(mine) if b.side_by_side else b.current_a
+        head = b.resistor_ohm * b.current_a
+        dies = [(j, _own_v(catalogue, k)) for k in (mine[:1] if b.side_by_side else mine) for j in k.junctions]
+        slope = math.fsum(j.n * VT_300K + lamps_a * j.rs_ohm for j, _ in dies)
+        room = max(head + slope, 0.05)
+        source = volts.get(b.feed, 0.0) * b.supply_v
+        bag = math.sqrt(0.5) * math.fsum(v for _, v in dies)
+        own = math.sqrt(0.5) * math.sqrt(math.fsum(v * v for _, v in dies))
+        if b.side_by_side and len(mine) > 1:
+            # They share what the resistor passes: the one with the lower volts takes from the others.
+            apart = own * math.sqrt(1.0 - 1.0 / len(mine)) / max(slope, 0.02)
+            own_share = math.hypot(apart, within * head / room)
+        else:
+            own_share = math.hypot(own, within * head) / room
+        found = (min(math.hypot(source, bag) / room, MOST), min(own_share, MOST))
+        out.update(dict.fromkeys(b.lamps, found))
+    return out
+
+
+def _own_v(catalogue: Catalogue, kind: LampModel) -> float:
+    """One sigma of a die's forward voltage, V."""
+    family = catalogue.families[kind.part.family]
+    return (MEASURED if family.basis == "measured" else 1.0) * family.spread_v / 2.0
+
+
+def _source_v(catalogue: Catalogue, feed: Feed) -> float:
+    """One sigma of a source's volts over its nominal ones: an adapter's. A battery's go with its depth, which is said with the figure."""
+    part = catalogue.sources.get(feed.supply.part)
+    return ADAPTER * EVEN if part is not None and part.kind != "battery" and not part.adjustable else 0.0

@@ -1,0 +1,224 @@
+"""How many of a plan's virtual builds fall within what is said of it, by kind of figure, and how wide that is.
+
+What a build comes to is worked out by the same computation as the plan, both on fewer cells and without wires and fibres, which stay as they are; what it
+comes to over the plan so is laid over what the plan says. A tip gives as much more as its lamp does, and as its fibre is seated.
+"""
+
+from __future__ import annotations
+
+import math
+import os
+from collections.abc import Callable, Iterator, Mapping
+from concurrent.futures import ProcessPoolExecutor
+from multiprocessing import get_context
+from typing import NamedTuple
+
+import numpy as np
+
+from gwiazda.core.assess.assessment import assess
+from gwiazda.core.assess.bands import KINDS, Band, Kind, bands_of
+from gwiazda.core.assess.states import Assessment
+from gwiazda.core.assess.uncertainty import COUPLED
+from gwiazda.core.parts.catalogue import Catalogue, built_in
+from gwiazda.core.plan.model import Plan, copy_unchecked
+from gwiazda.core.workbench.builds.truths import Builder
+
+CELLS = 120  # of a section in a build: what a build is against the plan is told well by few
+CHUNK = 10  # builds worked out in one go by one of the processes
+METER = {
+    "section": 0.03,
+    "window": 0.03,
+    "point": 0.03,
+    "tip": 0.03,
+    "leak": 0.03,
+    "draw": 0.0075,
+    "hours": 0.0,
+}  # one sigma of a reading
+Progress = Callable[[float], bool]
+Figures = dict[tuple[str, str], float]
+
+
+class Coverage(NamedTuple):
+    """Of a kind of figure: how many figures were read how often, the share that fell within, below and above; the median width of what is said."""
+
+    kind: Kind
+    figures: int
+    readings: int
+    inside: float
+    below: float
+    above: float
+    width: float
+
+
+class Verdict(NamedTuple):
+    """What builds of a plan come to: by kind, and how many times over what is said each figure came out (builds, figures)."""
+
+    name: str
+    builds: int
+    seed: int
+    kinds: tuple[Coverage, ...]
+    ratios: Mapping[Kind, np.ndarray]
+
+
+def bare(plan: Plan) -> Plan:
+    """A plan without wires' ways and fibres."""
+    return copy_unchecked(plan, passages=(), hubs=(), leads=(), dots=(), bundles=(), panels=())
+
+
+def figures_of(plan: Plan, assessment: Assessment) -> Figures:
+    """The figures of an assessed plan that have bands."""
+    return {(b.kind, b.of): b.value for b in bands_of(plan, assessment)}
+
+
+class _Site:
+    """Where builds of one plan are made."""
+
+    def __init__(self, plan: Plan, catalogue: Catalogue, seed: int) -> None:
+        small = bare(plan)
+        self.builder = Builder(small, assess(small, catalogue, CELLS), seed)
+        self.reference = assess(self.builder.plan, catalogue, CELLS)
+        self.figures = figures_of(self.builder.plan, self.reference)
+        self.leaks = {x.id: x.times for x in self.reference.leaks}
+        self.lamps = {i: x.axial_cd for i, x in self.reference.lamps.items()}
+        self.seed = seed
+
+    def ratios(self, number: int, bands: tuple[Band, ...], tips: Mapping[str, str]) -> list[float]:
+        """What a build comes to over the plan, figure by figure; NaN where it has none."""
+        truth = self.builder.build(number)
+        found = assess(truth.plan, truth.catalogue, CELLS)
+        values = figures_of(truth.plan, found)
+        leaks = {x.id: x.times for x in found.leaks}
+        seats = np.random.default_rng([self.seed, number, 1])
+        out = []
+        for b in bands:
+            seat = math.exp(COUPLED * float(seats.standard_normal())) if b.kind == "tip" else 1.0
+            before: float | None = self.figures.get((b.kind, b.of))
+            after: float | None = values.get((b.kind, b.of))
+            if b.kind == "leak":
+                before, after = self.leaks.get(b.of), leaks.get(b.of)
+            elif b.kind == "tip":
+                lamp = tips[b.of]
+                before = self.lamps.get(lamp)
+                after = found.lamps[lamp].axial_cd * seat if lamp in found.lamps else None
+            reading = math.exp(METER[b.kind] * float(seats.standard_normal()))
+            out.append(after * reading / before if before and after is not None else math.nan)
+        return out
+
+
+_site: _Site | None = None
+
+
+def _begin(plan: Plan, catalogue: Catalogue | None, seed: int) -> None:
+    global _site
+    _site = _Site(plan, catalogue or built_in(), seed)
+
+
+def _some(numbers: range, bands: tuple[Band, ...], tips: dict[str, str]) -> list[list[float]]:
+    assert _site is not None
+    return [_site.ratios(k, bands, tips) for k in numbers]
+
+
+class StoppedError(Exception):
+    """It was told to stop."""
+
+
+def verify_builds(
+    name: str, plan: Plan, catalogue: Catalogue, builds: int = 200, seed: int = 1, progress: Progress = lambda share: True, workers: int | None = None,
+) -> Verdict:  # fmt: skip
+    """Build a plan many times over, and count what falls within what is said.
+
+    Parameters
+    ----------
+    name : str
+        What the plan is called.
+    plan, catalogue
+        The plan and its parts.
+    builds : int
+        How many.
+    seed : int
+        Of the draws; the same seed gives the same builds.
+    progress : callable
+        Told the share that is done; False stops it.
+    workers : int, optional
+        Processes; as many as the machine has cores. 0: none but this one.
+
+    Returns
+    -------
+    Verdict
+        The shares by kind of figure.
+
+    Raises
+    ------
+    StoppedError
+        Where ``progress`` says so.
+    """
+    assessment = assess(plan, catalogue)
+    bands = tuple(bands_of(plan, assessment))
+    tips = {t.id: t.lamp for t in assessment.tips.values()}
+    rows: list[list[float]] = []
+    chunks = [range(k, min(k + CHUNK, builds)) for k in range(0, builds, CHUNK)]
+    count = min(os.cpu_count() or 1, len(chunks)) if workers is None else workers
+    for part in _in_turn(chunks, count, (plan, catalogue, seed), bands, tips):
+        rows += part
+        if not progress(len(rows) / builds):
+            raise StoppedError
+    return _counted(name, builds, seed, bands, np.array(rows, dtype=float).reshape(len(rows), len(bands)))
+
+
+def _in_turn(
+    chunks: list[range], workers: int, of: tuple[Plan, Catalogue, int], bands: tuple[Band, ...], tips: dict[str, str]
+) -> Iterator[list[list[float]]]:
+    """The chunks in their order, by several processes where there are some."""
+    plan, catalogue, seed = of
+    if workers <= 1:
+        _begin(plan, catalogue, seed)
+        for numbers in chunks:
+            yield _some(numbers, bands, tips)
+        return
+    # A process of its own begins anew: one that is forked from a window would have its threads' locks, and not its threads.
+    pool = ProcessPoolExecutor(
+        workers, get_context("spawn"), _begin, (plan, None if catalogue is built_in() else catalogue, seed)
+    )
+    try:
+        for done in [pool.submit(_some, numbers, bands, tips) for numbers in chunks]:
+            yield done.result()
+    finally:
+        pool.shutdown(wait=False, cancel_futures=True)
+
+
+def _counted(name: str, builds: int, seed: int, bands: tuple[Band, ...], ratios: np.ndarray) -> Verdict:
+    kinds, kept = [], {}
+    for kind in KINDS:
+        mine = [k for k, b in enumerate(bands) if b.kind == kind]
+        if not mine:
+            continue
+        low = np.array([bands[k].low / bands[k].value for k in mine])
+        high = np.array([bands[k].high / bands[k].value for k in mine])
+        here = ratios[:, mine]
+        told = ~np.isnan(here)
+        readings = int(told.sum())
+        if not readings:
+            continue
+        below, above = (here < low) & told, (here > high) & told
+        widths = [bands[k].width for k in mine]
+        kept[kind] = here
+        kinds.append(
+            Coverage(
+                kind, len(mine), readings, 1.0 - float((below | above).sum()) / readings, float(below.sum()) / readings, float(above.sum()) / readings,
+                float(np.median(widths)),
+            )
+        )  # fmt: skip
+    return Verdict(name, builds, seed, tuple(kinds), kept)
+
+
+def table_of(verdict: Verdict) -> str:
+    """A verdict as a table in words."""
+    lines = [
+        f"{verdict.name}: {verdict.builds} builds, seed {verdict.seed}",
+        "  figure     figures   inside   below   above   width",
+    ]
+    lines += [
+        f"  {c.kind:<9} {c.figures:>8} {c.inside * 100:>7.1f}% {c.below * 100:>6.1f}% {c.above * 100:>6.1f}% {c.width * 100:>6.0f}%"
+        for c in verdict.kinds
+    ]
+    return "\n".join(lines)

@@ -26,7 +26,7 @@ from gwiazda.core.assess.optics.lighting import Lighting, light_of, lit_sections
 from gwiazda.core.assess.optics.lit_sections import LitSection
 from gwiazda.core.assess.show.scoring import score_of
 from gwiazda.core.assess.show.show import effects_of, mean_current_share_of
-from gwiazda.core.assess.states import Assessment, LampState
+from gwiazda.core.assess.states import Assessment, LampState, Strays
 from gwiazda.core.circuit.shelf import shelf_of
 from gwiazda.core.light.photometry import light_share
 from gwiazda.core.parts.catalogue import Catalogue
@@ -158,12 +158,12 @@ def _shaded(plan: Plan, light: Lighting, share: Mapping[str, float]) -> Lighting
     return light._replace(openings=panes, sections=sections)
 
 
-SURE = (0.0, 0.0)
+SURE = (0.0, 0.0, 0.0)
 
 
 def _lamp_states(
     lamps: tuple[Lamp, ...], kinds: Mapping[str, LampModel], homes: Mapping[str, str | None],
-    currents: Mapping[str, Current], wanted: Mapping[str, float], spreads: Mapping[str, tuple[float, float]],
+    currents: Mapping[str, Current], wanted: Mapping[str, float], spreads: Mapping[str, Strays],
 ) -> dict[str, LampState]:  # fmt: skip
     """Lamps as they will burn. Those of a kind at one current are worked out once: large plans have thousands."""
     burning: dict[tuple[int, float], tuple[float, float]] = {}

@@ -62,7 +62,7 @@ def bands_of(plan: Plan, assessment: Assessment) -> Iterator[Band]:
                 math.hypot(COUPLED, point_sigma(assessment.catalogue, assessment.lamps[tip.lamp])),
             )
     for leak in assessment.leaks:
-        if leak.times > 0 and leak.safe_times > leak.times:
+        if leak.safe_times >= 1.0 and leak.times > 0:  # what stays unseen for sure is said so, and needs no band
             yield made("leak", leak.id, leak.times, leak_sigma(leak.times, leak.safe_times))
     for feed_id, feed in assessment.feeds.items():
         if feed.draw_a > 0:

@@ -25,6 +25,7 @@ Array = npt.NDArray[np.float64]
 NOTHING: Array = np.zeros(0)
 NOTHING.flags.writeable = False
 State = Literal["fine", "look", "stop"]
+Strays = tuple[float, float, float]  # one sigma of a current over itself: by its source, by its bag, its own
 
 
 class LampState(NamedTuple):
@@ -49,10 +50,7 @@ class LampState(NamedTuple):
     fresh_a: float = 0.0  # while the source is fresh: what must stay within the rating
     feed: str = ""
     reversed: bool = False
-    current_sigma: tuple[float, float] = (
-        0.0,
-        0.0,
-    )  # of its current over itself: shared with its bag and source, and its own
+    current_sigma: Strays = (0.0, 0.0, 0.0)
 
 
 class BranchState(NamedTuple):

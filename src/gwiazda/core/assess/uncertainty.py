@@ -44,28 +44,32 @@ def clipped_sigma(sigma: float, most: float) -> float:
     return sigma * math.sqrt(max(square - mean * mean, 0.0))
 
 
-def light_sigma(catalogue: Catalogue, room: LitSection, flux_lm: Array, shared: Array, own: Array) -> float:
+def light_sigma(catalogue: Catalogue, room: LitSection, flux_lm: Array, strays: Array, placed: float) -> float:
     """Spread of a section's mean luminance: its lamps together and each, its glazing, its lining.
 
-    ``flux_lm`` (lamps,) is the room's lamps' light; ``shared`` and ``own`` one sigma of their currents, of what they have in common and of each.
+    ``flux_lm`` (lamps,) is the room's lamps' light; ``strays`` (lamps, 3) one sigma of their currents, by source, bag and each;
+    ``placed`` of a pane, for where its lamps lie.
     """
     if not len(flux_lm) or not room.openings:
         return 0.0
     parts = [catalogue.lamps[p.part] for p in room.lamps]
-    share = flux_lm / flux_lm.sum() if flux_lm.sum() > 0 else np.full(len(flux_lm), 1.0 / len(flux_lm))
+    # What each brings to the panes: a lamp's lumens count by where they go.
+    brought = room.mean_per_lm * flux_lm
+    share = brought / brought.sum() if brought.sum() > 0 else np.full(len(flux_lm), 1.0 / len(flux_lm))
     measured = np.array([MEASURED if p.basis == "measured" else 1.0 for p in parts])
-    # Lamps of another part are of another bag.
-    bags: dict[str, float] = {}
-    for p, part_share, m in zip(parts, share.tolist(), measured.tolist(), strict=True):
-        bags[p.id] = bags.get(p.id, 0.0) + part_share * m
-    bag = BAG * math.sqrt(math.fsum(x * x for x in bags.values()))
-    each = float(np.sqrt(share**2 @ ((BETWEEN * measured) ** 2 + own**2)))
-    volts = float(share @ shared)
+    # Lamps of another part are of another bag: of each its flux and its volts.
+    bags: dict[str, tuple[float, float]] = {}
+    for p, of, m, volts in zip(parts, share.tolist(), measured.tolist(), strays[:, 1].tolist(), strict=True):
+        flux, bag_v = bags.get(p.id, (0.0, 0.0))
+        bags[p.id] = flux + of * m * BAG, bag_v + of * volts
+    bag = math.hypot(*(x for pair in bags.values() for x in pair))
+    each = float(np.sqrt(share**2 @ ((BETWEEN * measured) ** 2 + strays[:, 2] ** 2 + placed**2)))
+    source = float(share @ strays[:, 0])
     glazing = catalogue.glazings.get(room.section.glazing)
     pane = GLAZING * (MEASURED if glazing is not None and glazing.basis == "measured" else 1.0)
     if glazing is not None and glazing.scattered == 0.0 and glazing.reflectance == 0.0:
         pane = 0.0  # an open hole is what it is
-    return float(math.sqrt(bag**2 + each**2 + volts**2 + pane**2 + _lining_sigma(catalogue, room) ** 2))
+    return float(math.hypot(bag, each, source, pane, _lining_sigma(catalogue, room)))
 
 
 def _lining_sigma(catalogue: Catalogue, room: LitSection) -> float:
@@ -106,18 +110,21 @@ def point_sigma(catalogue: Catalogue, lamp: LampState) -> float:
 
 
 def draw_sigma(assessment: Assessment, feed: str) -> float:
-    """Spread of what a feed gives: of its strings what they share counts together, what is their own by itself."""
-    mine = [
-        (b.current_a, assessment.lamps[b.lamps[0]].current_sigma)
-        for b in assessment.branches.values()
-        if b.feed == feed and b.current_a > 0
-    ]
-    total = math.fsum(a for a, _ in mine)
+    """Spread of what a feed gives: its source moves all strings, a bag those of its lamps, and each has its own."""
+    mine = [b for b in assessment.branches.values() if b.feed == feed and b.current_a > 0]
+    total = math.fsum(b.current_a for b in mine)
     if total <= 0.0:
         return 0.0
-    shared = math.fsum(a * s for a, (s, _) in mine) / total
-    own = math.sqrt(math.fsum((a * s) ** 2 for a, (_, s) in mine)) / total
-    return math.hypot(shared, own)
+    source, apart, bags = 0.0, 0.0, dict[str, float]()
+    for b in mine:
+        first = assessment.lamps[b.lamps[0]]
+        by_source, by_bag, own = first.current_sigma
+        share = b.current_a / total
+        source += share * by_source
+        bags[first.part] = bags.get(first.part, 0.0) + share * by_bag
+        # Side by side, what one lamp takes from the others is not lost to the source.
+        apart += 0.0 if b.side_by_side and len(b.lamps) > 1 else (share * own) ** 2
+    return math.hypot(source, math.sqrt(apart), *bags.values())
 
 
 def leak_sigma(times: float, safe_times: float) -> float:

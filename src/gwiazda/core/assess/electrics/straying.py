@@ -7,15 +7,15 @@ Vf by ΔV moves it by ΔV/(I·R + N·(n·Vt + I·Rs)). The source and a bag move
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 
-from gwiazda.core.assess.electrics.tolerance import ADAPTER
+from gwiazda.core.assess.electrics.tolerance import ADAPTER, LOW_DROP, LOW_DROP_V, REGULATOR
 from gwiazda.core.assess.lamp.lamp_models import LampModel
-from gwiazda.core.assess.states import BranchState
+from gwiazda.core.assess.states import BranchState, Strays
 from gwiazda.core.assess.uncertainty import MEASURED
 from gwiazda.core.circuit.parts.diode import VT_300K
 from gwiazda.core.parts.catalogue import Catalogue
-from gwiazda.core.plan.model import Feed
+from gwiazda.core.plan.model import BRANCHING, CircuitNode, Feed, LampRef, Regulated, Switched
 
 EVEN = 1.0 / math.sqrt(3.0)  # one sigma of what lies evenly within ± 1
 MOST = 0.8  # beyond, a first order says nothing
@@ -24,8 +24,8 @@ RESISTOR = {"E96": 0.01}  # within; ±5 % for the others
 
 def current_spreads(
     catalogue: Catalogue, feeds: tuple[Feed, ...], series: str, branches: Mapping[str, BranchState], kinds: Mapping[str, LampModel],
-) -> dict[str, tuple[float, float]]:  # fmt: skip
-    """One sigma of each lamp's current over itself: what it shares with others of its bag and source, and its own.
+) -> dict[str, Strays]:  # fmt: skip
+    """One sigma of each lamp's current over itself: what it shares with all on its source, with others of its bag, and its own.
 
     Parameters
     ----------
@@ -39,11 +39,12 @@ def current_spreads(
     Returns
     -------
     dict
-        Two shares (0 to .8) a lamp.
+        Three shares (0 to .8) a lamp.
     """
-    volts = {f.id: _source_v(catalogue, f) for f in feeds}
+    volts = {lamp: v for f in feeds for item in f.items for lamp, v in _behind(catalogue, item, None)}
+    straight = {f.id: _source_v(catalogue, f) for f in feeds}
     within = RESISTOR.get(series, 0.05) * EVEN
-    out: dict[str, tuple[float, float]] = {}
+    out: dict[str, Strays] = {}
     for b in branches.values():
         mine = [kinds[i] for i in b.lamps if i in kinds]
         if not mine or b.current_a <= 0.0:
@@ -53,7 +54,8 @@ def current_spreads(
         dies = [(j, _own_v(catalogue, k)) for k in (mine[:1] if b.side_by_side else mine) for j in k.junctions]
         slope = math.fsum(j.n * VT_300K + lamps_a * j.rs_ohm for j, _ in dies)
         room = max(head + slope, 0.05)
-        source = volts.get(b.feed, 0.0) * b.supply_v
+        held = volts.get(b.lamps[0])
+        source = held if held is not None else straight.get(b.feed, 0.0) * b.supply_v
         bag = math.sqrt(0.5) * math.fsum(v for _, v in dies)
         own = math.sqrt(0.5) * math.sqrt(math.fsum(v * v for _, v in dies))
         if b.side_by_side and len(mine) > 1:
@@ -62,9 +64,24 @@ def current_spreads(
             own_share = math.hypot(apart, within * head / room)
         else:
             own_share = math.hypot(own, within * head) / room
-        found = (min(math.hypot(source, bag) / room, MOST), min(own_share, MOST))
+        found = (min(source / room, MOST), min(bag / room, MOST), min(own_share, MOST))
         out.update(dict.fromkeys(b.lamps, found))
     return out
+
+
+def _behind(catalogue: Catalogue, node: CircuitNode, held: float | None) -> Iterator[tuple[str, float | None]]:
+    """The lamps of a part of the tree, with one sigma of the volts (V) that something holds before them; None for the source's own."""
+    if isinstance(node, LampRef):
+        yield node.lamp, held
+        return
+    if isinstance(node, Regulated):
+        part = catalogue.regulators.get(node.part)
+        held = (LOW_DROP if part is not None and part.dropout_v < LOW_DROP_V else REGULATOR) * EVEN * node.volts
+    elif isinstance(node, Switched):
+        drive = catalogue.drives.get(node.part)
+        held = 0.0 if drive is not None and drive.volts > 0 else held  # a board's own rail
+    for item in node.items if isinstance(node, BRANCHING) else ():
+        yield from _behind(catalogue, item, held)
 
 
 def _own_v(catalogue: Catalogue, kind: LampModel) -> float:

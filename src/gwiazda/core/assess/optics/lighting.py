@@ -18,7 +18,7 @@ from gwiazda.core.assess.optics.cross_illumination import CrossIllumination, cro
 from gwiazda.core.assess.optics.joints import Joint, Port, joints_of, ports_by_section
 from gwiazda.core.assess.optics.leaks import LeakScene, leaks_of
 from gwiazda.core.assess.optics.lit_sections import LitSection, boards_for, cells_for, in_row, lit_section_of
-from gwiazda.core.assess.states import LampState, Leak, OpeningState, SectionState
+from gwiazda.core.assess.states import LampState, Leak, OpeningState, SectionState, Strays
 from gwiazda.core.assess.uncertainty import light_sigma, placed_sigma
 from gwiazda.core.light.photometry import evenness
 from gwiazda.core.memo import memoize, same_figures, same_value
@@ -177,7 +177,7 @@ def _hot_spots(
 
 @memoize(slots=3, by=lambda catalogue, key, *_: key, places=4096, same=same_figures)
 def _lit_room(
-    catalogue: Catalogue, key: str, room: LitSection, burning: tuple[float, ...], strays: tuple[tuple[float, float], ...],
+    catalogue: Catalogue, key: str, room: LitSection, burning: tuple[float, ...], strays: tuple[Strays, ...],
     asked_lm: tuple[float, ...], spill: CrossIllumination | None,
 ) -> tuple[SectionState, dict[str, OpeningState]]:  # fmt: skip
     """One section's windows under its lamps: their light (lm), the volts over their resistors, the light asked of them."""
@@ -198,6 +198,7 @@ def _lit_room(
     row = evenness(luminance[full]) if mean > 0 else None
     shown = [i for i in range(len(room.openings)) if room.lit[i]]
     hottest = max(shown, key=lambda i: hot[i], default=None)
+    placed = placed_sigma(_direct_share(room, flux))
     state = SectionState(
         key,
         room.area_m2,
@@ -213,9 +214,9 @@ def _lit_room(
         float(hot[hottest]) if hottest is not None else 1.0,
         room.openings[hottest].id if hottest is not None else None,
         float(np.max(luminance - own)) if spill is not None and len(own) else 0.0,
-        light_sigma(catalogue, room, flux, *np.array(strays, dtype=float).reshape(-1, 2).T),
+        light_sigma(catalogue, room, flux, np.array(strays, dtype=float).reshape(-1, 3), placed),
         *_thrown_back(room, flux),
-        placed_sigma(_direct_share(room, flux)),
+        placed,
     )
     return state, openings
 

@@ -18,7 +18,7 @@ import numpy as np
 from gwiazda.core.assess.assessment import assess
 from gwiazda.core.assess.bands import KINDS, Band, Kind, bands_of
 from gwiazda.core.assess.states import Assessment
-from gwiazda.core.assess.uncertainty import COUPLED
+from gwiazda.core.assess.uncertainty import COUPLED, Z95
 from gwiazda.core.parts.catalogue import Catalogue, built_in
 from gwiazda.core.plan.model import Plan, copy_unchecked
 from gwiazda.core.workbench.builds.truths import Builder
@@ -192,9 +192,11 @@ def _counted(name: str, builds: int, seed: int, bands: tuple[Band, ...], ratios:
         mine = [k for k, b in enumerate(bands) if b.kind == kind]
         if not mine:
             continue
-        low = np.array([bands[k].low / bands[k].value for k in mine])
-        high = np.array([bands[k].high / bands[k].value for k in mine])
-        here = ratios[:, mine]
+        # A meter strays as well: what it will read falls within a band that is wider by that.
+        low = np.array([-math.hypot(math.log(bands[k].value / bands[k].low), Z95 * METER[kind]) for k in mine])
+        high = np.array([math.hypot(math.log(bands[k].high / bands[k].value), Z95 * METER[kind]) for k in mine])
+        with np.errstate(divide="ignore"):
+            here = np.log(ratios[:, mine])
         told = ~np.isnan(here)
         readings = int(told.sum())
         if not readings:

@@ -18,14 +18,24 @@ from typing import Any, NamedTuple
 
 import numpy as np
 
-from gwiazda.core.assess.electrics.tolerance import ADAPTER
+from gwiazda.core.assess.electrics.tolerance import ADAPTER, LOW_DROP, LOW_DROP_V, REGULATOR
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.assess.uncertainty import BAG, BETWEEN, CAPACITY, GLAZING, LINING, MEASURED, MOST_BACK, Z95
 from gwiazda.core.light.leak import density_of
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.parts.materials import COAT_SPREAD, Coat, Glazing
 from gwiazda.core.plan.lookup import string_of
-from gwiazda.core.plan.model import BRANCHING, CircuitNode, Lamp, Layer, Plan, Resistor, Section, copy_unchecked
+from gwiazda.core.plan.model import (
+    BRANCHING,
+    CircuitNode,
+    Lamp,
+    Layer,
+    Plan,
+    Regulated,
+    Resistor,
+    Section,
+    copy_unchecked,
+)
 
 PLASTIC = 0.15
 PLACED_MM, PLACED_RAD = 1.0 / Z95, math.radians(10.0) / Z95
@@ -166,6 +176,10 @@ class _Draw:
     def _strayed(self, node: CircuitNode) -> CircuitNode:
         if isinstance(node, Resistor):
             return copy_unchecked(node, ohm=node.ohm * self._even(self.stray)) if node.ohm else node
+        if isinstance(node, Regulated):
+            part = self.catalogue.regulators.get(node.part)
+            held = LOW_DROP if part is not None and part.dropout_v < LOW_DROP_V else REGULATOR
+            node = copy_unchecked(node, volts=node.volts * self._even(held))
         if isinstance(node, BRANCHING):
             return copy_unchecked(node, items=tuple(self._strayed(x) for x in node.items))
         return node
@@ -200,7 +214,9 @@ class _Draw:
                 MOST_BACK,
                 1.0 - film.transmittance,
             )
-            per_coat = density_of(film.transmittance) / (s.lining_coats if coat.kind == "paint" else 1.0)
+            # Laid thicker or thinner by the hand that lays the other coats too.
+            dense = density_of(film.transmittance) + film.sigma * self._shared("hand", s.id)
+            per_coat = max(dense, 0.0) / (s.lining_coats if coat.kind == "paint" else 1.0)
             drawn = coat._replace(
                 id=coat.id + "~" + mark,
                 scatter=0.0,
@@ -220,9 +236,9 @@ class _Draw:
         return copy_unchecked(layer, coat=self._put("coats", self._coat(coat, mark))) if coat is not None else layer
 
     def _coat(self, coat: Coat, mark: str) -> Coat:
-        """One hand lays all coats of a paint on a section alike."""
+        """One hand lays all coats of a section alike."""
         sigma = coat.spread / coat.density if coat.spread and coat.density else COAT_SPREAD
-        thick = math.exp(sigma * self._shared("coat", coat.id + mark))
+        thick = max(1.0 + sigma * self._shared("hand", mark[1:]), 0.05)
         return coat._replace(
             id=coat.id + mark, density=coat.density * thick, scatter=coat.scatter * thick, absorb=coat.absorb * thick
         )

@@ -377,9 +377,38 @@ def _desktop_entry(arguments: argparse.Namespace) -> int:
     return OK
 
 
+def _verify_builds(arguments: argparse.Namespace) -> int:
+    """A plan built many times: the share of its figures that fall within what is said."""
+    from pathlib import Path
+
+    from gwiazda.core.errors import PlanError
+    from gwiazda.core.workbench.builds.coverage import MOST_BUILDS, table_of, verify_builds
+
+    if not 1 <= arguments.builds <= MOST_BUILDS:
+        raise PlanError("Builds", f"{arguments.builds}", f"1 to {MOST_BUILDS:,}")
+    file, catalogue = _load(arguments.file)
+
+    def told(share: float) -> bool:
+        if sys.stderr.isatty():
+            print(f"\r  {share * 100:.0f} %", end="" if share < 1.0 else "\r      \r", file=sys.stderr, flush=True)
+        return True
+
+    verdict = verify_builds(
+        file.plan.kit.name or Path(arguments.file).stem, file.plan, catalogue, arguments.builds, arguments.seed, told
+    )
+    print(table_of(verdict))
+    if not verdict.kinds:
+        print("  Nothing of this plan is said with a band yet: it has no lamps, or no windows they light.")
+    for c in verdict.off:
+        print(f"  {c.kind}: {c.inside * 100:.0f} of 100 fall within what is said; 87 to 93 were meant to.")
+    return FOUND if verdict.off else OK
+
+
 def _verify(arguments: argparse.Namespace) -> int:
     from gwiazda.core.exchange.cases.reference import verify_file
 
+    if arguments.builds:
+        return _verify_builds(arguments)
     verdict = verify_file(arguments.file)
     if arguments.json:
         _print_json(verdict.cases)

@@ -24,6 +24,12 @@ from gwiazda.core.plan.model import Plan, copy_unchecked
 from gwiazda.core.workbench.builds.truths import Builder
 
 CELLS = 120  # of a section in a build: what a build is against the plan is told well by few
+AIM, WITHIN, CHANCE = (
+    0.90,
+    0.03,
+    2.0,
+)  # nine in ten, give or take three in a hundred, and two standard errors of the count
+MOST_BUILDS = 100_000
 CHUNK = 10  # builds worked out in one go by one of the processes
 METER = {
     "section": 0.03,
@@ -58,6 +64,12 @@ class Verdict(NamedTuple):
     seed: int
     kinds: tuple[Coverage, ...]
     ratios: Mapping[Kind, np.ndarray]
+
+    @property
+    def off(self) -> tuple[Coverage, ...]:
+        """Kinds of figures of which fewer or more than 87 to 93 in a hundred fall within, beyond what chance does to so many builds."""
+        chance = CHANCE * math.sqrt(AIM * (1.0 - AIM) / max(self.builds, 1))
+        return tuple(c for c in self.kinds if abs(c.inside - AIM) > WITHIN + chance)
 
 
 def bare(plan: Plan) -> Plan:
@@ -158,6 +170,8 @@ def verify_builds(
     rows: list[list[float]] = []
     chunks = [range(k, min(k + CHUNK, builds)) for k in range(0, builds, CHUNK)]
     count = min(os.cpu_count() or 1, len(chunks)) if workers is None else workers
+    if catalogue is not built_in():
+        count = 1  # one's own parts don't go to another process
     for part in _in_turn(chunks, count, (plan, catalogue, seed), bands, tips):
         rows += part
         if not progress(len(rows) / builds):
@@ -176,9 +190,7 @@ def _in_turn(
             yield _some(numbers, bands, tips)
         return
     # A process of its own begins anew: one that is forked from a window would have its threads' locks, and not its threads.
-    pool = ProcessPoolExecutor(
-        workers, get_context("spawn"), _begin, (plan, None if catalogue is built_in() else catalogue, seed)
-    )
+    pool = ProcessPoolExecutor(workers, get_context("spawn"), _begin, (plan, None, seed))
     try:
         for done in [pool.submit(_some, numbers, bands, tips) for numbers in chunks]:
             yield done.result()

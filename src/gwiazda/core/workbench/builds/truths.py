@@ -38,6 +38,7 @@ from gwiazda.core.plan.model import (
 )
 
 PLASTIC = 0.15
+A_HAIR = 1e-9  # of a reflectance: no build has quite that of the plan, whose finer figures may be kept
 PLACED_MM, PLACED_RAD = 1.0 / Z95, math.radians(10.0) / Z95
 
 
@@ -83,11 +84,25 @@ class Builder:
         """One build; the same for the same seed and number."""
         return _Draw(self, np.random.default_rng([self.seed, number])).truth()
 
+    def sound(self) -> Truth:
+        """The build in which nothing strays: what the others are held against. It is made anew as they are, not taken from figures that are kept."""
+        return _Draw(self, _Sound()).truth()
+
+
+class _Sound:
+    """Draws the middle of everything."""
+
+    def standard_normal(self, size: int | None = None) -> Any:
+        return 0.0 if size is None else np.zeros(size)
+
+    def uniform(self, low: float, high: float) -> float:
+        return (low + high) / 2.0
+
 
 class _Draw:
     """One build being drawn."""
 
-    def __init__(self, builder: Builder, rng: np.random.Generator) -> None:
+    def __init__(self, builder: Builder, rng: np.random.Generator | _Sound) -> None:
         self.plan, self.catalogue, self.stray, self.rng = builder.plan, builder.catalogue, builder.stray, rng
         self.more: dict[str, dict[str, Any]] = {}
         self._common: dict[tuple[str, str], float] = {}
@@ -185,7 +200,7 @@ class _Draw:
         return node
 
     def _sources(self) -> None:
-        for part_id in {f.supply.part for f in self.plan.feeds}:
+        for part_id in sorted({f.supply.part for f in self.plan.feeds}):
             part = self.catalogue.sources.get(part_id)
             if part is None:
                 continue
@@ -210,7 +225,7 @@ class _Draw:
         if lining is not None and coat is not None:
             film = coat.film(s.lining_coats)
             back = min(
-                max(film.reflectance + LINING * float(self.rng.standard_normal()), 0.01),
+                max(film.reflectance + LINING * float(self.rng.standard_normal()) - A_HAIR, 0.01),
                 MOST_BACK,
                 1.0 - film.transmittance,
             )

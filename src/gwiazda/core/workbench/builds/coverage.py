@@ -21,9 +21,10 @@ from gwiazda.core.assess.states import Assessment
 from gwiazda.core.assess.uncertainty import COUPLED, Z95
 from gwiazda.core.parts.catalogue import Catalogue, built_in
 from gwiazda.core.plan.model import Plan, copy_unchecked
-from gwiazda.core.workbench.builds.truths import Builder
+from gwiazda.core.workbench.builds.truths import Builder, as_built
 
-CELLS = 300  # of a section in a build: within 6 % of the plan's own fine ones, and a build is held against the sound one on as many
+CELLS = (120, 200, 300, 420)  # of a section in a build: the fewest on which the sound one is told as the plan is
+ALIKE = 0.065  # how far a section's mean may be off for that
 AIM, WITHIN, CHANCE = (
     0.90,
     0.03,
@@ -82,24 +83,26 @@ def figures_of(plan: Plan, assessment: Assessment) -> Figures:
     return {(b.kind, b.of): b.value for b in bands_of(plan, assessment)}
 
 
-class _Site:
-    """Where builds of one plan are made."""
+class Site:
+    """Where builds of one plan are made: as it is soldered, on so many cells."""
 
-    def __init__(self, plan: Plan, catalogue: Catalogue, seed: int) -> None:
-        small = bare(plan)
-        # What is soldered in was chosen for the plan's own figures, not for those of few cells.
-        self.builder = Builder(small, assess(small, catalogue), seed)
+    def __init__(self, built: Plan, catalogue: Catalogue, seed: int, cells: int) -> None:
+        self.builder, self.seed, self.cells = Builder(built, catalogue, seed), seed, cells
         sound = self.builder.sound()
-        self.reference = assess(sound.plan, sound.catalogue, CELLS)
+        self.reference = assess(sound.plan, sound.catalogue, cells)
         self.figures = figures_of(sound.plan, self.reference)
         self.leaks = {x.id: x.times for x in self.reference.leaks}
         self.lamps = {i: x.axial_cd for i, x in self.reference.lamps.items()}
-        self.seed = seed
+
+    def alike(self, fine: Assessment) -> bool:
+        """Whether the sound build is told as the plan is."""
+        means = [(s.mean_cd_m2, self.reference.sections[i].mean_cd_m2) for i, s in fine.sections.items()]
+        return all(abs(few - many) <= ALIKE * many for many, few in means)
 
     def ratios(self, number: int, bands: tuple[Band, ...], tips: Mapping[str, str]) -> list[float]:
         """What a build comes to over the plan, figure by figure; NaN where it has none."""
         truth = self.builder.build(number)
-        found = assess(truth.plan, truth.catalogue, CELLS)
+        found = assess(truth.plan, truth.catalogue, self.cells)
         values = figures_of(truth.plan, found)
         leaks = {x.id: x.times for x in found.leaks}
         seats = np.random.default_rng([self.seed, number, 1])
@@ -119,12 +122,12 @@ class _Site:
         return out
 
 
-_site: _Site | None = None
+_site: Site | None = None
 
 
-def _begin(plan: Plan, catalogue: Catalogue | None, seed: int) -> None:
+def _begin(built: Plan, catalogue: Catalogue | None, seed: int, cells: int) -> None:
     global _site
-    _site = _Site(plan, catalogue or built_in(), seed)
+    _site = Site(built, catalogue or built_in(), seed, cells)
 
 
 def _some(numbers: range, bands: tuple[Band, ...], tips: dict[str, str]) -> list[list[float]]:
@@ -174,7 +177,9 @@ def verify_builds(
     count = min(os.cpu_count() or 1, len(chunks)) if workers is None else workers
     if catalogue is not built_in():
         count = 1  # one's own parts don't go to another process
-    for part in _in_turn(chunks, count, (plan, catalogue, seed), bands, tips):
+    built = as_built(bare(plan), assessment)
+    cells = next((c for c in CELLS[:-1] if Site(built, catalogue, seed, c).alike(assessment)), CELLS[-1])
+    for part in _in_turn(chunks, count, (built, catalogue, seed, cells), bands, tips):
         rows += part
         if not progress(len(rows) / builds):
             raise StoppedError
@@ -182,17 +187,21 @@ def verify_builds(
 
 
 def _in_turn(
-    chunks: list[range], workers: int, of: tuple[Plan, Catalogue, int], bands: tuple[Band, ...], tips: dict[str, str]
+    chunks: list[range],
+    workers: int,
+    of: tuple[Plan, Catalogue, int, int],
+    bands: tuple[Band, ...],
+    tips: dict[str, str],
 ) -> Iterator[list[list[float]]]:
     """The chunks in their order, by several processes where there are some."""
-    plan, catalogue, seed = of
+    built, catalogue, seed, cells = of
     if workers <= 1:
-        _begin(plan, catalogue, seed)
+        _begin(built, catalogue, seed, cells)
         for numbers in chunks:
             yield _some(numbers, bands, tips)
         return
     # A process of its own begins anew: one that is forked from a window would have its threads' locks, and not its threads.
-    pool = ProcessPoolExecutor(workers, get_context("spawn"), _begin, (plan, None, seed))
+    pool = ProcessPoolExecutor(workers, get_context("spawn"), _begin, (built, None, seed, cells))
     try:
         for done in [pool.submit(_some, numbers, bands, tips) for numbers in chunks]:
             yield done.result()

@@ -73,12 +73,12 @@ def _with_ohms(node: CircuitNode, ohms: Mapping[str, float]) -> CircuitNode:
 
 
 class Builder:
-    """Draws builds of one plan."""
+    """Draws builds of a plan as it is soldered (``as_built``)."""
 
-    def __init__(self, plan: Plan, assessment: Assessment, seed: int) -> None:
-        self.plan, self.catalogue = as_built(plan, assessment), assessment.catalogue
+    def __init__(self, built: Plan, catalogue: Catalogue, seed: int) -> None:
+        self.plan, self.catalogue = built, catalogue
         self.seed = seed
-        self.stray = 0.01 if plan.drawer.series == "E96" else 0.05
+        self.stray = 0.01 if built.drawer.series == "E96" else 0.05
 
     def build(self, number: int) -> Truth:
         """One build; the same for the same seed and number."""

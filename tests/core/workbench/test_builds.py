@@ -10,7 +10,6 @@ import pytest
 from decks import deck_plan
 from gwiazda.cli import main
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.bands import bands_of
 from gwiazda.core.assess.electrics.tolerance import tolerance_of
 from gwiazda.core.assess.uncertainty import BAG, BETWEEN, Z95, clipped_sigma
 from gwiazda.core.parts.catalogue import built_in
@@ -125,11 +124,8 @@ def test_what_is_said_too_sure_of_is_seen():
     """Halve what the bands allow for, and far fewer fall within: the count can fail."""
     plan = load(path_of("perkoz")).plan
     verdict = verify_builds("Perkoz", plan, CAT, 60, 4, workers=0)
-    logs = verdict.ratios["window"]
-    bands = [b for b in bands_of(plan, assess(plan, CAT)) if b.kind == "window"]
-    half = np.array([math.log(b.high / b.value) / 2.0 for b in bands])
-    inside = float(np.mean(np.abs(logs) <= half))
-    assert inside < 0.75
+    assert verdict.inside("window", Z95) == next(c.inside for c in verdict.kinds if c.kind == "window") > 0.8
+    assert verdict.inside("window", Z95 / 2.0) < 0.75
 
 
 def test_an_empty_plan_has_nothing_to_count_and_nonsense_is_refused(capsys, tmp_path):

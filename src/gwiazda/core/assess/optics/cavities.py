@@ -26,7 +26,7 @@ from gwiazda.core.plan.model import Lamp, Obstacle, Opening, Section, copy_unche
 from gwiazda.core.radiosity import direct as dr
 from gwiazda.core.radiosity import enclosure as en
 from gwiazda.core.radiosity.beams import OFF_WALL_MM, Beams
-from gwiazda.core.radiosity.fineness import CELLS
+from gwiazda.core.radiosity.fineness import CELLS, QUICK_CELLS
 from gwiazda.core.radiosity.formfactors import Grid, exchange, in_plane
 from gwiazda.core.radiosity.shadow import Baffle, blocked
 from gwiazda.core.radiosity.shape import FACES, BoxShape, Windows, shape_of
@@ -141,8 +141,8 @@ def _lined(
 
 
 def found(frame: Frame) -> en.Enclosure | None:
-    """The enclosure if it is kept already; one of more cells serves as well."""
-    if frame.cells < CELLS:
+    """The enclosure if it is kept already; for a first look the fine one serves as well."""
+    if frame.cells == QUICK_CELLS:
         fine = box_of.peek(frame._replace(cells=CELLS))
         if fine is not None:
             return fine
@@ -153,7 +153,7 @@ def cavity_of(
     catalogue: Catalogue, section: Section, openings: tuple[Opening, ...], ports: tuple[Port, ...], kit_material: str,
     boards: tuple[Baffle, ...] = (), cells: int = CELLS,
 ) -> Cavity:  # fmt: skip
-    """A section's enclosure; a first look with few cells takes the fine one where that is kept already."""
+    """A section's enclosure; a first look takes the fine one where that is kept already."""
     frame, panes = frame_of(catalogue, section, openings, ports, kit_material, boards, cells)
     box = found(frame)
     if box is None:

@@ -58,13 +58,18 @@ class Coverage(NamedTuple):
 
 
 class Verdict(NamedTuple):
-    """What builds of a plan come to: by kind, and how many times over what is said each figure came out (builds, figures)."""
+    """What builds of a plan come to: by kind, and how many of the sigmas that are said each figure came out off (builds, figures)."""
 
     name: str
     builds: int
     seed: int
     kinds: tuple[Coverage, ...]
-    ratios: Mapping[Kind, np.ndarray]
+    strayed: Mapping[Kind, np.ndarray]
+
+    def inside(self, kind: Kind, sigmas: float) -> float:
+        """The share of a kind's figures that came out no further off."""
+        off = np.abs(self.strayed[kind])
+        return float((off[~np.isnan(off)] <= sigmas).mean())
 
     @property
     def off(self) -> tuple[Coverage, ...]:
@@ -216,15 +221,15 @@ def _counted(name: str, builds: int, seed: int, bands: tuple[Band, ...], ratios:
         if not mine:
             continue
         # A meter strays as well: what it will read falls within a band that is wider by that.
-        low = np.array([-math.hypot(math.log(bands[k].value / bands[k].low), Z95 * METER[kind]) for k in mine])
-        high = np.array([math.hypot(math.log(bands[k].high / bands[k].value), Z95 * METER[kind]) for k in mine])
+        low = np.array([math.hypot(math.log(bands[k].value / bands[k].low) / Z95, METER[kind]) for k in mine])
+        high = np.array([math.hypot(math.log(bands[k].high / bands[k].value) / Z95, METER[kind]) for k in mine])
         with np.errstate(divide="ignore"):
             here = np.log(ratios[:, mine])
-        told = ~np.isnan(here)
-        readings = int(told.sum())
+        here = np.where(here < 0, here / low, here / high)
+        readings = int((~np.isnan(here)).sum())
         if not readings:
             continue
-        below, above = (here < low) & told, (here > high) & told
+        below, above = here < -Z95, here > Z95
         widths = [bands[k].width for k in mine]
         kept[kind] = here
         kinds.append(

@@ -52,7 +52,7 @@ def reached(plan: Plan) -> tuple[np.ndarray, dict]:
 def traced(rooms, plan: Plan, photons: int = 300_000) -> tuple[np.ndarray, np.ndarray]:
     """The same by photons, and its standard error: they fly until something takes them; what meets the hole flies on in the next box."""
     rng = np.random.default_rng(3)
-    from gwiazda.core.assess.optics.cavities import emitters
+    from gwiazda.core.assess.optics.emitters import emitters
 
     lamp = emitters(built_in(), plan.lamps[0], rooms["fore"].cavity.corner)
     which = rng.choice(len(lamp.share), photons, p=lamp.share / lamp.share.sum())

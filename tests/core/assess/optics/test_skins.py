@@ -13,7 +13,8 @@ from gwiazda.core.assess.assessment import assess
 from gwiazda.core.assess.choices import compare
 from gwiazda.core.assess.night.scene import scene_of
 from gwiazda.core.assess.optics import leaks, panes
-from gwiazda.core.assess.optics.cavities import baffles_of, cavity_of, port_light
+from gwiazda.core.assess.optics.baffles import baffles_of
+from gwiazda.core.assess.optics.cavities import cavity_of, port_light
 from gwiazda.core.assess.optics.glazed import pane_of
 from gwiazda.core.assess.optics.joints import covered_faces
 from gwiazda.core.assess.optics.lighting import joints_in, lit_sections_of

@@ -12,20 +12,20 @@ from typing import NamedTuple
 import numpy as np
 import numpy.typing as npt
 
-from gwiazda.core.assess.lamp.fit import axis_of, half_sizes, lies_along, longest_mm
-from gwiazda.core.assess.lamp.modified_lamp import back_share, worked
+from gwiazda.core.assess.lamp.fit import half_sizes
+from gwiazda.core.assess.optics.baffles import BOARD_MM, Rect, Row, baffles_of, body_sheet, over_window
+from gwiazda.core.assess.optics.emitters import LIGHTS, Emitters, emitters
 from gwiazda.core.assess.optics.glazed import pane_of
 from gwiazda.core.assess.optics.joints import Port, face_of
 from gwiazda.core.assess.optics.skin import lining_reflectance
-from gwiazda.core.colour.modified_lamp import ALL_ROUND
 from gwiazda.core.light.glazing import Pane
 from gwiazda.core.memo import memoize
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.frame import PLANES
-from gwiazda.core.plan.model import Lamp, Obstacle, Opening, Section, copy_unchecked
+from gwiazda.core.plan.model import Lamp, Opening, Section
 from gwiazda.core.radiosity import direct as dr
 from gwiazda.core.radiosity import enclosure as en
-from gwiazda.core.radiosity.beams import OFF_WALL_MM, Beams
+from gwiazda.core.radiosity.beams import Beams
 from gwiazda.core.radiosity.fineness import CELLS, QUICK_CELLS
 from gwiazda.core.radiosity.formfactors import Grid, exchange, in_plane
 from gwiazda.core.radiosity.shadow import Baffle, blocked
@@ -33,19 +33,8 @@ from gwiazda.core.radiosity.shape import FACES, BoxShape, Windows, shape_of
 
 Array = npt.NDArray[np.float64]
 Array32 = npt.NDArray[np.float32]
-Rect = tuple[int, tuple[float, float], tuple[float, float]]  # a window: face, corners on it
-Row = tuple[int, tuple[float, float], tuple[float, float], float]  # and its reflectance
 
-MOST_EMITTERS = 24
-BOXES, SHAPES, LIT_BOXES, LIGHTS = (
-    160,
-    24,
-    48,
-    4096,
-)  # kept at once: enclosures, their geometry, those with ports lit, lights
-BODY_REFLECTANCE = 0.5  # of a lamp's body, a strip's carrier or a board, seen from behind: house value
-BOARD_MM = 15.0  # from this length on a body counts in the bounces too, as a baffle
-NEAR_WALL_MM = 3.0  # a board nearer than this to a wall without windows is no more than paint on it
+BOXES, SHAPES, LIT_BOXES = 160, 24, 48  # kept at once: enclosures, their geometry, those with ports lit
 
 
 class LampLight(NamedTuple):
@@ -198,54 +187,6 @@ def port_light(box: en.Enclosure, count: int) -> tuple[Array, Array32]:
     return direct + box.gather @ cells, en.bounced(box, cells)
 
 
-class Emitters(NamedTuple):
-    """A lamp as beams from the box's lowest corner, and the share of its light in each."""
-
-    beams: Beams
-    share: Array
-
-
-@memoize(slots=1, by=lambda catalogue, lamp, corner: lamp.id, places=LIGHTS)
-def emitters(catalogue: Catalogue, lamp: Lamp, corner: Array) -> Emitters:
-    """A lamp as beams: one, or a row of them along a strip or a filament; and what a dome sends sideways, all round.
-
-    Of a lamp that is seen itself what it throws back through its wall (``thrown_back``): alike to all sides of it.
-    """
-    if lamp.mount == "outside":
-        at = np.round(np.array(lamp.at, dtype=float) - corner, 6)
-        thrown = np.array([back_share(catalogue, lamp)])
-        return Emitters(Beams(at[None], np.array(lamp.aim, dtype=float)[None], np.ones(1)), thrown)
-    part, light = catalogue.lamps[lamp.part], worked(catalogue, lamp)
-    count, length = 1, 0.0
-    if part.shape.long:
-        count = min(part.shape.emitters or part.leds * lamp.units, MOST_EMITTERS)
-        length = part.size_mm[0] * lamp.units
-    at = np.tile(np.round(np.array(lamp.at, dtype=float) - corner, 6), (count, 1))
-    if count > 1:
-        along = lies_along(lamp)
-        at[:, along] += ((np.arange(count) + 0.5) / count - 0.5) * length
-    aim = np.tile(np.array(lamp.aim, dtype=float), (count, 1))
-    order, share = np.full(count, light.order), np.full(count, light.beam_share / count)
-    if light.beam_share < 1.0 - 1e-9:
-        at, aim = np.concatenate([at, at]), np.concatenate([aim, aim])
-        order = np.concatenate([order, np.full(count, ALL_ROUND)])
-        share = np.concatenate([share, np.full(count, (1.0 - light.beam_share) / count)])
-    return Emitters(Beams(at, aim, order), share)
-
-
-def thrown_back(lamp: Lamp, section: Section) -> Lamp:
-    """A lamp that is seen itself as a section has it behind its wall: just inside that, looking in."""
-    axis = axis_of(lamp.aim)
-    at = []
-    for a, (x, low, size) in enumerate(zip(lamp.at, section.box.at, section.box.size, strict=True)):
-        off = min(OFF_WALL_MM, size / 8.0)
-        at.append(
-            low + (size - off if lamp.aim[axis] > 0 else off) if a == axis else min(max(x, low + off), low + size - off)
-        )
-    x, y, z = lamp.aim
-    return copy_unchecked(lamp, at=(at[0], at[1], at[2]), aim=(-x, -y, -z))
-
-
 def lights_of(catalogue: Catalogue, cavity: Cavity, lamps: Sequence[Lamp]) -> list[LampLight]:
     """The light of each lamp, kept for as long as its place, aim and beam are the same; new ones all at once."""
     each = [emitters(catalogue, lamp, cavity.corner) for lamp in lamps]
@@ -307,96 +248,6 @@ def _window(o: Opening, pane: Pane, section: Section, face: int, lining: float) 
     return face, (low[0], low[1]), (high[0], high[1]), back
 
 
-def baffles_of(section: Section, lining: float) -> tuple[Baffle, ...]:
-    """What is kept of the obstacles, as sheets lined like the rest: thin ones as one, thick ones as their six sides."""
-    out = []
-    for obstacle in section.obstacles:
-        if obstacle.action == "keep":
-            out += _sheets(obstacle, section, lining)
-    # The largest shade the most; each one more costs rays between all cells.
-    out.sort(key=lambda b: -(b.high[0] - b.low[0]) * (b.high[1] - b.low[1]))
-    return tuple(out[:MOST_SHEETS])
-
-
-THIN_MM, MOST_SHEETS = 2.0, 12
-
-
-def _sheets(obstacle: Obstacle, section: Section, lining: float) -> list[Baffle]:
-    corner, room = section.box.at, section.box.size
-    low = [min(max(a - c, 0.0), r) for a, c, r in zip(obstacle.box.at, corner, room, strict=True)]
-    high = [
-        min(max(a + s - c, 0.0), r) for a, s, c, r in zip(obstacle.box.at, obstacle.box.size, corner, room, strict=True)
-    ]
-    size = [b - a for a, b in zip(low, high, strict=True)]
-    if sum(s > 0.2 for s in size) < 2:
-        return []
-    thin = min(range(3), key=lambda i: size[i])
-    places = [(thin, (low[thin] + high[thin]) / 2)]
-    if size[thin] > THIN_MM:
-        places = [(axis, at) for axis in range(3) for at in (low[axis], high[axis])]
-    out = []
-    for axis, at in places:
-        u, v = in_plane(axis)
-        # A sheet in a wall's own plane is that wall.
-        if 1e-3 < at < room[axis] - 1e-3 and size[u] > 0.2 and size[v] > 0.2:
-            out.append(Baffle(axis, at, (low[u], low[v]), (high[u], high[v]), lining))
-    return out
-
-
-def body_sheet(catalogue: Catalogue, lamp: Lamp, section: Section) -> Baffle | None:
-    """The back of a lamp's body as a sheet across the way it looks, mm from the box's corner: what it shades."""
-    axis = axis_of(lamp.aim)
-    sign = 1.0 if lamp.aim[axis] > 0 else -1.0
-    half = half_sizes(catalogue, lamp)
-    size, corner = section.box.size, section.box.at
-    off = min(OFF_WALL_MM * 2, size[axis] / 4)
-    at = min(max(lamp.at[axis] - corner[axis] - sign * half[axis], off), size[axis] - off)
-    u, v = in_plane(axis)
-    low = tuple(max(lamp.at[a] - corner[a] - half[a], 0.0) for a in (u, v))
-    high = tuple(min(lamp.at[a] - corner[a] + half[a], size[a]) for a in (u, v))
-    if high[0] - low[0] < 1e-3 or high[1] - low[1] < 1e-3:
-        return None
-    return Baffle(axis, at, (low[0], low[1]), (high[0], high[1]), BODY_REFLECTANCE)
-
-
-def _over_window(sheet: Baffle, rows: Sequence[Row], size: Sequence[float], reach_mm: float) -> list[int]:
-    """Windows that lie under a sheet, or as near to its rim as it is off their wall, within ``reach_mm`` of it."""
-    out: list[int] = []
-    gaps = {2 * sheet.axis + end: abs(sheet.at - size[sheet.axis] * end) for end in (0, 1)}
-    near_faces = {face for face, gap in gaps.items() if gap <= reach_mm}
-    if not near_faces:
-        return out
-    for i, (face, low, high, _) in enumerate(rows):
-        if face in near_faces:
-            gap = gaps[face]
-            near = all(a - gap < d and c < b + gap for a, b, c, d in zip(sheet.low, sheet.high, low, high, strict=True))
-            if near:
-                out.append(i)
-    return out
-
-
-def boards_of(catalogue: Catalogue, section: Section, rows: Sequence[Row], lamps: Sequence[Lamp]) -> tuple[Baffle, ...]:
-    """Strips, blocks and other long bodies that shade: as baffles between which the light goes to and fro.
-
-    One that lies on a wall without windows under it is no more than paint.
-    """
-    out = []
-    for lamp in lamps:
-        if longest_mm(catalogue, lamp) < BOARD_MM or 2.0 * max(half_sizes(catalogue, lamp)) < BOARD_MM:
-            continue
-        sheet = body_sheet(catalogue, lamp, section)
-        if sheet is None:
-            continue
-        room = section.box.size[sheet.axis]
-        free = NEAR_WALL_MM < sheet.at < room - NEAR_WALL_MM
-        if free or _over_window(sheet, rows, section.box.size, NEAR_WALL_MM * 5):
-            out.append(sheet)
-    return tuple(out[:MOST_BOARDS])
-
-
-MOST_BOARDS = 6
-
-
 class Shade(NamedTuple):
     """A window with small bodies before it: illuminance for 1 lm of each lamp (L,), direct at points of it (P, L), and
     the share of it that bodies stand straight behind."""
@@ -421,7 +272,7 @@ def shades_of(
         if sheet is None:
             continue
         # Further off than its own size it takes less than a tenth of what a window sees.
-        for i in _over_window(sheet, cavity.frame.rows, section.box.size, max(half)):
+        for i in over_window(sheet, cavity.frame.rows, section.box.size, max(half)):
             near.setdefault(i, []).append(sheet)
     if not near:
         return []

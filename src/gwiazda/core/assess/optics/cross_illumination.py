@@ -8,7 +8,8 @@ from typing import NamedTuple
 import numpy as np
 import numpy.typing as npt
 
-from gwiazda.core.assess.optics.cavities import Cavity, emitters, port_light
+from gwiazda.core.assess.optics.cavities import Cavity, port_light
+from gwiazda.core.assess.optics.emitters import emitters
 from gwiazda.core.assess.optics.joints import Joint, Port
 from gwiazda.core.assess.optics.lit_sections import LitSection
 from gwiazda.core.memo import memoize

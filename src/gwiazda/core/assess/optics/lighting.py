@@ -13,8 +13,9 @@ import numpy.typing as npt
 
 from gwiazda.core.assess.lamp.lamp_models import known_lamps
 from gwiazda.core.assess.lamp.modified_lamp import back_share, worked
-from gwiazda.core.assess.optics.cavities import Frame, box_of, found, frame_of, thrown_back
+from gwiazda.core.assess.optics.cavities import Frame, box_of, found, frame_of
 from gwiazda.core.assess.optics.cross_illumination import CrossIllumination, cross_illumination_of
+from gwiazda.core.assess.optics.emitters import thrown_back
 from gwiazda.core.assess.optics.joints import Joint, Port, joints_of, ports_by_section
 from gwiazda.core.assess.optics.leaks import LeakScene, leaks_of
 from gwiazda.core.assess.optics.lit_sections import LitSection, boards_for, cells_for, in_row, lit_section_of

@@ -10,12 +10,11 @@ import numpy as np
 import numpy.typing as npt
 
 from gwiazda.core.assess.lamp.fit import longest_mm
+from gwiazda.core.assess.optics.baffles import BOARD_MM, boards_of
 from gwiazda.core.assess.optics.cavities import (
-    BOARD_MM,
     Cavity,
     LampLight,
     Shade,
-    boards_of,
     cavity_of,
     frame_of,
     lights_of,

@@ -8,7 +8,7 @@ import numpy as np
 import numpy.typing as npt
 
 from gwiazda.core.assess.carriers.standing import furnished
-from gwiazda.core.assess.optics.cavities import emitters
+from gwiazda.core.assess.optics.emitters import emitters
 from gwiazda.core.assess.optics.lenses import face_shown_mm, spot_at
 from gwiazda.core.assess.optics.lighting import lit_sections_of
 from gwiazda.core.assess.optics.lit_sections import Colours, LitSection, tinted

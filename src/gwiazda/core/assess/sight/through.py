@@ -9,7 +9,7 @@ from typing import NamedTuple
 import numpy as np
 import numpy.typing as npt
 
-from gwiazda.core.assess.optics.cavities import emitters
+from gwiazda.core.assess.optics.emitters import emitters
 from gwiazda.core.assess.optics.lit_sections import LitSection, tinted
 from gwiazda.core.assess.sight.throw import lips_of
 from gwiazda.core.light.sightline import Solid, blocked, hit_inside

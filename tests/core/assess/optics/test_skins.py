@@ -8,13 +8,13 @@ import math
 import numpy as np
 import pytest
 
-from decks import deck_plan
+from decks import cabin, deck_plan
 from gwiazda.core.assess.assessment import assess
 from gwiazda.core.assess.choices import compare
 from gwiazda.core.assess.night.scene import scene_of
 from gwiazda.core.assess.optics import leaks, panes
 from gwiazda.core.assess.optics.baffles import baffles_of
-from gwiazda.core.assess.optics.cavities import cavity_of, port_light
+from gwiazda.core.assess.optics.cavities import cavity_of, port_light, reflectance_behind
 from gwiazda.core.assess.optics.glazed import pane_of
 from gwiazda.core.assess.optics.joints import covered_faces
 from gwiazda.core.assess.optics.lighting import joints_in, lit_sections_of
@@ -268,6 +268,28 @@ def test_a_cavity_is_kept_while_nothing_that_light_depends_on_changes():
     twin, _ = edits.duplicate(plan, ["deck1"], (0.0, 0.0, 60.0))
     mine = tuple(o for o in twin.openings if o.section == twin.sections[1].id)
     assert of(twin.sections[1], mine) is first, "sections that are alike are solved once"
+
+
+@pytest.mark.parametrize(("aside", "share"), [(0.0, 1.0), (3.0, 0.5), (6.0, 0.0), (-4.5, 0.25)])
+def test_what_is_seen_through_a_clear_pane_is_the_wall_and_the_pane_across_by_how_much_of_the_view_they_fill(
+    aside, share
+):
+    """Two clear panes of 6 mm face each other across a white box: a cell that mixes them with the wall beside them is no measure."""
+    plan = cabin()
+    across = Opening(id="x", section="s", side="starboard", at=(30.0 + aside, -20.0, 10.0), width_mm=6.0, height_mm=6.0)
+    plan = copy_unchecked(
+        plan,
+        openings=(*plan.openings, across),
+        lamps=(Lamp(id="p", part="chip-1206-warm-white", at=(10.0, 0.0, 18.0)),),
+    )
+    seen = {}
+    for cells in (60, 130, 420):
+        cavity = cavity_of(built_in(), plan.sections[0], plan.openings, (), "light-grey", (), cells)
+        wall, glass = cavity.frame.lining[2], cavity.box.windows.back[1]
+        assert wall > 0.8 and glass < 0.2
+        assert reflectance_behind(cavity)[0] == pytest.approx(share * glass + (1.0 - share) * wall, rel=1e-9)
+        seen[cells] = assess(plan, built_in(), cells).openings["w"].luminance_cd_m2
+    assert seen[130] == pytest.approx(seen[420], rel=0.1)
 
 
 def test_a_kept_bulkhead_shades_and_a_cut_one_does_not():

@@ -316,6 +316,27 @@ def straight_behind(box: en.Enclosure, count: int) -> npt.NDArray[np.intp]:
     return out
 
 
+def reflectance_behind(cavity: Cavity) -> Array:
+    """What lies straight behind each own opening throws back, over the opening's own outline: (W,).
+
+    Panes across the box count by how much of the view they fill. A cell's own figure mixes the panes in it with the wall beside them, so that it
+    would hang on how finely the box is cut.
+    """
+    box, windows = cavity.box, cavity.box.windows
+    out = box.reflectance[cavity.behind].copy()
+    grid = np.searchsorted(box.start, cavity.behind, side="right") - 1
+    for k in sorted({k for k in grid.tolist() if k < len(FACES)}):
+        mine, there = np.flatnonzero(grid == k), np.flatnonzero(windows.face == k)
+        low = np.maximum(windows.low[mine][:, None], windows.low[there][None])
+        high = np.minimum(windows.high[mine][:, None], windows.high[there][None])
+        share = np.maximum(high - low, 0.0).prod(axis=2) / box.window_area[mine, None]
+        filled = share.sum(axis=1)
+        # Panes that lie over each other share what they fill.
+        out[mine] = cavity.frame.lining[k] * np.maximum(1.0 - filled, 0.0)
+        out[mine] += share @ windows.back[there] / np.maximum(filled, 1.0)
+    return out
+
+
 IN_PLANE = np.array([in_plane(axis) for axis in range(3)], dtype=np.intp)
 
 

@@ -18,6 +18,7 @@ from gwiazda.core.assess.optics.cavities import (
     cavity_of,
     frame_of,
     lights_of,
+    reflectance_behind,
     shades_of,
 )
 from gwiazda.core.assess.optics.joints import Port
@@ -189,7 +190,7 @@ def _room_of(
     scattered = np.array([p.scattered for p in cavity.panes])
     clear = lit * np.array([p.clear for p in cavity.panes])
     behind = cavity.behind
-    show = np.column_stack([lit * passed * scattered, clear * box.reflectance[behind]]) / np.pi
+    show = np.column_stack([lit * passed * scattered, clear * reflectance_behind(cavity)]) / np.pi
     shades = shades_of(catalogue, section, cavity, lamps, lights) if lamps else []
     for shade in shades:
         windows[shade.window] = shade.lux

@@ -79,19 +79,11 @@ def parser_of_commands() -> argparse.ArgumentParser:
     diagnose.add_argument("plan")
     diagnose.add_argument("readings", help="a CSV with what,at,value: volts, amps, or lit (lit, bright, dim, dark)")
     commands.add_parser("schema", help="print the JSON schema of a plan")
-    verify = commands.add_parser(
-        "verify", help="solve reference cases and compare with their answers; or build a plan many times and count what falls within its bands"
+    _verify_options(
+        commands.add_parser(
+            "verify", help="solve reference cases and compare with their answers; or build a plan many times and count what falls within its bands"
+        )
     )  # fmt: skip
-    verify.add_argument("file", help="reference cases (.json), or with --builds a plan")
-    verify.add_argument("--json", action="store_true", help="print the solved cases in the shape of the file")
-    verify.add_argument(
-        "--builds",
-        type=int,
-        default=0,
-        metavar="N",
-        help="virtual builds of a plan, their parts and places drawn from how far they stray",
-    )
-    verify.add_argument("--seed", type=int, default=1, help="of the draws, for --builds")
     entry = commands.add_parser(
         "desktop-entry", help="put Gwiazda into the desktop's menu, with its icon and file type"
     )
@@ -123,3 +115,16 @@ def _export_options(export: argparse.ArgumentParser) -> None:
     )
     export.add_argument("--seconds", type=float, default=10.0, help="how much of the show for --moving, in seconds")
     export.add_argument("--paper", default="a4", help="a4 or letter, for --sheets and --book")
+
+
+def _verify_options(verify: argparse.ArgumentParser) -> None:
+    verify.add_argument("file", help="reference cases (.json), or with --builds a plan")
+    verify.add_argument("--json", action="store_true", help="print the solved cases in the shape of the file")
+    verify.add_argument(
+        "--builds",
+        type=int,
+        default=0,
+        metavar="N",
+        help="virtual builds of a plan, their parts and places drawn from how far they stray",
+    )
+    verify.add_argument("--seed", type=int, default=1, help="of the draws, for --builds")

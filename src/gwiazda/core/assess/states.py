@@ -50,7 +50,11 @@ class LampState(NamedTuple):
     fresh_a: float = 0.0  # while the source is fresh: what must stay within the rating
     feed: str = ""
     reversed: bool = False
-    current_sigma: Strays = (0.0, 0.0, 0.0)
+    current_sigma: tuple[float, float, float] = (
+        0.0,
+        0.0,
+        0.0,
+    )  # ``Strays``: spelt out, so that it is seen to hold no arrays
 
 
 class BranchState(NamedTuple):

@@ -213,7 +213,20 @@ def _cells_of(grid: Grid) -> tuple[Array, Array]:
 
 
 def overlap(lines: Array, low: Array, high: Array) -> Array:
-    """Length of each interval of ``lines`` within each of W ranges: (W, n)."""
+    """Length of each interval of ``lines`` within each of W ranges.
+
+    Parameters
+    ----------
+    lines : array (n + 1,)
+        Ends of n intervals in a row, mm.
+    low, high : array (W,)
+        The ranges, mm.
+
+    Returns
+    -------
+    array (W, n)
+        Lengths, mm; 0 where they don't meet.
+    """
     return np.asarray(np.maximum(np.minimum(lines[1:], high[:, None]) - np.maximum(lines[:-1], low[:, None]), 0.0))
 
 

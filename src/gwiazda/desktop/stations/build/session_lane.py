@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import NamedTuple
 
 import numpy as np
-from PySide6.QtCore import QRectF
+from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QPainter, QPen
 
 from gwiazda.core.assess.assembly.progress import calendar_of
@@ -13,8 +13,10 @@ from gwiazda.core.plan import edits
 from gwiazda.core.schedule.evenings import DAY_MIN, Session
 from gwiazda.desktop.stations.build.days import Days, days_of, where_of
 from gwiazda.desktop.stations.drawer import StationDrawer
+from gwiazda.desktop.theme.fonts import text_font
 
 BEFORE, AFTER = 0.12, 0.88  # of a day's width: from where to where its evening is drawn
+LEAST_LETTER_PX = 8
 LEAST_PX = 3.0  # of a block, so that short steps can be hit
 
 
@@ -58,7 +60,10 @@ class SessionLane(StationDrawer):
         assert calendar is not None
         put = {x.step for x in self.document.plan.step_days}
         self.session_blocks = []
-        inner = lane.adjusted(0, 2, 0, -3)
+        inner = lane.adjusted(0, 1, 0, -2)
+        painter.save()
+        # Lanes are low where there are many sections: letters as high as they hold, g and y with their tails.
+        painter.setFont(text_font(max(min(12, int(inner.height() - 3)), LEAST_LETTER_PX), plain=True))
         for s in calendar.sessions:
             a, b = self._x(s.begins_min, wide), self._x(s.ends_min, wide)
             rect = QRectF(a, inner.top(), max(b - a, LEAST_PX), inner.height())
@@ -75,13 +80,16 @@ class SessionLane(StationDrawer):
             # By its name where there is room for that, else by the short word for its kind.
             fits = (
                 x
-                for x in (self._kind(s), s.kind)
+                for x in (self._kind(s), s.kind.capitalize())
                 if x and painter.fontMetrics().horizontalAdvance(x) + 6 < rect.width()
             )
             if name := next(fits, ""):
-                self.words(painter, rect.adjusted(4, 0, 0, 0), name, "ink")
+                painter.setPen(p.colour("ink"))
+                within = rect.adjusted(4, 0, 0, 0)
+                painter.drawText(within, Qt.AlignmentFlag.AlignVCenter | Qt.TextFlag.TextDontClip, name)
             self.session_blocks.append(SessionBlock(rect, s))
             self.places.append((rect, f"session:{s.keys[0]}", self.told(s, days)))
+        painter.restore()
 
     def _kind(self, s: Session) -> str:
         kind = self.document.catalogue.sessions.get(s.kind)

@@ -40,6 +40,12 @@ class OfferButton(Guarded, QPushButton):
         policy.setHeightForWidth(True)
         self.setSizePolicy(policy)
 
+    def show_words(self, words: str) -> None:
+        """Other words, with nothing come of them yet."""
+        self.words, self.outcome = words, ""
+        self.setText(words)
+        self.updateGeometry()
+
     def show_outcome(self, outcome: str, state: str) -> None:
         self.outcome, self.state = outcome, state
         # The whole of it is what is spoken and what tests read.

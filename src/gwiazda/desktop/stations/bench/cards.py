@@ -47,8 +47,7 @@ class SuspectsCard(PanelCard):
         self.rows = QVBoxLayout()
         self.rows.setSpacing(3)
         card.outer.addLayout(self.rows)
-        self.next = QPushButton("")
-        self.next.setSizePolicy(self.next.sizePolicy().Policy.Ignored, self.next.sizePolicy().Policy.Fixed)
+        self.next = OfferButton("")
         self.next.setToolTip("Pick it on the plate; in practice, measure it")
         self.next.clicked.connect(self._next)
         card.outer.addWidget(self.next)
@@ -112,7 +111,7 @@ class SuspectsCard(PanelCard):
         if self._next_is is not None:
             verb = "Measure" if self.session.hidden is not None else "Next"
             how_much = "" if self._next_is.source else f": {tells(self._next_is)}"
-            self.next.setText(f"{verb}: {next_words(self.plan, self._next_is)}{how_much}")
+            self.next.show_words(f"{verb}: {next_words(self.plan, self._next_is)}{how_much}")
 
 
 def _volts(text: str) -> float:

@@ -115,6 +115,8 @@ def test_from_tonights_list_to_a_found_fault_to_a_seal(evening, tmp_path):
         if not card.next.isVisibleTo(window) or card._next_is is None:
             break
         what, place = card._next_is.what, card._next_is.at
+        next_one = card.next
+        assert next_one.height() >= next_one.heightForWidth(next_one.width()), "all of its words are shown"
         evening.bot.mouseClick(card.next, Qt.MouseButton.LeftButton)
         evening.settle()
         if what == "lit" or place not in bench.lamps:

@@ -29,6 +29,13 @@ def test_a_timer_is_laid_out_where_it_is_chosen_and_turned_over(bench):
     assert card.picture.isVisibleTo(bench.window) and "from above" in card.picture.accessibleName()
     bench.bot.mouseClick(card.turn, Qt.MouseButton.LeftButton)
     assert "from below" in card.picture.accessibleName() and not card.picture.grab().isNull()
+    # Something else of the plan changes while a layout is under way: it comes all the same.
+    card._asked = None
+    card.say()
+    document.edit("Renamed", lambda plan: edits.set_fields(plan, [plan.lamps[0].id], name="Bow"))
+    bench.settle(night=False)
+    assert bench.part("SolderedBoardCard").layout is not None
+    document.undo()
     document.undo()
     bench.settle(night=False)
     assert "R1, R2" in bench.part("SolderedBoardCard").words.text()

@@ -132,7 +132,8 @@ class ProtoboardCard(PanelCard):
             return
         self._asked, self.layout = board, None
         self._show("Laid out…", None)
-        self.panel.task(self.task).ask(self.document.assessed_plan, lambda: _laid(board), self._take, self._forget)
+        # By the board alone: whatever else of the plan changes meanwhile, its layout is wanted.
+        self.panel.task(self.task).ask(None, lambda: _laid(board), self._take, self._forget)
 
     def _forget(self) -> None:
         self._asked = None

@@ -17,6 +17,7 @@ from gwiazda.core.assess.electrics.straying import current_spreads
 from gwiazda.core.assess.fibres.section_tips import section_tips
 from gwiazda.core.assess.fibres.tips import fibres_of, tips_of, wanted_of_lamps
 from gwiazda.core.assess.fibres.ways import led_through
+from gwiazda.core.assess.known import as_known, as_read
 from gwiazda.core.assess.lamp.lamp_models import LampModel, known_lamps, lamp_model_of, wired
 from gwiazda.core.assess.lamp.realism import hull_of, looks_of
 from gwiazda.core.assess.looms.crossing import crossings, shaded
@@ -94,6 +95,7 @@ def assess(plan: Plan, catalogue: Catalogue, cells: int = CELLS) -> Assessment:
 
     Never raises for a plan that loads: what can't be reckoned is left dark and found later.
     """
+    catalogue = as_known(catalogue, plan)
     plan = furnished(catalogue, plan)
     lamps = known_lamps(catalogue, plan.lamps)
     kinds = {p.id: lamp_model_of(catalogue, p) for p in lamps}
@@ -111,7 +113,7 @@ def assess(plan: Plan, catalogue: Catalogue, cells: int = CELLS) -> Assessment:
         catalogue, plan.feeds, shelf, lamps, wired(kinds, loom.extra_ohm), wanted, mean_current_share
     )
     spreads = current_spreads(catalogue, plan.feeds, plan.drawer.series, circuits.branches, kinds)
-    states = _lamp_states(lamps, kinds, homes, circuits.lamps, wanted, spreads)
+    states = as_read(catalogue, _lamp_states(lamps, kinds, homes, circuits.lamps, wanted, spreads))
     light = light_of(catalogue, plan, rooms, states, wanted)
     over = crossings(catalogue, plan, loom)
     light = _shaded(plan, light, shaded(over))

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from typing import Literal, NamedTuple
 
 from gwiazda.core.assess.states import Assessment
-from gwiazda.core.assess.uncertainty import CAPACITY, COUPLED, band, draw_sigma, leak_sigma, pane_sigma, point_sigma
+from gwiazda.core.assess.uncertainty import CAPACITY, COUPLED, band, draw_sigma, leak_sigma, point_sigma
 from gwiazda.core.plan.model import Plan
 
 Kind = Literal["section", "window", "point", "tip", "leak", "draw", "hours"]
@@ -40,15 +40,8 @@ def bands_of(plan: Plan, assessment: Assessment) -> Iterator[Band]:
         if s.mean_cd_m2 > 0 and s.sigma > 0:
             yield made("section", s.id, s.mean_cd_m2, s.sigma)
     for o in assessment.openings.values():
-        home = assessment.sections.get(o.section)
-        if (
-            home is not None
-            and home.sigma > 0
-            and o.luminance_cd_m2 > 0
-            and shown[o.id].lit > 0
-            and not shown[o.id].into
-        ):
-            yield made("window", o.id, o.luminance_cd_m2, pane_sigma(home))
+        if o.sigma > 0 and o.luminance_cd_m2 > 0 and shown[o.id].lit > 0 and not shown[o.id].into:
+            yield made("window", o.id, o.luminance_cd_m2, o.sigma)
     ends = {t.lamp for t in assessment.tips.values()}
     for lamp in assessment.lamps.values():
         if lamp.section is None and lamp.id not in ends and lamp.axial_cd > 0:

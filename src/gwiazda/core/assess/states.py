@@ -128,7 +128,6 @@ class SectionState(NamedTuple):
     sigma: float = 0.0  # one sigma of the mean's logarithm: how sure it is
     back_cd_m2: float = 0.0
     back_lamp: str | None = None
-    placed_sigma: float = 0.0  # of a pane against the mean: from where its lamps lie
 
 
 class OpeningState(NamedTuple):
@@ -139,6 +138,7 @@ class OpeningState(NamedTuple):
     luminance_cd_m2: float
     hot_spot: float = 1.0
     sight: str = ""
+    sigma: float = 0.0  # one sigma of its luminance's logarithm
 
 
 class TipState(NamedTuple):

@@ -8,7 +8,7 @@ counts with a quarter of it. Figures shown with it are 5 to 95 %: the middle tim
 from __future__ import annotations
 
 import math
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
 import numpy.typing as npt
@@ -17,7 +17,7 @@ from gwiazda.core.parts.catalogue import Catalogue
 
 if TYPE_CHECKING:
     from gwiazda.core.assess.optics.lit_sections import LitSection
-    from gwiazda.core.assess.states import Assessment, LampState, SectionState
+    from gwiazda.core.assess.states import Assessment, LampState
 
 Array = npt.NDArray[np.float64]
 BAG, BETWEEN, GLAZING, LINING, CAPACITY = 0.20, 0.10, 0.15, 0.03, 0.15
@@ -44,32 +44,96 @@ def clipped_sigma(sigma: float, most: float) -> float:
     return sigma * math.sqrt(max(square - mean * mean, 0.0))
 
 
-def light_sigma(catalogue: Catalogue, room: LitSection, flux_lm: Array, strays: Array, placed: float) -> float:
-    """Spread of a section's mean luminance: its lamps together and each, its glazing, its lining.
+Thing = tuple[str, str]  # what strays: its kind and id
+
+
+def bag_sigma(catalogue: Catalogue, part_id: str) -> float:
+    """How far the light of all lamps of a part strays together."""
+    known, part = catalogue.known.get(("light", part_id)), catalogue.lamps.get(part_id)
+    if known is not None:
+        return known.sigma
+    return BAG * (MEASURED if part is not None and part.basis == "measured" else 1.0)
+
+
+def between_sigma(catalogue: Catalogue, lamp_id: str, part_id: str) -> float:
+    """How far one lamp's light strays from that of its bag."""
+    known, part = catalogue.known.get(("lamp", lamp_id)), catalogue.lamps.get(part_id)
+    if known is not None:
+        return known.sigma
+    return BETWEEN * (MEASURED if part is not None and part.basis == "measured" else 1.0)
+
+
+class Influences(NamedTuple):
+    """How far each thing that strays moves a section's light: one sigma of the logarithm.
+
+    ``on`` (1 + openings, things): of the mean, in the first row, and of each opening; ``own`` (1 + openings,) what is each row's alone.
+    """
+
+    things: tuple[Thing, ...]
+    on: Array
+    own: Array
+
+    @property
+    def sigma(self) -> Array:
+        """All of it together (1 + openings,)."""
+        return np.asarray(np.sqrt((self.on**2).sum(axis=1) + self.own**2))
+
+
+def influences_of(
+    catalogue: Catalogue, room: LitSection, flux_lm: Array, strays: Array, placed: float
+) -> Influences | None:
+    """What a section's luminance strays by: its lamps together and each, its glazing, its lining; None for a dark one.
 
     ``flux_lm`` (lamps,) is the room's lamps' light; ``strays`` (lamps, 3) one sigma of their currents, by source, bag and each;
     ``placed`` of a pane, for where its lamps lie.
     """
     if not len(flux_lm) or not room.openings:
-        return 0.0
-    parts = [catalogue.lamps[p.part] for p in room.lamps]
-    # What each brings to the panes: a lamp's lumens count by where they go.
-    brought = room.mean_per_lm * flux_lm
-    share = brought / brought.sum() if brought.sum() > 0 else np.full(len(flux_lm), 1.0 / len(flux_lm))
-    measured = np.array([MEASURED if p.basis == "measured" else 1.0 for p in parts])
+        return None
+    parts = [p.part for p in room.lamps]
+    # What each brings to a pane: a lamp's lumens count by where they go.
+    brought = np.vstack([room.mean_per_lm, room.luminance_per_lm]) * flux_lm
+    total = brought.sum(axis=1, keepdims=True)
+    mean = brought[0] / total[0] if total[0] > 0 else np.full(len(flux_lm), 1.0 / len(flux_lm))
+    share = np.where(total > 0, brought / np.where(total > 0, total, 1.0), mean)
     # Lamps of another part are of another bag: of each its flux and its volts.
-    bags: dict[str, tuple[float, float]] = {}
-    for p, of, m, volts in zip(parts, share.tolist(), measured.tolist(), strays[:, 1].tolist(), strict=True):
-        flux, bag_v = bags.get(p.id, (0.0, 0.0))
-        bags[p.id] = flux + of * m * BAG, bag_v + of * volts
-    bag = math.hypot(*(x for pair in bags.values() for x in pair))
-    each = float(np.sqrt(share**2 @ ((BETWEEN * measured) ** 2 + strays[:, 2] ** 2 + placed**2)))
-    source = float(share @ strays[:, 0])
+    bags = list(dict.fromkeys(parts))
+    of = np.array([[p == b for b in bags] for p in parts], dtype=float)
+    each = np.hypot([between_sigma(catalogue, p.id, p.part) for p in room.lamps], strays[:, 2])
+    key = room.section.id
+    columns = [
+        (share @ of) * np.array([bag_sigma(catalogue, b) for b in bags]),
+        (share * strays[:, 1]) @ of,
+        (share @ strays[:, 0])[:, None],
+        share * each,
+        np.full((len(share), 2), [_glazing_sigma(catalogue, room), _lining_sigma(catalogue, room)]),
+    ]
+    things = (
+        *(("light", b) for b in bags), *(("volts", b) for b in bags), ("source", ""), *(("lamp", p.id) for p in room.lamps),
+        ("glazing", key), ("lining", key),
+    )  # fmt: skip
+    own = np.full(len(share), placed)
+    own[0] = placed * float(np.linalg.norm(share[0]))
+    return Influences(things, np.hstack(columns), own)
+
+
+def light_sigmas(catalogue: Catalogue, room: LitSection, found: Influences | None) -> tuple[float, list[float]]:
+    """Spread of a section's mean luminance, and of each of its openings': as far as readings leave it open."""
+    if found is None:
+        return 0.0, [0.0] * len(room.openings)
+    mean, *panes = found.sigma.tolist()
+    whole = catalogue.known.get(("section", room.section.id))
+    if whole is not None:
+        mean, panes = whole.sigma, [math.hypot(whole.sigma, own) for own in found.own[1:].tolist()]
+        known = [catalogue.known.get(("pane", o.id)) for o in room.openings]
+        panes = [k.sigma if k is not None else sigma for k, sigma in zip(known, panes, strict=True)]
+    return mean, panes
+
+
+def _glazing_sigma(catalogue: Catalogue, room: LitSection) -> float:
     glazing = catalogue.glazings.get(room.section.glazing)
-    pane = GLAZING * (MEASURED if glazing is not None and glazing.basis == "measured" else 1.0)
     if glazing is not None and glazing.scattered == 0.0 and glazing.reflectance == 0.0:
-        pane = 0.0  # an open hole is what it is
-    return float(math.hypot(bag, each, source, pane, _lining_sigma(catalogue, room)))
+        return 0.0  # an open hole is what it is
+    return GLAZING * (MEASURED if glazing is not None and glazing.basis == "measured" else 1.0)
 
 
 def _lining_sigma(catalogue: Catalogue, room: LitSection) -> float:
@@ -97,16 +161,11 @@ def placed_sigma(direct_share: float) -> float:
     return PLACED * direct_share
 
 
-def pane_sigma(section: SectionState) -> float:
-    """Spread of one pane's luminance: its section's, and its own for where the lamps lie."""
-    return math.hypot(section.sigma, section.placed_sigma)
-
-
 def point_sigma(catalogue: Catalogue, lamp: LampState) -> float:
     """Spread of the light of a lamp that is seen itself."""
-    part = catalogue.lamps.get(lamp.part)
-    own = MEASURED if part is not None and part.basis == "measured" else 1.0
-    return math.hypot(BAG * own, BETWEEN * own, *lamp.current_sigma)
+    return math.hypot(
+        bag_sigma(catalogue, lamp.part), between_sigma(catalogue, lamp.id, lamp.part), *lamp.current_sigma
+    )
 
 
 def draw_sigma(assessment: Assessment, feed: str) -> float:

@@ -6,7 +6,7 @@ Every entry carries ``basis``: ``typical`` (house value) or ``measured`` (the us
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from types import MappingProxyType
 from typing import Any, NamedTuple
 
@@ -70,6 +70,20 @@ class SessionPart(NamedTuple):
     again_min: float = 0.0
 
 
+class Known(NamedTuple):
+    """What readings say of a thing: how far it is off what the house says of it, and one sigma of what remains unknown.
+
+    Both are of the natural logarithm; in V for forward voltages.
+    """
+
+    shift: float
+    sigma: float
+    readings: int = 0
+
+
+NOTHING_READ: Mapping[tuple[str, str], Known] = MappingProxyType({})
+
+
 @dataclass(frozen=True, eq=False)
 class Catalogue:
     """All parts by id: a value that never changes. Another part makes another catalogue.
@@ -107,6 +121,9 @@ class Catalogue:
     own: frozenset[str] = frozenset()
     resistors: tuple[float, ...] = ()  # Ω, rising: what the user has in stock
     brightness_scale: float = 1.0
+    known: Mapping[tuple[str, str], Known] = field(
+        default_factory=lambda: NOTHING_READ
+    )  # what readings say of things, by kind and id
 
     def switch(self, kind: str) -> SwitchPart:
         """A switch of a kind; a slide switch where the kind isn't known here."""
@@ -121,6 +138,10 @@ class Catalogue:
     def with_scale(self, brightness_scale: float) -> Catalogue:
         """A catalogue by which words for brightness mean so many times what they usually do."""
         return replace(self, brightness_scale=brightness_scale)
+
+    def with_known(self, known: Mapping[tuple[str, str], Known]) -> Catalogue:
+        """A catalogue with what readings say beside what the house does."""
+        return replace(self, known=MappingProxyType(dict(known)))
 
 
 @memoize_by_value()

@@ -56,7 +56,7 @@ def current_spreads(
         room = max(head + slope, 0.05)
         held = volts.get(b.lamps[0])
         source = held if held is not None else straight.get(b.feed, 0.0) * b.supply_v
-        bag = math.sqrt(0.5) * math.fsum(v for _, v in dies)
+        bag = math.fsum(_bag_v(catalogue, k) for k in (mine[:1] if b.side_by_side else mine) for _ in k.junctions)
         own = math.sqrt(0.5) * math.sqrt(math.fsum(v * v for _, v in dies))
         if b.side_by_side and len(mine) > 1:
             # They share what the resistor passes: the one with the lower volts takes from the others.
@@ -90,7 +90,15 @@ def _own_v(catalogue: Catalogue, kind: LampModel) -> float:
     return (MEASURED if family.basis == "measured" else 1.0) * family.spread_v / 2.0
 
 
+def _bag_v(catalogue: Catalogue, kind: LampModel) -> float:
+    """What of that its bag has in common."""
+    known = catalogue.known.get(("volts", kind.part.id))
+    return known.sigma if known is not None else math.sqrt(0.5) * _own_v(catalogue, kind)
+
+
 def _source_v(catalogue: Catalogue, feed: Feed) -> float:
     """One sigma of a source's volts over its nominal ones: an adapter's. A battery's go with its depth, which is said with the figure."""
+    if (known := catalogue.known.get(("source", feed.supply.part))) is not None:
+        return known.sigma
     part = catalogue.sources.get(feed.supply.part)
     return ADAPTER * EVEN if part is not None and part.kind != "battery" and not part.adjustable else 0.0

@@ -20,7 +20,7 @@ from gwiazda.core.assess.optics.joints import Joint, Port, joints_of, ports_by_s
 from gwiazda.core.assess.optics.leaks import LeakScene, leaks_of
 from gwiazda.core.assess.optics.lit_sections import LitSection, boards_for, cells_for, in_row, lit_section_of
 from gwiazda.core.assess.states import LampState, Leak, OpeningState, SectionState, Strays
-from gwiazda.core.assess.uncertainty import light_sigma, placed_sigma
+from gwiazda.core.assess.uncertainty import Influences, influences_of, light_sigmas, placed_sigma
 from gwiazda.core.light.photometry import evenness
 from gwiazda.core.memo import memoize, same_figures, same_value
 from gwiazda.core.parts.catalogue import Catalogue
@@ -188,9 +188,10 @@ def _lit_room(
     if spill is not None:
         luminance = luminance + spill.luminance[:, 0]
     hot, sight = _hot_spots(room, flux, luminance, spill)
+    sigma, sigmas = light_sigmas(catalogue, room, influences(catalogue, room, flux, strays))
     openings = {
-        o.id: OpeningState(o.id, key, v, h, s)
-        for o, v, h, s in zip(room.openings, luminance.tolist(), hot.tolist(), sight, strict=True)
+        o.id: OpeningState(o.id, key, v, h, s, e)
+        for o, v, h, s, e in zip(room.openings, luminance.tolist(), hot.tolist(), sight, sigmas, strict=True)
     }
     total = float(room.weight.sum())
     mean = float(room.weight @ luminance) / total if total > 0 else 0.0
@@ -199,7 +200,6 @@ def _lit_room(
     row = evenness(luminance[full]) if mean > 0 else None
     shown = [i for i in range(len(room.openings)) if room.lit[i]]
     hottest = max(shown, key=lambda i: hot[i], default=None)
-    placed = placed_sigma(_direct_share(room, flux))
     state = SectionState(
         key,
         room.area_m2,
@@ -215,11 +215,16 @@ def _lit_room(
         float(hot[hottest]) if hottest is not None else 1.0,
         room.openings[hottest].id if hottest is not None else None,
         float(np.max(luminance - own)) if spill is not None and len(own) else 0.0,
-        light_sigma(catalogue, room, flux, np.array(strays, dtype=float).reshape(-1, 3), placed),
+        sigma,
         *_thrown_back(room, flux),
-        placed,
     )
     return state, openings
+
+
+def influences(catalogue: Catalogue, room: LitSection, flux: Array, strays: Sequence[Strays]) -> Influences | None:
+    """What a room's luminance strays by, under lamps of so much light (lm) whose currents stray so."""
+    placed = placed_sigma(_direct_share(room, flux))
+    return influences_of(catalogue, room, flux, np.array(strays, dtype=float).reshape(-1, 3), placed)
 
 
 def _direct_share(room: LitSection, flux: Array) -> float:

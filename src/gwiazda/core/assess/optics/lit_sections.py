@@ -150,6 +150,12 @@ def lit_section_of(
     return _room_of(catalogue, section, openings, lamps, cavity, kit_material)
 
 
+def _gain(catalogue: Catalogue, kind: str, of: str) -> float:
+    """How many times the house's figure it is, by what was read of it."""
+    known = catalogue.known.get((kind, of))
+    return math.exp(known.shift) if known is not None else 1.0
+
+
 UNLIT_CELLS = 24
 
 
@@ -217,6 +223,14 @@ def _room_of(
         along = sent_per_lm(catalogue, section, openings, cavity.panes, lamps, kit_material)
         luminance = luminance + around + along
         glows = (lit == 0) & (luminance > 0).any(axis=1)
+    inside, out = (_gain(catalogue, kind, section.id) for kind in ("lining", "glazing"))
+    panes = out * np.array([_gain(catalogue, "pane", o.id) for o in openings])
+    luminance, show, cells, windows = (
+        luminance * (inside * panes[:, None]),
+        show * panes[:, None],
+        cells * np.float32(inside),
+        windows * inside,
+    )
     weight = pane_area * (lit > 0)
     total = float(weight.sum())
     mean = weight @ luminance / total if total > 0 else np.zeros(len(lamps))

@@ -85,7 +85,9 @@ def put_on_day(plan: Plan, steps: Sequence[str], day: str) -> Plan:
 def once_more(plan: Plan) -> Plan:
     """The same kit again: all that was decided and learned, nothing done, closed or written down yet."""
     name = f"{plan.kit.name}, once more"[:200]
-    return copy_unchecked(plan, kit=copy_unchecked(plan.kit, name=name), step_days=(), done=(), seals=(), log=())
+    return copy_unchecked(
+        plan, kit=copy_unchecked(plan.kit, name=name), step_days=(), done=(), seals=(), log=(), learned=()
+    )
 
 
 def set_effort(plan: Plan, **fields: Any) -> Plan:

@@ -60,8 +60,9 @@ from gwiazda.core.plan.model.kinds import (
 )
 from gwiazda.core.plan.model.kit import Drawing, Effort, Kit, KitKind, View, ViewingConditions
 from gwiazda.core.plan.model.lamp import Lamp, Lens, Look, Tint, Wanted
+from gwiazda.core.plan.model.learned import LEARNED_KINDS, Learned, LearnedKind
 from gwiazda.core.plan.model.light import Count, Light
-from gwiazda.core.plan.model.log import EntryKind, Laid, LogEntry, PhotoMark
+from gwiazda.core.plan.model.log import EntryKind, Laid, LogEntry, PaneTold, PhotoMark
 from gwiazda.core.plan.model.loom import Hub, Lead, Loom, Passage, Tube, WireColour
 from gwiazda.core.plan.model.opening import Opening, Shape, TintCoat
 from gwiazda.core.plan.model.plan import PLAN_VERSION, Item, Placed, Plan, Timed, new_plan
@@ -88,6 +89,7 @@ __all__ = [
     "GROUP_OF",
     "IN_VARIANT",
     "KINDS",
+    "LEARNED_KINDS",
     "LIMIT_MM",
     "OF_SECTION",
     "PICKED",
@@ -135,6 +137,8 @@ __all__ = [
     "LampRef",
     "Layer",
     "Lead",
+    "Learned",
+    "LearnedKind",
     "Lens",
     "Light",
     "Load",
@@ -148,6 +152,7 @@ __all__ = [
     "Orders",
     "Outline",
     "OwnStep",
+    "PaneTold",
     "Panel",
     "Parallel",
     "Passage",

@@ -39,13 +39,20 @@ class Laid(Model, frozen=True, kw_only=True):
         return bool(self.marks)
 
 
+class PaneTold(Model, frozen=True, kw_only=True):
+    """What a photo says of an opening, over what was predicted of it by the house."""
+
+    on: Id
+    ratio: Annotated[float, Meta(gt=0.0, le=1e6)]
+
+
 class LogEntry(Model, frozen=True, kw_only=True):
     """A line of the log.
 
     A ``reading`` says ``what`` was measured at ``place`` (a lamp, resistor or source) and its ``value`` (V, A, or how a lamp looks: 0
     dark, .5 dim, 1 as it should, 2 too bright; lx 100 mm before a bare lamp, on its axis; cd/m² of an opening); one that is ``settled``
     is of the time before a fault was mended. ``hours`` and ``cost`` have a value, ``coat`` may have one: how many it took until nothing
-    shone through. ``photo`` names a picture of the file, ``laid`` how it lies on a view. ``asked``, ``agreed`` and ``changed`` are of a
+    shone through. ``said`` is what the house predicted when it was read, ``make`` what it was read on. ``photo`` names a picture of the file, ``laid`` how it lies on a view, ``told`` what it says of openings. ``asked``, ``agreed`` and ``changed`` are of a
     commission.
     """
 
@@ -63,6 +70,9 @@ class LogEntry(Model, frozen=True, kw_only=True):
     settled: bool = False
     photo: Name80 = ""
     laid: Laid | None = None
+    told: Annotated[tuple[PaneTold, ...], Meta(max_length=50_000)] = ()
+    said: Annotated[float, Meta(ge=0.0, le=1e9)] | None = None
+    make: Annotated[str, Meta(max_length=400)] = ""
 
     def __post_init__(self) -> None:
         if self.kind == "reading" and (not self.what or not self.place or self.value is None):

@@ -13,6 +13,7 @@ from gwiazda.core.plan.model.fibre import Bundle, Dot, Panel
 from gwiazda.core.plan.model.fitting import Fitting
 from gwiazda.core.plan.model.kit import Effort, Kit, View, ViewingConditions
 from gwiazda.core.plan.model.lamp import Lamp
+from gwiazda.core.plan.model.learned import Learned
 from gwiazda.core.plan.model.light import Light
 from gwiazda.core.plan.model.log import LogEntry
 from gwiazda.core.plan.model.loom import Hub, Lead, Loom, Passage
@@ -60,6 +61,7 @@ class Plan(Model, frozen=True, kw_only=True):
     done: Annotated[tuple[Done, ...], Meta(max_length=20_000)] = ()
     seals: Annotated[tuple[Seal, ...], Meta(max_length=2_000)] = ()
     log: Annotated[tuple[LogEntry, ...], Meta(max_length=50_000)] = ()
+    learned: Annotated[tuple[Learned, ...], Meta(max_length=60_000)] = ()
     variants: Annotated[tuple[Variant, ...], Meta(max_length=200)] = ()
 
     @property

@@ -331,7 +331,7 @@ class Document(QObject):
         """Whether the assessment is that of the plan shown."""
         return (
             self.assessed_plan is self._plan
-            and self.assessment.catalogue is self.catalogue
+            and self.assessment.catalogue.base is self.catalogue
             and self.assessment.cells == CELLS
             and not self._recalled
             and self._worker.idle
@@ -342,14 +342,14 @@ class Document(QObject):
     @property
     def catalogue(self) -> Catalogue:
         """The generic parts with the user's own behind them."""
-        return self.workshop.catalogue
+        return self.workshop.catalogue_for(self._plan.kit.name)
 
     def load_workshop(self, folder: Path) -> tuple[str, ...]:
         """Take the user's own things from where they are kept; sentences for what couldn't be read."""
         self.workshop_folder = folder
         self.workshop, said = load_workshop(folder)
         self._workshop_read, self._workshop_disk = self.workshop, state_of(folder)
-        if self.workshop.catalogue is not self.assessment.catalogue:
+        if self.catalogue is not self.assessment.catalogue.base:
             self._fresh += 1  # what is under way is older than this
             self._put()
             self.catalogue_changed.emit()
@@ -364,8 +364,8 @@ class Document(QObject):
                 self._workshop_read, workshop, self.workshop_folder, self._workshop_disk
             )
             self._workshop_read = workshop
-        before, self.workshop = self.workshop, workshop
-        if workshop.catalogue is before.catalogue:
+        before, self.workshop = self.catalogue, workshop
+        if self.catalogue is before:
             self.workshop_changed.emit()
             return
         self.assess_now()

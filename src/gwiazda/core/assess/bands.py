@@ -7,7 +7,8 @@ from collections.abc import Iterator
 from typing import Literal, NamedTuple
 
 from gwiazda.core.assess.states import Assessment
-from gwiazda.core.assess.uncertainty import CAPACITY, COUPLED, band, draw_sigma, leak_sigma, point_sigma
+from gwiazda.core.assess.uncertainty import band, draw_sigma, leak_sigma, point_sigma
+from gwiazda.core.parts.spreads import CAPACITY, COUPLED
 from gwiazda.core.plan.model import Plan
 
 Kind = Literal["section", "window", "point", "tip", "leak", "draw", "hours"]

@@ -20,6 +20,7 @@ import numpy as np
 
 from gwiazda import __version__
 from gwiazda.core import assess, effect, fibre
+from gwiazda.core.assess.known import as_known
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.parts.catalogue import Catalogue, built_in
 from gwiazda.core.plan.model import Plan
@@ -83,6 +84,7 @@ class _Reader(pickle.Unpickler):
 
 def _made_of(plan: Plan, catalogue: Catalogue) -> bytes:
     """What an assessment depends on, word for word."""
+    catalogue = catalogue.base
     own = b"" if catalogue is built_in() else repr(catalogue).encode()
     return b"\n".join((__version__.encode(), own, msgspec.json.encode(plan)))
 
@@ -153,7 +155,7 @@ def unpack(data: bytes, plan: Plan, catalogue: Catalogue) -> Assessment | None:
         if unpacked[8 : 8 + length] != of:
             return None
         body = io.BytesIO(unpacked[8 + length :])
-        found = _Reader(body, {"catalogue": catalogue, "room": plan.room}).load()
+        found = _Reader(body, {"catalogue": as_known(catalogue, plan), "room": plan.room}).load()
     except Exception:  # whatever a damaged file, or another version of a library, makes of it
         return None
     return found if type(found) is Assessment else None

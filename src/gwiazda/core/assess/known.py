@@ -36,6 +36,7 @@ def makes_of(sections: tuple[Section, ...], lamps: tuple[Lamp, ...]) -> dict[str
 
 def as_known(catalogue: Catalogue, plan: Plan) -> Catalogue:
     """The catalogue with what was read, in this plan first and else in others: parts as they are, spreads as they remain."""
+    catalogue = catalogue.base
     if not plan.learned and not catalogue.known:
         return catalogue
     makes = {**makes_of(plan.sections, plan.lamps)}
@@ -77,7 +78,7 @@ def _with_known(catalogue: Catalogue, found: tuple[tuple[tuple[str, str], Known]
     changed: Mapping[str, Any] = {
         name: MappingProxyType({**getattr(catalogue, name), **more}) for name, more in tables.items() if more
     }
-    return replace(catalogue, known=MappingProxyType(known), **changed)
+    return replace(catalogue, known=MappingProxyType(known), before=catalogue, **changed)
 
 
 def as_read(catalogue: Catalogue, lamps: dict[str, LampState]) -> dict[str, LampState]:

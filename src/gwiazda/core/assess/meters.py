@@ -19,9 +19,10 @@ from gwiazda.core.assess.states import (
     SupplyState,
     TipState,
 )
-from gwiazda.core.assess.uncertainty import CAPACITY, COUPLED, band, point_sigma
+from gwiazda.core.assess.uncertainty import band, point_sigma
 from gwiazda.core.loom.routes import LIMIT as FILL_LIMIT
 from gwiazda.core.parts.catalogue import Catalogue
+from gwiazda.core.parts.spreads import CAPACITY, COUPLED
 from gwiazda.core.plan.lookup import item_of
 from gwiazda.core.plan.model import Plan
 from gwiazda.core.plan.naming import name_of

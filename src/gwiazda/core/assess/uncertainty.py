@@ -1,8 +1,6 @@
 """How sure a figure is: first-order spreads of what goes into it, as one sigma of its natural logarithm.
 
-House spreads (one sigma; lognormal unless said): lamp flux 20 % for a bag and 10 % between lamps of it, glazing 15 %,
-reflectance of a lining .03 (normal), capacity 15 %, forward voltage half common to a bag; a part the user has measured
-counts with a quarter of it. Figures shown with it are 5 to 95 %: the middle times e^(±1.645 σ).
+The house's spreads are in ``parts.spreads``; what was read stands in their place. Figures shown with it are 5 to 95 %: the middle times e^(±1.645 σ).
 """
 
 from __future__ import annotations
@@ -14,15 +12,13 @@ import numpy as np
 import numpy.typing as npt
 
 from gwiazda.core.parts.catalogue import Catalogue
+from gwiazda.core.parts.spreads import BAG, BETWEEN, GLAZING, LINING, MEASURED
 
 if TYPE_CHECKING:
     from gwiazda.core.assess.optics.lit_sections import LitSection
     from gwiazda.core.assess.states import Assessment, LampState
 
 Array = npt.NDArray[np.float64]
-BAG, BETWEEN, GLAZING, LINING, CAPACITY = 0.20, 0.10, 0.15, 0.03, 0.15
-COUPLED = 0.25  # how a fibre is seated on its lamp and how its ends are cut
-MEASURED = 0.25
 MOST_BACK = 0.98  # of light: nothing throws back more
 Z95 = 1.645
 
@@ -55,11 +51,9 @@ def bag_sigma(catalogue: Catalogue, part_id: str) -> float:
     return BAG * (MEASURED if part is not None and part.basis == "measured" else 1.0)
 
 
-def between_sigma(catalogue: Catalogue, lamp_id: str, part_id: str) -> float:
+def between_sigma(catalogue: Catalogue, part_id: str) -> float:
     """How far one lamp's light strays from that of its bag."""
-    known, part = catalogue.known.get(("lamp", lamp_id)), catalogue.lamps.get(part_id)
-    if known is not None:
-        return known.sigma
+    part = catalogue.lamps.get(part_id)
     return BETWEEN * (MEASURED if part is not None and part.basis == "measured" else 1.0)
 
 
@@ -98,7 +92,13 @@ def influences_of(
     # Lamps of another part are of another bag: of each its flux and its volts.
     bags = list(dict.fromkeys(parts))
     of = np.array([[p == b for b in bags] for p in parts], dtype=float)
-    each = np.hypot([between_sigma(catalogue, p.id, p.part) for p in room.lamps], strays[:, 2])
+    # A lamp that lies off its place moves all panes it lights, and each a little otherwise.
+    each = np.sqrt(np.square([between_sigma(catalogue, p) for p in parts]) + np.square(strays[:, 2]) + placed**2)
+    if catalogue.known:  # of a lamp that was read itself, all is known that goes into it
+        read = [catalogue.known.get(("lamp", p.id)) for p in room.lamps]
+        each = np.array([k.sigma if k is not None else e for k, e in zip(read, each.tolist(), strict=True)])
+        unread = np.array([k is None for k in read], dtype=float)
+        of, strays = of * unread[:, None], strays * unread[:, None]
     key = room.section.id
     columns = [
         (share @ of) * np.array([bag_sigma(catalogue, b) for b in bags]),
@@ -112,7 +112,7 @@ def influences_of(
         ("glazing", key), ("lining", key),
     )  # fmt: skip
     own = np.full(len(share), placed)
-    own[0] = placed * float(np.linalg.norm(share[0]))
+    own[0] = 0.0
     return Influences(things, np.hstack(columns), own)
 
 
@@ -151,21 +151,21 @@ def _lining_sigma(catalogue: Catalogue, room: LitSection) -> float:
     return min(clipped_sigma(LINING, max(most, 0.0)) * lined / lost, 0.5)
 
 
-PLACED = (
-    0.17  # of a pane's direct light: what a lamp that lies a millimetre off, or looks ten degrees aside, does to it
-)
+# Of a pane's light: what a lamp that lies a millimetre off, or looks ten degrees aside, does to what comes straight from it; and to what comes by
+# the wall that it lights first. As virtual builds show.
+PLACED, BOUNCED = 0.17, 0.055
 
 
 def placed_sigma(direct_share: float) -> float:
     """Spread of one pane against its section's mean, from where its lamps lie; by the share of its light that comes straight from them."""
-    return PLACED * direct_share
+    return math.hypot(PLACED * direct_share, BOUNCED)
 
 
 def point_sigma(catalogue: Catalogue, lamp: LampState) -> float:
     """Spread of the light of a lamp that is seen itself."""
-    return math.hypot(
-        bag_sigma(catalogue, lamp.part), between_sigma(catalogue, lamp.id, lamp.part), *lamp.current_sigma
-    )
+    if (known := catalogue.known.get(("lamp", lamp.id))) is not None:
+        return known.sigma
+    return math.hypot(bag_sigma(catalogue, lamp.part), between_sigma(catalogue, lamp.part), *lamp.current_sigma)
 
 
 def draw_sigma(assessment: Assessment, feed: str) -> float:

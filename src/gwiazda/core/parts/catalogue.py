@@ -124,6 +124,12 @@ class Catalogue:
     known: Mapping[tuple[str, str], Known] = field(
         default_factory=lambda: NOTHING_READ
     )  # what readings say of things, by kind and id
+    before: Catalogue | None = None  # with the house's own values, where what was read is laid over them
+
+    @property
+    def base(self) -> Catalogue:
+        """The catalogue as it is without what was read in one plan."""
+        return self.before or self
 
     def switch(self, kind: str) -> SwitchPart:
         """A switch of a kind; a slide switch where the kind isn't known here."""

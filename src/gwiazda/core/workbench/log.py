@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from typing import NamedTuple, cast
+from typing import Any, NamedTuple, cast
 
+from gwiazda.core.assess.known import makes_of
 from gwiazda.core.assess.states import Assessment
+from gwiazda.core.assess.uncertainty import point_sigma
 from gwiazda.core.plan.model import LogEntry, Plan
 from gwiazda.core.plan.naming import name_of
 from gwiazda.core.quantities import figure, format_current
@@ -14,7 +16,7 @@ from gwiazda.core.workbench.hypotheses import Bench, Measurement, What, sigma_of
 
 LOOKS = {0.0: "dark", 0.5: "dim", 1.0: "as it should", 2.0: "too bright"}
 NEAR_MM = 100.0  # before a bare lamp, where its light is read
-LIGHT_SIGMA = math.hypot(0.2, 0.1)  # of a logarithm: the lamp's own flux, and the reading
+LUX, LUMINANCE = 0.10, 0.08  # one sigma of a reading's logarithm: by a meter held there by hand
 CIRCUIT = ("volts", "amps", "lit")  # what is read of a circuit; the rest is of its light
 FAR = 2.0  # sigma: from here on a reading is off
 
@@ -50,6 +52,48 @@ def light_said(assessment: Assessment, what: str, place: str) -> float | None:
     return opening.luminance_cd_m2 if opening is not None else None
 
 
+def times_house(assessment: Assessment, what: str, place: str) -> float:
+    """How many times the house's figure what is predicted is, by what was learned of it: of a lamp's light, or an opening's luminance."""
+    known = assessment.catalogue.known
+
+    def shift(kind: str, of: str) -> float:
+        found = known.get((kind, of))
+        return found.shift if found is not None else 0.0
+
+    if not known:
+        return 1.0
+    lamp = assessment.lamps.get(place)
+    if what == "lux":
+        return math.exp(shift("light", lamp.part) + shift("lamp", place)) if lamp is not None else 1.0
+    opening = assessment.openings.get(place)
+    if opening is None:
+        return 1.0
+    mine = [x for x in assessment.lamps.values() if x.section == opening.section and x.flux_lm > 0]
+    own = [math.exp(shift("light", x.part) + shift("lamp", x.id)) for x in mine]
+    # Light adds: each lamp counts by what it would give without what was learned of it.
+    plain = math.fsum(x.flux_lm / f for x, f in zip(mine, own, strict=True))
+    lamps = math.fsum(x.flux_lm for x in mine) / plain if plain > 0 else 1.0
+    return lamps * math.exp(shift("lining", opening.section) + shift("glazing", opening.section) + shift("pane", place))
+
+
+def read_on(plan: Plan, assessment: Assessment, what: str, place: str) -> dict[str, Any]:
+    """What a reading of light is kept with: what the house predicted, and what it was read on; nothing for other readings."""
+    said = light_said(assessment, what, place) if what in ("lux", "cd_m2") else None
+    if said is None:
+        return {}
+    opening = assessment.openings.get(place)
+    makes = makes_of(plan.sections, plan.lamps)
+    make = makes.get(opening.section if opening is not None else place, "")
+    return {"said": said / times_house(assessment, what, place), "make": make}
+
+
+def _sigma_of_light(assessment: Assessment, what: str, place: str) -> float:
+    """One sigma of a reading of light against what is predicted there: as sure as that is, and the meter."""
+    if what == "lux":
+        return math.hypot(point_sigma(assessment.catalogue, assessment.lamps[place]), LUX)
+    return math.hypot(assessment.openings[place].sigma, LUMINANCE)
+
+
 def beside(plan: Plan, benches: Sequence[Bench], assessment: Assessment) -> tuple[Beside, ...]:
     """The readings that count, each with what a sound circuit and its light would show."""
     out = []
@@ -58,7 +102,11 @@ def beside(plan: Plan, benches: Sequence[Bench], assessment: Assessment) -> tupl
             continue
         if e.what in ("lux", "cd_m2"):
             light = light_said(assessment, e.what, e.place)
-            off = abs(math.log(max(e.value, 1e-9) / light)) / LIGHT_SIGMA if light else 0.0
+            off = (
+                abs(math.log(max(e.value, 1e-9) / light)) / _sigma_of_light(assessment, e.what, e.place)
+                if light
+                else 0.0
+            )
             out.append(Beside(e, light, off))
             continue
         bench = next((b for b in benches if e.place in b.ends or e.place in b.lamps), None)

@@ -68,6 +68,7 @@ def merged(base: Workshop, mine: Workshop, theirs: Workshop) -> Workshop:
         own=_merged(base.own, mine.own, theirs.own),
         drawer=_merged(base.drawer, mine.drawer, theirs.drawer, _counted),
         kept=_merged(base.kept, mine.kept, theirs.kept),
+        learned=_merged(base.learned, mine.learned, theirs.learned),
         compared=_both(base.compared, mine.compared, theirs.compared),
     )
 

@@ -37,49 +37,6 @@ def _new_id(catalogue: Catalogue, name: str) -> str:
     return part_id
 
 
-def _as_read(workshop: Workshop, part: LampPart) -> tuple[str, str]:
-    """Id and name of a part as it was read: one of the user's own keeps them."""
-    if part.id in workshop.lamps:
-        return part.id, part.name
-    return _new_id(workshop.catalogue, f"{part.name} as read"), f"{part.name}, as read"
-
-
-def with_light(workshop: Workshop, part: LampPart, ratio: float) -> tuple[Workshop, str]:
-    """A part with its light as read, ``ratio`` of what the catalogue said; returns its id too."""
-    part_id, name = _as_read(workshop, part)
-    made = part._replace(
-        id=part_id, name=name, axial_mcd=round(part.axial_mcd * ratio, 3), flux_lm=round(part.flux_lm * ratio, 5), basis="measured",
-        body="",
-    )  # fmt: skip
-    families = {part.family: workshop.families[part.family]} if part.family in workshop.families else {}
-    return workshop.with_lamps({part_id: made}, families), part_id
-
-
-def with_density(workshop: Workshop, coat: Coat, density: float, spread: float) -> tuple[Workshop, str]:
-    """A coat with its optical density as learned; returns its id too."""
-    own = coat.id in workshop.coats
-    coat_id = coat.id if own else f"my-{_stem(coat.name, 'paint')}"
-    made = coat._replace(
-        id=coat_id, name=coat.name if own else f"{coat.name}, as learned", density=round(density, 3), basis="measured",
-        spread=round(spread, 3),
-    )  # fmt: skip
-    return workshop.with_coat(made), coat_id
-
-
-def with_volts(workshop: Workshop, part: LampPart, shift_v: float, spread_v: float) -> tuple[Workshop, str]:
-    """A part with its forward voltage shifted, and the spread (one sigma, V) of its lamps; returns its id too. Families hold two sigmas.
-
-    One of the user's own is measured better under its id; of a generic one a part of the user's own is made.
-    """
-    base = workshop.catalogue.families[part.family]
-    part_id, name = _as_read(workshop, part)
-    family = base._replace(
-        id=f"own-{part_id}", v20_v=round(base.v20_v + shift_v, 4), v1_v=round(base.v1_v + shift_v, 4), spread_v=round(2.0 * spread_v, 4), basis="measured",
-    )  # fmt: skip
-    made = part._replace(id=part_id, name=name, family=family.id, basis="measured", body="")
-    return workshop.with_lamps({part_id: made}, {family.id: family}), part_id
-
-
 def with_fitted(
     workshop: Workshop, part: LampPart, name: str, fit: Fit, beam_deg: float, axial_mcd: float, rated_ma: float
 ) -> tuple[Workshop, str]:

@@ -1,7 +1,7 @@
 """The workshop: what is the user's own and not a plan's. Loaded and saved in one place, for window and command line alike.
 
 ``parts.csv`` holds the user's lamps, ``coats.json`` paints measured on swatches, ``light_kinds.json`` kinds of lights of one's own, ``own.csv`` other parts of one's own, ``drawer.csv`` what is in the drawer (``resistors.csv`` in older
-workshops), ``kept.csv`` what of it plans have laid aside, ``brightness.csv`` the looks one has compared. A file that can't be read is set aside under another name and said: nothing is ever written
+workshops), ``kept.csv`` what of it plans have laid aside, ``brightness.csv`` the looks one has compared, ``learned.csv`` what readings of plans taught of parts. A file that can't be read is set aside under another name and said: nothing is ever written
 over it.
 """
 
@@ -17,7 +17,7 @@ from typing import TYPE_CHECKING, Any
 
 from gwiazda.core.errors import GwiazdaError, PlanFileError
 from gwiazda.core.files import clear_parts, fingerprint, make_folder, read_plain, set_aside, write_atomically
-from gwiazda.core.parts.catalogue import Catalogue, built_in
+from gwiazda.core.parts.catalogue import NOTHING_READ, Catalogue, Known, built_in
 from gwiazda.core.parts.lamps import Family, LampPart
 from gwiazda.core.parts.lights import LightKind
 from gwiazda.core.parts.materials import Coat
@@ -25,12 +25,13 @@ from gwiazda.core.workshop.drawer_csv import Held, Key, drawer_from_csv, drawer_
 
 if TYPE_CHECKING:
     from gwiazda.core.light.staircase import BrightnessScale, Comparison
+    from gwiazda.core.workshop.learned_csv import Learnt
     from gwiazda.core.workshop.own_parts import OwnPart
 
-PARTS, COATS, LIGHTS, OWN, DRAWER, KEPT, COMPARED = (
-    "parts.csv", "coats.json", "light_kinds.json", "own.csv", "drawer.csv", "kept.csv", "brightness.csv",
+PARTS, COATS, LIGHTS, OWN, DRAWER, KEPT, COMPARED, LEARNED = (
+    "parts.csv", "coats.json", "light_kinds.json", "own.csv", "drawer.csv", "kept.csv", "brightness.csv", "learned.csv",
 )  # fmt: skip
-FILES = (PARTS, COATS, LIGHTS, OWN, DRAWER, KEPT, COMPARED)
+FILES = (PARTS, COATS, LIGHTS, OWN, DRAWER, KEPT, COMPARED, LEARNED)
 OLD_DRAWER = "resistors.csv"
 MAX_BYTES = 2**20
 
@@ -38,7 +39,7 @@ MAX_BYTES = 2**20
 @dataclass(frozen=True)
 class Workshop:
     """The user's own lamps with their diode families, coats, kinds of lights, other parts, what is in the drawer, what of it each plan (by its kit's
-    name) keeps, and the looks they have compared, oldest first; a value, as plans are."""
+    name) keeps, the looks they have compared, oldest first, and what readings of plans taught of parts; a value, as plans are."""
 
     lamps: Mapping[str, LampPart] = field(default_factory=lambda: MappingProxyType({}))
     families: Mapping[str, Family] = field(default_factory=lambda: MappingProxyType({}))
@@ -48,6 +49,7 @@ class Workshop:
     drawer: Mapping[Key, Held] = field(default_factory=lambda: MappingProxyType({}))
     kept: Mapping[str, Mapping[Key, float]] = field(default_factory=lambda: MappingProxyType({}))
     compared: tuple[Comparison, ...] = ()
+    learned: Learnt = field(default_factory=lambda: MappingProxyType({}))
 
     @cached_property
     def stock(self) -> Mapping[float, int]:
@@ -64,8 +66,35 @@ class Workshop:
     @cached_property
     def catalogue(self) -> Catalogue:
         """The generic catalogue with the user's own behind it."""
+        found = self._parts
+        if self.compared:
+            found = found.with_scale(self.scale.value)
+        return found.with_known(self.known()) if self.learned else found
+
+    def catalogue_for(self, plan: str) -> Catalogue:
+        """The catalogue for a plan: what it has learned itself it holds itself."""
+        if not any(key[0] == plan for key in self.learned):
+            return self.catalogue
+        if plan not in self._for:
+            self._for[plan] = self.catalogue.with_known(self.known(plan))
+        return self._for[plan]
+
+    @cached_property
+    def _for(self) -> dict[str, Catalogue]:
+        return {}
+
+    def known(self, without: str = "") -> Mapping[tuple[str, str], Known]:
+        """What readings of plans, one left out, say of parts to the others."""
+        if not self.learned:
+            return NOTHING_READ
+        from gwiazda.core.workshop.learned_csv import known_elsewhere  # at a start most have learned nothing
+
+        return known_elsewhere(self.learned, self._parts, without)
+
+    @cached_property
+    def _parts(self) -> Catalogue:
         if not (self.lamps or self.families or self.coats or self.stock or self.light_kinds or self.own):
-            return built_in().with_scale(self.scale.value) if self.compared else built_in()
+            return built_in()
         tables: dict[str, dict[str, Any]] = {
             "lamps": {**self.lamps}, "families": {**self.families}, "coats": {**self.coats}, "light_kinds": {**self.light_kinds}
         }  # fmt: skip
@@ -74,8 +103,7 @@ class Workshop:
         for part in self.own.values():
             tables.setdefault(KINDS[part.kind].table, {})[part.id] = entry_of(part, built_in())
         resistors = tuple(sorted(ohm for ohm, count in self.stock.items() if count > 0))
-        found = built_in().with_own(tables, resistors)
-        return found.with_scale(self.scale.value) if self.compared else found
+        return built_in().with_own(tables, resistors)
 
     def with_lamps(self, lamps: Mapping[str, LampPart], families: Mapping[str, Family]) -> Workshop:
         """More lamps, in place of those of the same id."""
@@ -111,6 +139,12 @@ class Workshop:
     def with_compared(self, compared: Sequence[Comparison]) -> Workshop:
         """Other looks compared, oldest first."""
         return replace(self, compared=tuple(compared))
+
+    def with_learned(self, plan: str, learned: Mapping[tuple[str, str], Known]) -> Workshop:
+        """What a plan has learned of parts, in place of what it had; nothing takes all of it back."""
+        others = {key: k for key, k in self.learned.items() if key[0] != plan}
+        mine = {(plan, kind, part): k for (kind, part), k in learned.items()}
+        return replace(self, learned=MappingProxyType({**others, **mine}))
 
     def with_coat(self, coat: Coat) -> Workshop:
         """One more coat, in place of that of the same id."""
@@ -158,6 +192,10 @@ def _with_file(workshop: Workshop, name: str, text: str) -> Workshop:
         from gwiazda.core.workshop.comparisons_csv import comparisons_from_csv
 
         return workshop.with_compared(comparisons_from_csv(text))
+    if name == LEARNED:
+        from gwiazda.core.workshop.learned_csv import learned_from_csv
+
+        return replace(workshop, learned=MappingProxyType(learned_from_csv(text)))
     if name == COATS:
         from gwiazda.core.workshop.coats_json import coats_from_json
 
@@ -206,6 +244,7 @@ def save_workshop(workshop: Workshop, folder: Path) -> None:
     from gwiazda.core.workshop.comparisons_csv import comparisons_to_csv
     from gwiazda.core.workshop.kept_csv import kept_to_csv
     from gwiazda.core.workshop.kinds_json import kinds_to_json
+    from gwiazda.core.workshop.learned_csv import learned_to_csv
     from gwiazda.core.workshop.own_parts import own_to_csv
     from gwiazda.core.workshop.parts_csv import parts_to_csv
 
@@ -218,6 +257,7 @@ def save_workshop(workshop: Workshop, folder: Path) -> None:
         (DRAWER, drawer_to_csv(workshop.drawer.values()) if workshop.drawer else ""),
         (KEPT, kept_to_csv(workshop.kept) if workshop.kept else ""),
         (COMPARED, comparisons_to_csv(workshop.compared) if workshop.compared else ""),
+        (LEARNED, learned_to_csv(workshop.learned) if workshop.learned else ""),
         (OLD_DRAWER, ""),  # what it held is in the drawer now
     ):
         path = folder / name

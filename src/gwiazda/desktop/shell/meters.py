@@ -14,6 +14,7 @@ from gwiazda.desktop.theme.palette import BENCH, FIGURE_PX, Palette
 from gwiazda.desktop.theme.sizes import scaled, text_factor
 from gwiazda.desktop.widgets.guard import Guarded
 from gwiazda.desktop.widgets.sign import paint_sign
+from gwiazda.desktop.widgets.whisker import paint_whisker
 
 HEIGHT, SMALL = 98, 66  # px of a face, and of one of two rows, which has no note
 TIGHT_PX = 130  # narrower, a meter's words are set in the condensed cut
@@ -101,15 +102,8 @@ class MeterFace(Guarded, QAbstractButton):
 
     def _whisker(self, painter: QPainter, track: QRectF, low: float, high: float) -> None:
         """How sure the figure is, 5 to 95 %; open at the end of the bar where it goes beyond."""
-        y = track.center().y()
         a, b = (track.left() + track.width() * min(max(x, 0.0), 1.0) for x in (low, high))
-        painter.setPen(QPen(self.palette_.colour("bar_ink"), 1.4))
-        painter.drawLine(QPointF(a, y), QPointF(b, y))
-        painter.drawLine(QPointF(a, y - 4), QPointF(a, y + 4))
-        if high <= 1.0:
-            painter.drawLine(QPointF(b, y - 4), QPointF(b, y + 4))
-        else:
-            painter.drawPolyline([QPointF(b - 3, y - 4), QPointF(b, y), QPointF(b - 3, y + 4)])
+        paint_whisker(painter, a, b, track.center().y(), self.palette_.colour("bar_ink"), beyond=high > 1.0)
 
     def _sign(self, painter: QPainter, centre: QPointF) -> None:
         if self.meter.silent:  # an unlit ring: nothing was found fine

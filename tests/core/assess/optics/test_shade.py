@@ -10,9 +10,10 @@ import pytest
 from decks import deck_plan
 from gwiazda.core.assess.assessment import assess
 from gwiazda.core.assess.sight.throw import higher, landing
-from gwiazda.core.assess.uncertainty import BAG, BETWEEN, GLAZING, band
+from gwiazda.core.assess.uncertainty import band
 from gwiazda.core.findings.rules import evaluate_rules
 from gwiazda.core.parts.catalogue import built_in
+from gwiazda.core.parts.spreads import BAG, BETWEEN, GLAZING
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Box, Lamp, Obstacle, Opening, Plan, Section, View, copy_unchecked
 

@@ -12,9 +12,9 @@ from collections.abc import Iterator, Mapping
 from gwiazda.core.assess.electrics.tolerance import ADAPTER, LOW_DROP, LOW_DROP_V, REGULATOR
 from gwiazda.core.assess.lamp.lamp_models import LampModel
 from gwiazda.core.assess.states import BranchState, Strays
-from gwiazda.core.assess.uncertainty import MEASURED
 from gwiazda.core.circuit.parts.diode import VT_300K
 from gwiazda.core.parts.catalogue import Catalogue
+from gwiazda.core.parts.spreads import MEASURED
 from gwiazda.core.plan.model import BRANCHING, CircuitNode, Feed, LampRef, Regulated, Switched
 
 EVEN = 1.0 / math.sqrt(3.0)  # one sigma of what lies evenly within ± 1

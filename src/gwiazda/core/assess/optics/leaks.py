@@ -22,12 +22,13 @@ from gwiazda.core.assess.optics.skin import (
     skin_sigma,
 )
 from gwiazda.core.assess.states import Leak
-from gwiazda.core.assess.uncertainty import BAG, Z95
+from gwiazda.core.assess.uncertainty import Z95
 from gwiazda.core.light.leak import MOST_COATS, density_of, leak_luminance
 from gwiazda.core.light.scatter import through as transmitted_by
 from gwiazda.core.light.visibility import visible_luminance, visible_slit, visible_spot
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.parts.materials import LN10
+from gwiazda.core.parts.spreads import BAG
 from gwiazda.core.plan.frame import FACE_NAMES, FACE_WORDS, Face, Side
 from gwiazda.core.plan.lookup import find
 from gwiazda.core.plan.model import Opening, Passage, Plan, Seam, Section
@@ -241,8 +242,10 @@ def _listed(place: _Place, value: float, seen: float, sigma: float) -> list[Leak
 def _wall_leaks(scene: LeakScene, room: LitSection, walls: Array, hull: float) -> list[Leak]:
     catalogue, section, key = scene.catalogue, room.section, room.section.id
     seen = visible_luminance(hull)
-    # Coats stray by a quarter, by one hand; the light inside as the lamps of a bag do.
-    sigma = math.hypot(LN10 * skin_sigma(catalogue, section, scene.kit_material), BAG)
+    # Coats stray by a quarter, by one hand; the light inside as the lamps of a bag do, or as far as its panes were read.
+    known = catalogue.known.get(("section", key))
+    inside = known.sigma if known is not None else BAG
+    sigma = math.hypot(LN10 * skin_sigma(catalogue, section, scene.kit_material), inside)
     out = []
     for m in face_maps(catalogue, room, walls[:, None], scene.kit_material, scene.sections, LISTED * seen * math.exp(-Z95 * sigma), scene.faces):  # fmt: skip
         light = m.luminance[:, 0]

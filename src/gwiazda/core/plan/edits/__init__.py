@@ -93,7 +93,7 @@ from gwiazda.core.plan.edits.lights import (
     take_apart,
     take_count,
 )
-from gwiazda.core.plan.edits.log import add_entry, lay_photo, reword, settle_readings
+from gwiazda.core.plan.edits.log import add_entry, lay_photo, learn, photo_told, reword, settle_readings
 from gwiazda.core.plan.edits.loom import add_hub, add_passage, set_lead, set_loom
 from gwiazda.core.plan.edits.openings import add_openings, add_row, window
 from gwiazda.core.plan.edits.sections import (
@@ -174,6 +174,7 @@ __all__ = [
     "keep_first",
     "lamps_of",
     "lay_photo",
+    "learn",
     "make_stand",
     "move",
     "once_more",
@@ -182,6 +183,7 @@ __all__ = [
     "own_source",
     "panel_place",
     "parts_of",
+    "photo_told",
     "pin",
     "play",
     "play_on",

@@ -6,7 +6,7 @@ from typing import Any
 
 from gwiazda.core.errors import PlanError
 from gwiazda.core.plan.edits.items import copy_checked, fresh_ids
-from gwiazda.core.plan.model import Laid, LogEntry, Plan, copy_unchecked
+from gwiazda.core.plan.model import Laid, Learned, LogEntry, PaneTold, Plan, copy_unchecked
 
 
 def add_entry(plan: Plan, kind: str, text: str = "", **fields: Any) -> tuple[Plan, str]:
@@ -40,6 +40,18 @@ def lay_photo(plan: Plan, entry_id: str, laid: Laid | None) -> Plan:
     """How the photo of an entry lies on a view; None takes it off again."""
     return copy_unchecked(
         plan, log=tuple(copy_checked(e, laid=laid) if e.id == entry_id and e.photo else e for e in plan.log)
+    )
+
+
+def learn(plan: Plan, learned: tuple[Learned, ...]) -> Plan:
+    """What readings taught, in place of what they had taught before; nothing takes all of it back."""
+    return copy_unchecked(plan, learned=learned)
+
+
+def photo_told(plan: Plan, entry_id: str, told: tuple[PaneTold, ...]) -> Plan:
+    """What the photo of an entry says of openings."""
+    return copy_unchecked(
+        plan, log=tuple(copy_checked(e, told=told) if e.id == entry_id and e.photo else e for e in plan.log)
     )
 
 

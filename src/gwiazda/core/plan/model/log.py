@@ -40,10 +40,12 @@ class Laid(Model, frozen=True, kw_only=True):
 
 
 class PaneTold(Model, frozen=True, kw_only=True):
-    """What a photo says of an opening, over what was predicted of it by the house."""
+    """What a photo says of an opening, over what was predicted of it by the house; one sigma of its logarithm beside what
+    the photo's exposure does to all of them."""
 
     on: Id
     ratio: Annotated[float, Meta(gt=0.0, le=1e6)]
+    sigma: Annotated[float, Meta(gt=0.0, le=5.0)] = 0.1
 
 
 class LogEntry(Model, frozen=True, kw_only=True):

@@ -18,8 +18,9 @@ import numpy as np
 from gwiazda.core.assess.assessment import assess
 from gwiazda.core.assess.bands import KINDS, Band, Kind, bands_of
 from gwiazda.core.assess.states import Assessment
-from gwiazda.core.assess.uncertainty import COUPLED, Z95
+from gwiazda.core.assess.uncertainty import Z95
 from gwiazda.core.parts.catalogue import Catalogue, built_in
+from gwiazda.core.parts.spreads import COUPLED
 from gwiazda.core.plan.model import Plan, copy_unchecked
 from gwiazda.core.workbench.builds.truths import Builder, as_built
 
@@ -80,7 +81,7 @@ class Verdict(NamedTuple):
 
 def bare(plan: Plan) -> Plan:
     """A plan without wires' ways and fibres."""
-    return copy_unchecked(plan, passages=(), hubs=(), leads=(), dots=(), bundles=(), panels=())
+    return copy_unchecked(plan, passages=(), hubs=(), leads=(), dots=(), bundles=(), panels=(), learned=())
 
 
 def figures_of(plan: Plan, assessment: Assessment) -> Figures:
@@ -104,8 +105,8 @@ class Site:
         means = [(s.mean_cd_m2, self.reference.sections[i].mean_cd_m2) for i, s in fine.sections.items()]
         return all(abs(few - many) <= ALIKE * many for many, few in means)
 
-    def ratios(self, number: int, bands: tuple[Band, ...], tips: Mapping[str, str]) -> list[float]:
-        """What a build comes to over the plan, figure by figure; NaN where it has none."""
+    def ratios(self, number: int, bands: tuple[Band, ...], tips: Mapping[str, str], read: bool = True) -> list[float]:
+        """What a build comes to over the plan, figure by figure, as a meter reads it or as it is; NaN where it has none."""
         truth = self.builder.build(number)
         found = assess(truth.plan, truth.catalogue, self.cells)
         values = figures_of(truth.plan, found)
@@ -122,7 +123,7 @@ class Site:
                 lamp = tips[b.of]
                 before = self.lamps.get(lamp)
                 after = found.lamps[lamp].axial_cd * seat if lamp in found.lamps else None
-            reading = math.exp(METER[b.kind] * float(seats.standard_normal()))
+            reading = math.exp(read * METER[b.kind] * float(seats.standard_normal()))
             out.append(after * reading / before if before and after is not None else math.nan)
         return out
 
@@ -174,6 +175,7 @@ def verify_builds(
     StoppedError
         Where ``progress`` says so.
     """
+    plan = copy_unchecked(plan, learned=())
     assessment = assess(plan, catalogue)
     bands = tuple(bands_of(plan, assessment))
     tips = {t.id: t.lamp for t in assessment.tips.values()}
@@ -183,12 +185,17 @@ def verify_builds(
     if catalogue is not built_in():
         count = 1  # one's own parts don't go to another process
     built = as_built(bare(plan), assessment)
-    cells = next((c for c in CELLS[:-1] if Site(built, catalogue, seed, c).alike(assessment)), CELLS[-1])
+    cells = cells_of(built, catalogue, seed, assessment)
     for part in _in_turn(chunks, count, (built, catalogue, seed, cells), bands, tips):
         rows += part
         if not progress(len(rows) / builds):
             raise StoppedError
     return _counted(name, builds, seed, bands, np.array(rows, dtype=float).reshape(len(rows), len(bands)))
+
+
+def cells_of(built: Plan, catalogue: Catalogue, seed: int, assessment: Assessment) -> int:
+    """Into how few cells a plan's builds may be cut."""
+    return next((c for c in CELLS[:-1] if Site(built, catalogue, seed, c).alike(assessment)), CELLS[-1])
 
 
 def _in_turn(
@@ -215,27 +222,33 @@ def _in_turn(
 
 
 def _counted(name: str, builds: int, seed: int, bands: tuple[Band, ...], ratios: np.ndarray) -> Verdict:
+    # A meter strays as well: what it will read falls within a band that is wider by that.
+    low = np.array([math.hypot(math.log(b.value / b.low) / Z95, METER[b.kind]) for b in bands])
+    high = np.array([math.hypot(math.log(b.high / b.value) / Z95, METER[b.kind]) for b in bands])
+    with np.errstate(divide="ignore"):
+        off = np.log(ratios)
+    off = np.where(off < 0, off / low, off / high) / Z95
+    return counted_of(name, builds, seed, bands, off, np.array([b.width for b in bands]))
+
+
+def counted_of(
+    name: str, builds: int, seed: int, bands: tuple[Band, ...], off: np.ndarray, widths: np.ndarray
+) -> Verdict:
+    """How many figures fell within: ``off`` (builds, figures) in half bands, ``widths`` (figures,) of what is said."""
     kinds, kept = [], {}
     for kind in KINDS:
         mine = [k for k, b in enumerate(bands) if b.kind == kind]
         if not mine:
             continue
-        # A meter strays as well: what it will read falls within a band that is wider by that.
-        low = np.array([math.hypot(math.log(bands[k].value / bands[k].low) / Z95, METER[kind]) for k in mine])
-        high = np.array([math.hypot(math.log(bands[k].high / bands[k].value) / Z95, METER[kind]) for k in mine])
-        with np.errstate(divide="ignore"):
-            here = np.log(ratios[:, mine])
-        here = np.where(here < 0, here / low, here / high)
+        here = off[:, mine]
         readings = int((~np.isnan(here)).sum())
         if not readings:
             continue
-        below, above = here < -Z95, here > Z95
-        widths = [bands[k].width for k in mine]
-        kept[kind] = here
+        below, above = float((here < -1.0).sum()) / readings, float((here > 1.0).sum()) / readings
+        kept[kind] = here * Z95
         kinds.append(
             Coverage(
-                kind, len(mine), readings, 1.0 - float((below | above).sum()) / readings, float(below.sum()) / readings, float(above.sum()) / readings,
-                float(np.median(widths)),
+                kind, len(mine), readings, 1.0 - below - above, below, above, float(np.median(widths[mine]))
             )
         )  # fmt: skip
     return Verdict(name, builds, seed, tuple(kinds), kept)

@@ -20,10 +20,11 @@ import numpy as np
 
 from gwiazda.core.assess.electrics.tolerance import ADAPTER, LOW_DROP, LOW_DROP_V, REGULATOR
 from gwiazda.core.assess.states import Assessment
-from gwiazda.core.assess.uncertainty import BAG, BETWEEN, CAPACITY, GLAZING, LINING, MEASURED, MOST_BACK, Z95
+from gwiazda.core.assess.uncertainty import MOST_BACK, Z95
 from gwiazda.core.light.leak import density_of
 from gwiazda.core.parts.catalogue import Catalogue
-from gwiazda.core.parts.materials import COAT_SPREAD, Coat, Glazing
+from gwiazda.core.parts.materials import COAT_SPREAD, MATERIAL_SPREAD, Coat, Glazing
+from gwiazda.core.parts.spreads import BAG, BETWEEN, CAPACITY, GLAZING, LINING, MEASURED
 from gwiazda.core.plan.lookup import string_of
 from gwiazda.core.plan.model import (
     BRANCHING,
@@ -37,7 +38,6 @@ from gwiazda.core.plan.model import (
     copy_unchecked,
 )
 
-PLASTIC = 0.15
 A_HAIR = 1e-9  # of a reflectance: no build has quite that of the plan, whose finer figures may be kept
 PLACED_MM, PLACED_RAD = 1.0 / Z95, math.radians(10.0) / Z95
 
@@ -133,6 +133,10 @@ class _Draw:
         if (kind, of) not in self._common:
             self._common[kind, of] = float(self.rng.standard_normal())
         return self._common[kind, of]
+
+    def _hand(self, section: str) -> float:
+        """How thick coats go on: one pot and one hand lay them all, each section a little otherwise."""
+        return 0.8 * self._shared("paint", "") + 0.6 * self._shared("hand", section)
 
     def _even(self, limit: float) -> float:
         return 1.0 + limit * float(self.rng.uniform(-1.0, 1.0))
@@ -230,7 +234,7 @@ class _Draw:
                 1.0 - film.transmittance,
             )
             # Laid thicker or thinner by the hand that lays the other coats too.
-            dense = density_of(film.transmittance) + film.sigma * self._shared("hand", s.id)
+            dense = density_of(film.transmittance) + film.sigma * self._hand(s.id)
             per_coat = max(dense, 0.0) / (s.lining_coats if coat.kind == "paint" else 1.0)
             drawn = coat._replace(
                 id=coat.id + "~" + mark,
@@ -253,7 +257,7 @@ class _Draw:
     def _coat(self, coat: Coat, mark: str) -> Coat:
         """One hand lays all coats of a section alike."""
         sigma = coat.spread / coat.density if coat.spread and coat.density else COAT_SPREAD
-        thick = max(1.0 + sigma * self._shared("hand", mark[1:]), 0.05)
+        thick = max(1.0 + sigma * self._hand(mark[1:]), 0.05)
         return coat._replace(
             id=coat.id + mark, density=coat.density * thick, scatter=coat.scatter * thick, absorb=coat.absorb * thick
         )
@@ -273,7 +277,7 @@ class _Draw:
         for material_id in sorted(used - {""}):
             part = self.catalogue.materials.get(material_id)
             if part is not None:
-                own = PLASTIC * (MEASURED if part.basis == "measured" else 1.0)
+                own = MATERIAL_SPREAD * (MEASURED if part.basis == "measured" else 1.0)
                 thick = math.exp(own * float(self.rng.standard_normal()))
                 # In place of the same part: kits and sections name it.
                 self._put(

@@ -26,6 +26,7 @@ from gwiazda.core.render.layers import Camera
 from gwiazda.core.workbench.photo.photomarks import MARK_PX, glows_of, lit_of, settled, sheet_place
 
 Array = npt.NDArray[np.float64]
+UNFITTED = 0.12  # one sigma of an opening by a camera whose curve isn't known: ±20 %
 GRID = 11  # samples across an opening
 INNER = 0.7  # of an opening's width and height: its edge is blurred in any photo
 SMALLEST_PX = 3.0  # across: of a smaller pane a photo tells too little
@@ -101,6 +102,11 @@ class PhotoReading(NamedTuple):
     cast: tuple[float, float, float]  # of red, green, blue over what was predicted, their light alike
     off_px: float  # how far the openings lie from where the marks put them, at the median
     corner: float  # share of light that is left in the photo's corners
+
+    @property
+    def sigma(self) -> float:
+        """One sigma of an opening's logarithm against another's."""
+        return UNFITTED
 
     @property
     def told(self) -> tuple[PaneRead, ...]:

@@ -12,14 +12,14 @@ def bring() -> Contribution:
 
 
 def panel_cards() -> Cards:
-    from gwiazda.desktop.stations.bench import cards, learning, photocard, rescue, variants
+    from gwiazda.desktop.stations.bench import cards, learning, photocard, readings, rescue, variants
     from gwiazda.desktop.stations.light.lamp_work import OwnPartCard
 
     return Cards(
         {
             "plan": (
                 cards.SuspectsCard,
-                cards.ReadingCard,
+                readings.ReadingCard,
                 cards.LogCard,
                 photocard.PhotoCard,
                 rescue.RescueCard,
@@ -27,9 +27,9 @@ def panel_cards() -> Cards:
                 learning.LearnCard,
                 cards.PracticeCard,
             ),
-            "lamp": (cards.ReadingCard, rescue.RescueCard, OwnPartCard),
+            "lamp": (readings.ReadingCard, rescue.RescueCard, OwnPartCard),
             "dot": (rescue.RescueCard,),
-            "opening": (rescue.RescueCard,),
+            "opening": (readings.PaneReadingCard, rescue.RescueCard),
             "section": (rescue.RescueCard, variants.VariantsCard),
             "circuit": (variants.VariantsCard,),
         },

@@ -1,125 +1,147 @@
-"""What the log teaches of the parts themselves, taken into one's own catalogue when one says so."""
+"""What the log teaches: figures before and after, used from then on when one says so, and taken back at once."""
 
 from __future__ import annotations
 
-import math
-from collections.abc import Callable
+from collections.abc import Mapping
 from functools import partial
+from typing import Any
 
-from PySide6.QtWidgets import QVBoxLayout
+from PySide6.QtWidgets import QHBoxLayout, QPushButton
 
-from gwiazda.core.assess.choices.substitute import with_part
-from gwiazda.core.assess.uncertainty import Z95
 from gwiazda.core.errors import GwiazdaError
-from gwiazda.core.plan.model import Plan
+from gwiazda.core.parts.catalogue import Catalogue, Known
+from gwiazda.core.plan import edits
+from gwiazda.core.plan.model import Learned, Plan
+from gwiazda.core.plan.naming import name_of, names_of
 from gwiazda.core.quantities import counted, figure
-from gwiazda.core.workbench.learn import Learned, learned_volts
-from gwiazda.core.workbench.learn_light import LearnedCoat, LearnedLight, learned_coat, learned_light, with_coat
-from gwiazda.core.workshop.own import with_density, with_light, with_volts
-from gwiazda.core.workshop.workshop import Workshop
-from gwiazda.desktop.panels.panel import PanelCard, clear
-from gwiazda.desktop.widgets.offer import OfferButton
+from gwiazda.core.workbench.learning.lesson import Lesson, Moved, lesson_of
+from gwiazda.core.workshop.learned_csv import COMMON
+from gwiazda.desktop.panels.panel import PanelCard
+from gwiazda.desktop.widgets.whisker import BeforeAfter, Change
 
 UNREAD = "The cells may have been full or low when these lamps were read: read the volts at the source too, and their forward voltage can be learned."
 NONE = (
-    "Volts or lux read of two sound lamps of a kind or more, or how many coats a section took until nothing shone through, and the part "
-    "can be learned here."
+    "Read the light of a lamp or of a window, take a photo, read the volts of two lamps of a kind, or note how many coats it took until "
+    "nothing shone through: what that says of the rest is shown here."
 )
+MOST_ROWS = 8
+UNITS = {"section": " cd/m²", "light": " × the light", "volts": " V", "coat": " density", "source": " V"}
+
+
+def name_of_moved(plan: Plan, catalogue: Catalogue, m: Moved) -> str:
+    """What a figure is of, as a person would say it."""
+    if m.subject == "section":
+        return name_of(plan, m.of)
+    tables: dict[str, Mapping[str, Any]] = {"coat": catalogue.coats, "source": catalogue.sources}
+    part = tables.get(m.subject, catalogue.lamps).get(m.of)
+    return str(part.name) if part is not None else m.of
+
+
+def changes_of(plan: Plan, catalogue: Catalogue, lesson: Lesson) -> tuple[Change, ...]:
+    """Figures that readings moved, those of sections first."""
+    out = []
+    for m in sorted(lesson.moved, key=lambda m: (m.subject != "section", -m.readings)):
+        low, high = (figure(x, 2) for x in m.after[1:])
+        was = " to ".join(figure(x, 2) for x in m.before[1:])
+        words = f"{figure(m.after[0])}, {low} to {high}{UNITS[m.subject]}"
+        name = name_of_moved(plan, catalogue, m)
+        tip = f"{name}: {figure(m.before[0])}, {was}{UNITS[m.subject]} before; {words} after {counted(m.readings, 'reading')}"
+        out.append(Change(name, m.before, m.after, words, tip))
+    return tuple(out[:MOST_ROWS])
 
 
 class LearnCard(PanelCard):
-    """Forward voltages, light and coats as they really are."""
+    """Figures before and after the readings."""
 
     title = "Learn from the readings"
 
     @classmethod
     def speaks(cls, plan: Plan) -> bool:
-        return bool(plan.log)
+        return bool(plan.log) or bool(plan.learned)
 
     def build(self) -> None:
-        self.words = self.card.consequence()
-        self.rows = QVBoxLayout()
-        self.rows.setSpacing(3)
-        self.card.outer.addLayout(self.rows)
-        self._shown: object = None
+        card = self.card
+        self.words = card.consequence()
+        self.picture = BeforeAfter()
+        card.outer.addWidget(self.picture)
+        row = QHBoxLayout()
+        row.setSpacing(4)
+        self.use = QPushButton("Use it")
+        self.use.setAccessibleName("Use what the readings say")
+        self.use.setToolTip(
+            "All figures of this plan follow, with the bands that remain; other plans begin with what it says of parts, less sure"
+        )
+        self.use.clicked.connect(self._use)
+        self.back = QPushButton("Take it back")
+        self.back.setToolTip("The house’s values again, here and in other plans; the readings stay in the log")
+        self.back.clicked.connect(self._take_back)
+        row.addWidget(self.use, 1)
+        row.addWidget(self.back, 1)
+        card.outer.addLayout(row)
+        self.lesson: Lesson | None = None
+        self._of: object = None
 
     def refresh(self) -> None:
-        plan, assessment = self.document.assessed_plan, self.panel.assessment
-        every = learned_volts(plan, assessment)
-        volts = tuple(x for x in every if x.tells)
-        light = tuple(x for x in learned_light(plan, assessment) if x.tells)
-        coat = learned_coat(plan, assessment)
-        unread = any(x.unsure_v > 0 and not x.tells for x in every)
-        shown = (volts, light, coat, unread)
-        if shown == self._shown:
+        plan, document = self.document.assessed_plan, self.document
+        of = (document.assessment, plan.log)
+        if self._of is None or of[0] is not self._of[0] or of[1] is not self._of[1]:  # type: ignore[index]
+            self._of = of
+            catalogue, others = document.catalogue, document.workshop.known(plan.kit.name)
+            if plan.log:
+                self.panel.task("lesson").ask(
+                    plan, lambda: lesson_of(plan, catalogue, others), self._take, self._forget
+                )
+            else:
+                self._take(Lesson((), (), ()))
+        self._show()
+
+    def _forget(self) -> None:
+        self._of = None
+
+    def _take(self, lesson: Lesson) -> None:
+        self.lesson = lesson
+        self._show()
+
+    def _show(self) -> None:
+        plan, lesson = self.document.assessed_plan, self.lesson
+        self.back.setEnabled(bool(plan.learned))
+        self.use.setEnabled(lesson is not None and bool(lesson.learned) and lesson.learned != plan.learned)
+        self.use.setText("Use the new readings too" if plan.learned and self.use.isEnabled() else "Use it")
+        if lesson is None:
             return
-        self._shown = shown
-        clear(self.rows)
-        for x in volts:
-            self._volts(x)
-        for y in light:
-            self._light(y)
-        if coat is not None and coat.tells:
-            self._coat(coat)
-        self.words.setText(UNREAD if unread else "" if self.rows.count() else NONE)
+        self.picture.show_changes(changes_of(plan, self.document.catalogue, lesson))
+        words = []
+        if plan.learned:
+            words.append("In use." if lesson.learned == plan.learned else "In use, but the log says more by now.")
+        if lesson.left_out:
+            which = names_of(plan, list(dict.fromkeys(lesson.left_out)), 4)
+            words.append(f"Left out, as nothing else agrees with it: {which}. Read it again, or see what is broken.")
+        if lesson.unread_source:
+            words.append(UNREAD)
+        if not lesson.moved and not lesson.left_out:
+            words.append(NONE)
+        self.words.setText(" ".join(words))
+        self.words.setVisible(bool(words))
 
-    def _row(self, name: str, outcome: str, tip: str, keep: Callable[[], None]) -> None:
-        row = OfferButton(name)
-        row.show_outcome(outcome, "look")
-        row.setToolTip(tip)
-        row.clicked.connect(lambda _=False: keep())
-        self.rows.addWidget(row)
+    def _use(self) -> None:
+        lesson = self.lesson
+        if lesson is not None and self._kept(lesson.learned):
+            self.document.edit("Use what the readings say", partial(edits.learn, learned=lesson.learned))
 
-    def _volts(self, x: Learned) -> None:
-        off = f"; {counted(x.left_out, 'lamp')} too far off to count" if x.left_out else ""
-        sign = "+" if x.shift_v > 0 else "−"
-        self._row(
-            x.name,
-            f"{sign}{abs(x.shift_v):.2f} ±{Z95 * x.spread_v:.2f} V, {counted(len(x.lamps), 'lamp')}",
-            f"Keep it as a part of your own, measured, and use it for all lamps of this kind{off}",
-            lambda: self._keep_part(
-                x.part, lambda w: with_volts(w, self.document.catalogue.lamps[x.part], x.shift_v, x.spread_v)
-            ),
-        )
+    def _take_back(self) -> None:
+        if self._kept(()):
+            self.document.edit("Take back what the readings say", partial(edits.learn, learned=()))
 
-    def _light(self, x: LearnedLight) -> None:
-        self._row(
-            x.name,
-            f"{figure(x.ratio)} × the light, ±{(math.exp(x.spread) - 1.0) * 100:.0f} %",
-            f"By {', '.join(x.places[:6])}. Keep it as a part of your own, measured, and use it for all lamps of this kind",
-            lambda: self._keep_part(x.part, lambda w: with_light(w, self.document.catalogue.lamps[x.part], x.ratio)),
-        )
-
-    def _coat(self, x: LearnedCoat) -> None:
-        def keep() -> None:
-            coat = self.document.catalogue.coats[x.coat]
-            made = self._change(lambda w: with_density(w, coat, x.density, x.spread))
-            if made:
-                self.document.edit("Use the coat as learned", partial(with_coat, x.coat, made))
-
-        self._row(
-            x.name,
-            f"{x.density:.2f} a coat, not {x.said:.2f}",
-            f"By the coats of {counted(len(x.sections), 'section')}. Keep it as a coat of your own, and use it for all skins",
-            keep,
-        )
-
-    def _change(self, change: Callable[[Workshop], tuple[Workshop, str]]) -> str:
-        """Change the workshop; the id of what was made, "" with a message where it can't be kept."""
-        try:
-            workshop, made = change(self.document.workshop)
-            self.document.change_workshop(workshop)
-        except GwiazdaError as error:
-            self.document.message_stop(str(error))
-            return ""
-        return made
-
-    def _keep_part(self, part: str, change: Callable[[Workshop], tuple[Workshop, str]]) -> None:
+    def _kept(self, learned: tuple[Learned, ...]) -> bool:
+        """What other plans begin with; False, with a message, where it can't be kept."""
         document = self.document
-        made = self._change(change)
-        if not made:
-            return
-        if made != part:
-            use: Callable[[Plan], Plan] = with_part(part, made)
-            document.edit("Use the part as read", use)
-        document.message.emit(f"{document.catalogue.lamps[made].name} is in your catalogue now.", "info")
+        name = document.plan.kit.name
+        common = {(str(x.kind), x.of): Known(x.shift, x.sigma, x.readings) for x in learned if x.kind in COMMON}
+        if not name or (not common and not any(key[0] == name for key in document.workshop.learned)):
+            return True
+        try:
+            document.change_workshop(document.workshop.with_learned(name, common))
+        except GwiazdaError as error:
+            document.message_stop(str(error))
+            return False
+        return True

@@ -9,6 +9,7 @@ from gwiazda.core.plan import edits
 from gwiazda.core.plan.frame import NORMALS
 from gwiazda.core.plan.model import Laid, LogEntry, Plan, copy_unchecked
 from gwiazda.core.quantities import figure, parse_number
+from gwiazda.core.workbench.learning.evidence import told_of
 from gwiazda.core.workbench.photo.camera import simulated
 from gwiazda.core.workbench.photo.photomarks import laid_on
 from gwiazda.core.workbench.photo.photos import jpeg_of, photo_for_log
@@ -145,6 +146,7 @@ class PhotoCard(PanelCard):
                 words = f"{figure(x.peak_cd_m2)} cd/m² {where}, {x.size_mm[0]:.1f} × {x.size_mm[1]:.1f} mm, by photo {entry.photo}"
                 section = x.section if any(s.id == x.section for s in plan.sections) else ""
                 plan, _ = edits.add_entry(plan, "leak", words, section=section, at=at)
+            plan = edits.photo_told(plan, entry.id, told_of(document.assessment, shot))
             for section, middle in by_section(plan, shot).items() if shot.absolute else ():
                 mine = [p for p in shot.told if sections.get(p.id) == section]
                 typical = min(mine, key=lambda p: abs(p.ratio - middle))

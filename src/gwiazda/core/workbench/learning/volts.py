@@ -31,7 +31,7 @@ METER_V = 0.01  # below this a meter and its leads tell nothing of a part
 FAR_V = 0.5  # from here on it isn't this part, or a fault
 
 
-class Learned(NamedTuple):
+class LearnedVolts(NamedTuple):
     """A part's forward voltage as learned: ``shift_v`` to what the catalogue says, ``spread_v`` (one sigma) of the next lamp of it; ``left_out``
     of the lamps read are off by so much that they are another part or broken."""
 
@@ -42,6 +42,7 @@ class Learned(NamedTuple):
     lamps: tuple[str, ...]
     left_out: int
     unsure_v: float = 0.0  # one sigma of the shift, for a source whose volts weren't read
+    bag_v: float = 0.0  # one sigma of the shift, all together
 
     @property
     def tells(self) -> bool:
@@ -89,7 +90,7 @@ def _flowing(plan: Plan, assessment: Assessment, volts: Mapping[str, float]) -> 
 HOUSE = 4  # readings that the house's own spread is worth
 
 
-def moved(readings: Sequence[float], sigma: float, tau: float) -> tuple[float, float]:
+def moved(readings: Sequence[float], sigma: float, tau: float) -> tuple[float, float, float]:
     """A house value of 0 moved by readings of it, and the spread of the next one.
 
     Parameters
@@ -103,18 +104,18 @@ def moved(readings: Sequence[float], sigma: float, tau: float) -> tuple[float, f
 
     Returns
     -------
-    mean, spread
-        The mean as it is thought to be now, and one sigma of the next reading: Student's t with n + 3 degrees, s·√(1 + 1/n). Sources: normal
+    mean, spread, unsure
+        The mean as it is thought to be now, one sigma of the next reading, and one of the mean: Student's t with n + 3 degrees, s·√(1 + 1/n). Sources: normal
         mean with an inverse-gamma variance, as in A. Gelman et al., Bayesian Data Analysis (2013), 2.5 and 3.3.
     """
     n, mean = len(readings), fmean(readings)
     variance = (HOUSE * sigma**2 + sum((x - mean) ** 2 for x in readings)) / (HOUSE + n - 1)
     told, held = n / max(variance, 1e-12), 1.0 / max(tau, 1e-6) ** 2
-    return mean * told / (told + held), math.sqrt(variance * (1.0 + 1.0 / n))
+    return mean * told / (told + held), math.sqrt(variance * (1.0 + 1.0 / n)), math.sqrt(1.0 / (told + held))
 
 
 @memoize(slots=2)
-def learned_volts(plan: Plan, assessment: Assessment) -> tuple[Learned, ...]:
+def learned_volts(plan: Plan, assessment: Assessment) -> tuple[LearnedVolts, ...]:
     """What the readings of volts over lamps say of their parts, those with the most lamps first.
 
     A lamp's current is that read through it, or else the one of the circuit on the voltage that its source was read to have, less what the
@@ -159,11 +160,11 @@ def learned_volts(plan: Plan, assessment: Assessment) -> tuple[Learned, ...]:
         # A state counts by how well the house would have told what it makes of the lamps.
         weight = np.exp(-0.5 * read.mean(axis=1) ** 2 / (tau**2 + sigma**2 / len(good)))
         weight /= weight.sum()
-        middle, own = (float(x) for x in weight @ each)
+        middle, own, mean_v = (float(x) for x in weight @ each)
         unsure = math.sqrt(float(weight @ (each[:, 0] - middle) ** 2))
         spread = math.hypot(own, unsure)
         out.append(
-            Learned(
+            LearnedVolts(
                 part_id,
                 assessment.catalogue.lamps[part_id].name,
                 middle,
@@ -171,6 +172,7 @@ def learned_volts(plan: Plan, assessment: Assessment) -> tuple[Learned, ...]:
                 tuple(sorted(good)),
                 len(by_lamp) - len(good),
                 unsure,
+                math.hypot(mean_v, unsure),
             )
         )
     return tuple(sorted(out, key=lambda x: (-len(x.lamps), x.part)))

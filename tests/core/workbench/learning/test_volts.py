@@ -12,17 +12,14 @@ from scipy.stats import t
 
 from decks import deck_plan
 from gwiazda.core.assess.assessment import assess
-from gwiazda.core.assess.choices.substitute import with_part
 from gwiazda.core.assess.electrics.netlist import MINUS, PLUS
 from gwiazda.core.assess.electrics.sources import DEPTHS
 from gwiazda.core.circuit.network import Network, Source
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.model import Plan, Wanted
+from gwiazda.core.plan.model import Learned, Plan, Wanted
 from gwiazda.core.workbench.diagnosis import circuits_of
-from gwiazda.core.workbench.learn import learned_volts, moved
-from gwiazda.core.workshop.own import with_volts
-from gwiazda.core.workshop.workshop import Workshop, load_workshop, save_workshop
+from gwiazda.core.workbench.learning.volts import learned_volts, moved
 
 LAMPS = tuple(f"deck1.lamp.{k:02d}" for k in (1, 2, 3, 4))
 
@@ -46,13 +43,13 @@ def read(plan: Plan, assessment, off: tuple[float, ...], with_amps: bool) -> Pla
 def test_a_part_that_is_off_is_learned_whether_its_current_is_read_or_not(shift, with_amps):
     plan = deck()
     part = plan.lamps[0].part
-    shop, own = with_volts(Workshop(), built_in().lamps[part], shift, 0.02)
-    real = assess(with_part(part, own)(plan), shop.catalogue)
+    known = (Learned(kind="volts", of=part, shift=shift, sigma=0.02, readings=4),)
+    real = assess(edits.learn(plan, known), built_in())
     # The resistors stay what they were: only where they do is what is read that of this plan.
     fixed = plan
     for lamp in LAMPS:
         fixed = edits.set_fields(fixed, [lamp], resistor_ohm=real.lamps[lamp].resistor_ohm)
-    real = assess(with_part(part, own)(fixed), shop.catalogue)
+    real = assess(edits.learn(fixed, known), built_in())
     (found,) = learned_volts(read(fixed, real, (0.0,) * 4, with_amps), assess(fixed, built_in()))
     assert found.part == part and found.lamps == LAMPS and found.left_out == 0
     # The house counts still: with spread s of one lamp in a bag and twice that of bags, four readings alike leave s²·4/7.
@@ -72,35 +69,10 @@ def test_one_lamp_teaches_nothing_and_a_broken_one_is_left_out():
     assert learned_volts(edits.settle_readings(read(plan, assessment, (0.1,) * 4, True)), assessment) == ()
 
 
-def test_a_part_as_read_is_kept_and_measured_better_under_its_id(tmp_path):
-    catalogue = built_in()
-    part = catalogue.lamps[deck().lamps[0].part]
-    shop, own = with_volts(Workshop(), part, 0.1, 0.03)
-    made = shop.catalogue.families[shop.catalogue.lamps[own].family]
-    old = catalogue.families[part.family]
-    assert made.v20_v == pytest.approx(old.v20_v + 0.1) and made.v1_v == pytest.approx(old.v1_v + 0.1)
-    assert (made.rs_ohm, made.spread_v, made.basis) == (old.rs_ohm, 0.06, "measured")
-    again, same = with_volts(shop, shop.catalogue.lamps[own], -0.04, 0.02)
-    assert same == own and len(again.lamps) == 1
-    assert again.catalogue.families[again.lamps[own].family].v20_v == pytest.approx(old.v20_v + 0.06)
-    save_workshop(again, tmp_path)
-    read_again = load_workshop(tmp_path)[0]
-    assert read_again.families == again.families
-    assert read_again.lamps[own]._replace(spectrum={}) == again.lamps[own]._replace(spectrum={}), (
-        "its light too is what it was"
-    )
-
-
-def test_a_dome_s_light_is_kept_with_it(tmp_path):
-    dome = next(p for p in built_in().lamps.values() if p.flux_lm > 0 and not p.body)
-    shop, own = with_volts(Workshop(), dome, 0.05, 0.02)
-    save_workshop(shop, tmp_path)
-    assert load_workshop(tmp_path)[0].lamps[own].flux_lm == pytest.approx(dome.flux_lm, rel=1e-5)
-
-
 def test_two_lamps_alike_are_no_spread_of_nothing():
     """0.10 V of both: by hand, σ² = 4·0.05²/5 = 0.002, and the next lamp strays by √(0.002·1.5) = 55 mV."""
-    mean, spread = moved((0.10, 0.10), 0.05, 0.10)
+    mean, spread, unsure = moved((0.10, 0.10), 0.05, 0.10)
+    assert unsure == pytest.approx(1.0 / math.sqrt(1100.0))
     assert spread == pytest.approx(math.sqrt(0.003))
     assert mean == pytest.approx(0.10 * 1000.0 / 1100.0)
 
@@ -113,7 +85,7 @@ def test_nine_in_ten_of_the_next_lamps_fall_into_the_band(seed, n):
     inside, many = 0, 2000
     for _ in range(many):
         mean = rng.normal(0.0, 0.1)
-        middle, spread = moved(tuple(rng.normal(mean, 0.05, n)), 0.05, 0.1)
+        middle, spread, _ = moved(tuple(rng.normal(mean, 0.05, n)), 0.05, 0.1)
         inside += abs(rng.normal(mean, 0.05) - middle) < t.ppf(0.95, n + 3) * spread
     assert 0.87 < inside / many < 0.965, "a house right about its spread is a little sure of itself"
 

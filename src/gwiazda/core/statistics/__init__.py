@@ -1,0 +1,1 @@
+"""What readings say of what strays: numbers and arrays alone."""

@@ -18,7 +18,8 @@ from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Plan, Wanted
 from gwiazda.core.plan.storage import load
 from gwiazda.core.workbench.builds.coverage import CELLS, Site, StoppedError, bare, table_of, verify_builds
-from gwiazda.core.workbench.builds.truths import PLACED_MM, Builder, as_built
+from gwiazda.core.workbench.builds.truths import PLACED_MM, Builder
+from gwiazda.core.workbench.soldered import as_built
 from gwiazda.demos import path_of
 
 CAT = built_in()

@@ -102,6 +102,8 @@ def beside(plan: Plan, benches: Sequence[Bench], assessment: Assessment) -> tupl
             continue
         if e.what in ("lux", "cd_m2"):
             light = light_said(assessment, e.what, e.place)
+            if light and e.said:  # what the house said then, as it is known now: the resistor may be another meanwhile
+                light = e.said * times_house(assessment, e.what, e.place)
             off = (
                 abs(math.log(max(e.value, 1e-9) / light)) / _sigma_of_light(assessment, e.what, e.place)
                 if light

@@ -22,7 +22,8 @@ from gwiazda.core.assess.uncertainty import Z95
 from gwiazda.core.parts.catalogue import Catalogue, built_in
 from gwiazda.core.parts.spreads import COUPLED
 from gwiazda.core.plan.model import Plan, copy_unchecked
-from gwiazda.core.workbench.builds.truths import Builder, as_built
+from gwiazda.core.workbench.builds.truths import Builder
+from gwiazda.core.workbench.soldered import as_built
 
 CELLS = (120, 200, 300, 420)  # of a section in a build: the fewest on which the sound one is told as the plan is
 ALIKE = 0.065  # how far a section's mean may be off for that

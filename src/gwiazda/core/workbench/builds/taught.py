@@ -22,9 +22,9 @@ from gwiazda.core.workbench.builds.coverage import (
     cells_of,
     counted_of,
 )
-from gwiazda.core.workbench.builds.truths import as_built
 from gwiazda.core.workbench.learning.lesson import lesson_of
 from gwiazda.core.workbench.log import LUMINANCE
+from gwiazda.core.workbench.soldered import as_built
 
 PHOTO, UNKNOWN = 0.05, 1.0  # one sigma of a pane in a photo, and of the photo's level
 

@@ -11,7 +11,6 @@ Sources
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
 from dataclasses import replace
 from types import MappingProxyType
 from typing import Any, NamedTuple
@@ -19,13 +18,11 @@ from typing import Any, NamedTuple
 import numpy as np
 
 from gwiazda.core.assess.electrics.tolerance import ADAPTER, LOW_DROP, LOW_DROP_V, REGULATOR
-from gwiazda.core.assess.states import Assessment
 from gwiazda.core.assess.uncertainty import MOST_BACK, Z95
 from gwiazda.core.light.leak import density_of
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.parts.materials import COAT_SPREAD, MATERIAL_SPREAD, Coat, Glazing
 from gwiazda.core.parts.spreads import BAG, BETWEEN, CAPACITY, GLAZING, LINING, MEASURED
-from gwiazda.core.plan.lookup import string_of
 from gwiazda.core.plan.model import (
     BRANCHING,
     CircuitNode,
@@ -47,29 +44,6 @@ class Truth(NamedTuple):
 
     plan: Plan
     catalogue: Catalogue
-
-
-def as_built(plan: Plan, assessment: Assessment) -> Plan:
-    """The plan with every resistor as it was chosen: what is soldered in doesn't follow the lamps any more."""
-    chosen = {r.resistor: r.resistor_ohm for r in assessment.branches.values() if r.resistor}
-    feeds = tuple(copy_unchecked(f, items=tuple(_with_ohms(x, chosen) for x in f.items)) for f in plan.feeds)
-    lamps = tuple(_soldered(plan, p, assessment) for p in plan.lamps)
-    return copy_unchecked(plan, feeds=feeds, lamps=lamps)
-
-
-def _soldered(plan: Plan, lamp: Lamp, assessment: Assessment) -> Lamp:
-    state = assessment.lamps.get(lamp.id)
-    if state is None or state.resistor_ohm <= 0.0 or string_of(plan, lamp.id) is not None:
-        return lamp
-    return copy_unchecked(lamp, resistor_ohm=state.resistor_ohm)
-
-
-def _with_ohms(node: CircuitNode, ohms: Mapping[str, float]) -> CircuitNode:
-    if isinstance(node, Resistor):
-        return copy_unchecked(node, ohm=ohms[node.id]) if ohms.get(node.id, 0.0) > 0.0 else node
-    if isinstance(node, BRANCHING):
-        return copy_unchecked(node, items=tuple(_with_ohms(x, ohms) for x in node.items))
-    return node
 
 
 class Builder:

@@ -14,6 +14,7 @@ from gwiazda.core.assess.states import Assessment
 from gwiazda.core.assess.uncertainty import Thing, bag_sigma, band
 from gwiazda.core.parts.catalogue import NOTHING_READ, Catalogue, Known
 from gwiazda.core.parts.materials import COAT_SPREAD
+from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Learned, LearnedKind, Plan, copy_unchecked
 from gwiazda.core.statistics.beliefs import HOUSE, Belief, scale_of, widened, wild
 from gwiazda.core.workbench.learning.coats import HAND_SIGMA, learned_coat
@@ -25,6 +26,7 @@ from gwiazda.core.workbench.learning.evidence import (
     pane_on,
 )
 from gwiazda.core.workbench.learning.volts import LearnedVolts, learned_volts
+from gwiazda.core.workbench.soldered import as_built
 
 LEAST_SIGMA = 0.004
 VOLTMETER = 0.004  # one sigma of a voltage read, over itself: ±0.8 %
@@ -55,6 +57,22 @@ class Lesson(NamedTuple):
     def readings(self) -> int:
         """The most that any one figure hangs on."""
         return max((m.readings for m in self.moved), default=0)
+
+
+def with_lesson(plan: Plan, assessment: Assessment, lesson: Lesson) -> Plan:
+    """The plan that uses what was learned. What was read is soldered: its resistors stay what they are, and don't follow the new figures.
+
+    Parameters
+    ----------
+    plan, assessment
+        The plan as it was when it was read, and it assessed.
+    lesson
+        What its readings teach.
+    """
+    sections = {x.of for x in lesson.learned if x.kind == "section"}
+    lamps = {x.of for x in lesson.learned if x.kind == "lamp"}
+    lamps |= {i for i, s in assessment.lamps.items() if s.section in sections}
+    return edits.learn(as_built(plan, assessment, lamps), lesson.learned)
 
 
 def house_of(plan: Plan, catalogue: Catalogue) -> Assessment:

@@ -14,7 +14,7 @@ from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Learned, Plan
 from gwiazda.core.plan.naming import name_of, names_of
 from gwiazda.core.quantities import counted, figure
-from gwiazda.core.workbench.learning.lesson import Lesson, Moved, lesson_of
+from gwiazda.core.workbench.learning.lesson import Lesson, Moved, lesson_of, with_lesson
 from gwiazda.core.workshop.learned_csv import COMMON
 from gwiazda.desktop.panels.panel import PanelCard
 from gwiazda.desktop.widgets.whisker import BeforeAfter, Change
@@ -124,9 +124,9 @@ class LearnCard(PanelCard):
         self.words.setVisible(bool(words))
 
     def _use(self) -> None:
-        lesson = self.lesson
+        lesson, assessment = self.lesson, self.document.assessment
         if lesson is not None and self._kept(lesson.learned):
-            self.document.edit("Use what the readings say", partial(edits.learn, learned=lesson.learned))
+            self.document.edit("Use what the readings say", lambda plan: with_lesson(plan, assessment, lesson))
 
     def _take_back(self) -> None:
         if self._kept(()):

@@ -1,0 +1,118 @@
+"""Readings learned from in a window: light read of windows and lamps, before and after, used, taken back, undone, saved."""
+
+from __future__ import annotations
+
+import datetime
+
+import pytest
+
+from decks import deck_plan
+from gwiazda.core.plan import edits
+from gwiazda.core.plan.model import Wanted
+from gwiazda.core.plan.storage import PlanFile
+
+ONE, TWO, THREE = (f"deck1.lamp.{k:02d}" for k in (1, 2, 3))
+PANES = tuple(f"deck1.window.{k:02d}" for k in (1, 2, 3, 4))
+
+
+@pytest.fixture
+def deck(empty, tmp_path):
+    plan = edits.set_wanted(deck_plan(windows=4, lamps=3), [ONE, TWO, THREE], Wanted(current_ma=8.0))
+    empty.document.clock = lambda: datetime.datetime(2026, 11, 27, 20, 15, 31, 4200)
+    empty.document.load_workshop(tmp_path / "workshop")
+    empty.document.take_file(PlanFile(edits.set_kit(plan, name="Deck")), None)
+    empty.window.set_station("bench")
+    empty.settle()
+    return empty
+
+
+def read_pane(bench, pane: str, times: float) -> float:
+    bench.document.select([pane])
+    bench.settle()
+    said = bench.document.assessment.openings[pane].luminance_cd_m2
+    bench.type_into("Luminance read", f"{said * times:.4g}")
+    bench.settle()
+    return said
+
+
+def card(bench):
+    bench.document.select([])
+    bench.settle()
+    return bench.part("LearnCard")
+
+
+def test_windows_read_narrow_the_band_of_all_of_their_section_and_it_can_be_taken_back(deck, tmp_path):
+    document = deck.document
+    assert "Read the light of a lamp" in card(deck).words.text() and not card(deck).use.isEnabled()
+    before = document.assessment.sections["deck1"]
+    for pane in PANES[:3]:
+        read_pane(deck, pane, 1.3)
+    entry = document.plan.log[0]
+    assert (entry.what, entry.place, entry.section) == ("cd_m2", PANES[0], "deck1") and entry.said and "flat-white" in entry.make
+    found = card(deck)
+    (section, part) = found.picture.changes
+    assert section.name == "Deck 1" and section.after[0] > 1.2 * section.before[0]
+    assert section.after[2] - section.after[1] < 0.4 * (section.before[2] - section.before[1])
+    assert "3 readings" in section.tip and "cd/m²" in section.words and part.words.endswith("× the light")
+    assert document.assessment.sections["deck1"] == before, "nothing follows before one says so"
+    deck.press("Use it")
+    deck.settle()
+    after = document.assessment.sections["deck1"]
+    assert after.mean_cd_m2 == pytest.approx(section.after[0], rel=0.01) and after.sigma < 0.4 * before.sigma
+    # What was read is soldered: its resistors stay.
+    assert all(p.resistor_ohm for p in document.plan.lamps)
+    assert card(deck).words.text() == "In use." and not card(deck).use.isEnabled()
+    # It says the same again, and the log agrees with it now.
+    document.save(tmp_path / "deck.gwiazda")
+    kept = document.plan.learned
+    document.open(tmp_path / "deck.gwiazda")
+    deck.settle()
+    assert document.plan.learned == kept and document.assessment.sections["deck1"].sigma == after.sigma
+    deck.press("Take it back")
+    deck.settle()
+    assert document.plan.learned == () and not document.workshop.learned
+    assert document.assessment.sections["deck1"].sigma == pytest.approx(before.sigma)
+    document.undo()
+    deck.settle()
+    assert document.plan.learned == kept
+
+
+def test_another_plan_begins_with_what_a_bag_taught_less_sure(deck):
+    document = deck.document
+    for lamp in (ONE, TWO, THREE):
+        document.select([lamp])
+        deck.settle()
+        lux = document.assessment.lamps[lamp].axial_cd / 0.01
+        deck.type_into("Light read", f"{1.5 * lux:.4g} lx")
+        deck.settle()
+    card(deck)
+    deck.press("Use it")
+    deck.settle()
+    mine = document.assessment.lamps[ONE].axial_cd
+    bare = edits.learn(document.plan, ())
+    assert not document.catalogue.known, "what a plan has learned itself it holds itself"
+    document.take_file(PlanFile(edits.set_kit(bare, name="Another")), None)
+    deck.settle()
+    other = document.assessment.lamps[ONE].axial_cd
+    house = mine / 1.45
+    assert house < other < 0.9 * mine
+    ((key, known),) = document.catalogue.known.items()
+    assert key == ("light", document.plan.lamps[0].part) and 0.1 < known.sigma < 0.2
+
+
+def test_a_reading_that_fits_nothing_else_is_left_out_and_said(deck):
+    for pane in PANES[:3]:
+        read_pane(deck, pane, 1.05)
+    read_pane(deck, PANES[3], 4.0)
+    found = card(deck)
+    assert "Left out" in found.words.text() and "4 of 4" in found.words.text()
+    assert found.picture.changes[0].after[0] == pytest.approx(found.picture.changes[0].before[0] * 1.05, rel=0.03)
+
+
+def test_nonsense_typed_as_a_luminance_changes_nothing(deck):
+    deck.document.select([PANES[0]])
+    deck.settle()
+    for text in ("bright", "-3", "0", "1e99"):
+        deck.type_into("Luminance read", text)
+        deck.settle()
+    assert deck.document.plan.log == ()

@@ -19,6 +19,7 @@ from gwiazda.core.plan.model import Laid, PhotoMark, Wanted, copy_unchecked
 from gwiazda.core.plan.naming import name_of
 from gwiazda.core.plan.storage import load
 from gwiazda.core.render import photograph as ph
+from gwiazda.core.render import photomap as pm
 from gwiazda.core.render.tone import from_srgb, to_srgb
 from gwiazda.core.workbench.photo.camera import simulated, trial
 from gwiazda.core.workbench.photo.photomarks import glows_of, laid_on, landmarks
@@ -43,9 +44,9 @@ def boat():
 def test_a_projective_map_takes_its_four_points_where_they_belong(off, scale):
     sheet = np.array([[-60.0, -20.0], [70.0, -25.0], [65.0, 30.0], [-55.0, 22.0]])
     px = sheet * scale + 500.0 + 60.0 * np.array(off).reshape(4, 2)
-    h = ph.homography(sheet, px)
-    assert np.allclose(ph.mapped(h, sheet), px, atol=1e-6)
-    assert np.allclose(ph.mapped(np.linalg.inv(h), px), sheet, atol=1e-6)
+    h = pm.homography(sheet, px)
+    assert np.allclose(pm.mapped(h, sheet), px, atol=1e-6)
+    assert np.allclose(pm.mapped(np.linalg.inv(h), px), sheet, atol=1e-6)
 
 
 @settings(deadline=None, max_examples=25)
@@ -56,28 +57,28 @@ def test_many_sure_points_tell_the_map_whatever_the_camera(turn, along, across):
     sheet = rng.uniform([-150, -40], [150, 40], (30, 2))
     c, s = math.cos(turn), math.sin(turn)
     px = sheet @ np.array([[c, s], [-s, c]]) * 4.0 / (1.0 + sheet @ np.array([along, across]) / 150.0)[:, None] + 700.0
-    fitted = ph.laid(sheet, px, 0.2)
-    assert np.abs(ph.mapped(fitted.map, sheet) - px).max() < 1.0
+    fitted = pm.laid(sheet, px, 0.2)
+    assert np.abs(pm.mapped(fitted.map, sheet) - px).max() < 1.0
     wrong = px.copy()
     wrong[4] += 80.0  # one of them is something else altogether
-    again = ph.laid(sheet, wrong, 0.2, robust=True)
-    assert np.abs(ph.mapped(again.map, np.delete(sheet, 4, 0)) - np.delete(px, 4, 0)).max() < 2.0
+    again = pm.laid(sheet, wrong, 0.2, robust=True)
+    assert np.abs(pm.mapped(again.map, np.delete(sheet, 4, 0)) - np.delete(px, 4, 0)).max() < 2.0
 
 
 def test_how_sure_a_map_is_grows_away_from_its_points():
     sheet = np.array([[-100.0, 0.0], [-40.0, 3.0], [30.0, -2.0], [100.0, 1.0]])  # nearly in a line
-    fitted = ph.laid(sheet, sheet * 5.0 + 800.0, 2.0)
+    fitted = pm.laid(sheet, sheet * 5.0 + 800.0, 2.0)
     on, above, far = fitted.sigma_px(np.array([[0.0, 0.0], [0.0, 30.0], [0.0, 90.0]]))
     assert on < 2.5 and on < above < far and far > 8.0
-    surer = ph.laid(np.repeat(sheet, 9, 0), np.repeat(sheet, 9, 0) * 5.0 + 800.0, 2.0)
+    surer = pm.laid(np.repeat(sheet, 9, 0), np.repeat(sheet, 9, 0) * 5.0 + 800.0, 2.0)
     assert on / 3.0 < surer.sigma_px(np.zeros((1, 2)))[0] < 0.7 * on, "nine times the points, a third at best"
-    two = ph.laid(sheet[[0, 3]], sheet[[0, 3]] * 5.0 + 800.0, 2.0)
-    assert np.allclose(ph.mapped(two.map, sheet), sheet * 5.0 + 800.0, atol=1e-6), (
+    two = pm.laid(sheet[[0, 3]], sheet[[0, 3]] * 5.0 + 800.0, 2.0)
+    assert np.allclose(pm.mapped(two.map, sheet), sheet * 5.0 + 800.0, atol=1e-6), (
         "straight on, where nothing says otherwise"
     )
     for bad in (sheet[:1], np.repeat(sheet[:1], 4, 0)):
         with pytest.raises(ValueError, match="they are"):
-            ph.laid(bad, bad, 2.0)
+            pm.laid(bad, bad, 2.0)
 
 
 def test_srgb_goes_out_and_in_again_and_the_lens_darkens_as_cos_4():

@@ -48,7 +48,11 @@ def test_windows_read_narrow_the_band_of_all_of_their_section_and_it_can_be_take
     for pane in PANES[:3]:
         read_pane(deck, pane, 1.3)
     entry = document.plan.log[0]
-    assert (entry.what, entry.place, entry.section) == ("cd_m2", PANES[0], "deck1") and entry.said and "flat-white" in entry.make
+    assert (
+        (entry.what, entry.place, entry.section) == ("cd_m2", PANES[0], "deck1")
+        and entry.said
+        and "flat-white" in entry.make
+    )
     found = card(deck)
     (section, part) = found.picture.changes
     assert section.name == "Deck 1" and section.after[0] > 1.2 * section.before[0]

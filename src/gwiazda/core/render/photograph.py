@@ -1,11 +1,10 @@
-"""A photo as a meter: laid on a view by points, made linear, its vignetting taken out; and a camera to try it with.
+"""A photo as a meter: made linear, its vignetting taken out; and a camera to try it with.
 
 Sources
 -------
-[1] R. Hartley, A. Zisserman, Multiple View Geometry, 2nd ed., chapter 4: projective maps, and their covariance.
-[2] IEC 61966-2-1: sRGB. A camera's own curve is only roughly that.
-[3] Natural vignetting: cos⁴ of the angle to the axis, (1 + r²/f²)⁻² with r and f in px.
-[4] P. Huber, Robust Statistics: a soft limit on what outliers weigh.
+[1] IEC 61966-2-1: sRGB. A camera's own curve is only roughly that.
+[2] Natural vignetting: cos⁴ of the angle to the axis, (1 + r²/f²)⁻² with r and f in px.
+[3] P. Huber, Robust Statistics: a soft limit on what outliers weigh.
 """
 
 from __future__ import annotations
@@ -16,6 +15,7 @@ import numpy as np
 import numpy.typing as npt
 
 from gwiazda.core.colour.colour import LUMINANCE
+from gwiazda.core.render.photomap import mapped
 from gwiazda.core.render.tone import from_srgb, to_srgb
 
 Array = npt.NDArray[np.float64]
@@ -28,156 +28,8 @@ OUTLIER = 0.12  # of a logarithm: what is off by more than this weighs less and 
 LEAST_FIT = 8  # openings: of fewer, a darkened corner and a dim lamp can't be told apart
 
 
-def homography(source: Array, target: Array) -> Array:
-    """The projective map (3, 3) that takes four points (4, 2) of a plane to those (4, 2) of a picture [1]_.
-
-    Parameters
-    ----------
-    source : array
-        Four points (4, 2).
-    target : array
-        Where they lie in the picture (4, 2), px.
-
-    Returns
-    -------
-    array
-        Matrix (3, 3), its last entry 1.
-    """
-    x, y, u, v = source[:, 0], source[:, 1], target[:, 0], target[:, 1]
-    zero, one = np.zeros(4), np.ones(4)
-    rows = np.vstack(
-        [np.column_stack([x, y, one, zero, zero, zero, -u * x, -u * y]),
-         np.column_stack([zero, zero, zero, x, y, one, -v * x, -v * y])]
-    )  # fmt: skip
-    return np.asarray(np.append(np.linalg.solve(rows, np.concatenate([u, v])), 1.0).reshape(3, 3))
-
-
-class Fitted(NamedTuple):
-    """A projective map (3, 3) from a sheet to a picture, and what is not known of it.
-
-    ``root`` (8, 8) makes the covariance of its ``parameters`` (8,); ``frame`` (middle right, down, half length) is what they belong to.
-    """
-
-    map: Array
-    parameters: Array
-    root: Array
-    frame: tuple[float, float, float]
-
-    def sigma_px(self, points: Array) -> Array:
-        """One sigma (N,) of where points (N, 2) of the sheet lie in the picture, px, the worse of its two directions.
-
-        Parameters
-        ----------
-        points : array
-            Points of the sheet (N, 2), mm.
-
-        Returns
-        -------
-        array
-            Standard deviations (N,), px.
-        """
-        s = (points - np.array(self.frame[:2])) / self.frame[2]
-        base, step = _placed(self.parameters, s), 1e-5
-        each = np.stack([(_placed(self.parameters + step * e, s) - base) / step for e in np.eye(8)], axis=-1)
-        return np.asarray(np.sqrt(((each @ self.root) ** 2).sum(axis=-1)).max(axis=-1))
-
-
-def _placed(p: Array, s: Array) -> Array:
-    """Points (N, 2) of a sheet, in half lengths from its middle, in px: turned and of one scale, skewed, in perspective."""
-    a, b, x, y, c, d, g, h = p
-    u, v = (1.0 + c) * s[:, 0] + d * s[:, 1], d * s[:, 0] + (1.0 - c) * s[:, 1]
-    w = 1.0 + g * s[:, 0] + h * s[:, 1]
-    return np.column_stack([x + (a * u - b * v) / w, y + (b * u + a * v) / w])
-
-
-SKEW, PERSPECTIVE = (
-    0.05,
-    0.15,
-)  # one sigma, before any point is known: a camera at arm's length, held some degrees askew
-
-
-def laid(sheet: Array, px: Array, sigma_px: Array | float, robust: bool = False) -> Fitted:
-    """The likeliest map of a sheet onto a photo, from points that lie on both.
-
-    Turn, place and scale are free; skew and perspective are small unless the points say otherwise, so that points nearly in a line,
-    or two alone, don't make a wild one [1]_.
-
-    Parameters
-    ----------
-    sheet, px : (N, 2) arrays, N ≥ 2
-    sigma_px : float or (N,) array
-        How far the points may be off.
-    robust : bool
-        Whether single points may be wrong altogether [4]_.
-
-    Returns
-    -------
-    Fitted
-        The map (3, 3) and how sure it is.
-
-    Raises
-    ------
-    ValueError
-        For fewer than two, or all in one place.
-    """
-    from scipy.optimize import least_squares
-
-    if len(sheet) < 2 or len(sheet) != len(px):
-        raise ValueError("they are fewer than two")
-    middle = (sheet.min(axis=0) + sheet.max(axis=0)) / 2.0
-    half = float(np.ptp(sheet, axis=0).max()) / 2.0
-    if not half > 0.0 or not float(np.ptp(px, axis=0).max()) > 1.0:
-        raise ValueError("they are all in one place")
-    s = (sheet - middle) / half
-    p, q = ((z - z.mean(axis=0)) @ np.array([1.0, 1.0j]) for z in (s, px))
-    k = complex(np.vdot(p, q) / np.vdot(p, p))
-    if not abs(k) > 1.0:
-        raise ValueError("they are not in the order of the openings they stand for")
-    to = px.mean(axis=0) - np.array(
-        [k.real * s[:, 0].mean() - k.imag * s[:, 1].mean(), k.imag * s[:, 0].mean() + k.real * s[:, 1].mean()]
-    )
-    start = np.array([k.real, k.imag, to[0], to[1], 0.0, 0.0, 0.0, 0.0])
-    each = np.broadcast_to(np.asarray(sigma_px, dtype=float), len(s))[:, None]
-    prior = np.array([SKEW, SKEW, PERSPECTIVE, PERSPECTIVE])
-
-    def off(x: Array) -> Array:
-        return np.concatenate([((_placed(x, s) - px) / each).ravel(), x[4:] / prior])
-
-    found = least_squares(off, start, loss="soft_l1" if robust else "linear", f_scale=3.0, x_scale="jac")
-    _, size, right = np.linalg.svd(found.jac, full_matrices=False)
-    root = right.T / np.maximum(size, 1e-12)
-    a, b, x, y, c, d, g, h = found.x
-    into = np.array([[1.0, 0.0, -middle[0]], [0.0, 1.0, -middle[1]], [0.0, 0.0, half]]) / half
-    turn = np.array([[a, -b], [b, a]]) @ np.array([[1.0 + c, d], [d, 1.0 - c]])
-    full = np.array([
-        [turn[0, 0] + x * g, turn[0, 1] + x * h, x], [turn[1, 0] + y * g, turn[1, 1] + y * h, y], [g, h, 1.0],
-    ])  # fmt: skip
-    return Fitted(full @ into, found.x, root, (float(middle[0]), float(middle[1]), half))
-
-
-def mapped(h: Array, points: Array) -> Array:
-    """Points (…, 2) through a projective map.
-
-    Parameters
-    ----------
-    h : array
-        Projective map (3, 3).
-    points : array
-        Points (…, 2).
-
-    Returns
-    -------
-    array
-        Where they go (…, 2).
-    """
-    x = points[..., 0] * h[0, 0] + points[..., 1] * h[0, 1] + h[0, 2]
-    y = points[..., 0] * h[1, 0] + points[..., 1] * h[1, 1] + h[1, 2]
-    w = points[..., 0] * h[2, 0] + points[..., 1] * h[2, 1] + h[2, 2]
-    return np.stack([x / w, y / w], axis=-1)
-
-
 def developed(code: Bytes) -> Array32:
-    """Linear values (0–1) of a photo's code values (0–255), by sRGB [2]_.
+    """Linear values (0–1) of a photo's code values (0–255), by sRGB [1]_.
 
     Parameters
     ----------
@@ -193,7 +45,7 @@ def developed(code: Bytes) -> Array32:
 
 
 def vignetting(height: int, width: int, focal_px: float) -> Array32:
-    """Share of light (height, width) that natural vignetting leaves [3]_; all of it for an infinite focal length.
+    """Share of light (height, width) that natural vignetting leaves [2]_; all of it for an infinite focal length.
 
     Parameters
     ----------
@@ -257,7 +109,7 @@ class Exposure(NamedTuple):
 def exposure_fitted(read: Array, said: Array, r_px: Array, longer_px: float) -> Exposure:
     """The exposure at which most openings look as predicted, and the darkening of corners that tells the rest.
 
-    Single openings that are off don't matter [4]_. A lens is only made out from eight openings on.
+    Single openings that are off don't matter [3]_. A lens is only made out from eight openings on.
 
     Parameters
     ----------

@@ -14,6 +14,7 @@ EntryKind = Literal[
 ]
 
 
+CurvePart = Annotated[float, Meta(ge=-5.0, le=5.0)]
 Spot = tuple[Share, Share]  # of a photo's width and height, from its upper left
 
 
@@ -26,13 +27,16 @@ class PhotoMark(Model, frozen=True, kw_only=True):
 
 class Laid(Model, frozen=True, kw_only=True):
     """How a photo of the lit model lies on a view, and what in it is known: a patch of grey at ``grey``, of a reflectance, in a light of
-    ``grey_lux`` (lx; None where there is no such patch)."""
+    ``grey_lux`` (lx; None where there is no such patch). ``curve`` is the camera's, where it was told by a card or by two exposures: gamma,
+    toe, shoulder; ``exposure`` how much light it took in, in any unit, to be held against another photo's."""
 
     side: Side = "port"
     marks: Annotated[tuple[PhotoMark, ...], Meta(max_length=40)] = ()
     grey: Spot = (0.5, 0.5)
     grey_reflectance: Annotated[float, Meta(gt=0.0, le=1.0)] = 0.18
     grey_lux: Annotated[float, Meta(gt=0.0, le=200_000.0)] | None = None
+    curve: tuple[CurvePart, CurvePart, CurvePart] | None = None
+    exposure: Annotated[float, Meta(gt=0.0, le=1e9)] | None = None
 
     @property
     def holds_something(self) -> bool:

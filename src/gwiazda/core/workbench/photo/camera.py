@@ -16,6 +16,7 @@ from gwiazda.core.errors import PlanError
 from gwiazda.core.plan.frame import Side, to_sheet
 from gwiazda.core.plan.model import Dot, Laid, Lamp, PhotoMark, Plan
 from gwiazda.core.render import photograph as ph
+from gwiazda.core.render import photomap as pm
 from gwiazda.core.render.layers import Camera, ChannelLight
 from gwiazda.core.render.raster import within
 from gwiazda.core.workbench.photo.photomarks import glows_of, landmarks
@@ -95,12 +96,12 @@ def simulated(
     height = max(int(width * camera.height / camera.width), width // 4)
     corners = np.array([[0, 0], [camera.width, 0], [camera.width, camera.height], [0, camera.height]], dtype=float)
     shares = np.array([[0.03, 0.04], [0.97, 0.04], [0.97, 0.96], [0.03, 0.96]]) + rng.uniform(-0.03, 0.03, (4, 2))
-    to_photo = ph.homography(corners, shares * np.array([width, height]))
+    to_photo = pm.homography(corners, shares * np.array([width, height]))
     focal = float(rng.uniform(0.9, 1.6)) * width
     code = ph.photographed(luminance, to_photo, (width, height), MIDDLE / pane, seed, focal)
     marks = []
     for i in ids:
-        at = ph.mapped(to_photo, (np.array(by_id[i]) - low) * scale - 0.5) + rng.normal(0.0, stray_px, 2)
+        at = pm.mapped(to_photo, (np.array(by_id[i]) - low) * scale - 0.5) + rng.normal(0.0, stray_px, 2)
         x, y = np.clip(at / np.array([width - 1, height - 1]), 0.0, 1.0)
         marks.append(PhotoMark(on=i, at=(float(x), float(y))))
     return Simulated(code, Laid(side=side, marks=tuple(marks)), tuple((x, y, cd) for x, y, cd, _, _ in planted))

@@ -14,6 +14,7 @@ from gwiazda.core.errors import PlanError
 from gwiazda.core.plan.frame import NORMALS, Side, to_sheet
 from gwiazda.core.plan.model import Laid, Opening, PhotoMark, Plan
 from gwiazda.core.render import photograph as ph
+from gwiazda.core.render import photomap as pm
 
 Array = npt.NDArray[np.float64]
 LANDMARKS = 4
@@ -138,28 +139,31 @@ def laid_on(plan: Plan, assessment: Assessment, side: Side) -> Laid:
 
 def settled(
     linear: ph.Array32, lit: tuple[Glow, ...], marked: Array, px: Array, sigma_px: float
-) -> tuple[ph.Fitted, float]:
+) -> tuple[pm.Fitted, float]:
     """The map by marks (N, 2) on the sheet and the photo, pulled straight by where the openings' light is, from the surest places
     outwards; how far the marks were off (px)."""
     grey = ph.grey_of(linear)
     sheet, half = np.array([g.at for g in lit]), np.array([g.half for g in lit])
-    now = ph.laid(marked, px, sigma_px)
+    size = (float(linear.shape[1]), float(linear.shape[0]))
+    now = pm.laid(marked, px, sigma_px, size=size)
     for _ in range(ROUNDS):
-        at, unsure = ph.mapped(now.map, sheet), now.sigma_px(sheet)
+        at, unsure = pm.mapped(now.map, sheet), now.sigma_px(sheet)
         seen = np.array([_middle(grey, now.map, n, sheet, half, at, unsure) for n in range(len(lit))]).reshape(-1, 2)
         good = np.isfinite(seen).all(axis=1)
         if not good.any():
             break
         sigma = np.concatenate([np.full(len(marked), sigma_px), np.full(int(good.sum()), MIDDLE_PX)])
-        now = ph.laid(np.concatenate([marked, sheet[good]]), np.concatenate([px, seen[good]]), sigma, robust=True)
-    return now, float(np.median(np.linalg.norm(ph.mapped(now.map, marked) - px, axis=1)))
+        now = pm.laid(
+            np.concatenate([marked, sheet[good]]), np.concatenate([px, seen[good]]), sigma, robust=True, size=size
+        )
+    return now, float(np.median(np.linalg.norm(pm.mapped(now.map, marked) - px, axis=1)))
 
 
 def _middle(
-    grey: ph.Array32, to_photo: Array, n: int, sheet: Array, half: Array, at: Array, unsure: Array
+    grey: ph.Array32, to_photo: pm.PhotoMap, n: int, sheet: Array, half: Array, at: Array, unsure: Array
 ) -> tuple[float, float]:
     """Where the light of one of them has its middle on the photo; NaN where that can't be told safely."""
-    corners = ph.mapped(to_photo, sheet[n] + half[n] * np.array([[-1, -1], [1, -1], [1, 1], [-1, 1]]))
+    corners = pm.mapped(to_photo, sheet[n] + half[n] * np.array([[-1, -1], [1, -1], [1, 1], [-1, 1]]))
     size = np.ptp(corners, axis=0)
     near = np.linalg.norm(at - at[n], axis=1)
     near[n] = np.inf

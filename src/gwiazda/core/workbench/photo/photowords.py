@@ -10,7 +10,8 @@ import numpy as np
 from gwiazda.core.plan.model import Plan
 from gwiazda.core.plan.naming import name_of
 from gwiazda.core.quantities import counted, figure
-from gwiazda.core.workbench.photo.photoread import BURNT, PhotoReading
+from gwiazda.core.workbench.photo.photopanes import BURNT
+from gwiazda.core.workbench.photo.photoread import PhotoReading
 
 LOCK = (
     "Lock exposure and white balance on the lit windows before the first photo, dark room, camera on something firm, "

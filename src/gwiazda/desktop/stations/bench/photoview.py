@@ -16,7 +16,7 @@ from gwiazda.core.plan.frame import to_sheet
 from gwiazda.core.plan.model import Laid, LogEntry, Opening
 from gwiazda.core.plan.naming import name_of
 from gwiazda.core.quantities import counted, figure
-from gwiazda.core.render.photograph import mapped
+from gwiazda.core.render.photomap import mapped
 from gwiazda.core.workbench.photo.photomarks import glows_of
 from gwiazda.core.workbench.photo.photoread import PhotoReading
 from gwiazda.desktop.plate.lines.marks import paint_tag

@@ -14,6 +14,7 @@ from gwiazda.core.drawing.sheets.build import cautions, log_pages, roll_calls, s
 from gwiazda.core.drawing.sheets.carriers import cutting_patterns
 from gwiazda.core.drawing.sheets.contours import contours
 from gwiazda.core.drawing.sheets.gathered import EDGE_MM, Gathered
+from gwiazda.core.drawing.sheets.greys import grey_card
 from gwiazda.core.drawing.sheets.half import half_page
 from gwiazda.core.drawing.sheets.page import (
     Drawing,
@@ -303,6 +304,7 @@ KINDS: tuple[SheetKind, ...] = (
     SheetKind("tests", "Test sheets", test_sheets),
     SheetKind("closings", "Parts checklist before closing", roll_calls),
     SheetKind("log", "Log", log_pages),
+    SheetKind("greys", "Grey card", grey_card),
     SheetKind("care", "Cautions", cautions),
 )
 

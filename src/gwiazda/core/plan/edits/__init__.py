@@ -93,7 +93,16 @@ from gwiazda.core.plan.edits.lights import (
     take_apart,
     take_count,
 )
-from gwiazda.core.plan.edits.log import add_entry, lay_photo, learn, photo_told, reword, settle_readings
+from gwiazda.core.plan.edits.log import (
+    add_entry,
+    lay_photo,
+    learn,
+    photo_told,
+    reword,
+    set_exposure,
+    settle_readings,
+    use_curve,
+)
 from gwiazda.core.plan.edits.loom import add_hub, add_passage, set_lead, set_loom
 from gwiazda.core.plan.edits.openings import add_openings, add_row, window
 from gwiazda.core.plan.edits.sections import (
@@ -207,6 +216,7 @@ __all__ = [
     "set_cue",
     "set_drawer",
     "set_effort",
+    "set_exposure",
     "set_feed",
     "set_fields",
     "set_hatch",
@@ -236,6 +246,7 @@ __all__ = [
     "take_out",
     "taken_ids",
     "turn_into",
+    "use_curve",
     "wall_place",
     "window",
     "wire_in_series",

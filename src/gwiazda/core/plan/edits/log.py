@@ -55,6 +55,24 @@ def photo_told(plan: Plan, entry_id: str, told: tuple[PaneTold, ...]) -> Plan:
     )
 
 
+def set_exposure(plan: Plan, entry_id: str, exposure: float | None) -> Plan:
+    """How much light the photo of an entry took in."""
+    return copy_unchecked(
+        plan, log=tuple(copy_checked(e, exposure=exposure) if e.id == entry_id and e.photo else e for e in plan.log)
+    )
+
+
+def use_curve(plan: Plan, curve: tuple[float, float, float] | None) -> Plan:
+    """A camera's curve for all photos that are laid on a view; None takes it off again."""
+    return copy_unchecked(
+        plan,
+        log=tuple(
+            copy_checked(e, laid=copy_checked(e.laid, curve=curve)) if e.laid is not None and e.laid.marks else e
+            for e in plan.log
+        ),
+    )
+
+
 def reword(plan: Plan, entry_id: str, text: str) -> Plan:
     """Other words for an entry."""
     return copy_unchecked(plan, log=tuple(copy_checked(e, text=text) if e.id == entry_id else e for e in plan.log))

@@ -27,8 +27,8 @@ class PhotoMark(Model, frozen=True, kw_only=True):
 
 class Laid(Model, frozen=True, kw_only=True):
     """How a photo of the lit model lies on a view, and what in it is known: a patch of grey at ``grey``, of a reflectance, in a light of
-    ``grey_lux`` (lx; None where there is no such patch). ``curve`` is the camera's, where it was told by a card or by two exposures: gamma,
-    toe, shoulder; ``exposure`` how much light it took in, in any unit, to be held against another photo's."""
+    ``grey_lux`` (lx; None where there is no such patch). ``steps``: the middles of the first and the last
+    patch of a printed grey card, where it is a photo of that. ``curve`` is its camera's, where it was told by such a card: gamma, toe, shoulder."""
 
     side: Side = "port"
     marks: Annotated[tuple[PhotoMark, ...], Meta(max_length=40)] = ()
@@ -36,11 +36,11 @@ class Laid(Model, frozen=True, kw_only=True):
     grey_reflectance: Annotated[float, Meta(gt=0.0, le=1.0)] = 0.18
     grey_lux: Annotated[float, Meta(gt=0.0, le=200_000.0)] | None = None
     curve: tuple[CurvePart, CurvePart, CurvePart] | None = None
-    exposure: Annotated[float, Meta(gt=0.0, le=1e9)] | None = None
+    steps: tuple[Spot, Spot] | None = None
 
     @property
     def holds_something(self) -> bool:
-        return bool(self.marks)
+        return bool(self.marks) or self.steps is not None
 
 
 class PaneTold(Model, frozen=True, kw_only=True):
@@ -58,7 +58,8 @@ class LogEntry(Model, frozen=True, kw_only=True):
     A ``reading`` says ``what`` was measured at ``place`` (a lamp, resistor or source) and its ``value`` (V, A, or how a lamp looks: 0
     dark, .5 dim, 1 as it should, 2 too bright; lx 100 mm before a bare lamp, on its axis; cd/m² of an opening); one that is ``settled``
     is of the time before a fault was mended. ``hours`` and ``cost`` have a value, ``coat`` may have one: how many it took until nothing
-    shone through. ``said`` is what the house predicted when it was read, ``make`` what it was read on. ``photo`` names a picture of the file, ``laid`` how it lies on a view, ``told`` what it says of openings. ``asked``, ``agreed`` and ``changed`` are of a
+    shone through. ``said`` is what the house predicted when it was read, ``make`` what it was read on. ``photo`` names a picture of the file, ``laid`` how it lies on a view, ``told`` what it says of openings,
+    ``exposure`` how much light it took in (s at ISO 100 and f/1), ``merged`` whether it is of several exposures. ``asked``, ``agreed`` and ``changed`` are of a
     commission.
     """
 
@@ -76,6 +77,8 @@ class LogEntry(Model, frozen=True, kw_only=True):
     settled: bool = False
     photo: Name80 = ""
     laid: Laid | None = None
+    exposure: Annotated[float, Meta(gt=0.0, le=1e9)] | None = None
+    merged: bool = False
     told: Annotated[tuple[PaneTold, ...], Meta(max_length=50_000)] = ()
     said: Annotated[float, Meta(ge=0.0, le=1e9)] | None = None
     make: Annotated[str, Meta(max_length=400)] = ""

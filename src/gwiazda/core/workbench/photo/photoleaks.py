@@ -16,13 +16,15 @@ from gwiazda.core.plan.model import Plan
 from gwiazda.core.render import photograph as ph
 from gwiazda.core.render import photomap as pm
 from gwiazda.core.render.layers import Camera as View
-from gwiazda.core.workbench.photo.photomarks import sheet_place
+from gwiazda.core.workbench.photo.photomarks import glows_of, sheet_place
 from gwiazda.core.workbench.photo.photosheet import Sheet
 
 Array = npt.NDArray[np.float64]
 EDGE_MM, EDGE_PX = 0.4, 3.0  # round an opening, where light is its own
 OVER = 1.4  # times what is predicted there: less is a bloom that was told a little too faint
 AS_PREDICTED_MM = 6.0
+BURNT_LINEAR = 0.4  # of the brightest there is
+BLIND = 0.016  # of the photo's longer side: so near to a point that is burnt out, its bloom can't be told from a leak
 ASTRAY_PX = 3  # that a place on the sheet may lie off in the photo: where it may be more, leaks aren't looked for
 
 
@@ -71,7 +73,7 @@ def leaks_on(
     ]
     if not looked.any():
         return (), math.inf
-    looked &= ~_explained(plan, assessment, side, camera)
+    looked &= ~_explained(plan, assessment, side, camera) & ~_blinded(plan, assessment, sheet, photo, fitted.map)
     room = float(np.median(predicted[looked])) if looked.any() else 0.0
     from scipy import ndimage
 
@@ -88,6 +90,33 @@ def leaks_on(
         )
         out.append(_leak(plan, assessment, side, camera, s, right, down))
     return tuple(out), floor
+
+
+def _blinded(
+    plan: Plan, assessment: Assessment, sheet: Sheet, photo: Developed, to_photo: pm.PhotoMap
+) -> npt.NDArray[np.bool_]:
+    """Pixels of the sheet round points and lamps that are burnt out on the photo: how bright they are, and so their bloom, isn't known."""
+    view = sheet.camera
+    out = np.zeros((view.height, view.width), dtype=bool)
+    high, wide = photo.linear.shape[:2]
+    reach = BLIND * max(high, wide) / max(_px_per_mm(to_photo, view), 1e-6) * view.scale
+    y, x = np.ogrid[: view.height, : view.width]
+    for g in glows_of(plan, assessment, sheet.side):
+        if g.id in assessment.openings:
+            continue
+        u, v = np.rint(pm.mapped(to_photo, np.array(g.at))).astype(int)
+        part = photo.linear[max(v - 5, 0) : max(v + 6, 0), max(u - 5, 0) : max(u + 6, 0)]
+        if part.size and float(part.max()) >= BURNT_LINEAR * float(photo.linear.max()):
+            cx, cy = (np.array(g.at) - np.array(view.origin_mm)) * view.scale
+            out |= (x - cx) ** 2 + (y - cy) ** 2 <= reach**2
+    return out
+
+
+def _px_per_mm(to_photo: pm.PhotoMap, view: View) -> float:
+    """Of the photo, at the middle of the view."""
+    middle = np.array(view.origin_mm) + np.array([view.width, view.height]) / 2.0 / view.scale
+    ends = pm.mapped(to_photo, middle + np.array([[0.0, 0.0], [1.0, 0.0]]))
+    return float(np.linalg.norm(ends[1] - ends[0]))
 
 
 def _leak(

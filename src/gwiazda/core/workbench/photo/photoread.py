@@ -20,7 +20,7 @@ from gwiazda.core.plan.model import Laid, Opening, Plan
 from gwiazda.core.render import photograph as ph
 from gwiazda.core.render import photomap as pm
 from gwiazda.core.render.camera_curve import Curve
-from gwiazda.core.workbench.photo.photocurve import Camera, PaneSeen, camera_of, hues_of
+from gwiazda.core.workbench.photo.photocurve import UNFITTED, Camera, PaneSeen, camera_of, curve_of_pair, hues_of
 from gwiazda.core.workbench.photo.photoleaks import Developed, LeakRead, leaks_on
 from gwiazda.core.workbench.photo.photomarks import MARK_PX, Glow, glows_of, lit_of, settled, sheet_place
 from gwiazda.core.workbench.photo.photopanes import (
@@ -38,7 +38,6 @@ from gwiazda.core.workbench.photo.photopanes import (
 from gwiazda.core.workbench.photo.photosheet import Sheet
 
 Array = npt.NDArray[np.float64]
-UNFITTED = 0.12  # one sigma of an opening by a camera whose curve isn't known: ±20 %
 LEAST_GREY = 0.01  # of full scale: a darker patch tells nothing
 UNWANTED = 0.1  # of the row's light, in a pane that should be dark
 OVER = 1.4
@@ -96,8 +95,10 @@ def laid_on_sheet(
     return fitted, off_px, glows
 
 
-def read_photo(plan: Plan, assessment: Assessment, code: ph.Bytes, laid: Laid) -> PhotoReading:
-    """Read a photo (h, w, 3) of sRGB code values.
+def read_photo(
+    plan: Plan, assessment: Assessment, code: ph.Bytes, laid: Laid, curve: Curve | None = None
+) -> PhotoReading:
+    """Read a photo (h, w, 3) of sRGB code values, by its camera's curve where that is known.
 
     Raises
     ------
@@ -109,7 +110,9 @@ def read_photo(plan: Plan, assessment: Assessment, code: ph.Bytes, laid: Laid) -
     by_id = {o.id: o for o in plan.openings}
     lit = lit_of(plan, assessment, laid.side)
     sheet = Sheet(plan, assessment, laid.side, fitted.map, code.shape[1], code.shape[0])
-    camera = _camera(lit, assessment, plain, fitted.map, laid)
+    if curve is None and laid.curve is not None:
+        curve = Curve(*laid.curve)
+    camera = _camera(lit, assessment, plain, fitted.map, curve)
     linear = camera.linear(code)
     photo = Photo(code, linear, _dark(linear), fitted.map)
     said = {o.id: s.luminance_cd_m2 for o in plan.openings if (s := assessment.openings.get(o.id)) is not None}
@@ -176,23 +179,49 @@ def _levelled(p: PaneRead, o: Opening, to_photo: pm.PhotoMap, field: ph.Array32,
     return p._replace(read_cd_m2=p.read_cd_m2 / (level * float(field[y, x])))
 
 
-def _camera(lit: list[Opening], assessment: Assessment, plain: ph.Array32, to_photo: pm.PhotoMap, laid: Laid) -> Camera:
+def values_of(lit: list[Opening], plain: ph.Array32, to_photo: pm.PhotoMap) -> dict[str, Array]:
+    """Each opening's decoded value (3,) on a photo, those that lie on it."""
+    out = {}
+    for o in lit:
+        values = ph.sampled(plain, pm.mapped(to_photo, inside_of(o, INNER)))
+        if np.isfinite(values).all():
+            out[o.id] = values.mean(axis=0).astype(float)
+    return out
+
+
+def curve_by_pair(
+    plan: Plan, assessment: Assessment, first: tuple[ph.Bytes, Laid], second: tuple[ph.Bytes, Laid], times: float
+) -> Curve:
+    """The camera's curve by two photos laid on the view, the second of which took in so many times the light.
+
+    Raises
+    ------
+    PlanError
+        Where one of them can't be laid on, or too little is told by both.
+    """
+    found = []
+    for code, laid in (first, second):
+        plain = ph.developed(code)
+        fitted, _, _ = laid_on_sheet(plan, assessment, plain, laid)
+        found.append(values_of(lit_of(plan, assessment, laid.side), plain, fitted.map))
+    return curve_of_pair(found[0], found[1], times)
+
+
+def _camera(
+    lit: list[Opening], assessment: Assessment, plain: ph.Array32, to_photo: pm.PhotoMap, curve: Curve | None
+) -> Camera:
     """The camera that took it, by the panes on it that can be told."""
     hues, half = hues_of(assessment), max(plain.shape[:2]) / 2.0
     middle = (np.array([plain.shape[1], plain.shape[0]]) - 1.0) / 2.0
-    seen = []
-    for o in lit:
-        inside = inside_of(o, INNER)
-        values = ph.sampled(plain, pm.mapped(to_photo, inside))
-        if o.tints or o.section not in hues or not np.isfinite(values).all():
-            continue
-        off = float(np.linalg.norm(pm.mapped(to_photo, np.array(sheet_place(o))) - middle)) / half
-        seen.append(
-            PaneSeen(
-                o, values.mean(axis=0).astype(float), assessment.openings[o.id].luminance_cd_m2 * hues[o.section], off
-            )
+    values = values_of(lit, plain, to_photo)
+    seen = [
+        PaneSeen(
+            o, values[o.id], assessment.openings[o.id].luminance_cd_m2 * hues[o.section],
+            float(np.linalg.norm(pm.mapped(to_photo, np.array(sheet_place(o))) - middle)) / half,
         )
-    return camera_of(seen, Curve(*laid.curve) if laid.curve is not None else None)
+        for o in lit if o.id in values and not o.tints and o.section in hues
+    ]  # fmt: skip
+    return camera_of(seen, curve)
 
 
 def _dark(linear: ph.Array32) -> ph.Array32:

@@ -5,9 +5,10 @@ from __future__ import annotations
 import io
 import re
 import warnings
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
 
 from gwiazda.core.errors import PlanFileError
+from gwiazda.core.quantities import parse_number
 
 if TYPE_CHECKING:
     import numpy as np
@@ -45,6 +46,48 @@ def jpeg_of(pixels: npt.NDArray[np.uint8]) -> bytes:
     out = io.BytesIO()
     Image.fromarray(pixels).save(out, "JPEG", quality=CAMERA_QUALITY)
     return out.getvalue()
+
+
+class Taken(NamedTuple):
+    """How a photo was taken: the light it took in (s at ISO 100 and f/1; None where it doesn't say), and whether it is of several exposures."""
+
+    exposure: float | None = None
+    merged: bool = False
+
+
+TIME, STOP, ISO, RENDERED, SCENE, EXIF_BLOCK = 33434, 33437, 34855, 41985, 41990, 0x8769
+MERGED, NIGHT = (2, 3, 4, 7, 8), 3  # of how it was rendered; of the scene
+GAIN_MAP = b"hdrgm:"
+
+
+def taken(data: bytes) -> Taken:
+    """What a photo says of how it was taken; nothing for one that says nothing, or is none."""
+    from PIL import Image
+
+    try:
+        with Image.open(io.BytesIO(data), formats=KINDS) as image:
+            block = image.getexif().get_ifd(EXIF_BLOCK)
+            time_s, stop, iso = (float(block.get(tag) or 0.0) for tag in (TIME, STOP, ISO))
+            merged = block.get(RENDERED) in MERGED or block.get(SCENE) == NIGHT or GAIN_MAP in data[: 2**18]
+    except Exception:  # whatever another program wrote there
+        return Taken()
+    exposure = time_s * (iso or 100.0) / 100.0 / (stop or 1.0) ** 2
+    return Taken(exposure if 0.0 < exposure < 1e6 else None, merged)
+
+
+def parse_exposure(text: str) -> float | None:
+    """How long a photo was exposed, as one writes it: “1/15”, “0.5”, “4”; None for nothing.
+
+    Raises
+    ------
+    QuantityError
+        For anything else.
+    """
+    if not text.strip():
+        return None
+    above, _, below = text.replace("s", " ").strip().partition("/")
+    value = parse_number(above, "Exposure", 1e-6, 1e6)
+    return value / parse_number(below, "Exposure", 1e-6, 1e6) if below else value
 
 
 def photo_for_log(name: str, data: bytes) -> tuple[str, bytes]:

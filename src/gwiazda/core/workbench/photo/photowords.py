@@ -7,12 +7,14 @@ from collections.abc import Mapping
 
 import numpy as np
 
+from gwiazda.core.assess.uncertainty import Z95
 from gwiazda.core.plan.model import Plan
 from gwiazda.core.plan.naming import name_of
 from gwiazda.core.quantities import counted, figure
 from gwiazda.core.workbench.photo.photopanes import BURNT
 from gwiazda.core.workbench.photo.photoread import PhotoReading
 
+SCATTERED = 0.2  # of the logarithm of panes, against what was predicted
 LOCK = (
     "Lock exposure and white balance on the lit windows before the first photo, dark room, camera on something firm, "
     "no flash, no night mode; one photo so that no pane is burnt out, a second one longer for leaks."
@@ -38,6 +40,14 @@ def by_section(plan: Plan, reading: PhotoReading) -> Mapping[str, float]:
     for p in reading.told:
         groups.setdefault(by_id[p.id], []).append(p.ratio)
     return {k: float(np.median(v)) for k, v in groups.items()}
+
+
+def curve_words(reading: PhotoReading) -> str:
+    """How well the camera is known that took a photo, in words."""
+    if reading.exposure.spread > SCATTERED:
+        return "its panes scatter more than any camera’s curve explains: were HDR or night mode on"
+    sure = f"a pane to ±{(math.exp(Z95 * reading.sigma) - 1.0) * 100:.0f} %"
+    return f"camera’s curve told, {sure}" if reading.camera.sigma is not None else f"camera’s curve not told, {sure}"
 
 
 def summary(plan: Plan, reading: PhotoReading) -> str:
@@ -67,4 +77,5 @@ def summary(plan: Plan, reading: PhotoReading) -> str:
     if cast:
         words.append(cast)
     words.append("by the grey patch" if reading.absolute else "exposure fitted to the prediction")
+    words.append(curve_words(reading))
     return "; ".join(words) + "."

@@ -16,7 +16,7 @@ from gwiazda.core.plan.naming import said
 from gwiazda.core.quantities import counted, figure, parse_number
 from gwiazda.core.workbench.diagnosis import Next, next_words, suspect_words, tells
 from gwiazda.core.workbench.log import beside, search, sums, words_of
-from gwiazda.core.workbench.photo.photos import MAX_BYTES, photo_for_log
+from gwiazda.core.workbench.photo.photos import MAX_BYTES, photo_for_log, taken
 from gwiazda.desktop.panels.panel import PanelCard, clear, label
 from gwiazda.desktop.stations.bench.session import session_of
 from gwiazda.desktop.stations.build.days import now_of
@@ -158,6 +158,7 @@ class LogCard(PanelCard):
         document = self.document
         try:
             data = path.read_bytes() if path.stat().st_size <= MAX_BYTES else b"\0" * (MAX_BYTES + 1)
+            how = taken(data)
             name, data = photo_for_log(path.name, data)
         except GwiazdaError as error:
             document.message_stop(str(error))
@@ -166,7 +167,7 @@ class LogCard(PanelCard):
             document.message_stop(f"{path.name} can’t be read: {error.strerror}.")
             return
         kept = document.add_picture(name, data)
-        fields = self._where()
+        fields = {**self._where(), "exposure": how.exposure, "merged": how.merged}
         document.edit(
             "Photo into the log", lambda plan: edits.add_entry(plan, "note", path.stem[:80], photo=kept, **fields)[0]
         )

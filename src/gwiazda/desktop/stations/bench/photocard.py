@@ -12,12 +12,14 @@ from gwiazda.core.quantities import figure, parse_number
 from gwiazda.core.workbench.learning.evidence import told_of
 from gwiazda.core.workbench.photo.camera import simulated
 from gwiazda.core.workbench.photo.photomarks import laid_on
-from gwiazda.core.workbench.photo.photos import jpeg_of, photo_for_log
+from gwiazda.core.workbench.photo.photos import jpeg_of, parse_exposure, photo_for_log
 from gwiazda.core.workbench.photo.photowords import LOCK, by_section, summary
 from gwiazda.desktop.panels.panel import PanelCard
 from gwiazda.desktop.stations.bench.session import session_of
 from gwiazda.desktop.stations.build.days import now_of
 
+SHOWS = [("model", "The lit model"), ("card", "Printed grey card")]
+CARD_AT = ((0.1, 0.5), (0.9, 0.5))  # where its first and last patch are looked for to begin with
 SIDES = [(s, s.capitalize()) for s in NORMALS]
 
 
@@ -39,6 +41,12 @@ class PhotoCard(PanelCard):
         card.row("Photo", self.which)
         self.side = panel.choice("Side it was taken of", SIDES, self._side)
         self.side.setToolTip("The view it is laid on; its marks begin anew")
+        self.shows = panel.choice("What the photo shows", SHOWS, self._shows)
+        self.shows.setToolTip("The lit model, or the printed grey card that tells this camera’s curve")
+        self.exposed = panel.value(
+            "Exposure of the photo", parse_exposure, self._expose,
+            "Shutter time such as 1/15, at the same aperture and ISO: of two photos of one side the camera’s curve is told",
+        )  # fmt: skip
         self.lux = panel.value(
             "Light on the grey patch",
             lambda t: None if not t.strip() else parse_number(t, "Light on the patch", 0.001, 1e5, "lx"),
@@ -51,7 +59,9 @@ class PhotoCard(PanelCard):
             lambda v: self._lay(grey_reflectance=v),
             "0.18 for a grey card",
         )
+        card.row("Shows", self.shows)
         card.row("Side", self.side)
+        card.row("Exposure", self.exposed)
         card.row("Grey patch", self.grey)
         card.row("Light on it", self.lux)
         row = QHBoxLayout()
@@ -75,6 +85,24 @@ class PhotoCard(PanelCard):
         card.outer.addLayout(row)
         self._choices: list[tuple[str, str]] = []
         panel.follow(self.session.changed, self.refresh)
+
+    def _shows(self, what: str) -> None:
+        """The lit model, laid on the view shown, or the grey card."""
+        entry, document = self.session.photo_entry, self.document
+        if entry is None:
+            return
+        side, assessment = document.shown_side, document.assessment
+
+        def change(plan: Plan) -> Plan:
+            laid = Laid(steps=CARD_AT) if what == "card" else laid_on(plan, assessment, side)
+            return edits.lay_photo(plan, entry.id, laid)
+
+        document.edit("What the photo shows", change)
+
+    def _expose(self, value: float | None) -> None:
+        entry = self.session.photo_entry
+        if entry is not None:
+            self.document.edit("Exposure of the photo", lambda plan: edits.set_exposure(plan, entry.id, value))
 
     def _lay(self, **fields: object) -> None:
         entry = self.session.photo_entry
@@ -132,6 +160,10 @@ class PhotoCard(PanelCard):
 
     def _keep(self) -> None:
         entry, shot, document = self.session.photo_entry, self.session.shot, self.document
+        curve = self.session.card
+        if entry is not None and curve is not None:
+            document.edit("Use the camera’s curve", lambda plan: edits.use_curve(plan, tuple(curve)))  # type: ignore[arg-type]
+            return
         if entry is None or shot is None:
             return
         text, at = summary(document.assessed_plan, shot), now_of(document)
@@ -171,18 +203,26 @@ class PhotoCard(PanelCard):
         entry, session = self.session.photo_entry, self.session
         self.which.show_value(session.photo if entry is not None else "")
         on = entry is not None and entry.laid is not None
-        for widget in (self.side, self.grey, self.lux, self.keep, self.done):
-            widget.setEnabled(on)
+        model = entry is not None and entry.laid is not None and entry.laid.steps is None
+        for widget in (self.side, self.grey, self.lux, self.exposed):
+            widget.setEnabled(model)
+        for button in (self.keep, self.done, self.shows):
+            button.setEnabled(on)
+        self.keep.setText("Log it" if model or not on else "Use it")
         self.trial.setEnabled(not on)
         if entry is None or entry.laid is None:
             self.words.setText(LOCK)
             return
+        self.shows.show_value("model" if model else "card")
+        self.exposed.show_value("" if entry.exposure is None else figure(entry.exposure))
         self.side.show_value(entry.laid.side)
         self.grey.show_value(figure(entry.laid.grey_reflectance))
         self.lux.show_value("" if entry.laid.grey_lux is None else figure(entry.laid.grey_lux))
-        self.keep.setEnabled(session.shot is not None and not session.shot_fault)
+        self.keep.setEnabled((session.shot is not None or session.card is not None) and not session.shot_fault)
         if session.shot_fault:
             self.words.setText(session.shot_fault)
+        elif session.card is not None:
+            self.words.setText("This camera’s curve is told. Use it, and all photos of the model are read by it.")
         elif session.shot is None:
             self.words.setText("Drag the marks in the drawer onto what they name.")
         else:
@@ -190,8 +230,10 @@ class PhotoCard(PanelCard):
 
 
 def relaid(laid: Laid, number: int, at: tuple[float, float]) -> Laid:
-    """A mark (or, past the last, the grey patch) moved to another place of the photo."""
+    """A mark (or, past the last, the grey patch; of a grey card its first or last patch) moved to another place of the photo."""
     spot = (min(max(at[0], 0.0), 1.0), min(max(at[1], 0.0), 1.0))
+    if laid.steps is not None:
+        return copy_unchecked(laid, steps=(spot, laid.steps[1]) if number == 0 else (laid.steps[0], spot))
     if number >= len(laid.marks):
         return copy_unchecked(laid, grey=spot)
     return copy_unchecked(

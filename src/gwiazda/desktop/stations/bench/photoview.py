@@ -67,9 +67,13 @@ class PhotoPage:
 
     def names(self) -> list[str]:
         """What the marks stand for, in their order; the grey patch behind them where there is one."""
+        if self.laid.steps is not None:
+            return ["white patch", "black patch"]
         return [m.on for m in self.laid.marks] + (["grey"] if self.laid.grey_lux is not None else [])
 
     def spots(self) -> list[tuple[float, float]]:
+        if self.laid.steps is not None:
+            return list(self.laid.steps)
         return [m.at for m in self.laid.marks] + ([self.laid.grey] if self.laid.grey_lux is not None else [])
 
     def _px(self, at: tuple[float, float]) -> QPointF:
@@ -181,7 +185,9 @@ class PhotoPage:
             self._plot(painter, right, self.session.shot)
         else:
             self.drawer.words(
-                painter, QRectF(right.left(), right.top(), right.width(), 20), self.session.shot_fault or "…"
+                painter,
+                QRectF(right.left(), right.top(), right.width(), 20),
+                "" if self.session.shot_fault or self.session.card else "…",
             )
 
     def _over(self, painter: QPainter, image: QImage) -> None:

@@ -8,15 +8,23 @@ from gwiazda.core.assess.states import Assessment
 from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Laid, LogEntry, Plan
+from gwiazda.core.render.camera_curve import Curve
 from gwiazda.core.workbench.diagnosis import Diagnosis, benches_of, diagnose
 from gwiazda.core.workbench.hypotheses import Bench, Measurement, What
 from gwiazda.core.workbench.log import readings_of
+from gwiazda.core.workbench.photo.photocurve import LEAST_TIMES, curve_of_card
 from gwiazda.core.workbench.photo.photomarks import laid_on
-from gwiazda.core.workbench.photo.photoread import PhotoReading, read_photo
+from gwiazda.core.workbench.photo.photoread import PhotoReading, curve_by_pair, read_photo
 from gwiazda.core.workbench.photo.photos import pixels_of
 from gwiazda.core.workbench.practice import Hidden, searched
 from gwiazda.desktop.document import Document
 from gwiazda.desktop.tasks import PlanTask
+
+Read = tuple[PhotoReading | None, str, Curve | None]
+MERGED_WORDS = (
+    "This photo was put together of several exposures (HDR or night mode): what it did to bright and dark places can’t be undone. "
+    "Switch that off, and take it again."
+)
 
 
 class Session(QObject):
@@ -37,9 +45,10 @@ class Session(QObject):
         self.photo = ""  # the entry whose photo is read
         self.shot: PhotoReading | None = None
         self.shot_fault = ""
+        self.card: Curve | None = None  # told by a photo of the grey card
         self._shot_of: object = None
         self.wrong = ""  # what is said to be wrong with what is picked
-        self._camera: PlanTask[tuple[PhotoReading | None, str]] = PlanTask(document, "photo", "The photo", self)
+        self._camera: PlanTask[Read] = PlanTask(document, "photo", "The photo", self)
         self._task: PlanTask[tuple[Diagnosis | None, str, tuple[Bench, ...]]] = PlanTask(
             document, "diagnosis", "The diagnosis", self
         )
@@ -56,7 +65,7 @@ class Session(QObject):
 
     def _new_plan(self) -> None:
         self.hidden, self.practised, self.steps, self._of = None, (), 0, None
-        self.photo, self.shot, self.shot_fault, self._shot_of = "", None, "", None
+        self.photo, self.shot, self.shot_fault, self._shot_of, self.card = "", None, "", None, None
         self.wrong = ""
         self.look()
 
@@ -93,7 +102,7 @@ class Session(QObject):
 
     def read(self, entry_id: str) -> None:
         """Read the photo of an entry, laid on the view that is shown if it isn't laid on any yet; "" for none."""
-        self.photo, self.shot, self.shot_fault, self._shot_of = entry_id, None, "", None
+        self.photo, self.shot, self.shot_fault, self._shot_of, self.card = entry_id, None, "", None, None
         entry, document = self.photo_entry, self.document
         if entry is not None and entry.laid is None:
             side = document.shown_side
@@ -112,18 +121,44 @@ class Session(QObject):
         if entry is None or entry.laid is None or entry.photo not in document.pictures:
             return
         plan, assessment, laid = document.assessed_plan, document.assessment, entry.laid
-        of = (entry.photo, laid, assessment)
+        partner = self._partner(entry)
+        of = (
+            entry.photo,
+            (laid, entry.merged, partner and (partner.photo, partner.laid, partner.exposure, entry.exposure)),
+            assessment,
+        )
         if self._shot_of is not None and of[:2] == self._shot_of[:2] and of[2] is self._shot_of[2]:  # type: ignore[index]
             return
         self._shot_of = of
         data, name = document.pictures[entry.photo], entry.photo
-        self._camera.ask(plan, lambda: _read(plan, assessment, name, data, laid), self._take_shot, self._forget_shot)
+        other = None
+        if partner is not None and partner.laid is not None and partner.exposure and entry.exposure:
+            other = (partner.photo, document.pictures[partner.photo], partner.laid, partner.exposure / entry.exposure)
+        if entry.merged:
+            self._take_shot((None, MERGED_WORDS, None))
+            return
+        self._camera.ask(
+            plan, lambda: _read(plan, assessment, (name, data, laid), other), self._take_shot, self._forget_shot
+        )
+
+    def _partner(self, entry: LogEntry) -> LogEntry | None:
+        """Another photo of the same side that says how long it was exposed: of two, a camera's curve is told."""
+        if entry.laid is None or entry.exposure is None or entry.laid.curve is not None:
+            return None
+        return next(
+            (
+                e for e in self.document.plan.log
+                if e.id != entry.id and e.exposure and not e.merged and e.photo in self.document.pictures and e.laid is not None
+                and e.laid.side == entry.laid.side and e.laid.marks and max(e.exposure, entry.exposure) > LEAST_TIMES * min(e.exposure, entry.exposure)
+            ),
+            None,
+        )  # fmt: skip
 
     def _forget_shot(self) -> None:
         self._shot_of = None
 
-    def _take_shot(self, result: tuple[PhotoReading | None, str]) -> None:
-        self.shot, self.shot_fault = result
+    def _take_shot(self, result: Read) -> None:
+        self.shot, self.shot_fault, self.card = result
         self.changed.emit()
 
     # -- practice -----------------------------------------------------------------------------------------
@@ -174,11 +209,21 @@ def _diagnosed(
         return None, str(error), benches
 
 
-def _read(plan: Plan, assessment: Assessment, name: str, data: bytes, laid: Laid) -> tuple[PhotoReading | None, str]:
+def _read(
+    plan: Plan, assessment: Assessment, photo: tuple[str, bytes, Laid], other: tuple[str, bytes, Laid, float] | None
+) -> Read:
+    name, data, laid = photo
     try:
-        return read_photo(plan, assessment, pixels_of(name, data), laid), ""
+        code = pixels_of(name, data)
+        if laid.steps is not None:
+            return None, "", curve_of_card(code, laid.steps)
+        curve = None
+        if other is not None:
+            second = (pixels_of(*other[:2]), other[2])
+            curve = curve_by_pair(plan, assessment, (code, laid), second, other[3])
+        return read_photo(plan, assessment, code, laid, curve), "", None
     except GwiazdaError as error:
-        return None, str(error)
+        return None, str(error), None
 
 
 def session_of(document: Document) -> Session:

@@ -171,15 +171,17 @@ def test_the_readings_teach_the_catalogue(deck, tmp_path):
         deck.type_into("Current read", f"{state.current_a * 1e3:.2f} mA")
         deck.settle()
     pick(deck)
-    deck.press(deck.document.catalogue.lamps[part].name)
-    plan = deck.document.plan
-    new = plan.lamps[0].part
-    assert new != part and {p.part for p in plan.lamps} == {new} and new in deck.document.workshop.lamps
-    families, lamps = deck.document.catalogue.families, deck.document.catalogue.lamps
-    assert families[lamps[new].family].v20_v - families[lamps[part].family].v20_v == pytest.approx(0.12, abs=0.01)
+    shown = deck.part("LearnCard").picture.changes
+    (volts,) = (c for c in shown if c.words.endswith(" V"))
+    assert volts.name == deck.document.catalogue.lamps[part].name
+    deck.press("Use it")
+    deck.settle()
+    house, now = deck.document.catalogue, deck.document.assessment.catalogue
+    more = now.families[now.lamps[part].family].v20_v - house.families[house.lamps[part].family].v20_v
+    assert more == pytest.approx(0.12, abs=0.01) and volts.after[0] - volts.before[0] == pytest.approx(more, abs=1e-3)
     deck.document.undo()
     deck.settle()
-    assert {p.part for p in deck.document.plan.lamps} == {part}
+    assert deck.document.assessment.catalogue is deck.document.catalogue
 
 
 def test_a_photo_goes_into_the_log_and_into_the_file(deck, tmp_path):

@@ -120,3 +120,23 @@ def test_nonsense_typed_as_a_luminance_changes_nothing(deck):
         deck.type_into("Luminance read", text)
         deck.settle()
     assert deck.document.plan.log == ()
+
+
+def test_what_is_worth_reading_next_is_offered_at_the_bench_and_before_closing(shipped):
+    document = shipped.document
+    shipped.window.set_station("bench")
+    document.select([])
+    shipped.settle()
+    found = shipped.part("LearnCard")
+    offers = [found.next_rows.itemAt(k).widget() for k in range(found.next_rows.count())]
+    assert found.next_words.text() == "<b>Worth reading next</b>" and 1 <= len(offers) <= 3
+    assert all(" min" in o.text() and o.toolTip().startswith("It narrows most") for o in offers)
+    best = found.next[0]
+    offers[0].click()
+    shipped.settle()
+    assert document.selection == (best.of,) or best.what == "photo"
+    shipped.window.set_station("build")
+    document.select(["deck1"])
+    shipped.settle()
+    text = shipped.part("SectionBuildCard").read.text()
+    assert text.startswith("<b>Worth reading before it is closed:</b>") and "Deck 1" in text

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from functools import partial
 from typing import Any
 
-from PySide6.QtWidgets import QHBoxLayout, QPushButton
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout
 
 from gwiazda.core.errors import GwiazdaError
 from gwiazda.core.parts.catalogue import Catalogue, Known
@@ -15,8 +15,11 @@ from gwiazda.core.plan.model import Learned, Plan
 from gwiazda.core.plan.naming import name_of, names_of
 from gwiazda.core.quantities import counted, figure
 from gwiazda.core.workbench.learning.lesson import Lesson, Moved, lesson_of, with_lesson
+from gwiazda.core.workbench.learning.next_reading import NextReading, narrows_words, next_reading_words, next_readings
+from gwiazda.core.workbench.photo.photowords import LOCK
 from gwiazda.core.workshop.learned_csv import COMMON
-from gwiazda.desktop.panels.panel import PanelCard
+from gwiazda.desktop.panels.panel import PanelCard, clear
+from gwiazda.desktop.widgets.offer import OfferButton
 from gwiazda.desktop.widgets.whisker import BeforeAfter, Change
 
 UNREAD = "The cells may have been full or low when these lamps were read: read the volts at the source too, and their forward voltage can be learned."
@@ -57,7 +60,7 @@ class LearnCard(PanelCard):
 
     @classmethod
     def speaks(cls, plan: Plan) -> bool:
-        return bool(plan.log) or bool(plan.learned)
+        return bool(plan.log) or bool(plan.learned) or bool(plan.lamps and plan.openings)
 
     def build(self) -> None:
         card = self.card
@@ -78,7 +81,12 @@ class LearnCard(PanelCard):
         row.addWidget(self.use, 1)
         row.addWidget(self.back, 1)
         card.outer.addLayout(row)
+        self.next_words = card.consequence()
+        self.next_rows = QVBoxLayout()
+        self.next_rows.setSpacing(3)
+        card.outer.addLayout(self.next_rows)
         self.lesson: Lesson | None = None
+        self.next: tuple[NextReading, ...] = ()
         self._of: object = None
 
     def refresh(self) -> None:
@@ -87,20 +95,40 @@ class LearnCard(PanelCard):
         if self._of is None or of[0] is not self._of[0] or of[1] is not self._of[1]:  # type: ignore[index]
             self._of = of
             catalogue, others = document.catalogue, document.workshop.known(plan.kit.name)
-            if plan.log:
-                self.panel.task("lesson").ask(
-                    plan, lambda: lesson_of(plan, catalogue, others), self._take, self._forget
-                )
-            else:
-                self._take(Lesson((), (), ()))
+            self.panel.task("lesson").ask(
+                plan,
+                lambda: (lesson_of(plan, catalogue, others), next_readings(plan, catalogue)),
+                self._take,
+                self._forget,
+            )
         self._show()
 
     def _forget(self) -> None:
         self._of = None
 
-    def _take(self, lesson: Lesson) -> None:
-        self.lesson = lesson
+    def _take(self, found: tuple[Lesson, tuple[NextReading, ...]]) -> None:
+        self.lesson, self.next = found
         self._show()
+        self._show_next()
+
+    def _show_next(self) -> None:
+        """What is worth reading next; a click picks what it is read of."""
+        plan, assessment = self.document.assessed_plan, self.document.assessment
+        clear(self.next_rows)
+        self.next_words.setText("<b>Worth reading next</b>" if self.next else "")
+        self.next_words.setVisible(bool(self.next))
+        for n in self.next:
+            row = OfferButton(next_reading_words(plan, n))
+            row.show_outcome(f"{n.minutes:.0f} min", "look")
+            row.setToolTip(f"It narrows most: {narrows_words(plan, assessment, n)}")
+            row.clicked.connect(lambda _=False, n=n: self._go(n))
+            self.next_rows.addWidget(row)
+
+    def _go(self, n: NextReading) -> None:
+        if n.what == "photo":
+            self.document.message.emit(LOCK, "info")
+        else:
+            self.document.select([n.of])
 
     def _show(self) -> None:
         plan, lesson = self.document.assessed_plan, self.lesson

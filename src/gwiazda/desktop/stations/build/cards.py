@@ -25,7 +25,9 @@ from gwiazda.core.assess.assembly.progress import (
 from gwiazda.core.assess.assembly.step import Step
 from gwiazda.core.assess.assembly.together import together
 from gwiazda.core.plan import edits
+from gwiazda.core.plan.model import Plan
 from gwiazda.core.quantities import counted, figure, parse_number
+from gwiazda.core.workbench.learning.next_reading import NextReading, narrows_words, next_reading_words, next_readings
 from gwiazda.desktop.panels.panel import Panel, PanelCard, clear, label
 from gwiazda.desktop.stations.build.days import Days, days_of, now_of, where_of
 from gwiazda.desktop.widgets.offer import OfferButton
@@ -262,9 +264,11 @@ class SectionBuildCard(PanelCard):
             "kept in the plan with the tests that lack",
         )
         self.close_card.row("Reason", self.reason)
+        self.read = self.close_card.consequence()
         self.glues_card = panel.card("What glues what")
         self.glues = self.glues_card.consequence()
         self._section = ""
+        self._read_of: tuple[Plan, str] | None = None
 
     def _order(self, name: str, value: Any) -> None:
         section = self._section
@@ -291,6 +295,28 @@ class SectionBuildCard(PanelCard):
         self.late.setChecked(order is not None and order.late)
         self.reason.show_value(self.list.reason)
         self.refresh_words()
+        self._ask_readings()
+
+    def _ask_readings(self) -> None:
+        """What is worth reading while it is open: asked once of each plan and section."""
+        plan, section, catalogue = self.document.assessed_plan, self._section, self.document.catalogue
+        if self._read_of is not None and self._read_of[0] is plan and self._read_of[1] == section:
+            return
+        self._read_of = (plan, section)
+        self.read.setVisible(False)
+        if all(s.section != section for s in plan.seals):
+            self.panel.task("readings").ask(
+                plan, lambda: (section, next_readings(plan, catalogue, section, 2)), self._take_readings
+            )
+
+    def _take_readings(self, found: tuple[str, tuple[NextReading, ...]]) -> None:
+        section, readings = found
+        plan, assessment = self.document.assessed_plan, self.document.assessment
+        if section != self._section:
+            return
+        lines = [f"{next_reading_words(plan, n)}: {narrows_words(plan, assessment, n)}" for n in readings]
+        self.read.setText("<br>".join(["<b>Worth reading before it is closed:</b>", *lines]))
+        self.read.setVisible(bool(lines))
 
     def refresh_words(self) -> None:
         plan = self.document.plan

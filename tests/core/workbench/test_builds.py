@@ -11,7 +11,7 @@ from decks import deck_plan
 from gwiazda.cli import main
 from gwiazda.core.assess.assessment import assess
 from gwiazda.core.assess.electrics.tolerance import tolerance_of
-from gwiazda.core.assess.uncertainty import Z95, clipped_sigma
+from gwiazda.core.assess.uncertainty import Z95, clipped
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.parts.spreads import BAG, BETWEEN
 from gwiazda.core.plan import edits
@@ -89,11 +89,11 @@ def test_how_far_currents_stray_agrees_with_a_thousand_networks(how):
 
 
 def test_a_lining_strays_no_further_than_all_light():
-    assert clipped_sigma(0.03, 10.0) == pytest.approx(0.03, rel=1e-6)
+    assert clipped(0.03, 10.0)[1] == pytest.approx(0.03, rel=1e-6)
     rng = np.random.default_rng(2).standard_normal(400_000) * 0.03
     for most in (0.0, 0.01, 0.019, 0.05):
-        assert clipped_sigma(0.03, most) == pytest.approx(np.minimum(rng, most).std(), rel=0.01)
-    assert clipped_sigma(0.0, 1.0) == 0.0
+        assert clipped(0.03, most)[1] == pytest.approx(np.minimum(rng, most).std(), rel=0.01)
+    assert clipped(0.0, 1.0) == (0.0, 0.0)
 
 
 def test_of_a_hundred_builds_nine_in_ten_fall_within_and_all_kinds_are_counted():

@@ -126,7 +126,7 @@ def assess(plan: Plan, catalogue: Catalogue, cells: int = CELLS) -> Assessment:
         light.sections,
         light.openings,
         supply,
-        meters_of(catalogue, plan, Assessed(circuits.feeds, light, states, tips, loom, effects)),
+        meters_of(catalogue, plan, Assessed(circuits.feeds, circuits.branches, light, states, tips, loom, effects)),
         plan.room,
         hull,
         light.leaks,

@@ -4,15 +4,17 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
-from typing import Literal, NamedTuple
+from typing import Literal, NamedTuple, get_args
 
+from gwiazda.core.assess.sight.dusk import dusk_of
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.assess.uncertainty import band, draw_sigma, leak_sigma, point_sigma
+from gwiazda.core.light.dusk import LEAST_LX, MOST_LX
 from gwiazda.core.parts.spreads import CAPACITY, COUPLED
 from gwiazda.core.plan.model import Plan
 
-Kind = Literal["section", "window", "point", "tip", "leak", "draw", "hours"]
-KINDS: tuple[Kind, ...] = ("section", "window", "point", "tip", "leak", "draw", "hours")
+Kind = Literal["section", "window", "evenness", "dusk", "point", "tip", "leak", "draw", "hours"]
+KINDS: tuple[Kind, ...] = get_args(Kind)
 
 
 class Band(NamedTuple):
@@ -33,16 +35,22 @@ class Band(NamedTuple):
 def bands_of(plan: Plan, assessment: Assessment) -> Iterator[Band]:
     """All figures of an assessed plan that are said with a band, and are more than nothing."""
 
-    def made(kind: Kind, of: str, value: float, sigma: float) -> Band:
-        return Band(kind, of, value, *band(value, sigma))
+    def made(kind: Kind, of: str, value: float, sigma: float, lean: float = 0.0) -> Band:
+        return Band(kind, of, value, *band(value, sigma, lean))
 
     shown = {o.id: o for o in plan.openings}
     for s in assessment.sections.values():
         if s.mean_cd_m2 > 0 and s.sigma > 0:
-            yield made("section", s.id, s.mean_cd_m2, s.sigma)
+            yield made("section", s.id, s.mean_cd_m2, s.sigma, s.lean)
+        if s.evenness and 0 < s.evenness_low < s.evenness_high:
+            yield Band("evenness", s.id, s.evenness, s.evenness_low, s.evenness_high)
     for o in assessment.openings.values():
         if o.sigma > 0 and o.luminance_cd_m2 > 0 and shown[o.id].lit > 0 and not shown[o.id].into:
-            yield made("window", o.id, o.luminance_cd_m2, o.sigma)
+            yield made("window", o.id, o.luminance_cd_m2, o.sigma, o.lean)
+    for row in dusk_of(plan, assessment):
+        low, high = row.shows_from
+        if LEAST_LX < low < row.until[0] < high < 0.98 * MOST_LX:  # what shows at noon already, or never, is said so
+            yield Band("dusk", row.of, row.until[0], low, high)
     ends = {t.lamp for t in assessment.tips.values()}
     for lamp in assessment.lamps.values():
         if lamp.section is None and lamp.id not in ends and lamp.axial_cd > 0:
@@ -60,6 +68,11 @@ def bands_of(plan: Plan, assessment: Assessment) -> Iterator[Band]:
             yield made("leak", leak.id, leak.times, leak_sigma(leak.times, leak.safe_times))
     for feed_id, feed in assessment.feeds.items():
         if feed.draw_a > 0:
-            yield made("draw", feed_id, feed.draw_a, draw_sigma(assessment, feed_id))
+            yield made("draw", feed_id, feed.draw_a, draw_sigma(assessment.branches, assessment.lamps, feed_id))
         if feed.is_battery and 0 < feed.hours < math.inf:
-            yield made("hours", feed_id, feed.hours, math.hypot(CAPACITY, draw_sigma(assessment, feed_id)))
+            yield made(
+                "hours",
+                feed_id,
+                feed.hours,
+                math.hypot(CAPACITY, draw_sigma(assessment.branches, assessment.lamps, feed_id)),
+            )

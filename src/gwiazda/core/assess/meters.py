@@ -10,6 +10,7 @@ from gwiazda.core.assess.aims import EVENNESS_AIM, EVENNESS_STOP, coats_words, l
 from gwiazda.core.assess.optics.leaks import place_name
 from gwiazda.core.assess.sight.dark import dark_panes
 from gwiazda.core.assess.states import (
+    BranchState,
     EffectState,
     LampState,
     LoomState,
@@ -19,7 +20,7 @@ from gwiazda.core.assess.states import (
     SupplyState,
     TipState,
 )
-from gwiazda.core.assess.uncertainty import band, point_sigma
+from gwiazda.core.assess.uncertainty import band, draw_sigma, point_sigma
 from gwiazda.core.loom.routes import LIMIT as FILL_LIMIT
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.parts.spreads import CAPACITY, COUPLED
@@ -31,6 +32,7 @@ from gwiazda.core.quantities import figure, format_hours
 if TYPE_CHECKING:
     from gwiazda.core.assess.optics.lighting import Lighting
 
+BY_MEASURE = "as wide as its wires and its bore are, so it has no band"
 LONG_H = 24.0  # a run time that fills its meter
 
 
@@ -38,6 +40,7 @@ class Assessed(NamedTuple):
     """What the figures are taken from."""
 
     feeds: Mapping[str, SupplyState]
+    branches: Mapping[str, BranchState]
     light: Lighting
     lamps: Mapping[str, LampState]
     tips: Mapping[str, TipState]
@@ -47,11 +50,11 @@ class Assessed(NamedTuple):
 
 def meters_of(catalogue: Catalogue, plan: Plan, assessed: Assessed) -> tuple[Meter, ...]:
     """The figures of a plan, of its worst feed, section or place each."""
-    feeds, light, lamps, tips, loom, effects = assessed
+    feeds, branches, light, lamps, tips, loom, _ = assessed
     names = {s.id: s.name for s in plan.sections}
     return (
-        _draw(feeds, effects),
-        _run_time(feeds),
+        _draw(assessed),
+        _run_time(feeds, {f: draw_sigma(branches, lamps, f) for f in feeds}),
         _evenness(light.sections, names),
         _leak(catalogue, light, plan),
         _reached(catalogue, light.sections, lamps, tips, plan),
@@ -95,12 +98,13 @@ def _passage(loom: LoomState, plan: Plan) -> Meter:
     count = len(worst.runs)
     return Meter(
         "passage", "Fullest passage", worst.fill * 100, figure(worst.fill * 100, 3), "% full",
-        f"{name}, {count} {'wire' if count == 1 else 'wires'}", state, worst.fill / FILL_LIMIT, worst.id,
+        f"{name}, {count} {'wire' if count == 1 else 'wires'}", state, worst.fill / FILL_LIMIT, worst.id, None, BY_MEASURE,
     )  # fmt: skip
 
 
-def _draw(feeds: Mapping[str, SupplyState], effects: EffectState) -> Meter:
+def _draw(assessed: Assessed) -> Meter:
     """What flows at most at once: all of it, or the peak of the show where channels move."""
+    feeds, effects = assessed.feeds, assessed.effects
     most = {f: effects.feeds[f].peak_a for f in feeds}
     supply = max(feeds.values(), key=lambda s: most[s.feed] / s.limit_a if s.limit_a else 0.0)
     used = most[supply.feed] / supply.limit_a if supply.limit_a else 0.0
@@ -116,10 +120,15 @@ def _draw(feeds: Mapping[str, SupplyState], effects: EffectState) -> Meter:
         note = f"at most, mean {figure(sum(e.mean_a for e in effects.feeds.values()) * 1e3)}"
     elif len(feeds) > 1:
         note = f"{supply.name}: {figure(most[supply.feed] * 1e3)}"
-    return Meter("draw", "Current used", total * 1e3, figure(total * 1e3), "mA", note, state, used, "supply")
+    sigma = draw_sigma(assessed.branches, assessed.lamps, supply.feed)
+    low, high = band(used, sigma)
+    return Meter(
+        "draw", "Current used", total * 1e3, figure(total * 1e3), "mA", note, state, used, "supply", (low, high),
+        f"{supply.name}: {figure(most[supply.feed] * 1e3 * low / used)} to {figure(most[supply.feed] * 1e3 * high / used)} mA" if used > 0 else "",
+    )  # fmt: skip
 
 
-def _run_time(feeds: Mapping[str, SupplyState]) -> Meter:
+def _run_time(feeds: Mapping[str, SupplyState], strays: Mapping[str, float]) -> Meter:
     batteries = [s for s in feeds.values() if s.is_battery]
     if not batteries:
         return Meter("run_time", "Run time", None, "no limit", "", "from an adapter", "fine", 1.0, "supply")
@@ -129,7 +138,7 @@ def _run_time(feeds: Mapping[str, SupplyState]) -> Meter:
     text, _, unit = format_hours(supply.hours).partition(" ")
     state: State = "fine" if supply.hours >= 4 else ("look" if supply.hours >= 1 else "stop")
     note = f"{supply.first_out} fades first" if supply.first_out else f"to {supply.ends}"
-    low, high = band(supply.hours, CAPACITY)
+    low, high = band(supply.hours, math.hypot(CAPACITY, strays[supply.feed]))
     return Meter(
         "run_time", "Run time", supply.hours, text, unit, note, state, supply.hours / LONG_H, "supply",
         (low / LONG_H, high / LONG_H), f"{format_hours(low)} to {format_hours(high)}",
@@ -154,6 +163,8 @@ def _evenness(sections: Mapping[str, SectionState], names: Mapping[str, str]) ->
         state,
         value,
         worst.darkest or worst.id,
+        (worst.evenness_low, worst.evenness_high),
+        f"{worst.evenness_low:.2f} to {worst.evenness_high:.2f}",
     )
 
 
@@ -162,24 +173,24 @@ def _reached(
     plan: Plan,
 ) -> Meter:  # fmt: skip
     """Reached over wanted, of the section, outside lamp or fibre's tip that is furthest off."""
-    ratios: dict[str, tuple[float, float]] = {}
+    ratios: dict[str, tuple[float, float, float]] = {}
     for s in sections.values():
         if s.wanted_cd_m2 > 0 and s.lit:
-            ratios[s.id] = (s.mean_cd_m2 / s.wanted_cd_m2, s.sigma)
+            ratios[s.id] = (s.mean_cd_m2 / s.wanted_cd_m2, s.sigma, s.lean)
     ends = {t.lamp for t in tips.values()}
     for tip in tips.values():
         if tip.creased or not tip.lamp:
             continue  # dark for good, or free light: that is found, and no resistor mends it
         lamp = lamps[tip.lamp]
-        ratios[tip.id] = (tip.reached, math.hypot(COUPLED, point_sigma(catalogue, lamp)))
+        ratios[tip.id] = (tip.reached, math.hypot(COUPLED, point_sigma(catalogue, lamp)), 0.0)
     for lamp in lamps.values():
         if lamp.section is None and lamp.wanted_share > 0 and lamp.id not in ends:
-            ratios[lamp.id] = (lamp.share / lamp.wanted_share, point_sigma(catalogue, lamp))
+            ratios[lamp.id] = (lamp.share / lamp.wanted_share, point_sigma(catalogue, lamp), 0.0)
     if not ratios:
         return Meter("reached", "Brightness", None, "–", "", "no lamps yet", "fine", None)
     worst = max(ratios, key=lambda i: abs(math.log(max(ratios[i][0], 1e-6))))
-    value, sigma = ratios[worst]
-    low, high = band(value, sigma)
+    value, sigma, lean = ratios[worst]
+    low, high = band(value, sigma, lean)
     return Meter(
         "reached", "Brightness", value, f"{value * 100:.0f}", "% of wanted", f"worst: {name_of(plan, worst)}", reached_state(value),
         value, worst, (low, high), f"{low * 100:.0f} to {high * 100:.0f} %",

@@ -128,6 +128,9 @@ class SectionState(NamedTuple):
     sigma: float = 0.0  # one sigma of the mean's logarithm: how sure it is
     back_cd_m2: float = 0.0
     back_lamp: str | None = None
+    evenness_low: float = 0.0  # 5 and 95 % values of its evenness
+    evenness_high: float = 0.0
+    lean: float = 0.0  # of the mean's logarithm: below 0 where it can come out further below than above
 
 
 class OpeningState(NamedTuple):
@@ -139,6 +142,7 @@ class OpeningState(NamedTuple):
     hot_spot: float = 1.0
     sight: str = ""
     sigma: float = 0.0  # one sigma of its luminance's logarithm
+    lean: float = 0.0
 
 
 class TipState(NamedTuple):

@@ -20,7 +20,7 @@ from gwiazda.core.assess.optics.joints import Joint, Port, joints_of, ports_by_s
 from gwiazda.core.assess.optics.leaks import LeakScene, leaks_of
 from gwiazda.core.assess.optics.lit_sections import LitSection, boards_for, cells_for, in_row, lit_section_of
 from gwiazda.core.assess.states import LampState, Leak, OpeningState, SectionState, Strays
-from gwiazda.core.assess.uncertainty import Influences, influences_of, light_sigmas, placed_sigma
+from gwiazda.core.assess.uncertainty import Influences, evenness_band, influences_of, light_sigmas, placed_sigma
 from gwiazda.core.light.photometry import evenness
 from gwiazda.core.memo import memoize, same_figures, same_value
 from gwiazda.core.parts.catalogue import Catalogue
@@ -188,9 +188,10 @@ def _lit_room(
     if spill is not None:
         luminance = luminance + spill.luminance[:, 0]
     hot, sight = _hot_spots(room, flux, luminance, spill)
-    sigma, sigmas = light_sigmas(catalogue, room, influences(catalogue, room, flux, strays))
+    found = influences(catalogue, room, flux, strays)
+    sigma, sigmas, lean = light_sigmas(catalogue, room, found)
     openings = {
-        o.id: OpeningState(o.id, key, v, h, s, e)
+        o.id: OpeningState(o.id, key, v, h, s, e, lean)
         for o, v, h, s, e in zip(room.openings, luminance.tolist(), hot.tolist(), sight, sigmas, strict=True)
     }
     total = float(room.weight.sum())
@@ -198,6 +199,7 @@ def _lit_room(
     # A window dimmed on purpose does not count against the row.
     full = in_row(room.openings)
     row = evenness(luminance[full]) if mean > 0 else None
+    even = evenness_band(room, flux, found, full) if row is not None and found is not None else (0.0, 0.0)
     shown = [i for i in range(len(room.openings)) if room.lit[i]]
     hottest = max(shown, key=lambda i: hot[i], default=None)
     state = SectionState(
@@ -217,6 +219,8 @@ def _lit_room(
         float(np.max(luminance - own)) if spill is not None and len(own) else 0.0,
         sigma,
         *_thrown_back(room, flux),
+        *even,
+        lean,
     )
     return state, openings
 

@@ -11,9 +11,11 @@ from gwiazda.core.assess.lights.states import state_of
 from gwiazda.core.assess.night.unlit import unlit_shares
 from gwiazda.core.assess.optics.skin import bare_reflectance, outside_reflectance
 from gwiazda.core.assess.states import Assessment
-from gwiazda.core.light.dusk import LEVELS, MOST_LX, Seen, level_of, until_lx
+from gwiazda.core.assess.uncertainty import Z95, glazing_stray, point_sigma
+from gwiazda.core.light.dusk import LEAST_LX, LEVELS, MOST_LX, Seen, level_of, until_lx
+from gwiazda.core.parts.spreads import COUPLED
 from gwiazda.core.plan.lookup import find, on_walls, openings_by_section, parts_of
-from gwiazda.core.plan.model import Lamp, Opening, Plan, Section
+from gwiazda.core.plan.model import Dot, Lamp, Opening, Plan, Section
 from gwiazda.core.quantities import figure
 
 Rgb = tuple[float, float, float]
@@ -29,6 +31,7 @@ class Shows(NamedTuple):
     seen: Seen
     until: tuple[float, float, float, float]
     rgb: Rgb
+    shows_from: tuple[float, float] = (0.0, 0.0)  # 5 and 95 % values of the first: lx until which it shows
 
     def level(self, lux: float) -> int:
         """How it looks in a room of so much light: 0 unseen to 4 glaring."""
@@ -39,10 +42,54 @@ class Shows(NamedTuple):
         return ("unseen", *LEVELS)[self.level(lux)]
 
 
-def shows(of: str, name: str, seen: Seen, rgb: Rgb) -> Shows:
+class Stray(NamedTuple):
+    """How far a light strays, one sigma of logarithms: its own light with how far that leans, and its glazing's transmittance with its lean, which counts
+    twice in what an unlit pane throws back from inside; ``inside``: how much of that comes from there."""
+
+    light: float = 0.0
+    glazing: float = 0.0
+    glazing_lean: float = 0.0
+    lean: float = 0.0
+    inside: float = 0.0
+
+
+SURE = Stray()
+HULL, BACK = (
+    0.08,
+    0.30,
+)  # one sigma of what a painted hull throws back, and of what comes back out of a dark section by its lining
+
+
+def shows(of: str, name: str, seen: Seen, rgb: Rgb, stray: Stray = SURE) -> Shows:
     """A light with the rooms in which it shows."""
     a, b, c, d = (until_lx(seen, level) for level in range(1, len(LEVELS) + 1))
-    return Shows(of, name, seen, (a, b, c, d), rgb)
+    return Shows(of, name, seen, (a, b, c, d), rgb, _shows_from(seen, stray) if stray.light > 0.0 else (a, a))
+
+
+def _shows_from(seen: Seen, stray: Stray) -> tuple[float, float]:
+    """The 5 and 95 % values of the light of a room (lx) until which it shows: each thing that strays by itself, up and down, their squares summed."""
+
+    def at(light: float = 0.0, glazing: float = 0.0, hull: float = 0.0, back: float = 0.0) -> float:
+        moved = seen._replace(
+            value=seen.value * math.exp(stray.lean + light + glazing),
+            unlit=min(
+                seen.unlit * (1.0 + stray.inside * (math.exp(2.0 * (stray.glazing_lean + glazing) + back) - 1.0)), 1.0
+            ),
+            hull=min(seen.hull * math.exp(hull), 1.0),
+        )
+        return math.log(max(until_lx(moved, 1), LEAST_LX))
+
+    middle = at()
+    each = [
+        tuple(
+            found - middle
+            for found in (at(k * stray.light), at(0.0, k * stray.glazing), at(hull=k * HULL), at(back=k * BACK))
+        )
+        for k in (-Z95, Z95)
+    ]
+    down = math.hypot(*(min(a, b, 0.0) for a, b in zip(*each, strict=True)))
+    up = math.hypot(*(max(a, b, 0.0) for a, b in zip(*each, strict=True)))
+    return math.exp(middle - down), math.exp(middle + up)
 
 
 def _panes(plan: Plan, assessment: Assessment, panes: Sequence[Opening]) -> Seen | None:
@@ -112,6 +159,32 @@ class Looked(NamedTuple):
     name: str
     seen: Seen
     rgb: Rgb
+    stray: Stray = SURE
+
+
+def _pane_stray(plan: Plan, assessment: Assessment, panes: Sequence[Opening], seen: Seen) -> Stray:
+    """How far panes together stray: as the section does that most of them are of."""
+    lit = [o for o in panes if o.lit > 0 and not o.into and o.section in assessment.sections]
+    most = max(lit, key=lambda o: o.area_mm2, default=None)
+    if most is None:
+        return SURE
+    state = assessment.sections[most.section]
+    section = next(s for s in plan.sections if s.id == most.section)
+    part = assessment.catalogue.glazings.get(most.glazing or section.glazing)
+    lean, sigma = glazing_stray(assessment.catalogue, most.glazing or section.glazing)
+    sigma = min(sigma, state.sigma)  # where it was read, less of it is left
+    own = part.reflectance if part is not None else 0.0
+    inside = min(max(1.0 - own / seen.unlit, 0.0), 1.0) if seen.unlit > 0 else 0.0
+    return Stray(math.sqrt(max(state.sigma**2 - sigma**2, 0.0)), sigma, lean if state.lean else 0.0, state.lean, inside)
+
+
+def _point_stray(assessment: Assessment, parts: Sequence[Lamp], dots: Sequence[Dot]) -> Stray:
+    """How far a point strays: as its lamp does, and as its fibre sits."""
+    ends = [t for d in dots if (t := assessment.tips.get(d.id)) is not None and t.lamp in assessment.lamps]
+    if ends:
+        return Stray(math.hypot(COUPLED, point_sigma(assessment.catalogue, assessment.lamps[ends[0].lamp])))
+    own = [assessment.lamps[p.id] for p in parts if p.id in assessment.lamps]
+    return Stray(point_sigma(assessment.catalogue, own[0])) if own else SURE
 
 
 def looked_at(plan: Plan, assessment: Assessment) -> Iterator[Looked]:
@@ -135,15 +208,28 @@ def looked_at(plan: Plan, assessment: Assessment) -> Iterator[Looked]:
             rgb = state.rgb if state is not None else (1.0, 1.0, 1.0)
             yield Looked(light.id, light.name, Seen("wash", luminance, back, distance_m=plan.room.distance_m), rgb)
         elif state is not None and state.unit == "mcd":
-            yield Looked(light.id, light.name, _point(plan, assessment, state.value, lamps), state.rgb)
+            yield Looked(
+                light.id,
+                light.name,
+                _point(plan, assessment, state.value, lamps),
+                state.rgb,
+                _point_stray(assessment, lamps, [p for p in parts if isinstance(p, Dot)]),
+            )
         elif (seen := _panes(plan, assessment, panes)) is not None:
-            yield Looked(light.id, light.name, seen, state.rgb if state is not None else (1.0, 1.0, 1.0))
+            yield Looked(
+                light.id,
+                light.name,
+                seen,
+                state.rgb if state is not None else (1.0, 1.0, 1.0),
+                _pane_stray(plan, assessment, panes, seen),
+            )
     for s in plan.sections:
         if s.id not in owned:
             seen = _panes(plan, assessment, openings_by_section(plan.openings).get(s.id, ()))
             if seen is not None and seen.value > 0:
                 rgb = next((p.rgb for p in assessment.lamps.values() if p.section == s.id), (1.0, 1.0, 1.0))
-                yield Looked(s.id, s.name, seen, rgb)
+                mine_of_it = openings_by_section(plan.openings).get(s.id, ())
+                yield Looked(s.id, s.name, seen, rgb, _pane_stray(plan, assessment, mine_of_it, seen))
 
 
 def dusk_of(plan: Plan, assessment: Assessment) -> tuple[Shows, ...]:

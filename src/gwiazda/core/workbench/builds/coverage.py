@@ -17,8 +17,10 @@ import numpy as np
 
 from gwiazda.core.assess.assessment import assess
 from gwiazda.core.assess.bands import KINDS, Band, Kind, bands_of
+from gwiazda.core.assess.sight.dusk import looked_at
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.assess.uncertainty import Z95
+from gwiazda.core.light.dusk import Seen, until_lx
 from gwiazda.core.parts.catalogue import Catalogue, built_in
 from gwiazda.core.parts.spreads import COUPLED
 from gwiazda.core.plan.model import Plan, copy_unchecked
@@ -40,6 +42,8 @@ METER = {
     "point": 0.03,
     "tip": 0.03,
     "leak": 0.03,
+    "evenness": 0.03,
+    "dusk": 0.0,
     "draw": 0.0075,
     "hours": 0.0,
 }  # one sigma of a reading
@@ -90,6 +94,20 @@ def figures_of(plan: Plan, assessment: Assessment) -> Figures:
     return {(b.kind, b.of): b.value for b in bands_of(plan, assessment)}
 
 
+class Given(NamedTuple):
+    """What of a plan its builds are laid over: the lamp of each tip, and each light as an eye sees it."""
+
+    tips: Mapping[str, str]
+    seen: Mapping[str, Seen]
+
+    @staticmethod
+    def by(plan: Plan, assessment: Assessment) -> Given:
+        """Of a plan and it assessed."""
+        return Given(
+            {t.id: t.lamp for t in assessment.tips.values()}, {x.of: x.seen for x in looked_at(plan, assessment)}
+        )
+
+
 class Site:
     """Where builds of one plan are made: as it is soldered, on so many cells."""
 
@@ -100,18 +118,20 @@ class Site:
         self.figures = figures_of(sound.plan, self.reference)
         self.leaks = {x.id: x.times for x in self.reference.leaks}
         self.lamps = {i: x.axial_cd for i, x in self.reference.lamps.items()}
+        self.seen = {x.of: x.seen for x in looked_at(sound.plan, self.reference)}
 
     def alike(self, fine: Assessment) -> bool:
         """Whether the sound build is told as the plan is."""
         means = [(s.mean_cd_m2, self.reference.sections[i].mean_cd_m2) for i, s in fine.sections.items()]
         return all(abs(few - many) <= ALIKE * many for many, few in means)
 
-    def ratios(self, number: int, bands: tuple[Band, ...], tips: Mapping[str, str], read: bool = True) -> list[float]:
+    def ratios(self, number: int, bands: tuple[Band, ...], given: Given, read: bool = True) -> list[float]:
         """What a build comes to over the plan, figure by figure, as a meter reads it or as it is; NaN where it has none."""
         truth = self.builder.build(number)
         found = assess(truth.plan, truth.catalogue, self.cells)
         values = figures_of(truth.plan, found)
         leaks = {x.id: x.times for x in found.leaks}
+        seen = {x.of: x.seen for x in looked_at(truth.plan, found)} if any(b.kind == "dusk" for b in bands) else {}
         seats = np.random.default_rng([self.seed, number, 1])
         out = []
         for b in bands:
@@ -121,12 +141,28 @@ class Site:
             if b.kind == "leak":
                 before, after = self.leaks.get(b.of), leaks.get(b.of)
             elif b.kind == "tip":
-                lamp = tips[b.of]
+                lamp = given.tips[b.of]
                 before = self.lamps.get(lamp)
                 after = found.lamps[lamp].axial_cd * seat if lamp in found.lamps else None
+            elif b.kind == "dusk":
+                before, after = b.value, self._dusk(given.seen.get(b.of), seen.get(b.of), b.of)
             reading = math.exp(read * METER[b.kind] * float(seats.standard_normal()))
             out.append(after * reading / before if before and after is not None else math.nan)
         return out
+
+    def _dusk(self, fine: Seen | None, built: Seen | None, of: str) -> float | None:
+        """Until which light a build's light shows: what it changed of it laid over what the plan says, as so little decides it."""
+        sound = self.seen.get(of)
+        if fine is None or built is None or sound is None or fine.shape != built.shape or not sound.value > 0.0:
+            return None
+        return until_lx(
+            fine._replace(
+                value=fine.value * built.value / sound.value,
+                unlit=min(fine.unlit * (built.unlit / sound.unlit if sound.unlit > 0 else 1.0), 1.0),
+                hull=min(fine.hull * (built.hull / sound.hull if sound.hull > 0 else 1.0), 1.0),
+            ),
+            1,
+        )
 
 
 _site: Site | None = None
@@ -137,9 +173,9 @@ def _begin(built: Plan, catalogue: Catalogue | None, seed: int, cells: int) -> N
     _site = Site(built, catalogue or built_in(), seed, cells)
 
 
-def _some(numbers: range, bands: tuple[Band, ...], tips: dict[str, str]) -> list[list[float]]:
+def _some(numbers: range, bands: tuple[Band, ...], given: Given) -> list[list[float]]:
     assert _site is not None
-    return [_site.ratios(k, bands, tips) for k in numbers]
+    return [_site.ratios(k, bands, given) for k in numbers]
 
 
 class StoppedError(Exception):
@@ -179,7 +215,7 @@ def verify_builds(
     plan = copy_unchecked(plan, learned=())
     assessment = assess(plan, catalogue)
     bands = tuple(bands_of(plan, assessment))
-    tips = {t.id: t.lamp for t in assessment.tips.values()}
+    given = Given.by(plan, assessment)
     rows: list[list[float]] = []
     chunks = [range(k, min(k + CHUNK, builds)) for k in range(0, builds, CHUNK)]
     count = min(os.cpu_count() or 1, len(chunks)) if workers is None else workers
@@ -187,7 +223,7 @@ def verify_builds(
         count = 1  # one's own parts don't go to another process
     built = as_built(bare(plan), assessment)
     cells = cells_of(built, catalogue, seed, assessment)
-    for part in _in_turn(chunks, count, (built, catalogue, seed, cells), bands, tips):
+    for part in _in_turn(chunks, count, (built, catalogue, seed, cells), bands, given):
         rows += part
         if not progress(len(rows) / builds):
             raise StoppedError
@@ -204,32 +240,32 @@ def _in_turn(
     workers: int,
     of: tuple[Plan, Catalogue, int, int],
     bands: tuple[Band, ...],
-    tips: dict[str, str],
+    given: Given,
 ) -> Iterator[list[list[float]]]:
     """The chunks in their order, by several processes where there are some."""
     built, catalogue, seed, cells = of
     if workers <= 1:
         _begin(built, catalogue, seed, cells)
         for numbers in chunks:
-            yield _some(numbers, bands, tips)
+            yield _some(numbers, bands, given)
         return
     # A process of its own begins anew: one that is forked from a window would have its threads' locks, and not its threads.
     pool = ProcessPoolExecutor(workers, get_context("spawn"), _begin, (built, None, seed, cells))
     try:
-        for done in [pool.submit(_some, numbers, bands, tips) for numbers in chunks]:
+        for done in [pool.submit(_some, numbers, bands, given) for numbers in chunks]:
             yield done.result()
     finally:
         pool.shutdown(wait=False, cancel_futures=True)
 
 
 def _counted(name: str, builds: int, seed: int, bands: tuple[Band, ...], ratios: np.ndarray) -> Verdict:
-    # A meter strays as well: what it will read falls within a band that is wider by that.
-    low = np.array([math.hypot(math.log(b.value / b.low) / Z95, METER[b.kind]) for b in bands])
-    high = np.array([math.hypot(math.log(b.high / b.value) / Z95, METER[b.kind]) for b in bands])
+    # A meter strays as well: what it will read falls within a band that is wider by that. Bands lie about their own middle, not about the plan's figure.
+    ends = np.log([[b.low, b.high] for b in bands]).reshape(-1, 2)
+    meter = np.array([METER[b.kind] for b in bands])
+    half = Z95 * np.hypot((ends[:, 1] - ends[:, 0]) / 2.0 / Z95, meter)
     with np.errstate(divide="ignore"):
-        off = np.log(ratios)
-    off = np.where(off < 0, off / low, off / high) / Z95
-    return counted_of(name, builds, seed, bands, off, np.array([b.width for b in bands]))
+        read = np.log(ratios) + np.log([b.value for b in bands])
+    return counted_of(name, builds, seed, bands, (read - ends.mean(axis=1)) / half, np.array([b.width for b in bands]))
 
 
 def counted_of(

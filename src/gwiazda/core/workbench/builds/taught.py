@@ -14,6 +14,7 @@ from gwiazda.core.assess.states import Assessment
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.model import LogEntry, PaneTold, Plan, copy_unchecked
 from gwiazda.core.workbench.builds.coverage import (
+    Given,
     Progress,
     Site,
     StoppedError,
@@ -36,7 +37,7 @@ class Evening(NamedTuple):
     panes: int = 3
 
 
-AN_EVENING = Evening()
+AN_EVENING, NOTHING_GIVEN = Evening(), Given({}, {})
 
 
 def read_build(
@@ -104,7 +105,9 @@ def verify_taught(
     before = tuple(b for b in bands_of(built, said) if b.kind in ("section", "window"))
     rows, widths = [], []
     for number in range(builds):
-        ratios = dict(zip(((b.kind, b.of) for b in before), site.ratios(number, before, {}, read=False), strict=True))
+        ratios = dict(
+            zip(((b.kind, b.of) for b in before), site.ratios(number, before, NOTHING_GIVEN, read=False), strict=True)
+        )
         panes = {of: r for (kind, of), r in ratios.items() if kind == "window" and not math.isnan(r)}
         read = read_build(built, said, panes, evening, np.random.default_rng([seed, number, 2]))
         learned = copy_unchecked(built, learned=lesson_of(read, catalogue).learned)

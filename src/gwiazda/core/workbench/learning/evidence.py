@@ -155,12 +155,22 @@ def evidence_of(plan: Plan, house: Assessment, others: Mapping[Thing, Known]) ->
             levels[level] = 1.0
             readings += _photographed(e, sections, homes, level)
     things = tuple(dict.fromkeys(t for r in readings for t in r.on))
-    return Evidence(things, _before(house, things, others), tuple(readings), sections)
+    return Evidence(things, _before(house, things, others, sections), tuple(readings), sections)
 
 
-def _before(house: Assessment, things: tuple[Thing, ...], others: Mapping[Thing, Known]) -> Belief:
+def _before(
+    house: Assessment,
+    things: tuple[Thing, ...],
+    others: Mapping[Thing, Known],
+    sections: Mapping[str, tuple[Influences, tuple[str, ...], Array]],
+) -> Belief:
     """The house's belief, moved by what other plans say of parts."""
     belief = Belief.before(len(things))
+    leans = {
+        t: float(m) for found, _, _ in sections.values() for t, m in zip(found.things, found.means, strict=True) if m
+    }
+    for k, thing in enumerate(things):
+        belief.mean[k] = leans.get(thing, 0.0)
     for k, thing in enumerate(things):
         known = others.get(thing)
         if known is not None and thing[0] == "light":

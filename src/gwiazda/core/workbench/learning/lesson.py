@@ -217,7 +217,7 @@ def _of_section(
         learned.append(_told("pane", opening, rest, widened(float(sigmas[1 + n]), degrees), mine, make))
     learned.append(_told("section", key, 0.0, widened(float(sigmas[0]), degrees), count, make))
     state_of = house.sections[key]
-    before = (state_of.mean_cd_m2, *band(state_of.mean_cd_m2, state_of.sigma))
+    before = (state_of.mean_cd_m2, *band(state_of.mean_cd_m2, state_of.sigma, state_of.lean))
     return learned, Moved(
         "section", key, before, _banded(state_of.mean_cd_m2, float(means[0]), learned[-1].sigma), count
     )

@@ -165,7 +165,7 @@ class PaneReadingCard(PanelCard):
         if state is None or state.luminance_cd_m2 <= 0:
             self.said.setText("Dark, as planned." if picked else "Pick a window.")
             return
-        low, high = band(state.luminance_cd_m2, state.sigma)
+        low, high = band(state.luminance_cd_m2, state.sigma, state.lean)
         self.said.setText(
             f"{name_of(self.plan, picked[0].id)}: {figure(state.luminance_cd_m2)} cd/m² predicted, likely {figure(low, 2)} to {figure(high, 2)}"
         )

@@ -137,7 +137,7 @@ class LookCard(PanelCard):
         self.picture.show_ohm(ohm, self.plan.drawer.series)
         section = assessment.sections.get(state.section or "")
         if section is not None:
-            low, high = band(section.mean_cd_m2, section.sigma)
+            low, high = band(section.mean_cd_m2, section.sigma, section.lean)
             text = (
                 f"Its windows reach <b>{figure(section.mean_cd_m2)} cd/m²</b> of {figure(section.wanted_cd_m2)}, likely "
                 f"{figure(low, 2)} to {figure(high, 2)}; this lamp gives {figure(state.share * 100, 2)} % of its full light."

@@ -160,9 +160,9 @@ def test_the_command_writes_them(tmp_path, capsys, monkeypatch):
 
 
 def test_the_bench_book_is_one_pdf_of_pictures_circuits_and_sheets(szron, application, tmp_path, capsys):
+    from gwiazda.core.errors import StoppedError
     from gwiazda.core.plan.storage import load as load_file
     from gwiazda.desktop.shell.export.book import write_book
-    from gwiazda.desktop.shell.export.preview import StoppedError
 
     plan, found = szron
     file = load_file(path_of())

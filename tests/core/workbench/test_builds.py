@@ -12,12 +12,13 @@ from gwiazda.cli import main
 from gwiazda.core.assess.assessment import assess
 from gwiazda.core.assess.electrics.tolerance import tolerance_of
 from gwiazda.core.assess.uncertainty import Z95, clipped
+from gwiazda.core.errors import StoppedError
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.parts.spreads import BAG, BETWEEN
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Plan, Wanted
 from gwiazda.core.plan.storage import load
-from gwiazda.core.workbench.builds.coverage import CELLS, Site, StoppedError, bare, table_of, verify_builds
+from gwiazda.core.workbench.builds.coverage import CELLS, Site, bare, table_of, verify_builds
 from gwiazda.core.workbench.builds.truths import PLACED_MM, Builder
 from gwiazda.core.workbench.soldered import as_built
 from gwiazda.demos import path_of

@@ -32,8 +32,8 @@ class Band(NamedTuple):
         return (self.high - self.low) / self.value if self.value > 0 else 0.0
 
 
-def bands_of(plan: Plan, assessment: Assessment) -> Iterator[Band]:
-    """All figures of an assessed plan that are said with a band, and are more than nothing."""
+def bands_of(plan: Plan, assessment: Assessment, dusk: bool = True) -> Iterator[Band]:
+    """All figures of an assessed plan that are said with a band, and are more than nothing; those of ``dusk`` take the longest."""
 
     def made(kind: Kind, of: str, value: float, sigma: float, lean: float = 0.0) -> Band:
         return Band(kind, of, value, *band(value, sigma, lean))
@@ -47,7 +47,7 @@ def bands_of(plan: Plan, assessment: Assessment) -> Iterator[Band]:
     for o in assessment.openings.values():
         if o.sigma > 0 and o.luminance_cd_m2 > 0 and shown[o.id].lit > 0 and not shown[o.id].into:
             yield made("window", o.id, o.luminance_cd_m2, o.sigma, o.lean)
-    for row in dusk_of(plan, assessment):
+    for row in dusk_of(plan, assessment) if dusk else ():
         low, high = row.shows_from
         if LEAST_LX < low < row.until[0] < high < 0.98 * MOST_LX:  # what shows at noon already, or never, is said so
             yield Band("dusk", row.of, row.until[0], low, high)

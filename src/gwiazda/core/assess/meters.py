@@ -32,7 +32,7 @@ from gwiazda.core.quantities import figure, format_hours
 if TYPE_CHECKING:
     from gwiazda.core.assess.optics.lighting import Lighting
 
-BY_MEASURE = "as wide as its wires and its bore are, so it has no band"
+BY_MEASURE = "it follows from what was measured"
 LONG_H = 24.0  # a run time that fills its meter
 
 

@@ -147,7 +147,7 @@ WIDER = 2.4, 1.8  # than these draws, down and up: where lamps lie moves more th
 SMOOTH = 0.6  # and it is less than of each by itself, as neighbours stray alike; both as virtual builds show
 
 
-@memoize(slots=4)
+@memoize(slots=64)
 def _normals(count: int) -> Array:
     return np.random.default_rng(20).standard_normal((DRAWS, count))
 

@@ -23,7 +23,7 @@ PANE_STRIKING, PANE_GLARES, GLARE_CD_M2 = 20.0, 1000.0, 100.0
 VEIL, VEIL_DEG = 10.0, 1.0
 WASH_CLEAR, WASH_STRIKING = 5.0, 20.0  # times what just shows
 MOST_LX, LEAST_LX = 3000.0, 0.1  # noon at a window, and a dark room
-_STEPS = 60
+_STEPS = 32  # halvings: to a hundred-millionth
 
 
 class Seen(NamedTuple):

@@ -19,6 +19,7 @@ from gwiazda.desktop.theme.fonts import text_font
 from gwiazda.desktop.theme.palette import BENCH, SMALL_PX, Palette
 from gwiazda.desktop.theme.sizes import text_factor
 from gwiazda.desktop.widgets.guard import Guarded
+from gwiazda.desktop.widgets.whisker import paint_whisker
 
 HEAD, ROW, MOST_ROWS, NAMES = 50, 17, 7, 168
 MINUTE_S, FRAME_MS, KEY_STEPS = 60.0, 33, 60
@@ -274,6 +275,10 @@ class DuskBar(Guarded, QWidget):
                 a, b = edges[level], edges[level + 1]
                 if b > a:
                     painter.fillRect(QRectF(a, y + 3, b - a, ROW - 6), colour)
+            low, high = strip.shows.shows_from
+            if LEAST_LX < low < high:  # noon is at the left: what shows in more light reaches further there
+                a, b = self.x_of(min(high, MOST_LX)), self.x_of(low)
+                paint_whisker(painter, a, b, y + ROW / 2, p.colour("bar_ink"), under=p.colour("bar"))
         for lux, name, thick in ((self.document.plan.room.lux, "bar_ink", 2.0), (self.lux, "live", 1.2)):
             x = self.x_of(lux)
             painter.setPen(QPen(p.colour(name), thick))

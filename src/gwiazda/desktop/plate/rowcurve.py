@@ -109,8 +109,8 @@ def paint_row(painter: QPainter, plate: Plate, cut: int) -> None:
     values = np.array([v for _, v in shown])
     mean = float(values.mean())
     top = max(float(values.max()), state.wanted_cd_m2) * 1.15
-    low_cd, high_cd = band(1.0, state.sigma)
-    top = max(top, float(values.max()) * high_cd * 1.05)
+    ends = np.array([band(v, assessment.openings[o.id].sigma, assessment.openings[o.id].lean) for o, v in shown])
+    top = max(top, float(ends.max()) * 1.05)
     left, right = min(q.x() for q in px) - 8, max(q.x() for q in px) + 8
     if min(right, cut) - max(left, 0.0) < LEAST_PX:
         return
@@ -142,8 +142,8 @@ def paint_row(painter: QPainter, plate: Plate, cut: int) -> None:
     order = sorted(range(len(px)), key=lambda i: px[i].x())
     painter.setPen(Qt.PenStyle.NoPen)
     painter.setBrush(p.colour("live", 55))
-    under = [QPointF(px[i].x(), level(values[i] * low_cd)) for i in order]
-    over = [QPointF(px[i].x(), level(values[i] * high_cd)) for i in reversed(order)]
+    under = [QPointF(px[i].x(), level(float(ends[i, 0]))) for i in order]
+    over = [QPointF(px[i].x(), level(float(ends[i, 1]))) for i in reversed(order)]
     painter.drawPolygon(QPolygonF(under + over))
     painter.setBrush(Qt.BrushStyle.NoBrush)
     points = [

@@ -41,7 +41,9 @@ class MeterFace(Guarded, QAbstractButton):
         self.meter = meter
         spoken = f"{meter.label} {meter.text} {meter.unit}".strip()
         self.setAccessibleName(f"{spoken}, {'no figure' if meter.silent else WORDS[meter.state]}, {meter.note}")
-        sure = f" Likely between {meter.spoken_band}." if meter.spoken_band else ""
+        sure = f" Likely {meter.spoken_band}; one in ten lies outside." if meter.spoken_band else ""
+        if meter.band is None and meter.spoken_band:
+            sure = f" It has no band: {meter.spoken_band}."
         self.setToolTip(f"{spoken}: {meter.note}.{sure} Click goes to the culprit.")
         self.update()
 

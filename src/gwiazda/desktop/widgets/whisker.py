@@ -19,9 +19,16 @@ FOOT = 4.0
 
 
 def paint_whisker(
-    painter: QPainter, low: float, high: float, y: float, colour: QColor, beyond: bool = False, middle: float | None = None
+    painter: QPainter, low: float, high: float, y: float, colour: QColor, beyond: bool = False, middle: float | None = None,
+    under: QColor | None = None,
 ) -> None:  # fmt: skip
-    """A whisker from ``low`` to ``high`` px at a height; an arrow in place of its right foot where it goes ``beyond`` what is drawn."""
+    """A whisker from ``low`` to ``high`` px at a height; an arrow in place of its right foot where it goes ``beyond`` what is drawn; ``under`` it
+    another colour, where what lies behind is bright here and dark there."""
+    if under is not None:
+        painter.setPen(QPen(under, 3.4))
+        painter.drawLine(QPointF(low, y), QPointF(high, y))
+        for x in (low, high):
+            painter.drawLine(QPointF(x, y - FOOT), QPointF(x, y + FOOT))
     painter.setPen(QPen(colour, 1.4))
     painter.setBrush(Qt.BrushStyle.NoBrush)
     painter.drawLine(QPointF(low, y), QPointF(high, y))

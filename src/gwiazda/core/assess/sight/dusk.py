@@ -100,7 +100,10 @@ def _panes(plan: Plan, assessment: Assessment, panes: Sequence[Opening]) -> Seen
     if not lit:
         return None
     area = math.fsum(o.area_mm2 for o in lit)
-    section = sections[max((o.section for o in lit), key=lambda i: sum(o.area_mm2 for o in lit if o.section == i))]
+    by_section: dict[str, float] = {}
+    for o in lit:
+        by_section[o.section] = by_section.get(o.section, 0.0) + o.area_mm2
+    section = sections[max(by_section, key=by_section.__getitem__)]
     mean = math.fsum(o.area_mm2 * assessment.openings[o.id].luminance_cd_m2 for o in lit) / area
     shares = unlit_shares(assessment.catalogue, plan.sections, plan.openings, plan.kit.material)
     unlit = shares[next(o.id for o in lit if o.section == section.id)]
@@ -243,6 +246,9 @@ def until_words(row: Shows) -> str:
     if first <= 0.0:
         return "does not show even in the dark"
     at = "shows at noon already" if first >= MOST_LX else f"shows from {figure(first, 2)} lx down"
+    low, high = row.shows_from
+    if LEAST_LX < low < high and first < MOST_LX:
+        at += f" (likely {figure(low, 2)} to {figure(high, 2)})"
     if clear <= 0.0:
         return f"{at}, and is clearly lit in no room"
     return at if clear >= MOST_LX else f"{at}, clearly lit from {figure(clear, 2)} lx down"

@@ -20,6 +20,7 @@ from gwiazda.core.assess.bands import KINDS, Band, Kind, bands_of
 from gwiazda.core.assess.sight.dusk import looked_at
 from gwiazda.core.assess.states import Assessment
 from gwiazda.core.assess.uncertainty import Z95
+from gwiazda.core.errors import StoppedError
 from gwiazda.core.light.dusk import Seen, until_lx
 from gwiazda.core.parts.catalogue import Catalogue, built_in
 from gwiazda.core.parts.spreads import COUPLED
@@ -27,7 +28,7 @@ from gwiazda.core.plan.model import Plan, copy_unchecked
 from gwiazda.core.workbench.builds.truths import Builder
 from gwiazda.core.workbench.soldered import as_built
 
-CELLS = (120, 200, 300, 420)  # of a section in a build: the fewest on which the sound one is told as the plan is
+CELLS = (80, 120, 200, 300, 420)  # of a section in a build: the fewest on which the sound one is told as the plan is
 ALIKE = 0.065  # how far a section's mean may be off for that
 AIM, WITHIN, CHANCE = (
     0.90,
@@ -90,8 +91,8 @@ def bare(plan: Plan) -> Plan:
 
 
 def figures_of(plan: Plan, assessment: Assessment) -> Figures:
-    """The figures of an assessed plan that have bands."""
-    return {(b.kind, b.of): b.value for b in bands_of(plan, assessment)}
+    """The figures of an assessed plan that have bands, without those of dusk."""
+    return {(b.kind, b.of): b.value for b in bands_of(plan, assessment, dusk=False)}
 
 
 class Given(NamedTuple):
@@ -176,10 +177,6 @@ def _begin(built: Plan, catalogue: Catalogue | None, seed: int, cells: int) -> N
 def _some(numbers: range, bands: tuple[Band, ...], given: Given) -> list[list[float]]:
     assert _site is not None
     return [_site.ratios(k, bands, given) for k in numbers]
-
-
-class StoppedError(Exception):
-    """It was told to stop."""
 
 
 def verify_builds(

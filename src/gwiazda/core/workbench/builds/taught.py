@@ -11,13 +11,13 @@ import numpy as np
 from gwiazda.core.assess.assessment import assess
 from gwiazda.core.assess.bands import bands_of
 from gwiazda.core.assess.states import Assessment
+from gwiazda.core.errors import StoppedError
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.plan.model import LogEntry, PaneTold, Plan, copy_unchecked
 from gwiazda.core.workbench.builds.coverage import (
     Given,
     Progress,
     Site,
-    StoppedError,
     Verdict,
     bare,
     cells_of,

@@ -170,7 +170,9 @@ def _of_light(
         rest = float(mean) - on["light", lamp.part] * shifts["light", lamp.part]
         learned.append(_told("lamp", lamp_id, rest, widened(float(sigma), degrees), mine, makes.get(lamp_id, "")))
     for key in dict.fromkeys(k for r in kept for k, s in evidence.panes.items() if r.place in s[1]):
-        more, figure = _of_section(house, evidence, key, belief, shifts, (scale, degrees), kept, makes.get(key, ""))
+        more, figure = _of_section(
+            house, evidence, key, _Taught(belief, shifts, scale, degrees, kept), makes.get(key, "")
+        )
         learned += more
         moved.append(figure)
     return learned, moved
@@ -181,14 +183,24 @@ def _banded(value: float, shift: float, sigma: float) -> tuple[float, float, flo
     return (middle, *band(middle, sigma))
 
 
+class _Taught(NamedTuple):
+    """What is thought after the readings that are kept: what is used of each thing from then on (in its sigmas), how many times the house's spread
+    they scatter, by how many degrees of freedom."""
+
+    belief: Belief
+    shifts: Mapping[Thing, float]
+    scale: float
+    degrees: int
+    kept: Sequence[Reading]
+
+
 def _of_section(
-    house: Assessment, evidence: Evidence, key: str, belief: Belief, shifts: Mapping[Thing, float], scatter: tuple[float, int],
-    kept: Sequence[Reading], make: str,
-) -> tuple[list[Learned], Moved]:  # fmt: skip
+    house: Assessment, evidence: Evidence, key: str, taught: _Taught, make: str
+) -> tuple[list[Learned], Moved]:
+    belief, shifts, scale, degrees, kept = taught
     section = evidence.panes[key]
     at = {t: k for k, t in enumerate(evidence.things)}
     count = sum(r.place in section[1] for r in kept)
-    scale, degrees = scatter
     whole = mean_on(section)
     used = dict(shifts)
     learned = []

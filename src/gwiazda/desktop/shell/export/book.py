@@ -17,18 +17,19 @@ from gwiazda.core.drawing.sheets import PAPERS
 from gwiazda.core.drawing.sheets.kinds import drawings_of, paged
 from gwiazda.core.drawing.sheets.page import HEAD_MM, MARGIN_MM, Drawing, Paper, text
 from gwiazda.core.drawing.sheets.summary import contents_table, findings_table, meters_table, shopping_table
-from gwiazda.core.errors import PlanFileError
+from gwiazda.core.errors import PlanFileError, StoppedError
 from gwiazda.core.files import refuse_ending, write_atomically
 from gwiazda.core.plan.model import LogEntry, View
 from gwiazda.core.plan.storage import PlanFile
 from gwiazda.core.quantities import format_scale
 from gwiazda.core.render.tone import middle_luminance, screen_table
 from gwiazda.core.workbench.log import words_of
+from gwiazda.desktop.longjob import Progress
 from gwiazda.desktop.plate.lines.works import Works, paint_ground, paint_lamps
 from gwiazda.desktop.plate.night import NightRenderer, Shot
 from gwiazda.desktop.plate.sheet import Window, area_of, fit, render_drawing
 from gwiazda.desktop.shell.export.paper import DOTS_PER_MM, paint_page
-from gwiazda.desktop.shell.export.preview import Progress, StoppedError, image_of
+from gwiazda.desktop.shell.export.preview import image_of
 from gwiazda.desktop.stations.wire.sheets import on_paper, page_title, paint_circuit_page
 from gwiazda.desktop.svg_trial import shown
 from gwiazda.desktop.theme.fonts import text_font

@@ -13,12 +13,13 @@ import numpy.typing as npt
 from PySide6.QtGui import QImage
 
 from gwiazda.core.assess.show.playing import controller_of
-from gwiazda.core.errors import PlanError
+from gwiazda.core.errors import PlanError, StoppedError
 from gwiazda.core.files import refuse_ending, write_atomically
 from gwiazda.core.plan.model import View
 from gwiazda.core.plan.storage import PlanFile
 from gwiazda.core.render.night import NightPicture
 from gwiazda.core.render.tone import middle_luminance, screen_table
+from gwiazda.desktop.longjob import Progress
 from gwiazda.desktop.plate.night import NightRenderer, Shot, hull_share
 from gwiazda.desktop.plate.sheet import area_of, fit
 from gwiazda.desktop.svg_trial import shown
@@ -29,7 +30,6 @@ if TYPE_CHECKING:
     from gwiazda.core.assess.states import Assessment
 
 Bytes = npt.NDArray[np.uint8]
-Progress = Callable[[float], bool]  # gets the share done; False stops it
 FRAME_HZ = 25.0  # GIF counts in hundredths of a second
 MOST_S = {".gif": 120.0, ".png": 30.0, ".apng": 30.0}  # all frames of an APNG are in memory at once
 SAMPLES = 8  # frames that the colours are chosen from
@@ -40,13 +40,6 @@ def image_of(pixels: Bytes) -> QImage:
     """A picture of its own from pixels (H, W, 4), B G R and one unused."""
     high, wide = pixels.shape[:2]
     return QImage(pixels.data, wide, high, wide * 4, QImage.Format.Format_RGB32).copy()
-
-
-class StoppedError(PlanError):
-    """The writing was stopped."""
-
-    def __init__(self) -> None:
-        super().__init__("Preview", "stopped", "")
 
 
 def view_of(file: PlanFile, view_id: str | None) -> View:

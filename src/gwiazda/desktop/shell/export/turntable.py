@@ -15,9 +15,10 @@ from gwiazda.core.errors import PlanError
 from gwiazda.core.files import refuse_ending, write_atomically
 from gwiazda.core.plan.storage import PlanFile
 from gwiazda.core.render.tone import middle_luminance, screen_table
+from gwiazda.desktop.longjob import Progress
 from gwiazda.desktop.plate.round.frame import Renderer, Wish
 from gwiazda.desktop.plate.round.view import STANDS
-from gwiazda.desktop.shell.export.preview import Bytes, Progress, image_of, write_frames
+from gwiazda.desktop.shell.export.preview import Bytes, image_of, write_frames
 from gwiazda.desktop.svg_trial import shown
 from gwiazda.desktop.theme.palette import BENCH
 

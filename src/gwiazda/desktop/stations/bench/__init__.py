@@ -12,7 +12,7 @@ def bring() -> Contribution:
 
 
 def panel_cards() -> Cards:
-    from gwiazda.desktop.stations.bench import cards, learning, photocard, readings, rescue, variants
+    from gwiazda.desktop.stations.bench import builds, cards, learning, photocard, readings, rescue, variants
     from gwiazda.desktop.stations.light.lamp_work import OwnPartCard
 
     return Cards(
@@ -25,6 +25,7 @@ def panel_cards() -> Cards:
                 learning.LearnCard,
                 rescue.RescueCard,
                 variants.VariantsCard,
+                builds.BuildsCard,
                 cards.PracticeCard,
             ),
             "lamp": (readings.ReadingCard, rescue.RescueCard, OwnPartCard),

@@ -18,7 +18,7 @@ from gwiazda.core.workbench.learning.lesson import Lesson, Moved, lesson_of, wit
 from gwiazda.core.workbench.learning.next_reading import NextReading, narrows_words, next_reading_words, next_readings
 from gwiazda.core.workbench.photo.photowords import LOCK
 from gwiazda.core.workshop.learned_csv import COMMON
-from gwiazda.desktop.panels.panel import PanelCard, clear
+from gwiazda.desktop.panels.panel import PanelCard, clear, label
 from gwiazda.desktop.widgets.offer import OfferButton
 from gwiazda.desktop.widgets.whisker import BeforeAfter, Change
 
@@ -81,7 +81,8 @@ class LearnCard(PanelCard):
         row.addWidget(self.use, 1)
         row.addWidget(self.back, 1)
         card.outer.addLayout(row)
-        self.next_words = card.consequence()
+        self.next_words = label("Worth reading next", "cardtitle")
+        card.outer.addWidget(self.next_words)
         self.next_rows = QVBoxLayout()
         self.next_rows.setSpacing(3)
         card.outer.addLayout(self.next_rows)
@@ -115,7 +116,6 @@ class LearnCard(PanelCard):
         """What is worth reading next; a click picks what it is read of."""
         plan, assessment = self.document.assessed_plan, self.document.assessment
         clear(self.next_rows)
-        self.next_words.setText("<b>Worth reading next</b>" if self.next else "")
         self.next_words.setVisible(bool(self.next))
         for n in self.next:
             row = OfferButton(next_reading_words(plan, n))

@@ -8,10 +8,12 @@ from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPen, QPolygonF
 
 from gwiazda.core.assess.aims import reached_state
+from gwiazda.core.assess.uncertainty import band
 from gwiazda.core.plan.model import Section
 from gwiazda.core.quantities import figure
 from gwiazda.desktop.plate.lines.works import lamp_colour
 from gwiazda.desktop.stations.drawer import StationDrawer
+from gwiazda.desktop.widgets.whisker import paint_whisker
 
 LOW, HIGH = 0.3, 300.0  # cd/m², the range of the scale
 
@@ -58,6 +60,12 @@ class LightDrawer(StationDrawer):
             if reached > 0:
                 painter.setBrush(colour)
                 painter.drawRoundedRect(QRectF(track.left(), track.top() + 2, track.width() * reached, 9), 3, 3)
+            if state.mean_cd_m2 > 0 and state.sigma > 0:
+                low, high = (
+                    track.left() + track.width() * self._along(x)
+                    for x in band(state.mean_cd_m2, state.sigma, state.lean)
+                )
+                paint_whisker(painter, low, high, track.top() + 6.5, p.colour("card"), under=p.colour("night"))
             wanted = track.left() + track.width() * self._along(state.wanted_cd_m2)
             ratio = state.mean_cd_m2 / state.wanted_cd_m2 if state.wanted_cd_m2 > 0 else 1.0
             sign = reached_state(ratio) if state.wanted_cd_m2 > 0 else ("fine" if not state.lit else "stop")
@@ -89,7 +97,9 @@ class LightDrawer(StationDrawer):
                 f"{state.lamps} {'lamp' if state.lamps == 1 else 'lamps'}, {state.lit} of {state.openings} lit",
             )
             even = f", darkest window {state.evenness:.2f} of the mean" if state.evenness is not None else ""
-            spoken = f"{section.name}: {value} of {figure(state.wanted_cd_m2)} cd/m² wanted{even}"
+            low_cd, high_cd = band(state.mean_cd_m2, state.sigma, state.lean)
+            sure = f", likely {figure(low_cd, 2)} to {figure(high_cd, 2)}" if state.sigma > 0 else ""
+            spoken = f"{section.name}: {value} of {figure(state.wanted_cd_m2)} cd/m² wanted{sure}{even}"
             self.places.append((QRectF(left - 4, body.top() - 4, cell - 8, body.height() + 8), section.id, spoken))
 
     def _off(self, section: Section) -> float:

@@ -278,7 +278,7 @@ class DuskBar(Guarded, QWidget):
             low, high = strip.shows.shows_from
             if LEAST_LX < low < high:  # noon is at the left: what shows in more light reaches further there
                 a, b = self.x_of(min(high, MOST_LX)), self.x_of(low)
-                paint_whisker(painter, a, b, y + ROW / 2, p.colour("bar_ink"), under=p.colour("bar"))
+                paint_whisker(painter, (a, b), y + ROW / 2, p.colour("bar_ink"), under=p.colour("bar"))
         for lux, name, thick in ((self.document.plan.room.lux, "bar_ink", 2.0), (self.lux, "live", 1.2)):
             x = self.x_of(lux)
             painter.setPen(QPen(p.colour(name), thick))

@@ -105,7 +105,7 @@ class MeterFace(Guarded, QAbstractButton):
     def _whisker(self, painter: QPainter, track: QRectF, low: float, high: float) -> None:
         """How sure the figure is, 5 to 95 %; open at the end of the bar where it goes beyond."""
         a, b = (track.left() + track.width() * min(max(x, 0.0), 1.0) for x in (low, high))
-        paint_whisker(painter, a, b, track.center().y(), self.palette_.colour("bar_ink"), beyond=high > 1.0)
+        paint_whisker(painter, (a, b), track.center().y(), self.palette_.colour("bar_ink"), beyond=high > 1.0)
 
     def _sign(self, painter: QPainter, centre: QPointF) -> None:
         if self.meter.silent:  # an unlit ring: nothing was found fine

@@ -19,11 +19,12 @@ FOOT = 4.0
 
 
 def paint_whisker(
-    painter: QPainter, low: float, high: float, y: float, colour: QColor, beyond: bool = False, middle: float | None = None,
+    painter: QPainter, ends: tuple[float, float], y: float, colour: QColor, beyond: bool = False, middle: float | None = None,
     under: QColor | None = None,
 ) -> None:  # fmt: skip
-    """A whisker from ``low`` to ``high`` px at a height; an arrow in place of its right foot where it goes ``beyond`` what is drawn; ``under`` it
+    """A whisker between two ends (px) at a height; an arrow in place of its right foot where it goes ``beyond`` what is drawn; ``under`` it
     another colour, where what lies behind is bright here and dark there."""
+    low, high = ends
     if under is not None:
         painter.setPen(QPen(under, 3.4))
         painter.drawLine(QPointF(low, y), QPointF(high, y))
@@ -101,5 +102,5 @@ class BeforeAfter(Guarded, QWidget):
                 return 6.0 + (width - 12.0) * (math.log(max(value, 1e-12)) - left) / (right - left)
 
             for (middle, low, high), share, colour in ((c.before, 0.58, "muted"), (c.after, 0.82, "live")):
-                paint_whisker(painter, px(low), px(high), top + row * share, p.colour(colour), middle=px(middle))
+                paint_whisker(painter, (px(low), px(high)), top + row * share, p.colour(colour), middle=px(middle))
         painter.end()

@@ -8,6 +8,7 @@ from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPen, QPolygonF
 
 from gwiazda.core.assess.aims import reached_state
+from gwiazda.core.assess.states import SectionState
 from gwiazda.core.assess.uncertainty import band
 from gwiazda.core.plan.model import Section
 from gwiazda.core.quantities import figure
@@ -60,28 +61,8 @@ class LightDrawer(StationDrawer):
             if reached > 0:
                 painter.setBrush(colour)
                 painter.drawRoundedRect(QRectF(track.left(), track.top() + 2, track.width() * reached, 9), 3, 3)
-            if state.mean_cd_m2 > 0 and state.sigma > 0:
-                low, high = (
-                    track.left() + track.width() * self._along(x)
-                    for x in band(state.mean_cd_m2, state.sigma, state.lean)
-                )
-                paint_whisker(painter, low, high, track.top() + 6.5, p.colour("card"), under=p.colour("night"))
-            wanted = track.left() + track.width() * self._along(state.wanted_cd_m2)
-            ratio = state.mean_cd_m2 / state.wanted_cd_m2 if state.wanted_cd_m2 > 0 else 1.0
-            sign = reached_state(ratio) if state.wanted_cd_m2 > 0 else ("fine" if not state.lit else "stop")
-            if state.wanted_cd_m2 > 0:
-                painter.setPen(QPen(p.colour("ink"), 1.5))
-                painter.setBrush(p.colour(sign))
-                painter.drawPolygon(
-                    QPolygonF(
-                        [
-                            QPointF(wanted, track.bottom() - 1),
-                            QPointF(wanted - 5, track.bottom() + 8),
-                            QPointF(wanted + 5, track.bottom() + 8),
-                        ]
-                    )
-                )
-                painter.drawLine(QLineF(wanted, track.top() - 2, wanted, track.bottom()))
+            self._whisker(painter, track, state)
+            self._notch(painter, track, state)
             value = f"{figure(state.mean_cd_m2)}"
             line = QRectF(left, body.top() + 46, width, 20)
             self.figure(painter, line, value, "ink", 16)
@@ -97,10 +78,35 @@ class LightDrawer(StationDrawer):
                 f"{state.lamps} {'lamp' if state.lamps == 1 else 'lamps'}, {state.lit} of {state.openings} lit",
             )
             even = f", darkest window {state.evenness:.2f} of the mean" if state.evenness is not None else ""
-            low_cd, high_cd = band(state.mean_cd_m2, state.sigma, state.lean)
-            sure = f", likely {figure(low_cd, 2)} to {figure(high_cd, 2)}" if state.sigma > 0 else ""
+            likely = " to ".join(figure(x, 2) for x in band(state.mean_cd_m2, state.sigma, state.lean))
+            sure = f", likely {likely}" if state.sigma > 0 else ""
             spoken = f"{section.name}: {value} of {figure(state.wanted_cd_m2)} cd/m² wanted{sure}{even}"
             self.places.append((QRectF(left - 4, body.top() - 4, cell - 8, body.height() + 8), section.id, spoken))
+
+    def _notch(self, painter: QPainter, track: QRectF, state: SectionState) -> None:
+        """What is wanted, and how far the bar is from it."""
+        if state.wanted_cd_m2 <= 0:
+            return
+        at = track.left() + track.width() * self._along(state.wanted_cd_m2)
+        painter.setPen(QPen(self.palette_.colour("ink"), 1.5))
+        painter.setBrush(self.palette_.colour(reached_state(state.mean_cd_m2 / state.wanted_cd_m2)))
+        foot = track.bottom()
+        painter.drawPolygon(QPolygonF([QPointF(at, foot - 1), QPointF(at - 5, foot + 8), QPointF(at + 5, foot + 8)]))
+        painter.drawLine(QLineF(at, track.top() - 2, at, foot))
+
+    def _whisker(self, painter: QPainter, track: QRectF, state: SectionState) -> None:
+        """How sure the bar is."""
+        if state.mean_cd_m2 > 0 and state.sigma > 0:
+            low, high = (
+                track.left() + track.width() * self._along(x) for x in band(state.mean_cd_m2, state.sigma, state.lean)
+            )
+            paint_whisker(
+                painter,
+                (low, high),
+                track.top() + 6.5,
+                self.palette_.colour("card"),
+                under=self.palette_.colour("night"),
+            )
 
     def _off(self, section: Section) -> float:
         """How far a section is from what was wanted of it."""

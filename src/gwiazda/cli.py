@@ -401,6 +401,12 @@ def _verify_builds(arguments: argparse.Namespace) -> int:
         print("  Nothing of this plan is said with a band yet: it has no lamps, or no windows they light.")
     for c in verdict.off:
         print(f"  {c.kind}: {c.inside * 100:.0f} of 100 fall within what is said; 87 to 93 were meant to.")
+    if not arguments.read:
+        return FOUND if verdict.off else OK
+    from gwiazda.core.workbench.builds.taught import verify_taught
+
+    print("After one photo of each build, and three panes of each section read by a meter:")
+    print(table_of(verify_taught(verdict.name, file.plan, catalogue, arguments.builds, arguments.seed, progress=told)))
     return FOUND if verdict.off else OK
 
 

@@ -128,3 +128,6 @@ def _verify_options(verify: argparse.ArgumentParser) -> None:
         help="virtual builds of a plan, their parts and places drawn from how far they stray",
     )
     verify.add_argument("--seed", type=int, default=1, help="of the draws, for --builds")
+    verify.add_argument(
+        "--read", action="store_true", help="with --builds: read each build for an evening, learn, and count again"
+    )

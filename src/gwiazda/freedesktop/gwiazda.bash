@@ -15,7 +15,7 @@ _gwiazda() {
     steps) words=" -h --help --from --tonight --csv --ics" ;;
     diagnose) words=" -h --help" ;;
     schema) words=" -h --help" ;;
-    verify) words=" -h --help --json --builds --seed" ;;
+    verify) words=" -h --help --json --builds --seed --read" ;;
     desktop-entry) words=" -h --help --remove" ;;
   esac
   COMPREPLY=($(compgen -W "$words" -- "$word") $(compgen -f -- "$word"))

@@ -4,15 +4,21 @@ from __future__ import annotations
 
 import datetime
 
+import numpy as np
 import pytest
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
 
-from gwiazda.core.plan.model import Laid
+from gwiazda.core.plan import edits
+from gwiazda.core.plan.model import Laid, copy_unchecked
 from gwiazda.core.plan.storage import load
+from gwiazda.core.render.camera_curve import Curve
+from gwiazda.core.render.tone import to_srgb
 from gwiazda.core.workbench.photo.camera import simulated
+from gwiazda.core.workbench.photo.photocurve import STEPS, reflectance_of
 from gwiazda.core.workbench.photo.photos import jpeg_of
 from gwiazda.demos import path_of
+from gwiazda.desktop.stations.bench.session import session_of
 
 
 @pytest.fixture
@@ -152,3 +158,83 @@ def test_an_empty_plan_says_what_a_photo_needs(empty):
     empty.press("Simulated")
     empty.settle()
     assert "fewer than two" in empty.window.message.text and empty.document.plan.log == ()
+
+
+def read_first(boat) -> None:
+    card = boat.part("PhotoCard")
+    card.which.setCurrentIndex(1)
+    card.which.activated.emit(1)
+    boat.settle()
+
+
+def test_what_a_photo_says_is_kept_in_the_log_and_taught(boat, photo):
+    """The marks where they belong; what is logged is each opening over what the house said of it."""
+    path, shot = photo
+    boat.part("LogCard").take_photo(path)
+    read_first(boat)
+    entry = boat.document.plan.log[-1]
+    boat.document.edit("Lay it on", lambda plan: edits.lay_photo(plan, entry.id, shot.laid))
+    boat.settle()
+    boat.press("Log it")
+    boat.settle()
+    told = next(e for e in boat.document.plan.log if e.photo).told
+    assert len(told) >= 8 and all(0.7 < t.ratio < 1.4 and t.sigma <= 0.12 for t in told)
+    assert boat.part("LearnCard").lesson.moved, "and it is learned from"
+
+
+def test_a_photo_of_the_grey_card_tells_the_curve_that_others_are_read_by(boat, photo, tmp_path):
+    path, shot = photo
+    boat.part("LogCard").take_photo(path)
+    first = boat.document.plan.log[-1].id
+    boat.document.edit("Lay it on", lambda plan: edits.lay_photo(plan, first, shot.laid))
+    card_at = tmp_path / "card.jpg"
+    card_at.write_bytes(jpeg_of(grey_card()))
+    boat.part("LogCard").take_photo(card_at)
+    read_first(boat)
+    card, page = boat.part("PhotoCard"), boat.window.drawer.page
+    boat.choose("What the photo shows", "Printed grey card")
+    boat.settle()
+    assert page.names() == ["white patch", "black patch"] and not card.side.isEnabled()
+    boat.window.drawer.grab()
+    page.press(page._px(page.spots()[1]))
+    page.move(page._px((0.85, 0.5)))
+    page.release()
+    page.press(page._px(page.spots()[0]))
+    page.move(page._px((0.15, 0.5)))
+    page.release()
+    boat.settle()
+    assert "curve is told" in boat.part("PhotoCard").words.text()
+    boat.press("Use it")
+    boat.settle()
+    curve = next(e.laid.curve for e in boat.document.plan.log if e.id == first)
+    assert curve is not None and curve[0] > 0
+    session_of(boat.document).read(first)
+    boat.settle()
+    assert session_of(boat.document).shot.camera.curve == Curve(*curve)
+    boat.document.undo()
+    boat.settle()
+    assert next(e.laid.curve for e in boat.document.plan.log if e.id == first) is None
+
+
+def test_a_photo_of_several_exposures_is_refused_and_an_exposure_is_typed(boat, photo):
+    path, _ = photo
+    boat.part("LogCard").take_photo(path)
+    read_first(boat)
+    entry = boat.document.plan.log[-1]
+    boat.type_into("Exposure of the photo", "1/8")
+    boat.settle()
+    assert boat.document.plan.log[-1].exposure == pytest.approx(0.125)
+    boat.type_into("Exposure of the photo", "quick")
+    assert boat.document.plan.log[-1].exposure == pytest.approx(0.125), "nonsense changes nothing"
+    merged = tuple(copy_unchecked(e, merged=True) if e.id == entry.id else e for e in boat.document.plan.log)
+    boat.document.edit("As a camera says", lambda plan: copy_unchecked(plan, log=merged))
+    boat.settle()
+    assert "HDR or night mode" in boat.part("PhotoCard").words.text() and session_of(boat.document).shot is None
+
+
+def grey_card():
+    """A plain camera's photo of the card: patches side by side in even light."""
+    light = np.full((200, 1000), reflectance_of(0.0))
+    for n, black in enumerate(STEPS):
+        light[60:140, 100 + 100 * n : 200 + 100 * n] = reflectance_of(black)
+    return np.repeat((to_srgb(light)[..., None] * 255.0 + 0.5).astype(np.uint8), 3, axis=2)

@@ -145,6 +145,12 @@ class Catalogue:
         """A catalogue by which words for brightness mean so many times what they usually do."""
         return replace(self, brightness_scale=brightness_scale)
 
+    @property
+    def unread(self) -> Catalogue:
+        """The catalogue without anything that was read: the house's values alone."""
+        base = self.base
+        return base.with_known(NOTHING_READ) if base.known else base
+
     def with_known(self, known: Mapping[tuple[str, str], Known]) -> Catalogue:
         """A catalogue with what readings say beside what the house does."""
         return replace(self, known=MappingProxyType(dict(known)))

@@ -209,7 +209,7 @@ def verify_builds(
     StoppedError
         Where ``progress`` says so.
     """
-    plan = copy_unchecked(plan, learned=())
+    plan, catalogue = copy_unchecked(plan, learned=()), catalogue.unread
     assessment = assess(plan, catalogue)
     bands = tuple(bands_of(plan, assessment))
     given = Given.by(plan, assessment)

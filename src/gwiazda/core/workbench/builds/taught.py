@@ -97,6 +97,7 @@ def verify_taught(
     StoppedError
         Where ``progress`` says so.
     """
+    plan, catalogue = copy_unchecked(plan, learned=()), catalogue.unread
     house = assess(plan, catalogue)
     built = as_built(bare(plan), house)
     cells = cells_of(built, catalogue, seed, house)

@@ -77,9 +77,7 @@ def with_lesson(plan: Plan, assessment: Assessment, lesson: Lesson) -> Plan:
 
 def house_of(plan: Plan, catalogue: Catalogue) -> Assessment:
     """The plan assessed by the house's values alone, whatever has been learned."""
-    catalogue = catalogue.base
-    catalogue = catalogue.with_known(NOTHING_READ) if catalogue.known else catalogue
-    return assess(copy_unchecked(plan, learned=()), catalogue)
+    return assess(copy_unchecked(plan, learned=()), catalogue.unread)
 
 
 def lesson_of(plan: Plan, catalogue: Catalogue, others: Mapping[Thing, Known] = NOTHING_READ) -> Lesson:

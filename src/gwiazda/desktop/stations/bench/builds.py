@@ -73,7 +73,7 @@ class BuildsCard(PanelCard):
         seed = self.document.clock().toordinal()
 
         def job(told: Progress) -> Verdict:
-            return verify_builds(plan.kit.name, plan, catalogue.base, BUILDS, seed, told)
+            return verify_builds(plan.kit.name, plan, catalogue, BUILDS, seed, told)
 
         self._of, self.verdict = plan, None
         made = self.job = LongJob("The builds", job, self.document)

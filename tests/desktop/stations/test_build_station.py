@@ -201,11 +201,15 @@ def test_what_it_took_is_noted_and_learned(deck):
     deck.type_into("Minutes taken", "45")
     assert deck.document.plan.done[0].minutes == 45.0
     deck.settle()
+    card = deck.part("EveningsCard")
+    assert "a window: 3 min before, 8.64 by 1 note" in card.learn.toolTip()
     deck.press("Learn from what it took")
-    assert deck.document.plan.effort.drill_min == 11.25
+    # By hand: 45 min for four are 11.25 each, .8 of the way from 3 by the logarithm: 3·(11.25/3)^.8.
+    minutes = deck.document.plan.effort.drill_min
+    assert minutes == pytest.approx(3.0 * (11.25 / 3.0) ** 0.8, abs=0.01)
     deck.window.files.once_more()
     deck.settle()
-    assert deck.document.plan.done == () and deck.document.plan.effort.drill_min == 11.25 and deck.document.dirty
+    assert deck.document.plan.done == () and deck.document.plan.effort.drill_min == minutes and deck.document.dirty
     assert deck.document.plan.kit.name.endswith("once more")
 
 

@@ -234,3 +234,27 @@ def elsewhere(found: Sequence[tuple[float, float]], tau: float, kind_share: floa
         weight = 1.0 / (apart + noise)
         precision, moment = precision + weight, moment + weight * read
     return moment / precision, math.sqrt(1.0 / precision + apart)
+
+
+def moved(readings: Sequence[float], sigma: float, tau: float) -> tuple[float, float, float]:
+    """A house value of 0 moved by readings of it, and the spread of the next one.
+
+    Parameters
+    ----------
+    readings : sequence of float
+        What was read, as differences from the house value.
+    sigma : float
+        The house's spread from one thing to the next of a kind (one sigma); worth HOUSE readings.
+    tau : float
+        How far whole kinds stray from the house value (one sigma).
+
+    Returns
+    -------
+    mean, spread, unsure : float
+        The mean as it is thought to be now, one sigma of the next reading, and one of the mean: Student's t with n + 3 degrees, s·√(1 + 1/n). Sources: normal
+        mean with an inverse-gamma variance, as in A. Gelman et al., Bayesian Data Analysis (2013), 2.5 and 3.3.
+    """
+    n, mean = len(readings), math.fsum(readings) / len(readings)
+    variance = (HOUSE * sigma**2 + sum((x - mean) ** 2 for x in readings)) / (HOUSE + n - 1)
+    told, held = n / max(variance, 1e-12), 1.0 / max(tau, 1e-6) ** 2
+    return mean * told / (told + held), math.sqrt(variance * (1.0 + 1.0 / n)), math.sqrt(1.0 / (told + held))

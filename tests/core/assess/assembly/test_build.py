@@ -341,17 +341,22 @@ def test_minutes_are_learned_from_what_it_took_and_go_into_the_next_kit():
     steps = steps_of(CAT, plan)
     work = {s.key: s for s in steps}
     assert learned(plan, CAT, steps) == {}
+    house = plan.effort
     plan = took(plan, "deck1:open", 9.0 * work["deck1:open"].many)
     plan = took(plan, "deck1:lamps", 2.5 * work["deck1:lamps"].many)
-    fields = learned(plan, CAT, steps)
-    assert fields == {"drill_min": 9.0, "lamp_min": 2.5}
+    found = learned(plan, CAT, steps)
+    # One note each: .8 of the way from the house's minutes, by their logarithms.
+    assert found["drill_min"].minutes == pytest.approx(house.drill_min * (9.0 / house.drill_min) ** 0.8, abs=0.02)
+    assert found["lamp_min"].minutes == pytest.approx(house.lamp_min * (2.5 / house.lamp_min) ** 0.8, abs=0.02)
+    assert found["drill_min"].low < 9.0 < found["drill_min"].high and found["drill_min"].notes == 1
+    fields = {k: x.minutes for k, x in found.items()}
     again = edits.once_more(edits.set_effort(plan, **fields))
     assert (
         again.done == again.seals == again.log == ()
-        and again.effort.drill_min == 9.0
+        and again.effort.drill_min == fields["drill_min"]
         and again.kit.name.endswith("once more")
     )
-    assert {s.key: s.minutes for s in steps_of(CAT, again)}["deck1:open"] == pytest.approx(9.0 * 6)
+    assert {s.key: s.minutes for s in steps_of(CAT, again)}["deck1:open"] == pytest.approx(fields["drill_min"] * 6, abs=0.05)
 
 
 def test_how_it_goes_together():

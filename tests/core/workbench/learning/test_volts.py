@@ -18,8 +18,9 @@ from gwiazda.core.circuit.network import Network, Source
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import Learned, Plan, Wanted
+from gwiazda.core.statistics.beliefs import moved
 from gwiazda.core.workbench.diagnosis import circuits_of
-from gwiazda.core.workbench.learning.volts import learned_volts, moved
+from gwiazda.core.workbench.learning.volts import learned_volts
 
 LAMPS = tuple(f"deck1.lamp.{k:02d}" for k in (1, 2, 3, 4))
 

@@ -3,8 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping, Sequence
-from statistics import fmean
+from collections.abc import Mapping
 from typing import NamedTuple
 
 import numpy as np
@@ -18,6 +17,7 @@ from gwiazda.core.circuit.parts.diode import forward_voltage, parameters_from_po
 from gwiazda.core.errors import CircuitError
 from gwiazda.core.memo import memoize
 from gwiazda.core.plan.model import Plan
+from gwiazda.core.statistics.beliefs import moved
 from gwiazda.core.workbench.diagnosis import circuits_of
 from gwiazda.core.workbench.faults import columns_of
 from gwiazda.core.workbench.hypotheses import LOW_DEPTH
@@ -85,33 +85,6 @@ def _flowing(plan: Plan, assessment: Assessment, volts: Mapping[str, float]) -> 
             amps = currents[:, column.columns[0]]
             out[lamp_id] = amps if read_v is None else np.array([np.interp(read_v, terminal[order], amps[order])])
     return out
-
-
-HOUSE = 4  # readings that the house's own spread is worth
-
-
-def moved(readings: Sequence[float], sigma: float, tau: float) -> tuple[float, float, float]:
-    """A house value of 0 moved by readings of it, and the spread of the next one.
-
-    Parameters
-    ----------
-    readings
-        What was read, as differences from the house value.
-    sigma
-        The house's spread from one thing to the next of a kind (one sigma); worth HOUSE readings.
-    tau
-        How far whole kinds stray from the house value (one sigma).
-
-    Returns
-    -------
-    mean, spread, unsure
-        The mean as it is thought to be now, one sigma of the next reading, and one of the mean: Student's t with n + 3 degrees, s·√(1 + 1/n). Sources: normal
-        mean with an inverse-gamma variance, as in A. Gelman et al., Bayesian Data Analysis (2013), 2.5 and 3.3.
-    """
-    n, mean = len(readings), fmean(readings)
-    variance = (HOUSE * sigma**2 + sum((x - mean) ** 2 for x in readings)) / (HOUSE + n - 1)
-    told, held = n / max(variance, 1e-12), 1.0 / max(tau, 1e-6) ** 2
-    return mean * told / (told + held), math.sqrt(variance * (1.0 + 1.0 / n)), math.sqrt(1.0 / (told + held))
 
 
 @memoize(slots=2)

@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Mapping
 from pathlib import Path
 from typing import Any
 
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QPushButton, QToolButton, QVBoxLayout
 
-from gwiazda.core.assess.assembly.learned import learned
+from gwiazda.core.assess.assembly.learned import LearnedMinutes, learned
 from gwiazda.core.plan import edits
 from gwiazda.core.plan.model import EveningSettings, Orders, Plan
-from gwiazda.core.quantities import parse_number
+from gwiazda.core.quantities import counted, figure, parse_number
 from gwiazda.desktop.forms.form import Field
 from gwiazda.desktop.forms.kinds import Choice, Flag, Number, Quantity, Text, whole
 from gwiazda.desktop.panels.panel import PanelCard, clear
@@ -19,6 +20,19 @@ from gwiazda.desktop.stations.build.days import days_of
 from gwiazda.desktop.theme.sizes import scaled
 
 DAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
+
+
+LEARN_TIP = "Minutes noted at steps, as your own for a pane, a joint, a lamp"
+OF = {
+    "drill_min": "a window", "hole_min": "a hole", "mask_min": "a masked pane", "scratch_min": "a scraped pane", "joint_min": "a joint",
+    "lamp_min": "a lamp", "dot_min": "a fibre",
+}  # fmt: skip
+
+
+def minutes_words(field: str, x: LearnedMinutes) -> str:
+    """Minutes before and after, with where the next will fall, by how many notes."""
+    what = OF.get(field, field.removesuffix("_min"))
+    return f"{what}: {figure(x.house)} min before, {figure(x.minutes)} by {counted(x.notes, 'note')}, the next likely {figure(x.low, 2)} to {figure(x.high, 2)}"
 
 
 def _hour(text: str) -> float:
@@ -127,11 +141,11 @@ class EveningsCard(PanelCard):
         if path:
             self.document.put_beside(Path(path))
 
-    def _learned(self) -> dict[str, float]:
+    def _learned(self) -> Mapping[str, LearnedMinutes]:
         return learned(self.document.plan, self.document.catalogue, days_of(self.document).steps)
 
     def _learn(self) -> None:
-        fields = self._learned()
+        fields = {field: x.minutes for field, x in self._learned().items()}
         self.document.edit("Learn from what it took", lambda plan: edits.set_effort(plan, **fields))
 
     def _day(self, k: int, on: bool) -> None:
@@ -166,7 +180,8 @@ class EveningsCard(PanelCard):
             off.clicked.connect(lambda _=False, name=other.name: self.document.take_from_beside(name))
             self.others.addWidget(off)
         fields = self._learned()
-        self.learn.setVisible(any(getattr(self.document.plan.effort, k) != v for k, v in fields.items()))
+        self.learn.setVisible(any(getattr(self.document.plan.effort, k) != x.minutes for k, x in fields.items()))
+        self.learn.setToolTip("; ".join(minutes_words(k, x) for k, x in fields.items()) or LEARN_TIP)
         clear(self.rows)
         for o in self.document.plan.own_steps[:6]:
             gone = QPushButton(f"{o.name}, {o.minutes:g} min: take it out")

@@ -27,19 +27,19 @@ class GwiazdaError(Exception):
         super().__init__(f"{where}: {found}.{tail}")
 
 
-class StoppedError(GwiazdaError):
-    """Somebody had it stopped."""
-
-    def __init__(self, where: str = "It", found: str = "stopped") -> None:
-        super().__init__(where, found)
-
-
 class QuantityError(GwiazdaError):
     """A typed value that can't be read as the quantity asked for."""
 
 
 class PlanError(GwiazdaError):
     """A plan, or a change to one, that contradicts itself or the catalogue."""
+
+
+class StoppedError(PlanError):
+    """Somebody had it stopped."""
+
+    def __init__(self, where: str = "It", found: str = "stopped") -> None:
+        super().__init__(where, found)
 
 
 class GoneError(PlanError):

@@ -137,6 +137,7 @@ def test_what_can_not_be_printed_is_said(szron, application, tmp_path):
         "log",
         "masks",
         "blocking",
+        "greys",
         "carriers",
         "map",
         "tags",

@@ -90,28 +90,6 @@ def test_a_trial_goes_with_another_edit_and_a_variant_is_forgotten(deck):
     assert [v.name for v in document.plan.variants] == ["string of two"]
 
 
-def test_lux_read_of_two_lamps_becomes_a_part_of_ones_own(deck, tmp_path):
-    document = deck.document
-    document.workshop_folder = tmp_path
-    for lamp in LAMPS[:2]:
-        document.select([lamp])
-        deck.settle(night=False)
-        lux = document.assessment.lamps[lamp].axial_cd * 100.0 * 0.7
-        deck.type_into("Light read", f"{lux:.2f} lx")
-    document.select([])
-    deck.settle(night=False)
-    before = document.assessment.lamps[LAMPS[0]].flux_lm
-    card = deck.part("LearnCard")
-    assert "0.7 × the light" in card.rows.itemAt(0).widget().text()
-    card.rows.itemAt(0).widget().click()
-    deck.settle(night=False)
-    assert document.plan.lamps[0].part.startswith("my-") and "in your catalogue" in deck.window.message.text
-    assert document.assessment.lamps[LAMPS[0]].flux_lm == pytest.approx(0.7 * before, rel=0.02)
-    document.undo()
-    deck.settle(night=False)
-    assert document.plan.lamps[0].part == deck_plan(windows=4, lamps=3).lamps[0].part
-
-
 def test_twins_and_another_kit_come_into_the_evenings(deck, tmp_path):
     document, window = deck.document, deck.window
     window.set_station("build")

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import time
+
 import pytest
 
 import gwiazda.desktop.stations.bench.builds as station
@@ -45,7 +47,7 @@ def test_builds_say_how_many_fell_within_and_that_the_plan_has_changed_since(dec
 def test_builds_can_be_stopped(deck, qtbot, monkeypatch):
     def endless(name, plan, catalogue, builds, seed, told):
         while told(0.5):
-            pass
+            time.sleep(0.01)
         raise StoppedError
 
     monkeypatch.setattr(station, "verify_builds", endless)

@@ -177,7 +177,9 @@ def evenness_band(
     own = math.sqrt(1.0 - TILTED) * normals[:, lamps : lamps + len(light)] + math.sqrt(TILTED) * tilt
     panes = (drawn @ light.T) * np.exp(SMOOTH * own * found.own[1:][row])
     even = panes.min(axis=1) / np.maximum(panes.mean(axis=1), 1e-12)
-    low, middle, high = np.quantile(even, (0.05, 0.5, 0.95))
+    low, middle, high = np.quantile(even, (0.05, 0.5, 0.95)).tolist()
+    if low <= 0.0:
+        return 0.0, 0.0  # a pane of the row that no lamp reaches
     return float(middle * (low / middle) ** WIDER[0]), float(middle * (high / middle) ** WIDER[1])
 
 

@@ -234,7 +234,7 @@ class Panel(QWidget):
             task = self.tasks[name] = PlanTask(self.document, name, parent=self)
         return task
 
-    def follow(self, signal: Any, slot: Callable[[], object]) -> None:
+    def follow(self, signal: Any, slot: Callable[..., object]) -> None:
         """Have a card follow a signal of what outlives it, until the panel goes: a card is no widget that Qt would let go of."""
         signal.connect(slot)
         self._followed.append((signal, slot))

@@ -356,7 +356,9 @@ def test_minutes_are_learned_from_what_it_took_and_go_into_the_next_kit():
         and again.effort.drill_min == fields["drill_min"]
         and again.kit.name.endswith("once more")
     )
-    assert {s.key: s.minutes for s in steps_of(CAT, again)}["deck1:open"] == pytest.approx(fields["drill_min"] * 6, abs=0.05)
+    assert {s.key: s.minutes for s in steps_of(CAT, again)}["deck1:open"] == pytest.approx(
+        fields["drill_min"] * 6, abs=0.05
+    )
 
 
 def test_how_it_goes_together():

@@ -148,11 +148,18 @@ def kept_of(o: Opening, sheet: Sheet) -> tuple[float, float]:
     return (inner, outer) if inner > 0.05 else (1.0, 0.0)
 
 
+def unbloomed(p: PaneRead, kept: tuple[float, float], bloom: float) -> PaneRead:
+    """An opening with what a bloom takes from it, and what of it lies round it and was taken off with the rest, put back; its veil that of others alone."""
+    inner, outer = kept
+    left = max(1.0 - bloom * (1.0 - inner + outer), 0.3)
+    return p._replace(read_cd_m2=p.read_cd_m2 / left, veil=max(p.veil - bloom * outer / left, 0.0))
+
+
 def bloom_of(panes: Sequence[PaneRead], kept: Sequence[tuple[float, float]]) -> float:
     """How much the camera blooms, over an eye: by what lies round the panes that little else shines upon."""
     found = []
     for p, (inner, outer) in zip(panes, kept, strict=True):
-        if p.counts and outer > 0.0:
+        if p.clipped < BURNT and p.across_px >= SMALLEST_PX and p.read_cd_m2 > 0.0 and outer > 0.0:
             # Read: veil = κ·outer/(1 − κ·(1 − inner + outer)), for a pane that stands alone.
             found.append(p.veil / (outer + p.veil * (1.0 - inner + outer)))
     return float(np.clip(np.quantile(found, 0.25), 0.0, 1.5)) if found else 1.0

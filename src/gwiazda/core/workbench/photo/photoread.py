@@ -34,6 +34,7 @@ from gwiazda.core.workbench.photo.photopanes import (
     inside_of,
     kept_of,
     pane_seen,
+    unbloomed,
 )
 from gwiazda.core.workbench.photo.photosheet import Sheet
 
@@ -119,11 +120,7 @@ def read_photo(
     raw = [r for o in lit if (r := pane_seen(photo, o, said[o.id], halves_of(glows, o.id))) is not None]
     kept = [kept_of(by_id[p.id], sheet) for p in raw]
     bloom = bloom_of(raw, kept)
-    # What a bloom takes from a pane, and what of it lies round it and was taken off with the rest.
-    raw = [
-        p._replace(read_cd_m2=p.read_cd_m2 / max(1.0 - bloom * (1.0 - inner + outer), 0.3))
-        for p, (inner, outer) in zip(raw, kept, strict=True)
-    ]
+    raw = [unbloomed(p, k, bloom) for p, k in zip(raw, kept, strict=True)]
     good = [r for r in raw if r.counts and r.read_cd_m2 > 0]
     if not good:
         raise _none_told(raw)

@@ -77,13 +77,16 @@ class BuildsCard(PanelCard):
 
         self._of, self.verdict = plan, None
         made = self.job = LongJob("The builds", job, self.document)
-        made.advanced.connect(self._advanced)
-        made.made.connect(self._made)
-        made.stopped.connect(self._show)
-        made.failed.connect(self._failed)
+        self._follow(made)
         self.bar.setValue(0)
         made.start()
         self._show()
+
+    def _follow(self, job: LongJob) -> None:
+        for signal, slot in (
+            (job.advanced, self._advanced), (job.made, self._made), (job.stopped, self._stopped), (job.failed, self._failed)
+        ):  # fmt: skip
+            self.panel.follow(signal, slot)
 
     def _end(self) -> None:
         if self.job is not None:
@@ -96,6 +99,10 @@ class BuildsCard(PanelCard):
     def _made(self, verdict: Verdict) -> None:
         self.verdict = verdict
         self.job = None
+        self._show()
+
+    def _stopped(self) -> None:
+        self.job = None  # its thread may still be about to end
         self._show()
 
     def _failed(self, words: str) -> None:
@@ -124,8 +131,5 @@ class BuildsCard(PanelCard):
             self.verdict, self._of, job = old.verdict, old._of, old.job
             if job is not None and job.running:
                 self.job = job
-                job.advanced.connect(self._advanced)
-                job.made.connect(self._made)
-                job.stopped.connect(self._show)
-                job.failed.connect(self._failed)
+                self._follow(job)
             self._show()

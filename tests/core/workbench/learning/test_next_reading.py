@@ -10,7 +10,7 @@ from decks import deck_plan
 from gwiazda.core.assess.assessment import assess
 from gwiazda.core.parts.catalogue import built_in
 from gwiazda.core.plan import edits
-from gwiazda.core.plan.model import Layer, Plan, Wanted, copy_unchecked, new_plan
+from gwiazda.core.plan.model import Done, Layer, Plan, Wanted, copy_unchecked, new_plan
 from gwiazda.core.plan.storage import load
 from gwiazda.core.workbench.learning.lesson import house_of, lesson_of
 from gwiazda.core.workbench.learning.next_reading import narrows_words, next_reading_words, next_readings, undecided
@@ -66,6 +66,11 @@ def test_a_leak_that_may_show_asks_for_coats_first():
     coats = next(n for n in found if n.what == "coats")
     assert coats.minutes == 1.0 and "Count the coats Deck 1 takes" in next_reading_words(plan, coats)
     assert "leaks of Deck 1" in narrows_words(plan, house_of(plan, CAT), coats)
+    # Once they are on, or were counted, there is nothing to count.
+    counted, _ = edits.add_entry(plan, "coat", "black", section="deck1", value=2.0)
+    painted = copy_unchecked(plan, done=(Done(id="done.1", step="deck1:block.1", at="2026-11-26 20:00"),))
+    for later in (counted, painted):
+        assert all(n.what != "coats" for n in next_readings(later, CAT))
 
 
 def test_closed_sections_lamps_are_not_asked_for_and_one_section_is_asked_for_itself():

@@ -197,9 +197,12 @@ def _candidates(plan: Plan, house: Assessment, section: str) -> Iterator[Candida
             continue
         seen.add(lamp.part)
         yield Candidate("lux", lamp.id, (lamp_on(house, lamp),), LUX)
+    # Coats are counted while they are laid: not those that were, nor those of a section that is closed.
+    counted = sealed | {e.section for e in plan.log if e.kind == "coat"}
+    counted |= {s.id for s in plan.sections if any(d.step.startswith(f"{s.id}:block.") for d in plan.done)}
     for s in plan.sections:
         coats = sum(x.coats for x in (*s.inside, *s.outside) if x.coat == BLOCK_COAT)
-        if coats and (not section or s.id == section):
+        if coats and s.id not in counted and (not section or s.id == section):
             # So many were enough and one less wasn't: an interval of so much, even within it.
             width = math.log(coats / (coats - 1.0)) if coats > 1 else 2.0 * COAT_SPREAD
             on: dict[Thing, float] = {("paint", ""): HOUSE_SIGMA, ("hand", s.id): HAND_SIGMA}

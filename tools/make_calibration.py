@@ -13,7 +13,7 @@ from gwiazda.core.plan.storage import load
 from gwiazda.core.workbench.builds.coverage import verify_builds
 from gwiazda.demos import path_of
 
-DEMOS, BUILDS, SEED = ("szron", "perkoz", "swistak", "bryla"), 100, 404
+DEMOS, BUILDS, SEED = ("szron", "perkoz", "swistak", "bryla"), 100, 909
 INKS = {
     "section": "#1b6ca8",
     "window": "#3f9c6b",
@@ -22,6 +22,8 @@ INKS = {
     "leak": "#6b4a9c",
     "draw": "#4a4a4a",
     "hours": "#2a9da8",
+    "evenness": "#c76b98",
+    "dusk": "#7a8f2a",
 }
 SIDE, EDGE = 360, 44
 

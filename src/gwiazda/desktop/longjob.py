@@ -8,11 +8,12 @@ import time
 from collections.abc import Callable
 from typing import Any
 
-from PySide6.QtCore import QObject, Signal
+from PySide6.QtCore import QCoreApplication, QObject, Signal
 
 from gwiazda.core.errors import GwiazdaError, StoppedError
 
 SAY_S = 0.25  # between one figure and the next
+QUIT_S = 3.0  # that the end of the program waits for it
 Progress = Callable[[float], bool]
 
 
@@ -32,7 +33,15 @@ class LongJob(QObject):
         self._thread = threading.Thread(target=self._run, name=what.lower(), daemon=True)
 
     def start(self) -> None:
+        application = QCoreApplication.instance()
+        if application is not None:
+            application.aboutToQuit.connect(self._quit)
         self._thread.start()
+
+    def _quit(self) -> None:
+        """The program ends: what it has begun elsewhere is called off first, or it would be waited for."""
+        self.stop()
+        self._thread.join(QUIT_S)
 
     def stop(self) -> None:
         self._stop.set()

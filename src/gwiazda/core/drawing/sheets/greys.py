@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from gwiazda.core.assess.states import Assessment
-from gwiazda.core.drawing.sheets.page import Drawing, Paper, SheetMark, rect, text
+from gwiazda.core.drawing.sheets.page import Drawing, Paper, SheetMark, line, rect, text
 from gwiazda.core.plan.model import Plan
 from gwiazda.core.workbench.photo.photocurve import STEPS
 
@@ -26,8 +26,10 @@ def grey_card(plan: Plan, assessment: Assessment, paper: Paper) -> list[Drawing]
         if black >= 1.0:
             marks.append(rect(x, y, PATCH, PATCH, fill=0.0, wide=0.0))
         elif black > 0.0:
-            lines = int(PATCH / PITCH)
-            marks += [rect(x, y + k * PITCH, PATCH, black * PITCH, fill=0.0, wide=0.0) for k in range(lines)]
+            # As strokes: a filled outline would be drawn wider by its own edge.
+            for k in range(int(PATCH / PITCH)):
+                at = y + (k + 0.5) * PITCH
+                marks.append(line((x, at), (x + PATCH, at), wide=black * PITCH))
         marks.append(text(x + 1.0, y + PATCH + 3.6, f"{n + 1}: {black * 100:.0f} % black", 2.2))
     high = ((len(STEPS) - 1) // across + 1) * (PATCH + 6.0)
     marks += [text(0.0, high + 4.0 + 4.0 * n, words, 2.6) for n, words in enumerate(HOW)]

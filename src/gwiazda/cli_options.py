@@ -67,7 +67,7 @@ def parser_of_commands() -> argparse.ArgumentParser:
     sheets.add_argument(
         "--only",
         default="",
-        help="drill, masks, blocking, carriers, map, tags, lists, half, polarity, steps, tests, closings, log, care: those asked for, with commas",
+        help="drill, masks, blocking, carriers, boards, map, tags, lists, half, polarity, steps, tests, closings, log, greys, care: those asked for, with commas",
     )
     steps = commands.add_parser("steps", help="the build: steps in evenings, and what to do tonight")
     steps.add_argument("plan", nargs="+", help="a plan; those of more kits on the same bench behind it")

@@ -322,3 +322,13 @@ def test_what_no_shape_can_have_is_said(tmp_path, monkeypatch, capsys, asked, wo
     assert main(["new", *asked]) == 2
     said = capsys.readouterr().err
     assert words in said and said.count("\n") == 1 and not list(tmp_path.glob("*.gwiazda"))
+
+
+def test_the_help_names_every_sheet_there_is():
+    from gwiazda.core.drawing.sheets.kinds import KINDS as SHEETS
+
+    said = subprocess.run(
+        [sys.executable, "-m", "gwiazda", "sheets", "--help"], capture_output=True, text=True, check=True
+    ).stdout
+    named = " ".join(said.split()).split("--only ONLY ", 1)[1].split(":", 1)[0]
+    assert [w.strip() for w in named.split(",")] == [k.id for k in SHEETS]

@@ -141,7 +141,8 @@ def light_sigmas(catalogue: Catalogue, room: LitSection, found: Influences | Non
     return whole.sigma, [k.sigma if k is not None else sigma for k, sigma in zip(known, panes, strict=True)], 0.0
 
 
-DRAWS = 400  # of a row's panes, always the same
+DRAWS, FEWEST = 400, 60  # of a row's panes, always the same
+MOST_DRAWN = 200_000  # panes in all: of a row of thousands fewer draws tell as much
 TILTED = 0.9  # of what panes stray by for where lamps lie (its variance) goes along the row
 WIDER = 2.1, 1.6  # than these draws, down and up: where lamps lie moves more than they hold, as virtual builds show
 SMOOTH = 0.6  # and it is less than of each by itself, as neighbours stray alike; both as virtual builds show
@@ -167,7 +168,7 @@ def evenness_band(
     brought = light / np.maximum(light.sum(axis=1, keepdims=True), 1e-12)
     # One sigma of each lamp by itself, out of what it does to the panes that it lights.
     each = np.divide(share, brought, out=np.zeros_like(share), where=brought > 1e-3).max(axis=0)
-    normals = _normals(lamps + len(light) + 3)
+    normals = _normals(lamps + len(light) + 3)[: max(MOST_DRAWN // len(light), FEWEST)]
     drawn = np.exp(normals[:, :lamps] * each)
     # A lamp off its place brightens one end of a row and dims the other; the rest is each pane's own.
     at = np.array([o.at for o, mine in zip(room.openings, row.tolist(), strict=True) if mine])

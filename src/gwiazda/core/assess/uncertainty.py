@@ -144,7 +144,7 @@ def light_sigmas(catalogue: Catalogue, room: LitSection, found: Influences | Non
 DRAWS, FEWEST = 400, 60  # of a row's panes, always the same
 MOST_DRAWN = 200_000  # panes in all: of a row of thousands fewer draws tell as much
 TILTED = 0.9  # of what panes stray by for where lamps lie (its variance) goes along the row
-WIDER = 2.1, 1.6  # than these draws, down and up: where lamps lie moves more than they hold, as virtual builds show
+WIDER = 2.0, 1.75  # than these draws, down and up: where lamps lie moves more than they hold, as virtual builds show
 SMOOTH = 0.6  # and it is less than of each by itself, as neighbours stray alike; both as virtual builds show
 
 

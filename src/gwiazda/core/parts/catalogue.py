@@ -124,7 +124,8 @@ class Catalogue:
     known: Mapping[tuple[str, str], Known] = field(
         default_factory=lambda: NOTHING_READ
     )  # what readings say of things, by kind and id
-    before: Catalogue | None = None  # with the house's own values, where what was read is laid over them
+    before: Catalogue | None = None  # without what was read in one plan, where that is laid over it
+    house: Catalogue | None = None  # without what was read in any
 
     @property
     def base(self) -> Catalogue:
@@ -149,11 +150,11 @@ class Catalogue:
     def unread(self) -> Catalogue:
         """The catalogue without anything that was read: the house's values alone."""
         base = self.base
-        return base.with_known(NOTHING_READ) if base.known else base
+        return base.house or base
 
     def with_known(self, known: Mapping[tuple[str, str], Known]) -> Catalogue:
         """A catalogue with what readings say beside what the house does."""
-        return replace(self, known=MappingProxyType(dict(known)))
+        return replace(self, known=MappingProxyType(dict(known)), house=self.house or self)
 
 
 @memoize_by_value()

@@ -166,16 +166,20 @@ class Site:
         )
 
 
+Of = tuple[Plan, int, int]  # a plan as it is soldered, the seed, into how many cells
 _site: Site | None = None
 
 
-def _begin(built: Plan, catalogue: Catalogue | None, seed: int, cells: int) -> None:
+def _ready() -> None:
+    """A process that has loaded what it needs."""
+
+
+def _some(of: Of, numbers: range, bands: tuple[Band, ...], given: Given) -> list[list[float]]:
+    """Builds in a process of their own, which keeps where they are made from one chunk to the next."""
     global _site
-    _site = Site(built, catalogue or built_in(), seed, cells)
-
-
-def _some(numbers: range, bands: tuple[Band, ...], given: Given) -> list[list[float]]:
-    assert _site is not None
+    if _site is None:  # one pool builds one plan
+        built, seed, cells = of
+        _site = Site(built, built_in(), seed, cells)
     return [_site.ratios(k, bands, given) for k in numbers]
 
 
@@ -210,20 +214,27 @@ def verify_builds(
         Where ``progress`` says so.
     """
     plan, catalogue = copy_unchecked(plan, learned=()), catalogue.unread
-    assessment = assess(plan, catalogue)
-    bands = tuple(bands_of(plan, assessment))
-    given = Given.by(plan, assessment)
-    rows: list[list[float]] = []
     chunks = [range(k, min(k + CHUNK, builds)) for k in range(0, builds, CHUNK)]
     count = min(os.cpu_count() or 1, len(chunks)) if workers is None else workers
     if catalogue is not built_in():
         count = 1  # one's own parts don't go to another process
-    built = as_built(bare(plan), assessment)
-    cells = cells_of(built, catalogue, seed, assessment)
-    for part in _in_turn(chunks, count, (built, catalogue, seed, cells), bands, given):
-        rows += part
-        if not progress(len(rows) / builds):
-            raise StoppedError
+    # A process of its own begins anew: one that is forked from a window would have its threads' locks, and not its threads. They load meanwhile.
+    pool = ProcessPoolExecutor(count, get_context("spawn")) if count > 1 else None
+    try:
+        for _ in range(count if pool is not None else 0):
+            pool.submit(_ready)  # type: ignore[union-attr]
+        assessment = assess(plan, catalogue)
+        bands, given = tuple(bands_of(plan, assessment)), Given.by(plan, assessment)
+        built = as_built(bare(plan), assessment)
+        cells = cells_of(built, catalogue, seed, assessment)
+        rows: list[list[float]] = []
+        for part in _in_turn(pool, chunks, catalogue, (built, seed, cells), bands, given):
+            rows += part
+            if not progress(len(rows) / builds):
+                raise StoppedError
+    finally:
+        if pool is not None:
+            pool.shutdown(wait=False, cancel_futures=True)
     return _counted(name, builds, seed, bands, np.array(rows, dtype=float).reshape(len(rows), len(bands)))
 
 
@@ -233,26 +244,16 @@ def cells_of(built: Plan, catalogue: Catalogue, seed: int, assessment: Assessmen
 
 
 def _in_turn(
-    chunks: list[range],
-    workers: int,
-    of: tuple[Plan, Catalogue, int, int],
-    bands: tuple[Band, ...],
-    given: Given,
-) -> Iterator[list[list[float]]]:
+    pool: ProcessPoolExecutor | None, chunks: list[range], catalogue: Catalogue, of: Of, bands: tuple[Band, ...], given: Given
+) -> Iterator[list[list[float]]]:  # fmt: skip
     """The chunks in their order, by several processes where there are some."""
-    built, catalogue, seed, cells = of
-    if workers <= 1:
-        _begin(built, catalogue, seed, cells)
+    if pool is None:
+        site = Site(of[0], catalogue, *of[1:])
         for numbers in chunks:
-            yield _some(numbers, bands, given)
+            yield [site.ratios(k, bands, given) for k in numbers]
         return
-    # A process of its own begins anew: one that is forked from a window would have its threads' locks, and not its threads.
-    pool = ProcessPoolExecutor(workers, get_context("spawn"), _begin, (built, None, seed, cells))
-    try:
-        for done in [pool.submit(_some, numbers, bands, given) for numbers in chunks]:
-            yield done.result()
-    finally:
-        pool.shutdown(wait=False, cancel_futures=True)
+    for done in [pool.submit(_some, of, numbers, bands, given) for numbers in chunks]:
+        yield done.result()
 
 
 def _counted(name: str, builds: int, seed: int, bands: tuple[Band, ...], ratios: np.ndarray) -> Verdict:

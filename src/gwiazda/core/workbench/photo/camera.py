@@ -5,6 +5,7 @@ What reads photos is tried with it, where no photo is at hand: by the tests, and
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import NamedTuple
 
 import numpy as np
@@ -19,6 +20,7 @@ from gwiazda.core.render import photograph as ph
 from gwiazda.core.render import photomap as pm
 from gwiazda.core.render.layers import Camera, ChannelLight
 from gwiazda.core.render.raster import within
+from gwiazda.core.workbench.photo.photoleaks import LeakRead
 from gwiazda.core.workbench.photo.photomarks import glows_of, landmarks
 
 WHITE = (1.0, 1.0, 1.0)
@@ -154,6 +156,16 @@ class Trial(NamedTuple):
     worst: float
 
 
+def leaks_told(leaks: Sequence[LeakRead], planted: Sequence[tuple[float, float, float]]) -> tuple[int, int]:
+    """How many of the leaks that were planted are among those that were read, and how many of these were not planted nor predicted."""
+    spare, hit = [x for x in leaks if not x.predicted], 0
+    for x, y, _ in planted:
+        near = [s for s in spare if np.hypot(s.right - x, s.down - y) < max(*s.size_mm, 3.0)]
+        hit += bool(near)
+        spare = [s for s in spare if s not in near]
+    return hit, len(spare)
+
+
 def trial(
     plan: Plan, assessment: Assessment, side: Side, pictures: int, leaks: int, width: int = 1600, seed: int = 1
 ) -> Trial:
@@ -165,13 +177,8 @@ def trial(
     for k in range(pictures):
         shot = simulated(plan, assessment, side, seed + k, leaks, width)
         reading = read_photo(plan, assessment, shot.code, shot.laid)
-        spare = [x for x in reading.leaks if not x.predicted]
-        for x, y, _ in shot.planted:
-            near = [s for s in spare if np.hypot(s.right - x, s.down - y) < max(*s.size_mm, 3.0)]
-            hit += bool(near)
-            spare = [s for s in spare if s not in near]
-        planted += len(shot.planted)
-        false += len(spare)
+        found, made_up = leaks_told(reading.leaks, shot.planted)
+        hit, false, planted = hit + found, false + made_up, planted + len(shot.planted)
         openings += len(reading.told)
         worst = max([worst, *(abs(p.ratio - 1.0) for p in reading.told)])
     return Trial(pictures, planted, hit, false, openings, worst)

@@ -140,3 +140,35 @@ def test_what_is_worth_reading_next_is_offered_at_the_bench_and_before_closing(s
     shipped.settle()
     text = shipped.part("SectionBuildCard").read.text()
     assert text.startswith("<b>Worth reading before it is closed:</b>") and "Deck 1" in text
+
+
+def test_what_is_undone_here_can_still_be_taken_back_from_other_plans(deck):
+    document = deck.document
+    for pane in PANES[:2]:
+        read_pane(deck, pane, 1.3)
+    card(deck)
+    deck.press("Use it")
+    deck.settle()
+    assert document.workshop.learned
+    document.undo()
+    deck.settle()
+    assert document.plan.learned == () and document.workshop.learned, "the workshop knows no undo"
+    assert "other plans still begin" in card(deck).words.text()
+    deck.press("Take it back")
+    deck.settle()
+    assert not document.workshop.learned and not card(deck).back.isEnabled()
+
+
+def test_a_plan_that_has_just_changed_is_not_soldered_as_it_was(deck):
+    document = deck.document
+    read_pane(deck, PANES[0], 1.3)
+    found = card(deck)
+    document.edit("Another resistor", lambda plan: edits.set_fields(plan, [ONE], resistor_ohm=1234.0))
+    assert document.assessed_plan is not document.plan
+    found._use()
+    assert document.plan.learned == () and next(p for p in document.plan.lamps if p.id == ONE).resistor_ohm == 1234.0
+    deck.settle()
+    card(deck)
+    deck.press("Use it")
+    deck.settle()
+    assert document.plan.learned and next(p for p in document.plan.lamps if p.id == ONE).resistor_ohm == 1234.0

@@ -132,7 +132,7 @@ class LearnCard(PanelCard):
 
     def _show(self) -> None:
         plan, lesson = self.document.assessed_plan, self.lesson
-        self.back.setEnabled(bool(plan.learned))
+        self.back.setEnabled(bool(plan.learned) or self._shared)
         self.use.setEnabled(lesson is not None and bool(lesson.learned) and lesson.learned != plan.learned)
         self.use.setText("Use the new readings too" if plan.learned and self.use.isEnabled() else "Use it")
         if lesson is None:
@@ -141,6 +141,10 @@ class LearnCard(PanelCard):
         words = []
         if plan.learned:
             words.append("In use." if lesson.learned == plan.learned else "In use, but the log says more by now.")
+        elif self._shared:
+            words.append(
+                "Not in use here, but other plans still begin with what it said of parts: take it back there too."
+            )
         if lesson.left_out:
             which = names_of(plan, list(dict.fromkeys(lesson.left_out)), 4)
             words.append(f"Left out, as nothing else agrees with it: {which}. Read it again, or see what is broken.")
@@ -151,8 +155,17 @@ class LearnCard(PanelCard):
         self.words.setText(" ".join(words))
         self.words.setVisible(bool(words))
 
+    @property
+    def _shared(self) -> bool:
+        """Whether other plans begin with what this one said of parts."""
+        return any(key[0] == self.document.plan.kit.name for key in self.document.workshop.learned)
+
     def _use(self) -> None:
         lesson, assessment = self.lesson, self.document.assessment
+        if self.document.assessed_plan is not self.document.plan:
+            # Resistors of a moment ago would be soldered in place of those of now.
+            self.document.message.emit("The plan has just changed: once more in a moment.", "info")
+            return
         if lesson is not None and self._kept(lesson.learned):
             self.document.edit("Use what the readings say", lambda plan: with_lesson(plan, assessment, lesson))
 
@@ -165,7 +178,7 @@ class LearnCard(PanelCard):
         document = self.document
         name = document.plan.kit.name
         common = {(str(x.kind), x.of): Known(x.shift, x.sigma, x.readings) for x in learned if x.kind in COMMON}
-        if not name or (not common and not any(key[0] == name for key in document.workshop.learned)):
+        if not name or (not common and not self._shared):
             return True
         try:
             document.change_workshop(document.workshop.with_learned(name, common))

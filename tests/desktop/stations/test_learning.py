@@ -5,6 +5,7 @@ from __future__ import annotations
 import datetime
 
 import pytest
+from PySide6.QtCore import QPoint, Qt
 
 from decks import deck_plan
 from gwiazda.core.plan import edits
@@ -172,3 +173,41 @@ def test_a_plan_that_has_just_changed_is_not_soldered_as_it_was(deck):
     deck.press("Use it")
     deck.settle()
     assert document.plan.learned and next(p for p in document.plan.lamps if p.id == ONE).resistor_ohm == 1234.0
+
+
+def test_from_an_empty_plan_a_deck_is_drawn_lit_read_and_learned_from(empty, tmp_path):
+    """With mouse and keys from nothing: a section, a row of windows, a lamp; windows read, used, saved, opened again."""
+    document, window, plate = empty.document, empty.window, empty.plate
+    empty.key(Qt.Key.Key_B, widget=window)
+    middle = plate.rect().center()
+    empty.drag(middle - QPoint(150, 50), middle + QPoint(60, 30))
+    empty.settle()
+    empty.key(Qt.Key.Key_R, widget=window)
+    empty.drag(empty.spot(0.9, 0.55), empty.spot(0.1, 0.55))
+    empty.settle()
+    empty.key(Qt.Key.Key_L, widget=window)
+    empty.click(empty.spot(0.5, 0.9))
+    empty.settle()
+    window.set_station("bench")
+    panes = [o for o in document.plan.openings if document.assessment.openings[o.id].luminance_cd_m2 > 0]
+    assert len(panes) >= 3 and document.plan.lamps
+    before = document.assessment.sections[panes[0].section]
+    empty.key(Qt.Key.Key_Escape, widget=window)
+    for o in panes[:2]:
+        empty.click(empty.px(*o.at))
+        empty.settle()
+        assert document.selection == (o.id,)
+        empty.type_into("Luminance read", f"{1.4 * document.assessment.openings[o.id].luminance_cd_m2:.4g}")
+        empty.settle()
+    empty.key(Qt.Key.Key_Escape, widget=window)
+    found = card(empty)
+    assert found.picture.changes
+    empty.press("Use it")
+    empty.settle()
+    after = document.assessment.sections[before.id]
+    assert after.mean_cd_m2 > 1.2 * before.mean_cd_m2 and after.sigma < 0.5 * before.sigma
+    document.save(tmp_path / "mine.gwiazda")
+    kept = document.plan
+    document.open(tmp_path / "mine.gwiazda")
+    empty.settle()
+    assert document.plan == kept and document.assessment.sections[before.id] == after

@@ -15,7 +15,7 @@ import numpy.typing as npt
 
 from gwiazda.core.assess.optics.leaks import BLOCK_COAT
 from gwiazda.core.assess.states import Assessment
-from gwiazda.core.assess.uncertainty import Z95, Thing, leak_sigma
+from gwiazda.core.assess.uncertainty import Z95, Influences, Thing, leak_sigma
 from gwiazda.core.parts.catalogue import Catalogue
 from gwiazda.core.parts.materials import COAT_SPREAD
 from gwiazda.core.parts.spreads import BAG
@@ -24,13 +24,14 @@ from gwiazda.core.plan.naming import name_of
 from gwiazda.core.quantities import figure
 from gwiazda.core.statistics.beliefs import Belief
 from gwiazda.core.workbench.learning.coats import HAND_SIGMA, HOUSE_SIGMA, learned_coat
-from gwiazda.core.workbench.learning.evidence import EXPOSED, evidence_of, lamp_on, mean_on, pane_on, sections_on
+from gwiazda.core.workbench.learning.evidence import EXPOSED, evidence_of, lamp_on, mean_on, pane_on
 from gwiazda.core.workbench.learning.lesson import house_of
 from gwiazda.core.workbench.log import LUMINANCE, LUX, NEAR_MM
 from gwiazda.core.workbench.photo.photocurve import FITTED
 from gwiazda.core.workbench.photo.photomarks import lit_of
 
 Array = npt.NDArray[np.float64]
+Lit = Mapping[str, tuple[Influences, tuple[str, ...], Array]]  # as of ``Evidence.panes``
 What = Literal["photo", "cd_m2", "lux", "coats"]
 MINUTES: dict[What, float] = {
     "photo": 6.0,
@@ -85,8 +86,8 @@ def next_readings(plan: Plan, catalogue: Catalogue, section: str = "", most: int
     bare = copy_unchecked(plan, learned=())
     house = house_of(plan, catalogue)
     evidence = evidence_of(bare, house, {})
-    targets = [t for t in _targets(bare, house) if not section or _home(house, t.of) == section]
-    candidates = list(_candidates(bare, house, section))
+    targets = [t for t in _targets(house, evidence.panes) if not section or _home(house, t.of) == section]
+    candidates = list(_candidates(bare, house, evidence.panes, section))
     names = [*evidence.things, *(t for x in targets for t in x.on), *(t for c in candidates for r in c.rows for t in r)]
     things = {t: k for k, t in enumerate(dict.fromkeys(names))}
     if not targets or not candidates or len(things) > MOST_THINGS:
@@ -156,8 +157,7 @@ def undecided(log_ratio: float, sigma: float, low: float, high: float) -> float:
     return 4.0 * p * (1.0 - p)
 
 
-def _targets(plan: Plan, house: Assessment) -> Iterator[Target]:
-    lit = sections_on(plan, house)
+def _targets(house: Assessment, lit: Lit) -> Iterator[Target]:
     for s in house.sections.values():
         if s.id in lit and s.mean_cd_m2 > 0 and s.wanted_cd_m2 > 0:
             yield Target(s.id, math.log(s.mean_cd_m2 / s.wanted_cd_m2), -RIGHT, RIGHT, 1.0, mean_on(lit[s.id]))
@@ -184,8 +184,7 @@ def _targets(plan: Plan, house: Assessment) -> Iterator[Target]:
             yield Target(lamp.id, ratio, -RIGHT, RIGHT, POINT_COUNTS, lamp_on(house, lamp))
 
 
-def _candidates(plan: Plan, house: Assessment, section: str) -> Iterator[Candidate]:
-    lit = sections_on(plan, house)
+def _candidates(plan: Plan, house: Assessment, lit: Lit, section: str) -> Iterator[Candidate]:
     sealed = {s.section for s in plan.seals}
     homes = {o.id: o.section for o in plan.openings}
     for side in dict.fromkeys(o.side for o in plan.openings):
